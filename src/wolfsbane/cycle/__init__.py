@@ -1,0 +1,1 @@
+"""The refrigerant circuit: properties, machines, faults, the solver and the instruments. Pure computation."""

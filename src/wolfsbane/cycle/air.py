@@ -1,0 +1,53 @@
+"""Moist air, from psychrolib, with the barometer always said."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+import psychrolib
+
+psychrolib.SetUnitSystem(psychrolib.SI)
+
+SATURATED_MIN_K, SATURATED_MAX_K, SATURATED_STEP_K = 223.15, 333.15, 1.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class MoistAir:
+    """A state of moist air: dry bulb K, humidity ratio kg/kg, enthalpy J/kg of dry air, barometer Pa."""
+
+    dry_bulb_k: float
+    humidity_ratio: float
+    enthalpy_j_kg: float
+    barometer_pa: float
+
+    @property
+    def wet_bulb_k(self):
+        """Thermodynamic wet bulb, K."""
+        return psychrolib.GetTWetBulbFromHumRatio(
+            self.dry_bulb_k - 273.15, self.humidity_ratio, self.barometer_pa) + 273.15
+
+
+def from_wet_bulb(dry_bulb_k, wet_bulb_k, barometer_pa):
+    """Moist air from dry and wet bulb (K) at ``barometer_pa``."""
+    ratio = psychrolib.GetHumRatioFromTWetBulb(dry_bulb_k - 273.15, wet_bulb_k - 273.15, barometer_pa)
+    return from_humidity_ratio(dry_bulb_k, ratio, barometer_pa)
+
+
+def from_humidity_ratio(dry_bulb_k, humidity_ratio, barometer_pa):
+    """Moist air from dry bulb (K) and humidity ratio (kg/kg)."""
+    return MoistAir(dry_bulb_k=dry_bulb_k, humidity_ratio=humidity_ratio, barometer_pa=barometer_pa,
+                    enthalpy_j_kg=psychrolib.GetMoistAirEnthalpy(dry_bulb_k - 273.15, humidity_ratio))
+
+
+def from_enthalpy(dry_bulb_k, enthalpy_j_kg, max_humidity_ratio, barometer_pa):
+    """Moist air from dry bulb and enthalpy, never wetter than ``max_humidity_ratio`` or than saturation."""
+    ratio = psychrolib.GetHumRatioFromEnthalpyAndTDryBulb(enthalpy_j_kg, dry_bulb_k - 273.15)
+    saturated = psychrolib.GetSatHumRatio(dry_bulb_k - 273.15, barometer_pa)
+    return from_humidity_ratio(dry_bulb_k, max(0.0, min(ratio, max_humidity_ratio, saturated)), barometer_pa)
+
+
+@lru_cache(maxsize=64)
+def saturated_enthalpy(barometer_pa):
+    """Enthalpy of saturated air, J/kg, every kelvin from 223.15 to 333.15 K (ice below 0 degC)."""
+    temperatures = np.arange(SATURATED_MIN_K, SATURATED_MAX_K + 0.5, SATURATED_STEP_K) - 273.15
+    return np.array([psychrolib.GetSatAirEnthalpy(float(t), barometer_pa) for t in temperatures])

@@ -1,0 +1,229 @@
+"""The parts of the circuit as compiled functions. Equations and their assumptions: docs/model.md."""
+
+from math import exp, log, sqrt
+
+from numba import njit
+
+from wolfsbane.cycle.properties import (
+    H_F,
+    H_G,
+    RHO_F,
+    RHO_G,
+    T_BUBBLE,
+    T_DEW,
+    enthalpy_at_entropy,
+    liquid_at,
+    ln_p_of,
+    saturation_at,
+    subcooling_of,
+    temperature_density_entropy,
+)
+
+CP_AIR = 1006.0
+_SATURATED_MIN_K = 223.15
+
+
+@njit(cache=True, error_model="numpy")
+def smooth_max(a, b, width):
+    """Larger of ``a`` and ``b``, rounded off over ``width``."""
+    d = a - b
+    return b + 0.5 * (d + sqrt(d * d + width * width))
+
+
+@njit(cache=True, error_model="numpy")
+def smooth_clip(value, low, high, width):
+    """``value`` held between ``low`` and ``high`` with rounded corners."""
+    return -smooth_max(-smooth_max(value, low, width), -high, width)
+
+
+@njit(cache=True, error_model="numpy")
+def saturated_air_enthalpy(table, t_k):
+    """Linear look-up in the 1 K table of :func:`wolfsbane.cycle.air.saturated_enthalpy`, J/kg."""
+    u = min(max(t_k - _SATURATED_MIN_K, 0.0), table.size - 1.000001)
+    i = int(u)
+    return table[i] + (u - i) * (table[i + 1] - table[i])
+
+
+@njit(cache=True, error_model="numpy")
+def compressor(c, tab, ln_pe, h1, p_discharge):
+    """Suction line and compressor. Returns (m, p_suction, h_suction, h_discharge, work_w)."""
+    t1, rho1, _ = temperature_density_entropy(tab, ln_pe, h1)
+    pe = exp(ln_pe)
+    ln_pd = log(p_discharge)
+    k_line = c.suction_drop_pa_at_ref * c.suction_drop_density_kg_m3 / c.mass_flow_ref_kg_s**2
+    m = c.mass_flow_ref_kg_s * rho1 / c.suction_drop_density_kg_m3
+    phi, h2, ps, hs, work = 0.0, 0.0, pe, h1, 0.0
+    for step in range(14):
+        ps = max(pe - k_line * m * m / rho1, 0.5 * pe)
+        ln_ps = log(ps)
+        hs = h1 + (1.0 - exp(-c.suction_line_ua_w_k / (1000.0 * m))) * 1000.0 * (c.suction_line_ambient_k - t1)
+        h_mix = hs
+        if c.leak_fraction > 0.0:
+            phi = min(c.leak_fraction * sqrt(max(p_discharge - ps, 0.0) / c.leak_reference_pa), 0.9)
+            if step > 0:
+                h_mix = (1.0 - phi) * hs + phi * h2
+        ratio = max(p_discharge / ps, 1.0001)
+        eta_v = max(c.volumetric_a - c.volumetric_b * (ratio - 1.0), 0.05)
+        eta = c.isentropic_peak * exp(-c.isentropic_fall * log(ratio / c.isentropic_best_ratio) ** 2)
+        _, rho_mix, s_mix = temperature_density_entropy(tab, ln_ps, h_mix)
+        m_cylinder = eta_v * c.displacement_m3_s * rho_mix
+        m = max((1.0 - phi) * m_cylinder, 1e-4 * c.mass_flow_ref_kg_s)
+        work = m_cylinder * max(enthalpy_at_entropy(tab, ln_pd, s_mix) - h_mix, 0.0) / eta
+        h2 = hs + work * (1.0 - c.shell_loss) / m
+    return m, ps, hs, h2, work
+
+
+@njit(cache=True, error_model="numpy")
+def condenser(c, tab, ln_pc, m, h2, t_air, air_density_ratio):
+    """Cross-flow condenser in three zones.
+
+    Returns (h3, t3, share_gas, share_two_phase, quality_out, air_side_heat_w); t3 is the leaving temperature.
+    """
+    h_f, h_g = saturation_at(tab, H_F, ln_pc), saturation_at(tab, H_G, ln_pc)
+    t_b, t_d = saturation_at(tab, T_BUBBLE, ln_pc), saturation_at(tab, T_DEW, ln_pc)
+    share = c.condenser_air_fraction
+    cap = c.condenser_air_kg_s * share * air_density_ratio * CP_AIR
+    flow = m / c.mass_flow_ref_kg_s
+    r_air = 1.0 / (c.condenser_ua_air_w_k * (share * air_density_ratio) ** 0.6)
+    eps_g = 1.0 - exp(-1.0 / (cap * (r_air + 1.0 / (c.condenser_ua_gas_w_k * flow**0.8))))
+    eps_tp = 1.0 - exp(-1.0 / (cap * (r_air + 1.0 / (c.condenser_ua_two_phase_w_k * flow**0.3))))
+    eps_l = 1.0 - exp(-1.0 / (cap * (r_air + 1.0 / (c.condenser_ua_liquid_w_k * flow**0.8))))
+    t_mean = 0.5 * (t_b + t_d)
+    drive = max(t_mean - t_air, 0.02)
+    f_gas = 0.0
+    h_start = min(h2, h_g)
+    if h2 > h_g:
+        t2, _, _ = temperature_density_entropy(tab, ln_pc, h2)
+        cp_gas = (h2 - h_g) / max(t2 - t_d, 1e-3)
+        f_gas = log((t2 - t_air) / max(t_d - t_air, 0.02)) * m * cp_gas / (cap * eps_g)
+    if f_gas >= 1.0:
+        t3 = t_air + (t2 - t_air) * exp(-cap * eps_g / (m * cp_gas))
+        h3 = h_g + cp_gas * (t3 - t_d)
+        return h3, t3, 1.0, 0.0, 1.0, m * (h2 - h3)
+    f_tp = m * (h_start - h_f) / (cap * eps_tp * drive)
+    if f_gas + f_tp >= 1.0:
+        f_tp = 1.0 - f_gas
+        h3 = h_start - f_tp * cap * eps_tp * drive / m
+        x3 = (h3 - h_f) / (h_g - h_f)
+        heat = f_tp * cap * eps_tp * drive
+        if f_gas > 0.0:
+            heat += m * (h2 - h_g)
+        return h3, t_b + x3 * (t_d - t_b), f_gas, f_tp, x3, heat
+    span = max(t_b - t_air, 0.02)
+    c_liquid = -liquid_at(tab, 0, ln_pc, span) / span
+    f_liquid = 1.0 - f_gas - f_tp
+    cooled = span * (1.0 - exp(-f_liquid * cap * eps_l / (m * c_liquid)))
+    h3 = h_f - c_liquid * cooled
+    heat = m * (h2 - h_start) + f_tp * cap * eps_tp * drive + m * c_liquid * cooled
+    return h3, t_b - subcooling_of(tab, ln_pc, h3), f_gas, f_tp, 0.0, heat
+
+
+@njit(cache=True, error_model="numpy")
+def liquid_line(c, tab, p_condenser, m, h3):
+    """Pressure and density at the metering device after the restriction: (p_inlet, rho_inlet, quality_inlet)."""
+    _, rho3, _ = temperature_density_entropy(tab, log(p_condenser), h3)
+    drop = c.restriction_pa_at_ref * (m / c.mass_flow_ref_kg_s) ** 2 * 1000.0 / rho3
+    p_in = smooth_max(p_condenser - drop, 0.08 * p_condenser, 0.01 * p_condenser)
+    ln_p = log(p_in)
+    h_f = saturation_at(tab, H_F, ln_p)
+    if h3 <= h_f:
+        return p_in, liquid_at(tab, 1, ln_p, subcooling_of(tab, ln_p, h3)), 0.0
+    return p_in, saturation_at(tab, RHO_F, ln_p), (h3 - h_f) / (saturation_at(tab, H_G, ln_p) - h_f)
+
+
+@njit(cache=True, error_model="numpy")
+def valve_opening(c, t_bulb, t_evaporating):
+    """Opening 0.06..1 of a thermostatic valve, or the fixed opening of a stuck valve or an orifice."""
+    if c.valve_fixed_opening >= 0.0:
+        return c.valve_fixed_opening
+    superheat = t_bulb - t_evaporating
+    return smooth_clip((superheat - c.valve_static_superheat_k) / c.valve_superheat_range_k, 0.06, 1.0, 0.02)
+
+
+@njit(cache=True, error_model="numpy")
+def expansion(c, tab, p_in, rho_in, x_in, h3, pe, opening):
+    """Mass flow in kg/s through the metering device, with the throat near the flash pressure."""
+    p_flash = min(exp(ln_p_of(tab, H_F, h3)), p_in)
+    p_throat = smooth_max(c.throat_ratio * p_flash, pe, 0.02 * p_in)
+    drop = smooth_max(p_in - p_throat, 0.0, 0.005 * p_in)
+    return c.expansion_area_m2 * opening * sqrt(2.0 * rho_in * drop) / (1.0 + 6.0 * x_in)
+
+
+@njit(cache=True, error_model="numpy")
+def evaporator(c, tab, ln_pe, m, h_in, t_return, h_return, air_density_ratio, h_sat):
+    """Evaporator as a boiling zone and a dry superheat zone sharing the air by area.
+
+    Returns (h1, share_boiling, heat_w, t_air_boiling, t_air_superheat, h_air_drop, t_surface): air leaving each zone
+    in K before the blower, the enthalpy the air loses in the boiling zone in J/kg and the surface temperature in K.
+    """
+    t_b, t_d = saturation_at(tab, T_BUBBLE, ln_pe), saturation_at(tab, T_DEW, ln_pe)
+    h_g = saturation_at(tab, H_G, ln_pe)
+    te = 0.5 * (t_b + t_d)
+    share = c.evaporator_air_fraction
+    m_air = c.evaporator_air_kg_s * share * air_density_ratio
+    cap = m_air * CP_AIR
+    flow = m / c.mass_flow_ref_kg_s
+    ua_o = c.evaporator_ua_air_w_k * (share * air_density_ratio) ** 0.5
+    ua_i = c.evaporator_ua_two_phase_w_k * flow**0.4
+    q_dry = cap * (1.0 - exp(-1.0 / (cap * (1.0 / ua_o + 1.0 / ua_i)))) * max(t_return - te, 0.0)
+    h_te = saturated_air_enthalpy(h_sat, te)
+    t_surface = te + 0.25 * max(t_return - te, 0.1)
+    q_wet = 0.0
+    for _ in range(6):
+        gap = max(t_surface - te, 0.05)
+        c_s = (saturated_air_enthalpy(h_sat, te + gap) - h_te) / gap
+        ntu = ua_o / cap / (1.0 + (c_s / CP_AIR) * ua_o / ua_i)
+        q_wet = m_air * (1.0 - exp(-ntu)) * (h_return - h_te)
+        t_surface = te + max(q_wet, 0.0) / ua_i
+    q_full = smooth_max(smooth_max(q_dry, q_wet, 0.02 * q_dry + 1.0), 0.0, 1.0)
+    t_surface = te + q_full / ua_i
+    bypass = exp(-ua_o / cap)
+    t_air_boiling = max(t_surface + (t_return - t_surface) * bypass, t_return - q_full / cap)
+    share_boiling = m * (h_g - h_in) / q_full
+    if share_boiling >= 1.0:
+        return h_in + q_full / m, 1.0, q_full, t_air_boiling, t_return, q_full / m_air, t_surface
+    eps = 1.0 - exp(-1.0 / (cap * (1.0 / ua_o + 1.0 / (c.evaporator_ua_gas_w_k * flow**0.8))))
+    dry = 1.0 - share_boiling
+    dh = 0.0
+    t1 = t_d
+    cp_gas = 1000.0
+    for _ in range(6):
+        t1 = t_return - (t_return - t_d) * exp(-dry * cap * eps / (m * cp_gas))
+        h1 = enthalpy_at_temperature(tab, ln_pe, t1)
+        dh = h1 - h_g
+        cp_gas = dh / max(t1 - t_d, 1e-4) if t1 - t_d > 1e-3 else cp_gas
+    t_air_dry = t_return - m * dh / (cap * max(dry, 1e-9))
+    heat = m * (h_g - h_in) + m * dh
+    return h_g + dh, share_boiling, heat, t_air_boiling, t_air_dry, q_full / m_air, t_surface
+
+
+@njit(cache=True, error_model="numpy")
+def enthalpy_at_temperature(tab, ln_p, t):
+    """Enthalpy of vapour at pressure and temperature (at least the dew point)."""
+    h_g = saturation_at(tab, H_G, ln_p)
+    low, high = 0.0, tab.h_span
+    for _ in range(45):
+        mid = 0.5 * (low + high)
+        if temperature_density_entropy(tab, ln_p, h_g + mid)[0] < t:
+            low = mid
+        else:
+            high = mid
+    return h_g + 0.5 * (low + high)
+
+
+@njit(cache=True, error_model="numpy")
+def void_density(tab, ln_p, x1, x2):
+    """Mean density of a two-phase zone between qualities, by Zivi's void fraction.
+
+    Source: S. M. Zivi, J. Heat Transfer 86 (1964) 247 (from memory); closed mean linear in quality.
+    """
+    rho_f, rho_g = saturation_at(tab, RHO_F, ln_p), saturation_at(tab, RHO_G, ln_p)
+    c = (rho_g / rho_f) ** (2.0 / 3.0)
+    low, high = min(x1, x2), max(x1, x2)
+    b = 1.0 - c
+    if high - low < 1e-6:
+        alpha = low / (low + c * (1.0 - low))
+    else:
+        alpha = ((high - low) / b - (c / (b * b)) * log((c + b * high) / (c + b * low))) / (high - low)
+    return alpha * rho_g + (1.0 - alpha) * rho_f
+

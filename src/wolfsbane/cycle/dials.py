@@ -1,0 +1,102 @@
+"""Dial geometry: one drawing for screen and paper. Angles in degrees clockwise from twelve o'clock.
+
+The drawing is a square of 200 by 200 units with its centre at (100, 100).
+"""
+
+import math
+from dataclasses import dataclass
+
+from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.cycle.units import from_display, to_display
+
+START_DEG, SWEEP_DEG = -135.0, 270.0
+_CENTRE, _PRESSURE_R, _RING_R = 100.0, 92.0, 62.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Scale:
+    """A pressure scale: top value, major and minor division in ``unit`` (gauge)."""
+
+    side: str
+    unit: str
+    top: float
+    major: float
+    minor: float
+    ring_minor: int
+    ring_major: int
+
+
+SCALES = {
+    ("low", "us"): Scale(side="low", unit="psig", top=250, major=50, minor=2, ring_minor=2, ring_major=10),
+    ("high", "us"): Scale(side="high", unit="psig", top=700, major=100, minor=10, ring_minor=2, ring_major=10),
+    ("low", "si"): Scale(side="low", unit="kPa", top=1700, major=200, minor=20, ring_minor=1, ring_major=5),
+    ("high", "si"): Scale(side="high", unit="kPa", top=4800, major=600, minor=50, ring_minor=1, ring_major=5),
+}
+
+
+def angle_deg(scale, value):
+    """Needle angle for ``value`` in the scale's unit, held at the stops."""
+    return START_DEG + SWEEP_DEG * min(max(value / scale.top, -0.02), 1.02)
+
+
+def _xy(angle, radius):
+    a = math.radians(angle)
+    return round(_CENTRE + radius * math.sin(a), 2), round(_CENTRE - radius * math.cos(a), 2)
+
+
+def _tick(angle, outer, inner):
+    x1, y1 = _xy(angle, outer)
+    x2, y2 = _xy(angle, inner)
+    return f"M{x1} {y1}L{x2} {y2}"
+
+
+def _label(angle, radius, text):
+    x, y = _xy(angle, radius)
+    return {"x": x, "y": y, "text": text}
+
+
+def dial(side, system, value, refrigerant_name, barometer_pa):
+    """Drawing of one dial as plain data: tick paths, labels, the needle angle and the saturation ring.
+
+    ``side`` is low or high, ``value`` the gauge pressure in the system's unit. The low ring is drawn for the dew
+    point and the high ring for the bubble point, at ``barometer_pa``.
+    """
+    scale = SCALES[(side, system)]
+    minor, major, labels = [], [], []
+    for i in range(round(scale.top / scale.minor) + 1):
+        mark = i * scale.minor
+        angle = angle_deg(scale, mark)
+        if mark % scale.major == 0:
+            major.append(_tick(angle, _PRESSURE_R, _PRESSURE_R - 9))
+            labels.append(_label(angle, _PRESSURE_R - 15.5, f"{mark:g}"))
+        else:
+            long = mark % (scale.minor * 5) == 0
+            minor.append(_tick(angle, _PRESSURE_R, _PRESSURE_R - (6 if long else 3.5)))
+    ring_minor, ring_labels, ring_unit = _ring(scale, system, refrigerant_name, barometer_pa)
+    return {
+        "side": side, "unit": scale.unit, "value": value, "needle_deg": round(angle_deg(scale, value), 3),
+        "minor_path": "".join(minor), "major_path": "".join(major), "labels": labels,
+        "ring_path": ring_minor, "ring_labels": ring_labels, "ring_unit": ring_unit, "ring_radius": _RING_R,
+        "refrigerant": refrigerant_name,
+    }
+
+
+def _ring(scale, system, refrigerant_name, barometer_pa):
+    fluid = refrigerant(refrigerant_name)
+    point = "dew" if scale.side == "low" else "bubble"
+    limits = [to_display("temperature", fluid.saturation_k(p, point), system) for p in (
+        max(from_display("pressure", 0.04 * scale.top, system, barometer_pa), fluid.min_pa * 1.001),
+        min(from_display("pressure", scale.top, system, barometer_pa), fluid.max_pa * 0.999))]
+    ticks, labels, last_angle = [], [], -999.0
+    for t in range(math.ceil(limits[0]), math.floor(limits[1]) + 1):
+        if t % scale.ring_minor:
+            continue
+        pressure = to_display("pressure", fluid.saturation_pa(
+            from_display("temperature", t, system), point), system, barometer_pa)
+        angle = angle_deg(scale, pressure)
+        whole = t % scale.ring_major == 0
+        ticks.append(_tick(angle, _RING_R, _RING_R - (7 if whole else 4)))
+        if whole and angle - last_angle > 9.0:
+            labels.append(_label(angle, _RING_R - 12.5, f"{t:g}"))
+            last_angle = angle
+    return "".join(ticks), labels, "°F" if system == "us" else "°C"

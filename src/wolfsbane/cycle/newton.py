@@ -1,0 +1,111 @@
+"""Finding the balance: damped Newton, a Levenberg fallback and pseudo-transient starts. Compiled."""
+
+import numpy as np
+from numba import njit
+
+from wolfsbane.cycle.balance import N_FIGURES, evaluate
+
+CONVERGED = 1e-7
+_SCALE = np.array([1.0, 1.0, 5e4])
+_STEP_CAP = 0.35
+
+
+@njit(cache=True, error_model="numpy")
+def _norm(r):
+    worst = 0.0
+    for v in r:
+        if not np.isfinite(v):
+            return 1e9
+        worst = max(worst, abs(v))
+    return worst
+
+
+@njit(cache=True, error_model="numpy")
+def _clamp(x, tab):
+    x[0] = min(max(x[0], tab.ln_p_min + 0.05), tab.ln_p_max - 0.3)
+    x[1] = min(max(x[1], x[0] + 0.02), tab.ln_p_max - 1e-4)
+
+
+@njit(cache=True, error_model="numpy")
+def newton(x0, c, tab, w, h_sat, max_steps):
+    """Return (x, figures, residual norm, evaluations) from start ``x0`` (3,)."""
+    x = x0.copy()
+    _clamp(x, tab)
+    r, trial_r = np.empty(3), np.empty(3)
+    out, scratch = np.empty(N_FIGURES), np.empty(N_FIGURES)
+    jac = np.empty((3, 3))
+    evaluate(x, c, tab, w, h_sat, r, out)
+    best = _norm(r)
+    count, damping = 1, 0.0
+    for _ in range(max_steps):
+        if best < CONVERGED:
+            break
+        for k in range(3):
+            y = x.copy()
+            step = 2e-6 * _SCALE[k]
+            y[k] += step
+            evaluate(y, c, tab, w, h_sat, trial_r, scratch)
+            jac[:, k] = (trial_r - r) / 2e-6
+        count += 3
+        moved = False
+        for _ in range(8):
+            normal = jac.T @ jac
+            for k in range(3):
+                normal[k, k] += damping * (normal[k, k] + 1e-6) + 1e-14
+            step_v = -np.linalg.solve(normal, jac.T @ r)
+            largest = np.max(np.abs(step_v))
+            if not np.isfinite(largest):
+                break
+            y = x + step_v * _SCALE * min(1.0, _STEP_CAP / max(largest, 1e-12))
+            _clamp(y, tab)
+            evaluate(y, c, tab, w, h_sat, trial_r, scratch)
+            count += 1
+            now = _norm(trial_r)
+            if np.sum(trial_r**2) < np.sum(r**2) or now < CONVERGED:
+                x, best, moved = y, now, True
+                r[:] = trial_r
+                out[:] = scratch
+                damping = damping * 0.1 if damping > 1e-6 else 0.0
+                break
+            damping = max(damping * 6.0, 1e-4)
+        if not moved:
+            break
+    return x, out, best, count
+
+
+@njit(cache=True, error_model="numpy")
+def pseudo_transient(x0, c, tab, w, h_sat, steps):
+    """Let the guess drift as the machine would: flow moves Pe, charge moves Pc, the coil moves h1."""
+    x = x0.copy()
+    r, out = np.empty(3), np.empty(N_FIGURES)
+    for _ in range(steps):
+        _clamp(x, tab)
+        evaluate(x, c, tab, w, h_sat, r, out)
+        for k in range(3):
+            if not np.isfinite(r[k]):
+                r[k] = 0.1
+        x[0] += min(max(0.15 * r[0], -0.1), 0.1)
+        x[1] += min(max(-0.12 * r[1], -0.1), 0.1)
+        x[2] += min(max(9e3 * r[2], -5e3), 5e3)
+    _clamp(x, tab)
+    return x
+
+
+@njit(cache=True, error_model="numpy")
+def search(starts, c, tab, w, h_sat):
+    """Try each start (n, 3) directly, then after a pseudo-transient. Returns (x, figures, norm, attempts, evals)."""
+    best_x, best_out, best_norm = starts[0].copy(), np.empty(N_FIGURES), 1e9
+    attempts, evals = 0, 0
+    for soften in (0, 60, 400):
+        for k in range(starts.shape[0]):
+            x0 = starts[k].copy()
+            if soften:
+                x0 = pseudo_transient(x0, c, tab, w, h_sat, soften)
+            x, out, norm, count = newton(x0, c, tab, w, h_sat, 40)
+            attempts += 1
+            evals += count + soften
+            if norm < best_norm:
+                best_x, best_out, best_norm = x, out, norm
+            if best_norm < CONVERGED:
+                return best_x, best_out, best_norm, attempts, evals
+    return best_x, best_out, best_norm, attempts, evals

@@ -1,0 +1,173 @@
+"""Refrigerant properties from tables: compiled look-ups and the ``Refrigerant`` that carries them.
+
+Superheat counts from the dew point and subcooling from the bubble point, always. Inside the dome temperature runs
+linearly from bubble to dew with quality.
+"""
+
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import NamedTuple
+
+import numpy as np
+from numba import njit
+
+from wolfsbane import tables
+from wolfsbane.cycle.errors import BadInputError
+
+T_BUBBLE, T_DEW, H_F, H_G, S_G, RHO_F, RHO_G = range(7)
+
+
+class PropertyArrays(NamedTuple):
+    """Arrays handed to the compiled code. Axes: ln P, then h - h_g, s - s_g or subcooling, evenly spaced."""
+
+    ln_p_min: float
+    ln_p_max: float
+    h_span: float
+    s_span: float
+    t_span: float
+    saturation: np.ndarray
+    vapour: np.ndarray
+    vapour_h_by_s: np.ndarray
+    liquid: np.ndarray
+
+
+@njit(cache=True, error_model="numpy")
+def saturation_at(tab, row, ln_p):
+    """Value of one saturation row at ``ln_p`` (held at the ends of the table)."""
+    n = tab.saturation.shape[1]
+    u = (ln_p - tab.ln_p_min) / (tab.ln_p_max - tab.ln_p_min) * (n - 1)
+    u = min(max(u, 0.0), n - 1.000001)
+    i = int(u)
+    return tab.saturation[row, i] + (u - i) * (tab.saturation[row, i + 1] - tab.saturation[row, i])
+
+
+@njit(cache=True, error_model="numpy")
+def ln_p_of(tab, row, value):
+    """Inverse of :func:`saturation_at` for a row that rises with pressure."""
+    data = tab.saturation[row]
+    n = data.size
+    i = min(max(np.searchsorted(data, value) - 1, 0), n - 2)
+    u = min(max(i + (value - data[i]) / (data[i + 1] - data[i]), 0.0), n - 1.0)
+    return tab.ln_p_min + u * (tab.ln_p_max - tab.ln_p_min) / (n - 1)
+
+
+@njit(cache=True, error_model="numpy")
+def _bilinear(grid, u, v):
+    nu, nv = grid.shape
+    u = min(max(u, 0.0), nu - 1.000001)
+    v = min(max(v, 0.0), nv + 20.0)
+    i, j = int(u), min(int(v), nv - 2)
+    a, b = u - i, v - j
+    return ((1 - a) * ((1 - b) * grid[i, j] + b * grid[i, j + 1])
+            + a * ((1 - b) * grid[i + 1, j] + b * grid[i + 1, j + 1]))
+
+
+@njit(cache=True, error_model="numpy")
+def _row_u(tab, grid, ln_p):
+    return (ln_p - tab.ln_p_min) / (tab.ln_p_max - tab.ln_p_min) * (grid.shape[0] - 1)
+
+
+@njit(cache=True, error_model="numpy")
+def vapour_at(tab, which, ln_p, dh):
+    """T (0), density (1) or entropy (2) of vapour ``dh`` J/kg above the dew point."""
+    grid = tab.vapour[which]
+    return _bilinear(grid, _row_u(tab, grid, ln_p), dh / tab.h_span * (grid.shape[1] - 1))
+
+
+@njit(cache=True, error_model="numpy")
+def enthalpy_at_entropy(tab, ln_p, s):
+    """Enthalpy of vapour, or of wet vapour just inside the dome, at pressure and entropy."""
+    ds = s - saturation_at(tab, S_G, ln_p)
+    h_g = saturation_at(tab, H_G, ln_p)
+    if ds <= 0.0:
+        return h_g + saturation_at(tab, T_DEW, ln_p) * ds
+    grid = tab.vapour_h_by_s
+    return h_g + _bilinear(grid, _row_u(tab, grid, ln_p), ds / tab.s_span * (grid.shape[1] - 1))
+
+
+@njit(cache=True, error_model="numpy")
+def liquid_at(tab, which, ln_p, subcooling):
+    """h - h_f (0) or density (1) of liquid ``subcooling`` K below the bubble point."""
+    grid = tab.liquid[which]
+    return _bilinear(grid, _row_u(tab, grid, ln_p), subcooling / tab.t_span * (grid.shape[1] - 1))
+
+
+@njit(cache=True, error_model="numpy")
+def subcooling_of(tab, ln_p, h):
+    """Subcooling in K of liquid with enthalpy ``h`` below saturation."""
+    drop = h - saturation_at(tab, H_F, ln_p)
+    low, high = 0.0, tab.t_span
+    for _ in range(40):
+        mid = 0.5 * (low + high)
+        if liquid_at(tab, 0, ln_p, mid) > drop:
+            low = mid
+        else:
+            high = mid
+    return 0.5 * (low + high)
+
+
+@njit(cache=True, error_model="numpy")
+def temperature_density_entropy(tab, ln_p, h):
+    """(T, rho, s) at pressure and enthalpy; two-phase density is homogeneous, liquid entropy is not used (0)."""
+    h_f, h_g = saturation_at(tab, H_F, ln_p), saturation_at(tab, H_G, ln_p)
+    if h >= h_g:
+        dh = h - h_g
+        return vapour_at(tab, 0, ln_p, dh), vapour_at(tab, 1, ln_p, dh), vapour_at(tab, 2, ln_p, dh)
+    t_b, t_d = saturation_at(tab, T_BUBBLE, ln_p), saturation_at(tab, T_DEW, ln_p)
+    if h > h_f:
+        x = (h - h_f) / (h_g - h_f)
+        v = x / saturation_at(tab, RHO_G, ln_p) + (1 - x) / saturation_at(tab, RHO_F, ln_p)
+        return t_b + x * (t_d - t_b), 1.0 / v, saturation_at(tab, S_G, ln_p) - (h_g - h) / t_d
+    dt = subcooling_of(tab, ln_p, h)
+    return t_b - dt, liquid_at(tab, 1, ln_p, dt), 0.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Refrigerant:
+    """One refrigerant: its name, ASHRAE 34 safety class, tables and their provenance."""
+
+    name: str
+    safety_class: str
+    arrays: PropertyArrays
+    table_hash: str
+
+    @property
+    def min_pa(self):
+        """Lowest absolute pressure of the table, Pa."""
+        return float(np.exp(self.arrays.ln_p_min))
+
+    @property
+    def max_pa(self):
+        """Highest absolute pressure of the table, Pa."""
+        return float(np.exp(self.arrays.ln_p_max))
+
+    def saturation_k(self, pressure_pa, point):
+        """Saturation temperature, K, at ``pressure_pa`` absolute; ``point`` is "dew" or "bubble".
+
+        Raises BadInputError outside the table.
+        """
+        if not self.min_pa <= pressure_pa <= self.max_pa:
+            raise BadInputError("pressure_pa", round(pressure_pa), f"{self.min_pa:.0f} to {self.max_pa:.0f} Pa absolute")
+        return float(saturation_at(self.arrays, T_DEW if point == "dew" else T_BUBBLE, np.log(pressure_pa)))
+
+    def saturation_pa(self, temperature_k, point):
+        """Saturation pressure, Pa absolute, at ``temperature_k``; raises BadInputError outside the table."""
+        row = T_DEW if point == "dew" else T_BUBBLE
+        low, high = self.arrays.saturation[row, 0], self.arrays.saturation[row, -1]
+        if not low <= temperature_k <= high:
+            raise BadInputError("temperature_k", round(temperature_k, 2), f"{low:.1f} to {high:.1f} K")
+        return float(np.exp(ln_p_of(self.arrays, row, temperature_k)))
+
+
+@lru_cache(maxsize=None)
+def refrigerant(name):
+    """The ``Refrigerant`` called ``name``; raises BadInputError for an unknown one."""
+    try:
+        data, provenance = tables.load(name)
+    except KeyError:
+        raise BadInputError("refrigerant", name, ", ".join(tables.NAMES)) from None
+    arrays = PropertyArrays(
+        float(data["ln_p_range"][0]), float(data["ln_p_range"][1]), *(float(v) for v in data["spans"]),
+        data["saturation"], data["vapour"], data["vapour_h_by_s"], data["liquid"])
+    return Refrigerant(name=name, safety_class=provenance["safety_class"], arrays=arrays,
+                       table_hash=provenance["sha256"])

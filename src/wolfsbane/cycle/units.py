@@ -1,0 +1,74 @@
+"""Display units. The inside of the core is SI absolute; these are the only conversions."""
+
+import psychrolib
+
+psychrolib.SetUnitSystem(psychrolib.SI)
+
+STANDARD_ATMOSPHERE_PA = 101_325.0
+PA_PER_PSI = 6_894.757293168
+W_PER_BTUH = 0.29307107
+KG_PER_OZ = 0.028349523125
+M_PER_FT = 0.3048
+
+
+def f_to_k(temperature_f):
+    """Degrees Fahrenheit to kelvin."""
+    return (temperature_f - 32.0) / 1.8 + 273.15
+
+
+def k_to_f(temperature_k):
+    """Kelvin to degrees Fahrenheit."""
+    return (temperature_k - 273.15) * 1.8 + 32.0
+
+
+def c_to_k(temperature_c):
+    """Degrees Celsius to kelvin."""
+    return temperature_c + 273.15
+
+
+def k_to_c(temperature_k):
+    """Kelvin to degrees Celsius."""
+    return temperature_k - 273.15
+
+
+def barometer_at_altitude_pa(altitude_m):
+    """Air pressure in Pa at ``altitude_m`` above sea level, -500 to 11,000 m.
+
+    Source: the standard-atmosphere relation of ASHRAE Handbook - Fundamentals, chapter 1, equation 3, as
+    implemented by psychrolib.
+    """
+    return psychrolib.GetStandardAtmPressure(altitude_m)
+
+
+#: unit system -> kind of quantity -> (unit text, decimals)
+SYSTEMS = {
+    "us": {"pressure": ("psig", 0), "temperature": ("°F", 1), "difference": ("°F", 1), "mass": ("oz", 1)},
+    "si": {"pressure": ("kPa", 0), "temperature": ("°C", 1), "difference": ("K", 1), "mass": ("g", 0)},
+}
+
+
+def to_display(kind, value_si, system, barometer_pa=STANDARD_ATMOSPHERE_PA):
+    """Convert an SI value to the sheet's unit. ``kind`` is pressure, temperature, difference or mass.
+
+    Pressures in are absolute Pa, pressures out are gauge.
+    """
+    us = system == "us"
+    if kind == "pressure":
+        return (value_si - barometer_pa) / (PA_PER_PSI if us else 1_000.0)
+    if kind == "temperature":
+        return k_to_f(value_si) if us else k_to_c(value_si)
+    if kind == "difference":
+        return value_si * 1.8 if us else value_si
+    return value_si / KG_PER_OZ if us else value_si * 1_000.0
+
+
+def from_display(kind, value, system, barometer_pa=STANDARD_ATMOSPHERE_PA):
+    """Inverse of :func:`to_display`."""
+    us = system == "us"
+    if kind == "pressure":
+        return value * (PA_PER_PSI if us else 1_000.0) + barometer_pa
+    if kind == "temperature":
+        return f_to_k(value) if us else c_to_k(value)
+    if kind == "difference":
+        return value / 1.8 if us else value
+    return value * KG_PER_OZ if us else value / 1_000.0
