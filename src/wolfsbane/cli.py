@@ -96,7 +96,7 @@ def solved_row(state):
     }
     row = {key: None if state.trip else round(value, 2) + 0.0 for key, value in row.items()}
     row |= {"charge_oz": round(state.charge_kg / units.KG_PER_OZ, 1), "frosting": state.frosting and not state.trip,
-            "flood_back": state.flood_back and not state.trip, "converged": True,
+            "flood_back": state.flood_back and not state.trip, "converged": abs(state.mass_residual) < 1e-3,
             "energy_residual": state.energy_residual, "mass_residual": state.mass_residual}
     if state.trip:
         row["tripped"] = {"cutout": state.trip.cutout, "after_s": round(state.trip.after_s)}

@@ -1,0 +1,32 @@
+"""The working-out: figures from printed readings, in the sheet's own units. One place for key, bench and marker."""
+
+from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.cycle.units import from_display, to_display
+
+#: figure -> (minuend, subtrahend) among readings and saturation temperatures
+SUBTRACTIONS = {
+    "superheat": ("suction_line", "suction_saturation"),
+    "subcooling": ("liquid_saturation", "liquid_line"),
+    "evaporator_td": ("return_db", "suction_saturation"),
+    "ctoa": ("liquid_saturation", "outdoor_db"),
+    "drier_drop": ("liquid_line", "drier_out"),
+    "air_delta_t": ("return_db", "supply_db"),
+}
+#: saturation temperature -> (pressure reading, point on the dome)
+SATURATIONS = {"suction_saturation": ("suction_pressure", "dew"), "liquid_saturation": ("head_pressure", "bubble")}
+
+
+def saturation(refrigerant_name, gauge, point, system, barometer_pa):
+    """Saturation temperature in the sheet's unit for a printed gauge pressure; raises BadInputError off the table."""
+    pressure_pa = from_display("pressure", gauge, system, barometer_pa)
+    return to_display("temperature", refrigerant(refrigerant_name).saturation_k(pressure_pa, point), system)
+
+
+def work_out(refrigerant_name, values, system, barometer_pa):
+    """All figures from ``values`` (reading key -> number as printed): saturations first, then the subtractions."""
+    found = dict(values)
+    for name, (pressure, point) in SATURATIONS.items():
+        found[name] = saturation(refrigerant_name, values[pressure], point, system, barometer_pa)
+    for name, (a, b) in SUBTRACTIONS.items():
+        found[name] = found[a] - found[b]
+    return {name: found[name] for name in (*SATURATIONS, *SUBTRACTIONS)}

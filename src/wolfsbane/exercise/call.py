@@ -1,0 +1,164 @@
+"""A call: one machine in one weather as an apprentice gets it, with its key. Frozen when a sheet is issued."""
+
+import random
+from dataclasses import asdict, dataclass
+
+from wolfsbane.cycle import units
+from wolfsbane.cycle.instruments import POINTS, read
+from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.cycle.solver import SOLVER_VERSION, solve
+from wolfsbane.diagnosis.figures import SATURATIONS, saturation, work_out
+from wolfsbane.diagnosis.targets import FIGURES, bands, target_question
+from wolfsbane.exercise.questions import ACTIONS, DECIDERS, HAZARDS, choices, fault_name, question_list
+from wolfsbane.tables import combined_hash
+
+SCHEMA = 1
+#: display tolerances per unit system: reading a saturation ring, one subtraction with rounding, a target's edge
+RING_TOLERANCE = {"us": 1.0, "si": 0.6}
+SUM_TOLERANCE = {"us": 1.0, "si": 0.6}
+EDGE_MARGIN = {"us": 1.0, "si": 0.6}
+UNITS = {"us": {"temperature": "°F", "difference": "°F"}, "si": {"temperature": "°C", "difference": "K"}}
+
+
+@dataclass(frozen=True, kw_only=True)
+class Call:
+    """Everything of one printed call as plain data: what is shown, what is asked and the key.
+
+    ``key`` must never reach an apprentice. Readings and key are in the sheet's unit system ``units``.
+    """
+
+    schema: int
+    units: str
+    scenario: dict
+    machine: dict
+    school: dict
+    conditions: dict
+    instruments: str
+    complaint: str
+    look_round: list
+    readings: dict
+    questions: list
+    choices: dict
+    key: dict
+    seed: int
+    solver_version: str
+    table_hash: str
+
+    def to_json(self):
+        """Plain data for storage."""
+        return asdict(self)
+
+
+def call_from_json(data):
+    """A stored call back; raises TypeError when a field is missing or unknown."""
+    return Call(**data)
+
+
+def bands_for(machine, practice, system, readings):
+    """Target bands computed from what is printed."""
+    subcooling = machine.plate.target_subcooling_dk
+    return bands(machine.metering, None if subcooling is None else subcooling * 1.8, practice, system,
+                 readings["outdoor_db"].value, readings["return_wb"].value)
+
+
+def figures_of(machine, readings, system, barometer_pa):
+    """The worked-out figures of a set of :class:`Reading`."""
+    return work_out(machine.refrigerant, {k: r.value for k, r in readings.items()}, system, barometer_pa)
+
+
+def make_call(scenario, machine, conditions, fault, state, practice, system, pattern_table, seed):
+    """Build a Call from a solved state.
+
+    ``fault`` is a Fault or None; ``pattern_table`` is dict fault -> list of verdict tuples in this weather;
+    ``seed`` (int) orders the lettered choices.
+    """
+    rng = random.Random(seed)
+    readings = read(state, scenario.instruments, system)
+    after = read(solve(machine, conditions), scenario.instruments, system)
+    return Call(
+        schema=SCHEMA, units=system,
+        scenario={"title": scenario.title, "hash": scenario.content_hash(), "complaint": scenario.complaint},
+        machine=_machine_record(machine, system), school=asdict(practice),
+        conditions={"outdoor_k": conditions.outdoor_k, "return_k": conditions.return_k,
+                    "return_wet_bulb_k": conditions.return_wet_bulb_k, "barometer_pa": conditions.barometer_pa},
+        instruments=scenario.instruments, complaint=scenario.complaint, look_round=list(scenario.look_round),
+        readings={k: {"label": POINTS[k][0], **asdict(r)} for k, r in readings.items()},
+        questions=question_list(machine.metering, UNITS[system]), choices=choices(machine, rng),
+        key=_key(machine, conditions, fault, readings, after, practice, system, pattern_table),
+        seed=seed, solver_version=SOLVER_VERSION, table_hash=combined_hash())
+
+
+def _machine_record(machine, system):
+    plate = machine.plate
+    subcooling = plate.target_subcooling_dk
+    charge = units.to_display("mass", plate.factory_charge_kg, system)
+    lines = [
+        ("Model", plate.model), ("Refrigerant", machine.refrigerant),
+        ("Metering device", {"txv": "thermostatic valve", "fixed_orifice": "fixed orifice"}[machine.metering]),
+        ("Factory charge", f"{charge:.0f} {'oz' if system == 'us' else 'g'}"),
+        ("Rated compressor amps", f"{plate.rated_amps:.1f} A"),
+    ]
+    if subcooling is not None:
+        lines.insert(3, ("Target subcooling", f"{subcooling * 1.8:.0f} °F" if system == "us" else f"{subcooling:.1f} K"))
+    return {"id": machine.id, "name": machine.name, "refrigerant": machine.refrigerant, "metering": machine.metering,
+            "plate": [{"label": a, "text": b} for a, b in lines], "circuit": machine.circuit._asdict()}
+
+
+def _key(machine, conditions, fault, readings, after, practice, system, pattern_table):
+    barometer = conditions.barometer_pa
+    figures = figures_of(machine, readings, system, barometer)
+    targets = bands_for(machine, practice, system, readings)
+    fault_id = fault.id if fault else "none"
+    verdicts = {name: targets[name].verdict(figures[name]) for name in FIGURES}
+    k = 1.0 if system == "us" else 1 / 1.8
+    drier_high = figures["drier_drop"] > practice.drier_limit_df * k
+    unit = UNITS[system]["difference"]
+    evidence = [name for name in FIGURES if verdicts[name] != "right"]
+    evidence += ["drier_drop"] if drier_high else []
+    target = targets[target_question(machine.metering)].target
+    return {
+        "fault": fault_id, "fault_name": fault_name(fault_id), "severity": fault.severity if fault else None,
+        "action": fault_id, "action_text": ACTIONS[fault_id], "hazard": HAZARDS[fault_id],
+        "figures": {name: round(value, 2) for name, value in figures.items()},
+        "bands": {name: {"low": round(b.low, 2), "high": round(b.high, 2),
+                         "target": None if b.target is None else round(b.target, 2)} for name, b in targets.items()},
+        "verdicts": verdicts, "target": round(target, 1), "target_of": target_question(machine.metering),
+        "drier_high": drier_high, "evidence": evidence or ["all_on_target"],
+        "deciders": {f: list(d) for f, d in DECIDERS.items()},
+        "patterns": {f: [list(p) for p in rows] for f, rows in pattern_table.items()},
+        "mistakes": _mistakes(machine, readings, system, barometer, figures),
+        "after": {name: r.text for name, r in after.items()},
+        "after_figures": {name: f"{value:.1f} {unit}" for name, value in figures_of(
+            machine, after, system, barometer).items() if name in FIGURES},
+        "tolerance": {"saturation": RING_TOLERANCE[system], "sum": SUM_TOLERANCE[system], "edge": EDGE_MARGIN[system]},
+    }
+
+
+def _mistakes(machine, readings, system, barometer, figures):
+    """Numbers that known slips lead to: question -> list of {code, value}."""
+    found = {}
+    for name, (pressure, point) in SATURATIONS.items():
+        gauge = readings[pressure].value
+        rows = [("absolute_for_gauge", machine.refrigerant, _gauge_taken_as_absolute(gauge, system, barometer)),
+                ("added_atmosphere", machine.refrigerant, _gauge_plus_atmosphere(gauge, system, barometer))]
+        other = "R-22" if machine.refrigerant != "R-22" else "R-410A"
+        rows.append((f"wrong_ring:{other}", other, gauge))
+        found[name] = [{"code": code, "value": round(value, 2)} for code, fluid, wrong in rows
+                       if (value := _saturation_or_none(fluid, wrong, point, system, barometer)) is not None]
+        swapped = "liquid_saturation" if name == "suction_saturation" else "suction_saturation"
+        found[name].append({"code": "other_gauge", "value": round(figures[swapped], 2)})
+    return found
+
+
+def _gauge_taken_as_absolute(gauge, system, barometer):
+    return gauge - units.to_display("pressure", 2 * barometer, system, barometer)
+
+
+def _gauge_plus_atmosphere(gauge, system, barometer):
+    return gauge + units.to_display("pressure", 2 * barometer, system, barometer)
+
+
+def _saturation_or_none(fluid, gauge, point, system, barometer):
+    pressure = units.from_display("pressure", gauge, system, barometer)
+    table = refrigerant(fluid)
+    return saturation(fluid, gauge, point, system, barometer) if table.min_pa < pressure < table.max_pa else None

@@ -1,0 +1,94 @@
+"""The questions of a call. Ids are stable: answers on old paper are kept under them."""
+
+from wolfsbane.cycle.faults import FAULTS, NONE, faults_for
+from wolfsbane.diagnosis.targets import FIGURES, target_question
+
+#: id -> (kind, wording); kind is number, verdict, one_letter or letters
+QUESTIONS = {
+    "suction_saturation": ("temperature", "Suction saturation temperature"),
+    "liquid_saturation": ("temperature", "Liquid (condensing) saturation temperature"),
+    "superheat": ("difference", "Total superheat at the outdoor unit"),
+    "subcooling": ("difference", "Subcooling"),
+    "evaporator_td": ("difference", "Evaporator TD: return air less suction saturation"),
+    "ctoa": ("difference", "CTOA: condensing saturation less outdoor air"),
+    "target": ("difference", "Target"),
+    "superheat_verdict": ("verdict", "Superheat is"),
+    "subcooling_verdict": ("verdict", "Subcooling is"),
+    "evaporator_td_verdict": ("verdict", "Evaporator TD is"),
+    "ctoa_verdict": ("verdict", "CTOA is"),
+    "fault": ("letter", "What is wrong"),
+    "evidence": ("letters", "Which figures say so (one or more)"),
+    "action": ("letter", "What to do first"),
+}
+
+ACTIONS = {
+    "undercharge": "Find and mend the leak, then weigh the charge in",
+    "overcharge": "Recover into a weighed cylinder down to the plate charge",
+    "dirty_condenser": "Clean the outdoor coil from the inside out, dry it, run, read again",
+    "low_airflow": "Put the indoor airflow right: filter, coil, wheel, speed tap, ducts",
+    "liquid_line_restriction": "Recover, replace the drier or mend the line, weigh in",
+    "leaking_compressor_valves": "Confirm by a pump-down before condemning the compressor",
+    "valve_overfeeding": "Check the bulb's strap and insulation before touching the valve",
+    "orifice_oversized": "Recover and fit the orifice the plate asks for",
+    NONE: "Leave the circuit alone and explain the readings",
+}
+HAZARDS = {
+    "undercharge": "Refrigerant freezes skin and eyes: gloves and glasses. Recover, never vent.",
+    "overcharge": "Never fill a cylinder past 80 %. Gloves and glasses.",
+    "dirty_condenser": "Disconnect and discharge capacitors before opening the outdoor unit.",
+    "low_airflow": "Disconnect before reaching into the blower.",
+    "liquid_line_restriction": "Recover before cutting into a line; no flame near refrigerant.",
+    "leaking_compressor_valves": "Pump down only within the low-pressure cut-out. The discharge line burns.",
+    "valve_overfeeding": "Liquid at the compressor breaks it: do not let it run on.",
+    "orifice_oversized": "Recover before opening the line. Gloves and glasses.",
+    NONE: "Every connection of the gauges costs a little refrigerant.",
+}
+EVIDENCE = {
+    "superheat": "Superheat", "subcooling": "Subcooling", "evaporator_td": "Evaporator TD", "ctoa": "CTOA",
+    "drier_drop": "Temperature drop across the drier", "all_on_target": "All figures on target",
+}
+#: which evidence can decide for a fault; a named figure must also be off its target
+DECIDERS = {
+    "undercharge": ("subcooling",), "overcharge": ("subcooling",), "dirty_condenser": ("ctoa",),
+    "low_airflow": ("evaporator_td", "superheat"), "liquid_line_restriction": ("drier_drop", "superheat", "subcooling"),
+    "leaking_compressor_valves": ("evaporator_td", "ctoa"), "valve_overfeeding": ("superheat",),
+    "orifice_oversized": ("superheat",), NONE: ("all_on_target",),
+}
+FAULT_LETTERS, EVIDENCE_LETTERS, ACTION_LETTERS = "ABCDEFGHI", "JKLMNP", "QRSTUVWXY"
+
+
+def fault_name(fault_id):
+    """Wording of a fault for the sheet."""
+    return "Nothing is wrong with this machine" if fault_id == NONE else FAULTS[fault_id].name
+
+
+def choices(machine, rng):
+    """Lettered choices of fault, evidence and action for one machine, in an order drawn from ``rng``."""
+    ids = [NONE, *(kind.id for kind in faults_for(machine))]
+    order, actions, evidence = ids[:], ids[:], list(EVIDENCE)
+    rng.shuffle(order)
+    rng.shuffle(actions)
+    rng.shuffle(evidence)
+    row = lambda letters, keys, text: [  # noqa: E731
+        {"letter": letter, "id": key, "text": text(key)} for letter, key in zip(letters, keys, strict=False)]
+    return {"fault": row(FAULT_LETTERS, order, fault_name), "evidence": row(EVIDENCE_LETTERS, evidence, EVIDENCE.get),
+            "action": row(ACTION_LETTERS, actions, ACTIONS.get)}
+
+
+def wording(question_id, metering):
+    """Text of a question for a machine with this metering device."""
+    text = QUESTIONS[question_id][1]
+    return f"Target {target_question(metering)} for this machine, today" if question_id == "target" else text
+
+
+def question_list(metering, unit):
+    """The questions of a call as plain data: id, text, kind, unit and points (one each)."""
+    found = []
+    for question_id, (kind, _) in QUESTIONS.items():
+        numeric = kind in ("temperature", "difference")
+        found.append({"id": question_id, "text": wording(question_id, metering), "kind": kind,
+                      "unit": unit[kind] if numeric else None, "points": 1})
+    return found
+
+
+VERDICT_OF = {f"{name}_verdict": name for name in FIGURES}

@@ -1,0 +1,38 @@
+"""The one English catalogue of marking reasons: code -> sentence with parameters."""
+
+REASONS = {
+    "right": "Right.",
+    "right_reading": "Right: {key} on the {side} ring.",
+    "follows_own": "Right from your own {source}: {a} − {b} = {expected}.",
+    "blank": "Left blank.",
+    "unreadable": "“{raw}” could not be read as {allowed}.",
+    "wrong_number": "{given} instead of {expected}.",
+    "absolute_for_gauge": "{given} comes from taking the gauge pressure for absolute; the ring wants gauge: {expected}.",
+    "added_atmosphere": "{given} comes from adding the atmosphere first; the ring wants gauge pressure: {expected}.",
+    "wrong_ring": "{given} is the {refrigerant} ring; this machine holds {own}: {expected}.",
+    "other_gauge": "{given} belongs to the other gauge; here it is {expected}.",
+    "sign_turned": "Subtracted the wrong way round: {a} − {b} = {expected}.",
+    "swapped": "Superheat and subcooling are swapped. One slip, one mark.",
+    "swapped_paid": "Swapped with superheat, which already cost the mark.",
+    "other_saturation": "Used the other saturation temperature: {a} − {b} = {expected}.",
+    "target_wrong_device": "{given} is the target of another metering device; here it is {expected}.",
+    "verdict_follows": "Fits your {given_figure} against {band}.",
+    "verdict_edge": "Within reading tolerance of the edge of {band}: both verdicts count.",
+    "verdict_wrong": "Your {given_figure} against {band} is {expected}.",
+    "fault_right": "Right: {fault}.",
+    "fault_right_despite": "Right: {fault}; your own figures point elsewhere, look at them again.",
+    "fault_follows": "Not this machine’s fault ({fault}), but it follows from your own figures.",
+    "fault_wrong": "The figures say: {fault}.",
+    "unknown_letter": "{given} is not among the choices {allowed}.",
+    "evidence_right": "These figures carry the conclusion.",
+    "evidence_not_off": "{item} is on target in your own figures, so it is no evidence.",
+    "evidence_not_deciding": "True, but it does not decide; {deciding} does.",
+    "action_right": "Right.",
+    "action_follows": "The right first step for the fault you named.",
+    "action_wrong": "First: {action}.",
+}
+
+
+def reason_text(code, params):
+    """The sentence for a reason code with its parameters; raises KeyError for an unknown code."""
+    return REASONS[code].format(**params)

@@ -1,0 +1,48 @@
+"""Calls and answers as JSON files, for the command line."""
+
+import json
+from dataclasses import asdict
+
+from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.exercise.call import call_from_json
+from wolfsbane.exercise.grading import grade, total
+from wolfsbane.exercise.scenario import scenario
+from wolfsbane.exercise.variant import NoVariantError, vary
+
+
+def _load(path, field):
+    try:
+        with open(path, encoding="utf-8") as file:
+            return json.load(file)
+    except (OSError, ValueError) as error:
+        raise BadInputError(field, path, f"a readable JSON file ({error})") from None
+
+
+def make_call(path, seed):
+    """One call with its key, as plain data, from a scenario file."""
+    data = _load(path, "scenario")
+    system = data.pop("units", "us") if isinstance(data, dict) else "us"
+    if system not in ("us", "si"):
+        raise BadInputError("units", system, "us or si")
+    try:
+        return vary(scenario(data), system, seed).to_json()
+    except NoVariantError as error:
+        raise BadInputError("scenario", path, str(error)) from None
+
+
+def mark(call_path, answers_path):
+    """Marks and total for one call file and one answers file (question id -> text)."""
+    try:
+        call = call_from_json(_load(call_path, "call"))
+    except TypeError as error:
+        raise BadInputError("call", call_path, f"a file written by `wolfsbane call --json` ({error})") from None
+    answers = _load(answers_path, "answers")
+    known = [q["id"] for q in call.questions]
+    if not isinstance(answers, dict):
+        raise BadInputError("answers", answers_path, "a JSON object of question id to text")
+    for key in answers:
+        if key not in known:
+            raise BadInputError("answers", key, ", ".join(known))
+    marks = grade(call, answers)
+    earned, possible = total(marks)
+    return {"earned": earned, "possible": possible, "marks": [{**asdict(m), "text": m.text} for m in marks]}
