@@ -92,7 +92,7 @@ _ALL = (
               sound=100, limit=25, mild=70, moderate=60, severe=50, metering=BOTH,
               causes=("dirt_between_rows", "face_blocked"), apply=_condenser_air),
     FaultKind(id="low_airflow", name="Low evaporator airflow", parameter="evaporator airflow left", unit="%",
-              sound=100, limit=25, mild=60, moderate=51, severe=42, metering=BOTH,
+              sound=100, limit=25, mild=58, moderate=50, severe=42, metering=BOTH,
               causes=("dirty_filter", "dirty_coil", "blower_wheel", "speed_tap", "duct"), apply=_evaporator_air),
     FaultKind(id="liquid_line_restriction", name="Liquid-line restriction",
               parameter="pressure drop at rated flow", unit="psi", sound=0, limit=400, mild=110, moderate=160, severe=240,
@@ -104,7 +104,7 @@ _ALL = (
               sound=75, limit=130, mild=88, moderate=95, severe=105, metering=("txv",),
               causes=("stuck_open", "bulb_loose", "bulb_bare"), apply=_stuck_valve),
     FaultKind(id="orifice_oversized", name="Orifice too large", parameter="orifice area against the right one",
-              unit="%", sound=100, limit=170, mild=118, moderate=127, severe=138, metering=("fixed_orifice",),
+              unit="%", sound=100, limit=170, mild=122, moderate=130, severe=140, metering=("fixed_orifice",),
               causes=("wrong_piston", "piston_not_seated"), apply=_orifice),
 )
 FAULTS = {kind.id: kind for kind in _ALL}

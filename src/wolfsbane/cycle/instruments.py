@@ -53,9 +53,9 @@ KITS = {"analogue": (ANALOGUE_LOW, ANALOGUE_HIGH), "digital": (DIGITAL_GAUGE, DI
 POINTS = {
     "suction_pressure": ("Suction pressure", "suction_pa", "low"),
     "head_pressure": ("Head pressure", "head_pa", "high"),
-    "suction_line": ("Suction line at the outdoor unit", "suction_line_k", CLAMP),
-    "liquid_line": ("Liquid line at the outdoor unit", "liquid_line_k", CLAMP),
-    "drier_out": ("Liquid line after the drier", "after_drier_k", CLAMP),
+    "suction_line": ("Suction line, outdoors", "suction_line_k", CLAMP),
+    "liquid_line": ("Liquid line, outdoors", "liquid_line_k", CLAMP),
+    "drier_out": ("After the drier", "after_drier_k", CLAMP),
     "discharge_line": ("Discharge line", "discharge_line_k", CLAMP),
     "return_db": ("Return air, dry bulb", None, PSYCHROMETER),
     "return_wb": ("Return air, wet bulb", None, PSYCHROMETER),

@@ -88,7 +88,8 @@ def make_call(scenario, machine, conditions, fault, state, practice, system, pat
         seed=seed, solver_version=SOLVER_VERSION, table_hash=combined_hash())
 
 
-def _machine_record(machine, system):
+def plate_lines(machine, system):
+    """What stands on the plate, in the sheet's units: list of {label, text}."""
     plate = machine.plate
     subcooling = plate.target_subcooling_dk
     charge = units.to_display("mass", plate.factory_charge_kg, system)
@@ -100,8 +101,12 @@ def _machine_record(machine, system):
     ]
     if subcooling is not None:
         lines.insert(3, ("Target subcooling", f"{subcooling * 1.8:.0f} °F" if system == "us" else f"{subcooling:.1f} K"))
+    return [{"label": label, "text": text} for label, text in lines]
+
+
+def _machine_record(machine, system):
     return {"id": machine.id, "name": machine.name, "refrigerant": machine.refrigerant, "metering": machine.metering,
-            "plate": [{"label": a, "text": b} for a, b in lines], "circuit": machine.circuit._asdict()}
+            "plate": plate_lines(machine, system), "circuit": machine.circuit._asdict()}
 
 
 def _key(machine, conditions, fault, readings, after, practice, system, pattern_table):
@@ -128,7 +133,7 @@ def _key(machine, conditions, fault, readings, after, practice, system, pattern_
         "patterns": {f: [list(p) for p in rows] for f, rows in pattern_table.items()},
         "mistakes": _mistakes(machine, readings, system, barometer, figures),
         "after": {name: r.text for name, r in after.items()},
-        "after_figures": {name: f"{value:.1f} {unit}" for name, value in figures_of(
+        "after_figures": {name: f"{round(value, 1) + 0.0:.1f} {unit}" for name, value in figures_of(
             machine, after, system, barometer).items() if name in FIGURES},
         "tolerance": {"saturation": RING_TOLERANCE[system], "sum": SUM_TOLERANCE[system], "edge": EDGE_MARGIN[system]},
     }

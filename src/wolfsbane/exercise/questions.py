@@ -6,18 +6,18 @@ from wolfsbane.diagnosis.targets import FIGURES, target_question
 #: id -> (kind, wording); kind is number, verdict, one_letter or letters
 QUESTIONS = {
     "suction_saturation": ("temperature", "Suction saturation temperature"),
-    "liquid_saturation": ("temperature", "Liquid (condensing) saturation temperature"),
+    "liquid_saturation": ("temperature", "Liquid saturation temperature"),
     "superheat": ("difference", "Total superheat at the outdoor unit"),
     "subcooling": ("difference", "Subcooling"),
-    "evaporator_td": ("difference", "Evaporator TD: return air less suction saturation"),
-    "ctoa": ("difference", "CTOA: condensing saturation less outdoor air"),
+    "evaporator_td": ("difference", "Evaporator TD: return air − suction saturation"),
+    "ctoa": ("difference", "CTOA: liquid saturation − outdoor air"),
     "target": ("difference", "Target"),
     "superheat_verdict": ("verdict", "Superheat is"),
     "subcooling_verdict": ("verdict", "Subcooling is"),
     "evaporator_td_verdict": ("verdict", "Evaporator TD is"),
     "ctoa_verdict": ("verdict", "CTOA is"),
     "fault": ("letter", "What is wrong"),
-    "evidence": ("letters", "Which figures say so (one or more)"),
+    "evidence": ("letters", "Which figures say so"),
     "action": ("letter", "What to do first"),
 }
 

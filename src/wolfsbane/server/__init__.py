@@ -1,0 +1,1 @@
+"""The application: API, database, printing and jobs around the pure core."""

@@ -1,0 +1,1 @@
+"""The HTTP API under /api/v1. Routes parse, call and reply."""

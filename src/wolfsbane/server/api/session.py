@@ -1,0 +1,44 @@
+"""Log-in and log-out."""
+
+import secrets
+
+from flask import current_app, g, jsonify, request
+from flask_openapi3 import APIBlueprint, Tag
+
+from wolfsbane.server import security
+from wolfsbane.server.api.models import LoginBody, SessionReply
+from wolfsbane.server.security import ANYONE, APPRENTICE, INSTRUCTOR, roles
+
+api = APIBlueprint("session", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="session")])
+
+
+def _user(row):
+    return {key: row[key] for key in ("login", "name", "role", "school", "time_zone")}
+
+
+@api.get("/session", responses={200: SessionReply})
+@roles(ANYONE)
+def session_read():
+    """Who is logged in, and the CSRF token for this page."""
+    csrf = g.user["csrf"] if g.user else request.cookies.get(security.CSRF_COOKIE) or secrets.token_urlsafe(24)
+    response = jsonify({"user": _user(g.user) if g.user else None, "csrf": csrf})
+    return security.set_cookies(response, current_app.settings, None, csrf)
+
+
+@api.post("/session", responses={200: SessionReply})
+@roles(ANYONE)
+def session_start(body: LoginBody):
+    """Log in."""
+    user, token, csrf = security.log_in(current_app.db, current_app.settings, body.login, body.password)
+    return security.set_cookies(jsonify({"user": _user(user), "csrf": csrf}), current_app.settings, token, csrf)
+
+
+@api.delete("/session", responses={200: SessionReply})
+@roles(INSTRUCTOR, APPRENTICE)
+def session_end():
+    """Log out."""
+    security.log_out(current_app.db)
+    response = jsonify({"user": None, "csrf": secrets.token_urlsafe(24)})
+    response.delete_cookie(security.SESSION_COOKIE)
+    response.delete_cookie(security.CSRF_COOKIE)
+    return response

@@ -1,0 +1,94 @@
+"""The Flask application."""
+
+from pathlib import Path
+
+from flask import abort, jsonify, request, send_from_directory
+from flask_openapi3 import Info, OpenAPI
+from pydantic import ValidationError
+
+from wolfsbane import __version__
+from wolfsbane.server import errors, security
+from wolfsbane.server.api import bench, classes, papers, scenarios, session, sheets
+from wolfsbane.server.api.models import ErrorBody
+from wolfsbane.server.config import Config, from_environment
+from wolfsbane.server.db.database import Database
+
+WEB = Path(__file__).resolve().parents[3] / "web" / "dist"
+
+
+def _bad_request(error: ValidationError):
+    """One clear line for the first thing wrong with a request."""
+    first = error.errors()[0]
+    field = ".".join(str(part) for part in first["loc"]) or None
+    value = first.get("input")
+    said = f" {value!r}" if isinstance(value, (str, int, float, bool)) else ""
+    message = f"{field or 'the request'}{said[:60]} is not accepted; {first['msg']}"
+    return jsonify(errors.body("bad_input", message, field)), 422
+
+
+def create_app(config: Config | None = None, database: Database | None = None):
+    """Build the application.
+
+    ``config`` defaults to the environment, ``database`` to an opened pool on its address. Raises SettingError.
+    """
+    config = config or from_environment()
+    app = OpenAPI(
+        "wolfsbane", info=Info(title="Wolfsbane", version=__version__), doc_prefix="/api/v1", doc_ui=False,
+        security_schemes={"session": {"type": "apiKey", "in": "cookie", "name": security.SESSION_COOKIE}},
+        responses={"default": ErrorBody}, validation_error_status=422, validation_error_model=ErrorBody,
+        validation_error_callback=_bad_request, static_folder=None)
+    app.config["MAX_CONTENT_LENGTH"] = 1_000_000
+    app.config["TRUSTED_HOSTS"] = [h.strip() for h in config.trusted_hosts.split(",") if h.strip()] or None
+    app.settings = config
+    app.db = database or Database(config.database_url).open()
+    security.register(app)
+    errors.register(app)
+    for module in (session, bench, scenarios, classes, sheets, papers):
+        app.register_api(module.api)
+    _pages(app)
+    return app
+
+
+def _pages(app):
+    @app.get("/")
+    @security.roles(security.ANYONE)
+    def index():
+        return _index()
+
+    @app.get("/assets/<path:name>")
+    @security.roles(security.ANYONE)
+    def asset(name):
+        return send_from_directory(WEB / "assets", name, max_age=31_536_000)
+
+    @app.get("/icon.svg")
+    @security.roles(security.ANYONE)
+    def icon():
+        return send_from_directory(WEB, "icon.svg", max_age=86_400)
+
+    @app.errorhandler(404)
+    def _page_of_the_client(_error):
+        if request.path.startswith(("/api/", "/assets/")) or request.method != "GET":
+            return jsonify(errors.body("not_found", "there is nothing at this address")), 404
+        return _index()
+
+    @app.errorhandler(405)
+    def _method(_error):
+        return jsonify(errors.body("method", "this address does not answer to that method")), 405
+
+    @app.errorhandler(415)
+    def _media(_error):
+        return jsonify(errors.body("media", "send JSON with content type application/json")), 415
+
+
+def _index():
+    if not (WEB / "index.html").is_file():
+        abort(503, "the front end is not built; run make demo")
+    return send_from_directory(WEB, "index.html", max_age=0)
+
+
+def wsgi():
+    """For gunicorn: ``wolfsbane.server.app:wsgi()``. Compiles the solver before the first request."""
+    from wolfsbane.server.warm import warm
+
+    warm()
+    return create_app()

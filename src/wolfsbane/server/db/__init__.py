@@ -1,0 +1,1 @@
+"""PostgreSQL: the pool, named SQL, migrations. Nothing else imports psycopg."""

@@ -1,0 +1,101 @@
+"""Demo data: a training school of our own invention, loaded once."""
+
+import random
+
+from wolfsbane.cycle.faults import FAULTS, NONE
+from wolfsbane.exercise.call import call_from_json
+from wolfsbane.exercise.grading import perfect_answers
+from wolfsbane.exercise.scenario import scenario
+from wolfsbane.server import sheets
+from wolfsbane.server.api.classes import add_class
+from wolfsbane.server.api.scenarios import add_scenario
+from wolfsbane.server.db.database import queries
+from wolfsbane.server.security import hash_password
+
+SCHOOL = "Harrowmere Trades School"
+SHEET = "Week 9: charge or air?"
+#: for the demo on loopback only; shown by the start command
+INSTRUCTOR_LOGIN, INSTRUCTOR_PASSWORD = "instructor", "violet-hood"
+APPRENTICE_LOGIN, APPRENTICE_PASSWORD = "apprentice", "paper-and-ink"
+APPRENTICES = ("Tamsin Orrel", "Bram Okafell", "Ines Quarrow", "Jory Plimsett", "Aino Vesterby", "Dell Marchbanks",
+               "Rosa Tindle", "Oskar Wray", "Priya Sandmoor", "Wim Castellow", "Nell Farthing", "Emeka Rushden")
+_WEATHER = {"outdoor_db_f": 93, "return_db_f": 78, "return_wb_f": 65.5}
+_SCENARIOS = (
+    ("Runs all afternoon", "split-3t-r410a-txv", "undercharge", 80),
+    ("Fine until lunch", "split-3t-r410a-txv", "dirty_condenser", 60),
+    ("Hardly any air in the far room", "split-3t-r410a-orifice", "low_airflow", 48),
+    ("New drier, weak cooling", "split-3t-r410a-txv", "liquid_line_restriction", 170),
+    ("Rumble at start", "split-3t-r410a-txv", "valve_overfeeding", 98),
+    ("A neighbour worries", "split-3t-r410a-orifice", NONE, None),
+    ("Never gets there", "split-3t-r410a-txv", "leaking_compressor_valves", 40),
+    ("Somebody added gas", "split-3t-r22-txv", "overcharge", 126),
+)
+
+
+def load(db, printers):
+    """Load the demo school; ``printers`` as in :func:`wolfsbane.server.sheets.build`.
+
+    Safe to run again: finishes what an interrupted run left, and does nothing when all is there.
+    """
+    with db.transaction() as connection:
+        if queries.school_by_name(connection, name=SCHOOL) is None:
+            _school(connection)
+        user = queries.user_by_login(connection, login=INSTRUCTOR_LOGIN)
+        sheet = [s for s in queries.sheet_list(connection, school_id=user["school_id"]) if s["title"] == SHEET][-1]
+    if sheet["status"] != "ready":
+        sheets.build(db, user["school_id"], sheet["id"], printers)
+    if not sheet["marked"]:
+        with db.transaction() as connection:
+            _answer_all(connection, user, sheet["id"])
+
+
+def _school(connection):
+    school_id = queries.school_add(connection, name=SCHOOL, time_zone="America/Denver")["id"]
+    user_id = queries.user_add(connection, school_id=school_id, login=INSTRUCTOR_LOGIN, name="Maren Holloway",
+                               role="instructor", password_hash=hash_password(INSTRUCTOR_PASSWORD))["id"]
+    queries.user_add(connection, school_id=school_id, login=APPRENTICE_LOGIN, name=APPRENTICES[0],
+                     role="apprentice", password_hash=hash_password(APPRENTICE_PASSWORD))
+    user = {"id": user_id, "school_id": school_id}
+    class_id = add_class(connection, school_id, "Second years, autumn", APPRENTICES)
+    ids = [add_scenario(connection, user, scenario({
+        "title": title, "machine": machine, "fault": fault, "severity": severity, **_WEATHER}))
+        for title, machine, fault, severity in _SCENARIOS]
+    sheets.issue(connection, user, title=SHEET, class_id=class_id, scenario_ids=ids[:3], units="us", seed=20261123)
+
+
+def _answer_all(connection, user, sheet_id):
+    """Fill in papers as a class would: mostly right, with the slips apprentices make."""
+    rng = random.Random(9)
+    papers = list(queries.paper_list(connection, school_id=user["school_id"], sheet_id=sheet_id))
+    for index, row in enumerate(papers[:-2]):
+        paper = queries.paper_by_code(connection, school_id=user["school_id"], code=row["code"])
+        for frozen in list(queries.paper_call_list(connection, paper_id=row["id"])):
+            call = call_from_json(frozen["body"])
+            answers = _with_slip(call, perfect_answers(call), rng, index + frozen["position"])
+            sheets.enter_answers(connection, user, paper, frozen["position"], answers)
+
+
+def _with_slip(call, answers, rng, turn):
+    answers = {k: _whole(v) for k, v in answers.items()}
+    number = lambda key: float(answers[key])  # noqa: E731
+    kind = turn % 6
+    if kind == 1:
+        off = rng.choice((-4, 5))
+        answers["suction_saturation"] = str(number("suction_saturation") + off)
+        answers["superheat"] = str(number("superheat") - off)
+        answers["evaporator_td"] = str(number("evaporator_td") - off)
+        answers.pop("superheat_verdict"), answers.pop("evaporator_td_verdict")
+    elif kind == 2:
+        answers["superheat"], answers["subcooling"] = answers["subcooling"], answers["superheat"]
+    elif kind == 3:
+        answers["fault"] = rng.choice([c["letter"] for c in call.choices["fault"] if c["id"] in FAULTS])
+    elif kind == 4:
+        answers["ctoa"] = str(-number("ctoa"))
+    return answers
+
+
+def _whole(text):
+    try:
+        return str(round(float(text)))
+    except ValueError:
+        return text

@@ -1,0 +1,1 @@
+"""Background work: a queue on the same PostgreSQL."""

@@ -1,0 +1,43 @@
+"""The job queue. Jobs are queued in the transaction of the work they belong to, and are safe to run twice."""
+
+import procrastinate
+
+from wolfsbane.server import sheets
+from wolfsbane.server.config import from_environment
+from wolfsbane.server.db.database import Database
+
+BUILD_SHEET = "build_sheet"
+_worker_db = None
+
+
+def make_app(connector):
+    """A procrastinate App with our tasks on ``connector``."""
+    app = procrastinate.App(connector=connector)
+
+    @app.task(name=BUILD_SHEET, retry=3, pass_context=False)
+    def build_sheet(school_id, sheet_id):
+        from wolfsbane.server.printing.paper import PRINTERS
+
+        sheets.build(_database(), school_id, sheet_id, PRINTERS)
+
+    @app.periodic(cron="* * * * *")
+    @app.task(name="retry_stalled", queueing_lock="retry_stalled", pass_context=True)
+    async def retry_stalled(context, timestamp):
+        for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=60):  # a killed worker stops its heartbeat
+            if job.task_name == BUILD_SHEET:
+                await app.job_manager.retry_job(job)
+
+    return app
+
+
+def _database():
+    global _worker_db
+    if _worker_db is None:
+        _worker_db = Database(from_environment().database_url, size=3).open()
+    return _worker_db
+
+
+def queue_sheet(connection, school_id, sheet_id):
+    """Queue the build of a sheet inside the caller's transaction."""
+    app = make_app(procrastinate.SyncPsycopgConnector())
+    app.configure_task(BUILD_SHEET, connection=connection).defer(school_id=school_id, sheet_id=sheet_id)

@@ -1,0 +1,145 @@
+"""Start everything: ``python -m wolfsbane.server.launch``. Database, migrations, application, worker; Ctrl-C stops all."""
+
+import argparse
+import os
+import signal
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+
+from wolfsbane.server import demo
+from wolfsbane.server.config import SettingError, from_environment, help_text
+from wolfsbane.server.db.database import Database
+from wolfsbane.server.db.migrate import MigrationError, migrate
+from wolfsbane.server.postgres import PostgresError, PrivatePostgres, free_port
+from wolfsbane.server.warm import warm
+
+
+class _Child:
+    """A process that is started again when it dies, a little later each time."""
+
+    def __init__(self, name, command, environment, log):
+        self.name, self._command, self._environment, self._log = name, command, environment, log
+        self._process, self._wait, self._next = None, 1.0, 0.0
+
+    def keep_alive(self):
+        if self._process is not None and self._process.poll() is None:
+            return
+        now = time.monotonic()
+        if self._process is not None and self._next == 0.0:
+            print(f"{self.name} ended ({self._process.returncode}); starting it again", flush=True)
+            self._next, self._wait = now + self._wait, min(self._wait * 2, 30)
+        if now >= self._next:
+            self._next = 0.0
+            with open(self._log, "ab") as log:
+                self._process = subprocess.Popen(self._command, env=self._environment, stdout=log, stderr=log,
+                                                 stdin=subprocess.DEVNULL, start_new_session=True)
+
+    def stop(self):
+        if self._process is None or self._process.poll() is not None:
+            return
+        self._process.terminate()
+        try:
+            self._process.wait(10)
+        except subprocess.TimeoutExpired:
+            os.killpg(self._process.pid, signal.SIGKILL)
+
+
+def _arguments(argv):
+    parser = argparse.ArgumentParser(description=__doc__, epilog="Settings:\n" + help_text(),
+                                     formatter_class=argparse.RawDescriptionHelpFormatter)
+    parser.add_argument("--demo", action="store_true", help="load the demo school and print its log-ins")
+    return parser.parse_args(argv)
+
+
+def run(argv=None):
+    """Run until Ctrl-C or SIGTERM; returns the exit code."""
+    args = _arguments(argv)
+    try:
+        config = from_environment()
+        # From here on a signal ends the wait below, or the start-up, in good order.
+        signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+        folder = Path(config.data_dir).resolve()
+        folder.mkdir(parents=True, exist_ok=True)
+        postgres = None if config.database_url else PrivatePostgres(folder / "postgres").start()
+    except (SettingError, PostgresError) as error:
+        print(f"wolfsbane: {error}", file=sys.stderr)
+        return 2
+    children = []
+    try:
+        url = config.database_url or postgres.url()
+        migrate(url)
+        warm()
+        if args.demo:
+            _load_demo(url)
+        port = free_port(config.port)
+        if port != config.port:
+            print(f"port {config.port} is taken; using {port}", flush=True)
+        children = _children(config, folder, url, port)
+        for child in children:
+            child.keep_alive()
+        address = f"http://{config.host}:{port}"
+        _wait_until_up(address, children)
+        print(f"\nWolfsbane is at {address}")
+        if args.demo:
+            print(f"  instructor: {demo.INSTRUCTOR_LOGIN} / {demo.INSTRUCTOR_PASSWORD}\n"
+                  f"  apprentice: {demo.APPRENTICE_LOGIN} / {demo.APPRENTICE_PASSWORD}")
+        print("Ctrl-C stops everything.", flush=True)
+        while True:
+            time.sleep(0.5)
+            for child in children:
+                child.keep_alive()
+            if postgres and not postgres.running():
+                print("the database ended; starting it again", flush=True)
+                postgres.start()
+    except KeyboardInterrupt:
+        return 0
+    except MigrationError as error:
+        print(f"wolfsbane: {error}", file=sys.stderr)
+        return 2
+    finally:
+        signal.signal(signal.SIGINT, signal.SIG_IGN)
+        for child in reversed(children):
+            child.stop()
+        if postgres:
+            postgres.stop()
+        print("stopped.", flush=True)
+
+
+def _load_demo(url):
+    from wolfsbane.server.printing.paper import PRINTERS
+
+    db = Database(url, size=2).open()
+    try:
+        demo.load(db, PRINTERS)
+    finally:
+        db.close()
+
+
+def _children(config, folder, url, port):
+    environment = {**os.environ, "WOLFSBANE_DATABASE_URL": url}
+    web = [sys.executable, "-m", "gunicorn", "--bind", f"{config.host}:{port}", "--workers", str(config.workers),
+           "--threads", "4", "--timeout", "120", "--control-socket", str(folder / "gunicorn.sock"),
+           "wolfsbane.server.app:wsgi()"]
+    worker = [sys.executable, "-m", "wolfsbane.server.jobs.worker"]
+    return [_Child("application", web, environment, folder / "application.log"),
+            _Child("job worker", worker, environment, folder / "worker.log")]
+
+
+def _wait_until_up(address, children):
+    deadline = time.monotonic() + 90
+    while time.monotonic() < deadline:
+        try:
+            with urllib.request.urlopen(f"{address}/api/v1/session", timeout=2):
+                return
+        except OSError:
+            time.sleep(0.2)
+            for child in children:
+                child.keep_alive()
+    print("the application does not answer yet; see application.log in the data folder", file=sys.stderr)
+
+
+if __name__ == "__main__":
+    sys.exit(run())

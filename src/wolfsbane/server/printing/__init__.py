@@ -1,0 +1,1 @@
+"""Paper: the packet for the class and the key, as PDF."""

@@ -1,0 +1,42 @@
+"""A dial as an SVG picture, from the same geometry the screen draws."""
+
+import base64
+from html import escape
+
+_INK, _LOW, _HIGH = "#1d1b26", "#1f5fae", "#b3261e"
+
+
+_OPEN = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 200 200" font-family="B612 Mono" text-anchor="middle">'
+
+
+def face_svg(drawing):
+    """SVG text of the face of one drawing of :func:`wolfsbane.cycle.dials.dial`: the same for every reading."""
+    colour = _LOW if drawing["side"] == "low" else _HIGH
+    text = "".join(
+        f'<text x="{m["x"]}" y="{m["y"] + 2.6}" font-size="7.4" fill="{_INK}">{escape(m["text"])}</text>'
+        for m in drawing["labels"])
+    ring = "".join(
+        f'<text x="{m["x"]}" y="{m["y"] + 2}" font-size="5.6" fill="{colour}">{escape(m["text"])}</text>'
+        for m in drawing["ring_labels"])
+    return (
+        f'{_OPEN}<circle cx="100" cy="100" r="97" fill="#fff" stroke="{colour}" stroke-width="3"/>'
+        f'<path d="{drawing["minor_path"]}" stroke="{_INK}" stroke-width=".5" fill="none"/>'
+        f'<path d="{drawing["major_path"]}" stroke="{_INK}" stroke-width="1.4" fill="none"/>{text}'
+        f'<circle cx="100" cy="100" r="{drawing["ring_radius"]}" fill="none" stroke="{colour}" stroke-width=".6"/>'
+        f'<path d="{drawing["ring_path"]}" stroke="{colour}" stroke-width=".7" fill="none"/>{ring}'
+        f'<text x="100" y="142" font-size="7" fill="{colour}">{escape(drawing["refrigerant"])} {drawing["ring_unit"]}</text>'
+        f'<text x="100" y="176" font-size="9" font-weight="700" fill="{colour}">{drawing["side"].upper()}</text>'
+        f'<text x="100" y="185" font-size="7" fill="{_INK}">{drawing["unit"]}</text></svg>')
+
+
+def needle_svg(drawing):
+    """SVG text of the needle alone, at the drawing's angle."""
+    return (
+        f'{_OPEN}<g transform="rotate({drawing["needle_deg"]} 100 100)">'
+        f'<path d="M98.6 116L99.5 12L100.5 12L101.4 116Z" fill="{_INK}"/></g>'
+        f'<circle cx="100" cy="100" r="5" fill="{_INK}"/></svg>')
+
+
+def data_uri(svg):
+    """An SVG as a data address for an image element."""
+    return "data:image/svg+xml;base64," + base64.b64encode(svg.encode()).decode()

@@ -1,0 +1,110 @@
+"""Packet and key as PDF, from the frozen calls alone."""
+
+from pathlib import Path
+
+from jinja2 import Environment, FileSystemLoader, StrictUndefined
+from weasyprint import CSS, HTML
+from weasyprint.text.fonts import FontConfiguration
+from weasyprint.urls import URLFetcher, URLFetcherResponse
+
+from wolfsbane.cycle.dials import dial
+from wolfsbane.cycle.faults import FAULTS
+from wolfsbane.exercise.questions import EVIDENCE
+from wolfsbane.server.printing.dial_svg import data_uri, face_svg, needle_svg
+
+_HERE = Path(__file__).parent
+_BASE = "file:///paper/"
+_PAPER = {"us": "letter", "si": "A4"}
+_KEY_ROWS = (("suction_pressure", "Suction pressure"), ("head_pressure", "Head pressure"),
+             ("suction_saturation", "Suction saturation"), ("liquid_saturation", "Liquid saturation"),
+             ("superheat", "Superheat"), ("subcooling", "Subcooling"), ("evaporator_td", "Evaporator TD"),
+             ("ctoa", "CTOA"))
+_templates = Environment(loader=FileSystemLoader(_HERE / "templates"), autoescape=True, undefined=StrictUndefined)
+
+
+class _OwnFiles(URLFetcher):
+    """Opens our own fonts and inline pictures; nothing from anywhere else."""
+
+    def __init__(self):
+        super().__init__(allowed_protocols={"data"}, fail_on_errors=True)
+
+    def fetch(self, url, headers=None):
+        if url.startswith(_BASE):
+            path = _HERE / "fonts" / url.rsplit("/", 1)[-1]
+            return URLFetcherResponse(url, path.read_bytes(), {"Content-Type": "font/woff2"})
+        return super().fetch(url, headers)
+
+
+def packet_pdf(sheet, papers, progress=None):
+    """PDF bytes of the class packet: one page for each call of each paper.
+
+    ``sheet`` is a dict with title, class_name, units; ``papers`` a list of {name, code, calls: [frozen call body]}.
+    ``progress()`` is called after each paper.
+    """
+    return _pdf("packet.html", sheet, papers, _packet_call, progress)
+
+
+def key_pdf(sheet, papers, progress=None):
+    """PDF bytes of the instructor's key, with the readings solved again after the right action."""
+    return _pdf("key.html", sheet, papers, _key_call, progress)
+
+
+PRINTERS = {"packet": packet_pdf, "key": key_pdf}
+
+
+def _pdf(template, sheet, papers, prepare, progress):
+    """Lay out paper by paper, sharing fonts and pictures, and write the pages as one document."""
+    fonts, fetcher, pictures, pages, document = FontConfiguration(), _OwnFiles(), {}, [], None
+    css = CSS(string=(_HERE / "templates" / "paper.css").read_text(), font_config=fonts, url_fetcher=fetcher,
+              base_url=_BASE)
+    for paper in papers:
+        shown = {**paper, "calls": [prepare(body) for body in paper["calls"]]}
+        html = _templates.get_template(template).render(sheet=sheet, paper=shown, paper_size=_PAPER[sheet["units"]])
+        document = HTML(string=html, url_fetcher=fetcher, base_url=_BASE).render(
+            stylesheets=[css], font_config=fonts, cache=pictures)
+        pages.extend(document.pages)
+        if progress:
+            progress()
+    return document.copy(pages).write_pdf()
+
+
+def _dial(body, side, value):
+    drawing = dial(side, body["units"], value, body["machine"]["refrigerant"], body["conditions"]["barometer_pa"])
+    return {"face": data_uri(face_svg(drawing)), "needle": data_uri(needle_svg(drawing))}
+
+
+def _packet_call(body):
+    analogue = body["instruments"] == "analogue"
+    readings = body["readings"]
+    dials = [_dial(body, side, readings[key]["value"])
+             for side, key in (("low", "suction_pressure"), ("high", "head_pressure"))] if analogue else []
+    return {
+        "body": body, "dials": dials,
+        "shown": [r for key, r in readings.items() if not key.endswith("_pressure")],
+        "numbers": [q for q in body["questions"] if q["kind"] in ("temperature", "difference")],
+        "verdicts": [q for q in body["questions"] if q["kind"] == "verdict"],
+    }
+
+
+def _key_call(body):
+    key, unit = body["key"], {q["kind"]: q["unit"] for q in body["questions"] if q["unit"]}
+    rows = []
+    for name, label in _KEY_ROWS:
+        if name in body["readings"]:
+            now, band, after = body["readings"][name]["text"], "", key["after"][name]
+        else:
+            kind = "temperature" if name.endswith("saturation") else "difference"
+            now, band, after = f"{round(key['figures'][name], 1) + 0.0:.1f} {unit[kind]}", "", key["after_figures"].get(name, "")
+        if name in key["bands"]:
+            band = f"{key['bands'][name]['low']:.1f} to {key['bands'][name]['high']:.1f}"
+        rows.append({"label": label, "now": now.replace("-", "−"), "band": band.replace("-", "−"),
+                     "after": after.replace("-", "−"), "verdict": key["verdicts"].get(name, "")})
+    letter = {kind: {c["id"]: c["letter"] for c in body["choices"][kind]} for kind in body["choices"]}
+    evidence = [letter["evidence"][e] for e in key["evidence"]]
+    kind = FAULTS.get(key["fault"])
+    return {
+        "body": body, "rows": rows,
+        "severity": f"{kind.parameter} {key['severity']:g} {kind.unit}" if kind else "",
+        "letters": f"12 {letter['fault'][key['fault']]} · 13 {'/'.join(evidence)} · 14 {letter['action'][key['action']]}",
+        "evidence": ", ".join(EVIDENCE[e] for e in key["evidence"]),
+    }
