@@ -50,20 +50,21 @@ def create_app(config: Config | None = None, database: Database | None = None):
 
 
 def _pages(app):
-    @app.get("/")
     @security.roles(security.ANYONE)
     def index():
         return _index()
 
-    @app.get("/assets/<path:name>")
     @security.roles(security.ANYONE)
     def asset(name):
         return send_from_directory(WEB / "assets", name, max_age=31_536_000)
 
-    @app.get("/icon.svg")
     @security.roles(security.ANYONE)
     def icon():
         return send_from_directory(WEB, "icon.svg", max_age=86_400)
+
+    app.add_url_rule("/", "index", index)
+    app.add_url_rule("/assets/<path:name>", "asset", asset)
+    app.add_url_rule("/icon.svg", "icon", icon)
 
     @app.errorhandler(404)
     def _page_of_the_client(_error):

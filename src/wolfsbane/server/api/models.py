@@ -268,7 +268,7 @@ class PaperReply(Model):
 
 class AnswersBody(Model):
     call: Annotated[int, Field(ge=1, le=50)]
-    answers: dict[Annotated[Text, Field(max_length=40)], Annotated[Text, Field(max_length=80)]]
+    answers: dict[str, Annotated[Text, Field(max_length=80)]]
 
 
 class ResultCell(Model):

@@ -1,0 +1,64 @@
+"""Take the pictures in docs/screenshots/ from the demo data: ``make screenshots`` while ``make demo`` runs."""
+
+import sys
+from pathlib import Path
+
+from playwright.sync_api import sync_playwright
+
+from wolfsbane.server.demo import INSTRUCTOR_LOGIN, INSTRUCTOR_PASSWORD, SHEET
+
+OUT = Path(__file__).resolve().parents[1] / "docs" / "screenshots"
+ARGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+        "--disable-component-update", "--disable-sync"]
+
+
+def log_in(page, address):
+    page.goto(f"{address}/bench")
+    page.fill("[name=login]", INSTRUCTOR_LOGIN)
+    page.fill("[name=password]", INSTRUCTOR_PASSWORD)
+    page.screenshot(path=OUT / "log-in.png")
+    page.click("button[type=submit]")
+    page.wait_for_selector(".dials svg")
+
+
+def bench(page, fault, name):
+    page.click("[data-test=fault]")
+    page.get_by_role("option", name=fault).click()
+    page.wait_for_timeout(900)
+    page.screenshot(path=OUT / f"{name}.png")
+
+
+def main(address="http://127.0.0.1:8040"):
+    """Log in and visit every main view."""
+    OUT.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as play:
+        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
+        log_in(page, address)
+        bench(page, "Undercharge", "bench")
+        for room in ("scenarios", "classes"):
+            page.goto(f"{address}/{room}")
+            page.wait_for_selector(".card li, .card td")
+            page.wait_for_timeout(300)
+            if room == "scenarios":
+                boxes = page.locator("td input[type=checkbox]")
+                for i in range(3):
+                    boxes.nth(i).check()
+            page.screenshot(path=OUT / f"{room}.png")
+        page.goto(f"{address}/sheets?new=1")
+        page.fill("[data-test=sheet-title]", "Friday: look before gauges")
+        page.wait_for_timeout(500)
+        page.screenshot(path=OUT / "sheets.png")
+        page.get_by_role("link", name=SHEET).click()
+        page.wait_for_selector(".misses li")
+        page.screenshot(path=OUT / "class-table.png")
+        code = page.locator("td a").nth(2).inner_text()
+        page.goto(f"{address}/marking/{code}")
+        page.wait_for_selector(".answers")
+        page.wait_for_timeout(300)
+        page.screenshot(path=OUT / "marking.png")
+        browser.close()
+
+
+if __name__ == "__main__":
+    main(*sys.argv[1:])

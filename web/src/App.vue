@@ -1,0 +1,81 @@
+<script setup lang="ts">
+import { computed, onMounted, ref } from 'vue'
+import { loggedOut } from '@/api/client'
+import LoginPage from '@/features/session/LoginPage.vue'
+import { units } from '@/shared/kept'
+import { known, logOut, readSession, user } from '@/shared/session'
+
+const everIn = ref(false)
+const failure = ref('')
+const inside = computed(() => {
+  const ok = user.value !== null && !loggedOut.value
+  if (ok) everIn.value = true
+  return ok
+})
+const rooms = [
+  ['/bench', 'Bench'],
+  ['/scenarios', 'Scenarios'],
+  ['/classes', 'Classes'],
+  ['/sheets', 'Sheets'],
+  ['/marking', 'Marking'],
+] as const
+
+async function leave(): Promise<void> {
+  await logOut()
+  everIn.value = false
+}
+onMounted(async () => {
+  try {
+    await readSession()
+  } catch (error) {
+    failure.value = (error as Error).message
+  }
+})
+</script>
+
+<template>
+  <p v-if="failure" class="page error">{{ failure }}</p>
+  <LoginPage v-if="known && !inside" :again="everIn" />
+  <div v-if="everIn || inside" v-show="inside">
+    <header class="top">
+      <RouterLink to="/bench" class="mark"><img src="/icon.svg" alt="" width="26" height="26" />Wolfsbane</RouterLink>
+      <nav v-if="user?.role === 'instructor'" aria-label="Rooms">
+        <RouterLink v-for="[to, name] in rooms" :key="to" :to="to">{{ name }}</RouterLink>
+      </nav>
+      <span class="grow" />
+      <fieldset class="units">
+        <legend class="off">Units</legend>
+        <label :class="{ on: units === 'us' }"><input v-model="units" type="radio" value="us" />°F · psi</label>
+        <label :class="{ on: units === 'si' }"><input v-model="units" type="radio" value="si" />°C · kPa</label>
+      </fieldset>
+      <span class="who">{{ user?.name }}<small>{{ user?.school }}</small></span>
+      <button class="leave" @click="leave">Log out</button>
+    </header>
+    <RouterView v-if="user?.role === 'instructor'" />
+    <main v-else class="page">
+      <div class="empty">
+        <h1>Your work is on paper for now</h1>
+        <p>Ask your instructor for your sheet. Answering on screen is not here yet.</p>
+      </div>
+    </main>
+  </div>
+</template>
+
+<style scoped>
+.top { display: flex; align-items: center; gap: 18px; height: 50px; padding: 0 18px; background: var(--card); border-bottom: 2px solid var(--violet); }
+.mark { display: flex; align-items: center; gap: 8px; font-weight: 700; font-size: 19px; color: var(--ink); text-decoration: none; letter-spacing: -0.01em; }
+nav { display: flex; gap: 2px; }
+nav a { padding: 8px 12px; color: var(--ink); text-decoration: none; border-radius: 3px; }
+nav a:hover { background: var(--violet-soft); }
+nav a.router-link-active { font-weight: 700; color: var(--violet); box-shadow: inset 0 -3px var(--violet); border-radius: 0; }
+.grow { flex: 1; }
+.units { display: flex; border: 1px solid #8d889c; border-radius: 3px; padding: 0; margin: 0; overflow: hidden; }
+.units label { padding: 4px 9px; cursor: pointer; font-size: 13px; }
+.units label.on { background: var(--violet); color: #fff; }
+.units input { position: absolute; opacity: 0; width: 1px; }
+.units label:focus-within { outline: 3px solid var(--violet); outline-offset: -3px; }
+.off { position: absolute; width: 1px; height: 1px; overflow: hidden; clip-path: inset(50%); }
+.who { font-size: 14px; line-height: 1.15; text-align: right; }
+.who small { display: block; color: var(--ink-soft); font-size: 12px; }
+.leave { background: none; border: 1px solid #8d889c; border-radius: 3px; padding: 5px 10px; cursor: pointer; color: var(--ink); }
+</style>

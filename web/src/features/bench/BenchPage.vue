@@ -1,0 +1,123 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, ask } from '@/api/client'
+import DialFace from '@/shared/DialFace.vue'
+import { kept, units } from '@/shared/kept'
+import CircuitPicture from './CircuitPicture.vue'
+import FigureBar from './FigureBar.vue'
+import { useBench } from './useBench'
+
+const { state, reply, catalogue, failure, fault, faults, machine, severity, marks, plant } = useBench()
+const router = useRouter()
+const title = kept('bench.title', '')
+const saving = ref('')
+const busy = ref(false)
+const shown = (f: number) => (units.value === 'us' ? `${f} °F` : `${((f - 32) / 1.8).toFixed(1)} °C`)
+const weather = [
+  ['outdoor_db_f', 'Outdoor air', 60, 118],
+  ['return_db_f', 'Return air', 66, 92],
+  ['return_wb_f', 'Return wet bulb', 52, 78],
+] as const
+const levels = computed(() => Object.entries(marks.value).map(([depth, level]) => [Number(depth), level] as const))
+
+async function save(): Promise<void> {
+  busy.value = true
+  saving.value = ''
+  const { machine: id, fault: faultId, depth: _depth, ...rest } = state.value
+  try {
+    await ask(api.POST('/api/v1/scenarios', {
+      body: {
+        title: title.value, machine: id, fault: faultId, severity: severity.value, ...rest, altitude_ft: 0, school: 'plate_and_formula',
+        spread_outdoor_df: 6, spread_return_df: 3, spread_depth_pct: 15, complaint: '', look_round: [],
+      },
+    }))
+    title.value = ''
+    await router.push('/scenarios')
+  } catch (error) {
+    saving.value = (error as Error).message
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <main class="bench">
+    <section class="plant card" aria-label="Plant">
+      <h2>Machine</h2>
+      <el-select v-model="state.machine" aria-label="Machine" class="wide">
+        <el-option v-for="m in catalogue?.machines" :key="m.id" :value="m.id" :label="`${m.name} · ${m.refrigerant}`" />
+      </el-select>
+      <h2>Fault</h2>
+      <el-select :model-value="state.fault" aria-label="Fault" class="wide" data-test="fault" @update:model-value="plant">
+        <el-option v-for="f in faults" :key="f.id" :value="f.id" :label="f.name" />
+      </el-select>
+      <template v-if="fault?.unit">
+        <div class="slider-head"><span>{{ fault.parameter }}</span><b class="num" data-test="severity">{{ severity }} {{ fault.unit }}</b></div>
+        <el-slider v-model="state.depth" :min="0" :max="100" :step="0.5" :show-tooltip="false" aria-label="Severity" />
+        <div class="levels"><button v-for="[depth, level] in levels" :key="level" type="button" :class="{ on: Math.abs(state.depth - depth) < 0.6 }" @click="state.depth = depth">{{ level }}</button></div>
+      </template>
+      <h2 class="gap">Weather and house</h2>
+      <div v-for="[key, label, low, high] in weather" :key="key">
+        <div class="slider-head"><span>{{ label }}</span><b class="num">{{ shown(state[key]) }}</b></div>
+        <el-slider v-model="state[key]" :min="low" :max="key === 'return_wb_f' ? Math.min(high, state.return_db_f) : high" :show-tooltip="false" :aria-label="label" />
+      </div>
+      <div class="slider-head"><span>Gauges on the sheet</span>
+        <el-radio-group v-model="state.instruments" size="small"><el-radio-button value="analogue">analogue</el-radio-button><el-radio-button value="digital">digital</el-radio-button></el-radio-group>
+      </div>
+      <form class="save" @submit.prevent="save">
+        <label class="field"><span>Save as a scenario</span><el-input v-model="title" placeholder="Title" maxlength="120" data-test="title" /></label>
+        <p v-if="saving" class="error" role="alert">{{ saving }}</p>
+        <el-button type="primary" native-type="submit" :loading="busy" :disabled="!title.trim() || !reply || !!reply.trip" class="wide">Save scenario</el-button>
+      </form>
+    </section>
+
+    <section class="middle">
+      <p v-if="failure" class="card error" role="alert">{{ failure }}</p>
+      <div v-if="reply?.trip" class="card trip" role="status"><h1>The machine {{ reply.trip.sentence }}</h1><p>There is nothing to read on a machine that has cut out. Turn the fault down or pick milder weather.</p></div>
+      <template v-else-if="reply">
+        <div class="card picture"><CircuitPicture :reply="reply" :metering="machine?.metering ?? 'txv'" /></div>
+        <div class="card figures"><FigureBar v-for="f in reply.figures" :key="f.id" :figure="f" /></div>
+      </template>
+    </section>
+
+    <section v-if="reply && !reply.trip" class="side">
+      <div class="dials card"><DialFace v-for="d in reply.dials" :key="String(d.side)" :drawing="d" /></div>
+      <div v-if="reply.judged" :class="['card', 'judged', { fair: reply.judged.fair }]" role="status">
+        <h2>Fair call?</h2>
+        <p><b>{{ reply.judged.sentence }}</b></p>
+        <p v-if="reply.judged.look_alikes.length" class="soft near">Nearest look-alikes, in reading tolerances:</p>
+        <ol><li v-for="l in reply.judged.look_alikes" :key="l.fault"><span>{{ l.name }}</span><i :style="{ width: `${Math.min(l.distance, 10) * 7}px` }" /><b class="num">{{ l.distance.toFixed(1) }}</b></li></ol>
+      </div>
+    </section>
+  </main>
+</template>
+
+<style scoped>
+.bench { display: grid; grid-template-columns: 276px minmax(0, 1fr) 268px; gap: 12px; padding: 12px 14px; max-width: 1640px; margin: 0 auto; }
+.plant h2:not(:first-child) { margin-top: 10px; }
+.wide { width: 100%; }
+.slider-head { display: flex; justify-content: space-between; align-items: baseline; font-size: 13.5px; margin-top: 8px; gap: 8px; }
+.plant :deep(.el-slider) { height: 22px; padding: 0 8px; }
+.levels { display: flex; justify-content: space-between; gap: 4px; }
+.levels button { flex: 1; font-size: 12.5px; padding: 3px 0; border: 1px solid #8d889c; background: none; border-radius: 3px; cursor: pointer; color: var(--ink); }
+.levels button.on { background: var(--violet); color: #fff; border-color: var(--violet); }
+.save { margin-top: 12px; border-top: 1px solid var(--line); padding-top: 10px; }
+.save .field { margin-bottom: 8px; }
+.middle, .side { display: flex; flex-direction: column; gap: 12px; min-width: 0; }
+.picture { padding: 10px 14px 8px; }
+.figures { display: grid; grid-template-columns: 1fr 1fr; gap: 14px 28px; }
+.trip { border-left: 6px solid var(--amber); padding: 40px; }
+.dials { padding: 10px 22px; display: grid; gap: 8px; }
+.judged { border-left: 5px solid var(--amber); padding: 10px 14px; }
+.judged.fair { border-left-color: var(--good); }
+.judged p { margin: 0 0 4px; font-size: 14px; }
+.near { font-size: 12.5px !important; }
+ol { list-style: none; margin: 0; padding: 0; font-size: 13px; }
+li { display: grid; grid-template-columns: 1fr 72px 34px; align-items: center; gap: 6px; }
+li span { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+li i { height: 6px; background: var(--violet); border-radius: 2px; }
+li b { text-align: right; }
+@media (max-width: 900px) { .bench { grid-template-columns: 1fr; } }
+</style>

@@ -1,0 +1,18 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', redirect: '/bench' },
+    { path: '/bench', component: () => import('./features/bench/BenchPage.vue'), meta: { title: 'Bench' } },
+    { path: '/scenarios', component: () => import('./features/scenarios/ScenariosPage.vue'), meta: { title: 'Scenarios' } },
+    { path: '/classes', component: () => import('./features/classes/ClassesPage.vue'), meta: { title: 'Classes' } },
+    { path: '/sheets', component: () => import('./features/sheets/SheetsPage.vue'), meta: { title: 'Sheets' } },
+    { path: '/sheets/:id(\\d+)', component: () => import('./features/sheets/SheetPage.vue'), meta: { title: 'Sheet' } },
+    { path: '/marking/:code?', component: () => import('./features/marking/MarkingPage.vue'), meta: { title: 'Marking' } },
+    { path: '/:rest(.*)*', component: () => import('./shared/NotFound.vue'), meta: { title: 'Not here' } },
+  ],
+})
+router.afterEach((to) => {
+  document.title = `${String(to.meta.title ?? '')} · Wolfsbane`
+})

@@ -1,0 +1,32 @@
+import { ref } from 'vue'
+import { api, ask, loggedOut, setCsrf, type Schemas } from '@/api/client'
+
+export const user = ref<Schemas['User'] | null>(null)
+export const known = ref(false)
+
+function take(reply: Schemas['SessionReply']): void {
+  user.value = reply.user ?? null
+  setCsrf(reply.csrf)
+  loggedOut.value = false
+  known.value = true
+}
+
+export async function readSession(): Promise<void> {
+  take(await ask(api.GET('/api/v1/session')))
+}
+
+export async function logIn(login: string, password: string): Promise<void> {
+  take(await ask(api.GET('/api/v1/session')))
+  take(await ask(api.POST('/api/v1/session', { body: { login, password } })))
+}
+
+export async function logOut(): Promise<void> {
+  take(await ask(api.DELETE('/api/v1/session')))
+  await readSession()
+}
+
+/** A moment in the school's own time zone. */
+export function localTime(iso: string): string {
+  return new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short', timeZone: user.value?.time_zone ?? 'UTC' })
+    .format(new Date(iso))
+}

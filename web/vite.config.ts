@@ -1,0 +1,16 @@
+import { fileURLToPath } from 'node:url'
+import vue from '@vitejs/plugin-vue'
+import Components from 'unplugin-vue-components/vite'
+import { ElementPlusResolver } from 'unplugin-vue-components/resolvers'
+import { defineConfig } from 'vite'
+
+export default defineConfig({
+  plugins: [
+    vue(),
+    Components({ dts: false, dirs: [], resolvers: [ElementPlusResolver({ importStyle: process.env.VITEST ? false : 'css' })] }),
+  ],
+  resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
+  build: { assetsInlineLimit: 0, chunkSizeWarningLimit: 900 },
+  server: { proxy: { '/api': 'http://127.0.0.1:8040' } },
+  test: { environment: 'happy-dom', server: { deps: { inline: ['element-plus'] } } },
+} as Parameters<typeof defineConfig>[0])
