@@ -178,7 +178,7 @@ def _run(args):
     if args.command == "solve":
         return _solve(args)
     if args.command == "bench":
-        from wolfsbane.bench import run
+        from wolfsbane.speed import run
 
         return run(args.repeat)
     from wolfsbane import files

@@ -64,6 +64,11 @@ POINTS = {
 }
 
 
+def in_order(readings):
+    """A dict of readings in the order a technician takes them; storage does not keep the order of keys."""
+    return {key: readings[key] for key in POINTS if key in readings}
+
+
 def tool_for(key, kit):
     """The :class:`Instrument` of ``kit`` (analogue or digital) that takes reading ``key``."""
     if kit not in KITS:

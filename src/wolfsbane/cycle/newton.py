@@ -27,6 +27,35 @@ def _clamp(x, tab):
 
 
 @njit(cache=True, error_model="numpy")
+def _damped_step(jac, r, damping):
+    """Levenberg step -(J'J + damping)^-1 J'r for three unknowns, by elimination with pivoting."""
+    a = np.empty((3, 4))
+    for i in range(3):
+        for j in range(3):
+            a[i, j] = jac[0, i] * jac[0, j] + jac[1, i] * jac[1, j] + jac[2, i] * jac[2, j]
+        a[i, i] += damping * (a[i, i] + 1e-6) + 1e-14
+        a[i, 3] = -(jac[0, i] * r[0] + jac[1, i] * r[1] + jac[2, i] * r[2])
+    for k in range(3):
+        pivot = k
+        for i in range(k + 1, 3):
+            if abs(a[i, k]) > abs(a[pivot, k]):
+                pivot = i
+        for j in range(4):
+            a[k, j], a[pivot, j] = a[pivot, j], a[k, j]
+        for i in range(k + 1, 3):
+            factor = a[i, k] / a[k, k]
+            for j in range(k, 4):
+                a[i, j] -= factor * a[k, j]
+    step = np.empty(3)
+    for k in range(2, -1, -1):
+        step[k] = a[k, 3]
+        for j in range(k + 1, 3):
+            step[k] -= a[k, j] * step[j]
+        step[k] /= a[k, k]
+    return step
+
+
+@njit(cache=True, error_model="numpy")
 def newton(x0, c, tab, w, h_sat, max_steps):
     """Return (x, figures, residual norm, evaluations) from start ``x0`` (3,)."""
     x = x0.copy()
@@ -49,10 +78,7 @@ def newton(x0, c, tab, w, h_sat, max_steps):
         count += 3
         moved = False
         for _ in range(8):
-            normal = jac.T @ jac
-            for k in range(3):
-                normal[k, k] += damping * (normal[k, k] + 1e-6) + 1e-14
-            step_v = -np.linalg.solve(normal, jac.T @ r)
+            step_v = _damped_step(jac, r, damping)
             largest = np.max(np.abs(step_v))
             if not np.isfinite(largest):
                 break

@@ -44,12 +44,12 @@ _R22 = _THREE_TON._replace(
     suction_drop_density_kg_m3=24.0)
 
 _ALL = (
-    _split("split-3t-r410a-txv", "Larkspur 36 split, thermostatic valve", "R-410A", "txv",
+    _split("split-3t-r410a-txv", "Larkspur 36 with valve", "R-410A", "txv",
            _plate("LKS-36T", 3.375, 10.0, 610.0, 50.0), _THREE_TON),
-    _split("split-3t-r410a-orifice", "Larkspur 36 split, fixed orifice", "R-410A", "fixed_orifice",
+    _split("split-3t-r410a-orifice", "Larkspur 36 with orifice", "R-410A", "fixed_orifice",
            _plate("LKS-36P", 3.375, None, 610.0, 50.0),
            _THREE_TON._replace(expansion_area_m2=1.160e-6, valve_fixed_opening=1.0)),
-    _split("split-3t-r22-txv", "Teasel 36 split, thermostatic valve", "R-22", "txv",
+    _split("split-3t-r22-txv", "Teasel 36 with valve", "R-22", "txv",
            _plate("TSL-36T", 3.07, 10.0, 400.0, 25.0), _R22),
 )
 MACHINES = {machine.id: machine for machine in _ALL}

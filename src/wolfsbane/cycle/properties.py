@@ -5,7 +5,7 @@ linearly from bubble to dew with quality.
 """
 
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cache
 from typing import NamedTuple
 
 import numpy as np
@@ -159,7 +159,7 @@ class Refrigerant:
         return float(np.exp(ln_p_of(self.arrays, row, temperature_k)))
 
 
-@lru_cache(maxsize=None)
+@cache
 def refrigerant(name):
     """The ``Refrigerant`` called ``name``; raises BadInputError for an unknown one."""
     try:

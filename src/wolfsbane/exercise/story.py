@@ -7,10 +7,10 @@ COMPLAINTS = {
     "overcharge": ("Somebody added gas in spring; the bill went up.", "Loud outside since the last visit."),
     "dirty_condenser": ("Fine in the morning, struggles after lunch.", "Cottonwood season was heavy this year."),
     "low_airflow": ("The far bedroom gets hardly any air.", "Rooms are slow to cool, the vents feel very cold."),
-    "liquid_line_restriction": ("Weak cooling since the compressor was changed.", "Weak cooling after the move of the outdoor unit."),
-    "leaking_compressor_valves": ("Runs without a stop and never gets there.", "Weak cooling, the unit is fourteen years old."),
-    "valve_overfeeding": ("Weak cooling, a rumble at start since the coil was replaced.", "The outdoor unit sweats down to its feet."),
-    "orifice_oversized": ("Never right since the new indoor coil.", "The outdoor unit sweats down to its feet."),
+    "liquid_line_restriction": ("Weak cooling since the compressor was changed.", "Weak cooling since the unit was moved."),
+    "leaking_compressor_valves": ("Runs without a stop and never gets there.", "Weak cooling, fourteen years old."),
+    "valve_overfeeding": ("Weak cooling, a rumble since the coil was replaced.", "The outdoor unit sweats all over."),
+    "orifice_oversized": ("Never right since the new indoor coil.", "The outdoor unit sweats all over."),
 }
 LOOK_ROUND = {
     "none": ("Filter clean.", "Outdoor coil clean, also between the rows.", "No oil traces.", "No ice."),
@@ -19,10 +19,10 @@ LOOK_ROUND = {
     "dirty_condenser": ("Filter clean.", "Outdoor coil looks clean from the lawn; inner row not seen yet.", "No oil traces."),
     "low_airflow": ("Filter changed yesterday, the old one is gone.", "Outdoor coil clean, also between the rows.",
                     "Indoor coil not opened yet."),
-    "liquid_line_restriction": ("Filter clean.", "Outdoor coil clean, also between the rows.", "A drier was fitted in the line."),
+    "liquid_line_restriction": ("Filter clean.", "Outdoor coil clean, also between the rows.", "A new drier in the line."),
     "leaking_compressor_valves": ("Filter clean.", "Outdoor coil clean, also between the rows.", "No oil traces."),
-    "valve_overfeeding": ("Filter clean.", "Outdoor coil clean, also between the rows.", "Bulb is under insulation, not seen yet."),
-    "orifice_oversized": ("Filter clean.", "Outdoor coil clean, also between the rows.", "Orifice size not readable from outside."),
+    "valve_overfeeding": ("Filter clean.", "Outdoor coil clean, also between the rows.", "Bulb not seen yet."),
+    "orifice_oversized": ("Filter clean.", "Outdoor coil clean, also between the rows.", "Orifice size not seen."),
 }
 
 

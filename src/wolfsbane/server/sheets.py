@@ -6,6 +6,7 @@ import secrets
 from collections import defaultdict
 
 from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.cycle.instruments import in_order
 from wolfsbane.cycle.solver import SOLVER_VERSION
 from wolfsbane.exercise import sheet as papers_of
 from wolfsbane.exercise.call import call_from_json
@@ -145,7 +146,7 @@ def _call_view(row, answers, marks):
              for m in sorted(marks, key=lambda m: order[m["question_id"]])]
     return {
         "position": row["position"], "title": body["key"]["fault_name"], "complaint": body["complaint"],
-        "readings": [{"label": r["label"], "text": r["text"]} for r in body["readings"].values()],
+        "readings": [{"label": r["label"], "text": r["text"]} for r in in_order(body["readings"]).values()],
         "questions": [{**q, "raw": answers.get(q["id"], "")} for q in body["questions"]],
         "choices": body["choices"], "marks": shown, "earned": sum(m["earned"] for m in shown),
         "possible": sum(q["points"] for q in body["questions"]),

@@ -2,12 +2,14 @@
 
 from wolfsbane.cycle.conditions import conditions
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.cycle.solver import solve
+from wolfsbane.diagnosis.targets import school
+from wolfsbane.exercise.bench import bench, fault_of
 
 
 def warm():
-    """Solve one sound machine."""
-    solve(next(iter(MACHINES.values())), conditions(outdoor_db_f=95, return_db_f=80, return_wb_f=67))
+    """Answer the bench once: this touches every compiled function."""
+    bench(next(iter(MACHINES.values())), conditions(outdoor_db_f=95, return_db_f=80, return_wb_f=67),
+          fault_of("undercharge", None), school("plate_and_formula"), "analogue", "us")
 
 
 if __name__ == "__main__":

@@ -3,7 +3,7 @@
 import hashlib
 import io
 import json
-from functools import lru_cache
+from functools import cache, lru_cache
 from importlib import resources
 
 import numpy as np
@@ -20,7 +20,7 @@ def content_hash(arrays):
     return digest.hexdigest()
 
 
-@lru_cache(maxsize=None)
+@cache
 def load(name):
     """Return ``(arrays, provenance)`` of one refrigerant.
 
@@ -38,7 +38,7 @@ def load(name):
     return arrays, provenance
 
 
-@lru_cache(maxsize=None)
+@cache
 def combined_hash():
     """One SHA-256 over the hashes of every table, stored with each issued sheet."""
     return hashlib.sha256("".join(load(name)[1]["sha256"] for name in NAMES).encode()).hexdigest()

@@ -27,7 +27,7 @@ const d = computed(() => props.drawing as unknown as Drawing)
 </template>
 
 <style scoped>
-svg { display: block; width: 100%; text-anchor: middle; font-family: 'B612 Mono', monospace; }
+svg { display: block; width: 100%; text-anchor: middle; font-family: var(--mono); }
 .low { --side: var(--low); } .high { --side: var(--high); }
 .rim { fill: #fff; stroke: var(--side); stroke-width: 3; }
 .minor { stroke: var(--ink); stroke-width: 0.5; } .major { stroke: var(--ink); stroke-width: 1.4; }

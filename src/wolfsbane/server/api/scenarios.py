@@ -22,7 +22,7 @@ def _row(row):
         "id": row["id"], "version": row["version"], "title": body["title"],
         "machine_name": MACHINES[body["machine"]].name if body["machine"] in MACHINES else body["machine"],
         "fault_name": fault_name(body["fault"]),
-        "severity_text": f"{kind.parameter} {body['severity']:g} {kind.unit}" if kind else "",
+        "severity_text": f"{body['severity']:g}\u00a0{kind.unit}, {kind.parameter}" if kind else "",
         "created_at": row["created_at"].isoformat(), "body": body}
 
 

@@ -6,7 +6,7 @@ from html import escape
 _INK, _LOW, _HIGH = "#1d1b26", "#1f5fae", "#b3261e"
 
 
-_OPEN = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 200 200" font-family="B612 Mono" text-anchor="middle">'
+_OPEN = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 200 200" font-family="B612" text-anchor="middle">'
 
 
 def face_svg(drawing):

@@ -9,6 +9,7 @@ from weasyprint.urls import URLFetcher, URLFetcherResponse
 
 from wolfsbane.cycle.dials import dial
 from wolfsbane.cycle.faults import FAULTS
+from wolfsbane.cycle.instruments import in_order
 from wolfsbane.exercise.questions import EVIDENCE
 from wolfsbane.server.printing.dial_svg import data_uri, face_svg, needle_svg
 
@@ -75,7 +76,7 @@ def _dial(body, side, value):
 
 def _packet_call(body):
     analogue = body["instruments"] == "analogue"
-    readings = body["readings"]
+    readings = in_order(body["readings"])
     dials = [_dial(body, side, readings[key]["value"])
              for side, key in (("low", "suction_pressure"), ("high", "head_pressure"))] if analogue else []
     return {
@@ -94,7 +95,8 @@ def _key_call(body):
             now, band, after = body["readings"][name]["text"], "", key["after"][name]
         else:
             kind = "temperature" if name.endswith("saturation") else "difference"
-            now, band, after = f"{round(key['figures'][name], 1) + 0.0:.1f} {unit[kind]}", "", key["after_figures"].get(name, "")
+            now, band = f"{round(key['figures'][name], 1) + 0.0:.1f} {unit[kind]}", ""
+            after = key["after_figures"].get(name, "")
         if name in key["bands"]:
             band = f"{key['bands'][name]['low']:.1f} to {key['bands'][name]['high']:.1f}"
         rows.append({"label": label, "now": now.replace("-", "−"), "band": band.replace("-", "−"),
@@ -104,7 +106,7 @@ def _key_call(body):
     kind = FAULTS.get(key["fault"])
     return {
         "body": body, "rows": rows,
-        "severity": f"{kind.parameter} {key['severity']:g} {kind.unit}" if kind else "",
+        "severity": f"{kind.parameter} {key['severity']:g}\u00a0{kind.unit}" if kind else "",
         "letters": f"12 {letter['fault'][key['fault']]} · 13 {'/'.join(evidence)} · 14 {letter['action'][key['action']]}",
         "evidence": ", ".join(EVIDENCE[e] for e in key["evidence"]),
     }

@@ -1,14 +1,15 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
-import { useRouter } from 'vue-router'
-import { api, ask } from '@/api/client'
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { api, ask, type Schemas } from '@/api/client'
 import DialFace from '@/shared/DialFace.vue'
 import { kept, units } from '@/shared/kept'
 import CircuitPicture from './CircuitPicture.vue'
 import FigureBar from './FigureBar.vue'
 import { useBench } from './useBench'
 
-const { state, reply, catalogue, failure, fault, faults, machine, severity, marks, plant } = useBench()
+const { state, reply, catalogue, failure, fault, faults, machine, severity, marks, plant, load } = useBench()
+const route = useRoute()
 const router = useRouter()
 const title = kept('bench.title', '')
 const saving = ref('')
@@ -21,17 +22,35 @@ const weather = [
 ] as const
 const levels = computed(() => Object.entries(marks.value).map(([depth, level]) => [Number(depth), level] as const))
 
+/** The scenario opened from the library, if any: saving writes its next version. */
+const opened = ref<Schemas['ScenarioRow'] | null>(null)
+
+async function open(id: number): Promise<void> {
+  try {
+    const row = await ask(api.GET('/api/v1/scenarios/{scenario_id}', { params: { path: { scenario_id: id } } }))
+    const body = row.body as unknown as Schemas['ScenarioBody']
+    opened.value = row
+    title.value = body.title
+    load(body)
+  } catch (error) {
+    saving.value = (error as Error).message
+  }
+}
 async function save(): Promise<void> {
   busy.value = true
   saving.value = ''
   const { machine: id, fault: faultId, depth: _depth, ...rest } = state.value
+  const before = (opened.value?.body ?? {}) as Partial<Schemas['ScenarioBody']> & { schema?: number }
+  const { schema: _schema, ...kept } = before
+  const body = {
+    altitude_ft: 0, school: 'plate_and_formula', spread_outdoor_df: 6, spread_return_df: 3, spread_depth_pct: 15, complaint: '', look_round: [],
+    ...kept, ...rest, title: title.value, machine: id, fault: faultId, severity: severity.value,
+  }
+  if (kept.fault !== undefined && kept.fault !== faultId) Object.assign(body, { complaint: '', look_round: [] })
   try {
-    await ask(api.POST('/api/v1/scenarios', {
-      body: {
-        title: title.value, machine: id, fault: faultId, severity: severity.value, ...rest, altitude_ft: 0, school: 'plate_and_formula',
-        spread_outdoor_df: 6, spread_return_df: 3, spread_depth_pct: 15, complaint: '', look_round: [],
-      },
-    }))
+    await ask(opened.value
+      ? api.PUT('/api/v1/scenarios/{scenario_id}', { params: { path: { scenario_id: opened.value.id } }, body })
+      : api.POST('/api/v1/scenarios', { body }))
     title.value = ''
     await router.push('/scenarios')
   } catch (error) {
@@ -40,6 +59,9 @@ async function save(): Promise<void> {
     busy.value = false
   }
 }
+watch([() => route.query.scenario, catalogue], ([id]) => {
+  if (typeof id === 'string' && catalogue.value && opened.value?.id !== Number(id)) void open(Number(id))
+}, { immediate: true })
 </script>
 
 <template>
@@ -63,13 +85,13 @@ async function save(): Promise<void> {
         <div class="slider-head"><span>{{ label }}</span><b class="num">{{ shown(state[key]) }}</b></div>
         <el-slider v-model="state[key]" :min="low" :max="key === 'return_wb_f' ? Math.min(high, state.return_db_f) : high" :show-tooltip="false" :aria-label="label" />
       </div>
-      <div class="slider-head"><span>Gauges on the sheet</span>
+      <div class="slider-head"><span>Gauges</span>
         <el-radio-group v-model="state.instruments" size="small"><el-radio-button value="analogue">analogue</el-radio-button><el-radio-button value="digital">digital</el-radio-button></el-radio-group>
       </div>
       <form class="save" @submit.prevent="save">
-        <label class="field"><span>Save as a scenario</span><el-input v-model="title" placeholder="Title" maxlength="120" data-test="title" /></label>
+        <label class="field"><span>{{ opened ? `Scenario, version ${opened.version}` : 'Save as a scenario' }}</span><el-input v-model="title" placeholder="Title" maxlength="120" data-test="title" /></label>
         <p v-if="saving" class="error" role="alert">{{ saving }}</p>
-        <el-button type="primary" native-type="submit" :loading="busy" :disabled="!title.trim() || !reply || !!reply.trip" class="wide">Save scenario</el-button>
+        <el-button type="primary" native-type="submit" :loading="busy" :disabled="!title.trim() || !reply || !!reply.trip" class="wide">{{ opened ? 'Save the next version' : 'Save scenario' }}</el-button>
       </form>
     </section>
 
@@ -88,14 +110,14 @@ async function save(): Promise<void> {
         <h2>Fair call?</h2>
         <p><b>{{ reply.judged.sentence }}</b></p>
         <p v-if="reply.judged.look_alikes.length" class="soft near">Nearest look-alikes, in reading tolerances:</p>
-        <ol><li v-for="l in reply.judged.look_alikes" :key="l.fault"><span>{{ l.name }}</span><i :style="{ width: `${Math.min(l.distance, 10) * 7}px` }" /><b class="num">{{ l.distance.toFixed(1) }}</b></li></ol>
+        <ol><li v-for="l in reply.judged.look_alikes" :key="l.fault"><span>{{ l.name }}</span><i :style="{ width: `${Math.min(l.distance, 10) * 4.4}px` }" /><b class="num">{{ l.distance.toFixed(1) }}</b></li></ol>
       </div>
     </section>
   </main>
 </template>
 
 <style scoped>
-.bench { display: grid; grid-template-columns: 276px minmax(0, 1fr) 268px; gap: 12px; padding: 12px 14px; max-width: 1640px; margin: 0 auto; }
+.bench { display: grid; grid-template-columns: 280px minmax(0, 1fr) 268px; gap: 12px; padding: 12px 14px; max-width: 1640px; margin: 0 auto; }
 .plant h2:not(:first-child) { margin-top: 10px; }
 .wide { width: 100%; }
 .slider-head { display: flex; justify-content: space-between; align-items: baseline; font-size: 13.5px; margin-top: 8px; gap: 8px; }
@@ -115,7 +137,7 @@ async function save(): Promise<void> {
 .judged p { margin: 0 0 4px; font-size: 14px; }
 .near { font-size: 12.5px !important; }
 ol { list-style: none; margin: 0; padding: 0; font-size: 13px; }
-li { display: grid; grid-template-columns: 1fr 72px 34px; align-items: center; gap: 6px; }
+li { display: grid; grid-template-columns: 1fr 44px 30px; align-items: center; gap: 6px; }
 li span { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 li i { height: 6px; background: var(--violet); border-radius: 2px; }
 li b { text-align: right; }

@@ -1,65 +1,68 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { segments, serpentine } from './circuit'
+import { pointAlong, segments, serpentine } from './circuit'
 
 const props = defineProps<{ reply: Schemas['BenchReply']; metering: string }>()
 const fill = computed(() => props.reply.fill)
 const sound = computed(() => props.reply.sound_fill)
 const text = (id: string) => props.reply.readings.find((r) => r.id === id)?.now.text ?? ''
 
-const evaporatorPath = serpentine(96, 118, 112, 156, 9, true)
-const condenserPath = serpentine(470, 104, 112, 182, 10, false)
+const EVAPORATOR = [104, 112, 112, 156, 9, true] as const
+const CONDENSER = [552, 100, 104, 182, 10, false] as const
+const evaporatorPath = serpentine(...EVAPORATOR)
+const condenserPath = serpentine(...CONDENSER)
 const evaporator = computed(() => (fill.value ? segments([['boil', fill.value.evaporator_boiling], ['gas', 1]]) : []))
 const condenser = computed(() =>
   fill.value ? segments([['hot', fill.value.condenser_gas], ['mix', fill.value.condenser_two_phase], ['liquid', 1]]) : [])
-const boilGhost = computed(() => (sound.value ? -100 * Math.min(sound.value.evaporator_boiling, 0.99) : 0))
-const liquidGhost = computed(() => (sound.value ? -100 * Math.min(1 - sound.value.condenser_liquid, 0.99) : 0))
+const boilGhost = computed(() => pointAlong(...EVAPORATOR, sound.value?.evaporator_boiling ?? 0))
+const liquidGhost = computed(() => pointAlong(...CONDENSER, 1 - (sound.value?.condenser_liquid ?? 0)))
 const bubbles = computed(() => (fill.value && fill.value.flash > 0.001 ? Math.min(14, 3 + Math.round(fill.value.flash * 60)) : 0))
 </script>
 
 <template>
-  <svg viewBox="0 0 680 400" role="img" aria-label="Circuit: how far the coils are filled, with readings where they are taken">
-    <rect x="64" y="58" width="176" height="262" rx="6" class="case" />
-    <text x="70" y="52" class="label">INDOOR</text>
-    <rect x="420" y="58" width="216" height="290" rx="6" class="case" />
-    <text x="426" y="52" class="label">OUTDOOR</text>
+  <svg viewBox="-30 12 790 390" role="img" aria-label="Circuit: how far the coils are filled, with readings where they are taken">
+    <rect x="72" y="52" width="176" height="262" rx="6" class="case" />
+    <text x="78" y="46" class="label">INDOOR</text>
+    <rect x="408" y="52" width="270" height="298" rx="6" class="case" />
+    <text x="414" y="46" class="label">OUTDOOR</text>
 
-    <path d="M208 118H258V34H352V312H434" class="pipe low thick" />
-    <path d="M470 286H446V374H300V372H66V274H96" class="pipe high" />
-    <path d="M446 296V80H470V104" class="pipe high" />
-    <circle cx="446" cy="312" r="20" class="machine" />
-    <path d="M438 303L456 312L438 321Z" class="machine-mark" />
-    <text x="472" y="330" class="small">compressor</text>
+    <path d="M216 112H276V30H360V312H430" class="pipe low thick" />
+    <path d="M552 282H520V374H74V268H104" class="pipe high" />
+    <path d="M450 292V74H552V100" class="pipe high" />
+    <circle cx="450" cy="312" r="20" class="machine" />
+    <path d="M442 303L460 312L442 321Z" class="machine-mark" />
+    <text x="450" y="346" class="small mid">compressor</text>
 
     <path :d="evaporatorPath" class="tube" />
     <path v-for="part in evaporator" :key="part.kind" :d="evaporatorPath" pathLength="100" :class="['fill', part.kind]" :stroke-dasharray="part.dasharray" :stroke-dashoffset="part.dashoffset" />
-    <path v-if="sound" :d="evaporatorPath" pathLength="100" class="ghost" stroke-dasharray="1.1 200" :stroke-dashoffset="boilGhost" />
     <path :d="condenserPath" class="tube" />
     <path v-for="part in condenser" :key="part.kind" :d="condenserPath" pathLength="100" :class="['fill', part.kind]" :stroke-dasharray="part.dasharray" :stroke-dashoffset="part.dashoffset" />
-    <path v-if="sound" :d="condenserPath" pathLength="100" class="ghost" stroke-dasharray="1.1 200" :stroke-dashoffset="liquidGhost" />
-
-    <rect x="300" y="361" width="42" height="22" rx="9" class="drier" />
-    <text x="321" y="356" class="small mid">drier</text>
-    <g class="device">
-      <template v-if="metering === 'txv'"><path d="M56 300L76 316H56L76 300Z" /><path d="M66 308V292M58 292H74" class="stem" /></template>
-      <template v-else><path d="M58 296H74V302H69V314H74V320H58V314H63V302H58Z" /></template>
+    <g v-if="sound">
+      <path v-for="(p, n) in [boilGhost, liquidGhost]" :key="n" :d="`M${p.x} ${p.y - 11}l11 11l-11 11l-11 -11Z`" class="ghost" />
     </g>
-    <text x="52" y="336" class="small end">{{ metering === 'txv' ? 'valve' : 'orifice' }}</text>
-    <g v-if="bubbles" class="bubbles"><circle v-for="n in bubbles" :key="n" :cx="80 + n * 15" :cy="371 + (n % 3) - 1" :r="1.6 + (n % 2)" /></g>
-    <g v-if="fill?.frosting" class="frost"><path v-for="n in 12" :key="n" :d="`M${90 + (n % 4) * 38} ${128 + Math.floor((n - 1) / 4) * 52}m-6 0h12m-6-6v12m-4-10l8 8m0-8l-8 8`" /></g>
-    <g v-if="fill?.flood_back" class="drops"><circle v-for="n in 7" :key="n" cx="352" :cy="60 + n * 32" r="3.4" /></g>
 
-    <g class="air"><path d="M14 150H54m-8-6l8 6l-8 6M14 190H54m-8-6l8 6l-8 6" /><path d="M676 150H644m8-6l-8 6l8 6M676 230H644m8-6l-8 6l8 6" /></g>
+    <rect x="330" y="361" width="46" height="26" rx="10" class="drier" />
+    <text x="353" y="354" class="small mid">drier</text>
+    <g class="device">
+      <template v-if="metering === 'txv'"><path d="M64 300L84 318H64L84 300Z" /><path d="M74 309V292M65 292H83" class="stem" /></template>
+      <template v-else><path d="M66 296H82V302H77V314H82V320H66V314H71V302H66Z" /></template>
+    </g>
+    <text x="58" y="314" class="small end">{{ metering === 'txv' ? 'valve' : 'orifice' }}</text>
+    <g v-if="bubbles" class="bubbles"><circle v-for="n in bubbles" :key="n" :cx="80 + n * 17" :cy="373 + (n % 3) - 1" :r="1.6 + (n % 2)" /></g>
+    <g v-if="fill?.frosting" class="frost"><path v-for="n in 12" :key="n" :d="`M${98 + ((n - 1) % 4) * 38} ${128 + Math.floor((n - 1) / 4) * 52}m-6 0h12m-6-6v12m-4-10l8 8m0-8l-8 8`" /></g>
+    <g v-if="fill?.flood_back" class="drops"><circle v-for="n in 7" :key="n" cx="360" :cy="60 + n * 32" r="3.4" /></g>
 
-    <g class="tag"><text x="10" y="120">{{ text('return_db') }}</text><text x="10" y="134" class="small">return, {{ text('return_wb') }} wet</text></g>
-    <g class="tag"><text x="76" y="78">{{ text('supply_db') }}</text><text x="76" y="92" class="small">supply</text></g>
-    <g class="tag low"><circle cx="352" cy="150" r="5" /><text x="344" y="146" class="end">{{ text('suction_line') }}</text><text x="344" y="160" class="small end">suction line</text></g>
-    <g class="tag high"><circle cx="446" cy="186" r="5" /><text x="412" y="182" class="end">{{ text('discharge_line') }}</text><text x="412" y="196" class="small end">discharge</text></g>
-    <g class="tag high"><circle cx="400" cy="374" r="5" /><text x="400" y="358" class="mid">{{ text('liquid_line') }}</text><text x="400" y="394" class="small mid">liquid line</text></g>
-    <g class="tag high"><circle cx="250" cy="372" r="5" /><text x="250" y="356" class="mid">{{ text('drier_out') }}</text><text x="250" y="394" class="small mid">after the drier</text></g>
-    <g class="tag"><text x="600" y="120">{{ text('outdoor_db') }}</text><text x="600" y="134" class="small">outdoor</text></g>
-    <text v-if="fill?.flood_back" x="262" y="26" class="warn">liquid comes back to the compressor</text>
+    <g class="air"><path d="M-10 190H60m-9-7l9 7l-9 7M-10 220H60m-9-7l9 7l-9 7" /><path d="M752 190H690m9-7l-9 7l9 7M752 220H690m9-7l-9 7l9 7" /></g>
+
+    <g class="tag"><text x="-24" y="140">{{ text('return_db') }}</text><text x="-24" y="157" class="small">return air</text><text x="-24" y="173" class="small">wet {{ text('return_wb') }}</text></g>
+    <g class="tag"><text x="84" y="80">{{ text('supply_db') }}</text><text x="166" y="80" class="small">supply</text></g>
+    <g class="tag low"><circle cx="360" cy="170" r="6" /><text x="348" y="168" class="end">{{ text('suction_line') }}</text><text x="348" y="185" class="small end">suction line</text></g>
+    <g class="tag high"><circle cx="450" cy="150" r="6" /><text x="461" y="148">{{ text('discharge_line') }}</text><text x="461" y="165" class="small">discharge</text></g>
+    <g class="tag high"><circle cx="440" cy="374" r="6" /><text x="440" y="398" class="mid">{{ text('liquid_line') }}</text><text x="486" y="398" class="small">liquid line</text></g>
+    <g class="tag high"><circle cx="280" cy="374" r="6" /><text x="280" y="398" class="mid">{{ text('drier_out') }}</text><text x="232" y="398" class="small end">after the drier</text></g>
+    <g class="tag"><text x="690" y="140">{{ text('outdoor_db') }}</text><text x="690" y="157" class="small">outdoor air</text></g>
+    <text v-if="fill?.flood_back" x="376" y="32" class="warn">liquid comes back to the compressor</text>
   </svg>
   <ul class="legend" aria-label="Key to the picture">
     <li><i class="boil" />boiling</li><li><i class="gas" />cool gas</li><li><i class="hot" />hot gas</li><li><i class="mix" />condensing</li><li><i class="liquid" />liquid</li><li><i class="ghost" />the same when sound</li>
@@ -69,8 +72,8 @@ const bubbles = computed(() => (fill.value && fill.value.flash > 0.001 ? Math.mi
 <style scoped>
 svg { display: block; width: 100%; height: auto; max-height: 400px; }
 .case { fill: #f3efe6; stroke: #a9a393; stroke-width: 1.5; }
-.label { font: 700 12px Archivo; letter-spacing: 0.12em; fill: var(--ink-soft); }
-.small { font: 400 12px Archivo; fill: var(--ink-soft); }
+.label { font: 700 13px Archivo; letter-spacing: 0.12em; fill: var(--ink-soft); }
+.small { font: 400 14px Archivo; fill: var(--ink-soft); }
 .end { text-anchor: end; }
 .mid { text-anchor: middle; }
 .pipe { fill: none; stroke-linejoin: round; stroke-width: 6; }
@@ -84,7 +87,7 @@ svg { display: block; width: 100%; height: auto; max-height: 400px; }
 .fill.hot { stroke: #f6cfc6; }
 .fill.mix { stroke: #e58a78; }
 .fill.liquid { stroke: #8e1710; }
-.ghost { fill: none; stroke: var(--violet); stroke-width: 24; }
+.ghost { fill: #fff; stroke: var(--violet); stroke-width: 3; }
 .machine { fill: #fff; stroke: var(--ink); stroke-width: 2.5; }
 .machine-mark { fill: var(--ink); }
 .drier { fill: #fff; stroke: var(--ink); stroke-width: 2; }
@@ -93,13 +96,13 @@ svg { display: block; width: 100%; height: auto; max-height: 400px; }
 .drops circle { fill: #fff; stroke: var(--low); }
 .frost path { stroke: #fff; stroke-width: 2.4; fill: none; }
 .air path { stroke: #8d889c; stroke-width: 2; fill: none; }
-.tag text:not(.small) { font: 700 15px 'B612 Mono', monospace; letter-spacing: -0.04em; fill: var(--ink); }
+.tag text:not(.small) { font: 700 17px var(--mono); fill: var(--ink); }
 .tag circle { fill: #fff; stroke-width: 3; }
 .tag.low circle { stroke: var(--low); }
 .tag.high circle { stroke: var(--high); }
-.warn { font: 700 14px Archivo; fill: var(--amber); }
+.warn { font: 700 16px Archivo; fill: var(--amber); }
 .legend { display: flex; flex-wrap: wrap; gap: 2px 14px; list-style: none; margin: 2px 0 0; padding: 0; font-size: 12.5px; color: var(--ink-soft); }
 .legend i { display: inline-block; width: 18px; height: 9px; margin-right: 5px; border: 1px solid #6d6877; border-radius: 2px; }
 .legend .boil { background: #3c82d6; } .legend .gas { background: #d5e6f8; } .legend .hot { background: #f6cfc6; }
-.legend .mix { background: #e58a78; } .legend .liquid { background: #8e1710; } .legend .ghost { background: var(--violet); width: 5px; border-color: var(--violet); }
+.legend .mix { background: #e58a78; } .legend .liquid { background: #8e1710; } .legend .ghost { background: #fff; border: 2px solid var(--violet); width: 9px; transform: rotate(45deg); }
 </style>

@@ -14,6 +14,21 @@ export function serpentine(x: number, y: number, width: number, height: number, 
   return parts.join('')
 }
 
+/** The point at `share` (0..1) of the length of the same serpentine. */
+export function pointAlong(x: number, y: number, width: number, height: number, rows: number, up: boolean, share: number): { x: number; y: number } {
+  const step = height / (rows - 1)
+  let left = Math.min(Math.max(share, 0), 1) * (rows * width + height)
+  for (let i = 0; i < rows; i++) {
+    const rowY = up ? y + height - i * step : y + i * step
+    const forth = i % 2 === 0
+    if (left <= width || i === rows - 1) return { x: forth ? x + Math.min(left, width) : x + width - Math.min(left, width), y: rowY }
+    left -= width
+    if (left <= step) return { x: forth ? x + width : x, y: up ? rowY - left : rowY + left }
+    left -= step
+  }
+  return { x, y }
+}
+
 /** Lengths along a path of length 100, as dash patterns, in order. Shares are held between 0 and 1. */
 export function segments(shares: [string, number][]): Segment[] {
   let at = 0

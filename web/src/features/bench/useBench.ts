@@ -18,6 +18,7 @@ export interface Bench {
   severity: ComputedRef<number | null>
   marks: ComputedRef<Record<number, string>>
   plant: (id: string) => void
+  load: (body: Schemas['ScenarioBody']) => void
 }
 
 /** The bench: planted state, and what the machine answers. An overtaken request is dropped; the last value wins. */
@@ -60,6 +61,12 @@ export function useBench(): Bench {
     const f = faults.value.find((row) => row.id === id)
     state.value.depth = f?.unit ? depthOf(f.moderate ?? 0, ...range(f)) : 0
   }
+  function load(body: Schemas['ScenarioBody']): void {
+    const f = catalogue.value?.faults.find((row) => row.id === body.fault)
+    const depth = f?.unit && body.severity != null ? depthOf(body.severity, ...range(f)) : 0
+    const { outdoor_db_f, return_db_f, return_wb_f } = body
+    state.value = { machine: body.machine, fault: body.fault, depth, outdoor_db_f, return_db_f, return_wb_f, instruments: body.instruments }
+  }
   watch(() => state.value.machine, () => {
     if (catalogue.value && !fault.value) plant('none')
   })
@@ -73,5 +80,5 @@ export function useBench(): Bench {
     if (!fault.value) plant('none')
     void solve()
   }).catch((error: Error) => (failure.value = error.message))
-  return { state, reply, catalogue, failure, fault, faults, machine, severity, marks, plant }
+  return { state, reply, catalogue, failure, fault, faults, machine, severity, marks, plant, load }
 }

@@ -110,7 +110,7 @@ onMounted(() => {
               <td class="no num">{{ i + 1 }}</td>
               <td><label :for="q.id">{{ q.text }}</label></td>
               <td class="in"><input :id="q.id" ref="fields" v-model="answers[q.id]" :name="q.id" autocomplete="off" spellcheck="false" maxlength="80" @input="keep" @keydown.enter.exact.prevent="enter(i)" @keydown.up.prevent="back(i)" @focus="($event.target as HTMLInputElement).select()" @blur="q.kind === 'verdict' && (answers[q.id] = verdictWord(answers[q.id] ?? ''))" /><span class="soft unit">{{ q.unit ?? hint(q.kind) }}</span></td>
-              <td class="mark" :data-mark="q.id"><template v-if="markOf(q.id)"><b class="num">{{ markOf(q.id)!.earned ? '✓' : '✗' }} {{ markOf(q.id)!.earned }}</b><span>{{ markOf(q.id)!.text }}</span></template></td>
+              <td class="mark" :data-mark="q.id"><div v-if="markOf(q.id)"><b class="num">{{ markOf(q.id)!.earned ? '✓' : '✗' }} {{ markOf(q.id)!.earned }}</b><span>{{ markOf(q.id)!.text }}</span></div></td>
             </tr>
           </tbody>
         </table>
@@ -138,29 +138,31 @@ onMounted(() => {
 .code { font: 700 30px var(--mono); letter-spacing: 0.18em; text-transform: uppercase; width: 100%; padding: 8px 12px; border: 2px solid var(--violet); border-radius: 3px; background: #fff; }
 .keys { margin-bottom: 0; font-size: 13px; }
 kbd { font: 12px var(--mono); border: 1px solid #8d889c; border-bottom-width: 2px; border-radius: 3px; padding: 0 5px; background: #fff; color: var(--ink); }
-.sheet { display: grid; grid-template-columns: 92px minmax(0, 1fr) 290px; gap: 12px; align-items: start; }
+.sheet { display: grid; grid-template-columns: 84px minmax(0, 1fr) 336px; gap: 12px; align-items: start; }
 .calls { display: grid; gap: 6px; }
 .calls button { display: flex; flex-direction: column; align-items: center; padding: 8px 4px; border: 1px solid var(--line); background: var(--card); border-radius: 3px; cursor: pointer; color: var(--ink); }
 .calls button.on { border-color: var(--violet); box-shadow: inset 4px 0 var(--violet); font-weight: 700; }
 .answers { width: 100%; border-collapse: collapse; }
-.answers td { padding: 3px 6px; border-bottom: 1px solid var(--line); height: 39px; }
+.answers td { padding: 2px 6px; border-bottom: 1px solid var(--line); height: 38px; font-size: 14.5px; }
 .no { color: var(--violet); font-weight: 700; width: 26px; }
 .in { width: 152px; white-space: nowrap; }
 .in input { width: 84px; font: 700 16px var(--mono); padding: 4px 7px; border: 1px solid #8d889c; border-radius: 3px; background: #fff; }
 .unit { margin-left: 6px; font-size: 12.5px; }
 .mark { width: 44%; font-size: 13px; line-height: 1.25; }
-.mark b { display: inline-block; width: 38px; color: var(--good); }
+.mark > div { display: flex; align-items: baseline; gap: 4px; }
+.mark b { flex: none; width: 36px; color: var(--good); }
 .missed .mark b { color: var(--high); }
 .missed { background: #fbeeea; }
 .foot { display: flex; align-items: center; gap: 16px; margin-top: 10px; }
 .sum { font-size: 22px; }
 .onward { font: 600 15px Archivo; padding: 8px 16px; background: var(--violet); color: #fff; border: 0; border-radius: 3px; cursor: pointer; }
 .onward kbd { background: none; color: #fff; border-color: #b9add9; margin-left: 6px; }
-aside { font-size: 13px; }
+aside { font-size: 12.5px; padding: 10px 14px; }
+aside p { margin: 0 0 4px; }
 .read { width: 100%; border-collapse: collapse; margin-bottom: 8px; }
-.read td { border-bottom: 1px solid var(--line); padding: 2px 0; }
+.read td { border-bottom: 1px solid var(--line); padding: 1px 0; }
 .read td:last-child { text-align: right; font-weight: 700; }
-.choices { list-style: none; margin: 0 0 6px; padding: 0; font-size: 12.5px; line-height: 1.3; }
+.choices { list-style: none; margin: 0 0 5px; padding: 0; font-size: 12px; line-height: 1.28; }
 .choices li { padding-left: 20px; position: relative; }
 .choices b { position: absolute; left: 0; color: var(--violet); }
 @media (max-width: 900px) { .sheet { grid-template-columns: 1fr; } }

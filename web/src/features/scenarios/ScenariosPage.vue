@@ -46,7 +46,7 @@ onMounted(load)
             <td><label :for="`s${r.id}`"><b>{{ r.title }}</b></label></td>
             <td>{{ r.machine_name }}</td><td>{{ r.fault_name }}</td><td class="soft">{{ r.severity_text || '–' }}</td>
             <td class="soft">{{ localTime(r.created_at) }}<small v-if="r.version > 1"> · version {{ r.version }}</small></td>
-            <td class="right"><el-button size="small" @click="archive(r)">Archive</el-button></td>
+            <td class="right tools"><el-button size="small" @click="router.push(`/bench?scenario=${r.id}`)">Open</el-button><el-button size="small" @click="archive(r)">Archive</el-button></td>
           </tr>
         </tbody>
       </table>
@@ -55,6 +55,7 @@ onMounted(load)
 </template>
 
 <style scoped>
+.tools { white-space: nowrap; }
 input { width: 18px; height: 18px; accent-color: var(--violet); }
 .off { position: absolute; width: 1px; height: 1px; overflow: hidden; clip-path: inset(50%); }
 </style>

@@ -1,0 +1,50 @@
+.DEFAULT_GOAL := help
+PY := .venv/bin/python
+export PATH := $(PATH):$(CURDIR)/.venv/node/bin
+
+.PHONY: help
+help: ## this list
+	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/^([a-z-]+):.*## /\1|/' | awk -F'|' '{printf "  make %-12s %s\n", $$1, $$2}'
+	@echo; echo "Settings from the environment:"; sed -n 's/^    "\(WOLFSBANE_[A-Z_]*\)".*/  \1/p' src/wolfsbane/server/config.py
+
+.PHONY: setup
+setup: ## set up what is missing (Debian packages, Python, Node, front end)
+	@tools/setup.sh run
+
+.PHONY: demo
+demo: setup ## set up, load the demo school, serve it; Ctrl-C stops everything
+	@exec $(PY) -m wolfsbane.server.launch --demo
+
+.PHONY: serve
+serve: setup ## the same without demo data
+	@exec $(PY) -m wolfsbane.server.launch
+
+.PHONY: test
+test: ## set up and run every test: Python, front end, browser
+	@tools/setup.sh test
+	cd web && npm run --silent test
+	$(PY) -m ruff check src tests tools
+	$(PY) -m pytest
+
+.PHONY: bench
+bench: setup ## speed of solver, proof and generator, as ratios in one run
+	@.venv/bin/wolfsbane bench
+
+.PHONY: types
+types: setup ## write the API's description and the client types made from it
+	$(PY) -m wolfsbane.server.openapi > web/openapi.json
+	cd web && npm run --silent types
+
+.PHONY: screenshots
+screenshots: ## take docs/screenshots/ again, while make demo runs
+	@tools/setup.sh test
+	$(PY) tools/screenshots.py
+
+.PHONY: tables
+tables: ## build the property tables again (development only)
+	@tools/setup.sh test
+	$(PY) tools/build_tables.py
+
+.PHONY: clean
+clean: ## forget everything that was set up or loaded here
+	rm -rf .venv web/node_modules web/dist var
