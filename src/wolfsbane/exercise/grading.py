@@ -233,8 +233,9 @@ class _Marker:
         pattern = dict(zip((*FIGURES, "drier_drop"), self.own_pattern(), strict=True))
         off = {name for name, verdict in pattern.items() if verdict != RIGHT} or {"all_on_target"}
         idle = [name for name in named if name not in off]
-        fault = chosen or self.key["fault"]
-        deciding = [name for name in self.key["deciders"][fault] if name in off] or sorted(off)
+        deciders = self.key["deciders"]
+        deciding = [name for fault in (chosen, self.key["fault"]) if fault
+                    for name in deciders[fault] if name in off] or sorted(off)
         if idle:
             self.give("evidence", False, "evidence_not_off", item=EVIDENCE[idle[0]])
         elif not set(named) & set(deciding):
@@ -248,11 +249,10 @@ class _Marker:
             return
         if action == self.key["action"]:
             self.give("action", True, "action_right")
-        elif chosen and action == chosen and self.marks["fault"].earned:
+        elif action == chosen:
             self.give("action", True, "action_follows")
         else:
-            follows = chosen if chosen and self.marks["fault"].earned else self.key["action"]
-            self.give("action", False, "action_wrong", action=ACTIONS[follows].lower())
+            self.give("action", False, "action_wrong", action=ACTIONS[self.key["action"]])
 
 
 def grade(call, answers):

@@ -28,8 +28,8 @@ REASONS = {
     "evidence_not_off": "{item} is on target in your own figures, so it is no evidence.",
     "evidence_not_deciding": "True, but it does not decide; {deciding} does.",
     "action_right": "Right.",
-    "action_follows": "The right first step for the fault you named.",
-    "action_wrong": "First: {action}.",
+    "action_follows": "The right first step for the fault you named; naming it already cost or earned its mark.",
+    "action_wrong": "This machine wants: {action}.",
 }
 
 

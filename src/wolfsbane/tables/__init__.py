@@ -3,7 +3,7 @@
 import hashlib
 import io
 import json
-from functools import cache, lru_cache
+from functools import cache
 from importlib import resources
 
 import numpy as np

@@ -1,0 +1,84 @@
+"""Shared by all tests: a rated weather, and one PostgreSQL for the tests that need it."""
+
+import os
+import secrets
+import shutil
+import tempfile
+from pathlib import Path
+
+import pytest
+
+from wolfsbane.cycle.conditions import conditions
+from wolfsbane.cycle.faults import Fault
+from wolfsbane.cycle.profiles import machine
+from wolfsbane.cycle.solver import solve
+from wolfsbane.exercise.scenario import scenario
+
+VALVE, ORIFICE, R22 = "split-3t-r410a-txv", "split-3t-r410a-orifice", "split-3t-r22-txv"
+
+
+def weather(outdoor=95, return_db=80, return_wb=67, altitude=0):
+    return conditions(outdoor_db_f=outdoor, return_db_f=return_db, return_wb_f=return_wb, altitude_ft=altitude)
+
+
+def solved(machine_id=VALVE, fault=None, severity=None, **where):
+    planted = (Fault(id=fault, severity=severity),) if fault else ()
+    return solve(machine(machine_id), weather(**where), planted)
+
+
+def planned(fault="undercharge", severity=80, machine_id=VALVE, **more):
+    return scenario({"title": "A test call", "machine": machine_id, "fault": fault, "severity": severity,
+                     "outdoor_db_f": 93, "return_db_f": 78, "return_wb_f": 65.5, **more})
+
+
+@pytest.fixture(scope="session")
+def postgres():
+    """A private cluster for the whole run, without durability."""
+    from wolfsbane.server.postgres import FAST, PrivatePostgres
+
+    folder = Path(tempfile.mkdtemp(prefix="wolfsbane-test-"))
+    folder.chmod(0o755)
+    server = PrivatePostgres(folder / "postgres", options=FAST).start()
+    yield server
+    server.stop()
+    shutil.rmtree(folder, ignore_errors=True)
+
+
+@pytest.fixture(scope="session")
+def template(postgres):
+    """A migrated database, copied for each test."""
+    from wolfsbane.server.db.migrate import migrate
+
+    migrate(postgres.url("wolfsbane"))
+    return "wolfsbane"
+
+
+@pytest.fixture
+def database_url(postgres, template):
+    """Address of a fresh migrated database."""
+    import psycopg
+
+    name = f"t{secrets.token_hex(6)}"
+    with psycopg.connect(postgres.url("postgres"), autocommit=True) as connection:
+        connection.execute(f"create database {name} template {template}")
+    yield postgres.url(name)
+    with psycopg.connect(postgres.url("postgres"), autocommit=True) as connection:
+        connection.execute(f"drop database {name} with (force)")
+
+
+@pytest.fixture
+def db(database_url):
+    from wolfsbane.server.db.database import Database
+
+    pool = Database(database_url, size=4).open()
+    yield pool
+    pool.close()
+
+
+@pytest.fixture
+def browser_arguments():
+    return ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+            "--disable-component-update", "--disable-sync"]
+
+
+os.environ.setdefault("TZ", "UTC")

@@ -1,0 +1,68 @@
+"""Targets and look-alikes."""
+
+import pytest
+
+from tests.conftest import ORIFICE, VALVE, solved, weather
+from wolfsbane.cycle.profiles import machine
+from wolfsbane.diagnosis.figures import work_out
+from wolfsbane.diagnosis.lookalike import bands_us, nearest, pattern_of, patterns, surroundings, vector
+from wolfsbane.diagnosis.targets import Band, bands, school
+
+PRACTICE = school("plate_and_formula")
+
+
+@pytest.fixture(scope="module")
+def around():
+    return surroundings(machine(VALVE), weather())
+
+
+def test_a_band_accepts_both_verdicts_within_the_margin_of_its_edge():
+    band = Band(low=7, high=13, target=10)
+    assert band.verdict(6.9) == "low" and band.verdict(13) == "right" and band.verdict(13.1) == "high"
+    assert band.verdicts_within(13.4, 1.0) == {"right", "high"}
+    assert band.verdicts_within(10, 1.0) == {"right"}
+    assert band.around(12) == Band(low=9, high=15, target=12)
+
+
+def test_targets_in_si_are_the_same_targets():
+    us = bands("fixed_orifice", None, PRACTICE, "us", 95.0, 67.0)
+    si = bands("fixed_orifice", None, PRACTICE, "si", 35.0, (67 - 32) / 1.8)
+    for name in us:
+        assert si[name].low * 1.8 == pytest.approx(us[name].low) and si[name].high * 1.8 == pytest.approx(us[name].high)
+    assert us["superheat"].target == 13.0
+
+
+def test_figures_are_worked_out_from_what_is_printed():
+    found = work_out("R-410A", {"suction_pressure": 118, "head_pressure": 341, "suction_line": 52, "liquid_line": 95,
+                                "drier_out": 94.5, "return_db": 75, "supply_db": 56, "outdoor_db": 87}, "us", 101325)
+    assert found["superheat"] == pytest.approx(12, abs=0.4)
+    assert found["subcooling"] == pytest.approx(10, abs=0.4)
+    assert found["evaporator_td"] == pytest.approx(35, abs=0.4)
+    assert found["ctoa"] == pytest.approx(18, abs=0.4)
+    assert found["drier_drop"] == 0.5 and found["air_delta_t"] == 19
+
+
+def test_a_faint_fault_looks_like_the_sound_machine(around):
+    faint = nearest(solved(VALVE, "undercharge", 98.5), around, "undercharge", "analogue")
+    plain = nearest(solved(VALVE, "undercharge", 80), around, "undercharge", "analogue")
+    assert faint[0].distance < 1.0
+    assert min(item.distance for item in plain if item.fault == "none") > 2
+    assert [i.distance for i in plain] == sorted(i.distance for i in plain)
+
+
+def test_a_fault_is_at_no_distance_from_itself(around):
+    dirty = nearest(solved(VALVE, "dirty_condenser", 60), around, "none", "analogue")
+    assert dirty[0].fault == "dirty_condenser" and dirty[0].distance < 0.5
+    assert dirty[0].severity == pytest.approx(60, abs=4)
+
+
+def test_patterns_of_the_sound_machine_are_right_throughout(around):
+    found = patterns(around, PRACTICE)
+    assert found["none"] == [("right",) * 5]
+    assert all(row[1] != "high" for row in found["undercharge"])
+    assert any(row[4] == "high" for row in found["liquid_line_restriction"])
+
+
+def test_the_pattern_of_low_air_on_an_orifice_is_low_superheat_and_a_wide_td():
+    state, where = solved(ORIFICE, "low_airflow", 45), weather()
+    assert pattern_of(vector(state), bands_us(machine(ORIFICE), where, PRACTICE), PRACTICE)[:3] == ("low", "right", "high")

@@ -1,0 +1,129 @@
+"""Variants: one defensible answer, different numbers, the same for the same seed."""
+
+import dataclasses
+
+import pytest
+
+from tests.conftest import ORIFICE, VALVE, planned, weather
+from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.cycle.faults import Fault, faults_for
+from wolfsbane.cycle.profiles import MACHINES, machine
+from wolfsbane.diagnosis.figures import work_out
+from wolfsbane.diagnosis.targets import Band, school
+from wolfsbane.exercise.call import EDGE_MARGIN, call_from_json
+from wolfsbane.exercise.grading import grade, perfect_answers, total
+from wolfsbane.exercise.scenario import scenario
+from wolfsbane.exercise.sheet import CODE_LENGTH, check_letter, code_for, draw_calls, normal_code
+from wolfsbane.exercise.variant import NoVariantError, fingerprint, judge, vary
+
+PRACTICE = school("plate_and_formula")
+
+
+def test_the_same_seed_gives_the_same_call_and_another_seed_another():
+    first, again, other = (vary(planned(), "us", seed).to_json() for seed in (4, 4, 5))
+    assert first == again
+    assert first["readings"] != other["readings"]
+
+
+def test_twelve_apprentices_get_twelve_different_readings_for_one_fault():
+    calls = list(draw_calls(planned(), 1, 12, "us", 77))
+    assert len({fingerprint(c) for c in calls}) == 12
+    assert {c.key["fault"] for c in calls} == {"undercharge"}
+    assert len({tuple(row["id"] for row in c.choices["fault"]) for c in calls}) > 6
+
+
+@pytest.mark.parametrize("system", ["us", "si"])
+@pytest.mark.parametrize(("machine_id", "fault"), [(VALVE, "undercharge"), (VALVE, "leaking_compressor_valves"),
+                                                   (ORIFICE, "low_airflow"), (ORIFICE, "orifice_oversized")])
+def test_the_key_is_computed_from_what_was_printed(machine_id, fault, system):
+    kind = next(k for k in faults_for(machine(machine_id)) if k.id == fault)
+    call = vary(planned(fault, kind.severe, machine_id), system, 2)
+    found = work_out(call.machine["refrigerant"], {k: r["value"] for k, r in call.readings.items()}, system,
+                     call.conditions["barometer_pa"])
+    assert {k: round(v, 2) for k, v in found.items()} == call.key["figures"]
+    assert total(grade(call, perfect_answers(call))) == (14, 14)
+
+
+def test_readings_stay_off_the_edges_of_their_targets():
+    for seed in range(8):
+        call = vary(planned("undercharge", 80), "us", seed)
+        for name, band in call.key["bands"].items():
+            assert len(Band(**band).verdicts_within(call.key["figures"][name], EDGE_MARGIN["us"])) == 1
+
+
+@pytest.mark.parametrize("machine_id", MACHINES)
+def test_every_moderate_and_severe_fault_can_be_asked_in_both_units(machine_id):
+    for kind in faults_for(machine(machine_id)):
+        for severity in (kind.moderate, kind.severe):
+            for system in ("us", "si"):
+                call = vary(planned(kind.id, severity, machine_id), system, 1)
+                assert call.key["fault"] == kind.id
+
+
+def test_the_sound_machine_is_a_call_too_and_everything_is_on_target():
+    call = vary(planned("none", None), "us", 8)
+    assert set(call.key["verdicts"].values()) == {"right"}
+    assert call.key["evidence"] == ["all_on_target"] and call.key["fault"] == "none"
+
+
+def test_a_fault_too_faint_for_the_instruments_is_refused_with_the_reason():
+    with pytest.raises(NoVariantError, match="no variant with one defensible answer") as error:
+        vary(planned("overcharge", 101.5, spread_depth_pct=0), "us", 1)
+    assert error.value.counts
+
+
+def test_readings_within_tolerance_of_the_sound_machine_are_refused():
+    found = judge(machine(VALVE), weather(), Fault(id="undercharge", severity=99), PRACTICE, "analogue", "us")
+    assert found.refusal and "sound machine" in found.refusal
+
+
+def test_a_machine_that_cuts_out_is_refused():
+    found = judge(machine(VALVE), weather(outdoor=112), Fault(id="dirty_condenser", severity=25), PRACTICE, "analogue", "us")
+    assert found.refusal == "the machine cuts out"
+
+
+def test_weather_that_puts_a_sound_machine_off_target_is_refused():
+    found = judge(machine(VALVE), weather(return_db=80, return_wb=55), Fault(id="undercharge", severity=75), PRACTICE,
+                  "analogue", "us")
+    assert found.refusal == "the sound machine itself is off target in this weather"
+
+
+def test_the_key_shows_the_readings_after_the_repair():
+    call = vary(planned("undercharge", 75), "us", 6)
+    subcooling = float(call.key["after_figures"]["subcooling"].split()[0])
+    assert Band(**call.key["bands"]["subcooling"]).verdict(subcooling) == "right"
+    assert call.key["verdicts"]["subcooling"] == "low"
+
+
+def test_a_call_comes_back_from_storage_unchanged():
+    call = vary(planned(), "si", 3)
+    assert call_from_json(call.to_json()) == call
+    assert call.table_hash and call.solver_version and call.machine["circuit"]["charge_kg"] == 3.375
+
+
+def test_paper_codes_catch_a_mistyped_letter():
+    code = code_for(1, 2, 3)
+    assert len(code) == CODE_LENGTH and normal_code(code.lower()) == code
+    assert normal_code(f"{code[:3]} {code[3:]}") == code
+    wrong = ("A" if code[0] != "A" else "C") + code[1:]
+    assert normal_code(wrong) is None and normal_code(code[:-1]) is None and normal_code("O0I1ZZ") is None
+    assert check_letter(code[:-1]) == code[-1]
+
+
+@pytest.mark.parametrize(("change", "field"), [
+    ({"machine": "toaster"}, "machine"), ({"fault": "gremlins"}, "fault"), ({"severity": 12}, "undercharge level"),
+    ({"severity": None}, "severity"), ({"fault": "none"}, "severity"), ({"title": " "}, "title"),
+    ({"outdoor_db_f": 300}, "outdoor_db_f"), ({"colour": "red"}, "colour"), ({"spread_outdoor_df": 90}, "spread_outdoor_df"),
+    ({"look_round": ["x" * 300]}, "look_round"), ({"instruments": "crystal"}, "instruments"), ({"schema": 9}, "schema"),
+    ({"fault": "orifice_oversized", "severity": 120}, "fault")])
+def test_a_bad_scenario_is_refused_naming_the_field(change, field):
+    with pytest.raises(BadInputError) as error:
+        scenario(planned().to_json() | change)
+    assert error.value.field == field
+
+
+def test_a_scenario_survives_json_with_the_same_hash():
+    made = planned(look_round=["Filter clean."])
+    assert scenario(made.to_json()) == made
+    assert scenario(made.to_json()).content_hash() == made.content_hash()
+    assert dataclasses.replace(made, severity=81).content_hash() != made.content_hash()
