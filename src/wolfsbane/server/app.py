@@ -2,7 +2,7 @@
 
 from pathlib import Path
 
-from flask import abort, jsonify, request, send_from_directory
+from flask import abort, jsonify, make_response, request, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 from pydantic import ValidationError
 
@@ -23,7 +23,7 @@ def _bad_request(error: ValidationError):
     value = first.get("input")
     said = f" {value!r}" if isinstance(value, (str, int, float, bool)) else ""
     message = f"{field or 'the request'}{said[:60]} is not accepted; {first['msg']}"
-    return jsonify(errors.body("bad_input", message, field)), 422
+    return make_response(jsonify(errors.body("bad_input", message, field)), 422)
 
 
 def create_app(config: Config | None = None, database: Database | None = None):

@@ -1,0 +1,244 @@
+"""The application through its API: bench, scenarios, classes, sheets, marking."""
+
+import csv
+import io
+import json
+import re
+import subprocess
+
+import pytest
+
+from tests.server.conftest import OTHER, SCENARIO, Client, build
+from wolfsbane.exercise.call import call_from_json
+from wolfsbane.exercise.grading import perfect_answers
+from wolfsbane.server.db.database import queries
+from wolfsbane.server.openapi import description
+
+BENCH = {"machine": SCENARIO["machine"], "fault": "undercharge", "severity": 75}
+
+
+def frozen(app, code):
+    with app.db.transaction() as connection:
+        paper = connection.execute("select id from papers where code = %s", (code,)).fetchone()
+        return [call_from_json(r["body"]) for r in queries.paper_call_list(connection, paper_id=paper["id"])]
+
+
+def codes(teacher, sheet):
+    return [row["code"] for row in teacher.get(f"/sheets/{sheet['id']}/results").json["rows"]]
+
+
+def test_the_bench_answers_with_readings_figures_dials_and_a_judgement(teacher):
+    found = teacher.post("/bench", BENCH).json
+    assert found["trip"] is None and len(found["dials"]) == 2 and len(found["figures"]) == 4
+    by_id = {f["id"]: f for f in found["figures"]}
+    assert by_id["subcooling"]["verdict"] == "low" and by_id["subcooling"]["now"]["unit"] == "°F"
+    assert found["judged"]["look_alikes"] and found["fill"]["condenser_liquid"] < found["sound_fill"]["condenser_liquid"]
+    si = teacher.post("/bench", BENCH | {"units": "si"}).json
+    assert si["readings"][0]["now"]["unit"] == "kPa"
+
+
+def test_a_cut_out_on_the_bench_is_said_plainly_and_shows_no_reading(teacher):
+    found = teacher.post("/bench", BENCH | {"fault": "dirty_condenser", "severity": 25, "outdoor_db_f": 115}).json
+    assert re.fullmatch(r"trips on high pressure after about \d+ s", found["trip"]["sentence"])
+    assert found["readings"] == [] and found["dials"] == []
+
+
+@pytest.mark.parametrize(("change", "field"), [
+    ({"machine": "toaster"}, "machine"), ({"outdoor_db_f": 400}, "outdoor_db_f"), ({"severity": 3}, "undercharge level"),
+    ({"units": "furlongs"}, "units"), ({"return_wb_f": 84}, "return_wb_f"), ({"extra": 1}, "extra"),
+    ({"instruments": "spoon"}, "instruments")])
+def test_bad_bench_input_names_the_field(teacher, change, field):
+    reply = teacher.post("/bench", BENCH | change)
+    assert reply.status_code == 422 and reply.json["error"]["field"] == field and reply.json["error"]["message"]
+
+
+def test_a_changed_scenario_is_a_new_version_and_the_old_one_never_changes(app, teacher):
+    made = teacher.post("/scenarios", SCENARIO).json
+    changed = teacher.put(f"/scenarios/{made['id']}", SCENARIO | {"severity": 70}).json
+    assert (made["version"], changed["version"], changed["body"]["severity"]) == (1, 2, 70)
+    with pytest.raises(Exception, match="never change"), app.db.transaction() as connection:
+        connection.execute("update scenario_versions set body = '{}'")
+    with app.db.transaction() as connection:
+        rows = connection.execute("select version, body, sha256, schema_version from scenario_versions order by version").fetchall()
+    assert [r["body"]["severity"] for r in rows] == [80, 70]
+    assert rows[0]["sha256"] != rows[1]["sha256"] and rows[0]["schema_version"] == 1
+
+
+def test_an_archived_scenario_leaves_the_list(teacher):
+    made = teacher.post("/scenarios", SCENARIO).json
+    assert teacher.delete(f"/scenarios/{made['id']}").json["scenarios"] == []
+    assert teacher.get(f"/scenarios/{made['id']}").status_code == 404
+
+
+def test_a_class_name_is_taken_once(teacher):
+    body = {"name": "Firsts", "apprentices": ["A", "B"]}
+    assert teacher.post("/classes", body).json["apprentices"] == ["A", "B"]
+    again = teacher.post("/classes", body)
+    assert again.status_code == 409 and "another name" in again.json["error"]["message"]
+    assert teacher.post("/classes", {"name": "Empty", "apprentices": []}).status_code == 422
+
+
+def test_an_issued_sheet_is_ready_with_papers_and_documents(app, teacher, sheet):
+    assert sheet["status"] == "ready" and sheet["done"] == sheet["total"] == 3 * (2 + 2)
+    assert len(set(codes(teacher, sheet))) == 3
+    calls = [frozen(app, code)[0] for code in codes(teacher, sheet)]
+    assert len({json.dumps(c.readings, sort_keys=True) for c in calls}) == 3
+    for kind, pages in (("packet", 6), ("key", 3)):
+        reply = teacher.get(f"/sheets/{sheet['id']}/documents/{kind}")
+        assert reply.mimetype == "application/pdf" and pdf_pages(reply.data) == pages
+
+
+def test_an_issued_call_freezes_everything_marking_needs(app, teacher, sheet):
+    call = frozen(app, codes(teacher, sheet)[0])[0]
+    assert call.machine["circuit"]["charge_kg"] and call.school["subcooling_tolerance_df"] == 3
+    assert call.table_hash == sheet["table_hash"] and call.solver_version == sheet["solver_version"] and call.seed
+    with pytest.raises(Exception, match="never change"), app.db.transaction() as connection:
+        connection.execute("update paper_calls set body = '{}'")
+
+
+def test_the_same_seed_draws_the_same_sheet(app, teacher, sheet):
+    first = [c.readings for code in codes(teacher, sheet) for c in frozen(app, code)]
+    rows = teacher.get("/scenarios").json["scenarios"]
+    body = {"title": "Again", "class_id": teacher.get("/classes").json["classes"][0]["id"],
+            "scenario_ids": [r["id"] for r in rows], "units": "us", "seed": 7}
+    made = teacher.post("/sheets", body).json
+    build(app, made["id"])
+    second = [c.readings for code in codes(teacher, made) for c in frozen(app, code)]
+    assert [list(r.values()) for r in first] == [list(r.values()) for r in second]
+
+
+def test_marking_follows_the_paper_through_and_keeps_the_raw_text(app, teacher, sheet):
+    code = codes(teacher, sheet)[1]
+    answers = perfect_answers(frozen(app, code)[0])
+    off = str(float(answers["suction_saturation"]) + 2)
+    reply = teacher.put(f"/papers/{code.lower()}/answers", {"call": 1, "answers": answers | {
+        "suction_saturation": f" {off} °F", "superheat": str(float(answers["superheat"]) - 2),
+        "evaporator_td": str(float(answers["evaporator_td"]) - 2)}}).json
+    assert (reply["calls"][0]["earned"], reply["earned"], reply["possible"]) == (13, 13, 28)
+    assert reply["calls"][0]["marks"][0]["text"].endswith("instead of " + reply["calls"][0]["marks"][0]["text"].split()[-1])
+    again = teacher.get(f"/papers/{code}").json
+    assert again["calls"][0]["questions"][0]["raw"] == f"{off} °F"
+    assert again["calls"][0]["readings"][0]["label"] == "Suction pressure"
+    with app.db.transaction() as connection:
+        kept = connection.execute("select raw, unit, source from answers where question_id = 'suction_saturation'").fetchone()
+    assert kept == {"raw": f"{off} °F", "unit": "°F", "source": "paper"}
+
+
+def test_typing_again_marks_again(app, teacher, sheet):
+    code = codes(teacher, sheet)[0]
+    answers = perfect_answers(frozen(app, code)[0])
+    assert teacher.put(f"/papers/{code}/answers", {"call": 1, "answers": answers | {"ctoa": ""}}).json["earned"] == 13
+    assert teacher.put(f"/papers/{code}/answers", {"call": 1, "answers": answers}).json["earned"] == 14
+
+
+def test_results_and_csv_tell_the_class(app, teacher, sheet):
+    for index, code in enumerate(codes(teacher, sheet)[:2]):
+        for position, call in enumerate(frozen(app, code), 1):
+            answers = perfect_answers(call) | ({"fault": ""} if index == 0 else {})
+            teacher.put(f"/papers/{code}/answers", {"call": position, "answers": answers})
+    found = teacher.get(f"/sheets/{sheet['id']}/results").json
+    assert [(r["marked"], r["earned"], r["possible"]) for r in found["rows"]] == [(True, 26, 28), (True, 28, 28), (False, 0, 28)]
+    assert {(m["question"], m["missed"], m["of"]) for m in found["misses"]} == {("fault", 1, 2)}
+    rows = list(csv.DictReader(io.StringIO(teacher.get(f"/sheets/{sheet['id']}/marks.csv").text)))
+    assert len(rows) == 3 * 2 * 14 and sum(int(r["earned"] or 0) for r in rows) == 54
+    assert {r["reason"] for r in rows if r["question"] == "fault" and r["code"] == codes(teacher, sheet)[0]} == {"Left blank."}
+
+
+def test_the_csv_runs_no_formula(teacher, app):
+    made = teacher.post("/classes", {"name": "Tricky", "apprentices": ["=HYPERLINK(1)", "Minus Three"]})
+    scenario_id = teacher.post("/scenarios", OTHER).json["id"]
+    sheet = teacher.post("/sheets", {"title": "t", "class_id": made.json["id"], "scenario_ids": [scenario_id]}).json
+    build(app, sheet["id"])
+    rows = list(csv.DictReader(io.StringIO(teacher.get(f"/sheets/{sheet['id']}/marks.csv").text)))
+    assert rows[0]["name"] == "'=HYPERLINK(1)" and rows[-1]["name"] == "Minus Three"
+
+
+@pytest.mark.parametrize(("code", "status", "word"), [("AAAAAC", 422, "six characters"), ("%3F", 422, "six characters"),
+                                                      ("ACDEFV", 422, "six"), ("A" * 30, 422, "code")])
+def test_an_impossible_code_is_named(teacher, code, status, word):
+    reply = teacher.get(f"/papers/{code}")
+    assert reply.status_code == status and word in reply.json["error"]["message"]
+
+
+def test_an_unknown_question_or_call_is_refused_and_nothing_is_written(app, teacher, sheet):
+    code = codes(teacher, sheet)[0]
+    for body, field in (({"call": 9, "answers": {}}, "call"), ({"call": 1, "answers": {"colour": "red"}}, "answers"),
+                        ({"call": 1, "answers": {"fault": "\x00"}}, "answers.fault")):
+        reply = teacher.put(f"/papers/{code}/answers", body)
+        assert reply.status_code == 422 and reply.json["error"]["field"] == field, reply.json
+    with app.db.transaction() as connection:
+        assert connection.execute("select count(*) as n from answers").fetchone()["n"] == 0
+
+
+def test_a_scenario_without_a_fair_variant_fails_the_sheet_with_the_reason(app, teacher):
+    class_id = teacher.post("/classes", {"name": "Firsts", "apprentices": ["Ada"]}).json["id"]
+    faint = teacher.post("/scenarios", SCENARIO | {"severity": 99, "spread_depth_pct": 0}).json["id"]
+    made = teacher.post("/sheets", {"title": "Faint", "class_id": class_id, "scenario_ids": [faint]}).json
+    assert teacher.get(f"/sheets/{made['id']}/documents/packet").status_code == 409
+    build(app, made["id"])
+    found = teacher.get(f"/sheets/{made['id']}").json
+    assert found["status"] == "failed" and "no variant with one defensible answer" in found["problem"]
+
+
+def test_building_twice_changes_nothing(app, teacher, sheet):
+    before = codes(teacher, sheet)
+    build(app, sheet["id"])
+    assert codes(teacher, sheet) == before
+
+
+def test_a_build_cut_off_halfway_is_done_again_whole(app, teacher, sheet):
+    class_id = teacher.get("/classes").json["classes"][0]["id"]
+    ids = [r["id"] for r in teacher.get("/scenarios").json["scenarios"]]
+    made = teacher.post("/sheets", {"title": "Cut", "class_id": class_id, "scenario_ids": ids}).json
+
+    def cut(*_args):
+        raise KeyboardInterrupt
+
+    from wolfsbane.server import sheets
+
+    with app.db.transaction() as connection:
+        school_id = queries.school_by_name(connection, name="Test School")["id"]
+    with pytest.raises(KeyboardInterrupt):
+        sheets.build(app.db, school_id, made["id"], {"packet": cut})
+    build(app, made["id"])
+    assert teacher.get(f"/sheets/{made['id']}").json["status"] == "ready" and len(codes(teacher, made)) == 3
+
+
+def test_the_committed_api_description_and_client_types_are_current():
+    from pathlib import Path
+
+    web = Path(__file__).parents[2] / "web"
+    assert json.loads((web / "openapi.json").read_text()) == json.loads(json.dumps(description())), "run make types"
+    fresh = subprocess.run(["npx", "--no-install", "openapi-typescript", "openapi.json"], cwd=web, capture_output=True, text=True)
+    assert fresh.returncode == 0, fresh.stderr
+    assert fresh.stdout.strip() == (web / "src/api/schema.d.ts").read_text().strip(), "run make types"
+
+
+def test_a_database_that_is_down_is_said_and_comes_back(app, teacher, monkeypatch):
+    from contextlib import contextmanager
+
+    from wolfsbane.server.db.database import DatabaseDownError
+
+    real = app.db.transaction
+
+    @contextmanager
+    def down():
+        raise DatabaseDownError("the database does not answer; try again in a moment")
+        yield
+
+    monkeypatch.setattr(app.db, "transaction", down)
+    assert teacher.get("/scenarios").status_code == 503
+    monkeypatch.setattr(app.db, "transaction", real)
+    assert teacher.get("/scenarios").status_code == 200
+
+
+def test_unknown_addresses_answer_in_the_one_shape(app):
+    client = Client(app, "teacher")
+    reply = client.get("/nowhere")
+    assert reply.status_code == 404 and reply.json["error"]["code"] == "not_found"
+    assert client.call("DELETE", "/catalogue").status_code == 405
+
+
+def pdf_pages(data):
+    done = subprocess.run(["pdfinfo", "-"], input=data, capture_output=True)
+    return int(re.search(rb"Pages:\s+(\d+)", done.stdout)[1])

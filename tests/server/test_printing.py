@@ -1,0 +1,112 @@
+"""The paper: text, pages, fonts, and a needle that points where the gauge stands."""
+
+import io
+import math
+import re
+import subprocess
+
+import pytest
+from PIL import Image
+
+from tests.conftest import ORIFICE, VALVE, planned
+from wolfsbane.exercise.variant import vary
+from wolfsbane.server.printing.paper import key_pdf, packet_pdf
+
+SHEET = {"title": "Friday ‹sheet›", "class_name": "Firsts", "units": "us", "solver_version": "1", "rubric_version": "1",
+         "table_hash": "a" * 64, "seed": 7}
+
+
+def tool(*args, data):
+    return subprocess.run(args, input=data, capture_output=True, check=True).stdout
+
+
+@pytest.fixture(scope="module")
+def calls():
+    return [vary(planned("undercharge", 78, VALVE), "us", 2), vary(planned("low_airflow", 46, ORIFICE, instruments="digital"), "us", 2)]
+
+
+@pytest.fixture(scope="module")
+def papers(calls):
+    return [{"name": name, "code": code, "calls": [c.to_json() for c in calls]}
+            for name, code in (("Ada <Quill>", "ACDEFG"), ("Bo & Fenn", "HJKLMN"))]
+
+
+@pytest.fixture(scope="module")
+def packet(papers):
+    return packet_pdf(SHEET, papers)
+
+
+def needle_deg(png, rgb, centre_and_radius=None):
+    """Angle of the dark needle of the dial whose rim has colour ``rgb``, from pixels alone."""
+    image = Image.open(io.BytesIO(png)).convert("RGB")
+    pixels = image.load()
+    near = [(x, y) for x in range(0, image.width) for y in range(0, image.height // 2)
+            if all(abs(a - b) < 40 for a, b in zip(pixels[x, y], rgb, strict=True))]
+    left, right = min(x for x, _ in near), max(x for x, _ in near)
+    top, bottom = min(y for _, y in near), max(y for _, y in near)
+    cx, cy, radius = (left + right) / 2, (top + bottom) / 2, (right - left) / 2 / 98.5
+    dark = []
+    for tenth in range(-1350, 1351):
+        a = math.radians(tenth / 10)
+        x, y = round(cx + 66.5 * radius * math.sin(a)), round(cy - 66.5 * radius * math.cos(a))
+        if max(pixels[x, y]) < 110:
+            dark.append(tenth / 10)
+    return sum(dark) / len(dark), max(dark) - min(dark)
+
+
+@pytest.mark.parametrize(("key", "rgb", "top"), [("suction_pressure", (31, 95, 174), 250), ("head_pressure", (179, 38, 30), 700)])
+def test_the_printed_needle_stands_at_the_printed_pressure(packet, calls, key, rgb, top):
+    png = tool("pdftoppm", "-r", "170", "-f", "1", "-l", "1", "-png", "-", data=packet)
+    angle, spread = needle_deg(png, rgb)
+    assert spread < 4
+    assert angle == pytest.approx(-135 + 270 * calls[0].readings[key]["value"] / top, abs=0.7)
+
+
+def test_the_packet_has_a_page_for_each_call_with_name_code_and_data(packet, calls):
+    assert b"Pages:           4" in tool("pdfinfo", "-", data=packet)
+    pages = tool("pdftotext", "-layout", "-", "-", data=packet).decode().split("\f")
+    assert "Ada <Quill>" in pages[0] and "ACDEFG" in pages[0] and "Bo & Fenn" in pages[2] and "HJKLMN" in pages[3]
+    for word in ("Friday ‹sheet›", "call 1 of 2", "Target subcooling", calls[0].readings["suction_line"]["text"], "LKS-36T",
+                 "glasses and gloves", *[c["text"] for c in calls[0].choices["fault"]]):
+        assert word in re.sub(r"\s+", " ", pages[0]), word
+
+
+def test_analogue_pages_do_not_print_the_pressures_and_digital_pages_do(packet, calls):
+    pages = tool("pdftotext", "-layout", "-", "-", data=packet).decode().split("\f")
+    assert calls[0].readings["suction_pressure"]["text"] not in pages[0]
+    assert calls[1].readings["suction_pressure"]["text"] in pages[1]
+
+
+def test_no_answer_stands_on_the_packet(packet, calls):
+    text = re.sub(r"\s+", " ", tool("pdftotext", "-layout", "-", "-", data=packet).decode())
+    key = calls[0].key
+    for figure in ("superheat", "subcooling", "ctoa"):
+        assert f"{key['figures'][figure]:.1f} °F" not in text.replace(calls[0].readings["suction_line"]["text"], "")
+    assert "Evidence" not in text and key["after_figures"]["subcooling"] not in text
+
+
+def test_the_key_prints_verdicts_letters_and_the_readings_after_the_repair(papers, calls):
+    text = re.sub(r"\s+", " ", tool("pdftotext", "-layout", "-", "-", data=key_pdf(SHEET, papers)).decode())
+    key = calls[0].key
+    for word in ("Key: Ada <Quill>", key["fault_name"], key["action_text"], key["after"]["suction_pressure"],
+                 key["after_figures"]["subcooling"], f"{key['figures']['ctoa']:.1f} °F", "solved again", "seed 7"):
+        assert word.lower() in text.lower(), word
+
+
+def test_our_own_fonts_are_embedded(packet):
+    fonts = tool("pdffonts", "-", data=packet).decode()
+    assert "Archivo" in fonts and "B612" in fonts and " no " not in "\n".join(line[50:62] for line in fonts.splitlines()[2:])
+
+
+def test_progress_is_told_after_each_paper(papers):
+    told = []
+    packet_pdf(SHEET | {"units": "si"}, papers, lambda: told.append(1))
+    assert len(told) == 2
+
+
+def test_paper_opens_nothing_from_outside():
+    from wolfsbane.server.printing.paper import _OwnFiles
+
+    for address in ("http://127.0.0.1/x", "file:///etc/hostname", "ftp://127.0.0.1/x"):
+        with pytest.raises(ValueError, match="disallowed"):
+            _OwnFiles().fetch(address)

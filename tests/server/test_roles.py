@@ -1,0 +1,113 @@
+"""Every route as every role, from the first day: refused by default."""
+
+import pytest
+
+from wolfsbane.server.security import ANYONE
+
+PUBLIC = {("GET", "/api/v1/session"), ("POST", "/api/v1/session")}
+SAMPLES = {"scenario_id": "1", "class_id": "1", "sheet_id": "1", "kind": "packet", "code": "ABCDEF", "name": "x.js"}
+
+
+def routes(app):
+    for rule in app.url_map.iter_rules():
+        path = rule.rule
+        for name, value in SAMPLES.items():
+            path = path.replace(f"<int:{name}>", value).replace(f"<path:{name}>", value).replace(f"<{name}>", value)
+        for method in rule.methods - {"HEAD", "OPTIONS"}:
+            yield method, path, rule.endpoint
+
+
+def statuses(app, client):
+    """Status by (method, path); logging out is left to the end so that the others are asked as the same user."""
+    found = {}
+    for method, path, _ in sorted(routes(app), key=lambda r: r[0] == "DELETE" and r[1].endswith("/session")):
+        if path.startswith("/api/v1/") and "openapi" not in path:
+            found[(method, path)] = client.call(method, path.removeprefix("/api/v1"), {}).status_code
+    return found
+
+
+def test_every_api_route_declares_its_roles(app):
+    for _, path, endpoint in routes(app):
+        if path.startswith("/api/"):
+            allowed = getattr(app.view_functions[endpoint], "allowed_roles", None)
+            assert allowed or "openapi" in path, path
+
+
+def test_somebody_not_logged_in_reaches_nothing_but_the_log_in(app, nobody):
+    for route, status in statuses(app, nobody).items():
+        assert (status != 401) == (route in PUBLIC), (route, status)
+
+
+def test_an_apprentice_is_refused_every_route_of_the_instructor(app, pupil):
+    mine = PUBLIC | {("DELETE", "/api/v1/session")}
+    found = statuses(app, pupil)
+    assert len(found) > 15
+    for route, status in found.items():
+        assert (status == 403) == (route not in mine), (route, status)
+
+
+def test_an_instructor_is_refused_no_route(app, teacher):
+    for route, status in statuses(app, teacher).items():
+        assert status not in (401, 403), (route, status)
+
+
+def test_a_route_without_roles_is_refused(app):
+    app.add_url_rule("/api/v1/forgotten", "forgotten", lambda: "secret")
+    from tests.server.conftest import Client
+
+    assert Client(app).get("/forgotten").status_code == 401
+    assert Client(app, "teacher").get("/forgotten").status_code == 403
+
+
+@pytest.mark.parametrize("path", ["/sheets/{id}", "/sheets/{id}/results", "/sheets/{id}/marks.csv",
+                                  "/sheets/{id}/documents/packet", "/sheets/{id}/documents/key"])
+def test_another_school_sees_nothing_of_a_sheet(stranger, sheet, path):
+    assert stranger.get(path.format(id=sheet["id"])).status_code == 404
+
+
+def test_another_school_sees_no_paper_class_or_scenario(teacher, stranger, sheet):
+    code = teacher.get(f"/sheets/{sheet['id']}/results").json["rows"][0]["code"]
+    assert stranger.get(f"/papers/{code}").status_code == 404
+    assert stranger.put(f"/papers/{code}/answers", {"call": 1, "answers": {}}).status_code == 404
+    assert stranger.get("/classes").json["classes"] == [] and stranger.get("/scenarios").json["scenarios"] == []
+    assert stranger.delete("/scenarios/1").status_code == 404
+    reply = stranger.post("/sheets", {"title": "x", "class_id": 1, "scenario_ids": [1]})
+    assert reply.status_code == 422 and reply.json["error"]["field"] == "class_id"
+
+
+def test_a_change_without_the_token_is_refused(teacher):
+    for token in ("", "wrong"):
+        reply = teacher.call("POST", "/classes", {"name": "x", "apprentices": ["y"]}, csrf=token)
+        assert reply.status_code == 403 and reply.json["error"]["code"] == "csrf"
+    assert teacher.get("/classes").json["classes"] == []
+
+
+def test_failed_log_ins_are_limited_per_name_and_counted_in_the_database(app, nobody):
+    for _ in range(3):
+        reply = nobody.post("/session", {"login": "teacher", "password": "wrong"})
+        assert reply.status_code == 401 and "do not fit" in reply.json["error"]["message"]
+    assert nobody.post("/session", {"login": "teacher", "password": "right"}).status_code == 429
+    assert nobody.post("/session", {"login": "nobody-here", "password": "x"}).status_code == 401
+
+
+def test_logging_out_ends_the_session_on_the_server(app, teacher):
+    cookie = teacher._client.get_cookie("wolfsbane_session").value
+    assert teacher.delete("/session").status_code == 200
+    teacher._client.set_cookie("wolfsbane_session", cookie)
+    assert teacher.get("/scenarios").status_code == 401
+
+
+def test_cookies_and_headers_are_strict(app, nobody):
+    reply = nobody.post("/session", {"login": "teacher", "password": "right"})
+    session = next(c for c in reply.headers.getlist("Set-Cookie") if c.startswith("wolfsbane_session"))
+    assert "HttpOnly" in session and "SameSite=Lax" in session
+    assert "default-src 'self'" in reply.headers["Content-Security-Policy"]
+    assert "unsafe" not in reply.headers["Content-Security-Policy"]
+    assert reply.headers["X-Content-Type-Options"] == "nosniff"
+
+
+def test_passwords_are_kept_as_argon2(app):
+    with app.db.transaction() as connection:
+        kept = connection.execute("select password_hash, (select token_hash from sessions limit 1) from users").fetchall()
+    assert all(row["password_hash"].startswith("$argon2id$") for row in kept)
+    assert ANYONE == "anyone"

@@ -1,0 +1,157 @@
+"""Settings, migrations, the private database and the job worker."""
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+
+import pytest
+
+from tests.server.conftest import OTHER
+from wolfsbane.server.config import SETTINGS, SettingError, from_environment, help_text
+from wolfsbane.server.db.database import Database, DatabaseDownError
+from wolfsbane.server.db.migrate import MigrationError, files, migrate
+from wolfsbane.server.postgres import PrivatePostgres, free_port
+
+
+def wait(what, seconds=60):
+    deadline = time.monotonic() + seconds
+    while time.monotonic() < deadline:
+        if found := what():
+            return found
+        time.sleep(0.2)
+    raise AssertionError("waited in vain")
+
+
+def test_every_setting_has_a_default_and_a_help_line():
+    config = from_environment({})
+    assert config.port == 8040 and config.database_url is None
+    for name in SETTINGS:
+        assert name in help_text()
+
+
+@pytest.mark.parametrize(("name", "value"), [("WOLFSBANE_PORT", "high"), ("WOLFSBANE_PORT", "70000"), ("WOLFSBANE_WORKERS", "0"),
+                                             ("WOLFSBANE_SECURE_COOKIES", "maybe"), ("WOLFSBANE_DATABASE_URL", "mysql://x")])
+def test_a_bad_setting_is_named(name, value):
+    with pytest.raises(SettingError, match=name):
+        from_environment({name: value})
+
+
+def test_migrations_apply_once_and_an_edited_one_is_refused(postgres, database_url, tmp_path):
+    assert migrate(database_url) == []
+    for number, name, sql, _ in files():
+        (tmp_path / f"{name}.sql").write_text(sql + ("\n-- edited" if number == 1 else ""))
+    with pytest.raises(MigrationError, match="edited"):
+        migrate(database_url, tmp_path)
+
+
+def test_a_newer_database_is_refused(database_url, tmp_path):
+    (tmp_path / "0001_start.sql").write_text(files()[0][2])
+    with pytest.raises(MigrationError, match="update it"):
+        migrate(database_url, tmp_path)
+
+
+def test_a_broken_migration_leaves_nothing_behind(database_url, tmp_path):
+    import psycopg
+
+    for _, name, sql, _ in files():
+        (tmp_path / f"{name}.sql").write_text(sql)
+    (tmp_path / "0099_broken.sql").write_text("create table half (id int); select no_such_function();")
+    with pytest.raises(psycopg.Error):
+        migrate(database_url, tmp_path)
+    with psycopg.connect(database_url) as connection:
+        assert connection.execute("select to_regclass('half')").fetchone()[0] is None
+
+
+def test_every_table_of_ours_carries_the_school(database_url):
+    import psycopg
+
+    with psycopg.connect(database_url) as connection:
+        without = connection.execute(
+            "select t.table_name from information_schema.tables t where t.table_schema = 'public' and t.table_type = 'BASE TABLE' "
+            "and t.table_name not like 'procrastinate%' and not exists (select 1 from information_schema.columns c "
+            "where c.table_name = t.table_name and c.column_name = 'school_id')").fetchall()
+    assert {row[0] for row in without} == {"schools", "migrations", "login_attempts"}
+
+
+def test_the_private_database_survives_kill_9_and_a_taken_port(tmp_path_factory):
+    folder = tmp_path_factory.mktemp("pg")
+    for parent in (folder, *folder.parents):
+        if parent.stat().st_mode & 0o001 == 0 and str(parent).startswith("/tmp"):
+            parent.chmod(0o755)
+    server = PrivatePostgres(folder / "postgres").start()
+    try:
+        db = Database(server.url(), size=2).open()
+        with db.transaction() as connection:
+            connection.execute("create table kept as select 7 as n")
+        pid, port = int((server.data / "postmaster.pid").read_text().split()[0]), int((folder / "postgres/port").read_text())
+        os.kill(pid, signal.SIGKILL)
+        wait(lambda: not server.running(), 20)
+        with pytest.raises(DatabaseDownError), db.transaction():
+            pass
+        with socket.socket() as squatter:
+            squatter.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            wait(lambda: not _bind_fails(squatter, port), 20)
+            squatter.listen()
+            server.start()
+            assert int((folder / "postgres/port").read_text()) != port
+        again = Database(server.url(), size=1).open()
+        with again.transaction() as connection:
+            assert connection.execute("select n from kept").fetchone() == {"n": 7}
+        db.close(), again.close()
+    finally:
+        server.stop()
+    assert not server.running()
+
+
+def _bind_fails(sock, port):
+    try:
+        sock.bind(("127.0.0.1", port))
+    except OSError as error:
+        return error.errno != 22
+    return False
+
+
+def test_a_free_port_is_another_one_when_the_wanted_is_taken():
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        assert free_port(taken.getsockname()[1]) != taken.getsockname()[1]
+
+
+def test_a_killed_worker_leaves_the_sheet_to_the_next_one(app, teacher, database_url):
+    class_id = teacher.post("/classes", {"name": "Firsts", "apprentices": ["Ada", "Bo"]}).json["id"]
+    scenario_id = teacher.post("/scenarios", OTHER).json["id"]
+    made = teacher.post("/sheets", {"title": "By the worker", "class_id": class_id, "scenario_ids": [scenario_id]}).json
+    environment = {**os.environ, "WOLFSBANE_DATABASE_URL": database_url}
+    command = [sys.executable, "-m", "wolfsbane.server.jobs.worker"]
+    status = lambda: teacher.get(f"/sheets/{made['id']}").json["status"]  # noqa: E731
+    first = subprocess.Popen(command, env=environment)
+    try:
+        wait(lambda: status() in ("building", "ready"))
+    finally:
+        first.kill()
+        first.wait()
+    # The next worker takes the job up again once the heartbeat of the first is old; here it is made old at once.
+    with app.db.transaction() as connection:
+        connection.execute("update procrastinate_workers set last_heartbeat = now() - interval '10 minutes'")
+    second = subprocess.Popen(command, env=environment)
+    try:
+        wait(lambda: status() == "ready", 150)
+    finally:
+        second.terminate()
+        second.wait(20)
+    assert len(teacher.get(f"/sheets/{made['id']}/results").json["rows"]) == 2
+
+
+def test_the_start_command_lists_every_setting():
+    done = subprocess.run([sys.executable, "-m", "wolfsbane.server.launch", "--help"], capture_output=True, text=True)
+    assert all(name in done.stdout for name in SETTINGS)
+
+
+def test_the_start_command_says_what_is_wrong_with_a_setting():
+    done = subprocess.run([sys.executable, "-m", "wolfsbane.server.launch"], capture_output=True, text=True,
+                          env={**os.environ, "WOLFSBANE_PORT": "many"})
+    assert done.returncode == 2 and "WOLFSBANE_PORT='many'" in done.stderr
