@@ -1,5 +1,6 @@
 """Take the pictures in docs/screenshots/ from the demo data: ``make screenshots`` while ``make demo`` runs."""
 
+import subprocess
 import sys
 from pathlib import Path
 
@@ -52,6 +53,11 @@ def main(address="http://127.0.0.1:8040"):
         page.get_by_role("link", name=SHEET).click()
         page.wait_for_selector(".misses li")
         page.screenshot(path=OUT / "class-table.png")
+        for kind, name in (("packet", "paper"), ("key", "key")):
+            reply = page.request.get(f"{address}{page.locator(f'a[href$={kind}]').get_attribute('href')}")
+            png = subprocess.run(["pdftoppm", "-r", "90", "-l", "1", "-png", "-"], input=reply.body(), capture_output=True,
+                                 check=True).stdout
+            (OUT / f"{name}.png").write_bytes(png)
         code = page.locator("td a").nth(2).inner_text()
         page.goto(f"{address}/marking/{code}")
         page.wait_for_selector(".answers")
