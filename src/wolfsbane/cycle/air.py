@@ -4,9 +4,8 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-import psychrolib
 
-psychrolib.SetUnitSystem(psychrolib.SI)
+from wolfsbane.cycle.psychrometrics import psychrolib
 
 SATURATED_MIN_K, SATURATED_MAX_K, SATURATED_STEP_K = 223.15, 333.15, 1.0
 

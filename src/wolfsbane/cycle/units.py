@@ -1,8 +1,6 @@
 """Display units. The inside of the core is SI absolute; these are the only conversions."""
 
-import psychrolib
-
-psychrolib.SetUnitSystem(psychrolib.SI)
+from wolfsbane.cycle.psychrometrics import psychrolib
 
 STANDARD_ATMOSPHERE_PA = 101_325.0
 PA_PER_PSI = 6_894.757293168

@@ -92,8 +92,7 @@ def run(argv=None):
             for child in children:
                 child.keep_alive()
             if postgres and not postgres.running():
-                print("the database ended; starting it again", flush=True)
-                postgres.start()
+                _restart(postgres)
     except KeyboardInterrupt:
         return 0
     except MigrationError as error:
@@ -106,6 +105,16 @@ def run(argv=None):
         if postgres:
             postgres.stop()
         print("stopped.", flush=True)
+
+
+def _restart(postgres):
+    """Start the database again; when that fails say so and leave it to the next round."""
+    print("the database ended; starting it again", flush=True)
+    try:
+        postgres.start()
+    except PostgresError as error:
+        print(f"wolfsbane: {error}", file=sys.stderr)
+        time.sleep(3)
 
 
 def _load_demo(url):

@@ -118,19 +118,25 @@ class PrivatePostgres:
     def _ours(self):
         """The server on our port is the one of our data directory."""
         pid_file = self.data / "postmaster.pid"
-        if not pid_file.exists():
+        if _state(_first_pid(pid_file)) in (None, "Z"):
             return False
         lines = pid_file.read_text().splitlines()
-        return len(lines) > 3 and lines[3].strip() == (self.folder / "port").read_text().strip() and _alive(int(lines[0]))
+        return len(lines) > 3 and lines[3].strip() == (self.folder / "port").read_text().strip()
 
     def _wait_for_old(self):
-        """After a kill the old postmaster may linger for seconds; its children may hold the memory."""
+        """After a kill the old postmaster stays a zombie for seconds, and a new one refuses to start beside it."""
         pid_file = self.data / "postmaster.pid"
         deadline = time.monotonic() + 15
-        while pid_file.exists() and _alive(int(pid_file.read_text().splitlines()[0])) and time.monotonic() < deadline:
-            if self.running():
+        while time.monotonic() < deadline:
+            state = _state(_first_pid(pid_file))
+            if state is None:
+                return
+            if state != "Z" and self._ours():
                 self.stop()
             time.sleep(0.2)
+        if _state(_first_pid(pid_file)) == "Z":
+            # Dead, but nobody collects it (a container without an init): its lock means nothing any more.
+            pid_file.unlink(missing_ok=True)
 
     def _create(self, name):
         import psycopg
@@ -144,9 +150,17 @@ class PrivatePostgres:
         self._run("pg_ctl", "-D", str(self.data), "-m", "fast", "-w", "-t", "30", "-s", "stop", check=False)
 
 
-def _alive(pid):
+def _first_pid(pid_file):
+    """Process number in a postmaster.pid, or None."""
     try:
-        state = Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[0]
+        return int(pid_file.read_text().split()[0])
+    except (OSError, ValueError, IndexError):
+        return None
+
+
+def _state(pid):
+    """One-letter state of a process (Z is a zombie), or None when there is none."""
+    try:
+        return Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[0]
     except OSError:
-        return False
-    return state != "Z"
+        return None
