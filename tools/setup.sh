@@ -37,7 +37,9 @@ fi
 # 2. Python
 python3 -c 'import sys; sys.exit(sys.version_info[:2] < (3, 11))' || { say "Python 3.11 or newer is needed; $(python3 --version) is here."; exit 1; }
 [ -x .venv/bin/python ] || { rm -rf .venv; python3 -m venv .venv; }
-lock=$([ "$what" = test ] && echo dev || echo base)
+lock=base
+# Once set up for tests it stays so: a later "run" must not take the test tools away.
+if [ "$what" = test ] || ls .venv/.dev-* >/dev/null 2>&1; then lock=dev; fi
 sum=$(cat requirements/base.txt requirements/dev.txt pyproject.toml | sha256sum | cut -c1-16)
 if [ ! -e ".venv/.dev-$sum" ] && [ ! -e ".venv/.$lock-$sum" ]; then
     [ -x .venv/bin/uv ] || .venv/bin/python -m pip install -q --disable-pip-version-check --require-hashes -r requirements/uv.txt

@@ -6,7 +6,12 @@ export function kept<T>(key: string, initial: T): Ref<T> {
   const value = ref(initial) as Ref<T>
   try {
     const stored = localStorage.getItem(name)
-    if (stored !== null) value.value = JSON.parse(stored) as T
+    if (stored !== null) {
+      const found = JSON.parse(stored) as T
+      const record = (v: unknown) => typeof v === 'object' && v !== null && !Array.isArray(v)
+      // What was stored by an older page lacks newer fields: they start from the default.
+      value.value = record(initial) && record(found) ? { ...initial, ...found } : found
+    }
   } catch {
     localStorage.removeItem(name)
   }

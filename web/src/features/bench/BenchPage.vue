@@ -43,7 +43,7 @@ async function save(): Promise<void> {
   const before = (opened.value?.body ?? {}) as Partial<Schemas['ScenarioBody']> & { schema?: number }
   const { schema: _schema, ...kept } = before
   const body = {
-    altitude_ft: 0, school: 'plate_and_formula', spread_outdoor_df: 6, spread_return_df: 3, spread_depth_pct: 15, complaint: '', look_round: [],
+    school: 'plate_and_formula', spread_outdoor_df: 6, spread_return_df: 3, spread_depth_pct: 15, complaint: '', look_round: [],
     ...kept, ...rest, title: title.value, machine: id, fault: faultId, severity: severity.value,
   }
   if (kept.fault !== undefined && kept.fault !== faultId) Object.assign(body, { complaint: '', look_round: [] })
@@ -85,6 +85,8 @@ watch([() => route.query.scenario, catalogue], ([id]) => {
         <div class="slider-head"><span>{{ label }}</span><b class="num">{{ shown(state[key]) }}</b></div>
         <el-slider v-model="state[key]" :min="low" :max="key === 'return_wb_f' ? Math.min(high, state.return_db_f) : high" :show-tooltip="false" :aria-label="label" />
       </div>
+      <div class="slider-head"><span>Altitude</span><b class="num">{{ units === 'us' ? `${state.altitude_ft} ft` : `${Math.round(state.altitude_ft * 0.3048)} m` }}</b></div>
+      <el-slider v-model="state.altitude_ft" :min="0" :max="8000" :step="500" :show-tooltip="false" aria-label="Altitude" />
       <div class="slider-head"><span>Gauges</span>
         <el-radio-group v-model="state.instruments" size="small"><el-radio-button value="analogue">analogue</el-radio-button><el-radio-button value="digital">digital</el-radio-button></el-radio-group>
       </div>

@@ -5,7 +5,7 @@ import { depthOf, severityAt } from './circuit'
 
 export interface BenchState {
   machine: string; fault: string; depth: number
-  outdoor_db_f: number; return_db_f: number; return_wb_f: number; instruments: string
+  outdoor_db_f: number; return_db_f: number; return_wb_f: number; altitude_ft: number; instruments: string
 }
 export interface Bench {
   state: Ref<BenchState>
@@ -24,7 +24,7 @@ export interface Bench {
 /** The bench: planted state, and what the machine answers. An overtaken request is dropped; the last value wins. */
 export function useBench(): Bench {
   const state = kept<BenchState>('bench', {
-    machine: 'split-3t-r410a-txv', fault: 'none', depth: 0, outdoor_db_f: 95, return_db_f: 80, return_wb_f: 67, instruments: 'analogue',
+    machine: 'split-3t-r410a-txv', fault: 'none', depth: 0, outdoor_db_f: 95, return_db_f: 80, return_wb_f: 67, altitude_ft: 0, instruments: 'analogue',
   })
   const reply = ref<Schemas['BenchReply'] | null>(null)
   const catalogue = ref<Schemas['CatalogueReply'] | null>(null)
@@ -48,7 +48,7 @@ export function useBench(): Bench {
     const { machine: id, fault: faultId, depth: _depth, ...weather } = state.value
     try {
       const found = await ask(api.POST('/api/v1/bench', {
-        body: { machine: id, fault: faultId, severity: severity.value, altitude_ft: 0, units: units.value, ...weather }, signal: mine.signal,
+        body: { machine: id, fault: faultId, severity: severity.value, units: units.value, ...weather }, signal: mine.signal,
       }))
       reply.value = found
       failure.value = ''
@@ -64,8 +64,8 @@ export function useBench(): Bench {
   function load(body: Schemas['ScenarioBody']): void {
     const f = catalogue.value?.faults.find((row) => row.id === body.fault)
     const depth = f?.unit && body.severity != null ? depthOf(body.severity, ...range(f)) : 0
-    const { outdoor_db_f, return_db_f, return_wb_f } = body
-    state.value = { machine: body.machine, fault: body.fault, depth, outdoor_db_f, return_db_f, return_wb_f, instruments: body.instruments }
+    const { outdoor_db_f, return_db_f, return_wb_f, altitude_ft, instruments } = body
+    state.value = { machine: body.machine, fault: body.fault, depth, outdoor_db_f, return_db_f, return_wb_f, altitude_ft, instruments }
   }
   watch(() => state.value.machine, () => {
     if (catalogue.value && !fault.value) plant('none')
