@@ -5,7 +5,7 @@ export PATH := $(PATH):$(CURDIR)/.venv/node/bin
 .PHONY: help
 help: ## this list
 	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/^([a-z-]+):.*## /\1|/' | awk -F'|' '{printf "  make %-12s %s\n", $$1, $$2}'
-	@echo; echo "Settings from the environment:"; sed -n 's/^    "\(WOLFSBANE_[A-Z_]*\)".*/  \1/p' src/wolfsbane/server/config.py
+	@echo; echo "Settings from the environment:"; python3 -B tools/settings.py
 
 .PHONY: setup
 setup: ## set up what is missing (Debian packages, Python, Node, front end)

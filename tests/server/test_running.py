@@ -155,3 +155,51 @@ def test_the_start_command_says_what_is_wrong_with_a_setting():
     done = subprocess.run([sys.executable, "-m", "wolfsbane.server.launch"], capture_output=True, text=True,
                           env={**os.environ, "WOLFSBANE_PORT": "many"})
     assert done.returncode == 2 and "WOLFSBANE_PORT='many'" in done.stderr
+
+
+def _start(folder, port, **more):
+    environment = {**os.environ, "WOLFSBANE_DATA_DIR": str(folder), "WOLFSBANE_PORT": str(port), "WOLFSBANE_WORKERS": "1", **more}
+    log = folder / "launch.log"
+    with log.open("w") as out:
+        process = subprocess.Popen([sys.executable, "-m", "wolfsbane.server.launch"], env=environment, stdout=out, stderr=out)
+    wait(lambda: "Wolfsbane is at" in log.read_text() or process.poll() is not None, 120)
+    assert process.poll() is None, log.read_text()
+    return process, log.read_text().split("Wolfsbane is at ")[1].split()[0]
+
+
+def _up(address):
+    with socket.socket() as probe:
+        return probe.connect_ex(("127.0.0.1", int(address.rsplit(":", 1)[1]))) == 0
+
+
+def test_it_runs_on_a_given_database_and_beside_a_taken_port_and_stops_cleanly(database_url, tmp_path):
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        wanted = taken.getsockname()[1]
+        process, address = _start(tmp_path, wanted, WOLFSBANE_DATABASE_URL=database_url)
+        try:
+            assert f"port {wanted} is taken" in (tmp_path / "launch.log").read_text() and _up(address)
+            assert not (tmp_path / "postgres").exists()
+        finally:
+            process.send_signal(signal.SIGINT)
+    assert process.wait(40) == 0 and not _up(address)
+
+
+def test_killing_the_start_command_outright_leaves_no_application_behind(database_url, tmp_path):
+    process, address = _start(tmp_path, free_port(), WOLFSBANE_DATABASE_URL=database_url)
+    process.kill()
+    process.wait()
+    wait(lambda: not _up(address), 30)
+
+
+def test_set_up_without_root_prints_the_install_command_and_stops(tmp_path):
+    """With stand-ins for ``id`` (not root) and ``ls`` (no PostgreSQL found)."""
+    for name, body in (("id", "echo 1000"), ("ls", "exit 1")):
+        (tmp_path / name).write_text(f"#!/bin/sh\n{body}\n")
+        (tmp_path / name).chmod(0o755)
+    script = files.__code__.co_filename.split("/src/")[0] + "/tools/setup.sh"
+    done = subprocess.run(["bash", script, "run"], capture_output=True, text=True,
+                          env={**os.environ, "PATH": f"{tmp_path}:{os.environ['PATH']}"})
+    assert done.returncode == 1
+    assert "apt-get install -y --no-install-recommends postgresql-15" in done.stderr

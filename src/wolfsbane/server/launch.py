@@ -34,7 +34,8 @@ class _Child:
         if now >= self._next:
             self._next = 0.0
             with open(self._log, "ab") as log:
-                self._process = subprocess.Popen(self._command, env=self._environment, stdout=log, stderr=log,
+                # Should this process be killed outright, the kernel ends the child too.
+                self._process = subprocess.Popen(["setpriv", "--pdeathsig", "TERM", *self._command], env=self._environment, stdout=log, stderr=log,
                                                  stdin=subprocess.DEVNULL, start_new_session=True)
 
     def stop(self):

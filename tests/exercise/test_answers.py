@@ -1,0 +1,79 @@
+"""What an instructor types from a paper is read generously, and never guessed."""
+
+import pytest
+
+from wolfsbane.cycle.faults import FAULTS, NONE
+from wolfsbane.cycle.profiles import MACHINES
+from wolfsbane.exercise import questions, story
+from wolfsbane.exercise.answers import parse
+from wolfsbane.exercise.wording import REASONS, reason_text
+
+
+@pytest.mark.parametrize(("raw", "unit", "value"), [
+    ("45", "°F", 45), (" 45.5 ", "°F", 45.5), ("45,5", "°F", 45.5), ("-3", "°F", -3), ("+3", "°F", 3), ("45°F", "°F", 45),
+    ("45 f", "°F", 45), ("7.2 C", "°F", 44.96), ("45 F", "°C", 7.222), ("0", "°C", 0)])
+def test_temperatures(raw, unit, value):
+    assert parse("temperature", raw, unit).value == pytest.approx(value, abs=1e-3)
+
+
+@pytest.mark.parametrize(("raw", "unit", "value"), [("10 K", "°F", 18), ("18 F", "K", 10), ("10 C", "°F", 18), ("10", "K", 10)])
+def test_a_difference_converts_without_the_offset(raw, unit, value):
+    assert parse("difference", raw, unit).value == pytest.approx(value)
+
+
+@pytest.mark.parametrize("raw", ["about 10", "4 5", "1e3", "--3", "12..5", "10 psi", "½", "123456"])
+def test_what_is_no_number_is_unreadable_and_kept(raw):
+    answer = parse("temperature", raw, "°F")
+    assert answer.unreadable and answer.raw == raw and answer.value is None
+
+
+@pytest.mark.parametrize("raw", ["", "   ", None])
+def test_nothing_is_blank_and_not_unreadable(raw):
+    answer = parse("difference", raw, "°F")
+    assert answer.blank and not answer.unreadable
+
+
+@pytest.mark.parametrize(("raw", "value"), [("l", "low"), ("LOW", "low"), ("R", "right"), ("ok", "right"), ("h", "high"), ("x", None)])
+def test_verdicts(raw, value):
+    assert parse("verdict", raw).value == value
+
+
+@pytest.mark.parametrize(("kind", "raw", "value"), [
+    ("letter", "c", "C"), ("letter", " C. ", "C"), ("letter", "CD", None), ("letter", "7", None), ("letters", "jk", ("J", "K")),
+    ("letters", "J, K", ("J", "K")), ("letters", "J+J", ("J",)), ("letters", "J?", None)])
+def test_letters(kind, raw, value):
+    assert parse(kind, raw).value == value
+
+
+def test_every_fault_has_its_words_its_action_its_hazard_and_its_deciding_figures():
+    ids = {NONE, *FAULTS}
+    for table in (questions.ACTIONS, questions.HAZARDS, questions.DECIDERS, story.COMPLAINTS, story.LOOK_ROUND):
+        assert set(table) == ids
+    for deciding in questions.DECIDERS.values():
+        assert deciding and set(deciding) <= set(questions.EVIDENCE)
+
+
+def test_letters_of_fault_evidence_and_action_never_overlap():
+    import random
+
+    for machine in MACHINES.values():
+        found = questions.choices(machine, random.Random(3))
+        letters = [row["letter"] for rows in found.values() for row in rows]
+        assert len(letters) == len(set(letters)) and "O" not in letters
+        assert {row["id"] for row in found["fault"]} == {row["id"] for row in found["action"]}
+
+
+def test_question_ids_are_stable():
+    """Answers on old paper are kept under these names: adding is fine, renaming or removing is not."""
+    assert list(questions.QUESTIONS)[:14] == [
+        "suction_saturation", "liquid_saturation", "superheat", "subcooling", "evaporator_td", "ctoa", "target",
+        "superheat_verdict", "subcooling_verdict", "evaporator_td_verdict", "ctoa_verdict", "fault", "evidence", "action"]
+
+
+def test_a_reason_needs_its_parameters_and_an_unknown_code_is_an_error():
+    assert reason_text("wrong_number", {"given": "3", "expected": "5"}) == "3 instead of 5."
+    with pytest.raises(KeyError):
+        reason_text("wrong_number", {})
+    with pytest.raises(KeyError):
+        reason_text("no_such_code", {})
+    assert all(text.endswith((".", "{expected}.")) for text in REASONS.values())
