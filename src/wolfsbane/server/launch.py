@@ -35,8 +35,9 @@ class _Child:
             self._next = 0.0
             with open(self._log, "ab") as log:
                 # Should this process be killed outright, the kernel ends the child too.
-                self._process = subprocess.Popen(["setpriv", "--pdeathsig", "TERM", *self._command], env=self._environment, stdout=log, stderr=log,
-                                                 stdin=subprocess.DEVNULL, start_new_session=True)
+                self._process = subprocess.Popen(
+                    ["setpriv", "--pdeathsig", "TERM", *self._command], env=self._environment, stdout=log, stderr=log,
+                    stdin=subprocess.DEVNULL, start_new_session=True)
 
     def stop(self):
         if self._process is None or self._process.poll() is not None:
