@@ -31,7 +31,8 @@ bench: setup ## speed of solver, proof and generator, as ratios in one run
 	@.venv/bin/wolfsbane bench
 
 .PHONY: types
-types: setup ## write the API's description and the client types made from it
+types: ## write the API's description and the client types made from it
+	@tools/setup.sh types
 	$(PY) -m wolfsbane.server.openapi > web/openapi.json
 	cd web && npm run --silent types
 

@@ -280,3 +280,72 @@ def test_kill_9_of_application_worker_and_database_is_survived(page, demo):
     wait(lambda: answers_ok(address), 90)
     page.goto(f"{address}/scenarios")
     expect(page.get_by_text("Runs all afternoon")).to_be_visible()
+
+
+def test_a_saved_scenario_opens_on_the_bench_and_becomes_its_next_version(page, demo):
+    log_in(page, demo[0], path="/scenarios")
+    page.locator("tr", has_text="Never gets there").get_by_role("button", name="Open").click()
+    expect(page.locator("[data-test=title]")).to_have_value("Never gets there")
+    expect(page.locator("[data-test=severity]")).to_have_text("40 %")
+    page.get_by_role("button", name="severe").click()
+    page.get_by_role("button", name="Save the next version").click()
+    row = page.locator("tr", has_text="Never gets there")
+    expect(row).to_contain_text("version 2")
+    expect(row).to_contain_text("45 %")
+
+
+def test_a_class_is_added_from_a_pasted_list_and_the_draft_survives_a_reload(page, demo):
+    log_in(page, demo[0], path="/classes")
+    page.get_by_label("Name of the class").fill("Evening group")
+    page.get_by_label("Apprentices, one name a line").fill("Ansel Bricknell\n\n  Odile Tarn  \n")
+    page.reload()
+    expect(page.get_by_label("Name of the class")).to_have_value("Evening group")
+    expect(page.get_by_text("one name a line (2)")).to_be_visible()
+    page.get_by_role("button", name="Add class").click()
+    expect(page.locator(".people li")).to_have_text(["Ansel Bricknell", "Odile Tarn"])
+    page.allowed.append("409")
+    page.get_by_label("Name of the class").fill("Evening group")
+    page.get_by_label("Apprentices, one name a line").fill("Somebody Else")
+    page.get_by_role("button", name="Add class").click()
+    expect(page.get_by_role("alert")).to_contain_text("choose another name")
+    expect(page.get_by_label("Name of the class")).to_have_value("Evening group")
+
+
+def test_an_archived_scenario_leaves_the_list_and_an_unfair_one_fails_its_sheet_with_the_reason(page, demo):
+    address = demo[0]
+    log_in(page, address)
+    plant(page, "Low evaporator airflow")
+    page.get_by_role("slider", name="Severity").focus()
+    page.keyboard.press("Home")
+    for _ in range(6):
+        page.keyboard.press("ArrowRight")
+    expect(page.locator(".judged")).to_contain_text("Not fair yet")
+    page.fill("[data-test=title]", "Too faint to see")
+    page.get_by_role("button", name="Save scenario").click()
+    page.get_by_label("Too faint to see").check()
+    page.get_by_role("button", name="Make a sheet of 1").click()
+    page.fill("[data-test=sheet-title]", "Cannot be made")
+    page.get_by_role("button", name="Issue and print").click()
+    expect(page.get_by_role("alert")).to_contain_text("no variant with one defensible answer", timeout=60_000)
+    page.get_by_role("link", name="Back to the scenarios").click()
+    page.locator("tr", has_text="Too faint to see").get_by_role("button", name="Archive").click()
+    expect(page.locator("tr", has_text="Too faint to see")).to_have_count(0)
+
+
+def test_the_picture_answers_within_a_moment_and_the_last_value_wins(page, demo):
+    """Twenty quick moves: no error, and what stands in the end belongs to the last one."""
+    log_in(page, demo[0])
+    plant(page, "Overcharge")
+    page.get_by_role("slider", name="Severity").focus()
+    page.keyboard.press("Home")
+    for _ in range(20):
+        page.keyboard.press("PageUp")
+    shown = page.locator("[data-test=severity]")
+    expect(shown).not_to_have_text("100 %")
+    severity = float(shown.inner_text().split()[0])
+    page.wait_for_timeout(800)
+    csrf = next(c["value"] for c in page.context.cookies() if c["name"] == "wolfsbane_csrf")
+    fresh = page.request.post(f"{demo[0]}/api/v1/bench", headers={"X-CSRF-Token": csrf}, data={
+        "machine": "split-3t-r410a-txv", "fault": "overcharge", "severity": severity})
+    angle = next(d["needle_deg"] for d in fresh.json()["dials"] if d["side"] == "high")
+    assert float(page.locator(".high .needle").get_attribute("data-angle")) == angle

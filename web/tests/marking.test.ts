@@ -43,12 +43,12 @@ describe('pictures say what they show', () => {
   it('a figure carries its verdict as a word and a sign, not as colour alone', () => {
     const figure = {
       id: 'superheat', label: 'Superheat', now: { value: 21, unit: '°F', text: '21.0 °F' }, sound: { value: 13, unit: '°F', text: '13.0 °F' },
-      band_low: 10, band_high: 20, scale_low: -5, scale_high: 45, verdict: 'high',
+      band_low: 10, band_high: 20, band_text: '10.0 to 20.0 °F', scale_low: -5, scale_high: 45, verdict: 'high',
     }
     const bar = mount(FigureBar, { props: { figure } })
     expect(bar.text()).toContain('▲ HIGH')
     expect(bar.find('.now').attributes('style')).toContain('52%')
-    expect(bar.find('[role=img]').attributes('aria-label')).toBe('Superheat 21.0 °F, target 10 to 20, sound 13.0 °F')
+    expect(bar.find('[role=img]').attributes('aria-label')).toBe('Superheat 21.0 °F, target 10.0 to 20.0 °F, sound 13.0 °F')
   })
   it('a dial turns its needle to the angle of the server', () => {
     const drawing = { side: 'low', unit: 'psig', text: '118 psig', needle_deg: -7.56, minor_path: '', major_path: '', labels: [], ring_path: '', ring_labels: [], ring_unit: '°F', ring_radius: 62, refrigerant: 'R-410A' }

@@ -78,6 +78,7 @@ def _figures(machine, conditions, practice, system, now, before):
     made = lambda v: {"value": round(v, 2), "unit": unit, "text": f"{round(v, 1) + 0.0:.1f} {unit}"}  # noqa: E731
     return [{"id": name, "label": _LABELS[name], "now": made(values[name]), "sound": made(sound[name]),
              "band_low": round(targets[name].low, 2), "band_high": round(targets[name].high, 2),
+             "band_text": f"{targets[name].low:.1f} to {targets[name].high:.1f} {unit}",
              "scale_low": round(_SCALES_DF[name][0] * k, 2), "scale_high": round(_SCALES_DF[name][1] * k, 2),
              "verdict": targets[name].verdict(values[name])} for name in FIGURES]
 

@@ -408,6 +408,8 @@ export interface components {
             band_high: number;
             /** Band Low */
             band_low: number;
+            /** Band Text */
+            band_text: string;
             /** Id */
             id: string;
             /** Label */

@@ -97,6 +97,7 @@ class Figure(Model):
     sound: Quantity
     band_low: float
     band_high: float
+    band_text: str
     scale_low: float
     scale_high: float
     verdict: str

@@ -12,12 +12,12 @@ const SIGN: Record<string, string> = { low: '▼ LOW', right: '● RIGHT', high:
 <template>
   <div class="figure">
     <div class="row"><b>{{ figure.label }}</b><span class="num">{{ figure.now.text }}</span><span :class="['verdict', figure.verdict]">{{ SIGN[figure.verdict] }}</span></div>
-    <div class="bar" role="img" :aria-label="`${figure.label} ${figure.now.text}, target ${figure.band_low} to ${figure.band_high}, sound ${figure.sound.text}`">
+    <div class="bar" role="img" :aria-label="`${figure.label} ${figure.now.text}, target ${figure.band_text}, sound ${figure.sound.text}`">
       <span class="band" :style="band" />
       <span class="sound" :style="{ left: `${at(figure.sound.value)}%` }" />
       <span class="now" :style="{ left: `${at(figure.now.value)}%` }" />
     </div>
-    <div class="row foot"><span>target {{ figure.band_low }} to {{ figure.band_high }}</span><span>sound {{ figure.sound.text }}</span></div>
+    <div class="row foot"><span>target {{ figure.band_text }}</span><span>sound {{ figure.sound.text }}</span></div>
   </div>
 </template>
 

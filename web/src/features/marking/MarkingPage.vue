@@ -17,6 +17,7 @@ const drafts = kept<Record<string, Record<string, string>>>('marking.drafts', {}
 const codeField = ref<HTMLInputElement>()
 const fields = ref<HTMLInputElement[]>([])
 const call = computed(() => paper.value?.calls.find((c) => c.position === position.value))
+const waiting = ref<Schemas['SheetRow'][]>([])
 const draftKey = computed(() => `${paper.value?.code}.${position.value}`)
 const answers = ref<Record<string, string>>({})
 const markOf = (id: string) => call.value?.marks.find((m) => m.question === id)
@@ -75,6 +76,15 @@ async function anotherPaper(): Promise<void> {
   await router.replace('/marking')
   await nextTick()
   codeField.value?.focus()
+  void listWaiting()
+}
+/** Sheets with papers that have no mark yet, to see how far the pile is. */
+async function listWaiting(): Promise<void> {
+  try {
+    waiting.value = (await ask(api.GET('/api/v1/sheets'))).sheets.filter((s) => s.status === 'ready' && s.marked < s.papers)
+  } catch (error) {
+    failure.value = (error as Error).message
+  }
 }
 function back(index: number): void {
   if (index > 0) fields.value[index - 1]?.focus()
@@ -85,7 +95,7 @@ watch(() => route.params.code, (code) => {
 onMounted(() => {
   const code = route.params.code
   if (typeof code === 'string' && code) void open(code)
-  else codeField.value?.focus()
+  else void anotherPaper()
 })
 </script>
 
@@ -96,11 +106,18 @@ onMounted(() => {
       <span v-if="paper" class="soft">{{ paper.sheet_title }} · <span class="num">{{ paper.code }}</span> · <b class="num" data-test="total">{{ paper.earned }}/{{ paper.possible }}</b></span>
     </div>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
-    <form v-if="!paper" class="card ask" @submit.prevent="open(typed)">
+    <div v-if="!paper" class="start">
+    <form class="card ask" @submit.prevent="open(typed)">
       <label class="field"><span>Code at the top right of the paper</span><input ref="codeField" v-model="typed" class="code" autocomplete="off" spellcheck="false" maxlength="9" name="code" /></label>
       <el-button type="primary" native-type="submit" :disabled="!typed.trim()">Open</el-button>
       <p class="soft keys"><kbd>Enter</kbd> next field, after the last one marks · <kbd>↑</kbd> back · <kbd>Ctrl</kbd> <kbd>Enter</kbd> marks at once · <kbd>Esc</kbd> another paper</p>
     </form>
+    <section class="card">
+      <h2>Waiting to be marked</h2>
+      <p v-if="!waiting.length" class="soft">No paper is waiting. <RouterLink to="/sheets">All sheets</RouterLink></p>
+      <ul class="waiting"><li v-for="s in waiting" :key="s.id"><RouterLink :to="`/sheets/${s.id}`"><b>{{ s.title }}</b></RouterLink><span class="soft">{{ s.class_name }}</span><b class="num">{{ s.papers - s.marked }} of {{ s.papers }} left</b><i :style="{ width: `${(100 * s.marked) / s.papers}%` }" /></li></ul>
+    </section>
+    </div>
     <div v-else-if="call" class="sheet">
       <nav class="calls" aria-label="Calls"><button v-for="c in paper.calls" :key="c.position" :class="{ on: c.position === position }" @click="show(c.position)">Call {{ c.position }}<span class="num">{{ c.marks.length ? `${c.earned}/${c.possible}` : '·' }}</span></button></nav>
       <form class="card" @submit.prevent>
@@ -134,7 +151,10 @@ onMounted(() => {
 <style scoped>
 .page { max-width: 1260px; padding-top: 14px; }
 .page-head { margin-bottom: 8px; }
-.ask { max-width: 520px; }
+.start { display: grid; grid-template-columns: 520px minmax(0, 1fr); gap: 16px; align-items: start; }
+.waiting { list-style: none; margin: 0; padding: 0; }
+.waiting li { display: grid; grid-template-columns: 1fr auto auto; gap: 2px 14px; padding: 7px 0; border-bottom: 1px solid var(--line); }
+.waiting i { grid-column: 1 / -1; height: 6px; background: var(--violet); border-radius: 2px; }
 .code { font: 700 30px var(--mono); letter-spacing: 0.18em; text-transform: uppercase; width: 100%; padding: 8px 12px; border: 2px solid var(--violet); border-radius: 3px; background: #fff; }
 .keys { margin-bottom: 0; font-size: 13px; }
 kbd { font: 12px var(--mono); border: 1px solid #8d889c; border-bottom-width: 2px; border-radius: 3px; padding: 0 5px; background: #fff; color: var(--ink); }
@@ -165,5 +185,5 @@ aside p { margin: 0 0 4px; }
 .choices { list-style: none; margin: 0 0 5px; padding: 0; font-size: 12px; line-height: 1.28; }
 .choices li { padding-left: 20px; position: relative; }
 .choices b { position: absolute; left: 0; color: var(--violet); }
-@media (max-width: 900px) { .sheet { grid-template-columns: 1fr; } }
+@media (max-width: 900px) { .sheet, .start { grid-template-columns: 1fr; } }
 </style>
