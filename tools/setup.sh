@@ -19,6 +19,7 @@ command -v setpriv >/dev/null || missing+=(util-linux)
 if [ "$what" = test ]; then
     [ -x /usr/bin/chromium ] || missing+=(chromium)
     command -v pdftotext >/dev/null || missing+=(poppler-utils)
+    have_lib libatomic.so.1 || missing+=(libatomic1) # the browser driver's own Node needs it
 fi
 if [ ${#missing[@]} -gt 0 ]; then
     if [ "$(id -u)" != 0 ]; then
