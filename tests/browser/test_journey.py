@@ -217,6 +217,7 @@ def test_a_half_done_paper_survives_a_reload_and_an_expired_log_in(page, demo):
     page.allowed.append("401")
     log_in(page, address, path="/sheets")
     page.get_by_role("link", name=SHEET).click()
+    expect(page.get_by_role("link", name="Packet to print")).to_be_visible()
     code = page.locator("tbody tr").last.locator("a").inner_text()
     page.goto(f"{address}/marking/{code}")
     page.fill("#superheat", "17.5")
@@ -269,6 +270,7 @@ def test_every_main_view_fits_1280_by_800_without_sideways_scrolling(page, demo)
 
 def test_kill_9_of_application_worker_and_database_is_survived(page, demo):
     address, process, folder = demo
+    page.allowed += ["CONNECTION", "503", "500"]
     log_in(page, address)
     listing = subprocess.run(["ps", "--ppid", str(process.pid), "-o", "pid=,args="], capture_output=True, text=True).stdout
     children = [int(line.split()[0]) for line in listing.splitlines() if "gunicorn" in line or "worker" in line]
@@ -277,6 +279,7 @@ def test_kill_9_of_application_worker_and_database_is_survived(page, demo):
         os.killpg(pid, signal.SIGKILL)
     os.kill(int((folder / "postgres/data/postmaster.pid").read_text().split()[0]), signal.SIGKILL)
     wait(lambda: not answers_ok(address), 10)
+    assert process.poll() is None
     wait(lambda: answers_ok(address), 90)
     page.goto(f"{address}/scenarios")
     expect(page.get_by_text("Runs all afternoon")).to_be_visible()

@@ -242,3 +242,35 @@ def test_unknown_addresses_answer_in_the_one_shape(app):
 def pdf_pages(data):
     done = subprocess.run(["pdfinfo", "-"], input=data, capture_output=True)
     return int(re.search(rb"Pages:\s+(\d+)", done.stdout)[1])
+
+
+def test_a_build_that_breaks_says_so_on_the_sheet_and_can_be_tried_again(app, teacher):
+    from wolfsbane.server import sheets
+
+    class_id = teacher.post("/classes", {"name": "Firsts", "apprentices": ["Ada"]}).json["id"]
+    scenario_id = teacher.post("/scenarios", SCENARIO).json["id"]
+    made = teacher.post("/sheets", {"title": "Breaks", "class_id": class_id, "scenario_ids": [scenario_id]}).json
+
+    def broken(*_args):
+        raise OSError("no paper")
+
+    with app.db.transaction() as connection:
+        school_id = queries.school_by_name(connection, name="Test School")["id"]
+    with pytest.raises(OSError, match="no paper"):
+        sheets.build(app.db, school_id, made["id"], {"packet": broken})
+    found = teacher.get(f"/sheets/{made['id']}").json
+    assert found["status"] == "failed" and "tried again" in found["problem"] and "no paper" not in found["problem"]
+    build(app, made["id"])
+    assert teacher.get(f"/sheets/{made['id']}").json["status"] == "ready"
+
+
+@pytest.mark.parametrize(("content_type", "body", "status"), [
+    ("application/json", "{broken", 422), ("text/plain", "{}", 415), ("application/json", "[1, 2]", 422), ("application/json", "", 422)])
+def test_a_body_that_is_no_json_object_is_refused_in_the_one_shape(teacher, content_type, body, status):
+    reply = teacher._client.post("/api/v1/bench", data=body, content_type=content_type, headers={"X-CSRF-Token": teacher.csrf})
+    assert reply.status_code == status and reply.json["error"]["message"], reply.data
+
+
+def test_a_foreign_host_name_is_refused(teacher):
+    reply = teacher._client.get("/api/v1/session", headers={"Host": "elsewhere.example"})
+    assert reply.status_code == 400

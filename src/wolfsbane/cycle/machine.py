@@ -75,7 +75,7 @@ class Plate:
 
 @dataclass(frozen=True, kw_only=True)
 class Machine:
-    """A machine profile. ``metering`` is txv or fixed_orifice; ``application`` and ``condenser`` as in the contracts."""
+    """A machine profile: ``metering`` is txv or fixed_orifice, ``condenser`` tube_and_fin."""
 
     id: str
     name: str

@@ -42,7 +42,7 @@ SETTINGS = {
                                "an existing PostgreSQL to use; empty: start a private one on loopback"),
     "WOLFSBANE_DATA_DIR": ("data_dir", "var", _text, "folder for the private database and its logs"),
     "WOLFSBANE_HOST": ("host", "127.0.0.1", _text, "address the application listens on"),
-    "WOLFSBANE_PORT": ("port", "8040", _whole(1, 65535), "port to listen on; the next free one if it is taken"),
+    "WOLFSBANE_PORT": ("port", "8040", _whole(1, 65535), "port to listen on; another free one if it is taken"),
     "WOLFSBANE_WORKERS": ("workers", "2", _whole(1, 32), "application processes"),
     "WOLFSBANE_SESSION_HOURS": ("session_hours", "12", _whole(1, 720), "hours until a log-in expires"),
     "WOLFSBANE_LOGIN_LIMIT": ("login_limit", "8", _whole(1, 1000), "failed log-ins allowed per name in a quarter hour"),

@@ -6,6 +6,7 @@ import signal
 import subprocess
 import sys
 import time
+import urllib.error
 import urllib.request
 from pathlib import Path
 
@@ -38,6 +39,11 @@ class _Child:
                 self._process = subprocess.Popen(
                     ["setpriv", "--pdeathsig", "TERM", *self._command], env=self._environment, stdout=log, stderr=log,
                     stdin=subprocess.DEVNULL, start_new_session=True)
+
+    def tell(self, **changed):
+        """Change its environment and start it anew."""
+        self._environment |= changed
+        self.stop()
 
     def stop(self):
         if self._process is None or self._process.poll() is not None:
@@ -94,7 +100,7 @@ def run(argv=None):
             for child in children:
                 child.keep_alive()
             if postgres and not postgres.running():
-                _restart(postgres)
+                _restart(postgres, children)
     except KeyboardInterrupt:
         return 0
     except MigrationError as error:
@@ -109,11 +115,16 @@ def run(argv=None):
         print("stopped.", flush=True)
 
 
-def _restart(postgres):
+def _restart(postgres, children):
     """Start the database again; when that fails say so and leave it to the next round."""
     print("the database ended; starting it again", flush=True)
+    before = postgres.url()
     try:
         postgres.start()
+        if postgres.url() != before:
+            # Its old port was taken: everybody has to hear of the new one.
+            for child in children:
+                child.tell(WOLFSBANE_DATABASE_URL=postgres.url())
     except PostgresError as error:
         print(f"wolfsbane: {error}", file=sys.stderr)
         time.sleep(3)
@@ -135,8 +146,8 @@ def _children(config, folder, url, port):
            "--threads", "4", "--timeout", "120", "--control-socket", str(folder / "gunicorn.sock"),
            "wolfsbane.server.app:wsgi()"]
     worker = [sys.executable, "-m", "wolfsbane.server.jobs.worker"]
-    return [_Child("application", web, environment, folder / "application.log"),
-            _Child("job worker", worker, environment, folder / "worker.log")]
+    return [_Child("application", web, dict(environment), folder / "application.log"),
+            _Child("job worker", worker, dict(environment), folder / "worker.log")]
 
 
 def _wait_until_up(address, children):
@@ -145,6 +156,8 @@ def _wait_until_up(address, children):
         try:
             with urllib.request.urlopen(f"{address}/api/v1/session", timeout=2):
                 return
+        except urllib.error.HTTPError:
+            return
         except OSError:
             time.sleep(0.2)
             for child in children:

@@ -112,6 +112,8 @@ def register(app):
             given = request.headers.get(CSRF_HEADER, "")
             if not expected or not secrets.compare_digest(expected.encode(), given.encode()):
                 raise ApiError(403, "csrf", "this page is out of date; reload it, what you typed is kept")
+            if request.content_length and not request.is_json:
+                raise ApiError(415, "media", "send JSON with content type application/json")
 
     @app.after_request
     def _headers(response):

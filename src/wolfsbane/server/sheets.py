@@ -19,6 +19,8 @@ from wolfsbane.server.db.database import jsonb, queries
 from wolfsbane.server.errors import not_found
 from wolfsbane.tables import combined_hash
 
+_BROKEN = "Something broke on our side while this sheet was made. It is tried again by itself; if it stays so, issue it anew."
+
 
 def issue(connection, user, *, title, class_id, scenario_ids, units, seed=None):
     """Write a queued sheet with its scenario versions; returns its id. The job is queued by the caller."""
@@ -44,6 +46,16 @@ def issue(connection, user, *, title, class_id, scenario_ids, units, seed=None):
 
 
 def build(db, school_id, sheet_id, printers):
+    """Build a sheet, and say so on the sheet when something unforeseen breaks it; the job then tries again."""
+    try:
+        _build(db, school_id, sheet_id, printers)
+    except Exception:
+        with db.transaction() as connection:
+            queries.sheet_progress(connection, id=sheet_id, status="failed", done=0, problem=_BROKEN)
+        raise
+
+
+def _build(db, school_id, sheet_id, printers):
     """Draw every call, freeze the papers and print packet and key. Safe to run again after a crash.
 
     ``printers`` maps packet and key to functions (sheet, papers, progress) -> PDF bytes. A scenario without a fair
