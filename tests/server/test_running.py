@@ -203,3 +203,10 @@ def test_set_up_without_root_prints_the_install_command_and_stops(tmp_path):
                           env={**os.environ, "PATH": f"{tmp_path}:{os.environ['PATH']}"})
     assert done.returncode == 1
     assert "apt-get install -y --no-install-recommends postgresql-15" in done.stderr
+
+
+def test_a_database_that_cannot_be_reached_is_said_in_one_line(tmp_path):
+    done = subprocess.run([sys.executable, "-m", "wolfsbane.server.launch"], capture_output=True, text=True, env={
+        **os.environ, "WOLFSBANE_DATABASE_URL": f"postgresql://x:y@127.0.0.1:{free_port()}/z", "WOLFSBANE_DATA_DIR": str(tmp_path)})
+    assert done.returncode == 2 and "check WOLFSBANE_DATABASE_URL" in done.stderr and "Traceback" not in done.stderr
+    assert "y@" not in done.stderr, "no password in the message"

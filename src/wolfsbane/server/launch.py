@@ -67,8 +67,9 @@ def run(argv=None):
     args = _arguments(argv)
     try:
         config = from_environment()
-        # From here on a signal ends the wait below, or the start-up, in good order.
-        signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+        # Either signal ends the start-up or the wait below in good order, also where the shell had them ignored.
+        for number in (signal.SIGINT, signal.SIGTERM):
+            signal.signal(number, lambda *_: sys.exit(0))
         folder = Path(config.data_dir).resolve()
         folder.mkdir(parents=True, exist_ok=True)
         postgres = None if config.database_url else PrivatePostgres(folder / "postgres").start()
@@ -101,13 +102,12 @@ def run(argv=None):
                 child.keep_alive()
             if postgres and not postgres.running():
                 _restart(postgres, children)
-    except KeyboardInterrupt:
-        return 0
     except MigrationError as error:
         print(f"wolfsbane: {error}", file=sys.stderr)
         return 2
     finally:
-        signal.signal(signal.SIGINT, signal.SIG_IGN)
+        for number in (signal.SIGINT, signal.SIGTERM):
+            signal.signal(number, signal.SIG_IGN)
         for child in reversed(children):
             child.stop()
         if postgres:

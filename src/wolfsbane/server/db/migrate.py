@@ -23,10 +23,17 @@ def files(folder=FOLDER):
 
 
 def migrate(url, folder=FOLDER):
-    """Bring the database at ``url`` up to date; returns the names applied now. Raises MigrationError."""
+    """Bring the database at ``url`` up to date; returns the names applied now.
+
+    Raises MigrationError, also when the database cannot be reached.
+    """
     known = files(folder)
     applied_now = []
-    with psycopg.connect(url, autocommit=True) as connection:
+    try:
+        opened = psycopg.connect(url, autocommit=True, connect_timeout=10)
+    except psycopg.OperationalError as error:
+        raise MigrationError(f"the database cannot be reached; check WOLFSBANE_DATABASE_URL: {error}".strip()) from error
+    with opened as connection:
         connection.execute("select pg_advisory_lock(%s)", (_LOCK,))
         connection.execute("create table if not exists migrations (number int primary key, name text not null, "
                            "sha256 text not null, applied_at timestamptz not null default now())")
