@@ -163,6 +163,7 @@ def test_from_a_planted_fault_to_a_marked_sheet(page, demo):
 
     # Mark with the keyboard alone: one ring misread, carried through.
     page.goto(f"{address}/marking")
+    expect(page.locator("[name=code]")).to_be_focused()
     page.keyboard.type(code.lower())
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name=name)).to_be_visible()

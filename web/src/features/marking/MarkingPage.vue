@@ -95,7 +95,10 @@ watch(() => route.params.code, (code) => {
 onMounted(() => {
   const code = route.params.code
   if (typeof code === 'string' && code) void open(code)
-  else void anotherPaper()
+  else {
+    codeField.value?.focus()
+    void listWaiting()
+  }
 })
 </script>
 
