@@ -33,7 +33,7 @@ _SCENARIOS = (
 
 
 def load(db, printers):
-    """Load the demo school; ``printers`` as in :func:`wolfsbane.server.sheets.build`.
+    """Load the demo school; ``printers()`` returns what :func:`wolfsbane.server.sheets.build` prints with.
 
     Safe to run again: finishes what an interrupted run left, and does nothing when all is there.
     """
@@ -43,7 +43,7 @@ def load(db, printers):
         user = queries.user_by_login(connection, login=INSTRUCTOR_LOGIN)
         sheet = [s for s in queries.sheet_list(connection, school_id=user["school_id"]) if s["title"] == SHEET][-1]
     if sheet["status"] != "ready":
-        sheets.build(db, user["school_id"], sheet["id"], printers)
+        sheets.build(db, user["school_id"], sheet["id"], printers())
     if not sheet["marked"]:
         with db.transaction() as connection:
             _answer_all(connection, user, sheet["id"])

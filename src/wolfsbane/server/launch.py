@@ -80,7 +80,8 @@ def run(argv=None):
     try:
         url = config.database_url or postgres.url()
         migrate(url)
-        warm()
+        if not Path(os.environ["NUMBA_CACHE_DIR"]).exists():
+            warm()
         if args.demo:
             _load_demo(url)
         port = free_port(config.port)
@@ -130,12 +131,16 @@ def _restart(postgres, children):
         time.sleep(3)
 
 
-def _load_demo(url):
+def _printers():
     from wolfsbane.server.printing.paper import PRINTERS
 
+    return PRINTERS
+
+
+def _load_demo(url):
     db = Database(url, size=2).open()
     try:
-        demo.load(db, PRINTERS)
+        demo.load(db, _printers)
     finally:
         db.close()
 

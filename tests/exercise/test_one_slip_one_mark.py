@@ -1,0 +1,94 @@
+"""The promise itself, over many papers: an apprentice who slips once and is right from there on loses one mark.
+
+A simulated apprentice works a paper by the rules of the trade alone: reads, subtracts, compares with the target, and
+concludes by the nearest pattern. It slips in one place and carries the wrong number through everything that follows.
+"""
+
+import pytest
+
+from tests.conftest import ORIFICE, R22, VALVE, planned
+from wolfsbane.diagnosis.targets import FIGURES
+from wolfsbane.exercise.grading import grade, perfect_answers, total
+from wolfsbane.exercise.variant import vary
+
+PAPERS = [(VALVE, "undercharge", 78), (VALVE, "dirty_condenser", 58), (VALVE, "valve_overfeeding", 100), (VALVE, "none", None),
+          (ORIFICE, "low_airflow", 46), (ORIFICE, "undercharge", 72), (R22, "overcharge", 126), (VALVE, "liquid_line_restriction", 200)]
+FROM = {"superheat": ("suction_line", "suction_saturation"), "subcooling": ("liquid_saturation", "liquid_line"),
+        "evaporator_td": ("return_db", "suction_saturation"), "ctoa": ("liquid_saturation", "outdoor_db")}
+
+
+class Apprentice:
+    """Works one call; ``slip`` is (question, offset) or None."""
+
+    def __init__(self, call, slip):
+        self.call, self.slip = call, slip
+        self.known = {k: r["value"] for k, r in call.readings.items()}
+        self.answers = {}
+
+    def put(self, question, value):
+        if self.slip and self.slip[0] == question:
+            value += self.slip[1]
+        self.known[question] = value
+        self.answers[question] = f"{value:.1f}"
+
+    def verdict(self, name):
+        band, value = self.call.key["bands"][name], self.known[name]
+        shift = self.known["target"] - band["target"] if name == self.call.key["target_of"] else 0.0
+        return "low" if value < band["low"] + shift else "high" if value > band["high"] + shift else "right"
+
+    def letter(self, kind, wanted):
+        return next(row["letter"] for row in self.call.choices[kind] if row["id"] == wanted)
+
+    def conclude(self):
+        pattern = [self.answers[f"{name}_verdict"] for name in FIGURES] + ["high" if self.call.key["drier_high"] else "right"]
+        away = {fault: min(sum(a != b for a, b in zip(row, pattern, strict=True)) for row in rows)
+                for fault, rows in self.call.key["patterns"].items()}
+        true = self.call.key["fault"]
+        best = min(away.values())
+        fault = true if away[true] == best or best > 1 else min(away, key=away.get)
+        off = {n for n, v in zip((*FIGURES, "drier_drop"), pattern, strict=True) if v != "right"} or {"all_on_target"}
+        deciding = [n for n in self.call.key["deciders"][fault] if n in off] \
+            or [n for n in self.call.key["deciders"][true] if n in off] or sorted(off)
+        return fault, deciding[0]
+
+    def work(self):
+        for name in ("suction_saturation", "liquid_saturation"):
+            self.put(name, self.call.key["figures"][name])
+        for name, (a, b) in FROM.items():
+            self.put(name, self.known[a] - self.known[b])
+        self.put("target", self.call.key["target"])
+        for name in FIGURES:
+            self.answers[f"{name}_verdict"] = self.verdict(name)
+        fault, evidence = self.conclude()
+        self.answers |= {"fault": self.letter("fault", fault), "action": self.letter("action", fault),
+                         "evidence": self.letter("evidence", evidence)}
+        return self.answers
+
+
+@pytest.fixture(scope="module", params=PAPERS, ids=lambda p: f"{p[1]}-{p[0]}")
+def call(request):
+    machine_id, fault, severity = request.param
+    return vary(planned(fault, severity, machine_id), "us", 21)
+
+
+def test_an_apprentice_without_a_slip_earns_everything(call):
+    assert total(grade(call, Apprentice(call, None).work())) == (14, 14)
+
+
+@pytest.mark.parametrize("offset", [-12, -6, -2.4, 2.4, 6, 12])
+@pytest.mark.parametrize("question", ["suction_saturation", "liquid_saturation", *FROM, "target"])
+def test_one_slip_carried_through_costs_one_mark(call, question, offset):
+    marks = grade(call, Apprentice(call, (question, offset)).work())
+    lost = [(m.question, m.text) for m in marks if not m.earned]
+    assert [q for q, _ in lost] == [question], lost
+
+
+@pytest.mark.parametrize("question", ["superheat_verdict", "subcooling_verdict", "evaporator_td_verdict", "ctoa_verdict"])
+def test_one_wrong_verdict_costs_one_mark_when_the_conclusion_stays(call, question):
+    answers = perfect_answers(call)
+    name = question.removesuffix("_verdict")
+    if name in call.key["evidence"]:
+        pytest.skip("this figure is the evidence itself")
+    wrong = {"low": "high", "right": "low", "high": "low"}[answers[question]]
+    lost = [m.question for m in grade(call, answers | {question: wrong}) if not m.earned]
+    assert lost in ([question], [question, "evidence"]) and (call.key["fault"] == "none") == (len(lost) == 2)
