@@ -15,7 +15,7 @@ def _fresh_compiled_code():
     """
     folder = Path(__file__).parent
     digest = hashlib.sha256()
-    for source in sorted((folder / "cycle").glob("*.py")):
+    for source in sorted((folder / "cycle").rglob("*.py")):
         digest.update(source.read_bytes())
     os.environ.setdefault("NUMBA_CACHE_DIR", str(folder / "__pycache__" / f"compiled-{digest.hexdigest()[:12]}"))
 

@@ -7,7 +7,7 @@ import numpy as np
 
 from wolfsbane.cycle.psychrometrics import psychrolib
 
-SATURATED_MIN_K, SATURATED_MAX_K, SATURATED_STEP_K = 223.15, 333.15, 1.0
+SATURATED_MIN_K, SATURATED_MAX_K, SATURATED_STEP_K = 203.15, 333.15, 1.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -47,6 +47,6 @@ def from_enthalpy(dry_bulb_k, enthalpy_j_kg, max_humidity_ratio, barometer_pa):
 
 @lru_cache(maxsize=64)
 def saturated_enthalpy(barometer_pa):
-    """Enthalpy of saturated air, J/kg, every kelvin from 223.15 to 333.15 K (ice below 0 degC)."""
+    """Enthalpy of saturated air, J/kg, every kelvin from 203.15 to 333.15 K (ice below 0 degC)."""
     temperatures = np.arange(SATURATED_MIN_K, SATURATED_MAX_K + 0.5, SATURATED_STEP_K) - 273.15
     return np.array([psychrolib.GetSatAirEnthalpy(float(t), barometer_pa) for t in temperatures])

@@ -12,6 +12,7 @@ from wolfsbane.cycle.properties import (
     T_BUBBLE,
     T_DEW,
     enthalpy_at_entropy,
+    enthalpy_at_temperature,
     liquid_at,
     ln_p_of,
     saturation_at,
@@ -20,7 +21,13 @@ from wolfsbane.cycle.properties import (
 )
 
 CP_AIR = 1006.0
-_SATURATED_MIN_K = 223.15
+CP_WATER = 4186.0
+_SATURATED_MIN_K = 203.15
+#: flow that still seeps through a blocked evaporator circuit, against its share of a sound coil (assumed)
+SEEP = 0.15
+_GAS_CONSTANT = 8.314462618
+#: part of the condenser's volume that vapour and air share when non-condensable gas is in it (assumed)
+_VAPOUR_VOLUME_SHARE = 0.8
 
 
 @njit(cache=True, error_model="numpy")
@@ -45,90 +52,137 @@ def saturated_air_enthalpy(table, t_k):
 
 
 @njit(cache=True, error_model="numpy")
-def compressor(c, tab, ln_pe, h1, p_discharge):
-    """Suction line and compressor. Returns (m, p_suction, h_suction, h_discharge, work_w)."""
-    t1, rho1, _ = temperature_density_entropy(tab, ln_pe, h1)
-    pe = exp(ln_pe)
-    ln_pd = log(p_discharge)
-    k_line = c.suction_drop_pa_at_ref * c.suction_drop_density_kg_m3 / c.mass_flow_ref_kg_s**2
-    m = c.mass_flow_ref_kg_s * rho1 / c.suction_drop_density_kg_m3
-    phi, h2, ps, hs, work = 0.0, 0.0, pe, h1, 0.0
-    for step in range(14):
-        ps = max(pe - k_line * m * m / rho1, 0.5 * pe)
-        ln_ps = log(ps)
-        hs = h1 + (1.0 - exp(-c.suction_line_ua_w_k / (1000.0 * m))) * 1000.0 * (c.suction_line_ambient_k - t1)
-        h_mix = hs
-        if c.leak_fraction > 0.0:
-            phi = min(c.leak_fraction * sqrt(max(p_discharge - ps, 0.0) / c.leak_reference_pa), 0.9)
-            if step > 0:
-                h_mix = (1.0 - phi) * hs + phi * h2
-        ratio = max(p_discharge / ps, 1.0001)
-        eta_v = max(c.volumetric_a - c.volumetric_b * (ratio - 1.0), 0.05)
-        eta = c.isentropic_peak * exp(-c.isentropic_fall * log(ratio / c.isentropic_best_ratio) ** 2)
-        _, rho_mix, s_mix = temperature_density_entropy(tab, ln_ps, h_mix)
-        m_cylinder = eta_v * c.displacement_m3_s * rho_mix
-        m = max((1.0 - phi) * m_cylinder, 1e-4 * c.mass_flow_ref_kg_s)
-        work = m_cylinder * max(enthalpy_at_entropy(tab, ln_pd, s_mix) - h_mix, 0.0) / eta
-        h2 = hs + work * (1.0 - c.shell_loss) / m
-    return m, ps, hs, h2, work
+def non_condensable_pa(c, t_condensing):
+    """Partial pressure of air left in the condenser, Pa."""
+    return c.non_condensable_mol * _GAS_CONSTANT * t_condensing / (_VAPOUR_VOLUME_SHARE * c.condenser_volume_m3)
 
 
 @njit(cache=True, error_model="numpy")
-def condenser(c, tab, ln_pc, m, h2, t_air, air_density_ratio):
-    """Cross-flow condenser in three zones.
+def compressor(c, tab, ln_pe, h1, p_discharge):
+    """Suction line, reversing valve and compressor.
 
-    Returns (h3, t3, share_gas, share_two_phase, quality_out, air_side_heat_w); t3 is the leaving temperature.
+    Returns (m, p_suction, h_suction, h_compressor_in, h_discharge, work_w): ``h_suction`` at the service valve,
+    ``h_compressor_in`` after a leaking reversing valve has mixed hot gas into it.
+    """
+    t1, rho1, _ = temperature_density_entropy(tab, ln_pe, h1)
+    pe = exp(ln_pe)
+    ln_pd = log(p_discharge)
+    k_line = (c.suction_drop_pa_at_ref + c.suction_restriction_pa_at_ref) * c.suction_drop_density_kg_m3 \
+        / c.mass_flow_ref_kg_s**2
+    m = c.mass_flow_ref_kg_s * rho1 / c.suction_drop_density_kg_m3 * c.pumping_share
+    phi, phi_valve, h2, ps, hs, h_in, work = 0.0, 0.0, 0.0, pe, h1, h1, 0.0
+    leaking = c.leak_fraction + c.reversing_leak_fraction > 0.0
+    for step in range(14):
+        drop = k_line * m * m / rho1
+        ps = pe - drop if drop <= 0.25 * pe else 0.75 * pe * exp(-(drop / pe - 0.25) / 0.75)
+        ln_ps = log(ps)
+        hs = h1 + (1.0 - exp(-c.suction_line_ua_w_k / (1000.0 * m))) * 1000.0 * (c.suction_line_ambient_k - t1)
+        h_in = h_mix = hs
+        if leaking:
+            root = sqrt(max(p_discharge - ps, 0.0) / c.leak_reference_pa)
+            phi = min(c.leak_fraction * root, 0.9)
+            phi_valve = min(c.reversing_leak_fraction * root, 0.9)
+            if step > 0:
+                h_in = (1.0 - phi_valve) * hs + phi_valve * h2
+                h_mix = (1.0 - phi) * h_in + phi * h2
+        ratio = max(p_discharge / ps, 1.0001)
+        eta_v = max(c.volumetric_a - c.volumetric_b * (ratio**c.volumetric_exponent - 1.0), 0.05)
+        eta = c.isentropic_peak * exp(-c.isentropic_fall * log(ratio / c.isentropic_best_ratio) ** 2)
+        _, rho_mix, s_mix = temperature_density_entropy(tab, ln_ps, h_mix)
+        m_cylinder = eta_v * c.displacement_m3_s * c.pumping_share * rho_mix
+        m = max((1.0 - phi) * (1.0 - phi_valve) * m_cylinder, 1e-4 * c.mass_flow_ref_kg_s)
+        work = m_cylinder * max(enthalpy_at_entropy(tab, ln_pd, s_mix) - h_mix, 0.0) / eta
+        h2 = hs + work * (1.0 - c.shell_loss) / m
+    return m, ps, hs, h_in, h2, work
+
+
+@njit(cache=True, error_model="numpy")
+def condenser_share(c, p_head):
+    """Share of the condenser's stream that flows: the fault's share times what a head-pressure controller allows."""
+    if c.head_control_high_pa <= 0.0:
+        return c.condenser_air_fraction
+    speed = (p_head - c.head_control_low_pa) / (c.head_control_high_pa - c.head_control_low_pa)
+    return c.condenser_air_fraction * smooth_clip(speed, 0.06, 1.0, 0.02)
+
+
+@njit(cache=True, error_model="numpy")
+def condenser(c, tab, ln_pc, m, h2, t_in, share, density_ratio, nc_ratio):
+    """Cross-flow condenser in three zones; the stream (air or water) is shared by area.
+
+    ``share`` of the rated stream enters at ``t_in``; ``nc_ratio`` is the partial pressure of air over that of the
+    refrigerant. Returns (h3, t3, share_gas, share_two_phase, quality_out, stream_heat_w, area_needed): t3 is the
+    leaving temperature, ``area_needed`` what gas and condensing zones would take of the coil (above 1: not all condenses).
     """
     h_f, h_g = saturation_at(tab, H_F, ln_pc), saturation_at(tab, H_G, ln_pc)
     t_b, t_d = saturation_at(tab, T_BUBBLE, ln_pc), saturation_at(tab, T_DEW, ln_pc)
-    share = c.condenser_air_fraction
-    cap = c.condenser_air_kg_s * share * air_density_ratio * CP_AIR
+    water = c.condenser_water > 0.5
+    flow_ratio = share if water else share * density_ratio
+    cap = c.condenser_air_kg_s * flow_ratio * (CP_WATER if water else CP_AIR)
     flow = m / c.mass_flow_ref_kg_s
-    r_air = 1.0 / (c.condenser_ua_air_w_k * (share * air_density_ratio) ** 0.6)
-    eps_g = 1.0 - exp(-1.0 / (cap * (r_air + 1.0 / (c.condenser_ua_gas_w_k * flow**0.8))))
-    eps_tp = 1.0 - exp(-1.0 / (cap * (r_air + 1.0 / (c.condenser_ua_two_phase_w_k * flow**0.3))))
-    eps_l = 1.0 - exp(-1.0 / (cap * (r_air + 1.0 / (c.condenser_ua_liquid_w_k * flow**0.8))))
+    r_out = 1.0 / (c.condenser_ua_air_w_k * flow_ratio ** (0.8 if water else 0.6))
+    ua_two_phase = c.condenser_ua_two_phase_w_k * flow**0.3 / (1.0 + 3.0 * nc_ratio)
+    eps_g = 1.0 - exp(-1.0 / (cap * (r_out + 1.0 / (c.condenser_ua_gas_w_k * flow**0.8))))
+    eps_tp = 1.0 - exp(-1.0 / (cap * (r_out + 1.0 / ua_two_phase)))
+    eps_l = 1.0 - exp(-1.0 / (cap * (r_out + 1.0 / (c.condenser_ua_liquid_w_k * flow**0.8))))
     t_mean = 0.5 * (t_b + t_d)
-    drive = max(t_mean - t_air, 0.02)
+    drive = max(t_mean - t_in, 0.02)
     f_gas = 0.0
     h_start = min(h2, h_g)
     if h2 > h_g:
         t2, _, _ = temperature_density_entropy(tab, ln_pc, h2)
         cp_gas = (h2 - h_g) / max(t2 - t_d, 1e-3)
-        f_gas = log((t2 - t_air) / max(t_d - t_air, 0.02)) * m * cp_gas / (cap * eps_g)
-    if f_gas >= 1.0:
-        t3 = t_air + (t2 - t_air) * exp(-cap * eps_g / (m * cp_gas))
-        h3 = h_g + cp_gas * (t3 - t_d)
-        return h3, t3, 1.0, 0.0, 1.0, m * (h2 - h3)
+        f_gas = log(max(t2 - t_in, 0.03) / max(t_d - t_in, 0.02)) * m * cp_gas / (cap * eps_g)
+        f_gas = max(f_gas, 0.0)
     f_tp = m * (h_start - h_f) / (cap * eps_tp * drive)
-    if f_gas + f_tp >= 1.0:
+    needed = f_gas + f_tp
+    if f_gas >= 1.0:
+        t3 = t_in + (t2 - t_in) * exp(-cap * eps_g / (m * cp_gas))
+        h3 = h_g + cp_gas * (t3 - t_d)
+        return h3, t3, 1.0, 0.0, 1.0, m * (h2 - h3), needed
+    if needed >= 1.0:
         f_tp = 1.0 - f_gas
         h3 = h_start - f_tp * cap * eps_tp * drive / m
         x3 = (h3 - h_f) / (h_g - h_f)
         heat = f_tp * cap * eps_tp * drive
         if f_gas > 0.0:
             heat += m * (h2 - h_g)
-        return h3, t_b + x3 * (t_d - t_b), f_gas, f_tp, x3, heat
-    span = max(t_b - t_air, 0.02)
+        return h3, t_b + x3 * (t_d - t_b), f_gas, f_tp, x3, heat, needed
+    span = max(t_b - t_in, 0.02)
     c_liquid = -liquid_at(tab, 0, ln_pc, span) / span
-    f_liquid = 1.0 - f_gas - f_tp
+    f_liquid = 1.0 - needed
     cooled = span * (1.0 - exp(-f_liquid * cap * eps_l / (m * c_liquid)))
     h3 = h_f - c_liquid * cooled
     heat = m * (h2 - h_start) + f_tp * cap * eps_tp * drive + m * c_liquid * cooled
-    return h3, t_b - subcooling_of(tab, ln_pc, h3), f_gas, f_tp, 0.0, heat
+    return h3, t_b - subcooling_of(tab, ln_pc, h3), f_gas, f_tp, 0.0, heat, needed
 
 
 @njit(cache=True, error_model="numpy")
-def liquid_line(c, tab, p_condenser, m, h3):
-    """Pressure and density at the metering device after the restriction: (p_inlet, rho_inlet, quality_inlet)."""
-    _, rho3, _ = temperature_density_entropy(tab, log(p_condenser), h3)
-    drop = c.restriction_pa_at_ref * (m / c.mass_flow_ref_kg_s) ** 2 * 1000.0 / rho3
-    p_in = smooth_max(p_condenser - drop, 0.08 * p_condenser, 0.01 * p_condenser)
-    ln_p = log(p_in)
+def throttled(c, tab, p, m, h, pa_at_ref):
+    """Pressure after a flow resistance of ``pa_at_ref`` at rated flow of liquid, K m2/rho with what really flows there."""
+    if pa_at_ref <= 0.0:
+        return p
+    _, rho, _ = temperature_density_entropy(tab, log(p), h)
+    drop = pa_at_ref * (m / c.mass_flow_ref_kg_s) ** 2 * 1000.0 / max(rho, 150.0)
+    return smooth_max(p - drop, 0.08 * p, 0.01 * p)
+
+
+@njit(cache=True, error_model="numpy")
+def line_cooling(c, tab, ln_p, m, h3, t3, t_air):
+    """Enthalpy after the liquid line has given heat to (or taken it from) the air around it."""
+    if c.liquid_line_ua_w_k <= 0.0:
+        return h3
+    heat_capacity = 1400.0
+    return h3 - (1.0 - exp(-c.liquid_line_ua_w_k / (m * heat_capacity))) * heat_capacity * (t3 - t_air)
+
+
+@njit(cache=True, error_model="numpy")
+def inlet_state(tab, p, h):
+    """(density of the liquid part, quality) at the metering device."""
+    ln_p = log(p)
     h_f = saturation_at(tab, H_F, ln_p)
-    if h3 <= h_f:
-        return p_in, liquid_at(tab, 1, ln_p, subcooling_of(tab, ln_p, h3)), 0.0
-    return p_in, saturation_at(tab, RHO_F, ln_p), (h3 - h_f) / (saturation_at(tab, H_G, ln_p) - h_f)
+    if h <= h_f:
+        return liquid_at(tab, 1, ln_p, subcooling_of(tab, ln_p, h)), 0.0
+    return saturation_at(tab, RHO_F, ln_p), (h - h_f) / (saturation_at(tab, H_G, ln_p) - h_f)
 
 
 @njit(cache=True, error_model="numpy")
@@ -150,8 +204,8 @@ def expansion(c, tab, p_in, rho_in, x_in, h3, pe, opening):
 
 
 @njit(cache=True, error_model="numpy")
-def evaporator(c, tab, ln_pe, m, h_in, t_return, h_return, air_density_ratio, h_sat):
-    """Evaporator as a boiling zone and a dry superheat zone sharing the air by area.
+def evaporator_part(c, tab, ln_pe, m, h_in, t_return, h_return, air_density_ratio, h_sat, area):
+    """``area`` of the evaporator as a boiling zone and a dry superheat zone sharing the air by area.
 
     Returns (h1, share_boiling, heat_w, t_air_boiling, t_air_superheat, h_air_drop, t_surface): air leaving each zone
     in K before the blower, the enthalpy the air loses in the boiling zone in J/kg and the surface temperature in K.
@@ -160,11 +214,11 @@ def evaporator(c, tab, ln_pe, m, h_in, t_return, h_return, air_density_ratio, h_
     h_g = saturation_at(tab, H_G, ln_pe)
     te = 0.5 * (t_b + t_d)
     share = c.evaporator_air_fraction
-    m_air = c.evaporator_air_kg_s * share * air_density_ratio
+    m_air = c.evaporator_air_kg_s * share * air_density_ratio * area
     cap = m_air * CP_AIR
-    flow = m / c.mass_flow_ref_kg_s
-    ua_o = c.evaporator_ua_air_w_k * (share * air_density_ratio) ** 0.5
-    ua_i = c.evaporator_ua_two_phase_w_k * flow**0.4
+    flow = m / area / c.mass_flow_ref_kg_s
+    ua_o = c.evaporator_ua_air_w_k * (share * air_density_ratio) ** 0.5 * area
+    ua_i = c.evaporator_ua_two_phase_w_k * flow**0.4 * area
     q_dry = cap * (1.0 - exp(-1.0 / (cap * (1.0 / ua_o + 1.0 / ua_i)))) * max(t_return - te, 0.0)
     h_te = saturated_air_enthalpy(h_sat, te)
     t_surface = te + 0.25 * max(t_return - te, 0.1)
@@ -182,7 +236,7 @@ def evaporator(c, tab, ln_pe, m, h_in, t_return, h_return, air_density_ratio, h_
     share_boiling = m * (h_g - h_in) / q_full
     if share_boiling >= 1.0:
         return h_in + q_full / m, 1.0, q_full, t_air_boiling, t_return, q_full / m_air, t_surface
-    eps = 1.0 - exp(-1.0 / (cap * (1.0 / ua_o + 1.0 / (c.evaporator_ua_gas_w_k * flow**0.8))))
+    eps = 1.0 - exp(-1.0 / (cap * (1.0 / ua_o + 1.0 / (c.evaporator_ua_gas_w_k * flow**0.8 * area))))
     dry = 1.0 - share_boiling
     dh = 0.0
     t1 = t_d
@@ -198,17 +252,24 @@ def evaporator(c, tab, ln_pe, m, h_in, t_return, h_return, air_density_ratio, h_
 
 
 @njit(cache=True, error_model="numpy")
-def enthalpy_at_temperature(tab, ln_p, t):
-    """Enthalpy of vapour at pressure and temperature (at least the dew point)."""
-    h_g = saturation_at(tab, H_G, ln_p)
-    low, high = 0.0, tab.h_span
-    for _ in range(45):
-        mid = 0.5 * (low + high)
-        if temperature_density_entropy(tab, ln_p, h_g + mid)[0] < t:
-            low = mid
-        else:
-            high = mid
-    return h_g + 0.5 * (low + high)
+def evaporator(c, tab, ln_pe, m, h_in, t_return, h_return, air_density_ratio, h_sat):
+    """The whole coil. Blocked distributor circuits get only what seeps through; their outlet mixes with the rest.
+
+    Returns (h1, heat_w, t_surface, f_boil, h_out, t_boil, t_dry, f_boil_2, h_out_2, t_air_2): the open part (outlet enthalpy,
+    boiling share, air off its boiling and its dry zone), then the blocked part with its mean leaving air.
+    """
+    blocked = c.distributor_blocked_share
+    if blocked <= 0.0:
+        h1, f, q, t_boil, t_dry, _, t_surface = evaporator_part(
+            c, tab, ln_pe, m, h_in, t_return, h_return, air_density_ratio, h_sat, 1.0)
+        return h1, q, t_surface, f, h1, t_boil, t_dry, 0.0, h1, t_return
+    seep = SEEP * blocked
+    ha, fa, qa, t_boil, t_dry, _, t_surface = evaporator_part(
+        c, tab, ln_pe, m * (1.0 - seep), h_in, t_return, h_return, air_density_ratio, h_sat, 1.0 - blocked)
+    hb, fb, qb, tb_boil, tb_dry, _, _ = evaporator_part(
+        c, tab, ln_pe, m * seep, h_in, t_return, h_return, air_density_ratio, h_sat, blocked)
+    return ((1.0 - seep) * ha + seep * hb, qa + qb, t_surface, fa, ha, t_boil, t_dry, fb, hb,
+            fb * tb_boil + (1.0 - fb) * tb_dry)
 
 
 @njit(cache=True, error_model="numpy")

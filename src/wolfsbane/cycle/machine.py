@@ -7,7 +7,8 @@ from typing import NamedTuple
 class Circuit(NamedTuple):
     """Physical parameters of one circuit, SI. All assumed unless docs/model.md says otherwise.
 
-    Temperatures K, UA W/K, volumes m3, mass kg, pressures Pa, areas m2, air flows kg/s at sea level.
+    Temperatures K, UA W/K, volumes m3, mass kg, pressures Pa, areas m2, air flows kg/s at sea level. Fields with a
+    default are what faults and special machines change; their default is a plain sound machine.
     """
 
     mass_flow_ref_kg_s: float
@@ -25,7 +26,7 @@ class Circuit(NamedTuple):
     shell_volume_m3: float
     oil_kg: float
     oil_solubility_per_mpa: float
-    # condenser
+    # condenser; the stream is air, or water when condenser_water is 1
     condenser_air_kg_s: float
     condenser_air_fraction: float
     condenser_ua_air_w_k: float
@@ -56,26 +57,81 @@ class Circuit(NamedTuple):
     suction_line_ambient_k: float
     suction_drop_pa_at_ref: float
     suction_drop_density_kg_m3: float
+    # special machines
+    volumetric_exponent: float = 1.0
+    condenser_water: float = 0.0
+    head_control_low_pa: float = 0.0
+    head_control_high_pa: float = 0.0
+    receiver_volume_m3: float = 0.0
+    liquid_line_ua_w_k: float = 0.0
+    outdoor_air_share: float = 0.0
+    # faults
+    pumping_share: float = 1.0
+    reversing_leak_fraction: float = 0.0
+    non_condensable_mol: float = 0.0
+    condenser_entering_offset_k: float = 0.0
+    condenser_wet_share: float = 0.0
+    liquid_valve_pa_at_ref: float = 0.0
+    line_drop_pa_at_ref: float = 0.0
+    suction_restriction_pa_at_ref: float = 0.0
+    distributor_blocked_share: float = 0.0
+    valve_swing: float = 0.0
+    return_offset_k: float = 0.0
+    return_wet_bulb_offset_k: float = 0.0
+    stratified_k: float = 0.0
+
+    def scaled(self, ratio):
+        """The same circuit at ``ratio`` times the size: flows, conductances, volumes, areas and charge grow alike."""
+        sizes = ("mass_flow_ref_kg_s", "charge_kg", "displacement_m3_s", "shell_volume_m3", "oil_kg", "condenser_air_kg_s",
+                 "condenser_ua_air_w_k", "condenser_ua_two_phase_w_k", "condenser_ua_gas_w_k", "condenser_ua_liquid_w_k",
+                 "condenser_volume_m3", "liquid_line_volume_m3", "expansion_area_m2", "evaporator_air_kg_s",
+                 "evaporator_ua_air_w_k", "evaporator_ua_two_phase_w_k", "evaporator_ua_gas_w_k", "evaporator_volume_m3",
+                 "blower_w", "suction_line_volume_m3", "suction_line_ua_w_k")
+        return self._replace(**{name: getattr(self, name) * ratio for name in sizes})
 
 
 @dataclass(frozen=True, kw_only=True)
 class Plate:
-    """What stands on the machine's plate. Temperature differences in K, mass in kg, cut-outs in Pa gauge / K."""
+    """What stands on the machine's plate. Temperature differences in K, mass in kg, cut-outs in Pa gauge / K.
+
+    ``charge_per_line_kg_m`` is added for each metre of line beyond ``standard_line_m``; superheat and subcooling windows
+    are (low, high) or None; ``max_static_pa`` is the largest total external static pressure, None without ducts.
+    """
 
     model: str
     capacity_w: float
     factory_charge_kg: float
+    charge_per_line_kg_m: float
+    standard_line_m: float
     target_subcooling_dk: float | None
+    target_superheat_dk: tuple[float, float] | None
     rated_amps: float
+    overload_amps: float
     high_cutout_gauge_pa: float
     low_cutout_gauge_pa: float
     discharge_cutout_k: float
     design_airflow_m3_s: float
+    max_static_pa: float | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Expectations:
+    """What a sound machine of this kind shows, as (low, high) in K: evaporator TD and CTOA."""
+
+    evaporator_td_dk: tuple[float, float]
+    ctoa_dk: tuple[float, float]
 
 
 @dataclass(frozen=True, kw_only=True)
 class Machine:
-    """A machine profile: ``metering`` is txv or fixed_orifice, ``condenser`` tube_and_fin."""
+    """A machine profile. The words are those of the contract.
+
+    ``metering``: txv, eev, fixed_orifice or capillary. ``application``: air_conditioner, heat_pump_cooling,
+    package_unit, walk_in_cooler, walk_in_freezer or reach_in. ``condenser``: tube_and_fin, microchannel or water_cooled.
+    ``substitute`` is the refrigerant a careless visitor most likely put in. ``rating`` is (outdoor, return dry bulb,
+    return wet bulb, water in) in K, the last two None where they do not apply. ``circuits`` is 1 or 2 equal ones.
+    ``notes`` is what a technician sees on walking up to it.
+    """
 
     id: str
     name: str
@@ -87,5 +143,22 @@ class Machine:
     volts: float
     power_factor: float
     magnetising_amps: float
+    outdoor_fan_w: float
+    substitute: str
+    rating: tuple
     plate: Plate
+    expectations: Expectations
     circuit: Circuit
+    circuits: int = 1
+    sealed: bool = False
+    notes: str = ""
+
+    @property
+    def comfort(self):
+        """True for machines that cool rooms, False for refrigerated boxes."""
+        return self.application in ("air_conditioner", "heat_pump_cooling", "package_unit")
+
+    @property
+    def boxed(self):
+        """True for machines that cool a box."""
+        return not self.comfort

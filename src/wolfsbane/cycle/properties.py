@@ -93,17 +93,41 @@ def liquid_at(tab, which, ln_p, subcooling):
 
 
 @njit(cache=True, error_model="numpy")
-def subcooling_of(tab, ln_p, h):
-    """Subcooling in K of liquid with enthalpy ``h`` below saturation."""
-    drop = h - saturation_at(tab, H_F, ln_p)
-    low, high = 0.0, tab.t_span
-    for _ in range(40):
-        mid = 0.5 * (low + high)
-        if liquid_at(tab, 0, ln_p, mid) > drop:
+def _column_of(grid, u, target):
+    """Column position where the row at ``u`` takes ``target``; rows run one way. The inverse of :func:`_bilinear`."""
+    nu, nv = grid.shape
+    u = min(max(u, 0.0), nu - 1.000001)
+    i = int(u)
+    a = u - i
+    first = (1 - a) * grid[i, 0] + a * grid[i + 1, 0]
+    rising = (1 - a) * grid[i, nv - 1] + a * grid[i + 1, nv - 1] > first
+    low, high = 0, nv - 1
+    while high - low > 1:
+        mid = (low + high) // 2
+        value = (1 - a) * grid[i, mid] + a * grid[i + 1, mid]
+        if (value < target) == rising:
             low = mid
         else:
             high = mid
-    return 0.5 * (low + high)
+    start = (1 - a) * grid[i, low] + a * grid[i + 1, low]
+    end = (1 - a) * grid[i, high] + a * grid[i + 1, high]
+    return low + (target - start) / (end - start)
+
+
+@njit(cache=True, error_model="numpy")
+def subcooling_of(tab, ln_p, h):
+    """Subcooling in K of liquid with enthalpy ``h`` below saturation (0 at saturation, at most the table's span)."""
+    grid = tab.liquid[0]
+    v = _column_of(grid, _row_u(tab, grid, ln_p), h - saturation_at(tab, H_F, ln_p))
+    return min(max(v / (grid.shape[1] - 1), 0.0), 1.0) * tab.t_span
+
+
+@njit(cache=True, error_model="numpy")
+def enthalpy_at_temperature(tab, ln_p, t):
+    """Enthalpy of vapour at pressure and temperature; at and below the dew point that of saturated vapour."""
+    grid = tab.vapour[0]
+    v = _column_of(grid, _row_u(tab, grid, ln_p), t)
+    return saturation_at(tab, H_G, ln_p) + max(v, 0.0) / (grid.shape[1] - 1) * tab.h_span
 
 
 @njit(cache=True, error_model="numpy")
@@ -124,10 +148,14 @@ def temperature_density_entropy(tab, ln_p, h):
 
 @dataclass(frozen=True, kw_only=True)
 class Refrigerant:
-    """One refrigerant: its name, ASHRAE 34 safety class, tables and their provenance."""
+    """One refrigerant: its name, ASHRAE 34 safety class, tables and their provenance.
+
+    ``charged_as_liquid`` is true of blends, whose composition shifts when vapour is drawn from the cylinder.
+    """
 
     name: str
     safety_class: str
+    charged_as_liquid: bool
     arrays: PropertyArrays
     table_hash: str
 
@@ -140,6 +168,10 @@ class Refrigerant:
     def max_pa(self):
         """Highest absolute pressure of the table, Pa."""
         return float(np.exp(self.arrays.ln_p_max))
+
+    def glide_dk(self, pressure_pa):
+        """Dew minus bubble temperature at a pressure, K (0 for a pure substance)."""
+        return self.saturation_k(pressure_pa, "dew") - self.saturation_k(pressure_pa, "bubble")
 
     def saturation_k(self, pressure_pa, point):
         """Saturation temperature, K, at ``pressure_pa`` absolute; ``point`` is "dew" or "bubble".
@@ -168,6 +200,6 @@ def refrigerant(name):
         raise BadInputError("refrigerant", name, ", ".join(tables.NAMES)) from None
     arrays = PropertyArrays(
         float(data["ln_p_range"][0]), float(data["ln_p_range"][1]), *(float(v) for v in data["spans"]),
-        data["saturation"], data["vapour"], data["vapour_h_by_s"], data["liquid"])
-    return Refrigerant(name=name, safety_class=provenance["safety_class"], arrays=arrays,
-                       table_hash=provenance["sha256"])
+        *(np.ascontiguousarray(data[key], dtype=np.float64) for key in ("saturation", "vapour", "vapour_h_by_s", "liquid")))
+    return Refrigerant(name=name, safety_class=provenance["safety_class"], charged_as_liquid=provenance["blend"],
+                       arrays=arrays, table_hash=provenance["sha256"])

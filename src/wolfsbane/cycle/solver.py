@@ -1,134 +1,236 @@
 """solve(machine, conditions, faults) -> CircuitState."""
 
 import math
+from dataclasses import replace
+from functools import lru_cache
 
 import numpy as np
 
 from wolfsbane.cycle import air
-from wolfsbane.cycle.balance import FIGURES
-from wolfsbane.cycle.components import CP_AIR
+from wolfsbane.cycle.balance import EMPTY, FIGURES, FULL, HOLDS, NO_RECEIVER
+from wolfsbane.cycle.conditions import Conditions
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import plant
 from wolfsbane.cycle.newton import CONVERGED, search
-from wolfsbane.cycle.properties import H_F, H_G, refrigerant, saturation_at
-from wolfsbane.cycle.state import CircuitState, Trip
+from wolfsbane.cycle.properties import H_G, RHO_F, RHO_G, refrigerant, saturation_at
+from wolfsbane.cycle.settled import at_rest, receiver_of, settled_state
+from wolfsbane.cycle.trips import first_trip
 
 #: stored with every issued sheet; raise it when any reading could change
-SOLVER_VERSION = "1"
+SOLVER_VERSION = "2"
 
-_HEAD_TIME_S = 60.0
-_SUCTION_TIME_S = 30.0
-_DISCHARGE_TIME_S = 240.0
-_OUTDOOR_FAN_W = 230.0
+#: a compressor that moves less than this share of its displacement leaves the pressures equal
+_STANDS_STILL = 0.07
+#: a condenser this full of liquid at the last balance on the way leaves no room: the head then climbs without limit
+_FILLED = 0.6
 
 
-def solve(machine, conditions, faults=()):
+def solve(machine, conditions, faults=(), *, start=None):
     """Solve one machine in one weather with any faults.
 
-    ``faults`` is a tuple of :class:`wolfsbane.cycle.faults.Fault`. Returns a :class:`CircuitState`, whose ``trip`` is
-    set when a cut-out opens. Raises BadInputError for a fault the machine cannot have and NoConvergenceError, with a
-    report, when no balance is found inside the property tables.
+    ``faults`` is a tuple of :class:`wolfsbane.cycle.faults.Fault`; ``start`` a ``solution`` of a neighbouring state to
+    begin from. Returns a :class:`CircuitState`, whose ``trip`` is set when a cut-out opens and whose ``swing`` holds the
+    two extremes of a hunting valve. Raises BadInputError for a fault the machine cannot have and NoConvergenceError, with
+    a report, when no balance is found inside the property tables.
     """
-    circuit = plant(machine, faults).circuit
-    fluid = refrigerant(machine.refrigerant)
-    return_air = conditions.return_air
-    w = (conditions.outdoor_k, conditions.return_k, return_air.enthalpy_j_kg, conditions.air_density_ratio)
-    h_sat = air.saturated_enthalpy(round(conditions.barometer_pa, 1))
-    starts = _starts(fluid, conditions)
-    x, figures, norm, attempts, evaluations = search(starts, circuit, fluid.arrays, w, h_sat)
-    found = dict(zip(FIGURES, figures.tolist(), strict=True))
-    if norm >= CONVERGED:
-        if x[1] >= fluid.arrays.ln_p_max - 2e-2:
-            found["discharge_pa"] = fluid.max_pa
-        else:
+    faults = tuple(faults)
+    if machine.circuits == 1:
+        return _with_swing(machine, plant(machine, faults), conditions, faults, start)
+    first = plant(machine, faults)
+    second = plant(machine, faults, circuit=2)
+    layers = first.circuit.stratified_k / 2.0
+    one = _with_swing(machine, first, conditions, faults, start, offset_k=layers)
+    two = _solve_circuit(machine, second, conditions, faults, None, offset_k=-layers)
+    if two.trip:
+        off = at_rest(machine, second, conditions, surroundings_of(second.circuit, conditions, -layers))
+        two = replace(off, trip=two.trip)
+    return _joined(one, two)
+
+
+def _with_swing(machine, planted, conditions, faults, start, offset_k=0.0):
+    """The mean state of a machine, with the states at both ends where its valve hunts."""
+    swing = planted.circuit.valve_swing
+    state = _solve_circuit(machine, planted, conditions, faults, start, offset_k)
+    if swing <= 0.0 or state.trip or state.equalized:
+        return state
+    ends = []
+    for sign in (-1.0, 1.0):
+        opening = max(state.valve_opening + sign * swing * state.valve_opening, 0.06)
+        held = replace(planted, circuit=planted.circuit._replace(valve_fixed_opening=opening))
+        ends.append(_solve_circuit(machine, held, conditions, faults, state.solution, offset_k))
+    trip = next((end.trip for end in ends if end.trip), None)
+    return replace(state, swing=tuple(ends), trip=trip)
+
+
+def _joined(one, two):
+    """Both circuits of a machine share the blower: half the air each, mixed in the supply; power and capacity add up."""
+    share = 0.5
+    upper, lower = one.supply_air, two.supply_air
+    mixed = air.from_humidity_ratio(
+        share * upper.dry_bulb_k + share * lower.dry_bulb_k,
+        share * upper.humidity_ratio + share * lower.humidity_ratio, upper.barometer_pa)
+    trip = one.trip
+    return replace(one, twin=two, supply_air=mixed, supply_high_air=upper, supply_low_air=lower, capacity_w=one.capacity_w + two.capacity_w,
+                   sensible_w=one.sensible_w + two.sensible_w, power_w=one.power_w + two.power_w,
+                   airflow_kg_s=one.airflow_kg_s + two.airflow_kg_s, trip=trip)
+
+
+def surroundings_of(circuit, conditions, offset_k=0.0):
+    """(return air, air to the coil, stream to the condenser in K) as this circuit really meets them.
+
+    Load faults shift the return air, an economiser mixes outdoor air in (at the return's humidity: assumed), layers shift
+    the mixture, hot exhaust or water on the coil shift what the condenser draws in.
+    """
+    barometer = conditions.barometer_pa
+    return_k = conditions.return_k + circuit.return_offset_k
+    wet_k = min(conditions.return_wet_bulb_k + circuit.return_wet_bulb_offset_k, return_k)
+    returned = air.from_wet_bulb(return_k, wet_k, barometer)
+    mixed_k = return_k + circuit.outdoor_air_share * (conditions.outdoor_k - return_k) + offset_k
+    coil = returned
+    if mixed_k != return_k:
+        coil = air.from_humidity_ratio(mixed_k, returned.humidity_ratio, barometer)
+    if conditions.water_in_k is not None:
+        entering = conditions.water_in_k
+    else:
+        entering = conditions.outdoor_k + circuit.condenser_entering_offset_k
+        if circuit.condenser_wet_share > 0.0:
+            entering -= circuit.condenser_wet_share * (conditions.outdoor_k - conditions.outdoor_wet_bulb_k)
+    return returned, coil, entering
+
+
+def _solve_circuit(machine, planted, conditions, faults, start, offset_k=0.0):
+    circuit = planted.circuit
+    fluid = refrigerant(planted.refrigerant)
+    met = surroundings_of(circuit, conditions, offset_k)
+    if circuit.pumping_share < _STANDS_STILL:
+        return at_rest(machine, planted, conditions, met)
+    starts = _starts(machine, planted, met[1].dry_bulb_k, met[2], start)
+    x, found, norm, mode, evaluations, attempts = _balance(circuit, fluid, conditions, met, starts)
+    beyond_table = norm >= CONVERGED and x[1] >= fluid.arrays.ln_p_max - 2e-2
+    reached = 1.0
+    if norm >= CONVERGED and not beyond_table:
+        harmed = circuit
+        x, found, norm, mode, more, circuit, reached = _follow(machine, planted, fluid, conditions, met, starts)
+        evaluations += more
+        if norm >= CONVERGED:
             raise NoConvergenceError({"machine": machine.id, "attempts": attempts, "best_residual": norm,
-                                      "conditions": conditions, "faults": tuple(faults), "x": x.tolist()})
-    state = _state(machine, circuit, conditions, return_air, fluid, found, evaluations)
-    trip = _trip(machine.plate, state, conditions, fluid, settled=norm < CONVERGED)
-    return state if trip is None else _with_trip(state, trip)
+                                      "conditions": conditions, "faults": faults, "x": x.tolist(), "circuit": harmed})
+        full = 1.0 - found["condenser_gas_share"] - found["condenser_two_phase_share"]
+        beyond_table = reached < 1.0 and full > _FILLED
+    if beyond_table:
+        found["discharge_pa"] = found["liquid_port_pa"] = fluid.max_pa
+    state = settled_state(machine, replace(planted, circuit=circuit), conditions, met, fluid, found,
+                          evaluations=int(evaluations), solution=tuple(x.tolist()),
+                          receiver=receiver_of(circuit, fluid, found, mode))
+    trip = first_trip(machine, planted, state, found["discharge_pa"], conditions, settled=not beyond_table)
+    if trip is None and reached < 1.0:
+        raise NoConvergenceError({"machine": machine.id, "attempts": attempts, "best_residual": 1.0 - reached,
+                                  "conditions": conditions, "faults": faults, "x": x.tolist(), "circuit": harmed})
+    return state if trip is None else replace(state, trip=trip)
 
 
-def _with_trip(state, trip):
-    return CircuitState(**{**state.__dict__, "trip": trip})
+def _balance(circuit, fluid, conditions, met, starts):
+    """Search from ``starts``, trying the receiver's three conditions. (x, figures dict, norm, mode, evaluations, attempts)."""
+    _, coil, entering = met
+    h_sat = air.saturated_enthalpy(round(conditions.barometer_pa, 1))
+    weather = (entering, coil.dry_bulb_k, coil.enthalpy_j_kg, conditions.air_density_ratio)
+    mode = HOLDS if circuit.receiver_volume_m3 > 0.0 else NO_RECEIVER
+    x, figures, norm, attempts, evaluations = search(
+        starts, circuit, fluid.arrays, (*weather, mode, conditions.outdoor_k), h_sat)
+    if mode == HOLDS:
+        other = _receiver_edge(circuit, fluid, x, figures, norm)
+        if other is not None:
+            more = np.vstack((x, starts)) if norm < 1.0 else starts
+            x, figures, norm, attempts, again = search(
+                more, circuit, fluid.arrays, (*weather, other, conditions.outdoor_k), h_sat)
+            mode, evaluations = other, evaluations + again
+    return x, dict(zip(FIGURES, figures.tolist(), strict=True)), norm, mode, evaluations, attempts
 
 
-def _starts(fluid, conditions):
-    """Six guesses (6, 3) around what the weather suggests; pressures from saturation temperatures."""
-    rows = []
-    for td, ctoa, superheat in ((18.5, 10.0, 6e3), (22.0, 14.0, 1e3), (28.0, 6.0, 2e4), (14.0, 25.0, -1.5e4),
-                                (35.0, 4.0, 3e4), (16.0, 8.0, -5e3)):
-        pe = fluid.saturation_pa(conditions.return_k - td, "dew")
-        pc = fluid.saturation_pa(min(conditions.outdoor_k + ctoa, 337.0), "bubble")
-        rows.append((math.log(pe), math.log(pc), saturation_at(fluid.arrays, H_G, math.log(pe)) + superheat))
+def _follow(machine, planted, fluid, conditions, met, starts):
+    """Walk from the sound circuit to the harmed one in small steps, each begun from the last balance.
+
+    Ends at the harmed circuit, or at the last circuit on the way that has a balance: a machine that finds none further on
+    has long cut out. Returns (x, figures, norm, mode, evaluations, circuit, share of the way).
+    """
+    sound, harmed = machine.circuit, planted.circuit
+    x, found, norm, mode, count, _ = _balance(sound, fluid, conditions, met, starts)
+    if norm >= CONVERGED:
+        return x, found, norm, mode, count, harmed, 0.0
+    if sound.valve_fixed_opening < 0.0 <= harmed.valve_fixed_opening:
+        sound = sound._replace(valve_fixed_opening=found["valve_opening"])
+    best, way, step = (x, found, norm, mode, sound), 0.0, 0.1
+    while way < 1.0 and step > 5e-4:
+        trial = min(1.0, way + step)
+        circuit = sound._make(a + trial * (b - a) for a, b in zip(sound, harmed, strict=True))
+        x, found, norm, mode, more, _ = _balance(circuit, fluid, conditions, met, np.array([best[0]]))
+        count += more
+        if norm < CONVERGED:
+            best, way, step = (x, found, norm, mode, circuit), trial, step * 1.5
+        else:
+            step *= 0.4
+    return (*best[:4], count, best[4], way)
+
+
+def _receiver_edge(circuit, fluid, x, figures, norm):
+    """EMPTY or FULL where the receiver cannot hold the liquid that is left over, None where it can."""
+    if norm >= CONVERGED:
+        return EMPTY
+    held = figures[FIGURES.index("receiver_kg")] / circuit.receiver_volume_m3
+    if held < saturation_at(fluid.arrays, RHO_G, x[1]):
+        return EMPTY
+    return FULL if held > saturation_at(fluid.arrays, RHO_F, x[1]) else None
+
+
+#: evaporator TD, CTOA (K) and superheat (J/kg) to try, for machines that cool rooms; boxes run on a third of the TD
+_GUESSES = ((18.5, 10.0, 6e3), (22.0, 14.0, 1e3), (28.0, 6.0, 2e4), (14.0, 25.0, -1.5e4), (35.0, 4.0, 3e4), (16.0, 8.0, -5e3))
+
+
+def _starts(machine, planted, coil_k, entering_k, start):
+    """Guesses (n, 3): the given one, the rated state moved with the weather, then a spread around what is usual."""
+    fluid = refrigerant(planted.refrigerant)
+    rows = [start] if start is not None else []
+    rated = _rated(machine) if start is None and planted.refrigerant == machine.refrigerant else None
+    guesses = _GUESSES
+    if rated is not None:
+        guesses = (rated, *guesses)
+    for number, (td, ctoa, superheat) in enumerate(guesses):
+        scale = 1.0 if machine.comfort or (rated is not None and number == 0) else 0.35
+        pe = _bounded(fluid, coil_k - td * scale, "dew")
+        pc = _bounded(fluid, max(entering_k + ctoa, coil_k - td * scale + 8.0), "bubble")
+        rows.append((math.log(pe), math.log(pc), float(saturation_at(fluid.arrays, H_G, math.log(pe))) + superheat))
     return np.array(rows)
 
 
-def _supply(found, return_air, conditions, blower_w):
-    """Mix the two zone airs by area, add the blower, and return (supply MoistAir, sensible W)."""
-    boil = found["evaporator_boiling_share"]
-    m_air = found["supply_air_kg_s"]
-    enthalpy = return_air.enthalpy_j_kg - found["evaporator_heat_w"] / m_air
-    mixed_k = boil * found["air_boiling_k"] + (1.0 - boil) * found["air_superheat_k"]
-    sensible_w = m_air * CP_AIR * (return_air.dry_bulb_k - mixed_k)
-    rise_k = blower_w / (m_air * CP_AIR)
-    coil_air = air.from_enthalpy(mixed_k, enthalpy, return_air.humidity_ratio, conditions.barometer_pa)
-    return air.from_humidity_ratio(mixed_k + rise_k, coil_air.humidity_ratio, conditions.barometer_pa), sensible_w
+def _bounded(fluid, temperature_k, point):
+    low = fluid.saturation_k(fluid.min_pa * 1.2, point)
+    high = fluid.saturation_k(fluid.max_pa * 0.9, point)
+    return fluid.saturation_pa(min(max(temperature_k, low), high), point)
 
 
-def _state(machine, circuit, conditions, return_air, fluid, f, evaluations):
-    supply, sensible_w = _supply(f, return_air, conditions, circuit.blower_w)
-    suction_saturation_k = fluid.saturation_k(f["suction_pa"], "dew")
-    liquid_saturation_k = fluid.saturation_k(min(f["discharge_pa"], fluid.max_pa), "bubble")
-    evaporating_k = fluid.saturation_k(f["evaporating_pa"], "dew")
-    h_g = float(saturation_at(fluid.arrays, H_G, math.log(f["suction_pa"])))
-    h_f = float(saturation_at(fluid.arrays, H_F, math.log(f["suction_pa"])))
-    heat_w = f["evaporator_heat_w"]
-    closure = heat_w + f["suction_line_gain_w"] + f["work_w"] - f["shell_loss_w"] - f["condenser_air_heat_w"]
-    real_w = f["work_w"]
-    amps = math.hypot(real_w / (machine.volts * machine.power_factor), machine.magnetising_amps)
-    return CircuitState(
-        machine_id=machine.id, refrigerant=machine.refrigerant, barometer_pa=conditions.barometer_pa,
-        outdoor_k=conditions.outdoor_k, return_air=return_air, supply_air=supply,
-        suction_pa=f["suction_pa"], head_pa=f["discharge_pa"], evaporating_pa=f["evaporating_pa"],
-        suction_saturation_k=suction_saturation_k, liquid_saturation_k=liquid_saturation_k,
-        suction_line_k=f["suction_line_k"], evaporator_outlet_k=f["evaporator_outlet_k"],
-        liquid_line_k=f["liquid_line_k"], after_drier_k=f["after_drier_k"], discharge_line_k=f["discharge_k"],
-        condenser_air_out_k=f["condenser_air_out_k"],
-        superheat_dk=f["suction_line_k"] - suction_saturation_k,
-        evaporator_superheat_dk=f["evaporator_outlet_k"] - evaporating_k,
-        subcooling_dk=liquid_saturation_k - f["liquid_line_k"],
-        mass_flow_kg_s=f["mass_flow_kg_s"], capacity_w=heat_w, sensible_w=min(sensible_w, heat_w), work_w=real_w,
-        power_w=real_w + _OUTDOOR_FAN_W, compressor_amps=amps, charge_kg=f["charge_found_kg"],
-        condenser_gas_share=f["condenser_gas_share"], condenser_two_phase_share=f["condenser_two_phase_share"],
-        evaporator_boiling_share=f["evaporator_boiling_share"], valve_inlet_quality=f["valve_inlet_quality"],
-        suction_quality=min(1.0, (f["h_suction"] - h_f) / (h_g - h_f)),
-        surface_k=f["surface_k"], frosting=f["surface_k"] < 273.15, flood_back=f["h_suction"] < h_g,
-        energy_residual=closure / heat_w, mass_residual=f["charge_found_kg"] / circuit.charge_kg - 1.0,
-        evaluations=int(evaluations))
+@lru_cache(maxsize=256)
+def _rated(machine):
+    """(TD, CTOA, superheat J/kg) of the sound machine at its rating point, or None when it has no balance there."""
+    fluid = refrigerant(machine.refrigerant)
+    circuit = machine.circuit
+    conditions = rating_conditions(machine)
+    _, coil, entering = surroundings_of(circuit, conditions)
+    mode = HOLDS if circuit.receiver_volume_m3 > 0.0 else NO_RECEIVER
+    rows = []
+    for td, ctoa, superheat in _GUESSES:
+        scale = 1.0 if machine.comfort else 0.35
+        pe, pc = _bounded(fluid, coil.dry_bulb_k - td * scale, "dew"), _bounded(fluid, entering + ctoa, "bubble")
+        rows.append((math.log(pe), math.log(pc), float(saturation_at(fluid.arrays, H_G, math.log(pe))) + superheat))
+    x, _, norm, _, _ = search(np.array(rows), circuit, fluid.arrays, (
+        entering, coil.dry_bulb_k, coil.enthalpy_j_kg, conditions.air_density_ratio, mode, conditions.outdoor_k),
+        air.saturated_enthalpy(round(conditions.barometer_pa, 1)))
+    if norm >= CONVERGED:
+        return None
+    td = coil.dry_bulb_k - fluid.saturation_k(math.exp(x[0]), "dew")
+    return td, fluid.saturation_k(math.exp(x[1]), "bubble") - entering, x[2] - float(saturation_at(fluid.arrays, H_G, x[0]))
 
 
-def _rise_time_s(start, end, limit, time_constant_s):
-    """Seconds until a first-order approach from ``start`` to ``end`` passes ``limit``."""
-    if (end - limit) * (end - start) <= 0:
-        return 5.0
-    fraction = min(max((limit - start) / (end - start), 0.02), 0.999)
-    return max(5.0, 5.0 * round(-time_constant_s * math.log(1.0 - fraction) / 5.0))
-
-
-def _trip(plate, state, conditions, fluid, *, settled):
-    """The first cut-out that opens on the way to ``state``, or None."""
-    standing = fluid.saturation_pa(conditions.outdoor_k, "bubble")
-    trips = []
-    high = plate.high_cutout_gauge_pa + conditions.barometer_pa
-    if state.head_pa > high or not settled:
-        trips.append(Trip(cutout="high_pressure",
-                          after_s=_rise_time_s(standing, state.head_pa, high, _HEAD_TIME_S)))
-    low = plate.low_cutout_gauge_pa + conditions.barometer_pa
-    if settled and state.suction_pa < low:
-        trips.append(Trip(cutout="low_pressure",
-                          after_s=_rise_time_s(standing, state.suction_pa, low, _SUCTION_TIME_S)))
-    if settled and state.discharge_line_k > plate.discharge_cutout_k:
-        trips.append(Trip(cutout="discharge_temperature", after_s=_rise_time_s(
-            conditions.outdoor_k, state.discharge_line_k, plate.discharge_cutout_k, _DISCHARGE_TIME_S)))
-    return min(trips, key=lambda t: t.after_s, default=None)
-
+def rating_conditions(machine):
+    """The :class:`Conditions` of the machine's rating point."""
+    outdoor_k, return_k, wet_bulb_k, water_k = machine.rating
+    return Conditions(outdoor_k=outdoor_k, return_k=return_k, return_wet_bulb_k=wet_bulb_k, water_in_k=water_k)

@@ -1,4 +1,4 @@
-"""What the solver answers: a solved circuit, or a machine that cuts out."""
+"""What the solver answers: a solved circuit, a machine at rest, or a machine that cuts out."""
 
 from dataclasses import dataclass
 
@@ -7,7 +7,7 @@ from wolfsbane.cycle.air import MoistAir
 
 @dataclass(frozen=True, kw_only=True)
 class Trip:
-    """The machine does not stay on: ``cutout`` is high_pressure, low_pressure or discharge_temperature.
+    """The machine does not stay on: ``cutout`` is high_pressure, low_pressure, discharge_temperature or overload.
 
     ``after_s`` is an estimate from the assumed settling time (docs/model.md).
     """
@@ -17,30 +17,53 @@ class Trip:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Receiver:
+    """What the sight glass and the level show: ``holds`` is "liquid", "empty" or "full"; ``level`` 0 to 1."""
+
+    holds: str
+    level: float
+
+
+@dataclass(frozen=True, kw_only=True)
 class CircuitState:
     """One settled circuit. SI absolute: Pa, K, W, kg; shares are fractions of the coil's area.
 
-    ``trip`` is set when a cut-out would open before this state is reached: then no reading may be shown.
+    ``refrigerant`` is what is really in it, ``ring`` what the plate names and every dial is read on; saturation
+    temperatures, superheat and subcooling are those of the ring, as a technician works them out. ``trip`` is set when a
+    cut-out would open before this state is reached: then no reading may be shown. ``equalized`` is a machine under power
+    whose compressor moves nothing.
     """
 
     machine_id: str
     refrigerant: str
+    ring: str
     barometer_pa: float
     outdoor_k: float
+    condenser_entering_k: float
+    ctoa_from_k: float
     return_air: MoistAir
+    coil_air: MoistAir
     supply_air: MoistAir
+    supply_high_air: MoistAir
+    supply_low_air: MoistAir
 
     suction_pa: float
     head_pa: float
     evaporating_pa: float
+    condensing_pa: float
     suction_saturation_k: float
     liquid_saturation_k: float
     suction_line_k: float
+    compressor_in_k: float
     evaporator_outlet_k: float
+    evaporator_inlet_k: float
+    condenser_outlet_k: float
+    condenser_bend_k: float
     liquid_line_k: float
     after_drier_k: float
     discharge_line_k: float
     condenser_air_out_k: float
+    blocked_air_k: float
     superheat_dk: float
     evaporator_superheat_dk: float
     subcooling_dk: float
@@ -52,25 +75,35 @@ class CircuitState:
     power_w: float
     compressor_amps: float
     charge_kg: float
+    airflow_kg_s: float
 
     condenser_gas_share: float
     condenser_two_phase_share: float
+    condenser_stream_share: float
     evaporator_boiling_share: float
     valve_inlet_quality: float
+    sight_glass_quality: float
+    valve_opening: float
     suction_quality: float
     surface_k: float
     frosting: bool
     flood_back: bool
+    slugging: bool
+    receiver: Receiver | None
 
     energy_residual: float
     mass_residual: float
     evaluations: int
+    solution: tuple | None
+    equalized: bool = False
     trip: Trip | None = None
+    twin: "CircuitState | None" = None
+    swing: tuple | None = None
 
     @property
     def condenser_liquid_share(self):
         """Share of the condenser that stands full of liquid."""
-        return 1.0 - self.condenser_gas_share - self.condenser_two_phase_share
+        return max(0.0, 1.0 - self.condenser_gas_share - self.condenser_two_phase_share)
 
     @property
     def drier_drop_dk(self):
@@ -84,10 +117,20 @@ class CircuitState:
 
     @property
     def ctoa_dk(self):
-        """Condensing saturation (bubble point) minus outdoor air, K."""
-        return self.liquid_saturation_k - self.outdoor_k
+        """Condensing saturation (bubble point) minus outdoor air (minus entering water where water cools), K."""
+        return self.liquid_saturation_k - self.ctoa_from_k
 
     @property
     def air_delta_t_dk(self):
         """Return minus supply dry bulb, K."""
         return self.return_air.dry_bulb_k - self.supply_air.dry_bulb_k
+
+    @property
+    def condenser_rise_dk(self):
+        """Leaving minus entering air or water of the condenser, K."""
+        return self.condenser_air_out_k - self.condenser_entering_k
+
+    @property
+    def reversing_step_dk(self):
+        """Suction gas after the reversing valve minus before it, K."""
+        return self.compressor_in_k - self.suction_line_k

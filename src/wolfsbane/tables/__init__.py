@@ -8,7 +8,7 @@ from importlib import resources
 
 import numpy as np
 
-NAMES = ("R-410A", "R-22")
+NAMES = ("R-410A", "R-22", "R-32", "R-454B", "R-134a", "R-404A", "R-407C", "R-448A", "R-449A", "R-290", "R-600a")
 
 
 def content_hash(arrays):
@@ -24,7 +24,7 @@ def content_hash(arrays):
 def load(name):
     """Return ``(arrays, provenance)`` of one refrigerant.
 
-    ``arrays`` is a dict of float64 ndarray in SI units, ``provenance`` the record beside it.
+    ``arrays`` is a dict of ndarray in SI units (dome float64, grids float32), ``provenance`` the record beside it.
     Raises KeyError for an unknown name and ValueError when the file does not match its recorded hash.
     """
     if name not in NAMES:

@@ -1,0 +1,52 @@
+"""The catalogue of faults and how they are planted on a machine."""
+
+from dataclasses import replace
+
+from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.cycle.faults import airside, charge, compressor, load, metering, piping
+from wolfsbane.cycle.faults.kind import LEVELS, Cause, Fault, FaultKind, Rig
+
+__all__ = ["FAULTS", "LEVELS", "NONE", "Cause", "Fault", "FaultKind", "Rig", "fault_kind", "faults_for", "plant"]
+
+NONE = "none"
+_ALL = (*charge.KINDS, *airside.KINDS, *piping.KINDS, *metering.KINDS, *compressor.KINDS, *load.KINDS)
+FAULTS = {kind.id: kind for kind in _ALL}
+
+
+def fault_kind(fault_id):
+    """The family called ``fault_id``; raises BadInputError for an unknown one."""
+    if fault_id not in FAULTS:
+        raise BadInputError("fault", fault_id, ", ".join((NONE, *FAULTS)))
+    return FAULTS[fault_id]
+
+
+def faults_for(machine):
+    """The families that can stand on ``machine``, in catalogue order."""
+    return [kind for kind in _ALL if kind.suits(machine)]
+
+
+def plant(machine, faults, circuit=1):
+    """A changed copy of ``machine`` as its circuit number ``circuit`` (1 or 2) has it.
+
+    A fault of one circuit stands on circuit 1, the one the gauges are on, unless it is the second circuit's own. Raises BadInputError for a fault the machine
+    cannot have, one named twice, or a severity or cause it does not know.
+    """
+    changed, refrigerant, seen = machine.circuit, machine.refrigerant, set()
+    for fault in faults:
+        if fault.id == NONE:
+            continue
+        kind = fault_kind(fault.id)
+        if fault.id in seen:
+            raise BadInputError("fault", fault.id, "each fault once; its severity says how bad it is")
+        seen.add(fault.id)
+        if not kind.suits(machine):
+            raise BadInputError("fault", fault.id, f"one that {machine.id} can have ({fault.id} needs {kind.suits_text}): "
+                                + ", ".join(k.id for k in faults_for(machine)))
+        value = kind.level(fault.severity)
+        kind.cause(fault.cause)
+        if not kind.whole_machine and kind.second_circuit != (circuit == 2):
+            continue
+        changed = kind.apply(changed, value)
+        if fault.id == charge.WRONG_REFRIGERANT:
+            refrigerant = machine.substitute
+    return replace(machine, circuit=changed, refrigerant=refrigerant)

@@ -1,0 +1,136 @@
+"""Faults of the air (or water) over the coils."""
+
+from wolfsbane.cycle.faults.kind import Cause, FaultKind, Rig
+
+
+def _air_cooled(machine):
+    return machine.condenser != "water_cooled"
+
+
+def _water_cooled(machine):
+    return machine.condenser == "water_cooled"
+
+
+def _any(machine):
+    return True
+
+
+def _condenser_air(circuit, pct):
+    return circuit._replace(condenser_air_fraction=circuit.condenser_air_fraction * pct / 100.0)
+
+
+def _evaporator_air(circuit, pct):
+    return circuit._replace(evaporator_air_fraction=circuit.evaporator_air_fraction * pct / 100.0)
+
+
+def _recirculated(circuit, warmer_df):
+    return circuit._replace(condenser_entering_offset_k=circuit.condenser_entering_offset_k + warmer_df / 1.8)
+
+
+def _wet(circuit, pct):
+    return circuit._replace(condenser_wet_share=pct / 100.0)
+
+
+def _fouled(circuit, pct):
+    return circuit._replace(condenser_ua_air_w_k=circuit.condenser_ua_air_w_k * pct / 100.0)
+
+
+def _small_coil(circuit, pct):
+    names = ("evaporator_ua_air_w_k", "evaporator_ua_two_phase_w_k", "evaporator_ua_gas_w_k", "evaporator_volume_m3")
+    return circuit._replace(**{name: getattr(circuit, name) * pct / 100.0 for name in names})
+
+
+_FAN = "Isolate and lock off; discharge capacitors before opening the outdoor unit. Blades start without warning."
+_BOARD = "Take the board or cloth off."
+KINDS = (
+    FaultKind(
+        id="dirty_condenser", name="Dirty condenser", parameter="condenser airflow left", unit="%",
+        sound=100, limit=25, mild=70, moderate=60, severe=50, part="condenser air", suits=_air_cooled,
+        suits_text="an air-cooled condenser", apply=_condenser_air, whole_machine=True,
+        causes=(Cause(id="dirt_between_rows", look="Clean from the lawn, felt between the rows.",
+                      checks={"condenser_coil": "dirty"}),
+                Cause(id="face_blocked", look="Cottonwood over the face.", checks={"condenser_coil": "dirty"})),
+        effect="Less air carries the heat away: head and liquid line rise, the air that does pass comes out hotter.",
+        tests=("condenser_coil", "condenser_air_rise"),
+        remedy="Clean the outdoor coil from the inside out, dry it, run, read again", hazard=_FAN,
+        rig=Rig(plant="Cover part of the condenser face with a board.", undo=_BOARD, settle_min=12,
+                limits="Stop 50 psi short of the high-pressure cut-out.")),
+    FaultKind(
+        id="condenser_fan_weak", name="Condenser fan weak", parameter="condenser airflow left", unit="%",
+        sound=100, limit=25, mild=70, moderate=60, severe=50, part="condenser air", suits=_air_cooled,
+        suits_text="an air-cooled condenser", apply=_condenser_air, whole_machine=True, stands_for="dirty_condenser",
+        causes=(Cause(id="capacitor", look="Fan turns slowly; coil clean.", checks={"condenser_fan": "slow"}),
+                Cause(id="wrong_blade", look="New blade of another pitch; coil clean.", checks={"condenser_fan": "wrong blade"}),
+                Cause(id="turns_backwards", look="Air is drawn in at the top.", checks={"condenser_fan": "backwards"})),
+        effect="As with a dirty coil, but the coil is clean and the fan is not right.",
+        tests=("condenser_fan", "condenser_coil", "condenser_air_rise"),
+        remedy="Put the fan right: capacitor, motor, blade, direction", hazard=_FAN,
+        rig=Rig(plant="Run the condenser fan on a speed control.", undo="Set the speed control back to full.", settle_min=12,
+                limits="Stop 50 psi short of the high-pressure cut-out.")),
+    FaultKind(
+        id="condenser_recirculation", name="Condenser breathes warm air", parameter="air entering the coil warmer than outdoors",
+        unit="°F", sound=0, limit=40, mild=10, moderate=16, severe=24, part="condenser air", suits=_air_cooled,
+        suits_text="an air-cooled condenser", apply=_recirculated, whole_machine=True, stands_for="dirty_condenser",
+        causes=(Cause(id="under_a_deck", look="A deck stands over the unit.", checks={"condenser_place": "closed in"}),
+                Cause(id="hot_exhaust", look="A dryer vent blows at the coil.", checks={"condenser_place": "in hot exhaust"})),
+        effect="The air at the coil is not the weather; measured there everything fits.",
+        tests=("condenser_entering_air", "condenser_coil"),
+        remedy="Give the unit free air, then judge it", hazard=_FAN,
+        rig=Rig(plant="Box three sides in and lead some leaving air back.", undo="Take the box off.", settle_min=15,
+                limits="Stop 50 psi short of the high-pressure cut-out.")),
+    FaultKind(
+        id="wet_condenser", name="Condenser still wet", parameter="coil wetted", unit="%",
+        sound=0, limit=100, mild=35, moderate=60, severe=90, part="condenser air", suits=_air_cooled,
+        suits_text="an air-cooled condenser", apply=_wet, whole_machine=True,
+        causes=(Cause(id="just_washed", look="Water drips from the coil.", checks={"condenser_wet": True}),
+                Cause(id="sprinkler", look="A lawn sprinkler reaches the coil.", checks={"condenser_wet": True})),
+        effect="Evaporating water cools the coil below the air: low head, cold liquid line. It passes as it dries.",
+        tests=("condenser_wet",), remedy="Wait until the coil is dry; do not charge",
+        hazard="Water and live parts: isolate before washing.",
+        rig=Rig(plant="Mist the coil with clean water, power off, then run.", undo="Let it run dry.", settle_min=10,
+                limits="Keep water off the electrical side.")),
+    FaultKind(
+        id="water_condenser_fouled", name="Water-cooled condenser fouled", parameter="heat transfer left on the water side",
+        unit="%", sound=100, limit=12, mild=55, moderate=40, severe=28, part="condenser water", suits=_water_cooled,
+        suits_text="a water-cooled condenser", apply=_fouled,
+        causes=(Cause(id="scale", look="Tower water hard; no treatment log.", checks={"condenser_coil": "dirty"}),
+                Cause(id="slime", look="Green strainer.", checks={"condenser_coil": "dirty"})),
+        effect="Heat cannot reach the water: head up while the water warms as before or less.",
+        tests=("water_in_out",), remedy="Clean the tubes, then read again",
+        hazard="Acid cleaning: goggles, gloves, ventilation.",
+        rig=Rig(plant="", undo="", settle_min=0, limits="Cannot be planted and undone: read it from the sheet.")),
+    FaultKind(
+        id="low_water_flow", name="Low condenser water flow", parameter="water flow left", unit="%",
+        sound=100, limit=20, mild=65, moderate=50, severe=38, part="condenser water", suits=_water_cooled,
+        suits_text="a water-cooled condenser", apply=_condenser_air,
+        causes=(Cause(id="strainer", look="Strainer full.", checks={}), Cause(id="pump", look="Pump worn or air-bound.")),
+        effect="Little water carries the heat: it leaves much warmer.", tests=("water_in_out",),
+        remedy="Clean the strainer, put pump and valves right", hazard="Hot water and rotating pump parts.",
+        rig=Rig(plant="Throttle the water valve.", undo="Open it fully.", settle_min=10,
+                limits="Stop 50 psi short of the high-pressure cut-out.")),
+    FaultKind(
+        id="low_airflow", name="Low evaporator airflow", parameter="evaporator airflow left", unit="%",
+        sound=100, limit=25, mild=58, moderate=50, severe=42, part="evaporator air", suits=_any, suits_text="any machine",
+        apply=_evaporator_air, whole_machine=True,
+        causes=(Cause(id="dirty_filter", look="Filter grey and bowed in.", checks={"filter": "dirty"}),
+                Cause(id="dirty_coil", look="Felt on the entering face.", checks={"evaporator_coil": "dirty"}),
+                Cause(id="blower_wheel", look="Dust fills the blades.", checks={"blower_wheel": "dirty"}),
+                Cause(id="belt", look="Belt slips and squeals.", checks={"blower": "slow"}),
+                Cause(id="speed_tap", look="Blower wired to a lower tap.", checks={"blower": "slow"}),
+                Cause(id="duct", look="Dampers shut, a flex duct crushed.", checks={"duct": "blocked"})),
+        effect="The coil finds little heat: suction falls, the air that passes comes out colder; a valve closes in.",
+        tests=("airflow", "static_pressure", "filter", "evaporator_coil", "blower_wheel", "blower", "duct"),
+        remedy="Put the indoor airflow right: filter, coil, wheel, speed tap, ducts",
+        hazard="Disconnect before reaching into the blower.",
+        rig=Rig(plant="Cover part of the evaporator face or use a lower speed tap.", undo=_BOARD + " Tap back.", settle_min=12,
+                limits="Coil above freezing, or stop before it ices.")),
+    FaultKind(
+        id="mismatched_coil", name="Indoor coil too small", parameter="indoor coil against the matched one", unit="%",
+        sound=100, limit=40, mild=75, moderate=65, severe=55, part="evaporator", suits=lambda m: m.comfort,
+        suits_text="a machine that cools rooms", apply=_small_coil, stands_for="low_airflow",
+        causes=(Cause(id="old_coil_kept", look="Coil plate a ton below the outdoor unit's.", checks={"coil_match": "too small"}),),
+        effect="Too little surface: suction and evaporating temperature lie low with full airflow.",
+        tests=("coil_match", "airflow"), remedy="Fit the coil that is rated with this outdoor unit",
+        hazard="Recover before opening the circuit.",
+        rig=Rig(plant="", undo="", settle_min=0, limits="Needs another coil: read it from the sheet.")),
+)

@@ -1,0 +1,67 @@
+"""Faults of what is in the circuit: too little, too much, air, the wrong refrigerant."""
+
+from wolfsbane.cycle.faults.kind import Cause, FaultKind, Rig
+
+WRONG_REFRIGERANT = "wrong_refrigerant"
+_ANY = "any machine"
+
+
+def _any(machine):
+    return True
+
+
+def _charge(circuit, pct):
+    return circuit._replace(charge_kg=circuit.charge_kg * pct / 100.0)
+
+
+def _air(circuit, litres_per_litre):
+    """Litres of air at 20 degC and one atmosphere for each litre of condenser: 41.6 mol a cubic metre."""
+    moles = 41.57 * litres_per_litre * circuit.condenser_volume_m3
+    return circuit._replace(non_condensable_mol=circuit.non_condensable_mol + moles)
+
+
+KINDS = (
+    FaultKind(
+        id="undercharge", name="Undercharge", parameter="charge against the right charge", unit="%",
+        sound=100, limit=40, mild=88, moderate=80, severe=70, part="charge", suits=_any, suits_text=_ANY, apply=_charge,
+        causes=(Cause(id="leak", look="Oil at a flare or a braze, caps missing.", checks={"oil_traces": True}),
+                Cause(id="undercharged_at_start", look="Never right since it was set; no oil anywhere.")),
+        effect="Too little liquid: the condenser runs empty first, then the evaporator starves.",
+        tests=("drier_drop", "sight_glass", "oil_traces", "standing_pressure"),
+        remedy="Find and mend the leak, then weigh the charge in",
+        hazard="Refrigerant freezes skin and eyes: gloves and glasses. Recover, never vent.",
+        rig=Rig(plant="Recover the stated weight into a weighed cylinder.", undo="Weigh the same refrigerant back in as liquid.",
+                settle_min=15, limits="Not below the low-pressure cut-out; no coil left icing.")),
+    FaultKind(
+        id="overcharge", name="Overcharge", parameter="charge against the right charge", unit="%",
+        sound=100, limit=150, mild=116, moderate=124, severe=134, part="charge", suits=_any, suits_text=_ANY, apply=_charge,
+        causes=(Cause(id="overfilled", look="Somebody added gas; nothing in the log."),),
+        effect="Liquid backs up in the condenser and takes condensing surface away.",
+        tests=("condenser_air_rise", "standing_pressure"),
+        remedy="Recover into a weighed cylinder down to the plate charge",
+        hazard="Never fill a cylinder past 80 %. Gloves and glasses.",
+        rig=Rig(plant="Weigh the stated amount in, as liquid, in short bursts.", undo="Recover the same weight.",
+                settle_min=15, limits="Stop 50 psi short of the high-pressure cut-out; microchannel coils reach it early.")),
+    FaultKind(
+        id="non_condensables", name="Air in the circuit", parameter="air left in, litres for each litre of condenser",
+        unit="L/L", sound=0, limit=5, mild=0.8, moderate=1.5, severe=2.4, part="condenser", suits=_any, suits_text=_ANY,
+        apply=_air,
+        causes=(Cause(id="not_evacuated", look="Opened last month; no vacuum figure in the log."),
+                Cause(id="drawn_in", look="Ran in a vacuum with a leak on the low side.", checks={"oil_traces": True})),
+        effect="Air gathers in the condenser, adds its pressure and covers surface.",
+        tests=("standing_pressure", "condenser_air_rise"),
+        remedy="Recover, evacuate to a held vacuum, weigh in new refrigerant",
+        hazard="The head can climb far past normal: stay clear of the discharge side.",
+        rig=Rig(plant="", undo="", settle_min=0,
+                limits="Not on a student rig without the owner's written agreement: read it from the sheet instead.")),
+    FaultKind(
+        id=WRONG_REFRIGERANT, name="Wrong refrigerant charged", parameter="weight charged against the plate's",
+        unit="%", sound=70, limit=120, mild=85, moderate=100, severe=110, part="charge",
+        suits=lambda m: bool(m.substitute), suits_text="a machine with a likely substitute", apply=_charge,
+        causes=(Cause(id="wrong_cylinder", look="The plate and the label at the port do not agree."),),
+        effect="Another substance circulates; the ring on the dial no longer belongs to the pressures.",
+        tests=("standing_pressure", "amps"),
+        remedy="Recover everything into its own cylinder, evacuate, weigh in what the plate names",
+        hazard="Mixtures and flammable substitutes: treat as flammable until identified, no ignition sources.",
+        rig=Rig(plant="", undo="", settle_min=0, limits="Never planted on a rig: read it from the sheet instead.")),
+)

@@ -1,0 +1,60 @@
+"""Faults of the compressor and the reversing valve."""
+
+from wolfsbane.cycle.faults.kind import Cause, FaultKind, Rig
+
+
+def _any(machine):
+    return True
+
+
+def _leak(circuit, pct):
+    return circuit._replace(leak_fraction=circuit.leak_fraction + pct / 100.0)
+
+
+def _reversing(circuit, pct):
+    return circuit._replace(reversing_leak_fraction=circuit.reversing_leak_fraction + pct / 100.0)
+
+
+def _pumping(circuit, pct):
+    return circuit._replace(pumping_share=circuit.pumping_share * pct / 100.0)
+
+
+_SHELL = "The shell and the discharge line burn. Capacitors hold their charge."
+KINDS = (
+    FaultKind(
+        id="leaking_compressor_valves", name="Compressor valves leaking",
+        parameter="discharge gas blown back at 250 psi across", unit="%", sound=0, limit=50, mild=28, moderate=36, severe=45,
+        part="compressor", suits=_any, suits_text="any machine", apply=_leak,
+        causes=(Cause(id="worn_valves", look="Old, hot shell, noisy.", checks={"compressor_sound": "noisy"}),
+                Cause(id="broken_reed", look="Clatters since a flooded start.", checks={"compressor_sound": "noisy"}),
+                Cause(id="scroll_worn", look="Quiet but hot.")),
+        effect="Gas goes round inside the compressor: suction up, head down, little cooling.",
+        tests=("pump_down", "compressor_sound", "amps", "airflow"),
+        remedy="Confirm by a pump-down before condemning the compressor",
+        hazard="Pump down only within the low-pressure cut-out. The discharge line burns.",
+        rig=Rig(plant="Crack the bypass valve from discharge to suction.", undo="Close it and cap it.", settle_min=12,
+                limits="Discharge temperature under 220 °F.")),
+    FaultKind(
+        id="compressor_not_pumping", name="Compressor hardly pumps", parameter="pumping left", unit="%",
+        sound=100, limit=0, mild=30, moderate=12, severe=0, part="compressor", suits=_any, suits_text="any machine",
+        apply=_pumping,
+        causes=(Cause(id="broken_shaft", look="Hums, draws little."),
+                Cause(id="scroll_backwards", look="Three-phase; loud since the mains were worked on.",
+                      checks={"compressor_sound": "noisy"}),
+                Cause(id="internal_relief_open", look="Very hot shell.")),
+        effect="Pressures stay (nearly) equal with the machine running.", tests=("pump_down", "amps", "compressor_sound"),
+        remedy="Check phase order and relief before condemning the compressor", hazard=_SHELL,
+        rig=Rig(plant="Leave the compressor unplugged, fans on (instructor).", undo="Plug it in again.", settle_min=5,
+                limits="Lock-out tag on the plug.")),
+    FaultKind(
+        id="reversing_valve_leak", name="Reversing valve leaking", parameter="discharge gas passing to suction at 250 psi across",
+        unit="%", sound=0, limit=50, mild=24, moderate=32, severe=42, part="reversing valve",
+        suits=lambda m: m.application.startswith("heat_pump"), suits_text="a heat pump", apply=_reversing,
+        stands_for="leaking_compressor_valves",
+        causes=(Cause(id="slide_worn", look="Valve body warm all over."), Cause(id="stuck_midway", look="Hisses.")),
+        effect="Hot gas slips into the suction at the valve; otherwise like worn compressor valves.",
+        tests=("reversing_valve_step", "pump_down"), remedy="Measure the suction step across the valve, then replace the valve",
+        hazard="Brazing next to a valve: wet rag, recover first, nitrogen flowing.",
+        rig=Rig(plant="Crack the bypass valve at the reversing valve.", undo="Close it and cap it.", settle_min=12,
+                limits="Discharge temperature under 220 °F.")),
+)

@@ -1,0 +1,95 @@
+"""What a fault is: one physical number, what it does to the circuit, and all a teacher has to know of it."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+from wolfsbane.cycle.errors import BadInputError, require_range
+from wolfsbane.cycle.machine import Circuit, Machine
+
+LEVELS = ("mild", "moderate", "severe")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Cause:
+    """One cause of a family: the same readings, another thing to be seen or tested.
+
+    ``look`` is what an honest look shows; ``checks`` are the answers of visual checks and tests that differ from a sound
+    machine's (check id -> word).
+    """
+
+    id: str
+    look: str
+    checks: dict = field(default_factory=dict)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Rig:
+    """Planting on a trainer rig. ``plant`` is empty where it must not be planted; then ``limits`` says why."""
+
+    plant: str
+    undo: str
+    settle_min: int
+    limits: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class FaultKind:
+    """A family of faults.
+
+    ``parameter`` and ``unit`` name the physical number; ``sound`` is its value on a sound machine, ``limit`` the worst
+    that is accepted, ``mild``, ``moderate`` and ``severe`` named levels. ``suits(machine)`` says where it can stand and
+    ``suits_text`` says it in words; ``apply(circuit, value)`` returns the harmed copy and ``part`` names what it harms.
+    ``whole_machine`` faults act on both circuits of a machine that has two, ``second_circuit`` ones on the second only. ``tests`` are ids of field tests that tell it
+    from its look-alikes. ``stands_for`` is the family it cannot be told from on gauges and thermometers alone.
+    """
+
+    id: str
+    name: str
+    parameter: str
+    unit: str
+    sound: float
+    limit: float
+    mild: float
+    moderate: float
+    severe: float
+    part: str
+    suits: Callable[[Machine], bool]
+    suits_text: str
+    apply: Callable[[Circuit, float], Circuit]
+    causes: tuple[Cause, ...]
+    effect: str
+    tests: tuple[str, ...]
+    remedy: str
+    hazard: str
+    rig: Rig
+    whole_machine: bool = False
+    second_circuit: bool = False
+    stands_for: str = ""
+
+    def level(self, text):
+        """Severity as a number: mild, moderate, severe or a number in ``unit``. Raises BadInputError."""
+        if text in LEVELS:
+            return getattr(self, text)
+        low, high = sorted((self.sound, self.limit))
+        try:
+            value = float(text)
+        except (TypeError, ValueError):
+            raise BadInputError(f"{self.id} level", text, "mild, moderate, severe or "
+                                f"a number from {low:g} to {high:g} {self.unit}") from None
+        return require_range(f"{self.id} level", value, low, high, self.unit)
+
+    def cause(self, cause_id):
+        """The :class:`Cause` called ``cause_id`` (the first one for None). Raises BadInputError."""
+        for cause in self.causes:
+            if cause_id in (None, cause.id):
+                return cause
+        raise BadInputError(f"{self.id} cause", cause_id, ", ".join(c.id for c in self.causes))
+
+
+@dataclass(frozen=True, kw_only=True)
+class Fault:
+    """A planted fault: family, severity as a physical number in the family's unit, and a cause (None: the first one)."""
+
+    id: str
+    severity: float
+    cause: str | None = None

@@ -1,0 +1,104 @@
+"""Faults of the metering device and the distributor."""
+
+from wolfsbane.cycle.faults.kind import Cause, FaultKind, Rig
+
+
+def _valve(machine):
+    return machine.metering in ("txv", "eev")
+
+
+def _orifice(machine):
+    return machine.metering in ("fixed_orifice", "capillary")
+
+
+def _stuck(circuit, pct):
+    return circuit._replace(valve_fixed_opening=pct / 100.0)
+
+
+def _area(circuit, pct):
+    return circuit._replace(expansion_area_m2=circuit.expansion_area_m2 * pct / 100.0)
+
+
+def _blocked(circuit, pct):
+    return circuit._replace(distributor_blocked_share=pct / 100.0)
+
+
+def _swing(circuit, pct):
+    return circuit._replace(valve_swing=pct / 100.0)
+
+
+_LIQUID = "Liquid at the compressor breaks it: do not let it run on."
+KINDS = (
+    FaultKind(
+        id="valve_overfeeding", name="Valve overfeeding", parameter="valve held open at", unit="%",
+        sound=75, limit=130, mild=88, moderate=95, severe=105, part="valve", suits=_valve, suits_text="a valve", apply=_stuck,
+        causes=(Cause(id="bulb_loose", look="Strap open, bulb hangs off the pipe.",
+                      checks={"bulb": "loose", "bulb_chilled": "responds", "bulb_warmed": "responds"}),
+                Cause(id="bulb_bare", look="Bulb tight but without insulation.",
+                      checks={"bulb": "bare", "bulb_chilled": "responds", "bulb_warmed": "responds"}),
+                Cause(id="stuck_open", look="Bulb tight and wrapped.", checks={"bulb_chilled": "no_response",
+                                                                            "bulb_warmed": "no_response"})),
+        effect="More liquid than can boil: superheat goes, then the condenser runs short.",
+        tests=("bulb", "bulb_chilled", "compressor_sound"),
+        remedy="Check the bulb's strap and insulation before touching the valve", hazard=_LIQUID,
+        rig=Rig(plant="Strap the bulb loosely and wrap it badly.", undo="Strap it tight at ten or two o'clock and wrap it.",
+                settle_min=12, limits="Superheat at the compressor not below 2 °F for more than a minute.")),
+    FaultKind(
+        id="valve_underfeeding", name="Valve underfeeding", parameter="valve held open at", unit="%",
+        sound=75, limit=15, mild=58, moderate=50, severe=42, part="valve", suits=_valve, suits_text="a valve", apply=_stuck,
+        stands_for="liquid_line_restriction",
+        causes=(Cause(id="lost_bulb_charge", look="Bulb tight and wrapped; capillary rubbed through.",
+                      checks={"bulb_warmed": "no_response", "bulb_chilled": "no_response"}),
+                Cause(id="stuck_shut", look="Bulb tight and wrapped.",
+                      checks={"bulb_warmed": "no_response", "bulb_chilled": "responds"}),
+                Cause(id="iced_inside", look="Works again after a stop.", checks={"bulb_warmed": "no_response",
+                                                                               "bulb_chilled": "no_response"})),
+        effect="Too little liquid reaches the coil: it boils off early, the rest waits in the condenser.",
+        tests=("bulb_warmed", "drier_drop", "evaporator_ice"),
+        remedy="Warm the bulb: a sound valve opens; replace the valve only if it does not",
+        hazard="Recover before opening the line; discharge runs hot.",
+        rig=Rig(plant="Put the bulb in ice water.", undo="Dry it, strap it, wrap it.", settle_min=10,
+                limits="Not below the low-pressure cut-out.")),
+    FaultKind(
+        id="valve_hunting", name="Valve hunting", parameter="swing of the opening either way", unit="%",
+        sound=0, limit=45, mild=10, moderate=18, severe=28, part="valve", suits=_valve, suits_text="a valve", apply=_swing,
+        causes=(Cause(id="oversized_valve", look="Valve marked a size above the coil."),
+                Cause(id="bulb_place", look="Bulb under the pipe, downstream of a trap.", checks={"bulb": "loose"})),
+        effect="The valve swings between too much and too little; every reading swings with it, in minutes.",
+        tests=("bulb",), remedy="Put bulb place and valve size right; judge after ten quiet minutes", hazard=_LIQUID,
+        rig=Rig(plant="Move the bulb downstream of the trap.", undo="Put it back, strap and wrap it.", settle_min=15,
+                limits="No liquid at the compressor on the low swing.")),
+    FaultKind(
+        id="orifice_oversized", name="Orifice too large", parameter="orifice area against the right one", unit="%",
+        sound=100, limit=170, mild=122, moderate=130, severe=140, part="orifice", suits=lambda m: m.metering == "fixed_orifice",
+        suits_text="a fixed orifice", apply=_area,
+        causes=(Cause(id="wrong_piston", look="Stamp on the piston a size above the plate's.", checks={"orifice": "too large"}),
+                Cause(id="piston_not_seated", look="Dirt under the piston's seat.", checks={"orifice": "not seated"})),
+        effect="The coil floods and the condenser runs short.", tests=("orifice", "compressor_sound"),
+        remedy="Recover and fit the orifice the plate asks for", hazard="Recover before opening the line. Gloves and glasses.",
+        rig=Rig(plant="Open the bypass round the orifice by the stated turns.", undo="Close it.", settle_min=12,
+                limits="Superheat at the compressor not below 2 °F for more than a minute.")),
+    FaultKind(
+        id="orifice_undersized", name="Orifice too small", parameter="orifice area against the right one", unit="%",
+        sound=100, limit=35, mild=85, moderate=76, severe=66, part="orifice", suits=_orifice,
+        suits_text="a fixed orifice or a capillary tube", apply=_area, stands_for="liquid_line_restriction",
+        causes=(Cause(id="wrong_piston", look="Stamp on the piston a size below the plate's.", checks={"orifice": "too small"}),
+                Cause(id="plugged", look="Wax or dirt in the bore.", checks={"orifice": "plugged"}),
+                Cause(id="bent_capillary", look="Capillary flattened at a bend.", checks={"orifice": "bent"})),
+        effect="As a valve that underfeeds: starved coil, full condenser, no drop at the drier.",
+        tests=("orifice", "drier_drop"), remedy="Recover and fit the orifice the plate asks for",
+        hazard="Recover before opening the line. Gloves and glasses.",
+        rig=Rig(plant="Fit the next smaller piston (instructor).", undo="Fit the right one.", settle_min=12,
+                limits="Not below the low-pressure cut-out.")),
+    FaultKind(
+        id="distributor_blocked", name="Distributor part blocked", parameter="coil circuits blocked", unit="%",
+        sound=0, limit=70, mild=25, moderate=40, severe=55, part="evaporator", suits=lambda m: m.metering != "capillary",
+        suits_text="a coil with a distributor", apply=_blocked,
+        causes=(Cause(id="solder_or_dirt", look="Some feeder tubes warm, others cold."),
+                Cause(id="crushed_feeder", look="A feeder tube flattened.")),
+        effect="Part of the coil gets no liquid and lets air through uncooled; the rest carries the load and runs cold.",
+        tests=("coil_face", "evaporator_ice"), remedy="Clear or replace the distributor or the coil",
+        hazard="Recover before opening the circuit.",
+        rig=Rig(plant="Close the hand valve of the stated feeder tubes.", undo="Open them.", settle_min=12,
+                limits="Coil above freezing, or stop before it ices.")),
+)

@@ -1,0 +1,80 @@
+"""Faults of the lines between the parts."""
+
+from wolfsbane.cycle.faults.kind import Cause, FaultKind, Rig
+from wolfsbane.cycle.units import PA_PER_PSI
+
+_ANY = "any machine"
+#: a 3/8 inch liquid line holds about this much per foot, and loses about this much pressure per foot at three tons
+_LITRES_PER_FT, _PSI_PER_FT, _SUCTION_PSI_PER_FT = 0.0155, 0.12, 0.05
+
+
+def _any(machine):
+    return True
+
+
+def _restriction(circuit, psi):
+    return circuit._replace(restriction_pa_at_ref=circuit.restriction_pa_at_ref + psi * PA_PER_PSI)
+
+
+def _liquid_valve(circuit, psi):
+    return circuit._replace(liquid_valve_pa_at_ref=circuit.liquid_valve_pa_at_ref + psi * PA_PER_PSI)
+
+
+def _suction(circuit, times):
+    return circuit._replace(suction_restriction_pa_at_ref=times * circuit.suction_drop_pa_at_ref)
+
+
+def _long_line(circuit, feet):
+    """The line is sized with the machine, so volume per foot follows its flow."""
+    size = circuit.mass_flow_ref_kg_s / 0.064
+    return circuit._replace(
+        liquid_line_volume_m3=circuit.liquid_line_volume_m3 + feet * _LITRES_PER_FT * 1e-3 * size,
+        line_drop_pa_at_ref=circuit.line_drop_pa_at_ref + feet * _PSI_PER_FT * PA_PER_PSI,
+        suction_drop_pa_at_ref=circuit.suction_drop_pa_at_ref + feet * _SUCTION_PSI_PER_FT * PA_PER_PSI)
+
+
+_CUT = "Recover before cutting into a line; no flame near refrigerant."
+KINDS = (
+    FaultKind(
+        id="liquid_line_restriction", name="Liquid-line restriction", parameter="pressure drop at rated flow", unit="psi",
+        sound=0, limit=400, mild=110, moderate=160, severe=240, part="liquid line", suits=_any, suits_text=_ANY,
+        apply=_restriction,
+        causes=(Cause(id="clogged_drier", look="Drier sweats or is colder at its outlet."),
+                Cause(id="kinked_line", look="A crushed bend behind the unit.", checks={"liquid_line": "kinked"}),
+                Cause(id="plugged_strainer", look="Frost at the strainer.")),
+        effect="Liquid loses pressure and flashes before the metering device: the evaporator starves, the condenser is full.",
+        tests=("drier_drop", "liquid_line"), remedy="Recover, replace the drier or mend the line, weigh in", hazard=_CUT,
+        rig=Rig(plant="Close the hand valve in the liquid line by the stated turns.", undo="Open it fully and cap it.",
+                settle_min=12, limits="Not below the low-pressure cut-out; watch the discharge temperature.")),
+    FaultKind(
+        id="service_valve_part_closed", name="Liquid service valve part closed", parameter="pressure drop at rated flow",
+        unit="psi", sound=0, limit=400, mild=110, moderate=160, severe=240, part="liquid service valve",
+        suits=lambda m: not m.sealed, suits_text="a machine with service valves", apply=_liquid_valve,
+        stands_for="liquid_line_restriction",
+        causes=(Cause(id="not_backed_out", look="Valve stem not backed out.", checks={"service_valve": "part closed"}),),
+        effect="The drop lies before the gauge port: the high gauge reads low and the line is cold there.",
+        tests=("service_valve", "drier_drop"), remedy="Back the service valve out fully, read again",
+        hazard="Stems can blow out: stand to the side, cap off slowly.",
+        rig=Rig(plant="Close the liquid service valve by the stated turns.", undo="Back it out fully and cap it.", settle_min=12,
+                limits="Not below the low-pressure cut-out.")),
+    FaultKind(
+        id="suction_line_restriction", name="Suction-line restriction",
+        parameter="added pressure drop, times the line's own", unit="×", sound=0, limit=20, mild=3, moderate=5.5, severe=9, part="suction line", suits=_any, suits_text=_ANY, apply=_suction,
+        causes=(Cause(id="suction_drier", look="Old suction drier left in after a burn-out.", checks={"suction_line": "cold step"}),
+                Cause(id="kinked_line", look="Flattened at the wall.", checks={"suction_line": "kinked"})),
+        effect="The compressor draws thinner gas than the evaporator holds.", tests=("suction_line", "drier_drop"),
+        remedy="Take the restriction out", hazard=_CUT,
+        rig=Rig(plant="Close the suction hand valve by the stated turns.", undo="Open it fully.", settle_min=10,
+                limits="Not below the low-pressure cut-out; discharge temperature under 220 °F.")),
+    FaultKind(
+        id="long_liquid_line", name="Lines longer than charged for", parameter="line beyond the standard length", unit="ft",
+        sound=0, limit=150, mild=40, moderate=70, severe=110, part="lines", suits=lambda m: m.application in (
+            "air_conditioner", "heat_pump_cooling"), suits_text="a split machine", apply=_long_line, stands_for="undercharge",
+        causes=(Cause(id="no_charge_added", look="The outdoor unit stands far from the house.",
+                      checks={"line_length": "longer than standard"}),),
+        effect="The added pipe holds charge that the condenser then lacks, and costs pressure both ways.",
+        tests=("line_length", "drier_drop"), remedy="Measure the line, weigh in what the plate asks for each foot",
+        hazard="Gloves and glasses when charging.",
+        rig=Rig(plant="Recover the charge of the stated length.", undo="Weigh it back in.", settle_min=15,
+                limits="Not below the low-pressure cut-out.")),
+)

@@ -1,0 +1,14 @@
+"""The machine profiles that ship with Wolfsbane. Parameters are assumed (tuned to plausible ratings, not to tests)."""
+
+from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.cycle.profiles.comfort import COMFORT
+from wolfsbane.cycle.profiles.refrigeration import REFRIGERATION
+
+MACHINES = {machine.id: machine for machine in (*COMFORT, *REFRIGERATION)}
+
+
+def machine(machine_id):
+    """The profile called ``machine_id``; raises BadInputError for an unknown one."""
+    if machine_id not in MACHINES:
+        raise BadInputError("machine", machine_id, ", ".join(MACHINES))
+    return MACHINES[machine_id]

@@ -1,0 +1,99 @@
+"""Machines that cool boxes: walk-ins with a receiver and head-pressure control, sealed reach-ins with a capillary tube."""
+
+from wolfsbane.cycle.machine import Circuit, Expectations, Machine
+from wolfsbane.cycle.profiles.plates import plate
+from wolfsbane.cycle.profiles.tuned import TUNED
+from wolfsbane.cycle.units import PA_PER_PSI, STANDARD_ATMOSPHERE_PA, f_to_k
+
+_LITRE = 1e-3
+
+WALK_IN = Circuit(
+    mass_flow_ref_kg_s=0.032, charge_kg=4.5,
+    displacement_m3_s=1.7e-3, volumetric_a=0.94, volumetric_b=0.06, volumetric_exponent=1 / 1.12,
+    isentropic_peak=0.66, isentropic_fall=0.2, isentropic_best_ratio=3.2, shell_loss=0.10,
+    leak_fraction=0.0, leak_reference_pa=1.2e6, shell_volume_m3=3.0 * _LITRE, oil_kg=0.8, oil_solubility_per_mpa=0.10,
+    condenser_air_kg_s=0.62, condenser_air_fraction=1.0, condenser_ua_air_w_k=1100.0,
+    condenser_ua_two_phase_w_k=2600.0, condenser_ua_gas_w_k=350.0, condenser_ua_liquid_w_k=500.0,
+    condenser_volume_m3=2.2 * _LITRE,
+    liquid_line_volume_m3=0.35 * _LITRE, restriction_pa_at_ref=0.0, liquid_line_ua_w_k=10.0,
+    expansion_area_m2=1.037e-6, throat_ratio=0.5, valve_fixed_opening=-1.0,
+    valve_static_superheat_k=2.5, valve_superheat_range_k=4.5,
+    evaporator_air_kg_s=1.0, evaporator_air_fraction=1.0, evaporator_ua_air_w_k=900.0,
+    evaporator_ua_two_phase_w_k=1300.0, evaporator_ua_gas_w_k=220.0, evaporator_volume_m3=3.5 * _LITRE, blower_w=250.0,
+    suction_line_volume_m3=1.5 * _LITRE, suction_line_ua_w_k=4.0, suction_line_ambient_k=f_to_k(80.0),
+    suction_drop_pa_at_ref=15e3, suction_drop_density_kg_m3=25.0, receiver_volume_m3=4.5 * _LITRE,
+)
+REACH_IN = Circuit(
+    mass_flow_ref_kg_s=0.0045, charge_kg=0.2005,
+    displacement_m3_s=6.5e-4, volumetric_a=0.90, volumetric_b=0.055, volumetric_exponent=1 / 1.12,
+    isentropic_peak=0.58, isentropic_fall=0.2, isentropic_best_ratio=4.0, shell_loss=0.25,
+    leak_fraction=0.0, leak_reference_pa=0.8e6, shell_volume_m3=1.5 * _LITRE, oil_kg=0.3, oil_solubility_per_mpa=0.05,
+    condenser_air_kg_s=0.075, condenser_air_fraction=1.0, condenser_ua_air_w_k=110.0,
+    condenser_ua_two_phase_w_k=300.0, condenser_ua_gas_w_k=35.0, condenser_ua_liquid_w_k=50.0,
+    condenser_volume_m3=0.45 * _LITRE,
+    liquid_line_volume_m3=0.03 * _LITRE, restriction_pa_at_ref=0.0,
+    expansion_area_m2=1.042e-7, throat_ratio=0.5, valve_fixed_opening=1.0,
+    valve_static_superheat_k=2.5, valve_superheat_range_k=4.5,
+    evaporator_air_kg_s=0.09, evaporator_air_fraction=1.0, evaporator_ua_air_w_k=75.0,
+    evaporator_ua_two_phase_w_k=140.0, evaporator_ua_gas_w_k=25.0, evaporator_volume_m3=0.6 * _LITRE, blower_w=15.0,
+    suction_line_volume_m3=0.12 * _LITRE, suction_line_ua_w_k=1.2, suction_line_ambient_k=f_to_k(80.0),
+    suction_drop_pa_at_ref=6e3, suction_drop_density_kg_m3=11.0,
+)
+_FREEZER = WALK_IN._replace(
+    mass_flow_ref_kg_s=0.022, displacement_m3_s=2.6e-3, expansion_area_m2=7e-7, suction_drop_pa_at_ref=7e3,
+    suction_drop_density_kg_m3=10.0, suction_line_ambient_k=f_to_k(60.0), suction_line_ua_w_k=3.0,
+    isentropic_best_ratio=5.0, volumetric_b=0.045, condenser_air_kg_s=0.5)
+_TD_BANDS = {"walk_in_cooler": (8 / 1.8, 20 / 1.8), "walk_in_freezer": (8 / 1.8, 20 / 1.8), "reach_in": (14 / 1.8, 34 / 1.8)}
+_CTOA = (14 / 1.8, 33 / 1.8)
+_SUBSTITUTES = {"R-404A": "R-448A", "R-448A": "R-404A", "R-449A": "R-404A", "R-134a": "R-404A", "R-290": "R-134a",
+                "R-600a": "R-134a"}
+
+
+def _head_control(circuit, low_psig, high_psig):
+    """A fan-speed controller that lets the fan run from ``low_psig`` and gives it full speed at ``high_psig``."""
+    return circuit._replace(head_control_low_pa=low_psig * PA_PER_PSI + STANDARD_ATMOSPHERE_PA,
+                            head_control_high_pa=high_psig * PA_PER_PSI + STANDARD_ATMOSPHERE_PA)
+
+
+def _machine(id_, name, refrigerant, metering, application, circuit, btuh, model, *, amps, rating_f, cutouts_psig,
+             superheat_df=None, subcooling_df=None, volts=230.0, notes="", fan_w=70.0):
+    circuit = circuit._replace(**TUNED.get(id_, {}))
+    outdoor, box, wet_bulb = (f_to_k(v) for v in rating_f)
+    return Machine(
+        id=id_, name=name, refrigerant=refrigerant, metering=metering, application=application, condenser="tube_and_fin",
+        receiver=circuit.receiver_volume_m3 > 0.0, volts=volts, power_factor=0.9, magnetising_amps=0.25 * amps,
+        outdoor_fan_w=fan_w, substitute=_SUBSTITUTES[refrigerant], rating=(outdoor, box, wet_bulb, None),
+        expectations=Expectations(evaporator_td_dk=_TD_BANDS[application], ctoa_dk=_CTOA), circuit=circuit,
+        sealed=metering == "capillary", notes=notes, plate=plate(
+            model=model, btuh=btuh, charge_kg=circuit.charge_kg, refrigerant=refrigerant, superheat_df=superheat_df,
+            subcooling_df=subcooling_df, amps=amps, cfm=round(circuit.evaporator_air_kg_s / 1.2 / 0.3048**3 * 60, -1),
+            oz_per_ft=0.0 if metering == "capillary" else 0.5, cutouts_psig=cutouts_psig))
+
+
+_WALK_IN_NOTES = "Receiver with sight glass; charge shows there and not on the gauges."
+_HEAD_NOTES = _WALK_IN_NOTES + " Fan-speed head control for cold weather."
+_SEALED = "Sealed circuit with process stubs only; judge it by temperatures before opening it."
+REFRIGERATION = (
+    _machine("walkin-cooler-r404a-txv", "Sedge 11 walk-in cooler", "R-404A", "txv", "walk_in_cooler",
+             _head_control(WALK_IN, 150.0, 200.0), 10_900, "SDG-11C", amps=7.6, rating_f=(95, 38, 36.2), cutouts_psig=(420.0, 15.0),
+             superheat_df=(6.0, 14.0), notes=_HEAD_NOTES),
+    _machine("walkin-cooler-r448a-txv", "Sedge 12 walk-in cooler", "R-448A", "txv", "walk_in_cooler",
+             _head_control(WALK_IN, 150.0, 200.0), 11_500, "SDG-12C", amps=7.6, rating_f=(95, 38, 36.2), cutouts_psig=(420.0, 10.0),
+             superheat_df=(6.0, 14.0), notes=_HEAD_NOTES),
+    _machine("walkin-freezer-r449a-txv", "Sedge 6 walk-in freezer", "R-449A", "txv", "walk_in_freezer",
+             _head_control(_FREEZER, 140.0, 190.0), 6_200, "SDG-6F", amps=7.8, rating_f=(95, 0, -1.2), cutouts_psig=(420.0, -3.0),
+             superheat_df=(5.0, 13.0), notes=_HEAD_NOTES + " Electric defrost."),
+    _machine("walkin-freezer-r404a-txv", "Sedge 7 walk-in freezer", "R-404A", "txv", "walk_in_freezer",
+             _head_control(_FREEZER, 150.0, 200.0), 6_800, "SDG-7F", amps=8.2, rating_f=(95, 0, -1.2), cutouts_psig=(430.0, -2.0),
+             superheat_df=(5.0, 13.0), notes=_HEAD_NOTES + " Electric defrost."),
+    _machine("reachin-r134a-capillary", "Bramble 2 reach-in", "R-134a", "capillary", "reach_in", REACH_IN, 2_000, "BRM-2",
+             amps=5.6, rating_f=(85, 38, 34.0), cutouts_psig=(400.0, -12.0), volts=115.0, notes=_SEALED, fan_w=20.0),
+    _machine("reachin-r290-capillary", "Bramble 2 P reach-in", "R-290", "capillary", "reach_in", REACH_IN._replace(
+        mass_flow_ref_kg_s=0.0024, charge_kg=0.085, displacement_m3_s=3.6e-4, expansion_area_m2=7e-8,
+        suction_drop_density_kg_m3=7.0, shell_volume_m3=0.9 * _LITRE), 2_100, "BRM-2P", amps=5.2, rating_f=(85, 38, 34.0),
+        cutouts_psig=(400.0, -12.0), volts=115.0, notes=_SEALED + " Flammable refrigerant (A3).", fan_w=20.0),
+    _machine("reachin-r600a-capillary", "Bramble 1 B reach-in", "R-600a", "capillary", "reach_in", REACH_IN.scaled(0.5)._replace(
+        mass_flow_ref_kg_s=0.0012, charge_kg=0.05, displacement_m3_s=6e-4, expansion_area_m2=4.5e-8,
+        suction_drop_density_kg_m3=3.5, suction_drop_pa_at_ref=3e3), 1_000, "BRM-1B", amps=2.6, rating_f=(85, 38, 34.0),
+        cutouts_psig=(200.0, -14.0), volts=115.0, notes=_SEALED + " Flammable refrigerant (A3).", fan_w=12.0),
+)

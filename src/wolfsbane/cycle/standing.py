@@ -1,0 +1,59 @@
+"""A circuit at rest: what both gauges show when nothing moves."""
+
+import math
+
+from wolfsbane.cycle.properties import (
+    RHO_F,
+    RHO_G,
+    enthalpy_at_temperature,
+    refrigerant,
+    saturation_at,
+    temperature_density_entropy,
+)
+
+_GAS_CONSTANT = 8.314462618
+#: share of a resting circuit's volume that vapour and air share (assumed)
+_VAPOUR_VOLUME_SHARE = 0.75
+
+
+def internal_volume_m3(circuit):
+    """Everything that holds refrigerant, m3."""
+    return (circuit.condenser_volume_m3 + circuit.evaporator_volume_m3 + circuit.liquid_line_volume_m3
+            + circuit.suction_line_volume_m3 + circuit.shell_volume_m3 + circuit.receiver_volume_m3)
+
+
+def standing_pa(circuit, refrigerant_name, coldest_k):
+    """Pressure at rest, Pa absolute, with the coldest part that can hold liquid at ``coldest_k`` (K).
+
+    Saturation there while liquid is left; otherwise the pressure of the vapour at that density. Air left in adds its own
+    pressure. Held at the ends of the property table.
+    """
+    fluid = refrigerant(refrigerant_name)
+    tab = fluid.arrays
+    low, high = fluid.saturation_k(fluid.min_pa * 1.001, "dew"), fluid.saturation_k(fluid.max_pa * 0.999, "bubble")
+    coldest_k = min(max(coldest_k, low), high)
+    volume = internal_volume_m3(circuit)
+    density = circuit.charge_kg / volume
+    saturated_pa = fluid.saturation_pa(coldest_k, "bubble")
+    rho_g = float(saturation_at(tab, RHO_G, math.log(saturated_pa)))
+    rho_f = float(saturation_at(tab, RHO_F, math.log(saturated_pa)))
+    if density >= rho_g:
+        share = min((density - rho_g) / (rho_f - rho_g), 1.0)
+        dew_pa = fluid.saturation_pa(coldest_k, "dew")
+        pressure = dew_pa + (saturated_pa - dew_pa) * min(1.0, 3.0 * share)
+    else:
+        pressure = _vapour_pressure(tab, density, coldest_k, saturated_pa, fluid.min_pa)
+    return pressure + circuit.non_condensable_mol * _GAS_CONSTANT * coldest_k / (_VAPOUR_VOLUME_SHARE * volume)
+
+
+def _vapour_pressure(tab, density, t_k, saturated_pa, lowest_pa):
+    """Pressure at which vapour of ``t_k`` has ``density``, by halving."""
+    low, high = lowest_pa, saturated_pa
+    for _ in range(50):
+        middle = math.sqrt(low * high)
+        h = enthalpy_at_temperature(tab, math.log(middle), t_k)
+        if temperature_density_entropy(tab, math.log(middle), h)[1] < density:
+            low = middle
+        else:
+            high = middle
+    return math.sqrt(low * high)
