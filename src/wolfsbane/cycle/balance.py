@@ -42,6 +42,7 @@ FIGURES = (
     "stream_out_k", "charge_found_kg", "evaporator_mix_heat_w",
     "condensing_pa", "liquid_port_pa", "condenser_outlet_k", "compressor_in_k", "evaporator_inlet_k", "receiver_kg",
     "condenser_stream_share", "blocked_air_k", "blocked_boiling_share", "port_quality",
+    "evaporator_kg", "drier_quality",
 )
 N_FIGURES = len(FIGURES)
 #: how the charge equation reads: no receiver; receiver holding liquid; receiver empty; receiver full
@@ -107,9 +108,9 @@ def evaluate(x, c, tab, w, h_sat, residuals, out):
     h1_found, q_evap, t_surface, f_boil, h_open, t_boil, t_dry, f_two, h_two, t_two = evaporator(
         c, tab, ln_pe, m, h_line, w[1], w[2], w[3], h_sat)
     blocked = c.distributor_blocked_share
-    charge = (condenser_charge(c, tab, ln_pc, h2, h3, f_gas, f_tp, x3)
-              + evaporator_charge(c, tab, ln_pe, h_line, h_open, f_boil, 1.0 - blocked)
-              + evaporator_charge(c, tab, ln_pe, h_line, h_two, f_two, blocked)
+    evaporator_kg = (evaporator_charge(c, tab, ln_pe, h_line, h_open, f_boil, 1.0 - blocked)
+                     + evaporator_charge(c, tab, ln_pe, h_line, h_two, f_two, blocked))
+    charge = (condenser_charge(c, tab, ln_pc, h2, h3, f_gas, f_tp, x3) + evaporator_kg
               + lines_charge(c, tab, p_in, h_line, ps, hs))
     receiver = 0.0
     if w[4] == EMPTY:
@@ -144,3 +145,4 @@ def evaluate(x, c, tab, w, h_sat, residuals, out):
     out[39] = temperature_density_entropy(tab, ln_pe, h_line)[0]
     out[40], out[41], out[42], out[43] = receiver, share, t_two, f_two
     out[44] = inlet_state(tab, p_port, h_line)[1]
+    out[45], out[46] = evaporator_kg, inlet_state(tab, p_drier, h_line)[1]

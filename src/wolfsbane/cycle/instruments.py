@@ -1,12 +1,14 @@
 """Instruments: what a technician can read off a solved machine, with the resolution of the tool and in its units.
 
-Display units begin here. A reading is never a bare float: it carries unit, resolution and text.
+Display units begin here. A reading is never a bare float: it carries unit, resolution and text. Instrument faults come in
+between the machine and the display (:mod:`wolfsbane.cycle.instrument_faults`).
 """
 
 from dataclasses import dataclass
 
+from wolfsbane.cycle.ductwork import airflow_m3_s, static_pa
 from wolfsbane.cycle.errors import BadInputError
-from wolfsbane.cycle.units import to_display
+from wolfsbane.cycle.units import SYSTEMS, to_display
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -25,7 +27,10 @@ class Instrument:
 
 @dataclass(frozen=True, kw_only=True)
 class Reading:
-    """One printed reading: ``value`` in ``unit``, already rounded to ``resolution``; ``text`` is what is printed."""
+    """One printed reading: ``value`` in ``unit``, already rounded to ``resolution``; ``text`` is what is printed.
+
+    A reading that flutters has ``low`` and ``high`` beside its middle ``value``.
+    """
 
     key: str
     kind: str
@@ -33,6 +38,8 @@ class Reading:
     unit: str
     resolution: float
     text: str
+    low: float | None = None
+    high: float | None = None
 
 
 ANALOGUE_LOW = Instrument(id="analogue_low", name="Analogue low-side gauge", kind="pressure",
@@ -45,6 +52,9 @@ CLAMP = Instrument(id="clamp_thermometer", name="Clamp thermometer", kind="tempe
                    resolution={"us": 0.5, "si": 0.2}, tolerance_us=2.0)
 PSYCHROMETER = Instrument(id="psychrometer", name="Psychrometer", kind="temperature",
                           resolution={"us": 0.5, "si": 0.2}, tolerance_us=1.5)
+AMP_CLAMP = Instrument(id="amp_clamp", name="Amp clamp", kind="current", resolution={"us": 0.1, "si": 0.1}, tolerance_us=0.3)
+FLOW_HOOD = Instrument(id="flow_hood", name="Flow hood", kind="flow", resolution={"us": 10.0, "si": 5.0}, tolerance_us=60.0)
+MANOMETER = Instrument(id="manometer", name="Manometer", kind="static", resolution={"us": 0.01, "si": 5.0}, tolerance_us=0.03)
 
 #: kit name -> (low gauge, high gauge)
 KITS = {"analogue": (ANALOGUE_LOW, ANALOGUE_HIGH), "digital": (DIGITAL_GAUGE, DIGITAL_GAUGE)}
@@ -62,18 +72,62 @@ POINTS = {
     "supply_db": ("Supply air, dry bulb", None, PSYCHROMETER),
     "outdoor_db": ("Outdoor air, dry bulb", "outdoor_k", CLAMP),
 }
+#: readings taken where they help, in the same form
+MORE_POINTS = {
+    "evaporator_inlet": ("Evaporator inlet pipe", "evaporator_inlet_k", CLAMP),
+    "evaporator_outlet": ("Suction line, at the coil", "evaporator_outlet_k", CLAMP),
+    "condenser_inlet": ("Condenser inlet pipe", "discharge_line_k", CLAMP),
+    "condenser_bend": ("Condenser, return bend half-way", "condenser_bend_k", CLAMP),
+    "condenser_outlet": ("Condenser outlet pipe", "condenser_outlet_k", CLAMP),
+    "compressor_inlet": ("Suction after the reversing valve", "compressor_in_k", CLAMP),
+    "mixed_air": ("Mixed air before the coil", None, PSYCHROMETER),
+    "supply_high": ("Supply air, top of the duct", None, PSYCHROMETER),
+    "supply_low": ("Supply air, bottom of the duct", None, PSYCHROMETER),
+    "condenser_entering_air": ("Air entering the condenser", "condenser_entering_k", CLAMP),
+    "condenser_leaving_air": ("Air leaving the condenser", "condenser_air_out_k", CLAMP),
+    "water_in": ("Condenser water in", "condenser_entering_k", CLAMP),
+    "water_out": ("Condenser water out", "condenser_air_out_k", CLAMP),
+    "compressor_amps": ("Compressor amps", "compressor_amps", AMP_CLAMP),
+    "airflow": ("Supply airflow", None, FLOW_HOOD),
+    "static": ("Total external static pressure", None, MANOMETER),
+}
+ALL_POINTS = POINTS | MORE_POINTS
 
 
 def in_order(readings):
     """A dict of readings in the order a technician takes them; storage does not keep the order of keys."""
-    return {key: readings[key] for key in POINTS if key in readings}
+    return {key: readings[key] for key in ALL_POINTS if key in readings}
+
+
+def points_for(machine):
+    """Keys of :data:`ALL_POINTS` that can be read on this machine."""
+    water, package = machine.condenser == "water_cooled", machine.application == "package_unit"
+    absent = {"condenser_entering_air", "condenser_leaving_air"} if water else {"water_in", "water_out"}
+    if not machine.application.startswith("heat_pump"):
+        absent.add("compressor_inlet")
+    if not package:
+        absent |= {"mixed_air", "supply_high", "supply_low"}
+    if machine.boxed:
+        absent |= {"return_wb", "airflow", "static"}
+    return tuple(key for key in ALL_POINTS if key not in absent)
+
+
+def label(key, machine):
+    """What a reading is called on this machine."""
+    if machine.boxed:
+        named = {"return_db": "Box air", "supply_db": "Air off the coil", "outdoor_db": "Air at the condensing unit",
+                 "suction_line": "Suction line, at the compressor", "liquid_line": "Liquid line, at the receiver"
+                 if machine.receiver else "Liquid line"}
+        if key in named:
+            return named[key]
+    return ALL_POINTS[key][0]
 
 
 def tool_for(key, kit):
     """The :class:`Instrument` of ``kit`` (analogue or digital) that takes reading ``key``."""
     if kit not in KITS:
         raise BadInputError("instruments", kit, ", ".join(KITS))
-    tool = POINTS[key][2]
+    tool = ALL_POINTS[key][2]
     if tool == "low":
         return KITS[kit][0]
     return KITS[kit][1] if tool == "high" else tool
@@ -85,26 +139,44 @@ def rounded(value, resolution):
     return (steps if value >= 0 else -steps) * resolution + 0.0 if steps else 0.0
 
 
-def reading(key, value_si, kit, system, barometer_pa):
-    """Round one SI value as the tool would show it."""
+def values(machine, state, faults=()):
+    """Every point of a state in SI, undisturbed: dict key -> float. ``faults`` decide what the manometer shows."""
+    found = {key: getattr(state, attribute) for key, (_, attribute, _) in ALL_POINTS.items() if attribute}
+    found |= {"return_db": state.return_air.dry_bulb_k, "return_wb": state.return_air.wet_bulb_k,
+              "supply_db": state.supply_air.dry_bulb_k, "mixed_air": state.coil_air.dry_bulb_k,
+              "supply_high": state.supply_high_air.dry_bulb_k, "supply_low": state.supply_low_air.dry_bulb_k,
+              "airflow": airflow_m3_s(machine, state), "static": static_pa(machine, state, faults)}
+    return {key: found[key] for key in points_for(machine) if found[key] is not None}
+
+
+def reading(key, value_si, kit, system, barometer_pa, span=None):
+    """Round one SI value as the tool would show it; ``span`` is (low, high) in SI where it flutters."""
     tool = tool_for(key, kit)
     resolution = tool.resolution[system]
-    value = round(rounded(to_display(tool.kind, value_si, system, barometer_pa), resolution), 3)
-    unit = {("pressure", "us"): "psig", ("pressure", "si"): "kPa",
-            ("temperature", "us"): "°F", ("temperature", "si"): "°C"}[(tool.kind, system)]
-    return Reading(key=key, kind=tool.kind, value=value, unit=unit, resolution=resolution,
-                   text=f"{value:.{0 if resolution >= 1 else 1}f} {unit}")
+    shown = lambda v: round(rounded(to_display(tool.kind, v, system, barometer_pa), resolution), 3)  # noqa: E731
+    value, unit = shown(value_si), SYSTEMS[system][tool.kind][0]
+    decimals = 0 if resolution >= 1 else 2 if resolution < 0.1 else 1
+    low, high = (shown(v) for v in sorted(span)) if span else (None, None)
+    text = f"{value:.{decimals}f} {unit}" if low == high else f"{low:.{decimals}f} to {high:.{decimals}f} {unit}"
+    return Reading(key=key, kind=tool.kind, value=value, unit=unit, resolution=resolution, text=text,
+                   low=None if low == high else low, high=None if low == high else high)
 
 
-def read(state, kit, system):
-    """All :data:`POINTS` of a solved ``state`` as a dict key -> :class:`Reading`.
+def read(state, kit, system, *, machine=None, keys=None, instrument_faults=(), faults=()):
+    """Readings of a solved ``state`` as a dict key -> :class:`Reading`, in order.
 
-    Raises ValueError for a tripped state: a machine that cut out has no running readings.
+    ``keys`` defaults to :data:`POINTS`; ``machine`` is needed for any other and for instrument faults, which disturb what
+    the tool shows. A hunting machine's readings carry the range they swing over. Raises ValueError for a tripped state: a
+    machine that cut out has no running readings.
     """
+    from wolfsbane.cycle.instrument_faults import disturb
+    from wolfsbane.cycle.profiles import machine as machine_by_id
+
     if state.trip is not None:
         raise ValueError(f"{state.machine_id} cut out on {state.trip.cutout}: there is nothing to read")
-    values = {key: getattr(state, attribute) for key, (_, attribute, _) in POINTS.items() if attribute}
-    values["return_db"] = state.return_air.dry_bulb_k
-    values["return_wb"] = state.return_air.wet_bulb_k
-    values["supply_db"] = state.supply_air.dry_bulb_k
-    return {key: reading(key, values[key], kit, system, state.barometer_pa) for key in POINTS}
+    machine = machine or machine_by_id(state.machine_id)
+    keys = tuple(POINTS) if keys is None else tuple(keys)
+    taken = disturb(values(machine, state, faults), machine, state, instrument_faults)
+    ends = [disturb(values(machine, end, faults), machine, end, instrument_faults) for end in state.swing or ()]
+    return {key: reading(key, taken[key], kit, system, state.barometer_pa,
+                         span=[end[key] for end in ends] if ends else None) for key in keys if key in taken}

@@ -116,10 +116,14 @@ class Plate:
 
 @dataclass(frozen=True, kw_only=True)
 class Expectations:
-    """What a sound machine of this kind shows, as (low, high) in K: evaporator TD and CTOA."""
+    """What a sound machine of this kind shows, as (low, high) in K: evaporator TD, CTOA and total superheat.
+
+    ``total_superheat_dk`` is None where the school of practice decides.
+    """
 
     evaporator_td_dk: tuple[float, float]
     ctoa_dk: tuple[float, float]
+    total_superheat_dk: tuple[float, float] | None = None
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -75,6 +75,7 @@ class CircuitState:
     power_w: float
     compressor_amps: float
     charge_kg: float
+    evaporator_kg: float
     airflow_kg_s: float
 
     condenser_gas_share: float

@@ -38,26 +38,33 @@ def barometer_at_altitude_pa(altitude_m):
     return psychrolib.GetStandardAtmPressure(altitude_m)
 
 
+PA_PER_INWC = 249.08891
+M3_S_PER_CFM = M_PER_FT**3 / 60.0
+
 #: unit system -> kind of quantity -> (unit text, decimals)
 SYSTEMS = {
-    "us": {"pressure": ("psig", 0), "temperature": ("°F", 1), "difference": ("°F", 1), "mass": ("oz", 1)},
-    "si": {"pressure": ("kPa", 0), "temperature": ("°C", 1), "difference": ("K", 1), "mass": ("g", 0)},
+    "us": {"pressure": ("psig", 0), "temperature": ("°F", 1), "difference": ("°F", 1), "mass": ("oz", 1),
+           "flow": ("cfm", 0), "static": ("in w.c.", 2), "current": ("A", 1)},
+    "si": {"pressure": ("kPa", 0), "temperature": ("°C", 1), "difference": ("K", 1), "mass": ("g", 0),
+           "flow": ("L/s", 0), "static": ("Pa", 0), "current": ("A", 1)},
 }
+#: kind -> value of one display unit in SI, per system; pressure and temperature have an offset as well
+_SIZES = {"difference": {"us": 1 / 1.8, "si": 1.0}, "mass": {"us": KG_PER_OZ, "si": 1e-3},
+          "flow": {"us": M3_S_PER_CFM, "si": 1e-3}, "static": {"us": PA_PER_INWC, "si": 1.0},
+          "current": {"us": 1.0, "si": 1.0}}
 
 
 def to_display(kind, value_si, system, barometer_pa=STANDARD_ATMOSPHERE_PA):
-    """Convert an SI value to the sheet's unit. ``kind`` is pressure, temperature, difference or mass.
+    """Convert an SI value to the sheet's unit. ``kind`` is one of :data:`SYSTEMS`.
 
-    Pressures in are absolute Pa, pressures out are gauge.
+    Pressures in are absolute Pa, pressures out are gauge; flow is m3/s, static pressure Pa, current A.
     """
     us = system == "us"
     if kind == "pressure":
         return (value_si - barometer_pa) / (PA_PER_PSI if us else 1_000.0)
     if kind == "temperature":
         return k_to_f(value_si) if us else k_to_c(value_si)
-    if kind == "difference":
-        return value_si * 1.8 if us else value_si
-    return value_si / KG_PER_OZ if us else value_si * 1_000.0
+    return value_si / _SIZES[kind][system]
 
 
 def from_display(kind, value, system, barometer_pa=STANDARD_ATMOSPHERE_PA):
@@ -67,6 +74,4 @@ def from_display(kind, value, system, barometer_pa=STANDARD_ATMOSPHERE_PA):
         return value * (PA_PER_PSI if us else 1_000.0) + barometer_pa
     if kind == "temperature":
         return f_to_k(value) if us else c_to_k(value)
-    if kind == "difference":
-        return value / 1.8 if us else value
-    return value * KG_PER_OZ if us else value / 1_000.0
+    return value * _SIZES[kind][system]

@@ -23,10 +23,15 @@ def saturation(refrigerant_name, gauge, point, system, barometer_pa):
 
 
 def work_out(refrigerant_name, values, system, barometer_pa):
-    """All figures from ``values`` (reading key -> number as printed): saturations first, then the subtractions."""
+    """All figures from ``values`` (reading key -> number as printed): saturations first, then the subtractions.
+
+    ``refrigerant_name`` is the one whose scale is read. Where water cools the condenser CTOA counts from the water going in.
+    """
     found = dict(values)
     for name, (pressure, point) in SATURATIONS.items():
         found[name] = saturation(refrigerant_name, values[pressure], point, system, barometer_pa)
     for name, (a, b) in SUBTRACTIONS.items():
+        if name == "ctoa":
+            b = "water_in" if "water_in" in found else b
         found[name] = found[a] - found[b]
     return {name: found[name] for name in (*SATURATIONS, *SUBTRACTIONS)}

@@ -8,10 +8,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from wolfsbane.cycle.errors import NoConvergenceError
-from wolfsbane.cycle.faults import NONE, Fault, faults_for
+from wolfsbane.cycle.faults import NONE, Fault
 from wolfsbane.cycle.instruments import POINTS, tool_for
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import k_to_f, to_display
+from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.targets import FIGURES, HIGH, RIGHT, bands
 
 #: readings compared; the weather is the same by construction
@@ -55,10 +56,11 @@ def severities(kind, steps=_SEVERITY_STEPS):
 
 def _curve(machine, conditions, kind):
     """(severities (n,), vectors (n, k)) of one family, with straight lines between solved severities."""
-    points, vectors = [], []
+    points, vectors, start = [], [], None
     for severity in severities(kind):
         try:
-            state = solve(machine, conditions, (Fault(id=kind.id, severity=severity),))
+            state = solve(machine, conditions, (Fault(id=kind.id, severity=severity),), start=start)
+            start = state.solution
         except NoConvergenceError:
             break
         if state.trip is not None:
@@ -84,12 +86,12 @@ class Surroundings:
     curves: dict
 
 
-def surroundings(machine, conditions):
-    """Solve the sound machine and every family over its severities (some 50 solves)."""
+def surroundings(machine, conditions, fault_id=NONE):
+    """Solve the sound machine and every family that ``fault_id`` is weighed against over its severities (some 50 solves)."""
     sound = solve(machine, conditions)
     return Surroundings(
         machine=machine, conditions=conditions, sound=sound, sound_vector=vector(sound),
-        curves={kind.id: _curve(machine, conditions, kind) for kind in faults_for(machine)})
+        curves={kind.id: _curve(machine, conditions, kind) for kind in candidates(machine, fault_id)})
 
 
 def nearest(state, around, fault_id, kit):
@@ -113,15 +115,13 @@ def _worst(a, b, tolerance, n):
 
 def bands_us(machine, conditions, practice):
     """Target bands in degrees F for a machine in a weather."""
-    subcooling = machine.plate.target_subcooling_dk
-    return bands(machine.metering, None if subcooling is None else subcooling * 1.8, practice, "us",
-                 k_to_f(conditions.outdoor_k), k_to_f(conditions.return_wet_bulb_k))
+    return bands(machine, practice, "us", k_to_f(conditions.outdoor_k), k_to_f(conditions.return_wet_bulb_k))
 
 
 def pattern_of(row, targets, practice):
     """The verdicts of one vector: four figures low / right / high, and whether the drier drop is high."""
     n = len(COMPARED)
-    verdicts = [targets[name].verdict(row[n + i]) for i, name in enumerate(FIGURES)]
+    verdicts = [targets[name].verdict(row[n + i]) if name in targets else RIGHT for i, name in enumerate(FIGURES)]
     return (*verdicts, HIGH if row[-1] > practice.drier_limit_df else RIGHT)
 
 

@@ -1,45 +1,15 @@
-"""Schools of practice: the band each figure should lie in, for this machine in this weather."""
+"""Targets: the band each figure should lie in, for this machine, in this weather, under one school of practice."""
 
 from dataclasses import dataclass
 
-from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.units import c_to_k, k_to_f
+from wolfsbane.diagnosis.schools import SCHOOLS, School, school
+
+__all__ = ["FIGURES", "HIGH", "LOW", "RIGHT", "SCHOOLS", "Band", "School", "bands", "school", "target_question",
+           "total_superheat_target_df"]
 
 FIGURES = ("superheat", "subcooling", "evaporator_td", "ctoa")
 LOW, RIGHT, HIGH = "low", "right", "high"
-
-
-@dataclass(frozen=True, kw_only=True)
-class School:
-    """Target bands of one school of practice; temperature differences in degrees F (``_df``)."""
-
-    id: str
-    name: str
-    subcooling_tolerance_df: float
-    subcooling_without_plate_df: tuple[float, float]
-    orifice_superheat_tolerance_df: float
-    valve_superheat_df: tuple[float, float]
-    orifice_subcooling_df: tuple[float, float]
-    evaporator_td_df: tuple[float, float]
-    ctoa_df: tuple[float, float]
-    drier_limit_df: float
-
-
-#: common practice, no source. CTOA is the usual 15-20 with 2 degrees of reading allowance; the subcooling band of an
-#: orifice machine is assumed from what the model gives over the weather.
-SCHOOLS = {
-    "plate_and_formula": School(
-        id="plate_and_formula", name="Plate for subcooling, formula for total superheat", subcooling_tolerance_df=3.0,
-        subcooling_without_plate_df=(8.0, 12.0), orifice_superheat_tolerance_df=2.0, valve_superheat_df=(10.0, 20.0),
-        orifice_subcooling_df=(5.0, 14.0), evaporator_td_df=(30.0, 40.0), ctoa_df=(13.0, 22.0), drier_limit_df=3.0),
-}
-
-
-def school(school_id):
-    """The school called ``school_id``; raises BadInputError for an unknown one."""
-    if school_id not in SCHOOLS:
-        raise BadInputError("school", school_id, ", ".join(SCHOOLS))
-    return SCHOOLS[school_id]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -66,36 +36,65 @@ class Band:
         return Band(low=self.low + shift, high=self.high + shift, target=target)
 
 
-def total_superheat_target_df(return_wet_bulb_f, outdoor_db_f):
-    """Target total superheat of a fixed orifice, degrees F: (3 WB - 80 - OD) / 2. Common practice, no source."""
-    return (3.0 * return_wet_bulb_f - 80.0 - outdoor_db_f) / 2.0
+def total_superheat_target_df(return_wet_bulb_f, outdoor_db_f, by="formula"):
+    """Target total superheat of a fixed orifice, degrees F. Common practice, no source.
+
+    "formula": (3 WB - 80 - OD) / 2, for 55 to 115 F outdoors. "chart": what makers' charts show, 0 to 1.5 F below it; here
+    1.5 F below at a target of 5 F, running out at 25 F (assumed shape).
+    """
+    target = (3.0 * return_wet_bulb_f - 80.0 - outdoor_db_f) / 2.0
+    if by == "chart":
+        target -= 1.5 * min(max((25.0 - target) / 20.0, 0.0), 1.0)
+    return target
 
 
 def target_question(metering):
-    """Which figure the machine is charged by: subcooling on a valve, superheat on an orifice."""
+    """Which figure the machine is charged by: superheat on an orifice, subcooling on a valve."""
     return "superheat" if metering == "fixed_orifice" else "subcooling"
 
 
-def bands(metering, plate_subcooling_df, practice, system, outdoor_db, return_wb):
-    """Band for each figure in FIGURES, in the display unit of ``system`` (us or si).
+def _subcooling_band(machine, practice):
+    """(low, high, target) in degrees F."""
+    if machine.metering == "fixed_orifice":
+        return (*practice.orifice_subcooling_df, None)
+    plate = machine.plate.target_subcooling_dk
+    if plate is None:
+        low, high = practice.subcooling_without_plate_df
+        return low, high, 0.5 * (low + high)
+    target, tolerance = plate * 1.8 + practice.subcooling_shift_df, practice.subcooling_tolerance_df
+    return target - tolerance, target + tolerance, target
 
-    ``outdoor_db`` and ``return_wb`` are as printed on the sheet, in its unit.
+
+def _superheat_band(machine, practice, return_wb_f, outdoor_f):
+    """(low, high, target) in degrees F, at the outdoor unit."""
+    if machine.metering == "fixed_orifice":
+        target = total_superheat_target_df(return_wb_f, outdoor_f, practice.orifice_superheat)
+        tolerance = practice.orifice_superheat_tolerance_df
+        return target - tolerance, target + tolerance, target
+    own = machine.expectations.total_superheat_dk
+    low, high = practice.valve_superheat_df if own is None else (own[0] * 1.8, own[1] * 1.8)
+    return low, high, None
+
+
+def bands(machine, practice, system, outdoor_db, return_wb):
+    """Band for each figure that judges this machine, in the display unit of ``system`` (us or si): dict name -> Band.
+
+    ``outdoor_db`` and ``return_wb`` are as printed on the sheet, in its unit; ``return_wb`` is only used by an orifice.
+    A machine with a receiver has no subcooling band: its glass tells the charge.
     """
     k = 1.0 if system == "us" else 1.0 / 1.8
     as_f = (lambda t: t) if system == "us" else (lambda t: k_to_f(c_to_k(t)))
-    pair = lambda limits: Band(low=limits[0] * k, high=limits[1] * k)  # noqa: E731
-    found = {"evaporator_td": pair(practice.evaporator_td_df), "ctoa": pair(practice.ctoa_df)}
-    if metering == "fixed_orifice":
-        target = total_superheat_target_df(as_f(return_wb), as_f(outdoor_db))
-        tolerance = practice.orifice_superheat_tolerance_df
-        found["superheat"] = Band(low=(target - tolerance) * k, high=(target + tolerance) * k, target=target * k)
-        found["subcooling"] = pair(practice.orifice_subcooling_df)
-    else:
-        found["superheat"] = pair(practice.valve_superheat_df)
-        if plate_subcooling_df is None:
-            low, high = practice.subcooling_without_plate_df
-            target, tolerance = 0.5 * (low + high), 0.5 * (high - low)
-        else:
-            target, tolerance = plate_subcooling_df, practice.subcooling_tolerance_df
-        found["subcooling"] = Band(low=(target - tolerance) * k, high=(target + tolerance) * k, target=target * k)
-    return found
+    expected = machine.expectations
+    td = tuple(v * 1.8 for v in expected.evaporator_td_dk)
+    ctoa = tuple(v * 1.8 for v in expected.ctoa_dk)
+    if machine.comfort and not practice.td_from_machine:
+        td = practice.evaporator_td_df
+    if not practice.ctoa_from_machine:
+        ctoa = practice.ctoa_df
+    wet = as_f(return_wb) if machine.metering == "fixed_orifice" else None
+    rows = {"superheat": _superheat_band(machine, practice, wet, as_f(outdoor_db)),
+            "evaporator_td": (*td, None), "ctoa": (*ctoa, None)}
+    if not machine.receiver:
+        rows["subcooling"] = _subcooling_band(machine, practice)
+    return {name: Band(low=low * k, high=high * k, target=None if target is None else target * k)
+            for name, (low, high, target) in rows.items()}

@@ -17,6 +17,8 @@ SCHEMA = 1
 RING_TOLERANCE = {"us": 1.0, "si": 0.6}
 SUM_TOLERANCE = {"us": 1.0, "si": 0.6}
 EDGE_MARGIN = {"us": 1.0, "si": 0.6}
+METERING = {"txv": "thermostatic valve", "eev": "electronic valve", "fixed_orifice": "fixed orifice",
+            "capillary": "capillary tube"}
 UNITS = {"us": {"temperature": "°F", "difference": "°F"}, "si": {"temperature": "°C", "difference": "K"}}
 
 
@@ -56,9 +58,8 @@ def call_from_json(data):
 
 def bands_for(machine, practice, system, readings):
     """Target bands computed from what is printed."""
-    subcooling = machine.plate.target_subcooling_dk
-    return bands(machine.metering, None if subcooling is None else subcooling * 1.8, practice, system,
-                 readings["outdoor_db"].value, readings["return_wb"].value)
+    wet = readings["return_wb"].value if "return_wb" in readings else None
+    return bands(machine, practice, system, readings["outdoor_db"].value, wet)
 
 
 def figures_of(machine, readings, system, barometer_pa):
@@ -83,7 +84,7 @@ def make_call(scenario, machine, conditions, fault, state, practice, system, pat
                     "return_wet_bulb_k": conditions.return_wet_bulb_k, "barometer_pa": conditions.barometer_pa},
         instruments=scenario.instruments, complaint=scenario.complaint, look_round=list(scenario.look_round),
         readings={k: {"label": POINTS[k][0], **asdict(r)} for k, r in readings.items()},
-        questions=question_list(machine.metering, UNITS[system]), choices=choices(machine, rng),
+        questions=question_list(machine.metering, UNITS[system]), choices=choices(machine, rng, fault.id if fault else "none"),
         key=_key(machine, conditions, fault, readings, after, practice, system, pattern_table),
         seed=seed, solver_version=SOLVER_VERSION, table_hash=combined_hash())
 
@@ -95,7 +96,7 @@ def plate_lines(machine, system):
     charge = units.to_display("mass", plate.factory_charge_kg, system)
     lines = [
         ("Model", plate.model), ("Refrigerant", machine.refrigerant),
-        ("Metering device", {"txv": "thermostatic valve", "fixed_orifice": "fixed orifice"}[machine.metering]),
+        ("Metering device", METERING[machine.metering]),
         ("Factory charge", f"{charge:.0f} {'oz' if system == 'us' else 'g'}"),
         ("Rated compressor amps", f"{plate.rated_amps:.1f} A"),
     ]

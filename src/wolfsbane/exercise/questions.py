@@ -1,6 +1,7 @@
 """The questions of a call. Ids are stable: answers on old paper are kept under them."""
 
-from wolfsbane.cycle.faults import FAULTS, NONE, faults_for
+from wolfsbane.cycle.faults import FAULTS, NONE
+from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.targets import FIGURES, target_question
 
 #: id -> (kind, wording); kind is number, verdict, one_letter or letters
@@ -21,28 +22,8 @@ QUESTIONS = {
     "action": ("letter", "What to do first"),
 }
 
-ACTIONS = {
-    "undercharge": "Find and mend the leak, then weigh the charge in",
-    "overcharge": "Recover into a weighed cylinder down to the plate charge",
-    "dirty_condenser": "Clean the outdoor coil from the inside out, dry it, run, read again",
-    "low_airflow": "Put the indoor airflow right: filter, coil, wheel, speed tap, ducts",
-    "liquid_line_restriction": "Recover, replace the drier or mend the line, weigh in",
-    "leaking_compressor_valves": "Confirm by a pump-down before condemning the compressor",
-    "valve_overfeeding": "Check the bulb's strap and insulation before touching the valve",
-    "orifice_oversized": "Recover and fit the orifice the plate asks for",
-    NONE: "Leave the circuit alone and explain the readings",
-}
-HAZARDS = {
-    "undercharge": "Refrigerant freezes skin and eyes: gloves and glasses. Recover, never vent.",
-    "overcharge": "Never fill a cylinder past 80 %. Gloves and glasses.",
-    "dirty_condenser": "Disconnect and discharge capacitors before opening the outdoor unit.",
-    "low_airflow": "Disconnect before reaching into the blower.",
-    "liquid_line_restriction": "Recover before cutting into a line; no flame near refrigerant.",
-    "leaking_compressor_valves": "Pump down only within the low-pressure cut-out. The discharge line burns.",
-    "valve_overfeeding": "Liquid at the compressor breaks it: do not let it run on.",
-    "orifice_oversized": "Recover before opening the line. Gloves and glasses.",
-    NONE: "Every connection of the gauges costs a little refrigerant.",
-}
+ACTIONS = {NONE: "Leave the circuit alone and explain the readings", **{k.id: k.remedy for k in FAULTS.values()}}
+HAZARDS = {NONE: "Every connection of the gauges costs a little refrigerant.", **{k.id: k.hazard for k in FAULTS.values()}}
 EVIDENCE = {
     "superheat": "Superheat", "subcooling": "Subcooling", "evaporator_td": "Evaporator TD", "ctoa": "CTOA",
     "drier_drop": "Temperature drop across the drier", "all_on_target": "All figures on target",
@@ -52,7 +33,12 @@ DECIDERS = {
     "undercharge": ("subcooling",), "overcharge": ("subcooling",), "dirty_condenser": ("ctoa",),
     "low_airflow": ("evaporator_td", "superheat"), "liquid_line_restriction": ("drier_drop", "superheat", "subcooling"),
     "leaking_compressor_valves": ("evaporator_td", "ctoa"), "valve_overfeeding": ("superheat",),
-    "orifice_oversized": ("superheat",), NONE: ("all_on_target",),
+    "orifice_oversized": ("superheat",), "non_condensables": ("ctoa", "subcooling"), "condenser_fan_weak": ("ctoa",),
+    "condenser_recirculation": ("ctoa",), "wet_condenser": ("ctoa",), "mismatched_coil": ("evaporator_td",),
+    "suction_line_restriction": ("evaporator_td", "superheat"),
+    "service_valve_part_closed": ("superheat", "subcooling", "ctoa"), "long_liquid_line": ("subcooling",),
+    "valve_underfeeding": ("superheat", "evaporator_td"), "orifice_undersized": ("superheat", "evaporator_td"),
+    "distributor_blocked": ("evaporator_td",), "reversing_valve_leak": ("evaporator_td", "ctoa"), NONE: ("all_on_target",),
 }
 FAULT_LETTERS, EVIDENCE_LETTERS, ACTION_LETTERS = "ABCDEFGHI", "JKLMNP", "QRSTUVWXY"
 
@@ -62,9 +48,12 @@ def fault_name(fault_id):
     return "Nothing is wrong with this machine" if fault_id == NONE else FAULTS[fault_id].name
 
 
-def choices(machine, rng):
-    """Lettered choices of fault, evidence and action for one machine, in an order drawn from ``rng``."""
-    ids = [NONE, *(kind.id for kind in faults_for(machine))]
+def choices(machine, rng, fault_id=NONE):
+    """Lettered choices of fault, evidence and action for one machine, in an order drawn from ``rng``.
+
+    ``fault_id`` is the planted family, so that it stands among the choices.
+    """
+    ids = [NONE, *(kind.id for kind in candidates(machine, fault_id))]
     order, actions, evidence = ids[:], ids[:], list(EVIDENCE)
     rng.shuffle(order)
     rng.shuffle(actions)

@@ -8,7 +8,8 @@ from wolfsbane.cycle.conditions import conditions
 from wolfsbane.cycle.errors import BadInputError, require_range
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind, faults_for
 from wolfsbane.cycle.instruments import KITS
-from wolfsbane.cycle.profiles import machine
+from wolfsbane.cycle.profiles import MACHINES, machine
+from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
 from wolfsbane.diagnosis.targets import school
 
 SCHEMA = 1
@@ -74,6 +75,9 @@ def scenario(data):
     if not 1 <= len(title) <= 120:
         raise BadInputError("title", title, "1 to 120 characters")
     m = machine(data["machine"])
+    if not on_paper(m):
+        raise BadInputError("machine", m.id, "for the bench only: a call on paper needs a machine that cools rooms, is cooled "
+                            "by air and has one circuit: " + ", ".join(x.id for x in MACHINES.values() if on_paper(x)))
     severity = _severity(m, data["fault"], data.get("severity"))
     if data.get("instruments", "analogue") not in KITS:
         raise BadInputError("instruments", data["instruments"], ", ".join(KITS))
@@ -93,14 +97,20 @@ def scenario(data):
     return made
 
 
+def on_paper(m):
+    """True for machines whose calls can be printed and marked so far."""
+    return m.comfort and m.condenser != "water_cooled" and m.circuits == 1
+
+
 def _severity(m, fault_id, severity):
     if fault_id == NONE:
         if severity is not None:
             raise BadInputError("severity", severity, "nothing: a sound machine has no severity")
         return None
     kind = fault_kind(fault_id)
-    if kind not in faults_for(m):
-        raise BadInputError("fault", fault_id, f"one that {m.id} can have: " + ", ".join(k.id for k in faults_for(m)))
+    fit = [k for k in faults_for(m) if k.id not in NOT_ON_PAPER]
+    if kind not in fit:
+        raise BadInputError("fault", fault_id, f"one that {m.id} can have on paper: " + ", ".join(k.id for k in fit))
     if severity is None:
         raise BadInputError("severity", severity, f"a number in {kind.unit}: {kind.parameter}")
     return kind.level(severity)

@@ -1,4 +1,5 @@
 """Drafts for complaint and look-round. Invented; they hint at no more than an honest look would show."""
+from wolfsbane.cycle.faults import FAULTS
 
 COMPLAINTS = {
     "none": ("The owner wants it cooler than it is on a hot day, nothing has changed.",
@@ -11,6 +12,18 @@ COMPLAINTS = {
     "leaking_compressor_valves": ("Runs without a stop and never gets there.", "Weak cooling, fourteen years old."),
     "valve_overfeeding": ("Weak cooling, a rumble since the coil was replaced.", "The outdoor unit sweats all over."),
     "orifice_oversized": ("Never right since the new indoor coil.", "The outdoor unit sweats all over."),
+    "non_condensables": ("Opened for a repair last month, trips on hot days since.", "Noisier since the line was mended."),
+    "condenser_fan_weak": ("Cools in the evening, not at three.", "The outdoor fan was changed in spring."),
+    "condenser_recirculation": ("Worse since the deck was built.", "Trips on still afternoons."),
+    "wet_condenser": ("The coil was washed this morning, please check the charge.",),
+    "mismatched_coil": ("New outdoor unit on the old indoor coil, never as cold as promised.",),
+    "suction_line_restriction": ("Weak cooling since the compressor burned out and was changed.",),
+    "service_valve_part_closed": ("Weak cooling since it was set in May.", "Weak since the last pump-down."),
+    "long_liquid_line": ("New house, weak cooling from the first day.",),
+    "valve_underfeeding": ("Ice on the pipe in the morning, weak after noon.", "Weak cooling since the winter."),
+    "orifice_undersized": ("Weak since the new outdoor unit; ice on the pipe.",),
+    "distributor_blocked": ("Weak cooling since the coil was soldered.",),
+    "reversing_valve_leak": ("Fine in heating last winter, weak in cooling.",),
 }
 LOOK_ROUND = {
     "none": ("Filter clean.", "Outdoor coil clean, also between the rows.", "No oil traces.", "No ice."),
@@ -27,5 +40,10 @@ LOOK_ROUND = {
 
 
 def draft(fault_id, rng):
-    """(complaint, look-round lines) for a fault family; ``rng`` is a random.Random."""
-    return rng.choice(COMPLAINTS[fault_id]), LOOK_ROUND[fault_id]
+    """(complaint, look-round lines) for a fault family; ``rng`` is a random.Random.
+
+    Families without lines of their own get what an honest look at their first cause shows, since only that tells them from
+    the family they stand beside on the gauges.
+    """
+    lines = LOOK_ROUND.get(fault_id) or ("Filter clean.", FAULTS[fault_id].causes[0].look)
+    return rng.choice(COMPLAINTS[fault_id]), lines

@@ -73,8 +73,8 @@ def judge(machine, conditions, fault, practice, kit, system, *, allow_edges=Fals
     accepted = _accepted(machine, conditions, state, practice, kit, system)
     if not allow_edges and any(len(v) > 1 for v in accepted):
         return _refused("edge", state=state)
-    around = surroundings(machine, conditions)
     fault_id = fault.id if fault else NONE
+    around = surroundings(machine, conditions, fault_id)
     table = patterns(around, practice)
     alikes = nearest(state, around, fault_id, kit)
     if fault and alikes[0].distance <= 1.0:
@@ -98,7 +98,7 @@ def _accepted(machine, conditions, state, practice, kit, system):
     readings = read(state, kit, system)
     figures = figures_of(machine, readings, system, conditions.barometer_pa)
     targets = bands_for(machine, practice, system, readings)
-    return [targets[name].verdicts_within(figures[name], EDGE_MARGIN[system]) for name in FIGURES]
+    return [targets[name].verdicts_within(figures[name], EDGE_MARGIN[system]) if name in targets else {RIGHT} for name in FIGURES]
 
 
 def _draw(scenario, rng, system):

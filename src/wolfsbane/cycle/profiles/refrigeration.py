@@ -45,6 +45,7 @@ _FREEZER = WALK_IN._replace(
     isentropic_best_ratio=5.0, volumetric_b=0.045, condenser_air_kg_s=0.5)
 _TD_BANDS = {"walk_in_cooler": (8 / 1.8, 20 / 1.8), "walk_in_freezer": (8 / 1.8, 20 / 1.8), "reach_in": (14 / 1.8, 34 / 1.8)}
 _CTOA = (14 / 1.8, 33 / 1.8)
+_SUPERHEAT = {"walk_in_cooler": (12 / 1.8, 26 / 1.8), "walk_in_freezer": (14 / 1.8, 32 / 1.8), "reach_in": (12 / 1.8, 42 / 1.8)}
 _SUBSTITUTES = {"R-404A": "R-448A", "R-448A": "R-404A", "R-449A": "R-404A", "R-134a": "R-404A", "R-290": "R-134a",
                 "R-600a": "R-134a"}
 
@@ -63,7 +64,8 @@ def _machine(id_, name, refrigerant, metering, application, circuit, btuh, model
         id=id_, name=name, refrigerant=refrigerant, metering=metering, application=application, condenser="tube_and_fin",
         receiver=circuit.receiver_volume_m3 > 0.0, volts=volts, power_factor=0.9, magnetising_amps=0.25 * amps,
         outdoor_fan_w=fan_w, substitute=_SUBSTITUTES[refrigerant], rating=(outdoor, box, wet_bulb, None),
-        expectations=Expectations(evaporator_td_dk=_TD_BANDS[application], ctoa_dk=_CTOA), circuit=circuit,
+        expectations=Expectations(evaporator_td_dk=_TD_BANDS[application], ctoa_dk=_CTOA,
+                                  total_superheat_dk=_SUPERHEAT[application]), circuit=circuit,
         sealed=metering == "capillary", notes=notes, plate=plate(
             model=model, btuh=btuh, charge_kg=circuit.charge_kg, refrigerant=refrigerant, superheat_df=superheat_df,
             subcooling_df=subcooling_df, amps=amps, cfm=round(circuit.evaporator_air_kg_s / 1.2 / 0.3048**3 * 60, -1),

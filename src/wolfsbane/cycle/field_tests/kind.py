@@ -1,0 +1,62 @@
+"""What a field test is, what it is asked of, and its answer."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from wolfsbane.cycle.faults import fault_kind, plant
+from wolfsbane.cycle.units import k_to_f
+
+
+@dataclass(frozen=True, kw_only=True)
+class Asked:
+    """One machine in one weather with its faults, solved."""
+
+    machine: object
+    conditions: object
+    faults: tuple
+    state: object
+
+    @property
+    def circuit(self):
+        """The harmed circuit."""
+        return plant(self.machine, self.faults).circuit
+
+    def seen(self, check, sound):
+        """What the causes of the planted faults show for ``check``; ``sound`` where none shows anything."""
+        for fault in self.faults:
+            shown = fault_kind(fault.id).cause(fault.cause).checks.get(check)
+            if shown is not None:
+                return shown
+        return sound
+
+
+@dataclass(frozen=True, kw_only=True)
+class FieldTest:
+    """A test: ``minutes`` it takes, ``caution`` that goes with it, ``suits(machine)``, and ``answer(asked)``.
+
+    ``answer`` returns (word, text, values): a fixed word, a sentence, and numbers by contract key. ``running`` tests need
+    a machine that stays on.
+    """
+
+    id: str
+    name: str
+    minutes: int
+    caution: str
+    answer: Callable
+    running: bool = True
+    suits: Callable = lambda machine: True
+
+
+@dataclass(frozen=True, kw_only=True)
+class Answer:
+    """What the test showed: a word of a small vocabulary, a sentence, numbers with their unit in the key."""
+
+    test: str
+    word: str
+    text: str
+    values: dict
+
+
+def degrees(kelvin):
+    """Degrees F of a temperature in K, to a tenth."""
+    return round(k_to_f(kelvin), 1) + 0.0

@@ -1,0 +1,158 @@
+"""Tests on the running machine that only need another probe."""
+
+from wolfsbane.cycle.ductwork import airflow_m3_s, static_pa
+from wolfsbane.cycle.field_tests.kind import FieldTest, degrees
+from wolfsbane.cycle.settled import amps
+from wolfsbane.cycle.solver import solve
+from wolfsbane.cycle.units import M3_S_PER_CFM, PA_PER_INWC
+
+_COLD_SHARE = 0.78
+
+
+def _air_cooled(machine):
+    return machine.condenser != "water_cooled"
+
+
+def drier_drop(a):
+    """Temperature drop across the drier; the usual limit is 3 degF (common practice, no source)."""
+    drop = a.state.drier_drop_dk * 1.8
+    word = "drop" if drop > 3.0 else "even"
+    return word, f"{degrees(a.state.liquid_line_k):.1f} °F before and {degrees(a.state.after_drier_k):.1f} °F after the drier.", {
+        "drier_in_f": degrees(a.state.liquid_line_k), "drier_out_f": degrees(a.state.after_drier_k),
+        "drier_drop_df": round(drop, 1) + 0.0}
+
+
+def sight_glass(a):
+    """Bubbles where vapour runs with the liquid after the drier."""
+    flash = a.state.sight_glass_quality
+    word = "bubbles" if flash > 1e-3 else "clear"
+    level = {} if a.state.receiver is None else {"receiver_level_pct": round(100 * a.state.receiver.level)}
+    text = "The glass is clear." if word == "clear" else "Bubbles stream through the glass."
+    if level:
+        text += f" The receiver stands {level['receiver_level_pct']} % full."
+    return word, text, level
+
+
+def coil_face(a):
+    """The evaporator's face by hand, from the solved boiling length and blocked circuits."""
+    blocked = a.circuit.distributor_blocked_share
+    if blocked > 0.08:
+        return "part_cold", "Some circuits are cold, others at the air's temperature, from the first bend on.", {}
+    boiling = a.state.evaporator_boiling_share
+    if boiling < _COLD_SHARE:
+        return "part_cold", f"Cold over about {100 * boiling:.0f} % of its length, warm towards the outlet.", {}
+    return "even", "Evenly cold over the whole face.", {}
+
+
+def compressor_amps(a):
+    """Amps against the plate and against the same machine sound in the same weather."""
+    sound = solve(a.machine, a.conditions)
+    now, rated = a.state.compressor_amps, a.machine.plate.rated_amps
+    usual = amps(a.machine, sound.work_w) if sound.trip is None else rated
+    word = "low" if now < 0.88 * usual else "high" if now > 1.12 * usual else "normal"
+    return word, f"{now:.1f} A; the plate says {rated:.1f} A at most.", {"compressor_a": round(now, 1)}
+
+
+def shell(a):
+    """Compressor shell by an infrared thermometer: part-way from suction to discharge gas (assumed)."""
+    shell_k = a.state.compressor_in_k + 0.55 * (a.state.discharge_line_k - a.state.compressor_in_k)
+    sound = solve(a.machine, a.conditions)
+    usual = sound.compressor_in_k + 0.55 * (sound.discharge_line_k - sound.compressor_in_k)
+    word = "hot" if shell_k > usual + 6.0 else "cold" if shell_k < usual - 8.0 else "warm"
+    return word, f"{degrees(shell_k):.0f} °F on the shell.", {"shell_f": degrees(shell_k)}
+
+
+def compressor_sound(a):
+    """Liquid coming back or worn valves can be heard."""
+    if a.state.slugging:
+        return "noisy", "It knocks: liquid is coming back.", {}
+    word = a.seen("compressor_sound", "normal")
+    return word, {"normal": "An even hum.", "noisy": "It clatters."}[word], {}
+
+
+def condenser_air_rise(a):
+    """Air leaving minus air entering the condenser."""
+    rise = a.state.condenser_rise_dk * 1.8
+    return "measured", f"{degrees(a.state.condenser_entering_k):.0f} °F in, {degrees(a.state.condenser_air_out_k):.0f} °F out.", {
+        "condenser_leaving_air_f": degrees(a.state.condenser_air_out_k), "condenser_air_rise_df": round(rise, 1)}
+
+
+def condenser_entering_air(a):
+    """Air measured right at the coil's face."""
+    warmer = (a.state.condenser_entering_k - a.conditions.outdoor_k) * 1.8
+    word = "warmer" if warmer > 2.0 else "cooler" if warmer < -2.0 else "as_outdoors"
+    return word, f"{degrees(a.state.condenser_entering_k):.1f} °F at the coil, {degrees(a.conditions.outdoor_k):.1f} °F in the shade.", {
+        "condenser_entering_air_f": degrees(a.state.condenser_entering_k)}
+
+
+def water_in_out(a):
+    """Water temperatures, and the refrigerant's on either side of the condenser."""
+    rise = a.state.condenser_rise_dk * 1.8
+    word = "small_rise" if rise < 7.0 else "large_rise" if rise > 14.0 else "normal_rise"
+    return word, f"Water {degrees(a.state.condenser_entering_k):.1f} °F in, {degrees(a.state.condenser_air_out_k):.1f} °F out.", {
+        "water_in_f": degrees(a.state.condenser_entering_k), "water_out_f": degrees(a.state.condenser_air_out_k)}
+
+
+def airflow(a):
+    """Supply airflow against the plate."""
+    cfm = airflow_m3_s(a.machine, a.state) / M3_S_PER_CFM
+    design = a.machine.plate.design_airflow_m3_s / M3_S_PER_CFM
+    word = "low" if cfm < 0.85 * design else "right"
+    return word, f"{cfm:.0f} cfm; designed for {design:.0f}.", {"airflow_cfm": round(cfm, -1)}
+
+
+def static_pressure(a):
+    """Total external static pressure against the plate's limit."""
+    pa, limit = static_pa(a.machine, a.state, a.faults), a.machine.plate.max_static_pa
+    word = "high" if pa > limit else "low" if pa < 0.55 * limit else "within_limit"
+    return word, f"{pa / PA_PER_INWC:.2f} in w.c.; the plate allows {limit / PA_PER_INWC:.2f}.", {
+        "static_inwc": round(pa / PA_PER_INWC, 2)}
+
+
+def reversing_valve_step(a):
+    """Suction gas before and after the reversing valve."""
+    step = a.state.reversing_step_dk * 1.8
+    word = "warms" if step > 3.0 else "even"
+    return word, f"The suction gas warms {max(step, 0.0):.1f} °F across the valve.", {"reversing_valve_step_df": round(step, 1) + 0.0}
+
+
+def supply_traverse(a):
+    """Supply air at the top and at the bottom of the duct."""
+    top, bottom = degrees(a.state.supply_high_air.dry_bulb_k), degrees(a.state.supply_low_air.dry_bulb_k)
+    word = "layered" if abs(top - bottom) > 4.0 else "even"
+    return word, f"{top:.1f} °F at the top, {bottom:.1f} °F at the bottom of the duct.", {"supply_high_f": top, "supply_low_f": bottom}
+
+
+def mixed_air(a):
+    """Air just before the coil against the return air."""
+    mixed, back = degrees(a.state.coil_air.dry_bulb_k), degrees(a.state.return_air.dry_bulb_k)
+    return "measured", f"{mixed:.1f} °F before circuit 1's part of the coil, {back:.1f} °F in the return.", {"mixed_air_f": mixed}
+
+
+_PROBE = "Moving blades and live terminals near the probes."
+TESTS = (
+    FieldTest(id="drier_drop", name="Temperature across the drier", minutes=2, caution="", answer=drier_drop),
+    FieldTest(id="sight_glass", name="Sight glass and receiver level", minutes=1, caution="", answer=sight_glass,
+              suits=lambda m: m.receiver or not m.sealed),
+    FieldTest(id="coil_face", name="Evaporator face by hand", minutes=5, caution="Isolate the blower before reaching in.",
+              answer=coil_face),
+    FieldTest(id="amps", name="Compressor amps", minutes=3, caution="Live conductors: licensed practice only.",
+              answer=compressor_amps),
+    FieldTest(id="shell", name="Compressor shell temperature", minutes=1, caution="The shell burns.", answer=shell),
+    FieldTest(id="compressor_sound", name="Compressor by ear", minutes=1, caution="", answer=compressor_sound),
+    FieldTest(id="condenser_air_rise", name="Air rise of the condenser", minutes=3, caution=_PROBE, answer=condenser_air_rise,
+              suits=_air_cooled),
+    FieldTest(id="condenser_entering_air", name="Air at the condenser's face", minutes=3, caution=_PROBE,
+              answer=condenser_entering_air, suits=_air_cooled),
+    FieldTest(id="water_in_out", name="Water in and out", minutes=3, caution="", answer=water_in_out,
+              suits=lambda m: m.condenser == "water_cooled"),
+    FieldTest(id="airflow", name="Supply airflow", minutes=15, caution=_PROBE, answer=airflow, suits=lambda m: m.comfort),
+    FieldTest(id="static_pressure", name="Total external static pressure", minutes=10, caution=_PROBE, answer=static_pressure,
+              suits=lambda m: m.comfort),
+    FieldTest(id="reversing_valve_step", name="Suction across the reversing valve", minutes=4, caution="Hot discharge pipe beside it.",
+              answer=reversing_valve_step, suits=lambda m: m.application.startswith("heat_pump")),
+    FieldTest(id="supply_traverse", name="Supply air across the duct", minutes=6, caution=_PROBE, answer=supply_traverse,
+              suits=lambda m: m.application == "package_unit"),
+    FieldTest(id="mixed_air", name="Mixed air before the coil", minutes=4, caution=_PROBE, answer=mixed_air,
+              suits=lambda m: m.application == "package_unit"),
+)

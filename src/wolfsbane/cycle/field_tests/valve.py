@@ -1,0 +1,64 @@
+"""Warming and chilling the bulb of a thermostatic valve."""
+
+from dataclasses import replace
+
+from wolfsbane.cycle.errors import NoConvergenceError
+from wolfsbane.cycle.field_tests.kind import FieldTest
+from wolfsbane.cycle.solver import solve
+from wolfsbane.cycle.units import PA_PER_PSI
+
+_VALVE_FAULTS = ("valve_overfeeding", "valve_underfeeding")
+_WIDE, _SHUT = 1.0, 0.06
+
+
+def _turned(a, opening):
+    """The machine with its valve at ``opening``: its other faults stay."""
+    held = replace(a.machine, circuit=a.machine.circuit._replace(valve_fixed_opening=opening))
+    return solve(held, a.conditions, tuple(f for f in a.faults if f.id not in _VALVE_FAULTS))
+
+
+def _bulb(a, check, opening, verb):
+    if a.seen(check, "responds") == "no_response":
+        return "no_response", f"The bulb is {verb}; after five minutes nothing has moved.", {}
+    if abs(a.state.valve_opening - opening) < 0.03:
+        return "no_response", f"The bulb is {verb}; the valve stood at its stop already and nothing moves.", {}
+    try:
+        turned = _turned(a, opening)
+    except NoConvergenceError:
+        return "responds", f"The bulb is {verb}; suction moves at once, too far to be read.", {}
+    if turned.trip is not None:
+        return "responds", f"The bulb is {verb}; suction moves to the {turned.trip.cutout.replace('_', ' ')} cut-out.", {}
+    moved = (turned.suction_pa - a.state.suction_pa) / PA_PER_PSI
+    superheat = (turned.superheat_dk - a.state.superheat_dk) * 1.8
+    return "responds", f"The bulb is {verb}; suction goes {moved:+.0f} psi, superheat {superheat:+.0f} °F.".replace("-", "−"), {
+        "suction_change_psi": round(moved, 1), "superheat_change_df": round(superheat, 1)}
+
+
+def bulb_warmed(a):
+    """In the hand or in warm water the valve should open wide."""
+    return _bulb(a, "bulb_warmed", _WIDE, "warmed")
+
+
+def bulb_chilled(a):
+    """In ice water the valve should close in: suction dives, superheat climbs."""
+    return _bulb(a, "bulb_chilled", _SHUT, "chilled")
+
+
+def bulb(a):
+    """Strap and insulation of the bulb, by eye."""
+    word = a.seen("bulb", "tight")
+    return word, {"tight": "Strapped tight, well placed, wrapped.", "loose": "The strap is open; the bulb hangs off the pipe.",
+                  "bare": "Strapped, but without insulation."}[word], {}
+
+
+def _bulbed(machine):
+    return machine.metering == "txv"
+
+
+TESTS = (
+    FieldTest(id="bulb_warmed", name="Bulb warmed", minutes=8, caution="Warm water only, never a flame.", answer=bulb_warmed,
+              suits=_bulbed),
+    FieldTest(id="bulb_chilled", name="Bulb chilled", minutes=8, caution="Watch the low-pressure cut-out.", answer=bulb_chilled,
+              suits=_bulbed),
+    FieldTest(id="bulb", name="Bulb by eye", minutes=4, caution="", answer=bulb, running=False, suits=_bulbed),
+)

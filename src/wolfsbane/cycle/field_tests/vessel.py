@@ -1,0 +1,105 @@
+"""Tests with a valve shut or the machine off: pump-down and standing pressure."""
+
+import math
+
+from wolfsbane.cycle.field_tests.kind import FieldTest, degrees
+from wolfsbane.cycle.faults import plant
+from wolfsbane.cycle.properties import (
+    RHO_F,
+    enthalpy_at_temperature,
+    refrigerant,
+    saturation_at,
+    temperature_density_entropy,
+)
+from wolfsbane.cycle.standing import standing_pa
+from wolfsbane.cycle.units import PA_PER_PSI
+
+#: a sound machine of this kind is at its cut-out within this time; after the stop a tight one rises less than this (assumed)
+_LONGEST_S, _TIGHT_PSI_MIN = 240.0, 12.0
+#: most of a condenser that may fill with liquid before the head runs away (assumed)
+_ROOM = 0.8
+
+
+def _suction_density(fluid, pressure_pa, t_k):
+    ln_p = math.log(max(pressure_pa, fluid.min_pa))
+    return temperature_density_entropy(fluid.arrays, ln_p, enthalpy_at_temperature(fluid.arrays, ln_p, t_k))[1]
+
+
+def _pull(a, circuit, fluid, floor_pa):
+    """(seconds to reach ``floor_pa`` or None, pressure reached, kg/s blown back): shut the liquid valve and pump.
+
+    The low side empties while its pressure falls in step with what is left; blown-back gas is a fixed flow, which at a
+    thin suction is all the compressor can move.
+    """
+    state = a.state
+    loss = (circuit.leak_fraction + circuit.reversing_leak_fraction) * math.sqrt(
+        max(state.head_pa - state.suction_pa, 0.0) / circuit.leak_reference_pa)
+    loss = min(loss, 0.9)
+    back = state.mass_flow_kg_s * loss / (1.0 - loss)
+    t_k = state.suction_line_k
+    low_side_m3 = circuit.evaporator_volume_m3 + circuit.suction_line_volume_m3 + circuit.shell_volume_m3
+    gas_end = low_side_m3 * _suction_density(fluid, floor_pa, t_k)
+    kg = state.evaporator_kg + (circuit.suction_line_volume_m3 + circuit.shell_volume_m3) * _suction_density(
+        fluid, state.suction_pa, t_k)
+    start_kg, seconds, pressure = kg, 0.0, state.suction_pa
+    while pressure > floor_pa * 1.001:
+        ratio = max(state.head_pa / pressure, 1.0)
+        eta = max(circuit.volumetric_a - circuit.volumetric_b * (ratio**circuit.volumetric_exponent - 1.0), 0.05)
+        moved = eta * circuit.displacement_m3_s * circuit.pumping_share * _suction_density(fluid, pressure, t_k) - back
+        if moved <= 0.01 * state.mass_flow_kg_s or seconds > _LONGEST_S:
+            return None, pressure, back
+        kg -= moved * 2.0
+        seconds += 2.0
+        left = max((kg - gas_end) / max(start_kg - gas_end, 1e-9), 0.0)
+        pressure = floor_pa + (state.suction_pa - floor_pa) * left
+    return seconds, floor_pa, back
+
+
+def pump_down(a):
+    """Close the liquid service valve: a sound compressor pulls the suction down to its cut-out and the low side stays there."""
+    planted = plant(a.machine, a.faults)
+    circuit, fluid = planted.circuit, refrigerant(planted.refrigerant)
+    if a.state.equalized:
+        return "suction_holds", "Nothing is pumped: the suction does not move.", {}
+    room = (_ROOM * circuit.condenser_volume_m3 + circuit.receiver_volume_m3 + circuit.liquid_line_volume_m3) * float(
+        saturation_at(fluid.arrays, RHO_F, math.log(min(a.state.condensing_pa, fluid.max_pa))))
+    if circuit.charge_kg > room:
+        return "not_possible", ("Stopped: this condenser cannot hold the whole charge and the head ran up "
+                                "towards its cut-out."), {}
+    plate = a.machine.plate
+    floor = max(plate.low_cutout_gauge_pa + a.conditions.barometer_pa, 1.05 * fluid.min_pa)
+    seconds, reached, back = _pull(a, circuit, fluid, floor)
+    psig = (reached - a.conditions.barometer_pa) / PA_PER_PSI
+    if seconds is None:
+        return "suction_holds", f"The suction stops falling at about {psig:.0f} psig and stays.", {"suction_psig": round(psig, 1)}
+    low_side_m3 = circuit.evaporator_volume_m3 + circuit.suction_line_volume_m3 + circuit.shell_volume_m3
+    density_per_pa = _suction_density(fluid, reached, a.state.suction_line_k) / reached
+    rise = back * math.sqrt(0.5) * 60.0 / (low_side_m3 * density_per_pa) / PA_PER_PSI
+    if rise > _TIGHT_PSI_MIN:
+        return "suction_rises", f"Pulled down to {psig:.0f} psig in about {seconds:.0f} s, but after the stop it climbs again at once.", {
+            "suction_psig": round(psig, 1)}
+    return "suction_falls", f"Pulled down to {psig:.0f} psig in about {seconds:.0f} s and stays there after the stop.", {
+        "suction_psig": round(psig, 1)}
+
+
+def standing_pressure(a):
+    """Off until everything is at outdoor temperature, then the gauge against the chart of the plate's refrigerant."""
+    planted = plant(a.machine, a.faults)
+    rest_k = a.conditions.outdoor_k
+    pressure = standing_pa(planted.circuit, planted.refrigerant, rest_k)
+    ring = refrigerant(a.machine.refrigerant)
+    low, high = ring.saturation_pa(rest_k, "dew"), ring.saturation_pa(rest_k, "bubble")
+    margin = max(0.02 * high, 3.0 * PA_PER_PSI)
+    word = "above_chart" if pressure > high + margin else "below_chart" if pressure < low - margin else "matches_chart"
+    psig = (pressure - a.conditions.barometer_pa) / PA_PER_PSI
+    chart = (high - a.conditions.barometer_pa) / PA_PER_PSI
+    return word, f"{psig:.0f} psig at {degrees(rest_k):.0f} °F all over; the chart says {chart:.0f} psig.", {
+        "standing_psig": round(psig, 1), "chart_psig": round(chart, 1)}
+
+
+TESTS = (
+    FieldTest(id="pump_down", name="Pump-down", minutes=10, answer=pump_down, suits=lambda m: not m.sealed,
+              caution="Stay within the low-pressure cut-out; never on an overfull or microchannel circuit; never run in a vacuum."),
+    FieldTest(id="standing_pressure", name="Standing pressure after cooling to ambient", minutes=40, running=False,
+              answer=standing_pressure, caution="Condenser fan on, compressor locked off."),
+)

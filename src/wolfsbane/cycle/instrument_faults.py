@@ -1,0 +1,160 @@
+"""Instrument trouble: it changes what is read and never the machine."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from wolfsbane.cycle.errors import BadInputError, require_range
+from wolfsbane.cycle.faults.kind import LEVELS, Cause
+from wolfsbane.cycle.standing import standing_pa
+from wolfsbane.cycle.units import PA_PER_PSI
+
+
+@dataclass(frozen=True, kw_only=True)
+class InstrumentFault:
+    """A family of instrument trouble. ``apply(values, machine, state, severity, cause)`` changes a dict of SI readings.
+
+    ``seen`` says how a careful technician notices it, ``remedy`` what to do, ``rig`` how to plant it in a lesson.
+    """
+
+    id: str
+    name: str
+    parameter: str
+    unit: str
+    sound: float
+    limit: float
+    mild: float
+    moderate: float
+    severe: float
+    causes: tuple[Cause, ...]
+    seen: str
+    remedy: str
+    rig: str
+    apply: Callable
+
+    def level(self, text):
+        """Severity as a number: mild, moderate, severe or a number in ``unit``. Raises BadInputError."""
+        if text in LEVELS:
+            return getattr(self, text)
+        low, high = sorted((self.sound, self.limit))
+        try:
+            return require_range(f"{self.id} level", float(text), low, high, self.unit)
+        except (TypeError, ValueError) as error:
+            if isinstance(error, BadInputError):
+                raise
+            raise BadInputError(f"{self.id} level", text, "mild, moderate, severe or a number from "
+                                f"{low:g} to {high:g} {self.unit}") from None
+
+    def cause(self, cause_id):
+        """The :class:`Cause` called ``cause_id`` (the first one for None). Raises BadInputError."""
+        for cause in self.causes:
+            if cause_id in (None, cause.id):
+                return cause
+        raise BadInputError(f"{self.id} cause", cause_id, ", ".join(c.id for c in self.causes))
+
+
+def _not_zeroed(values, machine, state, psi, cause):
+    key = "head_pressure" if cause == "high_gauge" else "suction_pressure"
+    values[key] += psi * PA_PER_PSI
+
+
+def _absolute(values, machine, state, pct, cause):
+    for key in ("suction_pressure", "head_pressure"):
+        values[key] += state.barometer_pa * pct / 100.0
+
+
+def _core(values, machine, state, pct, cause):
+    """What passed the core before the machine was started stays in the hose: the pressure of rest."""
+    key = "head_pressure" if cause == "high_port" else "suction_pressure"
+    rest = standing_pa(machine.circuit, state.refrigerant, min(state.outdoor_k, state.return_air.dry_bulb_k))
+    values[key] += (rest - values[key]) * pct / 100.0
+
+
+def _clamp_loose(values, machine, state, pct, cause):
+    key = "liquid_line" if cause == "liquid_clamp" else "suction_line"
+    values[key] += (state.outdoor_k - values[key]) * pct / 100.0
+
+
+def _wrong_line(values, machine, state, pct, cause):
+    values["liquid_line"] += (state.discharge_line_k - values["liquid_line"]) * pct / 100.0
+
+
+def _swapped(values, machine, state, pct, cause):
+    values["suction_pressure"], values["head_pressure"] = values["head_pressure"], values["suction_pressure"]
+
+
+def _disagree(values, machine, state, df, cause):
+    values["supply_db"] += df / 1.8
+
+
+def _ring_only(values, machine, state, pct, cause):
+    """The pressures are right; only the saturation ring is another one (see :func:`ring_of`)."""
+
+
+_ON = {"sound": 0, "limit": 100, "mild": 100, "moderate": 100, "severe": 100}
+_ALL = (
+    InstrumentFault(
+        id="gauge_not_zeroed", name="Gauge not zeroed", parameter="gauge shows too much by", unit="psi", sound=-30, limit=30,
+        mild=4, moderate=8, severe=15, causes=(Cause(id="low_gauge", look="Needle beside zero on the bench."),
+                                               Cause(id="high_gauge", look="Needle beside zero on the bench.")),
+        seen="Off and open to the air the needle is not at zero.", remedy="Zero it, read again",
+        rig="Turn the zero screw before class.", apply=_not_zeroed),
+    InstrumentFault(
+        id="absolute_pressure_read", name="Absolute pressure taken for gauge", parameter="share of the barometer added", unit="%",
+        **_ON, causes=(Cause(id="set_to_absolute", look="The display says abs."),),
+        seen="Open to the air it shows about 14.7.", remedy="Set the manifold to gauge pressure",
+        rig="Set the digital manifold to absolute.", apply=_absolute),
+    InstrumentFault(
+        id="core_not_depressed", name="Valve core not depressed", parameter="share of the pressure that does not arrive", unit="%",
+        sound=0, limit=100, mild=35, moderate=65, severe=100,
+        causes=(Cause(id="low_port", look="Hose cold, needle does not move on starting."),
+                Cause(id="high_port", look="Needle does not move on starting.")),
+        seen="Pressure does not move when the machine starts.", remedy="Seat the hose so that its pin opens the core",
+        rig="Fit a hose with a short depressor.", apply=_core),
+    InstrumentFault(
+        id="clamp_loose", name="Clamp loose or in the sun", parameter="share of the way to the air around it", unit="%",
+        sound=0, limit=100, mild=15, moderate=30, severe=50,
+        causes=(Cause(id="suction_clamp", look="Clamp turns on the pipe."), Cause(id="liquid_clamp", look="Clamp turns on the pipe.")),
+        seen="The reading moves when the clamp is touched or shaded.", remedy="Clean pipe, tight clamp, insulation over it",
+        rig="Clip the clamp over paint.", apply=_clamp_loose),
+    InstrumentFault(
+        id="clamp_wrong_line", name="Liquid clamp on the discharge line", parameter="clamp on the wrong line", unit="%", **_ON,
+        causes=(Cause(id="discharge_line", look="The clamp sits on the hot pipe."),),
+        seen="Subcooling comes out far below zero.", remedy="Put the clamp on the liquid line", rig="Clip it on the wrong pipe.",
+        apply=_wrong_line),
+    InstrumentFault(
+        id="wrong_refrigerant_scale", name="Wrong refrigerant on the scale", parameter="scale set to another refrigerant", unit="%",
+        **_ON, causes=(Cause(id="last_job", look="The display names another refrigerant than the plate."),),
+        seen="Saturation and pressure do not agree with the chart.", remedy="Select the plate's refrigerant",
+        rig="Set the manifold to another refrigerant.", apply=_ring_only),
+    InstrumentFault(
+        id="hoses_swapped", name="Hoses swapped", parameter="hoses on each other's port", unit="%", **_ON,
+        causes=(Cause(id="blue_on_liquid", look="Blue hose on the small pipe."),),
+        seen="The low gauge reads higher than the high one.", remedy="Blue to the large insulated line, red to the small one",
+        rig="Swap the hoses on a machine at rest only.", apply=_swapped),
+    InstrumentFault(
+        id="thermometers_disagree", name="Two thermometers disagree", parameter="supply probe shows too much by", unit="°F",
+        sound=-10, limit=10, mild=2, moderate=4, severe=6, causes=(Cause(id="uncalibrated", look="Side by side they differ."),),
+        seen="Side by side in one stream they show different numbers.", remedy="Measure both sides with one thermometer",
+        rig="Hand out two unmatched probes.", apply=_disagree),
+)
+INSTRUMENT_FAULTS = {kind.id: kind for kind in _ALL}
+
+
+def disturb(values, machine, state, faults):
+    """A changed copy of ``values`` (key -> SI) under instrument ``faults`` (Fault with id, severity and cause).
+
+    Raises BadInputError for one that is unknown.
+    """
+    values = dict(values)
+    for fault in faults:
+        if fault.id not in INSTRUMENT_FAULTS:
+            raise BadInputError("instrument fault", fault.id, ", ".join(INSTRUMENT_FAULTS))
+        kind = INSTRUMENT_FAULTS[fault.id]
+        kind.apply(values, machine, state, kind.level(fault.severity), kind.cause(fault.cause).id)
+    return values
+
+
+def ring_of(machine, faults):
+    """The refrigerant whose saturation scale is read: the plate's, unless the scale is set wrong."""
+    wrong = any(fault.id == "wrong_refrigerant_scale" for fault in faults)
+    return machine.substitute if wrong and machine.substitute else machine.refrigerant

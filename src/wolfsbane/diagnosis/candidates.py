@@ -1,0 +1,21 @@
+"""Which faults a set of readings is weighed against: the ones a class is taught for this machine, and the planted one."""
+
+from wolfsbane.cycle.faults import FAULTS, NONE, faults_for
+
+#: families every class of this kind meets, in catalogue order
+TAUGHT = ("undercharge", "overcharge", "dirty_condenser", "water_condenser_fouled", "low_water_flow", "low_airflow",
+          "liquid_line_restriction", "leaking_compressor_valves", "valve_overfeeding", "orifice_oversized")
+#: families that shift the weather or the load, or that no steady set of readings can show
+NOT_ON_PAPER = ("wrong_refrigerant", "valve_hunting", "compressor_not_pumping", "high_load", "low_load", "undersized_unit",
+                "economizer_stuck_open", "stratified_air", "one_circuit_off")
+
+
+def candidates(machine, fault_id=NONE):
+    """Families to weigh, as FaultKind. A planted family that is not taught takes the place of the one it looks like,
+    since the look round settles that; otherwise it comes on top.
+    """
+    ids = [kind.id for kind in faults_for(machine) if kind.id in TAUGHT]
+    if fault_id != NONE and fault_id not in ids:
+        twin = FAULTS[fault_id].stands_for
+        ids = [i for i in ids if i != twin] + [fault_id]
+    return [kind for kind in faults_for(machine) if kind.id in ids]
