@@ -1,15 +1,13 @@
-"""The ``wolfsbane`` command: machines, faults, pt, solve, bench. Needs no database and no server."""
+"""The ``wolfsbane`` command: machines, faults, pt, solve, ask, sweep, bench, call, mark. Needs no database and no server."""
 
 import argparse
 import json
 import sys
 
-from wolfsbane.cycle import units
-from wolfsbane.cycle.conditions import conditions
-from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
-from wolfsbane.cycle.faults import FAULTS, NONE, Fault, fault_kind
-from wolfsbane.cycle.profiles import MACHINES, machine
-from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.contract import fault_rows, machine_rows, parse_fault, parted, pressure_temperature, solved_row
+from wolfsbane.cycle.conditions import for_machine
+from wolfsbane.cycle.errors import BadInputError, NoConvergenceError, require_range
+from wolfsbane.cycle.profiles import machine
 
 
 class _Parser(argparse.ArgumentParser):
@@ -18,109 +16,44 @@ class _Parser(argparse.ArgumentParser):
         raise SystemExit(2)
 
 
-def _gauge_psi(pressure_pa, barometer_pa=units.STANDARD_ATMOSPHERE_PA):
-    return units.to_display("pressure", pressure_pa, "us", barometer_pa)
-
-
-def machine_rows():
-    """Every profile with its plate, as the contract lists it."""
-    rows = []
-    for m in MACHINES.values():
-        subcooling = m.plate.target_subcooling_dk
-        rows.append({
-            "id": m.id, "name": m.name, "refrigerant": m.refrigerant, "metering": m.metering,
-            "application": m.application, "condenser": m.condenser, "receiver": m.receiver,
-            "capacity_btuh": round(m.plate.capacity_w / units.W_PER_BTUH),
-            "factory_charge_oz": round(m.plate.factory_charge_kg / units.KG_PER_OZ, 1),
-            "plate_subcooling_df": None if subcooling is None else round(subcooling * 1.8, 1),
-            "plate_superheat_df": None})
-    return rows
-
-
-def fault_rows():
-    """Every fault with its parameter, unit, named levels and causes; ``none`` first."""
-    rows = [{"id": NONE, "parameter": None, "unit": None, "mild": None, "moderate": None, "severe": None, "causes": []}]
-    for k in FAULTS.values():
-        rows.append({"id": k.id, "parameter": k.parameter, "unit": k.unit, "mild": k.mild, "moderate": k.moderate,
-                     "severe": k.severe, "causes": list(k.causes)})
-    return rows
-
-
-def pressure_temperature(name, *, psig=None, f=None, c=None):
-    """Dew and bubble temperature at a gauge pressure, or the gauge pressures at a temperature. Sea level."""
-    fluid = refrigerant(name)
-    if psig is not None:
-        pressure = units.from_display("pressure", psig, "us")
-        low, high = (_gauge_psi(p) for p in (fluid.min_pa, fluid.max_pa))
-        if not low <= psig <= high:
-            raise BadInputError("psig", psig, f"{low:.1f} to {high:.1f} psig for {name}")
-        dew, bubble = fluid.saturation_k(pressure, "dew"), fluid.saturation_k(pressure, "bubble")
-        return {"dew_f": round(units.k_to_f(dew), 2), "bubble_f": round(units.k_to_f(bubble), 2),
-                "dew_c": round(units.k_to_c(dew), 2), "bubble_c": round(units.k_to_c(bubble), 2)}
-    temperature = units.f_to_k(f) if f is not None else units.c_to_k(c)
-    low = max(fluid.saturation_k(fluid.min_pa * 1.0001, p) for p in ("dew", "bubble"))
-    high = min(fluid.saturation_k(fluid.max_pa * 0.9999, p) for p in ("dew", "bubble"))
-    if not low <= temperature <= high:
-        field, value, show = ("f", f, units.k_to_f) if f is not None else ("c", c, units.k_to_c)
-        raise BadInputError(field, value, f"{show(low):.1f} to {show(high):.1f} °{field.upper()} for {name}")
-    dew, bubble = fluid.saturation_pa(temperature, "dew"), fluid.saturation_pa(temperature, "bubble")
-    return {"dew_psig": round(_gauge_psi(dew), 2), "bubble_psig": round(_gauge_psi(bubble), 2),
-            "dew_kpa_gauge": round(units.to_display("pressure", dew, "si"), 1),
-            "bubble_kpa_gauge": round(units.to_display("pressure", bubble, "si"), 1)}
-
-
-def parse_fault(text):
-    """``ID`` or ``ID:LEVEL`` to a :class:`Fault`, or None for ``none``. Raises BadInputError."""
-    fault_id, _, level = text.partition(":")
-    if fault_id == NONE:
-        return None
-    kind = fault_kind(fault_id)
-    return Fault(id=fault_id, severity=kind.level(level or "moderate"))
-
-
-def solved_row(state):
-    """The solved state in contract units; readings are null when the machine cut out."""
-    f, df = units.k_to_f, lambda value: value * 1.8
-    row = {
-        "suction_psig": _gauge_psi(state.suction_pa, state.barometer_pa),
-        "head_psig": _gauge_psi(state.head_pa, state.barometer_pa),
-        "suction_saturation_f": f(state.suction_saturation_k), "liquid_saturation_f": f(state.liquid_saturation_k),
-        "suction_line_f": f(state.suction_line_k), "evaporator_outlet_f": f(state.evaporator_outlet_k),
-        "liquid_line_f": f(state.liquid_line_k), "discharge_line_f": f(state.discharge_line_k),
-        "drier_out_f": f(state.after_drier_k), "supply_db_f": f(state.supply_air.dry_bulb_k),
-        "superheat_df": df(state.superheat_dk), "evaporator_superheat_df": df(state.evaporator_superheat_dk),
-        "subcooling_df": df(state.subcooling_dk), "evaporator_td_df": df(state.evaporator_td_dk),
-        "ctoa_df": df(state.ctoa_dk), "air_delta_t_df": df(state.air_delta_t_dk),
-        "drier_drop_df": df(state.drier_drop_dk), "capacity_btuh": state.capacity_w / units.W_PER_BTUH,
-        "power_w": state.power_w, "compressor_a": state.compressor_amps,
-    }
-    row = {key: None if state.trip else round(value, 2) + 0.0 for key, value in row.items()}
-    row |= {"charge_oz": round(state.charge_kg / units.KG_PER_OZ, 1), "frosting": state.frosting and not state.trip,
-            "flood_back": state.flood_back and not state.trip, "converged": abs(state.mass_residual) < 1e-3,
-            "energy_residual": state.energy_residual, "mass_residual": state.mass_residual}
-    if state.trip:
-        row["tripped"] = {"cutout": state.trip.cutout, "after_s": round(state.trip.after_s)}
-    return row
+def _situation(args):
+    """(machine, conditions, machine faults, instrument faults) of a command that solves."""
+    m = machine(args.machine)
+    if args.heating:
+        raise BadInputError("heating", True, "cooling only: no profile is solved in heating yet")
+    weather = for_machine(m, outdoor_db_f=args.outdoor_db_f, return_db_f=args.return_db_f, return_wb_f=args.return_wb_f,
+                          box_f=args.box_f, water_in_f=args.water_in_f, altitude_ft=args.altitude_ft)
+    return m, weather, *parted(tuple(x for x in map(parse_fault, args.fault) if x is not None))
 
 
 def _solve(args):
     from wolfsbane.cycle.solver import solve
 
-    if args.heating:
-        raise BadInputError("heating", True, "cooling only: no heat-pump profile in heating yet")
-    for name, value in (("box_f", args.box_f), ("water_in_f", args.water_in_f)):
-        if value is not None:
-            raise BadInputError(name, value, "not used: no machine here has a refrigerated box or a water condenser")
-    weather = conditions(outdoor_db_f=args.outdoor_db_f, return_db_f=args.return_db_f, return_wb_f=args.return_wb_f,
-                         altitude_ft=args.altitude_ft)
-    faults = tuple(x for x in map(parse_fault, args.fault) if x is not None)
-    return solved_row(solve(machine(args.machine), weather, faults))
+    m, weather, faults, instrument_faults = _situation(args)
+    if args.frost_hours is None:
+        return solved_row(solve(m, weather, faults), m, faults, instrument_faults)
+    from wolfsbane.cycle.frost import grow
+
+    growth = grow(m, weather, faults, require_range("frost_hours", args.frost_hours, 0, 48, "hours"))
+    last = growth.stages[-1]
+    return solved_row(last.state, m, faults, instrument_faults) | {
+        "frost": {"end": growth.end, "hours": round(last.hours, 2), "face_blocked_pct": round(100 * last.blocked)}}
+
+
+def _ask(args):
+    from wolfsbane.cycle.field_tests import ask, tests_for
+
+    m, weather, faults, _ = _situation(args)
+    if args.test is None:
+        return [{"id": t.id, "name": t.name, "minutes": t.minutes, "caution": t.caution} for t in tests_for(m)]
+    answer = ask(m, weather, faults, args.test)
+    return {"test": answer.test, "answer": answer.word, "text": answer.text, **answer.values}
 
 
 def _print_table(data):
     rows = data if isinstance(data, list) else [{"figure": k, "value": v} for k, v in data.items()]
-    columns = list(rows[0])
-    text = [[_cell(row[c]) for c in columns] for row in rows]
+    columns = list({key: None for row in rows for key in row})
+    text = [[_cell(row.get(c)) for c in columns] for row in rows]
     widths = [max(len(c), *(len(r[i]) for r in text)) for i, c in enumerate(columns)]
     for line in [columns, *text]:
         print("  ".join(cell.ljust(w) for cell, w in zip(line, widths, strict=True)).rstrip())
@@ -148,15 +81,23 @@ def _parser():
     which = pt.add_mutually_exclusive_group(required=True)
     for unit in ("psig", "f", "c"):
         which.add_argument(f"--{unit}", type=float)
-    solve = commands.add_parser("solve", parents=[shared], help="solve one machine")
-    solve.add_argument("machine")
-    for name in ("outdoor-db-f", "return-db-f", "return-wb-f"):
-        solve.add_argument(f"--{name}", type=float, required=True)
-    solve.add_argument("--fault", action="append", default=[], metavar="ID:LEVEL")
-    solve.add_argument("--altitude-ft", type=float, default=0.0)
-    solve.add_argument("--box-f", type=float)
-    solve.add_argument("--water-in-f", type=float)
-    solve.add_argument("--heating", action="store_true")
+    weather = argparse.ArgumentParser(add_help=False)
+    weather.add_argument("machine")
+    weather.add_argument("--outdoor-db-f", type=float, required=True, help="air around the condensing unit")
+    for name, text in (("return-db-f", "return air, dry bulb"), ("return-wb-f", "return air, wet bulb"),
+                       ("box-f", "box air of a refrigeration machine"), ("water-in-f", "water to a water-cooled condenser")):
+        weather.add_argument(f"--{name}", type=float, help=text)
+    weather.add_argument("--fault", action="append", default=[], metavar="ID:LEVEL[:CAUSE]",
+                         help="any number of them; instrument faults change the readings only")
+    weather.add_argument("--altitude-ft", type=float, default=0.0)
+    weather.add_argument("--heating", action="store_true")
+    solve = commands.add_parser("solve", parents=[shared, weather], help="solve one machine")
+    solve.add_argument("--frost-hours", type=float, help="let ice grow for so many hours of running")
+    ask = commands.add_parser("ask", parents=[shared, weather], help="a test on one machine, answered by the model")
+    ask.add_argument("--test", help="which test; without it, the list of those this machine allows")
+    sweep = commands.add_parser("sweep", parents=[shared], help="random machines, weathers and faults: does all balance?")
+    sweep.add_argument("--cases", type=int, default=20_000)
+    sweep.add_argument("--seed", type=int, default=1)
     bench = commands.add_parser("bench", parents=[shared], help="speed of the solver and the generator, as ratios")
     bench.add_argument("--repeat", type=int, default=200)
     mark = commands.add_parser("mark", parents=[shared], help="mark one answered call from files")
@@ -177,10 +118,16 @@ def _run(args):
         return pressure_temperature(args.refrigerant, psig=args.psig, f=args.f, c=args.c)
     if args.command == "solve":
         return _solve(args)
+    if args.command == "ask":
+        return _ask(args)
+    if args.command == "sweep":
+        from wolfsbane.sweep import run as sweep
+
+        return sweep(int(require_range("cases", args.cases, 1, 1_000_000, "cases")), args.seed)
     if args.command == "bench":
         from wolfsbane.speed import run
 
-        return run(args.repeat)
+        return run(int(require_range("repeat", args.repeat, 1, 100_000, "times")))
     from wolfsbane import files
 
     return files.make_call(args.scenario, args.seed) if args.command == "call" else files.mark(args.call, args.answers)

@@ -15,7 +15,11 @@ _CENTRE, _PRESSURE_R, _RING_R = 100.0, 92.0, 62.0
 
 @dataclass(frozen=True, kw_only=True)
 class Scale:
-    """A pressure scale: top value, major and minor division in ``unit`` (gauge)."""
+    """A pressure scale: top value, major and minor division in ``unit`` (gauge).
+
+    A compound gauge has ``vacuum_deg`` of its sweep below zero, down to no pressure at all (``vacuum`` in ``unit``, labelled
+    ``vacuum_label``: inches of mercury with psi, the negative pressure with kPa).
+    """
 
     side: str
     unit: str
@@ -24,6 +28,9 @@ class Scale:
     minor: float
     ring_minor: int
     ring_major: int
+    vacuum_deg: float = 0.0
+    vacuum: float = 14.696
+    vacuum_label: str = "30″"
 
 
 SCALES = {
@@ -32,11 +39,22 @@ SCALES = {
     ("low", "si"): Scale(side="low", unit="kPa", top=1700, major=200, minor=20, ring_minor=1, ring_major=5),
     ("high", "si"): Scale(side="high", unit="kPa", top=4800, major=600, minor=50, ring_minor=1, ring_major=5),
 }
+#: machines that cool boxes run low: a compound gauge and a shorter high scale
+BOX_SCALES = {
+    ("low", "us"): Scale(side="low", unit="psig", top=150, major=25, minor=1, ring_minor=2, ring_major=10, vacuum_deg=30.0),
+    ("high", "us"): Scale(side="high", unit="psig", top=500, major=50, minor=5, ring_minor=2, ring_major=10),
+    ("low", "si"): Scale(side="low", unit="kPa", top=1000, major=100, minor=10, ring_minor=1, ring_major=5, vacuum_deg=30.0,
+                         vacuum=101.325, vacuum_label="−100"),
+    ("high", "si"): Scale(side="high", unit="kPa", top=3500, major=500, minor=50, ring_minor=1, ring_major=5),
+}
 
 
 def angle_deg(scale, value):
     """Needle angle for ``value`` in the scale's unit, held at the stops."""
-    return START_DEG + SWEEP_DEG * min(max(value / scale.top, -0.02), 1.02)
+    zero = START_DEG + scale.vacuum_deg
+    if value < 0.0 and scale.vacuum_deg:
+        return zero + scale.vacuum_deg * max(value / scale.vacuum, -1.05)
+    return zero + (SWEEP_DEG - scale.vacuum_deg) * min(max(value / scale.top, -0.02), 1.02)
 
 
 def _xy(angle, radius):
@@ -55,13 +73,14 @@ def _label(angle, radius, text):
     return {"x": x, "y": y, "text": text}
 
 
-def dial(side, system, value, refrigerant_name, barometer_pa):
+def dial(side, system, value, refrigerant_name, barometer_pa, *, boxed=False):
     """Drawing of one dial as plain data: tick paths, labels, the needle angle and the saturation ring.
 
     ``side`` is low or high, ``value`` the gauge pressure in the system's unit. The low ring is drawn for the dew
-    point and the high ring for the bubble point, at ``barometer_pa``.
+    point and the high ring for the bubble point, at ``barometer_pa``. ``boxed`` picks the compound gauge of a machine that
+    cools a box.
     """
-    scale = SCALES[(side, system)]
+    scale = (BOX_SCALES if boxed else SCALES)[(side, system)]
     minor, major, labels = [], [], []
     for i in range(round(scale.top / scale.minor) + 1):
         mark = i * scale.minor
@@ -72,6 +91,11 @@ def dial(side, system, value, refrigerant_name, barometer_pa):
         else:
             long = mark % (scale.minor * 5) == 0
             minor.append(_tick(angle, _PRESSURE_R, _PRESSURE_R - (6 if long else 3.5)))
+    if scale.vacuum_deg:
+        for i in range(1, 6):
+            minor.append(_tick(START_DEG + scale.vacuum_deg * i / 6, _PRESSURE_R, _PRESSURE_R - 5))
+        major.append(_tick(START_DEG, _PRESSURE_R, _PRESSURE_R - 9))
+        labels.append(_label(START_DEG, _PRESSURE_R - 15.5, scale.vacuum_label))
     ring_minor, ring_labels, ring_unit = _ring(scale, system, refrigerant_name, barometer_pa)
     return {
         "side": side, "unit": scale.unit, "value": value, "needle_deg": round(angle_deg(scale, value), 3),
@@ -85,7 +109,8 @@ def _ring(scale, system, refrigerant_name, barometer_pa):
     fluid = refrigerant(refrigerant_name)
     point = "dew" if scale.side == "low" else "bubble"
     limits = [to_display("temperature", fluid.saturation_k(p, point), system) for p in (
-        max(from_display("pressure", 0.04 * scale.top, system, barometer_pa), fluid.min_pa * 1.001),
+        max(from_display("pressure", -0.6 * scale.vacuum if scale.vacuum_deg else 0.04 * scale.top, system, barometer_pa),
+            fluid.min_pa * 1.001),
         min(from_display("pressure", scale.top, system, barometer_pa), fluid.max_pa * 0.999))]
     ticks, labels, last_angle = [], [], -999.0
     for t in range(math.ceil(limits[0]), math.floor(limits[1]) + 1):

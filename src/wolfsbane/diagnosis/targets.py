@@ -55,7 +55,7 @@ def target_question(metering):
 
 def _subcooling_band(machine, practice):
     """(low, high, target) in degrees F."""
-    if machine.metering == "fixed_orifice":
+    if machine.metering in ("fixed_orifice", "capillary"):
         return (*practice.orifice_subcooling_df, None)
     plate = machine.plate.target_subcooling_dk
     if plate is None:

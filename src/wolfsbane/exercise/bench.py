@@ -1,17 +1,20 @@
-"""The instructor's bench: one machine with one fault, beside itself when sound, judged. Shows the answer."""
+"""The instructor's bench: one machine with any faults, beside itself when sound, judged. Shows the answer."""
 
 from wolfsbane.cycle import units
 from wolfsbane.cycle.dials import dial
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind
-from wolfsbane.cycle.instruments import POINTS, read
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, ring_of
+from wolfsbane.cycle.instruments import label, points_for, read
 from wolfsbane.cycle.solver import solve
+from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
+from wolfsbane.diagnosis.figures import work_out
 from wolfsbane.diagnosis.targets import FIGURES
 from wolfsbane.exercise.call import UNITS, bands_for, figures_of
 from wolfsbane.exercise.questions import fault_name
 from wolfsbane.exercise.variant import judge
 
 CUTOUTS = {"high_pressure": "high pressure", "low_pressure": "low pressure",
-           "discharge_temperature": "discharge temperature"}
+           "discharge_temperature": "discharge temperature", "overload": "the compressor's overload"}
 _LABELS = {"superheat": "Superheat", "subcooling": "Subcooling", "evaporator_td": "Evaporator TD", "ctoa": "CTOA"}
 #: drawn range of each figure's bar, degrees F
 _SCALES_DF = {"superheat": (-5.0, 45.0), "subcooling": (-5.0, 30.0), "evaporator_td": (15.0, 60.0),
@@ -28,33 +31,65 @@ def fill(state):
     return {"condenser_gas": state.condenser_gas_share, "condenser_two_phase": state.condenser_two_phase_share,
             "condenser_liquid": max(0.0, state.condenser_liquid_share),
             "evaporator_boiling": state.evaporator_boiling_share, "flash": state.valve_inlet_quality,
-            "flood_back": state.flood_back, "frosting": state.frosting}
+            "flood_back": state.flood_back, "frosting": state.frosting,
+            "receiver": None if state.receiver is None else state.receiver.level}
 
 
-def bench(machine, conditions, fault, practice, kit, system):
-    """Everything the bench shows, as plain data. ``fault`` is a Fault or None.
+def bench(machine, conditions, faults, practice, kit, system):
+    """Everything the bench shows, as plain data. ``faults`` is a tuple of Fault, of the machine and of the instruments.
 
     Raises BadInputError; a machine that cuts out answers with ``trip`` and no readings.
     """
+    planted = tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
+    disturbed = tuple(f for f in faults if f.id in INSTRUMENT_FAULTS)
     sound = solve(machine, conditions)
-    state = solve(machine, conditions, (fault,) if fault else ())
+    state = solve(machine, conditions, planted)
     if state.trip is not None or sound.trip is not None:
         trip = state.trip or sound.trip
         return {"trip": {"cutout": trip.cutout, "after_s": round(trip.after_s), "sentence": trip_sentence(trip)},
                 "readings": [], "figures": [], "dials": [], "fill": None, "sound_fill": None, "capacity": None,
-                "judged": None}
-    now, before = read(state, kit, system), read(sound, kit, system)
+                "signs": [], "judged": None}
+    keys = points_for(machine)
+    now = read(state, kit, system, machine=machine, keys=keys, instrument_faults=disturbed, faults=planted)
+    before = read(sound, kit, system, machine=machine, keys=keys)
+    ring = ring_of(machine, disturbed)
     return {
         "trip": None,
-        "readings": [{"id": key, "label": POINTS[key][0], "now": _quantity(now[key]), "sound": _quantity(before[key])}
-                     for key in POINTS],
-        "figures": _figures(machine, conditions, practice, system, now, before),
-        "dials": [{**dial(side, system, now[key].value, machine.refrigerant, conditions.barometer_pa),
+        "readings": [{"id": key, "label": label(key, machine), "now": _quantity(now[key]), "sound": _quantity(before[key])}
+                     for key in now],
+        "figures": _figures(machine, conditions, practice, system, now, before, ring),
+        "dials": [{**dial(side, system, now[key].value, machine.refrigerant, conditions.barometer_pa, boxed=machine.boxed),
                    "text": now[key].text, "sound_value": before[key].value}
                   for side, key in (("low", "suction_pressure"), ("high", "head_pressure"))],
         "fill": fill(state), "sound_fill": fill(sound), "capacity": _capacity(state, system),
-        "judged": _judged(machine, conditions, fault, practice, kit, system),
+        "signs": _signs(machine, state, planted, ring), "judged": _judged(machine, conditions, planted, disturbed, practice, kit, system),
     }
+
+
+def _signs(machine, state, planted, ring):
+    """Sentences for what no gauge shows: glass and level, liquid coming back, ice, a swinging valve, the other circuit."""
+    found = []
+    if state.receiver is not None:
+        glass = "bubbles in the sight glass" if state.sight_glass_quality > 1e-3 else "clear sight glass"
+        found.append(f"Receiver {100 * state.receiver.level:.0f} % full, {glass}.")
+    if state.equalized:
+        found.append("The pressures stay equal: the compressor moves nothing.")
+    if state.slugging:
+        found.append("Liquid comes back in slugs; the discharge temperature is no guide.")
+    elif state.flood_back:
+        found.append("Liquid comes back to the compressor.")
+    if state.frosting and machine.comfort:
+        found.append("The coil is below freezing and will ice; these readings are from before the ice.")
+    if state.swing is not None:
+        found.append("The valve hunts: readings swing over the ranges shown.")
+    if state.twin is not None:
+        stopped = state.twin.equalized or state.twin.trip
+        found.append("The second circuit does not run." if stopped else "The second circuit runs.")
+    if ring != machine.refrigerant:
+        found.append(f"Saturation is read on the {ring} scale; the machine holds {machine.refrigerant}.")
+    if any(f.id == "wrong_refrigerant" for f in planted):
+        found.append(f"{state.refrigerant} is in it; the plate says {machine.refrigerant}.")
+    return found
 
 
 def _quantity(reading):
@@ -69,21 +104,28 @@ def _capacity(state, system):
     return {"value": value, "unit": "kW", "text": f"{value:.1f} kW"}
 
 
-def _figures(machine, conditions, practice, system, now, before):
+def _figures(machine, conditions, practice, system, now, before, ring):
     unit = UNITS[system]["difference"]
     k = 1.0 if system == "us" else 1 / 1.8
+    scales = _SCALES_DF if machine.comfort else {**_SCALES_DF, "evaporator_td": (-5.0, 45.0)}
     targets = bands_for(machine, practice, system, now)
-    values = figures_of(machine, now, system, conditions.barometer_pa)
+    values = work_out(ring, {k: r.value for k, r in now.items()}, system, conditions.barometer_pa)
     sound = figures_of(machine, before, system, conditions.barometer_pa)
     made = lambda v: {"value": round(v, 2), "unit": unit, "text": f"{round(v, 1) + 0.0:.1f} {unit}"}  # noqa: E731
     return [{"id": name, "label": _LABELS[name], "now": made(values[name]), "sound": made(sound[name]),
              "band_low": round(targets[name].low, 2), "band_high": round(targets[name].high, 2),
              "band_text": f"{targets[name].low:.1f} to {targets[name].high:.1f} {unit}",
-             "scale_low": round(_SCALES_DF[name][0] * k, 2), "scale_high": round(_SCALES_DF[name][1] * k, 2),
-             "verdict": targets[name].verdict(values[name])} for name in FIGURES]
+             "scale_low": round(scales[name][0] * k, 2), "scale_high": round(scales[name][1] * k, 2),
+             "verdict": targets[name].verdict(values[name])} for name in FIGURES if name in targets]
 
 
-def _judged(machine, conditions, fault, practice, kit, system):
+def _judged(machine, conditions, planted, disturbed, practice, kit, system):
+    """Whether one fault makes a fair call; several at once, and trouble of the instruments, are not judged."""
+    if len(planted) > 1 or disturbed:
+        return {"fair": False, "sentence": "Only single faults are judged; this is shown, not proved.", "look_alikes": []}
+    fault = planted[0] if planted else None
+    if fault and fault.id in NOT_ON_PAPER:
+        return {"fair": False, "sentence": "For the bench: steady readings on paper cannot carry this one alone.", "look_alikes": []}
     judgement = judge(machine, conditions, fault, practice, kit, system)
     sentence = "One defensible answer." if judgement.refusal is None else f"Not fair yet: {judgement.refusal}."
     rows = [{"fault": item.fault, "name": "Sound machine" if item.fault == NONE else fault_name(item.fault),
@@ -91,10 +133,13 @@ def _judged(machine, conditions, fault, practice, kit, system):
     return {"fair": judgement.refusal is None, "sentence": sentence, "look_alikes": rows}
 
 
-def fault_of(fault_id, severity):
-    """A checked Fault, or None for ``none``. Raises BadInputError."""
-    if fault_id == NONE:
-        return None
-    kind = fault_kind(fault_id)
-    return Fault(id=fault_id, severity=kind.level("moderate" if severity is None else severity))
-
+def faults_of(rows):
+    """Checked faults from plain rows {id, severity, cause}: severity None is moderate. Raises BadInputError."""
+    found = []
+    for row in rows:
+        if row["id"] == NONE:
+            continue
+        kind = INSTRUMENT_FAULTS.get(row["id"]) or fault_kind(row["id"])
+        severity = kind.level("moderate" if row.get("severity") is None else row["severity"])
+        found.append(Fault(id=row["id"], severity=severity, cause=kind.cause(row.get("cause")).id))
+    return tuple(found)

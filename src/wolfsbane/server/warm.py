@@ -3,13 +3,13 @@
 from wolfsbane.cycle.conditions import conditions
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.diagnosis.targets import school
-from wolfsbane.exercise.bench import bench, fault_of
+from wolfsbane.exercise.bench import bench, faults_of
 
 
 def warm():
     """Answer the bench once: this touches every compiled function."""
     bench(next(iter(MACHINES.values())), conditions(outdoor_db_f=95, return_db_f=80, return_wb_f=67),
-          fault_of("undercharge", None), school("plate_and_formula"), "analogue", "us")
+          faults_of([{"id": "undercharge"}]), school("plate_and_formula"), "analogue", "us")
 
 
 if __name__ == "__main__":

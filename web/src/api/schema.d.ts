@@ -13,8 +13,25 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Solve one machine with one fault beside itself when sound. */
+        /** Solve one machine with any faults beside itself when sound. */
         post: operations["bench_bench_solve_bench_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask for one test on the machine as it is planted. */
+        post: operations["bench_bench_test_bench_test_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -270,10 +287,15 @@ export interface components {
              */
             altitude_ft: number;
             /**
-             * Fault
-             * @default none
+             * Box F
+             * @default null
              */
-            fault: string;
+            box_f: number | null;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: components["schemas"]["PlantedFault"][];
             /**
              * Instruments
              * @default analogue
@@ -288,25 +310,30 @@ export interface components {
             outdoor_db_f: number;
             /**
              * Return Db F
-             * @default 80
-             */
-            return_db_f: number;
-            /**
-             * Return Wb F
-             * @default 67
-             */
-            return_wb_f: number;
-            /**
-             * Severity
              * @default null
              */
-            severity: number | null;
+            return_db_f: number | null;
+            /**
+             * Return Wb F
+             * @default null
+             */
+            return_wb_f: number | null;
+            /**
+             * School
+             * @default plate_and_formula
+             */
+            school: string;
             /**
              * Units
              * @default us
              * @enum {string}
              */
             units: "us" | "si";
+            /**
+             * Water In F
+             * @default null
+             */
+            water_in_f: number | null;
         };
         /** BenchReply */
         BenchReply: {
@@ -321,6 +348,8 @@ export interface components {
             judged: components["schemas"]["Judged"] | null;
             /** Readings */
             readings: components["schemas"]["ReadingRow"][];
+            /** Signs */
+            signs: string[];
             sound_fill: components["schemas"]["Fill"] | null;
             trip: components["schemas"]["TripReply"] | null;
         };
@@ -333,9 +362,14 @@ export interface components {
             /** Machines */
             machines: components["schemas"]["MachineRow"][];
             /** Schools */
-            schools: {
-                [key: string]: string;
-            }[];
+            schools: components["schemas"]["SchoolRow"][];
+        };
+        /** CauseRow */
+        CauseRow: {
+            /** Id */
+            id: string;
+            /** Look */
+            look: string;
         };
         /** ClassBody */
         ClassBody: {
@@ -381,12 +415,20 @@ export interface components {
         };
         /** FaultRow */
         FaultRow: {
+            /** Acts On */
+            acts_on: string;
+            /** Causes */
+            causes: components["schemas"]["CauseRow"][];
+            /** Effect */
+            effect: string;
+            /** Hazard */
+            hazard: string;
             /** Id */
             id: string;
             /** Limit */
             limit: number | null;
-            /** Metering */
-            metering: string[];
+            /** Machines */
+            machines: string[];
             /** Mild */
             mild: number | null;
             /** Moderate */
@@ -395,6 +437,10 @@ export interface components {
             name: string;
             /** Parameter */
             parameter: string | null;
+            /** Remedy */
+            remedy: string;
+            /** Rig */
+            rig: string[];
             /** Severe */
             severe: number | null;
             /** Sound */
@@ -439,6 +485,8 @@ export interface components {
             flood_back: boolean;
             /** Frosting */
             frosting: boolean;
+            /** Receiver */
+            receiver: number | null;
         };
         /** Judged */
         Judged: {
@@ -467,18 +515,36 @@ export interface components {
         };
         /** MachineRow */
         MachineRow: {
+            /** Application */
+            application: string;
+            /** Circuits */
+            circuits: number;
+            /** Condenser */
+            condenser: string;
             /** Id */
             id: string;
             /** Metering */
             metering: string;
             /** Name */
             name: string;
+            /** Notes */
+            notes: string;
+            /** On Paper */
+            on_paper: boolean;
             /** Plate */
             plate: {
                 [key: string]: string;
             }[];
+            /** Receiver */
+            receiver: boolean;
             /** Refrigerant */
             refrigerant: string;
+            /** Safety Class */
+            safety_class: string;
+            /** Tests */
+            tests: components["schemas"]["TestChoice"][];
+            /** Weather */
+            weather: components["schemas"]["WeatherRow"][];
         };
         /** MarkRow */
         MarkRow: {
@@ -549,6 +615,21 @@ export interface components {
             sheet_id: number;
             /** Sheet Title */
             sheet_title: string;
+        };
+        /** PlantedFault */
+        PlantedFault: {
+            /**
+             * Cause
+             * @default null
+             */
+            cause: string | null;
+            /** Id */
+            id: string;
+            /**
+             * Severity
+             * @default null
+             */
+            severity: number | null;
         };
         /** Quantity */
         Quantity: {
@@ -700,6 +781,17 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** SchoolRow */
+        SchoolRow: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Reasons */
+            reasons: {
+                [key: string]: string;
+            };
+        };
         /** SessionReply */
         SessionReply: {
             /** Csrf */
@@ -773,6 +865,86 @@ export interface components {
             /** Units */
             units: string;
         };
+        /** TestBody */
+        TestBody: {
+            /**
+             * Altitude Ft
+             * @default 0
+             */
+            altitude_ft: number;
+            /**
+             * Box F
+             * @default null
+             */
+            box_f: number | null;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: components["schemas"]["PlantedFault"][];
+            /**
+             * Instruments
+             * @default analogue
+             */
+            instruments: string;
+            /** Machine */
+            machine: string;
+            /**
+             * Outdoor Db F
+             * @default 95
+             */
+            outdoor_db_f: number;
+            /**
+             * Return Db F
+             * @default null
+             */
+            return_db_f: number | null;
+            /**
+             * Return Wb F
+             * @default null
+             */
+            return_wb_f: number | null;
+            /**
+             * School
+             * @default plate_and_formula
+             */
+            school: string;
+            /** Test */
+            test: string;
+            /**
+             * Units
+             * @default us
+             * @enum {string}
+             */
+            units: "us" | "si";
+            /**
+             * Water In F
+             * @default null
+             */
+            water_in_f: number | null;
+        };
+        /** TestChoice */
+        TestChoice: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /** TestReply */
+        TestReply: {
+            /** Answer */
+            answer: string;
+            /** Caution */
+            caution: string;
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Test */
+            test: string;
+            /** Text */
+            text: string;
+        };
         /** TripReply */
         TripReply: {
             /** After S */
@@ -794,6 +966,19 @@ export interface components {
             school: string;
             /** Time Zone */
             time_zone: string;
+        };
+        /** WeatherRow */
+        WeatherRow: {
+            /** Field */
+            field: string;
+            /** High */
+            high: number;
+            /** Label */
+            label: string;
+            /** Low */
+            low: number;
+            /** Rated */
+            rated: number;
         };
     };
     responses: never;
@@ -824,6 +1009,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    bench_bench_test_bench_test_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TestBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestReply"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -31,7 +31,6 @@ _LOOKS = {
         "matched": "Rated together.", "too small": "The indoor coil is too small for this unit."}),
     "house": ("House and its history", "as designed", {"as designed": "As when the unit was chosen.", "grew": "Rooms were added."}),
     "economizer": ("Economiser damper", "at minimum", {"at minimum": "At its minimum stop.", "open": "Wide open."}),
-    "second_circuit": ("The other circuit", "runs", {"runs": "Runs; pipes cold and hot as on this one.", "off": "Does not run."}),
 }
 _WHERE = {
     "filter": lambda m: m.comfort, "blower": lambda m: m.comfort, "duct": lambda m: m.comfort, "house": lambda m: m.comfort,
@@ -40,7 +39,7 @@ _WHERE = {
     "condenser_wet": lambda m: m.condenser != "water_cooled", "service_valve": lambda m: not m.sealed,
     "line_length": lambda m: m.application in ("air_conditioner", "heat_pump_cooling"),
     "orifice": lambda m: m.metering in ("fixed_orifice", "capillary"),
-    "economizer": lambda m: m.application == "package_unit", "second_circuit": lambda m: m.circuits == 2,
+    "economizer": lambda m: m.application == "package_unit",
 }
 
 
@@ -62,8 +61,20 @@ def evaporator_ice(a):
     return iced, "Ice on the coil and down the suction line." if iced else "No ice.", {}
 
 
+def second_circuit(a):
+    """The other circuit of two: a free comparison."""
+    twin = a.state.twin
+    if twin.equalized or twin.trip:
+        return "off", "It does not run.", {}
+    if twin.capacity_w < 0.7 * (a.state.capacity_w - twin.capacity_w):
+        return "weak", "It runs, but its pipes are hardly cold and hot.", {}
+    return "runs", "It runs; pipes cold and hot as on this one.", {}
+
+
 TESTS = (
     *(FieldTest(id=check, name=row[0], minutes=3, caution="", answer=_answer(check), running=False,
                 suits=_WHERE.get(check, lambda m: True)) for check, row in _LOOKS.items()),
     FieldTest(id="evaporator_ice", name="Ice on the coil or the suction line", minutes=3, caution="", answer=evaporator_ice),
+    FieldTest(id="second_circuit", name="The other circuit", minutes=3, caution="", answer=second_circuit,
+              suits=lambda m: m.circuits == 2),
 )

@@ -6,7 +6,8 @@ from wolfsbane.cycle.settled import amps
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import M3_S_PER_CFM, PA_PER_INWC
 
-_COLD_SHARE = 0.78
+#: a coil that boils over less than this part of what it does when sound feels part cold (assumed)
+_COLD_SHARE = 0.88
 
 
 def _air_cooled(machine):
@@ -38,8 +39,8 @@ def coil_face(a):
     blocked = a.circuit.distributor_blocked_share
     if blocked > 0.08:
         return "part_cold", "Some circuits are cold, others at the air's temperature, from the first bend on.", {}
-    boiling = a.state.evaporator_boiling_share
-    if boiling < _COLD_SHARE:
+    boiling, sound = a.state.evaporator_boiling_share, solve(a.machine, a.conditions).evaporator_boiling_share
+    if boiling < _COLD_SHARE * sound:
         return "part_cold", f"Cold over about {100 * boiling:.0f} % of its length, warm towards the outlet.", {}
     return "even", "Evenly cold over the whole face.", {}
 

@@ -38,7 +38,7 @@ _R407C = THREE_TON._replace(
     suction_drop_pa_at_ref=20e3, suction_drop_density_kg_m3=23.0)
 _MODERN = Expectations(evaporator_td_dk=(30 / 1.8, 40 / 1.8), ctoa_dk=(13 / 1.8, 22 / 1.8))
 _OLD = Expectations(evaporator_td_dk=(30 / 1.8, 40 / 1.8), ctoa_dk=(23 / 1.8, 32 / 1.8))
-_WATER = Expectations(evaporator_td_dk=(30 / 1.8, 40 / 1.8), ctoa_dk=(12 / 1.8, 26 / 1.8))
+_WATER = Expectations(evaporator_td_dk=(25 / 1.8, 36 / 1.8), ctoa_dk=(12 / 1.8, 26 / 1.8))
 RATING = (f_to_k(95.0), f_to_k(80.0), f_to_k(67.0), None)
 _SUBSTITUTES = {"R-410A": "R-32", "R-22": "R-407C", "R-32": "R-410A", "R-454B": "R-410A", "R-407C": "R-22"}
 

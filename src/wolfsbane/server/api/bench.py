@@ -1,45 +1,54 @@
-"""The bench and its catalogue. For instructors: it shows the answer."""
+"""The bench, its tests and its catalogue. For instructors: it shows the answer."""
 
 from flask_openapi3 import APIBlueprint, Tag
 
-from wolfsbane.cycle.conditions import conditions
+from wolfsbane.cycle.conditions import for_machine
 from wolfsbane.cycle.errors import BadInputError
-from wolfsbane.cycle.faults import FAULTS, NONE
+from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import KITS
-from wolfsbane.cycle.profiles import MACHINES, machine
-from wolfsbane.diagnosis.targets import SCHOOLS, school
+from wolfsbane.cycle.profiles import machine
+from wolfsbane.diagnosis.targets import school
 from wolfsbane.exercise import bench
-from wolfsbane.exercise.call import plate_lines
-from wolfsbane.exercise.questions import fault_name
-from wolfsbane.server.api.models import BenchBody, BenchReply, CatalogueReply
+from wolfsbane.exercise.catalogue import fault_catalogue, machine_catalogue, school_catalogue
+from wolfsbane.server.api.models import BenchBody, BenchReply, CatalogueReply, TestBody, TestReply
 from wolfsbane.server.security import INSTRUCTOR, roles
 
 api = APIBlueprint("bench", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="bench")])
-_PARTS = ("parameter", "unit", "sound", "limit", "mild", "moderate", "severe")
 
 
 @api.get("/catalogue", responses={200: CatalogueReply})
 @roles(INSTRUCTOR)
 def catalogue():
     """Machines, faults, schools of practice and instruments."""
-    sound = {"id": NONE, "name": fault_name(NONE), **dict.fromkeys(_PARTS), "metering": ["txv", "fixed_orifice"]}
-    return {
-        "machines": [{"id": m.id, "name": m.name, "refrigerant": m.refrigerant, "metering": m.metering,
-                      "plate": plate_lines(m, "us")} for m in MACHINES.values()],
-        "faults": [sound, *({"id": k.id, "name": k.name, **{part: getattr(k, part) for part in _PARTS},
-                             "metering": list(k.metering)} for k in FAULTS.values())],
-        "schools": [{"id": s.id, "name": s.name} for s in SCHOOLS.values()],
-        "instruments": list(KITS),
-    }
+    return {"machines": machine_catalogue(), "faults": fault_catalogue(), "schools": school_catalogue(),
+            "instruments": list(KITS)}
+
+
+def _situation(body):
+    m = machine(body.machine)
+    weather = for_machine(m, outdoor_db_f=body.outdoor_db_f, return_db_f=body.return_db_f, return_wb_f=body.return_wb_f,
+                          box_f=body.box_f, water_in_f=body.water_in_f, altitude_ft=body.altitude_ft)
+    return m, weather, bench.faults_of([row.model_dump() for row in body.faults])
 
 
 @api.post("/bench", responses={200: BenchReply})
 @roles(INSTRUCTOR)
 def bench_solve(body: BenchBody):
-    """Solve one machine with one fault beside itself when sound."""
+    """Solve one machine with any faults beside itself when sound."""
     if body.instruments not in KITS:
         raise BadInputError("instruments", body.instruments, ", ".join(KITS))
-    weather = conditions(outdoor_db_f=body.outdoor_db_f, return_db_f=body.return_db_f, return_wb_f=body.return_wb_f,
-                         altitude_ft=body.altitude_ft)
-    return bench.bench(machine(body.machine), weather, bench.fault_of(body.fault, body.severity),
-                       school("plate_and_formula"), body.instruments, body.units)
+    m, weather, faults = _situation(body)
+    return bench.bench(m, weather, faults, school(body.school), body.instruments, body.units)
+
+
+@api.post("/bench/test", responses={200: TestReply})
+@roles(INSTRUCTOR)
+def bench_test(body: TestBody):
+    """Ask for one test on the machine as it is planted."""
+    m, weather, faults = _situation(body)
+    answer = ask(m, weather, tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS), body.test)
+    test = FIELD_TESTS[answer.test]
+    word = answer.word if isinstance(answer.word, str) else "yes" if answer.word else "no"
+    return {"test": answer.test, "name": test.name, "answer": word.replace("_", " "), "text": answer.text,
+            "minutes": test.minutes, "caution": test.caution}

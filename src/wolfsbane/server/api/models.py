@@ -54,8 +54,35 @@ class MachineRow(Model):
     id: str
     name: str
     refrigerant: str
+    safety_class: str
     metering: str
+    application: str
+    condenser: str
+    receiver: bool
+    circuits: int
+    on_paper: bool
+    notes: str
+    weather: list["WeatherRow"]
+    tests: list["TestChoice"]
     plate: list[dict[str, str]]
+
+
+class TestChoice(Model):
+    id: str
+    name: str
+
+
+class CauseRow(Model):
+    id: str
+    look: str
+
+
+class WeatherRow(Model):
+    field: str
+    label: str
+    low: float
+    high: float
+    rated: float
 
 
 class FaultRow(Model):
@@ -68,26 +95,59 @@ class FaultRow(Model):
     mild: float | None
     moderate: float | None
     severe: float | None
-    metering: list[str]
+    acts_on: str
+    machines: list[str]
+    causes: list["CauseRow"]
+    effect: str
+    remedy: str
+    hazard: str
+    rig: list[str]
+
+
+class SchoolRow(Model):
+    id: str
+    name: str
+    reasons: dict[str, str]
 
 
 class CatalogueReply(Model):
     machines: list[MachineRow]
     faults: list[FaultRow]
-    schools: list[dict[str, str]]
+    schools: list[SchoolRow]
     instruments: list[str]
+
+
+class PlantedFault(Model):
+    id: Annotated[Text, Field(max_length=60)]
+    severity: Number | None = None
+    cause: Annotated[Text, Field(max_length=60)] | None = None
 
 
 class BenchBody(Model):
     machine: Annotated[Text, Field(max_length=60)]
-    fault: Annotated[Text, Field(max_length=60)] = "none"
-    severity: Number | None = None
+    faults: Annotated[list[PlantedFault], Field(max_length=12)] = []
     outdoor_db_f: Number = 95
-    return_db_f: Number = 80
-    return_wb_f: Number = 67
+    return_db_f: Number | None = None
+    return_wb_f: Number | None = None
+    box_f: Number | None = None
+    water_in_f: Number | None = None
     altitude_ft: Number = 0
+    school: Annotated[Text, Field(max_length=60)] = "plate_and_formula"
     instruments: Annotated[Text, Field(max_length=20)] = "analogue"
     units: Units = "us"
+
+
+class TestBody(BenchBody):
+    test: Annotated[Text, Field(max_length=60)]
+
+
+class TestReply(Model):
+    test: str
+    name: str
+    answer: str
+    text: str
+    minutes: int
+    caution: str
 
 
 class Figure(Model):
@@ -118,6 +178,7 @@ class Fill(Model):
     flash: float
     flood_back: bool
     frosting: bool
+    receiver: float | None
 
 
 class LookAlikeRow(Model):
@@ -146,6 +207,7 @@ class BenchReply(Model):
     fill: Fill | None
     sound_fill: Fill | None
     capacity: Quantity | None
+    signs: list[str]
     judged: Judged | None
 
 

@@ -6,21 +6,25 @@ import DialFace from '@/shared/DialFace.vue'
 import { kept, units } from '@/shared/kept'
 import CircuitPicture from './CircuitPicture.vue'
 import FigureBar from './FigureBar.vue'
+import PlantPanel from './PlantPanel.vue'
+import TestPanel from './TestPanel.vue'
 import { useBench } from './useBench'
 
-const { state, reply, catalogue, failure, fault, faults, machine, severity, marks, plant, load } = useBench()
+const bench = useBench()
+const { state, reply, catalogue, failure, machine, rows, load } = bench
 const route = useRoute()
 const router = useRouter()
 const title = kept('bench.title', '')
 const saving = ref('')
 const busy = ref(false)
 const shown = (f: number) => (units.value === 'us' ? `${f} °F` : `${((f - 32) / 1.8).toFixed(1)} °C`)
-const weather = [
-  ['outdoor_db_f', 'Outdoor air', 60, 118],
-  ['return_db_f', 'Return air', 66, 92],
-  ['return_wb_f', 'Return wet bulb', 52, 78],
-] as const
-const levels = computed(() => Object.entries(marks.value).map(([depth, level]) => [Number(depth), level] as const))
+const top = (field: string, high: number) => (field === 'return_wb_f' ? Math.min(high, state.value.weather.return_db_f ?? high) : high)
+/** Why this cannot be saved as a call on paper, or nothing. */
+const unsaved = computed(() => {
+  if (machine.value && !machine.value.on_paper) return 'This machine is for the bench: no call on paper yet.'
+  if (rows.value.length > 1 || rows.value.some((r) => r.kind.acts_on === 'reading')) return 'A call on paper takes one fault of the machine.'
+  return ''
+})
 
 /** The scenario opened from the library, if any: saving writes its next version. */
 const opened = ref<Schemas['ScenarioRow'] | null>(null)
@@ -39,12 +43,14 @@ async function open(id: number): Promise<void> {
 async function save(): Promise<void> {
   busy.value = true
   saving.value = ''
-  const { machine: id, fault: faultId, depth: _depth, ...rest } = state.value
+  const { machine: id, weather, altitude_ft, instruments, school } = state.value
+  const faultId = rows.value[0]?.kind.id ?? 'none'
+  const rest = { outdoor_db_f: weather.outdoor_db_f ?? 95, return_db_f: weather.return_db_f ?? 80, return_wb_f: weather.return_wb_f ?? 67, altitude_ft, instruments, school }
   const before = (opened.value?.body ?? {}) as Partial<Schemas['ScenarioBody']> & { schema?: number }
   const { schema: _schema, ...kept } = before
   const body = {
-    school: 'plate_and_formula', spread_outdoor_df: 6, spread_return_df: 3, spread_depth_pct: 15, complaint: '', look_round: [],
-    ...kept, ...rest, title: title.value, machine: id, fault: faultId, severity: severity.value,
+    spread_outdoor_df: 6, spread_return_df: 3, spread_depth_pct: 15, complaint: '', look_round: [],
+    ...kept, ...rest, title: title.value, machine: id, fault: faultId, severity: rows.value[0]?.severity ?? null,
   }
   if (kept.fault !== undefined && kept.fault !== faultId) Object.assign(body, { complaint: '', look_round: [] })
   try {
@@ -71,29 +77,24 @@ watch([() => route.query.scenario, catalogue], ([id]) => {
       <el-select v-model="state.machine" aria-label="Machine" class="wide">
         <el-option v-for="m in catalogue?.machines" :key="m.id" :value="m.id" :label="`${m.name} · ${m.refrigerant}`" />
       </el-select>
-      <h2>Fault</h2>
-      <el-select :model-value="state.fault" aria-label="Fault" class="wide" data-test="fault" @update:model-value="plant">
-        <el-option v-for="f in faults" :key="f.id" :value="f.id" :label="f.name" />
-      </el-select>
-      <template v-if="fault?.unit">
-        <div class="slider-head"><span>{{ fault.parameter }}</span><b class="num" data-test="severity">{{ severity }} {{ fault.unit }}</b></div>
-        <el-slider v-model="state.depth" :min="0" :max="100" :step="0.5" :show-tooltip="false" aria-label="Severity" />
-        <div class="levels"><button v-for="[depth, level] in levels" :key="level" type="button" :class="{ on: Math.abs(state.depth - depth) < 0.6 }" @click="state.depth = depth">{{ level }}</button></div>
-      </template>
-      <h2 class="gap">Weather and house</h2>
-      <div v-for="[key, label, low, high] in weather" :key="key">
-        <div class="slider-head"><span>{{ label }}</span><b class="num">{{ shown(state[key]) }}</b></div>
-        <el-slider v-model="state[key]" :min="low" :max="key === 'return_wb_f' ? Math.min(high, state.return_db_f) : high" :show-tooltip="false" :aria-label="label" />
+      <p v-if="machine?.notes" class="soft notes">{{ machine.notes }}</p>
+      <PlantPanel :bench="bench" />
+      <h2 class="gap">{{ machine?.weather.some((w) => w.field === 'box_f') ? 'Weather and box' : 'Weather and house' }}</h2>
+      <div v-for="w in machine?.weather" :key="w.field">
+        <div class="slider-head"><span>{{ w.label }}</span><b class="num">{{ shown(state.weather[w.field] ?? w.rated) }}</b></div>
+        <el-slider v-model="state.weather[w.field]" :min="w.low" :max="top(w.field, w.high)" :show-tooltip="false" :aria-label="w.label" />
       </div>
       <div class="slider-head"><span>Altitude</span><b class="num">{{ units === 'us' ? `${state.altitude_ft} ft` : `${Math.round(state.altitude_ft * 0.3048)} m` }}</b></div>
       <el-slider v-model="state.altitude_ft" :min="0" :max="8000" :step="500" :show-tooltip="false" aria-label="Altitude" />
       <div class="slider-head"><span>Gauges</span>
         <el-radio-group v-model="state.instruments" size="small"><el-radio-button value="analogue">analogue</el-radio-button><el-radio-button value="digital">digital</el-radio-button></el-radio-group>
       </div>
+      <label class="slider-head school"><span>School</span><select v-model="state.school" aria-label="School of practice"><option v-for="s in catalogue?.schools" :key="s.id" :value="s.id">{{ s.name }}</option></select></label>
       <form class="save" @submit.prevent="save">
         <label class="field"><span>{{ opened ? `Scenario, version ${opened.version}` : 'Save as a scenario' }}</span><el-input v-model="title" placeholder="Title" maxlength="120" data-test="title" /></label>
+        <p v-if="unsaved" class="soft notes" data-test="unsaved">{{ unsaved }}</p>
         <p v-if="saving" class="error" role="alert">{{ saving }}</p>
-        <el-button type="primary" native-type="submit" :loading="busy" :disabled="!title.trim() || !reply || !!reply.trip" class="wide">{{ opened ? 'Save the next version' : 'Save scenario' }}</el-button>
+        <el-button type="primary" native-type="submit" :loading="busy" :disabled="!title.trim() || !reply || !!reply.trip || !!unsaved" class="wide">{{ opened ? 'Save the next version' : 'Save scenario' }}</el-button>
       </form>
     </section>
 
@@ -101,8 +102,10 @@ watch([() => route.query.scenario, catalogue], ([id]) => {
       <p v-if="failure" class="card error" role="alert">{{ failure }}</p>
       <div v-if="reply?.trip" class="card trip" role="status"><h1>The machine {{ reply.trip.sentence }}</h1><p>There is nothing to read on a machine that has cut out. Turn the fault down or pick milder weather.</p></div>
       <template v-else-if="reply">
-        <div class="card picture"><CircuitPicture :reply="reply" :metering="machine?.metering ?? 'txv'" /></div>
+        <div class="card picture"><CircuitPicture :reply="reply" :machine="machine" /></div>
+        <ul v-if="reply.signs.length" class="card signs" data-test="signs"><li v-for="s in reply.signs" :key="s">{{ s }}</li></ul>
         <div class="card figures"><FigureBar v-for="f in reply.figures" :key="f.id" :figure="f" /></div>
+        <TestPanel :bench="bench" />
       </template>
     </section>
 
@@ -124,9 +127,10 @@ watch([() => route.query.scenario, catalogue], ([id]) => {
 .wide { width: 100%; }
 .slider-head { display: flex; justify-content: space-between; align-items: baseline; font-size: 13.5px; margin-top: 8px; gap: 8px; }
 .plant :deep(.el-slider) { height: 22px; padding: 0 8px; }
-.levels { display: flex; justify-content: space-between; gap: 4px; }
-.levels button { flex: 1; font-size: 12.5px; padding: 3px 0; border: 1px solid #8d889c; background: none; border-radius: 3px; cursor: pointer; color: var(--ink); }
-.levels button.on { background: var(--violet); color: #fff; border-color: var(--violet); }
+.notes { font-size: 12.5px; margin: 4px 0 0; }
+.school select { flex: 1; min-width: 0; max-width: 190px; font-size: 13px; border: 1px solid #8d889c; border-radius: 3px; background: var(--card); color: var(--ink); padding: 2px; }
+.signs { list-style: none; margin: 0; padding: 8px 14px; border-left: 5px solid var(--violet); font-size: 14px; }
+.signs li { display: list-item; }
 .save { margin-top: 12px; border-top: 1px solid var(--line); padding-top: 10px; }
 .save .field { margin-bottom: 8px; }
 .middle, .side { display: flex; flex-direction: column; gap: 12px; min-width: 0; }
@@ -139,9 +143,9 @@ watch([() => route.query.scenario, catalogue], ([id]) => {
 .judged p { margin: 0 0 4px; font-size: 14px; }
 .near { font-size: 12.5px !important; }
 ol { list-style: none; margin: 0; padding: 0; font-size: 13px; }
-li { display: grid; grid-template-columns: 1fr 44px 30px; align-items: center; gap: 6px; }
-li span { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-li i { height: 6px; background: var(--violet); border-radius: 2px; }
-li b { text-align: right; }
+ol li { display: grid; grid-template-columns: 1fr 44px 30px; align-items: center; gap: 6px; }
+ol li span { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+ol li i { height: 6px; background: var(--violet); border-radius: 2px; }
+ol li b { text-align: right; }
 @media (max-width: 900px) { .bench { grid-template-columns: 1fr; } }
 </style>

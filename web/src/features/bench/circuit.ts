@@ -33,7 +33,8 @@ export function pointAlong(x: number, y: number, width: number, height: number, 
 export function segments(shares: [string, number][]): Segment[] {
   let at = 0
   return shares.map(([kind, share]) => {
-    const length = 100 * Math.min(Math.max(share, 0), 1 - at / 100)
+    const room = Math.round(1000 * Math.min(Math.max(share, 0), 1 - at / 100))
+    const length = room / 10
     const made = { kind, dasharray: `${length} 200`, dashoffset: -at }
     at += length
     return made

@@ -3,82 +3,107 @@ import { api, ask, type Schemas } from '@/api/client'
 import { kept, units } from '@/shared/kept'
 import { depthOf, severityAt } from './circuit'
 
+export interface Planted { id: string; depth: number; cause: string | null }
 export interface BenchState {
-  machine: string; fault: string; depth: number
-  outdoor_db_f: number; return_db_f: number; return_wb_f: number; altitude_ft: number; instruments: string
+  machine: string; faults: Planted[]; weather: Record<string, number>; altitude_ft: number; instruments: string; school: string
 }
+export interface PlantedRow { planted: Planted; kind: Schemas['FaultRow']; severity: number; marks: [number, string][] }
 export interface Bench {
   state: Ref<BenchState>
   reply: Ref<Schemas['BenchReply'] | null>
   catalogue: Ref<Schemas['CatalogueReply'] | null>
   failure: Ref<string>
-  fault: ComputedRef<Schemas['FaultRow'] | undefined>
-  faults: ComputedRef<Schemas['FaultRow'][]>
   machine: ComputedRef<Schemas['MachineRow'] | undefined>
-  severity: ComputedRef<number | null>
-  marks: ComputedRef<Record<number, string>>
-  plant: (id: string) => void
+  addable: ComputedRef<Schemas['FaultRow'][]>
+  rows: ComputedRef<PlantedRow[]>
+  body: ComputedRef<Schemas['BenchBody']>
+  add: (id: string) => void
+  remove: (id: string) => void
+  clear: () => void
   load: (body: Schemas['ScenarioBody']) => void
 }
 
+const LEVELS = ['mild', 'moderate', 'severe'] as const
+
 /** The bench: planted state, and what the machine answers. An overtaken request is dropped; the last value wins. */
 export function useBench(): Bench {
-  const state = kept<BenchState>('bench', {
-    machine: 'split-3t-r410a-txv', fault: 'none', depth: 0, outdoor_db_f: 95, return_db_f: 80, return_wb_f: 67, altitude_ft: 0, instruments: 'analogue',
+  const state = kept<BenchState>('bench.many', {
+    machine: 'split-3t-r410a-txv', faults: [], weather: {}, altitude_ft: 0, instruments: 'analogue', school: 'plate_and_formula',
   })
   const reply = ref<Schemas['BenchReply'] | null>(null)
   const catalogue = ref<Schemas['CatalogueReply'] | null>(null)
   const failure = ref('')
   const machine = computed(() => catalogue.value?.machines.find((m) => m.id === state.value.machine))
-  const faults = computed(() => catalogue.value?.faults.filter((f) => machine.value && f.metering.includes(machine.value.metering)) ?? [])
-  const fault = computed(() => faults.value.find((f) => f.id === state.value.fault))
+  const possible = computed(() => catalogue.value?.faults.filter((f) => f.unit && f.machines.includes(state.value.machine)) ?? [])
+  const addable = computed(() => possible.value.filter((f) => !state.value.faults.some((p) => p.id === f.id)))
   const range = (f: Schemas['FaultRow']) => [f.sound ?? 0, f.limit ?? 0] as const
-  const severity = computed(() => (fault.value?.unit ? severityAt(state.value.depth, ...range(fault.value)) : null))
-  const marks = computed(() => {
-    const f = fault.value
-    if (!f?.unit) return {}
-    return Object.fromEntries((['mild', 'moderate', 'severe'] as const).map((level) => [depthOf(f[level] ?? 0, ...range(f)), level]))
-  })
+  const rows = computed(() => state.value.faults.flatMap((planted) => {
+    const kind = possible.value.find((f) => f.id === planted.id)
+    if (!kind) return []
+    const marks = LEVELS.map((level) => [depthOf(kind[level] ?? 0, ...range(kind)), level] as [number, string])
+    return [{ planted, kind, severity: severityAt(planted.depth, ...range(kind)), marks }]
+  }))
+  const body = computed<Schemas['BenchBody']>(() => ({
+    machine: state.value.machine, altitude_ft: state.value.altitude_ft, instruments: state.value.instruments,
+    school: state.value.school, units: units.value,
+    outdoor_db_f: state.value.weather.outdoor_db_f ?? 95, return_db_f: null, return_wb_f: null, box_f: null, water_in_f: null,
+    ...Object.fromEntries((machine.value?.weather ?? []).map((w) => [w.field, state.value.weather[w.field] ?? w.rated])),
+    faults: rows.value.map((r) => ({ id: r.planted.id, severity: r.severity, cause: r.planted.cause })),
+  }))
   let running: AbortController | null = null
 
   async function solve(): Promise<void> {
-    if (!fault.value) return
+    if (!machine.value) return
     running?.abort()
     const mine = (running = new AbortController())
-    const { machine: id, fault: faultId, depth: _depth, ...weather } = state.value
     try {
-      const found = await ask(api.POST('/api/v1/bench', {
-        body: { machine: id, fault: faultId, severity: severity.value, units: units.value, ...weather }, signal: mine.signal,
-      }))
+      const found = await ask(api.POST('/api/v1/bench', { body: body.value, signal: mine.signal }))
       reply.value = found
       failure.value = ''
     } catch (error) {
       if (running === mine && !(error instanceof DOMException)) failure.value = (error as Error).message
     }
   }
-  function plant(id: string): void {
-    state.value.fault = id
-    const f = faults.value.find((row) => row.id === id)
-    state.value.depth = f?.unit ? depthOf(f.moderate ?? 0, ...range(f)) : 0
+  function add(id: string): void {
+    const kind = possible.value.find((f) => f.id === id)
+    if (!kind || state.value.faults.some((p) => p.id === id)) return
+    state.value.faults.push({ id, depth: depthOf(kind.moderate ?? 0, ...range(kind)), cause: kind.causes[0]?.id ?? null })
   }
-  function load(body: Schemas['ScenarioBody']): void {
-    const f = catalogue.value?.faults.find((row) => row.id === body.fault)
-    const depth = f?.unit && body.severity != null ? depthOf(body.severity, ...range(f)) : 0
-    const { outdoor_db_f, return_db_f, return_wb_f, altitude_ft, instruments } = body
-    state.value = { machine: body.machine, fault: body.fault, depth, outdoor_db_f, return_db_f, return_wb_f, altitude_ft, instruments }
+  function remove(id: string): void {
+    state.value.faults = state.value.faults.filter((p) => p.id !== id)
+  }
+  function clear(): void {
+    state.value.faults = []
+  }
+  function fitWeather(): void {
+    const now = state.value.weather
+    for (const w of machine.value?.weather ?? []) {
+      const value = now[w.field]
+      now[w.field] = value === undefined || value < w.low || value > w.high ? w.rated : value
+    }
+  }
+  function load(scenario: Schemas['ScenarioBody']): void {
+    const { outdoor_db_f, return_db_f, return_wb_f, altitude_ft, instruments, school } = scenario
+    const kind = catalogue.value?.faults.find((f) => f.id === scenario.fault)
+    const faults = kind?.unit && scenario.severity != null
+      ? [{ id: kind.id, depth: depthOf(scenario.severity, ...range(kind)), cause: kind.causes[0]?.id ?? null }] : []
+    state.value = { machine: scenario.machine, faults, weather: { outdoor_db_f, return_db_f, return_wb_f },
+      altitude_ft: altitude_ft ?? 0, instruments: instruments ?? 'analogue', school: school ?? 'plate_and_formula' }
   }
   watch(() => state.value.machine, () => {
-    if (catalogue.value && !fault.value) plant('none')
+    if (!catalogue.value) return
+    state.value.faults = rows.value.map((r) => r.planted)
+    fitWeather()
   })
-  watch(() => state.value.return_db_f, (top) => {
-    if (state.value.return_wb_f > top) state.value.return_wb_f = top
+  watch(() => state.value.weather.return_db_f, (top) => {
+    if (top !== undefined && (state.value.weather.return_wb_f ?? 0) > top) state.value.weather.return_wb_f = top
   })
-  watch([state, units], () => void solve(), { deep: true })
+  watch(body, () => void solve())
   void ask(api.GET('/api/v1/catalogue')).then((found) => {
     catalogue.value = found
     if (!machine.value) state.value.machine = found.machines[0]?.id ?? ''
-    if (!fault.value) plant('none')
+    fitWeather()
     void solve()
   }).catch((error: Error) => (failure.value = error.message))
-  return { state, reply, catalogue, failure, fault, faults, machine, severity, marks, plant, load }
+  return { state, reply, catalogue, failure, machine, addable, rows, body, add, remove, clear, load }
 }
