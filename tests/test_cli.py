@@ -16,6 +16,16 @@ VALVE = "split-3t-r410a-txv"
 SOLVE_KEYS = ["suction_psig", "head_psig", "suction_saturation_f", "liquid_saturation_f", "suction_line_f", "evaporator_outlet_f", "liquid_line_f", "discharge_line_f", "supply_db_f", "superheat_df", "subcooling_df", "evaporator_td_df", "ctoa_df", "air_delta_t_df", "drier_drop_df", "capacity_btuh", "power_w", "charge_oz", "frosting", "converged", "energy_residual", "mass_residual", "evaporator_superheat_df"]
 
 
+CONTRACT_FAULTS = {
+    "undercharge", "overcharge", "dirty_condenser", "condenser_fan_weak", "condenser_recirculation", "low_airflow",
+    "liquid_line_restriction", "suction_line_restriction", "valve_underfeeding", "valve_overfeeding", "valve_hunting",
+    "orifice_undersized", "orifice_oversized", "distributor_blocked", "leaking_compressor_valves", "compressor_not_pumping",
+    "non_condensables", "reversing_valve_leak", "wet_condenser", "high_load", "low_load", "none", "gauge_not_zeroed",
+    "absolute_pressure_read", "core_not_depressed", "clamp_loose", "clamp_wrong_line", "wrong_refrigerant_scale"}
+BOX = ["--outdoor-db-f", "95", "--box-f", "38"]
+COOLER, WATER = "walkin-cooler-r404a-txv", "water-cooled-5t-r407c-txv"
+
+
 def run(capsys, *args):
     code = cli.main([*args, "--json"])
     return code, json.loads(capsys.readouterr().out)
@@ -23,16 +33,16 @@ def run(capsys, *args):
 
 def test_machines_carry_the_contract_keys(capsys):
     code, rows = run(capsys, "machines")
-    assert code == 0 and len(rows) >= 2
-    assert set(rows[0]) == {"id", "name", "refrigerant", "metering", "application", "condenser", "receiver", "capacity_btuh",
+    assert code == 0 and len(rows) >= 12 and len({r["refrigerant"] for r in rows}) >= 8
+    assert set(rows[0]) >= {"id", "name", "refrigerant", "metering", "application", "condenser", "receiver", "capacity_btuh",
                             "factory_charge_oz", "plate_subcooling_df", "plate_superheat_df"}
 
 
 def test_faults_carry_the_contract_keys_and_none(capsys):
     _, rows = run(capsys, "faults")
-    assert {"id", "parameter", "unit", "mild", "moderate", "severe", "causes"} == set(rows[0])
-    assert {"none", "undercharge", "overcharge", "dirty_condenser", "low_airflow", "liquid_line_restriction",
-            "leaking_compressor_valves", "valve_overfeeding", "orifice_oversized"} == {r["id"] for r in rows}
+    assert {"id", "parameter", "unit", "mild", "moderate", "severe", "causes"} <= set(rows[0])
+    assert {r["id"] for r in rows} >= CONTRACT_FAULTS
+    assert all(r["causes"] and r["unit"] and isinstance(r["mild"], (int, float)) for r in rows if r["id"] != "none")
 
 
 def test_pt_goes_both_ways(capsys):
@@ -48,6 +58,49 @@ def test_solve_prints_the_contract_keys(capsys):
     assert code == 0 and set(SOLVE_KEYS) <= set(found)
     assert found["converged"] is True and abs(found["energy_residual"]) < 1e-3
     assert found["superheat_df"] == pytest.approx(found["suction_line_f"] - found["suction_saturation_f"], abs=0.02)
+
+
+def test_a_box_and_a_water_cooled_machine_take_their_own_weather(capsys):
+    _, cooler = run(capsys, "solve", COOLER, *BOX)
+    assert cooler["sight_glass"] == "clear" and 30 < cooler["receiver_level_pct"] < 50
+    _, wet = run(capsys, "solve", WATER, *RATED, "--water-in-f", "85")
+    assert wet["water_in_f"] == 85.0 and 92 < wet["water_out_f"] < 97
+    assert wet["ctoa_df"] == pytest.approx(wet["liquid_saturation_f"] - 85, abs=0.02)
+
+
+def test_instrument_faults_change_the_readings_and_not_the_machine(capsys):
+    _, true = run(capsys, "solve", VALVE, *RATED)
+    _, read = run(capsys, "solve", VALVE, *RATED, "--fault", "gauge_not_zeroed:8")
+    assert read["suction_psig"] == pytest.approx(true["suction_psig"] + 8, abs=0.02)
+    assert read["superheat_df"] < true["superheat_df"] - 2 and read["capacity_btuh"] == true["capacity_btuh"]
+    _, ring = run(capsys, "solve", VALVE, *RATED, "--fault", "wrong_refrigerant_scale")
+    assert ring["suction_psig"] == true["suction_psig"] and ring["suction_saturation_f"] != true["suction_saturation_f"]
+
+
+def test_a_hunting_valve_gives_ranges(capsys):
+    _, found = run(capsys, "solve", VALVE, *RATED, "--fault", "valve_hunting:moderate")
+    low, high = found["ranges"]["superheat_df"]
+    assert low < found["superheat_df"] < high and high - low > 10
+
+
+def test_the_second_circuit_and_the_frost_are_reported(capsys):
+    _, found = run(capsys, "solve", "package-10t-r410a-two-circuits", *RATED, "--fault", "one_circuit_off:severe")
+    assert found["second_circuit"] == "off" and found["supply_low_f"] > found["supply_high_f"] + 10
+    _, iced = run(capsys, "solve", COOLER, *BOX, "--frost-hours", "4")
+    assert iced["frost"]["face_blocked_pct"] > 10 and iced["frost"]["end"] == "growing"
+
+
+def test_ask_lists_the_tests_and_answers_one(capsys):
+    _, tests = run(capsys, "ask", VALVE, *RATED)
+    assert {"pump_down", "bulb_warmed", "bulb_chilled", "drier_drop", "standing_pressure", "coil_face", "sight_glass",
+            "compressor_sound", "shell", "amps", "condenser_air_rise", "airflow", "static_pressure"} <= {t["id"] for t in tests}
+    _, answer = run(capsys, "ask", VALVE, *RATED, "--fault", "leaking_compressor_valves:moderate", "--test", "pump_down")
+    assert answer["answer"] in ("suction_rises", "suction_holds")
+
+
+def test_a_short_sweep_balances(capsys):
+    _, found = run(capsys, "sweep", "--cases", "66")
+    assert found["failed"] == [] and found["over_limit"] == 0 and found["settled"] + sum(found["cut_out"].values()) == 66
 
 
 def test_levels_are_short_for_numbers(capsys):
@@ -69,6 +122,23 @@ def test_a_cut_out_is_an_answer_with_null_readings(capsys):
     (["solve", VALVE, *RATED, "--fault", "undercharge:huge"], ["undercharge level", "huge", "mild"]),
     (["solve", VALVE, *RATED, "--fault", "gremlins"], ["fault", "gremlins", "undercharge"]),
     (["solve", VALVE, *RATED, "--box-f", "38"], ["box_f", "38"]),
+    (["solve", VALVE, "--outdoor-db-f", "95"], ["return_db_f", "None"]),
+    (["solve", VALVE, "--outdoor-db-f", "35", "--return-db-f", "80", "--return-wb-f", "67"], ["outdoor_db_f", "35", "95 °F", "degrees C"]),
+    (["solve", VALVE, "--outdoor-db-f", "95", "--return-db-f", "80", "--return-wb-f", "81"], ["return_wb_f", "81", "dry bulb"]),
+    (["solve", COOLER, *RATED], ["box_f", "cools a box"]),
+    (["solve", COOLER, *BOX, "--return-db-f", "80"], ["return_db_f", "80", "box_f"]),
+    (["solve", COOLER, "--outdoor-db-f", "95", "--box-f", "90"], ["box_f", "90", "65"]),
+    (["solve", WATER, *RATED], ["water_in_f", "cooled by water"]),
+    (["solve", VALVE, *RATED, "--water-in-f", "85"], ["water_in_f", "cooled by air"]),
+    (["solve", VALVE, *RATED, "--fault", "undercharge:-5"], ["undercharge level", "-5", "40 to 100"]),
+    (["solve", VALVE, *RATED, "--fault", "undercharge:80:gremlins"], ["undercharge cause", "gremlins", "leak"]),
+    (["solve", VALVE, *RATED, "--fault", "gauge_not_zeroed:99"], ["gauge_not_zeroed level", "99"]),
+    (["solve", VALVE, *RATED, "--fault", "undercharge:80", "--fault", "undercharge:70"], ["fault", "undercharge", "once"]),
+    (["solve", COOLER, *BOX, "--fault", "reversing_valve_leak"], ["reversing_valve_leak", "heat pump"]),
+    (["solve", VALVE, *RATED, "--frost-hours", "-1"], ["frost_hours", "-1"]),
+    (["ask", VALVE, *RATED, "--test", "water_in_out"], ["test", "water_in_out", "pump_down"]),
+    (["ask", VALVE, *RATED, "--test", "divining"], ["test", "divining"]),
+    (["sweep", "--cases", "0"], ["cases", "0"]),
     (["solve", VALVE, *RATED, "--heating"], ["heating"]),
     (["solve", VALVE, "--outdoor-db-f", "300", "--return-db-f", "80", "--return-wb-f", "67"], ["outdoor_db_f", "300", "125"]),
     (["pt", "R-999", "--psig", "100"], ["refrigerant", "R-999", "R-22"]),
@@ -106,7 +176,9 @@ def test_a_call_made_and_marked_from_files(capsys, tmp_path):
 
 def test_bench_reports_ratios(capsys):
     _, rows = run(capsys, "bench", "--repeat", "20")
-    assert rows[0]["ratio"] == 1.0 and {"what", "median_ms", "p95_ms", "ratio"} == set(rows[0])
+    assert rows[0]["ratio"] == 1.0 and {"what", "median_ms", "p95_ms", "p999_over_median", "per_second", "ratio"} <= set(rows[0])
+    named = " ".join(r["what"] for r in rows)
+    assert all(word in named for word in ("cold, ", "warm, ", "high-level", "bicubic", "process start"))
 
 
 def test_the_console_script_stands_beside_the_interpreter():

@@ -54,7 +54,7 @@ class Library:
     """
 
     def __init__(self, name, backend="HEOS"):
-        import CoolProp.CoolProp as cp
+        from CoolProp import CoolProp as cp  # noqa: N813
 
         self.cp = cp
         self.state = _HighLevelState(cp, _FLUIDS[name]) if backend == HIGH_LEVEL else cp.AbstractState(backend, _FLUIDS[name])
@@ -154,7 +154,7 @@ def plain_balance():
 def solve_on_library(machine, conditions, faults=(), *, start, backend="HEOS", library=None):
     """Solve on the library from ``start`` (ln Pe, ln Pc, h1) with ``scipy.optimize.root``: (x, figures dict, success).
 
-    ``library`` is a :class:`Library` to use again. Machines without a receiver. The enthalpies of the tables and of the library count from the same zero.
+    ``library`` is a :class:`Library` to use again. Machines without a receiver.
     """
     from scipy.optimize import root
 

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from tests.conftest import ORIFICE, VALVE, solved
-from wolfsbane.cli import pressure_temperature
+from wolfsbane.contract import pressure_temperature
 from wolfsbane.cycle.units import PA_PER_PSI, W_PER_BTUH, k_to_f
 from wolfsbane.diagnosis.targets import total_superheat_target_df
 

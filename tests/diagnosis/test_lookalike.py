@@ -3,10 +3,12 @@
 import pytest
 
 from tests.conftest import ORIFICE, VALVE, solved, weather
+from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.profiles import machine
+from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.figures import work_out
 from wolfsbane.diagnosis.lookalike import bands_us, nearest, pattern_of, patterns, surroundings, vector
-from wolfsbane.diagnosis.targets import Band, bands, school
+from wolfsbane.diagnosis.targets import SCHOOLS, Band, bands, school, total_superheat_target_df
 
 PRACTICE = school("plate_and_formula")
 
@@ -25,8 +27,8 @@ def test_a_band_accepts_both_verdicts_within_the_margin_of_its_edge():
 
 
 def test_targets_in_si_are_the_same_targets():
-    us = bands("fixed_orifice", None, PRACTICE, "us", 95.0, 67.0)
-    si = bands("fixed_orifice", None, PRACTICE, "si", 35.0, (67 - 32) / 1.8)
+    us = bands(machine(ORIFICE), PRACTICE, "us", 95.0, 67.0)
+    si = bands(machine(ORIFICE), PRACTICE, "si", 35.0, (67 - 32) / 1.8)
     for name in us:
         assert si[name].low * 1.8 == pytest.approx(us[name].low) and si[name].high * 1.8 == pytest.approx(us[name].high)
     assert us["superheat"].target == 13.0
@@ -66,3 +68,36 @@ def test_patterns_of_the_sound_machine_are_right_throughout(around):
 def test_the_pattern_of_low_air_on_an_orifice_is_low_superheat_and_a_wide_td():
     state, where = solved(ORIFICE, "low_airflow", 45), weather()
     assert pattern_of(vector(state), bands_us(machine(ORIFICE), where, PRACTICE), PRACTICE)[:3] == ("low", "right", "high")
+
+
+def test_every_choice_of_every_school_has_its_reason():
+    for chosen in SCHOOLS.values():
+        assert {"subcooling", "orifice_superheat", "evaporator_td", "ctoa", "glide", "receiver", "pressure_only", "topping_up"} <= set(chosen.reasons)
+        assert all(text.endswith(".") for text in chosen.reasons.values())
+        assert chosen.topping_up == "wrong" and chosen.td_point == "dew" and chosen.ctoa_point == "bubble"
+    assert SCHOOLS["pressure_on_orifice"].pressure_only == "less_reliable"
+    with pytest.raises(BadInputError, match="school"):
+        school("hearsay")
+
+
+def test_schools_move_the_bands_they_differ_in():
+    orifice, valve = machine(ORIFICE), machine(VALVE)
+    plain, chart = (bands(orifice, school(s), "us", 95.0, 67.0)["superheat"].target for s in ("plate_and_formula", "chart"))
+    assert 0 < plain - chart <= 1.5, "charts sit 0 to 1.5 degrees below the formula (common practice, no source)"
+    tight = bands(valve, school("tight_plate"), "us", 95.0, 67.0)["subcooling"]
+    assert (tight.low, tight.target, tight.high) == pytest.approx((9, 11, 13))
+    assert bands(valve, school("large_coil"), "us", 95.0, 67.0)["evaporator_td"].high == 36
+    old = machine("split-2.5t-r22-orifice-old")
+    assert bands(old, PRACTICE, "us", 95.0, 67.0)["ctoa"].low > bands(valve, PRACTICE, "us", 95.0, 67.0)["ctoa"].high, \
+        "what is right for an old machine is high for a modern one"
+
+
+def test_the_chart_for_83_degrees_and_70_wet_bulb_says_23():
+    """Check value of the trade (common practice, no source)."""
+    assert total_superheat_target_df(70, 83, "chart") == pytest.approx(23, abs=0.6)
+
+
+def test_a_planted_fault_takes_the_place_of_the_one_it_looks_like():
+    names = {k.id for k in candidates(machine(VALVE), "condenser_fan_weak")}
+    assert "condenser_fan_weak" in names and "dirty_condenser" not in names
+    assert len(candidates(machine(VALVE), "distributor_blocked")) == len(candidates(machine(VALVE))) + 1

@@ -4,10 +4,11 @@ import dataclasses
 
 import pytest
 
-from tests.conftest import ORIFICE, VALVE, planned, weather
+from tests.conftest import ORIFICE, R22, VALVE, planned, weather
 from wolfsbane.cycle.errors import BadInputError
-from wolfsbane.cycle.faults import Fault, faults_for
-from wolfsbane.cycle.profiles import MACHINES, machine
+from wolfsbane.cycle.faults import FAULTS, Fault, faults_for
+from wolfsbane.cycle.profiles import machine
+from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.figures import work_out
 from wolfsbane.diagnosis.targets import Band, school
 from wolfsbane.exercise.call import EDGE_MARGIN, call_from_json
@@ -51,13 +52,37 @@ def test_readings_stay_off_the_edges_of_their_targets():
             assert len(Band(**band).verdicts_within(call.key["figures"][name], EDGE_MARGIN["us"])) == 1
 
 
-@pytest.mark.parametrize("machine_id", MACHINES)
-def test_every_moderate_and_severe_fault_can_be_asked_in_both_units(machine_id):
-    for kind in faults_for(machine(machine_id)):
+@pytest.mark.parametrize("machine_id", [VALVE, ORIFICE, R22, "split-3t-r454b-txv", "split-1.5t-r32-orifice", "heatpump-3t-r410a-txv"])
+def test_every_taught_fault_can_be_asked_in_both_units(machine_id):
+    for kind in candidates(machine(machine_id)):
         for severity in (kind.moderate, kind.severe):
             for system in ("us", "si"):
                 call = vary(planned(kind.id, severity, machine_id), system, 1)
                 assert call.key["fault"] == kind.id
+
+
+@pytest.mark.parametrize("fault", ["condenser_fan_weak", "condenser_recirculation", "wet_condenser", "mismatched_coil",
+                                   "valve_underfeeding", "distributor_blocked", "long_liquid_line"])
+def test_a_fault_beyond_the_taught_ones_is_a_call_with_itself_among_the_choices(fault):
+    kind = FAULTS[fault]
+    call = vary(planned(fault, kind.moderate), "us", 3)
+    letters = {row["id"] for row in call.choices["fault"]}
+    assert fault in letters and (not kind.stands_for or kind.stands_for not in letters)
+    assert total(grade(call, perfect_answers(call))) == (14, 14)
+
+
+@pytest.mark.parametrize(("change", "field"), [
+    ({"machine": "walkin-cooler-r404a-txv"}, "machine"), ({"machine": "package-10t-r410a-two-circuits"}, "machine"),
+    ({"fault": "valve_hunting", "severity": 15}, "fault"), ({"fault": "high_load", "severity": 9}, "fault")])
+def test_what_cannot_be_asked_on_paper_yet_is_refused_at_the_scenario(change, field):
+    with pytest.raises(BadInputError) as error:
+        scenario(planned().to_json() | change)
+    assert error.value.field == field and "paper" in error.value.allowed
+
+
+def test_air_in_the_circuit_is_not_told_from_an_overcharge_without_the_standing_pressure():
+    with pytest.raises(NoVariantError, match="overcharge"):
+        vary(planned("non_condensables", 1.5), "us", 1)
 
 
 def test_the_sound_machine_is_a_call_too_and_everything_is_on_target():

@@ -14,7 +14,9 @@ from wolfsbane.exercise.grading import perfect_answers
 from wolfsbane.server.db.database import queries
 from wolfsbane.server.openapi import description
 
-BENCH = {"machine": SCENARIO["machine"], "fault": "undercharge", "severity": 75}
+ROOM = {"outdoor_db_f": 95, "return_db_f": 80, "return_wb_f": 67}
+BENCH = {"machine": SCENARIO["machine"], "faults": [{"id": "undercharge", "severity": 75}], **ROOM}
+BOX = {"machine": "walkin-cooler-r404a-txv", "outdoor_db_f": 95, "box_f": 38}
 
 
 def frozen(app, code):
@@ -38,18 +40,53 @@ def test_the_bench_answers_with_readings_figures_dials_and_a_judgement(teacher):
 
 
 def test_a_cut_out_on_the_bench_is_said_plainly_and_shows_no_reading(teacher):
-    found = teacher.post("/bench", BENCH | {"fault": "dirty_condenser", "severity": 25, "outdoor_db_f": 115}).json
+    found = teacher.post("/bench", BENCH | {"faults": [{"id": "dirty_condenser", "severity": 25}], "outdoor_db_f": 115}).json
     assert re.fullmatch(r"trips on high pressure after about \d+ s", found["trip"]["sentence"])
     assert found["readings"] == [] and found["dials"] == []
 
 
 @pytest.mark.parametrize(("change", "field"), [
-    ({"machine": "toaster"}, "machine"), ({"outdoor_db_f": 400}, "outdoor_db_f"), ({"severity": 3}, "undercharge level"),
+    ({"machine": "toaster"}, "machine"), ({"outdoor_db_f": 400}, "outdoor_db_f"), ({"faults": [{"id": "undercharge", "severity": 3}]}, "undercharge level"),
+    ({"faults": [{"id": "gremlins"}]}, "fault"), ({"faults": [{"id": "undercharge", "cause": "gremlins"}]}, "undercharge cause"),
+    ({"box_f": 38}, "box_f"), ({"return_db_f": None}, "return_db_f"), ({"outdoor_db_f": 35}, "outdoor_db_f"),
+    ({"machine": "walkin-cooler-r404a-txv"}, "box_f"), ({"machine": "water-cooled-5t-r407c-txv"}, "water_in_f"),
+    ({"faults": [{"id": "undercharge"}, {"id": "undercharge"}]}, "fault"), ({"school": "hearsay"}, "school"),
     ({"units": "furlongs"}, "units"), ({"return_wb_f": 84}, "return_wb_f"), ({"extra": 1}, "extra"),
     ({"instruments": "spoon"}, "instruments")])
 def test_bad_bench_input_names_the_field(teacher, change, field):
     reply = teacher.post("/bench", BENCH | change)
     assert reply.status_code == 422 and reply.json["error"]["field"] == field and reply.json["error"]["message"]
+
+
+def test_any_number_of_faults_and_instrument_trouble_stand_on_the_bench_at_once(teacher):
+    faults = [{"id": "undercharge", "severity": 80}, {"id": "dirty_condenser", "severity": 60}, {"id": "low_airflow", "cause": "belt"},
+              {"id": "gauge_not_zeroed", "severity": 10}]
+    found, true = (teacher.post("/bench", BENCH | {"faults": rows}).json for rows in (faults, faults[:3]))
+    suction = [next(r for r in f["readings"] if r["id"] == "suction_pressure")["now"]["value"] for f in (found, true)]
+    assert suction[0] - suction[1] == pytest.approx(10, abs=1) and found["fill"] == true["fill"]
+    assert not found["judged"]["fair"] and found["judged"]["look_alikes"] == []
+
+
+def test_a_box_answers_on_the_bench_with_glass_and_level(teacher):
+    found = teacher.post("/bench", BOX | {"faults": [{"id": "undercharge", "severity": 42}]}).json
+    assert "bubbles in the sight glass" in found["signs"][0] and found["fill"]["receiver"] == 0
+    assert {f["id"] for f in found["figures"]} == {"superheat", "evaporator_td", "ctoa"}
+
+
+def test_a_test_is_answered_for_the_machine_as_planted(teacher):
+    asked = BENCH | {"faults": [{"id": "valve_overfeeding", "severity": 95, "cause": "stuck_open"}], "test": "bulb_chilled"}
+    found = teacher.post("/bench/test", asked).json
+    assert found["answer"] == "no response" and found["caution"] and found["minutes"] > 0
+    wrong = teacher.post("/bench/test", asked | {"test": "tea_leaves"})
+    assert wrong.status_code == 422 and wrong.json["error"]["field"] == "test"
+
+
+def test_the_catalogue_carries_what_belongs_to_every_choice(teacher):
+    found = teacher.get("/catalogue").json
+    assert len(found["machines"]) >= 12 and all(m["weather"] and m["tests"] for m in found["machines"])
+    hunting = next(f for f in found["faults"] if f["id"] == "valve_hunting")
+    assert hunting["rig"][0].startswith("Plant: ") and hunting["hazard"] and hunting["causes"][0]["look"]
+    assert all(s["reasons"] for s in found["schools"])
 
 
 def test_a_changed_scenario_is_a_new_version_and_the_old_one_never_changes(app, teacher):

@@ -118,16 +118,21 @@ def pseudo_transient(x0, c, tab, w, h_sat, steps):
 
 
 @njit(cache=True, error_model="numpy")
-def search(starts, c, tab, w, h_sat):
-    """Try each start (n, 3) directly, then after a pseudo-transient. Returns (x, figures, norm, attempts, evals)."""
+def search(starts, c, tab, w, h_sat, softening):
+    """Try each start (n, 3) directly, then after a pseudo-transient of ``softening`` steps where that is above 0.
+
+    Returns (x, figures, norm, attempts, evals).
+    """
     best_x, best_out, best_norm = starts[0].copy(), np.empty(N_FIGURES), 1e9
     attempts, evals = 0, 0
-    for soften in (0, 60, 400):
+    for soften in (0, softening):
+        if attempts > 0 and soften == 0:
+            break
         for k in range(starts.shape[0]):
             x0 = starts[k].copy()
             if soften:
                 x0 = pseudo_transient(x0, c, tab, w, h_sat, soften)
-            x, out, norm, count = newton(x0, c, tab, w, h_sat, 40)
+            x, out, norm, count = newton(x0, c, tab, w, h_sat, 25)
             attempts += 1
             evals += count + soften
             if norm < best_norm:

@@ -21,6 +21,8 @@ SOLVER_VERSION = "2"
 
 #: a compressor that moves less than this share of its displacement leaves the pressures equal
 _STANDS_STILL = 0.07
+#: nor has one any balance further on once its pressures have come this close
+_EQUAL = 1.08
 #: a condenser this full of liquid at the last balance on the way leaves no room: the head then climbs without limit
 _FILLED = 0.6
 
@@ -115,6 +117,8 @@ def _solve_circuit(machine, planted, conditions, faults, start, offset_k=0.0):
         if norm >= CONVERGED:
             raise NoConvergenceError({"machine": machine.id, "attempts": attempts, "best_residual": norm,
                                       "conditions": conditions, "faults": faults, "x": x.tolist(), "circuit": harmed})
+        if reached < 1.0 and found["discharge_pa"] < _EQUAL * found["suction_pa"]:
+            return at_rest(machine, planted, conditions, met)
         full = 1.0 - found["condenser_gas_share"] - found["condenser_two_phase_share"]
         beyond_table = reached < 1.0 and full > _FILLED
     if beyond_table:
@@ -129,20 +133,20 @@ def _solve_circuit(machine, planted, conditions, faults, start, offset_k=0.0):
     return state if trip is None else replace(state, trip=trip)
 
 
-def _balance(circuit, fluid, conditions, met, starts):
+def _balance(circuit, fluid, conditions, met, starts, softening=60):
     """Search from ``starts``, trying the receiver's three conditions. (x, figures dict, norm, mode, evaluations, attempts)."""
     _, coil, entering = met
     h_sat = air.saturated_enthalpy(round(conditions.barometer_pa, 1))
     weather = (entering, coil.dry_bulb_k, coil.enthalpy_j_kg, conditions.air_density_ratio)
     mode = HOLDS if circuit.receiver_volume_m3 > 0.0 else NO_RECEIVER
     x, figures, norm, attempts, evaluations = search(
-        starts, circuit, fluid.arrays, (*weather, mode, conditions.outdoor_k), h_sat)
+        starts, circuit, fluid.arrays, (*weather, mode, conditions.outdoor_k), h_sat, softening)
     if mode == HOLDS:
         other = _receiver_edge(circuit, fluid, x, figures, norm)
         if other is not None:
             more = np.vstack((x, starts)) if norm < 1.0 else starts
             x, figures, norm, attempts, again = search(
-                more, circuit, fluid.arrays, (*weather, other, conditions.outdoor_k), h_sat)
+                more, circuit, fluid.arrays, (*weather, other, conditions.outdoor_k), h_sat, softening)
             mode, evaluations = other, evaluations + again
     return x, dict(zip(FIGURES, figures.tolist(), strict=True)), norm, mode, evaluations, attempts
 
@@ -163,7 +167,7 @@ def _follow(machine, planted, fluid, conditions, met, starts):
     while way < 1.0 and step > 5e-4:
         trial = min(1.0, way + step)
         circuit = sound._make(a + trial * (b - a) for a, b in zip(sound, harmed, strict=True))
-        x, found, norm, mode, more, _ = _balance(circuit, fluid, conditions, met, np.array([best[0]]))
+        x, found, norm, mode, more, _ = _balance(circuit, fluid, conditions, met, np.array([best[0]]), softening=0)
         count += more
         if norm < CONVERGED:
             best, way, step = (x, found, norm, mode, circuit), trial, step * 1.5
@@ -223,7 +227,7 @@ def _rated(machine):
         rows.append((math.log(pe), math.log(pc), float(saturation_at(fluid.arrays, H_G, math.log(pe))) + superheat))
     x, _, norm, _, _ = search(np.array(rows), circuit, fluid.arrays, (
         entering, coil.dry_bulb_k, coil.enthalpy_j_kg, conditions.air_density_ratio, mode, conditions.outdoor_k),
-        air.saturated_enthalpy(round(conditions.barometer_pa, 1)))
+        air.saturated_enthalpy(round(conditions.barometer_pa, 1)), 60)
     if norm >= CONVERGED:
         return None
     td = coil.dry_bulb_k - fluid.saturation_k(math.exp(x[0]), "dew")

@@ -79,7 +79,7 @@ SCHOOLS = {made.id: made for made in (
         "valve_superheat": "Long lines and large coils: up to about 22 °F outdoors is still a sound valve."},
         evaporator_td_df=(25.0, 36.0), td_from_machine=False, valve_superheat_df=(10.0, 22.0)),
     _school("pressure_on_orifice", "Orifice by suction pressure", {
-        "pressure_only": "Charging a fixed orifice by its suction pressure is taught in places: less reliable than superheat, not forbidden."},
+        "pressure_only": "Charging an orifice by suction pressure is taught in places: less reliable than superheat, not forbidden."},
         pressure_only="less_reliable"),
 )}
 

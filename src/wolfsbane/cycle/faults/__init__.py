@@ -28,8 +28,8 @@ def faults_for(machine):
 def plant(machine, faults, circuit=1):
     """A changed copy of ``machine`` as its circuit number ``circuit`` (1 or 2) has it.
 
-    A fault of one circuit stands on circuit 1, the one the gauges are on, unless it is the second circuit's own. Raises BadInputError for a fault the machine
-    cannot have, one named twice, or a severity or cause it does not know.
+    A fault of one circuit stands on circuit 1, the one the gauges are on, unless it is the second circuit's own. Raises
+    BadInputError for a fault the machine cannot have, one named twice, or a severity or cause it does not know.
     """
     changed, refrigerant, seen = machine.circuit, machine.refrigerant, set()
     for fault in faults:

@@ -39,8 +39,9 @@ class FaultKind:
     ``parameter`` and ``unit`` name the physical number; ``sound`` is its value on a sound machine, ``limit`` the worst
     that is accepted, ``mild``, ``moderate`` and ``severe`` named levels. ``suits(machine)`` says where it can stand and
     ``suits_text`` says it in words; ``apply(circuit, value)`` returns the harmed copy and ``part`` names what it harms.
-    ``whole_machine`` faults act on both circuits of a machine that has two, ``second_circuit`` ones on the second only. ``tests`` are ids of field tests that tell it
-    from its look-alikes. ``stands_for`` is the family it cannot be told from on gauges and thermometers alone.
+    ``whole_machine`` faults act on both circuits of a machine that has two, ``second_circuit`` ones on the second only.
+    ``tests`` are ids of field tests that tell it from its look-alikes. ``stands_for`` is the family it cannot be told
+    from on gauges and thermometers alone.
     """
 
     id: str

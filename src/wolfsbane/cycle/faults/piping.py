@@ -59,7 +59,8 @@ KINDS = (
                 limits="Not below the low-pressure cut-out.")),
     FaultKind(
         id="suction_line_restriction", name="Suction-line restriction",
-        parameter="added pressure drop, times the line's own", unit="×", sound=0, limit=20, mild=3, moderate=5.5, severe=9, part="suction line", suits=_any, suits_text=_ANY, apply=_suction,
+        parameter="added pressure drop, times the line's own", unit="×", sound=0, limit=20, mild=3, moderate=5.5, severe=9,
+        part="suction line", suits=_any, suits_text=_ANY, apply=_suction,
         causes=(Cause(id="suction_drier", look="Old suction drier left in after a burn-out.", checks={"suction_line": "cold step"}),
                 Cause(id="kinked_line", look="Flattened at the wall.", checks={"suction_line": "kinked"})),
         effect="The compressor draws thinner gas than the evaporator holds.", tests=("suction_line", "drier_drop"),

@@ -2,8 +2,8 @@
 
 import math
 
-from wolfsbane.cycle.field_tests.kind import FieldTest, degrees
 from wolfsbane.cycle.faults import plant
+from wolfsbane.cycle.field_tests.kind import FieldTest, degrees
 from wolfsbane.cycle.properties import (
     RHO_F,
     enthalpy_at_temperature,

@@ -11,7 +11,7 @@ from wolfsbane.cycle.profiles import machine
 from wolfsbane.diagnosis.targets import school
 from wolfsbane.exercise import bench
 from wolfsbane.exercise.catalogue import fault_catalogue, machine_catalogue, school_catalogue
-from wolfsbane.server.api.models import BenchBody, BenchReply, CatalogueReply, TestBody, TestReply
+from wolfsbane.server.api.bench_models import BenchBody, BenchReply, CatalogueReply, TestBody, TestReply
 from wolfsbane.server.security import INSTRUCTOR, roles
 
 api = APIBlueprint("bench", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="bench")])
