@@ -125,6 +125,11 @@ def test_a_machine_that_cuts_out_gives_no_running_answer():
     assert ask(m, weather(outdoor=115), faults, "condenser_coil").word == "dirty"
 
 
+def test_running_on_tells_what_the_ice_does():
+    dry = weather(outdoor=75, return_db=68, return_wb=55)
+    assert word("run_on", ("low_airflow", 35), where=dry) in ("closed", "cut_out", "growing") and word("run_on") == "no_frost"
+
+
 def test_slugging_is_heard():
     flooded = solve(machine(ORIFICE), weather(), (Fault(id="orifice_oversized", severity=150),))
     assert flooded.slugging and word("compressor_sound", ("orifice_oversized", 150), machine_id=ORIFICE) == "noisy"

@@ -2,13 +2,13 @@
 
 from wolfsbane.cycle.conditions import BOX_RANGES_F
 from wolfsbane.cycle.faults import FAULTS, NONE
-from wolfsbane.cycle.field_tests import tests_for
+from wolfsbane.cycle.field_tests import FIELD_TESTS, tests_for
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import k_to_f
 from wolfsbane.diagnosis.schools import SCHOOLS
-from wolfsbane.exercise.call import plate_lines
+from wolfsbane.exercise.call import full_plate
 from wolfsbane.exercise.questions import fault_name
 from wolfsbane.exercise.scenario import on_paper
 
@@ -35,7 +35,8 @@ def machine_catalogue():
     return [{"id": m.id, "name": m.name, "refrigerant": m.refrigerant, "safety_class": refrigerant(m.refrigerant).safety_class,
              "metering": m.metering, "application": m.application, "condenser": m.condenser, "receiver": m.receiver,
              "circuits": m.circuits, "on_paper": on_paper(m), "notes": m.notes, "weather": weather_of(m),
-             "tests": [{"id": t.id, "name": t.name} for t in tests_for(m)], "plate": plate_lines(m, "us")}
+             "tests": [{"id": t.id, "name": t.name} for t in tests_for(m)],
+             "plate": {system: full_plate(m, system) for system in ("us", "si")}}
             for m in MACHINES.values()]
 
 
@@ -43,18 +44,18 @@ def fault_catalogue():
     """Every fault with its levels, causes, effect, remedy, hazard and planting; ``none`` first, instruments last."""
     every = list(MACHINES)
     rows = [{"id": NONE, "name": fault_name(NONE), **dict.fromkeys(_PARTS), "acts_on": "machine", "machines": every, "causes": [],
-             "effect": "", "remedy": "", "hazard": "", "rig": []}]
+             "effect": "", "remedy": "", "hazard": "", "rig": [], "tests": []}]
     for k in FAULTS.values():
         rig = [k.rig.limits] if not k.rig.plant else [
             f"Plant: {k.rig.plant}", f"Undo: {k.rig.undo}", f"Settle: {k.rig.settle_min} min", f"Limits: {k.rig.limits}"]
         rows.append({"id": k.id, "name": k.name, **{part: getattr(k, part) for part in _PARTS}, "acts_on": "machine",
                      "machines": [m.id for m in MACHINES.values() if k.suits(m)],
                      "causes": [{"id": c.id, "look": c.look} for c in k.causes], "effect": k.effect, "remedy": k.remedy,
-                     "hazard": k.hazard, "rig": rig})
+                     "hazard": k.hazard, "rig": rig, "tests": [FIELD_TESTS[t].name for t in k.tests]})
     for k in INSTRUMENT_FAULTS.values():
         rows.append({"id": k.id, "name": k.name, **{part: getattr(k, part) for part in _PARTS}, "acts_on": "reading",
                      "machines": every, "causes": [{"id": c.id, "look": c.look} for c in k.causes], "effect": k.seen,
-                     "remedy": k.remedy, "hazard": "", "rig": [f"Plant: {k.rig}"]})
+                     "remedy": k.remedy, "hazard": "", "rig": [f"Plant: {k.rig}"], "tests": []})
     return rows
 
 

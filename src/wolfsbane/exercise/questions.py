@@ -38,6 +38,7 @@ DECIDERS = {
     "suction_line_restriction": ("evaporator_td", "superheat"),
     "service_valve_part_closed": ("superheat", "subcooling", "ctoa"), "long_liquid_line": ("subcooling",),
     "valve_underfeeding": ("superheat", "evaporator_td"), "orifice_undersized": ("superheat", "evaporator_td"),
+    "water_condenser_fouled": ("ctoa",), "low_water_flow": ("ctoa",),
     "distributor_blocked": ("evaporator_td",), "reversing_valve_leak": ("evaporator_td", "ctoa"), NONE: ("all_on_target",),
 }
 FAULT_LETTERS, EVIDENCE_LETTERS, ACTION_LETTERS = "ABCDEFGHI", "JKLMNP", "QRSTUVWXY"

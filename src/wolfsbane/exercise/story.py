@@ -1,4 +1,5 @@
 """Drafts for complaint and look-round. Invented; they hint at no more than an honest look would show."""
+
 from wolfsbane.cycle.faults import FAULTS
 
 COMPLAINTS = {
@@ -23,6 +24,8 @@ COMPLAINTS = {
     "valve_underfeeding": ("Ice on the pipe in the morning, weak after noon.", "Weak cooling since the winter."),
     "orifice_undersized": ("Weak since the new outdoor unit; ice on the pipe.",),
     "distributor_blocked": ("Weak cooling since the coil was soldered.",),
+    "water_condenser_fouled": ("Head creeps up since the tower was refilled.",),
+    "low_water_flow": ("Trips since the pump was changed.",),
     "reversing_valve_leak": ("Fine in heating last winter, weak in cooling.",),
 }
 LOOK_ROUND = {

@@ -445,6 +445,8 @@ export interface components {
             severe: number | null;
             /** Sound */
             sound: number | null;
+            /** Tests */
+            tests: string[];
             /** Unit */
             unit: string | null;
         };
@@ -531,10 +533,7 @@ export interface components {
             notes: string;
             /** On Paper */
             on_paper: boolean;
-            /** Plate */
-            plate: {
-                [key: string]: string;
-            }[];
+            plate: components["schemas"]["Plates"];
             /** Receiver */
             receiver: boolean;
             /** Refrigerant */
@@ -630,6 +629,20 @@ export interface components {
              * @default null
              */
             severity: number | null;
+        };
+        /** PlateLine */
+        PlateLine: {
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+        };
+        /** Plates */
+        Plates: {
+            /** Si */
+            si: components["schemas"]["PlateLine"][];
+            /** Us */
+            us: components["schemas"]["PlateLine"][];
         };
         /** Quantity */
         Quantity: {

@@ -2,9 +2,10 @@
 
 from wolfsbane.cycle.ductwork import airflow_m3_s, static_pa
 from wolfsbane.cycle.field_tests.kind import FieldTest, degrees
+from wolfsbane.cycle.frost import grow
 from wolfsbane.cycle.settled import amps
 from wolfsbane.cycle.solver import solve
-from wolfsbane.cycle.units import M3_S_PER_CFM, PA_PER_INWC
+from wolfsbane.cycle.units import M3_S_PER_CFM, PA_PER_INWC, PA_PER_PSI
 
 #: a coil that boils over less than this part of what it does when sound feels part cold (assumed)
 _COLD_SHARE = 0.88
@@ -130,6 +131,21 @@ def mixed_air(a):
     return "measured", f"{mixed:.1f} °F before circuit 1's part of the coil, {back:.1f} °F in the return.", {"mixed_air_f": mixed}
 
 
+def run_on(a):
+    """Six hours of running on: does ice grow, and where does that end?"""
+    growth = grow(a.machine, a.conditions, a.faults, hours=6.0)
+    last = growth.stages[-1]
+    if growth.end == "no_frost":
+        return "no_frost", "No ice: the coil stays above freezing.", {}
+    state, blocked = last.state, round(100 * last.blocked)
+    ends = {"balance": "and grows no further", "closed": "and the coil is all but shut", "growing": "and goes on growing",
+            "cut_out": "and a cut-out opens"}
+    psig = (state.suction_pa - state.barometer_pa) / PA_PER_PSI
+    suction = "" if state.trip else f"; suction {psig:.0f} psig"
+    return growth.end, f"After {last.hours:.1f} h ice covers {blocked} % of the face {ends[growth.end]}{suction}.", {
+        "hours": round(last.hours, 2), "face_blocked_pct": blocked}
+
+
 _PROBE = "Moving blades and live terminals near the probes."
 TESTS = (
     FieldTest(id="drier_drop", name="Temperature across the drier", minutes=2, caution="", answer=drier_drop),
@@ -154,6 +170,8 @@ TESTS = (
               answer=reversing_valve_step, suits=lambda m: m.application.startswith("heat_pump")),
     FieldTest(id="supply_traverse", name="Supply air across the duct", minutes=6, caution=_PROBE, answer=supply_traverse,
               suits=lambda m: m.application == "package_unit"),
+    FieldTest(id="run_on", name="Let it run on for six hours", minutes=360, caution="Thaw an iced coil before any other reading.",
+              answer=run_on),
     FieldTest(id="mixed_air", name="Mixed air before the coil", minutes=4, caution=_PROBE, answer=mixed_air,
               suits=lambda m: m.application == "package_unit"),
 )

@@ -27,7 +27,17 @@ class MachineRow(Model):
     notes: str
     weather: list["WeatherRow"]
     tests: list["TestChoice"]
-    plate: list[dict[str, str]]
+    plate: "Plates"
+
+
+class PlateLine(Model):
+    label: str
+    text: str
+
+
+class Plates(Model):
+    us: list[PlateLine]
+    si: list[PlateLine]
 
 
 class TestChoice(Model):
@@ -65,6 +75,7 @@ class FaultRow(Model):
     remedy: str
     hazard: str
     rig: list[str]
+    tests: list[str]
 
 
 class SchoolRow(Model):

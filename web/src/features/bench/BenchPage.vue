@@ -78,6 +78,7 @@ watch([() => route.query.scenario, catalogue], ([id]) => {
         <el-option v-for="m in catalogue?.machines" :key="m.id" :value="m.id" :label="`${m.name} · ${m.refrigerant}`" />
       </el-select>
       <p v-if="machine?.notes" class="soft notes">{{ machine.notes }}</p>
+      <details v-if="machine" class="plate"><summary>plate</summary><dl><template v-for="line in machine.plate[units]" :key="line.label"><dt>{{ line.label }}</dt><dd class="num">{{ line.text }}</dd></template></dl></details>
       <PlantPanel :bench="bench" />
       <h2 class="gap">{{ machine?.weather.some((w) => w.field === 'box_f') ? 'Weather and box' : 'Weather and house' }}</h2>
       <div v-for="w in machine?.weather" :key="w.field">
@@ -128,6 +129,10 @@ watch([() => route.query.scenario, catalogue], ([id]) => {
 .slider-head { display: flex; justify-content: space-between; align-items: baseline; font-size: 13.5px; margin-top: 8px; gap: 8px; }
 .plant :deep(.el-slider) { height: 22px; padding: 0 8px; }
 .notes { font-size: 12.5px; margin: 4px 0 0; }
+.plate { font-size: 12.5px; margin-top: 2px; }
+.plate summary { color: var(--violet); cursor: pointer; }
+.plate dl { display: grid; grid-template-columns: 1fr auto; gap: 1px 8px; margin: 4px 0 0; }
+.plate dd { margin: 0; text-align: right; font-weight: 600; }
 .school select { flex: 1; min-width: 0; max-width: 190px; font-size: 13px; border: 1px solid #8d889c; border-radius: 3px; background: var(--card); color: var(--ink); padding: 2px; }
 .signs { list-style: none; margin: 0; padding: 8px 14px; border-left: 5px solid var(--violet); font-size: 14px; }
 .signs li { display: list-item; }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Bench } from './useBench'
+import type { Bench, PlantedRow } from './useBench'
 
 const props = defineProps<{ bench: Bench }>()
 const { rows, addable, add, remove, clear } = props.bench
@@ -8,6 +8,7 @@ const groups = computed(() => [
   ['On the machine', addable.value.filter((f) => f.acts_on === 'machine')],
   ['On the instruments', addable.value.filter((f) => f.acts_on === 'reading')],
 ] as const)
+const look = (row: PlantedRow) => row.kind.causes.find((c) => c.id === row.planted.cause)?.look ?? ''
 const words = (id: string) => id.replace(/_/g, ' ')
 </script>
 
@@ -27,6 +28,14 @@ const words = (id: string) => id.replace(/_/g, ' ')
       <button v-for="[depth, level] in row.marks" :key="level" type="button" :class="['level', { on: Math.abs(row.planted.depth - depth) < 0.6 }]" @click="row.planted.depth = depth">{{ level }}</button>
       <select v-if="row.kind.causes.length > 1" v-model="row.planted.cause" class="cause" :aria-label="`Cause of ${row.kind.name}`"><option v-for="c in row.kind.causes" :key="c.id" :value="c.id">{{ words(c.id) }}</option></select>
     </div>
+    <details class="about"><summary>about</summary>
+      <p>{{ row.kind.effect }}</p>
+      <p v-if="look(row)"><b>Look:</b> {{ look(row) }}</p>
+      <p v-if="row.kind.tests.length"><b>Told by:</b> {{ row.kind.tests.join('; ') }}</p>
+      <p><b>Then:</b> {{ row.kind.remedy }}</p>
+      <p v-if="row.kind.hazard" class="caution">{{ row.kind.hazard }}</p>
+      <p><b>On a rig:</b> {{ row.kind.rig.join(' ') }}</p>
+    </details>
   </div>
 </template>
 
@@ -43,5 +52,9 @@ const words = (id: string) => id.replace(/_/g, ' ')
 .fault :deep(.el-slider) { height: 18px; padding: 0 8px; }
 .level { font-size: 11px; padding: 1px 3px; border: 1px solid #8d889c; background: none; border-radius: 3px; cursor: pointer; color: var(--ink); }
 .level.on { background: var(--violet); color: #fff; border-color: var(--violet); }
+.about { font-size: 12.5px; margin-top: 2px; }
+.about summary { color: var(--violet); cursor: pointer; font-size: 12px; }
+.about p { margin: 2px 0; }
+.caution { color: var(--amber); }
 .cause { flex: 1; min-width: 0; font-size: 11px; border: 1px solid #8d889c; border-radius: 3px; background: var(--card); color: var(--ink); padding: 1px 2px; }
 </style>
