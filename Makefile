@@ -36,6 +36,11 @@ types: ## write the API's description and the client types made from it
 	$(PY) -m wolfsbane.server.openapi > web/openapi.json
 	cd web && npm run --silent types
 
+.PHONY: validate
+validate: ## measure the model again and write the numbers into docs/validation.md
+	@tools/setup.sh test
+	$(PY) tools/validate.py
+
 .PHONY: screenshots
 screenshots: ## take docs/screenshots/ again, while make demo runs
 	@tools/setup.sh test

@@ -22,11 +22,30 @@ def log_in(page, address):
     page.wait_for_selector(".dials svg")
 
 
-def bench(page, fault, name):
-    page.click("[data-test=fault]")
-    page.get_by_role("option", name=fault).click()
+def pick(page, mark, option):
+    page.click(f"[data-test={mark}]")
+    page.get_by_role("option", name=option).first.click()
+    page.wait_for_timeout(500)
+
+
+def benches(page):
+    """One fault; several with a test answered; a walk-in that is short of charge."""
+    pick(page, "fault", "Undercharge")
+    page.wait_for_timeout(600)
+    page.screenshot(path=OUT / "bench.png")
+    pick(page, "fault", "Dirty condenser")
+    pick(page, "fault", "Gauge not zeroed")
+    pick(page, "test", "Standing pressure")
+    page.wait_for_timeout(600)
+    page.screenshot(path=OUT / "bench-faults.png")
+    page.click("[data-test=clear]")
+    page.locator(".plant .el-select").first.click()
+    page.get_by_role("option", name="Sedge 11 walk-in cooler").click()
+    pick(page, "fault", "Undercharge")
+    page.get_by_role("slider", name="Severity of Undercharge").focus()
+    page.keyboard.press("End")
     page.wait_for_timeout(900)
-    page.screenshot(path=OUT / f"{name}.png")
+    page.screenshot(path=OUT / "bench-walk-in.png")
 
 
 def main(address="http://127.0.0.1:8040"):
@@ -36,7 +55,7 @@ def main(address="http://127.0.0.1:8040"):
         browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
         log_in(page, address)
-        bench(page, "Undercharge", "bench")
+        benches(page)
         for room in ("scenarios", "classes"):
             page.goto(f"{address}/{room}")
             page.wait_for_selector(".card li, .card td")

@@ -78,3 +78,9 @@ def test_a_reason_needs_its_parameters_and_an_unknown_code_is_an_error():
     with pytest.raises(KeyError):
         reason_text("no_such_code", {})
     assert all(text.endswith((".", "{expected}.")) for text in REASONS.values())
+
+
+def test_an_electronic_valve_is_spoken_of_by_its_sensor():
+    found = questions.choices(MACHINES["split-3t-r32-eev"], random.Random(3))
+    assert not any("bulb" in row["text"].lower() for row in found["action"])
+    assert any("bulb" in row["text"] for row in questions.choices(MACHINES["split-3t-r410a-txv"], random.Random(3))["action"])

@@ -71,6 +71,15 @@ def test_the_packet_has_a_page_for_each_call_with_name_code_and_data(packet, cal
         assert word in re.sub(r"\s+", " ", pages[0]), word
 
 
+@pytest.mark.parametrize("units", ["us", "si"])
+def test_the_longest_call_still_takes_one_page(units):
+    """Nine choices, a plate of eight lines and a long machine name."""
+    long = vary(planned("distributor_blocked", 55, "split-3t-r32-eev", complaint="It was soldered. " * 12), units, 3)
+    assert len(long.choices["action"]) == 9 and len(long.machine["plate"]) == 8
+    made = packet_pdf(SHEET | {"units": units}, [{"name": "Ada Quill", "code": "ACDEFG", "calls": [long.to_json()] * 2}])
+    assert b"Pages:           2" in tool("pdfinfo", "-", data=made)
+
+
 def test_analogue_pages_do_not_print_the_pressures_and_digital_pages_do(packet, calls):
     pages = tool("pdftotext", "-layout", "-", "-", data=packet).decode().split("\f")
     assert calls[0].readings["suction_pressure"]["text"] not in pages[0]

@@ -10,6 +10,7 @@ from wolfsbane.cycle.solver import SOLVER_VERSION, solve
 from wolfsbane.diagnosis.figures import SATURATIONS, saturation, work_out
 from wolfsbane.diagnosis.targets import FIGURES, bands, target_question
 from wolfsbane.exercise.questions import ACTIONS, DECIDERS, HAZARDS, choices, fault_name, question_list
+from wolfsbane.exercise.wording import fitted
 from wolfsbane.tables import combined_hash
 
 SCHEMA = 1
@@ -82,7 +83,7 @@ def make_call(scenario, machine, conditions, fault, state, practice, system, pat
         machine=_machine_record(machine, system), school=asdict(practice),
         conditions={"outdoor_k": conditions.outdoor_k, "return_k": conditions.return_k,
                     "return_wet_bulb_k": conditions.return_wet_bulb_k, "barometer_pa": conditions.barometer_pa},
-        instruments=scenario.instruments, complaint=scenario.complaint, look_round=list(scenario.look_round),
+        instruments=scenario.instruments, complaint=scenario.complaint, look_round=[fitted(line, machine.metering) for line in scenario.look_round],
         readings={k: {"label": POINTS[k][0], **asdict(r)} for k, r in readings.items()},
         questions=question_list(machine.metering, UNITS[system]), choices=choices(machine, rng, fault.id if fault else "none"),
         key=_key(machine, conditions, fault, readings, after, practice, system, pattern_table),
@@ -146,7 +147,7 @@ def _key(machine, conditions, fault, readings, after, practice, system, pattern_
     target = targets[target_question(machine.metering)].target
     return {
         "fault": fault_id, "fault_name": fault_name(fault_id), "severity": fault.severity if fault else None,
-        "action": fault_id, "action_text": ACTIONS[fault_id], "hazard": HAZARDS[fault_id],
+        "action": fault_id, "action_text": fitted(ACTIONS[fault_id], machine.metering), "hazard": HAZARDS[fault_id],
         "figures": {name: round(value, 2) for name, value in figures.items()},
         "bands": {name: {"low": round(b.low, 2), "high": round(b.high, 2),
                          "target": None if b.target is None else round(b.target, 2)} for name, b in targets.items()},

@@ -3,6 +3,7 @@
 from wolfsbane.cycle.faults import FAULTS, NONE
 from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.targets import FIGURES, target_question
+from wolfsbane.exercise.wording import fitted
 
 #: id -> (kind, wording); kind is number, verdict, one_letter or letters
 QUESTIONS = {
@@ -62,7 +63,7 @@ def choices(machine, rng, fault_id=NONE):
     row = lambda letters, keys, text: [  # noqa: E731
         {"letter": letter, "id": key, "text": text(key)} for letter, key in zip(letters, keys, strict=False)]
     return {"fault": row(FAULT_LETTERS, order, fault_name), "evidence": row(EVIDENCE_LETTERS, evidence, EVIDENCE.get),
-            "action": row(ACTION_LETTERS, actions, ACTIONS.get)}
+            "action": row(ACTION_LETTERS, actions, lambda key: fitted(ACTIONS[key], machine.metering))}
 
 
 def wording(question_id, metering):

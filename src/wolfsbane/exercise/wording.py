@@ -36,3 +36,12 @@ REASONS = {
 def reason_text(code, params):
     """The sentence for a reason code with its parameters; raises KeyError for an unknown code."""
     return REASONS[code].format(**params)
+
+
+def fitted(text, metering):
+    """``text`` in the words of the device: an electronic valve has a coil sensor where a thermostatic one has a bulb."""
+    if metering != "eev":
+        return text
+    for bulb, sensor in (("bulb's strap", "coil sensor's clip"), ("Bulb", "Coil sensor"), ("bulb", "coil sensor")):
+        text = text.replace(bulb, sensor)
+    return text

@@ -29,6 +29,9 @@ _SCENARIOS = (
     ("A neighbour worries", "split-3t-r410a-orifice", NONE, None),
     ("Never gets there", "split-3t-r410a-txv", "leaking_compressor_valves", 40),
     ("Somebody added gas", "split-3t-r22-txv", "overcharge", 126),
+    ("The fan was changed in spring", "split-3t-r454b-txv", "condenser_fan_weak", 58),
+    ("Cold air, little of it", "heatpump-3t-r410a-txv", "low_airflow", 46),
+    ("Since the coil was soldered", "split-3t-r32-eev", "distributor_blocked", 55),
 )
 
 
