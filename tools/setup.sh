@@ -45,7 +45,7 @@ sum=$(cat requirements/base.txt requirements/dev.txt pyproject.toml | sha256sum 
 if [ ! -e ".venv/.dev-$sum" ] && [ ! -e ".venv/.$lock-$sum" ]; then
     [ -x .venv/bin/uv ] || .venv/bin/python -m pip install -q --disable-pip-version-check --require-hashes -r requirements/uv.txt
     cp .venv/bin/uv .venv/uv-keep
-    .venv/uv-keep pip sync -q --require-hashes --python .venv/bin/python "requirements/$lock.txt"
+    .venv/uv-keep pip sync -q --require-hashes --compile-bytecode --python .venv/bin/python "requirements/$lock.txt"
     .venv/uv-keep pip install -q --no-deps --no-build-isolation --python .venv/bin/python -e .
     rm -f .venv/.base-* .venv/.dev-*
     touch ".venv/.$lock-$sum"
