@@ -26,6 +26,24 @@ def test_balances_close_to_a_thousandth_over_fifteen_hundred_random_states():
     assert solved > 1300 and {"high_pressure", "low_pressure", "discharge_temperature"} <= cut_out
 
 
+def test_a_receiver_and_its_condenser_never_contradict_each_other():
+    """An empty receiver passes on whatever backs up, a holding one stands between no liquid and full."""
+    seen = set()
+    for number in range(6000):
+        machine, where, planted = case(number, seed=3)
+        if not machine.receiver:
+            continue
+        state = solve(machine, where, planted)
+        if state.trip or state.equalized:
+            continue
+        seen.add(state.receiver.holds)
+        if state.receiver.holds == "empty":
+            assert state.condenser_liquid_share < 0.005, number
+        else:
+            assert 0.0 <= state.receiver.level <= 1.0 and state.sight_glass_quality >= 0.0, number
+    assert seen >= {"liquid", "empty"}
+
+
 @pytest.mark.parametrize("machine", MACHINES.values(), ids=lambda m: m.id)
 def test_heat_in_and_work_leave_through_the_condenser(machine):
     """Told from the readings alone: the stream's own temperatures and flow, not the solver's balance."""

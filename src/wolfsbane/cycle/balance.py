@@ -97,8 +97,10 @@ def evaluate(x, c, tab, w, h_sat, residuals, out):
     m, ps, hs, h_in, h2, work = compressor(c, tab, ln_pe, h1, p_head)
     share = condenser_share(c, p_head)
     h3, t3, f_gas, f_tp, x3, q_stream, needed = condenser(c, tab, ln_pc, m, h2, w[0], share, w[3], p_nc / pc)
-    p_port = throttled(c, tab, p_head, m, h3, c.liquid_valve_pa_at_ref)
-    h_line = line_cooling(c, tab, log(p_port), m, h3, t3, w[5])
+    # A receiver that holds liquid gives liquid, however the guess for the condenser still stands.
+    h_out = saturation_at(tab, H_F, ln_pc) if w[4] == HOLDS else h3
+    p_port = throttled(c, tab, p_head, m, h_out, c.liquid_valve_pa_at_ref)
+    h_line = line_cooling(c, tab, log(p_port), m, h_out, t3, w[5])
     p_drier = throttled(c, tab, p_port, m, h_line, c.restriction_pa_at_ref)
     p_in = throttled(c, tab, p_drier, m, h_line, c.line_drop_pa_at_ref)
     rho_in, x_in = inlet_state(tab, p_in, h_line)

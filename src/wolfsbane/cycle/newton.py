@@ -8,6 +8,8 @@ from wolfsbane.cycle.balance import N_FIGURES, evaluate
 CONVERGED = 1e-7
 _SCALE = np.array([1.0, 1.0, 5e4])
 _STEP_CAP = 0.35
+#: so many searches that end at the table's highest pressure, and the balance lies beyond it
+_PINNED = 4
 
 
 @njit(cache=True, error_model="numpy")
@@ -124,7 +126,7 @@ def search(starts, c, tab, w, h_sat, softening):
     Returns (x, figures, norm, attempts, evals).
     """
     best_x, best_out, best_norm = starts[0].copy(), np.empty(N_FIGURES), 1e9
-    attempts, evals = 0, 0
+    attempts, evals, pinned = 0, 0, 0
     for soften in (0, softening):
         if attempts > 0 and soften == 0:
             break
@@ -139,4 +141,7 @@ def search(starts, c, tab, w, h_sat, softening):
                 best_x, best_out, best_norm = x, out, norm
             if best_norm < CONVERGED:
                 return best_x, best_out, best_norm, attempts, evals
+            pinned += x[1] >= tab.ln_p_max - 2e-3
+            if pinned >= _PINNED:
+                return x, out, norm, attempts, evals
     return best_x, best_out, best_norm, attempts, evals

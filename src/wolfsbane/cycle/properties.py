@@ -5,7 +5,7 @@ linearly from bubble to dew with quality.
 """
 
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, cached_property
 from typing import NamedTuple
 
 import numpy as np
@@ -159,15 +159,21 @@ class Refrigerant:
     arrays: PropertyArrays
     table_hash: str
 
-    @property
+    @cached_property
     def min_pa(self):
         """Lowest absolute pressure of the table, Pa."""
         return float(np.exp(self.arrays.ln_p_min))
 
-    @property
+    @cached_property
     def max_pa(self):
         """Highest absolute pressure of the table, Pa."""
         return float(np.exp(self.arrays.ln_p_max))
+
+    @cached_property
+    def searched_k(self):
+        """Dew and bubble temperatures between which the solver begins its search: (dew low, high, bubble low, high), K."""
+        ends = (self.min_pa * 1.2, self.max_pa * 0.9)
+        return tuple(self.saturation_k(p, point) for point in ("dew", "bubble") for p in ends)
 
     def glide_dk(self, pressure_pa):
         """Dew minus bubble temperature at a pressure, K (0 for a pure substance)."""

@@ -106,8 +106,16 @@ def _solve_circuit(machine, planted, conditions, faults, start, offset_k=0.0):
     met = surroundings_of(circuit, conditions, offset_k)
     if circuit.pumping_share < _STANDS_STILL:
         return at_rest(machine, planted, conditions, met)
-    starts = _starts(machine, planted, met[1].dry_bulb_k, met[2], start)
-    x, found, norm, mode, evaluations, attempts = _balance(circuit, fluid, conditions, met, starts)
+    likeliest = _first_start(machine, planted, fluid, met[1].dry_bulb_k, met[2], start)
+    norm, evaluations = 1e9, 0
+    if likeliest is not None:
+        x, found, norm, mode, evaluations, attempts = _balance(circuit, fluid, conditions, met, likeliest, softening=0,
+                                                                 decide=False)
+    if norm >= CONVERGED:
+        spread = _spread(machine, fluid, met[1].dry_bulb_k, met[2])
+        starts = spread if likeliest is None else np.vstack((likeliest, spread))
+        x, found, norm, mode, more, attempts = _balance(circuit, fluid, conditions, met, starts)
+        evaluations += more
     beyond_table = norm >= CONVERGED and x[1] >= fluid.arrays.ln_p_max - 2e-2
     reached = 1.0
     if norm >= CONVERGED and not beyond_table:
@@ -133,21 +141,29 @@ def _solve_circuit(machine, planted, conditions, faults, start, offset_k=0.0):
     return state if trip is None else replace(state, trip=trip)
 
 
-def _balance(circuit, fluid, conditions, met, starts, softening=60):
-    """Search from ``starts``, trying the receiver's three conditions. (x, figures dict, norm, mode, evaluations, attempts)."""
+def _balance(circuit, fluid, conditions, met, starts, softening=60, *, decide=True):
+    """Search from ``starts``, trying the receiver's three conditions. (x, figures dict, norm, mode, evaluations, attempts).
+
+    Without ``decide`` a receiver that was not found to hold liquid is left undecided: one start is no proof that it is empty.
+    """
     _, coil, entering = met
     h_sat = air.saturated_enthalpy(round(conditions.barometer_pa, 1))
     weather = (entering, coil.dry_bulb_k, coil.enthalpy_j_kg, conditions.air_density_ratio)
     mode = HOLDS if circuit.receiver_volume_m3 > 0.0 else NO_RECEIVER
     x, figures, norm, attempts, evaluations = search(
         starts, circuit, fluid.arrays, (*weather, mode, conditions.outdoor_k), h_sat, softening)
-    if mode == HOLDS:
-        other = _receiver_edge(circuit, fluid, x, figures, norm)
-        if other is not None:
+    if mode == HOLDS and (decide or norm < CONVERGED):
+        beyond = (x, figures, norm) if x[1] >= fluid.arrays.ln_p_max - 2e-2 else None
+        for other in _receiver_edges(circuit, fluid, x, figures, norm):
             more = np.vstack((x, starts)) if norm < 1.0 else starts
             x, figures, norm, attempts, again = search(
                 more, circuit, fluid.arrays, (*weather, other, conditions.outdoor_k), h_sat, softening)
             mode, evaluations = other, evaluations + again
+            if norm < CONVERGED and _fits(other, figures):
+                break
+            norm = max(norm, 0.5)
+        if beyond is not None and norm >= CONVERGED:
+            x, figures, norm = beyond
     return x, dict(zip(FIGURES, figures.tolist(), strict=True)), norm, mode, evaluations, attempts
 
 
@@ -176,40 +192,48 @@ def _follow(machine, planted, fluid, conditions, met, starts):
     return (*best[:4], count, best[4], way)
 
 
-def _receiver_edge(circuit, fluid, x, figures, norm):
-    """EMPTY or FULL where the receiver cannot hold the liquid that is left over, None where it can."""
+def _receiver_edges(circuit, fluid, x, figures, norm):
+    """What to try where the receiver cannot hold the liquid that is left over: nothing where it can."""
     if norm >= CONVERGED:
-        return EMPTY
+        return EMPTY, FULL
     held = figures[FIGURES.index("receiver_kg")] / circuit.receiver_volume_m3
     if held < saturation_at(fluid.arrays, RHO_G, x[1]):
-        return EMPTY
-    return FULL if held > saturation_at(fluid.arrays, RHO_F, x[1]) else None
+        return (EMPTY,)
+    return (FULL,) if held > saturation_at(fluid.arrays, RHO_F, x[1]) else ()
+
+
+def _fits(mode, figures):
+    """An empty receiver passes no liquid that backs up in the condenser; a full one backs some up."""
+    liquid = 1.0 - figures[FIGURES.index("condenser_gas_share")] - figures[FIGURES.index("condenser_two_phase_share")]
+    return liquid < 5e-3 if mode == EMPTY else liquid > -1e-9
 
 
 #: evaporator TD, CTOA (K) and superheat (J/kg) to try, for machines that cool rooms; boxes run on a third of the TD
 _GUESSES = ((18.5, 10.0, 6e3), (22.0, 14.0, 1e3), (28.0, 6.0, 2e4), (14.0, 25.0, -1.5e4), (35.0, 4.0, 3e4), (16.0, 8.0, -5e3))
 
 
-def _starts(machine, planted, coil_k, entering_k, start):
-    """Guesses (n, 3): the given one, the rated state moved with the weather, then a spread around what is usual."""
-    fluid = refrigerant(planted.refrigerant)
-    rows = [start] if start is not None else []
-    rated = _rated(machine) if start is None and planted.refrigerant == machine.refrigerant else None
-    guesses = _GUESSES
-    if rated is not None:
-        guesses = (rated, *guesses)
-    for number, (td, ctoa, superheat) in enumerate(guesses):
-        scale = 1.0 if machine.comfort or (rated is not None and number == 0) else 0.35
-        pe = _bounded(fluid, coil_k - td * scale, "dew")
-        pc = _bounded(fluid, max(entering_k + ctoa, coil_k - td * scale + 8.0), "bubble")
-        rows.append((math.log(pe), math.log(pc), float(saturation_at(fluid.arrays, H_G, math.log(pe))) + superheat))
-    return np.array(rows)
+def _guess(fluid, coil_k, entering_k, td, ctoa, superheat):
+    """(ln Pe, ln Pc, h1) at an evaporator TD and CTOA in K and a superheat in J/kg."""
+    dew_low, dew_high, bubble_low, bubble_high = fluid.searched_k
+    evaporating_k = min(max(coil_k - td, dew_low), dew_high)
+    condensing_k = min(max(entering_k + ctoa, coil_k - td + 8.0, bubble_low), bubble_high)
+    ln_pe = math.log(fluid.saturation_pa(evaporating_k, "dew"))
+    ln_pc = math.log(fluid.saturation_pa(condensing_k, "bubble"))
+    return ln_pe, ln_pc, float(saturation_at(fluid.arrays, H_G, ln_pe)) + superheat
 
 
-def _bounded(fluid, temperature_k, point):
-    low = fluid.saturation_k(fluid.min_pa * 1.2, point)
-    high = fluid.saturation_k(fluid.max_pa * 0.9, point)
-    return fluid.saturation_pa(min(max(temperature_k, low), high), point)
+def _spread(machine, fluid, coil_k, entering_k):
+    """Guesses (6, 3) spread around what is usual for the machine's kind."""
+    scale = 1.0 if machine.comfort else 0.35
+    return np.array([_guess(fluid, coil_k, entering_k, td * scale, ctoa, superheat) for td, ctoa, superheat in _GUESSES])
+
+
+def _first_start(machine, planted, fluid, coil_k, entering_k, start):
+    """The likeliest guess (1, 3): the given one, or the rated state moved with the weather. None where there is neither."""
+    if start is not None:
+        return np.array([start])
+    rated = _rated(machine) if planted.refrigerant == machine.refrigerant else None
+    return None if rated is None else np.array([_guess(fluid, coil_k, entering_k, *rated)])
 
 
 @lru_cache(maxsize=256)
@@ -220,12 +244,7 @@ def _rated(machine):
     conditions = rating_conditions(machine)
     _, coil, entering = surroundings_of(circuit, conditions)
     mode = HOLDS if circuit.receiver_volume_m3 > 0.0 else NO_RECEIVER
-    rows = []
-    for td, ctoa, superheat in _GUESSES:
-        scale = 1.0 if machine.comfort else 0.35
-        pe, pc = _bounded(fluid, coil.dry_bulb_k - td * scale, "dew"), _bounded(fluid, entering + ctoa, "bubble")
-        rows.append((math.log(pe), math.log(pc), float(saturation_at(fluid.arrays, H_G, math.log(pe))) + superheat))
-    x, _, norm, _, _ = search(np.array(rows), circuit, fluid.arrays, (
+    x, _, norm, _, _ = search(_spread(machine, fluid, coil.dry_bulb_k, entering), circuit, fluid.arrays, (
         entering, coil.dry_bulb_k, coil.enthalpy_j_kg, conditions.air_density_ratio, mode, conditions.outdoor_k),
         air.saturated_enthalpy(round(conditions.barometer_pa, 1)), 60)
     if norm >= CONVERGED:
