@@ -20,7 +20,9 @@ from wolfsbane.cycle.trips import first_trip
 SOLVER_VERSION = "2"
 
 #: a compressor that moves less than this share of its displacement leaves the pressures equal
-_STANDS_STILL = 0.07
+_STANDS_STILL = 0.10
+#: residual that is taken on the way from the sound machine, where a kink of the tables keeps the search from its full depth
+_NEAR = 1e-5
 #: nor has one any balance further on once its pressures have come this close
 _EQUAL = 1.08
 #: a condenser this full of liquid at the last balance on the way leaves no room: the head then climbs without limit
@@ -122,10 +124,10 @@ def _solve_circuit(machine, planted, conditions, faults, start, offset_k=0.0):
         harmed = circuit
         x, found, norm, mode, more, circuit, reached = _follow(machine, planted, fluid, conditions, met, starts)
         evaluations += more
-        if norm >= CONVERGED:
+        if norm >= _NEAR:
             raise NoConvergenceError({"machine": machine.id, "attempts": attempts, "best_residual": norm,
                                       "conditions": conditions, "faults": faults, "x": x.tolist(), "circuit": harmed})
-        if reached < 1.0 and found["discharge_pa"] < _EQUAL * found["suction_pa"]:
+        if reached < 1.0 and found["condensing_pa"] < _EQUAL * found["evaporating_pa"]:
             return at_rest(machine, planted, conditions, met)
         full = 1.0 - found["condenser_gas_share"] - found["condenser_two_phase_share"]
         beyond_table = reached < 1.0 and full > _FILLED
@@ -185,7 +187,7 @@ def _follow(machine, planted, fluid, conditions, met, starts):
         circuit = sound._make(a + trial * (b - a) for a, b in zip(sound, harmed, strict=True))
         x, found, norm, mode, more, _ = _balance(circuit, fluid, conditions, met, np.array([best[0]]), softening=0)
         count += more
-        if norm < CONVERGED:
+        if norm < _NEAR:
             best, way, step = (x, found, norm, mode, circuit), trial, step * 1.5
         else:
             step *= 0.4
