@@ -10,6 +10,8 @@ _SCALE = np.array([1.0, 1.0, 5e4])
 _STEP_CAP = 0.35
 #: so many searches that end at the table's highest pressure, and the balance lies beyond it
 _PINNED = 4
+#: starts that are tried again after a pseudo-transient
+_SOFTENED = 3
 
 
 @njit(cache=True, error_model="numpy")
@@ -130,7 +132,7 @@ def search(starts, c, tab, w, h_sat, softening):
     for soften in (0, softening):
         if attempts > 0 and soften == 0:
             break
-        for k in range(starts.shape[0]):
+        for k in range(starts.shape[0] if soften == 0 else min(starts.shape[0], _SOFTENED)):
             x0 = starts[k].copy()
             if soften:
                 x0 = pseudo_transient(x0, c, tab, w, h_sat, soften)

@@ -181,16 +181,16 @@ def _follow(machine, planted, fluid, conditions, met, starts):
         return x, found, norm, mode, count, harmed, 0.0
     if sound.valve_fixed_opening < 0.0 <= harmed.valve_fixed_opening:
         sound = sound._replace(valve_fixed_opening=found["valve_opening"])
-    best, way, step = (x, found, norm, mode, sound), 0.0, 0.1
-    while way < 1.0 and step > 5e-4:
+    best, way, step, growth = (x, found, norm, mode, sound), 0.0, 0.1, 1.5
+    while way < 1.0 and step > 2e-3:
         trial = min(1.0, way + step)
         circuit = sound._make(a + trial * (b - a) for a, b in zip(sound, harmed, strict=True))
         x, found, norm, mode, more, _ = _balance(circuit, fluid, conditions, met, np.array([best[0]]), softening=0)
         count += more
         if norm < _NEAR:
-            best, way, step = (x, found, norm, mode, circuit), trial, step * 1.5
+            best, way, step = (x, found, norm, mode, circuit), trial, step * growth
         else:
-            step *= 0.4
+            step, growth = step * 0.4, 1.0
     return (*best[:4], count, best[4], way)
 
 
