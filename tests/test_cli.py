@@ -45,6 +45,14 @@ def test_faults_carry_the_contract_keys_and_none(capsys):
     assert all(r["causes"] and r["unit"] and isinstance(r["mild"], (int, float)) for r in rows if r["id"] != "none")
 
 
+@pytest.mark.parametrize("fault", sorted(CONTRACT_FAULTS - {"none"}))
+def test_a_fault_has_a_card_with_all_a_teacher_needs(capsys, fault):
+    _, card = run(capsys, "faults", fault)
+    assert card["causes"] and all(card["causes"].values()) and card["remedy"] and card["rig"]
+    assert card["acts_on"] == "reading" or card["effect"] and card["hazard"] and card["tests"]
+    assert cli.main(["faults", "gremlins"]) == 2 and "gremlins" in capsys.readouterr().err
+
+
 def test_pt_goes_both_ways(capsys):
     _, there = run(capsys, "pt", "R-410A", "--psig", "118")
     _, back = run(capsys, "pt", "R-410A", "--f", str(there["dew_f"]))

@@ -4,7 +4,7 @@ import argparse
 import json
 import sys
 
-from wolfsbane.contract import fault_rows, machine_rows, parse_fault, parted, pressure_temperature, solved_row
+from wolfsbane.contract import fault_card, fault_rows, machine_rows, parse_fault, parted, pressure_temperature, solved_row
 from wolfsbane.cycle.conditions import for_machine
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError, require_range
 from wolfsbane.cycle.profiles import machine
@@ -75,7 +75,8 @@ def _parser():
     shared = argparse.ArgumentParser(add_help=False)
     shared.add_argument("--json", action="store_true", help="print JSON")
     commands.add_parser("machines", parents=[shared], help="the machine profiles")
-    commands.add_parser("faults", parents=[shared], help="the faults and their levels")
+    faults = commands.add_parser("faults", parents=[shared], help="the faults and their levels, or all about one")
+    faults.add_argument("fault", nargs="?", help="id of one fault")
     pt = commands.add_parser("pt", parents=[shared], help="pressure and saturation temperature")
     pt.add_argument("refrigerant")
     which = pt.add_mutually_exclusive_group(required=True)
@@ -113,7 +114,7 @@ def _run(args):
     if args.command == "machines":
         return machine_rows()
     if args.command == "faults":
-        return fault_rows()
+        return fault_rows() if args.fault is None else fault_card(args.fault)
     if args.command == "pt":
         return pressure_temperature(args.refrigerant, psig=args.psig, f=args.f, c=args.c)
     if args.command == "solve":

@@ -52,6 +52,25 @@ def fault_rows():
     return rows
 
 
+def fault_card(fault_id):
+    """All the catalogue says of one fault: effect, causes with what a look shows, tests that tell it apart, remedy, hazard, rig.
+
+    Raises BadInputError for an unknown one.
+    """
+    if fault_id in INSTRUMENT_FAULTS:
+        k = INSTRUMENT_FAULTS[fault_id]
+        more = {"acts_on": "reading", "seen": k.seen, "remedy": k.remedy, "rig": k.rig}
+    else:
+        k = _machine_fault(fault_id)
+        more = {"acts_on": k.part, "stands_on": k.suits_text, "effect": k.effect, "tests": list(k.tests),
+                "looks_like_on_gauges": k.stands_for or None, "remedy": k.remedy, "hazard": k.hazard,
+                "rig": {"plant": k.rig.plant or None, "undo": k.rig.undo or None, "settle_min": k.rig.settle_min,
+                        "limits": k.rig.limits}}
+    return {"id": k.id, "name": k.name, "parameter": k.parameter, "unit": k.unit, "sound": k.sound, "limit": k.limit,
+            "mild": k.mild, "moderate": k.moderate, "severe": k.severe,
+            "causes": {c.id: c.look for c in k.causes}, **more}
+
+
 def pressure_temperature(name, *, psig=None, f=None, c=None):
     """Dew and bubble temperature at a gauge pressure, or the gauge pressures at a temperature. Sea level."""
     fluid = refrigerant(name)

@@ -144,5 +144,14 @@ def test_a_test_without_a_place_here_is_refused_with_those_that_have_one(machine
     assert error.value.field == "test" and "standing_pressure" in error.value.allowed
 
 
+@pytest.mark.parametrize("m", MACHINES.values(), ids=lambda m: m.id)
+def test_every_sentence_is_written_in_either_system(m):
+    for test in allowed(m):
+        us, si = (ask(m, rating_conditions(m), (), test.id, system) for system in ("us", "si"))
+        assert us.word == si.word and us.values == si.values
+        assert not any(unit in si.text for unit in ("°F", "psi", "cfm", "w.c.")), si.text
+        assert not any(unit in us.text for unit in ("°C", "kPa", "L/s")), us.text
+
+
 def test_every_test_has_a_place_somewhere():
     assert {t.id for m in MACHINES.values() for t in allowed(m)} == set(FIELD_TESTS)

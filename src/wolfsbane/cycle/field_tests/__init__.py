@@ -18,8 +18,11 @@ def tests_for(machine):
     return [test for test in FIELD_TESTS.values() if test.suits(machine)]
 
 
-def ask(machine, conditions, faults, test_id):
-    """The :class:`Answer` of one test. Raises BadInputError for a test that is unknown or has no place on this machine."""
+def ask(machine, conditions, faults, test_id, system="us"):
+    """The :class:`Answer` of one test, its sentence in the units of ``system``.
+
+    Raises BadInputError for a test that is unknown or has no place on this machine.
+    """
     test = FIELD_TESTS.get(test_id)
     if test is None:
         raise BadInputError("test", test_id, ", ".join(FIELD_TESTS))
@@ -29,5 +32,5 @@ def ask(machine, conditions, faults, test_id):
     state = solve(machine, conditions, faults)
     if state.trip is not None and test.running:
         return Answer(test=test_id, word="cut_out", text="The machine does not stay on long enough for this test.", values={})
-    word, text, values = test.answer(Asked(machine=machine, conditions=conditions, faults=faults, state=state))
+    word, text, values = test.answer(Asked(machine=machine, conditions=conditions, faults=faults, state=state, system=system))
     return Answer(test=test_id, word=word, text=text, values=values)

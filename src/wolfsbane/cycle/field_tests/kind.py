@@ -4,17 +4,40 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from wolfsbane.cycle.faults import fault_kind, plant
-from wolfsbane.cycle.units import k_to_f
+from wolfsbane.cycle.units import PA_PER_PSI, SYSTEMS, k_to_f, to_display
 
 
 @dataclass(frozen=True, kw_only=True)
 class Asked:
-    """One machine in one weather with its faults, solved."""
+    """One machine in one weather with its faults, solved; ``system`` (us or si) is the one sentences are written in."""
 
     machine: object
     conditions: object
     faults: tuple
     state: object
+    system: str = "us"
+
+    def temperature(self, kelvin, decimals=1):
+        """A temperature as text."""
+        return f"{to_display('temperature', kelvin, self.system) + 0.0:.{decimals}f} {SYSTEMS[self.system]['temperature'][0]}"
+
+    def difference(self, dk, decimals=1):
+        """A temperature difference as text."""
+        return f"{to_display('difference', dk, self.system) + 0.0:.{decimals}f} {SYSTEMS[self.system]['difference'][0]}"
+
+    def gauge(self, pressure_pa):
+        """A gauge pressure as text."""
+        shown = to_display("pressure", pressure_pa, self.system, self.conditions.barometer_pa)
+        return f"{shown + 0.0:.0f} {SYSTEMS[self.system]['pressure'][0]}"
+
+    def moved(self, change_pa):
+        """A change of pressure as signed text."""
+        us = self.system == "us"
+        return f"{change_pa / (PA_PER_PSI if us else 1000.0):+.0f} {'psi' if us else 'kPa'}"
+
+    def shown(self, kind, value, decimals=0):
+        """Any other quantity as text."""
+        return f"{to_display(kind, value, self.system):.{decimals}f} {SYSTEMS[self.system][kind][0]}"
 
     @property
     def circuit(self):

@@ -5,7 +5,7 @@ from wolfsbane.cycle.field_tests.kind import FieldTest, degrees
 from wolfsbane.cycle.frost import grow
 from wolfsbane.cycle.settled import amps
 from wolfsbane.cycle.solver import solve
-from wolfsbane.cycle.units import M3_S_PER_CFM, PA_PER_INWC, PA_PER_PSI
+from wolfsbane.cycle.units import M3_S_PER_CFM, PA_PER_INWC
 
 #: a coil that boils over less than this part of what it does when sound feels part cold (assumed)
 _COLD_SHARE = 0.88
@@ -19,7 +19,7 @@ def drier_drop(a):
     """Temperature drop across the drier; the usual limit is 3 degF (common practice, no source)."""
     drop = a.state.drier_drop_dk * 1.8
     word = "drop" if drop > 3.0 else "even"
-    return word, f"{degrees(a.state.liquid_line_k):.1f} °F before and {degrees(a.state.after_drier_k):.1f} °F after the drier.", {
+    return word, f"{a.temperature(a.state.liquid_line_k)} before and {a.temperature(a.state.after_drier_k)} after the drier.", {
         "drier_in_f": degrees(a.state.liquid_line_k), "drier_out_f": degrees(a.state.after_drier_k),
         "drier_drop_df": round(drop, 1) + 0.0}
 
@@ -61,7 +61,7 @@ def shell(a):
     sound = solve(a.machine, a.conditions)
     usual = sound.compressor_in_k + 0.55 * (sound.discharge_line_k - sound.compressor_in_k)
     word = "hot" if shell_k > usual + 6.0 else "cold" if shell_k < usual - 8.0 else "warm"
-    return word, f"{degrees(shell_k):.0f} °F on the shell.", {"shell_f": degrees(shell_k)}
+    return word, f"{a.temperature(shell_k, 0)} on the shell.", {"shell_f": degrees(shell_k)}
 
 
 def compressor_sound(a):
@@ -75,7 +75,7 @@ def compressor_sound(a):
 def condenser_air_rise(a):
     """Air leaving minus air entering the condenser."""
     rise = a.state.condenser_rise_dk * 1.8
-    return "measured", f"{degrees(a.state.condenser_entering_k):.0f} °F in, {degrees(a.state.condenser_air_out_k):.0f} °F out.", {
+    return "measured", f"{a.temperature(a.state.condenser_entering_k, 0)} in, {a.temperature(a.state.condenser_air_out_k, 0)} out.", {
         "condenser_leaving_air_f": degrees(a.state.condenser_air_out_k), "condenser_air_rise_df": round(rise, 1)}
 
 
@@ -83,7 +83,7 @@ def condenser_entering_air(a):
     """Air measured right at the coil's face."""
     warmer = (a.state.condenser_entering_k - a.conditions.outdoor_k) * 1.8
     word = "warmer" if warmer > 2.0 else "cooler" if warmer < -2.0 else "as_outdoors"
-    return word, f"{degrees(a.state.condenser_entering_k):.1f} °F at the coil, {degrees(a.conditions.outdoor_k):.1f} °F in the shade.", {
+    return word, f"{a.temperature(a.state.condenser_entering_k)} at the coil, {a.temperature(a.conditions.outdoor_k)} in the shade.", {
         "condenser_entering_air_f": degrees(a.state.condenser_entering_k)}
 
 
@@ -91,23 +91,24 @@ def water_in_out(a):
     """Water temperatures, and the refrigerant's on either side of the condenser."""
     rise = a.state.condenser_rise_dk * 1.8
     word = "small_rise" if rise < 7.0 else "large_rise" if rise > 14.0 else "normal_rise"
-    return word, f"Water {degrees(a.state.condenser_entering_k):.1f} °F in, {degrees(a.state.condenser_air_out_k):.1f} °F out.", {
+    return word, f"Water {a.temperature(a.state.condenser_entering_k)} in, {a.temperature(a.state.condenser_air_out_k)} out.", {
         "water_in_f": degrees(a.state.condenser_entering_k), "water_out_f": degrees(a.state.condenser_air_out_k)}
 
 
 def airflow(a):
     """Supply airflow against the plate."""
-    cfm = airflow_m3_s(a.machine, a.state) / M3_S_PER_CFM
-    design = a.machine.plate.design_airflow_m3_s / M3_S_PER_CFM
-    word = "low" if cfm < 0.85 * design else "right"
-    return word, f"{cfm:.0f} cfm; designed for {design:.0f}.", {"airflow_cfm": round(cfm, -1)}
+    flow, design = airflow_m3_s(a.machine, a.state), a.machine.plate.design_airflow_m3_s
+    word = "low" if flow < 0.85 * design else "right"
+    return word, f"{a.shown('flow', flow)}; designed for {a.shown('flow', design)}.", {
+        "airflow_cfm": round(flow / M3_S_PER_CFM, -1)}
 
 
 def static_pressure(a):
     """Total external static pressure against the plate's limit."""
     pa, limit = static_pa(a.machine, a.state, a.faults), a.machine.plate.max_static_pa
+    digits = 2 if a.system == "us" else 0
     word = "high" if pa > limit else "low" if pa < 0.55 * limit else "within_limit"
-    return word, f"{pa / PA_PER_INWC:.2f} in w.c.; the plate allows {limit / PA_PER_INWC:.2f}.", {
+    return word, f"{a.shown('static', pa, digits)}; the plate allows {a.shown('static', limit, digits)}.", {
         "static_inwc": round(pa / PA_PER_INWC, 2)}
 
 
@@ -115,20 +116,23 @@ def reversing_valve_step(a):
     """Suction gas before and after the reversing valve."""
     step = a.state.reversing_step_dk * 1.8
     word = "warms" if step > 3.0 else "even"
-    return word, f"The suction gas warms {max(step, 0.0):.1f} °F across the valve.", {"reversing_valve_step_df": round(step, 1) + 0.0}
+    return word, f"The suction gas warms {a.difference(max(a.state.reversing_step_dk, 0.0))} across the valve.", {
+        "reversing_valve_step_df": round(step, 1) + 0.0}
 
 
 def supply_traverse(a):
     """Supply air at the top and at the bottom of the duct."""
-    top, bottom = degrees(a.state.supply_high_air.dry_bulb_k), degrees(a.state.supply_low_air.dry_bulb_k)
-    word = "layered" if abs(top - bottom) > 4.0 else "even"
-    return word, f"{top:.1f} °F at the top, {bottom:.1f} °F at the bottom of the duct.", {"supply_high_f": top, "supply_low_f": bottom}
+    top_k, bottom_k = a.state.supply_high_air.dry_bulb_k, a.state.supply_low_air.dry_bulb_k
+    word = "layered" if abs(top_k - bottom_k) > 2.2 else "even"
+    return word, f"{a.temperature(top_k)} at the top, {a.temperature(bottom_k)} at the bottom of the duct.", {
+        "supply_high_f": degrees(top_k), "supply_low_f": degrees(bottom_k)}
 
 
 def mixed_air(a):
     """Air just before the coil against the return air."""
-    mixed, back = degrees(a.state.coil_air.dry_bulb_k), degrees(a.state.return_air.dry_bulb_k)
-    return "measured", f"{mixed:.1f} °F before circuit 1's part of the coil, {back:.1f} °F in the return.", {"mixed_air_f": mixed}
+    coil_k, return_k = a.state.coil_air.dry_bulb_k, a.state.return_air.dry_bulb_k
+    return "measured", f"{a.temperature(coil_k)} before circuit 1's part of the coil, {a.temperature(return_k)} in the return.", {
+        "mixed_air_f": degrees(coil_k)}
 
 
 def run_on(a):
@@ -140,8 +144,7 @@ def run_on(a):
     state, blocked = last.state, round(100 * last.blocked)
     ends = {"balance": "and grows no further", "closed": "and the coil is all but shut", "growing": "and goes on growing",
             "cut_out": "and a cut-out opens"}
-    psig = (state.suction_pa - state.barometer_pa) / PA_PER_PSI
-    suction = "" if state.trip else f"; suction {psig:.0f} psig"
+    suction = "" if state.trip else f"; suction {a.gauge(state.suction_pa)}"
     return growth.end, f"After {last.hours:.1f} h ice covers {blocked} % of the face {ends[growth.end]}{suction}.", {
         "hours": round(last.hours, 2), "face_blocked_pct": blocked}
 

@@ -30,7 +30,9 @@ def _bulb(a, check, opening, verb):
         return "responds", f"The bulb is {verb}; suction moves to the {turned.trip.cutout.replace('_', ' ')} cut-out.", {}
     moved = (turned.suction_pa - a.state.suction_pa) / PA_PER_PSI
     superheat = (turned.superheat_dk - a.state.superheat_dk) * 1.8
-    return "responds", f"The bulb is {verb}; suction goes {moved:+.0f} psi, superheat {superheat:+.0f} °F.".replace("-", "−"), {
+    steps = f"suction goes {a.moved(turned.suction_pa - a.state.suction_pa)}, superheat {'+' if superheat > 0 else ''}"
+    steps += a.difference(turned.superheat_dk - a.state.superheat_dk, 0)
+    return "responds", f"The bulb is {verb}; {steps}.".replace("-", "−"), {
         "suction_change_psi": round(moved, 1), "superheat_change_df": round(superheat, 1)}
 
 

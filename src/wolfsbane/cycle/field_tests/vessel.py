@@ -3,7 +3,7 @@
 import math
 
 from wolfsbane.cycle.faults import plant
-from wolfsbane.cycle.field_tests.kind import FieldTest, degrees
+from wolfsbane.cycle.field_tests.kind import FieldTest
 from wolfsbane.cycle.properties import (
     RHO_F,
     enthalpy_at_temperature,
@@ -71,15 +71,14 @@ def pump_down(a):
     seconds, reached, back = _pull(a, circuit, fluid, floor)
     psig = (reached - a.conditions.barometer_pa) / PA_PER_PSI
     if seconds is None:
-        return "suction_holds", f"The suction stops falling at about {psig:.0f} psig and stays.", {"suction_psig": round(psig, 1)}
+        return "suction_holds", f"The suction stops falling at about {a.gauge(reached)} and stays.", {"suction_psig": round(psig, 1)}
+    pulled = f"Pulled down to {a.gauge(reached)} in about {seconds:.0f} s"
     low_side_m3 = circuit.evaporator_volume_m3 + circuit.suction_line_volume_m3 + circuit.shell_volume_m3
     density_per_pa = _suction_density(fluid, reached, a.state.suction_line_k) / reached
     rise = back * math.sqrt(0.5) * 60.0 / (low_side_m3 * density_per_pa) / PA_PER_PSI
     if rise > _TIGHT_PSI_MIN:
-        return "suction_rises", f"Pulled down to {psig:.0f} psig in about {seconds:.0f} s, but after the stop it climbs again at once.", {
-            "suction_psig": round(psig, 1)}
-    return "suction_falls", f"Pulled down to {psig:.0f} psig in about {seconds:.0f} s and stays there after the stop.", {
-        "suction_psig": round(psig, 1)}
+        return "suction_rises", f"{pulled}, but after the stop it climbs again at once.", {"suction_psig": round(psig, 1)}
+    return "suction_falls", f"{pulled} and stays there after the stop.", {"suction_psig": round(psig, 1)}
 
 
 def standing_pressure(a):
@@ -93,7 +92,7 @@ def standing_pressure(a):
     word = "above_chart" if pressure > high + margin else "below_chart" if pressure < low - margin else "matches_chart"
     psig = (pressure - a.conditions.barometer_pa) / PA_PER_PSI
     chart = (high - a.conditions.barometer_pa) / PA_PER_PSI
-    return word, f"{psig:.0f} psig at {degrees(rest_k):.0f} °F all over; the chart says {chart:.0f} psig.", {
+    return word, f"{a.gauge(pressure)} at {a.temperature(rest_k, 0)} all over; the chart says {a.gauge(high)}.", {
         "standing_psig": round(psig, 1), "chart_psig": round(chart, 1)}
 
 

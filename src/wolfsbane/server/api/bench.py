@@ -47,7 +47,7 @@ def bench_solve(body: BenchBody):
 def bench_test(body: TestBody):
     """Ask for one test on the machine as it is planted."""
     m, weather, faults = _situation(body)
-    answer = ask(m, weather, tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS), body.test)
+    answer = ask(m, weather, tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS), body.test, body.units)
     test = FIELD_TESTS[answer.test]
     word = answer.word if isinstance(answer.word, str) else "yes" if answer.word else "no"
     return {"test": answer.test, "name": test.name, "answer": word.replace("_", " "), "text": answer.text,

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { Bench, PlantedRow } from './useBench'
 
 const props = defineProps<{ bench: Bench }>()
@@ -8,6 +8,8 @@ const groups = computed(() => [
   ['On the machine', addable.value.filter((f) => f.acts_on === 'machine')],
   ['On the instruments', addable.value.filter((f) => f.acts_on === 'reading')],
 ] as const)
+/** The fault whose card stands open. */
+const opened = ref('')
 const look = (row: PlantedRow) => row.kind.causes.find((c) => c.id === row.planted.cause)?.look ?? ''
 const words = (id: string) => id.replace(/_/g, ' ')
 </script>
@@ -21,21 +23,21 @@ const words = (id: string) => id.replace(/_/g, ' ')
   </el-select>
   <p v-if="!rows.length" class="soft sound">Nothing planted: the machine is sound.</p>
   <div v-for="row in rows" :key="row.planted.id" :class="['fault', row.kind.acts_on]" data-test="planted">
-    <div class="line"><b>{{ row.kind.name }}</b><button type="button" class="plain" :aria-label="`Take ${row.kind.name} out`" @click="remove(row.planted.id)">✕</button></div>
-    <div class="line small"><span>{{ row.kind.parameter }}</span><b class="num" data-test="severity">{{ row.severity }} {{ row.kind.unit }}</b></div>
+    <div class="line"><b>{{ row.kind.name }}</b><b class="num value" data-test="severity">{{ row.severity }} {{ row.kind.unit }}</b><button type="button" class="plain" :aria-label="`Take ${row.kind.name} out`" @click="remove(row.planted.id)">✕</button></div>
+    <div class="line small"><span>{{ row.kind.parameter }}</span><button type="button" class="plain" :aria-expanded="opened === row.planted.id" @click="opened = opened === row.planted.id ? '' : row.planted.id">about</button></div>
     <el-slider v-model="row.planted.depth" :min="0" :max="100" :step="0.5" :show-tooltip="false" :aria-label="`Severity of ${row.kind.name}`" />
     <div class="line small">
       <button v-for="[depth, level] in row.marks" :key="level" type="button" :class="['level', { on: Math.abs(row.planted.depth - depth) < 0.6 }]" @click="row.planted.depth = depth">{{ level }}</button>
       <select v-if="row.kind.causes.length > 1" v-model="row.planted.cause" class="cause" :aria-label="`Cause of ${row.kind.name}`"><option v-for="c in row.kind.causes" :key="c.id" :value="c.id">{{ words(c.id) }}</option></select>
     </div>
-    <details class="about"><summary>about</summary>
+    <div v-if="opened === row.planted.id" class="about">
       <p>{{ row.kind.effect }}</p>
       <p v-if="look(row)"><b>Look:</b> {{ look(row) }}</p>
       <p v-if="row.kind.tests.length"><b>Told by:</b> {{ row.kind.tests.join('; ') }}</p>
       <p><b>Then:</b> {{ row.kind.remedy }}</p>
       <p v-if="row.kind.hazard" class="caution">{{ row.kind.hazard }}</p>
       <p><b>On a rig:</b> {{ row.kind.rig.join(' ') }}</p>
-    </details>
+    </div>
   </div>
 </template>
 
@@ -48,12 +50,12 @@ const words = (id: string) => id.replace(/_/g, ' ')
 .fault { border-left: 4px solid var(--violet); padding: 4px 0 4px 8px; margin-top: 8px; }
 .fault.reading { border-left-color: var(--amber); }
 .line b { font-size: 13.5px; }
+.line .value { margin-left: auto; }
 .small { font-size: 12.5px; }
 .fault :deep(.el-slider) { height: 18px; padding: 0 8px; }
 .level { font-size: 11px; padding: 1px 3px; border: 1px solid #8d889c; background: none; border-radius: 3px; cursor: pointer; color: var(--ink); }
 .level.on { background: var(--violet); color: #fff; border-color: var(--violet); }
 .about { font-size: 12.5px; margin-top: 2px; }
-.about summary { color: var(--violet); cursor: pointer; font-size: 12px; }
 .about p { margin: 2px 0; }
 .caution { color: var(--amber); }
 .cause { flex: 1; min-width: 0; font-size: 11px; border: 1px solid #8d889c; border-radius: 3px; background: var(--card); color: var(--ink); padding: 1px 2px; }
