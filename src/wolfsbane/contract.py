@@ -123,7 +123,7 @@ _TEMPERATURES = {
     "discharge_line_f": "discharge_line", "drier_out_f": "drier_out", "supply_db_f": "supply_db",
     "evaporator_inlet_f": "evaporator_inlet", "condenser_inlet_f": "condenser_inlet", "condenser_bend_f": "condenser_bend",
     "condenser_outlet_f": "condenser_outlet", "condenser_leaving_air_f": "condenser_leaving_air",
-    "condenser_entering_air_f": "condenser_entering_air", "compressor_inlet_f": "compressor_inlet", "mixed_air_f": "mixed_air",
+    "condenser_entering_air_f": "condenser_entering_air", "suction_before_valve_f": "suction_before_valve", "mixed_air_f": "mixed_air",
     "supply_high_f": "supply_high", "supply_low_f": "supply_low", "water_in_f": "water_in", "water_out_f": "water_out"}
 
 

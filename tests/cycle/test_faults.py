@@ -51,7 +51,7 @@ PATTERNS = [
     (ORIFICE, "low_load", 10, DOWN, DOWN, DOWN, EITHER, EITHER),
     (VALVE, "mismatched_coil", 65, DOWN, SAME, SAME, UP, EITHER),
     (VALVE, "long_liquid_line", 70, DOWN, DOWN, UP, DOWN, DOWN),
-    (HEAT_PUMP, "reversing_valve_leak", 30, UP, DOWN, DOWN, DOWN, DOWN),
+    (HEAT_PUMP, "reversing_valve_leak", 30, UP, DOWN, UP, DOWN, DOWN),
 ]
 
 

@@ -78,7 +78,7 @@ def test_every_point_of_a_machine_can_be_read_in_both_systems(m):
         assert set(found) == set(points_for(m))
         assert all(r.text.endswith(r.unit) for r in found.values())
     assert ("water_in" in found) == (m.condenser == "water_cooled") and ("return_wb" in found) == m.comfort
-    assert ("compressor_inlet" in found) == (m.application == "heat_pump_cooling")
+    assert ("suction_before_valve" in found) == (m.application == "heat_pump_cooling")
 
 
 def test_gaugeless_checks_read_where_the_refrigerant_is_two_phase():

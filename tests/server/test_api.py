@@ -73,6 +73,13 @@ def test_a_box_answers_on_the_bench_with_glass_and_level(teacher):
     assert {f["id"] for f in found["figures"]} == {"superheat", "evaporator_td", "ctoa"}
 
 
+def test_a_gauge_far_below_zero_is_read_at_its_stop_and_still_answers(teacher):
+    found = teacher.post("/bench", {"machine": "reachin-r600a-capillary", "outdoor_db_f": 85, "box_f": 38, "units": "si",
+                                    "faults": [{"id": "gauge_not_zeroed", "severity": -25}]}).json
+    suction = next(r for r in found["readings"] if r["id"] == "suction_pressure")
+    assert suction["now"]["value"] == pytest.approx(-100, abs=2) and len(found["figures"]) == 4
+
+
 def test_a_test_is_answered_for_the_machine_as_planted(teacher):
     asked = BENCH | {"faults": [{"id": "valve_overfeeding", "severity": 95, "cause": "stuck_open"}], "test": "bulb_chilled"}
     found = teacher.post("/bench/test", asked).json

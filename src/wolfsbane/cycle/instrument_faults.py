@@ -52,9 +52,13 @@ class InstrumentFault:
         raise BadInputError(f"{self.id} cause", cause_id, ", ".join(c.id for c in self.causes))
 
 
+#: the needle's lower stop, Pa absolute: no gauge shows less than nothing
+_STOP_PA = 500.0
+
+
 def _not_zeroed(values, machine, state, psi, cause):
     key = "head_pressure" if cause == "high_gauge" else "suction_pressure"
-    values[key] += psi * PA_PER_PSI
+    values[key] = max(values[key] + psi * PA_PER_PSI, _STOP_PA)
 
 
 def _absolute(values, machine, state, pct, cause):

@@ -79,7 +79,7 @@ MORE_POINTS = {
     "condenser_inlet": ("Condenser inlet pipe", "discharge_line_k", CLAMP),
     "condenser_bend": ("Condenser, return bend half-way", "condenser_bend_k", CLAMP),
     "condenser_outlet": ("Condenser outlet pipe", "condenser_outlet_k", CLAMP),
-    "compressor_inlet": ("Suction after the reversing valve", "compressor_in_k", CLAMP),
+    "suction_before_valve": ("Suction before the reversing valve", "suction_before_valve_k", CLAMP),
     "mixed_air": ("Mixed air before the coil", None, PSYCHROMETER),
     "supply_high": ("Supply air, top of the duct", None, PSYCHROMETER),
     "supply_low": ("Supply air, bottom of the duct", None, PSYCHROMETER),
@@ -104,7 +104,7 @@ def points_for(machine):
     water, package = machine.condenser == "water_cooled", machine.application == "package_unit"
     absent = {"condenser_entering_air", "condenser_leaving_air"} if water else {"water_in", "water_out"}
     if not machine.application.startswith("heat_pump"):
-        absent.add("compressor_inlet")
+        absent.add("suction_before_valve")
     if not package:
         absent |= {"mixed_air", "supply_high", "supply_low"}
     if machine.boxed:
@@ -114,6 +114,8 @@ def points_for(machine):
 
 def label(key, machine):
     """What a reading is called on this machine."""
+    if machine.application.startswith("heat_pump") and key == "suction_line":
+        return "Suction line, at the compressor's port"
     if machine.boxed:
         named = {"return_db": "Box air", "supply_db": "Air off the coil", "outdoor_db": "Air at the condensing unit",
                  "suction_line": "Suction line, at the compressor", "liquid_line": "Liquid line, at the receiver"

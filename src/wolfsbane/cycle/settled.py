@@ -59,6 +59,7 @@ def settled_state(machine, planted, conditions, met, fluid, f, *, evaluations, s
     heat_w, work_w = f["evaporator_heat_w"], f["work_w"]
     closure = (heat_w + f["suction_line_gain_w"] + work_w - f["shell_loss_w"] - f["condenser_stream_heat_w"]
                - f["liquid_line_loss_w"])
+    suction_line_k = f["compressor_in_k" if machine.application.startswith("heat_pump") else "suction_line_k"]
     condensing = _held(fluid, f["condensing_pa"])
     bend_k = 0.5 * (fluid.saturation_k(condensing, "bubble") + fluid.saturation_k(condensing, "dew"))
     return CircuitState(
@@ -68,11 +69,11 @@ def settled_state(machine, planted, conditions, met, fluid, f, *, evaluations, s
         return_air=returned, coil_air=coil, supply_air=supply, supply_high_air=supply, supply_low_air=supply,
         suction_pa=f["suction_pa"], head_pa=f["liquid_port_pa"], evaporating_pa=f["evaporating_pa"],
         condensing_pa=f["condensing_pa"], suction_saturation_k=suction_saturation_k, liquid_saturation_k=liquid_saturation_k,
-        suction_line_k=f["suction_line_k"], compressor_in_k=f["compressor_in_k"],
+        suction_line_k=suction_line_k, suction_before_valve_k=f["suction_line_k"],
         evaporator_outlet_k=f["evaporator_outlet_k"], evaporator_inlet_k=f["evaporator_inlet_k"],
         condenser_outlet_k=f["condenser_outlet_k"], condenser_bend_k=bend_k, liquid_line_k=f["liquid_line_k"],
         after_drier_k=f["after_drier_k"], discharge_line_k=f["discharge_k"], condenser_air_out_k=f["stream_out_k"],
-        blocked_air_k=f["blocked_air_k"], superheat_dk=f["suction_line_k"] - suction_saturation_k,
+        blocked_air_k=f["blocked_air_k"], superheat_dk=suction_line_k - suction_saturation_k,
         evaporator_superheat_dk=f["evaporator_outlet_k"] - evaporating_k,
         subcooling_dk=liquid_saturation_k - f["liquid_line_k"],
         mass_flow_kg_s=f["mass_flow_kg_s"], capacity_w=heat_w, sensible_w=min(sensible_w, heat_w), work_w=work_w,
@@ -122,7 +123,7 @@ def at_rest(machine, planted, conditions, met):
         return_air=returned, coil_air=coil, supply_air=supply, supply_high_air=supply, supply_low_air=supply,
         suction_pa=pressure, head_pa=pressure,
         evaporating_pa=pressure, condensing_pa=_held(fluid, pressure), suction_saturation_k=suction_k,
-        liquid_saturation_k=liquid_k, suction_line_k=conditions.outdoor_k, compressor_in_k=conditions.outdoor_k,
+        liquid_saturation_k=liquid_k, suction_line_k=conditions.outdoor_k, suction_before_valve_k=conditions.outdoor_k,
         evaporator_outlet_k=coil.dry_bulb_k, evaporator_inlet_k=coil.dry_bulb_k, condenser_outlet_k=entering,
         condenser_bend_k=entering, liquid_line_k=conditions.outdoor_k, after_drier_k=conditions.outdoor_k,
         discharge_line_k=conditions.outdoor_k, condenser_air_out_k=entering, blocked_air_k=coil.dry_bulb_k,

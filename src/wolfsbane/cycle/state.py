@@ -29,7 +29,9 @@ class CircuitState:
     """One settled circuit. SI absolute: Pa, K, W, kg; shares are fractions of the coil's area.
 
     ``refrigerant`` is what is really in it, ``ring`` what the plate names and every dial is read on; saturation
-    temperatures, superheat and subcooling are those of the ring, as a technician works them out. ``trip`` is set when a
+    temperatures, superheat and subcooling are those of the ring, as a technician works them out. The suction line is
+    clamped at the outdoor unit; on a heat pump at the compressor's own suction port, behind the reversing valve, since that is
+    where its gauge hangs in cooling and in heating. ``trip`` is set when a
     cut-out would open before this state is reached: then no reading may be shown. ``equalized`` is a machine under power
     whose compressor moves nothing.
     """
@@ -54,7 +56,7 @@ class CircuitState:
     suction_saturation_k: float
     liquid_saturation_k: float
     suction_line_k: float
-    compressor_in_k: float
+    suction_before_valve_k: float
     evaporator_outlet_k: float
     evaporator_inlet_k: float
     condenser_outlet_k: float
@@ -134,4 +136,4 @@ class CircuitState:
     @property
     def reversing_step_dk(self):
         """Suction gas after the reversing valve minus before it, K."""
-        return self.compressor_in_k - self.suction_line_k
+        return self.suction_line_k - self.suction_before_valve_k

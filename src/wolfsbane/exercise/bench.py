@@ -5,6 +5,7 @@ from wolfsbane.cycle.dials import dial
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, ring_of
 from wolfsbane.cycle.instruments import label, points_for, read
+from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
 from wolfsbane.diagnosis.figures import work_out
@@ -109,7 +110,7 @@ def _figures(machine, conditions, practice, system, now, before, ring):
     k = 1.0 if system == "us" else 1 / 1.8
     scales = _SCALES_DF if machine.comfort else {**_SCALES_DF, "evaporator_td": (-5.0, 45.0)}
     targets = bands_for(machine, practice, system, now)
-    values = work_out(ring, {k: r.value for k, r in now.items()}, system, conditions.barometer_pa)
+    values = work_out(ring, _on_the_ring(ring, now, system, conditions.barometer_pa), system, conditions.barometer_pa)
     sound = figures_of(machine, before, system, conditions.barometer_pa)
     made = lambda v: {"value": round(v, 2), "unit": unit, "text": f"{round(v, 1) + 0.0:.1f} {unit}"}  # noqa: E731
     return [{"id": name, "label": _LABELS[name], "now": made(values[name]), "sound": made(sound[name]),
@@ -117,6 +118,13 @@ def _figures(machine, conditions, practice, system, now, before, ring):
              "band_text": f"{targets[name].low:.1f} to {targets[name].high:.1f} {unit}",
              "scale_low": round(scales[name][0] * k, 2), "scale_high": round(scales[name][1] * k, 2),
              "verdict": targets[name].verdict(values[name])} for name in FIGURES if name in targets]
+
+
+def _on_the_ring(ring, readings, system, barometer_pa):
+    """Printed values with pressures held at the ends of the ring: a needle off its ring is read at the last mark."""
+    fluid, values = refrigerant(ring), {k: r.value for k, r in readings.items()}
+    low, high = (units.to_display("pressure", p, system, barometer_pa) for p in (1.001 * fluid.min_pa, 0.999 * fluid.max_pa))
+    return values | {k: min(max(values[k], low), high) for k in ("suction_pressure", "head_pressure")}
 
 
 def _judged(machine, conditions, planted, disturbed, practice, kit, system):

@@ -57,9 +57,9 @@ def compressor_amps(a):
 
 def shell(a):
     """Compressor shell by an infrared thermometer: part-way from suction to discharge gas (assumed)."""
-    shell_k = a.state.compressor_in_k + 0.55 * (a.state.discharge_line_k - a.state.compressor_in_k)
+    shell_k = a.state.suction_line_k + 0.55 * (a.state.discharge_line_k - a.state.suction_line_k)
     sound = solve(a.machine, a.conditions)
-    usual = sound.compressor_in_k + 0.55 * (sound.discharge_line_k - sound.compressor_in_k)
+    usual = sound.suction_line_k + 0.55 * (sound.discharge_line_k - sound.suction_line_k)
     word = "hot" if shell_k > usual + 6.0 else "cold" if shell_k < usual - 8.0 else "warm"
     return word, f"{a.temperature(shell_k, 0)} on the shell.", {"shell_f": degrees(shell_k)}
 
