@@ -7,6 +7,7 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import k_to_f
+from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
 from wolfsbane.diagnosis.schools import SCHOOLS
 from wolfsbane.exercise.call import full_plate
 from wolfsbane.exercise.questions import fault_name
@@ -43,18 +44,19 @@ def machine_catalogue():
 def fault_catalogue():
     """Every fault with its levels, causes, effect, remedy, hazard and planting; ``none`` first, instruments last."""
     every = list(MACHINES)
-    rows = [{"id": NONE, "name": fault_name(NONE), **dict.fromkeys(_PARTS), "acts_on": "machine", "machines": every, "causes": [],
+    rows = [{"id": NONE, "name": fault_name(NONE), **dict.fromkeys(_PARTS), "acts_on": "machine", "on_paper": True, "machines": every,
+             "causes": [],
              "effect": "", "remedy": "", "hazard": "", "rig": [], "tests": []}]
     for k in FAULTS.values():
         rig = [k.rig.limits] if not k.rig.plant else [
             f"Plant: {k.rig.plant}", f"Undo: {k.rig.undo}", f"Settle: {k.rig.settle_min} min", f"Limits: {k.rig.limits}"]
         rows.append({"id": k.id, "name": k.name, **{part: getattr(k, part) for part in _PARTS}, "acts_on": "machine",
-                     "machines": [m.id for m in MACHINES.values() if k.suits(m)],
+                     "on_paper": k.id not in NOT_ON_PAPER, "machines": [m.id for m in MACHINES.values() if k.suits(m)],
                      "causes": [{"id": c.id, "look": c.look} for c in k.causes], "effect": k.effect, "remedy": k.remedy,
                      "hazard": k.hazard, "rig": rig, "tests": [FIELD_TESTS[t].name for t in k.tests]})
     for k in INSTRUMENT_FAULTS.values():
         rows.append({"id": k.id, "name": k.name, **{part: getattr(k, part) for part in _PARTS}, "acts_on": "reading",
-                     "machines": every, "causes": [{"id": c.id, "look": c.look} for c in k.causes], "effect": k.seen,
+                     "on_paper": False, "machines": every, "causes": [{"id": c.id, "look": c.look} for c in k.causes], "effect": k.seen,
                      "remedy": k.remedy, "hazard": "", "rig": [f"Plant: {k.rig}"], "tests": []})
     return rows
 

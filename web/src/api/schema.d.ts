@@ -435,6 +435,8 @@ export interface components {
             moderate: number | null;
             /** Name */
             name: string;
+            /** On Paper */
+            on_paper: boolean;
             /** Parameter */
             parameter: string | null;
             /** Remedy */

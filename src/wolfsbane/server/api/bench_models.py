@@ -69,6 +69,7 @@ class FaultRow(Model):
     moderate: float | None
     severe: float | None
     acts_on: str
+    on_paper: bool
     machines: list[str]
     causes: list["CauseRow"]
     effect: str

@@ -23,6 +23,7 @@ const top = (field: string, high: number) => (field === 'return_wb_f' ? Math.min
 const unsaved = computed(() => {
   if (machine.value && !machine.value.on_paper) return 'This machine is for the bench: no call on paper yet.'
   if (rows.value.length > 1 || rows.value.some((r) => r.kind.acts_on === 'reading')) return 'A call on paper takes one fault of the machine.'
+  if (rows.value.some((r) => !r.kind.on_paper)) return 'This one is for the bench: steady readings on paper cannot carry it.'
   return ''
 })
 

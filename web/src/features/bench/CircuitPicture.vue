@@ -6,14 +6,14 @@ import { pointAlong, segments, serpentine } from './circuit'
 const props = defineProps<{ reply: Schemas['BenchReply']; machine?: Schemas['MachineRow'] }>()
 const fill = computed(() => props.reply.fill)
 const sound = computed(() => props.reply.sound_fill)
-const text = (id: string) => props.reply.readings.find((r) => r.id === id)?.now.text ?? ''
+const text = (id: string) => (props.reply.readings.find((r) => r.id === id)?.now.text ?? '').replace(' to ', '–')
 
 const metering = computed(() => props.machine?.metering ?? 'txv')
 const DEVICE: Record<string, string> = { txv: 'valve', eev: 'e-valve', fixed_orifice: 'orifice', capillary: 'capillary' }
 const boxed = computed(() => props.machine?.weather.some((w) => w.field === 'box_f') ?? false)
 const water = computed(() => props.machine?.condenser === 'water_cooled')
 const level = computed(() => fill.value?.receiver ?? null)
-const swings = (id: string) => ({ swings: text(id).includes(' to ') })
+const swings = (id: string) => ({ swings: text(id).includes('–') })
 
 const EVAPORATOR = [104, 112, 112, 156, 9, true] as const
 const CONDENSER = [552, 100, 104, 182, 10, false] as const
