@@ -45,6 +45,7 @@ PATTERNS = [
     (ORIFICE, "non_condensables", 1.5, UP, UP, DOWN, UP, UP),
     (VALVE, "suction_line_restriction", 5.5, DOWN, DOWN, UP, SAME, EITHER),
     (VALVE, "distributor_blocked", 40, DOWN, DOWN, SAME, UP, EITHER),
+    (ORIFICE, "distributor_blocked", 40, DOWN, DOWN, DOWN, SAME, EITHER),
     (VALVE, "high_load", 10, UP, UP, SAME, DOWN, UP),
     (ORIFICE, "high_load", 10, UP, UP, UP, EITHER, EITHER),
     (VALVE, "low_load", 10, DOWN, DOWN, SAME, EITHER, EITHER),

@@ -10,7 +10,7 @@ from wolfsbane.cycle.faults import FAULTS, Fault, faults_for
 from wolfsbane.cycle.profiles import machine
 from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.figures import work_out
-from wolfsbane.diagnosis.targets import Band, school
+from wolfsbane.diagnosis.targets import SCHOOLS, Band, school
 from wolfsbane.exercise.call import EDGE_MARGIN, call_from_json
 from wolfsbane.exercise.grading import grade, perfect_answers, total
 from wolfsbane.exercise.scenario import scenario
@@ -78,6 +78,18 @@ def test_what_cannot_be_asked_on_paper_yet_is_refused_at_the_scenario(change, fi
     with pytest.raises(BadInputError) as error:
         scenario(planned().to_json() | change)
     assert error.value.field == field and "paper" in error.value.allowed
+
+
+def test_an_old_machine_says_on_its_plate_what_ctoa_is_right_for_it():
+    old = vary(planned("undercharge", 75, "split-2.5t-r22-orifice-old"), "us", 3)
+    assert {"label": "CTOA of its kind", "text": "23 to 32 °F"} in old.machine["plate"]
+    assert not any("CTOA" in row["label"] for row in vary(planned(), "us", 3).machine["plate"])
+
+
+@pytest.mark.parametrize("chosen", SCHOOLS)
+def test_a_call_can_be_made_and_marked_under_every_school(chosen):
+    call = vary(planned("low_airflow", 46, ORIFICE, school=chosen), "us", 3)
+    assert call.school["id"] == chosen and total(grade(call, perfect_answers(call))) == (14, 14)
 
 
 def test_air_in_the_circuit_is_not_told_from_an_overcharge_without_the_standing_pressure():

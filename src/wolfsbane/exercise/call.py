@@ -8,7 +8,7 @@ from wolfsbane.cycle.instruments import POINTS, read
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.solver import SOLVER_VERSION, solve
 from wolfsbane.diagnosis.figures import SATURATIONS, saturation, work_out
-from wolfsbane.diagnosis.targets import FIGURES, bands, target_question
+from wolfsbane.diagnosis.targets import FIGURES, SCHOOLS, bands, target_question
 from wolfsbane.exercise.questions import ACTIONS, DECIDERS, HAZARDS, choices, fault_name, question_list
 from wolfsbane.exercise.wording import fitted
 from wolfsbane.tables import combined_hash
@@ -92,7 +92,10 @@ def make_call(scenario, machine, conditions, fault, state, practice, system, pat
 
 
 def plate_lines(machine, system):
-    """What stands on the plate, in the sheet's units: list of {label, text}."""
+    """What stands on the plate, in the sheet's units: list of {label, text}.
+
+    A kind of machine whose CTOA is not the usual one says so here, since nobody could guess it.
+    """
     plate, us = machine.plate, system == "us"
     subcooling = plate.target_subcooling_dk
     charge = units.to_display("mass", plate.factory_charge_kg, system)
@@ -102,6 +105,10 @@ def plate_lines(machine, system):
         ("Factory charge", f"{charge:.0f} {'oz' if system == 'us' else 'g'}"),
         ("Rated compressor amps", f"{plate.rated_amps:.1f} A"),
     ]
+    usual = SCHOOLS["plate_and_formula"].ctoa_df
+    low, high = (v * 1.8 for v in machine.expectations.ctoa_dk)
+    if abs(low - usual[0]) > 0.05 or abs(high - usual[1]) > 0.05:
+        lines.append(("CTOA of its kind", f"{low:.0f} to {high:.0f} °F" if us else f"{low / 1.8:.1f} to {high / 1.8:.1f} K"))
     if plate.charge_per_line_kg_m > 0.0:
         per_line = plate.charge_per_line_kg_m * (units.M_PER_FT / units.KG_PER_OZ if us else 1000.0)
         standard = plate.standard_line_m / (units.M_PER_FT if us else 1.0)
