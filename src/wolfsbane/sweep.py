@@ -32,6 +32,8 @@ def random_conditions(machine, rng):
 def random_faults(machine, rng, most=3):
     """Up to ``most`` different faults at severities from just noticeable to the worst accepted."""
     kinds = rng.sample(faults_for(machine), rng.randint(0, most))
+    if {"valve_overfeeding", "valve_underfeeding"} <= {k.id for k in kinds}:
+        kinds = [k for k in kinds if k.id != "valve_underfeeding"]
     return tuple(Fault(id=k.id, severity=round(k.sound + (k.limit - k.sound) * rng.uniform(0.03, 1.0), 3)) for k in kinds)
 
 

@@ -197,6 +197,12 @@ def test_a_hunting_valve_swings_every_reading_and_keeps_its_mean():
     assert state.superheat_dk == pytest.approx(at_rating(VALVE).superheat_dk, abs=0.01)
 
 
+def test_a_hunting_circuit_of_two_swings_the_mixed_supply_around_its_mean():
+    state = at_rating(ROOFTOP, ("valve_hunting", 18))
+    low, high = sorted(end.supply_air.dry_bulb_k for end in state.swing)
+    assert low - 0.05 <= state.supply_air.dry_bulb_k <= high + 0.05 and all(end.twin is not None for end in state.swing)
+
+
 def test_an_electronic_valve_holds_its_superheat_where_a_bulb_lets_it_wander():
     spans = []
     for machine_id in ("split-3t-r32-eev", "split-2t-r32-txv"):
@@ -227,6 +233,8 @@ def test_every_fault_moves_some_reading_by_more_than_an_instrument_may_be_off(ki
 def test_no_fault_stands_where_it_has_no_place():
     with pytest.raises(BadInputError, match="reversing_valve_leak"):
         at_rating(VALVE, ("reversing_valve_leak", 20))
+    with pytest.raises(BadInputError, match="one opening"):
+        at_rating(VALVE, ("valve_overfeeding", 95), ("valve_underfeeding", 50))
     with pytest.raises(BadInputError, match="each fault once"):
         at_rating(VALVE, ("undercharge", 80), ("undercharge", 70))
 

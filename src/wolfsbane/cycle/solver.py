@@ -48,7 +48,8 @@ def solve(machine, conditions, faults=(), *, start=None):
     if two.trip:
         off = at_rest(machine, second, conditions, surroundings_of(second.circuit, conditions, -layers))
         two = replace(off, trip=two.trip)
-    return _joined(one, two)
+    joined = _joined(one, two)
+    return joined if one.swing is None else replace(joined, swing=tuple(_joined(end, two) for end in one.swing))
 
 
 def _with_swing(machine, planted, conditions, faults, start, offset_k=0.0):
@@ -68,15 +69,12 @@ def _with_swing(machine, planted, conditions, faults, start, offset_k=0.0):
 
 def _joined(one, two):
     """Both circuits of a machine share the blower: half the air each, mixed in the supply; power and capacity add up."""
-    share = 0.5
     upper, lower = one.supply_air, two.supply_air
-    mixed = air.from_humidity_ratio(
-        share * upper.dry_bulb_k + share * lower.dry_bulb_k,
-        share * upper.humidity_ratio + share * lower.humidity_ratio, upper.barometer_pa)
-    trip = one.trip
-    return replace(one, twin=two, supply_air=mixed, supply_high_air=upper, supply_low_air=lower, capacity_w=one.capacity_w + two.capacity_w,
-                   sensible_w=one.sensible_w + two.sensible_w, power_w=one.power_w + two.power_w,
-                   airflow_kg_s=one.airflow_kg_s + two.airflow_kg_s, trip=trip)
+    mixed = air.from_humidity_ratio(0.5 * (upper.dry_bulb_k + lower.dry_bulb_k),
+                                    0.5 * (upper.humidity_ratio + lower.humidity_ratio), upper.barometer_pa)
+    return replace(one, twin=two, supply_air=mixed, supply_high_air=upper, supply_low_air=lower,
+                   capacity_w=one.capacity_w + two.capacity_w, sensible_w=one.sensible_w + two.sensible_w,
+                   power_w=one.power_w + two.power_w, airflow_kg_s=one.airflow_kg_s + two.airflow_kg_s)
 
 
 def surroundings_of(circuit, conditions, offset_k=0.0):

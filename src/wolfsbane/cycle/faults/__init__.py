@@ -10,6 +10,8 @@ __all__ = ["FAULTS", "LEVELS", "NONE", "Cause", "Fault", "FaultKind", "Rig", "fa
 
 NONE = "none"
 _ALL = (*charge.KINDS, *airside.KINDS, *piping.KINDS, *metering.KINDS, *compressor.KINDS, *load.KINDS)
+#: both hold the valve at an opening of its own
+_ONE_OPENING = {"valve_overfeeding", "valve_underfeeding"}
 FAULTS = {kind.id: kind for kind in _ALL}
 
 
@@ -39,6 +41,8 @@ def plant(machine, faults, circuit=1):
         if fault.id in seen:
             raise BadInputError("fault", fault.id, "each fault once; its severity says how bad it is")
         seen.add(fault.id)
+        if seen >= _ONE_OPENING:
+            raise BadInputError("fault", fault.id, "one of " + " and ".join(sorted(_ONE_OPENING)) + ": a valve stands at one opening")
         if not kind.suits(machine):
             raise BadInputError("fault", fault.id, f"one that {machine.id} can have ({fault.id} needs {kind.suits_text}): "
                                 + ", ".join(k.id for k in faults_for(machine)))
