@@ -3,14 +3,14 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from wolfsbane.cycle.errors import BadInputError, require_range
-from wolfsbane.cycle.faults.kind import LEVELS, Cause
+from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.cycle.faults.kind import Cause, Graded
 from wolfsbane.cycle.standing import standing_pa
 from wolfsbane.cycle.units import PA_PER_PSI
 
 
 @dataclass(frozen=True, kw_only=True)
-class InstrumentFault:
+class InstrumentFault(Graded):
     """A family of instrument trouble. ``apply(values, machine, state, severity, cause)`` changes a dict of SI readings.
 
     ``seen`` says how a careful technician notices it, ``remedy`` what to do, ``rig`` how to plant it in a lesson.
@@ -30,26 +30,6 @@ class InstrumentFault:
     remedy: str
     rig: str
     apply: Callable
-
-    def level(self, text):
-        """Severity as a number: mild, moderate, severe or a number in ``unit``. Raises BadInputError."""
-        if text in LEVELS:
-            return getattr(self, text)
-        low, high = sorted((self.sound, self.limit))
-        try:
-            return require_range(f"{self.id} level", float(text), low, high, self.unit)
-        except (TypeError, ValueError) as error:
-            if isinstance(error, BadInputError):
-                raise
-            raise BadInputError(f"{self.id} level", text, "mild, moderate, severe or a number from "
-                                f"{low:g} to {high:g} {self.unit}") from None
-
-    def cause(self, cause_id):
-        """The :class:`Cause` called ``cause_id`` (the first one for None). Raises BadInputError."""
-        for cause in self.causes:
-            if cause_id in (None, cause.id):
-                return cause
-        raise BadInputError(f"{self.id} cause", cause_id, ", ".join(c.id for c in self.causes))
 
 
 #: the needle's lower stop, Pa absolute: no gauge shows less than nothing

@@ -32,8 +32,33 @@ class Rig:
     limits: str
 
 
+class Graded:
+    """What a family with a physical number can do: check a severity and a cause. Families have ``id``, ``sound``, ``limit``,
+    ``unit``, the named levels and ``causes``.
+    """
+
+    def level(self, text):
+        """Severity as a number: mild, moderate, severe or a number in ``unit``. Raises BadInputError."""
+        if text in LEVELS:
+            return getattr(self, text)
+        low, high = sorted((self.sound, self.limit))
+        try:
+            value = float(text)
+        except (TypeError, ValueError):
+            raise BadInputError(f"{self.id} level", text, "mild, moderate, severe or "
+                                f"a number from {low:g} to {high:g} {self.unit}") from None
+        return require_range(f"{self.id} level", value, low, high, self.unit)
+
+    def cause(self, cause_id):
+        """The :class:`Cause` called ``cause_id`` (the first one for None). Raises BadInputError."""
+        for cause in self.causes:
+            if cause_id in (None, cause.id):
+                return cause
+        raise BadInputError(f"{self.id} cause", cause_id, ", ".join(c.id for c in self.causes))
+
+
 @dataclass(frozen=True, kw_only=True)
-class FaultKind:
+class FaultKind(Graded):
     """A family of faults.
 
     ``parameter`` and ``unit`` name the physical number; ``sound`` is its value on a sound machine, ``limit`` the worst
@@ -66,25 +91,6 @@ class FaultKind:
     whole_machine: bool = False
     second_circuit: bool = False
     stands_for: str = ""
-
-    def level(self, text):
-        """Severity as a number: mild, moderate, severe or a number in ``unit``. Raises BadInputError."""
-        if text in LEVELS:
-            return getattr(self, text)
-        low, high = sorted((self.sound, self.limit))
-        try:
-            value = float(text)
-        except (TypeError, ValueError):
-            raise BadInputError(f"{self.id} level", text, "mild, moderate, severe or "
-                                f"a number from {low:g} to {high:g} {self.unit}") from None
-        return require_range(f"{self.id} level", value, low, high, self.unit)
-
-    def cause(self, cause_id):
-        """The :class:`Cause` called ``cause_id`` (the first one for None). Raises BadInputError."""
-        for cause in self.causes:
-            if cause_id in (None, cause.id):
-                return cause
-        raise BadInputError(f"{self.id} cause", cause_id, ", ".join(c.id for c in self.causes))
 
 
 @dataclass(frozen=True, kw_only=True)
