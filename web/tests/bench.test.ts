@@ -1,0 +1,110 @@
+import { flushPromises, mount } from '@vue/test-utils'
+import { defineComponent, h } from 'vue'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { api } from '@/api/client'
+import { useBench, type Bench } from '@/features/bench/useBench'
+
+const kind = (id: string, machines: string[], more = {}) => ({
+  id, name: id, parameter: 'charge', unit: '%', sound: 100, limit: 40, mild: 88, moderate: 80, severe: 70, acts_on: 'machine', on_paper: true,
+  machines, causes: [{ id: 'leak', look: 'Oil.' }], effect: '', remedy: '', hazard: '', rig: [], tests: [], ...more,
+})
+const room = [
+  { field: 'outdoor_db_f', label: 'Outdoor air', low: 60, high: 118, rated: 95 }, { field: 'return_db_f', label: 'Return', low: 66, high: 92, rated: 80 },
+  { field: 'return_wb_f', label: 'Wet bulb', low: 52, high: 78, rated: 67 },
+]
+const box = [{ field: 'outdoor_db_f', label: 'Air', low: 0, high: 118, rated: 95 }, { field: 'box_f', label: 'Box', low: 28, high: 65, rated: 38 }]
+const CATALOGUE = {
+  machines: [{ id: 'split-3t-r410a-txv', weather: room }, { id: 'cooler', weather: box }],
+  faults: [kind('none', ['split-3t-r410a-txv', 'cooler'], { unit: null }), kind('undercharge', ['split-3t-r410a-txv', 'cooler']),
+    kind('mismatched_coil', ['split-3t-r410a-txv']), kind('gauge_not_zeroed', ['split-3t-r410a-txv', 'cooler'], { acts_on: 'reading', sound: -30, limit: 30, moderate: 8 })],
+  schools: [], instruments: ['analogue', 'digital'],
+}
+type Posted = { machine: string; faults: { id: string; severity: number }[]; box_f: number | null; return_db_f: number | null; return_wb_f: number | null }
+let posted: Posted[] = []
+
+async function open(): Promise<Bench> {
+  let bench!: Bench
+  mount(defineComponent({ setup() { bench = useBench(); return () => h('div') } }))
+  await flushPromises()
+  return bench
+}
+
+beforeEach(() => {
+  localStorage.clear()
+  posted = []
+  vi.spyOn(api, 'GET').mockResolvedValue({ data: CATALOGUE } as never)
+  vi.spyOn(api, 'POST').mockImplementation(((_path: string, init: { body: Posted }) => {
+    posted.push(JSON.parse(JSON.stringify(init.body)) as Posted)
+    return Promise.resolve({ data: { answered: posted.length } })
+  }) as never)
+})
+const last = () => posted[posted.length - 1]
+
+describe('the bench', () => {
+  it('asks for the rated weather of the machine and nothing it has no use for', async () => {
+    await open()
+    expect(last()).toMatchObject({ machine: 'split-3t-r410a-txv', return_db_f: 80, return_wb_f: 67, box_f: null, faults: [] })
+  })
+  it('plants several faults at their moderate level, each once, and takes them out again', async () => {
+    const bench = await open()
+    bench.add('undercharge')
+    bench.add('gauge_not_zeroed')
+    bench.add('undercharge')
+    await flushPromises()
+    expect(last()?.faults.map((f) => [f.id, f.severity])).toEqual([['undercharge', 80], ['gauge_not_zeroed', 8]])
+    expect(bench.addable.value.map((f) => f.id)).toEqual(['mismatched_coil'])
+    bench.remove('undercharge')
+    await flushPromises()
+    expect(last()?.faults.map((f) => f.id)).toEqual(['gauge_not_zeroed'])
+    bench.clear()
+    await flushPromises()
+    expect(last()?.faults).toEqual([])
+  })
+  it('drops what another machine cannot have and moves the weather into its range', async () => {
+    const bench = await open()
+    bench.add('mismatched_coil')
+    bench.add('undercharge')
+    bench.state.value.weather.outdoor_db_f = 110
+    bench.state.value.machine = 'cooler'
+    await flushPromises()
+    expect(last()).toMatchObject({ machine: 'cooler', box_f: 38, outdoor_db_f: 110, return_db_f: null })
+    expect(last()?.faults.map((f) => f.id)).toEqual(['undercharge'])
+  })
+  it('never asks for a wet bulb above the dry bulb', async () => {
+    const bench = await open()
+    bench.state.value.weather.return_wb_f = 75
+    bench.state.value.weather.return_db_f = 70
+    await flushPromises()
+    expect(last()).toMatchObject({ return_db_f: 70, return_wb_f: 70 })
+  })
+  it('keeps what was planted through a reload', async () => {
+    const bench = await open()
+    bench.add('undercharge')
+    await flushPromises()
+    const again = await open()
+    expect(again.rows.value.map((r) => [r.planted.id, r.severity])).toEqual([['undercharge', 80]])
+  })
+  it('opens a saved scenario with its fault at its own severity', async () => {
+    const bench = await open()
+    bench.load({ title: 'x', machine: 'split-3t-r410a-txv', fault: 'undercharge', severity: 73, outdoor_db_f: 90, return_db_f: 76, return_wb_f: 64 } as never)
+    await flushPromises()
+    expect(last()).toMatchObject({ outdoor_db_f: 90, faults: [{ id: 'undercharge', severity: 73 }] })
+  })
+  it('shows the answer to the last request only', async () => {
+    const bench = await open()
+    const slow: ((value: unknown) => void)[] = []
+    vi.spyOn(api, 'POST').mockImplementation(((_p: string, init: { signal: AbortSignal }) => new Promise((resolve, reject) => {
+      slow.push(resolve)
+      init.signal.addEventListener('abort', () => reject(new DOMException('overtaken', 'AbortError')))
+    })) as never)
+    bench.add('undercharge')
+    await flushPromises()
+    bench.state.value.altitude_ft = 4000
+    await flushPromises()
+    slow[1]?.({ data: { answered: 'second' } })
+    slow[0]?.({ data: { answered: 'first' } })
+    await flushPromises()
+    expect(bench.reply.value).toEqual({ answered: 'second' })
+    expect(bench.failure.value).toBe('')
+  })
+})
