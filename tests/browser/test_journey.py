@@ -233,8 +233,10 @@ def test_a_half_done_paper_survives_a_reload_and_an_expired_log_in(page, demo):
     page.fill("[name=login]", INSTRUCTOR_LOGIN)
     page.fill("[name=password]", INSTRUCTOR_PASSWORD)
     page.click("form.card button[type=submit]")
+    expect(page.get_by_text("Your log-in has expired")).to_have_count(0)
+    expect(page.get_by_role("button", name="Log out")).to_be_visible()
     expect(page.locator("#subcooling")).to_have_value("3")
-    page.keyboard.press("Control+Enter")
+    page.locator("#subcooling").press("Control+Enter")
     expect(page.locator("[data-mark=evaporator_td]")).to_contain_text("Left blank.")
 
 
