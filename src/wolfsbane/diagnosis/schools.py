@@ -26,7 +26,6 @@ class School:
     subcooling_without_plate_df: tuple[float, float]
     orifice_superheat: str
     orifice_superheat_tolerance_df: float
-    orifice_least_superheat_df: float
     valve_superheat_df: tuple[float, float]
     orifice_subcooling_df: tuple[float, float]
     evaporator_td_df: tuple[float, float]
@@ -56,7 +55,7 @@ _REASONS = {
 }
 _BASE = dict(
     subcooling_tolerance_df=3.0, subcooling_shift_df=0.0, subcooling_without_plate_df=(8.0, 12.0), orifice_superheat="formula",
-    orifice_superheat_tolerance_df=2.0, orifice_least_superheat_df=5.0, valve_superheat_df=(10.0, 20.0),
+    orifice_superheat_tolerance_df=2.0, valve_superheat_df=(10.0, 20.0),
     orifice_subcooling_df=(5.0, 14.0), evaporator_td_df=(30.0, 40.0), td_from_machine=True, ctoa_df=(13.0, 22.0),
     ctoa_from_machine=True, drier_limit_df=3.0, td_point="dew", ctoa_point="bubble", receiver_by="sight_glass",
     pressure_only="wrong", topping_up="wrong", reasons=_REASONS)
