@@ -1,4 +1,4 @@
-"""The ``wolfsbane`` command: machines, faults, pt, solve, ask, sweep, bench, call, mark. Needs no database and no server."""
+"""The ``wolfsbane`` command: machines, faults, pt, solve, ask, diagnose, sweep, bench, call, mark. Needs no database and no server."""
 
 import argparse
 import json
@@ -48,6 +48,18 @@ def _ask(args):
         return [{"id": t.id, "name": t.name, "minutes": t.minutes, "caution": t.caution} for t in tests_for(m)]
     answer = ask(m, weather, faults, args.test)
     return {"test": answer.test, "answer": answer.word, "text": answer.text, **answer.values}
+
+
+def _print_diagnosis(data):
+    """The likeliest answers with their reasons, as text."""
+    for row in data["ranked"][:6]:
+        if row["weight"] >= 0.005:
+            print(f"{100 * row['weight']:5.1f} %  {row['fault']}")
+            for sign, sentences in (("+", row["reasons"]), ("-", row["against"])):
+                for sentence in sentences:
+                    print(f"         {sign} {sentence}")
+    print("left open: " + (", ".join(data["left_open"]) or "nothing"))
+    print("next: " + (data["next_test"] or "nothing"))
 
 
 def _print_table(data):
@@ -104,6 +116,9 @@ def _parser():
     mark = commands.add_parser("mark", parents=[shared], help="mark one answered call from files")
     mark.add_argument("call")
     mark.add_argument("answers")
+    diagnose = commands.add_parser("diagnose", parents=[shared], help="ranked faults from a file of readings")
+    diagnose.add_argument("readings")
+    diagnose.add_argument("--school", default="plate_and_formula", help="school of practice")
     call = commands.add_parser("call", parents=[shared], help="make one call with its key from a scenario file")
     call.add_argument("scenario")
     call.add_argument("--seed", type=int, default=1)
@@ -131,6 +146,8 @@ def _run(args):
         return run(int(require_range("repeat", args.repeat, 1, 100_000, "times")))
     from wolfsbane import files
 
+    if args.command == "diagnose":
+        return files.diagnose_file(args.readings, args.school)
     return files.make_call(args.scenario, args.seed) if args.command == "call" else files.mark(args.call, args.answers)
 
 
@@ -142,7 +159,9 @@ def main(argv=None):
     except (BadInputError, NoConvergenceError) as error:
         print(f"wolfsbane: {error}", file=sys.stderr)
         return 2
-    if args.json:
+    if args.command == "diagnose" and not args.json:
+        _print_diagnosis(result)
+    elif args.json:
         print(json.dumps(result, indent=2, ensure_ascii=False))
     else:
         _print_table(result)

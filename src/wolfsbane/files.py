@@ -4,6 +4,7 @@ import json
 from dataclasses import asdict
 
 from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.diagnosis.targets import school
 from wolfsbane.exercise.call import call_from_json
 from wolfsbane.exercise.grading import grade, total
 from wolfsbane.exercise.scenario import scenario
@@ -28,6 +29,14 @@ def make_call(path, seed):
         return vary(scenario(data), system, seed).to_json()
     except NoVariantError as error:
         raise BadInputError("scenario", path, str(error)) from None
+
+
+def diagnose_file(path, school_id):
+    """The diagnosis of a readings file, as plain data."""
+    from wolfsbane.diagnosis.diagnose import diagnose
+    from wolfsbane.diagnosis.observed import observed
+
+    return diagnose(observed(_load(path, "readings")), school(school_id)).to_json()
 
 
 def mark(call_path, answers_path):

@@ -23,7 +23,7 @@ _SHELL = "The shell and the discharge line burn. Capacitors hold their charge."
 KINDS = (
     FaultKind(
         id="leaking_compressor_valves", name="Compressor valves leaking",
-        parameter="discharge gas blown back at 250 psi across", unit="%", sound=0, limit=50, mild=28, moderate=36, severe=45,
+        parameter="discharge gas blown back at 250 psi across", unit="%", sound=0, limit=75, mild=28, moderate=36, severe=45,
         part="compressor", suits=_any, suits_text="any machine", apply=_leak,
         causes=(Cause(id="worn_valves", look="Old, hot shell, noisy.", checks={"compressor_sound": "noisy"}),
                 Cause(id="broken_reed", look="Clatters since a flooded start.", checks={"compressor_sound": "noisy"}),
@@ -48,7 +48,7 @@ KINDS = (
                 limits="Lock-out tag on the plug.")),
     FaultKind(
         id="reversing_valve_leak", name="Reversing valve leaking", parameter="discharge gas passing to suction at 250 psi across",
-        unit="%", sound=0, limit=50, mild=24, moderate=32, severe=42, part="reversing valve",
+        unit="%", sound=0, limit=75, mild=24, moderate=32, severe=42, part="reversing valve",
         suits=lambda m: m.application.startswith("heat_pump"), suits_text="a heat pump", apply=_reversing,
         stands_for="leaking_compressor_valves",
         causes=(Cause(id="slide_worn", look="Valve body warm all over."), Cause(id="stuck_midway", look="Hisses.")),

@@ -1,0 +1,225 @@
+"""``diagnose(seen, practice)``: ranked explanations of what was read, with reasons, what is left open and the next step."""
+
+from dataclasses import dataclass, replace
+
+from wolfsbane.cycle.faults import NONE
+from wolfsbane.diagnosis.next_step import steps
+from wolfsbane.diagnosis.observed import Observed
+from wolfsbane.diagnosis.posterior import posterior
+from wolfsbane.diagnosis.reasons import computed, figures, reasons
+from wolfsbane.diagnosis.space import saturation_f
+from wolfsbane.diagnosis.stand_in import in_words, stand_in
+from wolfsbane.diagnosis.words import share
+
+NOT_SETTLED, NOT_ENOUGH = "not_settled", "not_enough_readings"
+#: explanations are kept open until this much belief is covered, but none below _LEAST
+_COVERED, _LEAST, _MOST = 0.97, 0.02, 8
+#: at most this much of an answer may rest on pressures and air alone
+_FEW, _HALF, _WHOLE = 0.72, 0.32, 0.02
+_REASONED = 10
+
+
+@dataclass(frozen=True, kw_only=True)
+class Answer:
+    """One ranked answer: fault ids joined by "+", none, not_settled or not_enough_readings; weight; sentences for and against."""
+
+    fault: str
+    weight: float
+    reasons: list
+    against: list
+    severities: dict
+
+
+@dataclass(frozen=True, kw_only=True)
+class Diagnosis:
+    """What was made of a set of readings. ``steps`` are the next looks, readings and tests, best first."""
+
+    seen: Observed
+    ranked: list
+    left_open: list
+    steps: list
+    computed: dict
+
+    @property
+    def accepted(self):
+        """The first answer and all that is left open beside it."""
+        return [self.ranked[0].fault, *self.left_open]
+
+    def to_json(self):
+        """The answer as plain data, as the contract has it."""
+        rows = [{"fault": a.fault, "weight": round(a.weight, 6), "reasons": a.reasons, "against": a.against, "severities": a.severities}
+                for a in self.ranked]
+        rows[0]["weight"] = round(rows[0]["weight"] + 1.0 - sum(r["weight"] for r in rows), 6)
+        first = self.steps[0] if self.steps else None
+        return {"ranked": rows, "left_open": self.left_open, "next_test": None if first is None else _said(first),
+                "next_steps": [{"id": s.id, "kind": s.kind, "text": s.text, "bits": round(s.bits, 3), "minutes": s.cost, "caution": s.caution}
+                               for s in self.steps[:5]], "computed": self.computed}
+
+
+def _said(step):
+    return f"{step.text}. {step.caution}".strip() if step.caution else step.text
+
+
+def _has(seen, rows):
+    names = {r.name for r in rows}
+    low = bool(names & {"superheat", "evaporator_superheat"})
+    receiver = bool(seen.plate.receiver)
+    high = "subcooling" in names or (receiver and ("sight_glass" in seen.tests or "ctoa" in names))
+    return low, high, names
+
+
+def _not_enough(seen, rows, weighed):
+    """How much belief no reading here can carry."""
+    low, high, names = _has(seen, rows)
+    first = weighed[0]
+    sure = max(0.0, 2.0 * first.weight - 1.0)
+    shown = _shown_outright(seen, first)
+    if low and high:
+        base = _WHOLE + (0.04 if not names & {"evaporator_td", "ctoa"} else 0.0)
+    elif low or high:
+        base = _HALF - 0.1 * len(names & {"evaporator_td", "ctoa", "air_delta_t"})
+        base *= 1.0 - 0.7 * sure
+    elif seen.readings or seen.tests or seen.looked_at:
+        base = _FEW if names & {"evaporator_td", "ctoa", "suction_saturation", "liquid_saturation"} or seen.tests else 0.85
+        base *= 1.0 - (0.75 * sure if shown or _standstill(seen) else 0.0)
+    else:
+        base = 0.97
+    return base * (0.4 if shown and (low or high) else 1.0)
+
+
+def _shown_outright(seen, first):
+    """Whether a look or a test points at the first answer by itself."""
+    return any(share(check, word, first.family.ids) > 6.0 * share(check, word, ())
+               for check, word in (*seen.looked_at.items(), *seen.tests.items())) if first.family.ids else False
+
+
+def _standstill(seen):
+    """Pressures that say outright that something is wrong with pump or gauges."""
+    r = seen.readings
+    return "suction" in r and "head" in r and r["head"].value - r["suction"].value < 30.0
+
+
+def _not_settled(seen, weighed):
+    if not seen.settled:
+        return 0.6 if seen.looked_at.get("condenser_wet") else 0.85
+    wide = any(s.flutter >= 3.0 for k, s in seen.readings.items() if k != "head")
+    hunting = sum(w.weight for w in weighed if "valve_hunting" in w.family.ids)
+    found = 0.01 + (0.35 * (1.0 - hunting) if wide else 0.0)
+    if seen.looked_at.get("evaporator_ice") and not seen.plate.boxed:
+        found += 0.12
+    if seen.looked_at.get("condenser_wet"):
+        found += 0.1
+    return found
+
+
+def _capped(weighed, seen, rows):
+    """Undercharge never first on suction pressure alone, unless an orifice machine with proven airflow allows it."""
+    low, high, _ = _has(seen, rows)
+    device = seen.plate.metering in ("fixed_orifice", "capillary")
+    looked = seen.looked_at.get("filter") == "clean" and (
+        seen.looked_at.get("evaporator_coil") == "clean" or "airflow" in seen.readings)
+    glass = seen.tests.get("sight_glass") == "bubbles"
+    if low or high or glass or (device and looked):
+        return weighed
+    first = max((w.weight for w in weighed if w.id != "undercharge"), default=0.0)
+    kept = [w for w in weighed if w.id != "undercharge"]
+    charge = [w for w in weighed if w.id == "undercharge"]
+    if not charge or charge[0].weight < first:
+        return weighed
+    held = replace(charge[0], weight=0.9 * first)
+    total = sum(w.weight for w in kept) + held.weight
+    return sorted((replace(w, weight=w.weight / total) for w in [*kept, held]), key=lambda w: (-w.weight, w.id))
+
+
+def diagnose(seen, practice):
+    """The :class:`Diagnosis` of an :class:`~wolfsbane.diagnosis.observed.Observed` under a school of practice.
+
+    Weights sum to 1 over single faults, pairs, ``none``, ``not_settled`` and ``not_enough_readings``.
+    """
+    if not seen.running:
+        return _at_rest(seen, practice)
+    stand = stand_in(seen, practice)
+    weighed, _ = posterior(seen, stand)
+    rows = figures(seen, stand, practice)
+    weighed = _capped(weighed, seen, rows)
+    few, waits = _not_enough(seen, rows, weighed), _not_settled(seen, weighed)
+    few *= 1.0 - waits
+    rest = 1.0 - few - waits
+    answers = []
+    for i, w in enumerate(weighed):
+        speaks, against = reasons(w, rows, seen, stand) if i < _REASONED else ([], [])
+        answers.append(Answer(fault=w.id, weight=w.weight * rest, reasons=speaks, against=against,
+                              severities={f.id: round(f.severity, 1) for f in w.faults}))
+    answers += [Answer(fault=NOT_SETTLED, weight=waits, reasons=_waiting(seen), against=[], severities={}),
+                Answer(fault=NOT_ENOUGH, weight=few, reasons=_lacking(seen, rows, stand), against=[], severities={})]
+    answers.sort(key=lambda a: (-a.weight, a.fault))
+    done = weighed[0].id == NONE and weighed[0].weight * rest > 0.9
+    return Diagnosis(seen=seen, ranked=answers, left_open=_left_open(answers), steps=[] if done else steps(weighed, seen, stand),
+                     computed=computed(rows, seen, stand))
+
+
+def _left_open(answers):
+    """What stays open beside the first answer."""
+    faults = [a for a in answers[1:] if a.fault not in (NOT_SETTLED, NOT_ENOUGH)]
+    found, covered = [], answers[0].weight + sum(a.weight for a in answers[1:] if a.fault in (NOT_SETTLED, NOT_ENOUGH))
+    for a in faults:
+        if covered >= _COVERED or a.weight < _LEAST or len(found) == _MOST:
+            break
+        found.append(a.fault)
+        covered += a.weight
+    return found
+
+
+def _waiting(seen):
+    found = []
+    if not seen.settled:
+        found.append("the machine has not run 10 to 15 minutes, or something was changed since: wait and read again")
+    if seen.looked_at.get("evaporator_ice"):
+        found.append("ice on the coil: thaw it, dry it, read again")
+    if seen.looked_at.get("condenser_wet"):
+        found.append("the condenser is wet: wait until it is dry")
+    if any(s.flutter for s in seen.readings.values()):
+        found.append("readings swing: wait for ten quiet minutes")
+    return found
+
+
+def _lacking(seen, rows, stand):
+    low, high, _ = _has(seen, rows)
+    found = []
+    if not low:
+        found.append("no superheat: suction pressure and suction line are needed together")
+    if not high and not seen.plate.receiver:
+        found.append("no subcooling: head pressure and liquid line are needed together")
+    if stand.guessed:
+        found.append(f"{in_words(stand.guessed)} had to be guessed")
+    return found
+
+
+def _at_rest(seen, practice):
+    """A machine that stands still tells of air in it, of an empty circuit, and of little else."""
+    r, c = seen.readings, seen.conditions
+    air = [c[k] for k in ("outdoor_db", "return_db", "box") if k in c]
+    pressure = r.get("head", r.get("suction"))
+    worked = {}
+    if pressure is not None:
+        worked = {"dew_f": round(saturation_f(seen.plate.refrigerant, pressure.value, "dew", c.get("altitude", 0.0)), 1),
+                  "bubble_f": round(saturation_f(seen.plate.refrigerant, pressure.value, "bubble", c.get("altitude", 0.0)), 1)}
+    weights = {NOT_ENOUGH: 0.9, "undercharge": 0.04, NONE: 0.03, "non_condensables": 0.03}
+    why = ["the machine stands still: superheat and subcooling mean nothing"]
+    if worked and air:
+        above = worked["bubble_f"] - (max(air) if "box" not in c else c.get("outdoor_db", max(air)))
+        below = min(air) - worked["dew_f"]
+        if above > 4.0:
+            weights = {NOT_ENOUGH: 0.3, "non_condensables": 0.55, "wrong_refrigerant": 0.1, NONE: 0.05}
+            why.append(f"the standing pressure is that of {worked['bubble_f']:.0f} °F, {above:.0f} °F over the warmest air here")
+        elif below > 4.0:
+            weights = {NOT_ENOUGH: 0.35, "undercharge": 0.55, "wrong_refrigerant": 0.06, NONE: 0.04}
+            why.append(f"the standing pressure is that of {worked['dew_f']:.0f} °F, {below:.0f} °F under the coldest air here: no liquid left")
+        else:
+            why.append("the standing pressure fits the air: there is liquid in it and no air; how much, only running tells")
+    if not seen.settled:
+        weights = {k: 0.3 * v for k, v in weights.items()} | {NOT_SETTLED: 0.7}
+    ranked = [Answer(fault=f, weight=w, reasons=why if f != NOT_SETTLED else ["wait until everything is at the air's temperature"],
+                     against=[], severities={}) for f, w in sorted(weights.items(), key=lambda kv: (-kv[1], kv[0]))]
+    return Diagnosis(seen=seen, ranked=ranked, left_open=_left_open(ranked), steps=[], computed=worked)
+

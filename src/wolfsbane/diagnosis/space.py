@@ -1,0 +1,132 @@
+"""The space readings are compared in: temperatures of one machine in degrees F, and which of them a reading shows.
+
+Pressures are compared as saturation temperatures, so that a machine of another refrigerant can stand in for one we do not
+know. Every reading is a straight sum of the entries of :data:`Y`.
+"""
+
+import numpy as np
+
+from wolfsbane.cycle.instruments import values
+from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.cycle.units import PA_PER_PSI, STANDARD_ATMOSPHERE_PA, k_to_f
+
+#: entries of a machine's vector; ``seen_low`` and ``seen_high`` are saturations as the technician's own ring or display shows them,
+#: ``airflow`` is in per cent of the design flow, ``amps`` in per cent of the rated amps
+Y = ("suction_saturation", "liquid_saturation", "suction_line", "liquid_line", "drier_drop", "discharge", "supply", "evaporator_outlet",
+     "coil_saturation", "evaporator_inlet", "stream_out", "seen_low", "seen_high", "airflow", "amps")
+AT = {name: i for i, name in enumerate(Y)}
+N = len(Y)
+
+#: reading -> {entry: factor}; air readings are compared as they are, against a machine solved in the same weather
+ROWS = {
+    "suction": {"suction_saturation": 1}, "head": {"liquid_saturation": 1}, "suction_line": {"suction_line": 1},
+    "liquid_line": {"liquid_line": 1}, "discharge_line": {"discharge": 1}, "condenser_inlet": {"discharge": 1},
+    "supply_db": {"supply": 1}, "drier_out": {"liquid_line": 1, "drier_drop": -1},
+    "superheat": {"suction_line": 1, "seen_low": -1}, "subcooling": {"seen_high": 1, "liquid_line": -1},
+    "evaporator_outlet": {"evaporator_outlet": 1}, "evaporator_superheat": {"evaporator_outlet": 1, "coil_saturation": -1},
+    "evaporator_inlet": {"evaporator_inlet": 1}, "condenser_leaving_air": {"stream_out": 1}, "water_out": {"stream_out": 1},
+    "drier_drop": {"drier_drop": 1}, "airflow": {"airflow": 1}, "compressor": {"amps": 1},
+}
+#: standard deviation of one honest reading in degrees F (per cent for the last two), rounded by eye (assumed)
+NOISE = {"suction_line": 1.2, "liquid_line": 1.1, "discharge_line": 2.5, "condenser_inlet": 2.5, "supply_db": 1.2, "drier_out": 1.1,
+         "superheat": 1.6, "subcooling": 1.5, "evaporator_outlet": 1.3, "evaporator_superheat": 2.0, "evaporator_inlet": 2.0,
+         "condenser_leaving_air": 2.0, "water_out": 1.0, "drier_drop": 0.9, "airflow": 8.0, "compressor": 6.0}
+#: standard deviation of a pressure in psi: (low side, high side)
+NOISE_PSI = (1.2, 3.0)
+
+
+def saturation_f(name, psig, point, altitude_ft=0.0):
+    """Saturation temperature in degrees F on the ring of refrigerant ``name``, held at the ends of its table."""
+    fluid = refrigerant(name)
+    pressure = psig * PA_PER_PSI + STANDARD_ATMOSPHERE_PA * (1.0 - 6.8755856e-6 * altitude_ft) ** 5.2559
+    return k_to_f(fluid.saturation_k(min(max(pressure, fluid.min_pa * 1.001), fluid.max_pa * 0.999), point))
+
+
+def slope_f_per_psi(name, psig, point, altitude_ft=0.0):
+    """Degrees F of saturation for one psi."""
+    return 0.5 * (saturation_f(name, psig + 1.0, point, altitude_ft) - saturation_f(name, psig - 1.0, point, altitude_ft))
+
+
+def vector_of(machine, state, taken=None, ring=None):
+    """The vector of a solved state, (N,). ``taken`` are disturbed SI readings, ``ring`` the refrigerant whose scale is read."""
+    taken = values(machine, state) if taken is None else taken
+    own = refrigerant(machine.refrigerant)
+    read = refrigerant(ring) if ring else own
+    at = lambda fluid, pa, point: k_to_f(fluid.saturation_k(min(max(pa, fluid.min_pa * 1.001), fluid.max_pa * 0.999), point))  # noqa: E731
+    y = np.empty(N)
+    y[AT["suction_saturation"]] = at(own, taken["suction_pressure"], "dew")
+    y[AT["liquid_saturation"]] = at(own, taken["head_pressure"], "bubble")
+    y[AT["seen_low"]] = at(read, taken["suction_pressure"], "dew")
+    y[AT["seen_high"]] = at(read, taken["head_pressure"], "bubble")
+    for entry, key in (("suction_line", "suction_line"), ("liquid_line", "liquid_line"), ("discharge", "discharge_line"),
+                       ("supply", "supply_db"), ("evaporator_outlet", "evaporator_outlet"), ("evaporator_inlet", "evaporator_inlet")):
+        y[AT[entry]] = k_to_f(taken[key])
+    y[AT["stream_out"]] = k_to_f(taken.get("water_out", taken.get("condenser_leaving_air")))
+    y[AT["drier_drop"]] = (taken["liquid_line"] - taken["drier_out"]) * 1.8
+    y[AT["coil_saturation"]] = at(own, state.evaporating_pa, "dew")
+    design = machine.plate.design_airflow_m3_s
+    y[AT["airflow"]] = 100.0 * taken["airflow"] / design if "airflow" in taken and design else 100.0
+    y[AT["amps"]] = 100.0 * taken["compressor_amps"] / machine.plate.rated_amps
+    return y
+
+
+def sums_of(seen):
+    """Superheat and subcooling worked out from an :class:`Observed`'s own readings, degrees F: dict with what there is."""
+    plate, found, r = seen.plate, {}, seen.readings
+    altitude = seen.conditions.get("altitude", 0.0)
+    if "suction" in r:
+        found["suction_saturation"] = saturation_f(plate.refrigerant, r["suction"].value, "dew", altitude)
+    if "head" in r:
+        found["liquid_saturation"] = saturation_f(plate.refrigerant, r["head"].value, "bubble", altitude)
+    if "suction_saturation" in found and "suction_line" in r:
+        found["superheat"] = r["suction_line"].value - found["suction_saturation"]
+    if "liquid_saturation" in found and "liquid_line" in r:
+        found["subcooling"] = found["liquid_saturation"] - r["liquid_line"].value
+    return found
+
+
+def measurements(seen, *, amps_known=False):
+    """What was measured as (names, values (n,), rows (n, N), sigmas (n,)), redundant readings left out.
+
+    A superheat or subcooling given beside the two readings it comes from only counts where it disagrees with them.
+    """
+    r, altitude = seen.readings, seen.conditions.get("altitude", 0.0)
+    worked, names, found, rows, sigmas = sums_of(seen), [], [], [], []
+    for name, entry in ROWS.items():
+        if name in ("compressor", "airflow", "drier_drop") or name not in r:
+            continue
+        value, sigma = r[name].value, NOISE.get(name)
+        if name in ("suction", "head"):
+            point, psi = ("dew", NOISE_PSI[0]) if name == "suction" else ("bubble", NOISE_PSI[1])
+            slope = slope_f_per_psi(seen.plate.refrigerant, value, point, altitude)
+            value, sigma = saturation_f(seen.plate.refrigerant, value, point, altitude), max(psi * slope, 0.6)
+            flutter = r[name].flutter * slope
+        else:
+            flutter = r[name].flutter
+        if name in ("superheat", "subcooling") and name in worked and abs(worked[name] - value) < 2.5:
+            continue
+        if name == "drier_out" and "drier_in" in r:
+            continue
+        names.append(name)
+        found.append(value)
+        sigmas.append((sigma**2 + flutter**2 / 3.0) ** 0.5)
+        rows.append(entry)
+    if "drier_in" in r and "drier_out" in r:
+        _more(names, found, sigmas, rows, "drier_drop", r["drier_in"].value - r["drier_out"].value)
+    if "airflow" in r and seen.plate.capacity_tons and not seen.plate.boxed:
+        _more(names, found, sigmas, rows, "airflow", 100.0 * r["airflow"].value / (383.0 * seen.plate.capacity_tons))
+    if "compressor" in r and amps_known:
+        _more(names, found, sigmas, rows, "compressor", r["compressor"].value)
+    grid = np.zeros((len(rows), N))
+    for i, entry in enumerate(rows):
+        for key, factor in entry.items():
+            grid[i, AT[key]] = factor
+    return names, np.array(found), grid, np.array(sigmas)
+
+
+def _more(names, found, sigmas, rows, name, value):
+    names.append(name)
+    found.append(value)
+    sigmas.append(NOISE[name])
+    rows.append(ROWS[name])
+
