@@ -119,6 +119,8 @@ def _parser():
     diagnose = commands.add_parser("diagnose", parents=[shared], help="ranked faults from a file of readings")
     diagnose.add_argument("readings")
     diagnose.add_argument("--school", default="plate_and_formula", help="school of practice")
+    prove = commands.add_parser("prove", parents=[shared], help="has a scenario one answer, and what would split it")
+    prove.add_argument("scenario")
     call = commands.add_parser("call", parents=[shared], help="make one call with its key from a scenario file")
     call.add_argument("scenario")
     call.add_argument("--seed", type=int, default=1)
@@ -146,6 +148,8 @@ def _run(args):
         return run(int(require_range("repeat", args.repeat, 1, 100_000, "times")))
     from wolfsbane import files
 
+    if args.command == "prove":
+        return files.prove_file(args.scenario)
     if args.command == "diagnose":
         return files.diagnose_file(args.readings, args.school)
     return files.make_call(args.scenario, args.seed) if args.command == "call" else files.mark(args.call, args.answers)

@@ -31,6 +31,25 @@ def make_call(path, seed):
         raise BadInputError("scenario", path, str(error)) from None
 
 
+def prove_file(path):
+    """The proof of a scenario file and its difficulty, as plain data."""
+    from wolfsbane.cycle.errors import NoConvergenceError
+    from wolfsbane.cycle.profiles import machine
+    from wolfsbane.diagnosis.difficulty import difficulty
+    from wolfsbane.diagnosis.ground import ground
+    from wolfsbane.diagnosis.proof import prove
+
+    planned = scenario(_load(path, "scenario"))
+    around = ground(machine(planned.machine), planned.conditions(), planned.instruments)
+    given = dict(readings=planned.given_readings, tests=planned.given_tests)
+    try:
+        proof = prove(around, planned.faults, **given)
+        hard = None if proof.refusal else difficulty(around, planned.faults, proof, lambda some: prove(around, some, **given))
+    except NoConvergenceError as error:
+        raise BadInputError("scenario", path, str(error)) from None
+    return {"title": planned.title, **proof.to_json(), "difficulty": None if hard is None else hard.to_json()}
+
+
 def diagnose_file(path, school_id):
     """The diagnosis of a readings file, as plain data."""
     from wolfsbane.diagnosis.diagnose import diagnose

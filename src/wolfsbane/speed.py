@@ -13,7 +13,8 @@ from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import Fault, faults_for
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import rating_conditions, solve
-from wolfsbane.diagnosis.lookalike import surroundings
+from wolfsbane.diagnosis.ground import ground
+from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.targets import school
 from wolfsbane.exercise.bench import bench
 from wolfsbane.exercise.scenario import scenario
@@ -123,7 +124,8 @@ def run(repeat=200):
     work = {
         "solve, sound machine": (lambda i: solve(machine, weather[i]), repeat),
         "solve, severe fault": (lambda i: solve(machine, weather[i], faults[i % len(faults)]), repeat),
-        "every fault around one weather": (lambda i: surroundings(machine, weather[i]), max(5, repeat // 10)),
+        "every fault around one weather": (lambda i: ground(machine, weather[i]).singles, max(5, repeat // 10)),
+        "one proof": (lambda i: prove(ground(machine, weather[i]), faults[i % len(faults)]), max(5, repeat // 10)),
         "bench answer": (lambda i: bench(machine, weather[i], faults[i % len(faults)], practice, "analogue", "us"),
                          max(5, repeat // 10)),
         "one fair variant": (lambda i: vary(planned, "us", i), max(5, repeat // 10)),

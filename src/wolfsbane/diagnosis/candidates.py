@@ -1,6 +1,6 @@
-"""Which faults a set of readings is weighed against: the ones a class is taught for this machine, and the planted one."""
+"""Which faults stand among the answers on a sheet: the ones a class is taught for this machine, and the planted ones."""
 
-from wolfsbane.cycle.faults import FAULTS, NONE, faults_for
+from wolfsbane.cycle.faults import FAULTS, faults_for
 
 #: families every class of this kind meets, in catalogue order
 TAUGHT = ("undercharge", "overcharge", "dirty_condenser", "water_condenser_fouled", "low_water_flow", "low_airflow",
@@ -10,12 +10,15 @@ NOT_ON_PAPER = ("wrong_refrigerant", "valve_hunting", "compressor_not_pumping", 
                 "economizer_stuck_open", "stratified_air", "one_circuit_off")
 
 
-def candidates(machine, fault_id=NONE):
-    """Families to weigh, as FaultKind. A planted family that is not taught takes the place of the one it looks like,
-    since the look round settles that; otherwise it comes on top.
+def candidates(machine, planted=(), tests=()):
+    """Families offered as answers, as FaultKind. A planted family (ids in ``planted``) that is not taught takes the place of
+    the one it looks like, since the look round settles that, unless a look or test that is given tells the two apart;
+    otherwise it comes on top.
     """
     ids = [kind.id for kind in faults_for(machine) if kind.id in TAUGHT]
-    if fault_id != NONE and fault_id not in ids:
-        twin = FAULTS[fault_id].stands_for
-        ids = [i for i in ids if i != twin] + [fault_id]
+    for fault_id in planted:
+        if fault_id not in ids:
+            twin = FAULTS[fault_id].stands_for
+            settled = set(tests) & set(FAULTS[fault_id].tests)
+            ids = [i for i in ids if i != twin or settled or twin in planted] + [fault_id]
     return [kind for kind in faults_for(machine) if kind.id in ids]

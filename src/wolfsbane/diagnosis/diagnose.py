@@ -52,8 +52,8 @@ class Diagnosis:
         rows[0]["weight"] = round(rows[0]["weight"] + 1.0 - sum(r["weight"] for r in rows), 6)
         first = self.steps[0] if self.steps else None
         return {"ranked": rows, "left_open": self.left_open, "next_test": None if first is None else _said(first),
-                "next_steps": [{"id": s.id, "kind": s.kind, "text": s.text, "bits": round(s.bits, 3), "minutes": s.cost, "caution": s.caution}
-                               for s in self.steps[:5]], "computed": self.computed}
+                "next_steps": [{"id": s.id, "kind": s.kind, "text": s.text, "bits": round(s.bits, 3), "minutes": s.cost,
+                                "caution": s.caution} for s in self.steps[:5]], "computed": self.computed}
 
 
 def _said(step):
@@ -214,7 +214,7 @@ def _at_rest(seen, practice):
             why.append(f"the standing pressure is that of {worked['bubble_f']:.0f} °F, {above:.0f} °F over the warmest air here")
         elif below > 4.0:
             weights = {NOT_ENOUGH: 0.35, "undercharge": 0.55, "wrong_refrigerant": 0.06, NONE: 0.04}
-            why.append(f"the standing pressure is that of {worked['dew_f']:.0f} °F, {below:.0f} °F under the coldest air here: no liquid left")
+            why.append(f"the standing pressure is that of {worked['dew_f']:.0f} °F, {below:.0f} °F under the coldest air: no liquid left")
         else:
             why.append("the standing pressure fits the air: there is liquid in it and no air; how much, only running tells")
     if not seen.settled:

@@ -25,6 +25,8 @@ def saturation(refrigerant_name, gauge, point, system, barometer_pa):
 def work_out(refrigerant_name, values, system, barometer_pa):
     """All figures from ``values`` (reading key -> number as printed): saturations first, then the subtractions.
 
+    A subtraction whose reading was held back is left out.
+
     ``refrigerant_name`` is the one whose scale is read. Where water cools the condenser CTOA counts from the water going in.
     """
     found = dict(values)
@@ -33,5 +35,6 @@ def work_out(refrigerant_name, values, system, barometer_pa):
     for name, (a, b) in SUBTRACTIONS.items():
         if name == "ctoa":
             b = "water_in" if "water_in" in found else b
-        found[name] = found[a] - found[b]
-    return {name: found[name] for name in (*SATURATIONS, *SUBTRACTIONS)}
+        if a in found and b in found:
+            found[name] = found[a] - found[b]
+    return {name: found[name] for name in (*SATURATIONS, *SUBTRACTIONS) if name in found}

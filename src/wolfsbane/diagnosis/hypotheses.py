@@ -20,12 +20,15 @@ PRIORS = {
     "condenser_recirculation": 0.015, "wet_condenser": 0.008, "distributor_blocked": 0.012, "suction_line_restriction": 0.01,
     "service_valve_part_closed": 0.008, "long_liquid_line": 0.008, "mismatched_coil": 0.01, "reversing_valve_leak": 0.02,
     "wrong_refrigerant": 0.004, "valve_hunting": 0.006, "water_condenser_fouled": 0.08, "low_water_flow": 0.06,
-    "economizer_stuck_open": 0.02, "stratified_air": 0.01, "one_circuit_off": 0.02, "high_load": 0.02, "low_load": 0.02, "undersized_unit": 0.006,
+    "economizer_stuck_open": 0.02, "stratified_air": 0.01, "one_circuit_off": 0.02, "high_load": 0.02, "low_load": 0.02,
+    "undersized_unit": 0.006,
 }
 INSTRUMENT_PRIOR = 0.005
 #: share of calls with two faults at once (assumed)
 PAIR_SHARE = 0.09
 #: families that are the weather's or the load's where the air is measured: they read like a sound machine
+#: faults that cannot stand together
+EXCLUSIVE = ({"valve_overfeeding", "valve_underfeeding"}, {"orifice_oversized", "orifice_undersized"}, {"undercharge", "overcharge"})
 #: change of all figures together from which a fault is felt for certain, degrees F (assumed)
 FELT_DF = 7.0
 #: severities that are weighed start here where the mild end of a family belongs to another one
@@ -231,8 +234,7 @@ def pair_families(singles):
     total = sum(f.prior for f in parts)
     found = []
     for a, b in combinations(parts, 2):
-        if {a.ids[0], b.ids[0]} in ({"valve_overfeeding", "valve_underfeeding"}, {"orifice_oversized", "orifice_undersized"},
-                                    {"undercharge", "overcharge"}):
+        if {a.ids[0], b.ids[0]} in EXCLUSIVE:
             continue
         va, vb = a.vectors[::_PAIR_EVERY], b.vectors[::_PAIR_EVERY]
         shares = (a.shares[::_PAIR_EVERY][:, None] * b.shares[::_PAIR_EVERY][None, :]).ravel()

@@ -34,7 +34,8 @@ _TOGETHER = {
 }
 _CHECK_TEXT = {
     "filter": "the filter is {}", "condenser_coil": "the condenser coil is {}", "evaporator_coil": "the evaporator coil is {}",
-    "blower_wheel": "the blower wheel is {}", "bulb": "the bulb is {}", "oil_traces": "oil traces: {}", "condenser_wet": "condenser wet: {}",
+    "blower_wheel": "the blower wheel is {}", "bulb": "the bulb is {}", "oil_traces": "oil traces: {}",
+    "condenser_wet": "condenser wet: {}",
     "evaporator_ice": "ice on the evaporator: {}", "pump_down": "on a pump-down the {}", "bulb_warmed": "warming the bulb: {}",
     "bulb_chilled": "chilling the bulb: {}", "standing_pressure": "the standing pressure {}", "coil_face": "the coil's face is {}",
     "sight_glass": "sight glass: {}", "compressor_sound": "the compressor sounds {}",

@@ -14,7 +14,8 @@ from wolfsbane.diagnosis.targets import total_superheat_target_df
 #: how far a stranger's machine may stand off our nearest one, degrees F, one standard deviation (assumed): offset -> (of a
 #: machine known by its plate, of one of our own). The second is what the settled reading of a known machine may wander.
 OFFSETS = {"td": (3.5, 0.25), "ctoa": (4.0, 0.25), "superheat": (2.5, 0.25), "subcooling": (1.6, 0.2), "delta_t": (2.5, 0.2),
-           "discharge": (12.0, 0.8), "drier": (0.6, 0.1), "line": (2.0, 0.15), "stream": (4.0, 0.3), "airflow": (8.0, 1.0), "amps": (15.0, 2.0)}
+           "discharge": (12.0, 0.8), "drier": (0.6, 0.1), "line": (2.0, 0.15), "stream": (4.0, 0.3),
+           "airflow": (8.0, 1.0), "amps": (15.0, 2.0)}
 #: an offset moves these entries of the vector together
 _MOVES = {
     "td": {"suction_saturation": -1, "seen_low": -1, "suction_line": -1, "evaporator_outlet": -1, "coil_saturation": -1,

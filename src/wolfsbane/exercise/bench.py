@@ -2,16 +2,19 @@
 
 from wolfsbane.cycle import units
 from wolfsbane.cycle.dials import dial
-from wolfsbane.cycle.faults import NONE, Fault, fault_kind
+from wolfsbane.cycle.faults import FAULTS, NONE, Fault, fault_kind
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, ring_of
 from wolfsbane.cycle.instruments import label, points_for, read
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
+from wolfsbane.diagnosis.difficulty import difficulty
 from wolfsbane.diagnosis.figures import work_out
+from wolfsbane.diagnosis.ground import ground
+from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.targets import FIGURES
 from wolfsbane.exercise.call import UNITS, bands_for, figures_of
-from wolfsbane.exercise.questions import fault_name
+from wolfsbane.exercise.scenario import on_paper
 from wolfsbane.exercise.variant import judge
 
 CUTOUTS = {"high_pressure": "high pressure", "low_pressure": "low pressure",
@@ -129,16 +132,32 @@ def _on_the_ring(ring, readings, system, barometer_pa):
 
 def _judged(machine, conditions, planted, disturbed, practice, kit, system):
     """Whether one fault makes a fair call; several at once, and trouble of the instruments, are not judged."""
-    if len(planted) > 1 or disturbed:
-        return {"fair": False, "sentence": "Only single faults are judged; this is shown, not proved.", "look_alikes": []}
-    fault = planted[0] if planted else None
-    if fault and fault.id in NOT_ON_PAPER:
-        return {"fair": False, "sentence": "For the bench: steady readings on paper cannot carry this one alone.", "look_alikes": []}
-    judgement = judge(machine, conditions, fault, practice, kit, system)
-    sentence = "One defensible answer." if judgement.refusal is None else f"Not fair yet: {judgement.refusal}."
-    rows = [{"fault": item.fault, "name": "Sound machine" if item.fault == NONE else fault_name(item.fault),
-             "distance": round(item.distance, 2)} for item in judgement.look_alikes[:4]]
-    return {"fair": judgement.refusal is None, "sentence": sentence, "look_alikes": rows}
+    if disturbed or any(f.id in NOT_ON_PAPER for f in planted) or len(planted) > 2 or not on_paper(machine):
+        return {"fair": False, "sentence": "For the bench: no call on paper. What the readings prove stands below."}
+    judgement = judge(machine, conditions, planted, practice, kit, system)
+    return {"fair": judgement.refusal is None,
+            "sentence": "A fair call." if judgement.refusal is None else f"Not fair as a call: {judgement.refusal}."}
+
+
+def proved(machine, conditions, faults, kit, tests, readings):
+    """What the readings prove, for the bench: answer, equals and nearest look-alikes with their distance, what splits, difficulty."""
+    around = ground(machine, conditions, kit)
+    proof = prove(around, faults, readings=readings, tests=tests)
+    row = lambda r: {"fault": r.id, "name": names(r.id), "distance": round(r.distance, 2),  # noqa: E731
+                     "severities": ", ".join(f"{f.severity:g} {(FAULTS.get(f.id) or INSTRUMENT_FAULTS[f.id]).unit}" for f in r.faults)}
+    hard = None if proof.refusal else difficulty(around, faults, proof, lambda some: prove(around, some, readings=readings, tests=tests))
+    return {"answer": proof.answer, "unique": proof.unique, "refusal": proof.refusal, "equals": [row(r) for r in proof.equals],
+            "nearest": [row(r) for r in proof.nearest],
+            "splits": [{"kind": s.kind, "id": s.id, "text": s.text, "minutes": s.minutes, "removes": [names(x) for x in s.removes]}
+                       for s in proof.splits],
+            "left": [names(x) for x in proof.left], "difficulty": None if hard is None else hard.to_json()}
+
+
+def names(answer_id):
+    """Faults joined by "+" in plain words."""
+    if answer_id == NONE:
+        return "Sound machine"
+    return " with ".join((FAULTS.get(part) or INSTRUMENT_FAULTS[part]).name for part in answer_id.split("+"))
 
 
 def faults_of(rows):

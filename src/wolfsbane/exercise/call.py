@@ -4,6 +4,7 @@ import random
 from dataclasses import asdict, dataclass
 
 from wolfsbane.cycle import units
+from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
 from wolfsbane.cycle.instruments import POINTS, read
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.solver import SOLVER_VERSION, solve
@@ -13,11 +14,13 @@ from wolfsbane.exercise.questions import ACTIONS, DECIDERS, HAZARDS, choices, fa
 from wolfsbane.exercise.wording import fitted
 from wolfsbane.tables import combined_hash
 
-SCHEMA = 1
+SCHEMA = 2
 #: display tolerances per unit system: reading a saturation ring, one subtraction with rounding, a target's edge
 RING_TOLERANCE = {"us": 1.0, "si": 0.6}
 SUM_TOLERANCE = {"us": 1.0, "si": 0.6}
 EDGE_MARGIN = {"us": 1.0, "si": 0.6}
+#: readings without which the questions of a call cannot be answered
+ESSENTIAL = ("suction_pressure", "head_pressure", "suction_line", "liquid_line", "return_db", "return_wb", "outdoor_db")
 METERING = {"txv": "thermostatic valve", "eev": "electronic valve", "fixed_orifice": "fixed orifice",
             "capillary": "capillary tube"}
 UNITS = {"us": {"temperature": "°F", "difference": "°F"}, "si": {"temperature": "°C", "difference": "K"}}
@@ -38,6 +41,7 @@ class Call:
     conditions: dict
     instruments: str
     complaint: str
+    history: str
     look_round: list
     readings: dict
     questions: list
@@ -53,7 +57,13 @@ class Call:
 
 
 def call_from_json(data):
-    """A stored call back; raises TypeError when a field is missing or unknown."""
+    """A stored call back, of any schema; raises TypeError when a field is missing or unknown.
+
+    Schema 1 had no history, and its key named one fault.
+    """
+    if isinstance(data, dict) and data.get("schema") == 1 and isinstance(data.get("key"), dict):
+        fault = data["key"].get("fault")
+        data = {"history": "", **data, "key": {"faults": [] if fault == "none" else [fault], "between": None, "mend": [], **data["key"]}}
     return Call(**data)
 
 
@@ -68,27 +78,36 @@ def figures_of(machine, readings, system, barometer_pa):
     return work_out(machine.refrigerant, {k: r.value for k, r in readings.items()}, system, barometer_pa)
 
 
-def make_call(scenario, machine, conditions, fault, state, practice, system, pattern_table, seed):
+def make_call(scenario, machine, conditions, faults, state, practice, system, pattern_table, seed):
     """Build a Call from a solved state.
 
-    ``fault`` is a Fault or None; ``pattern_table`` is dict fault -> list of verdict tuples in this weather;
-    ``seed`` (int) orders the lettered choices.
+    ``faults`` is a tuple of Fault in the order they are mended; ``pattern_table`` is dict fault -> list of verdict tuples in
+    this weather; ``seed`` (int) orders the lettered choices.
     """
     rng = random.Random(seed)
-    readings = read(state, scenario.instruments, system)
+    keys = POINTS if scenario.given_readings is None else [k for k in POINTS if k in scenario.given_readings or k in ESSENTIAL]
+    readings = read(state, scenario.instruments, system, machine=machine, keys=keys)
     after = read(solve(machine, conditions), scenario.instruments, system)
+    between = read(solve(machine, conditions, faults[1:]), scenario.instruments, system) if len(faults) > 1 else None
     return Call(
         schema=SCHEMA, units=system,
         scenario={"title": scenario.title, "hash": scenario.content_hash(), "complaint": scenario.complaint},
         machine=_machine_record(machine, system), school=asdict(practice),
         conditions={"outdoor_k": conditions.outdoor_k, "return_k": conditions.return_k,
                     "return_wet_bulb_k": conditions.return_wet_bulb_k, "barometer_pa": conditions.barometer_pa},
-        instruments=scenario.instruments, complaint=scenario.complaint,
-        look_round=[fitted(line, machine.metering) for line in scenario.look_round],
+        instruments=scenario.instruments, complaint=scenario.complaint, history=scenario.history,
+        look_round=[fitted(line, machine.metering) for line in (
+            *scenario.look_round, *_results(scenario, machine, conditions, faults, system))],
         readings={k: {"label": POINTS[k][0], **asdict(r)} for k, r in readings.items()},
-        questions=question_list(machine.metering, UNITS[system]), choices=choices(machine, rng, fault.id if fault else "none"),
-        key=_key(machine, conditions, fault, readings, after, practice, system, pattern_table),
+        questions=question_list(machine.metering, UNITS[system], max(len(faults), 1)),
+        choices=choices(machine, rng, tuple(f.id for f in faults), scenario.given_tests),
+        key=_key(machine, conditions, faults, (readings, between, after), practice, system, pattern_table),
         seed=seed, solver_version=SOLVER_VERSION, table_hash=combined_hash())
+
+
+def _results(scenario, machine, conditions, faults, system):
+    """What the looks and tests given with the call showed, one line each."""
+    return [f"{FIELD_TESTS[t].name}: {ask(machine, conditions, faults, t, system).text}" for t in scenario.given_tests]
 
 
 def plate_lines(machine, system):
@@ -141,20 +160,30 @@ def _machine_record(machine, system):
             "plate": plate_lines(machine, system), "circuit": machine.circuit._asdict()}
 
 
-def _key(machine, conditions, fault, readings, after, practice, system, pattern_table):
+def _texts(readings):
+    return None if readings is None else {name: r.text for name, r in readings.items()}
+
+
+def _key(machine, conditions, faults, stages, practice, system, pattern_table):
+    """The key; ``stages`` are the readings as found, after the first of two repairs (or None) and after the last."""
+    readings, between, after = stages
+    fault = faults[0] if faults else None
     barometer = conditions.barometer_pa
     figures = figures_of(machine, readings, system, barometer)
     targets = bands_for(machine, practice, system, readings)
     fault_id = fault.id if fault else "none"
     verdicts = {name: targets[name].verdict(figures[name]) for name in FIGURES}
     k = 1.0 if system == "us" else 1 / 1.8
-    drier_high = figures["drier_drop"] > practice.drier_limit_df * k
+    drier_high = figures.get("drier_drop", 0.0) > practice.drier_limit_df * k
     unit = UNITS[system]["difference"]
     evidence = [name for name in FIGURES if verdicts[name] != "right"]
     evidence += ["drier_drop"] if drier_high else []
     target = targets[target_question(machine.metering)].target
     return {
-        "fault": fault_id, "fault_name": fault_name(fault_id), "severity": fault.severity if fault else None,
+        "fault": fault_id, "fault_name": " and ".join(fault_name(f.id) for f in faults) or fault_name("none"),
+        "severity": fault.severity if fault else None, "faults": [f.id for f in faults],
+        "severities": {f.id: f.severity for f in faults},
+        "mend": [fitted(ACTIONS[f.id], machine.metering) for f in faults], "between": _texts(between),
         "action": fault_id, "action_text": fitted(ACTIONS[fault_id], machine.metering), "hazard": HAZARDS[fault_id],
         "figures": {name: round(value, 2) for name, value in figures.items()},
         "bands": {name: {"low": round(b.low, 2), "high": round(b.high, 2),
@@ -164,7 +193,7 @@ def _key(machine, conditions, fault, readings, after, practice, system, pattern_
         "deciders": {f: list(d) for f, d in DECIDERS.items()},
         "patterns": {f: [list(p) for p in rows] for f, rows in pattern_table.items()},
         "mistakes": _mistakes(machine, readings, system, barometer, figures),
-        "after": {name: r.text for name, r in after.items()},
+        "after": _texts(after),
         "after_figures": {name: f"{round(value, 1) + 0.0:.1f} {unit}" for name, value in figures_of(
             machine, after, system, barometer).items() if name in FIGURES},
         "tolerance": {"saturation": RING_TOLERANCE[system], "sum": SUM_TOLERANCE[system], "edge": EDGE_MARGIN[system]},

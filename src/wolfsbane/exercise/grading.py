@@ -8,11 +8,12 @@ from dataclasses import dataclass
 from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS
 from wolfsbane.diagnosis.targets import FIGURES, HIGH, RIGHT, Band
 from wolfsbane.exercise.answers import parse
+from wolfsbane.exercise.distractors import of_conclusion
 from wolfsbane.exercise.questions import ACTIONS, EVIDENCE
 from wolfsbane.exercise.wording import reason_text
 
 #: raise it when a mark could change for the same answers
-RUBRIC_VERSION = "1"
+RUBRIC_VERSION = "2"
 
 _ALLOWED = {"temperature": "a temperature", "difference": "a number", "verdict": "low, right or high (L, R, H)",
             "letter": "one letter", "letters": "letters of the choices"}
@@ -56,8 +57,9 @@ class _Marker:
         self.marks = {}
 
     def give(self, question, earned, code, **params):
-        self.marks[question] = Mark(question=question, points=self.questions[question]["points"],
-                                    earned=self.questions[question]["points"] if earned else 0, code=code,
+        """One mark; ``earned`` is True for all points, False for none, or a number of points."""
+        points = self.questions[question]["points"]
+        self.marks[question] = Mark(question=question, points=points, earned=points if earned is True else int(earned), code=code,
                                     params=params, raw=self.answers[question].raw)
 
     def readable(self, question):
@@ -204,7 +206,26 @@ class _Marker:
         best = min(away.values())
         return {fault for fault, distance in away.items() if distance == best and best <= 1}
 
+    def faults(self):
+        """Several faults at once: a mark for each that is named, one less for each that is not there."""
+        if not self.readable("fault"):
+            return None
+        rows = {row["letter"]: row["id"] for row in self.call.choices["fault"]}
+        letters = self.answers["fault"].value
+        unknown = [letter for letter in letters if letter not in rows]
+        if unknown:
+            self.give("fault", False, "unknown_letter", given=unknown[0], allowed=", ".join(sorted(rows)))
+            return None
+        named, planted = [rows[letter] for letter in letters], self.key["faults"]
+        hits = [fault for fault in planted if fault in named]
+        earned = max(len(hits) - (len(named) - len(hits)), 0)
+        code = "fault_right" if earned == len(planted) else "faults_part" if hits else "fault_wrong"
+        self.give("fault", earned, code, fault=self.key["fault_name"], hits=len(hits), wrong=len(named) - len(hits), of=len(planted))
+        return (hits or named)[0]
+
     def fault(self):
+        if len(self.key["faults"]) > 1:
+            return self.faults()
         chosen = self.choice("fault")
         if chosen is None:
             return None
@@ -216,6 +237,8 @@ class _Marker:
                       fault=self.key["fault_name"])
         elif chosen in fitting:
             self.give("fault", True, "fault_follows", fault=self.key["fault_name"])
+        elif path := of_conclusion(self.key, chosen):
+            self.give("fault", False, "fault_wrong_path", fault=self.key["fault_name"], mistake=path["text"], feedback=path["feedback"])
         else:
             self.give("fault", False, "fault_wrong", fault=self.key["fault_name"])
         return chosen
@@ -234,7 +257,7 @@ class _Marker:
         off = {name for name, verdict in pattern.items() if verdict != RIGHT} or {"all_on_target"}
         idle = [name for name in named if name not in off]
         deciders = self.key["deciders"]
-        deciding = [name for fault in (chosen, self.key["fault"]) if fault
+        deciding = [name for fault in (chosen, *(self.key["faults"] or [self.key["fault"]])) if fault
                     for name in deciders[fault] if name in off] or sorted(off)
         if idle:
             self.give("evidence", False, "evidence_not_off", item=EVIDENCE[idle[0]])
@@ -249,6 +272,8 @@ class _Marker:
             return
         if action == self.key["action"]:
             self.give("action", True, "action_right")
+        elif action in self.key["faults"][1:]:
+            self.give("action", False, "action_second_first", action=self.key["mend"][0])
         elif action == chosen:
             self.give("action", True, "action_follows")
         else:
@@ -284,8 +309,9 @@ def perfect_answers(call):
     found["target"] = f"{key['target']:.1f}"
     found |= {f"{name}_verdict": key["verdicts"][name] for name in FIGURES}
     letter = lambda kind, wanted: next(r["letter"] for r in call.choices[kind] if r["id"] == wanted)  # noqa: E731
-    deciding = [name for name in key["deciders"][key["fault"]] if name in key["evidence"]]
-    found["fault"], found["action"] = letter("fault", key["fault"]), letter("action", key["action"])
+    deciding = [name for fault in key["faults"] or ["none"] for name in key["deciders"][fault] if name in key["evidence"]]
+    found["fault"] = " ".join(letter("fault", fault) for fault in key["faults"] or ["none"])
+    found["action"] = letter("action", key["action"])
     found["evidence"] = letter("evidence", (deciding or key["evidence"])[0])
     return found
 

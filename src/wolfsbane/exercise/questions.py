@@ -42,7 +42,7 @@ DECIDERS = {
     "water_condenser_fouled": ("ctoa",), "low_water_flow": ("ctoa",),
     "distributor_blocked": ("evaporator_td",), "reversing_valve_leak": ("evaporator_td", "ctoa"), NONE: ("all_on_target",),
 }
-FAULT_LETTERS, EVIDENCE_LETTERS, ACTION_LETTERS = "ABCDEFGHI", "JKLMNP", "QRSTUVWXY"
+FAULT_LETTERS, EVIDENCE_LETTERS, ACTION_LETTERS = "ABCDEFGHIJ", "KLMNPO", "QRSTUVWXYZ"
 
 
 def fault_name(fault_id):
@@ -50,12 +50,12 @@ def fault_name(fault_id):
     return "Nothing is wrong with this machine" if fault_id == NONE else FAULTS[fault_id].name
 
 
-def choices(machine, rng, fault_id=NONE):
+def choices(machine, rng, planted=(), tests=()):
     """Lettered choices of fault, evidence and action for one machine, in an order drawn from ``rng``.
 
-    ``fault_id`` is the planted family, so that it stands among the choices.
+    ``planted`` are ids of the planted families, so that they stand among the choices; ``tests`` are given with the call.
     """
-    ids = [NONE, *(kind.id for kind in candidates(machine, fault_id))]
+    ids = [NONE, *(kind.id for kind in candidates(machine, planted, tests))]
     order, actions, evidence = ids[:], ids[:], list(EVIDENCE)
     rng.shuffle(order)
     rng.shuffle(actions)
@@ -72,13 +72,14 @@ def wording(question_id, metering):
     return f"Target {target_question(metering)} for this machine, today" if question_id == "target" else text
 
 
-def question_list(metering, unit):
-    """The questions of a call as plain data: id, text, kind, unit and points (one each)."""
+def question_list(metering, unit, faults=1):
+    """The questions of a call as plain data: id, text, kind, unit and points (one each, one for each of several faults)."""
     found = []
     for question_id, (kind, _) in QUESTIONS.items():
-        numeric = kind in ("temperature", "difference")
-        found.append({"id": question_id, "text": wording(question_id, metering), "kind": kind,
-                      "unit": unit[kind] if numeric else None, "points": 1})
+        numeric, text, points = kind in ("temperature", "difference"), wording(question_id, metering), 1
+        if question_id == "fault" and faults > 1:
+            text, kind, points = f"What is wrong: name {faults} faults", "letters", faults
+        found.append({"id": question_id, "text": text, "kind": kind, "unit": unit[kind] if numeric else None, "points": points})
     return found
 
 

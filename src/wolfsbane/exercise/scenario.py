@@ -1,34 +1,43 @@
-"""A scenario: what the instructor saved. Immutable, versioned, exchanged as JSON with a hash."""
+"""A scenario: what the instructor saved. Immutable, versioned, exchanged as JSON with a hash.
+
+The file format is docs/formats/scenario.schema.json; files of an older schema are moved up by :func:`migrated`.
+"""
 
 import hashlib
 import json
-from dataclasses import asdict, dataclass, fields
+from dataclasses import dataclass, fields
 
-from wolfsbane.cycle.conditions import conditions
+from wolfsbane.cycle.conditions import for_machine
 from wolfsbane.cycle.errors import BadInputError, require_range
-from wolfsbane.cycle.faults import NONE, Fault, fault_kind, faults_for
-from wolfsbane.cycle.instruments import KITS
+from wolfsbane.cycle.faults import NONE, Fault, fault_kind, faults_for, plant
+from wolfsbane.cycle.field_tests import tests_for
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
+from wolfsbane.cycle.instruments import KITS, points_for
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
 from wolfsbane.diagnosis.targets import school
 
-SCHEMA = 1
+SCHEMA = 2
+MOST_FAULTS = 3
 
 
 @dataclass(frozen=True, kw_only=True)
 class Scenario:
-    """One scenario. Severity is a physical number in the fault's own unit; spreads say how far variants may wander.
+    """One scenario. Severities are physical numbers in each fault's own unit; spreads say how far variants may wander.
 
-    Temperatures degrees F, differences ``_df``; ``spread_depth_pct`` is in per cent of the severity's distance from sound.
+    ``faults`` holds faults of the machine and of the instruments, in the order they are to be mended. ``given_readings`` are
+    the readings an apprentice gets (None: the usual ones), ``given_tests`` the looks and tests whose results are printed with
+    the call. Temperatures degrees F, differences ``_df``; ``spread_depth_pct`` is in per cent of the distance from sound.
     """
 
     title: str
     machine: str
-    fault: str
-    severity: float | None
+    faults: tuple[Fault, ...]
     outdoor_db_f: float
-    return_db_f: float
-    return_wb_f: float
+    return_db_f: float | None = None
+    return_wb_f: float | None = None
+    box_f: float | None = None
+    water_in_f: float | None = None
     altitude_ft: float = 0.0
     instruments: str = "analogue"
     school: str = "plate_and_formula"
@@ -36,65 +45,108 @@ class Scenario:
     spread_return_df: float = 3.0
     spread_depth_pct: float = 15.0
     complaint: str = ""
+    history: str = ""
     look_round: tuple[str, ...] = ()
+    given_readings: tuple[str, ...] | None = None
+    given_tests: tuple[str, ...] = ()
 
     @property
-    def faults(self):
-        """The planted faults as the solver takes them (empty for a sound machine)."""
-        return () if self.fault == NONE else (Fault(id=self.fault, severity=self.severity),)
+    def fault(self):
+        """Id of the planted fault, ``none``, or ids joined by "+" in the order they are mended."""
+        return "+".join(f.id for f in self.faults) or NONE
+
+    @property
+    def severity(self):
+        """Severity of the first fault, None for a sound machine."""
+        return self.faults[0].severity if self.faults else None
+
+    @property
+    def on_paper(self):
+        """Whether calls of this scenario can be printed and marked: one fault of the machine at most, of a kind paper can carry."""
+        own = [f for f in self.faults if f.id not in INSTRUMENT_FAULTS]
+        return on_paper(machine(self.machine)) and len(self.faults) == len(own) <= 2 and not any(f.id in NOT_ON_PAPER for f in own)
 
     def conditions(self):
         """The nominal weather."""
-        return conditions(outdoor_db_f=self.outdoor_db_f, return_db_f=self.return_db_f, return_wb_f=self.return_wb_f,
-                          altitude_ft=self.altitude_ft)
+        return for_machine(machine(self.machine), outdoor_db_f=self.outdoor_db_f, return_db_f=self.return_db_f,
+                           return_wb_f=self.return_wb_f, box_f=self.box_f, water_in_f=self.water_in_f, altitude_ft=self.altitude_ft)
 
     def to_json(self):
         """Plain data with its schema number."""
-        return {"schema": SCHEMA, **asdict(self), "look_round": list(self.look_round)}
+        rows = [{"id": f.id, "severity": f.severity, "cause": f.cause} for f in self.faults]
+        plain = {f.name: getattr(self, f.name) for f in fields(self)}
+        return {"schema": SCHEMA, **plain, "faults": rows, "look_round": list(self.look_round), "given_tests": list(self.given_tests),
+                "given_readings": None if self.given_readings is None else list(self.given_readings)}
 
     def content_hash(self):
         """SHA-256 of the canonical JSON."""
         return hashlib.sha256(json.dumps(self.to_json(), sort_keys=True).encode()).hexdigest()
 
 
+def migrated(data):
+    """Plain data of any schema moved up to :data:`SCHEMA`. Schema 1 named one fault by ``fault`` and ``severity``."""
+    data = dict(data)
+    schema = data.pop("schema", SCHEMA if "faults" in data else 1)
+    if schema not in (1, SCHEMA):
+        raise BadInputError("schema", schema, f"1 to {SCHEMA}")
+    if schema == 1:
+        fault_id, severity = data.pop("fault", None), data.pop("severity", None)
+        if fault_id in (None, ""):
+            raise BadInputError("fault", fault_id, "a value: this field is required")
+        if fault_id == NONE and severity is not None:
+            raise BadInputError("severity", severity, "nothing: a sound machine has no severity")
+        data["faults"] = [] if fault_id == NONE else [{"id": fault_id, "severity": severity}]
+    return data
+
+
 def scenario(data):
-    """Checked Scenario from plain data (as from JSON). Raises BadInputError naming the field."""
+    """Checked Scenario from plain data (as from JSON), of any schema. Raises BadInputError naming the field."""
     if not isinstance(data, dict):
         raise BadInputError("scenario", type(data).__name__, "a JSON object")
-    data = dict(data)
-    if data.pop("schema", SCHEMA) != SCHEMA:
-        raise BadInputError("schema", data.get("schema"), str(SCHEMA))
+    data = migrated(data)
     known = {f.name for f in fields(Scenario)}
     for key in data:
         if key not in known:
             raise BadInputError(key, data[key], "one of " + ", ".join(sorted(known)))
-    for key in ("title", "machine", "fault", "outdoor_db_f", "return_db_f", "return_wb_f"):
+    for key in ("title", "machine", "outdoor_db_f"):
         if data.get(key) in (None, ""):
             raise BadInputError(key, data.get(key), "a value: this field is required")
     title = str(data["title"]).strip()
     if not 1 <= len(title) <= 120:
         raise BadInputError("title", title, "1 to 120 characters")
     m = machine(data["machine"])
-    if not on_paper(m):
-        raise BadInputError("machine", m.id, "for the bench only: a call on paper needs a machine that cools rooms, is cooled "
-                            "by air and has one circuit: " + ", ".join(x.id for x in MACHINES.values() if on_paper(x)))
-    severity = _severity(m, data["fault"], data.get("severity"))
+    faults = _faults(m, data.get("faults", []))
     if data.get("instruments", "analogue") not in KITS:
         raise BadInputError("instruments", data["instruments"], ", ".join(KITS))
     school(data.get("school", "plate_and_formula"))
-    for name, top, unit in (("spread_outdoor_df", 20, "°F"), ("spread_return_df", 8, "°F"),
-                            ("spread_depth_pct", 50, "%")):
+    for name, top, unit in (("spread_outdoor_df", 20, "°F"), ("spread_return_df", 8, "°F"), ("spread_depth_pct", 50, "%")):
         if name in data:
             data[name] = require_range(name, data[name], 0, top, unit)
-    complaint, look_round = data.get("complaint", ""), data.get("look_round", ())
-    if not isinstance(complaint, str) or len(complaint) > 600:
-        raise BadInputError("complaint", complaint, "text of at most 600 characters")
-    if not isinstance(look_round, (list, tuple)) or not all(isinstance(x, str) and len(x) <= 200 for x in look_round) \
-            or len(look_round) > 12:
-        raise BadInputError("look_round", look_round, "at most 12 lines of at most 200 characters")
-    made = Scenario(**{**data, "title": title, "severity": severity, "look_round": tuple(look_round)})
+    for name in ("complaint", "history"):
+        if not isinstance(data.get(name, ""), str) or len(data.get(name, "")) > 600:
+            raise BadInputError(name, data[name], "text of at most 600 characters")
+    readings = data.get("given_readings")
+    made = Scenario(**{
+        **data, "title": title, "faults": faults, "look_round": _lines("look_round", data.get("look_round", ()), 12, 200),
+        "given_readings": None if readings is None else _chosen("given_readings", readings, points_for(m)),
+        "given_tests": _chosen("given_tests", data.get("given_tests", ()), [t.id for t in tests_for(m)])})
     made.conditions()
     return made
+
+
+def _lines(name, value, most, length):
+    if not isinstance(value, (list, tuple)) or len(value) > most or not all(isinstance(x, str) and len(x) <= length for x in value):
+        raise BadInputError(name, value, f"at most {most} lines of at most {length} characters")
+    return tuple(value)
+
+
+def _chosen(name, value, allowed):
+    if not isinstance(value, (list, tuple)):
+        raise BadInputError(name, value, "a list of " + ", ".join(allowed))
+    for item in value:
+        if item not in allowed:
+            raise BadInputError(name, item, ", ".join(allowed))
+    return tuple(dict.fromkeys(value))
 
 
 def on_paper(m):
@@ -102,15 +154,40 @@ def on_paper(m):
     return m.comfort and m.condenser != "water_cooled" and m.circuits == 1
 
 
-def _severity(m, fault_id, severity):
-    if fault_id == NONE:
-        if severity is not None:
-            raise BadInputError("severity", severity, "nothing: a sound machine has no severity")
-        return None
-    kind = fault_kind(fault_id)
-    fit = [k for k in faults_for(m) if k.id not in NOT_ON_PAPER]
-    if kind not in fit:
-        raise BadInputError("fault", fault_id, f"one that {m.id} can have on paper: " + ", ".join(k.id for k in fit))
-    if severity is None:
-        raise BadInputError("severity", severity, f"a number in {kind.unit}: {kind.parameter}")
-    return kind.level(severity)
+def _faults(m, rows):
+    if not isinstance(rows, (list, tuple)) or len(rows) > MOST_FAULTS:
+        raise BadInputError("faults", rows, f"a list of at most {MOST_FAULTS} of {{id, severity, cause}}")
+    found = []
+    for row in rows:
+        if not isinstance(row, dict) or set(row) - {"id", "severity", "cause"}:
+            raise BadInputError("faults", row, "objects with id, severity and cause")
+        fault_id, severity = row.get("id"), row.get("severity")
+        if fault_id in INSTRUMENT_FAULTS:
+            kind = INSTRUMENT_FAULTS[fault_id]
+        else:
+            kind = fault_kind(fault_id)
+            if kind not in faults_for(m):
+                raise BadInputError("fault", fault_id, f"one that {m.id} can have: " + ", ".join(k.id for k in faults_for(m)))
+        if severity is None:
+            raise BadInputError("severity", severity, f"a number in {kind.unit}: {kind.parameter}")
+        cause = row.get("cause")
+        found.append(Fault(id=fault_id, severity=kind.level(severity), cause=None if cause is None else kind.cause(cause).id))
+    plant(m, [f for f in found if f.id not in INSTRUMENT_FAULTS])
+    if len({f.id for f in found}) != len(found):
+        raise BadInputError("faults", [f.id for f in found], "each fault once")
+    return tuple(found)
+
+
+def require_paper(made):
+    """Raises BadInputError where a scenario cannot be printed and marked; returns it otherwise."""
+    m = machine(made.machine)
+    if not on_paper(m):
+        raise BadInputError("machine", m.id, "for the bench only: a call on paper needs a machine that cools rooms, is cooled "
+                            "by air and has one circuit: " + ", ".join(x.id for x in MACHINES.values() if on_paper(x)))
+    for fault in made.faults:
+        if fault.id in NOT_ON_PAPER or fault.id in INSTRUMENT_FAULTS:
+            fit = [k.id for k in faults_for(m) if k.id not in NOT_ON_PAPER]
+            raise BadInputError("fault", fault.id, f"one that {m.id} can have on paper: " + ", ".join(fit))
+    if len(made.faults) > 2:
+        raise BadInputError("faults", len(made.faults), "at most two on paper")
+    return made

@@ -42,11 +42,24 @@ LOOK_ROUND = {
 }
 
 
-def draft(fault_id, rng):
-    """(complaint, look-round lines) for a fault family; ``rng`` is a random.Random.
+#: who touched it last; none of them gives a fault away
+HISTORY = ("Serviced every spring, last in April.", "No record of the last visit.", "Eleven years old, first call.",
+           "The last technician left no figures.", "Set by the builder five years ago, never opened since.",
+           "Changed hands in winter; nothing known.")
+
+
+def draft(faults, given_tests, rng):
+    """(complaint, history, look-round lines) for planted ``faults``; ``rng`` is a random.Random.
 
     Families without lines of their own get what an honest look at their first cause shows, since only that tells them from
-    the family they stand beside on the gauges.
+    the family they stand beside on the gauges; where looks and tests are given with the call (``given_tests``), those speak.
     """
-    lines = LOOK_ROUND.get(fault_id) or ("Filter clean.", FAULTS[fault_id].causes[0].look)
-    return rng.choice(COMPLAINTS[fault_id]), lines
+    ids = [f.id for f in faults] or ["none"]
+    complaint = rng.choice(COMPLAINTS[ids[0]])
+    if given_tests:
+        lines = ()
+    elif len(ids) > 1:
+        lines = ("Filter clean.",) if "low_airflow" not in ids else LOOK_ROUND["low_airflow"][:1]
+    else:
+        lines = LOOK_ROUND.get(ids[0]) or ("Filter clean.", FAULTS[ids[0]].causes[0].look)
+    return complaint, rng.choice(HISTORY), lines

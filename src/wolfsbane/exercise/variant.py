@@ -1,4 +1,4 @@
-"""Variants: the same fault in another weather and at a near severity, each refused unless it has one answer."""
+"""Variants: the same faults in another weather and at near severities, each refused unless it has one answer."""
 
 import random
 from collections import Counter
@@ -10,11 +10,16 @@ from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind
 from wolfsbane.cycle.instruments import read
 from wolfsbane.cycle.profiles import machine as machine_by_id
-from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import M_PER_FT, barometer_at_altitude_pa, f_to_k, from_display, to_display
-from wolfsbane.diagnosis.lookalike import bands_us, nearest, pattern_of, patterns, surroundings, vector
+from wolfsbane.diagnosis.candidates import candidates
+from wolfsbane.diagnosis.difficulty import difficulty
+from wolfsbane.diagnosis.ground import given_readings, ground, id_of, planted_vector, solved
+from wolfsbane.diagnosis.patterns import bands_us, pattern_of, patterns
+from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.targets import FIGURES, RIGHT, school
 from wolfsbane.exercise.call import EDGE_MARGIN, bands_for, figures_of, make_call
+from wolfsbane.exercise.distractors import wrong_paths
+from wolfsbane.exercise.scenario import require_paper
 from wolfsbane.exercise.story import draft
 
 MAX_TRIES = 120
@@ -45,105 +50,160 @@ class NoVariantError(ValueError):
 
 @dataclass(frozen=True, kw_only=True)
 class Judgement:
-    """Whether readings make a fair call: ``refusal`` is None, or a sentence; ``look_alikes`` nearest first."""
+    """Whether readings make a fair call: ``refusal`` is None, or a sentence; ``proof`` is None where it came to none.
+
+    ``patterns`` are what each offered fault shows; ``offered`` the ids of the answers on the sheet.
+    """
 
     refusal: str | None
-    look_alikes: list
-    patterns: dict
-    state: object
+    proof: object = None
+    patterns: dict = None
+    state: object = None
+    around: object = None
+    offered: tuple = ()
+
+
+def _without(around, state, faults, practice, system, allow_edges):
+    """The refusal that needs no proof, as a code, or None."""
+    if state is None or around.sound.trip is not None:
+        return "cut_out"
+    of_sound = _accepted(around, around.sound, practice, system)
+    if any(RIGHT not in v or (len(v) > 1 and not allow_edges) for v in of_sound):
+        return "weather"
+    if not allow_edges and any(len(v) > 1 for v in _accepted(around, state, practice, system)):
+        return "edge"
+    return None
+
+
+def judge_on(around, faults, practice, system, *, tests=(), readings=None, allow_edges=False):
+    """Judge planted ``faults`` (a tuple of Fault) on a :class:`~wolfsbane.diagnosis.ground.Ground`: a :class:`Judgement`.
+
+    Refused: a cut-out, a sound machine off target, a figure on a target's edge (unless ``allow_edges``), readings within
+    tolerance of the sound machine or of another answer that the sheet offers, and a verdict pattern that another offered fault
+    shows too. Where edges are allowed, every pattern an examiner would accept has to be the planted fault's alone.
+    """
+    try:
+        state = solved(around.machine, around.conditions, faults)
+        code = _without(around, state, faults, practice, system, allow_edges)
+    except NoConvergenceError:
+        code, state = "no_balance", None
+    if code:
+        return Judgement(refusal=REFUSALS[code], state=state, around=around, patterns={})
+    offered = tuple(k.id for k in candidates(around.machine, tuple(f.id for f in faults), tests))
+    table = patterns(around, practice, offered)
+    proof = prove(around, faults, readings=readings, tests=tests)
+    code, name = _from_proof(proof, faults, offered)
+    if code is None and len(faults) == 1:
+        name = _same_pattern(around, state, faults, practice, system, table)
+        code = "same_pattern" if name else None
+    if code:
+        said = "the sound machine" if name == NONE else name.replace("_", " ").replace("+", " with ")
+        text = proof.refusal or REFUSALS[code].format(fault=said)
+        return Judgement(refusal=text, proof=proof, patterns=table, state=state, around=around, offered=offered)
+    return Judgement(refusal=None, proof=proof, patterns=table, state=state, around=around, offered=offered)
+
+
+def _from_proof(proof, faults, offered):
+    """(code, name) of the refusal a proof leads to on a sheet that offers ``offered``."""
+    if proof.refusal:
+        return "look_alike", NONE
+    for rival in proof.equals:
+        ids = [] if rival.id == NONE else rival.id.split("+")
+        named = len(ids) <= max(len(faults), 1) and (len(ids) == len(faults) or len(faults) > 1 or not faults)
+        if faults and set(ids) <= set(offered) and (named or not ids):
+            return "look_alike", rival.id
+    return None, None
+
+
+def _same_pattern(around, state, faults, practice, system, table):
+    """Another offered fault that shows one of the patterns an examiner would accept here, or None."""
+    targets = bands_us(around.machine, around.conditions, practice)
+    drier = pattern_of(planted_vector(around.machine, state, faults), around.conditions, targets, practice)[-1]
+    mine = set(product(*_accepted(around, state, practice, system), (drier,)))
+    return next((f for f, rows in table.items() if f != faults[0].id and mine & set(rows)), None)
 
 
 def judge(machine, conditions, fault, practice, kit, system, *, allow_edges=False):
-    """Solve and judge one candidate. ``fault`` is a Fault or None; returns a :class:`Judgement`.
-
-    Refused: a cut-out, a sound machine off target, a figure on a target's edge (unless ``allow_edges``), readings
-    within tolerance of the sound machine or another fault, and a verdict pattern that another fault shows too. Where
-    edges are allowed, every pattern an examiner would accept has to be the planted fault's alone.
-    """
-    try:
-        state = solve(machine, conditions, (fault,) if fault else ())
-        if state.trip is not None:
-            return _refused("cut_out", state=state)
-        sound = solve(machine, conditions)
-    except NoConvergenceError:
-        return _refused("no_balance")
-    of_sound = [] if sound.trip else _accepted(machine, conditions, sound, practice, kit, system)
-    if not of_sound or any(RIGHT not in v or (len(v) > 1 and not allow_edges) for v in of_sound):
-        return _refused("weather", state=state)
-    accepted = _accepted(machine, conditions, state, practice, kit, system)
-    if not allow_edges and any(len(v) > 1 for v in accepted):
-        return _refused("edge", state=state)
-    fault_id = fault.id if fault else NONE
-    around = surroundings(machine, conditions, fault_id)
-    table = patterns(around, practice)
-    alikes = nearest(state, around, fault_id, kit)
-    if fault and alikes[0].distance <= 1.0:
-        return _refused("look_alike", alikes, table, state)
-    drier = pattern_of(vector(state), bands_us(machine, conditions, practice), practice)[-1]
-    mine = set(product(*accepted, (drier,)))
-    others = [f for f, rows in table.items() if f != fault_id and mine & set(rows)] if fault else []
-    if others:
-        return _refused("same_pattern", alikes, table, state, others[0])
-    return Judgement(refusal=None, look_alikes=alikes, patterns=table, state=state)
+    """Solve and judge one candidate. ``fault`` is a Fault, a tuple of them or None; returns a :class:`Judgement`."""
+    faults = () if fault is None else fault if isinstance(fault, tuple) else (fault,)
+    return judge_on(ground(machine, conditions, kit), faults, practice, system, allow_edges=allow_edges)
 
 
-def _refused(code, alikes=(), table=None, state=None, fault=None):
-    name = fault or (alikes[0].fault if alikes else "")
-    name = "the sound machine" if name == NONE else name.replace("_", " ")
-    return Judgement(refusal=REFUSALS[code].format(fault=name), look_alikes=list(alikes), patterns=table or {}, state=state)
-
-
-def _accepted(machine, conditions, state, practice, kit, system):
+def _accepted(around, state, practice, system):
     """For each figure the set of verdicts an examiner would accept from the printed readings."""
-    readings = read(state, kit, system)
-    figures = figures_of(machine, readings, system, conditions.barometer_pa)
+    machine = around.machine
+    readings = read(state, around.kit, system)
+    figures = figures_of(machine, readings, system, around.conditions.barometer_pa)
     targets = bands_for(machine, practice, system, readings)
     return [targets[name].verdicts_within(figures[name], EDGE_MARGIN[system]) if name in targets else {RIGHT} for name in FIGURES]
 
 
-def _draw(scenario, rng, system):
-    """One weather and severity from the scenario's spreads, on whole steps of the sheet's unit."""
+def snapped(value_f, system):
+    """Degrees F on whole steps of the sheet's unit, as the number in that unit."""
     step = _STEP[system]
-    snap = lambda f: round(to_display("temperature", f_to_k(f), system) / step) * step  # noqa: E731
-    outdoor = snap(scenario.outdoor_db_f + rng.uniform(-1, 1) * scenario.spread_outdoor_df)
+    return round(to_display("temperature", f_to_k(value_f), system) / step) * step
+
+
+def weather_at(outdoor_f, return_f, wet_f, altitude_ft, system):
+    """Conditions from degrees F, snapped to whole steps of the sheet's unit."""
+    outdoor, dry = snapped(outdoor_f, system), snapped(return_f, system)
+    wet = min(snapped(wet_f, system), dry)
+    return Conditions(
+        outdoor_k=from_display("temperature", outdoor, system), return_k=from_display("temperature", dry, system),
+        return_wet_bulb_k=from_display("temperature", wet, system), barometer_pa=barometer_at_altitude_pa(altitude_ft * M_PER_FT))
+
+
+def _draw(scenario, rng, system):
+    """One weather and severities from the scenario's spreads."""
+    outdoor = scenario.outdoor_db_f + rng.uniform(-1, 1) * scenario.spread_outdoor_df
     shift = rng.uniform(-1, 1) * scenario.spread_return_df
-    return_db = snap(scenario.return_db_f + shift)
-    return_wb = min(snap(scenario.return_wb_f + 0.8 * shift + rng.uniform(-0.4, 0.4) * scenario.spread_return_df),
-                    return_db)
-    conditions = Conditions(
-        outdoor_k=from_display("temperature", outdoor, system), return_k=from_display("temperature", return_db, system),
-        return_wet_bulb_k=from_display("temperature", return_wb, system),
-        barometer_pa=barometer_at_altitude_pa(scenario.altitude_ft * M_PER_FT))
-    if scenario.fault == NONE:
-        return conditions, None
-    kind = fault_kind(scenario.fault)
-    depth = (scenario.severity - kind.sound) * (1.0 + rng.uniform(-1, 1) * scenario.spread_depth_pct / 100.0)
-    low, high = sorted((kind.sound, kind.limit))
-    return conditions, Fault(id=scenario.fault, severity=round(min(max(kind.sound + depth, low), high), 2))
+    wet = scenario.return_wb_f + 0.8 * shift + rng.uniform(-0.4, 0.4) * scenario.spread_return_df
+    conditions = weather_at(outdoor, scenario.return_db_f + shift, wet, scenario.altitude_ft, system)
+    faults = []
+    for fault in scenario.faults:
+        kind = fault_kind(fault.id)
+        depth = (fault.severity - kind.sound) * (1.0 + rng.uniform(-1, 1) * scenario.spread_depth_pct / 100.0)
+        low, high = sorted((kind.sound, kind.limit))
+        faults.append(Fault(id=fault.id, severity=round(min(max(kind.sound + depth, low), high), 2), cause=fault.cause))
+    return conditions, tuple(faults)
+
+
+def told(scenario, rng):
+    """The scenario with complaint, history and look round drafted where the instructor left them empty."""
+    complaint, history, look_round = draft(scenario.faults, scenario.given_tests, rng)
+    return replace(scenario, complaint=scenario.complaint or complaint, history=scenario.history or history,
+                   look_round=scenario.look_round or look_round)
+
+
+def finished(judgement, scenario, faults, practice, system, seed):
+    """The :class:`~wolfsbane.exercise.call.Call` of a fair judgement, with difficulty, accepted answers and wrong paths in its key."""
+    around = judgement.around
+    call = make_call(scenario, around.machine, around.conditions, faults, judgement.state, practice, system, judgement.patterns, seed)
+    hard = difficulty(around, faults, judgement.proof,
+                      lambda some: prove(around, some, readings=judgement.proof.readings, tests=judgement.proof.tests))
+    call.key.update(difficulty=hard.to_json(), accepted=[id_of(faults)], unique=judgement.proof.unique,
+                    also_open=[r.id for r in judgement.proof.equals],
+                    wrong_paths=wrong_paths(around, faults, call, practice))
+    return call
 
 
 def vary(scenario, system, seed, seen=frozenset()):
     """Draw one acceptable :class:`Call` from a scenario. Same seed, versions and tables give the same readings.
 
     ``seen`` holds (suction, head, suction line, liquid line) tuples already given out for this scenario.
-    Raises NoVariantError with the reasons when nothing acceptable is found.
+    Raises NoVariantError with the reasons when nothing acceptable is found, BadInputError for what paper cannot carry.
     """
     rng = random.Random(seed)
-    machine, practice = machine_by_id(scenario.machine), school(scenario.school)
-    if not scenario.complaint or not scenario.look_round:
-        complaint, look_round = draft(scenario.fault, rng)
-        scenario = replace(scenario, complaint=scenario.complaint or complaint,
-                           look_round=scenario.look_round or look_round)
-    counts = Counter()
+    machine, practice = machine_by_id(require_paper(scenario).machine), school(scenario.school)
+    scenario, counts = told(scenario, rng), Counter()
     for attempt in range(MAX_TRIES):
-        conditions, fault = _draw(scenario, rng, system)
-        judgement = judge(machine, conditions, fault, practice, scenario.instruments, system,
-                          allow_edges=attempt >= STRICT_TRIES)
+        conditions, faults = _draw(scenario, rng, system)
+        judgement = judge_on(ground(machine, conditions, scenario.instruments), faults, practice, system, tests=scenario.given_tests,
+                             readings=scenario.given_readings, allow_edges=attempt >= STRICT_TRIES)
         if judgement.refusal:
             counts[judgement.refusal] += 1
             continue
-        call = make_call(scenario, machine, conditions, fault, judgement.state, practice, system,
-                         judgement.patterns, rng.randrange(2**31))
+        call = finished(judgement, scenario, faults, practice, system, rng.randrange(2**31))
         if fingerprint(call) in seen:
             counts[REFUSALS["seen"]] += 1
             continue
@@ -156,3 +216,6 @@ def fingerprint(call):
     return tuple(call.readings[k]["value"] for k in ("suction_pressure", "head_pressure", "suction_line", "liquid_line"))
 
 
+def proof_readings(scenario):
+    """The readings a proof of a scenario compares."""
+    return given_readings(machine_by_id(scenario.machine), scenario.given_readings)

@@ -23,6 +23,8 @@ REASONS = {
     "fault_right_despite": "Right: {fault}; your own figures point elsewhere, look at them again.",
     "fault_follows": "Not this machine’s fault ({fault}), but it follows from your own figures.",
     "fault_wrong": "The figures say: {fault}.",
+    "fault_wrong_path": "{mistake}. {feedback} The figures say: {fault}.",
+    "faults_part": "{hits} of {of} right, {wrong} not there: {fault}.",
     "unknown_letter": "{given} is not among the choices {allowed}.",
     "evidence_right": "These figures carry the conclusion.",
     "evidence_not_off": "{item} is on target in your own figures, so it is no evidence.",
@@ -30,6 +32,7 @@ REASONS = {
     "action_right": "Right.",
     "action_follows": "The right first step for the fault you named; naming it already cost or earned its mark.",
     "action_wrong": "This machine wants: {action}.",
+    "action_second_first": "Right, but not first: until the first is mended the readings mislead. First: {action}.",
 }
 
 

@@ -1,0 +1,133 @@
+"""How hard a scenario is, 1 to 5, and why. Every part can only add, so that an obvious hardening never makes it easier.
+
+The points are assumed: they order scenarios the way an instructor would, and are compared with what classes find once marks
+have been collected.
+"""
+
+from dataclasses import dataclass
+
+from wolfsbane.cycle.faults import NONE
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
+from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.cycle.units import k_to_f
+from wolfsbane.diagnosis.ground import given_readings, id_of, planted_vector, solved
+from wolfsbane.diagnosis.proof import distances
+
+#: families whose superheat and subcooling ask for opposite charges, and those where both stay right on a valve
+_OPPOSITE = ("valve_overfeeding", "valve_underfeeding", "orifice_oversized", "orifice_undersized", "liquid_line_restriction",
+             "service_valve_part_closed", "leaking_compressor_valves", "reversing_valve_leak", "non_condensables", "distributor_blocked")
+_CHARGE_RIGHT = ("low_airflow", "dirty_condenser", "condenser_fan_weak", "condenser_recirculation", "mismatched_coil",
+                 "water_condenser_fouled", "low_water_flow", "suction_line_restriction")
+_POINTS = {"mild": 1.1, "alike": 1.0, "opposite": 0.5, "charge_right": 0.3, "second_fault": 1.0, "weather": 0.7, "instrument": 1.0,
+           "missing": 0.3, "analogue": 0.3, "glide": 0.2, "test": 0.25, "sound": 0.9}
+#: points at which levels 2 to 5 begin
+_STEPS = (1.65, 2.2, 2.9, 3.7)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Difficulty:
+    """``level`` 1 to 5 from ``points``; ``reasons`` says what adds how much, largest first: list of (points, sentence)."""
+
+    level: int
+    points: float
+    reasons: list
+
+    def to_json(self):
+        """Plain data."""
+        return {"level": self.level, "points": round(self.points, 2),
+                "reasons": [{"points": round(p, 2), "text": text} for p, text in self.reasons]}
+
+
+def _falling(value, full, none):
+    """1 at ``full`` and below, 0 at ``none`` and above."""
+    return min(max((none - value) / (none - full), 0.0), 1.0)
+
+
+def weather_points(machine, conditions):
+    """How far the weather misleads, as (points, sentence) or None: a cool or very hot day, a house far from 77 °F."""
+    if machine.boxed:
+        return None
+    outdoor = k_to_f(conditions.water_in_k or conditions.outdoor_k)
+    usual = 82.0 if conditions.water_in_k else 92.0
+    off = _POINTS["weather"] * (0.6 * (1.0 - _falling(abs(outdoor - usual), 8.0, 28.0))
+                                + 0.4 * (1.0 - _falling(abs(k_to_f(conditions.return_k) - 77.0), 3.0, 12.0)))
+    return (off, f"weather that misleads: {outdoor:.0f} °F outside, {k_to_f(conditions.return_k):.0f} °F inside") if off > 0.02 else None
+
+
+def reading_points(machine, kit, readings):
+    """Points for conversions and for readings that are held back: list of (points, sentence)."""
+    found = []
+    if kit == "analogue":
+        found.append((_POINTS["analogue"], "saturation is read off a dial or a chart"))
+    if refrigerant(machine.refrigerant).glide_dk(101_325.0 * 8) > 0.5:
+        found.append((_POINTS["glide"], f"{machine.refrigerant} glides: dew and bubble point differ"))
+    missing = [key for key in given_readings(machine) if key not in readings]
+    if missing:
+        found.append((_POINTS["missing"] * len(missing), f"{len(missing)} of the usual readings held back"))
+    return found
+
+
+def _of_one(around, fault, rivals, readings, tests_needed):
+    """Points of a single fault by itself: list of (points, sentence)."""
+    found = []
+    state = solved(around.machine, around.conditions, (fault,))
+    if state is not None:
+        rows, tolerances = around.rows(readings)
+        here = planted_vector(around.machine, state, (fault,))
+        to_sound = float(distances(around.sound_vector[None], here, rows, tolerances)[0])
+        found.append((_POINTS["mild"] * _falling(to_sound, 1.0, 7.0), f"{to_sound:.1f} reading tolerances from a sound machine"))
+    if rivals:
+        found.append((_POINTS["alike"] * _falling(rivals[0].distance, 1.0, 5.0),
+                      f"{rivals[0].id.replace('_', ' ')} lies {rivals[0].distance:.1f} tolerances away"))
+    if tests_needed:
+        found.append((_POINTS["test"] * min(tests_needed, 3), f"{tests_needed} look-alikes fall only by a look or a test"))
+    if fault.id in _OPPOSITE:
+        found.append((_POINTS["opposite"], "superheat and subcooling do not point at the part"))
+    elif fault.id in _CHARGE_RIGHT and around.machine.metering in ("txv", "eev"):
+        found.append((_POINTS["charge_right"], "the figures a machine is charged by stay near their targets"))
+    return found
+
+
+def difficulty(around, faults, proof, bench_of):
+    """The :class:`Difficulty` of planted ``faults`` as given in ``proof``.
+
+    ``bench_of(faults)`` returns a :class:`~wolfsbane.diagnosis.proof.Proof` of fewer faults, for machines with several: two
+    faults are as hard as the harder one, and one more.
+    """
+    common = reading_points(around.machine, around.kit, proof.readings)
+    weather = weather_points(around.machine, around.conditions)
+    common += [weather] if weather else []
+    own = [f for f in faults if f.id not in INSTRUMENT_FAULTS]
+    trouble = len(faults) - len(own)
+    if trouble:
+        common.append((_POINTS["instrument"] * trouble, "an instrument lies"))
+    if not own:
+        if not trouble:
+            common.append((_POINTS["sound"], "nothing is wrong, and one must dare to say so"))
+        return _made(common)
+    singles = []
+    for fault in own:
+        alone = proof if len(own) == 1 and not trouble else bench_of((fault,))
+        singles.append(_of_one(around, fault, _rivals(alone, fault), alone.readings, _by_test(alone)))
+    hardest = max(singles, key=lambda rows: sum(p for p, _ in rows))
+    if len(own) > 1:
+        named = id_of(own).replace("_", " ").replace("+", " and ")
+        common.append((_POINTS["second_fault"] * (len(own) - 1), f"{len(own)} faults at once: {named}"))
+    return _made([*common, *hardest])
+
+
+def _rivals(proof, fault):
+    """Rivals that figures alone must tell apart: neither sound nor the same family with company, nearest first."""
+    found = [*proof.equals, *(r for r in proof.nearest if r.distance > 1.0)]
+    return [r for r in sorted(found, key=lambda r: r.distance) if r.id != NONE and fault.id not in r.id.split("+")]
+
+
+def _by_test(proof):
+    """How many rivals look the same on the readings and fall by a look or test that is given."""
+    return sum(1 for r in proof.nearest if r.distance <= 1.0)
+
+
+def _made(rows):
+    rows = sorted((r for r in rows if r[0] >= 0.005), key=lambda r: (-r[0], r[1]))
+    points = 1.0 + sum(p for p, _ in rows)
+    return Difficulty(level=1 + sum(points >= step for step in _STEPS), points=points, reasons=rows)

@@ -1,0 +1,297 @@
+"""``prove``: has a scenario one defensible answer, or a class of equals, and what would split it?
+
+Two explanations are equals when every reading that is given differs by no more than one honest reading may be off, and
+every look and test that is given has the same answer. Single faults and instrument trouble are weighed exhaustively, pairs by
+adding up what each fault does alone, the nearest ones confirmed by solving.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.cycle.faults import FAULTS, Fault, fault_kind
+from wolfsbane.cycle.field_tests import FIELD_TESTS, ask, tests_for
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
+from wolfsbane.cycle.instruments import ALL_POINTS
+from wolfsbane.diagnosis.ground import SHOWS, depth_of, given_readings, id_of, planted_vector, solved
+
+#: pairs that come nearer than this by adding up are solved, at most so many
+_NEAR, _SOLVED = 1.8, 16
+_REFINES = 4
+#: minutes a further reading takes
+_READING_MINUTES = 3
+#: tests that are no part of a call: they take hours, or tell what a figure says already
+_NO_SPLIT = ("run_on", "shell", "static_pressure", "amps", "supply_traverse", "mixed_air")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Rival:
+    """Another explanation: its faults at the severities that come nearest, and the distance in reading tolerances."""
+
+    faults: tuple
+    distance: float
+
+    @property
+    def id(self):
+        """Ids in alphabetical order."""
+        return id_of(self.faults)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Split:
+    """One step that separates: a reading, look or test to be given as well; ``removes`` are the equals it rules out."""
+
+    kind: str
+    id: str
+    text: str
+    minutes: float
+    removes: tuple
+
+
+@dataclass(frozen=True, kw_only=True)
+class Proof:
+    """What was proved. ``equals`` look the same; ``nearest`` are the next ones out; ``splits`` in the order to add them.
+
+    ``refusal`` is None or a sentence: then there is nothing to prove. ``threshold`` is the mildest severity the instruments
+    show, where a fault is too mild.
+    """
+
+    answer: str
+    readings: tuple
+    tests: tuple
+    equals: list
+    nearest: list
+    splits: list
+    left: list
+    refusal: str | None = None
+    threshold: dict | None = None
+
+    @property
+    def unique(self):
+        """True when nothing else explains what is given."""
+        return self.refusal is None and not self.equals
+
+    @property
+    def accepted(self):
+        """Every answer a fair examiner would accept from what is given."""
+        return [self.answer, *(r.id for r in self.equals)]
+
+    def to_json(self):
+        """Plain data."""
+        row = lambda r: {"fault": r.id, "distance": round(r.distance, 2),  # noqa: E731
+                         "severities": {f.id: round(f.severity, 1) for f in r.faults}}
+        return {"answer": self.answer, "unique": self.unique, "refusal": self.refusal, "threshold": self.threshold,
+                "given": {"readings": list(self.readings), "tests": list(self.tests)},
+                "class_of_equals": [row(r) for r in self.equals], "nearest": [row(r) for r in self.nearest],
+                "split": [{"add": {"readings" if s.kind == "reading" else "tests": [s.id]}, "text": s.text, "minutes": s.minutes,
+                           "separates": list(s.removes)} for s in self.splits],
+                "left_after_split": self.left}
+
+
+def distances(vectors, here, rows, tolerances):
+    return np.max(np.abs((vectors - here) @ rows.T) / tolerances, axis=1)
+
+
+class _Bench:
+    """One proof: the ground, what was planted, and answers of tests kept so that none is solved twice."""
+
+    def __init__(self, around, faults, state, readings, tests):
+        self.around, self.faults, self.state = around, faults, state
+        self.here = planted_vector(around.machine, state, faults)
+        self.readings, self.tests = readings, tests
+        self.words = {}
+        self.kept = {}
+
+    def word(self, test_id, faults):
+        """Every word a test can answer with these faults, over the causes that are not named."""
+        key = (test_id, faults)
+        if key not in self.words:
+            self.words[key] = {self._asked(test_id, variant) for variant in _causes(faults, test_id)}
+        return self.words[key]
+
+    def _asked(self, test_id, faults):
+        own = tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
+        return ask(self.around.machine, self.around.conditions, own, test_id).word
+
+    def told_apart(self, rival, tests):
+        """Whether one of ``tests`` cannot answer for ``rival`` as it does for what was planted."""
+        return any(not self.word(t, rival.faults) & self.word(t, self.faults) for t in tests)
+
+    def rivals(self, readings):
+        """Every other explanation with its nearest distance under ``readings``, nearest first. Kept per set of readings."""
+        if readings not in self.kept:
+            rows, tolerances = self.around.rows(readings)
+            answer = id_of(self.faults)
+            found = []
+            for family in (*self.around.singles, *self.around.troubles):
+                if family.id != answer:
+                    distance = distances(family.vectors, self.here, rows, tolerances)
+                    best = int(np.argmin(distance))
+                    found.append(Rival(faults=family.severities[best], distance=float(distance[best])))
+            found += self._pairs(answer, rows, tolerances)
+            self.kept[readings] = sorted(found, key=lambda r: (r.distance, r.id))
+        return self.kept[readings]
+
+    def _pairs(self, answer, rows, tolerances):
+        if any(f.id in INSTRUMENT_FAULTS for f in self.faults):
+            return []
+        near = []
+        for family in self.around.pairs:
+            if family.id == answer:
+                continue
+            distance = distances(family.vectors, self.here, rows, tolerances)
+            best = int(np.argmin(distance))
+            if distance[best] < _NEAR:
+                near.append((float(distance[best]), family, best))
+        near.sort(key=lambda item: item[0])
+        confirmed = [self._confirm(family, best, rows, tolerances) for _, family, best in near[:_SOLVED]]
+        return [rival for rival in confirmed if rival is not None]
+
+    def _confirm(self, family, best, rows, tolerances):
+        """The pair at its nearest severities, solved: adding up is corrected by what solving shows, a few times."""
+        found, vectors, shift, tried = None, family.vectors, 0.0, set()
+        for _ in range(_REFINES):
+            if best in tried:
+                break
+            tried.add(best)
+            state = solved(self.around.machine, self.around.conditions, family.severities[best])
+            if state is None:
+                return found
+            true = planted_vector(self.around.machine, state, family.severities[best])
+            distance = float(distances(true[None], self.here, rows, tolerances)[0])
+            if found is None or distance < found.distance:
+                found = Rival(faults=family.severities[best], distance=distance)
+            shift = true - family.vectors[best]
+            best = int(np.argmin(distances(vectors + shift, self.here, rows, tolerances)))
+        return found
+
+    def equals(self, readings, tests):
+        """Rivals that look the same with these readings and tests given."""
+        return [r for r in self.rivals(readings) if r.distance <= 1.0 and not self.told_apart(r, tests)]
+
+
+def _causes(faults, test_id):
+    """The faults with each of their causes a test can tell apart; a cause that is named stays."""
+    variants = [()]
+    for fault in faults:
+        if fault.id in INSTRUMENT_FAULTS or fault.cause is not None:
+            choices = [fault]
+        else:
+            kind, seen = fault_kind(fault.id), {}
+            for cause in kind.causes:
+                seen.setdefault(cause.checks.get(test_id), cause.id)
+            choices = [Fault(id=fault.id, severity=fault.severity, cause=cause) for cause in seen.values()]
+        variants = [(*v, c) for v in variants for c in choices]
+    return variants
+
+
+def _named(faults):
+    """Planted faults carry a cause: the first one where none is named."""
+    return tuple(f if f.cause or f.id in INSTRUMENT_FAULTS else Fault(id=f.id, severity=f.severity, cause=fault_kind(f.id).causes[0].id)
+                 for f in faults)
+
+
+def threshold(around, fault, readings):
+    """The mildest severity of the planted family that the given readings tell from a sound machine, or None."""
+    family = around.family(fault.id)
+    if family is None:
+        return None
+    rows, tolerances = around.rows(readings)
+    distance = distances(family.vectors, around.sound_vector, rows, tolerances)
+    seen = [faults[0].severity for faults, d in zip(family.severities, distance, strict=True) if d > 1.0]
+    return seen[0] if seen else None
+
+
+def _too_mild(bench, around, readings):
+    """(sentence, threshold) where one of the planted faults changes nothing that the instruments show."""
+    rows, tolerances = around.rows(readings)
+    for fault in bench.faults:
+        others = tuple(f for f in bench.faults if f is not fault)
+        without = solved(around.machine, around.conditions, others)
+        if without is None:
+            continue
+        distance = float(distances(planted_vector(around.machine, without, others)[None], bench.here, rows, tolerances)[0])
+        if distance > 1.0 or _read_elsewhere(bench, others):
+            continue
+        kind = FAULTS.get(fault.id) or INSTRUMENT_FAULTS[fault.id]
+        limit = None if others or fault.id in INSTRUMENT_FAULTS else threshold(around, fault, readings)
+        text = f"{kind.name} at {fault.severity:g} {kind.unit} is within what the instruments may be off"
+        return text + (f"; from {limit:g} {kind.unit} on they show it" if limit is not None else ""), (
+            None if limit is None else {"fault": fault.id, "severity": limit, "unit": kind.unit})
+    return None, None
+
+
+def _read_elsewhere(bench, others):
+    """Whether a test that is given shows the fault by itself."""
+    return any(not bench.word(t, others) & bench.word(t, bench.faults) for t in bench.tests)
+
+
+def prove(around, faults, *, readings=None, tests=()):
+    """The :class:`Proof` of planted ``faults`` (machine's and instruments') on a :class:`~wolfsbane.diagnosis.ground.Ground`.
+
+    ``readings`` are the printed readings (keys of POINTS or MORE_POINTS; None for the usual ones), ``tests`` the looks and
+    tests whose results are given as well. Raises BadInputError for an unknown one.
+    """
+    for key in readings or ():
+        if key not in ALL_POINTS:
+            raise BadInputError("given.readings", key, ", ".join(ALL_POINTS))
+    suitable = [t.id for t in tests_for(around.machine)]
+    for test_id in tests:
+        if test_id not in suitable:
+            raise BadInputError("given.tests", test_id, ", ".join(suitable))
+    faults, shown = _named(faults), given_readings(around.machine, readings)
+    answer = id_of(faults)
+    empty = dict(answer=answer, readings=shown, tests=tuple(tests), equals=[], nearest=[], splits=[], left=[])
+    state = solved(around.machine, around.conditions, faults)
+    if state is None or around.sound.trip is not None:
+        return Proof(**empty, refusal="the machine does not stay on: there is nothing to read")
+    bench = _Bench(around, faults, state, shown, tuple(tests))
+    refusal, limit = _too_mild(bench, around, shown) if faults else (None, None)
+    if refusal:
+        return Proof(**empty, refusal=refusal, threshold=limit)
+    equals = bench.equals(shown, bench.tests)
+    if not faults:
+        equals = [r for r in equals if all(depth_of(f) >= 1.0 for f in r.faults)]
+    splits, left = _splits(bench, equals) if equals else ([], [])
+    same = {r.id for r in equals}
+    nearest = [r for r in bench.rivals(shown) if r.id not in same][:6]
+    return Proof(**{**empty, "equals": equals, "nearest": nearest, "splits": splits, "left": left})
+
+
+def _splits(bench, equals):
+    """(steps, ids left): the steps that rule out most for their minutes, one after the other, until nothing is left to gain."""
+    remaining, found = list(equals), []
+    readings, tests = list(bench.readings), list(bench.tests)
+    options = _options(bench)
+    while remaining:
+        best = None
+        for kind, option, minutes in options:
+            gone = _removed(bench, kind, option, remaining, tuple(readings), tests)
+            if gone and (best is None or len(gone) / minutes > best[0]):
+                best = (len(gone) / minutes, kind, option, minutes, gone)
+        if best is None:
+            break
+        _, kind, option, minutes, gone = best
+        (readings if kind == "reading" else tests).append(option)
+        options = [o for o in options if o[1] != option]
+        text = ALL_POINTS[option][0] if kind == "reading" else FIELD_TESTS[option].name
+        found.append(Split(kind=kind, id=option, text=text, minutes=minutes, removes=tuple(r.id for r in gone)))
+        remaining = [r for r in remaining if r not in gone]
+    return found, [r.id for r in remaining]
+
+
+def _options(bench):
+    """Every reading, look and test that is not given: (kind, id, minutes)."""
+    machine = bench.around.machine
+    found = [("reading", key, _READING_MINUTES) for key in given_readings(machine, tuple(SHOWS)) if key not in bench.readings]
+    asked = [t for t in tests_for(machine) if t.id not in bench.tests and t.id not in _NO_SPLIT]
+    return found + [("look" if not t.running else "test", t.id, max(t.minutes, 1)) for t in asked]
+
+
+def _removed(bench, kind, option, remaining, readings, tests):
+    if kind == "reading":
+        nearer = {r.id: r for r in bench.rivals((*readings, option))}
+        return [r for r in remaining if r.id not in nearer or nearer[r.id].distance > 1.0]
+    return [r for r in remaining if bench.told_apart(r, [option])]
+
