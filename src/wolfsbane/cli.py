@@ -1,4 +1,4 @@
-"""The ``wolfsbane`` command: machines, faults, pt, solve, ask, diagnose, sweep, bench, call, mark. Needs no database and no server."""
+"""The ``wolfsbane`` command: machines, faults, pt, solve, ask, diagnose, prove, generate, sweep, bench, call, mark. Needs no database and no server."""
 
 import argparse
 import json
@@ -62,6 +62,15 @@ def _print_diagnosis(data):
     print("next: " + (data["next_test"] or "nothing"))
 
 
+def _print_set(data):
+    """The ladder, and for every apprentice the machines and the readings that tell calls apart."""
+    _print_table(data["ladder"])
+    print(f"{data['calls']} calls, {data['unique']} proved unique, {data['shared_readings']} shared readings")
+    for made in data["sheets"]:
+        print(f"apprentice {made['apprentice']}: " + "; ".join(
+            f"{row['call']['machine']['id']} {'/'.join(f'{v:g}' for v in row['fingerprint'])}" for row in made["calls"]))
+
+
 def _print_table(data):
     rows = data if isinstance(data, list) else [{"figure": k, "value": v} for k, v in data.items()]
     columns = list({key: None for row in rows for key in row})
@@ -121,6 +130,9 @@ def _parser():
     diagnose.add_argument("--school", default="plate_and_formula", help="school of practice")
     prove = commands.add_parser("prove", parents=[shared], help="has a scenario one answer, and what would split it")
     prove.add_argument("scenario")
+    generate = commands.add_parser("generate", parents=[shared], help="a class set from a brief: ladder, equal variants, drills")
+    generate.add_argument("brief")
+    generate.add_argument("--workers", type=int, help="processes that share the work (default: one for each core)")
     call = commands.add_parser("call", parents=[shared], help="make one call with its key from a scenario file")
     call.add_argument("scenario")
     call.add_argument("--seed", type=int, default=1)
@@ -148,6 +160,9 @@ def _run(args):
         return run(int(require_range("repeat", args.repeat, 1, 100_000, "times")))
     from wolfsbane import files
 
+    if args.command == "generate":
+        workers = None if args.workers is None else int(require_range("workers", args.workers, 1, 64, "processes"))
+        return files.generate_file(args.brief, workers)
     if args.command == "prove":
         return files.prove_file(args.scenario)
     if args.command == "diagnose":
@@ -163,8 +178,9 @@ def main(argv=None):
     except (BadInputError, NoConvergenceError) as error:
         print(f"wolfsbane: {error}", file=sys.stderr)
         return 2
-    if args.command == "diagnose" and not args.json:
-        _print_diagnosis(result)
+    own = {"diagnose": _print_diagnosis, "generate": _print_set}
+    if args.command in own and not args.json:
+        own[args.command](result)
     elif args.json:
         print(json.dumps(result, indent=2, ensure_ascii=False))
     else:

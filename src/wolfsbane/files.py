@@ -50,6 +50,25 @@ def prove_file(path):
     return {"title": planned.title, **proof.to_json(), "difficulty": None if hard is None else hard.to_json()}
 
 
+def generate_file(path, workers=None):
+    """The class set of a brief file, as plain data; ``workers`` processes share the sheets (None: one for each core)."""
+    import os
+    from concurrent.futures import ProcessPoolExecutor
+
+    from wolfsbane.exercise.brief import brief
+    from wolfsbane.exercise.generator import NoClassSetError, class_set
+
+    asked = brief(_load(path, "brief"))
+    workers = min(workers or os.cpu_count() or 1, asked.apprentices)
+    try:
+        if workers == 1:
+            return class_set(asked)
+        with ProcessPoolExecutor(workers) as pool:
+            return class_set(asked, pool.map)
+    except NoClassSetError as error:
+        raise BadInputError("brief", path, str(error)) from None
+
+
 def diagnose_file(path, school_id):
     """The diagnosis of a readings file, as plain data."""
     from wolfsbane.diagnosis.diagnose import diagnose

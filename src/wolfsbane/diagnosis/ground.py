@@ -6,12 +6,12 @@ from functools import cached_property
 import numpy as np
 
 from wolfsbane.cycle.errors import NoConvergenceError
-from wolfsbane.cycle.faults import NONE, fault_kind
+from wolfsbane.cycle.faults import NONE, Fault, fault_kind
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, ring_of
 from wolfsbane.cycle.instruments import tool_for, values
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import PA_PER_PSI, k_to_f
-from wolfsbane.diagnosis.hypotheses import EXCLUSIVE, LOADS, Family, combined, instrument_families, single_families
+from wolfsbane.diagnosis.hypotheses import EXCLUSIVE, LOADS, combined, instrument_families, single_families
 from wolfsbane.diagnosis.space import AT, N, slope_f_per_psi, vector_of
 from wolfsbane.diagnosis.stand_in import StandIn
 
@@ -23,12 +23,58 @@ SHOWS = {
     "condenser_inlet": {"discharge": 1}, "condenser_leaving_air": {"stream_out": 1}, "water_out": {"stream_out": 1},
 }
 AIR = ("return_db", "return_wb", "outdoor_db", "water_in")
-_FINE = 9
-_PAIR_STEPS = 7
-#: a second fault counts from this share of its mild level
-_WORTH_NAMING = 1.0
+_FINE = 5
+_PAIR_STEPS = 10
 #: not weighed as one of two: a machine that stands still, another substance, water that dries while one watches
 _ALONE = ("compressor_not_pumping", "one_circuit_off", "wrong_refrigerant", "wet_condenser")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Curve:
+    """One family from its mild level on: severities (n,) and vectors (n, N), with straight lines between them."""
+
+    id: str
+    severities: np.ndarray
+    vectors: np.ndarray
+
+    def at(self, places):
+        """(severities, vectors) at fractional ``places`` (m,), held at the ends."""
+        places = np.clip(places, 0, len(self.severities) - 1)
+        low = np.minimum(places.astype(int), max(len(self.severities) - 2, 0))
+        high = np.minimum(low + 1, len(self.severities) - 1)
+        share = (places - low)[:, None]
+        return (np.interp(places, np.arange(len(self.severities)), self.severities),
+                self.vectors[low] * (1.0 - share) + self.vectors[high] * share)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Pair:
+    """Two faults together, their effects added up."""
+
+    a: Curve
+    b: Curve
+    sound: np.ndarray
+
+    @property
+    def id(self):
+        """Ids in alphabetical order."""
+        return "+".join(sorted((self.a.id, self.b.id)))
+
+    def grid(self, places_a, places_b):
+        """(faults as [(a, b)...], vectors) at every crossing of two sets of places."""
+        severity_a, vectors_a = self.a.at(places_a)
+        severity_b, vectors_b = self.b.at(places_b)
+        return [(x, y) for x in severity_a for y in severity_b], combined(self.sound, vectors_a, vectors_b)
+
+    def faults(self, severities):
+        """Planted faults at a pair of severities."""
+        return (Fault(id=self.a.id, severity=round(float(severities[0]), 2)), Fault(id=self.b.id, severity=round(float(severities[1]), 2)))
+
+    @cached_property
+    def coarse(self):
+        """(places of a, places of b, vectors at every crossing)."""
+        places = [np.linspace(0, len(c.severities) - 1, min(len(c.severities), _PAIR_STEPS)) for c in (self.a, self.b)]
+        return *places, self.grid(*places)[1]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -56,6 +102,11 @@ class Ground:
         return vector_of(self.machine, self.sound)
 
     @cached_property
+    def memory(self):
+        """What proofs on this ground found out and may ask again: rivals and answers of tests."""
+        return {}
+
+    @cached_property
     def singles(self):
         """Every single fault with its severities drawn fine, the sound machine first; loads and a hunting valve left out."""
         return_f = k_to_f(self.conditions.return_k)
@@ -72,17 +123,10 @@ class Ground:
 
     @cached_property
     def pairs(self):
-        """Every pair of faults, each at least mild, from what each does alone."""
-        parts = [(f, _worth_naming(f)) for f in self.singles if f.ids and f.ids[0] not in _ALONE]
-        found = []
-        for i, (a, rows_a) in enumerate(parts):
-            for b, rows_b in parts[i + 1:]:
-                if _exclusive(a.ids[0], b.ids[0]) or not len(rows_a) or not len(rows_b):
-                    continue
-                severities = [a.severities[x] + b.severities[y] for x in rows_a for y in rows_b]
-                found.append(Family(ids=(a.ids[0], b.ids[0]), vectors=combined(self.sound_vector, a.vectors[rows_a], b.vectors[rows_b]),
-                                    severities=severities, shares=np.ones(len(severities)), prior=1.0))
-        return found
+        """Every pair of faults, each at least mild, from what each does alone: list of :class:`Pair`."""
+        parts = [part for f in self.singles if f.ids and f.ids[0] not in _ALONE and (part := _worth_naming(f)) is not None]
+        return [Pair(a=a, b=b, sound=self.sound_vector) for i, a in enumerate(parts) for b in parts[i + 1:]
+                if {a.id, b.id} not in EXCLUSIVE]
 
     def rows(self, readings):
         """(rows (n, N), tolerances (n,) in degrees F) of the readings given, pressures as saturation temperatures."""
@@ -113,10 +157,6 @@ def given_readings(machine, given=None):
     return tuple(key for key in SHOWS if key in can and (key in POINTS if given is None else key in given))
 
 
-def _exclusive(a, b):
-    return {a, b} in EXCLUSIVE
-
-
 def depth_of(fault):
     """Severity as a share of the way to the family's mild level; 1 is mild. Instrument trouble counts by its size."""
     kind = INSTRUMENT_FAULTS.get(fault.id) or fault_kind(fault.id)
@@ -126,11 +166,11 @@ def depth_of(fault):
 
 
 def _worth_naming(family):
-    """A few rows of a family from its mild level on."""
-    rows = np.array([i for i, faults in enumerate(family.severities) if depth_of(faults[0]) >= _WORTH_NAMING - 1e-9], dtype=int)
-    if len(rows) <= _PAIR_STEPS:
-        return rows
-    return rows[np.unique(np.round(np.linspace(0, len(rows) - 1, _PAIR_STEPS)).astype(int))]
+    """The :class:`Curve` of a family from its mild level on, or None where it does not reach it."""
+    rows = [i for i, faults in enumerate(family.severities) if depth_of(faults[0]) >= 1.0 - 1e-9]
+    if len(rows) < 2:
+        return None
+    return Curve(id=family.ids[0], severities=np.array([family.severities[i][0].severity for i in rows]), vectors=family.vectors[rows])
 
 
 def _fine(family):
@@ -138,7 +178,7 @@ def _fine(family):
     count = len(family.vectors)
     if count < 2:
         return family
-    at, whole = np.linspace(0, count - 1, (count - 1) * _FINE // 3 + 1), np.arange(count)
+    at, whole = np.linspace(0, count - 1, (count - 1) * _FINE + 1), np.arange(count)
     severity = np.interp(at, whole, [faults[0].severity for faults in family.severities])
     return replace(family, vectors=np.column_stack([np.interp(at, whole, c) for c in family.vectors.T]),
                    severities=[(replace(family.severities[0][0], severity=round(float(s), 2)),) for s in severity],

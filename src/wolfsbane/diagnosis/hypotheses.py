@@ -27,8 +27,9 @@ INSTRUMENT_PRIOR = 0.005
 #: share of calls with two faults at once (assumed)
 PAIR_SHARE = 0.09
 #: families that are the weather's or the load's where the air is measured: they read like a sound machine
-#: faults that cannot stand together
-EXCLUSIVE = ({"valve_overfeeding", "valve_underfeeding"}, {"orifice_oversized", "orifice_undersized"}, {"undercharge", "overcharge"})
+#: faults that cannot stand together; a long line with more charge in it is charged right
+EXCLUSIVE = ({"valve_overfeeding", "valve_underfeeding"}, {"orifice_oversized", "orifice_undersized"}, {"undercharge", "overcharge"},
+             {"long_liquid_line", "overcharge"})
 #: change of all figures together from which a fault is felt for certain, degrees F (assumed)
 FELT_DF = 7.0
 #: severities that are weighed start here where the mild end of a family belongs to another one

@@ -17,8 +17,11 @@ from wolfsbane.cycle.instruments import ALL_POINTS
 from wolfsbane.diagnosis.ground import SHOWS, depth_of, given_readings, id_of, planted_vector, solved
 
 #: pairs that come nearer than this by adding up are solved, at most so many
-_NEAR, _SOLVED = 1.8, 16
-_REFINES = 4
+_NEAR, _SOLVED = 2.2, 16
+#: a pair whose coarse grid comes nearer than this is looked at closely; how wide a close look goes, as a share of the range
+_WORTH_A_LOOK, _WIDE, _CLOSER = 7.0, 0.12, (0.12, 0.06, 0.03, 0.02)
+#: a step that names the fault by itself is worth this much of one that only rules rivals out
+_GIVES_AWAY = 0.3
 #: minutes a further reading takes
 _READING_MINUTES = 3
 #: tests that are no part of a call: they take hours, or tell what a figure says already
@@ -96,12 +99,13 @@ def distances(vectors, here, rows, tolerances):
 class _Bench:
     """One proof: the ground, what was planted, and answers of tests kept so that none is solved twice."""
 
-    def __init__(self, around, faults, state, readings, tests):
+    def __init__(self, around, faults, state, readings, tests, offers_readings):
+        self.offers_readings = offers_readings
         self.around, self.faults, self.state = around, faults, state
         self.here = planted_vector(around.machine, state, faults)
         self.readings, self.tests = readings, tests
-        self.words = {}
-        self.kept = {}
+        self.words = around.memory.setdefault("words", {})
+        self.kept = around.memory.setdefault(("rivals", faults), {})
 
     def word(self, test_id, faults):
         """Every word a test can answer with these faults, over the causes that are not named."""
@@ -119,16 +123,20 @@ class _Bench:
         return any(not self.word(t, rival.faults) & self.word(t, self.faults) for t in tests)
 
     def rivals(self, readings):
-        """Every other explanation with its nearest distance under ``readings``, nearest first. Kept per set of readings."""
+        """Every other explanation with its nearest distance under ``readings``, nearest first. Kept per set of readings.
+
+        A sound machine is told from faults that are at least mild: below that nobody calls them one.
+        """
         if readings not in self.kept:
             rows, tolerances = self.around.rows(readings)
             answer = id_of(self.faults)
             found = []
             for family in (*self.around.singles, *self.around.troubles):
-                if family.id != answer:
-                    distance = distances(family.vectors, self.here, rows, tolerances)
+                named = [i for i, f in enumerate(family.severities) if self.faults or not f or depth_of(f[0]) >= 1.0 - 1e-9]
+                if family.id != answer and named:
+                    distance = distances(family.vectors[named], self.here, rows, tolerances)
                     best = int(np.argmin(distance))
-                    found.append(Rival(faults=family.severities[best], distance=float(distance[best])))
+                    found.append(Rival(faults=family.severities[named[best]], distance=float(distance[best])))
             found += self._pairs(answer, rows, tolerances)
             self.kept[readings] = sorted(found, key=lambda r: (r.distance, r.id))
         return self.kept[readings]
@@ -137,33 +145,41 @@ class _Bench:
         if any(f.id in INSTRUMENT_FAULTS for f in self.faults):
             return []
         near = []
-        for family in self.around.pairs:
-            if family.id == answer:
+        for pair in self.around.pairs:
+            if pair.id == answer:
                 continue
-            distance = distances(family.vectors, self.here, rows, tolerances)
+            at_a, at_b, vectors = pair.coarse
+            distance = distances(vectors, self.here, rows, tolerances)
             best = int(np.argmin(distance))
-            if distance[best] < _NEAR:
-                near.append((float(distance[best]), family, best))
-        near.sort(key=lambda item: item[0])
-        confirmed = [self._confirm(family, best, rows, tolerances) for _, family, best in near[:_SOLVED]]
+            if distance[best] < _WORTH_A_LOOK:
+                near.append((*self._polished(pair, (at_a[best // len(at_b)], at_b[best % len(at_b)]), 0.0, _WIDE, rows, tolerances), pair))
+        near = sorted((item for item in near if item[0] < _NEAR), key=lambda item: item[0])[:_SOLVED]
+        confirmed = [self._confirm(pair, place, rows, tolerances) for _, place, pair in near]
         return [rival for rival in confirmed if rival is not None]
 
-    def _confirm(self, family, best, rows, tolerances):
+    def _polished(self, pair, place, shift, width, rows, tolerances):
+        """(distance, place) of the nearest crossing around a place, moved by ``shift``."""
+        steps = np.linspace(-1.0, 1.0, 11)
+        at_a, at_b = (np.clip(p + width * len(c.severities) * steps, 0, len(c.severities) - 1)
+                      for p, c in zip(place, (pair.a, pair.b), strict=True))
+        distance = distances(pair.grid(at_a, at_b)[1] + shift, self.here, rows, tolerances)
+        best = int(np.argmin(distance))
+        return float(distance[best]), (at_a[best // len(at_b)], at_b[best % len(at_b)])
+
+    def _confirm(self, pair, place, rows, tolerances):
         """The pair at its nearest severities, solved: adding up is corrected by what solving shows, a few times."""
-        found, vectors, shift, tried = None, family.vectors, 0.0, set()
-        for _ in range(_REFINES):
-            if best in tried:
-                break
-            tried.add(best)
-            state = solved(self.around.machine, self.around.conditions, family.severities[best])
+        found = None
+        for width in _CLOSER:
+            severities, predicted = pair.grid(np.array([place[0]]), np.array([place[1]]))
+            faults = pair.faults(severities[0])
+            state = solved(self.around.machine, self.around.conditions, faults)
             if state is None:
                 return found
-            true = planted_vector(self.around.machine, state, family.severities[best])
+            true = planted_vector(self.around.machine, state, faults)
             distance = float(distances(true[None], self.here, rows, tolerances)[0])
             if found is None or distance < found.distance:
-                found = Rival(faults=family.severities[best], distance=distance)
-            shift = true - family.vectors[best]
-            best = int(np.argmin(distances(vectors + shift, self.here, rows, tolerances)))
+                found = Rival(faults=faults, distance=distance)
+            _, place = self._polished(pair, place, true - predicted[0], width, rows, tolerances)
         return found
 
     def equals(self, readings, tests):
@@ -227,11 +243,12 @@ def _read_elsewhere(bench, others):
     return any(not bench.word(t, others) & bench.word(t, bench.faults) for t in bench.tests)
 
 
-def prove(around, faults, *, readings=None, tests=()):
+def prove(around, faults, *, readings=None, tests=(), offers_readings=True):
     """The :class:`Proof` of planted ``faults`` (machine's and instruments') on a :class:`~wolfsbane.diagnosis.ground.Ground`.
 
     ``readings`` are the printed readings (keys of POINTS or MORE_POINTS; None for the usual ones), ``tests`` the looks and
-    tests whose results are given as well. Raises BadInputError for an unknown one.
+    tests whose results are given as well; ``offers_readings`` says whether a further reading may be offered to split equals.
+    Raises BadInputError for an unknown one.
     """
     for key in readings or ():
         if key not in ALL_POINTS:
@@ -246,13 +263,11 @@ def prove(around, faults, *, readings=None, tests=()):
     state = solved(around.machine, around.conditions, faults)
     if state is None or around.sound.trip is not None:
         return Proof(**empty, refusal="the machine does not stay on: there is nothing to read")
-    bench = _Bench(around, faults, state, shown, tuple(tests))
+    bench = _Bench(around, faults, state, shown, tuple(tests), offers_readings)
     refusal, limit = _too_mild(bench, around, shown) if faults else (None, None)
     if refusal:
         return Proof(**empty, refusal=refusal, threshold=limit)
     equals = bench.equals(shown, bench.tests)
-    if not faults:
-        equals = [r for r in equals if all(depth_of(f) >= 1.0 for f in r.faults)]
     splits, left = _splits(bench, equals) if equals else ([], [])
     same = {r.id for r in equals}
     nearest = [r for r in bench.rivals(shown) if r.id not in same][:6]
@@ -263,13 +278,14 @@ def _splits(bench, equals):
     """(steps, ids left): the steps that rule out most for their minutes, one after the other, until nothing is left to gain."""
     remaining, found = list(equals), []
     readings, tests = list(bench.readings), list(bench.tests)
-    options = _options(bench)
+    options = _options(bench, equals)
     while remaining:
         best = None
         for kind, option, minutes in options:
             gone = _removed(bench, kind, option, remaining, tuple(readings), tests)
-            if gone and (best is None or len(gone) / minutes > best[0]):
-                best = (len(gone) / minutes, kind, option, minutes, gone)
+            worth = len(gone) / minutes * (_GIVES_AWAY if gone and _gives_away(bench, kind, option) else 1.0)
+            if gone and (best is None or worth > best[0]):
+                best = (worth, kind, option, minutes, gone)
         if best is None:
             break
         _, kind, option, minutes, gone = best
@@ -281,11 +297,20 @@ def _splits(bench, equals):
     return found, [r.id for r in remaining]
 
 
-def _options(bench):
-    """Every reading, look and test that is not given: (kind, id, minutes)."""
+def _gives_away(bench, kind, option):
+    """Whether a look or test shows at once what is wrong: others that rule the rivals out are added first."""
+    return kind != "reading" and not bench.word(option, ()) & bench.word(option, bench.faults)
+
+
+def _options(bench, equals):
+    """Readings that are not given, and the looks and tests the catalogue names for these faults: (kind, id, minutes)."""
     machine = bench.around.machine
     found = [("reading", key, _READING_MINUTES) for key in given_readings(machine, tuple(SHOWS)) if key not in bench.readings]
-    asked = [t for t in tests_for(machine) if t.id not in bench.tests and t.id not in _NO_SPLIT]
+    named = {f.id for rival in equals for f in (*rival.faults, *bench.faults)}
+    telling = {t for i in named for t in (FAULTS[i].tests if i in FAULTS else ())} - set(_NO_SPLIT) - set(bench.tests)
+    asked = [t for t in tests_for(machine) if t.id in telling]
+    if not bench.offers_readings:
+        return [("look" if not t.running else "test", t.id, max(t.minutes, 1)) for t in asked]
     return found + [("look" if not t.running else "test", t.id, max(t.minutes, 1)) for t in asked]
 
 

@@ -56,10 +56,10 @@ def draft(faults, given_tests, rng):
     """
     ids = [f.id for f in faults] or ["none"]
     complaint = rng.choice(COMPLAINTS[ids[0]])
-    if given_tests:
-        lines = ()
-    elif len(ids) > 1:
+    if len(ids) > 1:
         lines = ("Filter clean.",) if "low_airflow" not in ids else LOOK_ROUND["low_airflow"][:1]
+    elif given_tests:
+        lines = tuple(line for line in LOOK_ROUND.get(ids[0], ("Filter clean.",)) if not line.startswith("Outdoor coil clean"))
     else:
         lines = LOOK_ROUND.get(ids[0]) or ("Filter clean.", FAULTS[ids[0]].causes[0].look)
     return complaint, rng.choice(HISTORY), lines

@@ -75,7 +75,7 @@ def _without(around, state, faults, practice, system, allow_edges):
     return None
 
 
-def judge_on(around, faults, practice, system, *, tests=(), readings=None, allow_edges=False):
+def judge_on(around, faults, practice, system, *, tests=(), readings=None, allow_edges=False, offers_readings=True):
     """Judge planted ``faults`` (a tuple of Fault) on a :class:`~wolfsbane.diagnosis.ground.Ground`: a :class:`Judgement`.
 
     Refused: a cut-out, a sound machine off target, a figure on a target's edge (unless ``allow_edges``), readings within
@@ -91,7 +91,7 @@ def judge_on(around, faults, practice, system, *, tests=(), readings=None, allow
         return Judgement(refusal=REFUSALS[code], state=state, around=around, patterns={})
     offered = tuple(k.id for k in candidates(around.machine, tuple(f.id for f in faults), tests))
     table = patterns(around, practice, offered)
-    proof = prove(around, faults, readings=readings, tests=tests)
+    proof = prove(around, faults, readings=readings, tests=tests, offers_readings=offers_readings)
     code, name = _from_proof(proof, faults, offered)
     if code is None and len(faults) == 1:
         name = _same_pattern(around, state, faults, practice, system, table)
@@ -175,13 +175,18 @@ def told(scenario, rng):
                    look_round=scenario.look_round or look_round)
 
 
+def hardness(judgement, faults):
+    """The :class:`~wolfsbane.diagnosis.difficulty.Difficulty` of a fair judgement."""
+    proof = judgement.proof
+    return difficulty(judgement.around, faults, proof,
+                      lambda some: prove(judgement.around, some, readings=proof.readings, tests=proof.tests, offers_readings=False))
+
+
 def finished(judgement, scenario, faults, practice, system, seed):
     """The :class:`~wolfsbane.exercise.call.Call` of a fair judgement, with difficulty, accepted answers and wrong paths in its key."""
     around = judgement.around
     call = make_call(scenario, around.machine, around.conditions, faults, judgement.state, practice, system, judgement.patterns, seed)
-    hard = difficulty(around, faults, judgement.proof,
-                      lambda some: prove(around, some, readings=judgement.proof.readings, tests=judgement.proof.tests))
-    call.key.update(difficulty=hard.to_json(), accepted=[id_of(faults)], unique=judgement.proof.unique,
+    call.key.update(difficulty=hardness(judgement, faults).to_json(), accepted=[id_of(faults)], unique=judgement.proof.unique,
                     also_open=[r.id for r in judgement.proof.equals],
                     wrong_paths=wrong_paths(around, faults, call, practice))
     return call
