@@ -30,10 +30,10 @@ PAIR_SHARE = 0.09
 #: faults that cannot stand together; a long line with more charge in it is charged right
 EXCLUSIVE = ({"valve_overfeeding", "valve_underfeeding"}, {"orifice_oversized", "orifice_undersized"}, {"undercharge", "overcharge"},
              {"long_liquid_line", "overcharge"})
-#: change of all figures together from which a fault is felt for certain, degrees F (assumed)
-FELT_DF = 7.0
-#: severities that are weighed start here where the mild end of a family belongs to another one
-_BEGINS = {"compressor_not_pumping": 13.0}
+#: change of all figures together from which a fault is felt for certain, on our own machine and on a stranger's, °F (assumed)
+FELT_DF = {True: 3.5, False: 7.0}
+#: severities of a stranger's machine that are weighed start here where the mild end of a family is called by another name
+_BEGINS = {"compressor_not_pumping": {True: 40.0, False: 13.0}}
 LOADS = ("high_load", "low_load", "undersized_unit")
 _NOT_PAIRED = (*LOADS, "valve_hunting", "wrong_refrigerant", "compressor_not_pumping", "stratified_air", "one_circuit_off",
                "wet_condenser", "economizer_stuck_open")
@@ -113,7 +113,7 @@ def _curve(stand, kind, sound_raw):
     vectors, severities, start = [], [], None
     for depth in _DEPTHS:
         severity = round(kind.sound + (kind.limit - kind.sound) * depth, 3)
-        if severity > _BEGINS.get(kind.id, severity):
+        if kind.id in _BEGINS and severity > _BEGINS[kind.id][stand.own]:
             continue
         fault = Fault(id=kind.id, severity=severity)
         try:
@@ -141,14 +141,14 @@ def _finer(kind, vectors, severities):
             [(Fault(id=fault_id, severity=round(float(v), 3)),) for v in values_])
 
 
-def _shares(depth, vectors, sound):
+def _shares(depth, vectors, sound, felt_df):
     """How likely each severity is, (n,): nobody calls for what cannot be felt, and the worst is rare (assumed)."""
     away = vectors - sound
     figure = lambda a, b: away[:, AT[a]] - away[:, AT[b]]  # noqa: E731
     felt = np.sqrt(away[:, AT["suction_saturation"]] ** 2 + away[:, AT["liquid_saturation"]] ** 2 + away[:, AT["supply"]] ** 2
                    + figure("suction_line", "suction_saturation") ** 2 + figure("liquid_saturation", "liquid_line") ** 2)
     width = np.gradient(depth) if len(depth) > 1 else np.ones(1)
-    share = width * np.minimum(felt / FELT_DF, 1.0) ** 2 * np.exp(-np.maximum(felt - 25.0, 0.0) / 25.0) + 1e-6
+    share = width * np.minimum(felt / felt_df, 1.0) ** 2 * np.exp(-np.maximum(felt - 25.0, 0.0) / 25.0) + 1e-6
     return share / share.sum()
 
 
@@ -181,7 +181,7 @@ def single_families(stand, return_f=None):
         if not vectors:
             continue
         depth, vectors, severities = _finer(kind, np.array(vectors), severities)
-        found.append(Family(ids=(kind.id,), vectors=vectors, severities=severities, shares=_shares(depth, vectors, sound),
+        found.append(Family(ids=(kind.id,), vectors=vectors, severities=severities, shares=_shares(depth, vectors, sound, FELT_DF[stand.own]),
                             prior=PRIORS[kind.id]))
     return [_renamed(f) for f in found] if stand.heating else found
 
