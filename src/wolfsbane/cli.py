@@ -1,4 +1,7 @@
-"""The ``wolfsbane`` command: machines, faults, pt, solve, ask, diagnose, prove, generate, sweep, bench, call, mark. Needs no database and no server."""
+"""The ``wolfsbane`` command: machines, faults, pt, solve, ask, diagnose, prove, generate, sweep, bench, call, mark.
+
+Needs no database and no server.
+"""
 
 import argparse
 import json

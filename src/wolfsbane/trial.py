@@ -49,8 +49,8 @@ class Case:
 def stranger(machine, rng):
     """The machine with its parts off by chance, charged right again by its plate, or None where that finds no balance."""
     circuit = machine.circuit
-    circuit = circuit._replace(**{name: getattr(circuit, name) * max(rng.gauss(1.0, _STRANGE * (0.3 if name == "isentropic_peak" else 1.0)), 0.6)
-                                  for name in _VARIED})
+    spread = lambda name: _STRANGE * (0.3 if name == "isentropic_peak" else 1.0)  # noqa: E731
+    circuit = circuit._replace(**{name: getattr(circuit, name) * max(rng.gauss(1.0, spread(name)), 0.6) for name in _VARIED})
     sound = solve(machine, rating_conditions(machine))
     wanted = sound.superheat_dk if machine.metering in ("fixed_orifice", "capillary") else sound.subcooling_dk
     sign = -1.0 if machine.metering in ("fixed_orifice", "capillary") else 1.0
@@ -169,8 +169,10 @@ def run(count=300, seed=1, *, known=True, by_prior=False, proofs=True, practice=
                 misses.append({"machine": case.machine.id, "true": truth, "said": ranked[0].fault, "weight": round(ranked[0].weight, 2),
                                "severities": [f.severity for f in case.faults], "unique": True})
         if not hit:
-            misses.append({"machine": case.machine.id, "true": truth, "said": found.accepted, "severities": [f.severity for f in case.faults]})
-    return {"cases": count, "seed": seed, "known": known, "accepted": accepted, "first": first, "singles": singles, "single_first": single_first,
+            misses.append({"machine": case.machine.id, "true": truth, "said": found.accepted,
+                           "severities": [f.severity for f in case.faults]})
+    return {"cases": count, "seed": seed, "known": known, "accepted": accepted, "first": first, "singles": singles,
+            "single_first": single_first,
             "unique": unique, "unique_first": unique_first,
             "calibration": [{"from": i / 10, "to": (i + 1) / 10, "answers": n, "mean_weight": total / n if n else None,
                              "true_share": right / n if n else None} for i, (n, total, right) in enumerate(bins)],

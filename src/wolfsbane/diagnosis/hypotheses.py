@@ -27,6 +27,9 @@ INSTRUMENT_PRIOR = 0.005
 #: share of calls with two faults at once (assumed)
 PAIR_SHARE = 0.09
 #: families that are the weather's or the load's where the air is measured: they read like a sound machine
+#: with too little air on the condenser our model lets subcooling rise a little and field lore lets it fall: on a stranger's machine
+#: we believe this share of the model's change
+_LORE, _LORE_SHARE = ("dirty_condenser", "condenser_fan_weak", "condenser_recirculation"), 0.3
 #: faults that cannot stand together; a long line with more charge in it is charged right
 EXCLUSIVE = ({"valve_overfeeding", "valve_underfeeding"}, {"orifice_oversized", "orifice_undersized"}, {"undercharge", "overcharge"},
              {"long_liquid_line", "overcharge"})
@@ -77,14 +80,15 @@ def sound_vector(stand):
 def _fitted(stand, y, sound):
     """A vector moved to the real machine's own subcooling and superheat: in share below them, in step above."""
     y = y.copy()
-    for wanted, hot, cold, moved in ((stand.subcooling_df, "liquid_saturation", "liquid_line", -1),
-                                     (stand.superheat_df, "suction_line", "suction_saturation", 1)):
-        if wanted is None:
+    for told, hot, cold, moved in ((stand.subcooling_df, "liquid_saturation", "liquid_line", -1),
+                                   (stand.superheat_df, "suction_line", "suction_saturation", 1)):
+        if told is None:
             continue
-        usual, now = sound[AT[hot]] - sound[AT[cold]], y[AT[hot]] - y[AT[cold]]
-        if usual < 1.0:
+        today, now = sound[AT[hot]] - sound[AT[cold]], y[AT[hot]] - y[AT[cold]]
+        if today < 1.0:
             continue
-        shift = wanted - usual if now >= usual else max(now, 0.0) * (wanted / usual - 1.0)
+        whole = told[0] - told[1] if told[1] is not None else 0.5 * (told[0] - today)
+        shift = whole if now >= today else max(now, 0.0) * whole / today
         y[AT["liquid_line" if moved < 0 else "suction_line"]] += moved * shift
         if moved > 0:
             y[AT["evaporator_outlet"]] += 0.8 * shift
@@ -125,7 +129,17 @@ def _curve(stand, kind, sound_raw):
         start = state.solution
         vectors.append(_fitted(stand, vector_of(stand.machine, state, values(stand.machine, state, (fault,))), sound_raw))
         severities.append((fault,))
+    if kind.id in _LORE and not stand.own:
+        vectors = [_with_lore(v, _fitted(stand, sound_raw, sound_raw)) for v in vectors]
     return vectors, severities
+
+
+def _with_lore(y, sound):
+    """A vector with less of the model's change of subcooling."""
+    y = y.copy()
+    subcooling = lambda v: v[AT["liquid_saturation"]] - v[AT["liquid_line"]]  # noqa: E731
+    y[AT["liquid_line"]] += (1.0 - _LORE_SHARE) * (subcooling(y) - subcooling(sound))
+    return y
 
 
 def _finer(kind, vectors, severities):
@@ -175,13 +189,15 @@ def single_families(stand, return_f=None):
             continue
         if kind.id in LOADS and return_f is not None:
             if stand.machine.comfort and not stand.heating:
-                found.append(Family(ids=(kind.id,), vectors=sound[None], severities=[()], shares=one, prior=_load_prior(kind.id, return_f)))
+                found.append(Family(ids=(kind.id,), vectors=sound[None], severities=[()], shares=one,
+                                    prior=_load_prior(kind.id, return_f)))
             continue
         vectors, severities = _curve(stand, kind, raw)
         if not vectors:
             continue
         depth, vectors, severities = _finer(kind, np.array(vectors), severities)
-        found.append(Family(ids=(kind.id,), vectors=vectors, severities=severities, shares=_shares(depth, vectors, sound, FELT_DF[stand.own]),
+        found.append(Family(ids=(kind.id,), vectors=vectors, severities=severities,
+                            shares=_shares(depth, vectors, sound, FELT_DF[stand.own]),
                             prior=PRIORS[kind.id]))
     return [_renamed(f) for f in found] if stand.heating else found
 

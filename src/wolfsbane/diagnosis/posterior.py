@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from wolfsbane.diagnosis.hypotheses import Family, confirmed, instrument_families, pair_families, single_families, weather_slopes
-from wolfsbane.diagnosis.space import measurements
+from wolfsbane.diagnosis.space import AT, N, measurements
 from wolfsbane.diagnosis.stand_in import EFFECT_SPREAD
 from wolfsbane.diagnosis.words import share
 
@@ -17,6 +17,24 @@ _CONFIRM = 6
 #: flutter that a hunting valve shows: kind of reading -> half width
 _HUNTS = {"suction": 3.0, "superheat": 2.5, "suction_line": 3.0, "evaporator_superheat": 2.5, "head": 8.0}
 _SHOWN_HUNTING, _SHOWN_OTHERWISE = 0.9, 0.02
+
+
+def _matrix(*rows):
+    found = np.zeros((len(rows), N))
+    for i, row in enumerate(rows):
+        for entry, factor in row.items():
+            found[i, AT[entry]] = factor
+    return found
+
+
+#: a fault acts on figures, and what moves with a figure moves together: the effects, and the entries each of them moves
+_EFFECTS = _matrix({"suction_saturation": 1}, {"liquid_saturation": 1}, {"suction_line": 1, "suction_saturation": -1},
+                   {"liquid_saturation": 1, "liquid_line": -1}, {"drier_drop": 1}, {"supply": 1},
+                   {"stream_out": 1}, {"airflow": 1}, {"amps": 1})
+_MOVED = _matrix(
+    {"suction_saturation": 1, "seen_low": 1, "suction_line": 1, "evaporator_outlet": 1, "coil_saturation": 1, "evaporator_inlet": 1},
+    {"liquid_saturation": 1, "seen_high": 1, "liquid_line": 1, "discharge": 1}, {"suction_line": 1, "evaporator_outlet": 1, "discharge": 1},
+    {"liquid_line": -1}, {"drier_drop": 1}, {"supply": 1}, {"stream_out": 1}, {"airflow": 1}, {"amps": 1})
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -79,8 +97,9 @@ def log_fit(case, vectors, sound, own):
     away = case.values - vectors @ case.rows.T
     covariance = np.broadcast_to(case.covariance, (len(vectors), n, n))
     if not own:
-        effect = (EFFECT_SPREAD * (vectors - sound)) ** 2
-        covariance = covariance + np.einsum("ij,mj,kj->mik", case.rows, effect, case.rows, optimize=True)
+        effect = (EFFECT_SPREAD * (vectors - sound) @ _EFFECTS.T) ** 2
+        shown = case.rows @ _MOVED.T
+        covariance = covariance + np.einsum("ik,mk,jk->mij", shown, effect, shown, optimize=True)
     lower = np.linalg.cholesky(covariance)
     scaled = np.linalg.solve(lower, away[:, :, None])[:, :, 0]
     squared = np.sum(scaled**2, axis=1)

@@ -6,7 +6,7 @@ from wolfsbane.cycle.faults import FAULTS, NONE
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.units import k_to_f
 from wolfsbane.diagnosis.hypotheses import LOADS
-from wolfsbane.diagnosis.space import AT, sums_of
+from wolfsbane.diagnosis.space import AT, DISAGREE_DF, sums_of
 from wolfsbane.diagnosis.stand_in import weather_f
 from wolfsbane.diagnosis.targets import HIGH, LOW, RIGHT, Band, bands
 from wolfsbane.diagnosis.words import CHECKS, share
@@ -87,7 +87,8 @@ def targets_of(seen, stand, practice):
     if stand.subcooling_df is not None:
         width = practice.subcooling_tolerance_df if seen.plate.plate_subcooling_df is not None else 0.5 * (
             practice.subcooling_without_plate_df[1] - practice.subcooling_without_plate_df[0])
-        found["subcooling"] = Band(low=stand.subcooling_df - width, high=stand.subcooling_df + width, target=stand.subcooling_df)
+        target = stand.subcooling_df[0]
+        found["subcooling"] = Band(low=target - width, high=target + width, target=target)
     if seen.plate.receiver:
         found.pop("subcooling", None)
     if seen.plate.plate_superheat_df and seen.plate.metering in ("txv", "eev"):
@@ -219,12 +220,21 @@ def _checked(ids, seen, speaks, against):
             against.append(text)
 
 
+def contradictions(seen):
+    """Sentences for figures that do not follow from the readings beside them."""
+    worked = sums_of(seen)
+    return [f"{name} is given as {_amount(seen.readings[name].value)} °F, its own readings say {_amount(worked[name])}: check sum and scale"
+            for name in ("superheat", "subcooling")
+            if name in worked and name in seen.readings and abs(worked[name] - seen.readings[name].value) >= DISAGREE_DF]
+
+
 def computed(rows, seen, stand):
     """Figures, their targets and what was guessed, under contract keys, rounded to a tenth."""
     found = {f"{r.name}{'_f' if r.name.endswith('saturation') else '_df'}": round(r.value, 1) + 0.0 for r in rows}
     found["targets"] = {f"{r.name}_df": [round(r.band.low, 1), round(r.band.high, 1)] for r in rows if r.band is not None}
     found["verdicts"] = {r.name: r.verdict for r in rows if r.verdict is not None}
     found["compared_with"] = stand.machine.id
+    found["contradictions"] = contradictions(seen)
     if stand.guessed:
         outdoor, inside, wet = weather_f(stand)
         named = {"outdoor_db": outdoor, "water_in": outdoor, "return_db": inside, "box": inside, "return_wb": wet}

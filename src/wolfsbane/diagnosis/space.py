@@ -31,6 +31,8 @@ ROWS = {
 NOISE = {"suction_line": 1.2, "liquid_line": 1.1, "discharge_line": 2.5, "condenser_inlet": 2.5, "supply_db": 1.2, "drier_out": 1.1,
          "superheat": 1.6, "subcooling": 1.5, "evaporator_outlet": 1.3, "evaporator_superheat": 2.0, "evaporator_inlet": 2.0,
          "condenser_leaving_air": 2.0, "water_out": 1.0, "drier_drop": 0.9, "airflow": 8.0, "compressor": 6.0}
+#: a superheat or subcooling that is this far from its own readings contradicts them, degrees F; it then counts for little
+DISAGREE_DF, _DOUBTED = 2.5, 8.0
 #: standard deviation of a pressure in psi: (low side, high side)
 NOISE_PSI = (1.2, 3.0)
 
@@ -71,13 +73,20 @@ def vector_of(machine, state, taken=None, ring=None):
 
 
 def sums_of(seen):
-    """Superheat and subcooling worked out from an :class:`Observed`'s own readings, degrees F: dict with what there is."""
+    """Saturations, superheat and subcooling worked out from an :class:`Observed`'s own readings, degrees F: dict with what there is.
+
+    Without gauges the evaporator's inlet pipe is taken for the suction saturation, as on a sealed circuit.
+    """
     plate, found, r = seen.plate, {}, seen.readings
     altitude = seen.conditions.get("altitude", 0.0)
     if "suction" in r:
         found["suction_saturation"] = saturation_f(plate.refrigerant, r["suction"].value, "dew", altitude)
+    elif "evaporator_inlet" in r:
+        found["suction_saturation"] = r["evaporator_inlet"].value
     if "head" in r:
         found["liquid_saturation"] = saturation_f(plate.refrigerant, r["head"].value, "bubble", altitude)
+    if "evaporator_outlet" in r and "suction" not in r and "evaporator_inlet" in r:
+        found["evaporator_superheat"] = r["evaporator_outlet"].value - r["evaporator_inlet"].value
     if "suction_saturation" in found and "suction_line" in r:
         found["superheat"] = r["suction_line"].value - found["suction_saturation"]
     if "liquid_saturation" in found and "liquid_line" in r:
@@ -103,8 +112,10 @@ def measurements(seen, *, amps_known=False):
             flutter = r[name].flutter * slope
         else:
             flutter = r[name].flutter
-        if name in ("superheat", "subcooling") and name in worked and abs(worked[name] - value) < 2.5:
-            continue
+        if name in ("superheat", "subcooling") and name in worked:
+            if abs(worked[name] - value) < DISAGREE_DF:
+                continue
+            sigma = _DOUBTED
         if name == "drier_out" and "drier_in" in r:
             continue
         names.append(name)

@@ -39,8 +39,8 @@ _AIR_SD = 0.8
 class StandIn:
     """``machine`` is solved in ``conditions``; ``own`` says it is the very machine. ``spread`` is the covariance (N, N) of how
     far the real machine may stand off it and ``weather_sd`` the doubt about outdoor air, return dry and wet bulb, degrees F.
-    ``subcooling_df`` and ``superheat_df`` are what this machine shows when sound, None to leave the model's. ``heating``
-    is a machine that heats, solved with its coils in each other's place.
+    ``subcooling_df`` and ``superheat_df`` are what this machine is charged or set to, each with what ours is, as
+    (wanted, usual), or None to leave the model's. ``heating`` is a machine that heats, solved with its coils in each other's place.
     """
 
     machine: object
@@ -48,8 +48,8 @@ class StandIn:
     own: bool
     spread: np.ndarray
     weather_sd: tuple
-    subcooling_df: float | None
-    superheat_df: float | None
+    subcooling_df: tuple[float, float] | None
+    superheat_df: tuple[float, float | None] | None
     heating: bool = False
     guessed: tuple = ()
 
@@ -82,7 +82,7 @@ def nearest_profile(plate, application):
         own = m.plate.target_subcooling_dk
         if plate.plate_subcooling_df is not None and own is not None:
             score += 0.1 * abs(plate.plate_subcooling_df - own * 1.8)
-        return score + (0.3 if "old" in m.id else 0.0)
+        return score + (0.05 if "old" in m.id else 0.0)
     return min(MACHINES.values(), key=far)
 
 
@@ -159,25 +159,30 @@ def stand_in(seen, practice):
 
 
 def _subcooling(plate, machine, practice, own):
-    """Subcooling this machine is charged to; None where it is our own or nothing tells."""
-    if own or machine.metering in ("fixed_orifice", "capillary") or machine.receiver:
+    """(subcooling this machine is charged to, what ours is charged to); None where it is our own or nothing tells."""
+    usual = machine.plate.target_subcooling_dk
+    if own or machine.metering in ("fixed_orifice", "capillary") or machine.receiver or usual is None:
         return None
     if plate.plate_subcooling_df is not None:
-        return plate.plate_subcooling_df + practice.subcooling_shift_df
-    return 0.5 * sum(practice.subcooling_without_plate_df)
+        return plate.plate_subcooling_df + practice.subcooling_shift_df, usual * 1.8
+    return 0.5 * sum(practice.subcooling_without_plate_df), usual * 1.8
 
 
 def _superheat(machine, plate, seen, practice, own):
-    """Superheat at the outdoor unit a sound one shows; None to leave the model's."""
+    """(superheat a sound one shows, what ours is set to or None for what it shows in this weather); None to leave the model's.
+
+    An orifice machine is taken to stand half-way between the formula its charge was set by and what ours shows today.
+    """
     if own or machine.boxed:
         return None
     if machine.metering == "fixed_orifice":
-        wet = seen.conditions.get("return_wb")
-        if wet is None or "outdoor_db" not in seen.conditions:
+        wet, outdoor = seen.conditions.get("return_wb"), seen.conditions.get("outdoor_db")
+        if wet is None or outdoor is None or plate.metering != "fixed_orifice":
             return None
-        return max(total_superheat_target_df(wet, seen.conditions["outdoor_db"], practice.orifice_superheat), 3.0)
+        return max(total_superheat_target_df(wet, outdoor, practice.orifice_superheat), 3.0), None
+    window = machine.plate.target_superheat_dk
     if plate.plate_superheat_df is not None:
-        return sum(plate.plate_superheat_df) / 2.0 + 2.0
+        return sum(plate.plate_superheat_df) / 2.0, 10.0 if window is None else sum(window) * 0.9
     return None
 
 
@@ -191,6 +196,8 @@ def _spread(plate, machine, own, heating, practice):
                 sd += 1.0 if machine.metering in ("fixed_orifice", "capillary") else 0.0
             if name == "superheat" and machine.metering in ("fixed_orifice", "capillary"):
                 sd = 2.2 if not machine.boxed else 4.0
+            if name == "ctoa" and plate.refrigerant == "R-22":
+                sd = 5.0
             if heating and name in ("td", "ctoa", "superheat"):
                 sd *= 2.0
             if machine.boxed and name == "td":
