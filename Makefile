@@ -41,6 +41,16 @@ validate: ## measure the model again and write the numbers into docs/validation.
 	@tools/setup.sh test
 	$(PY) tools/validate.py
 
+.PHONY: diagnosis
+diagnosis: ## measure the diagnosis again and write docs/diagnosis.md and its picture
+	@tools/setup.sh test
+	$(PY) tools/diagnosis_report.py
+
+.PHONY: formats
+formats: ## write the JSON Schemas in docs/formats/ from the code
+	@tools/setup.sh test
+	$(PY) tools/formats.py
+
 .PHONY: screenshots
 screenshots: ## take docs/screenshots/ again, while make demo runs
 	@tools/setup.sh test

@@ -193,3 +193,37 @@ def test_the_console_script_stands_beside_the_interpreter():
     script = Path(sys.executable).parent / "wolfsbane"
     done = subprocess.run([script, "pt", "R-22", "--psig", "68.5"], capture_output=True, text=True)
     assert done.returncode == 0 and "dew_f" in done.stdout
+
+
+def test_diagnose_answers_as_the_contract_has_it(capsys, tmp_path):
+    path = tmp_path / "readings.json"
+    path.write_text(json.dumps({"machine": {"refrigerant": "R-410A", "metering": "txv", "plate_subcooling_df": 10},
+                                "conditions": {"outdoor_db_f": 88, "return_db_f": 76, "return_wb_f": 63},
+                                "readings": {"suction_psig": 92, "head_psig": 285, "suction_line_f": 68, "liquid_line_f": 91}}))
+    code, out, _ = run(capsys, "diagnose", str(path))
+    assert code == 0 and set(out) >= {"ranked", "left_open", "next_test", "computed"}
+    assert out["ranked"][0]["fault"] == "undercharge" and out["computed"]["subcooling_df"] == pytest.approx(1.3, abs=0.3)
+    assert sum(r["weight"] for r in out["ranked"]) == pytest.approx(1.0, abs=1e-6)
+    assert cli.main(["diagnose", str(path)]) == 0
+    assert "the condenser is not full" in capsys.readouterr().out
+    path.write_text(path.read_text().replace("suction_psig", "suction_stones"))
+    assert cli.main(["diagnose", str(path)]) == 2
+    error = capsys.readouterr().err
+    assert "suction_stones" in error and error.count("\n") == 1
+
+
+def test_prove_names_the_equals_and_what_splits_them(capsys, tmp_path):
+    path = tmp_path / "scenario.json"
+    path.write_text(json.dumps({"title": "x", "machine": VALVE, "faults": [{"id": "dirty_condenser", "severity": 60}], "outdoor_db_f": 93,
+                                "return_db_f": 78, "return_wb_f": 65.5}))
+    code, out, _ = run(capsys, "prove", str(path))
+    assert code == 0 and not out["unique"] and "condenser_fan_weak" in [r["fault"] for r in out["class_of_equals"]]
+    assert all(set(s) == {"add", "text", "minutes", "separates"} for s in out["split"]) and 1 <= out["difficulty"]["level"] <= 5
+
+
+def test_generate_makes_a_set_with_one_process_or_two(capsys, tmp_path):
+    path = tmp_path / "brief.json"
+    path.write_text(json.dumps({"title": "x", "calls": 1, "apprentices": 2, "sound_share": 0, "faults": ["undercharge"], "seed": 3}))
+    sets = [run(capsys, "generate", str(path), "--workers", workers)[1] for workers in ("1", "2")]
+    assert sets[0] == sets[1] and sets[0]["calls"] == sets[0]["unique"] == 2
+    assert cli.main(["generate", str(path)]) == 0 and "proved unique" in capsys.readouterr().out

@@ -31,9 +31,13 @@ def pick(page, mark, option):
 def benches(page):
     """One fault; several with a test answered; a walk-in that is short of charge."""
     pick(page, "fault", "Undercharge")
-    page.wait_for_timeout(600)
+    page.wait_for_timeout(1500)
     page.screenshot(path=OUT / "bench.png")
     pick(page, "fault", "Dirty condenser")
+    page.wait_for_timeout(2000)
+    page.locator("[data-test=give]").first.click()
+    page.wait_for_timeout(2000)
+    page.screenshot(path=OUT / "bench-proof.png", full_page=True)
     pick(page, "fault", "Gauge not zeroed")
     pick(page, "test", "Standing pressure")
     page.wait_for_timeout(600)
@@ -48,6 +52,16 @@ def benches(page):
     page.screenshot(path=OUT / "bench-walk-in.png")
 
 
+def readings(page, address):
+    """Somebody's figures from a house call."""
+    page.goto(f"{address}/readings")
+    for name, value in (("outdoor_db", "90"), ("return_db", "77"), ("return_wb", "64"), ("suction", "142"), ("head", "338"),
+                        ("suction_line", "51"), ("liquid_line", "100")):
+        page.fill(f"[data-test={name}]", value)
+    page.wait_for_timeout(1800)
+    page.screenshot(path=OUT / "readings.png")
+
+
 def main(address="http://127.0.0.1:8040"):
     """Log in and visit every main view."""
     OUT.mkdir(parents=True, exist_ok=True)
@@ -56,6 +70,7 @@ def main(address="http://127.0.0.1:8040"):
         page = browser.new_page(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
         log_in(page, address)
         benches(page)
+        readings(page, address)
         for room in ("scenarios", "classes"):
             page.goto(f"{address}/{room}")
             page.wait_for_selector(".card li, .card td")

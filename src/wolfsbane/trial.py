@@ -120,13 +120,13 @@ def cases(count, seed, *, known=True, by_prior=False, machines=None):
         except ValueError:
             continue
         sound = solved(built, conditions, ())
-        if state is None or sound is None or state.equalized or faults and _hidden(built, conditions, faults, state):
+        if state is None or sound is None or state.equalized or faults and hidden(built, conditions, faults, state):
             continue
         made += 1
         yield Case(machine=built, conditions=conditions, faults=faults, seen=noisy(built, conditions, state, faults, rng, known=known))
 
 
-def _hidden(machine, conditions, faults, state):
+def hidden(machine, conditions, faults, state):
     """Whether one of the faults changes nothing that the instruments would show."""
     rows, tolerances = ground(machine, conditions).rows(given_readings(machine))
     here = planted_vector(machine, state, faults)

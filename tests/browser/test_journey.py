@@ -126,7 +126,8 @@ def test_from_a_planted_fault_to_a_marked_sheet(page, demo):
     page.get_by_role("button", name="severe").click()
     expect(page.locator("[data-test=severity]")).to_have_text("134 %")
     expect(page.locator(".high .needle")).not_to_have_attribute("data-angle", before)
-    expect(page.locator(".judged")).to_contain_text("One defensible answer.")
+    expect(page.locator(".judged")).to_contain_text("Fair on paper")
+    expect(page.locator("[data-test=verdict]")).to_have_text("One defensible answer.")
     page.get_by_role("button", name="moderate").click()
 
     # Save it, and choose it with one of the demo's for a sheet.
@@ -327,7 +328,7 @@ def test_an_archived_scenario_leaves_the_list_and_an_unfair_one_fails_its_sheet_
     page.keyboard.press("Home")
     for _ in range(6):
         page.keyboard.press("ArrowRight")
-    expect(page.locator(".judged")).to_contain_text("Not fair yet")
+    expect(page.locator(".judged")).to_contain_text("Not fair on paper")
     page.fill("[data-test=title]", "Too faint to see")
     page.get_by_role("button", name="Save scenario").click()
     page.get_by_label("Too faint to see").check()
@@ -387,3 +388,46 @@ def test_several_faults_a_test_and_a_machine_with_a_receiver(page, demo):
     expect(page.locator("[data-test=signs]")).to_contain_text("bubbles in the sight glass")
     expect(page.locator("[data-test=unsaved]")).to_contain_text("no call on paper")
     expect(page.locator(".figure", has_text="Subcooling")).to_have_count(0)
+
+
+def test_a_two_fault_scenario_is_proved_mended_with_the_offered_look_and_saved(page, demo):
+    log_in(page, demo[0])
+    plant(page, "Dirty condenser")
+    plant(page, "Undercharge")
+    verdict = page.locator("[data-test=verdict]")
+    expect(verdict).to_contain_text("same")
+    for _ in range(4):
+        give = page.locator("[data-test=give]")
+        if not give.count():
+            break
+        before = page.locator(".given .el-tag").count()
+        give.first.click()
+        expect(page.locator(".given .el-tag")).to_have_count(before + 1)
+        expect(page.locator(".proof.busy")).to_have_count(0)
+    expect(verdict).to_have_text("One defensible answer.")
+    expect(page.locator(".hard")).to_contain_text("2 faults at once")
+    page.fill("[data-test=title]", "Two things at once")
+    page.get_by_role("button", name="Save scenario").click()
+    expect(page.get_by_role("row", name="Two things at once")).to_contain_text("Dirty condenser and Undercharge")
+    page.get_by_role("row", name="Two things at once").get_by_role("button", name="Open").click()
+    expect(page.locator(".given .el-tag").first).to_be_visible()
+    expect(page.locator(".plant")).to_contain_text("Dirty condenser")
+
+
+def test_somebodys_readings_are_ranked_and_survive_a_reload(page, demo):
+    log_in(page, demo[0])
+    page.goto(f"{demo[0]}/readings")
+    for name, value in (("outdoor_db", "90"), ("return_db", "77"), ("suction", "142"), ("head", "338"), ("suction_line", "51"),
+                        ("liquid_line", "100")):
+        page.fill(f"[data-test={name}]", value)
+    ranked = page.locator("[data-test=ranked] > li").first
+    expect(ranked).to_contain_text("Valve overfeeding")
+    page.reload()
+    expect(page.locator("[data-test=suction]")).to_have_value("142")
+    expect(ranked).to_contain_text("liquid reaches too far")
+    page.fill("[data-test=suction]", "a lot")
+    expect(page.get_by_role("alert")).to_contain_text("suction_psig")
+    page.fill("[data-test=suction]", "142")
+    expect(ranked).to_contain_text("Valve overfeeding")
+    page.click("[data-test=clear]")
+    expect(ranked).to_contain_text("Not enough readings")

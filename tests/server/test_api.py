@@ -34,7 +34,7 @@ def test_the_bench_answers_with_readings_figures_dials_and_a_judgement(teacher):
     assert found["trip"] is None and len(found["dials"]) == 2 and len(found["figures"]) == 4
     by_id = {f["id"]: f for f in found["figures"]}
     assert by_id["subcooling"]["verdict"] == "low" and by_id["subcooling"]["now"]["unit"] == "°F"
-    assert found["judged"]["look_alikes"] and found["fill"]["condenser_liquid"] < found["sound_fill"]["condenser_liquid"]
+    assert found["judged"]["sentence"] and found["fill"]["condenser_liquid"] < found["sound_fill"]["condenser_liquid"]
     si = teacher.post("/bench", BENCH | {"units": "si"}).json
     assert si["readings"][0]["now"]["unit"] == "kPa"
 
@@ -64,7 +64,7 @@ def test_any_number_of_faults_and_instrument_trouble_stand_on_the_bench_at_once(
     found, true = (teacher.post("/bench", BENCH | {"faults": rows}).json for rows in (faults, faults[:3]))
     suction = [next(r for r in f["readings"] if r["id"] == "suction_pressure")["now"]["value"] for f in (found, true)]
     assert suction[0] - suction[1] == pytest.approx(10, abs=1) and found["fill"] == true["fill"]
-    assert not found["judged"]["fair"] and found["judged"]["look_alikes"] == []
+    assert not found["judged"]["fair"] and "no call on paper" in found["judged"]["sentence"]
 
 
 def test_a_box_answers_on_the_bench_with_glass_and_level(teacher):
@@ -99,7 +99,7 @@ def test_the_catalogue_carries_what_belongs_to_every_choice(teacher):
 def test_a_changed_scenario_is_a_new_version_and_the_old_one_never_changes(app, teacher):
     made = teacher.post("/scenarios", SCENARIO).json
     changed = teacher.put(f"/scenarios/{made['id']}", SCENARIO | {"severity": 70}).json
-    assert (made["version"], changed["version"], changed["body"]["severity"]) == (1, 2, 70)
+    assert (made["version"], changed["version"], changed["body"]["faults"][0]["severity"]) == (1, 2, 70)
     with pytest.raises(Exception, match="never change"), app.db.transaction() as connection:
         connection.execute("update scenario_versions set body = '{}'")
     with app.db.transaction() as connection:
@@ -318,3 +318,35 @@ def test_a_body_that_is_no_json_object_is_refused_in_the_one_shape(teacher, cont
 def test_a_foreign_host_name_is_refused(teacher):
     reply = teacher._client.get("/api/v1/session", headers={"Host": "elsewhere.example"})
     assert reply.status_code == 400
+
+
+def test_a_proof_names_equals_splits_and_difficulty_and_one_step_mends_it(teacher):
+    asked = BENCH | {"faults": [{"id": "dirty_condenser", "severity": 55}, {"id": "undercharge", "severity": 76}]}
+    found = teacher.post("/prove", asked).json
+    assert not found["unique"] and found["splits"] and found["difficulty"]["reasons"]
+    given = [s["id"] for s in found["splits"] if s["kind"] != "reading"]
+    mended = teacher.post("/prove", asked | {"given_tests": given}).json
+    assert len(mended["equals"]) < len(found["equals"])
+    assert teacher.post("/prove", asked | {"given_tests": ["tarot"]}).json["field"] == "given.tests"
+    assert teacher.post("/prove", BENCH | {"faults": [{"id": "undercharge", "severity": 99.5}]}).json["refusal"]
+
+
+def test_readings_of_any_machine_are_ranked_with_reasons(teacher):
+    asked = {"machine": {"refrigerant": "R-410A", "metering": "txv"}, "conditions": {"outdoor_db_f": 90, "return_db_f": 77},
+             "readings": {"superheat_df": 0, "subcooling_df": 3}}
+    found = teacher.post("/diagnose", asked).json
+    assert found["ranked"][0]["fault"] == "valve_overfeeding" and found["ranked"][0]["name"] == "Valve overfeeding"
+    assert found["ranked"][0]["reasons"] and found["next_test"]
+    bad = teacher.post("/diagnose", asked | {"readings": {"suction_psig": "low"}})
+    assert bad.status_code == 422 and bad.json["field"] == "readings.suction_psig"
+
+
+def test_a_two_fault_scenario_is_saved_opened_and_issued(teacher):
+    body = {k: v for k, v in SCENARIO.items() if k not in ("fault", "severity")} | {
+        "title": "Two at once", "faults": [{"id": "dirty_condenser", "severity": 55}, {"id": "undercharge", "severity": 76}],
+        "given_tests": ["condenser_fan"], "history": "Set last year."}
+    made = teacher.post("/scenarios", body).json
+    assert made["fault_name"] == "Dirty condenser and Undercharge" and made["body"]["given_tests"] == ["condenser_fan"]
+    assert "76" in made["severity_text"] and "55" in made["severity_text"]
+    refused = teacher.post("/scenarios", body | {"faults": [{"id": "gauge_not_zeroed", "severity": 5}]})
+    assert refused.status_code == 422 and "paper" in refused.json["allowed"]

@@ -14,6 +14,7 @@ const inside = computed(() => {
 })
 const rooms = [
   ['/bench', 'Bench'],
+  ['/readings', 'Readings'],
   ['/scenarios', 'Scenarios'],
   ['/classes', 'Classes'],
   ['/sheets', 'Sheets'],

@@ -5,6 +5,7 @@ export const router = createRouter({
   routes: [
     { path: '/', redirect: '/bench' },
     { path: '/bench', component: () => import('./features/bench/BenchPage.vue'), meta: { title: 'Bench' } },
+    { path: '/readings', component: () => import('./features/readings/ReadingsPage.vue'), meta: { title: 'Readings' } },
     { path: '/scenarios', component: () => import('./features/scenarios/ScenariosPage.vue'), meta: { title: 'Scenarios' } },
     { path: '/classes', component: () => import('./features/classes/ClassesPage.vue'), meta: { title: 'Classes' } },
     { path: '/sheets', component: () => import('./features/sheets/SheetsPage.vue'), meta: { title: 'Sheets' } },

@@ -14,6 +14,8 @@ from wolfsbane.diagnosis.words import share
 NOT_SETTLED, NOT_ENOUGH = "not_settled", "not_enough_readings"
 #: explanations are kept open until this much belief is covered, but none below _LEAST
 _COVERED, _LEAST, _MOST = 0.97, 0.02, 8
+#: a single fault that fits at least this well beside the best fitting one stays open from this weight on
+_FITS, _RARE = 0.2, 0.003
 #: at most this much of an answer may rest on pressures and air alone
 _FEW, _HALF, _WHOLE = 0.72, 0.32, 0.02
 _REASONED = 10
@@ -154,19 +156,29 @@ def diagnose(seen, practice):
                 Answer(fault=NOT_ENOUGH, weight=few, reasons=_lacking(seen, rows, stand), against=[], severities={})]
     answers.sort(key=lambda a: (-a.weight, a.fault))
     done = weighed[0].id == NONE and weighed[0].weight * rest > 0.9
-    return Diagnosis(seen=seen, ranked=answers, left_open=_left_open(answers), steps=[] if done else steps(weighed, seen, stand),
+    return Diagnosis(seen=seen, ranked=answers, left_open=_left_open(answers, _alike(weighed)),
+                     steps=[] if done else steps(weighed, seen, stand),
                      computed=computed(rows, seen, stand))
 
 
-def _left_open(answers):
-    """What stays open beside the first answer."""
+def _alike(weighed):
+    """Single faults that fit about as well as the best of them: only how rare they are keeps them down."""
+    singles = [w for w in weighed if len(w.family.ids) <= 1 and w.family.prior > 0]
+    fit = {w.id: w.weight / w.family.prior for w in singles}
+    best = max(fit.values())
+    return {i for i, value in fit.items() if value >= _FITS * best}
+
+
+def _left_open(answers, alike=frozenset()):
+    """What stays open beside the first answer: what belief is left for, and what fits as well (``alike``) though it is rare."""
     faults = [a for a in answers[1:] if a.fault not in (NOT_SETTLED, NOT_ENOUGH)]
     found, covered = [], answers[0].weight + sum(a.weight for a in answers[1:] if a.fault in (NOT_SETTLED, NOT_ENOUGH))
     for a in faults:
-        if covered >= _COVERED or a.weight < _LEAST or len(found) == _MOST:
+        if len(found) == _MOST:
             break
-        found.append(a.fault)
-        covered += a.weight
+        if (covered < _COVERED and a.weight >= _LEAST) or (a.fault in alike and a.weight >= _RARE):
+            found.append(a.fault)
+            covered += a.weight
     return found
 
 

@@ -17,7 +17,7 @@ APPLICATIONS = ("air_conditioner", "heat_pump_cooling", "heat_pump_heating", "pa
 CONDENSERS = ("tube_and_fin", "microchannel", "water_cooled")
 
 #: kind -> suffix -> (to US units, allowed lowest, allowed highest in US units, unit name)
-_SUFFIXES = {
+SUFFIXES = {
     "pressure": {"_psig": lambda v: v, "_kpa_gauge": lambda v: v / 6.894757293168},
     "temperature": {"_f": lambda v: v, "_c": lambda v: v * 1.8 + 32.0},
     "difference": {"_df": lambda v: v, "_dc": lambda v: v * 1.8},
@@ -99,10 +99,10 @@ def _number(name, value, kind, convert):
 def _split(group, key, kinds):
     """(name, kind, conversion) of a key with its unit; raises BadInputError naming the key."""
     for name, kind in kinds.items():
-        for suffix, convert in _SUFFIXES[kind].items():
+        for suffix, convert in SUFFIXES[kind].items():
             if key == name + suffix:
                 return name, kind, convert
-    allowed = ", ".join(name + "|".join(_SUFFIXES[kind]) for name, kind in kinds.items())
+    allowed = ", ".join(name + "|".join(SUFFIXES[kind]) for name, kind in kinds.items())
     raise BadInputError(f"{group}.{key}", None, allowed)
 
 
@@ -240,7 +240,7 @@ def _tests(rows):
 
 def to_json(seen):
     """Plain data of an :class:`Observed`, in US units; :func:`observed` reads it back to the same."""
-    units = {kind: next(iter(suffixes)) for kind, suffixes in _SUFFIXES.items()}
+    units = {kind: next(iter(suffixes)) for kind, suffixes in SUFFIXES.items()}
     value = lambda s: [s.value - s.flutter, s.value + s.flutter] if s.flutter else s.value  # noqa: E731
     p = seen.plate
     plate = {"profile": p.profile} if p.profile else {

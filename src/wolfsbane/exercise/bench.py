@@ -135,8 +135,9 @@ def _judged(machine, conditions, planted, disturbed, practice, kit, system):
     if disturbed or any(f.id in NOT_ON_PAPER for f in planted) or len(planted) > 2 or not on_paper(machine):
         return {"fair": False, "sentence": "For the bench: no call on paper. What the readings prove stands below."}
     judgement = judge(machine, conditions, planted, practice, kit, system)
-    return {"fair": judgement.refusal is None,
-            "sentence": "A fair call." if judgement.refusal is None else f"Not fair as a call: {judgement.refusal}."}
+    fair = judgement.refusal is None
+    return {"fair": fair, "sentence": "Fair on paper: no other answer the sheet offers fits." if fair
+            else f"Not fair on paper: {judgement.refusal}."}
 
 
 def proved(machine, conditions, faults, kit, tests, readings):

@@ -42,7 +42,7 @@ DECIDERS = {
     "water_condenser_fouled": ("ctoa",), "low_water_flow": ("ctoa",),
     "distributor_blocked": ("evaporator_td",), "reversing_valve_leak": ("evaporator_td", "ctoa"), NONE: ("all_on_target",),
 }
-FAULT_LETTERS, EVIDENCE_LETTERS, ACTION_LETTERS = "ABCDEFGHIJ", "KLMNPO", "QRSTUVWXYZ"
+FAULT_LETTERS, EVIDENCE_LETTERS, ACTION_LETTERS = "ABCDEFGHI", "JKLMNP", "QRSTUVWXY"
 
 
 def fault_name(fault_id):

@@ -14,11 +14,13 @@ from wolfsbane.cycle.field_tests import tests_for
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import KITS, points_for
 from wolfsbane.cycle.profiles import MACHINES, machine
-from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
+from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, candidates
 from wolfsbane.diagnosis.targets import school
 
 SCHEMA = 2
 MOST_FAULTS = 3
+#: letters a sheet has for faults, beside the one for a sound machine
+MOST_OFFERED = 8
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -190,4 +192,8 @@ def require_paper(made):
             raise BadInputError("fault", fault.id, f"one that {m.id} can have on paper: " + ", ".join(fit))
     if len(made.faults) > 2:
         raise BadInputError("faults", len(made.faults), "at most two on paper")
+    offered = candidates(m, tuple(f.id for f in made.faults), made.given_tests)
+    if len(offered) > MOST_OFFERED:
+        raise BadInputError("faults", [f.id for f in made.faults], f"ones that leave at most {MOST_OFFERED} faults to choose from, not "
+                            f"{len(offered)}: plant one that is taught, or give fewer tests")
     return made

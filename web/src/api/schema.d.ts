@@ -90,6 +90,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/diagnose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ranked explanations of a set of readings, complete or not, of any machine. */
+        post: operations["bench_diagnose_readings_diagnose_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/papers/{code}": {
         parameters: {
             query?: never;
@@ -118,6 +135,23 @@ export interface paths {
         /** Keep the answers of one call as written and mark them. */
         put: operations["papers_paper_answers_papers__code__answers_put"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/prove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Has this machine one defensible answer with what is given, what else looks the same, and how hard is it? */
+        post: operations["bench_prove_scenario_prove_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -397,6 +431,21 @@ export interface components {
             /** Size */
             size: number;
         };
+        /** DiagnosisReply */
+        DiagnosisReply: {
+            /** Computed */
+            computed: {
+                [key: string]: unknown;
+            };
+            /** Left Open */
+            left_open: string[];
+            /** Next Steps */
+            next_steps: components["schemas"]["NextStep"][];
+            /** Next Test */
+            next_test: string | null;
+            /** Ranked */
+            ranked: components["schemas"]["RankedRow"][];
+        };
         /** ErrorBody */
         ErrorBody: {
             error: components["schemas"]["ErrorDetail"];
@@ -492,12 +541,26 @@ export interface components {
             /** Receiver */
             receiver: number | null;
         };
+        /** HardReason */
+        HardReason: {
+            /** Points */
+            points: number;
+            /** Text */
+            text: string;
+        };
+        /** Hardness */
+        Hardness: {
+            /** Level */
+            level: number;
+            /** Points */
+            points: number;
+            /** Reasons */
+            reasons: components["schemas"]["HardReason"][];
+        };
         /** Judged */
         Judged: {
             /** Fair */
             fair: boolean;
-            /** Look Alikes */
-            look_alikes: components["schemas"]["LookAlikeRow"][];
             /** Sentence */
             sentence: string;
         };
@@ -516,6 +579,8 @@ export interface components {
             fault: string;
             /** Name */
             name: string;
+            /** Severities */
+            severities: string;
         };
         /** MachineRow */
         MachineRow: {
@@ -570,6 +635,21 @@ export interface components {
             position: number;
             /** Question */
             question: string;
+            /** Text */
+            text: string;
+        };
+        /** NextStep */
+        NextStep: {
+            /** Bits */
+            bits: number;
+            /** Caution */
+            caution: string;
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Minutes */
+            minutes: number;
             /** Text */
             text: string;
         };
@@ -646,6 +726,90 @@ export interface components {
             /** Us */
             us: components["schemas"]["PlateLine"][];
         };
+        /** ProofReply */
+        ProofReply: {
+            /** Answer */
+            answer: string;
+            difficulty: components["schemas"]["Hardness"] | null;
+            /** Equals */
+            equals: components["schemas"]["LookAlikeRow"][];
+            /** Left */
+            left: string[];
+            /** Nearest */
+            nearest: components["schemas"]["LookAlikeRow"][];
+            /** Refusal */
+            refusal: string | null;
+            /** Splits */
+            splits: components["schemas"]["SplitRow"][];
+            /** Unique */
+            unique: boolean;
+        };
+        /** ProveBody */
+        ProveBody: {
+            /**
+             * Altitude Ft
+             * @default 0
+             */
+            altitude_ft: number;
+            /**
+             * Box F
+             * @default null
+             */
+            box_f: number | null;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: components["schemas"]["PlantedFault"][];
+            /**
+             * Given Readings
+             * @default null
+             */
+            given_readings: string[] | null;
+            /**
+             * Given Tests
+             * @default []
+             */
+            given_tests: string[];
+            /**
+             * Instruments
+             * @default analogue
+             */
+            instruments: string;
+            /** Machine */
+            machine: string;
+            /**
+             * Outdoor Db F
+             * @default 95
+             */
+            outdoor_db_f: number;
+            /**
+             * Return Db F
+             * @default null
+             */
+            return_db_f: number | null;
+            /**
+             * Return Wb F
+             * @default null
+             */
+            return_wb_f: number | null;
+            /**
+             * School
+             * @default plate_and_formula
+             */
+            school: string;
+            /**
+             * Units
+             * @default us
+             * @enum {string}
+             */
+            units: "us" | "si";
+            /**
+             * Water In F
+             * @default null
+             */
+            water_in_f: number | null;
+        };
         /** Quantity */
         Quantity: {
             /** Text */
@@ -670,6 +834,23 @@ export interface components {
             /** Unit */
             unit: string | null;
         };
+        /** RankedRow */
+        RankedRow: {
+            /** Against */
+            against: string[];
+            /** Fault */
+            fault: string;
+            /** Name */
+            name: string;
+            /** Reasons */
+            reasons: string[];
+            /** Severities */
+            severities: {
+                [key: string]: number;
+            };
+            /** Weight */
+            weight: number;
+        };
         /** ReadingRow */
         ReadingRow: {
             /** Id */
@@ -678,6 +859,56 @@ export interface components {
             label: string;
             now: components["schemas"]["Quantity"];
             sound: components["schemas"]["Quantity"];
+        };
+        /** ReadingsBody */
+        ReadingsBody: {
+            /**
+             * Conditions
+             * @default {}
+             */
+            conditions: {
+                [key: string]: unknown;
+            };
+            /**
+             * Looked At
+             * @default {}
+             */
+            looked_at: {
+                [key: string]: unknown;
+            };
+            /** Machine */
+            machine: {
+                [key: string]: unknown;
+            };
+            /**
+             * Readings
+             * @default {}
+             */
+            readings: {
+                [key: string]: unknown;
+            };
+            /**
+             * Running
+             * @default true
+             */
+            running: boolean;
+            /**
+             * School
+             * @default plate_and_formula
+             */
+            school: string;
+            /**
+             * Settled
+             * @default true
+             */
+            settled: boolean;
+            /**
+             * Tests
+             * @default []
+             */
+            tests: {
+                [key: string]: unknown;
+            }[];
         };
         /** ResultCell */
         ResultCell: {
@@ -722,8 +953,31 @@ export interface components {
              * @default
              */
             complaint: string;
-            /** Fault */
-            fault: string;
+            /**
+             * Fault
+             * @default null
+             */
+            fault: string | null;
+            /**
+             * Faults
+             * @default null
+             */
+            faults: components["schemas"]["PlantedFault"][] | null;
+            /**
+             * Given Readings
+             * @default null
+             */
+            given_readings: string[] | null;
+            /**
+             * Given Tests
+             * @default []
+             */
+            given_tests: string[];
+            /**
+             * History
+             * @default
+             */
+            history: string;
             /**
              * Instruments
              * @default analogue
@@ -879,6 +1133,19 @@ export interface components {
             total: number;
             /** Units */
             units: string;
+        };
+        /** SplitRow */
+        SplitRow: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Minutes */
+            minutes: number;
+            /** Removes */
+            removes: string[];
+            /** Text */
+            text: string;
         };
         /** TestBody */
         TestBody: {
@@ -1192,6 +1459,39 @@ export interface operations {
             };
         };
     };
+    bench_diagnose_readings_diagnose_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiagnosisReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
     papers_paper_read_papers__code__get: {
         parameters: {
             query?: never;
@@ -1245,6 +1545,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PaperReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    bench_prove_scenario_prove_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProveBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofReply"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -3,15 +3,27 @@
 from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.cycle.conditions import for_machine
-from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import KITS
 from wolfsbane.cycle.profiles import machine
+from wolfsbane.diagnosis.diagnose import NOT_ENOUGH, NOT_SETTLED, diagnose
+from wolfsbane.diagnosis.observed import observed
 from wolfsbane.diagnosis.targets import school
 from wolfsbane.exercise import bench
 from wolfsbane.exercise.catalogue import fault_catalogue, machine_catalogue, school_catalogue
-from wolfsbane.server.api.bench_models import BenchBody, BenchReply, CatalogueReply, TestBody, TestReply
+from wolfsbane.server.api.bench_models import (
+    BenchBody,
+    BenchReply,
+    CatalogueReply,
+    DiagnosisReply,
+    ProofReply,
+    ProveBody,
+    ReadingsBody,
+    TestBody,
+    TestReply,
+)
 from wolfsbane.server.security import INSTRUCTOR, roles
 
 api = APIBlueprint("bench", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="bench")])
@@ -52,3 +64,28 @@ def bench_test(body: TestBody):
     word = answer.word if isinstance(answer.word, str) else "yes" if answer.word else "no"
     return {"test": answer.test, "name": test.name, "answer": word.replace("_", " "), "text": answer.text,
             "minutes": test.minutes, "caution": test.caution}
+
+
+@api.post("/prove", responses={200: ProofReply})
+@roles(INSTRUCTOR)
+def prove_scenario(body: ProveBody):
+    """Has this machine one defensible answer with what is given, what else looks the same, and how hard is it?"""
+    if body.instruments not in KITS:
+        raise BadInputError("instruments", body.instruments, ", ".join(KITS))
+    m, weather, faults = _situation(body)
+    try:
+        return bench.proved(m, weather, faults, body.instruments, tuple(body.given_tests), body.given_readings)
+    except NoConvergenceError as error:
+        raise BadInputError("outdoor_db_f", body.outdoor_db_f, f"weather in which the sound machine runs ({error})") from None
+
+
+_ANSWERS = {NOT_SETTLED: "Not settled: wait", NOT_ENOUGH: "Not enough readings"}
+
+
+@api.post("/diagnose", responses={200: DiagnosisReply})
+@roles(INSTRUCTOR)
+def diagnose_readings(body: ReadingsBody):
+    """Ranked explanations of a set of readings, complete or not, of any machine."""
+    found = diagnose(observed(body.model_dump(exclude={"school"})), school(body.school)).to_json()
+    found["ranked"] = [{**row, "name": _ANSWERS.get(row["fault"]) or bench.names(row["fault"])} for row in found["ranked"][:12]]
+    return found

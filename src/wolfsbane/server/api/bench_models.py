@@ -4,7 +4,7 @@ from typing import Annotated, Any
 
 from pydantic import Field
 
-from wolfsbane.server.api.models import Model, Number, Text, Units
+from wolfsbane.server.api.models import Model, Names, Number, PlantedFault, Text, Units
 
 
 class Quantity(Model):
@@ -92,12 +92,6 @@ class CatalogueReply(Model):
     instruments: list[str]
 
 
-class PlantedFault(Model):
-    id: Annotated[Text, Field(max_length=60)]
-    severity: Number | None = None
-    cause: Annotated[Text, Field(max_length=60)] | None = None
-
-
 class BenchBody(Model):
     machine: Annotated[Text, Field(max_length=60)]
     faults: Annotated[list[PlantedFault], Field(max_length=12)] = []
@@ -160,12 +154,84 @@ class LookAlikeRow(Model):
     fault: str
     name: str
     distance: float
+    severities: str
 
 
 class Judged(Model):
     fair: bool
     sentence: str
-    look_alikes: list[LookAlikeRow]
+
+
+class ProveBody(BenchBody):
+    given_readings: Names | None = None
+    given_tests: Names = []
+
+
+class SplitRow(Model):
+    kind: str
+    id: str
+    text: str
+    minutes: float
+    removes: list[str]
+
+
+class HardReason(Model):
+    points: float
+    text: str
+
+
+class Hardness(Model):
+    level: int
+    points: float
+    reasons: list[HardReason]
+
+
+class ProofReply(Model):
+    answer: str
+    unique: bool
+    refusal: str | None
+    equals: list[LookAlikeRow]
+    nearest: list[LookAlikeRow]
+    splits: list[SplitRow]
+    left: list[str]
+    difficulty: Hardness | None
+
+
+class ReadingsBody(Model):
+    machine: dict[str, Any]
+    conditions: dict[str, Any] = {}
+    readings: dict[str, Any] = {}
+    looked_at: dict[str, Any] = {}
+    tests: list[dict[str, Any]] = []
+    running: bool = True
+    settled: bool = True
+    school: Annotated[Text, Field(max_length=60)] = "plate_and_formula"
+
+
+class RankedRow(Model):
+    fault: str
+    name: str
+    weight: float
+    reasons: list[str]
+    against: list[str]
+    severities: dict[str, float]
+
+
+class NextStep(Model):
+    id: str
+    kind: str
+    text: str
+    bits: float
+    minutes: float
+    caution: str
+
+
+class DiagnosisReply(Model):
+    ranked: list[RankedRow]
+    left_open: list[str]
+    next_test: str | None
+    next_steps: list[NextStep]
+    computed: dict[str, Any]
 
 
 class TripReply(Model):

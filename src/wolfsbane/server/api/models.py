@@ -44,10 +44,20 @@ class SessionReply(Model):
     csrf: str
 
 
+class PlantedFault(Model):
+    id: Annotated[Text, Field(max_length=60)]
+    severity: Number | None = None
+    cause: Annotated[Text, Field(max_length=60)] | None = None
+
+
+Names = Annotated[list[Annotated[Text, Field(max_length=60)]], Field(max_length=40)]
+
+
 class ScenarioBody(Model):
     title: Annotated[Text, Field(min_length=1, max_length=120)]
     machine: Annotated[Text, Field(max_length=60)]
-    fault: Annotated[Text, Field(max_length=60)]
+    faults: Annotated[list[PlantedFault], Field(max_length=3)] | None = None
+    fault: Annotated[Text, Field(max_length=60)] | None = None
     severity: Number | None = None
     outdoor_db_f: Number
     return_db_f: Number
@@ -59,6 +69,9 @@ class ScenarioBody(Model):
     spread_return_df: Number = 3
     spread_depth_pct: Number = 15
     complaint: Annotated[Text, Field(max_length=600)] = ""
+    history: Annotated[Text, Field(max_length=600)] = ""
+    given_readings: Names | None = None
+    given_tests: Names = []
     look_round: Annotated[list[Annotated[Text, Field(max_length=200)]], Field(max_length=12)] = []
 
 

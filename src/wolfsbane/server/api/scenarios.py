@@ -6,7 +6,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from wolfsbane.cycle.faults import FAULTS
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.exercise.questions import fault_name
-from wolfsbane.exercise.scenario import SCHEMA, scenario
+from wolfsbane.exercise.scenario import SCHEMA, require_paper, scenario
 from wolfsbane.server.api.models import ScenarioBody, ScenarioList, ScenarioPath, ScenarioRow
 from wolfsbane.server.db.database import jsonb, queries
 from wolfsbane.server.errors import not_found
@@ -16,14 +16,22 @@ api = APIBlueprint("scenarios", __name__, url_prefix="/api/v1", abp_tags=[Tag(na
 
 
 def _row(row):
-    body = row["body"]
-    kind = FAULTS.get(body["fault"])
+    planned = scenario(row["body"])
+    body = planned.to_json()
     return {
         "id": row["id"], "version": row["version"], "title": body["title"],
         "machine_name": MACHINES[body["machine"]].name if body["machine"] in MACHINES else body["machine"],
-        "fault_name": fault_name(body["fault"]),
-        "severity_text": f"{body['severity']:g}\u00a0{kind.unit}, {kind.parameter}" if kind else "",
+        "fault_name": " and ".join(fault_name(f.id) for f in planned.faults) or fault_name("none"),
+        "severity_text": "; ".join(f"{f.severity:g}\u00a0{FAULTS[f.id].unit}, {FAULTS[f.id].parameter}" for f in planned.faults
+                                   if f.id in FAULTS),
         "created_at": row["created_at"].isoformat(), "body": body}
+
+
+def _planned(body):
+    """The checked scenario of a request, which may name one fault as older files do."""
+    if body.faults is not None:
+        return require_paper(scenario(body.model_dump(exclude={"fault", "severity"})))
+    return require_paper(scenario({"schema": 1, **body.model_dump(exclude={"faults"})}))
 
 
 def add_version(connection, user, scenario_id, made):
@@ -59,7 +67,7 @@ def scenario_list():
 @roles(INSTRUCTOR)
 def scenario_add(body: ScenarioBody):
     """Save a new scenario."""
-    made = scenario(body.model_dump())
+    made = _planned(body)
     with current_app.db.transaction() as connection:
         return _found(connection, add_scenario(connection, g.user, made)), 201
 
@@ -76,7 +84,7 @@ def scenario_read(path: ScenarioPath):
 @roles(INSTRUCTOR)
 def scenario_change(path: ScenarioPath, body: ScenarioBody):
     """Save a changed scenario as its next version; issued sheets keep theirs."""
-    made = scenario(body.model_dump())
+    made = _planned(body)
     with current_app.db.transaction() as connection:
         if queries.scenario_lock(connection, school_id=g.user["school_id"], id=path.scenario_id) is None:
             raise not_found(f"scenario {path.scenario_id}")

@@ -93,20 +93,22 @@ def _key_call(body):
     for name, label in _KEY_ROWS:
         if name in body["readings"]:
             now, band, after = body["readings"][name]["text"], "", key["after"][name]
+            between = (key.get("between") or {}).get(name, "")
         else:
             kind = "temperature" if name.endswith("saturation") else "difference"
             now, band = f"{round(key['figures'][name], 1) + 0.0:.1f} {unit[kind]}", ""
-            after = key["after_figures"].get(name, "")
+            after, between = key["after_figures"].get(name, ""), ""
         if name in key["bands"]:
             band = f"{key['bands'][name]['low']:.1f} to {key['bands'][name]['high']:.1f}"
         rows.append({"label": label, "now": now.replace("-", "−"), "band": band.replace("-", "−"),
-                     "after": after.replace("-", "−"), "verdict": key["verdicts"].get(name, "")})
+                     "after": after.replace("-", "−"), "between": between.replace("-", "−"), "verdict": key["verdicts"].get(name, "")})
     letter = {kind: {c["id"]: c["letter"] for c in body["choices"][kind]} for kind in body["choices"]}
     evidence = [letter["evidence"][e] for e in key["evidence"]]
+    named = " ".join(letter["fault"][f] for f in key.get("faults") or [key["fault"]])
     kind = FAULTS.get(key["fault"])
     return {
         "body": body, "rows": rows,
         "severity": f"{kind.parameter} {key['severity']:g}\u00a0{kind.unit}" if kind else "",
-        "letters": f"12 {letter['fault'][key['fault']]} · 13 {'/'.join(evidence)} · 14 {letter['action'][key['action']]}",
+        "letters": f"12 {named} · 13 {'/'.join(evidence)} · 14 {letter['action'][key['action']]}",
         "evidence": ", ".join(EVIDENCE[e] for e in key["evidence"]),
     }

@@ -7,6 +7,7 @@ import { kept, units } from '@/shared/kept'
 import CircuitPicture from './CircuitPicture.vue'
 import FigureBar from './FigureBar.vue'
 import PlantPanel from './PlantPanel.vue'
+import ProofPanel from './ProofPanel.vue'
 import TestPanel from './TestPanel.vue'
 import { useBench } from './useBench'
 
@@ -22,7 +23,7 @@ const top = (field: string, high: number) => (field === 'return_wb_f' ? Math.min
 /** Why this cannot be saved as a call on paper, or nothing. */
 const unsaved = computed(() => {
   if (machine.value && !machine.value.on_paper) return 'This machine is for the bench: no call on paper yet.'
-  if (rows.value.length > 1 || rows.value.some((r) => r.kind.acts_on === 'reading')) return 'A call on paper takes one fault of the machine.'
+  if (rows.value.length > 2 || rows.value.some((r) => r.kind.acts_on === 'reading')) return 'A call on paper takes one or two faults of the machine.'
   if (rows.value.some((r) => !r.kind.on_paper)) return 'This one is for the bench: steady readings on paper cannot carry it.'
   return ''
 })
@@ -44,16 +45,18 @@ async function open(id: number): Promise<void> {
 async function save(): Promise<void> {
   busy.value = true
   saving.value = ''
-  const { machine: id, weather, altitude_ft, instruments, school } = state.value
-  const faultId = rows.value[0]?.kind.id ?? 'none'
+  const { machine: id, weather, altitude_ft, instruments, school, given } = state.value
+  const faults = rows.value.map((r) => ({ id: r.kind.id, severity: r.severity, cause: r.planted.cause }))
   const rest = { outdoor_db_f: weather.outdoor_db_f ?? 95, return_db_f: weather.return_db_f ?? 80, return_wb_f: weather.return_wb_f ?? 67, altitude_ft, instruments, school }
-  const before = (opened.value?.body ?? {}) as Partial<Schemas['ScenarioBody']> & { schema?: number }
-  const { schema: _schema, ...kept } = before
-  const body = {
-    spread_outdoor_df: 6, spread_return_df: 3, spread_depth_pct: 15, complaint: '', look_round: [],
-    ...kept, ...rest, title: title.value, machine: id, fault: faultId, severity: rows.value[0]?.severity ?? null,
+  const before = opened.value?.body as unknown as Schemas['ScenarioBody'] | undefined
+  const sameFaults = before?.faults?.map((f) => f.id).join() === faults.map((f) => f.id).join()
+  const body: Schemas['ScenarioBody'] = {
+    ...rest, title: title.value, machine: id, faults, fault: null, severity: null, given_tests: given,
+    given_readings: before?.given_readings ?? null, history: before?.history ?? '',
+    spread_outdoor_df: before?.spread_outdoor_df ?? 6, spread_return_df: before?.spread_return_df ?? 3,
+    spread_depth_pct: before?.spread_depth_pct ?? 15,
+    complaint: (sameFaults && before?.complaint) || '', look_round: (sameFaults && before?.look_round) || [],
   }
-  if (kept.fault !== undefined && kept.fault !== faultId) Object.assign(body, { complaint: '', look_round: [] })
   try {
     await ask(opened.value
       ? api.PUT('/api/v1/scenarios/{scenario_id}', { params: { path: { scenario_id: opened.value.id } }, body })
@@ -107,18 +110,14 @@ watch([() => route.query.scenario, catalogue], ([id]) => {
         <div class="card picture"><CircuitPicture :reply="reply" :machine="machine" /></div>
         <ul v-if="reply.signs.length" class="card signs" data-test="signs"><li v-for="s in reply.signs" :key="s">{{ s }}</li></ul>
         <div class="card figures"><FigureBar v-for="f in reply.figures" :key="f.id" :figure="f" /></div>
-        <TestPanel :bench="bench" />
+        <ProofPanel :bench="bench" />
       </template>
     </section>
 
     <section v-if="reply && !reply.trip" class="side">
       <div class="dials card"><DialFace v-for="d in reply.dials" :key="String(d.side)" :drawing="d" /></div>
-      <div v-if="reply.judged" :class="['card', 'judged', { fair: reply.judged.fair }]" role="status">
-        <h2>Fair call?</h2>
-        <p><b>{{ reply.judged.sentence }}</b></p>
-        <p v-if="reply.judged.look_alikes.length" class="soft near">Nearest look-alikes, in reading tolerances:</p>
-        <ol><li v-for="l in reply.judged.look_alikes" :key="l.fault"><span>{{ l.name }}</span><i :style="{ width: `${Math.min(l.distance, 10) * 4.4}px` }" /><b class="num">{{ l.distance.toFixed(1) }}</b></li></ol>
-      </div>
+      <div v-if="reply.judged" :class="['card', 'judged', { fair: reply.judged.fair }]" role="status"><b>{{ reply.judged.sentence }}</b></div>
+      <TestPanel :bench="bench" />
     </section>
   </main>
 </template>
@@ -146,12 +145,6 @@ watch([() => route.query.scenario, catalogue], ([id]) => {
 .dials { padding: 10px 22px; display: grid; gap: 8px; }
 .judged { border-left: 5px solid var(--amber); padding: 10px 14px; }
 .judged.fair { border-left-color: var(--good); }
-.judged p { margin: 0 0 4px; font-size: 14px; }
-.near { font-size: 12.5px !important; }
-ol { list-style: none; margin: 0; padding: 0; font-size: 13px; }
-ol li { display: grid; grid-template-columns: 1fr 44px 30px; align-items: center; gap: 6px; }
-ol li span { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-ol li i { height: 6px; background: var(--violet); border-radius: 2px; }
-ol li b { text-align: right; }
+.judged { font-size: 14px; }
 @media (max-width: 900px) { .bench { grid-template-columns: 1fr; } }
 </style>

@@ -37,12 +37,11 @@ watch(body, () => (answers.value = []))
 
 <style scoped>
 .tests { padding: 10px 14px; }
-.wide { width: 260px; }
-.head { display: flex; align-items: baseline; gap: 14px; }
-.head p { margin: 0; font-size: 12.5px; }
-dl { margin: 4px 0 0; font-size: 13.5px; display: grid; grid-template-columns: minmax(0, 220px) 1fr; column-gap: 12px; }
+.wide { width: 100%; }
+.head p { margin: 0 0 4px; font-size: 12.5px; }
+dl { margin: 4px 0 0; font-size: 13.5px; }
 dt { font-weight: 600; margin-top: 6px; }
-dd { margin: 6px 0 0; }
+dd { margin: 0; }
 dd b { color: var(--violet); margin-right: 4px; }
 dd em { display: block; font-style: normal; color: var(--amber); font-size: 12px; }
 </style>

@@ -1,0 +1,107 @@
+"""Write the JSON Schemas in docs/formats/ from what the readers accept: ``make formats``. A test compares them."""
+
+import json
+from pathlib import Path
+
+from wolfsbane.cycle.faults import FAULTS
+from wolfsbane.cycle.field_tests import FIELD_TESTS
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
+from wolfsbane.cycle.instruments import ALL_POINTS, KITS, POINTS
+from wolfsbane.cycle.profiles import MACHINES
+from wolfsbane.diagnosis import observed, words
+from wolfsbane.diagnosis.schools import SCHOOLS
+from wolfsbane.exercise import brief, scenario
+from wolfsbane.tables import NAMES
+
+OUT = Path(__file__).resolve().parents[1] / "docs" / "formats"
+_DRAFT = "https://json-schema.org/draft/2020-12/schema"
+
+
+def _object(title, properties, required, version):
+    return {"$schema": _DRAFT, "title": title, "type": "object", "additionalProperties": False, "required": required,
+            "properties": {"schema": {"const": version}, **properties}}
+
+
+def _names(values, **more):
+    return {"type": "array", "items": {"enum": list(values)}, **more}
+
+
+def _measured(kinds, ranges):
+    """Every quantity under each of its units: a number or null, or a range where a reading may flutter."""
+    number = {"type": ["number", "null"]}
+    span = {"type": "array", "items": {"type": "number"}, "minItems": 2, "maxItems": 2}
+    value = {"anyOf": [number, span]} if ranges else number
+    return {name + suffix: value for name, kind in kinds.items() for suffix in observed.SUFFIXES[kind]}
+
+
+def _words(check):
+    return {"enum": [*words.CHECKS[check], None]}
+
+
+def readings_schema():
+    """What ``wolfsbane diagnose`` reads."""
+    group = lambda properties: {"type": ["object", "null"], "additionalProperties": False, "properties": properties}  # noqa: E731
+    test = {"type": "object", "additionalProperties": False, "required": ["test", "result"], "properties": {
+        "test": {"enum": list(words.TESTS)}, "result": {"enum": [*sorted({w for ws in words.TESTS.values() for w in ws}), None]}}}
+    plate = {"refrigerant": {"enum": list(NAMES)}, "metering": {"enum": list(observed.METERING)},
+             "application": {"enum": [*observed.APPLICATIONS, None]}, "condenser": {"enum": [*observed.CONDENSERS, None]},
+             "receiver": {"type": ["boolean", "null"]}, "profile": {"enum": [*MACHINES, None]},
+             **_measured({"capacity": "size"}, ranges=False),
+             **_measured({"plate_subcooling": "difference", "plate_superheat": "difference"}, ranges=True)}
+    flag = {"type": ["boolean", "null"], "default": True}
+    return _object("Readings of one machine, complete or not", {
+        "machine": {"type": "object", "additionalProperties": False, "properties": plate,
+                    "anyOf": [{"required": ["refrigerant", "metering"]}, {"required": ["profile"]}]},
+        "conditions": group(_measured(observed.CONDITIONS, ranges=False)), "readings": group(_measured(observed.READINGS, ranges=True)),
+        "looked_at": group({check: _words(check) for check in words.LOOKS}),
+        "tests": {"type": ["array", "null"], "items": test}, "running": flag, "settled": flag}, ["machine"], observed.SCHEMA)
+
+
+def scenario_schema():
+    """What ``wolfsbane prove`` and ``call`` read."""
+    fault = {"type": "object", "additionalProperties": False, "required": ["id", "severity"], "properties": {
+        "id": {"enum": [*FAULTS, *INSTRUMENT_FAULTS]}, "severity": {"type": "number"}, "cause": {"type": ["string", "null"]}}}
+    number, maybe, text = {"type": "number"}, {"type": ["number", "null"]}, {"type": "string", "maxLength": 600}
+    return _object("A scenario: one machine, its faults, its weather and what is given", {
+        "title": {"type": "string", "minLength": 1, "maxLength": 120}, "machine": {"enum": list(MACHINES)},
+        "faults": {"type": "array", "items": fault, "maxItems": scenario.MOST_FAULTS}, "outdoor_db_f": number,
+        "return_db_f": maybe, "return_wb_f": maybe, "box_f": maybe, "water_in_f": maybe, "altitude_ft": number,
+        "instruments": {"enum": list(KITS)}, "school": {"enum": list(SCHOOLS)},
+        "spread_outdoor_df": {"type": "number", "minimum": 0, "maximum": 20},
+        "spread_return_df": {"type": "number", "minimum": 0, "maximum": 8},
+        "spread_depth_pct": {"type": "number", "minimum": 0, "maximum": 50}, "complaint": text, "history": text,
+        "look_round": {"type": "array", "maxItems": 12, "items": {"type": "string", "maxLength": 200}},
+        "given_readings": {"anyOf": [{"type": "null"}, _names(ALL_POINTS)]}, "given_tests": _names(FIELD_TESTS)},
+        ["title", "machine", "faults", "outdoor_db_f"], scenario.SCHEMA)
+
+
+def brief_schema():
+    """What ``wolfsbane generate`` reads."""
+    whole = lambda low, high: {"type": "integer", "minimum": low, "maximum": high}  # noqa: E731
+    span = {"type": "array", "items": {"type": "number"}, "minItems": 2, "maxItems": 2}
+    drill = {"type": "object", "additionalProperties": False, "required": ["kind"],
+             "properties": {"kind": {"enum": list(brief.DRILLS)}, "items": whole(1, 40)}}
+    return _object("A brief for a class set", {
+        "title": {"type": "string", "minLength": 1, "maxLength": 120}, "machines": _names(MACHINES, minItems=1),
+        "faults": _names(FAULTS, minItems=1), "levels": {"type": "array", "items": whole(1, 5), "minItems": 2, "maxItems": 2},
+        "calls": whole(0, 20), "apprentices": whole(1, 60), "minutes": {"anyOf": [{"type": "null"}, whole(5, 480)]},
+        "sound_share": {"type": "number", "minimum": 0, "maximum": 1}, "two_faults": whole(0, 20), "school": {"enum": list(SCHOOLS)},
+        "instruments": {"enum": list(KITS)}, "units": {"enum": ["us", "si"]},
+        "weather": {"type": "object", "additionalProperties": False, "properties": dict.fromkeys(brief.WEATHER, span)},
+        "altitude_ft": {"type": "number", "minimum": -500, "maximum": 10_000},
+        "given_readings": {"anyOf": [{"type": "null"}, _names(POINTS)]}, "given_tests": _names(FIELD_TESTS),
+        "drills": {"type": "array", "items": drill}, "seed": {"type": "integer", "minimum": 0}}, ["title"], brief.SCHEMA)
+
+
+SCHEMAS = {"readings": readings_schema, "scenario": scenario_schema, "brief": brief_schema}
+
+
+def text(name):
+    """The schema file's text."""
+    return json.dumps(SCHEMAS[name](), indent=1, ensure_ascii=False) + "\n"
+
+
+if __name__ == "__main__":
+    OUT.mkdir(parents=True, exist_ok=True)
+    for name in SCHEMAS:
+        (OUT / f"{name}.schema.json").write_text(text(name), encoding="utf-8")
