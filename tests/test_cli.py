@@ -200,7 +200,7 @@ def test_diagnose_answers_as_the_contract_has_it(capsys, tmp_path):
     path.write_text(json.dumps({"machine": {"refrigerant": "R-410A", "metering": "txv", "plate_subcooling_df": 10},
                                 "conditions": {"outdoor_db_f": 88, "return_db_f": 76, "return_wb_f": 63},
                                 "readings": {"suction_psig": 92, "head_psig": 285, "suction_line_f": 68, "liquid_line_f": 91}}))
-    code, out, _ = run(capsys, "diagnose", str(path))
+    code, out = run(capsys, "diagnose", str(path))
     assert code == 0 and set(out) >= {"ranked", "left_open", "next_test", "computed"}
     assert out["ranked"][0]["fault"] == "undercharge" and out["computed"]["subcooling_df"] == pytest.approx(1.3, abs=0.3)
     assert sum(r["weight"] for r in out["ranked"]) == pytest.approx(1.0, abs=1e-6)
@@ -216,7 +216,7 @@ def test_prove_names_the_equals_and_what_splits_them(capsys, tmp_path):
     path = tmp_path / "scenario.json"
     path.write_text(json.dumps({"title": "x", "machine": VALVE, "faults": [{"id": "dirty_condenser", "severity": 60}], "outdoor_db_f": 93,
                                 "return_db_f": 78, "return_wb_f": 65.5}))
-    code, out, _ = run(capsys, "prove", str(path))
+    code, out = run(capsys, "prove", str(path))
     assert code == 0 and not out["unique"] and "condenser_fan_weak" in [r["fault"] for r in out["class_of_equals"]]
     assert all(set(s) == {"add", "text", "minutes", "separates"} for s in out["split"]) and 1 <= out["difficulty"]["level"] <= 5
 

@@ -156,7 +156,7 @@ def diagnose(seen, practice):
                 Answer(fault=NOT_ENOUGH, weight=few, reasons=_lacking(seen, rows, stand), against=[], severities={})]
     answers.sort(key=lambda a: (-a.weight, a.fault))
     done = weighed[0].id == NONE and weighed[0].weight * rest > 0.9
-    return Diagnosis(seen=seen, ranked=answers, left_open=_left_open(answers, _alike(weighed)),
+    return Diagnosis(seen=seen, ranked=answers, left_open=_remaining(answers, _alike(weighed)),
                      steps=[] if done else steps(weighed, seen, stand),
                      computed=computed(rows, seen, stand))
 
@@ -169,7 +169,7 @@ def _alike(weighed):
     return {i for i, value in fit.items() if value >= _FITS * best}
 
 
-def _left_open(answers, alike=frozenset()):
+def _remaining(answers, alike=frozenset()):
     """What stays open beside the first answer: what belief is left for, and what fits as well (``alike``) though it is rare."""
     faults = [a for a in answers[1:] if a.fault not in (NOT_SETTLED, NOT_ENOUGH)]
     found, covered = [], answers[0].weight + sum(a.weight for a in answers[1:] if a.fault in (NOT_SETTLED, NOT_ENOUGH))
@@ -233,5 +233,5 @@ def _at_rest(seen, practice):
         weights = {k: 0.3 * v for k, v in weights.items()} | {NOT_SETTLED: 0.7}
     ranked = [Answer(fault=f, weight=w, reasons=why if f != NOT_SETTLED else ["wait until everything is at the air's temperature"],
                      against=[], severities={}) for f, w in sorted(weights.items(), key=lambda kv: (-kv[1], kv[0]))]
-    return Diagnosis(seen=seen, ranked=ranked, left_open=_left_open(ranked), steps=[], computed=worked)
+    return Diagnosis(seen=seen, ranked=ranked, left_open=_remaining(ranked), steps=[], computed=worked)
 

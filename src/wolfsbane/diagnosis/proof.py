@@ -20,6 +20,8 @@ from wolfsbane.diagnosis.ground import SHOWS, depth_of, given_readings, id_of, p
 _NEAR, _SOLVED = 2.2, 16
 #: a pair whose coarse grid comes nearer than this is looked at closely; how wide a close look goes, as a share of the range
 _WORTH_A_LOOK, _WIDE, _CLOSER = 7.0, 0.12, (0.12, 0.06, 0.03, 0.02)
+#: with more equals than this only the nearest are split; the rest is said to be left
+_SPLIT = 14
 #: a step that names the fault by itself is worth this much of one that only rules rivals out
 _GIVES_AWAY = 0.3
 #: minutes a further reading takes
@@ -96,6 +98,16 @@ def distances(vectors, here, rows, tolerances):
     return np.max(np.abs((vectors - here) @ rows.T) / tolerances, axis=1)
 
 
+def words(around, test_id, faults):
+    """Every word a test can answer on this ground with ``faults``, over the causes that are not named: a set."""
+    memory = around.memory.setdefault("words", {})
+    key = (test_id, faults)
+    if key not in memory:
+        memory[key] = {ask(around.machine, around.conditions, tuple(f for f in variant if f.id not in INSTRUMENT_FAULTS), test_id).word
+                       for variant in _causes(faults, test_id)}
+    return memory[key]
+
+
 class _Bench:
     """One proof: the ground, what was planted, and answers of tests kept so that none is solved twice."""
 
@@ -104,19 +116,11 @@ class _Bench:
         self.around, self.faults, self.state = around, faults, state
         self.here = planted_vector(around.machine, state, faults)
         self.readings, self.tests = readings, tests
-        self.words = around.memory.setdefault("words", {})
         self.kept = around.memory.setdefault(("rivals", faults), {})
 
     def word(self, test_id, faults):
         """Every word a test can answer with these faults, over the causes that are not named."""
-        key = (test_id, faults)
-        if key not in self.words:
-            self.words[key] = {self._asked(test_id, variant) for variant in _causes(faults, test_id)}
-        return self.words[key]
-
-    def _asked(self, test_id, faults):
-        own = tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
-        return ask(self.around.machine, self.around.conditions, own, test_id).word
+        return words(self.around, test_id, faults)
 
     def told_apart(self, rival, tests):
         """Whether one of ``tests`` cannot answer for ``rival`` as it does for what was planted."""
@@ -243,12 +247,12 @@ def _read_elsewhere(bench, others):
     return any(not bench.word(t, others) & bench.word(t, bench.faults) for t in bench.tests)
 
 
-def prove(around, faults, *, readings=None, tests=(), offers_readings=True):
+def prove(around, faults, *, readings=None, tests=(), offers_readings=True, wants_splits=True):
     """The :class:`Proof` of planted ``faults`` (machine's and instruments') on a :class:`~wolfsbane.diagnosis.ground.Ground`.
 
     ``readings`` are the printed readings (keys of POINTS or MORE_POINTS; None for the usual ones), ``tests`` the looks and
     tests whose results are given as well; ``offers_readings`` says whether a further reading may be offered to split equals.
-    Raises BadInputError for an unknown one.
+    ``wants_splits`` says whether to look for what splits them at all. Raises BadInputError for an unknown one.
     """
     for key in readings or ():
         if key not in ALL_POINTS:
@@ -268,7 +272,7 @@ def prove(around, faults, *, readings=None, tests=(), offers_readings=True):
     if refusal:
         return Proof(**empty, refusal=refusal, threshold=limit)
     equals = bench.equals(shown, bench.tests)
-    splits, left = _splits(bench, equals) if equals else ([], [])
+    splits, left = _splits(bench, equals) if equals and wants_splits else ([], [r.id for r in equals])
     same = {r.id for r in equals}
     nearest = [r for r in bench.rivals(shown) if r.id not in same][:6]
     return Proof(**{**empty, "equals": equals, "nearest": nearest, "splits": splits, "left": left})
@@ -276,7 +280,7 @@ def prove(around, faults, *, readings=None, tests=(), offers_readings=True):
 
 def _splits(bench, equals):
     """(steps, ids left): the steps that rule out most for their minutes, one after the other, until nothing is left to gain."""
-    remaining, found = list(equals), []
+    remaining, found = list(equals[:_SPLIT]), []
     readings, tests = list(bench.readings), list(bench.tests)
     options = _options(bench, equals)
     while remaining:
@@ -294,7 +298,7 @@ def _splits(bench, equals):
         text = ALL_POINTS[option][0] if kind == "reading" else FIELD_TESTS[option].name
         found.append(Split(kind=kind, id=option, text=text, minutes=minutes, removes=tuple(r.id for r in gone)))
         remaining = [r for r in remaining if r not in gone]
-    return found, [r.id for r in remaining]
+    return found, [r.id for r in (*remaining, *equals[_SPLIT:])]
 
 
 def _gives_away(bench, kind, option):

@@ -63,11 +63,11 @@ def _whole(data, name, default, low, high):
     return value
 
 
-def _list(data, name, allowed, default):
+def _list(data, name, allowed, default, *, may_be_empty=False):
     value = data.get(name)
     if value is None:
         return tuple(default)
-    if not isinstance(value, (list, tuple)) or not value:
+    if not isinstance(value, (list, tuple)) or not (value or may_be_empty):
         raise BadInputError(name, value, "a list of " + ", ".join(allowed))
     for item in value:
         if item not in allowed:
@@ -135,8 +135,8 @@ def brief(data):
         instruments=data.get("instruments", "analogue"), units=data.get("units", "us"),
         weather={name: _span(name, weather.get(name, usual), *limits) for name, (usual, limits) in WEATHER.items()},
         altitude_ft=require_range("altitude_ft", data.get("altitude_ft", 0.0), -500, 10_000, "ft"),
-        given_readings=None if readings is None else _list(data, "given_readings", tuple(POINTS), ()),
-        given_tests=_list(data, "given_tests", tuple(FIELD_TESTS), ()), drills=_drills(data.get("drills", ())),
+        given_readings=None if readings is None else _list(data, "given_readings", tuple(POINTS), (), may_be_empty=True),
+        given_tests=_list(data, "given_tests", tuple(FIELD_TESTS), (), may_be_empty=True), drills=_drills(data.get("drills", ())),
         seed=_whole(data, "seed", 1, 0, 2**53))
 
 

@@ -31,7 +31,9 @@ PAIRS = (("dirty_condenser", "undercharge"), ("low_airflow", "undercharge"), ("d
 _MINUTES = (4, 2)
 _DRILL_MINUTES = 1.5
 #: grounds drawn for one variant, severities tried on each, and how many grounds are spent on finding out what a rung can be
-_GROUNDS, _SEVERITIES, _SCOUTS = 60, 4, 6
+_GROUNDS, _SEVERITIES, _SCOUTS = 60, 4, 4
+#: skills tried for a rung before one level beside the wanted one is good enough
+_SKILLS = 3
 
 
 class NoClassSetError(ValueError):
@@ -102,7 +104,9 @@ def _rung(brief, number, level, skills, used):
     """The first skill that reaches the level; failing that the one that comes nearest, at its own level."""
     fresh = [s for s in skills if s not in used] or skills
     best = None
-    for skill in fresh:
+    for tried, skill in enumerate(fresh):
+        if best is not None and tried >= _SKILLS and abs(best.level - level) <= 1:
+            break
         reached = _levels(brief, skill, level, number)
         if level in reached:
             return Rung(number=number, level=level, skill=skill)
@@ -166,7 +170,7 @@ def _tries(brief, skill, level, rng, grounds, wanted=None):
 def _judged(brief, around, faults, practice, *, allow_edges):
     """A fair judgement with a unique proof, or None. Looks and tests that split the equals are given with the call."""
     tests = tuple(t for t in brief.given_tests if _can_ask(around.machine, t))
-    given = dict(readings=brief.given_readings, allow_edges=allow_edges, offers_readings=False)
+    given = dict(readings=brief.given_readings, allow_edges=allow_edges, wants_splits=True)
     try:
         judged = judge_on(around, faults, practice, brief.units, tests=tests, **given)
         if judged.proof is not None and judged.proof.refusal is None and judged.proof.equals and not judged.proof.left:

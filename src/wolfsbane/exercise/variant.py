@@ -13,11 +13,11 @@ from wolfsbane.cycle.profiles import machine as machine_by_id
 from wolfsbane.cycle.units import M_PER_FT, barometer_at_altitude_pa, f_to_k, from_display, to_display
 from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.difficulty import difficulty
-from wolfsbane.diagnosis.ground import given_readings, ground, id_of, planted_vector, solved
+from wolfsbane.diagnosis.ground import ground, id_of, planted_vector, solved
 from wolfsbane.diagnosis.patterns import bands_us, pattern_of, patterns
-from wolfsbane.diagnosis.proof import prove
+from wolfsbane.diagnosis.proof import prove, words
 from wolfsbane.diagnosis.targets import FIGURES, RIGHT, school
-from wolfsbane.exercise.call import EDGE_MARGIN, bands_for, figures_of, make_call
+from wolfsbane.exercise.call import EDGE_MARGIN, ESSENTIAL, bands_for, figures_of, make_call
 from wolfsbane.exercise.distractors import wrong_paths
 from wolfsbane.exercise.scenario import require_paper
 from wolfsbane.exercise.story import draft
@@ -75,7 +75,7 @@ def _without(around, state, faults, practice, system, allow_edges):
     return None
 
 
-def judge_on(around, faults, practice, system, *, tests=(), readings=None, allow_edges=False, offers_readings=True):
+def judge_on(around, faults, practice, system, *, tests=(), readings=None, allow_edges=False, wants_splits=False):
     """Judge planted ``faults`` (a tuple of Fault) on a :class:`~wolfsbane.diagnosis.ground.Ground`: a :class:`Judgement`.
 
     Refused: a cut-out, a sound machine off target, a figure on a target's edge (unless ``allow_edges``), readings within
@@ -91,16 +91,22 @@ def judge_on(around, faults, practice, system, *, tests=(), readings=None, allow
         return Judgement(refusal=REFUSALS[code], state=state, around=around, patterns={})
     offered = tuple(k.id for k in candidates(around.machine, tuple(f.id for f in faults), tests))
     table = patterns(around, practice, offered)
-    proof = prove(around, faults, readings=readings, tests=tests, offers_readings=offers_readings)
+    proof = prove(around, faults, readings=printed(readings), tests=tests, offers_readings=False, wants_splits=wants_splits)
     code, name = _from_proof(proof, faults, offered)
     if code is None and len(faults) == 1:
-        name = _same_pattern(around, state, faults, practice, system, table)
+        told = {f for f in table if any(not words(around, t, faults) & words(around, t, _plain(f)) for t in tests)}
+        name = _same_pattern(around, state, faults, practice, system, {f: rows for f, rows in table.items() if f not in told})
         code = "same_pattern" if name else None
     if code:
         said = "the sound machine" if name == NONE else name.replace("_", " ").replace("+", " with ")
         text = proof.refusal or REFUSALS[code].format(fault=said)
         return Judgement(refusal=text, proof=proof, patterns=table, state=state, around=around, offered=offered)
     return Judgement(refusal=None, proof=proof, patterns=table, state=state, around=around, offered=offered)
+
+
+def _plain(fault_id):
+    """A moderate fault of a family, as a tuple of planted faults."""
+    return () if fault_id == NONE else (Fault(id=fault_id, severity=fault_kind(fault_id).moderate),)
 
 
 def _from_proof(proof, faults, offered):
@@ -179,7 +185,7 @@ def hardness(judgement, faults):
     """The :class:`~wolfsbane.diagnosis.difficulty.Difficulty` of a fair judgement."""
     proof = judgement.proof
     return difficulty(judgement.around, faults, proof,
-                      lambda some: prove(judgement.around, some, readings=proof.readings, tests=proof.tests, offers_readings=False))
+                      lambda some: prove(judgement.around, some, readings=proof.readings, tests=proof.tests, wants_splits=False))
 
 
 def finished(judgement, scenario, faults, practice, system, seed):
@@ -221,6 +227,6 @@ def fingerprint(call):
     return tuple(call.readings[k]["value"] for k in ("suction_pressure", "head_pressure", "suction_line", "liquid_line"))
 
 
-def proof_readings(scenario):
-    """The readings a proof of a scenario compares."""
-    return given_readings(machine_by_id(scenario.machine), scenario.given_readings)
+def printed(given):
+    """The readings on paper when ``given`` are asked for: those without which nothing can be worked out come with them."""
+    return None if given is None else tuple(dict.fromkeys((*ESSENTIAL, *given)))
