@@ -17,6 +17,8 @@ from wolfsbane.diagnosis.ground import ground
 from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.targets import school
 from wolfsbane.exercise.bench import bench
+from wolfsbane.exercise.brief import brief
+from wolfsbane.exercise.generator import plan, sheet
 from wolfsbane.exercise.scenario import scenario
 from wolfsbane.exercise.variant import vary
 from wolfsbane.sweep import random_conditions, random_faults
@@ -98,6 +100,17 @@ def _tried(work, *args, **named):
         work(*args, **named)
 
 
+def set_rows(unit, sheets):
+    """Class sets: planning a ladder, and one apprentice's sheet of two and of four calls (linear where the second is twice the first)."""
+    asked = brief({"title": "bench", "calls": 4, "levels": [1, 3], "seed": 11})
+    ladders = []
+    rows = [_row("plan of a ladder of four calls", _times_ms(lambda i: ladders.append(plan(asked)), 1), unit)]
+    for calls in (2, 4):
+        times = _times_ms(lambda i, n=calls: sheet(asked, ladders[0][:n], i + 1), sheets)
+        rows.append(_row(f"one sheet of {calls} calls, proved", times, unit))
+    return rows
+
+
 def start_row():
     """A fresh process that solves once, with the compiler's cache warm."""
     command = [sys.executable, "-m", "wolfsbane.cli", "solve", CLASSES[0], "--outdoor-db-f", "95", "--return-db-f", "80",
@@ -135,4 +148,4 @@ def run(repeat=200):
         taken = _times_ms(call, times)
         unit = unit or statistics.median(taken)
         rows.append(_row(name, taken, unit))
-    return [*rows, *class_rows(repeat), *library_rows(), start_row()]
+    return [*rows, *set_rows(unit, 2 if repeat < 50 else 6), *class_rows(repeat), *library_rows(), start_row()]

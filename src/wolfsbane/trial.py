@@ -16,7 +16,7 @@ from wolfsbane.cycle.solver import rating_conditions, solve
 from wolfsbane.cycle.units import k_to_f
 from wolfsbane.diagnosis.diagnose import diagnose
 from wolfsbane.diagnosis.ground import given_readings, ground, id_of, planted_vector, solved
-from wolfsbane.diagnosis.hypotheses import LOADS, PRIORS
+from wolfsbane.diagnosis.hypotheses import EXCLUSIVE, LOADS, NOT_PAIRED, PRIORS
 from wolfsbane.diagnosis.observed import Observed, Seen, observed, plate_of
 from wolfsbane.diagnosis.proof import distances, prove
 from wolfsbane.diagnosis.targets import school
@@ -75,9 +75,12 @@ def _planted(machine, rng, by_prior):
     draw = rng.random()
     if draw < _SOUND:
         return ()
-    kinds = rng.sample(fit, 2 if draw < _SOUND + _TWO else 1)
-    if by_prior:
-        kinds = rng.choices(fit, [PRIORS[k.id] for k in fit], k=len(kinds))
+    two = draw < _SOUND + _TWO
+    if two:
+        fit = [k for k in fit if k.id not in NOT_PAIRED]
+    kinds = rng.choices(fit, [PRIORS[k.id] for k in fit], k=1 + two) if by_prior else rng.sample(fit, 1 + two)
+    if {k.id for k in kinds} in EXCLUSIVE:
+        kinds = kinds[:1]
     found = {k.id: Fault(id=k.id, severity=round(k.mild + (k.severe - k.mild) * rng.uniform(0.0, 1.2), 2)) for k in kinds}
     return tuple(found.values())
 

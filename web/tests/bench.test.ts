@@ -14,7 +14,7 @@ const room = [
 ]
 const box = [{ field: 'outdoor_db_f', label: 'Air', low: 0, high: 118, rated: 95 }, { field: 'box_f', label: 'Box', low: 28, high: 65, rated: 38 }]
 const CATALOGUE = {
-  machines: [{ id: 'split-3t-r410a-txv', weather: room }, { id: 'cooler', weather: box }],
+  machines: [{ id: 'split-3t-r410a-txv', weather: room, tests: [{ id: 'filter', name: 'Filters' }] }, { id: 'cooler', weather: box, tests: [] }],
   faults: [kind('none', ['split-3t-r410a-txv', 'cooler'], { unit: null }), kind('undercharge', ['split-3t-r410a-txv', 'cooler']),
     kind('mismatched_coil', ['split-3t-r410a-txv']), kind('gauge_not_zeroed', ['split-3t-r410a-txv', 'cooler'], { acts_on: 'reading', sound: -30, limit: 30, moderate: 8 })],
   schools: [], instruments: ['analogue', 'digital'],
@@ -86,9 +86,32 @@ describe('the bench', () => {
   })
   it('opens a saved scenario with its fault at its own severity', async () => {
     const bench = await open()
-    bench.load({ title: 'x', machine: 'split-3t-r410a-txv', fault: 'undercharge', severity: 73, outdoor_db_f: 90, return_db_f: 76, return_wb_f: 64 } as never)
+    bench.load({ title: 'x', machine: 'split-3t-r410a-txv', faults: [{ id: 'undercharge', severity: 73, cause: null }], given_tests: ['filter'], outdoor_db_f: 90, return_db_f: 76, return_wb_f: 64 } as never)
     await flushPromises()
     expect(last()).toMatchObject({ outdoor_db_f: 90, faults: [{ id: 'undercharge', severity: 73 }] })
+  })
+  it('proves once the hand rests, with what is given, and not before', async () => {
+    vi.useFakeTimers()
+    const paths: [string, string[] | undefined][] = []
+    vi.spyOn(api, 'POST').mockImplementation(((path: string, init: { body: { given_tests?: string[] } }) => {
+      paths.push([path, init.body.given_tests])
+      return Promise.resolve({ data: { answered: 1 } })
+    }) as never)
+    const bench = await open()
+    bench.add('undercharge')
+    await flushPromises()
+    bench.give('filter')
+    bench.give('filter')
+    bench.give('pump_down')
+    await flushPromises()
+    expect(paths.every(([path]) => path === '/api/v1/bench')).toBe(true)
+    await vi.advanceTimersByTimeAsync(300)
+    expect(paths.filter(([path]) => path === '/api/v1/prove')).toEqual([['/api/v1/prove', ['filter']]])
+    bench.withhold('filter')
+    await flushPromises()
+    await vi.advanceTimersByTimeAsync(300)
+    expect(paths.at(-1)).toEqual(['/api/v1/prove', []])
+    vi.useRealTimers()
   })
   it('shows the answer to the last request only', async () => {
     const bench = await open()

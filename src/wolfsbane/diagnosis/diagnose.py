@@ -3,6 +3,7 @@
 from dataclasses import dataclass, replace
 
 from wolfsbane.cycle.faults import NONE
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.diagnosis.next_step import steps
 from wolfsbane.diagnosis.observed import Observed
 from wolfsbane.diagnosis.posterior import posterior
@@ -162,8 +163,8 @@ def diagnose(seen, practice):
 
 
 def _alike(weighed):
-    """Single faults that fit about as well as the best of them: only how rare they are keeps them down."""
-    singles = [w for w in weighed if len(w.family.ids) <= 1 and w.family.prior > 0]
+    """Single faults of the machine that fit about as well as the best of them: only how rare they are keeps them down."""
+    singles = [w for w in weighed if len(w.family.ids) <= 1 and w.family.prior > 0 and not set(w.family.ids) & set(INSTRUMENT_FAULTS)]
     fit = {w.id: w.weight / w.family.prior for w in singles}
     best = max(fit.values())
     return {i for i, value in fit.items() if value >= _FITS * best}

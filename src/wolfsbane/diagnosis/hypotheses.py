@@ -38,7 +38,8 @@ FELT_DF = {True: 3.5, False: 7.0}
 #: severities of a stranger's machine that are weighed start here where the mild end of a family is called by another name
 _BEGINS = {"compressor_not_pumping": {True: 40.0, False: 13.0}}
 LOADS = ("high_load", "low_load", "undersized_unit")
-_NOT_PAIRED = (*LOADS, "valve_hunting", "wrong_refrigerant", "compressor_not_pumping", "stratified_air", "one_circuit_off",
+#: weighed alone only: they pass, they are the weather's, or nothing else can be read beside them
+NOT_PAIRED = (*LOADS, "valve_hunting", "wrong_refrigerant", "compressor_not_pumping", "stratified_air", "one_circuit_off",
                "wet_condenser", "economizer_stuck_open")
 #: share of the way from sound to the limit at which severities are solved
 _DEPTHS = (0.08, 0.14, 0.21, 0.29, 0.38, 0.48, 0.6, 0.75, 1.0)
@@ -247,7 +248,7 @@ def combined(sound, a, b):
 def pair_families(singles):
     """Every pair of faults that can stand together, from the singles' own vectors."""
     sound = singles[0].vectors[0]
-    parts = [f for f in singles if f.ids and f.ids[0] not in _NOT_PAIRED and len(f.vectors) > 1]
+    parts = [f for f in singles if f.ids and f.ids[0] not in NOT_PAIRED and len(f.vectors) > 1]
     total = sum(f.prior for f in parts)
     found = []
     for a, b in combinations(parts, 2):
