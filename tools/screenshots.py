@@ -31,12 +31,12 @@ def pick(page, mark, option):
 def benches(page):
     """One fault; several with a test answered; a walk-in that is short of charge."""
     pick(page, "fault", "Undercharge")
-    page.wait_for_timeout(1500)
+    page.wait_for_timeout(2500)
     page.screenshot(path=OUT / "bench.png")
     pick(page, "fault", "Dirty condenser")
-    page.wait_for_timeout(2000)
+    page.wait_for_timeout(3000)
     page.locator("[data-test=give]").first.click()
-    page.wait_for_timeout(2000)
+    page.wait_for_timeout(3000)
     page.screenshot(path=OUT / "bench-proof.png", full_page=True)
     pick(page, "fault", "Gauge not zeroed")
     pick(page, "test", "Standing pressure")

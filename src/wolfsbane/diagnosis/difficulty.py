@@ -78,7 +78,7 @@ def _of_one(around, fault, rivals, readings, tests_needed):
         found.append((_POINTS["mild"] * _falling(to_sound, 1.0, 7.0), f"{to_sound:.1f} reading tolerances from a sound machine"))
     if rivals:
         found.append((_POINTS["alike"] * _falling(rivals[0].distance, 1.0, 5.0),
-                      f"{rivals[0].id.replace('_', ' ')} lies {rivals[0].distance:.1f} tolerances away"))
+                      f"{rivals[0].id.replace('_', ' ').replace('+', ' with ')} lies {rivals[0].distance:.1f} tolerances away"))
     if tests_needed:
         found.append((_POINTS["test"] * min(tests_needed, 3), f"{tests_needed} look-alikes fall only by a look or a test"))
     if fault.id in _OPPOSITE:

@@ -133,7 +133,7 @@ def _on_the_ring(ring, readings, system, barometer_pa):
 def _judged(machine, conditions, planted, disturbed, practice, kit, system):
     """Whether one fault makes a fair call; several at once, and trouble of the instruments, are not judged."""
     if disturbed or any(f.id in NOT_ON_PAPER for f in planted) or len(planted) > 2 or not on_paper(machine):
-        return {"fair": False, "sentence": "For the bench: no call on paper. What the readings prove stands below."}
+        return {"fair": False, "sentence": "For the bench: no call on paper. What its readings prove stands beside it."}
     judgement = judge(machine, conditions, planted, practice, kit, system)
     fair = judgement.refusal is None
     return {"fair": fair, "sentence": "Fair on paper: no other answer the sheet offers fits." if fair
@@ -145,6 +145,7 @@ def proved(machine, conditions, faults, kit, tests, readings):
     around = ground(machine, conditions, kit)
     proof = prove(around, faults, readings=readings, tests=tests)
     row = lambda r: {"fault": r.id, "name": names(r.id), "distance": round(r.distance, 2),  # noqa: E731
+                     "ruled_out": r.distance <= 1.0 and r.id not in proof.accepted,
                      "severities": ", ".join(f"{f.severity:g} {(FAULTS.get(f.id) or INSTRUMENT_FAULTS[f.id]).unit}" for f in r.faults)}
     hard = None if proof.refusal else difficulty(around, faults, proof, lambda some: prove(around, some, readings=readings, tests=tests))
     return {"answer": proof.answer, "unique": proof.unique, "refusal": proof.refusal, "equals": [row(r) for r in proof.equals],

@@ -579,6 +579,8 @@ export interface components {
             fault: string;
             /** Name */
             name: string;
+            /** Ruled Out */
+            ruled_out: boolean;
             /** Severities */
             severities: string;
         };

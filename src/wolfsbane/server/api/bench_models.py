@@ -154,6 +154,7 @@ class LookAlikeRow(Model):
     fault: str
     name: str
     distance: float
+    ruled_out: bool
     severities: str
 
 

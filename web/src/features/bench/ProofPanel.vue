@@ -10,7 +10,7 @@ const near = computed(() => {
   const found = proof.value
   if (!found) return []
   const open = new Set(found.equals.map((r) => r.fault))
-  return [...found.equals, ...found.nearest].slice(0, 6).map((r) => ({ ...r, open: open.has(r.fault), out: !open.has(r.fault) && r.distance <= 1, share: Math.min(r.distance, REACH) / REACH }))
+  return [...found.equals, ...found.nearest].slice(0, 6).map((r) => ({ ...r, open: open.has(r.fault), out: r.ruled_out, share: Math.min(r.distance, REACH) / REACH }))
 })
 const verdict = computed(() => {
   const found = proof.value
