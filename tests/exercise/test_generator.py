@@ -211,3 +211,12 @@ def test_too_little_time_and_impossible_wishes_are_said():
 def test_a_brief_survives_json():
     made = brief(BRIEF | {"weather": {"outdoor_db_f": [85, 95]}, "given_tests": ["filter"], "minutes": 90})
     assert brief(json.loads(json.dumps(made.to_json()))) == made
+
+
+def test_a_call_stored_before_there_were_two_faults_is_still_marked():
+    new = vary(scenario({"title": "x", "machine": VALVE, "faults": [{"id": "undercharge", "severity": 78}], "outdoor_db_f": 93,
+                         "return_db_f": 78, "return_wb_f": 65.5}), "us", 3)
+    old = new.to_json() | {"schema": 1}
+    del old["history"]
+    old["key"] = {k: v for k, v in old["key"].items() if k not in ("faults", "severities", "mend", "between", "wrong_paths", "difficulty", "accepted", "unique", "also_open")}
+    assert total(grade(call_from_json(old), perfect_answers(call_from_json(old)))) == (14, 14)

@@ -16,7 +16,7 @@ from wolfsbane.diagnosis.space import AT, vector_of
 PRIORS = {
     NONE: 0.15, "undercharge": 0.16, "overcharge": 0.08, "dirty_condenser": 0.12, "low_airflow": 0.14, "liquid_line_restriction": 0.045,
     "valve_underfeeding": 0.05, "valve_overfeeding": 0.05, "orifice_oversized": 0.035, "orifice_undersized": 0.03,
-    "leaking_compressor_valves": 0.04, "compressor_not_pumping": 0.012, "non_condensables": 0.025, "condenser_fan_weak": 0.035,
+    "leaking_compressor_valves": 0.04, "compressor_not_pumping": 0.012, "non_condensables": 0.015, "condenser_fan_weak": 0.035,
     "condenser_recirculation": 0.015, "wet_condenser": 0.008, "distributor_blocked": 0.012, "suction_line_restriction": 0.01,
     "service_valve_part_closed": 0.008, "long_liquid_line": 0.008, "mismatched_coil": 0.01, "reversing_valve_leak": 0.02,
     "wrong_refrigerant": 0.004, "valve_hunting": 0.006, "water_condenser_fouled": 0.08, "low_water_flow": 0.06,

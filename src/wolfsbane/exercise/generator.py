@@ -20,7 +20,7 @@ from wolfsbane.diagnosis.ground import ground
 from wolfsbane.diagnosis.targets import school
 from wolfsbane.exercise.drills import drill
 from wolfsbane.exercise.scenario import Scenario
-from wolfsbane.exercise.variant import fingerprint, finished, hardness, judge_on, told, weather_at
+from wolfsbane.exercise.variant import VARIANT_VERSION, fingerprint, finished, hardness, judge_on, told, weather_at
 from wolfsbane.tables import combined_hash
 
 #: two faults that a machine may well have at once, the one to be mended first named first: airflow and coils, then parts, then charge
@@ -247,7 +247,8 @@ def class_set(brief, each=map):
     text = json.dumps(brief.to_json(), sort_keys=True)
     calls = [row["call"]["key"] for made in sheets for row in made["calls"]]
     return {"schema": 1, "brief": brief.to_json(), "brief_sha256": hashlib.sha256(text.encode()).hexdigest(),
-            "solver_version": SOLVER_VERSION, "table_hash": combined_hash(), "ladder": [r.to_json() for r in ladder],
+            "solver_version": SOLVER_VERSION, "variant_version": VARIANT_VERSION, "table_hash": combined_hash(),
+            "ladder": [r.to_json() for r in ladder],
             "calls": len(calls), "unique": sum(k["unique"] for k in calls), "shared_readings": sum(map(len, repeats(sheets).values())),
             "sheets": sheets}
 
