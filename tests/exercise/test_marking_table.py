@@ -14,7 +14,7 @@ from wolfsbane.exercise.variant import vary
 
 @pytest.fixture(scope="module")
 def call():
-    made = vary(planned("undercharge", 80, VALVE), "us", 11)
+    made = vary(planned("undercharge", 80, VALVE), "us", 19)
     return call_from_json(made.to_json())
 
 

@@ -104,7 +104,7 @@ def test_a_changed_scenario_is_a_new_version_and_the_old_one_never_changes(app, 
         connection.execute("update scenario_versions set body = '{}'")
     with app.db.transaction() as connection:
         rows = connection.execute("select version, body, sha256, schema_version from scenario_versions order by version").fetchall()
-    assert [r["body"]["severity"] for r in rows] == [80, 70]
+    assert [r["body"]["faults"][0]["severity"] for r in rows] == [80, 70]
     assert rows[0]["sha256"] != rows[1]["sha256"] and rows[0]["schema_version"] == 1
 
 
@@ -327,7 +327,7 @@ def test_a_proof_names_equals_splits_and_difficulty_and_one_step_mends_it(teache
     given = [s["id"] for s in found["splits"] if s["kind"] != "reading"]
     mended = teacher.post("/prove", asked | {"given_tests": given}).json
     assert len(mended["equals"]) < len(found["equals"])
-    assert teacher.post("/prove", asked | {"given_tests": ["tarot"]}).json["field"] == "given.tests"
+    assert teacher.post("/prove", asked | {"given_tests": ["tarot"]}).json["error"]["field"] == "given.tests"
     assert teacher.post("/prove", BENCH | {"faults": [{"id": "undercharge", "severity": 99.5}]}).json["refusal"]
 
 
@@ -338,7 +338,7 @@ def test_readings_of_any_machine_are_ranked_with_reasons(teacher):
     assert found["ranked"][0]["fault"] == "valve_overfeeding" and found["ranked"][0]["name"] == "Valve overfeeding"
     assert found["ranked"][0]["reasons"] and found["next_test"]
     bad = teacher.post("/diagnose", asked | {"readings": {"suction_psig": "low"}})
-    assert bad.status_code == 422 and bad.json["field"] == "readings.suction_psig"
+    assert bad.status_code == 422 and bad.json["error"]["field"] == "readings.suction_psig"
 
 
 def test_a_two_fault_scenario_is_saved_opened_and_issued(teacher):
@@ -349,4 +349,4 @@ def test_a_two_fault_scenario_is_saved_opened_and_issued(teacher):
     assert made["fault_name"] == "Dirty condenser and Undercharge" and made["body"]["given_tests"] == ["condenser_fan"]
     assert "76" in made["severity_text"] and "55" in made["severity_text"]
     refused = teacher.post("/scenarios", body | {"faults": [{"id": "gauge_not_zeroed", "severity": 5}]})
-    assert refused.status_code == 422 and "paper" in refused.json["allowed"]
+    assert refused.status_code == 422 and "paper" in refused.json["error"]["message"]

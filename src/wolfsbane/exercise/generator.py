@@ -104,10 +104,12 @@ def _rung(brief, number, level, skills, used):
     """The first skill that reaches the level; failing that the one that comes nearest, at its own level."""
     fresh = [s for s in skills if s not in used] or skills
     best = None
-    for tried, skill in enumerate(fresh):
+    for tried, (skill, effort) in enumerate([(s, 1) for s in fresh] + [(s, 4) for s in fresh]):
         if best is not None and tried >= _SKILLS and abs(best.level - level) <= 1:
             break
-        reached = _levels(brief, skill, level, number)
+        if effort > 1 and best is not None:
+            break
+        reached = _levels(brief, skill, level, number, effort)
         if level in reached:
             return Rung(number=number, level=level, skill=skill)
         for other in reached:
@@ -121,10 +123,13 @@ def _rung(brief, number, level, skills, used):
     return best
 
 
-def _levels(brief, skill, level, number):
-    """Levels that a few tries of a skill reach; stops at the second of the wanted level."""
-    reached = {}
-    for _, _, got in _tries(brief, skill, None, _rng(brief, "scout", number, skill), _SCOUTS, wanted=level):
+def _levels(brief, skill, level, number, effort):
+    """Levels that a few tries of a skill reach, ``effort`` times as many as usual; stops at the second of the wanted level.
+
+    A sound machine has no severity to turn, so it is tried in more weathers.
+    """
+    reached, grounds = {}, _SCOUTS * effort * (1 if skill else _SEVERITIES)
+    for _, _, got in _tries(brief, skill, None, _rng(brief, "scout", number, skill, effort), grounds, wanted=level):
         reached[got] = reached.get(got, 0) + 1
         if reached.get(level, 0) >= 2:
             break
