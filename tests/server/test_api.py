@@ -105,7 +105,7 @@ def test_a_changed_scenario_is_a_new_version_and_the_old_one_never_changes(app, 
     with app.db.transaction() as connection:
         rows = connection.execute("select version, body, sha256, schema_version from scenario_versions order by version").fetchall()
     assert [r["body"]["faults"][0]["severity"] for r in rows] == [80, 70]
-    assert rows[0]["sha256"] != rows[1]["sha256"] and rows[0]["schema_version"] == 1
+    assert rows[0]["sha256"] != rows[1]["sha256"] and rows[0]["schema_version"] == 2
 
 
 def test_an_archived_scenario_leaves_the_list(teacher):
