@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.profiles import machine as machine_by_id
 from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.cycle.units import PA_PER_PSI
 from wolfsbane.diagnosis.words import LOOKS, TESTS
 
 SCHEMA = 1
@@ -18,7 +19,7 @@ CONDENSERS = ("tube_and_fin", "microchannel", "water_cooled")
 
 #: kind -> suffix -> (to US units, allowed lowest, allowed highest in US units, unit name)
 SUFFIXES = {
-    "pressure": {"_psig": lambda v: v, "_kpa_gauge": lambda v: v / 6.894757293168},
+    "pressure": {"_psig": lambda v: v, "_kpa_gauge": lambda v: v * 1000.0 / PA_PER_PSI},
     "temperature": {"_f": lambda v: v, "_c": lambda v: v * 1.8 + 32.0},
     "difference": {"_df": lambda v: v, "_dc": lambda v: v * 1.8},
     "current": {"_a": lambda v: v}, "flow": {"_cfm": lambda v: v}, "static": {"_inwc": lambda v: v},

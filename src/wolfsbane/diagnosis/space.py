@@ -8,7 +8,7 @@ import numpy as np
 
 from wolfsbane.cycle.instruments import values
 from wolfsbane.cycle.properties import refrigerant
-from wolfsbane.cycle.units import PA_PER_PSI, STANDARD_ATMOSPHERE_PA, k_to_f
+from wolfsbane.cycle.units import M_PER_FT, barometer_at_altitude_pa, from_display, k_to_f
 
 #: entries of a machine's vector; ``seen_low`` and ``seen_high`` are saturations as the technician's own ring or display shows them,
 #: ``airflow`` is in per cent of the design flow, ``amps`` in per cent of the rated amps
@@ -40,7 +40,7 @@ NOISE_PSI = (1.2, 3.0)
 def saturation_f(name, psig, point, altitude_ft=0.0):
     """Saturation temperature in degrees F on the ring of refrigerant ``name``, held at the ends of its table."""
     fluid = refrigerant(name)
-    pressure = psig * PA_PER_PSI + STANDARD_ATMOSPHERE_PA * (1.0 - 6.8755856e-6 * altitude_ft) ** 5.2559
+    pressure = from_display("pressure", psig, "us", barometer_at_altitude_pa(altitude_ft * M_PER_FT))
     return k_to_f(fluid.saturation_k(min(max(pressure, fluid.min_pa * 1.001), fluid.max_pa * 0.999), point))
 
 

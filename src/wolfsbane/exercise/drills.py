@@ -8,7 +8,7 @@ from wolfsbane.cycle.faults import Fault, fault_kind
 from wolfsbane.cycle.instruments import KITS, read
 from wolfsbane.cycle.profiles import machine as machine_by_id
 from wolfsbane.cycle.properties import refrigerant
-from wolfsbane.cycle.units import STANDARD_ATMOSPHERE_PA, SYSTEMS, f_to_k, to_display
+from wolfsbane.cycle.units import STANDARD_ATMOSPHERE_PA, SYSTEMS, f_to_k, from_display, to_display
 from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS, saturation, work_out
 from wolfsbane.diagnosis.ground import solved
 from wolfsbane.diagnosis.targets import bands, school, target_question
@@ -61,9 +61,9 @@ def _slips(machine, gauge, point, system):
     other = "R-22" if machine.refrigerant != "R-22" else "R-410A"
     found = []
     for name, fluid, wrong in (("wrong_ring", other, gauge), ("absolute_for_gauge", machine.refrigerant,
-                                gauge - (14.7 if system == "us" else 101.3))):
+                                gauge - to_display("pressure", 2 * STANDARD_ATMOSPHERE_PA, system))):
         table = refrigerant(fluid)
-        pa = wrong * (6894.757 if system == "us" else 1000.0) + STANDARD_ATMOSPHERE_PA
+        pa = from_display("pressure", wrong, system)
         if table.min_pa < pa < table.max_pa:
             found.append({"mistake": name, "value": round(saturation(fluid, wrong, point, system, STANDARD_ATMOSPHERE_PA), 1)})
     return found
