@@ -162,7 +162,8 @@ def solve_on_library(machine, conditions, faults=(), *, start, backend="HEOS", l
     circuit, library = planted.circuit, library or Library(planted.refrigerant, backend)
     _, coil, entering = surroundings_of(circuit, conditions)
     h_sat = air.saturated_enthalpy(round(conditions.barometer_pa, 1))
-    w = (entering, coil.dry_bulb_k, coil.enthalpy_j_kg, conditions.air_density_ratio, balance.NO_RECEIVER, conditions.outdoor_k)
+    w = (entering, coil.dry_bulb_k, coil.enthalpy_j_kg, conditions.air_density_ratio, balance.NO_RECEIVER, conditions.outdoor_k,
+         *balance.STEADY)
     evaluate, figures = plain_balance().evaluate, np.zeros(balance.N_FIGURES)
 
     def residuals(u):

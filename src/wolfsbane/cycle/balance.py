@@ -42,11 +42,13 @@ FIGURES = (
     "stream_out_k", "charge_found_kg", "evaporator_mix_heat_w",
     "condensing_pa", "liquid_port_pa", "condenser_outlet_k", "compressor_in_k", "evaporator_inlet_k", "receiver_kg",
     "condenser_stream_share", "blocked_air_k", "blocked_boiling_share", "port_quality",
-    "evaporator_kg", "drier_quality",
+    "evaporator_kg", "drier_quality", "low_side_kg", "bulb_k",
 )
 N_FIGURES = len(FIGURES)
 #: how the charge equation reads: no receiver; receiver holding liquid; receiver empty; receiver full
 NO_RECEIVER, HOLDS, EMPTY, FULL = 0.0, 1.0, 2.0, 3.0
+#: what ``w`` ends with in the steady case: nothing is stored, and the bulb is as warm as the pipe
+STEADY = (0.0, 0.0, 0.0, 1.0)
 
 
 @njit(cache=True, error_model="numpy")
@@ -74,13 +76,11 @@ def condenser_charge(c, tab, ln_pc, h2, h3, f_gas, f_tp, x3):
 
 
 @njit(cache=True, error_model="numpy")
-def lines_charge(c, tab, p_in, h_liquid, ps, hs):
-    """Refrigerant in both lines, the compressor shell and its oil, kg."""
-    _, rho_line, _ = temperature_density_entropy(tab, log(p_in), h_liquid)
+def suction_charge(c, tab, ps, hs):
+    """Refrigerant in the suction line, the compressor shell and its oil, kg."""
     _, rho_s, _ = temperature_density_entropy(tab, log(ps), hs)
     rho_s = min(rho_s, 2.0 * saturation_at(tab, RHO_G, log(ps)))
-    return c.liquid_line_volume_m3 * rho_line + (c.suction_line_volume_m3 + c.shell_volume_m3) * rho_s \
-        + c.oil_kg * c.oil_solubility_per_mpa * ps * 1e-6
+    return (c.suction_line_volume_m3 + c.shell_volume_m3) * rho_s + c.oil_kg * c.oil_solubility_per_mpa * ps * 1e-6
 
 
 @njit(cache=True, error_model="numpy")
@@ -88,7 +88,8 @@ def evaluate(x, c, tab, w, h_sat, residuals, out):
     """Fill ``residuals`` (flow, charge, evaporator energy) and ``out`` (FIGURES) for x = (ln Pe, ln Pc, h1).
 
     ``w`` is (stream entering the condenser K, air entering the evaporator K, its enthalpy J/kg, air density ratio,
-    how the charge equation reads, outdoor K).
+    how the charge equation reads, outdoor K, low side kg before the step, 1/step in 1/s, bulb K before the step, share of the
+    way the bulb comes in the step). A step that never ends, :data:`STEADY`, is the steady balance.
     """
     ln_pe, ln_pc, h1 = x[0], x[1], x[2]
     pe, pc = exp(ln_pe), exp(ln_pc)
@@ -105,21 +106,24 @@ def evaluate(x, c, tab, w, h_sat, residuals, out):
     p_in = throttled(c, tab, p_drier, m, h_line, c.line_drop_pa_at_ref)
     rho_in, x_in = inlet_state(tab, p_in, h_line)
     t1, _, _ = temperature_density_entropy(tab, ln_pe, h1)
-    opening = valve_opening(c, t1, saturation_at(tab, T_DEW, ln_pe))
-    m_exp = expansion(c, tab, p_in, rho_in, x_in, h_line, pe, opening)
+    t_bulb = w[8] + w[9] * (t1 - w[8])
+    opening = valve_opening(c, t_bulb, saturation_at(tab, T_DEW, ln_pe))
+    m_exp = expansion(c, tab, p_in, rho_in, x_in, h_line, pe, opening) * (1.0 - c.liquid_shut)
+    m_coil = max(m - c.port_kg_s, 0.02 * m)
     h1_found, q_evap, t_surface, f_boil, h_open, t_boil, t_dry, f_two, h_two, t_two = evaporator(
-        c, tab, ln_pe, m, h_line, w[1], w[2], w[3], h_sat)
+        c, tab, ln_pe, m_coil, h_line, w[1], w[2], w[3], h_sat)
     blocked = c.distributor_blocked_share
     evaporator_kg = (evaporator_charge(c, tab, ln_pe, h_line, h_open, f_boil, 1.0 - blocked)
                      + evaporator_charge(c, tab, ln_pe, h_line, h_two, f_two, blocked))
-    charge = (condenser_charge(c, tab, ln_pc, h2, h3, f_gas, f_tp, x3) + evaporator_kg
-              + lines_charge(c, tab, p_in, h_line, ps, hs))
+    low_side = evaporator_kg + suction_charge(c, tab, ps, hs)
+    _, rho_line, _ = temperature_density_entropy(tab, log(p_in), h_line)
+    charge = condenser_charge(c, tab, ln_pc, h2, h3, f_gas, f_tp, x3) + low_side + c.liquid_line_volume_m3 * rho_line
     receiver = 0.0
     if w[4] == EMPTY:
         receiver = c.receiver_volume_m3 * saturation_at(tab, RHO_G, ln_pc)
     elif w[4] == FULL:
         receiver = c.receiver_volume_m3 * saturation_at(tab, RHO_F, ln_pc)
-    residuals[0] = (m_exp - m) / c.mass_flow_ref_kg_s
+    residuals[0] = (m_exp + c.port_kg_s - m - (low_side - w[6]) * w[7]) / c.mass_flow_ref_kg_s
     residuals[1] = (charge + receiver - c.charge_kg) / c.charge_kg
     if w[4] == HOLDS:
         receiver = c.charge_kg - charge
@@ -141,10 +145,11 @@ def evaluate(x, c, tab, w, h_sat, residuals, out):
     capacity_rate = CP_WATER if c.condenser_water > 0.5 else CP_AIR * w[3]
     out[32] = w[0] + q_stream / (c.condenser_air_kg_s * share * capacity_rate)
     out[33] = charge + receiver
-    out[34] = m * (h1 - h_line)
+    out[34] = m_coil * (h1 - h_line)
     out[35], out[36], out[37] = pc, p_port, t3
     out[38] = temperature_density_entropy(tab, log(ps), h_in)[0]
     out[39] = temperature_density_entropy(tab, ln_pe, h_line)[0]
     out[40], out[41], out[42], out[43] = receiver, share, t_two, f_two
     out[44] = inlet_state(tab, p_port, h_line)[1]
     out[45], out[46] = evaporator_kg, inlet_state(tab, p_drier, h_line)[1]
+    out[47], out[48] = low_side, t_bulb

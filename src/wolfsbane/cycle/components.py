@@ -62,7 +62,8 @@ def compressor(c, tab, ln_pe, h1, p_discharge):
     """Suction line, reversing valve and compressor.
 
     Returns (m, p_suction, h_suction, h_compressor_in, h_discharge, work_w): ``h_suction`` at the service valve,
-    ``h_compressor_in`` after a leaking reversing valve has mixed hot gas into it.
+    ``h_compressor_in`` after a leaking reversing valve has mixed hot gas into it. What enters through the port mixes into the
+    suction line, and the coil gives so much less.
     """
     t1, rho1, _ = temperature_density_entropy(tab, ln_pe, h1)
     pe = exp(ln_pe)
@@ -73,10 +74,13 @@ def compressor(c, tab, ln_pe, h1, p_discharge):
     phi, phi_valve, h2, ps, hs, h_in, work = 0.0, 0.0, 0.0, pe, h1, h1, 0.0
     leaking = c.leak_fraction + c.reversing_leak_fraction > 0.0
     for step in range(14):
-        drop = k_line * m * m / rho1
+        m_coil = max(m - c.port_kg_s, 0.02 * m)
+        drop = k_line * m_coil * m_coil / rho1
         ps = pe - drop if drop <= 0.25 * pe else 0.75 * pe * exp(-(drop / pe - 0.25) / 0.75)
         ln_ps = log(ps)
-        hs = h1 + (1.0 - exp(-c.suction_line_ua_w_k / (1000.0 * m))) * 1000.0 * (c.suction_line_ambient_k - t1)
+        hs = h1 + (1.0 - exp(-c.suction_line_ua_w_k / (1000.0 * m_coil))) * 1000.0 * (c.suction_line_ambient_k - t1)
+        if c.port_kg_s > 0.0:
+            hs = (m_coil * hs + (m - m_coil) * c.port_enthalpy_j_kg) / m
         h_in = h_mix = hs
         if leaking:
             root = sqrt(max(p_discharge - ps, 0.0) / c.leak_reference_pa)

@@ -40,12 +40,12 @@ def grow(machine, conditions, faults=(), hours=6.0):
     stages, elapsed, blocked = [Stage(hours=0.0, blocked=0.0, state=state)], 0.0, 0.0
     if state.trip or state.equalized or state.surface_k >= FREEZING_K:
         return FrostGrowth(stages=tuple(stages), end="cut_out" if state.trip else "no_frost")
-    to_close_kg = _ICE_TO_CLOSE_S * machine.circuit.evaporator_air_kg_s * machine.circuits
+    closing_kg = to_close_kg(machine)
     while True:
         rate = state.airflow_kg_s * max(state.coil_air.humidity_ratio - state.supply_air.humidity_ratio, 0.0)
-        if rate < 1e-6 * to_close_kg:
+        if rate < 1e-6 * closing_kg:
             return FrostGrowth(stages=tuple(stages), end="balance")
-        step_hours = _STEP * to_close_kg / rate / 3600.0
+        step_hours = _STEP * closing_kg / rate / 3600.0
         if elapsed + step_hours > hours:
             return FrostGrowth(stages=tuple(stages), end="growing")
         elapsed, blocked = elapsed + step_hours, blocked + _STEP
@@ -60,6 +60,11 @@ def grow(machine, conditions, faults=(), hours=6.0):
             return FrostGrowth(stages=tuple(stages), end="balance")
         if blocked >= _CLOSED:
             return FrostGrowth(stages=tuple(stages), end="closed")
+
+
+def to_close_kg(machine):
+    """Ice that closes the whole face of the coil, kg (assumed)."""
+    return _ICE_TO_CLOSE_S * machine.circuit.evaporator_air_kg_s * machine.circuits
 
 
 def iced(machine, blocked):

@@ -65,6 +65,10 @@ class Circuit(NamedTuple):
     receiver_volume_m3: float = 0.0
     liquid_line_ua_w_k: float = 0.0
     outdoor_air_share: float = 0.0
+    # what a technician does at the ports: flow into the suction line and its enthalpy, liquid service valve shut (0 to 1)
+    port_kg_s: float = 0.0
+    port_enthalpy_j_kg: float = 0.0
+    liquid_shut: float = 0.0
     # faults
     pumping_share: float = 1.0
     reversing_leak_fraction: float = 0.0

@@ -7,7 +7,7 @@ from functools import lru_cache
 import numpy as np
 
 from wolfsbane.cycle import air
-from wolfsbane.cycle.balance import EMPTY, FIGURES, FULL, HOLDS, NO_RECEIVER
+from wolfsbane.cycle.balance import EMPTY, FIGURES, FULL, HOLDS, NO_RECEIVER, STEADY
 from wolfsbane.cycle.conditions import Conditions
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import plant
@@ -41,33 +41,39 @@ def solve(machine, conditions, faults=(), *, start=None):
     if machine.circuits == 1:
         return _with_swing(machine, plant(machine, faults), conditions, faults, start)
     first = plant(machine, faults)
+    one = _with_swing(machine, first, conditions, faults, start, offset_k=first.circuit.stratified_k / 2.0)
+    two = second_circuit(machine, conditions, faults)
+    joined = joined(one, two)
+    return joined if one.swing is None else replace(joined, swing=tuple(joined(end, two) for end in one.swing))
+
+
+def second_circuit(machine, conditions, faults):
+    """The settled state of circuit 2 of a machine that has two, at rest with its ``trip`` where it cuts out."""
     second = plant(machine, faults, circuit=2)
-    layers = first.circuit.stratified_k / 2.0
-    one = _with_swing(machine, first, conditions, faults, start, offset_k=layers)
-    two = _solve_circuit(machine, second, conditions, faults, None, offset_k=-layers)
+    layers = plant(machine, faults).circuit.stratified_k / 2.0
+    two = circuit_state(machine, second, conditions, faults, None, offset_k=-layers)
     if two.trip:
         off = at_rest(machine, second, conditions, surroundings_of(second.circuit, conditions, -layers))
         two = replace(off, trip=two.trip)
-    joined = _joined(one, two)
-    return joined if one.swing is None else replace(joined, swing=tuple(_joined(end, two) for end in one.swing))
+    return two
 
 
 def _with_swing(machine, planted, conditions, faults, start, offset_k=0.0):
     """The mean state of a machine, with the states at both ends where its valve hunts."""
     swing = planted.circuit.valve_swing
-    state = _solve_circuit(machine, planted, conditions, faults, start, offset_k)
+    state = circuit_state(machine, planted, conditions, faults, start, offset_k)
     if swing <= 0.0 or state.trip or state.equalized:
         return state
     ends = []
     for sign in (-1.0, 1.0):
         opening = max(state.valve_opening + sign * swing * state.valve_opening, 0.06)
         held = replace(planted, circuit=planted.circuit._replace(valve_fixed_opening=opening))
-        ends.append(_solve_circuit(machine, held, conditions, faults, state.solution, offset_k))
+        ends.append(circuit_state(machine, held, conditions, faults, state.solution, offset_k))
     trip = next((end.trip for end in ends if end.trip), None)
     return replace(state, swing=tuple(ends), trip=trip)
 
 
-def _joined(one, two):
+def joined(one, two):
     """Both circuits of a machine share the blower: half the air each, mixed in the supply; power and capacity add up."""
     upper, lower = one.supply_air, two.supply_air
     mixed = air.from_humidity_ratio(0.5 * (upper.dry_bulb_k + lower.dry_bulb_k),
@@ -100,7 +106,11 @@ def surroundings_of(circuit, conditions, offset_k=0.0):
     return returned, coil, entering
 
 
-def _solve_circuit(machine, planted, conditions, faults, start, offset_k=0.0):
+def circuit_state(machine, planted, conditions, faults, start, offset_k=0.0):
+    """The settled state of one circuit: ``planted`` is ``machine`` as faults and work have left it.
+
+    ``offset_k`` is what its half of the coil meets warmer than the mean. Raises NoConvergenceError.
+    """
     circuit = planted.circuit
     fluid = refrigerant(planted.refrigerant)
     met = surroundings_of(circuit, conditions, offset_k)
@@ -151,13 +161,13 @@ def _balance(circuit, fluid, conditions, met, starts, softening=60, *, decide=Tr
     weather = (entering, coil.dry_bulb_k, coil.enthalpy_j_kg, conditions.air_density_ratio)
     mode = HOLDS if circuit.receiver_volume_m3 > 0.0 else NO_RECEIVER
     x, figures, norm, attempts, evaluations = search(
-        starts, circuit, fluid.arrays, (*weather, mode, conditions.outdoor_k), h_sat, softening)
+        starts, circuit, fluid.arrays, (*weather, mode, conditions.outdoor_k, *STEADY), h_sat, softening)
     if mode == HOLDS and (decide or norm < CONVERGED):
         beyond = (x, figures, norm) if x[1] >= fluid.arrays.ln_p_max - 2e-2 else None
         for other in _receiver_edges(circuit, fluid, x, figures, norm):
             more = np.vstack((x, starts)) if norm < 1.0 else starts
             x, figures, norm, attempts, again = search(
-                more, circuit, fluid.arrays, (*weather, other, conditions.outdoor_k), h_sat, softening)
+                more, circuit, fluid.arrays, (*weather, other, conditions.outdoor_k, *STEADY), h_sat, softening)
             mode, evaluations = other, evaluations + again
             if norm < CONVERGED and _fits(other, figures):
                 break
@@ -245,7 +255,7 @@ def _rated(machine):
     _, coil, entering = surroundings_of(circuit, conditions)
     mode = HOLDS if circuit.receiver_volume_m3 > 0.0 else NO_RECEIVER
     x, _, norm, _, _ = search(_spread(machine, fluid, coil.dry_bulb_k, entering), circuit, fluid.arrays, (
-        entering, coil.dry_bulb_k, coil.enthalpy_j_kg, conditions.air_density_ratio, mode, conditions.outdoor_k),
+        entering, coil.dry_bulb_k, coil.enthalpy_j_kg, conditions.air_density_ratio, mode, conditions.outdoor_k, *STEADY),
         air.saturated_enthalpy(round(conditions.barometer_pa, 1)), 60)
     if norm >= CONVERGED:
         return None

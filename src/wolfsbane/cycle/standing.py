@@ -42,13 +42,13 @@ def standing_pa(circuit, refrigerant_name, coldest_k):
         dew_pa = fluid.saturation_pa(coldest_k, "dew")
         pressure = dew_pa + (saturated_pa - dew_pa) * min(1.0, 3.0 * share)
     else:
-        pressure = _vapour_pressure(tab, density, coldest_k, saturated_pa, fluid.min_pa)
+        pressure = vapour_pa(fluid, density, coldest_k, saturated_pa)
     return pressure + circuit.non_condensable_mol * _GAS_CONSTANT * coldest_k / (_VAPOUR_VOLUME_SHARE * volume)
 
 
-def _vapour_pressure(tab, density, t_k, saturated_pa, lowest_pa):
-    """Pressure at which vapour of ``t_k`` has ``density``, by halving."""
-    low, high = lowest_pa, saturated_pa
+def vapour_pa(fluid, density, t_k, saturated_pa):
+    """Pressure, Pa, at which vapour of ``t_k`` has ``density`` (kg/m3), by halving; at most ``saturated_pa``."""
+    tab, low, high = fluid.arrays, fluid.min_pa, saturated_pa
     for _ in range(50):
         middle = math.sqrt(low * high)
         h = enthalpy_at_temperature(tab, math.log(middle), t_k)

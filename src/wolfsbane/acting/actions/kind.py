@@ -1,0 +1,108 @@
+"""What an action is: what it asks for, what it costs, what it needs and risks, and what it does to a site."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+from wolfsbane.acting.settling import advance
+from wolfsbane.acting.site import Entry
+from wolfsbane.cycle.errors import BadInputError, require_range
+
+#: money bands: nothing, what lies on the van, a part, a big part (common practice, no source)
+MONEY = ("none", "small", "part", "large")
+EITHER, ON, OFF = "either", "on", "off"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Parameter:
+    """A number (``low`` to ``high`` in ``unit``) or one of ``words``; ``default`` None means it must be given."""
+
+    name: str
+    unit: str = ""
+    low: float = 0.0
+    high: float = 0.0
+    default: object = None
+    words: tuple = ()
+    optional: bool = False
+
+    def checked(self, action_id, value):
+        """``value`` or the default. Raises BadInputError naming action, field and what is allowed."""
+        name = f"{action_id}.{self.name}"
+        if value is None:
+            value = self.default
+        if value is None:
+            if self.optional:
+                return None
+            allowed = ", ".join(self.words) or f"a number from {self.low:g} to {self.high:g} {self.unit}"
+            raise BadInputError(name, value, allowed)
+        if self.words:
+            if value not in self.words:
+                raise BadInputError(name, value, ", ".join(map(str, self.words)))
+            return value
+        return require_range(name, value, self.low, self.high, self.unit)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Done:
+    """What an action left: the site, moments on the way, sentences; ``refused`` where nothing was done, and the sentence says why."""
+
+    site: object
+    moments: tuple = ()
+    said: tuple = ()
+    refused: bool = False
+    moved_kg: float = 0.0
+    cylinder: str | None = None
+    minutes: float | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class ActionKind:
+    """An action. ``do(site, arguments)`` returns :class:`Done`.
+
+    ``minutes`` is the usual time (None: it depends on the arguments), ``money`` a band of :data:`MONEY`, ``refrigerant`` what
+    it does to the weight in the circuit, ``licence`` and ``recovery`` what it needs, ``machine`` on, off or either, ``risk``
+    what can go wrong. ``suits(machine)`` says where it can be done.
+    """
+
+    id: str
+    name: str
+    group: str
+    do: Callable
+    parameters: tuple = ()
+    minutes: float | None = None
+    money: str = "none"
+    refrigerant: str = "none"
+    licence: bool = False
+    recovery: bool = False
+    machine: str = EITHER
+    risk: str = ""
+    suits: Callable = lambda machine: True
+
+    def arguments(self, given):
+        """Checked arguments from plain data. Raises BadInputError for an unknown name or a value out of range."""
+        known = {p.name for p in self.parameters}
+        for name in given:
+            if name not in known:
+                raise BadInputError(f"{self.id}.{name}", given[name], "one of " + (", ".join(sorted(known)) or "no arguments"))
+        return {p.name: p.checked(self.id, given.get(p.name)) for p in self.parameters}
+
+
+def act(site, kind, arguments):
+    """:class:`Done` of an action on a site, with its line in the log. Machine state that does not fit refuses it."""
+    if not kind.suits(site.machine):
+        raise BadInputError("do", kind.id, f"an action that {site.machine.id} allows")
+    arguments = kind.arguments(arguments)
+    if kind.machine == OFF and site.running:
+        done = Done(site=site, refused=True, said=(f"Not done: {kind.name.lower()} wants the machine off and locked off. {kind.risk}".strip(),))
+    elif kind.machine == ON and not site.running:
+        done = Done(site=site, refused=True, said=("Not done: the machine stands; start it first.",))
+    else:
+        done = kind.do(site, arguments)
+    spent = (done.site.time_s - site.time_s) / 60.0
+    entry = Entry(time_s=site.time_s, action=kind.id, said=tuple(done.said), moved_kg=done.moved_kg, cylinder=done.cylinder,
+                  minutes=round(spent, 2), money="none" if done.refused else kind.money)
+    return replace(done, site=replace(done.site, log=(*site.log, entry)), minutes=spent)
+
+
+def worked(site, minutes, every_s=60.0):
+    """(site, moments) after so many minutes of work, the machine going on as it did."""
+    return advance(site, 60.0 * minutes, every_s=every_s)

@@ -1,0 +1,56 @@
+"""Letting time pass, starting and stopping."""
+
+from dataclasses import replace
+
+from wolfsbane.acting.actions.kind import ActionKind, Done, Parameter
+from wolfsbane.acting.settling import advance, settled, started, stopped
+from wolfsbane.acting.words import tripped_after
+
+
+def _said_trip(before, after):
+    return () if after.trip is None or after.trip is before.trip else (tripped_after(after.trip),)
+
+
+def wait(site, given):
+    """Time passes."""
+    minutes = given["minutes"]
+    after, moments = advance(site, 60.0 * minutes, every_s=10.0 if minutes <= 20 else 60.0)
+    return Done(site=after, moments=tuple(moments), said=_said_trip(site, after))
+
+
+def settle(site, given):
+    """Fast forward until nothing moves any more."""
+    if not site.running:
+        return Done(site=site, said=("It stands: nothing to settle. Start it.",), refused=True)
+    after, minutes = settled(site)
+    return Done(site=after, said=_said_trip(site, after) or (f"Settled after {minutes:.0f} min.",))
+
+
+def start(site, given):
+    """Switch on, a tripped one after its reset; ten seconds pass."""
+    if site.running:
+        return Done(site=site, said=("It runs already.",), refused=True)
+    after, moments = advance(started(site), 10.0, every_s=10.0)
+    reset = ("The cut-out is reset by hand.",) if site.trip is not None else ()
+    said = reset + _said_trip(site, after)
+    if site.temporary.liquid_shut:
+        said += ("The liquid service valve is still shut: it pumps down.",)
+    return Done(site=after, moments=tuple(moments), said=said)
+
+
+def stop(site, given):
+    """Switch off and lock off; it is no accident, so no cut-out."""
+    if not site.running:
+        return Done(site=replace(site, trip=None), said=("It stands already.",), refused=True)
+    after, moments = advance(stopped(site), 10.0, every_s=10.0)
+    return Done(site=after, moments=tuple(moments))
+
+
+_LIVE = "Live parts and rotating fans: isolate, lock off, discharge capacitors."
+KINDS = (
+    ActionKind(id="wait", name="Wait", group="time", do=wait, parameters=(
+        Parameter(name="minutes", unit="min", low=0.05, high=600.0, default=15.0),)),
+    ActionKind(id="settle", name="Let it settle", group="time", do=settle),
+    ActionKind(id="start", name="Start", group="time", do=start, minutes=0.2, risk="A flooded start knocks: look for liquid first."),
+    ActionKind(id="stop", name="Stop and lock off", group="time", do=stop, minutes=0.2, risk=_LIVE),
+)

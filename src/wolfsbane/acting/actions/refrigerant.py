@@ -1,0 +1,256 @@
+"""Refrigerant in and out by weight, the hoses and the cylinder counted."""
+
+import math
+from dataclasses import replace
+
+from wolfsbane.acting.actions.kind import OFF, ActionKind, Done, Parameter, worked
+from wolfsbane.acting.cylinders import HOSE_M3, liquid_density, vapour_density
+from wolfsbane.acting.settling import Port, advance, weather_at
+from wolfsbane.acting.words import tripped_after, weight
+from wolfsbane.cycle.properties import H_F, H_G, refrigerant, saturation_at
+from wolfsbane.cycle.standing import internal_volume_m3, standing_pa
+from wolfsbane.cycle.units import KG_PER_OZ
+
+#: flow of a machine for which an ounce in 12 s is a careful burst, kg/s; smaller ones get smaller bursts
+_CAREFUL_FOR_KG_S = 0.064
+_BURST_KG, _PAUSE_S = KG_PER_OZ, 15.0
+#: liquid faster than this share of the machine's own flow knocks in the compressor (assumed)
+_SLUG_SHARE = 0.15
+#: what a recovery machine leaves, Pa absolute, and its pace, kg/min (assumed)
+_LEFT_PA, _RECOVERY_KG_MIN = 50e3, 0.25
+#: saturation glide above which vapour from a cylinder is another mixture than its liquid, K
+_GLIDES_K = 0.5
+#: less than this share of the charge counts as empty
+EMPTY_SHARE = 0.03
+
+
+def _size(site):
+    return site.machine.circuit.mass_flow_ref_kg_s / _CAREFUL_FOR_KG_S
+
+
+def _cylinder_state(site, cylinder):
+    """(h liquid, h vapour, liquid density, vapour density) of a cylinder at outdoor temperature."""
+    fluid = refrigerant(cylinder.refrigerant)
+    low, high = fluid.saturation_k(fluid.min_pa * 1.001, "bubble"), fluid.saturation_k(fluid.max_pa * 0.999, "bubble")
+    pressure = fluid.saturation_pa(min(max(weather_at(site).outdoor_k, low), high), "bubble")
+    ln_p = math.log(pressure)
+    h_f, h_g = (float(saturation_at(fluid.arrays, row, ln_p)) for row in (H_F, H_G))
+    return h_f, h_g, liquid_density(cylinder.refrigerant, weather_at(site).outdoor_k), vapour_density(cylinder.refrigerant, pressure)
+
+
+def _hoses_filled(site, cylinder, kg, density, rho_g):
+    """(site, kg that reaches the circuit, sentences): the first use purges a hose and leaves it full."""
+    if site.hoses_connected:
+        return site, kg, ()
+    purged, held = min(HOSE_M3 * rho_g, kg), 0.0
+    held = min(HOSE_M3 * density, kg - purged)
+    site = replace(site, hoses_connected=True, hoses_kg=site.hoses_kg + held, lost_kg=site.lost_kg + purged)
+    return site, kg - purged - held, (f"The hoses take {weight(held)} and their purge {weight(purged)}.",)
+
+
+def _feed(site, kg, rate_kg_s, enthalpy, *, burst_kg):
+    """(site, moments): ``kg`` into the suction in bursts with pauses, or straight where ``burst_kg`` is None."""
+    moments, left = [], kg
+    while left > 1e-9:
+        part = left if burst_kg is None else min(burst_kg, left)
+        site, some = advance(site, part / rate_kg_s, port=Port(side="low", kg_s=rate_kg_s, enthalpy_j_kg=enthalpy), every_s=5.0)
+        moments += some
+        left -= part
+        if burst_kg is not None and left > 1e-9:
+            site, some = advance(site, _PAUSE_S, every_s=5.0)
+            moments += some
+    return site, moments
+
+
+def _add(site, given, *, liquid):
+    cylinder = site.cylinder(given["cylinder"])
+    asked = given["oz"] * KG_PER_OZ
+    kg = min(asked, cylinder.kg)
+    if kg <= 0.0:
+        return Done(site=site, said=(f"The cylinder {cylinder.id} is empty.",), refused=True)
+    h_f, h_g, rho_f, rho_g = _cylinder_state(site, cylinder)
+    said = [] if kg == asked else [f"The cylinder gives only {weight(kg)}."]
+    running_before = site.running
+    rate = (given["rate_oz_min"] or (5.0 if liquid else 2.0) * _size(site)) * KG_PER_OZ / 60.0
+    site = site.with_cylinder(replace(cylinder, kg=cylinder.kg - kg))
+    site, into, words = _hoses_filled(site, cylinder, kg, rho_f if liquid else rho_g, rho_g)
+    said += words
+    burst = _BURST_KG * _size(site) if liquid and given.get("bursts", "yes") == "yes" else None
+    before = site.circuit_kg
+    site, moments = _feed(site, into, rate, h_f if liquid else h_g, burst_kg=burst)
+    site = replace(site, circuit_kg=before + into)
+    said += _add_warnings(site, cylinder, rate, liquid, running_before)
+    return Done(site=site, moments=tuple(moments), said=tuple(said), moved_kg=kg, cylinder=cylinder.id)
+
+
+def _add_warnings(site, cylinder, rate, liquid, was_running):
+    said = []
+    if was_running and not site.running:
+        said.append(tripped_after(site.trip))
+    if liquid and was_running and rate > _SLUG_SHARE * site.machine.circuit.mass_flow_ref_kg_s:
+        said.append("Liquid this fast knocks in the compressor: throttle it, an ounce in 10 to 15 s.")
+    fluid = refrigerant(cylinder.refrigerant)
+    pressure = fluid.saturation_pa(weather_at(site).outdoor_k, "bubble")
+    glide = fluid.saturation_k(pressure, "dew") - fluid.saturation_k(pressure, "bubble")
+    if not liquid and glide > _GLIDES_K:
+        said.append("Vapour of a blend is not the blend: charge it as liquid, throttled.")
+    if site.refrigerant != cylinder.refrigerant:
+        said.append(f"{cylinder.refrigerant} on top of {site.refrigerant}: the mixture is nobody's refrigerant. Recover all of it.")
+    if site.leaking:
+        said.append("The leak is not mended: what goes in will go out again.")
+    if site.ice_share > 0.1:
+        said.append("The coil is iced: nothing read now says anything about the charge.")
+    if site.wet_share > 0.1:
+        said.append("The condenser is wet: head and subcooling are not to be believed yet.")
+    said.append("Readings taken while it goes in mean nothing: let it settle.")
+    return said
+
+
+def add_liquid(site, given):
+    """Liquid into the suction port, throttled, in bursts."""
+    return _add(site, given, liquid=True)
+
+
+def add_vapour(site, given):
+    """Vapour into the suction port."""
+    return _add(site, given, liquid=False)
+
+
+def remove(site, given):
+    """Some out into a weighed cylinder: liquid on the machine's own head pressure, or vapour from the suction."""
+    cylinder = site.cylinder(given["into"])
+    liquid = given["phase"] == "liquid"
+    kg = min(given["oz"] * KG_PER_OZ, 0.95 * site.circuit_kg)
+    said = []
+    if kg > cylinder.room_kg:
+        kg = cylinder.room_kg
+        said.append("The cylinder is at 80 %: stop, take another.")
+    if kg <= 1e-6:
+        return Done(site=site, said=(*said, "Nothing was taken."), refused=True)
+    h_f, h_g, rho_f, rho_g = _cylinder_state(site, cylinder)
+    rate = min(8.0 * _size(site) * KG_PER_OZ / 60.0, 0.2 * site.machine.circuit.mass_flow_ref_kg_s)
+    before, was_running = site.circuit_kg, site.running
+    side = "high" if liquid else "low"
+    site, moments = advance(site, kg / rate, port=Port(side=side, kg_s=-rate), every_s=5.0)
+    site = replace(site, circuit_kg=before - kg)
+    taken, in_hose = kg, 0.0
+    if not site.hoses_connected:
+        in_hose = min(HOSE_M3 * (rho_f if liquid else rho_g), kg)
+        site = replace(site, hoses_connected=True, hoses_kg=site.hoses_kg + in_hose)
+        said.append(f"The hoses hold {weight(in_hose)} of it.")
+    mixed = cylinder.mixed or (cylinder.kg > 0 and cylinder.refrigerant != site.refrigerant)
+    site = site.with_cylinder(replace(cylinder, kg=cylinder.kg + taken - in_hose, refrigerant=site.refrigerant, mixed=mixed))
+    if was_running and not site.running:
+        said.append(tripped_after(site.trip))
+    return Done(site=site, moments=tuple(moments), said=tuple(said), moved_kg=-kg, cylinder=cylinder.id)
+
+
+def left_after_recovery_kg(site):
+    """Vapour a recovery machine leaves in the circuit, kg."""
+    fluid = refrigerant(site.refrigerant)
+    at = max(_LEFT_PA, fluid.min_pa)
+    return internal_volume_m3(site.circuit()) * vapour_density(site.refrigerant, at) * _LEFT_PA / at
+
+
+def recover_all(site, given):
+    """Everything out with recovery gear, machine off."""
+    cylinder = site.cylinder(given["into"])
+    kg = max(site.circuit_kg + site.hoses_kg - left_after_recovery_kg(site), 0.0)
+    if kg > cylinder.room_kg:
+        return Done(site=site, refused=True, said=(f"Not done: the cylinder has room for {weight(cylinder.room_kg)}, the circuit holds "
+                                                   f"{weight(kg)}; past 80 % a warm cylinder bursts.",))
+    minutes = 12.0 + kg / _RECOVERY_KG_MIN
+    site, moments = worked(site, minutes)
+    mixed = cylinder.mixed or (cylinder.kg > 0 and cylinder.refrigerant != site.refrigerant) or site.fault("non_condensables") is not None
+    site = site.with_cylinder(replace(cylinder, kg=cylinder.kg + kg, refrigerant=site.refrigerant, mixed=mixed))
+    left = site.circuit_kg + site.hoses_kg - kg
+    return Done(site=replace(site, circuit_kg=left, hoses_kg=0.0, hoses_connected=False, low_side_kg=min(site.low_side_kg, 0.5 * left)),
+                moments=tuple(moments), said=(f"{weight(kg)} came out; log it on the cylinder.",), moved_kg=-kg, cylinder=cylinder.id)
+
+
+def evacuate(site, given):
+    """A vacuum: air and moisture go, and what is left of the refrigerant."""
+    if site.circuit_kg > EMPTY_SHARE * site.machine.circuit.charge_kg + left_after_recovery_kg(site):
+        return Done(site=site, refused=True, said=(f"Not done: {weight(site.circuit_kg)} would be blown out by the pump. Recover first.",))
+    site, moments = worked(site, 45.0)
+    gone = tuple(f for f in site.faults if f.id not in ("non_condensables", "wrong_refrigerant"))
+    return Done(site=replace(site, lost_kg=site.lost_kg + site.circuit_kg, circuit_kg=0.0, faults=gone, low_side_kg=0.0,
+                             refrigerant=site.machine.refrigerant), moments=tuple(moments), said=("Below 500 microns and it holds.",))
+
+
+def weigh_in(site, given):
+    """Liquid by the scale into the standing machine: the plate's charge with the lines, or a stated weight."""
+    cylinder = site.cylinder(given["cylinder"])
+    asked = site.right_kg - site.circuit_kg if given["oz"] is None else given["oz"] * KG_PER_OZ
+    if asked <= 0.0:
+        return Done(site=site, refused=True, said=("There is as much in it as the plate asks, or more.",))
+    h_f, h_g, rho_f, rho_g = _cylinder_state(site, cylinder)
+    hose = 0.0 if site.hoses_connected else HOSE_M3 * (rho_f + rho_g)
+    kg = min(asked + hose, cylinder.kg)
+    site = site.with_cylinder(replace(cylinder, kg=cylinder.kg - kg))
+    site, into, words = _hoses_filled(site, cylinder, kg, rho_f, rho_g)
+    site, moments = worked(site, 4.0 + into / 0.5)
+    short = asked - into
+    said = (*words, f"{weight(kg)} by the scale, {weight(into)} of it in the circuit.")
+    if short > 1e-4:
+        said += (f"The cylinder ran out {weight(short)} short.",)
+    site = replace(site, circuit_kg=site.circuit_kg + into, low_side_kg=0.0)
+    return Done(site=site, moments=tuple(moments), said=said, moved_kg=kg, cylinder=cylinder.id)
+
+
+def release_hoses(site, given):
+    """Liquid left in the hoses goes back into the low side before they come off."""
+    kg = site.hoses_kg
+    if kg <= 0.0:
+        return Done(site=site, refused=True, said=("The hoses hold nothing.",))
+    rate = 2.0 * _size(site) * KG_PER_OZ / 60.0
+    before = site.circuit_kg
+    h_f = _cylinder_state(site, site.cylinders[0])[0]
+    site, moments = advance(site, kg / rate, port=Port(side="low", kg_s=rate, enthalpy_j_kg=h_f), every_s=5.0)
+    return Done(site=replace(site, circuit_kg=before + kg, hoses_kg=0.0, hoses_connected=False), moments=tuple(moments),
+                said=(f"{weight(kg)} went back into the machine.",), moved_kg=kg)
+
+
+def vent(site, given):
+    """Letting it out: weight is lost and nobody may do it."""
+    kg = min(given["oz"] * KG_PER_OZ, 0.95 * site.circuit_kg)
+    rate = 0.1 * site.machine.circuit.mass_flow_ref_kg_s
+    before = site.circuit_kg
+    site, moments = advance(site, kg / rate, port=Port(side="high", kg_s=-rate), every_s=5.0)
+    said = (f"{weight(kg)} blown into the air: unlawful, frostbite at the port, and nobody knows any more what was in it. Recover instead.",)
+    if refrigerant(site.refrigerant).safety_class in ("A2L", "A3"):
+        said += ("It burns: one spark is enough.",)
+    return Done(site=replace(site, circuit_kg=before - kg, lost_kg=site.lost_kg + kg), moments=tuple(moments), said=said, moved_kg=-kg)
+
+
+def standing_check_pa(site):
+    """Standing pressure of the circuit at outdoor temperature, Pa: what air in it adds shows here."""
+    return standing_pa(site.circuit(), site.refrigerant, weather_at(site).outdoor_k)
+
+
+_OZ = Parameter(name="oz", unit="oz", low=0.01, high=400.0)
+_FROM = Parameter(name="cylinder", words=("new", "recovery"), default="new")
+_INTO = Parameter(name="into", words=("recovery", "new"), default="recovery")
+_RATE = Parameter(name="rate_oz_min", unit="oz/min", low=0.02, high=60.0, optional=True)
+_COLD = "Liquid freezes skin and eyes: gloves and glasses."
+KINDS = (
+    ActionKind(id="add_liquid", name="Add liquid by the scale", group="refrigerant", do=add_liquid, licence=True, refrigerant="in",
+               parameters=(_OZ, _FROM, _RATE, Parameter(name="bursts", words=("yes", "no"), default="yes")), money="small",
+               risk=_COLD + " Too fast and the compressor knocks; it overshoots easily."),
+    ActionKind(id="add_vapour", name="Add vapour by the scale", group="refrigerant", do=add_vapour, licence=True, refrigerant="in",
+               parameters=(_OZ, _FROM, _RATE), money="small", risk=_COLD + " Vapour of a blend is not the blend."),
+    ActionKind(id="remove", name="Take some out into a weighed cylinder", group="refrigerant", do=remove, licence=True, recovery=True,
+               refrigerant="out", parameters=(_OZ, _INTO, Parameter(name="phase", words=("liquid", "vapour"), default="liquid")),
+               risk=_COLD + " Never past 80 % full."),
+    ActionKind(id="recover_all", name="Recover everything", group="refrigerant", do=recover_all, licence=True, recovery=True,
+               refrigerant="out", machine=OFF, parameters=(_INTO,), risk="Never past 80 % full; gear rated for this refrigerant."),
+    ActionKind(id="evacuate", name="Evacuate", group="refrigerant", do=evacuate, licence=True, machine=OFF, minutes=45,
+               refrigerant="out", risk="Never run the compressor in a vacuum."),
+    ActionKind(id="weigh_in", name="Weigh the charge in", group="refrigerant", do=weigh_in, licence=True, machine=OFF,
+               refrigerant="in", parameters=(Parameter(name="oz", unit="oz", low=0.01, high=400.0, optional=True), _FROM), money="small",
+               risk=_COLD),
+    ActionKind(id="release_hoses", name="Let the hoses empty into the low side", group="refrigerant", do=release_hoses, minutes=1,
+               refrigerant="in", risk="Throttled, or the liquid knocks."),
+    ActionKind(id="vent", name="Let some out into the air", group="refrigerant", do=vent, parameters=(_OZ,), refrigerant="lost",
+               risk="Unlawful and dangerous: recover instead."),
+)

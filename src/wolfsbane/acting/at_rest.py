@@ -1,0 +1,98 @@
+"""A machine that stands: pressures equalise, pipes take the temperature of the air, refrigerant goes where it is cold."""
+
+import math
+from dataclasses import replace
+
+import numpy as np
+
+from wolfsbane.acting.time_constants import constant
+from wolfsbane.cycle.balance import FIGURES, N_FIGURES
+from wolfsbane.cycle.properties import (
+    RHO_F,
+    RHO_G,
+    enthalpy_at_temperature,
+    refrigerant,
+    saturation_at,
+    temperature_density_entropy,
+)
+from wolfsbane.cycle.standing import internal_volume_m3, standing_pa
+
+_AT = {name: i for i, name in enumerate(FIGURES)}
+_LOW = ("suction_pa", "evaporating_pa")
+_HIGH = ("discharge_pa", "condensing_pa", "liquid_port_pa", "valve_inlet_pa")
+_OUTDOORS = ("suction_line_k", "compressor_in_k", "liquid_line_k", "after_drier_k", "condenser_outlet_k", "discharge_k",
+             "stream_out_k")
+_INDOORS = ("evaporator_outlet_k", "evaporator_inlet_k", "air_boiling_k", "air_superheat_k", "blocked_air_k", "bulb_k")
+#: share of the liquid that lies on the low side after a rest: a valve shuts, an orifice stays open (assumed)
+_MIGRATED = {"txv": 0.12, "eev": 0.12, "fixed_orifice": 0.22, "capillary": 0.22}
+
+
+def low_side_m3(circuit):
+    """Everything between metering device and compressor valves, m3."""
+    return circuit.evaporator_volume_m3 + circuit.suction_line_volume_m3 + circuit.shell_volume_m3
+
+
+def rest_pa(site, conditions):
+    """(low, high) pressure towards which a standing machine goes, Pa."""
+    circuit = site.circuit()
+    coldest = min(conditions.outdoor_k, conditions.return_k)
+    if not site.temporary.liquid_shut:
+        pressure = standing_pa(circuit, site.refrigerant, coldest)
+        return pressure, pressure
+    held = site.low_side_kg or rest_split_kg(site, conditions)
+    return _closed_pa(circuit, refrigerant(site.refrigerant), held, conditions.return_k), standing_pa(
+        circuit, site.refrigerant, conditions.outdoor_k)
+
+
+def _closed_pa(circuit, fluid, kg, t_k):
+    """Pressure of ``kg`` shut into the low side at ``t_k``, what its oil holds taken off, Pa; by halving."""
+    saturated = fluid.saturation_pa(t_k, "dew")
+    volume, dissolved = low_side_m3(circuit), circuit.oil_kg * circuit.oil_solubility_per_mpa * 1e-6
+    low, high = fluid.min_pa, saturated
+    for _ in range(40):
+        middle = math.sqrt(low * high)
+        h = enthalpy_at_temperature(fluid.arrays, math.log(middle), t_k)
+        gas = temperature_density_entropy(fluid.arrays, math.log(middle), h)[1]
+        low, high = (middle, high) if gas * volume + dissolved * middle < kg else (low, middle)
+    return math.sqrt(low * high)
+
+
+def rest_split_kg(site, conditions):
+    """Refrigerant on the low side of a machine that has stood for long, kg."""
+    circuit, fluid = site.circuit(), refrigerant(site.refrigerant)
+    pressure = standing_pa(circuit, site.refrigerant, min(conditions.outdoor_k, conditions.return_k))
+    ln_p = math.log(min(max(pressure, fluid.min_pa), fluid.max_pa))
+    rho_g, rho_f = (float(saturation_at(fluid.arrays, row, ln_p)) for row in (RHO_G, RHO_F))
+    volume = internal_volume_m3(circuit)
+    liquid = max(circuit.charge_kg - volume * rho_g, 0.0) / max(1.0 - rho_g / rho_f, 0.5)
+    gas = min(circuit.charge_kg / volume, rho_g) * low_side_m3(circuit)
+    return min(gas + _MIGRATED[site.machine.metering] * liquid, 0.9 * circuit.charge_kg)
+
+
+def rest_after(site, conditions, seconds):
+    """The standing site ``seconds`` later: pressures, temperatures and the refrigerant on the low side move towards rest."""
+    circuit = site.circuit()
+    low_kg = site.low_side_kg or rest_split_kg(site, conditions)
+    equal = 1.0 - math.exp(-seconds / constant("equalise"))
+    if site.temporary.liquid_shut:
+        low_kg = min(low_kg + _leaked_back_kg_s(site, circuit) * seconds, rest_split_kg(site, conditions))
+    else:
+        low_kg += (rest_split_kg(site, conditions) - low_kg) * equal
+    site = replace(site, low_side_kg=low_kg, time_s=site.time_s + seconds, ran_s=0.0, moving=None,
+                   heat_share=site.heat_share * math.exp(-seconds / constant("overload")))
+    low, high = rest_pa(site, conditions)
+    fresh = site.shown is None
+    shown = np.zeros(N_FIGURES) if fresh else np.array(site.shown)
+    warmed = 1.0 if fresh else 1.0 - math.exp(-seconds / constant("rest_temperature"))
+    for names, towards, share in ((_LOW, low, 1.0 if fresh else equal), (_HIGH, high, 1.0 if fresh else equal),
+                                  (_OUTDOORS, conditions.outdoor_k, warmed), (_INDOORS, conditions.return_k, warmed)):
+        at = [_AT[n] for n in names]
+        shown[at] += (towards - shown[at]) * share
+    return replace(site, shown=tuple(shown.tolist()))
+
+
+def _leaked_back_kg_s(site, circuit):
+    """Gas that worn compressor valves let back into a pumped-down low side, kg/s; as the steady leak scales."""
+    low, high = (0.0, 0.0) if site.shown is None else (site.shown[_AT["suction_pa"]], site.shown[_AT["discharge_pa"]])
+    leak = circuit.leak_fraction + circuit.reversing_leak_fraction
+    return leak * circuit.mass_flow_ref_kg_s * math.sqrt(max(high - low, 0.0) / circuit.leak_reference_pa)

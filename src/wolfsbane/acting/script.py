@@ -1,0 +1,97 @@
+"""A script of actions played on a site: the same script, the same trace."""
+
+from dataclasses import dataclass, replace
+
+from wolfsbane.acting.actions import act, action_kind
+from wolfsbane.acting.settling import arrive, moment
+from wolfsbane.acting.site import Drift, on_site
+from wolfsbane.cycle.errors import BadInputError, require_range
+from wolfsbane.cycle.units import to_display
+
+SCHEMA = 1
+_MOST = 200
+
+
+@dataclass(frozen=True, kw_only=True)
+class Script:
+    """``steps`` are (action id, arguments); ``drift`` is how weather and room change."""
+
+    steps: tuple
+    drift: Drift
+
+
+@dataclass(frozen=True, kw_only=True)
+class Played:
+    """What a script left: the site at the end, every moment in order, and one :class:`Step` for each action."""
+
+    site: object
+    moments: tuple
+    steps: tuple
+
+    def to_json(self, system="us"):
+        """Plain data: the trace, what each step said and cost, where every gram is."""
+        mass = lambda kg: round(to_display("mass", kg, system), 2) + 0.0  # noqa: E731
+        site, unit = self.site, "oz" if system == "us" else "g"
+        return {
+            "schema": SCHEMA, "units": system,
+            "steps": [{**step, "moved": mass(step["moved_kg"])} | {"moved_kg": round(step["moved_kg"], 6)} for step in self.steps],
+            "trace": [m.row(system) for m in self.moments],
+            "end": {"running": site.running, "tripped": None if site.trip is None else site.trip.cutout,
+                    "minutes": round(site.time_s / 60.0, 1), "left_temporary": site.temporary.left, "leak_open": site.leaking,
+                    "faults_left": [f.id for f in site.faults]},
+            "weights": {"unit": unit, "circuit": mass(site.circuit_kg), "right_charge": mass(site.right_kg), "hoses": mass(site.hoses_kg),
+                        "lost": mass(site.lost_kg),
+                        "cylinders": {c.id: {"net": mass(c.kg), "gross": mass(c.gross_kg), "room": mass(c.room_kg)} for c in site.cylinders}}}
+
+
+def script(data):
+    """A checked :class:`Script` from plain data: a list of actions, or {actions, weather}. Raises BadInputError."""
+    if isinstance(data, list):
+        data = {"actions": data}
+    if not isinstance(data, dict):
+        raise BadInputError("actions", type(data).__name__, "a JSON list of actions, or an object with actions")
+    for key in data:
+        if key not in ("schema", "actions", "weather"):
+            raise BadInputError(key, data[key], "one of schema, actions, weather")
+    if data.get("schema", SCHEMA) != SCHEMA:
+        raise BadInputError("schema", data["schema"], str(SCHEMA))
+    rows = data.get("actions")
+    if not isinstance(rows, list) or not 1 <= len(rows) <= _MOST:
+        raise BadInputError("actions", rows, f"a list of 1 to {_MOST} objects with do and its arguments")
+    steps = []
+    for row in rows:
+        if not isinstance(row, dict) or "do" not in row:
+            raise BadInputError("actions", row, "objects with do and its arguments")
+        kind = action_kind(row["do"])
+        given = {k: v for k, v in row.items() if k != "do"}
+        kind.arguments(given)
+        steps.append((kind.id, given))
+    weather = data.get("weather", {})
+    if not isinstance(weather, dict):
+        raise BadInputError("weather", weather, "an object with outdoor_df_per_h and return_df_per_h")
+    for key in weather:
+        if key not in ("outdoor_df_per_h", "return_df_per_h"):
+            raise BadInputError(f"weather.{key}", weather[key], "one of outdoor_df_per_h, return_df_per_h")
+    drifts = [require_range(f"weather.{k}", weather.get(k, 0.0), -20, 20, "°F an hour") / 1.8 for k in ("outdoor_df_per_h", "return_df_per_h")]
+    return Script(steps=tuple(steps), drift=Drift(outdoor_k_h=drifts[0], return_k_h=drifts[1]))
+
+
+def play(machine, conditions, faults, written):
+    """:class:`Played` of a script on a machine with its faults, arrived at after a long run."""
+    return play_on(arrive(on_site(machine, conditions, faults, written.drift)), written.steps)
+
+
+def play_on(site, steps):
+    """:class:`Played` of (action id, arguments) steps on a site as it stands."""
+    moments, rows = [moment(site)], []
+    for action_id, given in steps:
+        begin = site.time_s
+        done = act(site, action_kind(action_id), given)
+        site = done.site
+        entry = site.log[-1]
+        moments += done.moments
+        if not done.moments or moments[-1].time_s < site.time_s - 1e-6:
+            moments.append(moment(site))
+        rows.append({"do": action_id, "arguments": given, "at_s": round(begin, 1), "minutes": entry.minutes, "money": entry.money,
+                     "refused": done.refused, "said": list(done.said), "moved_kg": entry.moved_kg, "cylinder": entry.cylinder})
+    return Played(site=replace(site), moments=tuple(moments), steps=tuple(rows))

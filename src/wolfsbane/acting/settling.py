@@ -1,0 +1,299 @@
+"""Time: a site a few seconds or an hour later. Running circuits are stepped through the solver's own equations.
+
+What the instruments show follows the pipes with the lags of ``time_constants``; a machine that stands equalises.
+"""
+
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from wolfsbane.acting.at_rest import rest_after, rest_split_kg
+from wolfsbane.acting.site import WARMED, Site
+from wolfsbane.acting.time_constants import constant
+from wolfsbane.acting.trace import Moment, shown_state
+from wolfsbane.cycle import air
+from wolfsbane.cycle.balance import FIGURES, HOLDS, NO_RECEIVER
+from wolfsbane.cycle.errors import NoConvergenceError
+from wolfsbane.cycle.frost import FREEZING_K, to_close_kg
+from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.cycle.settled import amps
+from wolfsbane.cycle.solver import circuit_state, surroundings_of
+from wolfsbane.cycle.state import Trip
+from wolfsbane.cycle.transient import Moving, NoStepError, step
+
+_AT = {name: i for i, name in enumerate(FIGURES)}
+#: step of a running circuit, s; standing ones take longer ones
+STEP_S, _REST_STEP_S = 1.0, 10.0
+#: weather, ice and water are brought up to date this often, s
+_SLOW_S = 10.0
+#: a step that never ends: the steady balance
+_FOREVER_S = 1e12
+#: opening a held bulb brings a valve to
+_STOPS = {True: 1.0, False: 0.06}
+#: heat that evaporates water near 30 degC, J/kg (ASHRAE Handbook - Fundamentals, steam tables, from memory)
+LATENT_J_KG = 2.43e6
+#: less of the face than this is as good as dry
+_DRY = 0.03
+#: below this pumping share nothing moves; as in the solver
+_STANDS_STILL = 0.10
+
+
+def _lags():
+    """Seconds each of the FIGURES lags behind the pipe."""
+    groups = {"low_gauge": ("evaporating_pa", "suction_pa"),
+              "high_gauge": ("discharge_pa", "valve_inlet_pa", "condensing_pa", "liquid_port_pa"),
+              "line_clamp": ("evaporator_outlet_k", "suction_line_k", "compressor_in_k", "liquid_line_k", "after_drier_k",
+                             "condenser_outlet_k"),
+              "coil_clamp": ("evaporator_inlet_k", "stream_out_k", "air_boiling_k", "air_superheat_k", "blocked_air_k",
+                             "evaporator_heat_w"),
+              "discharge": ("discharge_k",)}
+    found = np.zeros(len(FIGURES))
+    for name, figures in groups.items():
+        found[[_AT[f] for f in figures]] = constant(name)
+    return found
+
+
+_LAGS = _lags()
+
+
+@dataclass(frozen=True, kw_only=True)
+class Port:
+    """Refrigerant through a service port: ``kg_s`` into the circuit (negative: out) at ``side`` low or high, its enthalpy J/kg."""
+
+    side: str
+    kg_s: float
+    enthalpy_j_kg: float = 0.0
+
+
+def weather_at(site):
+    """The conditions as drifted since arrival."""
+    hours = site.time_s / 3600.0
+    if site.drift.outdoor_k_h == 0.0 and site.drift.return_k_h == 0.0:
+        return site.conditions
+    return_k = site.conditions.return_k + hours * site.drift.return_k_h
+    return replace(site.conditions, outdoor_k=site.conditions.outdoor_k + hours * site.drift.outdoor_k_h, return_k=return_k,
+                   return_wet_bulb_k=min(site.conditions.return_wet_bulb_k + 0.6 * hours * site.drift.return_k_h, return_k))
+
+
+def arrive(site):
+    """The site after a long run: settled, or standing where it does not stay on. Raises NoConvergenceError."""
+    steady = steady_state(site)
+    if steady.trip is not None:
+        stopped = replace(site, running=False, trip=steady.trip, moving=None, shown=None)
+        return replace(rest_after(stopped, weather_at(stopped), 36_000.0), time_s=site.time_s)
+    if steady.equalized:
+        return replace(rest_after(site, weather_at(site), 36_000.0), time_s=site.time_s)
+    circuit, fluid, weather, h_sat = _setting(site)
+    moving, figures = _steady_moving(circuit, fluid, weather, h_sat, steady)
+    return replace(site, moving=moving, low_side_kg=moving.low_side_kg, shown=tuple(figures.tolist()), ran_s=3600.0,
+                   valve_mean=steady.valve_opening, heat_share=(steady.compressor_amps / site.machine.plate.overload_amps) ** 2)
+
+
+def steady_state(site):
+    """The steady solve of the site as it now stands. Raises NoConvergenceError."""
+    start = site.moving.x if site.moving is not None else None
+    circuit = site.circuit()._replace(valve_swing=0.0)
+    planted = replace(site.machine, circuit=circuit, refrigerant=site.refrigerant)
+    return circuit_state(site.machine, planted, weather_at(site), site.faults, start, offset_k=_layer_k(site, circuit))
+
+
+def _layer_k(site, circuit):
+    """What the half of the coil that circuit 1 feeds meets warmer than the mean, K."""
+    return circuit.stratified_k / 2.0 if site.machine.circuits == 2 else 0.0
+
+
+def _steady_moving(circuit, fluid, weather, h_sat, steady):
+    mode = NO_RECEIVER if circuit.receiver_volume_m3 <= 0.0 else HOLDS
+    begin = Moving(x=steady.solution, low_side_kg=0.0, bulb_k=steady.evaporator_outlet_k, mode=mode)
+    return step(circuit._replace(valve_swing=0.0), fluid, weather, h_sat, begin, _FOREVER_S, 0.0)
+
+
+def _setting(site):
+    """(circuit, fluid, weather tuple, saturated-air table) of this moment."""
+    conditions, circuit = weather_at(site), site.circuit()
+    _, coil, entering = surroundings_of(circuit, conditions, _layer_k(site, circuit))
+    weather = (entering, coil.dry_bulb_k, coil.enthalpy_j_kg, conditions.air_density_ratio, conditions.outdoor_k)
+    return circuit, refrigerant(site.refrigerant), weather, air.saturated_enthalpy(round(conditions.barometer_pa, 1))
+
+
+def moment(site):
+    """The :class:`Moment` this site shows."""
+    return Moment(time_s=site.time_s, running=site.running, state=shown_state(site, weather_at(site)), circuit_kg=site.circuit_kg,
+                  ice_share=site.ice_share, wet_share=site.wet_share)
+
+
+def advance(site, seconds, *, port=None, every_s=30.0, until=None):
+    """(site after ``seconds``, moments on the way every ``every_s``).
+
+    ``port`` feeds or takes refrigerant all that time (the caller moves the same mass out of or into a cylinder);
+    ``until(site)`` true ends it early. A cut-out stops the machine and time goes on. Same site and arguments, same answer.
+    """
+    end, moments, next_s = site.time_s + seconds, [], site.time_s + every_s
+    while site.time_s < end - 1e-6:
+        if until is not None and until(site):
+            break
+        left = min(end, next_s) - site.time_s
+        if site.running and site.circuit().pumping_share >= _STANDS_STILL:
+            site = _run(site, min(left, _SLOW_S), port)
+        else:
+            site = _stand(site, min(left, _REST_STEP_S), port)
+        if site.time_s >= next_s - 1e-6:
+            moments.append(moment(site))
+            next_s += every_s
+    return site, moments
+
+
+def _stand(site, seconds, port):
+    if port is not None:
+        site = replace(site, circuit_kg=site.circuit_kg + port.kg_s * seconds)
+    thawed = seconds / constant("thaw")
+    return replace(rest_after(site, weather_at(site), seconds), ice_share=max(site.ice_share - thawed, 0.0),
+                   wet_share=_dried(site, seconds, running=False))
+
+
+def _dried(site, seconds, *, running):
+    """Share of the condenser still wet: its air takes up what the cooling of that air says; standing dries a tenth as fast."""
+    if site.wet_share <= 0.0:
+        return 0.0
+    conditions = weather_at(site)
+    spread_k = max(conditions.outdoor_k - conditions.outdoor_wet_bulb_k, 0.5)
+    rate = 1006.0 * spread_k / (LATENT_J_KG * constant("wet_film")) * (1.0 if running else 0.1)
+    left = site.wet_share * math.exp(-rate * seconds)
+    return left if left > _DRY else 0.0
+
+
+def _run(site, seconds, port):
+    """Run for a few seconds in which weather, ice and water stand still, in steps of :data:`STEP_S`."""
+    circuit, fluid, weather, h_sat = _setting(site)
+    if site.moving is None:
+        site = _started(site, circuit, fluid)
+    shown = np.array(site.shown)
+    moving, kg, heat, done = site.moving, site.circuit_kg, site.heat_share, 0.0
+    low = port is not None and port.side == "low"
+    trip = None
+    while done < seconds - 1e-9 and trip is None:
+        dt = min(STEP_S, seconds - done)
+        kg += 0.0 if port is None else port.kg_s * dt
+        now = _held(site, circuit, done + dt)._replace(
+            charge_kg=max(kg, 1e-6), port_kg_s=port.kg_s if low else 0.0, port_enthalpy_j_kg=port.enthalpy_j_kg if low else 0.0)
+        try:
+            moving, figures = step(now, fluid, weather, h_sat, moving, dt, constant("bulb"))
+        except NoStepError as lost:
+            moving, figures, trip = _jump(replace(site, circuit_kg=kg, moving=moving), now, fluid, weather, h_sat, lost)
+        done += dt
+        if trip is None:
+            shown += (figures - shown) * np.where(_LAGS > 0.0, 1.0 - np.exp(-dt / np.maximum(_LAGS, 1e-9)), 1.0)
+            ratio = amps(site.machine, figures[_AT["work_w"]]) / site.machine.plate.overload_amps
+            heat += (ratio**2 - heat) * (1.0 - math.exp(-dt / constant("overload")))
+            trip = _cut_out(site, figures, shown, heat, site.ran_s + done)
+    site = replace(site, time_s=site.time_s + done, ran_s=site.ran_s + done, circuit_kg=kg, moving=moving, heat_share=heat,
+                   low_side_kg=moving.low_side_kg, shown=tuple(shown.tolist()), wet_share=_dried(site, done, running=True))
+    site = _iced(site, done)
+    return site if trip is None else stopped(site, trip)
+
+
+def _held(site, circuit, ahead_s):
+    """The circuit with its valve where hunting or a held bulb puts it just now."""
+    if circuit.valve_swing > 0.0:
+        phase = 2.0 * math.pi * (site.time_s + ahead_s) / constant("hunting_period")
+        mean = site.valve_mean or 0.75
+        opening = max(mean * (1.0 + circuit.valve_swing * math.sin(phase)), 0.06)
+        return circuit._replace(valve_fixed_opening=opening, valve_swing=0.0)
+    if site.bulb_answers():
+        opening = site.shown[_AT["valve_opening"]]
+        stop = _STOPS[site.temporary.bulb == WARMED]
+        return circuit._replace(valve_fixed_opening=stop + (opening - stop) * math.exp(-ahead_s / constant("held_bulb")))
+    return circuit
+
+
+def _jump(site, circuit, fluid, weather, h_sat, lost):
+    """Where no step is found: a cut-out at the end of the scale, or on from the steady balance of what is in it now."""
+    if lost.pinned == "high":
+        return site.moving, None, Trip(cutout="high_pressure", after_s=0.0)
+    if lost.pinned == "low" or site.temporary.liquid_shut:
+        return site.moving, None, Trip(cutout="low_pressure", after_s=0.0)
+    try:
+        steady = steady_state(replace(site, moving=None))
+    except NoConvergenceError:
+        return site.moving, None, Trip(cutout="low_pressure", after_s=0.0)
+    if steady.trip is not None or steady.solution is None:
+        return site.moving, None, steady.trip or Trip(cutout="low_pressure", after_s=0.0)
+    moving, figures = _steady_moving(circuit._replace(port_kg_s=0.0), fluid, weather, h_sat, steady)
+    return moving, figures, None
+
+
+def _cut_out(site, figures, shown, heat, ran_s):
+    """The :class:`Trip` of a cut-out that opens at this moment, or None."""
+    plate, barometer = site.machine.plate, site.conditions.barometer_pa
+    if figures[_AT["discharge_pa"]] > plate.high_cutout_gauge_pa + barometer:
+        return Trip(cutout="high_pressure", after_s=ran_s)
+    if figures[_AT["suction_pa"]] < plate.low_cutout_gauge_pa + barometer and ran_s > constant("start_delay"):
+        return Trip(cutout="low_pressure", after_s=ran_s)
+    if shown[_AT["discharge_k"]] > plate.discharge_cutout_k:
+        return Trip(cutout="discharge_temperature", after_s=ran_s)
+    return Trip(cutout="overload", after_s=ran_s) if heat > 1.0 else None
+
+
+def _iced(site, seconds):
+    """Ice on the coil of a machine that cools rooms: grows by the water that freezes, thaws above freezing."""
+    if not site.machine.comfort:
+        return site
+    surface_k = site.shown[_AT["surface_k"]]
+    if surface_k >= FREEZING_K:
+        return replace(site, ice_share=max(site.ice_share - seconds / constant("thaw"), 0.0)) if site.ice_share else site
+    state = shown_state(site, weather_at(site))
+    water = state.airflow_kg_s * max(state.coil_air.humidity_ratio - state.supply_air.humidity_ratio, 0.0)
+    return replace(site, ice_share=min(site.ice_share + water * seconds / to_close_kg(site.machine), 0.85))
+
+
+def _started(site, circuit, fluid):
+    """``moving`` of a machine that has just been started, with the refrigerant where the rest has left it."""
+    begin = steady_or_none(site)
+    if begin is None:
+        begin = steady_or_none(replace(site, circuit_kg=site.right_kg, temporary=type(site.temporary)()))
+    mode = NO_RECEIVER if circuit.receiver_volume_m3 <= 0.0 else HOLDS
+    moving = Moving(x=begin.solution, low_side_kg=site.low_side_kg or rest_split_kg(site, weather_at(site)),
+                    bulb_k=weather_at(site).return_k, mode=mode)
+    return replace(site, moving=moving, ran_s=0.0, valve_mean=begin.valve_opening, heat_share=0.0)
+
+
+def steady_or_none(site):
+    """The running steady state, or None where there is no balance."""
+    try:
+        state = steady_state(replace(site, moving=None))
+    except NoConvergenceError:
+        return None
+    return None if state.solution is None else state
+
+
+def stopped(site, trip=None):
+    """The machine stands from now on."""
+    return replace(site, running=False, trip=trip, moving=None)
+
+
+def started(site):
+    """The machine is switched on."""
+    return replace(site, running=True, trip=None, moving=None, ran_s=0.0)
+
+
+def settled(site, hours=3.0):
+    """The site let run until nothing moves any more or it stands: (site, minutes it took)."""
+    begin, last = site.time_s, None
+    while site.running and site.time_s - begin < 3600.0 * hours:
+        site, _ = advance(site, 60.0, every_s=60.0)
+        now = site.shown
+        if last is not None and now is not None and _near(last, now):
+            break
+        last = now
+    return site, (site.time_s - begin) / 60.0
+
+
+def _near(a, b):
+    """Gauges within 30 Pa and clamps within 5 mK of a minute ago."""
+    pairs = [(_AT[n], 30.0) for n in ("suction_pa", "liquid_port_pa")] + [
+        (_AT[n], 5e-3) for n in ("suction_line_k", "liquid_line_k", "evaporator_outlet_k", "discharge_k")]
+    return all(abs(a[i] - b[i]) < limit for i, limit in pairs)
+
+
+__all__ = ["Port", "Site", "advance", "arrive", "moment", "settled", "started", "steady_state", "stopped", "weather_at"]

@@ -1,0 +1,169 @@
+"""A machine on site, as it stands at one moment: its circuit, where every gram is, what was done, what is temporary."""
+
+from dataclasses import dataclass, field, replace
+
+from wolfsbane.acting.cylinders import Cylinder, stock
+from wolfsbane.cycle.conditions import Conditions
+from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.cycle.faults import Fault, fault_kind, plant
+from wolfsbane.cycle.frost import iced
+from wolfsbane.cycle.machine import Machine
+from wolfsbane.cycle.state import Trip
+from wolfsbane.cycle.transient import Moving
+from wolfsbane.cycle.units import M_PER_FT
+
+#: these only say how much is in the circuit; on site the mass itself stands for them
+CHARGE_FAULTS = ("undercharge", "overcharge")
+#: a bulb held in the hand or in warm water, and in ice water
+WARMED, CHILLED = "warmed", "chilled"
+#: superheat a full turn of an adjusting stem is worth, K (2 to 4 degF, common practice, no source)
+K_PER_TURN = 1.7
+
+
+@dataclass(frozen=True, kw_only=True)
+class Drift:
+    """Weather and room that change while one works, K an hour."""
+
+    outdoor_k_h: float = 0.0
+    return_k_h: float = 0.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Temporary:
+    """What must be undone before leaving: condenser face covered (share), liquid valve shut, bulb held, jumper on a cut-out."""
+
+    board_share: float = 0.0
+    liquid_shut: bool = False
+    bulb: str | None = None
+
+    @property
+    def left(self):
+        """What still stands, as words."""
+        found = []
+        if self.board_share > 0.0:
+            found.append(f"a board over {100 * self.board_share:.0f} % of the condenser")
+        if self.liquid_shut:
+            found.append("the liquid service valve is shut")
+        if self.bulb:
+            found.append(f"the bulb is off its pipe, {self.bulb}")
+        return found
+
+
+@dataclass(frozen=True, kw_only=True)
+class Entry:
+    """One line of the log: seconds since arrival, what was done, what was said, weights in kg by place, minutes, money."""
+
+    time_s: float
+    action: str
+    said: tuple[str, ...]
+    moved_kg: float = 0.0
+    cylinder: str | None = None
+    minutes: float = 0.0
+    money: str = "none"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Site:
+    """A machine on site. Masses kg, temperatures K; ``faults`` are those of the machine that are no matter of charge.
+
+    ``circuit_kg`` is in the machine, ``hoses_kg`` in the hoses, ``lost_kg`` in the air. ``moving`` is None while it stands;
+    ``shown`` are the solver's figures as the instruments have followed them (by FIGURES), None until it has run.
+    """
+
+    machine: Machine
+    refrigerant: str
+    conditions: Conditions
+    faults: tuple[Fault, ...]
+    circuit_kg: float
+    time_s: float = 0.0
+    running: bool = True
+    ran_s: float = 3600.0
+    trip: Trip | None = None
+    moving: Moving | None = None
+    low_side_kg: float = 0.0
+    shown: tuple | None = None
+    valve_mean: float | None = None
+    heat_share: float = 0.0
+    drift: Drift = field(default_factory=Drift)
+    temporary: Temporary = field(default_factory=Temporary)
+    wet_share: float = 0.0
+    ice_share: float = 0.0
+    stem_turns: float = 0.0
+    leaking: bool = False
+    cylinders: tuple[Cylinder, ...] = ()
+    hoses_kg: float = 0.0
+    hoses_connected: bool = False
+    lost_kg: float = 0.0
+    log: tuple[Entry, ...] = ()
+
+    @property
+    def right_kg(self):
+        """The charge this very machine should hold: its plate's, with what longer lines ask for."""
+        feet = next((f.severity for f in self.faults if f.id == "long_liquid_line"), 0.0)
+        return self.machine.circuit.charge_kg + feet * M_PER_FT * self.machine.plate.charge_per_line_kg_m
+
+    @property
+    def total_kg(self):
+        """Every gram, wherever it is: no action and no time changes it."""
+        return self.circuit_kg + self.hoses_kg + self.lost_kg + sum(c.kg for c in self.cylinders)
+
+    def cylinder(self, cylinder_id):
+        """The cylinder called so. Raises BadInputError."""
+        for cylinder in self.cylinders:
+            if cylinder.id == cylinder_id:
+                return cylinder
+        raise BadInputError("cylinder", cylinder_id, ", ".join(c.id for c in self.cylinders))
+
+    def with_cylinder(self, changed):
+        """A copy with one cylinder changed."""
+        return replace(self, cylinders=tuple(changed if c.id == changed.id else c for c in self.cylinders))
+
+    def circuit(self):
+        """The circuit as it now stands: faults, charge, what is temporary, ice, water, the valve's stem."""
+        base = replace(self.machine, circuit=self.machine.circuit._replace(
+            valve_static_superheat_k=self.machine.circuit.valve_static_superheat_k - self.stem_turns * K_PER_TURN))
+        if self.ice_share > 0.0:
+            base = iced(base, self.ice_share)
+        own = tuple(f for f in self.faults if f.id not in ("wrong_refrigerant", "wet_condenser"))
+        circuit = plant(base, own).circuit
+        return circuit._replace(
+            charge_kg=max(self.circuit_kg, 1e-6), condenser_wet_share=self.wet_share,
+            condenser_air_fraction=circuit.condenser_air_fraction * (1.0 - self.temporary.board_share),
+            liquid_shut=1.0 if self.temporary.liquid_shut else 0.0)
+
+    def fault(self, fault_id):
+        """The fault of this family that still stands, or None."""
+        return next((f for f in self.faults if f.id == fault_id), None)
+
+    def bulb_answers(self):
+        """Whether the valve follows its bulb when it is held; a stuck one does not."""
+        if self.temporary.bulb is None or self.machine.metering != "txv":
+            return False
+        check = f"bulb_{self.temporary.bulb}"
+        return not any(fault_kind(f.id).cause(f.cause).checks.get(check) == "no_response" for f in self.faults)
+
+
+def charged_kg(machine, faults):
+    """What the circuit holds with these faults, kg."""
+    kg = machine.circuit.charge_kg
+    for fault in faults:
+        if fault.id in (*CHARGE_FAULTS, "wrong_refrigerant"):
+            kg *= fault.severity / 100.0
+    return kg
+
+
+def on_site(machine, conditions, faults=(), drift=None):
+    """The :class:`Site` a technician walks up to, not yet followed through time (see ``settling.arrive``).
+
+    ``faults`` as for the solver, those of the instruments left out.
+    """
+    plant(machine, faults)
+    wrong = next((f for f in faults if f.id == "wrong_refrigerant"), None)
+    wet = next((f for f in faults if f.id == "wet_condenser"), None)
+    leak = next((f for f in faults if f.id == "undercharge"), None)
+    kept = tuple(f for f in faults if f.id not in (*CHARGE_FAULTS, "wet_condenser"))
+    return Site(
+        machine=machine, refrigerant=machine.substitute if wrong else machine.refrigerant, conditions=conditions, faults=kept,
+        circuit_kg=charged_kg(machine, faults), drift=drift or Drift(), wet_share=wet.severity / 100.0 if wet else 0.0,
+        leaking=leak is not None and fault_kind("undercharge").cause(leak.cause).id == "leak", cylinders=stock(machine))
+

@@ -1,0 +1,89 @@
+"""A trace: what the instruments show over time, as states for reading and as plain rows for a picture."""
+
+from dataclasses import dataclass, replace
+
+from wolfsbane.cycle.balance import FIGURES, NO_RECEIVER
+from wolfsbane.cycle.errors import NoConvergenceError
+from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.cycle.settled import at_rest, receiver_of, settled_state
+from wolfsbane.cycle.solver import joined, second_circuit, surroundings_of
+from wolfsbane.cycle.state import CircuitState
+from wolfsbane.cycle.units import PA_PER_PSI, to_display
+
+#: row key -> (attribute of the state, kind, only while it runs)
+_ROWS = {
+    "suction_pressure": ("suction_pa", "pressure", False), "head_pressure": ("head_pa", "pressure", False),
+    "suction_line": ("suction_line_k", "temperature", False), "liquid_line": ("liquid_line_k", "temperature", False),
+    "discharge_line": ("discharge_line_k", "temperature", False), "outdoor_db": ("outdoor_k", "temperature", False),
+    "superheat": ("superheat_dk", "difference", True), "subcooling": ("subcooling_dk", "difference", True),
+    "evaporator_td": ("evaporator_td_dk", "difference", True), "ctoa": ("ctoa_dk", "difference", True),
+    "air_delta_t": ("air_delta_t_dk", "difference", True),
+}
+_SUFFIX = {"us": {"pressure": "_psig", "temperature": "_f", "difference": "_df"},
+           "si": {"pressure": "_kpa_gauge", "temperature": "_c", "difference": "_dc"}}
+_DECIMALS = 2
+
+
+@dataclass(frozen=True, kw_only=True)
+class Moment:
+    """One moment of a trace: ``state`` is what instruments show, in SI. Shares 0 to 1, mass kg, time s since arrival."""
+
+    time_s: float
+    running: bool
+    state: CircuitState
+    circuit_kg: float
+    ice_share: float
+    wet_share: float
+
+    def row(self, system="us"):
+        """Plain numbers with the unit in the key; figures that need a running machine are None while it stands."""
+        found = {"time_s": round(self.time_s, 1), "running": self.running}
+        for key, (attribute, kind, runs) in _ROWS.items():
+            value = None
+            if self.running or not runs:
+                value = to_display(kind, getattr(self.state, attribute), system, self.state.barometer_pa)
+            found[key + _SUFFIX[system][kind]] = None if value is None else round(value, _DECIMALS) + 0.0
+        mass = to_display("mass", self.circuit_kg, system)
+        return found | {"circuit_oz" if system == "us" else "circuit_g": round(mass, _DECIMALS),
+                        "ice_pct": round(100.0 * self.ice_share, 1), "wet_pct": round(100.0 * self.wet_share, 1)}
+
+
+def shown_state(site, conditions):
+    """The :class:`CircuitState` the instruments show at this moment, running or standing."""
+    circuit = site.circuit()
+    planted = replace(site.machine, circuit=circuit, refrigerant=site.refrigerant)
+    two = site.machine.circuits == 2
+    met = surroundings_of(circuit, conditions, circuit.stratified_k / 2.0 if two else 0.0)
+    figures = None if site.shown is None else dict(zip(FIGURES, site.shown, strict=True))
+    if site.moving is None:
+        return _standing(site, planted, conditions, met, figures)
+    fluid = refrigerant(site.refrigerant)
+    mode = site.moving.mode if circuit.receiver_volume_m3 > 0.0 else NO_RECEIVER
+    state = settled_state(site.machine, planted, conditions, met, fluid, figures, evaluations=0, solution=site.moving.x,
+                          receiver=receiver_of(circuit, fluid, figures, mode))
+    if not two:
+        return state
+    try:
+        return joined(state, second_circuit(site.machine, conditions, site.faults))
+    except NoConvergenceError:
+        return state
+
+
+def _standing(site, planted, conditions, met, figures):
+    state = at_rest(site.machine, planted, conditions, met)
+    if figures is None:
+        return state
+    ring = refrigerant(site.machine.refrigerant)
+    inside = lambda p: min(max(p, ring.min_pa), ring.max_pa)  # noqa: E731
+    suction_k = ring.saturation_k(inside(figures["suction_pa"]), "dew")
+    liquid_k = ring.saturation_k(inside(figures["liquid_port_pa"]), "bubble")
+    return replace(
+        state, suction_pa=figures["suction_pa"], head_pa=figures["liquid_port_pa"], suction_saturation_k=suction_k,
+        liquid_saturation_k=liquid_k, suction_line_k=figures["suction_line_k"], liquid_line_k=figures["liquid_line_k"],
+        discharge_line_k=figures["discharge_k"], after_drier_k=figures["after_drier_k"], power_w=0.0, compressor_amps=0.0,
+        superheat_dk=figures["suction_line_k"] - suction_k, subcooling_dk=liquid_k - figures["liquid_line_k"])
+
+
+def psi(pascal):
+    """A pressure difference in psi."""
+    return pascal / PA_PER_PSI

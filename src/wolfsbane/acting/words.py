@@ -1,0 +1,18 @@
+"""Sentences about what happened, in either unit system."""
+
+from wolfsbane.cycle.units import SYSTEMS, to_display
+
+CUTOUTS = {"high_pressure": "the high-pressure cut-out", "low_pressure": "the low-pressure cut-out",
+           "discharge_temperature": "the discharge thermostat", "overload": "the compressor's overload"}
+
+
+def tripped_after(trip):
+    """"It trips on the high-pressure cut-out after 40 s."."""
+    when = f" after {round(trip.after_s)} s" if 0.0 < trip.after_s < 1800.0 else ""
+    return f"It trips on {CUTOUTS[trip.cutout]}{when}."
+
+
+def weight(kg, system="us"):
+    """A weight as text: ounces or grams."""
+    decimals = 1 if system == "us" else 0
+    return f"{to_display('mass', kg, system) + 0.0:.{decimals}f} {SYSTEMS[system]['mass'][0]}"

@@ -1,0 +1,89 @@
+"""One step of a running circuit through time: the steady equations with what the low side stores in the step.
+
+An implicit step: a step that never ends is the steady balance, so whatever settles here settles where
+:func:`wolfsbane.cycle.solver.solve` says.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from wolfsbane.cycle.balance import EMPTY, FIGURES, FULL, HOLDS, NO_RECEIVER
+from wolfsbane.cycle.newton import CONVERGED, newton
+from wolfsbane.cycle.properties import RHO_F, RHO_G, saturation_at
+
+LOW_SIDE = FIGURES.index("low_side_kg")
+BULB = FIGURES.index("bulb_k")
+_RECEIVER = FIGURES.index("receiver_kg")
+_GAS, _TWO_PHASE = FIGURES.index("condenser_gas_share"), FIGURES.index("condenser_two_phase_share")
+#: shortest part of a step that is tried where the whole one finds no balance, s
+_SHORTEST_S = 0.05
+
+
+@dataclass(frozen=True, kw_only=True)
+class Moving:
+    """What a running circuit carries from step to step: ``x`` (ln Pe, ln Pc, h1), low side kg, bulb K, receiver mode."""
+
+    x: tuple
+    low_side_kg: float
+    bulb_k: float
+    mode: float
+
+
+class NoStepError(ArithmeticError):
+    """No balance for a step: ``pinned`` is "high" at the top of the property table, "low" at its bottom, else ""."""
+
+    def __init__(self, pinned):
+        super().__init__(f"no balance for the step {pinned}")
+        self.pinned = pinned
+
+
+def step(circuit, fluid, weather, h_sat, moving, seconds, bulb_time_s):
+    """``moving`` after ``seconds`` with the charge, port flow and valves that ``circuit`` names.
+
+    ``weather`` is (entering K, coil air K, coil air J/kg, density ratio, outdoor K). Returns (Moving, figures array by
+    FIGURES). The charge is met by every step, so mass is conserved whatever the step. Raises NoStepError.
+    """
+    done, part, figures = 0.0, seconds, None
+    while done < seconds - 1e-9:
+        part = min(part, seconds - done)
+        found = _one(circuit, fluid, weather, h_sat, moving, part, bulb_time_s)
+        if found is None:
+            part *= 0.4
+            if part < _SHORTEST_S:
+                tab = fluid.arrays
+                high, low = moving.x[1] > tab.ln_p_max - 0.05, moving.x[0] < tab.ln_p_min + 0.15
+                raise NoStepError("high" if high else "low" if low else "")
+            continue
+        moving, figures = found
+        done += part
+    return moving, figures
+
+
+def _one(circuit, fluid, weather, h_sat, moving, seconds, bulb_time_s):
+    share = 1.0 if bulb_time_s <= 0.0 else seconds / (bulb_time_s + seconds)
+    tab = fluid.arrays
+    for mode in _modes(circuit, moving.mode):
+        w = (*weather[:4], mode, weather[4], moving.low_side_kg, 1.0 / seconds, moving.bulb_k, share)
+        x, figures, norm, _ = newton(np.array(moving.x), circuit, tab, w, h_sat, 25)
+        if norm < 20 * CONVERGED and _holds(mode, circuit, tab, x, figures):
+            return Moving(x=tuple(x.tolist()), low_side_kg=float(figures[LOW_SIDE]), bulb_k=float(figures[BULB]),
+                          mode=mode), figures.copy()
+    return None
+
+
+def _modes(circuit, last):
+    if circuit.receiver_volume_m3 <= 0.0:
+        return (NO_RECEIVER,)
+    return (last, *(m for m in (HOLDS, EMPTY, FULL) if m != last))
+
+
+def _holds(mode, circuit, tab, x, figures):
+    """Whether the receiver can stand as ``mode`` says."""
+    liquid = 1.0 - figures[_GAS] - figures[_TWO_PHASE]
+    if mode == HOLDS:
+        held = figures[_RECEIVER] / circuit.receiver_volume_m3
+        return saturation_at(tab, RHO_G, x[1]) <= held <= saturation_at(tab, RHO_F, x[1])
+    if mode == EMPTY:
+        return liquid < 5e-3
+    return True
