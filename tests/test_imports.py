@@ -1,4 +1,4 @@
-"""Imports run one way, and the core stays pure: cycle <- diagnosis <- exercise <- server."""
+"""Imports run one way, and the core stays pure: cycle <- acting, tuning <- diagnosis <- exercise <- server."""
 
 import ast
 import re
@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 SRC = Path(__file__).parents[1] / "src" / "wolfsbane"
-ORDER = ["tables", "cycle", "diagnosis", "exercise", "server"]
+ORDER = ["tables", "cycle", "acting", "tuning", "diagnosis", "exercise", "server"]
 NEVER_IN_CORE = {"flask", "psycopg", "psycopg_pool", "procrastinate", "weasyprint", "jinja2", "pydantic", "CoolProp", "os",
                  "pathlib", "time", "datetime", "secrets", "socket", "subprocess", "urllib", "requests", "tempfile", "io"}
 
@@ -35,7 +35,7 @@ def test_a_package_imports_only_what_stands_before_it(package):
                 assert parts[1] in allowed, f"{path.relative_to(SRC)} imports {name}"
 
 
-@pytest.mark.parametrize("package", ["cycle", "diagnosis", "exercise"])
+@pytest.mark.parametrize("package", ["cycle", "acting", "tuning", "diagnosis", "exercise"])
 def test_the_core_knows_no_web_database_file_or_clock(package):
     for path in files(package):
         for name in imports(path):
@@ -43,7 +43,7 @@ def test_the_core_knows_no_web_database_file_or_clock(package):
         assert "open(" not in path.read_text(), path
 
 
-@pytest.mark.parametrize("package", ["cycle", "diagnosis", "exercise"])
+@pytest.mark.parametrize("package", ["cycle", "acting", "tuning", "diagnosis", "exercise"])
 def test_randomness_in_the_core_comes_from_a_seeded_generator(package):
     for path in files(package):
         drawn = set(re.findall(r"\brandom\.(\w+)", path.read_text()))

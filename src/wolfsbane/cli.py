@@ -1,4 +1,4 @@
-"""The ``wolfsbane`` command: machines, faults, pt, solve, ask, diagnose, prove, generate, sweep, bench, call, mark.
+"""The ``wolfsbane`` command: machines, faults, pt, solve, ask, diagnose, prove, generate, act, plan, tune, sweep, bench, call, mark.
 
 Needs no database and no server.
 """
@@ -7,7 +7,7 @@ import argparse
 import json
 import sys
 
-from wolfsbane.contract import fault_card, fault_rows, machine_rows, parse_fault, parted, pressure_temperature, solved_row
+from wolfsbane.contract import action_rows, fault_card, fault_rows, machine_rows, parse_fault, parted, pressure_temperature, solved_row
 from wolfsbane.cycle.conditions import for_machine
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError, require_range
 from wolfsbane.cycle.profiles import machine
@@ -74,6 +74,39 @@ def _print_set(data):
             f"{row['call']['machine']['id']} {'/'.join(f'{v:g}' for v in row['fingerprint'])}" for row in made["calls"]))
 
 
+def _print_acts(data):
+    """What each step said, then the trace, then where every gram is."""
+    for step in data["steps"]:
+        given = ", ".join(f"{k} {v}" for k, v in step["arguments"].items())
+        print(f"{step['at_s'] / 60:7.1f} min  {step['do']}" + (f" ({given})" if given else "") + ("  REFUSED" if step["refused"] else ""))
+        for sentence in step["said"]:
+            print(f"             {sentence}")
+    print()
+    _print_table(data["trace"])
+    print()
+    _print_table({**data["end"], **{k: v for k, v in data["weights"].items() if k != "cylinders"}, **data["weights"]["cylinders"]})
+
+
+def _print_plan(data):
+    """The right plan, its proof, and what wrong plans lead to."""
+    for i, step in enumerate(data["steps"], 1):
+        print(f"{i:3d}  {step['text']}" + (f"  [{', '.join(step['needs'])}]" if step["needs"] else ""))
+    print(f"first: {data['first']['text']}")
+    print("proof: " + ", ".join(f"{k} {v}" for k, v in data["proof"]["figures"].items()))
+    for row in data["wrong"]:
+        print(f"  x  {row['text']}")
+
+
+def _print_tuned(data):
+    """The tuner's report: each figure asked and met, contradictions, the machine."""
+    print(data["verdict"])
+    _print_table(data["report"])
+    for row in data["contradictions"]:
+        print(f"contradiction: {row['text']}")
+    for text in data["notes"]:
+        print(f"note: {text}")
+
+
 def _print_table(data):
     rows = data if isinstance(data, list) else [{"figure": k, "value": v} for k, v in data.items()]
     columns = list({key: None for row in rows for key in row})
@@ -136,6 +169,17 @@ def _parser():
     generate = commands.add_parser("generate", parents=[shared], help="a class set from a brief: ladder, equal variants, drills")
     generate.add_argument("brief")
     generate.add_argument("--workers", type=int, help="processes that share the work (default: one for each core)")
+    units = argparse.ArgumentParser(add_help=False)
+    units.add_argument("--units", choices=("us", "si"), default="us")
+    act = commands.add_parser("act", parents=[shared, units], help="actions on a scenario's machine: the trace")
+    act.add_argument("scenario")
+    act.add_argument("actions", help="JSON list of {do, arguments}")
+    plan = commands.add_parser("plan", parents=[shared, units], help="the correction key of a scenario, wrong plans solved")
+    plan.add_argument("scenario")
+    actions = commands.add_parser("actions", parents=[shared], help="the actions, what they cost, need and risk")
+    actions.add_argument("machine", nargs="?")
+    tune = commands.add_parser("tune", parents=[shared], help="a machine of your own from its plate and known ratings")
+    tune.add_argument("plate")
     call = commands.add_parser("call", parents=[shared], help="make one call with its key from a scenario file")
     call.add_argument("scenario")
     call.add_argument("--seed", type=int, default=1)
@@ -161,8 +205,16 @@ def _run(args):
         from wolfsbane.speed import run
 
         return run(int(require_range("repeat", args.repeat, 1, 100_000, "times")))
+    if args.command == "actions":
+        return action_rows(None if args.machine is None else machine(args.machine))
     from wolfsbane import files
 
+    if args.command == "act":
+        return files.act_file(args.scenario, args.actions, args.units)
+    if args.command == "plan":
+        return files.plan_file(args.scenario, args.units)
+    if args.command == "tune":
+        return files.tune_file(args.plate)
     if args.command == "generate":
         workers = None if args.workers is None else int(require_range("workers", args.workers, 1, 64, "processes"))
         return files.generate_file(args.brief, workers)
@@ -181,7 +233,7 @@ def main(argv=None):
     except (BadInputError, NoConvergenceError) as error:
         print(f"wolfsbane: {error}", file=sys.stderr)
         return 2
-    own = {"diagnose": _print_diagnosis, "generate": _print_set}
+    own = {"diagnose": _print_diagnosis, "generate": _print_set, "act": _print_acts, "plan": _print_plan, "tune": _print_tuned}
     if args.command in own and not args.json:
         own[args.command](result)
     elif args.json:

@@ -182,3 +182,14 @@ def solved_row(state, m=None, faults=(), instrument_faults=()):
             "suction_psig": round(_gauge_psi(twin.suction_pa, twin.barometer_pa), 2),
             "head_psig": round(_gauge_psi(twin.head_pa, twin.barometer_pa), 2)}
     return row
+
+
+def action_rows(machine=None):
+    """Every action, or those ``machine`` allows: what it costs, needs and risks, and its arguments."""
+    from wolfsbane.acting.actions import ACTIONS, actions_for
+
+    kinds = ACTIONS.values() if machine is None else actions_for(machine)
+    return [{"id": k.id, "name": k.name, "group": k.group, "minutes": k.minutes, "money": k.money, "refrigerant": k.refrigerant,
+             "needs": [word for word, wanted in (("licence", k.licence), ("recovery gear", k.recovery), (f"machine {k.machine}",
+                                                                                                       k.machine != "either")) if wanted],
+             "risk": k.risk, "arguments": [p.name for p in k.parameters]} for k in kinds]

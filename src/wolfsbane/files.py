@@ -77,6 +77,46 @@ def diagnose_file(path, school_id):
     return diagnose(observed(_load(path, "readings")), school(school_id)).to_json()
 
 
+def _on_machine(planned):
+    """(machine, conditions, faults of the machine) of a scenario."""
+    from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
+    from wolfsbane.cycle.profiles import machine
+
+    return machine(planned.machine), planned.conditions(), tuple(f for f in planned.faults if f.id not in INSTRUMENT_FAULTS)
+
+
+def act_file(scenario_path, actions_path, system):
+    """The trace of actions on a scenario's machine, as plain data."""
+    from wolfsbane.acting.script import play, script
+    from wolfsbane.cycle.errors import NoConvergenceError
+
+    written = script(_load(actions_path, "actions"))
+    try:
+        return play(*_on_machine(scenario(_load(scenario_path, "scenario"))), written, system).to_json()
+    except NoConvergenceError as error:
+        raise BadInputError("scenario", scenario_path, str(error)) from None
+
+
+def plan_file(scenario_path, system):
+    """The correction key of a scenario: right plan, proof and the consequences of wrong plans, as plain data."""
+    from wolfsbane.exercise.correction import correction
+
+    planned = scenario(_load(scenario_path, "scenario"))
+    machine, weather, faults = _on_machine(planned)
+    found = correction(machine, weather, faults, school(planned.school), planned.instruments, system, as_given=True)
+    if found["refusal"]:
+        raise BadInputError("scenario", scenario_path, found["refusal"])
+    return found
+
+
+def tune_file(path):
+    """What the tuner makes of a plate file, as plain data."""
+    from wolfsbane.tuning import tune
+    from wolfsbane.tuning.plate import known_plate
+
+    return tune(known_plate(_load(path, "plate"))).to_json()
+
+
 def mark(call_path, answers_path):
     """Marks and total for one call file and one answers file (question id -> text)."""
     try:

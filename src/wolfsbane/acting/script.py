@@ -28,8 +28,9 @@ class Played:
     moments: tuple
     steps: tuple
 
-    def to_json(self, system="us"):
-        """Plain data: the trace, what each step said and cost, where every gram is."""
+    def to_json(self):
+        """Plain data in the site's units: the trace, what each step said and cost, where every gram is."""
+        system = self.site.units
         mass = lambda kg: round(to_display("mass", kg, system), 2) + 0.0  # noqa: E731
         site, unit = self.site, "oz" if system == "us" else "g"
         return {
@@ -76,9 +77,9 @@ def script(data):
     return Script(steps=tuple(steps), drift=Drift(outdoor_k_h=drifts[0], return_k_h=drifts[1]))
 
 
-def play(machine, conditions, faults, written):
+def play(machine, conditions, faults, written, system="us"):
     """:class:`Played` of a script on a machine with its faults, arrived at after a long run."""
-    return play_on(arrive(on_site(machine, conditions, faults, written.drift)), written.steps)
+    return play_on(arrive(on_site(machine, conditions, faults, written.drift, system)), written.steps)
 
 
 def play_on(site, steps):

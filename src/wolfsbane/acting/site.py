@@ -67,7 +67,8 @@ class Site:
     """A machine on site. Masses kg, temperatures K; ``faults`` are those of the machine that are no matter of charge.
 
     ``circuit_kg`` is in the machine, ``hoses_kg`` in the hoses, ``lost_kg`` in the air. ``moving`` is None while it stands;
-    ``shown`` are the solver's figures as the instruments have followed them (by FIGURES), None until it has run.
+    ``shown`` are the solver's figures as the instruments have followed them (by FIGURES), None until it has run;
+    ``units`` is the system sentences are written in.
     """
 
     machine: Machine
@@ -95,6 +96,7 @@ class Site:
     hoses_connected: bool = False
     lost_kg: float = 0.0
     log: tuple[Entry, ...] = ()
+    units: str = "us"
 
     @property
     def right_kg(self):
@@ -152,10 +154,10 @@ def charged_kg(machine, faults):
     return kg
 
 
-def on_site(machine, conditions, faults=(), drift=None):
+def on_site(machine, conditions, faults=(), drift=None, units="us"):
     """The :class:`Site` a technician walks up to, not yet followed through time (see ``settling.arrive``).
 
-    ``faults`` as for the solver, those of the instruments left out.
+    ``faults`` as for the solver, those of the instruments left out; ``units`` (us or si) is what sentences are written in.
     """
     plant(machine, faults)
     wrong = next((f for f in faults if f.id == "wrong_refrigerant"), None)
@@ -165,5 +167,5 @@ def on_site(machine, conditions, faults=(), drift=None):
     return Site(
         machine=machine, refrigerant=machine.substitute if wrong else machine.refrigerant, conditions=conditions, faults=kept,
         circuit_kg=charged_kg(machine, faults), drift=drift or Drift(), wet_share=wet.severity / 100.0 if wet else 0.0,
-        leaking=leak is not None and fault_kind("undercharge").cause(leak.cause).id == "leak", cylinders=stock(machine))
+        leaking=leak is not None and fault_kind("undercharge").cause(leak.cause).id == "leak", cylinders=stock(machine), units=units)
 

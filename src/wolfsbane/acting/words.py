@@ -1,6 +1,6 @@
 """Sentences about what happened, in either unit system."""
 
-from wolfsbane.cycle.units import SYSTEMS, to_display
+from wolfsbane.cycle.units import PA_PER_PSI, SYSTEMS, to_display
 
 CUTOUTS = {"high_pressure": "the high-pressure cut-out", "low_pressure": "the low-pressure cut-out",
            "discharge_temperature": "the discharge thermostat", "overload": "the compressor's overload"}
@@ -16,3 +16,8 @@ def weight(kg, system="us"):
     """A weight as text: ounces or grams."""
     decimals = 1 if system == "us" else 0
     return f"{to_display('mass', kg, system) + 0.0:.{decimals}f} {SYSTEMS[system]['mass'][0]}"
+
+
+def pressure(pascal, system="us"):
+    """A pressure difference, or a gauge pressure, as text."""
+    return f"{pascal / (PA_PER_PSI if system == 'us' else 1000.0) + 0.0:.0f} {'psi' if system == 'us' else 'kPa'}".replace("-", "−")

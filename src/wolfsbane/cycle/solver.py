@@ -43,8 +43,8 @@ def solve(machine, conditions, faults=(), *, start=None):
     first = plant(machine, faults)
     one = _with_swing(machine, first, conditions, faults, start, offset_k=first.circuit.stratified_k / 2.0)
     two = second_circuit(machine, conditions, faults)
-    joined = joined(one, two)
-    return joined if one.swing is None else replace(joined, swing=tuple(joined(end, two) for end in one.swing))
+    both = joined(one, two)
+    return both if one.swing is None else replace(both, swing=tuple(joined(end, two) for end in one.swing))
 
 
 def second_circuit(machine, conditions, faults):

@@ -10,6 +10,7 @@ from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.solver import SOLVER_VERSION, solve
 from wolfsbane.diagnosis.figures import SATURATIONS, saturation, work_out
 from wolfsbane.diagnosis.targets import FIGURES, SCHOOLS, bands, target_question
+from wolfsbane.exercise.correction import correction
 from wolfsbane.exercise.questions import ACTIONS, DECIDERS, HAZARDS, choices, fault_name, question_list
 from wolfsbane.exercise.wording import fitted
 from wolfsbane.tables import combined_hash
@@ -101,7 +102,8 @@ def make_call(scenario, machine, conditions, faults, state, practice, system, pa
         readings={k: {"label": POINTS[k][0], **asdict(r)} for k, r in readings.items()},
         questions=question_list(machine.metering, UNITS[system], max(len(faults), 1)),
         choices=choices(machine, rng, tuple(f.id for f in faults), scenario.given_tests),
-        key=_key(machine, conditions, faults, (readings, between, after), practice, system, pattern_table),
+        key=_key(machine, conditions, faults, (readings, between, after), practice, scenario.instruments, system,
+                 pattern_table),
         seed=seed, solver_version=SOLVER_VERSION, table_hash=combined_hash())
 
 
@@ -164,7 +166,7 @@ def _texts(readings):
     return None if readings is None else {name: r.text for name, r in readings.items()}
 
 
-def _key(machine, conditions, faults, stages, practice, system, pattern_table):
+def _key(machine, conditions, faults, stages, practice, kit, system, pattern_table):
     """The key; ``stages`` are the readings as found, after the first of two repairs (or None) and after the last."""
     readings, between, after = stages
     fault = faults[0] if faults else None
@@ -193,7 +195,7 @@ def _key(machine, conditions, faults, stages, practice, system, pattern_table):
         "deciders": {f: list(d) for f, d in DECIDERS.items()},
         "patterns": {f: [list(p) for p in rows] for f, rows in pattern_table.items()},
         "mistakes": _mistakes(machine, readings, system, barometer, figures),
-        "after": _texts(after),
+        "after": _texts(after), "correction": correction(machine, conditions, faults, practice, kit, system, as_given=True),
         "after_figures": {name: f"{round(value, 1) + 0.0:.1f} {unit}" for name, value in figures_of(
             machine, after, system, barometer).items() if name in FIGURES},
         "tolerance": {"saturation": RING_TOLERANCE[system], "sum": SUM_TOLERANCE[system], "edge": EDGE_MARGIN[system]},

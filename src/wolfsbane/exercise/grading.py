@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS
 from wolfsbane.diagnosis.targets import FIGURES, HIGH, RIGHT, Band
 from wolfsbane.exercise.answers import parse
+from wolfsbane.exercise.correction import WRONG_PLANS, consequence
 from wolfsbane.exercise.distractors import of_conclusion
 from wolfsbane.exercise.questions import ACTIONS, EVIDENCE
 from wolfsbane.exercise.wording import reason_text
@@ -273,11 +274,15 @@ class _Marker:
         if action == self.key["action"]:
             self.give("action", True, "action_right")
         elif action in self.key["faults"][1:]:
-            self.give("action", False, "action_second_first", action=self.key["mend"][0])
+            then = consequence(self.key.get("correction"), "second_first")
+            self.give("action", False, "action_second_led_to" if then else "action_second_first", action=self.key["mend"][0],
+                      **({"consequence": then} if then else {}))
         elif action == chosen:
             self.give("action", True, "action_follows")
         else:
-            self.give("action", False, "action_wrong", action=ACTIONS[self.key["action"]])
+            then = consequence(self.key.get("correction"), WRONG_PLANS.get(action))
+            self.give("action", False, "action_led_to" if then else "action_wrong", action=ACTIONS[self.key["action"]],
+                      **({"consequence": then} if then else {}))
 
 
 def grade(call, answers):

@@ -32,6 +32,8 @@ REASONS = {
     "action_right": "Right.",
     "action_follows": "The right first step for the fault you named; naming it already cost or earned its mark.",
     "action_wrong": "This machine wants: {action}.",
+    "action_led_to": "This machine wants: {action}. {consequence}",
+    "action_second_led_to": "Right, but not first: until the first is mended the readings mislead. First: {action}. {consequence}",
     "action_second_first": "Right, but not first: until the first is mended the readings mislead. First: {action}.",
 }
 

@@ -45,7 +45,7 @@ def _hoses_filled(site, cylinder, kg, density, rho_g):
     purged, held = min(HOSE_M3 * rho_g, kg), 0.0
     held = min(HOSE_M3 * density, kg - purged)
     site = replace(site, hoses_connected=True, hoses_kg=site.hoses_kg + held, lost_kg=site.lost_kg + purged)
-    return site, kg - purged - held, (f"The hoses take {weight(held)} and their purge {weight(purged)}.",)
+    return site, kg - purged - held, (f"The hoses take {weight(held, site.units)} and their purge {weight(purged, site.units)}.",)
 
 
 def _feed(site, kg, rate_kg_s, enthalpy, *, burst_kg):
@@ -69,7 +69,7 @@ def _add(site, given, *, liquid):
     if kg <= 0.0:
         return Done(site=site, said=(f"The cylinder {cylinder.id} is empty.",), refused=True)
     h_f, h_g, rho_f, rho_g = _cylinder_state(site, cylinder)
-    said = [] if kg == asked else [f"The cylinder gives only {weight(kg)}."]
+    said = [] if kg == asked else [f"The cylinder gives only {weight(kg, site.units)}."]
     running_before = site.running
     rate = (given["rate_oz_min"] or (5.0 if liquid else 2.0) * _size(site)) * KG_PER_OZ / 60.0
     site = site.with_cylinder(replace(cylinder, kg=cylinder.kg - kg))
@@ -137,7 +137,7 @@ def remove(site, given):
     if not site.hoses_connected:
         in_hose = min(HOSE_M3 * (rho_f if liquid else rho_g), kg)
         site = replace(site, hoses_connected=True, hoses_kg=site.hoses_kg + in_hose)
-        said.append(f"The hoses hold {weight(in_hose)} of it.")
+        said.append(f"The hoses hold {weight(in_hose, site.units)} of it.")
     mixed = cylinder.mixed or (cylinder.kg > 0 and cylinder.refrigerant != site.refrigerant)
     site = site.with_cylinder(replace(cylinder, kg=cylinder.kg + taken - in_hose, refrigerant=site.refrigerant, mixed=mixed))
     if was_running and not site.running:
@@ -157,21 +157,21 @@ def recover_all(site, given):
     cylinder = site.cylinder(given["into"])
     kg = max(site.circuit_kg + site.hoses_kg - left_after_recovery_kg(site), 0.0)
     if kg > cylinder.room_kg:
-        return Done(site=site, refused=True, said=(f"Not done: the cylinder has room for {weight(cylinder.room_kg)}, the circuit holds "
-                                                   f"{weight(kg)}; past 80 % a warm cylinder bursts.",))
+        return Done(site=site, refused=True, said=(f"Not done: the cylinder has room for {weight(cylinder.room_kg, site.units)}, the circuit holds "
+                                                   f"{weight(kg, site.units)}; past 80 % a warm cylinder bursts.",))
     minutes = 12.0 + kg / _RECOVERY_KG_MIN
     site, moments = worked(site, minutes)
     mixed = cylinder.mixed or (cylinder.kg > 0 and cylinder.refrigerant != site.refrigerant) or site.fault("non_condensables") is not None
     site = site.with_cylinder(replace(cylinder, kg=cylinder.kg + kg, refrigerant=site.refrigerant, mixed=mixed))
     left = site.circuit_kg + site.hoses_kg - kg
     return Done(site=replace(site, circuit_kg=left, hoses_kg=0.0, hoses_connected=False, low_side_kg=min(site.low_side_kg, 0.5 * left)),
-                moments=tuple(moments), said=(f"{weight(kg)} came out; log it on the cylinder.",), moved_kg=-kg, cylinder=cylinder.id)
+                moments=tuple(moments), said=(f"{weight(kg, site.units)} came out; log it on the cylinder.",), moved_kg=-kg, cylinder=cylinder.id)
 
 
 def evacuate(site, given):
     """A vacuum: air and moisture go, and what is left of the refrigerant."""
     if site.circuit_kg > EMPTY_SHARE * site.machine.circuit.charge_kg + left_after_recovery_kg(site):
-        return Done(site=site, refused=True, said=(f"Not done: {weight(site.circuit_kg)} would be blown out by the pump. Recover first.",))
+        return Done(site=site, refused=True, said=(f"Not done: {weight(site.circuit_kg, site.units)} would be blown out by the pump. Recover first.",))
     site, moments = worked(site, 45.0)
     gone = tuple(f for f in site.faults if f.id not in ("non_condensables", "wrong_refrigerant"))
     return Done(site=replace(site, lost_kg=site.lost_kg + site.circuit_kg, circuit_kg=0.0, faults=gone, low_side_kg=0.0,
@@ -191,9 +191,9 @@ def weigh_in(site, given):
     site, into, words = _hoses_filled(site, cylinder, kg, rho_f, rho_g)
     site, moments = worked(site, 4.0 + into / 0.5)
     short = asked - into
-    said = (*words, f"{weight(kg)} by the scale, {weight(into)} of it in the circuit.")
+    said = (*words, f"{weight(kg, site.units)} by the scale, {weight(into, site.units)} of it in the circuit.")
     if short > 1e-4:
-        said += (f"The cylinder ran out {weight(short)} short.",)
+        said += (f"The cylinder ran out {weight(short, site.units)} short.",)
     site = replace(site, circuit_kg=site.circuit_kg + into, low_side_kg=0.0)
     return Done(site=site, moments=tuple(moments), said=said, moved_kg=kg, cylinder=cylinder.id)
 
@@ -208,7 +208,7 @@ def release_hoses(site, given):
     h_f = _cylinder_state(site, site.cylinders[0])[0]
     site, moments = advance(site, kg / rate, port=Port(side="low", kg_s=rate, enthalpy_j_kg=h_f), every_s=5.0)
     return Done(site=replace(site, circuit_kg=before + kg, hoses_kg=0.0, hoses_connected=False), moments=tuple(moments),
-                said=(f"{weight(kg)} went back into the machine.",), moved_kg=kg)
+                said=(f"{weight(kg, site.units)} went back into the machine.",), moved_kg=kg)
 
 
 def vent(site, given):
@@ -217,7 +217,7 @@ def vent(site, given):
     rate = 0.1 * site.machine.circuit.mass_flow_ref_kg_s
     before = site.circuit_kg
     site, moments = advance(site, kg / rate, port=Port(side="high", kg_s=-rate), every_s=5.0)
-    said = (f"{weight(kg)} blown into the air: unlawful, frostbite at the port, and nobody knows any more what was in it. Recover instead.",)
+    said = (f"{weight(kg, site.units)} blown into the air: unlawful, frostbite at the port, and nobody knows any more what was in it. Recover instead.",)
     if refrigerant(site.refrigerant).safety_class in ("A2L", "A3"):
         said += ("It burns: one spark is enough.",)
     return Done(site=replace(site, circuit_kg=before - kg, lost_kg=site.lost_kg + kg), moments=tuple(moments), said=said, moved_kg=-kg)

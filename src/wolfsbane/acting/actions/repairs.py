@@ -32,10 +32,6 @@ def _comfort(m):
     return m.comfort
 
 
-def _valve(m):
-    return m.metering == "txv"
-
-
 def _metered(m):
     return m.metering in ("txv", "eev")
 
@@ -90,7 +86,7 @@ REPAIRS = (
     Repair(id="open_service_valve", name="Back the service valves out", minutes=3, suits=lambda m: not m.sealed,
            mends={"service_valve_part_closed": _ANY_CAUSE}, right="The stem is backed out now.", pointless="They were open."),
     Repair(id="mend_leak", name="Find and mend the leak", minutes=90, money="part", machine=OFF, mends={}, risk=_CUT),
-    Repair(id="refit_bulb", name="Refit and wrap the bulb", minutes=20, suits=_valve, mends={
+    Repair(id="refit_bulb", name="Refit and wrap the bulb", minutes=20, suits=_metered, mends={
         "valve_overfeeding": ("bulb_loose", "bulb_bare"), "valve_hunting": ("bulb_place",)},
         right="Bulb tight on clean pipe, wrapped.", pointless="The bulb was tight and wrapped."),
     Repair(id="replace_drier", name="Replace the drier", minutes=60, money="part", opens=True, machine=OFF, risk=_CUT, mends={

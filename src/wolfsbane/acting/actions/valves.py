@@ -5,7 +5,7 @@ from dataclasses import replace
 from wolfsbane.acting.actions.kind import ON, ActionKind, Done, Parameter, worked
 from wolfsbane.acting.settling import advance, moment
 from wolfsbane.acting.site import CHILLED, WARMED, Temporary
-from wolfsbane.acting.words import tripped_after
+from wolfsbane.acting.words import pressure, tripped_after
 from wolfsbane.cycle.units import PA_PER_PSI
 
 #: a sound compressor pulls a low side down within this; after the stop a tight one rises less than so much in a minute (assumed)
@@ -29,8 +29,9 @@ def _hold(word):
         site = replace(site, temporary=replace(site.temporary, bulb=word))
         answers = site.bulb_answers()
         site, moments = advance(site, 60.0 * given["minutes"], every_s=10.0)
-        moved = (moment(site).state.suction_pa - begun.suction_pa) / PA_PER_PSI
-        said = f"The suction moves {moved:+.0f} psi.".replace("-", "−") if answers and abs(moved) >= 1.0 else "Nothing answers."
+        moved = moment(site).state.suction_pa - begun.suction_pa
+        way = "climbs" if moved > 0.0 else "falls"
+        said = f"The suction {way} {pressure(abs(moved), site.units)}." if answers and abs(moved) >= PA_PER_PSI else "Nothing answers."
         if not site.running:
             said = tripped_after(site.trip)
         return Done(site=site, moments=tuple(moments), said=(said,))
@@ -67,7 +68,7 @@ def pump_down(site, given):
     if site.running:
         state = moment(site).state
         return Done(site=site, moments=tuple(moments), said=(
-            f"After four minutes the suction stands at {(state.suction_pa - state.barometer_pa) / PA_PER_PSI:.0f} psig: it will not pump down.",))
+            f"After four minutes the suction stands at {pressure(state.suction_pa - state.barometer_pa, site.units)}: it will not pump down.",))
     if site.trip.cutout != "low_pressure":
         why = ("The condenser cannot hold the whole charge: not a test for this machine." if site.trip.cutout == "high_pressure"
                else "It overheats and does not pump down: proof enough.")
@@ -75,8 +76,9 @@ def pump_down(site, given):
     seconds, reached = site.time_s - begin, site.machine.plate.low_cutout_gauge_pa
     site, more = advance(site, 60.0, every_s=5.0)
     state = moment(site).state
-    rise = (state.suction_pa - state.barometer_pa - reached) / PA_PER_PSI
-    word = "and stays there." if rise < _TIGHT_PSI else f"but climbs {rise:.0f} psi within a minute of the stop: the valves leak."
+    rise_pa = state.suction_pa - state.barometer_pa - reached
+    word = ("and stays there." if rise_pa < _TIGHT_PSI * PA_PER_PSI
+            else f"but climbs {pressure(rise_pa, site.units)} within a minute of the stop: the valves leak.")
     return Done(site=site, moments=(*moments, *more), said=(f"Pulled down to the cut-out in {seconds:.0f} s {word}",))
 
 

@@ -10,12 +10,15 @@ from weasyprint.urls import URLFetcher, URLFetcherResponse
 from wolfsbane.cycle.dials import dial
 from wolfsbane.cycle.faults import FAULTS
 from wolfsbane.cycle.instruments import in_order
+from wolfsbane.exercise.correction import plan_line
 from wolfsbane.exercise.questions import EVIDENCE
 from wolfsbane.server.printing.dial_svg import data_uri, face_svg, needle_svg
 
 _HERE = Path(__file__).parent
 _BASE = "file:///paper/"
 _PAPER = {"us": "letter", "si": "A4"}
+#: wrong plans told on the key, of those the correction holds
+_WRONG_PLANS_SHOWN = 3
 _KEY_ROWS = (("suction_pressure", "Suction pressure"), ("head_pressure", "Head pressure"),
              ("suction_saturation", "Suction saturation"), ("liquid_saturation", "Liquid saturation"),
              ("superheat", "Superheat"), ("subcooling", "Subcooling"), ("evaporator_td", "Evaporator TD"),
@@ -110,5 +113,13 @@ def _key_call(body):
         "body": body, "rows": rows,
         "severity": f"{kind.parameter} {key['severity']:g}\u00a0{kind.unit}" if kind else "",
         "letters": f"12 {named} · 13 {'/'.join(evidence)} · 14 {letter['action'][key['action']]}",
-        "evidence": ", ".join(EVIDENCE[e] for e in key["evidence"]),
+        "evidence": ", ".join(EVIDENCE[e] for e in key["evidence"]), **_correction_of(key),
     }
+
+
+def _correction_of(key):
+    """The plan in one line and the first few wrong plans; nothing on calls made before there was a correction key."""
+    found = key.get("correction") or {}
+    if not found or found["refusal"]:
+        return {"plan": "", "wrong": []}
+    return {"plan": plan_line(found), "wrong": [row["text"] for row in found["wrong"][:_WRONG_PLANS_SHOWN]]}
