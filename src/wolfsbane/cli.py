@@ -7,7 +7,17 @@ import argparse
 import json
 import sys
 
-from wolfsbane.contract import action_rows, fault_card, fault_rows, machine_rows, parse_fault, parted, pressure_temperature, solved_row
+from wolfsbane.contract import (
+    action_rows,
+    fault_card,
+    fault_rows,
+    heating_row,
+    machine_rows,
+    parse_fault,
+    parted,
+    pressure_temperature,
+    solved_row,
+)
 from wolfsbane.cycle.conditions import for_machine
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError, require_range
 from wolfsbane.cycle.profiles import machine
@@ -22,17 +32,30 @@ class _Parser(argparse.ArgumentParser):
 def _situation(args):
     """(machine, conditions, machine faults, instrument faults) of a command that solves."""
     m = machine(args.machine)
+    found = parted(tuple(x for x in map(parse_fault, args.fault) if x is not None))
     if args.heating:
-        raise BadInputError("heating", True, "cooling only: no profile is solved in heating yet")
+        from wolfsbane.cycle.heating import heating, heating_conditions
+
+        for name in ("box_f", "water_in_f"):
+            if getattr(args, name) is not None:
+                raise BadInputError(name, getattr(args, name), "nothing in heating")
+        if args.return_db_f is None:
+            raise BadInputError("return_db_f", None, "a number from 55 to 85 °F in heating")
+        return heating(m), heating_conditions(outdoor_db_f=args.outdoor_db_f, return_db_f=args.return_db_f,
+                                              return_wb_f=args.return_wb_f, altitude_ft=args.altitude_ft), *found
     weather = for_machine(m, outdoor_db_f=args.outdoor_db_f, return_db_f=args.return_db_f, return_wb_f=args.return_wb_f,
                           box_f=args.box_f, water_in_f=args.water_in_f, altitude_ft=args.altitude_ft)
-    return m, weather, *parted(tuple(x for x in map(parse_fault, args.fault) if x is not None))
+    return m, weather, *found
 
 
 def _solve(args):
     from wolfsbane.cycle.solver import solve
 
     m, weather, faults, instrument_faults = _situation(args)
+    if args.heating:
+        if args.frost_hours is not None:
+            raise BadInputError("frost_hours", args.frost_hours, "nothing in heating: frost is named there, and not grown")
+        return heating_row(solve(m, weather, faults), m, faults, instrument_faults)
     if args.frost_hours is None:
         return solved_row(solve(m, weather, faults), m, faults, instrument_faults)
     from wolfsbane.cycle.frost import grow
@@ -47,6 +70,8 @@ def _ask(args):
     from wolfsbane.cycle.field_tests import ask, tests_for
 
     m, weather, faults, _ = _situation(args)
+    if args.heating:
+        raise BadInputError("heating", True, "cooling only: tests are asked in cooling")
     if args.test is None:
         return [{"id": t.id, "name": t.name, "minutes": t.minutes, "caution": t.caution} for t in tests_for(m)]
     answer = ask(m, weather, faults, args.test)

@@ -1,6 +1,7 @@
 """The answers of the command line as plain data, in the units and under the keys that other programs may rely on."""
 
 from wolfsbane.cycle import units
+from wolfsbane.cycle.components import CP_AIR
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import FAULTS, NONE, Fault, fault_kind
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, ring_of
@@ -181,6 +182,23 @@ def solved_row(state, m=None, faults=(), instrument_faults=()):
         row["second_circuit"] = "off" if twin.equalized or twin.trip else {
             "suction_psig": round(_gauge_psi(twin.suction_pa, twin.barometer_pa), 2),
             "head_psig": round(_gauge_psi(twin.head_pa, twin.barometer_pa), 2)}
+    return row
+
+
+def heating_row(state, m, faults=(), instrument_faults=()):
+    """:func:`solved_row` of a machine that heats: its coils have changed places, the readings stand where a technician takes them.
+
+    ``capacity_btuh`` is the heat given to the room, ``ctoa_df`` condensing over the room's air, ``evaporator_td_df`` outdoor air
+    over evaporating, ``air_delta_t_df`` supply over return; ``frost_note`` is set where the outdoor coil frosts.
+    """
+    row = solved_row(state, m, faults, instrument_faults)
+    if state.trip is None and not state.equalized:
+        rise = m.circuit.condenser_air_kg_s * m.circuit.condenser_air_fraction * CP_AIR * state.barometer_pa / units.STANDARD_ATMOSPHERE_PA
+        supply_f = units.k_to_f(state.condenser_entering_k + state.condenser_heat_w / rise)
+        row |= {"supply_db_f": round(supply_f, 2), "air_delta_t_df": round(supply_f - units.k_to_f(state.condenser_entering_k), 2),
+                "capacity_btuh": round(state.condenser_heat_w / units.W_PER_BTUH)}
+    row["heating"] = True
+    row["frost_note"] = "The outdoor coil frosts; its defrost is left out." if row["frosting"] else None
     return row
 
 

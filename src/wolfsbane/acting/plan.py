@@ -40,7 +40,10 @@ class Step:
 
 @dataclass(frozen=True, kw_only=True)
 class Plan:
-    """Steps in order; ``faults`` in the order they are mended; ``by`` is how the charge is judged: subcooling, superheat, weight or glass."""
+    """Steps in order; ``faults`` in the order they are mended; ``by`` is how the charge is judged.
+
+    That is subcooling, superheat, weight or glass.
+    """
 
     steps: tuple[Step, ...]
     faults: tuple[Fault, ...]

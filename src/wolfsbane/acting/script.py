@@ -40,9 +40,10 @@ class Played:
             "end": {"running": site.running, "tripped": None if site.trip is None else site.trip.cutout,
                     "minutes": round(site.time_s / 60.0, 1), "left_temporary": site.temporary.left, "leak_open": site.leaking,
                     "faults_left": [f.id for f in site.faults]},
-            "weights": {"unit": unit, "circuit": mass(site.circuit_kg), "right_charge": mass(site.right_kg), "hoses": mass(site.hoses_kg),
-                        "lost": mass(site.lost_kg),
-                        "cylinders": {c.id: {"net": mass(c.kg), "gross": mass(c.gross_kg), "room": mass(c.room_kg)} for c in site.cylinders}}}
+            "weights": {
+                "unit": unit, "circuit": mass(site.circuit_kg), "right_charge": mass(site.right_kg), "hoses": mass(site.hoses_kg),
+                "lost": mass(site.lost_kg), "cylinders": {
+                    c.id: {"net": mass(c.kg), "gross": mass(c.gross_kg), "room": mass(c.room_kg)} for c in site.cylinders}}}
 
 
 def script(data):
@@ -73,7 +74,8 @@ def script(data):
     for key in weather:
         if key not in ("outdoor_df_per_h", "return_df_per_h"):
             raise BadInputError(f"weather.{key}", weather[key], "one of outdoor_df_per_h, return_df_per_h")
-    drifts = [require_range(f"weather.{k}", weather.get(k, 0.0), -20, 20, "°F an hour") / 1.8 for k in ("outdoor_df_per_h", "return_df_per_h")]
+    drifts = [require_range(f"weather.{k}", weather.get(k, 0.0), -20, 20, "°F an hour") / 1.8
+              for k in ("outdoor_df_per_h", "return_df_per_h")]
     return Script(steps=tuple(steps), drift=Drift(outdoor_k_h=drifts[0], return_k_h=drifts[1]))
 
 

@@ -86,7 +86,8 @@ def settled_state(machine, planted, conditions, met, fluid, f, *, evaluations, s
         valve_opening=f["valve_opening"], suction_quality=quality, surface_k=f["surface_k"],
         frosting=f["surface_k"] < 273.15, flood_back=f["h_suction"] < h_g, slugging=quality < 1.0 - _SLUGGING,
         receiver=receiver, energy_residual=closure / max(heat_w, 1.0),
-        mass_residual=f["charge_found_kg"] / circuit.charge_kg - 1.0, evaluations=evaluations, solution=solution)
+        mass_residual=f["charge_found_kg"] / circuit.charge_kg - 1.0, evaluations=evaluations, solution=solution,
+        condenser_heat_w=f["condenser_stream_heat_w"])
 
 
 def amps(machine, work_w):

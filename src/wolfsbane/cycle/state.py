@@ -98,6 +98,7 @@ class CircuitState:
     mass_residual: float
     evaluations: int
     solution: tuple | None
+    condenser_heat_w: float = 0.0
     equalized: bool = False
     trip: Trip | None = None
     twin: "CircuitState | None" = None

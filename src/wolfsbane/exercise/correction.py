@@ -216,7 +216,8 @@ def _condemned(site, kind, system):
     state = _steady(replace(site, circuit_kg=site.right_kg, faults=kept))
     cost = {"large": "the dearest part on the machine", "part": "a part"}[kind.money]
     hidden = "; the charge weighed in anew hides the leak, which is still open" if site.leaking else ""
-    return _row(kind.id, f"“{kind.name}” would have cost {kind.minutes:.0f} min and {cost}, and {told(state, system)}{hidden}.", state, system)
+    text = f"“{kind.name}” would have cost {kind.minutes:.0f} min and {cost}, and {told(state, system)}{hidden}."
+    return _row(kind.id, text, state, system)
 
 
 def _second_first(site, made, system):
@@ -241,8 +242,9 @@ def _charged_first(site, made, target, system):
         done = _without(done, fault)
     state, off = _steady(done), kg - site.right_kg
     word = "too much" if off > 0.0 else "too little"
-    return _row("charged_first", f"Charging to the target {judged_by(site.machine)} first would have left {weight(abs(off), system)} {word}; "
-                f"mending the rest would then have {told(state, system)}.", state, system)
+    text = (f"Charging to the target {judged_by(site.machine)} first would have left {weight(abs(off), system)} {word}; "
+            f"mending the rest would then have {told(state, system)}.")
+    return _row("charged_first", text, state, system)
 
 
 def charge_to_target(site, target_dk):

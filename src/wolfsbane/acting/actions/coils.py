@@ -14,7 +14,8 @@ def thaw_coil(site, given):
         return Done(site=site, said=("There is no ice.",), refused=True)
     begin = site.time_s
     site, moments = advance(site, 60.0 * _LONGEST_MIN, every_s=60.0, until=lambda s: s.ice_share <= 0.0)
-    return Done(site=site, moments=tuple(moments), said=(f"Clear after {(site.time_s - begin) / 60.0:.0f} min; start it and let it settle.",))
+    minutes = (site.time_s - begin) / 60.0
+    return Done(site=site, moments=tuple(moments), said=(f"Clear after {minutes:.0f} min; start it and let it settle.",))
 
 
 def dry_condenser(site, given):

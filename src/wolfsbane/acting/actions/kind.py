@@ -92,7 +92,8 @@ def act(site, kind, arguments):
         raise BadInputError("do", kind.id, f"an action that {site.machine.id} allows")
     arguments = kind.arguments(arguments)
     if kind.machine == OFF and site.running:
-        done = Done(site=site, refused=True, said=(f"Not done: {kind.name.lower()} wants the machine off and locked off. {kind.risk}".strip(),))
+        words = f"Not done: {kind.name.lower()} wants the machine off and locked off. {kind.risk}".strip()
+        done = Done(site=site, refused=True, said=(words,))
     elif kind.machine == ON and not site.running:
         done = Done(site=site, refused=True, said=("Not done: the machine stands; start it first.",))
     else:

@@ -8,7 +8,7 @@ from wolfsbane.acting.cylinders import HOSE_M3, liquid_density, vapour_density
 from wolfsbane.acting.settling import Port, advance, weather_at
 from wolfsbane.acting.words import tripped_after, weight
 from wolfsbane.cycle.properties import H_F, H_G, refrigerant, saturation_at
-from wolfsbane.cycle.standing import internal_volume_m3, standing_pa
+from wolfsbane.cycle.standing import internal_volume_m3
 from wolfsbane.cycle.units import KG_PER_OZ
 
 #: flow of a machine for which an ounce in 12 s is a careful burst, kg/s; smaller ones get smaller bursts
@@ -157,21 +157,24 @@ def recover_all(site, given):
     cylinder = site.cylinder(given["into"])
     kg = max(site.circuit_kg + site.hoses_kg - left_after_recovery_kg(site), 0.0)
     if kg > cylinder.room_kg:
-        return Done(site=site, refused=True, said=(f"Not done: the cylinder has room for {weight(cylinder.room_kg, site.units)}, the circuit holds "
-                                                   f"{weight(kg, site.units)}; past 80 % a warm cylinder bursts.",))
+        words = (f"Not done: the cylinder has room for {weight(cylinder.room_kg, site.units)}, the circuit holds "
+                 f"{weight(kg, site.units)}; past 80 % a warm cylinder bursts.")
+        return Done(site=site, refused=True, said=(words,))
     minutes = 12.0 + kg / _RECOVERY_KG_MIN
     site, moments = worked(site, minutes)
     mixed = cylinder.mixed or (cylinder.kg > 0 and cylinder.refrigerant != site.refrigerant) or site.fault("non_condensables") is not None
     site = site.with_cylinder(replace(cylinder, kg=cylinder.kg + kg, refrigerant=site.refrigerant, mixed=mixed))
     left = site.circuit_kg + site.hoses_kg - kg
-    return Done(site=replace(site, circuit_kg=left, hoses_kg=0.0, hoses_connected=False, low_side_kg=min(site.low_side_kg, 0.5 * left)),
-                moments=tuple(moments), said=(f"{weight(kg, site.units)} came out; log it on the cylinder.",), moved_kg=-kg, cylinder=cylinder.id)
+    site = replace(site, circuit_kg=left, hoses_kg=0.0, hoses_connected=False, low_side_kg=min(site.low_side_kg, 0.5 * left))
+    said = (f"{weight(kg, site.units)} came out; log it on the cylinder.",)
+    return Done(site=site, moments=tuple(moments), said=said, moved_kg=-kg, cylinder=cylinder.id)
 
 
 def evacuate(site, given):
     """A vacuum: air and moisture go, and what is left of the refrigerant."""
     if site.circuit_kg > EMPTY_SHARE * site.machine.circuit.charge_kg + left_after_recovery_kg(site):
-        return Done(site=site, refused=True, said=(f"Not done: {weight(site.circuit_kg, site.units)} would be blown out by the pump. Recover first.",))
+        words = f"Not done: {weight(site.circuit_kg, site.units)} would be blown out by the pump. Recover first."
+        return Done(site=site, refused=True, said=(words,))
     site, moments = worked(site, 45.0)
     gone = tuple(f for f in site.faults if f.id not in ("non_condensables", "wrong_refrigerant"))
     return Done(site=replace(site, lost_kg=site.lost_kg + site.circuit_kg, circuit_kg=0.0, faults=gone, low_side_kg=0.0,
@@ -217,15 +220,11 @@ def vent(site, given):
     rate = 0.1 * site.machine.circuit.mass_flow_ref_kg_s
     before = site.circuit_kg
     site, moments = advance(site, kg / rate, port=Port(side="high", kg_s=-rate), every_s=5.0)
-    said = (f"{weight(kg, site.units)} blown into the air: unlawful, frostbite at the port, and nobody knows any more what was in it. Recover instead.",)
+    said = (f"{weight(kg, site.units)} blown into the air: unlawful, frostbite at the port, and nobody knows any more what was in "
+            "it. Recover instead.",)
     if refrigerant(site.refrigerant).safety_class in ("A2L", "A3"):
         said += ("It burns: one spark is enough.",)
     return Done(site=replace(site, circuit_kg=before - kg, lost_kg=site.lost_kg + kg), moments=tuple(moments), said=said, moved_kg=-kg)
-
-
-def standing_check_pa(site):
-    """Standing pressure of the circuit at outdoor temperature, Pa: what air in it adds shows here."""
-    return standing_pa(site.circuit(), site.refrigerant, weather_at(site).outdoor_k)
 
 
 _OZ = Parameter(name="oz", unit="oz", low=0.01, high=400.0)

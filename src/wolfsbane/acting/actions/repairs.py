@@ -57,15 +57,15 @@ def _package(m):
 
 
 REPAIRS = (
-    Repair(id="replace_filter", name="Replace the filters", minutes=5, money="small", suits=_comfort,
+    Repair(id="replace_filter", name="Replace the filters", minutes=5, money="small",
            mends={"low_airflow": ("dirty_filter",)}, right="New filters in; air moves.", pointless="The filters were clean."),
     Repair(id="clean_evaporator", name="Clean the indoor coil", minutes=60, money="small", machine=OFF, risk=_LOCK,
            mends={"low_airflow": ("dirty_coil",)}, right="Felt off the entering side.", pointless="The coil was clean; an hour is gone."),
-    Repair(id="clean_blower_wheel", name="Clean the blower wheel", minutes=75, machine=OFF, risk=_LOCK, suits=_comfort,
+    Repair(id="clean_blower_wheel", name="Clean the blower wheel", minutes=75, machine=OFF, risk=_LOCK,
            mends={"low_airflow": ("blower_wheel",)}, right="Blades clean to the root.", pointless="The blades were clean."),
     Repair(id="mend_blower", name="Mend belt or blower motor", minutes=30, money="part", machine=OFF, risk=_LOCK,
            mends={"low_airflow": ("belt",)}, right="Belt tight, blower at its speed.", pointless="Belt and motor were right."),
-    Repair(id="speed_tap", name="Put the blower on the right tap", minutes=15, machine=OFF, risk=_LOCK, suits=_comfort,
+    Repair(id="speed_tap", name="Put the blower on the right tap", minutes=15, machine=OFF, risk=_LOCK,
            mends={"low_airflow": ("speed_tap",)}, right="On the tap the plate asks for.", pointless="It was on the right tap."),
     Repair(id="open_airflow", name="Open dampers and ducts", minutes=20, mends={"low_airflow": ("duct",)},
            right="Dampers open, the crushed duct is straight.", pointless="Everything was open."),

@@ -67,8 +67,9 @@ def pump_down(site, given):
     site, moments = advance(site, _LONGEST_S, every_s=5.0, until=lambda s: not s.running)
     if site.running:
         state = moment(site).state
-        return Done(site=site, moments=tuple(moments), said=(
-            f"After four minutes the suction stands at {pressure(state.suction_pa - state.barometer_pa, site.units)}: it will not pump down.",))
+        stands = pressure(state.suction_pa - state.barometer_pa, site.units)
+        words = f"After four minutes the suction stands at {stands}: it will not pump down."
+        return Done(site=site, moments=tuple(moments), said=(words,))
     if site.trip.cutout != "low_pressure":
         why = ("The condenser cannot hold the whole charge: not a test for this machine." if site.trip.cutout == "high_pressure"
                else "It overheats and does not pump down: proof enough.")
