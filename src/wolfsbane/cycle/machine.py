@@ -135,7 +135,8 @@ class Machine:
     """A machine profile. The words are those of the contract.
 
     ``metering``: txv, eev, fixed_orifice or capillary. ``application``: air_conditioner, heat_pump_cooling,
-    heat_pump_heating (only from :func:`wolfsbane.cycle.heating.heating`), package_unit, walk_in_cooler, walk_in_freezer or reach_in. ``condenser``: tube_and_fin, microchannel or water_cooled.
+    heat_pump_heating (only from :func:`wolfsbane.cycle.heating.heating`), package_unit,
+    walk_in_cooler, walk_in_freezer or reach_in. ``condenser``: tube_and_fin, microchannel or water_cooled.
     ``substitute`` is the refrigerant a careless visitor most likely put in. ``rating`` is (outdoor, return dry bulb,
     return wet bulb, water in) in K, the last two None where they do not apply. ``circuits`` is 1 or 2 equal ones.
     ``notes`` is what a technician sees on walking up to it.

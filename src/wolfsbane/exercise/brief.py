@@ -14,7 +14,7 @@ from wolfsbane.exercise.scenario import on_paper
 SCHEMA = 1
 #: families a brief draws from where it names none
 USUAL = (*TAUGHT, "valve_underfeeding", "orifice_undersized", "condenser_fan_weak", "distributor_blocked")
-DRILLS = ("conversion", "dial", "superheat", "subcooling", "spot_the_error")
+DRILLS = ("conversion", "dial", "superheat", "subcooling", "spot_the_error", "bookkeeping")
 #: weather where a brief names none: name -> (low, high) degrees F, and the range that is accepted
 WEATHER = {"outdoor_db_f": ((82.0, 102.0), (55.0, 125.0)), "return_db_f": ((74.0, 80.0), (60.0, 100.0)),
            "return_wb_f": ((61.0, 67.0), (45.0, 85.0))}

@@ -1,4 +1,4 @@
-"""Drills: one skill at a time. Conversion, reading a dial, one subtraction, and finding somebody else's mistake.
+"""Drills: one skill at a time. Conversion, reading a dial, one subtraction, weights, and finding somebody else's mistake.
 
 Every number comes from the tables or from a solved machine; the first subtraction of a drill is worked, the rest is to do.
 """
@@ -12,6 +12,7 @@ from wolfsbane.cycle.units import STANDARD_ATMOSPHERE_PA, SYSTEMS, f_to_k, from_
 from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS, saturation, work_out
 from wolfsbane.diagnosis.ground import solved
 from wolfsbane.diagnosis.targets import bands, school, target_question
+from wolfsbane.exercise.bookkeeping import bookkeeping
 from wolfsbane.exercise.call import RING_TOLERANCE, SUM_TOLERANCE
 from wolfsbane.exercise.variant import weather_at
 
@@ -189,5 +190,6 @@ _KINDS = {
     "dial": (_dial, "Read the dial, then the ring of the refrigerant named."),
     "superheat": (_sum("superheat"), "Superheat: suction line − suction saturation. The first is worked."),
     "subcooling": (_sum("subcooling"), "Subcooling: liquid saturation − liquid line. The first is worked."),
+    "bookkeeping": (bookkeeping, "Scale, cylinder and log must agree. Work it out; where they do not, say why."),
     "spot_the_error": (_spot, "Somebody worked this out and made one mistake. Find it and put it right."),
 }
