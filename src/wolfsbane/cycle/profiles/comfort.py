@@ -1,7 +1,7 @@
 """Machines that cool rooms: splits, a heat pump, a rooftop unit with two circuits, one cooled by water."""
 
 from wolfsbane.cycle.machine import Circuit, Expectations, Machine
-from wolfsbane.cycle.profiles.plates import plate
+from wolfsbane.cycle.profiles.plates import oz_per_ft, plate
 from wolfsbane.cycle.profiles.tuned import TUNED
 from wolfsbane.cycle.units import f_to_k
 
@@ -57,7 +57,7 @@ def _machine(id_, name, refrigerant, metering, circuit, tons, model, *, subcooli
         notes=notes, plate=plate(
             model=model, tons=tons, charge_kg=circuit.charge_kg, refrigerant=refrigerant, subcooling_df=subcooling_df,
             superheat_df=superheat_df, amps=amps, cfm=plate_more.pop("cfm", round(1150 * tons / 3, -1)),
-            static_inwc=plate_more.pop("static_inwc", 0.5), **plate_more))
+            static_inwc=plate_more.pop("static_inwc", 0.5), oz_per_ft=oz_per_ft(circuit.mass_flow_ref_kg_s, refrigerant), **plate_more))
 
 
 def _eev(circuit):

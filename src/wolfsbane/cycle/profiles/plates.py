@@ -9,6 +9,17 @@ CUTOUTS_PSIG = {"R-410A": (610.0, 50.0), "R-22": (400.0, 25.0), "R-32": (630.0, 
 _CFM = M_PER_FT**3 / 60
 PA_PER_INWC = 249.089
 
+#: liquid at 100 degF, kg/m3 (from our tables; a test compares)
+LIQUID_KG_M3 = {"R-410A": 989, "R-22": 1138, "R-32": 904, "R-454B": 928, "R-407C": 1079}
+#: liquid line per foot on a machine of 0.064 kg/s, litres, and what the suction line adds, oz (assumed)
+_LITRES_PER_FT, _SUCTION_OZ = 0.0155, 0.04
+
+
+def oz_per_ft(mass_flow_kg_s, refrigerant):
+    """Charge for each foot of line beyond the standard length, oz to a tenth: the liquid line's volume follows the flow."""
+    liquid_kg = _LITRES_PER_FT * 1e-3 * mass_flow_kg_s / 0.064 * LIQUID_KG_M3[refrigerant]
+    return round(liquid_kg / KG_PER_OZ + _SUCTION_OZ, 1)
+
 
 def plate(*, model, tons=None, btuh=None, charge_kg, refrigerant, subcooling_df=None, superheat_df=None, amps, cfm,
           oz_per_ft=0.6, line_ft=15.0, cutouts_psig=None, static_inwc=None):

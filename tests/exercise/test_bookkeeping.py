@@ -1,0 +1,52 @@
+"""Bookkeeping drills: weights that agree, and logs that do not, worked again from what is printed."""
+
+import random
+import re
+
+import pytest
+
+from wolfsbane.exercise.bookkeeping import DISAGREEMENTS
+from wolfsbane.exercise.brief import brief
+from wolfsbane.exercise.drills import drill
+
+
+def items(system="us", seed=5, many=12):
+    asked = brief({"title": "b", "calls": 1, "levels": [1, 2], "seed": 3, "units": system})
+    return drill("bookkeeping", many, asked, random.Random(seed))["items"]
+
+
+def value(item, start):
+    line = next(x for x in item["lines"] if x.startswith(start))
+    return float(re.search(r"(-?[\d.]+) (?:oz|g)", line[len(start):]).group(1))
+
+
+@pytest.mark.parametrize("system", ["us", "si"])
+def test_what_is_printed_leads_to_the_answer(system):
+    for item in items(system):
+        slack = item["tolerance"]
+        if item["prompt"].startswith("How much went into"):
+            worked = value(item, "Cylinder on the scale before") - value(item, "Cylinder on the scale after") - value(item, "Hose purge")
+        elif item["prompt"].startswith("How much is in"):
+            worked = (value(item, "Cylinder on the scale before") - value(item, "Cylinder on the scale after") - value(item, "Hose purge")
+                      - value(item, "Left in the hoses"))
+        elif "left in the cylinder" in item["prompt"]:
+            worked = value(item, "Cylinder on the scale after") - value(item, "Tare stamped")
+        elif item["prompt"].startswith("How much more"):
+            gross = next(x for x in item["lines"] if "gross on the scale" in x)
+            net = float(re.search(r": ([\d.]+) ", gross).group(1)) - value(item, "Tare")
+            worked = value(item, "Full, at 80 % of its volume with liquid, it holds") - net
+        else:
+            worked = value(item, "Cylinder on the scale before") - value(item, "Cylinder on the scale after") - value(item, "Hose purge")
+        assert item["answer"] == pytest.approx(worked, abs=slack), item
+
+
+def test_entries_that_disagree_do_so_by_more_than_the_tolerance_and_have_their_reason():
+    found = [i for seed in range(4) for i in items(seed=seed) if i["reason"]]
+    assert {i["reason"]["code"] for i in found} == set(DISAGREEMENTS) - {"hoses_forgotten"}
+    for item in found:
+        assert abs(item["mistakes"][0]["value"] - item["answer"]) > item["tolerance"]
+        assert item["reason"]["text"] == DISAGREEMENTS[item["reason"]["code"]]
+
+
+def test_the_same_seed_gives_the_same_items():
+    assert items(seed=9) == items(seed=9) != items(seed=10)
