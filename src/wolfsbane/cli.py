@@ -231,7 +231,8 @@ def _run(args):
 
         return run(int(require_range("repeat", args.repeat, 1, 100_000, "times")))
     if args.command == "actions":
-        return action_rows(None if args.machine is None else machine(args.machine))
+        rows = action_rows(None if args.machine is None else machine(args.machine))
+        return rows if args.json else [{**r, "parameters": ", ".join(p["name"] for p in r["parameters"])} for r in rows]
     from wolfsbane import files
 
     if args.command == "act":

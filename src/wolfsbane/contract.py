@@ -210,4 +210,6 @@ def action_rows(machine=None):
     return [{"id": k.id, "name": k.name, "group": k.group, "minutes": k.minutes, "money": k.money, "refrigerant": k.refrigerant,
              "needs": [word for word, wanted in (("licence", k.licence), ("recovery gear", k.recovery), (f"machine {k.machine}",
                                                                                                        k.machine != "either")) if wanted],
-             "risk": k.risk, "arguments": [p.name for p in k.parameters]} for k in kinds]
+             "risk": k.risk, "parameters": [
+                 {"name": p.name, "unit": p.unit, "low": p.low, "high": p.high, "default": p.default, "words": list(p.words),
+                  "optional": p.optional} for p in k.parameters]} for k in kinds]

@@ -34,13 +34,12 @@ def make_call(path, seed):
 def prove_file(path):
     """The proof of a scenario file and its difficulty, as plain data."""
     from wolfsbane.cycle.errors import NoConvergenceError
-    from wolfsbane.cycle.profiles import machine
     from wolfsbane.diagnosis.difficulty import difficulty
     from wolfsbane.diagnosis.ground import ground
     from wolfsbane.diagnosis.proof import prove
 
     planned = scenario(_load(path, "scenario"))
-    around = ground(machine(planned.machine), planned.conditions(), planned.instruments)
+    around = ground(planned.profile, planned.conditions(), planned.instruments)
     given = dict(readings=planned.given_readings, tests=planned.given_tests)
     try:
         proof = prove(around, planned.faults, **given)
@@ -80,9 +79,8 @@ def diagnose_file(path, school_id):
 def _on_machine(planned):
     """(machine, conditions, faults of the machine) of a scenario."""
     from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
-    from wolfsbane.cycle.profiles import machine
 
-    return machine(planned.machine), planned.conditions(), tuple(f for f in planned.faults if f.id not in INSTRUMENT_FAULTS)
+    return planned.profile, planned.conditions(), tuple(f for f in planned.faults if f.id not in INSTRUMENT_FAULTS)
 
 
 def act_file(scenario_path, actions_path, system):

@@ -88,8 +88,8 @@ def make_call(scenario, machine, conditions, faults, state, practice, system, pa
     rng = random.Random(seed)
     keys = POINTS if scenario.given_readings is None else [k for k in POINTS if k in scenario.given_readings or k in ESSENTIAL]
     readings = read(state, scenario.instruments, system, machine=machine, keys=keys)
-    after = read(solve(machine, conditions), scenario.instruments, system)
-    between = read(solve(machine, conditions, faults[1:]), scenario.instruments, system) if len(faults) > 1 else None
+    after = read(solve(machine, conditions), scenario.instruments, system, machine=machine)
+    between = None if len(faults) < 2 else read(solve(machine, conditions, faults[1:]), scenario.instruments, system, machine=machine)
     return Call(
         schema=SCHEMA, units=system,
         scenario={"title": scenario.title, "hash": scenario.content_hash(), "complaint": scenario.complaint},

@@ -31,19 +31,20 @@ def weather_of(machine):
     return rows if water_k is None else [*rows, handle("water_in_f", "Condenser water in", 50, 105, water_k)]
 
 
-def machine_catalogue():
-    """Every machine with its plate, its weather and the tests it allows."""
+def machine_catalogue(own=()):
+    """Every machine, and those of the school's ``own``, with plate, weather and the tests it allows."""
     return [{"id": m.id, "name": m.name, "refrigerant": m.refrigerant, "safety_class": refrigerant(m.refrigerant).safety_class,
              "metering": m.metering, "application": m.application, "condenser": m.condenser, "receiver": m.receiver,
              "circuits": m.circuits, "on_paper": on_paper(m), "notes": m.notes, "weather": weather_of(m),
              "tests": [{"id": t.id, "name": t.name} for t in tests_for(m)],
              "plate": {system: full_plate(m, system) for system in ("us", "si")}}
-            for m in MACHINES.values()]
+            for m in (*MACHINES.values(), *own)]
 
 
-def fault_catalogue():
+def fault_catalogue(own=()):
     """Every fault with its levels, causes, effect, remedy, hazard and planting; ``none`` first, instruments last."""
-    every = list(MACHINES)
+    machines = (*MACHINES.values(), *own)
+    every = [m.id for m in machines]
     rows = [{"id": NONE, "name": fault_name(NONE), **dict.fromkeys(_PARTS), "acts_on": "machine", "on_paper": True, "machines": every,
              "causes": [],
              "effect": "", "remedy": "", "hazard": "", "rig": [], "tests": []}]
@@ -51,7 +52,7 @@ def fault_catalogue():
         rig = [k.rig.limits] if not k.rig.plant else [
             f"Plant: {k.rig.plant}", f"Undo: {k.rig.undo}", f"Settle: {k.rig.settle_min} min", f"Limits: {k.rig.limits}"]
         rows.append({"id": k.id, "name": k.name, **{part: getattr(k, part) for part in _PARTS}, "acts_on": "machine",
-                     "on_paper": k.id not in NOT_ON_PAPER, "machines": [m.id for m in MACHINES.values() if k.suits(m)],
+                     "on_paper": k.id not in NOT_ON_PAPER, "machines": [m.id for m in machines if k.suits(m)],
                      "causes": [{"id": c.id, "look": c.look} for c in k.causes], "effect": k.effect, "remedy": k.remedy,
                      "hazard": k.hazard, "rig": rig, "tests": [FIELD_TESTS[t].name for t in k.tests]})
     for k in INSTRUMENT_FAULTS.values():

@@ -16,6 +16,7 @@ from wolfsbane.cycle.instruments import KITS, points_for
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, candidates
 from wolfsbane.diagnosis.targets import school
+from wolfsbane.tuning.tuner import restored
 
 SCHEMA = 2
 MOST_FAULTS = 3
@@ -29,7 +30,8 @@ class Scenario:
 
     ``faults`` holds faults of the machine and of the instruments, in the order they are to be mended. ``given_readings`` are
     the readings an apprentice gets (None: the usual ones), ``given_tests`` the looks and tests whose results are printed with
-    the call. Temperatures degrees F, differences ``_df``; ``spread_depth_pct`` is in per cent of the distance from sound.
+    the call. ``own`` is a machine of the instructor's own (plate and circuit as the tuner found them), None for a profile.
+    Temperatures degrees F, differences ``_df``; ``spread_depth_pct`` is in per cent of the distance from sound.
     """
 
     title: str
@@ -51,6 +53,12 @@ class Scenario:
     look_round: tuple[str, ...] = ()
     given_readings: tuple[str, ...] | None = None
     given_tests: tuple[str, ...] = ()
+    own: dict | None = None
+
+    @property
+    def profile(self):
+        """The :class:`Machine`: a profile, or the one of the instructor's own that the scenario carries with it."""
+        return machine(self.machine) if self.own is None else restored(self.own)
 
     @property
     def fault(self):
@@ -66,11 +74,11 @@ class Scenario:
     def on_paper(self):
         """Whether calls of this scenario can be printed and marked: one fault of the machine at most, of a kind paper can carry."""
         own = [f for f in self.faults if f.id not in INSTRUMENT_FAULTS]
-        return on_paper(machine(self.machine)) and len(self.faults) == len(own) <= 2 and not any(f.id in NOT_ON_PAPER for f in own)
+        return on_paper(self.profile) and len(self.faults) == len(own) <= 2 and not any(f.id in NOT_ON_PAPER for f in own)
 
     def conditions(self):
         """The nominal weather."""
-        return for_machine(machine(self.machine), outdoor_db_f=self.outdoor_db_f, return_db_f=self.return_db_f,
+        return for_machine(self.profile, outdoor_db_f=self.outdoor_db_f, return_db_f=self.return_db_f,
                            return_wb_f=self.return_wb_f, box_f=self.box_f, water_in_f=self.water_in_f, altitude_ft=self.altitude_ft)
 
     def to_json(self):
@@ -116,7 +124,7 @@ def scenario(data):
     title = str(data["title"]).strip()
     if not 1 <= len(title) <= 120:
         raise BadInputError("title", title, "1 to 120 characters")
-    m = machine(data["machine"])
+    m = _profile(data)
     faults = _faults(m, data.get("faults", []))
     if data.get("instruments", "analogue") not in KITS:
         raise BadInputError("instruments", data["instruments"], ", ".join(KITS))
@@ -133,6 +141,21 @@ def scenario(data):
         "given_readings": None if readings is None else _chosen("given_readings", readings, points_for(m)),
         "given_tests": _chosen("given_tests", data.get("given_tests", ()), [t.id for t in tests_for(m)])})
     made.conditions()
+    return made
+
+
+def _profile(data):
+    """The machine of plain data; one of somebody's own is as the tuner left it, ``plate`` and ``circuit``."""
+    own = data.get("own")
+    if own is None:
+        return machine(data["machine"])
+    try:
+        made = restored(own)
+    except (TypeError, KeyError, ValueError, ArithmeticError) as error:
+        raise BadInputError("own", type(own).__name__, f"plate and circuit as `wolfsbane tune --json` writes them ({error})") from None
+    if made.id != data["machine"]:
+        raise BadInputError("machine", data["machine"], made.id)
+    data["own"] = {"plate": own["plate"], "circuit": own["circuit"]}
     return made
 
 
@@ -182,7 +205,7 @@ def _faults(m, rows):
 
 def require_paper(made):
     """Raises BadInputError where a scenario cannot be printed and marked; returns it otherwise."""
-    m = machine(made.machine)
+    m = made.profile
     if not on_paper(m):
         raise BadInputError("machine", m.id, "for the bench only: a call on paper needs a machine that cools rooms, is cooled "
                             "by air and has one circuit: " + ", ".join(x.id for x in MACHINES.values() if on_paper(x)))

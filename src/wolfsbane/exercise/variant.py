@@ -9,7 +9,6 @@ from wolfsbane.cycle.conditions import Conditions
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind
 from wolfsbane.cycle.instruments import read
-from wolfsbane.cycle.profiles import machine as machine_by_id
 from wolfsbane.cycle.units import M_PER_FT, barometer_at_altitude_pa, f_to_k, from_display, to_display
 from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.difficulty import difficulty
@@ -140,7 +139,7 @@ def judge(machine, conditions, fault, practice, kit, system, *, allow_edges=Fals
 def _accepted(around, state, practice, system):
     """For each figure the set of verdicts an examiner would accept from the printed readings."""
     machine = around.machine
-    readings = read(state, around.kit, system)
+    readings = read(state, around.kit, system, machine=around.machine)
     figures = figures_of(machine, readings, system, around.conditions.barometer_pa)
     targets = bands_for(machine, practice, system, readings)
     return [targets[name].verdicts_within(figures[name], EDGE_MARGIN[system]) if name in targets else {RIGHT} for name in FIGURES]
@@ -207,7 +206,7 @@ def vary(scenario, system, seed, seen=frozenset()):
     Raises NoVariantError with the reasons when nothing acceptable is found, BadInputError for what paper cannot carry.
     """
     rng = random.Random(seed)
-    machine, practice = machine_by_id(require_paper(scenario).machine), school(scenario.school)
+    machine, practice = require_paper(scenario).profile, school(scenario.school)
     scenario, counts = told(scenario, rng), Counter()
     for attempt in range(MAX_TRIES):
         conditions, faults = _draw(scenario, rng, system)

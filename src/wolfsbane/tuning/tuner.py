@@ -4,14 +4,16 @@ What the plate does not tell is taken from the nearest profile and said to be. T
 nothing wanders that no figure asks for.
 """
 
+import json
 import math
 import re
-from dataclasses import asdict, dataclass, replace
+from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 from scipy.optimize import least_squares
 
-from wolfsbane.cycle.errors import NoConvergenceError
+from wolfsbane.cycle.errors import NoConvergenceError, require_range
 from wolfsbane.cycle.machine import Expectations, Machine
 from wolfsbane.cycle.profiles.plates import plate as made_plate
 from wolfsbane.cycle.properties import H_F, H_G, RHO_F, RHO_G, refrigerant, saturation_at
@@ -19,7 +21,7 @@ from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import KG_PER_OZ, M3_S_PER_CFM, PA_PER_PSI, W_PER_BTUH, f_to_k
 from wolfsbane.tuning.contradictions import conflicts, impossible
 from wolfsbane.tuning.figures import ALWAYS, FIGURES
-from wolfsbane.tuning.plate import KnownPlate, template
+from wolfsbane.tuning.plate import KnownPlate, known_plate, template
 
 _CONDENSER = ("condenser_ua_air_w_k", "condenser_ua_two_phase_w_k", "condenser_ua_gas_w_k", "condenser_ua_liquid_w_k")
 _EVAPORATOR = ("evaporator_ua_air_w_k", "evaporator_ua_two_phase_w_k", "evaporator_ua_gas_w_k")
@@ -324,13 +326,17 @@ def _expecting(machine, found):
 
 def restored(data):
     """A machine again from what :meth:`Tuned.to_json` holds, without another fit; its circuit is taken as stored."""
-    from wolfsbane.tuning.plate import known_plate
+    return _restored(json.dumps([data["plate"], data["circuit"]], sort_keys=True))
 
-    plate = known_plate(data["plate"])
+
+@lru_cache(maxsize=256)
+def _restored(text):
+    told, parameters = json.loads(text)
+    plate = known_plate(told)
     base = _base(plate, template(plate))
-    machine = replace(base, circuit=type(base.circuit)(**data["circuit"]))
+    for name, value in parameters.items():
+        require_range(f"circuit.{name}", value, -1e9, 1e9, "")
+    machine = replace(base, circuit=type(base.circuit)(**parameters))
     state = solve(machine, plate.conditions(machine))
     return _expecting(machine, {k: f.of(state, machine) for k, f in FIGURES.items()})
 
-
-__all__ = ["Tuned", "asdict", "restored", "tune"]

@@ -4,6 +4,40 @@
  */
 
 export interface paths {
+    "/api/v1/act": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Play steps on the machine as it is planted: what each said, and the figures over time. */
+        post: operations["acting_act_out_act_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/actions/{machine_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The actions a machine allows: what each costs, needs and risks. */
+        get: operations["acting_action_list_actions__string_machine_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bench": {
         parameters: {
             query?: never;
@@ -107,6 +141,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/machines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The school's own machines with the tuner's report on each. */
+        get: operations["machines_machine_list_machines_get"];
+        put?: never;
+        /** Tune a plate and keep the machine. */
+        post: operations["machines_machine_add_machines_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{machine_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forget a machine; scenarios that use it keep their copy. */
+        delete: operations["machines_machine_remove_machines__string_machine_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/papers/{code}": {
         parameters: {
             query?: never;
@@ -135,6 +204,23 @@ export interface paths {
         /** Keep the answers of one call as written and mark them. */
         put: operations["papers_paper_answers_papers__code__answers_put"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The correction key of the machine as it is planted: right plan, proof, and what wrong plans lead to. */
+        post: operations["acting_plan_out_plan_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -300,10 +386,150 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/tune": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the tuner makes of a plate; nothing is kept. */
+        post: operations["machines_tune_plate_tune_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** ActBody */
+        ActBody: {
+            /**
+             * Altitude Ft
+             * @default 0
+             */
+            altitude_ft: number;
+            /**
+             * Box F
+             * @default null
+             */
+            box_f: number | null;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: components["schemas"]["PlantedFault"][];
+            /**
+             * Instruments
+             * @default analogue
+             */
+            instruments: string;
+            /** Machine */
+            machine: string;
+            /**
+             * Outdoor Db F
+             * @default 95
+             */
+            outdoor_db_f: number;
+            /**
+             * Outdoor Df Per H
+             * @default 0
+             */
+            outdoor_df_per_h: number;
+            /**
+             * Return Db F
+             * @default null
+             */
+            return_db_f: number | null;
+            /**
+             * Return Df Per H
+             * @default 0
+             */
+            return_df_per_h: number;
+            /**
+             * Return Wb F
+             * @default null
+             */
+            return_wb_f: number | null;
+            /**
+             * School
+             * @default plate_and_formula
+             */
+            school: string;
+            /**
+             * Steps
+             * @default []
+             */
+            steps: components["schemas"]["DoneBody"][];
+            /**
+             * Units
+             * @default us
+             * @enum {string}
+             */
+            units: "us" | "si";
+            /**
+             * Water In F
+             * @default null
+             */
+            water_in_f: number | null;
+        };
+        /** ActReply */
+        ActReply: {
+            /** Bands */
+            bands: {
+                [key: string]: components["schemas"]["BandRow"];
+            };
+            /** Left */
+            left: string[];
+            /** Minutes */
+            minutes: number;
+            /** Refusal */
+            refusal: string | null;
+            /** Running */
+            running: boolean;
+            /** Steps */
+            steps: components["schemas"]["StepRow"][];
+            /** Trace */
+            trace: components["schemas"]["TraceRow"][];
+            /** Tripped */
+            tripped: string | null;
+            /** Units */
+            units: {
+                [key: string]: string;
+            };
+            weights: components["schemas"]["Weights"] | null;
+        };
+        /** ActionList */
+        ActionList: {
+            /** Actions */
+            actions: components["schemas"]["ActionRow"][];
+        };
+        /** ActionRow */
+        ActionRow: {
+            /** Group */
+            group: string;
+            /** Id */
+            id: string;
+            /** Minutes */
+            minutes: number | null;
+            /** Money */
+            money: string;
+            /** Name */
+            name: string;
+            /** Needs */
+            needs: string[];
+            /** Parameters */
+            parameters: components["schemas"]["ParameterRow"][];
+            /** Refrigerant */
+            refrigerant: string;
+            /** Risk */
+            risk: string;
+        };
         /** AnswersBody */
         AnswersBody: {
             /** Answers */
@@ -312,6 +538,13 @@ export interface components {
             };
             /** Call */
             call: number;
+        };
+        /** BandRow */
+        BandRow: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
         };
         /** BenchBody */
         BenchBody: {
@@ -431,6 +664,24 @@ export interface components {
             /** Size */
             size: number;
         };
+        /** Contradiction */
+        Contradiction: {
+            /** Between */
+            between: string[];
+            /** Text */
+            text: string;
+        };
+        /** CylinderRow */
+        CylinderRow: {
+            /** Gross */
+            gross: number;
+            /** Id */
+            id: string;
+            /** Net */
+            net: number;
+            /** Room */
+            room: number;
+        };
         /** DiagnosisReply */
         DiagnosisReply: {
             /** Computed */
@@ -445,6 +696,18 @@ export interface components {
             next_test: string | null;
             /** Ranked */
             ranked: components["schemas"]["RankedRow"][];
+        };
+        /** DoneBody */
+        DoneBody: {
+            /**
+             * Arguments
+             * @default {}
+             */
+            arguments: {
+                [key: string]: number | string | null;
+            };
+            /** Do */
+            do: string;
         };
         /** ErrorBody */
         ErrorBody: {
@@ -655,6 +918,21 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** OwnList */
+        OwnList: {
+            /** Machines */
+            machines: components["schemas"]["OwnRow"][];
+        };
+        /** OwnRow */
+        OwnRow: {
+            /** Created At */
+            created_at: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            tuned: components["schemas"]["TunedReply"];
+        };
         /** PaperCall */
         PaperCall: {
             /** Choices */
@@ -699,6 +977,63 @@ export interface components {
             /** Sheet Title */
             sheet_title: string;
         };
+        /** ParameterRow */
+        ParameterRow: {
+            /** Default */
+            default: number | string | null;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /** Optional */
+            optional: boolean;
+            /** Unit */
+            unit: string;
+            /** Words */
+            words: string[];
+        };
+        /** PlanReply */
+        PlanReply: {
+            /** First */
+            first: string;
+            /** Minutes */
+            minutes: number;
+            /** Proof */
+            proof: {
+                [key: string]: string;
+            };
+            /** Proof Trips */
+            proof_trips: string | null;
+            /** Refusal */
+            refusal: string | null;
+            /** Steps */
+            steps: components["schemas"]["PlanStep"][];
+            /** Wrong */
+            wrong: components["schemas"]["WrongRow"][];
+        };
+        /** PlanStep */
+        PlanStep: {
+            /** Action */
+            action: string;
+            /** Arguments */
+            arguments: {
+                [key: string]: unknown;
+            };
+            /** Caution */
+            caution: string;
+            /** Fault */
+            fault: string;
+            /** Minutes */
+            minutes: number | null;
+            /** Money */
+            money: string;
+            /** Needs */
+            needs: string[];
+            /** Text */
+            text: string;
+        };
         /** PlantedFault */
         PlantedFault: {
             /**
@@ -713,6 +1048,155 @@ export interface components {
              * @default null
              */
             severity: number | null;
+        };
+        /** PlateBody */
+        PlateBody: {
+            /**
+             * Air Delta T Df
+             * @default null
+             */
+            air_delta_t_df: number | null;
+            /**
+             * Airflow Cfm
+             * @default null
+             */
+            airflow_cfm: number | null;
+            /**
+             * Application
+             * @default air_conditioner
+             * @enum {string}
+             */
+            application: "air_conditioner" | "heat_pump_cooling" | "package_unit" | "walk_in_cooler" | "walk_in_freezer" | "reach_in";
+            /**
+             * Box F
+             * @default null
+             */
+            box_f: number | null;
+            /**
+             * Capacity Btuh
+             * @default null
+             */
+            capacity_btuh: number | null;
+            /**
+             * Condenser
+             * @default tube_and_fin
+             * @enum {string}
+             */
+            condenser: "tube_and_fin" | "microchannel" | "water_cooled";
+            /**
+             * Ctoa Df
+             * @default null
+             */
+            ctoa_df: number | null;
+            /**
+             * Evaporator Td Df
+             * @default null
+             */
+            evaporator_td_df: number | null;
+            /**
+             * Factory Charge Oz
+             * @default null
+             */
+            factory_charge_oz: number | null;
+            /**
+             * Head Psig
+             * @default null
+             */
+            head_psig: number | null;
+            /**
+             * High Cutout Psig
+             * @default null
+             */
+            high_cutout_psig: number | null;
+            /**
+             * Line Ft
+             * @default null
+             */
+            line_ft: number | null;
+            /**
+             * Low Cutout Psig
+             * @default null
+             */
+            low_cutout_psig: number | null;
+            /**
+             * Metering
+             * @enum {string}
+             */
+            metering: "txv" | "eev" | "fixed_orifice" | "capillary";
+            /**
+             * Model
+             * @default null
+             */
+            model: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Outdoor Db F
+             * @default null
+             */
+            outdoor_db_f: number | null;
+            /**
+             * Oz Per Ft
+             * @default null
+             */
+            oz_per_ft: number | null;
+            /**
+             * Plate Subcooling Df
+             * @default null
+             */
+            plate_subcooling_df: number | null;
+            /**
+             * Power W
+             * @default null
+             */
+            power_w: number | null;
+            /**
+             * Rated Amps
+             * @default null
+             */
+            rated_amps: number | null;
+            /**
+             * Receiver
+             * @default null
+             */
+            receiver: boolean | null;
+            /** Refrigerant */
+            refrigerant: string;
+            /**
+             * Return Db F
+             * @default null
+             */
+            return_db_f: number | null;
+            /**
+             * Return Wb F
+             * @default null
+             */
+            return_wb_f: number | null;
+            /**
+             * Subcooling Df
+             * @default null
+             */
+            subcooling_df: number | null;
+            /**
+             * Suction Psig
+             * @default null
+             */
+            suction_psig: number | null;
+            /**
+             * Superheat Df
+             * @default null
+             */
+            superheat_df: number | null;
+            /**
+             * Volts
+             * @default null
+             */
+            volts: number | null;
+            /**
+             * Water In F
+             * @default null
+             */
+            water_in_f: number | null;
         };
         /** PlateLine */
         PlateLine: {
@@ -911,6 +1395,27 @@ export interface components {
             tests: {
                 [key: string]: unknown;
             }[];
+        };
+        /** ReportRow */
+        ReportRow: {
+            /** Asked */
+            asked: number | null;
+            /** Band */
+            band: number;
+            /** Difference */
+            difference: number;
+            /** Figure */
+            figure: string;
+            /** Id */
+            id: string;
+            /** Met */
+            met: number;
+            /** Taken */
+            taken: number | null;
+            /** Unit */
+            unit: string;
+            /** Within */
+            within: boolean;
         };
         /** ResultCell */
         ResultCell: {
@@ -1149,6 +1654,27 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** StepRow */
+        StepRow: {
+            /** At S */
+            at_s: number;
+            /** Cylinder */
+            cylinder: string | null;
+            /** Do */
+            do: string;
+            /** Minutes */
+            minutes: number;
+            /** Money */
+            money: string;
+            /** Moved */
+            moved: number;
+            /** Name */
+            name: string;
+            /** Refused */
+            refused: boolean;
+            /** Said */
+            said: string[];
+        };
         /** TestBody */
         TestBody: {
             /**
@@ -1229,6 +1755,37 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** TraceRow */
+        TraceRow: {
+            /** Circuit */
+            circuit: number;
+            /** Ctoa */
+            ctoa: number | null;
+            /** Discharge Line */
+            discharge_line: number;
+            /** Head */
+            head: number;
+            /** Ice Pct */
+            ice_pct: number;
+            /** Liquid Line */
+            liquid_line: number;
+            /** Outdoor */
+            outdoor: number;
+            /** Running */
+            running: boolean;
+            /** Subcooling */
+            subcooling: number | null;
+            /** Suction */
+            suction: number;
+            /** Suction Line */
+            suction_line: number;
+            /** Superheat */
+            superheat: number | null;
+            /** Time S */
+            time_s: number;
+            /** Wet Pct */
+            wet_pct: number;
+        };
         /** TripReply */
         TripReply: {
             /** After S */
@@ -1237,6 +1794,27 @@ export interface components {
             cutout: string;
             /** Sentence */
             sentence: string;
+        };
+        /** TunedReply */
+        TunedReply: {
+            /** Contradictions */
+            contradictions: components["schemas"]["Contradiction"][];
+            /** Machine */
+            machine: {
+                [key: string]: string;
+            };
+            /** Met */
+            met: boolean;
+            /** Notes */
+            notes: string[];
+            /** Plate */
+            plate: {
+                [key: string]: unknown;
+            };
+            /** Report */
+            report: components["schemas"]["ReportRow"][];
+            /** Verdict */
+            verdict: string;
         };
         /** User */
         User: {
@@ -1264,6 +1842,30 @@ export interface components {
             /** Rated */
             rated: number;
         };
+        /** Weights */
+        Weights: {
+            /** Circuit */
+            circuit: number;
+            /** Cylinders */
+            cylinders: components["schemas"]["CylinderRow"][];
+            /** Hoses */
+            hoses: number;
+            /** Lost */
+            lost: number;
+            /** Right Charge */
+            right_charge: number;
+            /** Unit */
+            unit: string;
+        };
+        /** WrongRow */
+        WrongRow: {
+            /** Plan */
+            plan: string;
+            /** Text */
+            text: string;
+            /** Trips */
+            trips: string | null;
+        };
     };
     responses: never;
     parameters: never;
@@ -1273,6 +1875,70 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    acting_act_out_act_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ActBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    acting_action_list_actions__string_machine_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
     bench_bench_solve_bench_post: {
         parameters: {
             query?: never;
@@ -1494,6 +2160,99 @@ export interface operations {
             };
         };
     };
+    machines_machine_list_machines_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    machines_machine_add_machines_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlateBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    machines_machine_remove_machines__string_machine_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
     papers_paper_read_papers__code__get: {
         parameters: {
             query?: never;
@@ -1547,6 +2306,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PaperReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    acting_plan_out_plan_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanReply"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -1999,6 +2791,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ResultReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    machines_tune_plate_tune_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlateBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TunedReply"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -7,7 +7,6 @@ from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import KITS
-from wolfsbane.cycle.profiles import machine
 from wolfsbane.diagnosis.diagnose import NOT_ENOUGH, NOT_SETTLED, diagnose
 from wolfsbane.diagnosis.observed import observed
 from wolfsbane.diagnosis.targets import school
@@ -24,6 +23,7 @@ from wolfsbane.server.api.bench_models import (
     TestBody,
     TestReply,
 )
+from wolfsbane.server.own_machines import machine_called, own_machines
 from wolfsbane.server.security import INSTRUCTOR, roles
 
 api = APIBlueprint("bench", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="bench")])
@@ -33,12 +33,14 @@ api = APIBlueprint("bench", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="
 @roles(INSTRUCTOR)
 def catalogue():
     """Machines, faults, schools of practice and instruments."""
-    return {"machines": machine_catalogue(), "faults": fault_catalogue(), "schools": school_catalogue(),
+    own = own_machines()
+    return {"machines": machine_catalogue(own), "faults": fault_catalogue(own), "schools": school_catalogue(),
             "instruments": list(KITS)}
 
 
-def _situation(body):
-    m = machine(body.machine)
+def situation(body):
+    """(machine, conditions, faults) a bench body names. Raises BadInputError."""
+    m = machine_called(body.machine)
     weather = for_machine(m, outdoor_db_f=body.outdoor_db_f, return_db_f=body.return_db_f, return_wb_f=body.return_wb_f,
                           box_f=body.box_f, water_in_f=body.water_in_f, altitude_ft=body.altitude_ft)
     return m, weather, bench.faults_of([row.model_dump() for row in body.faults])
@@ -50,7 +52,7 @@ def bench_solve(body: BenchBody):
     """Solve one machine with any faults beside itself when sound."""
     if body.instruments not in KITS:
         raise BadInputError("instruments", body.instruments, ", ".join(KITS))
-    m, weather, faults = _situation(body)
+    m, weather, faults = situation(body)
     return bench.bench(m, weather, faults, school(body.school), body.instruments, body.units)
 
 
@@ -58,7 +60,7 @@ def bench_solve(body: BenchBody):
 @roles(INSTRUCTOR)
 def bench_test(body: TestBody):
     """Ask for one test on the machine as it is planted."""
-    m, weather, faults = _situation(body)
+    m, weather, faults = situation(body)
     answer = ask(m, weather, tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS), body.test, body.units)
     test = FIELD_TESTS[answer.test]
     word = answer.word if isinstance(answer.word, str) else "yes" if answer.word else "no"
@@ -72,7 +74,7 @@ def prove_scenario(body: ProveBody):
     """Has this machine one defensible answer with what is given, what else looks the same, and how hard is it?"""
     if body.instruments not in KITS:
         raise BadInputError("instruments", body.instruments, ", ".join(KITS))
-    m, weather, faults = _situation(body)
+    m, weather, faults = situation(body)
     try:
         return bench.proved(m, weather, faults, body.instruments, tuple(body.given_tests), body.given_readings)
     except NoConvergenceError as error:

@@ -4,12 +4,12 @@ from flask import current_app, g
 from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.cycle.faults import FAULTS
-from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.exercise.questions import fault_name
 from wolfsbane.exercise.scenario import SCHEMA, require_paper, scenario
 from wolfsbane.server.api.models import ScenarioBody, ScenarioList, ScenarioPath, ScenarioRow
 from wolfsbane.server.db.database import jsonb, queries
 from wolfsbane.server.errors import not_found
+from wolfsbane.server.own_machines import own_machine
 from wolfsbane.server.security import INSTRUCTOR, roles
 
 api = APIBlueprint("scenarios", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="scenarios")])
@@ -20,7 +20,7 @@ def _row(row):
     body = planned.to_json()
     return {
         "id": row["id"], "version": row["version"], "title": body["title"],
-        "machine_name": MACHINES[body["machine"]].name if body["machine"] in MACHINES else body["machine"],
+        "machine_name": planned.profile.name,
         "fault_name": " and ".join(fault_name(f.id) for f in planned.faults) or fault_name("none"),
         "severity_text": "; ".join(f"{f.severity:g}\u00a0{FAULTS[f.id].unit}, {FAULTS[f.id].parameter}" for f in planned.faults
                                    if f.id in FAULTS),
@@ -29,9 +29,10 @@ def _row(row):
 
 def _planned(body):
     """The checked scenario of a request, which may name one fault as older files do."""
+    own = {"own": own_machine(body.machine)}
     if body.faults is not None:
-        return require_paper(scenario(body.model_dump(exclude={"fault", "severity"})))
-    return require_paper(scenario({"schema": 1, **body.model_dump(exclude={"faults"})}))
+        return require_paper(scenario({**body.model_dump(exclude={"fault", "severity"}), **own}))
+    return require_paper(scenario({"schema": 1, **body.model_dump(exclude={"faults"}), **own}))
 
 
 def add_version(connection, user, scenario_id, made):

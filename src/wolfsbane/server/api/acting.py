@@ -1,0 +1,93 @@
+"""Acting on the bench's machine: the actions, their trace, and the correction key. For instructors: it shows the answer."""
+
+from flask_openapi3 import APIBlueprint, Tag
+
+from wolfsbane.acting.script import SCHEMA, play, script
+from wolfsbane.acting.words import CUTOUTS
+from wolfsbane.contract import action_rows
+from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
+from wolfsbane.cycle.instruments import KITS
+from wolfsbane.cycle.units import SYSTEMS, to_display
+from wolfsbane.diagnosis.targets import bands, school
+from wolfsbane.exercise.correction import correction
+from wolfsbane.server.api.acting_models import ActBody, ActionList, ActReply, OwnPath, PlanReply
+from wolfsbane.server.api.bench import situation
+from wolfsbane.server.api.bench_models import BenchBody
+from wolfsbane.server.own_machines import machine_called
+from wolfsbane.server.security import INSTRUCTOR, roles
+
+api = APIBlueprint("acting", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="acting")])
+#: most rows of a trace that are sent; a long one is thinned evenly, ends kept
+_MOST_ROWS = 600
+
+
+@api.get("/actions/<string:machine_id>", responses={200: ActionList})
+@roles(INSTRUCTOR)
+def action_list(path: OwnPath):
+    """The actions a machine allows: what each costs, needs and risks."""
+    return {"actions": action_rows(machine_called(path.machine_id))}
+
+
+def _own_faults(faults):
+    return tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
+
+
+@api.post("/act", responses={200: ActReply})
+@roles(INSTRUCTOR)
+def act_out(body: ActBody):
+    """Play steps on the machine as it is planted: what each said, and the figures over time."""
+    m, weather, faults = situation(body)
+    practice, unit = school(body.school), SYSTEMS[body.units]
+    written = script({"schema": SCHEMA, "actions": [
+        {"do": s.do, **{k: v for k, v in s.arguments.items() if v is not None}} for s in body.steps] or [{"do": "wait", "minutes": 1}],
+        "weather": {"outdoor_df_per_h": body.outdoor_df_per_h, "return_df_per_h": body.return_df_per_h}})
+    outdoor, wet = (to_display("temperature", k, body.units) for k in (weather.outdoor_k, weather.return_wet_bulb_k))
+    found = {"units": {k: unit[k][0] for k in ("pressure", "temperature", "difference", "mass")},
+             "bands": {k: {"low": b.low, "high": b.high} for k, b in bands(m, practice, body.units, outdoor, wet).items()}}
+    try:
+        played = play(m, weather, _own_faults(faults), written, body.units)
+    except NoConvergenceError as error:
+        return found | {"refusal": str(error), "steps": [], "trace": [], "weights": None, "running": False, "tripped": None, "minutes": 0,
+                        "left": []}
+    data, names = played.to_json(), {row["id"]: row["name"] for row in action_rows()}
+    site = played.site
+    return found | {
+        "refusal": None, "steps": [{**row, "name": names[row["do"]]} for row in data["steps"]] if body.steps else [],
+        "trace": _thinned([_row(m, body.units) for m in played.moments]), "running": site.running,
+        "tripped": None if site.trip is None else CUTOUTS[site.trip.cutout], "minutes": data["end"]["minutes"],
+        "left": data["end"]["left_temporary"] + (["the leak is still open"] if site.leaking else []),
+        "weights": {**data["weights"], "cylinders": [{"id": k, **v} for k, v in data["weights"]["cylinders"].items()]}}
+
+
+def _row(moment, system):
+    """A trace row with keys that do not change with the units."""
+    row = moment.row(system)
+    short = {"suction_pressure": "suction", "head_pressure": "head", "outdoor_db": "outdoor"}
+    found = {}
+    for key, value in row.items():
+        stem = key
+        for suffix in ("_psig", "_kpa_gauge", "_f", "_c", "_df", "_dc", "_oz", "_g"):
+            if key.endswith(suffix):
+                stem = key[: -len(suffix)]
+                break
+        found[short.get(stem, stem)] = value
+    return found
+
+
+def _thinned(rows):
+    step = max(1, -(-len(rows) // _MOST_ROWS))
+    return rows[::step] if (len(rows) - 1) % step == 0 else [*rows[::step], rows[-1]]
+
+
+@api.post("/plan", responses={200: PlanReply})
+@roles(INSTRUCTOR)
+def plan_out(body: BenchBody):
+    """The correction key of the machine as it is planted: right plan, proof, and what wrong plans lead to."""
+    if body.instruments not in KITS:
+        raise BadInputError("instruments", body.instruments, ", ".join(KITS))
+    m, weather, faults = situation(body)
+    found = correction(m, weather, _own_faults(faults), school(body.school), body.instruments, body.units)
+    if found["refusal"]:
+        return {"refusal": found["refusal"], "first": "", "minutes": 0, "steps": [], "proof": {}, "proof_trips": None, "wrong": []}
+    return {**found, "first": found["first"]["text"], "proof": found["proof"]["figures"], "proof_trips": found["proof"]["trips"]}

@@ -1,0 +1,185 @@
+"""What goes in and out of acting on a machine, its correction key, and machines of one's own."""
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, create_model
+
+from wolfsbane.server.api.bench_models import BenchBody
+from wolfsbane.server.api.models import Model, Number, Text
+from wolfsbane.tuning.plate import APPLICATIONS, CONDENSERS, METERING, NUMBERS
+
+
+class ParameterRow(Model):
+    name: str
+    unit: str
+    low: float
+    high: float
+    default: float | str | None
+    words: list[str]
+    optional: bool
+
+
+class ActionRow(Model):
+    id: str
+    name: str
+    group: str
+    minutes: float | None
+    money: str
+    refrigerant: str
+    needs: list[str]
+    risk: str
+    parameters: list[ParameterRow]
+
+
+class ActionList(Model):
+    actions: list[ActionRow]
+
+
+class OwnPath(Model):
+    machine_id: Annotated[Text, Field(max_length=60)]
+
+
+class DoneBody(Model):
+    do: Annotated[Text, Field(max_length=40)]
+    arguments: dict[str, float | Text | None] = {}
+
+
+class ActBody(BenchBody):
+    steps: Annotated[list[DoneBody], Field(max_length=60)] = []
+    outdoor_df_per_h: Number = 0
+    return_df_per_h: Number = 0
+
+
+class StepRow(Model):
+    do: str
+    name: str
+    at_s: float
+    minutes: float
+    money: str
+    refused: bool
+    said: list[str]
+    moved: float
+    cylinder: str | None
+
+
+class TraceRow(Model):
+    time_s: float
+    running: bool
+    suction: float
+    head: float
+    suction_line: float
+    liquid_line: float
+    discharge_line: float
+    outdoor: float
+    superheat: float | None
+    subcooling: float | None
+    ctoa: float | None
+    ice_pct: float
+    wet_pct: float
+    circuit: float
+
+
+class CylinderRow(Model):
+    id: str
+    net: float
+    gross: float
+    room: float
+
+
+class Weights(Model):
+    unit: str
+    circuit: float
+    right_charge: float
+    hoses: float
+    lost: float
+    cylinders: list[CylinderRow]
+
+
+class BandRow(Model):
+    low: float
+    high: float
+
+
+class ActReply(Model):
+    refusal: str | None
+    units: dict[str, str]
+    steps: list[StepRow]
+    trace: list[TraceRow]
+    weights: Weights | None
+    running: bool
+    tripped: str | None
+    minutes: float
+    left: list[str]
+    bands: dict[str, BandRow]
+
+
+class PlanStep(Model):
+    action: str
+    fault: str
+    arguments: dict[str, Any]
+    text: str
+    minutes: float | None
+    money: str
+    needs: list[str]
+    caution: str
+
+
+class WrongRow(Model):
+    plan: str
+    text: str
+    trips: str | None
+
+
+class PlanReply(Model):
+    refusal: str | None
+    first: str
+    minutes: float
+    steps: list[PlanStep]
+    proof: dict[str, str]
+    proof_trips: str | None
+    wrong: list[WrongRow]
+
+
+PlateBody = create_model(
+    "PlateBody", __base__=Model, name=(Annotated[Text, Field(min_length=1, max_length=80)], ...),
+    model=(Annotated[Text, Field(max_length=40)] | None, None), refrigerant=(Annotated[Text, Field(max_length=20)], ...),
+    metering=(Literal[METERING], ...), application=(Literal[APPLICATIONS], "air_conditioner"),
+    condenser=(Literal[CONDENSERS], "tube_and_fin"), receiver=(bool | None, None), **dict.fromkeys(NUMBERS, (Number | None, None)))
+
+
+class ReportRow(Model):
+    id: str
+    figure: str
+    unit: str
+    asked: float | None
+    taken: float | None
+    met: float
+    difference: float
+    band: float
+    within: bool
+
+
+class Contradiction(Model):
+    between: list[str]
+    text: str
+
+
+class TunedReply(Model):
+    verdict: str
+    met: bool
+    report: list[ReportRow]
+    contradictions: list[Contradiction]
+    notes: list[str]
+    plate: dict[str, Any]
+    machine: dict[str, str]
+
+
+class OwnRow(Model):
+    id: str
+    name: str
+    created_at: str
+    tuned: TunedReply
+
+
+class OwnList(Model):
+    machines: list[OwnRow]

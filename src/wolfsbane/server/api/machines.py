@@ -1,0 +1,67 @@
+"""Machines of the school's own: a plate in, what the tuner makes of it out; kept where the instructor wants it."""
+
+from flask import current_app, g
+from flask_openapi3 import APIBlueprint, Tag
+
+from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
+from wolfsbane.cycle.profiles import MACHINES
+from wolfsbane.server.api.acting_models import OwnList, OwnPath, PlateBody, TunedReply
+from wolfsbane.server.db.database import jsonb, queries
+from wolfsbane.server.errors import not_found
+from wolfsbane.server.security import INSTRUCTOR, roles
+from wolfsbane.tuning import tune
+from wolfsbane.tuning.plate import known_plate
+
+api = APIBlueprint("machines", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="machines")])
+
+
+def _tuned(body):
+    plate = known_plate({k: v for k, v in body.model_dump().items() if v is not None})
+    try:
+        return tune(plate)
+    except NoConvergenceError as error:
+        raise BadInputError("capacity_btuh", plate.capacity_btuh, f"ratings that one machine of this kind can meet ({error})") from None
+
+
+def _list(connection):
+    rows = queries.own_machine_list(connection, school_id=g.user["school_id"])
+    return {"machines": [{"id": r["machine_id"], "name": r["name"], "created_at": r["created_at"].isoformat(),
+                          "tuned": {k: v for k, v in r["tuned"].items() if k != "circuit"}} for r in rows]}
+
+
+@api.post("/tune", responses={200: TunedReply})
+@roles(INSTRUCTOR)
+def tune_plate(body: PlateBody):
+    """What the tuner makes of a plate; nothing is kept."""
+    return {k: v for k, v in _tuned(body).to_json().items() if k != "circuit"}
+
+
+@api.get("/machines", responses={200: OwnList})
+@roles(INSTRUCTOR)
+def machine_list():
+    """The school's own machines with the tuner's report on each."""
+    with current_app.db.transaction() as connection:
+        return _list(connection)
+
+
+@api.post("/machines", responses={201: OwnList})
+@roles(INSTRUCTOR)
+def machine_add(body: PlateBody):
+    """Tune a plate and keep the machine."""
+    made = _tuned(body)
+    if made.machine.id in MACHINES:
+        raise BadInputError("name", body.name, "a name that no profile has")
+    with current_app.db.transaction() as connection:
+        queries.own_machine_add(connection, school_id=g.user["school_id"], machine_id=made.machine.id, name=made.machine.name,
+                                tuned=jsonb(made.to_json()), user_id=g.user["id"])
+        return _list(connection), 201
+
+
+@api.delete("/machines/<string:machine_id>", responses={200: OwnList})
+@roles(INSTRUCTOR)
+def machine_remove(path: OwnPath):
+    """Forget a machine; scenarios that use it keep their copy."""
+    with current_app.db.transaction() as connection:
+        if not queries.own_machine_remove(connection, school_id=g.user["school_id"], machine_id=path.machine_id):
+            raise not_found(f"machine {path.machine_id}")
+        return _list(connection)
