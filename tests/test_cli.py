@@ -149,6 +149,10 @@ def test_a_cut_out_is_an_answer_with_null_readings(capsys):
     (["sweep", "--cases", "0"], ["cases", "0"]),
     (["solve", VALVE, *RATED, "--heating"], ["heating"]),
     (["solve", VALVE, "--outdoor-db-f", "300", "--return-db-f", "80", "--return-wb-f", "67"], ["outdoor_db_f", "300", "125"]),
+    (["solve", "heatpump-3t-r410a-txv", "--heating", "--outdoor-db-f", "95", "--return-db-f", "70"], ["outdoor_db_f", "95", "heating"]),
+    (["solve", "heatpump-3t-r410a-txv", "--heating", "--outdoor-db-f", "40"], ["return_db_f", "heating"]),
+    (["actions", "toaster"], ["machine", "toaster"]), (["act", "nowhere.json", "none.json"], ["actions", "none.json"]),
+    (["plan", "nowhere.json"], ["scenario", "nowhere.json"]), (["tune", "nowhere.json"], ["plate", "nowhere.json"]),
     (["pt", "R-999", "--psig", "100"], ["refrigerant", "R-999", "R-22"]),
     (["pt", "R-410A", "--psig", "9000"], ["psig", "9000"]),
     (["mark", "nowhere.json", "none.json"], ["call", "nowhere.json"]),
@@ -227,3 +231,43 @@ def test_generate_makes_a_set_with_one_process_or_two(capsys, tmp_path):
     sets = [run(capsys, "generate", str(path), "--workers", workers)[1] for workers in ("1", "2")]
     assert sets[0] == sets[1] and sets[0]["calls"] == sets[0]["unique"] == 2
     assert cli.main(["generate", str(path)]) == 0 and "proved unique" in capsys.readouterr().out
+
+
+def test_actions_are_played_on_a_scenario_and_a_plan_is_printed(capsys, tmp_path):
+    plan, acts = tmp_path / "scenario.json", tmp_path / "actions.json"
+    plan.write_text(json.dumps({"title": "Low", "machine": VALVE, "faults": [{"id": "undercharge", "severity": 80}], "outdoor_db_f": 95,
+                                "return_db_f": 80, "return_wb_f": 67}))
+    acts.write_text(json.dumps([{"do": "wait", "minutes": 5}, {"do": "add_liquid", "oz": 10}, {"do": "settle"}]))
+    code, played = run(capsys, "act", str(plan), str(acts))
+    assert code == 0 and [s["do"] for s in played["steps"]] == ["wait", "add_liquid", "settle"]
+    assert played["trace"][-1]["subcooling_df"] > played["trace"][0]["subcooling_df"] - 0.1
+    assert played["weights"]["circuit"] < played["weights"]["right_charge"]
+    assert cli.main(["act", str(plan), str(acts), "--units", "si"]) == 0
+    text = capsys.readouterr().out
+    assert "suction_pressure_kpa_gauge" in text and "The hoses take 30 g" in text
+    code, found = run(capsys, "plan", str(plan))
+    assert code == 0 and found["first"]["action"] == "mend_leak" and found["wrong"]
+    assert cli.main(["plan", str(plan)]) == 0
+    assert "first: Find and mend the leak" in capsys.readouterr().out
+
+
+def test_a_plate_is_tuned_with_a_report(capsys, tmp_path):
+    plate = tmp_path / "plate.json"
+    plate.write_text(json.dumps({"name": "Bench split", "refrigerant": "R-410A", "metering": "txv", "capacity_btuh": 36000, "subcooling_df": 20,
+                                 "ctoa_df": 15}))
+    code, found = run(capsys, "tune", str(plate))
+    assert code == 0 and not found["met"] and found["contradictions"][0]["between"] == ["subcooling_df", "ctoa_df"]
+    assert cli.main(["tune", str(plate)]) == 0
+    assert "contradiction: Subcooling 20" in capsys.readouterr().out
+
+
+def test_a_heat_pump_is_solved_in_heating_and_its_frost_is_named(capsys):
+    code, cold = run(capsys, "solve", "heatpump-3t-r410a-txv", "--heating", "--outdoor-db-f", "30", "--return-db-f", "70")
+    assert code == 0 and cold["heating"] and "defrost" in cold["frost_note"]
+    assert cold["supply_db_f"] > 85 and cold["capacity_btuh"] > 25_000
+    assert abs(cold["energy_residual"]) < 1e-5 and abs(cold["mass_residual"]) < 1e-5
+
+
+def test_the_actions_of_a_machine_are_listed(capsys):
+    code, rows = run(capsys, "actions", COOLER)
+    assert code == 0 and {"add_liquid", "replace_valve"} <= {r["id"] for r in rows} and all(r["name"] for r in rows)

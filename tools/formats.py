@@ -3,6 +3,9 @@
 import json
 from pathlib import Path
 
+from wolfsbane.acting import script
+from wolfsbane.acting.actions import ACTIONS
+from wolfsbane.acting.actions.kind import IN_GRAMS
 from wolfsbane.cycle.faults import FAULTS
 from wolfsbane.cycle.field_tests import FIELD_TESTS
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
@@ -12,6 +15,7 @@ from wolfsbane.diagnosis import observed, words
 from wolfsbane.diagnosis.schools import SCHOOLS
 from wolfsbane.exercise import brief, scenario
 from wolfsbane.tables import NAMES
+from wolfsbane.tuning import plate
 
 OUT = Path(__file__).resolve().parents[1] / "docs" / "formats"
 _DRAFT = "https://json-schema.org/draft/2020-12/schema"
@@ -59,11 +63,14 @@ def readings_schema():
 
 def scenario_schema():
     """What ``wolfsbane prove`` and ``call`` read."""
+    profile = {"anyOf": [{"enum": list(MACHINES)}, {"type": "string", "pattern": "^own-"}]}
     fault = {"type": "object", "additionalProperties": False, "required": ["id", "severity"], "properties": {
         "id": {"enum": [*FAULTS, *INSTRUMENT_FAULTS]}, "severity": {"type": "number"}, "cause": {"type": ["string", "null"]}}}
     number, maybe, text = {"type": "number"}, {"type": ["number", "null"]}, {"type": "string", "maxLength": 600}
     return _object("A scenario: one machine, its faults, its weather and what is given", {
-        "title": {"type": "string", "minLength": 1, "maxLength": 120}, "machine": {"enum": list(MACHINES)},
+        "title": {"type": "string", "minLength": 1, "maxLength": 120}, "machine": profile,
+        "own": {"type": ["object", "null"], "required": ["plate", "circuit"], "properties": {
+            "plate": plate_schema(), "circuit": {"type": "object", "additionalProperties": {"type": "number"}}}},
         "faults": {"type": "array", "items": fault, "maxItems": scenario.MOST_FAULTS}, "outdoor_db_f": number,
         "return_db_f": maybe, "return_wb_f": maybe, "box_f": maybe, "water_in_f": maybe, "altitude_ft": number,
         "instruments": {"enum": list(KITS)}, "school": {"enum": list(SCHOOLS)},
@@ -93,7 +100,37 @@ def brief_schema():
         "drills": {"type": "array", "items": drill}, "seed": {"type": "integer", "minimum": 0}}, ["title"], brief.SCHEMA)
 
 
-SCHEMAS = {"readings": readings_schema, "scenario": scenario_schema, "brief": brief_schema}
+def actions_schema():
+    """What ``wolfsbane act`` reads beside a scenario."""
+    def step(kind):
+        properties = {"do": {"const": kind.id}}
+        for p in kind.parameters:
+            properties[p.name] = {"enum": list(p.words)} if p.words else {"type": "number", "minimum": p.low, "maximum": p.high}
+            for grams, ounces in IN_GRAMS.items():
+                if ounces == p.name:
+                    properties[grams] = {"type": "number", "exclusiveMinimum": 0}
+        return {"type": "object", "additionalProperties": False, "required": ["do"], "properties": properties}
+    drift = {"type": "number", "minimum": -20, "maximum": 20}
+    made = _object("Actions on a scenario's machine, in order", {
+        "actions": {"type": "array", "minItems": 1, "items": {"oneOf": [step(kind) for kind in ACTIONS.values()]}},
+        "weather": {"type": "object", "additionalProperties": False, "properties": {"outdoor_df_per_h": drift, "return_df_per_h": drift}}},
+        ["actions"], script.SCHEMA)
+    return {**made, "description": "The list of actions alone is accepted as well."}
+
+
+def plate_schema():
+    """What ``wolfsbane tune`` reads."""
+    numbers = {name: {"type": ["number", "null"], "minimum": low, "maximum": high, "description": unit}
+               for name, (low, high, unit) in plate.NUMBERS.items()}
+    return _object("A plate and what ratings are known of the machine", {
+        "name": {"type": "string", "minLength": 1, "maxLength": 80}, "model": {"type": "string", "maxLength": 40},
+        "refrigerant": {"enum": list(NAMES)}, "metering": {"enum": list(plate.METERING)},
+        "application": {"enum": list(plate.APPLICATIONS)}, "condenser": {"enum": list(plate.CONDENSERS)},
+        "receiver": {"type": "boolean"}, **numbers}, ["name", "refrigerant", "metering", "capacity_btuh"], plate.SCHEMA)
+
+
+SCHEMAS = {"actions": actions_schema, "plate": plate_schema, "readings": readings_schema, "scenario": scenario_schema,
+           "brief": brief_schema}
 
 
 def text(name):

@@ -62,6 +62,36 @@ def readings(page, address):
     page.screenshot(path=OUT / "readings.png")
 
 
+def work(page, address):
+    """Two faults: the plan with its consequences, then the plan played; then a machine of one's own."""
+    page.goto(f"{address}/bench")
+    page.wait_for_selector(".dials svg")
+    if page.locator("[data-test=clear]").count():
+        page.click("[data-test=clear]")
+    page.locator(".plant .el-select").first.click()
+    page.get_by_role("option", name="Larkspur 36 with valve").click()
+    pick(page, "fault", "Dirty condenser")
+    pick(page, "fault", "Undercharge")
+    page.click("[data-test=to-work]")
+    page.wait_for_selector("[data-test=trace] svg")
+    page.click("[data-test=plan-tab]")
+    page.click("[data-test=play-plan]")
+    page.wait_for_selector("[data-test=done] li:nth-child(9)")
+    page.wait_for_timeout(1500)
+    page.screenshot(path=OUT / "work.png")
+    page.click("[data-test=plan-tab]")
+    page.wait_for_timeout(300)
+    page.screenshot(path=OUT / "work-plan.png")
+    page.goto(f"{address}/machines")
+    for name, value in (("name", "Workshop split 30"), ("capacity_btuh", "30000"), ("factory_charge_oz", "100"),
+                        ("plate_subcooling_df", "9"), ("superheat_df", "12"), ("ctoa_df", "17"), ("evaporator_td_df", "35"), ("air_delta_t_df", "31")):
+        page.fill(f"[data-test={name}]", value)
+    page.click("[data-test=tune]")
+    page.wait_for_selector("[data-test=report]")
+    page.wait_for_timeout(300)
+    page.screenshot(path=OUT / "machines.png")
+
+
 def main(address="http://127.0.0.1:8040"):
     """Log in and visit every main view."""
     OUT.mkdir(parents=True, exist_ok=True)
@@ -71,6 +101,7 @@ def main(address="http://127.0.0.1:8040"):
         log_in(page, address)
         benches(page)
         readings(page, address)
+        work(page, address)
         for room in ("scenarios", "classes"):
             page.goto(f"{address}/{room}")
             page.wait_for_selector(".card li, .card td")

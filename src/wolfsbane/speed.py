@@ -8,6 +8,9 @@ import subprocess
 import sys
 import time
 
+from wolfsbane.acting.script import play_on
+from wolfsbane.acting.settling import advance, arrive
+from wolfsbane.acting.site import on_site
 from wolfsbane.cycle.conditions import conditions
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import Fault, faults_for
@@ -18,10 +21,13 @@ from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.targets import school
 from wolfsbane.exercise.bench import bench
 from wolfsbane.exercise.brief import brief
+from wolfsbane.exercise.correction import correction
 from wolfsbane.exercise.generator import plan, sheet
 from wolfsbane.exercise.scenario import scenario
 from wolfsbane.exercise.variant import vary
 from wolfsbane.sweep import random_conditions, random_faults
+from wolfsbane.tuning import tune
+from wolfsbane.tuning.plate import known_plate
 
 #: one machine of every class
 CLASSES = ("split-3t-r410a-txv", "split-3t-r410a-orifice", "split-3t-r454b-txv", "split-3t-r410a-microchannel", "split-3t-r32-eev",
@@ -111,6 +117,23 @@ def set_rows(unit, sheets):
     return rows
 
 
+def acting_rows(unit):
+    """Ten minutes of machine time left alone, and with charging; one correction key; one machine tuned from its plate."""
+    machine = MACHINES[CLASSES[0]]
+    weather = rating_conditions(machine)
+    planted = (Fault(id="undercharge", severity=80.0),)
+    site = arrive(on_site(machine, weather, planted))
+    plate = known_plate({"name": "bench", "refrigerant": "R-454B", "metering": "txv", "capacity_btuh": 30_000, "plate_subcooling_df": 9,
+                         "superheat_df": 12, "ctoa_df": 16})
+    play_on(site, (("add_liquid", {"oz": 1}),))
+    tune(plate)
+    return [_row("ten minutes of machine time", _times_ms(lambda i: advance(site, 600.0), 5), unit),
+            _row("ten minutes with an ounce a minute going in", _times_ms(
+                lambda i: play_on(site, (("add_liquid", {"oz": 10, "rate_oz_min": 1, "bursts": "no"}),)), 5), unit),
+            _row("one correction key", _times_ms(lambda i: correction(machine, weather, planted, school("plate_and_formula")), 5), unit),
+            _row("one machine tuned from its plate", _times_ms(lambda i: tune(plate), 3), unit)]
+
+
 def start_row():
     """A fresh process that solves once, with the compiler's cache warm."""
     command = [sys.executable, "-m", "wolfsbane.cli", "solve", CLASSES[0], "--outdoor-db-f", "95", "--return-db-f", "80",
@@ -148,4 +171,4 @@ def run(repeat=200):
         taken = _times_ms(call, times)
         unit = unit or statistics.median(taken)
         rows.append(_row(name, taken, unit))
-    return [*rows, *set_rows(unit, 2 if repeat < 50 else 6), *class_rows(repeat), *library_rows(), start_row()]
+    return [*rows, *acting_rows(unit), *set_rows(unit, 2 if repeat < 50 else 6), *class_rows(repeat), *library_rows(), start_row()]

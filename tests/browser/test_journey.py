@@ -268,7 +268,7 @@ def test_an_apprentice_sees_no_answer_anywhere(page, demo):
 
 def test_every_main_view_fits_1280_by_800_without_sideways_scrolling(page, demo):
     log_in(page, demo[0])
-    for path in ("/bench", "/scenarios", "/classes", "/sheets", "/sheets/1", "/marking", "/nowhere"):
+    for path in ("/bench", "/work", "/machines", "/readings", "/scenarios", "/classes", "/sheets", "/sheets/1", "/marking", "/nowhere"):
         page.goto(demo[0] + path)
         expect(page.locator("main").last).to_be_visible()
         assert page.evaluate("document.documentElement.scrollWidth") <= 1280, path
@@ -432,3 +432,58 @@ def test_somebodys_readings_are_ranked_and_survive_a_reload(page, demo):
     expect(ranked).to_contain_text("Valve overfeeding")
     page.click("[data-test=clear]")
     expect(ranked).to_contain_text("Not enough readings")
+
+
+def test_a_machine_is_worked_on_and_the_right_plan_puts_it_right(page, demo):
+    log_in(page, demo[0])
+    plant(page, "Undercharge")
+    expect(page.locator("[data-test=to-work]")).to_be_visible()
+    page.click("[data-test=to-work]")
+    expect(page.locator("[data-test=trace] svg")).to_be_visible()
+    page.click("[data-test=action]")
+    page.get_by_role("option", name="Add liquid by the scale").click()
+    page.fill("[data-test=oz]", "8")
+    page.click("[data-test=do]")
+    done = page.locator("[data-test=done]")
+    expect(done).to_contain_text("Readings taken while it goes in mean nothing")
+    expect(page.locator("[data-test=left]")).to_contain_text("the leak is still open")
+    page.reload()
+    expect(done).to_contain_text("The leak is not mended")
+    page.get_by_role("button", name="Undo last").click()
+    expect(done).to_contain_text("Nothing yet")
+    page.click("[data-test=plan-tab]")
+    plan = page.locator("[data-test=plan]")
+    expect(plan).to_contain_text("Find and mend the leak")
+    expect(plan).to_contain_text("would have put subcooling at")
+    page.click("[data-test=play-plan]")
+    expect(done).to_contain_text("went back into the machine")
+    expect(page.locator("[data-test=state]")).to_contain_text("running")
+    expect(page.locator("[data-test=left]")).to_have_count(0)
+    ounces = page.locator("[data-test=weights]").inner_text()
+    page.get_by_text("°C · kPa").click()
+    expect(page.locator("[data-test=weights]")).to_contain_text("80 % full")
+    expect(page.locator("[data-test=weights]")).to_contain_text(" g ")
+    assert page.locator("[data-test=weights]").inner_text() != ounces
+
+
+def test_a_machine_of_ones_own_is_tuned_kept_and_put_on_the_bench(page, demo):
+    log_in(page, demo[0])
+    page.goto(f"{demo[0]}/machines")
+    for name, value in (("name", "Yard split"), ("capacity_btuh", "30000"), ("ctoa_df", "16"), ("subcooling_df", "20")):
+        page.fill(f"[data-test={name}]", value)
+    page.click("[data-test=tune]")
+    expect(page.locator("[data-test=contradictions]")).to_contain_text("colder than the air")
+    page.fill("[data-test=subcooling_df]", "9")
+    page.reload()
+    expect(page.locator("[data-test=name]")).to_have_value("Yard split")
+    page.click("[data-test=tune]")
+    expect(page.locator("[data-test=report]")).to_contain_text("Every figure that was given is met.")
+    page.click("[data-test=keep]")
+    page.get_by_role("button", name="On the bench").click()
+    expect(page.locator(".plant .el-select").first).to_contain_text("Yard split")
+    expect(page.locator(".dials svg").first).to_be_visible()
+    plant(page, "Undercharge")
+    page.fill("[data-test=title]", "On our own split")
+    page.get_by_role("button", name="Save scenario").click()
+    expect(page.get_by_text("On our own split")).to_be_visible()
+    expect(page.get_by_text("Yard split").first).to_be_visible()

@@ -14,6 +14,8 @@ const inside = computed(() => {
 })
 const rooms = [
   ['/bench', 'Bench'],
+  ['/work', 'Work'],
+  ['/machines', 'Machines'],
   ['/readings', 'Readings'],
   ['/scenarios', 'Scenarios'],
   ['/classes', 'Classes'],

@@ -5,6 +5,8 @@ export const router = createRouter({
   routes: [
     { path: '/', redirect: '/bench' },
     { path: '/bench', component: () => import('./features/bench/BenchPage.vue'), meta: { title: 'Bench' } },
+    { path: '/work', component: () => import('./features/work/WorkPage.vue'), meta: { title: 'Work' } },
+    { path: '/machines', component: () => import('./features/machines/MachinesPage.vue'), meta: { title: 'Machines' } },
     { path: '/readings', component: () => import('./features/readings/ReadingsPage.vue'), meta: { title: 'Readings' } },
     { path: '/scenarios', component: () => import('./features/scenarios/ScenariosPage.vue'), meta: { title: 'Scenarios' } },
     { path: '/classes', component: () => import('./features/classes/ClassesPage.vue'), meta: { title: 'Classes' } },

@@ -19,6 +19,11 @@ class Script:
     steps: tuple
     drift: Drift
 
+    def to_json(self):
+        """Plain data with its schema number."""
+        drift = {"outdoor_df_per_h": self.drift.outdoor_k_h * 1.8, "return_df_per_h": self.drift.return_k_h * 1.8}
+        return {"schema": SCHEMA, "actions": [{"do": action, **given} for action, given in self.steps], "weather": drift}
+
 
 @dataclass(frozen=True, kw_only=True)
 class Played:

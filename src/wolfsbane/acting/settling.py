@@ -277,11 +277,13 @@ def started(site):
     return replace(site, running=True, trip=None, moving=None, ran_s=0.0)
 
 
-def settled(site, hours=3.0):
-    """The site let run until nothing moves any more or it stands: (site, minutes it took)."""
+def settled(site, hours=3.0, into=None):
+    """The site let run until nothing moves any more or it stands: (site, minutes it took); moments on the way go to ``into``."""
     begin, last = site.time_s, None
     while site.running and site.time_s - begin < 3600.0 * hours:
-        site, _ = advance(site, 60.0, every_s=60.0)
+        site, some = advance(site, 60.0, every_s=10.0 if site.time_s - begin < 300.0 else 60.0)
+        if into is not None:
+            into += some
         now = site.shown
         if last is not None and now is not None and _near(last, now):
             break

@@ -83,7 +83,8 @@ def _target(machine, conditions, practice):
 def _step_row(site, step, machine, system):
     kind = action_kind(step.action)
     row = {"action": kind.id, "fault": step.fault, "arguments": step.arguments, "text": _step_text(site, step, machine, system),
-           "minutes": kind.minutes, "money": kind.money, "caution": kind.risk, "amount": None, "tolerance": None, "unit": SYSTEMS[system]["mass"][0],
+           "minutes": kind.minutes, "money": kind.money, "caution": kind.risk, "amount": None, "tolerance": None,
+           "unit": SYSTEMS[system]["mass"][0],
            "needs": [word for word, wanted in (("licence", kind.licence), ("recovery gear", kind.recovery),
                                                ("machine off", kind.machine == "off")) if wanted]}
     if step.amount_kg is not None:

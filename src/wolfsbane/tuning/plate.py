@@ -5,6 +5,7 @@ from dataclasses import dataclass, fields
 from wolfsbane.cycle.conditions import for_machine
 from wolfsbane.cycle.errors import BadInputError, require_range
 from wolfsbane.cycle.profiles import MACHINES
+from wolfsbane.cycle.units import KG_PER_OZ, M3_S_PER_CFM, M_PER_FT, PA_PER_PSI, W_PER_BTUH
 from wolfsbane.tables import NAMES
 
 SCHEMA = 1
@@ -78,6 +79,33 @@ class KnownPlate:
         """Plain data, what is not known left out."""
         return {"schema": SCHEMA} | {f.name: getattr(self, f.name) for f in fields(self) if getattr(self, f.name) is not None}
 
+#: unit here -> (unit in SI, size of one unit here in it, offset added before)
+_SI = {"Btu/h": ("kW", W_PER_BTUH / 1000.0, 0.0), "oz": ("g", 1000.0 * KG_PER_OZ, 0.0), "psig": ("kPa", PA_PER_PSI / 1000.0, 0.0),
+       "cfm": ("L/s", 1000.0 * M3_S_PER_CFM, 0.0), "oz/ft": ("g/m", 1000.0 * KG_PER_OZ / M_PER_FT, 0.0), "ft": ("m", M_PER_FT, 0.0)}
+
+
+def _si_unit(name, unit):
+    """(unit, size, offset) of a number in SI; a temperature has an offset, a difference has none."""
+    if unit != "°F":
+        return _SI.get(unit, (unit, 1.0, 0.0))
+    return ("K", 1.0 / 1.8, 0.0) if name.endswith("_df") else ("°C", 1.0 / 1.8, -32.0)
+
+
+def to_si(name, unit, value):
+    """(value, unit) of one of the plate's numbers in SI."""
+    shown, size, offset = _si_unit(name, unit)
+    return (value + offset) * size, shown
+
+
+def from_si(data):
+    """Plain data whose numbers are in SI (kW, g, kPa gauge, degC, K, L/s, m), in the units of their names."""
+    found = dict(data)
+    for name, (_, _, unit) in NUMBERS.items():
+        if isinstance(found.get(name), (int, float)):
+            _, size, offset = _si_unit(name, unit)
+            found[name] = found[name] / size - offset
+    return found
+
 
 def known_plate(data):
     """A checked :class:`KnownPlate` from plain data. Raises BadInputError naming the field."""
@@ -137,5 +165,5 @@ def template(plate):
         score += 8.0 if m.receiver != plate.receiver else 0.0
         score += 0.0 if m.refrigerant == plate.refrigerant else 2.0
         score += 30.0 if m.circuits == 2 else 0.0
-        return score + abs(m.plate.capacity_w / 0.29307107 / plate.capacity_btuh - 1.0) * 0.2 + (1.0 if "old" in m.id else 0.0)
+        return score + abs(m.plate.capacity_w / W_PER_BTUH / plate.capacity_btuh - 1.0) * 0.2 + (1.0 if "old" in m.id else 0.0)
     return min(MACHINES.values(), key=far)

@@ -28,7 +28,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The actions a machine allows: what each costs, needs and risks. */
+        /** The actions a machine allows: what each costs, needs and risks; weights asked for in the units named. */
         get: operations["acting_action_list_actions__string_machine_id__get"];
         put?: never;
         post?: never;
@@ -437,20 +437,20 @@ export interface components {
              */
             outdoor_db_f: number;
             /**
-             * Outdoor Df Per H
+             * Outdoor Per H
              * @default 0
              */
-            outdoor_df_per_h: number;
+            outdoor_per_h: number;
             /**
              * Return Db F
              * @default null
              */
             return_db_f: number | null;
             /**
-             * Return Df Per H
+             * Return Per H
              * @default 0
              */
-            return_df_per_h: number;
+            return_per_h: number;
             /**
              * Return Wb F
              * @default null
@@ -1188,6 +1188,12 @@ export interface components {
              */
             superheat_df: number | null;
             /**
+             * Units
+             * @default us
+             * @enum {string}
+             */
+            units: "us" | "si";
+            /**
              * Volts
              * @default null
              */
@@ -1813,6 +1819,8 @@ export interface components {
             };
             /** Report */
             report: components["schemas"]["ReportRow"][];
+            /** Size */
+            size: string;
             /** Verdict */
             verdict: string;
         };
@@ -1910,7 +1918,9 @@ export interface operations {
     };
     acting_action_list_actions__string_machine_id__get: {
         parameters: {
-            query?: never;
+            query?: {
+                units?: "us" | "si";
+            };
             header?: never;
             path: {
                 machine_id: string;
@@ -2162,7 +2172,9 @@ export interface operations {
     };
     machines_machine_list_machines_get: {
         parameters: {
-            query?: never;
+            query?: {
+                units?: "us" | "si";
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -2224,7 +2236,9 @@ export interface operations {
     };
     machines_machine_remove_machines__string_machine_id__delete: {
         parameters: {
-            query?: never;
+            query?: {
+                units?: "us" | "si";
+            };
             header?: never;
             path: {
                 machine_id: string;

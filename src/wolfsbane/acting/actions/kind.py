@@ -6,9 +6,12 @@ from dataclasses import dataclass, replace
 from wolfsbane.acting.settling import advance
 from wolfsbane.acting.site import Entry
 from wolfsbane.cycle.errors import BadInputError, require_range
+from wolfsbane.cycle.units import KG_PER_OZ
 
 #: money bands: nothing, what lies on the van, a part, a big part (common practice, no source)
 MONEY = ("none", "small", "part", "large")
+#: argument in grams -> the argument in ounces it stands for
+IN_GRAMS = {"g": "oz", "rate_g_min": "rate_oz_min"}
 EITHER, ON, OFF = "either", "on", "off"
 
 
@@ -78,12 +81,25 @@ class ActionKind:
     suits: Callable = lambda machine: True
 
     def arguments(self, given):
-        """Checked arguments from plain data. Raises BadInputError for an unknown name or a value out of range."""
+        """Checked arguments from plain data; weights may be given in grams (``g``, ``rate_g_min``) instead of ounces.
+
+        Raises BadInputError for an unknown name or a value out of range.
+        """
+        given = self._in_ounces(given)
         known = {p.name for p in self.parameters}
         for name in given:
             if name not in known:
                 raise BadInputError(f"{self.id}.{name}", given[name], "one of " + (", ".join(sorted(known)) or "no arguments"))
         return {p.name: p.checked(self.id, given.get(p.name)) for p in self.parameters}
+
+    def _in_ounces(self, given):
+        names = {p.name for p in self.parameters}
+        found = dict(given)
+        for grams, ounces in IN_GRAMS.items():
+            if grams in found and ounces in names:
+                value = require_range(f"{self.id}.{grams}", found.pop(grams), 0.1, 12_000, "g" if grams == "g" else "g/min")
+                found[ounces] = value / (1000.0 * KG_PER_OZ)
+        return found
 
 
 def act(site, kind, arguments):

@@ -22,8 +22,9 @@ def settle(site, given):
     """Fast forward until nothing moves any more."""
     if not site.running:
         return Done(site=site, said=("It stands: nothing to settle. Start it.",), refused=True)
-    after, minutes = settled(site)
-    return Done(site=after, said=_said_trip(site, after) or (f"Settled after {minutes:.0f} min.",))
+    moments = []
+    after, minutes = settled(site, into=moments)
+    return Done(site=after, moments=tuple(moments), said=_said_trip(site, after) or (f"Settled after {minutes:.0f} min.",))
 
 
 def start(site, given):

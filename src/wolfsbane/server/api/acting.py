@@ -2,16 +2,17 @@
 
 from flask_openapi3 import APIBlueprint, Tag
 
+from wolfsbane.acting.actions.kind import IN_GRAMS
 from wolfsbane.acting.script import SCHEMA, play, script
 from wolfsbane.acting.words import CUTOUTS
 from wolfsbane.contract import action_rows
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import KITS
-from wolfsbane.cycle.units import SYSTEMS, to_display
+from wolfsbane.cycle.units import KG_PER_OZ, SYSTEMS, from_display, to_display
 from wolfsbane.diagnosis.targets import bands, school
 from wolfsbane.exercise.correction import correction
-from wolfsbane.server.api.acting_models import ActBody, ActionList, ActReply, OwnPath, PlanReply
+from wolfsbane.server.api.acting_models import ActBody, ActionList, ActReply, OwnPath, PlanReply, UnitsQuery
 from wolfsbane.server.api.bench import situation
 from wolfsbane.server.api.bench_models import BenchBody
 from wolfsbane.server.own_machines import machine_called
@@ -24,9 +25,21 @@ _MOST_ROWS = 600
 
 @api.get("/actions/<string:machine_id>", responses={200: ActionList})
 @roles(INSTRUCTOR)
-def action_list(path: OwnPath):
-    """The actions a machine allows: what each costs, needs and risks."""
-    return {"actions": action_rows(machine_called(path.machine_id))}
+def action_list(path: OwnPath, query: UnitsQuery):
+    """The actions a machine allows: what each costs, needs and risks; weights asked for in the units named."""
+    rows = action_rows(machine_called(path.machine_id))
+    if query.units == "si":
+        rows = [{**row, "parameters": [_in_grams(p) for p in row["parameters"]]} for row in rows]
+    return {"actions": rows}
+
+
+def _in_grams(parameter):
+    grams = {ounces: g for g, ounces in IN_GRAMS.items()}.get(parameter["name"])
+    if grams is None:
+        return parameter
+    to_g = 1000.0 * KG_PER_OZ
+    return {**parameter, "name": grams, "unit": parameter["unit"].replace("oz", "g"), "low": round(parameter["low"] * to_g, 1),
+            "high": round(parameter["high"] * to_g)}
 
 
 def _own_faults(faults):
@@ -39,9 +52,10 @@ def act_out(body: ActBody):
     """Play steps on the machine as it is planted: what each said, and the figures over time."""
     m, weather, faults = situation(body)
     practice, unit = school(body.school), SYSTEMS[body.units]
+    degree = from_display("difference", 1.8, body.units)
     written = script({"schema": SCHEMA, "actions": [
         {"do": s.do, **{k: v for k, v in s.arguments.items() if v is not None}} for s in body.steps] or [{"do": "wait", "minutes": 1}],
-        "weather": {"outdoor_df_per_h": body.outdoor_df_per_h, "return_df_per_h": body.return_df_per_h}})
+        "weather": {"outdoor_df_per_h": body.outdoor_per_h * degree, "return_df_per_h": body.return_per_h * degree}})
     outdoor, wet = (to_display("temperature", k, body.units) for k in (weather.outdoor_k, weather.return_wet_bulb_k))
     found = {"units": {k: unit[k][0] for k in ("pressure", "temperature", "difference", "mass")},
              "bands": {k: {"low": b.low, "high": b.high} for k, b in bands(m, practice, body.units, outdoor, wet).items()}}

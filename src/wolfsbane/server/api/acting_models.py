@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, create_model
 
 from wolfsbane.server.api.bench_models import BenchBody
-from wolfsbane.server.api.models import Model, Number, Text
+from wolfsbane.server.api.models import Model, Number, Text, Units
 from wolfsbane.tuning.plate import APPLICATIONS, CONDENSERS, METERING, NUMBERS
 
 
@@ -31,6 +31,10 @@ class ActionRow(Model):
     parameters: list[ParameterRow]
 
 
+class UnitsQuery(Model):
+    units: Units = "us"
+
+
 class ActionList(Model):
     actions: list[ActionRow]
 
@@ -46,8 +50,8 @@ class DoneBody(Model):
 
 class ActBody(BenchBody):
     steps: Annotated[list[DoneBody], Field(max_length=60)] = []
-    outdoor_df_per_h: Number = 0
-    return_df_per_h: Number = 0
+    outdoor_per_h: Number = 0
+    return_per_h: Number = 0
 
 
 class StepRow(Model):
@@ -144,7 +148,8 @@ PlateBody = create_model(
     "PlateBody", __base__=Model, name=(Annotated[Text, Field(min_length=1, max_length=80)], ...),
     model=(Annotated[Text, Field(max_length=40)] | None, None), refrigerant=(Annotated[Text, Field(max_length=20)], ...),
     metering=(Literal[METERING], ...), application=(Literal[APPLICATIONS], "air_conditioner"),
-    condenser=(Literal[CONDENSERS], "tube_and_fin"), receiver=(bool | None, None), **dict.fromkeys(NUMBERS, (Number | None, None)))
+    condenser=(Literal[CONDENSERS], "tube_and_fin"), units=(Units, "us"), receiver=(bool | None, None),
+    **dict.fromkeys(NUMBERS, (Number | None, None)))
 
 
 class ReportRow(Model):
@@ -172,6 +177,7 @@ class TunedReply(Model):
     notes: list[str]
     plate: dict[str, Any]
     machine: dict[str, str]
+    size: str
 
 
 class OwnRow(Model):

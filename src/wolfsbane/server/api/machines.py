@@ -5,43 +5,60 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.server.api.acting_models import OwnList, OwnPath, PlateBody, TunedReply
+from wolfsbane.server.api.acting_models import OwnList, OwnPath, PlateBody, TunedReply, UnitsQuery
 from wolfsbane.server.db.database import jsonb, queries
 from wolfsbane.server.errors import not_found
 from wolfsbane.server.security import INSTRUCTOR, roles
 from wolfsbane.tuning import tune
-from wolfsbane.tuning.plate import known_plate
+from wolfsbane.tuning.plate import from_si, known_plate, to_si
 
 api = APIBlueprint("machines", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="machines")])
 
 
 def _tuned(body):
-    plate = known_plate({k: v for k, v in body.model_dump().items() if v is not None})
+    given = {k: v for k, v in body.model_dump(exclude={"units"}).items() if v is not None}
+    plate = known_plate(from_si(given) if body.units == "si" else given)
     try:
         return tune(plate)
     except NoConvergenceError as error:
         raise BadInputError("capacity_btuh", plate.capacity_btuh, f"ratings that one machine of this kind can meet ({error})") from None
 
 
-def _list(connection):
+def _shown(data, units):
+    """A report as it is sent, in the units named; the circuit stays here."""
+    found = {k: v for k, v in data.items() if k != "circuit"}
+    size, unit = found["plate"]["capacity_btuh"], "Btu/h"
+    if units == "si":
+        found["report"] = [_si_row(row) for row in found["report"]]
+        size, unit = to_si("capacity_btuh", unit, size)
+    return {**found, "size": f"{size:,.0f} {unit}" if units == "us" else f"{size:.1f} {unit}"}
+
+
+def _si_row(row):
+    turned = lambda v: None if v is None else round(to_si(row["id"], row["unit"], v)[0], 2)  # noqa: E731
+    numbers = {k: turned(row[k]) for k in ("asked", "taken", "met", "difference", "band")}
+    return {**row, **numbers, "unit": to_si(row["id"], row["unit"], 0)[1]}
+
+
+def _list(connection, units="us"):
     rows = queries.own_machine_list(connection, school_id=g.user["school_id"])
     return {"machines": [{"id": r["machine_id"], "name": r["name"], "created_at": r["created_at"].isoformat(),
-                          "tuned": {k: v for k, v in r["tuned"].items() if k != "circuit"}} for r in rows]}
+                          "tuned": _shown(r["tuned"], units)} for r in rows]}
 
 
 @api.post("/tune", responses={200: TunedReply})
 @roles(INSTRUCTOR)
 def tune_plate(body: PlateBody):
     """What the tuner makes of a plate; nothing is kept."""
-    return {k: v for k, v in _tuned(body).to_json().items() if k != "circuit"}
+    return _shown(_tuned(body).to_json(), body.units)
 
 
 @api.get("/machines", responses={200: OwnList})
 @roles(INSTRUCTOR)
-def machine_list():
+def machine_list(query: UnitsQuery):
     """The school's own machines with the tuner's report on each."""
     with current_app.db.transaction() as connection:
-        return _list(connection)
+        return _list(connection, query.units)
 
 
 @api.post("/machines", responses={201: OwnList})
@@ -54,14 +71,14 @@ def machine_add(body: PlateBody):
     with current_app.db.transaction() as connection:
         queries.own_machine_add(connection, school_id=g.user["school_id"], machine_id=made.machine.id, name=made.machine.name,
                                 tuned=jsonb(made.to_json()), user_id=g.user["id"])
-        return _list(connection), 201
+        return _list(connection, body.units), 201
 
 
 @api.delete("/machines/<string:machine_id>", responses={200: OwnList})
 @roles(INSTRUCTOR)
-def machine_remove(path: OwnPath):
+def machine_remove(path: OwnPath, query: UnitsQuery):
     """Forget a machine; scenarios that use it keep their copy."""
     with current_app.db.transaction() as connection:
         if not queries.own_machine_remove(connection, school_id=g.user["school_id"], machine_id=path.machine_id):
             raise not_found(f"machine {path.machine_id}")
-        return _list(connection)
+        return _list(connection, query.units)

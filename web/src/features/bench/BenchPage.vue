@@ -95,6 +95,7 @@ watch([() => route.query.scenario, catalogue], ([id]) => {
         <el-radio-group v-model="state.instruments" size="small"><el-radio-button value="analogue">analogue</el-radio-button><el-radio-button value="digital">digital</el-radio-button></el-radio-group>
       </div>
       <label class="slider-head school"><span>School</span><select v-model="state.school" aria-label="School of practice"><option v-for="s in catalogue?.schools" :key="s.id" :value="s.id">{{ s.name }}</option></select></label>
+      <RouterLink to="/work" class="to-work" data-test="to-work">Work on it: act, wait, see what the machine says</RouterLink>
       <form class="save" @submit.prevent="save">
         <label class="field"><span>{{ opened ? `Scenario, version ${opened.version}` : 'Save as a scenario' }}</span><el-input v-model="title" placeholder="Title" maxlength="120" data-test="title" /></label>
         <p v-if="unsaved" class="soft notes" data-test="unsaved">{{ unsaved }}</p>
@@ -136,6 +137,7 @@ watch([() => route.query.scenario, catalogue], ([id]) => {
 .school select { flex: 1; min-width: 0; max-width: 190px; font-size: 13px; border: 1px solid #8d889c; border-radius: 3px; background: var(--card); color: var(--ink); padding: 2px; }
 .signs { list-style: none; margin: 0; padding: 8px 14px; border-left: 5px solid var(--violet); font-size: 14px; }
 .signs li { display: list-item; }
+.to-work { display: block; margin-top: 10px; font-size: 13.5px; }
 .save { margin-top: 12px; border-top: 1px solid var(--line); padding-top: 10px; }
 .save .field { margin-bottom: 8px; }
 .middle, .side { display: flex; flex-direction: column; gap: 12px; min-width: 0; }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import type { Bench, PlantedRow } from './useBench'
+import type { PlantedRow } from './planted'
+import type { Bench } from './useBench'
 
 const props = defineProps<{ bench: Bench }>()
 const { rows, addable, add, remove, clear } = props.bench

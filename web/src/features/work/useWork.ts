@@ -1,0 +1,79 @@
+import { computed, ref, watch, type ComputedRef, type Ref } from 'vue'
+import { api, ask, type Schemas } from '@/api/client'
+import { usePlanted, type Planted } from '@/features/bench/planted'
+import { kept, units } from '@/shared/kept'
+
+export interface Done { do: string; arguments: Record<string, number | string | null> }
+export interface Work extends Planted {
+  steps: Ref<Done[]>
+  drift: Ref<{ outdoor: number; room: number }>
+  actions: Ref<Schemas['ActionRow'][]>
+  reply: Ref<Schemas['ActReply'] | null>
+  plan: Ref<Schemas['PlanReply'] | null>
+  busy: Ref<boolean>
+  failure: Ref<string>
+  act: (action: string, given?: Done['arguments']) => void
+  undo: () => void
+  restart: () => void
+  playPlan: () => void
+  planted: ComputedRef<string>
+}
+
+/** Working on the bench's machine: the steps are kept, and the whole script is played again after each change. */
+export function useWork(): Work {
+  const base = usePlanted()
+  const steps = kept<Done[]>('work.steps', [])
+  const drift = kept('work.drift', { outdoor: 0, room: 0 })
+  const actions = ref<Schemas['ActionRow'][]>([])
+  const reply = ref<Schemas['ActReply'] | null>(null)
+  const plan = ref<Schemas['PlanReply'] | null>(null)
+  const busy = ref(false)
+  const failure = ref('')
+  const planted = computed(() => base.rows.value.map((r) => r.kind.name).join(' with ') || 'nothing planted')
+  let running: AbortController | null = null
+
+  async function play(): Promise<void> {
+    running?.abort()
+    const mine = (running = new AbortController())
+    busy.value = true
+    try {
+      const body = { ...base.body.value, steps: steps.value, outdoor_per_h: drift.value.outdoor || 0, return_per_h: drift.value.room || 0 }
+      reply.value = await ask(api.POST('/api/v1/act', { body, signal: mine.signal }))
+      failure.value = ''
+    } catch (error) {
+      if (running === mine && !(error instanceof DOMException)) failure.value = (error as Error).message
+    } finally {
+      if (running === mine) busy.value = false
+    }
+  }
+  async function ask_plan(): Promise<void> {
+    try {
+      plan.value = await ask(api.POST('/api/v1/plan', { body: base.body.value }))
+    } catch (error) {
+      failure.value = (error as Error).message
+    }
+  }
+  async function list(): Promise<void> {
+    const path = { machine_id: base.state.value.machine }
+    actions.value = (await ask(api.GET('/api/v1/actions/{machine_id}', { params: { path, query: { units: units.value } } }))).actions
+  }
+  function act(action: string, given: Done['arguments'] = {}): void {
+    steps.value = [...steps.value, { do: action, arguments: given }]
+  }
+  function undo(): void {
+    steps.value = steps.value.slice(0, -1)
+  }
+  function restart(): void {
+    steps.value = []
+  }
+  function playPlan(): void {
+    steps.value = (plan.value?.steps ?? []).map((s) => ({ do: s.action, arguments: s.arguments as Done['arguments'] }))
+  }
+  void base.ready.then(async () => {
+    watch([steps, drift, base.body], () => void play(), { deep: true })
+    watch(base.body, () => void ask_plan())
+    watch(units, () => void list())
+    await Promise.all([list(), play(), ask_plan()])
+  }).catch((error: Error) => (failure.value = error.message))
+  return { ...base, steps, drift, actions, reply, plan, busy, failure, act, undo, restart, playPlan, planted }
+}

@@ -1,0 +1,32 @@
+import { describe, expect, it } from 'vitest'
+import type { Schemas } from '@/api/client'
+import { axis, drawing, place, type Row } from '@/features/work/trace'
+
+const row = (time_s: number, running: boolean, superheat: number | null = 10): Row => ({
+  time_s, running, suction: 130, head: 380, suction_line: 58, liquid_line: 103, discharge_line: 167, outdoor: 95, superheat, subcooling: superheat, ctoa: 18,
+  ice_pct: 0, wet_pct: 0, circuit: 119,
+})
+const rows = [row(0, true), row(60, true), row(3660, false, null), row(3720, true), row(3780, true)]
+const step = (at_s: number): Schemas['StepRow'] => ({ do: 'wait', name: 'Wait', at_s, minutes: 1, money: 'none', refused: false, said: [], moved: 0, cylinder: null })
+
+describe('the axis of a trace', () => {
+  it('leaves standing time out unless it is asked for', () => {
+    expect(axis(rows, false)).toEqual([0, 1, 1, 1, 2])
+    expect(axis(rows, true)).toEqual([0, 1, 61, 62, 63])
+  })
+  it('places a moment at the first row that has reached it', () => {
+    expect(place(rows, axis(rows, true), 61)).toBe(61)
+    expect(place(rows, axis(rows, true), 9999)).toBe(63)
+  })
+})
+
+describe('the drawing of a trace', () => {
+  it('has gaps where a standing machine has no superheat', () => {
+    const superheat = drawing(rows, [], true).lines.find((l) => l.key === 'superheat')
+    expect(superheat?.points.map(([, v]) => v)).toEqual([10, 10, null, 10, 10])
+    expect(drawing(rows, [], false).lines[0]?.points).toHaveLength(4)
+  })
+  it('joins the marks of steps that stand too close to be read', () => {
+    expect(drawing(rows, [step(0), step(0), step(3780)], false).marks.map((m) => m.text)).toEqual(['1–2', '3'])
+  })
+})
