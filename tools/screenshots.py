@@ -84,7 +84,8 @@ def work(page, address):
     page.screenshot(path=OUT / "work-plan.png")
     page.goto(f"{address}/machines")
     for name, value in (("name", "Workshop split 30"), ("capacity_btuh", "30000"), ("factory_charge_oz", "100"),
-                        ("plate_subcooling_df", "9"), ("superheat_df", "12"), ("ctoa_df", "17"), ("evaporator_td_df", "35"), ("air_delta_t_df", "31")):
+                        ("plate_subcooling_df", "9"), ("superheat_df", "12"), ("ctoa_df", "17"), ("evaporator_td_df", "35"),
+                        ("air_delta_t_df", "31")):
         page.fill(f"[data-test={name}]", value)
     page.click("[data-test=tune]")
     page.wait_for_selector("[data-test=report]")

@@ -5,6 +5,7 @@ from pathlib import Path
 
 import pytest
 
+from tests.acting.conftest import fault
 from wolfsbane.acting.actions import ACTIONS, act, actions_for
 from wolfsbane.acting.actions.kind import MONEY
 from wolfsbane.acting.actions.repairs import mended_by
@@ -14,7 +15,6 @@ from wolfsbane.acting.time_constants import ASSUMED, FROM_MEMORY, TIME_CONSTANTS
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import FAULTS, Fault, faults_for
 from wolfsbane.cycle.profiles import MACHINES
-from tests.acting.conftest import fault
 
 VALVE = "split-3t-r410a-txv"
 NOT_MENDED = {"undercharge", "overcharge", "long_liquid_line", "wet_condenser", "non_condensables", "wrong_refrigerant", "high_load",

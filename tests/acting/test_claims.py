@@ -2,6 +2,7 @@
 
 import pytest
 
+from tests.acting.conftest import fault
 from wolfsbane.acting.actions import ACTIONS, act
 from wolfsbane.acting.script import play_on
 from wolfsbane.acting.settling import advance, arrive, moment, settled, started, stopped
@@ -11,7 +12,6 @@ from wolfsbane.cycle.conditions import conditions
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import rating_conditions, solve
 from wolfsbane.cycle.units import PA_PER_PSI
-from tests.acting.conftest import fault
 
 ORIFICE, VALVE, MICROCHANNEL, WALK_IN = ("split-3t-r410a-orifice", "split-3t-r410a-txv", "split-3t-r410a-microchannel",
                                          "walkin-cooler-r404a-txv")

@@ -4,6 +4,7 @@ import random
 
 import pytest
 
+from tests.acting.conftest import fault
 from wolfsbane.acting.actions import ACTIONS, act, actions_for
 from wolfsbane.acting.script import play, script
 from wolfsbane.acting.settling import advance, arrive, moment, settled, steady_state
@@ -13,7 +14,6 @@ from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import rating_conditions, solve
 from wolfsbane.sweep import random_conditions, random_faults
-from tests.acting.conftest import fault
 
 
 def _arguments(kind, machine, rng):

@@ -2,6 +2,7 @@
 
 import pytest
 
+from tests.acting.conftest import fault
 from wolfsbane.acting.plan import in_order, plan, tolerance_kg
 from wolfsbane.acting.script import play_on
 from wolfsbane.acting.settling import arrive, moment, steady_state
@@ -10,7 +11,6 @@ from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import Fault, fault_kind, faults_for
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import rating_conditions, solve
-from tests.acting.conftest import fault
 
 CLASSES = ("split-3t-r410a-txv", "split-3t-r410a-orifice", "split-3t-r32-eev", "split-3t-r410a-microchannel", "heatpump-3t-r410a-txv",
            "package-10t-r410a-two-circuits", "water-cooled-5t-r407c-txv", "walkin-cooler-r404a-txv", "reachin-r134a-capillary")
