@@ -95,7 +95,7 @@ watch([() => route.query.scenario, catalogue], ([id]) => {
         <el-radio-group v-model="state.instruments" size="small"><el-radio-button value="analogue">analogue</el-radio-button><el-radio-button value="digital">digital</el-radio-button></el-radio-group>
       </div>
       <label class="slider-head school"><span>School</span><select v-model="state.school" aria-label="School of practice"><option v-for="s in catalogue?.schools" :key="s.id" :value="s.id">{{ s.name }}</option></select></label>
-      <RouterLink to="/work" class="to-work" data-test="to-work">Work on it: act, wait, see what the machine says</RouterLink>
+      <RouterLink to="/work" class="to-work" data-test="to-work">Work on it and watch it settle</RouterLink>
       <form class="save" @submit.prevent="save">
         <label class="field"><span>{{ opened ? `Scenario, version ${opened.version}` : 'Save as a scenario' }}</span><el-input v-model="title" placeholder="Title" maxlength="120" data-test="title" /></label>
         <p v-if="unsaved" class="soft notes" data-test="unsaved">{{ unsaved }}</p>
