@@ -88,6 +88,9 @@ def test_a_plate_in_si_is_the_same_machine(teacher):
     si = teacher.post("/tune", {"name": "A", "units": "si", "refrigerant": "R-454B", "metering": "txv", "capacity_btuh": 30000 * 0.00029307107,
                                 "plate_subcooling_df": 5, "superheat_df": 12 / 1.8, "ctoa_df": 16 / 1.8, "evaporator_td_df": 34 / 1.8}).json
     assert si["met"] and si["size"] == "8.8 kW"
+    wrong = teacher.post("/tune", {"name": "B", "units": "si", "refrigerant": "R-410A", "metering": "txv", "capacity_btuh": 10, "head_psig": 2068,
+                                   "ctoa_df": 10}).json["contradictions"][0]["text"]
+    assert "2,068 kPa" in wrong and "not 10 K" in wrong and "psig" not in wrong
     for a, b in zip(us["report"], si["report"], strict=True):
         if b["unit"] == "K":
             assert b["met"] == pytest.approx(a["met"] / 1.8, abs=0.07)

@@ -65,9 +65,10 @@ onMounted(async () => {
 </template>
 
 <style scoped>
-.top { display: flex; align-items: center; gap: 18px; height: 50px; padding: 0 18px; background: var(--card); border-bottom: 2px solid var(--violet); }
+.top { display: flex; align-items: center; gap: 2px 18px; min-height: 50px; padding: 0 18px; flex-wrap: wrap; background: var(--card); border-bottom: 2px solid var(--violet); }
 .mark { display: flex; align-items: center; gap: 8px; font-weight: 700; font-size: 19px; color: var(--ink); text-decoration: none; letter-spacing: -0.01em; }
-nav { display: flex; gap: 2px; }
+nav { display: flex; gap: 2px; flex-wrap: wrap; }
+@media (max-width: 1100px) { nav { order: 9; width: 100%; } nav a { padding: 6px 8px; } }
 nav a { padding: 8px 12px; color: var(--ink); text-decoration: none; border-radius: 3px; }
 nav a:hover { background: var(--violet-soft); }
 nav a.router-link-active { font-weight: 700; color: var(--violet); box-shadow: inset 0 -3px var(--violet); border-radius: 0; }

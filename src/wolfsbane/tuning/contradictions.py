@@ -6,6 +6,7 @@ from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import KG_PER_OZ, STANDARD_ATMOSPHERE_PA, f_to_k, from_display, k_to_f, to_display
 from wolfsbane.tuning.figures import FIGURES
+from wolfsbane.tuning.plate import NUMBERS, to_si
 
 #: how far two ways to say the same may differ, degrees F
 _SAME_DF = 2.0
@@ -15,29 +16,39 @@ _SENSIBLE = 1.08
 _POWER_SLACK = 1.10
 
 
-def _row(between, text):
-    return {"between": list(between), "text": text}
+def _row(between, words, **numbers):
+    """{between, text, text_si}: ``words`` with each number, (plate's field, value), put in in either unit system."""
+    def told(system):
+        return words.format(**{name: _number(field, value, system) for name, (field, value) in numbers.items()})
+    return {"between": list(between), "text": told("us"), "text_si": told("si")}
+
+
+def _number(field, value, system):
+    unit = NUMBERS[field][2]
+    if system == "si":
+        value, unit = to_si(field, unit, value)
+    return f"{value:,.0f} {unit}" if abs(value) >= 1000 else f"{float(f'{value:.3g}'):g} {unit}"
 
 
 def impossible(plate):
-    """Pairs of figures that arithmetic forbids: list of {between, text}."""
+    """Pairs of figures that arithmetic forbids: list of {between, text, text_si}."""
     found = []
     if plate.subcooling_df is not None and plate.ctoa_df is not None and plate.subcooling_df > plate.ctoa_df - 0.5:
-        found.append(_row(("subcooling_df", "ctoa_df"), (
-            f"Subcooling {plate.subcooling_df:g} °F with CTOA {plate.ctoa_df:g} °F: the liquid would leave colder than the air "
-            "that cools it.")))
+        words = "Subcooling {a} with CTOA {b}: the liquid would leave colder than the air that cools it."
+        found.append(_row(("subcooling_df", "ctoa_df"), words, a=("subcooling_df", plate.subcooling_df),
+                          b=("ctoa_df", plate.ctoa_df)))
     found += _pressures(plate)
     if None not in (plate.airflow_cfm, plate.air_delta_t_df):
         sensible = _SENSIBLE * plate.airflow_cfm * plate.air_delta_t_df
         if sensible > 1.03 * plate.capacity_btuh:
-            found.append(_row(("airflow_cfm", "air_delta_t_df", "capacity_btuh"), (
-                f"{plate.airflow_cfm:g} cfm cooled by {plate.air_delta_t_df:g} °F gives up {sensible:,.0f} Btu/h, more than the "
-                f"capacity of {plate.capacity_btuh:,.0f}.")))
+            words = "{a} cooled by {b} gives up {c}, more than the capacity of {d}."
+            found.append(_row(("airflow_cfm", "air_delta_t_df", "capacity_btuh"), words, a=("airflow_cfm", plate.airflow_cfm),
+                              b=("air_delta_t_df", plate.air_delta_t_df), c=("capacity_btuh", sensible), d=("capacity_btuh", plate.capacity_btuh)))
     if None not in (plate.power_w, plate.rated_amps, plate.volts):
         most = plate.volts * plate.rated_amps * _POWER_SLACK
         if plate.power_w > most * (1.0 if plate.volts < 300 else 1.73):
-            found.append(_row(("power_w", "rated_amps", "volts"), (
-                f"{plate.power_w:g} W is more than {plate.volts:g} V and {plate.rated_amps:g} A carry.")))
+            found.append(_row(("power_w", "rated_amps", "volts"), "{a} is more than {b} and {c} carry.", a=("power_w", plate.power_w),
+                              b=("volts", plate.volts), c=("rated_amps", plate.rated_amps)))
     return found
 
 
@@ -60,9 +71,9 @@ def _pressures(plate):
             low, high = fluid.min_pa * 1.001, fluid.max_pa * 0.999
             wanted = min(max(fluid.saturation_pa(f_to_k(start + sign * df), point), low), high)
             right = to_display("pressure", wanted, "us", STANDARD_ATMOSPHERE_PA)
-            found.append(_row((pressure, difference), (
-                f"{FIGURES[pressure].name} {gauge:g} psig is a {FIGURES[difference].name} of {said:.0f} °F, not {df:g}; {df:g} °F "
-                f"would be {right:.0f} psig.")))
+            names = f"{FIGURES[pressure].name} {{a}} is a {FIGURES[difference].name} of {{b}}, not {{c}}; that would be {{d}}."
+            found.append(_row((pressure, difference), names, a=(pressure, gauge), b=(difference, round(said)), c=(difference, df),
+                              d=(pressure, right)))
     return found
 
 
@@ -79,9 +90,8 @@ def conflicts(plate, like, given, missed, fit):
             continue
         if all(abs(got[k] - v) <= FIGURES[k].width(v) for k, v in rest.items()):
             figure = FIGURES[key]
-            found.append(_row((key,), (
-                f"{figure.name} {given[key]:g} {figure.unit} does not go with the rest: without it the rest is met, and it would "
-                f"be {got[key]:.{figure.shown}f}.")))
+            found.append(_row((key,), figure.name + " {a} does not go with the rest: without it the rest is met, and it would be {b}.",
+                              a=(key, given[key]), b=(key, round(got[key], figure.shown))))
     if plate.factory_charge_oz is not None:
         found += _charge(plate, like, given, fit)
     if not found:
@@ -98,6 +108,15 @@ def _charge(plate, like, given, fit):
         return []
     if not all(abs(got[k] - v) <= FIGURES[k].width(v) for k, v in given.items()):
         return []
-    return [_row(("factory_charge_oz",), (
-        f"A factory charge of {plate.factory_charge_oz:g} oz does not go with the rest: without it the rest is met, and a machine "
-        f"of this kind and size would hold about {machine.circuit.charge_kg / KG_PER_OZ:.0f} oz."))]
+    words = ("A factory charge of {a} does not go with the rest: without it the rest is met, and a machine of this kind and size "
+             "would hold about {b}.")
+    return [_row(("factory_charge_oz",), words, a=("factory_charge_oz", plate.factory_charge_oz),
+                 b=("factory_charge_oz", round(machine.circuit.charge_kg / KG_PER_OZ)))]
+
+
+def no_balance(plate, holds_oz):
+    """The row for a stated charge on which nothing balances."""
+    words = ("A factory charge of {a} does not go with the rest: a machine of this kind and size holds about {b}, and none with a "
+             "third to three times its volumes balances on what is stated.")
+    return _row(("factory_charge_oz",), words, a=("factory_charge_oz", plate.factory_charge_oz),
+                b=("factory_charge_oz", round(holds_oz)))

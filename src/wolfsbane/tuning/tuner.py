@@ -19,7 +19,7 @@ from wolfsbane.cycle.profiles.plates import plate as made_plate
 from wolfsbane.cycle.properties import H_F, H_G, RHO_F, RHO_G, refrigerant, saturation_at
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import KG_PER_OZ, M3_S_PER_CFM, PA_PER_PSI, W_PER_BTUH, f_to_k
-from wolfsbane.tuning.contradictions import conflicts, impossible
+from wolfsbane.tuning.contradictions import conflicts, impossible, no_balance
 from wolfsbane.tuning.figures import ALWAYS, FIGURES
 from wolfsbane.tuning.plate import KnownPlate, known_plate, template
 
@@ -97,10 +97,8 @@ def tune(plate):
 def _without_charge(plate):
     """The machine without its stated charge, and what the charge would be."""
     other = tune(replace(plate, factory_charge_oz=None))
-    holds = other.machine.circuit.charge_kg / KG_PER_OZ
-    text = (f"A factory charge of {plate.factory_charge_oz:g} oz does not go with the rest: a machine of this kind and size holds about "
-            f"{holds:.0f} oz, and none with a third to three times its volumes balances on what is stated.")
-    return replace(other, plate=plate, contradictions=({"between": ["factory_charge_oz"], "text": text}, *other.contradictions))
+    row = no_balance(plate, other.machine.circuit.charge_kg / KG_PER_OZ)
+    return replace(other, plate=plate, contradictions=(row, *other.contradictions))
 
 
 def _report(given, taken, found):

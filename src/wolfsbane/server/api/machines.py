@@ -28,6 +28,8 @@ def _shown(data, units):
     """A report as it is sent, in the units named; the circuit stays here."""
     found = {k: v for k, v in data.items() if k != "circuit"}
     size, unit = found["plate"]["capacity_btuh"], "Btu/h"
+    words = "text_si" if units == "si" else "text"
+    found["contradictions"] = [{"between": c["between"], "text": c[words]} for c in found["contradictions"]]
     if units == "si":
         found["report"] = [_si_row(row) for row in found["report"]]
         size, unit = to_si("capacity_btuh", unit, size)

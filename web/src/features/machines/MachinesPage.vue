@@ -83,7 +83,7 @@ void ask(api.GET('/api/v1/catalogue')).then((found) => (refrigerants.value = [..
       <div v-if="own.length" class="card"><h2>Your machines</h2>
         <table class="list"><tbody><template v-for="m in own" :key="m.id">
           <tr><td><b>{{ m.name }}</b> <span class="soft">{{ m.tuned.plate.refrigerant }}, {{ m.tuned.size }}</span></td><td>{{ m.tuned.met ? 'met' : 'not all met' }}</td>
-            <td class="right"><el-button size="small" @click="shown = shown === m.id ? '' : m.id">Report</el-button><el-button size="small" type="primary" @click="toBench(m.id)">On the bench</el-button><el-button size="small" @click="remove(m.id)">Forget</el-button></td></tr>
+            <td class="right acts"><el-button size="small" @click="shown = shown === m.id ? '' : m.id">Report</el-button><el-button size="small" type="primary" @click="toBench(m.id)">On the bench</el-button><el-button size="small" @click="remove(m.id)">Forget</el-button></td></tr>
           <tr v-if="shown === m.id"><td colspan="3"><ReportPicture :tuned="m.tuned" /></td></tr>
         </template></tbody></table>
       </div>
@@ -103,6 +103,8 @@ label { display: grid; grid-template-columns: 118px 1fr; align-items: center; fo
 input, select { width: 100%; min-width: 0; border: 1px solid #8d889c; border-radius: 3px; padding: 3px 6px; background: var(--card); color: var(--ink); font-size: 14px; }
 select { font-size: 12.5px; padding: 4px 2px; }
 .right { display: flex; flex-direction: column; gap: 14px; }
+.acts { white-space: nowrap; }
+.acts :deep(.el-button) { margin-left: 6px; }
 .go { margin-top: 12px; display: flex; gap: 8px; }
 @media (max-width: 1000px) { .machines { grid-template-columns: 1fr; } }
 </style>

@@ -27,7 +27,7 @@ const minutes = (s: number) => `${Math.round(s / 60)} min`
       <p v-if="failure" class="card error" role="alert">{{ failure }}</p>
       <template v-if="reply && !reply.refusal">
         <div class="card picture">
-          <div class="head"><h2>What the gauges and clamps show</h2><span :class="['state', { off: !reply.running }]" data-test="state">{{ reply.running ? 'running' : reply.tripped ? `stands: ${reply.tripped}` : 'stands' }} · {{ Math.round(reply.minutes) }} min since arrival</span>
+          <div class="head"><h2>Gauges and clamps</h2><span :class="['state', { off: !reply.running }]" data-test="state">{{ reply.running ? 'running' : reply.tripped ? `stands: ${reply.tripped}` : 'stands' }} · {{ Math.round(reply.minutes) }} min since arrival</span>
             <label class="soft"><input v-model="standing" type="checkbox" /> standing time too</label></div>
           <TracePicture :reply="reply" :standing="standing" />
           <p class="soft legend">Shaded: target bands of the school. Dotted: the numbered steps.</p>
@@ -66,7 +66,7 @@ const minutes = (s: number) => `${Math.round(s / 60)} min`
 .head { display: flex; align-items: baseline; gap: 14px; }
 .head h2 { margin: 0; }
 .head label { margin-left: auto; font-size: 12.5px; white-space: nowrap; }
-.state { font-size: 13.5px; font-weight: 600; color: var(--good); }
+.state { white-space: nowrap; font-size: 13.5px; font-weight: 600; color: var(--good); }
 .state.off { color: var(--amber); }
 .legend { margin: 0; font-size: 12.5px; }
 .left-behind { margin: 0; border-left: 5px solid var(--amber); font-size: 14px; }
