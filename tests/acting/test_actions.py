@@ -131,7 +131,7 @@ def test_hoses_are_counted(site):
     ([{"do": "add_liquid", "oz": 3, "cylinder": "mine"}], "add_liquid.cylinder"), ([{"do": "stop", "hard": True}], "stop.hard"),
     ({"actions": [{"do": "stop"}], "weather": {"snow": 1}}, "weather.snow"), ({"actions": [{"do": "stop"}], "speed": 2}, "speed"),
     ({"actions": [{"do": "stop"}], "weather": {"outdoor_df_per_h": 90}}, "weather.outdoor_df_per_h"), ([{"do": "stop"}] * 201, "actions"),
-    ({"schema": 9, "actions": [{"do": "stop"}]}, "schema"), ({"actions": [{"do": "stop"}], "weather": 5}, "weather"),
+    ([{"do": "wait", "minutes": 600}] * 5, "actions"), ({"schema": 9, "actions": [{"do": "stop"}]}, "schema"), ({"actions": [{"do": "stop"}], "weather": 5}, "weather"),
 ])
 def test_a_bad_script_names_the_field(data, field):
     with pytest.raises(BadInputError) as caught:

@@ -10,6 +10,8 @@ from wolfsbane.cycle.units import to_display
 
 SCHEMA = 1
 _MOST = 200
+#: waiting that one script may ask for, minutes
+_LONGEST_MIN = 2880
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -73,6 +75,9 @@ def script(data):
         given = {k: v for k, v in row.items() if k != "do"}
         kind.arguments(given)
         steps.append((kind.id, given))
+    waited = sum(float(given.get("minutes", 15.0)) for action, given in steps if action == "wait")
+    if waited > _LONGEST_MIN:
+        raise BadInputError("actions", f"{waited:g} minutes of waiting", f"at most {_LONGEST_MIN} in one script")
     weather = data.get("weather", {})
     if not isinstance(weather, dict):
         raise BadInputError("weather", weather, "an object with outdoor_df_per_h and return_df_per_h")

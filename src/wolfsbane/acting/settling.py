@@ -24,7 +24,7 @@ from wolfsbane.cycle.transient import Moving, NoStepError, step
 
 _AT = {name: i for i, name in enumerate(FIGURES)}
 #: step of a running circuit, s; standing ones take longer ones
-STEP_S, _REST_STEP_S = 1.0, 10.0
+STEP_S, _REST_STEP_S, _LONG_REST_STEP_S = 1.0, 10.0, 120.0
 #: weather, ice and water are brought up to date this often, s
 _SLOW_S = 10.0
 #: a step that never ends: the steady balance
@@ -33,6 +33,8 @@ _FOREVER_S = 1e12
 _STOPS = {True: 1.0, False: 0.06}
 #: heat that evaporates water near 30 degC, J/kg (ASHRAE Handbook - Fundamentals, steam tables, from memory)
 LATENT_J_KG = 2.43e6
+#: where neither pressure moves by more than this share in a second, the rest of a few seconds is one step
+_QUIET = 1e-6
 #: less of the face than this is as good as dry
 _DRY = 0.03
 #: below this pumping share nothing moves; as in the solver
@@ -137,11 +139,19 @@ def advance(site, seconds, *, port=None, every_s=30.0, until=None):
         if site.running and site.circuit().pumping_share >= _STANDS_STILL:
             site = _run(site, min(left, _SLOW_S), port)
         else:
-            site = _stand(site, min(left, _REST_STEP_S), port)
+            site = _stand(site, min(left, _rest_step_s(site)), port)
         if site.time_s >= next_s - 1e-6:
             moments.append(moment(site))
             next_s += every_s
     return site, moments
+
+
+def _rest_step_s(site):
+    """Short steps while the gauges come together, long ones once they have; the lags are exact over any step."""
+    if site.shown is None or site.temporary.liquid_shut or site.ice_share > 0.0:
+        return _REST_STEP_S
+    low, high = site.shown[_AT["suction_pa"]], site.shown[_AT["discharge_pa"]]
+    return _LONG_REST_STEP_S if abs(high - low) < 0.02 * high else _REST_STEP_S
 
 
 def _stand(site, seconds, port):
@@ -167,21 +177,26 @@ def _run(site, seconds, port):
     """Run for a few seconds in which weather, ice and water stand still, in steps of :data:`STEP_S`."""
     circuit, fluid, weather, h_sat = _setting(site)
     if site.moving is None:
-        site = _started(site, circuit, fluid)
+        site = _started(site, circuit)
+        if site.moving is None:
+            return stopped(replace(site, time_s=site.time_s + seconds), Trip(cutout="low_pressure", after_s=site.ran_s))
     shown = np.array(site.shown)
     moving, kg, heat, done = site.moving, site.circuit_kg, site.heat_share, 0.0
     low = port is not None and port.side == "low"
-    trip = None
+    steady_hands = port is None and circuit.valve_swing <= 0.0 and not site.bulb_answers()
+    trip, quiet = None, False
     while done < seconds - 1e-9 and trip is None:
-        dt = min(STEP_S, seconds - done)
+        dt = seconds - done if quiet else min(STEP_S, seconds - done)
         kg += 0.0 if port is None else port.kg_s * dt
         now = _held(site, circuit, done + dt)._replace(
             charge_kg=max(kg, 1e-6), port_kg_s=port.kg_s if low else 0.0, port_enthalpy_j_kg=port.enthalpy_j_kg if low else 0.0)
+        before = moving
         try:
             moving, figures = step(now, fluid, weather, h_sat, moving, dt, constant("bulb"))
         except NoStepError as lost:
             moving, figures, trip = _jump(replace(site, circuit_kg=kg, moving=moving), now, fluid, weather, h_sat, lost)
         done += dt
+        quiet = steady_hands and max(abs(a - b) for a, b in zip(moving.x[:2], before.x[:2], strict=True)) < _QUIET * dt
         if trip is None:
             shown += (figures - shown) * np.where(_LAGS > 0.0, 1.0 - np.exp(-dt / np.maximum(_LAGS, 1e-9)), 1.0)
             ratio = amps(site.machine, figures[_AT["work_w"]]) / site.machine.plate.overload_amps
@@ -247,11 +262,13 @@ def _iced(site, seconds):
     return replace(site, ice_share=min(site.ice_share + water * seconds / to_close_kg(site.machine), 0.85))
 
 
-def _started(site, circuit, fluid):
-    """``moving`` of a machine that has just been started, with the refrigerant where the rest has left it."""
+def _started(site, circuit):
+    """``moving`` of a machine that has just been started, with the refrigerant where the rest has left it; None without a balance."""
     begin = steady_or_none(site)
     if begin is None:
         begin = steady_or_none(replace(site, circuit_kg=site.right_kg, temporary=type(site.temporary)()))
+    if begin is None:
+        return site
     mode = NO_RECEIVER if circuit.receiver_volume_m3 <= 0.0 else HOLDS
     moving = Moving(x=begin.solution, low_side_kg=site.low_side_kg or rest_split_kg(site, weather_at(site)),
                     bulb_k=weather_at(site).return_k, mode=mode)

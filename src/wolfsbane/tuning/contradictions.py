@@ -43,7 +43,8 @@ def impossible(plate):
         if sensible > 1.03 * plate.capacity_btuh:
             words = "{a} cooled by {b} gives up {c}, more than the capacity of {d}."
             found.append(_row(("airflow_cfm", "air_delta_t_df", "capacity_btuh"), words, a=("airflow_cfm", plate.airflow_cfm),
-                              b=("air_delta_t_df", plate.air_delta_t_df), c=("capacity_btuh", sensible), d=("capacity_btuh", plate.capacity_btuh)))
+                              b=("air_delta_t_df", plate.air_delta_t_df), c=("capacity_btuh", sensible),
+                              d=("capacity_btuh", plate.capacity_btuh)))
     if None not in (plate.power_w, plate.rated_amps, plate.volts):
         most = plate.volts * plate.rated_amps * _POWER_SLACK
         if plate.power_w > most * (1.0 if plate.volts < 300 else 1.73):

@@ -120,6 +120,6 @@ def act(site, kind, arguments):
     return replace(done, site=replace(done.site, log=(*site.log, entry)), minutes=spent)
 
 
-def worked(site, minutes, every_s=60.0):
-    """(site, moments) after so many minutes of work, the machine going on as it did."""
-    return advance(site, 60.0 * minutes, every_s=every_s)
+def worked(site, minutes, every_s=None):
+    """(site, moments) after so many minutes of work, the machine going on as it did; a moment a minute, two on long work."""
+    return advance(site, 60.0 * minutes, every_s=every_s or (60.0 if minutes <= 20.0 else 120.0))
