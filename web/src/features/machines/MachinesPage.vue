@@ -77,7 +77,7 @@ void ask(api.GET('/api/v1/catalogue')).then((found) => (refrigerants.value = [..
       <div class="go"><el-button type="primary" native-type="submit" :loading="busy" :disabled="!(form.name ?? '').trim() || !(form.capacity_btuh ?? '').trim()" data-test="tune">Tune</el-button>
         <el-button v-if="tuned" :loading="busy" data-test="keep" @click="run(true)">Keep this machine</el-button></div>
     </form>
-    <section class="right">
+    <section class="found">
       <div v-if="tuned" class="card"><h2>What the tuner makes of it</h2><ReportPicture :tuned="tuned" /></div>
       <div v-else class="empty"><h1>A machine of your own</h1><p>Enter the plate and what ratings are known. The tuner finds a machine that meets them, says how closely, and names what on the plate cannot stand together.</p></div>
       <div v-if="own.length" class="card"><h2>Your machines</h2>
@@ -102,7 +102,7 @@ label { display: grid; grid-template-columns: 118px 1fr; align-items: center; fo
 .entry i { font-style: normal; font-size: 12px; color: var(--ink-soft); width: 38px; }
 input, select { width: 100%; min-width: 0; border: 1px solid #8d889c; border-radius: 3px; padding: 3px 6px; background: var(--card); color: var(--ink); font-size: 14px; }
 select { font-size: 12.5px; padding: 4px 2px; }
-.right { display: flex; flex-direction: column; gap: 14px; }
+.found { display: flex; flex-direction: column; gap: 14px; }
 .acts { white-space: nowrap; }
 .acts :deep(.el-button) { margin-left: 6px; }
 .go { margin-top: 12px; display: flex; gap: 8px; }
