@@ -8,7 +8,6 @@ import json
 import sys
 
 from wolfsbane.contract import (
-    action_rows,
     fault_card,
     fault_rows,
     heating_row,
@@ -231,6 +230,8 @@ def _run(args):
 
         return run(int(require_range("repeat", args.repeat, 1, 100_000, "times")))
     if args.command == "actions":
+        from wolfsbane.acting.actions import action_rows
+
         rows = action_rows(None if args.machine is None else machine(args.machine))
         return rows if args.json else [{**r, "parameters": ", ".join(p["name"] for p in r["parameters"])} for r in rows]
     from wolfsbane import files

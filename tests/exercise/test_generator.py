@@ -82,7 +82,8 @@ def test_a_two_fault_call_says_what_is_mended_first_and_what_is_read_in_between(
     assert {m.question: m.earned for m in grade(call, right | {"fault": f"{letters[0]} {wrong}"})}["fault"] == 0
     second = next(c["letter"] for c in call.choices["action"] if c["id"] == call.key["faults"][1])
     first = {m.question: m for m in grade(call, right | {"action": second})}["action"]
-    assert first.earned == 0 and first.code == "action_second_first" and call.key["mend"][0] in first.text
+    assert first.earned == 0 and first.code == "action_second_led_to" and call.key["mend"][0] in first.text
+    assert "would have" in first.text
 
 
 def test_the_same_brief_gives_the_same_set_and_another_seed_another(made):

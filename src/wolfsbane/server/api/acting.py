@@ -2,10 +2,10 @@
 
 from flask_openapi3 import APIBlueprint, Tag
 
+from wolfsbane.acting.actions import action_rows
 from wolfsbane.acting.actions.kind import IN_GRAMS
 from wolfsbane.acting.script import SCHEMA, play, script
 from wolfsbane.acting.words import CUTOUTS
-from wolfsbane.contract import action_rows
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import KITS
