@@ -8,7 +8,7 @@ from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.settled import at_rest, receiver_of, settled_state
 from wolfsbane.cycle.solver import joined, second_circuit, surroundings_of
 from wolfsbane.cycle.state import CircuitState
-from wolfsbane.cycle.units import PA_PER_PSI, to_display
+from wolfsbane.cycle.units import to_display
 
 #: row key -> (attribute of the state, kind, only while it runs)
 _ROWS = {
@@ -82,8 +82,3 @@ def _standing(site, planted, conditions, met, figures):
         liquid_saturation_k=liquid_k, suction_line_k=figures["suction_line_k"], liquid_line_k=figures["liquid_line_k"],
         discharge_line_k=figures["discharge_k"], after_drier_k=figures["after_drier_k"], power_w=0.0, compressor_amps=0.0,
         superheat_dk=figures["suction_line_k"] - suction_k, subcooling_dk=liquid_k - figures["liquid_line_k"])
-
-
-def psi(pascal):
-    """A pressure difference in psi."""
-    return pascal / PA_PER_PSI

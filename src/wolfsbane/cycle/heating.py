@@ -8,8 +8,6 @@ smaller condenser has no room for, so that the plate's subcooling is met at the 
 from dataclasses import replace
 from functools import lru_cache
 
-from scipy.optimize import brentq
-
 from wolfsbane.cycle.conditions import Conditions
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError, require_range
 from wolfsbane.cycle.psychrometrics import psychrolib
@@ -66,6 +64,8 @@ def heating(machine):
 
 def _turned(machine, weather, field, miss, span):
     """The machine with one field of its circuit multiplied so that ``miss(state)`` is nought."""
+    from scipy.optimize import brentq  # takes a third of a second to import, and few processes heat
+
     def at(factor):
         changed = machine.circuit._replace(**{field: getattr(machine.circuit, field) * factor})
         try:

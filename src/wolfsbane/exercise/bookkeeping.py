@@ -10,7 +10,7 @@ from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import Fault, fault_kind
 from wolfsbane.cycle.profiles import machine as machine_by_id
 from wolfsbane.cycle.units import KG_PER_OZ, SYSTEMS, to_display
-from wolfsbane.exercise.variant import weather_at
+from wolfsbane.exercise.variant import drawn_weather
 
 #: what a charging scale shows, in display units, and how far an answer may be off
 _STEP, _TOLERANCE = {"us": 0.1, "si": 1.0}, {"us": 0.2, "si": 4.0}
@@ -62,11 +62,8 @@ def _job(brief, rng, *, release):
             continue
         kind = fault_kind("undercharge")
         fault = Fault(id=kind.id, severity=rng.uniform(kind.severe, kind.mild), cause="undercharged_at_start")
-        draw = lambda name: rng.uniform(*brief.weather[name])  # noqa: E731
-        dry = draw("return_db_f")
-        weather = weather_at(draw("outdoor_db_f"), dry, min(draw("return_wb_f"), dry - 2.0), brief.altitude_ft, brief.units)
         try:
-            site = arrive(on_site(machine, weather, (fault,), units=brief.units))
+            site = arrive(on_site(machine, drawn_weather(brief, rng), (fault,), units=brief.units))
         except NoConvergenceError:
             continue
         if not site.running:

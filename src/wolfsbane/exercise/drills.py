@@ -14,7 +14,7 @@ from wolfsbane.diagnosis.ground import solved
 from wolfsbane.diagnosis.targets import bands, school, target_question
 from wolfsbane.exercise.bookkeeping import bookkeeping
 from wolfsbane.exercise.call import RING_TOLERANCE, SUM_TOLERANCE
-from wolfsbane.exercise.variant import weather_at
+from wolfsbane.exercise.variant import drawn_weather
 
 _SIDES = {"low": ("dew", 20.0, 60.0), "high": ("bubble", 85.0, 130.0)}
 _POINT_NAMES = {"dew": "dew point", "bubble": "bubble point"}
@@ -87,9 +87,7 @@ def _running(brief, rng):
     """(machine, conditions, readings by key as numbers) of a random running machine of the brief."""
     for _ in range(40):
         machine = machine_by_id(rng.choice(brief.machines))
-        draw = lambda name: rng.uniform(*brief.weather[name])  # noqa: E731
-        dry = draw("return_db_f")
-        weather = weather_at(draw("outdoor_db_f"), dry, min(draw("return_wb_f"), dry - 2.0), brief.altitude_ft, brief.units)
+        weather = drawn_weather(brief, rng)
         fit = [f for f in brief.faults if fault_kind(f).suits(machine)]
         kind = fault_kind(rng.choice(fit)) if fit and rng.random() > brief.sound_share else None
         state = solved(machine, weather, () if kind is None else (Fault(id=kind.id, severity=kind.moderate),))

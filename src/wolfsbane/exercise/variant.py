@@ -160,6 +160,13 @@ def weather_at(outdoor_f, return_f, wet_f, altitude_ft, system):
         return_wet_bulb_k=from_display("temperature", wet, system), barometer_pa=barometer_at_altitude_pa(altitude_ft * M_PER_FT))
 
 
+def drawn_weather(brief, rng):
+    """Conditions drawn from a brief's weather, the wet bulb at least 2 degF under the dry bulb."""
+    draw = lambda name: rng.uniform(*brief.weather[name])  # noqa: E731
+    dry = draw("return_db_f")
+    return weather_at(draw("outdoor_db_f"), dry, min(draw("return_wb_f"), dry - 2.0), brief.altitude_ft, brief.units)
+
+
 def _draw(scenario, rng, system):
     """One weather and severities from the scenario's spreads."""
     outdoor = scenario.outdoor_db_f + rng.uniform(-1, 1) * scenario.spread_outdoor_df

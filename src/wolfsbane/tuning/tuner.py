@@ -11,7 +11,6 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
-from scipy.optimize import least_squares
 
 from wolfsbane.cycle.errors import NoConvergenceError, require_range
 from wolfsbane.cycle.machine import Expectations, Machine
@@ -188,6 +187,8 @@ class _Fit:
 
     def best(self):
         """(machine, its figures, parameters at the end of their range). Raises NoConvergenceError."""
+        from scipy.optimize import least_squares  # takes a third of a second to import, and few processes tune
+
         most = [math.log(_SCALES[n][1]) for n in self.free] + ([_VALVE_K] if self.valve else [])
         bounds = ([-v for v in most], most)
         tries = [least_squares(self.misses, start, bounds=bounds, diff_step=2e-3, x_scale=0.1, max_nfev=80)
