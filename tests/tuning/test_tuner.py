@@ -145,3 +145,12 @@ def test_the_charge_slope_of_a_tuned_three_ton_split_is_the_trade_s():
     weather = rating_conditions(made)
     low = replace(made, circuit=made.circuit._replace(charge_kg=made.circuit.charge_kg - 0.4536))
     assert 6.0 <= (solve(made, weather).subcooling_dk - solve(low, weather).subcooling_dk) * 1.8 <= 10.5
+
+
+def test_a_heat_pump_of_one_s_own_is_told_in_heating_with_its_frost():
+    made = tune(known_plate(SPLIT | {"name": "Pump", "application": "heat_pump_cooling", "plate_subcooling_df": 6}))
+    mild, cold = (n for n in made.notes if n.startswith("In heating"))
+    heat = [float(n.split("gives ")[1].split(" ")[0].replace(",", "")) for n in (mild, cold)]
+    assert 28_000 < heat[0] < 45_000 and heat[1] < heat[0]
+    assert "frosts" not in mild and "frosts, and its defrost is left out" in cold
+    assert not any(n.startswith("In heating") for n in tune(known_plate(SPLIT)).notes)

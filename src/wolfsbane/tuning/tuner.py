@@ -17,9 +17,18 @@ from wolfsbane.cycle.machine import Expectations, Machine
 from wolfsbane.cycle.profiles.plates import plate as made_plate
 from wolfsbane.cycle.properties import H_F, H_G, RHO_F, RHO_G, refrigerant, saturation_at
 from wolfsbane.cycle.solver import solve
-from wolfsbane.cycle.units import KG_PER_OZ, M3_S_PER_CFM, PA_PER_PSI, W_PER_BTUH, f_to_k
+from wolfsbane.cycle.units import (
+    KG_PER_OZ,
+    M3_S_PER_CFM,
+    M_PER_FT,
+    PA_PER_INWC,
+    PA_PER_PSI,
+    STANDARD_ATMOSPHERE_PA,
+    W_PER_BTUH,
+)
 from wolfsbane.tuning.contradictions import conflicts, impossible, no_balance
 from wolfsbane.tuning.figures import ALWAYS, FIGURES
+from wolfsbane.tuning.in_heating import heating_notes
 from wolfsbane.tuning.plate import KnownPlate, known_plate, template
 
 _CONDENSER = ("condenser_ua_air_w_k", "condenser_ua_two_phase_w_k", "condenser_ua_gas_w_k", "condenser_ua_liquid_w_k")
@@ -90,7 +99,7 @@ def tune(plate):
     if missed and not wrong:
         wrong = conflicts(plate, like, given, missed, _Fit)
     return Tuned(machine=_expecting(machine, found), plate=plate, report=tuple(report), contradictions=tuple(wrong),
-                 notes=tuple([*_notes(plate, like, at_edge, found), *fit.notes]))
+                 notes=(*_notes(plate, like, at_edge, found), *heating_notes(machine)))
 
 
 def _without_charge(plate):
@@ -130,7 +139,7 @@ class _Fit:
     """One fit: which parameters are free, what each figure aims at."""
 
     def __init__(self, plate, like, given):
-        self.plate, self.like, self.given, self.notes = plate, like, given, []
+        self.plate, self.like, self.given = plate, like, given
         self.conditions = plate.conditions(like)
         self.base = _base(plate, like)
         self.usual_kg = _base(replace(plate, factory_charge_oz=None), like).circuit.charge_kg
@@ -255,23 +264,18 @@ def _base(plate, like):
         subcooling_df=plate.plate_subcooling_df, superheat_df=None if own.target_superheat_dk is None else tuple(
             v * 1.8 for v in own.target_superheat_dk), amps=amps, cfm=plate.airflow_cfm or round(
             circuit.evaporator_air_kg_s / _AIR_DENSITY / M3_S_PER_CFM, -1),
-        oz_per_ft=plate.oz_per_ft if plate.oz_per_ft is not None else own.charge_per_line_kg_m * 0.3048 / KG_PER_OZ,
-        line_ft=plate.line_ft if plate.line_ft is not None else own.standard_line_m / 0.3048, cutouts_psig=cutouts,
-        static_inwc=None if own.max_static_pa is None else own.max_static_pa / 249.089)
+        oz_per_ft=plate.oz_per_ft if plate.oz_per_ft is not None else own.charge_per_line_kg_m * M_PER_FT / KG_PER_OZ,
+        line_ft=plate.line_ft if plate.line_ft is not None else own.standard_line_m / M_PER_FT, cutouts_psig=cutouts,
+        static_inwc=None if own.max_static_pa is None else own.max_static_pa / PA_PER_INWC)
+    weather = plate.conditions(like)
     slug = re.sub(r"[^a-z0-9]+", "-", plate.name.lower()).strip("-") or "machine"
     return replace(
         like, id=f"own-{slug}"[:60], name=plate.name, refrigerant=plate.refrigerant, metering=plate.metering,
         application=plate.application, condenser=plate.condenser, receiver=plate.receiver, volts=plate.volts or like.volts,
         magnetising_amps=like.magnetising_amps * amps / own.rated_amps, outdoor_fan_w=like.outdoor_fan_w * ratio,
         substitute=_other(plate.refrigerant, like), sealed=plate.metering == "capillary", circuit=circuit, plate=written,
-        rating=tuple(f_to_k(v) if v is not None else None for v in _rating_f(plate, like)),
+        rating=(weather.outdoor_k, weather.return_k, weather.return_wet_bulb_k, weather.water_in_k),
         notes="Entered from its plate; parameters found by the tuner.")
-
-
-def _rating_f(plate, like):
-    c = plate.conditions(like)
-    to_f = lambda k: None if k is None else (k - 273.15) * 1.8 + 32.0  # noqa: E731
-    return to_f(c.outdoor_k), to_f(c.return_k), to_f(c.return_wet_bulb_k), to_f(c.water_in_k)
 
 
 def _other(name, like):
@@ -303,9 +307,9 @@ def _cutouts(plate, like, given):
         if field is not None:
             found.append(value)
             continue
-        t_k = old.saturation_k(min(max(own + 101_325.0, old.min_pa), old.max_pa), "dew")
+        t_k = old.saturation_k(min(max(own + STANDARD_ATMOSPHERE_PA, old.min_pa), old.max_pa), "dew")
         low, high = new.saturation_k(new.min_pa * 1.001, "dew"), new.saturation_k(new.max_pa * 0.995, "dew")
-        found.append((new.saturation_pa(min(max(t_k, low), high), "dew") - 101_325.0) / PA_PER_PSI)
+        found.append((new.saturation_pa(min(max(t_k, low), high), "dew") - STANDARD_ATMOSPHERE_PA) / PA_PER_PSI)
     return tuple(round(v) for v in found)
 
 
