@@ -12,7 +12,7 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import ALL_POINTS, KITS, POINTS
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.diagnosis import observed, words
-from wolfsbane.diagnosis.schools import SCHOOLS
+from wolfsbane.diagnosis.schools import SCHOOLS, School
 from wolfsbane.exercise import brief, scenario
 from wolfsbane.tables import NAMES
 from wolfsbane.tuning import plate
@@ -73,7 +73,10 @@ def scenario_schema():
             "plate": plate_schema(), "circuit": {"type": "object", "additionalProperties": {"type": "number"}}}},
         "faults": {"type": "array", "items": fault, "maxItems": scenario.MOST_FAULTS}, "outdoor_db_f": number,
         "return_db_f": maybe, "return_wb_f": maybe, "box_f": maybe, "water_in_f": maybe, "altitude_ft": number,
-        "instruments": {"enum": list(KITS)}, "school": {"enum": list(SCHOOLS)},
+        "instruments": {"enum": list(KITS)}, "school": {"anyOf": [{"enum": list(SCHOOLS)}, {"type": "string", "pattern": "^own-"}]},
+        "own_school": {"type": ["object", "null"], "required": list(School.__dataclass_fields__), "additionalProperties": False,
+                       "properties": {name: {} for name in School.__dataclass_fields__}},
+        "tags": {"type": "array", "maxItems": scenario.MOST_TAGS, "items": {"type": "string", "maxLength": 30}},
         "spread_outdoor_df": {"type": "number", "minimum": 0, "maximum": 20},
         "spread_return_df": {"type": "number", "minimum": 0, "maximum": 8},
         "spread_depth_pct": {"type": "number", "minimum": 0, "maximum": 50}, "complaint": text, "history": text,

@@ -101,7 +101,7 @@ def plan_file(scenario_path, system):
 
     planned = scenario(_load(scenario_path, "scenario"))
     machine, weather, faults = _on_machine(planned)
-    found = correction(machine, weather, faults, school(planned.school), planned.instruments, system, as_given=True)
+    found = correction(machine, weather, faults, planned.practice, planned.instruments, system, as_given=True)
     if found["refusal"]:
         raise BadInputError("scenario", scenario_path, found["refusal"])
     return found

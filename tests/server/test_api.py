@@ -34,7 +34,7 @@ def test_the_bench_answers_with_readings_figures_dials_and_a_judgement(teacher):
     assert found["trip"] is None and len(found["dials"]) == 2 and len(found["figures"]) == 4
     by_id = {f["id"]: f for f in found["figures"]}
     assert by_id["subcooling"]["verdict"] == "low" and by_id["subcooling"]["now"]["unit"] == "°F"
-    assert found["judged"]["sentence"] and found["fill"]["condenser_liquid"] < found["sound_fill"]["condenser_liquid"]
+    assert teacher.post("/prove", BENCH).json["judged"]["sentence"] and found["fill"]["condenser_liquid"] < found["sound_fill"]["condenser_liquid"]
     si = teacher.post("/bench", BENCH | {"units": "si"}).json
     assert si["readings"][0]["now"]["unit"] == "kPa"
 
@@ -64,7 +64,8 @@ def test_any_number_of_faults_and_instrument_trouble_stand_on_the_bench_at_once(
     found, true = (teacher.post("/bench", BENCH | {"faults": rows}).json for rows in (faults, faults[:3]))
     suction = [next(r for r in f["readings"] if r["id"] == "suction_pressure")["now"]["value"] for f in (found, true)]
     assert suction[0] - suction[1] == pytest.approx(10, abs=1) and found["fill"] == true["fill"]
-    assert not found["judged"]["fair"] and "no call on paper" in found["judged"]["sentence"]
+    judged = teacher.post("/prove", BENCH | {"faults": faults}).json["judged"]
+    assert not judged["fair"] and "no call on paper" in judged["sentence"]
 
 
 def test_a_box_answers_on_the_bench_with_glass_and_level(teacher):
@@ -348,5 +349,7 @@ def test_a_two_fault_scenario_is_saved_opened_and_issued(teacher):
     made = teacher.post("/scenarios", body).json
     assert made["fault_name"] == "Dirty condenser and Undercharge" and made["body"]["given_tests"] == ["condenser_fan"]
     assert "76" in made["severity_text"] and "55" in made["severity_text"]
-    refused = teacher.post("/scenarios", body | {"faults": [{"id": "gauge_not_zeroed", "severity": 5}]})
-    assert refused.status_code == 422 and "paper" in refused.json["error"]["message"]
+    bench_only = teacher.post("/scenarios", body | {"faults": [{"id": "gauge_not_zeroed", "severity": 5}]}).json
+    class_id = teacher.post("/classes", {"name": "Seconds", "apprentices": ["Ada Quill"]}).json["id"]
+    refused = teacher.post("/sheets", {"title": "x", "class_id": class_id, "scenario_ids": [bench_only["id"]]})
+    assert not bench_only["on_paper"] and refused.status_code == 422 and "paper" in refused.json["error"]["message"]

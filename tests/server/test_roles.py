@@ -4,15 +4,15 @@ import pytest
 
 from wolfsbane.server.security import ANYONE
 
-PUBLIC = {("GET", "/api/v1/session"), ("POST", "/api/v1/session")}
-SAMPLES = {"scenario_id": "1", "class_id": "1", "sheet_id": "1", "kind": "packet", "code": "ABCDEF", "name": "x.js"}
+PUBLIC = {("GET", "/api/v1/session"), ("POST", "/api/v1/session"), ("GET", "/api/v1/projected")}
+SAMPLES = {"projection_id": "1", "version": "1", "practice_id": "own-x", "fault_id": "undercharge", "refrigerant": "R-22", "scenario_id": "1", "class_id": "1", "sheet_id": "1", "kind": "packet", "code": "ABCDEF", "name": "x.js"}
 
 
 def routes(app):
     for rule in app.url_map.iter_rules():
         path = rule.rule
         for name, value in SAMPLES.items():
-            path = path.replace(f"<int:{name}>", value).replace(f"<path:{name}>", value).replace(f"<{name}>", value)
+            path = path.replace(f"<int:{name}>", value).replace(f"<string:{name}>", value).replace(f"<path:{name}>", value).replace(f"<{name}>", value)
         for method in rule.methods - {"HEAD", "OPTIONS"}:
             yield method, path, rule.endpoint
 
@@ -39,7 +39,9 @@ def test_somebody_not_logged_in_reaches_nothing_but_the_log_in(app, nobody):
 
 
 def test_an_apprentice_is_refused_every_route_of_the_instructor(app, pupil):
-    mine = PUBLIC | {("DELETE", "/api/v1/session")}
+    charts = {(m, p) for m, p, _ in routes(app) if p.startswith("/api/v1/reference/") and "/faults/" not in p}
+    assert len(charts) == 8
+    mine = PUBLIC | charts | {("DELETE", "/api/v1/session")}
     found = statuses(app, pupil)
     assert len(found) > 15
     for route, status in found.items():

@@ -87,7 +87,15 @@ def settled_state(machine, planted, conditions, met, fluid, f, *, evaluations, s
         frosting=f["surface_k"] < 273.15, flood_back=f["h_suction"] < h_g, slugging=quality < 1.0 - _SLUGGING,
         receiver=receiver, energy_residual=closure / max(heat_w, 1.0),
         mass_residual=f["charge_found_kg"] / circuit.charge_kg - 1.0, evaluations=evaluations, solution=solution,
-        condenser_heat_w=f["condenser_stream_heat_w"])
+        condenser_heat_w=f["condenser_stream_heat_w"], path=_path(f))
+
+
+def _path(f):
+    """(Pa, J/kg) around the circuit, in the order of :data:`wolfsbane.cycle.loop.CORNERS`."""
+    leaves_condenser = f["h_discharge"] - f["condenser_heat_w"] / f["mass_flow_kg_s"]
+    return ((f["suction_pa"], f["h_suction"]), (f["discharge_pa"], f["h_discharge"]), (f["condensing_pa"], leaves_condenser),
+            (f["liquid_port_pa"], f["h_liquid"]), (f["valve_inlet_pa"], f["h_liquid"]), (f["evaporating_pa"], f["h_liquid"]),
+            (f["evaporating_pa"], f["h_evaporator_out"]))
 
 
 def amps(machine, work_w):

@@ -33,7 +33,8 @@ class CircuitState:
     clamped at the outdoor unit; on a heat pump at the compressor's own suction port, behind the reversing valve, since that is
     where its gauge hangs in cooling and in heating. ``trip`` is set when a
     cut-out would open before this state is reached: then no reading may be shown. ``equalized`` is a machine under power
-    whose compressor moves nothing.
+    whose compressor moves nothing. ``path`` is the loop the refrigerant runs, as (Pa, J/kg) at compressor inlet, discharge,
+    condenser outlet, liquid line, valve inlet, evaporator inlet and outlet (see :mod:`wolfsbane.cycle.loop`); None at rest.
     """
 
     machine_id: str
@@ -102,6 +103,7 @@ class CircuitState:
     equalized: bool = False
     trip: Trip | None = None
     twin: "CircuitState | None" = None
+    path: tuple | None = None
     swing: tuple | None = None
 
     @property

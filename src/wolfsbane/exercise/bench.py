@@ -14,11 +14,14 @@ from wolfsbane.diagnosis.ground import ground
 from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.targets import FIGURES
 from wolfsbane.exercise.call import UNITS, bands_for, figures_of
+from wolfsbane.exercise.pictures import pressure_enthalpy
 from wolfsbane.exercise.scenario import on_paper
 from wolfsbane.exercise.variant import judge
 
 CUTOUTS = {"high_pressure": "high pressure", "low_pressure": "low pressure",
            "discharge_temperature": "discharge temperature", "overload": "the compressor's overload"}
+#: vapour share of the liquid line that shows as bubbles
+_FLASHES = 1e-3
 _LABELS = {"superheat": "Superheat", "subcooling": "Subcooling", "evaporator_td": "Evaporator TD", "ctoa": "CTOA"}
 #: drawn range of each figure's bar, degrees F
 _SCALES_DF = {"superheat": (-5.0, 45.0), "subcooling": (-5.0, 30.0), "evaporator_td": (15.0, 60.0),
@@ -30,13 +33,25 @@ def trip_sentence(trip):
     return f"trips on {CUTOUTS[trip.cutout]} after about {round(trip.after_s)} s"
 
 
-def fill(state):
-    """Zone shares for the circuit picture."""
+def fill(state, sound=None, faults=()):
+    """What the circuit picture shows of a state, as shares of the coils; airs are shares of what the ``sound`` machine moves."""
+    sound = sound or state
+    twin = state.twin
     return {"condenser_gas": state.condenser_gas_share, "condenser_two_phase": state.condenser_two_phase_share,
             "condenser_liquid": max(0.0, state.condenser_liquid_share),
             "evaporator_boiling": state.evaporator_boiling_share, "flash": state.valve_inlet_quality,
-            "flood_back": state.flood_back, "frosting": state.frosting,
-            "receiver": None if state.receiver is None else state.receiver.level}
+            "glass": state.sight_glass_quality > _FLASHES, "flood_back": state.flood_back, "slugging": state.slugging,
+            "frosting": state.frosting, "receiver": None if state.receiver is None else state.receiver.level,
+            "evaporator_air": state.airflow_kg_s / sound.airflow_kg_s, "condenser_air": _stream(state) / _stream(sound),
+            "blocked": sum(f.severity for f in faults if f.id == "distributor_blocked") / 100.0,
+            "opening": state.valve_opening, "swings": state.swing is not None, "stands": state.equalized,
+            "second": None if twin is None else "stands" if twin.equalized or twin.trip else "runs"}
+
+
+def _stream(state):
+    """Heat capacity rate of the air or water through the condenser, up to a constant; 1 for a machine that rejects nothing."""
+    rise_k = state.condenser_air_out_k - state.condenser_entering_k
+    return state.condenser_heat_w / rise_k if rise_k > 0.01 and state.condenser_heat_w > 0.0 else 1.0
 
 
 def bench(machine, conditions, faults, practice, kit, system):
@@ -52,7 +67,7 @@ def bench(machine, conditions, faults, practice, kit, system):
         trip = state.trip or sound.trip
         return {"trip": {"cutout": trip.cutout, "after_s": round(trip.after_s), "sentence": trip_sentence(trip)},
                 "readings": [], "figures": [], "dials": [], "fill": None, "sound_fill": None, "capacity": None,
-                "signs": [], "judged": None}
+                "signs": [], "loop": None}
     keys = points_for(machine)
     now = read(state, kit, system, machine=machine, keys=keys, instrument_faults=disturbed, faults=planted)
     before = read(sound, kit, system, machine=machine, keys=keys)
@@ -62,11 +77,11 @@ def bench(machine, conditions, faults, practice, kit, system):
         "readings": [{"id": key, "label": label(key, machine), "now": _quantity(now[key]), "sound": _quantity(before[key])}
                      for key in now],
         "figures": _figures(machine, conditions, practice, system, now, before, ring),
-        "dials": [{**dial(side, system, now[key].value, machine.refrigerant, conditions.barometer_pa, boxed=machine.boxed),
+        "dials": [{**dial(side, system, now[key].value, ring, conditions.barometer_pa, boxed=machine.boxed),
                    "text": now[key].text, "sound_value": before[key].value}
                   for side, key in (("low", "suction_pressure"), ("high", "head_pressure"))],
-        "fill": fill(state), "sound_fill": fill(sound), "capacity": _capacity(state, system),
-        "signs": _signs(machine, state, planted, ring), "judged": _judged(machine, conditions, planted, disturbed, practice, kit, system),
+        "fill": fill(state, sound, planted), "sound_fill": fill(sound), "capacity": _capacity(state, system),
+        "signs": _signs(machine, state, planted, ring), "loop": pressure_enthalpy(state, sound, system),
     }
 
 
@@ -74,7 +89,7 @@ def _signs(machine, state, planted, ring):
     """Sentences for what no gauge shows: glass and level, liquid coming back, ice, a swinging valve, the other circuit."""
     found = []
     if state.receiver is not None:
-        glass = "bubbles in the sight glass" if state.sight_glass_quality > 1e-3 else "clear sight glass"
+        glass = "bubbles in the sight glass" if state.sight_glass_quality > _FLASHES else "clear sight glass"
         found.append(f"Receiver {100 * state.receiver.level:.0f} % full, {glass}.")
     if state.equalized:
         found.append("The pressures stay equal: the compressor moves nothing.")
@@ -113,7 +128,7 @@ def _figures(machine, conditions, practice, system, now, before, ring):
     k = 1.0 if system == "us" else 1 / 1.8
     scales = _SCALES_DF if machine.comfort else {**_SCALES_DF, "evaporator_td": (-5.0, 45.0)}
     targets = bands_for(machine, practice, system, now)
-    values = work_out(ring, _on_the_ring(ring, now, system, conditions.barometer_pa), system, conditions.barometer_pa)
+    values = work_out(ring, on_the_ring(ring, now, system, conditions.barometer_pa), system, conditions.barometer_pa)
     sound = figures_of(machine, before, system, conditions.barometer_pa)
     made = lambda v: {"value": round(v, 2), "unit": unit, "text": f"{round(v, 1) + 0.0:.1f} {unit}"}  # noqa: E731
     return [{"id": name, "label": _LABELS[name], "now": made(values[name]), "sound": made(sound[name]),
@@ -123,15 +138,17 @@ def _figures(machine, conditions, practice, system, now, before, ring):
              "verdict": targets[name].verdict(values[name])} for name in FIGURES if name in targets]
 
 
-def _on_the_ring(ring, readings, system, barometer_pa):
+def on_the_ring(ring, readings, system, barometer_pa):
     """Printed values with pressures held at the ends of the ring: a needle off its ring is read at the last mark."""
     fluid, values = refrigerant(ring), {k: r.value for k, r in readings.items()}
     low, high = (units.to_display("pressure", p, system, barometer_pa) for p in (1.001 * fluid.min_pa, 0.999 * fluid.max_pa))
-    return values | {k: min(max(values[k], low), high) for k in ("suction_pressure", "head_pressure")}
+    return values | {k: min(max(values[k], low), high) for k in ("suction_pressure", "head_pressure") if k in values}
 
 
-def _judged(machine, conditions, planted, disturbed, practice, kit, system):
-    """Whether one fault makes a fair call; several at once, and trouble of the instruments, are not judged."""
+def judged(machine, conditions, faults, practice, kit, system):
+    """Whether one or two faults make a fair call on paper, with the reason: {fair, sentence}."""
+    disturbed = [f for f in faults if f.id in INSTRUMENT_FAULTS]
+    planted = tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
     if disturbed or any(f.id in NOT_ON_PAPER for f in planted) or len(planted) > 2 or not on_paper(machine):
         return {"fair": False, "sentence": "For the bench: no call on paper. What its readings prove stands beside it."}
     judgement = judge(machine, conditions, planted, practice, kit, system)

@@ -5,7 +5,7 @@ from dataclasses import asdict, dataclass
 
 from wolfsbane.cycle import units
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
-from wolfsbane.cycle.instruments import POINTS, read
+from wolfsbane.cycle.instruments import ALL_POINTS, MORE_POINTS, POINTS, label, read
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.solver import SOLVER_VERSION, solve
 from wolfsbane.diagnosis.figures import SATURATIONS, saturation, work_out
@@ -86,7 +86,8 @@ def make_call(scenario, machine, conditions, faults, state, practice, system, pa
     this weather; ``seed`` (int) orders the lettered choices.
     """
     rng = random.Random(seed)
-    keys = POINTS if scenario.given_readings is None else [k for k in POINTS if k in scenario.given_readings or k in ESSENTIAL]
+    given = scenario.given_readings
+    keys = POINTS if given is None else [k for k in ALL_POINTS if k in given or k in ESSENTIAL]
     readings = read(state, scenario.instruments, system, machine=machine, keys=keys)
     after = read(solve(machine, conditions), scenario.instruments, system, machine=machine)
     between = None if len(faults) < 2 else read(solve(machine, conditions, faults[1:]), scenario.instruments, system, machine=machine)
@@ -99,7 +100,7 @@ def make_call(scenario, machine, conditions, faults, state, practice, system, pa
         instruments=scenario.instruments, complaint=scenario.complaint, history=scenario.history,
         look_round=[fitted(line, machine.metering) for line in (
             *scenario.look_round, *_results(scenario, machine, conditions, faults, system))],
-        readings={k: {"label": POINTS[k][0], **asdict(r)} for k, r in readings.items()},
+        readings={k: {"label": label(k, machine) if k in MORE_POINTS else POINTS[k][0], **asdict(r)} for k, r in readings.items()},
         questions=question_list(machine.metering, UNITS[system], max(len(faults), 1)),
         choices=choices(machine, rng, tuple(f.id for f in faults), scenario.given_tests),
         key=_key(machine, conditions, faults, (readings, between, after), practice, scenario.instruments, system,

@@ -1,34 +1,36 @@
 """The catalogue as plain data: what a teacher can pick from, with what belongs to each choice."""
 
-from wolfsbane.cycle.conditions import BOX_RANGES_F
 from wolfsbane.cycle.faults import FAULTS, NONE
 from wolfsbane.cycle.field_tests import FIELD_TESTS, tests_for
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
+from wolfsbane.cycle.instruments import POINTS, label, points_for
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.properties import refrigerant
-from wolfsbane.cycle.units import k_to_f
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
+from wolfsbane.diagnosis.own_school import choices_of
 from wolfsbane.diagnosis.schools import SCHOOLS
-from wolfsbane.exercise.call import full_plate
+from wolfsbane.exercise.call import ESSENTIAL, full_plate
+from wolfsbane.exercise.handles import weather_of
+from wolfsbane.exercise.presets import presets
 from wolfsbane.exercise.questions import fault_name
 from wolfsbane.exercise.scenario import on_paper
 
 _PARTS = ("parameter", "unit", "sound", "limit", "mild", "moderate", "severe")
-
-
-def weather_of(machine):
-    """The handles of a machine's weather: rows of {field, label, low, high, rated} in degrees F."""
-    outdoor_k, return_k, wet_bulb_k, water_k = machine.rating
-    handle = lambda field, label, low, high, rated_k: {  # noqa: E731
-        "field": field, "label": label, "low": low, "high": high, "rated": round(k_to_f(rated_k), 1)}
-    if machine.boxed:
-        low, high = (60, 110) if machine.application == "reach_in" else (0, 118)
-        box_low, box_high = BOX_RANGES_F[machine.application]
-        return [handle("outdoor_db_f", "Air at the condensing unit", low, high, outdoor_k),
-                handle("box_f", "Box", box_low, box_high, return_k)]
-    rows = [handle("outdoor_db_f", "Outdoor air", 60, 118, outdoor_k), handle("return_db_f", "Return air", 66, 92, return_k),
-            handle("return_wb_f", "Return wet bulb", 52, 78, wet_bulb_k)]
-    return rows if water_k is None else [*rows, handle("water_in_f", "Condenser water in", 50, 105, water_k)]
+#: where on the circuit a fault sits, for the mark on the picture
+_PLACES = {
+    "evaporator_air": ("low_airflow", "high_load", "low_load", "undersized_unit", "economizer_stuck_open"),
+    "supply": ("stratified_air", "thermometers_disagree"), "evaporator": ("mismatched_coil", "distributor_blocked"),
+    "condenser_air": ("condenser_fan_weak", "condenser_recirculation", "low_water_flow"),
+    "condenser": ("dirty_condenser", "wet_condenser", "non_condensables", "water_condenser_fouled"),
+    "compressor": ("leaking_compressor_valves", "compressor_not_pumping", "one_circuit_off"),
+    "reversing_valve": ("reversing_valve_leak",), "suction_line": ("suction_line_restriction",),
+    "drier": ("liquid_line_restriction",), "liquid_line": ("long_liquid_line", "service_valve_part_closed"),
+    "device": ("valve_overfeeding", "valve_underfeeding", "valve_hunting", "orifice_oversized", "orifice_undersized"),
+    "charge": ("undercharge", "overcharge", "wrong_refrigerant"),
+    "gauges": ("gauge_not_zeroed", "absolute_pressure_read", "core_not_depressed", "wrong_refrigerant_scale", "hoses_swapped"),
+    "suction_clamp": ("clamp_loose",), "liquid_clamp": ("clamp_wrong_line",),
+}
+PLACE_OF = {fault_id: place for place, ids in _PLACES.items() for fault_id in ids}
 
 
 def machine_catalogue(own=()):
@@ -37,6 +39,8 @@ def machine_catalogue(own=()):
              "metering": m.metering, "application": m.application, "condenser": m.condenser, "receiver": m.receiver,
              "circuits": m.circuits, "on_paper": on_paper(m), "notes": m.notes, "weather": weather_of(m),
              "tests": [{"id": t.id, "name": t.name} for t in tests_for(m)],
+             "points": [{"id": key, "name": label(key, m), "usual": key in POINTS, "needed": key in ESSENTIAL} for key in points_for(m)],
+             "presets": presets(m),
              "plate": {system: full_plate(m, system) for system in ("us", "si")}}
             for m in (*MACHINES.values(), *own)]
 
@@ -46,22 +50,24 @@ def fault_catalogue(own=()):
     machines = (*MACHINES.values(), *own)
     every = [m.id for m in machines]
     rows = [{"id": NONE, "name": fault_name(NONE), **dict.fromkeys(_PARTS), "acts_on": "machine", "on_paper": True, "machines": every,
-             "causes": [],
+             "causes": [], "place": "",
              "effect": "", "remedy": "", "hazard": "", "rig": [], "tests": []}]
     for k in FAULTS.values():
         rig = [k.rig.limits] if not k.rig.plant else [
             f"Plant: {k.rig.plant}", f"Undo: {k.rig.undo}", f"Settle: {k.rig.settle_min} min", f"Limits: {k.rig.limits}"]
         rows.append({"id": k.id, "name": k.name, **{part: getattr(k, part) for part in _PARTS}, "acts_on": "machine",
-                     "on_paper": k.id not in NOT_ON_PAPER, "machines": [m.id for m in machines if k.suits(m)],
+                     "place": PLACE_OF[k.id], "on_paper": k.id not in NOT_ON_PAPER, "machines": [m.id for m in machines if k.suits(m)],
                      "causes": [{"id": c.id, "look": c.look} for c in k.causes], "effect": k.effect, "remedy": k.remedy,
                      "hazard": k.hazard, "rig": rig, "tests": [FIELD_TESTS[t].name for t in k.tests]})
     for k in INSTRUMENT_FAULTS.values():
         rows.append({"id": k.id, "name": k.name, **{part: getattr(k, part) for part in _PARTS}, "acts_on": "reading",
-                     "on_paper": False, "machines": every, "causes": [{"id": c.id, "look": c.look} for c in k.causes], "effect": k.seen,
-                     "remedy": k.remedy, "hazard": "", "rig": [f"Plant: {k.rig}"], "tests": []})
+                     "place": PLACE_OF[k.id], "on_paper": False, "machines": every,
+                     "causes": [{"id": c.id, "look": c.look} for c in k.causes], "effect": k.seen, "remedy": k.remedy, "hazard": "",
+                     "rig": [f"Plant: {k.rig}"], "tests": []})
     return rows
 
 
-def school_catalogue():
-    """Every school of practice with the reason for each of its choices."""
-    return [{"id": s.id, "name": s.name, "reasons": s.reasons} for s in SCHOOLS.values()]
+def school_catalogue(own=()):
+    """Every school of practice, and those of the instructor's ``own``, with its choices and the reason for each."""
+    return [{"id": s.id, "name": s.name, "own": s.id not in SCHOOLS, "reasons": s.reasons, "choices": choices_of(s)}
+            for s in (*SCHOOLS.values(), *own)]

@@ -15,11 +15,13 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import KITS, points_for
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, candidates
+from wolfsbane.diagnosis.own_school import restored_school
 from wolfsbane.diagnosis.targets import school
 from wolfsbane.tuning.tuner import restored
 
 SCHEMA = 2
 MOST_FAULTS = 3
+MOST_TAGS = 12
 #: letters a sheet has for faults, beside the one for a sound machine
 MOST_OFFERED = 8
 
@@ -30,7 +32,8 @@ class Scenario:
 
     ``faults`` holds faults of the machine and of the instruments, in the order they are to be mended. ``given_readings`` are
     the readings an apprentice gets (None: the usual ones), ``given_tests`` the looks and tests whose results are printed with
-    the call. ``own`` is a machine of the instructor's own (plate and circuit as the tuner found them), None for a profile.
+    the call. ``own`` is a machine of the instructor's own (plate and circuit as the tuner found them), None for a profile;
+    ``own_school`` likewise a school of practice of the instructor's own. ``tags`` are words to find it by.
     Temperatures degrees F, differences ``_df``; ``spread_depth_pct`` is in per cent of the distance from sound.
     """
 
@@ -54,6 +57,13 @@ class Scenario:
     given_readings: tuple[str, ...] | None = None
     given_tests: tuple[str, ...] = ()
     own: dict | None = None
+    own_school: dict | None = None
+    tags: tuple[str, ...] = ()
+
+    @property
+    def practice(self):
+        """The :class:`School` of practice: one of ours, or the instructor's own that the scenario carries with it."""
+        return school(self.school) if self.own_school is None else restored_school(self.own_school)
 
     @property
     def profile(self):
@@ -85,7 +95,8 @@ class Scenario:
         """Plain data with its schema number."""
         rows = [{"id": f.id, "severity": f.severity, "cause": f.cause} for f in self.faults]
         plain = {f.name: getattr(self, f.name) for f in fields(self)}
-        return {"schema": SCHEMA, **plain, "faults": rows, "look_round": list(self.look_round), "given_tests": list(self.given_tests),
+        lists = {name: list(getattr(self, name)) for name in ("tags", "look_round", "given_tests")}
+        return {"schema": SCHEMA, **plain, "faults": rows, **lists,
                 "given_readings": None if self.given_readings is None else list(self.given_readings)}
 
     def content_hash(self):
@@ -128,7 +139,7 @@ def scenario(data):
     faults = _faults(m, data.get("faults", []))
     if data.get("instruments", "analogue") not in KITS:
         raise BadInputError("instruments", data["instruments"], ", ".join(KITS))
-    school(data.get("school", "plate_and_formula"))
+    data["school"] = _practice_id(data)
     for name, top, unit in (("spread_outdoor_df", 20, "°F"), ("spread_return_df", 8, "°F"), ("spread_depth_pct", 50, "%")):
         if name in data:
             data[name] = require_range(name, data[name], 0, top, unit)
@@ -139,6 +150,7 @@ def scenario(data):
     made = Scenario(**{
         **data, "title": title, "faults": faults, "look_round": _lines("look_round", data.get("look_round", ()), 12, 200),
         "given_readings": None if readings is None else _chosen("given_readings", readings, points_for(m)),
+        "tags": _tags(data.get("tags", ())),
         "given_tests": _chosen("given_tests", data.get("given_tests", ()), [t.id for t in tests_for(m)])})
     made.conditions()
     return made
@@ -157,6 +169,22 @@ def _profile(data):
         raise BadInputError("machine", data["machine"], made.id)
     data["own"] = {"plate": own["plate"], "circuit": own["circuit"]}
     return made
+
+
+def _practice_id(data):
+    """The id of the school of practice; one of somebody's own comes with its choices."""
+    named = data.get("school", "plate_and_formula")
+    if data.get("own_school") is None:
+        return school(named).id
+    made = restored_school(data["own_school"])
+    if made.id != named:
+        raise BadInputError("school", named, made.id)
+    return made.id
+
+
+def _tags(value):
+    words = [" ".join(x.split()).lower() if isinstance(x, str) else x for x in _lines("tags", value, MOST_TAGS, 30)]
+    return tuple(dict.fromkeys(word for word in words if word))
 
 
 def _lines(name, value, most, length):

@@ -27,7 +27,45 @@ COMPLAINTS = {
     "water_condenser_fouled": ("Head creeps up since the tower was refilled.",),
     "low_water_flow": ("Trips since the pump was changed.",),
     "reversing_valve_leak": ("Fine in heating last winter, weak in cooling.",),
+    "wrong_refrigerant": ("Weak since somebody else filled it up.",),
+    "valve_hunting": ("The outdoor unit changes its note every minute or two.",),
+    "compressor_not_pumping": ("It runs and runs, and the air is not cool at all.",),
+    "high_load": ("Came home to a hot house an hour ago; it is not cold yet.",),
+    "low_load": ("The house is cold already; the owner wants the charge checked.",),
+    "undersized_unit": ("Never as cold as set on hot days since the extension was built.",),
+    "economizer_stuck_open": ("Muggy inside, and it runs all day.",),
+    "stratified_air": ("The controls show a supply air nobody believes.",),
+    "one_circuit_off": ("Half as cold as last week.",),
 }
+#: the same for machines that cool a box, where the words above speak of rooms
+BOX_COMPLAINTS = {
+    "none": ("A new cook finds the box not cold enough; the thermometer says otherwise.", "Yearly check, nobody complains."),
+    "undercharge": ("Holds at night, creeps up in the afternoon.", "Runs without a stop since last week."),
+    "overcharge": ("Somebody added gas; it stops now and then on hot days.", "Loud since the last visit."),
+    "dirty_condenser": ("Warm product by two o'clock, fine in the morning.", "The kitchen is greasy; nobody remembers a cleaning."),
+    "low_airflow": ("The far shelf is warm, the near one freezes.", "Product is stacked up to the fan."),
+    "liquid_line_restriction": ("Weak since the compressor was changed.", "Slow to pull down since it was moved."),
+    "leaking_compressor_valves": ("Runs without a stop and never gets there.", "Noisy, and never quite cold."),
+    "valve_overfeeding": ("Rumbles at the compressor, weak cooling.", "The compressor sweats all over."),
+    "valve_underfeeding": ("Slow to pull down since the winter.", "Ice on the first turns of the coil only."),
+    "valve_hunting": ("The thermometer swings, the compressor changes its note.",),
+    "orifice_oversized": ("Weak since the tube was changed; the compressor sweats.",),
+    "orifice_undersized": ("Weak since the tube was changed.", "Slow to pull down since it was moved."),
+    "non_condensables": ("Opened for a repair last month, trips on hot days since.",),
+    "condenser_fan_weak": ("Trips in the afternoon since the fan was changed.",),
+    "condenser_recirculation": ("Worse since boxes were stacked against it.",),
+    "wet_condenser": ("The condenser was washed this morning, please check the charge.",),
+    "suction_line_restriction": ("Weak since the compressor burned out and was changed.",),
+    "service_valve_part_closed": ("Weak since the last pump-down.",),
+    "long_liquid_line": ("Weak from the first day; the unit stands on the roof.",),
+    "distributor_blocked": ("Half of the coil is white, half is bare.",),
+    "compressor_not_pumping": ("It hums and nothing gets cold.",),
+    "wrong_refrigerant": ("Weak since somebody else filled it up.",),
+    "high_load": ("Warm stock came in an hour ago.",),
+    "low_load": ("The box is empty and colder than set.",),
+}
+#: what to say where the trouble is in somebody's instrument and the machine is sound
+_SECOND_OPINION = ("The last technician's figures made no sense; please read it again.", "Two visits, two different readings.")
 LOOK_ROUND = {
     "none": ("Filter clean.", "Outdoor coil clean, also between the rows.", "No oil traces.", "No ice."),
     "undercharge": ("Filter clean.", "Outdoor coil clean, also between the rows.", "Caps missing at the service ports."),
@@ -48,18 +86,27 @@ HISTORY = ("Serviced every spring, last in April.", "No record of the last visit
            "Changed hands in winter; nothing known.")
 
 
-def draft(faults, given_tests, rng):
+def draft(faults, given_tests, rng, machine=None):
     """(complaint, history, look-round lines) for planted ``faults``; ``rng`` is a random.Random.
 
-    Families without lines of their own get what an honest look at their first cause shows, since only that tells them from
-    the family they stand beside on the gauges; where looks and tests are given with the call (``given_tests``), those speak.
+    ``machine`` (None: one that cools rooms) picks the words. Families without lines of their own get what an honest look at
+    their cause shows, since only that tells them from the family they stand beside on the gauges; where looks and tests are
+    given with the call (``given_tests``), those speak. Trouble of an instrument shows in nobody's complaint.
     """
-    ids = [f.id for f in faults] or ["none"]
-    complaint = rng.choice(COMPLAINTS[ids[0]])
-    if len(ids) > 1:
+    own = [f for f in faults if f.id in FAULTS]
+    ids = [f.id for f in own] or ["none"]
+    told = COMPLAINTS if machine is None or not machine.boxed else BOX_COMPLAINTS
+    complaint = rng.choice(_SECOND_OPINION if faults and not own else told.get(ids[0]) or COMPLAINTS[ids[0]])
+    if machine is not None and machine.boxed:
+        lines = ("Condenser seen from the front only.",) if given_tests or not own else (_cause(own[0]).look,)
+    elif len(ids) > 1:
         lines = ("Filter clean.",) if "low_airflow" not in ids else LOOK_ROUND["low_airflow"][:1]
     elif given_tests:
         lines = tuple(line for line in LOOK_ROUND.get(ids[0], ("Filter clean.",)) if not line.startswith("Outdoor coil clean"))
     else:
         lines = LOOK_ROUND.get(ids[0]) or ("Filter clean.", FAULTS[ids[0]].causes[0].look)
     return complaint, rng.choice(HISTORY), lines
+
+
+def _cause(fault):
+    return FAULTS[fault.id].cause(fault.cause)

@@ -15,7 +15,7 @@ from wolfsbane.diagnosis.difficulty import difficulty
 from wolfsbane.diagnosis.ground import ground, id_of, planted_vector, solved
 from wolfsbane.diagnosis.patterns import bands_us, pattern_of, patterns
 from wolfsbane.diagnosis.proof import prove, words
-from wolfsbane.diagnosis.targets import FIGURES, RIGHT, school
+from wolfsbane.diagnosis.targets import FIGURES, RIGHT
 from wolfsbane.exercise.call import EDGE_MARGIN, ESSENTIAL, bands_for, figures_of, make_call
 from wolfsbane.exercise.distractors import wrong_paths
 from wolfsbane.exercise.scenario import require_paper
@@ -213,7 +213,7 @@ def vary(scenario, system, seed, seen=frozenset()):
     Raises NoVariantError with the reasons when nothing acceptable is found, BadInputError for what paper cannot carry.
     """
     rng = random.Random(seed)
-    machine, practice = require_paper(scenario).profile, school(scenario.school)
+    machine, practice = require_paper(scenario).profile, scenario.practice
     scenario, counts = told(scenario, rng), Counter()
     for attempt in range(MAX_TRIES):
         conditions, faults = _draw(scenario, rng, system)

@@ -8,7 +8,19 @@ from pydantic import ValidationError
 
 from wolfsbane import __version__
 from wolfsbane.server import errors, security
-from wolfsbane.server.api import acting, bench, classes, machines, papers, scenarios, session, sheets
+from wolfsbane.server.api import (
+    acting,
+    bench,
+    classes,
+    machines,
+    papers,
+    practices,
+    projections,
+    reference,
+    scenarios,
+    session,
+    sheets,
+)
 from wolfsbane.server.api.models import ErrorBody
 from wolfsbane.server.config import Config, from_environment
 from wolfsbane.server.db.database import Database
@@ -43,7 +55,7 @@ def create_app(config: Config | None = None, database: Database | None = None):
     app.db = database or Database(config.database_url).open()
     security.register(app)
     errors.register(app)
-    for module in (session, bench, acting, machines, scenarios, classes, sheets, papers):
+    for module in (session, bench, acting, machines, practices, scenarios, projections, reference, classes, sheets, papers):
         app.register_api(module.api)
     _pages(app)
     return app

@@ -8,8 +8,8 @@ from wolfsbane.exercise.grading import perfect_answers
 from wolfsbane.exercise.scenario import scenario
 from wolfsbane.server import sheets
 from wolfsbane.server.api.classes import add_class
-from wolfsbane.server.api.scenarios import add_scenario
 from wolfsbane.server.db.database import queries
+from wolfsbane.server.library import add_scenario
 from wolfsbane.server.security import hash_password
 
 SCHOOL = "Harrowmere Trades School"

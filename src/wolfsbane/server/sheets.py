@@ -12,7 +12,7 @@ from wolfsbane.exercise import sheet as papers_of
 from wolfsbane.exercise.call import call_from_json
 from wolfsbane.exercise.grading import RUBRIC_VERSION, grade
 from wolfsbane.exercise.questions import wording
-from wolfsbane.exercise.scenario import scenario
+from wolfsbane.exercise.scenario import require_paper, scenario
 from wolfsbane.exercise.variant import NoVariantError
 from wolfsbane.exercise.wording import reason_text
 from wolfsbane.server.db.database import jsonb, queries
@@ -30,9 +30,10 @@ def issue(connection, user, *, title, class_id, scenario_ids, units, seed=None):
     size = len(list(queries.apprentice_list(connection, school_id=school_id, class_id=class_id)))
     versions = []
     for scenario_id in scenario_ids:
-        row = queries.scenario_get(connection, school_id=school_id, id=scenario_id)
+        row = queries.scenario_get(connection, school_id=school_id, user_id=user["id"], id=scenario_id)
         if row is None:
             raise BadInputError("scenario_ids", scenario_id, "scenarios of this school that are not archived")
+        require_paper(scenario(row["body"]))
         versions.append(row["version_id"])
     sheet_id = queries.sheet_add(
         connection, school_id=school_id, class_id=class_id, title=title, units=units,

@@ -3,13 +3,15 @@
 from wolfsbane.cycle.conditions import conditions
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.diagnosis.targets import school
-from wolfsbane.exercise.bench import bench, faults_of
+from wolfsbane.exercise.bench import bench, faults_of, proved
 
 
 def warm():
-    """Answer the bench once: this touches every compiled function."""
-    bench(next(iter(MACHINES.values())), conditions(outdoor_db_f=95, return_db_f=80, return_wb_f=67),
-          faults_of([{"id": "undercharge"}]), school("plate_and_formula"), "analogue", "us")
+    """Answer the bench and prove once: this touches every compiled function."""
+    machine, weather = next(iter(MACHINES.values())), conditions(outdoor_db_f=95, return_db_f=80, return_wb_f=67)
+    faults = faults_of([{"id": "undercharge"}])
+    bench(machine, weather, faults, school("plate_and_formula"), "analogue", "us")
+    proved(machine, weather, faults, "analogue", (), None)
 
 
 if __name__ == "__main__":

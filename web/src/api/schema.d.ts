@@ -55,6 +55,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/bench/story": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A draft of complaint, history and look-round for the machine as planted; another one for another ``turn``. */
+        post: operations["bench_bench_story_bench_story_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bench/test": {
         parameters: {
             query?: never;
@@ -66,6 +83,23 @@ export interface paths {
         put?: never;
         /** Ask for one test on the machine as it is planted. */
         post: operations["bench_bench_test_bench_test_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/trend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Every figure against the severity of one planted fault, or against one handle of the weather. */
+        post: operations["bench_bench_trend_bench_trend_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -227,6 +261,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/practices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every school of practice with its choices and reasons, ours first. */
+        get: operations["practices_practice_list_practices_get"];
+        put?: never;
+        /** Copy a school under a name of one's own, with changes; the same name again changes that copy. */
+        post: operations["practices_practice_keep_practices_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/practices/{practice_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forget one's own copy; scenarios and sheets that use it keep theirs. */
+        delete: operations["practices_practice_remove_practices__string_practice_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projected": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is revealed of the case the token opens; null when nothing changed since the revision named. */
+        get: operations["projections_projected_projected_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The case one has up, if any. */
+        get: operations["projections_projection_current_projections_get"];
+        put?: never;
+        /** Put the machine as planted on the projector, nothing revealed but the story; the case before it is taken down. */
+        post: operations["projections_projection_put_up_projections_post"];
+        /** Take the case down; its link opens nothing any more. */
+        delete: operations["projections_projection_end_projections_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projections/{projection_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Go to a step, reveal or hide parts, ask for a test in front of the class. */
+        put: operations["projections_projection_turn_projections__int_projection_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/prove": {
         parameters: {
             query?: never;
@@ -244,6 +366,159 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/reference/dome/{refrigerant}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The dome of a refrigerant for the pressure-enthalpy picture. */
+        get: operations["reference_dome_read_reference_dome__string_refrigerant__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reference/faults/{fault_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How one fault shows on one machine in its rated weather, with its look-alikes. */
+        get: operations["reference_fault_entry_reference_faults__string_fault_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reference/pt/{refrigerant}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pressure-temperature chart of one refrigerant, dew and bubble point. */
+        get: operations["reference_pt_chart_reference_pt__string_refrigerant__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reference/pt/{refrigerant}/chart.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same chart to print, one page. */
+        get: operations["reference_pt_print_reference_pt__string_refrigerant__chart_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reference/pt/{refrigerant}/convert": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One pressure to temperatures, or one temperature to pressures. */
+        get: operations["reference_pt_convert_reference_pt__string_refrigerant__convert_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reference/refrigerants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every refrigerant there is a table of. */
+        get: operations["reference_refrigerant_list_reference_refrigerants_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reference/superheat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Target total superheat of a fixed orifice, by formula and by chart. */
+        get: operations["reference_superheat_one_reference_superheat_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reference/superheat/chart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The whole chart. */
+        get: operations["reference_superheat_grid_reference_superheat_chart_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reference/superheat/chart.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The whole chart to print, one page. */
+        get: operations["reference_superheat_print_reference_superheat_chart_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/scenarios": {
         parameters: {
             query?: never;
@@ -251,11 +526,45 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Every scenario of the school that is not archived. */
+        /** Every scenario one may see: one's own and what colleagues share. */
         get: operations["scenarios_scenario_list_scenarios_get"];
         put?: never;
         /** Save a new scenario. */
         post: operations["scenarios_scenario_add_scenarios_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/scenarios/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Scenarios as a file: one alone in the scenario format, several as {"scenarios": [...]}. */
+        get: operations["scenarios_scenario_files_scenarios_files_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/scenarios/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read scenarios from files, of any schema. What cannot be read is named and the rest comes in. */
+        post: operations["scenarios_scenario_import_scenarios_import_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -276,6 +585,91 @@ export interface paths {
         post?: never;
         /** Archive a scenario. */
         delete: operations["scenarios_scenario_archive_scenarios__int_scenario_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/scenarios/{scenario_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Duplicate a scenario, one's own or a colleague's; the copy is one's own. */
+        post: operations["scenarios_scenario_copy_scenarios__int_scenario_id__copy_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/scenarios/{scenario_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring an archived scenario back. */
+        post: operations["scenarios_scenario_restore_scenarios__int_scenario_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/scenarios/{scenario_id}/sharing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Let the whole school see, copy and issue a scenario, or only its maker. */
+        put: operations["scenarios_scenario_share_scenarios__int_scenario_id__sharing_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/scenarios/{scenario_id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every version with what changed, newest first. */
+        get: operations["scenarios_scenario_versions_scenarios__int_scenario_id__versions_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/scenarios/{scenario_id}/versions/{version}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make an older version the newest one again; nothing in between is lost. */
+        post: operations["scenarios_scenario_again_scenarios__int_scenario_id__versions__int_version__again_post"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -425,6 +819,11 @@ export interface components {
              */
             faults: components["schemas"]["PlantedFault"][];
             /**
+             * Frames
+             * @default false
+             */
+            frames: boolean;
+            /**
              * Instruments
              * @default analogue
              */
@@ -484,6 +883,8 @@ export interface components {
             bands: {
                 [key: string]: components["schemas"]["BandRow"];
             };
+            /** Frames */
+            frames: components["schemas"]["FrameRow"][];
             /** Left */
             left: string[];
             /** Minutes */
@@ -612,7 +1013,7 @@ export interface components {
             /** Figures */
             figures: components["schemas"]["Figure"][];
             fill: components["schemas"]["Fill"] | null;
-            judged: components["schemas"]["Judged"] | null;
+            loop: components["schemas"]["Loop"] | null;
             /** Readings */
             readings: components["schemas"]["ReadingRow"][];
             /** Signs */
@@ -671,6 +1072,38 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** ConvertReply */
+        ConvertReply: {
+            /** Bubble */
+            bubble: number;
+            /** Dew */
+            dew: number;
+            /** Glide */
+            glide: number;
+            /** Of */
+            of: number;
+            /** Of Unit */
+            of_unit: string;
+            /** Unit */
+            unit: string;
+        };
+        /** Corner */
+        Corner: {
+            /** Enthalpy */
+            enthalpy: number;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Pressure */
+            pressure: number;
+            /** Reading */
+            reading: string | null;
+        };
+        /** CurrentReply */
+        CurrentReply: {
+            projection: components["schemas"]["RemoteReply"] | null;
+        };
         /** CylinderRow */
         CylinderRow: {
             /** Gross */
@@ -697,6 +1130,19 @@ export interface components {
             /** Ranked */
             ranked: components["schemas"]["RankedRow"][];
         };
+        /** DomeReply */
+        DomeReply: {
+            /** Bubble */
+            bubble: number[][];
+            /** Dew */
+            dew: number[][];
+            /** Enthalpy Unit */
+            enthalpy_unit: string;
+            /** Pressure Unit */
+            pressure_unit: string;
+            /** Refrigerant */
+            refrigerant: string;
+        };
         /** DoneBody */
         DoneBody: {
             /**
@@ -708,6 +1154,38 @@ export interface components {
             };
             /** Do */
             do: string;
+        };
+        /** EntryReply */
+        EntryReply: {
+            /** Fault */
+            fault: string;
+            /** Look Alikes */
+            look_alikes: components["schemas"]["NearRow"][];
+            /** Machine */
+            machine: string;
+            /** Machine Name */
+            machine_name: string;
+            /** Parameter */
+            parameter: string;
+            /** Rows */
+            rows: components["schemas"]["SignatureRow"][];
+            /** Shows */
+            shows: components["schemas"]["TrendShow"][];
+            /** Tests */
+            tests: components["schemas"]["EntryTest"][];
+            /** Trips */
+            trips: components["schemas"]["TrendTrip"][];
+            /** Unit */
+            unit: string;
+        };
+        /** EntryTest */
+        EntryTest: {
+            /** Id */
+            id: string;
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
         };
         /** ErrorBody */
         ErrorBody: {
@@ -724,6 +1202,17 @@ export interface components {
             field: string | null;
             /** Message */
             message: string;
+        };
+        /** FaultPreset */
+        FaultPreset: {
+            /** Faults */
+            faults: components["schemas"]["PresetFault"][];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
         };
         /** FaultRow */
         FaultRow: {
@@ -751,6 +1240,8 @@ export interface components {
             on_paper: boolean;
             /** Parameter */
             parameter: string | null;
+            /** Place */
+            place: string;
             /** Remedy */
             remedy: string;
             /** Rig */
@@ -787,12 +1278,18 @@ export interface components {
         };
         /** Fill */
         Fill: {
+            /** Blocked */
+            blocked: number;
+            /** Condenser Air */
+            condenser_air: number;
             /** Condenser Gas */
             condenser_gas: number;
             /** Condenser Liquid */
             condenser_liquid: number;
             /** Condenser Two Phase */
             condenser_two_phase: number;
+            /** Evaporator Air */
+            evaporator_air: number;
             /** Evaporator Boiling */
             evaporator_boiling: number;
             /** Flash */
@@ -801,8 +1298,52 @@ export interface components {
             flood_back: boolean;
             /** Frosting */
             frosting: boolean;
+            /** Glass */
+            glass: boolean;
+            /** Opening */
+            opening: number;
             /** Receiver */
             receiver: number | null;
+            /** Second */
+            second: string | null;
+            /** Slugging */
+            slugging: boolean;
+            /** Stands */
+            stands: boolean;
+            /** Swings */
+            swings: boolean;
+        };
+        /** FrameReading */
+        FrameReading: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+        };
+        /** FrameRow */
+        FrameRow: {
+            fill: components["schemas"]["Fill"];
+            /** Readings */
+            readings: components["schemas"]["FrameReading"][];
+            /** Running */
+            running: boolean;
+            /** Time S */
+            time_s: number;
+        };
+        /** GridReply */
+        GridReply: {
+            /** By */
+            by: string;
+            /** Difference Unit */
+            difference_unit: string;
+            /** Outdoor */
+            outdoor: number[];
+            /** Rows */
+            rows: (number | null)[][];
+            /** Unit */
+            unit: string;
+            /** Wet Bulb */
+            wet_bulb: number[];
         };
         /** HardReason */
         HardReason: {
@@ -819,6 +1360,20 @@ export interface components {
             points: number;
             /** Reasons */
             reasons: components["schemas"]["HardReason"][];
+        };
+        /** ImportBody */
+        ImportBody: {
+            /** Scenarios */
+            scenarios: {
+                [key: string]: unknown;
+            }[];
+        };
+        /** ImportReply */
+        ImportReply: {
+            /** Added */
+            added: components["schemas"]["ScenarioRow"][];
+            /** Refused */
+            refused: components["schemas"]["Refused"][];
         };
         /** Judged */
         Judged: {
@@ -847,6 +1402,19 @@ export interface components {
             /** Severities */
             severities: string;
         };
+        /** Loop */
+        Loop: {
+            /** Enthalpy Unit */
+            enthalpy_unit: string;
+            /** Now */
+            now: components["schemas"]["Corner"][];
+            /** Pressure Unit */
+            pressure_unit: string;
+            /** Refrigerant */
+            refrigerant: string;
+            /** Sound */
+            sound: components["schemas"]["Corner"][];
+        };
         /** MachineRow */
         MachineRow: {
             /** Application */
@@ -866,6 +1434,9 @@ export interface components {
             /** On Paper */
             on_paper: boolean;
             plate: components["schemas"]["Plates"];
+            /** Points */
+            points: components["schemas"]["PointRow"][];
+            presets: components["schemas"]["Presets"];
             /** Receiver */
             receiver: boolean;
             /** Refrigerant */
@@ -902,6 +1473,15 @@ export interface components {
             question: string;
             /** Text */
             text: string;
+        };
+        /** NearRow */
+        NearRow: {
+            /** Distance */
+            distance: number;
+            /** Fault */
+            fault: string;
+            /** Name */
+            name: string;
         };
         /** NextStep */
         NextStep: {
@@ -1218,6 +1798,156 @@ export interface components {
             /** Us */
             us: components["schemas"]["PlateLine"][];
         };
+        /** PointRow */
+        PointRow: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Needed */
+            needed: boolean;
+            /** Usual */
+            usual: boolean;
+        };
+        /** PracticeBody */
+        PracticeBody: {
+            /** Base */
+            base: string;
+            /**
+             * Changes
+             * @default {}
+             */
+            changes: {
+                [key: string]: unknown;
+            };
+            /** Name */
+            name: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /** PracticeChoice */
+        PracticeChoice: {
+            /** High */
+            high: number | null;
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Low */
+            low: number | null;
+            /** Reason */
+            reason: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: unknown;
+            /** Words */
+            words: string[];
+        };
+        /** PresetFault */
+        PresetFault: {
+            /** Id */
+            id: string;
+            /** Severity */
+            severity: number;
+        };
+        /** Presets */
+        Presets: {
+            /** Faults */
+            faults: components["schemas"]["FaultPreset"][];
+            /** Weather */
+            weather: components["schemas"]["WeatherPreset"][];
+        };
+        /** ProjectedReply */
+        ProjectedReply: {
+            /** Revision */
+            revision: number;
+            /** Shown */
+            shown: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /** ProjectionBody */
+        ProjectionBody: {
+            /**
+             * Altitude Ft
+             * @default 0
+             */
+            altitude_ft: number;
+            /**
+             * Box F
+             * @default null
+             */
+            box_f: number | null;
+            /**
+             * Complaint
+             * @default
+             */
+            complaint: string;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: components["schemas"]["PlantedFault"][];
+            /**
+             * Given Readings
+             * @default null
+             */
+            given_readings: string[] | null;
+            /**
+             * History
+             * @default
+             */
+            history: string;
+            /**
+             * Instruments
+             * @default analogue
+             */
+            instruments: string;
+            /**
+             * Look Round
+             * @default []
+             */
+            look_round: string[];
+            /** Machine */
+            machine: string;
+            /**
+             * Outdoor Db F
+             * @default 95
+             */
+            outdoor_db_f: number;
+            /**
+             * Return Db F
+             * @default null
+             */
+            return_db_f: number | null;
+            /**
+             * Return Wb F
+             * @default null
+             */
+            return_wb_f: number | null;
+            /**
+             * School
+             * @default plate_and_formula
+             */
+            school: string;
+            /**
+             * Units
+             * @default us
+             * @enum {string}
+             */
+            units: "us" | "si";
+            /**
+             * Water In F
+             * @default null
+             */
+            water_in_f: number | null;
+        };
         /** ProofReply */
         ProofReply: {
             /** Answer */
@@ -1225,6 +1955,7 @@ export interface components {
             difficulty: components["schemas"]["Hardness"] | null;
             /** Equals */
             equals: components["schemas"]["LookAlikeRow"][];
+            judged: components["schemas"]["Judged"];
             /** Left */
             left: string[];
             /** Nearest */
@@ -1301,6 +2032,45 @@ export interface components {
              * @default null
              */
             water_in_f: number | null;
+        };
+        /** PtReply */
+        PtReply: {
+            /** Blend */
+            blend: boolean;
+            /** Pressure Unit */
+            pressure_unit: string;
+            /** Refrigerant */
+            refrigerant: string;
+            /** Rows */
+            rows: components["schemas"]["PtRow"][];
+            /** Safety Class */
+            safety_class: string;
+            /** Temperature Unit */
+            temperature_unit: string;
+        };
+        /** PtRow */
+        PtRow: {
+            /** Bubble */
+            bubble: number | null;
+            /** Dew */
+            dew: number | null;
+            /** Temperature */
+            temperature: number;
+        };
+        /** PutUpReply */
+        PutUpReply: {
+            /** Created At */
+            created_at: string;
+            /** Id */
+            id: number;
+            /** Shown */
+            shown: string[];
+            /** Step */
+            step: string;
+            /** Tests */
+            tests: string[];
+            /** Token */
+            token: string;
         };
         /** Quantity */
         Quantity: {
@@ -1402,6 +2172,46 @@ export interface components {
                 [key: string]: unknown;
             }[];
         };
+        /** RefrigerantList */
+        RefrigerantList: {
+            /** Refrigerants */
+            refrigerants: components["schemas"]["RefrigerantRow"][];
+        };
+        /** RefrigerantRow */
+        RefrigerantRow: {
+            /** Blend */
+            blend: boolean;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Safety Class */
+            safety_class: string;
+        };
+        /** Refused */
+        Refused: {
+            /** Field */
+            field: string | null;
+            /** Message */
+            message: string;
+            /** Position */
+            position: number;
+            /** Title */
+            title: string;
+        };
+        /** RemoteReply */
+        RemoteReply: {
+            /** Created At */
+            created_at: string;
+            /** Id */
+            id: number;
+            /** Shown */
+            shown: string[];
+            /** Step */
+            step: string;
+            /** Tests */
+            tests: string[];
+        };
         /** ReportRow */
         ReportRow: {
             /** Asked */
@@ -1462,6 +2272,11 @@ export interface components {
              */
             altitude_ft: number;
             /**
+             * Box F
+             * @default null
+             */
+            box_f: number | null;
+            /**
              * Complaint
              * @default
              */
@@ -1505,10 +2320,16 @@ export interface components {
             machine: string;
             /** Outdoor Db F */
             outdoor_db_f: number;
-            /** Return Db F */
-            return_db_f: number;
-            /** Return Wb F */
-            return_wb_f: number;
+            /**
+             * Return Db F
+             * @default null
+             */
+            return_db_f: number | null;
+            /**
+             * Return Wb F
+             * @default null
+             */
+            return_wb_f: number | null;
             /**
              * School
              * @default plate_and_formula
@@ -1534,8 +2355,18 @@ export interface components {
              * @default 3
              */
             spread_return_df: number;
+            /**
+             * Tags
+             * @default []
+             */
+            tags: string[];
             /** Title */
             title: string;
+            /**
+             * Water In F
+             * @default null
+             */
+            water_in_f: number | null;
         };
         /** ScenarioList */
         ScenarioList: {
@@ -1544,6 +2375,8 @@ export interface components {
         };
         /** ScenarioRow */
         ScenarioRow: {
+            /** Archived */
+            archived: boolean;
             /** Body */
             body: {
                 [key: string]: unknown;
@@ -1554,21 +2387,48 @@ export interface components {
             fault_name: string;
             /** Id */
             id: number;
+            /** Level */
+            level: number | null;
             /** Machine Name */
             machine_name: string;
+            /** Mine */
+            mine: boolean;
+            /** On Paper */
+            on_paper: boolean;
+            /** One Answer */
+            one_answer: boolean | null;
+            /** Owner */
+            owner: string;
+            /** Proof */
+            proof: string;
             /** Severity Text */
             severity_text: string;
+            /** Shared */
+            shared: boolean;
+            /** Sheets */
+            sheets: number;
+            /** Tags */
+            tags: string[];
             /** Title */
             title: string;
             /** Version */
             version: number;
         };
+        /** SchoolList */
+        SchoolList: {
+            /** Schools */
+            schools: components["schemas"]["SchoolRow"][];
+        };
         /** SchoolRow */
         SchoolRow: {
+            /** Choices */
+            choices: components["schemas"]["PracticeChoice"][];
             /** Id */
             id: string;
             /** Name */
             name: string;
+            /** Own */
+            own: boolean;
             /** Reasons */
             reasons: {
                 [key: string]: string;
@@ -1579,6 +2439,11 @@ export interface components {
             /** Csrf */
             csrf: string;
             user: components["schemas"]["User"] | null;
+        };
+        /** ShareBody */
+        ShareBody: {
+            /** Shared */
+            shared: boolean;
         };
         /** SheetBody */
         SheetBody: {
@@ -1647,6 +2512,34 @@ export interface components {
             /** Units */
             units: string;
         };
+        /** SignatureLevel */
+        SignatureLevel: {
+            /** Arrow */
+            arrow: string | null;
+            /** Level */
+            level: string;
+            /** Severity */
+            severity: number;
+            /** Value */
+            value: number | null;
+        };
+        /** SignatureRow */
+        SignatureRow: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Levels */
+            levels: components["schemas"]["SignatureLevel"][];
+            /** Sound */
+            sound: number;
+            /** Unit */
+            unit: string;
+            /** Values */
+            values: (number | null)[];
+            /** Xs */
+            xs: number[];
+        };
         /** SplitRow */
         SplitRow: {
             /** Id */
@@ -1680,6 +2573,92 @@ export interface components {
             refused: boolean;
             /** Said */
             said: string[];
+        };
+        /** StoryBody */
+        StoryBody: {
+            /**
+             * Altitude Ft
+             * @default 0
+             */
+            altitude_ft: number;
+            /**
+             * Box F
+             * @default null
+             */
+            box_f: number | null;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: components["schemas"]["PlantedFault"][];
+            /**
+             * Given Tests
+             * @default []
+             */
+            given_tests: string[];
+            /**
+             * Instruments
+             * @default analogue
+             */
+            instruments: string;
+            /** Machine */
+            machine: string;
+            /**
+             * Outdoor Db F
+             * @default 95
+             */
+            outdoor_db_f: number;
+            /**
+             * Return Db F
+             * @default null
+             */
+            return_db_f: number | null;
+            /**
+             * Return Wb F
+             * @default null
+             */
+            return_wb_f: number | null;
+            /**
+             * School
+             * @default plate_and_formula
+             */
+            school: string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+            /**
+             * Units
+             * @default us
+             * @enum {string}
+             */
+            units: "us" | "si";
+            /**
+             * Water In F
+             * @default null
+             */
+            water_in_f: number | null;
+        };
+        /** StoryReply */
+        StoryReply: {
+            /** Complaint */
+            complaint: string;
+            /** History */
+            history: string;
+            /** Look Round */
+            look_round: string[];
+        };
+        /** TargetReply */
+        TargetReply: {
+            /** Chart */
+            chart: number;
+            /** Formula */
+            formula: number;
+            /** Note */
+            note: string;
+            /** Unit */
+            unit: string;
         };
         /** TestBody */
         TestBody: {
@@ -1792,6 +2771,131 @@ export interface components {
             /** Wet Pct */
             wet_pct: number;
         };
+        /** TrendBody */
+        TrendBody: {
+            /**
+             * Altitude Ft
+             * @default 0
+             */
+            altitude_ft: number;
+            /**
+             * Box F
+             * @default null
+             */
+            box_f: number | null;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: components["schemas"]["PlantedFault"][];
+            /**
+             * Instruments
+             * @default analogue
+             */
+            instruments: string;
+            /** Machine */
+            machine: string;
+            /**
+             * Outdoor Db F
+             * @default 95
+             */
+            outdoor_db_f: number;
+            /** Over */
+            over: string;
+            /**
+             * Return Db F
+             * @default null
+             */
+            return_db_f: number | null;
+            /**
+             * Return Wb F
+             * @default null
+             */
+            return_wb_f: number | null;
+            /**
+             * School
+             * @default plate_and_formula
+             */
+            school: string;
+            /**
+             * Units
+             * @default us
+             * @enum {string}
+             */
+            units: "us" | "si";
+            /**
+             * Water In F
+             * @default null
+             */
+            water_in_f: number | null;
+        };
+        /** TrendMark */
+        TrendMark: {
+            /** Text */
+            text: string;
+            /** X */
+            x: number;
+        };
+        /** TrendReply */
+        TrendReply: {
+            /** Label */
+            label: string;
+            /** Marks */
+            marks: components["schemas"]["TrendMark"][];
+            /** Now */
+            now: number;
+            /** Over */
+            over: string;
+            /** Series */
+            series: components["schemas"]["TrendSeries"][];
+            /** Shows */
+            shows: components["schemas"]["TrendShow"][];
+            /** Trips */
+            trips: components["schemas"]["TrendTrip"][];
+            /** Unit */
+            unit: string;
+            /** Xs */
+            xs: number[];
+        };
+        /** TrendSeries */
+        TrendSeries: {
+            /** Band High */
+            band_high: (number | null)[];
+            /** Band Low */
+            band_low: (number | null)[];
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Sound */
+            sound: (number | null)[];
+            /** Unit */
+            unit: string;
+            /** Values */
+            values: (number | null)[];
+        };
+        /** TrendShow */
+        TrendShow: {
+            /** At */
+            at: number;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Verdict */
+            verdict: string;
+            /** Was */
+            was: string;
+        };
+        /** TrendTrip */
+        TrendTrip: {
+            /** Cutout */
+            cutout: string;
+            /** From */
+            from: number;
+            /** To */
+            to: number;
+        };
         /** TripReply */
         TripReply: {
             /** After S */
@@ -1824,6 +2928,18 @@ export interface components {
             /** Verdict */
             verdict: string;
         };
+        /** TurnBody */
+        TurnBody: {
+            /** Shown */
+            shown: string[];
+            /** Step */
+            step: string;
+            /**
+             * Test
+             * @default null
+             */
+            test: string | null;
+        };
         /** User */
         User: {
             /** Login */
@@ -1836,6 +2952,41 @@ export interface components {
             school: string;
             /** Time Zone */
             time_zone: string;
+        };
+        /** VersionList */
+        VersionList: {
+            /** Versions */
+            versions: components["schemas"]["VersionRow"][];
+        };
+        /** VersionRow */
+        VersionRow: {
+            /** Body */
+            body: {
+                [key: string]: unknown;
+            };
+            /** Changes */
+            changes: string[];
+            /** Created At */
+            created_at: string;
+            /** Sheets */
+            sheets: number;
+            /** Version */
+            version: number;
+            /** Writer */
+            writer: string;
+        };
+        /** WeatherPreset */
+        WeatherPreset: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+            /** Why */
+            why: string;
         };
         /** WeatherRow */
         WeatherRow: {
@@ -1982,6 +3133,39 @@ export interface operations {
             };
         };
     };
+    bench_bench_story_bench_story_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StoryBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoryReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
     bench_bench_test_bench_test_post: {
         parameters: {
             query?: never;
@@ -2002,6 +3186,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TestReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    bench_bench_trend_bench_trend_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrendBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrendReply"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -2366,6 +3583,257 @@ export interface operations {
             };
         };
     };
+    practices_practice_list_practices_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    practices_practice_keep_practices_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PracticeBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    practices_practice_remove_practices__string_practice_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practice_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    projections_projected_projected_get: {
+        parameters: {
+            query?: {
+                units?: "us" | "si";
+                since?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectedReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    projections_projection_current_projections_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurrentReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    projections_projection_put_up_projections_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProjectionBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PutUpReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    projections_projection_end_projections_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurrentReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    projections_projection_turn_projections__int_projection_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                projection_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TurnBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemoteReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
     bench_prove_scenario_prove_post: {
         parameters: {
             query?: never;
@@ -2399,9 +3867,288 @@ export interface operations {
             };
         };
     };
-    scenarios_scenario_list_scenarios_get: {
+    reference_dome_read_reference_dome__string_refrigerant__get: {
+        parameters: {
+            query?: {
+                units?: "us" | "si";
+            };
+            header?: never;
+            path: {
+                refrigerant: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DomeReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    reference_fault_entry_reference_faults__string_fault_id__get: {
+        parameters: {
+            query?: {
+                units?: "us" | "si";
+                machine?: string;
+                school?: string;
+            };
+            header?: never;
+            path: {
+                fault_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    reference_pt_chart_reference_pt__string_refrigerant__get: {
+        parameters: {
+            query?: {
+                units?: "us" | "si";
+            };
+            header?: never;
+            path: {
+                refrigerant: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PtReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    reference_pt_print_reference_pt__string_refrigerant__chart_pdf_get: {
+        parameters: {
+            query?: {
+                units?: "us" | "si";
+            };
+            header?: never;
+            path: {
+                refrigerant: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    reference_pt_convert_reference_pt__string_refrigerant__convert_get: {
+        parameters: {
+            query?: {
+                units?: "us" | "si";
+                pressure?: number | null;
+                temperature?: number | null;
+            };
+            header?: never;
+            path: {
+                refrigerant: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConvertReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    reference_refrigerant_list_reference_refrigerants_get: {
         parameters: {
             query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefrigerantList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    reference_superheat_one_reference_superheat_get: {
+        parameters: {
+            query: {
+                units?: "us" | "si";
+                return_wb: number;
+                outdoor_db: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    reference_superheat_grid_reference_superheat_chart_get: {
+        parameters: {
+            query?: {
+                units?: "us" | "si";
+                by?: "formula" | "chart";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    reference_superheat_print_reference_superheat_chart_pdf_get: {
+        parameters: {
+            query?: {
+                units?: "us" | "si";
+                by?: "formula" | "chart";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    scenarios_scenario_list_scenarios_get: {
+        parameters: {
+            query?: {
+                archived?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -2448,6 +4195,61 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScenarioRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    scenarios_scenario_files_scenarios_files_get: {
+        parameters: {
+            query: {
+                ids: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    scenarios_scenario_import_scenarios_import_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportReply"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -2545,6 +4347,166 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScenarioList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    scenarios_scenario_copy_scenarios__int_scenario_id__copy_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scenario_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScenarioRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    scenarios_scenario_restore_scenarios__int_scenario_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scenario_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScenarioRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    scenarios_scenario_share_scenarios__int_scenario_id__sharing_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scenario_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScenarioRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    scenarios_scenario_versions_scenarios__int_scenario_id__versions_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scenario_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    scenarios_scenario_again_scenarios__int_scenario_id__versions__int_version__again_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scenario_id: number;
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScenarioRow"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -8,19 +8,23 @@ from wolfsbane.acting.script import SCHEMA, play, script
 from wolfsbane.acting.words import CUTOUTS
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
-from wolfsbane.cycle.instruments import KITS
+from wolfsbane.cycle.instruments import KITS, points_for, read
 from wolfsbane.cycle.units import KG_PER_OZ, SYSTEMS, from_display, to_display
-from wolfsbane.diagnosis.targets import bands, school
+from wolfsbane.diagnosis.targets import bands
+from wolfsbane.exercise.bench import fill
 from wolfsbane.exercise.correction import correction
 from wolfsbane.server.api.acting_models import ActBody, ActionList, ActReply, OwnPath, PlanReply, UnitsQuery
 from wolfsbane.server.api.bench import situation
 from wolfsbane.server.api.bench_models import BenchBody
 from wolfsbane.server.own_machines import machine_called
+from wolfsbane.server.own_practices import practice_called
 from wolfsbane.server.security import INSTRUCTOR, roles
 
 api = APIBlueprint("acting", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="acting")])
 #: most rows of a trace that are sent; a long one is thinned evenly, ends kept
 _MOST_ROWS = 600
+#: most pictures of the circuit that are sent with it
+_MOST_FRAMES = 60
 
 
 @api.get("/actions/<string:machine_id>", responses={200: ActionList})
@@ -51,7 +55,7 @@ def _own_faults(faults):
 def act_out(body: ActBody):
     """Play steps on the machine as it is planted: what each said, and the figures over time."""
     m, weather, faults = situation(body)
-    practice, unit = school(body.school), SYSTEMS[body.units]
+    practice, unit = practice_called(body.school), SYSTEMS[body.units]
     degree = from_display("difference", 1.8, body.units)
     written = script({"schema": SCHEMA, "actions": [
         {"do": s.do, **{k: v for k, v in s.arguments.items() if v is not None}} for s in body.steps] or [{"do": "wait", "minutes": 1}],
@@ -63,13 +67,14 @@ def act_out(body: ActBody):
         played = play(m, weather, _own_faults(faults), written, body.units)
     except NoConvergenceError as error:
         return found | {"refusal": str(error), "steps": [], "trace": [], "weights": None, "running": False, "tripped": None, "minutes": 0,
-                        "left": []}
+                        "left": [], "frames": []}
     data, names = played.to_json(), {row["id"]: row["name"] for row in action_rows()}
     site = played.site
     return found | {
         "refusal": None, "steps": [{**row, "name": names[row["do"]]} for row in data["steps"]] if body.steps else [],
         "trace": _thinned([_row(m, body.units) for m in played.moments]), "running": site.running,
         "tripped": None if site.trip is None else CUTOUTS[site.trip.cutout], "minutes": data["end"]["minutes"],
+        "frames": _frames(m, played.moments, body) if body.frames else [],
         "left": data["end"]["left_temporary"] + (["the leak is still open"] if site.leaking else []),
         "weights": {**data["weights"], "cylinders": [{"id": k, **v} for k, v in data["weights"]["cylinders"].items()]}}
 
@@ -89,8 +94,19 @@ def _row(moment, system):
     return found
 
 
-def _thinned(rows):
-    step = max(1, -(-len(rows) // _MOST_ROWS))
+def _frames(m, moments, body):
+    """Pictures of the circuit on the way: fill and the readings on it, at most :data:`_MOST_FRAMES`."""
+    keys, first = points_for(m), moments[0].state
+    frames = []
+    for row in _thinned(list(moments), _MOST_FRAMES):
+        shown = read(row.state, body.instruments, body.units, machine=m, keys=keys)
+        frames.append({"time_s": row.time_s, "running": row.running, "fill": fill(row.state, first),
+                       "readings": [{"id": k, "text": r.text} for k, r in shown.items()]})
+    return frames
+
+
+def _thinned(rows, most=_MOST_ROWS):
+    step = max(1, -(-len(rows) // most))
     return rows[::step] if (len(rows) - 1) % step == 0 else [*rows[::step], rows[-1]]
 
 
@@ -101,7 +117,7 @@ def plan_out(body: BenchBody):
     if body.instruments not in KITS:
         raise BadInputError("instruments", body.instruments, ", ".join(KITS))
     m, weather, faults = situation(body)
-    found = correction(m, weather, _own_faults(faults), school(body.school), body.instruments, body.units)
+    found = correction(m, weather, _own_faults(faults), practice_called(body.school), body.instruments, body.units)
     if found["refusal"]:
         return {"refusal": found["refusal"], "first": "", "minutes": 0, "steps": [], "proof": {}, "proof_trips": None, "wrong": []}
     return {**found, "first": found["first"]["text"], "proof": found["proof"]["figures"], "proof_trips": found["proof"]["trips"]}

@@ -4,7 +4,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, create_model
 
-from wolfsbane.server.api.bench_models import BenchBody
+from wolfsbane.server.api.bench_models import BenchBody, Fill
 from wolfsbane.server.api.models import Model, Number, Text, Units
 from wolfsbane.tuning.plate import APPLICATIONS, CONDENSERS, METERING, NUMBERS
 
@@ -52,6 +52,7 @@ class ActBody(BenchBody):
     steps: Annotated[list[DoneBody], Field(max_length=60)] = []
     outdoor_per_h: Number = 0
     return_per_h: Number = 0
+    frames: bool = False
 
 
 class StepRow(Model):
@@ -104,6 +105,18 @@ class BandRow(Model):
     high: float
 
 
+class FrameReading(Model):
+    id: str
+    text: str
+
+
+class FrameRow(Model):
+    time_s: float
+    running: bool
+    fill: Fill
+    readings: list[FrameReading]
+
+
 class ActReply(Model):
     refusal: str | None
     units: dict[str, str]
@@ -114,6 +127,7 @@ class ActReply(Model):
     tripped: str | None
     minutes: float
     left: list[str]
+    frames: list[FrameRow]
     bands: dict[str, BandRow]
 
 

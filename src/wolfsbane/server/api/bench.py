@@ -1,5 +1,7 @@
 """The bench, its tests and its catalogue. For instructors: it shows the answer."""
 
+import random
+
 from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.cycle.conditions import for_machine
@@ -9,13 +11,14 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import KITS
 from wolfsbane.diagnosis.diagnose import NOT_ENOUGH, NOT_SETTLED, diagnose
 from wolfsbane.diagnosis.observed import observed
-from wolfsbane.diagnosis.targets import school
 from wolfsbane.exercise import bench
 from wolfsbane.exercise.catalogue import fault_catalogue, machine_catalogue, school_catalogue
+from wolfsbane.exercise.pictures import trend
+from wolfsbane.exercise.story import draft
+from wolfsbane.exercise.wording import fitted
 from wolfsbane.server.api.bench_models import (
     BenchBody,
     BenchReply,
-    CatalogueReply,
     DiagnosisReply,
     ProofReply,
     ProveBody,
@@ -23,7 +26,10 @@ from wolfsbane.server.api.bench_models import (
     TestBody,
     TestReply,
 )
+from wolfsbane.server.api.catalogue_models import CatalogueReply
+from wolfsbane.server.api.picture_models import StoryBody, StoryReply, TrendBody, TrendReply
 from wolfsbane.server.own_machines import machine_called, own_machines
+from wolfsbane.server.own_practices import own_practices, practice_called
 from wolfsbane.server.security import INSTRUCTOR, roles
 
 api = APIBlueprint("bench", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="bench")])
@@ -34,7 +40,7 @@ api = APIBlueprint("bench", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="
 def catalogue():
     """Machines, faults, schools of practice and instruments."""
     own = own_machines()
-    return {"machines": machine_catalogue(own), "faults": fault_catalogue(own), "schools": school_catalogue(),
+    return {"machines": machine_catalogue(own), "faults": fault_catalogue(own), "schools": school_catalogue(own_practices()),
             "instruments": list(KITS)}
 
 
@@ -53,7 +59,7 @@ def bench_solve(body: BenchBody):
     if body.instruments not in KITS:
         raise BadInputError("instruments", body.instruments, ", ".join(KITS))
     m, weather, faults = situation(body)
-    return bench.bench(m, weather, faults, school(body.school), body.instruments, body.units)
+    return bench.bench(m, weather, faults, practice_called(body.school), body.instruments, body.units)
 
 
 @api.post("/bench/test", responses={200: TestReply})
@@ -76,9 +82,27 @@ def prove_scenario(body: ProveBody):
         raise BadInputError("instruments", body.instruments, ", ".join(KITS))
     m, weather, faults = situation(body)
     try:
-        return bench.proved(m, weather, faults, body.instruments, tuple(body.given_tests), body.given_readings)
+        return bench.proved(m, weather, faults, body.instruments, tuple(body.given_tests), body.given_readings) | {
+            "judged": bench.judged(m, weather, faults, practice_called(body.school), body.instruments, body.units)}
     except NoConvergenceError as error:
         raise BadInputError("outdoor_db_f", body.outdoor_db_f, f"weather in which the sound machine runs ({error})") from None
+
+
+@api.post("/bench/trend", responses={200: TrendReply})
+@roles(INSTRUCTOR)
+def bench_trend(body: TrendBody):
+    """Every figure against the severity of one planted fault, or against one handle of the weather."""
+    m, weather, faults = situation(body)
+    return trend(m, weather, faults, practice_called(body.school), body.units, body.over)
+
+
+@api.post("/bench/story", responses={200: StoryReply})
+@roles(INSTRUCTOR)
+def bench_story(body: StoryBody):
+    """A draft of complaint, history and look-round for the machine as planted; another one for another ``turn``."""
+    m, _, faults = situation(body)
+    complaint, history, look_round = draft(faults, tuple(body.given_tests), random.Random(f"{m.id}/{body.turn}"), m)
+    return {"complaint": complaint, "history": history, "look_round": [fitted(line, m.metering) for line in look_round]}
 
 
 _ANSWERS = {NOT_SETTLED: "Not settled: wait", NOT_ENOUGH: "Not enough readings"}
@@ -88,6 +112,6 @@ _ANSWERS = {NOT_SETTLED: "Not settled: wait", NOT_ENOUGH: "Not enough readings"}
 @roles(INSTRUCTOR)
 def diagnose_readings(body: ReadingsBody):
     """Ranked explanations of a set of readings, complete or not, of any machine."""
-    found = diagnose(observed(body.model_dump(exclude={"school"})), school(body.school)).to_json()
+    found = diagnose(observed(body.model_dump(exclude={"school"})), practice_called(body.school)).to_json()
     found["ranked"] = [{**row, "name": _ANSWERS.get(row["fault"]) or bench.names(row["fault"])} for row in found["ranked"][:12]]
     return found

@@ -13,85 +13,6 @@ class Quantity(Model):
     text: str
 
 
-class MachineRow(Model):
-    id: str
-    name: str
-    refrigerant: str
-    safety_class: str
-    metering: str
-    application: str
-    condenser: str
-    receiver: bool
-    circuits: int
-    on_paper: bool
-    notes: str
-    weather: list["WeatherRow"]
-    tests: list["TestChoice"]
-    plate: "Plates"
-
-
-class PlateLine(Model):
-    label: str
-    text: str
-
-
-class Plates(Model):
-    us: list[PlateLine]
-    si: list[PlateLine]
-
-
-class TestChoice(Model):
-    id: str
-    name: str
-
-
-class CauseRow(Model):
-    id: str
-    look: str
-
-
-class WeatherRow(Model):
-    field: str
-    label: str
-    low: float
-    high: float
-    rated: float
-
-
-class FaultRow(Model):
-    id: str
-    name: str
-    parameter: str | None
-    unit: str | None
-    sound: float | None
-    limit: float | None
-    mild: float | None
-    moderate: float | None
-    severe: float | None
-    acts_on: str
-    on_paper: bool
-    machines: list[str]
-    causes: list["CauseRow"]
-    effect: str
-    remedy: str
-    hazard: str
-    rig: list[str]
-    tests: list[str]
-
-
-class SchoolRow(Model):
-    id: str
-    name: str
-    reasons: dict[str, str]
-
-
-class CatalogueReply(Model):
-    machines: list[MachineRow]
-    faults: list[FaultRow]
-    schools: list[SchoolRow]
-    instruments: list[str]
-
-
 class BenchBody(Model):
     machine: Annotated[Text, Field(max_length=60)]
     faults: Annotated[list[PlantedFault], Field(max_length=12)] = []
@@ -145,9 +66,34 @@ class Fill(Model):
     condenser_liquid: float
     evaporator_boiling: float
     flash: float
+    glass: bool
     flood_back: bool
+    slugging: bool
     frosting: bool
     receiver: float | None
+    evaporator_air: float
+    condenser_air: float
+    blocked: float
+    opening: float
+    swings: bool
+    stands: bool
+    second: str | None
+
+
+class Corner(Model):
+    id: str
+    label: str
+    reading: str | None
+    pressure: float
+    enthalpy: float
+
+
+class Loop(Model):
+    pressure_unit: str
+    enthalpy_unit: str
+    refrigerant: str
+    now: list[Corner]
+    sound: list[Corner]
 
 
 class LookAlikeRow(Model):
@@ -196,6 +142,7 @@ class ProofReply(Model):
     splits: list[SplitRow]
     left: list[str]
     difficulty: Hardness | None
+    judged: Judged
 
 
 class ReadingsBody(Model):
@@ -250,4 +197,4 @@ class BenchReply(Model):
     sound_fill: Fill | None
     capacity: Quantity | None
     signs: list[str]
-    judged: Judged | None
+    loop: Loop | None

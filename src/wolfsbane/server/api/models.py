@@ -53,43 +53,6 @@ class PlantedFault(Model):
 Names = Annotated[list[Annotated[Text, Field(max_length=60)]], Field(max_length=40)]
 
 
-class ScenarioBody(Model):
-    title: Annotated[Text, Field(min_length=1, max_length=120)]
-    machine: Annotated[Text, Field(max_length=60)]
-    faults: Annotated[list[PlantedFault], Field(max_length=3)] | None = None
-    fault: Annotated[Text, Field(max_length=60)] | None = None
-    severity: Number | None = None
-    outdoor_db_f: Number
-    return_db_f: Number
-    return_wb_f: Number
-    altitude_ft: Number = 0
-    instruments: Annotated[Text, Field(max_length=20)] = "analogue"
-    school: Annotated[Text, Field(max_length=60)] = "plate_and_formula"
-    spread_outdoor_df: Number = 6
-    spread_return_df: Number = 3
-    spread_depth_pct: Number = 15
-    complaint: Annotated[Text, Field(max_length=600)] = ""
-    history: Annotated[Text, Field(max_length=600)] = ""
-    given_readings: Names | None = None
-    given_tests: Names = []
-    look_round: Annotated[list[Annotated[Text, Field(max_length=200)]], Field(max_length=12)] = []
-
-
-class ScenarioRow(Model):
-    id: int
-    version: int
-    title: str
-    machine_name: str
-    fault_name: str
-    severity_text: str
-    created_at: str
-    body: dict[str, Any]
-
-
-class ScenarioList(Model):
-    scenarios: list[ScenarioRow]
-
-
 class ClassBody(Model):
     name: Annotated[Text, Field(min_length=1, max_length=80)]
     apprentices: Annotated[list[Annotated[Text, Field(min_length=1, max_length=80)]], Field(min_length=1, max_length=60)]

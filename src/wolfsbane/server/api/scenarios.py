@@ -1,67 +1,51 @@
-"""Scenarios and their versions."""
+"""The library: scenarios, their versions, sharing, files in and out."""
 
-from flask import current_app, g
+import json
+import re
+from dataclasses import replace
+
+from flask import Response, current_app, g
 from flask_openapi3 import APIBlueprint, Tag
 
-from wolfsbane.cycle.faults import FAULTS
-from wolfsbane.exercise.questions import fault_name
-from wolfsbane.exercise.scenario import SCHEMA, require_paper, scenario
-from wolfsbane.server.api.models import ScenarioBody, ScenarioList, ScenarioPath, ScenarioRow
-from wolfsbane.server.db.database import jsonb, queries
+from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.exercise.scenario import scenario
+from wolfsbane.server import library
+from wolfsbane.server.api.library_models import (
+    FilesQuery,
+    ImportBody,
+    ImportReply,
+    LibraryQuery,
+    ScenarioBody,
+    ScenarioList,
+    ScenarioRow,
+    ShareBody,
+    VersionList,
+    VersionPath,
+)
+from wolfsbane.server.api.models import ScenarioPath
+from wolfsbane.server.db.database import queries
 from wolfsbane.server.errors import not_found
 from wolfsbane.server.own_machines import own_machine
+from wolfsbane.server.own_practices import own_practice
 from wolfsbane.server.security import INSTRUCTOR, roles
 
 api = APIBlueprint("scenarios", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="scenarios")])
 
 
-def _row(row):
-    planned = scenario(row["body"])
-    body = planned.to_json()
-    return {
-        "id": row["id"], "version": row["version"], "title": body["title"],
-        "machine_name": planned.profile.name,
-        "fault_name": " and ".join(fault_name(f.id) for f in planned.faults) or fault_name("none"),
-        "severity_text": "; ".join(f"{f.severity:g}\u00a0{FAULTS[f.id].unit}, {FAULTS[f.id].parameter}" for f in planned.faults
-                                   if f.id in FAULTS),
-        "created_at": row["created_at"].isoformat(), "body": body}
-
-
 def _planned(body):
     """The checked scenario of a request, which may name one fault as older files do."""
-    own = {"own": own_machine(body.machine)}
+    own = {"own": own_machine(body.machine), "own_school": own_practice(body.school)}
     if body.faults is not None:
-        return require_paper(scenario({**body.model_dump(exclude={"fault", "severity"}), **own}))
-    return require_paper(scenario({"schema": 1, **body.model_dump(exclude={"faults"}), **own}))
-
-
-def add_version(connection, user, scenario_id, made):
-    """Write the next version of a scenario."""
-    queries.scenario_version_add(connection, school_id=user["school_id"], scenario_id=scenario_id,
-                                 schema_version=SCHEMA, body=jsonb(made.to_json()), sha256=made.content_hash(),
-                                 user_id=user["id"])
-
-
-def add_scenario(connection, user, made):
-    """A new scenario with its first version; returns its id."""
-    scenario_id = queries.scenario_add(connection, school_id=user["school_id"], user_id=user["id"])["id"]
-    add_version(connection, user, scenario_id, made)
-    return scenario_id
-
-
-def _found(connection, scenario_id):
-    row = queries.scenario_get(connection, school_id=g.user["school_id"], id=scenario_id)
-    if row is None:
-        raise not_found(f"scenario {scenario_id}")
-    return _row(row)
+        return scenario({**body.model_dump(exclude={"fault", "severity"}), **own})
+    return scenario({"schema": 1, **body.model_dump(exclude={"faults"}), **own})
 
 
 @api.get("/scenarios", responses={200: ScenarioList})
 @roles(INSTRUCTOR)
-def scenario_list():
-    """Every scenario of the school that is not archived."""
+def scenario_list(query: LibraryQuery):
+    """Every scenario one may see: one's own and what colleagues share."""
     with current_app.db.transaction() as connection:
-        return {"scenarios": [_row(r) for r in queries.scenario_list(connection, school_id=g.user["school_id"])]}
+        return {"scenarios": library.listed(connection, g.user, archived=query.archived)}
 
 
 @api.post("/scenarios", responses={201: ScenarioRow})
@@ -70,7 +54,7 @@ def scenario_add(body: ScenarioBody):
     """Save a new scenario."""
     made = _planned(body)
     with current_app.db.transaction() as connection:
-        return _found(connection, add_scenario(connection, g.user, made)), 201
+        return library.found(connection, library.add_scenario(connection, g.user, made)), 201
 
 
 @api.get("/scenarios/<int:scenario_id>", responses={200: ScenarioRow})
@@ -78,7 +62,7 @@ def scenario_add(body: ScenarioBody):
 def scenario_read(path: ScenarioPath):
     """One scenario in its newest version."""
     with current_app.db.transaction() as connection:
-        return _found(connection, path.scenario_id)
+        return library.found(connection, path.scenario_id)
 
 
 @api.put("/scenarios/<int:scenario_id>", responses={200: ScenarioRow})
@@ -87,10 +71,9 @@ def scenario_change(path: ScenarioPath, body: ScenarioBody):
     """Save a changed scenario as its next version; issued sheets keep theirs."""
     made = _planned(body)
     with current_app.db.transaction() as connection:
-        if queries.scenario_lock(connection, school_id=g.user["school_id"], id=path.scenario_id) is None:
-            raise not_found(f"scenario {path.scenario_id}")
-        add_version(connection, g.user, path.scenario_id, made)
-        return _found(connection, path.scenario_id)
+        library.held(connection, g.user, path.scenario_id)
+        library.add_version(connection, g.user, path.scenario_id, made)
+        return library.found(connection, path.scenario_id)
 
 
 @api.delete("/scenarios/<int:scenario_id>", responses={200: ScenarioList})
@@ -98,6 +81,89 @@ def scenario_change(path: ScenarioPath, body: ScenarioBody):
 def scenario_archive(path: ScenarioPath):
     """Archive a scenario."""
     with current_app.db.transaction() as connection:
-        if not queries.scenario_archive(connection, school_id=g.user["school_id"], id=path.scenario_id):
+        if library.held(connection, g.user, path.scenario_id)["archived_at"] is not None:
             raise not_found(f"scenario {path.scenario_id}")
-        return {"scenarios": [_row(r) for r in queries.scenario_list(connection, school_id=g.user["school_id"])]}
+        queries.scenario_archive(connection, school_id=g.user["school_id"], id=path.scenario_id)
+        return {"scenarios": library.listed(connection, g.user)}
+
+
+@api.post("/scenarios/<int:scenario_id>/restore", responses={200: ScenarioRow})
+@roles(INSTRUCTOR)
+def scenario_restore(path: ScenarioPath):
+    """Bring an archived scenario back."""
+    with current_app.db.transaction() as connection:
+        library.held(connection, g.user, path.scenario_id)
+        queries.scenario_restore(connection, school_id=g.user["school_id"], id=path.scenario_id)
+        return library.found(connection, path.scenario_id)
+
+
+@api.put("/scenarios/<int:scenario_id>/sharing", responses={200: ScenarioRow})
+@roles(INSTRUCTOR)
+def scenario_share(path: ScenarioPath, body: ShareBody):
+    """Let the whole school see, copy and issue a scenario, or only its maker."""
+    with current_app.db.transaction() as connection:
+        library.held(connection, g.user, path.scenario_id)
+        queries.scenario_share(connection, school_id=g.user["school_id"], id=path.scenario_id, shared=body.shared)
+        return library.found(connection, path.scenario_id)
+
+
+@api.post("/scenarios/<int:scenario_id>/copy", responses={201: ScenarioRow})
+@roles(INSTRUCTOR)
+def scenario_copy(path: ScenarioPath):
+    """Duplicate a scenario, one's own or a colleague's; the copy is one's own."""
+    with current_app.db.transaction() as connection:
+        made = scenario(library.found(connection, path.scenario_id)["body"])
+        copy = replace(made, title=f"{made.title[:112]} (copy)")
+        return library.found(connection, library.add_scenario(connection, g.user, copy)), 201
+
+
+@api.get("/scenarios/<int:scenario_id>/versions", responses={200: VersionList})
+@roles(INSTRUCTOR)
+def scenario_versions(path: ScenarioPath):
+    """Every version with what changed, newest first."""
+    with current_app.db.transaction() as connection:
+        return {"versions": library.versions(connection, g.user, path.scenario_id)}
+
+
+@api.post("/scenarios/<int:scenario_id>/versions/<int:version>/again", responses={200: ScenarioRow})
+@roles(INSTRUCTOR)
+def scenario_again(path: VersionPath):
+    """Make an older version the newest one again; nothing in between is lost."""
+    with current_app.db.transaction() as connection:
+        library.held(connection, g.user, path.scenario_id)
+        rows = library.versions(connection, g.user, path.scenario_id)
+        body = next((r["body"] for r in rows if r["version"] == path.version), None)
+        if body is None:
+            raise not_found(f"version {path.version}")
+        library.add_version(connection, g.user, path.scenario_id, scenario(body))
+        return library.found(connection, path.scenario_id)
+
+
+@api.get("/scenarios/files")
+@roles(INSTRUCTOR)
+def scenario_files(query: FilesQuery):
+    """Scenarios as a file: one alone in the scenario format, several as {"scenarios": [...]}."""
+    with current_app.db.transaction() as connection:
+        bodies = [library.found(connection, int(part))["body"] for part in query.ids.split(",")]
+    name = re.sub(r"[^a-z0-9]+", "-", bodies[0]["title"].lower()).strip("-") if len(bodies) == 1 else f"{len(bodies)}-scenarios"
+    text = json.dumps(bodies[0] if len(bodies) == 1 else {"scenarios": bodies}, indent=2, ensure_ascii=False)
+    return Response(text, mimetype="application/json",
+                    headers={"Content-Disposition": f'attachment; filename="{name or "scenario"}.scenario.json"'})
+
+
+@api.post("/scenarios/import", responses={200: ImportReply})
+@roles(INSTRUCTOR)
+def scenario_import(body: ImportBody):
+    """Read scenarios from files, of any schema. What cannot be read is named and the rest comes in."""
+    added, refused = [], []
+    with current_app.db.transaction() as connection:
+        for position, data in enumerate(body.scenarios, 1):
+            try:
+                made = scenario(data)
+                library.keep_what_it_carries(connection, g.user, made)
+            except BadInputError as error:
+                refused.append({"position": position, "title": str(data.get("title", ""))[:120], "message": str(error),
+                                "field": error.field})
+                continue
+            added.append(library.found(connection, library.add_scenario(connection, g.user, made)))
+    return {"added": added, "refused": refused}

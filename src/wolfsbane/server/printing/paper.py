@@ -16,7 +16,7 @@ from wolfsbane.server.printing.dial_svg import data_uri, face_svg, needle_svg
 
 _HERE = Path(__file__).parent
 _BASE = "file:///paper/"
-_PAPER = {"us": "letter", "si": "A4"}
+PAPER_SIZES = {"us": "letter", "si": "A4"}
 #: wrong plans told on the key, of those the correction holds
 _WRONG_PLANS_SHOWN = 3
 _KEY_ROWS = (("suction_pressure", "Suction pressure"), ("head_pressure", "Head pressure"),
@@ -63,13 +63,21 @@ def _pdf(template, sheet, papers, prepare, progress):
               base_url=_BASE)
     for paper in papers:
         shown = {**paper, "calls": [prepare(body) for body in paper["calls"]]}
-        html = _templates.get_template(template).render(sheet=sheet, paper=shown, paper_size=_PAPER[sheet["units"]])
+        html = _templates.get_template(template).render(sheet=sheet, paper=shown, paper_size=PAPER_SIZES[sheet["units"]])
         document = HTML(string=html, url_fetcher=fetcher, base_url=_BASE).render(
             stylesheets=[css], font_config=fonts, cache=pictures)
         pages.extend(document.pages)
         if progress:
             progress()
     return document.copy(pages).write_pdf()
+
+
+def one_page(template, **given):
+    """PDF bytes of a template that stands by itself."""
+    fonts, fetcher = FontConfiguration(), _OwnFiles()
+    css = CSS(string=(_HERE / "templates" / "paper.css").read_text(), font_config=fonts, url_fetcher=fetcher, base_url=_BASE)
+    html = _templates.get_template(template).render(**given)
+    return HTML(string=html, url_fetcher=fetcher, base_url=_BASE).write_pdf(stylesheets=[css], font_config=fonts)
 
 
 def _dial(body, side, value):

@@ -1,131 +1,121 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { pointAlong, segments, serpentine } from './circuit'
+import CoilPicture from './CoilPicture.vue'
+import DeviceGlyph from './DeviceGlyph.vue'
+import ReadingChip from './ReadingChip.vue'
+import { planOf, VIEW, type Shape } from './circuit'
 
-const props = defineProps<{ reply: Schemas['BenchReply']; machine?: Schemas['MachineRow'] }>()
-const fill = computed(() => props.reply.fill)
-const sound = computed(() => props.reply.sound_fill)
-const text = (id: string) => (props.reply.readings.find((r) => r.id === id)?.now.text ?? '').replace(' to ', '–')
+type Fill = Schemas['Fill']
+/** `fill` and `sound` are the answer: a class gets neither. `readings` are texts by id; `given` null means no switches. */
+const props = defineProps<{
+  shape: Shape; fill: Fill | null; sound: Fill | null; readings: Record<string, string>; names: Record<string, string>
+  given: string[] | null; marks?: { place: string; text: string; name: string }[]; lively?: boolean
+}>()
+const emit = defineEmits<{ toggle: [id: string] }>()
 
-const metering = computed(() => props.machine?.metering ?? 'txv')
-const DEVICE: Record<string, string> = { txv: 'valve', eev: 'e-valve', fixed_orifice: 'orifice', capillary: 'capillary' }
-const boxed = computed(() => props.machine?.weather.some((w) => w.field === 'box_f') ?? false)
-const water = computed(() => props.machine?.condenser === 'water_cooled')
-const level = computed(() => fill.value?.receiver ?? null)
-const swings = (id: string) => ({ swings: text(id).includes('–') })
-
-const EVAPORATOR = [104, 112, 112, 156, 9, true] as const
-const CONDENSER = [552, 100, 104, 182, 10, false] as const
-const evaporatorPath = serpentine(...EVAPORATOR)
-const condenserPath = serpentine(...CONDENSER)
-const evaporator = computed(() => (fill.value ? segments([['boil', fill.value.evaporator_boiling], ['gas', 1]]) : []))
-const condenser = computed(() =>
-  fill.value ? segments([['hot', fill.value.condenser_gas], ['mix', fill.value.condenser_two_phase], ['liquid', 1]]) : [])
-const boilGhost = computed(() => pointAlong(...EVAPORATOR, sound.value?.evaporator_boiling ?? 0))
-const liquidGhost = computed(() => pointAlong(...CONDENSER, 1 - (sound.value?.condenser_liquid ?? 0)))
-const bubbles = computed(() => (fill.value && fill.value.flash > 0.001 ? Math.min(14, 3 + Math.round(fill.value.flash * 60)) : 0))
+const plan = computed(() => planOf(props.shape))
+const water = computed(() => props.shape.condenser === 'water_cooled')
+const pump = computed(() => props.shape.application.startsWith('heat_pump'))
+const packaged = computed(() => props.shape.application === 'package_unit')
+const reachIn = computed(() => props.shape.application === 'reach_in')
+const evaporator = (fill: Fill): [string, number][] => [['boil', fill.evaporator_boiling], ['gas', 1]]
+const condenser = (fill: Fill): [string, number][] => [['hot', fill.condenser_gas], ['mix', fill.condenser_two_phase], ['liquid', 1]]
+const level = computed(() => props.fill?.receiver ?? null)
+const flash = computed(() => (props.fill && props.fill.flash > 0.001 && !props.fill.stands ? Math.min(16, 4 + Math.round(props.fill.flash * 60)) : 0))
+/** On a class's screen a look through the sight glass is a reading, not a giveaway: it stays empty there. */
+const chips = computed(() => Object.entries(plan.value.spots).filter(([id]) => props.readings[id] !== undefined))
+const air = (share: number | undefined) => 1.4 + 2.6 * Math.min(Math.max(share ?? 1, 0), 1.2)
+const percent = (share: number | undefined) => (share !== undefined && Math.abs(share - 1) > 0.04 ? `${Math.round(100 * share)} % of it` : '')
+const CAPTION: Record<string, [string, string]> = { boxed: ['BOX', 'CONDENSING UNIT'], water: ['INDOOR', 'WATER-COOLED UNIT'], room: ['INDOOR', 'OUTDOOR'] }
+const caption = computed(() => CAPTION[props.shape.boxed ? 'boxed' : water.value ? 'water' : 'room'] as [string, string])
+const short = (id: string) => SHORT[id] ?? props.names[id] ?? id
+const SHORT: Record<string, string> = {
+  return_db: 'return air', return_wb: 'wet bulb', supply_db: 'supply air', suction_line: 'suction line', discharge_line: 'discharge', liquid_line: 'liquid line',
+  drier_out: 'after drier', outdoor_db: 'outdoor air', evaporator_inlet: 'coil inlet', evaporator_outlet: 'coil outlet', condenser_inlet: 'cond. inlet',
+  condenser_bend: 'cond. bend', condenser_outlet: 'cond. outlet', suction_before_valve: 'before valve', mixed_air: 'mixed air', supply_high: 'duct top',
+  supply_low: 'duct bottom', condenser_entering_air: 'air entering', condenser_leaving_air: 'air leaving', water_in: 'water in', water_out: 'water out',
+  compressor_amps: 'amps', airflow: 'airflow', static: 'static',
+}
+const label = (id: string) => (props.shape.boxed ? ({ return_db: 'box air', supply_db: 'off the coil', outdoor_db: 'at the unit' }[id] ?? short(id)) : short(id))
+const placed = computed(() => (props.marks ?? []).map((m, i) => ({ ...m, i, at: plan.value.marks[m.place] ?? { x: 20, y: 20 }, shift: (props.marks ?? []).slice(0, i).filter((o) => o.place === m.place).length * 20 })))
 </script>
 
 <template>
-  <svg viewBox="-30 12 790 390" role="img" aria-label="Circuit: how far the coils are filled, with readings where they are taken">
-    <rect x="72" y="52" width="176" height="262" rx="6" class="case" />
-    <text x="78" y="46" class="label">{{ boxed ? 'BOX' : 'INDOOR' }}</text>
-    <rect x="408" y="52" width="270" height="298" rx="6" class="case" />
-    <text x="414" y="46" class="label">{{ boxed ? 'CONDENSING UNIT' : 'OUTDOOR' }}{{ machine?.condenser === 'microchannel' ? ', MICROCHANNEL' : '' }}</text>
+  <svg :viewBox="`0 0 ${VIEW.width} ${VIEW.height}`" role="group" aria-label="The circuit, with readings where they are taken" :class="['circuit', { lively }]">
+    <rect v-if="packaged || reachIn" x="78" y="26" width="564" height="280" rx="8" class="case" />
+    <rect x="84" y="34" width="162" height="268" :rx="shape.boxed ? 2 : 7" :class="['case', { box: shape.boxed, inner: packaged || reachIn }]" />
+    <rect x="470" y="34" width="168" height="268" rx="7" :class="['case', { inner: packaged || reachIn }]" />
+    <text x="84" y="24" class="caption">{{ packaged ? 'ROOFTOP UNIT' : caption[0] }}</text>
+    <text v-if="!packaged" x="470" y="24" class="caption">{{ caption[1] }}</text>
+    <path v-if="!shape.boxed" d="M90 62V262M96 62V262M90 70l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8" class="filter" />
 
-    <path d="M216 112H276V30H360V312H430" class="pipe low thick" />
-    <path d="M552 282H520V374H74V268H104" class="pipe high" />
-    <path d="M450 292V74H552V100" class="pipe high" />
-    <circle cx="450" cy="312" r="20" class="machine" />
-    <path d="M442 303L460 312L442 321Z" class="machine-mark" />
-    <text x="450" y="346" class="small mid">compressor</text>
+    <path :d="plan.suction" class="pipe low jacket" /><path :d="plan.suction" :class="['pipe', 'low', 'wide']" />
+    <path v-if="fill?.frosting" d="M218 92H330V262" class="pipe rime" />
+    <path :d="plan.discharge" class="pipe high jacket thin" /><path :d="plan.discharge" class="pipe high pale" />
+    <path :d="plan.liquid" class="pipe high jacket thin" /><path :d="plan.liquid" class="pipe high" />
+    <g v-if="fill?.flood_back" class="drops"><circle v-for="n in 9" :key="n" :cx="n < 6 ? 330 : 330 + (n - 5) * 30" :cy="n < 6 ? 96 + n * 28 : 262" r="3.2" /></g>
+    <g v-if="flash" class="flash"><circle v-for="n in flash" :key="n" :cx="316 - n * 13" :cy="311 + (n % 3)" :r="1.4 + (n % 3) * 0.5" :style="{ animationDelay: `${(n * 137) % 900}ms` }" /></g>
 
-    <path :d="evaporatorPath" class="tube" />
-    <path v-for="part in evaporator" :key="part.kind" :d="evaporatorPath" pathLength="100" :class="['fill', part.kind]" :stroke-dasharray="part.dasharray" :stroke-dashoffset="part.dashoffset" />
-    <path :d="condenserPath" class="tube" />
-    <path v-for="part in condenser" :key="part.kind" :d="condenserPath" pathLength="100" :class="['fill', part.kind]" :stroke-dasharray="part.dasharray" :stroke-dashoffset="part.dashoffset" />
-    <g v-if="sound">
-      <path v-for="(p, n) in [boilGhost, liquidGhost]" :key="n" :d="`M${p.x} ${p.y - 11}l11 11l-11 11l-11 -11Z`" class="ghost" />
+    <CoilPicture :shape="plan.evaporator" :now="fill && !fill.stands ? evaporator(fill) : null" :sound="sound ? evaporator(sound) : null" look="fins" :iced="fill?.frosting" :blocked="fill?.blocked" />
+    <CoilPicture :shape="plan.condenser" :now="fill && !fill.stands ? condenser(fill) : null" :sound="sound ? condenser(sound) : null" :look="water ? 'water' : shape.condenser === 'microchannel' ? 'flat' : 'fins'" />
+
+    <g class="blower"><circle cx="228" cy="66" r="12" /><path d="M228 66q-8 -4 -6 -9M228 66q8 4 6 9M228 66q4 -8 9 -6M228 66q-4 8 -9 6" /></g>
+    <path v-if="!shape.boxed" d="M228 48V8m-7 9l7 -9l7 9" class="air" :style="{ strokeWidth: `${air(fill?.evaporator_air)}px` }" />
+    <g v-if="!water" class="blower"><ellipse cx="588" cy="46" rx="30" ry="6" /><path d="M560 46H616" /></g>
+    <path v-if="!water" d="M574 34V8m-6 8l6 -8l6 8M602 34V8m-6 8l6 -8l6 8" class="air" :style="{ strokeWidth: `${air(fill?.condenser_air)}px` }" />
+    <path d="M6 186H76m-9 -6l9 6l-9 6M6 206H76m-9 -6l9 6l-9 6" class="air" :style="{ strokeWidth: `${air(fill?.evaporator_air)}px` }" />
+    <text v-if="percent(fill?.evaporator_air)" x="4" y="176" class="share">{{ percent(fill?.evaporator_air) }}</text>
+    <template v-if="!water"><path d="M716 162H648m9 -6l-9 6l9 6M716 180H648m9 -6l-9 6l9 6" class="air" :style="{ strokeWidth: `${air(fill?.condenser_air)}px` }" /><text v-if="percent(fill?.condenser_air)" x="650" y="198" class="share">{{ percent(fill?.condenser_air) }}</text></template>
+    <template v-else><path d="M716 232H636m9 -6l-9 6l9 6M636 92H716m-9 -6l9 6l-9 6" class="air water" :style="{ strokeWidth: `${air(fill?.condenser_air)}px` }" /></template>
+
+    <g class="compressor"><path d="M488 240q0 -14 20 -14t20 14V278q0 12 -20 12t-20 -12Z" /><path v-if="fill?.flood_back" d="M490 272H526V278q0 11 -18 11t-18 -11Z" class="sump" /><path d="M502 250L516 258L502 266Z" class="mark" /></g>
+    <g v-if="pump" class="reversing"><rect x="478" y="166" width="60" height="22" rx="9" /><path d="M484 182Q508 166 532 182" /></g>
+    <g v-if="shape.receiver" class="receiver">
+      <rect x="562" y="250" width="44" height="46" rx="12" /><clipPath id="tank"><rect x="563" y="251" width="42" height="44" rx="11" /></clipPath>
+      <rect v-if="level !== null" x="562" :y="296 - 46 * level" width="44" :height="46 * level" class="held" clip-path="url(#tank)" />
+      <text x="612" y="270" class="tiny">receiver</text><text v-if="level !== null" x="612" y="284" class="tiny bold">{{ Math.round(level * 100) }} %</text>
     </g>
+    <g v-if="shape.receiver" class="glass"><circle cx="300" cy="312" r="10" /><circle v-if="fill && !fill.glass" cx="300" cy="312" r="7" class="full" /><g v-if="fill?.glass"><circle v-for="n in 5" :key="n" :cx="295 + (n % 3) * 5" :cy="307 + n * 2" r="1.8" class="bubble" /></g></g>
+    <g class="drier"><rect x="330" y="301" width="44" height="22" rx="8" /><path d="M338 301V323M366 301V323" /><text x="352" y="341" class="tiny mid">drier</text></g>
+    <DeviceGlyph :metering="shape.metering" :opening="fill ? fill.opening : null" :swings="fill?.swings ?? false" />
+    <text v-if="fill?.second" x="556" y="297" class="tiny" :class="{ warn: fill.second === 'stands' }">circuit 2 {{ fill.second }}</text>
+    <text v-else-if="shape.circuits === 2" x="556" y="297" class="tiny">one of two circuits</text>
+    <text v-if="fill?.stands" x="360" y="150" class="say">the compressor moves nothing</text>
+    <text v-else-if="fill?.slugging" x="346" y="60" class="say">liquid in slugs</text>
+    <text v-else-if="fill?.flood_back" x="346" y="60" class="say">liquid comes back</text>
 
-    <rect x="330" y="361" width="46" height="26" rx="10" class="drier" />
-    <text x="353" y="354" class="small mid">drier</text>
-    <g class="device">
-      <template v-if="metering === 'txv' || metering === 'eev'"><path d="M64 300L84 318H64L84 300Z" /><path d="M74 309V292M65 292H83" class="stem" /></template>
-      <path v-else-if="metering === 'capillary'" d="M74 322c-12 -3 -12 -9 0 -9s12 -7 0 -8s-12 -8 0 -9" class="stem" />
-      <path v-else d="M66 296H82V302H77V314H82V320H66V314H71V302H66Z" />
-    </g>
-    <text x="58" y="314" class="small end">{{ DEVICE[metering] }}</text>
-    <g v-if="level !== null" class="receiver">
-      <rect x="500" y="300" width="40" height="62" rx="14" />
-      <clipPath id="receiver-shape"><rect x="501" y="301" width="38" height="60" rx="13" /></clipPath>
-      <rect x="500" :y="362 - 62 * level" width="40" :height="62 * level" class="held" clip-path="url(#receiver-shape)" />
-      <text x="546" y="338" class="small">{{ Math.round(level * 100) }} %</text>
-      <circle cx="404" cy="374" r="10" :class="['glass', { clear: !bubbles }]" />
-    </g>
-    <g v-if="bubbles" class="bubbles"><circle v-for="n in bubbles" :key="n" :cx="80 + n * 17" :cy="373 + (n % 3) - 1" :r="1.6 + (n % 2)" /></g>
-    <g v-if="fill?.frosting" class="frost"><path v-for="n in 12" :key="n" :d="`M${98 + ((n - 1) % 4) * 38} ${128 + Math.floor((n - 1) / 4) * 52}m-6 0h12m-6-6v12m-4-10l8 8m0-8l-8 8`" /></g>
-    <g v-if="fill?.flood_back" class="drops"><circle v-for="n in 7" :key="n" cx="360" :cy="60 + n * 32" r="3.4" /></g>
-
-    <g class="air"><path d="M-10 190H60m-9-7l9 7l-9 7M-10 220H60m-9-7l9 7l-9 7" /><path v-if="!water" d="M752 190H690m9-7l-9 7l9 7M752 220H690m9-7l-9 7l9 7" /><path v-else d="M752 270H690m9-7l-9 7l9 7M690 120H752m-9-7l9 7l-9 7" class="water" /></g>
-
-    <g class="tag"><text x="-24" y="140">{{ text('return_db') }}</text><text x="-24" y="157" class="small">{{ boxed ? 'box air' : 'return air' }}</text><text v-if="text('return_wb')" x="-24" y="173" class="small">wet {{ text('return_wb') }}</text></g>
-    <g class="tag"><text x="84" y="80" :class="swings('supply_db')">{{ text('supply_db') }}</text><text v-if="!swings('supply_db').swings" x="166" y="80" class="small">{{ boxed ? 'off the coil' : 'supply' }}</text></g>
-    <g class="tag low"><circle cx="360" cy="170" r="6" /><text x="348" y="168" :class="['end', swings('suction_line')]">{{ text('suction_line') }}</text><text x="348" y="185" class="small end">suction line</text></g>
-    <g class="tag high"><circle cx="450" cy="150" r="6" /><text x="461" y="148" :class="swings('discharge_line')">{{ text('discharge_line') }}</text><text x="461" y="165" class="small">discharge</text></g>
-    <g class="tag high"><circle cx="440" cy="374" r="6" /><text x="440" y="398" :class="['mid', swings('liquid_line')]">{{ text('liquid_line') }}</text><text :x="swings('liquid_line').swings ? 496 : 486" y="398" class="small">liquid line</text></g>
-    <g class="tag high"><circle cx="280" cy="374" r="6" /><text x="280" y="398" :class="['mid', swings('drier_out')]">{{ text('drier_out') }}</text><text :x="swings('drier_out').swings ? 226 : 232" y="398" class="small end">after the drier</text></g>
-    <g v-if="water" class="tag"><text x="690" y="250">{{ text('water_in') }}</text><text x="690" y="292" class="small">water in</text><text x="690" y="100">{{ text('water_out') }}</text><text x="690" y="142" class="small">water out</text></g>
-    <g v-else class="tag"><text x="690" y="140">{{ text('outdoor_db') }}</text><text x="690" y="157" class="small">{{ boxed ? 'at the unit' : 'outdoor air' }}</text></g>
-    <text v-if="fill?.flood_back" x="376" y="32" class="warn">liquid comes back to the compressor</text>
+    <ReadingChip v-for="[id, spot] in chips" :id="id" :key="id" :spot="spot" :text="readings[id] ?? ''" :label="label(id)" :given="given === null ? null : given.includes(id)" @toggle="emit('toggle', $event)" />
+    <g v-for="m in placed" :key="m.i" class="planted"><circle :cx="m.at.x + m.shift" :cy="m.at.y" r="9" /><text :x="m.at.x + m.shift" :y="m.at.y + 4.4">{{ m.text }}</text><title>{{ m.name }}</title></g>
   </svg>
-  <ul class="legend" aria-label="Key to the picture">
-    <li><i class="boil" />boiling</li><li><i class="gas" />cool gas</li><li><i class="hot" />hot gas</li><li><i class="mix" />condensing</li><li><i class="liquid" />liquid</li><li><i class="ghost" />the same when sound</li>
-  </ul>
 </template>
 
 <style scoped>
-svg { display: block; width: 100%; height: auto; max-height: 400px; }
-.case { fill: #f3efe6; stroke: #a9a393; stroke-width: 1.5; }
-.label { font: 700 13px Archivo; letter-spacing: 0.12em; fill: var(--ink-soft); }
-.small { font: 400 14px Archivo; fill: var(--ink-soft); }
-.end { text-anchor: end; }
-.mid { text-anchor: middle; }
-.pipe { fill: none; stroke-linejoin: round; stroke-width: 6; }
-.pipe.low { stroke: var(--low); }
-.pipe.high { stroke: var(--high); }
-.pipe.thick { stroke-width: 10; }
-.tube { fill: none; stroke: #6d6877; stroke-width: 14; stroke-linejoin: round; stroke-linecap: round; }
-.fill { fill: none; stroke-width: 10; stroke-linejoin: round; }
-.fill.boil { stroke: #3c82d6; }
-.fill.gas { stroke: #d5e6f8; }
-.fill.hot { stroke: #f6cfc6; }
-.fill.mix { stroke: #e58a78; }
-.fill.liquid { stroke: #8e1710; }
-.ghost { fill: #fff; stroke: var(--violet); stroke-width: 3; }
-.machine { fill: #fff; stroke: var(--ink); stroke-width: 2.5; }
-.machine-mark { fill: var(--ink); }
-.drier { fill: #fff; stroke: var(--ink); stroke-width: 2; }
-.device path { fill: #fff; stroke: var(--ink); stroke-width: 2; stroke-linejoin: round; }
-.bubbles circle { fill: #fff; }
-.drops circle { fill: #fff; stroke: var(--low); }
-.frost path { stroke: #fff; stroke-width: 2.4; fill: none; }
-.air path { stroke: #8d889c; stroke-width: 2; fill: none; }
-.tag text:not(.small) { font: 700 17px var(--mono); fill: var(--ink); }
-.tag circle { fill: #fff; stroke-width: 3; }
-.tag.low circle { stroke: var(--low); }
-.tag.high circle { stroke: var(--high); }
-.tag text.swings:not(.small) { font-size: 12px; }
-.receiver rect { fill: #fff; stroke: var(--ink); stroke-width: 2; }
-.receiver .held { fill: #8e1710; stroke: none; }
-.receiver .glass { fill: #fff; stroke: var(--ink); stroke-width: 2; }
-.receiver .glass.clear { fill: #8e1710; }
-.air .water { stroke: #2b7a8c; stroke-width: 3; }
-.device .stem { fill: none; }
-.warn { font: 700 16px Archivo; fill: var(--amber); }
-.legend { display: flex; flex-wrap: wrap; gap: 2px 14px; list-style: none; margin: 2px 0 0; padding: 0; font-size: 12.5px; color: var(--ink-soft); }
-.legend i { display: inline-block; width: 18px; height: 9px; margin-right: 5px; border: 1px solid #6d6877; border-radius: 2px; }
-.legend .boil { background: #3c82d6; } .legend .gas { background: #d5e6f8; } .legend .hot { background: #f6cfc6; }
-.legend .mix { background: #e58a78; } .legend .liquid { background: #8e1710; } .legend .ghost { background: #fff; border: 2px solid var(--violet); width: 9px; transform: rotate(45deg); }
+svg { display: block; width: 100%; height: 100%; }
+.case { fill: #f4f0e7; stroke: #aaa494; stroke-width: 1.4; }
+.case.inner { fill: #f9f6ef; stroke-dasharray: 5 4; }
+.case.box { fill: #eef3f6; stroke: #8d98a5; stroke-width: 6; stroke-dasharray: none; }
+.caption { font: 700 12px Archivo; letter-spacing: 0.12em; fill: var(--ink-soft); }
+.filter { fill: none; stroke: #8f8a7c; stroke-width: 1; }
+.pipe { fill: none; stroke-linejoin: round; stroke-width: 4.5; }
+.pipe.jacket { stroke-width: 12; stroke: #4d4a57; } .pipe.jacket.thin { stroke-width: 7.5; stroke: #8d5a3a; }
+.pipe.low.wide { stroke: var(--low); stroke-width: 9; }
+.pipe.high { stroke: var(--high); } .pipe.high.jacket { stroke: #6b2a22; } .pipe.low.jacket { stroke: #22344b; }
+.pipe.pale { stroke: #e58a78; }
+.pipe.rime { stroke: #fff; stroke-width: 11; stroke-dasharray: 2 5; opacity: 0.85; }
+.drops circle { fill: #fff; stroke: var(--low); stroke-width: 1.4; }
+.flash circle { fill: #fff; }
+.lively .flash circle { animation: drift 0.9s linear infinite; }
+@keyframes drift { from { transform: translateX(6px); } to { transform: translateX(-7px); } }
+.blower circle, .blower ellipse { fill: #fffdf9; stroke: #6d6877; stroke-width: 1.5; } .blower path { fill: none; stroke: #6d6877; stroke-width: 2.2; }
+.air { stroke: #7d7889; fill: none; transition: stroke-width 0.14s ease-out; } .air.water { stroke: #2b7a8c; }
+.share { font: 600 11.5px Archivo; fill: var(--amber); }
+.compressor path { fill: #34313e; stroke: var(--ink); stroke-width: 1.5; } .compressor .mark { fill: #fff; stroke: none; } .compressor .sump { fill: #5b9ae6; stroke: none; }
+.reversing rect { fill: #e7cf9c; stroke: var(--ink); stroke-width: 1.6; } .reversing path { fill: none; stroke: var(--ink); stroke-width: 1.6; }
+.receiver rect { fill: #fffdf9; stroke: var(--ink); stroke-width: 1.6; } .receiver .held { fill: #7d100a; stroke: none; transition: y 0.14s, height 0.14s; }
+.glass circle { fill: #fffdf9; stroke: var(--ink); stroke-width: 1.8; } .glass .full { fill: #7d100a; stroke: none; } .glass .bubble { fill: #fff; stroke: var(--high); stroke-width: 1; }
+.drier rect { fill: #e9dcc0; stroke: var(--ink); stroke-width: 1.6; } .drier path { stroke: var(--ink); stroke-width: 1; }
+.tiny { font: 400 11.5px Archivo; fill: var(--ink-soft); } .mid { text-anchor: middle; } .bold { font-weight: 700; fill: var(--ink); } .warn { fill: var(--amber); font-weight: 700; }
+.say { font: 700 13px Archivo; fill: var(--amber); }
+.planted circle { fill: var(--violet); stroke: #fff; stroke-width: 1.6; } .planted text { font: 700 12px Archivo; fill: #fff; text-anchor: middle; }
 </style>

@@ -1,0 +1,136 @@
+"""What the catalogue tells: machines, faults, schools of practice, and what belongs to each."""
+
+from typing import Any
+
+from wolfsbane.server.api.models import Model
+
+
+class MachineRow(Model):
+    id: str
+    name: str
+    refrigerant: str
+    safety_class: str
+    metering: str
+    application: str
+    condenser: str
+    receiver: bool
+    circuits: int
+    on_paper: bool
+    notes: str
+    weather: list["WeatherRow"]
+    tests: list["TestChoice"]
+    points: list["PointRow"]
+    presets: "Presets"
+    plate: "Plates"
+
+
+class PlateLine(Model):
+    label: str
+    text: str
+
+
+class Plates(Model):
+    us: list[PlateLine]
+    si: list[PlateLine]
+
+
+class TestChoice(Model):
+    id: str
+    name: str
+
+
+class PointRow(Model):
+    id: str
+    name: str
+    usual: bool
+    needed: bool
+
+
+class WeatherPreset(Model):
+    id: str
+    name: str
+    why: str
+    values: dict[str, float]
+
+
+class PresetFault(Model):
+    id: str
+    severity: float
+
+
+class FaultPreset(Model):
+    id: str
+    name: str
+    why: str
+    faults: list[PresetFault]
+
+
+class Presets(Model):
+    weather: list[WeatherPreset]
+    faults: list[FaultPreset]
+
+
+class CauseRow(Model):
+    id: str
+    look: str
+
+
+class WeatherRow(Model):
+    field: str
+    label: str
+    low: float
+    high: float
+    rated: float
+
+
+class FaultRow(Model):
+    id: str
+    name: str
+    parameter: str | None
+    unit: str | None
+    sound: float | None
+    limit: float | None
+    mild: float | None
+    moderate: float | None
+    severe: float | None
+    acts_on: str
+    place: str
+    on_paper: bool
+    machines: list[str]
+    causes: list["CauseRow"]
+    effect: str
+    remedy: str
+    hazard: str
+    rig: list[str]
+    tests: list[str]
+
+
+class PracticeChoice(Model):
+    id: str
+    label: str
+    kind: str
+    value: Any
+    unit: str
+    low: float | None
+    high: float | None
+    words: list[str]
+    reason: str
+
+
+class SchoolRow(Model):
+    id: str
+    name: str
+    own: bool
+    reasons: dict[str, str]
+    choices: list[PracticeChoice]
+
+
+class SchoolList(Model):
+    schools: list[SchoolRow]
+
+
+class CatalogueReply(Model):
+    machines: list[MachineRow]
+    faults: list[FaultRow]
+    schools: list[SchoolRow]
+    instruments: list[str]

@@ -1,0 +1,42 @@
+"""Schools of practice: copy one, change it, keep it."""
+
+from flask import current_app, g
+from flask_openapi3 import APIBlueprint, Tag
+
+from wolfsbane.diagnosis.own_school import changed
+from wolfsbane.exercise.catalogue import school_catalogue
+from wolfsbane.server.api.catalogue_models import SchoolList
+from wolfsbane.server.api.library_models import PracticeBody, PracticePath
+from wolfsbane.server.db.database import queries
+from wolfsbane.server.errors import not_found
+from wolfsbane.server.own_practices import keep_practice, own_practices, practice_called
+from wolfsbane.server.security import INSTRUCTOR, roles
+
+api = APIBlueprint("practices", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="practices")])
+
+
+@api.get("/practices", responses={200: SchoolList})
+@roles(INSTRUCTOR)
+def practice_list():
+    """Every school of practice with its choices and reasons, ours first."""
+    return {"schools": school_catalogue(own_practices())}
+
+
+@api.post("/practices", responses={201: SchoolList})
+@roles(INSTRUCTOR)
+def practice_keep(body: PracticeBody):
+    """Copy a school under a name of one's own, with changes; the same name again changes that copy."""
+    made = changed(practice_called(body.base), body.name, body.changes, body.reason)
+    with current_app.db.transaction() as connection:
+        keep_practice(connection, g.user, made)
+    return {"schools": school_catalogue(own_practices())}, 201
+
+
+@api.delete("/practices/<string:practice_id>", responses={200: SchoolList})
+@roles(INSTRUCTOR)
+def practice_remove(path: PracticePath):
+    """Forget one's own copy; scenarios and sheets that use it keep theirs."""
+    with current_app.db.transaction() as connection:
+        if not queries.practice_remove(connection, school_id=g.user["school_id"], practice_id=path.practice_id):
+            raise not_found(f"school of practice {path.practice_id}")
+    return {"schools": school_catalogue(own_practices())}

@@ -1,0 +1,86 @@
+"""The projector: an instructor puts a case up and reveals it part by part; the projector's page needs the token alone."""
+
+from flask import current_app, g, request
+from flask_openapi3 import APIBlueprint, Tag
+
+from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.cycle.instruments import KITS, points_for
+from wolfsbane.server import projecting
+from wolfsbane.server.api.bench import situation
+from wolfsbane.server.api.bench_models import BenchBody
+from wolfsbane.server.api.projection_models import (
+    CurrentReply,
+    ProjectedQuery,
+    ProjectedReply,
+    ProjectionBody,
+    ProjectionPath,
+    PutUpReply,
+    RemoteReply,
+    TurnBody,
+)
+from wolfsbane.server.db.database import queries
+from wolfsbane.server.own_practices import practice_called
+from wolfsbane.server.security import ANYONE, INSTRUCTOR, roles
+
+api = APIBlueprint("projections", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="projections")])
+
+
+def _mine(connection):
+    return queries.projection_latest(connection, school_id=g.user["school_id"], user_id=g.user["id"])
+
+
+@api.get("/projections", responses={200: CurrentReply})
+@roles(INSTRUCTOR)
+def projection_current():
+    """The case one has up, if any."""
+    with current_app.db.transaction() as connection:
+        row = _mine(connection)
+    return {"projection": None if row is None else projecting.told(row)}
+
+
+@api.post("/projections", responses={201: PutUpReply})
+@roles(INSTRUCTOR)
+def projection_put_up(body: ProjectionBody):
+    """Put the machine as planted on the projector, nothing revealed but the story; the case before it is taken down."""
+    if body.instruments not in KITS:
+        raise BadInputError("instruments", body.instruments, ", ".join(KITS))
+    found = situation(body)
+    for key in body.given_readings or ():
+        if key not in points_for(found[0]):
+            raise BadInputError("given_readings", key, ", ".join(points_for(found[0])))
+    story = {"complaint": body.complaint, "history": body.history, "look_round": body.look_round}
+    practice = practice_called(body.school)
+    with current_app.db.transaction() as connection:
+        _, token = projecting.put_up(connection, g.user, found, practice, body, story)
+        return {**projecting.told(_mine(connection)), "token": token}, 201
+
+
+@api.put("/projections/<int:projection_id>", responses={200: RemoteReply})
+@roles(INSTRUCTOR)
+def projection_turn(path: ProjectionPath, body: TurnBody):
+    """Go to a step, reveal or hide parts, ask for a test in front of the class."""
+    def ask(bench, system):
+        planted = BenchBody(**{key: value for key, value in bench.items() if key in BenchBody.model_fields})
+        return projecting.test_result(*situation(planted), body.test, system)
+
+    with current_app.db.transaction() as connection:
+        projecting.turn(connection, g.user, path.projection_id, body.step, body.shown, ask if body.test else None)
+        return projecting.told(_mine(connection))
+
+
+@api.delete("/projections", responses={200: CurrentReply})
+@roles(INSTRUCTOR)
+def projection_end():
+    """Take the case down; its link opens nothing any more."""
+    with current_app.db.transaction() as connection:
+        queries.projection_end(connection, school_id=g.user["school_id"], user_id=g.user["id"])
+    return {"projection": None}
+
+
+@api.get("/projected", responses={200: ProjectedReply})
+@roles(ANYONE)
+def projected(query: ProjectedQuery):
+    """What is revealed of the case the token opens; null when nothing changed since the revision named."""
+    with current_app.db.transaction() as connection:
+        revision, shown = projecting.opened(connection, request.headers.get(projecting.TOKEN_HEADER, ""), query.units, query.since)
+    return {"revision": revision, "shown": shown}

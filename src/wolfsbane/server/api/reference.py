@@ -1,0 +1,107 @@
+"""Reference pages: pressure and temperature, target superheat, the dome, and the fault encyclopaedia."""
+
+from flask import Response
+from flask_openapi3 import APIBlueprint, Tag
+
+from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.cycle.units import SYSTEMS
+from wolfsbane.exercise.charts import convert, pt_rows, superheat_chart, superheat_target
+from wolfsbane.exercise.encyclopaedia import signature
+from wolfsbane.exercise.pictures import dome
+from wolfsbane.server.api.reference_models import (
+    ChartQuery,
+    ConvertQuery,
+    ConvertReply,
+    DomeReply,
+    EntryPath,
+    EntryQuery,
+    EntryReply,
+    GridQuery,
+    GridReply,
+    PtReply,
+    RefrigerantList,
+    RefrigerantPath,
+    TargetQuery,
+    TargetReply,
+)
+from wolfsbane.server.own_machines import machine_called
+from wolfsbane.server.own_practices import practice_called
+from wolfsbane.server.printing.charts import pt_pdf, superheat_pdf
+from wolfsbane.server.security import APPRENTICE, INSTRUCTOR, roles
+from wolfsbane.tables import NAMES
+
+api = APIBlueprint("reference", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="reference")])
+
+
+def _named(fluid):
+    return {"id": fluid.name, "name": fluid.name, "safety_class": fluid.safety_class, "blend": fluid.charged_as_liquid}
+
+
+@api.get("/reference/refrigerants", responses={200: RefrigerantList})
+@roles(INSTRUCTOR, APPRENTICE)
+def refrigerant_list():
+    """Every refrigerant there is a table of."""
+    return {"refrigerants": [_named(refrigerant(name)) for name in NAMES]}
+
+
+@api.get("/reference/pt/<string:refrigerant>", responses={200: PtReply})
+@roles(INSTRUCTOR, APPRENTICE)
+def pt_chart(path: RefrigerantPath, query: ChartQuery):
+    """The pressure-temperature chart of one refrigerant, dew and bubble point."""
+    fluid, unit = refrigerant(path.refrigerant), SYSTEMS[query.units]
+    return {"refrigerant": fluid.name, "safety_class": fluid.safety_class, "blend": fluid.charged_as_liquid,
+            "temperature_unit": unit["temperature"][0], "pressure_unit": unit["pressure"][0], "rows": pt_rows(fluid.name, query.units)}
+
+
+@api.get("/reference/pt/<string:refrigerant>/convert", responses={200: ConvertReply})
+@roles(INSTRUCTOR, APPRENTICE)
+def pt_convert(path: RefrigerantPath, query: ConvertQuery):
+    """One pressure to temperatures, or one temperature to pressures."""
+    return convert(path.refrigerant, query.units, pressure=query.pressure, temperature=query.temperature)
+
+
+def _pdf(name, content):
+    return Response(content, mimetype="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}.pdf"'})
+
+
+@api.get("/reference/pt/<string:refrigerant>/chart.pdf")
+@roles(INSTRUCTOR, APPRENTICE)
+def pt_print(path: RefrigerantPath, query: ChartQuery):
+    """The same chart to print, one page."""
+    fluid = refrigerant(path.refrigerant)
+    return _pdf(f"pt-{fluid.name}", pt_pdf(fluid, query.units))
+
+
+@api.get("/reference/superheat", responses={200: TargetReply})
+@roles(INSTRUCTOR, APPRENTICE)
+def superheat_one(query: TargetQuery):
+    """Target total superheat of a fixed orifice, by formula and by chart."""
+    return superheat_target(query.return_wb, query.outdoor_db, query.units)
+
+
+@api.get("/reference/superheat/chart", responses={200: GridReply})
+@roles(INSTRUCTOR, APPRENTICE)
+def superheat_grid(query: GridQuery):
+    """The whole chart."""
+    return superheat_chart(query.by, query.units)
+
+
+@api.get("/reference/superheat/chart.pdf")
+@roles(INSTRUCTOR, APPRENTICE)
+def superheat_print(query: GridQuery):
+    """The whole chart to print, one page."""
+    return _pdf(f"superheat-{query.by}", superheat_pdf(query.by, query.units))
+
+
+@api.get("/reference/dome/<string:refrigerant>", responses={200: DomeReply})
+@roles(INSTRUCTOR, APPRENTICE)
+def dome_read(path: RefrigerantPath, query: ChartQuery):
+    """The dome of a refrigerant for the pressure-enthalpy picture."""
+    return dome(path.refrigerant, query.units)
+
+
+@api.get("/reference/faults/<string:fault_id>", responses={200: EntryReply})
+@roles(INSTRUCTOR)
+def fault_entry(path: EntryPath, query: EntryQuery):
+    """How one fault shows on one machine in its rated weather, with its look-alikes."""
+    return signature(machine_called(query.machine), path.fault_id, practice_called(query.school), query.units)
