@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 import { loggedOut } from '@/api/client'
 import LoginPage from '@/features/session/LoginPage.vue'
 import { units } from '@/shared/kept'
@@ -12,15 +13,19 @@ const inside = computed(() => {
   if (ok) everIn.value = true
   return ok
 })
+const route = useRoute()
+const router = useRouter()
+const bare = computed(() => route.meta.bare === true)
 const rooms = [
   ['/bench', 'Bench'],
   ['/work', 'Work'],
   ['/machines', 'Machines'],
   ['/readings', 'Readings'],
-  ['/scenarios', 'Scenarios'],
+  ['/library', 'Library'],
   ['/classes', 'Classes'],
   ['/sheets', 'Sheets'],
   ['/marking', 'Marking'],
+  ['/reference', 'Reference'],
 ] as const
 
 async function leave(): Promise<void> {
@@ -28,6 +33,9 @@ async function leave(): Promise<void> {
   everIn.value = false
 }
 onMounted(async () => {
+  await router.isReady()
+  // The class's screen has a token of its own and asks for nothing else.
+  if (bare.value) return
   try {
     await readSession()
   } catch (error) {
@@ -37,9 +45,10 @@ onMounted(async () => {
 </script>
 
 <template>
-  <p v-if="failure" class="page error">{{ failure }}</p>
-  <LoginPage v-if="known && !inside" :again="everIn" />
-  <div v-if="everIn || inside" v-show="inside">
+  <RouterView v-if="bare" />
+  <p v-else-if="failure" class="page error">{{ failure }}</p>
+  <LoginPage v-if="!bare && known && !inside" :again="everIn" />
+  <div v-if="!bare && (everIn || inside)" v-show="inside">
     <header class="top">
       <RouterLink to="/bench" class="mark"><img src="/icon.svg" alt="" width="26" height="26" />Wolfsbane</RouterLink>
       <nav v-if="user?.role === 'instructor'" aria-label="Rooms">
@@ -65,21 +74,21 @@ onMounted(async () => {
 </template>
 
 <style scoped>
-.top { display: flex; align-items: center; gap: 2px 18px; min-height: 50px; padding: 0 18px; flex-wrap: wrap; background: var(--card); border-bottom: 2px solid var(--violet); }
+.top { display: flex; align-items: center; gap: 2px 12px; min-height: 50px; padding: 0 14px; flex-wrap: wrap; background: var(--card); border-bottom: 2px solid var(--violet); }
 .mark { display: flex; align-items: center; gap: 8px; font-weight: 700; font-size: 19px; color: var(--ink); text-decoration: none; letter-spacing: -0.01em; }
 nav { display: flex; gap: 2px; flex-wrap: wrap; }
 @media (max-width: 1100px) { nav { order: 9; width: 100%; } nav a { padding: 6px 8px; } }
-nav a { padding: 8px 12px; color: var(--ink); text-decoration: none; border-radius: 3px; }
+nav a { padding: 8px 9px; font-size: 14.5px; color: var(--ink); text-decoration: none; border-radius: 3px; }
 nav a:hover { background: var(--violet-soft); }
 nav a.router-link-active { font-weight: 700; color: var(--violet); box-shadow: inset 0 -3px var(--violet); border-radius: 0; }
 .grow { flex: 1; }
 .units { display: flex; border: 1px solid #8d889c; border-radius: 3px; padding: 0; margin: 0; overflow: hidden; }
-.units label { padding: 4px 9px; cursor: pointer; font-size: 13px; }
+.units label { padding: 4px 7px; cursor: pointer; font-size: 13px; white-space: nowrap; }
 .units label.on { background: var(--violet); color: #fff; }
 .units input { position: absolute; opacity: 0; width: 1px; }
 .units label:focus-within { outline: 3px solid var(--violet); outline-offset: -3px; }
 .off { position: absolute; width: 1px; height: 1px; overflow: hidden; clip-path: inset(50%); }
 .who { font-size: 14px; line-height: 1.15; text-align: right; }
 .who small { display: block; color: var(--ink-soft); font-size: 12px; }
-.leave { background: none; border: 1px solid #8d889c; border-radius: 3px; padding: 5px 10px; cursor: pointer; color: var(--ink); }
+.leave { white-space: nowrap; background: none; border: 1px solid #8d889c; border-radius: 3px; padding: 5px 10px; cursor: pointer; color: var(--ink); }
 </style>

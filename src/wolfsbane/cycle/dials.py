@@ -73,6 +73,11 @@ def _label(angle, radius, text):
     return {"x": x, "y": y, "text": text}
 
 
+def needle_deg(side, system, value, *, boxed=False):
+    """Angle of the needle of one dial for a gauge pressure in the system's unit, degrees clockwise from twelve o'clock."""
+    return round(angle_deg((BOX_SCALES if boxed else SCALES)[(side, system)], value), 3)
+
+
 def dial(side, system, value, refrigerant_name, barometer_pa, *, boxed=False):
     """Drawing of one dial as plain data: tick paths, labels, the needle angle and the saturation ring.
 
@@ -98,7 +103,7 @@ def dial(side, system, value, refrigerant_name, barometer_pa, *, boxed=False):
         labels.append(_label(START_DEG, _PRESSURE_R - 15.5, scale.vacuum_label))
     ring_minor, ring_labels, ring_unit = _ring(scale, system, refrigerant_name, barometer_pa)
     return {
-        "side": side, "unit": scale.unit, "value": value, "needle_deg": round(angle_deg(scale, value), 3),
+        "side": side, "unit": scale.unit, "value": value, "needle_deg": needle_deg(side, system, value, boxed=boxed),
         "minor_path": "".join(minor), "major_path": "".join(major), "labels": labels,
         "ring_path": ring_minor, "ring_labels": ring_labels, "ring_unit": ring_unit, "ring_radius": _RING_R,
         "refrigerant": refrigerant_name,

@@ -21,10 +21,15 @@ _SWITCHES = {"td_from_machine": "Evaporator TD by the kind of machine", "ctoa_fr
 #: fields that can be changed in a copy; the saturation a TD uses with glide is one choice everywhere and stays
 CHANGEABLE = (*_NUMBERS, *_RANGES, *_WORDS, *_SWITCHES)
 PREFIX = "own-"
+#: system -> (unit of a difference, degrees F in it)
+_UNITS = {"us": ("°F", 1.0), "si": ("K", 1.8)}
 
 
-def choices_of(practice):
-    """Every choice of a :class:`School` as rows {id, label, kind, value, unit, low, high, words, reason} for a form."""
+def choices_of(practice, system="us"):
+    """Every choice of a :class:`School` as rows {id, label, kind, value, unit, low, high, words, reason} for a form.
+
+    Temperature differences are in the unit of ``system``.
+    """
     rows = []
     for key, (label, low, high) in _NUMBERS.items():
         rows.append({"id": key, "label": label, "kind": "number", "low": low, "high": high, "words": []})
@@ -37,13 +42,22 @@ def choices_of(practice):
     for row in rows:
         value = getattr(practice, row["id"])
         row["value"] = list(value) if isinstance(value, tuple) else value
-        row["unit"] = "°F" if row["kind"] in ("number", "range") else ""
+        row["unit"] = _UNITS[system][0] if row["kind"] in ("number", "range") else ""
+        if row["unit"]:
+            row["value"] = _shown(value, system)
+            row["low"], row["high"] = _shown((row["low"], row["high"]), system)
         row["reason"] = next((text for key, text in practice.reasons.items() if row["id"].startswith(key)), "")
     return rows
 
 
-def changed(base, name, changes, reason=""):
-    """A :class:`School` of one's own from ``base`` (a School), a new name and {field: value}; temperatures in degrees F.
+def _shown(value, system):
+    """A difference, or two, in degrees F as ``system`` shows it."""
+    size = _UNITS[system][1]
+    return [round(v / size, 2) for v in value] if isinstance(value, (list, tuple)) else round(value / size, 2)
+
+
+def changed(base, name, changes, reason="", system="us"):
+    """A :class:`School` of one's own from ``base`` (a School), a new name and {field: value}, differences in the unit of ``system``.
 
     ``reason`` says in one sentence why it differs. Raises BadInputError naming the field.
     """
@@ -55,20 +69,21 @@ def changed(base, name, changes, reason=""):
         raise BadInputError("changes", type(changes).__name__, "an object of " + ", ".join(CHANGEABLE))
     if not isinstance(reason, str) or len(reason) > 300:
         raise BadInputError("reason", reason, "text of at most 300 characters")
-    fields = {key: _checked(key, value) for key, value in changes.items()}
+    unit = _UNITS[system]
+    fields = {key: _checked(key, value, unit) for key, value in changes.items()}
     reasons = {**base.reasons, **({"own": reason} if reason else {})}
     return replace(base, id=f"{PREFIX}{slug}"[:60], name=name, reasons=reasons, **fields)
 
 
-def _checked(key, value):
+def _checked(key, value, unit):
     if key in _NUMBERS:
-        return require_range(key, value, *_NUMBERS[key][1:], "°F")
+        return _difference(key, value, _NUMBERS[key][1:], unit)
     if key in _RANGES:
         if not isinstance(value, (list, tuple)) or len(value) != 2:
-            raise BadInputError(key, value, "two numbers in °F, the lower first")
-        low, high = (require_range(key, v, *_RANGES[key][1:], "°F") for v in value)
+            raise BadInputError(key, value, f"two numbers in {unit[0]}, the lower first")
+        low, high = (_difference(key, v, _RANGES[key][1:], unit) for v in value)
         if low >= high:
-            raise BadInputError(key, value, "two numbers in °F, the lower first")
+            raise BadInputError(key, value, f"two numbers in {unit[0]}, the lower first")
         return low, high
     if key in _WORDS:
         if value not in _WORDS[key][1]:
@@ -79,6 +94,14 @@ def _checked(key, value):
             raise BadInputError(key, value, "true or false")
         return value
     raise BadInputError(key, value, "one of " + ", ".join(CHANGEABLE))
+
+
+def _difference(key, value, ends, unit):
+    """A checked difference in degrees F from one in ``unit``; a rounded copy of what stood there stays what it was."""
+    name, size = unit
+    low, high = (end / size for end in ends)
+    slack = 0.006 if size != 1.0 else 0.0
+    return round(require_range(key, value, round(low, 2) - slack, round(high, 2) + slack, name) * size, 1 if size != 1.0 else 6)
 
 
 def to_json(practice):

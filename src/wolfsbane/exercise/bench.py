@@ -9,7 +9,7 @@ from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
 from wolfsbane.diagnosis.difficulty import difficulty
-from wolfsbane.diagnosis.figures import work_out
+from wolfsbane.diagnosis.figures import saturation, work_out
 from wolfsbane.diagnosis.ground import ground
 from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.targets import FIGURES
@@ -77,12 +77,21 @@ def bench(machine, conditions, faults, practice, kit, system):
         "readings": [{"id": key, "label": label(key, machine), "now": _quantity(now[key]), "sound": _quantity(before[key])}
                      for key in now],
         "figures": _figures(machine, conditions, practice, system, now, before, ring),
-        "dials": [{**dial(side, system, now[key].value, ring, conditions.barometer_pa, boxed=machine.boxed),
-                   "text": now[key].text, "sound_value": before[key].value}
-                  for side, key in (("low", "suction_pressure"), ("high", "head_pressure"))],
+        "dials": _dials(machine, conditions, ring, system, now, before),
         "fill": fill(state, sound, planted), "sound_fill": fill(sound), "capacity": _capacity(state, system),
         "signs": _signs(machine, state, planted, ring), "loop": pressure_enthalpy(state, sound, system),
     }
+
+
+def _dials(machine, conditions, ring, system, now, before):
+    """Both dials with what they read, converted on the ring that is set."""
+    held = on_the_ring(ring, now, system, conditions.barometer_pa)
+    unit, found = UNITS[system]["temperature"], []
+    for side, key, point in (("low", "suction_pressure", "dew"), ("high", "head_pressure", "bubble")):
+        converted = saturation(ring, held[key], point, system, conditions.barometer_pa)
+        found.append({**dial(side, system, now[key].value, ring, conditions.barometer_pa, boxed=machine.boxed), "text": now[key].text,
+                      "sound_value": before[key].value, "saturation": f"{round(converted, 1) + 0.0:.1f} {unit} {point}"})
+    return found
 
 
 def _signs(machine, state, planted, ring):

@@ -67,7 +67,7 @@ def fault_catalogue(own=()):
     return rows
 
 
-def school_catalogue(own=()):
+def school_catalogue(own=(), system="us"):
     """Every school of practice, and those of the instructor's ``own``, with its choices and the reason for each."""
-    return [{"id": s.id, "name": s.name, "own": s.id not in SCHOOLS, "reasons": s.reasons, "choices": choices_of(s)}
+    return [{"id": s.id, "name": s.name, "own": s.id not in SCHOOLS, "reasons": s.reasons, "choices": choices_of(s, system)}
             for s in (*SCHOOLS.values(), *own)]

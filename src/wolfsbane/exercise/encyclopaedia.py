@@ -5,6 +5,7 @@ from wolfsbane.cycle.faults import FAULTS, Fault, fault_kind
 from wolfsbane.cycle.field_tests import FIELD_TESTS
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.solver import rating_conditions, solve
+from wolfsbane.cycle.units import PA_PER_PSI
 from wolfsbane.diagnosis.ground import ground
 from wolfsbane.diagnosis.proof import prove
 from wolfsbane.exercise.bench import CUTOUTS, names
@@ -14,12 +15,14 @@ LEVELS = ("mild", "moderate", "severe")
 #: drawn quantity -> what counts as moved, in US display units (about one honest reading; common practice, no source)
 _MOVES = {"suction_pressure": 3.0, "head_pressure": 8.0, "superheat": 2.0, "subcooling": 2.0, "ctoa": 2.0, "evaporator_td": 2.0,
           "air_delta_t": 1.5, "discharge_line": 5.0, "drier_drop": 2.0, "compressor_amps": 0.4}
+#: one US display unit in the SI one
+_SI_SIZE = {"kPa": PA_PER_PSI / 1000.0, "K": 1 / 1.8, "°C": 1 / 1.8}
 
 
 def signature(machine, fault_id, practice, system):
     """How a family shows on ``machine`` in its rated weather, as plain data.
 
-    {fault, machine, rows: [{id, label, unit, sound, levels: [{level, severity, value, arrow}], xs, values}], shows, trips,
+    {fault, machine, rows: [{id, label, unit, sound, levels: [{level, severity, value, arrow}], step, values}], shows, trips,
     look_alikes: [{fault, name, distance}], tests: [{id, name, minutes}]}. Arrows are up, down or same. Raises BadInputError
     for a fault the machine cannot have.
     """
@@ -53,8 +56,9 @@ def _row(kind, row, judged, xs):
             change, limit = moved - judged["values"][0], _MOVES[row["id"]]
             arrow = "up" if change > limit else "down" if change < -limit else "same"
         levels.append({"level": level, "severity": severity, "value": value, "arrow": arrow})
-    return {"id": row["id"], "label": row["label"], "unit": row["unit"], "sound": row["values"][0], "levels": levels, "xs": xs,
-            "values": row["values"]}
+    step = _MOVES[row["id"]] * _SI_SIZE.get(row["unit"], 1.0)
+    return {"id": row["id"], "label": row["label"], "unit": row["unit"], "sound": row["values"][0], "levels": levels,
+            "step": round(step, 2), "values": row["values"]}
 
 
 def _look_alikes(machine, conditions, kind):
@@ -65,7 +69,8 @@ def _look_alikes(machine, conditions, kind):
     proof = prove(ground(machine, conditions), planted)
     if proof.refusal:
         return []
-    return [{"fault": r.id, "name": names(r.id), "distance": round(r.distance, 1)} for r in (*proof.equals, *proof.nearest)][:6]
+    return [{"fault": r.id, "name": names(r.id), "distance": round(r.distance, 1)} for r in (*proof.equals, *proof.nearest)
+            if kind.id not in r.id.split("+")][:6]
 
 
 def entries():

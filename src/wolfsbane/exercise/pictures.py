@@ -87,12 +87,15 @@ class _Severity:
         kind = fault_kind(fault_id)
         self.label, self.unit = f"{kind.name}: {kind.parameter}", kind.unit
         self.now = next(f.severity for f in planted if f.id == fault_id)
-        self.xs = [kind.sound + (kind.limit - kind.sound) * i / (_STEPS - 1) for i in range(_STEPS)]
+        even = [kind.sound + (kind.limit - kind.sound) * i / (_STEPS - 1) for i in range(_STEPS)]
+        levels = {kind.mild, kind.moderate, kind.severe}
+        self.xs = sorted({*even, *levels}, reverse=kind.limit < kind.sound)
+        self.decimals = 1 if abs(kind.limit - kind.sound) > 20 else 2
         self.marks = [{"x": getattr(kind, level), "text": level} for level in ("mild", "moderate", "severe")]
         self.sound = _solved(machine, conditions, tuple(f for f in planted if f.id != fault_id))
 
     def shown(self, x):
-        return round(x, 2)
+        return round(x, self.decimals)
 
     def at(self, x):
         """(state or None, sound state or None, conditions) at one severity."""

@@ -1323,6 +1323,10 @@ export interface components {
         /** FrameRow */
         FrameRow: {
             fill: components["schemas"]["Fill"];
+            /** Needles */
+            needles: {
+                [key: string]: number;
+            };
             /** Readings */
             readings: components["schemas"]["FrameReading"][];
             /** Running */
@@ -1827,6 +1831,12 @@ export interface components {
              * @default
              */
             reason: string;
+            /**
+             * Units
+             * @default us
+             * @enum {string}
+             */
+            units: "us" | "si";
         };
         /** PracticeChoice */
         PracticeChoice: {
@@ -2533,12 +2543,12 @@ export interface components {
             levels: components["schemas"]["SignatureLevel"][];
             /** Sound */
             sound: number;
+            /** Step */
+            step: number;
             /** Unit */
             unit: string;
             /** Values */
             values: (number | null)[];
-            /** Xs */
-            xs: number[];
         };
         /** SplitRow */
         SplitRow: {
@@ -3585,7 +3595,9 @@ export interface operations {
     };
     practices_practice_list_practices_get: {
         parameters: {
-            query?: never;
+            query?: {
+                units?: "us" | "si";
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -3647,7 +3659,9 @@ export interface operations {
     };
     practices_practice_remove_practices__string_practice_id__delete: {
         parameters: {
-            query?: never;
+            query?: {
+                units?: "us" | "si";
+            };
             header?: never;
             path: {
                 practice_id: string;

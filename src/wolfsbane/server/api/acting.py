@@ -6,6 +6,7 @@ from wolfsbane.acting.actions import action_rows
 from wolfsbane.acting.actions.kind import IN_GRAMS
 from wolfsbane.acting.script import SCHEMA, play, script
 from wolfsbane.acting.words import CUTOUTS
+from wolfsbane.cycle.dials import needle_deg
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import KITS, points_for, read
@@ -100,7 +101,9 @@ def _frames(m, moments, body):
     frames = []
     for row in _thinned(list(moments), _MOST_FRAMES):
         shown = read(row.state, body.instruments, body.units, machine=m, keys=keys)
-        frames.append({"time_s": row.time_s, "running": row.running, "fill": fill(row.state, first),
+        needles = {side: needle_deg(side, body.units, shown[key].value, boxed=m.boxed)
+                   for side, key in (("low", "suction_pressure"), ("high", "head_pressure"))}
+        frames.append({"time_s": row.time_s, "running": row.running, "fill": fill(row.state, first), "needles": needles,
                        "readings": [{"id": k, "text": r.text} for k, r in shown.items()]})
     return frames
 

@@ -114,6 +114,7 @@ class FrameRow(Model):
     time_s: float
     running: bool
     fill: Fill
+    needles: dict[str, float]
     readings: list[FrameReading]
 
 

@@ -4,7 +4,7 @@ from typing import Annotated, Any
 
 from pydantic import Field
 
-from wolfsbane.server.api.models import Id, Model, Names, Number, PlantedFault, Text
+from wolfsbane.server.api.models import Id, Model, Names, Number, PlantedFault, Text, Units
 
 Tags = Annotated[list[Annotated[Text, Field(max_length=30)]], Field(max_length=12)]
 
@@ -110,6 +110,7 @@ class PracticeBody(Model):
     name: Annotated[Text, Field(min_length=1, max_length=80)]
     changes: dict[str, Any] = {}
     reason: Annotated[Text, Field(max_length=300)] = ""
+    units: Units = "us"
 
 
 class PracticePath(Model):

@@ -5,6 +5,7 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.diagnosis.own_school import changed
 from wolfsbane.exercise.catalogue import school_catalogue
+from wolfsbane.server.api.acting_models import UnitsQuery
 from wolfsbane.server.api.catalogue_models import SchoolList
 from wolfsbane.server.api.library_models import PracticeBody, PracticePath
 from wolfsbane.server.db.database import queries
@@ -17,26 +18,26 @@ api = APIBlueprint("practices", __name__, url_prefix="/api/v1", abp_tags=[Tag(na
 
 @api.get("/practices", responses={200: SchoolList})
 @roles(INSTRUCTOR)
-def practice_list():
+def practice_list(query: UnitsQuery):
     """Every school of practice with its choices and reasons, ours first."""
-    return {"schools": school_catalogue(own_practices())}
+    return {"schools": school_catalogue(own_practices(), query.units)}
 
 
 @api.post("/practices", responses={201: SchoolList})
 @roles(INSTRUCTOR)
 def practice_keep(body: PracticeBody):
     """Copy a school under a name of one's own, with changes; the same name again changes that copy."""
-    made = changed(practice_called(body.base), body.name, body.changes, body.reason)
+    made = changed(practice_called(body.base), body.name, body.changes, body.reason, body.units)
     with current_app.db.transaction() as connection:
         keep_practice(connection, g.user, made)
-    return {"schools": school_catalogue(own_practices())}, 201
+    return {"schools": school_catalogue(own_practices(), body.units)}, 201
 
 
 @api.delete("/practices/<string:practice_id>", responses={200: SchoolList})
 @roles(INSTRUCTOR)
-def practice_remove(path: PracticePath):
+def practice_remove(path: PracticePath, query: UnitsQuery):
     """Forget one's own copy; scenarios and sheets that use it keep theirs."""
     with current_app.db.transaction() as connection:
         if not queries.practice_remove(connection, school_id=g.user["school_id"], practice_id=path.practice_id):
             raise not_found(f"school of practice {path.practice_id}")
-    return {"schools": school_catalogue(own_practices())}
+    return {"schools": school_catalogue(own_practices(), query.units)}

@@ -111,7 +111,7 @@ class SignatureRow(Model):
     unit: str
     sound: float
     levels: list[SignatureLevel]
-    xs: list[float]
+    step: float
     values: list[float | None]
 
 

@@ -1,152 +1,170 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
-import { api, ask, type Schemas } from '@/api/client'
+import { computed, nextTick, ref } from 'vue'
 import DialFace from '@/shared/DialFace.vue'
+import ActPanel from '@/features/work/ActPanel.vue'
+import RemotePanel from '@/features/projector/RemotePanel.vue'
 import { kept, units } from '@/shared/kept'
+import BenchBar from './BenchBar.vue'
 import CircuitPicture from './CircuitPicture.vue'
+import DigitalFace from './DigitalFace.vue'
 import FigureBar from './FigureBar.vue'
+import LoopPicture from './LoopPicture.vue'
 import PlantPanel from './PlantPanel.vue'
 import ProofPanel from './ProofPanel.vue'
+import ShortcutList from './ShortcutList.vue'
+import StoryPanel from './StoryPanel.vue'
 import TestPanel from './TestPanel.vue'
+import TrendPicture from './TrendPicture.vue'
+import WeatherPanel from './WeatherPanel.vue'
+import WhatIfPanel from './WhatIfPanel.vue'
 import { useBench } from './useBench'
+import { useSaving } from './useSaving'
+import { useShortcuts, type Shortcut } from './shortcuts'
+import { useWhatIf } from './useWhatIf'
 
 const bench = useBench()
-const { state, reply, catalogue, failure, machine, rows, load } = bench
-const route = useRoute()
-const router = useRouter()
-const title = kept('bench.title', '')
-const saving = ref('')
-const busy = ref(false)
-const shown = (f: number) => (units.value === 'us' ? `${f} °F` : `${((f - 32) / 1.8).toFixed(1)} °C`)
-const top = (field: string, high: number) => (field === 'return_wb_f' ? Math.min(high, state.value.weather.return_db_f ?? high) : high)
-/** Why this cannot be saved as a call on paper, or nothing. */
-const unsaved = computed(() => {
-  if (machine.value && !machine.value.on_paper) return 'This machine is for the bench: no call on paper yet.'
-  if (rows.value.length > 2 || rows.value.some((r) => r.kind.acts_on === 'reading')) return 'A call on paper takes one or two faults of the machine.'
-  if (rows.value.some((r) => !r.kind.on_paper)) return 'This one is for the bench: steady readings on paper cannot carry it.'
-  return ''
+const { state, reply, failure, machine, rows, proof, shown, toggle, texts, names, give, history } = bench
+const saving = useSaving(bench)
+const what = useWhatIf(bench)
+const TABS = [['circuit', 'Circuit'], ['loop', 'P–h'], ['trend', 'Trends'], ['what', 'What if'], ['story', 'Story']] as const
+const tab = kept<string>('bench.tab', 'circuit')
+const lively = kept('bench.lively', true)
+const projecting = ref(false)
+const marks = computed(() => rows.value.map((r, i) => ({ place: r.kind.place, text: String(i + 1), name: `${r.kind.name} ${r.severity} ${r.kind.unit}` })))
+const frameTexts = computed(() => Object.fromEntries((what.frame.value?.readings ?? []).map((r) => [r.id, r.text]).filter(([id]) => shown.value.includes(id as string))))
+/** Readings on the picture: the given ones, and the usual ones that are withheld, so that they can be given back. */
+const drawn = computed(() => {
+  const usual = new Set(machine.value?.points.filter((p) => p.usual).map((p) => p.id))
+  return Object.fromEntries(Object.entries(texts.value).filter(([id]) => usual.has(id) || shown.value.includes(id)))
 })
+const more = computed(() => machine.value?.points.filter((p) => !shown.value.includes(p.id) && !p.usual) ?? [])
+const held = computed(() => machine.value?.points.filter((p) => p.needed && !shown.value.includes(p.id)).map((p) => p.name.toLowerCase()) ?? [])
+/** The gauges as planted, or as they stand in the frame that is watched. */
+const dials = computed(() => (reply.value?.dials ?? []).map((d) => {
+  const now = tab.value === 'what' ? what.frame.value : null
+  if (!now) return d
+  const text = now.readings.find((r) => r.id === gauge(d.side))?.text ?? ''
+  return { ...d, needle_deg: now.needles[String(d.side)] ?? d.needle_deg, text, saturation: '' }
+}))
+const DIALS = { low: 'suction_pressure', high: 'head_pressure' } as const
+const gauge = (side: unknown) => DIALS[side as 'low' | 'high']
 
-/** The scenario opened from the library, if any: saving writes its next version. */
-const opened = ref<Schemas['ScenarioRow'] | null>(null)
-
-async function open(id: number): Promise<void> {
-  try {
-    const row = await ask(api.GET('/api/v1/scenarios/{scenario_id}', { params: { path: { scenario_id: id } } }))
-    const body = row.body as unknown as Schemas['ScenarioBody']
-    opened.value = row
-    title.value = body.title
-    load(body)
-  } catch (error) {
-    saving.value = (error as Error).message
-  }
+function find(selector: string): void {
+  void nextTick(() => document.querySelector<HTMLElement>(selector)?.focus())
 }
-async function save(): Promise<void> {
-  busy.value = true
-  saving.value = ''
-  const { machine: id, weather, altitude_ft, instruments, school, given } = state.value
-  const faults = rows.value.map((r) => ({ id: r.kind.id, severity: r.severity, cause: r.planted.cause }))
-  const rest = { outdoor_db_f: weather.outdoor_db_f ?? 95, return_db_f: weather.return_db_f ?? 80, return_wb_f: weather.return_wb_f ?? 67, altitude_ft, instruments, school }
-  const before = opened.value?.body as unknown as Schemas['ScenarioBody'] | undefined
-  const sameFaults = before?.faults?.map((f) => f.id).join() === faults.map((f) => f.id).join()
-  const body: Schemas['ScenarioBody'] = {
-    ...rest, title: title.value, machine: id, faults, fault: null, severity: null, given_tests: given,
-    given_readings: before?.given_readings ?? null, history: before?.history ?? '',
-    spread_outdoor_df: before?.spread_outdoor_df ?? 6, spread_return_df: before?.spread_return_df ?? 3,
-    spread_depth_pct: before?.spread_depth_pct ?? 15,
-    complaint: (sameFaults && before?.complaint) || '', look_round: (sameFaults && before?.look_round) || [],
-  }
-  try {
-    await ask(opened.value
-      ? api.PUT('/api/v1/scenarios/{scenario_id}', { params: { path: { scenario_id: opened.value.id } }, body })
-      : api.POST('/api/v1/scenarios', { body }))
-    title.value = ''
-    await router.push('/scenarios')
-  } catch (error) {
-    saving.value = (error as Error).message
-  } finally {
-    busy.value = false
-  }
+function nextLevel(): void {
+  const row = rows.value.at(-1)
+  if (!row) return
+  const at = row.marks.findIndex(([depth]) => Math.abs(depth - row.planted.depth) < 0.6)
+  row.planted.depth = row.marks[(at + 1) % row.marks.length]?.[0] ?? row.planted.depth
 }
-watch([() => route.query.scenario, catalogue], ([id]) => {
-  if (typeof id === 'string' && catalogue.value && opened.value?.id !== Number(id)) void open(Number(id))
-}, { immediate: true })
+function addReading(event: Event): void {
+  const list = event.target as HTMLSelectElement
+  if (list.value) toggle(list.value)
+  list.value = ''
+}
+const keys: Shortcut[] = [
+  { keys: 'f', does: 'find a fault to plant', run: () => find('[data-test=fault] input') },
+  { keys: 'l', does: 'last fault: mild, moderate, severe', run: nextLevel },
+  { keys: 'x', does: 'take the last fault out', run: () => { const row = rows.value.at(-1); if (row) bench.remove(row.planted.id) } },
+  { keys: 'z or Ctrl+Z', does: 'undo', run: () => history.undo() },
+  { keys: 'Shift+Z or Ctrl+Shift+Z or Ctrl+Y', does: 'redo', run: () => history.redo() },
+  { keys: '1', does: 'circuit', run: () => (tab.value = 'circuit') }, { keys: '2', does: 'pressure and enthalpy', run: () => (tab.value = 'loop') },
+  { keys: '3', does: 'trends', run: () => (tab.value = 'trend') }, { keys: '4', does: 'what if', run: () => (tab.value = 'what') },
+  { keys: '5', does: 'story', run: () => (tab.value = 'story') },
+  { keys: 'g', does: 'give the first reading or test that separates', run: () => { const s = proof.value?.splits[0]; if (s) give(s.id) } },
+  { keys: 't', does: 'ask for a test', run: () => find('[data-test=test] input') },
+  { keys: 'n', does: 'name it (title)', run: () => find('[data-test=title]') },
+  { keys: 's', does: 'save', run: () => { if (state.value.title.trim() && reply.value && !reply.value.trip) void saving.save() } },
+  { keys: 'p', does: 'projector', run: () => (projecting.value = !projecting.value) },
+  { keys: 'a', does: 'analogue or digital gauges', run: () => (state.value.instruments = state.value.instruments === 'analogue' ? 'digital' : 'analogue') },
+  { keys: 'u', does: 'units', run: () => (units.value = units.value === 'us' ? 'si' : 'us') },
+  { keys: 'm', does: 'motion on or off', run: () => (lively.value = !lively.value) },
+  { keys: '?', does: 'this list', run: () => (shortcuts.open.value = true) },
+]
+const shortcuts = useShortcuts(keys)
+const keysOpen = shortcuts.open
+const keysOn = shortcuts.on
 </script>
 
 <template>
-  <main class="bench">
-    <section class="plant card" aria-label="Plant">
-      <h2>Machine</h2>
-      <el-select v-model="state.machine" aria-label="Machine" class="wide">
-        <el-option v-for="m in catalogue?.machines" :key="m.id" :value="m.id" :label="`${m.name} · ${m.refrigerant}`" />
-      </el-select>
-      <p v-if="machine?.notes" class="soft notes">{{ machine.notes }}</p>
-      <details v-if="machine" class="plate"><summary>plate</summary><dl><template v-for="line in machine.plate[units]" :key="line.label"><dt>{{ line.label }}</dt><dd class="num">{{ line.text }}</dd></template></dl></details>
-      <PlantPanel :bench="bench" />
-      <h2 class="gap">{{ machine?.weather.some((w) => w.field === 'box_f') ? 'Weather and box' : 'Weather and house' }}</h2>
-      <div v-for="w in machine?.weather" :key="w.field">
-        <div class="slider-head"><span>{{ w.label }}</span><b class="num">{{ shown(state.weather[w.field] ?? w.rated) }}</b></div>
-        <el-slider v-model="state.weather[w.field]" :min="w.low" :max="top(w.field, w.high)" :show-tooltip="false" :aria-label="w.label" />
-      </div>
-      <div class="slider-head"><span>Altitude</span><b class="num">{{ units === 'us' ? `${state.altitude_ft} ft` : `${Math.round(state.altitude_ft * 0.3048)} m` }}</b></div>
-      <el-slider v-model="state.altitude_ft" :min="0" :max="8000" :step="500" :show-tooltip="false" aria-label="Altitude" />
-      <div class="slider-head"><span>Gauges</span>
-        <el-radio-group v-model="state.instruments" size="small"><el-radio-button value="analogue">analogue</el-radio-button><el-radio-button value="digital">digital</el-radio-button></el-radio-group>
-      </div>
-      <label class="slider-head school"><span>School</span><select v-model="state.school" aria-label="School of practice"><option v-for="s in catalogue?.schools" :key="s.id" :value="s.id">{{ s.name }}</option></select></label>
-      <RouterLink to="/work" class="to-work" data-test="to-work">Work on it and watch it settle</RouterLink>
-      <form class="save" @submit.prevent="save">
-        <label class="field"><span>{{ opened ? `Scenario, version ${opened.version}` : 'Save as a scenario' }}</span><el-input v-model="title" placeholder="Title" maxlength="120" data-test="title" /></label>
-        <p v-if="unsaved" class="soft notes" data-test="unsaved">{{ unsaved }}</p>
-        <p v-if="saving" class="error" role="alert">{{ saving }}</p>
-        <el-button type="primary" native-type="submit" :loading="busy" :disabled="!title.trim() || !reply || !!reply.trip || !!unsaved" class="wide">{{ opened ? 'Save the next version' : 'Save scenario' }}</el-button>
-      </form>
-    </section>
+  <main class="bench-page">
+    <BenchBar :bench="bench" :saving="saving" @project="projecting = !projecting" @keys="keysOpen = true" />
+    <div class="bench">
+      <section :class="['plant', { card: tab !== 'what' }]" :aria-label="tab === 'what' ? 'Act' : 'Plant'">
+        <template v-if="tab !== 'what'"><PlantPanel :bench="bench" /><WeatherPanel :bench="bench" /></template>
+        <ActPanel v-else :work="what" />
+      </section>
 
-    <section class="middle">
-      <p v-if="failure" class="card error" role="alert">{{ failure }}</p>
-      <div v-if="reply?.trip" class="card trip" role="status"><h1>The machine {{ reply.trip.sentence }}</h1><p>There is nothing to read on a machine that has cut out. Turn the fault down or pick milder weather.</p></div>
-      <template v-else-if="reply">
-        <div class="card picture"><CircuitPicture :reply="reply" :machine="machine" /></div>
-        <ul v-if="reply.signs.length" class="card signs" data-test="signs"><li v-for="s in reply.signs" :key="s">{{ s }}</li></ul>
-        <div class="card figures"><FigureBar v-for="f in reply.figures" :key="f.id" :figure="f" /></div>
-        <ProofPanel :bench="bench" />
-      </template>
-    </section>
+      <section class="middle" aria-label="The machine">
+        <p v-if="failure" class="card error" role="alert">{{ failure }}</p>
+        <div v-if="reply?.trip" class="card trip" role="status"><h1>The machine {{ reply.trip.sentence }}</h1><p>There is nothing to read on a machine that has cut out. Turn the fault down or pick milder weather.</p><el-button @click="history.undo()">Undo the last change</el-button></div>
+        <template v-else-if="reply && machine">
+          <div class="card picture">
+            <div class="tabs" role="tablist" aria-label="Pictures"><button v-for="[id, name] in TABS" :id="`tab-${id}`" :key="id" type="button" role="tab" :aria-selected="tab === id" aria-controls="bench-view" :data-test="`tab-${id}`" @click="tab = id">{{ name }}</button>
+              <span class="signs" data-test="signs">{{ reply.signs.join(' ') }}</span>
+              <label v-if="tab === 'circuit'" class="more"><span class="off">Give another reading</span><select data-test="more" @change="addReading"><option value="">give another reading…</option><option v-for="p in more" :key="p.id" :value="p.id">{{ p.name }}</option></select></label>
+            </div>
+            <div id="bench-view" class="view" role="tabpanel" :aria-labelledby="`tab-${tab}`">
+              <CircuitPicture v-if="tab === 'circuit'" :shape="{ ...machine, boxed: machine.weather.some((w) => w.field === 'box_f') }" :fill="reply.fill" :sound="reply.sound_fill" :readings="drawn" :names="names" :given="shown" :marks="marks" :lively="lively" @toggle="toggle" />
+              <LoopPicture v-else-if="tab === 'loop'" :loop="reply.loop" :readings="texts" />
+              <TrendPicture v-else-if="tab === 'trend'" :bench="bench" />
+              <CircuitPicture v-else-if="tab === 'what'" :shape="{ ...machine, boxed: machine.weather.some((w) => w.field === 'box_f') }" :fill="what.frame.value?.fill ?? reply.fill" :sound="what.first.value?.fill ?? reply.sound_fill" :readings="what.frame.value ? frameTexts : drawn" :names="names" :given="null" :lively="lively" />
+              <StoryPanel v-else :bench="bench" />
+            </div>
+            <ul v-if="tab === 'circuit' || tab === 'what'" class="legend" aria-label="Key to the picture"><li><i class="boil" />boiling</li><li><i class="gas" />cool gas</li><li><i class="hot" />hot gas</li><li><i class="mix" />condensing</li><li><i class="liquid" />liquid</li><li><i class="ghost" />{{ tab === 'what' && what.reply.value ? 'as it was found' : 'the same when sound' }}</li><li class="end">{{ tab === 'circuit' ? 'click a reading to give or withhold it' : '' }}</li></ul>
+          </div>
+          <WhatIfPanel v-if="tab === 'what'" :what="what" />
+          <div v-else class="card figures"><FigureBar v-for="f in reply.figures" :key="f.id" :figure="f" /></div>
+          <ProofPanel :bench="bench" />
+          <p v-if="held.length && machine.on_paper" class="soft held">On paper {{ held.join(', ') }} {{ held.length > 1 ? 'are' : 'is' }} printed all the same: without {{ held.length > 1 ? 'them' : 'it' }} the sheet's questions cannot be answered.</p>
+        </template>
+      </section>
 
-    <section v-if="reply && !reply.trip" class="side">
-      <div class="dials card"><DialFace v-for="d in reply.dials" :key="String(d.side)" :drawing="d" /></div>
-      <div v-if="reply.judged" :class="['card', 'judged', { fair: reply.judged.fair }]" role="status"><b>{{ reply.judged.sentence }}</b></div>
-      <TestPanel :bench="bench" />
-    </section>
+      <section v-if="reply && !reply.trip" class="side" aria-label="Gauges and tests">
+        <div class="dials card">
+          <div class="kind"><el-radio-group v-model="state.instruments" size="small" aria-label="Gauges"><el-radio-button value="analogue">analogue</el-radio-button><el-radio-button value="digital">digital</el-radio-button></el-radio-group></div>
+          <figure v-for="d in dials" :key="String(d.side)" :class="{ withheld: !shown.includes(gauge(d.side)) }">
+            <component :is="state.instruments === 'digital' ? DigitalFace : DialFace" :drawing="d" />
+            <figcaption><span class="num">{{ d.text }}</span><span class="soft">{{ d.saturation }}</span><button type="button" :aria-pressed="shown.includes(gauge(d.side))" :data-reading="gauge(d.side)" @click="toggle(gauge(d.side))">{{ shown.includes(gauge(d.side)) ? 'given' : 'withheld' }}</button></figcaption>
+          </figure>
+        </div>
+        <TestPanel :bench="bench" />
+      </section>
+    </div>
+    <RemotePanel v-model:open="projecting" :bench="bench" />
+    <ShortcutList v-model:open="keysOpen" v-model:on="keysOn" :list="keys" />
   </main>
 </template>
 
 <style scoped>
-.bench { display: grid; grid-template-columns: 280px minmax(0, 1fr) 268px; gap: 12px; padding: 12px 14px; max-width: 1640px; margin: 0 auto; }
-.plant h2:not(:first-child) { margin-top: 10px; }
-.wide { width: 100%; }
-.slider-head { display: flex; justify-content: space-between; align-items: baseline; font-size: 13.5px; margin-top: 8px; gap: 8px; }
-.plant :deep(.el-slider) { height: 22px; padding: 0 8px; }
-.notes { font-size: 12.5px; margin: 4px 0 0; }
-.plate { font-size: 12.5px; margin-top: 2px; }
-.plate summary { color: var(--violet); cursor: pointer; }
-.plate dl { display: grid; grid-template-columns: 1fr auto; gap: 1px 8px; margin: 4px 0 0; }
-.plate dd { margin: 0; text-align: right; font-weight: 600; }
-.school select { flex: 1; min-width: 0; max-width: 190px; font-size: 13px; border: 1px solid #8d889c; border-radius: 3px; background: var(--card); color: var(--ink); padding: 2px; }
-.signs { list-style: none; margin: 0; padding: 8px 14px; border-left: 5px solid var(--violet); font-size: 14px; }
-.signs li { display: list-item; }
-.to-work { display: block; margin-top: 10px; font-size: 13.5px; }
-.save { margin-top: 12px; border-top: 1px solid var(--line); padding-top: 10px; }
-.save .field { margin-bottom: 8px; }
-.middle, .side { display: flex; flex-direction: column; gap: 12px; min-width: 0; }
-.picture { padding: 10px 14px 8px; }
-.figures { display: grid; grid-template-columns: 1fr 1fr; gap: 14px 28px; }
+.bench { display: grid; grid-template-columns: 266px minmax(0, 1fr) 232px; gap: 10px; padding: 8px 14px 12px; max-width: 1720px; margin: 0 auto; }
+.plant, .side { max-height: calc(100vh - 112px); overflow: auto; }
+.plant.card { padding: 10px 14px; scrollbar-gutter: stable; }
+.middle { min-width: 0; display: flex; flex-direction: column; gap: 8px; }
+.side { display: flex; flex-direction: column; gap: 8px; }
+.picture { padding: 4px 12px 4px; }
+.tabs { display: flex; align-items: center; gap: 2px; border-bottom: 1px solid var(--line); }
+.tabs button { border: 0; background: none; padding: 6px 12px; font-size: 14px; cursor: pointer; color: var(--ink); border-bottom: 3px solid transparent; white-space: nowrap; }
+.tabs button[aria-selected='true'] { font-weight: 700; color: var(--violet); border-bottom-color: var(--violet); }
+.signs { flex: 1; min-width: 0; font-size: 12px; line-height: 1.15; text-align: right; color: #7c4700; font-weight: 600; padding: 0 6px; max-height: 30px; overflow: hidden; }
+.more select { width: 158px; font-size: 12.5px; }
+.view { height: clamp(250px, calc(100vh - 470px), 560px); padding-top: 6px; }
+.legend { display: flex; flex-wrap: wrap; gap: 0 12px; list-style: none; margin: 0; padding: 0; font-size: 12px; color: var(--ink-soft); }
+.legend .end { margin-left: auto; }
+.legend i { display: inline-block; width: 17px; height: 8px; margin-right: 4px; border: 1px solid #6d6877; border-radius: 2px; }
+.legend .boil { background: #2f76cd; } .legend .gas { background: #e3effb; } .legend .hot { background: #fbe3dd; } .legend .mix { background: #dd7460; } .legend .liquid { background: #7d100a; }
+.legend .ghost { background: #fff; border: 2px solid var(--violet); width: 9px; height: 9px; transform: rotate(45deg); }
+.figures { display: grid; grid-template-columns: repeat(4, minmax(0, 1fr)); gap: 8px 18px; padding: 7px 12px; }
+.held { margin: 0; font-size: 12.5px; }
 .trip { border-left: 6px solid var(--amber); padding: 40px; }
-.dials { padding: 10px 22px; display: grid; gap: 8px; }
-.judged { border-left: 5px solid var(--amber); padding: 10px 14px; }
-.judged.fair { border-left-color: var(--good); }
-.judged { font-size: 14px; }
-@media (max-width: 900px) { .bench { grid-template-columns: 1fr; } }
+.dials { padding: 6px 10px; display: grid; gap: 4px; }
+.kind { text-align: center; }
+figure { margin: 0; } figure.withheld { outline: 2px dashed #6d6877; outline-offset: 1px; } figure.withheld .num { text-decoration: line-through; }
+figcaption { display: flex; align-items: baseline; justify-content: space-between; gap: 6px; font-size: 12px; }
+figcaption .num { font-weight: 700; font-size: 13px; }
+figcaption button { border: 1px solid #8d889c; border-radius: 9px; background: var(--card); font-size: 11.5px; padding: 0 8px; cursor: pointer; color: var(--ink); }
+figcaption button[aria-pressed='false'] { border-style: dashed; }
+.off { position: absolute; width: 1px; height: 1px; overflow: hidden; clip-path: inset(50%); }
+@media (max-width: 1000px) { .bench { grid-template-columns: 1fr; } .plant, .side { max-height: none; } .view { height: auto; } .figures { grid-template-columns: 1fr 1fr; } }
 </style>

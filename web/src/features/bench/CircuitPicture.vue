@@ -61,20 +61,20 @@ const placed = computed(() => (props.marks ?? []).map((m, i) => ({ ...m, i, at: 
     <CoilPicture :shape="plan.condenser" :now="fill && !fill.stands ? condenser(fill) : null" :sound="sound ? condenser(sound) : null" :look="water ? 'water' : shape.condenser === 'microchannel' ? 'flat' : 'fins'" />
 
     <g class="blower"><circle cx="228" cy="66" r="12" /><path d="M228 66q-8 -4 -6 -9M228 66q8 4 6 9M228 66q4 -8 9 -6M228 66q-4 8 -9 6" /></g>
-    <path v-if="!shape.boxed" d="M228 48V8m-7 9l7 -9l7 9" class="air" :style="{ strokeWidth: `${air(fill?.evaporator_air)}px` }" />
+    <path v-if="!shape.boxed" d="M228 48V8m-7 9l7 -9l7 9" class="wind" :style="{ strokeWidth: `${air(fill?.evaporator_air)}px` }" />
     <g v-if="!water" class="blower"><ellipse cx="588" cy="46" rx="30" ry="6" /><path d="M560 46H616" /></g>
-    <path v-if="!water" d="M574 34V8m-6 8l6 -8l6 8M602 34V8m-6 8l6 -8l6 8" class="air" :style="{ strokeWidth: `${air(fill?.condenser_air)}px` }" />
-    <path d="M6 186H76m-9 -6l9 6l-9 6M6 206H76m-9 -6l9 6l-9 6" class="air" :style="{ strokeWidth: `${air(fill?.evaporator_air)}px` }" />
+    <path v-if="!water" d="M598 34V8m-6 8l6 -8l6 8M622 34V8m-6 8l6 -8l6 8" class="wind" :style="{ strokeWidth: `${air(fill?.condenser_air)}px` }" />
+    <path d="M6 186H76m-9 -6l9 6l-9 6M6 206H76m-9 -6l9 6l-9 6" class="wind" :style="{ strokeWidth: `${air(fill?.evaporator_air)}px` }" />
     <text v-if="percent(fill?.evaporator_air)" x="4" y="176" class="share">{{ percent(fill?.evaporator_air) }}</text>
-    <template v-if="!water"><path d="M716 162H648m9 -6l-9 6l9 6M716 180H648m9 -6l-9 6l9 6" class="air" :style="{ strokeWidth: `${air(fill?.condenser_air)}px` }" /><text v-if="percent(fill?.condenser_air)" x="650" y="198" class="share">{{ percent(fill?.condenser_air) }}</text></template>
-    <template v-else><path d="M716 232H636m9 -6l-9 6l9 6M636 92H716m-9 -6l9 6l-9 6" class="air water" :style="{ strokeWidth: `${air(fill?.condenser_air)}px` }" /></template>
+    <template v-if="!water"><path d="M716 162H648m9 -6l-9 6l9 6M716 180H648m9 -6l-9 6l9 6" class="wind" :style="{ strokeWidth: `${air(fill?.condenser_air)}px` }" /><text v-if="percent(fill?.condenser_air)" x="650" y="198" class="share">{{ percent(fill?.condenser_air) }}</text></template>
+    <template v-else><path d="M716 232H636m9 -6l-9 6l9 6M636 92H716m-9 -6l9 6l-9 6" class="wind water" :style="{ strokeWidth: `${air(fill?.condenser_air)}px` }" /></template>
 
     <g class="compressor"><path d="M488 240q0 -14 20 -14t20 14V278q0 12 -20 12t-20 -12Z" /><path v-if="fill?.flood_back" d="M490 272H526V278q0 11 -18 11t-18 -11Z" class="sump" /><path d="M502 250L516 258L502 266Z" class="mark" /></g>
     <g v-if="pump" class="reversing"><rect x="478" y="166" width="60" height="22" rx="9" /><path d="M484 182Q508 166 532 182" /></g>
     <g v-if="shape.receiver" class="receiver">
       <rect x="562" y="250" width="44" height="46" rx="12" /><clipPath id="tank"><rect x="563" y="251" width="42" height="44" rx="11" /></clipPath>
       <rect v-if="level !== null" x="562" :y="296 - 46 * level" width="44" :height="46 * level" class="held" clip-path="url(#tank)" />
-      <text x="612" y="270" class="tiny">receiver</text><text v-if="level !== null" x="612" y="284" class="tiny bold">{{ Math.round(level * 100) }} %</text>
+      <text v-if="level !== null" x="584" y="277" :class="['tiny', 'bold', 'mid', { over: level > 0.5 }]">{{ Math.round(level * 100) }} %</text><title>receiver</title>
     </g>
     <g v-if="shape.receiver" class="glass"><circle cx="300" cy="312" r="10" /><circle v-if="fill && !fill.glass" cx="300" cy="312" r="7" class="full" /><g v-if="fill?.glass"><circle v-for="n in 5" :key="n" :cx="295 + (n % 3) * 5" :cy="307 + n * 2" r="1.8" class="bubble" /></g></g>
     <g class="drier"><rect x="330" y="301" width="44" height="22" rx="8" /><path d="M338 301V323M366 301V323" /><text x="352" y="341" class="tiny mid">drier</text></g>
@@ -108,14 +108,14 @@ svg { display: block; width: 100%; height: 100%; }
 .lively .flash circle { animation: drift 0.9s linear infinite; }
 @keyframes drift { from { transform: translateX(6px); } to { transform: translateX(-7px); } }
 .blower circle, .blower ellipse { fill: #fffdf9; stroke: #6d6877; stroke-width: 1.5; } .blower path { fill: none; stroke: #6d6877; stroke-width: 2.2; }
-.air { stroke: #7d7889; fill: none; transition: stroke-width 0.14s ease-out; } .air.water { stroke: #2b7a8c; }
+.wind { stroke: #7d7889; fill: none; transition: stroke-width 0.14s ease-out; } .wind.water { stroke: #2b7a8c; }
 .share { font: 600 11.5px Archivo; fill: var(--amber); }
 .compressor path { fill: #34313e; stroke: var(--ink); stroke-width: 1.5; } .compressor .mark { fill: #fff; stroke: none; } .compressor .sump { fill: #5b9ae6; stroke: none; }
 .reversing rect { fill: #e7cf9c; stroke: var(--ink); stroke-width: 1.6; } .reversing path { fill: none; stroke: var(--ink); stroke-width: 1.6; }
 .receiver rect { fill: #fffdf9; stroke: var(--ink); stroke-width: 1.6; } .receiver .held { fill: #7d100a; stroke: none; transition: y 0.14s, height 0.14s; }
 .glass circle { fill: #fffdf9; stroke: var(--ink); stroke-width: 1.8; } .glass .full { fill: #7d100a; stroke: none; } .glass .bubble { fill: #fff; stroke: var(--high); stroke-width: 1; }
 .drier rect { fill: #e9dcc0; stroke: var(--ink); stroke-width: 1.6; } .drier path { stroke: var(--ink); stroke-width: 1; }
-.tiny { font: 400 11.5px Archivo; fill: var(--ink-soft); } .mid { text-anchor: middle; } .bold { font-weight: 700; fill: var(--ink); } .warn { fill: var(--amber); font-weight: 700; }
+.tiny { font: 400 11.5px Archivo; fill: var(--ink-soft); } .mid { text-anchor: middle; } .bold { font-weight: 700; fill: var(--ink); } .warn { fill: var(--amber); font-weight: 700; } .over { fill: #fff; }
 .say { font: 700 13px Archivo; fill: var(--amber); }
 .planted circle { fill: var(--violet); stroke: #fff; stroke-width: 1.6; } .planted text { font: 700 12px Archivo; fill: #fff; text-anchor: middle; }
 </style>

@@ -4,7 +4,7 @@ import type { PlantedRow } from './planted'
 import type { Bench } from './useBench'
 
 const props = defineProps<{ bench: Bench }>()
-const { rows, addable, add, remove, clear } = props.bench
+const { rows, addable, add, remove, clear, machine, plantSet } = props.bench
 const groups = computed(() => [
   ['On the machine', addable.value.filter((f) => f.acts_on === 'machine')],
   ['On the instruments', addable.value.filter((f) => f.acts_on === 'reading')],
@@ -12,19 +12,25 @@ const groups = computed(() => [
 /** The fault whose card stands open. */
 const opened = ref('')
 const look = (row: PlantedRow) => row.kind.causes.find((c) => c.id === row.planted.cause)?.look ?? ''
+function take(event: Event): void {
+  const list = event.target as HTMLSelectElement
+  const found = machine.value?.presets.faults.find((p) => p.id === list.value)
+  if (found) plantSet(found.faults)
+  list.value = ''
+}
 const words = (id: string) => id.replace(/_/g, ' ')
 </script>
 
 <template>
-  <div class="head"><h2>Faults</h2><button v-if="rows.length" type="button" class="plain" data-test="clear" @click="clear">make it sound</button></div>
+  <div class="head"><h2>Faults</h2><button v-if="rows.length" type="button" class="plain" data-test="clear" @click="clear">clear</button><select aria-label="Fault preset" data-test="fault-preset" @change="take"><option value="">preset…</option><option v-for="p in machine?.presets.faults" :key="p.id" :value="p.id" :title="p.why">{{ p.name }}</option></select></div>
   <el-select :model-value="''" filterable :placeholder="rows.length ? 'Plant another fault' : 'Plant a fault'" aria-label="Plant a fault" class="wide" data-test="fault" @update:model-value="add">
     <el-option-group v-for="[name, kinds] in groups" :key="name" :label="name">
       <el-option v-for="f in kinds" :key="f.id" :value="f.id" :label="f.name" />
     </el-option-group>
   </el-select>
   <p v-if="!rows.length" class="soft sound">Nothing planted: the machine is sound.</p>
-  <div v-for="row in rows" :key="row.planted.id" :class="['fault', row.kind.acts_on]" data-test="planted">
-    <div class="line"><b>{{ row.kind.name }}</b><b class="num value" data-test="severity">{{ row.severity }} {{ row.kind.unit }}</b><button type="button" class="plain" :aria-label="`Take ${row.kind.name} out`" @click="remove(row.planted.id)">✕</button></div>
+  <div v-for="(row, n) in rows" :key="row.planted.id" :class="['fault', row.kind.acts_on]" data-test="planted">
+    <div class="line"><b><i class="no">{{ n + 1 }}</i>{{ row.kind.name }}</b><b class="num value" data-test="severity">{{ row.severity }} {{ row.kind.unit }}</b><button type="button" class="plain" :aria-label="`Take ${row.kind.name} out`" @click="remove(row.planted.id)">✕</button></div>
     <div class="line small"><span>{{ row.kind.parameter }}</span><button type="button" class="plain" :aria-expanded="opened === row.planted.id" @click="opened = opened === row.planted.id ? '' : row.planted.id">about</button></div>
     <el-slider v-model="row.planted.depth" :min="0" :max="100" :step="0.5" :show-tooltip="false" :aria-label="`Severity of ${row.kind.name}`" />
     <div class="line small">
@@ -44,7 +50,9 @@ const words = (id: string) => id.replace(/_/g, ' ')
 
 <style scoped>
 .head, .line { display: flex; justify-content: space-between; align-items: baseline; gap: 6px; }
-.head { margin-top: 10px; }
+.head h2 { margin: 0 0 6px; margin-right: auto; }
+.head select { max-width: 80px; }
+.no { display: inline-block; width: 17px; height: 17px; border-radius: 50%; background: var(--violet); color: #fff; font: 700 11px/17px Archivo; text-align: center; margin-right: 5px; }
 .wide { width: 100%; }
 .plain { border: 0; background: none; color: var(--violet); cursor: pointer; font-size: 12.5px; padding: 2px 4px; }
 .sound { margin: 6px 0 0; font-size: 13px; }

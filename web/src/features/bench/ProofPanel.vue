@@ -5,12 +5,15 @@ import type { Bench } from './useBench'
 const props = defineProps<{ bench: Bench }>()
 const { state, proof, proving, machine, give, withhold } = props.bench
 /** Look-alikes on one line of distance: what lies inside one reading tolerance cannot be told apart. */
-const REACH = 6
+const REACH = 8
 const near = computed(() => {
   const found = proof.value
   if (!found) return []
   const open = new Set(found.equals.map((r) => r.fault))
-  return [...found.equals, ...found.nearest].slice(0, 6).map((r) => ({ ...r, open: open.has(r.fault), out: r.ruled_out, share: Math.min(r.distance, REACH) / REACH }))
+  return [...found.equals, ...found.nearest].slice(0, 6).map((r) => {
+    const share = Math.min(r.distance, REACH) / REACH
+    return { ...r, name: r.name.replace(' with ', ' + '), open: open.has(r.fault), out: r.ruled_out, share, left: share > 0.58, far: r.distance >= REACH }
+  })
 })
 const verdict = computed(() => {
   const found = proof.value
@@ -21,30 +24,28 @@ const verdict = computed(() => {
 })
 const nameOf = (test: string) => machine.value?.tests.find((t) => t.id === test)?.name ?? test
 const severity = (text: string) => (text ? ` at ${text}` : '')
+const told = (r: { out: boolean; far: boolean; distance: number }) => (r.out ? 'ruled out' : r.far ? `${REACH}+` : r.distance.toFixed(1))
 </script>
 
 <template>
-  <section :class="['card', 'proof', { one: proof?.unique, busy: proving }]" aria-label="Proof" role="status" data-test="proof">
+  <section :class="['card', 'proof', { one: proof?.unique && !proving, busy: proving }]" aria-label="Proof" data-test="proof" :aria-busy="proving">
     <div class="alike">
       <h2>Proof</h2>
-      <p v-if="proof"><b data-test="verdict">{{ verdict }}</b></p>
-      <p v-else class="soft">{{ proving ? 'Proving…' : 'No proof for this machine here.' }}</p>
-      <ol v-if="near.length" aria-label="Look-alikes by distance in reading tolerances">
+      <p role="status"><b v-if="proving" class="soft" data-test="verdict">Proving…</b><b v-else-if="proof" data-test="verdict">{{ verdict }}</b><span v-else class="soft">No proof for this machine here.</span></p>
+      <ol v-if="near.length" class="ladder" aria-label="Look-alikes by distance in reading tolerances">
         <li v-for="r in near" :key="r.fault" :class="{ open: r.open, out: r.out }" :title="`${r.name}${severity(r.severities)}`">
-          <span>{{ r.name }}</span>
-          <span class="line"><i class="edge" /><i class="dot" :style="{ left: `${r.share * 100}%` }" /></span>
-          <b class="num">{{ r.out ? 'ruled out' : r.distance.toFixed(1) }}</b>
+          <i class="dot" :style="{ left: `${r.share * 100}%` }" />
+          <span :style="r.left ? { right: `calc(${100 - r.share * 100}% + 9px)` } : { left: `calc(${r.share * 100}% + 9px)`, maxWidth: `calc(${100 - r.share * 100}% - 9px)` }"><template v-if="r.left">{{ r.name }} <b class="num">{{ told(r) }}</b></template><template v-else><b class="num">{{ told(r) }}</b> {{ r.name }}</template></span>
         </li>
       </ol>
-      <p v-if="near.length" class="soft axis">Distance in reading tolerances; left of the mark no reading tells them apart.</p>
+      <p v-if="near.length" class="axis"><span>no reading tells apart</span><span>distance in reading tolerances →</span></p>
     </div>
     <div class="given">
       <template v-if="proof && proof.splits.length">
         <h3>Give this as well</h3>
-        <div v-for="s in proof.splits" :key="s.id" class="split">
-          <span>{{ s.text }}<small>rules out {{ s.removes.join(', ') }}</small></span>
-          <el-button v-if="s.kind !== 'reading'" size="small" :aria-label="`Give ${s.text}`" data-test="give" @click="give(s.id)">Give</el-button>
-          <small v-else class="soft">a reading more</small>
+        <div v-for="s in proof.splits.slice(0, 3)" :key="s.id" class="split">
+          <span :title="`rules out ${s.removes.join(', ')}`">{{ s.text }}<small>rules out {{ s.removes.join(', ') }}</small></span>
+          <el-button size="small" :aria-label="`Give ${s.text}`" data-test="give" @click="give(s.id)">Give</el-button>
         </div>
       </template>
       <p v-if="proof?.left.length" class="soft">Nothing here splits off {{ proof.left.join(', ') }}.</p>
@@ -52,10 +53,11 @@ const severity = (text: string) => (text ? ` at ${text}` : '')
         <h3>Given with the call</h3>
         <el-tag v-for="t in state.given" :key="t" closable disable-transitions @close="withhold(t)">{{ nameOf(t) }}</el-tag>
       </template>
-      <p v-if="proof?.unique && !state.given.length" class="soft">The usual readings are enough.</p>
+      <p v-if="proof?.unique && !state.given.length && !state.readings" class="soft">The usual readings are enough.</p>
+      <p v-if="proof" :class="['paper', { fair: proof.judged.fair }]" data-test="judged">{{ proof.judged.sentence }}</p>
     </div>
     <div v-if="proof?.difficulty" class="hard">
-      <h3>Difficulty <b class="num">{{ proof.difficulty.level }}</b> of 5</h3>
+      <h3>Difficulty <b class="num" data-test="level">{{ proof.difficulty.level }}</b> of 5</h3>
       <div class="steps" role="img" :aria-label="`Difficulty ${proof.difficulty.level} of 5`"><i v-for="n in 5" :key="n" :class="{ on: n <= proof.difficulty.level }" /></div>
       <ul><li v-for="r in proof.difficulty.reasons.slice(0, 4)" :key="r.text"><b class="num">+{{ r.points.toFixed(1) }}</b> {{ r.text }}</li></ul>
     </div>
@@ -63,31 +65,33 @@ const severity = (text: string) => (text ? ` at ${text}` : '')
 </template>
 
 <style scoped>
-.proof { border-left: 5px solid var(--amber); padding: 10px 14px; font-size: 13.5px; display: grid; grid-template-columns: minmax(0, 1.35fr) minmax(0, 1fr) minmax(0, 0.95fr); gap: 18px; }
+.proof { border-left: 5px solid var(--amber); padding: 8px 12px; font-size: 13px; display: grid; grid-template-columns: minmax(0, 1.7fr) minmax(0, 1.05fr) minmax(0, 0.85fr); gap: 16px; min-height: 178px; }
 .proof.one { border-left-color: var(--good); }
-.proof.busy { opacity: 0.72; }
+.proof.busy { border-left-color: #b9b4c6; }
 .proof p { margin: 0 0 4px; }
-h2 { margin: 0 0 2px; }
-h3 { font-size: 13px; margin: 0 0 3px; }
-.given h3:not(:first-child) { margin-top: 8px; }
-ol { list-style: none; margin: 2px 0 0; padding: 0; }
-ol li { display: grid; grid-template-columns: minmax(0, 1fr) 64px 56px; align-items: center; gap: 6px; font-size: 12.5px; }
-ol li > span:first-child { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-ol li b { text-align: right; }
-ol li.open b, ol li.open > span:first-child { color: #8a4b00; font-weight: 700; }
-ol li.out b { font-weight: 400; font-size: 11px; font-family: inherit; color: #56516a; }
-.line { position: relative; height: 12px; border-bottom: 1.5px solid #b9b4c6; }
-.edge { position: absolute; left: calc(100% / 6); top: 1px; bottom: -3px; border-left: 2px solid var(--ink); }
-.dot { position: absolute; bottom: -5px; width: 9px; height: 9px; margin-left: -4px; border-radius: 50%; background: var(--violet); box-sizing: border-box; }
-li.open .dot { background: var(--amber); }
+h2 { margin: 0; display: inline-block; margin-right: 10px !important; }
+.alike > p:first-of-type { display: inline; }
+h3 { font-size: 12.5px; margin: 0 0 3px; }
+.given h3:not(:first-child) { margin-top: 6px; }
+.ladder { list-style: none; margin: 6px 0 0; padding: 0; background: linear-gradient(90deg, #f3e3c7 0 12.5%, transparent 12.5%); border-left: 1.5px solid var(--ink); border-bottom: 1.5px solid var(--ink); }
+.ladder li { position: relative; height: 19px; font-size: 12px; }
+.ladder li + li { border-top: 1px solid #ece7dc; }
+.ladder span { position: absolute; top: 1px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+.ladder b { font-size: 11.5px; }
+.dot { position: absolute; top: 4px; width: 11px; height: 11px; margin-left: -5px; border-radius: 50%; background: var(--violet); z-index: 1; }
+li.open .dot { background: #fffdf9; border: 3px solid var(--amber); }
+li.open span { color: #7c4700; font-weight: 700; }
 li.out .dot { background: var(--card); border: 2px solid #56516a; }
-.axis { font-size: 11.5px; margin-top: 5px !important; }
-.split { display: flex; justify-content: space-between; align-items: center; gap: 8px; padding: 2px 0; }
-.split small { display: block; color: #56516a; font-size: 11.5px; }
+li.out span { color: #56516a; }
+.axis { display: flex; justify-content: space-between; font-size: 11px; color: var(--ink-soft); margin-top: 1px !important; }
+.split { display: flex; justify-content: space-between; align-items: center; gap: 8px; padding: 1px 0; line-height: 1.2; }
+.split small { display: -webkit-box; -webkit-box-orient: vertical; -webkit-line-clamp: 2; overflow: hidden; color: #56516a; font-size: 11.5px; }
 .given .el-tag { margin: 0 4px 4px 0; }
+.paper { border-left: 3px solid var(--amber); padding-left: 6px; margin-top: 6px !important; font-size: 12.5px; line-height: 1.25; }
+.paper.fair { border-left-color: var(--good); }
 .steps { display: flex; gap: 3px; margin: 2px 0 4px; }
 .steps i { flex: 1; height: 7px; border-radius: 2px; background: #ddd8e6; }
 .steps i.on { background: var(--violet); }
-.hard ul { list-style: none; margin: 0; padding: 0; font-size: 12px; }
-@media (max-width: 900px) { .proof { grid-template-columns: 1fr; } }
+.hard ul { list-style: none; margin: 0; padding: 0; font-size: 11.5px; line-height: 1.3; }
+@media (max-width: 1000px) { .proof { grid-template-columns: 1fr; } }
 </style>

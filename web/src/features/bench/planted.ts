@@ -4,10 +4,14 @@ import { kept, units } from '@/shared/kept'
 import { depthOf, severityAt } from './circuit'
 
 export interface PlantedFault { id: string; depth: number; cause: string | null }
+export interface Story { complaint: string; history: string; look_round: string; turn: number }
 export interface BenchState {
   machine: string; faults: PlantedFault[]; weather: Record<string, number>; altitude_ft: number; instruments: string; school: string
-  given: string[]
+  /** Tests and looks given with the call; readings given, null for the usual ones. */
+  given: string[]; readings: string[] | null
+  title: string; tags: string; story: Story
 }
+export const BLANK: Story = { complaint: '', history: '', look_round: '', turn: 0 }
 export interface PlantedRow { planted: PlantedFault; kind: Schemas['FaultRow']; severity: number; marks: [number, string][] }
 export interface Planted {
   state: Ref<BenchState>
@@ -26,9 +30,8 @@ const LEVELS = ['mild', 'moderate', 'severe'] as const
 export function usePlanted(): Planted {
   const state = kept<BenchState>('bench.many', {
     machine: 'split-3t-r410a-txv', faults: [], weather: {}, altitude_ft: 0, instruments: 'analogue', school: 'plate_and_formula',
-    given: [],
+    given: [], readings: null, title: '', tags: '', story: { ...BLANK },
   })
-  state.value.given ??= []
   const catalogue = ref<Schemas['CatalogueReply'] | null>(null)
   const machine = computed(() => catalogue.value?.machines.find((m) => m.id === state.value.machine))
   const possible = computed(() => catalogue.value?.faults.filter((f) => f.unit && f.machines.includes(state.value.machine)) ?? [])

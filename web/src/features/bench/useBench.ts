@@ -1,7 +1,9 @@
-import { computed, ref, watch, type ComputedRef, type Ref } from 'vue'
+import { computed, nextTick, ref, watch, type ComputedRef, type Ref } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
+import { latest } from '@/shared/latest'
 import { depthOf } from './circuit'
-import { usePlanted, type BenchState, type PlantedRow } from './planted'
+import { BLANK, usePlanted, type BenchState, type PlantedRow } from './planted'
+import { useUndo, type Undo } from './undo'
 
 export interface Bench {
   state: Ref<BenchState>
@@ -10,6 +12,11 @@ export interface Bench {
   proving: Ref<boolean>
   give: (test: string) => void
   withhold: (test: string) => void
+  /** Ids of the readings the apprentice gets. */
+  shown: ComputedRef<string[]>
+  toggle: (reading: string) => void
+  texts: ComputedRef<Record<string, string>>
+  names: ComputedRef<Record<string, string>>
   catalogue: Ref<Schemas['CatalogueReply'] | null>
   failure: Ref<string>
   machine: ComputedRef<Schemas['MachineRow'] | undefined>
@@ -19,31 +26,50 @@ export interface Bench {
   add: (id: string) => void
   remove: (id: string) => void
   clear: () => void
+  plantSet: (faults: { id: string; severity: number }[]) => void
+  setWeather: (values: Record<string, number>) => void
   load: (body: Schemas['ScenarioBody']) => void
+  scenario: () => Schemas['ScenarioBody']
+  fresh: () => void
+  history: Undo
 }
 
-/** The bench: planted state, and what the machine answers. An overtaken request is dropped; the last value wins. */
+/** One solve of the bench, and when the hand moved that asked for it. */
+interface Move { body: Schemas['BenchBody']; at: number }
+const DEFAULT_SCHOOL = 'plate_and_formula'
+
+/** Tell the browser how long a move took until it was painted; `tools/slider_latency.py` reads it. */
+function measure(at: number): void {
+  requestAnimationFrame(() => {
+    const channel = new MessageChannel()
+    channel.port1.onmessage = () => {
+      if (performance.getEntriesByName('bench-move').length > 400) performance.clearMeasures('bench-move')
+      performance.measure('bench-move', { start: at, end: performance.now() })
+    }
+    channel.port2.postMessage(null)
+  })
+}
+
+/** The bench: planted state, and what the machine answers. One solve runs at a time; of those that wait the last one wins. */
 export function useBench(): Bench {
   const { state, catalogue, machine, possible, rows, body, range, ready } = usePlanted()
+  const history = useUndo(state)
   const reply = ref<Schemas['BenchReply'] | null>(null)
   const failure = ref('')
   const proof = ref<Schemas['ProofReply'] | null>(null)
   const proving = ref(false)
   const addable = computed(() => possible.value.filter((f) => !state.value.faults.some((p) => p.id === f.id)))
-  let running: AbortController | null = null
 
-  async function solve(): Promise<void> {
-    if (!machine.value) return
-    running?.abort()
-    const mine = (running = new AbortController())
+  const solve = latest<Move>(async ({ body: asked, at }) => {
     try {
-      const found = await ask(api.POST('/api/v1/bench', { body: body.value, signal: mine.signal }))
-      reply.value = found
+      reply.value = await ask(api.POST('/api/v1/bench', { body: asked }))
       failure.value = ''
+      await nextTick()
+      measure(at)
     } catch (error) {
-      if (running === mine && !(error instanceof DOMException)) failure.value = (error as Error).message
+      failure.value = (error as Error).message
     }
-  }
+  })
   let asked: AbortController | null = null
   let waiting = 0
   /** The proof takes longer than the picture: it follows when the hand rests, and an overtaken one is dropped. */
@@ -56,7 +82,7 @@ export function useBench(): Bench {
   async function prove(): Promise<void> {
     const mine = (asked = new AbortController())
     try {
-      proof.value = await ask(api.POST('/api/v1/prove', { body: { ...body.value, given_readings: null, given_tests: given.value }, signal: mine.signal }))
+      proof.value = await ask(api.POST('/api/v1/prove', { body: { ...body.value, given_readings: state.value.readings, given_tests: given.value }, signal: mine.signal }))
     } catch (error) {
       if (asked === mine && !(error instanceof DOMException)) proof.value = null
     } finally {
@@ -64,16 +90,30 @@ export function useBench(): Bench {
     }
   }
   const given = computed(() => state.value.given.filter((t) => machine.value?.tests.some((x) => x.id === t)))
+  const points = computed(() => machine.value?.points ?? [])
+  const shown = computed(() => points.value.filter((p) => (state.value.readings === null ? p.usual : state.value.readings.includes(p.id))).map((p) => p.id))
+  const names = computed(() => Object.fromEntries(points.value.map((p) => [p.id, p.name])))
+  const texts = computed(() => Object.fromEntries((reply.value?.readings ?? []).map((r) => [r.id, r.now.text])))
+  function toggle(reading: string): void {
+    const now = shown.value.includes(reading) ? shown.value.filter((id) => id !== reading) : [...shown.value, reading]
+    const usual = points.value.filter((p) => p.usual).map((p) => p.id)
+    const same = now.length === usual.length && usual.every((id) => now.includes(id))
+    state.value.readings = same ? null : points.value.map((p) => p.id).filter((id) => now.includes(id))
+  }
   function give(test: string): void {
-    if (!state.value.given.includes(test)) state.value.given.push(test)
+    if (names.value[test]) {
+      if (!shown.value.includes(test)) toggle(test)
+    } else if (!state.value.given.includes(test)) state.value.given.push(test)
   }
   function withhold(test: string): void {
     state.value.given = state.value.given.filter((t) => t !== test)
   }
-  function add(id: string): void {
+  function planted(id: string, severity?: number | null, cause?: string | null) {
     const kind = possible.value.find((f) => f.id === id)
-    if (!kind || state.value.faults.some((p) => p.id === id)) return
-    state.value.faults.push({ id, depth: depthOf(kind.moderate ?? 0, ...range(kind)), cause: kind.causes[0]?.id ?? null })
+    return kind ? [{ id, depth: depthOf(severity ?? kind.moderate ?? 0, ...range(kind)), cause: cause ?? kind.causes[0]?.id ?? null }] : []
+  }
+  function add(id: string): void {
+    if (!state.value.faults.some((p) => p.id === id)) state.value.faults.push(...planted(id))
   }
   function remove(id: string): void {
     state.value.faults = state.value.faults.filter((p) => p.id !== id)
@@ -81,21 +121,47 @@ export function useBench(): Bench {
   function clear(): void {
     state.value.faults = []
   }
-  function load(scenario: Schemas['ScenarioBody']): void {
-    const { outdoor_db_f, return_db_f, return_wb_f, altitude_ft, instruments, school } = scenario
-    const faults = (scenario.faults ?? []).flatMap((planted) => {
-      const kind = catalogue.value?.faults.find((f) => f.id === planted.id)
-      if (!kind?.unit || planted.severity == null) return []
-      return [{ id: kind.id, depth: depthOf(planted.severity, ...range(kind)), cause: planted.cause ?? kind.causes[0]?.id ?? null }]
-    })
-    state.value = { machine: scenario.machine, faults, weather: { outdoor_db_f, return_db_f, return_wb_f },
-      altitude_ft: altitude_ft ?? 0, instruments: instruments ?? 'analogue', school: school ?? 'plate_and_formula', given: [...(scenario.given_tests ?? [])] }
+  function plantSet(faults: { id: string; severity: number }[]): void {
+    state.value.faults = faults.flatMap((f) => planted(f.id, f.severity))
   }
-  watch(body, () => void solve())
-  watch([body, () => given.value.join()], () => machine.value && proveSoon())
+  function setWeather(values: Record<string, number>): void {
+    state.value.weather = { ...state.value.weather, ...values }
+  }
+  function fresh(): void {
+    state.value = { ...state.value, faults: [], given: [], readings: null, title: '', tags: '', story: { ...BLANK } }
+  }
+  function load(made: Schemas['ScenarioBody']): void {
+    const faults = (made.faults ?? []).flatMap((f) => {
+      const kind = catalogue.value?.faults.find((k) => k.id === f.id)
+      if (!kind?.unit || f.severity == null) return []
+      return [{ id: kind.id, depth: depthOf(f.severity, ...range(kind)), cause: f.cause ?? kind.causes[0]?.id ?? null }]
+    })
+    const weather = Object.fromEntries((['outdoor_db_f', 'return_db_f', 'return_wb_f', 'box_f', 'water_in_f'] as const).flatMap((k) => (made[k] == null ? [] : [[k, made[k]]])))
+    state.value = {
+      machine: made.machine, faults, weather, altitude_ft: made.altitude_ft, instruments: made.instruments, school: made.school, given: [...made.given_tests],
+      readings: made.given_readings ?? null, title: made.title, tags: made.tags.join(', '),
+      story: { complaint: made.complaint, history: made.history, look_round: made.look_round.join('\n'), turn: 0 },
+    }
+  }
+  /** The scenario as it would be saved. */
+  function scenario(): Schemas['ScenarioBody'] {
+    const { story, title, tags, readings } = state.value
+    const { machine: id, faults, school, instruments, altitude_ft, outdoor_db_f, return_db_f, return_wb_f, box_f, water_in_f } = body.value
+    return {
+      title, machine: id, faults, fault: null, severity: null, school, instruments, altitude_ft, outdoor_db_f, return_db_f, return_wb_f, box_f, water_in_f,
+      given_tests: given.value, given_readings: readings, complaint: story.complaint.trim(), history: story.history.trim(),
+      look_round: story.look_round.split('\n').map((line) => line.trim()).filter(Boolean), tags: tags.split(',').map((t) => t.trim()).filter(Boolean),
+      spread_outdoor_df: 6, spread_return_df: 3, spread_depth_pct: 15,
+    }
+  }
+  watch(body, (now) => machine.value && solve.push({ body: now, at: performance.now() }))
+  watch([body, () => given.value.join(), () => state.value.readings?.join()], () => machine.value && proveSoon())
   void ready.then(() => {
-    void solve()
+    if (!catalogue.value?.schools.some((s) => s.id === state.value.school)) state.value.school = DEFAULT_SCHOOL
+    solve.push({ body: body.value, at: performance.now() })
     proveSoon()
+    history.settle()
   }).catch((error: Error) => (failure.value = error.message))
-  return { state, reply, proof, proving, give, withhold, catalogue, failure, machine, addable, rows, body, add, remove, clear, load }
+  return { state, reply, proof, proving, give, withhold, shown, toggle, texts, names, catalogue, failure, machine, addable, rows, body, add, remove, clear,
+    plantSet, setWeather, load, scenario, fresh, history }
 }

@@ -44,7 +44,7 @@ onUnmounted(() => window.clearInterval(timer))
         </div>
       </div>
       <div v-if="building" class="card work" role="status"><h2>Drawing variants and printing</h2><el-progress :percentage="percent(sheet.done, sheet.total)" :stroke-width="12" /><p class="soft">Go on working elsewhere; this goes on by itself.</p></div>
-      <div v-else-if="sheet.status === 'failed'" class="card work" role="alert"><p class="error">This sheet could not be made.</p><p>{{ sheet.problem }}</p><RouterLink to="/scenarios">Back to the scenarios</RouterLink></div>
+      <div v-else-if="sheet.status === 'failed'" class="card work" role="alert"><p class="error">This sheet could not be made.</p><p>{{ sheet.problem }}</p><RouterLink to="/library">Back to the scenarios</RouterLink></div>
       <div v-else-if="results" class="two">
         <section class="card">
           <table class="list">

@@ -78,12 +78,12 @@ onUnmounted(() => window.clearInterval(timer))
             <li v-for="(s, i) in picked" :key="s.id"><span><b>{{ s.title }}</b> <span class="soft">{{ s.fault_name }}</span></span>
               <span><button type="button" :disabled="i === 0" :aria-label="`Move ${s.title} up`" @click="move(i, -1)">↑</button><button type="button" :disabled="i === picked.length - 1" :aria-label="`Move ${s.title} down`" @click="move(i, 1)">↓</button></span></li>
           </ol>
-          <p v-if="!picked.length" class="soft">Choose them under <RouterLink to="/scenarios">Scenarios</RouterLink>.</p>
+          <p v-if="!picked.length" class="soft">Choose them under <RouterLink to="/library">Scenarios</RouterLink>.</p>
         </div>
       </div>
     </form>
     <p v-else-if="failure" class="error" role="alert">{{ failure }}</p>
-    <div v-if="rows && !rows.length && !adding" class="empty"><p>No sheet yet. Choose scenarios, then make a sheet of them.</p><el-button type="primary" @click="router.push('/scenarios')">Choose scenarios</el-button></div>
+    <div v-if="rows && !rows.length && !adding" class="empty"><p>No sheet yet. Choose scenarios, then make a sheet of them.</p><el-button type="primary" @click="router.push('/library')">Choose scenarios</el-button></div>
     <div v-else-if="rows?.length" class="card">
       <table class="list">
         <thead><tr><th>Title</th><th>Class</th><th class="right">Calls</th><th>Issued</th><th style="width: 250px">State</th></tr></thead>

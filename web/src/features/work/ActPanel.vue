@@ -2,7 +2,8 @@
 import { computed, ref, watch } from 'vue'
 import type { Work } from './useWork'
 
-const props = defineProps<{ work: Work }>()
+type Doing = Pick<Work, 'actions' | 'steps' | 'act' | 'undo' | 'restart' | 'busy'>
+const props = defineProps<{ work: Doing }>()
 const { actions, steps, act, undo, restart, busy } = props.work
 const chosen = ref('')
 const values = ref<Record<string, string>>({})
@@ -50,7 +51,7 @@ watch(action, (now) => {
 .do h2 { margin: 0; }
 .wide { width: 100%; }
 .quick { display: grid; grid-template-columns: repeat(5, auto); gap: 3px; }
-.quick button, .back button { border: 1px solid #8d889c; background: var(--card); border-radius: 3px; padding: 3px 6px; font-size: 12.5px; color: var(--ink); cursor: pointer; }
+.quick button, .back button { border: 1px solid #8d889c; background: var(--card); border-radius: 3px; padding: 3px 4px; font-size: 12px; color: var(--ink); cursor: pointer; white-space: nowrap; }
 .quick button:hover, .back button:hover:enabled { background: var(--violet-soft); }
 .back { display: flex; gap: 6px; }
 button:disabled { color: #6b6779; cursor: default; }

@@ -37,7 +37,7 @@ export function useWork(): Work {
     const mine = (running = new AbortController())
     busy.value = true
     try {
-      const body = { ...base.body.value, steps: steps.value, outdoor_per_h: drift.value.outdoor || 0, return_per_h: drift.value.room || 0 }
+      const body = { ...base.body.value, steps: steps.value, outdoor_per_h: drift.value.outdoor || 0, return_per_h: drift.value.room || 0, frames: false }
       reply.value = await ask(api.POST('/api/v1/act', { body, signal: mine.signal }))
       failure.value = ''
     } catch (error) {

@@ -1,0 +1,27 @@
+<script setup lang="ts">
+import { onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
+import { echarts } from './chart'
+
+/** A chart that fills its box. `said` tells in words what it shows. */
+const props = defineProps<{ option: Record<string, unknown>; said: string }>()
+const host = ref<HTMLElement | null>(null)
+const chart = shallowRef<echarts.ECharts | null>(null)
+const resized = new ResizeObserver(() => chart.value?.resize())
+onMounted(() => {
+  if (!host.value) return
+  chart.value = echarts.init(host.value, null, { renderer: 'svg' })
+  chart.value.setOption(props.option as never, true)
+  resized.observe(host.value)
+})
+watch(() => props.option, (option) => chart.value?.setOption(option as never, true))
+onBeforeUnmount(() => {
+  resized.disconnect()
+  chart.value?.dispose()
+})
+</script>
+
+<template><div ref="host" class="chart" role="img" :aria-label="said" /></template>
+
+<style scoped>
+.chart { width: 100%; height: 100%; min-height: 120px; }
+</style>
