@@ -56,6 +56,11 @@ screenshots: ## take docs/screenshots/ again, while make demo runs
 	@tools/setup.sh test
 	$(PY) tools/screenshots.py
 
+.PHONY: slider
+slider: ## measure in the browser how soon the bench answers a slider
+	@tools/setup.sh test
+	$(PY) tools/slider_latency.py
+
 .PHONY: tables
 tables: ## build the property tables again (development only)
 	@tools/setup.sh test

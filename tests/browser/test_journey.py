@@ -4,101 +4,16 @@ import os
 import re
 import signal
 import subprocess
-import sys
-import tempfile
-import time
-import urllib.request
-from pathlib import Path
 
 import pytest
-from playwright.sync_api import expect, sync_playwright
+from playwright.sync_api import expect
 
+from tests.browser.conftest import answers_ok, choose, log_in, plant, wait
 from wolfsbane.exercise.call import call_from_json
 from wolfsbane.exercise.grading import perfect_answers
 from wolfsbane.server.demo import APPRENTICE_LOGIN, APPRENTICE_PASSWORD, INSTRUCTOR_LOGIN, INSTRUCTOR_PASSWORD, SHEET
-from wolfsbane.server.postgres import free_port
 
 pytestmark = pytest.mark.browser
-# The machines that run this are shared and noisy: nothing here is a test of speed.
-expect.set_options(timeout=20_000)
-
-
-def answers_ok(address):
-    try:
-        with urllib.request.urlopen(f"{address}/api/v1/session", timeout=2) as reply:
-            return reply.status == 200
-    except OSError:
-        return False
-
-
-def wait(what, seconds):
-    deadline = time.monotonic() + seconds
-    while time.monotonic() < deadline:
-        if what():
-            return
-        time.sleep(0.3)
-    raise AssertionError("waited in vain")
-
-
-@pytest.fixture(scope="module")
-def demo():
-    """The start command itself, with its own data folder and port; yields (address, process, folder)."""
-    folder = Path(tempfile.mkdtemp(prefix="wolfsbane-demo-"))
-    folder.chmod(0o755)
-    port = free_port()
-    environment = {**os.environ, "WOLFSBANE_DATA_DIR": str(folder), "WOLFSBANE_PORT": str(port), "WOLFSBANE_WORKERS": "1"}
-    environment.pop("WOLFSBANE_DATABASE_URL", None)
-    with open(folder / "launch.log", "w") as log:
-        process = subprocess.Popen([sys.executable, "-m", "wolfsbane.server.launch", "--demo"], env=environment, stdout=log,
-                                   stderr=log)
-    address = f"http://127.0.0.1:{port}"
-    try:
-        wait(lambda: answers_ok(address) or process.poll() is not None, 400)
-        assert process.poll() is None, (folder / "launch.log").read_text()
-        yield address, process, folder
-    finally:
-        process.send_signal(signal.SIGINT)
-        process.wait(60)
-    assert process.returncode == 0 and "stopped." in (folder / "launch.log").read_text()
-
-
-@pytest.fixture(scope="module")
-def browser(demo):
-    arguments = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-                 "--disable-component-update", "--disable-sync"]
-    with sync_playwright() as play:
-        chromium = play.chromium.launch(executable_path="/usr/bin/chromium", args=arguments)
-        yield chromium
-        chromium.close()
-
-
-@pytest.fixture
-def page(browser, demo):
-    """A page at 1280x800 that fails the test on any console error, CSP report or uncaught exception."""
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
-    page = context.new_page()
-    page.set_default_timeout(15_000)
-    trouble = []
-    page.allowed = []
-    page.on("console", lambda m: m.type == "error" and trouble.append(m.text))
-    page.on("pageerror", lambda e: trouble.append(str(e)))
-    page.on("request", lambda r: None if r.url.startswith((demo[0], "data:", "blob:")) else trouble.append(f"fetches {r.url}"))
-    yield page
-    context.close()
-    assert [t for t in trouble if not any(a in t for a in page.allowed)] == []
-
-
-def log_in(page, address, login=INSTRUCTOR_LOGIN, password=INSTRUCTOR_PASSWORD, path="/bench"):
-    page.goto(address + path)
-    page.fill("[name=login]", login)
-    page.fill("[name=password]", password)
-    page.click("button[type=submit]")
-    expect(page.get_by_role("button", name="Log out")).to_be_visible()
-
-
-def plant(page, fault):
-    page.click("[data-test=fault]")
-    page.get_by_role("option", name=fault).click()
 
 
 def frozen_calls(folder, code):
@@ -126,7 +41,7 @@ def test_from_a_planted_fault_to_a_marked_sheet(page, demo):
     page.get_by_role("button", name="severe").click()
     expect(page.locator("[data-test=severity]")).to_have_text("134 %")
     expect(page.locator(".high .needle")).not_to_have_attribute("data-angle", before)
-    expect(page.locator(".judged")).to_contain_text("Fair on paper")
+    expect(page.locator("[data-test=judged]")).to_contain_text("Fair on paper")
     expect(page.locator("[data-test=verdict]")).to_have_text("1 other answer looks the same.")
     page.get_by_role("button", name="moderate").click()
     expect(page.locator("[data-test=verdict]")).to_have_text("One defensible answer.")
@@ -134,8 +49,9 @@ def test_from_a_planted_fault_to_a_marked_sheet(page, demo):
     # Save it, and choose it with one of the demo's for a sheet.
     page.fill("[data-test=title]", "Somebody topped it up")
     page.get_by_role("button", name="Save scenario").click()
-    page.get_by_label("Somebody topped it up").check()
-    page.get_by_label("Runs all afternoon").check()
+    page.locator("[data-test=saved]").get_by_role("link", name="Library").click()
+    page.get_by_label("Somebody topped it up", exact=True).check()
+    page.get_by_label("Runs all afternoon", exact=True).check()
     page.get_by_role("button", name="Make a sheet of 2").click()
     page.fill("[data-test=sheet-title]", "The browser's sheet")
     expect(page.get_by_text("2 calls × 12 apprentices = 24 variants")).to_be_visible()
@@ -269,7 +185,8 @@ def test_an_apprentice_sees_no_answer_anywhere(page, demo):
 
 def test_every_main_view_fits_1280_by_800_without_sideways_scrolling(page, demo):
     log_in(page, demo[0])
-    for path in ("/bench", "/work", "/machines", "/readings", "/scenarios", "/classes", "/sheets", "/sheets/1", "/marking", "/nowhere"):
+    for path in ("/bench", "/work", "/machines", "/readings", "/library", "/practices", "/reference", "/reference/superheat",
+                 "/reference/faults/overcharge", "/classes", "/sheets", "/sheets/1", "/marking", "/nowhere"):
         page.goto(demo[0] + path)
         expect(page.locator("main").last).to_be_visible()
         assert page.evaluate("document.documentElement.scrollWidth") <= 1280, path
@@ -288,19 +205,20 @@ def test_kill_9_of_application_worker_and_database_is_survived(page, demo):
     wait(lambda: not answers_ok(address), 10)
     assert process.poll() is None
     wait(lambda: answers_ok(address), 90)
-    page.goto(f"{address}/scenarios")
+    page.goto(f"{address}/library")
     expect(page.get_by_text("Runs all afternoon")).to_be_visible()
 
 
 def test_a_saved_scenario_opens_on_the_bench_and_becomes_its_next_version(page, demo):
-    log_in(page, demo[0], path="/scenarios")
+    log_in(page, demo[0], path="/library")
     page.locator("tr", has_text="Never gets there").get_by_role("button", name="Open").click()
     expect(page.locator("[data-test=title]")).to_have_value("Never gets there")
     expect(page.locator("[data-test=severity]")).to_have_text("40 %")
     page.get_by_role("button", name="severe").click()
-    page.get_by_role("button", name="Save the next version").click()
+    page.get_by_role("button", name="Save version 2").click()
+    page.locator("[data-test=saved]").get_by_role("link", name="Library").click()
     row = page.locator("tr", has_text="Never gets there")
-    expect(row).to_contain_text("version 2")
+    expect(row).to_contain_text("v2")
     expect(row).to_contain_text("45 %")
 
 
@@ -329,10 +247,11 @@ def test_an_archived_scenario_leaves_the_list_and_an_unfair_one_fails_its_sheet_
     page.keyboard.press("Home")
     for _ in range(6):
         page.keyboard.press("ArrowRight")
-    expect(page.locator(".judged")).to_contain_text("Not fair on paper")
+    expect(page.locator("[data-test=judged]")).to_contain_text("Not fair on paper")
     page.fill("[data-test=title]", "Too faint to see")
     page.get_by_role("button", name="Save scenario").click()
-    page.get_by_label("Too faint to see").check()
+    page.locator("[data-test=saved]").get_by_role("link", name="Library").click()
+    page.get_by_label("Too faint to see", exact=True).check()
     page.get_by_role("button", name="Make a sheet of 1").click()
     page.fill("[data-test=sheet-title]", "Cannot be made")
     page.get_by_role("button", name="Issue and print").click()
@@ -362,32 +281,24 @@ def test_the_picture_answers_within_a_moment_and_the_last_value_wins(page, demo)
     assert float(page.locator(".high .needle").get_attribute("data-angle")) == angle
 
 
-def choose_machine(page, name):
-    page.locator(".plant .el-select").first.click()
-    page.get_by_role("option", name=name).click()
-
-
 def test_several_faults_a_test_and_a_machine_with_a_receiver(page, demo):
     """Three at once, one of them on a gauge; a test answers; a walk-in shows its charge in the glass."""
     log_in(page, demo[0])
     for fault in ("Undercharge", "Dirty condenser", "Gauge not zeroed"):
         plant(page, fault)
     expect(page.locator("[data-test=planted]")).to_have_count(3)
-    expect(page.locator("[data-test=unsaved]")).to_contain_text("one or two faults")
-    page.click("[data-test=test]")
-    page.get_by_role("option", name="Standing pressure").click()
+    choose(page, "test", "Standing pressure")
     expect(page.locator("[data-test=answer]")).to_contain_text("matches chart")
     page.reload()
     expect(page.locator("[data-test=planted]")).to_have_count(3)
     page.click("[data-test=clear]")
     expect(page.locator("[data-test=planted]")).to_have_count(0)
-    choose_machine(page, "Sedge 11 walk-in cooler")
+    choose(page, "machine", "Sedge 11 walk-in cooler")
     expect(page.locator("[data-test=signs]")).to_contain_text("clear sight glass")
     plant(page, "Undercharge")
     page.get_by_role("slider", name="Severity of Undercharge").focus()
     page.keyboard.press("End")
     expect(page.locator("[data-test=signs]")).to_contain_text("bubbles in the sight glass")
-    expect(page.locator("[data-test=unsaved]")).to_contain_text("no call on paper")
     expect(page.locator(".figure", has_text="Subcooling")).to_have_count(0)
 
 
@@ -409,6 +320,7 @@ def test_a_two_fault_scenario_is_proved_mended_with_the_offered_look_and_saved(p
     expect(page.locator(".hard")).to_contain_text("2 faults at once")
     page.fill("[data-test=title]", "Two things at once")
     page.get_by_role("button", name="Save scenario").click()
+    page.locator("[data-test=saved]").get_by_role("link", name="Library").click()
     expect(page.get_by_role("row", name="Two things at once")).to_contain_text("Dirty condenser and Undercharge")
     page.get_by_role("row", name="Two things at once").get_by_role("button", name="Open").click()
     expect(page.locator(".given .el-tag").first).to_be_visible()
@@ -438,11 +350,10 @@ def test_somebodys_readings_are_ranked_and_survive_a_reload(page, demo):
 def test_a_machine_is_worked_on_and_the_right_plan_puts_it_right(page, demo):
     log_in(page, demo[0])
     plant(page, "Undercharge")
-    expect(page.locator("[data-test=to-work]")).to_be_visible()
+    page.click("[data-test=tab-what]")
     page.click("[data-test=to-work]")
     expect(page.locator("[data-test=trace] svg")).to_be_visible()
-    page.click("[data-test=action]")
-    page.get_by_role("option", name="Add liquid by the scale").click()
+    choose(page, "action", "Add liquid by the scale")
     page.fill("[data-test=oz]", "8")
     page.click("[data-test=do]")
     done = page.locator("[data-test=done]")
@@ -480,10 +391,11 @@ def test_a_machine_of_ones_own_is_tuned_kept_and_put_on_the_bench(page, demo):
     expect(page.locator("[data-test=report]")).to_contain_text("Every figure that was given is met.")
     page.click("[data-test=keep]")
     page.get_by_role("button", name="On the bench").click()
-    expect(page.locator(".plant .el-select").first).to_contain_text("Yard split")
+    expect(page.locator("[data-test=machine]")).to_contain_text("Yard split")
     expect(page.locator(".dials svg").first).to_be_visible()
     plant(page, "Undercharge")
     page.fill("[data-test=title]", "On our own split")
     page.get_by_role("button", name="Save scenario").click()
+    page.locator("[data-test=saved]").get_by_role("link", name="Library").click()
     expect(page.get_by_text("On our own split")).to_be_visible()
     expect(page.get_by_text("Yard split").first).to_be_visible()

@@ -57,7 +57,7 @@ def parts(machine, conditions, faults, practice, kit, system, story, given_readi
     return found | _worked(machine, ring, conditions, practice, system, shown)
 
 
-def test_result(machine, conditions, faults, test, system):
+def answer_to(machine, conditions, faults, test, system):
     """What a test shows on the machine as planted: {id, name, text}. Raises BadInputError for a test it cannot have."""
     planted = tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
     return {"id": test, "name": FIELD_TESTS[test].name if test in FIELD_TESTS else test,

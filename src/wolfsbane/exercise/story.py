@@ -64,6 +64,13 @@ BOX_COMPLAINTS = {
     "high_load": ("Warm stock came in an hour ago.",),
     "low_load": ("The box is empty and colder than set.",),
 }
+#: what a look round a box shows, where the cause's own look speaks of a house
+BOX_LOOK = {
+    "dirty_condenser": ("Condenser looks clean from the front; the inner row is not seen yet.",),
+    "low_airflow": ("Coil not opened yet.",), "condenser_fan_weak": ("Condenser clean, the fan turns.",),
+    "condenser_recirculation": ("The unit stands in a corner.",), "wet_condenser": ("Water drips from the condenser.",),
+    "high_load": ("Door shut, seals good.",), "low_load": ("Door shut, seals good.",),
+}
 #: what to say where the trouble is in somebody's instrument and the machine is sound
 _SECOND_OPINION = ("The last technician's figures made no sense; please read it again.", "Two visits, two different readings.")
 LOOK_ROUND = {
@@ -98,7 +105,8 @@ def draft(faults, given_tests, rng, machine=None):
     told = COMPLAINTS if machine is None or not machine.boxed else BOX_COMPLAINTS
     complaint = rng.choice(_SECOND_OPINION if faults and not own else told.get(ids[0]) or COMPLAINTS[ids[0]])
     if machine is not None and machine.boxed:
-        lines = ("Condenser seen from the front only.",) if given_tests or not own else (_cause(own[0]).look,)
+        lines = ("Condenser seen from the front only.",) if given_tests or not own else BOX_LOOK.get(
+            own[0].id) or (_cause(own[0]).look,)
     elif len(ids) > 1:
         lines = ("Filter clean.",) if "low_airflow" not in ids else LOOK_ROUND["low_airflow"][:1]
     elif given_tests:

@@ -61,7 +61,7 @@ def projection_turn(path: ProjectionPath, body: TurnBody):
     """Go to a step, reveal or hide parts, ask for a test in front of the class."""
     def ask(bench, system):
         planted = BenchBody(**{key: value for key, value in bench.items() if key in BenchBody.model_fields})
-        return projecting.test_result(*situation(planted), body.test, system)
+        return projecting.answer_to(*situation(planted), body.test, system)
 
     with current_app.db.transaction() as connection:
         projecting.turn(connection, g.user, path.projection_id, body.step, body.shown, ask if body.test else None)

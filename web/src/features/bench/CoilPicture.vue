@@ -29,7 +29,7 @@ const header = computed(() => {
   <g :class="['coil', look]">
     <path v-if="look === 'fins'" :d="fins" class="fins" />
     <path v-if="look === 'water'" :d="path" class="jacket" />
-    <path :d="path" class="tube" />
+    <path :d="path" class="tube" /><path v-if="!now" :d="path" class="empty" />
     <path v-for="part in ghosts" :key="`g${part.kind}`" :d="path" pathLength="100" :class="['ghost', part.kind]" :stroke-dasharray="part.dasharray" :stroke-dashoffset="part.dashoffset" />
     <path v-for="part in parts" :key="part.kind" :d="path" pathLength="100" :class="['fill', part.kind]" :stroke-dasharray="part.dasharray" :stroke-dashoffset="part.dashoffset" :data-fill="part.kind" />
     <template v-if="bubbly.length">
@@ -46,6 +46,7 @@ const header = computed(() => {
 <style scoped>
 .fins { stroke: #d9d3c5; stroke-width: 1; }
 .tube { fill: none; stroke: #6d6877; stroke-width: 17; stroke-linejoin: round; stroke-linecap: round; }
+.empty { fill: none; stroke: #d8d3dd; stroke-width: 13; stroke-linejoin: round; stroke-linecap: round; } .flat .empty { stroke-width: 7; }
 .flat .tube { stroke-width: 10; }
 .jacket { fill: none; stroke: #a9d3d8; stroke-width: 24; stroke-linejoin: round; stroke-linecap: round; }
 .ghost, .fill, .cut, .bubbles, .ice { fill: none; stroke-linejoin: round; }

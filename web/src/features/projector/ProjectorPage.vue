@@ -82,6 +82,7 @@ onBeforeUnmount(() => window.clearTimeout(timer))
           <div v-if="shown.answer" class="answer" data-test="answer"><h2>{{ shown.answer.name }}</h2><p v-for="s in shown.answer.severities" :key="s">{{ s }}</p><p v-for="s in shown.answer.signs" :key="s">{{ s }}</p></div>
           <div v-if="figures.length" class="figures" data-test="wall-figures"><div v-for="f in figures" :key="f.id"><b>{{ f.label }}</b><span v-if="f.text" class="num big">{{ f.text }}</span><small v-if="f.how">{{ f.how }}</small><small v-if="f.target">target {{ f.target }}</small><span v-if="f.verdict" :class="['verdict', f.verdict]">{{ SIGN[f.verdict] }}</span></div></div>
           <dl v-if="shown.tests?.length" class="tests"><template v-for="t in shown.tests" :key="t.id"><dt>{{ t.name }}</dt><dd>{{ t.text }}</dd></template></dl>
+          <p v-if="shown.story?.complaint && shown.step !== 'look'" class="reminder">“{{ shown.story.complaint }}”</p>
           <div v-if="shown.story && shown.step === 'look'" class="story"><p v-if="shown.story.complaint" class="say">“{{ shown.story.complaint }}”</p><p>{{ shown.story.history }}</p><ul><li v-for="l in shown.story.look_round" :key="l">{{ l }}</li></ul></div>
         </section>
         <section class="right">
@@ -113,6 +114,7 @@ h1 { font-size: 28px; margin: 8px 0; }
 .figures b { display: block; } .figures small { display: block; font-size: 15px; color: var(--ink-soft); }
 .big { font-size: 30px; font-weight: 700; display: block; }
 .verdict { font-weight: 700; font-size: 22px; } .verdict.low { color: var(--low); } .verdict.high { color: var(--high); } .verdict.right { color: var(--good); }
+.reminder { margin: 4px 0; color: var(--ink-soft); }
 .story .say { font-size: 27px; margin: 4px 0; } .story p { margin: 4px 0; } .story ul { margin: 4px 0; padding-left: 24px; }
 .tests { display: grid; grid-template-columns: auto 1fr; gap: 2px 16px; margin: 8px 0; } .tests dt { font-weight: 600; } .tests dd { margin: 0; }
 .answer { border-left: 8px solid var(--violet); padding-left: 14px; margin-bottom: 8px; } .answer h2 { font-size: 28px; text-transform: none; letter-spacing: 0; margin: 0; } .answer p { margin: 0; }

@@ -1,0 +1,102 @@
+"""What ``make demo`` starts, in a real browser: the fixtures and the hands of these tests."""
+
+import os
+import signal
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import expect, sync_playwright
+
+from wolfsbane.server.demo import INSTRUCTOR_LOGIN, INSTRUCTOR_PASSWORD
+from wolfsbane.server.postgres import free_port
+
+# The machines that run this are shared and noisy: nothing here is a test of speed.
+expect.set_options(timeout=20_000)
+
+
+def answers_ok(address):
+    try:
+        with urllib.request.urlopen(f"{address}/api/v1/session", timeout=2) as reply:
+            return reply.status == 200
+    except OSError:
+        return False
+
+
+def wait(what, seconds):
+    deadline = time.monotonic() + seconds
+    while time.monotonic() < deadline:
+        if what():
+            return
+        time.sleep(0.3)
+    raise AssertionError("waited in vain")
+
+
+@pytest.fixture(scope="module")
+def demo():
+    """The start command itself, with its own data folder and port; yields (address, process, folder)."""
+    folder = Path(tempfile.mkdtemp(prefix="wolfsbane-demo-"))
+    folder.chmod(0o755)
+    port = free_port()
+    environment = {**os.environ, "WOLFSBANE_DATA_DIR": str(folder), "WOLFSBANE_PORT": str(port), "WOLFSBANE_WORKERS": "1"}
+    environment.pop("WOLFSBANE_DATABASE_URL", None)
+    with open(folder / "launch.log", "w") as log:
+        process = subprocess.Popen([sys.executable, "-m", "wolfsbane.server.launch", "--demo"], env=environment, stdout=log,
+                                   stderr=log)
+    address = f"http://127.0.0.1:{port}"
+    try:
+        wait(lambda: answers_ok(address) or process.poll() is not None, 400)
+        assert process.poll() is None, (folder / "launch.log").read_text()
+        yield address, process, folder
+    finally:
+        process.send_signal(signal.SIGINT)
+        process.wait(60)
+    assert process.returncode == 0 and "stopped." in (folder / "launch.log").read_text()
+
+
+@pytest.fixture(scope="module")
+def browser(demo):
+    arguments = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+                 "--disable-component-update", "--disable-sync"]
+    with sync_playwright() as play:
+        chromium = play.chromium.launch(executable_path="/usr/bin/chromium", args=arguments)
+        yield chromium
+        chromium.close()
+
+
+@pytest.fixture
+def page(browser, demo):
+    """A page at 1280x800 that fails the test on any console error, CSP report or uncaught exception."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
+    page = context.new_page()
+    page.set_default_timeout(15_000)
+    trouble = []
+    page.allowed = []
+    page.on("console", lambda m: m.type == "error" and trouble.append(m.text))
+    page.on("pageerror", lambda e: trouble.append(str(e)))
+    page.on("request", lambda r: None if r.url.startswith((demo[0], "data:", "blob:")) else trouble.append(f"fetches {r.url}"))
+    yield page
+    context.close()
+    assert [t for t in trouble if not any(a in t for a in page.allowed)] == []
+
+
+def log_in(page, address, login=INSTRUCTOR_LOGIN, password=INSTRUCTOR_PASSWORD, path="/bench"):
+    page.goto(address + path)
+    page.fill("[name=login]", login)
+    page.fill("[name=password]", password)
+    page.click("button[type=submit]")
+    expect(page.get_by_role("button", name="Log out")).to_be_visible()
+
+
+def choose(page, mark, name):
+    """Pick an entry of one of the searching lists."""
+    page.click(f"[data-test={mark}]")
+    page.locator(".el-select-dropdown__item:visible", has_text=name).first.click()
+
+
+def plant(page, fault):
+    choose(page, "fault", fault)
