@@ -59,7 +59,7 @@ def test_two_faults_are_proved_mended_saved_versioned_exported_and_imported(page
     row = page.get_by_role("row", name="Cottonwood and a flare")
     expect(row).to_contain_text("One defensible answer.")
     expect(row).to_contain_text("two faults")
-    row.get_by_role("button", name="Versions of Cottonwood and a flare").click()
+    row.get_by_role("button", name="versions of Cottonwood and a flare").click()
     expect(page.locator("[data-test=versions]")).to_contain_text("Dirty condenser 60 → 50 %")
 
     # Out as a file and in again: the same scenario, beside the first one.
@@ -140,7 +140,7 @@ def test_what_if_plays_an_action_and_leaves_the_bench_as_it_is(page, demo):
     plant(page, "Overcharge")
     before = page.locator(".high .needle").get_attribute("data-angle")
     page.click("[data-test=tab-what]")
-    choose(page, "action", "Recover")
+    choose(page, "action", "Take some out into")
     page.locator("[data-test=oz]").fill("16")
     page.click("[data-test=do]")
     expect(page.locator("[data-test=said] li")).to_have_count(1)

@@ -13,11 +13,12 @@ const room = [
   { field: 'return_wb_f', label: 'Wet bulb', low: 52, high: 78, rated: 67 },
 ]
 const box = [{ field: 'outdoor_db_f', label: 'Air', low: 0, high: 118, rated: 95 }, { field: 'box_f', label: 'Box', low: 28, high: 65, rated: 38 }]
+const POINTS = [{ id: 'suction_pressure', name: 'Suction', usual: true }, { id: 'supply_db', name: 'Supply', usual: true }, { id: 'condenser_bend', name: 'Bend', usual: false }]
 const CATALOGUE = {
-  machines: [{ id: 'split-3t-r410a-txv', weather: room, tests: [{ id: 'filter', name: 'Filters' }] }, { id: 'cooler', weather: box, tests: [] }],
+  machines: [{ id: 'split-3t-r410a-txv', weather: room, tests: [{ id: 'filter', name: 'Filters' }], points: POINTS }, { id: 'cooler', weather: box, tests: [], points: POINTS }],
   faults: [kind('none', ['split-3t-r410a-txv', 'cooler'], { unit: null }), kind('undercharge', ['split-3t-r410a-txv', 'cooler']),
     kind('mismatched_coil', ['split-3t-r410a-txv']), kind('gauge_not_zeroed', ['split-3t-r410a-txv', 'cooler'], { acts_on: 'reading', sound: -30, limit: 30, moderate: 8 })],
-  schools: [], instruments: ['analogue', 'digital'],
+  schools: [{ id: 'plate_and_formula', name: 'Plain' }], instruments: ['analogue', 'digital'],
 }
 type Posted = { machine: string; faults: { id: string; severity: number }[]; box_f: number | null; return_db_f: number | null; return_wb_f: number | null }
 let posted: Posted[] = []
@@ -86,9 +87,11 @@ describe('the bench', () => {
   })
   it('opens a saved scenario with its fault at its own severity', async () => {
     const bench = await open()
-    bench.load({ title: 'x', machine: 'split-3t-r410a-txv', faults: [{ id: 'undercharge', severity: 73, cause: null }], given_tests: ['filter'], outdoor_db_f: 90, return_db_f: 76, return_wb_f: 64 } as never)
+    bench.load({ title: 'x', machine: 'split-3t-r410a-txv', faults: [{ id: 'undercharge', severity: 73, cause: null }], given_tests: ['filter'], given_readings: ['a'], outdoor_db_f: 90, return_db_f: 76, return_wb_f: 64,
+      altitude_ft: 0, instruments: 'digital', school: 'chart', tags: ['charge', 'week 9'], complaint: 'Hot.', history: '', look_round: ['Filter clean.', 'No ice.'] } as never)
     await flushPromises()
-    expect(last()).toMatchObject({ outdoor_db_f: 90, faults: [{ id: 'undercharge', severity: 73 }] })
+    expect(last()).toMatchObject({ outdoor_db_f: 90, faults: [{ id: 'undercharge', severity: 73 }], instruments: 'digital' })
+    expect(bench.scenario()).toMatchObject({ title: 'x', tags: ['charge', 'week 9'], complaint: 'Hot.', look_round: ['Filter clean.', 'No ice.'], given_tests: ['filter'], given_readings: ['a'], faults: [{ id: 'undercharge', severity: 73 }] })
   })
   it('proves once the hand rests, with what is given, and not before', async () => {
     vi.useFakeTimers()
@@ -113,21 +116,45 @@ describe('the bench', () => {
     expect(paths.at(-1)).toEqual(['/api/v1/prove', []])
     vi.useRealTimers()
   })
-  it('shows the answer to the last request only', async () => {
+  it('withholds a reading and gives it back, and the usual ones are the usual ones again', async () => {
     const bench = await open()
-    const slow: ((value: unknown) => void)[] = []
-    vi.spyOn(api, 'POST').mockImplementation(((_p: string, init: { signal: AbortSignal }) => new Promise((resolve, reject) => {
-      slow.push(resolve)
-      init.signal.addEventListener('abort', () => reject(new DOMException('overtaken', 'AbortError')))
-    })) as never)
+    expect(bench.shown.value).toEqual(['suction_pressure', 'supply_db'])
+    bench.toggle('supply_db')
+    expect(bench.state.value.readings).toEqual(['suction_pressure'])
+    bench.give('condenser_bend')
+    expect(bench.shown.value).toEqual(['suction_pressure', 'condenser_bend'])
+    bench.toggle('condenser_bend')
+    bench.toggle('supply_db')
+    expect(bench.state.value.readings).toBeNull()
+  })
+  it('undoes a fault as one step and brings it back', async () => {
+    const bench = await open()
+    bench.add('undercharge')
+    bench.add('mismatched_coil')
+    bench.history.undo()
+    expect(bench.rows.value.map((r) => r.planted.id)).toEqual(['undercharge'])
+    bench.history.undo()
+    bench.history.redo()
+    expect(bench.rows.value.map((r) => r.planted.id)).toEqual(['undercharge'])
+  })
+  it('asks for the last of the moves made while one is under way, and shows its answer', async () => {
+    const bench = await open()
+    const slow: { severity: number; answer: (value: unknown) => void }[] = []
+    vi.spyOn(api, 'POST').mockImplementation(((_p: string, init: { body: Posted }) => new Promise((resolve) => slow.push({ severity: init.body.faults[0]?.severity ?? 0, answer: resolve }))) as never)
     bench.add('undercharge')
     await flushPromises()
-    bench.state.value.altitude_ft = 4000
+    for (const depth of [20, 40, 60]) {
+      const planted = bench.state.value.faults[0]
+      if (planted) planted.depth = depth
+      await flushPromises()
+    }
+    expect(slow.map((s) => s.severity)).toEqual([80])
+    slow[0]?.answer({ data: { answered: 'first' } })
     await flushPromises()
-    slow[1]?.({ data: { answered: 'second' } })
-    slow[0]?.({ data: { answered: 'first' } })
+    expect(slow.map((s) => s.severity)).toEqual([80, 64])
+    slow[1]?.answer({ data: { answered: 'last' } })
     await flushPromises()
-    expect(bench.reply.value).toEqual({ answered: 'second' })
+    expect(bench.reply.value).toEqual({ answered: 'last' })
     expect(bench.failure.value).toBe('')
   })
 })

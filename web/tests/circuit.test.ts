@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { along, depthOf, pointAlong, segments, serpentine, severityAt } from '@/features/bench/circuit'
+import { along, CHIP, depthOf, planOf, pointAlong, segments, serpentine, severityAt, VIEW, type Shape } from '@/features/bench/circuit'
 
 describe('the circuit picture', () => {
   it('lays shares end to end along the coil', () => {
@@ -9,8 +9,8 @@ describe('the circuit picture', () => {
       { kind: 'liquid', dasharray: '25 200', dashoffset: -75 },
     ])
   })
-  it('draws no part that is empty and none beyond the end', () => {
-    expect(segments([['boil', 1], ['gas', 1]]).map((s) => s.kind)).toEqual(['boil'])
+  it('keeps empty parts, so that the picture can move, and none beyond the end', () => {
+    expect(segments([['boil', 1], ['gas', 1]]).map((s) => s.dasharray)).toEqual(['100 200', '0 200'])
     expect(segments([['boil', 1.4]])[0]?.dasharray).toBe('100 200')
   })
   it('starts a coil at the bottom where the liquid comes in', () => {
@@ -22,6 +22,34 @@ describe('the circuit picture', () => {
     expect(pointAlong(0, 0, 10, 20, 3, true, 1)).toEqual({ x: 10, y: 0 })
     expect(pointAlong(0, 0, 10, 20, 3, true, 0.3)).toEqual({ x: 10, y: 15 })
     expect(pointAlong(0, 0, 10, 20, 3, false, 0.5)).toEqual({ x: 5, y: 10 })
+  })
+})
+
+const SHAPE: Shape = { metering: 'txv', application: 'air_conditioner', condenser: 'tube_and_fin', receiver: false, circuits: 1, boxed: false }
+const SHAPES: Shape[] = [SHAPE, { ...SHAPE, condenser: 'microchannel' }, { ...SHAPE, condenser: 'water_cooled' }, { ...SHAPE, application: 'heat_pump_cooling' },
+  { ...SHAPE, application: 'walk_in_cooler', receiver: true, boxed: true }, { ...SHAPE, application: 'package_unit', circuits: 2 }]
+
+describe('the plan of a circuit', () => {
+  it.each(SHAPES)('keeps every reading on the picture and no two usual ones on one another', (shape) => {
+    const { spots } = planOf(shape)
+    for (const { chip } of Object.values(spots)) {
+      expect(chip.x).toBeGreaterThanOrEqual(0)
+      expect(chip.x + CHIP.width).toBeLessThanOrEqual(VIEW.width)
+      expect(chip.y + CHIP.height).toBeLessThanOrEqual(VIEW.height)
+    }
+    const water = shape.condenser === 'water_cooled'
+    const there = Object.keys(spots).filter((id) => (water ? !['condenser_entering_air', 'condenser_leaving_air', 'condenser_bend'].includes(id) : !id.startsWith('water_')))
+    for (const a of there) for (const b of there) {
+      const [p, q] = [spots[a]?.chip, spots[b]?.chip]
+      if (a < b && p && q) expect(Math.abs(p.x - q.x) >= CHIP.width || Math.abs(p.y - q.y) >= CHIP.height, `${a} and ${b}`).toBe(true)
+    }
+  })
+  it('has a mark for every place the server knows', () => {
+    expect(Object.keys(planOf(SHAPE).marks).sort()).toEqual(['charge', 'compressor', 'condenser', 'condenser_air', 'device', 'drier', 'evaporator', 'evaporator_air',
+      'gauges', 'liquid_clamp', 'liquid_line', 'reversing_valve', 'suction_clamp', 'suction_line', 'supply'])
+  })
+  it('hangs a receiver under the condenser', () => {
+    expect(planOf({ ...SHAPE, receiver: true }).liquid).not.toBe(planOf(SHAPE).liquid)
   })
 })
 

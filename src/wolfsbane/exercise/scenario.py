@@ -132,7 +132,9 @@ def scenario(data):
     for key in ("title", "machine", "outdoor_db_f"):
         if data.get(key) in (None, ""):
             raise BadInputError(key, data.get(key), "a value: this field is required")
-    title = str(data["title"]).strip()
+    for key in ("title", "machine", "instruments", "school"):
+        _word(key, data.get(key, ""))
+    title = data["title"].strip()
     if not 1 <= len(title) <= 120:
         raise BadInputError("title", title, "1 to 120 characters")
     m = _profile(data)
@@ -171,6 +173,12 @@ def _profile(data):
     return made
 
 
+def _word(name, value):
+    if not isinstance(value, str):
+        raise BadInputError(name, value, "text")
+    return value
+
+
 def _practice_id(data):
     """The id of the school of practice; one of somebody's own comes with its choices."""
     named = data.get("school", "plate_and_formula")
@@ -197,7 +205,7 @@ def _chosen(name, value, allowed):
     if not isinstance(value, (list, tuple)):
         raise BadInputError(name, value, "a list of " + ", ".join(allowed))
     for item in value:
-        if item not in allowed:
+        if not isinstance(item, str) or item not in allowed:
             raise BadInputError(name, item, ", ".join(allowed))
     return tuple(dict.fromkeys(value))
 
@@ -214,7 +222,9 @@ def _faults(m, rows):
     for row in rows:
         if not isinstance(row, dict) or set(row) - {"id", "severity", "cause"}:
             raise BadInputError("faults", row, "objects with id, severity and cause")
-        fault_id, severity = row.get("id"), row.get("severity")
+        fault_id, severity = _word("fault", row.get("id")), row.get("severity")
+        if row.get("cause") is not None:
+            _word("cause", row["cause"])
         if fault_id in INSTRUMENT_FAULTS:
             kind = INSTRUMENT_FAULTS[fault_id]
         else:

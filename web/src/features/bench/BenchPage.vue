@@ -55,6 +55,7 @@ function find(selector: string): void {
 function nextLevel(): void {
   const row = rows.value.at(-1)
   if (!row) return
+  history.settle()
   const at = row.marks.findIndex(([depth]) => Math.abs(depth - row.planted.depth) < 0.6)
   row.planted.depth = row.marks[(at + 1) % row.marks.length]?.[0] ?? row.planted.depth
 }
@@ -101,7 +102,7 @@ const keysOn = shortcuts.on
         <div v-if="reply?.trip" class="card trip" role="status"><h1>The machine {{ reply.trip.sentence }}</h1><p>There is nothing to read on a machine that has cut out. Turn the fault down or pick milder weather.</p><el-button @click="history.undo()">Undo the last change</el-button></div>
         <template v-else-if="reply && machine">
           <div class="card picture">
-            <div class="tabs" role="tablist" aria-label="Pictures"><button v-for="[id, name] in TABS" :id="`tab-${id}`" :key="id" type="button" role="tab" :aria-selected="tab === id" aria-controls="bench-view" :data-test="`tab-${id}`" @click="tab = id">{{ name }}</button>
+            <div class="tabs"><div role="tablist" aria-label="Pictures"><button v-for="[id, name] in TABS" :id="`tab-${id}`" :key="id" type="button" role="tab" :aria-selected="tab === id" aria-controls="bench-view" :data-test="`tab-${id}`" @click="tab = id">{{ name }}</button></div>
               <span class="signs" data-test="signs">{{ reply.signs.join(' ') }}</span>
               <label v-if="tab === 'circuit'" class="more"><span class="off">Give another reading</span><select data-test="more" @change="addReading"><option value="">give another reading…</option><option v-for="p in more" :key="p.id" :value="p.id">{{ p.name }}</option></select></label>
             </div>

@@ -18,6 +18,10 @@ function take(event: Event): void {
   if (found) plantSet(found.faults)
   list.value = ''
 }
+function setDepth(row: PlantedRow, depth: number): void {
+  props.bench.history.settle()
+  row.planted.depth = depth
+}
 const words = (id: string) => id.replace(/_/g, ' ')
 </script>
 
@@ -34,7 +38,7 @@ const words = (id: string) => id.replace(/_/g, ' ')
     <div class="line small"><span>{{ row.kind.parameter }}</span><button type="button" class="plain" :aria-expanded="opened === row.planted.id" @click="opened = opened === row.planted.id ? '' : row.planted.id">about</button></div>
     <el-slider v-model="row.planted.depth" :min="0" :max="100" :step="0.5" :show-tooltip="false" :aria-label="`Severity of ${row.kind.name}`" />
     <div class="line small">
-      <button v-for="[depth, level] in row.marks" :key="level" type="button" :class="['level', { on: Math.abs(row.planted.depth - depth) < 0.6 }]" @click="row.planted.depth = depth">{{ level }}</button>
+      <button v-for="[depth, level] in row.marks" :key="level" type="button" :class="['level', { on: Math.abs(row.planted.depth - depth) < 0.6 }]" @click="setDepth(row, depth)">{{ level }}</button>
       <select v-if="row.kind.causes.length > 1" v-model="row.planted.cause" class="cause" :aria-label="`Cause of ${row.kind.name}`"><option v-for="c in row.kind.causes" :key="c.id" :value="c.id">{{ words(c.id) }}</option></select>
     </div>
     <div v-if="opened === row.planted.id" class="about">
@@ -62,6 +66,7 @@ const words = (id: string) => id.replace(/_/g, ' ')
 .line .value { margin-left: auto; }
 .small { font-size: 12.5px; }
 .fault :deep(.el-slider) { height: 18px; padding: 0 8px; }
+.level, .cause { position: relative; z-index: 2; }
 .level { font-size: 11px; padding: 1px 3px; border: 1px solid #8d889c; background: none; border-radius: 3px; cursor: pointer; color: var(--ink); }
 .level.on { background: var(--violet); color: #fff; border-color: var(--violet); }
 .about { font-size: 12.5px; margin-top: 2px; }

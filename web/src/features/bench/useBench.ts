@@ -95,6 +95,7 @@ export function useBench(): Bench {
   const names = computed(() => Object.fromEntries(points.value.map((p) => [p.id, p.name])))
   const texts = computed(() => Object.fromEntries((reply.value?.readings ?? []).map((r) => [r.id, r.now.text])))
   function toggle(reading: string): void {
+    history.settle()
     const now = shown.value.includes(reading) ? shown.value.filter((id) => id !== reading) : [...shown.value, reading]
     const usual = points.value.filter((p) => p.usual).map((p) => p.id)
     const same = now.length === usual.length && usual.every((id) => now.includes(id))
@@ -113,24 +114,31 @@ export function useBench(): Bench {
     return kind ? [{ id, depth: depthOf(severity ?? kind.moderate ?? 0, ...range(kind)), cause: cause ?? kind.causes[0]?.id ?? null }] : []
   }
   function add(id: string): void {
+    history.settle()
     if (!state.value.faults.some((p) => p.id === id)) state.value.faults.push(...planted(id))
   }
   function remove(id: string): void {
+    history.settle()
     state.value.faults = state.value.faults.filter((p) => p.id !== id)
   }
   function clear(): void {
+    history.settle()
     state.value.faults = []
   }
   function plantSet(faults: { id: string; severity: number }[]): void {
+    history.settle()
     state.value.faults = faults.flatMap((f) => planted(f.id, f.severity))
   }
   function setWeather(values: Record<string, number>): void {
+    history.settle()
     state.value.weather = { ...state.value.weather, ...values }
   }
   function fresh(): void {
+    history.settle()
     state.value = { ...state.value, faults: [], given: [], readings: null, title: '', tags: '', story: { ...BLANK } }
   }
   function load(made: Schemas['ScenarioBody']): void {
+    history.settle()
     const faults = (made.faults ?? []).flatMap((f) => {
       const kind = catalogue.value?.faults.find((k) => k.id === f.id)
       if (!kind?.unit || f.severity == null) return []

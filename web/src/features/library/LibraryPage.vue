@@ -99,8 +99,8 @@ onMounted(() => run(async () => undefined))
               <td :class="['proof', { one: r.one_answer, open: r.one_answer === false }]">{{ r.proof || 'Not proved yet.' }}</td>
               <td class="tools">
                 <template v-if="!archived"><el-button size="small" :aria-label="`Open ${r.title}`" @click="router.push(`/bench?scenario=${r.id}`)">Open</el-button><el-button size="small" :aria-label="`Duplicate ${r.title}`" @click="copy(r)">Duplicate</el-button></template>
-                <el-button size="small" :aria-expanded="unfolded === r.id" :aria-label="`Versions of ${r.title}`" @click="unfolded = unfolded === r.id ? 0 : r.id">v{{ r.version }}</el-button>
-                <template v-if="r.mine && !archived"><el-button size="small" :aria-label="`${r.shared ? 'Stop sharing' : 'Share'} ${r.title}`" @click="share(r)">{{ r.shared ? 'Unshare' : 'Share' }}</el-button><el-button size="small" :aria-label="`Archive ${r.title}`" @click="archive(r)">Archive</el-button></template>
+                <el-button size="small" :aria-expanded="unfolded === r.id" :aria-label="`v${r.version}: versions of ${r.title}`" @click="unfolded = unfolded === r.id ? 0 : r.id">v{{ r.version }}</el-button>
+                <template v-if="r.mine && !archived"><el-button size="small" :aria-label="`${r.shared ? 'Unshare' : 'Share'} ${r.title}`" @click="share(r)">{{ r.shared ? 'Unshare' : 'Share' }}</el-button><el-button size="small" :aria-label="`Archive ${r.title}`" @click="archive(r)">Archive</el-button></template>
                 <el-button v-if="r.mine && archived" size="small" @click="restore(r)">Bring back</el-button>
               </td>
             </tr>
