@@ -17,39 +17,94 @@ def log_in(page, address):
     page.goto(f"{address}/bench")
     page.fill("[name=login]", INSTRUCTOR_LOGIN)
     page.fill("[name=password]", INSTRUCTOR_PASSWORD)
-    page.screenshot(path=OUT / "log-in.png")
     page.click("button[type=submit]")
     page.wait_for_selector(".dials svg")
 
 
 def pick(page, mark, option):
     page.click(f"[data-test={mark}]")
-    page.get_by_role("option", name=option).first.click()
+    page.locator(".el-select-dropdown__item:visible", has_text=option).first.click()
     page.wait_for_timeout(500)
 
 
 def benches(page):
-    """One fault; several with a test answered; a walk-in that is short of charge."""
-    pick(page, "fault", "Undercharge")
-    page.wait_for_timeout(2500)
-    page.screenshot(path=OUT / "bench.png")
+    """Two faults proved; the loop; a trend; an action tried; a walk-in short of charge."""
     pick(page, "fault", "Dirty condenser")
-    page.wait_for_timeout(3000)
-    page.locator("[data-test=give]").first.click()
-    page.wait_for_timeout(3000)
-    page.screenshot(path=OUT / "bench-proof.png", full_page=True)
-    pick(page, "fault", "Gauge not zeroed")
-    pick(page, "test", "Standing pressure")
+    pick(page, "fault", "Undercharge")
+    page.wait_for_timeout(3500)
+    page.screenshot(path=OUT / "bench.png")
+    page.click("[data-test=tab-loop]")
     page.wait_for_timeout(600)
-    page.screenshot(path=OUT / "bench-faults.png")
+    page.screenshot(path=OUT / "bench-loop.png")
+    page.click("[data-test=tab-trend]")
+    page.get_by_label("Trend against").select_option(label="Undercharge")
+    page.wait_for_timeout(900)
+    page.screenshot(path=OUT / "bench-trend.png")
+    page.click("[data-test=tab-what]")
+    for action in ("Stop", "Wash the condenser", "Start"):
+        pick(page, "action", action)
+        page.click("[data-test=do]")
+        page.wait_for_timeout(1500)
+    page.get_by_role("button", name="15 min").click()
+    page.wait_for_timeout(2500)
+    page.screenshot(path=OUT / "bench-what-if.png")
+    page.click("[data-test=tab-circuit]")
+
+
+def projector(page, browser):
+    """The wall a class looks at, as far as the figures."""
+    page.click("[data-test=tab-story]")
+    page.click("[data-test=draft]")
+    page.wait_for_timeout(500)
+    page.click("[data-test=tab-circuit]")
+    page.click("[data-test=project]")
+    page.click("[data-test=put-up]")
+    wall = browser.new_page(viewport={"width": 1920, "height": 1080}, reduced_motion="reduce")
+    wall.goto(page.locator("[data-test=projector-link]").get_attribute("href"))
+    for step, part in (("measure", "readings"), ("convert", "conversions"), ("convert", "figures"), ("compare", "targets")):
+        page.click(f"[data-test=step-{step}]")
+        page.wait_for_timeout(400)
+        page.check(f"[data-test=reveal-{part}]")
+        page.wait_for_timeout(400)
+    wall.wait_for_timeout(2500)
+    wall.screenshot(path=OUT / "projector.png")
+    wall.close()
+    page.click("[data-test=take-down]")
+    page.keyboard.press("Escape")
+
+
+def walk_in(page):
     page.click("[data-test=clear]")
-    page.locator(".plant .el-select").first.click()
-    page.get_by_role("option", name="Sedge 11 walk-in cooler").click()
+    pick(page, "machine", "Sedge 11 walk-in cooler")
     pick(page, "fault", "Undercharge")
     page.get_by_role("slider", name="Severity of Undercharge").focus()
     page.keyboard.press("End")
-    page.wait_for_timeout(900)
+    page.wait_for_timeout(2500)
     page.screenshot(path=OUT / "bench-walk-in.png")
+
+
+def reference(page, address):
+    """Library with versions, schools of practice, charts and the fault encyclopaedia."""
+    page.goto(f"{address}/library")
+    page.wait_for_selector("td label")
+    for i in range(3):
+        page.locator("td input[type=checkbox]").nth(i).check()
+    page.get_by_role("button", name="versions of Runs all afternoon").click()
+    page.wait_for_timeout(500)
+    page.screenshot(path=OUT / "library.png")
+    page.goto(f"{address}/practices")
+    page.wait_for_timeout(900)
+    page.screenshot(path=OUT / "practices.png")
+    page.goto(f"{address}/reference/pt")
+    page.select_option("[data-test=refrigerant]", "R-407C")
+    page.wait_for_timeout(700)
+    page.fill("[data-test=pressure]", "75")
+    page.wait_for_timeout(700)
+    page.screenshot(path=OUT / "reference.png")
+    page.goto(f"{address}/reference/faults/liquid_line_restriction")
+    page.wait_for_selector("[data-test=signature]")
+    page.wait_for_timeout(300)
+    page.screenshot(path=OUT / "reference-fault.png")
 
 
 def readings(page, address):
@@ -68,20 +123,16 @@ def work(page, address):
     page.wait_for_selector(".dials svg")
     if page.locator("[data-test=clear]").count():
         page.click("[data-test=clear]")
-    page.locator(".plant .el-select").first.click()
-    page.get_by_role("option", name="Larkspur 36 with valve").click()
+    pick(page, "machine", "Larkspur 36 with valve")
     pick(page, "fault", "Dirty condenser")
     pick(page, "fault", "Undercharge")
-    page.click("[data-test=to-work]")
+    page.goto(f"{address}/work")
     page.wait_for_selector("[data-test=trace] svg")
     page.click("[data-test=plan-tab]")
     page.click("[data-test=play-plan]")
     page.wait_for_selector("[data-test=done] li:nth-child(9)")
     page.wait_for_timeout(1500)
     page.screenshot(path=OUT / "work.png")
-    page.click("[data-test=plan-tab]")
-    page.wait_for_timeout(300)
-    page.screenshot(path=OUT / "work-plan.png")
     page.goto(f"{address}/machines")
     for name, value in (("name", "Workshop split 30"), ("capacity_btuh", "30000"), ("factory_charge_oz", "100"),
                         ("plate_subcooling_df", "9"), ("superheat_df", "12"), ("ctoa_df", "17"), ("evaporator_td_df", "35"),
@@ -101,17 +152,15 @@ def main(address="http://127.0.0.1:8040"):
         page = browser.new_page(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
         log_in(page, address)
         benches(page)
+        projector(page, browser)
+        walk_in(page)
         readings(page, address)
         work(page, address)
-        for room in ("scenarios", "classes"):
-            page.goto(f"{address}/{room}")
-            page.wait_for_selector(".card li, .card td")
-            page.wait_for_timeout(300)
-            if room == "scenarios":
-                boxes = page.locator("td input[type=checkbox]")
-                for i in range(3):
-                    boxes.nth(i).check()
-            page.screenshot(path=OUT / f"{room}.png")
+        reference(page, address)
+        page.goto(f"{address}/classes")
+        page.wait_for_selector(".card li, .card td")
+        page.wait_for_timeout(300)
+        page.screenshot(path=OUT / "classes.png")
         page.goto(f"{address}/sheets?new=1")
         page.fill("[data-test=sheet-title]", "Friday: look before gauges")
         page.wait_for_timeout(500)

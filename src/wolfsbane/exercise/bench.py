@@ -7,7 +7,7 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, ring_of
 from wolfsbane.cycle.instruments import label, points_for, read
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.solver import solve
-from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
+from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, candidates
 from wolfsbane.diagnosis.difficulty import difficulty
 from wolfsbane.diagnosis.figures import saturation, work_out
 from wolfsbane.diagnosis.ground import ground
@@ -15,8 +15,8 @@ from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.targets import FIGURES
 from wolfsbane.exercise.call import UNITS, bands_for, figures_of
 from wolfsbane.exercise.pictures import pressure_enthalpy
-from wolfsbane.exercise.scenario import on_paper
-from wolfsbane.exercise.variant import judge
+from wolfsbane.exercise.scenario import MOST_OFFERED, on_paper
+from wolfsbane.exercise.variant import judge_on
 
 CUTOUTS = {"high_pressure": "high pressure", "low_pressure": "low pressure",
            "discharge_temperature": "discharge temperature", "overload": "the compressor's overload"}
@@ -154,13 +154,15 @@ def on_the_ring(ring, readings, system, barometer_pa):
     return values | {k: min(max(values[k], low), high) for k in ("suction_pressure", "head_pressure") if k in values}
 
 
-def judged(machine, conditions, faults, practice, kit, system):
-    """Whether one or two faults make a fair call on paper, with the reason: {fair, sentence}."""
+def judged(machine, conditions, faults, practice, kit, system, tests=(), readings=None):
+    """Whether one or two faults make a fair call on paper with what is given, with the reason: {fair, sentence}."""
     disturbed = [f for f in faults if f.id in INSTRUMENT_FAULTS]
     planted = tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
     if disturbed or any(f.id in NOT_ON_PAPER for f in planted) or len(planted) > 2 or not on_paper(machine):
         return {"fair": False, "sentence": "For the bench: no call on paper. What its readings prove stands beside it."}
-    judgement = judge(machine, conditions, planted, practice, kit, system)
+    if len(candidates(machine, tuple(f.id for f in planted), tests)) > MOST_OFFERED:
+        return {"fair": False, "sentence": f"Not fair on paper: more than {MOST_OFFERED} faults to choose from; give fewer tests."}
+    judgement = judge_on(ground(machine, conditions, kit), planted, practice, system, tests=tests, readings=readings)
     fair = judgement.refusal is None
     return {"fair": fair, "sentence": "Fair on paper: no other answer the sheet offers fits." if fair
             else f"Not fair on paper: {judgement.refusal}."}

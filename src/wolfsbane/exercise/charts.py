@@ -4,13 +4,13 @@ import math
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.properties import refrigerant
-from wolfsbane.cycle.units import STANDARD_ATMOSPHERE_PA, SYSTEMS, from_display, to_display
+from wolfsbane.cycle.units import SYSTEMS, from_display, to_display
 from wolfsbane.diagnosis.targets import total_superheat_target_df
 
 #: chart temperatures: lowest, highest and step, per system
 _CHART = {"us": (-40, 150, 2), "si": (-40, 65, 1)}
-#: outdoor dry bulb down, return wet bulb across, degrees F; steps of the chart's cells
-_OUTDOOR_F, _WET_BULB_F = range(55, 116, 5), range(50, 77, 2)
+#: system -> (outdoor dry bulb down, return wet bulb across) of the superheat chart, in its own degrees
+_GRID = {"us": (range(55, 116, 5), range(50, 77, 2)), "si": (range(14, 47, 2), range(10, 26))}
 #: below this the target is too small to charge by (common practice, no source)
 LEAST_TARGET_DF = 5.0
 
@@ -101,12 +101,9 @@ def superheat_chart(by, system):
     if by not in ("formula", "chart"):
         raise BadInputError("by", by, "formula, chart")
     k, decimals = (1.0, 0) if system == "us" else (1 / 1.8, 1)
-    shown = lambda f: round(to_display("temperature", from_display("temperature", f, "us"), system), decimals) + 0.0  # noqa: E731
+    outdoor, wet_bulb = _GRID[system]
+    as_f = lambda shown: to_display("temperature", from_display("temperature", shown, system), "us")  # noqa: E731
     cell = lambda t: round(t * k, decimals) + 0.0 if t >= LEAST_TARGET_DF else None  # noqa: E731
     return {"by": by, "unit": SYSTEMS[system]["temperature"][0], "difference_unit": SYSTEMS[system]["difference"][0],
-            "outdoor": [shown(t) for t in _OUTDOOR_F], "wet_bulb": [shown(t) for t in _WET_BULB_F],
-            "rows": [[cell(total_superheat_target_df(wet, outdoor, by)) for wet in _WET_BULB_F] for outdoor in _OUTDOOR_F]}
-
-
-#: barometer of every printed chart
-CHART_BAROMETER_PA = STANDARD_ATMOSPHERE_PA
+            "outdoor": list(outdoor), "wet_bulb": list(wet_bulb),
+            "rows": [[cell(total_superheat_target_df(as_f(wet), as_f(out), by)) for wet in wet_bulb] for out in outdoor]}

@@ -10,6 +10,7 @@ from wolfsbane.cycle.dials import needle_deg
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import KITS, points_for, read
+from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import KG_PER_OZ, SYSTEMS, from_display, to_display
 from wolfsbane.diagnosis.targets import bands
 from wolfsbane.exercise.bench import fill
@@ -75,7 +76,7 @@ def act_out(body: ActBody):
         "refusal": None, "steps": [{**row, "name": names[row["do"]]} for row in data["steps"]] if body.steps else [],
         "trace": _thinned([_row(m, body.units) for m in played.moments]), "running": site.running,
         "tripped": None if site.trip is None else CUTOUTS[site.trip.cutout], "minutes": data["end"]["minutes"],
-        "frames": _frames(m, played.moments, body) if body.frames else [],
+        "frames": _frames(m, weather, played.moments, body) if body.frames else [],
         "left": data["end"]["left_temporary"] + (["the leak is still open"] if site.leaking else []),
         "weights": {**data["weights"], "cylinders": [{"id": k, **v} for k, v in data["weights"]["cylinders"].items()]}}
 
@@ -95,15 +96,16 @@ def _row(moment, system):
     return found
 
 
-def _frames(m, moments, body):
+def _frames(m, weather, moments, body):
     """Pictures of the circuit on the way: fill and the readings on it, at most :data:`_MOST_FRAMES`."""
-    keys, first = points_for(m), moments[0].state
+    keys, sound = points_for(m), solve(m, weather)
     frames = []
     for row in _thinned(list(moments), _MOST_FRAMES):
         shown = read(row.state, body.instruments, body.units, machine=m, keys=keys)
         needles = {side: needle_deg(side, body.units, shown[key].value, boxed=m.boxed)
                    for side, key in (("low", "suction_pressure"), ("high", "head_pressure"))}
-        frames.append({"time_s": row.time_s, "running": row.running, "fill": fill(row.state, first), "needles": needles,
+        frames.append({"time_s": row.time_s, "running": row.running, "needles": needles,
+                       "fill": fill(row.state, None if sound.trip else sound),
                        "readings": [{"id": k, "text": r.text} for k, r in shown.items()]})
     return frames
 

@@ -82,8 +82,9 @@ def prove_scenario(body: ProveBody):
         raise BadInputError("instruments", body.instruments, ", ".join(KITS))
     m, weather, faults = situation(body)
     try:
-        return bench.proved(m, weather, faults, body.instruments, tuple(body.given_tests), body.given_readings) | {
-            "judged": bench.judged(m, weather, faults, practice_called(body.school), body.instruments, body.units)}
+        given = tuple(body.given_tests), body.given_readings
+        return bench.proved(m, weather, faults, body.instruments, *given) | {
+            "judged": bench.judged(m, weather, faults, practice_called(body.school), body.instruments, body.units, *given)}
     except NoConvergenceError as error:
         raise BadInputError("outdoor_db_f", body.outdoor_db_f, f"weather in which the sound machine runs ({error})") from None
 

@@ -106,7 +106,7 @@ const keysOn = shortcuts.on
               <span class="signs" data-test="signs">{{ reply.signs.join(' ') }}</span>
               <label v-if="tab === 'circuit'" class="more"><span class="off">Give another reading</span><select data-test="more" @change="addReading"><option value="">give another reading…</option><option v-for="p in more" :key="p.id" :value="p.id">{{ p.name }}</option></select></label>
             </div>
-            <div id="bench-view" class="view" role="tabpanel" :aria-labelledby="`tab-${tab}`">
+            <div id="bench-view" :class="['view', { tall: tab !== 'circuit' && tab !== 'what' }]" role="tabpanel" :aria-labelledby="`tab-${tab}`">
               <CircuitPicture v-if="tab === 'circuit'" :shape="{ ...machine, boxed: machine.weather.some((w) => w.field === 'box_f') }" :fill="reply.fill" :sound="reply.sound_fill" :readings="drawn" :names="names" :given="shown" :marks="marks" :lively="lively" @toggle="toggle" />
               <LoopPicture v-else-if="tab === 'loop'" :loop="reply.loop" :readings="texts" />
               <TrendPicture v-else-if="tab === 'trend'" :bench="bench" />
@@ -151,6 +151,7 @@ const keysOn = shortcuts.on
 .signs { flex: 1; min-width: 0; font-size: 12px; line-height: 1.15; text-align: right; color: #7c4700; font-weight: 600; padding: 0 6px; max-height: 30px; overflow: hidden; }
 .more select { width: 158px; font-size: 12.5px; }
 .view { height: clamp(250px, calc(100vh - 470px), 560px); padding-top: 6px; }
+.view.tall { height: clamp(268px, calc(100vh - 452px), 578px); }
 .legend { display: flex; flex-wrap: wrap; gap: 0 12px; list-style: none; margin: 0; padding: 0; font-size: 12px; color: var(--ink-soft); }
 .legend .end { margin-left: auto; }
 .legend i { display: inline-block; width: 17px; height: 8px; margin-right: 4px; border: 1px solid #6d6877; border-radius: 2px; }
@@ -167,5 +168,6 @@ figcaption .num { font-weight: 700; font-size: 13px; }
 figcaption button { border: 1px solid #8d889c; border-radius: 9px; background: var(--card); font-size: 11.5px; padding: 0 8px; cursor: pointer; color: var(--ink); }
 figcaption button[aria-pressed='false'] { border-style: dashed; }
 .off { position: absolute; width: 1px; height: 1px; overflow: hidden; clip-path: inset(50%); }
-@media (max-width: 1000px) { .bench { grid-template-columns: 1fr; } .plant, .side { max-height: none; } .view { height: auto; } .figures { grid-template-columns: 1fr 1fr; } }
+@media (max-width: 1180px) { .figures { grid-template-columns: 1fr 1fr; } .bench { grid-template-columns: 250px minmax(0, 1fr) 200px; } }
+@media (max-width: 1000px) { .bench { grid-template-columns: 1fr; } .plant, .side { max-height: none; } .view, .view.tall { height: auto; min-height: 300px; } .figures { grid-template-columns: 1fr 1fr; } }
 </style>

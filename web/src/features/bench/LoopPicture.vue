@@ -31,7 +31,7 @@ const option = computed(() => {
   const axis = { nameTextStyle: { color: INK.soft }, axisLabel: { color: INK.soft, formatter: (v: number) => String(Math.round(v)) }, splitLine: { lineStyle: { color: INK.line } } }
   const line = (data: unknown[], color: string, more: object) => ({ type: 'line', data, showSymbol: false, lineStyle: { color, width: 2 }, itemStyle: { color }, silent: true, ...more })
   return {
-    animation: false, textStyle: { fontFamily: 'Archivo' }, grid: { left: 62, right: 26, top: 30, bottom: 40 },
+    animation: false, textStyle: { fontFamily: 'Archivo' }, grid: { left: 62, right: 26, top: 30, bottom: 46 },
     tooltip: { trigger: 'item', formatter: (p: { name: string }) => p.name },
     xAxis: { type: 'value', name: `enthalpy, ${loop.enthalpy_unit}`, nameLocation: 'middle', nameGap: 25, ...span, ...axis },
     yAxis: { type: 'log', logBase: 2, name: `pressure, ${loop.pressure_unit}`, min: Math.round(Math.min(...ps) * 0.62), max: Math.round(Math.max(...ps) * 1.5), ...axis },
@@ -62,7 +62,7 @@ const said = computed(() => (props.loop ? `Pressure-enthalpy picture: ${props.lo
       <ChartPicture :option="option" :said="said" data-test="loop" />
       <ol class="corners">
         <li v-for="c in loop.now" :key="c.id"><b>{{ c.label }}</b><span class="num">{{ readings[c.reading ?? ''] ?? '' }}</span></li>
-        <li class="key"><i class="now" />now <i class="sound" />sound <i class="dome" />{{ loop.refrigerant }} dome</li>
+        <li class="key"><i class="now" />now <i class="sound" />sound <i class="dome" />{{ loop.refrigerant }}</li>
       </ol>
     </template>
   </div>

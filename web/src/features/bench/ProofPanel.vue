@@ -93,5 +93,6 @@ li.out span { color: #56516a; }
 .steps i { flex: 1; height: 7px; border-radius: 2px; background: #ddd8e6; }
 .steps i.on { background: var(--violet); }
 .hard ul { list-style: none; margin: 0; padding: 0; font-size: 11.5px; line-height: 1.3; }
-@media (max-width: 1000px) { .proof { grid-template-columns: 1fr; } }
+@media (max-width: 1180px) { .proof { grid-template-columns: 1fr 1fr; } .alike { grid-column: 1 / -1; } }
+@media (max-width: 700px) { .proof { grid-template-columns: 1fr; } }
 </style>

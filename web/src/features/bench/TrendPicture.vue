@@ -54,7 +54,7 @@ const option = computed(() => {
         type: 'line', name: row.label, data: points(row.values), showSymbol: false, connectNulls: false, lineStyle: { color: INK.ink, width: 2.8 }, itemStyle: { color: INK.ink },
         markLine: {
           silent: true, symbol: 'none', label: { color: INK.soft, fontSize: 11, formatter: (p: { data: { name?: string } }) => p.data.name ?? '' },
-          data: [...found.marks.map((m) => ({ name: m.text, xAxis: m.x, lineStyle: { color: '#a9a3bd', type: 'dotted' } })), { name: 'now', xAxis: found.now, lineStyle: { color: INK.ink, width: 2, type: 'solid' }, label: { color: INK.ink, fontWeight: 700, position: 'insideEndTop', rotate: 0 } },
+          data: [...found.marks.map((m) => ({ name: m.text, xAxis: m.x, lineStyle: { color: '#a9a3bd', type: 'dotted' } })), { name: '', xAxis: found.now, lineStyle: { color: INK.ink, width: 2, type: 'solid' } },
             ...(shows.value ? [{ name: '', xAxis: shows.value.at, lineStyle: { color: INK.amber, width: 2, type: 'dashed' } }] : [])],
         },
         markArea: { silent: true, itemStyle: { color: INK.amber, opacity: 0.16 }, label: { color: INK.amber, fontSize: 12, formatter: 'cuts out' }, data: found.trips.map((t) => [{ xAxis: t.from }, { xAxis: t.to }]) },
@@ -74,7 +74,7 @@ const said = computed(() => (series.value && reply.value ? `${series.value.label
       <p v-else-if="reply && reply.shows.length" class="shows">This figure keeps its verdict all the way.</p>
       <p v-for="t in reply?.trips" :key="t.from" class="shows trip">Cuts out on {{ CUTOUTS[t.cutout] ?? t.cutout }}: {{ t.from }} to {{ t.to }} {{ reply?.unit }}.</p>
       <p v-if="reply && reply.shows.length" class="soft list">Where it first shows: <template v-for="(s, i) in reply.shows" :key="s.id">{{ i ? ', ' : '' }}{{ s.label }} {{ s.verdict }} at {{ s.at }}</template> {{ reply.unit }}.</p>
-      <p class="soft list">Line: now. Dashed: sound. Shaded: target.</p>
+      <p class="soft list">Heavy line: this machine. Dashed: sound. Shaded: target. Upright: where it stands now; amber upright: where the verdict turns.</p>
     </div>
     <p v-if="failure" class="error">{{ failure }}</p>
     <ChartPicture v-else-if="option" :option="option" :said="said" data-test="trend" />

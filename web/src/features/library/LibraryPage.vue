@@ -125,7 +125,8 @@ onMounted(() => run(async () => undefined))
 .plain { border: 0; background: none; color: var(--violet); cursor: pointer; }
 .tools { white-space: nowrap; text-align: right; } .tools .el-button { margin-left: 4px; padding: 5px 8px; }
 td { font-size: 14px; } td small { display: block; font-size: 12px; line-height: 1.3; }
-.tag { font-style: normal; background: var(--violet-soft); border-radius: 8px; padding: 0 7px; margin-right: 4px; }
+.list th:nth-child(2) { width: 27%; } .list th:nth-child(3) { width: 20%; }
+.tag { white-space: nowrap; display: inline-block; font-style: normal; background: var(--violet-soft); border-radius: 8px; padding: 0 7px; margin-right: 4px; }
 .level { display: inline-flex; gap: 2px; } .level i { width: 8px; height: 15px; background: #ddd8e6; border-radius: 1px; } .level i.on { background: var(--violet); }
 .proof { font-size: 12.5px; } .proof.one { color: var(--good); } .proof.open { color: var(--amber); }
 input[type=checkbox] { width: 18px; height: 18px; accent-color: var(--violet); }

@@ -52,8 +52,8 @@ onMounted(load)
     </section>
     <section class="card grid" tabindex="0" aria-label="Target superheat chart">
       <div class="which" role="radiogroup" aria-label="Chart by"><label><input v-model="by.now" type="radio" value="formula" /> formula</label><label><input v-model="by.now" type="radio" value="chart" /> maker's chart</label><span class="soft">in {{ grid?.difference_unit }}; dash: too small to charge by</span></div>
-      <table v-if="grid"><thead><tr><th>outdoors ↓ wet bulb →</th><th v-for="w in grid.wet_bulb" :key="w">{{ w.toFixed(digits) }}</th></tr></thead>
-        <tbody><tr v-for="(row, i) in grid.rows" :key="i"><th>{{ grid.outdoor[i]?.toFixed(digits) }}</th><td v-for="(cell, j) in row" :key="j" :style="cell === null ? undefined : { background: `rgb(75 58 140 / ${Math.min(34, 4 + (cell * (units === 'us' ? 1 : 1.8)) * 0.8)}%)` }">{{ cell === null ? '–' : cell.toFixed(digits) }}</td></tr></tbody></table>
+      <table v-if="grid"><thead><tr><th>outdoors ↓ wet bulb →</th><th v-for="w in grid.wet_bulb" :key="w">{{ w }}</th></tr></thead>
+        <tbody><tr v-for="(row, i) in grid.rows" :key="i"><th>{{ grid.outdoor[i] }}</th><td v-for="(cell, j) in row" :key="j" :style="cell === null ? undefined : { background: `rgb(75 58 140 / ${Math.min(34, 4 + (cell * (units === 'us' ? 1 : 1.8)) * 0.8)}%)` }">{{ cell === null ? '–' : cell.toFixed(digits) }}</td></tr></tbody></table>
     </section>
   </div>
 </template>
