@@ -63,7 +63,7 @@ const placed = computed(() => (props.marks ?? []).map((m, i) => ({ ...m, i, at: 
     <g class="blower"><circle cx="228" cy="66" r="12" /><path d="M228 66q-8 -4 -6 -9M228 66q8 4 6 9M228 66q4 -8 9 -6M228 66q-4 8 -9 6" /></g>
     <path v-if="!shape.boxed" d="M228 48V8m-7 9l7 -9l7 9" class="wind" :style="{ strokeWidth: `${air(fill?.evaporator_air)}px` }" />
     <g v-if="!water" class="blower"><ellipse cx="588" cy="46" rx="30" ry="6" /><path d="M560 46H616" /></g>
-    <path v-if="!water" d="M598 34V8m-6 8l6 -8l6 8M622 34V8m-6 8l6 -8l6 8" class="wind" :style="{ strokeWidth: `${air(fill?.condenser_air)}px` }" />
+    <path v-if="!water" d="M608 34V8m-6 8l6 -8l6 8M630 34V8m-6 8l6 -8l6 8" class="wind" :style="{ strokeWidth: `${air(fill?.condenser_air)}px` }" />
     <path d="M6 186H76m-9 -6l9 6l-9 6M6 206H76m-9 -6l9 6l-9 6" class="wind" :style="{ strokeWidth: `${air(fill?.evaporator_air)}px` }" />
     <text v-if="percent(fill?.evaporator_air)" x="4" y="176" class="share">{{ percent(fill?.evaporator_air) }}</text>
     <template v-if="!water"><path d="M716 162H648m9 -6l-9 6l9 6M716 180H648m9 -6l-9 6l9 6" class="wind" :style="{ strokeWidth: `${air(fill?.condenser_air)}px` }" /><text v-if="percent(fill?.condenser_air)" x="650" y="198" class="share">{{ percent(fill?.condenser_air) }}</text></template>
