@@ -52,6 +52,8 @@ def test_every_family_of_every_class_of_machine_has_an_entry_a_place_and_a_name(
 def test_an_entry_in_si_has_the_same_arrows():
     us, si = (signature(machine(VALVE), "undercharge", PLAIN, system) for system in ("us", "si"))
     assert [[x["arrow"] for x in r["levels"]] for r in us["rows"]] == [[x["arrow"] for x in r["levels"]] for r in si["rows"]]
+    drier = signature(machine(VALVE), "liquid_line_restriction", PLAIN, "si")
+    assert drier["unit"] == "kPa" and [x["severity"] for x in drier["rows"][0]["levels"]] == [758, 1103, 1655]
     assert si["rows"][0]["unit"] == "K" and si["rows"][0]["sound"] == pytest.approx(us["rows"][0]["sound"] / 1.8, abs=0.02)
 
 

@@ -37,6 +37,13 @@ def test_nothing_is_said_of_what_is_the_same():
     assert changes(OLD, moved)[0].startswith("Machine: Larkspur 36 with valve → ")
 
 
+def test_changes_are_told_in_the_units_that_are_shown():
+    drier, other = planned("liquid_line_restriction", 160), planned("liquid_line_restriction", 240, outdoor_db_f=104)
+    assert changes(drier, other) == ("Liquid-line restriction 160 → 240 psi", "Outdoors 93 °F → 104 °F")
+    assert changes(drier, other, "si") == ("Liquid-line restriction 1103 → 1655 kPa", "Outdoors 33.9 °C → 40.0 °C")
+    assert changes(OLD, replace(OLD, spread_outdoor_df=9.0), "si") == ("Spread of outdoor air 3.3 K → 5 K",)
+
+
 def test_a_school_of_ones_own_is_carried_and_told():
     own = changed(school("plate_and_formula"), "Ours", {"subcooling_tolerance_df": 5})
     made = scenario({**OLD.to_json(), "school": own.id, "own_school": to_json(own)})

@@ -86,6 +86,14 @@ def test_a_trend_says_where_the_machine_cuts_out():
     assert row(found, "head_pressure")["values"][at] is None and row(found, "head_pressure")["values"][at - 1] is not None
 
 
+def test_a_severity_in_psi_is_drawn_in_kpa_where_kpa_is_shown():
+    planted = (Fault(id="liquid_line_restriction", severity=160),)
+    us, si = (pictures.trend(machine(VALVE), weather(), planted, PLAIN, s, "liquid_line_restriction") for s in ("us", "si"))
+    assert (us["unit"], us["now"], si["unit"], si["now"]) == ("psi", 160, "kPa", 1103)
+    assert [m["x"] for m in si["marks"]] == pytest.approx([m["x"] * 6.894757 for m in us["marks"]], abs=0.6)
+    assert row(us, "superheat")["values"][10] == pytest.approx(1.8 * row(si, "superheat")["values"][10], abs=0.02)
+
+
 def test_an_unknown_handle_names_what_there_is():
     with pytest.raises(BadInputError, match="outdoor_db_f"):
         pictures.trend(machine(VALVE), weather(), (), PLAIN, "us", "undercharge")

@@ -5,8 +5,10 @@ import json
 import pytest
 
 from tests.conftest import VALVE, weather
+from wolfsbane.cycle.conditions import for_machine
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault
+from wolfsbane.cycle.instruments import POINTS
 from wolfsbane.cycle.profiles import machine
 from wolfsbane.diagnosis.targets import school
 from wolfsbane.exercise.projection import REVEALS, STEPS, answer_to, checked, parts, revealed
@@ -49,6 +51,14 @@ def test_a_withheld_reading_takes_what_follows_from_it_away():
     us = made(given_readings=["suction_pressure", "suction_line"])["us"]
     assert [r["id"] for r in us["readings"]["rows"]] == ["suction_pressure", "suction_line"]
     assert [c["id"] for c in us["conversions"]] == ["suction_saturation"] and us["figures"] == [] == us["verdicts"]
+
+
+def test_where_water_cools_ctoa_waits_for_the_water():
+    m = machine("water-cooled-5t-r407c-txv")
+    shown = [parts(m, for_machine(m, outdoor_db_f=95, return_db_f=80, return_wb_f=67, water_in_f=85), (), school("plate_and_formula"), "digital",
+                   "us", STORY, given) for given in (None, [*POINTS, "water_in"])]
+    assert ["ctoa" in {f["id"] for f in s["figures"]} for s in shown] == [False, True]
+    assert next(f for f in shown[1]["figures"] if f["id"] == "ctoa")["how"].endswith("water in")
 
 
 def test_a_gauge_set_to_another_refrigerant_shows_that_ring():

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { along, CHIP, depthOf, planOf, pointAlong, segments, serpentine, severityAt, VIEW, type Shape } from '@/features/bench/circuit'
+import { along, CHIP, depthOf, planOf, pointAlong, segments, serpentine, severityAt, severityText, VIEW, type Shape } from '@/features/bench/circuit'
 
 describe('the circuit picture', () => {
   it('lays shares end to end along the coil', () => {
@@ -59,6 +59,15 @@ describe('the severity slider', () => {
     expect(severityAt(100, 100, 55)).toBe(55)
     expect(severityAt(50, 0, 400)).toBe(200)
     expect(depthOf(severityAt(40, 100, 150), 100, 150)).toBe(40)
+  })
+})
+
+describe('a severity', () => {
+  it('is shown in the units of the page and stays what it is', () => {
+    const psi = { unit: 'psi', unit_si: 'kPa', si_size: 6.894757 }
+    expect([severityText(psi, 160, 'us'), severityText(psi, 160, 'si')]).toEqual(['160 psi', '1103 kPa'])
+    expect(severityText({ unit: '%', unit_si: '%', si_size: 1 }, 80.5, 'si')).toBe('80.5 %')
+    expect(severityText({ unit: '°F', unit_si: 'K', si_size: 1 / 1.8 }, 16, 'si')).toBe('8.9 K')
   })
 })
 

@@ -16,6 +16,7 @@ from wolfsbane.diagnosis.targets import FIGURES
 from wolfsbane.exercise.call import UNITS, bands_for, figures_of
 from wolfsbane.exercise.pictures import pressure_enthalpy
 from wolfsbane.exercise.scenario import MOST_OFFERED, on_paper
+from wolfsbane.exercise.severity import severity_text
 from wolfsbane.exercise.variant import judge_on
 
 CUTOUTS = {"high_pressure": "high pressure", "low_pressure": "low pressure",
@@ -168,13 +169,13 @@ def judged(machine, conditions, faults, practice, kit, system, tests=(), reading
             else f"Not fair on paper: {judgement.refusal}."}
 
 
-def proved(machine, conditions, faults, kit, tests, readings):
+def proved(machine, conditions, faults, kit, tests, readings, system="us"):
     """What the readings prove, for the bench: answer, equals and nearest look-alikes with their distance, what splits, difficulty."""
     around = ground(machine, conditions, kit)
     proof = prove(around, faults, readings=readings, tests=tests)
     row = lambda r: {"fault": r.id, "name": names(r.id), "distance": round(r.distance, 2),  # noqa: E731
                      "ruled_out": r.distance <= 1.0 and r.id not in proof.accepted,
-                     "severities": ", ".join(f"{f.severity:g} {(FAULTS.get(f.id) or INSTRUMENT_FAULTS[f.id]).unit}" for f in r.faults)}
+                     "severities": ", ".join(severity_text(f, system) for f in r.faults)}
     hard = None if proof.refusal else difficulty(around, faults, proof, lambda some: prove(around, some, readings=readings, tests=tests))
     return {"answer": proof.answer, "unique": proof.unique, "refusal": proof.refusal, "equals": [row(r) for r in proof.equals],
             "nearest": [row(r) for r in proof.nearest],

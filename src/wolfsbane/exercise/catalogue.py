@@ -14,6 +14,7 @@ from wolfsbane.exercise.handles import weather_of
 from wolfsbane.exercise.presets import presets
 from wolfsbane.exercise.questions import fault_name
 from wolfsbane.exercise.scenario import on_paper
+from wolfsbane.exercise.severity import si_of
 
 _PARTS = ("parameter", "unit", "sound", "limit", "mild", "moderate", "severe")
 #: where on the circuit a fault sits, for the mark on the picture
@@ -50,21 +51,27 @@ def fault_catalogue(own=()):
     machines = (*MACHINES.values(), *own)
     every = [m.id for m in machines]
     rows = [{"id": NONE, "name": fault_name(NONE), **dict.fromkeys(_PARTS), "acts_on": "machine", "on_paper": True, "machines": every,
-             "causes": [], "place": "",
+             "causes": [], "place": "", "unit_si": None, "si_size": 1.0,
              "effect": "", "remedy": "", "hazard": "", "rig": [], "tests": []}]
     for k in FAULTS.values():
         rig = [k.rig.limits] if not k.rig.plant else [
             f"Plant: {k.rig.plant}", f"Undo: {k.rig.undo}", f"Settle: {k.rig.settle_min} min", f"Limits: {k.rig.limits}"]
         rows.append({"id": k.id, "name": k.name, **{part: getattr(k, part) for part in _PARTS}, "acts_on": "machine",
-                     "place": PLACE_OF[k.id], "on_paper": k.id not in NOT_ON_PAPER, "machines": [m.id for m in machines if k.suits(m)],
+                     **_si(k), "place": PLACE_OF[k.id], "on_paper": k.id not in NOT_ON_PAPER,
+                     "machines": [m.id for m in machines if k.suits(m)],
                      "causes": [{"id": c.id, "look": c.look} for c in k.causes], "effect": k.effect, "remedy": k.remedy,
                      "hazard": k.hazard, "rig": rig, "tests": [FIELD_TESTS[t].name for t in k.tests]})
     for k in INSTRUMENT_FAULTS.values():
         rows.append({"id": k.id, "name": k.name, **{part: getattr(k, part) for part in _PARTS}, "acts_on": "reading",
-                     "place": PLACE_OF[k.id], "on_paper": False, "machines": every,
+                     **_si(k), "place": PLACE_OF[k.id], "on_paper": False, "machines": every,
                      "causes": [{"id": c.id, "look": c.look} for c in k.causes], "effect": k.seen, "remedy": k.remedy, "hazard": "",
                      "rig": [f"Plant: {k.rig}"], "tests": []})
     return rows
+
+
+def _si(kind):
+    name, size = si_of(kind.unit)
+    return {"unit_si": name, "si_size": size}
 
 
 def school_catalogue(own=(), system="us"):

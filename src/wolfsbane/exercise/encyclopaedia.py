@@ -8,6 +8,7 @@ from wolfsbane.cycle.solver import rating_conditions, solve
 from wolfsbane.cycle.units import PA_PER_PSI
 from wolfsbane.diagnosis.ground import ground
 from wolfsbane.diagnosis.proof import prove
+from wolfsbane.exercise import severity
 from wolfsbane.exercise.bench import CUTOUTS, names
 from wolfsbane.exercise.pictures import trend
 
@@ -35,27 +36,27 @@ def signature(machine, fault_id, practice, system):
     planted = (Fault(id=fault_id, severity=kind.moderate),)
     drawn = trend(machine, conditions, planted, practice, system, fault_id)
     us = drawn if system == "us" else trend(machine, conditions, planted, practice, "us", fault_id)
-    rows = [_row(kind, row, judged, drawn["xs"]) for row, judged in zip(drawn["series"], us["series"], strict=True)
+    rows = [_row(kind, row, judged, us["xs"], system) for row, judged in zip(drawn["series"], us["series"], strict=True)
             if row["id"] in _MOVES and row["values"][0] is not None]
-    return {"fault": fault_id, "machine": machine.id, "machine_name": machine.name, "unit": kind.unit, "parameter": kind.parameter,
-            "rows": [row for row in rows if row is not None], "shows": drawn["shows"],
+    return {"fault": fault_id, "machine": machine.id, "machine_name": machine.name, "parameter": kind.parameter,
+            "unit": severity.shown(kind.unit, 0.0, system)[1], "rows": rows, "shows": drawn["shows"],
             "trips": [{**row, "cutout": CUTOUTS[row["cutout"]]} for row in drawn["trips"]],
             "look_alikes": _look_alikes(machine, conditions, kind),
             "tests": [{"id": t, "name": FIELD_TESTS[t].name, "minutes": FIELD_TESTS[t].minutes} for t in kind.tests]}
 
 
-def _row(kind, row, judged, xs):
-    """One quantity over severity: its values at the three levels and which way they point."""
+def _row(kind, row, judged, xs, system):
+    """One quantity over severity: its values at the three levels and which way they point; ``xs`` are in the family's unit."""
     levels = []
     for level in LEVELS:
-        severity = getattr(kind, level)
-        at = min(range(len(xs)), key=lambda i: abs(xs[i] - severity))
+        own = getattr(kind, level)
+        at = min(range(len(xs)), key=lambda i, own=own: abs(xs[i] - own))
         value, moved = row["values"][at], judged["values"][at]
         arrow = None
         if moved is not None:
             change, limit = moved - judged["values"][0], _MOVES[row["id"]]
             arrow = "up" if change > limit else "down" if change < -limit else "same"
-        levels.append({"level": level, "severity": severity, "value": value, "arrow": arrow})
+        levels.append({"level": level, "severity": severity.shown(kind.unit, own, system)[0], "value": value, "arrow": arrow})
     step = _MOVES[row["id"]] * _SI_SIZE.get(row["unit"], 1.0)
     return {"id": row["id"], "label": row["label"], "unit": row["unit"], "sound": row["values"][0], "levels": levels,
             "step": round(step, 2), "values": row["values"]}

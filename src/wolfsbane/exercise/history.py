@@ -4,15 +4,17 @@ from wolfsbane.cycle.faults import FAULTS
 from wolfsbane.cycle.field_tests import FIELD_TESTS
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import ALL_POINTS, POINTS
+from wolfsbane.cycle.units import f_to_k, k_to_c
+from wolfsbane.exercise import severity
 
 _PLAIN = {"title": "title", "instruments": "gauges", "complaint": "complaint", "history": "history", "look_round": "look-round"}
 _NUMBERS = {"outdoor_db_f": ("outdoors", "°F"), "return_db_f": ("return air", "°F"), "return_wb_f": ("return wet bulb", "°F"),
             "box_f": ("box", "°F"), "water_in_f": ("water in", "°F"), "altitude_ft": ("altitude", "ft"),
-            "spread_outdoor_df": ("spread of outdoor air", "°F"), "spread_return_df": ("spread of return air", "°F"),
+            "spread_outdoor_df": ("spread of outdoor air", "Δ°F"), "spread_return_df": ("spread of return air", "Δ°F"),
             "spread_depth_pct": ("spread of severity", "%")}
 
 
-def changes(before, after):
+def changes(before, after, system="us"):
     """Sentences that tell :class:`Scenario` ``after`` from ``before``; ("First version",) without a ``before``, () when equal."""
     if before is None:
         return ("First version",)
@@ -21,12 +23,11 @@ def changes(before, after):
         found.append(f"Machine: {before.profile.name} → {after.profile.name}")
     elif before.own != after.own:
         found.append("Machine tuned anew")
-    found += _faults(before.faults, after.faults)
+    found += _faults(before.faults, after.faults, system)
     for name, (label, unit) in _NUMBERS.items():
         was, now = getattr(before, name), getattr(after, name)
         if was != now:
-            show = lambda v, unit=unit: "none" if v is None else f"{v:g} {unit}"  # noqa: E731
-            found.append(f"{label.capitalize()} {show(was)} → {show(now)}")
+            found.append(f"{label.capitalize()} {_number(was, unit, system)} → {_number(now, unit, system)}")
     if before.school != after.school or before.own_school != after.own_school:
         found.append(f"School of practice: {before.practice.name} → {after.practice.name}")
     found += [f"{label.capitalize()} changed" for name, label in _PLAIN.items() if getattr(before, name) != getattr(after, name)]
@@ -50,15 +51,25 @@ def _sets(added, before, after, removed):
     return [f"{added}: {', '.join(more)}"] * bool(more) + [f"{removed.capitalize()}: {', '.join(less)}"] * bool(less)
 
 
-def _faults(before, after):
+def _number(value, unit, system):
+    """A number of a scenario as ``system`` shows it; "°F" is a temperature, "Δ°F" a difference."""
+    if value is None:
+        return "none"
+    if unit == "°F" and system == "si":
+        return f"{k_to_c(f_to_k(value)):.1f} °C"
+    shown, name = severity.shown(unit.removeprefix("Δ"), value, system)
+    return f"{shown:g} {name}"
+
+
+def _faults(before, after, system):
     kind = lambda f: FAULTS.get(f.id) or INSTRUMENT_FAULTS[f.id]  # noqa: E731
-    told = lambda f: f"{kind(f).name} {f.severity:g} {kind(f).unit}"  # noqa: E731
+    told = lambda f: f"{kind(f).name} {severity.severity_text(f, system)}"  # noqa: E731
     old, new = {f.id: f for f in before}, {f.id: f for f in after}
     found = [f"{told(f)} planted" for f in after if f.id not in old] + [f"{kind(f).name} taken out" for f in before if f.id not in new]
     for f in after:
         was = old.get(f.id)
         if was is not None and was.severity != f.severity:
-            found.append(f"{kind(f).name} {was.severity:g} → {f.severity:g} {kind(f).unit}")
+            found.append(f"{kind(f).name} {severity.shown(kind(f).unit, was.severity, system)[0]:g} → {severity.severity_text(f, system)}")
         if was is not None and was.cause != f.cause:
             found.append(f"{kind(f).name}: cause {(was.cause or 'none').replace('_', ' ')} → {(f.cause or 'none').replace('_', ' ')}")
     if not found and [f.id for f in before] != [f.id for f in after]:

@@ -9,6 +9,7 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.targets import FIGURES, RIGHT, bands
+from wolfsbane.exercise import severity
 from wolfsbane.exercise.handles import weather_of
 
 #: unit system -> (pressure unit, Pa of it, enthalpy unit, J/kg of it); 1 Btu/lb is 2326 J/kg (definition of the IT Btu)
@@ -66,7 +67,7 @@ def trend(machine, conditions, faults, practice, system, over):
     ids = [f.id for f in planted]
     weather = {row["field"]: row for row in weather_of(machine)}
     if over in ids:
-        handle = _Severity(machine, conditions, planted, over)
+        handle = _Severity(machine, conditions, planted, over, system)
     elif over in weather:
         handle = _Weather(machine, conditions, planted, weather[over], system)
     else:
@@ -82,20 +83,21 @@ def trend(machine, conditions, faults, practice, system, over):
 class _Severity:
     """The severity of one planted fault as the handle: x in the fault's own unit."""
 
-    def __init__(self, machine, conditions, planted, fault_id):
+    def __init__(self, machine, conditions, planted, fault_id, system):
         self.machine, self.conditions, self.planted, self.id = machine, conditions, planted, fault_id
         kind = fault_kind(fault_id)
-        self.label, self.unit = f"{kind.name}: {kind.parameter}", kind.unit
+        self.own_unit, self.system = kind.unit, system
+        self.label, self.unit = f"{kind.name}: {kind.parameter}", severity.shown(kind.unit, 0.0, system)[1]
         self.now = next(f.severity for f in planted if f.id == fault_id)
         even = [kind.sound + (kind.limit - kind.sound) * i / (_STEPS - 1) for i in range(_STEPS)]
         levels = {kind.mild, kind.moderate, kind.severe}
         self.xs = sorted({*even, *levels}, reverse=kind.limit < kind.sound)
         self.decimals = 1 if abs(kind.limit - kind.sound) > 20 else 2
-        self.marks = [{"x": getattr(kind, level), "text": level} for level in ("mild", "moderate", "severe")]
+        self.marks = [{"x": self.shown(getattr(kind, level)), "text": level} for level in ("mild", "moderate", "severe")]
         self.sound = _solved(machine, conditions, tuple(f for f in planted if f.id != fault_id))
 
     def shown(self, x):
-        return round(x, self.decimals)
+        return round(severity.shown(self.own_unit, x, self.system)[0], self.decimals)
 
     def at(self, x):
         """(state or None, sound state or None, conditions) at one severity."""

@@ -14,6 +14,7 @@ from wolfsbane.diagnosis.figures import saturation, work_out
 from wolfsbane.exercise.bench import bench, names, on_the_ring
 from wolfsbane.exercise.call import UNITS, bands_for, plate_lines
 from wolfsbane.exercise.questions import fault_name
+from wolfsbane.exercise.severity import severity_text
 
 #: the order a good technician works in; each step asks the class something
 STEPS = ("look", "measure", "convert", "compare", "confirm")
@@ -51,7 +52,7 @@ def parts(machine, conditions, faults, practice, kit, system, story, given_readi
         "readings": {"rows": [{"id": k, "label": label(k, machine), "text": r.text} for k, r in shown.items()],
                      "instruments": kit, "dials": _dials(machine, ring, conditions, shown, system)},
         "answer": {"name": names("+".join(f.id for f in faults)) if faults else fault_name("none"),
-                   "severities": [_told(f) for f in faults], "fill": whole["fill"], "sound_fill": whole["sound_fill"],
+                   "severities": [_told(f, system) for f in faults], "fill": whole["fill"], "sound_fill": whole["sound_fill"],
                    "signs": whole["signs"], "readings": whole["readings"]},
     }
     return found | _worked(machine, ring, conditions, practice, system, shown)
@@ -86,9 +87,9 @@ def checked(step, shown):
     return step, [name for name in REVEALS if name in shown]
 
 
-def _told(fault):
+def _told(fault, system):
     kind = FAULTS.get(fault.id) or INSTRUMENT_FAULTS[fault.id]
-    return f"{kind.name}: {kind.parameter} {fault.severity:g} {kind.unit}"
+    return f"{kind.name}: {kind.parameter} {severity_text(fault, system)}"
 
 
 def _dials(machine, ring, conditions, shown, system):
@@ -113,9 +114,12 @@ def _worked(machine, ring, conditions, practice, system, shown):
         return {"conversions": conversions, "figures": [], "targets": [], "verdicts": []}
     figures = work_out(ring, values, system, barometer)
     targets = bands_for(machine, practice, system, shown) if machine.boxed or "return_wb" in shown else {}
-    rows = [name for name in _LABELS if name in figures]
+    # CTOA counts from the water where water cools: it cannot be worked out from what is shown unless that is given.
+    water = machine.condenser == "water_cooled"
+    rows = [name for name in _LABELS if name in figures and (name != "ctoa" or not water or "water_in" in shown)]
+    how = _WORKED | ({"ctoa": ("Condensing saturation", "water in")} if water else {})
     return {"conversions": conversions,
-            "figures": [{"id": n, "label": _LABELS[n], "how": " − ".join(_WORKED[n]),
+            "figures": [{"id": n, "label": _LABELS[n], "how": " − ".join(how[n]),
                          "text": text(figures[n], "difference")} for n in rows],
             "targets": [{"id": n, "label": _LABELS[n], "text": f"{targets[n].low:.1f} to {targets[n].high:.1f} {unit['difference']}"}
                         for n in rows if n in targets],

@@ -10,6 +10,7 @@ from wolfsbane.cycle.solver import SOLVER_VERSION, solve
 from wolfsbane.exercise.bench import names, proved, trip_sentence
 from wolfsbane.exercise.history import changes
 from wolfsbane.exercise.scenario import SCHEMA, require_paper, scenario
+from wolfsbane.exercise.severity import severity_text
 from wolfsbane.server.db.database import jsonb, queries
 from wolfsbane.server.errors import ApiError, not_found
 from wolfsbane.server.own_practices import keep_practice
@@ -23,12 +24,12 @@ def _kind(fault):
     return FAULTS.get(fault.id) or INSTRUMENT_FAULTS[fault.id]
 
 
-def row_of(row, user):
+def row_of(row, user, system="us"):
     """A scenario as the library lists it."""
     made = scenario(row["body"])
     return {**{key: row[key] for key in _KEPT}, "title": made.title, "machine_name": made.profile.name,
             "fault_name": " and ".join(_kind(f).name for f in made.faults) or names("none"),
-            "severity_text": "; ".join(f"{f.severity:g}\u00a0{_kind(f).unit}, {_kind(f).parameter}" for f in made.faults),
+            "severity_text": "; ".join(f"{severity_text(f, system)}, {_kind(f).parameter}".replace(" ", "\u00a0", 1) for f in made.faults),
             "created_at": row["created_at"].isoformat(), "proof": row["sentence"] or "", "tags": list(made.tags),
             "mine": row["created_by"] == user["id"], "archived": row["archived_at"] is not None, "on_paper": _fits_paper(made),
             "body": made.to_json()}
@@ -84,10 +85,10 @@ def found(connection, scenario_id, user=None):
     return row_of(row, user)
 
 
-def listed(connection, user, *, archived=False):
+def listed(connection, user, *, archived=False, system="us"):
     """Every scenario a user may see, either the archived ones or the others."""
     rows = queries.scenario_list(connection, school_id=user["school_id"], user_id=user["id"])
-    return [row_of(r, user) for r in rows if (r["archived_at"] is not None) == archived]
+    return [row_of(r, user, system) for r in rows if (r["archived_at"] is not None) == archived]
 
 
 def held(connection, user, scenario_id):
@@ -100,13 +101,13 @@ def held(connection, user, scenario_id):
     return row
 
 
-def versions(connection, user, scenario_id):
+def versions(connection, user, scenario_id, system="us"):
     """Every version of a scenario with what changed, newest first."""
     found(connection, scenario_id, user)
     rows, before = [], None
     for row in queries.scenario_versions_of(connection, school_id=user["school_id"], id=scenario_id):
         made = scenario(row["body"])
-        said = changes(before, made) or ("Saved again without a change",)
+        said = changes(before, made, system) or ("Saved again without a change",)
         rows.append({"version": row["version"], "created_at": row["created_at"].isoformat(), "writer": row["writer"],
                      "sheets": row["sheets"], "changes": list(said), "body": made.to_json()})
         before = made

@@ -1248,12 +1248,16 @@ export interface components {
             rig: string[];
             /** Severe */
             severe: number | null;
+            /** Si Size */
+            si_size: number;
             /** Sound */
             sound: number | null;
             /** Tests */
             tests: string[];
             /** Unit */
             unit: string | null;
+            /** Unit Si */
+            unit_si: string | null;
         };
         /** Figure */
         Figure: {
@@ -4162,6 +4166,7 @@ export interface operations {
         parameters: {
             query?: {
                 archived?: boolean;
+                units?: "us" | "si";
             };
             header?: never;
             path?: never;
@@ -4473,7 +4478,9 @@ export interface operations {
     };
     scenarios_scenario_versions_scenarios__int_scenario_id__versions_get: {
         parameters: {
-            query?: never;
+            query?: {
+                units?: "us" | "si";
+            };
             header?: never;
             path: {
                 scenario_id: number;

@@ -83,7 +83,7 @@ def prove_scenario(body: ProveBody):
     m, weather, faults = situation(body)
     try:
         given = tuple(body.given_tests), body.given_readings
-        return bench.proved(m, weather, faults, body.instruments, *given) | {
+        return bench.proved(m, weather, faults, body.instruments, *given, body.units) | {
             "judged": bench.judged(m, weather, faults, practice_called(body.school), body.instruments, body.units, *given)}
     except NoConvergenceError as error:
         raise BadInputError("outdoor_db_f", body.outdoor_db_f, f"weather in which the sound machine runs ({error})") from None

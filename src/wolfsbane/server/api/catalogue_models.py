@@ -88,6 +88,8 @@ class FaultRow(Model):
     name: str
     parameter: str | None
     unit: str | None
+    unit_si: str | None
+    si_size: float
     sound: float | None
     limit: float | None
     mild: float | None

@@ -61,6 +61,7 @@ class ScenarioList(Model):
 
 class LibraryQuery(Model):
     archived: bool = False
+    units: Units = "us"
 
 
 class ShareBody(Model):

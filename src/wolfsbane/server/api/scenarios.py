@@ -10,6 +10,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.exercise.scenario import scenario
 from wolfsbane.server import library
+from wolfsbane.server.api.acting_models import UnitsQuery
 from wolfsbane.server.api.library_models import (
     FilesQuery,
     ImportBody,
@@ -45,7 +46,7 @@ def _planned(body):
 def scenario_list(query: LibraryQuery):
     """Every scenario one may see: one's own and what colleagues share."""
     with current_app.db.transaction() as connection:
-        return {"scenarios": library.listed(connection, g.user, archived=query.archived)}
+        return {"scenarios": library.listed(connection, g.user, archived=query.archived, system=query.units)}
 
 
 @api.post("/scenarios", responses={201: ScenarioRow})
@@ -119,10 +120,10 @@ def scenario_copy(path: ScenarioPath):
 
 @api.get("/scenarios/<int:scenario_id>/versions", responses={200: VersionList})
 @roles(INSTRUCTOR)
-def scenario_versions(path: ScenarioPath):
+def scenario_versions(path: ScenarioPath, query: UnitsQuery):
     """Every version with what changed, newest first."""
     with current_app.db.transaction() as connection:
-        return {"versions": library.versions(connection, g.user, path.scenario_id)}
+        return {"versions": library.versions(connection, g.user, path.scenario_id, query.units)}
 
 
 @api.post("/scenarios/<int:scenario_id>/versions/<int:version>/again", responses={200: ScenarioRow})

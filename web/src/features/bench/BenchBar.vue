@@ -21,8 +21,8 @@ const { opened, busy, said, failure, save, saveNew, start } = props.saving
     <span v-if="failure" class="error" role="alert">{{ failure }}</span>
     <span v-else-if="said" class="said" role="status" data-test="saved">{{ said }} <RouterLink to="/library">Library</RouterLink></span>
     <input v-model="state.title" class="title" maxlength="120" placeholder="Title of the scenario" aria-label="Title" data-test="title" />
-    <el-button type="primary" native-type="submit" :loading="busy" :disabled="!state.title.trim() || !reply || !!reply.trip" data-test="save">{{ opened ? `Save version ${opened.version + 1}` : 'Save scenario' }}</el-button>
-    <el-button v-if="opened" :disabled="busy || !state.title.trim()" class="next" @click="saveNew">as new</el-button>
+    <el-button type="primary" native-type="submit" :loading="busy" :disabled="!state.title.trim() || !reply || !!reply.trip" data-test="save">{{ !opened ? 'Save scenario' : opened.mine ? `Save version ${opened.version + 1}` : 'Save a copy' }}</el-button>
+    <el-button v-if="opened?.mine" :disabled="busy || !state.title.trim()" class="next" @click="saveNew">as new</el-button>
     <el-button v-if="opened" class="next" data-test="start-new" @click="start">close</el-button>
     <el-button class="next" :disabled="!reply || !!reply.trip" data-test="project" @click="emit('project')">Project</el-button>
     <button type="button" class="keys" aria-label="Keys of the bench" title="Keys (?)" @click="emit('keys')">?</button>

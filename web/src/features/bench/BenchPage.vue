@@ -17,6 +17,7 @@ import TestPanel from './TestPanel.vue'
 import TrendPicture from './TrendPicture.vue'
 import WeatherPanel from './WeatherPanel.vue'
 import WhatIfPanel from './WhatIfPanel.vue'
+import { severityText } from './circuit'
 import { useBench } from './useBench'
 import { useSaving } from './useSaving'
 import { useShortcuts, type Shortcut } from './shortcuts'
@@ -30,7 +31,7 @@ const TABS = [['circuit', 'Circuit'], ['loop', 'P–h'], ['trend', 'Trends'], ['
 const tab = kept<string>('bench.tab', 'circuit')
 const lively = kept('bench.lively', true)
 const projecting = ref(false)
-const marks = computed(() => rows.value.map((r, i) => ({ place: r.kind.place, text: String(i + 1), name: `${r.kind.name} ${r.severity} ${r.kind.unit}` })))
+const marks = computed(() => rows.value.map((r, i) => ({ place: r.kind.place, text: String(i + 1), name: `${r.kind.name} ${severityText(r.kind, r.severity, units.value)}` })))
 const frameTexts = computed(() => Object.fromEntries((what.frame.value?.readings ?? []).map((r) => [r.id, r.text]).filter(([id]) => shown.value.includes(id as string))))
 /** Readings on the picture: the given ones, and the usual ones that are withheld, so that they can be given back. */
 const drawn = computed(() => {

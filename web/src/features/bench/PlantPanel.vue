@@ -1,5 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import { units } from '@/shared/kept'
+import { severityText } from './circuit'
 import type { PlantedRow } from './planted'
 import type { Bench } from './useBench'
 
@@ -34,7 +36,7 @@ const words = (id: string) => id.replace(/_/g, ' ')
   </el-select>
   <p v-if="!rows.length" class="soft sound">Nothing planted: the machine is sound.</p>
   <div v-for="(row, n) in rows" :key="row.planted.id" :class="['fault', row.kind.acts_on]" data-test="planted">
-    <div class="line"><b><i class="no">{{ n + 1 }}</i>{{ row.kind.name }}</b><b class="num value" data-test="severity">{{ row.severity }} {{ row.kind.unit }}</b><button type="button" class="plain" :aria-label="`Take ${row.kind.name} out`" @click="remove(row.planted.id)">✕</button></div>
+    <div class="line"><b><i class="no">{{ n + 1 }}</i>{{ row.kind.name }}</b><b class="num value" data-test="severity">{{ severityText(row.kind, row.severity, units) }}</b><button type="button" class="plain" :aria-label="`Take ${row.kind.name} out`" @click="remove(row.planted.id)">✕</button></div>
     <div class="line small"><span>{{ row.kind.parameter }}</span><button type="button" class="plain" :aria-expanded="opened === row.planted.id" @click="opened = opened === row.planted.id ? '' : row.planted.id">about</button></div>
     <el-slider v-model="row.planted.depth" :min="0" :max="100" :step="0.5" :show-tooltip="false" :aria-label="`Severity of ${row.kind.name}`" />
     <div class="line small">

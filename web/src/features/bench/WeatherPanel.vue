@@ -33,8 +33,9 @@ function take(event: Event): void {
 <style scoped>
 .head, .line { display: flex; justify-content: space-between; align-items: baseline; gap: 8px; }
 .head { margin-top: 12px; }
-.head h2 { margin: 0; white-space: nowrap; font-size: 12px; }
-.head select { max-width: 80px; }
+.head { flex-wrap: wrap; }
+.head h2 { margin: 0; font-size: 12px; letter-spacing: 0.03em; }
+.head select { width: 72px; }
 .line { font-size: 13px; }
 .handle { margin-top: 4px; }
 .handle :deep(.el-slider) { height: 20px; padding: 0 8px; }

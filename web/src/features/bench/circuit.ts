@@ -110,6 +110,13 @@ export function along(value: number, low: number, high: number): number {
   return 100 * Math.min(Math.max((value - low) / (high - low), 0), 1)
 }
 
+/** A severity with its unit in the system that is shown; what the server said of the unit decides. */
+export function severityText(kind: { unit: string | null; unit_si: string | null; si_size: number }, severity: number, system: 'us' | 'si'): string {
+  if (system === 'us' || kind.si_size === 1) return `${severity} ${kind.unit ?? ''}`
+  const value = severity * kind.si_size
+  return `${Math.abs(value) < 30 ? Math.round(value * 10) / 10 : Math.round(value)} ${kind.unit_si ?? ''}`
+}
+
 /** A slider runs 0 (sound) to 100 (worst); severities run either way in their own unit. */
 export function severityAt(depth: number, sound: number, limit: number): number {
   return Math.round((sound + ((limit - sound) * depth) / 100) * 10) / 10

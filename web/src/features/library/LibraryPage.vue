@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '@/api/client'
-import { kept } from '@/shared/kept'
+import { kept, units } from '@/shared/kept'
 import VersionsPanel from './VersionsPanel.vue'
 import { choices, EVERYTHING, found, read } from './find'
 
@@ -34,7 +34,7 @@ async function run(work: () => Promise<unknown>): Promise<void> {
   }
 }
 async function load(): Promise<void> {
-  rows.value = (await ask(api.GET('/api/v1/scenarios', { params: { query: { archived: archived.value } } }))).scenarios
+  rows.value = (await ask(api.GET('/api/v1/scenarios', { params: { query: { archived: archived.value, units: units.value } } }))).scenarios
   if (!archived.value) chosen.value = chosen.value.filter((id) => rows.value?.some((r) => r.id === id))
 }
 const at = (row: Row) => ({ params: { path: { scenario_id: row.id } } })
@@ -59,6 +59,7 @@ async function take(event: Event): Promise<void> {
   input.value = ''
 }
 onMounted(() => run(async () => undefined))
+watch(units, () => run(async () => undefined))
 </script>
 
 <template>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
+import { units } from '@/shared/kept'
 import { localTime } from '@/shared/session'
 
 const props = defineProps<{ row: Schemas['ScenarioRow'] }>()
@@ -10,7 +11,7 @@ const failure = ref('')
 
 async function load(): Promise<void> {
   try {
-    versions.value = (await ask(api.GET('/api/v1/scenarios/{scenario_id}/versions', { params: { path: { scenario_id: props.row.id } } }))).versions
+    versions.value = (await ask(api.GET('/api/v1/scenarios/{scenario_id}/versions', { params: { path: { scenario_id: props.row.id }, query: { units: units.value } } }))).versions
   } catch (error) {
     failure.value = (error as Error).message
   }
@@ -24,7 +25,7 @@ async function again(version: number): Promise<void> {
     failure.value = (error as Error).message
   }
 }
-watch(() => props.row.id, load, { immediate: true })
+watch([() => props.row.id, units], load, { immediate: true })
 </script>
 
 <template>

@@ -3,6 +3,7 @@ import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '@/api/client'
 import { kept, units } from '@/shared/kept'
+import { severityText } from '@/features/bench/circuit'
 import { spark } from './spark'
 
 type Kind = Schemas['FaultRow']
@@ -18,6 +19,7 @@ const id = computed(() => String(route.params.id || 'undercharge'))
 const kind = computed<Kind | undefined>(() => catalogue.value?.faults.find((f) => f.id === id.value))
 const fits = computed(() => catalogue.value?.machines.filter((m) => kind.value?.machines.includes(m.id)) ?? [])
 const ARROWS: Record<string, [string, string]> = { up: ['▲', 'rises'], down: ['▼', 'falls'], same: ['=', 'about the same'] }
+const level = (value: number | null) => (kind.value && value !== null ? severityText(kind.value, value, units.value) : '')
 const words = (text: string) => text.replace(/_/g, ' ')
 
 watch([kind, () => machine.value.id, units], async () => {
@@ -54,7 +56,7 @@ const alone = (fault: string) => !fault.includes('+') && fault !== 'none'
     </nav>
     <article v-if="kind" class="card entry">
       <header><h2>{{ kind.name }}</h2><label v-if="kind.acts_on === 'machine'">on <select v-model="machine.id" aria-label="Machine"><option v-for="m in fits" :key="m.id" :value="m.id">{{ m.name }} · {{ m.refrigerant }}</option></select></label></header>
-      <p>{{ kind.effect }} <span class="soft">Measured as {{ kind.parameter }}: mild {{ kind.mild }}, moderate {{ kind.moderate }}, severe {{ kind.severe }} {{ kind.unit }}.</span></p>
+      <p>{{ kind.effect }} <span class="soft">Measured as {{ kind.parameter }}: mild {{ level(kind.mild) }}, moderate {{ level(kind.moderate) }}, severe {{ level(kind.severe) }}.</span></p>
       <p v-if="kind.hazard" class="caution">{{ kind.hazard }}</p>
       <p v-if="failure" class="error" role="alert">{{ failure }}</p>
       <div class="body">

@@ -23,7 +23,7 @@ async function load(): Promise<void> {
   rows.value = (await ask(api.GET('/api/v1/sheets'))).sheets
 }
 async function loadParts(): Promise<void> {
-  scenarios.value = (await ask(api.GET('/api/v1/scenarios'))).scenarios
+  scenarios.value = (await ask(api.GET('/api/v1/scenarios', { params: { query: { archived: false, units: 'us' } } }))).scenarios
   classes.value = (await ask(api.GET('/api/v1/classes'))).classes
   if (!classes.value.some((c) => c.id === draft.value.class_id)) draft.value.class_id = classes.value[0]?.id ?? null
 }

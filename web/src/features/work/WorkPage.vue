@@ -63,7 +63,7 @@ const minutes = (s: number) => `${Math.round(s / 60)} min`
 .drift label { display: flex; justify-content: space-between; align-items: center; font-size: 13px; margin-top: 4px; }
 .drift input { width: 64px; border: 1px solid #8d889c; border-radius: 3px; padding: 2px 4px; font: inherit; background: var(--card); color: var(--ink); }
 .picture { padding: 10px 14px 6px; }
-.head { display: flex; align-items: baseline; gap: 14px; }
+.head { display: flex; flex-wrap: wrap; align-items: baseline; gap: 2px 14px; }
 .head h2 { margin: 0; }
 .head label { margin-left: auto; font-size: 12.5px; white-space: nowrap; }
 .state { white-space: nowrap; font-size: 13.5px; font-weight: 600; color: var(--good); }
