@@ -97,6 +97,15 @@ def test_the_proof_stands_beside_a_scenario(teacher):
     assert tripped["level"] is None and "trips on high pressure" in tripped["proof"]
 
 
+def test_what_is_imported_is_proved_afterwards(teacher, stranger):
+    body = teacher.post("/scenarios", OTHER).json["body"]
+    made = stranger.post("/scenarios/import", {"scenarios": [body]}).json["added"][0]
+    assert (made["proof"], made["level"], made["one_answer"]) == ("", None, None)
+    proved = stranger.put(f"/scenarios/{made['id']}/proof", {}).json
+    assert proved["one_answer"] and proved["level"] and stranger.get("/scenarios").json["scenarios"][0]["level"] == proved["level"]
+    assert teacher.put(f"/scenarios/{made['id']}/proof", {}).status_code == 404
+
+
 def test_machines_and_faults_of_the_bench_are_kept_but_not_printed(teacher):
     made = teacher.post("/scenarios", COOLER).json
     assert made["body"]["box_f"] == 40 and made["body"]["return_db_f"] is None and not made["on_paper"] and made["level"]

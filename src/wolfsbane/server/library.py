@@ -60,19 +60,32 @@ def proof_of(made):
     return level, found["unique"], "One defensible answer." if found["unique"] else f"Looks the same: {equal}."
 
 
-def add_version(connection, user, scenario_id, made):
-    """Write the next version of a scenario, with what its proof says."""
-    level, one_answer, sentence = proof_of(made)
+def add_version(connection, user, scenario_id, made, *, proved_now=True):
+    """Write the next version of a scenario, with what its proof says unless that is left for later (:func:`prove_newest`)."""
     row = queries.scenario_version_add(connection, school_id=user["school_id"], scenario_id=scenario_id, schema_version=SCHEMA,
                                        body=jsonb(made.to_json()), sha256=made.content_hash(), user_id=user["id"])
-    queries.scenario_proof_put(connection, version_id=row["id"], school_id=user["school_id"], solver_version=SOLVER_VERSION,
+    if proved_now:
+        _keep_proof(connection, user, row["id"], made)
+
+
+def _keep_proof(connection, user, version_id, made):
+    level, one_answer, sentence = proof_of(made)
+    queries.scenario_proof_put(connection, version_id=version_id, school_id=user["school_id"], solver_version=SOLVER_VERSION,
                                level=level, one_answer=one_answer, sentence=sentence)
 
 
-def add_scenario(connection, user, made, *, shared=False):
+def prove_newest(connection, user, scenario_id):
+    """Prove the newest version of a scenario one may see and keep what the proof says. Raises ApiError 404."""
+    row = queries.scenario_get(connection, school_id=user["school_id"], user_id=user["id"], id=scenario_id)
+    if row is None:
+        raise not_found(f"scenario {scenario_id}")
+    _keep_proof(connection, user, row["version_id"], scenario(row["body"]))
+
+
+def add_scenario(connection, user, made, *, shared=False, proved_now=True):
     """A new scenario with its first version; returns its id."""
     scenario_id = queries.scenario_add(connection, school_id=user["school_id"], user_id=user["id"], shared=shared)["id"]
-    add_version(connection, user, scenario_id, made)
+    add_version(connection, user, scenario_id, made, proved_now=proved_now)
     return scenario_id
 
 

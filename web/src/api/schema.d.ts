@@ -563,7 +563,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Read scenarios from files, of any schema. What cannot be read is named and the rest comes in. */
+        /** Read scenarios from files, of any schema. What cannot be read is named and the rest comes in, to be proved one by one. */
         post: operations["scenarios_scenario_import_scenarios_import_post"];
         delete?: never;
         options?: never;
@@ -601,6 +601,23 @@ export interface paths {
         put?: never;
         /** Duplicate a scenario, one's own or a colleague's; the copy is one's own. */
         post: operations["scenarios_scenario_copy_scenarios__int_scenario_id__copy_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/scenarios/{scenario_id}/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Prove the newest version, where that was left for later. */
+        put: operations["scenarios_scenario_prove_scenarios__int_scenario_id__proof_put"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4392,6 +4409,37 @@ export interface operations {
         responses: {
             /** @description Created */
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScenarioRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    scenarios_scenario_prove_scenarios__int_scenario_id__proof_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scenario_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -118,6 +118,15 @@ def scenario_copy(path: ScenarioPath):
         return library.found(connection, library.add_scenario(connection, g.user, copy)), 201
 
 
+@api.put("/scenarios/<int:scenario_id>/proof", responses={200: ScenarioRow})
+@roles(INSTRUCTOR)
+def scenario_prove(path: ScenarioPath):
+    """Prove the newest version, where that was left for later."""
+    with current_app.db.transaction() as connection:
+        library.prove_newest(connection, g.user, path.scenario_id)
+        return library.found(connection, path.scenario_id)
+
+
 @api.get("/scenarios/<int:scenario_id>/versions", responses={200: VersionList})
 @roles(INSTRUCTOR)
 def scenario_versions(path: ScenarioPath, query: UnitsQuery):
@@ -155,7 +164,7 @@ def scenario_files(query: FilesQuery):
 @api.post("/scenarios/import", responses={200: ImportReply})
 @roles(INSTRUCTOR)
 def scenario_import(body: ImportBody):
-    """Read scenarios from files, of any schema. What cannot be read is named and the rest comes in."""
+    """Read scenarios from files, of any schema. What cannot be read is named and the rest comes in, to be proved one by one."""
     added, refused = [], []
     with current_app.db.transaction() as connection:
         for position, data in enumerate(body.scenarios, 1):
@@ -166,5 +175,5 @@ def scenario_import(body: ImportBody):
                 refused.append({"position": position, "title": str(data.get("title", ""))[:120], "message": str(error),
                                 "field": error.field})
                 continue
-            added.append(library.found(connection, library.add_scenario(connection, g.user, made)))
+            added.append(library.found(connection, library.add_scenario(connection, g.user, made, proved_now=False)))
     return {"added": added, "refused": refused}

@@ -95,7 +95,7 @@ svg { display: block; width: 100%; height: 100%; }
 .case { fill: #f4f0e7; stroke: #aaa494; stroke-width: 1.4; }
 .case.inner { fill: #f9f6ef; stroke-dasharray: 5 4; }
 .case.box { fill: #eef3f6; stroke: #8d98a5; stroke-width: 6; stroke-dasharray: none; }
-.caption { font: 700 12px Archivo; letter-spacing: 0.12em; fill: var(--ink-soft); }
+.caption { font: 700 11.5px Archivo; letter-spacing: 0.08em; fill: var(--ink-soft); }
 .filter { fill: none; stroke: #8f8a7c; stroke-width: 1; }
 .pipe { fill: none; stroke-linejoin: round; stroke-width: 4.5; }
 .pipe.jacket { stroke-width: 12; stroke: #4d4a57; } .pipe.jacket.thin { stroke-width: 7.5; stroke: #8d5a3a; }

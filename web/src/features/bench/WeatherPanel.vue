@@ -17,7 +17,7 @@ function take(event: Event): void {
 
 <template>
   <div class="head">
-    <h2>{{ machine?.weather.some((w) => w.field === 'box_f') ? 'Weather and box' : 'Weather and house' }}</h2>
+    <h2>Weather</h2>
     <select aria-label="Weather preset" data-test="weather-preset" @change="take"><option value="">preset…</option><option v-for="p in machine?.presets.weather" :key="p.id" :value="p.id" :title="p.why">{{ p.name }}</option></select>
   </div>
   <div v-for="w in machine?.weather" :key="w.field" class="handle">
@@ -33,9 +33,8 @@ function take(event: Event): void {
 <style scoped>
 .head, .line { display: flex; justify-content: space-between; align-items: baseline; gap: 8px; }
 .head { margin-top: 12px; }
-.head { flex-wrap: wrap; }
-.head h2 { margin: 0; font-size: 12px; letter-spacing: 0.03em; }
-.head select { width: 72px; }
+.head h2 { margin: 0; }
+.head select { width: 80px; }
 .line { font-size: 13px; }
 .handle { margin-top: 4px; }
 .handle :deep(.el-slider) { height: 20px; padding: 0 8px; }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '@/api/client'
 import { kept, units } from '@/shared/kept'
@@ -35,7 +35,20 @@ async function run(work: () => Promise<unknown>): Promise<void> {
 }
 async function load(): Promise<void> {
   rows.value = (await ask(api.GET('/api/v1/scenarios', { params: { query: { archived: archived.value, units: units.value } } }))).scenarios
+  void prove(rows.value)
   if (!archived.value) chosen.value = chosen.value.filter((id) => rows.value?.some((r) => r.id === id))
+}
+/** What came in unproved is proved here one after the other, and no longer once the page is left or the list is another one. */
+async function prove(list: Row[]): Promise<void> {
+  for (const row of list.filter((r) => !r.proof && !r.archived)) {
+    if (rows.value !== list) return
+    try {
+      const done = await ask(api.PUT('/api/v1/scenarios/{scenario_id}/proof', { params: { path: { scenario_id: row.id } } }))
+      Object.assign(row, { proof: done.proof, level: done.level, one_answer: done.one_answer })
+    } catch {
+      return
+    }
+  }
 }
 const at = (row: Row) => ({ params: { path: { scenario_id: row.id } } })
 const archive = (row: Row) => run(async () => {
@@ -60,6 +73,7 @@ async function take(event: Event): Promise<void> {
 }
 onMounted(() => run(async () => undefined))
 watch(units, () => run(async () => undefined))
+onBeforeUnmount(() => (rows.value = null))
 </script>
 
 <template>
@@ -97,7 +111,7 @@ watch(units, () => run(async () => undefined))
               <td><label :for="`s${r.id}`"><b>{{ r.title }}</b></label><small class="soft">{{ r.machine_name }}</small><small><template v-if="r.tags.length"><i v-for="t in r.tags" :key="t" class="tag">{{ t }}</i></template><span v-if="!r.mine" class="soft">{{ r.owner }}</span><span v-else-if="r.shared" class="soft">shared</span><span v-if="!r.on_paper" class="soft"> bench only</span></small></td>
               <td>{{ r.fault_name }}<small class="soft">{{ r.severity_text }}</small></td>
               <td><span v-if="r.level" class="level" role="img" :aria-label="`Level ${r.level} of 5`"><i v-for="n in 5" :key="n" :class="{ on: n <= r.level }" /></span><span v-else class="soft">–</span></td>
-              <td :class="['proof', { one: r.one_answer, open: r.one_answer === false }]">{{ r.proof || 'Not proved yet.' }}</td>
+              <td :class="['proof', { one: r.one_answer, open: r.one_answer === false }]">{{ r.proof || 'Proving…' }}</td>
               <td class="tools">
                 <template v-if="!archived"><el-button size="small" :aria-label="`Open ${r.title}`" @click="router.push(`/bench?scenario=${r.id}`)">Open</el-button><el-button size="small" :aria-label="`Duplicate ${r.title}`" @click="copy(r)">Duplicate</el-button></template>
                 <el-button size="small" :aria-expanded="unfolded === r.id" :aria-label="`v${r.version}: versions of ${r.title}`" @click="unfolded = unfolded === r.id ? 0 : r.id">v{{ r.version }}</el-button>
