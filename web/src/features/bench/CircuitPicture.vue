@@ -105,6 +105,7 @@ svg { display: block; width: 100%; height: 100%; }
 .pipe.rime { stroke: #fff; stroke-width: 11; stroke-dasharray: 2 5; opacity: 0.85; }
 .drops circle { fill: #fff; stroke: var(--low); stroke-width: 1.4; }
 .flash circle { fill: #fff; }
+.circuit:not(.lively), .circuit:not(.lively) :deep(*) { transition: none; }
 .lively .flash circle { animation: drift 0.9s linear infinite; }
 @keyframes drift { from { transform: translateX(6px); } to { transform: translateX(-7px); } }
 .blower circle, .blower ellipse { fill: #fffdf9; stroke: #6d6877; stroke-width: 1.5; } .blower path { fill: none; stroke: #6d6877; stroke-width: 2.2; }

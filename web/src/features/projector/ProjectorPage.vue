@@ -78,7 +78,7 @@ onBeforeUnmount(() => window.clearTimeout(timer))
       <h1>{{ ASKS[shown.step] }}</h1>
       <div class="parts">
         <section class="left">
-          <div v-if="shown.story" class="circuit"><CircuitPicture :shape="shown.story.picture" :fill="shown.answer?.fill ?? null" :sound="shown.answer?.sound_fill ?? null" :readings="texts" :names="names" :given="null" /></div>
+          <div v-if="shown.story" class="circuit"><CircuitPicture :shape="shown.story.picture" :fill="shown.answer?.fill ?? null" :sound="shown.answer?.sound_fill ?? null" :readings="texts" :names="names" :given="null" lively /></div>
           <div v-if="shown.answer" class="answer" data-test="answer"><h2>{{ shown.answer.name }}</h2><p v-for="s in shown.answer.severities" :key="s">{{ s }}</p><p v-for="s in shown.answer.signs" :key="s">{{ s }}</p></div>
           <div v-if="figures.length" class="figures" data-test="wall-figures"><div v-for="f in figures" :key="f.id"><b>{{ f.label }}</b><span v-if="f.text" class="num big">{{ f.text }}</span><small v-if="f.how">{{ f.how }}</small><small v-if="f.target">target {{ f.target }}</small><span v-if="f.verdict" :class="['verdict', f.verdict]">{{ SIGN[f.verdict] }}</span></div></div>
           <dl v-if="shown.tests?.length" class="tests"><template v-for="t in shown.tests" :key="t.id"><dt>{{ t.name }}</dt><dd>{{ t.text }}</dd></template></dl>
