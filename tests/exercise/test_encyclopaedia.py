@@ -9,7 +9,7 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.diagnosis.targets import school
 from wolfsbane.exercise.catalogue import PLACE_OF
-from wolfsbane.exercise.encyclopaedia import entries, signature
+from wolfsbane.exercise.encyclopaedia import signature
 from wolfsbane.exercise.presets import presets
 
 PLAIN = school("plate_and_formula")
@@ -46,7 +46,7 @@ def test_every_family_of_every_class_of_machine_has_an_entry_a_place_and_a_name(
         for kind in faults_for(m):
             found = signature(m, kind.id, PLAIN, "si")
             assert found["rows"] or found["trips"] or kind.id == "compressor_not_pumping", (m.id, kind.id)
-    assert {row["id"] for row in entries()} == set(PLACE_OF) == {*FAULTS, *INSTRUMENT_FAULTS}
+    assert set(PLACE_OF) == {*FAULTS, *INSTRUMENT_FAULTS}
 
 
 def test_an_entry_in_si_has_the_same_arrows():

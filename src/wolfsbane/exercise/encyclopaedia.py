@@ -1,7 +1,7 @@
 """The fault encyclopaedia: every family as the solved machine shows it, with look-alikes, tests, remedy and caution."""
 
 from wolfsbane.cycle.errors import BadInputError
-from wolfsbane.cycle.faults import FAULTS, Fault, fault_kind
+from wolfsbane.cycle.faults import Fault, fault_kind
 from wolfsbane.cycle.field_tests import FIELD_TESTS
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.solver import rating_conditions, solve
@@ -72,9 +72,3 @@ def _look_alikes(machine, conditions, kind):
         return []
     return [{"fault": r.id, "name": names(r.id), "distance": round(r.distance, 1)} for r in (*proof.equals, *proof.nearest)
             if kind.id not in r.id.split("+")][:6]
-
-
-def entries():
-    """Every family and every trouble of an instrument, as rows {id, name, acts_on}."""
-    return [{"id": k.id, "name": k.name, "acts_on": acts} for kinds, acts in ((FAULTS, "machine"), (INSTRUMENT_FAULTS, "reading"))
-            for k in kinds.values()]

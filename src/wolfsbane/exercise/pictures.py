@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from wolfsbane.cycle import loop, units
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
-from wolfsbane.cycle.faults import FAULTS, fault_kind
+from wolfsbane.cycle.faults import fault_kind
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.solver import solve
@@ -199,9 +199,3 @@ def _shows(handle, machine, practice, series):
 def _verdict(handle, x, key, band):
     value = _value(handle.at(x)[0], *_DRAWN[key][1:], "us")
     return None if value is None else band.verdict(value)
-
-
-def handles(machine, faults):
-    """What a trend can run over: rows {id, label} of the planted faults of the machine and its weather."""
-    own = [{"id": f.id, "label": FAULTS[f.id].name} for f in faults if f.id in FAULTS]
-    return own + [{"id": row["field"], "label": row["label"]} for row in weather_of(machine)]

@@ -5,7 +5,7 @@ import secrets
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.units import SYSTEMS
-from wolfsbane.exercise.projection import answer_to, checked, parts, revealed
+from wolfsbane.exercise.projection import checked, parts, revealed
 from wolfsbane.server.db.database import jsonb, queries
 from wolfsbane.server.errors import ApiError, not_found
 
@@ -61,5 +61,3 @@ def opened(connection, token, system, since):
         return row["revision"], None
     return row["revision"], revealed(row["parts"], row["step"], row["shown"], row["tests"], system) | {"school": row["school"]}
 
-
-__all__ = ["TOKEN_HEADER", "opened", "put_up", "answer_to", "told", "turn"]

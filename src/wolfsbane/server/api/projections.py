@@ -5,6 +5,7 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.instruments import KITS, points_for
+from wolfsbane.exercise.projection import answer_to
 from wolfsbane.server import projecting
 from wolfsbane.server.api.bench import situation
 from wolfsbane.server.api.bench_models import BenchBody
@@ -61,7 +62,7 @@ def projection_turn(path: ProjectionPath, body: TurnBody):
     """Go to a step, reveal or hide parts, ask for a test in front of the class."""
     def ask(bench, system):
         planted = BenchBody(**{key: value for key, value in bench.items() if key in BenchBody.model_fields})
-        return projecting.answer_to(*situation(planted), body.test, system)
+        return answer_to(*situation(planted), body.test, system)
 
     with current_app.db.transaction() as connection:
         projecting.turn(connection, g.user, path.projection_id, body.step, body.shown, ask if body.test else None)
