@@ -148,6 +148,8 @@ def test_what_if_plays_an_action_and_leaves_the_bench_as_it_is(page, demo):
     page.click("[data-test=do]")
     expect(page.locator("[data-test=said] li")).to_have_count(1)
     expect(page.locator("[data-test=what-state]")).to_be_visible()
+    moment = page.get_by_role("slider", name="Moment")
+    expect(moment).to_have_js_property("value", moment.get_attribute("max"))
     expect(page.locator(".high .needle")).not_to_have_attribute("data-angle", before)
     page.click("[data-test=tab-circuit]")
     expect(page.locator(".high .needle")).to_have_attribute("data-angle", before)

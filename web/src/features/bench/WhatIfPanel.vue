@@ -13,7 +13,7 @@ const last = computed(() => Math.max(0, (reply.value?.frames.length ?? 1) - 1))
             <p v-if="failure" class="error" role="alert">{{ failure }}</p>
       <p v-if="!reply" class="soft first">Pick an action on the left: what if they did this? The machine above is played through time until it settles. Nothing of it is saved. <RouterLink to="/work" data-test="to-work">Work on it in earnest</RouterLink>, with weights and the right plan.</p>
       <template v-else>
-        <div class="time"><button type="button" :disabled="busy" data-test="play" @click="play">{{ playing ? '… playing' : '▶ Watch again' }}</button><input v-model.number="at" type="range" min="0" :max="last" aria-label="Moment" /><b class="num">{{ minutes }} min</b><span :class="['state', { off: !frame?.running }]" data-test="what-state">{{ frame?.running ? 'running' : 'stands' }}</span></div>
+        <div class="time"><button type="button" :disabled="busy" data-test="play" @click="play">{{ playing ? '… playing' : '▶ Watch again' }}</button><input type="range" min="0" :max="last" :value="at" aria-label="Moment" @input="at = Number(($event.target as HTMLInputElement).value)" /><b class="num">{{ minutes }} min</b><span :class="['state', { off: !frame?.running }]" data-test="what-state">{{ frame?.running ? 'running' : 'stands' }}</span></div>
         <ol data-test="said"><li v-for="(s, i) in reply.steps" :key="i" :class="{ refused: s.refused }"><b>{{ s.name }}</b> <template v-for="text in s.said" :key="text">{{ text }} </template></li></ol>
         <p v-if="reply.left.length" class="soft">Not undone yet: {{ reply.left.join('; ') }}.</p>
       </template>
