@@ -4,6 +4,7 @@ import pytest
 
 from tests.conftest import VALVE, weather
 from wolfsbane.cycle import loop
+from wolfsbane.cycle.conditions import for_machine
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.profiles import MACHINES, machine
@@ -77,6 +78,14 @@ def test_a_trend_over_the_weather_moves_the_target_of_an_orifice():
     superheat = row(found, "superheat")
     assert superheat["unit"] == "K" and superheat["band_low"][0] > superheat["band_low"][-1] and found["shows"] == []
     assert superheat["values"] == superheat["sound"]
+
+
+def test_the_air_of_a_box_stays_air_when_the_box_is_the_handle():
+    m = machine("walkin-cooler-r404a-txv")
+    found = pictures.trend(m, for_machine(m, outdoor_db_f=95, box_f=45), (), PLAIN, "us", "box_f")
+    assert found["xs"][0] == 28
+    there = solve(m, for_machine(m, outdoor_db_f=95, box_f=28))
+    assert row(found, "suction_pressure")["values"][0] == pytest.approx(there.suction_pa / 6894.757 - 14.696, abs=0.05)
 
 
 def test_a_trend_says_where_the_machine_cuts_out():

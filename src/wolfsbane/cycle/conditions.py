@@ -80,11 +80,15 @@ def box_conditions(*, application, outdoor_db_f, box_f, altitude_ft=0.0):
     outdoor_db_f = _hinted("outdoor_db_f", outdoor_db_f, low, high)
     box_f = require_range("box_f", box_f, *BOX_RANGES_F[application], "°F")
     barometer_pa = _barometer_pa(altitude_ft)
-    humidity = {"walk_in_cooler": COOLER_HUMIDITY, "walk_in_freezer": FREEZER_HUMIDITY}.get(application, REACH_IN_HUMIDITY)
     box_k = units.f_to_k(box_f)
-    wet_bulb_k = psychrolib.GetTWetBulbFromRelHum(box_k - 273.15, humidity, barometer_pa) + 273.15
-    return Conditions(outdoor_k=units.f_to_k(outdoor_db_f), return_k=box_k, return_wet_bulb_k=wet_bulb_k,
-                      barometer_pa=barometer_pa)
+    return Conditions(outdoor_k=units.f_to_k(outdoor_db_f), return_k=box_k, barometer_pa=barometer_pa,
+                      return_wet_bulb_k=box_wet_bulb_k(application, box_k, barometer_pa))
+
+
+def box_wet_bulb_k(application, box_k, barometer_pa):
+    """Wet bulb of the air in a box at its assumed humidity, K."""
+    humidity = {"walk_in_cooler": COOLER_HUMIDITY, "walk_in_freezer": FREEZER_HUMIDITY}.get(application, REACH_IN_HUMIDITY)
+    return psychrolib.GetTWetBulbFromRelHum(box_k - 273.15, humidity, barometer_pa) + 273.15
 
 
 def for_machine(machine, *, outdoor_db_f, return_db_f=None, return_wb_f=None, box_f=None, water_in_f=None, altitude_ft=0.0):

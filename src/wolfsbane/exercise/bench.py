@@ -10,7 +10,6 @@ from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, candidates
 from wolfsbane.diagnosis.difficulty import difficulty
 from wolfsbane.diagnosis.figures import saturation, work_out
-from wolfsbane.diagnosis.ground import ground
 from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.targets import FIGURES
 from wolfsbane.exercise.call import UNITS, bands_for, figures_of
@@ -155,23 +154,22 @@ def on_the_ring(ring, readings, system, barometer_pa):
     return values | {k: min(max(values[k], low), high) for k in ("suction_pressure", "head_pressure") if k in values}
 
 
-def judged(machine, conditions, faults, practice, kit, system, tests=(), readings=None):
+def judged(around, faults, practice, system, tests=(), readings=None):
     """Whether one or two faults make a fair call on paper with what is given, with the reason: {fair, sentence}."""
-    disturbed = [f for f in faults if f.id in INSTRUMENT_FAULTS]
+    machine, disturbed = around.machine, [f for f in faults if f.id in INSTRUMENT_FAULTS]
     planted = tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
     if disturbed or any(f.id in NOT_ON_PAPER for f in planted) or len(planted) > 2 or not on_paper(machine):
         return {"fair": False, "sentence": "For the bench: no call on paper. What its readings prove stands beside it."}
     if len(candidates(machine, tuple(f.id for f in planted), tests)) > MOST_OFFERED:
         return {"fair": False, "sentence": f"Not fair on paper: more than {MOST_OFFERED} faults to choose from; give fewer tests."}
-    judgement = judge_on(ground(machine, conditions, kit), planted, practice, system, tests=tests, readings=readings)
+    judgement = judge_on(around, planted, practice, system, tests=tests, readings=readings)
     fair = judgement.refusal is None
     return {"fair": fair, "sentence": "Fair on paper: no other answer the sheet offers fits." if fair
             else f"Not fair on paper: {judgement.refusal}."}
 
 
-def proved(machine, conditions, faults, kit, tests, readings, system="us"):
+def proved(around, faults, tests, readings, system="us"):
     """What the readings prove, for the bench: answer, equals and nearest look-alikes with their distance, what splits, difficulty."""
-    around = ground(machine, conditions, kit)
     proof = prove(around, faults, readings=readings, tests=tests)
     row = lambda r: {"fault": r.id, "name": names(r.id), "distance": round(r.distance, 2),  # noqa: E731
                      "ruled_out": r.distance <= 1.0 and r.id not in proof.accepted,

@@ -5,7 +5,7 @@ from dataclasses import asdict, dataclass
 
 from wolfsbane.cycle import units
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
-from wolfsbane.cycle.instruments import ALL_POINTS, MORE_POINTS, POINTS, label, read
+from wolfsbane.cycle.instruments import ALL_POINTS, POINTS, label, read
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.solver import SOLVER_VERSION, solve
 from wolfsbane.diagnosis.figures import SATURATIONS, saturation, work_out
@@ -100,7 +100,7 @@ def make_call(scenario, machine, conditions, faults, state, practice, system, pa
         instruments=scenario.instruments, complaint=scenario.complaint, history=scenario.history,
         look_round=[fitted(line, machine.metering) for line in (
             *scenario.look_round, *_results(scenario, machine, conditions, faults, system))],
-        readings={k: {"label": label(k, machine) if k in MORE_POINTS else POINTS[k][0], **asdict(r)} for k, r in readings.items()},
+        readings={k: {"label": label(k, machine), **asdict(r)} for k, r in readings.items()},
         questions=question_list(machine.metering, UNITS[system], max(len(faults), 1)),
         choices=choices(machine, rng, tuple(f.id for f in faults), scenario.given_tests),
         key=_key(machine, conditions, faults, (readings, between, after), practice, scenario.instruments, system,

@@ -3,6 +3,7 @@
 from dataclasses import replace
 
 from wolfsbane.cycle import loop, units
+from wolfsbane.cycle.conditions import box_wet_bulb_k
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.cycle.faults import fault_kind
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
@@ -129,6 +130,8 @@ class _Weather:
     def at(self, x):
         """(state or None, sound state or None, conditions) at one temperature."""
         there = replace(self.conditions, **{self.attribute: x})
+        if self.machine.boxed and self.attribute == "return_k":
+            there = replace(there, return_wet_bulb_k=box_wet_bulb_k(self.machine.application, x, there.barometer_pa))
         return _solved(self.machine, there, self.planted), _solved(self.machine, there, ()), there
 
 

@@ -7,6 +7,7 @@ from wolfsbane.cycle.faults import FAULTS
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import SOLVER_VERSION, solve
+from wolfsbane.diagnosis.ground import ground
 from wolfsbane.exercise.bench import names, proved, trip_sentence
 from wolfsbane.exercise.history import changes
 from wolfsbane.exercise.scenario import SCHEMA, require_paper, scenario
@@ -50,7 +51,7 @@ def proof_of(made):
         state = solve(machine, conditions, tuple(f for f in made.faults if f.id not in INSTRUMENT_FAULTS))
         if state.trip is not None:
             return None, None, f"The machine {trip_sentence(state.trip)}."
-        found = proved(machine, conditions, made.faults, made.instruments, made.given_tests, made.given_readings)
+        found = proved(ground(machine, conditions, made.instruments), made.faults, made.given_tests, made.given_readings)
     except NoConvergenceError as error:
         return None, None, f"No proof: {error}"
     if found["refusal"]:

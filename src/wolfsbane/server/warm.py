@@ -2,6 +2,7 @@
 
 from wolfsbane.cycle.conditions import conditions
 from wolfsbane.cycle.profiles import MACHINES
+from wolfsbane.diagnosis.ground import ground
 from wolfsbane.diagnosis.targets import school
 from wolfsbane.exercise.bench import bench, faults_of, proved
 
@@ -11,7 +12,7 @@ def warm():
     machine, weather = next(iter(MACHINES.values())), conditions(outdoor_db_f=95, return_db_f=80, return_wb_f=67)
     faults = faults_of([{"id": "undercharge"}])
     bench(machine, weather, faults, school("plate_and_formula"), "analogue", "us")
-    proved(machine, weather, faults, "analogue", (), None)
+    proved(ground(machine, weather), faults, (), None)
 
 
 if __name__ == "__main__":

@@ -10,6 +10,7 @@ from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import KITS
 from wolfsbane.diagnosis.diagnose import NOT_ENOUGH, NOT_SETTLED, diagnose
+from wolfsbane.diagnosis.ground import ground
 from wolfsbane.diagnosis.observed import observed
 from wolfsbane.exercise import bench
 from wolfsbane.exercise.catalogue import fault_catalogue, machine_catalogue, school_catalogue
@@ -83,8 +84,9 @@ def prove_scenario(body: ProveBody):
     m, weather, faults = situation(body)
     try:
         given = tuple(body.given_tests), body.given_readings
-        return bench.proved(m, weather, faults, body.instruments, *given, body.units) | {
-            "judged": bench.judged(m, weather, faults, practice_called(body.school), body.instruments, body.units, *given)}
+        around = ground(m, weather, body.instruments)
+        return bench.proved(around, faults, *given, body.units) | {
+            "judged": bench.judged(around, faults, practice_called(body.school), body.units, *given)}
     except NoConvergenceError as error:
         raise BadInputError("outdoor_db_f", body.outdoor_db_f, f"weather in which the sound machine runs ({error})") from None
 
