@@ -46,6 +46,11 @@ diagnosis: ## measure the diagnosis again and write docs/diagnosis.md and its pi
 	@tools/setup.sh test
 	$(PY) tools/diagnosis_report.py
 
+.PHONY: marking
+marking: ## write docs/marking.md from the worked cases of the tests
+	@tools/setup.sh test
+	$(PY) tools/marking_table.py
+
 .PHONY: formats
 formats: ## write the JSON Schemas in docs/formats/ from the code
 	@tools/setup.sh test

@@ -60,7 +60,7 @@ def test_every_call_is_proved_and_can_be_answered_in_full(made, calls):
     assert made["unique"] == made["calls"] == 12
     for _, call in calls:
         earned, possible = total(grade(call, perfect_answers(call)))
-        assert earned == possible == 14 + (len(call.key["faults"]) > 1)
+        assert earned == possible == 21 + (len(call.key["faults"]) > 1)
 
 
 def test_every_call_has_its_story_its_readings_in_order_and_the_repair_solved(calls):
@@ -109,7 +109,7 @@ def test_readings_that_are_held_back_are_not_printed():
     call = vary(scenario({"title": "x", "machine": VALVE, "faults": [{"id": "undercharge", "severity": 75}], "outdoor_db_f": 93,
                           "return_db_f": 78, "return_wb_f": 65.5, "given_readings": ["supply_db"]}), "us", 2)
     assert "supply_db" in call.readings and "discharge_line" not in call.readings and "drier_out" not in call.readings
-    assert total(grade(call, perfect_answers(call))) == (14, 14)
+    assert total(grade(call, perfect_answers(call))) == (21, 21)
 
 
 def test_results_of_given_tests_are_printed_as_the_machine_answers():
@@ -220,4 +220,4 @@ def test_a_call_stored_before_there_were_two_faults_is_still_marked():
     old = new.to_json() | {"schema": 1}
     del old["history"]
     old["key"] = {k: v for k, v in old["key"].items() if k not in ("faults", "severities", "mend", "between", "wrong_paths", "difficulty", "accepted", "unique", "also_open")}
-    assert total(grade(call_from_json(old), perfect_answers(call_from_json(old)))) == (14, 14)
+    assert total(grade(call_from_json(old), perfect_answers(call_from_json(old)))) == (21, 21)

@@ -9,6 +9,7 @@ import pytest
 from tests.conftest import ORIFICE, R22, VALVE, planned
 from wolfsbane.diagnosis.targets import FIGURES
 from wolfsbane.exercise.grading import grade, perfect_answers, total
+from wolfsbane.exercise.grading_plan import plan_answers
 from wolfsbane.exercise.variant import vary
 
 PAPERS = [(VALVE, "undercharge", 78), (VALVE, "dirty_condenser", 58), (VALVE, "valve_overfeeding", 100), (VALVE, "none", None),
@@ -61,8 +62,19 @@ class Apprentice:
             self.answers[f"{name}_verdict"] = self.verdict(name)
         fault, evidence = self.conclude()
         self.answers |= {"fault": self.letter("fault", fault), "action": self.letter("action", fault),
-                         "evidence": self.letter("evidence", evidence)}
+                         "evidence": self.letter("evidence", evidence), **self.plan(fault)}
         return self.answers
+
+    def plan(self, fault):
+        """What follows from the fault concluded: which way the weight goes, the steps, and what the readings then do."""
+        key = self.call.key
+        right = plan_answers(self.call)
+        if fault == key["fault"]:
+            return right
+        steps, number = key["plans"][fault], {row["id"]: row["number"] for row in self.call.choices["order"]}
+        weight = "8" if "add" in steps else "-8" if "remove" in steps else "0"
+        ways = key["changes_of"][fault]
+        return {"amount": weight, "order": " ".join(str(number[s]) for s in steps), **{q: ways.get(q, right[q]) for q in key["changes"]}}
 
 
 @pytest.fixture(scope="module", params=PAPERS, ids=lambda p: f"{p[1]}-{p[0]}")
@@ -72,14 +84,14 @@ def call(request):
 
 
 def test_an_apprentice_without_a_slip_earns_everything(call):
-    assert total(grade(call, Apprentice(call, None).work())) == (14, 14)
+    assert total(grade(call, Apprentice(call, None).work())) == (21, 21)
 
 
 @pytest.mark.parametrize("offset", [-12, -6, -2.4, 2.4, 6, 12])
 @pytest.mark.parametrize("question", ["suction_saturation", "liquid_saturation", *FROM, "target"])
 def test_one_slip_carried_through_costs_one_mark(call, question, offset):
     marks = grade(call, Apprentice(call, (question, offset)).work())
-    lost = [(m.question, m.text) for m in marks if not m.earned]
+    lost = [(m.question, m.text) for m in marks if m.earned < m.points]
     assert [q for q, _ in lost] == [question], lost
 
 

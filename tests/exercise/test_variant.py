@@ -45,7 +45,7 @@ def test_the_key_is_computed_from_what_was_printed(machine_id, fault, system):
     found = work_out(call.machine["refrigerant"], {k: r["value"] for k, r in call.readings.items()}, system,
                      call.conditions["barometer_pa"])
     assert {k: round(v, 2) for k, v in found.items()} == call.key["figures"]
-    assert total(grade(call, perfect_answers(call))) == (14, 14)
+    assert total(grade(call, perfect_answers(call))) == (21, 21)
 
 
 def test_readings_stay_off_the_edges_of_their_targets():
@@ -71,7 +71,7 @@ def test_a_fault_beyond_the_taught_ones_is_a_call_with_itself_among_the_choices(
     call = vary(planned(fault, kind.moderate), "us", 3)
     letters = {row["id"] for row in call.choices["fault"]}
     assert fault in letters and (not kind.stands_for or kind.stands_for not in letters)
-    assert total(grade(call, perfect_answers(call))) == (14, 14)
+    assert total(grade(call, perfect_answers(call))) == (21, 21)
 
 
 @pytest.mark.parametrize(("change", "field"), [
@@ -92,7 +92,7 @@ def test_an_old_machine_says_on_its_plate_what_ctoa_is_right_for_it():
 @pytest.mark.parametrize("chosen", SCHOOLS)
 def test_a_call_can_be_made_and_marked_under_every_school(chosen):
     call = vary(planned("low_airflow", 46, ORIFICE, school=chosen), "us", 3)
-    assert call.school["id"] == chosen and total(grade(call, perfect_answers(call))) == (14, 14)
+    assert call.school["id"] == chosen and total(grade(call, perfect_answers(call))) == (21, 21)
 
 
 def test_air_in_the_circuit_is_not_told_from_an_overcharge_without_the_standing_pressure():

@@ -3,7 +3,7 @@
 import pytest
 
 from tests.conftest import ORIFICE, VALVE
-from wolfsbane.server import sheets
+from wolfsbane.server import building
 from wolfsbane.server.app import create_app
 from wolfsbane.server.config import from_environment
 from wolfsbane.server.db.database import queries
@@ -90,4 +90,4 @@ def build(app, sheet_id):
 
     with app.db.transaction() as connection:
         school_id = queries.school_by_name(connection, name="Test School")["id"]
-    sheets.build(app.db, school_id, sheet_id, PRINTERS)
+    building.build(app.db, school_id, sheet_id, PRINTERS)

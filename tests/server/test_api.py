@@ -239,12 +239,12 @@ def test_a_build_cut_off_halfway_is_done_again_whole(app, teacher, sheet):
     def cut(*_args):
         raise KeyboardInterrupt
 
-    from wolfsbane.server import sheets
+    from wolfsbane.server import building
 
     with app.db.transaction() as connection:
         school_id = queries.school_by_name(connection, name="Test School")["id"]
     with pytest.raises(KeyboardInterrupt):
-        sheets.build(app.db, school_id, made["id"], {"packet": cut})
+        building.build(app.db, school_id, made["id"], {"packet": cut})
     build(app, made["id"])
     assert teacher.get(f"/sheets/{made['id']}").json["status"] == "ready" and len(codes(teacher, made)) == 3
 
@@ -290,7 +290,7 @@ def pdf_pages(data):
 
 
 def test_a_build_that_breaks_says_so_on_the_sheet_and_can_be_tried_again(app, teacher):
-    from wolfsbane.server import sheets
+    from wolfsbane.server import building
 
     class_id = teacher.post("/classes", {"name": "Firsts", "apprentices": ["Ada"]}).json["id"]
     scenario_id = teacher.post("/scenarios", SCENARIO).json["id"]
@@ -302,7 +302,7 @@ def test_a_build_that_breaks_says_so_on_the_sheet_and_can_be_tried_again(app, te
     with app.db.transaction() as connection:
         school_id = queries.school_by_name(connection, name="Test School")["id"]
     with pytest.raises(OSError, match="no paper"):
-        sheets.build(app.db, school_id, made["id"], {"packet": broken})
+        building.build(app.db, school_id, made["id"], {"packet": broken})
     found = teacher.get(f"/sheets/{made['id']}").json
     assert found["status"] == "failed" and "tried again" in found["problem"] and "no paper" not in found["problem"]
     build(app, made["id"])

@@ -24,7 +24,8 @@ EDGE_MARGIN = {"us": 1.0, "si": 0.6}
 ESSENTIAL = ("suction_pressure", "head_pressure", "suction_line", "liquid_line", "return_db", "return_wb", "outdoor_db")
 METERING = {"txv": "thermostatic valve", "eev": "electronic valve", "fixed_orifice": "fixed orifice",
             "capillary": "capillary tube"}
-UNITS = {"us": {"temperature": "°F", "difference": "°F"}, "si": {"temperature": "°C", "difference": "K"}}
+UNITS = {"us": {"temperature": "°F", "difference": "°F", "mass": "oz", "pressure": "psig"},
+         "si": {"temperature": "°C", "difference": "K", "mass": "g", "pressure": "kPa"}}
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -79,8 +80,8 @@ def figures_of(machine, readings, system, barometer_pa):
     return work_out(machine.refrigerant, {k: r.value for k, r in readings.items()}, system, barometer_pa)
 
 
-def make_call(scenario, machine, conditions, faults, state, practice, system, pattern_table, seed):
-    """Build a Call from a solved state.
+def make_call(scenario, machine, conditions, faults, state, practice, system, pattern_table, seed, asked=None):
+    """Build a Call from a solved state; ``asked`` (:class:`~wolfsbane.exercise.asked.Asked`) says what of it is asked.
 
     ``faults`` is a tuple of Fault in the order they are mended; ``pattern_table`` is dict fault -> list of verdict tuples in
     this weather; ``seed`` (int) orders the lettered choices.
@@ -101,7 +102,7 @@ def make_call(scenario, machine, conditions, faults, state, practice, system, pa
         look_round=[fitted(line, machine.metering) for line in (
             *scenario.look_round, *_results(scenario, machine, conditions, faults, system))],
         readings={k: {"label": label(k, machine), **asdict(r)} for k, r in readings.items()},
-        questions=question_list(machine.metering, UNITS[system], max(len(faults), 1)),
+        questions=question_list(machine.metering, UNITS[system], max(len(faults), 1), asked and asked.questions, asked and asked.points),
         choices=choices(machine, rng, tuple(f.id for f in faults), scenario.given_tests),
         key=_key(machine, conditions, faults, (readings, between, after), practice, scenario.instruments, system,
                  pattern_table),
@@ -195,7 +196,7 @@ def _key(machine, conditions, faults, stages, practice, kit, system, pattern_tab
         "drier_high": drier_high, "evidence": evidence or ["all_on_target"],
         "deciders": {f: list(d) for f, d in DECIDERS.items()},
         "patterns": {f: [list(p) for p in rows] for f, rows in pattern_table.items()},
-        "mistakes": _mistakes(machine, readings, system, barometer, figures),
+        "mistakes": slips_of_ring(machine, readings, system, barometer, figures),
         "after": _texts(after), "correction": correction(machine, conditions, faults, practice, kit, system, as_given=True),
         "after_figures": {name: f"{round(value, 1) + 0.0:.1f} {unit}" for name, value in figures_of(
             machine, after, system, barometer).items() if name in FIGURES},
@@ -203,7 +204,7 @@ def _key(machine, conditions, faults, stages, practice, kit, system, pattern_tab
     }
 
 
-def _mistakes(machine, readings, system, barometer, figures):
+def slips_of_ring(machine, readings, system, barometer, figures):
     """Numbers that known slips lead to: question -> list of {code, value}."""
     found = {}
     for name, (pressure, point) in SATURATIONS.items():

@@ -182,7 +182,11 @@ def _wrong(site, made, target, system):
         flooded = _steady(replace(site, circuit_kg=site.circuit_kg + share))
         yield _row("charge_to_raise_subcooling", f"Adding {weight(share, system)} to raise the subcooling takes the rest of the superheat: "
                    f"it would have {told(flooded, system)}.", flooded, system)
-    elif "undercharge" not in ids and "long_liquid_line" not in ids:
+    elif ids & {"undercharge", "long_liquid_line"}:
+        missing = max(site.right_kg - site.circuit_kg, share)
+        twice = _steady(replace(site, circuit_kg=site.right_kg + missing, leaking=False))
+        yield _row("overshoot", f"Twice as much as is missing would have {told(twice, system)}.", twice, system)
+    else:
         more = _steady(replace(site, circuit_kg=site.circuit_kg + share))
         yield _row("add_refrigerant", f"Adding {weight(share, system)} here would have {told(more, system)}.", more, system)
     if "overcharge" not in ids:

@@ -79,8 +79,16 @@ def _dial(brief, rng, index):
     return {"prompt": f"Read the {side}-side gauge: pressure, and saturation on the {machine.refrigerant} ring.",
             "dial": dial(side, brief.units, gauge, machine.refrigerant, STANDARD_ATMOSPHERE_PA),
             "unit": unit["pressure"][0], "answer": gauge, "tolerance": tool.resolution[brief.units],
-            "second": {"unit": unit["temperature"][0], "answer": round(value, 1), "tolerance": RING_TOLERANCE[brief.units]},
+            "second": {"unit": unit["temperature"][0], "answer": round(value, 1), "tolerance": RING_TOLERANCE[brief.units],
+                       "per": round(_ring_slope(machine, gauge, point, brief.units), 4)},
             "mistakes": _slips(machine, gauge, point, brief.units)}
+
+
+def _ring_slope(machine, gauge, point, system):
+    """Degrees of the sheet a unit of pressure, on the ring where the needle stands."""
+    step = 0.02 * gauge
+    at = lambda g: saturation(machine.refrigerant, g, point, system, STANDARD_ATMOSPHERE_PA)  # noqa: E731
+    return (at(gauge + step) - at(gauge - step)) / (2 * step)
 
 
 def _running(brief, rng):

@@ -8,7 +8,7 @@ in any order.
 import hashlib
 import json
 import random
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind
@@ -185,31 +185,35 @@ def _judged(brief, around, faults, practice, *, allow_edges):
     return judged if judged.refusal is None and judged.proof.unique else None
 
 
-def _made(brief, judged, faults, practice, rng):
+def _made(brief, judged, faults, practice, rng, asked=None):
     """The call of a fair judgement."""
     c = judged.around.conditions
     planned = Scenario(title=brief.title, machine=judged.around.machine.id, faults=faults, outdoor_db_f=round(k_to_f(c.outdoor_k), 1),
                        return_db_f=round(k_to_f(c.return_k), 1), return_wb_f=round(k_to_f(c.return_wet_bulb_k), 1),
                        altitude_ft=brief.altitude_ft, instruments=brief.instruments, school=brief.school,
                        given_readings=brief.given_readings, given_tests=judged.proof.tests)
-    return finished(judged, told(planned, rng), faults, practice, brief.units, rng.randrange(2**31))
+    return finished(judged, told(planned, rng), faults, practice, brief.units, rng.randrange(2**31), asked)
 
 
 def _can_ask(machine, test_id):
     return FIELD_TESTS[test_id].suits(machine)
 
 
-def variant(brief, rung, apprentice, again=0):
+def variant(brief, rung, apprentice, again=0, asked=None):
     """The :class:`~wolfsbane.exercise.call.Call` of one rung for one apprentice (from 1). ``again`` asks for another one.
+
+    ``asked`` (:class:`~wolfsbane.exercise.asked.Asked`) may change instruments and school, and says what is asked.
 
     Raises NoClassSetError where none is found.
     """
+    if asked is not None:
+        brief = replace(brief, instruments=asked.instruments or brief.instruments, school=asked.school or brief.school)
     rng = _rng(brief, "variant", rung.number, apprentice, again)
     judged, faults, _ = next(_tries(brief, rung.skill, rung.level, rng, _GROUNDS), (None, None, None))
     if judged is None:
         raise NoClassSetError(f"call {rung.number} ({'+'.join(rung.skill) or NONE}, level {rung.level}): no fair variant for apprentice "
                               f"{apprentice} in {_GROUNDS} tries. Widen the weather, the machines or the levels.")
-    return _made(brief, judged, faults, school(brief.school), rng)
+    return _made(brief, judged, faults, school(brief.school), rng, asked)
 
 
 def sheet(brief, ladder, apprentice, again=()):

@@ -7,17 +7,23 @@ from dataclasses import dataclass
 
 from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS
 from wolfsbane.diagnosis.targets import FIGURES, HIGH, RIGHT, Band
-from wolfsbane.exercise.answers import parse
-from wolfsbane.exercise.correction import WRONG_PLANS, consequence
-from wolfsbane.exercise.distractors import of_conclusion
-from wolfsbane.exercise.questions import ACTIONS, EVIDENCE
+from wolfsbane.exercise.answers import Answer, parse
+from wolfsbane.exercise.evidence_text import suggest
+from wolfsbane.exercise.grading_conclusion import Conclusion
+from wolfsbane.exercise.grading_plan import amount, changes, order, plan_answers
+from wolfsbane.exercise.questions import MEASURED, QUESTIONS
+from wolfsbane.exercise.rubric import earned_of
+from wolfsbane.exercise.rules import NO_RULES
 from wolfsbane.exercise.wording import reason_text
 
 #: raise it when a mark could change for the same answers
-RUBRIC_VERSION = "2"
+RUBRIC_VERSION = "3"
 
 _ALLOWED = {"temperature": "a temperature", "difference": "a number", "verdict": "low, right or high (L, R, H)",
-            "letter": "one letter", "letters": "letters of the choices"}
+            "letter": "one letter", "letters": "letters of the choices", "mass": "a weight, 0 for none", "pressure": "a gauge pressure",
+            "steps": "numbers of the steps", "change": "down, same or up (D, S, U)", "text": "text"}
+#: how an answer of three words is said
+SAID = {"down": "falls", "same": "stays", "up": "rises"}
 _ASKED = ("superheat", "subcooling", "evaporator_td", "ctoa")
 _SIDE = {"suction_saturation": "low-side", "liquid_saturation": "high-side"}
 _NAMES = {"suction_saturation": "suction saturation", "liquid_saturation": "liquid saturation"}
@@ -25,7 +31,10 @@ _NAMES = {"suction_saturation": "suction saturation", "liquid_saturation": "liqu
 
 @dataclass(frozen=True, kw_only=True)
 class Mark:
-    """One mark: question id, points earned of points, the reason as code with parameters, and the raw answer."""
+    """One mark: question id, points earned of points, the reason as code with parameters, and the raw answer.
+
+    ``suggested`` is None, or the points proposed for free text: nothing is earned there until an instructor confirms.
+    """
 
     question: str
     points: int
@@ -33,6 +42,7 @@ class Mark:
     code: str
     params: dict
     raw: str
+    suggested: int | None = None
 
     @property
     def text(self):
@@ -44,27 +54,36 @@ def _n(value):
     return f"{value:.1f}".removesuffix(".0").replace("-", "−")
 
 
-class _Marker:
+class _Marker(Conclusion):
     """One pass over one call: keeps what the apprentice has established so far."""
 
-    def __init__(self, call, answers):
-        self.call, self.key = call, call.key
+    def __init__(self, call, answers, rules):
+        self.call, self.key, self.rules = call, call.key, rules
         self.system = call.units
         self.readings = {k: r["value"] for k, r in call.readings.items()}
         self.questions = {q["id"]: q for q in call.questions}
-        self.answers = {q["id"]: parse(q["kind"], answers.get(q["id"]), q["unit"]) for q in call.questions}
+        self.answers = {q: Answer(raw="") for q in QUESTIONS} | {
+            q["id"]: parse(q["kind"], answers.get(q["id"]), q["unit"]) for q in call.questions}
         self.own = {}
         self.turned = set()
         self.marks = {}
 
-    def give(self, question, earned, code, **params):
-        """One mark; ``earned`` is True for all points, False for none, or a number of points."""
+    def tolerance(self, name):
+        """Tolerance of the key, as far as a rule widens it."""
+        return self.key["tolerance"][name] * self.rules.widened(name)
+
+    def give(self, question, share, code, suggested=None, **params):
+        """One mark; ``share`` is True or False, None for the share the rubric gives the code, or a number of points."""
+        if question not in self.questions:
+            return
         points = self.questions[question]["points"]
-        self.marks[question] = Mark(question=question, points=points, earned=points if earned is True else int(earned), code=code,
-                                    params=params, raw=self.answers[question].raw)
+        self.marks[question] = Mark(question=question, points=points, earned=earned_of(share, code, points), code=code,
+                                    params=params, raw=self.answers[question].raw, suggested=suggested)
 
     def readable(self, question):
-        """True when there is something to mark; otherwise the mark is given here."""
+        """True when there is something to mark; otherwise the mark is given here. A question not asked has nothing to mark."""
+        if question not in self.questions:
+            return False
         answer = self.answers[question]
         if answer.blank:
             self.give(question, False, "blank")
@@ -73,11 +92,30 @@ class _Marker:
                       allowed=_ALLOWED[self.questions[question]["kind"]])
         return answer.value is not None
 
+    def measured(self):
+        """Readings the apprentice took on a rig, against what the instructor read there; their own carry what follows."""
+        for question, reading in MEASURED.items():
+            if not self.readable(question):
+                continue
+            value, true = self.answers[question].value, self.readings[reading]
+            self.own[question] = self.readings[reading] = value
+            near = abs(value - true) <= self.key["tolerance"]["readings"][reading] * self.rules.widened("reading") + 1e-9
+            self.give(question, near, "right_measured" if near else "measured_off", given=_n(value), expected=_n(true))
+
+    def own_saturation(self, name):
+        """What the ring shows at the apprentice's own pressure, from the slope kept in the key."""
+        shift = self.own.get(f"read_{SATURATIONS[name][0]}")
+        if shift is None:
+            return self.key["figures"][name]
+        return self.key["figures"][name] + (shift - self.call.readings[SATURATIONS[name][0]]["value"]) * self.key["ring_slope"][name]
+
     def saturations(self):
-        tolerance = self.key["tolerance"]["saturation"]
+        tolerance = self.tolerance("saturation")
         for name in SATURATIONS:
-            true = self.key["figures"][name]
+            true = self.own_saturation(name)
             if not self.readable(name):
+                if f"read_{SATURATIONS[name][0]}" in self.own:
+                    self.own[name] = true
                 continue
             value = self.answers[name].value
             self.own[name] = value
@@ -87,7 +125,7 @@ class _Marker:
             near = [m for m in self.key["mistakes"][name] if abs(value - m["value"]) <= tolerance]
             slip = min(near, key=lambda m: abs(value - m["value"]))["code"] if near else "wrong_number"
             code, _, ring = slip.partition(":")
-            self.give(name, False, code, given=_n(value), expected=_n(true), refrigerant=ring,
+            self.give(name, None, code, given=_n(value), expected=_n(true), refrigerant=ring,
                       own=self.call.machine["refrigerant"])
 
     def expected(self, name):
@@ -98,7 +136,7 @@ class _Marker:
         return pick(a), pick(b), pick(a) - pick(b), _NAMES[source]
 
     def sums(self):
-        tolerance = self.key["tolerance"]["sum"] + 1e-9
+        tolerance = self.tolerance("sum") + 1e-9
         swapped = self._swapped(tolerance)
         for name in _ASKED:
             if not self.readable(name):
@@ -110,15 +148,15 @@ class _Marker:
             if abs(value - follows) <= tolerance:
                 self.give(name, True, "follows_own", source=source, **said)
             elif abs(value - self.key["figures"][name]) <= tolerance:
-                self.give(name, True, "right")
+                self.give(name, True, "right_not_own", source=source, **said)
             elif swapped and name in ("superheat", "subcooling"):
                 paid = name == "subcooling"
-                self.give(name, paid, "swapped_paid" if paid else "swapped")
+                self.give(name, paid or None, "swapped_paid" if paid else "swapped")
             elif abs(value + follows) <= tolerance:
                 self.turned.add(name)
-                self.give(name, False, "sign_turned", **said)
+                self.give(name, None, "sign_turned", **said)
             elif abs(value - self._other_saturation(name)) <= tolerance:
-                self.give(name, False, "other_saturation", **said)
+                self.give(name, None, "other_saturation", **said)
             else:
                 self.give(name, False, "wrong_number", given=_n(value), expected=_n(follows))
 
@@ -141,14 +179,14 @@ class _Marker:
             return
         value, true = self.answers["target"].value, self.key["target"]
         self.own["target"] = value
-        if abs(value - true) <= self.key["tolerance"]["sum"] + 1e-9:
+        if abs(value - true) <= self.tolerance("sum") + 1e-9:
             self.give("target", True, "right")
             return
         k = 1.0 if self.system == "us" else 1 / 1.8
         valve = self.call.machine["metering"] != "fixed_orifice"
         other = self._formula_target() if valve else 10.0 * k
-        code = "target_wrong_device" if abs(value - other) <= self.key["tolerance"]["sum"] else "wrong_number"
-        self.give("target", False, code, given=_n(value), expected=_n(true))
+        code = "target_wrong_device" if abs(value - other) <= self.tolerance("sum") else "wrong_number"
+        self.give("target", None, code, given=_n(value), expected=_n(true))
 
     def _formula_target(self):
         wb, out = self.readings["return_wb"], self.readings["outdoor_db"]
@@ -160,7 +198,7 @@ class _Marker:
         return band.around(own) if own is not None and name == self.key["target_of"] else band
 
     def verdicts(self):
-        margin = self.key["tolerance"]["edge"]
+        margin = self.tolerance("edge")
         for name in FIGURES:
             question = f"{name}_verdict"
             value = self.own.get(name, self.key["figures"][name])
@@ -188,110 +226,16 @@ class _Marker:
             found.append(written or self.key["verdicts"][name])
         return [*found, HIGH if self.key["drier_high"] else RIGHT]
 
-    def choice(self, question):
-        """Id behind the letter, or None after giving the mark."""
-        rows = self.call.choices[question]
-        if not self.readable(question):
-            return None
-        letter = self.answers[question].value
-        for row in rows:
-            if row["letter"] == letter:
-                return row["id"]
-        self.give(question, False, "unknown_letter", given=letter, allowed=", ".join(r["letter"] for r in rows))
-        return None
 
-    def fitting_faults(self, pattern):
-        """Faults whose solved patterns come nearest to ``pattern`` (at most one verdict away)."""
-        away = {fault: min((sum(a != b for a, b in zip(row, pattern, strict=True)) for row in rows), default=9)
-                for fault, rows in self.key["patterns"].items()}
-        best = min(away.values())
-        return {fault for fault, distance in away.items() if distance == best and best <= 1}
-
-    def faults(self):
-        """Several faults at once: a mark for each that is named, one less for each that is not there."""
-        if not self.readable("fault"):
-            return None
-        rows = {row["letter"]: row["id"] for row in self.call.choices["fault"]}
-        letters = self.answers["fault"].value
-        unknown = [letter for letter in letters if letter not in rows]
-        if unknown:
-            self.give("fault", False, "unknown_letter", given=unknown[0], allowed=", ".join(sorted(rows)))
-            return None
-        named, planted = [rows[letter] for letter in letters], self.key["faults"]
-        hits = [fault for fault in planted if fault in named]
-        earned = max(len(hits) - (len(named) - len(hits)), 0)
-        code = "fault_right" if earned == len(planted) else "faults_part" if hits else "fault_wrong"
-        self.give("fault", earned, code, fault=self.key["fault_name"], hits=len(hits), wrong=len(named) - len(hits), of=len(planted))
-        return (hits or named)[0]
-
-    def fault(self):
-        if len(self.key["faults"]) > 1:
-            return self.faults()
-        chosen = self.choice("fault")
-        if chosen is None:
-            return None
-        true, pattern = self.key["fault"], self.own_pattern()
-        own_differs = pattern[:-1] != [self.key["verdicts"][name] for name in FIGURES]
-        fitting = self.fitting_faults(pattern) if own_differs else {true}
-        if chosen == true:
-            self.give("fault", True, "fault_right" if true in fitting else "fault_right_despite",
-                      fault=self.key["fault_name"])
-        elif chosen in fitting:
-            self.give("fault", True, "fault_follows", fault=self.key["fault_name"])
-        elif path := of_conclusion(self.key, chosen):
-            self.give("fault", False, "fault_wrong_path", fault=self.key["fault_name"], mistake=path["text"], feedback=path["feedback"])
-        else:
-            self.give("fault", False, "fault_wrong", fault=self.key["fault_name"])
-        return chosen
-
-    def evidence(self, chosen):
-        if not self.readable("evidence"):
-            return
-        rows = {row["letter"]: row["id"] for row in self.call.choices["evidence"]}
-        letters = self.answers["evidence"].value
-        unknown = [letter for letter in letters if letter not in rows]
-        if unknown:
-            self.give("evidence", False, "unknown_letter", given=unknown[0], allowed=", ".join(sorted(rows)))
-            return
-        named = [rows[letter] for letter in letters]
-        pattern = dict(zip((*FIGURES, "drier_drop"), self.own_pattern(), strict=True))
-        off = {name for name, verdict in pattern.items() if verdict != RIGHT} or {"all_on_target"}
-        idle = [name for name in named if name not in off]
-        deciders = self.key["deciders"]
-        deciding = [name for fault in (chosen, *(self.key["faults"] or [self.key["fault"]])) if fault
-                    for name in deciders[fault] if name in off] or sorted(off)
-        if idle:
-            self.give("evidence", False, "evidence_not_off", item=EVIDENCE[idle[0]])
-        elif not set(named) & set(deciding):
-            self.give("evidence", False, "evidence_not_deciding", deciding=EVIDENCE[deciding[0]])
-        else:
-            self.give("evidence", True, "evidence_right")
-
-    def action(self, chosen):
-        action = self.choice("action")
-        if action is None:
-            return
-        if action == self.key["action"]:
-            self.give("action", True, "action_right")
-        elif action in self.key["faults"][1:]:
-            then = consequence(self.key.get("correction"), "second_first")
-            self.give("action", False, "action_second_led_to" if then else "action_second_first", action=self.key["mend"][0],
-                      **({"consequence": then} if then else {}))
-        elif action == chosen:
-            self.give("action", True, "action_follows")
-        else:
-            then = consequence(self.key.get("correction"), WRONG_PLANS.get(action))
-            self.give("action", False, "action_led_to" if then else "action_wrong", action=ACTIONS[self.key["action"]],
-                      **({"consequence": then} if then else {}))
-
-
-def grade(call, answers):
+def grade(call, answers, rules=NO_RULES):
     """Mark one call.
 
-    ``call`` is a :class:`wolfsbane.exercise.call.Call`, ``answers`` a dict question id -> raw text (missing is blank).
-    Returns a list of :class:`Mark` in the order of the questions.
+    ``call`` is a :class:`wolfsbane.exercise.call.Call`, ``answers`` a dict question id -> raw text (missing is blank), ``rules`` the
+    :class:`~wolfsbane.exercise.rules.Rules` an instructor made for this call. Returns a list of :class:`Mark` in the order of
+    the questions.
     """
-    marker = _Marker(call, answers)
+    marker = _Marker(call, answers, rules)
+    marker.measured()
     marker.saturations()
     marker.sums()
     marker.target()
@@ -299,7 +243,15 @@ def grade(call, answers):
     chosen = marker.fault()
     marker.evidence(chosen)
     marker.action(chosen)
-    return [marker.marks[q["id"]] for q in call.questions]
+    if "steps" in call.key:
+        amount(marker, chosen)
+        order(marker, chosen)
+        changes(marker, chosen)
+    if "because" in marker.questions and marker.readable("because"):
+        share, found = suggest(marker.answers["because"].value, marker)
+        points = marker.questions["because"]["points"]
+        marker.give("because", False, "to_confirm", suggested=int(points * share + 1e-9), found=found)
+    return [rules.applied(marker.marks[q["id"]]) for q in call.questions]
 
 
 def total(marks):
@@ -308,7 +260,7 @@ def total(marks):
 
 
 def perfect_answers(call):
-    """Answers that earn every mark: the key written the way an apprentice would."""
+    """Answers that earn every mark (free text aside): the key written the way an apprentice would."""
     key = call.key
     found = {name: f"{key['figures'][name]:.1f}" for name in (*SATURATIONS, *_ASKED)}
     found["target"] = f"{key['target']:.1f}"
@@ -318,5 +270,7 @@ def perfect_answers(call):
     found["fault"] = " ".join(letter("fault", fault) for fault in key["faults"] or ["none"])
     found["action"] = letter("action", key["action"])
     found["evidence"] = letter("evidence", (deciding or key["evidence"])[0])
-    return found
-
+    found |= {question: f"{call.readings[reading]['value']:g}" for question, reading in MEASURED.items() if reading in call.readings}
+    found |= plan_answers(call) if "steps" in key else {}
+    asked = {q["id"] for q in call.questions}
+    return {question: answer for question, answer in found.items() if question in asked}

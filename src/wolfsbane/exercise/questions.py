@@ -5,7 +5,7 @@ from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.targets import FIGURES, target_question
 from wolfsbane.exercise.wording import fitted
 
-#: id -> (kind, wording); kind is number, verdict, one_letter or letters
+#: id -> (kind, wording)
 QUESTIONS = {
     "suction_saturation": ("temperature", "Suction saturation temperature"),
     "liquid_saturation": ("temperature", "Liquid saturation temperature"),
@@ -21,7 +21,23 @@ QUESTIONS = {
     "fault": ("letter", "What is wrong"),
     "evidence": ("letters", "Which figures say so"),
     "action": ("letter", "What to do first"),
+    "amount": ("mass", "Refrigerant to be moved: in is +, out is −, none is 0"),
+    "order": ("steps", "What is done, in order, by number"),
+    "after_suction": ("change", "Suction pressure, once all is right"),
+    "after_head": ("change", "Head pressure, once all is right"),
+    "after_superheat": ("change", "Superheat, once all is right"),
+    "after_subcooling": ("change", "Subcooling, once all is right"),
+    "because": ("text", "Why, with your figures"),
 }
+#: what a call asks in three parts; ``because`` is asked only where it is chosen
+DIAGNOSE = ("suction_saturation", "liquid_saturation", "superheat", "subcooling", "evaporator_td", "ctoa", "target", "superheat_verdict",
+            "subcooling_verdict", "evaporator_td_verdict", "ctoa_verdict", "fault", "evidence", "action")
+CORRECT = ("amount", "order", "after_suction", "after_head", "after_superheat", "after_subcooling")
+USUAL_POINTS = {"order": 2, "because": 2}
+MOST_POINTS = 5
+#: readings an apprentice takes on a rig: question id -> key of the reading
+MEASURED = {f"read_{key}": key for key in ("suction_pressure", "head_pressure", "suction_line", "liquid_line", "return_db", "return_wb",
+                                           "outdoor_db")}
 
 ACTIONS = {NONE: "Leave the circuit alone and explain the readings", **{k.id: k.remedy for k in FAULTS.values()}}
 HAZARDS = {NONE: "Every connection of the gauges costs a little refrigerant.", **{k.id: k.hazard for k in FAULTS.values()}}
@@ -72,14 +88,21 @@ def wording(question_id, metering):
     return f"Target {target_question(metering)} for this machine, today" if question_id == "target" else text
 
 
-def question_list(metering, unit, faults=1):
-    """The questions of a call as plain data: id, text, kind, unit and points (one each, one for each of several faults)."""
+def question_list(metering, unit, faults=1, asked=None, points=None):
+    """The questions of a call as plain data: id, text, kind, unit and points.
+
+    ``asked`` are ids (None: all but ``because``), ``points`` changes points by id; usually one each, two for the order of the
+    work, one for each of several faults.
+    """
+    asked, points = (*DIAGNOSE, *CORRECT) if asked is None else asked, points or {}
     found = []
     for question_id, (kind, _) in QUESTIONS.items():
-        numeric, text, points = kind in ("temperature", "difference"), wording(question_id, metering), 1
+        if question_id not in asked:
+            continue
+        text, usual = wording(question_id, metering), USUAL_POINTS.get(question_id, 1)
         if question_id == "fault" and faults > 1:
-            text, kind, points = f"What is wrong: name {faults} faults", "letters", faults
-        found.append({"id": question_id, "text": text, "kind": kind, "unit": unit[kind] if numeric else None, "points": points})
+            text, kind, usual = f"What is wrong: name {faults} faults", "letters", faults
+        found.append({"id": question_id, "text": text, "kind": kind, "unit": unit.get(kind), "points": points.get(question_id, usual)})
     return found
 
 

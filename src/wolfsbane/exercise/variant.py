@@ -16,8 +16,10 @@ from wolfsbane.diagnosis.ground import ground, id_of, planted_vector, solved
 from wolfsbane.diagnosis.patterns import bands_us, pattern_of, patterns
 from wolfsbane.diagnosis.proof import prove, words
 from wolfsbane.diagnosis.targets import FIGURES, RIGHT
+from wolfsbane.exercise.asked import slips
 from wolfsbane.exercise.call import EDGE_MARGIN, ESSENTIAL, bands_for, figures_of, make_call
 from wolfsbane.exercise.distractors import wrong_paths
+from wolfsbane.exercise.mending import mending
 from wolfsbane.exercise.scenario import require_paper
 from wolfsbane.exercise.story import draft
 
@@ -53,7 +55,8 @@ class NoVariantError(ValueError):
 class Judgement:
     """Whether readings make a fair call: ``refusal`` is None, or a sentence; ``proof`` is None where it came to none.
 
-    ``patterns`` are what each offered fault shows; ``offered`` the ids of the answers on the sheet.
+    ``patterns`` are what each offered fault shows; ``offered`` the ids of the answers on the sheet, ``left_open`` those among
+    them that the readings cannot rule out, where that is allowed.
     """
 
     refusal: str | None
@@ -62,6 +65,7 @@ class Judgement:
     state: object = None
     around: object = None
     offered: tuple = ()
+    left_open: tuple = ()
 
 
 def _without(around, state, faults, practice, system, allow_edges):
@@ -76,12 +80,13 @@ def _without(around, state, faults, practice, system, allow_edges):
     return None
 
 
-def judge_on(around, faults, practice, system, *, tests=(), readings=None, allow_edges=False, wants_splits=False):
+def judge_on(around, faults, practice, system, *, tests=(), readings=None, allow_edges=False, wants_splits=False, leave_open=False):
     """Judge planted ``faults`` (a tuple of Fault) on a :class:`~wolfsbane.diagnosis.ground.Ground`: a :class:`Judgement`.
 
     Refused: a cut-out, a sound machine off target, a figure on a target's edge (unless ``allow_edges``), readings within
     tolerance of the sound machine or of another answer that the sheet offers, and a verdict pattern that another offered fault
-    shows too. Where edges are allowed, every pattern an examiner would accept has to be the planted fault's alone.
+    shows too. Where edges are allowed, every pattern an examiner would accept has to be the planted fault's alone. With
+    ``leave_open`` other offered faults may look the same: they are named in ``left_open`` and count as right.
     """
     try:
         state = solved(around.machine, around.conditions, faults)
@@ -98,6 +103,10 @@ def judge_on(around, faults, practice, system, *, tests=(), readings=None, allow
         told = {f for f in table if any(not words(around, t, faults) & words(around, t, _plain(f)) for t in tests)}
         name = _same_pattern(around, state, faults, practice, system, {f: rows for f, rows in table.items() if f not in told})
         code = "same_pattern" if name else None
+    if code and leave_open and name != NONE and proof.refusal is None:
+        others = [r.id for r in proof.equals if r.id in offered] + ([name] if name in offered else [])
+        return Judgement(refusal=None, proof=proof, patterns=table, state=state, around=around, offered=offered,
+                         left_open=tuple(dict.fromkeys(others)))
     if code:
         said = "the sound machine" if name == NONE else name.replace("_", " ").replace("+", " with ")
         text = proof.refusal or REFUSALS[code].format(fault=said)
@@ -196,38 +205,58 @@ def hardness(judgement, faults):
                       lambda some: prove(judgement.around, some, readings=proof.readings, tests=proof.tests, wants_splits=False))
 
 
-def finished(judgement, scenario, faults, practice, system, seed):
+def finished(judgement, scenario, faults, practice, system, seed, asked=None):
     """The :class:`~wolfsbane.exercise.call.Call` of a fair judgement, with difficulty, accepted answers and wrong paths in its key."""
     around = judgement.around
-    call = make_call(scenario, around.machine, around.conditions, faults, judgement.state, practice, system, judgement.patterns, seed)
+    call = make_call(scenario, around.machine, around.conditions, faults, judgement.state, practice, system, judgement.patterns, seed,
+                     asked)
+    offered = tuple(row["id"] for row in call.choices["fault"])
+    mend, steps = mending(around, faults, judgement.state, offered, call.key["correction"], system, random.Random(seed + 1))
+    call.key.update(mend)
+    call.choices["order"] = steps
+    if asked is not None and asked.tests:
+        call.key["slips"] = slips(around, faults, asked.tests, system)
     call.key.update(difficulty=hardness(judgement, faults).to_json(), accepted=[id_of(faults)], unique=judgement.proof.unique,
-                    also_open=[r.id for r in judgement.proof.equals],
+                    also_open=list(dict.fromkeys([*judgement.left_open, *(r.id for r in judgement.proof.equals)])),
                     wrong_paths=wrong_paths(around, faults, call, practice))
     return call
 
 
-def vary(scenario, system, seed, seen=frozenset()):
+def vary(scenario, system, seed, seen=frozenset(), asked=None):
     """Draw one acceptable :class:`Call` from a scenario. Same seed, versions and tables give the same readings.
+
+    ``asked`` (:class:`~wolfsbane.exercise.asked.Asked`) may change instruments and school, and says what is asked.
 
     ``seen`` holds (suction, head, suction line, liquid line) tuples already given out for this scenario.
     Raises NoVariantError with the reasons when nothing acceptable is found, BadInputError for what paper cannot carry.
     """
     rng = random.Random(seed)
+    scenario = chosen(scenario, asked)
     machine, practice = require_paper(scenario).profile, scenario.practice
     scenario, counts = told(scenario, rng), Counter()
     for attempt in range(MAX_TRIES):
         conditions, faults = _draw(scenario, rng, system)
         judgement = judge_on(ground(machine, conditions, scenario.instruments), faults, practice, system, tests=scenario.given_tests,
-                             readings=scenario.given_readings, allow_edges=attempt >= STRICT_TRIES)
+                             readings=scenario.given_readings, allow_edges=attempt >= STRICT_TRIES,
+                             leave_open=asked is not None and asked.leave_open)
         if judgement.refusal:
             counts[judgement.refusal] += 1
             continue
-        call = finished(judgement, scenario, faults, practice, system, rng.randrange(2**31))
+        call = finished(judgement, scenario, faults, practice, system, rng.randrange(2**31), asked)
         if fingerprint(call) in seen:
             counts[REFUSALS["seen"]] += 1
             continue
         return call
     raise NoVariantError(scenario.title, counts)
+
+
+def chosen(scenario, asked):
+    """The scenario with instruments and school as the sheet asks for them."""
+    if asked is None:
+        return scenario
+    if asked.school is not None:
+        scenario = replace(scenario, school=asked.school, own_school=None)
+    return scenario if asked.instruments is None else replace(scenario, instruments=asked.instruments)
 
 
 def fingerprint(call):

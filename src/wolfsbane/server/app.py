@@ -9,6 +9,7 @@ from pydantic import ValidationError
 from wolfsbane import __version__
 from wolfsbane.server import errors, security
 from wolfsbane.server.api import (
+    accounts,
     acting,
     bench,
     classes,
@@ -55,7 +56,7 @@ def create_app(config: Config | None = None, database: Database | None = None):
     app.db = database or Database(config.database_url).open()
     security.register(app)
     errors.register(app)
-    for module in (session, bench, acting, machines, practices, scenarios, projections, reference, classes, sheets, papers):
+    for module in (session, accounts, bench, acting, machines, practices, scenarios, projections, reference, classes, sheets, papers):
         app.register_api(module.api)
     _pages(app)
     return app

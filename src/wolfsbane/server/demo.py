@@ -6,7 +6,7 @@ from wolfsbane.cycle.faults import FAULTS, NONE
 from wolfsbane.exercise.call import call_from_json
 from wolfsbane.exercise.grading import perfect_answers
 from wolfsbane.exercise.scenario import scenario
-from wolfsbane.server import sheets
+from wolfsbane.server import building, marking, sheets
 from wolfsbane.server.api.classes import add_class
 from wolfsbane.server.db.database import queries
 from wolfsbane.server.library import add_scenario
@@ -40,7 +40,7 @@ _COOLER = {"title": "The walk-in creeps up", "machine": "walkin-cooler-r404a-txv
 
 
 def load(db, printers):
-    """Load the demo school; ``printers()`` returns what :func:`wolfsbane.server.sheets.build` prints with.
+    """Load the demo school; ``printers()`` returns what :func:`wolfsbane.server.building.build` prints with.
 
     Safe to run again: finishes what an interrupted run left, and does nothing when all is there.
     """
@@ -50,7 +50,7 @@ def load(db, printers):
         user = queries.user_by_login(connection, login=INSTRUCTOR_LOGIN)
         sheet = [s for s in queries.sheet_list(connection, school_id=user["school_id"]) if s["title"] == SHEET][-1]
     if sheet["status"] != "ready":
-        sheets.build(db, user["school_id"], sheet["id"], printers())
+        building.build(db, user["school_id"], sheet["id"], printers())
     if not sheet["marked"]:
         with db.transaction() as connection:
             _answer_all(connection, user, sheet["id"])
@@ -68,7 +68,9 @@ def _school(connection):
         "schema": 1, "title": title, "machine": machine, "fault": fault, "severity": severity, "tags": [tag, "week 9"], **_WEATHER}))
         for title, machine, fault, severity, tag in _SCENARIOS]
     add_scenario(connection, user, scenario(_COOLER))
-    sheets.issue(connection, user, title=SHEET, class_id=class_id, scenario_ids=ids[:3], units="us", seed=20261123)
+    sheet_id = sheets.draft(connection, user, title=SHEET, class_id=class_id, units="us", seed=20261123,
+                            items=[{"kind": "scenario", "scenario_id": i} for i in ids[:3]])
+    sheets.issue(connection, user, sheet_id)
 
 
 def _answer_all(connection, user, sheet_id):
@@ -80,7 +82,7 @@ def _answer_all(connection, user, sheet_id):
         for frozen in list(queries.paper_call_list(connection, paper_id=row["id"])):
             call = call_from_json(frozen["body"])
             answers = _with_slip(call, perfect_answers(call), rng, index + frozen["position"])
-            sheets.enter_answers(connection, user, paper, frozen["position"], answers)
+            marking.enter_answers(connection, user, paper, frozen["position"], answers)
 
 
 def _with_slip(call, answers, rng, turn):

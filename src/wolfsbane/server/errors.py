@@ -50,7 +50,8 @@ def register(app):
 
     @app.errorhandler(ConflictError)
     def _conflict(error):
-        words = {"class_name_taken": "a class of this name exists already; choose another name"}
+        words = {"class_name_taken": "a class of this name exists already; choose another name",
+                 "users_login_key": "somebody has this log-in already; choose another one"}
         return jsonify(body("taken", words.get(str(error), "this exists already"))), 409
 
     @app.errorhandler(500)

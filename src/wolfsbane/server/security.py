@@ -12,14 +12,14 @@ from wolfsbane.server.db.database import queries
 from wolfsbane.server.errors import ApiError
 
 SESSION_COOKIE, CSRF_COOKIE, CSRF_HEADER = "wolfsbane_session", "wolfsbane_csrf", "X-CSRF-Token"
-ANYONE, INSTRUCTOR, APPRENTICE = "anyone", "instructor", "apprentice"
+ANYONE, INSTRUCTOR, ASSISTANT, APPRENTICE = "anyone", "instructor", "assistant", "apprentice"
 _hasher = PasswordHasher()
 _CSP = ("default-src 'self'; img-src 'self' data:; object-src 'none'; base-uri 'none'; form-action 'self'; "
         "frame-ancestors 'none'")
 
 
 def roles(*names):
-    """Declare who may call a route: any of anyone, instructor, apprentice."""
+    """Declare who may call a route: any of anyone, instructor, assistant, apprentice."""
     def mark(view):
         view.allowed_roles = frozenset(names)
         return view

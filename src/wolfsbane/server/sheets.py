@@ -1,228 +1,162 @@
-"""Issuing a sheet, building its papers, marking them, and the results. Between the API, the job and the core."""
+"""Sheets: drafted, issued, frozen paper by paper. Between the API, the job and the core."""
 
-import csv
-import io
 import secrets
-from collections import defaultdict
 
-from wolfsbane.cycle.errors import BadInputError
-from wolfsbane.cycle.instruments import in_order
+from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.cycle.solver import SOLVER_VERSION
+from wolfsbane.exercise import item as items_of
 from wolfsbane.exercise import sheet as papers_of
-from wolfsbane.exercise.call import call_from_json
-from wolfsbane.exercise.grading import RUBRIC_VERSION, grade
-from wolfsbane.exercise.questions import wording
-from wolfsbane.exercise.scenario import require_paper, scenario
+from wolfsbane.exercise.generator import NoClassSetError
+from wolfsbane.exercise.grading import RUBRIC_VERSION
 from wolfsbane.exercise.variant import NoVariantError
-from wolfsbane.exercise.wording import reason_text
 from wolfsbane.server.db.database import jsonb, queries
-from wolfsbane.server.errors import not_found
+from wolfsbane.server.errors import ApiError, not_found
 from wolfsbane.tables import combined_hash
 
-_BROKEN = "Something broke on our side while this sheet was made. It is tried again by itself; if it stays so, issue it anew."
+#: reasons of the core for which a sheet cannot be made; what they say is shown
+REFUSED = (NoVariantError, NoClassSetError, NoConvergenceError, BadInputError)
+PAPER = {"us": "letter", "si": "A4"}
 
 
-def issue(connection, user, *, title, class_id, scenario_ids, units, seed=None):
-    """Write a queued sheet with its scenario versions; returns its id. The job is queued by the caller."""
-    school_id = user["school_id"]
-    if queries.class_get(connection, school_id=school_id, id=class_id) is None:
+def checked_items(connection, user, items):
+    """(version id or None, data, item with its scenario) of every item. Raises BadInputError."""
+    found = []
+    if len(items) > items_of.MOST_ITEMS:
+        raise BadInputError("items", len(items), f"at most {items_of.MOST_ITEMS} on one sheet")
+    for row in items:
+        row = dict(row)
+        scenario_id = row.pop("scenario_id", None)
+        version = None
+        if row.get("kind") in ("scenario", "rig"):
+            version = queries.scenario_get(connection, school_id=user["school_id"], user_id=user["id"], id=scenario_id or 0)
+            if version is None:
+                raise BadInputError("scenario_ids", scenario_id, "scenarios of this school that are not archived")
+            row["body"] = version["body"]
+        made = items_of.item(row)
+        data = {key: value for key, value in made.items() if key != "body"}
+        found.append((version and version["version_id"], data, made))
+    return found
+
+
+def _class_size(connection, user, class_id):
+    if queries.class_get(connection, school_id=user["school_id"], id=class_id) is None:
         raise BadInputError("class_id", class_id, "a class of this school")
-    size = len(list(queries.apprentice_list(connection, school_id=school_id, class_id=class_id)))
-    versions = []
-    for scenario_id in scenario_ids:
-        row = queries.scenario_get(connection, school_id=school_id, user_id=user["id"], id=scenario_id)
-        if row is None:
-            raise BadInputError("scenario_ids", scenario_id, "scenarios of this school that are not archived")
-        require_paper(scenario(row["body"]))
-        versions.append(row["version_id"])
+    return len(people_of(connection, user["school_id"], class_id))
+
+
+def people_of(connection, school_id, class_id):
+    """Apprentices of a class who have not left, in order."""
+    return [p for p in queries.apprentice_list(connection, school_id=school_id, class_id=class_id) if not p["gone"]]
+
+
+def draft(connection, user, *, title, class_id, units, items, paper=None, large=False, seed=None):
+    """Write a draft with its items; returns its id. Raises BadInputError."""
+    size, checked = _class_size(connection, user, class_id), checked_items(connection, user, items)
     sheet_id = queries.sheet_add(
-        connection, school_id=school_id, class_id=class_id, title=title, units=units,
-        seed=secrets.randbelow(2**40) if seed is None else seed, total=size * (len(versions) + 2),
-        solver_version=SOLVER_VERSION, table_hash=combined_hash(), rubric_version=RUBRIC_VERSION,
-        user_id=user["id"])["id"]
-    for position, version_id in enumerate(versions, 1):
-        queries.sheet_call_add(connection, school_id=school_id, sheet_id=sheet_id, position=position,
-                               version_id=version_id)
+        connection, school_id=user["school_id"], class_id=class_id, title=title, units=units, status="draft", paper=paper, large=large,
+        seed=secrets.randbelow(2**40) if seed is None else seed, total=max(size * (len(checked) + 2), 1),
+        solver_version=SOLVER_VERSION, table_hash=combined_hash(), rubric_version=RUBRIC_VERSION, user_id=user["id"])["id"]
+    _put_items(connection, user, sheet_id, checked)
     return sheet_id
 
 
-def build(db, school_id, sheet_id, printers):
-    """Build a sheet, and say so on the sheet when something unforeseen breaks it; the job then tries again."""
-    try:
-        _build(db, school_id, sheet_id, printers)
-    except Exception:
-        with db.transaction() as connection:
-            queries.sheet_progress(connection, id=sheet_id, status="failed", done=0, problem=_BROKEN)
-        raise
+def _put_items(connection, user, sheet_id, checked):
+    queries.sheet_calls_clear(connection, sheet_id=sheet_id)
+    for position, (version_id, data, _) in enumerate(checked, 1):
+        queries.sheet_call_add(connection, school_id=user["school_id"], sheet_id=sheet_id, position=position, version_id=version_id,
+                               data=jsonb(data))
 
 
-def _build(db, school_id, sheet_id, printers):
-    """Draw every call, freeze the papers and print packet and key. Safe to run again after a crash.
-
-    ``printers`` maps packet and key to functions (sheet, papers, progress) -> PDF bytes. A scenario without a fair
-    variant marks the sheet failed with the reason.
-    """
-    with db.transaction() as connection:
-        sheet = queries.sheet_get(connection, school_id=school_id, id=sheet_id)
-        if sheet is None or sheet["status"] == "ready":
-            return
-        queries.sheet_clear(connection, sheet_id=sheet_id)
-        calls = list(queries.sheet_call_list(connection, sheet_id=sheet_id))
-        people = list(queries.apprentice_list(connection, school_id=school_id, class_id=sheet["class_id"]))
-    done = 0
-
-    def progress(status="building", problem=None):
-        with db.transaction() as connection:
-            queries.sheet_progress(connection, id=sheet_id, status=status, done=done, problem=problem)
-
-    progress()
-    drawn = defaultdict(list)
-    try:
-        for row in calls:
-            planned = scenario(row["body"])
-            for index, call in enumerate(papers_of.draw_calls(
-                    planned, row["position"], len(people), sheet["units"], sheet["seed"])):
-                drawn[index].append(call.to_json())
-                done += 1
-                if done % 4 == 0:
-                    progress()
-    except (NoVariantError, BadInputError) as error:
-        progress("failed", str(error))
-        return
-    papers = _freeze(db, sheet, people, drawn)
-
-    def one_more():
-        nonlocal done
-        done += 1
-        progress()
-
-    for kind, print_papers in printers.items():
-        pdf = print_papers(sheet, papers, one_more)
-        with db.transaction() as connection:
-            queries.document_put(connection, school_id=school_id, sheet_id=sheet_id, kind=kind, pdf=pdf)
-    with db.transaction() as connection:
-        queries.sheet_ready(connection, id=sheet_id)
+def held(connection, user, sheet_id, *allowed):
+    """Hold a sheet that stands at one of ``allowed``. Raises ApiError 404 and 409."""
+    row = queries.sheet_hold(connection, school_id=user["school_id"], id=sheet_id)
+    if row is None:
+        raise not_found(f"sheet {sheet_id}")
+    if allowed and row["status"] not in allowed:
+        raise ApiError(409, "not_now", f"this sheet is {row['status']}: that can be done while it is {' or '.join(allowed)}")
+    return row
 
 
-def _freeze(db, sheet, people, drawn):
-    papers = []
-    with db.transaction() as connection:
-        for index, person in enumerate(people):
-            code = _free_code(connection, sheet, index)
-            paper_id = queries.paper_add(connection, school_id=sheet["school_id"], sheet_id=sheet["id"],
-                                         apprentice_id=person["id"], code=code)["id"]
-            for position, body in enumerate(drawn[index], 1):
-                queries.paper_call_add(connection, school_id=sheet["school_id"], paper_id=paper_id,
-                                       position=position, body=jsonb(body))
-            papers.append({"name": person["name"], "code": code, "calls": drawn[index]})
-    return papers
+def change(connection, user, sheet_id, *, title, class_id, units, items, paper, large):
+    """Change a draft. Raises BadInputError, ApiError 404 and 409."""
+    held(connection, user, sheet_id, "draft")
+    _class_size(connection, user, class_id)
+    checked = checked_items(connection, user, items)
+    queries.sheet_put(connection, school_id=user["school_id"], id=sheet_id, title=title, class_id=class_id, units=units, paper=paper,
+                      large=large)
+    _put_items(connection, user, sheet_id, checked)
+    queries.documents_clear(connection, sheet_id=sheet_id)
 
 
-def _free_code(connection, sheet, index):
-    for attempt in range(100):
-        code = papers_of.code_for(sheet["seed"], f"{sheet['id']}/{attempt}", index)
+def issue(connection, user, sheet_id):
+    """Turn a draft, a cancelled or a failed sheet into a queued one. The job is queued by the caller."""
+    row = held(connection, user, sheet_id, "draft", "cancelled", "failed")
+    calls = len(list(queries.sheet_call_list(connection, sheet_id=sheet_id)))
+    if not calls:
+        raise BadInputError("items", 0, "at least one call or drill")
+    size = _class_size(connection, user, row["class_id"])
+    if not size:
+        raise BadInputError("class_id", row["class_id"], "a class with somebody in it")
+    queries.sheet_status(connection, id=sheet_id, status="queued", total=size * (calls + 1))
+    audit(connection, user, sheet_id, "issued")
+
+
+def audit(connection, user, sheet_id, action, **more):
+    """Write down who did what; ``more`` is paper_id, position, question_id, before, after, reason."""
+    row = {"paper_id": None, "position": None, "question_id": None, "before": None, "after": None, "reason": "", **more}
+    for name in ("before", "after"):
+        row[name] = None if row[name] is None else jsonb(row[name])
+    queries.audit_add(connection, school_id=user["school_id"], sheet_id=sheet_id, action=action, user_id=user["id"], **row)
+
+
+def full_items(connection, sheet_id):
+    """The items of a sheet in order, each with its scenario: list of plain data."""
+    return [row["data"] | ({"body": row["body"]} if row["body"] is not None else {}) | {
+        "asked": row["data"].get("asked") or {}} for row in queries.sheet_call_list(connection, sheet_id=sheet_id)]
+
+
+def freeze(connection, sheet, person, code, number, attempt, bodies):
+    """Write one paper with its frozen calls; returns the paper as the printers take it."""
+    paper_id = queries.paper_add(connection, school_id=sheet["school_id"], sheet_id=sheet["id"], apprentice_id=person["id"], code=code,
+                                 person=number, attempt=attempt)["id"]
+    for position, body in enumerate(bodies, 1):
+        queries.paper_call_add(connection, school_id=sheet["school_id"], paper_id=paper_id, position=position, body=jsonb(body),
+                               possible=sum(q["points"] for q in items_of.questions_of(body)))
+    return {"id": paper_id, "name": person["name"], "code": code, "attempt": attempt, "calls": bodies}
+
+
+def free_code(connection, sheet, index, attempt):
+    """A paper code nobody in the school has."""
+    for more in range(100):
+        code = papers_of.code_for(sheet["seed"], f"{sheet['id']}/{attempt}/{more}", index)
         if not queries.code_taken(connection, school_id=sheet["school_id"], code=code)["taken"]:
             return code
     raise RuntimeError("no free paper code in a hundred draws")
 
 
-def paper_by_code(connection, school_id, typed):
-    """The paper row behind a typed code; BadInputError for an impossible code, 404 for an unknown one."""
-    code = papers_of.normal_code(typed)
-    if code is None:
-        raise BadInputError("code", typed, "the six characters printed at the top right of the paper")
-    paper = queries.paper_by_code(connection, school_id=school_id, code=code)
-    if paper is None:
-        raise not_found(f"a paper with the code {code}")
-    return paper
-
-
-def paper_view(connection, paper):
-    """Everything the marking page shows of one paper. For instructors."""
-    answers, marks = defaultdict(dict), defaultdict(list)
-    for row in queries.answer_list(connection, paper_id=paper["id"]):
-        answers[row["paper_call_id"]][row["question_id"]] = row["raw"]
-    for row in queries.mark_list(connection, paper_id=paper["id"]):
-        marks[row["paper_call_id"]].append(row)
-    calls = [_call_view(row, answers[row["id"]], marks[row["id"]])
-             for row in queries.paper_call_list(connection, paper_id=paper["id"])]
-    return {"code": paper["code"], "name": paper["name"], "sheet_id": paper["sheet_id"],
-            "sheet_title": paper["sheet_title"], "calls": calls,
-            "earned": sum(c["earned"] for c in calls), "possible": sum(c["possible"] for c in calls)}
-
-
-def _call_view(row, answers, marks):
-    body = row["body"]
-    order = {q["id"]: i for i, q in enumerate(body["questions"])}
-    shown = [{"question": m["question_id"], "points": m["points"], "earned": m["earned"], "code": m["code"],
-              "text": reason_text(m["code"], m["params"])}
-             for m in sorted(marks, key=lambda m: order[m["question_id"]])]
-    return {
-        "position": row["position"], "title": body["key"]["fault_name"], "complaint": body["complaint"],
-        "readings": [{"label": r["label"], "text": r["text"]} for r in in_order(body["readings"]).values()],
-        "questions": [{**q, "raw": answers.get(q["id"], "")} for q in body["questions"]],
-        "choices": body["choices"], "marks": shown, "earned": sum(m["earned"] for m in shown),
-        "possible": sum(q["points"] for q in body["questions"]),
-    }
-
-
-def enter_answers(connection, user, paper, position, answers):
-    """Keep the raw answers of one call and mark it. Raises BadInputError for an unknown call or question."""
-    rows = {r["position"]: r for r in queries.paper_call_list(connection, paper_id=paper["id"])}
-    if position not in rows:
-        raise BadInputError("call", position, f"1 to {len(rows)}")
-    row = rows[position]
-    call = call_from_json(row["body"])
-    units = {q["id"]: q["unit"] for q in call.questions}
-    for question_id in answers:
-        if question_id not in units:
-            raise BadInputError("answers", question_id, ", ".join(units))
-    for question_id, raw in answers.items():
-        queries.answer_put(connection, school_id=user["school_id"], paper_call_id=row["id"], question_id=question_id,
-                           raw=raw, unit=units[question_id], user_id=user["id"])
-    for mark in grade(call, answers):
-        queries.mark_put(connection, school_id=user["school_id"], paper_call_id=row["id"], question_id=mark.question,
-                         points=mark.points, earned=mark.earned, code=mark.code, params=jsonb(mark.params),
-                         rubric_version=RUBRIC_VERSION)
-
-
-def results(connection, school_id, sheet_id):
-    """Class table: one row per paper, and the questions missed most."""
-    people, misses = {}, defaultdict(lambda: [0, 0])
-    for row in queries.sheet_results(connection, school_id=school_id, sheet_id=sheet_id):
-        person = people.setdefault(row["code"], {"code": row["code"], "name": row["name"], "marked": False,
-                                                 "earned": 0, "possible": 0, "cells": {}})
-        cell = person["cells"].setdefault(row["position"], {"position": row["position"], "earned": 0, "possible": 0})
-        cell["possible"] += 1 if row["points"] is None else row["points"]
-        person["possible"] += 1 if row["points"] is None else row["points"]
-        if row["points"] is not None:
-            person["marked"] = True
-            person["earned"] += row["earned"]
-            cell["earned"] += row["earned"]
-            tally = misses[(row["position"], row["question_id"])]
-            tally[0] += row["earned"] < row["points"]
-            tally[1] += 1
-    rows = [{**p, "cells": list(p["cells"].values())} for p in people.values()]
-    worst = sorted(((missed, of, key) for key, (missed, of) in misses.items() if missed),
-                   key=lambda item: (-item[0] / item[1], item[2]))[:8]
-    return {"rows": rows, "misses": [
-        {"position": key[0], "question": key[1], "text": wording(key[1], ""), "missed": missed, "of": of}
-        for missed, of, key in worst]}
-
-
-def marks_csv(connection, school_id, sheet_id):
-    """CSV text: one line per question of every paper, with raw answer, mark and reason."""
-    out = io.StringIO()
-    writer = csv.writer(out)
-    writer.writerow(["code", "name", "call", "question", "answer", "points", "earned", "reason"])
-    for row in queries.sheet_results(connection, school_id=school_id, sheet_id=sheet_id):
-        reason = reason_text(row["reason"], row["params"]) if row["reason"] else ""
-        writer.writerow([row["code"], _plain(row["name"]), row["position"], row["question_id"], _plain(row["raw"] or ""),
-                         "" if row["points"] is None else row["points"],
-                         "" if row["earned"] is None else row["earned"], reason])
-    return out.getvalue()
-
-
-def _plain(text):
-    """Text a spreadsheet will not run as a formula; numbers such as -3 stay numbers."""
-    return "'" + text if text[:1] in "=+@\t\r" or (text[:1] == "-" and not text[1:2].isdigit()) else text
+def one_more_paper(connection, user, sheet_id, apprentice_id):
+    """A paper for a late joiner, or a retake with other numbers; returns its code. Raises BadInputError, ApiError."""
+    held(connection, user, sheet_id, "ready")
+    sheet = queries.sheet_get(connection, school_id=user["school_id"], id=sheet_id)
+    person = queries.apprentice_get(connection, school_id=user["school_id"], id=apprentice_id)
+    if person is None or person["class_id"] != sheet["class_id"]:
+        raise BadInputError("apprentice_id", apprentice_id, "an apprentice of this class")
+    after = queries.paper_next(connection, sheet_id=sheet_id, apprentice_id=apprentice_id)
+    number = after["person"] if after["own"] is None else after["own"]
+    taken = {(r["position"], items_of.mark_of_copy(r["body"])) for r in queries.sheet_bodies(
+        connection, school_id=user["school_id"], sheet_id=sheet_id)}
+    bodies = []
+    try:
+        for position, one in enumerate(full_items(connection, sheet_id), 1):
+            for again in range(items_of.TRIES):
+                body = items_of.draw(one, position, number, sheet["units"], sheet["seed"], after["attempt"], again)
+                mark = items_of.mark_of_copy(body)
+                if mark is None or (position, mark) not in taken:
+                    break
+            bodies.append(body)
+    except REFUSED as error:
+        raise ApiError(422, "no_variant", str(error)) from error
+    code = free_code(connection, sheet, number, after["attempt"])
+    made = freeze(connection, sheet, person, code, number, after["attempt"], bodies)
+    audit(connection, user, sheet_id, "retake" if after["attempt"] > 1 else "late joiner", paper_id=made["id"])
+    return code

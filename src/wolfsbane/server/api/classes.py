@@ -1,21 +1,39 @@
-"""Classes and their apprentices."""
+"""Classes and their apprentices: rosters, groups, terms, archive, late joiners, what is kept of one and how it is forgotten."""
 
-from flask import current_app, g
+from flask import Response, current_app, g, jsonify
 from flask_openapi3 import APIBlueprint, Tag
 
-from wolfsbane.server.api.models import ClassBody, ClassList, ClassPath, ClassRow
+from wolfsbane.server import results, rosters
+from wolfsbane.server.api.class_models import (
+    ClassBody,
+    ClassChange,
+    ClassList,
+    ClassPath,
+    ClassPicture,
+    ClassQuery,
+    ClassRow,
+    GradebookPath,
+    GradebookReply,
+    LoginGiven,
+    PeopleBody,
+    PersonChange,
+    PersonPath,
+    PersonPicture,
+    RosterBody,
+    RosterReply,
+)
 from wolfsbane.server.db.database import queries
-from wolfsbane.server.errors import not_found
-from wolfsbane.server.security import INSTRUCTOR, roles
+from wolfsbane.server.errors import ApiError, not_found
+from wolfsbane.server.security import INSTRUCTOR, hash_password, roles
 
 api = APIBlueprint("classes", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="classes")])
 
 
-def add_class(connection, school_id, name, apprentices):
-    """A new class with its list; returns its id. Raises ConflictError for a taken name."""
-    class_id = queries.class_add(connection, school_id=school_id, name=name)["id"]
-    for person in apprentices:
-        queries.apprentice_add(connection, school_id=school_id, class_id=class_id, name=person)
+def add_class(connection, school_id, name, apprentices, term=""):
+    """A new class with its list of names or {name, number, group}; returns its id. Raises ConflictError for a taken name."""
+    class_id = queries.class_add(connection, school_id=school_id, name=name, term=term)["id"]
+    people = [{"number": "", "group": "", **({"name": p} if isinstance(p, str) else p)} for p in apprentices]
+    rosters.add_people(connection, school_id, class_id, people)
     return class_id
 
 
@@ -23,30 +41,157 @@ def _read(connection, class_id):
     row = queries.class_get(connection, school_id=g.user["school_id"], id=class_id)
     if row is None:
         raise not_found(f"class {class_id}")
-    people = [p["name"] for p in queries.apprentice_list(connection, school_id=g.user["school_id"], class_id=class_id)]
-    return {**row, "size": len(people), "apprentices": people}
+    people = list(queries.apprentice_list(connection, school_id=g.user["school_id"], class_id=class_id))
+    here = [p["name"] for p in people if not p["gone"]]
+    return {**row, "size": len(here), "apprentices": here, "people": [
+        {"id": p["id"], "name": p["name"], "number": p["number"], "group": p["group_name"], "gone": p["gone"], "login": p["login"]}
+        for p in people]}
 
 
 @api.get("/classes", responses={200: ClassList})
 @roles(INSTRUCTOR)
-def class_list():
-    """Classes of the school with their size."""
+def class_list(query: ClassQuery):
+    """Classes of the school with their size, or the archived ones."""
     with current_app.db.transaction() as connection:
-        return {"classes": [{**c, "apprentices": []}
-                            for c in queries.class_list(connection, school_id=g.user["school_id"])]}
+        return {"classes": list(queries.class_list(connection, school_id=g.user["school_id"], archived=query.archived))}
 
 
 @api.post("/classes", responses={201: ClassRow})
 @roles(INSTRUCTOR)
 def class_add(body: ClassBody):
     """Add a class with its list."""
+    people = [p if isinstance(p, str) else p.model_dump() for p in body.apprentices]
     with current_app.db.transaction() as connection:
-        return _read(connection, add_class(connection, g.user["school_id"], body.name, body.apprentices)), 201
+        return _read(connection, add_class(connection, g.user["school_id"], body.name, people, body.term)), 201
 
 
 @api.get("/classes/<int:class_id>", responses={200: ClassRow})
 @roles(INSTRUCTOR)
 def class_read(path: ClassPath):
-    """One class with its apprentices."""
+    """One class with its apprentices, also those who left."""
     with current_app.db.transaction() as connection:
         return _read(connection, path.class_id)
+
+
+@api.put("/classes/<int:class_id>", responses={200: ClassRow})
+@roles(INSTRUCTOR)
+def class_change(path: ClassPath, body: ClassChange):
+    """Rename a class, give it a term, archive it or bring it back."""
+    with current_app.db.transaction() as connection:
+        _read(connection, path.class_id)
+        queries.class_put(connection, school_id=g.user["school_id"], id=path.class_id, **body.model_dump())
+        return _read(connection, path.class_id)
+
+
+@api.post("/rosters", responses={200: RosterReply})
+@roles(INSTRUCTOR)
+def roster_read(body: RosterBody):
+    """Read a pasted list or a CSV: who is in it, and which lines could not be read. Nothing is kept."""
+    people, problems = rosters.read_roster(body.text)
+    return {"people": people, "problems": problems}
+
+
+@api.post("/classes/<int:class_id>/apprentices", responses={201: ClassRow})
+@roles(INSTRUCTOR)
+def apprentices_add(path: ClassPath, body: PeopleBody):
+    """Add people to a class, late joiners too."""
+    with current_app.db.transaction() as connection:
+        _read(connection, path.class_id)
+        rosters.add_people(connection, g.user["school_id"], path.class_id, [p.model_dump() for p in body.people])
+        return _read(connection, path.class_id), 201
+
+
+@api.put("/apprentices/<int:apprentice_id>", responses={200: ClassRow})
+@roles(INSTRUCTOR)
+def apprentice_change(path: PersonPath, body: PersonChange):
+    """Change name, number or group of an apprentice, or say that they left."""
+    with current_app.db.transaction() as connection:
+        person = rosters.found(connection, g.user["school_id"], path.apprentice_id)
+        queries.apprentice_put(connection, school_id=g.user["school_id"], id=path.apprentice_id, name=body.name, number=body.number,
+                               group_name=body.group, gone=body.gone)
+        return _read(connection, person["class_id"])
+
+
+@api.post("/apprentices/<int:apprentice_id>/login", responses={200: ClassRow})
+@roles(INSTRUCTOR)
+def apprentice_login(path: PersonPath, body: LoginGiven):
+    """Give an apprentice a log-in of their own, or a new password."""
+    with current_app.db.transaction() as connection:
+        person = rosters.found(connection, g.user["school_id"], path.apprentice_id)
+        hashed = hash_password(body.password)
+        if person["user_id"] is None:
+            user = queries.user_add(connection, school_id=g.user["school_id"], login=body.login.lower(), name=person["name"],
+                                    role="apprentice", password_hash=hashed)
+            queries.apprentice_link(connection, school_id=g.user["school_id"], id=person["id"], user_id=user["id"])
+        elif person["login"] != body.login.lower():
+            raise ApiError(422, "bad_input", f"login {body.login!r} is not accepted; allowed: {person['login']}, which they have", "login")
+        else:
+            queries.account_password(connection, school_id=g.user["school_id"], id=person["user_id"], password_hash=hashed)
+        return _read(connection, person["class_id"])
+
+
+@api.get("/apprentices/<int:apprentice_id>/data")
+@roles(INSTRUCTOR)
+def apprentice_data(path: PersonPath):
+    """Everything that is kept of one apprentice, as a JSON file to hand over."""
+    with current_app.db.transaction() as connection:
+        person = rosters.found(connection, g.user["school_id"], path.apprentice_id)
+        reply = jsonify(rosters.exported(connection, g.user["school_id"], person))
+    reply.headers["Content-Disposition"] = f'attachment; filename="apprentice-{person["id"]}.json"'
+    return reply
+
+
+@api.delete("/apprentices/<int:apprentice_id>", responses={200: ClassRow})
+@roles(INSTRUCTOR)
+def apprentice_erase(path: PersonPath):
+    """Forget an apprentice: papers, answers, marks and log-in. Cannot be undone."""
+    with current_app.db.transaction() as connection:
+        person = rosters.found(connection, g.user["school_id"], path.apprentice_id)
+        rosters.erase(connection, g.user["school_id"], person)
+        return _read(connection, person["class_id"])
+
+
+@api.get("/apprentices/<int:apprentice_id>/results", responses={200: PersonPicture})
+@roles(INSTRUCTOR)
+def apprentice_results(path: PersonPath):
+    """One apprentice over the term, with what to give them next."""
+    with current_app.db.transaction() as connection:
+        person = rosters.found(connection, g.user["school_id"], path.apprentice_id)
+        found = results.apprentice_picture(connection, g.user["school_id"], person)
+        found["next"]["scenarios"] = results.next_calls(connection, g.user, found["next"])
+        papers = [{"code": p["code"], "title": p["title"], "attempt": p["attempt"], "at": p["created_at"].isoformat()}
+                  for p in queries.apprentice_papers(connection, school_id=g.user["school_id"], id=person["id"])]
+        return {**found, **{key: person[key] for key in ("id", "name", "class_id", "class_name")}, "papers": papers}
+
+
+@api.get("/classes/<int:class_id>/results", responses={200: ClassPicture})
+@roles(INSTRUCTOR)
+def class_results(path: ClassPath):
+    """The class at a glance: what is taken for what, where marks are lost, difficulty found, movement."""
+    with current_app.db.transaction() as connection:
+        _read(connection, path.class_id)
+        return results.class_picture(connection, g.user["school_id"], path.class_id)
+
+
+@api.get("/classes/<int:class_id>/gradebook", responses={200: GradebookReply})
+@roles(INSTRUCTOR)
+def class_gradebook(path: ClassPath):
+    """The gradebook as a table."""
+    with current_app.db.transaction() as connection:
+        _read(connection, path.class_id)
+        header, rows = results.gradebook(connection, g.user["school_id"], path.class_id)
+    return {"header": header, "rows": rows}
+
+
+@api.get("/classes/<int:class_id>/gradebook.<format>")
+@roles(INSTRUCTOR)
+def class_gradebook_file(path: GradebookPath):
+    """The gradebook as CSV or XLSX."""
+    with current_app.db.transaction() as connection:
+        name = _read(connection, path.class_id)["name"]
+        table = results.gradebook(connection, g.user["school_id"], path.class_id)
+    kinds = {"csv": ("text/csv; charset=utf-8", lambda: results.gradebook_csv(table)),
+             "xlsx": ("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", lambda: results.gradebook_xlsx(table, name))}
+    mime, write = kinds[path.format]
+    return Response(write(), mimetype=mime, headers={
+        "Content-Disposition": f'attachment; filename="gradebook-{path.class_id}.{path.format}"'})

@@ -27,7 +27,7 @@ from wolfsbane.server.api.reference_models import (
 from wolfsbane.server.own_machines import machine_called
 from wolfsbane.server.own_practices import practice_called
 from wolfsbane.server.printing.charts import pt_pdf, superheat_pdf
-from wolfsbane.server.security import APPRENTICE, INSTRUCTOR, roles
+from wolfsbane.server.security import APPRENTICE, ASSISTANT, INSTRUCTOR, roles
 from wolfsbane.tables import NAMES
 
 api = APIBlueprint("reference", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="reference")])
@@ -38,14 +38,14 @@ def _named(fluid):
 
 
 @api.get("/reference/refrigerants", responses={200: RefrigerantList})
-@roles(INSTRUCTOR, APPRENTICE)
+@roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
 def refrigerant_list():
     """Every refrigerant there is a table of."""
     return {"refrigerants": [_named(refrigerant(name)) for name in NAMES]}
 
 
 @api.get("/reference/pt/<string:refrigerant>", responses={200: PtReply})
-@roles(INSTRUCTOR, APPRENTICE)
+@roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
 def pt_chart(path: RefrigerantPath, query: ChartQuery):
     """The pressure-temperature chart of one refrigerant, dew and bubble point."""
     fluid, unit = refrigerant(path.refrigerant), SYSTEMS[query.units]
@@ -54,7 +54,7 @@ def pt_chart(path: RefrigerantPath, query: ChartQuery):
 
 
 @api.get("/reference/pt/<string:refrigerant>/convert", responses={200: ConvertReply})
-@roles(INSTRUCTOR, APPRENTICE)
+@roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
 def pt_convert(path: RefrigerantPath, query: ConvertQuery):
     """One pressure to temperatures, or one temperature to pressures."""
     return convert(path.refrigerant, query.units, pressure=query.pressure, temperature=query.temperature)
@@ -65,7 +65,7 @@ def _pdf(name, content):
 
 
 @api.get("/reference/pt/<string:refrigerant>/chart.pdf")
-@roles(INSTRUCTOR, APPRENTICE)
+@roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
 def pt_print(path: RefrigerantPath, query: ChartQuery):
     """The same chart to print, one page."""
     fluid = refrigerant(path.refrigerant)
@@ -73,28 +73,28 @@ def pt_print(path: RefrigerantPath, query: ChartQuery):
 
 
 @api.get("/reference/superheat", responses={200: TargetReply})
-@roles(INSTRUCTOR, APPRENTICE)
+@roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
 def superheat_one(query: TargetQuery):
     """Target total superheat of a fixed orifice, by formula and by chart."""
     return superheat_target(query.return_wb, query.outdoor_db, query.units)
 
 
 @api.get("/reference/superheat/chart", responses={200: GridReply})
-@roles(INSTRUCTOR, APPRENTICE)
+@roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
 def superheat_grid(query: GridQuery):
     """The whole chart."""
     return superheat_chart(query.by, query.units)
 
 
 @api.get("/reference/superheat/chart.pdf")
-@roles(INSTRUCTOR, APPRENTICE)
+@roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
 def superheat_print(query: GridQuery):
     """The whole chart to print, one page."""
     return _pdf(f"superheat-{query.by}", superheat_pdf(query.by, query.units))
 
 
 @api.get("/reference/dome/<string:refrigerant>", responses={200: DomeReply})
-@roles(INSTRUCTOR, APPRENTICE)
+@roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
 def dome_read(path: RefrigerantPath, query: ChartQuery):
     """The dome of a refrigerant for the pressure-enthalpy picture."""
     return dome(path.refrigerant, query.units)

@@ -7,7 +7,7 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.server import security
 from wolfsbane.server.api.models import LoginBody, SessionReply
-from wolfsbane.server.security import ANYONE, APPRENTICE, INSTRUCTOR, roles
+from wolfsbane.server.security import ANYONE, APPRENTICE, ASSISTANT, INSTRUCTOR, roles
 
 api = APIBlueprint("session", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="session")])
 
@@ -34,7 +34,7 @@ def session_start(body: LoginBody):
 
 
 @api.delete("/session", responses={200: SessionReply})
-@roles(INSTRUCTOR, APPRENTICE)
+@roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
 def session_end():
     """Log out."""
     security.log_out(current_app.db)

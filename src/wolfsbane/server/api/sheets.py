@@ -1,22 +1,57 @@
-"""Sheets: issue, follow, download, results."""
+"""Sheets: draft, preview, issue, follow, cancel, print; results, rules and what was done."""
 
-from flask import Response, current_app, g
+import io
+
+from flask import Response, current_app, g, send_file
 from flask_openapi3 import APIBlueprint, Tag
 
-from wolfsbane.server import sheets
-from wolfsbane.server.api.models import DocumentPath, ResultReply, SheetBody, SheetList, SheetPath, SheetRow
+from wolfsbane.exercise import item as items_of
+from wolfsbane.exercise.brief import brief
+from wolfsbane.exercise.brief_words import read_brief
+from wolfsbane.exercise.drill_paper import title
+from wolfsbane.exercise.generator import NoClassSetError, plan
+from wolfsbane.server import documents, remarking, results, sheets
+from wolfsbane.server import marking as marking_of
+from wolfsbane.server.api.sheet_models import (
+    AuditReply,
+    BriefBody,
+    BriefPlan,
+    BriefRead,
+    BriefText,
+    CsvBody,
+    CsvReply,
+    DocumentPath,
+    MeasureBody,
+    MeasurementReply,
+    MeasureReply,
+    MorePaperBody,
+    MovesReply,
+    PagePath,
+    PagesReply,
+    PaperCode,
+    PositionPath,
+    ReleaseBody,
+    ResultReply,
+    RotationQuery,
+    RulesBody,
+    SheetBody,
+    SheetChange,
+    SheetList,
+    SheetPath,
+    SheetRow,
+)
 from wolfsbane.server.db.database import queries
 from wolfsbane.server.errors import ApiError, not_found
 from wolfsbane.server.jobs.queue import queue_sheet
-from wolfsbane.server.security import INSTRUCTOR, roles
+from wolfsbane.server.security import ASSISTANT, INSTRUCTOR, roles
 
 api = APIBlueprint("sheets", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="sheets")])
 _KEPT = tuple(SheetRow.model_fields)
 
 
-def _row(row):
+def _row(row, items=()):
     kept = {key: row[key] for key in _KEPT if key in row}
-    return {"papers": 0, "marked": 0, **kept, "created_at": row["created_at"].isoformat()}
+    return {"papers": 0, "marked": 0, **kept, "created_at": row["created_at"].isoformat(), "items": list(items)}
 
 
 def _get(connection, sheet_id):
@@ -26,8 +61,27 @@ def _get(connection, sheet_id):
     return row
 
 
+def _items(connection, sheet_id):
+    """The items of a sheet as the builder lists them."""
+    for row in queries.sheet_call_list(connection, sheet_id=sheet_id):
+        data, body = row["data"], row["body"]
+        level = data["rung"]["level"] if data["kind"] == "rung" else row["level"]
+        yield {"position": row["position"], "kind": data["kind"], "title": body["title"] if body else _name(data),
+               "scenario_id": row["scenario_id"], "level": level, "minutes": items_of.minutes(data, level), "points": None, "data": data, "rules": row["rules"]}
+
+
+def _name(data):
+    return title({"kind": data["drill"]}) if data["kind"] == "drill" else results.skill_name(data["rung"]["skill"])
+
+
+def _full(connection, sheet_id):
+    row = _get(connection, sheet_id)
+    worth = {r["position"]: r["points"] for r in queries.sheet_points(connection, sheet_id=sheet_id)}
+    return _row(row, ({**one, "points": worth.get(one["position"])} for one in _items(connection, sheet_id)))
+
+
 @api.get("/sheets", responses={200: SheetList})
-@roles(INSTRUCTOR)
+@roles(INSTRUCTOR, ASSISTANT)
 def sheet_list():
     """Every sheet of the school, newest first."""
     with current_app.db.transaction() as connection:
@@ -37,42 +91,140 @@ def sheet_list():
 @api.post("/sheets", responses={201: SheetRow})
 @roles(INSTRUCTOR)
 def sheet_add(body: SheetBody):
-    """Issue a sheet: it is built in the background."""
+    """Add a sheet: kept as a draft, or issued at once and built in the background."""
+    items = [i.model_dump(exclude_none=True) for i in body.items] if body.items is not None else [
+        {"kind": "scenario", "scenario_id": i} for i in body.scenario_ids]
     with current_app.db.transaction() as connection:
-        sheet_id = sheets.issue(connection, g.user, **body.model_dump())
-        queue_sheet(connection, g.user["school_id"], sheet_id)
-        return _row(_get(connection, sheet_id)), 201
+        sheet_id = sheets.draft(connection, g.user, title=body.title, class_id=body.class_id, units=body.units, items=items,
+                                paper=body.paper, large=body.large, seed=body.seed)
+        if not body.draft:
+            sheets.issue(connection, g.user, sheet_id)
+            queue_sheet(connection, g.user["school_id"], sheet_id)
+        return _full(connection, sheet_id), 201
 
 
 @api.get("/sheets/<int:sheet_id>", responses={200: SheetRow})
-@roles(INSTRUCTOR)
+@roles(INSTRUCTOR, ASSISTANT)
 def sheet_read(path: SheetPath):
-    """One sheet and how far it is."""
+    """One sheet with its items and how far it is."""
     with current_app.db.transaction() as connection:
-        return _row(_get(connection, path.sheet_id))
+        return _full(connection, path.sheet_id)
+
+
+@api.put("/sheets/<int:sheet_id>", responses={200: SheetRow})
+@roles(INSTRUCTOR)
+def sheet_change(path: SheetPath, body: SheetChange):
+    """Change a draft."""
+    with current_app.db.transaction() as connection:
+        sheets.change(connection, g.user, path.sheet_id, title=body.title, class_id=body.class_id, units=body.units, paper=body.paper,
+                      large=body.large, items=[i.model_dump(exclude_none=True) for i in body.items])
+        return _full(connection, path.sheet_id)
+
+
+@api.delete("/sheets/<int:sheet_id>", responses={200: SheetList})
+@roles(INSTRUCTOR)
+def sheet_delete(path: SheetPath):
+    """Forget a draft."""
+    with current_app.db.transaction() as connection:
+        sheets.held(connection, g.user, path.sheet_id, "draft")
+        queries.sheet_delete(connection, school_id=g.user["school_id"], id=path.sheet_id)
+        return {"sheets": [_row(r) for r in queries.sheet_list(connection, school_id=g.user["school_id"])]}
+
+
+@api.post("/sheets/<int:sheet_id>/issue", responses={200: SheetRow})
+@roles(INSTRUCTOR)
+def sheet_issue(path: SheetPath):
+    """Issue a draft, or one that was cancelled or could not be made: built in the background."""
+    with current_app.db.transaction() as connection:
+        sheets.issue(connection, g.user, path.sheet_id)
+        queue_sheet(connection, g.user["school_id"], path.sheet_id)
+        return _full(connection, path.sheet_id)
+
+
+@api.post("/sheets/<int:sheet_id>/cancel", responses={200: SheetRow})
+@roles(INSTRUCTOR)
+def sheet_cancel(path: SheetPath):
+    """Stop building a sheet; it can be issued again."""
+    with current_app.db.transaction() as connection:
+        row = sheets.held(connection, g.user, path.sheet_id, "queued", "building", "cancelling")
+        queries.sheet_status(connection, id=path.sheet_id, status="cancelled" if row["status"] == "queued" else "cancelling", total=None)
+        return _full(connection, path.sheet_id)
+
+
+@api.post("/briefs/read", responses={200: BriefRead})
+@roles(INSTRUCTOR)
+def brief_read(body: BriefText):
+    """Read a brief from a sentence; words nothing was made of are named."""
+    found, unread = read_brief(body.text)
+    return {"brief": found, "unread": unread}
+
+
+@api.post("/briefs/plan", responses={200: BriefPlan})
+@roles(INSTRUCTOR)
+def brief_plan(body: BriefBody):
+    """The ladder of a brief: what each call trains, at which level, in how many minutes."""
+    made = brief({"title": "A sheet", **body.brief})
+    try:
+        ladder = [r.to_json() for r in plan(made)]
+    except NoClassSetError as error:
+        raise ApiError(422, "no_variant", str(error)) from error
+    drills = [{"kind": kind, "items": n, "minutes": items_of.minutes({"kind": "drill", "items": n}), "title": title({"kind": kind})}
+              for kind, n in made.drills]
+    return {"brief": made.to_json(), "ladder": [{**r, "title": results.skill_name(r["skill"])} for r in ladder], "drills": drills,
+            "minutes": sum(r["minutes"] for r in (*ladder, *drills))}
+
+
+@api.get("/sheets/<int:sheet_id>/preview", responses={200: PagesReply})
+@roles(INSTRUCTOR)
+def sheet_preview(path: SheetPath):
+    """How many pages the first paper of a sheet takes; of a draft it is drawn now, as it will be issued."""
+    return {"pages": documents.preview(current_app.db, g.user, path.sheet_id)[0]}
+
+
+@api.get("/sheets/<int:sheet_id>/preview/<int:page>.png")
+@roles(INSTRUCTOR)
+def sheet_preview_page(path: PagePath):
+    """One page of the first paper, exactly as it prints."""
+    try:
+        picture = documents.preview_page(current_app.db, g.user, path.sheet_id, path.page)
+    except IndexError as error:
+        raise not_found(f"page {path.page}") from error
+    return send_file(io.BytesIO(picture), mimetype="image/png")
+
+
+def _pdf(data, name):
+    return Response(bytes(data), mimetype="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}.pdf"'})
 
 
 @api.get("/sheets/<int:sheet_id>/documents/<kind>")
 @roles(INSTRUCTOR)
 def sheet_document(path: DocumentPath):
-    """The packet or the key as PDF."""
+    """A document as PDF: packet, key, sealed slips, marking guide, PT charts, plant cards, feedback."""
+    return _pdf(documents.document(current_app.db, g.user, path.sheet_id, path.kind), f"{path.kind}-{path.sheet_id}")
+
+
+@api.get("/sheets/<int:sheet_id>/rotation")
+@roles(INSTRUCTOR)
+def sheet_rotation(path: SheetPath, query: RotationQuery):
+    """The station rotation as PDF."""
+    return _pdf(documents.rotation(current_app.db, g.user, path.sheet_id, query.minutes, query.rigs), f"rotation-{path.sheet_id}")
+
+
+@api.post("/sheets/<int:sheet_id>/papers", responses={201: PaperCode})
+@roles(INSTRUCTOR)
+def sheet_one_more(path: SheetPath, body: MorePaperBody):
+    """A paper for a late joiner, or a retake with other numbers."""
     with current_app.db.transaction() as connection:
-        sheet = _get(connection, path.sheet_id)
-        row = queries.document_get(connection, school_id=g.user["school_id"], sheet_id=path.sheet_id, kind=path.kind)
-    if row is None:
-        raise ApiError(409, "not_ready", "this sheet is not printed yet; wait until it says ready")
-    name = f"{path.kind}-{sheet['id']}.pdf"
-    return Response(bytes(row["pdf"]), mimetype="application/pdf",
-                    headers={"Content-Disposition": f'inline; filename="{name}"'})
+        return {"code": sheets.one_more_paper(connection, g.user, path.sheet_id, body.apprentice_id)}, 201
 
 
 @api.get("/sheets/<int:sheet_id>/results", responses={200: ResultReply})
-@roles(INSTRUCTOR)
+@roles(INSTRUCTOR, ASSISTANT)
 def sheet_results(path: SheetPath):
     """The class table and the questions missed most."""
     with current_app.db.transaction() as connection:
         _get(connection, path.sheet_id)
-        return sheets.results(connection, g.user["school_id"], path.sheet_id)
+        return results.sheet_results(connection, g.user["school_id"], path.sheet_id)
 
 
 @api.get("/sheets/<int:sheet_id>/marks.csv")
@@ -81,6 +233,64 @@ def sheet_csv(path: SheetPath):
     """Every answer, mark and reason as CSV."""
     with current_app.db.transaction() as connection:
         _get(connection, path.sheet_id)
-        text = sheets.marks_csv(connection, g.user["school_id"], path.sheet_id)
+        text = results.marks_csv(connection, g.user["school_id"], path.sheet_id)
     return Response(text, mimetype="text/csv; charset=utf-8",
                     headers={"Content-Disposition": f'attachment; filename="marks-{path.sheet_id}.csv"'})
+
+
+@api.post("/sheets/<int:sheet_id>/answers", responses={200: CsvReply})
+@roles(INSTRUCTOR, ASSISTANT)
+def sheet_answers(path: SheetPath, body: CsvBody):
+    """Read answers from a CSV of code, call, question, answer: all of them, or none and the line that is wrong."""
+    with current_app.db.transaction() as connection:
+        _get(connection, path.sheet_id)
+        papers, answers = marking_of.enter_csv(connection, g.user, path.sheet_id, body.text)
+    return {"papers": papers, "answers": answers}
+
+
+@api.put("/sheets/<int:sheet_id>/rules", responses={200: MovesReply})
+@roles(INSTRUCTOR)
+def sheet_rules(path: SheetPath, body: RulesBody):
+    """Who moves under other rules for one call; with ``confirmed`` they are applied and written down."""
+    with current_app.db.transaction() as connection:
+        moves = remarking.change_rules(connection, g.user, path.sheet_id, body.position, body.rules, body.reason, confirmed=body.confirmed)
+    return {"moves": moves, "confirmed": body.confirmed}
+
+
+@api.get("/sheets/<int:sheet_id>/measurements/<int:position>", responses={200: MeasurementReply})
+@roles(INSTRUCTOR)
+def measurement_read(path: PositionPath):
+    """What a rig call asks to be read, and what was read so far."""
+    with current_app.db.transaction() as connection:
+        _get(connection, path.sheet_id)
+        return remarking.measurement(connection, g.user, path.sheet_id, path.position)
+
+
+@api.put("/sheets/<int:sheet_id>/measurements/<int:position>", responses={200: MeasureReply})
+@roles(INSTRUCTOR)
+def measurement_put(path: PositionPath, body: MeasureBody):
+    """What the rig really read: contradictions and who moves; with ``confirmed`` the class is marked against it."""
+    with current_app.db.transaction() as connection:
+        made = remarking.measure(connection, g.user, path.sheet_id, path.position, body.readings, confirmed=body.confirmed)
+    return {**made, "confirmed": body.confirmed}
+
+
+@api.put("/sheets/<int:sheet_id>/release", responses={200: SheetRow})
+@roles(INSTRUCTOR)
+def sheet_release(path: SheetPath, body: ReleaseBody):
+    """Let apprentices see their own feedback, or take it back."""
+    with current_app.db.transaction() as connection:
+        sheets.held(connection, g.user, path.sheet_id, "ready")
+        queries.sheet_release(connection, school_id=g.user["school_id"], id=path.sheet_id, released=body.released)
+        sheets.audit(connection, g.user, path.sheet_id, "feedback released" if body.released else "feedback taken back")
+        return _full(connection, path.sheet_id)
+
+
+@api.get("/sheets/<int:sheet_id>/audit", responses={200: AuditReply})
+@roles(INSTRUCTOR)
+def sheet_audit(path: SheetPath):
+    """Who did what on a sheet, newest first."""
+    with current_app.db.transaction() as connection:
+        _get(connection, path.sheet_id)
+        rows = queries.audit_list(connection, school_id=g.user["school_id"], sheet_id=path.sheet_id)
+        return {"entries": [{**r, "at": r["at"].isoformat()} for r in rows]}

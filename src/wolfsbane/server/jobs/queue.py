@@ -1,8 +1,10 @@
 """The job queue. Jobs are queued in the transaction of the work they belong to, and are safe to run twice."""
 
+import os
+
 import procrastinate
 
-from wolfsbane.server import sheets
+from wolfsbane.server import building
 from wolfsbane.server.config import from_environment
 from wolfsbane.server.db.database import Database
 
@@ -18,7 +20,7 @@ def make_app(connector):
     def build_sheet(school_id, sheet_id):
         from wolfsbane.server.printing.paper import PRINTERS
 
-        sheets.build(_database(), school_id, sheet_id, PRINTERS)
+        building.build(_database(), school_id, sheet_id, PRINTERS, processes=min(os.cpu_count() or 1, 4))
 
     @app.periodic(cron="* * * * *")
     @app.task(name="retry_stalled", queueing_lock="retry_stalled", pass_context=True)

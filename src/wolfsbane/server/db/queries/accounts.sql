@@ -2,7 +2,7 @@
 -- One user with password hash and school.
 select u.id, u.school_id, u.login, u.name, u.role, u.password_hash, s.name as school, s.time_zone
 from users u join schools s on s.id = u.school_id
-where u.login = :login;
+where u.login = :login and u.disabled_at is null;
 
 -- name: session_start!
 -- Keep a new session.
@@ -13,7 +13,7 @@ values (:token_hash, :school_id, :user_id, :csrf, now() + make_interval(hours =>
 -- The user behind a live session.
 select u.id, u.school_id, u.login, u.name, u.role, s.name as school, s.time_zone, x.csrf
 from sessions x join users u on u.id = x.user_id join schools s on s.id = x.school_id
-where x.token_hash = :token_hash and x.expires_at > now();
+where x.token_hash = :token_hash and x.expires_at > now() and u.disabled_at is null;
 
 -- name: session_end!
 -- Forget a session.
@@ -46,3 +46,46 @@ select id from schools where name = :name;
 -- Add a user.
 insert into users (school_id, login, name, role, password_hash)
 values (:school_id, :login, :name, :role, :password_hash) returning id;
+
+-- name: account_list
+-- Accounts of a school.
+select u.id, u.login, u.name, u.role, u.disabled_at is not null as disabled,
+       (select min(a.name) from apprentices a where a.user_id = u.id) as apprentice
+from users u where u.school_id = :school_id order by u.role desc, u.name;
+
+-- name: account_get^
+-- One account.
+select id, login, name, role, disabled_at is not null as disabled from users where school_id = :school_id and id = :id;
+
+-- name: account_put!
+-- Change an account; its sessions end when it is switched off.
+with off as (delete from sessions where user_id = :id and :disabled)
+update users set name = :name, role = :role, disabled_at = case when :disabled then coalesce(disabled_at, now()) end
+where school_id = :school_id and id = :id;
+
+-- name: account_password!
+-- A new password; every session of the account ends.
+with out as (delete from sessions where user_id = :id)
+update users set password_hash = :password_hash where school_id = :school_id and id = :id;
+
+-- name: account_instructors^
+-- How many instructors can log in.
+select count(*)::int as number from users where school_id = :school_id and role = 'instructor' and disabled_at is null;
+
+-- name: account_delete!
+-- Forget an account that wrote nothing (an apprentice's).
+with out as (delete from sessions where user_id = :id)
+delete from users where school_id = :school_id and id = :id and role = 'apprentice'
+  and not exists (select 1 from apprentices a where a.user_id = :id);
+
+-- name: audit_add!
+-- Write down who did what.
+insert into audit (school_id, sheet_id, paper_id, position, question_id, action, before, after, reason, user_id)
+values (:school_id, :sheet_id, :paper_id, :position, :question_id, :action, :before, :after, :reason, :user_id);
+
+-- name: audit_list
+-- What was done on a sheet, newest first.
+select a.id, a.at, a.action, a.position, a.question_id, a.before, a.after, a.reason, u.name as writer, p.code, n.name
+from audit a join users u on u.id = a.user_id left join papers p on p.id = a.paper_id
+left join apprentices n on n.id = p.apprentice_id
+where a.school_id = :school_id and a.sheet_id = :sheet_id order by a.id desc limit 500;

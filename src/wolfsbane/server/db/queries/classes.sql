@@ -1,23 +1,78 @@
 -- name: class_list
--- Classes of a school with their size.
-select c.id, c.name, count(a.id)::int as size
+-- Classes of a school with their size, either the archived ones or the others.
+select c.id, c.name, c.term, c.archived_at is not null as archived,
+       count(a.id) filter (where a.left_at is null)::int as size
 from classes c left join apprentices a on a.class_id = c.id
-where c.school_id = :school_id group by c.id order by c.name;
+where c.school_id = :school_id and (c.archived_at is not null) = :archived
+group by c.id order by c.term desc, c.name;
 
 -- name: class_get^
 -- One class.
-select id, name from classes where school_id = :school_id and id = :id;
+select id, name, term, archived_at is not null as archived from classes where school_id = :school_id and id = :id;
 
 -- name: class_add^
 -- Add a class.
-insert into classes (school_id, name) values (:school_id, :name) returning id;
+insert into classes (school_id, name, term) values (:school_id, :name, :term) returning id;
 
--- name: apprentice_add!
+-- name: class_put!
+-- Change a class.
+update classes set name = :name, term = :term,
+       archived_at = case when :archived then coalesce(archived_at, now()) end
+where school_id = :school_id and id = :id;
+
+-- name: apprentice_add^
 -- Add an apprentice at the end of a class.
-insert into apprentices (school_id, class_id, position, name)
+insert into apprentices (school_id, class_id, position, name, number, group_name)
 values (:school_id, :class_id,
-        (select coalesce(max(position), 0) + 1 from apprentices where class_id = :class_id), :name);
+        (select coalesce(max(position), 0) + 1 from apprentices where class_id = :class_id), :name, :number, :group_name)
+returning id;
 
 -- name: apprentice_list
--- The apprentices of a class in order.
-select id, name, position from apprentices where school_id = :school_id and class_id = :class_id order by position;
+-- The apprentices of a class in order; those who left come with a date.
+select a.id, a.name, a.position, a.number, a.group_name, a.left_at is not null as gone, u.login
+from apprentices a left join users u on u.id = a.user_id
+where a.school_id = :school_id and a.class_id = :class_id order by a.position;
+
+-- name: apprentice_get^
+-- One apprentice with the class.
+select a.id, a.class_id, a.name, a.position, a.number, a.group_name, a.left_at is not null as gone, a.user_id, u.login,
+       c.name as class_name, c.term
+from apprentices a join classes c on c.id = a.class_id left join users u on u.id = a.user_id
+where a.school_id = :school_id and a.id = :id;
+
+-- name: apprentice_put!
+-- Change an apprentice.
+update apprentices set name = :name, number = :number, group_name = :group_name,
+       left_at = case when :gone then coalesce(left_at, now()) end
+where school_id = :school_id and id = :id;
+
+-- name: apprentice_link!
+-- Give an apprentice a log-in.
+update apprentices set user_id = :user_id where school_id = :school_id and id = :id;
+
+-- name: apprentice_papers
+-- Papers of one apprentice, oldest first.
+select p.id, p.code, p.attempt, s.id as sheet_id, s.title, s.created_at, s.released_at
+from papers p join sheets s on s.id = p.sheet_id
+where p.school_id = :school_id and p.apprentice_id = :id order by s.id, p.attempt;
+
+-- name: apprentice_erase!
+-- Everything that was kept of an apprentice; sheets lose the printed documents with the name on them.
+with mine as (select id, sheet_id from papers where school_id = :school_id and apprentice_id = :id),
+     calls as (select id from paper_calls where paper_id in (select id from mine)),
+     m as (delete from marks where paper_call_id in (select id from calls)),
+     x as (delete from answers where paper_call_id in (select id from calls)),
+     d as (delete from documents where sheet_id in (select sheet_id from mine))
+select count(*) from mine;
+
+-- name: apprentice_erase_calls!
+-- The frozen calls of an apprentice whose answers are gone.
+delete from paper_calls where paper_id in (select id from papers where school_id = :school_id and apprentice_id = :id);
+
+-- name: apprentice_erase_papers!
+-- The papers of an apprentice, and what the audit says of them.
+delete from papers where school_id = :school_id and apprentice_id = :id;
+
+-- name: apprentice_delete!
+-- The apprentice.
+delete from apprentices where school_id = :school_id and id = :id;

@@ -1,6 +1,7 @@
 -- name: sheet_list
 -- Sheets of a school, newest first, with how far marking is.
-select s.id, s.title, s.units, s.status, s.done, s.total, s.problem, s.created_at, c.name as class_name,
+select s.id, s.title, s.units, s.status, s.done, s.total, s.problem, s.created_at, s.paper, s.large,
+       s.released_at is not null as released, s.class_id, c.name as class_name,
        (select count(*) from sheet_calls k where k.sheet_id = s.id)::int as calls,
        (select count(*) from papers p where p.sheet_id = s.id)::int as papers,
        (select count(distinct p.id) from papers p join paper_calls pc on pc.paper_id = p.id
@@ -17,24 +18,58 @@ where s.school_id = :school_id and s.id = :id;
 
 -- name: sheet_add^
 -- Add a sheet to be built.
-insert into sheets (school_id, class_id, title, units, seed, total, solver_version, table_hash, rubric_version, created_by)
-values (:school_id, :class_id, :title, :units, :seed, :total, :solver_version, :table_hash, :rubric_version, :user_id)
+insert into sheets (school_id, class_id, title, units, seed, total, status, paper, large, solver_version, table_hash, rubric_version,
+                    created_by)
+values (:school_id, :class_id, :title, :units, :seed, :total, :status, :paper, :large, :solver_version, :table_hash, :rubric_version,
+        :user_id)
 returning id;
+
+-- name: sheet_put!
+-- Change a draft.
+update sheets set class_id = :class_id, title = :title, units = :units, paper = :paper, large = :large
+where school_id = :school_id and id = :id and status = 'draft';
+
+-- name: sheet_hold^
+-- Hold a sheet while it changes.
+select id, status, class_id, units, seed from sheets where school_id = :school_id and id = :id for no key update;
+
+-- name: sheet_status!
+-- Say how a sheet stands.
+update sheets set status = :status, total = coalesce(:total, total) where id = :id;
+
+-- name: sheet_delete!
+-- Forget a draft.
+with calls as (delete from sheet_calls where sheet_id = :id), papers as (delete from documents where sheet_id = :id)
+delete from sheets where school_id = :school_id and id = :id and status = 'draft';
+
+-- name: sheet_release!
+-- Let apprentices see their feedback, or take it back.
+update sheets set released_at = case when :released then coalesce(released_at, now()) end where school_id = :school_id and id = :id;
+
+-- name: sheet_calls_clear!
+-- Take every item off a draft.
+delete from sheet_calls where sheet_id = :sheet_id;
+
+-- name: sheet_rules!
+-- Keep the rules of one call.
+update sheet_calls set rules = :rules where sheet_id = :sheet_id and position = :position;
 
 -- name: sheet_call_add!
 -- Put a scenario version on a sheet.
-insert into sheet_calls (school_id, sheet_id, position, scenario_version_id)
-values (:school_id, :sheet_id, :position, :version_id);
+insert into sheet_calls (school_id, sheet_id, position, scenario_version_id, data)
+values (:school_id, :sheet_id, :position, :version_id, :data);
 
 -- name: sheet_call_list
 -- The scenario versions of a sheet in order.
-select k.position, v.body, v.version, v.scenario_id
-from sheet_calls k join scenario_versions v on v.id = k.scenario_version_id
+select k.position, k.data, k.rules, v.body, v.version, v.scenario_id, r.level
+from sheet_calls k left join scenario_versions v on v.id = k.scenario_version_id left join scenario_proofs r on r.version_id = v.id
 where k.sheet_id = :sheet_id order by k.position;
 
 -- name: sheet_progress!
 -- Say how far the job is.
-update sheets set status = :status, done = :done, problem = :problem where id = :id;
+update sheets set status = case when status = 'cancelling' and :status = 'building' then status else :status end,
+       done = :done, problem = :problem
+where id = :id;
 
 -- name: sheet_ready!
 -- The sheet is built.
@@ -48,8 +83,14 @@ delete from papers where sheet_id = :sheet_id and (select count(*) from calls) >
 
 -- name: paper_add^
 -- Add one apprentice's paper.
-insert into papers (school_id, sheet_id, apprentice_id, code)
-values (:school_id, :sheet_id, :apprentice_id, :code) returning id;
+insert into papers (school_id, sheet_id, apprentice_id, code, person, attempt)
+values (:school_id, :sheet_id, :apprentice_id, :code, :person, :attempt) returning id;
+
+-- name: paper_next^
+-- The next number for draws on a sheet, and the next attempt of an apprentice.
+select (select coalesce(max(person), -1) + 1 from papers where sheet_id = :sheet_id) as person,
+       (select coalesce(max(attempt), 0) + 1 from papers where sheet_id = :sheet_id and apprentice_id = :apprentice_id) as attempt,
+       (select min(person) from papers where sheet_id = :sheet_id and apprentice_id = :apprentice_id) as own;
 
 -- name: code_taken^
 -- Whether a code is used in the school.
@@ -57,23 +98,24 @@ select exists (select 1 from papers where school_id = :school_id and code = :cod
 
 -- name: paper_call_add!
 -- Freeze one call of a paper.
-insert into paper_calls (school_id, paper_id, position, body) values (:school_id, :paper_id, :position, :body);
+insert into paper_calls (school_id, paper_id, position, body, possible)
+values (:school_id, :paper_id, :position, :body, :possible);
 
 -- name: paper_list
 -- Papers of a sheet in class order.
-select p.id, p.code, a.name
+select p.id, p.code, a.name, p.attempt, a.id as apprentice_id
 from papers p join apprentices a on a.id = p.apprentice_id
-where p.school_id = :school_id and p.sheet_id = :sheet_id order by a.position;
+where p.school_id = :school_id and p.sheet_id = :sheet_id order by a.position, p.attempt;
 
 -- name: paper_by_code^
 -- One paper by its printed code.
-select p.id, p.code, a.name, p.sheet_id, s.title as sheet_title, s.status
+select p.id, p.code, p.attempt, a.name, a.id as apprentice_id, a.user_id, p.sheet_id, s.title as sheet_title, s.status, s.released_at
 from papers p join apprentices a on a.id = p.apprentice_id join sheets s on s.id = p.sheet_id
 where p.school_id = :school_id and p.code = :code;
 
 -- name: paper_call_list
 -- Frozen calls of a paper.
-select id, position, body from paper_calls where paper_id = :paper_id order by position;
+select id, position, body, possible from paper_calls where paper_id = :paper_id order by position;
 
 -- name: document_put!
 -- Keep a PDF.
@@ -83,3 +125,23 @@ on conflict (sheet_id, kind) do update set pdf = excluded.pdf, created_at = now(
 -- name: document_get^
 -- One PDF.
 select d.pdf from documents d where d.school_id = :school_id and d.sheet_id = :sheet_id and d.kind = :kind;
+
+-- name: papers_of_user
+-- Papers of whoever logs in as an apprentice, newest first; only those whose feedback is released.
+select p.code, p.attempt, s.title, s.created_at
+from papers p join apprentices a on a.id = p.apprentice_id join sheets s on s.id = p.sheet_id
+where p.school_id = :school_id and a.user_id = :user_id and s.released_at is not null
+order by s.id desc, p.attempt desc;
+
+-- name: documents_clear!
+-- Forget what was printed of a sheet.
+delete from documents where sheet_id = :sheet_id;
+
+-- name: sheet_state^
+-- How a sheet stands.
+select status from sheets where id = :id;
+
+-- name: sheet_points
+-- Points of each call of a sheet, as most papers have them.
+select pc.position, max(pc.possible) as points
+from paper_calls pc join papers p on p.id = pc.paper_id where p.sheet_id = :sheet_id group by pc.position;

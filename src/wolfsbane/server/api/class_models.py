@@ -1,0 +1,148 @@
+"""What goes in and out of the API of classes, apprentices and accounts."""
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from wolfsbane.server.api.models import Id, Model, Text
+
+PersonName = Annotated[Text, Field(min_length=1, max_length=80)]
+Group = Annotated[Text, Field(max_length=40)]
+RollNumber = Annotated[Text, Field(max_length=30)]
+Password = Annotated[str, Field(min_length=10, max_length=200, pattern=r"^[^\x00]*$")]
+Role = Literal["instructor", "assistant", "apprentice"]
+
+
+class Person(Model):
+    name: PersonName
+    number: RollNumber = ""
+    group: Group = ""
+
+
+class ClassBody(Model):
+    name: PersonName
+    term: Annotated[Text, Field(max_length=40)] = ""
+    apprentices: Annotated[list[PersonName | Person], Field(max_length=120)] = []
+
+
+class ClassChange(Model):
+    name: PersonName
+    term: Annotated[Text, Field(max_length=40)] = ""
+    archived: bool = False
+
+
+class PersonRow(Model):
+    id: int
+    name: str
+    number: str
+    group: str
+    gone: bool
+    login: str | None
+
+
+class ClassRow(Model):
+    id: int
+    name: str
+    term: str
+    archived: bool
+    size: int
+    apprentices: list[str] = []
+    people: list[PersonRow] = []
+
+
+class ClassList(Model):
+    classes: list[ClassRow]
+
+
+class ClassQuery(Model):
+    archived: bool = False
+
+
+class RosterBody(Model):
+    text: Annotated[str, Field(max_length=40_000)]
+
+
+class RosterReply(Model):
+    people: list[Person]
+    problems: list[str]
+
+
+class PeopleBody(Model):
+    people: Annotated[list[Person], Field(min_length=1, max_length=120)]
+
+
+class PersonChange(Person):
+    gone: bool = False
+
+
+class LoginGiven(Model):
+    login: Annotated[Text, Field(min_length=3, max_length=60, pattern=r"^[A-Za-z0-9._-]+$")]
+    password: Password
+
+
+class ClassPath(Model):
+    class_id: Id
+
+
+class PersonPath(Model):
+    apprentice_id: Id
+
+
+class GradebookPath(Model):
+    class_id: Id
+    format: Literal["csv", "xlsx"]
+
+
+class AccountRow(Model):
+    id: int
+    login: str
+    name: str
+    role: str
+    disabled: bool
+    apprentice: str | None = None
+
+
+class AccountList(Model):
+    accounts: list[AccountRow]
+
+
+class AccountBody(LoginGiven):
+    name: PersonName
+    role: Role
+
+
+class AccountChange(Model):
+    name: PersonName
+    role: Role
+    disabled: bool = False
+    password: Password | None = None
+
+
+class AccountPath(Model):
+    account_id: Id
+
+
+class ClassPicture(Model):
+    sheets: list[dict[str, Any]]
+    confusion: dict[str, Any]
+    steps: list[dict[str, Any]]
+    calls: list[dict[str, Any]]
+    people: list[dict[str, Any]]
+    skills: list[dict[str, Any]]
+
+
+class PersonPicture(Model):
+    id: int
+    name: str
+    class_id: int
+    class_name: str
+    steps: list[dict[str, Any]]
+    skills: list[dict[str, Any]]
+    calls: list[dict[str, Any]]
+    papers: list[dict[str, Any]]
+    next: dict[str, Any]
+
+
+class GradebookReply(Model):
+    header: list[str]
+    rows: list[list[str | float]]

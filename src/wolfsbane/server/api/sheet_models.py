@@ -1,0 +1,318 @@
+"""What goes in and out of the API of sheets, papers and marks."""
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, model_validator
+
+from wolfsbane.server.api.models import Id, Model, Number, Text, Units
+
+Paper = Literal["letter", "A4"]
+Title = Annotated[Text, Field(min_length=1, max_length=120)]
+Reason = Annotated[Text, Field(max_length=400)]
+Short = Annotated[Text, Field(max_length=60)]
+
+
+class AskedBody(Model):
+    parts: Annotated[list[Short], Field(max_length=5)] | None = None
+    points: Annotated[dict[Short, int], Field(max_length=40)] | None = None
+    instruments: Short | None = None
+    chart: bool = False
+    school: Short | None = None
+    tests: Annotated[list[Short], Field(max_length=20)] | None = None
+    leave_open: bool = False
+
+
+class ItemBody(Model):
+    kind: Literal["scenario", "rung", "drill", "rig"]
+    scenario_id: Id | None = None
+    brief: dict[str, Any] | None = None
+    rung: dict[str, Any] | None = None
+    drill: Short | None = None
+    items: Annotated[int, Field(ge=1, le=12)] | None = None
+    asked: AskedBody | None = None
+
+
+class SheetBody(Model):
+    title: Title
+    class_id: Id
+    scenario_ids: Annotated[list[Id], Field(min_length=1, max_length=12)] | None = None
+    items: Annotated[list[ItemBody], Field(max_length=12)] | None = None
+    units: Units = "us"
+    paper: Paper | None = None
+    large: bool = False
+    seed: Annotated[int, Field(ge=0, le=2**53 - 1)] | None = None
+    draft: bool = False
+
+    @model_validator(mode="after")
+    def _one_of_both(self):
+        if (self.scenario_ids is None) == (self.items is None):
+            raise ValueError("give items, or scenario_ids for plain calls of the library")
+        return self
+
+
+class SheetChange(Model):
+    title: Title
+    class_id: Id
+    items: Annotated[list[ItemBody], Field(max_length=12)]
+    units: Units = "us"
+    paper: Paper | None = None
+    large: bool = False
+
+
+class ItemRow(Model):
+    position: int
+    kind: str
+    title: str
+    scenario_id: int | None
+    level: int | None
+    minutes: int
+    points: int | None
+    data: dict[str, Any]
+    rules: dict[str, Any]
+
+
+class SheetRow(Model):
+    id: int
+    title: str
+    class_id: int
+    class_name: str
+    units: str
+    paper: str | None
+    large: bool
+    released: bool
+    status: str
+    done: int
+    total: int
+    problem: str | None
+    calls: int
+    papers: int
+    marked: int
+    created_at: str
+    seed: int | None = None
+    solver_version: str | None = None
+    table_hash: str | None = None
+    items: list[ItemRow] = []
+
+
+class SheetList(Model):
+    sheets: list[SheetRow]
+
+
+class BriefText(Model):
+    text: Annotated[Text, Field(max_length=600)]
+
+
+class BriefRead(Model):
+    brief: dict[str, Any]
+    unread: list[str]
+
+
+class BriefBody(Model):
+    brief: dict[str, Any]
+
+
+class BriefPlan(Model):
+    brief: dict[str, Any]
+    ladder: list[dict[str, Any]]
+    drills: list[dict[str, Any]]
+    minutes: int
+
+
+class PagesReply(Model):
+    pages: int
+
+
+class MorePaperBody(Model):
+    apprentice_id: Id
+
+
+class PaperCode(Model):
+    code: str
+
+
+class ReleaseBody(Model):
+    released: bool
+
+
+class RulesBody(Model):
+    position: Annotated[int, Field(ge=1, le=50)]
+    rules: dict[str, Any]
+    reason: Reason = ""
+    confirmed: bool = False
+
+
+class MovesReply(Model):
+    moves: list[dict[str, Any]]
+    confirmed: bool
+
+
+class MeasureBody(Model):
+    readings: Annotated[dict[Short, Number | None], Field(max_length=30)]
+    confirmed: bool = False
+
+
+class MeasureReply(Model):
+    warnings: list[str]
+    figures: list[dict[str, Any]]
+    moves: list[dict[str, Any]]
+    confirmed: bool
+
+
+class MeasurementReply(Model):
+    position: int
+    title: str
+    card: list[dict[str, Any]]
+    rows: list[dict[str, Any]]
+    warnings: list[str]
+    writer: str | None
+    entered_at: str | None
+
+
+class AuditReply(Model):
+    entries: list[dict[str, Any]]
+
+
+class CsvBody(Model):
+    text: Annotated[str, Field(max_length=900_000)]
+
+
+class CsvReply(Model):
+    papers: int
+    answers: int
+
+
+class MarkRow(Model):
+    question: str
+    points: int
+    earned: int
+    code: str
+    text: str
+    suggested: int | None
+    overridden: bool
+
+
+class QuestionRow(Model):
+    id: str
+    text: str
+    kind: str
+    unit: str | None
+    points: int
+    raw: str
+    key: str
+    revision: int
+    writer: str | None
+
+
+class PaperCall(Model):
+    position: int
+    title: str
+    complaint: str
+    readings: list[dict[str, Any]]
+    questions: list[QuestionRow]
+    choices: dict[str, list[dict[str, str]]]
+    marks: list[MarkRow]
+    earned: int
+    possible: int
+    waits: bool
+    answered: bool
+    rig: bool
+    measured: bool
+
+
+class PaperReply(Model):
+    code: str
+    name: str
+    attempt: int
+    apprentice_id: int
+    sheet_id: int
+    sheet_title: str
+    calls: list[PaperCall]
+    earned: int
+    possible: int
+
+
+class AnswersBody(Model):
+    call: Annotated[int, Field(ge=1, le=50)]
+    answers: Annotated[dict[Short, Annotated[Text, Field(max_length=600)]], Field(max_length=60)]
+    base: Annotated[dict[Short, Annotated[int, Field(ge=0, le=2**31 - 1)]], Field(max_length=60)] | None = None
+
+
+class OverrideBody(Model):
+    call: Annotated[int, Field(ge=1, le=50)]
+    question: Short
+    earned: Annotated[int, Field(ge=0, le=20)] | None
+    reason: Reason = ""
+
+
+class FeedbackReply(Model):
+    code: str
+    name: str
+    sheet_title: str
+    calls: list[dict[str, Any]]
+    earned: int
+    possible: int
+    next: dict[str, Any] | None = None
+
+
+class ResultCell(Model):
+    position: int
+    earned: int
+    possible: int
+    marked: bool
+
+
+class ResultRow(Model):
+    code: str
+    name: str
+    apprentice_id: int
+    attempt: int
+    marked: bool
+    to_confirm: int
+    earned: int
+    possible: int
+    cells: list[ResultCell]
+
+
+class MissRow(Model):
+    position: int
+    question: str
+    text: str
+    missed: int
+    of: int
+
+
+class ResultReply(Model):
+    rows: list[ResultRow]
+    misses: list[MissRow]
+
+
+class RotationQuery(Model):
+    minutes: Annotated[int, Field(ge=5, le=240)] = 30
+    rigs: Annotated[int, Field(ge=1, le=12)] | None = None
+
+
+class SheetPath(Model):
+    sheet_id: Id
+
+
+class PagePath(Model):
+    sheet_id: Id
+    page: Annotated[int, Field(ge=1, le=200)]
+
+
+class DocumentPath(Model):
+    sheet_id: Id
+    kind: Literal["packet", "key", "slips", "guide", "charts", "plants", "feedback"]
+
+
+class PositionPath(Model):
+    sheet_id: Id
+    position: Annotated[int, Field(ge=1, le=50)]
+
+
+class PaperPath(Model):
+    code: Annotated[Text, Field(max_length=120)]
+
+
+class MinePapers(Model):
+    papers: list[dict[str, Any]]
