@@ -46,11 +46,11 @@ class Client:
 @pytest.fixture
 def app(db, database_url):
     with db.transaction() as connection:
-        for school, names in (("Test School", ("teacher", "pupil")), ("Other School", ("stranger",))):
+        for school, names in (("Test School", ("teacher", "pupil", "helper")), ("Other School", ("stranger",))):
             school_id = queries.school_add(connection, name=school, time_zone="UTC")["id"]
             for name in names:
                 queries.user_add(connection, school_id=school_id, login=name, name=name.title(),
-                                 role="apprentice" if name == "pupil" else "instructor", password_hash=HASH)
+                                 role={"pupil": "apprentice", "helper": "assistant"}.get(name, "instructor"), password_hash=HASH)
     return create_app(from_environment({"WOLFSBANE_DATABASE_URL": database_url, "WOLFSBANE_LOGIN_LIMIT": "3"}), db)
 
 
@@ -62,6 +62,12 @@ def teacher(app):
 @pytest.fixture
 def pupil(app):
     return Client(app, "pupil")
+
+
+@pytest.fixture
+def helper(app):
+    """An assistant marker."""
+    return Client(app, "helper")
 
 
 @pytest.fixture
@@ -86,8 +92,7 @@ def sheet(app, teacher):
 
 
 def build(app, sheet_id):
-    from wolfsbane.server.printing.paper import PRINTERS
-
+    """Draw and freeze a sheet; its documents are printed when a test asks for them."""
     with app.db.transaction() as connection:
         school_id = queries.school_by_name(connection, name="Test School")["id"]
-    building.build(app.db, school_id, sheet_id, PRINTERS)
+    building.build(app.db, school_id, sheet_id, {})

@@ -62,28 +62,28 @@ def test_the_printed_needle_stands_at_the_printed_pressure(packet, calls, key, r
     assert angle == pytest.approx(-135 + 270 * calls[0].readings[key]["value"] / top, abs=0.7)
 
 
-def test_the_packet_has_a_page_for_each_call_with_name_code_and_data(packet, calls):
-    assert b"Pages:           4" in tool("pdfinfo", "-", data=packet)
+def test_the_packet_has_two_pages_for_each_call_with_name_code_and_data(packet, calls):
+    assert b"Pages:           8" in tool("pdfinfo", "-", data=packet)
     pages = tool("pdftotext", "-layout", "-", "-", data=packet).decode().split("\f")
-    assert "Ada <Quill>" in pages[0] and "ACDEFG" in pages[0] and "Bo & Fenn" in pages[2] and "HJKLMN" in pages[3]
+    assert "Ada <Quill>" in pages[0] and "ACDEFG" in pages[0] and "Bo & Fenn" in pages[4] and "HJKLMN" in pages[7]
     for word in ("Friday ‹sheet›", "call 1 of 2", "Target subcooling", calls[0].readings["suction_line"]["text"], "LKS-36T",
                  "glasses and gloves", *[c["text"] for c in calls[0].choices["fault"]]):
         assert word in re.sub(r"\s+", " ", pages[0]), word
 
 
 @pytest.mark.parametrize("units", ["us", "si"])
-def test_the_longest_call_still_takes_one_page(units):
+def test_the_longest_call_still_takes_a_leaf(units):
     """Nine choices, a plate of eight lines and a long machine name."""
     long = vary(planned("distributor_blocked", 55, "split-3t-r32-eev", complaint="It was soldered. " * 12), units, 3)
     assert len(long.choices["action"]) == 9 and len(long.machine["plate"]) == 8
     made = packet_pdf(SHEET | {"units": units}, [{"name": "Ada Quill", "code": "ACDEFG", "calls": [long.to_json()] * 2}])
-    assert b"Pages:           2" in tool("pdfinfo", "-", data=made)
+    assert b"Pages:           4" in tool("pdfinfo", "-", data=made)
 
 
 def test_analogue_pages_do_not_print_the_pressures_and_digital_pages_do(packet, calls):
     pages = tool("pdftotext", "-layout", "-", "-", data=packet).decode().split("\f")
     assert calls[0].readings["suction_pressure"]["text"] not in pages[0]
-    assert calls[1].readings["suction_pressure"]["text"] in pages[1]
+    assert calls[1].readings["suction_pressure"]["text"] in pages[2]
 
 
 def test_no_answer_stands_on_the_packet(packet, calls):

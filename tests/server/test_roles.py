@@ -5,7 +5,7 @@ import pytest
 from wolfsbane.server.security import ANYONE
 
 PUBLIC = {("GET", "/api/v1/session"), ("POST", "/api/v1/session"), ("GET", "/api/v1/projected")}
-SAMPLES = {"projection_id": "1", "version": "1", "practice_id": "own-x", "fault_id": "undercharge", "refrigerant": "R-22", "scenario_id": "1", "class_id": "1", "sheet_id": "1", "kind": "packet", "code": "ABCDEF", "name": "x.js"}
+SAMPLES = {"projection_id": "1", "version": "1", "practice_id": "own-x", "fault_id": "undercharge", "refrigerant": "R-22", "scenario_id": "1", "class_id": "1", "sheet_id": "1", "kind": "packet", "code": "ABCDEF", "name": "x.js", "account_id": "1", "apprentice_id": "1", "page": "1", "position": "1", "format": "csv"}
 
 
 def routes(app):
@@ -38,19 +38,34 @@ def test_somebody_not_logged_in_reaches_nothing_but_the_log_in(app, nobody):
         assert (status != 401) == (route in PUBLIC), (route, status)
 
 
-def test_an_apprentice_is_refused_every_route_of_the_instructor(app, pupil):
-    charts = {(m, p) for m, p, _ in routes(app) if p.startswith("/api/v1/reference/") and "/faults/" not in p}
-    assert len(charts) == 8
-    mine = PUBLIC | charts | {("DELETE", "/api/v1/session")}
+def charts(app):
+    return {(m, p) for m, p, _ in routes(app) if p.startswith("/api/v1/reference/") and "/faults/" not in p}
+
+
+MINE = {("GET", "/api/v1/mine"), ("GET", "/api/v1/mine/ABCDEF")}
+#: what an assistant marker may do: see sheets and results, open papers, type answers
+ASSISTS = {("GET", "/api/v1/sheets"), ("GET", "/api/v1/sheets/1"), ("GET", "/api/v1/sheets/1/results"), ("POST", "/api/v1/sheets/1/answers"),
+           ("GET", "/api/v1/papers/ABCDEF"), ("PUT", "/api/v1/papers/ABCDEF/answers")}
+
+
+def test_an_apprentice_is_refused_every_route_but_their_own_and_the_charts(app, pupil):
+    assert len(charts(app)) == 8
+    mine = PUBLIC | charts(app) | MINE | {("DELETE", "/api/v1/session")}
     found = statuses(app, pupil)
-    assert len(found) > 15
+    assert len(found) > 60
     for route, status in found.items():
         assert (status == 403) == (route not in mine), (route, status)
 
 
-def test_an_instructor_is_refused_no_route(app, teacher):
+def test_an_assistant_marks_and_does_nothing_else(app, helper):
+    allowed = PUBLIC | charts(app) | ASSISTS | {("DELETE", "/api/v1/session")}
+    for route, status in statuses(app, helper).items():
+        assert (status == 403) == (route not in allowed), (route, status)
+
+
+def test_an_instructor_is_refused_no_route_but_an_apprentices_own(app, teacher):
     for route, status in statuses(app, teacher).items():
-        assert status not in (401, 403), (route, status)
+        assert (status == 403) == (route in MINE) and status != 401, (route, status)
 
 
 def test_a_route_without_roles_is_refused(app):

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { loggedOut } from '@/api/client'
 import LoginPage from '@/features/session/LoginPage.vue'
@@ -16,7 +16,7 @@ const inside = computed(() => {
 const route = useRoute()
 const router = useRouter()
 const bare = computed(() => route.meta.bare === true)
-const rooms = [
+const ROOMS = [
   ['/bench', 'Bench'],
   ['/work', 'Work'],
   ['/machines', 'Machines'],
@@ -27,6 +27,14 @@ const rooms = [
   ['/marking', 'Marking'],
   ['/reference', 'Reference'],
 ] as const
+const OF_ROLE: Record<string, readonly string[]> = { instructor: ROOMS.map(([to]) => to), assistant: ['/sheets', '/marking', '/reference'], apprentice: ['/mine', '/reference'] }
+const rooms = computed(() => [...(user.value?.role === 'apprentice' ? [['/mine', 'Your papers'] as const] : []), ...ROOMS].filter(([to]) => OF_ROLE[user.value?.role ?? '']?.includes(to)))
+const home = computed(() => OF_ROLE[user.value?.role ?? '']?.[0] ?? '/bench')
+/** Pages a role may open; everything else leads home. The server refuses what lies behind them anyway. */
+const mayOpen = computed(() => user.value?.role === 'instructor' || [...(OF_ROLE[user.value?.role ?? ''] ?? []), '/feedback'].some((to) => route.path.startsWith(to)))
+watch([inside, () => route.path], () => {
+  if (inside.value && !bare.value && !mayOpen.value) void router.replace(home.value)
+})
 
 async function leave(): Promise<void> {
   await logOut()
@@ -50,8 +58,8 @@ onMounted(async () => {
   <LoginPage v-if="!bare && known && !inside" :again="everIn" />
   <div v-if="!bare && (everIn || inside)" v-show="inside">
     <header class="top">
-      <RouterLink to="/bench" class="mark"><img src="/icon.svg" alt="" width="26" height="26" />Wolfsbane</RouterLink>
-      <nav v-if="user?.role === 'instructor'" aria-label="Rooms">
+      <RouterLink :to="home" class="mark"><img src="/icon.svg" alt="" width="26" height="26" />Wolfsbane</RouterLink>
+      <nav aria-label="Rooms">
         <RouterLink v-for="[to, name] in rooms" :key="to" :to="to">{{ name }}</RouterLink>
       </nav>
       <span class="grow" />
@@ -60,16 +68,11 @@ onMounted(async () => {
         <label :class="{ on: units === 'us' }"><input v-model="units" type="radio" value="us" />°F · psi</label>
         <label :class="{ on: units === 'si' }"><input v-model="units" type="radio" value="si" />°C · kPa</label>
       </fieldset>
-      <span class="who">{{ user?.name }}<small>{{ user?.school }}</small></span>
+      <RouterLink v-if="user?.role === 'instructor'" to="/accounts" class="who">{{ user?.name }}<small>{{ user?.school }}</small></RouterLink>
+      <span v-else class="who">{{ user?.name }}<small>{{ user?.school }}</small></span>
       <button class="leave" @click="leave">Log out</button>
     </header>
-    <RouterView v-if="user?.role === 'instructor'" />
-    <main v-else class="page">
-      <div class="empty">
-        <h1>Your work is on paper for now</h1>
-        <p>Ask your instructor for your sheet. Answering on screen is not here yet.</p>
-      </div>
-    </main>
+    <RouterView v-if="mayOpen" />
   </div>
 </template>
 
@@ -88,7 +91,7 @@ nav a.router-link-active { font-weight: 700; color: var(--violet); box-shadow: i
 .units input { position: absolute; opacity: 0; width: 1px; }
 .units label:focus-within { outline: 3px solid var(--violet); outline-offset: -3px; }
 .off { position: absolute; width: 1px; height: 1px; overflow: hidden; clip-path: inset(50%); }
-.who { font-size: 14px; line-height: 1.15; text-align: right; }
+.who { font-size: 14px; line-height: 1.15; text-align: right; color: var(--ink); text-decoration: none; }
 .who small { display: block; color: var(--ink-soft); font-size: 12px; }
 .leave { white-space: nowrap; background: none; border: 1px solid #8d889c; border-radius: 3px; padding: 5px 10px; cursor: pointer; color: var(--ink); }
 </style>

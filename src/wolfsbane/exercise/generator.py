@@ -28,10 +28,12 @@ PAIRS = (("dirty_condenser", "undercharge"), ("low_airflow", "undercharge"), ("d
          ("low_airflow", "overcharge"), ("low_airflow", "dirty_condenser"), ("valve_overfeeding", "undercharge"),
          ("liquid_line_restriction", "undercharge"))
 #: minutes an apprentice is given for a call: to start with, and for each level (assumed)
-_MINUTES = (4, 2)
+_MINUTES = (3, 2)
 _DRILL_MINUTES = 1.5
 #: grounds drawn for one variant, severities tried on each, and how many grounds are spent on finding out what a rung can be
 _GROUNDS, _SEVERITIES, _SCOUTS = 60, 4, 4
+#: ladders tried where the levels that are found take longer than the time there is
+_PLANS = 3
 #: skills tried for a rung before one level beside the wanted one is good enough
 _SKILLS = 3
 
@@ -63,10 +65,50 @@ def _rng(brief, *parts):
 
 
 def plan(brief):
-    """The ladder of a brief, easiest first: list of :class:`Rung`. Raises NoClassSetError, BadInputError for too little time."""
-    rng = _rng(brief, "plan")
+    """The ladder of a brief, easiest first: list of :class:`Rung`. Where time is short the middle rungs come down first.
+
+    Raises NoClassSetError, BadInputError for too little time.
+    """
+    wanted, needed = _wanted(brief), None
+    for _ in range(_PLANS):
+        ladder = _ladder(brief, wanted)
+        needed = _time(brief, [r.level for r in ladder])
+        if brief.minutes is None or needed <= brief.minutes:
+            return ladder
+        lower = _eased(wanted, brief.levels[0], -(-(needed - brief.minutes) // _MINUTES[1]))
+        if lower == wanted:
+            break
+        wanted = lower
+    raise BadInputError("minutes", brief.minutes, f"at least {needed} for these calls and drills, or fewer or easier ones")
+
+
+def _time(brief, levels):
+    """Minutes that calls of these levels and the drills take."""
+    return sum(_MINUTES[0] + _MINUTES[1] * level for level in levels) + round(_DRILL_MINUTES * sum(n for _, n in brief.drills))
+
+
+def _wanted(brief):
+    """Levels of the rungs, spread over the brief's span and eased where they would take too long."""
     low, high = brief.levels
     wanted = [low + round((high - low) * i / max(brief.calls - 1, 1)) for i in range(brief.calls)]
+    over = 0 if brief.minutes is None else _time(brief, wanted) - brief.minutes
+    return _eased(wanted, low, -(-over // _MINUTES[1])) if over > 0 else wanted
+
+
+def _eased(wanted, low, steps):
+    """``wanted`` with ``steps`` levels taken off, never below ``low``; the hardest rung keeps its level as long as another can give."""
+    wanted = list(wanted)
+    for _ in range(steps):
+        giving = [i for i in range(len(wanted) - 1) if wanted[i] > low] or [i for i in range(len(wanted)) if wanted[i] > low]
+        if not giving:
+            break
+        most = max(wanted[i] for i in giving)
+        wanted[next(i for i in giving if wanted[i] == most)] -= 1
+    return sorted(wanted)
+
+
+def _ladder(brief, wanted):
+    rng = _rng(brief, "plan")
     skills = _skills(brief, rng)
     found, used = [], []
     for number, level in enumerate(wanted, start=1):
@@ -74,11 +116,7 @@ def plan(brief):
         used.append(rung.skill)
         found.append(rung)
     found.sort(key=lambda r: (r.level, r.number))
-    ladder = [Rung(number=i, level=r.level, skill=r.skill) for i, r in enumerate(found, start=1)]
-    needed = sum(r.minutes for r in ladder) + round(_DRILL_MINUTES * sum(n for _, n in brief.drills))
-    if brief.minutes is not None and needed > brief.minutes:
-        raise BadInputError("minutes", brief.minutes, f"at least {needed} for these calls and drills, or fewer or easier ones")
-    return ladder
+    return [Rung(number=i, level=r.level, skill=r.skill) for i, r in enumerate(found, start=1)]
 
 
 def _skills(brief, rng):

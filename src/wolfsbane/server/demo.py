@@ -5,6 +5,7 @@ import random
 from wolfsbane.cycle.faults import FAULTS, NONE
 from wolfsbane.exercise.call import call_from_json
 from wolfsbane.exercise.grading import perfect_answers
+from wolfsbane.exercise.item import is_drill, key_answers
 from wolfsbane.exercise.scenario import scenario
 from wolfsbane.server import building, marking, sheets
 from wolfsbane.server.api.classes import add_class
@@ -16,7 +17,9 @@ SCHOOL = "Harrowmere Trades School"
 SHEET = "Week 9: charge or air?"
 #: for the demo on loopback only; shown by the start command
 INSTRUCTOR_LOGIN, INSTRUCTOR_PASSWORD = "instructor", "violet-hood"
+ASSISTANT_LOGIN, ASSISTANT_PASSWORD = "assistant", "red-pencil-2"
 APPRENTICE_LOGIN, APPRENTICE_PASSWORD = "apprentice", "paper-and-ink"
+WARM_UP, ON_THE_RIG = "Week 8: rings and sums", "Week 10: at the rig"
 APPRENTICES = ("Tamsin Orrel", "Bram Okafell", "Ines Quarrow", "Jory Plimsett", "Aino Vesterby", "Dell Marchbanks",
                "Rosa Tindle", "Oskar Wray", "Priya Sandmoor", "Wim Castellow", "Nell Farthing", "Emeka Rushden")
 _WEATHER = {"outdoor_db_f": 93, "return_db_f": 78, "return_wb_f": 65.5}
@@ -48,45 +51,67 @@ def load(db, printers):
         if queries.school_by_name(connection, name=SCHOOL) is None:
             _school(connection)
         user = queries.user_by_login(connection, login=INSTRUCTOR_LOGIN)
-        sheet = [s for s in queries.sheet_list(connection, school_id=user["school_id"]) if s["title"] == SHEET][-1]
-    if sheet["status"] != "ready":
-        building.build(db, user["school_id"], sheet["id"], printers())
-    if not sheet["marked"]:
-        with db.transaction() as connection:
-            _answer_all(connection, user, sheet["id"])
+        ours = {s["title"]: s for s in queries.sheet_list(connection, school_id=user["school_id"])
+                if s["title"] in (WARM_UP, SHEET, ON_THE_RIG)}
+    for title, sheet in ours.items():
+        if sheet["status"] != "ready":
+            building.build(db, user["school_id"], sheet["id"], printers() if title == SHEET else {})
+        if not sheet["marked"] and title != ON_THE_RIG:
+            with db.transaction() as connection:
+                _answer_all(connection, user, sheet["id"], left=2 if title == SHEET else 0)
+    with db.transaction() as connection:
+        queries.sheet_release(connection, school_id=user["school_id"], id=ours[WARM_UP]["id"], released=True)
 
 
 def _school(connection):
     school_id = queries.school_add(connection, name=SCHOOL, time_zone="America/Denver")["id"]
     user_id = queries.user_add(connection, school_id=school_id, login=INSTRUCTOR_LOGIN, name="Maren Holloway",
                                role="instructor", password_hash=hash_password(INSTRUCTOR_PASSWORD))["id"]
-    queries.user_add(connection, school_id=school_id, login=APPRENTICE_LOGIN, name=APPRENTICES[0],
-                     role="apprentice", password_hash=hash_password(APPRENTICE_PASSWORD))
+    pupil_id = queries.user_add(connection, school_id=school_id, login=APPRENTICE_LOGIN, name=APPRENTICES[0],
+                                role="apprentice", password_hash=hash_password(APPRENTICE_PASSWORD))["id"]
+    queries.user_add(connection, school_id=school_id, login=ASSISTANT_LOGIN, name="Ossian Pell", role="assistant",
+                     password_hash=hash_password(ASSISTANT_PASSWORD))
     user = {"id": user_id, "school_id": school_id}
-    class_id = add_class(connection, school_id, "Second years, autumn", APPRENTICES)
+    class_id = add_class(connection, school_id, "Second years", [
+        {"name": name, "number": f"{2101 + i}", "group": "AB"[i % 2]} for i, name in enumerate(APPRENTICES)], "Autumn")
+    first = next(iter(queries.apprentice_list(connection, school_id=school_id, class_id=class_id)))
+    queries.apprentice_link(connection, school_id=school_id, id=first["id"], user_id=pupil_id)
     ids = [add_scenario(connection, user, shared=True, made=scenario({
         "schema": 1, "title": title, "machine": machine, "fault": fault, "severity": severity, "tags": [tag, "week 9"], **_WEATHER}))
         for title, machine, fault, severity, tag in _SCENARIOS]
     add_scenario(connection, user, scenario(_COOLER))
-    sheet_id = sheets.draft(connection, user, title=SHEET, class_id=class_id, units="us", seed=20261123,
-                            items=[{"kind": "scenario", "scenario_id": i} for i in ids[:3]])
-    sheets.issue(connection, user, sheet_id)
+    of_class = {"class_id": class_id, "units": "us", "seed": 20261123}
+    call = lambda n, kind="scenario": {"kind": kind, "scenario_id": ids[n]}  # noqa: E731
+    drill = lambda kind, items: {"kind": "drill", "drill": kind, "items": items, "brief": {"title": kind}}  # noqa: E731
+    for title, items in ((WARM_UP, [drill("conversion", 6), drill("superheat", 5), drill("subcooling", 5)]),
+                         (SHEET, [call(0), call(1), call(2)]), (ON_THE_RIG, [drill("dial", 3), call(1, "rig"), call(7)])):
+        sheets.issue(connection, user, sheets.draft(connection, user, title=title, items=items, **of_class))
+    sheets.draft(connection, user, title="Week 11: a ladder", items=[drill("spot_the_error", 3), call(5), call(4), call(3)], **of_class)
 
 
-def _answer_all(connection, user, sheet_id):
-    """Fill in papers as a class would: mostly right, with the slips apprentices make."""
+def _answer_all(connection, user, sheet_id, left):
+    """Fill in papers as a class would: mostly right, with the slips apprentices make; the last ``left`` stay to be marked."""
     rng = random.Random(9)
     papers = list(queries.paper_list(connection, school_id=user["school_id"], sheet_id=sheet_id))
-    for index, row in enumerate(papers[:-2]):
+    for index, row in enumerate(papers[:len(papers) - left]):
         paper = queries.paper_by_code(connection, school_id=user["school_id"], code=row["code"])
         for frozen in list(queries.paper_call_list(connection, paper_id=row["id"])):
-            call = call_from_json(frozen["body"])
-            answers = _with_slip(call, perfect_answers(call), rng, index + frozen["position"])
+            body = frozen["body"]
+            if is_drill(body):
+                answers = _drill_with_slips(key_answers(body), rng)
+            else:
+                call = call_from_json(body)
+                answers = _with_slip(call, perfect_answers(call), rng, index + frozen["position"])
             marking.enter_answers(connection, user, paper, frozen["position"], answers)
 
 
+def _drill_with_slips(answers, rng):
+    """One answer in four is off, as in a second week."""
+    return {q: raw if rng.random() > 0.25 else f"{float(raw) + rng.choice((-7, 6, 11)):g}" for q, raw in answers.items()}
+
+
 def _with_slip(call, answers, rng, turn):
-    answers = {k: _whole(v) for k, v in answers.items()}
+    answers = {k: _whole(v) if k != "order" else v for k, v in answers.items()}
     number = lambda key: float(answers[key])  # noqa: E731
     kind = turn % 6
     if kind == 1:
@@ -97,10 +122,13 @@ def _with_slip(call, answers, rng, turn):
         answers.pop("superheat_verdict"), answers.pop("evaporator_td_verdict")
     elif kind == 2:
         answers["superheat"], answers["subcooling"] = answers["subcooling"], answers["superheat"]
+        answers["amount"] = "16"
     elif kind == 3:
         answers["fault"] = rng.choice([c["letter"] for c in call.choices["fault"] if c["id"] in FAULTS])
+        answers["order"] = answers["order"].split()[0]
     elif kind == 4:
         answers["ctoa"] = str(-number("ctoa"))
+        answers["after_head"] = "U"
     return answers
 
 

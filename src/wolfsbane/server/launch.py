@@ -95,6 +95,7 @@ def run(argv=None):
         print(f"\nWolfsbane is at {address}")
         if args.demo:
             print(f"  instructor: {demo.INSTRUCTOR_LOGIN} / {demo.INSTRUCTOR_PASSWORD}\n"
+                  f"  assistant marker: {demo.ASSISTANT_LOGIN} / {demo.ASSISTANT_PASSWORD}\n"
                   f"  apprentice: {demo.APPRENTICE_LOGIN} / {demo.APPRENTICE_PASSWORD}")
         print("Ctrl-C stops everything.", flush=True)
         while True:

@@ -4,6 +4,41 @@
  */
 
 export interface paths {
+    "/api/v1/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everybody of the school who can log in, or could. */
+        get: operations["accounts_account_list_accounts_get"];
+        put?: never;
+        /** Add an instructor, an assistant marker or an apprentice. */
+        post: operations["accounts_account_add_accounts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/accounts/{account_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change name or role, give a new password, switch off. The last instructor of a school stays one. */
+        put: operations["accounts_account_change_accounts__int_account_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/act": {
         parameters: {
             query?: never;
@@ -30,6 +65,75 @@ export interface paths {
         };
         /** The actions a machine allows: what each costs, needs and risks; weights asked for in the units named. */
         get: operations["acting_action_list_actions__string_machine_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/apprentices/{apprentice_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change name, number or group of an apprentice, or say that they left. */
+        put: operations["classes_apprentice_change_apprentices__int_apprentice_id__put"];
+        post?: never;
+        /** Forget an apprentice: papers, answers, marks and log-in. Cannot be undone. */
+        delete: operations["classes_apprentice_erase_apprentices__int_apprentice_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/apprentices/{apprentice_id}/data": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything that is kept of one apprentice, as a JSON file to hand over. */
+        get: operations["classes_apprentice_data_apprentices__int_apprentice_id__data_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/apprentices/{apprentice_id}/login": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give an apprentice a log-in of their own, or a new password. */
+        post: operations["classes_apprentice_login_apprentices__int_apprentice_id__login_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/apprentices/{apprentice_id}/results": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One apprentice over the term, with what to give them next. */
+        get: operations["classes_apprentice_results_apprentices__int_apprentice_id__results_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -106,6 +210,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/briefs/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The ladder of a brief: what each call trains, at which level, in how many minutes. */
+        post: operations["sheets_brief_plan_briefs_plan_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/briefs/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a brief from a sentence; words nothing was made of are named. */
+        post: operations["sheets_brief_read_briefs_read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/catalogue": {
         parameters: {
             query?: never;
@@ -130,7 +268,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Classes of the school with their size. */
+        /** Classes of the school with their size, or the archived ones. */
         get: operations["classes_class_list_classes_get"];
         put?: never;
         /** Add a class with its list. */
@@ -148,8 +286,77 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** One class with its apprentices. */
+        /** One class with its apprentices, also those who left. */
         get: operations["classes_class_read_classes__int_class_id__get"];
+        /** Rename a class, give it a term, archive it or bring it back. */
+        put: operations["classes_class_change_classes__int_class_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class_id}/apprentices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add people to a class, late joiners too. */
+        post: operations["classes_apprentices_add_classes__int_class_id__apprentices_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class_id}/gradebook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The gradebook as a table. */
+        get: operations["classes_class_gradebook_classes__int_class_id__gradebook_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class_id}/gradebook.{format}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The gradebook as CSV or XLSX. */
+        get: operations["classes_class_gradebook_file_classes__int_class_id__gradebook__format__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class_id}/results": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The class at a glance: what is taken for what, where marks are lost, difficulty found, movement. */
+        get: operations["classes_class_results_classes__int_class_id__results_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -210,6 +417,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/mine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An apprentice's own papers whose feedback is released. */
+        get: operations["papers_mine_list_mine_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mine/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An apprentice's own feedback, once it is released; nobody else's, and nothing before. */
+        get: operations["papers_mine_feedback_mine__code__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/papers/{code}": {
         parameters: {
             query?: never;
@@ -217,7 +458,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** One paper with questions, answers typed so far and marks. */
+        /** One paper with questions, key, answers typed so far and marks. */
         get: operations["papers_paper_read_papers__code__get"];
         put?: never;
         post?: never;
@@ -235,8 +476,76 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Keep the answers of one call as written and mark them. */
+        /** Keep answers of one call as written and mark it; what somebody else typed since is not overwritten. */
         put: operations["papers_paper_answers_papers__code__answers_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/papers/{code}/feedback": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Feedback on one paper: own number, expected, why, what to look at again. */
+        get: operations["papers_paper_feedback_papers__code__feedback_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/papers/{code}/feedback.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same to print. */
+        get: operations["papers_paper_feedback_pdf_papers__code__feedback_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/papers/{code}/override": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** An instructor's own mark with a reason, a suggestion confirmed, or (without ``earned``) back to the rubric. */
+        put: operations["papers_paper_override_papers__code__override_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/papers/{code}/print": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One paper again: the same code, the same numbers. */
+        get: operations["papers_paper_print_papers__code__print_get"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -519,6 +828,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/rosters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a pasted list or a CSV: who is in it, and which lines could not be read. Nothing is kept. */
+        post: operations["classes_roster_read_rosters_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/scenarios": {
         parameters: {
             query?: never;
@@ -721,7 +1047,7 @@ export interface paths {
         /** Every sheet of the school, newest first. */
         get: operations["sheets_sheet_list_sheets_get"];
         put?: never;
-        /** Issue a sheet: it is built in the background. */
+        /** Add a sheet: kept as a draft, or issued at once and built in the background. */
         post: operations["sheets_sheet_add_sheets_post"];
         delete?: never;
         options?: never;
@@ -736,10 +1062,63 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** One sheet and how far it is. */
+        /** One sheet with its items and how far it is. */
         get: operations["sheets_sheet_read_sheets__int_sheet_id__get"];
+        /** Change a draft. */
+        put: operations["sheets_sheet_change_sheets__int_sheet_id__put"];
+        post?: never;
+        /** Forget a draft. */
+        delete: operations["sheets_sheet_delete_sheets__int_sheet_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{sheet_id}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read answers from a CSV of code, call, question, answer: all of them, or none and the line that is wrong. */
+        post: operations["sheets_sheet_answers_sheets__int_sheet_id__answers_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{sheet_id}/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who did what on a sheet, newest first. */
+        get: operations["sheets_sheet_audit_sheets__int_sheet_id__audit_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{sheet_id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop building a sheet; it can be issued again. */
+        post: operations["sheets_sheet_cancel_sheets__int_sheet_id__cancel_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -753,10 +1132,27 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The packet or the key as PDF. */
+        /** A document as PDF: packet, key, sealed slips, marking guide, PT charts, plant cards, feedback. */
         get: operations["sheets_sheet_document_sheets__int_sheet_id__documents__kind__get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{sheet_id}/issue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Issue a draft, or one that was cancelled or could not be made: built in the background. */
+        post: operations["sheets_sheet_issue_sheets__int_sheet_id__issue_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -780,6 +1176,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sheets/{sheet_id}/measurements/{position}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a rig call asks to be read, and what was read so far. */
+        get: operations["sheets_measurement_read_sheets__int_sheet_id__measurements__int_position__get"];
+        /** What the rig really read: contradictions and who moves; with ``confirmed`` the class is marked against it. */
+        put: operations["sheets_measurement_put_sheets__int_sheet_id__measurements__int_position__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{sheet_id}/papers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A paper for a late joiner, or a retake with other numbers. */
+        post: operations["sheets_sheet_one_more_sheets__int_sheet_id__papers_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{sheet_id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many pages the first paper of a sheet takes; of a draft it is drawn now, as it will be issued. */
+        get: operations["sheets_sheet_preview_sheets__int_sheet_id__preview_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{sheet_id}/preview/{page}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One page of the first paper, exactly as it prints. */
+        get: operations["sheets_sheet_preview_page_sheets__int_sheet_id__preview__int_page__png_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{sheet_id}/release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Let apprentices see their own feedback, or take it back. */
+        put: operations["sheets_sheet_release_sheets__int_sheet_id__release_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sheets/{sheet_id}/results": {
         parameters: {
             query?: never;
@@ -790,6 +1272,40 @@ export interface paths {
         /** The class table and the questions missed most. */
         get: operations["sheets_sheet_results_sheets__int_sheet_id__results_get"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{sheet_id}/rotation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The station rotation as PDF. */
+        get: operations["sheets_sheet_rotation_sheets__int_sheet_id__rotation_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{sheet_id}/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Who moves under other rules for one call; with ``confirmed`` they are applied and written down. */
+        put: operations["sheets_sheet_rules_sheets__int_sheet_id__rules_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -818,6 +1334,63 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AccountBody */
+        AccountBody: {
+            /** Login */
+            login: string;
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "instructor" | "assistant" | "apprentice";
+        };
+        /** AccountChange */
+        AccountChange: {
+            /**
+             * Disabled
+             * @default false
+             */
+            disabled: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Password
+             * @default null
+             */
+            password: string | null;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "instructor" | "assistant" | "apprentice";
+        };
+        /** AccountList */
+        AccountList: {
+            /** Accounts */
+            accounts: components["schemas"]["AccountRow"][];
+        };
+        /** AccountRow */
+        AccountRow: {
+            /**
+             * Apprentice
+             * @default null
+             */
+            apprentice: string | null;
+            /** Disabled */
+            disabled: boolean;
+            /** Id */
+            id: number;
+            /** Login */
+            login: string;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+        };
         /** ActBody */
         ActBody: {
             /**
@@ -954,8 +1527,62 @@ export interface components {
             answers: {
                 [key: string]: string;
             };
+            /**
+             * Base
+             * @default null
+             */
+            base: {
+                [key: string]: number;
+            } | null;
             /** Call */
             call: number;
+        };
+        /** AskedBody */
+        AskedBody: {
+            /**
+             * Chart
+             * @default false
+             */
+            chart: boolean;
+            /**
+             * Instruments
+             * @default null
+             */
+            instruments: string | null;
+            /**
+             * Leave Open
+             * @default false
+             */
+            leave_open: boolean;
+            /**
+             * Parts
+             * @default null
+             */
+            parts: string[] | null;
+            /**
+             * Points
+             * @default null
+             */
+            points: {
+                [key: string]: number;
+            } | null;
+            /**
+             * School
+             * @default null
+             */
+            school: string | null;
+            /**
+             * Tests
+             * @default null
+             */
+            tests: string[] | null;
+        };
+        /** AuditReply */
+        AuditReply: {
+            /** Entries */
+            entries: {
+                [key: string]: unknown;
+            }[];
         };
         /** BandRow */
         BandRow: {
@@ -1038,6 +1665,44 @@ export interface components {
             sound_fill: components["schemas"]["Fill"] | null;
             trip: components["schemas"]["TripReply"] | null;
         };
+        /** BriefBody */
+        BriefBody: {
+            /** Brief */
+            brief: {
+                [key: string]: unknown;
+            };
+        };
+        /** BriefPlan */
+        BriefPlan: {
+            /** Brief */
+            brief: {
+                [key: string]: unknown;
+            };
+            /** Drills */
+            drills: {
+                [key: string]: unknown;
+            }[];
+            /** Ladder */
+            ladder: {
+                [key: string]: unknown;
+            }[];
+            /** Minutes */
+            minutes: number;
+        };
+        /** BriefRead */
+        BriefRead: {
+            /** Brief */
+            brief: {
+                [key: string]: unknown;
+            };
+            /** Unread */
+            unread: string[];
+        };
+        /** BriefText */
+        BriefText: {
+            /** Text */
+            text: string;
+        };
         /** CatalogueReply */
         CatalogueReply: {
             /** Faults */
@@ -1058,15 +1723,65 @@ export interface components {
         };
         /** ClassBody */
         ClassBody: {
-            /** Apprentices */
-            apprentices: string[];
+            /**
+             * Apprentices
+             * @default []
+             */
+            apprentices: (string | components["schemas"]["Person"])[];
             /** Name */
             name: string;
+            /**
+             * Term
+             * @default
+             */
+            term: string;
+        };
+        /** ClassChange */
+        ClassChange: {
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Term
+             * @default
+             */
+            term: string;
         };
         /** ClassList */
         ClassList: {
             /** Classes */
             classes: components["schemas"]["ClassRow"][];
+        };
+        /** ClassPicture */
+        ClassPicture: {
+            /** Calls */
+            calls: {
+                [key: string]: unknown;
+            }[];
+            /** Confusion */
+            confusion: {
+                [key: string]: unknown;
+            };
+            /** People */
+            people: {
+                [key: string]: unknown;
+            }[];
+            /** Sheets */
+            sheets: {
+                [key: string]: unknown;
+            }[];
+            /** Skills */
+            skills: {
+                [key: string]: unknown;
+            }[];
+            /** Steps */
+            steps: {
+                [key: string]: unknown;
+            }[];
         };
         /** ClassRow */
         ClassRow: {
@@ -1075,12 +1790,21 @@ export interface components {
              * @default []
              */
             apprentices: string[];
+            /** Archived */
+            archived: boolean;
             /** Id */
             id: number;
             /** Name */
             name: string;
+            /**
+             * People
+             * @default []
+             */
+            people: components["schemas"]["PersonRow"][];
             /** Size */
             size: number;
+            /** Term */
+            term: string;
         };
         /** Contradiction */
         Contradiction: {
@@ -1116,6 +1840,18 @@ export interface components {
             pressure: number;
             /** Reading */
             reading: string | null;
+        };
+        /** CsvBody */
+        CsvBody: {
+            /** Text */
+            text: string;
+        };
+        /** CsvReply */
+        CsvReply: {
+            /** Answers */
+            answers: number;
+            /** Papers */
+            papers: number;
         };
         /** CurrentReply */
         CurrentReply: {
@@ -1276,6 +2012,30 @@ export interface components {
             /** Unit Si */
             unit_si: string | null;
         };
+        /** FeedbackReply */
+        FeedbackReply: {
+            /** Calls */
+            calls: {
+                [key: string]: unknown;
+            }[];
+            /** Code */
+            code: string;
+            /** Earned */
+            earned: number;
+            /** Name */
+            name: string;
+            /**
+             * Next
+             * @default null
+             */
+            next: {
+                [key: string]: unknown;
+            } | null;
+            /** Possible */
+            possible: number;
+            /** Sheet Title */
+            sheet_title: string;
+        };
         /** Figure */
         Figure: {
             /** Band High */
@@ -1355,6 +2115,13 @@ export interface components {
             /** Time S */
             time_s: number;
         };
+        /** GradebookReply */
+        GradebookReply: {
+            /** Header */
+            header: string[];
+            /** Rows */
+            rows: (string | number)[][];
+        };
         /** GridReply */
         GridReply: {
             /** By */
@@ -1400,6 +2167,70 @@ export interface components {
             /** Refused */
             refused: components["schemas"]["Refused"][];
         };
+        /** ItemBody */
+        ItemBody: {
+            /** @default null */
+            asked: components["schemas"]["AskedBody"] | null;
+            /**
+             * Brief
+             * @default null
+             */
+            brief: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Drill
+             * @default null
+             */
+            drill: string | null;
+            /**
+             * Items
+             * @default null
+             */
+            items: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "scenario" | "rung" | "drill" | "rig";
+            /**
+             * Rung
+             * @default null
+             */
+            rung: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Scenario Id
+             * @default null
+             */
+            scenario_id: number | null;
+        };
+        /** ItemRow */
+        ItemRow: {
+            /** Data */
+            data: {
+                [key: string]: unknown;
+            };
+            /** Kind */
+            kind: string;
+            /** Level */
+            level: number | null;
+            /** Minutes */
+            minutes: number;
+            /** Points */
+            points: number | null;
+            /** Position */
+            position: number;
+            /** Rules */
+            rules: {
+                [key: string]: unknown;
+            };
+            /** Scenario Id */
+            scenario_id: number | null;
+            /** Title */
+            title: string;
+        };
         /** Judged */
         Judged: {
             /** Fair */
@@ -1409,6 +2240,13 @@ export interface components {
         };
         /** LoginBody */
         LoginBody: {
+            /** Login */
+            login: string;
+            /** Password */
+            password: string;
+        };
+        /** LoginGiven */
+        LoginGiven: {
             /** Login */
             login: string;
             /** Password */
@@ -1479,12 +2317,71 @@ export interface components {
             code: string;
             /** Earned */
             earned: number;
+            /** Overridden */
+            overridden: boolean;
             /** Points */
             points: number;
             /** Question */
             question: string;
+            /** Suggested */
+            suggested: number | null;
             /** Text */
             text: string;
+        };
+        /** MeasureBody */
+        MeasureBody: {
+            /**
+             * Confirmed
+             * @default false
+             */
+            confirmed: boolean;
+            /** Readings */
+            readings: {
+                [key: string]: number | null;
+            };
+        };
+        /** MeasureReply */
+        MeasureReply: {
+            /** Confirmed */
+            confirmed: boolean;
+            /** Figures */
+            figures: {
+                [key: string]: unknown;
+            }[];
+            /** Moves */
+            moves: {
+                [key: string]: unknown;
+            }[];
+            /** Warnings */
+            warnings: string[];
+        };
+        /** MeasurementReply */
+        MeasurementReply: {
+            /** Card */
+            card: {
+                [key: string]: unknown;
+            }[];
+            /** Entered At */
+            entered_at: string | null;
+            /** Position */
+            position: number;
+            /** Rows */
+            rows: {
+                [key: string]: unknown;
+            }[];
+            /** Title */
+            title: string;
+            /** Warnings */
+            warnings: string[];
+            /** Writer */
+            writer: string | null;
+        };
+        /** MinePapers */
+        MinePapers: {
+            /** Papers */
+            papers: {
+                [key: string]: unknown;
+            }[];
         };
         /** MissRow */
         MissRow: {
@@ -1498,6 +2395,20 @@ export interface components {
             question: string;
             /** Text */
             text: string;
+        };
+        /** MorePaperBody */
+        MorePaperBody: {
+            /** Apprentice Id */
+            apprentice_id: number;
+        };
+        /** MovesReply */
+        MovesReply: {
+            /** Confirmed */
+            confirmed: boolean;
+            /** Moves */
+            moves: {
+                [key: string]: unknown;
+            }[];
         };
         /** NearRow */
         NearRow: {
@@ -1523,6 +2434,20 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** OverrideBody */
+        OverrideBody: {
+            /** Call */
+            call: number;
+            /** Earned */
+            earned: number | null;
+            /** Question */
+            question: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
         /** OwnList */
         OwnList: {
             /** Machines */
@@ -1538,8 +2463,15 @@ export interface components {
             name: string;
             tuned: components["schemas"]["TunedReply"];
         };
+        /** PagesReply */
+        PagesReply: {
+            /** Pages */
+            pages: number;
+        };
         /** PaperCall */
         PaperCall: {
+            /** Answered */
+            answered: boolean;
             /** Choices */
             choices: {
                 [key: string]: {
@@ -1552,6 +2484,8 @@ export interface components {
             earned: number;
             /** Marks */
             marks: components["schemas"]["MarkRow"][];
+            /** Measured */
+            measured: boolean;
             /** Position */
             position: number;
             /** Possible */
@@ -1562,11 +2496,24 @@ export interface components {
             readings: {
                 [key: string]: unknown;
             }[];
+            /** Rig */
+            rig: boolean;
             /** Title */
             title: string;
+            /** Waits */
+            waits: boolean;
+        };
+        /** PaperCode */
+        PaperCode: {
+            /** Code */
+            code: string;
         };
         /** PaperReply */
         PaperReply: {
+            /** Apprentice Id */
+            apprentice_id: number;
+            /** Attempt */
+            attempt: number;
             /** Calls */
             calls: components["schemas"]["PaperCall"][];
             /** Code */
@@ -1598,6 +2545,92 @@ export interface components {
             unit: string;
             /** Words */
             words: string[];
+        };
+        /** PeopleBody */
+        PeopleBody: {
+            /** People */
+            people: components["schemas"]["Person"][];
+        };
+        /** Person */
+        Person: {
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+            /** Name */
+            name: string;
+            /**
+             * Number
+             * @default
+             */
+            number: string;
+        };
+        /** PersonChange */
+        PersonChange: {
+            /**
+             * Gone
+             * @default false
+             */
+            gone: boolean;
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+            /** Name */
+            name: string;
+            /**
+             * Number
+             * @default
+             */
+            number: string;
+        };
+        /** PersonPicture */
+        PersonPicture: {
+            /** Calls */
+            calls: {
+                [key: string]: unknown;
+            }[];
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Next */
+            next: {
+                [key: string]: unknown;
+            };
+            /** Papers */
+            papers: {
+                [key: string]: unknown;
+            }[];
+            /** Skills */
+            skills: {
+                [key: string]: unknown;
+            }[];
+            /** Steps */
+            steps: {
+                [key: string]: unknown;
+            }[];
+        };
+        /** PersonRow */
+        PersonRow: {
+            /** Gone */
+            gone: boolean;
+            /** Group */
+            group: string;
+            /** Id */
+            id: number;
+            /** Login */
+            login: string | null;
+            /** Name */
+            name: string;
+            /** Number */
+            number: string;
         };
         /** PlanReply */
         PlanReply: {
@@ -2116,16 +3149,22 @@ export interface components {
         QuestionRow: {
             /** Id */
             id: string;
+            /** Key */
+            key: string;
             /** Kind */
             kind: string;
             /** Points */
             points: number;
             /** Raw */
             raw: string;
+            /** Revision */
+            revision: number;
             /** Text */
             text: string;
             /** Unit */
             unit: string | null;
+            /** Writer */
+            writer: string | null;
         };
         /** RankedRow */
         RankedRow: {
@@ -2230,6 +3269,11 @@ export interface components {
             /** Title */
             title: string;
         };
+        /** ReleaseBody */
+        ReleaseBody: {
+            /** Released */
+            released: boolean;
+        };
         /** RemoteReply */
         RemoteReply: {
             /** Created At */
@@ -2268,6 +3312,8 @@ export interface components {
         ResultCell: {
             /** Earned */
             earned: number;
+            /** Marked */
+            marked: boolean;
             /** Position */
             position: number;
             /** Possible */
@@ -2282,6 +3328,10 @@ export interface components {
         };
         /** ResultRow */
         ResultRow: {
+            /** Apprentice Id */
+            apprentice_id: number;
+            /** Attempt */
+            attempt: number;
             /** Cells */
             cells: components["schemas"]["ResultCell"][];
             /** Code */
@@ -2294,6 +3344,39 @@ export interface components {
             name: string;
             /** Possible */
             possible: number;
+            /** To Confirm */
+            to_confirm: number;
+        };
+        /** RosterBody */
+        RosterBody: {
+            /** Text */
+            text: string;
+        };
+        /** RosterReply */
+        RosterReply: {
+            /** People */
+            people: components["schemas"]["Person"][];
+            /** Problems */
+            problems: string[];
+        };
+        /** RulesBody */
+        RulesBody: {
+            /**
+             * Confirmed
+             * @default false
+             */
+            confirmed: boolean;
+            /** Position */
+            position: number;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /** Rules */
+            rules: {
+                [key: string]: unknown;
+            };
         };
         /** ScenarioBody */
         ScenarioBody: {
@@ -2480,13 +3563,61 @@ export interface components {
         SheetBody: {
             /** Class Id */
             class_id: number;
-            /** Scenario Ids */
-            scenario_ids: number[];
+            /**
+             * Draft
+             * @default false
+             */
+            draft: boolean;
+            /**
+             * Items
+             * @default null
+             */
+            items: components["schemas"]["ItemBody"][] | null;
+            /**
+             * Large
+             * @default false
+             */
+            large: boolean;
+            /**
+             * Paper
+             * @default null
+             */
+            paper: ("letter" | "A4") | null;
+            /**
+             * Scenario Ids
+             * @default null
+             */
+            scenario_ids: number[] | null;
             /**
              * Seed
              * @default null
              */
             seed: number | null;
+            /** Title */
+            title: string;
+            /**
+             * Units
+             * @default us
+             * @enum {string}
+             */
+            units: "us" | "si";
+        };
+        /** SheetChange */
+        SheetChange: {
+            /** Class Id */
+            class_id: number;
+            /** Items */
+            items: components["schemas"]["ItemBody"][];
+            /**
+             * Large
+             * @default false
+             */
+            large: boolean;
+            /**
+             * Paper
+             * @default null
+             */
+            paper: ("letter" | "A4") | null;
             /** Title */
             title: string;
             /**
@@ -2505,6 +3636,8 @@ export interface components {
         SheetRow: {
             /** Calls */
             calls: number;
+            /** Class Id */
+            class_id: number;
             /** Class Name */
             class_name: string;
             /** Created At */
@@ -2513,12 +3646,23 @@ export interface components {
             done: number;
             /** Id */
             id: number;
+            /**
+             * Items
+             * @default []
+             */
+            items: components["schemas"]["ItemRow"][];
+            /** Large */
+            large: boolean;
             /** Marked */
             marked: number;
+            /** Paper */
+            paper: string | null;
             /** Papers */
             papers: number;
             /** Problem */
             problem: string | null;
+            /** Released */
+            released: boolean;
             /**
              * Seed
              * @default null
@@ -3065,6 +4209,103 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    accounts_account_list_accounts_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    accounts_account_add_accounts_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    accounts_account_change_accounts__int_account_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
     acting_act_out_act_post: {
         parameters: {
             query?: never;
@@ -3118,6 +4359,160 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ActionList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    classes_apprentice_change_apprentices__int_apprentice_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apprentice_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    classes_apprentice_erase_apprentices__int_apprentice_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apprentice_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    classes_apprentice_data_apprentices__int_apprentice_id__data_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apprentice_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    classes_apprentice_login_apprentices__int_apprentice_id__login_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apprentice_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LoginGiven"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    classes_apprentice_results_apprentices__int_apprentice_id__results_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apprentice_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonPicture"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3263,6 +4658,72 @@ export interface operations {
             };
         };
     };
+    sheets_brief_plan_briefs_plan_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BriefBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BriefPlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    sheets_brief_read_briefs_read_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BriefText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BriefRead"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
     bench_catalogue_catalogue_get: {
         parameters: {
             query?: never;
@@ -3294,7 +4755,9 @@ export interface operations {
     };
     classes_class_list_classes_get: {
         parameters: {
-            query?: never;
+            query?: {
+                archived?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -3372,6 +4835,161 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClassRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    classes_class_change_classes__int_class_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClassChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    classes_apprentices_add_classes__int_class_id__apprentices_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PeopleBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    classes_class_gradebook_classes__int_class_id__gradebook_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GradebookReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    classes_class_gradebook_file_classes__int_class_id__gradebook__format__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                format: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    classes_class_results_classes__int_class_id__results_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPicture"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3515,6 +5133,66 @@ export interface operations {
             };
         };
     };
+    papers_mine_list_mine_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MinePapers"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    papers_mine_feedback_mine__code__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedbackReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
     papers_paper_read_papers__code__get: {
         parameters: {
             query?: never;
@@ -3570,6 +5248,116 @@ export interface operations {
                     "application/json": components["schemas"]["PaperReply"];
                 };
             };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    papers_paper_feedback_papers__code__feedback_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedbackReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    papers_paper_feedback_pdf_papers__code__feedback_pdf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    papers_paper_override_papers__code__override_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OverrideBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    papers_paper_print_papers__code__print_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -4179,6 +5967,39 @@ export interface operations {
             };
         };
     };
+    classes_roster_read_rosters_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RosterBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RosterReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
     scenarios_scenario_list_scenarios_get: {
         parameters: {
             query?: {
@@ -4773,18 +6594,212 @@ export interface operations {
             };
         };
     };
+    sheets_sheet_change_sheets__int_sheet_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    sheets_sheet_delete_sheets__int_sheet_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    sheets_sheet_answers_sheets__int_sheet_id__answers_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CsvBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CsvReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    sheets_sheet_audit_sheets__int_sheet_id__audit_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AuditReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    sheets_sheet_cancel_sheets__int_sheet_id__cancel_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
     sheets_sheet_document_sheets__int_sheet_id__documents__kind__get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 sheet_id: number;
-                kind: "packet" | "key";
+                kind: "packet" | "key" | "slips" | "guide" | "charts" | "plants" | "feedback";
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    sheets_sheet_issue_sheets__int_sheet_id__issue_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetRow"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -4818,6 +6833,198 @@ export interface operations {
             };
         };
     };
+    sheets_measurement_read_sheets__int_sheet_id__measurements__int_position__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasurementReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    sheets_measurement_put_sheets__int_sheet_id__measurements__int_position__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasureReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    sheets_sheet_one_more_sheets__int_sheet_id__papers_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MorePaperBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperCode"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    sheets_sheet_preview_sheets__int_sheet_id__preview_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PagesReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    sheets_sheet_preview_page_sheets__int_sheet_id__preview__int_page__png_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+                page: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    sheets_sheet_release_sheets__int_sheet_id__release_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReleaseBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
     sheets_sheet_results_sheets__int_sheet_id__results_get: {
         parameters: {
             query?: never;
@@ -4836,6 +7043,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ResultReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    sheets_sheet_rotation_sheets__int_sheet_id__rotation_get: {
+        parameters: {
+            query?: {
+                minutes?: number;
+                rigs?: number | null;
+            };
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    sheets_sheet_rules_sheets__int_sheet_id__rules_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RulesBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovesReply"];
                 };
             };
             /** @description Unprocessable Entity */

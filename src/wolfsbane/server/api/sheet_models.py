@@ -14,7 +14,7 @@ Short = Annotated[Text, Field(max_length=60)]
 
 class AskedBody(Model):
     parts: Annotated[list[Short], Field(max_length=5)] | None = None
-    points: Annotated[dict[Short, int], Field(max_length=40)] | None = None
+    points: Annotated[dict[str, int], Field(max_length=40)] | None = None
     instruments: Short | None = None
     chart: bool = False
     school: Short | None = None
@@ -147,7 +147,7 @@ class MovesReply(Model):
 
 
 class MeasureBody(Model):
-    readings: Annotated[dict[Short, Number | None], Field(max_length=30)]
+    readings: Annotated[dict[str, Number | None], Field(max_length=30)]
     confirmed: bool = False
 
 
@@ -233,8 +233,8 @@ class PaperReply(Model):
 
 class AnswersBody(Model):
     call: Annotated[int, Field(ge=1, le=50)]
-    answers: Annotated[dict[Short, Annotated[Text, Field(max_length=600)]], Field(max_length=60)]
-    base: Annotated[dict[Short, Annotated[int, Field(ge=0, le=2**31 - 1)]], Field(max_length=60)] | None = None
+    answers: Annotated[dict[str, Annotated[Text, Field(max_length=600)]], Field(max_length=60)]
+    base: Annotated[dict[str, Annotated[int, Field(ge=0, le=2**31 - 1)]], Field(max_length=60)] | None = None
 
 
 class OverrideBody(Model):

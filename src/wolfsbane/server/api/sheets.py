@@ -67,7 +67,8 @@ def _items(connection, sheet_id):
         data, body = row["data"], row["body"]
         level = data["rung"]["level"] if data["kind"] == "rung" else row["level"]
         yield {"position": row["position"], "kind": data["kind"], "title": body["title"] if body else _name(data),
-               "scenario_id": row["scenario_id"], "level": level, "minutes": items_of.minutes(data, level), "points": None, "data": data, "rules": row["rules"]}
+               "scenario_id": row["scenario_id"], "level": level, "minutes": items_of.minutes(data, level), "points": None, "data": data,
+               "rules": row["rules"]}
 
 
 def _name(data):

@@ -7,14 +7,35 @@ export function afterEnter(index: number, count: number): Step {
   return index + 1 < count ? { kind: 'field', index: index + 1 } : { kind: 'mark' }
 }
 
-/** The next call without marks after `position`, or null when the paper is done. */
-export function nextCall(calls: { position: number; marks: unknown[] }[], position: number): number | null {
-  const open = calls.filter((c) => c.marks.length === 0).map((c) => c.position)
+/** The next call without marks after `position`, or null when the paper is done; what waits for a rig counts once it is answered. */
+export function nextCall(calls: { position: number; marks: unknown[]; waits?: boolean; answered?: boolean }[], position: number): number | null {
+  const open = calls.filter((c) => (c.waits ? !c.answered : c.marks.length === 0)).map((c) => c.position)
   return open.find((p) => p > position) ?? open[0] ?? null
 }
 
-/** A verdict typed as one letter, shown whole. */
-export function verdictWord(raw: string): string {
-  const word = { l: 'low', r: 'right', h: 'high' }[raw.trim().toLowerCase()]
-  return word ?? raw
+const VERDICTS: Record<string, string> = { l: 'low', r: 'right', h: 'high' }
+const CHANGES: Record<string, string> = { d: 'down', s: 'same', u: 'up' }
+
+/** A verdict or a change typed as one letter, shown whole. */
+export function verdictWord(raw: string, kind = 'verdict'): string {
+  const words = kind === 'change' ? CHANGES : VERDICTS
+  return words[raw.trim().toLowerCase()] ?? raw
+}
+
+export type Command = { kind: 'key' } | { kind: 'mark' } | { kind: 'set'; number: number; value: string } | { kind: 'unknown'; text: string }
+
+/** One line of the marker: nothing marks, "k" takes all as key, "9 h" says what stands otherwise at 9, "9 ." that it is blank. */
+export function command(line: string): Command {
+  const text = line.trim()
+  if (!text) return { kind: 'mark' }
+  if (/^k$/i.test(text)) return { kind: 'key' }
+  const found = /^(\d{1,2})\s*[\s=:]\s*(.+)$/.exec(text)
+  if (!found) return { kind: 'unknown', text }
+  const value = (found[2] ?? '').trim()
+  return { kind: 'set', number: Number(found[1]), value: value === '.' ? '' : value }
+}
+
+/** Answers that differ from what the server holds; of a call nobody has marked yet all of them, so that blanks are marked too. */
+export function toSend(questions: { id: string; raw: string }[], answers: Record<string, string>, marked: boolean): Record<string, string> {
+  return Object.fromEntries(questions.filter((q) => !marked || (answers[q.id] ?? '') !== q.raw).map((q) => [q.id, answers[q.id] ?? '']))
 }

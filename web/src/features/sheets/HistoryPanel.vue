@@ -1,0 +1,42 @@
+<script setup lang="ts">
+import { onMounted, ref } from 'vue'
+import { api, ask } from '@/api/client'
+import { localTime } from '@/shared/session'
+
+const props = defineProps<{ sheetId: number }>()
+type Entry = { id: number; at: string; action: string; position: number | null; question_id: string | null; before: unknown; after: unknown; reason: string; writer: string; code: string | null; name: string | null }
+const entries = ref<Entry[]>([])
+const failure = ref('')
+const brief = (value: unknown): string => {
+  if (value === null || value === undefined) return ''
+  if (typeof value !== 'object') return String(value)
+  const parts = Object.entries(value as Record<string, unknown>).filter(([, v]) => v !== null && !(Array.isArray(v) && !v.length) && !(typeof v === 'object' && !Array.isArray(v) && !Object.keys(v as object).length))
+  return parts.slice(0, 4).map(([k, v]) => `${k.replace(/_/g, ' ')} ${typeof v === 'object' ? (Array.isArray(v) ? v.length : JSON.stringify(v)) : String(v)}`).join(', ') + (parts.length > 4 ? ` and ${parts.length - 4} more` : '')
+}
+onMounted(async () => {
+  try {
+    entries.value = (await ask(api.GET('/api/v1/sheets/{sheet_id}/audit', { params: { path: { sheet_id: props.sheetId } } }))).entries as Entry[]
+  } catch (error) {
+    failure.value = (error as Error).message
+  }
+})
+</script>
+
+<template>
+  <p v-if="failure" class="error" role="alert">{{ failure }}</p>
+  <section class="card">
+    <p v-if="!entries.length" class="soft">Nothing yet.</p>
+    <table v-else class="list" data-test="audit">
+      <thead><tr><th>When</th><th>Who</th><th>What</th><th>Paper</th><th>Before</th><th>After</th><th>Why</th></tr></thead>
+      <tbody>
+        <tr v-for="e in entries" :key="e.id"><td class="soft nowrap">{{ localTime(e.at) }}</td><td>{{ e.writer }}</td><td>{{ e.action }}<small v-if="e.position" class="soft"> call {{ e.position }}</small><small v-if="e.question_id" class="soft"> {{ e.question_id.replace(/_/g, ' ') }}</small></td>
+          <td><template v-if="e.code">{{ e.name }} <span class="num">{{ e.code }}</span></template></td><td>{{ brief(e.before) }}</td><td>{{ brief(e.after) }}</td><td>{{ e.reason }}</td></tr>
+      </tbody>
+    </table>
+  </section>
+</template>
+
+<style scoped>
+.list td { font-size: 13.5px; padding: 6px 8px; }
+.nowrap { white-space: nowrap; }
+</style>
