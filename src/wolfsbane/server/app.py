@@ -19,6 +19,7 @@ from wolfsbane.server.api import (
     projections,
     reference,
     scenarios,
+    school,
     session,
     sheets,
 )
@@ -56,7 +57,8 @@ def create_app(config: Config | None = None, database: Database | None = None):
     app.db = database or Database(config.database_url).open()
     security.register(app)
     errors.register(app)
-    for module in (session, accounts, bench, acting, machines, practices, scenarios, projections, reference, classes, sheets, papers):
+    for module in (session, accounts, bench, acting, machines, practices, scenarios, projections, reference, classes, sheets, papers,
+                   school):
         app.register_api(module.api)
     _pages(app)
     return app

@@ -1,6 +1,7 @@
 """Marking again: a rule is changed, or a rig was read. Shows who moves first, then does it, with every move written down."""
 
 from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.cycle.instruments import in_order
 from wolfsbane.diagnosis.targets import school
 from wolfsbane.exercise import item as items_of
 from wolfsbane.exercise import rig
@@ -89,7 +90,7 @@ def measurement(connection, user, sheet_id, position):
     newest = queries.measurement_newest(connection, school_id=user["school_id"], sheet_id=sheet_id, position=position)
     return {"position": position, "title": body["key"]["fault_name"], "card": body["key"]["rig"]["rows"],
             "rows": [{"key": key, "label": r["label"], "unit": r["unit"], "predicted": r["text"], "needed": key in rig.NEEDED,
-                      "value": newest["readings"].get(key) if newest else None} for key, r in body["readings"].items()],
+                      "value": newest["readings"].get(key) if newest else None} for key, r in in_order(body["readings"]).items()],
             "warnings": newest["warnings"] if newest else [], "writer": newest and newest["writer"],
             "entered_at": newest and newest["entered_at"].isoformat()}
 

@@ -26,6 +26,14 @@ def roles(*names):
     return mark
 
 
+def takes(media, most):
+    """Declare that a route takes a file of ``media`` as its body, of at most ``most`` bytes, in place of JSON."""
+    def mark(view):
+        view.takes_media, view.most_bytes = media, most
+        return view
+    return mark
+
+
 def hash_password(password):
     """argon2id hash."""
     return _hasher.hash(password)
@@ -101,7 +109,9 @@ def register(app):
                 g.user = queries.session_user(connection, token_hash=_digest(token))
         if request.endpoint is None:
             return
-        allowed = getattr(app.view_functions[request.endpoint], "allowed_roles", frozenset())
+        view = app.view_functions[request.endpoint]
+        allowed = getattr(view, "allowed_roles", frozenset())
+        request.max_content_length = getattr(view, "most_bytes", None) or app.config["MAX_CONTENT_LENGTH"]
         if ANYONE not in allowed:
             if g.user is None:
                 raise ApiError(401, "log_in", "please log in; what you typed is kept")
@@ -112,7 +122,7 @@ def register(app):
             given = request.headers.get(CSRF_HEADER, "")
             if not expected or not secrets.compare_digest(expected.encode(), given.encode()):
                 raise ApiError(403, "csrf", "this page is out of date; reload it, what you typed is kept")
-            if request.content_length and not request.is_json:
+            if request.content_length and not request.is_json and request.mimetype != getattr(view, "takes_media", None):
                 raise ApiError(415, "media", "send JSON with content type application/json")
 
     @app.after_request

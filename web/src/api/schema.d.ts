@@ -1018,6 +1018,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/school/export.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything the school holds, as JSON lines in a ZIP; passwords stay here. */
+        get: operations["school_school_export_school_export_zip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/school/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read an exported school into this one, which has to be empty: all of it, or nothing. */
+        post: operations["school_school_import_school_import_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/session": {
         parameters: {
             query?: never;
@@ -1237,6 +1271,23 @@ export interface paths {
         };
         /** One page of the first paper, exactly as it prints. */
         get: operations["sheets_sheet_preview_page_sheets__int_sheet_id__preview__int_page__png_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{sheet_id}/qti.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The papers of a sheet as an IMS QTI 2.1 package, by code, without names. */
+        get: operations["school_sheet_qti_sheets__int_sheet_id__qti_zip_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3527,6 +3578,13 @@ export interface components {
             title: string;
             /** Version */
             version: number;
+        };
+        /** SchoolImported */
+        SchoolImported: {
+            /** Rows */
+            rows: {
+                [key: string]: number;
+            };
         };
         /** SchoolList */
         SchoolList: {
@@ -6410,6 +6468,55 @@ export interface operations {
             };
         };
     };
+    school_school_export_school_export_zip_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    school_school_import_school_import_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolImported"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
     session_session_read_session_get: {
         parameters: {
             query?: never;
@@ -6974,6 +7081,28 @@ export interface operations {
             path: {
                 sheet_id: number;
                 page: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    school_sheet_qti_sheets__int_sheet_id__qti_zip_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
             };
             cookie?: never;
         };

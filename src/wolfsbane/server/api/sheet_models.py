@@ -316,3 +316,7 @@ class PaperPath(Model):
 
 class MinePapers(Model):
     papers: list[dict[str, Any]]
+
+
+class SchoolImported(Model):
+    rows: dict[str, int]

@@ -37,6 +37,11 @@ def needle_svg(drawing):
         f'<circle cx="100" cy="100" r="5" fill="{_INK}"/></svg>')
 
 
+def whole_svg(drawing):
+    """SVG text of face and needle in one picture, for readers that cannot lay one over the other."""
+    return face_svg(drawing).removesuffix("</svg>") + needle_svg(drawing).removeprefix(_OPEN)
+
+
 def data_uri(svg):
     """An SVG as a data address for an image element."""
     return "data:image/svg+xml;base64," + base64.b64encode(svg.encode()).decode()

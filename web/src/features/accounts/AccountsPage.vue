@@ -29,12 +29,28 @@ const add = () => run(async () => {
 const change = (a: Schemas['AccountRow'], what: Partial<Schemas['AccountChange']>) => run(
   () => ask(api.PUT('/api/v1/accounts/{account_id}', { params: { path: { account_id: a.id } }, body: { name: a.name, role: a.role as 'instructor', disabled: a.disabled, password: null, ...what } })),
   (b) => `${b.name}: ${b.disabled ? 'switched off' : ROLES[b.role as keyof typeof ROLES]}.`)
+/** An exported school into this one; the server refuses it unless this one is empty. */
+async function bringIn(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  if (!file) return
+  failure.value = said.value = ''
+  try {
+    const reply = await ask(api.POST('/api/v1/school/import', { body: file as never, bodySerializer: (b: unknown) => b as never, headers: { 'Content-Type': 'application/zip' } } as never))
+    const rows = (reply as Schemas['SchoolImported']).rows
+    said.value = `Here now: ${rows.classes} classes, ${rows.scenarios} scenarios, ${rows.sheets} sheets, ${rows.papers} papers. Imported accounts need a new password.`
+    await load()
+  } catch (error) {
+    failure.value = (error as Error).message
+  }
+  input.value = ''
+}
 onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
 </script>
 
 <template>
   <main class="page">
-    <div class="page-head"><h1>Accounts of {{ user?.school }}</h1><a href="/api/v1/school/export.zip">Export the whole school</a></div>
+    <div class="page-head"><h1>Accounts of {{ user?.school }}</h1><span class="files"><a href="/api/v1/school/export.zip">Export the whole school</a><label class="import">Import into this empty school <input type="file" accept=".zip,application/zip" @change="bringIn" /></label></span></div>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     <p v-if="said" role="status">{{ said }}</p>
     <div class="two">
@@ -62,4 +78,6 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
 .off { opacity: 0.65; }
 select { padding: 4px 6px; border: 1px solid #8d889c; border-radius: 3px; background: #fff; font-size: 14px; }
 @media (max-width: 800px) { .two { grid-template-columns: 1fr; } }
+.files { display: flex; gap: 18px; align-items: baseline; flex-wrap: wrap; }
+.import { font-size: 13.5px; color: var(--ink-soft); }
 </style>

@@ -1,8 +1,12 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 
 /** What the marker may look up beside the answers. */
-defineProps<{ call: Schemas['PaperCall'] }>()
+const props = defineProps<{ call: Schemas['PaperCall'] }>()
+const ORDER = ['fault', 'evidence', 'action', 'order']
+const rank = (kind: string) => (ORDER.indexOf(kind) + 1 || 9)
+const choices = computed(() => Object.entries(props.call.choices).sort(([a], [b]) => rank(a) - rank(b)))
 const words: Record<string, string> = { fault: 'What is wrong', evidence: 'Which figures', action: 'First step', order: 'Steps' }
 </script>
 
@@ -11,7 +15,7 @@ const words: Record<string, string> = { fault: 'What is wrong', evidence: 'Which
     <h2>Key: {{ call.title }}</h2>
     <p class="soft">{{ call.complaint }}</p>
     <table class="read"><tbody><tr v-for="r in call.readings" :key="String(r.label)"><td>{{ r.label }}</td><td class="num">{{ r.text }}</td></tr></tbody></table>
-    <section v-for="(rows, kind) in call.choices" :key="kind">
+    <section v-for="[kind, rows] in choices" :key="kind">
       <h3>{{ words[kind] ?? kind }}</h3>
       <ul class="choices"><li v-for="c in rows" :key="c.letter"><b class="num">{{ c.letter }}</b>{{ c.text }}</li></ul>
     </section>

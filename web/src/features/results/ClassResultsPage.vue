@@ -45,7 +45,7 @@ onMounted(async () => {
       <section class="card confused">
         <h2>What is taken for what</h2>
         <p class="soft">{{ confusion.right }} named rightly, {{ confusion.wrong }} otherwise<template v-if="worst">; most often <b>{{ name(worst.planted) }}</b> for <b>{{ name(worst.named) }}</b></template>. Down: planted. Across: named.</p>
-        <div class="heat"><ChartPicture :option="confusionOption(confusion)" said="Planted faults against the faults that were named" /></div>
+        <div class="heat" :style="{ height: `${130 + 44 * confusion.planted.length}px` }"><ChartPicture :option="confusionOption(confusion)" said="Planted faults against the faults that were named" /></div>
       </section>
       <section class="card"><h2>Where marks are lost</h2><StepBars :steps="steps" /></section>
       <section class="card">
@@ -69,7 +69,7 @@ onMounted(async () => {
 .page { max-width: 1280px; }
 .files { display: flex; gap: 14px; }
 .grid { display: grid; grid-template-columns: repeat(2, minmax(0, 1fr)); gap: 14px; align-items: start; }
-.heat { height: 380px; }
+
 .line { height: 240px; }
 .list td { padding: 4px 8px; font-size: 14px; }
 .list th { padding: 3px 8px; }

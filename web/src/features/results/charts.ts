@@ -11,17 +11,18 @@ const font = { fontFamily: 'Archivo', color: INK.ink }
 export function confusionOption(confusion: Confusion): Record<string, unknown> {
   const names = confusion.faults.map((f) => f.name)
   const at = (id: string) => confusion.faults.findIndex((f) => f.id === id)
+  const planted = confusion.planted.map((id) => names[at(id)] ?? id)
   const most = Math.max(1, ...confusion.cells.map((c) => c.count))
   const cell = (c: Confusion['cells'][number]) => ({
-    value: [at(c.named), at(c.planted), c.count],
+    value: [at(c.named), confusion.planted.indexOf(c.planted), c.count],
     itemStyle: { color: c.named === c.planted ? mix('#4b3a8c', c.count / most) : mix('#b3261e', c.count / most) },
     label: { color: c.count / most > 0.45 ? '#fff' : INK.ink },
   })
   return {
     textStyle: font, grid: { left: 8, right: 12, top: 8, bottom: 8, containLabel: true },
     xAxis: { type: 'category', data: names, name: '', axisLabel: { rotate: 32, fontSize: 11.5, color: INK.ink, width: 130, overflow: 'truncate', interval: 0 }, splitArea: { show: false }, axisLine: { lineStyle: { color: INK.soft } } },
-    yAxis: { type: 'category', data: names, inverse: true, axisLabel: { fontSize: 11.5, color: INK.ink, width: 150, overflow: 'truncate', interval: 0 }, axisLine: { lineStyle: { color: INK.soft } } },
-    tooltip: { formatter: (p: { value: [number, number, number] }) => `${names[p.value[1]]}, taken for ${names[p.value[0]]}: ${p.value[2]}` },
+    yAxis: { type: 'category', data: planted, inverse: true, axisLabel: { fontSize: 11.5, color: INK.ink, width: 150, overflow: 'truncate', interval: 0 }, axisLine: { lineStyle: { color: INK.soft } } },
+    tooltip: { formatter: (p: { value: [number, number, number] }) => `${planted[p.value[1]]}, taken for ${names[p.value[0]]}: ${p.value[2]}` },
     series: [{ type: 'heatmap', data: confusion.cells.map(cell), label: { show: true, fontFamily: 'B612', fontWeight: 700, formatter: (p: { value: [number, number, number] }) => String(p.value[2]) }, itemStyle: { borderColor: '#fffdf9', borderWidth: 2 }, animation: false }],
   }
 }

@@ -12,7 +12,11 @@ where s.school_id = :school_id order by s.id desc;
 -- name: sheet_get^
 -- One sheet.
 select s.*, c.name as class_name, sc.name as school, sc.time_zone,
-       (select count(*) from sheet_calls k where k.sheet_id = s.id)::int as calls
+       s.released_at is not null as released,
+       (select count(*) from sheet_calls k where k.sheet_id = s.id)::int as calls,
+       (select count(*) from papers p where p.sheet_id = s.id)::int as papers,
+       (select count(distinct p.id) from papers p join paper_calls pc on pc.paper_id = p.id
+        join marks m on m.paper_call_id = pc.id where p.sheet_id = s.id)::int as marked
 from sheets s join classes c on c.id = s.class_id join schools sc on sc.id = s.school_id
 where s.school_id = :school_id and s.id = :id;
 

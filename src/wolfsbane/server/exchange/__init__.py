@@ -1,0 +1,1 @@
+"""Open files in and out: a sheet as an IMS QTI package, a whole school as JSON lines."""

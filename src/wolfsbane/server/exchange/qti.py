@@ -1,0 +1,211 @@
+"""A sheet as an IMS QTI 2.1 content package: one test for each paper, one item for each call or drill, no names.
+
+The published schema was not at hand (docs/formats/qti.md); structure and round trip are tested, no more is claimed. QTI marks
+every answer against a fixed key with its tolerance: what follows from an apprentice's own slip is marked by Wolfsbane alone.
+"""
+
+import io
+import zipfile
+from xml.etree import ElementTree as Xml
+
+from wolfsbane.cycle.dials import dial
+from wolfsbane.cycle.instruments import in_order
+from wolfsbane.exercise import item as items_of
+from wolfsbane.exercise.drill_paper import lettered, title
+from wolfsbane.server.printing.dial_svg import whole_svg
+
+NS = "http://www.imsglobal.org/xsd/imsqti_v2p1"
+_CP = "http://www.imsglobal.org/xsd/imscp_v1p1"
+_NUMERIC = ("temperature", "difference", "pressure", "mass")
+_WORDS = {"verdict": ("low", "right", "high"), "change": ("down", "same", "up")}
+#: a fixed moment for every file, so that the same sheet gives the same package
+_STAMP = (2020, 1, 1, 0, 0, 0)
+
+
+def package(sheet, papers):
+    """ZIP bytes. ``sheet`` has id and title; ``papers`` are {code, calls: [frozen body]}."""
+    files, tests = {}, []
+    for paper in papers:
+        refs = []
+        for number, body in enumerate(paper["calls"], 1):
+            name = f"item-{paper['code']}-{number}"
+            pictures = _pictures(body, name)
+            files |= {f"items/{file}": svg.encode() for file, svg in pictures.items()}
+            files[f"items/{name}.xml"] = _text(_item(body, name, list(pictures)))
+            refs.append((name, [f"items/{p}" for p in pictures]))
+        test = f"test-{paper['code']}"
+        files[f"{test}.xml"] = _text(_test(sheet, paper["code"], test, [n for n, _ in refs]))
+        tests.append((test, refs))
+    files["imsmanifest.xml"] = _text(_manifest(sheet, tests))
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name in sorted(files, key=lambda n: (n != "imsmanifest.xml", n)):
+            archive.writestr(zipfile.ZipInfo(name, _STAMP), files[name], zipfile.ZIP_DEFLATED)
+    return out.getvalue()
+
+
+def _text(element):
+    return b'<?xml version="1.0" encoding="UTF-8"?>\n' + Xml.tostring(element, encoding="utf-8")
+
+
+def _add(parent, tag, text=None, **attributes):
+    made = Xml.SubElement(parent, tag, {k.rstrip("_"): str(v) for k, v in attributes.items()})
+    made.text = text
+    return made
+
+
+def _manifest(sheet, tests):
+    root = Xml.Element("manifest", {"xmlns": _CP, "identifier": f"sheet-{sheet['id']}"})
+    meta = _add(root, "metadata")
+    _add(meta, "schema", "QTIv2.1 Package")
+    _add(meta, "schemaversion", "1.0.0")
+    _add(root, "organizations")
+    resources = _add(root, "resources")
+    for test, refs in tests:
+        row = _add(resources, "resource", identifier=test, type="imsqti_test_xmlv2p1", href=f"{test}.xml")
+        _add(row, "file", href=f"{test}.xml")
+        for name, _ in refs:
+            _add(row, "dependency", identifierref=name)
+        for name, pictures in refs:
+            row = _add(resources, "resource", identifier=name, type="imsqti_item_xmlv2p1", href=f"items/{name}.xml")
+            for href in (f"items/{name}.xml", *pictures):
+                _add(row, "file", href=href)
+    return root
+
+
+def _test(sheet, code, identifier, names):
+    root = Xml.Element("assessmentTest", {"xmlns": NS, "identifier": identifier, "title": f"{sheet['title']} ({code})"})
+    part = _add(root, "testPart", identifier="calls", navigationMode="nonlinear", submissionMode="simultaneous")
+    section = _add(part, "assessmentSection", identifier="sheet", title=sheet["title"], visible="true")
+    for name in names:
+        _add(section, "assessmentItemRef", identifier=name, href=f"items/{name}.xml")
+    outcome = _add(root, "outcomeProcessing")
+    total = _add(_add(outcome, "setOutcomeValue", identifier="SCORE"), "sum")
+    _add(total, "testVariables", variableIdentifier="SCORE")
+    declared = Xml.Element("outcomeDeclaration", {"identifier": "SCORE", "cardinality": "single", "baseType": "float"})
+    root.insert(0, declared)
+    return root
+
+
+def _pictures(body, name):
+    """Pictures of an item: file name -> SVG text."""
+    if items_of.is_drill(body):
+        return {f"{name}-dial-{i['number']}.svg": whole_svg(i["dial"]) for i in body["drill"]["items"] if i.get("dial")}
+    if body["instruments"] != "analogue" or body["key"].get("rig"):
+        return {}
+    return {f"{name}-{side}.svg": whole_svg(dial(side, body["units"], body["readings"][key]["value"], body["machine"]["refrigerant"],
+                                                 body["conditions"]["barometer_pa"]))
+            for side, key in (("low", "suction_pressure"), ("high", "head_pressure"))}
+
+
+def _item(body, name, pictures):
+    drill = items_of.is_drill(body)
+    shown = title(body["drill"]) if drill else body["machine"]["name"]
+    root = Xml.Element("assessmentItem", {"xmlns": NS, "identifier": name, "title": shown, "adaptive": "false", "timeDependent": "false"})
+    questions, key = items_of.questions_of(body), items_of.key_answers(body)
+    asked = [q for q in questions if q["kind"] != "text"]
+    for q in asked:
+        _declare(root, q, key[q["id"]])
+    for outcome, value in (("SCORE", 0), ("MAXSCORE", sum(q["points"] for q in asked))):
+        declared = _add(root, "outcomeDeclaration", identifier=outcome, cardinality="single", baseType="float")
+        _add(_add(declared, "defaultValue"), "value", str(value))
+    content = _add(root, "itemBody")
+    (_drill_story if drill else _story)(content, body, pictures)
+    for number, q in enumerate(asked, 1):
+        _interaction(content, body, q, number)
+    _processing(root, body, asked)
+    return root
+
+
+def _declare(root, q, key):
+    kind = "float" if q["kind"] in _NUMERIC else "identifier" if q["kind"] in (*_WORDS, "letter", "letters") else "string"
+    several = q["kind"] == "letters"
+    declared = _add(root, "responseDeclaration", identifier=q["id"], cardinality="multiple" if several else "single", baseType=kind)
+    correct = _add(declared, "correctResponse")
+    for value in (key.replace("/", " ").split() if several else [key.lstrip("+") if kind == "float" else key]):
+        _add(correct, "value", value)
+
+
+def _story(content, body, pictures):
+    for line in (body["complaint"], body.get("history", ""), *body["look_round"]):
+        if line:
+            _add(content, "p", line)
+    table = _add(content, "table")
+    for row in body["machine"]["plate"]:
+        line = _add(table, "tr")
+        _add(line, "td", row["label"])
+        _add(line, "td", row["text"])
+    block = _add(content, "p")
+    for file in pictures:
+        _add(block, "img", src=file, alt="low side gauge" if "low" in file else "high side gauge", width="320", height="320")
+    table = _add(content, "table")
+    for key, row in in_order(body["readings"]).items():
+        if not body["key"].get("rig") and not (pictures and key.endswith("_pressure")):
+            line = _add(table, "tr")
+            _add(line, "td", row["label"])
+            _add(line, "td", row["text"])
+
+
+def _drill_story(content, body, pictures):
+    _add(content, "p", body["drill"]["instruction"])
+    by_number = {p.rsplit("-", 1)[-1].removesuffix(".svg"): p for p in pictures}
+    for item in body["drill"]["items"]:
+        _add(content, "p", f"{item['number']}. {item['prompt']}" + (f" ({item['worked']})" if item.get("worked") else ""))
+        for line in [line for line in item.get("lines") or () if isinstance(line, str)] + [
+                f"{row['letter']}: {row['text']}" for row in lettered(item)]:
+            _add(content, "p", line)
+        if str(item["number"]) in by_number:
+            _add(_add(content, "p"), "img", src=by_number[str(item["number"])], alt="gauge", width="320", height="320")
+
+
+def _interaction(content, body, q, number):
+    text = f"{number}. {q['text']}" + (f" ({q['unit']})" if q["unit"] else "")
+    choices = [] if items_of.is_drill(body) else body["choices"].get(q["id"], [])
+    if q["kind"] in ("letter", "letters") and choices:
+        made = _add(content, "choiceInteraction", responseIdentifier=q["id"], shuffle="false",
+                    maxChoices=1 if q["kind"] == "letter" else 0)
+        _add(made, "prompt", text)
+        for row in choices:
+            _add(made, "simpleChoice", row["text"], identifier=row["letter"])
+        return
+    if q["kind"] in _WORDS:
+        made = _add(content, "choiceInteraction", responseIdentifier=q["id"], shuffle="false", maxChoices=1)
+        _add(made, "prompt", text)
+        for word in _WORDS[q["kind"]]:
+            _add(made, "simpleChoice", word, identifier=word)
+        return
+    if q["kind"] == "steps":
+        for row in choices:
+            _add(content, "p", f"{row['number']}: {row['text']}")
+    line = _add(content, "p", text + " ")
+    _add(line, "textEntryInteraction", responseIdentifier=q["id"], expectedLength=12)
+
+
+def tolerance_of(body, q):
+    """How far a numeric answer may be off the key."""
+    if items_of.is_drill(body):
+        number, _, part = q["id"].removeprefix("d").partition("_")
+        row = next(i for i in body["drill"]["items"] if str(i["number"]) == number)
+        return (row["second"] if part == "second" else row)["tolerance"]
+    found = body["key"]["tolerance"]
+    if q["id"].startswith("read_"):
+        return found["readings"][q["id"].removeprefix("read_")]
+    if q["kind"] == "mass":
+        return body["key"]["amount"]["tolerance"]
+    return found["saturation" if q["id"].endswith("_saturation") else "sum"]
+
+
+def _processing(root, body, asked):
+    processing = _add(root, "responseProcessing")
+    for q in asked:
+        condition = _add(_add(processing, "responseCondition"), "responseIf")
+        if q["kind"] in _NUMERIC:
+            size = tolerance_of(body, q)
+            test = _add(condition, "equal", toleranceMode="absolute", tolerance=f"{size:g} {size:g}")
+        else:
+            test = _add(condition, "match")
+        _add(test, "variable", identifier=q["id"])
+        _add(test, "correct", identifier=q["id"])
+        added = _add(_add(condition, "setOutcomeValue", identifier="SCORE"), "sum")
+        _add(added, "variable", identifier="SCORE")
+        _add(added, "baseValue", str(q["points"]), baseType="float")

@@ -1,0 +1,165 @@
+"""A whole school as open files, and back into an empty one: JSON lines by table, with a manifest of hashes.
+
+Passwords do not travel: imported accounts cannot log in until an instructor gives them one. Printed documents do not travel
+either; they are printed again from the frozen calls.
+"""
+
+import hashlib
+import io
+import json
+import secrets
+import zipfile
+from datetime import datetime
+
+import psycopg
+
+from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.exercise.call import call_from_json
+from wolfsbane.exercise.item import is_drill
+from wolfsbane.exercise.scenario import scenario
+from wolfsbane.server.db.database import jsonb
+from wolfsbane.server.errors import ApiError
+
+SCHEMA = 1
+MOST_BYTES = 64_000_000
+_MOST_UNPACKED = 1_000_000_000
+#: table -> columns that point at another table, in the order in which they can be written
+TABLES = {
+    "users": {}, "classes": {}, "apprentices": {"class_id": "classes", "user_id": "users"},
+    "scenarios": {"created_by": "users"}, "scenario_versions": {"scenario_id": "scenarios", "created_by": "users"},
+    "scenario_proofs": {"version_id": "scenario_versions"}, "own_machines": {"created_by": "users"},
+    "own_practices": {"created_by": "users"}, "sheets": {"class_id": "classes", "created_by": "users"},
+    "sheet_calls": {"sheet_id": "sheets", "scenario_version_id": "scenario_versions"},
+    "papers": {"sheet_id": "sheets", "apprentice_id": "apprentices"}, "paper_calls": {"paper_id": "papers"},
+    "answers": {"paper_call_id": "paper_calls", "entered_by": "users"}, "marks": {"paper_call_id": "paper_calls"},
+    "measurements": {"sheet_id": "sheets", "entered_by": "users"},
+    "audit": {"sheet_id": "sheets", "paper_id": "papers", "user_id": "users"},
+}
+#: never leaves the house
+_SECRET = {"users": {"password_hash"}}
+#: a school is empty while these are
+_HOLDS = ("classes", "scenarios", "sheets", "own_machines", "own_practices")
+
+
+def exported(connection, school_id):
+    """ZIP bytes of everything a school holds."""
+    files = {}
+    for table in TABLES:
+        rows = connection.execute(f"select * from {table} where school_id = %s order by 1", (school_id,)).fetchall()  # names are ours
+        lines = (json.dumps(_plain(table, row), sort_keys=True, ensure_ascii=False) for row in rows)
+        files[f"{table}.jsonl"] = "".join(f"{line}\n" for line in lines).encode()
+    school = connection.execute("select name, time_zone from schools where id = %s", (school_id,)).fetchone()
+    manifest = {"schema": SCHEMA, "school": school["name"], "time_zone": school["time_zone"],
+                "files": {name: hashlib.sha256(data).hexdigest() for name, data in files.items()}}
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr("school.json", json.dumps(manifest, indent=1, ensure_ascii=False))
+        for name, data in files.items():
+            archive.writestr(name, data)
+    return out.getvalue()
+
+
+def _plain(table, row):
+    hidden = {"school_id", *_SECRET.get(table, ())}
+    return {key: value.isoformat() if isinstance(value, datetime) else value for key, value in row.items() if key not in hidden}
+
+
+def imported(connection, user, data):
+    """Write an exported school into the empty one of ``user``; returns table -> rows written.
+
+    Raises BadInputError for a damaged or foreign file and ApiError 409 where the school holds something already; in either case
+    nothing is written.
+    """
+    school_id = user["school_id"]
+    for table in _HOLDS:
+        if connection.execute(f"select 1 from {table} where school_id = %s limit 1", (school_id,)).fetchone():
+            raise ApiError(409, "not_empty", f"this school holds {table.replace('_', ' ')} already; import into an empty one")
+    found = _read(data)
+    ids = {table: {} for table in TABLES}
+    counts = {}
+    try:
+        for table, points_at in TABLES.items():
+            columns = _columns(connection, table)
+            for number, row in enumerate(found[table], 1):
+                _write(connection, school_id, table, columns, points_at, row, ids, f"{table}.jsonl line {number}")
+            counts[table] = len(found[table])
+    except psycopg.OperationalError:
+        raise
+    except psycopg.Error as error:
+        raise BadInputError("file", table, f"rows a school can hold ({type(error).__name__})") from error
+    return counts
+
+
+def _read(data):
+    """Rows by table from the ZIP, hashes and bodies checked."""
+    try:
+        archive = zipfile.ZipFile(io.BytesIO(data))
+        if sum(i.file_size for i in archive.infolist()) > _MOST_UNPACKED:
+            raise BadInputError("file", "too large", f"at most {_MOST_UNPACKED // 1_000_000} MB unpacked")
+        manifest = json.loads(archive.read("school.json"))
+        raw = {table: archive.read(f"{table}.jsonl") for table in TABLES}
+        hashes = manifest["files"]
+        if manifest["schema"] != SCHEMA:
+            raise BadInputError("schema", manifest["schema"], str(SCHEMA))
+        for table, text in raw.items():
+            if hashes.get(f"{table}.jsonl") != hashlib.sha256(text).hexdigest():
+                raise BadInputError("file", f"{table}.jsonl", "a file as it was exported: its hash does not fit")
+        rows = {table: [json.loads(line) for line in text.decode().splitlines()] for table, text in raw.items()}
+    except (zipfile.BadZipFile, KeyError, ValueError, TypeError, AttributeError) as error:
+        if isinstance(error, BadInputError):
+            raise
+        raise BadInputError("file", "unreadable", f"the ZIP file an export wrote ({type(error).__name__})") from error
+    for table, made in rows.items():
+        if not all(isinstance(row, dict) for row in made):
+            raise BadInputError("file", f"{table}.jsonl", "one JSON object a line")
+    for row in rows["scenario_versions"]:
+        scenario(row.get("body"))
+    for row in rows["paper_calls"]:
+        _checked_body(row.get("body"))
+    return rows
+
+
+def _checked_body(body):
+    try:
+        if not is_drill(body):
+            call_from_json(body)
+    except TypeError as error:
+        raise BadInputError("file", "paper_calls.jsonl", f"frozen calls ({error})") from error
+
+
+def _columns(connection, table):
+    """Column -> data type."""
+    rows = connection.execute("select column_name, data_type from information_schema.columns where table_name = %s "
+                              "and table_schema = current_schema()", (table,)).fetchall()
+    return {r["column_name"]: r["data_type"] for r in rows}
+
+
+def _write(connection, school_id, table, columns, points_at, row, ids, where):
+    old, values = row.get("id"), {"school_id": school_id}
+    for key, value in row.items():
+        if key == "id":
+            continue
+        if key not in columns or key in ("school_id", *_SECRET.get(table, ())):
+            raise BadInputError("file", where, f"columns of {table}, not {key}")
+        if key in points_at and value is not None:
+            if value not in ids[points_at[key]]:
+                raise BadInputError("file", where, f"a row of {points_at[key]} that is in the file")
+            value = ids[points_at[key]][value]
+        values[key] = jsonb(value) if columns[key] == "jsonb" and value is not None else value
+    if table == "users":
+        values |= {"password_hash": f"none:{secrets.token_hex(8)}", "login": _free_login(connection, str(values.get("login", "")))}
+    names = ", ".join(values)
+    marks = ", ".join(f"%({name})s" for name in values)
+    returning = " returning id" if "id" in columns else ""
+    made = connection.execute(f"insert into {table} ({names}) values ({marks}){returning}", values)  # names checked above
+    if returning:
+        ids[table][old] = made.fetchone()["id"]
+
+
+def _free_login(connection, login):
+    """The log-in itself, or with a number behind it where somebody on this server has it."""
+    for number in range(1, 1000):
+        wanted = login if number == 1 else f"{login}-{number}"
+        if connection.execute("select 1 from users where login = %s", (wanted,)).fetchone() is None:
+            return wanted
+    raise BadInputError("login", login, "a log-in that is free")
