@@ -11,7 +11,8 @@ from tests.browser.conftest import choose, log_in, plant
 pytestmark = pytest.mark.browser
 AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 VIEWS = ("/bench", "/work", "/machines", "/readings", "/library", "/practices", "/reference/pt", "/reference/superheat",
-         "/reference/faults/undercharge", "/classes", "/sheets?new=1", "/sheets/1", "/marking")
+         "/reference/faults/undercharge", "/classes", "/classes/1/results", "/apprentices/1", "/accounts", "/sheets?new=1", "/sheets/2", "/sheets/3", "/sheets/4",
+         "/marking")
 #: words that would give the planted faults away
 GIVEAWAYS = ("ndercharge", "irty", "condenser_two_phase", "evaporator_boiling", "sound_fill", "band", "verdict", "severit")
 

@@ -54,7 +54,8 @@ def test_from_a_planted_fault_to_a_marked_sheet(page, demo):
     page.get_by_label("Runs all afternoon", exact=True).check()
     page.get_by_role("button", name="Make a sheet of 2").click()
     page.fill("[data-test=sheet-title]", "The browser's sheet")
-    expect(page.get_by_text("2 calls × 12 apprentices = 24 variants")).to_be_visible()
+    page.get_by_role("button", name="Start with 2 from the library").click()
+    expect(page.get_by_text("2 × 12 apprentices = 24 variants")).to_be_visible()
     page.get_by_role("button", name="Issue and print").click()
     expect(page.get_by_text("Drawing variants and printing")).to_be_visible()
     expect(page.get_by_role("link", name="Packet to print")).to_be_visible(timeout=240_000)
@@ -64,13 +65,13 @@ def test_from_a_planted_fault_to_a_marked_sheet(page, demo):
     packet = page.request.get(address + link)
     assert packet.status == 200 and packet.body().startswith(b"%PDF")
     info = subprocess.run(["pdfinfo", "-"], input=packet.body(), capture_output=True).stdout
-    assert b"Pages:           24" in info
+    assert b"Pages:           48" in info
     text = subprocess.run(["pdftotext", "-layout", "-", "-"], input=packet.body(), capture_output=True).stdout.decode()
     rows = page.locator("tbody tr")
     code = rows.nth(4).locator("td").nth(1).inner_text()
     name = rows.nth(4).locator("td").nth(0).inner_text()
     paper = [p for p in text.split("\f") if code in p]
-    assert len(paper) == 2 and name in paper[0]
+    assert len(paper) == 4 and name in paper[0]
     calls = frozen_calls(folder, code)
     assert calls[0].readings["suction_line"]["text"] in paper[0]
     from tests.server.test_printing import needle_deg
@@ -92,23 +93,24 @@ def test_from_a_planted_fault_to_a_marked_sheet(page, demo):
         if position == 1:
             for question, shift in (("liquid_saturation", 1.8), ("subcooling", 1.8), ("ctoa", 1.8)):
                 answers[question] = f"{float(answers[question]) + shift:.1f}"
-        expect(page.locator("#suction_saturation")).to_be_focused()
+        expect(page.locator("[name=quick]")).to_be_focused()
+        page.locator("#suction_saturation").focus()
         for question in (q["id"] for q in call.questions):
             page.keyboard.type(answers[question])
             page.keyboard.press("Enter")
-        expect(page.locator(".sum")).to_have_text("13/14" if position == 1 else "14/14")
+        expect(page.locator(".sum")).to_have_text("20/21" if position == 1 else "21/21")
         if position == 1:
             expect(page.locator("[data-mark=liquid_saturation]")).to_contain_text("✗ 0")
             expect(page.locator("[data-mark=subcooling]")).to_contain_text("Right from your own liquid saturation")
-        expect(page.locator("#onward")).to_be_focused()
+        expect(page.locator("[name=quick]")).to_be_focused()
         page.keyboard.press("Enter")
     expect(page.locator("[name=code]")).to_be_focused()
 
     # The class table and the CSV know it.
     page.goto(f"{address}{re.sub('/documents.*', '', link).replace('/api/v1', '')}")
-    expect(page.locator("tr", has_text=code)).to_contain_text("27/28")
-    table = page.request.get(address + page.get_by_role("link", name="CSV").get_attribute("href")).text()
-    assert sum(line.startswith(code) for line in table.splitlines()) == 28
+    expect(page.locator("tr", has_text=code)).to_contain_text("41/42")
+    table = page.request.get(address + page.get_by_role("link", name="Marks as CSV").get_attribute("href")).text()
+    assert sum(line.startswith(code) for line in table.splitlines()) == 40
 
 
 def test_a_machine_that_cuts_out_is_said_plainly(page, demo):
@@ -177,7 +179,7 @@ def test_a_wrong_password_and_a_wrong_code_say_what_to_do(page, demo):
 
 def test_an_apprentice_sees_no_answer_anywhere(page, demo):
     log_in(page, demo[0], APPRENTICE_LOGIN, APPRENTICE_PASSWORD)
-    expect(page.get_by_text("Your work is on paper for now")).to_be_visible()
+    expect(page.get_by_role("heading", name="Your papers")).to_be_visible()
     expect(page.get_by_role("link", name="Bench", exact=True)).to_have_count(0)
     for path in ("/api/v1/sheets", "/api/v1/scenarios", "/api/v1/sheets/1/documents/key"):
         assert page.request.get(demo[0] + path).status == 403
@@ -224,14 +226,17 @@ def test_a_saved_scenario_opens_on_the_bench_and_becomes_its_next_version(page, 
 
 def test_a_class_is_added_from_a_pasted_list_and_the_draft_survives_a_reload(page, demo):
     log_in(page, demo[0], path="/classes")
+    page.get_by_role("button", name="New class").click()
     page.get_by_label("Name of the class").fill("Evening group")
     page.get_by_label("Apprentices, one name a line").fill("Ansel Bricknell\n\n  Odile Tarn  \n")
     page.reload()
+    page.get_by_role("button", name="New class").click()
     expect(page.get_by_label("Name of the class")).to_have_value("Evening group")
     expect(page.get_by_text("one name a line (2)")).to_be_visible()
     page.get_by_role("button", name="Add class").click()
-    expect(page.locator(".people li")).to_have_text(["Ansel Bricknell", "Odile Tarn"])
+    expect(page.locator(".people .name")).to_have_text(["Ansel Bricknell", "Odile Tarn"])
     page.allowed.append("409")
+    page.get_by_role("button", name="New class").click()
     page.get_by_label("Name of the class").fill("Evening group")
     page.get_by_label("Apprentices, one name a line").fill("Somebody Else")
     page.get_by_role("button", name="Add class").click()
@@ -254,6 +259,7 @@ def test_an_archived_scenario_leaves_the_list_and_an_unfair_one_fails_its_sheet_
     page.get_by_label("Too faint to see", exact=True).check()
     page.get_by_role("button", name="Make a sheet of 1").click()
     page.fill("[data-test=sheet-title]", "Cannot be made")
+    page.get_by_role("button", name="Start with 1 from the library").click()
     page.get_by_role("button", name="Issue and print").click()
     expect(page.get_by_role("alert")).to_contain_text("no variant with one defensible answer", timeout=60_000)
     page.get_by_role("link", name="Back to the scenarios").click()

@@ -93,10 +93,22 @@ def checked_readings(call, values):
         ends = [low, high] if call.units == "us" else [
             low * 6.894757, high * 6.894757] if tool.kind == "pressure" else [(low - 32) / 1.8, (high - 32) / 1.8]
         found[key] = require_range(f"readings.{key}", value, round(ends[0]), round(ends[1]), unit)
+    for pressure, point in SATURATIONS.values():
+        if pressure in found:
+            _on_the_chart(call, pressure, point, found[pressure])
     for key in NEEDED:
         if key not in found:
             raise BadInputError(f"readings.{key}", None, f"what the rig read: {ALL_POINTS[key][0].lower()}")
     return found
+
+
+def _on_the_chart(call, key, point, value):
+    """Refuse a pressure that lies off the refrigerant's chart."""
+    try:
+        saturation(call.machine["refrigerant"], value, point, call.units, call.conditions["barometer_pa"])
+    except BadInputError:
+        unit = SYSTEMS[call.units]["pressure"][0]
+        raise BadInputError(f"readings.{key}", f"{value:g} {unit}", f"a pressure on the chart of {call.machine['refrigerant']}") from None
 
 
 def measured_call(call, machine, practice, values):

@@ -71,7 +71,7 @@ def marks_csv(connection, school_id, sheet_id):
 
 def plain(text):
     """Text a spreadsheet will not run as a formula; numbers such as -3 stay numbers."""
-    return "'" + text if text[:1] in "=+@\t\r" or (text[:1] == "-" and not text[1:2].isdigit()) else text
+    return "'" + text if text[:1] in tuple("=+@\t\r") or (text[:1] == "-" and not text[1:2].isdigit()) else text
 
 
 def skill_name(skill):

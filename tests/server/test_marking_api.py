@@ -1,0 +1,329 @@
+"""Marking through the API: two markers on one pile, an instructor's own mark, rules, a CSV, a rig, late joiners, feedback."""
+
+import re
+
+import pytest
+
+from tests.server.conftest import SCENARIO, WEATHER, Client, build
+from wolfsbane.exercise import item as items_of
+from wolfsbane.server.db.database import queries
+
+RIG = {"suction_pressure": 128, "head_pressure": 418, "suction_line": 57, "liquid_line": 107, "return_db": 78, "return_wb": 65.5, "outdoor_db": 93}
+
+
+def bodies(app, code):
+    with app.db.transaction() as connection:
+        paper = connection.execute("select id from papers where code = %s", (code,)).fetchone()
+        return [r["body"] for r in queries.paper_call_list(connection, paper_id=paper["id"])]
+
+
+def codes(teacher, sheet):
+    return [r["code"] for r in teacher.get(f"/sheets/{sheet['id']}/results").json["rows"]]
+
+
+def as_key(app, code, call=1, **changes):
+    return items_of.key_answers(bodies(app, code)[call - 1]) | changes
+
+
+@pytest.fixture
+def mixed(app, teacher):
+    """A sheet of a drill, a plant on a rig and a call with free text, for three; ready."""
+    class_id = teacher.post("/classes", {"name": "Firsts", "apprentices": ["Ada Quill", "Bo Fenn", "Cy Marl"]}).json["id"]
+    scenario_id = teacher.post("/scenarios", SCENARIO).json["id"]
+    rig_id = teacher.post("/scenarios", {"title": "Board on the face", "machine": SCENARIO["machine"], "fault": "dirty_condenser", "severity": 60, **WEATHER}).json["id"]
+    made = teacher.post("/sheets", {"title": "Mixed", "class_id": class_id, "seed": 5, "items": [
+        {"kind": "drill", "drill": "conversion", "items": 3, "brief": {"title": "x"}}, {"kind": "rig", "scenario_id": rig_id},
+        {"kind": "scenario", "scenario_id": scenario_id, "asked": {"parts": ["diagnose", "because"], "tests": ["standing_pressure"]}}]})
+    assert made.status_code == 201, made.json
+    build(app, made.json["id"])
+    return teacher.get(f"/sheets/{made.json['id']}").json
+
+
+# two markers -------------------------------------------------------------------------------------------------------------------------
+
+def test_two_markers_on_one_call_keep_each_others_work(app, teacher, helper, sheet):
+    code = codes(teacher, sheet)[0]
+    right = as_key(app, code)
+    half = {q: right[q] for q in list(right)[:10]}
+    rest = {q: right[q] for q in list(right)[10:]}
+    nothing_seen = dict.fromkeys(right, 0)
+    assert teacher.put(f"/papers/{code}/answers", {"call": 1, "answers": half, "base": nothing_seen}).json["calls"][0]["earned"] >= 10
+    done = helper.put(f"/papers/{code}/answers", {"call": 1, "answers": rest, "base": nothing_seen}).json["calls"][0]
+    assert (done["earned"], done["possible"]) == (21, 21)
+    assert {q["writer"] for q in done["questions"]} == {"Teacher", "Helper"}
+
+
+def test_an_answer_somebody_else_changed_meanwhile_is_not_overwritten_unasked(app, teacher, helper, sheet):
+    code = codes(teacher, sheet)[0]
+    teacher.put(f"/papers/{code}/answers", {"call": 1, "answers": as_key(app, code, superheat="11")})
+    reply = helper.put(f"/papers/{code}/answers", {"call": 1, "answers": {"superheat": "12", "ctoa": "3"}, "base": {"superheat": 0, "ctoa": 1}})
+    assert reply.status_code == 409 and reply.json["error"]["field"] == "superheat" and "“11”" in reply.json["error"]["message"]
+    now = {q["id"]: q for q in teacher.get(f"/papers/{code}").json["calls"][0]["questions"]}
+    assert now["superheat"]["raw"] == "11" and now["ctoa"]["raw"] != "3" and now["superheat"]["revision"] == 1
+    after = helper.put(f"/papers/{code}/answers", {"call": 1, "answers": {"superheat": "12"}, "base": {"superheat": 1}}).json
+    assert next(q for q in after["calls"][0]["questions"] if q["id"] == "superheat") | {"key": ""} == now["superheat"] | {"raw": "12", "revision": 2, "writer": "Helper", "key": ""}
+
+
+def test_the_same_answer_typed_twice_is_no_quarrel(app, teacher, helper, sheet):
+    code = codes(teacher, sheet)[0]
+    right = as_key(app, code)
+    for client in (teacher, helper):
+        assert client.put(f"/papers/{code}/answers", {"call": 1, "answers": right, "base": dict.fromkeys(right, 0)}).status_code == 200
+
+
+def test_a_code_is_taken_as_typed_or_as_a_scanner_types_it(teacher, sheet):
+    code = codes(teacher, sheet)[0]
+    for typed in (code.lower(), f"{code[:3]} {code[3:]}", f"WB:{code}"):
+        assert teacher.get(f"/papers/{typed}").json["code"] == code
+    swapped = ("C" if code[0] != "C" else "D") + code[1:]
+    assert teacher.get(f"/papers/{swapped}").status_code == 422
+
+
+# an instructor's own mark --------------------------------------------------------------------------------------------------------------
+
+def test_an_own_mark_needs_a_reason_stands_against_the_rubric_and_can_be_taken_back(app, teacher, helper, sheet):
+    code = codes(teacher, sheet)[0]
+    teacher.put(f"/papers/{code}/answers", {"call": 1, "answers": as_key(app, code, ctoa="")})
+    put = lambda earned, reason="": teacher.put(f"/papers/{code}/override", {"call": 1, "question": "ctoa", "earned": earned, "reason": reason})
+    assert put(1).status_code == 422 and put(1).json["error"]["field"] == "reason"
+    assert put(7, "x").json["error"]["field"] == "earned"
+    assert put(1, "his dial was smudged").json["calls"][0]["earned"] == 21
+    # Typing the paper again leaves it standing.
+    teacher.put(f"/papers/{code}/answers", {"call": 1, "answers": {"superheat": "99"}})
+    mark = next(m for m in teacher.get(f"/papers/{code}").json["calls"][0]["marks"] if m["question"] == "ctoa")
+    assert mark["overridden"] and mark["earned"] == 1 and "smudged" in mark["text"]
+    assert next(m for m in put(None).json["calls"][0]["marks"] if m["question"] == "ctoa")["earned"] == 0
+    assert helper.put(f"/papers/{code}/override", {"call": 1, "question": "ctoa", "earned": 1, "reason": "x"}).status_code == 403
+    said = [(e["action"], e["question_id"], e["reason"]) for e in teacher.get(f"/sheets/{sheet['id']}/audit").json["entries"]]
+    assert ("override", "ctoa", "his dial was smudged") in said and ("override taken back", "ctoa", "") in said
+
+
+def test_free_text_earns_nothing_until_it_is_confirmed(app, teacher, mixed):
+    code = codes(teacher, mixed)[0]
+    key = bodies(app, code)[2]["key"]
+    words = f"subcooling {key['figures']['subcooling']:.0f} is low, superheat {key['figures']['superheat']:.0f}".replace("-0 ", "0 ")
+    done = teacher.put(f"/papers/{code}/answers", {"call": 3, "answers": as_key(app, code, 3, because=words)}).json["calls"][2]
+    mark = next(m for m in done["marks"] if m["question"] == "because")
+    assert (mark["earned"], mark["suggested"], mark["code"]) == (0, 2, "to_confirm") and done["earned"] == 14
+    assert teacher.get(f"/sheets/{mixed['id']}/results").json["rows"][0]["to_confirm"] == 1
+    done = teacher.put(f"/papers/{code}/override", {"call": 3, "question": "because", "earned": 2, "reason": ""}).json["calls"][2]
+    assert done["earned"] == 16 and next(m for m in done["marks"] if m["question"] == "because")["code"] == "confirmed"
+
+
+# rules ---------------------------------------------------------------------------------------------------------------------------------
+
+def test_a_changed_rule_shows_who_moves_and_moves_nobody_before_it_is_confirmed(app, teacher, sheet):
+    first, second = codes(teacher, sheet)[:2]
+    wrong = next(c["letter"] for c in bodies(app, first)[0]["choices"]["fault"] if c["id"] == "overcharge")
+    teacher.put(f"/papers/{first}/answers", {"call": 1, "answers": as_key(app, first, fault=wrong)})
+    teacher.put(f"/papers/{second}/answers", {"call": 1, "answers": as_key(app, second)})
+    body = {"position": 1, "rules": {"accept": {"fault": ["overcharge"]}}}
+    shown = teacher.put(f"/sheets/{sheet['id']}/rules", body).json
+    assert [(m["code"], m["before"], m["after"], [c["question"] for c in m["changes"]]) for m in shown["moves"]] == [(first, 20, 21, ["fault"])]
+    assert teacher.get(f"/papers/{first}").json["earned"] == 20
+    assert teacher.put(f"/sheets/{sheet['id']}/rules", body | {"confirmed": True}).json["error"]["field"] == "reason"
+    teacher.put(f"/sheets/{sheet['id']}/rules", body | {"confirmed": True, "reason": "the plate was unreadable"})
+    assert [teacher.get(f"/papers/{c}").json["earned"] for c in (first, second)] == [21, 21]
+    again = teacher.put(f"/sheets/{sheet['id']}/rules", body).json
+    assert again["moves"] == []
+    entries = teacher.get(f"/sheets/{sheet['id']}/audit").json["entries"]
+    moved = next(e for e in entries if e["action"] == "re-marked")
+    assert (moved["code"], moved["before"]["earned"], moved["after"]["earned"], moved["reason"]) == (first, 20, 21, "the plate was unreadable")
+    # What is marked from now on is marked by the rule.
+    third = codes(teacher, sheet)[2]
+    letter = next(c["letter"] for c in bodies(app, third)[0]["choices"]["fault"] if c["id"] == "overcharge")
+    assert teacher.put(f"/papers/{third}/answers", {"call": 1, "answers": as_key(app, third, fault=letter)}).json["earned"] == 21
+
+
+def test_a_question_taken_out_counts_for_nobody(app, teacher, sheet):
+    code = codes(teacher, sheet)[0]
+    teacher.put(f"/papers/{code}/answers", {"call": 1, "answers": as_key(app, code, order="")})
+    teacher.put(f"/sheets/{sheet['id']}/rules", {"position": 1, "rules": {"void": ["order"]}, "confirmed": True, "reason": "misprint"})
+    call = teacher.get(f"/papers/{code}").json["calls"][0]
+    assert (call["earned"], call["possible"]) == (19, 19)
+
+
+# CSV -----------------------------------------------------------------------------------------------------------------------------------
+
+def test_answers_are_read_from_a_csv_all_or_none(app, teacher, sheet):
+    lines = ["Code, Call, Question, Answer"]
+    for code in codes(teacher, sheet):
+        lines += [f'{code},1,{q},"{raw}"' for q, raw in as_key(app, code).items()]
+    good = "\n".join(lines)
+    reply = teacher.post(f"/sheets/{sheet['id']}/answers", {"text": good + "\nZZZZZZ,1,ctoa,3"})
+    assert reply.status_code == 422 and f"line {len(lines) + 1}" in reply.json["error"]["message"]
+    assert not any(r["marked"] for r in teacher.get(f"/sheets/{sheet['id']}/results").json["rows"])
+    assert teacher.post(f"/sheets/{sheet['id']}/answers", {"text": good}).json == {"papers": 3, "answers": 60}
+    assert [r["earned"] for r in teacher.get(f"/sheets/{sheet['id']}/results").json["rows"]] == [21, 21, 21]
+
+
+def test_the_csv_that_is_written_can_be_read_in_again(app, teacher, sheet):
+    code = codes(teacher, sheet)[0]
+    teacher.put(f"/papers/{code}/answers", {"call": 1, "answers": as_key(app, code, ctoa="-3", subcooling_verdict="=")})
+    text = teacher.get(f"/sheets/{sheet['id']}/marks.csv").text
+    before = teacher.get(f"/papers/{code}").json
+    teacher.put(f"/papers/{code}/answers", {"call": 1, "answers": {"ctoa": "7"}})
+    kept = "\n".join(line for line in text.splitlines() if line.startswith(("code", f"{code},")) and not re.match(rf"{code},[^,]*,1,2,", line))
+    assert teacher.post(f"/sheets/{sheet['id']}/answers", {"text": kept}).status_code == 200
+    now = teacher.get(f"/papers/{code}").json
+    assert [q["raw"] for q in now["calls"][0]["questions"]] == [q["raw"] for q in before["calls"][0]["questions"]]
+
+
+@pytest.mark.parametrize(("text", "word"), [("", "first line"), ("a,b\n1,2", "first line"), ("code,call,question,answer\nX,one,ctoa,3", "call by its number")])
+def test_a_csv_that_cannot_be_read_says_why(teacher, sheet, text, word):
+    reply = teacher.post(f"/sheets/{sheet['id']}/answers", {"text": text})
+    assert reply.status_code == 422 and word in reply.json["error"]["message"]
+
+
+# a rig ---------------------------------------------------------------------------------------------------------------------------------
+
+def test_a_rig_call_is_kept_unmarked_until_the_rig_is_read_and_then_everybody_is_marked(app, teacher, mixed):
+    first, second, _ = codes(teacher, mixed)
+    seen = teacher.get(f"/sheets/{mixed['id']}/measurements/2").json
+    assert [r["key"] for r in seen["rows"]][:2] == ["suction_pressure", "head_pressure"] and seen["card"][0]["undo"] and seen["entered_at"] is None
+    done = teacher.put(f"/papers/{first}/answers", {"call": 2, "answers": as_key(app, first, 2)}).json["calls"][1]
+    assert done["waits"] and done["answered"] and done["marks"] == []
+    shown = teacher.put(f"/sheets/{mixed['id']}/measurements/2", {"readings": RIG | {"head_pressure": 520}}).json
+    assert any("far from the model" in w for w in shown["warnings"]) and [m["code"] for m in shown["moves"]] == [first]
+    assert teacher.get(f"/papers/{first}").json["calls"][1]["marks"] == []
+    shown = teacher.put(f"/sheets/{mixed['id']}/measurements/2", {"readings": RIG, "confirmed": True}).json
+    assert shown["warnings"] == [] and shown["moves"][0]["before"] is None
+    call = teacher.get(f"/papers/{first}").json["calls"][1]
+    assert call["measured"] and call["earned"] > 20 and call["possible"] == 28
+    # The next paper is marked against the rig at once; all as key then earns everything.
+    key = {q["id"]: q["key"] for q in teacher.get(f"/papers/{second}").json["calls"][1]["questions"]}
+    assert key["read_head_pressure"] == "418"
+    assert teacher.put(f"/papers/{second}/answers", {"call": 2, "answers": key}).json["calls"][1]["earned"] == 28
+    assert "rig read" in [e["action"] for e in teacher.get(f"/sheets/{mixed['id']}/audit").json["entries"]]
+
+
+def test_measuring_what_is_no_rig_or_leaving_a_reading_out_is_named(teacher, mixed):
+    put = lambda position, readings: teacher.put(f"/sheets/{mixed['id']}/measurements/{position}", {"readings": readings}).json["error"]["field"]
+    assert put(1, RIG) == "position" and put(9, RIG) == "position" and put(2, {}) == "readings.suction_pressure"
+    assert put(2, RIG | {"head_pressure": 4000}) == "readings.head_pressure"
+
+
+# papers --------------------------------------------------------------------------------------------------------------------------------
+
+def test_a_late_joiner_gets_a_paper_and_a_retake_has_other_numbers(app, teacher, sheet):
+    class_id = sheet["class_id"]
+    late = teacher.post(f"/classes/{class_id}/apprentices", {"people": [{"name": "Dot Hale"}]}).json["people"][-1]
+    code = teacher.post(f"/sheets/{sheet['id']}/papers", {"apprentice_id": late["id"]}).json["code"]
+    again = teacher.post(f"/sheets/{sheet['id']}/papers", {"apprentice_id": late["id"]}).json["code"]
+    assert code != again and teacher.get(f"/papers/{again}").json["attempt"] == 2
+    drawn = [str(b["readings"]) for c in (*codes(teacher, sheet),) for b in bodies(app, c)]
+    assert len(drawn) == len(set(drawn)) == 10
+    for one in (code, again):
+        teacher.put(f"/papers/{one}/answers", {"call": 1, "answers": as_key(app, one, **({"ctoa": ""} if one == code else {}))})
+    rows = {r["code"]: r["earned"] for r in teacher.get(f"/sheets/{sheet['id']}/results").json["rows"]}
+    assert (rows[code], rows[again]) == (20, 21)
+    header, table = (teacher.get(f"/classes/{class_id}/gradebook").json[k] for k in ("header", "rows"))
+    assert next(r for r in table if r[1] == "Dot Hale")[3:5] == [21, 21] and header[3] == "Friday"
+    stranger_id = teacher.post("/classes", {"name": "Others", "apprentices": ["Eve Tarn"]}).json["people"][0]["id"]
+    assert teacher.post(f"/sheets/{sheet['id']}/papers", {"apprentice_id": stranger_id}).json["error"]["field"] == "apprentice_id"
+
+
+def test_a_lost_paper_is_printed_again_as_it_was(teacher, sheet):
+    code = codes(teacher, sheet)[1]
+    reply = teacher.get(f"/papers/{code}/print")
+    assert reply.mimetype == "application/pdf" and reply.data[:5] == b"%PDF-"
+    assert "reprinted" in [e["action"] for e in teacher.get(f"/sheets/{sheet['id']}/audit").json["entries"]]
+
+
+def test_a_draft_is_changed_previewed_and_issued_with_the_very_numbers_it_showed(app, teacher):
+    class_id = teacher.post("/classes", {"name": "Firsts", "apprentices": ["Ada Quill"]}).json["id"]
+    scenario_id = teacher.post("/scenarios", SCENARIO).json["id"]
+    draft = teacher.post("/sheets", {"title": "Draft", "class_id": class_id, "items": [], "draft": True}).json
+    assert draft["status"] == "draft" and teacher.get(f"/sheets/{draft['id']}/preview").status_code == 409
+    assert teacher.post(f"/sheets/{draft['id']}/issue", {}).json["error"]["field"] == "items"
+    items = [{"kind": "scenario", "scenario_id": scenario_id, "asked": {"instruments": "digital"}}]
+    changed = teacher.put(f"/sheets/{draft['id']}", {"title": "Draft two", "class_id": class_id, "items": items, "paper": "A4"}).json
+    assert changed["title"] == "Draft two" and changed["items"][0]["data"]["asked"]["instruments"] == "digital"
+    assert teacher.get(f"/sheets/{draft['id']}/preview").json["pages"] == 2
+    page = teacher.get(f"/sheets/{draft['id']}/preview/1.png")
+    assert page.mimetype == "image/png" and page.data[1:4] == b"PNG" and teacher.get(f"/sheets/{draft['id']}/preview/9.png").status_code == 404
+    with app.db.transaction() as connection:
+        shown = connection.execute("select pdf from documents where kind = 'preview'").fetchone()["pdf"]
+    assert teacher.post(f"/sheets/{draft['id']}/issue", {}).json["status"] == "queued"
+    build(app, draft["id"])
+    code = codes(teacher, draft)[0]
+    from tests.server.test_printing import tool
+
+    text = tool("pdftotext", "-layout", "-", "-", data=bytes(shown)).decode()
+    assert all(bodies(app, code)[0]["readings"][key]["text"] in text for key in ("suction_pressure", "head_pressure", "suction_line", "outdoor_db"))
+    assert teacher.put(f"/sheets/{draft['id']}", {"title": "x", "class_id": class_id, "items": []}).status_code == 409
+    assert teacher.delete(f"/sheets/{draft['id']}").status_code == 409
+
+
+def test_a_sheet_is_cancelled_while_it_is_drawn_and_can_be_issued_after_all(app, teacher, monkeypatch):
+    from wolfsbane.server import building
+
+    class_id = teacher.post("/classes", {"name": "Firsts", "apprentices": ["A B", "C D", "E F"]}).json["id"]
+    scenario_id = teacher.post("/scenarios", SCENARIO).json["id"]
+    made = teacher.post("/sheets", {"title": "Cut short", "class_id": class_id, "scenario_ids": [scenario_id]}).json
+    true, drawn = building._draw, []
+
+    def draw(work):
+        drawn.append(work)
+        if len(drawn) == 2:
+            assert teacher.post(f"/sheets/{made['id']}/cancel", {}).json["status"] == "cancelling"
+        return true(work)
+
+    monkeypatch.setattr(building, "_draw", draw)
+    build(app, made["id"])
+    assert len(drawn) == 2 and teacher.get(f"/sheets/{made['id']}").json["status"] == "cancelled" and codes(teacher, made) == []
+    monkeypatch.setattr(building, "_draw", true)
+    assert teacher.post(f"/sheets/{made['id']}/issue", {}).json["status"] == "queued"
+    build(app, made["id"])
+    assert teacher.get(f"/sheets/{made['id']}").json["status"] == "ready" and len(codes(teacher, made)) == 3
+
+
+def test_processes_draw_and_print_the_same_as_one(app, teacher):
+    from wolfsbane.server import building
+    from wolfsbane.server.printing.merge import page_count
+    from wolfsbane.server.printing.paper import PRINTERS
+
+    class_id = teacher.post("/classes", {"name": "Many", "apprentices": [f"P {i}" for i in range(12)]}).json["id"]
+    scenario_id = teacher.post("/scenarios", SCENARIO | {"instruments": "digital"}).json["id"]
+    body = {"title": "Twins", "class_id": class_id, "seed": 3, "items": [{"kind": "scenario", "scenario_id": scenario_id, "asked": {"parts": ["diagnose"]}}]}
+    one, two = (teacher.post("/sheets", body).json for _ in range(2))
+    build(app, one["id"])
+    with app.db.transaction() as connection:
+        school_id = queries.school_by_name(connection, name="Test School")["id"]
+    building.build(app.db, school_id, two["id"], {"packet": PRINTERS["packet"]}, processes=2)
+    drawn = [[bodies(app, code) for code in codes(teacher, sheet)] for sheet in (one, two)]
+    assert drawn[0] == drawn[1]
+    assert page_count(teacher.get(f"/sheets/{two['id']}/documents/packet").data) == 12
+
+
+# feedback ------------------------------------------------------------------------------------------------------------------------------
+
+def test_an_apprentice_sees_their_own_feedback_once_it_is_released_and_nobody_elses(app, teacher, sheet):
+    people = teacher.get(f"/classes/{sheet['class_id']}").json["people"]
+    mine, other = codes(teacher, sheet)[:2]
+    assert teacher.post(f"/apprentices/{people[0]['id']}/login", {"login": "ada", "password": "right-and-long"}).status_code == 200
+    for code in (mine, other):
+        teacher.put(f"/papers/{code}/answers", {"call": 1, "answers": as_key(app, code, ctoa="")})
+    ada = Client(app)
+    reply = ada.post("/session", {"login": "ada", "password": "right-and-long"})
+    ada.csrf = reply.json["csrf"]
+    assert ada.get("/mine").json["papers"] == [] and ada.get(f"/mine/{mine}").status_code == 404
+    teacher.put(f"/sheets/{sheet['id']}/release", {"released": True})
+    assert [p["code"] for p in ada.get("/mine").json["papers"]] == [mine]
+    told = ada.get(f"/mine/{mine}").json
+    assert told["earned"] == 20 and "expected" in str(told["calls"]) and told["next"]["level"]
+    assert ada.get(f"/mine/{other}").status_code == 404
+    for path in (f"/papers/{mine}", f"/papers/{mine}/feedback", f"/sheets/{sheet['id']}/results", f"/sheets/{sheet['id']}/documents/key", f"/apprentices/{people[1]['id']}/results"):
+        assert ada.get(path).status_code == 403, path
+    teacher.put(f"/sheets/{sheet['id']}/release", {"released": False})
+    assert ada.get(f"/mine/{mine}").status_code == 404
+
+
+def test_the_next_call_is_suggested_from_the_library(app, teacher, sheet):
+    code = codes(teacher, sheet)[0]
+    assert teacher.get(f"/papers/{code}/feedback").json["next"]["reason"].startswith("No marked paper")
+    for position in (1, 2):
+        teacher.put(f"/papers/{code}/answers", {"call": position, "answers": as_key(app, code, position)})
+    person = teacher.get(f"/sheets/{sheet['id']}/results").json["rows"][0]["apprentice_id"]
+    found = teacher.get(f"/apprentices/{person}/results").json["next"]
+    assert "one level up" in found["reason"].lower() and {s["title"] for s in found["scenarios"]} <= {"Runs all afternoon", "No air"}
