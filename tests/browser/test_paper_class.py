@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import expect
 from psycopg.rows import dict_row
 
-from tests.browser.conftest import log_in
+from tests.browser.conftest import choose, log_in
 from wolfsbane.exercise import item as items_of
 from wolfsbane.server.demo import ASSISTANT_LOGIN, ASSISTANT_PASSWORD
 
@@ -69,8 +69,7 @@ def test_a_paper_class_of_24_from_brief_to_gradebook_with_two_markers(page, brow
     # From a sentence to a ladder on the sheet.
     page.goto(f"{address}/sheets?new=1")
     page.fill("[data-test=sheet-title]", "Thursday")
-    page.get_by_label("Class").click()
-    page.locator(".el-select-dropdown__item:visible", has_text="Thursday firsts").click()
+    choose(page, "sheet-class", "Thursday firsts")
     page.get_by_role("button", name="Start").click()
     page.fill("[data-test=sentence]", "two calls, level 1 to 2, undercharge and dirty condenser, no sound machines, three conversions, digital gauges")
     page.click("[data-test=read-brief]")
@@ -137,10 +136,8 @@ def test_a_paper_class_of_24_from_brief_to_gradebook_with_two_markers(page, brow
 
     # A rule changes: who moves is shown first, then done, and written down.
     page.get_by_role("tab", name="Rules").click()
-    page.get_by_role("combobox", name="Call").click(force=True)
-    page.locator(".el-select-dropdown__item:visible", has_text="2 ·").click()
-    page.click("[data-test=void]")
-    page.locator(".el-select-dropdown__item:visible", has_text="What is wrong").first.click()
+    choose(page, "rule-call", "2 ·")
+    choose(page, "void", "What is wrong")
     page.keyboard.press("Escape")
     page.click("[data-test=who-moves]")
     moved = page.locator("[data-test=moves] tbody tr")
@@ -165,6 +162,8 @@ def test_a_paper_class_of_24_from_brief_to_gradebook_with_two_markers(page, brow
     rows = list(csv.DictReader(io.StringIO(open(download.value.path(), encoding="utf-8").read())))
     page.goto(f"{address}/sheets")
     page.get_by_role("link", name="Thursday").first.click()
+    expect(page.get_by_role("tab", name="Results")).to_be_visible()
+    expect(page.locator("tbody tr")).to_have_count(24)
     shown = {r.locator("td").first.inner_text(): r.locator("td").last.inner_text() for r in page.locator("tbody tr").all()}
     marked = {name: text for name, text in shown.items() if "/" in text}
     assert len(rows) == 24 and len(marked) == 24

@@ -2,7 +2,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '@/api/client'
-import { units } from '@/shared/kept'
+import { kept, units } from '@/shared/kept'
 import AddPanel from './AddPanel.vue'
 import AskedPanel from './AskedPanel.vue'
 import { asLadder, fromRow, KIND_WORDS, moved, sum, toBody, type Item } from './draft'
@@ -10,22 +10,26 @@ import { asLadder, fromRow, KIND_WORDS, moved, sum, toBody, type Item } from './
 const props = defineProps<{ sheet: Schemas['SheetRow'] }>()
 const emit = defineEmits<{ issued: [] }>()
 const router = useRouter()
-const title = ref(props.sheet.title)
-const classId = ref(props.sheet.class_id)
+/** What is changed and not with the server yet, by sheet: it survives a reload and an expired log-in. */
+const unsent = kept<Record<string, { title: string; class_id: number; items: Item[] }>>('sheet.unsent', {})
+const own = String(props.sheet.id)
+const before = unsent.value[own]
+const title = ref(before?.title ?? props.sheet.title)
+const classId = ref(before?.class_id ?? props.sheet.class_id)
 const paper = ref<'letter' | 'A4'>((props.sheet.paper as 'letter' | 'A4' | null) ?? (props.sheet.units === 'us' ? 'letter' : 'A4'))
 const large = ref(props.sheet.large)
-const items = ref<Item[]>(props.sheet.items.map(fromRow))
+const items = ref<Item[]>(before?.items ?? props.sheet.items.map(fromRow))
 const picked = ref(0)
 const classes = ref<Schemas['ClassRow'][]>([])
 const catalogue = ref<Schemas['CatalogueReply'] | null>(null)
 const failure = ref('')
-const saved = ref(true)
+const saved = ref(!before)
 const busy = ref(false)
 const pages = ref(0)
 const page = ref(1)
 const stamp = ref(0)
 const drawing = ref(false)
-const panel = ref<'add' | 'asked'>(props.sheet.items.length ? 'asked' : 'add')
+const panel = ref<'add' | 'asked'>((before?.items ?? props.sheet.items).length ? 'asked' : 'add')
 const minutes = computed(() => sum(items.value))
 const size = computed(() => classes.value.find((c) => c.id === classId.value)?.size ?? 0)
 const at = { params: { path: { sheet_id: props.sheet.id } } }
@@ -37,6 +41,7 @@ async function save(): Promise<void> {
   try {
     await ask(api.PUT('/api/v1/sheets/{sheet_id}', { ...at, body: { title: title.value.trim() || props.sheet.title, class_id: classId.value, items: items.value.map(toBody), units: units.value, paper: paper.value, large: large.value } }))
     saved.value = true
+    delete unsent.value[own]
     failure.value = ''
   } catch (error) {
     failure.value = (error as Error).message
@@ -45,6 +50,7 @@ async function save(): Promise<void> {
 }
 function soon(): void {
   saved.value = false
+  unsent.value[own] = { title: title.value, class_id: classId.value, items: items.value }
   pages.value = 0
   window.clearTimeout(timer)
   timer = window.setTimeout(() => { saving = saving.then(save).catch(() => undefined) }, 500)
@@ -95,7 +101,9 @@ async function issue(): Promise<void> {
 }
 async function forget(): Promise<void> {
   try {
+    window.clearTimeout(timer)
     await ask(api.DELETE('/api/v1/sheets/{sheet_id}', at))
+    delete unsent.value[own]
     await router.push('/sheets')
   } catch (error) {
     failure.value = (error as Error).message
@@ -103,6 +111,7 @@ async function forget(): Promise<void> {
 }
 const where = (item: Item) => [KIND_WORDS[item.kind], item.level ? `level ${item.level}` : '', `${item.minutes} min`, item.kind === 'drill' ? `${item.items} items` : ''].filter(Boolean).join(' · ')
 onMounted(async () => {
+  if (before) soon()
   try {
     classes.value = (await ask(api.GET('/api/v1/classes', { params: { query: { archived: false } } }))).classes
     catalogue.value = await ask(api.GET('/api/v1/catalogue'))

@@ -49,7 +49,7 @@ watch(rules, () => { moves.value = null; done.value = false }, { deep: true })
   <div class="two">
     <form class="card" @submit.prevent="send(false)">
       <h2>Rules for one call</h2>
-      <label class="field"><span>Call</span><el-select v-model="position" aria-label="Call"><el-option v-for="i in sheet.items" :key="i.position" :value="i.position" :label="`${i.position} · ${i.title}`" /></el-select></label>
+      <label class="field"><span>Call</span><el-select v-model="position" aria-label="Call" data-test="rule-call"><el-option v-for="i in sheet.items" :key="i.position" :value="i.position" :label="`${i.position} · ${i.title}`" /></el-select></label>
       <template v-if="call && call.choices.fault">
         <label class="field"><span>Also counts as what is wrong</span><el-select v-model="rules.accept.fault" multiple filterable data-test="accept-fault" aria-label="Also counts as what is wrong"><el-option v-for="c in call.choices.fault" :key="c.id" :value="c.id ?? ''" :label="c.text" /></el-select></label>
         <label class="field"><span>Also counts as the first step</span><el-select v-model="rules.accept.action" multiple filterable aria-label="Also counts as the first step"><el-option v-for="c in call.choices.action" :key="c.id" :value="c.id ?? ''" :label="c.text" /></el-select></label>

@@ -58,7 +58,7 @@ onUnmounted(() => window.clearInterval(timer))
       <h2>New sheet: every apprentice gets other numbers, equally hard</h2>
       <div class="line">
         <label class="field"><span>Title</span><el-input v-model="draft.title" maxlength="120" data-test="sheet-title" /></label>
-        <label class="field"><span>Class</span><el-select v-model="draft.class_id" aria-label="Class"><el-option v-for="c in classes" :key="c.id" :value="c.id" :label="`${c.name}${c.term ? `, ${c.term}` : ''} (${c.size})`" /></el-select></label>
+        <label class="field"><span>Class</span><el-select v-model="draft.class_id" aria-label="Class" data-test="sheet-class"><el-option v-for="c in classes" :key="c.id" :value="c.id" :label="`${c.name}${c.term ? `, ${c.term}` : ''} (${c.size})`" /></el-select></label>
         <el-button type="primary" native-type="submit" :loading="busy" :disabled="!draft.title.trim() || !draft.class_id">{{ chosen.length ? `Start with ${chosen.length} from the library` : 'Start' }}</el-button>
         <el-button @click="adding = false">Not now</el-button>
       </div>
