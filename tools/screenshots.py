@@ -6,7 +6,7 @@ from pathlib import Path
 
 from playwright.sync_api import sync_playwright
 
-from wolfsbane.server.demo import INSTRUCTOR_LOGIN, INSTRUCTOR_PASSWORD, SHEET
+from wolfsbane.server.demo import INSTRUCTOR_LOGIN, INSTRUCTOR_PASSWORD, ON_THE_RIG, SHEET
 
 OUT = Path(__file__).resolve().parents[1] / "docs" / "screenshots"
 ARGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
@@ -37,17 +37,6 @@ def benches(page):
     page.wait_for_timeout(600)
     page.screenshot(path=OUT / "bench-loop.png")
     page.click("[data-test=tab-trend]")
-    page.get_by_label("Trend against").select_option(label="Undercharge")
-    page.wait_for_timeout(900)
-    page.screenshot(path=OUT / "bench-trend.png")
-    page.click("[data-test=tab-what]")
-    for action in ("Stop", "Wash the condenser", "Start"):
-        pick(page, "action", action)
-        page.click("[data-test=do]")
-        page.wait_for_timeout(1500)
-    page.get_by_role("button", name="15 min").click()
-    page.wait_for_timeout(2500)
-    page.screenshot(path=OUT / "bench-what-if.png")
     page.click("[data-test=tab-circuit]")
 
 
@@ -71,16 +60,6 @@ def projector(page, browser):
     wall.close()
     page.click("[data-test=take-down]")
     page.keyboard.press("Escape")
-
-
-def walk_in(page):
-    page.click("[data-test=clear]")
-    pick(page, "machine", "Sedge 11 walk-in cooler")
-    pick(page, "fault", "Undercharge")
-    page.get_by_role("slider", name="Severity of Undercharge").focus()
-    page.keyboard.press("End")
-    page.wait_for_timeout(2500)
-    page.screenshot(path=OUT / "bench-walk-in.png")
 
 
 def reference(page, address):
@@ -144,6 +123,53 @@ def work(page, address):
     page.screenshot(path=OUT / "machines.png")
 
 
+def classroom(page, address):
+    """Class, builder, results, rig, paper and key, marking, feedback, the class over the term."""
+    page.goto(f"{address}/classes")
+    page.wait_for_selector(".people td")
+    page.wait_for_timeout(300)
+    page.screenshot(path=OUT / "classes.png")
+    page.goto(f"{address}/sheets")
+    page.get_by_role("link", name="Week 11: a ladder").click()
+    page.locator(".ladder li").nth(2).locator(".pick").click()
+    page.click("[data-test=preview]")
+    page.wait_for_selector("[data-test=page]", timeout=60_000)
+    for _ in range(3):
+        page.get_by_label("Next page").click()
+    page.wait_for_timeout(1500)
+    page.screenshot(path=OUT / "sheets.png")
+    page.goto(f"{address}/sheets")
+    page.get_by_role("link", name=ON_THE_RIG).click()
+    page.get_by_role("tab", name="Rig readings").click()
+    for key, value in (("suction_pressure", "128"), ("head_pressure", "452"), ("suction_line", "57"), ("liquid_line", "113"),
+                       ("return_db", "77"), ("return_wb", "65"), ("outdoor_db", "91")):
+        page.fill(f"#rig-{key}", value)
+    page.click("[data-test=check-rig]")
+    page.wait_for_selector("[data-test=warnings]")
+    page.wait_for_timeout(300)
+    page.screenshot(path=OUT / "rig.png")
+    page.goto(f"{address}/sheets")
+    page.get_by_role("link", name=SHEET).click()
+    page.wait_for_selector(".misses li")
+    page.screenshot(path=OUT / "class-table.png")
+    for kind, name in (("packet", "paper"), ("key", "key")):
+        reply = page.request.get(f"{address}{page.locator(f'a[href$={kind}]').first.get_attribute('href')}")
+        png = subprocess.run(["pdftoppm", "-r", "90", "-l", "1", "-png", "-"], input=reply.body(), capture_output=True, check=True).stdout
+        (OUT / f"{name}.png").write_bytes(png)
+    code = page.locator("td.num a").nth(1).inner_text()
+    page.goto(f"{address}/marking/{code}")
+    page.wait_for_selector(".answers")
+    page.wait_for_timeout(300)
+    page.screenshot(path=OUT / "marking.png")
+    page.goto(f"{address}/feedback/{code}")
+    page.wait_for_selector(".line")
+    page.screenshot(path=OUT / "feedback.png")
+    page.goto(f"{address}/classes/1/results")
+    page.wait_for_selector(".heat svg")
+    page.wait_for_timeout(900)
+    page.screenshot(path=OUT / "class-results.png")
+
+
 def main(address="http://127.0.0.1:8040"):
     """Log in and visit every main view."""
     OUT.mkdir(parents=True, exist_ok=True)
@@ -153,31 +179,10 @@ def main(address="http://127.0.0.1:8040"):
         log_in(page, address)
         benches(page)
         projector(page, browser)
-        walk_in(page)
         readings(page, address)
         work(page, address)
         reference(page, address)
-        page.goto(f"{address}/classes")
-        page.wait_for_selector(".card li, .card td")
-        page.wait_for_timeout(300)
-        page.screenshot(path=OUT / "classes.png")
-        page.goto(f"{address}/sheets?new=1")
-        page.fill("[data-test=sheet-title]", "Friday: look before gauges")
-        page.wait_for_timeout(500)
-        page.screenshot(path=OUT / "sheets.png")
-        page.get_by_role("link", name=SHEET).click()
-        page.wait_for_selector(".misses li")
-        page.screenshot(path=OUT / "class-table.png")
-        for kind, name in (("packet", "paper"), ("key", "key")):
-            reply = page.request.get(f"{address}{page.locator(f'a[href$={kind}]').get_attribute('href')}")
-            png = subprocess.run(["pdftoppm", "-r", "90", "-l", "1", "-png", "-"], input=reply.body(), capture_output=True,
-                                 check=True).stdout
-            (OUT / f"{name}.png").write_bytes(png)
-        code = page.locator("td a").nth(2).inner_text()
-        page.goto(f"{address}/marking/{code}")
-        page.wait_for_selector(".answers")
-        page.wait_for_timeout(300)
-        page.screenshot(path=OUT / "marking.png")
+        classroom(page, address)
         browser.close()
 
 

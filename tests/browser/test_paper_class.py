@@ -2,6 +2,7 @@
 
 import csv
 import io
+from pathlib import Path
 
 import psycopg
 import pytest
@@ -14,8 +15,8 @@ from wolfsbane.server.demo import ASSISTANT_LOGIN, ASSISTANT_PASSWORD
 
 pytestmark = pytest.mark.browser
 NAMES = [f"{first} {last}" for first, last in zip(
-    "Ada Bo Cy Dot Eli Fay Gus Hal Ivy Jan Kit Lou Mae Ned Oda Pia Quin Rae Sol Tam Una Vic Wyn Zoe".split(),
-    "Quill Fenn Marl Hale Tarn Orme Birk Shaw Lund Pell Rook Sark Teal Ulm Vane Wick Yarr Abel Boon Crag Dunn Esk Farr Glen".split(), strict=True)]
+    ["Ada", "Bo", "Cy", "Dot", "Eli", "Fay", "Gus", "Hal", "Ivy", "Jan", "Kit", "Lou", "Mae", "Ned", "Oda", "Pia", "Quin", "Rae", "Sol", "Tam", "Una", "Vic", "Wyn", "Zoe"],
+    ["Quill", "Fenn", "Marl", "Hale", "Tarn", "Orme", "Birk", "Shaw", "Lund", "Pell", "Rook", "Sark", "Teal", "Ulm", "Vane", "Wick", "Yarr", "Abel", "Boon", "Crag", "Dunn", "Esk", "Farr", "Glen"], strict=True)]
 
 
 def bodies(folder, title):
@@ -159,7 +160,7 @@ def test_a_paper_class_of_24_from_brief_to_gradebook_with_two_markers(page, brow
     expect(page.locator(".heat svg")).to_be_visible()
     with page.expect_download() as download:
         page.get_by_role("link", name="CSV").click()
-    rows = list(csv.DictReader(io.StringIO(open(download.value.path(), encoding="utf-8").read())))
+    rows = list(csv.DictReader(io.StringIO(Path(download.value.path()).read_text(encoding="utf-8"))))
     page.goto(f"{address}/sheets")
     page.get_by_role("link", name="Thursday").first.click()
     expect(page.get_by_role("tab", name="Results")).to_be_visible()

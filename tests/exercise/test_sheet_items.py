@@ -96,6 +96,32 @@ def test_a_rung_has_the_level_and_the_skill_it_states():
     assert items_of.level_of(body) == 2 and items_of.skills_of(body) == "undercharge" and body["key"]["unique"]
 
 
+@pytest.mark.parametrize(("fault", "severity", "machine"), [("undercharge", 72, VALVE), ("dirty_condenser", 52, VALVE), ("low_airflow", 44, ORIFICE), ("none", None, VALVE)])
+def test_a_call_without_gauges_is_read_off_two_pipes_and_leads_to_the_same_verdicts(fault, severity, machine):
+    """Mid-condenser bend and evaporator inlet stand for the saturations: common practice, no source."""
+    body = frozen({"kind": "scenario", "body": planned(fault, severity, machine).to_json(), "asked": {"instruments": "pipes"}})
+    assert body["instruments"] == "pipes" and not any(key.endswith("_pressure") for key in body["readings"])
+    figures, readings = body["key"]["figures"], {k: r["value"] for k, r in body["readings"].items()}
+    assert figures["suction_saturation"] == readings["evaporator_inlet"] and figures["liquid_saturation"] == readings["condenser_bend"]
+    assert figures["superheat"] == pytest.approx(readings["suction_line"] - readings["evaporator_inlet"], abs=0.01)
+    marks = items_of.grade_body(body, items_of.key_answers(body))
+    assert total(marks) == (21, 21) and body["key"]["fault"] == fault
+    assert by_id(items_of.grade_body(body, items_of.key_answers(body) | {"suction_saturation": f"{figures['liquid_saturation']:.1f}"}))["suction_saturation"].code == "other_gauge"
+
+
+def test_pipes_are_refused_in_mild_weather_and_on_a_rig():
+    mild = planned("undercharge", 75, outdoor_db_f=72).to_json()
+    for data in ({"kind": "scenario", "body": mild, "asked": {"instruments": "pipes"}}, {"kind": "rig", "body": planned("dirty_condenser", 60).to_json(), "asked": {"instruments": "pipes"}}):
+        with pytest.raises(BadInputError) as error:
+            frozen(data)
+        assert error.value.field == "asked.instruments"
+
+
+def test_a_rung_of_a_brief_can_be_read_off_pipes_too():
+    body = frozen({"kind": "rung", "brief": BRIEF, "rung": {"number": 1, "level": 2, "skill": "undercharge"}, "asked": {"instruments": "pipes"}})
+    assert body["instruments"] == "pipes" and total(items_of.grade_body(body, items_of.key_answers(body))) == (21, 21)
+
+
 # drills ------------------------------------------------------------------------------------------------------------------------------
 
 @pytest.mark.parametrize("system", ["us", "si"])

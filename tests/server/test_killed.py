@@ -1,5 +1,6 @@
 """kill -9 of server, worker and database in the middle of marking and printing: nothing that was acknowledged is lost."""
 
+import contextlib
 import http.cookiejar
 import json
 import os
@@ -65,10 +66,8 @@ def command_of(pid):
 def kill_with_all_below(pid):
     for child in children(pid):
         kill_with_all_below(child)
-    try:
+    with contextlib.suppress(ProcessLookupError):
         os.kill(pid, signal.SIGKILL)
-    except ProcessLookupError:
-        pass
 
 
 @pytest.fixture

@@ -20,7 +20,8 @@ SHOWS = {
     "suction_pressure": {"suction_saturation": 1}, "head_pressure": {"liquid_saturation": 1}, "suction_line": {"suction_line": 1},
     "liquid_line": {"liquid_line": 1}, "drier_out": {"liquid_line": 1, "drier_drop": -1}, "discharge_line": {"discharge": 1},
     "supply_db": {"supply": 1}, "evaporator_outlet": {"evaporator_outlet": 1}, "evaporator_inlet": {"evaporator_inlet": 1},
-    "condenser_inlet": {"discharge": 1}, "condenser_leaving_air": {"stream_out": 1}, "water_out": {"stream_out": 1},
+    "condenser_bend": {"liquid_saturation": 1}, "condenser_inlet": {"discharge": 1}, "condenser_leaving_air": {"stream_out": 1},
+    "water_out": {"stream_out": 1},
 }
 AIR = ("return_db", "return_wb", "outdoor_db", "water_in")
 _FINE = 5

@@ -6,6 +6,7 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
 from wolfsbane.cycle.instruments import KITS
 from wolfsbane.diagnosis.targets import school
+from wolfsbane.exercise.pipes import PIPES
 from wolfsbane.exercise.questions import CORRECT, DIAGNOSE, MEASURED, MOST_POINTS, QUESTIONS
 
 #: the parts of a call that are chosen together
@@ -18,7 +19,8 @@ MOST_TESTS = 6
 class Asked:
     """Checked choices for one call of a sheet; None leaves what the scenario or the brief says.
 
-    ``parts`` of :data:`PARTS`; ``points`` by question id; ``instruments`` a kit; ``chart`` hands a PT chart out with the call;
+    ``parts`` of :data:`PARTS`; ``points`` by question id; ``instruments`` a kit, or pipes for line
+    temperatures only; ``chart`` hands a PT chart out with the call;
     ``school`` a school of practice by id; ``tests`` may be asked for on paper, their results are printed as sealed slips;
     ``leave_open`` lets a call stand whose proof leaves other answers open, which then all earn full credit.
     """
@@ -57,8 +59,8 @@ def asked(data):
             raise BadInputError("asked.points", question, ", ".join(QUESTIONS))
         if isinstance(value, bool) or not isinstance(value, int) or not 0 <= value <= MOST_POINTS:
             raise BadInputError(f"asked.points.{question}", value, f"a whole number from 0 to {MOST_POINTS}")
-    if data.get("instruments") not in (None, *KITS):
-        raise BadInputError("asked.instruments", data["instruments"], ", ".join(KITS))
+    if data.get("instruments") not in (None, *KITS, PIPES):
+        raise BadInputError("asked.instruments", data["instruments"], ", ".join((*KITS, PIPES)))
     if data.get("school") is not None:
         school(data["school"])
     tests = tuple(dict.fromkeys(data.get("tests") or ()))

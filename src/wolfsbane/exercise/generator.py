@@ -19,6 +19,7 @@ from wolfsbane.cycle.units import k_to_f
 from wolfsbane.diagnosis.ground import ground
 from wolfsbane.diagnosis.targets import school
 from wolfsbane.exercise.drills import drill
+from wolfsbane.exercise.pipes import PIPES, by_pipes, with_pipes
 from wolfsbane.exercise.scenario import Scenario
 from wolfsbane.exercise.variant import VARIANT_VERSION, fingerprint, finished, hardness, judge_on, told, weather_at
 from wolfsbane.tables import combined_hash
@@ -191,7 +192,7 @@ def _severity(fault_id, rng, level):
     return round(min(max(value, low), high), 1)
 
 
-def _tries(brief, skill, level, rng, grounds, wanted=None):
+def _tries(brief, skill, level, rng, grounds, wanted=None, pipes=False):
     """Fair (judgement, faults, level) of a skill, drawn one after the other; only those of ``level`` unless it is None."""
     machines, practice = _machines(brief, skill), school(brief.school)
     draw = lambda name: rng.uniform(*brief.weather[name])  # noqa: E731
@@ -202,7 +203,7 @@ def _tries(brief, skill, level, rng, grounds, wanted=None):
         around = ground(machine, weather, brief.instruments)
         for _ in range(_SEVERITIES if skill else 1):
             faults = tuple(Fault(id=f, severity=_severity(f, rng, level or wanted), cause=None) for f in skill)
-            judged = _judged(brief, around, faults, practice, allow_edges=attempt > grounds // 2)
+            judged = _judged(brief, around, faults, practice, allow_edges=attempt > grounds // 2, pipes=pipes)
             if judged is None:
                 continue
             got = hardness(judged, faults).level
@@ -210,10 +211,10 @@ def _tries(brief, skill, level, rng, grounds, wanted=None):
                 yield judged, faults, got
 
 
-def _judged(brief, around, faults, practice, *, allow_edges):
+def _judged(brief, around, faults, practice, *, allow_edges, pipes=False):
     """A fair judgement with a unique proof, or None. Looks and tests that split the equals are given with the call."""
     tests = tuple(t for t in brief.given_tests if _can_ask(around.machine, t))
-    given = dict(readings=brief.given_readings, allow_edges=allow_edges, wants_splits=True)
+    given = dict(readings=brief.given_readings, allow_edges=allow_edges, wants_splits=True, pipes=pipes)
     try:
         judged = judge_on(around, faults, practice, brief.units, tests=tests, **given)
         if judged.proof is not None and judged.proof.refusal is None and judged.proof.equals and not judged.proof.left:
@@ -230,6 +231,8 @@ def _made(brief, judged, faults, practice, rng, asked=None):
                        return_db_f=round(k_to_f(c.return_k), 1), return_wb_f=round(k_to_f(c.return_wet_bulb_k), 1),
                        altitude_ft=brief.altitude_ft, instruments=brief.instruments, school=brief.school,
                        given_readings=brief.given_readings, given_tests=judged.proof.tests)
+    if asked is not None and asked.instruments == PIPES:
+        planned = with_pipes(planned)
     return finished(judged, told(planned, rng), faults, practice, brief.units, rng.randrange(2**31), asked)
 
 
@@ -244,14 +247,18 @@ def variant(brief, rung, apprentice, again=0, asked=None):
 
     Raises NoClassSetError where none is found.
     """
+    pipes = asked is not None and asked.instruments == PIPES
     if asked is not None:
-        brief = replace(brief, instruments=asked.instruments or brief.instruments, school=asked.school or brief.school)
+        kit = "digital" if pipes else asked.instruments
+        brief = replace(brief, instruments=kit or brief.instruments, school=asked.school or brief.school)
     rng = _rng(brief, "variant", rung.number, apprentice, again)
-    judged, faults, _ = next(_tries(brief, rung.skill, rung.level, rng, _GROUNDS), (None, None, None))
-    if judged is None:
-        raise NoClassSetError(f"call {rung.number} ({'+'.join(rung.skill) or NONE}, level {rung.level}): no fair variant for apprentice "
-                              f"{apprentice} in {_GROUNDS} tries. Widen the weather, the machines or the levels.")
-    return _made(brief, judged, faults, school(brief.school), rng, asked)
+    for judged, faults, _ in _tries(brief, rung.skill, rung.level, rng, _GROUNDS, pipes=pipes):
+        made = _made(brief, judged, faults, school(brief.school), rng, asked)
+        made = by_pipes(made) if pipes else made
+        if made is not None:
+            return made
+    raise NoClassSetError(f"call {rung.number} ({'+'.join(rung.skill) or NONE}, level {rung.level}): no fair variant for apprentice "
+                          f"{apprentice} in {_GROUNDS} tries. Widen the weather, the machines or the levels.")
 
 
 def sheet(brief, ladder, apprentice, again=()):

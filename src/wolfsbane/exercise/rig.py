@@ -20,6 +20,7 @@ from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.targets import FIGURES, bands, target_question
 from wolfsbane.exercise.asked import Asked
 from wolfsbane.exercise.call import UNITS, figures_of, slips_of_ring
+from wolfsbane.exercise.pipes import PIPES
 from wolfsbane.exercise.questions import MEASURED, question_list
 from wolfsbane.exercise.variant import Judgement, finished, told
 
@@ -40,6 +41,8 @@ def rig_call(scenario, system, rng, asked=None):
         if not fault_kind(fault.id).rig.plant:
             raise BadInputError("fault", fault.id, f"one that may be planted on a rig: {fault_kind(fault.id).rig.limits}")
     asked = asked or Asked()
+    if asked.instruments == PIPES:
+        raise BadInputError("asked.instruments", PIPES, "gauges on a rig: its readings are what the class is marked against")
     practice, conditions = scenario.practice, scenario.conditions()
     around = ground(scenario.profile, conditions, asked.instruments or scenario.instruments)
     state = solve(around.machine, conditions, scenario.faults)

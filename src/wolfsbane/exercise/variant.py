@@ -20,6 +20,7 @@ from wolfsbane.exercise.asked import slips
 from wolfsbane.exercise.call import EDGE_MARGIN, ESSENTIAL, bands_for, figures_of, make_call
 from wolfsbane.exercise.distractors import wrong_paths
 from wolfsbane.exercise.mending import mending
+from wolfsbane.exercise.pipes import GIVEN, PIPE_OF, PIPES, by_pipes, with_pipes
 from wolfsbane.exercise.scenario import require_paper
 from wolfsbane.exercise.story import draft
 
@@ -37,6 +38,7 @@ REFUSALS = {
     "edge": "a figure lies on the edge of its target",
     "look_alike": "the readings are within instrument tolerance of {fault}",
     "same_pattern": "the figures point to {fault} as much as to the planted fault",
+    "pipes": "the pipes would lead to another verdict than gauges",
     "seen": "these readings were already given to somebody else",
 }
 
@@ -80,13 +82,15 @@ def _without(around, state, faults, practice, system, allow_edges):
     return None
 
 
-def judge_on(around, faults, practice, system, *, tests=(), readings=None, allow_edges=False, wants_splits=False, leave_open=False):
+def judge_on(around, faults, practice, system, *, tests=(), readings=None, allow_edges=False, wants_splits=False, leave_open=False,
+             pipes=False):
     """Judge planted ``faults`` (a tuple of Fault) on a :class:`~wolfsbane.diagnosis.ground.Ground`: a :class:`Judgement`.
 
     Refused: a cut-out, a sound machine off target, a figure on a target's edge (unless ``allow_edges``), readings within
     tolerance of the sound machine or of another answer that the sheet offers, and a verdict pattern that another offered fault
     shows too. Where edges are allowed, every pattern an examiner would accept has to be the planted fault's alone. With
-    ``leave_open`` other offered faults may look the same: they are named in ``left_open`` and count as right.
+    ``leave_open`` other offered faults may look the same: they are named in ``left_open`` and count as right. With ``pipes``
+    there are no gauges, and the proof has to stand on the pipes alone.
     """
     try:
         state = solved(around.machine, around.conditions, faults)
@@ -97,7 +101,8 @@ def judge_on(around, faults, practice, system, *, tests=(), readings=None, allow
         return Judgement(refusal=REFUSALS[code], state=state, around=around, patterns={})
     offered = tuple(k.id for k in candidates(around.machine, tuple(f.id for f in faults), tests))
     table = patterns(around, practice, offered)
-    proof = prove(around, faults, readings=printed(readings), tests=tests, offers_readings=False, wants_splits=wants_splits)
+    proof = prove(around, faults, readings=GIVEN if pipes else printed(readings), tests=tests, offers_readings=False,
+                  wants_splits=wants_splits)
     code, name = _from_proof(proof, faults, offered)
     if code is None and len(faults) == 1:
         told = {f for f in table if any(not words(around, t, faults) & words(around, t, _plain(f)) for t in tests)}
@@ -231,18 +236,22 @@ def vary(scenario, system, seed, seen=frozenset(), asked=None):
     Raises NoVariantError with the reasons when nothing acceptable is found, BadInputError for what paper cannot carry.
     """
     rng = random.Random(seed)
-    scenario = chosen(scenario, asked)
+    scenario, pipes = chosen(scenario, asked), asked is not None and asked.instruments == PIPES
     machine, practice = require_paper(scenario).profile, scenario.practice
     scenario, counts = told(scenario, rng), Counter()
     for attempt in range(MAX_TRIES):
         conditions, faults = _draw(scenario, rng, system)
         judgement = judge_on(ground(machine, conditions, scenario.instruments), faults, practice, system, tests=scenario.given_tests,
                              readings=scenario.given_readings, allow_edges=attempt >= STRICT_TRIES,
-                             leave_open=asked is not None and asked.leave_open)
+                             leave_open=asked is not None and asked.leave_open, pipes=pipes)
         if judgement.refusal:
             counts[judgement.refusal] += 1
             continue
         call = finished(judgement, scenario, faults, practice, system, rng.randrange(2**31), asked)
+        call = by_pipes(call) if pipes else call
+        if call is None:
+            counts[REFUSALS["pipes"]] += 1
+            continue
         if fingerprint(call) in seen:
             counts[REFUSALS["seen"]] += 1
             continue
@@ -256,12 +265,15 @@ def chosen(scenario, asked):
         return scenario
     if asked.school is not None:
         scenario = replace(scenario, school=asked.school, own_school=None)
+    if asked.instruments == PIPES:
+        return with_pipes(scenario)
     return scenario if asked.instruments is None else replace(scenario, instruments=asked.instruments)
 
 
 def fingerprint(call):
     """What makes two variants the same to somebody who copies."""
-    return tuple(call.readings[k]["value"] for k in ("suction_pressure", "head_pressure", "suction_line", "liquid_line"))
+    keys = (*(PIPE_OF.values() if call.instruments == PIPES else ("suction_pressure", "head_pressure")), "suction_line", "liquid_line")
+    return tuple(call.readings[k]["value"] for k in keys)
 
 
 def printed(given):

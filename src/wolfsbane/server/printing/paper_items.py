@@ -8,6 +8,7 @@ from wolfsbane.exercise.drill_paper import drill_answers, drill_questions, lette
 from wolfsbane.exercise.grading import SAID
 from wolfsbane.exercise.item import is_drill
 from wolfsbane.exercise.mending import slope_line
+from wolfsbane.exercise.pipes import PIPES
 from wolfsbane.exercise.questions import EVIDENCE
 from wolfsbane.server.printing.dial_svg import data_uri, face_svg, needle_svg
 
@@ -47,7 +48,8 @@ def _packet_call(body):
     measured = [q for q in asked.values() if q["id"].startswith("read_")]
     correct = {q: asked[q] for q in ("amount", "order", *_CHANGED) if q in asked}
     return {
-        "drill": False, "rig": rig, "body": body, "dials": dials, "asked": asked, "measured": measured,
+        "drill": False, "rig": rig, "pipes": body["instruments"] == PIPES, "body": body, "dials": dials, "asked": asked,
+        "measured": measured,
         "shown": [] if rig else [r for key, r in readings.items() if not key.endswith("_pressure")],
         "numbers": [q for q in asked.values() if q["kind"] in ("temperature", "difference") and not q["id"].startswith("read_")],
         "verdicts": [q for q in asked.values() if q["kind"] == "verdict"],
@@ -91,6 +93,8 @@ def _key_call(body):
         if name in body["readings"]:
             now, band, after = body["readings"][name]["text"], "", key["after"][name]
             between = (key.get("between") or {}).get(name, "")
+        elif name not in key["figures"]:
+            continue
         else:
             kind = "temperature" if name.endswith("saturation") else "difference"
             now, band = f"{round(key['figures'][name], 1) + 0.0:.1f} {unit[kind]}", ""

@@ -39,7 +39,7 @@ function setPoints(id: string, usual: number, raw: string): void {
       <el-checkbox v-model="because" data-test="asks-because">Why, in own words (you confirm the mark)</el-checkbox>
     </fieldset>
     <fieldset v-if="item.kind !== 'rig'"><legend>Instruments</legend>
-      <el-radio-group :model-value="item.asked.instruments ?? ''" aria-label="Instruments" @update:model-value="(v) => (item.asked.instruments = v ? String(v) : null)"><el-radio value="">as the {{ item.kind === 'rung' ? 'brief' : 'scenario' }} says</el-radio><el-radio value="analogue">dials to be read</el-radio><el-radio value="digital">digital</el-radio></el-radio-group>
+      <el-radio-group :model-value="item.asked.instruments ?? ''" aria-label="Instruments" @update:model-value="(v) => (item.asked.instruments = v ? String(v) : null)"><el-radio value="">as the {{ item.kind === 'rung' ? 'brief' : 'scenario' }} says</el-radio><el-radio value="analogue">dials to be read</el-radio><el-radio value="digital">digital</el-radio><el-radio value="pipes">line temperatures only</el-radio></el-radio-group>
     </fieldset>
     <div class="pair">
       <label class="field"><span>School of practice</span><el-select v-model="item.asked.school" clearable placeholder="as it says" aria-label="School of practice"><el-option v-for="s in schools" :key="s.id" :value="s.id" :label="s.name" /></el-select></label>
