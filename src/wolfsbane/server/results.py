@@ -175,11 +175,11 @@ def gradebook(connection, school_id, class_id):
     """The gradebook as a table: (header, rows). Points of the newest attempt of every sheet, their sum and per cent."""
     rows = class_rows(connection, school_id, class_id)
     found = sheets_of(rows)
-    sums = defaultdict(lambda: [0, 0])
-    for row in rows:
-        cell = sums[(row["apprentice"], row["order"])]
-        cell[0] += row["earned"]
-        cell[1] += row["points"]
+    sums = {}
+    for one in found:
+        for paper in sorted(sheet_results(connection, school_id, one["sheet_id"])["rows"], key=lambda p: p["attempt"]):
+            if paper["marked"]:
+                sums[(paper["apprentice_id"], one["order"])] = [paper["earned"], paper["possible"]]
     header = ["number", "name", "group", *(f"{s['title']} (of)" if part else s["title"] for s in found for part in (0, 1)), "earned",
               "possible", "per cent"]
     table = []

@@ -20,6 +20,10 @@ class ConflictError(ValueError):
     """A row with this name or code exists already."""
 
 
+#: what the database says of a row that cannot stand in a table
+ROW_ERRORS = (psycopg.DataError, psycopg.IntegrityError, psycopg.ProgrammingError)
+
+
 def jsonb(value):
     """Wrap plain data for a jsonb parameter."""
     return Jsonb(value)

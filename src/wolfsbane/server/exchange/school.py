@@ -11,13 +11,11 @@ import secrets
 import zipfile
 from datetime import datetime
 
-import psycopg
-
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.exercise.call import call_from_json
 from wolfsbane.exercise.item import is_drill
 from wolfsbane.exercise.scenario import scenario
-from wolfsbane.server.db.database import jsonb
+from wolfsbane.server.db.database import ROW_ERRORS, jsonb
 from wolfsbane.server.errors import ApiError
 
 SCHEMA = 1
@@ -83,9 +81,7 @@ def imported(connection, user, data):
             for number, row in enumerate(found[table], 1):
                 _write(connection, school_id, table, columns, points_at, row, ids, f"{table}.jsonl line {number}")
             counts[table] = len(found[table])
-    except psycopg.OperationalError:
-        raise
-    except psycopg.Error as error:
+    except ROW_ERRORS as error:
         raise BadInputError("file", table, f"rows a school can hold ({type(error).__name__})") from error
     return counts
 
