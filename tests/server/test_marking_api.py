@@ -218,7 +218,7 @@ def test_a_late_joiner_gets_a_paper_and_a_retake_has_other_numbers(app, teacher,
     rows = {r["code"]: r["earned"] for r in teacher.get(f"/sheets/{sheet['id']}/results").json["rows"]}
     assert (rows[code], rows[again]) == (20, 21)
     header, table = (teacher.get(f"/classes/{class_id}/gradebook").json[k] for k in ("header", "rows"))
-    assert next(r for r in table if r[1] == "Dot Hale")[3:5] == [21, 21] and header[3] == "Friday"
+    assert next(r for r in table if r[1] == "Dot Hale")[3:5] == [21, 42] and header[3] == "Friday"
     stranger_id = teacher.post("/classes", {"name": "Others", "apprentices": ["Eve Tarn"]}).json["people"][0]["id"]
     assert teacher.post(f"/sheets/{sheet['id']}/papers", {"apprentice_id": stranger_id}).json["error"]["field"] == "apprentice_id"
 

@@ -49,7 +49,7 @@ ASSISTS = {("GET", "/api/v1/sheets"), ("GET", "/api/v1/sheets/1"), ("GET", "/api
 
 
 def test_an_apprentice_is_refused_every_route_but_their_own_and_the_charts(app, pupil):
-    assert len(charts(app)) == 8
+    assert len(charts(app)) == 9
     mine = PUBLIC | charts(app) | MINE | {("DELETE", "/api/v1/session")}
     found = statuses(app, pupil)
     assert len(found) > 60

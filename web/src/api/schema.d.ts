@@ -777,6 +777,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/reference/rubric": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What earns what: for everybody to see. */
+        get: operations["reference_rubric_reference_rubric_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/reference/superheat": {
         parameters: {
             query?: never;
@@ -3410,6 +3427,20 @@ export interface components {
             /** Problems */
             problems: string[];
         };
+        /** RubricLine */
+        RubricLine: {
+            /** Earns */
+            earns: string;
+            /** What */
+            what: string;
+        };
+        /** RubricReply */
+        RubricReply: {
+            /** Lines */
+            lines: components["schemas"]["RubricLine"][];
+            /** Version */
+            version: string;
+        };
         /** RulesBody */
         RulesBody: {
             /**
@@ -5924,6 +5955,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RefrigerantList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    reference_rubric_reference_rubric_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RubricReply"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -7,7 +7,9 @@ from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import SYSTEMS
 from wolfsbane.exercise.charts import convert, pt_rows, superheat_chart, superheat_target
 from wolfsbane.exercise.encyclopaedia import signature
+from wolfsbane.exercise.grading import RUBRIC_VERSION
 from wolfsbane.exercise.pictures import dome
+from wolfsbane.exercise.rubric import LINES
 from wolfsbane.server.api.reference_models import (
     ChartQuery,
     ConvertQuery,
@@ -21,6 +23,7 @@ from wolfsbane.server.api.reference_models import (
     PtReply,
     RefrigerantList,
     RefrigerantPath,
+    RubricReply,
     TargetQuery,
     TargetReply,
 )
@@ -105,3 +108,10 @@ def dome_read(path: RefrigerantPath, query: ChartQuery):
 def fault_entry(path: EntryPath, query: EntryQuery):
     """How one fault shows on one machine in its rated weather, with its look-alikes."""
     return signature(machine_called(query.machine), path.fault_id, practice_called(query.school), query.units)
+
+
+@api.get("/reference/rubric", responses={200: RubricReply})
+@roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
+def rubric():
+    """What earns what: for everybody to see."""
+    return {"version": RUBRIC_VERSION, "lines": [{"what": what, "earns": earns} for what, earns in LINES]}

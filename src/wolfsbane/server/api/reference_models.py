@@ -138,3 +138,13 @@ class EntryReply(Model):
     trips: list[TrendTrip]
     look_alikes: list[NearRow]
     tests: list[EntryTest]
+
+
+class RubricLine(Model):
+    what: str
+    earns: str
+
+
+class RubricReply(Model):
+    version: str
+    lines: list[RubricLine]

@@ -3,6 +3,7 @@ import { computed, onMounted, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, ask, type Schemas } from '@/api/client'
 import { user } from '@/shared/session'
+import RubricLines from './RubricLines.vue'
 
 /** Feedback on one paper: for the instructor any paper, for an apprentice their own once it is released. */
 type Line = { question: string; text: string; own: string; unit: string; expected: string; earned: number; points: number; why: string; again: string }
@@ -44,6 +45,7 @@ onMounted(async () => {
         </div>
         <p v-if="c.hazard" class="caution">{{ c.hazard }}</p>
       </section>
+      <RubricLines />
       <section v-if="next" class="card next"><h2>Next</h2><p>{{ next.reason }} Level {{ next.level }}.</p></section>
     </template>
   </main>

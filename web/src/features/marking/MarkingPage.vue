@@ -124,7 +124,10 @@ async function reload(): Promise<void> {
   failure.value = ''
   position.value = at
   // What stands there now is shown where the two differ; what only this marker changed stays.
-  answers.value = Object.fromEntries(call.value?.questions.map((q) => [q.id, q.raw || mine[q.id] || '']) ?? [])
+  const questions = call.value?.questions ?? []
+  answers.value = Object.fromEntries(questions.map((q) => [q.id, q.raw || mine[q.id] || '']))
+  const other = questions.map((q, i) => (q.raw && mine[q.id] && q.raw !== mine[q.id] ? `${i + 1} ${mine[q.id]}` : '')).filter(Boolean)
+  said.value = other.length ? `You had otherwise: ${other.join(' · ')}` : ''
 }
 function enter(index: number): void {
   const step = afterEnter(index, call.value?.questions.length ?? 0)

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
+import RubricLines from '@/features/marking/RubricLines.vue'
 import MovesTable, { type Move } from './MovesTable.vue'
 
 const props = defineProps<{ sheet: Schemas['SheetRow'] }>()
@@ -59,6 +60,7 @@ watch(rules, () => { moves.value = null; done.value = false }, { deep: true })
       <label v-if="call" class="field"><span>Taken out: counts for nobody</span><el-select v-model="rules.void" multiple filterable data-test="void" aria-label="Taken out"><el-option v-for="q in call.questions" :key="q.id" :value="q.id" :label="q.text" /></el-select></label>
       <el-button type="primary" native-type="submit" data-test="who-moves">Show who moves</el-button>
       <p v-if="failure" class="error" role="alert">{{ failure }}</p>
+      <RubricLines />
     </form>
     <section class="card">
       <h2>{{ done ? 'Marked again' : 'Who moves' }}</h2>
