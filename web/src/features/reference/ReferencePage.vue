@@ -1,18 +1,22 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
+import { user } from '@/shared/session'
 import FaultEntry from './FaultEntry.vue'
 import PtChart from './PtChart.vue'
 import SuperheatChart from './SuperheatChart.vue'
 
 const route = useRoute()
-const part = computed(() => String(route.params.part || 'pt'))
 const PARTS = [['pt', 'Pressure and temperature'], ['superheat', 'Target superheat'], ['faults', 'Faults']] as const
+const teaches = computed(() => user.value?.role === 'instructor')
+/** The fault pages hold answers: they are for instructors. */
+const parts = computed(() => PARTS.filter(([id]) => id !== 'faults' || teaches.value))
+const part = computed(() => (parts.value.some(([id]) => id === route.params.part) ? String(route.params.part) : 'pt'))
 </script>
 
 <template>
   <main class="page reference">
-    <div class="page-head"><h1>Reference</h1><nav aria-label="Reference"><RouterLink v-for="[id, name] in PARTS" :key="id" :to="`/reference/${id}`" :class="{ on: part === id }">{{ name }}</RouterLink><RouterLink to="/practices">Schools of practice</RouterLink></nav></div>
+    <div class="page-head"><h1>Reference</h1><nav aria-label="Reference"><RouterLink v-for="[id, name] in parts" :key="id" :to="`/reference/${id}`" :class="{ on: part === id }">{{ name }}</RouterLink><RouterLink v-if="teaches" to="/practices">Schools of practice</RouterLink></nav></div>
     <SuperheatChart v-if="part === 'superheat'" />
     <FaultEntry v-else-if="part === 'faults'" />
     <PtChart v-else />
