@@ -11,7 +11,8 @@ import pytest
 
 from tests.server.test_marking_api import as_key, bodies, codes, mixed  # noqa: F401
 from wolfsbane.exercise import item as items_of
-from wolfsbane.server.exchange.qti import NS, tolerance_of
+from wolfsbane.server.exchange.qti import NS
+from wolfsbane.server.exchange.qti_scoring import tolerance_of
 
 Q = f"{{{NS}}}"
 
@@ -77,7 +78,7 @@ def read_item(archive, name):
         found[made.get("responseIdentifier")]["choices"] = [(c.get("identifier"), c.text) for c in made.findall(f"{Q}simpleChoice")]
     entries = {e.get("responseIdentifier") for e in root.iter(f"{Q}textEntryInteraction")}
     for condition in root.iter(f"{Q}responseIf"):
-        test = condition.find(f"{Q}equal") if condition.find(f"{Q}equal") is not None else condition.find(f"{Q}match")
+        test = next(e for e in condition.iter() if e.tag in (f"{Q}equal", f"{Q}match", f"{Q}member"))
         row = found[test.find(f"{Q}variable").get("identifier")]
         row["tolerance"] = test.get("tolerance") and float(test.get("tolerance").split()[0])
         row["points"] = int(condition.find(f"{Q}setOutcomeValue/{Q}sum/{Q}baseValue").text)

@@ -101,8 +101,9 @@ def enter_answers(connection, user, paper, position, answers, base=None, source=
 
     ``answers`` may be some of the questions; the others stay as they are. ``base`` holds the revisions the marker saw: where
     somebody else changed one of ``answers`` to something else since, nothing is kept and the error names both. Two markers on
-    one call therefore never undo each other's work without being asked.
+    one call therefore never undo each other's work without being asked. A rule that changes meanwhile waits for the marks.
     """
+    queries.sheet_share(connection, id=paper["sheet_id"])
     row = queries.paper_call_hold(connection, paper_id=paper["id"], position=position)
     if row is None:
         calls = list(queries.paper_call_list(connection, paper_id=paper["id"]))
@@ -150,6 +151,7 @@ def remark(connection, school_id, paper_call_id, body, answers, by):
 
 def override(connection, user, paper, position, question, earned, reason):
     """An instructor's own mark, with a reason; also how a suggestion for free text is confirmed. Raises BadInputError."""
+    queries.sheet_share(connection, id=paper["sheet_id"])
     row = queries.paper_call_hold(connection, paper_id=paper["id"], position=position)
     marks = {} if row is None else {m["question_id"]: m for m in queries.call_marks(connection, paper_call_id=row["id"])}
     if question not in marks:

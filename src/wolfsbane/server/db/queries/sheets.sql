@@ -37,6 +37,10 @@ where school_id = :school_id and id = :id and status = 'draft';
 -- Hold a sheet while it changes.
 select id, status, class_id, units, seed from sheets where school_id = :school_id and id = :id for no key update;
 
+-- name: sheet_share^
+-- Keep the rules of a sheet and what its rigs read from changing while a paper is marked; any number of markers may.
+select id from sheets where id = :id for share;
+
 -- name: sheet_status!
 -- Say how a sheet stands.
 update sheets set status = :status, total = coalesce(:total, total) where id = :id;

@@ -1,0 +1,102 @@
+"""What a QTI item scores: every answer against the frozen key, with all that the key lets count in full.
+
+What follows from an apprentice's own slip cannot be said in QTI's response processing without a solved machine beside it; that is
+marked by Wolfsbane alone.
+"""
+
+from xml.etree import ElementTree as Xml
+
+from wolfsbane.diagnosis.targets import Band
+from wolfsbane.exercise import item as items_of
+
+NUMERIC = ("temperature", "difference", "pressure", "mass")
+
+
+def add(parent, tag, text=None, **attributes):
+    """A child element with its text and attributes."""
+    made = Xml.SubElement(parent, tag, {k.rstrip("_"): str(v) for k, v in attributes.items()})
+    made.text = text
+    return made
+
+
+def tolerance_of(body, q):
+    """How far a numeric answer may be off the key."""
+    if items_of.is_drill(body):
+        number, _, part = q["id"].removeprefix("d").partition("_")
+        row = next(i for i in body["drill"]["items"] if str(i["number"]) == number)
+        return (row["second"] if part == "second" else row)["tolerance"]
+    found = body["key"]["tolerance"]
+    if q["id"].startswith("read_"):
+        return found["readings"][q["id"].removeprefix("read_")]
+    if q["kind"] == "mass":
+        return body["key"]["amount"]["tolerance"]
+    return found["saturation" if q["id"].endswith("_saturation") else "sum"]
+
+
+def also_right(body, q):
+    """Answers beside the key's own that earn in full: letters, words or numbers as text."""
+    if items_of.is_drill(body):
+        return []
+    key, own = body["key"], items_of.key_answers(body)[q["id"]]
+    if q["id"] == "fault" and q["kind"] == "letter":
+        found = [row["letter"] for row in body["choices"]["fault"] if row["id"] in key.get("also_open", ())]
+    elif q["kind"] == "verdict":
+        name = q["id"].removesuffix("_verdict")
+        found = sorted(Band(**key["bands"][name]).verdicts_within(key["figures"][name], key["tolerance"]["edge"]))
+    elif q["kind"] == "change":
+        found = key["changes"][q["id"]]
+    elif q["kind"] == "mass":
+        found = [f"{value:g}" for value in key["amount"]["also"]]
+    else:
+        found = []
+    return [answer for answer in found if answer != own]
+
+
+def processing(root, body, asked):
+    """Response processing of an item: points of each question added to SCORE where the answer is right."""
+    made = add(root, "responseProcessing")
+    for q in asked:
+        condition = add(add(made, "responseCondition"), "responseIf")
+        _right(condition, body, q)
+        total = add(add(condition, "setOutcomeValue", identifier="SCORE"), "sum")
+        add(total, "variable", identifier="SCORE")
+        add(total, "baseValue", str(q["points"]), baseType="float")
+
+
+def _right(parent, body, q):
+    if q["id"] == "evidence" and not items_of.is_drill(body):
+        _evidence(parent, body)
+        return
+    others = also_right(body, q)
+    parent = add(parent, "or") if others else parent
+    for other in (None, *others):
+        if q["kind"] in NUMERIC:
+            size = f"{tolerance_of(body, q):g}"
+            test = add(parent, "equal", toleranceMode="absolute", tolerance=f"{size} {size}")
+        else:
+            test = add(parent, "match")
+        add(test, "variable", identifier=q["id"])
+        if other is None:
+            add(test, "correct", identifier=q["id"])
+        else:
+            add(test, "baseValue", other, baseType="float" if q["kind"] in NUMERIC else "identifier")
+
+
+def _evidence(parent, body):
+    """One of the deciding figures, and none that is on target."""
+    key, letter = body["key"], {row["id"]: row["letter"] for row in body["choices"]["evidence"]}
+    deciding = {name for fault in key["faults"] or ["none"] for name in key["deciders"][fault]} & set(key["evidence"])
+    both = add(parent, "and")
+    _any_of(both, [letter[name] for name in key["evidence"] if name in deciding or not deciding])
+    idle = [one for name, one in letter.items() if name not in key["evidence"]]
+    if idle:
+        _any_of(add(both, "not"), idle)
+
+
+def _any_of(parent, letters):
+    """Whether one of ``letters`` is among the figures named."""
+    some = add(parent, "or")
+    for one in letters:
+        named = add(some, "member")
+        add(named, "baseValue", one, baseType="identifier")
+        add(named, "variable", identifier="evidence")
