@@ -9,6 +9,7 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import ORIFICE, VALVE, planned
+from wolfsbane.diagnosis.targets import Band
 from wolfsbane.exercise.call import call_from_json
 from wolfsbane.exercise.grading import grade, perfect_answers, total
 from wolfsbane.exercise.variant import vary
@@ -79,6 +80,28 @@ def wrong_ring(call):
 def swapped(call):
     return {"superheat": n(figure(call, "subcooling")), "subcooling": n(figure(call, "superheat")),
             "superheat_verdict": "low", "subcooling_verdict": "high"}
+
+
+def swapped_and_called_as_meant(call):
+    """The two numbers stand in each other's box; the verdicts are those of the figures they belong to."""
+    return {"superheat": n(figure(call, "subcooling")), "subcooling": n(figure(call, "superheat"))}
+
+
+def swapped_and_one_verdict_of_neither(call):
+    return {"superheat": n(figure(call, "subcooling")), "subcooling": n(figure(call, "superheat")), "subcooling_verdict": "right"}
+
+
+def wrong_ring_on_both_gauges(call):
+    """Another refrigerant's ring on both dials, everything after it followed through."""
+    ring = {name: {m["code"]: m["value"] for m in call.key["mistakes"][name] if m["code"].startswith("wrong_ring")}
+            for name in ("suction_saturation", "liquid_saturation")}
+    code = sorted(set(ring["suction_saturation"]) & set(ring["liquid_saturation"]))[0]
+    low, high = ring["suction_saturation"][code], ring["liquid_saturation"][code]
+    figures = {"superheat": call.readings["suction_line"]["value"] - low, "subcooling": high - call.readings["liquid_line"]["value"],
+               "evaporator_td": call.readings["return_db"]["value"] - low, "ctoa": high - call.readings["outdoor_db"]["value"]}
+    bands = {name: Band(**call.key["bands"][name]) for name in figures}
+    return {"suction_saturation": n(low), "liquid_saturation": n(high), **{k: n(v) for k, v in figures.items()},
+            **{f"{name}_verdict": bands[name].verdict(v) for name, v in figures.items()}}
 
 
 def one_sign_turned(call):
@@ -285,10 +308,17 @@ CASES = [
     (gauge_taken_for_absolute, 1, {"suction_saturation": "absolute_for_gauge"}, "a named slip, followed through"),
     (atmosphere_added_to_the_gauge, 1, {"liquid_saturation": "added_atmosphere"}, "the same the other way round"),
     (wrong_ring, 1, {"suction_saturation": "wrong_ring"}, "another refrigerant's ring, followed through"),
-    (gauges_exchanged, 2, {"suction_saturation": "other_gauge", "liquid_saturation": "other_gauge", "superheat": "follows_own"},
-     "both rings are read wrongly, that is two marks; all sums follow"),
-    (swapped, 1, {"superheat": "swapped", "subcooling": "swapped_paid"}, "one slip, one mark"),
-    (one_sign_turned, 1, {"ctoa": "sign_turned", "ctoa_verdict": "verdict_follows"}, "the verdict fits the figure that was meant"),
+    (wrong_ring_on_both_gauges, 1, {"suction_saturation": "wrong_ring", "liquid_saturation": "same_slip_paid", "ctoa": "follows_own"},
+     "the same wrong ring on both dials is one slip"),
+    (gauges_exchanged, 1, {"suction_saturation": "other_gauge", "liquid_saturation": "same_slip_paid", "superheat": "follows_own"},
+     "hoses taken for each other once; all sums follow"),
+    (swapped, 1, {"superheat": "swapped", "subcooling": "swapped_paid", "superheat_verdict": "verdict_follows"},
+     "one slip, one mark; the verdicts fit the boxes as written"),
+    (swapped_and_called_as_meant, 1, {"superheat": "swapped", "superheat_verdict": "verdict_meant", "subcooling_verdict": "verdict_meant"},
+     "one slip, one mark; the verdicts fit the figures that were meant"),
+    (swapped_and_one_verdict_of_neither, 2, {"superheat": "swapped", "subcooling_verdict": "verdict_wrong"},
+     "right fits neither number, that is a second slip"),
+    (one_sign_turned, 1, {"ctoa": "sign_turned", "ctoa_verdict": "verdict_meant"}, "the verdict fits the figure that was meant"),
     (superheat_turned_and_called_low, 1, {"superheat": "sign_turned", "superheat_verdict": "verdict_follows"}, "low fits the negative number written"),
     (slip_in_one_subtraction, 1, {"evaporator_td": "wrong_number", "evaporator_td_verdict": "verdict_follows"}, "the verdict follows the slip"),
     (slip_and_verdict_against_own_number, 2, {"evaporator_td": "wrong_number", "evaporator_td_verdict": "verdict_wrong"}, "two slips"),

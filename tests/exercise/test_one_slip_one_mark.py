@@ -95,12 +95,35 @@ def test_one_slip_carried_through_costs_one_mark(call, question, offset):
     assert [q for q, _ in lost] == [question], lost
 
 
-@pytest.mark.parametrize("question", ["superheat_verdict", "subcooling_verdict", "evaporator_td_verdict", "ctoa_verdict"])
-def test_one_wrong_verdict_costs_one_mark_when_the_conclusion_stays(call, question):
-    answers = perfect_answers(call)
-    name = question.removesuffix("_verdict")
-    if name in call.key["evidence"]:
-        pytest.skip("this figure is the evidence itself")
-    wrong = {"low": "high", "right": "low", "high": "low"}[answers[question]]
-    lost = [m.question for m in grade(call, answers | {question: wrong}) if not m.earned]
-    assert lost in ([question], [question, "evidence"]) and (call.key["fault"] == "none") == (len(lost) == 2)
+def changed(question, right):
+    """Anything else somebody might write there."""
+    kind = question["kind"]
+    if kind in ("temperature", "difference", "mass", "pressure"):
+        return [f"{float(right) + off:g}" for off in (-40, -7, -2.5, 2.5, 7, 40)] + [f"{-float(right):g}", "0", "", "?"]
+    words = {"verdict": ["low", "right", "high"], "change": ["down", "same", "up"], "steps": ["1", "2 1", "9 8 7 6 5 4 3 2 1", "88"]}
+    return [word for word in words.get(kind, "ABCDEFGHJKLMNPQRSTUVWX") if word != right] + ["", "?"]
+
+
+def touched(call, question):
+    """A question and the verdict on its number: a verdict that contradicts one's own number is a slip of its own."""
+    return {question, f"{call.key['target_of'] if question == 'target' else question}_verdict"}
+
+
+def test_one_answer_written_otherwise_costs_no_more_than_its_own_points(call):
+    """All else as on the key: whatever stands in one box, no other box loses a point for it."""
+    right = perfect_answers(call)
+    for question in call.questions:
+        for raw in changed(question, right[question["id"]]):
+            lost = {m.question for m in grade(call, right | {question["id"]: raw}) if m.earned < m.points}
+            assert lost <= touched(call, question["id"]), (question["id"], raw, lost)
+
+
+def test_two_numbers_exchanged_cost_no_more_than_their_points(call):
+    right = perfect_answers(call)
+    numbers = [q["id"] for q in call.questions if q["kind"] in ("temperature", "difference")]
+    for i, one in enumerate(numbers):
+        for other in numbers[i + 1:]:
+            lost = {m.question for m in grade(call, right | {one: right[other], other: right[one]}) if m.earned < m.points}
+            assert lost <= touched(call, one) | touched(call, other), (one, other, lost)
+            if {one, other} in ({"superheat", "subcooling"}, {"suction_saturation", "liquid_saturation"}):
+                assert len(lost) <= 1, (one, other, lost)

@@ -65,7 +65,8 @@ class _Marker(Conclusion):
         self.answers = {q: Answer(raw="") for q in QUESTIONS} | {
             q["id"]: parse(q["kind"], answers.get(q["id"]), q["unit"]) for q in call.questions}
         self.own = {}
-        self.turned = set()
+        #: figures somebody clearly meant, behind a turned sign or an exchange of two
+        self.meant = {}
         self.marks = {}
 
     def tolerance(self, name):
@@ -110,7 +111,7 @@ class _Marker(Conclusion):
         return self.key["figures"][name] + (shift - self.call.readings[SATURATIONS[name][0]]["value"]) * self.key["ring_slope"][name]
 
     def saturations(self):
-        tolerance = self.tolerance("saturation")
+        tolerance, made = self.tolerance("saturation"), set()
         for name in SATURATIONS:
             true = self.own_saturation(name)
             if not self.readable(name):
@@ -125,7 +126,9 @@ class _Marker(Conclusion):
             near = [m for m in self.key["mistakes"][name] if abs(value - m["value"]) <= tolerance]
             slip = min(near, key=lambda m: abs(value - m["value"]))["code"] if near else "wrong_number"
             code, _, ring = slip.partition(":")
-            self.give(name, None, code, given=_n(value), expected=_n(true), refrigerant=ring,
+            again = slip in made and slip != "wrong_number"
+            made.add(slip)
+            self.give(name, again or None, "same_slip_paid" if again else code, given=_n(value), expected=_n(true), refrigerant=ring,
                       own=self.call.machine["refrigerant"])
 
     def expected(self, name):
@@ -151,9 +154,10 @@ class _Marker(Conclusion):
                 self.give(name, True, "right_not_own", source=source, **said)
             elif swapped and name in ("superheat", "subcooling"):
                 paid = name == "subcooling"
+                self.meant[name] = self.answers["superheat" if paid else "subcooling"].value
                 self.give(name, paid or None, "swapped_paid" if paid else "swapped")
             elif abs(value + follows) <= tolerance:
-                self.turned.add(name)
+                self.meant[name] = -value
                 self.give(name, None, "sign_turned", **said)
             elif abs(value - self._other_saturation(name)) <= tolerance:
                 self.give(name, None, "other_saturation", **said)
@@ -203,16 +207,16 @@ class _Marker(Conclusion):
             question = f"{name}_verdict"
             value = self.own.get(name, self.key["figures"][name])
             band = self.band(name)
-            accepted = band.verdicts_within(value, margin)
-            if name in self.turned:
-                accepted |= band.verdicts_within(-value, margin)
             if not self.readable(question):
                 continue
             said = {"given_figure": _n(value), "band": f"{_n(band.low)} to {_n(band.high)}"}
-            given = self.answers[question].value
-            if given in accepted:
-                self.give(question, True, "verdict_edge" if len(accepted) > 1 and given != band.verdict(value)
-                          and name not in self.turned else "verdict_follows", **said)
+            given, meant = self.answers[question].value, self.meant.get(name)
+            if given == band.verdict(value):
+                self.give(question, True, "verdict_follows", **said)
+            elif given in band.verdicts_within(value, margin):
+                self.give(question, True, "verdict_edge", **said)
+            elif meant is not None and given in band.verdicts_within(meant, margin):
+                self.give(question, True, "verdict_meant", **said | {"given_figure": _n(meant)})
             else:
                 self.give(question, False, "verdict_wrong", expected=band.verdict(value), **said)
 

@@ -85,15 +85,20 @@ class Conclusion:
         pattern = dict(zip((*FIGURES, "drier_drop"), self.own_pattern(), strict=True))
         off = {name for name, verdict in pattern.items() if verdict != RIGHT} or {"all_on_target"}
         idle = [name for name in named if name not in off]
-        deciders = self.key["deciders"]
-        deciding = [name for fault in (chosen, *(self.key["faults"] or [self.key["fault"]])) if fault
-                    for name in deciders[fault] if name in off] or sorted(off)
-        if idle:
-            self.give("evidence", False, "evidence_not_off", item=EVIDENCE[idle[0]])
-        elif not set(named) & set(deciding):
-            self.give("evidence", None, "evidence_not_deciding", deciding=EVIDENCE[deciding[0]])
-        else:
+        true = self.key["faults"] or [self.key["fault"]]
+        deciding = self._deciding((chosen, *true), off)
+        if not idle and set(named) & set(deciding):
             self.give("evidence", True, "evidence_right")
+        elif set(named) <= set(self.key["evidence"]) and set(named) & set(self._deciding(true, set(self.key["evidence"]))):
+            self.give("evidence", True, "evidence_right_despite")
+        elif idle:
+            self.give("evidence", False, "evidence_not_off", item=EVIDENCE[idle[0]])
+        else:
+            self.give("evidence", None, "evidence_not_deciding", deciding=EVIDENCE[deciding[0]])
+
+    def _deciding(self, faults, off):
+        """Figures among ``off`` that decide for one of ``faults``; all of them where none does."""
+        return [name for fault in faults if fault for name in self.key["deciders"][fault] if name in off] or sorted(off)
 
     def action(self, chosen):
         action = self.choice("action")

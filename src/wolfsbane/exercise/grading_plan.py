@@ -23,7 +23,7 @@ def _estimate(marker):
     slope, key = marker.key["slope"], marker.key
     if not slope:
         return None
-    own = marker.own.get(slope["figure"], key["figures"].get(slope["figure"]))
+    own = marker.meant.get(slope["figure"], marker.own.get(slope["figure"], key["figures"].get(slope["figure"])))
     target = marker.own.get("target", key["target"]) if slope["figure"] == key["target_of"] else None
     if own is None or target is None:
         return None
