@@ -17,7 +17,7 @@ from pyslet.qtiv2.xml import QTIDocument
 
 from wolfsbane.exercise import item as items_of
 from wolfsbane.exercise.call import call_from_json
-from wolfsbane.exercise.grading import grade, total
+from wolfsbane.exercise.grading import grade
 from wolfsbane.server.exchange.qti import package
 from wolfsbane.server.exchange.qti_scoring import also_right
 

@@ -9,9 +9,9 @@ from wolfsbane.exercise import results
 from wolfsbane.exercise.brief import brief
 from wolfsbane.exercise.brief_words import read_brief
 from wolfsbane.exercise.feedback import LOOK_AGAIN, feedback
-from wolfsbane.exercise.generator import _eased, _time, _wanted
+from wolfsbane.exercise.generator import Rung, _eased, _time, _wanted, shortfall
 from wolfsbane.exercise.grading import grade, perfect_answers
-from wolfsbane.exercise.rotation import groups_of, rotation
+from wolfsbane.exercise.rotation import DESK, groups_of, rotation, timetable
 from wolfsbane.exercise.rubric import LINES, PARTIAL, earned_of
 from wolfsbane.exercise.variant import vary
 from wolfsbane.exercise.wording import REASONS
@@ -116,6 +116,13 @@ def test_where_time_is_short_the_middle_of_the_ladder_comes_down_first():
     assert _eased([2, 2, 2], 2, 5) == [2, 2, 2] and _eased([1, 3, 4], 1, 1) == [1, 2, 4]
 
 
+def test_a_ladder_that_stays_below_the_hardest_level_says_why():
+    rungs = lambda *levels: [Rung(number=i, level=level, skill=()) for i, level in enumerate(levels, 1)]
+    timed = brief({"title": "x", "calls": 3, "levels": [2, 4], "minutes": 27})
+    assert shortfall(timed, rungs(2, 3, 4)) == "" and "27 minutes" in shortfall(timed, rungs(3, 3, 3))
+    assert "level 4 on these machines" in shortfall(timed, rungs(2, 2, 3)) and "27" not in shortfall(timed, rungs(2, 2, 3))
+
+
 def test_everybody_comes_to_every_rig_once_and_no_rig_holds_two_groups():
     people = [f"P{i}" for i in range(11)]
     groups = groups_of(people, 4)
@@ -135,3 +142,27 @@ def test_a_rotation_that_cannot_be_is_named(groups, minutes, field):
     with pytest.raises(BadInputError) as error:
         rotation(groups, ["A"], minutes)
     assert error.value.field == field
+
+
+@pytest.mark.parametrize(("people", "plants", "rigs", "desk"), [(24, 3, 6, True), (24, 3, 7, True), (11, 2, None, True), (5, 1, 4, True), (2, 2, 8, False), (12, 1, 4, False)])
+def test_on_several_rigs_everybody_reads_every_plant_once_and_no_rig_holds_two_groups(people, plants, rigs, desk):
+    names = [{"name": f"P{i}", "group_name": ""} for i in range(people)]
+    table = timetable(names, [f"Plant {i}" for i in range(plants)], 30, rigs, desk)
+    assert sum(c["rig"] is not None for c in table["columns"]) <= (rigs or plants)
+    assert sorted(n for g in table["groups"] for n in g["names"]) == sorted(p["name"] for p in names)
+    met = {g["number"]: [] for g in table["groups"]}
+    for turn in table["rounds"]:
+        here = [g for cell in turn["cells"] for g in cell]
+        assert len(here) == len(set(here)), "nobody stands in two places"
+        for column, cell in zip(table["columns"], turn["cells"], strict=True):
+            assert len(cell) <= 1 or column["rig"] is None
+            for group in cell:
+                met[group].append(column["title"])
+    everything = sorted([f"Plant {i}" for i in range(plants)] + ([DESK] if desk else []))
+    assert all(sorted(found) == everything for found in met.values())
+
+
+def test_fewer_rigs_than_plants_is_named():
+    with pytest.raises(BadInputError) as error:
+        timetable([{"name": "P", "group_name": ""}], ["A", "B"], 30, 1)
+    assert error.value.field == "rigs"

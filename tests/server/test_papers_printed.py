@@ -74,7 +74,7 @@ def test_the_printed_text_is_the_stored_numbers(papers, pages):
         for step in analogue["choices"]["order"]:
             assert f"{step['number']} {step['text']}" in back
         slope = analogue["key"]["slope"]
-        assert f"for {slope['per']:g} {slope['mass_unit']} of refrigerant" in back
+        assert f"of {slope['figure']} for {slope['per']:g} {slope['mass_unit']}" in back
 
 
 def test_no_page_for_an_apprentice_holds_an_answer(papers, pages):

@@ -14,6 +14,7 @@ describe('the marker’s line', () => {
     ['', { kind: 'mark' }], ['  ', { kind: 'mark' }], ['k', { kind: 'key' }], [' K ', { kind: 'key' }],
     ['9 h', { kind: 'set', number: 9, value: 'h' }], ['12=-3,5', { kind: 'set', number: 12, value: '-3,5' }], ['16 3 1 7', { kind: 'set', number: 16, value: '3 1 7' }],
     ['4: .', { kind: 'set', number: 4, value: '' }], ['what', { kind: 'unknown', text: 'what' }], ['9', { kind: 'unknown', text: '9' }],
+    ['c', { kind: 'confirm' }], ['21 !1 seen at the rig', { kind: 'own', number: 21, points: 1, reason: 'seen at the rig' }], ['21!', { kind: 'own', number: 21, points: null, reason: '' }], ['21 !1', { kind: 'unknown', text: '21 !1' }],
   ])('reads %j', (line, wanted) => {
     expect(command(line)).toEqual(wanted)
   })

@@ -1,10 +1,12 @@
 """Feedback on one marked call: each step with one's own number, what was expected, why, and what to look at again."""
 
+from wolfsbane.exercise.answers import parse
 from wolfsbane.exercise.grading import SAID
 from wolfsbane.exercise.item import is_drill, key_answers, questions_of, title_of
 from wolfsbane.exercise.results import STEPS, step_of
 from wolfsbane.exercise.wording import reason_text
 
+_NUMBERS = ("temperature", "difference", "mass", "pressure")
 #: reason code -> what to look at again; codes that stand for something right have none
 LOOK_AGAIN = {
     "wrong_number": "Do this one again, slowly: write both numbers down before you subtract.",
@@ -45,9 +47,11 @@ LOOK_AGAIN = {
 
 
 def feedback(body, answers, marks):
-    """One call as plain data: title, steps: [{step, name, rows: [{question, text, own, expected, earned, points, why, again}]}].
+    """One call as plain data: title, steps: [{step, name, rows: [{question, text, own, expected, differs, earned, points, why, again}]}].
 
-    ``answers`` question id -> raw text, ``marks`` a list of dicts {question, points, earned, code, params}.
+    ``own`` and ``expected`` are in words where letters or numbers of steps stand for something; ``differs`` says that a number is
+    another than on the key, also where it earned its mark by following from an earlier one. ``answers`` question id -> raw text,
+    ``marks`` a list of dicts {question, points, earned, code, params}.
     """
     questions = {q["id"]: q for q in questions_of(body)}
     expected, by_id = key_answers(body), {m["question"]: m for m in marks}
@@ -56,8 +60,11 @@ def feedback(body, answers, marks):
         if question not in questions:
             continue
         asked = questions[question]
-        row = {"question": question, "text": asked["text"], "own": answers.get(question, ""), "unit": asked["unit"] or "",
-               "expected": _said(body, asked, expected.get(question, "")), "earned": mark["earned"], "points": mark["points"],
+        own, key = answers.get(question, ""), expected.get(question, "")
+        row = {"question": question, "text": asked["text"], "own": own if asked["kind"] in _NUMBERS else _said(body, asked, own) or own,
+               "unit": asked["unit"] or "",
+               "expected": _said(body, asked, key), "differs": _differs(asked, own, key),
+               "earned": mark["earned"], "points": mark["points"],
                "why": reason_text(mark["code"], mark["params"]), "again": LOOK_AGAIN.get(mark["code"], ""),
                "suggested": mark.get("suggested")}
         rows.setdefault(step_of(question), []).append(row)
@@ -66,17 +73,23 @@ def feedback(body, answers, marks):
             "hazard": "" if is_drill(body) else body["key"]["hazard"], "steps": parts}
 
 
+def _differs(question, own, key):
+    """Whether a number is further from the key than whole degrees would be."""
+    if question["kind"] not in _NUMBERS:
+        return False
+    given, true = (parse(question["kind"], text, question["unit"]).value for text in (own, key))
+    return given is not None and true is not None and abs(given - true) > 1.0
+
+
 def _said(body, question, answer):
-    """The expected answer in words: what stands behind a letter, the steps behind their numbers."""
+    """An answer in words: what stands behind a letter, the steps behind their numbers; empty where it stands for nothing."""
     if question["kind"] == "change":
-        return SAID.get(answer, answer)
+        return SAID.get(parse("change", answer).value, answer)
     if is_drill(body):
         return answer
     rows = body["choices"].get({"order": "order"}.get(question["id"], question["id"]), ())
-    if question["kind"] == "steps":
-        by_number = {str(r["number"]): r["text"] for r in rows}
-        return "; ".join(f"{n} {by_number[n]}" for n in answer.split() if n in by_number)
-    if question["kind"] in ("letter", "letters"):
-        by_letter = {r["letter"]: r["text"] for r in rows}
-        return "; ".join(f"{a} {by_letter[a]}" for a in answer.split() if a in by_letter)
-    return answer.replace("-", "−") if question["kind"] in ("temperature", "difference", "mass", "pressure") else answer
+    if question["kind"] in ("steps", "letter", "letters"):
+        behind = {r.get("letter", r.get("number")): r["text"] for r in rows}
+        named = parse(question["kind"], answer).value
+        return "; ".join(f"{n} {behind[n]}" for n in ((named,) if isinstance(named, str) else named or ()) if n in behind)
+    return answer.replace("-", "−") if question["kind"] in _NUMBERS else answer

@@ -83,6 +83,16 @@ def plan(brief):
     raise BadInputError("minutes", brief.minutes, f"at least {needed} for these calls and drills, or fewer or easier ones")
 
 
+def shortfall(brief, ladder):
+    """A sentence where ``ladder`` does not reach the hardest level of the brief, or an empty one."""
+    top, wanted = max((r.level for r in ladder), default=brief.levels[1]), brief.levels[1]
+    if top >= wanted:
+        return ""
+    if brief.minutes is not None and _time(brief, [*(r.level for r in ladder[:-1]), wanted]) > brief.minutes:
+        return f"Level {wanted} does not fit into {brief.minutes} minutes beside the others; fewer calls or more time would reach it."
+    return f"No fault of this brief was found to be as hard as level {wanted} on these machines."
+
+
 def _time(brief, levels):
     """Minutes that calls of these levels and the drills take."""
     return sum(_MINUTES[0] + _MINUTES[1] * level for level in levels) + round(_DRILL_MINUTES * sum(n for _, n in brief.drills))
@@ -90,10 +100,15 @@ def _time(brief, levels):
 
 def _wanted(brief):
     """Levels of the rungs, spread over the brief's span and eased where they would take too long."""
-    low, high = brief.levels
-    wanted = [low + round((high - low) * i / max(brief.calls - 1, 1)) for i in range(brief.calls)]
+    low, wanted = brief.levels[0], _spread(brief)
     over = 0 if brief.minutes is None else _time(brief, wanted) - brief.minutes
     return _eased(wanted, low, -(-over // _MINUTES[1])) if over > 0 else wanted
+
+
+def _spread(brief):
+    """Levels from easiest to hardest, evenly over the calls."""
+    low, high = brief.levels
+    return [low + round((high - low) * i / max(brief.calls - 1, 1)) for i in range(brief.calls)]
 
 
 def _eased(wanted, low, steps):

@@ -81,7 +81,10 @@ def rotation(db, user, sheet_id, minutes, rigs):
         _ready(row)
         first = next(iter(_papers(connection, user, sheet_id)), {"calls": []})["calls"]
         people = sheets.people_of(connection, user["school_id"], row["class_id"])
-    return extras.rotation_pdf(printable(row), first, people, minutes, rigs)
+    pdf = extras.rotation_pdf(printable(row), first, people, minutes, rigs)
+    if pdf is None:
+        raise not_found("a call planted on a rig")
+    return pdf
 
 
 def one_paper(db, user, code):
@@ -107,23 +110,29 @@ def paper_feedback_pdf(db, user, code):
     return pdf
 
 
-def preview(db, user, sheet_id):
-    """(pages, PDF bytes) of the first paper of a sheet: a draft's is drawn with the numbers it will be issued with."""
+def preview(db, user, sheet_id, *, again=False):
+    """(pages, PDF bytes) of the first paper of a sheet: a draft's is drawn with the code and the numbers it will be issued with.
+
+    What was drawn is kept until the draft changes, or until somebody asks for it ``again``.
+    """
     with db.transaction() as connection:
         row = _sheet(connection, user, sheet_id)
         kept = queries.document_get(connection, school_id=user["school_id"], sheet_id=sheet_id, kind="preview")
-        if kept is not None:
+        if kept is not None and not again:
             return page_count(bytes(kept["pdf"])), bytes(kept["pdf"])
+        issued = _papers(connection, user, sheet_id)[:1]
         items = sheets.full_items(connection, sheet_id)
         people = sheets.people_of(connection, user["school_id"], row["class_id"])
+        code = sheets.free_code(connection, row, 0, 1)
     if not items:
         raise ApiError(409, "not_ready", "this sheet has no call yet; put one on it")
-    try:
-        bodies = [items_of.draw(one, position, 0, row["units"], row["seed"]) for position, one in enumerate(items, 1)]
-    except sheets.REFUSED as error:
-        raise ApiError(422, "no_variant", str(error)) from error
-    name = people[0]["name"] if people else "Somebody"
-    pdf = PRINTERS["packet"](printable(row), [{"name": name, "code": "PREVUE", "attempt": 1, "calls": bodies}])
+    if not issued:
+        try:
+            bodies = [items_of.draw(one, position, 0, row["units"], row["seed"]) for position, one in enumerate(items, 1)]
+        except sheets.REFUSED as error:
+            raise ApiError(422, "no_variant", str(error)) from error
+        issued = [{"name": people[0]["name"] if people else "Somebody", "code": code, "attempt": 1, "calls": bodies}]
+    pdf = PRINTERS["packet"](printable(row), issued)
     with db.transaction() as connection:
         queries.document_put(connection, school_id=user["school_id"], sheet_id=sheet_id, kind="preview", pdf=pdf)
     return page_count(pdf), pdf

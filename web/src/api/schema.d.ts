@@ -1756,6 +1756,11 @@ export interface components {
             }[];
             /** Minutes */
             minutes: number;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /** BriefRead */
         BriefRead: {

@@ -116,6 +116,7 @@ class BriefPlan(Model):
     ladder: list[dict[str, Any]]
     drills: list[dict[str, Any]]
     minutes: int
+    note: str = ""
 
 
 class PagesReply(Model):

@@ -9,7 +9,7 @@ from wolfsbane.exercise import item as items_of
 from wolfsbane.exercise.brief import brief
 from wolfsbane.exercise.brief_words import read_brief
 from wolfsbane.exercise.drill_paper import title
-from wolfsbane.exercise.generator import NoClassSetError, plan
+from wolfsbane.exercise.generator import NoClassSetError, plan, shortfall
 from wolfsbane.server import documents, remarking, results, sheets
 from wolfsbane.server import marking as marking_of
 from wolfsbane.server.api.sheet_models import (
@@ -166,20 +166,21 @@ def brief_plan(body: BriefBody):
     """The ladder of a brief: what each call trains, at which level, in how many minutes."""
     made = brief({"title": "A sheet", **body.brief})
     try:
-        ladder = [r.to_json() for r in plan(made)]
+        planned = plan(made)
     except NoClassSetError as error:
         raise ApiError(422, "no_variant", str(error)) from error
+    ladder = [r.to_json() for r in planned]
     drills = [{"kind": kind, "items": n, "minutes": items_of.minutes({"kind": "drill", "items": n}), "title": title({"kind": kind})}
               for kind, n in made.drills]
     return {"brief": made.to_json(), "ladder": [{**r, "title": results.skill_name(r["skill"])} for r in ladder], "drills": drills,
-            "minutes": sum(r["minutes"] for r in (*ladder, *drills))}
+            "minutes": sum(r["minutes"] for r in (*ladder, *drills)), "note": shortfall(made, planned)}
 
 
 @api.get("/sheets/<int:sheet_id>/preview", responses={200: PagesReply})
 @roles(INSTRUCTOR)
 def sheet_preview(path: SheetPath):
     """How many pages the first paper of a sheet takes; of a draft it is drawn now, as it will be issued."""
-    return {"pages": documents.preview(current_app.db, g.user, path.sheet_id)[0]}
+    return {"pages": documents.preview(current_app.db, g.user, path.sheet_id, again=True)[0]}
 
 
 @api.get("/sheets/<int:sheet_id>/preview/<int:page>.png")

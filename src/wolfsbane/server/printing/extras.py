@@ -6,7 +6,7 @@ from wolfsbane.cycle.units import SYSTEMS, to_display
 from wolfsbane.exercise.item import is_drill, level_of, title_of
 from wolfsbane.exercise.questions import QUESTIONS
 from wolfsbane.exercise.rig import NEEDED
-from wolfsbane.exercise.rotation import groups_of, rotation
+from wolfsbane.exercise.rotation import timetable
 from wolfsbane.exercise.rubric import LINES
 from wolfsbane.server.printing.charts import pt_pdf
 from wolfsbane.server.printing.merge import merged
@@ -62,17 +62,12 @@ def _card(position, body):
 
 
 def rotation_pdf(sheet, bodies, people, minutes, rigs=None):
-    """The station rotation: planted calls, and desks for the rest. ``people`` are {name, group}; own groups count where all have one."""
-    stations = [body["machine"]["name"] for body in bodies if not is_drill(body) and body["key"].get("rig")]
-    stations = (stations * 12)[:rigs] if rigs and stations else stations
-    if len(stations) < len(bodies) or len(stations) < 2:
-        stations = [*stations, "Desk: the rest of the sheet"]
-    named = sorted({p["group_name"] for p in people if p["group_name"]})
-    if named and all(p["group_name"] for p in people) and len(named) <= len(stations):
-        groups = [[p["name"] for p in people if p["group_name"] == g] for g in named]
-    else:
-        groups = [g for g in groups_of([p["name"] for p in people], len(stations)) if g]
-    return one_page("rotation.html", sheet=sheet, paper_size=size_of(sheet), stations=stations, table=rotation(groups, stations, minutes))
+    """The station rotation of the planted calls, with a desk for what is on paper. ``people`` are {name, group_name}; None without rigs."""
+    plants = [f"Call {i}: {body['machine']['name']}" for i, body in enumerate(bodies, 1) if not is_drill(body) and body["key"].get("rig")]
+    if not plants:
+        return None
+    table = timetable(people, plants, minutes, rigs, desk=len(plants) < len(bodies))
+    return one_page("rotation.html", sheet=sheet, paper_size=size_of(sheet), table=table)
 
 
 def feedback_pdf(sheet, papers):

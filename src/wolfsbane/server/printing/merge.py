@@ -28,7 +28,7 @@ def page_count(pdf):
         document.close()
 
 
-def page_png(pdf, number, scale=1.4):
+def page_png(pdf, number, scale=2.0):
     """Page ``number`` (from 1) as PNG bytes, exactly as it prints. Raises IndexError where there is no such page."""
     document = pypdfium2.PdfDocument(pdf)
     try:

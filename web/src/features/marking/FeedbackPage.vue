@@ -6,7 +6,7 @@ import { user } from '@/shared/session'
 import RubricLines from './RubricLines.vue'
 
 /** Feedback on one paper: for the instructor any paper, for an apprentice their own once it is released. */
-type Line = { question: string; text: string; own: string; unit: string; expected: string; earned: number; points: number; why: string; again: string }
+type Line = { question: string; text: string; own: string; unit: string; expected: string; differs: boolean; earned: number; points: number; why: string; again: string }
 type Call = { position: number; title: string; earned: number; possible: number; hazard: string; steps: { step: string; name: string; rows: Line[] }[] }
 const code = String(useRoute().params.code)
 const told = ref<Schemas['FeedbackReply'] | null>(null)
@@ -39,8 +39,8 @@ onMounted(async () => {
             <span class="sign num" :aria-label="`${r.earned} of ${r.points}`">{{ r.earned >= r.points ? '✓' : r.earned ? '½' : '✗' }}</span>
             <span class="what">{{ r.text }}</span>
             <span class="own num">{{ r.own || '–' }}</span>
-            <span v-if="r.earned < r.points" class="exp">expected <b>{{ r.expected }} {{ r.unit }}</b></span>
-            <p v-if="r.earned < r.points || r.again">{{ r.why }} <b v-if="r.again">{{ r.again }}</b></p>
+            <span v-if="r.earned < r.points || r.differs" class="exp">expected <b>{{ r.expected }} {{ r.unit }}</b></span>
+            <p v-if="r.earned < r.points || r.again || r.differs">{{ r.why }} <b v-if="r.again">{{ r.again }}</b></p>
           </div>
         </div>
         <p v-if="c.hazard" class="caution">{{ c.hazard }}</p>

@@ -37,10 +37,10 @@ function send(): void {
 </template>
 
 <style scoped>
-.mark { width: 44%; font-size: 12.5px; line-height: 1.22; padding: 1px 6px; border-bottom: 1px solid var(--line); }
+.mark { width: 46%; font-size: 12.5px; line-height: 1.15; padding: 0 6px; border-bottom: 1px solid var(--line); }
 .row { display: flex; align-items: baseline; gap: 4px; }
 .row > span { flex: 1; }
-b { flex: none; width: 42px; color: var(--good); }
+b { flex: none; width: 40px; color: var(--good); }
 b.lost { color: var(--high); }
 .confirm { border: 1px solid var(--violet); background: var(--violet); color: #fff; border-radius: 3px; padding: 1px 8px; cursor: pointer; white-space: nowrap; }
 .confirm:disabled { opacity: 0.4; }

@@ -73,8 +73,9 @@ function give(): void {
   }
   line.value = ''
   if (wanted.kind === 'key') return allAsKey()
+  if (wanted.kind === 'confirm') return void confirmAll()
   if (wanted.kind === 'unknown') {
-    said.value = `“${wanted.text}”? Type a number and what stands there, k for all as key, or nothing to mark.`
+    said.value = wanted.text.includes('!') ? 'A mark of your own wants its points and a word why: 9 !1 seen at the rig.' : `“${wanted.text}”? Type a number and what stands there, k for all as key, or nothing to mark.`
     return
   }
   const q = c.questions[wanted.number - 1]
@@ -82,6 +83,7 @@ function give(): void {
     said.value = `There is no question ${wanted.number}; this call has 1 to ${c.questions.length}.`
     return
   }
+  if (wanted.kind === 'own') return void ownMark(q.id, wanted.number, wanted.points, wanted.reason)
   answers.value[q.id] = q.kind === 'verdict' || q.kind === 'change' ? verdictWord(wanted.value, q.kind) : wanted.value
   keep()
   said.value = `${wanted.number} · ${q.text}: ${answers.value[q.id] || 'blank'}`
@@ -106,6 +108,24 @@ async function mark(): Promise<void> {
   } finally {
     busy.value = false
   }
+}
+/** Points of one's own from the keyboard; without points back to the rubric. */
+async function ownMark(question: string, number: number, points: number | null, reason: string): Promise<void> {
+  if (!teaches.value || !markOf(question)) {
+    said.value = teaches.value ? 'Mark the call first; then a mark of your own can stand against the rubric.' : 'Only an instructor marks against the rubric.'
+    return
+  }
+  await override(question, points, reason || 'back to the rubric')
+  if (!failure.value) said.value = `${number}: ${markOf(question)?.text ?? ''}`
+}
+async function confirmAll(): Promise<void> {
+  const open = call.value?.marks.filter((m) => m.code === 'to_confirm') ?? []
+  if (!teaches.value || !open.length) {
+    said.value = teaches.value ? 'Nothing on this call waits to be confirmed.' : 'Only an instructor confirms.'
+    return
+  }
+  for (const m of open) await override(m.question, m.suggested ?? 0, '')
+  if (!failure.value) said.value = `Confirmed: ${open.length}.`
 }
 async function override(question: string, earned: number | null, reason: string): Promise<void> {
   if (!paper.value) return
@@ -180,7 +200,7 @@ onMounted(() => {
       <form class="card ask" @submit.prevent="open(typed)">
         <label class="field"><span>Code at the top right of the paper, typed or scanned</span><input ref="codeField" v-model="typed" class="code" autocomplete="off" spellcheck="false" maxlength="120" name="code" /></label>
         <el-button type="primary" native-type="submit" :disabled="!typed.trim()">Open</el-button>
-        <p class="soft keys"><kbd>k</kbd> <kbd>Enter</kbd> all as key · <kbd>9 h</kbd> <kbd>Enter</kbd> what stands otherwise at 9 · <kbd>9 .</kbd> blank · <kbd>Enter</kbd> alone marks, then goes on · <kbd>Esc</kbd> another paper</p>
+        <p class="soft keys"><kbd>k</kbd> <kbd>Enter</kbd> all as key · <kbd>9 h</kbd> <kbd>Enter</kbd> what stands otherwise at 9 · <kbd>9 .</kbd> blank · <kbd>Enter</kbd> alone marks, then goes on · <kbd>Esc</kbd> another paper<template v-if="teaches"><br />Once marked: <kbd>c</kbd> confirms what is suggested for words · <kbd>9 !1 seen at the rig</kbd> a mark of your own and why · <kbd>9 !</kbd> back to the rubric</template></p>
       </form>
       <section class="card">
         <h2>Waiting to be marked</h2>
@@ -216,8 +236,9 @@ onMounted(() => {
 </template>
 
 <style scoped>
-.page { max-width: 1290px; padding-top: 12px; }
-.page-head { margin-bottom: 6px; }
+.page { max-width: 1290px; padding-top: 8px; }
+.page-head { margin-bottom: 4px; }
+.sheet .card { padding-top: 10px; }
 .start { display: grid; grid-template-columns: 520px minmax(0, 1fr); gap: 16px; align-items: start; }
 .waiting { list-style: none; margin: 0; padding: 0; }
 .waiting li { display: grid; grid-template-columns: 1fr auto auto; gap: 2px 14px; padding: 7px 0; border-bottom: 1px solid var(--line); }
@@ -233,13 +254,13 @@ kbd { font: 12px var(--mono); border: 1px solid #8d889c; border-bottom-width: 2p
 .quick input { flex: 1; min-width: 120px; font: 700 19px var(--mono); padding: 6px 10px; border: 2px solid var(--violet); border-radius: 3px; background: #fff; }
 .quick input::placeholder { font: 400 14px Archivo; color: #6a6577; }
 .key { border: 1px solid var(--violet); color: var(--violet); background: none; border-radius: 3px; padding: 7px 12px; font-weight: 600; font-size: 14.5px; cursor: pointer; white-space: nowrap; }
-.said { margin: 4px 0 4px; font-size: 13.5px; }
+.said { margin: 2px 0; font-size: 13.5px; }
 .rigword { border-left: 4px solid var(--amber); padding-left: 10px; margin: 0 0 6px; }
 .answers { width: 100%; border-collapse: collapse; }
-.answers td { padding: 1px 6px; border-bottom: 1px solid var(--line); height: 31px; font-size: 14px; }
+.answers td { padding: 0 6px; border-bottom: 1px solid var(--line); height: 27px; font-size: 13.5px; line-height: 1.15; }
 .no { color: var(--violet); font-weight: 700; width: 26px; }
-.in { width: 146px; white-space: nowrap; }
-.in input { width: 82px; font: 700 15px var(--mono); padding: 2px 7px; border: 1px solid #8d889c; border-radius: 3px; background: #fff; }
+.in { width: 142px; white-space: nowrap; }
+.in input { width: 82px; height: 24px; font: 700 14.5px var(--mono); padding: 0 7px; border: 1px solid #8d889c; border-radius: 3px; background: #fff; }
 .in input.long { width: 104px; }
 .in input::placeholder { color: #77718a; font-weight: 400; }
 .differs .in input { border-color: var(--violet); box-shadow: inset 3px 0 var(--violet); }

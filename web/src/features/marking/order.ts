@@ -22,14 +22,20 @@ export function verdictWord(raw: string, kind = 'verdict'): string {
   return words[raw.trim().toLowerCase()] ?? raw
 }
 
-export type Command = { kind: 'key' } | { kind: 'mark' } | { kind: 'set'; number: number; value: string } | { kind: 'unknown'; text: string }
+export type Command =
+  | { kind: 'key' } | { kind: 'mark' } | { kind: 'confirm' } | { kind: 'unknown'; text: string }
+  | { kind: 'set'; number: number; value: string } | { kind: 'own'; number: number; points: number | null; reason: string }
 
-/** One line of the marker: nothing marks, "k" takes all as key, "9 h" says what stands otherwise at 9, "9 ." that it is blank. */
+/** One line of the marker: nothing marks, "k" takes all as key, "9 h" says what stands otherwise at 9, "9 ." that it is blank,
+ * "c" confirms what is suggested for free text, "9 !1 because" is an own mark with its reason, "9 !" goes back to the rubric. */
 export function command(line: string): Command {
   const text = line.trim()
   if (!text) return { kind: 'mark' }
   if (/^k$/i.test(text)) return { kind: 'key' }
-  const found = /^(\d{1,2})\s*[\s=:]\s*(.+)$/.exec(text)
+  if (/^c$/i.test(text)) return { kind: 'confirm' }
+  const own = /^(\d{1,2})\s*!\s*(?:(\d{1,2})\s+(.+))?$/.exec(text)
+  if (own) return { kind: 'own', number: Number(own[1]), points: own[2] === undefined ? null : Number(own[2]), reason: own[3] ?? '' }
+  const found = /^(\d{1,2})\s*[\s=:]\s*([^!].*)$/.exec(text)
   if (!found) return { kind: 'unknown', text }
   const value = (found[2] ?? '').trim()
   return { kind: 'set', number: Number(found[1]), value: value === '.' ? '' : value }

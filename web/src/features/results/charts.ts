@@ -20,8 +20,8 @@ export function confusionOption(confusion: Confusion): Record<string, unknown> {
   })
   return {
     textStyle: font, grid: { left: 8, right: 12, top: 8, bottom: 8, containLabel: true },
-    xAxis: { type: 'category', data: names, name: '', axisLabel: { rotate: 32, fontSize: 11.5, color: INK.ink, width: 130, overflow: 'truncate', interval: 0 }, splitArea: { show: false }, axisLine: { lineStyle: { color: INK.soft } } },
-    yAxis: { type: 'category', data: planted, inverse: true, axisLabel: { fontSize: 11.5, color: INK.ink, width: 150, overflow: 'truncate', interval: 0 }, axisLine: { lineStyle: { color: INK.soft } } },
+    xAxis: { type: 'category', data: names, name: '', axisLabel: { fontSize: 11, lineHeight: 13, color: INK.ink, interval: 0, ...(names.length > 6 ? { rotate: 38, width: 120, overflow: 'truncate' } : { width: Math.min(120, Math.floor(430 / Math.max(names.length, 1))), overflow: 'break' }) }, axisLine: { show: false }, axisTick: { show: false } },
+    yAxis: { type: 'category', data: planted, inverse: true, axisLabel: { fontSize: 11.5, color: INK.ink, width: 150, overflow: 'break', interval: 0 }, axisLine: { show: false }, axisTick: { show: false } },
     tooltip: { formatter: (p: { value: [number, number, number] }) => `${planted[p.value[1]]}, taken for ${names[p.value[0]]}: ${p.value[2]}` },
     series: [{ type: 'heatmap', data: confusion.cells.map(cell), label: { show: true, fontFamily: 'B612', fontWeight: 700, formatter: (p: { value: [number, number, number] }) => String(p.value[2]) }, itemStyle: { borderColor: '#fffdf9', borderWidth: 2 }, animation: false }],
   }

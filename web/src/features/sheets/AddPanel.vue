@@ -102,6 +102,7 @@ onMounted(() => run(async () => {
     <div v-if="plan" class="plan" data-test="plan">
       <h2>{{ plan.minutes }} minutes, easiest first</h2>
       <ol><li v-for="(d, i) in (plan.drills as { title: string; items: number }[])" :key="`d${i}`"><b>{{ d.title }}</b> <span class="soft">drill, {{ d.items }} items</span></li><li v-for="r in (plan.ladder as { rung: number; title: string; level: number; minutes: number }[])" :key="r.rung"><b>{{ r.title }}</b> <span class="soft">level {{ r.level }} · {{ r.minutes }} min</span></li></ol>
+      <p v-if="plan.note" class="unread" data-test="plan-note">{{ plan.note }}</p>
       <el-button type="primary" data-test="take-plan" @click="take">Put these on the sheet</el-button>
     </div>
   </template>

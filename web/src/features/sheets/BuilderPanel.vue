@@ -11,13 +11,13 @@ const props = defineProps<{ sheet: Schemas['SheetRow'] }>()
 const emit = defineEmits<{ issued: [] }>()
 const router = useRouter()
 /** What is changed and not with the server yet, by sheet: it survives a reload and an expired log-in. */
-const unsent = kept<Record<string, { title: string; class_id: number; items: Item[] }>>('sheet.unsent', {})
+const unsent = kept<Record<string, { title: string; class_id: number; items: Item[]; paper: 'letter' | 'A4'; large: boolean }>>('sheet.unsent', {})
 const own = String(props.sheet.id)
 const before = unsent.value[own]
 const title = ref(before?.title ?? props.sheet.title)
 const classId = ref(before?.class_id ?? props.sheet.class_id)
-const paper = ref<'letter' | 'A4'>((props.sheet.paper as 'letter' | 'A4' | null) ?? (props.sheet.units === 'us' ? 'letter' : 'A4'))
-const large = ref(props.sheet.large)
+const paper = ref<'letter' | 'A4'>(before?.paper ?? (props.sheet.paper as 'letter' | 'A4' | null) ?? (props.sheet.units === 'us' ? 'letter' : 'A4'))
+const large = ref(before?.large ?? props.sheet.large)
 const items = ref<Item[]>(before?.items ?? props.sheet.items.map(fromRow))
 const picked = ref(0)
 const classes = ref<Schemas['ClassRow'][]>([])
@@ -50,7 +50,7 @@ async function save(): Promise<void> {
 }
 function soon(): void {
   saved.value = false
-  unsent.value[own] = { title: title.value, class_id: classId.value, items: items.value }
+  unsent.value[own] = { title: title.value, class_id: classId.value, items: items.value, paper: paper.value, large: large.value }
   pages.value = 0
   window.clearTimeout(timer)
   timer = window.setTimeout(() => { saving = saving.then(save).catch(() => undefined) }, 500)
@@ -155,7 +155,7 @@ onMounted(async () => {
       <h2>As it prints</h2>
       <template v-if="pages">
         <div class="turn"><button :disabled="page <= 1" aria-label="Page before" @click="page -= 1">←</button><span class="num">page {{ page }} of {{ pages }}</span><button :disabled="page >= pages" aria-label="Next page" @click="page += 1">→</button></div>
-        <img :src="`/api/v1/sheets/${sheet.id}/preview/${page}.png?v=${stamp}`" :alt="`Page ${page} of the first paper as it prints`" data-test="page" />
+        <a :href="`/api/v1/sheets/${sheet.id}/preview/${page}.png?v=${stamp}`" target="_blank" title="Open this page at full size"><img :src="`/api/v1/sheets/${sheet.id}/preview/${page}.png?v=${stamp}`" :alt="`Page ${page} of the first paper as it prints`" data-test="page" /></a>
       </template>
       <div v-else class="blank"><p class="soft">{{ drawing ? 'Drawing the first paper …' : 'The first apprentice’s paper, page by page, with the very numbers that will be printed.' }}</p><el-button :loading="drawing" :disabled="!items.length" @click="preview">Preview</el-button></div>
     </section>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 import { api, ask } from '@/api/client'
 import { localTime } from '@/shared/session'
 
@@ -7,6 +7,9 @@ const props = defineProps<{ sheetId: number }>()
 type Entry = { id: number; at: string; action: string; position: number | null; question_id: string | null; before: unknown; after: unknown; reason: string; writer: string; code: string | null; name: string | null }
 const entries = ref<Entry[]>([])
 const failure = ref('')
+/** Answers typed in are the bulk; what an instructor looks for is mostly the rest. */
+const typed = ref(false)
+const shown = computed(() => entries.value.filter((e) => typed.value || e.action !== 'answers'))
 const brief = (value: unknown): string => {
   if (value === null || value === undefined) return ''
   if (typeof value !== 'object') return String(value)
@@ -25,11 +28,12 @@ onMounted(async () => {
 <template>
   <p v-if="failure" class="error" role="alert">{{ failure }}</p>
   <section class="card">
-    <p v-if="!entries.length" class="soft">Nothing yet.</p>
+    <el-checkbox v-model="typed" data-test="audit-typed">Answers typed in, too ({{ entries.length - entries.filter((e) => e.action !== 'answers').length }})</el-checkbox>
+    <p v-if="!shown.length" class="soft">Nothing but answers yet.</p>
     <table v-else class="list" data-test="audit">
-      <thead><tr><th>When</th><th>Who</th><th>What</th><th>Paper</th><th>Before</th><th>After</th><th>Why</th></tr></thead>
+      <thead><tr><th class="when">When</th><th class="who">Who</th><th class="who">What</th><th class="paper">Paper</th><th>Before</th><th>After</th><th>Why</th></tr></thead>
       <tbody>
-        <tr v-for="e in entries" :key="e.id"><td class="soft nowrap">{{ localTime(e.at) }}</td><td>{{ e.writer }}</td><td>{{ e.action }}<small v-if="e.position" class="soft"> call {{ e.position }}</small><small v-if="e.question_id" class="soft"> {{ e.question_id.replace(/_/g, ' ') }}</small></td>
+        <tr v-for="e in shown" :key="e.id"><td class="soft nowrap">{{ localTime(e.at) }}</td><td>{{ e.writer }}</td><td>{{ e.action }}<small v-if="e.position" class="soft"> call {{ e.position }}</small><small v-if="e.question_id" class="soft">, {{ e.question_id.replace(/_/g, ' ') }}</small></td>
           <td><template v-if="e.code">{{ e.name }} <span class="num">{{ e.code }}</span></template></td><td>{{ brief(e.before) }}</td><td>{{ brief(e.after) }}</td><td>{{ e.reason }}</td></tr>
       </tbody>
     </table>
@@ -39,4 +43,7 @@ onMounted(async () => {
 <style scoped>
 .list td { font-size: 13.5px; padding: 6px 8px; }
 .nowrap { white-space: nowrap; }
+.when { width: 150px; }
+.who { width: 150px; }
+.paper { width: 190px; }
 </style>

@@ -46,8 +46,8 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
     <section class="card">
       <h2>Whole class</h2>
       <ul class="docs"><li v-for="[kind, name, what, there] in docs" :key="kind"><template v-if="there"><a :href="url(kind)" target="_blank"><b>{{ name }}</b></a><span class="soft">{{ what }}</span></template></li></ul>
-      <form class="rotation" @submit.prevent>
-        <b>Station rotation</b><label>minutes a round <input v-model.number="minutes" type="number" min="5" max="240" /></label><label v-if="rigs">rigs <input v-model.number="count" type="number" min="1" max="12" /></label><a :href="`/api/v1/sheets/${sheet.id}/rotation?minutes=${minutes || 30}${rigs && count ? `&rigs=${count}` : ''}`" target="_blank">Print</a>
+      <form v-if="rigs" class="rotation" @submit.prevent>
+        <b>Station rotation</b><label>minutes a round <input v-model.number="minutes" type="number" min="5" max="240" /></label><label>rigs in the shop <input v-model.number="count" type="number" min="1" max="12" /></label><a :href="`/api/v1/sheets/${sheet.id}/rotation?minutes=${minutes || 30}${count ? `&rigs=${count}` : ''}`" target="_blank">Print</a>
       </form>
     </section>
     <section class="card">

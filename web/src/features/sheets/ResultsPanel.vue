@@ -12,6 +12,8 @@ const text = ref('')
 const teaches = computed(() => user.value?.role === 'instructor')
 const percent = (earned: number, possible: number) => (possible ? Math.round((100 * earned) / possible) : 0)
 const calls = computed(() => results.value?.rows[0]?.cells.map((c) => c.position) ?? [])
+/** Points of a call, as most papers have them. */
+const worth = (position: number) => Math.max(...(results.value?.rows.map((r) => r.cells.find((c) => c.position === position)?.possible ?? 0) ?? [0]))
 const at = { params: { path: { sheet_id: props.sheet.id } } }
 
 async function load(): Promise<void> {
@@ -46,7 +48,7 @@ onMounted(load)
   <div v-if="results" class="two">
     <section class="card">
       <table class="list">
-        <thead><tr><th>Apprentice</th><th>Code</th><th v-for="n in calls" :key="n">Call {{ n }}</th><th class="right">Marks</th></tr></thead>
+        <thead><tr><th>Apprentice</th><th>Code</th><th v-for="n in calls" :key="n">Call {{ n }} <span class="soft">of {{ worth(n) }}</span></th><th class="right">Marks</th></tr></thead>
         <tbody>
           <tr v-for="r in results.rows" :key="r.code">
             <td><RouterLink v-if="teaches" :to="`/apprentices/${r.apprentice_id}`">{{ r.name }}</RouterLink><template v-else>{{ r.name }}</template><small v-if="r.attempt > 1" class="soft"> attempt {{ r.attempt }}</small></td>
