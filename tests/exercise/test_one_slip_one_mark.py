@@ -8,6 +8,9 @@ import pytest
 
 from tests.conftest import ORIFICE, R22, VALVE, planned
 from wolfsbane.diagnosis.targets import FIGURES
+from wolfsbane.exercise import item as items_of
+from wolfsbane.exercise import rig
+from wolfsbane.exercise.call import call_from_json
 from wolfsbane.exercise.grading import grade, perfect_answers, total
 from wolfsbane.exercise.grading_plan import plan_answers
 from wolfsbane.exercise.variant import vary
@@ -109,21 +112,44 @@ def touched(call, question):
     return {question, f"{call.key['target_of'] if question == 'target' else question}_verdict"}
 
 
-def test_one_answer_written_otherwise_costs_no_more_than_its_own_points(call):
+def further(kind, units):
+    """Calls of other kinds: two faults, a rig that was read, no gauges, points of one's own."""
+    asked = {"pipes": {"instruments": "pipes"}, "points": {"points": {"superheat": 3, "fault": 4, "evidence": 2, "order": 3}}}.get(kind, {})
+    plain = planned("dirty_condenser", 60) if kind == "rig" else planned("undercharge", 72)
+    body = plain.to_json()
+    if kind == "two faults":
+        body["faults"] = [{"id": "dirty_condenser", "severity": 55}, *body["faults"]]
+        asked = {"leave_open": True}
+    made = call_from_json(items_of.draw(items_of.item({"kind": "rig" if kind == "rig" else "scenario", "body": body, "asked": asked}), 1, 0, units, 5))
+    if kind != "rig":
+        return made
+    return rig.measured_call(made, plain.profile, plain.practice, rig.checked_readings(made, {k: r["value"] for k, r in made.readings.items()}))
+
+
+@pytest.fixture(scope="module", params=[*PAPERS, *((kind, units) for kind in ("two faults", "rig", "pipes", "points") for units in ("us", "si"))],
+                ids=lambda p: "-".join(map(str, p)))
+def any_call(request):
+    if len(request.param) == 2:
+        return further(*request.param)
+    machine_id, fault, severity = request.param
+    return vary(planned(fault, severity, machine_id), "us", 21)
+
+
+def test_one_answer_written_otherwise_costs_no_more_than_its_own_points(any_call):
     """All else as on the key: whatever stands in one box, no other box loses a point for it."""
-    right = perfect_answers(call)
-    for question in call.questions:
-        for raw in changed(question, right[question["id"]]):
-            lost = {m.question for m in grade(call, right | {question["id"]: raw}) if m.earned < m.points}
-            assert lost <= touched(call, question["id"]), (question["id"], raw, lost)
+    right = perfect_answers(any_call)
+    for question in any_call.questions:
+        for raw in changed(question, right[question["id"]].split()[0] if question["kind"] == "letters" else right[question["id"]]):
+            lost = {m.question for m in grade(any_call, right | {question["id"]: raw}) if m.earned < m.points}
+            assert lost <= touched(any_call, question["id"]), (question["id"], raw, lost)
 
 
-def test_two_numbers_exchanged_cost_no_more_than_their_points(call):
-    right = perfect_answers(call)
-    numbers = [q["id"] for q in call.questions if q["kind"] in ("temperature", "difference")]
+def test_two_numbers_exchanged_cost_no_more_than_their_points(any_call):
+    right = perfect_answers(any_call)
+    numbers = [q["id"] for q in any_call.questions if q["kind"] in ("temperature", "difference")]
     for i, one in enumerate(numbers):
         for other in numbers[i + 1:]:
-            lost = {m.question for m in grade(call, right | {one: right[other], other: right[one]}) if m.earned < m.points}
-            assert lost <= touched(call, one) | touched(call, other), (one, other, lost)
+            lost = {m.question for m in grade(any_call, right | {one: right[other], other: right[one]}) if m.earned < m.points}
+            assert lost <= touched(any_call, one) | touched(any_call, other), (one, other, lost)
             if {one, other} in ({"superheat", "subcooling"}, {"suction_saturation", "liquid_saturation"}):
                 assert len(lost) <= 1, (one, other, lost)

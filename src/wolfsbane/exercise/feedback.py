@@ -40,6 +40,7 @@ LOOK_AGAIN = {
     "drill_slip": "The slip has a name; do the next three of these without it.",
     "drill_line": "Follow the lines one by one and recompute each.",
     "right_not_own": "Your number is right but does not come from your own numbers.",
+    "ring_not_own": "Your number is right but does not come from your own pressure.",
     "fault_right_despite": "You named it rightly against your own figures: find the slip in them.",
     "evidence_right_despite": "You named it rightly against your own verdict: find the slip in that.",
     "fault_follows": "Your conclusion was sound; the slip came earlier.",

@@ -123,6 +123,9 @@ class _Marker(Conclusion):
             if abs(value - true) <= tolerance + 1e-9:
                 self.give(name, True, "right_reading", key=_n(true), side=_SIDE[name])
                 continue
+            if abs(value - self.key["figures"][name]) <= tolerance + 1e-9:
+                self.give(name, True, "ring_not_own", expected=_n(true))
+                continue
             near = [m for m in self.key["mistakes"][name] if abs(value - m["value"]) <= tolerance]
             slip = min(near, key=lambda m: abs(value - m["value"]))["code"] if near else "wrong_number"
             code, _, ring = slip.partition(":")

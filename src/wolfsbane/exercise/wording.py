@@ -3,6 +3,7 @@
 REASONS = {
     "right": "Right.",
     "right_reading": "Right: {key} on the {side} ring.",
+    "ring_not_own": "Right for what the rig read, though your own pressure gives {expected}: look how you came to it.",
     "follows_own": "Right from your own {source}: {a} − {b} = {expected}.",
     "blank": "Left blank.",
     "unreadable": "“{raw}” could not be read as {allowed}.",

@@ -6,6 +6,7 @@ from wolfsbane.diagnosis.targets import school
 from wolfsbane.exercise import item as items_of
 from wolfsbane.exercise import rig
 from wolfsbane.exercise.call import call_from_json
+from wolfsbane.exercise.questions import EVIDENCE
 from wolfsbane.exercise.rules import rules
 from wolfsbane.exercise.scenario import scenario
 from wolfsbane.server.db.database import jsonb, queries
@@ -113,7 +114,7 @@ def measure(connection, user, sheet_id, position, values, *, confirmed):
                                 warnings=jsonb(told), body=jsonb(new), user_id=user["id"])
         audit(connection, user, sheet_id, "rig read", position=position, after=values)
         _apply(connection, user, sheet_id, position, moves, lambda _: new, by, "marked against the rig")
-    figures = [{"name": name.replace("_", " "), "now": f"{new['key']['figures'][name]:.1f}".replace("-", "−"),
+    figures = [{"name": EVIDENCE[name], "now": f"{new['key']['figures'][name]:.1f}".replace("-", "−"),
                 "predicted": f"{body['key']['figures'][name]:.1f}".replace("-", "−"), "verdict": new["key"]["verdicts"].get(name)}
                for name in ("superheat", "subcooling", "evaporator_td", "ctoa")]
     return {"warnings": told, "moves": _told(moves), "figures": figures}

@@ -6,6 +6,9 @@ import { user } from '@/shared/session'
 const rows = ref<Schemas['AccountRow'][]>([])
 const form = ref<{ login: string; name: string; role: 'instructor' | 'assistant' | 'apprentice'; password: string }>({ login: '', name: '', role: 'assistant', password: '' })
 const failure = ref('')
+/** The account that is given a new password, and what was typed. */
+const renewing = ref<number | null>(null)
+const password = ref('')
 const said = ref('')
 const ROLES = { instructor: 'Instructor', assistant: 'Assistant marker', apprentice: 'Apprentice' } as const
 
@@ -29,6 +32,12 @@ const add = () => run(async () => {
 const change = (a: Schemas['AccountRow'], what: Partial<Schemas['AccountChange']>) => run(
   () => ask(api.PUT('/api/v1/accounts/{account_id}', { params: { path: { account_id: a.id } }, body: { name: a.name, role: a.role as 'instructor', disabled: a.disabled, password: null, ...what } })),
   (b) => `${b.name}: ${b.disabled ? 'switched off' : ROLES[b.role as keyof typeof ROLES]}.`)
+async function renew(a: Schemas['AccountRow']): Promise<void> {
+  await run(() => ask(api.PUT('/api/v1/accounts/{account_id}', { params: { path: { account_id: a.id } }, body: { name: a.name, role: a.role as 'instructor', disabled: a.disabled, password: password.value } })), (b) => `${b.name} has a new password.`)
+  if (failure.value) return
+  renewing.value = null
+  password.value = ''
+}
 /** An exported school into this one; the server refuses it unless this one is empty. */
 async function bringIn(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement
@@ -50,7 +59,7 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
 
 <template>
   <main class="page">
-    <div class="page-head"><h1>Accounts of {{ user?.school }}</h1><span class="files"><a href="/api/v1/school/export.zip">Export the whole school</a><label class="import">Import into this empty school <input type="file" accept=".zip,application/zip" @change="bringIn" /></label></span></div>
+    <div class="page-head"><h1>Accounts of {{ user?.school }}</h1><span class="files"><a href="/api/v1/school/export.zip">Export the whole school</a><label class="import">Import a school (into an empty one) <input type="file" accept=".zip,application/zip" @change="bringIn" /></label></span></div>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     <p v-if="said" role="status">{{ said }}</p>
     <div class="two">
@@ -58,7 +67,8 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
         <table class="list"><thead><tr><th>Name</th><th>Log-in</th><th>Role</th><th /></tr></thead>
           <tbody><tr v-for="a in rows" :key="a.id" :class="{ off: a.disabled }"><td>{{ a.name }}</td><td class="num">{{ a.login }}</td>
             <td><select :value="a.role" :aria-label="`Role of ${a.name}`" :disabled="a.login === user?.login" @change="change(a, { role: ($event.target as HTMLSelectElement).value as 'instructor' })"><option v-for="(word, role) in ROLES" :key="role" :value="role">{{ word }}</option></select></td>
-            <td class="right"><el-button v-if="a.login !== user?.login" size="small" @click="change(a, { disabled: !a.disabled })">{{ a.disabled ? 'Switch on' : 'Switch off' }}</el-button></td></tr></tbody></table>
+            <td class="right"><form v-if="renewing === a.id" class="renew" @submit.prevent="renew(a)"><el-input v-model="password" type="password" size="small" maxlength="200" autocomplete="new-password" show-password :aria-label="`New password for ${a.name}, 10 characters or more`" placeholder="10 characters or more" /><el-button size="small" type="primary" native-type="submit" :disabled="password.length < 10">Keep</el-button></form>
+              <el-button v-else size="small" @click="renewing = a.id; password = ''">New password</el-button> <el-button v-if="a.login !== user?.login" size="small" @click="change(a, { disabled: !a.disabled })">{{ a.disabled ? 'Switch on' : 'Switch off' }}</el-button></td></tr></tbody></table>
         <p class="soft">An assistant marker opens sheets and papers and types answers; they change no rule and no mark. An apprentice sees their own feedback once it is released.</p>
       </section>
       <form class="card" @submit.prevent="add">
@@ -78,6 +88,7 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
 .off { opacity: 0.65; }
 select { padding: 4px 6px; border: 1px solid #8d889c; border-radius: 3px; background: #fff; font-size: 14px; }
 @media (max-width: 800px) { .two { grid-template-columns: 1fr; } }
+.renew { display: inline-flex; gap: 6px; width: 250px; margin-right: 12px; }
 .files { display: flex; gap: 18px; align-items: baseline; flex-wrap: wrap; }
 .import { font-size: 13.5px; color: var(--ink-soft); }
 </style>

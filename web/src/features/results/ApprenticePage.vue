@@ -31,6 +31,7 @@ onMounted(async () => {
         <section class="card"><h2>Where marks are lost</h2><p v-if="!steps.length" class="soft">Nothing marked yet.</p><StepBars :steps="steps" /></section>
         <div class="side">
           <section v-if="next" class="card next"><h2>Next call</h2><p>{{ next.reason }} <b>Level {{ next.level }}.</b></p>
+            <p v-if="next.scenarios.length" class="soft">Nearest in the library:</p>
             <ul><li v-for="s in next.scenarios" :key="s.id"><RouterLink :to="`/bench?scenario=${s.id}`">{{ s.title }}</RouterLink> <span class="soft">level {{ s.level }}</span></li></ul></section>
           <section class="card"><h2>Papers</h2><p v-if="!papers.length" class="soft">None yet.</p>
             <table class="list"><tbody><tr v-for="p in papers" :key="p.code"><td>{{ p.title }}<small v-if="p.attempt > 1" class="soft"> attempt {{ p.attempt }}</small></td><td class="soft">{{ localTime(p.at) }}</td><td><RouterLink :to="`/feedback/${p.code}`">Feedback</RouterLink></td></tr></tbody></table></section>
