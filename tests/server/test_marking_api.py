@@ -1,11 +1,14 @@
 """Marking through the API: two markers on one pile, an instructor's own mark, rules, a CSV, a rig, late joiners, feedback."""
 
 import re
+import time
+from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 
 from tests.server.conftest import SCENARIO, WEATHER, Client, build
 from wolfsbane.exercise import item as items_of
+from wolfsbane.server import marking
 from wolfsbane.server.db.database import queries
 
 RIG = {"suction_pressure": 128, "head_pressure": 418, "suction_line": 57, "liquid_line": 107, "return_db": 78, "return_wb": 65.5, "outdoor_db": 93}
@@ -133,6 +136,30 @@ def test_a_changed_rule_shows_who_moves_and_moves_nobody_before_it_is_confirmed(
     third = codes(teacher, sheet)[2]
     letter = next(c["letter"] for c in bodies(app, third)[0]["choices"]["fault"] if c["id"] == "overcharge")
     assert teacher.put(f"/papers/{third}/answers", {"call": 1, "answers": as_key(app, third, fault=letter)}).json["earned"] == 21
+
+
+def test_a_rule_that_changes_while_somebody_marks_waits_and_then_moves_them_too(app, teacher, sheet):
+    code = codes(teacher, sheet)[0]
+    wrong = next(c["letter"] for c in bodies(app, code)[0]["choices"]["fault"] if c["id"] == "overcharge")
+    rule = {"position": 1, "rules": {"accept": {"fault": ["overcharge"]}}, "confirmed": True, "reason": "the plate was unreadable"}
+    with ThreadPoolExecutor(1) as other:
+        with app.db.transaction() as connection:
+            user = queries.user_by_login(connection, login="teacher")
+            paper = marking.paper_by_code(connection, user["school_id"], code)
+            marking.enter_answers(connection, user, paper, 1, as_key(app, code, fault=wrong))
+            changing = other.submit(teacher.put, f"/sheets/{sheet['id']}/rules", rule)
+            waiting = "select count(*) as n from pg_stat_activity where wait_event_type = 'Lock' and datname = current_database()"
+            wait(lambda: connection.execute(waiting).fetchone()["n"] == 1)
+            assert not changing.done()
+        assert [m["code"] for m in changing.result(30).json["moves"]] == [code]
+    assert teacher.get(f"/papers/{code}").json["earned"] == 21
+
+
+def wait(what, seconds=30):
+    end = time.monotonic() + seconds
+    while not what():
+        assert time.monotonic() < end, "waited in vain"
+        time.sleep(0.05)
 
 
 def test_a_question_taken_out_counts_for_nobody(app, teacher, sheet):
