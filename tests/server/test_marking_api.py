@@ -1,14 +1,19 @@
 """Marking through the API: two markers on one pile, an instructor's own mark, rules, a CSV, a rig, late joiners, feedback."""
 
+import pickle
 import re
 import time
+from collections import Counter
 from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 
 from tests.server.conftest import SCENARIO, WEATHER, Client, build
+from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.exercise import item as items_of
-from wolfsbane.server import marking
+from wolfsbane.exercise.generator import NoClassSetError
+from wolfsbane.exercise.variant import NoVariantError
+from wolfsbane.server import marking, sheets
 from wolfsbane.server.db.database import queries
 
 RIG = {"suction_pressure": 128, "head_pressure": 418, "suction_line": 57, "liquid_line": 107, "return_db": 78, "return_wb": 65.5, "outdoor_db": 93}
@@ -303,6 +308,15 @@ def test_a_sheet_is_cancelled_while_it_is_drawn_and_can_be_issued_after_all(app,
     assert teacher.post(f"/sheets/{made['id']}/issue", {}).json["status"] == "queued"
     build(app, made["id"])
     assert teacher.get(f"/sheets/{made['id']}").json["status"] == "ready" and len(codes(teacher, made)) == 3
+
+
+@pytest.mark.parametrize("error", [
+    BadInputError("fault", "x", "one that shows"), NoVariantError("Too faint", Counter({"it does not show": 60})), NoClassSetError("rung 3"),
+    NoConvergenceError({"machine": "m", "attempts": 3, "best_residual": 0.1})], ids=lambda e: type(e).__name__)
+def test_a_refusal_comes_out_of_a_worker_process_as_it_went_in(error):
+    assert isinstance(error, sheets.REFUSED)
+    back = pickle.loads(pickle.dumps(error))
+    assert type(back) is type(error) and str(back) == str(error) and back.__dict__ == error.__dict__
 
 
 def test_processes_draw_and_print_the_same_as_one(app, teacher):

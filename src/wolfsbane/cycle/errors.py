@@ -11,6 +11,10 @@ class BadInputError(ValueError):
         super().__init__(f"{field} {value!r} is not accepted; allowed: {allowed}")
         self.field, self.value, self.allowed = field, value, allowed
 
+    def __reduce__(self):
+        """Crosses from a worker process as it was made."""
+        return type(self), (self.field, self.value, self.allowed)
+
 
 class NoConvergenceError(RuntimeError):
     """The circuit equations found no balance. ``report`` holds the attempts (dict of numbers and names)."""
@@ -20,6 +24,10 @@ class NoConvergenceError(RuntimeError):
             f"no balance found for {report['machine']} after {report['attempts']} starts; "
             f"best residual {report['best_residual']:.2e}; move the conditions or the fault towards normal")
         self.report = report
+
+    def __reduce__(self):
+        """Crosses from a worker process as it was made."""
+        return type(self), (self.report,)
 
 
 def require_range(field, value, low, high, unit):

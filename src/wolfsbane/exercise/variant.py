@@ -50,7 +50,11 @@ class NoVariantError(ValueError):
         why = "; ".join(f"{n} times {text}" for text, n in counts.most_common(3))
         super().__init__(f"scenario {title!r}: no variant with one defensible answer in {sum(counts.values())} tries ({why}). "
                          "Change the severity, or widen or move the weather.")
-        self.counts = counts
+        self.title, self.counts = title, counts
+
+    def __reduce__(self):
+        """Crosses from a worker process as it was made."""
+        return type(self), (self.title, self.counts)
 
 
 @dataclass(frozen=True, kw_only=True)
