@@ -151,7 +151,8 @@ def test_large_print_and_the_other_paper_are_what_they_say(papers):
     small, large = (packet_pdf(SHEET | {"large": big}, [{**papers[0], "calls": papers[0]["calls"][:1]}]) for big in (False, True))
     heights = [max(float(y) - float(x) for x, y in re.findall(r'yMin="([\d.]+)" xMax="[\d.]+" yMax="([\d.]+)">Filter', tool("pdftotext", "-bbox", "-", "-", data=pdf).decode()))
                for pdf in (small, large)]
-    assert heights[1] > 1.2 * heights[0]
+    assert heights[1] > 1.4 * heights[0]
+    assert page_count(large) == 3 and flat(large).count("Ada Quill · ACDEFG · page") == 3
     a4 = packet_pdf(SHEET | {"paper": "A4"}, [{**papers[0], "calls": papers[0]["calls"][3:4]}])
     assert b"A4" in tool("pdfinfo", "-", data=a4) and b"letter" in tool("pdfinfo", "-", data=small)
 

@@ -14,6 +14,7 @@ from wolfsbane.diagnosis.ground import solved
 from wolfsbane.diagnosis.targets import bands, school, target_question
 from wolfsbane.exercise.bookkeeping import bookkeeping
 from wolfsbane.exercise.call import RING_TOLERANCE, SUM_TOLERANCE
+from wolfsbane.exercise.questions import EVIDENCE
 from wolfsbane.exercise.variant import drawn_weather
 
 _SIDES = {"low": ("dew", 20.0, 60.0), "high": ("bubble", 85.0, 130.0)}
@@ -182,13 +183,14 @@ def _carry(shown, values, changed):
 def _line(name, shown, values, system):
     unit = "°F" if system == "us" else "°C"
     difference = "°F" if system == "us" else "K"
+    label = EVIDENCE.get(name, name.replace("_", " ").capitalize())
     if name in SATURATIONS:
-        return f"{name.replace('_', ' ')}: {shown[name]:.1f} {unit}"
+        return f"{label}: {shown[name]:.1f} {unit}"
     if name == "target":
-        return f"target: {shown[name]:.1f} {difference}"
+        return f"{label}: {shown[name]:.1f} {difference}"
     a, b = SUBTRACTIONS[name]
     first, second = (f"{shown[x]:.1f}" if x in SATURATIONS else f"{values[x]:g}" for x in (a, b))
-    return f"{name.replace('_', ' ')}: {first} − {second} = {shown[name]:.1f} {difference}".replace("= -", "= −")
+    return f"{label}: {first} − {second} = {shown[name]:.1f} {difference}".replace("= -", "= −")
 
 
 _KINDS = {
