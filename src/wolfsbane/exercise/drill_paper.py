@@ -56,6 +56,13 @@ def drill_questions(drill):
     return found
 
 
+def asked_in_full(drill, question):
+    """What a question of a drill asks, with the task it belongs to."""
+    item = next(i for i in drill["items"] if str(i["number"]) == question["id"].removeprefix("d").partition("_")[0])
+    _, _, part = question["text"].partition(": ")
+    return f"{item['number']}. {item['prompt']}" + ("" if part == "answer" else f" ({part})")
+
+
 def drill_answers(drill):
     """The key of a drill as an apprentice would write it."""
     found = {}
@@ -102,4 +109,4 @@ def _worth(item, part, given, answers, rules):
     slip = next((m["mistake"] for m in slips if abs(given.value - m["value"]) <= tolerance), None)
     if slip in SLIPS:
         return None, "drill_slip", said | {"mistake": SLIPS[slip]}
-    return False, "wrong_number", said
+    return False, "drill_wrong", said

@@ -1,6 +1,7 @@
 """Feedback on one marked call: each step with one's own number, what was expected, why, and what to look at again."""
 
 from wolfsbane.exercise.answers import parse
+from wolfsbane.exercise.drill_paper import asked_in_full
 from wolfsbane.exercise.grading import SAID
 from wolfsbane.exercise.item import is_drill, key_answers, questions_of, title_of
 from wolfsbane.exercise.results import STEPS, step_of
@@ -38,6 +39,7 @@ LOOK_AGAIN = {
     "change_wrong": "Say for each reading which way it was off; put right, it goes back.",
     "measured_off": "Zero the gauge, clean pipe, insulation over the clamp, wait for it to settle.",
     "drill_slip": "The slip has a name; do the next three of these without it.",
+    "drill_wrong": "Do this one again, then check it the other way round.",
     "drill_line": "Follow the lines one by one and recompute each.",
     "right_not_own": "Your number is right but does not come from your own numbers.",
     "ring_not_own": "Your number is right but does not come from your own pressure.",
@@ -62,7 +64,8 @@ def feedback(body, answers, marks):
             continue
         asked = questions[question]
         own, key = answers.get(question, ""), expected.get(question, "")
-        row = {"question": question, "text": asked["text"], "own": own if asked["kind"] in _NUMBERS else _said(body, asked, own) or own,
+        text = asked_in_full(body["drill"], asked) if is_drill(body) else asked["text"]
+        row = {"question": question, "text": text, "own": own if asked["kind"] in _NUMBERS else _said(body, asked, own) or own,
                "unit": asked["unit"] or "",
                "expected": _said(body, asked, key), "differs": _differs(asked, own, key),
                "earned": mark["earned"], "points": mark["points"],

@@ -60,6 +60,7 @@ REASONS = {
     "change_follows": "Follows from what you found; on this machine: {expected}.",
     "change_wrong": "Solved again after the repair: {expected}.",
     "drill_right": "Right: {expected}.",
+    "drill_wrong": "{given} instead of {expected}.",
     "drill_slip": "{given} comes from a known slip ({mistake}); here it is {expected}.",
     "drill_line": "The wrong line is: {expected}.",
     "action_right": "Right.",

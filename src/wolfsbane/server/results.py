@@ -11,7 +11,7 @@ from wolfsbane.exercise import results as picture
 from wolfsbane.exercise.answers import parse
 from wolfsbane.exercise.drill_paper import title
 from wolfsbane.exercise.feedback import feedback
-from wolfsbane.exercise.questions import fault_name, wording
+from wolfsbane.exercise.questions import EVIDENCE, fault_name, wording
 from wolfsbane.exercise.wording import reason_text
 from wolfsbane.server.db.database import queries
 from wolfsbane.server.marking import Ground
@@ -44,6 +44,8 @@ def sheet_results(connection, school_id, sheet_id):
 
 def question_text(question):
     """Wording of a question, also of a drill's and a rig's."""
+    if question.endswith("_verdict"):
+        return f"{EVIDENCE[question.removesuffix('_verdict')]}: low, right or high"
     if question.startswith("read_"):
         return f"Read: {question.removeprefix('read_').replace('_', ' ')}"
     try:
