@@ -19,6 +19,10 @@ demo: setup ## set up, load the demo school, serve it; Ctrl-C stops everything
 serve: setup ## the same without demo data
 	@exec $(PY) -m wolfsbane.server.launch
 
+.PHONY: school
+school: setup ## found a school with its first instructor, also while the server runs
+	@exec $(PY) -m wolfsbane.server.founding
+
 .PHONY: test
 test: ## set up and run every test: Python, front end, browser
 	@tools/setup.sh test

@@ -15,6 +15,7 @@ from wolfsbane.exercise.generator import NoClassSetError
 from wolfsbane.exercise.variant import NoVariantError
 from wolfsbane.server import marking, sheets
 from wolfsbane.server.db.database import queries
+from wolfsbane.server.printing.merge import page_count
 
 RIG = {"suction_pressure": 128, "head_pressure": 418, "suction_line": 57, "liquid_line": 107, "return_db": 78, "return_wb": 65.5, "outdoor_db": 93}
 
@@ -321,7 +322,6 @@ def test_a_refusal_comes_out_of_a_worker_process_as_it_went_in(error):
 
 def test_processes_draw_and_print_the_same_as_one(app, teacher):
     from wolfsbane.server import building
-    from wolfsbane.server.printing.merge import page_count
     from wolfsbane.server.printing.paper import PRINTERS
 
     class_id = teacher.post("/classes", {"name": "Many", "apprentices": [f"P {i}" for i in range(12)]}).json["id"]
@@ -335,6 +335,77 @@ def test_processes_draw_and_print_the_same_as_one(app, teacher):
     drawn = [[bodies(app, code) for code in codes(teacher, sheet)] for sheet in (one, two)]
     assert drawn[0] == drawn[1]
     assert page_count(teacher.get(f"/sheets/{two['id']}/documents/packet").data) == 12
+
+
+@pytest.fixture
+def many(app, teacher):
+    """A ready sheet of one short call for thirteen: more than is printed while somebody waits."""
+    class_id = teacher.post("/classes", {"name": "Many", "apprentices": [f"P {i}" for i in range(13)]}).json["id"]
+    scenario_id = teacher.post("/scenarios", SCENARIO | {"instruments": "digital"}).json["id"]
+    made = teacher.post("/sheets", {"title": "Many", "class_id": class_id, "seed": 3, "items": [
+        {"kind": "scenario", "scenario_id": scenario_id, "asked": {"parts": ["diagnose"]}}]}).json
+    build(app, made["id"])
+    return teacher.get(f"/sheets/{made['id']}").json
+
+
+def print_now(app, sheet_id, *kinds, meanwhile=None):
+    """What the worker does with a queued job; ``meanwhile(n)`` runs before the n-th piece is printed."""
+    from wolfsbane.server import building, documents
+
+    with app.db.transaction() as connection:
+        school_id = queries.school_by_name(connection, name="Test School")["id"]
+    pieces = []
+
+    def watched(printer):
+        def printed(sheet, papers, progress):
+            pieces.append(len(papers))
+            if meanwhile:
+                meanwhile(len(pieces))
+            return printer(sheet, papers, progress)
+        return printed
+
+    jobs = documents.wanted(school_id, sheet_id, kinds)
+    building.print_again(app.db, school_id, sheet_id, {kind: (watched(printer), papers) for kind, (printer, papers) in jobs.items()})
+    return pieces
+
+
+def test_a_large_packet_is_printed_in_the_background_and_then_at_hand(app, teacher, helper, many):
+    path = f"/sheets/{many['id']}"
+    assert many["at_hand"] == [] and teacher.get(f"{path}/documents/packet").json["error"]["code"] == "not_printed"
+    assert helper.post(f"{path}/print", {"kinds": ["packet"]}).status_code == 403
+    assert teacher.post(f"{path}/print", {"kinds": ["packet", "packet"]}).json["printing"] == "on"
+    assert teacher.post(f"{path}/print", {"kinds": ["key"]}).status_code == 409
+    print_now(app, many["id"], "packet")
+    row = teacher.get(path).json
+    assert (row["printing"], row["at_hand"]) == (None, ["packet"])
+    assert page_count(teacher.get(f"{path}/documents/packet").data) == 13
+
+
+def test_printing_in_the_background_can_be_stopped(app, teacher, many):
+    path = f"/sheets/{many['id']}"
+    teacher.post(f"{path}/print", {"kinds": ["key"]})
+    pieces = print_now(app, many["id"], "key", meanwhile=lambda n: n == 2 and teacher.post(f"{path}/print/stop", {}))
+    row = teacher.get(path).json
+    assert len(pieces) == 2 and (row["status"], row["printing"], row["at_hand"]) == ("ready", None, [])
+
+
+def test_somebody_erased_while_their_class_is_printed_is_on_no_page(app, teacher, many):
+    person = teacher.get(f"/classes/{many['class_id']}").json["people"][0]
+    teacher.post(f"/sheets/{many['id']}/print", {"kinds": ["packet"]})
+    print_now(app, many["id"], "packet", meanwhile=lambda n: n == 3 and teacher.delete(f"/apprentices/{person['id']}"))
+    pdf = teacher.get(f"/sheets/{many['id']}/documents/packet").data
+    assert page_count(pdf) == 12
+
+
+def test_feedback_of_a_class_is_at_hand_until_something_is_marked_again(app, teacher, many):
+    path, two = f"/sheets/{many['id']}", codes(teacher, many)[:2]
+    for code in two:
+        teacher.put(f"/papers/{code}/answers", {"call": 1, "answers": as_key(app, code)})
+    teacher.post(f"{path}/print", {"kinds": ["feedback"]})
+    print_now(app, many["id"], "feedback")
+    assert teacher.get(path).json["at_hand"] == ["feedback"] and page_count(teacher.get(f"{path}/documents/feedback").data) == 2
+    teacher.put(f"/papers/{two[0]}/answers", {"call": 1, "answers": as_key(app, two[0], fault="")})
+    assert teacher.get(path).json["at_hand"] == [] and teacher.get(f"{path}/documents/feedback").status_code == 409
 
 
 # feedback ------------------------------------------------------------------------------------------------------------------------------

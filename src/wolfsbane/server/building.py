@@ -1,8 +1,11 @@
-"""Building a sheet: every call drawn, every paper frozen, packet, key and slips printed. Safe to run again after a crash."""
+"""Building a sheet: every call drawn, every paper frozen, packet, key and slips printed; and printing it again. Safe to run again
+after a crash.
+"""
 
 import gc
 import multiprocessing
 from concurrent.futures import ProcessPoolExecutor
+from contextlib import contextmanager
 
 from wolfsbane.exercise import item as items_of
 from wolfsbane.server import sheets
@@ -71,24 +74,33 @@ def _build(db, school_id, sheet_id, printers, processes, progress):
         people = sheets.people_of(connection, school_id, sheet["class_id"])
     progress.say()
     work = [(one, position, index, sheet["units"], sheet["seed"]) for position, one in enumerate(items, 1) for index in range(len(people))]
-    pool = None
-    if processes > 1 and len(work) >= _WORTH_PROCESSES:
-        # Laying out makes millions of small objects that die together: collecting once after each chunk saves a fifth of the time.
-        pool = ProcessPoolExecutor(processes, mp_context=multiprocessing.get_context("spawn"), initializer=gc.disable)
     try:
-        each = pool.map if pool else map
-        drawn = _drawn(work, each, progress)
-        papers = _freeze(db, sheet, people, len(items), drawn)
-        for kind, printed in _printed(sheet, papers, printers, each, progress):
-            with db.transaction() as connection:
-                queries.document_put(connection, school_id=school_id, sheet_id=sheet_id, kind=kind, pdf=printed)
+        with _workers(processes, len(work)) as each:
+            drawn = _drawn(work, each, progress)
+            papers = _freeze(db, sheet, people, len(items), drawn)
+            for kind, printer in printers.items():
+                printed = _printed(sheet, papers, printer, each, progress.one_more if kind == "packet" else None)
+                if printed is not None:
+                    with db.transaction() as connection:
+                        queries.document_put(connection, school_id=school_id, sheet_id=sheet_id, kind=kind, pdf=printed)
         with db.transaction() as connection:
             queries.sheet_ready(connection, id=sheet_id)
     except sheets.REFUSED as error:
         progress.say("failed", str(error))
+
+
+@contextmanager
+def _workers(processes, pieces):
+    """``map`` over worker processes where there is enough to do for them, the plain one otherwise."""
+    if processes < 2 or pieces < _WORTH_PROCESSES:
+        yield map
+        return
+    # Laying out makes millions of small objects that die together: collecting once after each chunk saves a fifth of the time.
+    pool = ProcessPoolExecutor(processes, mp_context=multiprocessing.get_context("spawn"), initializer=gc.disable)
+    try:
+        yield pool.map
     finally:
-        if pool:
-            pool.shutdown(wait=True, cancel_futures=True)
+        pool.shutdown(wait=True, cancel_futures=True)
 
 
 def _draw(work):
@@ -137,15 +149,63 @@ class _Print:
         return printed
 
 
-def _printed(sheet, papers, printers, each, progress):
-    """(kind, PDF bytes) of every document that has something on it."""
-    chunks = [papers[i:i + _CHUNK] for i in range(0, len(papers), _CHUNK)]
-    for kind, printer in printers.items():
-        parts = []
-        for chunk, part in zip(chunks, each(_Print(printer, printable(sheet)), chunks), strict=True):
-            parts.append(part)
-            if kind == "packet":
-                progress.one_more(len(chunk))
-        parts = [p for p in parts if p]
-        if parts:
-            yield kind, merged(parts)
+def _printed(sheet, papers, printer, each, counted=None):
+    """PDF bytes of one document, or None where there is nothing to print; ``counted(n)`` is called as papers are done."""
+    chunks, parts = [papers[i:i + _CHUNK] for i in range(0, len(papers), _CHUNK)], []
+    for chunk, part in zip(chunks, each(_Print(printer, printable(sheet)), chunks), strict=True):
+        parts.append(part)
+        if counted:
+            counted(len(chunk))
+    parts = [p for p in parts if p]
+    return merged(parts) if parts else None
+
+
+def print_again(db, school_id, sheet_id, wanted, processes=1):
+    """Print documents of a ready sheet from what is stored: after an erasure, in a school that was brought in, or feedback.
+
+    ``wanted`` maps kinds to (printer, papers(connection) -> list of what it prints). Stops where somebody asks for it; safe to run
+    again after a crash.
+    """
+    try:
+        while _print_once(db, school_id, sheet_id, wanted, processes):
+            pass
+    except Cancelled:
+        pass
+    finally:
+        with db.transaction() as connection:
+            queries.sheet_printing(connection, id=sheet_id, printing=None, done=1, total=1)
+
+
+def _print_once(db, school_id, sheet_id, wanted, processes):
+    """True when somebody's paper was taken away meanwhile: then nothing with that name on it is kept, and all is printed once more."""
+    with db.transaction() as connection:
+        sheet = queries.sheet_get(connection, school_id=school_id, id=sheet_id)
+        if sheet is None or sheet["status"] != "ready":
+            return False
+        printing = [(kind, printer, papers(connection)) for kind, (printer, papers) in wanted.items()]
+        there = {p["id"] for p in sheets.printed_papers(connection, school_id, sheet_id)}
+    counted = _Counted(db, sheet_id, sum(len(papers) for _, _, papers in printing))
+    with _workers(processes, counted.total) as each:
+        for kind, printer, papers in printing:
+            pdf = _printed(sheet, papers, printer, each, counted)
+            with db.transaction() as connection:
+                queries.sheet_hold(connection, school_id=school_id, id=sheet_id)
+                if {p["id"] for p in sheets.printed_papers(connection, school_id, sheet_id)} != there:
+                    return True
+                if pdf is not None:
+                    queries.document_put(connection, school_id=school_id, sheet_id=sheet_id, kind=kind, pdf=pdf)
+    return False
+
+
+class _Counted:
+    """Counts what is printed again into the row of the sheet, and notices when somebody wants it stopped."""
+
+    def __init__(self, db, sheet_id, total):
+        self.db, self.sheet_id, self.done, self.total = db, sheet_id, 0, total
+
+    def __call__(self, more):
+        self.done += more
+        with self.db.transaction() as connection:
+            said = queries.sheet_printed_so_far(connection, id=self.sheet_id, done=self.done, total=self.total)
+        if said["printing"] == "stop":
+            raise Cancelled

@@ -10,6 +10,7 @@ from wolfsbane.exercise.scenario import scenario
 from wolfsbane.server import building, marking, sheets
 from wolfsbane.server.api.classes import add_class
 from wolfsbane.server.db.database import queries
+from wolfsbane.server.jobs.queue import queue_print
 from wolfsbane.server.library import add_scenario
 from wolfsbane.server.security import hash_password
 
@@ -60,6 +61,9 @@ def load(db, printers):
             with db.transaction() as connection:
                 _answer_all(connection, user, sheet["id"], left=2 if title == SHEET else 0)
     with db.transaction() as connection:
+        for title, sheet in ours.items():
+            if title != SHEET and "packet" not in queries.sheet_get(connection, school_id=user["school_id"], id=sheet["id"])["printed"]:
+                queue_print(connection, user["school_id"], sheet["id"], ("packet", "key"))
         queries.sheet_release(connection, school_id=user["school_id"], id=ours[WARM_UP]["id"], released=True)
 
 

@@ -11,6 +11,10 @@ from wolfsbane.server.printing.merge import page_count, page_png
 from wolfsbane.server.printing.paper import PRINTERS
 
 _STORED = ("packet", "key", "slips")
+#: what takes long where many have many calls: printed by a job then
+HEAVY = ("packet", "key", "feedback")
+#: calls that are printed while somebody waits
+_AT_ONCE = 12
 
 
 def _sheet(connection, user, sheet_id):
@@ -25,29 +29,34 @@ def _ready(row):
         raise ApiError(409, "not_ready", "this sheet is not printed yet; wait until it says ready")
 
 
-def _papers(connection, user, sheet_id):
-    """Every paper of a sheet as the printers take it."""
-    found = {}
-    for row in queries.sheet_bodies(connection, school_id=user["school_id"], sheet_id=sheet_id):
-        paper = found.setdefault(row["paper_id"], {"name": row["name"], "code": row["code"], "attempt": row["attempt"], "calls": []})
-        paper["calls"].append(row["body"])
-    return list(found.values())
+def at_hand(row):
+    """Kinds of documents of a sheet's row that can be had at once."""
+    return sorted({*row["printed"], *(HEAVY if row["papers"] * row["calls"] <= _AT_ONCE else ())})
+
+
+def wanted(school_id, sheet_id, kinds):
+    """What a job prints of a sheet: kind -> (printer, function from a connection to what it prints)."""
+    papers = lambda connection: sheets.printed_papers(connection, school_id, sheet_id)  # noqa: E731
+    told = lambda connection: _feedback(connection, school_id, sheet_id)  # noqa: E731
+    return {kind: (extras.feedback_pdf, told) if kind == "feedback" else (PRINTERS[kind], papers) for kind in kinds}
 
 
 def document(db, user, sheet_id, kind):
-    """PDF bytes of a document. Raises ApiError 404 where there is nothing of the kind, 409 while the sheet is not ready."""
+    """PDF bytes of a document. Raises ApiError 404 where there is nothing of the kind, 409 while it has to be printed first."""
+    school_id = user["school_id"]
     with db.transaction() as connection:
         row = _sheet(connection, user, sheet_id)
         _ready(row)
-        if kind in _STORED:
-            kept = queries.document_get(connection, school_id=user["school_id"], sheet_id=sheet_id, kind=kind)
-            if kept is not None:
-                return bytes(kept["pdf"])
-        papers = [] if kind == "feedback" else _papers(connection, user, sheet_id)
+        if kind in row["printed"]:
+            return bytes(queries.document_get(connection, school_id=school_id, sheet_id=sheet_id, kind=kind)["pdf"])
+        if kind in HEAVY and kind not in at_hand(row):
+            raise ApiError(409, "not_printed", f"the {kind} of this sheet is not printed, or not as things stand now; "
+                           "press Print on the page of the sheet")
+        papers = [] if kind == "feedback" else sheets.printed_papers(connection, school_id, sheet_id)
         first = papers[0]["calls"] if papers else []
         calls = list(queries.sheet_call_list(connection, sheet_id=sheet_id))
         worth = {r["position"]: r["points"] for r in queries.sheet_points(connection, sheet_id=sheet_id)}
-        told = _feedback(connection, user, sheet_id) if kind == "feedback" else []
+        told = _feedback(connection, school_id, sheet_id) if kind == "feedback" else []
     sheet = printable(row)
     rows = [{"position": c["position"], "points": worth.get(c["position"]), "rules": c["rules"]} for c in calls]
     make = {"guide": lambda: extras.guide_pdf(sheet, first, rows), "plants": lambda: extras.plants_pdf(sheet, first),
@@ -60,11 +69,11 @@ def document(db, user, sheet_id, kind):
     return pdf
 
 
-def _feedback(connection, user, sheet_id):
+def _feedback(connection, school_id, sheet_id):
     told = []
-    for row in list(queries.paper_list(connection, school_id=user["school_id"], sheet_id=sheet_id)):
-        paper = queries.paper_by_code(connection, school_id=user["school_id"], code=row["code"])
-        told.append((results.paper_feedback(connection, user["school_id"], paper), next_of(connection, user["school_id"], paper)))
+    for row in list(queries.paper_list(connection, school_id=school_id, sheet_id=sheet_id)):
+        paper = queries.paper_by_code(connection, school_id=school_id, code=row["code"])
+        told.append((results.paper_feedback(connection, school_id, paper), next_of(connection, school_id, paper)))
     return told
 
 
@@ -79,7 +88,7 @@ def rotation(db, user, sheet_id, minutes, rigs):
     with db.transaction() as connection:
         row = _sheet(connection, user, sheet_id)
         _ready(row)
-        first = next(iter(_papers(connection, user, sheet_id)), {"calls": []})["calls"]
+        first = next(iter(sheets.printed_papers(connection, user["school_id"], sheet_id)), {"calls": []})["calls"]
         people = sheets.people_of(connection, user["school_id"], row["class_id"])
     pdf = extras.rotation_pdf(printable(row), first, people, minutes, rigs)
     if pdf is None:
@@ -120,7 +129,7 @@ def preview(db, user, sheet_id, *, again=False):
         kept = queries.document_get(connection, school_id=user["school_id"], sheet_id=sheet_id, kind="preview")
         if kept is not None and not again:
             return page_count(bytes(kept["pdf"])), bytes(kept["pdf"])
-        issued = _papers(connection, user, sheet_id)[:1]
+        issued = sheets.printed_papers(connection, user["school_id"], sheet_id)[:1]
         items = sheets.full_items(connection, sheet_id)
         people = sheets.people_of(connection, user["school_id"], row["class_id"])
         code = sheets.free_code(connection, row, 0, 1)

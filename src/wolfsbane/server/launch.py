@@ -12,7 +12,7 @@ from pathlib import Path
 
 from wolfsbane.server import demo
 from wolfsbane.server.config import SettingError, from_environment, help_text
-from wolfsbane.server.db.database import Database
+from wolfsbane.server.db.database import Database, queries
 from wolfsbane.server.db.migrate import MigrationError, migrate
 from wolfsbane.server.postgres import PostgresError, PrivatePostgres, free_port
 from wolfsbane.server.warm import warm
@@ -97,6 +97,8 @@ def run(argv=None):
             print(f"  instructor: {demo.INSTRUCTOR_LOGIN} / {demo.INSTRUCTOR_PASSWORD}\n"
                   f"  assistant marker: {demo.ASSISTANT_LOGIN} / {demo.ASSISTANT_PASSWORD}\n"
                   f"  apprentice: {demo.APPRENTICE_LOGIN} / {demo.APPRENTICE_PASSWORD}")
+        elif not _has_school(url):
+            print("  no school here yet: `make school` in another terminal founds one with its first instructor")
         print("Ctrl-C stops everything.", flush=True)
         while True:
             time.sleep(0.5)
@@ -142,6 +144,15 @@ def _load_demo(url):
     db = Database(url, size=2).open()
     try:
         demo.load(db, _printers)
+    finally:
+        db.close()
+
+
+def _has_school(url):
+    db = Database(url, size=1).open()
+    try:
+        with db.transaction() as connection:
+            return queries.school_any(connection)["found"]
     finally:
         db.close()
 

@@ -115,6 +115,16 @@ def full_items(connection, sheet_id):
         "asked": row["data"].get("asked") or {}} for row in queries.sheet_call_list(connection, sheet_id=sheet_id)]
 
 
+def printed_papers(connection, school_id, sheet_id):
+    """Every paper of a sheet as the printers take it: list of {id, name, code, attempt, calls}."""
+    found = {}
+    for row in queries.sheet_bodies(connection, school_id=school_id, sheet_id=sheet_id):
+        paper = found.setdefault(row["paper_id"], {"id": row["paper_id"], "name": row["name"], "code": row["code"],
+                                                   "attempt": row["attempt"], "calls": []})
+        paper["calls"].append(row["body"])
+    return list(found.values())
+
+
 def freeze(connection, sheet, person, code, number, attempt, bodies):
     """Write one paper with its frozen calls; returns the paper as the printers take it."""
     paper_id = queries.paper_add(connection, school_id=sheet["school_id"], sheet_id=sheet["id"], apprentice_id=person["id"], code=code,

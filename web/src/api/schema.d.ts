@@ -1296,6 +1296,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sheets/{sheet_id}/print": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Print packet, key or feedback of a whole class in the background, from what is stored. */
+        post: operations["sheets_sheet_print_sheets__int_sheet_id__print_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{sheet_id}/print/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop printing in the background; what is printed already stays. */
+        post: operations["sheets_sheet_print_stop_sheets__int_sheet_id__print_stop_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sheets/{sheet_id}/qti.zip": {
         parameters: {
             query?: never;
@@ -3000,6 +3034,11 @@ export interface components {
             /** Weather */
             weather: components["schemas"]["WeatherPreset"][];
         };
+        /** PrintBody */
+        PrintBody: {
+            /** Kinds */
+            kinds: ("packet" | "key" | "feedback")[];
+        };
         /** ProjectedReply */
         ProjectedReply: {
             /** Revision */
@@ -3728,6 +3767,11 @@ export interface components {
         };
         /** SheetRow */
         SheetRow: {
+            /**
+             * At Hand
+             * @default []
+             */
+            at_hand: string[];
             /** Calls */
             calls: number;
             /** Class Id */
@@ -3753,6 +3797,11 @@ export interface components {
             paper: string | null;
             /** Papers */
             papers: number;
+            /**
+             * Printing
+             * @default null
+             */
+            printing: string | null;
             /** Problem */
             problem: string | null;
             /** Released */
@@ -7151,6 +7200,72 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    sheets_sheet_print_sheets__int_sheet_id__print_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PrintBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    sheets_sheet_print_stop_sheets__int_sheet_id__print_stop_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetRow"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {

@@ -91,6 +91,9 @@ class SheetRow(Model):
     seed: int | None = None
     solver_version: str | None = None
     table_hash: str | None = None
+    #: kinds of documents that can be had at once
+    at_hand: list[str] = []
+    printing: str | None = None
     items: list[ItemRow] = []
 
 
@@ -129,6 +132,10 @@ class MorePaperBody(Model):
 
 class PaperCode(Model):
     code: str
+
+
+class PrintBody(Model):
+    kinds: Annotated[list[Literal["packet", "key", "feedback"]], Field(min_length=1, max_length=3)]
 
 
 class ReleaseBody(Model):

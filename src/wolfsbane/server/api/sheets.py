@@ -30,6 +30,7 @@ from wolfsbane.server.api.sheet_models import (
     PagesReply,
     PaperCode,
     PositionPath,
+    PrintBody,
     ReleaseBody,
     ResultReply,
     RotationQuery,
@@ -42,7 +43,7 @@ from wolfsbane.server.api.sheet_models import (
 )
 from wolfsbane.server.db.database import queries
 from wolfsbane.server.errors import ApiError, not_found
-from wolfsbane.server.jobs.queue import queue_sheet
+from wolfsbane.server.jobs.queue import queue_print, queue_sheet
 from wolfsbane.server.security import ASSISTANT, INSTRUCTOR, roles
 
 api = APIBlueprint("sheets", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="sheets")])
@@ -78,7 +79,8 @@ def _name(data):
 def _full(connection, sheet_id):
     row = _get(connection, sheet_id)
     worth = {r["position"]: r["points"] for r in queries.sheet_points(connection, sheet_id=sheet_id)}
-    return _row(row, ({**one, "points": worth.get(one["position"])} for one in _items(connection, sheet_id)))
+    items = ({**one, "points": worth.get(one["position"])} for one in _items(connection, sheet_id))
+    return _row({**row, "at_hand": documents.at_hand(row)}, items)
 
 
 @api.get("/sheets", responses={200: SheetList})
@@ -203,6 +205,27 @@ def _pdf(data, name):
 def sheet_document(path: DocumentPath):
     """A document as PDF: packet, key, sealed slips, marking guide, PT charts, plant cards, feedback."""
     return _pdf(documents.document(current_app.db, g.user, path.sheet_id, path.kind), f"{path.kind}-{path.sheet_id}")
+
+
+@api.post("/sheets/<int:sheet_id>/print", responses={200: SheetRow})
+@roles(INSTRUCTOR)
+def sheet_print(path: SheetPath, body: PrintBody):
+    """Print packet, key or feedback of a whole class in the background, from what is stored."""
+    with current_app.db.transaction() as connection:
+        if sheets.held(connection, g.user, path.sheet_id, "ready")["printing"] is not None:
+            raise ApiError(409, "not_now", "this sheet is being printed; wait until it is done, or stop it")
+        queue_print(connection, g.user["school_id"], path.sheet_id, sorted(set(body.kinds)))
+        return _full(connection, path.sheet_id)
+
+
+@api.post("/sheets/<int:sheet_id>/print/stop", responses={200: SheetRow})
+@roles(INSTRUCTOR)
+def sheet_print_stop(path: SheetPath):
+    """Stop printing in the background; what is printed already stays."""
+    with current_app.db.transaction() as connection:
+        sheets.held(connection, g.user, path.sheet_id, "ready")
+        queries.sheet_stop_printing(connection, id=path.sheet_id)
+        return _full(connection, path.sheet_id)
 
 
 @api.get("/sheets/<int:sheet_id>/rotation")

@@ -33,8 +33,10 @@ TABLES = {
     "measurements": {"sheet_id": "sheets", "entered_by": "users"},
     "audit": {"sheet_id": "sheets", "paper_id": "papers", "user_id": "users"},
 }
-#: never leaves the house
-_SECRET = {"users": {"password_hash"}}
+#: never leaves the house: passwords, and jobs that run here
+_SECRET = {"users": {"password_hash"}, "sheets": {"printing"}}
+#: a sheet that was being made when the school went out can be issued again
+_UNDER_WAY = ("queued", "building", "cancelling")
 #: a school is empty while these are
 _HOLDS = ("classes", "scenarios", "sheets", "own_machines", "own_practices")
 
@@ -144,6 +146,8 @@ def _write(connection, school_id, table, columns, points_at, row, ids, where):
         values[key] = jsonb(value) if columns[key] == "jsonb" and value is not None else value
     if table == "users":
         values |= {"password_hash": f"none:{secrets.token_hex(8)}", "login": _free_login(connection, str(values.get("login", "")))}
+    if table == "sheets" and values.get("status") in _UNDER_WAY:
+        values["status"] = "cancelled"
     names = ", ".join(values)
     marks = ", ".join(f"%({name})s" for name in values)
     returning = " returning id" if "id" in columns else ""

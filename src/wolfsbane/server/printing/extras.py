@@ -70,7 +70,7 @@ def rotation_pdf(sheet, bodies, people, minutes, rigs=None):
     return one_page("rotation.html", sheet=sheet, paper_size=size_of(sheet), table=table)
 
 
-def feedback_pdf(sheet, papers):
+def feedback_pdf(sheet, papers, _progress=None):
     """Feedback for each of ``papers``: list of (feedback, next call or None). None where nobody is marked yet."""
     parts = [one_page("feedback.html", sheet=sheet, paper_size=size_of(sheet), paper=told, next=then)
              for told, then in papers if told["calls"]]

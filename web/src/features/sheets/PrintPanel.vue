@@ -3,6 +3,10 @@ import { computed, onMounted, ref } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
 
 const props = defineProps<{ sheet: Schemas['SheetRow'] }>()
+const emit = defineEmits<{ print: [kinds: ('packet' | 'key' | 'feedback')[]] }>()
+const HEAVY = ['packet', 'key', 'feedback']
+/** What takes long for a whole class is printed in the background first. */
+const waits = (kind: string) => HEAVY.includes(kind) && !props.sheet.at_hand.includes(kind)
 const minutes = ref(30)
 const count = ref<number | null>(null)
 const people = ref<Schemas['PersonRow'][]>([])
@@ -45,7 +49,7 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
   <div class="two">
     <section class="card">
       <h2>Whole class</h2>
-      <ul class="docs"><li v-for="[kind, name, what, there] in docs" :key="kind"><template v-if="there"><a :href="url(kind)" target="_blank"><b>{{ name }}</b></a><span class="soft">{{ what }}</span></template></li></ul>
+      <ul class="docs"><li v-for="[kind, name, what, there] in docs" :key="kind"><template v-if="there"><span v-if="waits(kind)"><b>{{ name }}</b> <el-button size="small" :disabled="Boolean(sheet.printing)" :data-test="`print-${kind}`" @click="emit('print', [kind as 'packet'])">Print</el-button></span><a v-else :href="url(kind)" target="_blank"><b>{{ name }}</b></a><span class="soft">{{ what }}</span></template></li></ul>
       <form v-if="rigs" class="rotation" @submit.prevent>
         <b>Station rotation</b><label>minutes a round <input v-model.number="minutes" type="number" min="5" max="240" /></label><label>rigs in the shop <input v-model.number="count" type="number" min="1" max="12" /></label><a :href="`/api/v1/sheets/${sheet.id}/rotation?minutes=${minutes || 30}${count ? `&rigs=${count}` : ''}`" target="_blank">Print</a>
       </form>

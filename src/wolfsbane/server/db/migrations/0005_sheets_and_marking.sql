@@ -20,6 +20,8 @@ alter table sheets add constraint sheets_status_check
 alter table sheets add column paper text check (paper in ('letter', 'A4'));
 alter table sheets add column large boolean not null default false;
 alter table sheets add column released_at timestamptz;
+-- A ready sheet is printed again: 'on' while it is, 'stop' once somebody wants it stopped.
+alter table sheets add column printing text check (printing in ('on', 'stop'));
 
 -- What a sheet holds. ``data`` is the checked item without the scenario, which stays in its version; rules are newest last.
 alter table sheet_calls alter column scenario_version_id drop not null;
@@ -79,4 +81,4 @@ create table audit (
 create index audit_of_a_sheet on audit (sheet_id, id);
 
 alter table documents drop constraint documents_kind_check;
-alter table documents add constraint documents_kind_check check (kind in ('packet', 'key', 'slips', 'preview'));
+alter table documents add constraint documents_kind_check check (kind in ('packet', 'key', 'slips', 'preview', 'feedback'));

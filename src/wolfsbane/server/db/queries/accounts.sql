@@ -38,6 +38,10 @@ insert into login_attempts (login, succeeded) values (:login, :succeeded);
 -- Add a school.
 insert into schools (name, time_zone) values (:name, :time_zone) returning id;
 
+-- name: school_any^
+-- Whether there is a school at all.
+select exists (select 1 from schools) as found;
+
 -- name: school_by_name^
 -- Id of a school, or null.
 select id from schools where name = :name;

@@ -10,9 +10,12 @@ from sheets s join classes c on c.id = s.class_id
 where s.school_id = :school_id order by s.id desc;
 
 -- name: sheet_get^
--- One sheet.
+-- One sheet, with what of it is printed and still true.
 select s.*, c.name as class_name, sc.name as school, sc.time_zone,
-       s.released_at is not null as released,
+       s.released_at is not null as released, s.printing,
+       (select coalesce(array_agg(d.kind order by d.kind), '{}') from documents d where d.sheet_id = s.id and (d.kind <> 'feedback'
+        or d.created_at > (select max(m.marked_at) from marks m join paper_calls pc on pc.id = m.paper_call_id
+                           join papers p on p.id = pc.paper_id where p.sheet_id = s.id))) as printed,
        (select count(*) from sheet_calls k where k.sheet_id = s.id)::int as calls,
        (select count(*) from papers p where p.sheet_id = s.id)::int as papers,
        (select count(distinct p.id) from papers p join paper_calls pc on pc.paper_id = p.id
@@ -35,7 +38,7 @@ where school_id = :school_id and id = :id and status = 'draft';
 
 -- name: sheet_hold^
 -- Hold a sheet while it changes.
-select id, status, class_id, units, seed from sheets where school_id = :school_id and id = :id for no key update;
+select id, status, class_id, units, seed, printing from sheets where school_id = :school_id and id = :id for no key update;
 
 -- name: sheet_share^
 -- Keep the rules of a sheet and what its rigs read from changing while a paper is marked; any number of markers may.
@@ -44,6 +47,18 @@ select id from sheets where id = :id for share;
 -- name: sheet_status!
 -- Say how a sheet stands.
 update sheets set status = :status, total = coalesce(:total, total) where id = :id;
+
+-- name: sheet_printing!
+-- Say that a ready sheet is printed again, how far, or that it no longer is.
+update sheets set printing = :printing, done = :done, total = greatest(:total, 1) where id = :id and status = 'ready';
+
+-- name: sheet_printed_so_far^
+-- Say how far printing again is, and hear whether somebody wants it stopped.
+update sheets set done = :done, total = greatest(:total, 1) where id = :id returning printing;
+
+-- name: sheet_stop_printing!
+-- Ask the job that prints a sheet again to stop.
+update sheets set printing = 'stop' where id = :id and printing = 'on';
 
 -- name: sheet_delete!
 -- Forget a draft.
