@@ -110,6 +110,11 @@ def test_a_paper_class_of_24_from_brief_to_gradebook_with_two_markers(page, brow
     say(page, "k")
     say(page, "")
     expect(page.locator("#onward")).to_be_visible()
+    # A mark of one's own from the keyboard, and back again.
+    say(page, "1 !0 smudged")
+    expect(page.locator("[data-mark=suction_saturation]")).to_contain_text("Marked by your instructor: smudged")
+    say(page, "1 !")
+    expect(page.locator("[data-mark=suction_saturation]")).to_contain_text("Right")
     say(helper, "k")
     say(helper, "3 99")
     say(helper, "")

@@ -150,6 +150,17 @@ def test_a_school_goes_out_and_into_an_empty_one_with_every_mark(app, teacher, s
     assert kept(again) == kept(zipfile.ZipFile(io.BytesIO(data)))
 
 
+def test_a_sheet_that_was_being_made_or_printed_when_the_school_went_out_can_be_issued_again(app, teacher, stranger, sheet):
+    with app.db.transaction() as connection:
+        connection.execute("update sheets set printing = 'on'")
+        connection.execute("insert into sheets (school_id, class_id, title, units, seed, total, status, solver_version, table_hash, rubric_version, created_by) "
+                           "select school_id, class_id, 'Half made', units, seed, total, 'building', solver_version, table_hash, rubric_version, created_by from sheets")
+    assert send(stranger, teacher.get("/school/export.zip").data).status_code == 200
+    rows = {s["title"]: s for s in stranger.get("/sheets").json["sheets"]}
+    assert rows["Half made"]["status"] == "cancelled" and rows["Friday"]["status"] == "ready"
+    assert stranger.get(f"/sheets/{rows['Friday']['id']}").json["printing"] is None
+
+
 def changed(data, name, change):
     source = zipfile.ZipFile(io.BytesIO(data))
     out = io.BytesIO()

@@ -202,7 +202,9 @@ def test_the_csv_that_is_written_can_be_read_in_again(app, teacher, sheet):
     assert [q["raw"] for q in now["calls"][0]["questions"]] == [q["raw"] for q in before["calls"][0]["questions"]]
 
 
-@pytest.mark.parametrize(("text", "word"), [("", "first line"), ("a,b\n1,2", "first line"), ("code,call,question,answer\nX,one,ctoa,3", "call by its number")])
+@pytest.mark.parametrize(("text", "word"), [("", "first line"), ("a,b\n1,2", "first line"), ("code,call,question,answer\nX,one,ctoa,3", "call by its number"),
+    ("code,call,question,answer\nX,²,ctoa,3", "call by its number"), ("code,call,question,answer\nX,1,ctoa,3\x00", "zero bytes"),
+    ("code,call,question,answer\nX,1,ctoa,\"" + "a" * 140_000, "closed quotes"), ("code,call,question,answer\rX,1,ctoa,3", "six characters")])
 def test_a_csv_that_cannot_be_read_says_why(teacher, sheet, text, word):
     reply = teacher.post(f"/sheets/{sheet['id']}/answers", {"text": text})
     assert reply.status_code == 422 and word in reply.json["error"]["message"]

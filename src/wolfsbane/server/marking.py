@@ -186,7 +186,16 @@ def _back_to_the_rubric(connection, user, paper, row, question):
 
 def answers_csv_rows(text):
     """Rows of a CSV of answers: code, call, question, answer. Raises BadInputError naming the line."""
-    reader = csv.DictReader(io.StringIO(text.lstrip("\ufeff")), skipinitialspace=True)
+    if "\x00" in text:
+        raise BadInputError("csv", "a zero byte", "text without zero bytes; save it as CSV in UTF-8")
+    try:
+        return _csv_rows(text)
+    except csv.Error as error:
+        raise BadInputError("csv", str(error), "lines a spreadsheet writes, with closed quotes") from error
+
+
+def _csv_rows(text):
+    reader = csv.DictReader(io.StringIO(text.lstrip("\ufeff"), newline=None), skipinitialspace=True)
     wanted = {"code", "call", "question", "answer"}
     names = {(n or "").strip().lower(): n for n in reader.fieldnames or ()}
     if not wanted <= set(names):
@@ -196,7 +205,7 @@ def answers_csv_rows(text):
         row = {key: (line[names[key]] or "").strip() for key in wanted}
         if not any(row.values()):
             continue
-        if not row["call"].isdigit():
+        if not re.fullmatch(r"[0-9]{1,3}", row["call"]):
             raise BadInputError(f"csv line {number}", row["call"], "a call by its number")
         raw = row["answer"]
         rows.append({**row, "call": int(row["call"]), "line": number, "answer": raw[1:] if raw[:2] in ("'-", "'+", "'=") else raw})

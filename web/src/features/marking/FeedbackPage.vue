@@ -2,6 +2,7 @@
 import { computed, onMounted, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, ask, type Schemas } from '@/api/client'
+import { useFailing } from '@/shared/failing'
 import { user } from '@/shared/session'
 import RubricLines from './RubricLines.vue'
 
@@ -10,18 +11,14 @@ type Line = { question: string; text: string; own: string; unit: string; expecte
 type Call = { position: number; title: string; earned: number; possible: number; hazard: string; steps: { step: string; name: string; rows: Line[] }[] }
 const code = String(useRoute().params.code)
 const told = ref<Schemas['FeedbackReply'] | null>(null)
-const failure = ref('')
+const { failure, attempt } = useFailing()
 const calls = computed(() => (told.value?.calls ?? []) as unknown as Call[])
 const teaches = computed(() => user.value?.role === 'instructor')
 const next = computed(() => told.value?.next as { level: number; reason: string } | null | undefined)
-onMounted(async () => {
-  try {
-    const path = { params: { path: { code } } }
-    told.value = teaches.value ? await ask(api.GET('/api/v1/papers/{code}/feedback', path)) : await ask(api.GET('/api/v1/mine/{code}', path))
-  } catch (error) {
-    failure.value = (error as Error).message
-  }
-})
+onMounted(() => attempt(async () => {
+  const path = { params: { path: { code } } }
+  told.value = teaches.value ? await ask(api.GET('/api/v1/papers/{code}/feedback', path)) : await ask(api.GET('/api/v1/mine/{code}', path))
+}))
 </script>
 
 <template>

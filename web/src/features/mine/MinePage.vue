@@ -1,18 +1,15 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
 import { api, ask } from '@/api/client'
+import { useFailing } from '@/shared/failing'
 import { localTime } from '@/shared/session'
 
 /** What an apprentice sees: their own papers, once their instructor released the feedback. */
 const papers = ref<{ code: string; attempt: number; title: string; created_at: string }[] | null>(null)
-const failure = ref('')
-onMounted(async () => {
-  try {
-    papers.value = (await ask(api.GET('/api/v1/mine'))).papers as typeof papers.value
-  } catch (error) {
-    failure.value = (error as Error).message
-  }
-})
+const { failure, attempt } = useFailing()
+onMounted(() => attempt(async () => {
+  papers.value = (await ask(api.GET('/api/v1/mine'))).papers as typeof papers.value
+}))
 </script>
 
 <template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue'
+import { useFailing } from '@/shared/failing'
 import { api, ask, type Schemas } from '@/api/client'
 import type { Bench } from '@/features/bench/useBench'
 import { kept } from '@/shared/kept'
@@ -11,8 +12,7 @@ const { state, body, machine } = props.bench
 const remote = ref<Schemas['RemoteReply'] | null>(null)
 /** Only this browser knows the link; the server keeps its hash. */
 const link = kept<{ id: number; token: string }>('projector.link', { id: 0, token: '' })
-const failure = ref('')
-const busy = ref(false)
+const { failure, busy, attempt: run } = useFailing()
 const address = computed(() => (remote.value && link.value.id === remote.value.id ? `${location.origin}/projector#${link.value.token}` : ''))
 
 const STEPS = ['look', 'measure', 'convert', 'compare', 'confirm'] as const
@@ -27,17 +27,6 @@ const REVEALS: Record<string, [string, string][]> = {
 }
 const shown = (part: string) => remote.value?.shown.includes(part) ?? false
 
-async function run(work: () => Promise<void>): Promise<void> {
-  busy.value = true
-  failure.value = ''
-  try {
-    await work()
-  } catch (error) {
-    failure.value = (error as Error).message
-  } finally {
-    busy.value = false
-  }
-}
 const read = () => run(async () => {
   remote.value = (await ask(api.GET('/api/v1/projections'))).projection ?? null
 })

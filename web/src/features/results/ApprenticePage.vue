@@ -2,24 +2,21 @@
 import { computed, onMounted, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, ask, type Schemas } from '@/api/client'
+import { useFailing } from '@/shared/failing'
 import { localTime } from '@/shared/session'
 import type { Step } from './charts'
 import StepBars from './StepBars.vue'
 
 const id = Number(useRoute().params.id)
 const told = ref<Schemas['PersonPicture'] | null>(null)
-const failure = ref('')
+const { failure, attempt } = useFailing()
 const steps = computed(() => (told.value?.steps ?? []) as unknown as Step[])
 const skills = computed(() => (told.value?.skills ?? []) as unknown as { skill: string; name: string; share: number | null }[])
 const papers = computed(() => (told.value?.papers ?? []) as unknown as { code: string; title: string; attempt: number; at: string }[])
 const next = computed(() => told.value?.next as unknown as { level: number; reason: string; scenarios: { id: number; title: string; level: number }[] } | undefined)
-onMounted(async () => {
-  try {
-    told.value = await ask(api.GET('/api/v1/apprentices/{apprentice_id}/results', { params: { path: { apprentice_id: id } } }))
-  } catch (error) {
-    failure.value = (error as Error).message
-  }
-})
+onMounted(() => attempt(async () => {
+  told.value = await ask(api.GET('/api/v1/apprentices/{apprentice_id}/results', { params: { path: { apprentice_id: id } } }))
+}))
 </script>
 
 <template>

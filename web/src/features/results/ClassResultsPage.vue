@@ -3,6 +3,7 @@ import { computed, onMounted, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, ask, type Schemas } from '@/api/client'
 import ChartPicture from '@/shared/ChartPicture.vue'
+import { useFailing } from '@/shared/failing'
 import { confusionOption, levelWord, movementOption, type Call, type Confusion, type Picture, type Step } from './charts'
 import StepBars from './StepBars.vue'
 
@@ -13,7 +14,7 @@ const id = Number(useRoute().params.id)
 const picture = ref<Picture | null>(null)
 const row = ref<Schemas['ClassRow'] | null>(null)
 const picked = ref<number | null>(null)
-const failure = ref('')
+const { failure, attempt } = useFailing()
 const confusion = computed(() => picture.value?.confusion as unknown as Confusion)
 const steps = computed(() => (picture.value?.steps ?? []) as unknown as Step[])
 const calls = computed(() => (picture.value?.calls ?? []) as unknown as Call[])
@@ -25,15 +26,11 @@ const chosen = computed(() => people.value.find((p) => p.apprentice === picked.v
 const movement = computed(() => movementOption(sheets.value, chosen.value ? { name: chosen.value.name, shares: sheets.value.map((s) => chosen.value?.sheets.find((m) => m.order === s.order)?.share ?? null) } : null))
 const worst = computed(() => confusion.value?.cells.filter((c) => c.planted !== c.named).sort((a, b) => b.count - a.count)[0])
 const name = (fault: string) => confusion.value?.faults.find((f) => f.id === fault)?.name ?? fault
-onMounted(async () => {
-  try {
-    const path = { params: { path: { class_id: id } } }
-    row.value = await ask(api.GET('/api/v1/classes/{class_id}', path))
-    picture.value = await ask(api.GET('/api/v1/classes/{class_id}/results', path))
-  } catch (error) {
-    failure.value = (error as Error).message
-  }
-})
+onMounted(() => attempt(async () => {
+  const path = { params: { path: { class_id: id } } }
+  row.value = await ask(api.GET('/api/v1/classes/{class_id}', path))
+  picture.value = await ask(api.GET('/api/v1/classes/{class_id}/results', path))
+}))
 </script>
 
 <template>

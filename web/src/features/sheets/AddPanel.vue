@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
+import { useFailing } from '@/shared/failing'
 import { kept, units } from '@/shared/kept'
 import { PLAIN, type Item } from './draft'
 
@@ -14,8 +15,7 @@ type Brief = { calls: number; levels: [number, number]; machines: string[]; faul
 const EMPTY: Brief = { calls: 5, levels: [1, 3], machines: [], faults: [], minutes: null, sound_share: 0.2, two_faults: 0, drills: [] }
 const brief = kept<Brief>('sheet.brief', { ...EMPTY })
 const plan = ref<Schemas['BriefPlan'] | null>(null)
-const busy = ref(false)
-const failure = ref('')
+const { failure, busy, attempt: run } = useFailing()
 const library = ref<Schemas['ScenarioRow'][]>([])
 const chosen = ref<number[]>([])
 const drill = ref('conversion')
@@ -29,17 +29,6 @@ const sound = computed({ get: () => Math.round(brief.value.sound_share * brief.v
 function body(): Record<string, unknown> {
   const b = brief.value
   return { title: props.title.trim() || 'A sheet', calls: b.calls, levels: b.levels, sound_share: Math.round(b.sound_share * 1000) / 1000, two_faults: b.two_faults, drills: b.drills, units: units.value, ...(b.minutes ? { minutes: b.minutes } : {}), ...(b.machines.length ? { machines: b.machines } : {}), ...(b.faults.length ? { faults: b.faults } : {}), ...(b.instruments ? { instruments: b.instruments } : {}) }
-}
-async function run(work: () => Promise<void>): Promise<void> {
-  busy.value = true
-  failure.value = ''
-  try {
-    await work()
-  } catch (error) {
-    failure.value = (error as Error).message
-  } finally {
-    busy.value = false
-  }
 }
 const readSentence = () => run(async () => {
   const found = await ask(api.POST('/api/v1/briefs/read', { body: { text: sentence.value } }))

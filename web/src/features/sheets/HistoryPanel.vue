@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
 import { api, ask } from '@/api/client'
+import { useFailing } from '@/shared/failing'
 import { localTime } from '@/shared/session'
 
 const props = defineProps<{ sheetId: number }>()
 type Entry = { id: number; at: string; action: string; position: number | null; question_id: string | null; before: unknown; after: unknown; reason: string; writer: string; code: string | null; name: string | null }
 const entries = ref<Entry[]>([])
-const failure = ref('')
+const { failure, attempt } = useFailing()
 /** Answers typed in are the bulk; what an instructor looks for is mostly the rest. */
 const typed = ref(false)
 const shown = computed(() => entries.value.filter((e) => typed.value || e.action !== 'answers'))
@@ -16,13 +17,9 @@ const brief = (value: unknown): string => {
   const parts = Object.entries(value as Record<string, unknown>).filter(([, v]) => v !== null && !(Array.isArray(v) && !v.length) && !(typeof v === 'object' && !Array.isArray(v) && !Object.keys(v as object).length))
   return parts.slice(0, 4).map(([k, v]) => `${k.replace(/_/g, ' ')} ${typeof v === 'object' ? (Array.isArray(v) ? v.length : JSON.stringify(v)) : String(v)}`).join(', ') + (parts.length > 4 ? ` and ${parts.length - 4} more` : '')
 }
-onMounted(async () => {
-  try {
-    entries.value = (await ask(api.GET('/api/v1/sheets/{sheet_id}/audit', { params: { path: { sheet_id: props.sheetId } } }))).entries as Entry[]
-  } catch (error) {
-    failure.value = (error as Error).message
-  }
-})
+onMounted(() => attempt(async () => {
+  entries.value = (await ask(api.GET('/api/v1/sheets/{sheet_id}/audit', { params: { path: { sheet_id: props.sheetId } } }))).entries as Entry[]
+}))
 </script>
 
 <template>
