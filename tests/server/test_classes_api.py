@@ -101,3 +101,14 @@ def test_nobody_reaches_another_schools_people(teacher, stranger, sheet):
                                ("GET", f"/sheets/{sheet['id']}/qti.zip", None), ("GET", f"/sheets/{sheet['id']}/preview", None), ("POST", f"/sheets/{sheet['id']}/cancel", {}),
                                ("PUT", f"/sheets/{sheet['id']}/release", {"released": True}), ("DELETE", f"/sheets/{sheet['id']}", {})):
         assert stranger.call(method, path, body).status_code == 404, (method, path)
+
+
+def test_nobody_is_erased_while_a_sheet_of_their_class_is_being_made(app, teacher, sheet):
+    person = teacher.get(f"/classes/{sheet['class_id']}").json["people"][0]
+    with app.db.transaction() as connection:
+        connection.execute("update sheets set status = 'building'")
+    reply = teacher.delete(f"/apprentices/{person['id']}")
+    assert reply.status_code == 409 and "Friday" in reply.json["error"]["message"]
+    with app.db.transaction() as connection:
+        connection.execute("update sheets set status = 'ready'")
+    assert teacher.delete(f"/apprentices/{person['id']}").status_code == 200

@@ -5,7 +5,7 @@ import io
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.server.db.database import queries
-from wolfsbane.server.errors import not_found
+from wolfsbane.server.errors import ApiError, not_found
 
 MOST = 120
 _LONGEST = {"name": 80, "number": 30, "group": 40}
@@ -86,7 +86,13 @@ def exported(connection, school_id, person):
 
 
 def erase(connection, school_id, person):
-    """Forget an apprentice: papers, answers, marks, log-in, and printed documents that carry the name."""
+    """Forget an apprentice: papers, answers, marks, log-in, and printed documents that carry the name.
+
+    Raises ApiError 409 while a sheet of the class is being made: it would come out with the name on it.
+    """
+    for sheet in list(queries.class_sheets_hold(connection, school_id=school_id, class_id=person["class_id"])):
+        if sheet["status"] in ("queued", "building", "cancelling"):
+            raise ApiError(409, "not_now", f"the sheet {sheet['title']!r} is being made for this class; wait until it is ready")
     queries.apprentice_erase(connection, school_id=school_id, id=person["id"])
     queries.apprentice_erase_calls(connection, school_id=school_id, id=person["id"])
     queries.apprentice_erase_papers(connection, school_id=school_id, id=person["id"])

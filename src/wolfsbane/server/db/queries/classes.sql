@@ -56,6 +56,10 @@ select p.id, p.code, p.attempt, s.id as sheet_id, s.title, s.created_at, s.relea
 from papers p join sheets s on s.id = p.sheet_id
 where p.school_id = :school_id and p.apprentice_id = :id order by s.id, p.attempt;
 
+-- name: class_sheets_hold
+-- Hold every sheet of a class, so that nothing is printed with a name on it that is just being erased.
+select id, title, status from sheets where school_id = :school_id and class_id = :class_id order by id for no key update;
+
 -- name: apprentice_erase!
 -- Everything that was kept of an apprentice; sheets lose the printed documents with the name on them.
 with mine as (select id, sheet_id from papers where school_id = :school_id and apprentice_id = :id),
