@@ -41,7 +41,7 @@ onMounted(() => attempt(async () => {
     <div v-else-if="picture" class="grid">
       <section class="card confused">
         <h2>What is taken for what</h2>
-        <p class="soft">{{ confusion.right }} named rightly, {{ confusion.wrong }} otherwise<template v-if="worst">; most often <b>{{ name(worst.planted) }}</b> for <b>{{ name(worst.named) }}</b></template>. Down: planted. Across: named.</p>
+        <p class="soft">{{ confusion.right }} named rightly, {{ confusion.wrong }} otherwise<template v-if="worst && worst.count > 1">; most often <b>{{ name(worst.planted) }}</b> for <b>{{ name(worst.named) }}</b></template>. Down: planted. Across: named.</p>
         <div class="heat" :style="{ height: `${130 + 44 * confusion.planted.length}px` }"><ChartPicture :option="confusionOption(confusion)" said="Planted faults against the faults that were named" /></div>
       </section>
       <section class="card"><h2>Where marks are lost</h2><StepBars :steps="steps" /></section>
