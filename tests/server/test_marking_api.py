@@ -406,6 +406,14 @@ def test_feedback_of_a_class_is_at_hand_until_something_is_marked_again(app, tea
     teacher.post(f"{path}/print", {"kinds": ["feedback"]})
     print_now(app, many["id"], "feedback")
     assert teacher.get(path).json["at_hand"] == ["feedback"] and page_count(teacher.get(f"{path}/documents/feedback").data) == 2
+    # What is marked while it prints is not on it: it does not count as printed then.
+    again = lambda n: teacher.put(f"/papers/{two[1]}/answers", {"call": 1, "answers": as_key(app, two[1], target="")})
+    teacher.post(f"{path}/print", {"kinds": ["feedback"]})
+    print_now(app, many["id"], "feedback", meanwhile=again)
+    assert teacher.get(path).json["at_hand"] == []
+    teacher.post(f"{path}/print", {"kinds": ["feedback"]})
+    print_now(app, many["id"], "feedback")
+    assert teacher.get(path).json["at_hand"] == ["feedback"]
     teacher.put(f"/papers/{two[0]}/answers", {"call": 1, "answers": as_key(app, two[0], fault="")})
     assert teacher.get(path).json["at_hand"] == [] and teacher.get(f"{path}/documents/feedback").status_code == 409
 

@@ -82,7 +82,8 @@ def _build(db, school_id, sheet_id, printers, processes, progress):
                 printed = _printed(sheet, papers, printer, each, progress.one_more if kind == "packet" else None)
                 if printed is not None:
                     with db.transaction() as connection:
-                        queries.document_put(connection, school_id=school_id, sheet_id=sheet_id, kind=kind, pdf=printed)
+                        queries.document_put(connection, school_id=school_id, sheet_id=sheet_id, kind=kind, pdf=printed,
+                                             read_at=None)
         with db.transaction() as connection:
             queries.sheet_ready(connection, id=sheet_id)
     except sheets.REFUSED as error:
@@ -179,6 +180,7 @@ def print_again(db, school_id, sheet_id, wanted, processes=1):
 def _print_once(db, school_id, sheet_id, wanted, processes):
     """True when somebody's paper was taken away meanwhile: then nothing with that name on it is kept, and all is printed once more."""
     with db.transaction() as connection:
+        read_at = (queries.sheet_hold(connection, school_id=school_id, id=sheet_id) or {}).get("read_at")  # waits for marks under way
         sheet = queries.sheet_get(connection, school_id=school_id, id=sheet_id)
         if sheet is None or sheet["status"] != "ready":
             return False
@@ -193,7 +195,7 @@ def _print_once(db, school_id, sheet_id, wanted, processes):
                 if {p["id"] for p in sheets.printed_papers(connection, school_id, sheet_id)} != there:
                     return True
                 if pdf is not None:
-                    queries.document_put(connection, school_id=school_id, sheet_id=sheet_id, kind=kind, pdf=pdf)
+                    queries.document_put(connection, school_id=school_id, sheet_id=sheet_id, kind=kind, pdf=pdf, read_at=read_at)
     return False
 
 

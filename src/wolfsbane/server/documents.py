@@ -31,7 +31,8 @@ def _ready(row):
 
 def at_hand(row):
     """Kinds of documents of a sheet's row that can be had at once."""
-    return sorted({*row["printed"], *(HEAVY if row["papers"] * row["calls"] <= _AT_ONCE else ())})
+    few = row["papers"] * row["calls"] <= _AT_ONCE
+    return sorted({*row["printed"], *(HEAVY if few else ())} - {"preview"})
 
 
 def wanted(school_id, sheet_id, kinds):
@@ -143,7 +144,7 @@ def preview(db, user, sheet_id, *, again=False):
         issued = [{"name": people[0]["name"] if people else "Somebody", "code": code, "attempt": 1, "calls": bodies}]
     pdf = PRINTERS["packet"](printable(row), issued)
     with db.transaction() as connection:
-        queries.document_put(connection, school_id=user["school_id"], sheet_id=sheet_id, kind="preview", pdf=pdf)
+        queries.document_put(connection, school_id=user["school_id"], sheet_id=sheet_id, kind="preview", pdf=pdf, read_at=None)
     return page_count(pdf), pdf
 
 

@@ -17,12 +17,14 @@ from answers x join paper_calls pc on pc.id = x.paper_call_id join users u on u.
 
 -- name: mark_put!
 -- Keep a mark with its reason.
-insert into marks (school_id, paper_call_id, question_id, points, earned, code, params, suggested, overridden, rubric_version)
-values (:school_id, :paper_call_id, :question_id, :points, :earned, :code, :params, :suggested, :overridden, :rubric_version)
+-- The clock and not the start of the transaction: what is printed of the marks is compared with it.
+insert into marks (school_id, paper_call_id, question_id, points, earned, code, params, suggested, overridden, rubric_version, marked_at)
+values (:school_id, :paper_call_id, :question_id, :points, :earned, :code, :params, :suggested, :overridden, :rubric_version,
+        clock_timestamp())
 on conflict (paper_call_id, question_id)
 do update set points = excluded.points, earned = excluded.earned, code = excluded.code, params = excluded.params,
               suggested = excluded.suggested, overridden = excluded.overridden,
-              rubric_version = excluded.rubric_version, marked_at = now();
+              rubric_version = excluded.rubric_version, marked_at = excluded.marked_at;
 
 -- name: mark_list
 -- Marks of a paper.

@@ -38,7 +38,7 @@ where school_id = :school_id and id = :id and status = 'draft';
 
 -- name: sheet_hold^
 -- Hold a sheet while it changes.
-select id, status, class_id, units, seed, printing from sheets where school_id = :school_id and id = :id for no key update;
+select id, status, class_id, units, seed, printing, now() as read_at from sheets where school_id = :school_id and id = :id for no key update;
 
 -- name: sheet_share^
 -- Keep the rules of a sheet and what its rigs read from changing while a paper is marked; any number of markers may.
@@ -141,9 +141,10 @@ where p.school_id = :school_id and p.code = :code;
 select id, position, body, possible from paper_calls where paper_id = :paper_id order by position;
 
 -- name: document_put!
--- Keep a PDF.
-insert into documents (school_id, sheet_id, kind, pdf) values (:school_id, :sheet_id, :kind, :pdf)
-on conflict (sheet_id, kind) do update set pdf = excluded.pdf, created_at = now();
+-- Keep a PDF; it is as old as the moment its rows were read.
+insert into documents (school_id, sheet_id, kind, pdf, created_at)
+values (:school_id, :sheet_id, :kind, :pdf, coalesce(cast(:read_at as timestamptz), now()))
+on conflict (sheet_id, kind) do update set pdf = excluded.pdf, created_at = excluded.created_at;
 
 -- name: document_get^
 -- One PDF.
