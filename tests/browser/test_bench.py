@@ -287,6 +287,22 @@ def test_axe_finds_nothing_serious_on_any_main_view(page, demo):
     for path in VIEWS[1:]:
         page.goto(demo[0] + path)
         look(path)
+    code = page.request.get(f"{demo[0]}/api/v1/sheets/2/results").json()["rows"][1]["code"]
+    for path in (f"/marking/{code}", f"/feedback/{code}"):
+        page.goto(demo[0] + path)
+        look(path)
+    for sheet, tabs in ((2, ("Print", "Rules", "What was done")), (3, ("Rig readings",))):
+        page.goto(f"{demo[0]}/sheets/{sheet}")
+        for tab in tabs:
+            page.get_by_role("tab", name=tab).click()
+            look(f"sheet: {tab}")
+    page.goto(f"{demo[0]}/sheets/4")
+    page.locator(".ladder .pick").nth(2).click()
+    look("what a call asks")
+    page.click("[data-test=add]")
+    for way in ("brief", "library", "drill", "rig"):
+        page.click(f"[data-test=way-{way}]")
+        look(f"add: {way}")
     page.goto(link)
     look("projector")
     page.goto(f"{demo[0]}/bench")

@@ -123,6 +123,7 @@ onMounted(async () => {
 
 <template>
   <div class="bar">
+    <h1>Draft</h1>
     <el-input v-model="title" maxlength="120" aria-label="Title" class="title" />
     <el-select v-model="classId" aria-label="Class" class="class"><el-option v-for="c in classes" :key="c.id" :value="c.id" :label="`${c.name}${c.term ? `, ${c.term}` : ''} (${c.size})`" /></el-select>
     <el-select v-model="paper" aria-label="Paper" class="paper"><el-option value="letter" label="Letter" /><el-option value="A4" label="A4" /></el-select>
@@ -164,7 +165,7 @@ onMounted(async () => {
 
 <style scoped>
 .bar { display: flex; gap: 10px; align-items: center; margin-bottom: 12px; flex-wrap: wrap; }
-.title { width: 250px; } .class { width: 210px; } .paper { width: 92px; }
+.title { width: 230px; } .class { width: 210px; } .paper { width: 92px; }
 .grow { flex: 1; }
 .three { display: grid; grid-template-columns: 330px minmax(0, 1fr) 392px; gap: 12px; align-items: start; }
 .ladder ol { list-style: none; margin: 0; padding: 0; }
