@@ -39,8 +39,11 @@ def amount(marker, chosen):
     estimate = _estimate(marker) if true and "weigh_in" not in marker.key["steps"] else None
     ends = [true] if estimate is None or estimate * true <= 0 else [true, estimate]
     said = {"given": _n(given), "expected": _n(true), "unit": key["unit"], "tolerance": _n(tolerance)}
-    if min(ends) - tolerance <= given <= max(ends) + tolerance or any(abs(given - a) <= tolerance for a in key["also"]):
+    if min(abs(given - a) for a in (true, *key["also"])) <= tolerance:
         marker.give("amount", True, "amount_right", **said)
+        return
+    if min(ends) - tolerance <= given <= max(ends) + tolerance:
+        marker.give("amount", True, "amount_by_slope", **said)
         return
     _, other = _plan_for(marker, chosen)
     if other is not None and _fits(other, given, tolerance):

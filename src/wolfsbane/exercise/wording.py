@@ -44,6 +44,7 @@ REASONS = {
     "overridden": "Marked by your instructor: {reason}",
     "not_measured": "Waits for what the rig really read.",
     "amount_right": "Right: {expected} {unit} by the scale (± {tolerance}).",
+    "amount_by_slope": "Right by the slope printed on the call; the solved machine wants {expected} {unit}.",
     "amount_follows": "Follows from the fault you named; this machine wants {expected} {unit}.",
     "amount_none_wanted": "No refrigerant is to be moved here. {consequence}",
     "amount_sign": "The other way round: {expected} {unit}.",
