@@ -1,4 +1,4 @@
-"""Write docs/marking.md: the worked cases of tests/exercise/test_marking_table.py with their marks and why, and the rubric."""
+"""Write docs/marking.md: the rubric and the worked cases of the tests with their marks and why."""
 
 import sys
 from pathlib import Path
@@ -6,6 +6,8 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT))
 
+from tests.exercise.test_marking_other_calls import CASES as OTHERS  # noqa: E402
+from tests.exercise.test_marking_other_calls import possible  # noqa: E402
 from tests.exercise.test_marking_table import CASES  # noqa: E402
 from wolfsbane.exercise.grading import RUBRIC_VERSION  # noqa: E402
 from wolfsbane.exercise.rubric import LINES, PARTIAL  # noqa: E402
@@ -36,14 +38,25 @@ One undercharged valve machine, 21 marks. Each row says what stands on the paper
 | case | marks of 21 | why |
 |---|---|---|
 """
+OTHERS_HEAD = """
+## Other kinds of calls
+
+Two faults at once, a sound machine, an orifice, a rig, pipes instead of gauges, a drill; from
+`tests/exercise/test_marking_other_calls.py`.
+
+| call | case | marks | why |
+|---|---|---|---|
+"""
 
 
 def main():
     """Write the page."""
     rows = "".join(f"| {what} | {earns} |\n" for what, earns in LINES)
     cases = "".join(f"| {case.__name__.replace('_', ' ')} | {21 - lost} | {why} |\n" for case, lost, _, why in CASES)
+    others = "".join(f"| {kind} | {case.__name__.replace('_', ' ')} | {possible(kind) - lost} of {possible(kind)} | {why} |\n"
+                     for kind, case, lost, _, why in OTHERS)
     slips = ", ".join(code.replace("_", " ") for code in PARTIAL)
-    (ROOT / "docs/marking.md").write_text(HEAD + rows + CASES_HEAD.format(slips=slips) + cases)
+    (ROOT / "docs/marking.md").write_text(HEAD + rows + CASES_HEAD.format(slips=slips) + cases + OTHERS_HEAD + others)
 
 
 if __name__ == "__main__":

@@ -313,6 +313,15 @@ def test_a_sheet_is_cancelled_while_it_is_drawn_and_can_be_issued_after_all(app,
     assert teacher.get(f"/sheets/{made['id']}").json["status"] == "ready" and len(codes(teacher, made)) == 3
 
 
+def test_a_sheet_that_could_not_be_made_is_drawn_anew_and_a_cancelled_one_as_it_was(app, teacher, sheet):
+    for status, same in (("cancelled", True), ("failed", False)):
+        with app.db.transaction() as connection:
+            connection.execute("update sheets set status = %s", (status,))
+        before = teacher.get(f"/sheets/{sheet['id']}").json["seed"]
+        after = teacher.post(f"/sheets/{sheet['id']}/issue", {}).json
+        assert after["status"] == "queued" and (after["seed"] == before) == same
+
+
 @pytest.mark.parametrize("error", [
     BadInputError("fault", "x", "one that shows"), NoVariantError("Too faint", Counter({"it does not show": 60})), NoClassSetError("rung 3"),
     NoConvergenceError({"machine": "m", "attempts": 3, "best_residual": 0.1})], ids=lambda e: type(e).__name__)

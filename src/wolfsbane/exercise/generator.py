@@ -31,8 +31,12 @@ PAIRS = (("dirty_condenser", "undercharge"), ("low_airflow", "undercharge"), ("d
 #: minutes an apprentice is given for a call: to start with, and for each level (assumed)
 _MINUTES = (3, 2)
 _DRILL_MINUTES = 1.5
-#: grounds drawn for one variant, severities tried on each, and how many grounds are spent on finding out what a rung can be
-_GROUNDS, _SEVERITIES, _SCOUTS = 60, 4, 4
+#: grounds drawn for one variant at most: a level that one ground in twenty reaches is then missed by one apprentice in 200,000
+_GROUNDS = 240
+#: after this many grounds a figure may lie on the edge of its target
+_EDGES_AFTER = 30
+#: severities tried on a ground, and how many grounds are spent on finding out what a rung can be
+_SEVERITIES, _SCOUTS = 4, 4
 #: ladders tried where the levels that are found take longer than the time there is
 _PLANS = 3
 #: skills tried for a rung before one level beside the wanted one is good enough
@@ -180,14 +184,17 @@ def _rung(brief, number, level, skills, used):
 def _levels(brief, skill, level, number, effort):
     """Levels that a few tries of a skill reach, ``effort`` times as many as usual; stops at the second of the wanted level.
 
+    One hit of the wanted level is enough in the usual few tries; in many it has to be reached twice, since a class needs one for everybody.
+
     A sound machine has no severity to turn, so it is tried in more weathers.
     """
     reached, grounds = {}, _SCOUTS * effort * (1 if skill else _SEVERITIES)
-    for _, _, got in _tries(brief, skill, None, _rng(brief, "scout", number, skill, effort), grounds, wanted=level):
+    for _, _, got in _tries(brief, skill, None, _rng(brief, "scout", number, skill, effort), grounds, wanted=level,
+                            edges_after=grounds // 2):
         reached[got] = reached.get(got, 0) + 1
         if reached.get(level, 0) >= 2:
             break
-    return {lv for lv, count in reached.items() if count >= 2 or lv == level}
+    return {lv for lv, count in reached.items() if count >= 2 or (lv == level and effort == 1)}
 
 
 def _machines(brief, skill):
@@ -207,7 +214,7 @@ def _severity(fault_id, rng, level):
     return round(min(max(value, low), high), 1)
 
 
-def _tries(brief, skill, level, rng, grounds, wanted=None, pipes=False):
+def _tries(brief, skill, level, rng, grounds, wanted=None, pipes=False, edges_after=_EDGES_AFTER):
     """Fair (judgement, faults, level) of a skill, drawn one after the other; only those of ``level`` unless it is None."""
     machines, practice = _machines(brief, skill), school(brief.school)
     draw = lambda name: rng.uniform(*brief.weather[name])  # noqa: E731
@@ -218,7 +225,7 @@ def _tries(brief, skill, level, rng, grounds, wanted=None, pipes=False):
         around = ground(machine, weather, brief.instruments)
         for _ in range(_SEVERITIES if skill else 1):
             faults = tuple(Fault(id=f, severity=_severity(f, rng, level or wanted), cause=None) for f in skill)
-            judged = _judged(brief, around, faults, practice, allow_edges=attempt > grounds // 2, pipes=pipes)
+            judged = _judged(brief, around, faults, practice, allow_edges=attempt > edges_after, pipes=pipes)
             if judged is None:
                 continue
             got = hardness(judged, faults).level

@@ -89,7 +89,7 @@ def change(connection, user, sheet_id, *, title, class_id, units, items, paper, 
 
 
 def issue(connection, user, sheet_id):
-    """Turn a draft, a cancelled or a failed sheet into a queued one. The job is queued by the caller."""
+    """Turn a draft, a cancelled or a failed sheet into a queued one; what failed is drawn anew. The job is queued by the caller."""
     row = held(connection, user, sheet_id, "draft", "cancelled", "failed")
     calls = len(list(queries.sheet_call_list(connection, sheet_id=sheet_id)))
     if not calls:
@@ -97,6 +97,8 @@ def issue(connection, user, sheet_id):
     size = _class_size(connection, user, row["class_id"])
     if not size:
         raise BadInputError("class_id", row["class_id"], "a class with somebody in it")
+    if row["status"] == "failed":
+        queries.sheet_seed(connection, id=sheet_id, seed=secrets.randbelow(2**40))
     queries.sheet_status(connection, id=sheet_id, status="queued", total=size * (calls + 1))
     audit(connection, user, sheet_id, "issued")
 

@@ -60,6 +60,10 @@ update sheets set done = :done, total = greatest(:total, 1) where id = :id retur
 -- Ask the job that prints a sheet again to stop.
 update sheets set printing = 'stop' where id = :id and printing = 'on';
 
+-- name: sheet_seed!
+-- Other draws for a sheet that could not be made.
+update sheets set seed = :seed where id = :id;
+
 -- name: sheet_delete!
 -- Forget a draft.
 with calls as (delete from sheet_calls where sheet_id = :id), papers as (delete from documents where sheet_id = :id)
