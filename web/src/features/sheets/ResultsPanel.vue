@@ -12,7 +12,7 @@ const text = ref('')
 const teaches = computed(() => user.value?.role === 'instructor')
 const percent = (earned: number, possible: number) => (possible ? Math.round((100 * earned) / possible) : 0)
 const calls = computed(() => results.value?.rows[0]?.cells.map((c) => c.position) ?? [])
-/** Points of a call, as most papers have them. */
+/** Points of a call; where papers differ, the most that one is worth. */
 const worth = (position: number) => Math.max(...(results.value?.rows.map((r) => r.cells.find((c) => c.position === position)?.possible ?? 0) ?? [0]))
 const at = { params: { path: { sheet_id: props.sheet.id } } }
 
