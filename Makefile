@@ -13,15 +13,15 @@ setup: ## set up what is missing (Debian packages, Python, Node, front end)
 
 .PHONY: demo
 demo: setup ## set up, load the demo school, serve it; Ctrl-C stops everything
-	@exec $(PY) -m wolfsbane.server.launch --demo
+	@exec $(PY) -m wolfsbane.server.run.launch --demo
 
 .PHONY: serve
 serve: setup ## the same without demo data
-	@exec $(PY) -m wolfsbane.server.launch
+	@exec $(PY) -m wolfsbane.server.run.launch
 
 .PHONY: school
 school: setup ## found a school with its first instructor, also while the server runs
-	@exec $(PY) -m wolfsbane.server.founding
+	@exec $(PY) -m wolfsbane.server.run.founding
 
 .PHONY: test
 test: ## set up and run every test: Python, front end, browser

@@ -12,7 +12,7 @@ from wolfsbane.cycle.conditions import conditions
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.profiles import machine
 from wolfsbane.cycle.solver import solve
-from wolfsbane.exercise.scenario import scenario
+from wolfsbane.exercise.plan.scenario import scenario
 
 VALVE, ORIFICE, R22 = "split-3t-r410a-txv", "split-3t-r410a-orifice", "split-3t-r22-txv"
 
@@ -27,14 +27,24 @@ def solved(machine_id=VALVE, fault=None, severity=None, **where):
 
 
 def planned(fault="undercharge", severity=80, machine_id=VALVE, **more):
-    return scenario({"title": "A test call", "machine": machine_id, "fault": fault, "severity": severity,
-                     "outdoor_db_f": 93, "return_db_f": 78, "return_wb_f": 65.5, **more})
+    return scenario(
+        {
+            "title": "A test call",
+            "machine": machine_id,
+            "fault": fault,
+            "severity": severity,
+            "outdoor_db_f": 93,
+            "return_db_f": 78,
+            "return_wb_f": 65.5,
+            **more,
+        }
+    )
 
 
 @pytest.fixture(scope="session")
 def postgres():
     """A private cluster for the whole run, without durability."""
-    from wolfsbane.server.postgres import FAST, PrivatePostgres
+    from wolfsbane.server.run.postgres import FAST, PrivatePostgres
 
     folder = Path(tempfile.mkdtemp(prefix="wolfsbane-test-"))
     folder.chmod(0o755)
@@ -47,7 +57,7 @@ def postgres():
 @pytest.fixture(scope="session")
 def template(postgres):
     """A migrated database, copied for each test."""
-    from wolfsbane.server.db.migrate import migrate
+    from wolfsbane.server.core.db.migrate import migrate
 
     migrate(postgres.url("wolfsbane"))
     return "wolfsbane"
@@ -68,7 +78,7 @@ def database_url(postgres, template):
 
 @pytest.fixture
 def db(database_url):
-    from wolfsbane.server.db.database import Database
+    from wolfsbane.server.core.db.database import Database
 
     pool = Database(database_url, size=4).open()
     yield pool
@@ -77,8 +87,15 @@ def db(database_url):
 
 @pytest.fixture
 def browser_arguments():
-    return ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-            "--disable-component-update", "--disable-sync"]
+    return [
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-quic",
+        "--no-first-run",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+    ]
 
 
 os.environ.setdefault("TZ", "UTC")

@@ -7,21 +7,69 @@ from pathlib import Path
 
 import pytest
 
-from wolfsbane import cli
-from wolfsbane.exercise.call import call_from_json
-from wolfsbane.exercise.grading import perfect_answers
+from wolfsbane.cli import main as cli
+from wolfsbane.exercise.marking.grading import perfect_answers
+from wolfsbane.exercise.paper.call import call_from_json
 
 RATED = ["--outdoor-db-f", "95", "--return-db-f", "80", "--return-wb-f", "67"]
 VALVE = "split-3t-r410a-txv"
-SOLVE_KEYS = ["suction_psig", "head_psig", "suction_saturation_f", "liquid_saturation_f", "suction_line_f", "evaporator_outlet_f", "liquid_line_f", "discharge_line_f", "supply_db_f", "superheat_df", "subcooling_df", "evaporator_td_df", "ctoa_df", "air_delta_t_df", "drier_drop_df", "capacity_btuh", "power_w", "charge_oz", "frosting", "converged", "energy_residual", "mass_residual", "evaporator_superheat_df"]
+SOLVE_KEYS = [
+    "suction_psig",
+    "head_psig",
+    "suction_saturation_f",
+    "liquid_saturation_f",
+    "suction_line_f",
+    "evaporator_outlet_f",
+    "liquid_line_f",
+    "discharge_line_f",
+    "supply_db_f",
+    "superheat_df",
+    "subcooling_df",
+    "evaporator_td_df",
+    "ctoa_df",
+    "air_delta_t_df",
+    "drier_drop_df",
+    "capacity_btuh",
+    "power_w",
+    "charge_oz",
+    "frosting",
+    "converged",
+    "energy_residual",
+    "mass_residual",
+    "evaporator_superheat_df",
+]
 
 
 CONTRACT_FAULTS = {
-    "undercharge", "overcharge", "dirty_condenser", "condenser_fan_weak", "condenser_recirculation", "low_airflow",
-    "liquid_line_restriction", "suction_line_restriction", "valve_underfeeding", "valve_overfeeding", "valve_hunting",
-    "orifice_undersized", "orifice_oversized", "distributor_blocked", "leaking_compressor_valves", "compressor_not_pumping",
-    "non_condensables", "reversing_valve_leak", "wet_condenser", "high_load", "low_load", "none", "gauge_not_zeroed",
-    "absolute_pressure_read", "core_not_depressed", "clamp_loose", "clamp_wrong_line", "wrong_refrigerant_scale"}
+    "undercharge",
+    "overcharge",
+    "dirty_condenser",
+    "condenser_fan_weak",
+    "condenser_recirculation",
+    "low_airflow",
+    "liquid_line_restriction",
+    "suction_line_restriction",
+    "valve_underfeeding",
+    "valve_overfeeding",
+    "valve_hunting",
+    "orifice_undersized",
+    "orifice_oversized",
+    "distributor_blocked",
+    "leaking_compressor_valves",
+    "compressor_not_pumping",
+    "non_condensables",
+    "reversing_valve_leak",
+    "wet_condenser",
+    "high_load",
+    "low_load",
+    "none",
+    "gauge_not_zeroed",
+    "absolute_pressure_read",
+    "core_not_depressed",
+    "clamp_loose",
+    "clamp_wrong_line",
+    "wrong_refrigerant_scale",
+}
 BOX = ["--outdoor-db-f", "95", "--box-f", "38"]
 COOLER, WATER = "walkin-cooler-r404a-txv", "water-cooled-5t-r407c-txv"
 
@@ -34,8 +82,19 @@ def run(capsys, *args):
 def test_machines_carry_the_contract_keys(capsys):
     code, rows = run(capsys, "machines")
     assert code == 0 and len(rows) >= 12 and len({r["refrigerant"] for r in rows}) >= 8
-    assert set(rows[0]) >= {"id", "name", "refrigerant", "metering", "application", "condenser", "receiver", "capacity_btuh",
-                            "factory_charge_oz", "plate_subcooling_df", "plate_superheat_df"}
+    assert set(rows[0]) >= {
+        "id",
+        "name",
+        "refrigerant",
+        "metering",
+        "application",
+        "condenser",
+        "receiver",
+        "capacity_btuh",
+        "factory_charge_oz",
+        "plate_subcooling_df",
+        "plate_superheat_df",
+    }
 
 
 def test_faults_carry_the_contract_keys_and_none(capsys):
@@ -100,15 +159,32 @@ def test_the_second_circuit_and_the_frost_are_reported(capsys):
 
 def test_ask_lists_the_tests_and_answers_one(capsys):
     _, tests = run(capsys, "ask", VALVE, *RATED)
-    assert {"pump_down", "bulb_warmed", "bulb_chilled", "drier_drop", "standing_pressure", "coil_face", "sight_glass",
-            "compressor_sound", "shell", "amps", "condenser_air_rise", "airflow", "static_pressure"} <= {t["id"] for t in tests}
-    _, answer = run(capsys, "ask", VALVE, *RATED, "--fault", "leaking_compressor_valves:moderate", "--test", "pump_down")
+    assert {
+        "pump_down",
+        "bulb_warmed",
+        "bulb_chilled",
+        "drier_drop",
+        "standing_pressure",
+        "coil_face",
+        "sight_glass",
+        "compressor_sound",
+        "shell",
+        "amps",
+        "condenser_air_rise",
+        "airflow",
+        "static_pressure",
+    } <= {t["id"] for t in tests}
+    _, answer = run(
+        capsys, "ask", VALVE, *RATED, "--fault", "leaking_compressor_valves:moderate", "--test", "pump_down"
+    )
     assert answer["answer"] in ("suction_rises", "suction_holds")
 
 
 def test_a_short_sweep_balances(capsys):
     _, found = run(capsys, "sweep", "--cases", "66")
-    assert found["failed"] == [] and found["over_limit"] == 0 and found["settled"] + sum(found["cut_out"].values()) == 66
+    assert (
+        found["failed"] == [] and found["over_limit"] == 0 and found["settled"] + sum(found["cut_out"].values()) == 66
+    )
 
 
 def test_levels_are_short_for_numbers(capsys):
@@ -118,45 +194,76 @@ def test_levels_are_short_for_numbers(capsys):
 
 
 def test_a_cut_out_is_an_answer_with_null_readings(capsys):
-    code, found = run(capsys, "solve", VALVE, "--outdoor-db-f", "115", "--return-db-f", "80", "--return-wb-f", "67",
-                      "--fault", "dirty_condenser:30")
+    code, found = run(
+        capsys,
+        "solve",
+        VALVE,
+        "--outdoor-db-f",
+        "115",
+        "--return-db-f",
+        "80",
+        "--return-wb-f",
+        "67",
+        "--fault",
+        "dirty_condenser:30",
+    )
     assert code == 0
     assert found["tripped"]["cutout"] == "high_pressure" and found["tripped"]["after_s"] > 0
     assert found["head_psig"] is None and found["superheat_df"] is None
 
 
-@pytest.mark.parametrize(("args", "words"), [
-    (["solve", "toaster", *RATED], ["machine", "toaster", VALVE]),
-    (["solve", VALVE, *RATED, "--fault", "undercharge:huge"], ["undercharge level", "huge", "mild"]),
-    (["solve", VALVE, *RATED, "--fault", "gremlins"], ["fault", "gremlins", "undercharge"]),
-    (["solve", VALVE, *RATED, "--box-f", "38"], ["box_f", "38"]),
-    (["solve", VALVE, "--outdoor-db-f", "95"], ["return_db_f", "None"]),
-    (["solve", VALVE, "--outdoor-db-f", "35", "--return-db-f", "80", "--return-wb-f", "67"], ["outdoor_db_f", "35", "95 °F", "degrees C"]),
-    (["solve", VALVE, "--outdoor-db-f", "95", "--return-db-f", "80", "--return-wb-f", "81"], ["return_wb_f", "81", "dry bulb"]),
-    (["solve", COOLER, *RATED], ["box_f", "cools a box"]),
-    (["solve", COOLER, *BOX, "--return-db-f", "80"], ["return_db_f", "80", "box_f"]),
-    (["solve", COOLER, "--outdoor-db-f", "95", "--box-f", "90"], ["box_f", "90", "65"]),
-    (["solve", WATER, *RATED], ["water_in_f", "cooled by water"]),
-    (["solve", VALVE, *RATED, "--water-in-f", "85"], ["water_in_f", "cooled by air"]),
-    (["solve", VALVE, *RATED, "--fault", "undercharge:-5"], ["undercharge level", "-5", "40 to 100"]),
-    (["solve", VALVE, *RATED, "--fault", "undercharge:80:gremlins"], ["undercharge cause", "gremlins", "leak"]),
-    (["solve", VALVE, *RATED, "--fault", "gauge_not_zeroed:99"], ["gauge_not_zeroed level", "99"]),
-    (["solve", VALVE, *RATED, "--fault", "undercharge:80", "--fault", "undercharge:70"], ["fault", "undercharge", "once"]),
-    (["solve", COOLER, *BOX, "--fault", "reversing_valve_leak"], ["reversing_valve_leak", "heat pump"]),
-    (["solve", VALVE, *RATED, "--frost-hours", "-1"], ["frost_hours", "-1"]),
-    (["ask", VALVE, *RATED, "--test", "water_in_out"], ["test", "water_in_out", "pump_down"]),
-    (["ask", VALVE, *RATED, "--test", "divining"], ["test", "divining"]),
-    (["sweep", "--cases", "0"], ["cases", "0"]),
-    (["solve", VALVE, *RATED, "--heating"], ["heating"]),
-    (["solve", VALVE, "--outdoor-db-f", "300", "--return-db-f", "80", "--return-wb-f", "67"], ["outdoor_db_f", "300", "125"]),
-    (["solve", "heatpump-3t-r410a-txv", "--heating", "--outdoor-db-f", "95", "--return-db-f", "70"], ["outdoor_db_f", "95", "heating"]),
-    (["solve", "heatpump-3t-r410a-txv", "--heating", "--outdoor-db-f", "40"], ["return_db_f", "heating"]),
-    (["actions", "toaster"], ["machine", "toaster"]), (["act", "nowhere.json", "none.json"], ["actions", "none.json"]),
-    (["plan", "nowhere.json"], ["scenario", "nowhere.json"]), (["tune", "nowhere.json"], ["plate", "nowhere.json"]),
-    (["pt", "R-999", "--psig", "100"], ["refrigerant", "R-999", "R-22"]),
-    (["pt", "R-410A", "--psig", "9000"], ["psig", "9000"]),
-    (["mark", "nowhere.json", "none.json"], ["call", "nowhere.json"]),
-])
+@pytest.mark.parametrize(
+    ("args", "words"),
+    [
+        (["solve", "toaster", *RATED], ["machine", "toaster", VALVE]),
+        (["solve", VALVE, *RATED, "--fault", "undercharge:huge"], ["undercharge level", "huge", "mild"]),
+        (["solve", VALVE, *RATED, "--fault", "gremlins"], ["fault", "gremlins", "undercharge"]),
+        (["solve", VALVE, *RATED, "--box-f", "38"], ["box_f", "38"]),
+        (["solve", VALVE, "--outdoor-db-f", "95"], ["return_db_f", "None"]),
+        (
+            ["solve", VALVE, "--outdoor-db-f", "35", "--return-db-f", "80", "--return-wb-f", "67"],
+            ["outdoor_db_f", "35", "95 °F", "degrees C"],
+        ),
+        (
+            ["solve", VALVE, "--outdoor-db-f", "95", "--return-db-f", "80", "--return-wb-f", "81"],
+            ["return_wb_f", "81", "dry bulb"],
+        ),
+        (["solve", COOLER, *RATED], ["box_f", "cools a box"]),
+        (["solve", COOLER, *BOX, "--return-db-f", "80"], ["return_db_f", "80", "box_f"]),
+        (["solve", COOLER, "--outdoor-db-f", "95", "--box-f", "90"], ["box_f", "90", "65"]),
+        (["solve", WATER, *RATED], ["water_in_f", "cooled by water"]),
+        (["solve", VALVE, *RATED, "--water-in-f", "85"], ["water_in_f", "cooled by air"]),
+        (["solve", VALVE, *RATED, "--fault", "undercharge:-5"], ["undercharge level", "-5", "40 to 100"]),
+        (["solve", VALVE, *RATED, "--fault", "undercharge:80:gremlins"], ["undercharge cause", "gremlins", "leak"]),
+        (["solve", VALVE, *RATED, "--fault", "gauge_not_zeroed:99"], ["gauge_not_zeroed level", "99"]),
+        (
+            ["solve", VALVE, *RATED, "--fault", "undercharge:80", "--fault", "undercharge:70"],
+            ["fault", "undercharge", "once"],
+        ),
+        (["solve", COOLER, *BOX, "--fault", "reversing_valve_leak"], ["reversing_valve_leak", "heat pump"]),
+        (["solve", VALVE, *RATED, "--frost-hours", "-1"], ["frost_hours", "-1"]),
+        (["ask", VALVE, *RATED, "--test", "water_in_out"], ["test", "water_in_out", "pump_down"]),
+        (["ask", VALVE, *RATED, "--test", "divining"], ["test", "divining"]),
+        (["sweep", "--cases", "0"], ["cases", "0"]),
+        (["solve", VALVE, *RATED, "--heating"], ["heating"]),
+        (
+            ["solve", VALVE, "--outdoor-db-f", "300", "--return-db-f", "80", "--return-wb-f", "67"],
+            ["outdoor_db_f", "300", "125"],
+        ),
+        (
+            ["solve", "heatpump-3t-r410a-txv", "--heating", "--outdoor-db-f", "95", "--return-db-f", "70"],
+            ["outdoor_db_f", "95", "heating"],
+        ),
+        (["solve", "heatpump-3t-r410a-txv", "--heating", "--outdoor-db-f", "40"], ["return_db_f", "heating"]),
+        (["actions", "toaster"], ["machine", "toaster"]),
+        (["act", "nowhere.json", "none.json"], ["actions", "none.json"]),
+        (["plan", "nowhere.json"], ["scenario", "nowhere.json"]),
+        (["tune", "nowhere.json"], ["plate", "nowhere.json"]),
+        (["pt", "R-999", "--psig", "100"], ["refrigerant", "R-999", "R-22"]),
+        (["pt", "R-410A", "--psig", "9000"], ["psig", "9000"]),
+        (["mark", "nowhere.json", "none.json"], ["call", "nowhere.json"]),
+    ],
+)
 def test_bad_input_is_one_line_naming_field_value_and_allowed(capsys, args, words):
     assert cli.main(args) == 2
     captured = capsys.readouterr()
@@ -172,8 +279,20 @@ def test_an_unknown_option_exits_2_with_one_line(capsys):
 
 def test_a_call_made_and_marked_from_files(capsys, tmp_path):
     plan = tmp_path / "scenario.json"
-    plan.write_text(json.dumps({"title": "From a file", "machine": VALVE, "fault": "undercharge", "severity": 80, "units": "si",
-                                "outdoor_db_f": 93, "return_db_f": 78, "return_wb_f": 65.5}))
+    plan.write_text(
+        json.dumps(
+            {
+                "title": "From a file",
+                "machine": VALVE,
+                "fault": "undercharge",
+                "severity": 80,
+                "units": "si",
+                "outdoor_db_f": 93,
+                "return_db_f": 78,
+                "return_wb_f": 65.5,
+            }
+        )
+    )
     _, call = run(capsys, "call", str(plan), "--seed", "4")
     assert call["units"] == "si" and call["readings"]["suction_pressure"]["unit"] == "kPa"
     (tmp_path / "call.json").write_text(json.dumps(call))
@@ -188,7 +307,14 @@ def test_a_call_made_and_marked_from_files(capsys, tmp_path):
 
 def test_bench_reports_ratios(capsys):
     _, rows = run(capsys, "bench", "--repeat", "20")
-    assert rows[0]["ratio"] == 1.0 and {"what", "median_ms", "p95_ms", "p999_over_median", "per_second", "ratio"} <= set(rows[0])
+    assert rows[0]["ratio"] == 1.0 and {
+        "what",
+        "median_ms",
+        "p95_ms",
+        "p999_over_median",
+        "per_second",
+        "ratio",
+    } <= set(rows[0])
     named = " ".join(r["what"] for r in rows)
     assert all(word in named for word in ("cold, ", "warm, ", "high-level", "bicubic", "process start"))
 
@@ -201,12 +327,20 @@ def test_the_console_script_stands_beside_the_interpreter():
 
 def test_diagnose_answers_as_the_contract_has_it(capsys, tmp_path):
     path = tmp_path / "readings.json"
-    path.write_text(json.dumps({"machine": {"refrigerant": "R-410A", "metering": "txv", "plate_subcooling_df": 10},
-                                "conditions": {"outdoor_db_f": 88, "return_db_f": 76, "return_wb_f": 63},
-                                "readings": {"suction_psig": 92, "head_psig": 285, "suction_line_f": 68, "liquid_line_f": 91}}))
+    path.write_text(
+        json.dumps(
+            {
+                "machine": {"refrigerant": "R-410A", "metering": "txv", "plate_subcooling_df": 10},
+                "conditions": {"outdoor_db_f": 88, "return_db_f": 76, "return_wb_f": 63},
+                "readings": {"suction_psig": 92, "head_psig": 285, "suction_line_f": 68, "liquid_line_f": 91},
+            }
+        )
+    )
     code, out = run(capsys, "diagnose", str(path))
     assert code == 0 and set(out) >= {"ranked", "left_open", "next_test", "computed"}
-    assert out["ranked"][0]["fault"] == "undercharge" and out["computed"]["subcooling_df"] == pytest.approx(1.3, abs=0.3)
+    assert out["ranked"][0]["fault"] == "undercharge" and out["computed"]["subcooling_df"] == pytest.approx(
+        1.3, abs=0.3
+    )
     assert sum(r["weight"] for r in out["ranked"]) == pytest.approx(1.0, abs=1e-6)
     assert cli.main(["diagnose", str(path)]) == 0
     assert "the condenser is not full" in capsys.readouterr().out
@@ -218,16 +352,31 @@ def test_diagnose_answers_as_the_contract_has_it(capsys, tmp_path):
 
 def test_prove_names_the_equals_and_what_splits_them(capsys, tmp_path):
     path = tmp_path / "scenario.json"
-    path.write_text(json.dumps({"title": "x", "machine": VALVE, "faults": [{"id": "dirty_condenser", "severity": 60}], "outdoor_db_f": 93,
-                                "return_db_f": 78, "return_wb_f": 65.5}))
+    path.write_text(
+        json.dumps(
+            {
+                "title": "x",
+                "machine": VALVE,
+                "faults": [{"id": "dirty_condenser", "severity": 60}],
+                "outdoor_db_f": 93,
+                "return_db_f": 78,
+                "return_wb_f": 65.5,
+            }
+        )
+    )
     code, out = run(capsys, "prove", str(path))
     assert code == 0 and not out["unique"] and "condenser_fan_weak" in [r["fault"] for r in out["class_of_equals"]]
-    assert all(set(s) == {"add", "text", "minutes", "separates"} for s in out["split"]) and 1 <= out["difficulty"]["level"] <= 5
+    assert (
+        all(set(s) == {"add", "text", "minutes", "separates"} for s in out["split"])
+        and 1 <= out["difficulty"]["level"] <= 5
+    )
 
 
 def test_generate_makes_a_set_with_one_process_or_two(capsys, tmp_path):
     path = tmp_path / "brief.json"
-    path.write_text(json.dumps({"title": "x", "calls": 1, "apprentices": 2, "sound_share": 0, "faults": ["undercharge"], "seed": 3}))
+    path.write_text(
+        json.dumps({"title": "x", "calls": 1, "apprentices": 2, "sound_share": 0, "faults": ["undercharge"], "seed": 3})
+    )
     sets = [run(capsys, "generate", str(path), "--workers", workers)[1] for workers in ("1", "2")]
     assert sets[0] == sets[1] and sets[0]["calls"] == sets[0]["unique"] == 2
     assert cli.main(["generate", str(path)]) == 0 and "proved unique" in capsys.readouterr().out
@@ -235,8 +384,18 @@ def test_generate_makes_a_set_with_one_process_or_two(capsys, tmp_path):
 
 def test_actions_are_played_on_a_scenario_and_a_plan_is_printed(capsys, tmp_path):
     plan, acts = tmp_path / "scenario.json", tmp_path / "actions.json"
-    plan.write_text(json.dumps({"title": "Low", "machine": VALVE, "faults": [{"id": "undercharge", "severity": 80}], "outdoor_db_f": 95,
-                                "return_db_f": 80, "return_wb_f": 67}))
+    plan.write_text(
+        json.dumps(
+            {
+                "title": "Low",
+                "machine": VALVE,
+                "faults": [{"id": "undercharge", "severity": 80}],
+                "outdoor_db_f": 95,
+                "return_db_f": 80,
+                "return_wb_f": 67,
+            }
+        )
+    )
     acts.write_text(json.dumps([{"do": "wait", "minutes": 5}, {"do": "add_liquid", "oz": 10}, {"do": "settle"}]))
     code, played = run(capsys, "act", str(plan), str(acts))
     assert code == 0 and [s["do"] for s in played["steps"]] == ["wait", "add_liquid", "settle"]
@@ -253,8 +412,18 @@ def test_actions_are_played_on_a_scenario_and_a_plan_is_printed(capsys, tmp_path
 
 def test_a_plate_is_tuned_with_a_report(capsys, tmp_path):
     plate = tmp_path / "plate.json"
-    plate.write_text(json.dumps({"name": "Bench split", "refrigerant": "R-410A", "metering": "txv", "capacity_btuh": 36000, "subcooling_df": 20,
-                                 "ctoa_df": 15}))
+    plate.write_text(
+        json.dumps(
+            {
+                "name": "Bench split",
+                "refrigerant": "R-410A",
+                "metering": "txv",
+                "capacity_btuh": 36000,
+                "subcooling_df": 20,
+                "ctoa_df": 15,
+            }
+        )
+    )
     code, found = run(capsys, "tune", str(plate))
     assert code == 0 and not found["met"] and found["contradictions"][0]["between"] == ["subcooling_df", "ctoa_df"]
     assert cli.main(["tune", str(plate)]) == 0
@@ -262,7 +431,9 @@ def test_a_plate_is_tuned_with_a_report(capsys, tmp_path):
 
 
 def test_a_heat_pump_is_solved_in_heating_and_its_frost_is_named(capsys):
-    code, cold = run(capsys, "solve", "heatpump-3t-r410a-txv", "--heating", "--outdoor-db-f", "30", "--return-db-f", "70")
+    code, cold = run(
+        capsys, "solve", "heatpump-3t-r410a-txv", "--heating", "--outdoor-db-f", "30", "--return-db-f", "70"
+    )
     assert code == 0 and cold["heating"] and "defrost" in cold["frost_note"]
     assert cold["supply_db_f"] > 85 and cold["capacity_btuh"] > 25_000
     assert abs(cold["energy_residual"]) < 1e-5 and abs(cold["mass_residual"]) < 1e-5

@@ -10,8 +10,8 @@ import pytest
 from wolfsbane.acting.script import script
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.diagnosis.observed import observed, to_json
-from wolfsbane.exercise.brief import brief
-from wolfsbane.exercise.scenario import migrated, scenario
+from wolfsbane.exercise.plan.brief import brief
+from wolfsbane.exercise.plan.scenario import migrated, scenario
 from wolfsbane.tuning import tune
 from wolfsbane.tuning.plate import known_plate
 
@@ -20,22 +20,66 @@ FORMATS = ROOT / "docs" / "formats"
 _spec = importlib.util.spec_from_file_location("formats", ROOT / "tools" / "formats.py")
 formats = importlib.util.module_from_spec(_spec)
 _spec.loader.exec_module(formats)
-SCENARIO = {"schema": 2, "title": "Two at once", "machine": "split-3t-r410a-txv", "outdoor_db_f": 93, "return_db_f": 78, "return_wb_f": 65.5,
-            "faults": [{"id": "dirty_condenser", "severity": 55}, {"id": "undercharge", "severity": 76, "cause": "leak"}]}
-SPLIT = {"schema": 1, "name": "Split", "refrigerant": "R-410A", "metering": "txv", "capacity_btuh": 36000, "ctoa_df": 18}
-READ = {"actions": lambda data: script(data).to_json(), "plate": lambda data: known_plate(data).to_json(), "readings": lambda data: to_json(observed(data)), "scenario": lambda data: scenario(data).to_json(), "brief": lambda data: brief(data).to_json()}
+SCENARIO = {
+    "schema": 2,
+    "title": "Two at once",
+    "machine": "split-3t-r410a-txv",
+    "outdoor_db_f": 93,
+    "return_db_f": 78,
+    "return_wb_f": 65.5,
+    "faults": [{"id": "dirty_condenser", "severity": 55}, {"id": "undercharge", "severity": 76, "cause": "leak"}],
+}
+SPLIT = {
+    "schema": 1,
+    "name": "Split",
+    "refrigerant": "R-410A",
+    "metering": "txv",
+    "capacity_btuh": 36000,
+    "ctoa_df": 18,
+}
+READ = {
+    "actions": lambda data: script(data).to_json(),
+    "plate": lambda data: known_plate(data).to_json(),
+    "readings": lambda data: to_json(observed(data)),
+    "scenario": lambda data: scenario(data).to_json(),
+    "brief": lambda data: brief(data).to_json(),
+}
 HAND = json.loads((ROOT / "tests" / "diagnosis" / "hand_cases.json").read_text())
-GOOD = [("scenario", SCENARIO), ("plate", SPLIT), ("actions", {"actions": [{"do": "stop"}, {"do": "add_liquid", "oz": 4.5, "bursts": "no"},
-                                                                          {"do": "remove", "g": 120}, {"do": "wait", "minutes": 5}],
-                                                              "weather": {"outdoor_df_per_h": 2}}), ("brief", {"schema": 1, "title": "Week 12", "drills": [{"kind": "dial", "items": 4}]}),
-        *(("readings", row["readings"]) for row in HAND[::3])]
-BAD = [("plate", SPLIT | {"metering": "tap"}), ("plate", SPLIT | {"capacity_btuh": 3}), ("actions", {"actions": [{"do": "dance"}]}),
-       ("actions", {"actions": [{"do": "stop", "hard": 1}]}), ("actions", {"actions": []}), ("actions", {"weather": {}}),
-       ("actions", {"actions": [{"do": "wait", "minutes": -4}]}),
-       ("scenario", SCENARIO | {"colour": "red"}), ("scenario", SCENARIO | {"machine": "toaster"}), ("scenario", SCENARIO | {"faults": [{"id": "x", "severity": 1}]}),
-       ("brief", {"title": "x", "levels": [1, 9]}), ("brief", {"calls": 3}), ("readings", {"machine": {"refrigerant": "R-410A"}}),
-       ("readings", {"machine": {"refrigerant": "R-410A", "metering": "txv"}, "readings": {"suction_bar": 3}}),
-       ("readings", {"machine": {"refrigerant": "R-410A", "metering": "txv"}, "looked_at": {"filter": "grey"}})]
+GOOD = [
+    ("scenario", SCENARIO),
+    ("plate", SPLIT),
+    (
+        "actions",
+        {
+            "actions": [
+                {"do": "stop"},
+                {"do": "add_liquid", "oz": 4.5, "bursts": "no"},
+                {"do": "remove", "g": 120},
+                {"do": "wait", "minutes": 5},
+            ],
+            "weather": {"outdoor_df_per_h": 2},
+        },
+    ),
+    ("brief", {"schema": 1, "title": "Week 12", "drills": [{"kind": "dial", "items": 4}]}),
+    *(("readings", row["readings"]) for row in HAND[::3]),
+]
+BAD = [
+    ("plate", SPLIT | {"metering": "tap"}),
+    ("plate", SPLIT | {"capacity_btuh": 3}),
+    ("actions", {"actions": [{"do": "dance"}]}),
+    ("actions", {"actions": [{"do": "stop", "hard": 1}]}),
+    ("actions", {"actions": []}),
+    ("actions", {"weather": {}}),
+    ("actions", {"actions": [{"do": "wait", "minutes": -4}]}),
+    ("scenario", SCENARIO | {"colour": "red"}),
+    ("scenario", SCENARIO | {"machine": "toaster"}),
+    ("scenario", SCENARIO | {"faults": [{"id": "x", "severity": 1}]}),
+    ("brief", {"title": "x", "levels": [1, 9]}),
+    ("brief", {"calls": 3}),
+    ("readings", {"machine": {"refrigerant": "R-410A"}}),
+    ("readings", {"machine": {"refrigerant": "R-410A", "metering": "txv"}, "readings": {"suction_bar": 3}}),
+    ("readings", {"machine": {"refrigerant": "R-410A", "metering": "txv"}, "looked_at": {"filter": "grey"}}),
+]
 
 
 def schema(name):
@@ -65,8 +109,16 @@ def test_schema_and_reader_refuse_the_same_files(name, data):
 
 
 def test_a_file_of_the_first_version_is_moved_up():
-    old = {"schema": 1, "title": "Old", "machine": "split-3t-r410a-txv", "fault": "undercharge", "severity": 80, "outdoor_db_f": 93, "return_db_f": 78,
-           "return_wb_f": 65.5}
+    old = {
+        "schema": 1,
+        "title": "Old",
+        "machine": "split-3t-r410a-txv",
+        "fault": "undercharge",
+        "severity": 80,
+        "outdoor_db_f": 93,
+        "return_db_f": 78,
+        "return_wb_f": 65.5,
+    }
     new = scenario(old).to_json()
     assert new["schema"] == 2 and new["faults"] == [{"id": "undercharge", "severity": 80.0, "cause": None}]
     jsonschema.validate(new, schema("scenario"))
@@ -81,6 +133,11 @@ def test_a_scenario_carries_a_machine_of_one_s_own_with_it():
     planned = scenario(carried)
     assert planned.profile.name == "Split" and planned.profile.circuit._asdict() == made["circuit"]
     assert scenario(json.loads(json.dumps(planned.to_json()))) == planned
-    for wrong in ({"own": {"plate": made["plate"]}}, {"own": 5}, {"machine": "own-other"}, {"own": {"plate": made["plate"], "circuit": {"charge_kg": "x"}}}):
+    for wrong in (
+        {"own": {"plate": made["plate"]}},
+        {"own": 5},
+        {"machine": "own-other"},
+        {"own": {"plate": made["plate"], "circuit": {"charge_kg": "x"}}},
+    ):
         with pytest.raises(BadInputError):
             scenario(carried | wrong)

@@ -1,8 +1,8 @@
 """The sweep: the same cases for the same seed, every machine in turn, and reports that add up."""
 
-from wolfsbane import sweep
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.profiles import MACHINES
+from wolfsbane.devtools import sweep
 
 
 def test_a_case_is_the_same_every_time_and_another_under_another_seed():

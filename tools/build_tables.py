@@ -28,28 +28,84 @@ _BELL = "mixing rules of Bell (2023) where fitted, otherwise of Lemmon and Jacob
 
 #: ``glide`` names the mixture file; vapour_span J/kg; t_min K is where the table begins
 FLUIDS = {
-    "R-410A": {"coolprop": "R410A", "safety_class": "A1", "t_min": 205.0, "vapour_span": 200e3,
-               "equation": "Lemmon (2003), pseudo-pure equation of state"},
-    "R-22": {"coolprop": "R22", "safety_class": "A1", "t_min": 215.0, "vapour_span": 170e3,
-             "equation": "Kamei, Beyerlein and Jacobsen (1995)"},
-    "R-32": {"coolprop": "R32", "safety_class": "A2L", "t_min": 205.0, "vapour_span": 300e3,
-             "equation": "Tillner-Roth and Yokozeki (1997)"},
-    "R-454B": {"coolprop": "R454B.mix", "safety_class": "A2L", "t_min": 205.0, "vapour_span": 250e3,
-               "equation": "R-32/R-1234yf 68.9/31.1 by mass; Tillner-Roth and Yokozeki (1997), Lemmon and Akasaka (2022); " + _BELL},
-    "R-134a": {"coolprop": "R134a", "safety_class": "A1", "t_min": 212.0, "vapour_span": 170e3,
-               "equation": "Tillner-Roth and Baehr (1994)"},
-    "R-404A": {"coolprop": "R404A.mix", "safety_class": "A1", "t_min": 205.0, "vapour_span": 170e3,
-               "equation": "R-125/R-143a/R-134a 44/52/4 by mass; " + _BELL},
-    "R-407C": {"coolprop": "R407C.mix", "safety_class": "A1", "t_min": 212.0, "vapour_span": 200e3,
-               "equation": "R-32/R-125/R-134a 23/25/52 by mass; " + _BELL},
-    "R-448A": {"coolprop": "R448A.mix", "safety_class": "A1", "t_min": 205.0, "vapour_span": 200e3,
-               "equation": "R-32/R-125/R-1234yf/R-134a/R-1234ze(E) 26/26/20/21/7 by mass; " + _BELL},
-    "R-449A": {"coolprop": "R449A.mix", "safety_class": "A1", "t_min": 205.0, "vapour_span": 200e3,
-               "equation": "R-32/R-125/R-1234yf/R-134a 24.3/24.7/25.3/25.7 by mass; " + _BELL},
-    "R-290": {"coolprop": "R290", "safety_class": "A3", "t_min": 195.0, "vapour_span": 350e3,
-              "equation": "Lemmon, McLinden and Wagner (2009)"},
-    "R-600a": {"coolprop": "R600a", "safety_class": "A3", "t_min": 215.0, "vapour_span": 350e3,
-               "equation": "Buecker and Wagner (2006)"},
+    "R-410A": {
+        "coolprop": "R410A",
+        "safety_class": "A1",
+        "t_min": 205.0,
+        "vapour_span": 200e3,
+        "equation": "Lemmon (2003), pseudo-pure equation of state",
+    },
+    "R-22": {
+        "coolprop": "R22",
+        "safety_class": "A1",
+        "t_min": 215.0,
+        "vapour_span": 170e3,
+        "equation": "Kamei, Beyerlein and Jacobsen (1995)",
+    },
+    "R-32": {
+        "coolprop": "R32",
+        "safety_class": "A2L",
+        "t_min": 205.0,
+        "vapour_span": 300e3,
+        "equation": "Tillner-Roth and Yokozeki (1997)",
+    },
+    "R-454B": {
+        "coolprop": "R454B.mix",
+        "safety_class": "A2L",
+        "t_min": 205.0,
+        "vapour_span": 250e3,
+        "equation": "R-32/R-1234yf 68.9/31.1 by mass; Tillner-Roth and Yokozeki (1997), Lemmon and Akasaka (2022); "
+        + _BELL,
+    },
+    "R-134a": {
+        "coolprop": "R134a",
+        "safety_class": "A1",
+        "t_min": 212.0,
+        "vapour_span": 170e3,
+        "equation": "Tillner-Roth and Baehr (1994)",
+    },
+    "R-404A": {
+        "coolprop": "R404A.mix",
+        "safety_class": "A1",
+        "t_min": 205.0,
+        "vapour_span": 170e3,
+        "equation": "R-125/R-143a/R-134a 44/52/4 by mass; " + _BELL,
+    },
+    "R-407C": {
+        "coolprop": "R407C.mix",
+        "safety_class": "A1",
+        "t_min": 212.0,
+        "vapour_span": 200e3,
+        "equation": "R-32/R-125/R-134a 23/25/52 by mass; " + _BELL,
+    },
+    "R-448A": {
+        "coolprop": "R448A.mix",
+        "safety_class": "A1",
+        "t_min": 205.0,
+        "vapour_span": 200e3,
+        "equation": "R-32/R-125/R-1234yf/R-134a/R-1234ze(E) 26/26/20/21/7 by mass; " + _BELL,
+    },
+    "R-449A": {
+        "coolprop": "R449A.mix",
+        "safety_class": "A1",
+        "t_min": 205.0,
+        "vapour_span": 200e3,
+        "equation": "R-32/R-125/R-1234yf/R-134a 24.3/24.7/25.3/25.7 by mass; " + _BELL,
+    },
+    "R-290": {
+        "coolprop": "R290",
+        "safety_class": "A3",
+        "t_min": 195.0,
+        "vapour_span": 350e3,
+        "equation": "Lemmon, McLinden and Wagner (2009)",
+    },
+    "R-600a": {
+        "coolprop": "R600a",
+        "safety_class": "A3",
+        "t_min": 215.0,
+        "vapour_span": 350e3,
+        "equation": "Buecker and Wagner (2006)",
+    },
 }
 _KEYS = (CP.iT, CP.iHmass, CP.iSmass, CP.iDmass)
 
@@ -82,8 +138,14 @@ def _side(fluid, quality, temperatures):
 
 def dome(fluid, t_min):
     """Splines over ln P of T, h, s, rho for bubble and dew: (ln_p_low, ln_p_high, bubble, dew)."""
-    temperatures = np.concatenate((np.arange(t_min, 330.0, 0.5), np.arange(330.0, fluid.trivial_keyed_output(CP.iT_critical)
-                                  if len(fluid.fluid_names()) == 1 else 400.0, 0.25)))
+    temperatures = np.concatenate(
+        (
+            np.arange(t_min, 330.0, 0.5),
+            np.arange(
+                330.0, fluid.trivial_keyed_output(CP.iT_critical) if len(fluid.fluid_names()) == 1 else 400.0, 0.25
+            ),
+        )
+    )
     sides = [np.array(_side(fluid, quality, temperatures)) for quality in (0, 1)]
     critical = max(s[-1, 0] for s in sides)
     low = max(s[0, 0] for s in sides)
@@ -162,11 +224,19 @@ def build(name):
 def _record(name, spec, arrays):
     fluid = CP.AbstractState("HEOS", spec["coolprop"])
     low, high = np.exp(arrays["ln_p_range"])
-    return {"refrigerant": name, "version": 2, "sha256": content_hash(arrays),
-            "library": f"CoolProp {CP.get_global_param_string('version')}", "equation": spec["equation"],
-            "safety_class": spec["safety_class"], "blend": len(fluid.fluid_names()) > 1 or name == "R-410A",
-            "molar_mass_kg_mol": round(fluid.molar_mass(), 9),
-            "min_pa": round(float(low), 1), "max_pa": round(float(high), 1), "built_by": "tools/build_tables.py"}
+    return {
+        "refrigerant": name,
+        "version": 2,
+        "sha256": content_hash(arrays),
+        "library": f"CoolProp {CP.get_global_param_string('version')}",
+        "equation": spec["equation"],
+        "safety_class": spec["safety_class"],
+        "blend": len(fluid.fluid_names()) > 1 or name == "R-410A",
+        "molar_mass_kg_mol": round(fluid.molar_mass(), 9),
+        "min_pa": round(float(low), 1),
+        "max_pa": round(float(high), 1),
+        "built_by": "tools/build_tables.py",
+    }
 
 
 def main(names):
@@ -175,7 +245,12 @@ def main(names):
         np.savez_compressed(OUT / f"{name}.npz", **arrays)
         record = _record(name, FLUIDS[name], arrays)
         (OUT / f"{name}.json").write_text(json.dumps(record, indent=2) + "\n")
-        print(name, record["sha256"][:12], f"{record['min_pa'] / 1e3:.1f} kPa to {record['max_pa'] / 1e6:.3f} MPa", flush=True)
+        print(
+            name,
+            record["sha256"][:12],
+            f"{record['min_pa'] / 1e3:.1f} kPa to {record['max_pa'] / 1e6:.3f} MPa",
+            flush=True,
+        )
 
 
 if __name__ == "__main__":

@@ -9,14 +9,14 @@ sys.path.insert(0, str(ROOT))
 from tests.exercise.test_marking_other_calls import CASES as OTHERS  # noqa: E402
 from tests.exercise.test_marking_other_calls import possible  # noqa: E402
 from tests.exercise.test_marking_table import CASES  # noqa: E402
-from wolfsbane.exercise.grading import RUBRIC_VERSION  # noqa: E402
-from wolfsbane.exercise.rubric import LINES, PARTIAL  # noqa: E402
+from wolfsbane.exercise.marking.grading import RUBRIC_VERSION  # noqa: E402
+from wolfsbane.exercise.marking.rubric import LINES, PARTIAL  # noqa: E402
 
 HEAD = f"""# Marking
 
-Every answer is marked against the apprentice's own numbers before it, from the frozen call alone: nothing is solved again when a
-paper is marked, so a later solver never re-marks old paper. Rubric version {RUBRIC_VERSION}. The rule that one slip costs one mark
-is common practice among examiners, no source; so are the shares below.
+Every answer is marked against the apprentice's own numbers before it, from the frozen call alone: nothing is solved
+again when a paper is marked, so a later solver never re-marks old paper. Rubric version {RUBRIC_VERSION}. The rule that
+one slip costs one mark is common practice among examiners, no source; so are the shares below.
 
 ## What earns what
 
@@ -26,9 +26,9 @@ is common practice among examiners, no source; so are the shares below.
 CASES_HEAD = """
 Named slips that earn half where a question carries two points or more: {slips}.
 
-Answers that the proof leaves open all earn in full. Free text is matched on the figures it states; the points are proposed and
-count only once an instructor confirms them. An instructor may mark against the rubric with a reason, accept more, widen a
-tolerance or take a question out; each shows who moves first, and everything is written down.
+Answers that the proof leaves open all earn in full. Free text is matched on the figures it states; the points are
+proposed and count only once an instructor confirms them. An instructor may mark against the rubric with a reason,
+accept more, widen a tolerance or exclude a question; the changes in score are shown first, and all of it is recorded.
 
 ## Worked cases
 
@@ -53,8 +53,10 @@ def main():
     """Write the page."""
     rows = "".join(f"| {what} | {earns} |\n" for what, earns in LINES)
     cases = "".join(f"| {case.__name__.replace('_', ' ')} | {21 - lost} | {why} |\n" for case, lost, _, why in CASES)
-    others = "".join(f"| {kind} | {case.__name__.replace('_', ' ')} | {possible(kind) - lost} of {possible(kind)} | {why} |\n"
-                     for kind, case, lost, _, why in OTHERS)
+    others = "".join(
+        f"| {kind} | {case.__name__.replace('_', ' ')} | {possible(kind) - lost} of {possible(kind)} | {why} |\n"
+        for kind, case, lost, _, why in OTHERS
+    )
     slips = ", ".join(code.replace("_", " ") for code in PARTIAL)
     (ROOT / "docs/marking.md").write_text(HEAD + rows + CASES_HEAD.format(slips=slips) + cases + OTHERS_HEAD + others)
 

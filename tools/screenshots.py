@@ -6,11 +6,18 @@ from pathlib import Path
 
 from playwright.sync_api import sync_playwright
 
-from wolfsbane.server.demo import INSTRUCTOR_LOGIN, INSTRUCTOR_PASSWORD, ON_THE_RIG, SHEET
+from wolfsbane.server.run.demo import INSTRUCTOR_LOGIN, INSTRUCTOR_PASSWORD, ON_THE_RIG, SHEET
 
 OUT = Path(__file__).resolve().parents[1] / "docs" / "screenshots"
-ARGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-        "--disable-component-update", "--disable-sync"]
+ARGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 
 
 def log_in(page, address):
@@ -50,7 +57,12 @@ def projector(page, browser):
     page.click("[data-test=put-up]")
     wall = browser.new_page(viewport={"width": 1920, "height": 1080}, reduced_motion="reduce")
     wall.goto(page.locator("[data-test=projector-link]").get_attribute("href"))
-    for step, part in (("measure", "readings"), ("convert", "conversions"), ("convert", "figures"), ("compare", "targets")):
+    for step, part in (
+        ("measure", "readings"),
+        ("convert", "conversions"),
+        ("convert", "figures"),
+        ("compare", "targets"),
+    ):
         page.click(f"[data-test=step-{step}]")
         page.wait_for_timeout(400)
         page.check(f"[data-test=reveal-{part}]")
@@ -89,8 +101,15 @@ def reference(page, address):
 def readings(page, address):
     """Somebody's figures from a house call."""
     page.goto(f"{address}/readings")
-    for name, value in (("outdoor_db", "90"), ("return_db", "77"), ("return_wb", "64"), ("suction", "142"), ("head", "338"),
-                        ("suction_line", "51"), ("liquid_line", "100")):
+    for name, value in (
+        ("outdoor_db", "90"),
+        ("return_db", "77"),
+        ("return_wb", "64"),
+        ("suction", "142"),
+        ("head", "338"),
+        ("suction_line", "51"),
+        ("liquid_line", "100"),
+    ):
         page.fill(f"[data-test={name}]", value)
     page.wait_for_timeout(1800)
     page.screenshot(path=OUT / "readings.png")
@@ -113,9 +132,16 @@ def work(page, address):
     page.wait_for_timeout(1500)
     page.screenshot(path=OUT / "work.png")
     page.goto(f"{address}/machines")
-    for name, value in (("name", "Workshop split 30"), ("capacity_btuh", "30000"), ("factory_charge_oz", "100"),
-                        ("plate_subcooling_df", "9"), ("superheat_df", "12"), ("ctoa_df", "17"), ("evaporator_td_df", "35"),
-                        ("air_delta_t_df", "31")):
+    for name, value in (
+        ("name", "Workshop split 30"),
+        ("capacity_btuh", "30000"),
+        ("factory_charge_oz", "100"),
+        ("plate_subcooling_df", "9"),
+        ("superheat_df", "12"),
+        ("ctoa_df", "17"),
+        ("evaporator_td_df", "35"),
+        ("air_delta_t_df", "31"),
+    ):
         page.fill(f"[data-test={name}]", value)
     page.click("[data-test=tune]")
     page.wait_for_selector("[data-test=report]")
@@ -141,8 +167,15 @@ def classroom(page, address):
     page.goto(f"{address}/sheets")
     page.get_by_role("link", name=ON_THE_RIG).click()
     page.get_by_role("tab", name="Rig readings").click()
-    for key, value in (("suction_pressure", "128"), ("head_pressure", "452"), ("suction_line", "57"), ("liquid_line", "113"),
-                       ("return_db", "77"), ("return_wb", "65"), ("outdoor_db", "91")):
+    for key, value in (
+        ("suction_pressure", "128"),
+        ("head_pressure", "452"),
+        ("suction_line", "57"),
+        ("liquid_line", "113"),
+        ("return_db", "77"),
+        ("return_wb", "65"),
+        ("outdoor_db", "91"),
+    ):
         page.fill(f"#rig-{key}", value)
     page.click("[data-test=check-rig]")
     page.wait_for_selector("[data-test=warnings]")
@@ -154,7 +187,9 @@ def classroom(page, address):
     page.screenshot(path=OUT / "class-table.png")
     for kind, name in (("packet", "paper"), ("key", "key")):
         reply = page.request.get(f"{address}{page.locator(f'a[href$={kind}]').first.get_attribute('href')}")
-        png = subprocess.run(["pdftoppm", "-r", "90", "-l", "1", "-png", "-"], input=reply.body(), capture_output=True, check=True).stdout
+        png = subprocess.run(
+            ["pdftoppm", "-r", "90", "-l", "1", "-png", "-"], input=reply.body(), capture_output=True, check=True
+        ).stdout
         (OUT / f"{name}.png").write_bytes(png)
     code = page.locator("td.num a").nth(1).inner_text()
     page.goto(f"{address}/marking/{code}")

@@ -1,7 +1,7 @@
 """How long the bench's picture takes after the hand moves a slider, measured in the browser: ``make slider``.
 
-Fifty single moves, each from the change of the value until the frame after it is painted; then fifty moves in one go, where
-the last value must win. Starts the demo on its own port and folder unless an address is given.
+Fifty single moves, each from the change of the value until the frame after it is painted; then fifty moves in one go,
+where the last value must win. Starts the demo on its own port and folder unless an address is given.
 """
 
 import contextlib
@@ -17,8 +17,8 @@ import urllib.request
 
 from playwright.sync_api import sync_playwright
 
-from wolfsbane.server.demo import INSTRUCTOR_LOGIN, INSTRUCTOR_PASSWORD
-from wolfsbane.server.postgres import free_port
+from wolfsbane.server.run.demo import INSTRUCTOR_LOGIN, INSTRUCTOR_PASSWORD
+from wolfsbane.server.run.postgres import free_port
 
 ARGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking"]
 MOVES = 50
@@ -33,7 +33,9 @@ def served():
     folder, port = tempfile.mkdtemp(prefix="wolfsbane-slider-"), free_port()
     os.chmod(folder, 0o755)
     environment = {**os.environ, "WOLFSBANE_DATA_DIR": folder, "WOLFSBANE_PORT": str(port), "WOLFSBANE_WORKERS": "1"}
-    process = subprocess.Popen([sys.executable, "-m", "wolfsbane.server.launch", "--demo"], env=environment, stdout=subprocess.DEVNULL)
+    process = subprocess.Popen(
+        [sys.executable, "-m", "wolfsbane.server.run.launch", "--demo"], env=environment, stdout=subprocess.DEVNULL
+    )
     address = f"http://127.0.0.1:{port}"
     try:
         for _ in range(400):
@@ -79,9 +81,14 @@ def measured(page, address):
         page.keyboard.press("ArrowRight")
     page.wait_for_timeout(1500)
     shown = page.locator("[data-test=severity]").first.inner_text().split()[0]
-    return {"moves": len(times), "median_ms": round(statistics.median(times), 1), "p95_ms": round(times[int(0.95 * len(times))], 1),
-            "worst_ms": round(times[-1], 1), "aim_ms": AIM_MS,
-            "burst": {"moves": MOVES, "asked": len(asked), "last_wins": float(shown) == asked[-1]["faults"][0]["severity"]}}
+    return {
+        "moves": len(times),
+        "median_ms": round(statistics.median(times), 1),
+        "p95_ms": round(times[int(0.95 * len(times))], 1),
+        "worst_ms": round(times[-1], 1),
+        "aim_ms": AIM_MS,
+        "burst": {"moves": MOVES, "asked": len(asked), "last_wins": float(shown) == asked[-1]["faults"][0]["severity"]},
+    }
 
 
 def main(address=None):

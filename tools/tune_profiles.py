@@ -1,9 +1,9 @@
 """Tune the machine profiles to their ratings and write ``src/wolfsbane/cycle/profiles/tuned.py``.
 
 Run with the development environment: ``python tools/tune_profiles.py``. Displacement is turned until the capacity fits,
-condenser conductance until CTOA fits, the metering area until the valve stands three quarters open (an orifice: until the
-superheat fits) and the charge until the subcooling fits (a receiver: until it is 40 % full). The three machines of the
-first profiles keep the numbers they were published with.
+condenser conductance until CTOA fits, the metering area until the valve stands three quarters open (an orifice: until
+the superheat fits) and the charge until the subcooling fits (a receiver: until it is 40 % full). The three machines of
+the first profiles keep the numbers they were published with.
 """
 
 import math
@@ -19,15 +19,25 @@ OUT = Path(__file__).resolve().parents[1] / "src" / "wolfsbane" / "cycle" / "pro
 KEPT = ("split-3t-r410a-txv", "split-3t-r410a-orifice", "split-3t-r22-txv")
 #: machine id -> (CTOA, total superheat of an orifice or capillary, subcooling), degrees F
 TARGETS = {
-    "split-3t-r22-orifice": (18.0, 13.0, 10.0), "split-2.5t-r22-orifice-old": (27.5, 13.0, 11.0),
-    "split-1.5t-r32-orifice": (17.5, 13.0, 10.0), "split-2t-r32-txv": (17.0, None, 9.0), "split-3t-r32-eev": (17.0, None, 8.0),
-    "split-3t-r454b-txv": (17.5, None, 10.0), "split-4t-r454b-orifice": (18.0, 13.0, 10.0),
-    "split-5t-r410a-txv": (18.5, None, 11.0), "split-3t-r410a-microchannel": (17.5, None, 10.0),
-    "heatpump-3t-r410a-txv": (16.5, None, 4.0), "package-10t-r410a-two-circuits": (18.5, None, 10.0),
-    "water-cooled-5t-r407c-txv": (18.0, None, 9.0), "walkin-cooler-r404a-txv": (19.0, None, None),
-    "walkin-cooler-r448a-txv": (20.0, None, None), "walkin-freezer-r449a-txv": (17.0, None, None),
-    "walkin-freezer-r404a-txv": (18.0, None, None), "reachin-r134a-capillary": (30.0, 24.0, 7.0),
-    "reachin-r290-capillary": (28.0, 26.0, 7.0), "reachin-r600a-capillary": (27.0, 28.0, 7.0),
+    "split-3t-r22-orifice": (18.0, 13.0, 10.0),
+    "split-2.5t-r22-orifice-old": (27.5, 13.0, 11.0),
+    "split-1.5t-r32-orifice": (17.5, 13.0, 10.0),
+    "split-2t-r32-txv": (17.0, None, 9.0),
+    "split-3t-r32-eev": (17.0, None, 8.0),
+    "split-3t-r454b-txv": (17.5, None, 10.0),
+    "split-4t-r454b-orifice": (18.0, 13.0, 10.0),
+    "split-5t-r410a-txv": (18.5, None, 11.0),
+    "split-3t-r410a-microchannel": (17.5, None, 10.0),
+    "heatpump-3t-r410a-txv": (16.5, None, 4.0),
+    "package-10t-r410a-two-circuits": (18.5, None, 10.0),
+    "water-cooled-5t-r407c-txv": (18.0, None, 9.0),
+    "walkin-cooler-r404a-txv": (19.0, None, None),
+    "walkin-cooler-r448a-txv": (20.0, None, None),
+    "walkin-freezer-r449a-txv": (17.0, None, None),
+    "walkin-freezer-r404a-txv": (18.0, None, None),
+    "reachin-r134a-capillary": (30.0, 24.0, 7.0),
+    "reachin-r290-capillary": (28.0, 26.0, 7.0),
+    "reachin-r600a-capillary": (27.0, 28.0, 7.0),
 }
 _CONDENSER = ("condenser_ua_air_w_k", "condenser_ua_two_phase_w_k", "condenser_ua_gas_w_k", "condenser_ua_liquid_w_k")
 _LEVEL = 0.40
@@ -36,15 +46,20 @@ _LEVEL = 0.40
 def _changed(circuit, logs):
     displacement, condenser, area, charge = (math.exp(v) for v in logs)
     return circuit._replace(
-        displacement_m3_s=circuit.displacement_m3_s * displacement, expansion_area_m2=circuit.expansion_area_m2 * area,
-        charge_kg=circuit.charge_kg * charge, **{name: getattr(circuit, name) * condenser for name in _CONDENSER})
+        displacement_m3_s=circuit.displacement_m3_s * displacement,
+        expansion_area_m2=circuit.expansion_area_m2 * area,
+        charge_kg=circuit.charge_kg * charge,
+        **{name: getattr(circuit, name) * condenser for name in _CONDENSER},
+    )
 
 
 def _misses(machine, logs, target):
     ctoa_df, superheat_df, subcooling_df = target
     state = solve(replace(machine, circuit=_changed(machine.circuit, logs)), rating_conditions(machine))
     found = [10.0 * math.log(state.capacity_w / machine.plate.capacity_w), 0.4 * (state.ctoa_dk * 1.8 - ctoa_df)]
-    found.append(10.0 * (state.valve_opening - 0.75) if superheat_df is None else 0.4 * (state.superheat_dk * 1.8 - superheat_df))
+    found.append(
+        10.0 * (state.valve_opening - 0.75) if superheat_df is None else 0.4 * (state.superheat_dk * 1.8 - superheat_df)
+    )
     if subcooling_df is None:
         found.append(5.0 * (state.receiver.level - _LEVEL))
     else:
@@ -57,17 +72,30 @@ def _digits(value, digits=5):
 
 
 def main():
-    lines = ['"""Written by tools/tune_profiles.py: the numbers that make each profile meet its rating. Do not edit by hand."""',
-             "", "#: machine id -> circuit fields", "TUNED = {"]
+    lines = [
+        (
+            '"""Written by tools/tune_profiles.py: the numbers that make each profile meet its rating. Do not edit by'
+            ' hand."""'
+        ),
+        "",
+        "#: machine id -> circuit fields",
+        "TUNED = {",
+    ]
     for machine in MACHINES.values():
         if machine.id in KEPT:
             continue
-        fit = least_squares(lambda v, m=machine: _misses(m, v, TARGETS[m.id]),
-                            [0.0, 0.0, -0.29 if machine.metering == "fixed_orifice" else 0.0, 0.0], diff_step=2e-3,
-                            bounds=([-1.6] * 4, [1.6] * 4))
+        fit = least_squares(
+            lambda v, m=machine: _misses(m, v, TARGETS[m.id]),
+            [0.0, 0.0, -0.29 if machine.metering == "fixed_orifice" else 0.0, 0.0],
+            diff_step=2e-3,
+            bounds=([-1.6] * 4, [1.6] * 4),
+        )
         circuit = _changed(machine.circuit, fit.x)
         flow = solve(replace(machine, circuit=circuit), rating_conditions(machine)).mass_flow_kg_s
-        fields = {name: getattr(circuit, name) for name in ("displacement_m3_s", "expansion_area_m2", "charge_kg", *_CONDENSER)}
+        fields = {
+            name: getattr(circuit, name)
+            for name in ("displacement_m3_s", "expansion_area_m2", "charge_kg", *_CONDENSER)
+        }
         print(machine.id, [round(v, 3) for v in fit.fun], [round(math.exp(v), 3) for v in fit.x], f"flow {flow:.4f}")
         lines.append(f'    "{machine.id}": {{')
         lines.extend(f'        "{name}": {_digits(value)!r},' for name, value in fields.items())

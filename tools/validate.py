@@ -1,7 +1,7 @@
 """Write the measured part of docs/validation.md: ``make validate``. Needs the development environment.
 
-Runs the sweep of 20,000 random cases, solves cycles again on a general library, compares the tables with the equations at
-random points, and puts the numbers between the two marks in the page.
+Runs the sweep of 20,000 random cases, solves cycles again on a general library, compares the tables with the equations
+at random points, and puts the numbers between the two marks in the page.
 """
 
 import random
@@ -16,16 +16,22 @@ from wolfsbane.cycle.profiles import machine
 from wolfsbane.cycle.properties import H_F, H_G, liquid_at, refrigerant, saturation_at, temperature_density_entropy
 from wolfsbane.cycle.solver import SOLVER_VERSION, rating_conditions, solve
 from wolfsbane.cycle.units import PA_PER_PSI
-from wolfsbane.reference import solve_on_library
-from wolfsbane.sweep import run
+from wolfsbane.devtools.reference import solve_on_library
+from wolfsbane.devtools.sweep import run
 from wolfsbane.tables import combined_hash
 
 PAGE = Path(__file__).resolve().parents[1] / "docs" / "validation.md"
 BEGIN, END = "<!-- measured: begin -->\n", "<!-- measured: end -->\n"
-CYCLES = (("split-3t-r410a-txv", None), ("split-3t-r410a-orifice", ("low_airflow", 60)), ("split-3t-r22-txv", ("undercharge", 80)),
-          ("split-2t-r32-txv", ("dirty_condenser", 60)), ("split-1.5t-r32-orifice", ("overcharge", 115)),
-          ("reachin-r134a-capillary", None), ("reachin-r290-capillary", ("liquid_line_restriction", 100)),
-          ("reachin-r600a-capillary", None))
+CYCLES = (
+    ("split-3t-r410a-txv", None),
+    ("split-3t-r410a-orifice", ("low_airflow", 60)),
+    ("split-3t-r22-txv", ("undercharge", 80)),
+    ("split-2t-r32-txv", ("dirty_condenser", 60)),
+    ("split-1.5t-r32-orifice", ("overcharge", 115)),
+    ("reachin-r134a-capillary", None),
+    ("reachin-r290-capillary", ("liquid_line_restriction", 100)),
+    ("reachin-r600a-capillary", None),
+)
 
 
 def table_errors(name, points=400):
@@ -67,34 +73,74 @@ def cycle_row(machine_id, fault):
     x = (ours.solution[0] + 0.02, ours.solution[1] - 0.02, ours.solution[2] + 800)
     _, theirs, found = solve_on_library(m, rating_conditions(m), planted, start=x)
     assert found, machine_id
-    psi = lambda ours_pa, key: f"{ours_pa / PA_PER_PSI:.2f} / {theirs[key] / PA_PER_PSI:.2f}"  # noqa: E731
-    worst = max(abs(theirs[key] - value) for key, value in (
-        ("suction_line_k", ours.suction_line_k), ("liquid_line_k", ours.liquid_line_k), ("discharge_k", ours.discharge_line_k)))
-    return (f"| {machine_id} | {':'.join(map(str, fault)) if fault else 'sound'} | {psi(ours.suction_pa, 'suction_pa')} | "
-            f"{psi(ours.head_pa, 'discharge_pa')} | {worst * 1.8:.3f} | "
-            f"{100 * (theirs['evaporator_heat_w'] / ours.capacity_w - 1):+.3f} |")
+
+    def psi(ours_pa, key):
+        return f"{ours_pa / PA_PER_PSI:.2f} / {theirs[key] / PA_PER_PSI:.2f}"
+
+    worst = max(
+        abs(theirs[key] - value)
+        for key, value in (
+            ("suction_line_k", ours.suction_line_k),
+            ("liquid_line_k", ours.liquid_line_k),
+            ("discharge_k", ours.discharge_line_k),
+        )
+    )
+    return (
+        f"| {machine_id} | {':'.join(map(str, fault)) if fault else 'sound'} | {psi(ours.suction_pa, 'suction_pa')} | "
+        f"{psi(ours.head_pa, 'discharge_pa')} | {worst * 1.8:.3f} | "
+        f"{100 * (theirs['evaporator_heat_w'] / ours.capacity_w - 1):+.3f} |"
+    )
 
 
 def main():
     found = run(20_000)
-    lines = [f"Solver version {SOLVER_VERSION}, tables {combined_hash()[:12]}.", "",
-             "### Twenty thousand random cases (`wolfsbane sweep`)", "",
-             f"{found['cases']} machine × weather × up to three faults at any severity, seed {found['seed']}: {found['settled']} settled "
-             f"({found['at_rest']} of them with equal pressures), {sum(found['cut_out'].values())} cut out "
-             f"({', '.join(f'{k} {n}' for k, n in found['cut_out'].items())}), {len(found['failed'])} without an answer. "
-             f"Worst closure: energy {found['worst_energy']:.1e}, mass {found['worst_mass']:.1e}; "
-             f"{found['over_limit']} above 1e-3. {found['seconds']} s.", "",
-             "| machine | cases | settled | cut out | no answer | worst closure |", "|---|---|---|---|---|---|"]
-    lines += [f"| {r['machine']} | {r['cases']} | {r['settled']} | {r['cut_out']} | {r['failed']} | {r['worst_closure']:.0e} |"
-              for r in found["per_machine"]]
-    lines += ["", "### Cycles solved again on a general library", "",
-              "The same equations with CoolProp's equations of state for every property and scipy's root finder "
-              "(`wolfsbane.reference`). Ours / theirs, psi absolute; largest difference of suction, liquid and discharge line.", "",
-              "| machine | case | suction | head | lines, °F | capacity, % |", "|---|---|---|---|---|---|"]
+    lines = [
+        f"Solver version {SOLVER_VERSION}, tables {combined_hash()[:12]}.",
+        "",
+        "### Twenty thousand random cases (`wolfsbane sweep`)",
+        "",
+        (
+            f"{found['cases']} machine × weather × up to three faults at any severity, seed {found['seed']}:"
+            f" {found['settled']} settled ({found['at_rest']} of them with equal pressures),"
+            f" {sum(found['cut_out'].values())} cut out ({', '.join(f'{k} {n}' for k, n in found['cut_out'].items())}),"
+            f" {len(found['failed'])} without an answer. Worst closure: energy {found['worst_energy']:.1e}, mass"
+            f" {found['worst_mass']:.1e}; {found['over_limit']} above 1e-3. {found['seconds']} s."
+        ),
+        "",
+        "| machine | cases | settled | cut out | no answer | worst closure |",
+        "|---|---|---|---|---|---|",
+    ]
+    lines += [
+        f"| {r['machine']} | {r['cases']} | {r['settled']} | {r['cut_out']} | {r['failed']} |"
+        f" {r['worst_closure']:.0e} |"
+        for r in found["per_machine"]
+    ]
+    lines += [
+        "",
+        "### Cycles solved again on a general library",
+        "",
+        (
+            "The same equations with CoolProp's equations of state for every property and scipy's root finder"
+            " (`wolfsbane.devtools.reference`). Ours / theirs, psi absolute; largest difference of suction, liquid and"
+            " discharge line."
+        ),
+        "",
+        "| machine | case | suction | head | lines, °F | capacity, % |",
+        "|---|---|---|---|---|---|",
+    ]
     lines += [cycle_row(*c) for c in CYCLES]
-    lines += ["", "### Tables against their equations, 400 random points each", "",
-              "| refrigerant | dew and bubble, K | vapour, K | subcooled liquid, K | liquid density, % |", "|---|---|---|---|---|"]
-    lines += [f"| {name} | {e[0]:.4f} | {e[1]:.3f} | {e[2]:.3f} | {e[3]:.2f} |" for name in FLUIDS for e in [table_errors(name)]]
+    lines += [
+        "",
+        "### Tables against their equations, 400 random points each",
+        "",
+        "| refrigerant | dew and bubble, K | vapour, K | subcooled liquid, K | liquid density, % |",
+        "|---|---|---|---|---|",
+    ]
+    lines += [
+        f"| {name} | {e[0]:.4f} | {e[1]:.3f} | {e[2]:.3f} | {e[3]:.2f} |"
+        for name in FLUIDS
+        for e in [table_errors(name)]
+    ]
     page = PAGE.read_text()
     head, rest = page.split(BEGIN)
     PAGE.write_text(head + BEGIN + "\n".join(lines) + "\n" + END + rest.split(END)[1])

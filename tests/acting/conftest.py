@@ -16,7 +16,9 @@ def fault(fault_id, severity, cause=None):
 @pytest.fixture
 def site():
     """site(machine id, *faults): a settled site at the machine's rating point."""
+
     def made(machine_id, *faults, conditions=None, **more):
         machine = MACHINES[machine_id]
         return arrive(on_site(machine, conditions or rating_conditions(machine), faults, **more))
+
     return made

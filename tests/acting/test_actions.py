@@ -1,4 +1,6 @@
-"""The catalogue of actions: every one says what it costs, needs and risks; dangerous and pointless ones answer with their consequence."""
+"""The catalogue of actions: every one says what it costs, needs and risks;
+dangerous and pointless ones answer with their consequence.
+"""
 
 import re
 from pathlib import Path
@@ -17,8 +19,18 @@ from wolfsbane.cycle.faults import FAULTS, Fault, faults_for
 from wolfsbane.cycle.profiles import MACHINES
 
 VALVE = "split-3t-r410a-txv"
-NOT_MENDED = {"undercharge", "overcharge", "long_liquid_line", "wet_condenser", "non_condensables", "wrong_refrigerant", "high_load",
-              "low_load", "undersized_unit", "stratified_air"}
+NOT_MENDED = {
+    "undercharge",
+    "overcharge",
+    "long_liquid_line",
+    "wet_condenser",
+    "non_condensables",
+    "wrong_refrigerant",
+    "high_load",
+    "low_load",
+    "undersized_unit",
+    "stratified_air",
+}
 
 
 def do(site, action, **given):
@@ -48,11 +60,20 @@ def test_the_list_of_what_is_not_mended_by_a_repair_names_only_real_faults():
     assert set(FAULTS) >= NOT_MENDED
 
 
-@pytest.mark.parametrize(("action", "given", "words"), [
-    ("clean_condenser", {}, "machine off"), ("evacuate", {}, "machine off"), ("weigh_in", {}, "machine off"),
-    ("release_hoses", {}, "hold nothing"), ("uncover_condenser", {}, "Nothing covers"), ("undo_temporary", {}, "Nothing temporary"),
-    ("start", {}, "runs already"), ("thaw_coil", {}, "machine off"), ("dry_condenser", {}, "It is dry"),
-])
+@pytest.mark.parametrize(
+    ("action", "given", "words"),
+    [
+        ("clean_condenser", {}, "machine off"),
+        ("evacuate", {}, "machine off"),
+        ("weigh_in", {}, "machine off"),
+        ("release_hoses", {}, "hold nothing"),
+        ("uncover_condenser", {}, "Nothing covers"),
+        ("undo_temporary", {}, "Nothing temporary"),
+        ("start", {}, "runs already"),
+        ("thaw_coil", {}, "machine off"),
+        ("dry_condenser", {}, "It is dry"),
+    ],
+)
 def test_what_cannot_be_done_now_is_refused_with_its_reason_and_changes_nothing(action, given, words, site):
     begun = site(VALVE)
     done = do(begun, action, **given)
@@ -77,16 +98,20 @@ def test_a_cylinder_is_never_filled_past_its_mark(site):
     assert do(off, "recover_all").refused
 
 
-@pytest.mark.parametrize(("machine_id", "faults", "action", "given", "words"), [
-    (VALVE, (), "vent", {"oz": 5}, "unlawful"), ("split-3t-r32-eev", (), "vent", {"oz": 5}, "It burns"),
-    ("water-cooled-5t-r407c-txv", (), "add_vapour", {"oz": 5}, "not the blend"),
-    (VALVE, (), "add_liquid", {"oz": 12, "rate_oz_min": 40, "bursts": "no"}, "knocks"),
-    (VALVE, (("undercharge", 75, "leak"),), "add_liquid", {"oz": 5}, "leak is not mended"),
-    (VALVE, (("wet_condenser", 90, None),), "add_liquid", {"oz": 3}, "condenser is wet"),
-    (VALVE, (("wrong_refrigerant", 100, None),), "add_liquid", {"oz": 3}, "nobody's refrigerant"),
-    (VALVE, (("valve_overfeeding", 95, "stuck_open"),), "adjust_stem", {"turns": -1}, "does not answer"),
-    (VALVE, (), "wet_condenser", {}, "not because the charge is right"),
-])
+@pytest.mark.parametrize(
+    ("machine_id", "faults", "action", "given", "words"),
+    [
+        (VALVE, (), "vent", {"oz": 5}, "unlawful"),
+        ("split-3t-r32-eev", (), "vent", {"oz": 5}, "It burns"),
+        ("water-cooled-5t-r407c-txv", (), "add_vapour", {"oz": 5}, "not the blend"),
+        (VALVE, (), "add_liquid", {"oz": 12, "rate_oz_min": 40, "bursts": "no"}, "knocks"),
+        (VALVE, (("undercharge", 75, "leak"),), "add_liquid", {"oz": 5}, "leak is not mended"),
+        (VALVE, (("wet_condenser", 90, None),), "add_liquid", {"oz": 3}, "condenser is wet"),
+        (VALVE, (("wrong_refrigerant", 100, None),), "add_liquid", {"oz": 3}, "nobody's refrigerant"),
+        (VALVE, (("valve_overfeeding", 95, "stuck_open"),), "adjust_stem", {"turns": -1}, "does not answer"),
+        (VALVE, (), "wet_condenser", {}, "not because the charge is right"),
+    ],
+)
 def test_dangerous_and_pointless_actions_answer_with_their_consequence(machine_id, faults, action, given, words, site):
     done = do(site(machine_id, *(fault(*f) for f in faults)), action, **given)
     assert any(words in s for s in done.said), done.said
@@ -124,15 +149,29 @@ def test_hoses_are_counted(site):
     assert emptied.circuit_kg - begun.circuit_kg == pytest.approx(10 * 0.028349523125 - fed.lost_kg)
 
 
-@pytest.mark.parametrize(("data", "field"), [
-    ({}, "actions"), ([], "actions"), ("x", "actions"), ([{"do": "dance"}], "do"), ([{"minutes": 5}], "actions"),
-    ([{"do": "wait", "minutes": 0}], "wait.minutes"), ([{"do": "wait", "minutes": "long"}], "wait.minutes"),
-    ([{"do": "add_liquid"}], "add_liquid.oz"), ([{"do": "add_liquid", "oz": -3}], "add_liquid.oz"),
-    ([{"do": "add_liquid", "oz": 3, "cylinder": "mine"}], "add_liquid.cylinder"), ([{"do": "stop", "hard": True}], "stop.hard"),
-    ({"actions": [{"do": "stop"}], "weather": {"snow": 1}}, "weather.snow"), ({"actions": [{"do": "stop"}], "speed": 2}, "speed"),
-    ({"actions": [{"do": "stop"}], "weather": {"outdoor_df_per_h": 90}}, "weather.outdoor_df_per_h"), ([{"do": "stop"}] * 201, "actions"),
-    ([{"do": "wait", "minutes": 600}] * 5, "actions"), ({"schema": 9, "actions": [{"do": "stop"}]}, "schema"), ({"actions": [{"do": "stop"}], "weather": 5}, "weather"),
-])
+@pytest.mark.parametrize(
+    ("data", "field"),
+    [
+        ({}, "actions"),
+        ([], "actions"),
+        ("x", "actions"),
+        ([{"do": "dance"}], "do"),
+        ([{"minutes": 5}], "actions"),
+        ([{"do": "wait", "minutes": 0}], "wait.minutes"),
+        ([{"do": "wait", "minutes": "long"}], "wait.minutes"),
+        ([{"do": "add_liquid"}], "add_liquid.oz"),
+        ([{"do": "add_liquid", "oz": -3}], "add_liquid.oz"),
+        ([{"do": "add_liquid", "oz": 3, "cylinder": "mine"}], "add_liquid.cylinder"),
+        ([{"do": "stop", "hard": True}], "stop.hard"),
+        ({"actions": [{"do": "stop"}], "weather": {"snow": 1}}, "weather.snow"),
+        ({"actions": [{"do": "stop"}], "speed": 2}, "speed"),
+        ({"actions": [{"do": "stop"}], "weather": {"outdoor_df_per_h": 90}}, "weather.outdoor_df_per_h"),
+        ([{"do": "stop"}] * 201, "actions"),
+        ([{"do": "wait", "minutes": 600}] * 5, "actions"),
+        ({"schema": 9, "actions": [{"do": "stop"}]}, "schema"),
+        ({"actions": [{"do": "stop"}], "weather": 5}, "weather"),
+    ],
+)
 def test_a_bad_script_names_the_field(data, field):
     with pytest.raises(BadInputError) as caught:
         script(data)
@@ -150,5 +189,5 @@ def test_each_time_constant_is_sourced_or_marked_assumed_and_stands_in_the_page(
         assert constant.source in (ASSUMED, FROM_MEMORY) and constant.why
         row = next((line for line in page.splitlines() if line.startswith(f"| {constant.id} |")), None)
         assert row, constant.id
-        number = re.search(r"\| ([0-9.]+) ", row[len(constant.id) + 3:])
+        number = re.search(r"\| ([0-9.]+) ", row[len(constant.id) + 3 :])
         assert float(number.group(1)) == constant.value and constant.source in row

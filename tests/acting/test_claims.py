@@ -1,4 +1,7 @@
-"""What a technician knows about acting on a machine, asked of the solved one. Common practice, no source, unless said otherwise."""
+"""What a technician knows about acting on a machine, asked of the solved one.
+
+Common practice, no source, unless said otherwise.
+"""
 
 import pytest
 
@@ -13,8 +16,12 @@ from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import rating_conditions, solve
 from wolfsbane.cycle.units import PA_PER_PSI
 
-ORIFICE, VALVE, MICROCHANNEL, WALK_IN = ("split-3t-r410a-orifice", "split-3t-r410a-txv", "split-3t-r410a-microchannel",
-                                         "walkin-cooler-r404a-txv")
+ORIFICE, VALVE, MICROCHANNEL, WALK_IN = (
+    "split-3t-r410a-orifice",
+    "split-3t-r410a-txv",
+    "split-3t-r410a-microchannel",
+    "walkin-cooler-r404a-txv",
+)
 
 
 def after(site, *steps):
@@ -35,7 +42,9 @@ def last_outside(moments, attribute, share=0.1):
     return max((t for t, v in values if abs(v - end) > share * abs(end - first)), default=0.0)
 
 
-@pytest.mark.parametrize("machine_id", [ORIFICE, "split-4t-r454b-orifice", "split-3t-r22-orifice", "split-1.5t-r32-orifice"])
+@pytest.mark.parametrize(
+    "machine_id", [ORIFICE, "split-4t-r454b-orifice", "split-3t-r22-orifice", "split-1.5t-r32-orifice"]
+)
 def test_subcooling_answers_before_superheat(machine_id, site):
     _, moments = after(site(machine_id, fault("undercharge", 88)), ("add_liquid", {"oz": 5}), ("wait", {"minutes": 12}))
     assert moments[-1].state.subcooling_dk > moments[0].state.subcooling_dk + 0.5
@@ -58,13 +67,19 @@ def test_pressures_move_in_seconds_and_line_temperatures_in_tens_of_seconds(site
     covered, moments = advance(act(site(VALVE), ACTIONS["block_condenser"], {"pct": 40}).site, 600.0, every_s=2.0)
     started_at = site(VALVE)
     whole = [moment(started_at), *act(started_at, ACTIONS["block_condenser"], {"pct": 40}).moments, *moments]
-    assert last_outside(whole, "head_pa", 0.37) < last_outside(whole, "liquid_line_k", 0.37) < last_outside(whole, "discharge_line_k", 0.37)
+    assert (
+        last_outside(whole, "head_pa", 0.37)
+        < last_outside(whole, "liquid_line_k", 0.37)
+        < last_outside(whole, "discharge_line_k", 0.37)
+    )
     assert last_outside(whole, "head_pa", 0.37) <= 30
 
 
 def test_the_liquid_line_overshoots_on_the_way_to_a_new_charge(site):
     """It rises while the head rises, then settles lower as the condenser backs up."""
-    _, moments = after(site(VALVE, fault("undercharge", 90)), ("add_liquid", {"oz": 6, "bursts": "no"}), ("wait", {"minutes": 8}))
+    _, moments = after(
+        site(VALVE, fault("undercharge", 90)), ("add_liquid", {"oz": 6, "bursts": "no"}), ("wait", {"minutes": 8})
+    )
     line = [m.state.liquid_line_k for m in moments]
     assert max(line) > line[0] + 0.05
     assert line[-1] < line[0] - 0.5
@@ -77,7 +92,9 @@ def test_a_washed_wet_condenser_reads_low_head_and_high_subcooling_and_recovers(
     dry_subcooling, _, dry_head = figures(sound)
     assert head < dry_head - 20
     assert subcooling > dry_subcooling + 0.5
-    assert moment(wet).state.liquid_line_k < wet.conditions.outdoor_k, "the liquid line is below outdoor air: wait, do not charge"
+    assert moment(wet).state.liquid_line_k < wet.conditions.outdoor_k, (
+        "the liquid line is below outdoor air: wait, do not charge"
+    )
     recovered, _ = after(wet, ("dry_condenser", {}), ("settle", {}))
     assert figures(recovered)[2] == pytest.approx(dry_head, abs=1)
     assert 300 < recovered.time_s - wet.time_s < 3600
@@ -121,7 +138,9 @@ def test_a_charge_recovered_too_far_comes_back_with_a_burst(site):
     back, moments = after(too_far, ("add_liquid", {"oz": 6.0}), ("release_hoses", {}), ("settle", {}))
     low_again, right = figures(too_far)[0], figures(site(VALVE))[0]
     assert low_again + 2.0 < figures(back)[0] < right + 0.5
-    assert back.circuit_kg == pytest.approx(too_far.circuit_kg + 6.0 * 0.028349523125 - back.lost_kg + too_far.lost_kg, abs=1e-9)
+    assert back.circuit_kg == pytest.approx(
+        too_far.circuit_kg + 6.0 * 0.028349523125 - back.lost_kg + too_far.lost_kg, abs=1e-9
+    )
 
 
 def test_a_machine_that_trips_stays_on_once_a_little_is_taken_out_for_the_test():
@@ -138,7 +157,9 @@ def test_cleaning_uncovers_a_low_charge_and_an_overcharge(site):
     """A dirty condenser hides both: its head and subcooling look right until it is clean."""
     for charge, low in ((fault("undercharge", 84), True), (fault("overcharge", 122), False)):
         dirty = site(VALVE, fault("dirty_condenser", 60), charge)
-        cleaned, _ = after(dirty, ("stop", {}), ("clean_condenser", {}), ("start", {}), ("dry_condenser", {}), ("settle", {}))
+        cleaned, _ = after(
+            dirty, ("stop", {}), ("clean_condenser", {}), ("start", {}), ("dry_condenser", {}), ("settle", {})
+        )
         subcooling, _, head = figures(cleaned)
         sound = figures(site(VALVE))
         assert (head < sound[2] - 5) if low else (head > sound[2] + 5)
@@ -179,7 +200,9 @@ def test_a_hunting_valve_swings_with_its_period(site):
     late = [m for m in moments if m.time_s > 300]
     suction = [m.state.suction_pa for m in late]
     middle = 0.5 * (max(suction) + min(suction))
-    crossings = [b.time_s for a, b in zip(late, late[1:], strict=False) if a.state.suction_pa < middle <= b.state.suction_pa]
+    crossings = [
+        b.time_s for a, b in zip(late, late[1:], strict=False) if a.state.suction_pa < middle <= b.state.suction_pa
+    ]
     gaps = [b - a for a, b in zip(crossings, crossings[1:], strict=False)]
     assert len(gaps) >= 3
     assert sum(gaps) / len(gaps) == pytest.approx(TIME_CONSTANTS["hunting_period"].value, abs=12)

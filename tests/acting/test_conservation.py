@@ -13,7 +13,7 @@ from wolfsbane.acting.trace import shown_state
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import rating_conditions, solve
-from wolfsbane.sweep import random_conditions, random_faults
+from wolfsbane.devtools.sweep import random_conditions, random_faults
 
 
 def _arguments(kind, machine, rng):
@@ -58,8 +58,15 @@ def test_no_sequence_of_actions_loses_a_gram_and_what_settles_is_the_steady_bala
         assert cylinder.id != "recovery" or cylinder.kg <= cylinder.most_kg * (1 + 1e-9), "never past 80 % full"
     if site.moving is None:
         return
-    assert shown_state(site, begun.conditions).charge_kg == pytest.approx(site.circuit_kg, rel=2e-6), "the solver met this very charge"
-    if site.circuit().valve_swing or site.temporary.bulb or site.temporary.liquid_shut or site.refrigerant != site.machine.refrigerant:
+    assert shown_state(site, begun.conditions).charge_kg == pytest.approx(site.circuit_kg, rel=2e-6), (
+        "the solver met this very charge"
+    )
+    if (
+        site.circuit().valve_swing
+        or site.temporary.bulb
+        or site.temporary.liquid_shut
+        or site.refrigerant != site.machine.refrigerant
+    ):
         return
     end, _ = settled(site)
     if not end.running or end.ice_share:
@@ -86,7 +93,9 @@ def test_a_machine_left_alone_stays_at_the_steady_solve(machine_id, site):
 @pytest.mark.parametrize("machine_id", MACHINES)
 def test_a_machine_stopped_and_started_again_comes_back_to_where_it_was(machine_id, site):
     before = site(machine_id)
-    after = act(act(act(before, ACTIONS["stop"], {}).site, ACTIONS["wait"], {"minutes": 8}).site, ACTIONS["start"], {}).site
+    after = act(
+        act(act(before, ACTIONS["stop"], {}).site, ACTIONS["wait"], {"minutes": 8}).site, ACTIONS["start"], {}
+    ).site
     end, minutes = settled(after)
     assert end.running, end.trip
     assert minutes <= 40
@@ -96,10 +105,22 @@ def test_a_machine_stopped_and_started_again_comes_back_to_where_it_was(machine_
 
 def test_the_same_script_gives_the_same_trace():
     machine = MACHINES["split-3t-r410a-txv"]
-    written = script({"weather": {"outdoor_df_per_h": 3, "return_df_per_h": -1}, "actions": [
-        {"do": "add_liquid", "oz": 9}, {"do": "wait", "minutes": 4}, {"do": "stop"}, {"do": "clean_condenser"}, {"do": "start"},
-        {"do": "settle"}]})
-    traces = [play(machine, rating_conditions(machine), (fault("undercharge", 80),), written).to_json() for _ in range(2)]
+    written = script(
+        {
+            "weather": {"outdoor_df_per_h": 3, "return_df_per_h": -1},
+            "actions": [
+                {"do": "add_liquid", "oz": 9},
+                {"do": "wait", "minutes": 4},
+                {"do": "stop"},
+                {"do": "clean_condenser"},
+                {"do": "start"},
+                {"do": "settle"},
+            ],
+        }
+    )
+    traces = [
+        play(machine, rating_conditions(machine), (fault("undercharge", 80),), written).to_json() for _ in range(2)
+    ]
     assert traces[0] == traces[1]
 
 
@@ -114,8 +135,12 @@ def test_a_standing_machine_ends_at_its_standing_pressure(site):
 
 def test_weather_that_drifts_is_in_the_trace_and_the_machine_follows_it():
     machine = MACHINES["split-3t-r410a-txv"]
-    played = play(machine, rating_conditions(machine), (), script(
-        {"weather": {"outdoor_df_per_h": -10}, "actions": [{"do": "wait", "minutes": 60}]}))
+    played = play(
+        machine,
+        rating_conditions(machine),
+        (),
+        script({"weather": {"outdoor_df_per_h": -10}, "actions": [{"do": "wait", "minutes": 60}]}),
+    )
     rows = played.to_json()["trace"]
     assert rows[-1]["outdoor_db_f"] == pytest.approx(rows[0]["outdoor_db_f"] - 10, abs=0.1)
     assert rows[-1]["head_pressure_psig"] < rows[0]["head_pressure_psig"] - 30

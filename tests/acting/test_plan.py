@@ -12,8 +12,17 @@ from wolfsbane.cycle.faults import Fault, fault_kind, faults_for
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import rating_conditions, solve
 
-CLASSES = ("split-3t-r410a-txv", "split-3t-r410a-orifice", "split-3t-r32-eev", "split-3t-r410a-microchannel", "heatpump-3t-r410a-txv",
-           "package-10t-r410a-two-circuits", "water-cooled-5t-r407c-txv", "walkin-cooler-r404a-txv", "reachin-r134a-capillary")
+CLASSES = (
+    "split-3t-r410a-txv",
+    "split-3t-r410a-orifice",
+    "split-3t-r32-eev",
+    "split-3t-r410a-microchannel",
+    "heatpump-3t-r410a-txv",
+    "package-10t-r410a-two-circuits",
+    "water-cooled-5t-r407c-txv",
+    "walkin-cooler-r404a-txv",
+    "reachin-r134a-capillary",
+)
 #: what no repair of the machine changes
 LEFT = {"high_load", "low_load", "undersized_unit", "stratified_air"}
 
@@ -44,7 +53,9 @@ def test_the_right_plan_puts_the_machine_right(machine_id, fault_id, cause, seve
     if fault_id == "long_liquid_line":
         assert [f.id for f in end.faults] == ["long_liquid_line"]
         assert end.circuit_kg == pytest.approx(end.right_kg, rel=5e-3)
-        assert moment(end).state.subcooling_dk == pytest.approx(sound.subcooling_dk, abs=3.4), "the line is long; its charge is about right"
+        assert moment(end).state.subcooling_dk == pytest.approx(sound.subcooling_dk, abs=3.4), (
+            "the line is long; its charge is about right"
+        )
         return
     assert not end.faults
     assert end.circuit_kg == pytest.approx(end.right_kg, rel=0.012)
@@ -54,8 +65,16 @@ def test_the_right_plan_puts_the_machine_right(machine_id, fault_id, cause, seve
 
 
 def test_coils_and_air_come_before_parts_and_the_charge_comes_last():
-    wild = [fault(i, fault_kind(i).mild) for i in ("undercharge", "liquid_line_restriction", "dirty_condenser", "low_airflow")]
-    assert [f.id for f in in_order(wild)] == ["low_airflow", "dirty_condenser", "liquid_line_restriction", "undercharge"]
+    wild = [
+        fault(i, fault_kind(i).mild)
+        for i in ("undercharge", "liquid_line_restriction", "dirty_condenser", "low_airflow")
+    ]
+    assert [f.id for f in in_order(wild)] == [
+        "low_airflow",
+        "dirty_condenser",
+        "liquid_line_restriction",
+        "undercharge",
+    ]
 
 
 @pytest.mark.parametrize("machine_id", ["split-3t-r410a-txv", "split-3t-r410a-orifice"])
@@ -73,8 +92,11 @@ def test_an_amount_at_the_edge_of_its_tolerance_is_at_the_edge_of_the_band(machi
 
 def test_a_sealed_machine_is_weighed_in_and_not_topped_up(site):
     begun = site("reachin-r134a-capillary", fault("undercharge", 75))
-    assert [s.action for s in plan(begun, (fault("undercharge", 75),)).steps if s.action in ("add_liquid", "recover_all", "weigh_in")] == [
-        "recover_all", "weigh_in"]
+    assert [
+        s.action
+        for s in plan(begun, (fault("undercharge", 75),)).steps
+        if s.action in ("add_liquid", "recover_all", "weigh_in")
+    ] == ["recover_all", "weigh_in"]
 
 
 def test_a_longer_line_asks_for_what_the_plate_says_a_foot(site):

@@ -48,13 +48,21 @@ def test_at_rest_the_low_side_holds_its_share_and_never_more_than_there_is(machi
 def test_charge_faults_are_weights_on_site():
     machine = MACHINES[VALVE]
     assert charged_kg(machine, (fault("undercharge", 75),)) == pytest.approx(0.75 * machine.circuit.charge_kg)
-    assert charged_kg(machine, (fault("overcharge", 120), fault("dirty_condenser", 60))) == pytest.approx(1.2 * machine.circuit.charge_kg)
+    assert charged_kg(machine, (fault("overcharge", 120), fault("dirty_condenser", 60))) == pytest.approx(
+        1.2 * machine.circuit.charge_kg
+    )
 
 
 @pytest.mark.parametrize("system", ["us", "si"])
 def test_a_trace_names_its_units_and_shows_no_superheat_of_a_standing_machine(system):
     machine = MACHINES[VALVE]
-    played = play(machine, rating_conditions(machine), (), written([{"do": "wait", "minutes": 2}, {"do": "stop"}, {"do": "wait", "minutes": 5}]), system)
+    played = play(
+        machine,
+        rating_conditions(machine),
+        (),
+        written([{"do": "wait", "minutes": 2}, {"do": "stop"}, {"do": "wait", "minutes": 5}]),
+        system,
+    )
     rows = played.to_json()["trace"]
     superheat = "superheat_df" if system == "us" else "superheat_dc"
     assert rows[0][superheat] > 0 and rows[-1][superheat] is None
@@ -100,4 +108,8 @@ def test_a_mixture_is_marked_on_the_cylinder_it_goes_into(site):
     aside = act(off, ACTIONS["recover_all"], {"into": "recovery"}).site
     assert not aside.cylinder("recovery").mixed and aside.cylinder("recovery").refrigerant == wrong.refrigerant
     empty = act(aside, ACTIONS["evacuate"], {}).site
-    assert empty.refrigerant == wrong.machine.refrigerant and empty.fault("wrong_refrigerant") is None and empty.circuit_kg == 0.0
+    assert (
+        empty.refrigerant == wrong.machine.refrigerant
+        and empty.fault("wrong_refrigerant") is None
+        and empty.circuit_kg == 0.0
+    )

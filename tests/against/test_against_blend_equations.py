@@ -1,8 +1,9 @@
 """Dew and bubble of the blends against other published equations than the tables were built from.
 
-R-454B: Akasaka (2013) for R-32/R-1234yf as teqp ships it, solved here from equal chemical potentials (tables: Bell 2023).
-R-404A, R-407C: Lemmon's pseudo-pure equations (2003), as CoolProp ships them (tables: mixing rules over the components).
-R-448A, R-449A: no second source could be opened here; their normal boiling and dew points are from memory, unverified.
+R-454B: Akasaka (2013) for R-32/R-1234yf as teqp ships it, solved here from equal chemical potentials (tables: Bell
+2023). R-404A, R-407C: Lemmon's pseudo-pure equations (2003), as CoolProp ships them (tables: mixing rules over the
+components). R-448A, R-449A: no second source could be opened here; their normal boiling and dew points are from memory,
+unverified.
 """
 
 import CoolProp.CoolProp as CP
@@ -26,9 +27,14 @@ def side_pa(name, t_k, quality):
     fluid, names, z = composition(name)
     model = teqp.build_multifluid_model(names, teqp.get_datapath())
     fluid.update(CP.QT_INPUTS, quality, t_k)
-    own, other = fluid.rhomolar(), np.array(fluid.mole_fractions_vapor() if quality == 0 else fluid.mole_fractions_liquid())
+    own, other = (
+        fluid.rhomolar(),
+        np.array(fluid.mole_fractions_vapor() if quality == 0 else fluid.mole_fractions_liquid()),
+    )
     other = other * (fluid.p() / 8.314 / t_k * 1.15 if quality == 0 else own * 30)
-    pressure = lambda rho: rho.sum() * model.get_R(z) * t_k + model.get_pr(t_k, rho)
+
+    def pressure(rho):
+        return rho.sum() * model.get_R(z) * t_k + model.get_pr(t_k, rho)
 
     def unequal(u):
         a, b = np.exp(u[0]) * z, np.exp(u[1:])
@@ -62,7 +68,7 @@ def test_the_glide_of_r454b_is_settled_between_two_mixture_models():
     """Ours 1.2 to 1.5 K, Akasaka's 1.0 to 1.3 K: a quarter of a kelvin apart, half of what a ring is read to."""
     fluid = refrigerant("R-454B")
     for t_k in (253.15, 283.15, 313.15):
-        slope = (fluid.saturation_pa(t_k + 0.5, "dew") - fluid.saturation_pa(t_k - 0.5, "dew"))
+        slope = fluid.saturation_pa(t_k + 0.5, "dew") - fluid.saturation_pa(t_k - 0.5, "dew")
         theirs = (side_pa("R-454B", t_k, 0) - side_pa("R-454B", t_k, 1)) / slope
         ours = (fluid.saturation_pa(t_k, "bubble") - fluid.saturation_pa(t_k, "dew")) / slope
         assert 1.0 < theirs < 1.6 and 1.1 < ours < 1.8
@@ -70,9 +76,18 @@ def test_the_glide_of_r454b_is_settled_between_two_mixture_models():
 
 
 #: normal boiling and dew point in degrees C, as listed by ASHRAE 34: from memory, unverified
-NORMAL = {"R-404A": (-46.2, -45.5), "R-407C": (-43.6, -36.6), "R-448A": (-45.9, -39.8), "R-449A": (-46.0, -39.9),
-          "R-454B": (-50.9, -50.0), "R-134a": (-26.1, -26.1), "R-290": (-42.1, -42.1), "R-600a": (-11.7, -11.7),
-          "R-32": (-51.7, -51.7), "R-22": (-40.8, -40.8)}
+NORMAL = {
+    "R-404A": (-46.2, -45.5),
+    "R-407C": (-43.6, -36.6),
+    "R-448A": (-45.9, -39.8),
+    "R-449A": (-46.0, -39.9),
+    "R-454B": (-50.9, -50.0),
+    "R-134a": (-26.1, -26.1),
+    "R-290": (-42.1, -42.1),
+    "R-600a": (-11.7, -11.7),
+    "R-32": (-51.7, -51.7),
+    "R-22": (-40.8, -40.8),
+}
 
 
 @pytest.mark.parametrize("name", NORMAL)

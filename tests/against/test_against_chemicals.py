@@ -18,7 +18,9 @@ def vdi_pa(cas, t_k):
 
 @pytest.mark.parametrize("t_f", [0, 20, 40, 70, 100, 130, 160])
 def test_r22_saturation_pressure_is_within_one_per_cent_of_the_vdi_correlation(t_f):
-    assert refrigerant("R-22").saturation_pa(f_to_k(t_f), "bubble") == pytest.approx(vdi_pa("75-45-6", f_to_k(t_f)), rel=0.01)
+    assert refrigerant("R-22").saturation_pa(f_to_k(t_f), "bubble") == pytest.approx(
+        vdi_pa("75-45-6", f_to_k(t_f)), rel=0.01
+    )
 
 
 @pytest.mark.parametrize("t_f", [20, 45, 80, 105, 130])

@@ -4,13 +4,14 @@ import numpy as np
 import pytest
 
 from tests.conftest import ORIFICE, VALVE, solved
-from wolfsbane.contract import pressure_temperature
+from wolfsbane.cli.contract import pressure_temperature
 from wolfsbane.cycle.units import PA_PER_PSI, W_PER_BTUH, k_to_f
 from wolfsbane.diagnosis.targets import total_superheat_target_df
 
 
-@pytest.mark.parametrize(("name", "psig", "t_f"), [
-    ("R-410A", 118, 40), ("R-410A", 130, 45), ("R-410A", 341, 105), ("R-22", 205, 103)])
+@pytest.mark.parametrize(
+    ("name", "psig", "t_f"), [("R-410A", 118, 40), ("R-410A", 130, 45), ("R-410A", 341, 105), ("R-22", 205, 103)]
+)
 def test_gauge_pressure_and_saturation_agree_with_the_dial(name, psig, t_f):
     found = pressure_temperature(name, psig=psig)
     assert found["dew_f"] == pytest.approx(t_f, abs=0.5)
@@ -29,8 +30,10 @@ def test_r410a_at_75_inside_and_90_outside_evaporates_at_40_and_condenses_at_105
 
 def test_a_pound_of_charge_error_on_three_tons_is_seven_to_nine_degrees_of_subcooling():
     pound_pct = 100 * 0.4536 / 3.375
-    short, full = (solved(VALVE, f, s).subcooling_dk * 1.8
-                   for f, s in (("undercharge", 100 - pound_pct), ("overcharge", 100 + pound_pct)))
+    short, full = (
+        solved(VALVE, f, s).subcooling_dk * 1.8
+        for f, s in (("undercharge", 100 - pound_pct), ("overcharge", 100 + pound_pct))
+    )
     assert 7 <= (full - short) / 2 <= 9
 
 
@@ -55,6 +58,9 @@ def test_orifice_superheat_follows_the_formula_over_the_weather():
         for return_db, return_wb in ((75, 63), (78, 65), (80, 67), (80, 70)):
             target = total_superheat_target_df(return_wb, outdoor)
             if target >= 5:
-                off.append(solved(ORIFICE, outdoor=outdoor, return_db=return_db, return_wb=return_wb).superheat_dk * 1.8 - target)
+                off.append(
+                    solved(ORIFICE, outdoor=outdoor, return_db=return_db, return_wb=return_wb).superheat_dk * 1.8
+                    - target
+                )
     assert np.sqrt(np.mean(np.square(off))) < 3.5
     assert abs(np.mean(off)) < 2.5

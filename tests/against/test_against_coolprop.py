@@ -26,7 +26,7 @@ from wolfsbane.cycle.properties import (
 )
 
 sys.path.insert(0, str(Path(__file__).parents[2] / "tools"))
-from build_tables import FLUIDS, build  # noqa: E402
+from build_tables import FLUIDS, build
 
 
 def library(name, phase):

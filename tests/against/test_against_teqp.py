@@ -1,7 +1,7 @@
 """Property tables against teqp, a second implementation of the published Helmholtz equations of state.
 
-The equations' coefficients (each named in its table's provenance) come from the fluid files that teqp ships; the code that
-evaluates them is its own.
+The equations' coefficients (each named in its table's provenance) come from the fluid files that teqp ships; the code
+that evaluates them is its own.
 """
 
 import numpy as np
@@ -11,7 +11,14 @@ import teqp
 from wolfsbane import tables
 from wolfsbane.cycle.properties import RHO_F, RHO_G, T_BUBBLE, T_DEW
 
-FLUIDS = {"R-22": "R22", "R-410A": "R410A", "R-32": "R32", "R-134a": "R134a", "R-290": "n-Propane", "R-600a": "IsoButane"}
+FLUIDS = {
+    "R-22": "R22",
+    "R-410A": "R410A",
+    "R-32": "R32",
+    "R-134a": "R134a",
+    "R-290": "n-Propane",
+    "R-600a": "IsoButane",
+}
 
 
 def model(name):

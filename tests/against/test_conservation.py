@@ -7,7 +7,7 @@ import pytest
 from tests.conftest import weather
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import rating_conditions, solve
-from wolfsbane.sweep import case
+from wolfsbane.devtools.sweep import case
 
 
 def test_balances_close_to_a_thousandth_over_fifteen_hundred_random_states():
@@ -53,7 +53,9 @@ def test_heat_in_and_work_leave_through_the_condenser(machine):
     stream = machine.circuit.condenser_air_kg_s * one.condenser_stream_share * (4186 if water else 1006)
     rejected = stream * one.condenser_rise_dk
     gained = rejected - one.capacity_w - one.work_w * (1 - machine.circuit.shell_loss)
-    assert -0.02 * one.capacity_w < gained < 0.12 * one.capacity_w, "what is left the two lines exchange with the air around them"
+    assert -0.02 * one.capacity_w < gained < 0.12 * one.capacity_w, (
+        "what is left the two lines exchange with the air around them"
+    )
 
 
 def test_the_closure_test_can_fail():

@@ -1,7 +1,8 @@
-"""QTI packages against another implementation of the standard: pyslet's classes of IMS QTI 2.1 and IMS content packaging 1.1.
+"""QTI packages against another implementation of the standard: pyslet's classes of IMS QTI 2.1 and IMS content
+packaging 1.1.
 
-pyslet follows the element, attribute and content definitions of the published schema and runs response processing as the
-specification has it; it is no schema validator, and where it is silent nothing is claimed.
+pyslet follows the element, attribute and content definitions of the published schema and runs response processing as
+the specification has it; it is no schema validator, and where it is silent nothing is claimed.
 """
 
 import io
@@ -15,31 +16,52 @@ from pyslet.qtiv2.tests import AssessmentTest
 from pyslet.qtiv2.variables import ItemSessionState
 from pyslet.qtiv2.xml import QTIDocument
 
-from wolfsbane.exercise import item as items_of
-from wolfsbane.exercise.call import call_from_json
-from wolfsbane.exercise.grading import grade
+from wolfsbane.exercise.draw import item as items_of
+from wolfsbane.exercise.marking import frozen_body
+from wolfsbane.exercise.marking.grading import grade
+from wolfsbane.exercise.paper.call import call_from_json
 from wolfsbane.server.exchange.qti import package
 from wolfsbane.server.exchange.qti_scoring import also_right
 
 #: the library reads this list of numbers as one word; the schema, which it quotes, has a list
 expressions.Equal.XMLATTR_tolerance = ("tolerance", str, str, list)
-SCENARIO = {"schema": 1, "title": "t", "machine": "split-3t-r410a-txv", "fault": "undercharge", "severity": 80, "outdoor_db_f": 93,
-            "return_db_f": 78, "return_wb_f": 65.5}
+SCENARIO = {
+    "schema": 1,
+    "title": "t",
+    "machine": "split-3t-r410a-txv",
+    "fault": "undercharge",
+    "severity": 80,
+    "outdoor_db_f": 93,
+    "return_db_f": 78,
+    "return_wb_f": 65.5,
+}
 BRIEF = {"title": "b", "levels": [1, 3]}
 ITEMS = {
     "valve": {"kind": "scenario", "body": SCENARIO},
-    "orifice in SI": {"kind": "scenario", "body": SCENARIO | {"machine": "split-3t-r410a-orifice", "fault": "low_airflow", "severity": 48}},
+    "orifice in SI": {
+        "kind": "scenario",
+        "body": SCENARIO | {"machine": "split-3t-r410a-orifice", "fault": "low_airflow", "severity": 48},
+    },
     "sound": {"kind": "scenario", "body": SCENARIO | {"fault": "none", "severity": None}},
     "rig": {"kind": "rig", "body": SCENARIO},
-    "words": {"kind": "scenario", "body": SCENARIO, "asked": {"parts": ["diagnose", "correct", "because"], "instruments": "digital"}},
-    **{kind: {"kind": "drill", "drill": kind, "items": 4, "brief": BRIEF} for kind in (
-        "conversion", "dial", "superheat", "subcooling", "spot_the_error", "bookkeeping")},
+    "words": {
+        "kind": "scenario",
+        "body": SCENARIO,
+        "asked": {"parts": ["diagnose", "correct", "because"], "instruments": "digital"},
+    },
+    **{
+        kind: {"kind": "drill", "drill": kind, "items": 4, "brief": BRIEF}
+        for kind in ("conversion", "dial", "superheat", "subcooling", "spot_the_error", "bookkeeping")
+    },
 }
 
 
 @pytest.fixture(scope="module")
 def bodies():
-    return {name: items_of.draw(items_of.item(data), 1, 0, "si" if "SI" in name else "us", 11) for name, data in ITEMS.items()}
+    return {
+        name: items_of.draw(items_of.item(data), 1, 0, "si" if "SI" in name else "us", 11)
+        for name, data in ITEMS.items()
+    }
 
 
 @pytest.fixture(scope="module")
@@ -81,7 +103,7 @@ def test_every_item_is_read_without_a_complaint_and_its_key_scores_all_points(ar
     with caplog.at_level(logging.WARNING):
         item = read(archive, f"items/item-ABC234-{number}.xml")
     assert isinstance(item, items.AssessmentItem) and not caplog.records
-    asked = [q for q in items_of.questions_of(bodies[name]) if q["kind"] != "text"]
+    asked = [q for q in frozen_body.questions_of(bodies[name]) if q["kind"] != "text"]
     assert sorted(d.identifier for d in item.ResponseDeclaration) == sorted(q["id"] for q in asked)
     assert scored(item, listed(correct(item))) == sum(q["points"] for q in asked)
     assert scored(item, {}) == 0
@@ -91,9 +113,11 @@ def test_every_item_is_read_without_a_complaint_and_its_key_scores_all_points(ar
 def test_a_single_wrong_answer_scores_as_the_rubric_marks_it_where_nothing_follows_from_it(archive, bodies, name):
     item = read(archive, f"items/item-ABC234-{list(ITEMS).index(name) + 1}.xml")
     call = call_from_json(bodies[name])
-    right, key = listed(correct(item)), items_of.key_answers(bodies[name])
+    right, key = listed(correct(item)), frozen_body.key_answers(bodies[name])
     letters = [c["letter"] for c in call.choices["evidence"]]
-    cases = [("evidence", [letter], letter) for letter in letters] + [("after_head", word, word) for word in ("down", "same", "up")]
+    cases = [("evidence", [letter], letter) for letter in letters] + [
+        ("after_head", word, word) for word in ("down", "same", "up")
+    ]
     for question, value, typed in cases:
         ours = {m.question: m for m in grade(call, key | {question: typed})}[question]
         points = ours.points
@@ -103,8 +127,10 @@ def test_a_single_wrong_answer_scores_as_the_rubric_marks_it_where_nothing_follo
 
 def test_answers_that_the_readings_leave_open_score_in_full(bodies):
     body = bodies["valve"] | {"key": bodies["valve"]["key"] | {"also_open": ["low_airflow"]}}
-    item = read(zipfile.ZipFile(io.BytesIO(package({"id": 1, "title": "t"}, [{"code": "ABC234", "calls": [body]}]))),
-                "items/item-ABC234-1.xml")
+    item = read(
+        zipfile.ZipFile(io.BytesIO(package({"id": 1, "title": "t"}, [{"code": "ABC234", "calls": [body]}]))),
+        "items/item-ABC234-1.xml",
+    )
     letter = next(c["letter"] for c in body["choices"]["fault"] if c["id"] == "low_airflow")
     assert also_right(body, next(q for q in body["questions"] if q["id"] == "fault")) == [letter]
     right = listed(correct(item))
@@ -126,5 +152,7 @@ def test_the_manifest_and_the_test_are_read_and_lead_to_every_file(archive):
     resources = {r.id: r for r in root.Resources.Resource}
     files = [str(f.href) for r in resources.values() for f in r.File]
     assert sorted(files) == sorted(n for n in archive.namelist() if n != "imsmanifest.xml")
-    assert [d.identifierref for d in resources["test-ABC234"].Dependency] == [f"item-ABC234-{n}" for n in range(1, len(ITEMS) + 1)]
+    assert [d.identifierref for d in resources["test-ABC234"].Dependency] == [
+        f"item-ABC234-{n}" for n in range(1, len(ITEMS) + 1)
+    ]
     assert isinstance(read(archive, "test-ABC234.xml"), AssessmentTest)

@@ -1,5 +1,5 @@
-"""How rated machines behave away from their rating point. Common practice, no source; wide bands, so that only a wrong sign or
-a wrong size fails."""
+"""How rated machines behave away from their rating point. Common practice, no source; wide bands, so that only a wrong
+sign or a wrong size fails."""
 
 import pytest
 
@@ -56,11 +56,17 @@ def test_a_colder_box_gives_less_and_a_freezer_works_harder_for_it(m):
 
 def test_freezers_run_hotter_at_the_discharge_than_coolers_on_the_same_refrigerant():
     cooler, freezer = (machine(i) for i in ("walkin-cooler-r404a-txv", "walkin-freezer-r404a-txv"))
-    assert solve(freezer, rating_conditions(freezer)).discharge_line_k > solve(cooler, rating_conditions(cooler)).discharge_line_k + 5
+    assert (
+        solve(freezer, rating_conditions(freezer)).discharge_line_k
+        > solve(cooler, rating_conditions(cooler)).discharge_line_k + 5
+    )
 
 
 def test_r32_runs_hotter_at_the_discharge_than_r410a_and_needs_less_of_it():
     """Known of the substances: higher latent heat, lower molar mass."""
     one, other = machine("split-3t-r32-eev"), machine("split-3t-r410a-txv")
     assert rooms(one).discharge_line_k > rooms(other).discharge_line_k + 8
-    assert one.circuit.charge_kg < other.circuit.charge_kg and rooms(one).mass_flow_kg_s < 0.75 * rooms(other).mass_flow_kg_s
+    assert (
+        one.circuit.charge_kg < other.circuit.charge_kg
+        and rooms(one).mass_flow_kg_s < 0.75 * rooms(other).mass_flow_kg_s
+    )

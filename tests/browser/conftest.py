@@ -12,8 +12,8 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect, sync_playwright
 
-from wolfsbane.server.demo import INSTRUCTOR_LOGIN, INSTRUCTOR_PASSWORD
-from wolfsbane.server.postgres import free_port
+from wolfsbane.server.run.demo import INSTRUCTOR_LOGIN, INSTRUCTOR_PASSWORD
+from wolfsbane.server.run.postgres import free_port
 
 # The machines that run this are shared and noisy: nothing here is a test of speed.
 expect.set_options(timeout=20_000)
@@ -42,11 +42,17 @@ def demo():
     folder = Path(tempfile.mkdtemp(prefix="wolfsbane-demo-"))
     folder.chmod(0o755)
     port = free_port()
-    environment = {**os.environ, "WOLFSBANE_DATA_DIR": str(folder), "WOLFSBANE_PORT": str(port), "WOLFSBANE_WORKERS": "1"}
+    environment = {
+        **os.environ,
+        "WOLFSBANE_DATA_DIR": str(folder),
+        "WOLFSBANE_PORT": str(port),
+        "WOLFSBANE_WORKERS": "1",
+    }
     environment.pop("WOLFSBANE_DATABASE_URL", None)
     with open(folder / "launch.log", "w") as log:
-        process = subprocess.Popen([sys.executable, "-m", "wolfsbane.server.launch", "--demo"], env=environment, stdout=log,
-                                   stderr=log)
+        process = subprocess.Popen(
+            [sys.executable, "-m", "wolfsbane.server.run.launch", "--demo"], env=environment, stdout=log, stderr=log
+        )
     address = f"http://127.0.0.1:{port}"
     try:
         wait(lambda: answers_ok(address) or process.poll() is not None, 400)
@@ -60,8 +66,15 @@ def demo():
 
 @pytest.fixture(scope="module")
 def browser(demo):
-    arguments = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-                 "--disable-component-update", "--disable-sync"]
+    arguments = [
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-quic",
+        "--no-first-run",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+    ]
     with sync_playwright() as play:
         chromium = play.chromium.launch(executable_path="/usr/bin/chromium", args=arguments)
         yield chromium
@@ -78,7 +91,10 @@ def page(browser, demo):
     page.allowed = []
     page.on("console", lambda m: m.type == "error" and trouble.append(m.text))
     page.on("pageerror", lambda e: trouble.append(str(e)))
-    page.on("request", lambda r: None if r.url.startswith((demo[0], "data:", "blob:")) else trouble.append(f"fetches {r.url}"))
+    page.on(
+        "request",
+        lambda r: None if r.url.startswith((demo[0], "data:", "blob:")) else trouble.append(f"fetches {r.url}"),
+    )
     yield page
     context.close()
     assert [t for t in trouble if not any(a in t for a in page.allowed)] == []

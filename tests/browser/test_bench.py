@@ -10,11 +10,37 @@ from tests.browser.conftest import choose, log_in, plant
 
 pytestmark = pytest.mark.browser
 AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
-VIEWS = ("/bench", "/work", "/machines", "/readings", "/library", "/practices", "/reference/pt", "/reference/superheat",
-         "/reference/faults/undercharge", "/classes", "/classes/1/results", "/apprentices/1", "/accounts", "/sheets?new=1", "/sheets/2", "/sheets/3", "/sheets/4",
-         "/marking")
+VIEWS = (
+    "/bench",
+    "/work",
+    "/machines",
+    "/readings",
+    "/library",
+    "/practices",
+    "/reference/pt",
+    "/reference/superheat",
+    "/reference/faults/undercharge",
+    "/classes",
+    "/classes/1/results",
+    "/apprentices/1",
+    "/accounts",
+    "/sheets?new=1",
+    "/sheets/2",
+    "/sheets/3",
+    "/sheets/4",
+    "/marking",
+)
 #: words that would give the planted faults away
-GIVEAWAYS = ("ndercharge", "irty", "condenser_two_phase", "evaporator_boiling", "sound_fill", "band", "verdict", "severit")
+GIVEAWAYS = (
+    "ndercharge",
+    "irty",
+    "condenser_two_phase",
+    "evaporator_boiling",
+    "sound_fill",
+    "band",
+    "verdict",
+    "severit",
+)
 
 
 def verdict(page):
@@ -70,7 +96,10 @@ def test_two_faults_are_proved_mended_saved_versioned_exported_and_imported(page
     file = tmp_path / "flare.scenario.json"
     download.value.save_as(file)
     data = json.loads(file.read_text())
-    assert [f["id"] for f in data["faults"]] == ["dirty_condenser", "undercharge"] and data["tags"] == ["two faults", "week 12"]
+    assert [f["id"] for f in data["faults"]] == ["dirty_condenser", "undercharge"] and data["tags"] == [
+        "two faults",
+        "week 12",
+    ]
     file.write_text(json.dumps({**data, "title": "Read from a file"}))
     page.set_input_files("[data-test=import]", file)
     expect(page.locator("[data-test=said]")).to_have_text("1 scenario imported.")
@@ -245,9 +274,13 @@ def test_no_view_clips_its_text_or_scrolls_sideways(page, demo, size):
         expect(page.locator("main").last).to_be_visible()
         page.wait_for_timeout(700)
         assert page.evaluate("document.documentElement.scrollWidth") <= size[0], path
-        cut = page.evaluate("""() => [...document.querySelectorAll('button, h1, h2, h3, th, td, label, .num, .verdict, .row, .line, .head, .foot, .tabs')]
-            .filter(e => e.offsetParent && getComputedStyle(e).display !== 'inline' && e.scrollWidth > e.clientWidth + 1 && !e.closest('.off, .el-slider'))
-            .map(e => e.className + ': ' + e.textContent)""")
+        cut = page.evaluate(
+            """() => [...document.querySelectorAll(
+                'button, h1, h2, h3, th, td, label, .num, .verdict, .row, .line, .head, .foot, .tabs')]
+            .filter(e => e.offsetParent && getComputedStyle(e).display !== 'inline')
+            .filter(e => e.scrollWidth > e.clientWidth + 1 && !e.closest('.off, .el-slider'))
+            .map(e => e.className + ': ' + e.textContent)"""
+        )
         assert [t for t in cut if t.strip()] == [], path
 
 
@@ -269,8 +302,10 @@ def test_axe_finds_nothing_serious_on_any_main_view(page, demo):
     def look(name):
         page.wait_for_timeout(900)
         page.evaluate(AXE.read_text())
-        report = page.evaluate("async () => (await axe.run(document, {resultTypes: ['violations']})).violations"
-                               ".filter(v => ['serious', 'critical'].includes(v.impact)).map(v => [v.id, v.nodes.map(n => n.html.slice(0, 160))])")
+        report = page.evaluate(
+            "async () => (await axe.run(document, {resultTypes: ['violations']})).violations.filter(v => ['serious',"
+            " 'critical'].includes(v.impact)).map(v => [v.id, v.nodes.map(n => n.html.slice(0, 160))])"
+        )
         if report:
             found[name] = report
 

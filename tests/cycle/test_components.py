@@ -92,14 +92,18 @@ def test_no_resistance_no_drop_and_a_drop_grows_with_the_square_of_the_flow():
 
 def test_flash_feeds_the_drop():
     p, h_f = math.exp(LN_PC), saturation_at(TAB, H_F, LN_PC)
-    liquid, damp, wet = (p - components.throttled(CIRCUIT, TAB, p, 0.064, h, 1e5) for h in (h_f - 15e3, h_f + 8e3, h_f + 40e3))
+    liquid, damp, wet = (
+        p - components.throttled(CIRCUIT, TAB, p, 0.064, h, 1e5) for h in (h_f - 15e3, h_f + 8e3, h_f + 40e3)
+    )
     assert wet > 2 * liquid and liquid < damp < wet
 
 
 @pytest.mark.parametrize("m", [0.03, 0.064, 0.12])
 def test_the_evaporator_gives_the_refrigerant_what_it_takes_from_the_air(m):
     h_in = saturation_at(TAB, H_F, LN_PE) + 55e3
-    h1, heat, surface, boiling, *_ = components.evaporator(CIRCUIT, TAB, LN_PE, m, h_in, RETURN.dry_bulb_k, RETURN.enthalpy_j_kg, 1.0, H_SAT)
+    h1, heat, surface, boiling, *_ = components.evaporator(
+        CIRCUIT, TAB, LN_PE, m, h_in, RETURN.dry_bulb_k, RETURN.enthalpy_j_kg, 1.0, H_SAT
+    )
     assert heat == pytest.approx(m * (h1 - h_in), rel=1e-6)
     assert (boiling < 1.0) == (h1 > saturation_at(TAB, H_G, LN_PE))
     assert refrigerant("R-410A").saturation_k(1.0e6, "bubble") < surface < RETURN.dry_bulb_k
@@ -107,30 +111,57 @@ def test_the_evaporator_gives_the_refrigerant_what_it_takes_from_the_air(m):
 
 def test_blocked_circuits_take_heat_away_and_nothing_else_is_lost():
     h_in = saturation_at(TAB, H_F, LN_PE) + 55e3
-    whole, blocked = (components.evaporator(CIRCUIT._replace(distributor_blocked_share=b), TAB, LN_PE, 0.064, h_in, RETURN.dry_bulb_k,
-                                            RETURN.enthalpy_j_kg, 1.0, H_SAT) for b in (0.0, 0.4))
+    whole, blocked = (
+        components.evaporator(
+            CIRCUIT._replace(distributor_blocked_share=b),
+            TAB,
+            LN_PE,
+            0.064,
+            h_in,
+            RETURN.dry_bulb_k,
+            RETURN.enthalpy_j_kg,
+            1.0,
+            H_SAT,
+        )
+        for b in (0.0, 0.4)
+    )
     assert blocked[1] < whole[1] and blocked[1] == pytest.approx(0.064 * (blocked[0] - h_in), rel=1e-6)
-    assert components.evaporator(CIRCUIT._replace(distributor_blocked_share=1e-9), TAB, LN_PE, 0.064, h_in, RETURN.dry_bulb_k,
-                                 RETURN.enthalpy_j_kg, 1.0, H_SAT)[1] == pytest.approx(whole[1], rel=1e-6)
+    assert components.evaporator(
+        CIRCUIT._replace(distributor_blocked_share=1e-9),
+        TAB,
+        LN_PE,
+        0.064,
+        h_in,
+        RETURN.dry_bulb_k,
+        RETURN.enthalpy_j_kg,
+        1.0,
+        H_SAT,
+    )[1] == pytest.approx(whole[1], rel=1e-6)
 
 
 @pytest.mark.parametrize("leak", [0.0, 0.2, 0.4])
 def test_the_compressor_gives_the_gas_its_work_less_what_the_shell_loses(leak):
     h1 = saturation_at(TAB, H_G, LN_PE) + 9e3
-    m, ps, hs, h_in, h2, work = components.compressor(CIRCUIT._replace(leak_fraction=leak), TAB, LN_PE, h1, math.exp(LN_PC))
+    m, ps, hs, h_in, h2, work = components.compressor(
+        CIRCUIT._replace(leak_fraction=leak), TAB, LN_PE, h1, math.exp(LN_PC)
+    )
     assert m * (h2 - hs) == pytest.approx(work * (1 - CIRCUIT.shell_loss), rel=1e-9)
     assert ps < math.exp(LN_PE) and h_in == hs
 
 
 def test_a_leaking_reversing_valve_warms_the_gas_before_the_compressor():
     h1 = saturation_at(TAB, H_G, LN_PE) + 9e3
-    _, _, hs, h_in, *_ = components.compressor(CIRCUIT._replace(reversing_leak_fraction=0.2), TAB, LN_PE, h1, math.exp(LN_PC))
+    _, _, hs, h_in, *_ = components.compressor(
+        CIRCUIT._replace(reversing_leak_fraction=0.2), TAB, LN_PE, h1, math.exp(LN_PC)
+    )
     assert h_in > hs + 5e3
 
 
 def test_the_void_fraction_runs_from_liquid_to_gas_and_is_the_same_either_way():
     ends = [components.void_density(TAB, LN_PE, x, x) for x in (0.0, 0.5, 1.0)]
-    assert ends[0] == pytest.approx(saturation_at(TAB, RHO_F, LN_PE)) and ends[2] == pytest.approx(saturation_at(TAB, RHO_G, LN_PE))
+    assert ends[0] == pytest.approx(saturation_at(TAB, RHO_F, LN_PE)) and ends[2] == pytest.approx(
+        saturation_at(TAB, RHO_G, LN_PE)
+    )
     assert ends[0] > ends[1] > ends[2]
     assert components.void_density(TAB, LN_PE, 0.2, 0.9) == components.void_density(TAB, LN_PE, 0.9, 0.2)
     mean = np.mean([components.void_density(TAB, LN_PE, x, x) for x in np.linspace(0.2, 0.9, 4001)])
@@ -147,7 +178,9 @@ def test_inverses_of_the_tables_are_inverses(name):
             assert enthalpy_at_temperature(tab, ln_p, t) == pytest.approx(h_g + dh, abs=1.0)
         for drop in (20.0, 4e3, 20e3):
             t = temperature_density_entropy(tab, ln_p, h_f - drop)[0]
-            assert t == pytest.approx(refrigerant(name).saturation_k(math.exp(ln_p), "bubble") - subcooling_of(tab, ln_p, h_f - drop))
+            assert t == pytest.approx(
+                refrigerant(name).saturation_k(math.exp(ln_p), "bubble") - subcooling_of(tab, ln_p, h_f - drop)
+            )
 
 
 def test_quality_runs_the_temperature_from_bubble_to_dew():

@@ -60,8 +60,9 @@ def direction(change, slack):
     return UP if change > slack else DOWN if change < -slack else SAME
 
 
-@pytest.mark.parametrize(("machine_id", "fault", "severity", "suction", "head", "superheat", "subcooling", "ctoa"),
-                         PATTERNS)
+@pytest.mark.parametrize(
+    ("machine_id", "fault", "severity", "suction", "head", "superheat", "subcooling", "ctoa"), PATTERNS
+)
 def test_pattern_runs_as_practice_says(machine_id, fault, severity, suction, head, superheat, subcooling, ctoa):
     sound, faulted = at_rating(machine_id), at_rating(machine_id, (fault, severity))
     moves = {
@@ -106,7 +107,11 @@ def test_a_receiver_machine_shows_its_charge_in_the_glass_and_not_on_the_gauges(
         assert state.superheat_dk == pytest.approx(sound.superheat_dk, abs=0.01)
         assert abs(state.receiver.level - sound.receiver.level) > 0.1
     empty = at_rating(COOLER, ("undercharge", 45))
-    assert empty.receiver.holds == "empty" and empty.sight_glass_quality > 0.01 and psi(empty.suction_pa, sound.suction_pa) < -5
+    assert (
+        empty.receiver.holds == "empty"
+        and empty.sight_glass_quality > 0.01
+        and psi(empty.suction_pa, sound.suction_pa) < -5
+    )
 
 
 def test_an_overfull_receiver_backs_liquid_into_the_condenser():
@@ -153,7 +158,10 @@ def test_a_compressor_that_moves_nothing_leaves_the_pressures_equal():
 
 
 def test_a_part_closed_service_valve_lowers_what_the_high_gauge_shows():
-    closed, drier = at_rating(VALVE, ("service_valve_part_closed", 160)), at_rating(VALVE, ("liquid_line_restriction", 160))
+    closed, drier = (
+        at_rating(VALVE, ("service_valve_part_closed", 160)),
+        at_rating(VALVE, ("liquid_line_restriction", 160)),
+    )
     assert psi(closed.head_pa, drier.head_pa) < -50, "the gauge port lies behind the valve"
     assert closed.liquid_line_k < closed.condenser_outlet_k - 4 and closed.drier_drop_dk < 0.5
     assert closed.suction_pa == pytest.approx(drier.suction_pa, rel=0.01)
@@ -207,7 +215,10 @@ def test_an_electronic_valve_holds_its_superheat_where_a_bulb_lets_it_wander():
     spans = []
     for machine_id in ("split-3t-r32-eev", "split-2t-r32-txv"):
         m = machine(machine_id)
-        found = [solve(m, for_machine(m, outdoor_db_f=t, return_db_f=78, return_wb_f=65)).evaporator_superheat_dk for t in (75, 90, 105)]
+        found = [
+            solve(m, for_machine(m, outdoor_db_f=t, return_db_f=78, return_wb_f=65)).evaporator_superheat_dk
+            for t in (75, 90, 105)
+        ]
         spans.append(max(found) - min(found))
     assert spans[0] < 0.5 * spans[1]
 
@@ -225,8 +236,12 @@ def test_every_fault_says_how_it_is_seen_planted_mended_and_told_apart():
 def test_every_fault_moves_some_reading_by_more_than_an_instrument_may_be_off(kind):
     m = next(m for m in MACHINES.values() if kind.suits(m) and not m.receiver)
     sound, harmed = at_rating(m.id), at_rating(m.id, (kind.id, kind.severe))
-    moved = [abs(psi(harmed.suction_pa, sound.suction_pa)) / 2, abs(psi(harmed.head_pa, sound.head_pa)) / 5,
-             abs(harmed.superheat_dk - sound.superheat_dk) * 0.9, abs(harmed.supply_low_air.dry_bulb_k - sound.supply_low_air.dry_bulb_k)]
+    moved = [
+        abs(psi(harmed.suction_pa, sound.suction_pa)) / 2,
+        abs(psi(harmed.head_pa, sound.head_pa)) / 5,
+        abs(harmed.superheat_dk - sound.superheat_dk) * 0.9,
+        abs(harmed.supply_low_air.dry_bulb_k - sound.supply_low_air.dry_bulb_k),
+    ]
     assert harmed.trip or harmed.swing or max(moved) > 1.0
 
 
@@ -277,8 +292,10 @@ def test_levels_run_from_sound_to_limit(kind):
     assert kind.level("mild") == kind.mild and kind.level(str(kind.severe)) == kind.severe
 
 
-@pytest.mark.parametrize(("fault", "level"), [("undercharge", "awful"), ("undercharge", 20), ("overcharge", 90),
-                                              ("undercharge", float("nan"))])
+@pytest.mark.parametrize(
+    ("fault", "level"),
+    [("undercharge", "awful"), ("undercharge", 20), ("overcharge", 90), ("undercharge", float("nan"))],
+)
 def test_a_level_outside_its_range_is_refused_with_the_range(fault, level):
     with pytest.raises(BadInputError, match="undercharge level|overcharge level") as error:
         fault_kind(fault).level(level)

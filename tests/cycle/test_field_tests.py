@@ -11,13 +11,23 @@ from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.cycle.solver import rating_conditions, solve
 
 #: answers of the contract that have a fixed vocabulary
-WORDS = {"pump_down": {"suction_falls", "suction_holds", "suction_rises", "not_possible"},
-         "bulb_warmed": {"responds", "no_response"}, "bulb_chilled": {"responds", "no_response"},
-         "standing_pressure": {"matches_chart", "above_chart", "below_chart"}, "coil_face": {"even", "part_cold"},
-         "sight_glass": {"clear", "bubbles"}, "compressor_sound": {"normal", "noisy"}, "filter": {"clean", "dirty"},
-         "condenser_coil": {"clean", "dirty"}, "evaporator_coil": {"clean", "dirty"}, "blower_wheel": {"clean", "dirty"},
-         "bulb": {"tight", "loose", "bare"}, "evaporator_ice": {True, False}, "oil_traces": {True, False},
-         "condenser_wet": {True, False}}
+WORDS = {
+    "pump_down": {"suction_falls", "suction_holds", "suction_rises", "not_possible"},
+    "bulb_warmed": {"responds", "no_response"},
+    "bulb_chilled": {"responds", "no_response"},
+    "standing_pressure": {"matches_chart", "above_chart", "below_chart"},
+    "coil_face": {"even", "part_cold"},
+    "sight_glass": {"clear", "bubbles"},
+    "compressor_sound": {"normal", "noisy"},
+    "filter": {"clean", "dirty"},
+    "condenser_coil": {"clean", "dirty"},
+    "evaporator_coil": {"clean", "dirty"},
+    "blower_wheel": {"clean", "dirty"},
+    "bulb": {"tight", "loose", "bare"},
+    "evaporator_ice": {True, False},
+    "oil_traces": {True, False},
+    "condenser_wet": {True, False},
+}
 
 
 def word(test, *faults, machine_id=VALVE, where=None):
@@ -29,10 +39,24 @@ def word(test, *faults, machine_id=VALVE, where=None):
 @pytest.mark.parametrize("m", MACHINES.values(), ids=lambda m: m.id)
 def test_a_sound_machine_answers_every_test_like_a_sound_machine(m):
     found = {t.id: ask(m, rating_conditions(m), (), t.id) for t in allowed(m)}
-    sound = {"drier_drop": "even", "sight_glass": "clear", "coil_face": "even", "amps": "normal", "shell": "warm",
-             "compressor_sound": "normal", "standing_pressure": "matches_chart", "airflow": "right", "bulb_warmed": "responds",
-             "static_pressure": "within_limit", "bulb_chilled": "responds", "filter": "clean", "oil_traces": False,
-             "reversing_valve_step": "even", "condenser_entering_air": "as_outdoors", "water_in_out": "normal_rise"}
+    sound = {
+        "drier_drop": "even",
+        "sight_glass": "clear",
+        "coil_face": "even",
+        "amps": "normal",
+        "shell": "warm",
+        "compressor_sound": "normal",
+        "standing_pressure": "matches_chart",
+        "airflow": "right",
+        "bulb_warmed": "responds",
+        "static_pressure": "within_limit",
+        "bulb_chilled": "responds",
+        "filter": "clean",
+        "oil_traces": False,
+        "reversing_valve_step": "even",
+        "condenser_entering_air": "as_outdoors",
+        "water_in_out": "normal_rise",
+    }
     assert {k: found[k].word for k in sound if k in found} == {k: v for k, v in sound.items() if k in found}
     if "pump_down" in found:
         assert found["pump_down"].word == ("not_possible" if m.condenser == "microchannel" else "suction_falls")
@@ -64,8 +88,10 @@ def test_the_bulb_tells_a_stuck_valve_from_a_loose_bulb_and_one_way_failure():
     assert word("bulb_chilled", ("valve_overfeeding", 95, "bulb_loose")) == "responds"
     assert word("bulb", ("valve_overfeeding", 95, "bulb_loose")) == "loose"
     assert word("bulb_warmed", ("valve_underfeeding", 50, "lost_bulb_charge")) == "no_response"
-    assert (word("bulb_warmed", ("valve_underfeeding", 50, "stuck_shut")), word("bulb_chilled", ("valve_underfeeding", 50, "stuck_shut"))) \
-        == ("no_response", "responds"), "a valve may answer one way only"
+    assert (
+        word("bulb_warmed", ("valve_underfeeding", 50, "stuck_shut")),
+        word("bulb_chilled", ("valve_underfeeding", 50, "stuck_shut")),
+    ) == ("no_response", "responds"), "a valve may answer one way only"
 
 
 def test_chilling_a_sound_bulb_makes_the_suction_dive_and_warming_it_takes_the_superheat():
@@ -82,7 +108,11 @@ def test_the_drier_tells_a_restriction_from_an_underfeeding_valve():
 
 def test_standing_pressure_tells_air_from_an_overcharge_and_a_dirty_coil():
     assert word("standing_pressure", ("non_condensables", 1.5)) == "above_chart"
-    assert word("standing_pressure", ("overcharge", 125)) == word("standing_pressure", ("dirty_condenser", 60)) == "matches_chart"
+    assert (
+        word("standing_pressure", ("overcharge", 125))
+        == word("standing_pressure", ("dirty_condenser", 60))
+        == "matches_chart"
+    )
 
 
 def test_the_coils_face_tells_a_blocked_distributor_from_low_airflow():
@@ -94,7 +124,10 @@ def test_airflow_and_static_pressure_tell_a_blocked_way_from_a_slow_blower():
     for cause, static in (("dirty_filter", "high"), ("duct", "high"), ("speed_tap", "low"), ("belt", "low")):
         assert word("airflow", ("low_airflow", 55, cause)) == "low"
         assert word("static_pressure", ("low_airflow", 55, cause)) == static
-    assert word("airflow", ("mismatched_coil", 60)) == "right" and word("coil_match", ("mismatched_coil", 60)) == "too small"
+    assert (
+        word("airflow", ("mismatched_coil", 60)) == "right"
+        and word("coil_match", ("mismatched_coil", 60)) == "too small"
+    )
 
 
 def test_the_step_across_the_reversing_valve_tells_it_from_worn_compressor_valves():
@@ -111,7 +144,10 @@ def test_water_in_and_out_tells_fouling_from_low_flow():
 
 def test_looks_tell_causes_and_the_condensers_place():
     assert word("condenser_coil", ("dirty_condenser", 60)) == "dirty"
-    assert word("condenser_coil", ("condenser_fan_weak", 60)) == "clean" and word("condenser_fan", ("condenser_fan_weak", 60)) == "slow"
+    assert (
+        word("condenser_coil", ("condenser_fan_weak", 60)) == "clean"
+        and word("condenser_fan", ("condenser_fan_weak", 60)) == "slow"
+    )
     assert word("condenser_entering_air", ("condenser_recirculation", 16)) == "warmer"
     assert word("oil_traces", ("undercharge", 80, "leak")) is True
     assert word("oil_traces", ("undercharge", 80, "undercharged_at_start")) is False
@@ -127,7 +163,10 @@ def test_a_machine_that_cuts_out_gives_no_running_answer():
 
 def test_running_on_tells_what_the_ice_does():
     dry = weather(outdoor=75, return_db=68, return_wb=55)
-    assert word("run_on", ("low_airflow", 35), where=dry) in ("closed", "cut_out", "growing") and word("run_on") == "no_frost"
+    assert (
+        word("run_on", ("low_airflow", 35), where=dry) in ("closed", "cut_out", "growing")
+        and word("run_on") == "no_frost"
+    )
 
 
 def test_slugging_is_heard():
@@ -135,8 +174,16 @@ def test_slugging_is_heard():
     assert flooded.slugging and word("compressor_sound", ("orifice_oversized", 150), machine_id=ORIFICE) == "noisy"
 
 
-@pytest.mark.parametrize(("machine_id", "test"), [(VALVE, "water_in_out"), (ORIFICE, "bulb"), (VALVE, "tea_leaves"),
-                                                  ("reachin-r134a-capillary", "pump_down"), ("walkin-cooler-r404a-txv", "filter")])
+@pytest.mark.parametrize(
+    ("machine_id", "test"),
+    [
+        (VALVE, "water_in_out"),
+        (ORIFICE, "bulb"),
+        (VALVE, "tea_leaves"),
+        ("reachin-r134a-capillary", "pump_down"),
+        ("walkin-cooler-r404a-txv", "filter"),
+    ],
+)
 def test_a_test_without_a_place_here_is_refused_with_those_that_have_one(machine_id, test):
     m = machine(machine_id)
     with pytest.raises(BadInputError) as error:

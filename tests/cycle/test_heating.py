@@ -63,8 +63,11 @@ def test_faults_run_as_they_should_in_heating():
 def test_only_a_heat_pump_heats_and_bad_weather_names_its_field():
     with pytest.raises(BadInputError, match="heating"):
         heating(MACHINES["split-3t-r410a-txv"])
-    for given, field in (({"outdoor_db_f": 95, "return_db_f": 70}, "outdoor_db_f"), ({"outdoor_db_f": 40, "return_db_f": 20}, "return_db_f"),
-                         ({"outdoor_db_f": 40, "return_db_f": 70, "return_wb_f": 80}, "return_wb_f")):
+    for given, field in (
+        ({"outdoor_db_f": 95, "return_db_f": 70}, "outdoor_db_f"),
+        ({"outdoor_db_f": 40, "return_db_f": 20}, "return_db_f"),
+        ({"outdoor_db_f": 40, "return_db_f": 70, "return_wb_f": 80}, "return_wb_f"),
+    ):
         with pytest.raises(BadInputError) as caught:
             heating_conditions(**given)
         assert caught.value.field == field

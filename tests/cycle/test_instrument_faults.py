@@ -17,16 +17,26 @@ M = machine(VALVE)
 
 def readings(*faults, state=None, m=M):
     made = tuple(Fault(id=i, severity=s, cause=c[0] if c else None) for i, s, *c in faults)
-    return {k: r.value for k, r in read(state or solved(), "digital", "us", machine=m, keys=points_for(m),
-                                        instrument_faults=made).items()}
+    return {
+        k: r.value
+        for k, r in read(
+            state or solved(), "digital", "us", machine=m, keys=points_for(m), instrument_faults=made
+        ).items()
+    }
 
 
 TRUE = readings()
 
 
-@pytest.mark.parametrize(("fault", "moved", "by"), [
-    (("gauge_not_zeroed", 6), "suction_pressure", 6), (("gauge_not_zeroed", -4, "high_gauge"), "head_pressure", -4),
-    (("absolute_pressure_read", 100), "head_pressure", 14.7), (("thermometers_disagree", 4), "supply_db", 4)])
+@pytest.mark.parametrize(
+    ("fault", "moved", "by"),
+    [
+        (("gauge_not_zeroed", 6), "suction_pressure", 6),
+        (("gauge_not_zeroed", -4, "high_gauge"), "head_pressure", -4),
+        (("absolute_pressure_read", 100), "head_pressure", 14.7),
+        (("thermometers_disagree", 4), "supply_db", 4),
+    ],
+)
 def test_an_offset_moves_its_own_reading(fault, moved, by):
     found = readings(fault)
     assert found[moved] - TRUE[moved] == pytest.approx(by, abs=0.5)
@@ -82,7 +92,9 @@ def test_every_point_of_a_machine_can_be_read_in_both_systems(m):
 
 
 def test_gaugeless_checks_read_where_the_refrigerant_is_two_phase():
-    """The evaporator inlet and a bend half-way down the condenser tell the pressures; the condenser's inlet reads far too high."""
+    """The evaporator inlet and a bend half-way down the condenser tell the pressures;
+    the condenser's inlet reads far too high.
+    """
     m = machine("reachin-r134a-capillary")
     state = solve(m, rating_conditions(m))
     assert state.evaporator_inlet_k == pytest.approx(state.suction_saturation_k, abs=1.5)

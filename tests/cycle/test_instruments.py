@@ -9,8 +9,10 @@ from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import from_display, to_display
 
 
-@pytest.mark.parametrize(("value", "step", "expected"), [(129.6, 1, 130), (381.9, 5, 380), (-0.3, 0.5, -0.5),
-                                                         (-0.2, 0.5, 0.0), (62.24, 0.5, 62.0), (0.25, 0.5, 0.5)])
+@pytest.mark.parametrize(
+    ("value", "step", "expected"),
+    [(129.6, 1, 130), (381.9, 5, 380), (-0.3, 0.5, -0.5), (-0.2, 0.5, 0.0), (62.24, 0.5, 62.0), (0.25, 0.5, 0.5)],
+)
 def test_rounding_goes_to_the_nearest_mark(value, step, expected):
     assert rounded(value, step) == expected
     assert str(rounded(value, step))[0] != "-" or expected < 0
@@ -57,7 +59,9 @@ def test_the_needle_sweeps_the_scale_evenly_and_stops_at_the_ends(side, system):
 def test_the_ring_stands_where_the_refrigerant_boils():
     drawing = dial("low", "us", 118, "R-410A", 101325)
     forty = next(m for m in drawing["ring_labels"] if m["text"] == "40")
-    angle = angle_deg(SCALES[("low", "us")], to_display("pressure", refrigerant("R-410A").saturation_pa(277.594, "dew"), "us"))
+    angle = angle_deg(
+        SCALES[("low", "us")], to_display("pressure", refrigerant("R-410A").saturation_pa(277.594, "dew"), "us")
+    )
     from math import cos, radians, sin
 
     assert forty["x"] == pytest.approx(100 + 49.5 * sin(radians(angle)), abs=0.05)

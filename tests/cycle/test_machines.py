@@ -19,10 +19,16 @@ def test_the_profiles_cover_what_is_taught():
     assert {m.refrigerant for m in every} == set(tables.NAMES)
     for metering in ("txv", "fixed_orifice"):
         split = {m.refrigerant for m in every if m.metering == metering and m.application == "air_conditioner"}
-        assert split >= {"R-410A", "R-22", "R-454B"} or metering == "fixed_orifice" and split >= {"R-410A", "R-22", "R-32", "R-454B"}
+        assert (
+            split >= {"R-410A", "R-22", "R-454B"}
+            or metering == "fixed_orifice"
+            and split >= {"R-410A", "R-22", "R-32", "R-454B"}
+        )
     assert {m.metering for m in every} == {"txv", "eev", "fixed_orifice", "capillary"}
     assert {m.condenser for m in every} == {"tube_and_fin", "microchannel", "water_cooled"}
-    assert {"heat_pump_cooling", "package_unit", "walk_in_cooler", "walk_in_freezer", "reach_in"} <= {m.application for m in every}
+    assert {"heat_pump_cooling", "package_unit", "walk_in_cooler", "walk_in_freezer", "reach_in"} <= {
+        m.application for m in every
+    }
     assert any(m.circuits == 2 for m in every) and any(m.receiver for m in every) and any(m.sealed for m in every)
     tons = [m.plate.capacity_w / 3516.85 for m in every if m.application == "air_conditioner"]
     assert min(tons) <= 1.5 + 1e-3 and max(tons) >= 5 - 1e-6
@@ -56,7 +62,11 @@ def test_the_plate_is_whole(m):
 
 @EVERY
 def test_hotter_air_or_water_raises_the_head_and_costs_capacity(m):
-    where = {"box_f": 38 if m.application != "walk_in_freezer" else 0} if m.boxed else {"return_db_f": 78, "return_wb_f": 65}
+    where = (
+        {"box_f": 38 if m.application != "walk_in_freezer" else 0}
+        if m.boxed
+        else {"return_db_f": 78, "return_wb_f": 65}
+    )
     states = []
     for step in (0, 12, 24):
         water = {"water_in_f": 70 + step} if m.condenser == "water_cooled" else {}
@@ -78,7 +88,9 @@ def test_the_heat_pumps_plate_asks_for_three_to_four_degrees():
 
 
 def test_boxes_evaporate_where_practice_says():
-    """Evaporating in the high teens for a cooler, about as far below zero for a freezer (common practice, no source)."""
+    """Evaporating in the high teens for a cooler, about as far below zero for a freezer (common practice,
+    no source).
+    """
     for machine_id, low, high in (("walkin-cooler-r404a-txv", 15, 26), ("walkin-freezer-r404a-txv", -22, -8)):
         state = solve(machine(machine_id), rating_conditions(machine(machine_id)))
         assert low <= k_to_f(state.suction_saturation_k) <= high

@@ -21,15 +21,24 @@ def test_a_worse_fault_trips_sooner():
 
 
 def test_pressures_above_the_table_are_a_trip_and_not_a_number():
-    state = solver.solve(machine(VALVE), weather(outdoor=118), (
-        Fault(id="dirty_condenser", severity=25), Fault(id="overcharge", severity=150)))
+    state = solver.solve(
+        machine(VALVE),
+        weather(outdoor=118),
+        (Fault(id="dirty_condenser", severity=25), Fault(id="overcharge", severity=150)),
+    )
     assert state.trip.cutout == "high_pressure"
 
 
 def test_an_empty_machine_trips_on_low_pressure():
-    state = solver.solve(machine(ORIFICE), weather(outdoor=70, return_db=68, return_wb=56), (
-        Fault(id="undercharge", severity=55), Fault(id="low_airflow", severity=25),
-        Fault(id="liquid_line_restriction", severity=400)))
+    state = solver.solve(
+        machine(ORIFICE),
+        weather(outdoor=70, return_db=68, return_wb=56),
+        (
+            Fault(id="undercharge", severity=55),
+            Fault(id="low_airflow", severity=25),
+            Fault(id="liquid_line_restriction", severity=400),
+        ),
+    )
     assert state.trip.cutout == "low_pressure"
 
 
@@ -69,8 +78,16 @@ def test_a_cold_coil_is_flagged_as_frosting():
     assert not solved(VALVE).frosting
 
 
-@pytest.mark.parametrize(("field", "bad"), [("outdoor_db_f", 200), ("return_db_f", 20), ("return_wb_f", 81),
-                                            ("outdoor_db_f", float("nan")), ("altitude_ft", "high")])
+@pytest.mark.parametrize(
+    ("field", "bad"),
+    [
+        ("outdoor_db_f", 200),
+        ("return_db_f", 20),
+        ("return_wb_f", 81),
+        ("outdoor_db_f", float("nan")),
+        ("altitude_ft", "high"),
+    ],
+)
 def test_bad_weather_is_refused_naming_the_field(field, bad):
     from wolfsbane.cycle.conditions import conditions
 

@@ -75,7 +75,9 @@ def test_two_faults_add_up_on_the_gauges():
     from wolfsbane.cycle.profiles import machine
     from wolfsbane.cycle.solver import solve
 
-    both = solve(machine(VALVE), weather(), (Fault(id="undercharge", severity=85), Fault(id="dirty_condenser", severity=60)))
+    both = solve(
+        machine(VALVE), weather(), (Fault(id="undercharge", severity=85), Fault(id="dirty_condenser", severity=60))
+    )
     dirty = solved(VALVE, "dirty_condenser", 60)
     assert CTOA(both) < CTOA(dirty) and SUBCOOLING(both) < SUBCOOLING(dirty) - 5
     assert CTOA(both) > CTOA(solved(VALVE, "undercharge", 85)) + 5, "a dirty condenser hides a low charge"

@@ -13,14 +13,14 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import FAULTS, Fault
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.cycle.solver import solve
+from wolfsbane.devtools.sweep import random_conditions
+from wolfsbane.devtools.trials import cases, hand_rows, hidden, noisy, run, stranger
 from wolfsbane.diagnosis.diagnose import diagnose
-from wolfsbane.diagnosis.ground import solved
+from wolfsbane.diagnosis.likelihoods import CHECKS, shares
 from wolfsbane.diagnosis.next_step import gain_of_number, gain_of_words
 from wolfsbane.diagnosis.observed import observed, plate_of, to_json
+from wolfsbane.diagnosis.solved_cases import solved
 from wolfsbane.diagnosis.targets import SCHOOLS, school
-from wolfsbane.diagnosis.words import CHECKS, shares
-from wolfsbane.sweep import random_conditions
-from wolfsbane.trial import cases, hand_rows, hidden, noisy, run, stranger
 
 PRACTICE = school("plate_and_formula")
 HAND = json.loads((Path(__file__).parent / "hand_cases.json").read_text())
@@ -68,12 +68,17 @@ def metric(data):
     found = copy.deepcopy(data)
     for group in ("conditions", "readings", "machine"):
         for key, value in list(found.get(group, {}).items()):
-            turn = {"_psig": ("_kpa_gauge", lambda v: v * 6.894757293168), "_df": ("_dc", lambda v: v / 1.8),
-                    "_f": ("_c", lambda v: (v - 32) / 1.8)}
+            turn = {
+                "_psig": ("_kpa_gauge", lambda v: v * 6.894757293168),
+                "_df": ("_dc", lambda v: v / 1.8),
+                "_f": ("_c", lambda v: (v - 32) / 1.8),
+            }
             for old, (new, convert) in turn.items():
                 if key.endswith(old) and value is not None and not isinstance(value, str):
                     del found[group][key]
-                    found[group][key.removesuffix(old) + new] = [convert(v) for v in value] if isinstance(value, list) else convert(value)
+                    found[group][key.removesuffix(old) + new] = (
+                        [convert(v) for v in value] if isinstance(value, list) else convert(value)
+                    )
                     break
     return found
 
@@ -114,10 +119,16 @@ def test_a_sound_machine_in_its_weather_is_never_called_faulty(seed):
         asked += 1
 
 
-@pytest.mark.parametrize("machine_id", [VALVE, ORIFICE, "split-2t-r32-txv", "walkin-cooler-r404a-txv", "water-cooled-5t-r407c-txv"])
+@pytest.mark.parametrize(
+    "machine_id", [VALVE, ORIFICE, "split-2t-r32-txv", "walkin-cooler-r404a-txv", "water-cooled-5t-r407c-txv"]
+)
 def test_severe_faults_of_our_own_machines_stay_among_the_accepted(machine_id):
     m = machine(machine_id)
-    where = weather(93, 78, 65.5) if not m.boxed and m.condenser != "water_cooled" else random_conditions(m, random.Random(4))
+    where = (
+        weather(93, 78, 65.5)
+        if not m.boxed and m.condenser != "water_cooled"
+        else random_conditions(m, random.Random(4))
+    )
     for kind in FAULTS.values():
         if not kind.suits(m) or kind.id in ("high_load", "low_load", "undersized_unit", "valve_hunting"):
             continue
@@ -129,7 +140,9 @@ def test_severe_faults_of_our_own_machines_stay_among_the_accepted(machine_id):
 
 
 def test_trials_meet_what_was_promised_within_their_own_noise():
-    """98 % accepted and 95 % first where unique are measured over many more cases in docs/diagnosis.md; here is a sample."""
+    """98 % accepted and 95 % first where unique are measured over many more cases in docs/diagnosis.md;
+    here is a sample.
+    """
     found = run(40, 3)
     assert found["accepted"] >= 37 and found["unique_first"] >= 0.85 * found["unique"]
     assert run(25, 3, known=False)["accepted"] >= 19
@@ -145,28 +158,44 @@ def test_a_stranger_is_charged_right_by_its_plate_but_another_machine():
 
 
 def test_undercharge_is_never_concluded_from_the_suction_alone():
-    low = {"machine": {"refrigerant": "R-410A", "metering": "txv"}, "conditions": {"outdoor_db_f": 85, "return_db_f": 76}}
+    low = {
+        "machine": {"refrigerant": "R-410A", "metering": "txv"},
+        "conditions": {"outdoor_db_f": 85, "return_db_f": 76},
+    }
     for psig in (60, 80, 95):
         found = answer(low | {"readings": {"suction_psig": psig}})
         faults = [r["fault"] for r in found["ranked"] if r["fault"] not in ("not_enough_readings", "not_settled")]
-        assert found["ranked"][0]["fault"] == "not_enough_readings" and faults[0] != "undercharge" and "undercharge" in faults[:8]
+        assert (
+            found["ranked"][0]["fault"] == "not_enough_readings"
+            and faults[0] != "undercharge"
+            and "undercharge" in faults[:8]
+        )
     looked = {"filter": "clean", "evaporator_coil": "clean", "condenser_coil": "clean"}
-    orifice = low | {"machine": {"refrigerant": "R-410A", "metering": "fixed_orifice"}, "readings": {"suction_psig": 70}, "looked_at": looked}
+    orifice = low | {
+        "machine": {"refrigerant": "R-410A", "metering": "fixed_orifice"},
+        "readings": {"suction_psig": 70},
+        "looked_at": looked,
+    }
     ranked = [r["fault"] for r in answer(orifice)["ranked"]]
     assert ranked.index("undercharge") <= 1, "with the air proven an orifice machine may be called low"
 
 
 def test_more_readings_make_the_answer_surer():
     full = EXAMPLE["readings"]
-    some = [answer(changed("readings", to={k: full[k] for k in keys}))["ranked"] for keys in (
-        ("suction_psig",), ("suction_psig", "suction_line_f"), tuple(full))]
+    some = [
+        answer(changed("readings", to={k: full[k] for k in keys}))["ranked"]
+        for keys in (("suction_psig",), ("suction_psig", "suction_line_f"), tuple(full))
+    ]
     lacking = [next(r["weight"] for r in ranked if r["fault"] == "not_enough_readings") for ranked in some]
     assert lacking[0] > lacking[1] > lacking[2]
 
 
 def test_a_next_step_is_named_with_its_caution_and_done_ones_are_not_asked_again():
-    worn = {"machine": {"refrigerant": "R-22", "metering": "txv"}, "conditions": {"outdoor_db_f": 92, "return_db_f": 80, "return_wb_f": 67},
-            "readings": {"suction_psig": 88, "head_psig": 205, "suction_line_f": 62, "liquid_line_f": 98}}
+    worn = {
+        "machine": {"refrigerant": "R-22", "metering": "txv"},
+        "conditions": {"outdoor_db_f": 92, "return_db_f": 80, "return_wb_f": 67},
+        "readings": {"suction_psig": 88, "head_psig": 205, "suction_line_f": 62, "liquid_line_f": 98},
+    }
     steps = [s["id"] for s in answer(worn)["next_steps"]]
     assert "pump_down" in [s.id for s in diagnose(observed(worn), PRACTICE).steps]
     done = answer(worn | {"tests": [{"test": "pump_down", "result": "suction_holds"}]})
@@ -174,18 +203,38 @@ def test_a_next_step_is_named_with_its_caution_and_done_ones_are_not_asked_again
     assert done["ranked"][0]["fault"] in ("leaking_compressor_valves", "compressor_not_pumping")
 
 
-@pytest.mark.parametrize(("check", "word", "fault"), [("bulb", "loose", "valve_overfeeding"), ("standing_pressure", "above_chart", "non_condensables"),
-                                                      ("condenser_coil", "dirty", "dirty_condenser"), ("condenser_wet", True, "wet_condenser")])
+@pytest.mark.parametrize(
+    ("check", "word", "fault"),
+    [
+        ("bulb", "loose", "valve_overfeeding"),
+        ("standing_pressure", "above_chart", "non_condensables"),
+        ("condenser_coil", "dirty", "dirty_condenser"),
+        ("condenser_wet", True, "wet_condenser"),
+    ],
+)
 def test_a_look_or_test_moves_belief_to_what_it_shows(check, word, fault):
-    data = {"machine": {"refrigerant": "R-410A", "metering": "txv"}, "readings": {"suction_psig": 120, "head_psig": 350}}
-    more = data | ({"tests": [{"test": check, "result": word}]} if check == "standing_pressure" else {"looked_at": {check: word}})
-    weight = lambda d: next(r["weight"] for r in answer(d)["ranked"] if r["fault"] == fault)  # noqa: E731
+    data = {
+        "machine": {"refrigerant": "R-410A", "metering": "txv"},
+        "readings": {"suction_psig": 120, "head_psig": 350},
+    }
+    more = data | (
+        {"tests": [{"test": check, "result": word}]} if check == "standing_pressure" else {"looked_at": {check: word}}
+    )
+
+    def weight(d):
+        return next(r["weight"] for r in answer(d)["ranked"] if r["fault"] == fault)
+
     assert weight(more) > 3 * weight(data)
 
 
 def test_shares_of_words_sum_to_one_and_two_faults_show_more_than_one():
     for check, words in CHECKS.items():
-        for families in ((), ("low_airflow",), ("low_airflow", "undercharge"), ("leaking_compressor_valves", "valve_overfeeding")):
+        for families in (
+            (),
+            ("low_airflow",),
+            ("low_airflow", "undercharge"),
+            ("leaking_compressor_valves", "valve_overfeeding"),
+        ):
             found = shares(check, families)
             assert len(found) == len(words) and sum(found) == pytest.approx(1.0) and min(found) > 0
     assert shares("evaporator_ice", ("low_airflow", "undercharge"))[1] > shares("evaporator_ice", ("undercharge",))[1]
@@ -201,8 +250,15 @@ def test_expected_information_is_the_entropy_a_perfect_test_removes():
 
 
 def test_a_machine_at_rest_tells_of_air_and_of_emptiness_only():
-    rest = {"machine": {"refrigerant": "R-410A", "metering": "txv"}, "conditions": {"outdoor_db_f": 80}, "running": False}
-    first = lambda psig: answer(rest | {"readings": {"head_psig": psig}})["ranked"][0]["fault"]  # noqa: E731
+    rest = {
+        "machine": {"refrigerant": "R-410A", "metering": "txv"},
+        "conditions": {"outdoor_db_f": 80},
+        "running": False,
+    }
+
+    def first(psig):
+        return answer(rest | {"readings": {"head_psig": psig}})["ranked"][0]["fault"]
+
     assert (first(290), first(90), first(236)) == ("non_condensables", "undercharge", "not_enough_readings")
 
 
@@ -219,15 +275,28 @@ def test_every_school_gives_an_answer_by_its_own_targets(chosen):
     assert (low, high) == ((9, 13) if chosen == "tight_plate" else (7, 13))
 
 
-@pytest.mark.parametrize(("path", "value", "field"), [
-    (("machine", "refrigerant"), "R-999", "refrigerant"), (("machine", "metering"), "magic", "machine.metering"),
-    (("machine", "colour"), "red", "machine.colour"), (("readings", "suction_psig"), "low", "readings.suction_psig"),
-    (("readings", "suction_bar"), 3, "readings.suction_bar"), (("readings", "head_psig"), 4000, "readings.head_psig"),
-    (("readings", "head_psig"), [1, 2, 3], "readings.head_psig"), (("readings", "suction_kpa_gauge"), 700, "readings.suction_kpa_gauge"),
-    (("conditions", "return_wb_f"), 99, "conditions.return_wb"), (("looked_at", "filter"), "grey", "looked_at.filter"),
-    (("looked_at", "roof"), "flat", "looked_at.roof"), (("tests",), [{"test": "guess", "result": "x"}], "tests.test"),
-    (("tests",), [{"test": "pump_down", "result": "x"}], "tests.pump_down"), (("running",), "yes", "running"), (("extra",), 1, "extra"),
-    (("schema",), 9, "schema"), (("readings", "suction_psig"), True, "readings.suction_psig")])
+@pytest.mark.parametrize(
+    ("path", "value", "field"),
+    [
+        (("machine", "refrigerant"), "R-999", "refrigerant"),
+        (("machine", "metering"), "magic", "machine.metering"),
+        (("machine", "colour"), "red", "machine.colour"),
+        (("readings", "suction_psig"), "low", "readings.suction_psig"),
+        (("readings", "suction_bar"), 3, "readings.suction_bar"),
+        (("readings", "head_psig"), 4000, "readings.head_psig"),
+        (("readings", "head_psig"), [1, 2, 3], "readings.head_psig"),
+        (("readings", "suction_kpa_gauge"), 700, "readings.suction_kpa_gauge"),
+        (("conditions", "return_wb_f"), 99, "conditions.return_wb"),
+        (("looked_at", "filter"), "grey", "looked_at.filter"),
+        (("looked_at", "roof"), "flat", "looked_at.roof"),
+        (("tests",), [{"test": "guess", "result": "x"}], "tests.test"),
+        (("tests",), [{"test": "pump_down", "result": "x"}], "tests.pump_down"),
+        (("running",), "yes", "running"),
+        (("extra",), 1, "extra"),
+        (("schema",), 9, "schema"),
+        (("readings", "suction_psig"), True, "readings.suction_psig"),
+    ],
+)
 def test_bad_readings_are_refused_naming_the_key(path, value, field):
     with pytest.raises(BadInputError) as error:
         observed(changed(*path, to=value))

@@ -5,8 +5,8 @@ import pytest
 from tests.conftest import VALVE
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.profiles import machine
-from wolfsbane.diagnosis.own_school import CHANGEABLE, changed, choices_of, restored_school, to_json
-from wolfsbane.diagnosis.schools import SCHOOLS
+from wolfsbane.diagnosis.own_practice import CHANGEABLE, changed, choices_of, restored_school, to_json
+from wolfsbane.diagnosis.practices import SCHOOLS
 from wolfsbane.diagnosis.targets import bands, school
 
 BASE = school("plate_and_formula")
@@ -16,7 +16,10 @@ def test_a_changed_choice_moves_the_band():
     wide = changed(BASE, "Wide", {"subcooling_tolerance_df": 6, "ctoa_from_machine": False, "ctoa_df": [10, 30]})
     m = machine(VALVE)
     before, after = (bands(m, s, "us", 95, 67) for s in (BASE, wide))
-    assert after["subcooling"].low == before["subcooling"].low - 3 and (after["ctoa"].low, after["ctoa"].high) == (10, 30)
+    assert after["subcooling"].low == before["subcooling"].low - 3 and (after["ctoa"].low, after["ctoa"].high) == (
+        10,
+        30,
+    )
     assert wide.id == "own-wide" and wide.name == "Wide"
 
 
@@ -29,22 +32,41 @@ def test_a_copy_in_either_unit_is_the_same_school(ours):
 
 
 def test_it_survives_the_file_and_is_checked_again():
-    own = changed(BASE, "Ours, tight", {"subcooling_tolerance_df": 1.5, "pressure_only": "less_reliable"}, "Good clamps only.")
+    own = changed(
+        BASE, "Ours, tight", {"subcooling_tolerance_df": 1.5, "pressure_only": "less_reliable"}, "Good clamps only."
+    )
     assert restored_school(to_json(own)) == own and own.reasons["own"] == "Good clamps only."
 
 
-@pytest.mark.parametrize(("change", "field"), [
-    ({"subcooling_tolerance_df": 40}, "subcooling_tolerance_df"), ({"ctoa_df": [20, 10]}, "ctoa_df"), ({"ctoa_df": 20}, "ctoa_df"),
-    ({"pressure_only": "maybe"}, "pressure_only"), ({"td_from_machine": "yes"}, "td_from_machine"), ({"td_point": "bubble"}, "td_point"),
-    ({"valve_superheat_df": ["a", 3]}, "valve_superheat_df")])
+@pytest.mark.parametrize(
+    ("change", "field"),
+    [
+        ({"subcooling_tolerance_df": 40}, "subcooling_tolerance_df"),
+        ({"ctoa_df": [20, 10]}, "ctoa_df"),
+        ({"ctoa_df": 20}, "ctoa_df"),
+        ({"pressure_only": "maybe"}, "pressure_only"),
+        ({"td_from_machine": "yes"}, "td_from_machine"),
+        ({"td_point": "bubble"}, "td_point"),
+        ({"valve_superheat_df": ["a", 3]}, "valve_superheat_df"),
+    ],
+)
 def test_a_bad_choice_names_itself(change, field):
     with pytest.raises(BadInputError) as caught:
         changed(BASE, "Bad", change)
     assert caught.value.field == field
 
 
-@pytest.mark.parametrize("data", [None, {}, {"id": "own-x"}, {**to_json(BASE)}, {**to_json(BASE), "id": "own-x", "extra": 1},
-                                  {**to_json(BASE), "id": "own-x", "reasons": "because"}])
+@pytest.mark.parametrize(
+    "data",
+    [
+        None,
+        {},
+        {"id": "own-x"},
+        {**to_json(BASE)},
+        {**to_json(BASE), "id": "own-x", "extra": 1},
+        {**to_json(BASE), "id": "own-x", "reasons": "because"},
+    ],
+)
 def test_a_file_that_is_no_school_is_refused(data):
     with pytest.raises(BadInputError):
         restored_school(data)

@@ -10,8 +10,8 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import FAULTS, Fault
 from wolfsbane.cycle.profiles import machine
 from wolfsbane.diagnosis.difficulty import difficulty
-from wolfsbane.diagnosis.ground import Pair, given_readings, ground, planted_vector, solved
 from wolfsbane.diagnosis.proof import distances, prove
+from wolfsbane.diagnosis.solved_cases import Pair, given_readings, ground, planted_vector, solved
 from wolfsbane.diagnosis.space import AT
 
 
@@ -33,8 +33,12 @@ def test_a_dirty_coil_and_a_weak_fan_are_equals_until_somebody_looks(around):
     proof = prove(around, planted("dirty_condenser", 60))
     assert not proof.unique and "condenser_fan_weak" in [r.id for r in proof.equals]
     assert {s.kind for s in proof.splits} <= {"look", "test", "reading"} and not proof.left
-    looked = prove(around, planted("dirty_condenser", 60), tests=tuple(s.id for s in proof.splits if s.kind != "reading"),
-                   readings=(*given_readings(machine(VALVE)), *(s.id for s in proof.splits if s.kind == "reading")))
+    looked = prove(
+        around,
+        planted("dirty_condenser", 60),
+        tests=tuple(s.id for s in proof.splits if s.kind != "reading"),
+        readings=(*given_readings(machine(VALVE)), *(s.id for s in proof.splits if s.kind == "reading")),
+    )
     assert looked.unique, "adding what the proof names, in one step, leaves one answer"
 
 
@@ -59,7 +63,11 @@ def test_one_more_reading_or_test_never_makes_a_scenario_less_unique(seed):
     rng = random.Random(f"unique/{seed}")
     m = machine(rng.choice((VALVE, ORIFICE, "split-3t-r22-txv")))
     around = ground(m, weather(rng.uniform(82, 102), rng.uniform(74, 80), rng.uniform(62, 67)))
-    fit = [k for k in FAULTS.values() if k.suits(m) and k.id not in ("high_load", "low_load", "undersized_unit", "valve_hunting", "wrong_refrigerant")]
+    fit = [
+        k
+        for k in FAULTS.values()
+        if k.suits(m) and k.id not in ("high_load", "low_load", "undersized_unit", "valve_hunting", "wrong_refrigerant")
+    ]
     kind = rng.choice(fit)
     faults = planted(kind.id, kind.mild + (kind.severe - kind.mild) * rng.random())
     few = ("suction_pressure", "head_pressure", "suction_line", "liquid_line")
@@ -83,7 +91,9 @@ def test_a_fault_too_mild_is_refused_with_the_severity_the_instruments_show(arou
 def test_two_faults_are_proved_together_and_one_that_hides_is_refused(around):
     both = (*planted("dirty_condenser", 55), *planted("undercharge", 76))
     proof = prove(around, both)
-    assert proof.answer == "dirty_condenser+undercharge" and "condenser_fan_weak+undercharge" in [r.id for r in proof.equals]
+    assert proof.answer == "dirty_condenser+undercharge" and "condenser_fan_weak+undercharge" in [
+        r.id for r in proof.equals
+    ]
     assert "undercharge" not in proof.accepted and "dirty_condenser" not in proof.accepted
     hidden = prove(around, (*planted("dirty_condenser", 55), *planted("undercharge", 99.5)))
     assert "Undercharge at 99.5 %" in hidden.refusal and hidden.threshold is None
@@ -118,7 +128,9 @@ def test_a_sound_machine_is_told_from_every_mild_fault(around):
     assert all(r.distance > 1.0 for r in proof.nearest)
 
 
-@pytest.mark.parametrize(("given", "field"), [({"readings": ("aura",)}, "given.readings"), ({"tests": ("tarot",)}, "given.tests")])
+@pytest.mark.parametrize(
+    ("given", "field"), [({"readings": ("aura",)}, "given.readings"), ({"tests": ("tarot",)}, "given.tests")]
+)
 def test_what_cannot_be_given_is_refused(around, given, field):
     with pytest.raises(BadInputError) as error:
         prove(around, (), **given)
@@ -132,7 +144,10 @@ def test_difficulty_is_explained_and_within_its_scale(around):
     assert any("tolerances from a sound machine" in text for _, text in found.reasons) or found.level == 1
 
 
-@pytest.mark.parametrize("fault", ["undercharge", "overcharge", "dirty_condenser", "low_airflow", "valve_overfeeding", "liquid_line_restriction"])
+@pytest.mark.parametrize(
+    "fault",
+    ["undercharge", "overcharge", "dirty_condenser", "low_airflow", "valve_overfeeding", "liquid_line_restriction"],
+)
 def test_a_milder_fault_is_not_easier(around, fault):
     kind = FAULTS[fault]
     points = [hard(around, planted(fault, level)).points for level in (kind.severe, kind.moderate, kind.mild)]
@@ -142,9 +157,16 @@ def test_a_milder_fault_is_not_easier(around, fault):
 def test_obvious_hardening_never_makes_it_easier(around):
     base = planted("low_airflow", 50)
     easy = hard(around, base)
-    assert hard(around, base, readings=("suction_pressure", "head_pressure", "suction_line", "liquid_line")).points > easy.points
+    assert (
+        hard(around, base, readings=("suction_pressure", "head_pressure", "suction_line", "liquid_line")).points
+        > easy.points
+    )
     assert hard(ground(machine(VALVE), weather(93, 78, 65.5), "digital"), base).points < easy.points
-    assert hard(around, (*base, *planted("undercharge", 76))).points > max(easy.points, hard(around, planted("undercharge", 76)).points)
+    assert hard(around, (*base, *planted("undercharge", 76))).points > max(
+        easy.points, hard(around, planted("undercharge", 76)).points
+    )
     assert hard(around, (*base, *planted("gauge_not_zeroed", 15.0, cause="low_gauge"))).points > easy.points
     odd = ground(machine(VALVE), weather(70, 71, 58))
-    assert any("weather" in text for _, text in hard(odd, base).reasons) and not any("weather" in text for _, text in easy.reasons)
+    assert any("weather" in text for _, text in hard(odd, base).reasons) and not any(
+        "weather" in text for _, text in easy.reasons
+    )

@@ -7,19 +7,34 @@ import pytest
 from wolfsbane.cycle.faults import FAULTS, Fault
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
-from wolfsbane.exercise import questions, story
-from wolfsbane.exercise.answers import parse
-from wolfsbane.exercise.wording import REASONS, reason_text
+from wolfsbane.exercise.marking.answers import parse
+from wolfsbane.exercise.paper import questions
+from wolfsbane.exercise.paper.wording import REASONS, reason_text
+from wolfsbane.exercise.plan import story
 
 
-@pytest.mark.parametrize(("raw", "unit", "value"), [
-    ("45", "°F", 45), (" 45.5 ", "°F", 45.5), ("45,5", "°F", 45.5), ("-3", "°F", -3), ("+3", "°F", 3), ("45°F", "°F", 45),
-    ("45 f", "°F", 45), ("7.2 C", "°F", 44.96), ("45 F", "°C", 7.222), ("0", "°C", 0)])
+@pytest.mark.parametrize(
+    ("raw", "unit", "value"),
+    [
+        ("45", "°F", 45),
+        (" 45.5 ", "°F", 45.5),
+        ("45,5", "°F", 45.5),
+        ("-3", "°F", -3),
+        ("+3", "°F", 3),
+        ("45°F", "°F", 45),
+        ("45 f", "°F", 45),
+        ("7.2 C", "°F", 44.96),
+        ("45 F", "°C", 7.222),
+        ("0", "°C", 0),
+    ],
+)
 def test_temperatures(raw, unit, value):
     assert parse("temperature", raw, unit).value == pytest.approx(value, abs=1e-3)
 
 
-@pytest.mark.parametrize(("raw", "unit", "value"), [("10 K", "°F", 18), ("18 F", "K", 10), ("10 C", "°F", 18), ("10", "K", 10)])
+@pytest.mark.parametrize(
+    ("raw", "unit", "value"), [("10 K", "°F", 18), ("18 F", "K", 10), ("10 C", "°F", 18), ("10", "K", 10)]
+)
 def test_a_difference_converts_without_the_offset(raw, unit, value):
     assert parse("difference", raw, unit).value == pytest.approx(value)
 
@@ -36,14 +51,26 @@ def test_nothing_is_blank_and_not_unreadable(raw):
     assert answer.blank and not answer.unreadable
 
 
-@pytest.mark.parametrize(("raw", "value"), [("l", "low"), ("LOW", "low"), ("R", "right"), ("ok", "right"), ("h", "high"), ("x", None)])
+@pytest.mark.parametrize(
+    ("raw", "value"), [("l", "low"), ("LOW", "low"), ("R", "right"), ("ok", "right"), ("h", "high"), ("x", None)]
+)
 def test_verdicts(raw, value):
     assert parse("verdict", raw).value == value
 
 
-@pytest.mark.parametrize(("kind", "raw", "value"), [
-    ("letter", "c", "C"), ("letter", " C. ", "C"), ("letter", "CD", None), ("letter", "7", None), ("letters", "jk", ("J", "K")),
-    ("letters", "J, K", ("J", "K")), ("letters", "J+J", ("J",)), ("letters", "J?", None)])
+@pytest.mark.parametrize(
+    ("kind", "raw", "value"),
+    [
+        ("letter", "c", "C"),
+        ("letter", " C. ", "C"),
+        ("letter", "CD", None),
+        ("letter", "7", None),
+        ("letters", "jk", ("J", "K")),
+        ("letters", "J, K", ("J", "K")),
+        ("letters", "J+J", ("J",)),
+        ("letters", "J?", None),
+    ],
+)
 def test_letters(kind, raw, value):
     assert parse(kind, raw).value == value
 
@@ -56,7 +83,11 @@ def test_every_fault_that_can_be_asked_has_its_words_its_action_its_hazard_and_i
     asked = {"none", *(k for k in FAULTS if k not in NOT_ON_PAPER)}
     assert asked <= set(questions.DECIDERS)
     for fault in asked:
-        assert questions.ACTIONS[fault] and questions.HAZARDS[fault] and set(questions.DECIDERS[fault]) <= set(questions.EVIDENCE)
+        assert (
+            questions.ACTIONS[fault]
+            and questions.HAZARDS[fault]
+            and set(questions.DECIDERS[fault]) <= set(questions.EVIDENCE)
+        )
         assert story.COMPLAINTS[fault] and all(story.draft(planted(fault), (), random.Random(1)))
 
 
@@ -71,8 +102,21 @@ def test_letters_of_fault_evidence_and_action_never_overlap():
 def test_question_ids_are_stable():
     """Answers on old paper are kept under these names: adding is fine, renaming or removing is not."""
     assert list(questions.QUESTIONS)[:14] == [
-        "suction_saturation", "liquid_saturation", "superheat", "subcooling", "evaporator_td", "ctoa", "target",
-        "superheat_verdict", "subcooling_verdict", "evaporator_td_verdict", "ctoa_verdict", "fault", "evidence", "action"]
+        "suction_saturation",
+        "liquid_saturation",
+        "superheat",
+        "subcooling",
+        "evaporator_td",
+        "ctoa",
+        "target",
+        "superheat_verdict",
+        "subcooling_verdict",
+        "evaporator_td_verdict",
+        "ctoa_verdict",
+        "fault",
+        "evidence",
+        "action",
+    ]
 
 
 def test_a_reason_needs_its_parameters_and_an_unknown_code_is_an_error():
@@ -87,4 +131,6 @@ def test_a_reason_needs_its_parameters_and_an_unknown_code_is_an_error():
 def test_an_electronic_valve_is_spoken_of_by_its_sensor():
     found = questions.choices(MACHINES["split-3t-r32-eev"], random.Random(3))
     assert not any("bulb" in row["text"].lower() for row in found["action"])
-    assert any("bulb" in row["text"] for row in questions.choices(MACHINES["split-3t-r410a-txv"], random.Random(3))["action"])
+    assert any(
+        "bulb" in row["text"] for row in questions.choices(MACHINES["split-3t-r410a-txv"], random.Random(3))["action"]
+    )

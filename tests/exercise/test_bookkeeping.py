@@ -5,9 +5,9 @@ import re
 
 import pytest
 
-from wolfsbane.exercise.bookkeeping import DISAGREEMENTS
-from wolfsbane.exercise.brief import brief
-from wolfsbane.exercise.drills import drill
+from wolfsbane.exercise.draw.bookkeeping import DISAGREEMENTS
+from wolfsbane.exercise.draw.drills import drill
+from wolfsbane.exercise.plan.brief import brief
 
 
 def items(system="us", seed=5, many=12):
@@ -17,7 +17,7 @@ def items(system="us", seed=5, many=12):
 
 def value(item, start):
     line = next(x for x in item["lines"] if x.startswith(start))
-    return float(re.search(r"(-?[\d.]+) (?:oz|g)", line[len(start):]).group(1))
+    return float(re.search(r"(-?[\d.]+) (?:oz|g)", line[len(start) :]).group(1))
 
 
 @pytest.mark.parametrize("system", ["us", "si"])
@@ -25,10 +25,18 @@ def test_what_is_printed_leads_to_the_answer(system):
     for item in items(system):
         slack = item["tolerance"]
         if item["prompt"].startswith("How much went into"):
-            worked = value(item, "Cylinder on the scale before") - value(item, "Cylinder on the scale after") - value(item, "Hose purge")
+            worked = (
+                value(item, "Cylinder on the scale before")
+                - value(item, "Cylinder on the scale after")
+                - value(item, "Hose purge")
+            )
         elif item["prompt"].startswith("How much is in"):
-            worked = (value(item, "Cylinder on the scale before") - value(item, "Cylinder on the scale after") - value(item, "Hose purge")
-                      - value(item, "Left in the hoses"))
+            worked = (
+                value(item, "Cylinder on the scale before")
+                - value(item, "Cylinder on the scale after")
+                - value(item, "Hose purge")
+                - value(item, "Left in the hoses")
+            )
         elif "left in the cylinder" in item["prompt"]:
             worked = value(item, "Cylinder on the scale after") - value(item, "Tare stamped")
         elif item["prompt"].startswith("How much more"):
@@ -36,7 +44,11 @@ def test_what_is_printed_leads_to_the_answer(system):
             net = float(re.search(r": ([\d.]+) ", gross).group(1)) - value(item, "Tare")
             worked = value(item, "Full, at 80 % of its volume with liquid, it holds") - net
         else:
-            worked = value(item, "Cylinder on the scale before") - value(item, "Cylinder on the scale after") - value(item, "Hose purge")
+            worked = (
+                value(item, "Cylinder on the scale before")
+                - value(item, "Cylinder on the scale after")
+                - value(item, "Hose purge")
+            )
         assert item["answer"] == pytest.approx(worked, abs=slack), item
 
 

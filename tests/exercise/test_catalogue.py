@@ -10,10 +10,10 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, TAUGHT, candidates
-from wolfsbane.exercise.call import full_plate, plate_lines
-from wolfsbane.exercise.catalogue import fault_catalogue, machine_catalogue, weather_of
-from wolfsbane.exercise.questions import FAULT_LETTERS, choices
-from wolfsbane.exercise.scenario import on_paper
+from wolfsbane.exercise.paper.call import full_plate, plate_lines
+from wolfsbane.exercise.paper.questions import FAULT_LETTERS, choices
+from wolfsbane.exercise.plan.scenario import on_paper
+from wolfsbane.exercise.show.catalog import fault_catalogue, machine_catalogue, weather_of
 
 EVERY = pytest.mark.parametrize("m", MACHINES.values(), ids=lambda m: m.id)
 
@@ -33,7 +33,12 @@ def test_the_weather_handles_of_a_machine_are_what_it_asks_for(m):
 @EVERY
 def test_the_whole_plate_is_written_in_both_systems(m):
     us, si = ({row["label"]: row["text"] for row in full_plate(m, system)} for system in ("us", "si"))
-    assert len(us) == len(si) >= 9 and us["Model"] == si["Model"] and us["High cut-out"].endswith("psig") and si["High cut-out"].endswith("kPa")
+    assert (
+        len(us) == len(si) >= 9
+        and us["Model"] == si["Model"]
+        and us["High cut-out"].endswith("psig")
+        and si["High cut-out"].endswith("kPa")
+    )
     assert not any("°F" in text or "psi" in text for text in si.values())
     short = [row["label"] for row in plate_lines(m, "us")]
     assert ("Target subcooling" in short) == (m.plate.target_subcooling_dk is not None)

@@ -4,10 +4,12 @@ import pytest
 from CoolProp.CoolProp import PropsSI
 
 from wolfsbane.cycle.errors import BadInputError
-from wolfsbane.exercise.charts import convert, pt_rows, superheat_chart, superheat_target
+from wolfsbane.exercise.show.charts import convert, pt_rows, superheat_chart, superheat_target
 
 
-@pytest.mark.parametrize(("name", "fluid"), [("R-410A", "R410A"), ("R-22", "R22"), ("R-32", "R32"), ("R-134a", "R134a"), ("R-290", "R290")])
+@pytest.mark.parametrize(
+    ("name", "fluid"), [("R-410A", "R410A"), ("R-22", "R22"), ("R-32", "R32"), ("R-134a", "R134a"), ("R-290", "R290")]
+)
 def test_chart_against_coolprop(name, fluid):
     """CoolProp's equations of state, at every tenth row; 0.4 psi or 0.3 %."""
     rows = [r for r in pt_rows(name, "us") if r["dew"] is not None][::10]
@@ -20,7 +22,9 @@ def test_chart_against_coolprop(name, fluid):
 
 
 # Check values of a dial, which rounds by half a degree or two psi: common practice, no source.
-@pytest.mark.parametrize(("name", "psig", "f"), [("R-410A", 118, 40), ("R-410A", 130, 45), ("R-410A", 341, 105), ("R-22", 205, 103)])
+@pytest.mark.parametrize(
+    ("name", "psig", "f"), [("R-410A", 118, 40), ("R-410A", 130, 45), ("R-410A", 341, 105), ("R-22", 205, 103)]
+)
 def test_conversion_against_the_trade(name, psig, f):
     assert convert(name, "us", pressure=psig)["dew"] == pytest.approx(f, abs=0.9)
     assert convert(name, "us", temperature=f)["bubble"] == pytest.approx(psig, abs=3)
@@ -43,7 +47,10 @@ def test_a_value_off_the_chart_names_the_chart():
 
 
 def test_target_superheat_against_the_trade():
-    """83 °F outdoors and 70 °F wet bulb ask for 23 °F; charts lie 0 to 1.5 °F below the formula. Common practice, no source."""
+    """83 °F outdoors and 70 °F wet bulb ask for 23 °F; charts lie 0 to 1.5 °F below the formula.
+
+    Common practice, no source.
+    """
     found = superheat_target(70, 83, "us")
     assert found["formula"] == 23.5 and 0 <= found["formula"] - found["chart"] <= 1.5
     assert superheat_target(21.111, 28.333, "si")["formula"] == pytest.approx(23.5 / 1.8, abs=0.06)

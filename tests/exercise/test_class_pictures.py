@@ -5,48 +5,80 @@ import pytest
 from tests.conftest import planned
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.exercise import results
-from wolfsbane.exercise.brief import brief
-from wolfsbane.exercise.brief_words import read_brief
-from wolfsbane.exercise.feedback import LOOK_AGAIN, feedback
-from wolfsbane.exercise.generator import Rung, _eased, _time, _wanted, shortfall
-from wolfsbane.exercise.grading import grade, perfect_answers
-from wolfsbane.exercise.rotation import DESK, groups_of, rotation, timetable
-from wolfsbane.exercise.rubric import LINES, PARTIAL, earned_of
-from wolfsbane.exercise.variant import vary
-from wolfsbane.exercise.wording import REASONS
+from wolfsbane.exercise.draw.generator import Rung, _eased, _time, _wanted, shortfall
+from wolfsbane.exercise.draw.variant import vary
+from wolfsbane.exercise.marking import results
+from wolfsbane.exercise.marking.feedback import LOOK_AGAIN, feedback
+from wolfsbane.exercise.marking.grading import grade, perfect_answers
+from wolfsbane.exercise.marking.rubric import LINES, PARTIAL, earned_of
+from wolfsbane.exercise.paper.rotation import DESK, groups_of, rotation, timetable
+from wolfsbane.exercise.paper.wording import REASONS
+from wolfsbane.exercise.plan.brief import brief
+from wolfsbane.exercise.plan.brief_words import read_brief
 
 
 def row(person, question, earned, *, points=1, order=1, position=1, level=2, skill="undercharge", named=None):
-    return {"apprentice": person, "sheet": f"Week {order}", "sheet_id": order, "order": order, "position": position, "level": level,
-            "skill": skill, "question": question, "points": points, "earned": earned, "code": "right", "named": named}
+    return {
+        "apprentice": person,
+        "sheet": f"Week {order}",
+        "sheet_id": order,
+        "order": order,
+        "position": position,
+        "level": level,
+        "skill": skill,
+        "question": question,
+        "points": points,
+        "earned": earned,
+        "code": "right",
+        "named": named,
+    }
 
 
-ROWS = [row(1, "fault", 1, named="undercharge"), row(2, "fault", 0, named="overcharge"), row(3, "fault", 0, named="overcharge"),
-        row(1, "superheat", 1), row(2, "superheat", 0), row(3, "superheat", 1), row(1, "order", 1, points=2),
-        row(1, "fault", 1, order=2, level=3, skill="low_airflow", named="low_airflow"), row(2, "fault", 1, order=2, level=3, skill="low_airflow", named="low_airflow")]
+ROWS = [
+    row(1, "fault", 1, named="undercharge"),
+    row(2, "fault", 0, named="overcharge"),
+    row(3, "fault", 0, named="overcharge"),
+    row(1, "superheat", 1),
+    row(2, "superheat", 0),
+    row(3, "superheat", 1),
+    row(1, "order", 1, points=2),
+    row(1, "fault", 1, order=2, level=3, skill="low_airflow", named="low_airflow"),
+    row(2, "fault", 1, order=2, level=3, skill="low_airflow", named="low_airflow"),
+]
 
 
 def test_who_was_taken_for_whom_is_counted():
     found = results.confusion(ROWS, str.upper)
     assert {(c["planted"], c["named"]): c["count"] for c in found["cells"]} == {
-        ("undercharge", "undercharge"): 1, ("undercharge", "overcharge"): 2, ("low_airflow", "low_airflow"): 2}
+        ("undercharge", "undercharge"): 1,
+        ("undercharge", "overcharge"): 2,
+        ("low_airflow", "low_airflow"): 2,
+    }
     assert (found["right"], found["wrong"]) == (3, 2) and found["planted"] == ["undercharge", "low_airflow"]
 
 
 def test_marks_are_lost_at_the_step_of_the_work():
     found = {s["step"]: s for s in results.steps(ROWS)}
     assert (found["conclude"]["lost"], found["conclude"]["points"], found["conclude"]["share"]) == (2, 5, 0.6)
-    assert found["subtract"]["lost"] == 1 and found["act"]["share"] == 0.5 and [s["step"] for s in results.steps(ROWS)] == ["subtract", "conclude", "act"]
+    assert (
+        found["subtract"]["lost"] == 1
+        and found["act"]["share"] == 0.5
+        and [s["step"] for s in results.steps(ROWS)] == ["subtract", "conclude", "act"]
+    )
 
 
 def test_difficulty_found_stands_beside_the_stated_one_and_movement_is_told():
     first, second = results.calls(ROWS)
     assert (first["stated"], first["share"], first["found"], second["found"]) == (2.0, 0.5, 5, 1)
     people = {p["apprentice"]: p for p in results.people(ROWS, [1, 2, 3, 4])}
-    assert people[2]["sheets"] == [{"order": 1, "share": 0.0}, {"order": 2, "share": 1.0}] and people[4]["share"] is None
+    assert (
+        people[2]["sheets"] == [{"order": 1, "share": 0.0}, {"order": 2, "share": 1.0}] and people[4]["share"] is None
+    )
     assert [s["skill"] for s in results.skills(ROWS, str)] == ["undercharge", "low_airflow"]
-    assert results.missed(ROWS)[0] == {"position": 1, "question": "superheat", "missed": 1, "of": 3} or results.missed(ROWS)[0]["missed"] >= 1
+    assert (
+        results.missed(ROWS)[0] == {"position": 1, "question": "superheat", "missed": 1, "of": 3}
+        or results.missed(ROWS)[0]["missed"] >= 1
+    )
 
 
 @pytest.mark.parametrize(("share", "level"), [(None, None), (1.0, 1), (0.85, 2), (0.75, 3), (0.6, 4), (0.2, 5)])
@@ -68,11 +100,18 @@ def test_next_comes_what_cost_most():
 def test_feedback_says_own_number_expected_why_and_what_to_look_at_again():
     call = vary(planned(), "us", 19)
     answers = perfect_answers(call) | {"ctoa": f"{-call.key['figures']['ctoa']:.1f}", "order": "1", "after_head": "d"}
-    marks = [{"question": m.question, "points": m.points, "earned": m.earned, "code": m.code, "params": m.params} for m in grade(call, answers)]
+    marks = [
+        {"question": m.question, "points": m.points, "earned": m.earned, "code": m.code, "params": m.params}
+        for m in grade(call, answers)
+    ]
     told = feedback(call.to_json(), answers, marks)
     rows = {r["question"]: r for s in told["steps"] for r in s["rows"]}
     assert told["title"] == "Undercharge" and told["possible"] == 21 and told["hazard"]
-    assert rows["ctoa"]["own"].startswith("-") and "draw a line" in rows["ctoa"]["again"] and rows["superheat"]["again"] == ""
+    assert (
+        rows["ctoa"]["own"].startswith("-")
+        and "draw a line" in rows["ctoa"]["again"]
+        and rows["superheat"]["again"] == ""
+    )
     assert "Find and mend the leak" in rows["order"]["expected"] and rows["after_head"]["expected"] == "rises"
     assert rows["fault"]["expected"].endswith("Undercharge")
 
@@ -81,28 +120,56 @@ def test_every_pointer_belongs_to_a_reason_there_is():
     assert set(LOOK_AGAIN) <= set(REASONS) and set(PARTIAL) <= set(REASONS) and len(LINES) >= 10
 
 
-@pytest.mark.parametrize(("share", "code", "points", "earned"), [
-    (True, "right", 3, 3), (False, "blank", 3, 0), (None, "sign_turned", 2, 1), (None, "sign_turned", 1, 0), (None, "wrong_number", 4, 0), (9, "faults_part", 2, 2)])
+@pytest.mark.parametrize(
+    ("share", "code", "points", "earned"),
+    [
+        (True, "right", 3, 3),
+        (False, "blank", 3, 0),
+        (None, "sign_turned", 2, 1),
+        (None, "sign_turned", 1, 0),
+        (None, "wrong_number", 4, 0),
+        (9, "faults_part", 2, 2),
+    ],
+)
 def test_the_rubric_shares_points_out(share, code, points, earned):
     assert earned_of(share, code, points) == earned
 
 
 def test_a_brief_in_a_sentence_is_read_word_for_word():
-    found, left = read_brief("six calls, level 2 to 4, orifice machines, R-410A and R-32, one sound machine, fifty minutes")
+    found, left = read_brief(
+        "six calls, level 2 to 4, orifice machines, R-410A and R-32, one sound machine, fifty minutes"
+    )
     assert left == []
     assert (found["calls"], found["levels"], found["minutes"], found["sound_share"]) == (6, [2, 4], 50, 0.167)
-    assert found["machines"] and all(MACHINES[m].metering == "fixed_orifice" and MACHINES[m].refrigerant in ("R-410A", "R-32") for m in found["machines"])
+    assert found["machines"] and all(
+        MACHINES[m].metering == "fixed_orifice" and MACHINES[m].refrigerant in ("R-410A", "R-32")
+        for m in found["machines"]
+    )
     assert brief({"title": "x", **found}).calls == 6
 
 
-@pytest.mark.parametrize(("text", "field", "value"), [
-    ("twenty-five minutes", "minutes", 25), ("5 calls for 24 apprentices", "apprentices", 24), ("two with two faults", "two_faults", 2),
-    ("undercharge and low airflow", "faults", None), ("level 3", "levels", [3, 3]), ("6 dials, 4 conversions", "drills", [{"kind": "conversion", "items": 4}, {"kind": "dial", "items": 6}]),
-    ("digital gauges", "instruments", "digital"), ("celsius", "units", "si"), ("Dirty condenser", "faults", ["dirty_condenser"])])
+@pytest.mark.parametrize(
+    ("text", "field", "value"),
+    [
+        ("twenty-five minutes", "minutes", 25),
+        ("5 calls for 24 apprentices", "apprentices", 24),
+        ("two with two faults", "two_faults", 2),
+        ("undercharge and low airflow", "faults", None),
+        ("level 3", "levels", [3, 3]),
+        ("6 dials, 4 conversions", "drills", [{"kind": "conversion", "items": 4}, {"kind": "dial", "items": 6}]),
+        ("digital gauges", "instruments", "digital"),
+        ("celsius", "units", "si"),
+        ("Dirty condenser", "faults", ["dirty_condenser"]),
+    ],
+)
 def test_words_of_a_brief(text, field, value):
     found, _ = read_brief(text)
     got = found.get(field)
-    assert (sorted(got, key=str) == sorted(value, key=str)) if isinstance(value, list) else got == value or (value is None and "undercharge" in got)
+    assert (
+        (sorted(got, key=str) == sorted(value, key=str))
+        if isinstance(value, list)
+        else got == value or (value is None and "undercharge" in got)
+    )
 
 
 def test_words_nothing_is_made_of_are_said():
@@ -117,10 +184,14 @@ def test_where_time_is_short_the_middle_of_the_ladder_comes_down_first():
 
 
 def test_a_ladder_that_stays_below_the_hardest_level_says_why():
-    rungs = lambda *levels: [Rung(number=i, level=level, skill=()) for i, level in enumerate(levels, 1)]
+    def rungs(*levels):
+        return [Rung(number=i, level=level, skill=()) for i, level in enumerate(levels, 1)]
+
     timed = brief({"title": "x", "calls": 3, "levels": [2, 4], "minutes": 27})
     assert shortfall(timed, rungs(2, 3, 4)) == "" and "27 minutes" in shortfall(timed, rungs(3, 3, 3))
-    assert "level 4 on these machines" in shortfall(timed, rungs(2, 2, 3)) and "27" not in shortfall(timed, rungs(2, 2, 3))
+    assert "level 4 on these machines" in shortfall(timed, rungs(2, 2, 3)) and "27" not in shortfall(
+        timed, rungs(2, 2, 3)
+    )
 
 
 def test_everybody_comes_to_every_rig_once_and_no_rig_holds_two_groups():
@@ -137,14 +208,19 @@ def test_everybody_comes_to_every_rig_once_and_no_rig_holds_two_groups():
     assert all(len(s) == 4 for s in seen.values()) and table["minutes"] == 4 * 30 + 3 * 5
 
 
-@pytest.mark.parametrize(("groups", "minutes", "field"), [([["A"], ["B"]], 30, "groups"), ([["A"]], 2, "minutes"), ([], 30, "groups")])
+@pytest.mark.parametrize(
+    ("groups", "minutes", "field"), [([["A"], ["B"]], 30, "groups"), ([["A"]], 2, "minutes"), ([], 30, "groups")]
+)
 def test_a_rotation_that_cannot_be_is_named(groups, minutes, field):
     with pytest.raises(BadInputError) as error:
         rotation(groups, ["A"], minutes)
     assert error.value.field == field
 
 
-@pytest.mark.parametrize(("people", "plants", "rigs", "desk"), [(24, 3, 6, True), (24, 3, 7, True), (11, 2, None, True), (5, 1, 4, True), (2, 2, 8, False), (12, 1, 4, False)])
+@pytest.mark.parametrize(
+    ("people", "plants", "rigs", "desk"),
+    [(24, 3, 6, True), (24, 3, 7, True), (11, 2, None, True), (5, 1, 4, True), (2, 2, 8, False), (12, 1, 4, False)],
+)
 def test_on_several_rigs_everybody_reads_every_plant_once_and_no_rig_holds_two_groups(people, plants, rigs, desk):
     names = [{"name": f"P{i}", "group_name": ""} for i in range(people)]
     table = timetable(names, [f"Plant {i}" for i in range(plants)], 30, rigs, desk)

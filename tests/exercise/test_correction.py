@@ -11,11 +11,11 @@ from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import rating_conditions, solve
 from wolfsbane.diagnosis.targets import school
-from wolfsbane.exercise.call import call_from_json
-from wolfsbane.exercise.correction import consequence, correction, plan_line
-from wolfsbane.exercise.grading import grade, perfect_answers
-from wolfsbane.exercise.scenario import scenario
-from wolfsbane.exercise.variant import vary
+from wolfsbane.exercise.draw.variant import vary
+from wolfsbane.exercise.marking.grading import grade, perfect_answers
+from wolfsbane.exercise.paper.call import call_from_json
+from wolfsbane.exercise.paper.correction import consequence, correction, plan_line
+from wolfsbane.exercise.plan.scenario import scenario
 
 VALVE, ORIFICE = "split-3t-r410a-txv", "split-3t-r410a-orifice"
 SCHOOL = school("plate_and_formula")
@@ -23,7 +23,9 @@ SCHOOL = school("plate_and_formula")
 
 def key(machine_id, *faults, **more):
     machine = MACHINES[machine_id]
-    return correction(machine, rating_conditions(machine), [Fault(id=i, severity=v, cause=None) for i, v in faults], SCHOOL, **more)
+    return correction(
+        machine, rating_conditions(machine), [Fault(id=i, severity=v, cause=None) for i, v in faults], SCHOOL, **more
+    )
 
 
 def number(text):
@@ -87,7 +89,8 @@ def test_a_condemned_part_costs_and_changes_nothing_but_hides_a_leak():
     dirty = {w["plan"]: w for w in key(VALVE, ("dirty_condenser", 60))["wrong"]}
     before = solve(MACHINES[VALVE], rating_conditions(MACHINES[VALVE]), (Fault(id="dirty_condenser", severity=60),))
     assert number(dirty["replace_compressor"]["figures"]["head_pressure"]) == pytest.approx(
-        (before.head_pa - before.barometer_pa) / 6894.757, abs=1)
+        (before.head_pa - before.barometer_pa) / 6894.757, abs=1
+    )
 
 
 def test_nothing_is_planned_on_a_sound_machine():
@@ -103,8 +106,20 @@ def test_a_machine_that_cuts_out_still_has_its_plan():
 
 
 def test_marking_tells_what_the_wrong_first_step_would_have_done():
-    call = vary(scenario({"title": "t", "machine": VALVE, "faults": [{"id": "dirty_condenser", "severity": 55}], "outdoor_db_f": 93,
-                          "return_db_f": 78, "return_wb_f": 65}), "us", 4)
+    call = vary(
+        scenario(
+            {
+                "title": "t",
+                "machine": VALVE,
+                "faults": [{"id": "dirty_condenser", "severity": 55}],
+                "outdoor_db_f": 93,
+                "return_db_f": 78,
+                "return_wb_f": 65,
+            }
+        ),
+        "us",
+        4,
+    )
     call = call_from_json(call.to_json())
     assert call.key["correction"]["first"]["action"] == "clean_condenser"
     answers = perfect_answers(call)
@@ -112,4 +127,6 @@ def test_marking_tells_what_the_wrong_first_step_would_have_done():
     mark = next(m for m in grade(call, answers) if m.question == "action")
     assert mark.earned == 0 and "would have" in mark.text and "Adding" in mark.text
     old = call_from_json({**call.to_json(), "key": {k: v for k, v in call.key.items() if k != "correction"}})
-    assert next(m for m in grade(old, answers) if m.question == "action").earned == 0, "calls made before have no consequence to tell"
+    assert next(m for m in grade(old, answers) if m.question == "action").earned == 0, (
+        "calls made before have no consequence to tell"
+    )

@@ -8,9 +8,9 @@ from wolfsbane.cycle.faults import FAULTS, faults_for
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.diagnosis.targets import school
-from wolfsbane.exercise.catalogue import PLACE_OF
-from wolfsbane.exercise.encyclopaedia import signature
-from wolfsbane.exercise.presets import presets
+from wolfsbane.exercise.plan.presets import presets
+from wolfsbane.exercise.show.catalog import PLACE_OF
+from wolfsbane.exercise.show.encyclopedia import signature
 
 PLAIN = school("plate_and_formula")
 
@@ -21,15 +21,23 @@ def arrows(machine_id, fault):
 
 
 # How patterns run: common practice, no source.
-@pytest.mark.parametrize(("machine_id", "fault", "expected"), [
-    (VALVE, "undercharge", {"suction_pressure": "down", "head_pressure": "down", "superheat": "up", "subcooling": "down"}),
-    (ORIFICE, "overcharge", {"head_pressure": "up", "superheat": "down", "subcooling": "up"}),
-    (VALVE, "dirty_condenser", {"head_pressure": "up", "ctoa": "up"}),
-    (ORIFICE, "low_airflow", {"suction_pressure": "down", "superheat": "down", "air_delta_t": "up"}),
-    (VALVE, "liquid_line_restriction", {"suction_pressure": "down", "superheat": "up", "drier_drop": "up"}),
-    (VALVE, "valve_overfeeding", {"suction_pressure": "up", "superheat": "down", "subcooling": "down"}),
-    (VALVE, "leaking_compressor_valves", {"suction_pressure": "up", "head_pressure": "down"}),
-    (VALVE, "non_condensables", {"head_pressure": "up", "subcooling": "up"})])
+@pytest.mark.parametrize(
+    ("machine_id", "fault", "expected"),
+    [
+        (
+            VALVE,
+            "undercharge",
+            {"suction_pressure": "down", "head_pressure": "down", "superheat": "up", "subcooling": "down"},
+        ),
+        (ORIFICE, "overcharge", {"head_pressure": "up", "superheat": "down", "subcooling": "up"}),
+        (VALVE, "dirty_condenser", {"head_pressure": "up", "ctoa": "up"}),
+        (ORIFICE, "low_airflow", {"suction_pressure": "down", "superheat": "down", "air_delta_t": "up"}),
+        (VALVE, "liquid_line_restriction", {"suction_pressure": "down", "superheat": "up", "drier_drop": "up"}),
+        (VALVE, "valve_overfeeding", {"suction_pressure": "up", "superheat": "down", "subcooling": "down"}),
+        (VALVE, "leaking_compressor_valves", {"suction_pressure": "up", "head_pressure": "down"}),
+        (VALVE, "non_condensables", {"head_pressure": "up", "subcooling": "up"}),
+    ],
+)
 def test_arrows_against_the_trade(machine_id, fault, expected):
     found = arrows(machine_id, fault)
     assert {k: found[k] for k in expected} == expected
@@ -42,7 +50,12 @@ def test_look_alikes_lead_with_the_nearest_and_never_name_the_family_itself():
 
 
 def test_every_family_of_every_class_of_machine_has_an_entry_a_place_and_a_name():
-    for m in (machine(VALVE), machine("heatpump-3t-r410a-txv"), machine("walkin-cooler-r404a-txv"), machine("package-10t-r410a-two-circuits")):
+    for m in (
+        machine(VALVE),
+        machine("heatpump-3t-r410a-txv"),
+        machine("walkin-cooler-r404a-txv"),
+        machine("package-10t-r410a-two-circuits"),
+    ):
         for kind in faults_for(m):
             found = signature(m, kind.id, PLAIN, "si")
             assert found["rows"] or found["trips"] or kind.id == "compressor_not_pumping", (m.id, kind.id)
@@ -51,10 +64,14 @@ def test_every_family_of_every_class_of_machine_has_an_entry_a_place_and_a_name(
 
 def test_an_entry_in_si_has_the_same_arrows():
     us, si = (signature(machine(VALVE), "undercharge", PLAIN, system) for system in ("us", "si"))
-    assert [[x["arrow"] for x in r["levels"]] for r in us["rows"]] == [[x["arrow"] for x in r["levels"]] for r in si["rows"]]
+    assert [[x["arrow"] for x in r["levels"]] for r in us["rows"]] == [
+        [x["arrow"] for x in r["levels"]] for r in si["rows"]
+    ]
     drier = signature(machine(VALVE), "liquid_line_restriction", PLAIN, "si")
     assert drier["unit"] == "kPa" and [x["severity"] for x in drier["rows"][0]["levels"]] == [758, 1103, 1655]
-    assert si["rows"][0]["unit"] == "K" and si["rows"][0]["sound"] == pytest.approx(us["rows"][0]["sound"] / 1.8, abs=0.02)
+    assert si["rows"][0]["unit"] == "K" and si["rows"][0]["sound"] == pytest.approx(
+        us["rows"][0]["sound"] / 1.8, abs=0.02
+    )
 
 
 @pytest.mark.parametrize("fault", ["gauge_not_zeroed", "reversing_valve_leak", "gremlins"])

@@ -14,16 +14,24 @@ from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import f_to_k
 from wolfsbane.diagnosis.figures import work_out
-from wolfsbane.exercise.brief import DRILLS, brief
-from wolfsbane.exercise.call import call_from_json
-from wolfsbane.exercise.distractors import MISTAKES
-from wolfsbane.exercise.generator import NoClassSetError, class_set, plan
-from wolfsbane.exercise.grading import grade, perfect_answers, total
-from wolfsbane.exercise.scenario import scenario
-from wolfsbane.exercise.variant import vary
+from wolfsbane.exercise.draw.generator import NoClassSetError, class_set, plan
+from wolfsbane.exercise.draw.variant import vary
+from wolfsbane.exercise.marking.grading import grade, perfect_answers, total
+from wolfsbane.exercise.paper.call import call_from_json
+from wolfsbane.exercise.paper.wrong_paths import MISTAKES
+from wolfsbane.exercise.plan.brief import DRILLS, brief
+from wolfsbane.exercise.plan.scenario import scenario
 
-BRIEF = {"title": "Week 12", "calls": 4, "apprentices": 3, "two_faults": 1, "levels": [1, 5], "sound_share": 0.25, "seed": 5,
-         "drills": [{"kind": kind, "items": 5} for kind in DRILLS]}
+BRIEF = {
+    "title": "Week 12",
+    "calls": 4,
+    "apprentices": 3,
+    "two_faults": 1,
+    "levels": [1, 5],
+    "sound_share": 0.25,
+    "seed": 5,
+    "drills": [{"kind": kind, "items": 5} for kind in DRILLS],
+}
 
 
 @pytest.fixture(scope="module")
@@ -50,10 +58,15 @@ def test_the_ladder_climbs_and_has_a_sound_machine_and_two_faults_on_top(made):
 def test_every_apprentice_gets_the_same_skills_at_the_same_levels_with_other_numbers(made, calls):
     ladders = [sorted((row["rung"], row["level"], row["skill"]) for row in sheet["calls"]) for sheet in made["sheets"]]
     assert ladders[0] == ladders[1] == ladders[2]
-    assert made["shared_readings"] == 0 and len({(row["rung"], *row["fingerprint"]) for row, _ in calls}) == len(calls) == 12
+    assert (
+        made["shared_readings"] == 0
+        and len({(row["rung"], *row["fingerprint"]) for row, _ in calls}) == len(calls) == 12
+    )
     assert len({call.machine["id"] for _, call in calls}) > 3
     for row, call in calls:
-        assert call.key["difficulty"]["level"] == row["level"] and ("+".join(call.key["faults"]) or "none") == row["skill"]
+        assert (
+            call.key["difficulty"]["level"] == row["level"] and ("+".join(call.key["faults"]) or "none") == row["skill"]
+        )
 
 
 def test_every_call_is_proved_and_can_be_answered_in_full(made, calls):
@@ -95,26 +108,69 @@ def test_the_same_brief_gives_the_same_set_and_another_seed_another(made):
 
 def test_sheets_do_not_depend_on_who_makes_them_or_in_which_order():
     small = brief(BRIEF | {"apprentices": 3, "calls": 1, "two_faults": 0, "drills": [], "levels": [2, 3]})
-    backwards = lambda work, items: list(reversed([work(i) for i in reversed(list(items))]))  # noqa: E731
+
+    def backwards(work, items):
+        return list(reversed([work(i) for i in reversed(list(items))]))
+
     assert class_set(small) == class_set(small, backwards)
 
 
 def test_a_brief_in_si_is_printed_in_si():
-    call = call_from_json(class_set(brief(BRIEF | {"units": "si", "calls": 1, "apprentices": 1, "two_faults": 0, "drills": [],
-                                                   "sound_share": 0, "levels": [2, 3]}))["sheets"][0]["calls"][0]["call"])
+    call = call_from_json(
+        class_set(
+            brief(
+                BRIEF
+                | {
+                    "units": "si",
+                    "calls": 1,
+                    "apprentices": 1,
+                    "two_faults": 0,
+                    "drills": [],
+                    "sound_share": 0,
+                    "levels": [2, 3],
+                }
+            )
+        )["sheets"][0]["calls"][0]["call"]
+    )
     assert call.readings["suction_pressure"]["unit"] == "kPa" and call.units == "si"
 
 
 def test_readings_that_are_held_back_are_not_printed():
-    call = vary(scenario({"title": "x", "machine": VALVE, "faults": [{"id": "undercharge", "severity": 75}], "outdoor_db_f": 93,
-                          "return_db_f": 78, "return_wb_f": 65.5, "given_readings": ["supply_db"]}), "us", 2)
+    call = vary(
+        scenario(
+            {
+                "title": "x",
+                "machine": VALVE,
+                "faults": [{"id": "undercharge", "severity": 75}],
+                "outdoor_db_f": 93,
+                "return_db_f": 78,
+                "return_wb_f": 65.5,
+                "given_readings": ["supply_db"],
+            }
+        ),
+        "us",
+        2,
+    )
     assert "supply_db" in call.readings and "discharge_line" not in call.readings and "drier_out" not in call.readings
     assert total(grade(call, perfect_answers(call))) == (21, 21)
 
 
 def test_results_of_given_tests_are_printed_as_the_machine_answers():
-    call = vary(scenario({"title": "x", "machine": VALVE, "faults": [{"id": "non_condensables", "severity": 1.8}], "outdoor_db_f": 93,
-                          "return_db_f": 78, "return_wb_f": 65.5, "given_tests": ["standing_pressure", "filter"]}), "us", 2)
+    call = vary(
+        scenario(
+            {
+                "title": "x",
+                "machine": VALVE,
+                "faults": [{"id": "non_condensables", "severity": 1.8}],
+                "outdoor_db_f": 93,
+                "return_db_f": 78,
+                "return_wb_f": 65.5,
+                "given_tests": ["standing_pressure", "filter"],
+            }
+        ),
+        "us",
+        2,
+    )
     lines = " ".join(call.look_round)
     assert "the chart says" in lines and "All filters clean." in lines
     assert call.key["fault"] == "non_condensables"
@@ -132,7 +188,11 @@ def test_conversions_are_what_the_tables_say(made):
 
 def test_a_dial_drill_points_its_needle_at_the_answer(made):
     for item in drilled(made, "dial"):
-        assert item["dial"]["value"] == item["answer"] and item["second"]["answer"] and item["dial"]["refrigerant"] in item["prompt"]
+        assert (
+            item["dial"]["value"] == item["answer"]
+            and item["second"]["answer"]
+            and item["dial"]["refrigerant"] in item["prompt"]
+        )
 
 
 def test_subtraction_drills_work_the_first_and_leave_the_rest(made):
@@ -147,8 +207,11 @@ def test_the_planted_error_is_the_only_one_and_what_follows_is_carried_through(m
         lines = {row["line"]: row for row in item["lines"]}
         assert lines[item["answer_line"]]["value"] != pytest.approx(item["answer"], abs=item["tolerance"])
         readings = {k: float(v.split()[0]) for k, v in item["readings"].items()}
-        for name, (a, b) in {"superheat": ("suction_line", "suction_saturation"), "subcooling": ("liquid_saturation", "liquid_line"),
-                             "ctoa": ("liquid_saturation", "outdoor_db")}.items():
+        for name, (a, b) in {
+            "superheat": ("suction_line", "suction_saturation"),
+            "subcooling": ("liquid_saturation", "liquid_line"),
+            "ctoa": ("liquid_saturation", "outdoor_db"),
+        }.items():
             if name != item["answer_line"]:
                 first, second = (lines[key]["value"] if key in lines else readings[key] for key in (a, b))
                 assert lines[name]["value"] == pytest.approx(first - second, abs=0.11), (item["mistake"], name)
@@ -164,35 +227,94 @@ def test_wrong_paths_carry_the_number_or_the_conclusion_they_lead_to(calls):
     seen = set()
     for _, call in calls:
         for row in call.key["wrong_paths"]:
-            assert row["mistake"] in MISTAKES and row["text"] and row["feedback"] and (row["value"] is not None or row["leads_to"])
+            assert (
+                row["mistake"] in MISTAKES
+                and row["text"]
+                and row["feedback"]
+                and (row["value"] is not None or row["leads_to"])
+            )
             seen.add(row["mistake"])
-    assert {"wrong_ring", "sign_turned", "swapped", "second_first", "add_refrigerant", "acts_on_a_sound_machine"} <= seen
+    assert {
+        "wrong_ring",
+        "sign_turned",
+        "swapped",
+        "second_first",
+        "add_refrigerant",
+        "acts_on_a_sound_machine",
+    } <= seen
 
 
 def test_a_wrong_conclusion_is_named_in_the_marking():
-    call = vary(scenario({"title": "x", "machine": ORIFICE, "faults": [{"id": "low_airflow", "severity": 46}], "outdoor_db_f": 93,
-                          "return_db_f": 78, "return_wb_f": 65.5}), "us", 3)
+    call = vary(
+        scenario(
+            {
+                "title": "x",
+                "machine": ORIFICE,
+                "faults": [{"id": "low_airflow", "severity": 46}],
+                "outdoor_db_f": 93,
+                "return_db_f": 78,
+                "return_wb_f": 65.5,
+            }
+        ),
+        "us",
+        3,
+    )
     letter = next(c["letter"] for c in call.choices["fault"] if c["id"] == "undercharge")
     mark = {m.question: m for m in grade(call, perfect_answers(call) | {"fault": letter})}["fault"]
     assert mark.earned == 0 and "low suction" in mark.text and "airflow" in mark.text.lower()
 
 
 def test_what_a_tenth_too_much_leads_to_is_solved():
-    call = vary(scenario({"title": "x", "machine": VALVE, "faults": [{"id": "valve_overfeeding", "severity": 98}], "outdoor_db_f": 93,
-                          "return_db_f": 78, "return_wb_f": 65.5}), "us", 3)
+    call = vary(
+        scenario(
+            {
+                "title": "x",
+                "machine": VALVE,
+                "faults": [{"id": "valve_overfeeding", "severity": 98}],
+                "outdoor_db_f": 93,
+                "return_db_f": 78,
+                "return_wb_f": 65.5,
+            }
+        ),
+        "us",
+        3,
+    )
     row = next(r for r in call.key["wrong_paths"] if r["mistake"] == "add_refrigerant")
     c = call.conditions
-    state = solve(machine(VALVE), Conditions(outdoor_k=c["outdoor_k"], return_k=c["return_k"], return_wet_bulb_k=c["return_wet_bulb_k"],
-                                             barometer_pa=c["barometer_pa"]),
-                  (Fault(id="valve_overfeeding", severity=call.key["severity"]), Fault(id="overcharge", severity=110)))
+    state = solve(
+        machine(VALVE),
+        Conditions(
+            outdoor_k=c["outdoor_k"],
+            return_k=c["return_k"],
+            return_wet_bulb_k=c["return_wet_bulb_k"],
+            barometer_pa=c["barometer_pa"],
+        ),
+        (Fault(id="valve_overfeeding", severity=call.key["severity"]), Fault(id="overcharge", severity=110)),
+    )
     assert f"subcooling {state.subcooling_dk * 1.8:.0f} °F" in row["leads_to"]
 
 
-@pytest.mark.parametrize(("change", "field"), [
-    ({"title": ""}, "title"), ({"calls": -1}, "calls"), ({"levels": [4, 2]}, "levels"), ({"machines": ["toaster"]}, "machines"),
-    ({"faults": ["gremlins"]}, "faults"), ({"apprentices": 500}, "apprentices"), ({"minutes": 1}, "minutes"), ({"sound_share": 2}, "sound_share"),
-    ({"weather": {"snow": [1, 2]}}, "weather"), ({"weather": {"outdoor_db_f": [90]}}, "outdoor_db_f"), ({"drills": [{"kind": "naps"}]}, "drills.kind"),
-    ({"colour": 1}, "colour"), ({"schema": 7}, "schema"), ({"units": "furlongs"}, "units"), ({"seed": True}, "seed"), ({"two_faults": 9}, "two_faults")])
+@pytest.mark.parametrize(
+    ("change", "field"),
+    [
+        ({"title": ""}, "title"),
+        ({"calls": -1}, "calls"),
+        ({"levels": [4, 2]}, "levels"),
+        ({"machines": ["toaster"]}, "machines"),
+        ({"faults": ["gremlins"]}, "faults"),
+        ({"apprentices": 500}, "apprentices"),
+        ({"minutes": 1}, "minutes"),
+        ({"sound_share": 2}, "sound_share"),
+        ({"weather": {"snow": [1, 2]}}, "weather"),
+        ({"weather": {"outdoor_db_f": [90]}}, "outdoor_db_f"),
+        ({"drills": [{"kind": "naps"}]}, "drills.kind"),
+        ({"colour": 1}, "colour"),
+        ({"schema": 7}, "schema"),
+        ({"units": "furlongs"}, "units"),
+        ({"seed": True}, "seed"),
+        ({"two_faults": 9}, "two_faults"),
+    ],
+)
 def test_a_bad_brief_is_refused_naming_the_field(change, field):
     with pytest.raises(BadInputError) as error:
         brief(BRIEF | change)
@@ -204,7 +326,14 @@ def test_too_little_time_and_impossible_wishes_are_said():
         plan(brief(BRIEF | {"minutes": 6}))
     with pytest.raises(BadInputError, match="two_faults"):
         plan(brief(BRIEF | {"faults": ["valve_overfeeding"], "two_faults": 1}))
-    hopeless = BRIEF | {"calls": 1, "two_faults": 0, "sound_share": 0, "levels": [5, 5], "faults": ["low_airflow"], "machines": [ORIFICE]}
+    hopeless = BRIEF | {
+        "calls": 1,
+        "two_faults": 0,
+        "sound_share": 0,
+        "levels": [5, 5],
+        "faults": ["low_airflow"],
+        "machines": [ORIFICE],
+    }
     with pytest.raises(NoClassSetError, match="call 1"):
         plan(brief(hopeless))
 
@@ -215,9 +344,36 @@ def test_a_brief_survives_json():
 
 
 def test_a_call_stored_before_there_were_two_faults_is_still_marked():
-    new = vary(scenario({"title": "x", "machine": VALVE, "faults": [{"id": "undercharge", "severity": 78}], "outdoor_db_f": 93,
-                         "return_db_f": 78, "return_wb_f": 65.5}), "us", 3)
+    new = vary(
+        scenario(
+            {
+                "title": "x",
+                "machine": VALVE,
+                "faults": [{"id": "undercharge", "severity": 78}],
+                "outdoor_db_f": 93,
+                "return_db_f": 78,
+                "return_wb_f": 65.5,
+            }
+        ),
+        "us",
+        3,
+    )
     old = new.to_json() | {"schema": 1}
     del old["history"]
-    old["key"] = {k: v for k, v in old["key"].items() if k not in ("faults", "severities", "mend", "between", "wrong_paths", "difficulty", "accepted", "unique", "also_open")}
+    old["key"] = {
+        k: v
+        for k, v in old["key"].items()
+        if k
+        not in (
+            "faults",
+            "severities",
+            "mend",
+            "between",
+            "wrong_paths",
+            "difficulty",
+            "accepted",
+            "unique",
+            "also_open",
+        )
+    }
     assert total(grade(call_from_json(old), perfect_answers(call_from_json(old)))) == (21, 21)

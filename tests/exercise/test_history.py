@@ -9,24 +9,33 @@ from tests.conftest import ORIFICE, planned
 from wolfsbane.cycle.faults import Fault, faults_for
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.diagnosis.own_school import changed, to_json
+from wolfsbane.diagnosis.own_practice import changed, to_json
 from wolfsbane.diagnosis.targets import school
-from wolfsbane.exercise.bench import faults_of
-from wolfsbane.exercise.history import changes
-from wolfsbane.exercise.scenario import scenario
-from wolfsbane.exercise.story import draft
+from wolfsbane.exercise.plan.history import changes
+from wolfsbane.exercise.plan.scenario import scenario
+from wolfsbane.exercise.plan.story import draft
+from wolfsbane.exercise.show.bench import faults_of
 
 OLD = planned("undercharge", 80)
 
 
-@pytest.mark.parametrize(("change", "said"), [
-    ({"outdoor_db_f": 101.0}, "Outdoors 93 °F → 101 °F"), ({"title": "Another"}, "Title changed"),
-    ({"faults": (Fault(id="undercharge", severity=70),)}, "Undercharge 80 → 70 %"), ({"faults": ()}, "Undercharge taken out"),
-    ({"faults": (*OLD.faults, Fault(id="dirty_condenser", severity=60))}, "Dirty condenser 60 % planted"),
-    ({"faults": (Fault(id="undercharge", severity=80, cause="undercharged_at_start"),)}, "cause"),
-    ({"given_tests": ("filter",)}, "Test given: Filters"), ({"tags": ("week 9",)}, "Tag: week 9"),
-    ({"given_readings": ("suction_pressure", "condenser_bend")}, "Given: Condenser, return bend half-way"),
-    ({"school": "chart"}, "Maker's chart"), ({"complaint": "Hot."}, "Complaint changed"), ({"box_f": 38.0}, "Box none → 38 °F")])
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        ({"outdoor_db_f": 101.0}, "Outdoors 93 °F → 101 °F"),
+        ({"title": "Another"}, "Title changed"),
+        ({"faults": (Fault(id="undercharge", severity=70),)}, "Undercharge 80 → 70 %"),
+        ({"faults": ()}, "Undercharge taken out"),
+        ({"faults": (*OLD.faults, Fault(id="dirty_condenser", severity=60))}, "Dirty condenser 60 % planted"),
+        ({"faults": (Fault(id="undercharge", severity=80, cause="undercharged_at_start"),)}, "cause"),
+        ({"given_tests": ("filter",)}, "Test given: Filters"),
+        ({"tags": ("week 9",)}, "Tag: week 9"),
+        ({"given_readings": ("suction_pressure", "condenser_bend")}, "Given: Condenser, return bend half-way"),
+        ({"school": "chart"}, "Maker's chart"),
+        ({"complaint": "Hot."}, "Complaint changed"),
+        ({"box_f": 38.0}, "Box none → 38 °F"),
+    ],
+)
 def test_a_change_is_told_in_words(change, said):
     assert any(said in line for line in changes(OLD, replace(OLD, **change)))
 

@@ -10,9 +10,9 @@ import pytest
 
 from tests.conftest import ORIFICE, VALVE, planned
 from wolfsbane.diagnosis.targets import Band
-from wolfsbane.exercise.call import call_from_json
-from wolfsbane.exercise.grading import grade, perfect_answers, total
-from wolfsbane.exercise.variant import vary
+from wolfsbane.exercise.draw.variant import vary
+from wolfsbane.exercise.marking.grading import grade, perfect_answers, total
+from wolfsbane.exercise.paper.call import call_from_json
 
 
 @pytest.fixture(scope="module")
@@ -43,43 +43,68 @@ def all_right(call):
 
 
 def whole_degrees(call):
-    return {k: str(round(float(v))) for k, v in perfect_answers(call).items() if k in
-            ("suction_saturation", "liquid_saturation", "superheat", "subcooling", "evaporator_td", "ctoa", "target")}
+    return {
+        k: str(round(float(v)))
+        for k, v in perfect_answers(call).items()
+        if k
+        in ("suction_saturation", "liquid_saturation", "superheat", "subcooling", "evaporator_td", "ctoa", "target")
+    }
 
 
 def ring_misread_carried_through(call):
     wrong = figure(call, "suction_saturation") + 3
-    return {"suction_saturation": n(wrong), "superheat": n(figure(call, "superheat") - 3),
-            "evaporator_td": n(figure(call, "evaporator_td") - 3)}
+    return {
+        "suction_saturation": n(wrong),
+        "superheat": n(figure(call, "superheat") - 3),
+        "evaporator_td": n(figure(call, "evaporator_td") - 3),
+    }
 
 
 def ring_misread_changes_the_verdicts(call):
     wrong = figure(call, "liquid_saturation") + 10
-    return {"liquid_saturation": n(wrong), "subcooling": n(figure(call, "subcooling") + 10),
-            "ctoa": n(figure(call, "ctoa") + 10), "subcooling_verdict": "right", "ctoa_verdict": "high",
-            "fault": letter(call, "fault", "dirty_condenser"), "evidence": letter(call, "evidence", "ctoa"),
-            "action": letter(call, "action", "dirty_condenser")}
+    return {
+        "liquid_saturation": n(wrong),
+        "subcooling": n(figure(call, "subcooling") + 10),
+        "ctoa": n(figure(call, "ctoa") + 10),
+        "subcooling_verdict": "right",
+        "ctoa_verdict": "high",
+        "fault": letter(call, "fault", "dirty_condenser"),
+        "evidence": letter(call, "evidence", "ctoa"),
+        "action": letter(call, "action", "dirty_condenser"),
+    }
 
 
 def gauge_taken_for_absolute(call):
     wrong = next(m["value"] for m in call.key["mistakes"]["suction_saturation"] if m["code"] == "absolute_for_gauge")
     shift = figure(call, "suction_saturation") - wrong
-    return {"suction_saturation": n(wrong), "superheat": n(figure(call, "superheat") + shift),
-            "evaporator_td": n(figure(call, "evaporator_td") + shift), "superheat_verdict": "high",
-            "evaporator_td_verdict": "high"}
+    return {
+        "suction_saturation": n(wrong),
+        "superheat": n(figure(call, "superheat") + shift),
+        "evaporator_td": n(figure(call, "evaporator_td") + shift),
+        "superheat_verdict": "high",
+        "evaporator_td_verdict": "high",
+    }
 
 
 def wrong_ring(call):
     wrong = next(m["value"] for m in call.key["mistakes"]["suction_saturation"] if m["code"].startswith("wrong_ring"))
     shift = figure(call, "suction_saturation") - wrong
-    return {"suction_saturation": n(wrong), "superheat": n(figure(call, "superheat") + shift),
-            "evaporator_td": n(figure(call, "evaporator_td") + shift), "superheat_verdict": "low",
-            "evaporator_td_verdict": "low"}
+    return {
+        "suction_saturation": n(wrong),
+        "superheat": n(figure(call, "superheat") + shift),
+        "evaporator_td": n(figure(call, "evaporator_td") + shift),
+        "superheat_verdict": "low",
+        "evaporator_td_verdict": "low",
+    }
 
 
 def swapped(call):
-    return {"superheat": n(figure(call, "subcooling")), "subcooling": n(figure(call, "superheat")),
-            "superheat_verdict": "low", "subcooling_verdict": "high"}
+    return {
+        "superheat": n(figure(call, "subcooling")),
+        "subcooling": n(figure(call, "superheat")),
+        "superheat_verdict": "low",
+        "subcooling_verdict": "high",
+    }
 
 
 def swapped_and_called_as_meant(call):
@@ -88,20 +113,34 @@ def swapped_and_called_as_meant(call):
 
 
 def swapped_and_one_verdict_of_neither(call):
-    return {"superheat": n(figure(call, "subcooling")), "subcooling": n(figure(call, "superheat")), "subcooling_verdict": "right"}
+    return {
+        "superheat": n(figure(call, "subcooling")),
+        "subcooling": n(figure(call, "superheat")),
+        "subcooling_verdict": "right",
+    }
 
 
 def wrong_ring_on_both_gauges(call):
     """Another refrigerant's ring on both dials, everything after it followed through."""
-    ring = {name: {m["code"]: m["value"] for m in call.key["mistakes"][name] if m["code"].startswith("wrong_ring")}
-            for name in ("suction_saturation", "liquid_saturation")}
+    ring = {
+        name: {m["code"]: m["value"] for m in call.key["mistakes"][name] if m["code"].startswith("wrong_ring")}
+        for name in ("suction_saturation", "liquid_saturation")
+    }
     code = sorted(set(ring["suction_saturation"]) & set(ring["liquid_saturation"]))[0]
     low, high = ring["suction_saturation"][code], ring["liquid_saturation"][code]
-    figures = {"superheat": call.readings["suction_line"]["value"] - low, "subcooling": high - call.readings["liquid_line"]["value"],
-               "evaporator_td": call.readings["return_db"]["value"] - low, "ctoa": high - call.readings["outdoor_db"]["value"]}
+    figures = {
+        "superheat": call.readings["suction_line"]["value"] - low,
+        "subcooling": high - call.readings["liquid_line"]["value"],
+        "evaporator_td": call.readings["return_db"]["value"] - low,
+        "ctoa": high - call.readings["outdoor_db"]["value"],
+    }
     bands = {name: Band(**call.key["bands"][name]) for name in figures}
-    return {"suction_saturation": n(low), "liquid_saturation": n(high), **{k: n(v) for k, v in figures.items()},
-            **{f"{name}_verdict": bands[name].verdict(v) for name, v in figures.items()}}
+    return {
+        "suction_saturation": n(low),
+        "liquid_saturation": n(high),
+        **{k: n(v) for k, v in figures.items()},
+        **{f"{name}_verdict": bands[name].verdict(v) for name, v in figures.items()},
+    }
 
 
 def one_sign_turned(call):
@@ -121,8 +160,10 @@ def slip_and_verdict_against_own_number(call):
 
 
 def other_saturation_used(call):
-    return {"superheat": n(call.readings["suction_line"]["value"] - figure(call, "liquid_saturation")),
-            "superheat_verdict": "low"}
+    return {
+        "superheat": n(call.readings["suction_line"]["value"] - figure(call, "liquid_saturation")),
+        "superheat_verdict": "low",
+    }
 
 
 def target_of_an_orifice(call):
@@ -152,8 +193,11 @@ def wrong_fault_and_a_third_action(call):
 
 def true_but_idle_evidence(call):
     """Superheat is wrongly called high against an own slip, and named as the evidence: it does not decide."""
-    return {"superheat": n(figure(call, "superheat") + 9), "superheat_verdict": "high",
-            "evidence": letter(call, "evidence", "superheat")}
+    return {
+        "superheat": n(figure(call, "superheat") + 9),
+        "superheat_verdict": "high",
+        "evidence": letter(call, "evidence", "superheat"),
+    }
 
 
 def evidence_that_is_on_target(call):
@@ -165,8 +209,10 @@ def letter_of_another_question(call):
 
 
 def commas_and_units(call):
-    return {"superheat": n(figure(call, "superheat")).replace(".", ",") + " °F",
-            "suction_saturation": n((figure(call, "suction_saturation") - 32) / 1.8) + " C"}
+    return {
+        "superheat": n(figure(call, "superheat")).replace(".", ",") + " °F",
+        "suction_saturation": n((figure(call, "suction_saturation") - 32) / 1.8) + " C",
+    }
 
 
 def nothing_written(call):
@@ -180,33 +226,56 @@ def slip_of_two_that_cancel(call):
 
 def half_of_the_figures_from_the_slip(call):
     """The ring misread; superheat follows it, the evaporator TD was taken from the neighbour's paper."""
-    return {"suction_saturation": n(figure(call, "suction_saturation") + 6), "superheat": n(figure(call, "superheat") - 6),
-            "superheat_verdict": "low", "evaporator_td": n(figure(call, "evaporator_td") + 20)}
+    return {
+        "suction_saturation": n(figure(call, "suction_saturation") + 6),
+        "superheat": n(figure(call, "superheat") - 6),
+        "superheat_verdict": "low",
+        "evaporator_td": n(figure(call, "evaporator_td") + 20),
+    }
 
 
 def atmosphere_added_to_the_gauge(call):
     wrong = next(m["value"] for m in call.key["mistakes"]["liquid_saturation"] if m["code"] == "added_atmosphere")
     shift = wrong - figure(call, "liquid_saturation")
-    return {"liquid_saturation": n(wrong), "subcooling": n(figure(call, "subcooling") + shift), "ctoa": n(figure(call, "ctoa") + shift),
-            "ctoa_verdict": "right", "subcooling_verdict": "low"}
+    return {
+        "liquid_saturation": n(wrong),
+        "subcooling": n(figure(call, "subcooling") + shift),
+        "ctoa": n(figure(call, "ctoa") + shift),
+        "ctoa_verdict": "right",
+        "subcooling_verdict": "low",
+    }
 
 
 def gauges_exchanged(call):
     low, high = figure(call, "suction_saturation"), figure(call, "liquid_saturation")
     line = {k: call.readings[k]["value"] for k in ("suction_line", "liquid_line", "return_db", "outdoor_db")}
-    return {"suction_saturation": n(high), "liquid_saturation": n(low), "superheat": n(line["suction_line"] - high),
-            "subcooling": n(low - line["liquid_line"]), "evaporator_td": n(line["return_db"] - high), "ctoa": n(low - line["outdoor_db"]),
-            "superheat_verdict": "low", "subcooling_verdict": "low", "evaporator_td_verdict": "low", "ctoa_verdict": "low"}
+    return {
+        "suction_saturation": n(high),
+        "liquid_saturation": n(low),
+        "superheat": n(line["suction_line"] - high),
+        "subcooling": n(low - line["liquid_line"]),
+        "evaporator_td": n(line["return_db"] - high),
+        "ctoa": n(low - line["outdoor_db"]),
+        "superheat_verdict": "low",
+        "subcooling_verdict": "low",
+        "evaporator_td_verdict": "low",
+        "ctoa_verdict": "low",
+    }
 
 
 def sheet_in_celsius(call):
     """A degree sign with C is read as Celsius; a difference in K as well."""
-    return {"liquid_saturation": n((figure(call, "liquid_saturation") - 32) / 1.8) + " °C", "superheat": n(figure(call, "superheat") / 1.8) + " K"}
+    return {
+        "liquid_saturation": n((figure(call, "liquid_saturation") - 32) / 1.8) + " °C",
+        "superheat": n(figure(call, "superheat") / 1.8) + " K",
+    }
 
 
 def verdict_letters_and_words(call):
-    return {"superheat_verdict": {"low": "L", "right": "ok", "high": "+"}[call.key["verdicts"]["superheat"]],
-            "subcooling_verdict": {"low": "l", "right": "R", "high": "H"}[call.key["verdicts"]["subcooling"]]}
+    return {
+        "superheat_verdict": {"low": "L", "right": "ok", "high": "+"}[call.key["verdicts"]["superheat"]],
+        "subcooling_verdict": {"low": "l", "right": "R", "high": "H"}[call.key["verdicts"]["subcooling"]],
+    }
 
 
 def nonsense_everywhere(call):
@@ -268,9 +337,16 @@ def a_step_that_is_not_there(call):
 
 def wrong_fault_and_its_whole_plan(call):
     """Names an overcharge against right figures, and plans consistently for it: one slip."""
-    return {"fault": letter(call, "fault", "overcharge"), "action": letter(call, "action", "overcharge"), "amount": "-20",
-            "order": f"{number_of(call, 'remove')} {number_of(call, 'settle')}", "after_suction": "same", "after_head": "down",
-            "after_superheat": "same", "after_subcooling": "down"}
+    return {
+        "fault": letter(call, "fault", "overcharge"),
+        "action": letter(call, "action", "overcharge"),
+        "amount": "-20",
+        "order": f"{number_of(call, 'remove')} {number_of(call, 'settle')}",
+        "after_suction": "same",
+        "after_head": "down",
+        "after_superheat": "same",
+        "after_subcooling": "down",
+    }
 
 
 def says_the_head_falls(call):
@@ -298,49 +374,150 @@ def minus_sign_of_a_typesetter(call):
 CASES = [
     (all_right, 0, {}, "nothing is wrong"),
     (whole_degrees, 0, {}, "whole degrees lie within half a division and one rounding"),
-    (ring_misread_carried_through, 1, {"suction_saturation": "wrong_number", "superheat": "follows_own"}, "one slip, followed through"),
-    (ring_misread_changes_the_verdicts, 1, {"liquid_saturation": "wrong_number", "fault": "fault_follows", "evidence": "evidence_right",
-                                            "action": "action_follows"}, "one slip; verdicts, fault and step follow from it"),
-    (slip_of_two_that_cancel, 1, {"suction_saturation": "wrong_number", "superheat": "right_not_own"},
-     "two slips that cancel: the ring costs its mark, the right figure earns its own and is pointed out"),
-    (half_of_the_figures_from_the_slip, 3, {"superheat": "follows_own", "evaporator_td": "wrong_number", "evaporator_td_verdict": "verdict_wrong"},
-     "the TD follows from nothing on the paper, and its verdict contradicts it"),
+    (
+        ring_misread_carried_through,
+        1,
+        {"suction_saturation": "wrong_number", "superheat": "follows_own"},
+        "one slip, followed through",
+    ),
+    (
+        ring_misread_changes_the_verdicts,
+        1,
+        {
+            "liquid_saturation": "wrong_number",
+            "fault": "fault_follows",
+            "evidence": "evidence_right",
+            "action": "action_follows",
+        },
+        "one slip; verdicts, fault and step follow from it",
+    ),
+    (
+        slip_of_two_that_cancel,
+        1,
+        {"suction_saturation": "wrong_number", "superheat": "right_not_own"},
+        "two slips that cancel: the ring costs its mark, the right figure earns its own and is pointed out",
+    ),
+    (
+        half_of_the_figures_from_the_slip,
+        3,
+        {"superheat": "follows_own", "evaporator_td": "wrong_number", "evaporator_td_verdict": "verdict_wrong"},
+        "the TD follows from nothing on the paper, and its verdict contradicts it",
+    ),
     (gauge_taken_for_absolute, 1, {"suction_saturation": "absolute_for_gauge"}, "a named slip, followed through"),
     (atmosphere_added_to_the_gauge, 1, {"liquid_saturation": "added_atmosphere"}, "the same the other way round"),
     (wrong_ring, 1, {"suction_saturation": "wrong_ring"}, "another refrigerant's ring, followed through"),
-    (wrong_ring_on_both_gauges, 1, {"suction_saturation": "wrong_ring", "liquid_saturation": "same_slip_paid", "ctoa": "follows_own"},
-     "the same wrong ring on both dials is one slip"),
-    (gauges_exchanged, 1, {"suction_saturation": "other_gauge", "liquid_saturation": "same_slip_paid", "superheat": "follows_own"},
-     "hoses taken for each other once; all sums follow"),
-    (swapped, 1, {"superheat": "swapped", "subcooling": "swapped_paid", "superheat_verdict": "verdict_follows"},
-     "one slip, one mark; the verdicts fit the boxes as written"),
-    (swapped_and_called_as_meant, 1, {"superheat": "swapped", "superheat_verdict": "verdict_meant", "subcooling_verdict": "verdict_meant"},
-     "one slip, one mark; the verdicts fit the figures that were meant"),
-    (swapped_and_one_verdict_of_neither, 2, {"superheat": "swapped", "subcooling_verdict": "verdict_wrong"},
-     "right fits neither number, that is a second slip"),
-    (one_sign_turned, 1, {"ctoa": "sign_turned", "ctoa_verdict": "verdict_meant"}, "the verdict fits the figure that was meant"),
-    (superheat_turned_and_called_low, 1, {"superheat": "sign_turned", "superheat_verdict": "verdict_follows"}, "low fits the negative number written"),
-    (slip_in_one_subtraction, 1, {"evaporator_td": "wrong_number", "evaporator_td_verdict": "verdict_follows"}, "the verdict follows the slip"),
-    (slip_and_verdict_against_own_number, 2, {"evaporator_td": "wrong_number", "evaporator_td_verdict": "verdict_wrong"}, "two slips"),
+    (
+        wrong_ring_on_both_gauges,
+        1,
+        {"suction_saturation": "wrong_ring", "liquid_saturation": "same_slip_paid", "ctoa": "follows_own"},
+        "the same wrong ring on both dials is one slip",
+    ),
+    (
+        gauges_exchanged,
+        1,
+        {"suction_saturation": "other_gauge", "liquid_saturation": "same_slip_paid", "superheat": "follows_own"},
+        "hoses taken for each other once; all sums follow",
+    ),
+    (
+        swapped,
+        1,
+        {"superheat": "swapped", "subcooling": "swapped_paid", "superheat_verdict": "verdict_follows"},
+        "one slip, one mark; the verdicts fit the boxes as written",
+    ),
+    (
+        swapped_and_called_as_meant,
+        1,
+        {"superheat": "swapped", "superheat_verdict": "verdict_meant", "subcooling_verdict": "verdict_meant"},
+        "one slip, one mark; the verdicts fit the figures that were meant",
+    ),
+    (
+        swapped_and_one_verdict_of_neither,
+        2,
+        {"superheat": "swapped", "subcooling_verdict": "verdict_wrong"},
+        "right fits neither number, that is a second slip",
+    ),
+    (
+        one_sign_turned,
+        1,
+        {"ctoa": "sign_turned", "ctoa_verdict": "verdict_meant"},
+        "the verdict fits the figure that was meant",
+    ),
+    (
+        superheat_turned_and_called_low,
+        1,
+        {"superheat": "sign_turned", "superheat_verdict": "verdict_follows"},
+        "low fits the negative number written",
+    ),
+    (
+        slip_in_one_subtraction,
+        1,
+        {"evaporator_td": "wrong_number", "evaporator_td_verdict": "verdict_follows"},
+        "the verdict follows the slip",
+    ),
+    (
+        slip_and_verdict_against_own_number,
+        2,
+        {"evaporator_td": "wrong_number", "evaporator_td_verdict": "verdict_wrong"},
+        "two slips",
+    ),
     (other_saturation_used, 1, {"superheat": "other_saturation"}, "a named slip"),
     (target_of_an_orifice, 1, {"target": "target_wrong_device"}, "target of another metering device"),
-    (one_field_blank, 1, {"superheat": "blank", "superheat_verdict": "verdict_follows"}, "blank earns nothing and spoils nothing"),
+    (
+        one_field_blank,
+        1,
+        {"superheat": "blank", "superheat_verdict": "verdict_follows"},
+        "blank earns nothing and spoils nothing",
+    ),
     (unreadable_number, 1, {"subcooling": "unreadable"}, "words where a number is asked"),
-    (wrong_fault_right_figures, 1, {"fault": "fault_wrong", "evidence": "evidence_right", "action": "action_right"}, "the rest is right"),
-    (wrong_fault_and_its_action, 1, {"fault": "fault_wrong", "action": "action_follows"}, "the step follows the fault named"),
-    (wrong_fault_and_a_third_action, 2, {"fault": "fault_wrong", "action": "action_wrong"}, "the step follows from nothing"),
-    (wrong_fault_and_its_whole_plan, 1, {"fault": "fault_wrong", "amount": "amount_follows", "order": "order_follows", "after_head": "change_follows"},
-     "a whole plan that follows from one wrong conclusion"),
-    (true_but_idle_evidence, 2, {"evidence": "evidence_not_deciding"}, "an own slip, and evidence that does not decide"),
+    (
+        wrong_fault_right_figures,
+        1,
+        {"fault": "fault_wrong", "evidence": "evidence_right", "action": "action_right"},
+        "the rest is right",
+    ),
+    (
+        wrong_fault_and_its_action,
+        1,
+        {"fault": "fault_wrong", "action": "action_follows"},
+        "the step follows the fault named",
+    ),
+    (
+        wrong_fault_and_a_third_action,
+        2,
+        {"fault": "fault_wrong", "action": "action_wrong"},
+        "the step follows from nothing",
+    ),
+    (
+        wrong_fault_and_its_whole_plan,
+        1,
+        {"fault": "fault_wrong", "amount": "amount_follows", "order": "order_follows", "after_head": "change_follows"},
+        "a whole plan that follows from one wrong conclusion",
+    ),
+    (
+        true_but_idle_evidence,
+        2,
+        {"evidence": "evidence_not_deciding"},
+        "an own slip, and evidence that does not decide",
+    ),
     (evidence_that_is_on_target, 1, {"evidence": "evidence_not_off"}, "a figure on target is no evidence"),
-    (right_fault_with_wrong_evidence, 1, {"fault": "fault_right", "evidence": "evidence_not_off"}, "right fault, wrong evidence"),
+    (
+        right_fault_with_wrong_evidence,
+        1,
+        {"fault": "fault_right", "evidence": "evidence_not_off"},
+        "right fault, wrong evidence",
+    ),
     (letter_of_another_question, 1, {"fault": "unknown_letter"}, "no such choice"),
     (two_letters_where_one_is_asked, 1, {"fault": "unreadable"}, "hedging is not an answer"),
     (commas_and_units, 0, {}, "a comma, a unit, degrees Celsius on a Fahrenheit sheet"),
     (sheet_in_celsius, 0, {}, "units written are taken at their word"),
     (verdict_letters_and_words, 0, {}, "L, ok, + are verdicts"),
     (minus_sign_of_a_typesetter, 0, {}, "any minus sign"),
-    (over_charging_plan, 1, {"amount": "amount_over"}, "twice as much as is missing: the consequence is told, from the solved machine"),
+    (
+        over_charging_plan,
+        1,
+        {"amount": "amount_over"},
+        "twice as much as is missing: the consequence is told, from the solved machine",
+    ),
     (under_charging_plan, 1, {"amount": "amount_under"}, "a fifth of what is missing"),
     (takes_out_what_is_missing, 1, {"amount": "amount_sign"}, "the other way round"),
     (amount_in_pounds, 0, {"amount": "amount_right"}, "pounds are converted"),
@@ -352,8 +529,12 @@ CASES = [
     (order_with_dashes, 0, {"order": "order_right"}, "dashes part numbers as well"),
     (a_step_that_is_not_there, 2, {"order": "unknown_step"}, "no such step"),
     (says_the_head_falls, 1, {"after_head": "change_wrong"}, "a fuller machine has a higher head"),
-    (verdict_slip_carried_into_what_it_becomes, 1, {"superheat": "wrong_number", "superheat_verdict": "verdict_follows"},
-     "what is high must fall: it follows from the slip"),
+    (
+        verdict_slip_carried_into_what_it_becomes,
+        1,
+        {"superheat": "wrong_number", "superheat_verdict": "verdict_follows"},
+        "what is high must fall: it follows from the slip",
+    ),
     (nothing_written, 21, {"fault": "blank", "superheat": "blank"}, "nothing"),
     (nonsense_everywhere, 21, {"fault": "unreadable", "superheat": "unreadable", "order": "unreadable"}, "nonsense"),
     (emoji_and_a_long_story, 2, {"superheat": "unreadable", "fault": "unreadable"}, "no crash, no marks"),

@@ -8,17 +8,29 @@ import pytest
 
 from tests.conftest import ORIFICE, R22, VALVE, planned
 from wolfsbane.diagnosis.targets import FIGURES
-from wolfsbane.exercise import item as items_of
-from wolfsbane.exercise import rig
-from wolfsbane.exercise.call import call_from_json
-from wolfsbane.exercise.grading import grade, perfect_answers, total
-from wolfsbane.exercise.grading_plan import plan_answers
-from wolfsbane.exercise.variant import vary
+from wolfsbane.exercise.draw import item as items_of
+from wolfsbane.exercise.draw import rig
+from wolfsbane.exercise.draw.variant import vary
+from wolfsbane.exercise.marking.grading import grade, perfect_answers, total
+from wolfsbane.exercise.marking.repair_plan import plan_answers
+from wolfsbane.exercise.paper.call import call_from_json
 
-PAPERS = [(VALVE, "undercharge", 78), (VALVE, "dirty_condenser", 58), (VALVE, "valve_overfeeding", 100), (VALVE, "none", None),
-          (ORIFICE, "low_airflow", 46), (ORIFICE, "undercharge", 72), (R22, "overcharge", 126), (VALVE, "liquid_line_restriction", 200)]
-FROM = {"superheat": ("suction_line", "suction_saturation"), "subcooling": ("liquid_saturation", "liquid_line"),
-        "evaporator_td": ("return_db", "suction_saturation"), "ctoa": ("liquid_saturation", "outdoor_db")}
+PAPERS = [
+    (VALVE, "undercharge", 78),
+    (VALVE, "dirty_condenser", 58),
+    (VALVE, "valve_overfeeding", 100),
+    (VALVE, "none", None),
+    (ORIFICE, "low_airflow", 46),
+    (ORIFICE, "undercharge", 72),
+    (R22, "overcharge", 126),
+    (VALVE, "liquid_line_restriction", 200),
+]
+FROM = {
+    "superheat": ("suction_line", "suction_saturation"),
+    "subcooling": ("liquid_saturation", "liquid_line"),
+    "evaporator_td": ("return_db", "suction_saturation"),
+    "ctoa": ("liquid_saturation", "outdoor_db"),
+}
 
 
 class Apprentice:
@@ -44,15 +56,22 @@ class Apprentice:
         return next(row["letter"] for row in self.call.choices[kind] if row["id"] == wanted)
 
     def conclude(self):
-        pattern = [self.answers[f"{name}_verdict"] for name in FIGURES] + ["high" if self.call.key["drier_high"] else "right"]
-        away = {fault: min(sum(a != b for a, b in zip(row, pattern, strict=True)) for row in rows)
-                for fault, rows in self.call.key["patterns"].items()}
+        pattern = [self.answers[f"{name}_verdict"] for name in FIGURES] + [
+            "high" if self.call.key["drier_high"] else "right"
+        ]
+        away = {
+            fault: min(sum(a != b for a, b in zip(row, pattern, strict=True)) for row in rows)
+            for fault, rows in self.call.key["patterns"].items()
+        }
         true = self.call.key["fault"]
         best = min(away.values())
         fault = true if away[true] == best or best > 1 else min(away, key=away.get)
         off = {n for n, v in zip((*FIGURES, "drier_drop"), pattern, strict=True) if v != "right"} or {"all_on_target"}
-        deciding = [n for n in self.call.key["deciders"][fault] if n in off] \
-            or [n for n in self.call.key["deciders"][true] if n in off] or sorted(off)
+        deciding = (
+            [n for n in self.call.key["deciders"][fault] if n in off]
+            or [n for n in self.call.key["deciders"][true] if n in off]
+            or sorted(off)
+        )
         return fault, deciding[0]
 
     def work(self):
@@ -64,12 +83,18 @@ class Apprentice:
         for name in FIGURES:
             self.answers[f"{name}_verdict"] = self.verdict(name)
         fault, evidence = self.conclude()
-        self.answers |= {"fault": self.letter("fault", fault), "action": self.letter("action", fault),
-                         "evidence": self.letter("evidence", evidence), **self.plan(fault)}
+        self.answers |= {
+            "fault": self.letter("fault", fault),
+            "action": self.letter("action", fault),
+            "evidence": self.letter("evidence", evidence),
+            **self.plan(fault),
+        }
         return self.answers
 
     def plan(self, fault):
-        """What follows from the fault concluded: which way the weight goes, the steps, and what the readings then do."""
+        """What follows from the fault concluded: which way the weight goes, the steps,
+        and what the readings then do.
+        """
         key = self.call.key
         right = plan_answers(self.call)
         if fault == key["fault"]:
@@ -77,7 +102,11 @@ class Apprentice:
         steps, number = key["plans"][fault], {row["id"]: row["number"] for row in self.call.choices["order"]}
         weight = "8" if "add" in steps else "-8" if "remove" in steps else "0"
         ways = key["changes_of"][fault]
-        return {"amount": weight, "order": " ".join(str(number[s]) for s in steps), **{q: ways.get(q, right[q]) for q in key["changes"]}}
+        return {
+            "amount": weight,
+            "order": " ".join(str(number[s]) for s in steps),
+            **{q: ways.get(q, right[q]) for q in key["changes"]},
+        }
 
 
 @pytest.fixture(scope="module", params=PAPERS, ids=lambda p: f"{p[1]}-{p[0]}")
@@ -103,7 +132,11 @@ def changed(question, right):
     kind = question["kind"]
     if kind in ("temperature", "difference", "mass", "pressure"):
         return [f"{float(right) + off:g}" for off in (-40, -7, -2.5, 2.5, 7, 40)] + [f"{-float(right):g}", "0", "", "?"]
-    words = {"verdict": ["low", "right", "high"], "change": ["down", "same", "up"], "steps": ["1", "2 1", "9 8 7 6 5 4 3 2 1", "88"]}
+    words = {
+        "verdict": ["low", "right", "high"],
+        "change": ["down", "same", "up"],
+        "steps": ["1", "2 1", "9 8 7 6 5 4 3 2 1", "88"],
+    }
     return [word for word in words.get(kind, "ABCDEFGHJKLMNPQRSTUVWX") if word != right] + ["", "?"]
 
 
@@ -114,20 +147,39 @@ def touched(call, question):
 
 def further(kind, units):
     """Calls of other kinds: two faults, a rig that was read, no gauges, points of one's own."""
-    asked = {"pipes": {"instruments": "pipes"}, "points": {"points": {"superheat": 3, "fault": 4, "evidence": 2, "order": 3}}}.get(kind, {})
+    asked = {
+        "pipes": {"instruments": "pipes"},
+        "points": {"points": {"superheat": 3, "fault": 4, "evidence": 2, "order": 3}},
+    }.get(kind, {})
     plain = planned("dirty_condenser", 60) if kind == "rig" else planned("undercharge", 72)
     body = plain.to_json()
     if kind == "two faults":
         body["faults"] = [{"id": "dirty_condenser", "severity": 55}, *body["faults"]]
         asked = {"leave_open": True}
-    made = call_from_json(items_of.draw(items_of.item({"kind": "rig" if kind == "rig" else "scenario", "body": body, "asked": asked}), 1, 0, units, 5))
+    made = call_from_json(
+        items_of.draw(
+            items_of.item({"kind": "rig" if kind == "rig" else "scenario", "body": body, "asked": asked}),
+            1,
+            0,
+            units,
+            5,
+        )
+    )
     if kind != "rig":
         return made
-    return rig.measured_call(made, plain.profile, plain.practice, rig.checked_readings(made, {k: r["value"] for k, r in made.readings.items()}))
+    return rig.measured_call(
+        made,
+        plain.profile,
+        plain.practice,
+        rig.checked_readings(made, {k: r["value"] for k, r in made.readings.items()}),
+    )
 
 
-@pytest.fixture(scope="module", params=[*PAPERS, *((kind, units) for kind in ("two faults", "rig", "pipes", "points") for units in ("us", "si"))],
-                ids=lambda p: "-".join(map(str, p)))
+@pytest.fixture(
+    scope="module",
+    params=[*PAPERS, *((kind, units) for kind in ("two faults", "rig", "pipes", "points") for units in ("us", "si"))],
+    ids=lambda p: "-".join(map(str, p)),
+)
 def any_call(request):
     if len(request.param) == 2:
         return further(*request.param)
@@ -139,7 +191,9 @@ def test_one_answer_written_otherwise_costs_no_more_than_its_own_points(any_call
     """All else as on the key: whatever stands in one box, no other box loses a point for it."""
     right = perfect_answers(any_call)
     for question in any_call.questions:
-        for raw in changed(question, right[question["id"]].split()[0] if question["kind"] == "letters" else right[question["id"]]):
+        for raw in changed(
+            question, right[question["id"]].split()[0] if question["kind"] == "letters" else right[question["id"]]
+        ):
             lost = {m.question for m in grade(any_call, right | {question["id"]: raw}) if m.earned < m.points}
             assert lost <= touched(any_call, question["id"]), (question["id"], raw, lost)
 
@@ -148,8 +202,12 @@ def test_two_numbers_exchanged_cost_no_more_than_their_points(any_call):
     right = perfect_answers(any_call)
     numbers = [q["id"] for q in any_call.questions if q["kind"] in ("temperature", "difference")]
     for i, one in enumerate(numbers):
-        for other in numbers[i + 1:]:
-            lost = {m.question for m in grade(any_call, right | {one: right[other], other: right[one]}) if m.earned < m.points}
+        for other in numbers[i + 1 :]:
+            lost = {
+                m.question
+                for m in grade(any_call, right | {one: right[other], other: right[one]})
+                if m.earned < m.points
+            }
             assert lost <= touched(any_call, one) | touched(any_call, other), (one, other, lost)
             if {one, other} in ({"superheat", "subcooling"}, {"suction_saturation", "liquid_saturation"}):
                 assert len(lost) <= 1, (one, other, lost)

@@ -1,4 +1,6 @@
-"""The pressure-enthalpy loop and the trends: they belong to the solved machine, and say where a fault begins to show."""
+"""The pressure-enthalpy loop and the trends: they belong to the solved machine,
+and say where a fault begins to show.
+"""
 
 import pytest
 
@@ -10,7 +12,7 @@ from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.cycle.solver import rating_conditions, solve
 from wolfsbane.diagnosis.targets import school
-from wolfsbane.exercise import pictures
+from wolfsbane.exercise.show import pictures
 
 PLAIN = school("plate_and_formula")
 
@@ -25,10 +27,17 @@ def test_the_loop_closes_on_the_heat_the_machine_moves(m):
     corner = {c.id: c for c in loop.corners(state)}
     flow, share = state.mass_flow_kg_s, 1 / m.circuits  # the loop is that of the circuit the gauges are on
     assert list(corner) == list(loop.CORNERS)
-    assert flow * (corner["evaporator_out"].enthalpy_j_kg - corner["evaporator_in"].enthalpy_j_kg) == pytest.approx(share * state.capacity_w, rel=0.03 if m.circuits == 2 else 1e-6)
+    assert flow * (corner["evaporator_out"].enthalpy_j_kg - corner["evaporator_in"].enthalpy_j_kg) == pytest.approx(
+        share * state.capacity_w, rel=0.03 if m.circuits == 2 else 1e-6
+    )
     rejected = flow * (corner["discharge"].enthalpy_j_kg - corner["condenser_out"].enthalpy_j_kg)
     assert rejected == pytest.approx(state.condenser_heat_w, rel=0.02) and rejected > share * state.capacity_w
-    assert corner["discharge"].pressure_pa >= corner["valve_in"].pressure_pa > corner["evaporator_in"].pressure_pa >= corner["compressor_in"].pressure_pa
+    assert (
+        corner["discharge"].pressure_pa
+        >= corner["valve_in"].pressure_pa
+        > corner["evaporator_in"].pressure_pa
+        >= corner["compressor_in"].pressure_pa
+    )
 
 
 def test_a_machine_at_rest_has_no_loop():
@@ -42,7 +51,9 @@ def test_the_loop_in_si_is_the_same_loop():
     state, sound = solve(m, weather(), (Fault(id="undercharge", severity=75),)), solve(m, weather())
     us, si = (pictures.pressure_enthalpy(state, sound, s) for s in ("us", "si"))
     for a, b in zip(us["now"], si["now"], strict=True):
-        assert b["pressure"] == pytest.approx(a["pressure"] * 6.894757, rel=2e-3) and b["enthalpy"] == pytest.approx(a["enthalpy"] * 2.326, rel=2e-4)
+        assert b["pressure"] == pytest.approx(a["pressure"] * 6.894757, rel=2e-3) and b["enthalpy"] == pytest.approx(
+            a["enthalpy"] * 2.326, rel=2e-4
+        )
     assert us["sound"][2]["enthalpy"] < us["now"][2]["enthalpy"]
 
 
@@ -69,7 +80,10 @@ def test_where_a_fault_begins_to_show_is_where_the_verdict_turns():
     shows = next(s for s in found["shows"] if s["id"] == "subcooling")
     assert (shows["verdict"], shows["was"]) == ("low", "right")
     low = row(found, "subcooling")["band_low"][0]
-    before, after = (1.8 * solve(m, weather(), (Fault(id="undercharge", severity=shows["at"] + d),)).subcooling_dk for d in (0.3, -0.3))
+    before, after = (
+        1.8 * solve(m, weather(), (Fault(id="undercharge", severity=shows["at"] + d),)).subcooling_dk
+        for d in (0.3, -0.3)
+    )
     assert after < low < before
 
 
@@ -89,15 +103,26 @@ def test_the_air_of_a_box_stays_air_when_the_box_is_the_handle():
 
 
 def test_a_trend_says_where_the_machine_cuts_out():
-    found = pictures.trend(machine(VALVE), weather(outdoor=112), (Fault(id="dirty_condenser", severity=60),), PLAIN, "us", "dirty_condenser")
+    found = pictures.trend(
+        machine(VALVE),
+        weather(outdoor=112),
+        (Fault(id="dirty_condenser", severity=60),),
+        PLAIN,
+        "us",
+        "dirty_condenser",
+    )
     assert found["trips"][-1]["cutout"] == "high_pressure" and found["trips"][-1]["to"] == 25
     at = found["xs"].index(found["trips"][-1]["from"])
-    assert row(found, "head_pressure")["values"][at] is None and row(found, "head_pressure")["values"][at - 1] is not None
+    assert (
+        row(found, "head_pressure")["values"][at] is None and row(found, "head_pressure")["values"][at - 1] is not None
+    )
 
 
 def test_a_severity_in_psi_is_drawn_in_kpa_where_kpa_is_shown():
     planted = (Fault(id="liquid_line_restriction", severity=160),)
-    us, si = (pictures.trend(machine(VALVE), weather(), planted, PLAIN, s, "liquid_line_restriction") for s in ("us", "si"))
+    us, si = (
+        pictures.trend(machine(VALVE), weather(), planted, PLAIN, s, "liquid_line_restriction") for s in ("us", "si")
+    )
     assert (us["unit"], us["now"], si["unit"], si["now"]) == ("psi", 160, "kPa", 1103)
     assert [m["x"] for m in si["marks"]] == pytest.approx([m["x"] * 6.894757 for m in us["marks"]], abs=0.6)
     assert row(us, "superheat")["values"][10] == pytest.approx(1.8 * row(si, "superheat")["values"][10], abs=0.02)

@@ -11,21 +11,37 @@ from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.instruments import POINTS
 from wolfsbane.cycle.profiles import machine
 from wolfsbane.diagnosis.targets import school
-from wolfsbane.exercise.projection import REVEALS, STEPS, answer_to, checked, parts, revealed
+from wolfsbane.exercise.show.projection import REVEALS, STEPS, answer_to, checked, parts, revealed
 
 FAULTS = (Fault(id="dirty_condenser", severity=60), Fault(id="undercharge", severity=80))
 STORY = {"complaint": "Warm after lunch.", "history": "", "look_round": ["Filter clean."]}
 
 
 def made(faults=FAULTS, **more):
-    return {s: parts(machine(VALVE), weather(), faults, school("plate_and_formula"), "analogue", s, STORY, **more) for s in ("us", "si")}
+    return {
+        s: parts(machine(VALVE), weather(), faults, school("plate_and_formula"), "analogue", s, STORY, **more)
+        for s in ("us", "si")
+    }
 
 
 def test_nothing_is_sent_before_it_is_revealed():
     whole = made()
-    secrets = {"answer": ("Dirty", "sound_fill"), "verdicts": ('"verdict"',), "targets": ("13.0 to 22.0",), "readings": ("psig",)}
+    secrets = {
+        "answer": ("Dirty", "sound_fill"),
+        "verdicts": ('"verdict"',),
+        "targets": ("13.0 to 22.0",),
+        "readings": ("psig",),
+    }
     for part, words in secrets.items():
-        text = json.dumps(revealed(whole, "confirm", [p for p in REVEALS if p != part and not (part == "readings" and p != "story")], [], "us"))
+        text = json.dumps(
+            revealed(
+                whole,
+                "confirm",
+                [p for p in REVEALS if p != part and not (part == "readings" and p != "story")],
+                [],
+                "us",
+            )
+        )
         for word in words:
             assert word not in text, (part, word)
             assert word in json.dumps(revealed(whole, "confirm", list(REVEALS), [], "us"))
@@ -38,7 +54,10 @@ def test_the_dials_of_a_class_carry_no_sound_value_and_no_conversion():
 
 def test_conversions_figures_and_verdicts_agree_with_one_another():
     us = made()["us"]
-    number = lambda text: float(text.split()[0])  # noqa: E731
+
+    def number(text):
+        return float(text.split()[0])
+
     saturation = {c["id"]: number(c["text"]) for c in us["conversions"]}
     line = {r["id"]: number(r["text"]) for r in us["readings"]["rows"]}
     figure = {f["id"]: number(f["text"]) for f in us["figures"]}
@@ -55,8 +74,19 @@ def test_a_withheld_reading_takes_what_follows_from_it_away():
 
 def test_where_water_cools_ctoa_waits_for_the_water():
     m = machine("water-cooled-5t-r407c-txv")
-    shown = [parts(m, for_machine(m, outdoor_db_f=95, return_db_f=80, return_wb_f=67, water_in_f=85), (), school("plate_and_formula"), "digital",
-                   "us", STORY, given) for given in (None, [*POINTS, "water_in"])]
+    shown = [
+        parts(
+            m,
+            for_machine(m, outdoor_db_f=95, return_db_f=80, return_wb_f=67, water_in_f=85),
+            (),
+            school("plate_and_formula"),
+            "digital",
+            "us",
+            STORY,
+            given,
+        )
+        for given in (None, [*POINTS, "water_in"])
+    ]
     assert ["ctoa" in {f["id"] for f in s["figures"]} for s in shown] == [False, True]
     assert next(f for f in shown[1]["figures"] if f["id"] == "ctoa")["how"].endswith("water in")
 
@@ -74,7 +104,15 @@ def test_tests_are_answered_by_the_machine_as_planted():
 
 def test_a_machine_that_cuts_out_is_not_put_up():
     with pytest.raises(BadInputError, match="trips"):
-        parts(machine(VALVE), weather(outdoor=115), (Fault(id="dirty_condenser", severity=25),), school("plate_and_formula"), "analogue", "us", STORY)
+        parts(
+            machine(VALVE),
+            weather(outdoor=115),
+            (Fault(id="dirty_condenser", severity=25),),
+            school("plate_and_formula"),
+            "analogue",
+            "us",
+            STORY,
+        )
 
 
 def test_steps_and_reveals_are_ours_only():

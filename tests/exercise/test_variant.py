@@ -11,16 +11,24 @@ from wolfsbane.cycle.profiles import machine
 from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.figures import work_out
 from wolfsbane.diagnosis.targets import SCHOOLS, Band, school
-from wolfsbane.exercise.call import EDGE_MARGIN, call_from_json
-from wolfsbane.exercise.grading import grade, perfect_answers, total
-from wolfsbane.exercise.scenario import require_paper, scenario
-from wolfsbane.exercise.sheet import CODE_LENGTH, check_letter, code_for, draw_calls, normal_code
-from wolfsbane.exercise.variant import NoVariantError, fingerprint, judge, vary
+from wolfsbane.exercise.draw.seeds import CODE_LENGTH, check_letter, code_for, draw_calls, normal_code
+from wolfsbane.exercise.draw.variant import NoVariantError, fingerprint, judge, vary
+from wolfsbane.exercise.marking.grading import grade, perfect_answers, total
+from wolfsbane.exercise.paper.call import EDGE_MARGIN, call_from_json
+from wolfsbane.exercise.plan.scenario import require_paper, scenario
 
 PRACTICE = school("plate_and_formula")
 #: a scenario file as the first version wrote it
-OLD = {"schema": 1, "title": "A test call", "machine": VALVE, "fault": "undercharge", "severity": 80, "outdoor_db_f": 93, "return_db_f": 78,
-       "return_wb_f": 65.5}
+OLD = {
+    "schema": 1,
+    "title": "A test call",
+    "machine": VALVE,
+    "fault": "undercharge",
+    "severity": 80,
+    "outdoor_db_f": 93,
+    "return_db_f": 78,
+    "return_wb_f": 65.5,
+}
 
 
 def test_the_same_seed_gives_the_same_call_and_another_seed_another():
@@ -37,13 +45,24 @@ def test_twelve_apprentices_get_twelve_different_readings_for_one_fault():
 
 
 @pytest.mark.parametrize("system", ["us", "si"])
-@pytest.mark.parametrize(("machine_id", "fault"), [(VALVE, "undercharge"), (VALVE, "leaking_compressor_valves"),
-                                                   (ORIFICE, "low_airflow"), (ORIFICE, "orifice_oversized")])
+@pytest.mark.parametrize(
+    ("machine_id", "fault"),
+    [
+        (VALVE, "undercharge"),
+        (VALVE, "leaking_compressor_valves"),
+        (ORIFICE, "low_airflow"),
+        (ORIFICE, "orifice_oversized"),
+    ],
+)
 def test_the_key_is_computed_from_what_was_printed(machine_id, fault, system):
     kind = next(k for k in faults_for(machine(machine_id)) if k.id == fault)
     call = vary(planned(fault, kind.severe, machine_id), system, 2)
-    found = work_out(call.machine["refrigerant"], {k: r["value"] for k, r in call.readings.items()}, system,
-                     call.conditions["barometer_pa"])
+    found = work_out(
+        call.machine["refrigerant"],
+        {k: r["value"] for k, r in call.readings.items()},
+        system,
+        call.conditions["barometer_pa"],
+    )
     assert {k: round(v, 2) for k, v in found.items()} == call.key["figures"]
     assert total(grade(call, perfect_answers(call))) == (21, 21)
 
@@ -55,7 +74,9 @@ def test_readings_stay_off_the_edges_of_their_targets():
             assert len(Band(**band).verdicts_within(call.key["figures"][name], EDGE_MARGIN["us"])) == 1
 
 
-@pytest.mark.parametrize("machine_id", [VALVE, ORIFICE, R22, "split-3t-r454b-txv", "split-1.5t-r32-orifice", "heatpump-3t-r410a-txv"])
+@pytest.mark.parametrize(
+    "machine_id", [VALVE, ORIFICE, R22, "split-3t-r454b-txv", "split-1.5t-r32-orifice", "heatpump-3t-r410a-txv"]
+)
 def test_every_taught_fault_can_be_asked_in_both_units(machine_id):
     for kind in candidates(machine(machine_id)):
         for severity in (kind.moderate, kind.severe):
@@ -64,8 +85,18 @@ def test_every_taught_fault_can_be_asked_in_both_units(machine_id):
                 assert call.key["fault"] == kind.id
 
 
-@pytest.mark.parametrize("fault", ["condenser_fan_weak", "condenser_recirculation", "wet_condenser", "mismatched_coil",
-                                   "valve_underfeeding", "distributor_blocked", "long_liquid_line"])
+@pytest.mark.parametrize(
+    "fault",
+    [
+        "condenser_fan_weak",
+        "condenser_recirculation",
+        "wet_condenser",
+        "mismatched_coil",
+        "valve_underfeeding",
+        "distributor_blocked",
+        "long_liquid_line",
+    ],
+)
 def test_a_fault_beyond_the_taught_ones_is_a_call_with_itself_among_the_choices(fault):
     kind = FAULTS[fault]
     call = vary(planned(fault, kind.moderate), "us", 3)
@@ -74,12 +105,24 @@ def test_a_fault_beyond_the_taught_ones_is_a_call_with_itself_among_the_choices(
     assert total(grade(call, perfect_answers(call))) == (21, 21)
 
 
-@pytest.mark.parametrize(("change", "field"), [
-    ({"machine": "walkin-cooler-r404a-txv"}, "machine"), ({"machine": "package-10t-r410a-two-circuits"}, "machine"),
-    ({"fault": "valve_hunting", "severity": 15}, "fault"), ({"fault": "high_load", "severity": 9}, "fault")])
+@pytest.mark.parametrize(
+    ("change", "field"),
+    [
+        ({"machine": "walkin-cooler-r404a-txv"}, "machine"),
+        ({"machine": "package-10t-r410a-two-circuits"}, "machine"),
+        ({"fault": "valve_hunting", "severity": 15}, "fault"),
+        ({"fault": "high_load", "severity": 9}, "fault"),
+    ],
+)
 def test_what_cannot_be_asked_on_paper_yet_is_refused_at_the_scenario(change, field):
     with pytest.raises(BadInputError) as error:
-        require_paper(scenario(OLD | change | ({"box_f": 38, "return_db_f": None, "return_wb_f": None} if "walkin" in str(change) else {})))
+        require_paper(
+            scenario(
+                OLD
+                | change
+                | ({"box_f": 38, "return_db_f": None, "return_wb_f": None} if "walkin" in str(change) else {})
+            )
+        )
     assert error.value.field == field and "paper" in error.value.allowed
 
 
@@ -118,13 +161,21 @@ def test_readings_within_tolerance_of_the_sound_machine_are_refused():
 
 
 def test_a_machine_that_cuts_out_is_refused():
-    found = judge(machine(VALVE), weather(outdoor=112), Fault(id="dirty_condenser", severity=25), PRACTICE, "analogue", "us")
+    found = judge(
+        machine(VALVE), weather(outdoor=112), Fault(id="dirty_condenser", severity=25), PRACTICE, "analogue", "us"
+    )
     assert found.refusal == "the machine cuts out"
 
 
 def test_weather_that_puts_a_sound_machine_off_target_is_refused():
-    found = judge(machine(VALVE), weather(return_db=80, return_wb=55), Fault(id="undercharge", severity=75), PRACTICE,
-                  "analogue", "us")
+    found = judge(
+        machine(VALVE),
+        weather(return_db=80, return_wb=55),
+        Fault(id="undercharge", severity=75),
+        PRACTICE,
+        "analogue",
+        "us",
+    )
     assert found.refusal == "the sound machine itself is off target in this weather"
 
 
@@ -150,12 +201,24 @@ def test_paper_codes_catch_a_mistyped_letter():
     assert check_letter(code[:-1]) == code[-1]
 
 
-@pytest.mark.parametrize(("change", "field"), [
-    ({"machine": "toaster"}, "machine"), ({"fault": "gremlins"}, "fault"), ({"severity": 12}, "undercharge level"),
-    ({"severity": None}, "severity"), ({"fault": "none"}, "severity"), ({"title": " "}, "title"),
-    ({"outdoor_db_f": 300}, "outdoor_db_f"), ({"colour": "red"}, "colour"), ({"spread_outdoor_df": 90}, "spread_outdoor_df"),
-    ({"look_round": ["x" * 300]}, "look_round"), ({"instruments": "crystal"}, "instruments"), ({"schema": 9}, "schema"),
-    ({"fault": "orifice_oversized", "severity": 120}, "fault")])
+@pytest.mark.parametrize(
+    ("change", "field"),
+    [
+        ({"machine": "toaster"}, "machine"),
+        ({"fault": "gremlins"}, "fault"),
+        ({"severity": 12}, "undercharge level"),
+        ({"severity": None}, "severity"),
+        ({"fault": "none"}, "severity"),
+        ({"title": " "}, "title"),
+        ({"outdoor_db_f": 300}, "outdoor_db_f"),
+        ({"colour": "red"}, "colour"),
+        ({"spread_outdoor_df": 90}, "spread_outdoor_df"),
+        ({"look_round": ["x" * 300]}, "look_round"),
+        ({"instruments": "crystal"}, "instruments"),
+        ({"schema": 9}, "schema"),
+        ({"fault": "orifice_oversized", "severity": 120}, "fault"),
+    ],
+)
 def test_a_bad_scenario_is_refused_naming_the_field(change, field):
     with pytest.raises(BadInputError) as error:
         scenario(OLD | change)

@@ -3,16 +3,23 @@
 import pytest
 
 from tests.conftest import ORIFICE, VALVE
-from wolfsbane.server import building
 from wolfsbane.server.app import create_app
-from wolfsbane.server.config import from_environment
-from wolfsbane.server.db.database import queries
-from wolfsbane.server.security import hash_password
+from wolfsbane.server.core.config import from_environment
+from wolfsbane.server.core.db.database import queries
+from wolfsbane.server.core.security import hash_password
+from wolfsbane.server.services import building
 
 HASH = hash_password("right")
 WEATHER = {"outdoor_db_f": 93, "return_db_f": 78, "return_wb_f": 65.5}
 SCENARIO = {"title": "Runs all afternoon", "machine": VALVE, "fault": "undercharge", "severity": 80, **WEATHER}
-OTHER = {"title": "No air", "machine": ORIFICE, "fault": "low_airflow", "severity": 46, "instruments": "digital", **WEATHER}
+OTHER = {
+    "title": "No air",
+    "machine": ORIFICE,
+    "fault": "low_airflow",
+    "severity": 46,
+    "instruments": "digital",
+    **WEATHER,
+}
 
 
 class Client:
@@ -49,8 +56,14 @@ def app(db, database_url):
         for school, names in (("Test School", ("teacher", "pupil", "helper")), ("Other School", ("stranger",))):
             school_id = queries.school_add(connection, name=school, time_zone="UTC")["id"]
             for name in names:
-                queries.user_add(connection, school_id=school_id, login=name, name=name.title(),
-                                 role={"pupil": "apprentice", "helper": "assistant"}.get(name, "instructor"), password_hash=HASH)
+                queries.user_add(
+                    connection,
+                    school_id=school_id,
+                    login=name,
+                    name=name.title(),
+                    role={"pupil": "apprentice", "helper": "assistant"}.get(name, "instructor"),
+                    password_hash=HASH,
+                )
     return create_app(from_environment({"WOLFSBANE_DATABASE_URL": database_url, "WOLFSBANE_LOGIN_LIMIT": "3"}), db)
 
 
@@ -83,9 +96,13 @@ def nobody(app):
 @pytest.fixture
 def sheet(app, teacher):
     """An issued and built sheet of two calls for three apprentices: the row of the API."""
-    class_id = teacher.post("/classes", {"name": "Firsts", "apprentices": ["Ada Quill", "Bo Fenn", "Cy Marl"]}).json["id"]
+    class_id = teacher.post("/classes", {"name": "Firsts", "apprentices": ["Ada Quill", "Bo Fenn", "Cy Marl"]}).json[
+        "id"
+    ]
     ids = [teacher.post("/scenarios", body).json["id"] for body in (SCENARIO, OTHER)]
-    made = teacher.post("/sheets", {"title": "Friday", "class_id": class_id, "scenario_ids": ids, "units": "us", "seed": 7})
+    made = teacher.post(
+        "/sheets", {"title": "Friday", "class_id": class_id, "scenario_ids": ids, "units": "us", "seed": 7}
+    )
     assert made.status_code == 201, made.json
     build(app, made.json["id"])
     return teacher.get(f"/sheets/{made.json['id']}").json

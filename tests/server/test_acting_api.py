@@ -3,13 +3,21 @@
 import pytest
 
 from tests.server.conftest import SCENARIO, build
-from wolfsbane.exercise.call import call_from_json
-from wolfsbane.server.db.database import queries
+from wolfsbane.exercise.paper.call import call_from_json
+from wolfsbane.server.core.db.database import queries
 
 BODY = {"machine": "split-3t-r410a-txv", "outdoor_db_f": 95, "return_db_f": 80, "return_wb_f": 67}
 LOW = BODY | {"faults": [{"id": "undercharge", "severity": 80}]}
-PLATE = {"name": "Workshop split", "refrigerant": "R-454B", "metering": "txv", "capacity_btuh": 30000, "plate_subcooling_df": 9,
-         "superheat_df": 12, "ctoa_df": 16, "evaporator_td_df": 34}
+PLATE = {
+    "name": "Workshop split",
+    "refrigerant": "R-454B",
+    "metering": "txv",
+    "capacity_btuh": 30000,
+    "plate_subcooling_df": 9,
+    "superheat_df": 12,
+    "ctoa_df": 16,
+    "evaporator_td_df": 34,
+}
 
 
 def test_steps_are_played_and_told_with_their_trace_and_weights(teacher):
@@ -27,7 +35,11 @@ def test_steps_are_played_and_told_with_their_trace_and_weights(teacher):
 
 def test_both_unit_systems_tell_the_same_story(teacher):
     us = teacher.post("/act", LOW | {"steps": [{"do": "add_liquid", "arguments": {"oz": 8}}], "outdoor_per_h": -9}).json
-    si = teacher.post("/act", LOW | {"steps": [{"do": "add_liquid", "arguments": {"g": 8 * 28.349523125}}], "outdoor_per_h": -5, "units": "si"}).json
+    si = teacher.post(
+        "/act",
+        LOW
+        | {"steps": [{"do": "add_liquid", "arguments": {"g": 8 * 28.349523125}}], "outdoor_per_h": -5, "units": "si"},
+    ).json
     assert si["weights"]["circuit"] == pytest.approx(us["weights"]["circuit"] * 28.3495, rel=1e-3)
     assert si["trace"][-1]["head"] == pytest.approx(us["trace"][-1]["head"] * 6.894757, rel=2e-3)
     assert si["trace"][-1]["subcooling"] == pytest.approx(us["trace"][-1]["subcooling"] / 1.8, abs=0.02)
@@ -38,27 +50,46 @@ def test_the_actions_of_a_machine_say_what_they_need(teacher):
     rows = {r["id"]: r for r in teacher.get("/actions/split-3t-r410a-txv").json["actions"]}
     assert "recovery gear" in rows["recover_all"]["needs"] and rows["replace_compressor"]["money"] == "large"
     assert "clean_condenser" not in {r["id"] for r in teacher.get("/actions/water-cooled-5t-r407c-txv").json["actions"]}
-    grams = {r["id"]: r for r in teacher.get("/actions/split-3t-r410a-txv?units=si").json["actions"]}["add_liquid"]["parameters"]
+    grams = {r["id"]: r for r in teacher.get("/actions/split-3t-r410a-txv?units=si").json["actions"]}["add_liquid"][
+        "parameters"
+    ]
     assert [p["name"] for p in grams if p["unit"] == "g"] == ["g"]
 
 
 def test_the_plan_names_the_first_step_and_the_wrong_ones(teacher):
-    found = teacher.post("/plan", LOW | {"faults": [{"id": "undercharge", "severity": 80}, {"id": "dirty_condenser", "severity": 55}]}).json
+    found = teacher.post(
+        "/plan", LOW | {"faults": [{"id": "undercharge", "severity": 80}, {"id": "dirty_condenser", "severity": 55}]}
+    ).json
     assert found["first"] == "Wash the condenser" and found["proof"]["subcooling"].endswith("°F")
     assert any("would have" in w["text"] for w in found["wrong"])
     steps = [{"do": s["action"], "arguments": s["arguments"]} for s in found["steps"]]
-    played = teacher.post("/act", LOW | {"faults": [{"id": "undercharge", "severity": 80}, {"id": "dirty_condenser", "severity": 55}], "steps": steps}).json
+    played = teacher.post(
+        "/act",
+        LOW
+        | {
+            "faults": [{"id": "undercharge", "severity": 80}, {"id": "dirty_condenser", "severity": 55}],
+            "steps": steps,
+        },
+    ).json
     assert played["running"] and not played["left"] and not any(s["refused"] for s in played["steps"])
     assert played["trace"][-1]["subcooling"] == pytest.approx(float(found["proof"]["subcooling"].split()[0]), abs=1)
 
 
-@pytest.mark.parametrize(("path", "body", "field"), [
-    ("/act", LOW | {"steps": [{"do": "dance"}]}, "do"), ("/act", LOW | {"steps": [{"do": "wait", "arguments": {"minutes": 0}}]}, "wait.minutes"),
-    ("/act", LOW | {"outdoor_per_h": 99}, "weather.outdoor_df_per_h"), ("/act", LOW | {"machine": "own-nobody"}, "machine"),
-    ("/plan", LOW | {"instruments": "spoon"}, "instruments"), ("/tune", PLATE | {"refrigerant": "R-999"}, "refrigerant"),
-    ("/tune", PLATE | {"capacity_btuh": 1}, "capacity_btuh"), ("/tune", PLATE | {"metering": "tap"}, "metering"),
-    ("/tune", {k: v for k, v in PLATE.items() if k != "capacity_btuh"}, "capacity_btuh"), ("/machines", PLATE | {"name": ""}, "name"),
-])
+@pytest.mark.parametrize(
+    ("path", "body", "field"),
+    [
+        ("/act", LOW | {"steps": [{"do": "dance"}]}, "do"),
+        ("/act", LOW | {"steps": [{"do": "wait", "arguments": {"minutes": 0}}]}, "wait.minutes"),
+        ("/act", LOW | {"outdoor_per_h": 99}, "weather.outdoor_df_per_h"),
+        ("/act", LOW | {"machine": "own-nobody"}, "machine"),
+        ("/plan", LOW | {"instruments": "spoon"}, "instruments"),
+        ("/tune", PLATE | {"refrigerant": "R-999"}, "refrigerant"),
+        ("/tune", PLATE | {"capacity_btuh": 1}, "capacity_btuh"),
+        ("/tune", PLATE | {"metering": "tap"}, "metering"),
+        ("/tune", {k: v for k, v in PLATE.items() if k != "capacity_btuh"}, "capacity_btuh"),
+        ("/machines", PLATE | {"name": ""}, "name"),
+    ],
+)
 def test_bad_input_names_the_field(teacher, path, body, field):
     reply = teacher.post(path, body)
     assert reply.status_code == 422 and reply.json["error"]["field"] == field, reply.json
@@ -85,11 +116,33 @@ def test_a_plate_is_tuned_kept_used_on_the_bench_saved_in_a_scenario_printed_and
 
 def test_a_plate_in_si_is_the_same_machine(teacher):
     us = teacher.post("/tune", PLATE | {"name": "A"}).json
-    si = teacher.post("/tune", {"name": "A", "units": "si", "refrigerant": "R-454B", "metering": "txv", "capacity_btuh": 30000 * 0.00029307107,
-                                "plate_subcooling_df": 5, "superheat_df": 12 / 1.8, "ctoa_df": 16 / 1.8, "evaporator_td_df": 34 / 1.8}).json
+    si = teacher.post(
+        "/tune",
+        {
+            "name": "A",
+            "units": "si",
+            "refrigerant": "R-454B",
+            "metering": "txv",
+            "capacity_btuh": 30000 * 0.00029307107,
+            "plate_subcooling_df": 5,
+            "superheat_df": 12 / 1.8,
+            "ctoa_df": 16 / 1.8,
+            "evaporator_td_df": 34 / 1.8,
+        },
+    ).json
     assert si["met"] and si["size"] == "8.8 kW"
-    wrong = teacher.post("/tune", {"name": "B", "units": "si", "refrigerant": "R-410A", "metering": "txv", "capacity_btuh": 10, "head_psig": 2068,
-                                   "ctoa_df": 10}).json["contradictions"][0]["text"]
+    wrong = teacher.post(
+        "/tune",
+        {
+            "name": "B",
+            "units": "si",
+            "refrigerant": "R-410A",
+            "metering": "txv",
+            "capacity_btuh": 10,
+            "head_psig": 2068,
+            "ctoa_df": 10,
+        },
+    ).json["contradictions"][0]["text"]
     assert "2,068 kPa" in wrong and "not 10 K" in wrong and "psig" not in wrong
     for a, b in zip(us["report"], si["report"], strict=True):
         if b["unit"] == "K":

@@ -9,9 +9,9 @@ import subprocess
 import pytest
 
 from tests.server.conftest import OTHER, SCENARIO, Client, build
-from wolfsbane.exercise.call import call_from_json
-from wolfsbane.exercise.grading import perfect_answers
-from wolfsbane.server.db.database import queries
+from wolfsbane.exercise.marking.grading import perfect_answers
+from wolfsbane.exercise.paper.call import call_from_json
+from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.openapi import description
 
 ROOM = {"outdoor_db_f": 95, "return_db_f": 80, "return_wb_f": 67}
@@ -34,33 +34,55 @@ def test_the_bench_answers_with_readings_figures_dials_and_a_judgement(teacher):
     assert found["trip"] is None and len(found["dials"]) == 2 and len(found["figures"]) == 4
     by_id = {f["id"]: f for f in found["figures"]}
     assert by_id["subcooling"]["verdict"] == "low" and by_id["subcooling"]["now"]["unit"] == "°F"
-    assert teacher.post("/prove", BENCH).json["judged"]["sentence"] and found["fill"]["condenser_liquid"] < found["sound_fill"]["condenser_liquid"]
+    assert (
+        teacher.post("/prove", BENCH).json["judged"]["sentence"]
+        and found["fill"]["condenser_liquid"] < found["sound_fill"]["condenser_liquid"]
+    )
     si = teacher.post("/bench", BENCH | {"units": "si"}).json
     assert si["readings"][0]["now"]["unit"] == "kPa"
 
 
 def test_a_cut_out_on_the_bench_is_said_plainly_and_shows_no_reading(teacher):
-    found = teacher.post("/bench", BENCH | {"faults": [{"id": "dirty_condenser", "severity": 25}], "outdoor_db_f": 115}).json
+    found = teacher.post(
+        "/bench", BENCH | {"faults": [{"id": "dirty_condenser", "severity": 25}], "outdoor_db_f": 115}
+    ).json
     assert re.fullmatch(r"trips on high pressure after about \d+ s", found["trip"]["sentence"])
     assert found["readings"] == [] and found["dials"] == []
 
 
-@pytest.mark.parametrize(("change", "field"), [
-    ({"machine": "toaster"}, "machine"), ({"outdoor_db_f": 400}, "outdoor_db_f"), ({"faults": [{"id": "undercharge", "severity": 3}]}, "undercharge level"),
-    ({"faults": [{"id": "gremlins"}]}, "fault"), ({"faults": [{"id": "undercharge", "cause": "gremlins"}]}, "undercharge cause"),
-    ({"box_f": 38}, "box_f"), ({"return_db_f": None}, "return_db_f"), ({"outdoor_db_f": 35}, "outdoor_db_f"),
-    ({"machine": "walkin-cooler-r404a-txv"}, "box_f"), ({"machine": "water-cooled-5t-r407c-txv"}, "water_in_f"),
-    ({"faults": [{"id": "undercharge"}, {"id": "undercharge"}]}, "fault"), ({"school": "hearsay"}, "school"),
-    ({"units": "furlongs"}, "units"), ({"return_wb_f": 84}, "return_wb_f"), ({"extra": 1}, "extra"),
-    ({"instruments": "spoon"}, "instruments")])
+@pytest.mark.parametrize(
+    ("change", "field"),
+    [
+        ({"machine": "toaster"}, "machine"),
+        ({"outdoor_db_f": 400}, "outdoor_db_f"),
+        ({"faults": [{"id": "undercharge", "severity": 3}]}, "undercharge level"),
+        ({"faults": [{"id": "gremlins"}]}, "fault"),
+        ({"faults": [{"id": "undercharge", "cause": "gremlins"}]}, "undercharge cause"),
+        ({"box_f": 38}, "box_f"),
+        ({"return_db_f": None}, "return_db_f"),
+        ({"outdoor_db_f": 35}, "outdoor_db_f"),
+        ({"machine": "walkin-cooler-r404a-txv"}, "box_f"),
+        ({"machine": "water-cooled-5t-r407c-txv"}, "water_in_f"),
+        ({"faults": [{"id": "undercharge"}, {"id": "undercharge"}]}, "fault"),
+        ({"school": "hearsay"}, "school"),
+        ({"units": "furlongs"}, "units"),
+        ({"return_wb_f": 84}, "return_wb_f"),
+        ({"extra": 1}, "extra"),
+        ({"instruments": "spoon"}, "instruments"),
+    ],
+)
 def test_bad_bench_input_names_the_field(teacher, change, field):
     reply = teacher.post("/bench", BENCH | change)
     assert reply.status_code == 422 and reply.json["error"]["field"] == field and reply.json["error"]["message"]
 
 
 def test_any_number_of_faults_and_instrument_trouble_stand_on_the_bench_at_once(teacher):
-    faults = [{"id": "undercharge", "severity": 80}, {"id": "dirty_condenser", "severity": 60}, {"id": "low_airflow", "cause": "belt"},
-              {"id": "gauge_not_zeroed", "severity": 10}]
+    faults = [
+        {"id": "undercharge", "severity": 80},
+        {"id": "dirty_condenser", "severity": 60},
+        {"id": "low_airflow", "cause": "belt"},
+        {"id": "gauge_not_zeroed", "severity": 10},
+    ]
     found, true = (teacher.post("/bench", BENCH | {"faults": rows}).json for rows in (faults, faults[:3]))
     suction = [next(r for r in f["readings"] if r["id"] == "suction_pressure")["now"]["value"] for f in (found, true)]
     assert suction[0] - suction[1] == pytest.approx(10, abs=1) and found["fill"] == true["fill"]
@@ -75,14 +97,25 @@ def test_a_box_answers_on_the_bench_with_glass_and_level(teacher):
 
 
 def test_a_gauge_far_below_zero_is_read_at_its_stop_and_still_answers(teacher):
-    found = teacher.post("/bench", {"machine": "reachin-r600a-capillary", "outdoor_db_f": 85, "box_f": 38, "units": "si",
-                                    "faults": [{"id": "gauge_not_zeroed", "severity": -25}]}).json
+    found = teacher.post(
+        "/bench",
+        {
+            "machine": "reachin-r600a-capillary",
+            "outdoor_db_f": 85,
+            "box_f": 38,
+            "units": "si",
+            "faults": [{"id": "gauge_not_zeroed", "severity": -25}],
+        },
+    ).json
     suction = next(r for r in found["readings"] if r["id"] == "suction_pressure")
     assert suction["now"]["value"] == pytest.approx(-100, abs=2) and len(found["figures"]) == 4
 
 
 def test_a_test_is_answered_for_the_machine_as_planted(teacher):
-    asked = BENCH | {"faults": [{"id": "valve_overfeeding", "severity": 95, "cause": "stuck_open"}], "test": "bulb_chilled"}
+    asked = BENCH | {
+        "faults": [{"id": "valve_overfeeding", "severity": 95, "cause": "stuck_open"}],
+        "test": "bulb_chilled",
+    }
     found = teacher.post("/bench/test", asked).json
     assert found["answer"] == "no response" and found["caution"] and found["minutes"] > 0
     wrong = teacher.post("/bench/test", asked | {"test": "tea_leaves"})
@@ -104,7 +137,9 @@ def test_a_changed_scenario_is_a_new_version_and_the_old_one_never_changes(app, 
     with pytest.raises(Exception, match="never change"), app.db.transaction() as connection:
         connection.execute("update scenario_versions set body = '{}'")
     with app.db.transaction() as connection:
-        rows = connection.execute("select version, body, sha256, schema_version from scenario_versions order by version").fetchall()
+        rows = connection.execute(
+            "select version, body, sha256, schema_version from scenario_versions order by version"
+        ).fetchall()
     assert [r["body"]["faults"][0]["severity"] for r in rows] == [80, 70]
     assert rows[0]["sha256"] != rows[1]["sha256"] and rows[0]["schema_version"] == 2
 
@@ -145,8 +180,13 @@ def test_an_issued_call_freezes_everything_marking_needs(app, teacher, sheet):
 def test_the_same_seed_draws_the_same_sheet(app, teacher, sheet):
     first = [c.readings for code in codes(teacher, sheet) for c in frozen(app, code)]
     rows = teacher.get("/scenarios").json["scenarios"]
-    body = {"title": "Again", "class_id": teacher.get("/classes").json["classes"][0]["id"],
-            "scenario_ids": [r["id"] for r in rows], "units": "us", "seed": 7}
+    body = {
+        "title": "Again",
+        "class_id": teacher.get("/classes").json["classes"][0]["id"],
+        "scenario_ids": [r["id"] for r in rows],
+        "units": "us",
+        "seed": 7,
+    }
     made = teacher.post("/sheets", body).json
     build(app, made["id"])
     second = [c.readings for code in codes(teacher, made) for c in frozen(app, code)]
@@ -157,16 +197,29 @@ def test_marking_follows_the_paper_through_and_keeps_the_raw_text(app, teacher, 
     code = codes(teacher, sheet)[1]
     answers = perfect_answers(frozen(app, code)[0])
     off = str(float(answers["suction_saturation"]) + 2)
-    reply = teacher.put(f"/papers/{code.lower()}/answers", {"call": 1, "answers": answers | {
-        "suction_saturation": f" {off} °F", "superheat": str(float(answers["superheat"]) - 2),
-        "evaporator_td": str(float(answers["evaporator_td"]) - 2)}}).json
+    reply = teacher.put(
+        f"/papers/{code.lower()}/answers",
+        {
+            "call": 1,
+            "answers": answers
+            | {
+                "suction_saturation": f" {off} °F",
+                "superheat": str(float(answers["superheat"]) - 2),
+                "evaporator_td": str(float(answers["evaporator_td"]) - 2),
+            },
+        },
+    ).json
     assert (reply["calls"][0]["earned"], reply["earned"], reply["possible"]) == (20, 20, 42)
-    assert reply["calls"][0]["marks"][0]["text"].endswith("instead of " + reply["calls"][0]["marks"][0]["text"].split()[-1])
+    assert reply["calls"][0]["marks"][0]["text"].endswith(
+        "instead of " + reply["calls"][0]["marks"][0]["text"].split()[-1]
+    )
     again = teacher.get(f"/papers/{code}").json
     assert again["calls"][0]["questions"][0]["raw"] == f"{off} °F"
     assert again["calls"][0]["readings"][0]["label"] == "Suction pressure"
     with app.db.transaction() as connection:
-        kept = connection.execute("select raw, unit, source from answers where question_id = 'suction_saturation'").fetchone()
+        kept = connection.execute(
+            "select raw, unit, source from answers where question_id = 'suction_saturation'"
+        ).fetchone()
     assert kept == {"raw": f"{off} °F", "unit": "°F", "source": "paper"}
 
 
@@ -183,11 +236,17 @@ def test_results_and_csv_tell_the_class(app, teacher, sheet):
             answers = perfect_answers(call) | ({"fault": ""} if index == 0 else {})
             teacher.put(f"/papers/{code}/answers", {"call": position, "answers": answers})
     found = teacher.get(f"/sheets/{sheet['id']}/results").json
-    assert [(r["marked"], r["earned"], r["possible"]) for r in found["rows"]] == [(True, 40, 42), (True, 42, 42), (False, 0, 42)]
+    assert [(r["marked"], r["earned"], r["possible"]) for r in found["rows"]] == [
+        (True, 40, 42),
+        (True, 42, 42),
+        (False, 0, 42),
+    ]
     assert {(m["question"], m["missed"], m["of"]) for m in found["misses"]} == {("fault", 1, 2)}
     rows = list(csv.DictReader(io.StringIO(teacher.get(f"/sheets/{sheet['id']}/marks.csv").text)))
     assert len(rows) == 3 * 2 * 20 and sum(int(r["earned"] or 0) for r in rows) == 82
-    assert {r["reason"] for r in rows if r["question"] == "fault" and r["code"] == codes(teacher, sheet)[0]} == {"Left blank."}
+    assert {r["reason"] for r in rows if r["question"] == "fault" and r["code"] == codes(teacher, sheet)[0]} == {
+        "Left blank."
+    }
 
 
 def test_the_csv_runs_no_formula(teacher, app):
@@ -199,8 +258,15 @@ def test_the_csv_runs_no_formula(teacher, app):
     assert rows[0]["name"] == "'=HYPERLINK(1)" and rows[-1]["name"] == "Minus Three"
 
 
-@pytest.mark.parametrize(("code", "status", "word"), [("AAAAAC", 422, "six characters"), ("%3F", 422, "six characters"),
-                                                      ("ACDEFV", 422, "six"), ("A" * 30, 422, "code")])
+@pytest.mark.parametrize(
+    ("code", "status", "word"),
+    [
+        ("AAAAAC", 422, "six characters"),
+        ("%3F", 422, "six characters"),
+        ("ACDEFV", 422, "six"),
+        ("A" * 30, 422, "code"),
+    ],
+)
 def test_an_impossible_code_is_named(teacher, code, status, word):
     reply = teacher.get(f"/papers/{code}")
     assert reply.status_code == status and word in reply.json["error"]["message"]
@@ -208,8 +274,11 @@ def test_an_impossible_code_is_named(teacher, code, status, word):
 
 def test_an_unknown_question_or_call_is_refused_and_nothing_is_written(app, teacher, sheet):
     code = codes(teacher, sheet)[0]
-    for body, field in (({"call": 9, "answers": {}}, "call"), ({"call": 1, "answers": {"colour": "red"}}, "answers"),
-                        ({"call": 1, "answers": {"fault": "\x00"}}, "answers.fault")):
+    for body, field in (
+        ({"call": 9, "answers": {}}, "call"),
+        ({"call": 1, "answers": {"colour": "red"}}, "answers"),
+        ({"call": 1, "answers": {"fault": "\x00"}}, "answers.fault"),
+    ):
         reply = teacher.put(f"/papers/{code}/answers", body)
         assert reply.status_code == 422 and reply.json["error"]["field"] == field, reply.json
     with app.db.transaction() as connection:
@@ -240,7 +309,7 @@ def test_a_build_cut_off_halfway_is_done_again_whole(app, teacher, sheet):
     def cut(*_args):
         raise KeyboardInterrupt
 
-    from wolfsbane.server import building
+    from wolfsbane.server.services import building
 
     with app.db.transaction() as connection:
         school_id = queries.school_by_name(connection, name="Test School")["id"]
@@ -255,7 +324,9 @@ def test_the_committed_api_description_and_client_types_are_current():
 
     web = Path(__file__).parents[2] / "web"
     assert json.loads((web / "openapi.json").read_text()) == json.loads(json.dumps(description())), "run make types"
-    fresh = subprocess.run(["node", "node_modules/openapi-typescript/bin/cli.js", "openapi.json"], cwd=web, capture_output=True, text=True)
+    fresh = subprocess.run(
+        ["node", "node_modules/openapi-typescript/bin/cli.js", "openapi.json"], cwd=web, capture_output=True, text=True
+    )
     assert fresh.returncode == 0, fresh.stderr
     assert fresh.stdout.strip() == (web / "src/api/schema.d.ts").read_text().strip(), "run make types"
 
@@ -263,7 +334,7 @@ def test_the_committed_api_description_and_client_types_are_current():
 def test_a_database_that_is_down_is_said_and_comes_back(app, teacher, monkeypatch):
     from contextlib import contextmanager
 
-    from wolfsbane.server.db.database import DatabaseDownError
+    from wolfsbane.server.core.db.database import DatabaseDownError
 
     real = app.db.transaction
 
@@ -291,7 +362,7 @@ def pdf_pages(data):
 
 
 def test_a_build_that_breaks_says_so_on_the_sheet_and_can_be_tried_again(app, teacher):
-    from wolfsbane.server import building
+    from wolfsbane.server.services import building
 
     class_id = teacher.post("/classes", {"name": "Firsts", "apprentices": ["Ada"]}).json["id"]
     scenario_id = teacher.post("/scenarios", SCENARIO).json["id"]
@@ -310,10 +381,19 @@ def test_a_build_that_breaks_says_so_on_the_sheet_and_can_be_tried_again(app, te
     assert teacher.get(f"/sheets/{made['id']}").json["status"] == "ready"
 
 
-@pytest.mark.parametrize(("content_type", "body", "status"), [
-    ("application/json", "{broken", 422), ("text/plain", "{}", 415), ("application/json", "[1, 2]", 422), ("application/json", "", 422)])
+@pytest.mark.parametrize(
+    ("content_type", "body", "status"),
+    [
+        ("application/json", "{broken", 422),
+        ("text/plain", "{}", 415),
+        ("application/json", "[1, 2]", 422),
+        ("application/json", "", 422),
+    ],
+)
 def test_a_body_that_is_no_json_object_is_refused_in_the_one_shape(teacher, content_type, body, status):
-    reply = teacher._client.post("/api/v1/bench", data=body, content_type=content_type, headers={"X-CSRF-Token": teacher.csrf})
+    reply = teacher._client.post(
+        "/api/v1/bench", data=body, content_type=content_type, headers={"X-CSRF-Token": teacher.csrf}
+    )
     assert reply.status_code == status and reply.json["error"]["message"], reply.data
 
 
@@ -334,8 +414,11 @@ def test_a_proof_names_equals_splits_and_difficulty_and_one_step_mends_it(teache
 
 
 def test_readings_of_any_machine_are_ranked_with_reasons(teacher):
-    asked = {"machine": {"refrigerant": "R-410A", "metering": "txv"}, "conditions": {"outdoor_db_f": 90, "return_db_f": 77},
-             "readings": {"superheat_df": 0, "subcooling_df": 3}}
+    asked = {
+        "machine": {"refrigerant": "R-410A", "metering": "txv"},
+        "conditions": {"outdoor_db_f": 90, "return_db_f": 77},
+        "readings": {"superheat_df": 0, "subcooling_df": 3},
+    }
     found = teacher.post("/diagnose", asked).json
     assert found["ranked"][0]["fault"] == "valve_overfeeding" and found["ranked"][0]["name"] == "Valve overfeeding"
     assert found["ranked"][0]["reasons"] and found["next_test"]
@@ -345,8 +428,11 @@ def test_readings_of_any_machine_are_ranked_with_reasons(teacher):
 
 def test_a_two_fault_scenario_is_saved_opened_and_issued(teacher):
     body = {k: v for k, v in SCENARIO.items() if k not in ("fault", "severity")} | {
-        "title": "Two at once", "faults": [{"id": "dirty_condenser", "severity": 55}, {"id": "undercharge", "severity": 76}],
-        "given_tests": ["condenser_fan"], "history": "Set last year."}
+        "title": "Two at once",
+        "faults": [{"id": "dirty_condenser", "severity": 55}, {"id": "undercharge", "severity": 76}],
+        "given_tests": ["condenser_fan"],
+        "history": "Set last year.",
+    }
     made = teacher.post("/scenarios", body).json
     assert made["fault_name"] == "Dirty condenser and Undercharge" and made["body"]["given_tests"] == ["condenser_fan"]
     assert "76" in made["severity_text"] and "55" in made["severity_text"]

@@ -1,19 +1,28 @@
-"""Classes, rosters and accounts: typed, pasted, CSV; groups, terms, archive, who left; what is kept of one and how it goes."""
+"""Classes, rosters and accounts: typed, pasted, CSV; groups, terms, archive, who left;
+what is kept of one and how it goes.
+"""
 
 import pytest
 
 from tests.server.conftest import Client
 from tests.server.test_marking_api import as_key, codes
-from wolfsbane.server.rosters import read_roster
+from wolfsbane.server.services.rosters import read_roster
 
 
-@pytest.mark.parametrize(("text", "people", "problems"), [
-    ("Ada Quill\n\n  Bo Fenn  \n", [("Ada Quill", "", ""), ("Bo Fenn", "", "")], 0),
-    ("name,number,group\nAda Quill,7,A\nBo Fenn,8,B", [("Ada Quill", "7", "A"), ("Bo Fenn", "8", "B")], 0),
-    ("\ufeffGroup;No.;Name\nA;7;Ada Quill", [("Ada Quill", "7", "A")], 0),
-    ("Ada Quill\t7\tA\nAda Quill\t7\tA", [("Ada Quill", "7", "A")], 1),
-    ("Ada Quill,7\nAda Quill,9", [("Ada Quill", "7", ""), ("Ada Quill", "9", "")], 0),
-    ('"Quill, Ada",7', [("Quill, Ada", "7", "")], 0), (",7", [], 1), ("x" * 99, [], 1), ("", [], 0)])
+@pytest.mark.parametrize(
+    ("text", "people", "problems"),
+    [
+        ("Ada Quill\n\n  Bo Fenn  \n", [("Ada Quill", "", ""), ("Bo Fenn", "", "")], 0),
+        ("name,number,group\nAda Quill,7,A\nBo Fenn,8,B", [("Ada Quill", "7", "A"), ("Bo Fenn", "8", "B")], 0),
+        ("\ufeffGroup;No.;Name\nA;7;Ada Quill", [("Ada Quill", "7", "A")], 0),
+        ("Ada Quill\t7\tA\nAda Quill\t7\tA", [("Ada Quill", "7", "A")], 1),
+        ("Ada Quill,7\nAda Quill,9", [("Ada Quill", "7", ""), ("Ada Quill", "9", "")], 0),
+        ('"Quill, Ada",7', [("Quill, Ada", "7", "")], 0),
+        (",7", [], 1),
+        ("x" * 99, [], 1),
+        ("", [], 0),
+    ],
+)
 def test_a_roster_is_read_as_it_comes(text, people, problems):
     found, wrong = read_roster(text)
     assert [(p["name"], p["number"], p["group"]) for p in found] == people and len(wrong) == problems
@@ -21,20 +30,41 @@ def test_a_roster_is_read_as_it_comes(text, people, problems):
 
 
 def test_a_roster_is_shown_before_it_is_kept(teacher):
-    assert teacher.post("/rosters", {"text": "Ada Quill\nAda Quill"}).json["problems"] == ["line 2: Ada Quill stands there twice; give them numbers to tell them apart"]
+    assert teacher.post("/rosters", {"text": "Ada Quill\nAda Quill"}).json["problems"] == [
+        "line 2: Ada Quill stands there twice; give them numbers to tell them apart"
+    ]
     assert teacher.get("/classes").json["classes"] == []
 
 
 def test_a_class_has_term_groups_and_late_joiners_and_can_be_archived(teacher):
-    made = teacher.post("/classes", {"name": "Firsts", "term": "Autumn", "apprentices": ["Ada Quill", {"name": "Bo Fenn", "number": "8", "group": "B"}]}).json
-    assert [(p["name"], p["number"], p["group"]) for p in made["people"]] == [("Ada Quill", "", ""), ("Bo Fenn", "8", "B")]
+    made = teacher.post(
+        "/classes",
+        {
+            "name": "Firsts",
+            "term": "Autumn",
+            "apprentices": ["Ada Quill", {"name": "Bo Fenn", "number": "8", "group": "B"}],
+        },
+    ).json
+    assert [(p["name"], p["number"], p["group"]) for p in made["people"]] == [
+        ("Ada Quill", "", ""),
+        ("Bo Fenn", "8", "B"),
+    ]
     more = teacher.post(f"/classes/{made['id']}/apprentices", {"people": [{"name": "Cy Marl", "group": "B"}]}).json
     assert more["size"] == 3
     again = teacher.post(f"/classes/{made['id']}/apprentices", {"people": [{"name": "cy marl"}]})
     assert again.status_code == 422 and again.json["error"]["field"] == "apprentices"
     bo = more["people"][1]
-    left = teacher.put(f"/apprentices/{bo['id']}", {"name": "Bo Fennick", "number": "8", "group": "A", "gone": True}).json
-    assert left["size"] == 2 and left["people"][1] | {"id": 0} == {"id": 0, "name": "Bo Fennick", "number": "8", "group": "A", "gone": True, "login": None}
+    left = teacher.put(
+        f"/apprentices/{bo['id']}", {"name": "Bo Fennick", "number": "8", "group": "A", "gone": True}
+    ).json
+    assert left["size"] == 2 and left["people"][1] | {"id": 0} == {
+        "id": 0,
+        "name": "Bo Fennick",
+        "number": "8",
+        "group": "A",
+        "gone": True,
+        "login": None,
+    }
     teacher.put(f"/classes/{made['id']}", {"name": "Firsts", "term": "Autumn", "archived": True})
     assert teacher.get("/classes").json["classes"] == []
     assert [c["name"] for c in teacher.get("/classes?archived=true").json["classes"]] == ["Firsts"]
@@ -45,7 +75,9 @@ def test_who_left_gets_no_paper_but_keeps_the_old_ones(app, teacher, sheet):
     people = teacher.get(f"/classes/{sheet['class_id']}").json["people"]
     teacher.put(f"/apprentices/{people[0]['id']}", {"name": people[0]["name"], "gone": True})
     assert len(codes(teacher, sheet)) == 3
-    made = teacher.post("/sheets", {"title": "Next", "class_id": sheet["class_id"], "scenario_ids": [sheet["items"][0]["scenario_id"]]}).json
+    made = teacher.post(
+        "/sheets", {"title": "Next", "class_id": sheet["class_id"], "scenario_ids": [sheet["items"][0]["scenario_id"]]}
+    ).json
     assert made["total"] == 2 * (1 + 1)
 
 
@@ -57,7 +89,10 @@ def test_everything_kept_of_an_apprentice_is_handed_over_or_forgotten(app, teach
     teacher.post(f"/apprentices/{person['id']}/login", {"login": "ada", "password": "right-and-long"})
     kept = teacher.get(f"/apprentices/{person['id']}/data").json
     assert kept["name"] == "Ada Quill" and kept["login"] == "ada" and kept["papers"][0]["code"] == code
-    assert len(kept["papers"][0]["calls"][0]["answers"]) == 20 and sum(m["earned"] for m in kept["papers"][0]["calls"][0]["marks"]) == 21
+    assert (
+        len(kept["papers"][0]["calls"][0]["answers"]) == 20
+        and sum(m["earned"] for m in kept["papers"][0]["calls"][0]["marks"]) == 21
+    )
     assert teacher.get(f"/sheets/{sheet['id']}/documents/key").status_code == 200
     teacher.delete(f"/apprentices/{person['id']}")
     with app.db.transaction() as connection:
@@ -71,10 +106,22 @@ def test_everything_kept_of_an_apprentice_is_handed_over_or_forgotten(app, teach
 
 
 def test_accounts_are_added_changed_switched_off_and_one_instructor_stays(app, teacher):
-    made = teacher.post("/accounts", {"login": "Second", "name": "Second Pair", "role": "assistant", "password": "long-enough-1"})
+    made = teacher.post(
+        "/accounts", {"login": "Second", "name": "Second Pair", "role": "assistant", "password": "long-enough-1"}
+    )
     assert made.status_code == 201 and made.json["login"] == "second"
-    assert teacher.post("/accounts", {"login": "second", "name": "x", "role": "assistant", "password": "long-enough-1"}).status_code == 409
-    assert teacher.post("/accounts", {"login": "third", "name": "x", "role": "assistant", "password": "short"}).json["error"]["field"] == "password"
+    assert (
+        teacher.post(
+            "/accounts", {"login": "second", "name": "x", "role": "assistant", "password": "long-enough-1"}
+        ).status_code
+        == 409
+    )
+    assert (
+        teacher.post("/accounts", {"login": "third", "name": "x", "role": "assistant", "password": "short"}).json[
+            "error"
+        ]["field"]
+        == "password"
+    )
     second = Client(app)
     second.csrf = second.post("/session", {"login": "second", "password": "long-enough-1"}).json["csrf"]
     assert second.get("/sheets").status_code == 200 and second.get("/classes").status_code == 403
@@ -92,14 +139,26 @@ def test_accounts_are_added_changed_switched_off_and_one_instructor_stays(app, t
 def test_nobody_reaches_another_schools_people(teacher, stranger, sheet):
     person = teacher.get(f"/classes/{sheet['class_id']}").json["people"][0]["id"]
     account = teacher.get("/accounts").json["accounts"][0]["id"]
-    for method, path, body in (("GET", f"/apprentices/{person}/data", None), ("DELETE", f"/apprentices/{person}", {}), ("PUT", f"/apprentices/{person}", {"name": "x"}),
-                               ("POST", f"/apprentices/{person}/login", {"login": "xxx", "password": "long-enough-1"}), ("GET", f"/apprentices/{person}/results", None),
-                               ("PUT", f"/accounts/{account}", {"name": "x", "role": "instructor"}), ("GET", f"/classes/{sheet['class_id']}/results", None),
-                               ("GET", f"/classes/{sheet['class_id']}/gradebook.csv", None), ("PUT", f"/sheets/{sheet['id']}/rules", {"position": 1, "rules": {}}),
-                               ("PUT", f"/sheets/{sheet['id']}/measurements/1", {"readings": {}}), ("GET", f"/sheets/{sheet['id']}/audit", None),
-                               ("POST", f"/sheets/{sheet['id']}/papers", {"apprentice_id": person}), ("POST", f"/sheets/{sheet['id']}/answers", {"text": "code,call,question,answer\nX,1,y,z"}),
-                               ("GET", f"/sheets/{sheet['id']}/qti.zip", None), ("GET", f"/sheets/{sheet['id']}/preview", None), ("POST", f"/sheets/{sheet['id']}/cancel", {}),
-                               ("PUT", f"/sheets/{sheet['id']}/release", {"released": True}), ("DELETE", f"/sheets/{sheet['id']}", {})):
+    for method, path, body in (
+        ("GET", f"/apprentices/{person}/data", None),
+        ("DELETE", f"/apprentices/{person}", {}),
+        ("PUT", f"/apprentices/{person}", {"name": "x"}),
+        ("POST", f"/apprentices/{person}/login", {"login": "xxx", "password": "long-enough-1"}),
+        ("GET", f"/apprentices/{person}/results", None),
+        ("PUT", f"/accounts/{account}", {"name": "x", "role": "instructor"}),
+        ("GET", f"/classes/{sheet['class_id']}/results", None),
+        ("GET", f"/classes/{sheet['class_id']}/gradebook.csv", None),
+        ("PUT", f"/sheets/{sheet['id']}/rules", {"position": 1, "rules": {}}),
+        ("PUT", f"/sheets/{sheet['id']}/measurements/1", {"readings": {}}),
+        ("GET", f"/sheets/{sheet['id']}/audit", None),
+        ("POST", f"/sheets/{sheet['id']}/papers", {"apprentice_id": person}),
+        ("POST", f"/sheets/{sheet['id']}/answers", {"text": "code,call,question,answer\nX,1,y,z"}),
+        ("GET", f"/sheets/{sheet['id']}/qti.zip", None),
+        ("GET", f"/sheets/{sheet['id']}/preview", None),
+        ("POST", f"/sheets/{sheet['id']}/cancel", {}),
+        ("PUT", f"/sheets/{sheet['id']}/release", {"released": True}),
+        ("DELETE", f"/sheets/{sheet['id']}", {}),
+    ):
         assert stranger.call(method, path, body).status_code == 404, (method, path)
 
 

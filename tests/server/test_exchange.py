@@ -1,4 +1,6 @@
-"""Open files: gradebook as screen, CSV and XLSX; QTI packages there and back; a whole school out and into an empty one."""
+"""Open files: gradebook as screen, CSV and XLSX; QTI packages there and back;
+a whole school out and into an empty one.
+"""
 
 import csv
 import io
@@ -10,7 +12,7 @@ import openpyxl
 import pytest
 
 from tests.server.test_marking_api import as_key, bodies, codes, mixed  # noqa: F401
-from wolfsbane.exercise import item as items_of
+from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.server.exchange.qti import NS
 from wolfsbane.server.exchange.qti_scoring import tolerance_of
 
@@ -20,10 +22,18 @@ Q = f"{{{NS}}}"
 def mark_all(app, teacher, sheet):
     for index, code in enumerate(codes(teacher, sheet)):
         for position in (1, 2):
-            teacher.put(f"/papers/{code}/answers", {"call": position, "answers": as_key(app, code, position, **({"fault": ""} if index == position else {}))})
+            teacher.put(
+                f"/papers/{code}/answers",
+                {
+                    "call": position,
+                    "answers": as_key(app, code, position, **({"fault": ""} if index == position else {})),
+                },
+            )
 
 
-# gradebook -----------------------------------------------------------------------------------------------------------------------------
+# gradebook
+# ---------------------------------------------------------------------------
+
 
 def test_screen_csv_and_xlsx_hold_the_same_numbers(app, teacher, sheet):
     mark_all(app, teacher, sheet)
@@ -35,14 +45,27 @@ def test_screen_csv_and_xlsx_hold_the_same_numbers(app, teacher, sheet):
     sheet_rows = [["" if v is None else v for v in row] for row in book.active.iter_rows(values_only=True)]
     assert sheet_rows[0] == screen["header"] == rows[0]
     assert sheet_rows[1:] == screen["rows"]
-    number = lambda v: float(v) if str(v).replace(".", "", 1).isdigit() else v
+
+    def number(v):
+        return float(v) if str(v).replace(".", "", 1).isdigit() else v
+
     assert [[number(v) for v in row] for row in rows[1:4]] == [[number(v) for v in row] for row in screen["rows"][:3]]
-    assert [r[3] for r in screen["rows"][:3]] == [r["earned"] for r in teacher.get(f"/sheets/{sheet['id']}/results").json["rows"]] == [42, 41, 41]
+    assert (
+        [r[3] for r in screen["rows"][:3]]
+        == [r["earned"] for r in teacher.get(f"/sheets/{sheet['id']}/results").json["rows"]]
+        == [42, 41, 41]
+    )
     # What looks like a formula is text in both.
-    assert rows[4][:3] == ["'+7", "'=1+1", "'@x"] and sheet_rows[4][1] == "=1+1" and book.active.cell(5, 2).data_type == "s"
+    assert (
+        rows[4][:3] == ["'+7", "'=1+1", "'@x"]
+        and sheet_rows[4][1] == "=1+1"
+        and book.active.cell(5, 2).data_type == "s"
+    )
 
 
-# QTI -----------------------------------------------------------------------------------------------------------------------------------
+# QTI
+# ---------------------------------------------------------------------------
+
 
 def opened(teacher, sheet):
     return zipfile.ZipFile(io.BytesIO(teacher.get(f"/sheets/{sheet['id']}/qti.zip").data))
@@ -54,7 +77,9 @@ def test_a_qti_package_names_every_file_once_and_every_test_every_item(teacher, 
     cp = root.tag.split("}")[0] + "}"
     resources = root.findall(f"{cp}resources/{cp}resource")
     hrefs = [f.get("href") for r in resources for f in r.findall(f"{cp}file")]
-    assert sorted(hrefs) == sorted(n for n in archive.namelist() if n != "imsmanifest.xml") and len(hrefs) == len(set(hrefs))
+    assert sorted(hrefs) == sorted(n for n in archive.namelist() if n != "imsmanifest.xml") and len(hrefs) == len(
+        set(hrefs)
+    )
     kinds = [r.get("type") for r in resources]
     assert kinds.count("imsqti_test_xmlv2p1") == 3 and kinds.count("imsqti_item_xmlv2p1") == 9
     names = {r.get("identifier") for r in resources}
@@ -64,7 +89,12 @@ def test_a_qti_package_names_every_file_once_and_every_test_every_item(teacher, 
             test = Xml.fromstring(archive.read(resource.get("href")))
             refs = [r.get("identifier") for r in test.iter(f"{Q}assessmentItemRef")]
             assert refs == [d.get("identifierref") for d in resource.findall(f"{cp}dependency")] and len(refs) == 3
-    assert not any(name in archive.read(n).decode() for n in archive.namelist() if n.endswith(".xml") for name in ("Ada Quill", "Bo Fenn"))
+    assert not any(
+        name in archive.read(n).decode()
+        for n in archive.namelist()
+        if n.endswith(".xml")
+        for name in ("Ada Quill", "Bo Fenn")
+    )
 
 
 def read_item(archive, name):
@@ -73,9 +103,16 @@ def read_item(archive, name):
     found = {}
     for declared in root.findall(f"{Q}responseDeclaration"):
         values = [v.text for v in declared.iter(f"{Q}value")]
-        found[declared.get("identifier")] = {"base": declared.get("baseType"), "correct": " ".join(values), "choices": [], "tolerance": None}
+        found[declared.get("identifier")] = {
+            "base": declared.get("baseType"),
+            "correct": " ".join(values),
+            "choices": [],
+            "tolerance": None,
+        }
     for made in root.iter(f"{Q}choiceInteraction"):
-        found[made.get("responseIdentifier")]["choices"] = [(c.get("identifier"), c.text) for c in made.findall(f"{Q}simpleChoice")]
+        found[made.get("responseIdentifier")]["choices"] = [
+            (c.get("identifier"), c.text) for c in made.findall(f"{Q}simpleChoice")
+        ]
     entries = {e.get("responseIdentifier") for e in root.iter(f"{Q}textEntryInteraction")}
     for condition in root.iter(f"{Q}responseIf"):
         test = next(e for e in condition.iter() if e.tag in (f"{Q}equal", f"{Q}match", f"{Q}member"))
@@ -90,16 +127,18 @@ def test_items_come_back_with_the_same_questions_key_tolerance_and_points(app, t
     archive = opened(teacher, mixed)
     for code in codes(teacher, mixed):
         for number, body in enumerate(bodies(app, code), 1):
-            found, key = read_item(archive, f"item-{code}-{number}"), items_of.key_answers(body)
-            asked = [q for q in items_of.questions_of(body) if q["kind"] != "text"]
+            found, key = read_item(archive, f"item-{code}-{number}"), frozen_body.key_answers(body)
+            asked = [q for q in frozen_body.questions_of(body) if q["kind"] != "text"]
             assert list(found) == [q["id"] for q in asked]
             for q in asked:
                 row = found[q["id"]]
-                assert row["correct"] == key[q["id"]].lstrip("+") or float(row["correct"]) == float(key[q["id"]]), q["id"]
+                assert row["correct"] == key[q["id"]].lstrip("+") or float(row["correct"]) == float(key[q["id"]]), q[
+                    "id"
+                ]
                 assert row["points"] == q["points"] and (row["base"] == "float") == (row["tolerance"] is not None)
                 if row["tolerance"] is not None:
                     assert row["tolerance"] == pytest.approx(tolerance_of(body, q), rel=1e-4)
-                if q["kind"] == "letter" and not items_of.is_drill(body):
+                if q["kind"] == "letter" and not frozen_body.is_drill(body):
                     assert row["choices"] == [(c["letter"], c["text"]) for c in body["choices"][q["id"]]]
 
 
@@ -118,10 +157,14 @@ def test_the_same_sheet_gives_the_same_package(teacher, sheet):
     assert teacher.get(f"/sheets/{sheet['id']}/qti.zip").data == teacher.get(f"/sheets/{sheet['id']}/qti.zip").data
 
 
-# a whole school --------------------------------------------------------------------------------------------------------------------------
+# a whole school
+# ---------------------------------------------------------------------------
+
 
 def send(client, data):
-    return client._client.post("/api/v1/school/import", data=data, content_type="application/zip", headers={"X-CSRF-Token": client.csrf})
+    return client._client.post(
+        "/api/v1/school/import", data=data, content_type="application/zip", headers={"X-CSRF-Token": client.csrf}
+    )
 
 
 def test_a_school_goes_out_and_into_an_empty_one_with_every_mark(app, teacher, stranger, sheet):
@@ -129,14 +172,20 @@ def test_a_school_goes_out_and_into_an_empty_one_with_every_mark(app, teacher, s
     code = codes(teacher, sheet)[0]
     teacher.put(f"/papers/{code}/override", {"call": 1, "question": "ctoa", "earned": 0, "reason": "seen copying"})
     data = teacher.get("/school/export.zip").data
-    text = "".join(zipfile.ZipFile(io.BytesIO(data)).read(n).decode() for n in zipfile.ZipFile(io.BytesIO(data)).namelist())
+    text = "".join(
+        zipfile.ZipFile(io.BytesIO(data)).read(n).decode() for n in zipfile.ZipFile(io.BytesIO(data)).namelist()
+    )
     assert "argon2" not in text and "password_hash" not in text
     rows = send(stranger, data).json["rows"]
     assert rows["papers"] == 3 and rows["scenarios"] == 2 and rows["users"] == 3
     theirs = stranger.get("/sheets").json["sheets"][0]
-    assert [(r["name"], r["code"], r["earned"]) for r in stranger.get(f"/sheets/{theirs['id']}/results").json["rows"]] == [
-        (r["name"], r["code"], r["earned"]) for r in teacher.get(f"/sheets/{sheet['id']}/results").json["rows"]]
-    assert stranger.get(f"/papers/{code}").json["calls"][0]["marks"] == teacher.get(f"/papers/{code}").json["calls"][0]["marks"]
+    assert [
+        (r["name"], r["code"], r["earned"]) for r in stranger.get(f"/sheets/{theirs['id']}/results").json["rows"]
+    ] == [(r["name"], r["code"], r["earned"]) for r in teacher.get(f"/sheets/{sheet['id']}/results").json["rows"]]
+    assert (
+        stranger.get(f"/papers/{code}").json["calls"][0]["marks"]
+        == teacher.get(f"/papers/{code}").json["calls"][0]["marks"]
+    )
     assert "seen copying" in str(stranger.get(f"/sheets/{theirs['id']}/audit").json)
     assert stranger.get(f"/sheets/{theirs['id']}/documents/packet").data[:5] == b"%PDF-"
     logins = {a["login"] for a in stranger.get("/accounts").json["accounts"]}
@@ -146,15 +195,23 @@ def test_a_school_goes_out_and_into_an_empty_one_with_every_mark(app, teacher, s
     assert send(stranger, data).status_code == 409
     # Out again, and the files say the same.
     again = zipfile.ZipFile(io.BytesIO(stranger.get("/school/export.zip").data))
-    kept = lambda archive: [json.loads(line)["body"] for line in archive.read("paper_calls.jsonl").decode().splitlines()]
+
+    def kept(archive):
+        return [json.loads(line)["body"] for line in archive.read("paper_calls.jsonl").decode().splitlines()]
+
     assert kept(again) == kept(zipfile.ZipFile(io.BytesIO(data)))
 
 
-def test_a_sheet_that_was_being_made_or_printed_when_the_school_went_out_can_be_issued_again(app, teacher, stranger, sheet):
+def test_a_sheet_that_was_being_made_or_printed_when_the_school_went_out_can_be_issued_again(
+    app, teacher, stranger, sheet
+):
     with app.db.transaction() as connection:
         connection.execute("update sheets set printing = 'on'")
-        connection.execute("insert into sheets (school_id, class_id, title, units, seed, total, status, solver_version, table_hash, rubric_version, created_by) "
-                           "select school_id, class_id, 'Half made', units, seed, total, 'building', solver_version, table_hash, rubric_version, created_by from sheets")
+        connection.execute(
+            "insert into sheets (school_id, class_id, title, units, seed, total, status, solver_version, table_hash,"
+            " rubric_version, created_by) select school_id, class_id, 'Half made', units, seed, total, 'building',"
+            " solver_version, table_hash, rubric_version, created_by from sheets"
+        )
     assert send(stranger, teacher.get("/school/export.zip").data).status_code == 200
     rows = {s["title"]: s for s in stranger.get("/sheets").json["sheets"]}
     assert rows["Half made"]["status"] == "cancelled" and rows["Friday"]["status"] == "ready"
@@ -182,17 +239,37 @@ def rehashed(data, name, change):
         found = json.loads(raw)
         found["files"][name] = digest
         return json.dumps(found).encode()
+
     return changed(data, "school.json", manifest)
 
 
-@pytest.mark.parametrize(("damage", "word"), [
-    (lambda d: b"not a zip", "unreadable"), (lambda d: d[:len(d) // 2], "unreadable"),
-    (lambda d: changed(d, "marks.jsonl", lambda raw: raw + b"{}\n"), "hash does not fit"),
-    (lambda d: rehashed(d, "papers.jsonl", lambda raw: raw.replace(b'"sheet_id": ', b'"sheet_id": 9')), "a row of sheets"),
-    (lambda d: rehashed(d, "classes.jsonl", lambda raw: raw.replace(b'"term"', b'"mood"')), "columns of classes"),
-    (lambda d: rehashed(d, "paper_calls.jsonl", lambda raw: raw.replace(b'"solver_version"', b'"feelings"')), "frozen calls"),
-    (lambda d: rehashed(d, "sheets.jsonl", lambda raw: raw.replace(b'"ready"', b'"dancing"')), "rows a school can hold"),
-    (lambda d: rehashed(d, "users.jsonl", lambda raw: raw.replace(b'"name": ', b'"password_hash": "x", "name": ', 1)), "columns of users")])
+@pytest.mark.parametrize(
+    ("damage", "word"),
+    [
+        (lambda d: b"not a zip", "unreadable"),
+        (lambda d: d[: len(d) // 2], "unreadable"),
+        (lambda d: changed(d, "marks.jsonl", lambda raw: raw + b"{}\n"), "hash does not fit"),
+        (
+            lambda d: rehashed(d, "papers.jsonl", lambda raw: raw.replace(b'"sheet_id": ', b'"sheet_id": 9')),
+            "a row of sheets",
+        ),
+        (lambda d: rehashed(d, "classes.jsonl", lambda raw: raw.replace(b'"term"', b'"mood"')), "columns of classes"),
+        (
+            lambda d: rehashed(d, "paper_calls.jsonl", lambda raw: raw.replace(b'"solver_version"', b'"feelings"')),
+            "frozen calls",
+        ),
+        (
+            lambda d: rehashed(d, "sheets.jsonl", lambda raw: raw.replace(b'"ready"', b'"dancing"')),
+            "rows a school can hold",
+        ),
+        (
+            lambda d: rehashed(
+                d, "users.jsonl", lambda raw: raw.replace(b'"name": ', b'"password_hash": "x", "name": ', 1)
+            ),
+            "columns of users",
+        ),
+    ],
+)
 def test_a_damaged_or_foreign_file_is_refused_whole(teacher, stranger, sheet, damage, word):
     reply = send(stranger, damage(teacher.get("/school/export.zip").data))
     assert reply.status_code == 422 and word in reply.json["error"]["message"], reply.json
@@ -200,5 +277,7 @@ def test_a_damaged_or_foreign_file_is_refused_whole(teacher, stranger, sheet, da
 
 
 def test_only_that_route_takes_a_file(teacher):
-    reply = teacher._client.post("/api/v1/classes", data=b"x", content_type="application/zip", headers={"X-CSRF-Token": teacher.csrf})
+    reply = teacher._client.post(
+        "/api/v1/classes", data=b"x", content_type="application/zip", headers={"X-CSRF-Token": teacher.csrf}
+    )
     assert reply.status_code == 415

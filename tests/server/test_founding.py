@@ -3,7 +3,7 @@
 import pytest
 
 from tests.server.conftest import Client
-from wolfsbane.server import founding
+from wolfsbane.server.run import founding
 
 GIVEN = {"school": "Marrow Hill College", "name": "Ilse Tarn", "login": "Ilse.Tarn"}
 
@@ -15,22 +15,41 @@ def found(monkeypatch, database_url, password="ten letters or so", **changes):
     return founding.run([part for key, value in given.items() for part in (f"--{key.replace('_', '-')}", value)])
 
 
-def test_a_school_is_founded_and_its_instructor_logs_in_and_brings_another_school_in(app, teacher, sheet, database_url, monkeypatch, capsys):
+def test_a_school_is_founded_and_its_instructor_logs_in_and_brings_another_school_in(
+    app, teacher, sheet, database_url, monkeypatch, capsys
+):
     assert found(monkeypatch, database_url, time_zone="America/Denver") == 0 and "is founded" in capsys.readouterr().out
     client = Client(app)
     reply = client.post("/session", {"login": "ilse.tarn", "password": "ten letters or so"})
-    assert reply.status_code == 200 and reply.json["user"]["role"] == "instructor" and reply.json["user"]["school"] == "Marrow Hill College"
+    assert (
+        reply.status_code == 200
+        and reply.json["user"]["role"] == "instructor"
+        and reply.json["user"]["school"] == "Marrow Hill College"
+    )
     client.csrf = reply.json["csrf"]
     assert client.get("/classes?archived=false").json["classes"] == []
     whole = teacher.get("/school/export.zip").data
-    moved = client._client.post("/api/v1/school/import", data=whole, content_type="application/zip", headers={"X-CSRF-Token": client.csrf})
+    moved = client._client.post(
+        "/api/v1/school/import", data=whole, content_type="application/zip", headers={"X-CSRF-Token": client.csrf}
+    )
     assert moved.status_code == 200 and moved.json["rows"]["sheets"] == 1
-    assert [s["title"] for s in client.get("/sheets").json["sheets"]] == [s["title"] for s in teacher.get("/sheets").json["sheets"]]
+    assert [s["title"] for s in client.get("/sheets").json["sheets"]] == [
+        s["title"] for s in teacher.get("/sheets").json["sheets"]
+    ]
 
 
-@pytest.mark.parametrize(("changes", "field"), [
-    ({"school": "Test School"}, "school"), ({"school": " "}, "school"), ({"login": "teacher"}, "login"), ({"login": "a b"}, "login"),
-    ({"password": "short"}, "password"), ({"time_zone": "Mars/Olympus"}, "time_zone"), ({"name": "x" * 81}, "name")])
+@pytest.mark.parametrize(
+    ("changes", "field"),
+    [
+        ({"school": "Test School"}, "school"),
+        ({"school": " "}, "school"),
+        ({"login": "teacher"}, "login"),
+        ({"login": "a b"}, "login"),
+        ({"password": "short"}, "password"),
+        ({"time_zone": "Mars/Olympus"}, "time_zone"),
+        ({"name": "x" * 81}, "name"),
+    ],
+)
 def test_what_cannot_be_founded_is_named_and_leaves_nothing(app, db, database_url, monkeypatch, capsys, changes, field):
     assert found(monkeypatch, database_url, **changes) == 2
     told = capsys.readouterr().err

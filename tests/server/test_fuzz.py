@@ -35,24 +35,46 @@ def test_no_drawn_request_breaks_the_server(app, answered, role):
 
     def ask(operation, case):
         # Numbers drawn for a path would meet nothing: half of the time they name what is there.
-        there = {"code": answered} | {name: 1 for name in case.path_parameters or {} if name.endswith("_id") and name not in ("practice_id", "fault_id")}
+        there = {"code": answered} | {
+            name: 1
+            for name in case.path_parameters or {}
+            if name.endswith("_id") and name not in ("practice_id", "fault_id")
+        }
         if len(asked) % 2:
-            case.path_parameters = {name: there.get(name, value) for name, value in (case.path_parameters or {}).items()}
+            case.path_parameters = {
+                name: there.get(name, value) for name, value in (case.path_parameters or {}).items()
+            }
         path = case.formatted_path
         asked.append(path)
-        reply = client._client.open(path, method=case.method, query_string=dict(case.query or {}), headers={"X-CSRF-Token": client.csrf},
-                                    **({} if given_body(case.body) is None else {"json": case.body}))
-        assert reply.status_code < 500, (case.method, path, json.dumps(given_body(case.body), default=str)[:400], reply.get_data(as_text=True)[:300])
+        reply = client._client.open(
+            path,
+            method=case.method,
+            query_string=dict(case.query or {}),
+            headers={"X-CSRF-Token": client.csrf},
+            **({} if given_body(case.body) is None else {"json": case.body}),
+        )
+        assert reply.status_code < 500, (
+            case.method,
+            path,
+            json.dumps(given_body(case.body), default=str)[:400],
+            reply.get_data(as_text=True)[:300],
+        )
         if reply.status_code >= 400:
             assert reply.json["error"]["code"] and reply.json["error"]["message"]
         tried.add((operation.method, operation.path))
 
     def walk(operation):
-        @settings(max_examples=EXAMPLES if role == "teacher" else 1, deadline=None, database=None, derandomize=True,
-                  suppress_health_check=list(HealthCheck))
+        @settings(
+            max_examples=EXAMPLES if role == "teacher" else 1,
+            deadline=None,
+            database=None,
+            derandomize=True,
+            suppress_health_check=list(HealthCheck),
+        )
         @given(case=operation.as_strategy())
         def run(case):
             ask(operation, case)
+
         run()
 
     for operation in OPERATIONS:

@@ -1,4 +1,6 @@
-"""kill -9 of server, worker and database in the middle of marking and printing: nothing that was acknowledged is lost."""
+"""kill -9 of server, worker and database in the middle of marking and printing:
+nothing that was acknowledged is lost.
+"""
 
 import contextlib
 import http.cookiejar
@@ -17,8 +19,8 @@ from pathlib import Path
 import pytest
 
 from tests.server.conftest import HASH, OTHER, SCENARIO
-from wolfsbane.server.db.database import Database, queries
-from wolfsbane.server.postgres import free_port
+from wolfsbane.server.core.db.database import Database, queries
+from wolfsbane.server.run.postgres import free_port
 
 
 class Caller:
@@ -30,8 +32,12 @@ class Caller:
         self.csrf = ""
 
     def call(self, method, path, body=None):
-        request = urllib.request.Request(self.address + path, method=method, data=None if body is None else json.dumps(body).encode(),
-                                         headers={"Content-Type": "application/json", "X-CSRF-Token": self.csrf})
+        request = urllib.request.Request(
+            self.address + path,
+            method=method,
+            data=None if body is None else json.dumps(body).encode(),
+            headers={"Content-Type": "application/json", "X-CSRF-Token": self.csrf},
+        )
         with self.opener.open(request, timeout=30) as reply:
             return json.loads(reply.read())
 
@@ -76,10 +82,17 @@ def started():
     folder = Path(tempfile.mkdtemp(prefix="wolfsbane-killed-"))
     folder.chmod(0o755)
     port = free_port()
-    environment = {**os.environ, "WOLFSBANE_DATA_DIR": str(folder), "WOLFSBANE_PORT": str(port), "WOLFSBANE_WORKERS": "1"}
+    environment = {
+        **os.environ,
+        "WOLFSBANE_DATA_DIR": str(folder),
+        "WOLFSBANE_PORT": str(port),
+        "WOLFSBANE_WORKERS": "1",
+    }
     environment.pop("WOLFSBANE_DATABASE_URL", None)
     with open(folder / "launch.log", "w") as log:
-        process = subprocess.Popen([sys.executable, "-m", "wolfsbane.server.launch"], env=environment, stdout=log, stderr=log)
+        process = subprocess.Popen(
+            [sys.executable, "-m", "wolfsbane.server.run.launch"], env=environment, stdout=log, stderr=log
+        )
     try:
         wait(lambda: "is at" in (folder / "launch.log").read_text(), 240)
         yield process, folder, f"http://127.0.0.1:{port}"
@@ -112,18 +125,38 @@ def test_nothing_acknowledged_is_lost(started):
 
     def found_school(connection):
         school_id = queries.school_add(connection, name="Test School", time_zone="UTC")["id"]
-        queries.user_add(connection, school_id=school_id, login="teacher", name="Teacher", role="instructor", password_hash=HASH)
+        queries.user_add(
+            connection, school_id=school_id, login="teacher", name="Teacher", role="instructor", password_hash=HASH
+        )
 
     in_database(folder, found_school)
     teacher = Caller(address)
     teacher.log_in()
-    class_id = teacher.call("POST", "/classes", {"name": "Firsts", "apprentices": [f"Person {i}" for i in range(6)]})["id"]
+    class_id = teacher.call("POST", "/classes", {"name": "Firsts", "apprentices": [f"Person {i}" for i in range(6)]})[
+        "id"
+    ]
     ids = [teacher.call("POST", "/scenarios", body)["id"] for body in (OTHER, SCENARIO)]
     plain = {"asked": {"parts": ["diagnose"]}}
-    first = teacher.call("POST", "/sheets", {"title": "To be marked", "class_id": class_id, "items": [{"kind": "scenario", "scenario_id": ids[0], **plain}]})["id"]
+    first = teacher.call(
+        "POST",
+        "/sheets",
+        {
+            "title": "To be marked",
+            "class_id": class_id,
+            "items": [{"kind": "scenario", "scenario_id": ids[0], **plain}],
+        },
+    )["id"]
     wait(lambda: teacher.call("GET", f"/sheets/{first}")["status"] == "ready", 150)
     codes = [r["code"] for r in teacher.call("GET", f"/sheets/{first}/results")["rows"]]
-    second = teacher.call("POST", "/sheets", {"title": "To be printed", "class_id": class_id, "items": [{"kind": "scenario", "scenario_id": i} for i in ids]})["id"]
+    second = teacher.call(
+        "POST",
+        "/sheets",
+        {
+            "title": "To be printed",
+            "class_id": class_id,
+            "items": [{"kind": "scenario", "scenario_id": i} for i in ids],
+        },
+    )["id"]
 
     acknowledged, stop, refused = {}, threading.Event(), []
 
@@ -162,20 +195,33 @@ def test_nothing_acknowledged_is_lost(started):
     assert set(refused) <= {503, 500, 502}, refused
 
     def kept(connection):
-        rows = connection.execute("select p.code, x.question_id, x.raw, m.earned is not null as marked from answers x join paper_calls c on c.id = x.paper_call_id "
-                                  "join papers p on p.id = c.paper_id left join marks m on m.paper_call_id = c.id and m.question_id = x.question_id "
-                                  "where p.sheet_id = %s", (first,)).fetchall()
+        rows = connection.execute(
+            "select p.code, x.question_id, x.raw, m.earned is not null as marked from answers x join paper_calls c on"
+            " c.id = x.paper_call_id join papers p on p.id = c.paper_id left join marks m on m.paper_call_id = c.id and"
+            " m.question_id = x.question_id where p.sheet_id = %s",
+            (first,),
+        ).fetchall()
         return {(r["code"], r["question_id"]): (int(r["raw"]), r["marked"]) for r in rows}
 
     stored = in_database(folder, kept)
     # A request in flight may have been kept without its answer having come back; nothing that came back may be older.
     assert all(stored[key][0] >= number and stored[key][1] for key, number in acknowledged.items())
     # The killed worker's job is taken up again once its heartbeat is old; here it is made old at once.
-    in_database(folder, lambda c: c.execute("update procrastinate_workers set last_heartbeat = now() - interval '10 minutes' where id in "
-                                            "(select worker_id from procrastinate_jobs where status = 'doing')"))
+    in_database(
+        folder,
+        lambda c: c.execute(
+            "update procrastinate_workers set last_heartbeat = now() - interval '10 minutes' where id in "
+            "(select worker_id from procrastinate_jobs where status = 'doing')"
+        ),
+    )
     wait(lambda: teacher.call("GET", f"/sheets/{second}")["status"] == "ready", 240)
     assert len(teacher.call("GET", f"/sheets/{second}/results")["rows"]) == 6
     with teacher.opener.open(f"{teacher.address}/sheets/{second}/documents/packet", timeout=60) as reply:
         assert reply.read(5) == b"%PDF-"
-    sums = in_database(folder, lambda c: c.execute("select count(*) as n, count(distinct code) as codes from papers where sheet_id = %s", (second,)).fetchone())
+    sums = in_database(
+        folder,
+        lambda c: c.execute(
+            "select count(*) as n, count(distinct code) as codes from papers where sheet_id = %s", (second,)
+        ).fetchone(),
+    )
     assert sums == {"n": 6, "codes": 6}

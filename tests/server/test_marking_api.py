@@ -1,4 +1,6 @@
-"""Marking through the API: two markers on one pile, an instructor's own mark, rules, a CSV, a rig, late joiners, feedback."""
+"""Marking through the API: two markers on one pile, an instructor's own mark, rules, a CSV, a rig, late joiners,
+feedback.
+"""
 
 import pickle
 import re
@@ -10,14 +12,22 @@ import pytest
 
 from tests.server.conftest import SCENARIO, WEATHER, Client, build
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
-from wolfsbane.exercise import item as items_of
-from wolfsbane.exercise.generator import NoClassSetError
-from wolfsbane.exercise.variant import NoVariantError
-from wolfsbane.server import marking, sheets
-from wolfsbane.server.db.database import queries
+from wolfsbane.exercise.draw.generator import NoClassSetError
+from wolfsbane.exercise.draw.variant import NoVariantError
+from wolfsbane.exercise.marking import frozen_body
+from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.printing.merge import page_count
+from wolfsbane.server.services import marking, sheets
 
-RIG = {"suction_pressure": 128, "head_pressure": 418, "suction_line": 57, "liquid_line": 107, "return_db": 78, "return_wb": 65.5, "outdoor_db": 93}
+RIG = {
+    "suction_pressure": 128,
+    "head_pressure": 418,
+    "suction_line": 57,
+    "liquid_line": 107,
+    "return_db": 78,
+    "return_wb": 65.5,
+    "outdoor_db": 93,
+}
 
 
 def bodies(app, code):
@@ -31,24 +41,51 @@ def codes(teacher, sheet):
 
 
 def as_key(app, code, call=1, **changes):
-    return items_of.key_answers(bodies(app, code)[call - 1]) | changes
+    return frozen_body.key_answers(bodies(app, code)[call - 1]) | changes
 
 
 @pytest.fixture
 def mixed(app, teacher):
     """A sheet of a drill, a plant on a rig and a call with free text, for three; ready."""
-    class_id = teacher.post("/classes", {"name": "Firsts", "apprentices": ["Ada Quill", "Bo Fenn", "Cy Marl"]}).json["id"]
+    class_id = teacher.post("/classes", {"name": "Firsts", "apprentices": ["Ada Quill", "Bo Fenn", "Cy Marl"]}).json[
+        "id"
+    ]
     scenario_id = teacher.post("/scenarios", SCENARIO).json["id"]
-    rig_id = teacher.post("/scenarios", {"title": "Board on the face", "machine": SCENARIO["machine"], "fault": "dirty_condenser", "severity": 60, **WEATHER}).json["id"]
-    made = teacher.post("/sheets", {"title": "Mixed", "class_id": class_id, "seed": 5, "items": [
-        {"kind": "drill", "drill": "conversion", "items": 3, "brief": {"title": "x"}}, {"kind": "rig", "scenario_id": rig_id},
-        {"kind": "scenario", "scenario_id": scenario_id, "asked": {"parts": ["diagnose", "because"], "tests": ["standing_pressure"]}}]})
+    rig_id = teacher.post(
+        "/scenarios",
+        {
+            "title": "Board on the face",
+            "machine": SCENARIO["machine"],
+            "fault": "dirty_condenser",
+            "severity": 60,
+            **WEATHER,
+        },
+    ).json["id"]
+    made = teacher.post(
+        "/sheets",
+        {
+            "title": "Mixed",
+            "class_id": class_id,
+            "seed": 5,
+            "items": [
+                {"kind": "drill", "drill": "conversion", "items": 3, "brief": {"title": "x"}},
+                {"kind": "rig", "scenario_id": rig_id},
+                {
+                    "kind": "scenario",
+                    "scenario_id": scenario_id,
+                    "asked": {"parts": ["diagnose", "because"], "tests": ["standing_pressure"]},
+                },
+            ],
+        },
+    )
     assert made.status_code == 201, made.json
     build(app, made.json["id"])
     return teacher.get(f"/sheets/{made.json['id']}").json
 
 
-# two markers -------------------------------------------------------------------------------------------------------------------------
+# two markers
+# ---------------------------------------------------------------------------
+
 
 def test_two_markers_on_one_call_keep_each_others_work(app, teacher, helper, sheet):
     code = codes(teacher, sheet)[0]
@@ -56,7 +93,12 @@ def test_two_markers_on_one_call_keep_each_others_work(app, teacher, helper, she
     half = {q: right[q] for q in list(right)[:10]}
     rest = {q: right[q] for q in list(right)[10:]}
     nothing_seen = dict.fromkeys(right, 0)
-    assert teacher.put(f"/papers/{code}/answers", {"call": 1, "answers": half, "base": nothing_seen}).json["calls"][0]["earned"] >= 10
+    assert (
+        teacher.put(f"/papers/{code}/answers", {"call": 1, "answers": half, "base": nothing_seen}).json["calls"][0][
+            "earned"
+        ]
+        >= 10
+    )
     done = helper.put(f"/papers/{code}/answers", {"call": 1, "answers": rest, "base": nothing_seen}).json["calls"][0]
     assert (done["earned"], done["possible"]) == (21, 21)
     assert {q["writer"] for q in done["questions"]} == {"Teacher", "Helper"}
@@ -65,19 +107,35 @@ def test_two_markers_on_one_call_keep_each_others_work(app, teacher, helper, she
 def test_an_answer_somebody_else_changed_meanwhile_is_not_overwritten_unasked(app, teacher, helper, sheet):
     code = codes(teacher, sheet)[0]
     teacher.put(f"/papers/{code}/answers", {"call": 1, "answers": as_key(app, code, superheat="11")})
-    reply = helper.put(f"/papers/{code}/answers", {"call": 1, "answers": {"superheat": "12", "ctoa": "3"}, "base": {"superheat": 0, "ctoa": 1}})
-    assert reply.status_code == 409 and reply.json["error"]["field"] == "superheat" and "“11”" in reply.json["error"]["message"]
+    reply = helper.put(
+        f"/papers/{code}/answers",
+        {"call": 1, "answers": {"superheat": "12", "ctoa": "3"}, "base": {"superheat": 0, "ctoa": 1}},
+    )
+    assert (
+        reply.status_code == 409
+        and reply.json["error"]["field"] == "superheat"
+        and "“11”" in reply.json["error"]["message"]
+    )
     now = {q["id"]: q for q in teacher.get(f"/papers/{code}").json["calls"][0]["questions"]}
     assert now["superheat"]["raw"] == "11" and now["ctoa"]["raw"] != "3" and now["superheat"]["revision"] == 1
-    after = helper.put(f"/papers/{code}/answers", {"call": 1, "answers": {"superheat": "12"}, "base": {"superheat": 1}}).json
-    assert next(q for q in after["calls"][0]["questions"] if q["id"] == "superheat") | {"key": ""} == now["superheat"] | {"raw": "12", "revision": 2, "writer": "Helper", "key": ""}
+    after = helper.put(
+        f"/papers/{code}/answers", {"call": 1, "answers": {"superheat": "12"}, "base": {"superheat": 1}}
+    ).json
+    assert next(q for q in after["calls"][0]["questions"] if q["id"] == "superheat") | {"key": ""} == now[
+        "superheat"
+    ] | {"raw": "12", "revision": 2, "writer": "Helper", "key": ""}
 
 
 def test_the_same_answer_typed_twice_is_no_quarrel(app, teacher, helper, sheet):
     code = codes(teacher, sheet)[0]
     right = as_key(app, code)
     for client in (teacher, helper):
-        assert client.put(f"/papers/{code}/answers", {"call": 1, "answers": right, "base": dict.fromkeys(right, 0)}).status_code == 200
+        assert (
+            client.put(
+                f"/papers/{code}/answers", {"call": 1, "answers": right, "base": dict.fromkeys(right, 0)}
+            ).status_code
+            == 200
+        )
 
 
 def test_a_code_is_taken_as_typed_or_as_a_scanner_types_it(teacher, sheet):
@@ -88,12 +146,19 @@ def test_a_code_is_taken_as_typed_or_as_a_scanner_types_it(teacher, sheet):
     assert teacher.get(f"/papers/{swapped}").status_code == 422
 
 
-# an instructor's own mark --------------------------------------------------------------------------------------------------------------
+# an instructor's own mark
+# ---------------------------------------------------------------------------
+
 
 def test_an_own_mark_needs_a_reason_stands_against_the_rubric_and_can_be_taken_back(app, teacher, helper, sheet):
     code = codes(teacher, sheet)[0]
     teacher.put(f"/papers/{code}/answers", {"call": 1, "answers": as_key(app, code, ctoa="")})
-    put = lambda earned, reason="": teacher.put(f"/papers/{code}/override", {"call": 1, "question": "ctoa", "earned": earned, "reason": reason})
+
+    def put(earned, reason=""):
+        return teacher.put(
+            f"/papers/{code}/override", {"call": 1, "question": "ctoa", "earned": earned, "reason": reason}
+        )
+
     assert put(1).status_code == 422 and put(1).json["error"]["field"] == "reason"
     assert put(7, "x").json["error"]["field"] == "earned"
     assert put(1, "his dial was smudged").json["calls"][0]["earned"] == 21
@@ -102,24 +167,40 @@ def test_an_own_mark_needs_a_reason_stands_against_the_rubric_and_can_be_taken_b
     mark = next(m for m in teacher.get(f"/papers/{code}").json["calls"][0]["marks"] if m["question"] == "ctoa")
     assert mark["overridden"] and mark["earned"] == 1 and "smudged" in mark["text"]
     assert next(m for m in put(None).json["calls"][0]["marks"] if m["question"] == "ctoa")["earned"] == 0
-    assert helper.put(f"/papers/{code}/override", {"call": 1, "question": "ctoa", "earned": 1, "reason": "x"}).status_code == 403
-    said = [(e["action"], e["question_id"], e["reason"]) for e in teacher.get(f"/sheets/{sheet['id']}/audit").json["entries"]]
+    assert (
+        helper.put(f"/papers/{code}/override", {"call": 1, "question": "ctoa", "earned": 1, "reason": "x"}).status_code
+        == 403
+    )
+    said = [
+        (e["action"], e["question_id"], e["reason"])
+        for e in teacher.get(f"/sheets/{sheet['id']}/audit").json["entries"]
+    ]
     assert ("override", "ctoa", "his dial was smudged") in said and ("override taken back", "ctoa", "") in said
 
 
 def test_free_text_earns_nothing_until_it_is_confirmed(app, teacher, mixed):
     code = codes(teacher, mixed)[0]
     key = bodies(app, code)[2]["key"]
-    words = f"subcooling {key['figures']['subcooling']:.0f} is low, superheat {key['figures']['superheat']:.0f}".replace("-0 ", "0 ")
-    done = teacher.put(f"/papers/{code}/answers", {"call": 3, "answers": as_key(app, code, 3, because=words)}).json["calls"][2]
+    words = (
+        f"subcooling {key['figures']['subcooling']:.0f} is low, superheat {key['figures']['superheat']:.0f}".replace(
+            "-0 ", "0 "
+        )
+    )
+    done = teacher.put(f"/papers/{code}/answers", {"call": 3, "answers": as_key(app, code, 3, because=words)}).json[
+        "calls"
+    ][2]
     mark = next(m for m in done["marks"] if m["question"] == "because")
     assert (mark["earned"], mark["suggested"], mark["code"]) == (0, 2, "to_confirm") and done["earned"] == 14
     assert teacher.get(f"/sheets/{mixed['id']}/results").json["rows"][0]["to_confirm"] == 1
-    done = teacher.put(f"/papers/{code}/override", {"call": 3, "question": "because", "earned": 2, "reason": ""}).json["calls"][2]
+    done = teacher.put(f"/papers/{code}/override", {"call": 3, "question": "because", "earned": 2, "reason": ""}).json[
+        "calls"
+    ][2]
     assert done["earned"] == 16 and next(m for m in done["marks"] if m["question"] == "because")["code"] == "confirmed"
 
 
-# rules ---------------------------------------------------------------------------------------------------------------------------------
+# rules
+# ---------------------------------------------------------------------------
+
 
 def test_a_changed_rule_shows_who_moves_and_moves_nobody_before_it_is_confirmed(app, teacher, sheet):
     first, second = codes(teacher, sheet)[:2]
@@ -128,7 +209,9 @@ def test_a_changed_rule_shows_who_moves_and_moves_nobody_before_it_is_confirmed(
     teacher.put(f"/papers/{second}/answers", {"call": 1, "answers": as_key(app, second)})
     body = {"position": 1, "rules": {"accept": {"fault": ["overcharge"]}}}
     shown = teacher.put(f"/sheets/{sheet['id']}/rules", body).json
-    assert [(m["code"], m["before"], m["after"], [c["question"] for c in m["changes"]]) for m in shown["moves"]] == [(first, 20, 21, ["fault"])]
+    assert [(m["code"], m["before"], m["after"], [c["question"] for c in m["changes"]]) for m in shown["moves"]] == [
+        (first, 20, 21, ["fault"])
+    ]
     assert teacher.get(f"/papers/{first}").json["earned"] == 20
     assert teacher.put(f"/sheets/{sheet['id']}/rules", body | {"confirmed": True}).json["error"]["field"] == "reason"
     teacher.put(f"/sheets/{sheet['id']}/rules", body | {"confirmed": True, "reason": "the plate was unreadable"})
@@ -137,24 +220,40 @@ def test_a_changed_rule_shows_who_moves_and_moves_nobody_before_it_is_confirmed(
     assert again["moves"] == []
     entries = teacher.get(f"/sheets/{sheet['id']}/audit").json["entries"]
     moved = next(e for e in entries if e["action"] == "re-marked")
-    assert (moved["code"], moved["before"]["earned"], moved["after"]["earned"], moved["reason"]) == (first, 20, 21, "the plate was unreadable")
+    assert (moved["code"], moved["before"]["earned"], moved["after"]["earned"], moved["reason"]) == (
+        first,
+        20,
+        21,
+        "the plate was unreadable",
+    )
     # What is marked from now on is marked by the rule.
     third = codes(teacher, sheet)[2]
     letter = next(c["letter"] for c in bodies(app, third)[0]["choices"]["fault"] if c["id"] == "overcharge")
-    assert teacher.put(f"/papers/{third}/answers", {"call": 1, "answers": as_key(app, third, fault=letter)}).json["earned"] == 21
+    assert (
+        teacher.put(f"/papers/{third}/answers", {"call": 1, "answers": as_key(app, third, fault=letter)}).json["earned"]
+        == 21
+    )
 
 
 def test_a_rule_that_changes_while_somebody_marks_waits_and_then_moves_them_too(app, teacher, sheet):
     code = codes(teacher, sheet)[0]
     wrong = next(c["letter"] for c in bodies(app, code)[0]["choices"]["fault"] if c["id"] == "overcharge")
-    rule = {"position": 1, "rules": {"accept": {"fault": ["overcharge"]}}, "confirmed": True, "reason": "the plate was unreadable"}
+    rule = {
+        "position": 1,
+        "rules": {"accept": {"fault": ["overcharge"]}},
+        "confirmed": True,
+        "reason": "the plate was unreadable",
+    }
     with ThreadPoolExecutor(1) as other:
         with app.db.transaction() as connection:
             user = queries.user_by_login(connection, login="teacher")
             paper = marking.paper_by_code(connection, user["school_id"], code)
             marking.enter_answers(connection, user, paper, 1, as_key(app, code, fault=wrong))
             changing = other.submit(teacher.put, f"/sheets/{sheet['id']}/rules", rule)
-            waiting = "select count(*) as n from pg_stat_activity where wait_event_type = 'Lock' and datname = current_database()"
+            waiting = (
+                "select count(*) as n from pg_stat_activity where wait_event_type = 'Lock' and datname ="
+                " current_database()"
+            )
             wait(lambda: connection.execute(waiting).fetchone()["n"] == 1)
             assert not changing.done()
         assert [m["code"] for m in changing.result(30).json["moves"]] == [code]
@@ -171,12 +270,17 @@ def wait(what, seconds=30):
 def test_a_question_taken_out_counts_for_nobody(app, teacher, sheet):
     code = codes(teacher, sheet)[0]
     teacher.put(f"/papers/{code}/answers", {"call": 1, "answers": as_key(app, code, order="")})
-    teacher.put(f"/sheets/{sheet['id']}/rules", {"position": 1, "rules": {"void": ["order"]}, "confirmed": True, "reason": "misprint"})
+    teacher.put(
+        f"/sheets/{sheet['id']}/rules",
+        {"position": 1, "rules": {"void": ["order"]}, "confirmed": True, "reason": "misprint"},
+    )
     call = teacher.get(f"/papers/{code}").json["calls"][0]
     assert (call["earned"], call["possible"]) == (19, 19)
 
 
-# CSV -----------------------------------------------------------------------------------------------------------------------------------
+# CSV
+# ---------------------------------------------------------------------------
+
 
 def test_answers_are_read_from_a_csv_all_or_none(app, teacher, sheet):
     lines = ["Code, Call, Question, Answer"]
@@ -196,26 +300,45 @@ def test_the_csv_that_is_written_can_be_read_in_again(app, teacher, sheet):
     text = teacher.get(f"/sheets/{sheet['id']}/marks.csv").text
     before = teacher.get(f"/papers/{code}").json
     teacher.put(f"/papers/{code}/answers", {"call": 1, "answers": {"ctoa": "7"}})
-    kept = "\n".join(line for line in text.splitlines() if line.startswith(("code", f"{code},")) and not re.match(rf"{code},[^,]*,1,2,", line))
+    kept = "\n".join(
+        line
+        for line in text.splitlines()
+        if line.startswith(("code", f"{code},")) and not re.match(rf"{code},[^,]*,1,2,", line)
+    )
     assert teacher.post(f"/sheets/{sheet['id']}/answers", {"text": kept}).status_code == 200
     now = teacher.get(f"/papers/{code}").json
     assert [q["raw"] for q in now["calls"][0]["questions"]] == [q["raw"] for q in before["calls"][0]["questions"]]
 
 
-@pytest.mark.parametrize(("text", "word"), [("", "first line"), ("a,b\n1,2", "first line"), ("code,call,question,answer\nX,one,ctoa,3", "call by its number"),
-    ("code,call,question,answer\nX,²,ctoa,3", "call by its number"), ("code,call,question,answer\nX,1,ctoa,3\x00", "zero bytes"),
-    ("code,call,question,answer\nX,1,ctoa,\"" + "a" * 140_000, "closed quotes"), ("code,call,question,answer\rX,1,ctoa,3", "six characters")])
+@pytest.mark.parametrize(
+    ("text", "word"),
+    [
+        ("", "first line"),
+        ("a,b\n1,2", "first line"),
+        ("code,call,question,answer\nX,one,ctoa,3", "call by its number"),
+        ("code,call,question,answer\nX,²,ctoa,3", "call by its number"),
+        ("code,call,question,answer\nX,1,ctoa,3\x00", "zero bytes"),
+        ('code,call,question,answer\nX,1,ctoa,"' + "a" * 140_000, "closed quotes"),
+        ("code,call,question,answer\rX,1,ctoa,3", "six characters"),
+    ],
+)
 def test_a_csv_that_cannot_be_read_says_why(teacher, sheet, text, word):
     reply = teacher.post(f"/sheets/{sheet['id']}/answers", {"text": text})
     assert reply.status_code == 422 and word in reply.json["error"]["message"]
 
 
-# a rig ---------------------------------------------------------------------------------------------------------------------------------
+# a rig
+# ---------------------------------------------------------------------------
+
 
 def test_a_rig_call_is_kept_unmarked_until_the_rig_is_read_and_then_everybody_is_marked(app, teacher, mixed):
     first, second, _ = codes(teacher, mixed)
     seen = teacher.get(f"/sheets/{mixed['id']}/measurements/2").json
-    assert [r["key"] for r in seen["rows"]][:2] == ["suction_pressure", "head_pressure"] and seen["card"][0]["undo"] and seen["entered_at"] is None
+    assert (
+        [r["key"] for r in seen["rows"]][:2] == ["suction_pressure", "head_pressure"]
+        and seen["card"][0]["undo"]
+        and seen["entered_at"] is None
+    )
     done = teacher.put(f"/papers/{first}/answers", {"call": 2, "answers": as_key(app, first, 2)}).json["calls"][1]
     assert done["waits"] and done["answered"] and done["marks"] == []
     shown = teacher.put(f"/sheets/{mixed['id']}/measurements/2", {"readings": RIG | {"head_pressure": 520}}).json
@@ -233,12 +356,18 @@ def test_a_rig_call_is_kept_unmarked_until_the_rig_is_read_and_then_everybody_is
 
 
 def test_measuring_what_is_no_rig_or_leaving_a_reading_out_is_named(teacher, mixed):
-    put = lambda position, readings: teacher.put(f"/sheets/{mixed['id']}/measurements/{position}", {"readings": readings}).json["error"]["field"]
+    def put(position, readings):
+        return teacher.put(f"/sheets/{mixed['id']}/measurements/{position}", {"readings": readings}).json["error"][
+            "field"
+        ]
+
     assert put(1, RIG) == "position" and put(9, RIG) == "position" and put(2, {}) == "readings.suction_pressure"
     assert put(2, RIG | {"head_pressure": 4000}) == "readings.head_pressure"
 
 
-# papers --------------------------------------------------------------------------------------------------------------------------------
+# papers
+# ---------------------------------------------------------------------------
+
 
 def test_a_late_joiner_gets_a_paper_and_a_retake_has_other_numbers(app, teacher, sheet):
     class_id = sheet["class_id"]
@@ -249,13 +378,18 @@ def test_a_late_joiner_gets_a_paper_and_a_retake_has_other_numbers(app, teacher,
     drawn = [str(b["readings"]) for c in (*codes(teacher, sheet),) for b in bodies(app, c)]
     assert len(drawn) == len(set(drawn)) == 10
     for one in (code, again):
-        teacher.put(f"/papers/{one}/answers", {"call": 1, "answers": as_key(app, one, **({"ctoa": ""} if one == code else {}))})
+        teacher.put(
+            f"/papers/{one}/answers", {"call": 1, "answers": as_key(app, one, **({"ctoa": ""} if one == code else {}))}
+        )
     rows = {r["code"]: r["earned"] for r in teacher.get(f"/sheets/{sheet['id']}/results").json["rows"]}
     assert (rows[code], rows[again]) == (20, 21)
     header, table = (teacher.get(f"/classes/{class_id}/gradebook").json[k] for k in ("header", "rows"))
     assert next(r for r in table if r[1] == "Dot Hale")[3:5] == [21, 42] and header[3] == "Friday"
     stranger_id = teacher.post("/classes", {"name": "Others", "apprentices": ["Eve Tarn"]}).json["people"][0]["id"]
-    assert teacher.post(f"/sheets/{sheet['id']}/papers", {"apprentice_id": stranger_id}).json["error"]["field"] == "apprentice_id"
+    assert (
+        teacher.post(f"/sheets/{sheet['id']}/papers", {"apprentice_id": stranger_id}).json["error"]["field"]
+        == "apprentice_id"
+    )
 
 
 def test_a_lost_paper_is_printed_again_as_it_was(teacher, sheet):
@@ -272,11 +406,17 @@ def test_a_draft_is_changed_previewed_and_issued_with_the_very_numbers_it_showed
     assert draft["status"] == "draft" and teacher.get(f"/sheets/{draft['id']}/preview").status_code == 409
     assert teacher.post(f"/sheets/{draft['id']}/issue", {}).json["error"]["field"] == "items"
     items = [{"kind": "scenario", "scenario_id": scenario_id, "asked": {"instruments": "digital"}}]
-    changed = teacher.put(f"/sheets/{draft['id']}", {"title": "Draft two", "class_id": class_id, "items": items, "paper": "A4"}).json
+    changed = teacher.put(
+        f"/sheets/{draft['id']}", {"title": "Draft two", "class_id": class_id, "items": items, "paper": "A4"}
+    ).json
     assert changed["title"] == "Draft two" and changed["items"][0]["data"]["asked"]["instruments"] == "digital"
     assert teacher.get(f"/sheets/{draft['id']}/preview").json["pages"] == 2
     page = teacher.get(f"/sheets/{draft['id']}/preview/1.png")
-    assert page.mimetype == "image/png" and page.data[1:4] == b"PNG" and teacher.get(f"/sheets/{draft['id']}/preview/9.png").status_code == 404
+    assert (
+        page.mimetype == "image/png"
+        and page.data[1:4] == b"PNG"
+        and teacher.get(f"/sheets/{draft['id']}/preview/9.png").status_code == 404
+    )
     with app.db.transaction() as connection:
         shown = connection.execute("select pdf from documents where kind = 'preview'").fetchone()["pdf"]
     assert teacher.post(f"/sheets/{draft['id']}/issue", {}).json["status"] == "queued"
@@ -285,13 +425,16 @@ def test_a_draft_is_changed_previewed_and_issued_with_the_very_numbers_it_showed
     from tests.server.test_printing import tool
 
     text = tool("pdftotext", "-layout", "-", "-", data=bytes(shown)).decode()
-    assert all(bodies(app, code)[0]["readings"][key]["text"] in text for key in ("suction_pressure", "head_pressure", "suction_line", "outdoor_db"))
+    assert all(
+        bodies(app, code)[0]["readings"][key]["text"] in text
+        for key in ("suction_pressure", "head_pressure", "suction_line", "outdoor_db")
+    )
     assert teacher.put(f"/sheets/{draft['id']}", {"title": "x", "class_id": class_id, "items": []}).status_code == 409
     assert teacher.delete(f"/sheets/{draft['id']}").status_code == 409
 
 
 def test_a_sheet_is_cancelled_while_it_is_drawn_and_can_be_issued_after_all(app, teacher, monkeypatch):
-    from wolfsbane.server import building
+    from wolfsbane.server.services import building
 
     class_id = teacher.post("/classes", {"name": "Firsts", "apprentices": ["A B", "C D", "E F"]}).json["id"]
     scenario_id = teacher.post("/scenarios", SCENARIO).json["id"]
@@ -306,7 +449,11 @@ def test_a_sheet_is_cancelled_while_it_is_drawn_and_can_be_issued_after_all(app,
 
     monkeypatch.setattr(building, "_draw", draw)
     build(app, made["id"])
-    assert len(drawn) == 2 and teacher.get(f"/sheets/{made['id']}").json["status"] == "cancelled" and codes(teacher, made) == []
+    assert (
+        len(drawn) == 2
+        and teacher.get(f"/sheets/{made['id']}").json["status"] == "cancelled"
+        and codes(teacher, made) == []
+    )
     monkeypatch.setattr(building, "_draw", true)
     assert teacher.post(f"/sheets/{made['id']}/issue", {}).json["status"] == "queued"
     build(app, made["id"])
@@ -322,9 +469,16 @@ def test_a_sheet_that_could_not_be_made_is_drawn_anew_and_a_cancelled_one_as_it_
         assert after["status"] == "queued" and (after["seed"] == before) == same
 
 
-@pytest.mark.parametrize("error", [
-    BadInputError("fault", "x", "one that shows"), NoVariantError("Too faint", Counter({"it does not show": 60})), NoClassSetError("rung 3"),
-    NoConvergenceError({"machine": "m", "attempts": 3, "best_residual": 0.1})], ids=lambda e: type(e).__name__)
+@pytest.mark.parametrize(
+    "error",
+    [
+        BadInputError("fault", "x", "one that shows"),
+        NoVariantError("Too faint", Counter({"it does not show": 60})),
+        NoClassSetError("rung 3"),
+        NoConvergenceError({"machine": "m", "attempts": 3, "best_residual": 0.1}),
+    ],
+    ids=lambda e: type(e).__name__,
+)
 def test_a_refusal_comes_out_of_a_worker_process_as_it_went_in(error):
     assert isinstance(error, sheets.REFUSED)
     back = pickle.loads(pickle.dumps(error))
@@ -332,12 +486,17 @@ def test_a_refusal_comes_out_of_a_worker_process_as_it_went_in(error):
 
 
 def test_processes_draw_and_print_the_same_as_one(app, teacher):
-    from wolfsbane.server import building
     from wolfsbane.server.printing.paper import PRINTERS
+    from wolfsbane.server.services import building
 
     class_id = teacher.post("/classes", {"name": "Many", "apprentices": [f"P {i}" for i in range(12)]}).json["id"]
     scenario_id = teacher.post("/scenarios", SCENARIO | {"instruments": "digital"}).json["id"]
-    body = {"title": "Twins", "class_id": class_id, "seed": 3, "items": [{"kind": "scenario", "scenario_id": scenario_id, "asked": {"parts": ["diagnose"]}}]}
+    body = {
+        "title": "Twins",
+        "class_id": class_id,
+        "seed": 3,
+        "items": [{"kind": "scenario", "scenario_id": scenario_id, "asked": {"parts": ["diagnose"]}}],
+    }
     one, two = (teacher.post("/sheets", body).json for _ in range(2))
     build(app, one["id"])
     with app.db.transaction() as connection:
@@ -353,15 +512,22 @@ def many(app, teacher):
     """A ready sheet of one short call for thirteen: more than is printed while somebody waits."""
     class_id = teacher.post("/classes", {"name": "Many", "apprentices": [f"P {i}" for i in range(13)]}).json["id"]
     scenario_id = teacher.post("/scenarios", SCENARIO | {"instruments": "digital"}).json["id"]
-    made = teacher.post("/sheets", {"title": "Many", "class_id": class_id, "seed": 3, "items": [
-        {"kind": "scenario", "scenario_id": scenario_id, "asked": {"parts": ["diagnose"]}}]}).json
+    made = teacher.post(
+        "/sheets",
+        {
+            "title": "Many",
+            "class_id": class_id,
+            "seed": 3,
+            "items": [{"kind": "scenario", "scenario_id": scenario_id, "asked": {"parts": ["diagnose"]}}],
+        },
+    ).json
     build(app, made["id"])
     return teacher.get(f"/sheets/{made['id']}").json
 
 
 def print_now(app, sheet_id, *kinds, meanwhile=None):
     """What the worker does with a queued job; ``meanwhile(n)`` runs before the n-th piece is printed."""
-    from wolfsbane.server import building, documents
+    from wolfsbane.server.services import building, documents
 
     with app.db.transaction() as connection:
         school_id = queries.school_by_name(connection, name="Test School")["id"]
@@ -373,10 +539,13 @@ def print_now(app, sheet_id, *kinds, meanwhile=None):
             if meanwhile:
                 meanwhile(len(pieces))
             return printer(sheet, papers, progress)
+
         return printed
 
     jobs = documents.wanted(school_id, sheet_id, kinds)
-    building.print_again(app.db, school_id, sheet_id, {kind: (watched(printer), papers) for kind, (printer, papers) in jobs.items()})
+    building.print_again(
+        app.db, school_id, sheet_id, {kind: (watched(printer), papers) for kind, (printer, papers) in jobs.items()}
+    )
     return pieces
 
 
@@ -414,9 +583,15 @@ def test_feedback_of_a_class_is_at_hand_until_something_is_marked_again(app, tea
         teacher.put(f"/papers/{code}/answers", {"call": 1, "answers": as_key(app, code)})
     teacher.post(f"{path}/print", {"kinds": ["feedback"]})
     print_now(app, many["id"], "feedback")
-    assert teacher.get(path).json["at_hand"] == ["feedback"] and page_count(teacher.get(f"{path}/documents/feedback").data) == 2
+    assert (
+        teacher.get(path).json["at_hand"] == ["feedback"]
+        and page_count(teacher.get(f"{path}/documents/feedback").data) == 2
+    )
+
     # What is marked while it prints is not on it: it does not count as printed then.
-    again = lambda n: teacher.put(f"/papers/{two[1]}/answers", {"call": 1, "answers": as_key(app, two[1], target="")})
+    def again(n):
+        return teacher.put(f"/papers/{two[1]}/answers", {"call": 1, "answers": as_key(app, two[1], target="")})
+
     teacher.post(f"{path}/print", {"kinds": ["feedback"]})
     print_now(app, many["id"], "feedback", meanwhile=again)
     assert teacher.get(path).json["at_hand"] == []
@@ -427,12 +602,19 @@ def test_feedback_of_a_class_is_at_hand_until_something_is_marked_again(app, tea
     assert teacher.get(path).json["at_hand"] == [] and teacher.get(f"{path}/documents/feedback").status_code == 409
 
 
-# feedback ------------------------------------------------------------------------------------------------------------------------------
+# feedback
+# ---------------------------------------------------------------------------
+
 
 def test_an_apprentice_sees_their_own_feedback_once_it_is_released_and_nobody_elses(app, teacher, sheet):
     people = teacher.get(f"/classes/{sheet['class_id']}").json["people"]
     mine, other = codes(teacher, sheet)[:2]
-    assert teacher.post(f"/apprentices/{people[0]['id']}/login", {"login": "ada", "password": "right-and-long"}).status_code == 200
+    assert (
+        teacher.post(
+            f"/apprentices/{people[0]['id']}/login", {"login": "ada", "password": "right-and-long"}
+        ).status_code
+        == 200
+    )
     for code in (mine, other):
         teacher.put(f"/papers/{code}/answers", {"call": 1, "answers": as_key(app, code, ctoa="")})
     ada = Client(app)
@@ -444,7 +626,13 @@ def test_an_apprentice_sees_their_own_feedback_once_it_is_released_and_nobody_el
     told = ada.get(f"/mine/{mine}").json
     assert told["earned"] == 20 and "expected" in str(told["calls"]) and told["next"]["level"]
     assert ada.get(f"/mine/{other}").status_code == 404
-    for path in (f"/papers/{mine}", f"/papers/{mine}/feedback", f"/sheets/{sheet['id']}/results", f"/sheets/{sheet['id']}/documents/key", f"/apprentices/{people[1]['id']}/results"):
+    for path in (
+        f"/papers/{mine}",
+        f"/papers/{mine}/feedback",
+        f"/sheets/{sheet['id']}/results",
+        f"/sheets/{sheet['id']}/documents/key",
+        f"/apprentices/{people[1]['id']}/results",
+    ):
         assert ada.get(path).status_code == 403, path
     teacher.put(f"/sheets/{sheet['id']}/release", {"released": False})
     assert ada.get(f"/mine/{mine}").status_code == 404
@@ -457,4 +645,7 @@ def test_the_next_call_is_suggested_from_the_library(app, teacher, sheet):
         teacher.put(f"/papers/{code}/answers", {"call": position, "answers": as_key(app, code, position)})
     person = teacher.get(f"/sheets/{sheet['id']}/results").json["rows"][0]["apprentice_id"]
     found = teacher.get(f"/apprentices/{person}/results").json["next"]
-    assert "one level up" in found["reason"].lower() and {s["title"] for s in found["scenarios"]} <= {"Runs all afternoon", "No air"}
+    assert "one level up" in found["reason"].lower() and {s["title"] for s in found["scenarios"]} <= {
+        "Runs all afternoon",
+        "No air",
+    }

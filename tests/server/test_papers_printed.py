@@ -1,4 +1,6 @@
-"""What comes out of the printer: text equals the stored numbers, needles stand where the readings are, codes can be scanned."""
+"""What comes out of the printer: text equals the stored numbers, needles stand where the readings are,
+codes can be scanned.
+"""
 
 import io
 import json
@@ -11,25 +13,41 @@ from PIL import Image
 from tests.conftest import ORIFICE, VALVE, planned
 from tests.server.test_printing import SHEET, needle_deg, tool
 from wolfsbane.cycle.dials import dial
-from wolfsbane.exercise import item as items_of
+from wolfsbane.exercise.draw import item as items_of
+from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.server.printing import extras
 from wolfsbane.server.printing.merge import merged, page_count, page_png
 from wolfsbane.server.printing.paper import key_pdf, packet_pdf, slips_pdf
 
 BRIEF = {"title": "x", "machines": [VALVE, ORIFICE]}
 ITEMS = [
-    {"kind": "scenario", "body": planned("overcharge", 126).to_json(), "asked": {"parts": ["diagnose", "correct", "because"], "tests": ["standing_pressure"], "chart": True}},
+    {
+        "kind": "scenario",
+        "body": planned("overcharge", 126).to_json(),
+        "asked": {"parts": ["diagnose", "correct", "because"], "tests": ["standing_pressure"], "chart": True},
+    },
     {"kind": "scenario", "body": planned("low_airflow", 46, ORIFICE).to_json(), "asked": {"instruments": "digital"}},
     {"kind": "rig", "body": planned("dirty_condenser", 60).to_json()},
-    {"kind": "drill", "brief": BRIEF, "drill": "dial", "items": 3}, {"kind": "drill", "brief": BRIEF, "drill": "spot_the_error", "items": 2}]
+    {"kind": "drill", "brief": BRIEF, "drill": "dial", "items": 3},
+    {"kind": "drill", "brief": BRIEF, "drill": "spot_the_error", "items": 2},
+]
 PAPERS = (("Ada Quill", "ACDEFG"), ("Bo Fenn", "HJKLMN"))
 
 
 @pytest.fixture(scope="module")
 def papers():
-    return [{"name": name, "code": code, "attempt": 1, "calls": [
-        json.loads(json.dumps(items_of.draw(items_of.item(one), n, index, "us", 31))) for n, one in enumerate(ITEMS, 1)]}
-        for index, (name, code) in enumerate(PAPERS)]
+    return [
+        {
+            "name": name,
+            "code": code,
+            "attempt": 1,
+            "calls": [
+                json.loads(json.dumps(items_of.draw(items_of.item(one), n, index, "us", 31)))
+                for n, one in enumerate(ITEMS, 1)
+            ],
+        }
+        for index, (name, code) in enumerate(PAPERS)
+    ]
 
 
 @pytest.fixture(scope="module")
@@ -39,7 +57,9 @@ def packet(papers):
 
 @pytest.fixture(scope="module")
 def pages(packet):
-    return [re.sub(r"\s+", " ", p) for p in tool("pdftotext", "-layout", "-", "-", data=packet).decode().split("\f")][:-1]
+    return [re.sub(r"\s+", " ", p) for p in tool("pdftotext", "-layout", "-", "-", data=packet).decode().split("\f")][
+        :-1
+    ]
 
 
 def flat(pdf):
@@ -55,7 +75,11 @@ def test_every_page_carries_name_code_and_its_number_within_the_paper(pages, pac
 
 def test_the_code_on_a_page_can_be_scanned_also_in_black_and_white(packet):
     for number, code in ((1, "ACDEFG"), (2, "ACDEFG"), (9, "HJKLMN"), (16, "HJKLMN")):
-        grey = Image.open(io.BytesIO(page_png(packet, number, scale=3))).convert("L").point(lambda v: 255 if v > 127 else 0)
+        grey = (
+            Image.open(io.BytesIO(page_png(packet, number, scale=3)))
+            .convert("L")
+            .point(lambda v: 255 if v > 127 else 0)
+        )
         assert zxingcpp.read_barcode(grey.crop((grey.width // 2, 0, grey.width, grey.height // 5))).text == code
 
 
@@ -79,7 +103,7 @@ def test_the_printed_text_is_the_stored_numbers(papers, pages):
 
 def test_no_page_for_an_apprentice_holds_an_answer(papers, pages):
     for index, paper in enumerate(papers):
-        text = " ".join(pages[index * 8:index * 8 + 8])
+        text = " ".join(pages[index * 8 : index * 8 + 8])
         for body in paper["calls"][:3]:
             key = body["key"]
             assert f"{key['amount']['value']:g} oz" not in text or key["amount"]["value"] == 0
@@ -92,8 +116,8 @@ def test_the_key_prints_what_is_stored_for_every_question(papers):
     text = flat(key_pdf(SHEET, papers))
     for paper in papers:
         for body in paper["calls"]:
-            if items_of.is_drill(body):
-                assert all(v.replace("-", "−") in text for v in items_of.key_answers(body).values())
+            if frozen_body.is_drill(body):
+                assert all(v.replace("-", "−") in text for v in frozen_body.key_answers(body).values())
                 continue
             key, number = body["key"], {q["id"]: i for i, q in enumerate(body["questions"], 1)}
             steps = {row["id"]: row["number"] for row in body["choices"]["order"]}
@@ -104,12 +128,20 @@ def test_the_key_prints_what_is_stored_for_every_question(papers):
                 assert row["text"][:40] in text
 
 
-@pytest.mark.parametrize(("index", "key", "rgb", "side"), [(0, "suction_pressure", (31, 95, 174), "low"), (0, "head_pressure", (179, 38, 30), "high"),
-                                                           (1, "suction_pressure", (31, 95, 174), "low")])
+@pytest.mark.parametrize(
+    ("index", "key", "rgb", "side"),
+    [
+        (0, "suction_pressure", (31, 95, 174), "low"),
+        (0, "head_pressure", (179, 38, 30), "high"),
+        (1, "suction_pressure", (31, 95, 174), "low"),
+    ],
+)
 def test_needles_stand_at_the_angle_of_the_reading(papers, packet, index, key, rgb, side):
     png = tool("pdftoppm", "-r", "170", "-f", str(index * 8 + 1), "-l", str(index * 8 + 1), "-png", "-", data=packet)
     body = papers[index]["calls"][0]
-    wanted = dial(side, "us", body["readings"][key]["value"], body["machine"]["refrigerant"], body["conditions"]["barometer_pa"])["needle_deg"]
+    wanted = dial(
+        side, "us", body["readings"][key]["value"], body["machine"]["refrigerant"], body["conditions"]["barometer_pa"]
+    )["needle_deg"]
     assert needle_deg(png, rgb)[0] == pytest.approx(wanted, abs=0.7)
 
 
@@ -125,19 +157,44 @@ def test_a_plant_card_has_set_settle_limits_undo_sign_off_and_predicted_beside_b
     body = papers[0]["calls"][2]
     text = flat(extras.plants_pdf(SHEET, papers[0]["calls"]))
     card = body["key"]["rig"]["rows"][0]
-    for word in ("Set", card["set"], f"{card['settle_min']} minutes", card["limits"], "Undo", card["undo"], card["caution"], "Undone and run sound again by",
-                 "Measured", body["key"]["rig"]["predicted"]["head_pressure"], "93 °F outdoors"):
+    for word in (
+        "Set",
+        card["set"],
+        f"{card['settle_min']} minutes",
+        card["limits"],
+        "Undo",
+        card["undo"],
+        card["caution"],
+        "Undone and run sound again by",
+        "Measured",
+        body["key"]["rig"]["predicted"]["head_pressure"],
+        "93 °F outdoors",
+    ):
         assert word in text, word
     assert extras.plants_pdf(SHEET, papers[0]["calls"][:2]) is None
 
 
 def test_the_guide_explains_the_follow_through_with_the_sheets_own_numbers(papers):
     body = papers[0]["calls"][0]
-    rows = [{"position": i, "points": 21, "rules": {"accept": {"fault": ["undercharge"]}, "void": ["order"], "wider": {"sum": 2}} if i == 1 else {}} for i in range(1, 6)]
+    rows = [
+        {
+            "position": i,
+            "points": 21,
+            "rules": {"accept": {"fault": ["undercharge"]}, "void": ["order"], "wider": {"sum": 2}} if i == 1 else {},
+        }
+        for i in range(1, 6)
+    ]
     text = flat(extras.guide_pdf(SHEET, papers[0]["calls"], rows))
     figures = body["key"]["figures"]
-    for word in (f"{figures['suction_saturation']:.1f} °F", f"{figures['suction_saturation'] + 4:.1f}", f"{figures['superheat'] - 4:.1f}".replace("-", "−"),
-                 "One slip, one mark", "also counts: undercharge", "taken out", "sum × 2"):
+    for word in (
+        f"{figures['suction_saturation']:.1f} °F",
+        f"{figures['suction_saturation'] + 4:.1f}",
+        f"{figures['superheat'] - 4:.1f}".replace("-", "−"),
+        "One slip, one mark",
+        "also counts: undercharge",
+        "taken out",
+        "sum × 2",
+    ):
         assert word in text, word
 
 
@@ -148,9 +205,19 @@ def test_the_rotation_sends_own_groups_round(papers):
 
 
 def test_large_print_and_the_other_paper_are_what_they_say(papers):
-    small, large = (packet_pdf(SHEET | {"large": big}, [{**papers[0], "calls": papers[0]["calls"][:1]}]) for big in (False, True))
-    heights = [max(float(y) - float(x) for x, y in re.findall(r'yMin="([\d.]+)" xMax="[\d.]+" yMax="([\d.]+)">Filter', tool("pdftotext", "-bbox", "-", "-", data=pdf).decode()))
-               for pdf in (small, large)]
+    small, large = (
+        packet_pdf(SHEET | {"large": big}, [{**papers[0], "calls": papers[0]["calls"][:1]}]) for big in (False, True)
+    )
+    heights = [
+        max(
+            float(y) - float(x)
+            for x, y in re.findall(
+                r'yMin="([\d.]+)" xMax="[\d.]+" yMax="([\d.]+)">Filter',
+                tool("pdftotext", "-bbox", "-", "-", data=pdf).decode(),
+            )
+        )
+        for pdf in (small, large)
+    ]
     assert heights[1] > 1.4 * heights[0]
     assert page_count(large) == 3 and flat(large).count("Ada Quill · ACDEFG · page") == 3
     a4 = packet_pdf(SHEET | {"paper": "A4"}, [{**papers[0], "calls": papers[0]["calls"][3:4]}])
@@ -167,12 +234,34 @@ def test_charts_come_for_every_refrigerant_once_and_fonts_stay_in_joined_files(p
 
 
 def test_a_call_without_gauges_prints_two_pipes_and_no_pressure():
-    body = json.loads(json.dumps(items_of.draw(items_of.item({"kind": "scenario", "body": planned("undercharge", 72).to_json(), "asked": {"instruments": "pipes"}}), 1, 0, "us", 31)))
+    body = json.loads(
+        json.dumps(
+            items_of.draw(
+                items_of.item(
+                    {
+                        "kind": "scenario",
+                        "body": planned("undercharge", 72).to_json(),
+                        "asked": {"instruments": "pipes"},
+                    }
+                ),
+                1,
+                0,
+                "us",
+                31,
+            )
+        )
+    )
     pdf = packet_pdf(SHEET, [{"name": "Ada Quill", "code": "ACDEFG", "attempt": 1, "calls": [body]}])
     text = flat(pdf)
-    assert page_count(pdf) == 2 and "no gauges on this one" in text.lower() and body["readings"]["condenser_bend"]["text"] in text
+    assert (
+        page_count(pdf) == 2
+        and "no gauges on this one" in text.lower()
+        and body["readings"]["condenser_bend"]["text"] in text
+    )
     assert "psig" not in text and "LOW SIDE" not in text
-    assert f"{body['key']['figures']['superheat']:.1f}" in flat(key_pdf(SHEET, [{"name": "Ada Quill", "code": "ACDEFG", "calls": [body]}]))
+    assert f"{body['key']['figures']['superheat']:.1f}" in flat(
+        key_pdf(SHEET, [{"name": "Ada Quill", "code": "ACDEFG", "calls": [body]}])
+    )
 
 
 def test_a_page_that_is_not_there_is_said(packet):

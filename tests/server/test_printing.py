@@ -9,11 +9,18 @@ import pytest
 from PIL import Image
 
 from tests.conftest import ORIFICE, VALVE, planned
-from wolfsbane.exercise.variant import vary
+from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.server.printing.paper import key_pdf, packet_pdf
 
-SHEET = {"title": "Friday ‹sheet›", "class_name": "Firsts", "units": "us", "solver_version": "1", "rubric_version": "1",
-         "table_hash": "a" * 64, "seed": 7}
+SHEET = {
+    "title": "Friday ‹sheet›",
+    "class_name": "Firsts",
+    "units": "us",
+    "solver_version": "1",
+    "rubric_version": "1",
+    "table_hash": "a" * 64,
+    "seed": 7,
+}
 
 
 def tool(*args, data):
@@ -22,13 +29,18 @@ def tool(*args, data):
 
 @pytest.fixture(scope="module")
 def calls():
-    return [vary(planned("undercharge", 78, VALVE), "us", 2), vary(planned("low_airflow", 46, ORIFICE, instruments="digital"), "us", 2)]
+    return [
+        vary(planned("undercharge", 78, VALVE), "us", 2),
+        vary(planned("low_airflow", 46, ORIFICE, instruments="digital"), "us", 2),
+    ]
 
 
 @pytest.fixture(scope="module")
 def papers(calls):
-    return [{"name": name, "code": code, "calls": [c.to_json() for c in calls]}
-            for name, code in (("Ada <Quill>", "ACDEFG"), ("Bo & Fenn", "HJKLMN"))]
+    return [
+        {"name": name, "code": code, "calls": [c.to_json() for c in calls]}
+        for name, code in (("Ada <Quill>", "ACDEFG"), ("Bo & Fenn", "HJKLMN"))
+    ]
 
 
 @pytest.fixture(scope="module")
@@ -40,8 +52,12 @@ def needle_deg(png, rgb, centre_and_radius=None):
     """Angle of the dark needle of the dial whose rim has colour ``rgb``, from pixels alone."""
     image = Image.open(io.BytesIO(png)).convert("RGB")
     pixels = image.load()
-    near = [(x, y) for x in range(0, image.width) for y in range(0, image.height // 2)
-            if all(abs(a - b) < 40 for a, b in zip(pixels[x, y], rgb, strict=True))]
+    near = [
+        (x, y)
+        for x in range(0, image.width)
+        for y in range(0, image.height // 2)
+        if all(abs(a - b) < 40 for a, b in zip(pixels[x, y], rgb, strict=True))
+    ]
     left, right = min(x for x, _ in near), max(x for x, _ in near)
     top, bottom = min(y for _, y in near), max(y for _, y in near)
     cx, cy, radius = (left + right) / 2, (top + bottom) / 2, (right - left) / 2 / 98.5
@@ -54,7 +70,9 @@ def needle_deg(png, rgb, centre_and_radius=None):
     return sum(dark) / len(dark), max(dark) - min(dark)
 
 
-@pytest.mark.parametrize(("key", "rgb", "top"), [("suction_pressure", (31, 95, 174), 250), ("head_pressure", (179, 38, 30), 700)])
+@pytest.mark.parametrize(
+    ("key", "rgb", "top"), [("suction_pressure", (31, 95, 174), 250), ("head_pressure", (179, 38, 30), 700)]
+)
 def test_the_printed_needle_stands_at_the_printed_pressure(packet, calls, key, rgb, top):
     png = tool("pdftoppm", "-r", "170", "-f", "1", "-l", "1", "-png", "-", data=packet)
     angle, spread = needle_deg(png, rgb)
@@ -66,8 +84,15 @@ def test_the_packet_has_two_pages_for_each_call_with_name_code_and_data(packet, 
     assert b"Pages:           8" in tool("pdfinfo", "-", data=packet)
     pages = tool("pdftotext", "-layout", "-", "-", data=packet).decode().split("\f")
     assert "Ada <Quill>" in pages[0] and "ACDEFG" in pages[0] and "Bo & Fenn" in pages[4] and "HJKLMN" in pages[7]
-    for word in ("Friday ‹sheet›", "call 1 of 2", "Target subcooling", calls[0].readings["suction_line"]["text"], "LKS-36T",
-                 "glasses and gloves", *[c["text"] for c in calls[0].choices["fault"]]):
+    for word in (
+        "Friday ‹sheet›",
+        "call 1 of 2",
+        "Target subcooling",
+        calls[0].readings["suction_line"]["text"],
+        "LKS-36T",
+        "glasses and gloves",
+        *[c["text"] for c in calls[0].choices["fault"]],
+    ):
         assert word in re.sub(r"\s+", " ", pages[0]), word
 
 
@@ -76,7 +101,9 @@ def test_the_longest_call_still_takes_a_leaf(units):
     """Nine choices, a plate of eight lines and a long machine name."""
     long = vary(planned("distributor_blocked", 55, "split-3t-r32-eev", complaint="It was soldered. " * 12), units, 3)
     assert len(long.choices["action"]) == 9 and len(long.machine["plate"]) == 8
-    made = packet_pdf(SHEET | {"units": units}, [{"name": "Ada Quill", "code": "ACDEFG", "calls": [long.to_json()] * 2}])
+    made = packet_pdf(
+        SHEET | {"units": units}, [{"name": "Ada Quill", "code": "ACDEFG", "calls": [long.to_json()] * 2}]
+    )
     assert b"Pages:           4" in tool("pdfinfo", "-", data=made)
 
 
@@ -97,14 +124,26 @@ def test_no_answer_stands_on_the_packet(packet, calls):
 def test_the_key_prints_verdicts_letters_and_the_readings_after_the_repair(papers, calls):
     text = re.sub(r"\s+", " ", tool("pdftotext", "-layout", "-", "-", data=key_pdf(SHEET, papers)).decode())
     key = calls[0].key
-    for word in ("Key: Ada <Quill>", key["fault_name"], key["action_text"], key["after"]["suction_pressure"],
-                 key["after_figures"]["subcooling"], f"{key['figures']['ctoa']:.1f} °F", "solved again", "seed 7"):
+    for word in (
+        "Key: Ada <Quill>",
+        key["fault_name"],
+        key["action_text"],
+        key["after"]["suction_pressure"],
+        key["after_figures"]["subcooling"],
+        f"{key['figures']['ctoa']:.1f} °F",
+        "solved again",
+        "seed 7",
+    ):
         assert word.lower() in text.lower(), word
 
 
 def test_our_own_fonts_are_embedded(packet):
     fonts = tool("pdffonts", "-", data=packet).decode()
-    assert "Archivo" in fonts and "B612" in fonts and " no " not in "\n".join(line[50:62] for line in fonts.splitlines()[2:])
+    assert (
+        "Archivo" in fonts
+        and "B612" in fonts
+        and " no " not in "\n".join(line[50:62] for line in fonts.splitlines()[2:])
+    )
 
 
 def test_progress_is_told_after_each_paper(papers):

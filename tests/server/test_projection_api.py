@@ -6,10 +6,14 @@ import pytest
 
 from tests.conftest import VALVE
 from tests.server.conftest import Client
-from wolfsbane.server.projecting import TOKEN_HEADER
+from wolfsbane.server.services.projecting import TOKEN_HEADER
 
 ROOM = {"outdoor_db_f": 95, "return_db_f": 80, "return_wb_f": 67}
-BENCH = {"machine": VALVE, "faults": [{"id": "dirty_condenser", "severity": 60}, {"id": "undercharge", "severity": 80}], **ROOM}
+BENCH = {
+    "machine": VALVE,
+    "faults": [{"id": "dirty_condenser", "severity": 60}, {"id": "undercharge", "severity": 80}],
+    **ROOM,
+}
 
 
 def wall(app, token, query=""):
@@ -24,7 +28,10 @@ def turn(teacher, made, step, shown, **more):
 def test_a_case_is_revealed_part_by_part(app, teacher):
     made = teacher.post("/projections", BENCH | {"complaint": "Warm after lunch."}).json
     first = wall(app, made["token"]).json
-    assert set(first["shown"]) == {"step", "steps", "units", "story", "school"} and first["shown"]["story"]["complaint"] == "Warm after lunch."
+    assert (
+        set(first["shown"]) == {"step", "steps", "units", "story", "school"}
+        and first["shown"]["story"]["complaint"] == "Warm after lunch."
+    )
     for word in ("ndercharge", "psig", "dirty", "fill"):
         assert word not in wall(app, made["token"]).text
     turn(teacher, made, "measure", ["story", "readings"])
@@ -51,7 +58,12 @@ def test_the_token_opens_nothing_else_and_not_for_ever(app, teacher, nobody):
     newer = teacher.post("/projections", BENCH).json
     assert wall(app, made["token"]).status_code == 404 and wall(app, newer["token"]).status_code == 200
     with app.db.transaction() as connection:
-        assert connection.execute("select count(*) as n from projections where token_hash = %s", (newer["token"],)).fetchone()["n"] == 0
+        assert (
+            connection.execute(
+                "select count(*) as n from projections where token_hash = %s", (newer["token"],)
+            ).fetchone()["n"]
+            == 0
+        )
         connection.execute("update projections set expires_at = now() - interval '1 minute'")
     assert wall(app, newer["token"]).status_code == 404 and teacher.get("/projections").json["projection"] is None
 
@@ -67,9 +79,15 @@ def test_nobody_else_turns_it_and_it_is_taken_down(app, teacher, stranger):
     assert wall(app, made["token"]).status_code == 404
 
 
-@pytest.mark.parametrize(("change", "field"), [
-    ({"faults": [{"id": "dirty_condenser", "severity": 25}], "outdoor_db_f": 115}, "faults"), ({"given_readings": ["aura"]}, "given_readings"),
-    ({"instruments": "spoon"}, "instruments"), ({"school": "hearsay"}, "school")])
+@pytest.mark.parametrize(
+    ("change", "field"),
+    [
+        ({"faults": [{"id": "dirty_condenser", "severity": 25}], "outdoor_db_f": 115}, "faults"),
+        ({"given_readings": ["aura"]}, "given_readings"),
+        ({"instruments": "spoon"}, "instruments"),
+        ({"school": "hearsay"}, "school"),
+    ],
+)
 def test_what_cannot_be_put_up_is_named(teacher, change, field):
     reply = teacher.post("/projections", BENCH | change)
     assert reply.status_code == 422 and reply.json["error"]["field"] == field
@@ -94,7 +112,10 @@ def test_the_picture_gets_loop_places_and_saturations(teacher):
 def test_frames_show_the_circuit_on_its_way(teacher):
     body = BENCH | {"steps": [{"do": "remove", "arguments": {"oz": 20}}, {"do": "settle"}], "frames": True}
     found = teacher.post("/act", body).json
-    assert 2 < len(found["frames"]) <= 61 and found["frames"][0]["needles"]["high"] != found["frames"][-1]["needles"]["high"]
+    assert (
+        2 < len(found["frames"]) <= 61
+        and found["frames"][0]["needles"]["high"] != found["frames"][-1]["needles"]["high"]
+    )
     assert found["frames"][-1]["fill"]["evaporator_boiling"] < found["frames"][0]["fill"]["evaporator_boiling"]
     assert teacher.post("/act", body | {"frames": False}).json["frames"] == []
 
@@ -110,8 +131,16 @@ def test_reference_pages_answer_an_apprentice_as_well_but_not_the_encyclopaedia(
     assert teacher.get("/reference/faults/undercharge?machine=toaster").status_code == 422
 
 
-@pytest.mark.parametrize("path", ["/reference/pt/R-410A/chart.pdf", "/reference/pt/R-22/chart.pdf?units=si", "/reference/pt/R-448A/chart.pdf",
-                                  "/reference/superheat/chart.pdf", "/reference/superheat/chart.pdf?by=chart&units=si"])
+@pytest.mark.parametrize(
+    "path",
+    [
+        "/reference/pt/R-410A/chart.pdf",
+        "/reference/pt/R-22/chart.pdf?units=si",
+        "/reference/pt/R-448A/chart.pdf",
+        "/reference/superheat/chart.pdf",
+        "/reference/superheat/chart.pdf?by=chart&units=si",
+    ],
+)
 def test_a_chart_prints_on_one_page(pupil, path):
     reply = pupil.get(path)
     assert reply.status_code == 200 and reply.data.startswith(b"%PDF")

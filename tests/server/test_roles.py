@@ -2,17 +2,39 @@
 
 import pytest
 
-from wolfsbane.server.security import ANYONE
+from wolfsbane.server.core.security import ANYONE
 
 PUBLIC = {("GET", "/api/v1/session"), ("POST", "/api/v1/session"), ("GET", "/api/v1/projected")}
-SAMPLES = {"projection_id": "1", "version": "1", "practice_id": "own-x", "fault_id": "undercharge", "refrigerant": "R-22", "scenario_id": "1", "class_id": "1", "sheet_id": "1", "kind": "packet", "code": "ABCDEF", "name": "x.js", "account_id": "1", "apprentice_id": "1", "page": "1", "position": "1", "format": "csv"}
+SAMPLES = {
+    "projection_id": "1",
+    "version": "1",
+    "practice_id": "own-x",
+    "fault_id": "undercharge",
+    "refrigerant": "R-22",
+    "scenario_id": "1",
+    "class_id": "1",
+    "sheet_id": "1",
+    "kind": "packet",
+    "code": "ABCDEF",
+    "name": "x.js",
+    "account_id": "1",
+    "apprentice_id": "1",
+    "page": "1",
+    "position": "1",
+    "format": "csv",
+}
 
 
 def routes(app):
     for rule in app.url_map.iter_rules():
         path = rule.rule
         for name, value in SAMPLES.items():
-            path = path.replace(f"<int:{name}>", value).replace(f"<string:{name}>", value).replace(f"<path:{name}>", value).replace(f"<{name}>", value)
+            path = (
+                path.replace(f"<int:{name}>", value)
+                .replace(f"<string:{name}>", value)
+                .replace(f"<path:{name}>", value)
+                .replace(f"<{name}>", value)
+            )
         for method in rule.methods - {"HEAD", "OPTIONS"}:
             yield method, path, rule.endpoint
 
@@ -44,8 +66,14 @@ def charts(app):
 
 MINE = {("GET", "/api/v1/mine"), ("GET", "/api/v1/mine/ABCDEF")}
 #: what an assistant marker may do: see sheets and results, open papers, type answers
-ASSISTS = {("GET", "/api/v1/sheets"), ("GET", "/api/v1/sheets/1"), ("GET", "/api/v1/sheets/1/results"), ("POST", "/api/v1/sheets/1/answers"),
-           ("GET", "/api/v1/papers/ABCDEF"), ("PUT", "/api/v1/papers/ABCDEF/answers")}
+ASSISTS = {
+    ("GET", "/api/v1/sheets"),
+    ("GET", "/api/v1/sheets/1"),
+    ("GET", "/api/v1/sheets/1/results"),
+    ("POST", "/api/v1/sheets/1/answers"),
+    ("GET", "/api/v1/papers/ABCDEF"),
+    ("PUT", "/api/v1/papers/ABCDEF/answers"),
+}
 
 
 def test_an_apprentice_is_refused_every_route_but_their_own_and_the_charts(app, pupil):
@@ -76,8 +104,16 @@ def test_a_route_without_roles_is_refused(app):
     assert Client(app, "teacher").get("/forgotten").status_code == 403
 
 
-@pytest.mark.parametrize("path", ["/sheets/{id}", "/sheets/{id}/results", "/sheets/{id}/marks.csv",
-                                  "/sheets/{id}/documents/packet", "/sheets/{id}/documents/key"])
+@pytest.mark.parametrize(
+    "path",
+    [
+        "/sheets/{id}",
+        "/sheets/{id}/results",
+        "/sheets/{id}/marks.csv",
+        "/sheets/{id}/documents/packet",
+        "/sheets/{id}/documents/key",
+    ],
+)
 def test_another_school_sees_nothing_of_a_sheet(stranger, sheet, path):
     assert stranger.get(path.format(id=sheet["id"])).status_code == 404
 
@@ -125,6 +161,8 @@ def test_cookies_and_headers_are_strict(app, nobody):
 
 def test_passwords_are_kept_as_argon2(app):
     with app.db.transaction() as connection:
-        kept = connection.execute("select password_hash, (select token_hash from sessions limit 1) from users").fetchall()
+        kept = connection.execute(
+            "select password_hash, (select token_hash from sessions limit 1) from users"
+        ).fetchall()
     assert all(row["password_hash"].startswith("$argon2id$") for row in kept)
     assert ANYONE == "anyone"

@@ -10,10 +10,10 @@ import time
 import pytest
 
 from tests.server.conftest import OTHER
-from wolfsbane.server.config import SETTINGS, SettingError, from_environment, help_text
-from wolfsbane.server.db.database import Database, DatabaseDownError
-from wolfsbane.server.db.migrate import MigrationError, files, migrate
-from wolfsbane.server.postgres import PrivatePostgres, free_port
+from wolfsbane.server.core.config import SETTINGS, SettingError, from_environment, help_text
+from wolfsbane.server.core.db.database import Database, DatabaseDownError
+from wolfsbane.server.core.db.migrate import MigrationError, files, migrate
+from wolfsbane.server.run.postgres import PrivatePostgres, free_port
 
 
 def wait(what, seconds=60):
@@ -32,8 +32,16 @@ def test_every_setting_has_a_default_and_a_help_line():
         assert name in help_text()
 
 
-@pytest.mark.parametrize(("name", "value"), [("WOLFSBANE_PORT", "high"), ("WOLFSBANE_PORT", "70000"), ("WOLFSBANE_WORKERS", "0"),
-                                             ("WOLFSBANE_SECURE_COOKIES", "maybe"), ("WOLFSBANE_DATABASE_URL", "mysql://x")])
+@pytest.mark.parametrize(
+    ("name", "value"),
+    [
+        ("WOLFSBANE_PORT", "high"),
+        ("WOLFSBANE_PORT", "70000"),
+        ("WOLFSBANE_WORKERS", "0"),
+        ("WOLFSBANE_SECURE_COOKIES", "maybe"),
+        ("WOLFSBANE_DATABASE_URL", "mysql://x"),
+    ],
+)
 def test_a_bad_setting_is_named(name, value):
     with pytest.raises(SettingError, match=name):
         from_environment({name: value})
@@ -70,9 +78,10 @@ def test_every_table_of_ours_carries_the_school(database_url):
 
     with psycopg.connect(database_url) as connection:
         without = connection.execute(
-            "select t.table_name from information_schema.tables t where t.table_schema = 'public' and t.table_type = 'BASE TABLE' "
-            "and t.table_name not like 'procrastinate%' and not exists (select 1 from information_schema.columns c "
-            "where c.table_name = t.table_name and c.column_name = 'school_id')").fetchall()
+            "select t.table_name from information_schema.tables t where t.table_schema = 'public' and t.table_type ="
+            " 'BASE TABLE' and t.table_name not like 'procrastinate%' and not exists (select 1 from"
+            " information_schema.columns c where c.table_name = t.table_name and c.column_name = 'school_id')"
+        ).fetchall()
     assert {row[0] for row in without} == {"schools", "migrations", "login_attempts"}
 
 
@@ -86,7 +95,10 @@ def test_the_private_database_survives_kill_9_and_a_taken_port(tmp_path_factory)
         db = Database(server.url(), size=2).open()
         with db.transaction() as connection:
             connection.execute("create table kept as select 7 as n")
-        pid, port = int((server.data / "postmaster.pid").read_text().split()[0]), int((folder / "postgres/port").read_text())
+        pid, port = (
+            int((server.data / "postmaster.pid").read_text().split()[0]),
+            int((folder / "postgres/port").read_text()),
+        )
         os.kill(pid, signal.SIGKILL)
         wait(lambda: not server.running(), 20)
         with pytest.raises(DatabaseDownError), db.transaction():
@@ -127,7 +139,10 @@ def test_a_killed_worker_leaves_the_sheet_to_the_next_one(app, teacher, database
     made = teacher.post("/sheets", {"title": "By the worker", "class_id": class_id, "scenario_ids": [scenario_id]}).json
     environment = {**os.environ, "WOLFSBANE_DATABASE_URL": database_url}
     command = [sys.executable, "-m", "wolfsbane.server.jobs.worker"]
-    status = lambda: teacher.get(f"/sheets/{made['id']}").json["status"]  # noqa: E731
+
+    def status():
+        return teacher.get(f"/sheets/{made['id']}").json["status"]
+
     first = subprocess.Popen(command, env=environment)
     try:
         wait(lambda: status() in ("building", "ready"))
@@ -147,21 +162,35 @@ def test_a_killed_worker_leaves_the_sheet_to_the_next_one(app, teacher, database
 
 
 def test_the_start_command_lists_every_setting():
-    done = subprocess.run([sys.executable, "-m", "wolfsbane.server.launch", "--help"], capture_output=True, text=True)
+    done = subprocess.run(
+        [sys.executable, "-m", "wolfsbane.server.run.launch", "--help"], capture_output=True, text=True
+    )
     assert all(name in done.stdout for name in SETTINGS)
 
 
 def test_the_start_command_says_what_is_wrong_with_a_setting():
-    done = subprocess.run([sys.executable, "-m", "wolfsbane.server.launch"], capture_output=True, text=True,
-                          env={**os.environ, "WOLFSBANE_PORT": "many"})
+    done = subprocess.run(
+        [sys.executable, "-m", "wolfsbane.server.run.launch"],
+        capture_output=True,
+        text=True,
+        env={**os.environ, "WOLFSBANE_PORT": "many"},
+    )
     assert done.returncode == 2 and "WOLFSBANE_PORT='many'" in done.stderr
 
 
 def _start(folder, port, **more):
-    environment = {**os.environ, "WOLFSBANE_DATA_DIR": str(folder), "WOLFSBANE_PORT": str(port), "WOLFSBANE_WORKERS": "1", **more}
+    environment = {
+        **os.environ,
+        "WOLFSBANE_DATA_DIR": str(folder),
+        "WOLFSBANE_PORT": str(port),
+        "WOLFSBANE_WORKERS": "1",
+        **more,
+    }
     log = folder / "launch.log"
     with log.open("w") as out:
-        process = subprocess.Popen([sys.executable, "-m", "wolfsbane.server.launch"], env=environment, stdout=out, stderr=out)
+        process = subprocess.Popen(
+            [sys.executable, "-m", "wolfsbane.server.run.launch"], env=environment, stdout=out, stderr=out
+        )
     wait(lambda: "Wolfsbane is at" in log.read_text() or process.poll() is not None, 120)
     assert process.poll() is None, log.read_text()
     return process, log.read_text().split("Wolfsbane is at ")[1].split()[0]
@@ -199,14 +228,26 @@ def test_set_up_without_root_prints_the_install_command_and_stops(tmp_path):
         (tmp_path / name).write_text(f"#!/bin/sh\n{body}\n")
         (tmp_path / name).chmod(0o755)
     script = files.__code__.co_filename.split("/src/")[0] + "/tools/setup.sh"
-    done = subprocess.run(["bash", script, "run"], capture_output=True, text=True,
-                          env={**os.environ, "PATH": f"{tmp_path}:{os.environ['PATH']}"})
+    done = subprocess.run(
+        ["bash", script, "run"],
+        capture_output=True,
+        text=True,
+        env={**os.environ, "PATH": f"{tmp_path}:{os.environ['PATH']}"},
+    )
     assert done.returncode == 1
     assert "apt-get install -y --no-install-recommends postgresql-15" in done.stderr
 
 
 def test_a_database_that_cannot_be_reached_is_said_in_one_line(tmp_path):
-    done = subprocess.run([sys.executable, "-m", "wolfsbane.server.launch"], capture_output=True, text=True, env={
-        **os.environ, "WOLFSBANE_DATABASE_URL": f"postgresql://x:y@127.0.0.1:{free_port()}/z", "WOLFSBANE_DATA_DIR": str(tmp_path)})
+    done = subprocess.run(
+        [sys.executable, "-m", "wolfsbane.server.run.launch"],
+        capture_output=True,
+        text=True,
+        env={
+            **os.environ,
+            "WOLFSBANE_DATABASE_URL": f"postgresql://x:y@127.0.0.1:{free_port()}/z",
+            "WOLFSBANE_DATA_DIR": str(tmp_path),
+        },
+    )
     assert done.returncode == 2 and "check WOLFSBANE_DATABASE_URL" in done.stderr and "Traceback" not in done.stderr
     assert "y@" not in done.stderr, "no password in the message"

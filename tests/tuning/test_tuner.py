@@ -19,7 +19,8 @@ from wolfsbane.tuning.plate import known_plate, template
 from wolfsbane.tuning.tuner import restored
 
 PLATES = {p["name"]: p for p in json.loads((Path(__file__).parent / "plates.json").read_text())}
-#: the bands that the figures state, in their unit or as a share: capacity 2 %, subcooling 1, superheat 1.5, CTOA 1, TD 1.5 degF
+#: the bands that the figures state, in their unit or as a share: capacity 2 %, subcooling 1, superheat 1.5, CTOA 1, TD
+#: 1.5 degF
 STATED = {"capacity_btuh": 0.02, "subcooling_df": 1.0, "superheat_df": 1.5, "ctoa_df": 1.0, "evaporator_td_df": 1.5}
 SPLIT = {"name": "Split", "refrigerant": "R-410A", "metering": "txv", "capacity_btuh": 36000}
 
@@ -44,7 +45,9 @@ def test_an_unseen_plate_is_met_within_the_stated_bands(name, tuned):
             assert FIGURES[key].of(state, made.machine) == pytest.approx(asked, abs=FIGURES[key].width(asked)), key
     assert made.met and not made.contradictions
     if "factory_charge_oz" in PLATES[name]:
-        assert made.machine.circuit.charge_kg / 0.028349523125 == pytest.approx(PLATES[name]["factory_charge_oz"], abs=0.5)
+        assert made.machine.circuit.charge_kg / 0.028349523125 == pytest.approx(
+            PLATES[name]["factory_charge_oz"], abs=0.5
+        )
     assert abs(state.energy_residual) < 1e-5 and abs(state.mass_residual) < 1e-5
 
 
@@ -58,7 +61,11 @@ def test_a_tuned_machine_takes_faults_and_actions_like_any_other(name, tuned):
         assert short.trip is None and short.receiver.level < sound.receiver.level
     else:
         assert short.subcooling_dk < sound.subcooling_dk - 1.0
-    balanced = sum(1 for kind in faults_for(machine) if solve(machine, weather, (Fault(id=kind.id, severity=kind.moderate),)) is not None)
+    balanced = sum(
+        1
+        for kind in faults_for(machine)
+        if solve(machine, weather, (Fault(id=kind.id, severity=kind.moderate),)) is not None
+    )
     assert balanced == len(faults_for(machine))
     site = arrive(on_site(machine, weather, (Fault(id="undercharge", severity=fault_kind("undercharge").mild),)))
     done = act(site, ACTIONS["wait"], {"minutes": 10})
@@ -69,7 +76,9 @@ def test_each_figure_of_the_report_is_the_solver_s(tuned):
     made = tuned["Brook 42"]
     state = solve(made.machine, rating_conditions(made.machine))
     for row in made.report:
-        assert row["met"] == pytest.approx(FIGURES[row["id"]].of(state, made.machine), abs=0.6 * 10 ** -FIGURES[row["id"]].shown)
+        assert row["met"] == pytest.approx(
+            FIGURES[row["id"]].of(state, made.machine), abs=0.6 * 10 ** -FIGURES[row["id"]].shown
+        )
         assert row["within"] == (abs(row["difference"]) <= row["band"])
 
 
@@ -91,17 +100,37 @@ def test_a_stored_machine_comes_back_without_another_fit(tuned):
     assert back.expectations.ctoa_dk == pytest.approx(made.machine.expectations.ctoa_dk)
 
 
-@pytest.mark.parametrize(("more", "between", "words"), [
-    ({"subcooling_df": 20, "ctoa_df": 15}, {"subcooling_df", "ctoa_df"}, "colder than the air"),
-    ({"head_psig": 300, "ctoa_df": 18}, {"head_psig", "ctoa_df"}, "382 psig"),
-    ({"suction_psig": 60, "evaporator_td_df": 35}, {"suction_psig", "evaporator_td_df"}, "Evaporator TD"),
-    ({"airflow_cfm": 2000, "air_delta_t_df": 22}, {"airflow_cfm", "air_delta_t_df", "capacity_btuh"}, "more than the capacity"),
-    ({"power_w": 9000, "rated_amps": 14, "volts": 230}, {"power_w", "rated_amps", "volts"}, "more than"),
-    ({"plate_subcooling_df": 10, "superheat_df": 12, "evaporator_td_df": 35, "air_delta_t_df": 32, "ctoa_df": 18}, {"air_delta_t_df"},
-     "without it the rest is met"),
-    ({"plate_subcooling_df": 10, "factory_charge_oz": 18, "ctoa_df": 18}, {"factory_charge_oz"}, "does not go with the rest"),
-    ({"plate_subcooling_df": 10, "power_w": 800}, {"power_w"}, "without it the rest is met"),
-])
+@pytest.mark.parametrize(
+    ("more", "between", "words"),
+    [
+        ({"subcooling_df": 20, "ctoa_df": 15}, {"subcooling_df", "ctoa_df"}, "colder than the air"),
+        ({"head_psig": 300, "ctoa_df": 18}, {"head_psig", "ctoa_df"}, "382 psig"),
+        ({"suction_psig": 60, "evaporator_td_df": 35}, {"suction_psig", "evaporator_td_df"}, "Evaporator TD"),
+        (
+            {"airflow_cfm": 2000, "air_delta_t_df": 22},
+            {"airflow_cfm", "air_delta_t_df", "capacity_btuh"},
+            "more than the capacity",
+        ),
+        ({"power_w": 9000, "rated_amps": 14, "volts": 230}, {"power_w", "rated_amps", "volts"}, "more than"),
+        (
+            {
+                "plate_subcooling_df": 10,
+                "superheat_df": 12,
+                "evaporator_td_df": 35,
+                "air_delta_t_df": 32,
+                "ctoa_df": 18,
+            },
+            {"air_delta_t_df"},
+            "without it the rest is met",
+        ),
+        (
+            {"plate_subcooling_df": 10, "factory_charge_oz": 18, "ctoa_df": 18},
+            {"factory_charge_oz"},
+            "does not go with the rest",
+        ),
+        ({"plate_subcooling_df": 10, "power_w": 800}, {"power_w"}, "without it the rest is met"),
+    ],
+)
 def test_a_plate_that_contradicts_itself_is_told_where(more, between, words):
     made = tune(known_plate(SPLIT | more))
     assert not made.met
@@ -113,13 +142,26 @@ def test_head_and_ctoa_that_agree_are_no_contradiction():
     assert made.met, made.contradictions
 
 
-@pytest.mark.parametrize(("change", "field"), [
-    ({"refrigerant": "R-999"}, "refrigerant"), ({"metering": "tap"}, "metering"), ({"capacity_btuh": None}, "capacity_btuh"),
-    ({"capacity_btuh": 10}, "capacity_btuh"), ({"name": ""}, "name"), ({"colour": "red"}, "colour"), ({"box_f": 38}, "box_f"),
-    ({"water_in_f": 80}, "water_in_f"), ({"metering": "capillary"}, "metering"), ({"receiver": "yes"}, "receiver"),
-    ({"metering": "fixed_orifice", "receiver": True}, "receiver"), ({"subcooling_df": "ten"}, "subcooling_df"), ({"schema": 7}, "schema"),
-    ({"application": "walk_in_cooler", "return_db_f": 75}, "return_db_f"), ({"application": "reach_in", "condenser": "water_cooled"}, "condenser"),
-])
+@pytest.mark.parametrize(
+    ("change", "field"),
+    [
+        ({"refrigerant": "R-999"}, "refrigerant"),
+        ({"metering": "tap"}, "metering"),
+        ({"capacity_btuh": None}, "capacity_btuh"),
+        ({"capacity_btuh": 10}, "capacity_btuh"),
+        ({"name": ""}, "name"),
+        ({"colour": "red"}, "colour"),
+        ({"box_f": 38}, "box_f"),
+        ({"water_in_f": 80}, "water_in_f"),
+        ({"metering": "capillary"}, "metering"),
+        ({"receiver": "yes"}, "receiver"),
+        ({"metering": "fixed_orifice", "receiver": True}, "receiver"),
+        ({"subcooling_df": "ten"}, "subcooling_df"),
+        ({"schema": 7}, "schema"),
+        ({"application": "walk_in_cooler", "return_db_f": 75}, "return_db_f"),
+        ({"application": "reach_in", "condenser": "water_cooled"}, "condenser"),
+    ],
+)
 def test_a_bad_plate_names_the_field(change, field):
     with pytest.raises(BadInputError) as caught:
         known_plate(SPLIT | change)

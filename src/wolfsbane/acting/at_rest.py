@@ -1,4 +1,6 @@
-"""A machine that stands: pressures equalise, pipes take the temperature of the air, refrigerant goes where it is cold."""
+"""A machine that stands: pressures equalise, pipes take the temperature of the air,
+refrigerant goes where it is cold.
+"""
 
 import math
 from dataclasses import replace
@@ -20,8 +22,15 @@ from wolfsbane.cycle.standing import internal_volume_m3, standing_pa
 _AT = {name: i for i, name in enumerate(FIGURES)}
 _LOW = ("suction_pa", "evaporating_pa")
 _HIGH = ("discharge_pa", "condensing_pa", "liquid_port_pa", "valve_inlet_pa")
-_OUTDOORS = ("suction_line_k", "compressor_in_k", "liquid_line_k", "after_drier_k", "condenser_outlet_k", "discharge_k",
-             "stream_out_k")
+_OUTDOORS = (
+    "suction_line_k",
+    "compressor_in_k",
+    "liquid_line_k",
+    "after_drier_k",
+    "condenser_outlet_k",
+    "discharge_k",
+    "stream_out_k",
+)
 _INDOORS = ("evaporator_outlet_k", "evaporator_inlet_k", "air_boiling_k", "air_superheat_k", "blocked_air_k", "bulb_k")
 #: share of the liquid that lies on the low side after a rest: a valve shuts, an orifice stays open (assumed)
 _MIGRATED = {"txv": 0.12, "eev": 0.12, "fixed_orifice": 0.22, "capillary": 0.22}
@@ -41,7 +50,8 @@ def rest_pa(site, conditions):
         return pressure, pressure
     held = site.low_side_kg or rest_split_kg(site, conditions)
     return _closed_pa(circuit, refrigerant(site.refrigerant), held, conditions.return_k), standing_pa(
-        circuit, site.refrigerant, conditions.outdoor_k)
+        circuit, site.refrigerant, conditions.outdoor_k
+    )
 
 
 def _closed_pa(circuit, fluid, kg, t_k):
@@ -70,7 +80,9 @@ def rest_split_kg(site, conditions):
 
 
 def rest_after(site, conditions, seconds):
-    """The standing site ``seconds`` later: pressures, temperatures and the refrigerant on the low side move towards rest."""
+    """The standing site ``seconds`` later: pressures, temperatures and the refrigerant on the low side move towards
+    rest.
+    """
     circuit = site.circuit()
     low_kg = site.low_side_kg or rest_split_kg(site, conditions)
     equal = 1.0 - math.exp(-seconds / constant("equalise"))
@@ -78,14 +90,24 @@ def rest_after(site, conditions, seconds):
         low_kg = min(low_kg + _leaked_back_kg_s(site, circuit) * seconds, rest_split_kg(site, conditions))
     else:
         low_kg += (rest_split_kg(site, conditions) - low_kg) * equal
-    site = replace(site, low_side_kg=low_kg, time_s=site.time_s + seconds, ran_s=0.0, moving=None,
-                   heat_share=site.heat_share * math.exp(-seconds / constant("overload")))
+    site = replace(
+        site,
+        low_side_kg=low_kg,
+        time_s=site.time_s + seconds,
+        ran_s=0.0,
+        moving=None,
+        heat_share=site.heat_share * math.exp(-seconds / constant("overload")),
+    )
     low, high = rest_pa(site, conditions)
     fresh = site.shown is None
     shown = np.zeros(N_FIGURES) if fresh else np.array(site.shown)
     warmed = 1.0 if fresh else 1.0 - math.exp(-seconds / constant("rest_temperature"))
-    for names, towards, share in ((_LOW, low, 1.0 if fresh else equal), (_HIGH, high, 1.0 if fresh else equal),
-                                  (_OUTDOORS, conditions.outdoor_k, warmed), (_INDOORS, conditions.return_k, warmed)):
+    for names, towards, share in (
+        (_LOW, low, 1.0 if fresh else equal),
+        (_HIGH, high, 1.0 if fresh else equal),
+        (_OUTDOORS, conditions.outdoor_k, warmed),
+        (_INDOORS, conditions.return_k, warmed),
+    ):
         at = [_AT[n] for n in names]
         shown[at] += (towards - shown[at]) * share
     return replace(site, shown=tuple(shown.tolist()))

@@ -16,7 +16,10 @@ _STOCKED = 0.75
 
 @dataclass(frozen=True, kw_only=True)
 class Cylinder:
-    """A cylinder on the scale: net refrigerant ``kg`` over its ``tare_kg``; ``volume_m3`` inside. ``mixed`` holds more than one."""
+    """A cylinder on the scale: net refrigerant ``kg`` over its ``tare_kg``; ``volume_m3`` inside.
+
+    ``mixed`` holds more than one.
+    """
 
     id: str
     refrigerant: str
@@ -55,11 +58,20 @@ def vapour_density(name, pressure_pa):
 
 
 def stock(machine):
-    """What the van carries: a cylinder of the plate's refrigerant and an empty one for recovery, sized for the machine."""
+    """What the van carries: a cylinder of the plate's refrigerant and an empty one for recovery,
+    sized for the machine.
+    """
     size = max(machine.circuit.charge_kg * machine.circuits, 0.5)
     volume = 2.4 * size / liquid_density(machine.refrigerant, _FILL_K)
     tare = 1.0 + 0.35 * volume * 1000.0
     new = Cylinder(id="new", refrigerant=machine.refrigerant, kg=0.0, tare_kg=round(tare, 2), volume_m3=volume)
-    filled = Cylinder(id="new", refrigerant=machine.refrigerant, kg=round(_STOCKED * new.most_kg, 3), tare_kg=new.tare_kg,
-                      volume_m3=volume)
-    return filled, Cylinder(id="recovery", refrigerant=machine.refrigerant, kg=0.0, tare_kg=round(tare + 0.4, 2), volume_m3=volume)
+    filled = Cylinder(
+        id="new",
+        refrigerant=machine.refrigerant,
+        kg=round(_STOCKED * new.most_kg, 3),
+        tare_kg=new.tare_kg,
+        volume_m3=volume,
+    )
+    return filled, Cylinder(
+        id="recovery", refrigerant=machine.refrigerant, kg=0.0, tare_kg=round(tare + 0.4, 2), volume_m3=volume
+    )

@@ -1,4 +1,6 @@
-"""The right plan for a machine: what to do first, in which order, how much by the scale, and how sure the amount has to be."""
+"""The right plan for a machine: what to do first, in which order, how much by the scale,
+and how sure the amount has to be.
+"""
 
 from dataclasses import dataclass, replace
 
@@ -11,12 +13,37 @@ from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import KG_PER_OZ
 
-#: what is done first: time, looking, air over both coils, valve and piping, compressor, and the charge last (common practice, no source)
-_ORDER = ("wet_condenser", "service_valve_part_closed", "low_airflow", "economizer_stuck_open", "dirty_condenser", "condenser_fan_weak",
-          "condenser_recirculation", "low_water_flow", "water_condenser_fouled", "one_circuit_off", "valve_overfeeding",
-          "valve_underfeeding", "valve_hunting", "orifice_oversized", "orifice_undersized", "liquid_line_restriction",
-          "suction_line_restriction", "distributor_blocked", "mismatched_coil", "reversing_valve_leak", "compressor_not_pumping",
-          "leaking_compressor_valves", "non_condensables", "wrong_refrigerant", "long_liquid_line", "overcharge", "undercharge")
+#: what is done first: time, looking, air over both coils, valve and piping, compressor, and the charge last (common
+#: practice, no source)
+_ORDER = (
+    "wet_condenser",
+    "service_valve_part_closed",
+    "low_airflow",
+    "economizer_stuck_open",
+    "dirty_condenser",
+    "condenser_fan_weak",
+    "condenser_recirculation",
+    "low_water_flow",
+    "water_condenser_fouled",
+    "one_circuit_off",
+    "valve_overfeeding",
+    "valve_underfeeding",
+    "valve_hunting",
+    "orifice_oversized",
+    "orifice_undersized",
+    "liquid_line_restriction",
+    "suction_line_restriction",
+    "distributor_blocked",
+    "mismatched_coil",
+    "reversing_valve_leak",
+    "compressor_not_pumping",
+    "leaking_compressor_valves",
+    "non_condensables",
+    "wrong_refrigerant",
+    "long_liquid_line",
+    "overcharge",
+    "undercharge",
+)
 #: nothing on the machine to put right: load, air and rooms
 NOTHING_TO_MEND = ("high_load", "low_load", "undersized_unit", "stratified_air")
 #: a charge within this share of the right one counts where no figure tells, as on a sealed circuit (assumed)
@@ -29,7 +56,9 @@ _BELOW, _ABOVE = 0.96, 1.04
 
 @dataclass(frozen=True, kw_only=True)
 class Step:
-    """One step of a plan: an action with its arguments, the fault it is for, and the weight in kg where it moves some."""
+    """One step of a plan: an action with its arguments, the fault it is for,
+    and the weight in kg where it moves some.
+    """
 
     action: str
     arguments: dict
@@ -72,8 +101,13 @@ def tolerance_kg(site, half_width_dk):
     by, right = judged_by(site.machine), site.right_kg
     if by in ("weight", "glass") or half_width_dk is None:
         return _WEIGHED_SHARE * right
-    sound = replace(site, faults=tuple(f for f in site.faults if f.id == "long_liquid_line"), wet_share=0.0, moving=None,
-                    refrigerant=site.machine.refrigerant)
+    sound = replace(
+        site,
+        faults=tuple(f for f in site.faults if f.id == "long_liquid_line"),
+        wet_share=0.0,
+        moving=None,
+        refrigerant=site.machine.refrigerant,
+    )
     found = []
     for share in (_BELOW, _ABOVE):
         try:
@@ -93,7 +127,9 @@ def hose_kg(site):
 
 
 def plan(site, faults, half_width_dk=None):
-    """The :class:`Plan` for ``site``, which holds ``faults`` as planted (charge faults too), mended in the order given."""
+    """The :class:`Plan` for ``site``, which holds ``faults`` as planted (charge faults too),
+    mended in the order given.
+    """
     steps, opened = [], False
     for fault in faults:
         some, opens = _mend(site, fault, half_width_dk, opened)
@@ -106,7 +142,10 @@ def _mend(site, fault, half_width_dk, opened):
     """(steps for one fault, whether they leave the charge weighed in anew)."""
     if fault.id in NOTHING_TO_MEND:
         return [], False
-    step = lambda action, **more: Step(action=action, arguments=more, fault=fault.id)  # noqa: E731
+
+    def step(action, **more):
+        return Step(action=action, arguments=more, fault=fault.id)
+
     if fault.id == "wet_condenser":
         return [step("dry_condenser")], False
     if fault.id in ("non_condensables", "wrong_refrigerant"):
@@ -118,13 +157,25 @@ def _mend(site, fault, half_width_dk, opened):
 
 
 def _anew(site, fault, half_width_dk):
-    weighed = Step(action="weigh_in", arguments={}, fault=fault.id, amount_kg=site.right_kg, tolerance_kg=tolerance_kg(site, half_width_dk))
-    return [Step(action="recover_all", arguments={}, fault=fault.id), Step(action="evacuate", arguments={}, fault=fault.id), weighed]
+    weighed = Step(
+        action="weigh_in",
+        arguments={},
+        fault=fault.id,
+        amount_kg=site.right_kg,
+        tolerance_kg=tolerance_kg(site, half_width_dk),
+    )
+    return [
+        Step(action="recover_all", arguments={}, fault=fault.id),
+        Step(action="evacuate", arguments={}, fault=fault.id),
+        weighed,
+    ]
 
 
 def _charge(site, fault, half_width_dk, opened):
     """Leak first; then by the scale while it runs, or all of it anew on a sealed circuit."""
-    leak = [Step(action="mend_leak", arguments={}, fault=fault.id)] if site.leaking and fault.id == "undercharge" else []
+    leak = (
+        [Step(action="mend_leak", arguments={}, fault=fault.id)] if site.leaking and fault.id == "undercharge" else []
+    )
     if opened:
         return leak
     if site.machine.sealed:
@@ -136,9 +187,19 @@ def _charge(site, fault, half_width_dk, opened):
     if abs(missing) < 1e-4:
         return leak
     arguments = {"oz": round(by_scale / KG_PER_OZ, 2)}
-    moved = Step(action="remove" if out else "add_liquid", arguments=arguments, fault=fault.id, amount_kg=missing, tolerance_kg=tolerance)
-    return [*leak, moved, Step(action="settle", arguments={}, fault=fault.id),
-            Step(action="release_hoses", arguments={}, fault=fault.id)]
+    moved = Step(
+        action="remove" if out else "add_liquid",
+        arguments=arguments,
+        fault=fault.id,
+        amount_kg=missing,
+        tolerance_kg=tolerance,
+    )
+    return [
+        *leak,
+        moved,
+        Step(action="settle", arguments={}, fault=fault.id),
+        Step(action="release_hoses", arguments={}, fault=fault.id),
+    ]
 
 
 def _switched(site, steps):
@@ -152,7 +213,11 @@ def _switched(site, steps):
             running = False
         elif must_run and not running:
             made.append(Step(action="start", arguments={}, fault=step.fault))
-            made += [Step(action="settle", arguments={}, fault=step.fault)] if step.action not in ("settle", "dry_condenser") else []
+            made += (
+                [Step(action="settle", arguments={}, fault=step.fault)]
+                if step.action not in ("settle", "dry_condenser")
+                else []
+            )
             running = True
         made.append(step)
     if made and not running:

@@ -24,7 +24,11 @@ class Script:
     def to_json(self):
         """Plain data with its schema number."""
         drift = {"outdoor_df_per_h": self.drift.outdoor_k_h * 1.8, "return_df_per_h": self.drift.return_k_h * 1.8}
-        return {"schema": SCHEMA, "actions": [{"do": action, **given} for action, given in self.steps], "weather": drift}
+        return {
+            "schema": SCHEMA,
+            "actions": [{"do": action, **given} for action, given in self.steps],
+            "weather": drift,
+        }
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -38,19 +42,39 @@ class Played:
     def to_json(self):
         """Plain data in the site's units: the trace, what each step said and cost, where every gram is."""
         system = self.site.units
-        mass = lambda kg: round(to_display("mass", kg, system), 2) + 0.0  # noqa: E731
+
+        def mass(kg):
+            return round(to_display("mass", kg, system), 2) + 0.0
+
         site, unit = self.site, "oz" if system == "us" else "g"
         return {
-            "schema": SCHEMA, "units": system,
-            "steps": [{**step, "moved": mass(step["moved_kg"])} | {"moved_kg": round(step["moved_kg"], 6)} for step in self.steps],
+            "schema": SCHEMA,
+            "units": system,
+            "steps": [
+                {**step, "moved": mass(step["moved_kg"])} | {"moved_kg": round(step["moved_kg"], 6)}
+                for step in self.steps
+            ],
             "trace": [m.row(system) for m in self.moments],
-            "end": {"running": site.running, "tripped": None if site.trip is None else site.trip.cutout,
-                    "minutes": round(site.time_s / 60.0, 1), "left_temporary": site.temporary.left, "leak_open": site.leaking,
-                    "faults_left": [f.id for f in site.faults]},
+            "end": {
+                "running": site.running,
+                "tripped": None if site.trip is None else site.trip.cutout,
+                "minutes": round(site.time_s / 60.0, 1),
+                "left_temporary": site.temporary.left,
+                "leak_open": site.leaking,
+                "faults_left": [f.id for f in site.faults],
+            },
             "weights": {
-                "unit": unit, "circuit": mass(site.circuit_kg), "right_charge": mass(site.right_kg), "hoses": mass(site.hoses_kg),
-                "lost": mass(site.lost_kg), "cylinders": {
-                    c.id: {"net": mass(c.kg), "gross": mass(c.gross_kg), "room": mass(c.room_kg)} for c in site.cylinders}}}
+                "unit": unit,
+                "circuit": mass(site.circuit_kg),
+                "right_charge": mass(site.right_kg),
+                "hoses": mass(site.hoses_kg),
+                "lost": mass(site.lost_kg),
+                "cylinders": {
+                    c.id: {"net": mass(c.kg), "gross": mass(c.gross_kg), "room": mass(c.room_kg)}
+                    for c in site.cylinders
+                },
+            },
+        }
 
 
 def script(data):
@@ -84,8 +108,10 @@ def script(data):
     for key in weather:
         if key not in ("outdoor_df_per_h", "return_df_per_h"):
             raise BadInputError(f"weather.{key}", weather[key], "one of outdoor_df_per_h, return_df_per_h")
-    drifts = [require_range(f"weather.{k}", weather.get(k, 0.0), -20, 20, "°F an hour") / 1.8
-              for k in ("outdoor_df_per_h", "return_df_per_h")]
+    drifts = [
+        require_range(f"weather.{k}", weather.get(k, 0.0), -20, 20, "°F an hour") / 1.8
+        for k in ("outdoor_df_per_h", "return_df_per_h")
+    ]
     return Script(steps=tuple(steps), drift=Drift(outdoor_k_h=drifts[0], return_k_h=drifts[1]))
 
 
@@ -105,6 +131,17 @@ def play_on(site, steps):
         moments += done.moments
         if not done.moments or moments[-1].time_s < site.time_s - 1e-6:
             moments.append(moment(site))
-        rows.append({"do": action_id, "arguments": given, "at_s": round(begin, 1), "minutes": entry.minutes, "money": entry.money,
-                     "refused": done.refused, "said": list(done.said), "moved_kg": entry.moved_kg, "cylinder": entry.cylinder})
+        rows.append(
+            {
+                "do": action_id,
+                "arguments": given,
+                "at_s": round(begin, 1),
+                "minutes": entry.minutes,
+                "money": entry.money,
+                "refused": done.refused,
+                "said": list(done.said),
+                "moved_kg": entry.moved_kg,
+                "cylinder": entry.cylinder,
+            }
+        )
     return Played(site=replace(site), moments=tuple(moments), steps=tuple(rows))

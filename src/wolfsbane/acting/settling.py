@@ -43,13 +43,27 @@ _STANDS_STILL = 0.10
 
 def _lags():
     """Seconds each of the FIGURES lags behind the pipe."""
-    groups = {"low_gauge": ("evaporating_pa", "suction_pa"),
-              "high_gauge": ("discharge_pa", "valve_inlet_pa", "condensing_pa", "liquid_port_pa"),
-              "line_clamp": ("evaporator_outlet_k", "suction_line_k", "compressor_in_k", "liquid_line_k", "after_drier_k",
-                             "condenser_outlet_k"),
-              "coil_clamp": ("evaporator_inlet_k", "stream_out_k", "air_boiling_k", "air_superheat_k", "blocked_air_k",
-                             "evaporator_heat_w"),
-              "discharge": ("discharge_k",)}
+    groups = {
+        "low_gauge": ("evaporating_pa", "suction_pa"),
+        "high_gauge": ("discharge_pa", "valve_inlet_pa", "condensing_pa", "liquid_port_pa"),
+        "line_clamp": (
+            "evaporator_outlet_k",
+            "suction_line_k",
+            "compressor_in_k",
+            "liquid_line_k",
+            "after_drier_k",
+            "condenser_outlet_k",
+        ),
+        "coil_clamp": (
+            "evaporator_inlet_k",
+            "stream_out_k",
+            "air_boiling_k",
+            "air_superheat_k",
+            "blocked_air_k",
+            "evaporator_heat_w",
+        ),
+        "discharge": ("discharge_k",),
+    }
     found = np.zeros(len(FIGURES))
     for name, figures in groups.items():
         found[[_AT[f] for f in figures]] = constant(name)
@@ -61,7 +75,9 @@ _LAGS = _lags()
 
 @dataclass(frozen=True, kw_only=True)
 class Port:
-    """Refrigerant through a service port: ``kg_s`` into the circuit (negative: out) at ``side`` low or high, its enthalpy J/kg."""
+    """Refrigerant through a service port: ``kg_s`` into the circuit (negative:
+    out) at ``side`` low or high, its enthalpy J/kg.
+    """
 
     side: str
     kg_s: float
@@ -74,8 +90,12 @@ def weather_at(site):
     if site.drift.outdoor_k_h == 0.0 and site.drift.return_k_h == 0.0:
         return site.conditions
     return_k = site.conditions.return_k + hours * site.drift.return_k_h
-    return replace(site.conditions, outdoor_k=site.conditions.outdoor_k + hours * site.drift.outdoor_k_h, return_k=return_k,
-                   return_wet_bulb_k=min(site.conditions.return_wet_bulb_k + 0.6 * hours * site.drift.return_k_h, return_k))
+    return replace(
+        site.conditions,
+        outdoor_k=site.conditions.outdoor_k + hours * site.drift.outdoor_k_h,
+        return_k=return_k,
+        return_wet_bulb_k=min(site.conditions.return_wet_bulb_k + 0.6 * hours * site.drift.return_k_h, return_k),
+    )
 
 
 def arrive(site):
@@ -88,8 +108,15 @@ def arrive(site):
         return replace(rest_after(site, weather_at(site), 36_000.0), time_s=site.time_s)
     circuit, fluid, weather, h_sat = _setting(site)
     moving, figures = _steady_moving(circuit, fluid, weather, h_sat, steady)
-    return replace(site, moving=moving, low_side_kg=moving.low_side_kg, shown=tuple(figures.tolist()), ran_s=3600.0,
-                   valve_mean=steady.valve_opening, heat_share=(steady.compressor_amps / site.machine.plate.overload_amps) ** 2)
+    return replace(
+        site,
+        moving=moving,
+        low_side_kg=moving.low_side_kg,
+        shown=tuple(figures.tolist()),
+        ran_s=3600.0,
+        valve_mean=steady.valve_opening,
+        heat_share=(steady.compressor_amps / site.machine.plate.overload_amps) ** 2,
+    )
 
 
 def steady_state(site):
@@ -121,15 +148,22 @@ def _setting(site):
 
 def moment(site):
     """The :class:`Moment` this site shows."""
-    return Moment(time_s=site.time_s, running=site.running, state=shown_state(site, weather_at(site)), circuit_kg=site.circuit_kg,
-                  ice_share=site.ice_share, wet_share=site.wet_share)
+    return Moment(
+        time_s=site.time_s,
+        running=site.running,
+        state=shown_state(site, weather_at(site)),
+        circuit_kg=site.circuit_kg,
+        ice_share=site.ice_share,
+        wet_share=site.wet_share,
+    )
 
 
 def advance(site, seconds, *, port=None, every_s=30.0, until=None):
     """(site after ``seconds``, moments on the way every ``every_s``).
 
     ``port`` feeds or takes refrigerant all that time (the caller moves the same mass out of or into a cylinder);
-    ``until(site)`` true ends it early. A cut-out stops the machine and time goes on. Same site and arguments, same answer.
+    ``until(site)`` true ends it early. A cut-out stops the machine and time goes on. Same site and arguments, same
+    answer.
     """
     end, moments, next_s = site.time_s + seconds, [], site.time_s + every_s
     while site.time_s < end - 1e-6:
@@ -158,12 +192,17 @@ def _stand(site, seconds, port):
     if port is not None:
         site = replace(site, circuit_kg=site.circuit_kg + port.kg_s * seconds)
     thawed = seconds / constant("thaw")
-    return replace(rest_after(site, weather_at(site), seconds), ice_share=max(site.ice_share - thawed, 0.0),
-                   wet_share=_dried(site, seconds, running=False))
+    return replace(
+        rest_after(site, weather_at(site), seconds),
+        ice_share=max(site.ice_share - thawed, 0.0),
+        wet_share=_dried(site, seconds, running=False),
+    )
 
 
 def _dried(site, seconds, *, running):
-    """Share of the condenser still wet: its air takes up what the cooling of that air says; standing dries a tenth as fast."""
+    """Share of the condenser still wet: its air takes up what the cooling of that air says;
+    standing dries a tenth as fast.
+    """
     if site.wet_share <= 0.0:
         return 0.0
     conditions = weather_at(site)
@@ -189,7 +228,10 @@ def _run(site, seconds, port):
         dt = seconds - done if quiet else min(STEP_S, seconds - done)
         kg += 0.0 if port is None else port.kg_s * dt
         now = _held(site, circuit, done + dt)._replace(
-            charge_kg=max(kg, 1e-6), port_kg_s=port.kg_s if low else 0.0, port_enthalpy_j_kg=port.enthalpy_j_kg if low else 0.0)
+            charge_kg=max(kg, 1e-6),
+            port_kg_s=port.kg_s if low else 0.0,
+            port_enthalpy_j_kg=port.enthalpy_j_kg if low else 0.0,
+        )
         before = moving
         try:
             moving, figures = step(now, fluid, weather, h_sat, moving, dt, constant("bulb"))
@@ -202,8 +244,17 @@ def _run(site, seconds, port):
             ratio = amps(site.machine, figures[_AT["work_w"]]) / site.machine.plate.overload_amps
             heat += (ratio**2 - heat) * (1.0 - math.exp(-dt / constant("overload")))
             trip = _cut_out(site, figures, shown, heat, site.ran_s + done)
-    site = replace(site, time_s=site.time_s + done, ran_s=site.ran_s + done, circuit_kg=kg, moving=moving, heat_share=heat,
-                   low_side_kg=moving.low_side_kg, shown=tuple(shown.tolist()), wet_share=_dried(site, done, running=True))
+    site = replace(
+        site,
+        time_s=site.time_s + done,
+        ran_s=site.ran_s + done,
+        circuit_kg=kg,
+        moving=moving,
+        heat_share=heat,
+        low_side_kg=moving.low_side_kg,
+        shown=tuple(shown.tolist()),
+        wet_share=_dried(site, done, running=True),
+    )
     site = _iced(site, done)
     return site if trip is None else stopped(site, trip)
 
@@ -218,7 +269,9 @@ def _held(site, circuit, ahead_s):
     if site.bulb_answers():
         opening = site.shown[_AT["valve_opening"]]
         stop = _STOPS[site.temporary.bulb == WARMED]
-        return circuit._replace(valve_fixed_opening=stop + (opening - stop) * math.exp(-ahead_s / constant("held_bulb")))
+        return circuit._replace(
+            valve_fixed_opening=stop + (opening - stop) * math.exp(-ahead_s / constant("held_bulb"))
+        )
     return circuit
 
 
@@ -256,22 +309,30 @@ def _iced(site, seconds):
         return site
     surface_k = site.shown[_AT["surface_k"]]
     if surface_k >= FREEZING_K:
-        return replace(site, ice_share=max(site.ice_share - seconds / constant("thaw"), 0.0)) if site.ice_share else site
+        return (
+            replace(site, ice_share=max(site.ice_share - seconds / constant("thaw"), 0.0)) if site.ice_share else site
+        )
     state = shown_state(site, weather_at(site))
     water = state.airflow_kg_s * max(state.coil_air.humidity_ratio - state.supply_air.humidity_ratio, 0.0)
     return replace(site, ice_share=min(site.ice_share + water * seconds / to_close_kg(site.machine), 0.85))
 
 
 def _started(site, circuit):
-    """``moving`` of a machine that has just been started, with the refrigerant where the rest has left it; None without a balance."""
+    """``moving`` of a machine that has just been started, with the refrigerant where the rest has left it;
+    None without a balance.
+    """
     begin = steady_or_none(site)
     if begin is None:
         begin = steady_or_none(replace(site, circuit_kg=site.right_kg, temporary=type(site.temporary)()))
     if begin is None:
         return site
     mode = NO_RECEIVER if circuit.receiver_volume_m3 <= 0.0 else HOLDS
-    moving = Moving(x=begin.solution, low_side_kg=site.low_side_kg or rest_split_kg(site, weather_at(site)),
-                    bulb_k=weather_at(site).return_k, mode=mode)
+    moving = Moving(
+        x=begin.solution,
+        low_side_kg=site.low_side_kg or rest_split_kg(site, weather_at(site)),
+        bulb_k=weather_at(site).return_k,
+        mode=mode,
+    )
     return replace(site, moving=moving, ran_s=0.0, valve_mean=begin.valve_opening, heat_share=0.0)
 
 
@@ -295,7 +356,9 @@ def started(site):
 
 
 def settled(site, hours=3.0, into=None):
-    """The site let run until nothing moves any more or it stands: (site, minutes it took); moments on the way go to ``into``."""
+    """The site let run until nothing moves any more or it stands: (site, minutes it took);
+    moments on the way go to ``into``.
+    """
     begin, last = site.time_s, None
     while site.running and site.time_s - begin < 3600.0 * hours:
         site, some = advance(site, 60.0, every_s=10.0 if site.time_s - begin < 300.0 else 60.0)
@@ -311,7 +374,8 @@ def settled(site, hours=3.0, into=None):
 def _near(a, b):
     """Gauges within 30 Pa and clamps within 5 mK of a minute ago."""
     pairs = [(_AT[n], 30.0) for n in ("suction_pa", "liquid_port_pa")] + [
-        (_AT[n], 5e-3) for n in ("suction_line_k", "liquid_line_k", "evaporator_outlet_k", "discharge_k")]
+        (_AT[n], 5e-3) for n in ("suction_line_k", "liquid_line_k", "evaporator_outlet_k", "discharge_k")
+    ]
     return all(abs(a[i] - b[i]) < limit for i, limit in pairs)
 
 

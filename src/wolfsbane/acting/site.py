@@ -30,7 +30,9 @@ class Drift:
 
 @dataclass(frozen=True, kw_only=True)
 class Temporary:
-    """What must be undone before leaving: condenser face covered (share), liquid valve shut, bulb held, jumper on a cut-out."""
+    """What must be undone before leaving: condenser face covered (share), liquid valve shut, bulb held,
+    jumper on a cut-out.
+    """
 
     board_share: float = 0.0
     liquid_shut: bool = False
@@ -51,7 +53,9 @@ class Temporary:
 
 @dataclass(frozen=True, kw_only=True)
 class Entry:
-    """One line of the log: seconds since arrival, what was done, what was said, weights in kg by place, minutes, money."""
+    """One line of the log: seconds since arrival, what was done, what was said, weights in kg by place, minutes,
+    money.
+    """
 
     time_s: float
     action: str
@@ -66,9 +70,9 @@ class Entry:
 class Site:
     """A machine on site. Masses kg, temperatures K; ``faults`` are those of the machine that are no matter of charge.
 
-    ``circuit_kg`` is in the machine, ``hoses_kg`` in the hoses, ``lost_kg`` in the air. ``moving`` is None while it stands;
-    ``shown`` are the solver's figures as the instruments have followed them (by FIGURES), None until it has run;
-    ``units`` is the system sentences are written in.
+    ``circuit_kg`` is in the machine, ``hoses_kg`` in the hoses, ``lost_kg`` in the air. ``moving`` is None while it
+    stands; ``shown`` are the solver's figures as the instruments have followed them (by FIGURES), None until it has
+    run; ``units`` is the system sentences are written in.
     """
 
     machine: Machine
@@ -122,16 +126,22 @@ class Site:
 
     def circuit(self):
         """The circuit as it now stands: faults, charge, what is temporary, ice, water, the valve's stem."""
-        base = replace(self.machine, circuit=self.machine.circuit._replace(
-            valve_static_superheat_k=self.machine.circuit.valve_static_superheat_k - self.stem_turns * K_PER_TURN))
+        base = replace(
+            self.machine,
+            circuit=self.machine.circuit._replace(
+                valve_static_superheat_k=self.machine.circuit.valve_static_superheat_k - self.stem_turns * K_PER_TURN
+            ),
+        )
         if self.ice_share > 0.0:
             base = iced(base, self.ice_share)
         own = tuple(f for f in self.faults if f.id not in ("wrong_refrigerant", "wet_condenser"))
         circuit = plant(base, own).circuit
         return circuit._replace(
-            charge_kg=max(self.circuit_kg, 1e-6), condenser_wet_share=self.wet_share,
+            charge_kg=max(self.circuit_kg, 1e-6),
+            condenser_wet_share=self.wet_share,
             condenser_air_fraction=circuit.condenser_air_fraction * (1.0 - self.temporary.board_share),
-            liquid_shut=1.0 if self.temporary.liquid_shut else 0.0)
+            liquid_shut=1.0 if self.temporary.liquid_shut else 0.0,
+        )
 
     def fault(self, fault_id):
         """The fault of this family that still stands, or None."""
@@ -157,7 +167,8 @@ def charged_kg(machine, faults):
 def on_site(machine, conditions, faults=(), drift=None, units="us"):
     """The :class:`Site` a technician walks up to, not yet followed through time (see ``settling.arrive``).
 
-    ``faults`` as for the solver, those of the instruments left out; ``units`` (us or si) is what sentences are written in.
+    ``faults`` as for the solver, those of the instruments left out; ``units`` (us or si) is what sentences are written
+    in.
     """
     plant(machine, faults)
     wrong = next((f for f in faults if f.id == "wrong_refrigerant"), None)
@@ -165,7 +176,14 @@ def on_site(machine, conditions, faults=(), drift=None, units="us"):
     leak = next((f for f in faults if f.id == "undercharge"), None)
     kept = tuple(f for f in faults if f.id not in (*CHARGE_FAULTS, "wet_condenser"))
     return Site(
-        machine=machine, refrigerant=machine.substitute if wrong else machine.refrigerant, conditions=conditions, faults=kept,
-        circuit_kg=charged_kg(machine, faults), drift=drift or Drift(), wet_share=wet.severity / 100.0 if wet else 0.0,
-        leaking=leak is not None and fault_kind("undercharge").cause(leak.cause).id == "leak", cylinders=stock(machine), units=units)
-
+        machine=machine,
+        refrigerant=machine.substitute if wrong else machine.refrigerant,
+        conditions=conditions,
+        faults=kept,
+        circuit_kg=charged_kg(machine, faults),
+        drift=drift or Drift(),
+        wet_share=wet.severity / 100.0 if wet else 0.0,
+        leaking=leak is not None and fault_kind("undercharge").cause(leak.cause).id == "leak",
+        cylinders=stock(machine),
+        units=units,
+    )

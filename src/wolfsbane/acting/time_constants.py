@@ -23,18 +23,44 @@ _ROWS = (
     ("line_clamp", 20.0, "s", ASSUMED, "pipe wall and clamp thermometer on suction and liquid line"),
     ("coil_clamp", 15.0, "s", ASSUMED, "thin bends of the coils, and the air that leaves them"),
     ("discharge", 120.0, "s", ASSUMED, "compressor shell and discharge line, heavy metal"),
-    ("bulb", 25.0, "s", ASSUMED, "bulb of a thermostatic valve strapped to its pipe, and the sensor of an electronic one"),
+    (
+        "bulb",
+        25.0,
+        "s",
+        ASSUMED,
+        "bulb of a thermostatic valve strapped to its pipe, and the sensor of an electronic one",
+    ),
     ("held_bulb", 40.0, "s", ASSUMED, "a valve whose bulb is held in warm or ice water comes to its stop"),
     ("equalise", 75.0, "s", ASSUMED, "both gauges towards one pressure after a stop; 60 to 120 s was seen in trials"),
     ("rest_temperature", 600.0, "s", ASSUMED, "pipes and shell of a stopped machine towards the air around them"),
-    ("hunting_period", 120.0, "s", ASSUMED, "a hunting valve swings with a period of minutes (common practice, no source)"),
+    (
+        "hunting_period",
+        120.0,
+        "s",
+        ASSUMED,
+        "a hunting valve swings with a period of minutes (common practice, no source)",
+    ),
     ("start_delay", 60.0, "s", ASSUMED, "the low cut-out is held closed while a machine starts"),
-    ("wet_film", 1.3, "kg for each kg/s of air", ASSUMED, "water a washed condenser holds; it dries by what its air evaporates"),
+    (
+        "wet_film",
+        1.3,
+        "kg for each kg/s of air",
+        ASSUMED,
+        "water a washed condenser holds; it dries by what its air evaporates",
+    ),
     ("thaw", 1500.0, "s", ASSUMED, "an iced coil with the blower on and the compressor off, from closed face to clear"),
     ("overload", 120.0, "s", ASSUMED, "the compressor's overload warms with the square of the current"),
-    ("settled", 15.0, "min", FROM_MEMORY, "run 10 to 15 minutes before believing anything (common practice, no source)"),
+    (
+        "settled",
+        15.0,
+        "min",
+        FROM_MEMORY,
+        "run 10 to 15 minutes before believing anything (common practice, no source)",
+    ),
 )
-TIME_CONSTANTS = {row[0]: TimeConstant(id=row[0], value=row[1], unit=row[2], source=row[3], why=row[4]) for row in _ROWS}
+TIME_CONSTANTS = {
+    row[0]: TimeConstant(id=row[0], value=row[1], unit=row[2], source=row[3], why=row[4]) for row in _ROWS
+}
 
 
 def constant(name):

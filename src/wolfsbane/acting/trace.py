@@ -12,21 +12,31 @@ from wolfsbane.cycle.units import to_display
 
 #: row key -> (attribute of the state, kind, only while it runs)
 _ROWS = {
-    "suction_pressure": ("suction_pa", "pressure", False), "head_pressure": ("head_pa", "pressure", False),
-    "suction_line": ("suction_line_k", "temperature", False), "liquid_line": ("liquid_line_k", "temperature", False),
-    "discharge_line": ("discharge_line_k", "temperature", False), "outdoor_db": ("outdoor_k", "temperature", False),
-    "superheat": ("superheat_dk", "difference", True), "subcooling": ("subcooling_dk", "difference", True),
-    "evaporator_td": ("evaporator_td_dk", "difference", True), "ctoa": ("ctoa_dk", "difference", True),
+    "suction_pressure": ("suction_pa", "pressure", False),
+    "head_pressure": ("head_pa", "pressure", False),
+    "suction_line": ("suction_line_k", "temperature", False),
+    "liquid_line": ("liquid_line_k", "temperature", False),
+    "discharge_line": ("discharge_line_k", "temperature", False),
+    "outdoor_db": ("outdoor_k", "temperature", False),
+    "superheat": ("superheat_dk", "difference", True),
+    "subcooling": ("subcooling_dk", "difference", True),
+    "evaporator_td": ("evaporator_td_dk", "difference", True),
+    "ctoa": ("ctoa_dk", "difference", True),
     "air_delta_t": ("air_delta_t_dk", "difference", True),
 }
-_SUFFIX = {"us": {"pressure": "_psig", "temperature": "_f", "difference": "_df"},
-           "si": {"pressure": "_kpa_gauge", "temperature": "_c", "difference": "_dc"}}
+_SUFFIX = {
+    "us": {"pressure": "_psig", "temperature": "_f", "difference": "_df"},
+    "si": {"pressure": "_kpa_gauge", "temperature": "_c", "difference": "_dc"},
+}
 _DECIMALS = 2
 
 
 @dataclass(frozen=True, kw_only=True)
 class Moment:
-    """One moment of a trace: ``state`` is what instruments show, in SI. Shares 0 to 1, mass kg, time s since arrival."""
+    """One moment of a trace: ``state`` is what instruments show, in SI.
+
+    Shares 0 to 1, mass kg, time s since arrival.
+    """
 
     time_s: float
     running: bool
@@ -44,8 +54,11 @@ class Moment:
                 value = to_display(kind, getattr(self.state, attribute), system, self.state.barometer_pa)
             found[key + _SUFFIX[system][kind]] = None if value is None else round(value, _DECIMALS) + 0.0
         mass = to_display("mass", self.circuit_kg, system)
-        return found | {"circuit_oz" if system == "us" else "circuit_g": round(mass, _DECIMALS),
-                        "ice_pct": round(100.0 * self.ice_share, 1), "wet_pct": round(100.0 * self.wet_share, 1)}
+        return found | {
+            "circuit_oz" if system == "us" else "circuit_g": round(mass, _DECIMALS),
+            "ice_pct": round(100.0 * self.ice_share, 1),
+            "wet_pct": round(100.0 * self.wet_share, 1),
+        }
 
 
 def shown_state(site, conditions):
@@ -59,8 +72,17 @@ def shown_state(site, conditions):
         return _standing(site, planted, conditions, met, figures)
     fluid = refrigerant(site.refrigerant)
     mode = site.moving.mode if circuit.receiver_volume_m3 > 0.0 else NO_RECEIVER
-    state = settled_state(site.machine, planted, conditions, met, fluid, figures, evaluations=0, solution=site.moving.x,
-                          receiver=receiver_of(circuit, fluid, figures, mode))
+    state = settled_state(
+        site.machine,
+        planted,
+        conditions,
+        met,
+        fluid,
+        figures,
+        evaluations=0,
+        solution=site.moving.x,
+        receiver=receiver_of(circuit, fluid, figures, mode),
+    )
     if not two:
         return state
     try:
@@ -74,11 +96,24 @@ def _standing(site, planted, conditions, met, figures):
     if figures is None:
         return state
     ring = refrigerant(site.machine.refrigerant)
-    inside = lambda p: min(max(p, ring.min_pa), ring.max_pa)  # noqa: E731
+
+    def inside(p):
+        return min(max(p, ring.min_pa), ring.max_pa)
+
     suction_k = ring.saturation_k(inside(figures["suction_pa"]), "dew")
     liquid_k = ring.saturation_k(inside(figures["liquid_port_pa"]), "bubble")
     return replace(
-        state, suction_pa=figures["suction_pa"], head_pa=figures["liquid_port_pa"], suction_saturation_k=suction_k,
-        liquid_saturation_k=liquid_k, suction_line_k=figures["suction_line_k"], liquid_line_k=figures["liquid_line_k"],
-        discharge_line_k=figures["discharge_k"], after_drier_k=figures["after_drier_k"], power_w=0.0, compressor_amps=0.0,
-        superheat_dk=figures["suction_line_k"] - suction_k, subcooling_dk=liquid_k - figures["liquid_line_k"])
+        state,
+        suction_pa=figures["suction_pa"],
+        head_pa=figures["liquid_port_pa"],
+        suction_saturation_k=suction_k,
+        liquid_saturation_k=liquid_k,
+        suction_line_k=figures["suction_line_k"],
+        liquid_line_k=figures["liquid_line_k"],
+        discharge_line_k=figures["discharge_k"],
+        after_drier_k=figures["after_drier_k"],
+        power_w=0.0,
+        compressor_amps=0.0,
+        superheat_dk=figures["suction_line_k"] - suction_k,
+        subcooling_dk=liquid_k - figures["liquid_line_k"],
+    )

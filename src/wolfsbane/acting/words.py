@@ -2,12 +2,16 @@
 
 from wolfsbane.cycle.units import PA_PER_PSI, SYSTEMS, to_display
 
-CUTOUTS = {"high_pressure": "the high-pressure cut-out", "low_pressure": "the low-pressure cut-out",
-           "discharge_temperature": "the discharge thermostat", "overload": "the compressor's overload"}
+CUTOUTS = {
+    "high_pressure": "the high-pressure cut-out",
+    "low_pressure": "the low-pressure cut-out",
+    "discharge_temperature": "the discharge thermostat",
+    "overload": "the compressor's overload",
+}
 
 
 def tripped_after(trip):
-    """"It trips on the high-pressure cut-out after 40 s."."""
+    """ "It trips on the high-pressure cut-out after 40 s."."""
     when = f" after {round(trip.after_s)} s" if 0.0 < trip.after_s < 1800.0 else ""
     return f"It trips on {CUTOUTS[trip.cutout]}{when}."
 
@@ -20,4 +24,8 @@ def weight(kg, system="us"):
 
 def pressure(pascal, system="us"):
     """A pressure difference, or a gauge pressure, as text."""
-    return f"{pascal / (PA_PER_PSI if system == 'us' else 1000.0) + 0.0:.0f} {'psi' if system == 'us' else 'kPa'}".replace("-", "−")
+    return (
+        f"{pascal / (PA_PER_PSI if system == 'us' else 1000.0) + 0.0:.0f} {'psi' if system == 'us' else 'kPa'}".replace(
+            "-", "−"
+        )
+    )

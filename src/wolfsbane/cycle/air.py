@@ -22,8 +22,10 @@ class MoistAir:
     @property
     def wet_bulb_k(self):
         """Thermodynamic wet bulb, K."""
-        return psychrolib.GetTWetBulbFromHumRatio(
-            self.dry_bulb_k - 273.15, self.humidity_ratio, self.barometer_pa) + 273.15
+        return (
+            psychrolib.GetTWetBulbFromHumRatio(self.dry_bulb_k - 273.15, self.humidity_ratio, self.barometer_pa)
+            + 273.15
+        )
 
 
 def from_wet_bulb(dry_bulb_k, wet_bulb_k, barometer_pa):
@@ -34,8 +36,12 @@ def from_wet_bulb(dry_bulb_k, wet_bulb_k, barometer_pa):
 
 def from_humidity_ratio(dry_bulb_k, humidity_ratio, barometer_pa):
     """Moist air from dry bulb (K) and humidity ratio (kg/kg)."""
-    return MoistAir(dry_bulb_k=dry_bulb_k, humidity_ratio=humidity_ratio, barometer_pa=barometer_pa,
-                    enthalpy_j_kg=psychrolib.GetMoistAirEnthalpy(dry_bulb_k - 273.15, humidity_ratio))
+    return MoistAir(
+        dry_bulb_k=dry_bulb_k,
+        humidity_ratio=humidity_ratio,
+        barometer_pa=barometer_pa,
+        enthalpy_j_kg=psychrolib.GetMoistAirEnthalpy(dry_bulb_k - 273.15, humidity_ratio),
+    )
 
 
 def from_enthalpy(dry_bulb_k, enthalpy_j_kg, max_humidity_ratio, barometer_pa):

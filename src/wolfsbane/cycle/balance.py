@@ -32,17 +32,55 @@ from wolfsbane.cycle.properties import (
 
 #: order of the figures that ``evaluate`` writes
 FIGURES = (
-    "mass_flow_kg_s", "expansion_flow_kg_s", "evaporating_pa", "suction_pa", "discharge_pa", "valve_inlet_pa",
-    "h_evaporator_out", "h_suction", "h_discharge", "h_liquid",
-    "evaporator_outlet_k", "suction_line_k", "discharge_k", "liquid_line_k", "after_drier_k",
-    "condenser_gas_share", "condenser_two_phase_share", "condenser_out_quality",
-    "evaporator_boiling_share", "valve_inlet_quality", "valve_opening",
-    "evaporator_heat_w", "condenser_heat_w", "condenser_stream_heat_w", "work_w", "suction_line_gain_w", "shell_loss_w",
-    "air_boiling_k", "air_superheat_k", "liquid_line_loss_w", "surface_k", "supply_air_kg_s",
-    "stream_out_k", "charge_found_kg", "evaporator_mix_heat_w",
-    "condensing_pa", "liquid_port_pa", "condenser_outlet_k", "compressor_in_k", "evaporator_inlet_k", "receiver_kg",
-    "condenser_stream_share", "blocked_air_k", "blocked_boiling_share", "port_quality",
-    "evaporator_kg", "drier_quality", "low_side_kg", "bulb_k",
+    "mass_flow_kg_s",
+    "expansion_flow_kg_s",
+    "evaporating_pa",
+    "suction_pa",
+    "discharge_pa",
+    "valve_inlet_pa",
+    "h_evaporator_out",
+    "h_suction",
+    "h_discharge",
+    "h_liquid",
+    "evaporator_outlet_k",
+    "suction_line_k",
+    "discharge_k",
+    "liquid_line_k",
+    "after_drier_k",
+    "condenser_gas_share",
+    "condenser_two_phase_share",
+    "condenser_out_quality",
+    "evaporator_boiling_share",
+    "valve_inlet_quality",
+    "valve_opening",
+    "evaporator_heat_w",
+    "condenser_heat_w",
+    "condenser_stream_heat_w",
+    "work_w",
+    "suction_line_gain_w",
+    "shell_loss_w",
+    "air_boiling_k",
+    "air_superheat_k",
+    "liquid_line_loss_w",
+    "surface_k",
+    "supply_air_kg_s",
+    "stream_out_k",
+    "charge_found_kg",
+    "evaporator_mix_heat_w",
+    "condensing_pa",
+    "liquid_port_pa",
+    "condenser_outlet_k",
+    "compressor_in_k",
+    "evaporator_inlet_k",
+    "receiver_kg",
+    "condenser_stream_share",
+    "blocked_air_k",
+    "blocked_boiling_share",
+    "port_quality",
+    "evaporator_kg",
+    "drier_quality",
+    "low_side_kg",
+    "bulb_k",
 )
 N_FIGURES = len(FIGURES)
 #: how the charge equation reads: no receiver; receiver holding liquid; receiver empty; receiver full
@@ -59,8 +97,11 @@ def evaporator_charge(c, tab, ln_pe, h_in, h_out, f_boil, area):
     _, rho_out, _ = temperature_density_entropy(tab, ln_pe, h_out)
     x_in = min(max((h_in - h_f) / (h_g - h_f), 0.0), 1.0)
     x_out = min(max((h_out - h_f) / (h_g - h_f), 0.0), 1.0)
-    return area * c.evaporator_volume_m3 * (
-        f_boil * void_density(tab, ln_pe, x_in, x_out) + (1.0 - f_boil) * 0.5 * (min(rho_out, rho_g) + rho_g))
+    return (
+        area
+        * c.evaporator_volume_m3
+        * (f_boil * void_density(tab, ln_pe, x_in, x_out) + (1.0 - f_boil) * 0.5 * (min(rho_out, rho_g) + rho_g))
+    )
 
 
 @njit(cache=True, error_model="numpy")
@@ -71,8 +112,11 @@ def condenser_charge(c, tab, ln_pc, h2, h3, f_gas, f_tp, x3):
     _, rho2, _ = temperature_density_entropy(tab, ln_pc, h2)
     _, rho3, _ = temperature_density_entropy(tab, ln_pc, h3)
     x_start = min(max((h2 - h_f) / (h_g - h_f), 0.0), 1.0)
-    return c.condenser_volume_m3 * (f_gas * 0.5 * (rho2 + rho_g) + f_tp * void_density(tab, ln_pc, min(x3, 1.0), x_start)
-                                    + (1.0 - f_gas - f_tp) * 0.5 * (rho3 + rho_f))
+    return c.condenser_volume_m3 * (
+        f_gas * 0.5 * (rho2 + rho_g)
+        + f_tp * void_density(tab, ln_pc, min(x3, 1.0), x_start)
+        + (1.0 - f_gas - f_tp) * 0.5 * (rho3 + rho_f)
+    )
 
 
 @njit(cache=True, error_model="numpy")
@@ -87,9 +131,9 @@ def suction_charge(c, tab, ps, hs):
 def evaluate(x, c, tab, w, h_sat, residuals, out):
     """Fill ``residuals`` (flow, charge, evaporator energy) and ``out`` (FIGURES) for x = (ln Pe, ln Pc, h1).
 
-    ``w`` is (stream entering the condenser K, air entering the evaporator K, its enthalpy J/kg, air density ratio,
-    how the charge equation reads, outdoor K, low side kg before the step, 1/step in 1/s, bulb K before the step, share of the
-    way the bulb comes in the step). A step that never ends, :data:`STEADY`, is the steady balance.
+    ``w`` is (stream entering the condenser K, air entering the evaporator K, its enthalpy J/kg, air density ratio, how
+    the charge equation reads, outdoor K, low side kg before the step, 1/step in 1/s, bulb K before the step, share of
+    the way the bulb comes in the step). A step that never ends, :data:`STEADY`, is the steady balance.
     """
     ln_pe, ln_pc, h1 = x[0], x[1], x[2]
     pe, pc = exp(ln_pe), exp(ln_pc)
@@ -111,10 +155,12 @@ def evaluate(x, c, tab, w, h_sat, residuals, out):
     m_exp = expansion(c, tab, p_in, rho_in, x_in, h_line, pe, opening) * (1.0 - c.liquid_shut)
     m_coil = max(m - c.port_kg_s, 0.02 * m)
     h1_found, q_evap, t_surface, f_boil, h_open, t_boil, t_dry, f_two, h_two, t_two = evaporator(
-        c, tab, ln_pe, m_coil, h_line, w[1], w[2], w[3], h_sat)
+        c, tab, ln_pe, m_coil, h_line, w[1], w[2], w[3], h_sat
+    )
     blocked = c.distributor_blocked_share
-    evaporator_kg = (evaporator_charge(c, tab, ln_pe, h_line, h_open, f_boil, 1.0 - blocked)
-                     + evaporator_charge(c, tab, ln_pe, h_line, h_two, f_two, blocked))
+    evaporator_kg = evaporator_charge(c, tab, ln_pe, h_line, h_open, f_boil, 1.0 - blocked) + evaporator_charge(
+        c, tab, ln_pe, h_line, h_two, f_two, blocked
+    )
     low_side = evaporator_kg + suction_charge(c, tab, ps, hs)
     _, rho_line, _ = temperature_density_entropy(tab, log(p_in), h_line)
     charge = condenser_charge(c, tab, ln_pc, h2, h3, f_gas, f_tp, x3) + low_side + c.liquid_line_volume_m3 * rho_line

@@ -62,14 +62,17 @@ def compressor(c, tab, ln_pe, h1, p_discharge):
     """Suction line, reversing valve and compressor.
 
     Returns (m, p_suction, h_suction, h_compressor_in, h_discharge, work_w): ``h_suction`` at the service valve,
-    ``h_compressor_in`` after a leaking reversing valve has mixed hot gas into it. What enters through the port mixes into the
-    suction line, and the coil gives so much less.
+    ``h_compressor_in`` after a leaking reversing valve has mixed hot gas into it. What enters through the port mixes
+    into the suction line, and the coil gives so much less.
     """
     t1, rho1, _ = temperature_density_entropy(tab, ln_pe, h1)
     pe = exp(ln_pe)
     ln_pd = log(p_discharge)
-    k_line = (c.suction_drop_pa_at_ref + c.suction_restriction_pa_at_ref) * c.suction_drop_density_kg_m3 \
+    k_line = (
+        (c.suction_drop_pa_at_ref + c.suction_restriction_pa_at_ref)
+        * c.suction_drop_density_kg_m3
         / c.mass_flow_ref_kg_s**2
+    )
     m = c.mass_flow_ref_kg_s * rho1 / c.suction_drop_density_kg_m3 * c.pumping_share
     phi, phi_valve, h2, ps, hs, h_in, work = 0.0, 0.0, 0.0, pe, h1, h1, 0.0
     leaking = c.leak_fraction + c.reversing_leak_fraction > 0.0
@@ -115,7 +118,8 @@ def condenser(c, tab, ln_pc, m, h2, t_in, share, density_ratio, nc_ratio):
 
     ``share`` of the rated stream enters at ``t_in``; ``nc_ratio`` is the partial pressure of air over that of the
     refrigerant. Returns (h3, t3, share_gas, share_two_phase, quality_out, stream_heat_w, area_needed): t3 is the
-    leaving temperature, ``area_needed`` what gas and condensing zones would take of the coil (above 1: not all condenses).
+    leaving temperature, ``area_needed`` what gas and condensing zones would take of the coil (above 1: not all
+    condenses).
     """
     h_f, h_g = saturation_at(tab, H_F, ln_pc), saturation_at(tab, H_G, ln_pc)
     t_b, t_d = saturation_at(tab, T_BUBBLE, ln_pc), saturation_at(tab, T_DEW, ln_pc)
@@ -162,7 +166,9 @@ def condenser(c, tab, ln_pc, m, h2, t_in, share, density_ratio, nc_ratio):
 
 @njit(cache=True, error_model="numpy")
 def throttled(c, tab, p, m, h, pa_at_ref):
-    """Pressure after a flow resistance of ``pa_at_ref`` at rated flow of liquid, K m2/rho with what really flows there."""
+    """Pressure after a flow resistance of ``pa_at_ref`` at rated flow of liquid,
+    K m2/rho with what really flows there.
+    """
     if pa_at_ref <= 0.0:
         return p
     _, rho, _ = temperature_density_entropy(tab, log(p), h)
@@ -259,21 +265,34 @@ def evaporator_part(c, tab, ln_pe, m, h_in, t_return, h_return, air_density_rati
 def evaporator(c, tab, ln_pe, m, h_in, t_return, h_return, air_density_ratio, h_sat):
     """The whole coil. Blocked distributor circuits get only what seeps through; their outlet mixes with the rest.
 
-    Returns (h1, heat_w, t_surface, f_boil, h_out, t_boil, t_dry, f_boil_2, h_out_2, t_air_2): the open part (outlet enthalpy,
-    boiling share, air off its boiling and its dry zone), then the blocked part with its mean leaving air.
+    Returns (h1, heat_w, t_surface, f_boil, h_out, t_boil, t_dry, f_boil_2, h_out_2, t_air_2): the open part (outlet
+    enthalpy, boiling share, air off its boiling and its dry zone), then the blocked part with its mean leaving air.
     """
     blocked = c.distributor_blocked_share
     if blocked <= 0.0:
         h1, f, q, t_boil, t_dry, _, t_surface = evaporator_part(
-            c, tab, ln_pe, m, h_in, t_return, h_return, air_density_ratio, h_sat, 1.0)
+            c, tab, ln_pe, m, h_in, t_return, h_return, air_density_ratio, h_sat, 1.0
+        )
         return h1, q, t_surface, f, h1, t_boil, t_dry, 0.0, h1, t_return
     seep = SEEP * blocked
     ha, fa, qa, t_boil, t_dry, _, t_surface = evaporator_part(
-        c, tab, ln_pe, m * (1.0 - seep), h_in, t_return, h_return, air_density_ratio, h_sat, 1.0 - blocked)
+        c, tab, ln_pe, m * (1.0 - seep), h_in, t_return, h_return, air_density_ratio, h_sat, 1.0 - blocked
+    )
     hb, fb, qb, tb_boil, tb_dry, _, _ = evaporator_part(
-        c, tab, ln_pe, m * seep, h_in, t_return, h_return, air_density_ratio, h_sat, blocked)
-    return ((1.0 - seep) * ha + seep * hb, qa + qb, t_surface, fa, ha, t_boil, t_dry, fb, hb,
-            fb * tb_boil + (1.0 - fb) * tb_dry)
+        c, tab, ln_pe, m * seep, h_in, t_return, h_return, air_density_ratio, h_sat, blocked
+    )
+    return (
+        (1.0 - seep) * ha + seep * hb,
+        qa + qb,
+        t_surface,
+        fa,
+        ha,
+        t_boil,
+        t_dry,
+        fb,
+        hb,
+        fb * tb_boil + (1.0 - fb) * tb_dry,
+    )
 
 
 @njit(cache=True, error_model="numpy")
@@ -291,4 +310,3 @@ def void_density(tab, ln_p, x1, x2):
     else:
         alpha = ((high - low) / b - (c / (b * b)) * log((c + b * high) / (c + b * low))) / (high - low)
     return alpha * rho_g + (1.0 - alpha) * rho_f
-

@@ -15,7 +15,8 @@ _UNIT_SLIP = "; is it in degrees C?"
 
 @dataclass(frozen=True, kw_only=True)
 class Conditions:
-    """Outdoor dry bulb, air to the indoor coil (dry and wet bulb) in K, barometer Pa, water in K. Build with :func:`conditions`.
+    """Outdoor dry bulb, air to the indoor coil (dry and wet bulb) in K, barometer Pa, water in K. Build with
+    :func:`conditions`.
 
     For a refrigerated box ``return_k`` is the box air; ``outdoor_k`` is the air around the condensing unit.
     """
@@ -34,8 +35,7 @@ class Conditions:
     @property
     def outdoor_wet_bulb_k(self):
         """Outdoor wet bulb at the assumed humidity, K."""
-        return psychrolib.GetTWetBulbFromRelHum(
-            self.outdoor_k - 273.15, OUTDOOR_HUMIDITY, self.barometer_pa) + 273.15
+        return psychrolib.GetTWetBulbFromRelHum(self.outdoor_k - 273.15, OUTDOOR_HUMIDITY, self.barometer_pa) + 273.15
 
     @property
     def air_density_ratio(self):
@@ -50,8 +50,9 @@ def _hinted(name, value, low, high):
     except BadInputError as error:
         slip = isinstance(value, (int, float)) and not isinstance(value, bool) and low <= value * 1.8 + 32 <= high
         if slip:
-            raise BadInputError(name, value, error.allowed + f" ({value:g} °C would be {value * 1.8 + 32:.0f} °F"
-                                + _UNIT_SLIP + ")") from None
+            raise BadInputError(
+                name, value, error.allowed + f" ({value:g} °C would be {value * 1.8 + 32:.0f} °F" + _UNIT_SLIP + ")"
+            ) from None
         raise
 
 
@@ -68,37 +69,51 @@ def conditions(*, outdoor_db_f, return_db_f, return_wb_f, altitude_ft=0.0, water
     if return_wb_f > return_db_f:
         raise BadInputError("return_wb_f", return_wb_f, f"at most the return dry bulb, {return_db_f:g} °F")
     return Conditions(
-        outdoor_k=units.f_to_k(outdoor_db_f), return_k=units.f_to_k(return_db_f),
-        return_wet_bulb_k=units.f_to_k(return_wb_f), barometer_pa=barometer_pa, water_in_k=_water_k(water_in_f))
+        outdoor_k=units.f_to_k(outdoor_db_f),
+        return_k=units.f_to_k(return_db_f),
+        return_wet_bulb_k=units.f_to_k(return_wb_f),
+        barometer_pa=barometer_pa,
+        water_in_k=_water_k(water_in_f),
+    )
 
 
 def box_conditions(*, application, outdoor_db_f, box_f, altitude_ft=0.0):
-    """Checked conditions of a refrigerated box: air round the condensing unit -10 to 125 F (reach-in 60-110 F), box air in
-    the range of :data:`BOX_RANGES_F`, at an assumed humidity. Raises BadInputError.
+    """Checked conditions of a refrigerated box: air round the condensing unit -10 to 125 F (reach-in 60-110 F), box air
+    in the range of :data:`BOX_RANGES_F`, at an assumed humidity. Raises BadInputError.
     """
     low, high = (60, 110) if application == "reach_in" else (-10, 125)
     outdoor_db_f = _hinted("outdoor_db_f", outdoor_db_f, low, high)
     box_f = require_range("box_f", box_f, *BOX_RANGES_F[application], "°F")
     barometer_pa = _barometer_pa(altitude_ft)
     box_k = units.f_to_k(box_f)
-    return Conditions(outdoor_k=units.f_to_k(outdoor_db_f), return_k=box_k, barometer_pa=barometer_pa,
-                      return_wet_bulb_k=box_wet_bulb_k(application, box_k, barometer_pa))
+    return Conditions(
+        outdoor_k=units.f_to_k(outdoor_db_f),
+        return_k=box_k,
+        barometer_pa=barometer_pa,
+        return_wet_bulb_k=box_wet_bulb_k(application, box_k, barometer_pa),
+    )
 
 
 def box_wet_bulb_k(application, box_k, barometer_pa):
     """Wet bulb of the air in a box at its assumed humidity, K."""
-    humidity = {"walk_in_cooler": COOLER_HUMIDITY, "walk_in_freezer": FREEZER_HUMIDITY}.get(application, REACH_IN_HUMIDITY)
+    humidity = {"walk_in_cooler": COOLER_HUMIDITY, "walk_in_freezer": FREEZER_HUMIDITY}.get(
+        application, REACH_IN_HUMIDITY
+    )
     return psychrolib.GetTWetBulbFromRelHum(box_k - 273.15, humidity, barometer_pa) + 273.15
 
 
-def for_machine(machine, *, outdoor_db_f, return_db_f=None, return_wb_f=None, box_f=None, water_in_f=None, altitude_ft=0.0):
+def for_machine(
+    machine, *, outdoor_db_f, return_db_f=None, return_wb_f=None, box_f=None, water_in_f=None, altitude_ft=0.0
+):
     """Checked conditions for one machine: asks for what this machine needs and refuses what it has no use for.
 
     Raises BadInputError naming the field.
     """
     if machine.condenser == "water_cooled":
         if water_in_f is None:
-            raise BadInputError("water_in_f", water_in_f, f"a number from 45 to 110 °F: {machine.id} is cooled by water")
+            raise BadInputError(
+                "water_in_f", water_in_f, f"a number from 45 to 110 °F: {machine.id} is cooled by water"
+            )
     elif water_in_f is not None:
         raise BadInputError("water_in_f", water_in_f, f"nothing: {machine.id} is cooled by air")
     if machine.boxed:
@@ -108,14 +123,21 @@ def for_machine(machine, *, outdoor_db_f, return_db_f=None, return_wb_f=None, bo
         for name, value in (("return_db_f", return_db_f), ("return_wb_f", return_wb_f)):
             if value is not None:
                 raise BadInputError(name, value, f"nothing: {machine.id} cools a box; give box_f instead")
-        return box_conditions(application=machine.application, outdoor_db_f=outdoor_db_f, box_f=box_f, altitude_ft=altitude_ft)
+        return box_conditions(
+            application=machine.application, outdoor_db_f=outdoor_db_f, box_f=box_f, altitude_ft=altitude_ft
+        )
     if box_f is not None:
         raise BadInputError("box_f", box_f, f"nothing: {machine.id} cools rooms; give return_db_f and return_wb_f")
     for name, value in (("return_db_f", return_db_f), ("return_wb_f", return_wb_f)):
         if value is None:
             raise BadInputError(name, value, "a number in °F: this machine cools rooms")
-    return conditions(outdoor_db_f=outdoor_db_f, return_db_f=return_db_f, return_wb_f=return_wb_f, altitude_ft=altitude_ft,
-                      water_in_f=water_in_f)
+    return conditions(
+        outdoor_db_f=outdoor_db_f,
+        return_db_f=return_db_f,
+        return_wb_f=return_wb_f,
+        altitude_ft=altitude_ft,
+        water_in_f=water_in_f,
+    )
 
 
 def _barometer_pa(altitude_ft):

@@ -17,8 +17,8 @@ _CENTRE, _PRESSURE_R, _RING_R = 100.0, 92.0, 62.0
 class Scale:
     """A pressure scale: top value, major and minor division in ``unit`` (gauge).
 
-    A compound gauge has ``vacuum_deg`` of its sweep below zero, down to no pressure at all (``vacuum`` in ``unit``, labelled
-    ``vacuum_label``: inches of mercury with psi, the negative pressure with kPa).
+    A compound gauge has ``vacuum_deg`` of its sweep below zero, down to no pressure at all (``vacuum`` in ``unit``,
+    labelled ``vacuum_label``: inches of mercury with psi, the negative pressure with kPa).
     """
 
     side: str
@@ -41,10 +41,22 @@ SCALES = {
 }
 #: machines that cool boxes run low: a compound gauge and a shorter high scale
 BOX_SCALES = {
-    ("low", "us"): Scale(side="low", unit="psig", top=150, major=25, minor=1, ring_minor=2, ring_major=10, vacuum_deg=30.0),
+    ("low", "us"): Scale(
+        side="low", unit="psig", top=150, major=25, minor=1, ring_minor=2, ring_major=10, vacuum_deg=30.0
+    ),
     ("high", "us"): Scale(side="high", unit="psig", top=500, major=50, minor=5, ring_minor=2, ring_major=10),
-    ("low", "si"): Scale(side="low", unit="kPa", top=1000, major=100, minor=10, ring_minor=1, ring_major=5, vacuum_deg=30.0,
-                         vacuum=101.325, vacuum_label="−100"),
+    ("low", "si"): Scale(
+        side="low",
+        unit="kPa",
+        top=1000,
+        major=100,
+        minor=10,
+        ring_minor=1,
+        ring_major=5,
+        vacuum_deg=30.0,
+        vacuum=101.325,
+        vacuum_label="−100",
+    ),
     ("high", "si"): Scale(side="high", unit="kPa", top=3500, major=500, minor=50, ring_minor=1, ring_major=5),
 }
 
@@ -74,15 +86,17 @@ def _label(angle, radius, text):
 
 
 def needle_deg(side, system, value, *, boxed=False):
-    """Angle of the needle of one dial for a gauge pressure in the system's unit, degrees clockwise from twelve o'clock."""
+    """Angle of the needle of one dial for a gauge pressure in the system's unit,
+    degrees clockwise from twelve o'clock.
+    """
     return round(angle_deg((BOX_SCALES if boxed else SCALES)[(side, system)], value), 3)
 
 
 def dial(side, system, value, refrigerant_name, barometer_pa, *, boxed=False):
     """Drawing of one dial as plain data: tick paths, labels, the needle angle and the saturation ring.
 
-    ``side`` is low or high, ``value`` the gauge pressure in the system's unit. The low ring is drawn for the dew
-    point and the high ring for the bubble point, at ``barometer_pa``. ``boxed`` picks the compound gauge of a machine that
+    ``side`` is low or high, ``value`` the gauge pressure in the system's unit. The low ring is drawn for the dew point
+    and the high ring for the bubble point, at ``barometer_pa``. ``boxed`` picks the compound gauge of a machine that
     cools a box.
     """
     scale = (BOX_SCALES if boxed else SCALES)[(side, system)]
@@ -103,9 +117,17 @@ def dial(side, system, value, refrigerant_name, barometer_pa, *, boxed=False):
         labels.append(_label(START_DEG, _PRESSURE_R - 15.5, scale.vacuum_label))
     ring_minor, ring_labels, ring_unit = _ring(scale, system, refrigerant_name, barometer_pa)
     return {
-        "side": side, "unit": scale.unit, "value": value, "needle_deg": needle_deg(side, system, value, boxed=boxed),
-        "minor_path": "".join(minor), "major_path": "".join(major), "labels": labels,
-        "ring_path": ring_minor, "ring_labels": ring_labels, "ring_unit": ring_unit, "ring_radius": _RING_R,
+        "side": side,
+        "unit": scale.unit,
+        "value": value,
+        "needle_deg": needle_deg(side, system, value, boxed=boxed),
+        "minor_path": "".join(minor),
+        "major_path": "".join(major),
+        "labels": labels,
+        "ring_path": ring_minor,
+        "ring_labels": ring_labels,
+        "ring_unit": ring_unit,
+        "ring_radius": _RING_R,
         "refrigerant": refrigerant_name,
     }
 
@@ -113,16 +135,25 @@ def dial(side, system, value, refrigerant_name, barometer_pa, *, boxed=False):
 def _ring(scale, system, refrigerant_name, barometer_pa):
     fluid = refrigerant(refrigerant_name)
     point = "dew" if scale.side == "low" else "bubble"
-    limits = [to_display("temperature", fluid.saturation_k(p, point), system) for p in (
-        max(from_display("pressure", -0.6 * scale.vacuum if scale.vacuum_deg else 0.04 * scale.top, system, barometer_pa),
-            fluid.min_pa * 1.001),
-        min(from_display("pressure", scale.top, system, barometer_pa), fluid.max_pa * 0.999))]
+    limits = [
+        to_display("temperature", fluid.saturation_k(p, point), system)
+        for p in (
+            max(
+                from_display(
+                    "pressure", -0.6 * scale.vacuum if scale.vacuum_deg else 0.04 * scale.top, system, barometer_pa
+                ),
+                fluid.min_pa * 1.001,
+            ),
+            min(from_display("pressure", scale.top, system, barometer_pa), fluid.max_pa * 0.999),
+        )
+    ]
     ticks, labels, last_angle = [], [], -999.0
     for t in range(math.ceil(limits[0]), math.floor(limits[1]) + 1):
         if t % scale.ring_minor:
             continue
-        pressure = to_display("pressure", fluid.saturation_pa(
-            from_display("temperature", t, system), point), system, barometer_pa)
+        pressure = to_display(
+            "pressure", fluid.saturation_pa(from_display("temperature", t, system), point), system, barometer_pa
+        )
         angle = angle_deg(scale, pressure)
         whole = t % scale.ring_major == 0
         ticks.append(_tick(angle, _RING_R, _RING_R - (7 if whole else 4)))

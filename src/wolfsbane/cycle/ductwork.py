@@ -17,8 +17,8 @@ def airflow_m3_s(machine, state):
 def static_pa(machine, state, faults: tuple[Fault, ...]):
     """Total external static pressure, Pa, or None without ducts.
 
-    At design airflow the plate's limit times 0.8 (assumed). Blocked, the blower climbs its curve; slowed, the pressure falls
-    with the square of the flow.
+    At design airflow the plate's limit times 0.8 (assumed). Blocked, the blower climbs its curve; slowed, the pressure
+    falls with the square of the flow.
     """
     if machine.plate.max_static_pa is None:
         return None

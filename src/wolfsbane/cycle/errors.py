@@ -22,7 +22,8 @@ class NoConvergenceError(RuntimeError):
     def __init__(self, report):
         super().__init__(
             f"no balance found for {report['machine']} after {report['attempts']} starts; "
-            f"best residual {report['best_residual']:.2e}; move the conditions or the fault towards normal")
+            f"best residual {report['best_residual']:.2e}; move the conditions or the fault towards normal"
+        )
         self.report = report
 
     def __reduce__(self):

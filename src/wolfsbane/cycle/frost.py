@@ -7,7 +7,8 @@ from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.state import CircuitState
 
 FREEZING_K = 273.15
-#: ice that closes the face of a coil altogether, kg for each kg/s of rated airflow (assumed); growth is followed in steps
+#: ice that closes the face of a coil altogether, kg for each kg/s of rated airflow (assumed); growth is followed in
+#: steps
 _ICE_TO_CLOSE_S = 7.0
 _STEP, _CLOSED = 0.08, 0.88
 #: part of the air-side conductance that a closed face loses (assumed)
@@ -25,7 +26,9 @@ class Stage:
 
 @dataclass(frozen=True, kw_only=True)
 class FrostGrowth:
-    """Stages of growing ice. ``end``: no_frost, balance (surface thaws or air brings no more water), closed, cut_out or growing."""
+    """Stages of growing ice. ``end``: no_frost, balance (surface thaws or air brings no more water), closed,
+    cut_out or growing.
+    """
 
     stages: tuple[Stage, ...]
     end: str
@@ -70,6 +73,10 @@ def to_close_kg(machine):
 def iced(machine, blocked):
     """The machine with the share ``blocked`` of its coil's face under ice."""
     circuit = machine.circuit
-    return replace(machine, circuit=circuit._replace(
-        evaporator_air_fraction=circuit.evaporator_air_fraction * (1.0 - blocked),
-        evaporator_ua_air_w_k=circuit.evaporator_ua_air_w_k * (1.0 - _INSULATES * blocked)))
+    return replace(
+        machine,
+        circuit=circuit._replace(
+            evaporator_air_fraction=circuit.evaporator_air_fraction * (1.0 - blocked),
+            evaporator_ua_air_w_k=circuit.evaporator_ua_air_w_k * (1.0 - _INSULATES * blocked),
+        ),
+    )

@@ -1,8 +1,9 @@
-"""A heat pump in heating: the coils change places, the refrigerant goes the other way. Defrost is left out; frost is named.
+"""A heat pump in heating: the coils change places, the refrigerant goes the other way. Defrost is left out; frost is
+named.
 
-The indoor coil condenses and the outdoor coil boils. Both keep their air side; what their tubes do inside is taken from the
-coil that did the same in cooling, by the ratio of their air sides (assumed). An accumulator or compensator keeps what the
-smaller condenser has no room for, so that the plate's subcooling is met at the rating point (assumed).
+The indoor coil condenses and the outdoor coil boils. Both keep their air side; what their tubes do inside is taken from
+the coil that did the same in cooling, by the ratio of their air sides (assumed). An accumulator or compensator keeps
+what the smaller condenser has no room for, so that the plate's subcooling is met at the rating point (assumed).
 """
 
 from dataclasses import replace
@@ -16,7 +17,8 @@ from wolfsbane.cycle.units import M_PER_FT, barometer_at_altitude_pa, f_to_k
 
 #: hold-up factor that the indoor coil's volume carries as an evaporator (docs/model.md)
 _HOLD_UP = 2.2
-#: humidity of winter air at the outdoor coil (AHRI 210/240 heating test H1, 47 degF dry and 43 degF wet bulb, from memory)
+#: humidity of winter air at the outdoor coil (AHRI 210/240 heating test H1, 47 degF dry and 43 degF wet bulb, from
+#: memory)
 _WINTER_HUMIDITY = 0.72
 #: rating point of heating: outdoor dry bulb, indoor dry bulb, degrees F (the same test)
 RATING_F = (47.0, 70.0)
@@ -32,10 +34,11 @@ def heats(machine):
 
 
 def heating_conditions(*, outdoor_db_f, return_db_f, return_wb_f=None, altitude_ft=0.0):
-    """:class:`Conditions` as the exchanged circuit meets them: ``outdoor_k`` is the room's air, ``return_k`` the outdoor air.
+    """:class:`Conditions` as the exchanged circuit meets them: ``outdoor_k`` is the room's air, ``return_k`` the
+    outdoor air.
 
-    Outdoor 0 to 65 F, return 55 to 85 F; the return's wet bulb makes no difference to a dry coil and is only checked. Raises
-    BadInputError.
+    Outdoor 0 to 65 F, return 55 to 85 F; the return's wet bulb makes no difference to a dry coil and is only checked.
+    Raises BadInputError.
     """
     outdoor_db_f = require_range("outdoor_db_f", outdoor_db_f, 0, 65, "°F in heating")
     return_db_f = require_range("return_db_f", return_db_f, 55, 85, "°F in heating")
@@ -44,12 +47,17 @@ def heating_conditions(*, outdoor_db_f, return_db_f, return_wb_f=None, altitude_
     barometer_pa = barometer_at_altitude_pa(require_range("altitude_ft", altitude_ft, -500, 10_000, "ft") * M_PER_FT)
     outdoor_k = f_to_k(outdoor_db_f)
     wet_k = psychrolib.GetTWetBulbFromRelHum(outdoor_k - 273.15, _WINTER_HUMIDITY, barometer_pa) + 273.15
-    return Conditions(outdoor_k=f_to_k(return_db_f), return_k=outdoor_k, return_wet_bulb_k=wet_k, barometer_pa=barometer_pa)
+    return Conditions(
+        outdoor_k=f_to_k(return_db_f), return_k=outdoor_k, return_wet_bulb_k=wet_k, barometer_pa=barometer_pa
+    )
 
 
 @lru_cache(maxsize=64)
 def heating(machine):
-    """The machine with its coils exchanged, charged and metered for heating. Raises BadInputError where it cannot heat."""
+    """The machine with its coils exchanged, charged and metered for heating.
+
+    Raises BadInputError where it cannot heat.
+    """
     if not heats(machine):
         raise BadInputError("heating", machine.id, "a heat pump")
     exchanged = replace(machine, application="heat_pump_heating", circuit=_exchanged(machine.circuit))
@@ -72,6 +80,7 @@ def _turned(machine, weather, field, miss, span):
             return miss(solve(replace(machine, circuit=changed), weather))
         except NoConvergenceError:
             return -1.0 if factor < 1.0 else 1.0
+
     low, high = at(span[0]), at(span[1])
     if low * high > 0.0:
         return machine
@@ -82,11 +91,19 @@ def _turned(machine, weather, field, miss, span):
 def _exchanged(c):
     indoor_share = c.evaporator_ua_air_w_k / c.condenser_ua_air_w_k
     return c._replace(
-        condenser_air_kg_s=c.evaporator_air_kg_s, condenser_air_fraction=c.evaporator_air_fraction,
-        condenser_ua_air_w_k=c.evaporator_ua_air_w_k, condenser_ua_two_phase_w_k=c.evaporator_ua_two_phase_w_k,
-        condenser_ua_gas_w_k=c.evaporator_ua_gas_w_k, condenser_ua_liquid_w_k=c.condenser_ua_liquid_w_k * indoor_share,
-        condenser_volume_m3=c.evaporator_volume_m3 / _HOLD_UP, evaporator_air_kg_s=c.condenser_air_kg_s,
-        evaporator_air_fraction=c.condenser_air_fraction, evaporator_ua_air_w_k=c.condenser_ua_air_w_k,
-        evaporator_ua_two_phase_w_k=c.condenser_ua_two_phase_w_k, evaporator_ua_gas_w_k=c.condenser_ua_gas_w_k,
-        evaporator_volume_m3=c.condenser_volume_m3 * _HOLD_UP, blower_w=0.0, suction_line_ambient_k=c.suction_line_ambient_k - _COLDER_K)
-
+        condenser_air_kg_s=c.evaporator_air_kg_s,
+        condenser_air_fraction=c.evaporator_air_fraction,
+        condenser_ua_air_w_k=c.evaporator_ua_air_w_k,
+        condenser_ua_two_phase_w_k=c.evaporator_ua_two_phase_w_k,
+        condenser_ua_gas_w_k=c.evaporator_ua_gas_w_k,
+        condenser_ua_liquid_w_k=c.condenser_ua_liquid_w_k * indoor_share,
+        condenser_volume_m3=c.evaporator_volume_m3 / _HOLD_UP,
+        evaporator_air_kg_s=c.condenser_air_kg_s,
+        evaporator_air_fraction=c.condenser_air_fraction,
+        evaporator_ua_air_w_k=c.condenser_ua_air_w_k,
+        evaporator_ua_two_phase_w_k=c.condenser_ua_two_phase_w_k,
+        evaporator_ua_gas_w_k=c.condenser_ua_gas_w_k,
+        evaporator_volume_m3=c.condenser_volume_m3 * _HOLD_UP,
+        blower_w=0.0,
+        suction_line_ambient_k=c.suction_line_ambient_k - _COLDER_K,
+    )

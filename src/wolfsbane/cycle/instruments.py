@@ -1,7 +1,7 @@
 """Instruments: what a technician can read off a solved machine, with the resolution of the tool and in its units.
 
-Display units begin here. A reading is never a bare float: it carries unit, resolution and text. Instrument faults come in
-between the machine and the display (:mod:`wolfsbane.cycle.instrument_faults`).
+Display units begin here. A reading is never a bare float: it carries unit, resolution and text. Instrument faults come
+in between the machine and the display (:mod:`wolfsbane.cycle.instrument_faults`).
 """
 
 from dataclasses import dataclass
@@ -42,19 +42,42 @@ class Reading:
     high: float | None = None
 
 
-ANALOGUE_LOW = Instrument(id="analogue_low", name="Analogue low-side gauge", kind="pressure",
-                          resolution={"us": 1.0, "si": 10.0}, tolerance_us=2.0)
-ANALOGUE_HIGH = Instrument(id="analogue_high", name="Analogue high-side gauge", kind="pressure",
-                           resolution={"us": 5.0, "si": 25.0}, tolerance_us=5.0)
-DIGITAL_GAUGE = Instrument(id="digital_gauge", name="Digital gauge", kind="pressure",
-                           resolution={"us": 0.5, "si": 5.0}, tolerance_us=1.5)
-CLAMP = Instrument(id="clamp_thermometer", name="Clamp thermometer", kind="temperature",
-                   resolution={"us": 0.5, "si": 0.2}, tolerance_us=2.0)
-PSYCHROMETER = Instrument(id="psychrometer", name="Psychrometer", kind="temperature",
-                          resolution={"us": 0.5, "si": 0.2}, tolerance_us=1.5)
-AMP_CLAMP = Instrument(id="amp_clamp", name="Amp clamp", kind="current", resolution={"us": 0.1, "si": 0.1}, tolerance_us=0.3)
-FLOW_HOOD = Instrument(id="flow_hood", name="Flow hood", kind="flow", resolution={"us": 10.0, "si": 5.0}, tolerance_us=60.0)
-MANOMETER = Instrument(id="manometer", name="Manometer", kind="static", resolution={"us": 0.01, "si": 5.0}, tolerance_us=0.03)
+ANALOGUE_LOW = Instrument(
+    id="analogue_low",
+    name="Analogue low-side gauge",
+    kind="pressure",
+    resolution={"us": 1.0, "si": 10.0},
+    tolerance_us=2.0,
+)
+ANALOGUE_HIGH = Instrument(
+    id="analogue_high",
+    name="Analogue high-side gauge",
+    kind="pressure",
+    resolution={"us": 5.0, "si": 25.0},
+    tolerance_us=5.0,
+)
+DIGITAL_GAUGE = Instrument(
+    id="digital_gauge", name="Digital gauge", kind="pressure", resolution={"us": 0.5, "si": 5.0}, tolerance_us=1.5
+)
+CLAMP = Instrument(
+    id="clamp_thermometer",
+    name="Clamp thermometer",
+    kind="temperature",
+    resolution={"us": 0.5, "si": 0.2},
+    tolerance_us=2.0,
+)
+PSYCHROMETER = Instrument(
+    id="psychrometer", name="Psychrometer", kind="temperature", resolution={"us": 0.5, "si": 0.2}, tolerance_us=1.5
+)
+AMP_CLAMP = Instrument(
+    id="amp_clamp", name="Amp clamp", kind="current", resolution={"us": 0.1, "si": 0.1}, tolerance_us=0.3
+)
+FLOW_HOOD = Instrument(
+    id="flow_hood", name="Flow hood", kind="flow", resolution={"us": 10.0, "si": 5.0}, tolerance_us=60.0
+)
+MANOMETER = Instrument(
+    id="manometer", name="Manometer", kind="static", resolution={"us": 0.01, "si": 5.0}, tolerance_us=0.03
+)
 
 #: kit name -> (low gauge, high gauge)
 KITS = {"analogue": (ANALOGUE_LOW, ANALOGUE_HIGH), "digital": (DIGITAL_GAUGE, DIGITAL_GAUGE)}
@@ -117,9 +140,13 @@ def label(key, machine):
     if machine.application.startswith("heat_pump") and key == "suction_line":
         return "Suction line, at the compressor's port"
     if machine.boxed:
-        named = {"return_db": "Box air", "supply_db": "Air off the coil", "outdoor_db": "Air at the condensing unit",
-                 "suction_line": "Suction line, at the compressor", "liquid_line": "Liquid line, at the receiver"
-                 if machine.receiver else "Liquid line"}
+        named = {
+            "return_db": "Box air",
+            "supply_db": "Air off the coil",
+            "outdoor_db": "Air at the condensing unit",
+            "suction_line": "Suction line, at the compressor",
+            "liquid_line": "Liquid line, at the receiver" if machine.receiver else "Liquid line",
+        }
         if key in named:
             return named[key]
     return ALL_POINTS[key][0]
@@ -144,10 +171,16 @@ def rounded(value, resolution):
 def values(machine, state, faults=()):
     """Every point of a state in SI, undisturbed: dict key -> float. ``faults`` decide what the manometer shows."""
     found = {key: getattr(state, attribute) for key, (_, attribute, _) in ALL_POINTS.items() if attribute}
-    found |= {"return_db": state.return_air.dry_bulb_k, "return_wb": state.return_air.wet_bulb_k,
-              "supply_db": state.supply_air.dry_bulb_k, "mixed_air": state.coil_air.dry_bulb_k,
-              "supply_high": state.supply_high_air.dry_bulb_k, "supply_low": state.supply_low_air.dry_bulb_k,
-              "airflow": airflow_m3_s(machine, state), "static": static_pa(machine, state, faults)}
+    found |= {
+        "return_db": state.return_air.dry_bulb_k,
+        "return_wb": state.return_air.wet_bulb_k,
+        "supply_db": state.supply_air.dry_bulb_k,
+        "mixed_air": state.coil_air.dry_bulb_k,
+        "supply_high": state.supply_high_air.dry_bulb_k,
+        "supply_low": state.supply_low_air.dry_bulb_k,
+        "airflow": airflow_m3_s(machine, state),
+        "static": static_pa(machine, state, faults),
+    }
     return {key: found[key] for key in points_for(machine) if found[key] is not None}
 
 
@@ -155,21 +188,32 @@ def reading(key, value_si, kit, system, barometer_pa, span=None):
     """Round one SI value as the tool would show it; ``span`` is (low, high) in SI where it flutters."""
     tool = tool_for(key, kit)
     resolution = tool.resolution[system]
-    shown = lambda v: round(rounded(to_display(tool.kind, v, system, barometer_pa), resolution), 3)  # noqa: E731
+
+    def shown(v):
+        return round(rounded(to_display(tool.kind, v, system, barometer_pa), resolution), 3)
+
     value, unit = shown(value_si), SYSTEMS[system][tool.kind][0]
     decimals = 0 if resolution >= 1 else 2 if resolution < 0.1 else 1
     low, high = (shown(v) for v in sorted(span)) if span else (None, None)
     text = f"{value:.{decimals}f} {unit}" if low == high else f"{low:.{decimals}f} to {high:.{decimals}f} {unit}"
-    return Reading(key=key, kind=tool.kind, value=value, unit=unit, resolution=resolution, text=text,
-                   low=None if low == high else low, high=None if low == high else high)
+    return Reading(
+        key=key,
+        kind=tool.kind,
+        value=value,
+        unit=unit,
+        resolution=resolution,
+        text=text,
+        low=None if low == high else low,
+        high=None if low == high else high,
+    )
 
 
 def read(state, kit, system, *, machine=None, keys=None, instrument_faults=(), faults=()):
     """Readings of a solved ``state`` as a dict key -> :class:`Reading`, in order.
 
-    ``keys`` defaults to :data:`POINTS`; ``machine`` is needed for any other and for instrument faults, which disturb what
-    the tool shows. A hunting machine's readings carry the range they swing over. Raises ValueError for a tripped state: a
-    machine that cut out has no running readings.
+    ``keys`` defaults to :data:`POINTS`; ``machine`` is needed for any other and for instrument faults, which disturb
+    what the tool shows. A hunting machine's readings carry the range they swing over. Raises ValueError for a tripped
+    state: a machine that cut out has no running readings.
     """
     from wolfsbane.cycle.instrument_faults import disturb
     from wolfsbane.cycle.profiles import machine as machine_by_id
@@ -180,5 +224,10 @@ def read(state, kit, system, *, machine=None, keys=None, instrument_faults=(), f
     keys = tuple(POINTS) if keys is None else tuple(keys)
     taken = disturb(values(machine, state, faults), machine, state, instrument_faults)
     ends = [disturb(values(machine, end, faults), machine, end, instrument_faults) for end in state.swing or ()]
-    return {key: reading(key, taken[key], kit, system, state.barometer_pa,
-                         span=[end[key] for end in ends] if ends else None) for key in keys if key in taken}
+    return {
+        key: reading(
+            key, taken[key], kit, system, state.barometer_pa, span=[end[key] for end in ends] if ends else None
+        )
+        for key in keys
+        if key in taken
+    }

@@ -8,9 +8,12 @@ from wolfsbane.cycle.properties import H_F, H_G, refrigerant, saturation_at
 
 #: corner of the loop -> (what it is called, reading that is taken there or None), in the order of ``CircuitState.path``
 CORNERS = {
-    "compressor_in": ("Suction line", "suction_line"), "discharge": ("Discharge line", "discharge_line"),
-    "condenser_out": ("Condenser outlet", "condenser_outlet"), "liquid_line": ("Liquid line", "liquid_line"),
-    "valve_in": ("Before the metering device", "drier_out"), "evaporator_in": ("Evaporator inlet", "evaporator_inlet"),
+    "compressor_in": ("Suction line", "suction_line"),
+    "discharge": ("Discharge line", "discharge_line"),
+    "condenser_out": ("Condenser outlet", "condenser_outlet"),
+    "liquid_line": ("Liquid line", "liquid_line"),
+    "valve_in": ("Before the metering device", "drier_out"),
+    "evaporator_in": ("Evaporator inlet", "evaporator_inlet"),
     "evaporator_out": ("Evaporator outlet", "evaporator_outlet"),
 }
 #: the dome is drawn this close to the critical point: the tables end there
@@ -19,7 +22,9 @@ _DOME_POINTS = 60
 
 @dataclass(frozen=True, kw_only=True)
 class Corner:
-    """One corner of the loop: absolute ``pressure_pa``, ``enthalpy_j_kg`` (zero as in the tables), and the reading taken there."""
+    """One corner of the loop: absolute ``pressure_pa``, ``enthalpy_j_kg`` (zero as in the tables),
+    and the reading taken there.
+    """
 
     id: str
     label: str
@@ -32,8 +37,10 @@ def corners(state):
     """The loop of a running :class:`CircuitState` as a tuple of :class:`Corner`; empty for one at rest or cut out."""
     if state.path is None or state.trip is not None or state.equalized:
         return ()
-    return tuple(Corner(id=id_, label=label, reading=reading, pressure_pa=p, enthalpy_j_kg=h)
-                 for (id_, (label, reading)), (p, h) in zip(CORNERS.items(), state.path, strict=True))
+    return tuple(
+        Corner(id=id_, label=label, reading=reading, pressure_pa=p, enthalpy_j_kg=h)
+        for (id_, (label, reading)), (p, h) in zip(CORNERS.items(), state.path, strict=True)
+    )
 
 
 def dome(name):

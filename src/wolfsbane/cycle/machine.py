@@ -65,7 +65,8 @@ class Circuit(NamedTuple):
     receiver_volume_m3: float = 0.0
     liquid_line_ua_w_k: float = 0.0
     outdoor_air_share: float = 0.0
-    # what a technician does at the ports: flow into the suction line and its enthalpy, liquid service valve shut (0 to 1)
+    # what a technician does at the ports: flow into the suction line and its enthalpy, liquid service valve shut (0 to
+    # 1)
     port_kg_s: float = 0.0
     port_enthalpy_j_kg: float = 0.0
     liquid_shut: float = 0.0
@@ -86,11 +87,29 @@ class Circuit(NamedTuple):
 
     def scaled(self, ratio):
         """The same circuit at ``ratio`` times the size: flows, conductances, volumes, areas and charge grow alike."""
-        sizes = ("mass_flow_ref_kg_s", "charge_kg", "displacement_m3_s", "shell_volume_m3", "oil_kg", "condenser_air_kg_s",
-                 "condenser_ua_air_w_k", "condenser_ua_two_phase_w_k", "condenser_ua_gas_w_k", "condenser_ua_liquid_w_k",
-                 "condenser_volume_m3", "liquid_line_volume_m3", "expansion_area_m2", "evaporator_air_kg_s",
-                 "evaporator_ua_air_w_k", "evaporator_ua_two_phase_w_k", "evaporator_ua_gas_w_k", "evaporator_volume_m3",
-                 "blower_w", "suction_line_volume_m3", "suction_line_ua_w_k")
+        sizes = (
+            "mass_flow_ref_kg_s",
+            "charge_kg",
+            "displacement_m3_s",
+            "shell_volume_m3",
+            "oil_kg",
+            "condenser_air_kg_s",
+            "condenser_ua_air_w_k",
+            "condenser_ua_two_phase_w_k",
+            "condenser_ua_gas_w_k",
+            "condenser_ua_liquid_w_k",
+            "condenser_volume_m3",
+            "liquid_line_volume_m3",
+            "expansion_area_m2",
+            "evaporator_air_kg_s",
+            "evaporator_ua_air_w_k",
+            "evaporator_ua_two_phase_w_k",
+            "evaporator_ua_gas_w_k",
+            "evaporator_volume_m3",
+            "blower_w",
+            "suction_line_volume_m3",
+            "suction_line_ua_w_k",
+        )
         return self._replace(**{name: getattr(self, name) * ratio for name in sizes})
 
 
@@ -98,8 +117,9 @@ class Circuit(NamedTuple):
 class Plate:
     """What stands on the machine's plate. Temperature differences in K, mass in kg, cut-outs in Pa gauge / K.
 
-    ``charge_per_line_kg_m`` is added for each metre of line beyond ``standard_line_m``; superheat and subcooling windows
-    are (low, high) or None; ``max_static_pa`` is the largest total external static pressure, None without ducts.
+    ``charge_per_line_kg_m`` is added for each metre of line beyond ``standard_line_m``; superheat and subcooling
+    windows are (low, high) or None; ``max_static_pa`` is the largest total external static pressure, None without
+    ducts.
     """
 
     model: str

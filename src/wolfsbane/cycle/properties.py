@@ -58,8 +58,9 @@ def _bilinear(grid, u, v):
     v = min(max(v, 0.0), nv + 20.0)
     i, j = int(u), min(int(v), nv - 2)
     a, b = u - i, v - j
-    return ((1 - a) * ((1 - b) * grid[i, j] + b * grid[i, j + 1])
-            + a * ((1 - b) * grid[i + 1, j] + b * grid[i + 1, j + 1]))
+    return (1 - a) * ((1 - b) * grid[i, j] + b * grid[i, j + 1]) + a * (
+        (1 - b) * grid[i + 1, j] + b * grid[i + 1, j + 1]
+    )
 
 
 @njit(cache=True, error_model="numpy")
@@ -171,7 +172,9 @@ class Refrigerant:
 
     @cached_property
     def searched_k(self):
-        """Dew and bubble temperatures between which the solver begins its search: (dew low, high, bubble low, high), K."""
+        """Dew and bubble temperatures between which the solver begins its search:
+        (dew low, high, bubble low, high), K.
+        """
         ends = (self.min_pa * 1.2, self.max_pa * 0.9)
         return tuple(self.saturation_k(p, point) for point in ("dew", "bubble") for p in ends)
 
@@ -185,7 +188,9 @@ class Refrigerant:
         Raises BadInputError outside the table.
         """
         if not self.min_pa <= pressure_pa <= self.max_pa:
-            raise BadInputError("pressure_pa", round(pressure_pa), f"{self.min_pa:.0f} to {self.max_pa:.0f} Pa absolute")
+            raise BadInputError(
+                "pressure_pa", round(pressure_pa), f"{self.min_pa:.0f} to {self.max_pa:.0f} Pa absolute"
+            )
         return float(saturation_at(self.arrays, T_DEW if point == "dew" else T_BUBBLE, np.log(pressure_pa)))
 
     def saturation_pa(self, temperature_k, point):
@@ -205,7 +210,18 @@ def refrigerant(name):
     except KeyError:
         raise BadInputError("refrigerant", name, ", ".join(tables.NAMES)) from None
     arrays = PropertyArrays(
-        float(data["ln_p_range"][0]), float(data["ln_p_range"][1]), *(float(v) for v in data["spans"]),
-        *(np.ascontiguousarray(data[key], dtype=np.float64) for key in ("saturation", "vapour", "vapour_h_by_s", "liquid")))
-    return Refrigerant(name=name, safety_class=provenance["safety_class"], charged_as_liquid=provenance["blend"],
-                       arrays=arrays, table_hash=provenance["sha256"])
+        float(data["ln_p_range"][0]),
+        float(data["ln_p_range"][1]),
+        *(float(v) for v in data["spans"]),
+        *(
+            np.ascontiguousarray(data[key], dtype=np.float64)
+            for key in ("saturation", "vapour", "vapour_h_by_s", "liquid")
+        ),
+    )
+    return Refrigerant(
+        name=name,
+        safety_class=provenance["safety_class"],
+        charged_as_liquid=provenance["blend"],
+        arrays=arrays,
+        table_hash=provenance["sha256"],
+    )

@@ -36,8 +36,9 @@ def _supply(circuit, found, coil, barometer_pa):
     boil, blocked = found["evaporator_boiling_share"], circuit.distributor_blocked_share
     m_air = found["supply_air_kg_s"]
     enthalpy = coil.enthalpy_j_kg - found["evaporator_heat_w"] / m_air
-    mixed_k = (1.0 - blocked) * (boil * found["air_boiling_k"] + (1.0 - boil) * found["air_superheat_k"]) \
-        + blocked * found["blocked_air_k"]
+    mixed_k = (1.0 - blocked) * (
+        boil * found["air_boiling_k"] + (1.0 - boil) * found["air_superheat_k"]
+    ) + blocked * found["blocked_air_k"]
     sensible_w = m_air * CP_AIR * (coil.dry_bulb_k - mixed_k)
     rise_k = circuit.blower_w / (m_air * CP_AIR)
     leaving = air.from_enthalpy(mixed_k, enthalpy, coil.humidity_ratio, barometer_pa)
@@ -45,7 +46,9 @@ def _supply(circuit, found, coil, barometer_pa):
 
 
 def settled_state(machine, planted, conditions, met, fluid, f, *, evaluations, solution, receiver):
-    """The running state from the solver's figures ``f`` (dict by FIGURES); ``met`` is (return air, coil air, entering K)."""
+    """The running state from the solver's figures ``f`` (dict by FIGURES);
+    ``met`` is (return air, coil air, entering K).
+    """
     circuit = planted.circuit
     returned, coil, entering = met
     supply, sensible_w, m_air = _supply(circuit, f, coil, conditions.barometer_pa)
@@ -57,45 +60,93 @@ def settled_state(machine, planted, conditions, met, fluid, f, *, evaluations, s
     h_g, h_f = float(saturation_at(fluid.arrays, H_G, ln_ps)), float(saturation_at(fluid.arrays, H_F, ln_ps))
     quality = min(1.0, (f["h_suction"] - h_f) / (h_g - h_f))
     heat_w, work_w = f["evaporator_heat_w"], f["work_w"]
-    closure = (heat_w + f["suction_line_gain_w"] + work_w - f["shell_loss_w"] - f["condenser_stream_heat_w"]
-               - f["liquid_line_loss_w"])
+    closure = (
+        heat_w
+        + f["suction_line_gain_w"]
+        + work_w
+        - f["shell_loss_w"]
+        - f["condenser_stream_heat_w"]
+        - f["liquid_line_loss_w"]
+    )
     suction_line_k = f["compressor_in_k" if machine.application.startswith("heat_pump") else "suction_line_k"]
     condensing = _held(fluid, f["condensing_pa"])
     bend_k = 0.5 * (fluid.saturation_k(condensing, "bubble") + fluid.saturation_k(condensing, "dew"))
     return CircuitState(
-        machine_id=machine.id, refrigerant=planted.refrigerant, ring=machine.refrigerant,
-        barometer_pa=conditions.barometer_pa, outdoor_k=conditions.outdoor_k, condenser_entering_k=entering,
+        machine_id=machine.id,
+        refrigerant=planted.refrigerant,
+        ring=machine.refrigerant,
+        barometer_pa=conditions.barometer_pa,
+        outdoor_k=conditions.outdoor_k,
+        condenser_entering_k=entering,
         ctoa_from_k=conditions.water_in_k or conditions.outdoor_k,
-        return_air=returned, coil_air=coil, supply_air=supply, supply_high_air=supply, supply_low_air=supply,
-        suction_pa=f["suction_pa"], head_pa=f["liquid_port_pa"], evaporating_pa=f["evaporating_pa"],
-        condensing_pa=f["condensing_pa"], suction_saturation_k=suction_saturation_k, liquid_saturation_k=liquid_saturation_k,
-        suction_line_k=suction_line_k, suction_before_valve_k=f["suction_line_k"],
-        evaporator_outlet_k=f["evaporator_outlet_k"], evaporator_inlet_k=f["evaporator_inlet_k"],
-        condenser_outlet_k=f["condenser_outlet_k"], condenser_bend_k=bend_k, liquid_line_k=f["liquid_line_k"],
-        after_drier_k=f["after_drier_k"], discharge_line_k=f["discharge_k"], condenser_air_out_k=f["stream_out_k"],
-        blocked_air_k=f["blocked_air_k"], superheat_dk=suction_line_k - suction_saturation_k,
+        return_air=returned,
+        coil_air=coil,
+        supply_air=supply,
+        supply_high_air=supply,
+        supply_low_air=supply,
+        suction_pa=f["suction_pa"],
+        head_pa=f["liquid_port_pa"],
+        evaporating_pa=f["evaporating_pa"],
+        condensing_pa=f["condensing_pa"],
+        suction_saturation_k=suction_saturation_k,
+        liquid_saturation_k=liquid_saturation_k,
+        suction_line_k=suction_line_k,
+        suction_before_valve_k=f["suction_line_k"],
+        evaporator_outlet_k=f["evaporator_outlet_k"],
+        evaporator_inlet_k=f["evaporator_inlet_k"],
+        condenser_outlet_k=f["condenser_outlet_k"],
+        condenser_bend_k=bend_k,
+        liquid_line_k=f["liquid_line_k"],
+        after_drier_k=f["after_drier_k"],
+        discharge_line_k=f["discharge_k"],
+        condenser_air_out_k=f["stream_out_k"],
+        blocked_air_k=f["blocked_air_k"],
+        superheat_dk=suction_line_k - suction_saturation_k,
         evaporator_superheat_dk=f["evaporator_outlet_k"] - evaporating_k,
         subcooling_dk=liquid_saturation_k - f["liquid_line_k"],
-        mass_flow_kg_s=f["mass_flow_kg_s"], capacity_w=heat_w, sensible_w=min(sensible_w, heat_w), work_w=work_w,
-        power_w=work_w + machine.outdoor_fan_w / machine.circuits, compressor_amps=amps(machine, work_w),
+        mass_flow_kg_s=f["mass_flow_kg_s"],
+        capacity_w=heat_w,
+        sensible_w=min(sensible_w, heat_w),
+        work_w=work_w,
+        power_w=work_w + machine.outdoor_fan_w / machine.circuits,
+        compressor_amps=amps(machine, work_w),
         charge_kg=f["charge_found_kg"],
-        evaporator_kg=f["evaporator_kg"], airflow_kg_s=m_air,
-        condenser_gas_share=f["condenser_gas_share"], condenser_two_phase_share=f["condenser_two_phase_share"],
-        condenser_stream_share=f["condenser_stream_share"], evaporator_boiling_share=f["evaporator_boiling_share"],
-        valve_inlet_quality=f["valve_inlet_quality"], sight_glass_quality=f["drier_quality"],
-        valve_opening=f["valve_opening"], suction_quality=quality, surface_k=f["surface_k"],
-        frosting=f["surface_k"] < 273.15, flood_back=f["h_suction"] < h_g, slugging=quality < 1.0 - _SLUGGING,
-        receiver=receiver, energy_residual=closure / max(heat_w, 1.0),
-        mass_residual=f["charge_found_kg"] / circuit.charge_kg - 1.0, evaluations=evaluations, solution=solution,
-        condenser_heat_w=f["condenser_stream_heat_w"], path=_path(f))
+        evaporator_kg=f["evaporator_kg"],
+        airflow_kg_s=m_air,
+        condenser_gas_share=f["condenser_gas_share"],
+        condenser_two_phase_share=f["condenser_two_phase_share"],
+        condenser_stream_share=f["condenser_stream_share"],
+        evaporator_boiling_share=f["evaporator_boiling_share"],
+        valve_inlet_quality=f["valve_inlet_quality"],
+        sight_glass_quality=f["drier_quality"],
+        valve_opening=f["valve_opening"],
+        suction_quality=quality,
+        surface_k=f["surface_k"],
+        frosting=f["surface_k"] < 273.15,
+        flood_back=f["h_suction"] < h_g,
+        slugging=quality < 1.0 - _SLUGGING,
+        receiver=receiver,
+        energy_residual=closure / max(heat_w, 1.0),
+        mass_residual=f["charge_found_kg"] / circuit.charge_kg - 1.0,
+        evaluations=evaluations,
+        solution=solution,
+        condenser_heat_w=f["condenser_stream_heat_w"],
+        path=_path(f),
+    )
 
 
 def _path(f):
     """(Pa, J/kg) around the circuit, in the order of :data:`wolfsbane.cycle.loop.CORNERS`."""
     leaves_condenser = f["h_discharge"] - f["condenser_heat_w"] / f["mass_flow_kg_s"]
-    return ((f["suction_pa"], f["h_suction"]), (f["discharge_pa"], f["h_discharge"]), (f["condensing_pa"], leaves_condenser),
-            (f["liquid_port_pa"], f["h_liquid"]), (f["valve_inlet_pa"], f["h_liquid"]), (f["evaporating_pa"], f["h_liquid"]),
-            (f["evaporating_pa"], f["h_evaporator_out"]))
+    return (
+        (f["suction_pa"], f["h_suction"]),
+        (f["discharge_pa"], f["h_discharge"]),
+        (f["condensing_pa"], leaves_condenser),
+        (f["liquid_port_pa"], f["h_liquid"]),
+        (f["valve_inlet_pa"], f["h_liquid"]),
+        (f["evaporating_pa"], f["h_liquid"]),
+        (f["evaporating_pa"], f["h_evaporator_out"]),
+    )
 
 
 def amps(machine, work_w):
@@ -122,25 +173,68 @@ def at_rest(machine, planted, conditions, met):
     pressure = standing_pa(circuit, planted.refrigerant, min(coil.dry_bulb_k, entering))
     held = _held(ring, pressure)
     m_air = circuit.evaporator_air_kg_s * circuit.evaporator_air_fraction * conditions.air_density_ratio
-    supply = air.from_humidity_ratio(coil.dry_bulb_k + circuit.blower_w / (m_air * CP_AIR), coil.humidity_ratio,
-                                     conditions.barometer_pa)
+    supply = air.from_humidity_ratio(
+        coil.dry_bulb_k + circuit.blower_w / (m_air * CP_AIR), coil.humidity_ratio, conditions.barometer_pa
+    )
     suction_k, liquid_k = ring.saturation_k(held, "dew"), ring.saturation_k(held, "bubble")
     return CircuitState(
-        machine_id=machine.id, refrigerant=planted.refrigerant, ring=machine.refrigerant,
-        barometer_pa=conditions.barometer_pa, outdoor_k=conditions.outdoor_k, condenser_entering_k=entering,
+        machine_id=machine.id,
+        refrigerant=planted.refrigerant,
+        ring=machine.refrigerant,
+        barometer_pa=conditions.barometer_pa,
+        outdoor_k=conditions.outdoor_k,
+        condenser_entering_k=entering,
         ctoa_from_k=conditions.water_in_k or conditions.outdoor_k,
-        return_air=returned, coil_air=coil, supply_air=supply, supply_high_air=supply, supply_low_air=supply,
-        suction_pa=pressure, head_pa=pressure,
-        evaporating_pa=pressure, condensing_pa=_held(fluid, pressure), suction_saturation_k=suction_k,
-        liquid_saturation_k=liquid_k, suction_line_k=conditions.outdoor_k, suction_before_valve_k=conditions.outdoor_k,
-        evaporator_outlet_k=coil.dry_bulb_k, evaporator_inlet_k=coil.dry_bulb_k, condenser_outlet_k=entering,
-        condenser_bend_k=entering, liquid_line_k=conditions.outdoor_k, after_drier_k=conditions.outdoor_k,
-        discharge_line_k=conditions.outdoor_k, condenser_air_out_k=entering, blocked_air_k=coil.dry_bulb_k,
-        superheat_dk=conditions.outdoor_k - suction_k, evaporator_superheat_dk=coil.dry_bulb_k - suction_k,
-        subcooling_dk=liquid_k - conditions.outdoor_k, mass_flow_kg_s=0.0, capacity_w=0.0, sensible_w=0.0, work_w=0.0,
-        power_w=machine.outdoor_fan_w / machine.circuits, compressor_amps=machine.magnetising_amps,
-        charge_kg=circuit.charge_kg, evaporator_kg=0.0, airflow_kg_s=m_air, condenser_gas_share=1.0, condenser_two_phase_share=0.0,
-        condenser_stream_share=1.0, evaporator_boiling_share=0.0, valve_inlet_quality=1.0, sight_glass_quality=1.0,
-        valve_opening=0.0, suction_quality=1.0, surface_k=coil.dry_bulb_k, frosting=False, flood_back=False, slugging=False,
+        return_air=returned,
+        coil_air=coil,
+        supply_air=supply,
+        supply_high_air=supply,
+        supply_low_air=supply,
+        suction_pa=pressure,
+        head_pa=pressure,
+        evaporating_pa=pressure,
+        condensing_pa=_held(fluid, pressure),
+        suction_saturation_k=suction_k,
+        liquid_saturation_k=liquid_k,
+        suction_line_k=conditions.outdoor_k,
+        suction_before_valve_k=conditions.outdoor_k,
+        evaporator_outlet_k=coil.dry_bulb_k,
+        evaporator_inlet_k=coil.dry_bulb_k,
+        condenser_outlet_k=entering,
+        condenser_bend_k=entering,
+        liquid_line_k=conditions.outdoor_k,
+        after_drier_k=conditions.outdoor_k,
+        discharge_line_k=conditions.outdoor_k,
+        condenser_air_out_k=entering,
+        blocked_air_k=coil.dry_bulb_k,
+        superheat_dk=conditions.outdoor_k - suction_k,
+        evaporator_superheat_dk=coil.dry_bulb_k - suction_k,
+        subcooling_dk=liquid_k - conditions.outdoor_k,
+        mass_flow_kg_s=0.0,
+        capacity_w=0.0,
+        sensible_w=0.0,
+        work_w=0.0,
+        power_w=machine.outdoor_fan_w / machine.circuits,
+        compressor_amps=machine.magnetising_amps,
+        charge_kg=circuit.charge_kg,
+        evaporator_kg=0.0,
+        airflow_kg_s=m_air,
+        condenser_gas_share=1.0,
+        condenser_two_phase_share=0.0,
+        condenser_stream_share=1.0,
+        evaporator_boiling_share=0.0,
+        valve_inlet_quality=1.0,
+        sight_glass_quality=1.0,
+        valve_opening=0.0,
+        suction_quality=1.0,
+        surface_k=coil.dry_bulb_k,
+        frosting=False,
+        flood_back=False,
+        slugging=False,
         receiver=_resting_receiver(circuit, fluid, pressure),
-        energy_residual=0.0, mass_residual=0.0, evaluations=0, solution=None, equalized=True)
+        energy_residual=0.0,
+        mass_residual=0.0,
+        evaluations=0,
+        solution=None,
+        equalized=True,
+    )

@@ -21,7 +21,8 @@ SOLVER_VERSION = "2"
 
 #: a compressor that moves less than this share of its displacement leaves the pressures equal
 _STANDS_STILL = 0.10
-#: residual that is taken on the way from the sound machine, where a kink of the tables keeps the search from its full depth
+#: residual that is taken on the way from the sound machine, where a kink of the tables keeps the search from its full
+#: depth
 _NEAR = 1e-5
 #: nor has one any balance further on once its pressures have come this close
 _EQUAL = 1.08
@@ -33,9 +34,9 @@ def solve(machine, conditions, faults=(), *, start=None):
     """Solve one machine in one weather with any faults.
 
     ``faults`` is a tuple of :class:`wolfsbane.cycle.faults.Fault`; ``start`` a ``solution`` of a neighbouring state to
-    begin from. Returns a :class:`CircuitState`, whose ``trip`` is set when a cut-out opens and whose ``swing`` holds the
-    two extremes of a hunting valve. Raises BadInputError for a fault the machine cannot have and NoConvergenceError, with
-    a report, when no balance is found inside the property tables.
+    begin from. Returns a :class:`CircuitState`, whose ``trip`` is set when a cut-out opens and whose ``swing`` holds
+    the two extremes of a hunting valve. Raises BadInputError for a fault the machine cannot have and
+    NoConvergenceError, with a report, when no balance is found inside the property tables.
     """
     faults = tuple(faults)
     if machine.circuits == 1:
@@ -74,20 +75,33 @@ def _with_swing(machine, planted, conditions, faults, start, offset_k=0.0):
 
 
 def joined(one, two):
-    """Both circuits of a machine share the blower: half the air each, mixed in the supply; power and capacity add up."""
+    """Both circuits of a machine share the blower: half the air each, mixed in the supply;
+    power and capacity add up.
+    """
     upper, lower = one.supply_air, two.supply_air
-    mixed = air.from_humidity_ratio(0.5 * (upper.dry_bulb_k + lower.dry_bulb_k),
-                                    0.5 * (upper.humidity_ratio + lower.humidity_ratio), upper.barometer_pa)
-    return replace(one, twin=two, supply_air=mixed, supply_high_air=upper, supply_low_air=lower,
-                   capacity_w=one.capacity_w + two.capacity_w, sensible_w=one.sensible_w + two.sensible_w,
-                   power_w=one.power_w + two.power_w, airflow_kg_s=one.airflow_kg_s + two.airflow_kg_s)
+    mixed = air.from_humidity_ratio(
+        0.5 * (upper.dry_bulb_k + lower.dry_bulb_k),
+        0.5 * (upper.humidity_ratio + lower.humidity_ratio),
+        upper.barometer_pa,
+    )
+    return replace(
+        one,
+        twin=two,
+        supply_air=mixed,
+        supply_high_air=upper,
+        supply_low_air=lower,
+        capacity_w=one.capacity_w + two.capacity_w,
+        sensible_w=one.sensible_w + two.sensible_w,
+        power_w=one.power_w + two.power_w,
+        airflow_kg_s=one.airflow_kg_s + two.airflow_kg_s,
+    )
 
 
 def surroundings_of(circuit, conditions, offset_k=0.0):
     """(return air, air to the coil, stream to the condenser in K) as this circuit really meets them.
 
-    Load faults shift the return air, an economiser mixes outdoor air in (at the return's humidity: assumed), layers shift
-    the mixture, hot exhaust or water on the coil shift what the condenser draws in.
+    Load faults shift the return air, an economiser mixes outdoor air in (at the return's humidity: assumed), layers
+    shift the mixture, hot exhaust or water on the coil shift what the condenser draws in.
     """
     barometer = conditions.barometer_pa
     return_k = conditions.return_k + circuit.return_offset_k
@@ -119,8 +133,9 @@ def circuit_state(machine, planted, conditions, faults, start, offset_k=0.0):
     likeliest = _first_start(machine, planted, fluid, met[1].dry_bulb_k, met[2], start)
     norm, evaluations = 1e9, 0
     if likeliest is not None:
-        x, found, norm, mode, evaluations, attempts = _balance(circuit, fluid, conditions, met, likeliest, softening=0,
-                                                                 decide=False)
+        x, found, norm, mode, evaluations, attempts = _balance(
+            circuit, fluid, conditions, met, likeliest, softening=0, decide=False
+        )
     if norm >= CONVERGED:
         spread = _spread(machine, fluid, met[1].dry_bulb_k, met[2])
         starts = spread if likeliest is None else np.vstack((likeliest, spread))
@@ -133,41 +148,71 @@ def circuit_state(machine, planted, conditions, faults, start, offset_k=0.0):
         x, found, norm, mode, more, circuit, reached = _follow(machine, planted, fluid, conditions, met, starts)
         evaluations += more
         if norm >= _NEAR:
-            raise NoConvergenceError({"machine": machine.id, "attempts": attempts, "best_residual": norm,
-                                      "conditions": conditions, "faults": faults, "x": x.tolist(), "circuit": harmed})
+            raise NoConvergenceError(
+                {
+                    "machine": machine.id,
+                    "attempts": attempts,
+                    "best_residual": norm,
+                    "conditions": conditions,
+                    "faults": faults,
+                    "x": x.tolist(),
+                    "circuit": harmed,
+                }
+            )
         if reached < 1.0 and found["condensing_pa"] < _EQUAL * found["evaporating_pa"]:
             return at_rest(machine, planted, conditions, met)
         full = 1.0 - found["condenser_gas_share"] - found["condenser_two_phase_share"]
         beyond_table = reached < 1.0 and full > _FILLED
     if beyond_table:
         found["discharge_pa"] = found["liquid_port_pa"] = fluid.max_pa
-    state = settled_state(machine, replace(planted, circuit=circuit), conditions, met, fluid, found,
-                          evaluations=int(evaluations), solution=tuple(x.tolist()),
-                          receiver=receiver_of(circuit, fluid, found, mode))
+    state = settled_state(
+        machine,
+        replace(planted, circuit=circuit),
+        conditions,
+        met,
+        fluid,
+        found,
+        evaluations=int(evaluations),
+        solution=tuple(x.tolist()),
+        receiver=receiver_of(circuit, fluid, found, mode),
+    )
     trip = first_trip(machine, planted, state, found["discharge_pa"], conditions, settled=not beyond_table)
     if trip is None and reached < 1.0:
-        raise NoConvergenceError({"machine": machine.id, "attempts": attempts, "best_residual": 1.0 - reached,
-                                  "conditions": conditions, "faults": faults, "x": x.tolist(), "circuit": harmed})
+        raise NoConvergenceError(
+            {
+                "machine": machine.id,
+                "attempts": attempts,
+                "best_residual": 1.0 - reached,
+                "conditions": conditions,
+                "faults": faults,
+                "x": x.tolist(),
+                "circuit": harmed,
+            }
+        )
     return state if trip is None else replace(state, trip=trip)
 
 
 def _balance(circuit, fluid, conditions, met, starts, softening=60, *, decide=True):
-    """Search from ``starts``, trying the receiver's three conditions. (x, figures dict, norm, mode, evaluations, attempts).
+    """Search from ``starts``, trying the receiver's three conditions. (x, figures dict, norm, mode, evaluations,
+    attempts).
 
-    Without ``decide`` a receiver that was not found to hold liquid is left undecided: one start is no proof that it is empty.
+    Without ``decide`` a receiver that was not found to hold liquid is left undecided: one start is no proof that it is
+    empty.
     """
     _, coil, entering = met
     h_sat = air.saturated_enthalpy(round(conditions.barometer_pa, 1))
     weather = (entering, coil.dry_bulb_k, coil.enthalpy_j_kg, conditions.air_density_ratio)
     mode = HOLDS if circuit.receiver_volume_m3 > 0.0 else NO_RECEIVER
     x, figures, norm, attempts, evaluations = search(
-        starts, circuit, fluid.arrays, (*weather, mode, conditions.outdoor_k, *STEADY), h_sat, softening)
+        starts, circuit, fluid.arrays, (*weather, mode, conditions.outdoor_k, *STEADY), h_sat, softening
+    )
     if mode == HOLDS and (decide or norm < CONVERGED):
         beyond = (x, figures, norm) if x[1] >= fluid.arrays.ln_p_max - 2e-2 else None
         for other in _receiver_edges(circuit, fluid, x, figures, norm):
             more = np.vstack((x, starts)) if norm < 1.0 else starts
             x, figures, norm, attempts, again = search(
-                more, circuit, fluid.arrays, (*weather, other, conditions.outdoor_k, *STEADY), h_sat, softening)
+                more, circuit, fluid.arrays, (*weather, other, conditions.outdoor_k, *STEADY), h_sat, softening
+            )
             mode, evaluations = other, evaluations + again
             if norm < CONVERGED and _fits(other, figures):
                 break
@@ -180,8 +225,8 @@ def _balance(circuit, fluid, conditions, met, starts, softening=60, *, decide=Tr
 def _follow(machine, planted, fluid, conditions, met, starts):
     """Walk from the sound circuit to the harmed one in small steps, each begun from the last balance.
 
-    Ends at the harmed circuit, or at the last circuit on the way that has a balance: a machine that finds none further on
-    has long cut out. Returns (x, figures, norm, mode, evaluations, circuit, share of the way).
+    Ends at the harmed circuit, or at the last circuit on the way that has a balance: a machine that finds none further
+    on has long cut out. Returns (x, figures, norm, mode, evaluations, circuit, share of the way).
     """
     sound, harmed = machine.circuit, planted.circuit
     x, found, norm, mode, count, _ = _balance(sound, fluid, conditions, met, starts)
@@ -219,7 +264,14 @@ def _fits(mode, figures):
 
 
 #: evaporator TD, CTOA (K) and superheat (J/kg) to try, for machines that cool rooms; boxes run on a third of the TD
-_GUESSES = ((18.5, 10.0, 6e3), (22.0, 14.0, 1e3), (28.0, 6.0, 2e4), (14.0, 25.0, -1.5e4), (35.0, 4.0, 3e4), (16.0, 8.0, -5e3))
+_GUESSES = (
+    (18.5, 10.0, 6e3),
+    (22.0, 14.0, 1e3),
+    (28.0, 6.0, 2e4),
+    (14.0, 25.0, -1.5e4),
+    (35.0, 4.0, 3e4),
+    (16.0, 8.0, -5e3),
+)
 
 
 def _guess(fluid, coil_k, entering_k, td, ctoa, superheat):
@@ -235,11 +287,16 @@ def _guess(fluid, coil_k, entering_k, td, ctoa, superheat):
 def _spread(machine, fluid, coil_k, entering_k):
     """Guesses (6, 3) spread around what is usual for the machine's kind."""
     scale = 1.0 if machine.comfort else 0.35
-    return np.array([_guess(fluid, coil_k, entering_k, td * scale, ctoa, superheat) for td, ctoa, superheat in _GUESSES])
+    return np.array(
+        [_guess(fluid, coil_k, entering_k, td * scale, ctoa, superheat) for td, ctoa, superheat in _GUESSES]
+    )
 
 
 def _first_start(machine, planted, fluid, coil_k, entering_k, start):
-    """The likeliest guess (1, 3): the given one, or the rated state moved with the weather. None where there is neither."""
+    """The likeliest guess (1, 3): the given one, or the rated state moved with the weather.
+
+    None where there is neither.
+    """
     if start is not None:
         return np.array([start])
     rated = _rated(machine) if planted.refrigerant == machine.refrigerant else None
@@ -254,13 +311,30 @@ def _rated(machine):
     conditions = rating_conditions(machine)
     _, coil, entering = surroundings_of(circuit, conditions)
     mode = HOLDS if circuit.receiver_volume_m3 > 0.0 else NO_RECEIVER
-    x, _, norm, _, _ = search(_spread(machine, fluid, coil.dry_bulb_k, entering), circuit, fluid.arrays, (
-        entering, coil.dry_bulb_k, coil.enthalpy_j_kg, conditions.air_density_ratio, mode, conditions.outdoor_k, *STEADY),
-        air.saturated_enthalpy(round(conditions.barometer_pa, 1)), 60)
+    x, _, norm, _, _ = search(
+        _spread(machine, fluid, coil.dry_bulb_k, entering),
+        circuit,
+        fluid.arrays,
+        (
+            entering,
+            coil.dry_bulb_k,
+            coil.enthalpy_j_kg,
+            conditions.air_density_ratio,
+            mode,
+            conditions.outdoor_k,
+            *STEADY,
+        ),
+        air.saturated_enthalpy(round(conditions.barometer_pa, 1)),
+        60,
+    )
     if norm >= CONVERGED:
         return None
     td = coil.dry_bulb_k - fluid.saturation_k(math.exp(x[0]), "dew")
-    return td, fluid.saturation_k(math.exp(x[1]), "bubble") - entering, x[2] - float(saturation_at(fluid.arrays, H_G, x[0]))
+    return (
+        td,
+        fluid.saturation_k(math.exp(x[1]), "bubble") - entering,
+        x[2] - float(saturation_at(fluid.arrays, H_G, x[0])),
+    )
 
 
 def rating_conditions(machine):

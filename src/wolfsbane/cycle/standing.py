@@ -18,15 +18,21 @@ _VAPOUR_VOLUME_SHARE = 0.75
 
 def internal_volume_m3(circuit):
     """Everything that holds refrigerant, m3."""
-    return (circuit.condenser_volume_m3 + circuit.evaporator_volume_m3 + circuit.liquid_line_volume_m3
-            + circuit.suction_line_volume_m3 + circuit.shell_volume_m3 + circuit.receiver_volume_m3)
+    return (
+        circuit.condenser_volume_m3
+        + circuit.evaporator_volume_m3
+        + circuit.liquid_line_volume_m3
+        + circuit.suction_line_volume_m3
+        + circuit.shell_volume_m3
+        + circuit.receiver_volume_m3
+    )
 
 
 def standing_pa(circuit, refrigerant_name, coldest_k):
     """Pressure at rest, Pa absolute, with the coldest part that can hold liquid at ``coldest_k`` (K).
 
-    Saturation there while liquid is left; otherwise the pressure of the vapour at that density. Air left in adds its own
-    pressure. Held at the ends of the property table.
+    Saturation there while liquid is left; otherwise the pressure of the vapour at that density. Air left in adds its
+    own pressure. Held at the ends of the property table.
     """
     fluid = refrigerant(refrigerant_name)
     tab = fluid.arrays

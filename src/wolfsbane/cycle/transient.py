@@ -22,7 +22,9 @@ _SHORTEST_S = 0.05
 
 @dataclass(frozen=True, kw_only=True)
 class Moving:
-    """What a running circuit carries from step to step: ``x`` (ln Pe, ln Pc, h1), low side kg, bulb K, receiver mode."""
+    """What a running circuit carries from step to step: ``x`` (ln Pe, ln Pc, h1), low side kg, bulb K,
+    receiver mode.
+    """
 
     x: tuple
     low_side_kg: float
@@ -67,8 +69,12 @@ def _one(circuit, fluid, weather, h_sat, moving, seconds, bulb_time_s):
         w = (*weather[:4], mode, weather[4], moving.low_side_kg, 1.0 / seconds, moving.bulb_k, share)
         x, figures, norm, _ = newton(np.array(moving.x), circuit, tab, w, h_sat, 25)
         if norm < 20 * CONVERGED and _holds(mode, circuit, tab, x, figures):
-            return Moving(x=tuple(x.tolist()), low_side_kg=float(figures[LOW_SIDE]), bulb_k=float(figures[BULB]),
-                          mode=mode), figures.copy()
+            return (
+                Moving(
+                    x=tuple(x.tolist()), low_side_kg=float(figures[LOW_SIDE]), bulb_k=float(figures[BULB]), mode=mode
+                ),
+                figures.copy(),
+            )
     return None
 
 

@@ -19,12 +19,17 @@ def rise_time_s(start, end, limit, time_constant_s):
 
 
 def first_trip(machine, planted, state, discharge_pa, conditions, *, settled):
-    """The first cut-out that opens on the way to ``state``, or None. A balance beyond the table is a high-pressure trip."""
+    """The first cut-out that opens on the way to ``state``, or None.
+
+    A balance beyond the table is a high-pressure trip.
+    """
     plate = machine.plate
     standing = standing_pa(planted.circuit, planted.refrigerant, min(conditions.outdoor_k, state.return_air.dry_bulb_k))
     high = plate.high_cutout_gauge_pa + conditions.barometer_pa
     if not settled:
-        return Trip(cutout="high_pressure", after_s=rise_time_s(standing, max(discharge_pa, 1.05 * high), high, _HEAD_TIME_S))
+        return Trip(
+            cutout="high_pressure", after_s=rise_time_s(standing, max(discharge_pa, 1.05 * high), high, _HEAD_TIME_S)
+        )
     trips = []
     if discharge_pa > high:
         trips.append(Trip(cutout="high_pressure", after_s=rise_time_s(standing, discharge_pa, high, _HEAD_TIME_S)))
@@ -32,9 +37,19 @@ def first_trip(machine, planted, state, discharge_pa, conditions, *, settled):
     if state.suction_pa < low:
         trips.append(Trip(cutout="low_pressure", after_s=rise_time_s(standing, state.suction_pa, low, _SUCTION_TIME_S)))
     if state.discharge_line_k > plate.discharge_cutout_k:
-        trips.append(Trip(cutout="discharge_temperature", after_s=rise_time_s(
-            conditions.outdoor_k, state.discharge_line_k, plate.discharge_cutout_k, _DISCHARGE_TIME_S)))
+        trips.append(
+            Trip(
+                cutout="discharge_temperature",
+                after_s=rise_time_s(
+                    conditions.outdoor_k, state.discharge_line_k, plate.discharge_cutout_k, _DISCHARGE_TIME_S
+                ),
+            )
+        )
     if state.compressor_amps > plate.overload_amps:
-        trips.append(Trip(cutout="overload", after_s=rise_time_s(0.0, state.compressor_amps**2, plate.overload_amps**2,
-                                                                 _OVERLOAD_TIME_S)))
+        trips.append(
+            Trip(
+                cutout="overload",
+                after_s=rise_time_s(0.0, state.compressor_amps**2, plate.overload_amps**2, _OVERLOAD_TIME_S),
+            )
+        )
     return min(trips, key=lambda t: t.after_s, default=None)

@@ -43,15 +43,33 @@ M3_S_PER_CFM = M_PER_FT**3 / 60.0
 
 #: unit system -> kind of quantity -> (unit text, decimals)
 SYSTEMS = {
-    "us": {"pressure": ("psig", 0), "temperature": ("°F", 1), "difference": ("°F", 1), "mass": ("oz", 1),
-           "flow": ("cfm", 0), "static": ("in w.c.", 2), "current": ("A", 1)},
-    "si": {"pressure": ("kPa", 0), "temperature": ("°C", 1), "difference": ("K", 1), "mass": ("g", 0),
-           "flow": ("L/s", 0), "static": ("Pa", 0), "current": ("A", 1)},
+    "us": {
+        "pressure": ("psig", 0),
+        "temperature": ("°F", 1),
+        "difference": ("°F", 1),
+        "mass": ("oz", 1),
+        "flow": ("cfm", 0),
+        "static": ("in w.c.", 2),
+        "current": ("A", 1),
+    },
+    "si": {
+        "pressure": ("kPa", 0),
+        "temperature": ("°C", 1),
+        "difference": ("K", 1),
+        "mass": ("g", 0),
+        "flow": ("L/s", 0),
+        "static": ("Pa", 0),
+        "current": ("A", 1),
+    },
 }
 #: kind -> value of one display unit in SI, per system; pressure and temperature have an offset as well
-_SIZES = {"difference": {"us": 1 / 1.8, "si": 1.0}, "mass": {"us": KG_PER_OZ, "si": 1e-3},
-          "flow": {"us": M3_S_PER_CFM, "si": 1e-3}, "static": {"us": PA_PER_INWC, "si": 1.0},
-          "current": {"us": 1.0, "si": 1.0}}
+_SIZES = {
+    "difference": {"us": 1 / 1.8, "si": 1.0},
+    "mass": {"us": KG_PER_OZ, "si": 1e-3},
+    "flow": {"us": M3_S_PER_CFM, "si": 1e-3},
+    "static": {"us": PA_PER_INWC, "si": 1.0},
+    "current": {"us": 1.0, "si": 1.0},
+}
 
 
 def to_display(kind, value_si, system, barometer_pa=STANDARD_ATMOSPHERE_PA):

@@ -1,19 +1,40 @@
-"""Which faults stand among the answers on a sheet: the ones a class is taught for this machine, and the planted ones."""
+"""Which faults stand among the answers on a sheet: the ones a class is taught for this machine,
+and the planted ones.
+"""
 
 from wolfsbane.cycle.faults import FAULTS, faults_for
 
 #: families every class of this kind meets, in catalogue order
-TAUGHT = ("undercharge", "overcharge", "dirty_condenser", "water_condenser_fouled", "low_water_flow", "low_airflow",
-          "liquid_line_restriction", "leaking_compressor_valves", "valve_overfeeding", "orifice_oversized")
+TAUGHT = (
+    "undercharge",
+    "overcharge",
+    "dirty_condenser",
+    "water_condenser_fouled",
+    "low_water_flow",
+    "low_airflow",
+    "liquid_line_restriction",
+    "leaking_compressor_valves",
+    "valve_overfeeding",
+    "orifice_oversized",
+)
 #: families that shift the weather or the load, or that no steady set of readings can show
-NOT_ON_PAPER = ("wrong_refrigerant", "valve_hunting", "compressor_not_pumping", "high_load", "low_load", "undersized_unit",
-                "economizer_stuck_open", "stratified_air", "one_circuit_off")
+NOT_ON_PAPER = (
+    "wrong_refrigerant",
+    "valve_hunting",
+    "compressor_not_pumping",
+    "high_load",
+    "low_load",
+    "undersized_unit",
+    "economizer_stuck_open",
+    "stratified_air",
+    "one_circuit_off",
+)
 
 
 def candidates(machine, planted=(), tests=()):
-    """Families offered as answers, as FaultKind. A planted family (ids in ``planted``) that is not taught takes the place of
-    the one it looks like, since the look round settles that, unless a look or test that is given tells the two apart;
-    otherwise it comes on top.
+    """Families offered as answers, as FaultKind. A planted family (ids in ``planted``) that is not taught takes the
+    place of the one it looks like, since the look round settles that, unless a look or test that is given tells the two
+    apart; otherwise it comes on top.
     """
     ids = [kind.id for kind in faults_for(machine) if kind.id in TAUGHT]
     for fault_id in planted:

@@ -1,16 +1,18 @@
-"""``diagnose(seen, practice)``: ranked explanations of what was read, with reasons, what is left open and the next step."""
+"""``diagnose(seen, practice)``: ranked explanations of what was read, with reasons,
+what is left open and the next step.
+"""
 
 from dataclasses import dataclass, replace
 
 from wolfsbane.cycle.faults import NONE
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
+from wolfsbane.diagnosis.likelihoods import share
 from wolfsbane.diagnosis.next_step import steps
 from wolfsbane.diagnosis.observed import Observed
 from wolfsbane.diagnosis.posterior import posterior
 from wolfsbane.diagnosis.reasons import computed, figures, reasons
 from wolfsbane.diagnosis.space import saturation_f
 from wolfsbane.diagnosis.stand_in import in_words, stand_in
-from wolfsbane.diagnosis.words import share
 
 NOT_SETTLED, NOT_ENOUGH = "not_settled", "not_enough_readings"
 #: explanations are kept open until this much belief is covered, but none below _LEAST
@@ -24,7 +26,9 @@ _REASONED = 10
 
 @dataclass(frozen=True, kw_only=True)
 class Answer:
-    """One ranked answer: fault ids joined by "+", none, not_settled or not_enough_readings; weight; sentences for and against."""
+    """One ranked answer: fault ids joined by "+", none, not_settled or not_enough_readings; weight;
+    sentences for and against.
+    """
 
     fault: str
     weight: float
@@ -50,13 +54,35 @@ class Diagnosis:
 
     def to_json(self):
         """The answer as plain data, as the contract has it."""
-        rows = [{"fault": a.fault, "weight": round(a.weight, 6), "reasons": a.reasons, "against": a.against, "severities": a.severities}
-                for a in self.ranked]
+        rows = [
+            {
+                "fault": a.fault,
+                "weight": round(a.weight, 6),
+                "reasons": a.reasons,
+                "against": a.against,
+                "severities": a.severities,
+            }
+            for a in self.ranked
+        ]
         rows[0]["weight"] = round(rows[0]["weight"] + 1.0 - sum(r["weight"] for r in rows), 6)
         first = self.steps[0] if self.steps else None
-        return {"ranked": rows, "left_open": self.left_open, "next_test": None if first is None else _said(first),
-                "next_steps": [{"id": s.id, "kind": s.kind, "text": s.text, "bits": round(s.bits, 3), "minutes": s.cost,
-                                "caution": s.caution} for s in self.steps[:5]], "computed": self.computed}
+        return {
+            "ranked": rows,
+            "left_open": self.left_open,
+            "next_test": None if first is None else _said(first),
+            "next_steps": [
+                {
+                    "id": s.id,
+                    "kind": s.kind,
+                    "text": s.text,
+                    "bits": round(s.bits, 3),
+                    "minutes": s.cost,
+                    "caution": s.caution,
+                }
+                for s in self.steps[:5]
+            ],
+            "computed": self.computed,
+        }
 
 
 def _said(step):
@@ -83,7 +109,9 @@ def _not_enough(seen, rows, weighed):
         base = _HALF - 0.1 * len(names & {"evaporator_td", "ctoa", "air_delta_t"})
         base *= 1.0 - 0.7 * sure
     elif seen.readings or seen.tests or seen.looked_at:
-        base = _FEW if names & {"evaporator_td", "ctoa", "suction_saturation", "liquid_saturation"} or seen.tests else 0.85
+        base = (
+            _FEW if names & {"evaporator_td", "ctoa", "suction_saturation", "liquid_saturation"} or seen.tests else 0.85
+        )
         base *= 1.0 - (0.75 * sure if shown or _standstill(seen) else 0.0)
     else:
         base = 0.97
@@ -92,8 +120,14 @@ def _not_enough(seen, rows, weighed):
 
 def _shown_outright(seen, first):
     """Whether a look or a test points at the first answer by itself."""
-    return any(share(check, word, first.family.ids) > 6.0 * share(check, word, ())
-               for check, word in (*seen.looked_at.items(), *seen.tests.items())) if first.family.ids else False
+    return (
+        any(
+            share(check, word, first.family.ids) > 6.0 * share(check, word, ())
+            for check, word in (*seen.looked_at.items(), *seen.tests.items())
+        )
+        if first.family.ids
+        else False
+    )
 
 
 def _standstill(seen):
@@ -120,7 +154,8 @@ def _capped(weighed, seen, rows):
     low, high, _ = _has(seen, rows)
     device = seen.plate.metering in ("fixed_orifice", "capillary")
     looked = seen.looked_at.get("filter") == "clean" and (
-        seen.looked_at.get("evaporator_coil") == "clean" or "airflow" in seen.readings)
+        seen.looked_at.get("evaporator_coil") == "clean" or "airflow" in seen.readings
+    )
     glass = seen.tests.get("sight_glass") == "bubbles"
     if low or high or glass or (device and looked):
         return weighed
@@ -151,27 +186,48 @@ def diagnose(seen, practice):
     answers = []
     for i, w in enumerate(weighed):
         speaks, against = reasons(w, rows, seen, stand) if i < _REASONED else ([], [])
-        answers.append(Answer(fault=w.id, weight=w.weight * rest, reasons=speaks, against=against,
-                              severities={f.id: round(f.severity, 1) for f in w.faults}))
-    answers += [Answer(fault=NOT_SETTLED, weight=waits, reasons=_waiting(seen), against=[], severities={}),
-                Answer(fault=NOT_ENOUGH, weight=few, reasons=_lacking(seen, rows, stand), against=[], severities={})]
+        answers.append(
+            Answer(
+                fault=w.id,
+                weight=w.weight * rest,
+                reasons=speaks,
+                against=against,
+                severities={f.id: round(f.severity, 1) for f in w.faults},
+            )
+        )
+    answers += [
+        Answer(fault=NOT_SETTLED, weight=waits, reasons=_waiting(seen), against=[], severities={}),
+        Answer(fault=NOT_ENOUGH, weight=few, reasons=_lacking(seen, rows, stand), against=[], severities={}),
+    ]
     answers.sort(key=lambda a: (-a.weight, a.fault))
     done = weighed[0].id == NONE and weighed[0].weight * rest > 0.9
-    return Diagnosis(seen=seen, ranked=answers, left_open=_remaining(answers, _alike(weighed)),
-                     steps=[] if done else steps(weighed, seen, stand),
-                     computed=computed(rows, seen, stand))
+    return Diagnosis(
+        seen=seen,
+        ranked=answers,
+        left_open=_remaining(answers, _alike(weighed)),
+        steps=[] if done else steps(weighed, seen, stand),
+        computed=computed(rows, seen, stand),
+    )
 
 
 def _alike(weighed):
-    """Single faults of the machine that fit about as well as the best of them: only how rare they are keeps them down."""
-    singles = [w for w in weighed if len(w.family.ids) <= 1 and w.family.prior > 0 and not set(w.family.ids) & set(INSTRUMENT_FAULTS)]
+    """Single faults of the machine that fit about as well as the best of them:
+    only how rare they are keeps them down.
+    """
+    singles = [
+        w
+        for w in weighed
+        if len(w.family.ids) <= 1 and w.family.prior > 0 and not set(w.family.ids) & set(INSTRUMENT_FAULTS)
+    ]
     fit = {w.id: w.weight / w.family.prior for w in singles}
     best = max(fit.values())
     return {i for i, value in fit.items() if value >= _FITS * best}
 
 
 def _remaining(answers, alike=frozenset()):
-    """What stays open beside the first answer: what belief is left for, and what fits as well (``alike``) though it is rare."""
+    """What stays open beside the first answer: what belief is left for,
+    and what fits as well (``alike``) though it is rare.
+    """
     faults = [a for a in answers[1:] if a.fault not in (NOT_SETTLED, NOT_ENOUGH)]
     found, covered = [], answers[0].weight + sum(a.weight for a in answers[1:] if a.fault in (NOT_SETTLED, NOT_ENOUGH))
     for a in faults:
@@ -215,8 +271,12 @@ def _at_rest(seen, practice):
     pressure = r.get("head", r.get("suction"))
     worked = {}
     if pressure is not None:
-        worked = {"dew_f": round(saturation_f(seen.plate.refrigerant, pressure.value, "dew", c.get("altitude", 0.0)), 1),
-                  "bubble_f": round(saturation_f(seen.plate.refrigerant, pressure.value, "bubble", c.get("altitude", 0.0)), 1)}
+        worked = {
+            "dew_f": round(saturation_f(seen.plate.refrigerant, pressure.value, "dew", c.get("altitude", 0.0)), 1),
+            "bubble_f": round(
+                saturation_f(seen.plate.refrigerant, pressure.value, "bubble", c.get("altitude", 0.0)), 1
+            ),
+        }
     weights = {NOT_ENOUGH: 0.9, "undercharge": 0.04, NONE: 0.03, "non_condensables": 0.03}
     why = ["the machine stands still: superheat and subcooling mean nothing"]
     if worked and air:
@@ -224,15 +284,30 @@ def _at_rest(seen, practice):
         below = min(air) - worked["dew_f"]
         if above > 4.0:
             weights = {NOT_ENOUGH: 0.3, "non_condensables": 0.55, "wrong_refrigerant": 0.1, NONE: 0.05}
-            why.append(f"the standing pressure is that of {worked['bubble_f']:.0f} °F, {above:.0f} °F over the warmest air here")
+            why.append(
+                f"the standing pressure is that of {worked['bubble_f']:.0f} °F, {above:.0f} °F over the warmest air"
+                " here"
+            )
         elif below > 4.0:
             weights = {NOT_ENOUGH: 0.35, "undercharge": 0.55, "wrong_refrigerant": 0.06, NONE: 0.04}
-            why.append(f"the standing pressure is that of {worked['dew_f']:.0f} °F, {below:.0f} °F under the coldest air: no liquid left")
+            why.append(
+                f"the standing pressure is that of {worked['dew_f']:.0f} °F, {below:.0f} °F under the coldest air: no"
+                " liquid left"
+            )
         else:
-            why.append("the standing pressure fits the air: there is liquid in it and no air; how much, only running tells")
+            why.append(
+                "the standing pressure fits the air: there is liquid in it and no air; how much, only running tells"
+            )
     if not seen.settled:
         weights = {k: 0.3 * v for k, v in weights.items()} | {NOT_SETTLED: 0.7}
-    ranked = [Answer(fault=f, weight=w, reasons=why if f != NOT_SETTLED else ["wait until everything is at the air's temperature"],
-                     against=[], severities={}) for f, w in sorted(weights.items(), key=lambda kv: (-kv[1], kv[0]))]
+    ranked = [
+        Answer(
+            fault=f,
+            weight=w,
+            reasons=why if f != NOT_SETTLED else ["wait until everything is at the air's temperature"],
+            against=[],
+            severities={},
+        )
+        for f, w in sorted(weights.items(), key=lambda kv: (-kv[1], kv[0]))
+    ]
     return Diagnosis(seen=seen, ranked=ranked, left_open=_remaining(ranked), steps=[], computed=worked)
-

@@ -1,7 +1,7 @@
 """How hard a scenario is, 1 to 5, and why. Every part can only add, so that an obvious hardening never makes it easier.
 
-The points are assumed: they order scenarios the way an instructor would, and are compared with what classes find once marks
-have been collected.
+The points are assumed: they order scenarios the way an instructor would, and are compared with what classes find once
+marks have been collected.
 """
 
 from dataclasses import dataclass
@@ -10,23 +10,55 @@ from wolfsbane.cycle.faults import NONE
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import k_to_f
-from wolfsbane.diagnosis.ground import given_readings, id_of, planted_vector, solved
 from wolfsbane.diagnosis.proof import distances
+from wolfsbane.diagnosis.solved_cases import given_readings, id_of, planted_vector, solved
 
 #: families whose superheat and subcooling ask for opposite charges, and those where both stay right on a valve
-_OPPOSITE = ("valve_overfeeding", "valve_underfeeding", "orifice_oversized", "orifice_undersized", "liquid_line_restriction",
-             "service_valve_part_closed", "leaking_compressor_valves", "reversing_valve_leak", "non_condensables", "distributor_blocked")
-_CHARGE_RIGHT = ("low_airflow", "dirty_condenser", "condenser_fan_weak", "condenser_recirculation", "mismatched_coil",
-                 "water_condenser_fouled", "low_water_flow", "suction_line_restriction")
-_POINTS = {"mild": 1.1, "alike": 1.0, "opposite": 0.5, "charge_right": 0.3, "second_fault": 1.0, "weather": 0.7, "instrument": 1.0,
-           "missing": 0.3, "analogue": 0.3, "glide": 0.2, "test": 0.25, "sound": 0.9}
+_OPPOSITE = (
+    "valve_overfeeding",
+    "valve_underfeeding",
+    "orifice_oversized",
+    "orifice_undersized",
+    "liquid_line_restriction",
+    "service_valve_part_closed",
+    "leaking_compressor_valves",
+    "reversing_valve_leak",
+    "non_condensables",
+    "distributor_blocked",
+)
+_CHARGE_RIGHT = (
+    "low_airflow",
+    "dirty_condenser",
+    "condenser_fan_weak",
+    "condenser_recirculation",
+    "mismatched_coil",
+    "water_condenser_fouled",
+    "low_water_flow",
+    "suction_line_restriction",
+)
+_POINTS = {
+    "mild": 1.1,
+    "alike": 1.0,
+    "opposite": 0.5,
+    "charge_right": 0.3,
+    "second_fault": 1.0,
+    "weather": 0.7,
+    "instrument": 1.0,
+    "missing": 0.3,
+    "analogue": 0.3,
+    "glide": 0.2,
+    "test": 0.25,
+    "sound": 0.9,
+}
 #: points at which levels 2 to 5 begin
 _STEPS = (1.65, 2.2, 2.9, 3.7)
 
 
 @dataclass(frozen=True, kw_only=True)
 class Difficulty:
-    """``level`` 1 to 5 from ``points``; ``reasons`` says what adds how much, largest first: list of (points, sentence)."""
+    """``level`` 1 to 5 from ``points``; ``reasons`` says what adds how much, largest first:
+    list of (points, sentence).
+    """
 
     level: int
     points: float
@@ -34,8 +66,11 @@ class Difficulty:
 
     def to_json(self):
         """Plain data."""
-        return {"level": self.level, "points": round(self.points, 2),
-                "reasons": [{"points": round(p, 2), "text": text} for p, text in self.reasons]}
+        return {
+            "level": self.level,
+            "points": round(self.points, 2),
+            "reasons": [{"points": round(p, 2), "text": text} for p, text in self.reasons],
+        }
 
 
 def _falling(value, full, none):
@@ -49,9 +84,15 @@ def weather_points(machine, conditions):
         return None
     outdoor = k_to_f(conditions.water_in_k or conditions.outdoor_k)
     usual = 82.0 if conditions.water_in_k else 92.0
-    off = _POINTS["weather"] * (0.6 * (1.0 - _falling(abs(outdoor - usual), 8.0, 28.0))
-                                + 0.4 * (1.0 - _falling(abs(k_to_f(conditions.return_k) - 77.0), 3.0, 12.0)))
-    return (off, f"weather that misleads: {outdoor:.0f} °F outside, {k_to_f(conditions.return_k):.0f} °F inside") if off > 0.02 else None
+    off = _POINTS["weather"] * (
+        0.6 * (1.0 - _falling(abs(outdoor - usual), 8.0, 28.0))
+        + 0.4 * (1.0 - _falling(abs(k_to_f(conditions.return_k) - 77.0), 3.0, 12.0))
+    )
+    return (
+        (off, f"weather that misleads: {outdoor:.0f} °F outside, {k_to_f(conditions.return_k):.0f} °F inside")
+        if off > 0.02
+        else None
+    )
 
 
 def reading_points(machine, kit, readings):
@@ -75,12 +116,23 @@ def _of_one(around, fault, rivals, readings, tests_needed):
         rows, tolerances = around.rows(readings)
         here = planted_vector(around.machine, state, (fault,))
         to_sound = float(distances(around.sound_vector[None], here, rows, tolerances)[0])
-        found.append((_POINTS["mild"] * _falling(to_sound, 1.0, 7.0), f"{to_sound:.1f} reading tolerances from a sound machine"))
+        found.append(
+            (_POINTS["mild"] * _falling(to_sound, 1.0, 7.0), f"{to_sound:.1f} reading tolerances from a sound machine")
+        )
     if rivals:
-        found.append((_POINTS["alike"] * _falling(rivals[0].distance, 1.0, 5.0),
-                      f"{rivals[0].id.replace('_', ' ').replace('+', ' with ')} lies {rivals[0].distance:.1f} tolerances away"))
+        found.append(
+            (
+                _POINTS["alike"] * _falling(rivals[0].distance, 1.0, 5.0),
+                (
+                    f"{rivals[0].id.replace('_', ' ').replace('+', ' with ')} lies {rivals[0].distance:.1f} tolerances"
+                    " away"
+                ),
+            )
+        )
     if tests_needed:
-        found.append((_POINTS["test"] * min(tests_needed, 3), f"{tests_needed} look-alikes fall only by a look or a test"))
+        found.append(
+            (_POINTS["test"] * min(tests_needed, 3), f"{tests_needed} look-alikes fall only by a look or a test")
+        )
     if fault.id in _OPPOSITE:
         found.append((_POINTS["opposite"], "superheat and subcooling do not point at the part"))
     elif fault.id in _CHARGE_RIGHT and around.machine.metering in ("txv", "eev"):
@@ -91,8 +143,8 @@ def _of_one(around, fault, rivals, readings, tests_needed):
 def difficulty(around, faults, proof, bench_of):
     """The :class:`Difficulty` of planted ``faults`` as given in ``proof``.
 
-    ``bench_of(faults)`` returns a :class:`~wolfsbane.diagnosis.proof.Proof` of fewer faults, for machines with several: two
-    faults are as hard as the harder one, and one more.
+    ``bench_of(faults)`` returns a :class:`~wolfsbane.diagnosis.proof.Proof` of fewer faults, for machines with several:
+    two faults are as hard as the harder one, and one more.
     """
     common = reading_points(around.machine, around.kit, proof.readings)
     weather = weather_points(around.machine, around.conditions)

@@ -27,7 +27,8 @@ def work_out(refrigerant_name, values, system, barometer_pa):
 
     A subtraction whose reading was held back is left out.
 
-    ``refrigerant_name`` is the one whose scale is read. Where water cools the condenser CTOA counts from the water going in.
+    ``refrigerant_name`` is the one whose scale is read. Where water cools the condenser CTOA counts from the water
+    going in.
     """
     found = dict(values)
     for name, (pressure, point) in SATURATIONS.items():

@@ -1,4 +1,6 @@
-"""Every explanation that is weighed: a sound machine, each fault over its severities, pairs of faults, instrument trouble."""
+"""Every explanation that is weighed: a sound machine, each fault over its severities, pairs of faults,
+instrument trouble.
+"""
 
 from dataclasses import dataclass, replace
 from itertools import combinations
@@ -12,35 +14,74 @@ from wolfsbane.cycle.instruments import values
 from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.space import AT, vector_of
 
-#: how often each fault stands behind a call, before anything is seen (assumed: dirt is behind a large share of complaints)
+#: how often each fault stands behind a call, before anything is seen (assumed: dirt is behind a large share of
+#: complaints)
 PRIORS = {
-    NONE: 0.15, "undercharge": 0.16, "overcharge": 0.08, "dirty_condenser": 0.12, "low_airflow": 0.14, "liquid_line_restriction": 0.045,
-    "valve_underfeeding": 0.05, "valve_overfeeding": 0.05, "orifice_oversized": 0.035, "orifice_undersized": 0.03,
-    "leaking_compressor_valves": 0.04, "compressor_not_pumping": 0.012, "non_condensables": 0.015, "condenser_fan_weak": 0.035,
-    "condenser_recirculation": 0.015, "wet_condenser": 0.008, "distributor_blocked": 0.012, "suction_line_restriction": 0.01,
-    "service_valve_part_closed": 0.008, "long_liquid_line": 0.008, "mismatched_coil": 0.01, "reversing_valve_leak": 0.02,
-    "wrong_refrigerant": 0.004, "valve_hunting": 0.006, "water_condenser_fouled": 0.08, "low_water_flow": 0.06,
-    "economizer_stuck_open": 0.02, "stratified_air": 0.01, "one_circuit_off": 0.02, "high_load": 0.02, "low_load": 0.02,
+    NONE: 0.15,
+    "undercharge": 0.16,
+    "overcharge": 0.08,
+    "dirty_condenser": 0.12,
+    "low_airflow": 0.14,
+    "liquid_line_restriction": 0.045,
+    "valve_underfeeding": 0.05,
+    "valve_overfeeding": 0.05,
+    "orifice_oversized": 0.035,
+    "orifice_undersized": 0.03,
+    "leaking_compressor_valves": 0.04,
+    "compressor_not_pumping": 0.012,
+    "non_condensables": 0.015,
+    "condenser_fan_weak": 0.035,
+    "condenser_recirculation": 0.015,
+    "wet_condenser": 0.008,
+    "distributor_blocked": 0.012,
+    "suction_line_restriction": 0.01,
+    "service_valve_part_closed": 0.008,
+    "long_liquid_line": 0.008,
+    "mismatched_coil": 0.01,
+    "reversing_valve_leak": 0.02,
+    "wrong_refrigerant": 0.004,
+    "valve_hunting": 0.006,
+    "water_condenser_fouled": 0.08,
+    "low_water_flow": 0.06,
+    "economizer_stuck_open": 0.02,
+    "stratified_air": 0.01,
+    "one_circuit_off": 0.02,
+    "high_load": 0.02,
+    "low_load": 0.02,
     "undersized_unit": 0.006,
 }
 INSTRUMENT_PRIOR = 0.005
 #: share of calls with two faults at once (assumed)
 PAIR_SHARE = 0.09
-#: families that are the weather's or the load's where the air is measured: they read like a sound machine
-#: with too little air on the condenser our model lets subcooling rise a little and field lore lets it fall: on a stranger's machine
-#: we believe this share of the model's change
+#: families that are the weather's or the load's where the air is measured: they read like a sound machine with too
+#: little air on the condenser our model lets subcooling rise a little and field lore lets it fall: on a stranger's
+#: machine we believe this share of the model's change
 _LORE, _LORE_SHARE = ("dirty_condenser", "condenser_fan_weak", "condenser_recirculation"), 0.3
 #: faults that cannot stand together; a long line with more charge in it is charged right
-EXCLUSIVE = ({"valve_overfeeding", "valve_underfeeding"}, {"orifice_oversized", "orifice_undersized"}, {"undercharge", "overcharge"},
-             {"long_liquid_line", "overcharge"})
-#: change of all figures together from which a fault is felt for certain, on our own machine and on a stranger's, °F (assumed)
+EXCLUSIVE = (
+    {"valve_overfeeding", "valve_underfeeding"},
+    {"orifice_oversized", "orifice_undersized"},
+    {"undercharge", "overcharge"},
+    {"long_liquid_line", "overcharge"},
+)
+#: change of all figures together from which a fault is felt for certain, on our own machine and on a stranger's, °F
+#: (assumed)
 FELT_DF = {True: 3.5, False: 7.0}
-#: severities of a stranger's machine that are weighed start here where the mild end of a family is called by another name
+#: severities of a stranger's machine that are weighed start here where the mild end of a family is called by another
+#: name
 _BEGINS = {"compressor_not_pumping": {True: 40.0, False: 13.0}}
 LOADS = ("high_load", "low_load", "undersized_unit")
 #: weighed alone only: they pass, they are the weather's, or nothing else can be read beside them
-NOT_PAIRED = (*LOADS, "valve_hunting", "wrong_refrigerant", "compressor_not_pumping", "stratified_air", "one_circuit_off",
-               "wet_condenser", "economizer_stuck_open")
+NOT_PAIRED = (
+    *LOADS,
+    "valve_hunting",
+    "wrong_refrigerant",
+    "compressor_not_pumping",
+    "stratified_air",
+    "one_circuit_off",
+    "wet_condenser",
+    "economizer_stuck_open",
+)
 #: share of the way from sound to the limit at which severities are solved
 _DEPTHS = (0.08, 0.14, 0.21, 0.29, 0.38, 0.48, 0.6, 0.75, 1.0)
 _BETWEEN = 3
@@ -51,14 +92,18 @@ _TROUBLE = {
     "absolute_pressure_read": ((100, "set_to_absolute"),),
     "core_not_depressed": ((65, "low_port"), (100, "low_port"), (65, "high_port"), (100, "high_port")),
     "clamp_loose": tuple((s, c) for c in ("suction_clamp", "liquid_clamp") for s in (30, 50, 75, 100)),
-    "clamp_wrong_line": ((100, "discharge_line"),), "wrong_refrigerant_scale": ((100, "last_job"),),
-    "hoses_swapped": ((100, "blue_on_liquid"),), "thermometers_disagree": ((-8, "uncalibrated"), (8, "uncalibrated")),
+    "clamp_wrong_line": ((100, "discharge_line"),),
+    "wrong_refrigerant_scale": ((100, "last_job"),),
+    "hoses_swapped": ((100, "blue_on_liquid"),),
+    "thermometers_disagree": ((-8, "uncalibrated"), (8, "uncalibrated")),
 }
 
 
 @dataclass(frozen=True, kw_only=True)
 class Family:
-    """One explanation: ids of its faults, the vectors it can show (n, N), the severities behind them and their shares (n,)."""
+    """One explanation: ids of its faults, the vectors it can show (n, N),
+    the severities behind them and their shares (n,).
+    """
 
     ids: tuple
     vectors: np.ndarray
@@ -81,8 +126,10 @@ def sound_vector(stand):
 def _fitted(stand, y, sound):
     """A vector moved to the real machine's own subcooling and superheat: in share below them, in step above."""
     y = y.copy()
-    for told, hot, cold, moved in ((stand.subcooling_df, "liquid_saturation", "liquid_line", -1),
-                                   (stand.superheat_df, "suction_line", "suction_saturation", 1)):
+    for told, hot, cold, moved in (
+        (stand.subcooling_df, "liquid_saturation", "liquid_line", -1),
+        (stand.superheat_df, "suction_line", "suction_saturation", 1),
+    ):
         if told is None:
             continue
         today, now = sound[AT[hot]] - sound[AT[cold]], y[AT[hot]] - y[AT[cold]]
@@ -98,7 +145,9 @@ def _fitted(stand, y, sound):
 
 
 def weather_slopes(stand, step_f=2.0):
-    """Change of the sound vector for one degree F of outdoor air (or water), return dry bulb and return wet bulb, (3, N)."""
+    """Change of the sound vector for one degree F of outdoor air (or water), return dry bulb and return wet bulb, (3,
+    N).
+    """
     c, found = stand.conditions, []
     base = vector_of(stand.machine, solve(stand.machine, c))
     step = step_f / 1.8
@@ -114,7 +163,9 @@ def weather_slopes(stand, step_f=2.0):
 
 
 def _curve(stand, kind, sound_raw):
-    """(vectors, severities) of one family over its depths; stops where the machine finds no balance or, our own, cuts out."""
+    """(vectors, severities) of one family over its depths;
+    stops where the machine finds no balance or, our own, cuts out.
+    """
     vectors, severities, start = [], [], None
     for depth in _DEPTHS:
         severity = round(kind.sound + (kind.limit - kind.sound) * depth, 3)
@@ -128,7 +179,9 @@ def _curve(stand, kind, sound_raw):
         if state.trip is not None and (stand.own or state.solution is None):
             break
         start = state.solution
-        vectors.append(_fitted(stand, vector_of(stand.machine, state, values(stand.machine, state, (fault,))), sound_raw))
+        vectors.append(
+            _fitted(stand, vector_of(stand.machine, state, values(stand.machine, state, (fault,))), sound_raw)
+        )
         severities.append((fault,))
     if kind.id in _LORE and not stand.own:
         vectors = [_with_lore(v, _fitted(stand, sound_raw, sound_raw)) for v in vectors]
@@ -138,7 +191,10 @@ def _curve(stand, kind, sound_raw):
 def _with_lore(y, sound):
     """A vector with less of the model's change of subcooling."""
     y = y.copy()
-    subcooling = lambda v: v[AT["liquid_saturation"]] - v[AT["liquid_line"]]  # noqa: E731
+
+    def subcooling(v):
+        return v[AT["liquid_saturation"]] - v[AT["liquid_line"]]
+
     y[AT["liquid_line"]] += (1.0 - _LORE_SHARE) * (subcooling(y) - subcooling(sound))
     return y
 
@@ -152,16 +208,27 @@ def _finer(kind, vectors, severities):
     at = np.linspace(0, len(depth) - 1, (len(depth) - 1) * _BETWEEN + 1)
     whole = np.arange(len(depth))
     values_ = np.interp(at, whole, [faults[0].severity for faults in severities])
-    return (np.interp(at, whole, depth), np.column_stack([np.interp(at, whole, column) for column in vectors.T]),
-            [(Fault(id=fault_id, severity=round(float(v), 3)),) for v in values_])
+    return (
+        np.interp(at, whole, depth),
+        np.column_stack([np.interp(at, whole, column) for column in vectors.T]),
+        [(Fault(id=fault_id, severity=round(float(v), 3)),) for v in values_],
+    )
 
 
 def _shares(depth, vectors, sound, felt_df):
     """How likely each severity is, (n,): nobody calls for what cannot be felt, and the worst is rare (assumed)."""
     away = vectors - sound
-    figure = lambda a, b: away[:, AT[a]] - away[:, AT[b]]  # noqa: E731
-    felt = np.sqrt(away[:, AT["suction_saturation"]] ** 2 + away[:, AT["liquid_saturation"]] ** 2 + away[:, AT["supply"]] ** 2
-                   + figure("suction_line", "suction_saturation") ** 2 + figure("liquid_saturation", "liquid_line") ** 2)
+
+    def figure(a, b):
+        return away[:, AT[a]] - away[:, AT[b]]
+
+    felt = np.sqrt(
+        away[:, AT["suction_saturation"]] ** 2
+        + away[:, AT["liquid_saturation"]] ** 2
+        + away[:, AT["supply"]] ** 2
+        + figure("suction_line", "suction_saturation") ** 2
+        + figure("liquid_saturation", "liquid_line") ** 2
+    )
     width = np.gradient(depth) if len(depth) > 1 else np.ones(1)
     share = width * np.minimum(felt / felt_df, 1.0) ** 2 * np.exp(-np.maximum(felt - 25.0, 0.0) / 25.0) + 1e-6
     return share / share.sum()
@@ -185,33 +252,64 @@ def single_families(stand, return_f=None):
     found = [Family(ids=(), vectors=sound[None], severities=[()], shares=one, prior=PRIORS[NONE])]
     for kind in faults_for(stand.machine):
         if kind.id == "valve_hunting":
-            found.append(Family(ids=(kind.id,), vectors=sound[None], severities=[(Fault(id=kind.id, severity=kind.moderate),)],
-                                shares=one, prior=PRIORS[kind.id]))
+            found.append(
+                Family(
+                    ids=(kind.id,),
+                    vectors=sound[None],
+                    severities=[(Fault(id=kind.id, severity=kind.moderate),)],
+                    shares=one,
+                    prior=PRIORS[kind.id],
+                )
+            )
             continue
         if kind.id in LOADS and return_f is not None:
             if stand.machine.comfort and not stand.heating:
-                found.append(Family(ids=(kind.id,), vectors=sound[None], severities=[()], shares=one,
-                                    prior=_load_prior(kind.id, return_f)))
+                found.append(
+                    Family(
+                        ids=(kind.id,),
+                        vectors=sound[None],
+                        severities=[()],
+                        shares=one,
+                        prior=_load_prior(kind.id, return_f),
+                    )
+                )
             continue
         vectors, severities = _curve(stand, kind, raw)
         if not vectors:
             continue
         depth, vectors, severities = _finer(kind, np.array(vectors), severities)
-        found.append(Family(ids=(kind.id,), vectors=vectors, severities=severities,
-                            shares=_shares(depth, vectors, sound, FELT_DF[stand.own]),
-                            prior=PRIORS[kind.id]))
+        found.append(
+            Family(
+                ids=(kind.id,),
+                vectors=vectors,
+                severities=severities,
+                shares=_shares(depth, vectors, sound, FELT_DF[stand.own]),
+                prior=PRIORS[kind.id],
+            )
+        )
     return [_renamed(f) for f in found] if stand.heating else found
 
 
 #: in heating the coils change places: what starves the condenser of air is the indoor side's, and the other way round
-_SWAPPED = {"dirty_condenser": "low_airflow", "low_airflow": "dirty_condenser", "high_load": None, "low_load": None,
-            "condenser_recirculation": None, "wet_condenser": None, "mismatched_coil": None, "undersized_unit": None}
+_SWAPPED = {
+    "dirty_condenser": "low_airflow",
+    "low_airflow": "dirty_condenser",
+    "high_load": None,
+    "low_load": None,
+    "condenser_recirculation": None,
+    "wet_condenser": None,
+    "mismatched_coil": None,
+    "undersized_unit": None,
+}
 
 
 def _renamed(family):
     ids = tuple(_SWAPPED.get(i, i) for i in family.ids)
-    return family if None not in ids and ids == family.ids else replace(
-        family, ids=tuple(i for i in ids if i), prior=PRIORS[ids[0]] if ids and ids[0] else 0.0)
+    return (
+        family
+        if None not in ids and ids == family.ids
+        else replace(family, ids=tuple(i for i in ids if i), prior=PRIORS[ids[0]] if ids and ids[0] else 0.0)
+    )
 
 
 def instrument_families(stand):
@@ -225,16 +323,27 @@ def instrument_families(stand):
         for severity, cause in cases:
             fault = Fault(id=fault_id, severity=float(severity), cause=cause)
             taken = disturb(base, stand.machine, state, (fault,))
-            vectors.append(_fitted(stand, raw, raw) + vector_of(stand.machine, state, taken, ring_of(stand.machine, (fault,))) - raw)
+            vectors.append(
+                _fitted(stand, raw, raw)
+                + vector_of(stand.machine, state, taken, ring_of(stand.machine, (fault,)))
+                - raw
+            )
             severities.append((fault,))
-        found.append(Family(ids=(kind.id,), vectors=np.array(vectors), severities=severities,
-                            shares=np.full(len(vectors), 1.0 / len(vectors)), prior=INSTRUMENT_PRIOR))
+        found.append(
+            Family(
+                ids=(kind.id,),
+                vectors=np.array(vectors),
+                severities=severities,
+                shares=np.full(len(vectors), 1.0 / len(vectors)),
+                prior=INSTRUMENT_PRIOR,
+            )
+        )
     return found
 
 
 def combined(sound, a, b):
-    """Vectors of two faults together from what each does alone, (n_a * n_b, N): effects add up, but a line cannot be filled
-    below empty nor boil past dry.
+    """Vectors of two faults together from what each does alone, (n_a * n_b, N): effects add up, but a line cannot be
+    filled below empty nor boil past dry.
     """
     grid = (a[:, None, :] + b[None, :, :] - sound).reshape(-1, len(sound))
     subcooling = grid[:, AT["liquid_saturation"]] - grid[:, AT["liquid_line"]]
@@ -257,13 +366,22 @@ def pair_families(singles):
         va, vb = a.vectors[::_PAIR_EVERY], b.vectors[::_PAIR_EVERY]
         shares = (a.shares[::_PAIR_EVERY][:, None] * b.shares[::_PAIR_EVERY][None, :]).ravel()
         severities = [x + y for x in a.severities[::_PAIR_EVERY] for y in b.severities[::_PAIR_EVERY]]
-        found.append(Family(ids=(a.ids[0], b.ids[0]), vectors=combined(sound, va, vb), severities=severities,
-                            shares=shares / shares.sum(), prior=2.0 * PAIR_SHARE * a.prior * b.prior / total**2))
+        found.append(
+            Family(
+                ids=(a.ids[0], b.ids[0]),
+                vectors=combined(sound, va, vb),
+                severities=severities,
+                shares=shares / shares.sum(),
+                prior=2.0 * PAIR_SHARE * a.prior * b.prior / total**2,
+            )
+        )
     return found
 
 
 def confirmed(stand, family, best):
-    """A pair solved at its best severities: the same family moved by what adding up got wrong, None where it cannot run."""
+    """A pair solved at its best severities: the same family moved by what adding up got wrong,
+    None where it cannot run.
+    """
     raw = vector_of(stand.machine, solve(stand.machine, stand.conditions))
     try:
         state = solve(stand.machine, stand.conditions, family.severities[best])

@@ -7,21 +7,48 @@ import numpy as np
 
 from wolfsbane.cycle.faults import FAULTS
 from wolfsbane.cycle.field_tests import FIELD_TESTS
+from wolfsbane.diagnosis.likelihoods import CHECKS, TESTS, shares
 from wolfsbane.diagnosis.space import AT, NOISE, ROWS, N
-from wolfsbane.diagnosis.words import CHECKS, TESTS, shares
 
 #: minutes a look or reading takes where no field test of that name says so
-_MINUTES = {"suction": 6, "head": 6, "suction_line": 2, "liquid_line": 2, "discharge_line": 2, "supply_db": 2, "outdoor_db": 1,
-            "return_db": 1, "return_wb": 2, "drier_drop": 2}
+_MINUTES = {
+    "suction": 6,
+    "head": 6,
+    "suction_line": 2,
+    "liquid_line": 2,
+    "discharge_line": 2,
+    "supply_db": 2,
+    "outdoor_db": 1,
+    "return_db": 1,
+    "return_wb": 2,
+    "drier_drop": 2,
+}
 #: what a step costs beside its minutes: danger to people or machine, in minutes' worth (assumed)
-_DANGER = {"pump_down": 12, "standing_pressure": 0, "discharge_line": 2, "coil_face": 4, "blower_wheel": 3, "evaporator_coil": 4,
-           "condenser_fan": 3, "orifice": 90, "suction": 3, "head": 3, "bulb_chilled": 3}
+_DANGER = {
+    "pump_down": 12,
+    "standing_pressure": 0,
+    "discharge_line": 2,
+    "coil_face": 4,
+    "blower_wheel": 3,
+    "evaporator_coil": 4,
+    "condenser_fan": 3,
+    "orifice": 90,
+    "suction": 3,
+    "head": 3,
+    "bulb_chilled": 3,
+}
 _READING_TEXT = {
-    "suction": "Read the suction pressure", "head": "Read the head pressure", "suction_line": "Clamp the suction line: superheat",
-    "liquid_line": "Clamp the liquid line: subcooling", "discharge_line": "Clamp the discharge line",
-    "supply_db": "Read the supply air: delta-T", "drier_drop": "Clamp both sides of the drier",
-    "outdoor_db": "Read the outdoor air: CTOA", "return_db": "Read the return air: evaporator TD",
-    "return_wb": "Read the return wet bulb: target superheat"}
+    "suction": "Read the suction pressure",
+    "head": "Read the head pressure",
+    "suction_line": "Clamp the suction line: superheat",
+    "liquid_line": "Clamp the liquid line: subcooling",
+    "discharge_line": "Clamp the discharge line",
+    "supply_db": "Read the supply air: delta-T",
+    "drier_drop": "Clamp both sides of the drier",
+    "outdoor_db": "Read the outdoor air: CTOA",
+    "return_db": "Read the return air: evaporator TD",
+    "return_wb": "Read the return wet bulb: target superheat",
+}
 _CONSIDERED = 10
 #: what proving the likeliest fault is worth beside telling it from others, bits (assumed)
 _PROOF_BITS = 0.1
@@ -91,10 +118,27 @@ def steps(weighed, seen, stand):
             continue
         test = FIELD_TESTS[check]
         table = np.array([shares(check, w.family.ids) for w in top])
-        found.append(_step(check, "test" if check in TESTS else "look", test.name, gain_of_words(p, table) + _proves(check, top[0]),
-                           test.minutes + _DANGER.get(check, 0), test.caution))
-    found += [_step(name, "reading", _READING_TEXT[name], gain_of_number(p, means, sigma), _MINUTES[name] + _DANGER.get(name, 0), "")
-              for name, means, sigma in _missing(top, seen, stand)]
+        found.append(
+            _step(
+                check,
+                "test" if check in TESTS else "look",
+                test.name,
+                gain_of_words(p, table) + _proves(check, top[0]),
+                test.minutes + _DANGER.get(check, 0),
+                test.caution,
+            )
+        )
+    found += [
+        _step(
+            name,
+            "reading",
+            _READING_TEXT[name],
+            gain_of_number(p, means, sigma),
+            _MINUTES[name] + _DANGER.get(name, 0),
+            "",
+        )
+        for name, means, sigma in _missing(top, seen, stand)
+    ]
     worth = [s for s in found if s.bits / math.sqrt(s.cost + 1.0) > _WORTH]
     return sorted(worth, key=lambda s: (-s.bits / math.sqrt(s.cost + 1.0), s.id))
 
@@ -112,9 +156,15 @@ def _missing(top, seen, stand):
     """(name, what each explanation would show (k,), noise) of readings that were not taken."""
     vectors = np.array([w.vector for w in top])
     have = set(seen.readings)
-    wanted = {"suction": {"suction"}, "head": {"head"}, "suction_line": {"suction_line", "superheat"},
-              "liquid_line": {"liquid_line", "subcooling"}, "discharge_line": {"discharge_line", "condenser_inlet"},
-              "supply_db": {"supply_db"}, "drier_drop": {"drier_out"}}
+    wanted = {
+        "suction": {"suction"},
+        "head": {"head"},
+        "suction_line": {"suction_line", "superheat"},
+        "liquid_line": {"liquid_line", "subcooling"},
+        "discharge_line": {"discharge_line", "condenser_inlet"},
+        "supply_db": {"supply_db"},
+        "drier_drop": {"drier_out"},
+    }
     for name, known in wanted.items():
         if have & known:
             continue

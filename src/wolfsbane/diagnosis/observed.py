@@ -1,6 +1,7 @@
 """What somebody saw on a machine: checked readings, looks and test results, in US units, whatever units they came in.
 
-The file format is docs/formats/readings.schema.json. Every key but the refrigerant and the metering device may be missing.
+The file format is docs/formats/readings.schema.json. Every key but the refrigerant and the metering device may be
+missing.
 """
 
 from dataclasses import dataclass, field
@@ -9,12 +10,19 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.profiles import machine as machine_by_id
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import PA_PER_PSI
-from wolfsbane.diagnosis.words import LOOKS, TESTS
+from wolfsbane.diagnosis.likelihoods import LOOKS, TESTS
 
 SCHEMA = 1
 METERING = ("txv", "eev", "fixed_orifice", "capillary")
-APPLICATIONS = ("air_conditioner", "heat_pump_cooling", "heat_pump_heating", "package_unit", "walk_in_cooler", "walk_in_freezer",
-                "reach_in")
+APPLICATIONS = (
+    "air_conditioner",
+    "heat_pump_cooling",
+    "heat_pump_heating",
+    "package_unit",
+    "walk_in_cooler",
+    "walk_in_freezer",
+    "reach_in",
+)
 CONDENSERS = ("tube_and_fin", "microchannel", "water_cooled")
 
 #: kind -> suffix -> (to US units, allowed lowest, allowed highest in US units, unit name)
@@ -22,23 +30,52 @@ SUFFIXES = {
     "pressure": {"_psig": lambda v: v, "_kpa_gauge": lambda v: v * 1000.0 / PA_PER_PSI},
     "temperature": {"_f": lambda v: v, "_c": lambda v: v * 1.8 + 32.0},
     "difference": {"_df": lambda v: v, "_dc": lambda v: v * 1.8},
-    "current": {"_a": lambda v: v}, "flow": {"_cfm": lambda v: v}, "static": {"_inwc": lambda v: v},
-    "length": {"_ft": lambda v: v}, "size": {"_tons": lambda v: v, "_btuh": lambda v: v / 12_000.0},
+    "current": {"_a": lambda v: v},
+    "flow": {"_cfm": lambda v: v},
+    "static": {"_inwc": lambda v: v},
+    "length": {"_ft": lambda v: v},
+    "size": {"_tons": lambda v: v, "_btuh": lambda v: v / 12_000.0},
 }
-_RANGES = {"pressure": (-15.0, 900.0, "psig"), "temperature": (-80.0, 400.0, "°F"), "difference": (-150.0, 200.0, "°F"),
-           "current": (0.0, 1000.0, "A"), "flow": (0.0, 100_000.0, "cfm"), "static": (0.0, 10.0, "in w.c."),
-           "length": (-500.0, 10_000.0, "ft"), "size": (0.02, 200.0, "tons")}
+_RANGES = {
+    "pressure": (-15.0, 900.0, "psig"),
+    "temperature": (-80.0, 400.0, "°F"),
+    "difference": (-150.0, 200.0, "°F"),
+    "current": (0.0, 1000.0, "A"),
+    "flow": (0.0, 100_000.0, "cfm"),
+    "static": (0.0, 10.0, "in w.c."),
+    "length": (-500.0, 10_000.0, "ft"),
+    "size": (0.02, 200.0, "tons"),
+}
 #: reading -> kind of quantity
 READINGS = {
-    "suction": "pressure", "head": "pressure", "suction_line": "temperature", "liquid_line": "temperature",
-    "discharge_line": "temperature", "supply_db": "temperature", "drier_in": "temperature", "drier_out": "temperature",
-    "superheat": "difference", "subcooling": "difference", "evaporator_outlet": "temperature",
-    "evaporator_superheat": "difference", "condenser_inlet": "temperature", "condenser_leaving_air": "temperature",
-    "evaporator_inlet": "temperature", "compressor": "current", "airflow": "flow", "static": "static",
-    "water_in": "temperature", "water_out": "temperature",
+    "suction": "pressure",
+    "head": "pressure",
+    "suction_line": "temperature",
+    "liquid_line": "temperature",
+    "discharge_line": "temperature",
+    "supply_db": "temperature",
+    "drier_in": "temperature",
+    "drier_out": "temperature",
+    "superheat": "difference",
+    "subcooling": "difference",
+    "evaporator_outlet": "temperature",
+    "evaporator_superheat": "difference",
+    "condenser_inlet": "temperature",
+    "condenser_leaving_air": "temperature",
+    "evaporator_inlet": "temperature",
+    "compressor": "current",
+    "airflow": "flow",
+    "static": "static",
+    "water_in": "temperature",
+    "water_out": "temperature",
 }
-CONDITIONS = {"outdoor_db": "temperature", "return_db": "temperature", "return_wb": "temperature", "box": "temperature",
-              "altitude": "length"}
+CONDITIONS = {
+    "outdoor_db": "temperature",
+    "return_db": "temperature",
+    "return_wb": "temperature",
+    "box": "temperature",
+    "altitude": "length",
+}
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -71,7 +108,9 @@ class Seen:
 
 @dataclass(frozen=True, kw_only=True)
 class Observed:
-    """Everything seen. ``readings`` name -> :class:`Seen`, ``conditions`` name -> degrees F, looks and tests by word."""
+    """Everything seen. ``readings`` name -> :class:`Seen`, ``conditions`` name -> degrees F,
+    looks and tests by word.
+    """
 
     plate: PlateFacts
     conditions: dict = field(default_factory=dict)
@@ -141,8 +180,20 @@ def _flag(name, value, default):
 
 def _plate(data):
     data = _object("machine", data)
-    known = {"refrigerant", "metering", "application", "condenser", "receiver", "capacity_tons", "capacity_btuh", "plate_subcooling_df",
-             "plate_subcooling_dc", "plate_superheat_df", "plate_superheat_dc", "profile"}
+    known = {
+        "refrigerant",
+        "metering",
+        "application",
+        "condenser",
+        "receiver",
+        "capacity_tons",
+        "capacity_btuh",
+        "plate_subcooling_df",
+        "plate_subcooling_dc",
+        "plate_superheat_df",
+        "plate_superheat_dc",
+        "profile",
+    }
     for key in data:
         if key not in known:
             raise BadInputError(f"machine.{key}", data[key], "one of " + ", ".join(sorted(known)))
@@ -158,19 +209,37 @@ def _plate(data):
     _word("machine.application", data.get("application"), APPLICATIONS)
     _word("machine.condenser", data.get("condenser"), CONDENSERS)
     receiver = _flag("machine.receiver", data.get("receiver"), None)
-    size = _quantities("machine", {k: data.get(k) for k in ("capacity_tons", "capacity_btuh") if k in data}, {"capacity": "size"},
-                       ranges=False)
-    own = {name: _quantities("machine", {k: v for k, v in data.items() if k.startswith(name)}, {name: "difference"}, ranges=True)
-           for name in ("plate_subcooling", "plate_superheat")}
+    size = _quantities(
+        "machine",
+        {k: data.get(k) for k in ("capacity_tons", "capacity_btuh") if k in data},
+        {"capacity": "size"},
+        ranges=False,
+    )
+    own = {
+        name: _quantities(
+            "machine", {k: v for k, v in data.items() if k.startswith(name)}, {name: "difference"}, ranges=True
+        )
+        for name in ("plate_subcooling", "plate_superheat")
+    }
     window = own["plate_superheat"].get("plate_superheat")
     return PlateFacts(
-        refrigerant=data["refrigerant"], metering=data["metering"], application=data.get("application"),
-        condenser=data.get("condenser"), receiver=receiver,
+        refrigerant=data["refrigerant"],
+        metering=data["metering"],
+        application=data.get("application"),
+        condenser=data.get("condenser"),
+        receiver=receiver,
         capacity_tons=size["capacity"].value if size else None,
         plate_subcooling_df=own["plate_subcooling"]["plate_subcooling"].value if own["plate_subcooling"] else None,
-        plate_superheat_df=None if window is None else (
-            (window.value - window.flutter, window.value + window.flutter) if window.flutter
-            else (window.value - 2.0, window.value + 2.0)))
+        plate_superheat_df=(
+            None
+            if window is None
+            else (
+                (window.value - window.flutter, window.value + window.flutter)
+                if window.flutter
+                else (window.value - 2.0, window.value + 2.0)
+            )
+        ),
+    )
 
 
 def plate_of(machine):
@@ -178,15 +247,25 @@ def plate_of(machine):
     window = machine.plate.target_superheat_dk
     subcooling = machine.plate.target_subcooling_dk
     return PlateFacts(
-        refrigerant=machine.refrigerant, metering=machine.metering, application=machine.application, condenser=machine.condenser,
-        receiver=machine.receiver, capacity_tons=machine.plate.capacity_w / 3516.85,
+        refrigerant=machine.refrigerant,
+        metering=machine.metering,
+        application=machine.application,
+        condenser=machine.condenser,
+        receiver=machine.receiver,
+        capacity_tons=machine.plate.capacity_w / 3516.85,
         plate_subcooling_df=None if subcooling is None else subcooling * 1.8,
-        plate_superheat_df=None if window is None else tuple(v * 1.8 for v in window), profile=machine.id)
+        plate_superheat_df=None if window is None else tuple(v * 1.8 for v in window),
+        profile=machine.id,
+    )
 
 
 def _from_profile(machine, data):
-    for key, own in (("refrigerant", machine.refrigerant), ("metering", machine.metering), ("application", machine.application),
-                     ("condenser", machine.condenser)):
+    for key, own in (
+        ("refrigerant", machine.refrigerant),
+        ("metering", machine.metering),
+        ("application", machine.application),
+        ("condenser", machine.condenser),
+    ):
         if data.get(key) not in (None, own):
             raise BadInputError(f"machine.{key}", data[key], f"{own}, as {machine.id} has it, or nothing")
     return plate_of(machine)
@@ -203,19 +282,35 @@ def observed(data):
     if data.get("schema", SCHEMA) != SCHEMA:
         raise BadInputError("schema", data["schema"], str(SCHEMA))
     plate = _plate(data.get("machine"))
-    weather = {name: seen.value for name, seen in _quantities("conditions", data.get("conditions"), CONDITIONS, ranges=False).items()}
-    if weather.get("return_wb") is not None and weather.get("return_db") is not None and weather["return_wb"] > weather["return_db"] + 0.5:
-        raise BadInputError("conditions.return_wb", round(weather["return_wb"], 1), "at most the dry bulb, "
-                            f"{weather['return_db']:.1f} °F")
+    weather = {
+        name: seen.value
+        for name, seen in _quantities("conditions", data.get("conditions"), CONDITIONS, ranges=False).items()
+    }
+    if (
+        weather.get("return_wb") is not None
+        and weather.get("return_db") is not None
+        and weather["return_wb"] > weather["return_db"] + 0.5
+    ):
+        raise BadInputError(
+            "conditions.return_wb",
+            round(weather["return_wb"], 1),
+            f"at most the dry bulb, {weather['return_db']:.1f} °F",
+        )
     looked_at = {}
     for key, value in _object("looked_at", data.get("looked_at")).items():
         if key not in LOOKS:
             raise BadInputError(f"looked_at.{key}", value, ", ".join(LOOKS))
         if _word(f"looked_at.{key}", value, LOOKS[key]) is not None:
             looked_at[key] = value
-    return Observed(plate=plate, conditions=weather, readings=_quantities("readings", data.get("readings"), READINGS, ranges=True),
-                    looked_at=looked_at, tests=_tests(data.get("tests")), running=_flag("running", data.get("running"), True),
-                    settled=_flag("settled", data.get("settled"), True))
+    return Observed(
+        plate=plate,
+        conditions=weather,
+        readings=_quantities("readings", data.get("readings"), READINGS, ranges=True),
+        looked_at=looked_at,
+        tests=_tests(data.get("tests")),
+        running=_flag("running", data.get("running"), True),
+        settled=_flag("settled", data.get("settled"), True),
+    )
 
 
 def _tests(rows):
@@ -242,15 +337,36 @@ def _tests(rows):
 def to_json(seen):
     """Plain data of an :class:`Observed`, in US units; :func:`observed` reads it back to the same."""
     units = {kind: next(iter(suffixes)) for kind, suffixes in SUFFIXES.items()}
-    value = lambda s: [s.value - s.flutter, s.value + s.flutter] if s.flutter else s.value  # noqa: E731
+
+    def value(s):
+        return [s.value - s.flutter, s.value + s.flutter] if s.flutter else s.value
+
     p = seen.plate
-    plate = {"profile": p.profile} if p.profile else {
-        key: value for key, value in (
-            ("refrigerant", p.refrigerant), ("metering", p.metering), ("application", p.application), ("condenser", p.condenser),
-            ("receiver", p.receiver), ("capacity_tons", p.capacity_tons), ("plate_subcooling_df", p.plate_subcooling_df),
-            ("plate_superheat_df", None if p.plate_superheat_df is None else list(p.plate_superheat_df))) if value is not None}
-    return {"schema": SCHEMA, "machine": plate,
-            "conditions": {name + units[CONDITIONS[name]]: v for name, v in seen.conditions.items()},
-            "readings": {name + units[READINGS[name]]: value(s) for name, s in seen.readings.items()},
-            "looked_at": dict(seen.looked_at), "tests": [{"test": t, "result": r} for t, r in seen.tests.items()],
-            "running": seen.running, "settled": seen.settled}
+    plate = (
+        {"profile": p.profile}
+        if p.profile
+        else {
+            key: value
+            for key, value in (
+                ("refrigerant", p.refrigerant),
+                ("metering", p.metering),
+                ("application", p.application),
+                ("condenser", p.condenser),
+                ("receiver", p.receiver),
+                ("capacity_tons", p.capacity_tons),
+                ("plate_subcooling_df", p.plate_subcooling_df),
+                ("plate_superheat_df", None if p.plate_superheat_df is None else list(p.plate_superheat_df)),
+            )
+            if value is not None
+        }
+    )
+    return {
+        "schema": SCHEMA,
+        "machine": plate,
+        "conditions": {name + units[CONDITIONS[name]]: v for name, v in seen.conditions.items()},
+        "readings": {name + units[READINGS[name]]: value(s) for name, s in seen.readings.items()},
+        "looked_at": dict(seen.looked_at),
+        "tests": [{"test": t, "result": r} for t, r in seen.tests.items()],
+        "running": seen.running,
+        "settled": seen.settled,
+    }

@@ -5,10 +5,17 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from wolfsbane.diagnosis.hypotheses import Family, confirmed, instrument_families, pair_families, single_families, weather_slopes
+from wolfsbane.diagnosis.hypotheses import (
+    Family,
+    confirmed,
+    instrument_families,
+    pair_families,
+    single_families,
+    weather_slopes,
+)
+from wolfsbane.diagnosis.likelihoods import share
 from wolfsbane.diagnosis.space import AT, N, measurements
 from wolfsbane.diagnosis.stand_in import EFFECT_SPREAD
-from wolfsbane.diagnosis.words import share
 
 #: degrees of freedom of the heavy-tailed error: a stranger's readings contradict each other more often (assumed)
 _TAILS = {True: 20.0, False: 6.0}
@@ -28,13 +35,35 @@ def _matrix(*rows):
 
 
 #: a fault acts on figures, and what moves with a figure moves together: the effects, and the entries each of them moves
-_EFFECTS = _matrix({"suction_saturation": 1}, {"liquid_saturation": 1}, {"suction_line": 1, "suction_saturation": -1},
-                   {"liquid_saturation": 1, "liquid_line": -1}, {"drier_drop": 1}, {"supply": 1},
-                   {"stream_out": 1}, {"airflow": 1}, {"amps": 1})
+_EFFECTS = _matrix(
+    {"suction_saturation": 1},
+    {"liquid_saturation": 1},
+    {"suction_line": 1, "suction_saturation": -1},
+    {"liquid_saturation": 1, "liquid_line": -1},
+    {"drier_drop": 1},
+    {"supply": 1},
+    {"stream_out": 1},
+    {"airflow": 1},
+    {"amps": 1},
+)
 _MOVED = _matrix(
-    {"suction_saturation": 1, "seen_low": 1, "suction_line": 1, "evaporator_outlet": 1, "coil_saturation": 1, "evaporator_inlet": 1},
-    {"liquid_saturation": 1, "seen_high": 1, "liquid_line": 1, "discharge": 1}, {"suction_line": 1, "evaporator_outlet": 1, "discharge": 1},
-    {"liquid_line": -1}, {"drier_drop": 1}, {"supply": 1}, {"stream_out": 1}, {"airflow": 1}, {"amps": 1})
+    {
+        "suction_saturation": 1,
+        "seen_low": 1,
+        "suction_line": 1,
+        "evaporator_outlet": 1,
+        "coil_saturation": 1,
+        "evaporator_inlet": 1,
+    },
+    {"liquid_saturation": 1, "seen_high": 1, "liquid_line": 1, "discharge": 1},
+    {"suction_line": 1, "evaporator_outlet": 1, "discharge": 1},
+    {"liquid_line": -1},
+    {"drier_drop": 1},
+    {"supply": 1},
+    {"stream_out": 1},
+    {"airflow": 1},
+    {"amps": 1},
+)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -73,13 +102,20 @@ class Measured:
 
 
 def measured(seen, stand):
-    """The :class:`Measured` of what was seen, with the doubts about machine, weather and instruments in its covariance."""
+    """The :class:`Measured` of what was seen, with the doubts about machine,
+    weather and instruments in its covariance.
+    """
     names, values, rows, sigmas = measurements(seen, amps_known=stand.own)
     spread = stand.spread.copy()
     slopes = weather_slopes(stand)
     for slope, sd in zip(slopes, stand.weather_sd, strict=True):
         spread += sd**2 * np.outer(slope, slope)
-    return Measured(names=names, values=_amps(values, names, stand), rows=rows, covariance=rows @ spread @ rows.T + np.diag(sigmas**2))
+    return Measured(
+        names=names,
+        values=_amps(values, names, stand),
+        rows=rows,
+        covariance=rows @ spread @ rows.T + np.diag(sigmas**2),
+    )
 
 
 def _amps(values, names, stand):
@@ -119,7 +155,7 @@ def evidence(seen, ids):
     total += math.log(shown if swings else 1.0 - shown)
     static = seen.readings.get("static")
     if static is not None and not seen.plate.boxed:
-        high, low = ((0.5, 0.2) if "low_airflow" in ids else (0.25, 0.1))
+        high, low = (0.5, 0.2) if "low_airflow" in ids else (0.25, 0.1)
         total += math.log(high if static.value > 0.75 else low if static.value < 0.3 else 1.0 - high - low)
     return total
 
@@ -130,10 +166,12 @@ def _weigh(case, families, seen, sound, own):
     logs, distances = log_fit(case, np.concatenate([f.vectors for f in families]), sound, own)
     rows, at = [], 0
     for family, count in zip(families, counts, strict=True):
-        log, distance = logs[at:at + count] + np.log(np.maximum(family.shares, 1e-9)), distances[at:at + count]
+        log, distance = logs[at : at + count] + np.log(np.maximum(family.shares, 1e-9)), distances[at : at + count]
         best, top = int(np.argmax(log)), float(np.max(log))
         total = top + math.log(float(np.sum(np.exp(log - top))))
-        rows.append((total + math.log(max(family.prior, 1e-12)) + evidence(seen, family.ids), best, float(distance[best])))
+        rows.append(
+            (total + math.log(max(family.prior, 1e-12)) + evidence(seen, family.ids), best, float(distance[best]))
+        )
         at += count
     return rows
 
@@ -159,6 +197,8 @@ def posterior(seen, stand):
     logs = np.array([row[0] for row in rows])
     weights = np.exp(logs - logs.max())
     weights /= weights.sum()
-    found = [Weighed(family=f, weight=float(w), best=row[1], misfit=row[2])
-             for f, w, row in zip(families, weights, rows, strict=True)]
+    found = [
+        Weighed(family=f, weight=float(w), best=row[1], misfit=row[2])
+        for f, w, row in zip(families, weights, rows, strict=True)
+    ]
     return sorted(found, key=lambda item: (-item.weight, item.id)), case

@@ -1,8 +1,8 @@
 """``prove``: has a scenario one defensible answer, or a class of equals, and what would split it?
 
 Two explanations are equals when every reading that is given differs by no more than one honest reading may be off, and
-every look and test that is given has the same answer. Single faults and instrument trouble are weighed exhaustively, pairs by
-adding up what each fault does alone, the nearest ones confirmed by solving.
+every look and test that is given has the same answer. Single faults and instrument trouble are weighed exhaustively,
+pairs by adding up what each fault does alone, the nearest ones confirmed by solving.
 """
 
 from dataclasses import dataclass
@@ -14,11 +14,12 @@ from wolfsbane.cycle.faults import FAULTS, Fault, fault_kind
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask, tests_for
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import ALL_POINTS
-from wolfsbane.diagnosis.ground import SHOWS, depth_of, given_readings, id_of, planted_vector, solved
+from wolfsbane.diagnosis.solved_cases import SHOWS, depth_of, given_readings, id_of, planted_vector, solved
 
 #: pairs that come nearer than this by adding up are solved, at most so many
 _NEAR, _SOLVED = 2.2, 16
-#: a pair whose coarse grid comes nearer than this is looked at closely; how wide a close look goes, as a share of the range
+#: a pair whose coarse grid comes nearer than this is looked at closely; how wide a close look goes, as a share of the
+#: range
 _WORTH_A_LOOK, _WIDE, _CLOSER = 7.0, 0.12, (0.12, 0.06, 0.03, 0.02)
 #: with more equals than this only the nearest are split; the rest is said to be left
 _SPLIT = 14
@@ -56,10 +57,11 @@ class Split:
 
 @dataclass(frozen=True, kw_only=True)
 class Proof:
-    """What was proved. ``equals`` look the same; ``nearest`` are the next ones out; ``splits`` in the order to add them.
+    """What was proved. ``equals`` look the same; ``nearest`` are the next ones out; ``splits`` in the order to add
+    them.
 
-    ``refusal`` is None or a sentence: then there is nothing to prove. ``threshold`` is the mildest severity the instruments
-    show, where a fault is too mild.
+    ``refusal`` is None or a sentence: then there is nothing to prove. ``threshold`` is the mildest severity the
+    instruments show, where a fault is too mild.
     """
 
     answer: str
@@ -84,14 +86,33 @@ class Proof:
 
     def to_json(self):
         """Plain data."""
-        row = lambda r: {"fault": r.id, "distance": round(r.distance, 2),  # noqa: E731
-                         "severities": {f.id: round(f.severity, 1) for f in r.faults}}
-        return {"answer": self.answer, "unique": self.unique, "refusal": self.refusal, "threshold": self.threshold,
-                "given": {"readings": list(self.readings), "tests": list(self.tests)},
-                "class_of_equals": [row(r) for r in self.equals], "nearest": [row(r) for r in self.nearest],
-                "split": [{"add": {"readings" if s.kind == "reading" else "tests": [s.id]}, "text": s.text, "minutes": s.minutes,
-                           "separates": list(s.removes)} for s in self.splits],
-                "left_after_split": self.left}
+
+        def row(r):
+            return {
+                "fault": r.id,
+                "distance": round(r.distance, 2),
+                "severities": {f.id: round(f.severity, 1) for f in r.faults},
+            }
+
+        return {
+            "answer": self.answer,
+            "unique": self.unique,
+            "refusal": self.refusal,
+            "threshold": self.threshold,
+            "given": {"readings": list(self.readings), "tests": list(self.tests)},
+            "class_of_equals": [row(r) for r in self.equals],
+            "nearest": [row(r) for r in self.nearest],
+            "split": [
+                {
+                    "add": {"readings" if s.kind == "reading" else "tests": [s.id]},
+                    "text": s.text,
+                    "minutes": s.minutes,
+                    "separates": list(s.removes),
+                }
+                for s in self.splits
+            ],
+            "left_after_split": self.left,
+        }
 
 
 def distances(vectors, here, rows, tolerances):
@@ -103,8 +124,12 @@ def words(around, test_id, faults):
     memory = around.memory.setdefault("words", {})
     key = (test_id, faults)
     if key not in memory:
-        memory[key] = {ask(around.machine, around.conditions, tuple(f for f in variant if f.id not in INSTRUMENT_FAULTS), test_id).word
-                       for variant in _causes(faults, test_id)}
+        memory[key] = {
+            ask(
+                around.machine, around.conditions, tuple(f for f in variant if f.id not in INSTRUMENT_FAULTS), test_id
+            ).word
+            for variant in _causes(faults, test_id)
+        }
     return memory[key]
 
 
@@ -127,7 +152,8 @@ class _Bench:
         return any(not self.word(t, rival.faults) & self.word(t, self.faults) for t in tests)
 
     def rivals(self, readings):
-        """Every other explanation with its nearest distance under ``readings``, nearest first. Kept per set of readings.
+        """Every other explanation with its nearest distance under ``readings``, nearest first. Kept per set of
+        readings.
 
         A sound machine is told from faults that are at least mild: below that nobody calls them one.
         """
@@ -136,7 +162,9 @@ class _Bench:
             answer = id_of(self.faults)
             found = []
             for family in (*self.around.singles, *self.around.troubles):
-                named = [i for i, f in enumerate(family.severities) if self.faults or not f or depth_of(f[0]) >= 1.0 - 1e-9]
+                named = [
+                    i for i, f in enumerate(family.severities) if self.faults or not f or depth_of(f[0]) >= 1.0 - 1e-9
+                ]
                 if family.id != answer and named:
                     distance = distances(family.vectors[named], self.here, rows, tolerances)
                     best = int(np.argmin(distance))
@@ -156,7 +184,14 @@ class _Bench:
             distance = distances(vectors, self.here, rows, tolerances)
             best = int(np.argmin(distance))
             if distance[best] < _WORTH_A_LOOK:
-                near.append((*self._polished(pair, (at_a[best // len(at_b)], at_b[best % len(at_b)]), 0.0, _WIDE, rows, tolerances), pair))
+                near.append(
+                    (
+                        *self._polished(
+                            pair, (at_a[best // len(at_b)], at_b[best % len(at_b)]), 0.0, _WIDE, rows, tolerances
+                        ),
+                        pair,
+                    )
+                )
         near = sorted((item for item in near if item[0] < _NEAR), key=lambda item: item[0])[:_SOLVED]
         confirmed = [self._confirm(pair, place, rows, tolerances) for _, place, pair in near]
         return [rival for rival in confirmed if rival is not None]
@@ -164,8 +199,10 @@ class _Bench:
     def _polished(self, pair, place, shift, width, rows, tolerances):
         """(distance, place) of the nearest crossing around a place, moved by ``shift``."""
         steps = np.linspace(-1.0, 1.0, 11)
-        at_a, at_b = (np.clip(p + width * len(c.severities) * steps, 0, len(c.severities) - 1)
-                      for p, c in zip(place, (pair.a, pair.b), strict=True))
+        at_a, at_b = (
+            np.clip(p + width * len(c.severities) * steps, 0, len(c.severities) - 1)
+            for p, c in zip(place, (pair.a, pair.b), strict=True)
+        )
         distance = distances(pair.grid(at_a, at_b)[1] + shift, self.here, rows, tolerances)
         best = int(np.argmin(distance))
         return float(distance[best]), (at_a[best // len(at_b)], at_b[best % len(at_b)])
@@ -208,8 +245,14 @@ def _causes(faults, test_id):
 
 def _named(faults):
     """Planted faults carry a cause: the first one where none is named."""
-    return tuple(f if f.cause or f.id in INSTRUMENT_FAULTS else Fault(id=f.id, severity=f.severity, cause=fault_kind(f.id).causes[0].id)
-                 for f in faults)
+    return tuple(
+        (
+            f
+            if f.cause or f.id in INSTRUMENT_FAULTS
+            else Fault(id=f.id, severity=f.severity, cause=fault_kind(f.id).causes[0].id)
+        )
+        for f in faults
+    )
 
 
 def threshold(around, fault, readings):
@@ -231,14 +274,17 @@ def _too_mild(bench, around, readings):
         without = solved(around.machine, around.conditions, others)
         if without is None:
             continue
-        distance = float(distances(planted_vector(around.machine, without, others)[None], bench.here, rows, tolerances)[0])
+        distance = float(
+            distances(planted_vector(around.machine, without, others)[None], bench.here, rows, tolerances)[0]
+        )
         if distance > 1.0 or _read_elsewhere(bench, others):
             continue
         kind = FAULTS.get(fault.id) or INSTRUMENT_FAULTS[fault.id]
         limit = None if others or fault.id in INSTRUMENT_FAULTS else threshold(around, fault, readings)
         text = f"{kind.name} at {fault.severity:g} {kind.unit} is within what the instruments may be off"
         return text + (f"; from {limit:g} {kind.unit} on they show it" if limit is not None else ""), (
-            None if limit is None else {"fault": fault.id, "severity": limit, "unit": kind.unit})
+            None if limit is None else {"fault": fault.id, "severity": limit, "unit": kind.unit}
+        )
     return None, None
 
 
@@ -248,11 +294,13 @@ def _read_elsewhere(bench, others):
 
 
 def prove(around, faults, *, readings=None, tests=(), offers_readings=True, wants_splits=True):
-    """The :class:`Proof` of planted ``faults`` (machine's and instruments') on a :class:`~wolfsbane.diagnosis.ground.Ground`.
+    """The :class:`Proof` of planted ``faults`` (machine's and instruments') on a
+    :class:`~wolfsbane.diagnosis.solved_cases.Ground`.
 
-    ``readings`` are the printed readings (keys of POINTS or MORE_POINTS; None for the usual ones), ``tests`` the looks and
-    tests whose results are given as well; ``offers_readings`` says whether a further reading may be offered to split equals.
-    ``wants_splits`` says whether to look for what splits them at all. Raises BadInputError for an unknown one.
+    ``readings`` are the printed readings (keys of POINTS or MORE_POINTS; None for the usual ones), ``tests`` the looks
+    and tests whose results are given as well; ``offers_readings`` says whether a further reading may be offered to
+    split equals. ``wants_splits`` says whether to look for what splits them at all. Raises BadInputError for an unknown
+    one.
     """
     for key in readings or ():
         if key not in ALL_POINTS:
@@ -279,7 +327,9 @@ def prove(around, faults, *, readings=None, tests=(), offers_readings=True, want
 
 
 def _splits(bench, equals):
-    """(steps, ids left): the steps that rule out most for their minutes, one after the other, until nothing is left to gain."""
+    """(steps, ids left): the steps that rule out most for their minutes, one after the other,
+    until nothing is left to gain.
+    """
     remaining, found = list(equals[:_SPLIT]), []
     readings, tests = list(bench.readings), list(bench.tests)
     options = _options(bench, equals)
@@ -307,9 +357,13 @@ def _gives_away(bench, kind, option):
 
 
 def _options(bench, equals):
-    """Readings that are not given, and the looks and tests the catalogue names for these faults: (kind, id, minutes)."""
+    """Readings that are not given, and the looks and tests the catalogue names for these faults:
+    (kind, id, minutes).
+    """
     machine = bench.around.machine
-    found = [("reading", key, _READING_MINUTES) for key in given_readings(machine, tuple(SHOWS)) if key not in bench.readings]
+    found = [
+        ("reading", key, _READING_MINUTES) for key in given_readings(machine, tuple(SHOWS)) if key not in bench.readings
+    ]
     named = {f.id for rival in equals for f in (*rival.faults, *bench.faults)}
     telling = {t for i in named for t in (FAULTS[i].tests if i in FAULTS else ())} - set(_NO_SPLIT) - set(bench.tests)
     asked = [t for t in tests_for(machine) if t.id in telling]
@@ -323,4 +377,3 @@ def _removed(bench, kind, option, remaining, readings, tests):
         nearer = {r.id: r for r in bench.rivals((*readings, option))}
         return [r for r in remaining if r.id not in nearer or nearer[r.id].distance > 1.0]
     return [r for r in remaining if bench.told_apart(r, [option])]
-

@@ -6,46 +6,82 @@ from wolfsbane.cycle.faults import FAULTS, NONE
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.units import k_to_f
 from wolfsbane.diagnosis.hypotheses import LOADS
+from wolfsbane.diagnosis.likelihoods import CHECKS, share
 from wolfsbane.diagnosis.space import AT, DISAGREE_DF, sums_of
 from wolfsbane.diagnosis.stand_in import weather_f
 from wolfsbane.diagnosis.targets import HIGH, LOW, RIGHT, Band, bands
-from wolfsbane.diagnosis.words import CHECKS, share
 
-LABELS = {"superheat": "superheat", "subcooling": "subcooling", "evaporator_td": "evaporator TD", "ctoa": "CTOA",
-          "drier_drop": "temperature drop across the drier", "air_delta_t": "air delta-T", "evaporator_superheat": "superheat at the coil"}
+LABELS = {
+    "superheat": "superheat",
+    "subcooling": "subcooling",
+    "evaporator_td": "evaporator TD",
+    "ctoa": "CTOA",
+    "drier_drop": "temperature drop across the drier",
+    "air_delta_t": "air delta-T",
+    "evaporator_superheat": "superheat at the coil",
+}
 MEANING = {
-    ("superheat", HIGH): "the evaporator is starved", ("superheat", LOW): "liquid reaches too far through the evaporator",
+    ("superheat", HIGH): "the evaporator is starved",
+    ("superheat", LOW): "liquid reaches too far through the evaporator",
     ("evaporator_superheat", HIGH): "the evaporator is starved",
     ("evaporator_superheat", LOW): "liquid reaches too far through the evaporator",
-    ("subcooling", LOW): "the condenser is not full", ("subcooling", HIGH): "liquid stands back in the condenser",
+    ("subcooling", LOW): "the condenser is not full",
+    ("subcooling", HIGH): "liquid stands back in the condenser",
     ("evaporator_td", HIGH): "the coil runs colder than this air explains",
-    ("evaporator_td", LOW): "the suction lies high for this air", ("ctoa", HIGH): "the condenser hardly sheds its heat",
-    ("ctoa", LOW): "little heat reaches the condenser", ("drier_drop", HIGH): "liquid loses pressure and flashes there",
-    ("air_delta_t", HIGH): "little air takes up the cold", ("air_delta_t", LOW): "little cooling reaches the air",
+    ("evaporator_td", LOW): "the suction lies high for this air",
+    ("ctoa", HIGH): "the condenser hardly sheds its heat",
+    ("ctoa", LOW): "little heat reaches the condenser",
+    ("drier_drop", HIGH): "liquid loses pressure and flashes there",
+    ("air_delta_t", HIGH): "little air takes up the cold",
+    ("air_delta_t", LOW): "little cooling reaches the air",
 }
 #: both verdicts together say more than each alone: family -> (superheat, subcooling, sentence)
 _TOGETHER = {
-    "undercharge": (HIGH, LOW, "both coils look empty"), "overcharge": (LOW, HIGH, "both coils look full"),
+    "undercharge": (HIGH, LOW, "both coils look empty"),
+    "overcharge": (LOW, HIGH, "both coils look full"),
     "valve_overfeeding": (LOW, LOW, "superheat and subcooling point to opposite charges: not the charge, the valve"),
     "orifice_oversized": (LOW, LOW, "superheat and subcooling point to opposite charges: not the charge, the orifice"),
-    "valve_underfeeding": (HIGH, HIGH, "superheat and subcooling point to opposite charges: the liquid waits before the coil"),
-    "orifice_undersized": (HIGH, HIGH, "superheat and subcooling point to opposite charges: the liquid waits before the coil"),
-    "liquid_line_restriction": (HIGH, HIGH, "superheat and subcooling point to opposite charges: the liquid waits before the coil"),
+    "valve_underfeeding": (
+        HIGH,
+        HIGH,
+        "superheat and subcooling point to opposite charges: the liquid waits before the coil",
+    ),
+    "orifice_undersized": (
+        HIGH,
+        HIGH,
+        "superheat and subcooling point to opposite charges: the liquid waits before the coil",
+    ),
+    "liquid_line_restriction": (
+        HIGH,
+        HIGH,
+        "superheat and subcooling point to opposite charges: the liquid waits before the coil",
+    ),
 }
 _CHECK_TEXT = {
-    "filter": "the filter is {}", "condenser_coil": "the condenser coil is {}", "evaporator_coil": "the evaporator coil is {}",
-    "blower_wheel": "the blower wheel is {}", "bulb": "the bulb is {}", "oil_traces": "oil traces: {}",
+    "filter": "the filter is {}",
+    "condenser_coil": "the condenser coil is {}",
+    "evaporator_coil": "the evaporator coil is {}",
+    "blower_wheel": "the blower wheel is {}",
+    "bulb": "the bulb is {}",
+    "oil_traces": "oil traces: {}",
     "condenser_wet": "condenser wet: {}",
-    "evaporator_ice": "ice on the evaporator: {}", "pump_down": "on a pump-down the {}", "bulb_warmed": "warming the bulb: {}",
-    "bulb_chilled": "chilling the bulb: {}", "standing_pressure": "the standing pressure {}", "coil_face": "the coil's face is {}",
-    "sight_glass": "sight glass: {}", "compressor_sound": "the compressor sounds {}",
+    "evaporator_ice": "ice on the evaporator: {}",
+    "pump_down": "on a pump-down the {}",
+    "bulb_warmed": "warming the bulb: {}",
+    "bulb_chilled": "chilling the bulb: {}",
+    "standing_pressure": "the standing pressure {}",
+    "coil_face": "the coil's face is {}",
+    "sight_glass": "sight glass: {}",
+    "compressor_sound": "the compressor sounds {}",
 }
 LEAKS_IN = "undercharge is not to be told from the suction pressure alone"
 
 
 @dataclass(frozen=True, kw_only=True)
 class Figure:
-    """One worked-out figure in degrees F with its band; ``verdict`` is low, right or high, None where nothing judges it."""
+    """One worked-out figure in degrees F with its band; ``verdict`` is low, right or high,
+    None where nothing judges it.
+    """
 
     name: str
     value: float
@@ -71,9 +107,16 @@ def figures(seen, stand, practice):
     if "supply_db" in r and inside is not None:
         found["air_delta_t"] = inside - r["supply_db"].value
     targets = targets_of(seen, stand, practice)
-    return [Figure(name=name, value=found[name], band=targets.get(name),
-                   verdict=targets[name].verdict(found[name]) if name in targets else None)
-            for name in (*LABELS, "suction_saturation", "liquid_saturation") if name in found]
+    return [
+        Figure(
+            name=name,
+            value=found[name],
+            band=targets.get(name),
+            verdict=targets[name].verdict(found[name]) if name in targets else None,
+        )
+        for name in (*LABELS, "suction_saturation", "liquid_saturation")
+        if name in found
+    ]
 
 
 def targets_of(seen, stand, practice):
@@ -85,8 +128,11 @@ def targets_of(seen, stand, practice):
     if "outdoor_db" not in seen.conditions and "water_in" not in seen.readings:
         found.pop("ctoa", None)
     if stand.subcooling_df is not None:
-        width = practice.subcooling_tolerance_df if seen.plate.plate_subcooling_df is not None else 0.5 * (
-            practice.subcooling_without_plate_df[1] - practice.subcooling_without_plate_df[0])
+        width = (
+            practice.subcooling_tolerance_df
+            if seen.plate.plate_subcooling_df is not None
+            else 0.5 * (practice.subcooling_without_plate_df[1] - practice.subcooling_without_plate_df[0])
+        )
         target = stand.subcooling_df[0]
         found["subcooling"] = Band(low=target - width, high=target + width, target=target)
     if seen.plate.receiver:
@@ -110,11 +156,19 @@ def targets_of(seen, stand, practice):
 def shown(vector, stand):
     """The same figures of a machine's vector."""
     outdoor, return_f, _ = weather_f(stand)
-    y = lambda name: vector[AT[name]]  # noqa: E731
-    return {"superheat": y("suction_line") - y("suction_saturation"), "subcooling": y("liquid_saturation") - y("liquid_line"),
-            "evaporator_td": return_f - y("suction_saturation"), "ctoa": y("liquid_saturation") - outdoor,
-            "drier_drop": y("drier_drop"), "air_delta_t": return_f - y("supply"),
-            "evaporator_superheat": y("evaporator_outlet") - y("coil_saturation")}
+
+    def y(name):
+        return vector[AT[name]]
+
+    return {
+        "superheat": y("suction_line") - y("suction_saturation"),
+        "subcooling": y("liquid_saturation") - y("liquid_line"),
+        "evaporator_td": return_f - y("suction_saturation"),
+        "ctoa": y("liquid_saturation") - outdoor,
+        "drier_drop": y("drier_drop"),
+        "air_delta_t": return_f - y("supply"),
+        "evaporator_superheat": y("evaporator_outlet") - y("coil_saturation"),
+    }
 
 
 def name_of(answer_id):
@@ -133,11 +187,15 @@ def _against_band(row):
     band = row.band
     if row.name == "subcooling" and band.target is not None:
         return f"a target of {_amount(band.target)}"
-    return f"at most {_amount(band.high)}" if row.name == "drier_drop" else f"{_amount(band.low)} to {_amount(band.high)}"
+    return (
+        f"at most {_amount(band.high)}" if row.name == "drier_drop" else f"{_amount(band.low)} to {_amount(band.high)}"
+    )
 
 
 def reasons(weighed, rows, seen, stand):
-    """(for, against): lists of sentences for one :class:`~wolfsbane.diagnosis.posterior.Weighed` and rows of :class:`Figure`."""
+    """(for, against): lists of sentences for one :class:`~wolfsbane.diagnosis.posterior.Weighed` and rows of
+    :class:`Figure`.
+    """
     speaks, against = [], []
     predicted = shown(weighed.vector, stand)
     ids = weighed.family.ids
@@ -159,7 +217,9 @@ def reasons(weighed, rows, seen, stand):
         elif harmless:
             speaks.append(f"{said} against {_against_band(row)}: right")
         elif would != RIGHT and abs(predicted[row.name] - row.value) > 3.0:
-            against.append(f"{label} {_amount(row.value)} °F is right, where {_amount(predicted[row.name])} would go with it")
+            against.append(
+                f"{label} {_amount(row.value)} °F is right, where {_amount(predicted[row.name])} would go with it"
+            )
         elif len(ids) == 1 and _tells(ids[0], row.name):
             speaks.append(f"{said} is right: that speaks against {_tells(ids[0], row.name)}")
     _together(ids, rows, speaks)
@@ -168,16 +228,23 @@ def reasons(weighed, rows, seen, stand):
     if ids == ("undercharge",) and not any(r.name in ("superheat", "subcooling", "evaporator_superheat") for r in rows):
         against.append(LEAKS_IN)
     if ids == ("valve_hunting",):
-        speaks.append("the readings swing" if any(s.flutter for s in seen.readings.values()) else "no reading was seen to swing")
+        speaks.append(
+            "the readings swing" if any(s.flutter for s in seen.readings.values()) else "no reading was seen to swing"
+        )
     return speaks, against
 
 
 def _tells(family, figure):
     """What a right figure rules out, for the families it is often mistaken for."""
-    table = {("low_airflow", "subcooling"): "a low charge", ("dirty_condenser", "subcooling"): "an overcharge",
-             ("condenser_fan_weak", "subcooling"): "an overcharge", ("leaking_compressor_valves", "superheat"): "the metering device",
-             ("liquid_line_restriction", "subcooling"): "a low charge", ("valve_underfeeding", "subcooling"): "a low charge",
-             ("valve_underfeeding", "drier_drop"): "a restriction in the line"}
+    table = {
+        ("low_airflow", "subcooling"): "a low charge",
+        ("dirty_condenser", "subcooling"): "an overcharge",
+        ("condenser_fan_weak", "subcooling"): "an overcharge",
+        ("leaking_compressor_valves", "superheat"): "the metering device",
+        ("liquid_line_restriction", "subcooling"): "a low charge",
+        ("valve_underfeeding", "subcooling"): "a low charge",
+        ("valve_underfeeding", "drier_drop"): "a restriction in the line",
+    }
     return table.get((family, figure))
 
 
@@ -198,8 +265,14 @@ def _impossible(ids, rows, seen, speaks):
     if values.get("subcooling", 0.0) < -2.0:
         speaks.append(f"subcooling {_amount(values['subcooling'])} °F: liquid cannot be hotter than its saturation")
     if values.get("superheat", 0.0) < -2.0:
-        speaks.append(f"superheat {_amount(values['superheat'])} °F: the suction line cannot be colder than its saturation")
-    if "suction" in seen.readings and "head" in seen.readings and seen.readings["suction"].value > seen.readings["head"].value + 5.0:
+        speaks.append(
+            f"superheat {_amount(values['superheat'])} °F: the suction line cannot be colder than its saturation"
+        )
+    if (
+        "suction" in seen.readings
+        and "head" in seen.readings
+        and seen.readings["suction"].value > seen.readings["head"].value + 5.0
+    ):
         speaks.append("the low gauge reads more than the high one")
     if values.get("ctoa", 1.0) < 0.0:
         speaks.append(f"CTOA {_amount(values['ctoa'])} °F: a dry condenser cannot condense below the air it breathes")
@@ -223,15 +296,20 @@ def _checked(ids, seen, speaks, against):
 def contradictions(seen):
     """Sentences for figures that do not follow from the readings beside them."""
     worked = sums_of(seen)
-    return [f"{name} is given as {_amount(seen.readings[name].value)} °F, its own readings say {_amount(worked[name])}: check sum and scale"
-            for name in ("superheat", "subcooling")
-            if name in worked and name in seen.readings and abs(worked[name] - seen.readings[name].value) >= DISAGREE_DF]
+    return [
+        f"{name} is given as {_amount(seen.readings[name].value)} °F, its own readings say {_amount(worked[name])}:"
+        " check sum and scale"
+        for name in ("superheat", "subcooling")
+        if name in worked and name in seen.readings and abs(worked[name] - seen.readings[name].value) >= DISAGREE_DF
+    ]
 
 
 def computed(rows, seen, stand):
     """Figures, their targets and what was guessed, under contract keys, rounded to a tenth."""
     found = {f"{r.name}{'_f' if r.name.endswith('saturation') else '_df'}": round(r.value, 1) + 0.0 for r in rows}
-    found["targets"] = {f"{r.name}_df": [round(r.band.low, 1), round(r.band.high, 1)] for r in rows if r.band is not None}
+    found["targets"] = {
+        f"{r.name}_df": [round(r.band.low, 1), round(r.band.high, 1)] for r in rows if r.band is not None
+    }
     found["verdicts"] = {r.name: r.verdict for r in rows if r.verdict is not None}
     found["compared_with"] = stand.machine.id
     found["contradictions"] = contradictions(seen)
@@ -239,7 +317,10 @@ def computed(rows, seen, stand):
         outdoor, inside, wet = weather_f(stand)
         named = {"outdoor_db": outdoor, "water_in": outdoor, "return_db": inside, "box": inside, "return_wb": wet}
         found["guessed_f"] = {key: round(named[key], 1) for key in stand.guessed}
-    if seen.conditions.get("outdoor_db") is not None and abs(k_to_f(stand.conditions.outdoor_k) - seen.conditions["outdoor_db"]) > 1.0 \
-            and not stand.heating:
+    if (
+        seen.conditions.get("outdoor_db") is not None
+        and abs(k_to_f(stand.conditions.outdoor_k) - seen.conditions["outdoor_db"]) > 1.0
+        and not stand.heating
+    ):
         found["outdoor_solved_at_f"] = round(k_to_f(stand.conditions.outdoor_k), 1)
     return found

@@ -1,7 +1,7 @@
 """The space readings are compared in: temperatures of one machine in degrees F, and which of them a reading shows.
 
-Pressures are compared as saturation temperatures, so that a machine of another refrigerant can stand in for one we do not
-know. Every reading is a straight sum of the entries of :data:`Y`.
+Pressures are compared as saturation temperatures, so that a machine of another refrigerant can stand in for one we do
+not know. Every reading is a straight sum of the entries of :data:`Y`.
 """
 
 import numpy as np
@@ -10,28 +10,70 @@ from wolfsbane.cycle.instruments import values
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import M_PER_FT, barometer_at_altitude_pa, from_display, k_to_f
 
-#: entries of a machine's vector; ``seen_low`` and ``seen_high`` are saturations as the technician's own ring or display shows them,
-#: ``airflow`` is in per cent of the design flow, ``amps`` in per cent of the rated amps
-Y = ("suction_saturation", "liquid_saturation", "suction_line", "liquid_line", "drier_drop", "discharge", "supply", "evaporator_outlet",
-     "coil_saturation", "evaporator_inlet", "stream_out", "seen_low", "seen_high", "airflow", "amps")
+#: entries of a machine's vector; ``seen_low`` and ``seen_high`` are saturations as the technician's own ring or display
+#: shows them, ``airflow`` is in per cent of the design flow, ``amps`` in per cent of the rated amps
+Y = (
+    "suction_saturation",
+    "liquid_saturation",
+    "suction_line",
+    "liquid_line",
+    "drier_drop",
+    "discharge",
+    "supply",
+    "evaporator_outlet",
+    "coil_saturation",
+    "evaporator_inlet",
+    "stream_out",
+    "seen_low",
+    "seen_high",
+    "airflow",
+    "amps",
+)
 AT = {name: i for i, name in enumerate(Y)}
 N = len(Y)
 
 #: reading -> {entry: factor}; air readings are compared as they are, against a machine solved in the same weather
 ROWS = {
-    "suction": {"suction_saturation": 1}, "head": {"liquid_saturation": 1}, "suction_line": {"suction_line": 1},
-    "liquid_line": {"liquid_line": 1}, "discharge_line": {"discharge": 1}, "condenser_inlet": {"discharge": 1},
-    "supply_db": {"supply": 1}, "drier_out": {"liquid_line": 1, "drier_drop": -1},
-    "superheat": {"suction_line": 1, "seen_low": -1}, "subcooling": {"seen_high": 1, "liquid_line": -1},
-    "evaporator_outlet": {"evaporator_outlet": 1}, "evaporator_superheat": {"evaporator_outlet": 1, "coil_saturation": -1},
-    "evaporator_inlet": {"evaporator_inlet": 1}, "condenser_leaving_air": {"stream_out": 1}, "water_out": {"stream_out": 1},
-    "drier_drop": {"drier_drop": 1}, "airflow": {"airflow": 1}, "compressor": {"amps": 1},
+    "suction": {"suction_saturation": 1},
+    "head": {"liquid_saturation": 1},
+    "suction_line": {"suction_line": 1},
+    "liquid_line": {"liquid_line": 1},
+    "discharge_line": {"discharge": 1},
+    "condenser_inlet": {"discharge": 1},
+    "supply_db": {"supply": 1},
+    "drier_out": {"liquid_line": 1, "drier_drop": -1},
+    "superheat": {"suction_line": 1, "seen_low": -1},
+    "subcooling": {"seen_high": 1, "liquid_line": -1},
+    "evaporator_outlet": {"evaporator_outlet": 1},
+    "evaporator_superheat": {"evaporator_outlet": 1, "coil_saturation": -1},
+    "evaporator_inlet": {"evaporator_inlet": 1},
+    "condenser_leaving_air": {"stream_out": 1},
+    "water_out": {"stream_out": 1},
+    "drier_drop": {"drier_drop": 1},
+    "airflow": {"airflow": 1},
+    "compressor": {"amps": 1},
 }
 #: standard deviation of one honest reading in degrees F (per cent for the last two), rounded by eye (assumed)
-NOISE = {"suction_line": 1.2, "liquid_line": 1.1, "discharge_line": 2.5, "condenser_inlet": 2.5, "supply_db": 1.2, "drier_out": 1.1,
-         "superheat": 1.6, "subcooling": 1.5, "evaporator_outlet": 1.3, "evaporator_superheat": 2.0, "evaporator_inlet": 2.0,
-         "condenser_leaving_air": 2.0, "water_out": 1.0, "drier_drop": 0.9, "airflow": 8.0, "compressor": 6.0}
-#: a superheat or subcooling that is this far from its own readings contradicts them, degrees F; it then counts for little
+NOISE = {
+    "suction_line": 1.2,
+    "liquid_line": 1.1,
+    "discharge_line": 2.5,
+    "condenser_inlet": 2.5,
+    "supply_db": 1.2,
+    "drier_out": 1.1,
+    "superheat": 1.6,
+    "subcooling": 1.5,
+    "evaporator_outlet": 1.3,
+    "evaporator_superheat": 2.0,
+    "evaporator_inlet": 2.0,
+    "condenser_leaving_air": 2.0,
+    "water_out": 1.0,
+    "drier_drop": 0.9,
+    "airflow": 8.0,
+    "compressor": 6.0,
+}
+#: a superheat or subcooling that is this far from its own readings contradicts them, degrees F; it then counts for
+#: little
 DISAGREE_DF, _DOUBTED = 2.5, 8.0
 #: standard deviation of a pressure in psi: (low side, high side)
 NOISE_PSI = (1.2, 3.0)
@@ -46,22 +88,35 @@ def saturation_f(name, psig, point, altitude_ft=0.0):
 
 def slope_f_per_psi(name, psig, point, altitude_ft=0.0):
     """Degrees F of saturation for one psi."""
-    return 0.5 * (saturation_f(name, psig + 1.0, point, altitude_ft) - saturation_f(name, psig - 1.0, point, altitude_ft))
+    return 0.5 * (
+        saturation_f(name, psig + 1.0, point, altitude_ft) - saturation_f(name, psig - 1.0, point, altitude_ft)
+    )
 
 
 def vector_of(machine, state, taken=None, ring=None):
-    """The vector of a solved state, (N,). ``taken`` are disturbed SI readings, ``ring`` the refrigerant whose scale is read."""
+    """The vector of a solved state, (N,). ``taken`` are disturbed SI readings,
+    ``ring`` the refrigerant whose scale is read.
+    """
     taken = values(machine, state) if taken is None else taken
     own = refrigerant(machine.refrigerant)
     read = refrigerant(ring) if ring else own
-    at = lambda fluid, pa, point: k_to_f(fluid.saturation_k(min(max(pa, fluid.min_pa * 1.001), fluid.max_pa * 0.999), point))  # noqa: E731
+
+    def at(fluid, pa, point):
+        return k_to_f(fluid.saturation_k(min(max(pa, fluid.min_pa * 1.001), fluid.max_pa * 0.999), point))
+
     y = np.empty(N)
     y[AT["suction_saturation"]] = at(own, taken["suction_pressure"], "dew")
     y[AT["liquid_saturation"]] = at(own, taken["head_pressure"], "bubble")
     y[AT["seen_low"]] = at(read, taken["suction_pressure"], "dew")
     y[AT["seen_high"]] = at(read, taken["head_pressure"], "bubble")
-    for entry, key in (("suction_line", "suction_line"), ("liquid_line", "liquid_line"), ("discharge", "discharge_line"),
-                       ("supply", "supply_db"), ("evaporator_outlet", "evaporator_outlet"), ("evaporator_inlet", "evaporator_inlet")):
+    for entry, key in (
+        ("suction_line", "suction_line"),
+        ("liquid_line", "liquid_line"),
+        ("discharge", "discharge_line"),
+        ("supply", "supply_db"),
+        ("evaporator_outlet", "evaporator_outlet"),
+        ("evaporator_inlet", "evaporator_inlet"),
+    ):
         y[AT[entry]] = k_to_f(taken[key])
     y[AT["stream_out"]] = k_to_f(taken.get("water_out", taken.get("condenser_leaving_air")))
     y[AT["drier_drop"]] = (taken["liquid_line"] - taken["drier_out"]) * 1.8
@@ -73,7 +128,8 @@ def vector_of(machine, state, taken=None, ring=None):
 
 
 def sums_of(seen):
-    """Saturations, superheat and subcooling worked out from an :class:`Observed`'s own readings, degrees F: dict with what there is.
+    """Saturations, superheat and subcooling worked out from an :class:`Observed`'s own readings, degrees F: dict with
+    what there is.
 
     Without gauges the evaporator's inlet pipe is taken for the suction saturation, as on a sealed circuit.
     """
@@ -140,4 +196,3 @@ def _more(names, found, sigmas, rows, name, value):
     found.append(value)
     sigmas.append(NOISE[name])
     rows.append(ROWS[name])
-

@@ -1,4 +1,6 @@
-"""Which of our machines stands in for the one that was read, how far it may differ, and in what weather it is solved."""
+"""Which of our machines stands in for the one that was read, how far it may differ,
+and in what weather it is solved.
+"""
 
 from dataclasses import dataclass
 
@@ -11,36 +13,65 @@ from wolfsbane.cycle.units import M_PER_FT, barometer_at_altitude_pa, f_to_k, k_
 from wolfsbane.diagnosis.space import AT, N
 from wolfsbane.diagnosis.targets import total_superheat_target_df
 
-#: how far a stranger's machine may stand off our nearest one, degrees F, one standard deviation (assumed): offset -> (of a
-#: machine known by its plate, of one of our own). The second is what the settled reading of a known machine may wander.
-OFFSETS = {"td": (3.5, 0.25), "ctoa": (4.0, 0.25), "superheat": (2.5, 0.25), "subcooling": (1.6, 0.2), "delta_t": (2.5, 0.2),
-           "discharge": (12.0, 0.8), "drier": (0.6, 0.1), "line": (2.0, 0.15), "stream": (4.0, 0.3),
-           "airflow": (8.0, 1.0), "amps": (15.0, 2.0)}
+#: how far a stranger's machine may stand off our nearest one, degrees F, one standard deviation (assumed): offset ->
+#: (of a machine known by its plate, of one of our own). The second is what the settled reading of a known machine may
+#: wander.
+OFFSETS = {
+    "td": (3.5, 0.25),
+    "ctoa": (4.0, 0.25),
+    "superheat": (2.5, 0.25),
+    "subcooling": (1.6, 0.2),
+    "delta_t": (2.5, 0.2),
+    "discharge": (12.0, 0.8),
+    "drier": (0.6, 0.1),
+    "line": (2.0, 0.15),
+    "stream": (4.0, 0.3),
+    "airflow": (8.0, 1.0),
+    "amps": (15.0, 2.0),
+}
 #: an offset moves these entries of the vector together
 _MOVES = {
-    "td": {"suction_saturation": -1, "seen_low": -1, "suction_line": -1, "evaporator_outlet": -1, "coil_saturation": -1,
-           "evaporator_inlet": -1, "supply": -0.4, "discharge": -1},
+    "td": {
+        "suction_saturation": -1,
+        "seen_low": -1,
+        "suction_line": -1,
+        "evaporator_outlet": -1,
+        "coil_saturation": -1,
+        "evaporator_inlet": -1,
+        "supply": -0.4,
+        "discharge": -1,
+    },
     "ctoa": {"liquid_saturation": 1, "seen_high": 1, "liquid_line": 1, "discharge": 1, "stream_out": 0.5},
-    "superheat": {"suction_line": 1, "evaporator_outlet": 0.8, "discharge": 1}, "subcooling": {"liquid_line": -1},
-    "delta_t": {"supply": -1}, "discharge": {"discharge": 1}, "drier": {"drier_drop": 1}, "line": {"suction_line": 1},
-    "stream": {"stream_out": 1}, "airflow": {"airflow": 1}, "amps": {"amps": 1},
+    "superheat": {"suction_line": 1, "evaporator_outlet": 0.8, "discharge": 1},
+    "subcooling": {"liquid_line": -1},
+    "delta_t": {"supply": -1},
+    "discharge": {"discharge": 1},
+    "drier": {"drier_drop": 1},
+    "line": {"suction_line": 1},
+    "stream": {"stream_out": 1},
+    "airflow": {"airflow": 1},
+    "amps": {"amps": 1},
 }
 #: a fault of a stranger's machine may act this much more or less than on ours, share of the effect (assumed)
 EFFECT_SPREAD = 0.22
 #: where the air was not measured: (guess, standard deviation) in degrees F (assumed)
 _OUTDOOR_GUESS, _RETURN_GUESS, _WET_BULB_SD = (88.0, 10.0), (76.0, 3.5), 3.0
-_BOXES = {"walk_in_cooler": (37.0, 4.0, COOLER_HUMIDITY), "walk_in_freezer": (-4.0, 6.0, FREEZER_HUMIDITY),
-          "reach_in": (38.0, 6.0, REACH_IN_HUMIDITY)}
+_BOXES = {
+    "walk_in_cooler": (37.0, 4.0, COOLER_HUMIDITY),
+    "walk_in_freezer": (-4.0, 6.0, FREEZER_HUMIDITY),
+    "reach_in": (38.0, 6.0, REACH_IN_HUMIDITY),
+}
 #: noise of the air readings themselves
 _AIR_SD = 0.8
 
 
 @dataclass(frozen=True, kw_only=True)
 class StandIn:
-    """``machine`` is solved in ``conditions``; ``own`` says it is the very machine. ``spread`` is the covariance (N, N) of how
-    far the real machine may stand off it and ``weather_sd`` the doubt about outdoor air, return dry and wet bulb, degrees F.
-    ``subcooling_df`` and ``superheat_df`` are what this machine is charged or set to, each with what ours is, as
-    (wanted, usual), or None to leave the model's. ``heating`` is a machine that heats, solved with its coils in each other's place.
+    """``machine`` is solved in ``conditions``; ``own`` says it is the very machine. ``spread`` is the covariance (N, N)
+    of how far the real machine may stand off it and ``weather_sd`` the doubt about outdoor air, return dry and wet
+    bulb, degrees F. ``subcooling_df`` and ``superheat_df`` are what this machine is charged or set to, each with what
+    ours is, as (wanted, usual), or None to leave the model's. ``heating`` is a machine that heats, solved with its
+    coils in each other's place.
     """
 
     machine: object
@@ -67,9 +98,15 @@ def application_of(plate, conditions):
 
 def nearest_profile(plate, application):
     """The profile most like a plate: device first, then kind of machine, condenser, refrigerant, size."""
+
     def far(m):
-        same_device = 0.0 if m.metering == plate.metering else 3.0 if {m.metering, plate.metering} in (
-            {"txv", "eev"}, {"fixed_orifice", "capillary"}) else 30.0
+        same_device = (
+            0.0
+            if m.metering == plate.metering
+            else 3.0
+            if {m.metering, plate.metering} in ({"txv", "eev"}, {"fixed_orifice", "capillary"})
+            else 30.0
+        )
         kind = "heat_pump_cooling" if application == "heat_pump_heating" else application
         boxed = kind in _BOXES
         score = same_device + (0.0 if m.application == kind else 40.0 if m.boxed != boxed else 2.0)
@@ -77,12 +114,17 @@ def nearest_profile(plate, application):
         score += 1.0 if plate.condenser is None and m.condenser != "tube_and_fin" else 0.0
         score += 4.0 if plate.receiver is not None and plate.receiver != m.receiver else 0.0
         score += 0.0 if m.refrigerant == plate.refrigerant else 1.5
-        score += 0.0 if plate.capacity_tons is None else 0.4 * abs(np.log(m.plate.capacity_w / 3516.85 / plate.capacity_tons))
+        score += (
+            0.0
+            if plate.capacity_tons is None
+            else 0.4 * abs(np.log(m.plate.capacity_w / 3516.85 / plate.capacity_tons))
+        )
         score += 0.5 if m.circuits == 2 and plate.application != "package_unit" else 0.0
         own = m.plate.target_subcooling_dk
         if plate.plate_subcooling_df is not None and own is not None:
             score += 0.1 * abs(plate.plate_subcooling_df - own * 1.8)
         return score + (0.05 if "old" in m.id else 0.0)
+
     return min(MACHINES.values(), key=far)
 
 
@@ -146,16 +188,33 @@ def stand_in(seen, practice):
         guessed = () if water is not None else ("water_in",)
         outdoor_sd = 7.0 if water is None else _AIR_SD
     low = -10.0 if machine.boxed else 52.0
-    weather = Conditions(outdoor_k=f_to_k(max(outdoor_f, low)), return_k=f_to_k(return_f), return_wet_bulb_k=min(wet_k, f_to_k(return_f)),
-                         barometer_pa=barometer, water_in_k=water_k)
+    weather = Conditions(
+        outdoor_k=f_to_k(max(outdoor_f, low)),
+        return_k=f_to_k(return_f),
+        return_wet_bulb_k=min(wet_k, f_to_k(return_f)),
+        barometer_pa=barometer,
+        water_in_k=water_k,
+    )
     if heating:
-        weather = Conditions(outdoor_k=f_to_k(max(return_f, 60.0)), return_k=f_to_k(max(outdoor_f, 20.0)),
-                             return_wet_bulb_k=f_to_k(max(outdoor_f, 20.0) - 3.0), barometer_pa=barometer)
+        weather = Conditions(
+            outdoor_k=f_to_k(max(return_f, 60.0)),
+            return_k=f_to_k(max(outdoor_f, 20.0)),
+            return_wet_bulb_k=f_to_k(max(outdoor_f, 20.0) - 3.0),
+            barometer_pa=barometer,
+        )
         outdoor_sd, return_sd = return_sd, outdoor_sd
     own = plate.profile is not None
-    return StandIn(machine=machine, conditions=weather, own=own, spread=_spread(plate, machine, own, heating, practice),
-                   weather_sd=(outdoor_sd, return_sd, wet_sd), subcooling_df=_subcooling(plate, machine, practice, own),
-                   superheat_df=_superheat(machine, plate, seen, practice, own), heating=heating, guessed=(*guessed, *more))
+    return StandIn(
+        machine=machine,
+        conditions=weather,
+        own=own,
+        spread=_spread(plate, machine, own, heating, practice),
+        weather_sd=(outdoor_sd, return_sd, wet_sd),
+        subcooling_df=_subcooling(plate, machine, practice, own),
+        superheat_df=_superheat(machine, plate, seen, practice, own),
+        heating=heating,
+        guessed=(*guessed, *more),
+    )
 
 
 def _subcooling(plate, machine, practice, own):
@@ -169,7 +228,8 @@ def _subcooling(plate, machine, practice, own):
 
 
 def _superheat(machine, plate, seen, practice, own):
-    """(superheat a sound one shows, what ours is set to or None for what it shows in this weather); None to leave the model's.
+    """(superheat a sound one shows, what ours is set to or None for what it shows in this weather); None to leave the
+    model's.
 
     An orifice machine is taken to stand half-way between the formula its charge was set by and what ours shows today.
     """
@@ -192,7 +252,9 @@ def _spread(plate, machine, own, heating, practice):
         sd = OFFSETS[name][1 if own else 0]
         if not own:
             if name == "subcooling":
-                sd = max(0.5 * practice.subcooling_tolerance_df, 1.0) + (0.0 if plate.plate_subcooling_df is not None else 1.5)
+                sd = max(0.5 * practice.subcooling_tolerance_df, 1.0) + (
+                    0.0 if plate.plate_subcooling_df is not None else 1.5
+                )
                 sd += 1.0 if machine.metering in ("fixed_orifice", "capillary") else 0.0
             if name == "superheat" and machine.metering in ("fixed_orifice", "capillary"):
                 sd = 2.2 if not machine.boxed else 4.0
@@ -211,8 +273,13 @@ def _spread(plate, machine, own, heating, practice):
 
 def in_words(guessed):
     """What had to be guessed, in words."""
-    names = {"outdoor_db": "the outdoor air", "return_db": "the return air", "return_wb": "the return wet bulb", "box": "the box air",
-             "water_in": "the water going in"}
+    names = {
+        "outdoor_db": "the outdoor air",
+        "return_db": "the return air",
+        "return_wb": "the return wet bulb",
+        "box": "the box air",
+        "water_in": "the water going in",
+    }
     return " and ".join(names[g] for g in guessed)
 
 

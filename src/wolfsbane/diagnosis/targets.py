@@ -3,10 +3,21 @@
 from dataclasses import dataclass
 
 from wolfsbane.cycle.units import c_to_k, k_to_f
-from wolfsbane.diagnosis.schools import SCHOOLS, School, school
+from wolfsbane.diagnosis.practices import SCHOOLS, School, school
 
-__all__ = ["FIGURES", "HIGH", "LOW", "RIGHT", "SCHOOLS", "Band", "School", "bands", "school", "target_question",
-           "total_superheat_target_df"]
+__all__ = [
+    "FIGURES",
+    "HIGH",
+    "LOW",
+    "RIGHT",
+    "SCHOOLS",
+    "Band",
+    "School",
+    "bands",
+    "school",
+    "target_question",
+    "total_superheat_target_df",
+]
 
 FIGURES = ("superheat", "subcooling", "evaporator_td", "ctoa")
 LOW, RIGHT, HIGH = "low", "right", "high"
@@ -14,7 +25,10 @@ LOW, RIGHT, HIGH = "low", "right", "high"
 
 @dataclass(frozen=True, kw_only=True)
 class Band:
-    """Where a figure should lie, in the sheet's unit of difference. ``target`` is the single value asked for, or None."""
+    """Where a figure should lie, in the sheet's unit of difference.
+
+    ``target`` is the single value asked for, or None.
+    """
 
     low: float
     high: float
@@ -39,8 +53,8 @@ class Band:
 def total_superheat_target_df(return_wet_bulb_f, outdoor_db_f, by="formula"):
     """Target total superheat of a fixed orifice, degrees F. Common practice, no source.
 
-    "formula": (3 WB - 80 - OD) / 2, for 55 to 115 F outdoors. "chart": what makers' charts show, 0 to 1.5 F below it; here
-    1.5 F below at a target of 5 F, running out at 25 F (assumed shape).
+    "formula": (3 WB - 80 - OD) / 2, for 55 to 115 F outdoors. "chart": what makers' charts show, 0 to 1.5 F below it;
+    here 1.5 F below at a target of 5 F, running out at 25 F (assumed shape).
     """
     target = (3.0 * return_wet_bulb_f - 80.0 - outdoor_db_f) / 2.0
     if by == "chart":
@@ -92,9 +106,14 @@ def bands(machine, practice, system, outdoor_db, return_wb):
     if not practice.ctoa_from_machine:
         ctoa = practice.ctoa_df
     wet = as_f(return_wb) if machine.metering == "fixed_orifice" else None
-    rows = {"superheat": _superheat_band(machine, practice, wet, as_f(outdoor_db)),
-            "evaporator_td": (*td, None), "ctoa": (*ctoa, None)}
+    rows = {
+        "superheat": _superheat_band(machine, practice, wet, as_f(outdoor_db)),
+        "evaporator_td": (*td, None),
+        "ctoa": (*ctoa, None),
+    }
     if not machine.receiver:
         rows["subcooling"] = _subcooling_band(machine, practice)
-    return {name: Band(low=low * k, high=high * k, target=None if target is None else target * k)
-            for name, (low, high, target) in rows.items()}
+    return {
+        name: Band(low=low * k, high=high * k, target=None if target is None else target * k)
+        for name, (low, high, target) in rows.items()
+    }

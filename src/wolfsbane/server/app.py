@@ -7,7 +7,6 @@ from flask_openapi3 import Info, OpenAPI
 from pydantic import ValidationError
 
 from wolfsbane import __version__
-from wolfsbane.server import errors, security
 from wolfsbane.server.api import (
     accounts,
     acting,
@@ -24,8 +23,9 @@ from wolfsbane.server.api import (
     sheets,
 )
 from wolfsbane.server.api.models import ErrorBody
-from wolfsbane.server.config import Config, from_environment
-from wolfsbane.server.db.database import Database
+from wolfsbane.server.core import errors, security
+from wolfsbane.server.core.config import Config, from_environment
+from wolfsbane.server.core.db.database import Database
 
 WEB = Path(__file__).resolve().parents[3] / "web" / "dist"
 
@@ -47,18 +47,38 @@ def create_app(config: Config | None = None, database: Database | None = None):
     """
     config = config or from_environment()
     app = OpenAPI(
-        "wolfsbane", info=Info(title="Wolfsbane", version=__version__), doc_prefix="/api/v1", doc_ui=False,
+        "wolfsbane",
+        info=Info(title="Wolfsbane", version=__version__),
+        doc_prefix="/api/v1",
+        doc_ui=False,
         security_schemes={"session": {"type": "apiKey", "in": "cookie", "name": security.SESSION_COOKIE}},
-        responses={"default": ErrorBody}, validation_error_status=422, validation_error_model=ErrorBody,
-        validation_error_callback=_bad_request, static_folder=None)
+        responses={"default": ErrorBody},
+        validation_error_status=422,
+        validation_error_model=ErrorBody,
+        validation_error_callback=_bad_request,
+        static_folder=None,
+    )
     app.config["MAX_CONTENT_LENGTH"] = 1_000_000
     app.config["TRUSTED_HOSTS"] = [h.strip() for h in config.trusted_hosts.split(",") if h.strip()] or None
     app.settings = config
     app.db = database or Database(config.database_url).open()
     security.register(app)
     errors.register(app)
-    for module in (session, accounts, bench, acting, machines, practices, scenarios, projections, reference, classes, sheets, papers,
-                   school):
+    for module in (
+        session,
+        accounts,
+        bench,
+        acting,
+        machines,
+        practices,
+        scenarios,
+        projections,
+        reference,
+        classes,
+        sheets,
+        papers,
+        school,
+    ):
         app.register_api(module.api)
     _pages(app)
     return app
@@ -104,7 +124,7 @@ def _index():
 
 def wsgi():
     """For gunicorn: ``wolfsbane.server.app:wsgi()``. Compiles the solver before the first request."""
-    from wolfsbane.server.warm import warm
+    from wolfsbane.server.run.warm import warm
 
     warm()
     return create_app()

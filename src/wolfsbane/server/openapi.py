@@ -3,8 +3,8 @@
 import json
 
 from wolfsbane.server.app import create_app
-from wolfsbane.server.config import from_environment
-from wolfsbane.server.db.database import Database
+from wolfsbane.server.core.config import from_environment
+from wolfsbane.server.core.db.database import Database
 
 
 def description():

@@ -18,8 +18,10 @@ _POWER_SLACK = 1.10
 
 def _row(between, words, **numbers):
     """{between, text, text_si}: ``words`` with each number, (plate's field, value), put in in either unit system."""
+
     def told(system):
         return words.format(**{name: _number(field, value, system) for name, (field, value) in numbers.items()})
+
     return {"between": list(between), "text": told("us"), "text_si": told("si")}
 
 
@@ -35,21 +37,41 @@ def impossible(plate):
     found = []
     if plate.subcooling_df is not None and plate.ctoa_df is not None and plate.subcooling_df > plate.ctoa_df - 0.5:
         words = "Subcooling {a} with CTOA {b}: the liquid would leave colder than the air that cools it."
-        found.append(_row(("subcooling_df", "ctoa_df"), words, a=("subcooling_df", plate.subcooling_df),
-                          b=("ctoa_df", plate.ctoa_df)))
+        found.append(
+            _row(
+                ("subcooling_df", "ctoa_df"),
+                words,
+                a=("subcooling_df", plate.subcooling_df),
+                b=("ctoa_df", plate.ctoa_df),
+            )
+        )
     found += _pressures(plate)
     if None not in (plate.airflow_cfm, plate.air_delta_t_df):
         sensible = _SENSIBLE * plate.airflow_cfm * plate.air_delta_t_df
         if sensible > 1.03 * plate.capacity_btuh:
             words = "{a} cooled by {b} gives up {c}, more than the capacity of {d}."
-            found.append(_row(("airflow_cfm", "air_delta_t_df", "capacity_btuh"), words, a=("airflow_cfm", plate.airflow_cfm),
-                              b=("air_delta_t_df", plate.air_delta_t_df), c=("capacity_btuh", sensible),
-                              d=("capacity_btuh", plate.capacity_btuh)))
+            found.append(
+                _row(
+                    ("airflow_cfm", "air_delta_t_df", "capacity_btuh"),
+                    words,
+                    a=("airflow_cfm", plate.airflow_cfm),
+                    b=("air_delta_t_df", plate.air_delta_t_df),
+                    c=("capacity_btuh", sensible),
+                    d=("capacity_btuh", plate.capacity_btuh),
+                )
+            )
     if None not in (plate.power_w, plate.rated_amps, plate.volts):
         most = plate.volts * plate.rated_amps * _POWER_SLACK
         if plate.power_w > most * (1.0 if plate.volts < 300 else 1.73):
-            found.append(_row(("power_w", "rated_amps", "volts"), "{a} is more than {b} and {c} carry.", a=("power_w", plate.power_w),
-                              b=("volts", plate.volts), c=("rated_amps", plate.rated_amps)))
+            found.append(
+                _row(
+                    ("power_w", "rated_amps", "volts"),
+                    "{a} is more than {b} and {c} carry.",
+                    a=("power_w", plate.power_w),
+                    b=("volts", plate.volts),
+                    c=("rated_amps", plate.rated_amps),
+                )
+            )
     return found
 
 
@@ -61,20 +83,35 @@ def _pressures(plate):
     out = plate.water_in_f if plate.condenser == "water_cooled" else plate.outdoor_db_f
     out_usual = 85.0 if plate.condenser == "water_cooled" or plate.application == "reach_in" else 95.0
     for pressure, difference, point, start, sign in (
-            ("suction_psig", "evaporator_td_df", "dew", usual if air is None else air, -1.0),
-            ("head_psig", "ctoa_df", "bubble", out_usual if out is None else out, 1.0)):
+        ("suction_psig", "evaporator_td_df", "dew", usual if air is None else air, -1.0),
+        ("head_psig", "ctoa_df", "bubble", out_usual if out is None else out, 1.0),
+    ):
         gauge, df = getattr(plate, pressure), getattr(plate, difference)
         if gauge is None or df is None:
             continue
-        pa = min(max(from_display("pressure", gauge, "us", STANDARD_ATMOSPHERE_PA), fluid.min_pa * 1.001), fluid.max_pa * 0.999)
+        pa = min(
+            max(from_display("pressure", gauge, "us", STANDARD_ATMOSPHERE_PA), fluid.min_pa * 1.001),
+            fluid.max_pa * 0.999,
+        )
         said = abs(k_to_f(fluid.saturation_k(pa, point)) - start)
         if abs(said - df) > _SAME_DF:
             low, high = fluid.min_pa * 1.001, fluid.max_pa * 0.999
             wanted = min(max(fluid.saturation_pa(f_to_k(start + sign * df), point), low), high)
             right = to_display("pressure", wanted, "us", STANDARD_ATMOSPHERE_PA)
-            names = f"{FIGURES[pressure].name} {{a}} is a {FIGURES[difference].name} of {{b}}, not {{c}}; that would be {{d}}."
-            found.append(_row((pressure, difference), names, a=(pressure, gauge), b=(difference, round(said)), c=(difference, df),
-                              d=(pressure, right)))
+            names = (
+                f"{FIGURES[pressure].name} {{a}} is a {FIGURES[difference].name} of {{b}}, not {{c}}; that would be"
+                " {d}."
+            )
+            found.append(
+                _row(
+                    (pressure, difference),
+                    names,
+                    a=(pressure, gauge),
+                    b=(difference, round(said)),
+                    c=(difference, df),
+                    d=(pressure, right),
+                )
+            )
     return found
 
 
@@ -91,13 +128,21 @@ def conflicts(plate, like, given, missed, fit):
             continue
         if all(abs(got[k] - v) <= FIGURES[k].width(v) for k, v in rest.items()):
             figure = FIGURES[key]
-            found.append(_row((key,), figure.name + " {a} does not go with the rest: without it the rest is met, and it would be {b}.",
-                              a=(key, given[key]), b=(key, round(got[key], figure.shown))))
+            found.append(
+                _row(
+                    (key,),
+                    figure.name + " {a} does not go with the rest: without it the rest is met, and it would be {b}.",
+                    a=(key, given[key]),
+                    b=(key, round(got[key], figure.shown)),
+                )
+            )
     if plate.factory_charge_oz is not None:
         found += _charge(plate, like, given, fit)
     if not found:
         names = ", ".join(FIGURES[k].name for k in missed)
-        found.append(_row(missed, f"{names} cannot be met by any machine of this kind in the range the tuner searches."))
+        found.append(
+            _row(missed, f"{names} cannot be met by any machine of this kind in the range the tuner searches.")
+        )
     return found
 
 
@@ -109,15 +154,29 @@ def _charge(plate, like, given, fit):
         return []
     if not all(abs(got[k] - v) <= FIGURES[k].width(v) for k, v in given.items()):
         return []
-    words = ("A factory charge of {a} does not go with the rest: without it the rest is met, and a machine of this kind and size "
-             "would hold about {b}.")
-    return [_row(("factory_charge_oz",), words, a=("factory_charge_oz", plate.factory_charge_oz),
-                 b=("factory_charge_oz", round(machine.circuit.charge_kg / KG_PER_OZ)))]
+    words = (
+        "A factory charge of {a} does not go with the rest: without it the rest is met, and a machine of this kind and"
+        " size would hold about {b}."
+    )
+    return [
+        _row(
+            ("factory_charge_oz",),
+            words,
+            a=("factory_charge_oz", plate.factory_charge_oz),
+            b=("factory_charge_oz", round(machine.circuit.charge_kg / KG_PER_OZ)),
+        )
+    ]
 
 
 def no_balance(plate, holds_oz):
     """The row for a stated charge on which nothing balances."""
-    words = ("A factory charge of {a} does not go with the rest: a machine of this kind and size holds about {b}, and none with a "
-             "third to three times its volumes balances on what is stated.")
-    return _row(("factory_charge_oz",), words, a=("factory_charge_oz", plate.factory_charge_oz),
-                b=("factory_charge_oz", round(holds_oz)))
+    words = (
+        "A factory charge of {a} does not go with the rest: a machine of this kind and size holds about {b}, and none"
+        " with a third to three times its volumes balances on what is stated."
+    )
+    return _row(
+        ("factory_charge_oz",),
+        words,
+        a=("factory_charge_oz", plate.factory_charge_oz),
+        b=("factory_charge_oz", round(holds_oz)),
+    )

@@ -14,16 +14,38 @@ METERING = ("txv", "eev", "fixed_orifice", "capillary")
 CONDENSERS = ("tube_and_fin", "microchannel", "water_cooled")
 #: number -> (lowest, highest, unit); what a plate, a data sheet or a commissioning record tells
 NUMBERS = {
-    "capacity_btuh": (500, 240_000, "Btu/h"), "factory_charge_oz": (0.5, 1600, "oz"), "rated_amps": (0.5, 200, "A"),
-    "volts": (100, 600, "V"), "plate_subcooling_df": (0, 30, "°F"), "outdoor_db_f": (55, 115, "°F"), "return_db_f": (60, 95, "°F"),
-    "return_wb_f": (45, 85, "°F"), "box_f": (-20, 60, "°F"), "water_in_f": (50, 100, "°F"), "subcooling_df": (0, 30, "°F"),
-    "superheat_df": (0, 50, "°F"), "evaporator_td_df": (4, 60, "°F"), "ctoa_df": (3, 50, "°F"), "air_delta_t_df": (3, 40, "°F"),
-    "suction_psig": (-15, 250, "psig"), "head_psig": (20, 620, "psig"), "power_w": (50, 60_000, "W"), "airflow_cfm": (20, 12_000, "cfm"),
-    "oz_per_ft": (0, 2, "oz/ft"), "line_ft": (0, 100, "ft"), "high_cutout_psig": (50, 700, "psig"), "low_cutout_psig": (-20, 150, "psig"),
+    "capacity_btuh": (500, 240_000, "Btu/h"),
+    "factory_charge_oz": (0.5, 1600, "oz"),
+    "rated_amps": (0.5, 200, "A"),
+    "volts": (100, 600, "V"),
+    "plate_subcooling_df": (0, 30, "°F"),
+    "outdoor_db_f": (55, 115, "°F"),
+    "return_db_f": (60, 95, "°F"),
+    "return_wb_f": (45, 85, "°F"),
+    "box_f": (-20, 60, "°F"),
+    "water_in_f": (50, 100, "°F"),
+    "subcooling_df": (0, 30, "°F"),
+    "superheat_df": (0, 50, "°F"),
+    "evaporator_td_df": (4, 60, "°F"),
+    "ctoa_df": (3, 50, "°F"),
+    "air_delta_t_df": (3, 40, "°F"),
+    "suction_psig": (-15, 250, "psig"),
+    "head_psig": (20, 620, "psig"),
+    "power_w": (50, 60_000, "W"),
+    "airflow_cfm": (20, 12_000, "cfm"),
+    "oz_per_ft": (0, 2, "oz/ft"),
+    "line_ft": (0, 100, "ft"),
+    "high_cutout_psig": (50, 700, "psig"),
+    "low_cutout_psig": (-20, 150, "psig"),
 }
-#: the weather ratings are stated in where nothing is said, degrees F (AHRI 210/240 cooling test A, from memory; refrigeration usual)
-USUAL = {"room": {"outdoor_db_f": 95.0, "return_db_f": 80.0, "return_wb_f": 67.0}, "walk_in_cooler": {"outdoor_db_f": 95.0, "box_f": 38.0},
-         "walk_in_freezer": {"outdoor_db_f": 95.0, "box_f": 0.0}, "reach_in": {"outdoor_db_f": 85.0, "box_f": 38.0}}
+#: the weather ratings are stated in where nothing is said, degrees F (AHRI 210/240 cooling test A, from memory;
+#: refrigeration usual)
+USUAL = {
+    "room": {"outdoor_db_f": 95.0, "return_db_f": 80.0, "return_wb_f": 67.0},
+    "walk_in_cooler": {"outdoor_db_f": 95.0, "box_f": 38.0},
+    "walk_in_freezer": {"outdoor_db_f": 95.0, "box_f": 0.0},
+    "reach_in": {"outdoor_db_f": 85.0, "box_f": 38.0},
+}
 _WORDS = {"refrigerant": None, "metering": METERING, "application": APPLICATIONS, "condenser": CONDENSERS}
 
 
@@ -77,11 +99,20 @@ class KnownPlate:
 
     def to_json(self):
         """Plain data, what is not known left out."""
-        return {"schema": SCHEMA} | {f.name: getattr(self, f.name) for f in fields(self) if getattr(self, f.name) is not None}
+        return {"schema": SCHEMA} | {
+            f.name: getattr(self, f.name) for f in fields(self) if getattr(self, f.name) is not None
+        }
+
 
 #: unit here -> (unit in SI, size of one unit here in it, offset added before)
-_SI = {"Btu/h": ("kW", W_PER_BTUH / 1000.0, 0.0), "oz": ("g", 1000.0 * KG_PER_OZ, 0.0), "psig": ("kPa", PA_PER_PSI / 1000.0, 0.0),
-       "cfm": ("L/s", 1000.0 * M3_S_PER_CFM, 0.0), "oz/ft": ("g/m", 1000.0 * KG_PER_OZ / M_PER_FT, 0.0), "ft": ("m", M_PER_FT, 0.0)}
+_SI = {
+    "Btu/h": ("kW", W_PER_BTUH / 1000.0, 0.0),
+    "oz": ("g", 1000.0 * KG_PER_OZ, 0.0),
+    "psig": ("kPa", PA_PER_PSI / 1000.0, 0.0),
+    "cfm": ("L/s", 1000.0 * M3_S_PER_CFM, 0.0),
+    "oz/ft": ("g/m", 1000.0 * KG_PER_OZ / M_PER_FT, 0.0),
+    "ft": ("m", M_PER_FT, 0.0),
+}
 
 
 def _si_unit(name, unit):
@@ -144,7 +175,11 @@ def _fitting(made):
     """Words that do not go together, and weather a machine has no use for."""
     boxed = made["application"] in ("walk_in_cooler", "walk_in_freezer", "reach_in")
     if made["metering"] == "capillary" and made["application"] != "reach_in":
-        raise BadInputError("metering", "capillary", "txv, eev or fixed_orifice on this kind of machine: a capillary belongs to a reach_in")
+        raise BadInputError(
+            "metering",
+            "capillary",
+            "txv, eev or fixed_orifice on this kind of machine: a capillary belongs to a reach_in",
+        )
     if made["receiver"] and made["metering"] not in ("txv", "eev"):
         raise BadInputError("receiver", True, "false: a receiver wants a valve")
     if made["condenser"] == "water_cooled" and boxed:
@@ -157,7 +192,10 @@ def _fitting(made):
 
 
 def template(plate):
-    """The profile a machine of this plate is grown from: device, kind and condenser first, then refrigerant and size."""
+    """The profile a machine of this plate is grown from: device, kind and condenser first,
+    then refrigerant and size.
+    """
+
     def far(m):
         score = 0.0 if m.metering == plate.metering else 3.0 if {m.metering, plate.metering} == {"txv", "eev"} else 12.0
         score += 0.0 if m.application == plate.application else 40.0 if m.boxed != plate.boxed else 4.0
@@ -165,5 +203,10 @@ def template(plate):
         score += 8.0 if m.receiver != plate.receiver else 0.0
         score += 0.0 if m.refrigerant == plate.refrigerant else 2.0
         score += 30.0 if m.circuits == 2 else 0.0
-        return score + abs(m.plate.capacity_w / W_PER_BTUH / plate.capacity_btuh - 1.0) * 0.2 + (1.0 if "old" in m.id else 0.0)
+        return (
+            score
+            + abs(m.plate.capacity_w / W_PER_BTUH / plate.capacity_btuh - 1.0) * 0.2
+            + (1.0 if "old" in m.id else 0.0)
+        )
+
     return min(MACHINES.values(), key=far)

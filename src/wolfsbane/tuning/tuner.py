@@ -1,7 +1,8 @@
-"""Find circuit parameters that meet a plate: a bounded least-squares fit on the solver, and how closely each figure is met.
+"""Find circuit parameters that meet a plate: a bounded least-squares fit on the solver, and how closely each figure is
+met.
 
-What the plate does not tell is taken from the nearest profile and said to be. The fit is held weakly to that profile, so that
-nothing wanders that no figure asks for.
+What the plate does not tell is taken from the nearest profile and said to be. The fit is held weakly to that profile,
+so that nothing wanders that no figure asks for.
 """
 
 import json
@@ -34,10 +35,18 @@ from wolfsbane.tuning.plate import KnownPlate, known_plate, template
 _CONDENSER = ("condenser_ua_air_w_k", "condenser_ua_two_phase_w_k", "condenser_ua_gas_w_k", "condenser_ua_liquid_w_k")
 _EVAPORATOR = ("evaporator_ua_air_w_k", "evaporator_ua_two_phase_w_k", "evaporator_ua_gas_w_k")
 _VOLUMES = ("condenser_volume_m3", "evaporator_volume_m3", "receiver_volume_m3")
-#: parameter -> (fields it multiplies, furthest factor either way); "valve_k" is added to the valve's static superheat, K
-_SCALES = {"displacement": (("displacement_m3_s",), 3.0), "condenser": (_CONDENSER, 4.0), "area": (("expansion_area_m2",), 4.0),
-           "evaporator": (_EVAPORATOR, 3.0), "efficiency": (("isentropic_peak",), 1.45), "air": (("evaporator_air_kg_s",), 1.6),
-           "charge": (("charge_kg",), 3.0), "volume": (_VOLUMES, 3.0)}
+#: parameter -> (fields it multiplies, furthest factor either way); "valve_k" is added to the valve's static superheat,
+#: K
+_SCALES = {
+    "displacement": (("displacement_m3_s",), 3.0),
+    "condenser": (_CONDENSER, 4.0),
+    "area": (("expansion_area_m2",), 4.0),
+    "evaporator": (_EVAPORATOR, 3.0),
+    "efficiency": (("isentropic_peak",), 1.45),
+    "air": (("evaporator_air_kg_s",), 1.6),
+    "charge": (("charge_kg",), 3.0),
+    "volume": (_VOLUMES, 3.0),
+}
 _VALVE_K = 6.0
 #: weight of staying with the profile, against one band of a figure missed
 _HOLD = 0.03
@@ -51,7 +60,9 @@ _AIR_DENSITY = 1.2
 
 @dataclass(frozen=True, kw_only=True)
 class Tuned:
-    """A tuned machine with its report: rows of figure, asked, taken, met, difference, band, within; contradictions; notes."""
+    """A tuned machine with its report: rows of figure, asked, taken, met, difference, band, within; contradictions;
+    notes.
+    """
 
     machine: Machine
     plate: KnownPlate
@@ -74,14 +85,22 @@ class Tuned:
 
     def to_json(self):
         """Plain data; ``circuit`` holds the parameters found."""
-        return {"verdict": self.verdict, "met": self.met, "report": [dict(r) for r in self.report],
-                "contradictions": [dict(c) for c in self.contradictions], "notes": list(self.notes),
-                "plate": self.plate.to_json(), "machine": {"id": self.machine.id, "name": self.machine.name},
-                "circuit": self.machine.circuit._asdict()}
+        return {
+            "verdict": self.verdict,
+            "met": self.met,
+            "report": [dict(r) for r in self.report],
+            "contradictions": [dict(c) for c in self.contradictions],
+            "notes": list(self.notes),
+            "plate": self.plate.to_json(),
+            "machine": {"id": self.machine.id, "name": self.machine.name},
+            "circuit": self.machine.circuit._asdict(),
+        }
 
 
 def tune(plate):
-    """:class:`Tuned` for a :class:`KnownPlate`. Raises NoConvergenceError where no machine of this kind balances at all."""
+    """:class:`Tuned` for a :class:`KnownPlate`. Raises NoConvergenceError where no machine of this kind balances at
+    all.
+    """
     like = template(plate)
     wrong = impossible(plate)
     given = {k: getattr(plate, k) for k in FIGURES if getattr(plate, k) is not None}
@@ -98,8 +117,13 @@ def tune(plate):
     missed = [r["id"] for r in report if r["asked"] is not None and not r["within"]]
     if missed and not wrong:
         wrong = conflicts(plate, like, given, missed, _Fit)
-    return Tuned(machine=_expecting(machine, found), plate=plate, report=tuple(report), contradictions=tuple(wrong),
-                 notes=(*_notes(plate, like, at_edge, found), *heating_notes(machine)))
+    return Tuned(
+        machine=_expecting(machine, found),
+        plate=plate,
+        report=tuple(report),
+        contradictions=tuple(wrong),
+        notes=(*_notes(plate, like, at_edge, found), *heating_notes(machine)),
+    )
 
 
 def _without_charge(plate):
@@ -116,10 +140,19 @@ def _report(given, taken, found):
         if asked is None and key not in taken:
             continue
         value, aim = found[key], asked if asked is not None else taken[key]
-        rows.append({"id": key, "figure": figure.name, "unit": figure.unit, "asked": asked,
-                     "taken": None if asked is not None else round(aim, figure.shown), "met": round(value, figure.shown),
-                     "difference": round(value - aim, max(figure.shown, 1)), "band": round(figure.width(aim), 2),
-                     "within": abs(value - aim) <= figure.width(aim)})
+        rows.append(
+            {
+                "id": key,
+                "figure": figure.name,
+                "unit": figure.unit,
+                "asked": asked,
+                "taken": None if asked is not None else round(aim, figure.shown),
+                "met": round(value, figure.shown),
+                "difference": round(value - aim, max(figure.shown, 1)),
+                "band": round(figure.width(aim), 2),
+                "within": abs(value - aim) <= figure.width(aim),
+            }
+        )
     return rows
 
 
@@ -128,8 +161,10 @@ def _notes(plate, like, at_edge, found):
     if plate.factory_charge_oz is None:
         notes.append("No factory charge given: the charge was found, and is no plate value.")
     for name, factor in at_edge.items():
-        notes.append(f"{name.capitalize()} stands at {factor:.2f} times the usual for this size, the end of what is allowed: look at "
-                     "the figures again.")
+        notes.append(
+            f"{name.capitalize()} stands at {factor:.2f} times the usual for this size, the end of what is allowed:"
+            " look at the figures again."
+        )
     if found["frosting"] and not plate.boxed:
         notes.append("The coil is below freezing at the rating point: it would ice.")
     return notes
@@ -151,7 +186,13 @@ class _Fit:
                 self.taken.pop(follows, None)
         if plate.metering in ("txv", "eev") and "superheat_df" not in given:
             self.taken.pop("superheat_df", None)
-        self.free = ["displacement", "condenser", "area", "evaporator", "volume" if plate.factory_charge_oz else "charge"]
+        self.free = [
+            "displacement",
+            "condenser",
+            "area",
+            "evaporator",
+            "volume" if plate.factory_charge_oz else "charge",
+        ]
         self.free += ["efficiency"] if "power_w" in given else []
         self.free += ["air"] if "air_delta_t_df" in given and plate.airflow_cfm is None else []
         self.valve = plate.metering in ("txv", "eev") and "superheat_df" in given
@@ -179,7 +220,10 @@ class _Fit:
         if state.trip is not None or state.equalized:
             return None
         return {k: f.of(state, machine) for k, f in FIGURES.items()} | {
-            "level": None if state.receiver is None else state.receiver.level, "opening": state.valve_opening, "frosting": state.frosting}
+            "level": None if state.receiver is None else state.receiver.level,
+            "opening": state.valve_opening,
+            "frosting": state.frosting,
+        }
 
     def misses(self, logs):
         """Residuals: figures missed in bands, then what holds the fit to the profile."""
@@ -189,7 +233,9 @@ class _Fit:
         extra = (1 if self.plate.receiver else 0) + (1 if self.plate.metering in ("txv", "eev") else 0)
         if found is None:
             return np.array([_LOST] * (len(aims) + extra) + held)
-        rows = [(found[k] - aim) / FIGURES[k].width(aim) * (0.25 if k in self.taken else 1.0) for k, aim in aims.items()]
+        rows = [
+            (found[k] - aim) / FIGURES[k].width(aim) * (0.25 if k in self.taken else 1.0) for k, aim in aims.items()
+        ]
         rows += [(found["level"] - _LEVEL) / _LEVEL_BAND] if self.plate.receiver else []
         rows += [(found["opening"] - _OPENING) / _OPENING_BAND * 0.5] if self.plate.metering in ("txv", "eev") else []
         return np.array([*np.clip(rows, -_LOST, _LOST), *held])
@@ -200,12 +246,16 @@ class _Fit:
 
         most = [math.log(_SCALES[n][1]) for n in self.free] + ([_VALVE_K] if self.valve else [])
         bounds = ([-v for v in most], most)
-        tries = [least_squares(self.misses, start, bounds=bounds, diff_step=2e-3, x_scale=0.1, max_nfev=80)
-                 for start in self._starts(len(most))]
+        tries = [
+            least_squares(self.misses, start, bounds=bounds, diff_step=2e-3, x_scale=0.1, max_nfev=80)
+            for start in self._starts(len(most))
+        ]
         fit = min(tries, key=lambda t: t.cost)
         found = self.figures(fit.x)
         if found is None:
-            raise NoConvergenceError({"machine": self.plate.name, "attempts": len(tries), "best_residual": float(fit.cost)})
+            raise NoConvergenceError(
+                {"machine": self.plate.name, "attempts": len(tries), "best_residual": float(fit.cost)}
+            )
         edge = {n: math.exp(v) for n, v, m in zip(self.free, fit.x, most, strict=False) if abs(v) > 0.98 * m}
         return self.machine(fit.x), found, edge
 
@@ -236,10 +286,14 @@ def _rated(like):
 
 
 def _base(plate, like):
-    """The template at the plate's size and with its refrigerant: the start of the fit, as a Machine with the plate filled in."""
+    """The template at the plate's size and with its refrigerant:
+    the start of the fit, as a Machine with the plate filled in.
+    """
     ratio = plate.capacity_btuh * W_PER_BTUH / like.plate.capacity_w
     circuit = like.circuit.scaled(ratio)
-    circuit = circuit._replace(receiver_volume_m3=circuit.receiver_volume_m3 * ratio, liquid_line_ua_w_k=circuit.liquid_line_ua_w_k * ratio)
+    circuit = circuit._replace(
+        receiver_volume_m3=circuit.receiver_volume_m3 * ratio, liquid_line_ua_w_k=circuit.liquid_line_ua_w_k * ratio
+    )
     if plate.refrigerant != like.refrigerant:
         circuit = _refilled(circuit, like.refrigerant, plate.refrigerant, 258.0 if plate.boxed else 280.0)
     if plate.metering == "fixed_orifice" or plate.metering == "capillary":
@@ -247,35 +301,60 @@ def _base(plate, like):
     elif like.metering in ("fixed_orifice", "capillary"):
         circuit = circuit._replace(valve_fixed_opening=-1.0, expansion_area_m2=circuit.expansion_area_m2 / _OPENING)
     elif like.metering != plate.metering:
-        circuit = circuit._replace(**({"valve_static_superheat_k": 4.2, "valve_superheat_range_k": 0.9} if plate.metering == "eev" else
-                                      {"valve_static_superheat_k": 2.5, "valve_superheat_range_k": 4.5}))
+        circuit = circuit._replace(
+            **(
+                {"valve_static_superheat_k": 4.2, "valve_superheat_range_k": 0.9}
+                if plate.metering == "eev"
+                else {"valve_static_superheat_k": 2.5, "valve_superheat_range_k": 4.5}
+            )
+        )
     if plate.airflow_cfm is not None:
         circuit = circuit._replace(evaporator_air_kg_s=plate.airflow_cfm * M3_S_PER_CFM * _AIR_DENSITY)
     if plate.factory_charge_oz is not None:
         circuit = circuit._replace(charge_kg=plate.factory_charge_oz * KG_PER_OZ)
     amps = plate.rated_amps or like.plate.rated_amps * ratio * (like.volts / (plate.volts or like.volts))
     own = like.plate
-    cutouts = ((plate.high_cutout_psig if plate.high_cutout_psig is not None else own.high_cutout_gauge_pa / PA_PER_PSI),
-               (plate.low_cutout_psig if plate.low_cutout_psig is not None else own.low_cutout_gauge_pa / PA_PER_PSI))
+    cutouts = (
+        (plate.high_cutout_psig if plate.high_cutout_psig is not None else own.high_cutout_gauge_pa / PA_PER_PSI),
+        (plate.low_cutout_psig if plate.low_cutout_psig is not None else own.low_cutout_gauge_pa / PA_PER_PSI),
+    )
     if plate.refrigerant != like.refrigerant:
         cutouts = _cutouts(plate, like, cutouts)
     written = made_plate(
-        model=plate.model, btuh=plate.capacity_btuh, charge_kg=circuit.charge_kg, refrigerant=plate.refrigerant,
-        subcooling_df=plate.plate_subcooling_df, superheat_df=None if own.target_superheat_dk is None else tuple(
-            v * 1.8 for v in own.target_superheat_dk), amps=amps, cfm=plate.airflow_cfm or round(
-            circuit.evaporator_air_kg_s / _AIR_DENSITY / M3_S_PER_CFM, -1),
+        model=plate.model,
+        btuh=plate.capacity_btuh,
+        charge_kg=circuit.charge_kg,
+        refrigerant=plate.refrigerant,
+        subcooling_df=plate.plate_subcooling_df,
+        superheat_df=None if own.target_superheat_dk is None else tuple(v * 1.8 for v in own.target_superheat_dk),
+        amps=amps,
+        cfm=plate.airflow_cfm or round(circuit.evaporator_air_kg_s / _AIR_DENSITY / M3_S_PER_CFM, -1),
         oz_per_ft=plate.oz_per_ft if plate.oz_per_ft is not None else own.charge_per_line_kg_m * M_PER_FT / KG_PER_OZ,
-        line_ft=plate.line_ft if plate.line_ft is not None else own.standard_line_m / M_PER_FT, cutouts_psig=cutouts,
-        static_inwc=None if own.max_static_pa is None else own.max_static_pa / PA_PER_INWC)
+        line_ft=plate.line_ft if plate.line_ft is not None else own.standard_line_m / M_PER_FT,
+        cutouts_psig=cutouts,
+        static_inwc=None if own.max_static_pa is None else own.max_static_pa / PA_PER_INWC,
+    )
     weather = plate.conditions(like)
     slug = re.sub(r"[^a-z0-9]+", "-", plate.name.lower()).strip("-") or "machine"
     return replace(
-        like, id=f"own-{slug}"[:60], name=plate.name, refrigerant=plate.refrigerant, metering=plate.metering,
-        application=plate.application, condenser=plate.condenser, receiver=plate.receiver, volts=plate.volts or like.volts,
-        magnetising_amps=like.magnetising_amps * amps / own.rated_amps, outdoor_fan_w=like.outdoor_fan_w * ratio,
-        substitute=_other(plate.refrigerant, like), sealed=plate.metering == "capillary", circuit=circuit, plate=written,
+        like,
+        id=f"own-{slug}"[:60],
+        name=plate.name,
+        refrigerant=plate.refrigerant,
+        metering=plate.metering,
+        application=plate.application,
+        condenser=plate.condenser,
+        receiver=plate.receiver,
+        volts=plate.volts or like.volts,
+        magnetising_amps=like.magnetising_amps * amps / own.rated_amps,
+        outdoor_fan_w=like.outdoor_fan_w * ratio,
+        substitute=_other(plate.refrigerant, like),
+        sealed=plate.metering == "capillary",
+        circuit=circuit,
+        plate=written,
         rating=(weather.outdoor_k, weather.return_k, weather.return_wet_bulb_k, weather.water_in_k),
-        notes="Entered from its plate; parameters found by the tuner.")
+        notes="Entered from its plate; parameters found by the tuner.",
+    )
 
 
 def _other(name, like):
@@ -283,7 +362,10 @@ def _other(name, like):
 
 
 def _refilled(circuit, old, new, evaporating_k):
-    """First guess for another refrigerant: flow by latent heat, displacement by vapour density, opening by flow and pressure."""
+    """First guess for another refrigerant: flow by latent heat, displacement by vapour density,
+    opening by flow and pressure.
+    """
+
     def at(name):
         fluid = refrigerant(name)
         ln_e = math.log(fluid.saturation_pa(evaporating_k, "dew"))
@@ -291,19 +373,27 @@ def _refilled(circuit, old, new, evaporating_k):
         tab = fluid.arrays
         latent = saturation_at(tab, H_G, ln_e) - saturation_at(tab, H_F, ln_c)
         return latent, saturation_at(tab, RHO_G, ln_e), saturation_at(tab, RHO_F, ln_c), math.exp(ln_c)
+
     (l0, g0, f0, p0), (l1, g1, f1, p1) = at(old), at(new)
     flow = l0 / l1
     return circuit._replace(
-        mass_flow_ref_kg_s=circuit.mass_flow_ref_kg_s * flow, displacement_m3_s=circuit.displacement_m3_s * flow * g0 / g1,
-        expansion_area_m2=circuit.expansion_area_m2 * flow * math.sqrt(f0 * p0 / (f1 * p1)), charge_kg=circuit.charge_kg * f1 / f0,
-        suction_drop_density_kg_m3=circuit.suction_drop_density_kg_m3 * g1 / g0)
+        mass_flow_ref_kg_s=circuit.mass_flow_ref_kg_s * flow,
+        displacement_m3_s=circuit.displacement_m3_s * flow * g0 / g1,
+        expansion_area_m2=circuit.expansion_area_m2 * flow * math.sqrt(f0 * p0 / (f1 * p1)),
+        charge_kg=circuit.charge_kg * f1 / f0,
+        suction_drop_density_kg_m3=circuit.suction_drop_density_kg_m3 * g1 / g0,
+    )
 
 
 def _cutouts(plate, like, given):
     """Cut-outs at the saturation temperatures of the template's, for another refrigerant, psig."""
     old, new, found = refrigerant(like.refrigerant), refrigerant(plate.refrigerant), []
-    for value, own, field in zip(given, (like.plate.high_cutout_gauge_pa, like.plate.low_cutout_gauge_pa),
-                                 (plate.high_cutout_psig, plate.low_cutout_psig), strict=True):
+    for value, own, field in zip(
+        given,
+        (like.plate.high_cutout_gauge_pa, like.plate.low_cutout_gauge_pa),
+        (plate.high_cutout_psig, plate.low_cutout_psig),
+        strict=True,
+    ):
         if field is not None:
             found.append(value)
             continue
@@ -321,10 +411,16 @@ def _expecting(machine, found):
         low, high = window
         value = value_df / 1.8
         return window if low + 0.5 <= value <= high - 0.5 else (value - 0.5 * (high - low), value + 0.5 * (high - low))
+
     total = own.total_superheat_dk
-    return replace(machine, expectations=Expectations(
-        evaporator_td_dk=around(own.evaporator_td_dk, found["evaporator_td_df"]), ctoa_dk=around(own.ctoa_dk, found["ctoa_df"]),
-        total_superheat_dk=None if total is None else around(total, found["superheat_df"])))
+    return replace(
+        machine,
+        expectations=Expectations(
+            evaporator_td_dk=around(own.evaporator_td_dk, found["evaporator_td_df"]),
+            ctoa_dk=around(own.ctoa_dk, found["ctoa_df"]),
+            total_superheat_dk=None if total is None else around(total, found["superheat_df"]),
+        ),
+    )
 
 
 def restored(data):
@@ -342,4 +438,3 @@ def _restored(text):
     machine = replace(base, circuit=type(base.circuit)(**parameters))
     state = solve(machine, plate.conditions(machine))
     return _expecting(machine, {k: f.of(state, machine) for k, f in FIGURES.items()})
-

@@ -19,12 +19,40 @@ def actions_for(machine):
     """The actions this machine allows, in catalogue order."""
     return [kind for kind in ACTIONS.values() if kind.suits(machine)]
 
+
 def action_rows(machine=None):
     """Every action, or those ``machine`` allows: what it costs, needs and risks, and its arguments."""
     kinds = ACTIONS.values() if machine is None else actions_for(machine)
-    return [{"id": k.id, "name": k.name, "group": k.group, "minutes": k.minutes, "money": k.money, "refrigerant": k.refrigerant,
-             "needs": [word for word, wanted in (("licence", k.licence), ("recovery gear", k.recovery), (f"machine {k.machine}",
-                                                                                                       k.machine != "either")) if wanted],
-             "risk": k.risk, "parameters": [
-                 {"name": p.name, "unit": p.unit, "low": p.low, "high": p.high, "default": p.default, "words": list(p.words),
-                  "optional": p.optional} for p in k.parameters]} for k in kinds]
+    return [
+        {
+            "id": k.id,
+            "name": k.name,
+            "group": k.group,
+            "minutes": k.minutes,
+            "money": k.money,
+            "refrigerant": k.refrigerant,
+            "needs": [
+                word
+                for word, wanted in (
+                    ("licence", k.licence),
+                    ("recovery gear", k.recovery),
+                    (f"machine {k.machine}", k.machine != "either"),
+                )
+                if wanted
+            ],
+            "risk": k.risk,
+            "parameters": [
+                {
+                    "name": p.name,
+                    "unit": p.unit,
+                    "low": p.low,
+                    "high": p.high,
+                    "default": p.default,
+                    "words": list(p.words),
+                    "optional": p.optional,
+                }
+                for p in k.parameters
+            ],
+        }
+        for k in kinds
+    ]

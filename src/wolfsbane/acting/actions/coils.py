@@ -15,7 +15,9 @@ def thaw_coil(site, given):
     begin = site.time_s
     site, moments = advance(site, 60.0 * _LONGEST_MIN, every_s=60.0, until=lambda s: s.ice_share <= 0.0)
     minutes = (site.time_s - begin) / 60.0
-    return Done(site=site, moments=tuple(moments), said=(f"Clear after {minutes:.0f} min; start it and let it settle.",))
+    return Done(
+        site=site, moments=tuple(moments), said=(f"Clear after {minutes:.0f} min; start it and let it settle.",)
+    )
 
 
 def dry_condenser(site, given):
@@ -24,13 +26,21 @@ def dry_condenser(site, given):
         return Done(site=site, said=("It is dry.",), refused=True)
     begin = site.time_s
     site, moments = advance(site, 3600.0, every_s=15.0, until=lambda s: s.wet_share <= 0.0 or not s.running)
-    return Done(site=site, moments=tuple(moments), said=(f"Dry after {(site.time_s - begin) / 60.0:.0f} min of running.",))
+    return Done(
+        site=site, moments=tuple(moments), said=(f"Dry after {(site.time_s - begin) / 60.0:.0f} min of running.",)
+    )
 
 
 def block_condenser(site, given):
     """Part of the face covered, to bring the head up on a mild day."""
-    site, moments = worked(replace(site, temporary=replace(site.temporary, board_share=given["pct"] / 100.0)), 2.0, 10.0)
-    return Done(site=site, moments=tuple(moments), said=("Stop 50 psi short of the high-pressure cut-out, and take it off again.",))
+    site, moments = worked(
+        replace(site, temporary=replace(site.temporary, board_share=given["pct"] / 100.0)), 2.0, 10.0
+    )
+    return Done(
+        site=site,
+        moments=tuple(moments),
+        said=("Stop 50 psi short of the high-pressure cut-out, and take it off again.",),
+    )
 
 
 def uncover_condenser(site, given):
@@ -44,7 +54,11 @@ def uncover_condenser(site, given):
 def wet_condenser(site, given):
     """Water over the condenser "to charge faster": low head and high subcooling that mean nothing."""
     site, moments = worked(replace(site, wet_share=1.0), 2.0, 10.0)
-    return Done(site=site, moments=tuple(moments), said=("The head falls because water evaporates, not because the charge is right.",))
+    return Done(
+        site=site,
+        moments=tuple(moments),
+        said=("The head falls because water evaporates, not because the charge is right.",),
+    )
 
 
 def _air_cooled(machine):
@@ -52,13 +66,47 @@ def _air_cooled(machine):
 
 
 KINDS = (
-    ActionKind(id="thaw_coil", name="Thaw the coil", group="coils", do=thaw_coil, machine=OFF,
-               risk="Never a knife or a torch on a coil; mind where the water goes."),
-    ActionKind(id="dry_condenser", name="Run the condenser dry", group="coils", do=dry_condenser, machine="on", suits=_air_cooled),
-    ActionKind(id="block_condenser", name="Cover part of the condenser", group="temporary", do=block_condenser, minutes=2,
-               suits=_air_cooled, parameters=(Parameter(name="pct", unit="%", low=5, high=80, default=40.0),),
-               risk="The head climbs quickly: stay with it."),
-    ActionKind(id="uncover_condenser", name="Uncover the condenser", group="temporary", do=uncover_condenser, minutes=1, suits=_air_cooled),
-    ActionKind(id="wet_condenser", name="Spray the condenser while charging", group="coils", do=wet_condenser, minutes=2, suits=_air_cooled,
-               risk="Water and live parts; every reading is spoilt."),
+    ActionKind(
+        id="thaw_coil",
+        name="Thaw the coil",
+        group="coils",
+        do=thaw_coil,
+        machine=OFF,
+        risk="Never a knife or a torch on a coil; mind where the water goes.",
+    ),
+    ActionKind(
+        id="dry_condenser",
+        name="Run the condenser dry",
+        group="coils",
+        do=dry_condenser,
+        machine="on",
+        suits=_air_cooled,
+    ),
+    ActionKind(
+        id="block_condenser",
+        name="Cover part of the condenser",
+        group="temporary",
+        do=block_condenser,
+        minutes=2,
+        suits=_air_cooled,
+        parameters=(Parameter(name="pct", unit="%", low=5, high=80, default=40.0),),
+        risk="The head climbs quickly: stay with it.",
+    ),
+    ActionKind(
+        id="uncover_condenser",
+        name="Uncover the condenser",
+        group="temporary",
+        do=uncover_condenser,
+        minutes=1,
+        suits=_air_cooled,
+    ),
+    ActionKind(
+        id="wet_condenser",
+        name="Spray the condenser while charging",
+        group="coils",
+        do=wet_condenser,
+        minutes=2,
+        suits=_air_cooled,
+        risk="Water and live parts; every reading is spoilt.",
+    ),
 )

@@ -46,7 +46,9 @@ class Parameter:
 
 @dataclass(frozen=True, kw_only=True)
 class Done:
-    """What an action left: the site, moments on the way, sentences; ``refused`` where nothing was done, and the sentence says why."""
+    """What an action left: the site, moments on the way, sentences;
+    ``refused`` where nothing was done, and the sentence says why.
+    """
 
     site: object
     moments: tuple = ()
@@ -61,9 +63,9 @@ class Done:
 class ActionKind:
     """An action. ``do(site, arguments)`` returns :class:`Done`.
 
-    ``minutes`` is the usual time (None: it depends on the arguments), ``money`` a band of :data:`MONEY`, ``refrigerant`` what
-    it does to the weight in the circuit, ``licence`` and ``recovery`` what it needs, ``machine`` on, off or either, ``risk``
-    what can go wrong. ``suits(machine)`` says where it can be done.
+    ``minutes`` is the usual time (None: it depends on the arguments), ``money`` a band of :data:`MONEY`,
+    ``refrigerant`` what it does to the weight in the circuit, ``licence`` and ``recovery`` what it needs, ``machine``
+    on, off or either, ``risk`` what can go wrong. ``suits(machine)`` says where it can be done.
     """
 
     id: str
@@ -89,7 +91,9 @@ class ActionKind:
         known = {p.name for p in self.parameters}
         for name in given:
             if name not in known:
-                raise BadInputError(f"{self.id}.{name}", given[name], "one of " + (", ".join(sorted(known)) or "no arguments"))
+                raise BadInputError(
+                    f"{self.id}.{name}", given[name], "one of " + (", ".join(sorted(known)) or "no arguments")
+                )
         return {p.name: p.checked(self.id, given.get(p.name)) for p in self.parameters}
 
     def _in_ounces(self, given):
@@ -97,7 +101,9 @@ class ActionKind:
         found = dict(given)
         for grams, ounces in IN_GRAMS.items():
             if grams in found and ounces in names:
-                value = require_range(f"{self.id}.{grams}", found.pop(grams), 0.1, 12_000, "g" if grams == "g" else "g/min")
+                value = require_range(
+                    f"{self.id}.{grams}", found.pop(grams), 0.1, 12_000, "g" if grams == "g" else "g/min"
+                )
                 found[ounces] = value / (1000.0 * KG_PER_OZ)
         return found
 
@@ -115,11 +121,20 @@ def act(site, kind, arguments):
     else:
         done = kind.do(site, arguments)
     spent = (done.site.time_s - site.time_s) / 60.0
-    entry = Entry(time_s=site.time_s, action=kind.id, said=tuple(done.said), moved_kg=done.moved_kg, cylinder=done.cylinder,
-                  minutes=round(spent, 2), money="none" if done.refused else kind.money)
+    entry = Entry(
+        time_s=site.time_s,
+        action=kind.id,
+        said=tuple(done.said),
+        moved_kg=done.moved_kg,
+        cylinder=done.cylinder,
+        minutes=round(spent, 2),
+        money="none" if done.refused else kind.money,
+    )
     return replace(done, site=replace(done.site, log=(*site.log, entry)), minutes=spent)
 
 
 def worked(site, minutes, every_s=None):
-    """(site, moments) after so many minutes of work, the machine going on as it did; a moment a minute, two on long work."""
+    """(site, moments) after so many minutes of work, the machine going on as it did;
+    a moment a minute, two on long work.
+    """
     return advance(site, 60.0 * minutes, every_s=every_s or (60.0 if minutes <= 20.0 else 120.0))

@@ -24,7 +24,9 @@ def settle(site, given):
         return Done(site=site, said=("It stands: nothing to settle. Start it.",), refused=True)
     moments = []
     after, minutes = settled(site, into=moments)
-    return Done(site=after, moments=tuple(moments), said=_said_trip(site, after) or (f"Settled after {minutes:.0f} min.",))
+    return Done(
+        site=after, moments=tuple(moments), said=_said_trip(site, after) or (f"Settled after {minutes:.0f} min.",)
+    )
 
 
 def start(site, given):
@@ -49,9 +51,21 @@ def stop(site, given):
 
 _LIVE = "Live parts and rotating fans: isolate, lock off, discharge capacitors."
 KINDS = (
-    ActionKind(id="wait", name="Wait", group="time", do=wait, parameters=(
-        Parameter(name="minutes", unit="min", low=0.05, high=600.0, default=15.0),)),
+    ActionKind(
+        id="wait",
+        name="Wait",
+        group="time",
+        do=wait,
+        parameters=(Parameter(name="minutes", unit="min", low=0.05, high=600.0, default=15.0),),
+    ),
     ActionKind(id="settle", name="Let it settle", group="time", do=settle),
-    ActionKind(id="start", name="Start", group="time", do=start, minutes=0.2, risk="A flooded start knocks: look for liquid first."),
+    ActionKind(
+        id="start",
+        name="Start",
+        group="time",
+        do=start,
+        minutes=0.2,
+        risk="A flooded start knocks: look for liquid first.",
+    ),
     ActionKind(id="stop", name="Stop and lock off", group="time", do=stop, minutes=0.2, risk=_LIVE),
 )

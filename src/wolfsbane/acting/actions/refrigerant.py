@@ -35,7 +35,12 @@ def _cylinder_state(site, cylinder):
     pressure = fluid.saturation_pa(min(max(weather_at(site).outdoor_k, low), high), "bubble")
     ln_p = math.log(pressure)
     h_f, h_g = (float(saturation_at(fluid.arrays, row, ln_p)) for row in (H_F, H_G))
-    return h_f, h_g, liquid_density(cylinder.refrigerant, weather_at(site).outdoor_k), vapour_density(cylinder.refrigerant, pressure)
+    return (
+        h_f,
+        h_g,
+        liquid_density(cylinder.refrigerant, weather_at(site).outdoor_k),
+        vapour_density(cylinder.refrigerant, pressure),
+    )
 
 
 def _hoses_filled(site, cylinder, kg, density, rho_g):
@@ -45,7 +50,11 @@ def _hoses_filled(site, cylinder, kg, density, rho_g):
     purged, held = min(HOSE_M3 * rho_g, kg), 0.0
     held = min(HOSE_M3 * density, kg - purged)
     site = replace(site, hoses_connected=True, hoses_kg=site.hoses_kg + held, lost_kg=site.lost_kg + purged)
-    return site, kg - purged - held, (f"The hoses take {weight(held, site.units)} and their purge {weight(purged, site.units)}.",)
+    return (
+        site,
+        kg - purged - held,
+        (f"The hoses take {weight(held, site.units)} and their purge {weight(purged, site.units)}.",),
+    )
 
 
 def _feed(site, kg, rate_kg_s, enthalpy, *, burst_kg):
@@ -53,7 +62,9 @@ def _feed(site, kg, rate_kg_s, enthalpy, *, burst_kg):
     moments, left = [], kg
     while left > 1e-9:
         part = left if burst_kg is None else min(burst_kg, left)
-        site, some = advance(site, part / rate_kg_s, port=Port(side="low", kg_s=rate_kg_s, enthalpy_j_kg=enthalpy), every_s=5.0)
+        site, some = advance(
+            site, part / rate_kg_s, port=Port(side="low", kg_s=rate_kg_s, enthalpy_j_kg=enthalpy), every_s=5.0
+        )
         moments += some
         left -= part
         if burst_kg is not None and left > 1e-9:
@@ -95,7 +106,10 @@ def _add_warnings(site, cylinder, rate, liquid, was_running):
     if not liquid and glide > _GLIDES_K:
         said.append("Vapour of a blend is not the blend: charge it as liquid, throttled.")
     if site.refrigerant != cylinder.refrigerant:
-        said.append(f"{cylinder.refrigerant} on top of {site.refrigerant}: the mixture is nobody's refrigerant. Recover all of it.")
+        said.append(
+            f"{cylinder.refrigerant} on top of {site.refrigerant}: the mixture is nobody's refrigerant. Recover all"
+            " of it."
+        )
     if site.leaking:
         said.append("The leak is not mended: what goes in will go out again.")
     if site.ice_share > 0.1:
@@ -139,7 +153,9 @@ def remove(site, given):
         site = replace(site, hoses_connected=True, hoses_kg=site.hoses_kg + in_hose)
         said.append(f"The hoses hold {weight(in_hose, site.units)} of it.")
     mixed = cylinder.mixed or (cylinder.kg > 0 and cylinder.refrigerant != site.refrigerant)
-    site = site.with_cylinder(replace(cylinder, kg=cylinder.kg + taken - in_hose, refrigerant=site.refrigerant, mixed=mixed))
+    site = site.with_cylinder(
+        replace(cylinder, kg=cylinder.kg + taken - in_hose, refrigerant=site.refrigerant, mixed=mixed)
+    )
     if was_running and not site.running:
         said.append(tripped_after(site.trip))
     return Done(site=site, moments=tuple(moments), said=tuple(said), moved_kg=-kg, cylinder=cylinder.id)
@@ -157,15 +173,23 @@ def recover_all(site, given):
     cylinder = site.cylinder(given["into"])
     kg = max(site.circuit_kg + site.hoses_kg - left_after_recovery_kg(site), 0.0)
     if kg > cylinder.room_kg:
-        words = (f"Not done: the cylinder has room for {weight(cylinder.room_kg, site.units)}, the circuit holds "
-                 f"{weight(kg, site.units)}; past 80 % a warm cylinder bursts.")
+        words = (
+            f"Not done: the cylinder has room for {weight(cylinder.room_kg, site.units)}, the circuit holds "
+            f"{weight(kg, site.units)}; past 80 % a warm cylinder bursts."
+        )
         return Done(site=site, refused=True, said=(words,))
     minutes = 12.0 + kg / _RECOVERY_KG_MIN
     site, moments = worked(site, minutes)
-    mixed = cylinder.mixed or (cylinder.kg > 0 and cylinder.refrigerant != site.refrigerant) or site.fault("non_condensables") is not None
+    mixed = (
+        cylinder.mixed
+        or (cylinder.kg > 0 and cylinder.refrigerant != site.refrigerant)
+        or site.fault("non_condensables") is not None
+    )
     site = site.with_cylinder(replace(cylinder, kg=cylinder.kg + kg, refrigerant=site.refrigerant, mixed=mixed))
     left = site.circuit_kg + site.hoses_kg - kg
-    site = replace(site, circuit_kg=left, hoses_kg=0.0, hoses_connected=False, low_side_kg=min(site.low_side_kg, 0.5 * left))
+    site = replace(
+        site, circuit_kg=left, hoses_kg=0.0, hoses_connected=False, low_side_kg=min(site.low_side_kg, 0.5 * left)
+    )
     said = (f"{weight(kg, site.units)} came out; log it on the cylinder.",)
     return Done(site=site, moments=tuple(moments), said=said, moved_kg=-kg, cylinder=cylinder.id)
 
@@ -177,8 +201,18 @@ def evacuate(site, given):
         return Done(site=site, refused=True, said=(words,))
     site, moments = worked(site, 45.0)
     gone = tuple(f for f in site.faults if f.id not in ("non_condensables", "wrong_refrigerant"))
-    return Done(site=replace(site, lost_kg=site.lost_kg + site.circuit_kg, circuit_kg=0.0, faults=gone, low_side_kg=0.0,
-                             refrigerant=site.machine.refrigerant), moments=tuple(moments), said=("Below 500 microns and it holds.",))
+    return Done(
+        site=replace(
+            site,
+            lost_kg=site.lost_kg + site.circuit_kg,
+            circuit_kg=0.0,
+            faults=gone,
+            low_side_kg=0.0,
+            refrigerant=site.machine.refrigerant,
+        ),
+        moments=tuple(moments),
+        said=("Below 500 microns and it holds.",),
+    )
 
 
 def weigh_in(site, given):
@@ -210,8 +244,12 @@ def release_hoses(site, given):
     before = site.circuit_kg
     h_f = _cylinder_state(site, site.cylinders[0])[0]
     site, moments = advance(site, kg / rate, port=Port(side="low", kg_s=rate, enthalpy_j_kg=h_f), every_s=5.0)
-    return Done(site=replace(site, circuit_kg=before + kg, hoses_kg=0.0, hoses_connected=False), moments=tuple(moments),
-                said=(f"{weight(kg, site.units)} went back into the machine.",), moved_kg=kg)
+    return Done(
+        site=replace(site, circuit_kg=before + kg, hoses_kg=0.0, hoses_connected=False),
+        moments=tuple(moments),
+        said=(f"{weight(kg, site.units)} went back into the machine.",),
+        moved_kg=kg,
+    )
 
 
 def vent(site, given):
@@ -220,11 +258,20 @@ def vent(site, given):
     rate = 0.1 * site.machine.circuit.mass_flow_ref_kg_s
     before = site.circuit_kg
     site, moments = advance(site, kg / rate, port=Port(side="high", kg_s=-rate), every_s=5.0)
-    said = (f"{weight(kg, site.units)} blown into the air: unlawful, frostbite at the port, and nobody knows any more what was in "
-            "it. Recover instead.",)
+    said = (
+        (
+            f"{weight(kg, site.units)} blown into the air: unlawful, frostbite at the port, and nobody knows any more"
+            " what was in it. Recover instead."
+        ),
+    )
     if refrigerant(site.refrigerant).safety_class in ("A2L", "A3"):
         said += ("It burns: one spark is enough.",)
-    return Done(site=replace(site, circuit_kg=before - kg, lost_kg=site.lost_kg + kg), moments=tuple(moments), said=said, moved_kg=-kg)
+    return Done(
+        site=replace(site, circuit_kg=before - kg, lost_kg=site.lost_kg + kg),
+        moments=tuple(moments),
+        said=said,
+        moved_kg=-kg,
+    )
 
 
 _OZ = Parameter(name="oz", unit="oz", low=0.01, high=400.0)
@@ -233,23 +280,90 @@ _INTO = Parameter(name="into", words=("recovery", "new"), default="recovery")
 _RATE = Parameter(name="rate_oz_min", unit="oz/min", low=0.02, high=60.0, optional=True)
 _COLD = "Liquid freezes skin and eyes: gloves and glasses."
 KINDS = (
-    ActionKind(id="add_liquid", name="Add liquid by the scale", group="refrigerant", do=add_liquid, licence=True, refrigerant="in",
-               parameters=(_OZ, _FROM, _RATE, Parameter(name="bursts", words=("yes", "no"), default="yes")), money="small",
-               risk=_COLD + " Too fast and the compressor knocks; it overshoots easily."),
-    ActionKind(id="add_vapour", name="Add vapour by the scale", group="refrigerant", do=add_vapour, licence=True, refrigerant="in",
-               parameters=(_OZ, _FROM, _RATE), money="small", risk=_COLD + " Vapour of a blend is not the blend."),
-    ActionKind(id="remove", name="Take some out into a weighed cylinder", group="refrigerant", do=remove, licence=True, recovery=True,
-               refrigerant="out", parameters=(_OZ, _INTO, Parameter(name="phase", words=("liquid", "vapour"), default="liquid")),
-               risk=_COLD + " Never past 80 % full."),
-    ActionKind(id="recover_all", name="Recover everything", group="refrigerant", do=recover_all, licence=True, recovery=True,
-               refrigerant="out", machine=OFF, parameters=(_INTO,), risk="Never past 80 % full; gear rated for this refrigerant."),
-    ActionKind(id="evacuate", name="Evacuate", group="refrigerant", do=evacuate, licence=True, machine=OFF, minutes=45,
-               refrigerant="out", risk="Never run the compressor in a vacuum."),
-    ActionKind(id="weigh_in", name="Weigh the charge in", group="refrigerant", do=weigh_in, licence=True, machine=OFF,
-               refrigerant="in", parameters=(Parameter(name="oz", unit="oz", low=0.01, high=400.0, optional=True), _FROM), money="small",
-               risk=_COLD),
-    ActionKind(id="release_hoses", name="Let the hoses empty into the low side", group="refrigerant", do=release_hoses, minutes=1,
-               refrigerant="in", risk="Throttled, or the liquid knocks."),
-    ActionKind(id="vent", name="Let some out into the air", group="refrigerant", do=vent, parameters=(_OZ,), refrigerant="lost",
-               risk="Unlawful and dangerous: recover instead."),
+    ActionKind(
+        id="add_liquid",
+        name="Add liquid by the scale",
+        group="refrigerant",
+        do=add_liquid,
+        licence=True,
+        refrigerant="in",
+        parameters=(_OZ, _FROM, _RATE, Parameter(name="bursts", words=("yes", "no"), default="yes")),
+        money="small",
+        risk=_COLD + " Too fast and the compressor knocks; it overshoots easily.",
+    ),
+    ActionKind(
+        id="add_vapour",
+        name="Add vapour by the scale",
+        group="refrigerant",
+        do=add_vapour,
+        licence=True,
+        refrigerant="in",
+        parameters=(_OZ, _FROM, _RATE),
+        money="small",
+        risk=_COLD + " Vapour of a blend is not the blend.",
+    ),
+    ActionKind(
+        id="remove",
+        name="Take some out into a weighed cylinder",
+        group="refrigerant",
+        do=remove,
+        licence=True,
+        recovery=True,
+        refrigerant="out",
+        parameters=(_OZ, _INTO, Parameter(name="phase", words=("liquid", "vapour"), default="liquid")),
+        risk=_COLD + " Never past 80 % full.",
+    ),
+    ActionKind(
+        id="recover_all",
+        name="Recover everything",
+        group="refrigerant",
+        do=recover_all,
+        licence=True,
+        recovery=True,
+        refrigerant="out",
+        machine=OFF,
+        parameters=(_INTO,),
+        risk="Never past 80 % full; gear rated for this refrigerant.",
+    ),
+    ActionKind(
+        id="evacuate",
+        name="Evacuate",
+        group="refrigerant",
+        do=evacuate,
+        licence=True,
+        machine=OFF,
+        minutes=45,
+        refrigerant="out",
+        risk="Never run the compressor in a vacuum.",
+    ),
+    ActionKind(
+        id="weigh_in",
+        name="Weigh the charge in",
+        group="refrigerant",
+        do=weigh_in,
+        licence=True,
+        machine=OFF,
+        refrigerant="in",
+        parameters=(Parameter(name="oz", unit="oz", low=0.01, high=400.0, optional=True), _FROM),
+        money="small",
+        risk=_COLD,
+    ),
+    ActionKind(
+        id="release_hoses",
+        name="Let the hoses empty into the low side",
+        group="refrigerant",
+        do=release_hoses,
+        minutes=1,
+        refrigerant="in",
+        risk="Throttled, or the liquid knocks.",
+    ),
+    ActionKind(
+        id="vent",
+        name="Let some out into the air",
+        group="refrigerant",
+        do=vent,
+        parameters=(_OZ,),
+        refrigerant="lost",
+        risk="Unlawful and dangerous: recover instead.",
+    ),
 )

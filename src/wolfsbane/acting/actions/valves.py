@@ -8,7 +8,8 @@ from wolfsbane.acting.site import CHILLED, WARMED, Temporary
 from wolfsbane.acting.words import pressure, tripped_after
 from wolfsbane.cycle.units import PA_PER_PSI
 
-#: a sound compressor pulls a low side down within this; after the stop a tight one rises less than so much in a minute (assumed)
+#: a sound compressor pulls a low side down within this; after the stop a tight one rises less than so much in a minute
+#: (assumed)
 _LONGEST_S, _TIGHT_PSI = 240.0, 20.0
 
 
@@ -31,10 +32,15 @@ def _hold(word):
         site, moments = advance(site, 60.0 * given["minutes"], every_s=10.0)
         moved = moment(site).state.suction_pa - begun.suction_pa
         way = "climbs" if moved > 0.0 else "falls"
-        said = f"The suction {way} {pressure(abs(moved), site.units)}." if answers and abs(moved) >= PA_PER_PSI else "Nothing answers."
+        said = (
+            f"The suction {way} {pressure(abs(moved), site.units)}."
+            if answers and abs(moved) >= PA_PER_PSI
+            else "Nothing answers."
+        )
         if not site.running:
             said = tripped_after(site.trip)
         return Done(site=site, moments=tuple(moments), said=(said,))
+
     return hold
 
 
@@ -71,15 +77,21 @@ def pump_down(site, given):
         words = f"After four minutes the suction stands at {stands}: it will not pump down."
         return Done(site=site, moments=tuple(moments), said=(words,))
     if site.trip.cutout != "low_pressure":
-        why = ("The condenser cannot hold the whole charge: not a test for this machine." if site.trip.cutout == "high_pressure"
-               else "It overheats and does not pump down: proof enough.")
+        why = (
+            "The condenser cannot hold the whole charge: not a test for this machine."
+            if site.trip.cutout == "high_pressure"
+            else "It overheats and does not pump down: proof enough."
+        )
         return Done(site=site, moments=tuple(moments), said=(tripped_after(site.trip), why))
     seconds, reached = site.time_s - begin, site.machine.plate.low_cutout_gauge_pa
     site, more = advance(site, 60.0, every_s=5.0)
     state = moment(site).state
     rise_pa = state.suction_pa - state.barometer_pa - reached
-    word = ("and stays there." if rise_pa < _TIGHT_PSI * PA_PER_PSI
-            else f"but climbs {pressure(rise_pa, site.units)} within a minute of the stop: the valves leak.")
+    word = (
+        "and stays there."
+        if rise_pa < _TIGHT_PSI * PA_PER_PSI
+        else f"but climbs {pressure(rise_pa, site.units)} within a minute of the stop: the valves leak."
+    )
     return Done(site=site, moments=(*moments, *more), said=(f"Pulled down to the cut-out in {seconds:.0f} s {word}",))
 
 
@@ -102,19 +114,64 @@ def _serviced(machine):
 
 _MINUTES = Parameter(name="minutes", unit="min", low=0.5, high=15, default=5.0)
 KINDS = (
-    ActionKind(id="adjust_stem", name="Turn the valve's stem", group="valve", do=adjust_stem, suits=_bulbed, minutes=3,
-               parameters=(Parameter(name="turns", unit="turns open", low=-2, high=2),),
-               risk="Opening it floods the compressor; maker's instructions first."),
-    ActionKind(id="warm_bulb", name="Warm the bulb", group="valve", do=_hold(WARMED), machine=ON, suits=_bulbed,
-               parameters=(_MINUTES,), risk="Warm water or a hand, never a flame. Liquid comes back: a few minutes only."),
-    ActionKind(id="chill_bulb", name="Chill the bulb", group="valve", do=_hold(CHILLED), machine=ON, suits=_bulbed,
-               parameters=(_MINUTES,), risk="Watch the low-pressure cut-out."),
-    ActionKind(id="release_bulb", name="Strap the bulb back on", group="valve", do=release_bulb, suits=_bulbed, minutes=3),
-    ActionKind(id="close_liquid_valve", name="Shut the liquid service valve", group="service valves", do=close_liquid_valve,
-               suits=_serviced, minutes=0.1, risk="Within the low-pressure cut-out; never on a condenser that cannot hold the charge."),
-    ActionKind(id="open_liquid_valve", name="Open the liquid service valve", group="service valves", do=open_liquid_valve,
-               suits=_serviced, minutes=0.5),
-    ActionKind(id="pump_down", name="Pump down", group="service valves", do=pump_down, machine=ON, suits=_serviced,
-               risk="Never on an overfull or microchannel circuit; never run in a vacuum."),
+    ActionKind(
+        id="adjust_stem",
+        name="Turn the valve's stem",
+        group="valve",
+        do=adjust_stem,
+        suits=_bulbed,
+        minutes=3,
+        parameters=(Parameter(name="turns", unit="turns open", low=-2, high=2),),
+        risk="Opening it floods the compressor; maker's instructions first.",
+    ),
+    ActionKind(
+        id="warm_bulb",
+        name="Warm the bulb",
+        group="valve",
+        do=_hold(WARMED),
+        machine=ON,
+        suits=_bulbed,
+        parameters=(_MINUTES,),
+        risk="Warm water or a hand, never a flame. Liquid comes back: a few minutes only.",
+    ),
+    ActionKind(
+        id="chill_bulb",
+        name="Chill the bulb",
+        group="valve",
+        do=_hold(CHILLED),
+        machine=ON,
+        suits=_bulbed,
+        parameters=(_MINUTES,),
+        risk="Watch the low-pressure cut-out.",
+    ),
+    ActionKind(
+        id="release_bulb", name="Strap the bulb back on", group="valve", do=release_bulb, suits=_bulbed, minutes=3
+    ),
+    ActionKind(
+        id="close_liquid_valve",
+        name="Shut the liquid service valve",
+        group="service valves",
+        do=close_liquid_valve,
+        suits=_serviced,
+        minutes=0.1,
+        risk="Within the low-pressure cut-out; never on a condenser that cannot hold the charge.",
+    ),
+    ActionKind(
+        id="open_liquid_valve",
+        name="Open the liquid service valve",
+        group="service valves",
+        do=open_liquid_valve,
+        suits=_serviced,
+        minutes=0.5,
+    ),
+    ActionKind(
+        id="pump_down",
+        name="Pump down",
+        group="service valves",
+        do=pump_down,
+        machine=ON,
+        suits=_serviced,
+        risk="Never on an overfull or microchannel circuit; never run in a vacuum.",
+    ),
     ActionKind(id="undo_temporary", name="Undo everything temporary", group="temporary", do=undo_temporary, minutes=2),
 )

@@ -42,10 +42,16 @@ def plant(machine, faults, circuit=1):
             raise BadInputError("fault", fault.id, "each fault once; its severity says how bad it is")
         seen.add(fault.id)
         if seen >= _ONE_OPENING:
-            raise BadInputError("fault", fault.id, "one of " + " and ".join(sorted(_ONE_OPENING)) + ": a valve stands at one opening")
+            raise BadInputError(
+                "fault", fault.id, "one of " + " and ".join(sorted(_ONE_OPENING)) + ": a valve stands at one opening"
+            )
         if not kind.suits(machine):
-            raise BadInputError("fault", fault.id, f"one that {machine.id} can have ({fault.id} needs {kind.suits_text}): "
-                                + ", ".join(k.id for k in faults_for(machine)))
+            raise BadInputError(
+                "fault",
+                fault.id,
+                f"one that {machine.id} can have ({fault.id} needs {kind.suits_text}): "
+                + ", ".join(k.id for k in faults_for(machine)),
+            )
         value = kind.level(fault.severity)
         kind.cause(fault.cause)
         if not kind.whole_machine and kind.second_circuit != (circuit == 2):

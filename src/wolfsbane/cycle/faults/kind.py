@@ -13,8 +13,8 @@ LEVELS = ("mild", "moderate", "severe")
 class Cause:
     """One cause of a family: the same readings, another thing to be seen or tested.
 
-    ``look`` is what an honest look shows; ``checks`` are the answers of visual checks and tests that differ from a sound
-    machine's (check id -> word).
+    ``look`` is what an honest look shows; ``checks`` are the answers of visual checks and tests that differ from a
+    sound machine's (check id -> word).
     """
 
     id: str
@@ -33,8 +33,8 @@ class Rig:
 
 
 class Graded:
-    """What a family with a physical number can do: check a severity and a cause. Families have ``id``, ``sound``, ``limit``,
-    ``unit``, the named levels and ``causes``.
+    """What a family with a physical number can do: check a severity and a cause. Families have ``id``, ``sound``,
+    ``limit``, ``unit``, the named levels and ``causes``.
     """
 
     def level(self, text):
@@ -45,8 +45,9 @@ class Graded:
         try:
             value = float(text)
         except (TypeError, ValueError):
-            raise BadInputError(f"{self.id} level", text, "mild, moderate, severe or "
-                                f"a number from {low:g} to {high:g} {self.unit}") from None
+            raise BadInputError(
+                f"{self.id} level", text, f"mild, moderate, severe or a number from {low:g} to {high:g} {self.unit}"
+            ) from None
         return require_range(f"{self.id} level", value, low, high, self.unit)
 
     def cause(self, cause_id):
@@ -95,7 +96,9 @@ class FaultKind(Graded):
 
 @dataclass(frozen=True, kw_only=True)
 class Fault:
-    """A planted fault: family, severity as a physical number in the family's unit, and a cause (None: the first one)."""
+    """A planted fault: family, severity as a physical number in the family's unit, and a cause (None:
+    the first one).
+    """
 
     id: str
     severity: float

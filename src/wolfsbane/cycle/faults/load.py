@@ -2,7 +2,9 @@
 
 from wolfsbane.cycle.faults.kind import Cause, FaultKind, Rig
 
-_NO_RIG = Rig(plant="Set the room or box as stated.", undo="Set it back.", settle_min=20, limits="None beyond the machine's own.")
+_NO_RIG = Rig(
+    plant="Set the room or box as stated.", undo="Set it back.", settle_min=20, limits="None beyond the machine's own."
+)
 
 
 def _any(machine):
@@ -18,8 +20,10 @@ def _comfort(machine):
 
 
 def _warmer(circuit, df):
-    return circuit._replace(return_offset_k=circuit.return_offset_k + df / 1.8,
-                            return_wet_bulb_offset_k=circuit.return_wet_bulb_offset_k + 0.7 * df / 1.8)
+    return circuit._replace(
+        return_offset_k=circuit.return_offset_k + df / 1.8,
+        return_wet_bulb_offset_k=circuit.return_wet_bulb_offset_k + 0.7 * df / 1.8,
+    )
 
 
 def _cooler(circuit, df):
@@ -27,8 +31,10 @@ def _cooler(circuit, df):
 
 
 def _dry_warmer(circuit, df):
-    return circuit._replace(return_offset_k=circuit.return_offset_k + df / 1.8,
-                            return_wet_bulb_offset_k=circuit.return_wet_bulb_offset_k + 0.35 * df / 1.8)
+    return circuit._replace(
+        return_offset_k=circuit.return_offset_k + df / 1.8,
+        return_wet_bulb_offset_k=circuit.return_wet_bulb_offset_k + 0.35 * df / 1.8,
+    )
 
 
 def _outdoor_air(circuit, pct):
@@ -45,53 +51,156 @@ def _stratified(circuit, df):
 
 KINDS = (
     FaultKind(
-        id="high_load", name="High load", parameter="air to the coil warmer than set", unit="°F", sound=0, limit=25,
-        mild=6, moderate=10, severe=15, part="load", suits=_any, suits_text="any machine", apply=_warmer, whole_machine=True,
-        causes=(Cause(id="pull_down", look="Started an hour ago after days off."),
-                Cause(id="full_house", look="Forty guests, doors open."),
-                Cause(id="warm_product", look="Warm goods were loaded.")),
-        effect="Everything on the low side rises with the load; a valve stands wide open.", tests=("airflow", "pump_down"),
-        remedy="Let it pull down, then judge", hazard="Heat illness: drink, rest, a second person on roofs.", rig=_NO_RIG),
+        id="high_load",
+        name="High load",
+        parameter="air to the coil warmer than set",
+        unit="°F",
+        sound=0,
+        limit=25,
+        mild=6,
+        moderate=10,
+        severe=15,
+        part="load",
+        suits=_any,
+        suits_text="any machine",
+        apply=_warmer,
+        whole_machine=True,
+        causes=(
+            Cause(id="pull_down", look="Started an hour ago after days off."),
+            Cause(id="full_house", look="Forty guests, doors open."),
+            Cause(id="warm_product", look="Warm goods were loaded."),
+        ),
+        effect="Everything on the low side rises with the load; a valve stands wide open.",
+        tests=("airflow", "pump_down"),
+        remedy="Let it pull down, then judge",
+        hazard="Heat illness: drink, rest, a second person on roofs.",
+        rig=_NO_RIG,
+    ),
     FaultKind(
-        id="low_load", name="Low load", parameter="air to the coil cooler than set", unit="°F", sound=0, limit=18,
-        mild=5, moderate=8, severe=12, part="load", suits=_any, suits_text="any machine", apply=_cooler, whole_machine=True,
-        causes=(Cause(id="cold_house", look="Set to 62 °F, dry."), Cause(id="empty_box", look="Box empty, door taped.")),
-        effect="Pressures fall with the load; TD and CTOA stay right. Not a fault.", tests=("airflow",),
-        remedy="Leave the circuit alone and explain the readings", hazard="Every connection of gauges costs refrigerant.",
-        rig=_NO_RIG),
+        id="low_load",
+        name="Low load",
+        parameter="air to the coil cooler than set",
+        unit="°F",
+        sound=0,
+        limit=18,
+        mild=5,
+        moderate=8,
+        severe=12,
+        part="load",
+        suits=_any,
+        suits_text="any machine",
+        apply=_cooler,
+        whole_machine=True,
+        causes=(
+            Cause(id="cold_house", look="Set to 62 °F, dry."),
+            Cause(id="empty_box", look="Box empty, door taped."),
+        ),
+        effect="Pressures fall with the load; TD and CTOA stay right. Not a fault.",
+        tests=("airflow",),
+        remedy="Leave the circuit alone and explain the readings",
+        hazard="Every connection of gauges costs refrigerant.",
+        rig=_NO_RIG,
+    ),
     FaultKind(
-        id="undersized_unit", name="Unit too small, nothing wrong", parameter="room above its setting", unit="°F", sound=0,
-        limit=20, mild=4, moderate=7, severe=11, part="load", suits=_comfort, suits_text="a machine that cools rooms",
-        apply=_dry_warmer, whole_machine=True, stands_for="high_load",
-        causes=(Cause(id="addition_built", look="A sun room was added.", checks={"house": "grew"}),
-                Cause(id="extreme_weather", look="Hotter outside than any design day.", checks={"house": "as designed"})),
-        effect="The machine is sound and runs without a stop; the room is just warmer.", tests=("house", "airflow"),
-        remedy="Leave the circuit alone; talk about the house", hazard="Every connection of gauges costs refrigerant.",
-        rig=_NO_RIG),
+        id="undersized_unit",
+        name="Unit too small, nothing wrong",
+        parameter="room above its setting",
+        unit="°F",
+        sound=0,
+        limit=20,
+        mild=4,
+        moderate=7,
+        severe=11,
+        part="load",
+        suits=_comfort,
+        suits_text="a machine that cools rooms",
+        apply=_dry_warmer,
+        whole_machine=True,
+        stands_for="high_load",
+        causes=(
+            Cause(id="addition_built", look="A sun room was added.", checks={"house": "grew"}),
+            Cause(id="extreme_weather", look="Hotter outside than any design day.", checks={"house": "as designed"}),
+        ),
+        effect="The machine is sound and runs without a stop; the room is just warmer.",
+        tests=("house", "airflow"),
+        remedy="Leave the circuit alone; talk about the house",
+        hazard="Every connection of gauges costs refrigerant.",
+        rig=_NO_RIG,
+    ),
     FaultKind(
-        id="economizer_stuck_open", name="Economiser stuck open", parameter="outdoor air in the mixture", unit="%",
-        sound=10, limit=100, mild=40, moderate=65, severe=95, part="load", suits=_package, suits_text="a package unit",
-        apply=_outdoor_air, whole_machine=True, stands_for="high_load",
-        causes=(Cause(id="linkage", look="Damper open on a hot day.", checks={"economizer": "open"}),
-                Cause(id="sensor", look="Outdoor sensor reads cold.", checks={"economizer": "open"})),
-        effect="Hot or cold outdoor air loads the coil whatever the room needs.", tests=("economizer", "mixed_air"),
-        remedy="Free the damper, check its sensor and minimum stop", hazard="Dampers pinch: isolate first.", rig=_NO_RIG),
+        id="economizer_stuck_open",
+        name="Economiser stuck open",
+        parameter="outdoor air in the mixture",
+        unit="%",
+        sound=10,
+        limit=100,
+        mild=40,
+        moderate=65,
+        severe=95,
+        part="load",
+        suits=_package,
+        suits_text="a package unit",
+        apply=_outdoor_air,
+        whole_machine=True,
+        stands_for="high_load",
+        causes=(
+            Cause(id="linkage", look="Damper open on a hot day.", checks={"economizer": "open"}),
+            Cause(id="sensor", look="Outdoor sensor reads cold.", checks={"economizer": "open"}),
+        ),
+        effect="Hot or cold outdoor air loads the coil whatever the room needs.",
+        tests=("economizer", "mixed_air"),
+        remedy="Free the damper, check its sensor and minimum stop",
+        hazard="Dampers pinch: isolate first.",
+        rig=_NO_RIG,
+    ),
     FaultKind(
-        id="stratified_air", name="Mixed air in layers", parameter="top of the stream warmer than the bottom", unit="°F",
-        sound=0, limit=30, mild=8, moderate=14, severe=20, part="load", suits=_package, suits_text="a package unit",
-        apply=_stratified, whole_machine=True,
-        causes=(Cause(id="probe_high", look="Supply sensor near the top of the duct."),
-                Cause(id="probe_low", look="Supply sensor near the bottom of the duct.")),
+        id="stratified_air",
+        name="Mixed air in layers",
+        parameter="top of the stream warmer than the bottom",
+        unit="°F",
+        sound=0,
+        limit=30,
+        mild=8,
+        moderate=14,
+        severe=20,
+        part="load",
+        suits=_package,
+        suits_text="a package unit",
+        apply=_stratified,
+        whole_machine=True,
+        causes=(
+            Cause(id="probe_high", look="Supply sensor near the top of the duct."),
+            Cause(id="probe_low", look="Supply sensor near the bottom of the duct."),
+        ),
         effect="Circuit 1 cools the upper stream, circuit 2 the lower; a single supply probe reads one of them.",
-        tests=("supply_traverse", "mixed_air"), remedy="Measure across the duct; move the sensor or mix the air",
-        hazard="Rotating blower behind the panel.", rig=_NO_RIG),
+        tests=("supply_traverse", "mixed_air"),
+        remedy="Measure across the duct; move the sensor or mix the air",
+        hazard="Rotating blower behind the panel.",
+        rig=_NO_RIG,
+    ),
     FaultKind(
-        id="one_circuit_off", name="Second circuit weak or off", parameter="second circuit's pumping left", unit="%",
-        sound=100, limit=0, mild=40, moderate=20, severe=0, part="second circuit", suits=lambda m: m.circuits == 2,
-        suits_text="a machine with two circuits", apply=_pumping, second_circuit=True,
-        causes=(Cause(id="tripped", look="Its cut-out stands open."),
-                Cause(id="contactor", look="Its contactor does not pull in.")),
-        effect="Half the coil cools nothing; the running circuit looks sound.", tests=("second_circuit", "supply_traverse"),
-        remedy="Find out why the second circuit is off", hazard="Live contactors: prove dead before touching.",
-        rig=Rig(plant="Switch the second circuit off.", undo="Switch it on.", settle_min=10, limits="None.")),
+        id="one_circuit_off",
+        name="Second circuit weak or off",
+        parameter="second circuit's pumping left",
+        unit="%",
+        sound=100,
+        limit=0,
+        mild=40,
+        moderate=20,
+        severe=0,
+        part="second circuit",
+        suits=lambda m: m.circuits == 2,
+        suits_text="a machine with two circuits",
+        apply=_pumping,
+        second_circuit=True,
+        causes=(
+            Cause(id="tripped", look="Its cut-out stands open."),
+            Cause(id="contactor", look="Its contactor does not pull in."),
+        ),
+        effect="Half the coil cools nothing; the running circuit looks sound.",
+        tests=("second_circuit", "supply_traverse"),
+        remedy="Find out why the second circuit is off",
+        hazard="Live contactors: prove dead before touching.",
+        rig=Rig(plant="Switch the second circuit off.", undo="Switch it on.", settle_min=10, limits="None."),
+    ),
 )

@@ -27,10 +27,16 @@ def ask(machine, conditions, faults, test_id, system="us"):
     if test is None:
         raise BadInputError("test", test_id, ", ".join(FIELD_TESTS))
     if not test.suits(machine):
-        raise BadInputError("test", test_id, f"one that {machine.id} allows: " + ", ".join(t.id for t in tests_for(machine)))
+        raise BadInputError(
+            "test", test_id, f"one that {machine.id} allows: " + ", ".join(t.id for t in tests_for(machine))
+        )
     faults = tuple(faults)
     state = solve(machine, conditions, faults)
     if state.trip is not None and test.running:
-        return Answer(test=test_id, word="cut_out", text="The machine does not stay on long enough for this test.", values={})
-    word, text, values = test.answer(Asked(machine=machine, conditions=conditions, faults=faults, state=state, system=system))
+        return Answer(
+            test=test_id, word="cut_out", text="The machine does not stay on long enough for this test.", values={}
+        )
+    word, text, values = test.answer(
+        Asked(machine=machine, conditions=conditions, faults=faults, state=state, system=system)
+    )
     return Answer(test=test_id, word=word, text=text, values=values)

@@ -19,7 +19,10 @@ class Asked:
 
     def temperature(self, kelvin, decimals=1):
         """A temperature as text."""
-        return f"{to_display('temperature', kelvin, self.system) + 0.0:.{decimals}f} {SYSTEMS[self.system]['temperature'][0]}"
+        return (
+            f"{to_display('temperature', kelvin, self.system) + 0.0:.{decimals}f}"
+            f" {SYSTEMS[self.system]['temperature'][0]}"
+        )
 
     def difference(self, dk, decimals=1):
         """A temperature difference as text."""
@@ -57,8 +60,8 @@ class Asked:
 class FieldTest:
     """A test: ``minutes`` it takes, ``caution`` that goes with it, ``suits(machine)``, and ``answer(asked)``.
 
-    ``answer`` returns (word, text, values): a fixed word, a sentence, and numbers by contract key. ``running`` tests need
-    a machine that stays on.
+    ``answer`` returns (word, text, values): a fixed word, a sentence, and numbers by contract key. ``running`` tests
+    need a machine that stays on.
     """
 
     id: str

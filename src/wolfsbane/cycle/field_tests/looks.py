@@ -5,38 +5,98 @@ from wolfsbane.cycle.field_tests.kind import FieldTest
 #: check -> (name, word of a sound machine, word -> sentence)
 _LOOKS = {
     "filter": ("Filters", "clean", {"clean": "All filters clean.", "dirty": "Grey and bowed in."}),
-    "condenser_coil": ("Condenser coil, front and between the rows", "clean",
-                       {"clean": "Clean, also between the rows.", "dirty": "Dirt between the rows or over the face."}),
-    "evaporator_coil": ("Evaporator coil", "clean", {"clean": "Clean on the entering side.", "dirty": "Felt on the entering side."}),
+    "condenser_coil": (
+        "Condenser coil, front and between the rows",
+        "clean",
+        {"clean": "Clean, also between the rows.", "dirty": "Dirt between the rows or over the face."},
+    ),
+    "evaporator_coil": (
+        "Evaporator coil",
+        "clean",
+        {"clean": "Clean on the entering side.", "dirty": "Felt on the entering side."},
+    ),
     "blower_wheel": ("Blower wheel", "clean", {"clean": "Blades clean.", "dirty": "Dust fills the blades."}),
-    "blower": ("Blower speed, belt and tap", "right", {"right": "Turns at its speed, tap as wired.", "slow": "Turns too slowly."}),
+    "blower": (
+        "Blower speed, belt and tap",
+        "right",
+        {"right": "Turns at its speed, tap as wired.", "slow": "Turns too slowly."},
+    ),
     "duct": ("Ducts and registers", "open", {"open": "All open.", "blocked": "Dampers shut, a flex duct crushed."}),
     "oil_traces": ("Oil traces", False, {False: "No oil anywhere.", True: "Oil at a joint."}),
-    "condenser_fan": ("Condenser fan", "right", {
-        "right": "Right blade, right way round, full speed.", "slow": "Turns slowly.", "wrong blade": "Not the original blade.",
-        "backwards": "Turns backwards."}),
-    "condenser_place": ("Where the condenser stands", "free", {
-        "free": "Free on all sides.", "closed in": "A deck or hedge closes it in.", "in hot exhaust": "Hot exhaust blows at it."}),
+    "condenser_fan": (
+        "Condenser fan",
+        "right",
+        {
+            "right": "Right blade, right way round, full speed.",
+            "slow": "Turns slowly.",
+            "wrong blade": "Not the original blade.",
+            "backwards": "Turns backwards.",
+        },
+    ),
+    "condenser_place": (
+        "Where the condenser stands",
+        "free",
+        {
+            "free": "Free on all sides.",
+            "closed in": "A deck or hedge closes it in.",
+            "in hot exhaust": "Hot exhaust blows at it.",
+        },
+    ),
     "condenser_wet": ("Condenser wet or dry", False, {False: "Dry.", True: "Wet."}),
-    "service_valve": ("Service valves", "open", {"open": "Both backed out.", "part closed": "The liquid valve is not backed out."}),
+    "service_valve": (
+        "Service valves",
+        "open",
+        {"open": "Both backed out.", "part closed": "The liquid valve is not backed out."},
+    ),
     "liquid_line": ("Liquid line along its way", "straight", {"straight": "No kink.", "kinked": "A crushed bend."}),
-    "suction_line": ("Suction line along its way", "even", {
-        "even": "No kink, evenly cold.", "kinked": "Flattened.", "cold step": "Colder from one fitting on."}),
-    "line_length": ("Line length against the plate", "standard", {
-        "standard": "Within the plate's standard length.", "longer than standard": "Much longer than the plate's standard length."}),
-    "orifice": ("Orifice or capillary", "right", {
-        "right": "As the plate asks.", "too large": "A size too large.", "too small": "A size too small.",
-        "not seated": "Not seated.", "plugged": "Part plugged.", "bent": "Flattened at a bend."}),
-    "coil_match": ("Indoor coil against the outdoor unit", "matched", {
-        "matched": "Rated together.", "too small": "The indoor coil is too small for this unit."}),
-    "house": ("House and its history", "as designed", {"as designed": "As when the unit was chosen.", "grew": "Rooms were added."}),
+    "suction_line": (
+        "Suction line along its way",
+        "even",
+        {"even": "No kink, evenly cold.", "kinked": "Flattened.", "cold step": "Colder from one fitting on."},
+    ),
+    "line_length": (
+        "Line length against the plate",
+        "standard",
+        {
+            "standard": "Within the plate's standard length.",
+            "longer than standard": "Much longer than the plate's standard length.",
+        },
+    ),
+    "orifice": (
+        "Orifice or capillary",
+        "right",
+        {
+            "right": "As the plate asks.",
+            "too large": "A size too large.",
+            "too small": "A size too small.",
+            "not seated": "Not seated.",
+            "plugged": "Part plugged.",
+            "bent": "Flattened at a bend.",
+        },
+    ),
+    "coil_match": (
+        "Indoor coil against the outdoor unit",
+        "matched",
+        {"matched": "Rated together.", "too small": "The indoor coil is too small for this unit."},
+    ),
+    "house": (
+        "House and its history",
+        "as designed",
+        {"as designed": "As when the unit was chosen.", "grew": "Rooms were added."},
+    ),
     "economizer": ("Economiser damper", "at minimum", {"at minimum": "At its minimum stop.", "open": "Wide open."}),
 }
 _WHERE = {
-    "filter": lambda m: m.comfort, "blower": lambda m: m.comfort, "duct": lambda m: m.comfort, "house": lambda m: m.comfort,
-    "blower_wheel": lambda m: m.comfort, "coil_match": lambda m: m.comfort,
-    "condenser_fan": lambda m: m.condenser != "water_cooled", "condenser_place": lambda m: m.condenser != "water_cooled",
-    "condenser_wet": lambda m: m.condenser != "water_cooled", "service_valve": lambda m: not m.sealed,
+    "filter": lambda m: m.comfort,
+    "blower": lambda m: m.comfort,
+    "duct": lambda m: m.comfort,
+    "house": lambda m: m.comfort,
+    "blower_wheel": lambda m: m.comfort,
+    "coil_match": lambda m: m.comfort,
+    "condenser_fan": lambda m: m.condenser != "water_cooled",
+    "condenser_place": lambda m: m.condenser != "water_cooled",
+    "condenser_wet": lambda m: m.condenser != "water_cooled",
+    "service_valve": lambda m: not m.sealed,
     "line_length": lambda m: m.application in ("air_conditioner", "heat_pump_cooling"),
     "orifice": lambda m: m.metering in ("fixed_orifice", "capillary"),
     "economizer": lambda m: m.application == "package_unit",
@@ -49,6 +109,7 @@ def _answer(check):
     def answer(a):
         word = a.seen(check, sound)
         return word, sentences[word], {}
+
     return answer
 
 
@@ -72,9 +133,27 @@ def second_circuit(a):
 
 
 TESTS = (
-    *(FieldTest(id=check, name=row[0], minutes=3, caution="", answer=_answer(check), running=False,
-                suits=_WHERE.get(check, lambda m: True)) for check, row in _LOOKS.items()),
-    FieldTest(id="evaporator_ice", name="Ice on the coil or the suction line", minutes=3, caution="", answer=evaporator_ice),
-    FieldTest(id="second_circuit", name="The other circuit", minutes=3, caution="", answer=second_circuit,
-              suits=lambda m: m.circuits == 2),
+    *(
+        FieldTest(
+            id=check,
+            name=row[0],
+            minutes=3,
+            caution="",
+            answer=_answer(check),
+            running=False,
+            suits=_WHERE.get(check, lambda m: True),
+        )
+        for check, row in _LOOKS.items()
+    ),
+    FieldTest(
+        id="evaporator_ice", name="Ice on the coil or the suction line", minutes=3, caution="", answer=evaporator_ice
+    ),
+    FieldTest(
+        id="second_circuit",
+        name="The other circuit",
+        minutes=3,
+        caution="",
+        answer=second_circuit,
+        suits=lambda m: m.circuits == 2,
+    ),
 )

@@ -19,9 +19,15 @@ def drier_drop(a):
     """Temperature drop across the drier; the usual limit is 3 degF (common practice, no source)."""
     drop = a.state.drier_drop_dk * 1.8
     word = "drop" if drop > 3.0 else "even"
-    return word, f"{a.temperature(a.state.liquid_line_k)} before and {a.temperature(a.state.after_drier_k)} after the drier.", {
-        "drier_in_f": degrees(a.state.liquid_line_k), "drier_out_f": degrees(a.state.after_drier_k),
-        "drier_drop_df": round(drop, 1) + 0.0}
+    return (
+        word,
+        f"{a.temperature(a.state.liquid_line_k)} before and {a.temperature(a.state.after_drier_k)} after the drier.",
+        {
+            "drier_in_f": degrees(a.state.liquid_line_k),
+            "drier_out_f": degrees(a.state.after_drier_k),
+            "drier_drop_df": round(drop, 1) + 0.0,
+        },
+    )
 
 
 def sight_glass(a):
@@ -75,32 +81,47 @@ def compressor_sound(a):
 def condenser_air_rise(a):
     """Air leaving minus air entering the condenser."""
     rise = a.state.condenser_rise_dk * 1.8
-    return "measured", f"{a.temperature(a.state.condenser_entering_k, 0)} in, {a.temperature(a.state.condenser_air_out_k, 0)} out.", {
-        "condenser_leaving_air_f": degrees(a.state.condenser_air_out_k), "condenser_air_rise_df": round(rise, 1)}
+    return (
+        "measured",
+        f"{a.temperature(a.state.condenser_entering_k, 0)} in, {a.temperature(a.state.condenser_air_out_k, 0)} out.",
+        {"condenser_leaving_air_f": degrees(a.state.condenser_air_out_k), "condenser_air_rise_df": round(rise, 1)},
+    )
 
 
 def condenser_entering_air(a):
     """Air measured right at the coil's face."""
     warmer = (a.state.condenser_entering_k - a.conditions.outdoor_k) * 1.8
     word = "warmer" if warmer > 2.0 else "cooler" if warmer < -2.0 else "as_outdoors"
-    return word, f"{a.temperature(a.state.condenser_entering_k)} at the coil, {a.temperature(a.conditions.outdoor_k)} in the shade.", {
-        "condenser_entering_air_f": degrees(a.state.condenser_entering_k)}
+    return (
+        word,
+        (
+            f"{a.temperature(a.state.condenser_entering_k)} at the coil, {a.temperature(a.conditions.outdoor_k)} in the"
+            " shade."
+        ),
+        {"condenser_entering_air_f": degrees(a.state.condenser_entering_k)},
+    )
 
 
 def water_in_out(a):
     """Water temperatures, and the refrigerant's on either side of the condenser."""
     rise = a.state.condenser_rise_dk * 1.8
     word = "small_rise" if rise < 7.0 else "large_rise" if rise > 14.0 else "normal_rise"
-    return word, f"Water {a.temperature(a.state.condenser_entering_k)} in, {a.temperature(a.state.condenser_air_out_k)} out.", {
-        "water_in_f": degrees(a.state.condenser_entering_k), "water_out_f": degrees(a.state.condenser_air_out_k)}
+    return (
+        word,
+        f"Water {a.temperature(a.state.condenser_entering_k)} in, {a.temperature(a.state.condenser_air_out_k)} out.",
+        {"water_in_f": degrees(a.state.condenser_entering_k), "water_out_f": degrees(a.state.condenser_air_out_k)},
+    )
 
 
 def airflow(a):
     """Supply airflow against the plate."""
     flow, design = airflow_m3_s(a.machine, a.state), a.machine.plate.design_airflow_m3_s
     word = "low" if flow < 0.85 * design else "right"
-    return word, f"{a.shown('flow', flow)}; designed for {a.shown('flow', design)}.", {
-        "airflow_cfm": round(flow / M3_S_PER_CFM, -1)}
+    return (
+        word,
+        f"{a.shown('flow', flow)}; designed for {a.shown('flow', design)}.",
+        {"airflow_cfm": round(flow / M3_S_PER_CFM, -1)},
+    )
 
 
 def static_pressure(a):
@@ -108,31 +129,43 @@ def static_pressure(a):
     pa, limit = static_pa(a.machine, a.state, a.faults), a.machine.plate.max_static_pa
     digits = 2 if a.system == "us" else 0
     word = "high" if pa > limit else "low" if pa < 0.55 * limit else "within_limit"
-    return word, f"{a.shown('static', pa, digits)}; the plate allows {a.shown('static', limit, digits)}.", {
-        "static_inwc": round(pa / PA_PER_INWC, 2)}
+    return (
+        word,
+        f"{a.shown('static', pa, digits)}; the plate allows {a.shown('static', limit, digits)}.",
+        {"static_inwc": round(pa / PA_PER_INWC, 2)},
+    )
 
 
 def reversing_valve_step(a):
     """Suction gas before and after the reversing valve."""
     step = a.state.reversing_step_dk * 1.8
     word = "warms" if step > 3.0 else "even"
-    return word, f"The suction gas warms {a.difference(max(a.state.reversing_step_dk, 0.0))} across the valve.", {
-        "reversing_valve_step_df": round(step, 1) + 0.0}
+    return (
+        word,
+        f"The suction gas warms {a.difference(max(a.state.reversing_step_dk, 0.0))} across the valve.",
+        {"reversing_valve_step_df": round(step, 1) + 0.0},
+    )
 
 
 def supply_traverse(a):
     """Supply air at the top and at the bottom of the duct."""
     top_k, bottom_k = a.state.supply_high_air.dry_bulb_k, a.state.supply_low_air.dry_bulb_k
     word = "layered" if abs(top_k - bottom_k) > 2.2 else "even"
-    return word, f"{a.temperature(top_k)} at the top, {a.temperature(bottom_k)} at the bottom of the duct.", {
-        "supply_high_f": degrees(top_k), "supply_low_f": degrees(bottom_k)}
+    return (
+        word,
+        f"{a.temperature(top_k)} at the top, {a.temperature(bottom_k)} at the bottom of the duct.",
+        {"supply_high_f": degrees(top_k), "supply_low_f": degrees(bottom_k)},
+    )
 
 
 def mixed_air(a):
     """Air just before the coil against the return air."""
     coil_k, return_k = a.state.coil_air.dry_bulb_k, a.state.return_air.dry_bulb_k
-    return "measured", f"{a.temperature(coil_k)} before circuit 1's part of the coil, {a.temperature(return_k)} in the return.", {
-        "mixed_air_f": degrees(coil_k)}
+    return (
+        "measured",
+        f"{a.temperature(coil_k)} before circuit 1's part of the coil, {a.temperature(return_k)} in the return.",
+        {"mixed_air_f": degrees(coil_k)},
+    )
 
 
 def run_on(a):
@@ -142,39 +175,111 @@ def run_on(a):
     if growth.end == "no_frost":
         return "no_frost", "No ice: the coil stays above freezing.", {}
     state, blocked = last.state, round(100 * last.blocked)
-    ends = {"balance": "and grows no further", "closed": "and the coil is all but shut", "growing": "and goes on growing",
-            "cut_out": "and a cut-out opens"}
+    ends = {
+        "balance": "and grows no further",
+        "closed": "and the coil is all but shut",
+        "growing": "and goes on growing",
+        "cut_out": "and a cut-out opens",
+    }
     suction = "" if state.trip else f"; suction {a.gauge(state.suction_pa)}"
-    return growth.end, f"After {last.hours:.1f} h ice covers {blocked} % of the face {ends[growth.end]}{suction}.", {
-        "hours": round(last.hours, 2), "face_blocked_pct": blocked}
+    return (
+        growth.end,
+        f"After {last.hours:.1f} h ice covers {blocked} % of the face {ends[growth.end]}{suction}.",
+        {"hours": round(last.hours, 2), "face_blocked_pct": blocked},
+    )
 
 
 _PROBE = "Moving blades and live terminals near the probes."
 TESTS = (
     FieldTest(id="drier_drop", name="Temperature across the drier", minutes=2, caution="", answer=drier_drop),
-    FieldTest(id="sight_glass", name="Sight glass and receiver level", minutes=1, caution="", answer=sight_glass,
-              suits=lambda m: m.receiver or not m.sealed),
-    FieldTest(id="coil_face", name="Evaporator face by hand", minutes=5, caution="Isolate the blower before reaching in.",
-              answer=coil_face),
-    FieldTest(id="amps", name="Compressor amps", minutes=3, caution="Live conductors: licensed practice only.",
-              answer=compressor_amps),
+    FieldTest(
+        id="sight_glass",
+        name="Sight glass and receiver level",
+        minutes=1,
+        caution="",
+        answer=sight_glass,
+        suits=lambda m: m.receiver or not m.sealed,
+    ),
+    FieldTest(
+        id="coil_face",
+        name="Evaporator face by hand",
+        minutes=5,
+        caution="Isolate the blower before reaching in.",
+        answer=coil_face,
+    ),
+    FieldTest(
+        id="amps",
+        name="Compressor amps",
+        minutes=3,
+        caution="Live conductors: licensed practice only.",
+        answer=compressor_amps,
+    ),
     FieldTest(id="shell", name="Compressor shell temperature", minutes=1, caution="The shell burns.", answer=shell),
     FieldTest(id="compressor_sound", name="Compressor by ear", minutes=1, caution="", answer=compressor_sound),
-    FieldTest(id="condenser_air_rise", name="Air rise of the condenser", minutes=3, caution=_PROBE, answer=condenser_air_rise,
-              suits=_air_cooled),
-    FieldTest(id="condenser_entering_air", name="Air at the condenser's face", minutes=3, caution=_PROBE,
-              answer=condenser_entering_air, suits=_air_cooled),
-    FieldTest(id="water_in_out", name="Water in and out", minutes=3, caution="", answer=water_in_out,
-              suits=lambda m: m.condenser == "water_cooled"),
-    FieldTest(id="airflow", name="Supply airflow", minutes=15, caution=_PROBE, answer=airflow, suits=lambda m: m.comfort),
-    FieldTest(id="static_pressure", name="Total external static pressure", minutes=10, caution=_PROBE, answer=static_pressure,
-              suits=lambda m: m.comfort),
-    FieldTest(id="reversing_valve_step", name="Suction across the reversing valve", minutes=4, caution="Hot discharge pipe beside it.",
-              answer=reversing_valve_step, suits=lambda m: m.application.startswith("heat_pump")),
-    FieldTest(id="supply_traverse", name="Supply air across the duct", minutes=6, caution=_PROBE, answer=supply_traverse,
-              suits=lambda m: m.application == "package_unit"),
-    FieldTest(id="run_on", name="Let it run on for six hours", minutes=360, caution="Thaw an iced coil before any other reading.",
-              answer=run_on),
-    FieldTest(id="mixed_air", name="Mixed air before the coil", minutes=4, caution=_PROBE, answer=mixed_air,
-              suits=lambda m: m.application == "package_unit"),
+    FieldTest(
+        id="condenser_air_rise",
+        name="Air rise of the condenser",
+        minutes=3,
+        caution=_PROBE,
+        answer=condenser_air_rise,
+        suits=_air_cooled,
+    ),
+    FieldTest(
+        id="condenser_entering_air",
+        name="Air at the condenser's face",
+        minutes=3,
+        caution=_PROBE,
+        answer=condenser_entering_air,
+        suits=_air_cooled,
+    ),
+    FieldTest(
+        id="water_in_out",
+        name="Water in and out",
+        minutes=3,
+        caution="",
+        answer=water_in_out,
+        suits=lambda m: m.condenser == "water_cooled",
+    ),
+    FieldTest(
+        id="airflow", name="Supply airflow", minutes=15, caution=_PROBE, answer=airflow, suits=lambda m: m.comfort
+    ),
+    FieldTest(
+        id="static_pressure",
+        name="Total external static pressure",
+        minutes=10,
+        caution=_PROBE,
+        answer=static_pressure,
+        suits=lambda m: m.comfort,
+    ),
+    FieldTest(
+        id="reversing_valve_step",
+        name="Suction across the reversing valve",
+        minutes=4,
+        caution="Hot discharge pipe beside it.",
+        answer=reversing_valve_step,
+        suits=lambda m: m.application.startswith("heat_pump"),
+    ),
+    FieldTest(
+        id="supply_traverse",
+        name="Supply air across the duct",
+        minutes=6,
+        caution=_PROBE,
+        answer=supply_traverse,
+        suits=lambda m: m.application == "package_unit",
+    ),
+    FieldTest(
+        id="run_on",
+        name="Let it run on for six hours",
+        minutes=360,
+        caution="Thaw an iced coil before any other reading.",
+        answer=run_on,
+    ),
+    FieldTest(
+        id="mixed_air",
+        name="Mixed air before the coil",
+        minutes=4,
+        caution=_PROBE,
+        answer=mixed_air,
+        suits=lambda m: m.application == "package_unit",
+    ),
 )

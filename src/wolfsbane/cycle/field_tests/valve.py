@@ -27,13 +27,20 @@ def _bulb(a, check, opening, verb):
     except NoConvergenceError:
         return "responds", f"The bulb is {verb}; suction moves at once, too far to be read.", {}
     if turned.trip is not None:
-        return "responds", f"The bulb is {verb}; suction moves to the {turned.trip.cutout.replace('_', ' ')} cut-out.", {}
+        return (
+            "responds",
+            f"The bulb is {verb}; suction moves to the {turned.trip.cutout.replace('_', ' ')} cut-out.",
+            {},
+        )
     moved = (turned.suction_pa - a.state.suction_pa) / PA_PER_PSI
     superheat = (turned.superheat_dk - a.state.superheat_dk) * 1.8
     steps = f"suction goes {a.moved(turned.suction_pa - a.state.suction_pa)}, superheat {'+' if superheat > 0 else ''}"
     steps += a.difference(turned.superheat_dk - a.state.superheat_dk, 0)
-    return "responds", f"The bulb is {verb}; {steps}.".replace("-", "−"), {
-        "suction_change_psi": round(moved, 1), "superheat_change_df": round(superheat, 1)}
+    return (
+        "responds",
+        f"The bulb is {verb}; {steps}.".replace("-", "−"),
+        {"suction_change_psi": round(moved, 1), "superheat_change_df": round(superheat, 1)},
+    )
 
 
 def bulb_warmed(a):
@@ -49,8 +56,15 @@ def bulb_chilled(a):
 def bulb(a):
     """Strap and insulation of the bulb, by eye."""
     word = a.seen("bulb", "tight")
-    return word, {"tight": "Strapped tight, well placed, wrapped.", "loose": "The strap is open; the bulb hangs off the pipe.",
-                  "bare": "Strapped, but without insulation."}[word], {}
+    return (
+        word,
+        {
+            "tight": "Strapped tight, well placed, wrapped.",
+            "loose": "The strap is open; the bulb hangs off the pipe.",
+            "bare": "Strapped, but without insulation.",
+        }[word],
+        {},
+    )
 
 
 def _bulbed(machine):
@@ -58,9 +72,21 @@ def _bulbed(machine):
 
 
 TESTS = (
-    FieldTest(id="bulb_warmed", name="Bulb warmed", minutes=8, caution="Warm water only, never a flame.", answer=bulb_warmed,
-              suits=_bulbed),
-    FieldTest(id="bulb_chilled", name="Bulb chilled", minutes=8, caution="Watch the low-pressure cut-out.", answer=bulb_chilled,
-              suits=_bulbed),
+    FieldTest(
+        id="bulb_warmed",
+        name="Bulb warmed",
+        minutes=8,
+        caution="Warm water only, never a flame.",
+        answer=bulb_warmed,
+        suits=_bulbed,
+    ),
+    FieldTest(
+        id="bulb_chilled",
+        name="Bulb chilled",
+        minutes=8,
+        caution="Watch the low-pressure cut-out.",
+        answer=bulb_chilled,
+        suits=_bulbed,
+    ),
     FieldTest(id="bulb", name="Bulb by eye", minutes=4, caution="", answer=bulb, running=False, suits=_bulbed),
 )

@@ -14,7 +14,8 @@ from wolfsbane.cycle.properties import (
 from wolfsbane.cycle.standing import standing_pa
 from wolfsbane.cycle.units import PA_PER_PSI
 
-#: a sound machine of this kind is at its cut-out within this time; after the stop a tight one rises less than this (assumed)
+#: a sound machine of this kind is at its cut-out within this time; after the stop a tight one rises less than this
+#: (assumed)
 _LONGEST_S, _TIGHT_PSI_MIN = 240.0, 12.0
 #: most of a condenser that may fill with liquid before the head runs away (assumed)
 _ROOM = 0.8
@@ -33,14 +34,16 @@ def _pull(a, circuit, fluid, floor_pa):
     """
     state = a.state
     loss = (circuit.leak_fraction + circuit.reversing_leak_fraction) * math.sqrt(
-        max(state.head_pa - state.suction_pa, 0.0) / circuit.leak_reference_pa)
+        max(state.head_pa - state.suction_pa, 0.0) / circuit.leak_reference_pa
+    )
     loss = min(loss, 0.9)
     back = state.mass_flow_kg_s * loss / (1.0 - loss)
     t_k = state.suction_line_k
     low_side_m3 = circuit.evaporator_volume_m3 + circuit.suction_line_volume_m3 + circuit.shell_volume_m3
     gas_end = low_side_m3 * _suction_density(fluid, floor_pa, t_k)
     kg = state.evaporator_kg + (circuit.suction_line_volume_m3 + circuit.shell_volume_m3) * _suction_density(
-        fluid, state.suction_pa, t_k)
+        fluid, state.suction_pa, t_k
+    )
     start_kg, seconds, pressure = kg, 0.0, state.suction_pa
     while pressure > floor_pa * 1.001:
         ratio = max(state.head_pa / pressure, 1.0)
@@ -56,28 +59,42 @@ def _pull(a, circuit, fluid, floor_pa):
 
 
 def pump_down(a):
-    """Close the liquid service valve: a sound compressor pulls the suction down to its cut-out and the low side stays there."""
+    """Close the liquid service valve: a sound compressor pulls the suction down to its cut-out and the low side stays
+    there.
+    """
     planted = plant(a.machine, a.faults)
     circuit, fluid = planted.circuit, refrigerant(planted.refrigerant)
     if a.state.equalized:
         return "suction_holds", "Nothing is pumped: the suction does not move.", {}
     room = (_ROOM * circuit.condenser_volume_m3 + circuit.receiver_volume_m3 + circuit.liquid_line_volume_m3) * float(
-        saturation_at(fluid.arrays, RHO_F, math.log(min(a.state.condensing_pa, fluid.max_pa))))
+        saturation_at(fluid.arrays, RHO_F, math.log(min(a.state.condensing_pa, fluid.max_pa)))
+    )
     if circuit.charge_kg > room:
-        return "not_possible", ("Stopped: this condenser cannot hold the whole charge and the head ran up "
-                                "towards its cut-out."), {}
+        return (
+            "not_possible",
+            "Stopped: this condenser cannot hold the whole charge and the head ran up towards its cut-out.",
+            {},
+        )
     plate = a.machine.plate
     floor = max(plate.low_cutout_gauge_pa + a.conditions.barometer_pa, 1.05 * fluid.min_pa)
     seconds, reached, back = _pull(a, circuit, fluid, floor)
     psig = (reached - a.conditions.barometer_pa) / PA_PER_PSI
     if seconds is None:
-        return "suction_holds", f"The suction stops falling at about {a.gauge(reached)} and stays.", {"suction_psig": round(psig, 1)}
+        return (
+            "suction_holds",
+            f"The suction stops falling at about {a.gauge(reached)} and stays.",
+            {"suction_psig": round(psig, 1)},
+        )
     pulled = f"Pulled down to {a.gauge(reached)} in about {seconds:.0f} s"
     low_side_m3 = circuit.evaporator_volume_m3 + circuit.suction_line_volume_m3 + circuit.shell_volume_m3
     density_per_pa = _suction_density(fluid, reached, a.state.suction_line_k) / reached
     rise = back * math.sqrt(0.5) * 60.0 / (low_side_m3 * density_per_pa) / PA_PER_PSI
     if rise > _TIGHT_PSI_MIN:
-        return "suction_rises", f"{pulled}, but after the stop it climbs again at once.", {"suction_psig": round(psig, 1)}
+        return (
+            "suction_rises",
+            f"{pulled}, but after the stop it climbs again at once.",
+            {"suction_psig": round(psig, 1)},
+        )
     return "suction_falls", f"{pulled} and stays there after the stop.", {"suction_psig": round(psig, 1)}
 
 
@@ -92,13 +109,30 @@ def standing_pressure(a):
     word = "above_chart" if pressure > high + margin else "below_chart" if pressure < low - margin else "matches_chart"
     psig = (pressure - a.conditions.barometer_pa) / PA_PER_PSI
     chart = (high - a.conditions.barometer_pa) / PA_PER_PSI
-    return word, f"{a.gauge(pressure)} at {a.temperature(rest_k, 0)} all over; the chart says {a.gauge(high)}.", {
-        "standing_psig": round(psig, 1), "chart_psig": round(chart, 1)}
+    return (
+        word,
+        f"{a.gauge(pressure)} at {a.temperature(rest_k, 0)} all over; the chart says {a.gauge(high)}.",
+        {"standing_psig": round(psig, 1), "chart_psig": round(chart, 1)},
+    )
 
 
 TESTS = (
-    FieldTest(id="pump_down", name="Pump-down", minutes=10, answer=pump_down, suits=lambda m: not m.sealed,
-              caution="Stay within the low-pressure cut-out; never on an overfull or microchannel circuit; never run in a vacuum."),
-    FieldTest(id="standing_pressure", name="Standing pressure after cooling to ambient", minutes=40, running=False,
-              answer=standing_pressure, caution="Condenser fan on, compressor locked off."),
+    FieldTest(
+        id="pump_down",
+        name="Pump-down",
+        minutes=10,
+        answer=pump_down,
+        suits=lambda m: not m.sealed,
+        caution=(
+            "Stay within the low-pressure cut-out; never on an overfull or microchannel circuit; never run in a vacuum."
+        ),
+    ),
+    FieldTest(
+        id="standing_pressure",
+        name="Standing pressure after cooling to ambient",
+        minutes=40,
+        running=False,
+        answer=standing_pressure,
+        caution="Condenser fan on, compressor locked off.",
+    ),
 )

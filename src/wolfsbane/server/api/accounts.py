@@ -4,9 +4,9 @@ from flask import current_app, g
 from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.server.api.class_models import AccountBody, AccountChange, AccountList, AccountPath, AccountRow
-from wolfsbane.server.db.database import queries
-from wolfsbane.server.errors import ApiError, not_found
-from wolfsbane.server.security import INSTRUCTOR, hash_password, roles
+from wolfsbane.server.core.db.database import queries
+from wolfsbane.server.core.errors import ApiError, not_found
+from wolfsbane.server.core.security import INSTRUCTOR, hash_password, roles
 
 api = APIBlueprint("accounts", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="accounts")])
 
@@ -31,8 +31,14 @@ def account_list():
 def account_add(body: AccountBody):
     """Add an instructor, an assistant marker or an apprentice."""
     with current_app.db.transaction() as connection:
-        made = queries.user_add(connection, school_id=g.user["school_id"], login=body.login.lower(), name=body.name, role=body.role,
-                                password_hash=hash_password(body.password))
+        made = queries.user_add(
+            connection,
+            school_id=g.user["school_id"],
+            login=body.login.lower(),
+            name=body.name,
+            role=body.role,
+            password_hash=hash_password(body.password),
+        )
         return _read(connection, made["id"]), 201
 
 
@@ -44,9 +50,19 @@ def account_change(path: AccountPath, body: AccountChange):
         row = _read(connection, path.account_id)
         leaves = row["role"] == "instructor" and not row["disabled"] and (body.role != "instructor" or body.disabled)
         if leaves and queries.account_instructors(connection, school_id=g.user["school_id"])["number"] < 2:
-            raise ApiError(409, "last_instructor", "this is the last instructor of the school; make another one first", "role")
-        queries.account_put(connection, school_id=g.user["school_id"], id=row["id"], name=body.name, role=body.role,
-                            disabled=body.disabled)
+            raise ApiError(
+                409, "last_instructor", "this is the last instructor of the school; make another one first", "role"
+            )
+        queries.account_put(
+            connection,
+            school_id=g.user["school_id"],
+            id=row["id"],
+            name=body.name,
+            role=body.role,
+            disabled=body.disabled,
+        )
         if body.password is not None:
-            queries.account_password(connection, school_id=g.user["school_id"], id=row["id"], password_hash=hash_password(body.password))
+            queries.account_password(
+                connection, school_id=g.user["school_id"], id=row["id"], password_hash=hash_password(body.password)
+            )
         return _read(connection, row["id"])

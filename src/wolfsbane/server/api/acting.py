@@ -1,4 +1,7 @@
-"""Acting on the bench's machine: the actions, their trace, and the correction key. For instructors: it shows the answer."""
+"""Acting on the bench's machine: the actions, their trace, and the correction key.
+
+For instructors: it shows the answer.
+"""
 
 from flask_openapi3 import APIBlueprint, Tag
 
@@ -13,14 +16,14 @@ from wolfsbane.cycle.instruments import KITS, points_for, read
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import KG_PER_OZ, SYSTEMS, from_display, to_display
 from wolfsbane.diagnosis.targets import bands
-from wolfsbane.exercise.bench import fill
-from wolfsbane.exercise.correction import correction
+from wolfsbane.exercise.paper.correction import correction
+from wolfsbane.exercise.show.bench import fill
 from wolfsbane.server.api.acting_models import ActBody, ActionList, ActReply, OwnPath, PlanReply, UnitsQuery
 from wolfsbane.server.api.bench import situation
 from wolfsbane.server.api.bench_models import BenchBody
-from wolfsbane.server.own_machines import machine_called
-from wolfsbane.server.own_practices import practice_called
-from wolfsbane.server.security import INSTRUCTOR, roles
+from wolfsbane.server.core.security import INSTRUCTOR, roles
+from wolfsbane.server.services.own_machines import machine_called
+from wolfsbane.server.services.own_practices import practice_called
 
 api = APIBlueprint("acting", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="acting")])
 #: most rows of a trace that are sent; a long one is thinned evenly, ends kept
@@ -44,8 +47,13 @@ def _in_grams(parameter):
     if grams is None:
         return parameter
     to_g = 1000.0 * KG_PER_OZ
-    return {**parameter, "name": grams, "unit": parameter["unit"].replace("oz", "g"), "low": round(parameter["low"] * to_g, 1),
-            "high": round(parameter["high"] * to_g)}
+    return {
+        **parameter,
+        "name": grams,
+        "unit": parameter["unit"].replace("oz", "g"),
+        "low": round(parameter["low"] * to_g, 1),
+        "high": round(parameter["high"] * to_g),
+    }
 
 
 def _own_faults(faults):
@@ -59,26 +67,48 @@ def act_out(body: ActBody):
     m, weather, faults = situation(body)
     practice, unit = practice_called(body.school), SYSTEMS[body.units]
     degree = from_display("difference", 1.8, body.units)
-    written = script({"schema": SCHEMA, "actions": [
-        {"do": s.do, **{k: v for k, v in s.arguments.items() if v is not None}} for s in body.steps] or [{"do": "wait", "minutes": 1}],
-        "weather": {"outdoor_df_per_h": body.outdoor_per_h * degree, "return_df_per_h": body.return_per_h * degree}})
+    written = script(
+        {
+            "schema": SCHEMA,
+            "actions": (
+                [{"do": s.do, **{k: v for k, v in s.arguments.items() if v is not None}} for s in body.steps]
+                or [{"do": "wait", "minutes": 1}]
+            ),
+            "weather": {"outdoor_df_per_h": body.outdoor_per_h * degree, "return_df_per_h": body.return_per_h * degree},
+        }
+    )
     outdoor, wet = (to_display("temperature", k, body.units) for k in (weather.outdoor_k, weather.return_wet_bulb_k))
-    found = {"units": {k: unit[k][0] for k in ("pressure", "temperature", "difference", "mass")},
-             "bands": {k: {"low": b.low, "high": b.high} for k, b in bands(m, practice, body.units, outdoor, wet).items()}}
+    found = {
+        "units": {k: unit[k][0] for k in ("pressure", "temperature", "difference", "mass")},
+        "bands": {k: {"low": b.low, "high": b.high} for k, b in bands(m, practice, body.units, outdoor, wet).items()},
+    }
     try:
         played = play(m, weather, _own_faults(faults), written, body.units)
     except NoConvergenceError as error:
-        return found | {"refusal": str(error), "steps": [], "trace": [], "weights": None, "running": False, "tripped": None, "minutes": 0,
-                        "left": [], "frames": []}
+        return found | {
+            "refusal": str(error),
+            "steps": [],
+            "trace": [],
+            "weights": None,
+            "running": False,
+            "tripped": None,
+            "minutes": 0,
+            "left": [],
+            "frames": [],
+        }
     data, names = played.to_json(), {row["id"]: row["name"] for row in action_rows()}
     site = played.site
     return found | {
-        "refusal": None, "steps": [{**row, "name": names[row["do"]]} for row in data["steps"]] if body.steps else [],
-        "trace": _thinned([_row(m, body.units) for m in played.moments]), "running": site.running,
-        "tripped": None if site.trip is None else CUTOUTS[site.trip.cutout], "minutes": data["end"]["minutes"],
+        "refusal": None,
+        "steps": [{**row, "name": names[row["do"]]} for row in data["steps"]] if body.steps else [],
+        "trace": _thinned([_row(m, body.units) for m in played.moments]),
+        "running": site.running,
+        "tripped": None if site.trip is None else CUTOUTS[site.trip.cutout],
+        "minutes": data["end"]["minutes"],
         "frames": _frames(m, weather, played.moments, body) if body.frames else [],
         "left": data["end"]["left_temporary"] + (["the leak is still open"] if site.leaking else []),
-        "weights": {**data["weights"], "cylinders": [{"id": k, **v} for k, v in data["weights"]["cylinders"].items()]}}
+        "weights": {**data["weights"], "cylinders": [{"id": k, **v} for k, v in data["weights"]["cylinders"].items()]},
+    }
 
 
 def _row(moment, system):
@@ -102,11 +132,19 @@ def _frames(m, weather, moments, body):
     frames = []
     for row in _thinned(list(moments), _MOST_FRAMES):
         shown = read(row.state, body.instruments, body.units, machine=m, keys=keys)
-        needles = {side: needle_deg(side, body.units, shown[key].value, boxed=m.boxed)
-                   for side, key in (("low", "suction_pressure"), ("high", "head_pressure"))}
-        frames.append({"time_s": row.time_s, "running": row.running, "needles": needles,
-                       "fill": fill(row.state, None if sound.trip else sound),
-                       "readings": [{"id": k, "text": r.text} for k, r in shown.items()]})
+        needles = {
+            side: needle_deg(side, body.units, shown[key].value, boxed=m.boxed)
+            for side, key in (("low", "suction_pressure"), ("high", "head_pressure"))
+        }
+        frames.append(
+            {
+                "time_s": row.time_s,
+                "running": row.running,
+                "needles": needles,
+                "fill": fill(row.state, None if sound.trip else sound),
+                "readings": [{"id": k, "text": r.text} for k, r in shown.items()],
+            }
+        )
     return frames
 
 
@@ -124,5 +162,18 @@ def plan_out(body: BenchBody):
     m, weather, faults = situation(body)
     found = correction(m, weather, _own_faults(faults), practice_called(body.school), body.instruments, body.units)
     if found["refusal"]:
-        return {"refusal": found["refusal"], "first": "", "minutes": 0, "steps": [], "proof": {}, "proof_trips": None, "wrong": []}
-    return {**found, "first": found["first"]["text"], "proof": found["proof"]["figures"], "proof_trips": found["proof"]["trips"]}
+        return {
+            "refusal": found["refusal"],
+            "first": "",
+            "minutes": 0,
+            "steps": [],
+            "proof": {},
+            "proof_trips": None,
+            "wrong": [],
+        }
+    return {
+        **found,
+        "first": found["first"]["text"],
+        "proof": found["proof"]["figures"],
+        "proof_trips": found["proof"]["trips"],
+    }

@@ -160,11 +160,18 @@ class PlanReply(Model):
 
 
 PlateBody = create_model(
-    "PlateBody", __base__=Model, name=(Annotated[Text, Field(min_length=1, max_length=80)], ...),
-    model=(Annotated[Text, Field(max_length=40)] | None, None), refrigerant=(Annotated[Text, Field(max_length=20)], ...),
-    metering=(Literal[METERING], ...), application=(Literal[APPLICATIONS], "air_conditioner"),
-    condenser=(Literal[CONDENSERS], "tube_and_fin"), units=(Units, "us"), receiver=(bool | None, None),
-    **dict.fromkeys(NUMBERS, (Number | None, None)))
+    "PlateBody",
+    __base__=Model,
+    name=(Annotated[Text, Field(min_length=1, max_length=80)], ...),
+    model=(Annotated[Text, Field(max_length=40)] | None, None),
+    refrigerant=(Annotated[Text, Field(max_length=20)], ...),
+    metering=(Literal[METERING], ...),
+    application=(Literal[APPLICATIONS], "air_conditioner"),
+    condenser=(Literal[CONDENSERS], "tube_and_fin"),
+    units=(Units, "us"),
+    receiver=(bool | None, None),
+    **dict.fromkeys(NUMBERS, (Number | None, None)),
+)
 
 
 class ReportRow(Model):

@@ -10,13 +10,13 @@ from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import KITS
 from wolfsbane.diagnosis.diagnose import NOT_ENOUGH, NOT_SETTLED, diagnose
-from wolfsbane.diagnosis.ground import ground
 from wolfsbane.diagnosis.observed import observed
-from wolfsbane.exercise import bench
-from wolfsbane.exercise.catalogue import fault_catalogue, machine_catalogue, school_catalogue
-from wolfsbane.exercise.pictures import trend
-from wolfsbane.exercise.story import draft
-from wolfsbane.exercise.wording import fitted
+from wolfsbane.diagnosis.solved_cases import ground
+from wolfsbane.exercise.paper.wording import fitted
+from wolfsbane.exercise.plan.story import draft
+from wolfsbane.exercise.show import bench
+from wolfsbane.exercise.show.catalog import fault_catalogue, machine_catalogue, school_catalogue
+from wolfsbane.exercise.show.pictures import trend
 from wolfsbane.server.api.bench_models import (
     BenchBody,
     BenchReply,
@@ -27,11 +27,11 @@ from wolfsbane.server.api.bench_models import (
     TestBody,
     TestReply,
 )
-from wolfsbane.server.api.catalogue_models import CatalogueReply
+from wolfsbane.server.api.catalog_models import CatalogueReply
 from wolfsbane.server.api.picture_models import StoryBody, StoryReply, TrendBody, TrendReply
-from wolfsbane.server.own_machines import machine_called, own_machines
-from wolfsbane.server.own_practices import own_practices, practice_called
-from wolfsbane.server.security import INSTRUCTOR, roles
+from wolfsbane.server.core.security import INSTRUCTOR, roles
+from wolfsbane.server.services.own_machines import machine_called, own_machines
+from wolfsbane.server.services.own_practices import own_practices, practice_called
 
 api = APIBlueprint("bench", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="bench")])
 
@@ -41,15 +41,26 @@ api = APIBlueprint("bench", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="
 def catalogue():
     """Machines, faults, schools of practice and instruments."""
     own = own_machines()
-    return {"machines": machine_catalogue(own), "faults": fault_catalogue(own), "schools": school_catalogue(own_practices()),
-            "instruments": list(KITS)}
+    return {
+        "machines": machine_catalogue(own),
+        "faults": fault_catalogue(own),
+        "schools": school_catalogue(own_practices()),
+        "instruments": list(KITS),
+    }
 
 
 def situation(body):
     """(machine, conditions, faults) a bench body names. Raises BadInputError."""
     m = machine_called(body.machine)
-    weather = for_machine(m, outdoor_db_f=body.outdoor_db_f, return_db_f=body.return_db_f, return_wb_f=body.return_wb_f,
-                          box_f=body.box_f, water_in_f=body.water_in_f, altitude_ft=body.altitude_ft)
+    weather = for_machine(
+        m,
+        outdoor_db_f=body.outdoor_db_f,
+        return_db_f=body.return_db_f,
+        return_wb_f=body.return_wb_f,
+        box_f=body.box_f,
+        water_in_f=body.water_in_f,
+        altitude_ft=body.altitude_ft,
+    )
     return m, weather, bench.faults_of([row.model_dump() for row in body.faults])
 
 
@@ -71,8 +82,14 @@ def bench_test(body: TestBody):
     answer = ask(m, weather, tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS), body.test, body.units)
     test = FIELD_TESTS[answer.test]
     word = answer.word if isinstance(answer.word, str) else "yes" if answer.word else "no"
-    return {"test": answer.test, "name": test.name, "answer": word.replace("_", " "), "text": answer.text,
-            "minutes": test.minutes, "caution": test.caution}
+    return {
+        "test": answer.test,
+        "name": test.name,
+        "answer": word.replace("_", " "),
+        "text": answer.text,
+        "minutes": test.minutes,
+        "caution": test.caution,
+    }
 
 
 @api.post("/prove", responses={200: ProofReply})
@@ -86,9 +103,12 @@ def prove_scenario(body: ProveBody):
         given = tuple(body.given_tests), body.given_readings
         around = ground(m, weather, body.instruments)
         return bench.proved(around, faults, *given, body.units) | {
-            "judged": bench.judged(around, faults, practice_called(body.school), body.units, *given)}
+            "judged": bench.judged(around, faults, practice_called(body.school), body.units, *given)
+        }
     except NoConvergenceError as error:
-        raise BadInputError("outdoor_db_f", body.outdoor_db_f, f"weather in which the sound machine runs ({error})") from None
+        raise BadInputError(
+            "outdoor_db_f", body.outdoor_db_f, f"weather in which the sound machine runs ({error})"
+        ) from None
 
 
 @api.post("/bench/trend", responses={200: TrendReply})
@@ -116,5 +136,7 @@ _ANSWERS = {NOT_SETTLED: "Not settled: wait", NOT_ENOUGH: "Not enough readings"}
 def diagnose_readings(body: ReadingsBody):
     """Ranked explanations of a set of readings, complete or not, of any machine."""
     found = diagnose(observed(body.model_dump(exclude={"school"})), practice_called(body.school)).to_json()
-    found["ranked"] = [{**row, "name": _ANSWERS.get(row["fault"]) or bench.names(row["fault"])} for row in found["ranked"][:12]]
+    found["ranked"] = [
+        {**row, "name": _ANSWERS.get(row["fault"]) or bench.names(row["fault"])} for row in found["ranked"][:12]
+    ]
     return found

@@ -1,9 +1,10 @@
-"""Classes and their apprentices: rosters, groups, terms, archive, late joiners, what is kept of one and how it is forgotten."""
+"""Classes and their apprentices: rosters, groups, terms, archive, late joiners,
+what is kept of one and how it is forgotten.
+"""
 
 from flask import Response, current_app, g, jsonify
 from flask_openapi3 import APIBlueprint, Tag
 
-from wolfsbane.server import results, rosters
 from wolfsbane.server.api.class_models import (
     ClassBody,
     ClassChange,
@@ -22,15 +23,19 @@ from wolfsbane.server.api.class_models import (
     RosterBody,
     RosterReply,
 )
-from wolfsbane.server.db.database import queries
-from wolfsbane.server.errors import ApiError, not_found
-from wolfsbane.server.security import INSTRUCTOR, hash_password, roles
+from wolfsbane.server.core.db.database import queries
+from wolfsbane.server.core.errors import ApiError, not_found
+from wolfsbane.server.core.security import INSTRUCTOR, hash_password, roles
+from wolfsbane.server.services import results, rosters
 
 api = APIBlueprint("classes", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="classes")])
 
 
 def add_class(connection, school_id, name, apprentices, term=""):
-    """A new class with its list of names or {name, number, group}; returns its id. Raises ConflictError for a taken name."""
+    """A new class with its list of names or {name, number, group}; returns its id.
+
+    Raises ConflictError for a taken name.
+    """
     class_id = queries.class_add(connection, school_id=school_id, name=name, term=term)["id"]
     people = [{"number": "", "group": "", **({"name": p} if isinstance(p, str) else p)} for p in apprentices]
     rosters.add_people(connection, school_id, class_id, people)
@@ -43,9 +48,22 @@ def _read(connection, class_id):
         raise not_found(f"class {class_id}")
     people = list(queries.apprentice_list(connection, school_id=g.user["school_id"], class_id=class_id))
     here = [p["name"] for p in people if not p["gone"]]
-    return {**row, "size": len(here), "apprentices": here, "people": [
-        {"id": p["id"], "name": p["name"], "number": p["number"], "group": p["group_name"], "gone": p["gone"], "login": p["login"]}
-        for p in people]}
+    return {
+        **row,
+        "size": len(here),
+        "apprentices": here,
+        "people": [
+            {
+                "id": p["id"],
+                "name": p["name"],
+                "number": p["number"],
+                "group": p["group_name"],
+                "gone": p["gone"],
+                "login": p["login"],
+            }
+            for p in people
+        ],
+    }
 
 
 @api.get("/classes", responses={200: ClassList})
@@ -107,8 +125,15 @@ def apprentice_change(path: PersonPath, body: PersonChange):
     """Change name, number or group of an apprentice, or say that they left."""
     with current_app.db.transaction() as connection:
         person = rosters.found(connection, g.user["school_id"], path.apprentice_id)
-        queries.apprentice_put(connection, school_id=g.user["school_id"], id=path.apprentice_id, name=body.name, number=body.number,
-                               group_name=body.group, gone=body.gone)
+        queries.apprentice_put(
+            connection,
+            school_id=g.user["school_id"],
+            id=path.apprentice_id,
+            name=body.name,
+            number=body.number,
+            group_name=body.group,
+            gone=body.gone,
+        )
         return _read(connection, person["class_id"])
 
 
@@ -120,13 +145,26 @@ def apprentice_login(path: PersonPath, body: LoginGiven):
         person = rosters.found(connection, g.user["school_id"], path.apprentice_id)
         hashed = hash_password(body.password)
         if person["user_id"] is None:
-            user = queries.user_add(connection, school_id=g.user["school_id"], login=body.login.lower(), name=person["name"],
-                                    role="apprentice", password_hash=hashed)
+            user = queries.user_add(
+                connection,
+                school_id=g.user["school_id"],
+                login=body.login.lower(),
+                name=person["name"],
+                role="apprentice",
+                password_hash=hashed,
+            )
             queries.apprentice_link(connection, school_id=g.user["school_id"], id=person["id"], user_id=user["id"])
         elif person["login"] != body.login.lower():
-            raise ApiError(422, "bad_input", f"login {body.login!r} is not accepted; allowed: {person['login']}, which they have", "login")
+            raise ApiError(
+                422,
+                "bad_input",
+                f"login {body.login!r} is not accepted; allowed: {person['login']}, which they have",
+                "login",
+            )
         else:
-            queries.account_password(connection, school_id=g.user["school_id"], id=person["user_id"], password_hash=hashed)
+            queries.account_password(
+                connection, school_id=g.user["school_id"], id=person["user_id"], password_hash=hashed
+            )
         return _read(connection, person["class_id"])
 
 
@@ -159,8 +197,10 @@ def apprentice_results(path: PersonPath):
         person = rosters.found(connection, g.user["school_id"], path.apprentice_id)
         found = results.apprentice_picture(connection, g.user["school_id"], person)
         found["next"]["scenarios"] = results.next_calls(connection, g.user, found["next"])
-        papers = [{"code": p["code"], "title": p["title"], "attempt": p["attempt"], "at": p["created_at"].isoformat()}
-                  for p in queries.apprentice_papers(connection, school_id=g.user["school_id"], id=person["id"])]
+        papers = [
+            {"code": p["code"], "title": p["title"], "attempt": p["attempt"], "at": p["created_at"].isoformat()}
+            for p in queries.apprentice_papers(connection, school_id=g.user["school_id"], id=person["id"])
+        ]
         return {**found, **{key: person[key] for key in ("id", "name", "class_id", "class_name")}, "papers": papers}
 
 
@@ -190,8 +230,16 @@ def class_gradebook_file(path: GradebookPath):
     with current_app.db.transaction() as connection:
         name = _read(connection, path.class_id)["name"]
         table = results.gradebook(connection, g.user["school_id"], path.class_id)
-    kinds = {"csv": ("text/csv; charset=utf-8", lambda: results.gradebook_csv(table)),
-             "xlsx": ("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", lambda: results.gradebook_xlsx(table, name))}
+    kinds = {
+        "csv": ("text/csv; charset=utf-8", lambda: results.gradebook_csv(table)),
+        "xlsx": (
+            "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+            lambda: results.gradebook_xlsx(table, name),
+        ),
+    }
     mime, write = kinds[path.format]
-    return Response(write(), mimetype=mime, headers={
-        "Content-Disposition": f'attachment; filename="gradebook-{path.class_id}.{path.format}"'})
+    return Response(
+        write(),
+        mimetype=mime,
+        headers={"Content-Disposition": f'attachment; filename="gradebook-{path.class_id}.{path.format}"'},
+    )

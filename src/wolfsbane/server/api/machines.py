@@ -6,9 +6,9 @@ from flask_openapi3 import APIBlueprint, Tag
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.server.api.acting_models import OwnList, OwnPath, PlateBody, TunedReply, UnitsQuery
-from wolfsbane.server.db.database import jsonb, queries
-from wolfsbane.server.errors import not_found
-from wolfsbane.server.security import INSTRUCTOR, roles
+from wolfsbane.server.core.db.database import jsonb, queries
+from wolfsbane.server.core.errors import not_found
+from wolfsbane.server.core.security import INSTRUCTOR, roles
 from wolfsbane.tuning import tune
 from wolfsbane.tuning.plate import from_si, known_plate, to_si
 
@@ -21,7 +21,9 @@ def _tuned(body):
     try:
         return tune(plate)
     except NoConvergenceError as error:
-        raise BadInputError("capacity_btuh", plate.capacity_btuh, f"ratings that one machine of this kind can meet ({error})") from None
+        raise BadInputError(
+            "capacity_btuh", plate.capacity_btuh, f"ratings that one machine of this kind can meet ({error})"
+        ) from None
 
 
 def _shown(data, units):
@@ -37,15 +39,26 @@ def _shown(data, units):
 
 
 def _si_row(row):
-    turned = lambda v: None if v is None else round(to_si(row["id"], row["unit"], v)[0], 2)  # noqa: E731
+    def turned(v):
+        return None if v is None else round(to_si(row["id"], row["unit"], v)[0], 2)
+
     numbers = {k: turned(row[k]) for k in ("asked", "taken", "met", "difference", "band")}
     return {**row, **numbers, "unit": to_si(row["id"], row["unit"], 0)[1]}
 
 
 def _list(connection, units="us"):
     rows = queries.own_machine_list(connection, school_id=g.user["school_id"])
-    return {"machines": [{"id": r["machine_id"], "name": r["name"], "created_at": r["created_at"].isoformat(),
-                          "tuned": _shown(r["tuned"], units)} for r in rows]}
+    return {
+        "machines": [
+            {
+                "id": r["machine_id"],
+                "name": r["name"],
+                "created_at": r["created_at"].isoformat(),
+                "tuned": _shown(r["tuned"], units),
+            }
+            for r in rows
+        ]
+    }
 
 
 @api.post("/tune", responses={200: TunedReply})
@@ -71,8 +84,14 @@ def machine_add(body: PlateBody):
     if made.machine.id in MACHINES:
         raise BadInputError("name", body.name, "a name that no profile has")
     with current_app.db.transaction() as connection:
-        queries.own_machine_add(connection, school_id=g.user["school_id"], machine_id=made.machine.id, name=made.machine.name,
-                                tuned=jsonb(made.to_json()), user_id=g.user["id"])
+        queries.own_machine_add(
+            connection,
+            school_id=g.user["school_id"],
+            machine_id=made.machine.id,
+            name=made.machine.name,
+            tuned=jsonb(made.to_json()),
+            user_id=g.user["id"],
+        )
         return _list(connection, body.units), 201
 
 

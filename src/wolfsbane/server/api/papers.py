@@ -1,13 +1,22 @@
-"""Papers: by code, the answers typed from one, an instructor's own mark, feedback, a reprint; an apprentice's own feedback."""
+"""Papers: by code, the answers typed from one, an instructor's own mark, feedback, a reprint;
+an apprentice's own feedback.
+"""
 
 from flask import Response, current_app, g
 from flask_openapi3 import APIBlueprint, Tag
 
-from wolfsbane.server import documents, marking, results
-from wolfsbane.server.api.sheet_models import AnswersBody, FeedbackReply, MinePapers, OverrideBody, PaperPath, PaperReply
-from wolfsbane.server.db.database import queries
-from wolfsbane.server.errors import not_found
-from wolfsbane.server.security import APPRENTICE, ASSISTANT, INSTRUCTOR, roles
+from wolfsbane.server.api.sheet_models import (
+    AnswersBody,
+    FeedbackReply,
+    MinePapers,
+    OverrideBody,
+    PaperPath,
+    PaperReply,
+)
+from wolfsbane.server.core.db.database import queries
+from wolfsbane.server.core.errors import not_found
+from wolfsbane.server.core.security import APPRENTICE, ASSISTANT, INSTRUCTOR, roles
+from wolfsbane.server.services import documents, marking, results
 
 api = APIBlueprint("papers", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="papers")])
 
@@ -48,11 +57,14 @@ def paper_feedback(path: PaperPath):
     with current_app.db.transaction() as connection:
         paper = marking.paper_by_code(connection, g.user["school_id"], path.code)
         return results.paper_feedback(connection, g.user["school_id"], paper) | {
-            "next": documents.next_of(connection, g.user["school_id"], paper)}
+            "next": documents.next_of(connection, g.user["school_id"], paper)
+        }
 
 
 def _pdf(data, name):
-    return Response(bytes(data), mimetype="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}.pdf"'})
+    return Response(
+        bytes(data), mimetype="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}.pdf"'}
+    )
 
 
 @api.get("/papers/<code>/feedback.pdf")
@@ -88,4 +100,5 @@ def mine_feedback(path: PaperPath):
             raise not_found("a paper of yours with this code")
         found = documents.next_of(connection, g.user["school_id"], paper)
         return results.paper_feedback(connection, g.user["school_id"], paper) | {
-            "next": {"level": found["level"], "reason": found["reason"]}}
+            "next": {"level": found["level"], "reason": found["reason"]}
+        }

@@ -3,15 +3,15 @@
 from flask import current_app, g
 from flask_openapi3 import APIBlueprint, Tag
 
-from wolfsbane.diagnosis.own_school import changed
-from wolfsbane.exercise.catalogue import school_catalogue
+from wolfsbane.diagnosis.own_practice import changed
+from wolfsbane.exercise.show.catalog import school_catalogue
 from wolfsbane.server.api.acting_models import UnitsQuery
-from wolfsbane.server.api.catalogue_models import SchoolList
+from wolfsbane.server.api.catalog_models import SchoolList
 from wolfsbane.server.api.library_models import PracticeBody, PracticePath
-from wolfsbane.server.db.database import queries
-from wolfsbane.server.errors import not_found
-from wolfsbane.server.own_practices import keep_practice, own_practices, practice_called
-from wolfsbane.server.security import INSTRUCTOR, roles
+from wolfsbane.server.core.db.database import queries
+from wolfsbane.server.core.errors import not_found
+from wolfsbane.server.core.security import INSTRUCTOR, roles
+from wolfsbane.server.services.own_practices import keep_practice, own_practices, practice_called
 
 api = APIBlueprint("practices", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="practices")])
 

@@ -1,12 +1,13 @@
-"""The projector: an instructor puts a case up and reveals it part by part; the projector's page needs the token alone."""
+"""The projector: an instructor puts a case up and reveals it part by part;
+the projector's page needs the token alone.
+"""
 
 from flask import current_app, g, request
 from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.instruments import KITS, points_for
-from wolfsbane.exercise.projection import answer_to
-from wolfsbane.server import projecting
+from wolfsbane.exercise.show.projection import answer_to
 from wolfsbane.server.api.bench import situation
 from wolfsbane.server.api.bench_models import BenchBody
 from wolfsbane.server.api.projection_models import (
@@ -19,9 +20,10 @@ from wolfsbane.server.api.projection_models import (
     RemoteReply,
     TurnBody,
 )
-from wolfsbane.server.db.database import queries
-from wolfsbane.server.own_practices import practice_called
-from wolfsbane.server.security import ANYONE, INSTRUCTOR, roles
+from wolfsbane.server.core.db.database import queries
+from wolfsbane.server.core.security import ANYONE, INSTRUCTOR, roles
+from wolfsbane.server.services import projecting
+from wolfsbane.server.services.own_practices import practice_called
 
 api = APIBlueprint("projections", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="projections")])
 
@@ -60,6 +62,7 @@ def projection_put_up(body: ProjectionBody):
 @roles(INSTRUCTOR)
 def projection_turn(path: ProjectionPath, body: TurnBody):
     """Go to a step, reveal or hide parts, ask for a test in front of the class."""
+
     def ask(bench, system):
         planted = BenchBody(**{key: value for key, value in bench.items() if key in BenchBody.model_fields})
         return answer_to(*situation(planted), body.test, system)
@@ -83,5 +86,7 @@ def projection_end():
 def projected(query: ProjectedQuery):
     """What is revealed of the case the token opens; null when nothing changed since the revision named."""
     with current_app.db.transaction() as connection:
-        revision, shown = projecting.opened(connection, request.headers.get(projecting.TOKEN_HEADER, ""), query.units, query.since)
+        revision, shown = projecting.opened(
+            connection, request.headers.get(projecting.TOKEN_HEADER, ""), query.units, query.since
+        )
     return {"revision": revision, "shown": shown}

@@ -5,11 +5,11 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import SYSTEMS
-from wolfsbane.exercise.charts import convert, pt_rows, superheat_chart, superheat_target
-from wolfsbane.exercise.encyclopaedia import signature
-from wolfsbane.exercise.grading import RUBRIC_VERSION
-from wolfsbane.exercise.pictures import dome
-from wolfsbane.exercise.rubric import LINES
+from wolfsbane.exercise.marking.grading import RUBRIC_VERSION
+from wolfsbane.exercise.marking.rubric import LINES
+from wolfsbane.exercise.show.charts import convert, pt_rows, superheat_chart, superheat_target
+from wolfsbane.exercise.show.encyclopedia import signature
+from wolfsbane.exercise.show.pictures import dome
 from wolfsbane.server.api.reference_models import (
     ChartQuery,
     ConvertQuery,
@@ -27,10 +27,10 @@ from wolfsbane.server.api.reference_models import (
     TargetQuery,
     TargetReply,
 )
-from wolfsbane.server.own_machines import machine_called
-from wolfsbane.server.own_practices import practice_called
+from wolfsbane.server.core.security import APPRENTICE, ASSISTANT, INSTRUCTOR, roles
 from wolfsbane.server.printing.charts import pt_pdf, superheat_pdf
-from wolfsbane.server.security import APPRENTICE, ASSISTANT, INSTRUCTOR, roles
+from wolfsbane.server.services.own_machines import machine_called
+from wolfsbane.server.services.own_practices import practice_called
 from wolfsbane.tables import NAMES
 
 api = APIBlueprint("reference", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="reference")])
@@ -52,8 +52,14 @@ def refrigerant_list():
 def pt_chart(path: RefrigerantPath, query: ChartQuery):
     """The pressure-temperature chart of one refrigerant, dew and bubble point."""
     fluid, unit = refrigerant(path.refrigerant), SYSTEMS[query.units]
-    return {"refrigerant": fluid.name, "safety_class": fluid.safety_class, "blend": fluid.charged_as_liquid,
-            "temperature_unit": unit["temperature"][0], "pressure_unit": unit["pressure"][0], "rows": pt_rows(fluid.name, query.units)}
+    return {
+        "refrigerant": fluid.name,
+        "safety_class": fluid.safety_class,
+        "blend": fluid.charged_as_liquid,
+        "temperature_unit": unit["temperature"][0],
+        "pressure_unit": unit["pressure"][0],
+        "rows": pt_rows(fluid.name, query.units),
+    }
 
 
 @api.get("/reference/pt/<string:refrigerant>/convert", responses={200: ConvertReply})
@@ -64,7 +70,9 @@ def pt_convert(path: RefrigerantPath, query: ConvertQuery):
 
 
 def _pdf(name, content):
-    return Response(content, mimetype="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}.pdf"'})
+    return Response(
+        content, mimetype="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}.pdf"'}
+    )
 
 
 @api.get("/reference/pt/<string:refrigerant>/chart.pdf")

@@ -8,8 +8,7 @@ from flask import Response, current_app, g
 from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.cycle.errors import BadInputError
-from wolfsbane.exercise.scenario import scenario
-from wolfsbane.server import library
+from wolfsbane.exercise.plan.scenario import scenario
 from wolfsbane.server.api.acting_models import UnitsQuery
 from wolfsbane.server.api.library_models import (
     FilesQuery,
@@ -24,11 +23,12 @@ from wolfsbane.server.api.library_models import (
     VersionPath,
 )
 from wolfsbane.server.api.models import ScenarioPath
-from wolfsbane.server.db.database import queries
-from wolfsbane.server.errors import not_found
-from wolfsbane.server.own_machines import own_machine
-from wolfsbane.server.own_practices import own_practice
-from wolfsbane.server.security import INSTRUCTOR, roles
+from wolfsbane.server.core.db.database import queries
+from wolfsbane.server.core.errors import not_found
+from wolfsbane.server.core.security import INSTRUCTOR, roles
+from wolfsbane.server.services import library
+from wolfsbane.server.services.own_machines import own_machine
+from wolfsbane.server.services.own_practices import own_practice
 
 api = APIBlueprint("scenarios", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="scenarios")])
 
@@ -155,16 +155,25 @@ def scenario_files(query: FilesQuery):
     """Scenarios as a file: one alone in the scenario format, several as {"scenarios": [...]}."""
     with current_app.db.transaction() as connection:
         bodies = [library.found(connection, int(part))["body"] for part in query.ids.split(",")]
-    name = re.sub(r"[^a-z0-9]+", "-", bodies[0]["title"].lower()).strip("-") if len(bodies) == 1 else f"{len(bodies)}-scenarios"
+    name = (
+        re.sub(r"[^a-z0-9]+", "-", bodies[0]["title"].lower()).strip("-")
+        if len(bodies) == 1
+        else f"{len(bodies)}-scenarios"
+    )
     text = json.dumps(bodies[0] if len(bodies) == 1 else {"scenarios": bodies}, indent=2, ensure_ascii=False)
-    return Response(text, mimetype="application/json",
-                    headers={"Content-Disposition": f'attachment; filename="{name or "scenario"}.scenario.json"'})
+    return Response(
+        text,
+        mimetype="application/json",
+        headers={"Content-Disposition": f'attachment; filename="{name or "scenario"}.scenario.json"'},
+    )
 
 
 @api.post("/scenarios/import", responses={200: ImportReply})
 @roles(INSTRUCTOR)
 def scenario_import(body: ImportBody):
-    """Read scenarios from files, of any schema. What cannot be read is named and the rest comes in, to be proved one by one."""
+    """Read scenarios from files, of any schema. What cannot be read is named and the rest comes in,
+    to be proved one by one.
+    """
     added, refused = [], []
     with current_app.db.transaction() as connection:
         for position, data in enumerate(body.scenarios, 1):
@@ -172,8 +181,14 @@ def scenario_import(body: ImportBody):
                 made = scenario(data)
                 library.keep_what_it_carries(connection, g.user, made)
             except BadInputError as error:
-                refused.append({"position": position, "title": str(data.get("title", ""))[:120], "message": str(error),
-                                "field": error.field})
+                refused.append(
+                    {
+                        "position": position,
+                        "title": str(data.get("title", ""))[:120],
+                        "message": str(error),
+                        "field": error.field,
+                    }
+                )
                 continue
             added.append(library.found(connection, library.add_scenario(connection, g.user, made, proved_now=False)))
     return {"added": added, "refused": refused}

@@ -4,16 +4,18 @@ from flask import Response, current_app, g, request
 from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.server.api.sheet_models import SchoolImported, SheetPath
-from wolfsbane.server.db.database import queries
-from wolfsbane.server.errors import ApiError, not_found
+from wolfsbane.server.core.db.database import queries
+from wolfsbane.server.core.errors import ApiError, not_found
+from wolfsbane.server.core.security import INSTRUCTOR, roles, takes
 from wolfsbane.server.exchange import qti, school
-from wolfsbane.server.security import INSTRUCTOR, roles, takes
 
 api = APIBlueprint("school", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="school")])
 
 
 def _zip(data, name):
-    return Response(data, mimetype="application/zip", headers={"Content-Disposition": f'attachment; filename="{name}.zip"'})
+    return Response(
+        data, mimetype="application/zip", headers={"Content-Disposition": f'attachment; filename="{name}.zip"'}
+    )
 
 
 @api.get("/school/export.zip")

@@ -5,9 +5,9 @@ import secrets
 from flask import current_app, g, jsonify, request
 from flask_openapi3 import APIBlueprint, Tag
 
-from wolfsbane.server import security
 from wolfsbane.server.api.models import LoginBody, SessionReply
-from wolfsbane.server.security import ANYONE, APPRENTICE, ASSISTANT, INSTRUCTOR, roles
+from wolfsbane.server.core import security
+from wolfsbane.server.core.security import ANYONE, APPRENTICE, ASSISTANT, INSTRUCTOR, roles
 
 api = APIBlueprint("session", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="session")])
 

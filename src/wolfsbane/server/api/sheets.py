@@ -5,13 +5,11 @@ import io
 from flask import Response, current_app, g, send_file
 from flask_openapi3 import APIBlueprint, Tag
 
-from wolfsbane.exercise import item as items_of
-from wolfsbane.exercise.brief import brief
-from wolfsbane.exercise.brief_words import read_brief
-from wolfsbane.exercise.drill_paper import title
-from wolfsbane.exercise.generator import NoClassSetError, plan, shortfall
-from wolfsbane.server import documents, remarking, results, sheets
-from wolfsbane.server import marking as marking_of
+from wolfsbane.exercise.draw import item as items_of
+from wolfsbane.exercise.draw.generator import NoClassSetError, plan, shortfall
+from wolfsbane.exercise.marking.drill_marks import title
+from wolfsbane.exercise.plan.brief import brief
+from wolfsbane.exercise.plan.brief_words import read_brief
 from wolfsbane.server.api.sheet_models import (
     AuditReply,
     BriefBody,
@@ -41,10 +39,12 @@ from wolfsbane.server.api.sheet_models import (
     SheetPath,
     SheetRow,
 )
-from wolfsbane.server.db.database import queries
-from wolfsbane.server.errors import ApiError, not_found
+from wolfsbane.server.core.db.database import queries
+from wolfsbane.server.core.errors import ApiError, not_found
+from wolfsbane.server.core.security import ASSISTANT, INSTRUCTOR, roles
 from wolfsbane.server.jobs.queue import queue_print, queue_sheet
-from wolfsbane.server.security import ASSISTANT, INSTRUCTOR, roles
+from wolfsbane.server.services import documents, remarking, results, sheets
+from wolfsbane.server.services import marking as marking_of
 
 api = APIBlueprint("sheets", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="sheets")])
 _KEPT = tuple(SheetRow.model_fields)
@@ -67,9 +67,17 @@ def _items(connection, sheet_id):
     for row in queries.sheet_call_list(connection, sheet_id=sheet_id):
         data, body = row["data"], row["body"]
         level = data["rung"]["level"] if data["kind"] == "rung" else row["level"]
-        yield {"position": row["position"], "kind": data["kind"], "title": body["title"] if body else _name(data),
-               "scenario_id": row["scenario_id"], "level": level, "minutes": items_of.minutes(data, level), "points": None, "data": data,
-               "rules": row["rules"]}
+        yield {
+            "position": row["position"],
+            "kind": data["kind"],
+            "title": body["title"] if body else _name(data),
+            "scenario_id": row["scenario_id"],
+            "level": level,
+            "minutes": items_of.minutes(data, level),
+            "points": None,
+            "data": data,
+            "rules": row["rules"],
+        }
 
 
 def _name(data):
@@ -95,11 +103,23 @@ def sheet_list():
 @roles(INSTRUCTOR)
 def sheet_add(body: SheetBody):
     """Add a sheet: kept as a draft, or issued at once and built in the background."""
-    items = [i.model_dump(exclude_none=True) for i in body.items] if body.items is not None else [
-        {"kind": "scenario", "scenario_id": i} for i in body.scenario_ids]
+    items = (
+        [i.model_dump(exclude_none=True) for i in body.items]
+        if body.items is not None
+        else [{"kind": "scenario", "scenario_id": i} for i in body.scenario_ids]
+    )
     with current_app.db.transaction() as connection:
-        sheet_id = sheets.draft(connection, g.user, title=body.title, class_id=body.class_id, units=body.units, items=items,
-                                paper=body.paper, large=body.large, seed=body.seed)
+        sheet_id = sheets.draft(
+            connection,
+            g.user,
+            title=body.title,
+            class_id=body.class_id,
+            units=body.units,
+            items=items,
+            paper=body.paper,
+            large=body.large,
+            seed=body.seed,
+        )
         if not body.draft:
             sheets.issue(connection, g.user, sheet_id)
             queue_sheet(connection, g.user["school_id"], sheet_id)
@@ -119,8 +139,17 @@ def sheet_read(path: SheetPath):
 def sheet_change(path: SheetPath, body: SheetChange):
     """Change a draft."""
     with current_app.db.transaction() as connection:
-        sheets.change(connection, g.user, path.sheet_id, title=body.title, class_id=body.class_id, units=body.units, paper=body.paper,
-                      large=body.large, items=[i.model_dump(exclude_none=True) for i in body.items])
+        sheets.change(
+            connection,
+            g.user,
+            path.sheet_id,
+            title=body.title,
+            class_id=body.class_id,
+            units=body.units,
+            paper=body.paper,
+            large=body.large,
+            items=[i.model_dump(exclude_none=True) for i in body.items],
+        )
         return _full(connection, path.sheet_id)
 
 
@@ -150,7 +179,9 @@ def sheet_cancel(path: SheetPath):
     """Stop building a sheet; it can be issued again."""
     with current_app.db.transaction() as connection:
         row = sheets.held(connection, g.user, path.sheet_id, "queued", "building", "cancelling")
-        queries.sheet_status(connection, id=path.sheet_id, status="cancelled" if row["status"] == "queued" else "cancelling", total=None)
+        queries.sheet_status(
+            connection, id=path.sheet_id, status="cancelled" if row["status"] == "queued" else "cancelling", total=None
+        )
         return _full(connection, path.sheet_id)
 
 
@@ -172,10 +203,22 @@ def brief_plan(body: BriefBody):
     except NoClassSetError as error:
         raise ApiError(422, "no_variant", str(error)) from error
     ladder = [r.to_json() for r in planned]
-    drills = [{"kind": kind, "items": n, "minutes": items_of.minutes({"kind": "drill", "items": n}), "title": title({"kind": kind})}
-              for kind, n in made.drills]
-    return {"brief": made.to_json(), "ladder": [{**r, "title": results.skill_name(r["skill"])} for r in ladder], "drills": drills,
-            "minutes": sum(r["minutes"] for r in (*ladder, *drills)), "note": shortfall(made, planned)}
+    drills = [
+        {
+            "kind": kind,
+            "items": n,
+            "minutes": items_of.minutes({"kind": "drill", "items": n}),
+            "title": title({"kind": kind}),
+        }
+        for kind, n in made.drills
+    ]
+    return {
+        "brief": made.to_json(),
+        "ladder": [{**r, "title": results.skill_name(r["skill"])} for r in ladder],
+        "drills": drills,
+        "minutes": sum(r["minutes"] for r in (*ladder, *drills)),
+        "note": shortfall(made, planned),
+    }
 
 
 @api.get("/sheets/<int:sheet_id>/preview", responses={200: PagesReply})
@@ -197,7 +240,9 @@ def sheet_preview_page(path: PagePath):
 
 
 def _pdf(data, name):
-    return Response(bytes(data), mimetype="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}.pdf"'})
+    return Response(
+        bytes(data), mimetype="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}.pdf"'}
+    )
 
 
 @api.get("/sheets/<int:sheet_id>/documents/<kind>")
@@ -232,7 +277,10 @@ def sheet_print_stop(path: SheetPath):
 @roles(INSTRUCTOR)
 def sheet_rotation(path: SheetPath, query: RotationQuery):
     """The station rotation as PDF."""
-    return _pdf(documents.rotation(current_app.db, g.user, path.sheet_id, query.minutes, query.rigs), f"rotation-{path.sheet_id}")
+    return _pdf(
+        documents.rotation(current_app.db, g.user, path.sheet_id, query.minutes, query.rigs),
+        f"rotation-{path.sheet_id}",
+    )
 
 
 @api.post("/sheets/<int:sheet_id>/papers", responses={201: PaperCode})
@@ -259,8 +307,11 @@ def sheet_csv(path: SheetPath):
     with current_app.db.transaction() as connection:
         _get(connection, path.sheet_id)
         text = results.marks_csv(connection, g.user["school_id"], path.sheet_id)
-    return Response(text, mimetype="text/csv; charset=utf-8",
-                    headers={"Content-Disposition": f'attachment; filename="marks-{path.sheet_id}.csv"'})
+    return Response(
+        text,
+        mimetype="text/csv; charset=utf-8",
+        headers={"Content-Disposition": f'attachment; filename="marks-{path.sheet_id}.csv"'},
+    )
 
 
 @api.post("/sheets/<int:sheet_id>/answers", responses={200: CsvReply})
@@ -278,7 +329,9 @@ def sheet_answers(path: SheetPath, body: CsvBody):
 def sheet_rules(path: SheetPath, body: RulesBody):
     """Who moves under other rules for one call; with ``confirmed`` they are applied and written down."""
     with current_app.db.transaction() as connection:
-        moves = remarking.change_rules(connection, g.user, path.sheet_id, body.position, body.rules, body.reason, confirmed=body.confirmed)
+        moves = remarking.change_rules(
+            connection, g.user, path.sheet_id, body.position, body.rules, body.reason, confirmed=body.confirmed
+        )
     return {"moves": moves, "confirmed": body.confirmed}
 
 
@@ -296,7 +349,9 @@ def measurement_read(path: PositionPath):
 def measurement_put(path: PositionPath, body: MeasureBody):
     """What the rig really read: contradictions and who moves; with ``confirmed`` the class is marked against it."""
     with current_app.db.transaction() as connection:
-        made = remarking.measure(connection, g.user, path.sheet_id, path.position, body.readings, confirmed=body.confirmed)
+        made = remarking.measure(
+            connection, g.user, path.sheet_id, path.position, body.readings, confirmed=body.confirmed
+        )
     return {**made, "confirmed": body.confirmed}
 
 

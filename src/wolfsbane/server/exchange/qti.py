@@ -1,7 +1,7 @@
 """A sheet as an IMS QTI 2.1 content package: one test for each paper, one item for each call or drill, no names.
 
-The published schema was not at hand (docs/formats/exchange.md). Structure, content and scoring are tested against another
-implementation of the standard, and the round trip; no more is claimed.
+The published schema was not at hand (docs/formats/exchange.md). Structure, content and scoring are tested against
+another implementation of the standard, and the round trip; no more is claimed.
 """
 
 import io
@@ -10,8 +10,8 @@ from xml.etree import ElementTree as Xml
 
 from wolfsbane.cycle.dials import dial
 from wolfsbane.cycle.instruments import in_order
-from wolfsbane.exercise import item as items_of
-from wolfsbane.exercise.drill_paper import lettered, title
+from wolfsbane.exercise.marking import frozen_body
+from wolfsbane.exercise.marking.drill_marks import lettered, title
 from wolfsbane.server.exchange.qti_scoring import NUMERIC, add, processing
 from wolfsbane.server.printing.dial_svg import whole_svg
 
@@ -83,20 +83,32 @@ def _test(sheet, code, identifier, names):
 
 def _pictures(body, name):
     """Pictures of an item: file name -> SVG text."""
-    if items_of.is_drill(body):
+    if frozen_body.is_drill(body):
         return {f"{name}-dial-{i['number']}.svg": whole_svg(i["dial"]) for i in body["drill"]["items"] if i.get("dial")}
     if body["instruments"] != "analogue" or body["key"].get("rig"):
         return {}
-    return {f"{name}-{side}.svg": whole_svg(dial(side, body["units"], body["readings"][key]["value"], body["machine"]["refrigerant"],
-                                                 body["conditions"]["barometer_pa"]))
-            for side, key in (("low", "suction_pressure"), ("high", "head_pressure"))}
+    return {
+        f"{name}-{side}.svg": whole_svg(
+            dial(
+                side,
+                body["units"],
+                body["readings"][key]["value"],
+                body["machine"]["refrigerant"],
+                body["conditions"]["barometer_pa"],
+            )
+        )
+        for side, key in (("low", "suction_pressure"), ("high", "head_pressure"))
+    }
 
 
 def _item(body, name, pictures):
-    drill = items_of.is_drill(body)
+    drill = frozen_body.is_drill(body)
     shown = title(body["drill"]) if drill else body["machine"]["name"]
-    root = Xml.Element("assessmentItem", {"xmlns": NS, "identifier": name, "title": shown, "adaptive": "false", "timeDependent": "false"})
-    questions, key = items_of.questions_of(body), items_of.key_answers(body)
+    root = Xml.Element(
+        "assessmentItem",
+        {"xmlns": NS, "identifier": name, "title": shown, "adaptive": "false", "timeDependent": "false"},
+    )
+    questions, key = frozen_body.questions_of(body), frozen_body.key_answers(body)
     asked = [q for q in questions if q["kind"] != "text"]
     for q in asked:
         _declare(root, q, key[q["id"]])
@@ -112,11 +124,15 @@ def _item(body, name, pictures):
 
 
 def _declare(root, q, key):
-    kind = "float" if q["kind"] in NUMERIC else "identifier" if q["kind"] in (*_WORDS, "letter", "letters") else "string"
+    kind = (
+        "float" if q["kind"] in NUMERIC else "identifier" if q["kind"] in (*_WORDS, "letter", "letters") else "string"
+    )
     several = q["kind"] == "letters"
-    declared = add(root, "responseDeclaration", identifier=q["id"], cardinality="multiple" if several else "single", baseType=kind)
+    declared = add(
+        root, "responseDeclaration", identifier=q["id"], cardinality="multiple" if several else "single", baseType=kind
+    )
     correct = add(declared, "correctResponse")
-    for value in (key.replace("/", " ").split() if several else [key.lstrip("+") if kind == "float" else key]):
+    for value in key.replace("/", " ").split() if several else [key.lstrip("+") if kind == "float" else key]:
         add(correct, "value", value)
 
 
@@ -128,9 +144,22 @@ def _story(content, body, pictures):
     if pictures:
         block = add(content, "p")
         for file in pictures:
-            add(block, "img", src=file, alt="low side gauge" if "low" in file else "high side gauge", width="320", height="320")
-    _table(content, [(row["label"], row["text"]) for key, row in in_order(body["readings"]).items()
-                     if not body["key"].get("rig") and not (pictures and key.endswith("_pressure"))])
+            add(
+                block,
+                "img",
+                src=file,
+                alt="low side gauge" if "low" in file else "high side gauge",
+                width="320",
+                height="320",
+            )
+    _table(
+        content,
+        [
+            (row["label"], row["text"])
+            for key, row in in_order(body["readings"]).items()
+            if not body["key"].get("rig") and not (pictures and key.endswith("_pressure"))
+        ],
+    )
 
 
 def _table(content, rows):
@@ -148,9 +177,12 @@ def _drill_story(content, body, pictures):
     add(content, "p", body["drill"]["instruction"])
     by_number = {p.rsplit("-", 1)[-1].removesuffix(".svg"): p for p in pictures}
     for item in body["drill"]["items"]:
-        add(content, "p", f"{item['number']}. {item['prompt']}" + (f" ({item['worked']})" if item.get("worked") else ""))
+        add(
+            content, "p", f"{item['number']}. {item['prompt']}" + (f" ({item['worked']})" if item.get("worked") else "")
+        )
         for line in [line for line in item.get("lines") or () if isinstance(line, str)] + [
-                f"{row['letter']}: {row['text']}" for row in lettered(item)]:
+            f"{row['letter']}: {row['text']}" for row in lettered(item)
+        ]:
             add(content, "p", line)
         if str(item["number"]) in by_number:
             add(add(content, "p"), "img", src=by_number[str(item["number"])], alt="gauge", width="320", height="320")
@@ -158,10 +190,15 @@ def _drill_story(content, body, pictures):
 
 def _interaction(content, body, q, number):
     text = f"{number}. {q['text']}" + (f" ({q['unit']})" if q["unit"] else "")
-    choices = [] if items_of.is_drill(body) else body["choices"].get(q["id"], [])
+    choices = [] if frozen_body.is_drill(body) else body["choices"].get(q["id"], [])
     if q["kind"] in ("letter", "letters") and choices:
-        made = add(content, "choiceInteraction", responseIdentifier=q["id"], shuffle="false",
-                    maxChoices=1 if q["kind"] == "letter" else 0)
+        made = add(
+            content,
+            "choiceInteraction",
+            responseIdentifier=q["id"],
+            shuffle="false",
+            maxChoices=1 if q["kind"] == "letter" else 0,
+        )
         add(made, "prompt", text)
         for row in choices:
             add(made, "simpleChoice", row["text"], identifier=row["letter"])

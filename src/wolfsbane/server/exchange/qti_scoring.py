@@ -1,13 +1,13 @@
 """What a QTI item scores: every answer against the frozen key, with all that the key lets count in full.
 
-What follows from an apprentice's own slip cannot be said in QTI's response processing without a solved machine beside it; that is
-marked by Wolfsbane alone.
+What follows from an apprentice's own slip cannot be said in QTI's response processing without a solved machine beside
+it; that is marked by Wolfsbane alone.
 """
 
 from xml.etree import ElementTree as Xml
 
 from wolfsbane.diagnosis.targets import Band
-from wolfsbane.exercise import item as items_of
+from wolfsbane.exercise.marking import frozen_body
 
 NUMERIC = ("temperature", "difference", "pressure", "mass")
 
@@ -21,7 +21,7 @@ def add(parent, tag, text=None, **attributes):
 
 def tolerance_of(body, q):
     """How far a numeric answer may be off the key."""
-    if items_of.is_drill(body):
+    if frozen_body.is_drill(body):
         number, _, part = q["id"].removeprefix("d").partition("_")
         row = next(i for i in body["drill"]["items"] if str(i["number"]) == number)
         return (row["second"] if part == "second" else row)["tolerance"]
@@ -35,9 +35,9 @@ def tolerance_of(body, q):
 
 def also_right(body, q):
     """Answers beside the key's own that earn in full: letters, words or numbers as text."""
-    if items_of.is_drill(body):
+    if frozen_body.is_drill(body):
         return []
-    key, own = body["key"], items_of.key_answers(body)[q["id"]]
+    key, own = body["key"], frozen_body.key_answers(body)[q["id"]]
     if q["id"] == "fault" and q["kind"] == "letter":
         found = [row["letter"] for row in body["choices"]["fault"] if row["id"] in key.get("also_open", ())]
     elif q["kind"] == "verdict":
@@ -64,7 +64,7 @@ def processing(root, body, asked):
 
 
 def _right(parent, body, q):
-    if q["id"] == "evidence" and not items_of.is_drill(body):
+    if q["id"] == "evidence" and not frozen_body.is_drill(body):
         _evidence(parent, body)
         return
     others = also_right(body, q)

@@ -1,7 +1,7 @@
 """A whole school as open files, and back into an empty one: JSON lines by table, with a manifest of hashes.
 
-Passwords do not travel: imported accounts cannot log in until an instructor gives them one. Printed documents do not travel
-either; they are printed again from the frozen calls.
+Passwords do not travel: imported accounts cannot log in until an instructor gives them one. Printed documents do not
+travel either; they are printed again from the frozen calls.
 """
 
 import hashlib
@@ -12,24 +12,31 @@ import zipfile
 from datetime import datetime
 
 from wolfsbane.cycle.errors import BadInputError
-from wolfsbane.exercise.call import call_from_json
-from wolfsbane.exercise.item import is_drill
-from wolfsbane.exercise.scenario import scenario
-from wolfsbane.server.db.database import ROW_ERRORS, jsonb
-from wolfsbane.server.errors import ApiError
+from wolfsbane.exercise.marking.frozen_body import is_drill
+from wolfsbane.exercise.paper.call import call_from_json
+from wolfsbane.exercise.plan.scenario import scenario
+from wolfsbane.server.core.db.database import ROW_ERRORS, jsonb
+from wolfsbane.server.core.errors import ApiError
 
 SCHEMA = 1
 MOST_BYTES = 64_000_000
 _MOST_UNPACKED = 1_000_000_000
 #: table -> columns that point at another table, in the order in which they can be written
 TABLES = {
-    "users": {}, "classes": {}, "apprentices": {"class_id": "classes", "user_id": "users"},
-    "scenarios": {"created_by": "users"}, "scenario_versions": {"scenario_id": "scenarios", "created_by": "users"},
-    "scenario_proofs": {"version_id": "scenario_versions"}, "own_machines": {"created_by": "users"},
-    "own_practices": {"created_by": "users"}, "sheets": {"class_id": "classes", "created_by": "users"},
+    "users": {},
+    "classes": {},
+    "apprentices": {"class_id": "classes", "user_id": "users"},
+    "scenarios": {"created_by": "users"},
+    "scenario_versions": {"scenario_id": "scenarios", "created_by": "users"},
+    "scenario_proofs": {"version_id": "scenario_versions"},
+    "own_machines": {"created_by": "users"},
+    "own_practices": {"created_by": "users"},
+    "sheets": {"class_id": "classes", "created_by": "users"},
     "sheet_calls": {"sheet_id": "sheets", "scenario_version_id": "scenario_versions"},
-    "papers": {"sheet_id": "sheets", "apprentice_id": "apprentices"}, "paper_calls": {"paper_id": "papers"},
-    "answers": {"paper_call_id": "paper_calls", "entered_by": "users"}, "marks": {"paper_call_id": "paper_calls"},
+    "papers": {"sheet_id": "sheets", "apprentice_id": "apprentices"},
+    "paper_calls": {"paper_id": "papers"},
+    "answers": {"paper_call_id": "paper_calls", "entered_by": "users"},
+    "marks": {"paper_call_id": "paper_calls"},
     "measurements": {"sheet_id": "sheets", "entered_by": "users"},
     "audit": {"sheet_id": "sheets", "paper_id": "papers", "user_id": "users"},
 }
@@ -45,12 +52,18 @@ def exported(connection, school_id):
     """ZIP bytes of everything a school holds."""
     files = {}
     for table in TABLES:
-        rows = connection.execute(f"select * from {table} where school_id = %s order by 1", (school_id,)).fetchall()  # names are ours
+        rows = connection.execute(
+            f"select * from {table} where school_id = %s order by 1", (school_id,)
+        ).fetchall()  # names are ours
         lines = (json.dumps(_plain(table, row), sort_keys=True, ensure_ascii=False) for row in rows)
         files[f"{table}.jsonl"] = "".join(f"{line}\n" for line in lines).encode()
     school = connection.execute("select name, time_zone from schools where id = %s", (school_id,)).fetchone()
-    manifest = {"schema": SCHEMA, "school": school["name"], "time_zone": school["time_zone"],
-                "files": {name: hashlib.sha256(data).hexdigest() for name, data in files.items()}}
+    manifest = {
+        "schema": SCHEMA,
+        "school": school["name"],
+        "time_zone": school["time_zone"],
+        "files": {name: hashlib.sha256(data).hexdigest() for name, data in files.items()},
+    }
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr("school.json", json.dumps(manifest, indent=1, ensure_ascii=False))
@@ -61,19 +74,25 @@ def exported(connection, school_id):
 
 def _plain(table, row):
     hidden = {"school_id", *_SECRET.get(table, ())}
-    return {key: value.isoformat() if isinstance(value, datetime) else value for key, value in row.items() if key not in hidden}
+    return {
+        key: value.isoformat() if isinstance(value, datetime) else value
+        for key, value in row.items()
+        if key not in hidden
+    }
 
 
 def imported(connection, user, data):
     """Write an exported school into the empty one of ``user``; returns table -> rows written.
 
-    Raises BadInputError for a damaged or foreign file and ApiError 409 where the school holds something already; in either case
-    nothing is written.
+    Raises BadInputError for a damaged or foreign file and ApiError 409 where the school holds something already; in
+    either case nothing is written.
     """
     school_id = user["school_id"]
     for table in _HOLDS:
         if connection.execute(f"select 1 from {table} where school_id = %s limit 1", (school_id,)).fetchone():
-            raise ApiError(409, "not_empty", f"this school holds {table.replace('_', ' ')} already; import into an empty one")
+            raise ApiError(
+                409, "not_empty", f"this school holds {table.replace('_', ' ')} already; import into an empty one"
+            )
     found = _read(data)
     ids = {table: {} for table in TABLES}
     counts = {}
@@ -127,8 +146,11 @@ def _checked_body(body):
 
 def _columns(connection, table):
     """Column -> data type."""
-    rows = connection.execute("select column_name, data_type from information_schema.columns where table_name = %s "
-                              "and table_schema = current_schema()", (table,)).fetchall()
+    rows = connection.execute(
+        "select column_name, data_type from information_schema.columns where table_name = %s "
+        "and table_schema = current_schema()",
+        (table,),
+    ).fetchall()
     return {r["column_name"]: r["data_type"] for r in rows}
 
 
@@ -145,13 +167,18 @@ def _write(connection, school_id, table, columns, points_at, row, ids, where):
             value = ids[points_at[key]][value]
         values[key] = jsonb(value) if columns[key] == "jsonb" and value is not None else value
     if table == "users":
-        values |= {"password_hash": f"none:{secrets.token_hex(8)}", "login": _free_login(connection, str(values.get("login", "")))}
+        values |= {
+            "password_hash": f"none:{secrets.token_hex(8)}",
+            "login": _free_login(connection, str(values.get("login", ""))),
+        }
     if table == "sheets" and values.get("status") in _UNDER_WAY:
         values["status"] = "cancelled"
     names = ", ".join(values)
     marks = ", ".join(f"%({name})s" for name in values)
     returning = " returning id" if "id" in columns else ""
-    made = connection.execute(f"insert into {table} ({names}) values ({marks}){returning}", values)  # names checked above
+    made = connection.execute(
+        f"insert into {table} ({names}) values ({marks}){returning}", values
+    )  # names checked above
     if returning:
         ids[table][old] = made.fetchone()["id"]
 

@@ -4,9 +4,9 @@ import os
 
 import procrastinate
 
-from wolfsbane.server import building
-from wolfsbane.server.config import from_environment
-from wolfsbane.server.db.database import Database, queries
+from wolfsbane.server.core.config import from_environment
+from wolfsbane.server.core.db.database import Database, queries
+from wolfsbane.server.services import building
 
 BUILD_SHEET, PRINT_SHEET = "build_sheet", "print_sheet"
 _worker_db = None
@@ -24,15 +24,22 @@ def make_app(connector):
 
     @app.task(name=PRINT_SHEET, retry=3, pass_context=False)
     def print_sheet(school_id, sheet_id, kinds):
-        from wolfsbane.server import documents
+        from wolfsbane.server.services import documents
 
-        building.print_again(_database(), school_id, sheet_id, documents.wanted(school_id, sheet_id, kinds),
-                             processes=min(os.cpu_count() or 1, 4))
+        building.print_again(
+            _database(),
+            school_id,
+            sheet_id,
+            documents.wanted(school_id, sheet_id, kinds),
+            processes=min(os.cpu_count() or 1, 4),
+        )
 
     @app.periodic(cron="* * * * *")
     @app.task(name="retry_stalled", queueing_lock="retry_stalled", pass_context=True)
     async def retry_stalled(context, timestamp):
-        for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=60):  # a killed worker stops its heartbeat
+        for job in await app.job_manager.get_stalled_jobs(
+            seconds_since_heartbeat=60
+        ):  # a killed worker stops its heartbeat
             if job.task_name in (BUILD_SHEET, PRINT_SHEET):
                 await app.job_manager.retry_job(job)
 
@@ -56,4 +63,6 @@ def queue_print(connection, school_id, sheet_id, kinds):
     """Queue the printing of documents of a ready sheet inside the caller's transaction."""
     queries.sheet_printing(connection, id=sheet_id, printing="on", done=0, total=1)
     app = make_app(procrastinate.SyncPsycopgConnector())
-    app.configure_task(PRINT_SHEET, connection=connection).defer(school_id=school_id, sheet_id=sheet_id, kinds=list(kinds))
+    app.configure_task(PRINT_SHEET, connection=connection).defer(
+        school_id=school_id, sheet_id=sheet_id, kinds=list(kinds)
+    )

@@ -4,7 +4,7 @@ import logging
 
 import procrastinate
 
-from wolfsbane.server.config import from_environment
+from wolfsbane.server.core.config import from_environment
 from wolfsbane.server.jobs.queue import make_app
 
 

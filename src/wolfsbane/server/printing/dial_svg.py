@@ -14,19 +14,22 @@ def face_svg(drawing):
     colour = _LOW if drawing["side"] == "low" else _HIGH
     text = "".join(
         f'<text x="{m["x"]}" y="{m["y"] + 2.6}" font-size="7.4" fill="{_INK}">{escape(m["text"])}</text>'
-        for m in drawing["labels"])
+        for m in drawing["labels"]
+    )
     ring = "".join(
         f'<text x="{m["x"]}" y="{m["y"] + 2}" font-size="5.6" fill="{colour}">{escape(m["text"])}</text>'
-        for m in drawing["ring_labels"])
+        for m in drawing["ring_labels"]
+    )
     return (
-        f'{_OPEN}<circle cx="100" cy="100" r="97" fill="#fff" stroke="{colour}" stroke-width="3"/>'
-        f'<path d="{drawing["minor_path"]}" stroke="{_INK}" stroke-width=".5" fill="none"/>'
-        f'<path d="{drawing["major_path"]}" stroke="{_INK}" stroke-width="1.4" fill="none"/>{text}'
-        f'<circle cx="100" cy="100" r="{drawing["ring_radius"]}" fill="none" stroke="{colour}" stroke-width=".6"/>'
-        f'<path d="{drawing["ring_path"]}" stroke="{colour}" stroke-width=".7" fill="none"/>{ring}'
-        f'<text x="100" y="142" font-size="7" fill="{colour}">{escape(drawing["refrigerant"])} {drawing["ring_unit"]}</text>'
-        f'<text x="100" y="176" font-size="9" font-weight="700" fill="{colour}">{drawing["side"].upper()}</text>'
-        f'<text x="100" y="185" font-size="7" fill="{_INK}">{drawing["unit"]}</text></svg>')
+        f'{_OPEN}<circle cx="100" cy="100" r="97" fill="#fff" stroke="{colour}" stroke-width="3"/><path'
+        f' d="{drawing["minor_path"]}" stroke="{_INK}" stroke-width=".5" fill="none"/><path d="{drawing["major_path"]}"'
+        f' stroke="{_INK}" stroke-width="1.4" fill="none"/>{text}<circle cx="100" cy="100" r="{drawing["ring_radius"]}"'
+        f' fill="none" stroke="{colour}" stroke-width=".6"/><path d="{drawing["ring_path"]}" stroke="{colour}"'
+        f' stroke-width=".7" fill="none"/>{ring}<text x="100" y="142" font-size="7"'
+        f' fill="{colour}">{escape(drawing["refrigerant"])} {drawing["ring_unit"]}</text><text x="100" y="176"'
+        f' font-size="9" font-weight="700" fill="{colour}">{drawing["side"].upper()}</text><text x="100" y="185"'
+        f' font-size="7" fill="{_INK}">{drawing["unit"]}</text></svg>'
+    )
 
 
 def needle_svg(drawing):
@@ -34,7 +37,8 @@ def needle_svg(drawing):
     return (
         f'{_OPEN}<g transform="rotate({drawing["needle_deg"]} 100 100)">'
         f'<path d="M98.6 116L99.5 12L100.5 12L101.4 116Z" fill="{_INK}"/></g>'
-        f'<circle cx="100" cy="100" r="5" fill="{_INK}"/></svg>')
+        f'<circle cx="100" cy="100" r="5" fill="{_INK}"/></svg>'
+    )
 
 
 def whole_svg(drawing):

@@ -1,13 +1,16 @@
-"""The other papers of a sheet: marking guide, plant cards, station rotation, feedback, PT charts. All from stored rows alone."""
+"""The other papers of a sheet: marking guide, plant cards, station rotation, feedback, PT charts.
+
+All from stored rows alone.
+"""
 
 from wolfsbane.cycle.instruments import in_order
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import SYSTEMS, to_display
-from wolfsbane.exercise.item import is_drill, level_of, title_of
-from wolfsbane.exercise.questions import QUESTIONS
-from wolfsbane.exercise.rig import NEEDED
-from wolfsbane.exercise.rotation import timetable
-from wolfsbane.exercise.rubric import LINES
+from wolfsbane.exercise.draw.rig import NEEDED
+from wolfsbane.exercise.marking.frozen_body import is_drill, level_of, title_of
+from wolfsbane.exercise.marking.rubric import LINES
+from wolfsbane.exercise.paper.questions import QUESTIONS
+from wolfsbane.exercise.paper.rotation import timetable
 from wolfsbane.server.printing.charts import pt_pdf
 from wolfsbane.server.printing.merge import merged
 from wolfsbane.server.printing.paper import one_page, size_of
@@ -15,11 +18,25 @@ from wolfsbane.server.printing.paper import one_page, size_of
 
 def guide_pdf(sheet, bodies, rows):
     """The marking guide. ``bodies`` are those of the first paper, ``rows`` the items with their rules."""
-    calls = [{"position": row["position"], "title": _what(body), "level": level_of(body), "points": row["points"],
-              "rules": _rules_text(row["rules"])} for row, body in zip(rows, bodies, strict=False)]
+    calls = [
+        {
+            "position": row["position"],
+            "title": _what(body),
+            "level": level_of(body),
+            "points": row["points"],
+            "rules": _rules_text(row["rules"]),
+        }
+        for row, body in zip(rows, bodies, strict=False)
+    ]
     plain = next((b for b in bodies if not is_drill(b)), None)
-    return one_page("guide.html", sheet=sheet, paper_size=size_of(sheet), rubric=LINES, calls=calls,
-                    example=[] if plain is None else _example(plain))
+    return one_page(
+        "guide.html",
+        sheet=sheet,
+        paper_size=size_of(sheet),
+        rubric=LINES,
+        calls=calls,
+        example=[] if plain is None else _example(plain),
+    )
 
 
 def _what(body):
@@ -30,17 +47,29 @@ def _example(body):
     """Follow-through on one of the sheet's own calls: the ring misread by four degrees, and what then is right."""
     figures, unit = body["key"]["figures"], next(q["unit"] for q in body["questions"] if q["kind"] == "temperature")
     k = 4.0 if unit == "°F" else 2.0
-    n = lambda v: f"{v:.1f}".replace("-", "−")  # noqa: E731
+
+    def n(v):
+        return f"{v:.1f}".replace("-", "−")
+
     line = body["readings"]["suction_line"]
-    return [f"The suction ring of the first paper stands at {n(figures['suction_saturation'])} {unit}. Somebody reads "
-            f"{n(figures['suction_saturation'] + k)}: no mark for the ring.",
-            f"Superheat is then {line['text']} − {n(figures['suction_saturation'] + k)} = {n(figures['superheat'] - k)}, not "
-            f"{n(figures['superheat'])}: a full mark, it follows. The verdict is marked against {n(figures['superheat'] - k)}, "
-            "and the fault against the verdicts as they stand on the paper. One slip, one mark."]
+    return [
+        (
+            f"The suction ring of the first paper stands at {n(figures['suction_saturation'])} {unit}. Somebody reads "
+            f"{n(figures['suction_saturation'] + k)}: no mark for the ring."
+        ),
+        (
+            f"Superheat is then {line['text']} − {n(figures['suction_saturation'] + k)} ="
+            f" {n(figures['superheat'] - k)}, not {n(figures['superheat'])}: a full mark, it follows. The verdict is"
+            f" marked against {n(figures['superheat'] - k)}, and the fault against the verdicts as they stand on the"
+            " paper. One slip, one mark."
+        ),
+    ]
 
 
 def _rules_text(rules):
-    parts = [f"also counts: {', '.join(i.replace('_', ' ') for i in ids)}" for ids in rules.get("accept", {}).values() if ids]
+    parts = [
+        f"also counts: {', '.join(i.replace('_', ' ') for i in ids)}" for ids in rules.get("accept", {}).values() if ids
+    ]
     parts += [f"{name} × {factor:g}" for name, factor in rules.get("wider", {}).items()]
     parts += [f"taken out: {QUESTIONS[q][1] if q in QUESTIONS else q}" for q in rules.get("void", ())]
     return "; ".join(parts)
@@ -48,22 +77,42 @@ def _rules_text(rules):
 
 def plants_pdf(sheet, bodies):
     """Plant cards of every rig call; ``bodies`` are those of the first paper. None where nothing is planted."""
-    cards = [_card(position, body) for position, body in enumerate(bodies, 1) if not is_drill(body) and body["key"].get("rig")]
+    cards = [
+        _card(position, body)
+        for position, body in enumerate(bodies, 1)
+        if not is_drill(body) and body["key"].get("rig")
+    ]
     return one_page("plants.html", sheet=sheet, paper_size=size_of(sheet), cards=cards) if cards else None
 
 
 def _card(position, body):
     system, c = body["units"], body["conditions"]
-    t = lambda k: f"{to_display('temperature', k, system):.0f} {SYSTEMS[system]['temperature'][0]}"  # noqa: E731
-    return {"position": position, "machine": body["machine"]["name"], "rows": body["key"]["rig"]["rows"],
-            "weather": f"{t(c['outdoor_k'])} outdoors, {t(c['return_k'])} return, {t(c['return_wet_bulb_k'])} wet bulb",
-            "readings": [{"label": r["label"], "text": body["key"]["rig"]["predicted"][key], "needed": key in NEEDED}
-                         for key, r in in_order(body["readings"]).items()]}
+
+    def t(k):
+        return f"{to_display('temperature', k, system):.0f} {SYSTEMS[system]['temperature'][0]}"
+
+    return {
+        "position": position,
+        "machine": body["machine"]["name"],
+        "rows": body["key"]["rig"]["rows"],
+        "weather": f"{t(c['outdoor_k'])} outdoors, {t(c['return_k'])} return, {t(c['return_wet_bulb_k'])} wet bulb",
+        "readings": [
+            {"label": r["label"], "text": body["key"]["rig"]["predicted"][key], "needed": key in NEEDED}
+            for key, r in in_order(body["readings"]).items()
+        ],
+    }
 
 
 def rotation_pdf(sheet, bodies, people, minutes, rigs=None):
-    """The station rotation of the planted calls, with a desk for what is on paper. ``people`` are {name, group_name}; None without rigs."""
-    plants = [f"Call {i}: {body['machine']['name']}" for i, body in enumerate(bodies, 1) if not is_drill(body) and body["key"].get("rig")]
+    """The station rotation of the planted calls, with a desk for what is on paper.
+
+    ``people`` are {name, group_name}; None without rigs.
+    """
+    plants = [
+        f"Call {i}: {body['machine']['name']}"
+        for i, body in enumerate(bodies, 1)
+        if not is_drill(body) and body["key"].get("rig")
+    ]
     if not plants:
         return None
     table = timetable(people, plants, minutes, rigs, desk=len(plants) < len(bodies))
@@ -72,8 +121,11 @@ def rotation_pdf(sheet, bodies, people, minutes, rigs=None):
 
 def feedback_pdf(sheet, papers, _progress=None):
     """Feedback for each of ``papers``: list of (feedback, next call or None). None where nobody is marked yet."""
-    parts = [one_page("feedback.html", sheet=sheet, paper_size=size_of(sheet), paper=told, next=then)
-             for told, then in papers if told["calls"]]
+    parts = [
+        one_page("feedback.html", sheet=sheet, paper_size=size_of(sheet), paper=told, next=then)
+        for told, then in papers
+        if told["calls"]
+    ]
     return merged(parts) if parts else None
 
 

@@ -8,7 +8,7 @@ from weasyprint import CSS, HTML
 from weasyprint.text.fonts import FontConfiguration
 from weasyprint.urls import URLFetcher, URLFetcherResponse
 
-from wolfsbane.exercise.item import is_drill
+from wolfsbane.exercise.marking.frozen_body import is_drill
 from wolfsbane.server.printing.paper_items import key_item, packet_item
 
 _HERE = Path(__file__).parent
@@ -31,10 +31,11 @@ class _OwnFiles(URLFetcher):
 
 
 def packet_pdf(sheet, papers, progress=None):
-    """PDF bytes of the class packet: for each call of each paper a page to diagnose and one to correct, drills on pages of their own.
+    """PDF bytes of the class packet: for each call of each paper a page to diagnose and one to correct, drills on pages
+    of their own.
 
-    ``sheet`` is a dict with title, class_name, units and perhaps paper (letter, A4) and large; ``papers`` a list of {name, code,
-    calls: [frozen body]}. ``progress()`` is called after each paper.
+    ``sheet`` is a dict with title, class_name, units and perhaps paper (letter, A4) and large; ``papers`` a list of
+    {name, code, calls: [frozen body]}. ``progress()`` is called after each paper.
     """
     return _pdf("packet.html", sheet, papers, packet_item, progress)
 
@@ -45,9 +46,17 @@ def key_pdf(sheet, papers, progress=None):
 
 
 def slips_pdf(sheet, papers, progress=None):
-    """PDF bytes of the sealed results, to be cut and folded: one slip for each test of each call. None where no test is offered."""
-    rows = [{"name": paper["name"], "code": paper["code"], "call": number, "test": slip["name"], "text": slip["text"]} for paper in papers
-            for number, body in enumerate(paper["calls"], 1) if not is_drill(body) for slip in body["key"].get("slips", ())]
+    """PDF bytes of the sealed results, to be cut and folded: one slip for each test of each call.
+
+    None where no test is offered.
+    """
+    rows = [
+        {"name": paper["name"], "code": paper["code"], "call": number, "test": slip["name"], "text": slip["text"]}
+        for paper in papers
+        for number, body in enumerate(paper["calls"], 1)
+        if not is_drill(body)
+        for slip in body["key"].get("slips", ())
+    ]
     return one_page("slips.html", sheet=sheet, slips=rows, paper_size=size_of(sheet)) if rows else None
 
 
@@ -65,9 +74,12 @@ def _pdf(template, sheet, papers, prepare, progress):
     css = _css(fonts, fetcher)
     for paper in papers:
         shown = {**paper, "calls": [prepare(body) for body in paper["calls"]], "qr": qr_uri(paper["code"])}
-        html = _templates.get_template(template).render(sheet=sheet, paper=shown, paper_size=size_of(sheet), large=sheet.get("large"))
+        html = _templates.get_template(template).render(
+            sheet=sheet, paper=shown, paper_size=size_of(sheet), large=sheet.get("large")
+        )
         document = HTML(string=html, url_fetcher=fetcher, base_url=_BASE).render(
-            stylesheets=[css], font_config=fonts, cache=pictures)
+            stylesheets=[css], font_config=fonts, cache=pictures
+        )
         pages.extend(document.pages)
         if progress:
             progress()
@@ -80,11 +92,15 @@ def qr_uri(code):
 
 
 def _css(fonts, fetcher):
-    return CSS(string=(_HERE / "templates" / "paper.css").read_text(), font_config=fonts, url_fetcher=fetcher, base_url=_BASE)
+    return CSS(
+        string=(_HERE / "templates" / "paper.css").read_text(), font_config=fonts, url_fetcher=fetcher, base_url=_BASE
+    )
 
 
 def one_page(template, **given):
     """PDF bytes of a template that stands by itself."""
     fonts, fetcher = FontConfiguration(), _OwnFiles()
     html = _templates.get_template(template).render(**given)
-    return HTML(string=html, url_fetcher=fetcher, base_url=_BASE).write_pdf(stylesheets=[_css(fonts, fetcher)], font_config=fonts)
+    return HTML(string=html, url_fetcher=fetcher, base_url=_BASE).write_pdf(
+        stylesheets=[_css(fonts, fetcher)], font_config=fonts
+    )

@@ -1,0 +1,139 @@
+"""Calls and answers as JSON files, for the command line."""
+
+import json
+from dataclasses import asdict
+
+from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.diagnosis.targets import school
+from wolfsbane.exercise.draw.variant import NoVariantError, vary
+from wolfsbane.exercise.marking.grading import grade, total
+from wolfsbane.exercise.paper.call import call_from_json
+from wolfsbane.exercise.plan.scenario import scenario
+
+
+def _load(path, field):
+    try:
+        with open(path, encoding="utf-8") as file:
+            return json.load(file)
+    except (OSError, ValueError) as error:
+        raise BadInputError(field, path, f"a readable JSON file ({error})") from None
+
+
+def make_call(path, seed):
+    """One call with its key, as plain data, from a scenario file."""
+    data = _load(path, "scenario")
+    system = data.pop("units", "us") if isinstance(data, dict) else "us"
+    if system not in ("us", "si"):
+        raise BadInputError("units", system, "us or si")
+    try:
+        return vary(scenario(data), system, seed).to_json()
+    except NoVariantError as error:
+        raise BadInputError("scenario", path, str(error)) from None
+
+
+def prove_file(path):
+    """The proof of a scenario file and its difficulty, as plain data."""
+    from wolfsbane.cycle.errors import NoConvergenceError
+    from wolfsbane.diagnosis.difficulty import difficulty
+    from wolfsbane.diagnosis.proof import prove
+    from wolfsbane.diagnosis.solved_cases import ground
+
+    planned = scenario(_load(path, "scenario"))
+    around = ground(planned.profile, planned.conditions(), planned.instruments)
+    given = dict(readings=planned.given_readings, tests=planned.given_tests)
+    try:
+        proof = prove(around, planned.faults, **given)
+        hard = (
+            None
+            if proof.refusal
+            else difficulty(around, planned.faults, proof, lambda some: prove(around, some, **given))
+        )
+    except NoConvergenceError as error:
+        raise BadInputError("scenario", path, str(error)) from None
+    return {"title": planned.title, **proof.to_json(), "difficulty": None if hard is None else hard.to_json()}
+
+
+def generate_file(path, workers=None):
+    """The class set of a brief file, as plain data; ``workers`` processes share the sheets (None:
+    one for each core).
+    """
+    import os
+    from concurrent.futures import ProcessPoolExecutor
+
+    from wolfsbane.exercise.draw.generator import NoClassSetError, class_set
+    from wolfsbane.exercise.plan.brief import brief
+
+    asked = brief(_load(path, "brief"))
+    workers = min(workers or os.cpu_count() or 1, asked.apprentices)
+    try:
+        if workers == 1:
+            return class_set(asked)
+        with ProcessPoolExecutor(workers) as pool:
+            return class_set(asked, pool.map)
+    except NoClassSetError as error:
+        raise BadInputError("brief", path, str(error)) from None
+
+
+def diagnose_file(path, school_id):
+    """The diagnosis of a readings file, as plain data."""
+    from wolfsbane.diagnosis.diagnose import diagnose
+    from wolfsbane.diagnosis.observed import observed
+
+    return diagnose(observed(_load(path, "readings")), school(school_id)).to_json()
+
+
+def _on_machine(planned):
+    """(machine, conditions, faults of the machine) of a scenario."""
+    from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
+
+    return planned.profile, planned.conditions(), tuple(f for f in planned.faults if f.id not in INSTRUMENT_FAULTS)
+
+
+def act_file(scenario_path, actions_path, system):
+    """The trace of actions on a scenario's machine, as plain data."""
+    from wolfsbane.acting.script import play, script
+    from wolfsbane.cycle.errors import NoConvergenceError
+
+    written = script(_load(actions_path, "actions"))
+    try:
+        return play(*_on_machine(scenario(_load(scenario_path, "scenario"))), written, system).to_json()
+    except NoConvergenceError as error:
+        raise BadInputError("scenario", scenario_path, str(error)) from None
+
+
+def plan_file(scenario_path, system):
+    """The correction key of a scenario: right plan, proof and the consequences of wrong plans, as plain data."""
+    from wolfsbane.exercise.paper.correction import correction
+
+    planned = scenario(_load(scenario_path, "scenario"))
+    machine, weather, faults = _on_machine(planned)
+    found = correction(machine, weather, faults, planned.practice, planned.instruments, system, as_given=True)
+    if found["refusal"]:
+        raise BadInputError("scenario", scenario_path, found["refusal"])
+    return found
+
+
+def tune_file(path):
+    """What the tuner makes of a plate file, as plain data."""
+    from wolfsbane.tuning import tune
+    from wolfsbane.tuning.plate import known_plate
+
+    return tune(known_plate(_load(path, "plate"))).to_json()
+
+
+def mark(call_path, answers_path):
+    """Marks and total for one call file and one answers file (question id -> text)."""
+    try:
+        call = call_from_json(_load(call_path, "call"))
+    except TypeError as error:
+        raise BadInputError("call", call_path, f"a file written by `wolfsbane call --json` ({error})") from None
+    answers = _load(answers_path, "answers")
+    known = [q["id"] for q in call.questions]
+    if not isinstance(answers, dict):
+        raise BadInputError("answers", answers_path, "a JSON object of question id to text")
+    for key in answers:
+        if key not in known:
+            raise BadInputError("answers", key, ", ".join(known))
+    marks = grade(call, answers)
+    earned, possible = total(marks)
+    return {"earned": earned, "possible": possible, "marks": [{**asdict(m), "text": m.text} for m in marks]}

@@ -1,0 +1,219 @@
+"""The same circuit on a general property library: for checking the tables and for measuring against. Development only.
+
+The equations are those of ``cycle.components`` and ``cycle.balance``, taken as plain Python from their own source; only
+the property look-ups are exchanged for calls into CoolProp, and the solver for ``scipy.optimize.root``. So what differs
+is the property route and the search, not the model. Needs CoolProp and scipy, which the product does not install.
+"""
+
+import importlib.util
+import math
+import sys
+import types
+from functools import lru_cache
+
+import numpy as np
+
+from wolfsbane.cycle import air, balance, components, properties
+from wolfsbane.cycle.faults import plant
+from wolfsbane.cycle.solver import surroundings_of
+
+_FLUIDS = {
+    "R-410A": "R410A",
+    "R-22": "R22",
+    "R-32": "R32",
+    "R-134a": "R134a",
+    "R-290": "R290",
+    "R-600a": "R600a",
+    "R-454B": "R454B.mix",
+    "R-404A": "R404A.mix",
+    "R-407C": "R407C.mix",
+    "R-448A": "R448A.mix",
+    "R-449A": "R449A.mix",
+}
+
+
+HIGH_LEVEL = "PropsSI"
+
+
+class _HighLevelState:
+    """The calls of a CoolProp state by way of ``PropsSI``, each property its own call, as most scripts write it."""
+
+    def __init__(self, cp, fluid):
+        self.cp, self.fluid = cp, fluid
+        self.names = {
+            cp.PQ_INPUTS: ("P", "Q"),
+            cp.HmassP_INPUTS: ("H", "P"),
+            cp.PSmass_INPUTS: ("P", "S"),
+            cp.PT_INPUTS: ("P", "T"),
+        }
+
+    def update(self, inputs, a, b):
+        one, two = self.names[inputs]
+        self.ask = lambda key: self.cp.PropsSI(key, one, a, two, b, self.fluid)
+
+    def T(self):  # noqa: N802 - the name the library has
+        return self.ask("T")
+
+    def hmass(self):
+        return self.ask("H")
+
+    def smass(self):
+        return self.ask("S")
+
+    def rhomass(self):
+        return self.ask("D")
+
+
+class Library:
+    """Property calls through one CoolProp state; ``backend`` is HEOS (equations), BICUBIC&HEOS (its own tables) or
+    :data:`HIGH_LEVEL`.
+    """
+
+    def __init__(self, name, backend="HEOS"):
+        from CoolProp import CoolProp as cp  # noqa: N813
+
+        self.cp = cp
+        self.state = (
+            _HighLevelState(cp, _FLUIDS[name]) if backend == HIGH_LEVEL else cp.AbstractState(backend, _FLUIDS[name])
+        )
+        arrays = properties.refrigerant(name).arrays
+        self.ln_p_min, self.ln_p_max, self.h_span, self.t_span = (
+            arrays.ln_p_min,
+            arrays.ln_p_max,
+            arrays.h_span,
+            arrays.t_span,
+        )
+        self.saturated = lru_cache(maxsize=256)(self._saturated)
+
+    def _saturated(self, ln_p):
+        p, s, found = math.exp(ln_p), self.state, [0.0] * 7
+        for quality in (0.0, 1.0):
+            s.update(self.cp.PQ_INPUTS, p, quality)
+            if quality == 0.0:
+                found[properties.T_BUBBLE], found[properties.H_F], found[properties.RHO_F] = (
+                    s.T(),
+                    s.hmass(),
+                    s.rhomass(),
+                )
+            else:
+                found[properties.T_DEW], found[properties.H_G] = s.T(), s.hmass()
+                found[properties.S_G], found[properties.RHO_G] = s.smass(), s.rhomass()
+        return found
+
+
+def _saturation_at(lib, row, ln_p):
+    return lib.saturated(min(max(ln_p, lib.ln_p_min), lib.ln_p_max))[row]
+
+
+def _ln_p_of(lib, row, value):
+    from scipy.optimize import brentq
+
+    def miss(ln_p):
+        return _saturation_at(lib, row, ln_p) - value
+
+    if miss(lib.ln_p_min) >= 0.0:
+        return lib.ln_p_min
+    return lib.ln_p_max if miss(lib.ln_p_max) <= 0.0 else brentq(miss, lib.ln_p_min, lib.ln_p_max, xtol=1e-10)
+
+
+def _temperature_density_entropy(lib, ln_p, h):
+    h_f, h_g = _saturation_at(lib, properties.H_F, ln_p), _saturation_at(lib, properties.H_G, ln_p)
+    if h_f < h < h_g:
+        t_b, t_d = _saturation_at(lib, properties.T_BUBBLE, ln_p), _saturation_at(lib, properties.T_DEW, ln_p)
+        x = (h - h_f) / (h_g - h_f)
+        v = x / _saturation_at(lib, properties.RHO_G, ln_p) + (1 - x) / _saturation_at(lib, properties.RHO_F, ln_p)
+        return t_b + x * (t_d - t_b), 1.0 / v, _saturation_at(lib, properties.S_G, ln_p) - (h_g - h) / t_d
+    lib.state.update(lib.cp.HmassP_INPUTS, h, math.exp(ln_p))
+    return lib.state.T(), lib.state.rhomass(), lib.state.smass()
+
+
+def _enthalpy_at_entropy(lib, ln_p, s):
+    s_g, h_g = _saturation_at(lib, properties.S_G, ln_p), _saturation_at(lib, properties.H_G, ln_p)
+    if s <= s_g:
+        return h_g + _saturation_at(lib, properties.T_DEW, ln_p) * (s - s_g)
+    lib.state.update(lib.cp.PSmass_INPUTS, math.exp(ln_p), s)
+    return lib.state.hmass()
+
+
+def _liquid_at(lib, which, ln_p, subcooling):
+    if subcooling <= 0.0:
+        return 0.0 if which == 0 else _saturation_at(lib, properties.RHO_F, ln_p)
+    lib.state.update(lib.cp.PT_INPUTS, math.exp(ln_p), _saturation_at(lib, properties.T_BUBBLE, ln_p) - subcooling)
+    return lib.state.hmass() - _saturation_at(lib, properties.H_F, ln_p) if which == 0 else lib.state.rhomass()
+
+
+def _subcooling_of(lib, ln_p, h):
+    if h >= _saturation_at(lib, properties.H_F, ln_p):
+        return 0.0
+    return _saturation_at(lib, properties.T_BUBBLE, ln_p) - _temperature_density_entropy(lib, ln_p, h)[0]
+
+
+def _enthalpy_at_temperature(lib, ln_p, t):
+    if t <= _saturation_at(lib, properties.T_DEW, ln_p) + 1e-9:
+        return _saturation_at(lib, properties.H_G, ln_p)
+    lib.state.update(lib.cp.PT_INPUTS, math.exp(ln_p), t)
+    return lib.state.hmass()
+
+
+_CALLS = {
+    "saturation_at": _saturation_at,
+    "ln_p_of": _ln_p_of,
+    "temperature_density_entropy": _temperature_density_entropy,
+    "enthalpy_at_entropy": _enthalpy_at_entropy,
+    "liquid_at": _liquid_at,
+    "subcooling_of": _subcooling_of,
+    "enthalpy_at_temperature": _enthalpy_at_temperature,
+}
+
+
+def _plain(module, replaced):
+    """A module's own source as plain Python, with names in ``replaced`` exchanged."""
+    source = importlib.util.find_spec(module.__name__).loader.get_source(module.__name__)
+    made = types.ModuleType(f"plain_{module.__name__.rsplit('.', 1)[-1]}")
+    made.__dict__.update(__file__=module.__file__)
+    code = compile(source.replace('@njit(cache=True, error_model="numpy")\n', ""), module.__file__, "exec")
+    sys.modules[made.__name__] = made
+    exec(code, made.__dict__)  # our own source, nothing from outside
+    made.__dict__.update(replaced)
+    return made
+
+
+@lru_cache(maxsize=1)
+def plain_balance():
+    """``cycle.balance`` on the library's properties."""
+    parts = _plain(components, _CALLS)
+    names = {n: getattr(parts, n) for n in dir(parts) if callable(getattr(parts, n)) and hasattr(components, n)}
+    return _plain(balance, {**{n: f for n, f in names.items() if hasattr(balance, n)}, **_CALLS})
+
+
+def solve_on_library(machine, conditions, faults=(), *, start, backend="HEOS", library=None):
+    """Solve on the library from ``start`` (ln Pe, ln Pc, h1) with ``scipy.optimize.root``: (x, figures dict, success).
+
+    ``library`` is a :class:`Library` to use again. Machines without a receiver.
+    """
+    from scipy.optimize import root
+
+    planted = plant(machine, faults)
+    circuit, library = planted.circuit, library or Library(planted.refrigerant, backend)
+    _, coil, entering = surroundings_of(circuit, conditions)
+    h_sat = air.saturated_enthalpy(round(conditions.barometer_pa, 1))
+    w = (
+        entering,
+        coil.dry_bulb_k,
+        coil.enthalpy_j_kg,
+        conditions.air_density_ratio,
+        balance.NO_RECEIVER,
+        conditions.outdoor_k,
+        *balance.STEADY,
+    )
+    evaluate, figures = plain_balance().evaluate, np.zeros(balance.N_FIGURES)
+
+    def residuals(u):
+        r = np.empty(3)
+        evaluate((u[0], u[1], u[2] * 5e4), circuit, library, w, h_sat, r, figures)
+        return r
+
+    found = root(residuals, np.array([start[0], start[1], start[2] / 5e4]), method="hybr", tol=1e-8)
+    residuals(found.x)
+    x = found.x * np.array([1.0, 1.0, 5e4])
+    return x, dict(zip(balance.FIGURES, figures.tolist(), strict=True)), bool(found.success)

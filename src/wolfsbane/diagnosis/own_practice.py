@@ -1,0 +1,142 @@
+"""A school of practice of the instructor's own: a copy of one of ours with changes,
+checked and carried with the scenario.
+"""
+
+import re
+from dataclasses import asdict, replace
+
+from wolfsbane.cycle.errors import BadInputError, require_range
+from wolfsbane.diagnosis.practices import SCHOOLS, WEIGHTS, School, school
+
+#: field -> (what it says, lowest, highest); ranges hold two numbers
+_NUMBERS = {
+    "subcooling_tolerance_df": ("Subcooling, either side of the plate", 0.5, 8),
+    "subcooling_shift_df": ("Subcooling aimed above the plate", -3, 5),
+    "orifice_superheat_tolerance_df": ("Total superheat of an orifice, either side of its target", 0.5, 10),
+    "drier_limit_df": ("Drop across a drier at most", 0.5, 8),
+}
+_RANGES = {
+    "subcooling_without_plate_df": ("Subcooling where no plate says", 0, 30),
+    "valve_superheat_df": ("Superheat of a valve, at the outdoor unit", 0, 40),
+    "orifice_subcooling_df": ("Subcooling of an orifice machine", 0, 30),
+    "evaporator_td_df": ("Evaporator TD", 10, 60),
+    "ctoa_df": ("CTOA", 3, 50),
+}
+_WORDS = {
+    "orifice_superheat": ("Target of total superheat", ("formula", "chart")),
+    "pressure_only": ("Charging by suction pressure alone", WEIGHTS),
+    "topping_up": ("Topping up a machine that leaks", WEIGHTS),
+}
+_SWITCHES = {
+    "td_from_machine": "Evaporator TD by the kind of machine",
+    "ctoa_from_machine": "CTOA by the kind of machine",
+}
+#: fields that can be changed in a copy; the saturation a TD uses with glide is one choice everywhere and stays
+CHANGEABLE = (*_NUMBERS, *_RANGES, *_WORDS, *_SWITCHES)
+PREFIX = "own-"
+#: system -> (unit of a difference, degrees F in it)
+_UNITS = {"us": ("°F", 1.0), "si": ("K", 1.8)}
+
+
+def choices_of(practice, system="us"):
+    """Every choice of a :class:`School` as rows {id, label, kind, value, unit, low, high, words, reason} for a form.
+
+    Temperature differences are in the unit of ``system``.
+    """
+    rows = []
+    for key, (label, low, high) in _NUMBERS.items():
+        rows.append({"id": key, "label": label, "kind": "number", "low": low, "high": high, "words": []})
+    for key, (label, low, high) in _RANGES.items():
+        rows.append({"id": key, "label": label, "kind": "range", "low": low, "high": high, "words": []})
+    for key, (label, words) in _WORDS.items():
+        rows.append({"id": key, "label": label, "kind": "word", "low": None, "high": None, "words": list(words)})
+    for key, label in _SWITCHES.items():
+        rows.append({"id": key, "label": label, "kind": "switch", "low": None, "high": None, "words": []})
+    for row in rows:
+        value = getattr(practice, row["id"])
+        row["value"] = list(value) if isinstance(value, tuple) else value
+        row["unit"] = _UNITS[system][0] if row["kind"] in ("number", "range") else ""
+        if row["unit"]:
+            row["value"] = _shown(value, system)
+            row["low"], row["high"] = _shown((row["low"], row["high"]), system)
+        row["reason"] = next((text for key, text in practice.reasons.items() if row["id"].startswith(key)), "")
+    return rows
+
+
+def _shown(value, system):
+    """A difference, or two, in degrees F as ``system`` shows it."""
+    size = _UNITS[system][1]
+    return [round(v / size, 2) for v in value] if isinstance(value, (list, tuple)) else round(value / size, 2)
+
+
+def changed(base, name, changes, reason="", system="us"):
+    """A :class:`School` of one's own from ``base`` (a School), a new name and {field: value}, differences in the unit
+    of ``system``.
+
+    ``reason`` says in one sentence why it differs. Raises BadInputError naming the field.
+    """
+    name = str(name).strip()
+    slug = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")
+    if not 1 <= len(name) <= 80 or not slug:
+        raise BadInputError("name", name, "1 to 80 characters with a letter or digit among them")
+    if not isinstance(changes, dict):
+        raise BadInputError("changes", type(changes).__name__, "an object of " + ", ".join(CHANGEABLE))
+    if not isinstance(reason, str) or len(reason) > 300:
+        raise BadInputError("reason", reason, "text of at most 300 characters")
+    unit = _UNITS[system]
+    fields = {key: _checked(key, value, unit) for key, value in changes.items()}
+    reasons = {**base.reasons, **({"own": reason} if reason else {})}
+    return replace(base, id=f"{PREFIX}{slug}"[:60], name=name, reasons=reasons, **fields)
+
+
+def _checked(key, value, unit):
+    if key in _NUMBERS:
+        return _difference(key, value, _NUMBERS[key][1:], unit)
+    if key in _RANGES:
+        if not isinstance(value, (list, tuple)) or len(value) != 2:
+            raise BadInputError(key, value, f"two numbers in {unit[0]}, the lower first")
+        low, high = (_difference(key, v, _RANGES[key][1:], unit) for v in value)
+        if low >= high:
+            raise BadInputError(key, value, f"two numbers in {unit[0]}, the lower first")
+        return low, high
+    if key in _WORDS:
+        if value not in _WORDS[key][1]:
+            raise BadInputError(key, value, ", ".join(_WORDS[key][1]))
+        return value
+    if key in _SWITCHES:
+        if not isinstance(value, bool):
+            raise BadInputError(key, value, "true or false")
+        return value
+    raise BadInputError(key, value, "one of " + ", ".join(CHANGEABLE))
+
+
+def _difference(key, value, ends, unit):
+    """A checked difference in degrees F from one in ``unit``; a rounded copy of what stood there stays what it was."""
+    name, size = unit
+    low, high = (end / size for end in ends)
+    slack = 0.006 if size != 1.0 else 0.0
+    return round(
+        require_range(key, value, round(low, 2) - slack, round(high, 2) + slack, name) * size, 1 if size != 1.0 else 6
+    )
+
+
+def to_json(practice):
+    """Plain data of a school, as a scenario carries it."""
+    return {key: list(value) if isinstance(value, tuple) else value for key, value in asdict(practice).items()}
+
+
+def restored_school(data):
+    """A :class:`School` back from :func:`to_json`, checked again. Raises BadInputError naming the field."""
+    if not isinstance(data, dict):
+        raise BadInputError("own_school", type(data).__name__, "an object")
+    known = set(School.__dataclass_fields__)
+    for key in (*data, *known):
+        if key not in known or key not in data:
+            raise BadInputError(f"own_school.{key}", data.get(key), "exactly the fields of a school of practice")
+    if not str(data["id"]).startswith(PREFIX) or data["id"] in SCHOOLS:
+        raise BadInputError("own_school.id", data["id"], f"an id that begins with {PREFIX}")
+    reasons = data["reasons"]
+    if not isinstance(reasons, dict) or not all(isinstance(t, str) and len(t) <= 300 for t in reasons.values()):
+        raise BadInputError("own_school.reasons", reasons, "sentences by name")
+    base = replace(school("plate_and_formula"), reasons=reasons)
+    return replace(changed(base, data["name"], {key: data[key] for key in CHANGEABLE}), id=data["id"])

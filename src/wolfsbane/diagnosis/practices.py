@@ -1,0 +1,146 @@
+"""Schools of practice: where practitioners differ, each choice named with its reason. Common practice, no source."""
+
+from dataclasses import dataclass
+
+from wolfsbane.cycle.errors import BadInputError
+
+#: how weight is given to charging by pressure alone, and to topping up a leak
+WEIGHTS = ("right", "less_reliable", "wrong")
+
+
+@dataclass(frozen=True, kw_only=True)
+class School:
+    """Choices of one school; temperature differences in degrees F (``_df``).
+
+    ``orifice_superheat`` is "formula" or "chart". ``td_point`` and ``ctoa_point`` name the saturation a temperature
+    difference uses with glide. ``receiver_by`` is what judges the charge of a machine with a receiver.
+    ``pressure_only`` and ``topping_up`` say how charging by suction pressure and topping up a leaking machine are
+    marked, in words of :data:`WEIGHTS`. ``td_from_machine`` and ``ctoa_from_machine`` take the band from the machine's
+    own expectations. ``reasons`` has one sentence for each choice.
+    """
+
+    id: str
+    name: str
+    subcooling_tolerance_df: float
+    subcooling_shift_df: float
+    subcooling_without_plate_df: tuple[float, float]
+    orifice_superheat: str
+    orifice_superheat_tolerance_df: float
+    valve_superheat_df: tuple[float, float]
+    orifice_subcooling_df: tuple[float, float]
+    evaporator_td_df: tuple[float, float]
+    td_from_machine: bool
+    ctoa_df: tuple[float, float]
+    ctoa_from_machine: bool
+    drier_limit_df: float
+    td_point: str
+    ctoa_point: str
+    receiver_by: str
+    pressure_only: str
+    topping_up: str
+    reasons: dict
+
+
+_REASONS = {
+    "subcooling": (
+        "The plate's subcooling is what the maker charged this machine to; 3 °F is what clamp and gauge allow."
+    ),
+    "orifice_superheat": (
+        "A fixed orifice feeds what load and weather press through it, so its target superheat follows both."
+    ),
+    "valve_superheat": (
+        "A valve holds its superheat at the coil; at the outdoor unit the suction line adds a few degrees."
+    ),
+    "evaporator_td": "A coil is chosen for about 35 °F between return air and suction saturation.",
+    "ctoa": "A modern condenser stands 15 to 20 °F over the air it breathes; 2 °F more either way is reading.",
+    "glide": (
+        "Superheat and evaporator TD count from the dew point and subcooling and CTOA from the bubble point: one choice"
+        " everywhere."
+    ),
+    "receiver": (
+        "A receiver keeps the spare liquid, so the glass and the level tell the charge and subcooling does not."
+    ),
+    "pressure_only": (
+        "Suction pressure follows load and weather; it tells the charge only beside superheat and subcooling."
+    ),
+    "topping_up": "A machine that leaks will be low again: find and mend the leak, then weigh the charge in.",
+    "drier": "Liquid that loses no pressure loses no temperature; more than 3 °F across a drier is a restriction.",
+}
+_BASE = dict(
+    subcooling_tolerance_df=3.0,
+    subcooling_shift_df=0.0,
+    subcooling_without_plate_df=(8.0, 12.0),
+    orifice_superheat="formula",
+    orifice_superheat_tolerance_df=2.0,
+    valve_superheat_df=(10.0, 20.0),
+    orifice_subcooling_df=(5.0, 14.0),
+    evaporator_td_df=(30.0, 40.0),
+    td_from_machine=True,
+    ctoa_df=(13.0, 22.0),
+    ctoa_from_machine=True,
+    drier_limit_df=3.0,
+    td_point="dew",
+    ctoa_point="bubble",
+    receiver_by="sight_glass",
+    pressure_only="wrong",
+    topping_up="wrong",
+    reasons=_REASONS,
+)
+
+
+def _school(id_, name, reasons, **changes):
+    return School(**{**_BASE, **changes, "id": id_, "name": name, "reasons": {**_REASONS, **reasons}})
+
+
+SCHOOLS = {
+    made.id: made
+    for made in (
+        _school("plate_and_formula", "Plate for subcooling, formula for total superheat", {}),
+        _school(
+            "tight_plate",
+            "Plate for subcooling plus one, held tightly",
+            {
+                "subcooling": (
+                    "One degree above the plate keeps the liquid line full on a cool day; good instruments allow ±2 °F."
+                )
+            },
+            subcooling_tolerance_df=2.0,
+            subcooling_shift_df=1.0,
+        ),
+        _school(
+            "chart",
+            "Maker's chart for total superheat",
+            {"orifice_superheat": "Makers' charts lie up to 1.5 °F below the formula, most where the target is small."},
+            orifice_superheat="chart",
+        ),
+        _school(
+            "large_coil",
+            "Large coils and humid regions",
+            {
+                "evaporator_td": "A large coil or a humid house wants a warmer coil: about 30 °F under the return air.",
+                "valve_superheat": "Long lines and large coils: up to about 22 °F outdoors is still a sound valve.",
+            },
+            evaporator_td_df=(25.0, 36.0),
+            td_from_machine=False,
+            valve_superheat_df=(10.0, 22.0),
+        ),
+        _school(
+            "pressure_on_orifice",
+            "Orifice by suction pressure",
+            {
+                "pressure_only": (
+                    "Charging an orifice by suction pressure is taught in places: less reliable than superheat, not"
+                    " forbidden."
+                )
+            },
+            pressure_only="less_reliable",
+        ),
+    )
+}
+
+
+def school(school_id):
+    """The school called ``school_id``; raises BadInputError for an unknown one."""
+    if school_id not in SCHOOLS:
+        raise BadInputError("school", school_id, ", ".join(SCHOOLS))
+    return SCHOOLS[school_id]

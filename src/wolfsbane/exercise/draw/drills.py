@@ -1,0 +1,264 @@
+"""Drills: one skill at a time. Conversion, reading a dial, one subtraction, weights, and finding somebody else's
+mistake.
+
+Every number comes from the tables or from a solved machine; the first subtraction of a drill is worked, the rest is to
+do.
+"""
+
+from wolfsbane.cycle.dials import dial
+from wolfsbane.cycle.faults import Fault, fault_kind
+from wolfsbane.cycle.instruments import KITS, read
+from wolfsbane.cycle.profiles import machine as machine_by_id
+from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.cycle.units import STANDARD_ATMOSPHERE_PA, SYSTEMS, f_to_k, from_display, to_display
+from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS, saturation, work_out
+from wolfsbane.diagnosis.solved_cases import solved
+from wolfsbane.diagnosis.targets import bands, school, target_question
+from wolfsbane.exercise.draw.bookkeeping import bookkeeping
+from wolfsbane.exercise.draw.variant import drawn_weather
+from wolfsbane.exercise.paper.call import RING_TOLERANCE, SUM_TOLERANCE
+from wolfsbane.exercise.paper.questions import EVIDENCE
+
+_SIDES = {"low": ("dew", 20.0, 60.0), "high": ("bubble", 85.0, 130.0)}
+_POINT_NAMES = {"dew": "dew point", "bubble": "bubble point"}
+
+
+def drill(kind, items, brief, rng):
+    """One drill as plain data: kind, instruction and its items, each with its answer and tolerance.
+
+    ``kind`` is one of :data:`wolfsbane.exercise.plan.brief.DRILLS`; ``rng`` is a random.Random.
+    """
+    make, instruction = _KINDS[kind]
+    return {
+        "kind": kind,
+        "instruction": instruction,
+        "items": [{"number": i + 1, **make(brief, rng, i)} for i in range(items)],
+    }
+
+
+def _pressure(brief, rng, side):
+    """(machine, gauge pressure as shown) at a saturation temperature that this side sees."""
+    machine = machine_by_id(rng.choice(brief.machines))
+    point, low, high = _SIDES[side]
+    pa = refrigerant(machine.refrigerant).saturation_pa(f_to_k(rng.uniform(low, high)), point)
+    tool = KITS[brief.instruments][0 if side == "low" else 1]
+    step = tool.resolution[brief.units]
+    return machine, round(to_display("pressure", pa, brief.units) / step) * step
+
+
+def _conversion(brief, rng, index):
+    side = ("low", "high")[index % 2]
+    machine, gauge = _pressure(brief, rng, side)
+    point, unit = _SIDES[side][0], SYSTEMS[brief.units]
+    value = saturation(machine.refrigerant, gauge, point, brief.units, STANDARD_ATMOSPHERE_PA)
+    backwards = index % 3 == 2
+    if backwards:
+        whole = round(value)
+        pa = refrigerant(machine.refrigerant).saturation_pa(
+            f_to_k(whole) if brief.units == "us" else whole + 273.15, point
+        )
+        answer = to_display("pressure", pa, brief.units)
+        slope = abs(
+            saturation(machine.refrigerant, gauge * 1.02, point, brief.units, STANDARD_ATMOSPHERE_PA) - value
+        ) / (0.02 * gauge)
+        return {
+            "prompt": f"{machine.refrigerant}, {_POINT_NAMES[point]} {whole} {unit['temperature'][0]}: gauge pressure?",
+            "unit": unit["pressure"][0],
+            "answer": round(answer, 1),
+            "tolerance": round(RING_TOLERANCE[brief.units] / slope, 1),
+            "mistakes": [],
+        }
+    return {
+        "prompt": f"{machine.refrigerant}, {side} side {gauge:g} {unit['pressure'][0]}: {_POINT_NAMES[point]}?",
+        "unit": unit["temperature"][0],
+        "answer": round(value, 1),
+        "tolerance": RING_TOLERANCE[brief.units],
+        "mistakes": _slips(machine, gauge, point, brief.units),
+    }
+
+
+def _slips(machine, gauge, point, system):
+    other = "R-22" if machine.refrigerant != "R-22" else "R-410A"
+    found = []
+    for name, fluid, wrong in (
+        ("wrong_ring", other, gauge),
+        ("absolute_for_gauge", machine.refrigerant, gauge - to_display("pressure", 2 * STANDARD_ATMOSPHERE_PA, system)),
+    ):
+        table = refrigerant(fluid)
+        pa = from_display("pressure", wrong, system)
+        if table.min_pa < pa < table.max_pa:
+            found.append(
+                {"mistake": name, "value": round(saturation(fluid, wrong, point, system, STANDARD_ATMOSPHERE_PA), 1)}
+            )
+    return found
+
+
+def _dial(brief, rng, index):
+    side = ("low", "high")[index % 2]
+    machine, gauge = _pressure(brief, rng, side)
+    point, unit = _SIDES[side][0], SYSTEMS[brief.units]
+    value = saturation(machine.refrigerant, gauge, point, brief.units, STANDARD_ATMOSPHERE_PA)
+    tool = KITS["analogue"][0 if side == "low" else 1]
+    return {
+        "prompt": f"Read the {side}-side gauge: pressure, and saturation on the {machine.refrigerant} ring.",
+        "dial": dial(side, brief.units, gauge, machine.refrigerant, STANDARD_ATMOSPHERE_PA),
+        "unit": unit["pressure"][0],
+        "answer": gauge,
+        "tolerance": tool.resolution[brief.units],
+        "second": {
+            "unit": unit["temperature"][0],
+            "answer": round(value, 1),
+            "tolerance": RING_TOLERANCE[brief.units],
+            "per": round(_ring_slope(machine, gauge, point, brief.units), 4),
+        },
+        "mistakes": _slips(machine, gauge, point, brief.units),
+    }
+
+
+def _ring_slope(machine, gauge, point, system):
+    """Degrees of the sheet a unit of pressure, on the ring where the needle stands."""
+    step = 0.02 * gauge
+
+    def at(g):
+        return saturation(machine.refrigerant, g, point, system, STANDARD_ATMOSPHERE_PA)
+
+    return (at(gauge + step) - at(gauge - step)) / (2 * step)
+
+
+def _running(brief, rng):
+    """(machine, conditions, readings by key as numbers) of a random running machine of the brief."""
+    for _ in range(40):
+        machine = machine_by_id(rng.choice(brief.machines))
+        weather = drawn_weather(brief, rng)
+        fit = [f for f in brief.faults if fault_kind(f).suits(machine)]
+        kind = fault_kind(rng.choice(fit)) if fit and rng.random() > brief.sound_share else None
+        state = solved(machine, weather, () if kind is None else (Fault(id=kind.id, severity=kind.moderate),))
+        if state is not None:
+            return machine, weather, read(state, brief.instruments, brief.units)
+    raise ValueError("no running machine in forty draws")
+
+
+def _sum(name):
+    a, b = SUBTRACTIONS[name]
+
+    def make(brief, rng, index):
+        machine, weather, readings = _running(brief, rng)
+        values = {k: r.value for k, r in readings.items()}
+        found = work_out(machine.refrigerant, values, brief.units, weather.barometer_pa)
+        seen = a if a in SATURATIONS else b
+        pressure, line = SATURATIONS[seen][0], b if seen == a else a
+        unit = "°F" if brief.units == "us" else "K"
+        row = {
+            "prompt": (
+                f"{machine.refrigerant}: {readings[pressure].text}, line {readings[line].text}. {name.capitalize()}?"
+            ),
+            "unit": unit,
+            "answer": round(found[name], 1),
+            "tolerance": SUM_TOLERANCE[brief.units] + RING_TOLERANCE[brief.units],
+            "steps": [{"name": seen, "answer": round(found[seen], 1)}],
+            "mistakes": [{"mistake": "sign_turned", "value": round(-found[name], 1)}],
+        }
+        if index == 0:
+            first, second = (f"{found[x]:.1f}" if x in SATURATIONS else f"{values[x]:g}" for x in (a, b))
+            row["worked"] = (
+                f"{readings[pressure].text} is {found[seen]:.1f}; {first} − {second} = {found[name]:.1f} {unit}"
+            )
+        return row
+
+    return make
+
+
+_ERRORS = ("wrong_ring", "sign_turned", "other_saturation", "target_wrong_device", "misread_dial")
+
+
+def _spot(brief, rng, index):
+    """Somebody's worked sheet with one mistake in it; what follows from the mistake is carried through honestly."""
+    machine, weather, readings = _running(brief, rng)
+    values = {k: r.value for k, r in readings.items()}
+    true = work_out(machine.refrigerant, values, brief.units, weather.barometer_pa)
+    practice = school(brief.school)
+    wet, out = values["return_wb"], values["outdoor_db"]
+    question = target_question(machine.metering)
+    target = bands(machine, practice, brief.units, out, wet)[question].target
+    shown, error = dict(true) | {"target": target}, _ERRORS[index % len(_ERRORS)]
+    line = _plant_error(error, shown, true, machine, values, weather, brief, rng)
+    lines = [
+        {"line": name, "text": _line(name, shown, values, brief.units), "value": round(shown[name], 1)}
+        for name in (
+            "suction_saturation",
+            "liquid_saturation",
+            "superheat",
+            "subcooling",
+            "evaporator_td",
+            "ctoa",
+            "target",
+        )
+    ]
+    right = {**true, "target": target}[line]
+    return {
+        "prompt": (
+            f"{machine.name}, {machine.refrigerant}. One line is wrong; what follows from it is carried through. "
+            "Which, and what is right?"
+        ),
+        "readings": {k: r.text for k, r in readings.items()},
+        "lines": lines,
+        "unit": "°F" if brief.units == "us" else "°C or K",
+        "answer": round(right, 1),
+        "answer_line": line,
+        "mistake": error,
+        "tolerance": RING_TOLERANCE[brief.units] + SUM_TOLERANCE[brief.units],
+        "mistakes": [],
+    }
+
+
+def _plant_error(error, shown, true, machine, values, weather, brief, rng):
+    """Put one mistake into ``shown``; returns the line it stands in."""
+    if error == "wrong_ring":
+        other = "R-22" if machine.refrigerant != "R-22" else "R-134a"
+        shown["suction_saturation"] = saturation(
+            other, values["suction_pressure"], "dew", brief.units, weather.barometer_pa
+        )
+        _carry(shown, values, "suction_saturation")
+        return "suction_saturation"
+    if error == "misread_dial":
+        shown["liquid_saturation"] += rng.choice((-8, 8)) / (1.0 if brief.units == "us" else 1.8)
+        _carry(shown, values, "liquid_saturation")
+        return "liquid_saturation"
+    if error == "sign_turned":
+        line = rng.choice([n for n in ("superheat", "subcooling", "ctoa") if abs(true[n]) > 3] or ["ctoa"])
+        shown[line] = -true[line]
+        return line
+    if error == "other_saturation":
+        shown["superheat"] = true["liquid_saturation"] - values["suction_line"]
+        return "superheat"
+    shown["target"] = shown["target"] + (9.0 if brief.units == "us" else 5.0)
+    return "target"
+
+
+def _carry(shown, values, changed):
+    for name, (a, b) in SUBTRACTIONS.items():
+        if changed in (a, b) and name in shown:
+            shown[name] = shown.get(a, values.get(a)) - shown.get(b, values.get(b))
+
+
+def _line(name, shown, values, system):
+    unit = "°F" if system == "us" else "°C"
+    difference = "°F" if system == "us" else "K"
+    label = EVIDENCE.get(name, name.replace("_", " ").capitalize())
+    if name in SATURATIONS:
+        return f"{label}: {shown[name]:.1f} {unit}"
+    if name == "target":
+        return f"{label}: {shown[name]:.1f} {difference}"
+    a, b = SUBTRACTIONS[name]
+    first, second = (f"{shown[x]:.1f}" if x in SATURATIONS else f"{values[x]:g}" for x in (a, b))
+    return f"{label}: {first} − {second} = {shown[name]:.1f} {difference}".replace("= -", "= −")
+
+
+_KINDS = {
+    "conversion": (_conversion, "Convert. Low side: dew point; high side: bubble point."),
+    "dial": (_dial, "Read the dial, then the ring of the refrigerant named."),
+    "superheat": (_sum("superheat"), "Superheat: suction line − suction saturation. The first is worked."),
+    "subcooling": (_sum("subcooling"), "Subcooling: liquid saturation − liquid line. The first is worked."),
+    "bookkeeping": (bookkeeping, "Scale, cylinder and log must agree. Work it out; where they do not, say why."),
+    "spot_the_error": (_spot, "Somebody worked this out and made one mistake. Find it and put it right."),
+}

@@ -1,0 +1,414 @@
+"""From a brief to a class set: a ladder of calls from easy to hard, and for every apprentice an equal variant of each.
+
+Equal means the same skill (what is wrong) and the same stated level, with another machine, weather and other numbers.
+Every call is proved. Each variant depends on the brief, its rung and its apprentice alone, so that variants can be made
+anywhere and in any order.
+"""
+
+import hashlib
+import json
+import random
+from dataclasses import dataclass, replace
+
+from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
+from wolfsbane.cycle.faults import NONE, Fault, fault_kind
+from wolfsbane.cycle.field_tests import FIELD_TESTS
+from wolfsbane.cycle.profiles import machine as machine_by_id
+from wolfsbane.cycle.solver import SOLVER_VERSION
+from wolfsbane.cycle.units import k_to_f
+from wolfsbane.diagnosis.solved_cases import ground
+from wolfsbane.diagnosis.targets import school
+from wolfsbane.exercise.draw.drills import drill
+from wolfsbane.exercise.draw.variant import VARIANT_VERSION, fingerprint, finished, hardness, judge_on, told, weather_at
+from wolfsbane.exercise.paper.pipes import PIPES, by_pipes, with_pipes
+from wolfsbane.exercise.plan.scenario import Scenario
+from wolfsbane.tables import combined_hash
+
+#: two faults that a machine may well have at once, the one to be mended first named first: airflow and coils, then
+#: parts, then charge
+PAIRS = (
+    ("dirty_condenser", "undercharge"),
+    ("low_airflow", "undercharge"),
+    ("dirty_condenser", "overcharge"),
+    ("low_airflow", "overcharge"),
+    ("low_airflow", "dirty_condenser"),
+    ("valve_overfeeding", "undercharge"),
+    ("liquid_line_restriction", "undercharge"),
+)
+#: minutes an apprentice is given for a call: to start with, and for each level (assumed)
+_MINUTES = (3, 2)
+_DRILL_MINUTES = 1.5
+#: grounds drawn for one variant at most: a level that one ground in twenty reaches is then missed by one apprentice in
+#: 200,000
+_GROUNDS = 240
+#: after this many grounds a figure may lie on the edge of its target
+_EDGES_AFTER = 30
+#: severities tried on a ground, and how many grounds are spent on finding out what a rung can be
+_SEVERITIES, _SCOUTS = 4, 4
+#: ladders tried where the levels that are found take longer than the time there is
+_PLANS = 3
+#: skills tried for a rung before one level beside the wanted one is good enough
+_SKILLS = 3
+
+
+class NoClassSetError(ValueError):
+    """The brief cannot be met; the message names the rung and what stood in the way."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Rung:
+    """One call of the ladder: its number, the stated level and the skill (fault ids in the order they are mended)."""
+
+    number: int
+    level: int
+    skill: tuple[str, ...]
+
+    @property
+    def minutes(self):
+        """Time an apprentice is given."""
+        return _MINUTES[0] + _MINUTES[1] * self.level
+
+    def to_json(self):
+        """Plain data."""
+        return {
+            "rung": self.number,
+            "level": self.level,
+            "skill": "+".join(self.skill) or NONE,
+            "minutes": self.minutes,
+        }
+
+
+def _rng(brief, *parts):
+    return random.Random("/".join(map(str, (brief.seed, brief.title, *parts))))
+
+
+def plan(brief):
+    """The ladder of a brief, easiest first: list of :class:`Rung`. Where time is short the middle rungs come down
+    first.
+
+    Raises NoClassSetError, BadInputError for too little time.
+    """
+    wanted, needed = _wanted(brief), None
+    for _ in range(_PLANS):
+        ladder = _ladder(brief, wanted)
+        needed = _time(brief, [r.level for r in ladder])
+        if brief.minutes is None or needed <= brief.minutes:
+            return ladder
+        lower = _eased(wanted, brief.levels[0], -(-(needed - brief.minutes) // _MINUTES[1]))
+        if lower == wanted:
+            break
+        wanted = lower
+    raise BadInputError(
+        "minutes", brief.minutes, f"at least {needed} for these calls and drills, or fewer or easier ones"
+    )
+
+
+def shortfall(brief, ladder):
+    """A sentence where ``ladder`` does not reach the hardest level of the brief, or an empty one."""
+    top, wanted = max((r.level for r in ladder), default=brief.levels[1]), brief.levels[1]
+    if top >= wanted:
+        return ""
+    if brief.minutes is not None and _time(brief, [*(r.level for r in ladder[:-1]), wanted]) > brief.minutes:
+        return (
+            f"Level {wanted} does not fit into {brief.minutes} minutes beside the others; fewer calls or more time"
+            " would reach it."
+        )
+    return f"No fault of this brief was found to be as hard as level {wanted} on these machines."
+
+
+def _time(brief, levels):
+    """Minutes that calls of these levels and the drills take."""
+    return sum(_MINUTES[0] + _MINUTES[1] * level for level in levels) + round(
+        _DRILL_MINUTES * sum(n for _, n in brief.drills)
+    )
+
+
+def _wanted(brief):
+    """Levels of the rungs, spread over the brief's span and eased where they would take too long."""
+    low, wanted = brief.levels[0], _spread(brief)
+    over = 0 if brief.minutes is None else _time(brief, wanted) - brief.minutes
+    return _eased(wanted, low, -(-over // _MINUTES[1])) if over > 0 else wanted
+
+
+def _spread(brief):
+    """Levels from easiest to hardest, evenly over the calls."""
+    low, high = brief.levels
+    return [low + round((high - low) * i / max(brief.calls - 1, 1)) for i in range(brief.calls)]
+
+
+def _eased(wanted, low, steps):
+    """``wanted`` with ``steps`` levels taken off, never below ``low``;
+    the hardest rung keeps its level as long as another can give.
+    """
+    wanted = list(wanted)
+    for _ in range(steps):
+        giving = [i for i in range(len(wanted) - 1) if wanted[i] > low] or [
+            i for i in range(len(wanted)) if wanted[i] > low
+        ]
+        if not giving:
+            break
+        most = max(wanted[i] for i in giving)
+        wanted[next(i for i in giving if wanted[i] == most)] -= 1
+    return sorted(wanted)
+
+
+def _ladder(brief, wanted):
+    rng = _rng(brief, "plan")
+    skills = _skills(brief, rng)
+    found, used = [], []
+    for number, level in enumerate(wanted, start=1):
+        rung = _rung(brief, number, level, skills[number - 1], used)
+        used.append(rung.skill)
+        found.append(rung)
+    found.sort(key=lambda r: (r.level, r.number))
+    return [Rung(number=i, level=r.level, skill=r.skill) for i, r in enumerate(found, start=1)]
+
+
+def _skills(brief, rng):
+    """For every rung the skills to be tried, best first: sound machines in the middle, two faults on top."""
+    calls = brief.calls
+    pairs = [p for p in PAIRS if set(p) <= set(brief.faults)]
+    if brief.two_faults and not pairs:
+        raise BadInputError("two_faults", brief.two_faults, "0: none of the usual pairs can be made of these faults")
+    sound = min(round(brief.sound_share * calls), calls - brief.two_faults)
+    singles = [(f,) for f in brief.faults]
+    rows = []
+    for i in range(calls):
+        rng.shuffle(singles)
+        rng.shuffle(pairs)
+        rows.append(list(pairs) if i >= calls - brief.two_faults else list(singles))
+    middle = sorted(range(calls - brief.two_faults), key=lambda i: (abs(i - (calls - 1) / 2), i))[:sound]
+    for i in middle:
+        rows[i] = [()]
+    return rows
+
+
+def _rung(brief, number, level, skills, used):
+    """The first skill that reaches the level; failing that the one that comes nearest, at its own level."""
+    fresh = [s for s in skills if s not in used] or skills
+    best = None
+    for tried, (skill, effort) in enumerate([(s, 1) for s in fresh] + [(s, 4) for s in fresh]):
+        if best is not None and tried >= _SKILLS and abs(best.level - level) <= 1:
+            break
+        if effort > 1 and best is not None:
+            break
+        reached = _levels(brief, skill, level, number, effort)
+        if level in reached:
+            return Rung(number=number, level=level, skill=skill)
+        for other in reached:
+            allowed = brief.levels[0] <= other <= brief.levels[1] or skill == ()
+            if allowed and (best is None or abs(other - level) < abs(best.level - level)):
+                best = Rung(number=number, level=other, skill=skill)
+    if best is None:
+        raise NoClassSetError(
+            f"call {number}: none of {', '.join('+'.join(s) or NONE for s in skills)} makes a fair call of level "
+            f"{brief.levels[0]} to {brief.levels[1]} on these machines in this weather. "
+            "Widen the weather, the machines, the faults or the levels."
+        )
+    return best
+
+
+def _levels(brief, skill, level, number, effort):
+    """Levels that a few tries of a skill reach, ``effort`` times as many as usual; stops at the second of the wanted
+    level.
+
+    One hit of the wanted level is enough in the usual few tries; in many it has to be reached twice, since a class
+    needs one for everybody.
+
+    A sound machine has no severity to turn, so it is tried in more weathers.
+    """
+    reached, grounds = {}, _SCOUTS * effort * (1 if skill else _SEVERITIES)
+    for _, _, got in _tries(
+        brief, skill, None, _rng(brief, "scout", number, skill, effort), grounds, wanted=level, edges_after=grounds // 2
+    ):
+        reached[got] = reached.get(got, 0) + 1
+        if reached.get(level, 0) >= 2:
+            break
+    return {lv for lv, count in reached.items() if count >= 2 or (lv == level and effort == 1)}
+
+
+def _machines(brief, skill):
+    fit = [m for m in brief.machines if all(fault_kind(f).suits(machine_by_id(m)) for f in skill)]
+    if not fit:
+        raise NoClassSetError(f"{'+'.join(skill)} can stand on none of {', '.join(brief.machines)}")
+    return fit
+
+
+def _severity(fault_id, rng, level):
+    """A severity for a level: easy calls lean to severe, hard ones to mild."""
+    kind = fault_kind(fault_id)
+    middle = {1: 0.95, 2: 0.75, 3: 0.4, 4: 0.2, 5: 0.1}.get(level, 0.5)
+    share = min(max(rng.gauss(middle, 0.3), -0.25), 1.25)
+    value = kind.mild + (kind.severe - kind.mild) * share
+    low, high = sorted((kind.sound, kind.limit))
+    return round(min(max(value, low), high), 1)
+
+
+def _tries(brief, skill, level, rng, grounds, wanted=None, pipes=False, edges_after=_EDGES_AFTER):
+    """Fair (judgement, faults, level) of a skill, drawn one after the other;
+    only those of ``level`` unless it is None.
+    """
+    machines, practice = _machines(brief, skill), school(brief.school)
+
+    def draw(name):
+        return rng.uniform(*brief.weather[name])
+
+    for attempt in range(grounds):
+        machine = machine_by_id(rng.choice(machines))
+        dry = draw("return_db_f")
+        weather = weather_at(
+            draw("outdoor_db_f"), dry, min(draw("return_wb_f"), dry - 2.0), brief.altitude_ft, brief.units
+        )
+        around = ground(machine, weather, brief.instruments)
+        for _ in range(_SEVERITIES if skill else 1):
+            faults = tuple(Fault(id=f, severity=_severity(f, rng, level or wanted), cause=None) for f in skill)
+            judged = _judged(brief, around, faults, practice, allow_edges=attempt > edges_after, pipes=pipes)
+            if judged is None:
+                continue
+            got = hardness(judged, faults).level
+            if level in (None, got):
+                yield judged, faults, got
+
+
+def _judged(brief, around, faults, practice, *, allow_edges, pipes=False):
+    """A fair judgement with a unique proof, or None. Looks and tests that split the equals are given with the call."""
+    tests = tuple(t for t in brief.given_tests if _can_ask(around.machine, t))
+    given = dict(readings=brief.given_readings, allow_edges=allow_edges, wants_splits=True, pipes=pipes)
+    try:
+        judged = judge_on(around, faults, practice, brief.units, tests=tests, **given)
+        if judged.proof is not None and judged.proof.refusal is None and judged.proof.equals and not judged.proof.left:
+            judged = judge_on(
+                around, faults, practice, brief.units, tests=(*tests, *(s.id for s in judged.proof.splits)), **given
+            )
+    except NoConvergenceError:
+        return None
+    return judged if judged.refusal is None and judged.proof.unique else None
+
+
+def _made(brief, judged, faults, practice, rng, asked=None):
+    """The call of a fair judgement."""
+    c = judged.around.conditions
+    planned = Scenario(
+        title=brief.title,
+        machine=judged.around.machine.id,
+        faults=faults,
+        outdoor_db_f=round(k_to_f(c.outdoor_k), 1),
+        return_db_f=round(k_to_f(c.return_k), 1),
+        return_wb_f=round(k_to_f(c.return_wet_bulb_k), 1),
+        altitude_ft=brief.altitude_ft,
+        instruments=brief.instruments,
+        school=brief.school,
+        given_readings=brief.given_readings,
+        given_tests=judged.proof.tests,
+    )
+    if asked is not None and asked.instruments == PIPES:
+        planned = with_pipes(planned)
+    return finished(judged, told(planned, rng), faults, practice, brief.units, rng.randrange(2**31), asked)
+
+
+def _can_ask(machine, test_id):
+    return FIELD_TESTS[test_id].suits(machine)
+
+
+def variant(brief, rung, apprentice, again=0, asked=None):
+    """The :class:`~wolfsbane.exercise.paper.call.Call` of one rung for one apprentice (from 1). ``again`` asks for
+    another one.
+
+    ``asked`` (:class:`~wolfsbane.exercise.paper.asked.Asked`) may change instruments and school, and says what is
+    asked.
+
+    Raises NoClassSetError where none is found.
+    """
+    pipes = asked is not None and asked.instruments == PIPES
+    if asked is not None:
+        kit = "digital" if pipes else asked.instruments
+        brief = replace(brief, instruments=kit or brief.instruments, school=asked.school or brief.school)
+    rng = _rng(brief, "variant", rung.number, apprentice, again)
+    for judged, faults, _ in _tries(brief, rung.skill, rung.level, rng, _GROUNDS, pipes=pipes):
+        made = _made(brief, judged, faults, school(brief.school), rng, asked)
+        made = by_pipes(made) if pipes else made
+        if made is not None:
+            return made
+    raise NoClassSetError(
+        f"call {rung.number} ({'+'.join(rung.skill) or NONE}, level {rung.level}): no fair variant for apprentice "
+        f"{apprentice} in {_GROUNDS} tries. Widen the weather, the machines or the levels."
+    )
+
+
+def sheet(brief, ladder, apprentice, again=()):
+    """Calls and drills of one apprentice as plain data.
+
+    ``again`` is a list of (rung number, times) to be drawn anew.
+    """
+    anew = dict(again)
+    calls = [(rung, variant(brief, rung, apprentice, anew.get(rung.number, 0))) for rung in ladder]
+    order = _rng(brief, "order", apprentice)
+    calls.sort(key=lambda item: (item[0].level, order.random()))
+    return {
+        "apprentice": apprentice,
+        "calls": [
+            {
+                "rung": rung.number,
+                "level": rung.level,
+                "skill": "+".join(rung.skill) or NONE,
+                "fingerprint": list(fingerprint(call)),
+                "call": call.to_json(),
+            }
+            for rung, call in calls
+        ],
+        "drills": [drill(kind, items, brief, _rng(brief, "drill", kind, apprentice)) for kind, items in brief.drills],
+    }
+
+
+def repeats(sheets):
+    """Calls that two apprentices would share: apprentice -> list of rung numbers to be drawn anew."""
+    seen, found = set(), {}
+    for made in sheets:
+        for row in made["calls"]:
+            key = (row["rung"], *row["fingerprint"])
+            if key in seen:
+                found.setdefault(made["apprentice"], []).append(row["rung"])
+            seen.add(key)
+    return found
+
+
+def class_set(brief, each=map):
+    """The whole set as plain data. ``each(work, items)`` may spread the sheets over processes; the answer is the same.
+
+    ``work`` is a :class:`SheetWork`. Raises NoClassSetError, BadInputError.
+    """
+    ladder = plan(brief)
+    sheets = list(each(SheetWork(brief=brief, ladder=ladder), [(a, ()) for a in range(1, brief.apprentices + 1)]))
+    for again in range(1, 6):
+        twice = repeats(sheets)
+        if not twice:
+            break
+        for apprentice, rungs in twice.items():
+            sheets[apprentice - 1] = sheet(brief, ladder, apprentice, [(r, again) for r in rungs])
+    text = json.dumps(brief.to_json(), sort_keys=True)
+    calls = [row["call"]["key"] for made in sheets for row in made["calls"]]
+    return {
+        "schema": 1,
+        "brief": brief.to_json(),
+        "brief_sha256": hashlib.sha256(text.encode()).hexdigest(),
+        "solver_version": SOLVER_VERSION,
+        "variant_version": VARIANT_VERSION,
+        "table_hash": combined_hash(),
+        "ladder": [r.to_json() for r in ladder],
+        "calls": len(calls),
+        "unique": sum(k["unique"] for k in calls),
+        "shared_readings": sum(map(len, repeats(sheets).values())),
+        "sheets": sheets,
+    }
+
+
+@dataclass(frozen=True, kw_only=True)
+class SheetWork:
+    """One sheet, as work that can be sent to another process."""
+
+    brief: object
+    ladder: list
+
+    def __call__(self, item):
+        """The sheet of (apprentice, rungs to be drawn anew)."""
+        return sheet(self.brief, self.ladder, item[0], item[1])

@@ -1,0 +1,92 @@
+"""An item of a sheet: a scenario of the library, a rung of a brief's ladder, a drill, or a plant on a rig.
+
+Checked here, drawn here for one apprentice, and frozen as a body: a call, or a drill. What can be asked of a body
+stands in :mod:`wolfsbane.exercise.marking.frozen_body`.
+"""
+
+import random
+
+from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.exercise.draw.drills import drill
+from wolfsbane.exercise.draw.generator import Rung, variant
+from wolfsbane.exercise.draw.rig import rig_call
+from wolfsbane.exercise.draw.seeds import call_seed
+from wolfsbane.exercise.draw.variant import vary
+from wolfsbane.exercise.paper.asked import asked
+from wolfsbane.exercise.plan.brief import DRILLS, brief
+from wolfsbane.exercise.plan.scenario import require_paper, scenario
+
+KINDS = ("scenario", "rung", "drill", "rig")
+MOST_ITEMS = 12
+#: minutes for a call of which nothing is known, and for an item of a drill (assumed)
+_CALL_MINUTES, _DRILL_MINUTES, _RIG_MINUTES = 9, 1.5, 30
+#: a variant that somebody else has already is drawn anew this often
+TRIES = 6
+
+
+def item(data):
+    """Checked plain data of an item; ``body`` of a scenario or rig is the scenario's JSON. Raises BadInputError."""
+    kind = data.get("kind") if isinstance(data, dict) else None
+    if kind not in KINDS:
+        raise BadInputError("items.kind", kind, ", ".join(KINDS))
+    checked = {"kind": kind, "asked": asked(data.get("asked")).to_json()}
+    if kind in ("scenario", "rig"):
+        return checked | {"body": require_paper(scenario(data["body"])).to_json()}
+    made = brief(data["brief"])
+    if kind == "rung":
+        row = data.get("rung") or {}
+        skill = tuple(s for s in str(row.get("skill", "none")).split("+") if s != "none")
+        for name, low, high in (("number", 1, 20), ("level", 1, 5)):
+            if not isinstance(row.get(name), int) or not low <= row[name] <= high:
+                raise BadInputError(f"items.rung.{name}", row.get(name), f"a whole number from {low} to {high}")
+        unknown = [s for s in skill if s not in made.faults]
+        if unknown:
+            raise BadInputError("items.rung.skill", unknown[0], "one of the faults of the brief")
+        rung = {"number": row["number"], "level": row["level"], "skill": "+".join(skill) or "none"}
+        return checked | {"brief": made.to_json(), "rung": rung}
+    items = data.get("items", 6)
+    if data.get("drill") not in DRILLS:
+        raise BadInputError("items.drill", data.get("drill"), ", ".join(DRILLS))
+    if not isinstance(items, int) or not 1 <= items <= 12:
+        raise BadInputError("items.items", items, "a whole number from 1 to 12")
+    return checked | {"brief": made.to_json(), "drill": data["drill"], "items": items}
+
+
+def minutes(data, level=None):
+    """Minutes an apprentice is given."""
+    if data["kind"] == "drill":
+        return round(_DRILL_MINUTES * data["items"])
+    if data["kind"] == "rig":
+        return _RIG_MINUTES
+    level = data["rung"]["level"] if data["kind"] == "rung" else level
+    return _CALL_MINUTES if level is None else Rung(number=1, level=level, skill=()).minutes
+
+
+def draw(data, position, index, system, seed, attempt=1, again=0):
+    """The frozen body of an item for one apprentice: plain data. The same arguments give the same body.
+
+    ``index`` counts apprentices from 0, ``attempt`` is 1, or 2 and on for a retake, ``again`` asks for another draw.
+    Raises NoVariantError, NoClassSetError, BadInputError with the reason.
+    """
+    wanted = asked(data["asked"])
+    number = call_seed(seed, position, index + 1000 * (attempt - 1) + 100_000 * again)
+    if data["kind"] == "scenario":
+        made = vary(scenario(data["body"]), system, number, asked=wanted)
+    elif data["kind"] == "rig":
+        made = rig_call(scenario(data["body"]), system, random.Random(call_seed(seed, position, 0)), wanted)
+    else:
+        planned = brief({**data["brief"], "units": system, "seed": seed % 2**40})
+        if data["kind"] == "drill":
+            rng = random.Random(number)
+            return {"drill": drill(data["drill"], data["items"], planned, rng), "units": system, "seed": number}
+        row = data["rung"]
+        skill = () if row["skill"] == "none" else tuple(row["skill"].split("+"))
+        made = variant(
+            planned,
+            Rung(number=row["number"], level=row["level"], skill=skill),
+            index + 1,
+            again=10 * (attempt - 1) + again,
+            asked=wanted,
+        )
+    body = made.to_json()
+    return body | {"key": body["key"] | {"chart": wanted.chart}}

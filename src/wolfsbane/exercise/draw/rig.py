@@ -1,0 +1,331 @@
+"""A call that is planted on a trainer rig: how it is set and undone, what the model predicts, and what the rig really
+read.
+
+The class is marked against the rig. The readings are checked against each other, the plate, the weather and the
+prediction; a contradiction is said, never hidden, and never mends a reading.
+"""
+
+from dataclasses import asdict, replace
+from types import SimpleNamespace
+
+from wolfsbane.cycle.errors import BadInputError, NoConvergenceError, require_range
+from wolfsbane.cycle.faults import fault_kind
+from wolfsbane.cycle.instruments import ALL_POINTS, POINTS, reading, tool_for
+from wolfsbane.cycle.solver import solve
+from wolfsbane.cycle.units import SYSTEMS, from_display, to_display
+from wolfsbane.diagnosis.candidates import candidates
+from wolfsbane.diagnosis.figures import SATURATIONS, saturation
+from wolfsbane.diagnosis.patterns import patterns
+from wolfsbane.diagnosis.proof import prove
+from wolfsbane.diagnosis.solved_cases import ground
+from wolfsbane.diagnosis.targets import FIGURES, bands, target_question
+from wolfsbane.exercise.draw.variant import Judgement, finished, told
+from wolfsbane.exercise.paper.asked import Asked
+from wolfsbane.exercise.paper.call import UNITS, figures_of, slips_of_ring
+from wolfsbane.exercise.paper.pipes import PIPES
+from wolfsbane.exercise.paper.questions import MEASURED, question_list
+
+#: readings a rig has to give before a class can be marked
+NEEDED = tuple(MEASURED.values())
+#: a reading further than this many tolerances from the prediction is worth a word
+_FAR = 3.0
+#: what a reading may be at all: kind -> (lowest, highest) in US units
+_SPANS = {"pressure": (-14.0, 900.0), "temperature": (-60.0, 350.0)}
+
+
+def rig_call(scenario, system, rng, asked=None):
+    """The :class:`Call` of a scenario planted on a rig, the same for everybody: readings are blank until somebody
+    measured.
+
+    Raises BadInputError where a fault must not be planted, NoConvergenceError where the machine finds no balance.
+    """
+    for fault in scenario.faults:
+        if not fault_kind(fault.id).rig.plant:
+            raise BadInputError(
+                "fault", fault.id, f"one that may be planted on a rig: {fault_kind(fault.id).rig.limits}"
+            )
+    asked = asked or Asked()
+    if asked.instruments == PIPES:
+        raise BadInputError(
+            "asked.instruments", PIPES, "gauges on a rig: its readings are what the class is marked against"
+        )
+    practice, conditions = scenario.practice, scenario.conditions()
+    around = ground(scenario.profile, conditions, asked.instruments or scenario.instruments)
+    state = solve(around.machine, conditions, scenario.faults)
+    if state.trip is not None:
+        raise BadInputError(
+            "fault", scenario.fault, f"a severity that keeps running: this one cuts out on {state.trip.cutout}"
+        )
+    offered = tuple(k.id for k in candidates(around.machine, tuple(f.id for f in scenario.faults)))
+    proof = prove(around, scenario.faults, offers_readings=False, wants_splits=False)
+    if proof.refusal is not None:
+        raise BadInputError("fault", scenario.fault, f"a fault that shows: {proof.refusal}")
+    judged = Judgement(
+        refusal=None,
+        proof=proof,
+        patterns=patterns(around, practice, offered),
+        state=state,
+        around=around,
+        offered=offered,
+        left_open=tuple(r.id for r in proof.equals if r.id in offered),
+    )
+    planned = told(replace(scenario, instruments=around.kit), rng)
+    made = finished(judged, planned, scenario.faults, practice, system, rng.randrange(2**31), asked)
+    points = asked.points or {}
+    measured = [
+        {
+            "id": q,
+            "text": f"Read: {made.readings[key]['label']}",
+            "kind": tool_for(key, around.kit).kind,
+            "unit": made.readings[key]["unit"],
+            "points": points.get(q, 1),
+        }
+        for q, key in MEASURED.items()
+        if key in made.readings
+    ]
+    made.key.update(rig=card(scenario, made), tolerance=made.key["tolerance"] | {"readings": _tolerances(made)})
+    return replace(
+        made,
+        questions=measured
+        + question_list(around.machine.metering, UNITS[system], max(len(scenario.faults), 1), asked.questions, points),
+    )
+
+
+def card(scenario, call):
+    """What stands on the plant card: rows of set, settle, limits, undo and caution for each fault,
+    and the predicted readings.
+    """
+    kinds = [fault_kind(f.id) for f in scenario.faults]
+    rows = [
+        {
+            "fault": k.name,
+            "size": f"{k.parameter}: {f.severity:g} {k.unit}",
+            "set": k.rig.plant,
+            "settle_min": k.rig.settle_min,
+            "limits": k.rig.limits,
+            "undo": k.rig.undo,
+            "caution": k.hazard,
+        }
+        for k, f in zip(kinds, scenario.faults, strict=True)
+    ]
+    return {
+        "rows": (
+            rows
+            or [
+                {
+                    "fault": "Nothing planted",
+                    "size": "",
+                    "set": "Leave the rig sound.",
+                    "settle_min": 10,
+                    "limits": "Its own cut-outs.",
+                    "undo": "Nothing to undo.",
+                    "caution": call.key["hazard"],
+                }
+            ]
+        ),
+        "predicted": {key: r["text"] for key, r in call.readings.items()},
+    }
+
+
+def _tolerances(call):
+    """One honest reading either way, in the sheet's unit, and half the resolution."""
+    found = {}
+    for key, row in call.readings.items():
+        tool = tool_for(key, call.instruments)
+        size = 1.0 if call.units == "us" else (6.894757 if tool.kind == "pressure" else 1 / 1.8)
+        found[key] = round(tool.tolerance_us * size + 0.5 * row["resolution"], 2)
+    return found
+
+
+def checked_readings(call, values):
+    """``values`` (reading key -> number in the sheet's unit) as floats.
+
+    Raises BadInputError naming what is missing or impossible.
+    """
+    found = {}
+    for key, value in values.items():
+        if key not in POINTS and key not in call.readings:
+            raise BadInputError(f"readings.{key}", value, ", ".join(POINTS))
+        tool = tool_for(key, call.instruments)
+        low, high = _SPANS.get(tool.kind, (-1e6, 1e6))
+        unit = SYSTEMS[call.units][tool.kind][0]
+        ends = (
+            [low, high]
+            if call.units == "us"
+            else [low * 6.894757, high * 6.894757]
+            if tool.kind == "pressure"
+            else [(low - 32) / 1.8, (high - 32) / 1.8]
+        )
+        found[key] = require_range(f"readings.{key}", value, round(ends[0]), round(ends[1]), unit)
+    for pressure, point in SATURATIONS.values():
+        if pressure in found:
+            _on_the_chart(call, pressure, point, found[pressure])
+    for key in NEEDED:
+        if key not in found:
+            raise BadInputError(f"readings.{key}", None, f"what the rig read: {ALL_POINTS[key][0].lower()}")
+    return found
+
+
+def _on_the_chart(call, key, point, value):
+    """Refuse a pressure that lies off the refrigerant's chart."""
+    try:
+        saturation(call.machine["refrigerant"], value, point, call.units, call.conditions["barometer_pa"])
+    except BadInputError:
+        unit = SYSTEMS[call.units]["pressure"][0]
+        raise BadInputError(
+            f"readings.{key}", f"{value:g} {unit}", f"a pressure on the chart of {call.machine['refrigerant']}"
+        ) from None
+
+
+def measured_call(call, machine, practice, values):
+    """The :class:`Call` to mark against: the rig's readings in place of the predicted ones, and the key worked out anew
+    from them.
+
+    ``values`` come from :func:`checked_readings`. What the repair makes of it stays as the model has it.
+    """
+    barometer = call.conditions["barometer_pa"]
+    readings = {}
+    for key, value in values.items():
+        row = call.readings.get(key, {"label": ALL_POINTS[key][0]})
+        si = from_display(tool_for(key, call.instruments).kind, value, call.units, barometer)
+        shown = reading(key, si, call.instruments, call.units, barometer)
+        readings[key] = {"label": row["label"], **asdict(shown), "value": value, "text": f"{value:g} {shown.unit}"}
+    taken = {key: SimpleNamespace(value=row["value"]) for key, row in readings.items()}
+    figures = figures_of(machine, taken, call.units, barometer)
+    targets = bands(machine, practice, call.units, values["outdoor_db"], values.get("return_wb"))
+    verdicts = {name: targets[name].verdict(figures[name]) for name in FIGURES}
+    k = 1.0 if call.units == "us" else 1 / 1.8
+    drier_high = figures.get("drier_drop", 0.0) > practice.drier_limit_df * k
+    evidence = [n for n in FIGURES if verdicts[n] != "right"] + (["drier_drop"] if drier_high else [])
+    key = call.key
+    pattern = [*(verdicts[n] for n in FIGURES), "high" if drier_high else "right"]
+    rows = {f: list(found) for f, found in key["patterns"].items()}
+    rows[key["fault"]] = [*rows.get(key["fault"], []), pattern]
+    new = {
+        "measured": True,
+        "figures": {n: round(v, 2) for n, v in figures.items()},
+        "verdicts": verdicts,
+        "drier_high": drier_high,
+        "bands": {
+            n: {
+                "low": round(b.low, 2),
+                "high": round(b.high, 2),
+                "target": None if b.target is None else round(b.target, 2),
+            }
+            for n, b in targets.items()
+        },
+        "target": round(targets[target_question(machine.metering)].target, 1),
+        "evidence": evidence or ["all_on_target"],
+        "patterns": rows,
+        "mistakes": slips_of_ring(machine, taken, call.units, barometer, figures),
+        "ring_slope": {
+            name: round(_ring_slope(machine, values[p], point, call.units, barometer), 5)
+            for name, (p, point) in SATURATIONS.items()
+        },
+    }
+    return replace(call, readings=call.readings | readings, key=key | new)
+
+
+def _ring_slope(machine, gauge, point, system, barometer):
+    step = max(0.01 * abs(gauge), 0.5)
+
+    def at(g):
+        return saturation(machine.refrigerant, g, point, system, barometer)
+
+    return (at(gauge + step) - at(gauge - step)) / (2 * step)
+
+
+def warnings(call, machine, scenario, values, measured):
+    """Sentences for what contradicts each other, the plate, the weather or the prediction; empty where nothing does."""
+    figures, unit = measured.key["figures"], SYSTEMS[call.units]["temperature"][0]
+
+    def t(v):
+        return f"{v:.1f} {unit}".replace("-", "−")
+
+    k = 1.0 if call.units == "us" else 1 / 1.8
+    found = []
+    if figures["superheat"] < -2.0 * k:
+        found.append(
+            f"Suction line {t(values['suction_line'])} is colder than its own saturation"
+            f" {t(figures['suction_saturation'])}: look at clamp, gauge and ring."
+        )
+    if figures["subcooling"] < -2.0 * k:
+        found.append(
+            f"Liquid line {t(values['liquid_line'])} is hotter than its saturation {t(figures['liquid_saturation'])}: "
+            "clamp on the discharge line, or the gauge?"
+        )
+    if values["suction_pressure"] >= values["head_pressure"]:
+        found.append("The low gauge reads as much as the high one: is it running, are the hoses on the right ports?")
+    if values["return_wb"] > values["return_db"] + 0.5 * k:
+        found.append("The wet bulb is above the dry bulb: no air does that.")
+    if "supply_db" in values and values["supply_db"] >= values["return_db"]:
+        found.append("The supply air is no colder than the return air.")
+    if "discharge_line" in values and values["discharge_line"] < figures["liquid_saturation"] - 4.0 * k:
+        found.append("The discharge line is colder than the condensing temperature.")
+    if figures["ctoa"] < 0.0:
+        found.append(
+            f"It condenses at {t(figures['liquid_saturation'])}, below the outdoor air {t(values['outdoor_db'])}: "
+            "no dry condenser does that."
+        )
+    elif values["liquid_line"] < values["outdoor_db"] - 2.0 * k:
+        found.append(
+            "The liquid line is colder than the outdoor air: is the condenser wet, or the thermometer in the sun?"
+        )
+    if figures["evaporator_td"] < 0.0:
+        found.append(f"It evaporates at {t(figures['suction_saturation'])}, above the return air.")
+    return found + _of_plate(machine, values, call) + _of_prediction(call, machine, scenario, values)
+
+
+def _of_plate(machine, values, call):
+    found, plate, barometer = [], machine.plate, call.conditions["barometer_pa"]
+
+    def pa(key):
+        return from_display("pressure", values[key], call.units, barometer) - barometer
+
+    if pa("head_pressure") > plate.high_cutout_gauge_pa:
+        found.append("The head stands above the high cut-out on the plate: it should not be running.")
+    if pa("suction_pressure") < plate.low_cutout_gauge_pa:
+        found.append("The suction stands below the low cut-out on the plate: it should not be running.")
+    if values.get("compressor_amps", 0.0) > plate.overload_amps:
+        found.append("The compressor draws more than its overload lets through.")
+    return found
+
+
+def _of_prediction(call, machine, scenario, values):
+    """What lies far from the machine solved in the weather that was measured; the one worst reading is named."""
+    conditions = replace(
+        scenario.conditions(),
+        **{
+            name: from_display("temperature", values[key], call.units)
+            for name, key in (
+                ("outdoor_k", "outdoor_db"),
+                ("return_k", "return_db"),
+                ("return_wet_bulb_k", "return_wb"),
+            )
+        },
+    )
+    try:
+        state = solve(machine, conditions, scenario.faults)
+    except (NoConvergenceError, BadInputError):
+        return ["In this weather the model finds no balance with the planted fault: check the air temperatures."]
+    if state.trip is not None:
+        return [f"In this weather the model cuts out on {state.trip.cutout.replace('_', ' ')} with the planted fault."]
+    tolerances, off = _tolerances(call), []
+    for key, attribute in (
+        ("suction_pressure", "suction_pa"),
+        ("head_pressure", "head_pa"),
+        ("suction_line", "suction_line_k"),
+        ("liquid_line", "liquid_line_k"),
+    ):
+        kind = tool_for(key, call.instruments).kind
+        expected = to_display(kind, getattr(state, attribute), call.units, call.conditions["barometer_pa"])
+        away = abs(values[key] - expected) / tolerances[key]
+        if away > _FAR:
+            off.append((away, key, f"{expected:.0f} {SYSTEMS[call.units][kind][0]}"))
+    if not off:
+        return []
+    _, key, expected = max(off)
+    return [
+        f"{ALL_POINTS[key][0]} is far from the model's {expected} for this plant in this weather: "
+        "the plant may sit deeper or lighter than noted, or a reading is off."
+    ]

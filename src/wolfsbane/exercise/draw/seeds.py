@@ -1,0 +1,45 @@
+"""A sheet: scenarios times apprentices. Codes, seeds and the calls of every apprentice."""
+
+import hashlib
+import random
+
+from wolfsbane.exercise.draw.variant import fingerprint, vary
+
+_ALPHABET = "ACDEFGHJKLMNPQRTUVWXY34679"
+CODE_LENGTH = 6
+
+
+def code_for(seed, sheet_id, index):
+    """Short code of one apprentice's paper: five letters and a check letter, from a drawn stream."""
+    rng = random.Random(f"{seed}/{sheet_id}/{index}")
+    body = "".join(rng.choice(_ALPHABET) for _ in range(CODE_LENGTH - 1))
+    return body + check_letter(body)
+
+
+def check_letter(body):
+    """Check letter over the body; catches any single wrong letter and most swaps."""
+    total = sum((i + 2) * _ALPHABET.index(c) for i, c in enumerate(body))
+    return _ALPHABET[total % len(_ALPHABET)]
+
+
+def normal_code(text):
+    """Typed code to canonical form, or None when it cannot be one (wrong letters, length or check letter)."""
+    code = "".join(c for c in str(text).upper() if c.isalnum())
+    if len(code) != CODE_LENGTH or any(c not in _ALPHABET for c in code):
+        return None
+    return code if check_letter(code[:-1]) == code[-1] else None
+
+
+def call_seed(seed, call_index, apprentice_index):
+    """Seed of one variant, from the stored seed of the sheet."""
+    digest = hashlib.sha256(f"{seed}/{call_index}/{apprentice_index}".encode()).digest()
+    return int.from_bytes(digest[:6], "big")
+
+
+def draw_calls(scenario, call_index, apprentices, system, seed):
+    """Yield one :class:`Call` per apprentice (0..n-1) for one scenario, no two with the same readings."""
+    seen = set()
+    for index in range(apprentices):
+        call = vary(scenario, system, call_seed(seed, call_index, index), frozenset(seen))
+        seen.add(fingerprint(call))
+        yield call

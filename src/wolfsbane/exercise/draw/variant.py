@@ -1,0 +1,364 @@
+"""Variants: the same faults in another weather and at near severities, each refused unless it has one answer."""
+
+import random
+from collections import Counter
+from dataclasses import dataclass, replace
+from itertools import product
+
+from wolfsbane.cycle.conditions import Conditions
+from wolfsbane.cycle.errors import NoConvergenceError
+from wolfsbane.cycle.faults import NONE, Fault, fault_kind
+from wolfsbane.cycle.instruments import read
+from wolfsbane.cycle.units import M_PER_FT, barometer_at_altitude_pa, f_to_k, from_display, to_display
+from wolfsbane.diagnosis.candidates import candidates
+from wolfsbane.diagnosis.difficulty import difficulty
+from wolfsbane.diagnosis.patterns import bands_us, pattern_of, patterns
+from wolfsbane.diagnosis.proof import prove, words
+from wolfsbane.diagnosis.solved_cases import ground, id_of, planted_vector, solved
+from wolfsbane.diagnosis.targets import FIGURES, RIGHT
+from wolfsbane.exercise.paper.asked import slips
+from wolfsbane.exercise.paper.call import EDGE_MARGIN, ESSENTIAL, bands_for, figures_of, make_call
+from wolfsbane.exercise.paper.pipes import GIVEN, PIPE_OF, PIPES, by_pipes, with_pipes
+from wolfsbane.exercise.paper.repairs import mending
+from wolfsbane.exercise.paper.wrong_paths import wrong_paths
+from wolfsbane.exercise.plan.scenario import require_paper
+from wolfsbane.exercise.plan.story import draft
+
+#: raise it when the same seed would draw other readings from the same solver and tables
+VARIANT_VERSION = "2"
+MAX_TRIES = 120
+#: up to here no figure may lie on a target's edge; after that one may, where every accepted reading agrees
+STRICT_TRIES = 70
+_STEP = {"us": 1.0, "si": 0.5}
+
+REFUSALS = {
+    "cut_out": "the machine cuts out",
+    "no_balance": "no balance was found",
+    "weather": "the sound machine itself is off target in this weather",
+    "edge": "a figure lies on the edge of its target",
+    "look_alike": "the readings are within instrument tolerance of {fault}",
+    "same_pattern": "the figures point to {fault} as much as to the planted fault",
+    "pipes": "the pipes would lead to another verdict than gauges",
+    "seen": "these readings were already given to somebody else",
+}
+
+
+class NoVariantError(ValueError):
+    """No acceptable variant within MAX_TRIES. ``counts`` says how often each refusal came."""
+
+    def __init__(self, title, counts):
+        why = "; ".join(f"{n} times {text}" for text, n in counts.most_common(3))
+        super().__init__(
+            f"scenario {title!r}: no variant with one defensible answer in {sum(counts.values())} tries ({why}). "
+            "Change the severity, or widen or move the weather."
+        )
+        self.title, self.counts = title, counts
+
+    def __reduce__(self):
+        """Crosses from a worker process as it was made."""
+        return type(self), (self.title, self.counts)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Judgement:
+    """Whether readings make a fair call: ``refusal`` is None, or a sentence; ``proof`` is None where it came to none.
+
+    ``patterns`` are what each offered fault shows; ``offered`` the ids of the answers on the sheet, ``left_open`` those
+    among them that the readings cannot rule out, where that is allowed.
+    """
+
+    refusal: str | None
+    proof: object = None
+    patterns: dict = None
+    state: object = None
+    around: object = None
+    offered: tuple = ()
+    left_open: tuple = ()
+
+
+def _without(around, state, faults, practice, system, allow_edges):
+    """The refusal that needs no proof, as a code, or None."""
+    if state is None or around.sound.trip is not None:
+        return "cut_out"
+    of_sound = _accepted(around, around.sound, practice, system)
+    if any(RIGHT not in v or (len(v) > 1 and not allow_edges) for v in of_sound):
+        return "weather"
+    if not allow_edges and any(len(v) > 1 for v in _accepted(around, state, practice, system)):
+        return "edge"
+    return None
+
+
+def judge_on(
+    around,
+    faults,
+    practice,
+    system,
+    *,
+    tests=(),
+    readings=None,
+    allow_edges=False,
+    wants_splits=False,
+    leave_open=False,
+    pipes=False,
+):
+    """Judge planted ``faults`` (a tuple of Fault) on a :class:`~wolfsbane.diagnosis.solved_cases.Ground`: a
+    :class:`Judgement`.
+
+    Refused: a cut-out, a sound machine off target, a figure on a target's edge (unless ``allow_edges``), readings
+    within tolerance of the sound machine or of another answer that the sheet offers, and a verdict pattern that another
+    offered fault shows too. Where edges are allowed, every pattern an examiner would accept has to be the planted
+    fault's alone. With ``leave_open`` other offered faults may look the same: they are named in ``left_open`` and count
+    as right. With ``pipes`` there are no gauges, and the proof has to stand on the pipes alone.
+    """
+    try:
+        state = solved(around.machine, around.conditions, faults)
+        code = _without(around, state, faults, practice, system, allow_edges)
+    except NoConvergenceError:
+        code, state = "no_balance", None
+    if code:
+        return Judgement(refusal=REFUSALS[code], state=state, around=around, patterns={})
+    offered = tuple(k.id for k in candidates(around.machine, tuple(f.id for f in faults), tests))
+    table = patterns(around, practice, offered)
+    proof = prove(
+        around,
+        faults,
+        readings=GIVEN if pipes else printed(readings),
+        tests=tests,
+        offers_readings=False,
+        wants_splits=wants_splits,
+    )
+    code, name = _from_proof(proof, faults, offered)
+    if code is None and len(faults) == 1:
+        told = {f for f in table if any(not words(around, t, faults) & words(around, t, _plain(f)) for t in tests)}
+        name = _same_pattern(
+            around, state, faults, practice, system, {f: rows for f, rows in table.items() if f not in told}
+        )
+        code = "same_pattern" if name else None
+    if code and leave_open and name != NONE and proof.refusal is None:
+        others = [r.id for r in proof.equals if r.id in offered] + ([name] if name in offered else [])
+        return Judgement(
+            refusal=None,
+            proof=proof,
+            patterns=table,
+            state=state,
+            around=around,
+            offered=offered,
+            left_open=tuple(dict.fromkeys(others)),
+        )
+    if code:
+        said = "the sound machine" if name == NONE else name.replace("_", " ").replace("+", " with ")
+        text = proof.refusal or REFUSALS[code].format(fault=said)
+        return Judgement(refusal=text, proof=proof, patterns=table, state=state, around=around, offered=offered)
+    return Judgement(refusal=None, proof=proof, patterns=table, state=state, around=around, offered=offered)
+
+
+def _plain(fault_id):
+    """A moderate fault of a family, as a tuple of planted faults."""
+    return () if fault_id == NONE else (Fault(id=fault_id, severity=fault_kind(fault_id).moderate),)
+
+
+def _from_proof(proof, faults, offered):
+    """(code, name) of the refusal a proof leads to on a sheet that offers ``offered``."""
+    if proof.refusal:
+        return "look_alike", NONE
+    for rival in proof.equals:
+        ids = [] if rival.id == NONE else rival.id.split("+")
+        named = len(ids) <= max(len(faults), 1) and (len(ids) == len(faults) or len(faults) > 1 or not faults)
+        if faults and set(ids) <= set(offered) and (named or not ids):
+            return "look_alike", rival.id
+    return None, None
+
+
+def _same_pattern(around, state, faults, practice, system, table):
+    """Another offered fault that shows one of the patterns an examiner would accept here, or None."""
+    targets = bands_us(around.machine, around.conditions, practice)
+    drier = pattern_of(planted_vector(around.machine, state, faults), around.conditions, targets, practice)[-1]
+    mine = set(product(*_accepted(around, state, practice, system), (drier,)))
+    return next((f for f, rows in table.items() if f != faults[0].id and mine & set(rows)), None)
+
+
+def judge(machine, conditions, fault, practice, kit, system, *, allow_edges=False):
+    """Solve and judge one candidate. ``fault`` is a Fault, a tuple of them or None; returns a :class:`Judgement`."""
+    faults = () if fault is None else fault if isinstance(fault, tuple) else (fault,)
+    return judge_on(ground(machine, conditions, kit), faults, practice, system, allow_edges=allow_edges)
+
+
+def _accepted(around, state, practice, system):
+    """For each figure the set of verdicts an examiner would accept from the printed readings."""
+    machine = around.machine
+    readings = read(state, around.kit, system, machine=around.machine)
+    figures = figures_of(machine, readings, system, around.conditions.barometer_pa)
+    targets = bands_for(machine, practice, system, readings)
+    return [
+        targets[name].verdicts_within(figures[name], EDGE_MARGIN[system]) if name in targets else {RIGHT}
+        for name in FIGURES
+    ]
+
+
+def snapped(value_f, system):
+    """Degrees F on whole steps of the sheet's unit, as the number in that unit."""
+    step = _STEP[system]
+    return round(to_display("temperature", f_to_k(value_f), system) / step) * step
+
+
+def weather_at(outdoor_f, return_f, wet_f, altitude_ft, system):
+    """Conditions from degrees F, snapped to whole steps of the sheet's unit."""
+    outdoor, dry = snapped(outdoor_f, system), snapped(return_f, system)
+    wet = min(snapped(wet_f, system), dry)
+    return Conditions(
+        outdoor_k=from_display("temperature", outdoor, system),
+        return_k=from_display("temperature", dry, system),
+        return_wet_bulb_k=from_display("temperature", wet, system),
+        barometer_pa=barometer_at_altitude_pa(altitude_ft * M_PER_FT),
+    )
+
+
+def drawn_weather(brief, rng):
+    """Conditions drawn from a brief's weather, the wet bulb at least 2 degF under the dry bulb."""
+
+    def draw(name):
+        return rng.uniform(*brief.weather[name])
+
+    dry = draw("return_db_f")
+    return weather_at(draw("outdoor_db_f"), dry, min(draw("return_wb_f"), dry - 2.0), brief.altitude_ft, brief.units)
+
+
+def _draw(scenario, rng, system):
+    """One weather and severities from the scenario's spreads."""
+    outdoor = scenario.outdoor_db_f + rng.uniform(-1, 1) * scenario.spread_outdoor_df
+    shift = rng.uniform(-1, 1) * scenario.spread_return_df
+    wet = scenario.return_wb_f + 0.8 * shift + rng.uniform(-0.4, 0.4) * scenario.spread_return_df
+    conditions = weather_at(outdoor, scenario.return_db_f + shift, wet, scenario.altitude_ft, system)
+    faults = []
+    for fault in scenario.faults:
+        kind = fault_kind(fault.id)
+        depth = (fault.severity - kind.sound) * (1.0 + rng.uniform(-1, 1) * scenario.spread_depth_pct / 100.0)
+        low, high = sorted((kind.sound, kind.limit))
+        faults.append(Fault(id=fault.id, severity=round(min(max(kind.sound + depth, low), high), 2), cause=fault.cause))
+    return conditions, tuple(faults)
+
+
+def told(scenario, rng):
+    """The scenario with complaint, history and look round drafted where the instructor left them empty."""
+    complaint, history, look_round = draft(scenario.faults, scenario.given_tests, rng)
+    return replace(
+        scenario,
+        complaint=scenario.complaint or complaint,
+        history=scenario.history or history,
+        look_round=scenario.look_round or look_round,
+    )
+
+
+def hardness(judgement, faults):
+    """The :class:`~wolfsbane.diagnosis.difficulty.Difficulty` of a fair judgement."""
+    proof = judgement.proof
+    return difficulty(
+        judgement.around,
+        faults,
+        proof,
+        lambda some: prove(judgement.around, some, readings=proof.readings, tests=proof.tests, wants_splits=False),
+    )
+
+
+def finished(judgement, scenario, faults, practice, system, seed, asked=None):
+    """The :class:`~wolfsbane.exercise.paper.call.Call` of a fair judgement, with difficulty,
+    accepted answers and wrong paths in its key.
+    """
+    around = judgement.around
+    call = make_call(
+        scenario,
+        around.machine,
+        around.conditions,
+        faults,
+        judgement.state,
+        practice,
+        system,
+        judgement.patterns,
+        seed,
+        asked,
+    )
+    offered = tuple(row["id"] for row in call.choices["fault"])
+    mend, steps = mending(
+        around, faults, judgement.state, offered, call.key["correction"], system, random.Random(seed + 1)
+    )
+    call.key.update(mend)
+    call.choices["order"] = steps
+    if asked is not None and asked.tests:
+        call.key["slips"] = slips(around, faults, asked.tests, system)
+    call.key.update(
+        difficulty=hardness(judgement, faults).to_json(),
+        accepted=[id_of(faults)],
+        unique=judgement.proof.unique,
+        also_open=list(dict.fromkeys([*judgement.left_open, *(r.id for r in judgement.proof.equals)])),
+        wrong_paths=wrong_paths(around, faults, call, practice),
+    )
+    return call
+
+
+def vary(scenario, system, seed, seen=frozenset(), asked=None):
+    """Draw one acceptable :class:`Call` from a scenario. Same seed, versions and tables give the same readings.
+
+    ``asked`` (:class:`~wolfsbane.exercise.paper.asked.Asked`) may change instruments and school, and says what is
+    asked.
+
+    ``seen`` holds (suction, head, suction line, liquid line) tuples already given out for this scenario.
+    Raises NoVariantError with the reasons when nothing acceptable is found, BadInputError for what paper cannot carry.
+    """
+    rng = random.Random(seed)
+    scenario, pipes = chosen(scenario, asked), asked is not None and asked.instruments == PIPES
+    machine, practice = require_paper(scenario).profile, scenario.practice
+    scenario, counts = told(scenario, rng), Counter()
+    for attempt in range(MAX_TRIES):
+        conditions, faults = _draw(scenario, rng, system)
+        judgement = judge_on(
+            ground(machine, conditions, scenario.instruments),
+            faults,
+            practice,
+            system,
+            tests=scenario.given_tests,
+            readings=scenario.given_readings,
+            allow_edges=attempt >= STRICT_TRIES,
+            leave_open=asked is not None and asked.leave_open,
+            pipes=pipes,
+        )
+        if judgement.refusal:
+            counts[judgement.refusal] += 1
+            continue
+        call = finished(judgement, scenario, faults, practice, system, rng.randrange(2**31), asked)
+        call = by_pipes(call) if pipes else call
+        if call is None:
+            counts[REFUSALS["pipes"]] += 1
+            continue
+        if fingerprint(call) in seen:
+            counts[REFUSALS["seen"]] += 1
+            continue
+        return call
+    raise NoVariantError(scenario.title, counts)
+
+
+def chosen(scenario, asked):
+    """The scenario with instruments and school as the sheet asks for them."""
+    if asked is None:
+        return scenario
+    if asked.school is not None:
+        scenario = replace(scenario, school=asked.school, own_school=None)
+    if asked.instruments == PIPES:
+        return with_pipes(scenario)
+    return scenario if asked.instruments is None else replace(scenario, instruments=asked.instruments)
+
+
+def fingerprint(call):
+    """What makes two variants the same to somebody who copies."""
+    keys = (
+        *(PIPE_OF.values() if call.instruments == PIPES else ("suction_pressure", "head_pressure")),
+        "suction_line",
+        "liquid_line",
+    )
+    return tuple(call.readings[k]["value"] for k in keys)
+
+
+def printed(given):
+    """The readings on paper when ``given`` are asked for: those without which nothing can be worked out come with
+    them.
+    """
+    return None if given is None else tuple(dict.fromkeys((*ESSENTIAL, *given)))

@@ -1,0 +1,1 @@
+"""Answers to marks: reading what was written, the rubric, rules, feedback, results."""

@@ -1,0 +1,118 @@
+"""Feedback on one marked call: each step with one's own number, what was expected, why, and what to look at again."""
+
+from wolfsbane.exercise.marking.answers import parse
+from wolfsbane.exercise.marking.drill_marks import asked_in_full
+from wolfsbane.exercise.marking.frozen_body import is_drill, key_answers, questions_of, title_of
+from wolfsbane.exercise.marking.grading import SAID
+from wolfsbane.exercise.marking.results import STEPS, step_of
+from wolfsbane.exercise.paper.wording import reason_text
+
+_NUMBERS = ("temperature", "difference", "mass", "pressure")
+#: reason code -> what to look at again; codes that stand for something right have none
+LOOK_AGAIN = {
+    "wrong_number": "Do this one again, slowly: write both numbers down before you subtract.",
+    "absolute_for_gauge": "Gauge and absolute: the ring and the chart are drawn for gauge pressure.",
+    "added_atmosphere": "Gauge and absolute: add nothing, the ring is drawn for gauge pressure.",
+    "wrong_ring": "Refrigerant on the plate first, then its own ring.",
+    "other_gauge": "Blue goes with the suction line, red with the liquid line.",
+    "sign_turned": "Superheat stands above its saturation, subcooling below: draw a line and mark both.",
+    "swapped": "Large cold line: superheat. Small warm line: subcooling.",
+    "other_saturation": (
+        "Which saturation goes with which line: low side with the suction line, high side with the liquid line."
+    ),
+    "target_wrong_device": "Look at the metering device before you look up a target.",
+    "verdict_wrong": "Lay your figure beside the target band before you call it.",
+    "fault_wrong": "Read the pattern, not one number: which way do superheat and subcooling point?",
+    "fault_wrong_path": "Read the pattern, not one number: which way do superheat and subcooling point?",
+    "faults_part": "Two at once: mend the first in your mind, and ask what is still off.",
+    "evidence_not_off": "Evidence is a figure that is off target.",
+    "evidence_not_deciding": "Ask which figure would be right again if another fault were the cause.",
+    "action_wrong": "One step, the first one: airflow and coils first, charge last.",
+    "action_led_to": "One step, the first one: airflow and coils first, charge last.",
+    "action_second_first": "Two faults: the first one hides the second. Mend, run, read again.",
+    "action_second_led_to": "Two faults: the first one hides the second. Mend, run, read again.",
+    "amount_none_wanted": "Ask whether the charge is wrong at all before the cylinder comes out.",
+    "amount_over": "In short bursts by the scale; stop, settle, read again.",
+    "amount_under": "How many degrees are missing, and how much does one degree take?",
+    "amount_sign": "Too much comes out, too little goes in: say it aloud first.",
+    "order_wrong": "Leak before charge, air before charge, and a last look at the end.",
+    "order_not_in_order": "Leak before charge, air before charge, and a last look at the end.",
+    "order_not_complete": "Something is missing between the first step and the last look.",
+    "change_wrong": "Say for each reading which way it was off; put right, it goes back.",
+    "measured_off": "Zero the gauge, clean pipe, insulation over the clamp, wait for it to settle.",
+    "drill_slip": "The slip has a name; do the next three of these without it.",
+    "drill_wrong": "Do this one again, then check it the other way round.",
+    "drill_line": "Follow the lines one by one and recompute each.",
+    "right_not_own": "Your number is right but does not come from your own numbers.",
+    "ring_not_own": "Your number is right but does not come from your own pressure.",
+    "fault_right_despite": "You named it rightly against your own figures: find the slip in them.",
+    "evidence_right_despite": "You named it rightly against your own verdict: find the slip in that.",
+    "fault_follows": "Your conclusion was sound; the slip came earlier.",
+}
+
+
+def feedback(body, answers, marks):
+    """One call as plain data: title, steps: [{step, name, rows: [{question, text, own, expected, differs, earned,
+    points, why, again}]}].
+
+    ``own`` and ``expected`` are in words where letters or numbers of steps stand for something; ``differs`` says that a
+    number is another than on the key, also where it earned its mark by following from an earlier one. ``answers``
+    question id -> raw text, ``marks`` a list of dicts {question, points, earned, code, params}.
+    """
+    questions = {q["id"]: q for q in questions_of(body)}
+    expected, by_id = key_answers(body), {m["question"]: m for m in marks}
+    rows = {}
+    for question, mark in by_id.items():
+        if question not in questions:
+            continue
+        asked = questions[question]
+        own, key = answers.get(question, ""), expected.get(question, "")
+        text = asked_in_full(body["drill"], asked) if is_drill(body) else asked["text"]
+        row = {
+            "question": question,
+            "text": text,
+            "own": own if asked["kind"] in _NUMBERS else _said(body, asked, own) or own,
+            "unit": asked["unit"] or "",
+            "expected": _said(body, asked, key),
+            "differs": _differs(asked, own, key),
+            "earned": mark["earned"],
+            "points": mark["points"],
+            "why": reason_text(mark["code"], mark["params"]),
+            "again": LOOK_AGAIN.get(mark["code"], ""),
+            "suggested": mark.get("suggested"),
+        }
+        rows.setdefault(step_of(question), []).append(row)
+    parts = [{"step": step, "name": name, "rows": rows[step]} for step, (name, _) in STEPS.items() if step in rows]
+    return {
+        "title": title_of(body),
+        "earned": sum(m["earned"] for m in marks),
+        "possible": sum(m["points"] for m in marks),
+        "hazard": "" if is_drill(body) else body["key"]["hazard"],
+        "steps": parts,
+    }
+
+
+def _differs(question, own, key):
+    """Whether a number is further from the key than whole degrees would be."""
+    if question["kind"] not in _NUMBERS:
+        return False
+    given, true = (parse(question["kind"], text, question["unit"]).value for text in (own, key))
+    return given is not None and true is not None and abs(given - true) > 1.0
+
+
+def _said(body, question, answer):
+    """An answer in words: what stands behind a letter, the steps behind their numbers;
+    empty where it stands for nothing.
+    """
+    if question["kind"] == "change":
+        return SAID.get(parse("change", answer).value, answer)
+    if is_drill(body):
+        return answer
+    rows = body["choices"].get({"order": "order"}.get(question["id"], question["id"]), ())
+    if question["kind"] in ("steps", "letter", "letters"):
+        behind = {r.get("letter", r.get("number")): r["text"] for r in rows}
+        named = parse(question["kind"], answer).value
+        return "; ".join(
+            f"{n} {behind[n]}" for n in ((named,) if isinstance(named, str) else named or ()) if n in behind
+        )
+    return answer.replace("-", "−") if question["kind"] in _NUMBERS else answer

@@ -1,0 +1,1 @@
+"""What a call holds and its key: questions, choices, wording, correction, repairs."""

@@ -1,0 +1,322 @@
+"""A call: one machine in one weather as an apprentice gets it, with its key. Frozen when a sheet is issued."""
+
+import random
+from dataclasses import asdict, dataclass
+
+from wolfsbane.cycle import units
+from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
+from wolfsbane.cycle.instruments import ALL_POINTS, POINTS, label, read
+from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.cycle.solver import SOLVER_VERSION, solve
+from wolfsbane.diagnosis.figures import SATURATIONS, saturation, work_out
+from wolfsbane.diagnosis.targets import FIGURES, SCHOOLS, bands, target_question
+from wolfsbane.exercise.paper.correction import correction
+from wolfsbane.exercise.paper.questions import ACTIONS, DECIDERS, HAZARDS, choices, fault_name, question_list
+from wolfsbane.exercise.paper.wording import fitted
+from wolfsbane.tables import combined_hash
+
+SCHEMA = 2
+#: display tolerances per unit system: reading a saturation ring, one subtraction with rounding, a target's edge
+RING_TOLERANCE = {"us": 1.0, "si": 0.6}
+SUM_TOLERANCE = {"us": 1.0, "si": 0.6}
+EDGE_MARGIN = {"us": 1.0, "si": 0.6}
+#: readings without which the questions of a call cannot be answered
+ESSENTIAL = ("suction_pressure", "head_pressure", "suction_line", "liquid_line", "return_db", "return_wb", "outdoor_db")
+METERING = {
+    "txv": "thermostatic valve",
+    "eev": "electronic valve",
+    "fixed_orifice": "fixed orifice",
+    "capillary": "capillary tube",
+}
+UNITS = {
+    "us": {"temperature": "°F", "difference": "°F", "mass": "oz", "pressure": "psig"},
+    "si": {"temperature": "°C", "difference": "K", "mass": "g", "pressure": "kPa"},
+}
+
+
+@dataclass(frozen=True, kw_only=True)
+class Call:
+    """Everything of one printed call as plain data: what is shown, what is asked and the key.
+
+    ``key`` must never reach an apprentice. Readings and key are in the sheet's unit system ``units``.
+    """
+
+    schema: int
+    units: str
+    scenario: dict
+    machine: dict
+    school: dict
+    conditions: dict
+    instruments: str
+    complaint: str
+    history: str
+    look_round: list
+    readings: dict
+    questions: list
+    choices: dict
+    key: dict
+    seed: int
+    solver_version: str
+    table_hash: str
+
+    def to_json(self):
+        """Plain data for storage."""
+        return asdict(self)
+
+
+def call_from_json(data):
+    """A stored call back, of any schema; raises TypeError when a field is missing or unknown.
+
+    Schema 1 had no history, and its key named one fault.
+    """
+    if isinstance(data, dict) and data.get("schema") == 1 and isinstance(data.get("key"), dict):
+        fault = data["key"].get("fault")
+        data = {
+            "history": "",
+            **data,
+            "key": {"faults": [] if fault == "none" else [fault], "between": None, "mend": [], **data["key"]},
+        }
+    return Call(**data)
+
+
+def bands_for(machine, practice, system, readings):
+    """Target bands computed from what is printed."""
+    wet = readings["return_wb"].value if "return_wb" in readings else None
+    return bands(machine, practice, system, readings["outdoor_db"].value, wet)
+
+
+def figures_of(machine, readings, system, barometer_pa):
+    """The worked-out figures of a set of :class:`Reading`."""
+    return work_out(machine.refrigerant, {k: r.value for k, r in readings.items()}, system, barometer_pa)
+
+
+def make_call(scenario, machine, conditions, faults, state, practice, system, pattern_table, seed, asked=None):
+    """Build a Call from a solved state; ``asked`` (:class:`~wolfsbane.exercise.paper.asked.Asked`) says what of it is
+    asked.
+
+    ``faults`` is a tuple of Fault in the order they are mended; ``pattern_table`` is dict fault -> list of verdict
+    tuples in this weather; ``seed`` (int) orders the lettered choices.
+    """
+    rng = random.Random(seed)
+    given = scenario.given_readings
+    keys = POINTS if given is None else [k for k in ALL_POINTS if k in given or k in ESSENTIAL]
+    readings = read(state, scenario.instruments, system, machine=machine, keys=keys)
+    after = read(solve(machine, conditions), scenario.instruments, system, machine=machine)
+    between = (
+        None
+        if len(faults) < 2
+        else read(solve(machine, conditions, faults[1:]), scenario.instruments, system, machine=machine)
+    )
+    return Call(
+        schema=SCHEMA,
+        units=system,
+        scenario={"title": scenario.title, "hash": scenario.content_hash(), "complaint": scenario.complaint},
+        machine=_machine_record(machine, system),
+        school=asdict(practice),
+        conditions={
+            "outdoor_k": conditions.outdoor_k,
+            "return_k": conditions.return_k,
+            "return_wet_bulb_k": conditions.return_wet_bulb_k,
+            "barometer_pa": conditions.barometer_pa,
+        },
+        instruments=scenario.instruments,
+        complaint=scenario.complaint,
+        history=scenario.history,
+        look_round=[
+            fitted(line, machine.metering)
+            for line in (*scenario.look_round, *_results(scenario, machine, conditions, faults, system))
+        ],
+        readings={k: {"label": label(k, machine), **asdict(r)} for k, r in readings.items()},
+        questions=question_list(
+            machine.metering, UNITS[system], max(len(faults), 1), asked and asked.questions, asked and asked.points
+        ),
+        choices=choices(machine, rng, tuple(f.id for f in faults), scenario.given_tests),
+        key=_key(
+            machine,
+            conditions,
+            faults,
+            (readings, between, after),
+            practice,
+            scenario.instruments,
+            system,
+            pattern_table,
+        ),
+        seed=seed,
+        solver_version=SOLVER_VERSION,
+        table_hash=combined_hash(),
+    )
+
+
+def _results(scenario, machine, conditions, faults, system):
+    """What the looks and tests given with the call showed, one line each."""
+    return [f"{FIELD_TESTS[t].name}: {ask(machine, conditions, faults, t, system).text}" for t in scenario.given_tests]
+
+
+def plate_lines(machine, system):
+    """What stands on the plate, in the sheet's units: list of {label, text}.
+
+    A kind of machine whose CTOA is not the usual one says so here, since nobody could guess it.
+    """
+    plate, us = machine.plate, system == "us"
+    subcooling = plate.target_subcooling_dk
+    charge = units.to_display("mass", plate.factory_charge_kg, system)
+    lines = [
+        ("Model", plate.model),
+        ("Refrigerant", machine.refrigerant),
+        ("Metering device", METERING[machine.metering]),
+        ("Factory charge", f"{charge:.0f} {'oz' if system == 'us' else 'g'}"),
+        ("Rated compressor amps", f"{plate.rated_amps:.1f} A"),
+    ]
+    usual = SCHOOLS["plate_and_formula"].ctoa_df
+    low, high = (v * 1.8 for v in machine.expectations.ctoa_dk)
+    if abs(low - usual[0]) > 0.05 or abs(high - usual[1]) > 0.05:
+        lines.append(
+            ("CTOA of its kind", f"{low:.0f} to {high:.0f} °F" if us else f"{low / 1.8:.1f} to {high / 1.8:.1f} K")
+        )
+    if plate.charge_per_line_kg_m > 0.0:
+        per_line = plate.charge_per_line_kg_m * (units.M_PER_FT / units.KG_PER_OZ if us else 1000.0)
+        standard = plate.standard_line_m / (units.M_PER_FT if us else 1.0)
+        lines.insert(
+            4,
+            (
+                f"Beyond {standard:.0f} {'ft' if us else 'm'} of line",
+                f"{per_line:.1f} oz a foot" if us else f"{per_line:.0f} g a metre",
+            ),
+        )
+    if plate.target_superheat_dk is not None:
+        low, high = (units.to_display("difference", v, system) for v in plate.target_superheat_dk)
+        lines.insert(
+            3, ("Superheat at the coil", f"{low:.0f} to {high:.0f} °F" if us else f"{low:.1f} to {high:.1f} K")
+        )
+    if subcooling is not None:
+        lines.insert(
+            3, ("Target subcooling", f"{subcooling * 1.8:.0f} °F" if system == "us" else f"{subcooling:.1f} K")
+        )
+    return [{"label": label, "text": text} for label, text in lines]
+
+
+def full_plate(machine, system):
+    """The whole plate, for the instructor: :func:`plate_lines` and what stands below them."""
+    plate, us = machine.plate, system == "us"
+
+    def shown(kind, value, decimals=0):
+        return f"{units.to_display(kind, value, system):.{decimals}f} {units.SYSTEMS[system][kind][0]}"
+
+    def gauge(pa):
+        return shown("pressure", pa + units.STANDARD_ATMOSPHERE_PA)
+
+    rows = [
+        ("Overload opens at", f"{plate.overload_amps:.1f} A"),
+        ("High cut-out", gauge(plate.high_cutout_gauge_pa)),
+        ("Low cut-out", gauge(plate.low_cutout_gauge_pa)),
+        ("Discharge cut-out", shown("temperature", plate.discharge_cutout_k)),
+        ("Safety class", refrigerant(machine.refrigerant).safety_class),
+        ("Airflow", shown("flow", plate.design_airflow_m3_s)),
+    ]
+    if plate.max_static_pa is not None:
+        rows.append(("External static at most", shown("static", plate.max_static_pa, 2 if us else 0)))
+    return plate_lines(machine, system) + [{"label": label, "text": text} for label, text in rows]
+
+
+def _machine_record(machine, system):
+    return {
+        "id": machine.id,
+        "name": machine.name,
+        "refrigerant": machine.refrigerant,
+        "metering": machine.metering,
+        "plate": plate_lines(machine, system),
+        "circuit": machine.circuit._asdict(),
+    }
+
+
+def _texts(readings):
+    return None if readings is None else {name: r.text for name, r in readings.items()}
+
+
+def _key(machine, conditions, faults, stages, practice, kit, system, pattern_table):
+    """The key; ``stages`` are the readings as found, after the first of two repairs (or None) and after the last."""
+    readings, between, after = stages
+    fault = faults[0] if faults else None
+    barometer = conditions.barometer_pa
+    figures = figures_of(machine, readings, system, barometer)
+    targets = bands_for(machine, practice, system, readings)
+    fault_id = fault.id if fault else "none"
+    verdicts = {name: targets[name].verdict(figures[name]) for name in FIGURES}
+    k = 1.0 if system == "us" else 1 / 1.8
+    drier_high = figures.get("drier_drop", 0.0) > practice.drier_limit_df * k
+    unit = UNITS[system]["difference"]
+    evidence = [name for name in FIGURES if verdicts[name] != "right"]
+    evidence += ["drier_drop"] if drier_high else []
+    target = targets[target_question(machine.metering)].target
+    return {
+        "fault": fault_id,
+        "fault_name": " and ".join(fault_name(f.id) for f in faults) or fault_name("none"),
+        "severity": fault.severity if fault else None,
+        "faults": [f.id for f in faults],
+        "severities": {f.id: f.severity for f in faults},
+        "mend": [fitted(ACTIONS[f.id], machine.metering) for f in faults],
+        "between": _texts(between),
+        "action": fault_id,
+        "action_text": fitted(ACTIONS[fault_id], machine.metering),
+        "hazard": HAZARDS[fault_id],
+        "figures": {name: round(value, 2) for name, value in figures.items()},
+        "bands": {
+            name: {
+                "low": round(b.low, 2),
+                "high": round(b.high, 2),
+                "target": None if b.target is None else round(b.target, 2),
+            }
+            for name, b in targets.items()
+        },
+        "verdicts": verdicts,
+        "target": round(target, 1),
+        "target_of": target_question(machine.metering),
+        "drier_high": drier_high,
+        "evidence": evidence or ["all_on_target"],
+        "deciders": {f: list(d) for f, d in DECIDERS.items()},
+        "patterns": {f: [list(p) for p in rows] for f, rows in pattern_table.items()},
+        "mistakes": slips_of_ring(machine, readings, system, barometer, figures),
+        "after": _texts(after),
+        "correction": correction(machine, conditions, faults, practice, kit, system, as_given=True),
+        "after_figures": {
+            name: f"{round(value, 1) + 0.0:.1f} {unit}"
+            for name, value in figures_of(machine, after, system, barometer).items()
+            if name in FIGURES
+        },
+        "tolerance": {"saturation": RING_TOLERANCE[system], "sum": SUM_TOLERANCE[system], "edge": EDGE_MARGIN[system]},
+    }
+
+
+def slips_of_ring(machine, readings, system, barometer, figures):
+    """Numbers that known slips lead to: question -> list of {code, value}."""
+    found = {}
+    for name, (pressure, point) in SATURATIONS.items():
+        gauge = readings[pressure].value
+        rows = [
+            ("absolute_for_gauge", machine.refrigerant, _gauge_taken_as_absolute(gauge, system, barometer)),
+            ("added_atmosphere", machine.refrigerant, _gauge_plus_atmosphere(gauge, system, barometer)),
+        ]
+        other = "R-22" if machine.refrigerant != "R-22" else "R-410A"
+        rows.append((f"wrong_ring:{other}", other, gauge))
+        found[name] = [
+            {"code": code, "value": round(value, 2)}
+            for code, fluid, wrong in rows
+            if (value := _saturation_or_none(fluid, wrong, point, system, barometer)) is not None
+        ]
+        swapped = "liquid_saturation" if name == "suction_saturation" else "suction_saturation"
+        found[name].append({"code": "other_gauge", "value": round(figures[swapped], 2)})
+    return found
+
+
+def _gauge_taken_as_absolute(gauge, system, barometer):
+    return gauge - units.to_display("pressure", 2 * barometer, system, barometer)
+
+
+def _gauge_plus_atmosphere(gauge, system, barometer):
+    return gauge + units.to_display("pressure", 2 * barometer, system, barometer)
+
+
+def _saturation_or_none(fluid, gauge, point, system, barometer):
+    pressure = units.from_display("pressure", gauge, system, barometer)
+    table = refrigerant(fluid)
+    return saturation(fluid, gauge, point, system, barometer) if table.min_pa < pressure < table.max_pa else None

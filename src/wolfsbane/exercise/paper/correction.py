@@ -1,0 +1,362 @@
+"""The correction key: the right plan with its amounts and proof, and what the usual wrong plans would have led to,
+solved.
+
+Every figure is the steady balance of the machine as that plan leaves it; playing the plan through time ends there.
+"""
+
+from dataclasses import replace
+
+from wolfsbane.acting.actions import action_kind
+from wolfsbane.acting.actions.repairs import BY_ID, mended_by
+from wolfsbane.acting.plan import NOTHING_TO_MEND, Plan, in_order, judged_by, plan
+from wolfsbane.acting.settling import arrive, steady_state
+from wolfsbane.acting.site import on_site
+from wolfsbane.acting.words import CUTOUTS, weight
+from wolfsbane.cycle.errors import NoConvergenceError
+from wolfsbane.cycle.faults import fault_kind
+from wolfsbane.cycle.instruments import read
+from wolfsbane.cycle.units import SYSTEMS, from_display, to_display
+from wolfsbane.diagnosis.targets import bands, target_question
+from wolfsbane.exercise.paper.wording import fitted
+
+#: what somebody who reaches for the cylinder adds or takes, share of the right charge
+_REACHED_FOR = 0.10
+#: parts that are condemned unproven
+_CONDEMNED = ("replace_compressor", "replace_valve", "replace_drier")
+#: first step somebody chose on paper, by the fault it is for -> the wrong plan it stands for
+WRONG_PLANS = {
+    "undercharge": "add_refrigerant",
+    "overcharge": "take_refrigerant",
+    "leaking_compressor_valves": "replace_compressor",
+    "valve_overfeeding": "replace_valve",
+    "valve_underfeeding": "replace_valve",
+    "liquid_line_restriction": "replace_drier",
+}
+#: steps that only let time pass or switch
+_PASSING = ("stop", "start", "settle", "wait")
+#: search for the charge that brings the judged figure to its target: share of the right charge, halvings
+_LEAST, _MOST, _HALVINGS = 0.55, 1.6, 14
+#: figures a consequence is told by
+_TOLD = (
+    ("head_pressure", "head_pa", "pressure"),
+    ("suction_pressure", "suction_pa", "pressure"),
+    ("superheat", "superheat_dk", "difference"),
+    ("subcooling", "subcooling_dk", "difference"),
+    ("ctoa", "ctoa_dk", "difference"),
+)
+_NAMES = {
+    "head_pressure": "head",
+    "suction_pressure": "suction",
+    "superheat": "superheat",
+    "subcooling": "subcooling",
+    "ctoa": "CTOA",
+}
+
+
+def correction(machine, conditions, faults, practice, kit="digital", system="us", *, as_given=False):
+    """The correction key as plain data, or with ``refusal`` where the machine has no balance to correct from.
+
+    Faults are mended in the usual order, airflow and coils first and charge last, or ``as_given``.
+
+    Keys: first, steps (text, amount, tolerance, minutes, money, needs, caution), between (readings after each mended
+    fault), proof (readings and figures at the end), wrong (plans with their consequence), minutes, by. Weights and
+    readings in the units of ``system``.
+    """
+    faults = tuple(faults) if as_given else in_order(faults)
+    try:
+        site = arrive(on_site(machine, conditions, faults))
+        right = _after(site, faults, len(faults))
+        end = steady_state(right)
+    except NoConvergenceError as error:
+        return {"refusal": str(error)}
+    target = _target(machine, conditions, practice)
+    made = plan(site, faults, None if target is None else target[1])
+    rows = [_step_row(site, step, machine, system) for step in made.steps]
+    return {
+        "refusal": None,
+        "by": made.by,
+        "mends": [f.id for f in made.faults],
+        "first": next((r for r in rows if r["action"] not in _PASSING), {"action": "none", "text": _nothing(faults)}),
+        "steps": rows,
+        "minutes": round(sum(r["minutes"] or 0.0 for r in rows)),
+        "between": _between(site, made, kit, system),
+        "proof": _shown(end, machine, kit, system),
+        "wrong": [row for row in _wrong(site, made, target, system) if row is not None],
+    }
+
+
+def _nothing(faults):
+    return "Nothing on the machine is to be put right: say so and show the figures" + (
+        "." if not faults else f": {fault_kind(faults[0].id).name.lower()}."
+    )
+
+
+def _target(machine, conditions, practice):
+    """(target, half the band's width) of the figure the charge is judged by, K; None where weight or glass decides."""
+    by = judged_by(machine)
+    if by in ("weight", "glass"):
+        return None
+    outdoor = to_display("temperature", conditions.outdoor_k, "us")
+    band = bands(machine, practice, "us", outdoor, to_display("temperature", conditions.return_wet_bulb_k, "us"))[
+        target_question(machine.metering)
+    ]
+    middle = band.target if band.target is not None else 0.5 * (band.low + band.high)
+    return middle / 1.8, 0.5 * (band.high - band.low) / 1.8
+
+
+def _step_row(site, step, machine, system):
+    kind = action_kind(step.action)
+    row = {
+        "action": kind.id,
+        "fault": step.fault,
+        "arguments": step.arguments,
+        "text": _step_text(site, step, machine, system),
+        "minutes": kind.minutes,
+        "money": kind.money,
+        "caution": kind.risk,
+        "amount": None,
+        "tolerance": None,
+        "unit": SYSTEMS[system]["mass"][0],
+        "needs": [
+            word
+            for word, wanted in (
+                ("licence", kind.licence),
+                ("recovery gear", kind.recovery),
+                ("machine off", kind.machine == "off"),
+            )
+            if wanted
+        ],
+    }
+    if step.amount_kg is not None:
+        row |= {
+            "amount": round(to_display("mass", step.amount_kg, system), 1),
+            "tolerance": round(to_display("mass", step.tolerance_kg, system), 1),
+        }
+    return row
+
+
+def _step_text(site, step, machine, system):
+    kind = action_kind(step.action)
+    if step.amount_kg is None:
+        return fitted(kind.name, machine.metering)
+    sure = f" (± {weight(step.tolerance_kg, system)})"
+    if step.action == "weigh_in":
+        return f"Weigh in {weight(step.amount_kg, system)}{sure} by plate and line length"
+    if step.amount_kg < 0.0:
+        return f"Take out {weight(-step.amount_kg, system)}{sure} into a weighed cylinder"
+    judged = {
+        "subcooling": "; subcooling answers first, let the superheat follow",
+        "superheat": "; superheat lags, do not chase it",
+        "glass": "; until the glass is clear",
+        "weight": "",
+    }[judged_by(machine)]
+    return f"Add {weight(step.amount_kg, system)}{sure} as liquid in short bursts{judged}"
+
+
+def _after(site, faults, mended):
+    """The site with the first ``mended`` of its faults put right, settled; the charge as that leaves it."""
+    for fault in faults[:mended]:
+        site = _without(site, fault)
+    return replace(site, moving=None, shown=None)
+
+
+def _without(site, fault):
+    if fault.id in ("undercharge", "overcharge"):
+        return replace(site, circuit_kg=site.right_kg, leaking=False)
+    if fault.id == "long_liquid_line":
+        return replace(site, circuit_kg=site.right_kg)
+    if fault.id == "wet_condenser":
+        return replace(site, wet_share=0.0)
+    if fault.id in NOTHING_TO_MEND:
+        return site
+    kept = replace(site, faults=tuple(f for f in site.faults if f.id != fault.id))
+    if fault.id in ("non_condensables", "wrong_refrigerant"):
+        return replace(kept, refrigerant=site.machine.refrigerant, circuit_kg=site.right_kg)
+    repairs = mended_by(fault)
+    return replace(kept, circuit_kg=site.right_kg) if repairs and BY_ID[repairs[0]].opens else kept
+
+
+def _between(site, made: Plan, kit, system):
+    """Readings after each fault is mended but the last, in order."""
+    rows = []
+    for count in range(1, len(made.faults)):
+        state = _steady(_after(site, made.faults, count))
+        rows.append(
+            {
+                "mended": made.faults[count - 1].id,
+                "shown": None if state is None else _shown(state, site.machine, kit, system),
+            }
+        )
+    return rows
+
+
+def _shown(state, machine, kit, system):
+    """Readings and figures of a state as texts; of one that cuts out, the cut-out."""
+    if state.trip is not None:
+        return {"trips": CUTOUTS[state.trip.cutout], "readings": {}, "figures": {}}
+    readings = read(state, kit, system, machine=machine)
+    return {"trips": None, "readings": {k: r.text for k, r in readings.items()}, "figures": _figures(state, system)}
+
+
+def _figures(state, system):
+    return {name: _text(kind, getattr(state, attribute), system, state.barometer_pa) for name, attribute, kind in _TOLD}
+
+
+def _text(kind, value, system, barometer_pa):
+    shown = to_display(kind, value, system, barometer_pa)
+    return f"{round(shown) + 0:d} {SYSTEMS[system][kind][0]}".replace("-", "−")
+
+
+def _steady(site):
+    try:
+        return steady_state(replace(site, moving=None))
+    except NoConvergenceError:
+        return None
+
+
+def told(state, system):
+    """A state as half a sentence: "put subcooling at 19 °F and the head at 470 psig", or what trips."""
+    if state is None:
+        return "stopped the machine: it finds no balance any more"
+    if state.trip is not None:
+        return f"tripped it on {CUTOUTS[state.trip.cutout]}"
+    figures = _figures(state, system)
+    return (
+        f"put subcooling at {figures['subcooling']}, superheat at {figures['superheat']} and the head at"
+        f" {figures['head_pressure']}"
+    )
+
+
+def _wrong(site, made, target, system):
+    """The usual wrong plans for this machine, each with what it would have led to."""
+    ids = {f.id for f in made.faults}
+    right = {s.action for s in made.steps}
+    share = _round_kg(_REACHED_FOR * site.right_kg, system)
+    if "valve_overfeeding" in ids:
+        flooded = _steady(replace(site, circuit_kg=site.circuit_kg + share))
+        yield _row(
+            "charge_to_raise_subcooling",
+            f"Adding {weight(share, system)} to raise the subcooling takes the rest of the superheat: "
+            f"it would have {told(flooded, system)}.",
+            flooded,
+            system,
+        )
+    elif ids & {"undercharge", "long_liquid_line"}:
+        missing = max(site.right_kg - site.circuit_kg, share)
+        twice = _steady(replace(site, circuit_kg=site.right_kg + missing, leaking=False))
+        yield _row("overshoot", f"Twice as much as is missing would have {told(twice, system)}.", twice, system)
+    else:
+        more = _steady(replace(site, circuit_kg=site.circuit_kg + share))
+        yield _row(
+            "add_refrigerant", f"Adding {weight(share, system)} here would have {told(more, system)}.", more, system
+        )
+    if "overcharge" not in ids:
+        less = _steady(replace(site, circuit_kg=site.circuit_kg - share))
+        yield _row(
+            "take_refrigerant",
+            f"Taking {weight(share, system)} out here would have {told(less, system)}.",
+            less,
+            system,
+        )
+    yield _charged_first(site, made, target, system)
+    if len(made.faults) > 1:
+        yield _second_first(site, made, system)
+    for action in _CONDEMNED:
+        kind = action_kind(action)
+        if action in right or not kind.suits(site.machine) or not ids - set(NOTHING_TO_MEND):
+            continue
+        yield _condemned(site, kind, system)
+
+
+def _round_kg(kg, system):
+    """A weight somebody would reach for: whole ounces or tens of grams, on small machines tenths and grams."""
+    shown = to_display("mass", kg, system)
+    step = {"us": 1.0 if shown > 5.0 else 0.1, "si": 10.0 if shown > 150.0 else 1.0}[system]
+    return from_display("mass", round(shown / step) * step, system)
+
+
+def _row(plan_id, text, state, system):
+    figures = {} if state is None or state.trip is not None else _figures(state, system)
+    return {
+        "plan": plan_id,
+        "text": text,
+        "figures": figures,
+        "trips": None if state is None or state.trip is None else CUTOUTS[state.trip.cutout],
+    }
+
+
+def _condemned(site, kind, system):
+    """A part exchanged unproven: the charge is weighed in anew by the plate, what it does not mend stays."""
+    kept = tuple(f for f in site.faults if kind.id not in mended_by(f) and f.id != "non_condensables")
+    state = _steady(replace(site, circuit_kg=site.right_kg, faults=kept))
+    cost = {"large": "the dearest part on the machine", "part": "a part"}[kind.money]
+    hidden = "; the charge weighed in anew hides the leak, which is still open" if site.leaking else ""
+    text = f"“{kind.name}” would have cost {kind.minutes:.0f} min and {cost}, and {told(state, system)}{hidden}."
+    return _row(kind.id, text, state, system)
+
+
+def _second_first(site, made, system):
+    first, second = made.faults[0], made.faults[1]
+    state = _steady(_without(site, second))
+    return _row(
+        "second_first",
+        f"Mending “{fault_kind(second.id).name}” before “{fault_kind(first.id).name}” would have "
+        f"{told(state, system)}, and those figures still lie.",
+        state,
+        system,
+    )
+
+
+def _charged_first(site, made, target, system):
+    """Charging to the target before the rest is mended, and what mending the rest then uncovers."""
+    others = [f for f in made.faults if f.id not in ("undercharge", "overcharge", "long_liquid_line", *NOTHING_TO_MEND)]
+    if target is None or not others:
+        return None
+    kg = charge_to_target(site, target[0])
+    if kg is None or abs(kg - site.right_kg) < 0.02 * site.right_kg:
+        return None
+    done = replace(site, circuit_kg=kg)
+    for fault in others:
+        if any(BY_ID[r].opens for r in mended_by(fault)[:1]) or fault.id in ("non_condensables", "wrong_refrigerant"):
+            return None
+        done = _without(done, fault)
+    state, off = _steady(done), kg - site.right_kg
+    word = "too much" if off > 0.0 else "too little"
+    text = (
+        f"Charging to the target {judged_by(site.machine)} first would have left {weight(abs(off), system)} {word}; "
+        f"mending the rest would then have {told(state, system)}."
+    )
+    return _row("charged_first", text, state, system)
+
+
+def charge_to_target(site, target_dk):
+    """Charge, kg, that brings the judged figure to ``target_dk`` with every fault still there; None where none does."""
+    by = judged_by(site.machine)
+    rising = by == "subcooling"
+
+    def figure(share):
+        state = _steady(replace(site, circuit_kg=share * site.right_kg))
+        if state is None or state.trip is not None:
+            return None
+        return state.subcooling_dk if rising else -state.superheat_dk
+
+    wanted = target_dk if rising else -target_dk
+    low, high = _LEAST, _MOST
+    for _ in range(_HALVINGS):
+        middle = 0.5 * (low + high)
+        now = figure(middle)
+        too_much = now > wanted if now is not None else middle > 1.0
+        low, high = (low, middle) if too_much else (middle, high)
+    found = figure(0.5 * (low + high))
+    return None if found is None or abs(found - wanted) > 0.6 else 0.5 * (low + high) * site.right_kg
+
+
+def consequence(key, plan_id):
+    """The sentence of a correction key for a wrong plan, or None; adding to a flooding valve stands for adding."""
+    same = {"add_refrigerant": ("add_refrigerant", "charge_to_raise_subcooling")}.get(plan_id, (plan_id,))
+    return next((row["text"] for row in (key or {}).get("wrong", ()) if row["plan"] in same), None)
+
+
+def plan_line(key):
+    """The steps of a correction key in one line, what only lets time pass left out."""
+    return "; ".join(row["text"] for row in key["steps"] if row["action"] not in _PASSING) or key["first"]["text"]

@@ -1,0 +1,76 @@
+"""A call without gauges: saturation is read off two pipes where the refrigerant is surely two-phase.
+
+The evaporator inlet stands for the low side, a return bend half-way down the condenser for the high side. Saves opening
+a critically charged circuit; not for mild weather (common practice, no source). A variant counts only where the pipes
+lead to the same verdicts as gauges would.
+"""
+
+from dataclasses import replace
+
+from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.cycle.instruments import POINTS
+from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS
+from wolfsbane.diagnosis.targets import FIGURES, Band
+
+PIPES = "pipes"
+#: saturation -> the pipe it is read off
+PIPE_OF = {"suction_saturation": "evaporator_inlet", "liquid_saturation": "condenser_bend"}
+#: what such a call gives in place of the usual readings
+GIVEN = (*(key for key in POINTS if not key.endswith("_pressure")), *PIPE_OF.values())
+#: below this outdoors nobody should judge by pipes
+MILD_F = 70.0
+#: a pipe may stand this far from the saturation it stands for, degrees F
+_FAR_DF = 3.0
+_TEXT = {
+    "suction_saturation": "Suction saturation, off the evaporator inlet pipe",
+    "liquid_saturation": "Liquid saturation, off the condenser's bend",
+}
+
+
+def with_pipes(scenario):
+    """The scenario with the two pipes among its readings, on digital instruments.
+
+    Raises BadInputError in mild weather.
+    """
+    if scenario.outdoor_db_f - scenario.spread_outdoor_df < MILD_F:
+        raise BadInputError(
+            "asked.instruments", PIPES, f"gauges below {MILD_F:.0f} °F outdoors: pipes mislead in mild weather"
+        )
+    given = tuple(POINTS) if scenario.given_readings is None else scenario.given_readings
+    return replace(scenario, instruments="digital", given_readings=tuple(dict.fromkeys((*given, *PIPE_OF.values()))))
+
+
+def by_pipes(call):
+    """The :class:`~wolfsbane.exercise.paper.call.Call` with its pressures taken away and its key worked out from the
+    pipes, or None.
+
+    None where a pipe stands too far from its saturation or where any verdict would differ from the one that gauges
+    give.
+    """
+    k = 1.0 if call.units == "us" else 1 / 1.8
+    values = {key: row["value"] for key, row in call.readings.items()}
+    figures = dict(call.key["figures"])
+    for name, pipe in PIPE_OF.items():
+        if pipe not in values or abs(values[pipe] - figures[name]) > _FAR_DF * k:
+            return None
+        figures[name] = values[pipe]
+    known = values | figures
+    figures |= {
+        name: round(known[a] - known[b], 2) for name, (a, b) in SUBTRACTIONS.items() if a in known and b in known
+    }
+    bands = {name: Band(**call.key["bands"][name]) for name in FIGURES}
+    if any(bands[name].verdict(figures[name]) != call.key["verdicts"][name] for name in FIGURES):
+        return None
+    pressures = {pressure for pressure, _ in SATURATIONS.values()}
+    swapped = {"suction_saturation": figures["liquid_saturation"], "liquid_saturation": figures["suction_saturation"]}
+    return replace(
+        call,
+        instruments=PIPES,
+        readings={key: row for key, row in call.readings.items() if key not in pressures},
+        questions=[{**q, "text": _TEXT.get(q["id"], q["text"])} for q in call.questions],
+        key=call.key
+        | {
+            "figures": figures,
+            "mistakes": {n: [{"code": "other_gauge", "value": v}] for n, v in swapped.items()},
+        },
+    )

@@ -1,0 +1,167 @@
+"""The questions of a call. Ids are stable: answers on old paper are kept under them."""
+
+from wolfsbane.cycle.faults import FAULTS, NONE
+from wolfsbane.diagnosis.candidates import candidates
+from wolfsbane.diagnosis.targets import FIGURES, target_question
+from wolfsbane.exercise.paper.wording import fitted
+
+#: id -> (kind, wording)
+QUESTIONS = {
+    "suction_saturation": ("temperature", "Suction saturation temperature"),
+    "liquid_saturation": ("temperature", "Liquid saturation temperature"),
+    "superheat": ("difference", "Total superheat at the outdoor unit"),
+    "subcooling": ("difference", "Subcooling"),
+    "evaporator_td": ("difference", "Evaporator TD: return air − suction saturation"),
+    "ctoa": ("difference", "CTOA: liquid saturation − outdoor air"),
+    "target": ("difference", "Target"),
+    "superheat_verdict": ("verdict", "Superheat is"),
+    "subcooling_verdict": ("verdict", "Subcooling is"),
+    "evaporator_td_verdict": ("verdict", "Evaporator TD is"),
+    "ctoa_verdict": ("verdict", "CTOA is"),
+    "fault": ("letter", "What is wrong"),
+    "evidence": ("letters", "Which figures say so"),
+    "action": ("letter", "What to do first"),
+    "amount": ("mass", "Refrigerant to be moved: in is +, out is −, none is 0"),
+    "order": ("steps", "What is done, in order, by number"),
+    "after_suction": ("change", "Suction pressure, once all is right"),
+    "after_head": ("change", "Head pressure, once all is right"),
+    "after_superheat": ("change", "Superheat, once all is right"),
+    "after_subcooling": ("change", "Subcooling, once all is right"),
+    "because": ("text", "Why, with your figures"),
+}
+#: what a call asks in three parts; ``because`` is asked only where it is chosen
+DIAGNOSE = (
+    "suction_saturation",
+    "liquid_saturation",
+    "superheat",
+    "subcooling",
+    "evaporator_td",
+    "ctoa",
+    "target",
+    "superheat_verdict",
+    "subcooling_verdict",
+    "evaporator_td_verdict",
+    "ctoa_verdict",
+    "fault",
+    "evidence",
+    "action",
+)
+CORRECT = ("amount", "order", "after_suction", "after_head", "after_superheat", "after_subcooling")
+USUAL_POINTS = {"order": 2, "because": 2}
+MOST_POINTS = 5
+#: readings an apprentice takes on a rig: question id -> key of the reading
+MEASURED = {
+    f"read_{key}": key
+    for key in (
+        "suction_pressure",
+        "head_pressure",
+        "suction_line",
+        "liquid_line",
+        "return_db",
+        "return_wb",
+        "outdoor_db",
+    )
+}
+
+ACTIONS = {NONE: "Leave the circuit alone and explain the readings", **{k.id: k.remedy for k in FAULTS.values()}}
+HAZARDS = {
+    NONE: "Every connection of the gauges costs a little refrigerant.",
+    **{k.id: k.hazard for k in FAULTS.values()},
+}
+EVIDENCE = {
+    "superheat": "Superheat",
+    "subcooling": "Subcooling",
+    "evaporator_td": "Evaporator TD",
+    "ctoa": "CTOA",
+    "drier_drop": "Temperature drop across the drier",
+    "all_on_target": "All figures on target",
+}
+#: which evidence can decide for a fault; a named figure must also be off its target
+DECIDERS = {
+    "undercharge": ("subcooling",),
+    "overcharge": ("subcooling",),
+    "dirty_condenser": ("ctoa",),
+    "low_airflow": ("evaporator_td", "superheat"),
+    "liquid_line_restriction": ("drier_drop", "superheat", "subcooling"),
+    "leaking_compressor_valves": ("evaporator_td", "ctoa"),
+    "valve_overfeeding": ("superheat",),
+    "orifice_oversized": ("superheat",),
+    "non_condensables": ("ctoa", "subcooling"),
+    "condenser_fan_weak": ("ctoa",),
+    "condenser_recirculation": ("ctoa",),
+    "wet_condenser": ("ctoa",),
+    "mismatched_coil": ("evaporator_td",),
+    "suction_line_restriction": ("evaporator_td", "superheat"),
+    "service_valve_part_closed": ("superheat", "subcooling", "ctoa"),
+    "long_liquid_line": ("subcooling",),
+    "valve_underfeeding": ("superheat", "evaporator_td"),
+    "orifice_undersized": ("superheat", "evaporator_td"),
+    "water_condenser_fouled": ("ctoa",),
+    "low_water_flow": ("ctoa",),
+    "distributor_blocked": ("evaporator_td",),
+    "reversing_valve_leak": ("evaporator_td", "ctoa"),
+    NONE: ("all_on_target",),
+}
+FAULT_LETTERS, EVIDENCE_LETTERS, ACTION_LETTERS = "ABCDEFGHI", "JKLMNP", "QRSTUVWXY"
+
+
+def fault_name(fault_id):
+    """Wording of a fault for the sheet."""
+    return "Nothing is wrong with this machine" if fault_id == NONE else FAULTS[fault_id].name
+
+
+def choices(machine, rng, planted=(), tests=()):
+    """Lettered choices of fault, evidence and action for one machine, in an order drawn from ``rng``.
+
+    ``planted`` are ids of the planted families, so that they stand among the choices; ``tests`` are given with the
+    call.
+    """
+    ids = [NONE, *(kind.id for kind in candidates(machine, planted, tests))]
+    order, actions, evidence = ids[:], ids[:], list(EVIDENCE)
+    rng.shuffle(order)
+    rng.shuffle(actions)
+    rng.shuffle(evidence)
+
+    def row(letters, keys, text):
+        return [{"letter": letter, "id": key, "text": text(key)} for letter, key in zip(letters, keys, strict=False)]
+
+    return {
+        "fault": row(FAULT_LETTERS, order, fault_name),
+        "evidence": row(EVIDENCE_LETTERS, evidence, EVIDENCE.get),
+        "action": row(ACTION_LETTERS, actions, lambda key: fitted(ACTIONS[key], machine.metering)),
+    }
+
+
+def wording(question_id, metering):
+    """Text of a question for a machine with this metering device."""
+    text = QUESTIONS[question_id][1]
+    return f"Target {target_question(metering)} for this machine, today" if question_id == "target" else text
+
+
+def question_list(metering, unit, faults=1, asked=None, points=None):
+    """The questions of a call as plain data: id, text, kind, unit and points.
+
+    ``asked`` are ids (None: all but ``because``), ``points`` changes points by id; usually one each, two for the order
+    of the work, one for each of several faults.
+    """
+    asked, points = (*DIAGNOSE, *CORRECT) if asked is None else asked, points or {}
+    found = []
+    for question_id, (kind, _) in QUESTIONS.items():
+        if question_id not in asked:
+            continue
+        text, usual = wording(question_id, metering), USUAL_POINTS.get(question_id, 1)
+        if question_id == "fault" and faults > 1:
+            text, kind, usual = f"What is wrong: name {faults} faults", "letters", faults
+        found.append(
+            {
+                "id": question_id,
+                "text": text,
+                "kind": kind,
+                "unit": unit.get(kind),
+                "points": points.get(question_id, usual),
+            }
+        )
+    return found
+
+
+VERDICT_OF = {f"{name}_verdict": name for name in FIGURES}

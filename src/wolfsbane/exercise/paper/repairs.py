@@ -1,0 +1,193 @@
+"""The correcting half of a key: how much, in which order, and which way the readings go; all of it from the solved
+machine.
+
+Worked out once, when a call is made, for the planted faults and for every other answer the sheet offers, so that
+marking can follow an apprentice who named another one.
+"""
+
+import random
+
+from wolfsbane.acting.actions.repairs import BY_ID, mended_by
+from wolfsbane.acting.plan import NOTHING_TO_MEND, judged_by
+from wolfsbane.cycle.faults import NONE, Fault, fault_kind
+from wolfsbane.cycle.units import PA_PER_PSI, SYSTEMS, to_display
+from wolfsbane.diagnosis.solved_cases import solved
+from wolfsbane.exercise.paper.wording import fitted
+
+DOWN, SAME, UP = "down", "same", "up"
+#: quantity -> (attribute of the state, what counts as moved in SI); about one honest reading (common practice, no
+#: source)
+MOVES = {
+    "after_suction": ("suction_pa", 3.0 * PA_PER_PSI),
+    "after_head": ("head_pa", 8.0 * PA_PER_PSI),
+    "after_superheat": ("superheat_dk", 2.0 / 1.8),
+    "after_subcooling": ("subcooling_dk", 2.0 / 1.8),
+}
+#: between these shares of that an examiner takes either answer
+_EDGE = (0.5, 1.6)
+_CHARGE = ("undercharge", "overcharge", "long_liquid_line")
+_ANEW = ("non_condensables", "wrong_refrigerant")
+_STEPS = {
+    "leak": "Find and mend the leak",
+    "add": "Add liquid by the scale, in short bursts",
+    "remove": "Take refrigerant out into a weighed cylinder",
+    "recover": "Recover the whole charge",
+    "evacuate": "Evacuate deep",
+    "weigh_in": "Weigh the whole charge in",
+    "dry": "Run the condenser dry",
+    "settle": "Let it settle and read again",
+    "leave": "Leave the circuit alone and explain",
+}
+#: families whose causes need other repairs each: one step stands for all of them
+_FAMILY_STEP = {
+    "low_airflow": "Put the indoor airflow right",
+    "dirty_condenser": "Wash the condenser",
+    "valve_overfeeding": "Refit the bulb, or the valve if that is not it",
+    "valve_underfeeding": "Put the starving valve right",
+    "liquid_line_restriction": "Clear the liquid line",
+}
+
+
+def steps_of(fault, leaking):
+    """Ids of the essential steps that put one fault right, in order;
+    ``leaking`` where a charge fault has a leak behind it.
+    """
+    if fault is None or fault.id in NOTHING_TO_MEND:
+        return ["leave"]
+    if fault.id in _CHARGE:
+        return ["remove"] if fault.id == "overcharge" else [*(["leak"] if leaking else []), "add"]
+    if fault.id in _ANEW:
+        return ["recover", "evacuate", "weigh_in"]
+    if fault.id == "wet_condenser":
+        return ["dry"]
+    wets = any(BY_ID[r].wets for r in mended_by(fault)[:1])
+    return [f"mend:{fault.id}", *(["dry"] if wets else [])]
+
+
+def _leaks(fault):
+    return fault.id == "undercharge" and fault_kind(fault.id).cause(fault.cause).id == "leak"
+
+
+def plan_ids(faults):
+    """Essential steps of all ``faults`` in the order they are mended, a last look at the end."""
+    if not faults:
+        return ["leave"]
+    found = [step for fault in faults for step in steps_of(fault, _leaks(fault))]
+    return [*(s for s in dict.fromkeys(found) if s != "leave"), "settle"] if found != ["leave"] else found
+
+
+def step_text(step_id, machine):
+    """Wording of a step on paper."""
+    kind, _, family = step_id.partition(":")
+    if kind != "mend":
+        return _STEPS[step_id]
+    if family in _FAMILY_STEP:
+        return fitted(_FAMILY_STEP[family], machine.metering)
+    return fitted(BY_ID[mended_by(Fault(id=family, severity=fault_kind(family).moderate))[0]].name, machine.metering)
+
+
+def _plain(fault_id):
+    return () if fault_id == NONE else (Fault(id=fault_id, severity=fault_kind(fault_id).moderate),)
+
+
+def mending(around, faults, state, offered, correction, system, rng: random.Random):
+    """The correcting half of a key as plain data.
+
+    ``around`` is a :class:`~wolfsbane.diagnosis.solved_cases.Ground`, ``state`` the machine as found, ``offered`` the
+    fault ids among the answers, ``correction`` the correction key. Returns (key, choices): key has ``amount``,
+    ``steps``, ``changes``, ``plans`` and ``changes_of`` by fault id, ``slope``; choices are the numbered steps in an
+    order drawn from ``rng``.
+    """
+    machine = around.machine
+    plans = {f: plan_ids(_plain(f)) for f in offered} | {f.id: plan_ids((f,)) for f in faults}
+    steps = plan_ids(faults)
+    listed = list(
+        dict.fromkeys(s for plan in (steps, *plans.values(), ["add", "remove", "settle", "leave"]) for s in plan)
+    )
+    rng.shuffle(listed)
+    changes_of = {}
+    for fault_id in offered:
+        found = solved(machine, around.conditions, _plain(fault_id)) if fault_id != NONE else around.sound
+        if found is not None:
+            changes_of[fault_id] = {name: ways[0] for name, ways in ways_back(found, around.sound).items()}
+    key = {
+        "steps": steps,
+        "plans": plans,
+        "changes": ways_back(state, around.sound),
+        "changes_of": changes_of,
+        "amount": _amount(around, faults, correction, system),
+        "slope": slope(around, system),
+    }
+    return key, [{"number": i, "id": s, "text": step_text(s, machine)} for i, s in enumerate(listed, start=1)]
+
+
+def ways_back(found, sound):
+    """Which way each quantity goes when the machine is put right:
+    question id -> accepted answers, the plain one first.
+    """
+    answers = {}
+    for name, (attribute, size) in MOVES.items():
+        moved = (getattr(sound, attribute) - getattr(found, attribute)) / size
+        way, far = (UP if moved > 0 else DOWN), abs(moved)
+        plain = way if far >= 1.0 else SAME
+        answers[name] = [plain, *({way, SAME} - {plain} if _EDGE[0] <= far <= _EDGE[1] else ())]
+    return answers
+
+
+def slope(around, system):
+    """What a little charge does near the target: {"figure", "per", "mass_unit", "unit"}; None where no figure tells the
+    charge.
+
+    ``per`` is the weight that moves the figure by one degree of the sheet, solved on the sound machine in this weather.
+    """
+    by = judged_by(around.machine)
+    if by not in ("superheat", "subcooling"):
+        return None
+    few = [
+        solved(around.machine, around.conditions, (Fault(id=f, severity=s),))
+        for f, s in (("undercharge", 96.0), ("overcharge", 104.0))
+    ]
+    if None in few:
+        return None
+    moved = abs(getattr(few[1], f"{by}_dk") - getattr(few[0], f"{by}_dk"))
+    if moved < 1e-3:
+        return None
+    kg_per_k = 0.08 * around.machine.circuit.charge_kg / moved
+    k = 1.8 if system == "us" else 1.0
+    return {
+        "figure": by,
+        "per": round(to_display("mass", kg_per_k / k, system), 1 if system == "us" else 0),
+        "mass_unit": SYSTEMS[system]["mass"][0],
+        "unit": "°F" if system == "us" else "K",
+    }
+
+
+def _amount(around, faults, correction, system):
+    """Weight to be moved, with its tolerance and what else counts, in the sheet's unit of mass."""
+    charge = to_display("mass", around.machine.circuit.charge_kg, system)
+    moved = [row for row in (correction or {}).get("steps", ()) if row["amount"] is not None]
+    value = round(sum(row["amount"] for row in moved), 1)
+    least = max(0.02 * charge, 0.1 if system == "us" else 3.0)
+    also = []
+    if not moved and any(
+        BY_ID[r].opens for f in faults if f.id not in (*_CHARGE, *_ANEW, *NOTHING_TO_MEND) for r in mended_by(f)[:1]
+    ):
+        also.append(round(charge, 1))
+    return {
+        "value": value,
+        "tolerance": round(max([least, *(row["tolerance"] or 0.0 for row in moved)]), 1),
+        "also": also,
+        "unit": SYSTEMS[system]["mass"][0],
+        "charge": round(charge, 1),
+    }
+
+
+def slope_line(key):
+    """The sentence under the question how much, or an empty one."""
+    found = key.get("slope")
+    if not found:
+        return ""
+    return (
+        f"Near its target this machine moves about 1 {found['unit']} of {found['figure']} for "
+        f"{found['per']:g} {found['mass_unit']} of refrigerant."
+    )

@@ -1,0 +1,162 @@
+"""Wrong paths: what each known mistake leads to on this very machine, so that marking can name it and a class can be
+asked for it.
+
+The list of mistakes is common practice, no source; every number beside one is worked out or solved.
+"""
+
+from wolfsbane.cycle.faults import NONE, Fault
+from wolfsbane.diagnosis.solved_cases import solved
+from wolfsbane.diagnosis.targets import LOW, total_superheat_target_df
+
+#: charge added by somebody who reaches for the cylinder, per cent
+_ADDED_PCT = 110.0
+#: mistake -> (wording, feedback)
+MISTAKES = {
+    "wrong_ring": (
+        "Read the saturation on another refrigerant's ring",
+        "Find the refrigerant on the plate, then its ring.",
+    ),
+    "absolute_for_gauge": (
+        "Took the gauge pressure for absolute",
+        "The ring is drawn for gauge pressure: read it straight.",
+    ),
+    "other_gauge": (
+        "Took the saturation of the other gauge",
+        "Superheat wants the low gauge, subcooling the high one.",
+    ),
+    "sign_turned": (
+        "Subtracted the wrong way round",
+        "Superheat is above its saturation, subcooling below: both come out positive.",
+    ),
+    "swapped": ("Swapped superheat and subcooling", "Large insulated line: superheat. Small line: subcooling."),
+    "target_wrong_device": (
+        "Took the target of another metering device",
+        "Look at the device before looking up its target.",
+    ),
+    "low_suction_is_low_charge": (
+        "Called a low suction an undercharge",
+        "Suction follows load and air as well: ask superheat and subcooling.",
+    ),
+    "charge_to_raise_subcooling": (
+        "Adds refrigerant to raise the subcooling",
+        "Superheat says the coil is flooded already: look at the metering device.",
+    ),
+    "charge_a_dirty_machine": (
+        "Charges a machine with a dirty or starved coil",
+        "Airflow and coils first, charge last.",
+    ),
+    "charge_a_wet_machine": (
+        "Charges a machine whose condenser is still wet",
+        "Wait until it is dry; readings mean nothing before.",
+    ),
+    "compressor_unproven": (
+        "Condemns the compressor without a pump-down",
+        "Prove it: a sound compressor pulls the suction down at once.",
+    ),
+    "add_refrigerant": ("Adds a tenth of the charge", "Weigh in only what a leak took, once it is found."),
+    "second_first": ("Mends the second fault first", "Mend the first thing found, run, read again."),
+    "acts_on_a_sound_machine": (
+        "Mends something on a sound machine",
+        "All figures on target: leave the circuit alone.",
+    ),
+}
+
+
+def wrong_paths(around, faults, call, practice):
+    """Every wrong path of a call: list of {mistake, text, feedback, question, value, leads_to},
+    values in the sheet's unit.
+    """
+    found = [
+        *_of_readings(call),
+        *_of_sums(call),
+        *_of_target(call),
+        *_of_conclusions(faults, call),
+        *_of_acts(around, faults, call),
+    ]
+    for row in found:
+        row["text"], row["feedback"] = MISTAKES[row["mistake"]]
+    return [
+        {"mistake": None, "text": "", "feedback": "", "question": None, "value": None, "leads_to": None} | row
+        for row in found
+    ]
+
+
+def _of_readings(call):
+    for question, rows in call.key["mistakes"].items():
+        for row in rows:
+            code = row["code"].partition(":")[0]
+            if code in MISTAKES:
+                yield {"mistake": code, "question": question, "value": row["value"]}
+
+
+def _of_sums(call):
+    figures = call.key["figures"]
+    for name in ("superheat", "subcooling", "evaporator_td", "ctoa"):
+        if abs(figures[name]) > 1.0:
+            yield {"mistake": "sign_turned", "question": name, "value": round(-figures[name], 2)}
+    if abs(figures["superheat"] - figures["subcooling"]) > 1.0:
+        yield {"mistake": "swapped", "question": "superheat", "value": figures["subcooling"]}
+        yield {"mistake": "swapped", "question": "subcooling", "value": figures["superheat"]}
+
+
+def _of_target(call):
+    us = call.units == "us"
+    if call.machine["metering"] == "fixed_orifice":
+        value = 10.0 if us else round(10.0 / 1.8, 1)
+    else:
+        wet, out = (call.readings[k]["value"] for k in ("return_wb", "outdoor_db"))
+        value = (
+            total_superheat_target_df(wet, out)
+            if us
+            else total_superheat_target_df(wet * 1.8 + 32, out * 1.8 + 32) / 1.8
+        )
+    if abs(value - call.key["target"]) > call.key["tolerance"]["sum"]:
+        yield {"mistake": "target_wrong_device", "question": "target", "value": round(value, 1)}
+
+
+def _of_conclusions(faults, call):
+    """Conclusions that a half-look leads to, as the fault somebody would name."""
+    ids, verdicts = {f.id for f in faults}, call.key["verdicts"]
+    offered = {row["id"] for row in call.choices["fault"]}
+    if verdicts["evaporator_td"] == "high" and "undercharge" not in ids:
+        yield {"mistake": "low_suction_is_low_charge", "question": "fault", "leads_to": "undercharge"}
+    if verdicts["subcooling"] == LOW and verdicts["superheat"] != "high" and "undercharge" not in ids:
+        yield {"mistake": "charge_to_raise_subcooling", "question": "fault", "leads_to": "undercharge"}
+    if verdicts["ctoa"] == LOW and "leaking_compressor_valves" not in ids and "leaking_compressor_valves" in offered:
+        yield {"mistake": "compressor_unproven", "question": "fault", "leads_to": "leaking_compressor_valves"}
+    if ids & {"dirty_condenser", "condenser_fan_weak", "low_airflow"}:
+        for charge in {"undercharge", "overcharge"} - ids:
+            yield {"mistake": "charge_a_dirty_machine", "question": "fault", "leads_to": charge}
+    if "wet_condenser" in ids:
+        yield {"mistake": "charge_a_wet_machine", "question": "fault", "leads_to": "undercharge"}
+    if not ids:
+        for other in sorted(offered - {NONE}):
+            yield {"mistake": "acts_on_a_sound_machine", "question": "fault", "leads_to": other}
+    if len(faults) > 1:
+        yield {"mistake": "second_first", "question": "action", "leads_to": faults[1].id}
+
+
+def _of_acts(around, faults, call):
+    """What the machine would show after a tenth of charge too much, solved; nothing where it is short of charge."""
+    if any(f.id in ("undercharge", "overcharge") for f in faults):
+        return
+    state = solved(around.machine, around.conditions, (*faults, Fault(id="overcharge", severity=_ADDED_PCT)))
+    k, unit = (1.8, "°F") if call.units == "us" else (1.0, "K")
+    if state is None:
+        yield {"mistake": "add_refrigerant", "question": "action", "leads_to": "the machine cuts out"}
+    else:
+        yield {
+            "mistake": "add_refrigerant",
+            "question": "action",
+            "leads_to": (
+                f"subcooling {state.subcooling_dk * k:.0f} {unit}, superheat {state.superheat_dk * k:.0f} {unit}, "
+                f"CTOA {state.ctoa_dk * k:.0f} {unit}".replace("-", "−")
+            ),
+        }
+
+
+def of_conclusion(key, fault_id):
+    """The wrong path in a key that leads to naming ``fault_id``, or None."""
+    return next(
+        (row for row in key.get("wrong_paths", ()) if row["question"] == "fault" and row["leads_to"] == fault_id), None
+    )

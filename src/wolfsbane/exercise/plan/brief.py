@@ -1,0 +1,168 @@
+"""A brief: what an instructor asks for, from which a class set is generated.
+
+File format: docs/formats/brief.schema.json.
+"""
+
+from dataclasses import asdict, dataclass, fields
+
+from wolfsbane.cycle.errors import BadInputError, require_range
+from wolfsbane.cycle.faults import fault_kind, faults_for
+from wolfsbane.cycle.field_tests import FIELD_TESTS
+from wolfsbane.cycle.instruments import KITS, POINTS
+from wolfsbane.cycle.profiles import MACHINES, machine
+from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, TAUGHT
+from wolfsbane.diagnosis.targets import school
+from wolfsbane.exercise.plan.scenario import on_paper
+
+SCHEMA = 1
+#: families a brief draws from where it names none
+USUAL = (*TAUGHT, "valve_underfeeding", "orifice_undersized", "condenser_fan_weak", "distributor_blocked")
+DRILLS = ("conversion", "dial", "superheat", "subcooling", "spot_the_error", "bookkeeping")
+#: weather where a brief names none: name -> (low, high) degrees F, and the range that is accepted
+WEATHER = {
+    "outdoor_db_f": ((82.0, 102.0), (55.0, 125.0)),
+    "return_db_f": ((74.0, 80.0), (60.0, 100.0)),
+    "return_wb_f": ((61.0, 67.0), (45.0, 85.0)),
+}
+
+
+@dataclass(frozen=True, kw_only=True)
+class Brief:
+    """A checked brief. ``levels`` is (easiest, hardest), ``minutes`` None where time does not matter, ``drills`` (kind,
+    items) pairs, ``weather`` name -> (low, high) in degrees F, ``sound_share`` the share of calls on a sound machine.
+    """
+
+    title: str
+    machines: tuple[str, ...]
+    faults: tuple[str, ...]
+    levels: tuple[int, int] = (1, 4)
+    calls: int = 5
+    apprentices: int = 24
+    minutes: int | None = None
+    sound_share: float = 0.2
+    two_faults: int = 0
+    school: str = "plate_and_formula"
+    instruments: str = "analogue"
+    units: str = "us"
+    weather: dict
+    altitude_ft: float = 0.0
+    given_readings: tuple[str, ...] | None = None
+    given_tests: tuple[str, ...] = ()
+    drills: tuple[tuple[str, int], ...] = ()
+    seed: int = 1
+
+    def to_json(self):
+        """Plain data; :func:`brief` reads it back to the same."""
+        data = {"schema": SCHEMA, **asdict(self)}
+        for name in ("machines", "faults", "levels", "given_tests"):
+            data[name] = list(data[name])
+        data["given_readings"] = None if self.given_readings is None else list(self.given_readings)
+        data["weather"] = {name: list(span) for name, span in self.weather.items()}
+        data["drills"] = [{"kind": kind, "items": items} for kind, items in self.drills]
+        return data
+
+
+def _whole(data, name, default, low, high):
+    value = data.get(name, default)
+    if isinstance(value, bool) or not isinstance(value, int) or not low <= value <= high:
+        raise BadInputError(name, value, f"a whole number from {low} to {high}")
+    return value
+
+
+def _list(data, name, allowed, default, *, may_be_empty=False):
+    value = data.get(name)
+    if value is None:
+        return tuple(default)
+    if not isinstance(value, (list, tuple)) or not (value or may_be_empty):
+        raise BadInputError(name, value, "a list of " + ", ".join(allowed))
+    for item in value:
+        if item not in allowed:
+            raise BadInputError(name, item, ", ".join(allowed))
+    return tuple(dict.fromkeys(value))
+
+
+def _span(name, value, low, high):
+    if not isinstance(value, (list, tuple)) or len(value) != 2:
+        raise BadInputError(name, value, "[low, high]")
+    found = tuple(require_range(name, v, low, high, "°F") for v in value)
+    if found[0] > found[1]:
+        raise BadInputError(name, value, "[low, high] with low first")
+    return found
+
+
+def _drills(rows):
+    if not isinstance(rows, (list, tuple)):
+        raise BadInputError("drills", rows, "a list of {kind, items}")
+    found = []
+    for row in rows:
+        if not isinstance(row, dict) or set(row) - {"kind", "items"} or row.get("kind") not in DRILLS:
+            raise BadInputError("drills.kind", row if not isinstance(row, dict) else row.get("kind"), ", ".join(DRILLS))
+        found.append((row["kind"], _whole(row, "items", 6, 1, 40)))
+    return tuple(found)
+
+
+def brief(data):
+    """Checked :class:`Brief` from plain data (as from JSON). Raises BadInputError naming the field."""
+    if not isinstance(data, dict):
+        raise BadInputError("brief", type(data).__name__, "a JSON object")
+    data = dict(data)
+    if data.pop("schema", SCHEMA) != SCHEMA:
+        raise BadInputError("schema", data.get("schema"), str(SCHEMA))
+    known = {f.name for f in fields(Brief)}
+    for key in data:
+        if key not in known:
+            raise BadInputError(key, data[key], "one of " + ", ".join(sorted(known)))
+    title = str(data.get("title", "")).strip()
+    if not 1 <= len(title) <= 120:
+        raise BadInputError("title", title, "1 to 120 characters")
+    paper = [m.id for m in MACHINES.values() if on_paper(m)]
+    machines = _list(data, "machines", paper, [m for m in paper if "old" not in m])
+    faults = _faults(data, machines)
+    levels = data.get("levels", (1, 4))
+    if (
+        not isinstance(levels, (list, tuple))
+        or len(levels) != 2
+        or not all(isinstance(v, int) and 1 <= v <= 5 for v in levels)
+        or levels[0] > levels[1]
+    ):
+        raise BadInputError("levels", levels, "[easiest, hardest], whole numbers from 1 to 5")
+    if data.get("instruments", "analogue") not in KITS:
+        raise BadInputError("instruments", data["instruments"], ", ".join(KITS))
+    if data.get("units", "us") not in ("us", "si"):
+        raise BadInputError("units", data["units"], "us, si")
+    school(data.get("school", "plate_and_formula"))
+    weather = data.get("weather") or {}
+    if not isinstance(weather, dict) or set(weather) - set(WEATHER):
+        raise BadInputError("weather", weather, "an object of " + ", ".join(f"{k}: [low, high]" for k in WEATHER))
+    calls = _whole(data, "calls", 5, 0, 20)
+    readings = data.get("given_readings")
+    return Brief(
+        title=title,
+        machines=machines,
+        faults=faults,
+        levels=tuple(levels),
+        calls=calls,
+        apprentices=_whole(data, "apprentices", 24, 1, 60),
+        minutes=None if data.get("minutes") is None else _whole(data, "minutes", None, 5, 480),
+        sound_share=require_range("sound_share", data.get("sound_share", 0.2), 0, 1, ""),
+        two_faults=_whole(data, "two_faults", 0, 0, calls),
+        school=data.get("school", "plate_and_formula"),
+        instruments=data.get("instruments", "analogue"),
+        units=data.get("units", "us"),
+        weather={name: _span(name, weather.get(name, usual), *limits) for name, (usual, limits) in WEATHER.items()},
+        altitude_ft=require_range("altitude_ft", data.get("altitude_ft", 0.0), -500, 10_000, "ft"),
+        given_readings=(
+            None if readings is None else _list(data, "given_readings", tuple(POINTS), (), may_be_empty=True)
+        ),
+        given_tests=_list(data, "given_tests", tuple(FIELD_TESTS), (), may_be_empty=True),
+        drills=_drills(data.get("drills", ())),
+        seed=_whole(data, "seed", 1, 0, 2**53),
+    )
+
+
+def _faults(data, machines):
+    possible = {k.id for m in machines for k in faults_for(machine(m)) if k.id not in NOT_ON_PAPER}
+    faults = _list(data, "faults", sorted(possible), [f for f in USUAL if f in possible])
+    for fault_id in faults:
+        fault_kind(fault_id)
+    return faults

@@ -1,0 +1,285 @@
+"""The instructor's bench: one machine with any faults, beside itself when sound, judged. Shows the answer."""
+
+from wolfsbane.cycle import units
+from wolfsbane.cycle.dials import dial
+from wolfsbane.cycle.faults import FAULTS, NONE, Fault, fault_kind
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, ring_of
+from wolfsbane.cycle.instruments import label, points_for, read
+from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.cycle.solver import solve
+from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, candidates
+from wolfsbane.diagnosis.difficulty import difficulty
+from wolfsbane.diagnosis.figures import saturation, work_out
+from wolfsbane.diagnosis.proof import prove
+from wolfsbane.diagnosis.targets import FIGURES
+from wolfsbane.exercise.draw.variant import judge_on
+from wolfsbane.exercise.paper.call import UNITS, bands_for, figures_of
+from wolfsbane.exercise.plan.scenario import MOST_OFFERED, on_paper
+from wolfsbane.exercise.plan.severity import severity_text
+from wolfsbane.exercise.show.pictures import pressure_enthalpy
+
+CUTOUTS = {
+    "high_pressure": "high pressure",
+    "low_pressure": "low pressure",
+    "discharge_temperature": "discharge temperature",
+    "overload": "the compressor's overload",
+}
+#: vapour share of the liquid line that shows as bubbles
+_FLASHES = 1e-3
+_LABELS = {"superheat": "Superheat", "subcooling": "Subcooling", "evaporator_td": "Evaporator TD", "ctoa": "CTOA"}
+#: drawn range of each figure's bar, degrees F
+_SCALES_DF = {"superheat": (-5.0, 45.0), "subcooling": (-5.0, 30.0), "evaporator_td": (15.0, 60.0), "ctoa": (0.0, 45.0)}
+
+
+def trip_sentence(trip):
+    """What a technician sees: "trips on high pressure after about 40 s"."""
+    return f"trips on {CUTOUTS[trip.cutout]} after about {round(trip.after_s)} s"
+
+
+def fill(state, sound=None, faults=()):
+    """What the circuit picture shows of a state, as shares of the coils;
+    airs are shares of what the ``sound`` machine moves.
+    """
+    sound = sound or state
+    twin = state.twin
+    return {
+        "condenser_gas": state.condenser_gas_share,
+        "condenser_two_phase": state.condenser_two_phase_share,
+        "condenser_liquid": max(0.0, state.condenser_liquid_share),
+        "evaporator_boiling": state.evaporator_boiling_share,
+        "flash": state.valve_inlet_quality,
+        "glass": state.sight_glass_quality > _FLASHES,
+        "flood_back": state.flood_back,
+        "slugging": state.slugging,
+        "frosting": state.frosting,
+        "receiver": None if state.receiver is None else state.receiver.level,
+        "evaporator_air": state.airflow_kg_s / sound.airflow_kg_s,
+        "condenser_air": _stream(state) / _stream(sound),
+        "blocked": sum(f.severity for f in faults if f.id == "distributor_blocked") / 100.0,
+        "opening": state.valve_opening,
+        "swings": state.swing is not None,
+        "stands": state.equalized,
+        "second": None if twin is None else "stands" if twin.equalized or twin.trip else "runs",
+    }
+
+
+def _stream(state):
+    """Heat capacity rate of the air or water through the condenser, up to a constant;
+    1 for a machine that rejects nothing.
+    """
+    rise_k = state.condenser_air_out_k - state.condenser_entering_k
+    return state.condenser_heat_w / rise_k if rise_k > 0.01 and state.condenser_heat_w > 0.0 else 1.0
+
+
+def bench(machine, conditions, faults, practice, kit, system):
+    """Everything the bench shows, as plain data. ``faults`` is a tuple of Fault, of the machine and of the instruments.
+
+    Raises BadInputError; a machine that cuts out answers with ``trip`` and no readings.
+    """
+    planted = tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
+    disturbed = tuple(f for f in faults if f.id in INSTRUMENT_FAULTS)
+    sound = solve(machine, conditions)
+    state = solve(machine, conditions, planted)
+    if state.trip is not None or sound.trip is not None:
+        trip = state.trip or sound.trip
+        return {
+            "trip": {"cutout": trip.cutout, "after_s": round(trip.after_s), "sentence": trip_sentence(trip)},
+            "readings": [],
+            "figures": [],
+            "dials": [],
+            "fill": None,
+            "sound_fill": None,
+            "capacity": None,
+            "signs": [],
+            "loop": None,
+        }
+    keys = points_for(machine)
+    now = read(state, kit, system, machine=machine, keys=keys, instrument_faults=disturbed, faults=planted)
+    before = read(sound, kit, system, machine=machine, keys=keys)
+    ring = ring_of(machine, disturbed)
+    return {
+        "trip": None,
+        "readings": [
+            {"id": key, "label": label(key, machine), "now": _quantity(now[key]), "sound": _quantity(before[key])}
+            for key in now
+        ],
+        "figures": _figures(machine, conditions, practice, system, now, before, ring),
+        "dials": _dials(machine, conditions, ring, system, now, before),
+        "fill": fill(state, sound, planted),
+        "sound_fill": fill(sound),
+        "capacity": _capacity(state, system),
+        "signs": _signs(machine, state, planted, ring),
+        "loop": pressure_enthalpy(state, sound, system),
+    }
+
+
+def _dials(machine, conditions, ring, system, now, before):
+    """Both dials with what they read, converted on the ring that is set."""
+    held = on_the_ring(ring, now, system, conditions.barometer_pa)
+    unit, found = UNITS[system]["temperature"], []
+    for side, key, point in (("low", "suction_pressure", "dew"), ("high", "head_pressure", "bubble")):
+        converted = saturation(ring, held[key], point, system, conditions.barometer_pa)
+        found.append(
+            {
+                **dial(side, system, now[key].value, ring, conditions.barometer_pa, boxed=machine.boxed),
+                "text": now[key].text,
+                "sound_value": before[key].value,
+                "saturation": f"{round(converted, 1) + 0.0:.1f} {unit} {point}",
+            }
+        )
+    return found
+
+
+def _signs(machine, state, planted, ring):
+    """Sentences for what no gauge shows: glass and level, liquid coming back, ice, a swinging valve,
+    the other circuit.
+    """
+    found = []
+    if state.receiver is not None:
+        glass = "bubbles in the sight glass" if state.sight_glass_quality > _FLASHES else "clear sight glass"
+        found.append(f"Receiver {100 * state.receiver.level:.0f} % full, {glass}.")
+    if state.equalized:
+        found.append("The pressures stay equal: the compressor moves nothing.")
+    if state.slugging:
+        found.append("Liquid comes back in slugs; the discharge temperature is no guide.")
+    elif state.flood_back:
+        found.append("Liquid comes back to the compressor.")
+    if state.frosting and machine.comfort:
+        found.append("The coil is below freezing and will ice; these readings are from before the ice.")
+    if state.swing is not None:
+        found.append("The valve hunts: readings swing over the ranges shown.")
+    if state.twin is not None:
+        stopped = state.twin.equalized or state.twin.trip
+        found.append("The second circuit does not run." if stopped else "The second circuit runs.")
+    if ring != machine.refrigerant:
+        found.append(f"Saturation is read on the {ring} scale; the machine holds {machine.refrigerant}.")
+    if any(f.id == "wrong_refrigerant" for f in planted):
+        found.append(f"{state.refrigerant} is in it; the plate says {machine.refrigerant}.")
+    return found
+
+
+def _quantity(reading):
+    return {"value": reading.value, "unit": reading.unit, "text": reading.text}
+
+
+def _capacity(state, system):
+    if system == "us":
+        value = round(state.capacity_w / units.W_PER_BTUH, -2)
+        return {"value": value, "unit": "Btu/h", "text": f"{value:,.0f} Btu/h"}
+    value = round(state.capacity_w / 1000, 1)
+    return {"value": value, "unit": "kW", "text": f"{value:.1f} kW"}
+
+
+def _figures(machine, conditions, practice, system, now, before, ring):
+    unit = UNITS[system]["difference"]
+    k = 1.0 if system == "us" else 1 / 1.8
+    scales = _SCALES_DF if machine.comfort else {**_SCALES_DF, "evaporator_td": (-5.0, 45.0)}
+    targets = bands_for(machine, practice, system, now)
+    values = work_out(ring, on_the_ring(ring, now, system, conditions.barometer_pa), system, conditions.barometer_pa)
+    sound = figures_of(machine, before, system, conditions.barometer_pa)
+
+    def made(v):
+        return {"value": round(v, 2), "unit": unit, "text": f"{round(v, 1) + 0.0:.1f} {unit}"}
+
+    return [
+        {
+            "id": name,
+            "label": _LABELS[name],
+            "now": made(values[name]),
+            "sound": made(sound[name]),
+            "band_low": round(targets[name].low, 2),
+            "band_high": round(targets[name].high, 2),
+            "band_text": f"{targets[name].low:.1f} to {targets[name].high:.1f} {unit}",
+            "scale_low": round(scales[name][0] * k, 2),
+            "scale_high": round(scales[name][1] * k, 2),
+            "verdict": targets[name].verdict(values[name]),
+        }
+        for name in FIGURES
+        if name in targets
+    ]
+
+
+def on_the_ring(ring, readings, system, barometer_pa):
+    """Printed values with pressures held at the ends of the ring: a needle off its ring is read at the last mark."""
+    fluid, values = refrigerant(ring), {k: r.value for k, r in readings.items()}
+    low, high = (
+        units.to_display("pressure", p, system, barometer_pa) for p in (1.001 * fluid.min_pa, 0.999 * fluid.max_pa)
+    )
+    return values | {k: min(max(values[k], low), high) for k in ("suction_pressure", "head_pressure") if k in values}
+
+
+def judged(around, faults, practice, system, tests=(), readings=None):
+    """Whether one or two faults make a fair call on paper with what is given, with the reason: {fair, sentence}."""
+    machine, disturbed = around.machine, [f for f in faults if f.id in INSTRUMENT_FAULTS]
+    planted = tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
+    if disturbed or any(f.id in NOT_ON_PAPER for f in planted) or len(planted) > 2 or not on_paper(machine):
+        return {"fair": False, "sentence": "For the bench: no call on paper. What its readings prove stands beside it."}
+    if len(candidates(machine, tuple(f.id for f in planted), tests)) > MOST_OFFERED:
+        return {
+            "fair": False,
+            "sentence": f"Not fair on paper: more than {MOST_OFFERED} faults to choose from; give fewer tests.",
+        }
+    judgement = judge_on(around, planted, practice, system, tests=tests, readings=readings)
+    fair = judgement.refusal is None
+    return {
+        "fair": fair,
+        "sentence": (
+            "Fair on paper: no other answer the sheet offers fits."
+            if fair
+            else f"Not fair on paper: {judgement.refusal}."
+        ),
+    }
+
+
+def proved(around, faults, tests, readings, system="us"):
+    """What the readings prove, for the bench: answer, equals and nearest look-alikes with their distance,
+    what splits, difficulty.
+    """
+    proof = prove(around, faults, readings=readings, tests=tests)
+
+    def row(r):
+        return {
+            "fault": r.id,
+            "name": names(r.id),
+            "distance": round(r.distance, 2),
+            "ruled_out": r.distance <= 1.0 and r.id not in proof.accepted,
+            "severities": ", ".join(severity_text(f, system) for f in r.faults),
+        }
+
+    hard = (
+        None
+        if proof.refusal
+        else difficulty(around, faults, proof, lambda some: prove(around, some, readings=readings, tests=tests))
+    )
+    return {
+        "answer": proof.answer,
+        "unique": proof.unique,
+        "refusal": proof.refusal,
+        "equals": [row(r) for r in proof.equals],
+        "nearest": [row(r) for r in proof.nearest],
+        "splits": [
+            {"kind": s.kind, "id": s.id, "text": s.text, "minutes": s.minutes, "removes": [names(x) for x in s.removes]}
+            for s in proof.splits
+        ],
+        "left": [names(x) for x in proof.left],
+        "difficulty": None if hard is None else hard.to_json(),
+    }
+
+
+def names(answer_id):
+    """Faults joined by "+" in plain words."""
+    if answer_id == NONE:
+        return "Sound machine"
+    return " with ".join((FAULTS.get(part) or INSTRUMENT_FAULTS[part]).name for part in answer_id.split("+"))
+
+
+def faults_of(rows):
+    """Checked faults from plain rows {id, severity, cause}: severity None is moderate. Raises BadInputError."""
+    found = []
+    for row in rows:
+        if row["id"] == NONE:
+            continue
+        kind = INSTRUMENT_FAULTS.get(row["id"]) or fault_kind(row["id"])
+        severity = kind.level("moderate" if row.get("severity") is None else row["severity"])
+        found.append(Fault(id=row["id"], severity=severity, cause=kind.cause(row.get("cause")).id))
+    return tuple(found)

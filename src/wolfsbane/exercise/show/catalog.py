@@ -1,0 +1,159 @@
+"""The catalogue as plain data: what a teacher can pick from, with what belongs to each choice."""
+
+from wolfsbane.cycle.faults import FAULTS, NONE
+from wolfsbane.cycle.field_tests import FIELD_TESTS, tests_for
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
+from wolfsbane.cycle.instruments import POINTS, label, points_for
+from wolfsbane.cycle.profiles import MACHINES
+from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
+from wolfsbane.diagnosis.own_practice import choices_of
+from wolfsbane.diagnosis.practices import SCHOOLS
+from wolfsbane.exercise.paper.call import ESSENTIAL, full_plate
+from wolfsbane.exercise.paper.questions import fault_name
+from wolfsbane.exercise.plan.handles import weather_of
+from wolfsbane.exercise.plan.presets import presets
+from wolfsbane.exercise.plan.scenario import on_paper
+from wolfsbane.exercise.plan.severity import si_of
+
+_PARTS = ("parameter", "unit", "sound", "limit", "mild", "moderate", "severe")
+#: where on the circuit a fault sits, for the mark on the picture
+_PLACES = {
+    "evaporator_air": ("low_airflow", "high_load", "low_load", "undersized_unit", "economizer_stuck_open"),
+    "supply": ("stratified_air", "thermometers_disagree"),
+    "evaporator": ("mismatched_coil", "distributor_blocked"),
+    "condenser_air": ("condenser_fan_weak", "condenser_recirculation", "low_water_flow"),
+    "condenser": ("dirty_condenser", "wet_condenser", "non_condensables", "water_condenser_fouled"),
+    "compressor": ("leaking_compressor_valves", "compressor_not_pumping", "one_circuit_off"),
+    "reversing_valve": ("reversing_valve_leak",),
+    "suction_line": ("suction_line_restriction",),
+    "drier": ("liquid_line_restriction",),
+    "liquid_line": ("long_liquid_line", "service_valve_part_closed"),
+    "device": ("valve_overfeeding", "valve_underfeeding", "valve_hunting", "orifice_oversized", "orifice_undersized"),
+    "charge": ("undercharge", "overcharge", "wrong_refrigerant"),
+    "gauges": (
+        "gauge_not_zeroed",
+        "absolute_pressure_read",
+        "core_not_depressed",
+        "wrong_refrigerant_scale",
+        "hoses_swapped",
+    ),
+    "suction_clamp": ("clamp_loose",),
+    "liquid_clamp": ("clamp_wrong_line",),
+}
+PLACE_OF = {fault_id: place for place, ids in _PLACES.items() for fault_id in ids}
+
+
+def machine_catalogue(own=()):
+    """Every machine, and those of the school's ``own``, with plate, weather and the tests it allows."""
+    return [
+        {
+            "id": m.id,
+            "name": m.name,
+            "refrigerant": m.refrigerant,
+            "safety_class": refrigerant(m.refrigerant).safety_class,
+            "metering": m.metering,
+            "application": m.application,
+            "condenser": m.condenser,
+            "receiver": m.receiver,
+            "circuits": m.circuits,
+            "on_paper": on_paper(m),
+            "notes": m.notes,
+            "weather": weather_of(m),
+            "tests": [{"id": t.id, "name": t.name} for t in tests_for(m)],
+            "points": [
+                {"id": key, "name": label(key, m), "usual": key in POINTS, "needed": key in ESSENTIAL}
+                for key in points_for(m)
+            ],
+            "presets": presets(m),
+            "plate": {system: full_plate(m, system) for system in ("us", "si")},
+        }
+        for m in (*MACHINES.values(), *own)
+    ]
+
+
+def fault_catalogue(own=()):
+    """Every fault with its levels, causes, effect, remedy, hazard and planting; ``none`` first, instruments last."""
+    machines = (*MACHINES.values(), *own)
+    every = [m.id for m in machines]
+    rows = [
+        {
+            "id": NONE,
+            "name": fault_name(NONE),
+            **dict.fromkeys(_PARTS),
+            "acts_on": "machine",
+            "on_paper": True,
+            "machines": every,
+            "causes": [],
+            "place": "",
+            "unit_si": None,
+            "si_size": 1.0,
+            "effect": "",
+            "remedy": "",
+            "hazard": "",
+            "rig": [],
+            "tests": [],
+        }
+    ]
+    for k in FAULTS.values():
+        rig = (
+            [k.rig.limits]
+            if not k.rig.plant
+            else [
+                f"Plant: {k.rig.plant}",
+                f"Undo: {k.rig.undo}",
+                f"Settle: {k.rig.settle_min} min",
+                f"Limits: {k.rig.limits}",
+            ]
+        )
+        rows.append(
+            {
+                "id": k.id,
+                "name": k.name,
+                **{part: getattr(k, part) for part in _PARTS},
+                "acts_on": "machine",
+                **_si(k),
+                "place": PLACE_OF[k.id],
+                "on_paper": k.id not in NOT_ON_PAPER,
+                "machines": [m.id for m in machines if k.suits(m)],
+                "causes": [{"id": c.id, "look": c.look} for c in k.causes],
+                "effect": k.effect,
+                "remedy": k.remedy,
+                "hazard": k.hazard,
+                "rig": rig,
+                "tests": [FIELD_TESTS[t].name for t in k.tests],
+            }
+        )
+    for k in INSTRUMENT_FAULTS.values():
+        rows.append(
+            {
+                "id": k.id,
+                "name": k.name,
+                **{part: getattr(k, part) for part in _PARTS},
+                "acts_on": "reading",
+                **_si(k),
+                "place": PLACE_OF[k.id],
+                "on_paper": False,
+                "machines": every,
+                "causes": [{"id": c.id, "look": c.look} for c in k.causes],
+                "effect": k.seen,
+                "remedy": k.remedy,
+                "hazard": "",
+                "rig": [f"Plant: {k.rig}"],
+                "tests": [],
+            }
+        )
+    return rows
+
+
+def _si(kind):
+    name, size = si_of(kind.unit)
+    return {"unit_si": name, "si_size": size}
+
+
+def school_catalogue(own=(), system="us"):
+    """Every school of practice, and those of the instructor's ``own``, with its choices and the reason for each."""
+    return [
+        {"id": s.id, "name": s.name, "own": s.id not in SCHOOLS, "reasons": s.reasons, "choices": choices_of(s, system)}
+        for s in (*SCHOOLS.values(), *own)
+    ]

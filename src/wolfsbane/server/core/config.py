@@ -1,0 +1,86 @@
+"""Settings: every one from the environment, with a default, a help line and a clear error."""
+
+import os
+from dataclasses import dataclass
+
+
+class SettingError(ValueError):
+    """A setting from the environment that cannot be used; names the variable, its value and what is allowed."""
+
+
+def _whole(low, high):
+    def read(name, text):
+        try:
+            value = int(text)
+        except ValueError:
+            value = None
+        if value is None or not low <= value <= high:
+            raise SettingError(f"{name}={text!r} is not accepted; allowed: a whole number from {low} to {high}")
+        return value
+
+    return read
+
+
+def _flag(name, text):
+    if text.lower() not in ("0", "1", "true", "false"):
+        raise SettingError(f"{name}={text!r} is not accepted; allowed: 0 or 1")
+    return text.lower() in ("1", "true")
+
+
+def _database(name, text):
+    if text and not text.startswith(("postgresql://", "postgres://")):
+        raise SettingError(f"{name} is not accepted; allowed: an address starting with postgresql://")
+    return text or None
+
+
+def _text(_name, text):
+    return text
+
+
+#: variable -> (field, default, reader, help line)
+SETTINGS = {
+    "WOLFSBANE_DATABASE_URL": (
+        "database_url",
+        "",
+        _database,
+        "an existing PostgreSQL to use; empty: start a private one on loopback",
+    ),
+    "WOLFSBANE_DATA_DIR": ("data_dir", "var", _text, "folder for the private database and its logs"),
+    "WOLFSBANE_HOST": ("host", "127.0.0.1", _text, "address the application listens on"),
+    "WOLFSBANE_PORT": ("port", "8040", _whole(1, 65535), "port to listen on; another free one if it is taken"),
+    "WOLFSBANE_WORKERS": ("workers", "2", _whole(1, 32), "application processes"),
+    "WOLFSBANE_SESSION_HOURS": ("session_hours", "12", _whole(1, 720), "hours until a log-in expires"),
+    "WOLFSBANE_LOGIN_LIMIT": ("login_limit", "8", _whole(1, 1000), "failed log-ins allowed per name in a quarter hour"),
+    "WOLFSBANE_SECURE_COOKIES": ("secure_cookies", "0", _flag, "1 when served over TLS: cookies only travel encrypted"),
+    "WOLFSBANE_TRUSTED_HOSTS": ("trusted_hosts", "127.0.0.1,localhost", _text, "host names answered to, by comma"),
+}
+
+
+@dataclass(frozen=True, kw_only=True)
+class Config:
+    """All settings, read once."""
+
+    database_url: str | None
+    data_dir: str
+    host: str
+    port: int
+    workers: int
+    session_hours: int
+    login_limit: int
+    secure_cookies: bool
+    trusted_hosts: str
+
+
+def from_environment(environ=None):
+    """A Config from ``environ`` (default: the process's); raises SettingError."""
+    environ = os.environ if environ is None else environ
+    return Config(
+        **{field: reader(name, environ.get(name, default)) for name, (field, default, reader, _) in SETTINGS.items()}
+    )
+
+
+def help_text():
+    """One line for each setting."""
+    return "\n".join(
+        f"{name:28} {text} (default: {default or 'empty'})" for name, (_, default, _, text) in SETTINGS.items()
+    )

@@ -1,0 +1,68 @@
+"""The connection pool and the named queries."""
+
+from contextlib import contextmanager
+from pathlib import Path
+
+import aiosql
+import psycopg
+from psycopg.rows import dict_row
+from psycopg.types.json import Jsonb
+from psycopg_pool import ConnectionPool, PoolTimeout
+
+queries = aiosql.from_path(Path(__file__).parent / "queries", "psycopg", mandatory_parameters=False)
+
+
+class DatabaseDownError(RuntimeError):
+    """The database does not answer; the caller may try again."""
+
+
+class ConflictError(ValueError):
+    """A row with this name or code exists already."""
+
+
+#: what the database says of a row that cannot stand in a table
+ROW_ERRORS = (psycopg.DataError, psycopg.IntegrityError, psycopg.ProgrammingError)
+
+
+def jsonb(value):
+    """Wrap plain data for a jsonb parameter."""
+    return Jsonb(value)
+
+
+class Database:
+    """A pool of connections to one PostgreSQL."""
+
+    def __init__(self, url, *, size=8):
+        self._pool = ConnectionPool(
+            url,
+            min_size=1,
+            max_size=size,
+            timeout=5,
+            open=False,
+            name="wolfsbane",
+            check=ConnectionPool.check_connection,
+            kwargs={"row_factory": dict_row},
+        )
+
+    def open(self):
+        """Start the pool; returns self."""
+        self._pool.open()
+        return self
+
+    def close(self):
+        """Give every connection back."""
+        self._pool.close()
+
+    @contextmanager
+    def transaction(self):
+        """A connection in one transaction: committed at the end, rolled back on any error.
+
+        Raises DatabaseDownError when no connection can be had and ConflictError on a duplicate.
+        """
+        try:
+            with self._pool.connection() as connection:
+                yield connection
+        except (PoolTimeout, psycopg.OperationalError) as error:
+            raise DatabaseDownError("the database does not answer; try again in a moment") from error
+        except psycopg.errors.UniqueViolation as error:
+            raise ConflictError(error.diag.constraint_name or "duplicate") from error

@@ -1,0 +1,61 @@
+"""Errors of the API: one shape for all, and the translation of core errors into it."""
+
+from flask import jsonify
+
+from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
+from wolfsbane.exercise.draw.variant import NoVariantError
+from wolfsbane.server.core.db.database import ConflictError, DatabaseDownError
+
+
+class ApiError(Exception):
+    """An answer other than success: HTTP status, code, message and, for bad input, the field."""
+
+    def __init__(self, status, code, message, field=None):
+        super().__init__(message)
+        self.status, self.code, self.message, self.field = status, code, message, field
+
+
+def body(code, message, field=None):
+    """The one shape every error has."""
+    return {"error": {"code": code, "message": message, "field": field}}
+
+
+def not_found(what):
+    """404 for a thing that is not there or belongs to another school."""
+    return ApiError(404, "not_found", f"{what} is not here; it may have been removed")
+
+
+def register(app):
+    """Translate every expected error; anything else is a 500 without details."""
+
+    @app.errorhandler(ApiError)
+    def _api(error):
+        return jsonify(body(error.code, error.message, error.field)), error.status
+
+    @app.errorhandler(BadInputError)
+    def _bad(error):
+        return jsonify(body("bad_input", str(error), error.field)), 422
+
+    @app.errorhandler(NoVariantError)
+    def _variant(error):
+        return jsonify(body("no_variant", str(error))), 422
+
+    @app.errorhandler(NoConvergenceError)
+    def _solver(error):
+        return jsonify(body("no_balance", str(error))), 422
+
+    @app.errorhandler(DatabaseDownError)
+    def _down(error):
+        return jsonify(body("database_down", str(error))), 503
+
+    @app.errorhandler(ConflictError)
+    def _conflict(error):
+        words = {
+            "class_name_taken": "a class of this name exists already; choose another name",
+            "users_login_key": "somebody has this log-in already; choose another one",
+        }
+        return jsonify(body("taken", words.get(str(error), "this exists already"))), 409
+
+    @app.errorhandler(500)
+    def _crash(_error):
+        return jsonify(body("crash", "something broke on our side; what you typed is still here")), 500

@@ -1,0 +1,151 @@
+"""Log-in, sessions, CSRF and roles. A route without a declared role is refused."""
+
+import hashlib
+import secrets
+from functools import lru_cache
+
+from argon2 import PasswordHasher
+from argon2.exceptions import InvalidHashError, VerificationError
+from flask import current_app, g, request
+
+from wolfsbane.server.core.db.database import queries
+from wolfsbane.server.core.errors import ApiError
+
+SESSION_COOKIE, CSRF_COOKIE, CSRF_HEADER = "wolfsbane_session", "wolfsbane_csrf", "X-CSRF-Token"
+ANYONE, INSTRUCTOR, ASSISTANT, APPRENTICE = "anyone", "instructor", "assistant", "apprentice"
+_hasher = PasswordHasher()
+_CSP = (
+    "default-src 'self'; img-src 'self' data:; object-src 'none'; base-uri 'none'; form-action 'self'; "
+    "frame-ancestors 'none'"
+)
+
+
+def roles(*names):
+    """Declare who may call a route: any of anyone, instructor, assistant, apprentice."""
+
+    def mark(view):
+        view.allowed_roles = frozenset(names)
+        return view
+
+    return mark
+
+
+def takes(media, most):
+    """Declare that a route takes a file of ``media`` as its body, of at most ``most`` bytes, in place of JSON."""
+
+    def mark(view):
+        view.takes_media, view.most_bytes = media, most
+        return view
+
+    return mark
+
+
+def hash_password(password):
+    """argon2id hash."""
+    return _hasher.hash(password)
+
+
+@lru_cache(maxsize=1)
+def _dummy_hash():
+    return hash_password(secrets.token_hex(8))
+
+
+def password_fits(stored_hash, password):
+    """Check a password; with no stored hash the same work is done and the answer is no."""
+    try:
+        return _hasher.verify(stored_hash or _dummy_hash(), password) and stored_hash is not None
+    except (VerificationError, InvalidHashError):
+        return False
+
+
+def _digest(token):
+    return hashlib.sha256(token.encode()).hexdigest()
+
+
+def log_in(db, config, login, password):
+    """Return (user row, session token, csrf token); raises ApiError 401 or 429."""
+    login = login.strip().lower()
+    with db.transaction() as connection:
+        blocked = queries.login_failures(connection, login=login)["failures"] >= config.login_limit
+    if blocked:
+        raise ApiError(429, "too_many", "too many failed log-ins for this name; wait a quarter of an hour", "login")
+    with db.transaction() as connection:
+        user = queries.user_by_login(connection, login=login)
+    fits = password_fits(user and user["password_hash"], password)
+    token, csrf = secrets.token_urlsafe(32), secrets.token_urlsafe(24)
+    with db.transaction() as connection:
+        queries.login_attempt(connection, login=login, succeeded=bool(fits))
+        if fits:
+            queries.sessions_sweep(connection)
+            queries.session_start(
+                connection,
+                token_hash=_digest(token),
+                school_id=user["school_id"],
+                user_id=user["id"],
+                csrf=csrf,
+                hours=config.session_hours,
+            )
+    if not fits:
+        raise ApiError(401, "wrong_login", "name and password do not fit; try again", "password")
+    return user, token, csrf
+
+
+def log_out(db):
+    """Forget the session of this request."""
+    token = request.cookies.get(SESSION_COOKIE)
+    if token:
+        with db.transaction() as connection:
+            queries.session_end(connection, token_hash=_digest(token))
+
+
+def set_cookies(response, config, token, csrf):
+    """Session cookie (HttpOnly) and the CSRF token the page sends back."""
+    shared = {"samesite": "Lax", "secure": config.secure_cookies, "path": "/"}
+    if token is not None:
+        response.set_cookie(SESSION_COOKIE, token, httponly=True, max_age=config.session_hours * 3600, **shared)
+    response.set_cookie(CSRF_COOKIE, csrf, max_age=config.session_hours * 3600, **shared)
+    return response
+
+
+def register(app):
+    """Check role and CSRF before every API call, and set the security headers after every answer."""
+
+    @app.before_request
+    def _guard():
+        g.user = None
+        if not request.path.startswith("/api/"):
+            return
+        token = request.cookies.get(SESSION_COOKIE)
+        if token:
+            with current_app.db.transaction() as connection:
+                g.user = queries.session_user(connection, token_hash=_digest(token))
+        if request.endpoint is None:
+            return
+        view = app.view_functions[request.endpoint]
+        allowed = getattr(view, "allowed_roles", frozenset())
+        request.max_content_length = getattr(view, "most_bytes", None) or app.config["MAX_CONTENT_LENGTH"]
+        if ANYONE not in allowed:
+            if g.user is None:
+                raise ApiError(401, "log_in", "please log in; what you typed is kept")
+            if g.user["role"] not in allowed:
+                raise ApiError(403, "not_allowed", "this page is not for your role")
+        if request.method not in ("GET", "HEAD", "OPTIONS"):
+            expected = g.user["csrf"] if g.user else request.cookies.get(CSRF_COOKIE, "")
+            given = request.headers.get(CSRF_HEADER, "")
+            if not expected or not secrets.compare_digest(expected.encode(), given.encode()):
+                raise ApiError(403, "csrf", "this page is out of date; reload it, what you typed is kept")
+            if (
+                request.content_length
+                and not request.is_json
+                and request.mimetype != getattr(view, "takes_media", None)
+            ):
+                raise ApiError(415, "media", "send JSON with content type application/json")
+
+    @app.after_request
+    def _headers(response):
+        response.headers["Content-Security-Policy"] = _CSP
+        response.headers["X-Content-Type-Options"] = "nosniff"
+        response.headers["Referrer-Policy"] = "same-origin"
+        if request.path.startswith("/api/"):
+            response.headers.setdefault("Cache-Control", "no-store")
+        return response

@@ -1,0 +1,1 @@
+"""Starting and founding: the start command, PostgreSQL, the demo school, warm-up."""

@@ -1,0 +1,212 @@
+"""Start everything: ``python -m wolfsbane.server.run.launch``.
+
+Database, migrations, application, worker; Ctrl-C stops all.
+"""
+
+import argparse
+import os
+import signal
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from pathlib import Path
+
+from wolfsbane.server.core.config import SettingError, from_environment, help_text
+from wolfsbane.server.core.db.database import Database, queries
+from wolfsbane.server.core.db.migrate import MigrationError, migrate
+from wolfsbane.server.run import demo
+from wolfsbane.server.run.postgres import PostgresError, PrivatePostgres, free_port
+from wolfsbane.server.run.warm import warm
+
+
+class _Child:
+    """A process that is started again when it dies, a little later each time."""
+
+    def __init__(self, name, command, environment, log):
+        self.name, self._command, self._environment, self._log = name, command, environment, log
+        self._process, self._wait, self._next = None, 1.0, 0.0
+
+    def keep_alive(self):
+        if self._process is not None and self._process.poll() is None:
+            return
+        now = time.monotonic()
+        if self._process is not None and self._next == 0.0:
+            print(f"{self.name} ended ({self._process.returncode}); starting it again", flush=True)
+            self._next, self._wait = now + self._wait, min(self._wait * 2, 30)
+        if now >= self._next:
+            self._next = 0.0
+            with open(self._log, "ab") as log:
+                # Should this process be killed outright, the kernel ends the child too.
+                self._process = subprocess.Popen(
+                    ["setpriv", "--pdeathsig", "TERM", *self._command],
+                    env=self._environment,
+                    stdout=log,
+                    stderr=log,
+                    stdin=subprocess.DEVNULL,
+                    start_new_session=True,
+                )
+
+    def tell(self, **changed):
+        """Change its environment and start it anew."""
+        self._environment |= changed
+        self.stop()
+
+    def stop(self):
+        if self._process is None or self._process.poll() is not None:
+            return
+        self._process.terminate()
+        try:
+            self._process.wait(10)
+        except subprocess.TimeoutExpired:
+            os.killpg(self._process.pid, signal.SIGKILL)
+
+
+def _arguments(argv):
+    parser = argparse.ArgumentParser(
+        description=__doc__, epilog="Settings:\n" + help_text(), formatter_class=argparse.RawDescriptionHelpFormatter
+    )
+    parser.add_argument("--demo", action="store_true", help="load the demo school and print its log-ins")
+    return parser.parse_args(argv)
+
+
+def run(argv=None):
+    """Run until Ctrl-C or SIGTERM; returns the exit code."""
+    args = _arguments(argv)
+    try:
+        config = from_environment()
+        # Either signal ends the start-up or the wait below in good order, also where the shell had them ignored.
+        for number in (signal.SIGINT, signal.SIGTERM):
+            signal.signal(number, lambda *_: sys.exit(0))
+        folder = Path(config.data_dir).resolve()
+        folder.mkdir(parents=True, exist_ok=True)
+        postgres = None if config.database_url else PrivatePostgres(folder / "postgres").start()
+    except (SettingError, PostgresError) as error:
+        print(f"wolfsbane: {error}", file=sys.stderr)
+        return 2
+    children = []
+    try:
+        url = config.database_url or postgres.url()
+        migrate(url)
+        if not Path(os.environ["NUMBA_CACHE_DIR"]).exists():
+            warm()
+        if args.demo:
+            _load_demo(url)
+        port = free_port(config.port)
+        if port != config.port:
+            print(f"port {config.port} is taken; using {port}", flush=True)
+        children = _children(config, folder, url, port)
+        for child in children:
+            child.keep_alive()
+        address = f"http://{config.host}:{port}"
+        _wait_until_up(address, children)
+        print(f"\nWolfsbane is at {address}")
+        if args.demo:
+            print(
+                f"  instructor: {demo.INSTRUCTOR_LOGIN} / {demo.INSTRUCTOR_PASSWORD}\n"
+                f"  assistant marker: {demo.ASSISTANT_LOGIN} / {demo.ASSISTANT_PASSWORD}\n"
+                f"  apprentice: {demo.APPRENTICE_LOGIN} / {demo.APPRENTICE_PASSWORD}"
+            )
+        elif not _has_school(url):
+            print("  no school here yet: `make school` in another terminal founds one with its first instructor")
+        print("Ctrl-C stops everything.", flush=True)
+        while True:
+            time.sleep(0.5)
+            for child in children:
+                child.keep_alive()
+            if postgres and not postgres.running():
+                _restart(postgres, children)
+    except MigrationError as error:
+        print(f"wolfsbane: {error}", file=sys.stderr)
+        return 2
+    finally:
+        for number in (signal.SIGINT, signal.SIGTERM):
+            signal.signal(number, signal.SIG_IGN)
+        for child in reversed(children):
+            child.stop()
+        if postgres:
+            postgres.stop()
+        print("stopped.", flush=True)
+
+
+def _restart(postgres, children):
+    """Start the database again; when that fails say so and leave it to the next round."""
+    print("the database ended; starting it again", flush=True)
+    before = postgres.url()
+    try:
+        postgres.start()
+        if postgres.url() != before:
+            # Its old port was taken: everybody has to hear of the new one.
+            for child in children:
+                child.tell(WOLFSBANE_DATABASE_URL=postgres.url())
+    except PostgresError as error:
+        print(f"wolfsbane: {error}", file=sys.stderr)
+        time.sleep(3)
+
+
+def _printers():
+    from wolfsbane.server.printing.paper import PRINTERS
+
+    return PRINTERS
+
+
+def _load_demo(url):
+    db = Database(url, size=2).open()
+    try:
+        demo.load(db, _printers)
+    finally:
+        db.close()
+
+
+def _has_school(url):
+    db = Database(url, size=1).open()
+    try:
+        with db.transaction() as connection:
+            return queries.school_any(connection)["found"]
+    finally:
+        db.close()
+
+
+def _children(config, folder, url, port):
+    environment = {**os.environ, "WOLFSBANE_DATABASE_URL": url}
+    web = [
+        sys.executable,
+        "-m",
+        "gunicorn",
+        "--bind",
+        f"{config.host}:{port}",
+        "--workers",
+        str(config.workers),
+        "--threads",
+        "4",
+        "--timeout",
+        "120",
+        "--control-socket",
+        str(folder / "gunicorn.sock"),
+        "wolfsbane.server.app:wsgi()",
+    ]
+    worker = [sys.executable, "-m", "wolfsbane.server.jobs.worker"]
+    return [
+        _Child("application", web, dict(environment), folder / "application.log"),
+        _Child("job worker", worker, dict(environment), folder / "worker.log"),
+    ]
+
+
+def _wait_until_up(address, children):
+    deadline = time.monotonic() + 90
+    while time.monotonic() < deadline:
+        try:
+            with urllib.request.urlopen(f"{address}/api/v1/session", timeout=2):
+                return
+        except urllib.error.HTTPError:
+            return
+        except OSError:
+            time.sleep(0.2)
+            for child in children:
+                child.keep_alive()
+    print("the application does not answer yet; see application.log in the data folder", file=sys.stderr)
+
+
+if __name__ == "__main__":
+    sys.exit(run())

@@ -1,0 +1,19 @@
+"""Compile the solver, or load it from the compiler's cache, before anybody waits for it."""
+
+from wolfsbane.cycle.conditions import conditions
+from wolfsbane.cycle.profiles import MACHINES
+from wolfsbane.diagnosis.solved_cases import ground
+from wolfsbane.diagnosis.targets import school
+from wolfsbane.exercise.show.bench import bench, faults_of, proved
+
+
+def warm():
+    """Answer the bench and prove once: this touches every compiled function."""
+    machine, weather = next(iter(MACHINES.values())), conditions(outdoor_db_f=95, return_db_f=80, return_wb_f=67)
+    faults = faults_of([{"id": "undercharge"}])
+    bench(machine, weather, faults, school("plate_and_formula"), "analogue", "us")
+    proved(ground(machine, weather), faults, (), None)
+
+
+if __name__ == "__main__":
+    warm()

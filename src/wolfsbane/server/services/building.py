@@ -1,0 +1,247 @@
+"""Building a sheet: every call drawn, every paper frozen, packet, key and slips printed; and printing it again. Safe to
+run again after a crash.
+"""
+
+import gc
+import multiprocessing
+from concurrent.futures import ProcessPoolExecutor
+from contextlib import contextmanager
+
+from wolfsbane.exercise.draw import item as items_of
+from wolfsbane.exercise.marking import frozen_body
+from wolfsbane.server.core.db.database import queries
+from wolfsbane.server.printing.merge import merged
+from wolfsbane.server.services import sheets
+
+_BROKEN = (
+    "Something broke on our side while this sheet was made. It is tried again by itself; if it stays so, issue it anew."
+)
+#: below this many draws starting processes takes longer than they save
+_WORTH_PROCESSES = 12
+#: sheets of paper printed in one go: few enough to show progress, many enough to share pictures
+_CHUNK = 3
+
+
+class CanceledError(Exception):
+    """Somebody cancelled the sheet."""
+
+
+class _Progress:
+    """Counts what is done into the row of the sheet, and notices when somebody cancelled it."""
+
+    def __init__(self, db, sheet_id):
+        self.db, self.sheet_id, self.done = db, sheet_id, 0
+
+    def say(self, status="building", problem=None):
+        with self.db.transaction() as connection:
+            queries.sheet_progress(connection, id=self.sheet_id, status=status, done=self.done, problem=problem)
+
+    def one_more(self, count=1):
+        self.done += count
+        with self.db.transaction() as connection:
+            queries.sheet_progress(connection, id=self.sheet_id, status="building", done=self.done, problem=None)
+            if queries.sheet_state(connection, id=self.sheet_id)["status"] == "cancelling":
+                raise CanceledError
+
+
+def build(db, school_id, sheet_id, printers, processes=1):
+    """Build a sheet, and say so on the sheet when something unforeseen breaks it; the job then tries again.
+
+    ``printers`` maps packet, key and slips to functions (sheet, papers, progress) -> PDF bytes, or None where there is
+    nothing to print; with more than one of ``processes`` they have to be importable. What cannot be drawn marks the
+    sheet failed with the reason; what somebody cancels is left cancelled.
+    """
+    progress = _Progress(db, sheet_id)
+    try:
+        _build(db, school_id, sheet_id, printers, processes, progress)
+    except CanceledError:
+        with db.transaction() as connection:
+            queries.sheet_clear(connection, sheet_id=sheet_id)
+            queries.documents_clear(connection, sheet_id=sheet_id)
+            queries.sheet_status(connection, id=sheet_id, status="cancelled", total=None)
+    except Exception:
+        progress.done = 0
+        progress.say("failed", _BROKEN)
+        raise
+
+
+def _build(db, school_id, sheet_id, printers, processes, progress):
+    with db.transaction() as connection:
+        sheet = queries.sheet_get(connection, school_id=school_id, id=sheet_id)
+        if sheet is None or sheet["status"] in ("ready", "draft", "cancelled"):
+            return
+        if sheet["status"] == "cancelling":
+            raise CanceledError
+        queries.sheet_clear(connection, sheet_id=sheet_id)
+        items = sheets.full_items(connection, sheet_id)
+        people = sheets.people_of(connection, school_id, sheet["class_id"])
+    progress.say()
+    work = [
+        (one, position, index, sheet["units"], sheet["seed"])
+        for position, one in enumerate(items, 1)
+        for index in range(len(people))
+    ]
+    try:
+        with _workers(processes, len(work)) as each:
+            drawn = _drawn(work, each, progress)
+            papers = _freeze(db, sheet, people, len(items), drawn)
+            for kind, printer in printers.items():
+                printed = _printed(sheet, papers, printer, each, progress.one_more if kind == "packet" else None)
+                if printed is not None:
+                    with db.transaction() as connection:
+                        queries.document_put(
+                            connection, school_id=school_id, sheet_id=sheet_id, kind=kind, pdf=printed, read_at=None
+                        )
+        with db.transaction() as connection:
+            queries.sheet_ready(connection, id=sheet_id)
+    except sheets.REFUSED as error:
+        progress.say("failed", str(error))
+
+
+@contextmanager
+def _workers(processes, pieces):
+    """``map`` over worker processes where there is enough to do for them, the plain one otherwise."""
+    if processes < 2 or pieces < _WORTH_PROCESSES:
+        yield map
+        return
+    # Laying out makes millions of small objects that die together: collecting once after each chunk saves a fifth of
+    # the time.
+    pool = ProcessPoolExecutor(processes, mp_context=multiprocessing.get_context("spawn"), initializer=gc.disable)
+    try:
+        yield pool.map
+    finally:
+        pool.shutdown(wait=True, cancel_futures=True)
+
+
+def _draw(work):
+    return items_of.draw(*work)
+
+
+def _drawn(work, each, progress):
+    """Bodies by (position, index), no two of a position with the same readings."""
+    found, seen = {}, set()
+    for (one, position, index, units, seed), body in zip(work, each(_draw, work), strict=True):
+        for again in range(1, items_of.TRIES):
+            mark = frozen_body.mark_of_copy(body)
+            if mark is None or (position, mark) not in seen:
+                break
+            body = items_of.draw(one, position, index, units, seed, 1, again)
+        seen.add((position, frozen_body.mark_of_copy(body)))
+        found[(position, index)] = body
+        progress.one_more()
+    return found
+
+
+def _freeze(db, sheet, people, count, drawn):
+    papers = []
+    with db.transaction() as connection:
+        for index, person in enumerate(people):
+            bodies = [drawn[(position, index)] for position in range(1, count + 1)]
+            papers.append(
+                sheets.freeze(
+                    connection, sheet, person, sheets.free_code(connection, sheet, index, 1), index, 1, bodies
+                )
+            )
+    return papers
+
+
+def printable(sheet):
+    """The part of a sheet's row that stands on paper; it can be sent to another process."""
+    kept = (
+        "id",
+        "title",
+        "class_name",
+        "school",
+        "units",
+        "seed",
+        "solver_version",
+        "table_hash",
+        "rubric_version",
+        "paper",
+        "large",
+    )
+    return {key: sheet[key] for key in kept if key in sheet}
+
+
+class _Print:
+    """One printer at work on some papers, as work that can be sent to another process."""
+
+    def __init__(self, printer, sheet):
+        self.printer, self.sheet = printer, sheet
+
+    def __call__(self, papers):
+        printed = self.printer(self.sheet, papers, None)
+        gc.collect()
+        return printed
+
+
+def _printed(sheet, papers, printer, each, counted=None):
+    """PDF bytes of one document, or None where there is nothing to print;
+    ``counted(n)`` is called as papers are done.
+    """
+    chunks, parts = [papers[i : i + _CHUNK] for i in range(0, len(papers), _CHUNK)], []
+    for chunk, part in zip(chunks, each(_Print(printer, printable(sheet)), chunks), strict=True):
+        parts.append(part)
+        if counted:
+            counted(len(chunk))
+    parts = [p for p in parts if p]
+    return merged(parts) if parts else None
+
+
+def print_again(db, school_id, sheet_id, wanted, processes=1):
+    """Print documents of a ready sheet from what is stored: after an erasure, in a school that was brought in, or
+    feedback.
+
+    ``wanted`` maps kinds to (printer, papers(connection) -> list of what it prints). Stops where somebody asks for it;
+    safe to run again after a crash.
+    """
+    try:
+        while _print_once(db, school_id, sheet_id, wanted, processes):
+            pass
+    except CanceledError:
+        pass
+    finally:
+        with db.transaction() as connection:
+            queries.sheet_printing(connection, id=sheet_id, printing=None, done=1, total=1)
+
+
+def _print_once(db, school_id, sheet_id, wanted, processes):
+    """True when somebody's paper was taken away meanwhile:
+    then nothing with that name on it is kept, and all is printed once more.
+    """
+    with db.transaction() as connection:
+        read_at = (queries.sheet_hold(connection, school_id=school_id, id=sheet_id) or {}).get(
+            "read_at"
+        )  # waits for marks under way
+        sheet = queries.sheet_get(connection, school_id=school_id, id=sheet_id)
+        if sheet is None or sheet["status"] != "ready":
+            return False
+        printing = [(kind, printer, papers(connection)) for kind, (printer, papers) in wanted.items()]
+        there = {p["id"] for p in sheets.printed_papers(connection, school_id, sheet_id)}
+    counted = _Counted(db, sheet_id, sum(len(papers) for _, _, papers in printing))
+    with _workers(processes, counted.total) as each:
+        for kind, printer, papers in printing:
+            pdf = _printed(sheet, papers, printer, each, counted)
+            with db.transaction() as connection:
+                queries.sheet_hold(connection, school_id=school_id, id=sheet_id)
+                if {p["id"] for p in sheets.printed_papers(connection, school_id, sheet_id)} != there:
+                    return True
+                if pdf is not None:
+                    queries.document_put(
+                        connection, school_id=school_id, sheet_id=sheet_id, kind=kind, pdf=pdf, read_at=read_at
+                    )
+    return False
+
+
+class _Counted:
+    """Counts what is printed again into the row of the sheet, and notices when somebody wants it stopped."""
+
+    def __init__(self, db, sheet_id, total):
+        self.db, self.sheet_id, self.done, self.total = db, sheet_id, 0, total
+
+    def __call__(self, more):
+        self.done += more
+        with self.db.transaction() as connection:
+            said = queries.sheet_printed_so_far(connection, id=self.sheet_id, done=self.done, total=self.total)
+        if said["printing"] == "stop":
+            raise CanceledError

@@ -1,0 +1,183 @@
+"""The documents of a sheet: printed ones from the store, the others when somebody asks.
+
+Reads rows, then prints without a connection.
+"""
+
+from wolfsbane.exercise.draw import item as items_of
+from wolfsbane.server.core.db.database import queries
+from wolfsbane.server.core.errors import ApiError, not_found
+from wolfsbane.server.printing import extras
+from wolfsbane.server.printing.merge import page_count, page_png
+from wolfsbane.server.printing.paper import PRINTERS
+from wolfsbane.server.services import results, rosters, sheets
+from wolfsbane.server.services.building import printable
+from wolfsbane.server.services.marking import paper_by_code
+
+_STORED = ("packet", "key", "slips")
+#: what takes long where many have many calls: printed by a job then
+HEAVY = ("packet", "key", "feedback")
+#: calls that are printed while somebody waits
+_AT_ONCE = 12
+
+
+def _sheet(connection, user, sheet_id):
+    row = queries.sheet_get(connection, school_id=user["school_id"], id=sheet_id)
+    if row is None:
+        raise not_found(f"sheet {sheet_id}")
+    return row
+
+
+def _ready(row):
+    if row["status"] != "ready":
+        raise ApiError(409, "not_ready", "this sheet is not printed yet; wait until it says ready")
+
+
+def at_hand(row):
+    """Kinds of documents of a sheet's row that can be had at once."""
+    few = row["papers"] * row["calls"] <= _AT_ONCE
+    return sorted({*row["printed"], *(HEAVY if few else ())} - {"preview"})
+
+
+def wanted(school_id, sheet_id, kinds):
+    """What a job prints of a sheet: kind -> (printer, function from a connection to what it prints)."""
+
+    def papers(connection):
+        return sheets.printed_papers(connection, school_id, sheet_id)
+
+    def told(connection):
+        return _feedback(connection, school_id, sheet_id)
+
+    return {kind: (extras.feedback_pdf, told) if kind == "feedback" else (PRINTERS[kind], papers) for kind in kinds}
+
+
+def document(db, user, sheet_id, kind):
+    """PDF bytes of a document. Raises ApiError 404 where there is nothing of the kind,
+    409 while it has to be printed first.
+    """
+    school_id = user["school_id"]
+    with db.transaction() as connection:
+        row = _sheet(connection, user, sheet_id)
+        _ready(row)
+        if kind in row["printed"]:
+            return bytes(queries.document_get(connection, school_id=school_id, sheet_id=sheet_id, kind=kind)["pdf"])
+        if kind in HEAVY and kind not in at_hand(row):
+            raise ApiError(
+                409,
+                "not_printed",
+                f"the {kind} of this sheet is not printed, or not as things stand now; "
+                "press Print on the page of the sheet",
+            )
+        papers = [] if kind == "feedback" else sheets.printed_papers(connection, school_id, sheet_id)
+        first = papers[0]["calls"] if papers else []
+        calls = list(queries.sheet_call_list(connection, sheet_id=sheet_id))
+        worth = {r["position"]: r["points"] for r in queries.sheet_points(connection, sheet_id=sheet_id)}
+        told = _feedback(connection, school_id, sheet_id) if kind == "feedback" else []
+    sheet = printable(row)
+    rows = [{"position": c["position"], "points": worth.get(c["position"]), "rules": c["rules"]} for c in calls]
+    make = {
+        "guide": lambda: extras.guide_pdf(sheet, first, rows),
+        "plants": lambda: extras.plants_pdf(sheet, first),
+        "charts": lambda: extras.charts_pdf(sheet, [b for p in papers for b in p["calls"]]),
+        "feedback": lambda: extras.feedback_pdf(sheet, told),
+    }
+    pdf = PRINTERS[kind](sheet, papers) if kind in _STORED else make[kind]()
+    if pdf is None:
+        raise not_found(
+            {
+                "plants": "a call planted on a rig",
+                "slips": "a test that may be asked for",
+                "feedback": "a marked paper",
+            }.get(kind, f"a {kind}")
+        )
+    return pdf
+
+
+def _feedback(connection, school_id, sheet_id):
+    told = []
+    for row in list(queries.paper_list(connection, school_id=school_id, sheet_id=sheet_id)):
+        paper = queries.paper_by_code(connection, school_id=school_id, code=row["code"])
+        told.append((results.paper_feedback(connection, school_id, paper), next_of(connection, school_id, paper)))
+    return told
+
+
+def next_of(connection, school_id, paper):
+    """The next call suggested to the apprentice of a paper."""
+    person = rosters.found(connection, school_id, paper["apprentice_id"])
+    return results.apprentice_picture(connection, school_id, person)["next"]
+
+
+def rotation(db, user, sheet_id, minutes, rigs):
+    """PDF bytes of the station rotation. Raises BadInputError for what cannot be timed."""
+    with db.transaction() as connection:
+        row = _sheet(connection, user, sheet_id)
+        _ready(row)
+        first = next(iter(sheets.printed_papers(connection, user["school_id"], sheet_id)), {"calls": []})["calls"]
+        people = sheets.people_of(connection, user["school_id"], row["class_id"])
+    pdf = extras.rotation_pdf(printable(row), first, people, minutes, rigs)
+    if pdf is None:
+        raise not_found("a call planted on a rig")
+    return pdf
+
+
+def one_paper(db, user, code):
+    """PDF bytes of one paper: a lost sheet again, a retake, a late joiner's. The same code, the same numbers."""
+    with db.transaction() as connection:
+        paper = paper_by_code(connection, user["school_id"], code)
+        row = _sheet(connection, user, paper["sheet_id"])
+        bodies = [r["body"] for r in queries.paper_call_list(connection, paper_id=paper["id"])]
+        sheets.audit(connection, user, paper["sheet_id"], "reprinted", paper_id=paper["id"])
+    shown = {"name": paper["name"], "code": paper["code"], "attempt": paper["attempt"], "calls": bodies}
+    return PRINTERS["packet"](printable(row), [shown])
+
+
+def paper_feedback_pdf(db, user, code):
+    """PDF bytes of the feedback on one paper."""
+    with db.transaction() as connection:
+        paper = paper_by_code(connection, user["school_id"], code)
+        row = _sheet(connection, user, paper["sheet_id"])
+        told = (
+            results.paper_feedback(connection, user["school_id"], paper),
+            next_of(connection, user["school_id"], paper),
+        )
+    pdf = extras.feedback_pdf(printable(row), [told])
+    if pdf is None:
+        raise not_found("a marked call on this paper")
+    return pdf
+
+
+def preview(db, user, sheet_id, *, again=False):
+    """(pages, PDF bytes) of the first paper of a sheet: a draft's is drawn with the code and the numbers it will be
+    issued with.
+
+    What was drawn is kept until the draft changes, or until somebody asks for it ``again``.
+    """
+    with db.transaction() as connection:
+        row = _sheet(connection, user, sheet_id)
+        kept = queries.document_get(connection, school_id=user["school_id"], sheet_id=sheet_id, kind="preview")
+        if kept is not None and not again:
+            return page_count(bytes(kept["pdf"])), bytes(kept["pdf"])
+        issued = sheets.printed_papers(connection, user["school_id"], sheet_id)[:1]
+        items = sheets.full_items(connection, sheet_id)
+        people = sheets.people_of(connection, user["school_id"], row["class_id"])
+        code = sheets.free_code(connection, row, 0, 1)
+    if not items:
+        raise ApiError(409, "not_ready", "this sheet has no call yet; put one on it")
+    if not issued:
+        try:
+            bodies = [
+                items_of.draw(one, position, 0, row["units"], row["seed"]) for position, one in enumerate(items, 1)
+            ]
+        except sheets.REFUSED as error:
+            raise ApiError(422, "no_variant", str(error)) from error
+        issued = [{"name": people[0]["name"] if people else "Somebody", "code": code, "attempt": 1, "calls": bodies}]
+    pdf = PRINTERS["packet"](printable(row), issued)
+    with db.transaction() as connection:
+        queries.document_put(
+            connection, school_id=user["school_id"], sheet_id=sheet_id, kind="preview", pdf=pdf, read_at=None
+        )
+    return page_count(pdf), pdf
+
+
+def preview_page(db, user, sheet_id, number):
+    """Page ``number`` of the preview as PNG bytes. Raises IndexError past the last page."""
+    return page_png(preview(db, user, sheet_id)[1], number)

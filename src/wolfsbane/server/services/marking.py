@@ -1,0 +1,349 @@
+"""Marking papers: a paper by its code, answers typed by one or two at once, overrides, answers read from a CSV."""
+
+import csv
+import io
+import re
+from collections import defaultdict
+
+from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.cycle.instruments import in_order
+from wolfsbane.exercise.draw import seeds as papers_of
+from wolfsbane.exercise.marking import frozen_body
+from wolfsbane.exercise.marking.drill_marks import lettered
+from wolfsbane.exercise.marking.grading import RUBRIC_VERSION
+from wolfsbane.exercise.marking.rules import rules
+from wolfsbane.exercise.paper.wording import reason_text
+from wolfsbane.server.core.db.database import jsonb, queries
+from wolfsbane.server.core.errors import ApiError, not_found
+from wolfsbane.server.services.sheets import audit
+
+
+def paper_by_code(connection, school_id, typed):
+    """The paper row behind a typed or scanned code; BadInputError for an impossible code, 404 for an unknown one."""
+    code = papers_of.normal_code(re.sub(r"^.*[/:#]", "", str(typed).strip()))
+    if code is None:
+        raise BadInputError("code", typed, "the six characters printed at the top right of the paper")
+    paper = queries.paper_by_code(connection, school_id=school_id, code=code)
+    if paper is None:
+        raise not_found(f"a paper with the code {code}")
+    return paper
+
+
+class Ground:
+    """What a sheet's calls are marked by: the rules of each position and what its rig read; looked up once."""
+
+    def __init__(self, connection, school_id, sheet_id):
+        self._measured = {}
+        self._connection, self._school_id, self._sheet_id = connection, school_id, sheet_id
+        self.rules = {
+            row["position"]: rules(row["rules"]) for row in queries.sheet_call_list(connection, sheet_id=sheet_id)
+        }
+
+    def body(self, position, body):
+        """The body to mark against: of a rig the one with what it really read, once somebody entered it."""
+        if frozen_body.is_drill(body) or not body["key"].get("rig"):
+            return body
+        if position not in self._measured:
+            row = queries.measurement_newest(
+                self._connection, school_id=self._school_id, sheet_id=self._sheet_id, position=position
+            )
+            self._measured[position] = row and row["body"]
+        return self._measured[position] or body
+
+
+def paper_view(connection, paper, school_id):
+    """Everything the marking page shows of one paper. For markers."""
+    ground = Ground(connection, school_id, paper["sheet_id"])
+    answers, marks = defaultdict(dict), defaultdict(list)
+    for row in queries.answer_list(connection, paper_id=paper["id"]):
+        answers[row["paper_call_id"]][row["question_id"]] = row
+    for row in queries.mark_list(connection, paper_id=paper["id"]):
+        marks[row["paper_call_id"]].append(row)
+    calls = [
+        _call_view(row, ground.body(row["position"], row["body"]), answers[row["id"]], marks[row["id"]])
+        for row in queries.paper_call_list(connection, paper_id=paper["id"])
+    ]
+    return {
+        "code": paper["code"],
+        "name": paper["name"],
+        "attempt": paper["attempt"],
+        "sheet_id": paper["sheet_id"],
+        "apprentice_id": paper["apprentice_id"],
+        "sheet_title": paper["sheet_title"],
+        "calls": calls,
+        "earned": sum(c["earned"] for c in calls),
+        "possible": sum(c["possible"] for c in calls),
+    }
+
+
+def mark_row(mark):
+    """A stored mark with its sentence."""
+    return {
+        "question": mark["question_id"],
+        "points": mark["points"],
+        "earned": mark["earned"],
+        "code": mark["code"],
+        "text": reason_text(mark["code"], mark["params"]),
+        "suggested": mark["suggested"],
+        "overridden": mark["overridden"],
+    }
+
+
+def _call_view(row, body, answers, marks):
+    questions = frozen_body.questions_of(body)
+    order = {q["id"]: i for i, q in enumerate(questions)}
+    shown = [mark_row(m) for m in sorted(marks, key=lambda m: order.get(m["question_id"], 99))]
+    key, drill = frozen_body.key_answers(body), frozen_body.is_drill(body)
+    return {
+        "position": row["position"],
+        "title": frozen_body.title_of(body),
+        "complaint": body["drill"]["instruction"] if drill else body["complaint"],
+        "readings": (
+            [] if drill else [{"label": r["label"], "text": r["text"]} for r in in_order(body["readings"]).values()]
+        ),
+        "questions": [
+            {
+                **q,
+                "raw": answers[q["id"]]["raw"] if q["id"] in answers else "",
+                "key": key.get(q["id"], ""),
+                "revision": answers[q["id"]]["revision"] if q["id"] in answers else 0,
+                "writer": answers[q["id"]]["writer"] if q["id"] in answers else None,
+            }
+            for q in questions
+        ],
+        "choices": _drill_choices(body) if drill else {kind: _choices(rows) for kind, rows in body["choices"].items()},
+        "marks": shown,
+        "earned": sum(m["earned"] for m in shown),
+        "waits": frozen_body.waits(body),
+        "answered": bool(answers),
+        "possible": sum(m["points"] for m in shown) if shown else row["possible"],
+        "rig": not drill and bool(body["key"].get("rig")),
+        "measured": not drill and bool(body["key"].get("measured")),
+    }
+
+
+def _choices(rows):
+    return [{"letter": str(r.get("letter", r.get("number"))), "id": r["id"], "text": r["text"]} for r in rows]
+
+
+def _drill_choices(body):
+    return {
+        f"item {item['number']}": [{"letter": r["letter"], "id": r["line"], "text": r["text"]} for r in lettered(item)]
+        for item in body["drill"]["items"]
+        if item.get("answer_line")
+    }
+
+
+def enter_answers(connection, user, paper, position, answers, base=None, source="paper"):
+    """Keep raw answers of one call and mark it with all that is known of it. Raises BadInputError, ApiError 409.
+
+    ``answers`` may be some of the questions; the others stay as they are. ``base`` holds the revisions the marker saw:
+    where somebody else changed one of ``answers`` to something else since, nothing is kept and the error names both.
+    Two markers on one call therefore never undo each other's work without being asked. A rule that changes meanwhile
+    waits for the marks.
+    """
+    queries.sheet_share(connection, id=paper["sheet_id"])
+    row = queries.paper_call_hold(connection, paper_id=paper["id"], position=position)
+    if row is None:
+        calls = list(queries.paper_call_list(connection, paper_id=paper["id"]))
+        raise BadInputError("call", position, f"1 to {len(calls)}")
+    ground = Ground(connection, user["school_id"], paper["sheet_id"])
+    body = ground.body(position, row["body"])
+    units = {q["id"]: q["unit"] for q in frozen_body.questions_of(body)}
+    for question_id in answers:
+        if question_id not in units:
+            raise BadInputError("answers", question_id, ", ".join(units))
+    there = {a["question_id"]: a for a in queries.call_answers(connection, paper_call_id=row["id"])}
+    _refuse_lost(answers, base, there)
+    changed = {q: raw for q, raw in answers.items() if q not in there or there[q]["raw"] != raw}
+    for question_id, raw in changed.items():
+        queries.answer_put(
+            connection,
+            school_id=user["school_id"],
+            paper_call_id=row["id"],
+            question_id=question_id,
+            raw=raw,
+            unit=units[question_id],
+            source=source,
+            user_id=user["id"],
+        )
+    if changed:
+        audit(
+            connection,
+            user,
+            paper["sheet_id"],
+            "answers",
+            paper_id=paper["id"],
+            position=position,
+            before={q: there[q]["raw"] for q in changed if q in there} or None,
+            after=changed,
+        )
+    whole = {q: a["raw"] for q, a in there.items()} | answers
+    remark(connection, user["school_id"], row["id"], body, whole, ground.rules[position])
+
+
+def _refuse_lost(answers, base, there):
+    for question_id, raw in answers.items():
+        seen = None if base is None else base.get(question_id, 0)
+        now = there.get(question_id)
+        if seen is not None and now is not None and now["revision"] != seen and now["raw"] != raw:
+            raise ApiError(
+                409,
+                "marked_meanwhile",
+                f"somebody else has just typed “{now['raw']}” where you typed “{raw}” "
+                "(nothing is lost: reload the paper, look at the paper and type what stands there)",
+                question_id,
+            )
+
+
+def remark(connection, school_id, paper_call_id, body, answers, by):
+    """Mark one call anew; what an instructor overrode stays. Returns the marks as they were before, by question."""
+    before = {m["question_id"]: m for m in queries.call_marks(connection, paper_call_id=paper_call_id)}
+    for mark in frozen_body.grade_body(body, answers, by):
+        old = before.get(mark.question)
+        if old is not None and old["overridden"] and mark.code != "void":
+            continue
+        queries.mark_put(
+            connection,
+            school_id=school_id,
+            paper_call_id=paper_call_id,
+            question_id=mark.question,
+            points=mark.points,
+            earned=mark.earned,
+            code=mark.code,
+            params=jsonb(mark.params),
+            suggested=mark.suggested,
+            overridden=False,
+            rubric_version=RUBRIC_VERSION,
+        )
+    return before
+
+
+def override(connection, user, paper, position, question, earned, reason):
+    """An instructor's own mark, with a reason; also how a suggestion for free text is confirmed.
+
+    Raises BadInputError.
+    """
+    queries.sheet_share(connection, id=paper["sheet_id"])
+    row = queries.paper_call_hold(connection, paper_id=paper["id"], position=position)
+    marks = (
+        {} if row is None else {m["question_id"]: m for m in queries.call_marks(connection, paper_call_id=row["id"])}
+    )
+    if question not in marks:
+        raise BadInputError("question", question, "a question of this call that is marked: " + ", ".join(marks))
+    old = marks[question]
+    if earned is None:
+        _back_to_the_rubric(connection, user, paper, row, question)
+    else:
+        if not 0 <= earned <= old["points"]:
+            raise BadInputError("earned", earned, f"0 to {old['points']}")
+        confirmed = old["code"] == "to_confirm" and earned == old["suggested"] and not reason.strip()
+        if not confirmed and not reason.strip():
+            raise BadInputError("reason", reason, "a few words: why this mark stands against the rubric")
+        queries.mark_put(
+            connection,
+            school_id=user["school_id"],
+            paper_call_id=row["id"],
+            question_id=question,
+            points=old["points"],
+            earned=earned,
+            code="confirmed" if confirmed else "overridden",
+            params=jsonb({} if confirmed else {"reason": reason.strip()}),
+            suggested=old["suggested"],
+            overridden=True,
+            rubric_version=RUBRIC_VERSION,
+        )
+    new = {m["question_id"]: m for m in queries.call_marks(connection, paper_call_id=row["id"])}[question]
+    audit(
+        connection,
+        user,
+        paper["sheet_id"],
+        "override" if earned is not None else "override taken back",
+        paper_id=paper["id"],
+        position=position,
+        question_id=question,
+        before={"earned": old["earned"]},
+        after={"earned": new["earned"]},
+        reason=reason.strip(),
+    )
+
+
+def _back_to_the_rubric(connection, user, paper, row, question):
+    ground = Ground(connection, user["school_id"], paper["sheet_id"])
+    answers = {a["question_id"]: a["raw"] for a in queries.call_answers(connection, paper_call_id=row["id"])}
+    for mark in frozen_body.grade_body(
+        ground.body(row["position"], row["body"]), answers, ground.rules[row["position"]]
+    ):
+        if mark.question == question:
+            queries.mark_put(
+                connection,
+                school_id=user["school_id"],
+                paper_call_id=row["id"],
+                question_id=question,
+                points=mark.points,
+                earned=mark.earned,
+                code=mark.code,
+                params=jsonb(mark.params),
+                suggested=mark.suggested,
+                overridden=False,
+                rubric_version=RUBRIC_VERSION,
+            )
+
+
+def answers_csv_rows(text):
+    """Rows of a CSV of answers: code, call, question, answer. Raises BadInputError naming the line."""
+    if "\x00" in text:
+        raise BadInputError("csv", "a zero byte", "text without zero bytes; save it as CSV in UTF-8")
+    try:
+        return _csv_rows(text)
+    except csv.Error as error:
+        raise BadInputError("csv", str(error), "lines a spreadsheet writes, with closed quotes") from error
+
+
+def _csv_rows(text):
+    reader = csv.DictReader(io.StringIO(text.lstrip("\ufeff"), newline=None), skipinitialspace=True)
+    wanted = {"code", "call", "question", "answer"}
+    names = {(n or "").strip().lower(): n for n in reader.fieldnames or ()}
+    if not wanted <= set(names):
+        raise BadInputError("csv", ", ".join(names), "a first line that names code, call, question, answer")
+    rows = []
+    for number, line in enumerate(reader, 2):
+        row = {key: (line[names[key]] or "").strip() for key in wanted}
+        if not any(row.values()):
+            continue
+        if not re.fullmatch(r"[0-9]{1,3}", row["call"]):
+            raise BadInputError(f"csv line {number}", row["call"], "a call by its number")
+        raw = row["answer"]
+        rows.append(
+            {
+                **row,
+                "call": int(row["call"]),
+                "line": number,
+                "answer": raw[1:] if raw[:2] in ("'-", "'+", "'=") else raw,
+            }
+        )
+    if not rows:
+        raise BadInputError("csv", "", "at least one line of answers")
+    return rows
+
+
+def enter_csv(connection, user, sheet_id, text):
+    """Keep and mark all answers of a CSV, or none of them; returns (papers, answers).
+
+    Raises BadInputError naming the line.
+    """
+    grouped, lines = defaultdict(dict), {}
+    for row in answers_csv_rows(text):
+        grouped[(row["code"], row["call"])][row["question"]] = row["answer"]
+        lines.setdefault((row["code"], row["call"]), row["line"])
+    papers = {}
+    for (code, position), answers in grouped.items():
+        try:
+            paper = papers.setdefault(code, None) or paper_by_code(connection, user["school_id"], code)
+            if paper["sheet_id"] != sheet_id:
+                raise BadInputError("code", code, "a paper of this sheet")
+            papers[code] = paper
+            enter_answers(connection, user, paper, position, answers, source="csv")
+        except (BadInputError, ApiError) as error:
+            raise BadInputError(f"csv line {lines[(code, position)]}", code, str(error)) from error
+    return len(papers), sum(map(len, grouped.values()))

@@ -1,0 +1,82 @@
+"""Cases on a projector: put up, turned, revealed, taken down. The token opens what is revealed and nothing else."""
+
+import hashlib
+import secrets
+
+from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.cycle.units import SYSTEMS
+from wolfsbane.exercise.show.projection import checked, parts, revealed
+from wolfsbane.server.core.db.database import jsonb, queries
+from wolfsbane.server.core.errors import ApiError, not_found
+
+TOKEN_HEADER = "X-Wolfsbane-Projection"
+#: a case stays up for a school day
+_HOURS = 12
+_MOST_TESTS = 12
+
+
+def _digest(token):
+    return hashlib.sha256(token.encode()).hexdigest()
+
+
+def put_up(connection, user, situation, practice, body, story):
+    """A new case in place of the one before; returns (id, token). ``situation`` is (machine, conditions, faults)."""
+    machine, conditions, faults = situation
+    made = {
+        system: parts(machine, conditions, faults, practice, body.instruments, system, story, body.given_readings)
+        for system in SYSTEMS
+    }
+    token = secrets.token_urlsafe(24)
+    queries.projection_end(connection, school_id=user["school_id"], user_id=user["id"])
+    row = queries.projection_add(
+        connection,
+        school_id=user["school_id"],
+        user_id=user["id"],
+        token_hash=_digest(token),
+        bench=jsonb(body.model_dump()),
+        parts=jsonb(made),
+        hours=_HOURS,
+    )
+    return row["id"], token
+
+
+def turn(connection, user, projection_id, step, shown, ask):
+    """Go to a step, reveal what is in ``shown``; ``ask(bench, system)`` gives the result of one more test,
+    or is None.
+    """
+    row = queries.projection_mine(connection, school_id=user["school_id"], user_id=user["id"], id=projection_id)
+    if row is None:
+        raise not_found("this case on the projector")
+    step, shown = checked(step, shown)
+    tests = row["tests"]
+    if ask is not None:
+        result = {system: ask(row["bench"], system) for system in SYSTEMS}
+        tests = [t for t in tests if t["us"]["id"] != result["us"]["id"]] + [result]
+        if len(tests) > _MOST_TESTS:
+            raise BadInputError("test", result["us"]["id"], f"at most {_MOST_TESTS} tests on one case")
+    queries.projection_turn(connection, id=row["id"], step=step, shown=jsonb(shown), tests=jsonb(tests))
+
+
+def told(row):
+    """What the instructor's remote shows of a case."""
+    return {
+        "id": row["id"],
+        "step": row["step"],
+        "shown": row["shown"],
+        "tests": [t["us"]["name"] for t in row["tests"]],
+        "created_at": row["created_at"].isoformat(),
+    }
+
+
+def opened(connection, token, system, since):
+    """What a token opens: (revision, what is revealed, or None when nothing changed ``since``). Raises ApiError 404."""
+    row = queries.projection_by_token(connection, token_hash=_digest(token)) if token else None
+    if row is None:
+        raise ApiError(
+            404, "not_shown", "nothing is on the projector under this link; ask your instructor for a new one"
+        )
+    if since == row["revision"]:
+        return row["revision"], None
+    return row["revision"], revealed(row["parts"], row["step"], row["shown"], row["tests"], system) | {
+        "school": row["school"]
+    }

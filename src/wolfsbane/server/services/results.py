@@ -1,0 +1,316 @@
+"""Results: of a sheet, of a class over the term, of one apprentice; the gradebook and the CSV of marks."""
+
+import csv
+import io
+from collections import defaultdict
+
+import xlsxwriter
+
+from wolfsbane.exercise.marking import frozen_body
+from wolfsbane.exercise.marking import results as picture
+from wolfsbane.exercise.marking.answers import parse
+from wolfsbane.exercise.marking.drill_marks import title
+from wolfsbane.exercise.marking.feedback import feedback
+from wolfsbane.exercise.paper.questions import EVIDENCE, fault_name, wording
+from wolfsbane.exercise.paper.wording import reason_text
+from wolfsbane.server.core.db.database import queries
+from wolfsbane.server.services.marking import Ground
+
+
+def sheet_results(connection, school_id, sheet_id):
+    """Class table of one sheet: one row per paper, and the questions missed most."""
+    people, flat = {}, []
+    for row in queries.sheet_results(connection, school_id=school_id, sheet_id=sheet_id):
+        person = people.setdefault(
+            row["code"],
+            {
+                "code": row["code"],
+                "name": row["name"],
+                "apprentice_id": row["apprentice_id"],
+                "attempt": row["attempt"],
+                "marked": False,
+                "to_confirm": 0,
+                "earned": 0,
+                "possible": 0,
+                "cells": {},
+            },
+        )
+        cell = person["cells"].setdefault(
+            row["position"],
+            {"position": row["position"], "earned": 0, "possible": 0, "marked": False, "worth": row["possible"]},
+        )
+        if row["points"] is None:
+            continue
+        person["marked"] = cell["marked"] = True
+        person["to_confirm"] += row["reason"] == "to_confirm"
+        cell["earned"] += row["earned"]
+        cell["possible"] += row["points"]
+        flat.append(
+            {
+                "position": row["position"],
+                "question": row["question_id"],
+                "points": row["points"],
+                "earned": row["earned"],
+            }
+        )
+    for person in people.values():
+        person["cells"] = [
+            {key: cell[key] for key in ("position", "earned", "marked")}
+            | {"possible": cell["possible"] if cell["marked"] else cell["worth"]}
+            for cell in person["cells"].values()
+        ]
+        person["earned"] = sum(c["earned"] for c in person["cells"])
+        person["possible"] = sum(c["possible"] for c in person["cells"])
+    misses = [{**row, "text": question_text(row["question"])} for row in picture.missed(flat)]
+    return {"rows": list(people.values()), "misses": misses}
+
+
+def question_text(question):
+    """Wording of a question, also of a drill's and a rig's."""
+    if question.endswith("_verdict"):
+        return f"{EVIDENCE[question.removesuffix('_verdict')]}: low, right or high"
+    if question.startswith("read_"):
+        return f"Read: {question.removeprefix('read_').replace('_', ' ')}"
+    try:
+        return wording(question, "")
+    except KeyError:
+        return f"Drill item {question.removeprefix('d').split('_')[0]}"
+
+
+def marks_csv(connection, school_id, sheet_id):
+    """CSV text: one line per question of every paper, with raw answer, mark and reason."""
+    out = io.StringIO()
+    writer = csv.writer(out)
+    writer.writerow(["code", "name", "attempt", "call", "question", "answer", "points", "earned", "reason"])
+    marked = defaultdict(dict)
+    for row in queries.sheet_results(connection, school_id=school_id, sheet_id=sheet_id):
+        marked[row["paper_call_id"]][row["question_id"]] = row
+    for frozen in queries.sheet_bodies(connection, school_id=school_id, sheet_id=sheet_id):
+        for question in frozen_body.questions_of(frozen["body"]):
+            row = marked[frozen["id"]].get(question["id"])
+            shown = (
+                ["", "", "", ""]
+                if row is None
+                else [plain(row["raw"] or ""), row["points"], row["earned"], reason_text(row["reason"], row["params"])]
+            )
+            writer.writerow(
+                [frozen["code"], plain(frozen["name"]), frozen["attempt"], frozen["position"], question["id"], *shown]
+            )
+    return out.getvalue()
+
+
+def plain(text):
+    """Text a spreadsheet will not run as a formula; numbers such as -3 stay numbers."""
+    return "'" + text if text[:1] in tuple("=+@\t\r") or (text[:1] == "-" and not text[1:2].isdigit()) else text
+
+
+def skill_name(skill):
+    """Words for a skill: a fault, several, or a drill."""
+    if skill.startswith("drill:"):
+        return title({"kind": skill.removeprefix("drill:")})
+    return " and ".join(fault_name(f) for f in skill.split("+"))
+
+
+def class_rows(connection, school_id, class_id):
+    """Every mark of a class as plain rows of :mod:`wolfsbane.exercise.marking.results`."""
+    orders, rows = {}, []
+    for row in queries.class_marks(connection, school_id=school_id, class_id=class_id):
+        order = orders.setdefault(row["sheet_id"], len(orders) + 1)
+        skill = f"drill:{row['drill']}" if row["drill"] else "+".join(row["faults"] or []) or "none"
+        rows.append(
+            {
+                "apprentice": row["apprentice_id"],
+                "sheet": row["title"],
+                "sheet_id": row["sheet_id"],
+                "order": order,
+                "position": row["position"],
+                "level": None if row["level"] is None else int(row["level"]),
+                "skill": skill,
+                "question": row["question_id"],
+                "points": row["points"],
+                "earned": row["earned"],
+                "code": row["code"],
+                "named": _named(row),
+            }
+        )
+    return rows
+
+
+def _named(row):
+    """Id of the fault somebody named, or None."""
+    if row["question_id"] != "fault" or not row["choices"]:
+        return None
+    letter = parse("letter", row["raw"]).value
+    return next((c["id"] for c in row["choices"] if c["letter"] == letter), None)
+
+
+def class_picture(connection, school_id, class_id):
+    """What a class shows over the term, as plain data."""
+    rows = class_rows(connection, school_id, class_id)
+    people = list(queries.apprentice_list(connection, school_id=school_id, class_id=class_id))
+    present = {r["apprentice"] for r in rows}
+    shown = [p for p in people if not p["gone"] or p["id"] in present]
+    names = {p["id"]: p["name"] for p in shown}
+    return {
+        "sheets": sheets_of(rows),
+        "confusion": picture.confusion(rows, fault_name),
+        "steps": picture.steps(rows),
+        "calls": picture.calls(rows),
+        "people": [{**row, "name": names[row["apprentice"]]} for row in picture.people(rows, list(names))],
+        "skills": picture.skills(rows, skill_name),
+    }
+
+
+def sheets_of(rows):
+    """The sheets of a class in order with the share the class earned."""
+    found = defaultdict(list)
+    for row in rows:
+        found[(row["order"], row["sheet_id"], row["sheet"])].append(row)
+    return [
+        {
+            "order": order,
+            "sheet_id": sheet_id,
+            "title": title_,
+            "papers": len({r["apprentice"] for r in some}),
+            "share": round(sum(r["earned"] for r in some) / max(sum(r["points"] for r in some), 1), 3),
+        }
+        for (order, sheet_id, title_), some in sorted(found.items())
+    ]
+
+
+def apprentice_picture(connection, school_id, person):
+    """One apprentice over the term, with the level and the skill the next call should have and scenarios that fit."""
+    rows = [r for r in class_rows(connection, school_id, person["class_id"]) if r["apprentice"] == person["id"]]
+    level, skill = picture.next_level(rows), picture.next_skill(rows)
+    return {
+        "steps": picture.steps(rows),
+        "skills": picture.skills(rows, skill_name),
+        "calls": picture.calls(rows),
+        "next": {
+            "level": level,
+            "skill": skill,
+            "skill_name": None if skill is None else skill_name(skill),
+            "reason": _why(rows, level, skill),
+        },
+    }
+
+
+def _why(rows, level, skill):
+    if not rows:
+        return "No marked paper yet: begin at level 1."
+    met = max((r["level"] for r in rows if r["level"] is not None), default=None)
+    word = (
+        "the same level again"
+        if met == level
+        else "one level up"
+        if met is not None and level > met
+        else "a level lower"
+    )
+    return f"{word[0].upper()}{word[1:]}" + (
+        f", with what cost most so far: {skill_name(skill)}." if skill else ", with something new."
+    )
+
+
+def next_calls(connection, user, wanted, most=3):
+    """Scenarios of the library that fit ``wanted`` (level and skill), best first: list of {id, title, level}."""
+    rows = []
+    for row in queries.scenario_list(connection, school_id=user["school_id"], user_id=user["id"]):
+        if row["archived_at"] is not None or row["level"] is None or not row["one_answer"]:
+            continue
+        skill = "+".join(f["id"] for f in row["body"].get("faults", ())) or row["body"].get("fault") or "none"
+        away = abs(row["level"] - wanted["level"]) + (0 if skill == wanted["skill"] else 1.5)
+        rows.append((away, row["id"], {"id": row["id"], "title": row["body"]["title"], "level": row["level"]}))
+    return [made for _, _, made in sorted(rows, key=lambda r: r[:2])[:most]]
+
+
+def paper_feedback(connection, school_id, paper):
+    """Feedback on every marked call of a paper, as plain data."""
+    ground = Ground(connection, school_id, paper["sheet_id"])
+    answers, marks = defaultdict(dict), defaultdict(list)
+    for row in queries.answer_list(connection, paper_id=paper["id"]):
+        answers[row["paper_call_id"]][row["question_id"]] = row["raw"]
+    for row in queries.mark_list(connection, paper_id=paper["id"]):
+        marks[row["paper_call_id"]].append({**row, "question": row["question_id"]})
+    calls = []
+    for row in queries.paper_call_list(connection, paper_id=paper["id"]):
+        if marks[row["id"]]:
+            body = ground.body(row["position"], row["body"])
+            calls.append({"position": row["position"], **feedback(body, answers[row["id"]], marks[row["id"]])})
+    return {
+        "code": paper["code"],
+        "name": paper["name"],
+        "sheet_title": paper["sheet_title"],
+        "calls": calls,
+        "earned": sum(c["earned"] for c in calls),
+        "possible": sum(c["possible"] for c in calls),
+    }
+
+
+def gradebook(connection, school_id, class_id):
+    """The gradebook as a table: (header, rows). Points of the newest attempt of every sheet, their sum and per cent."""
+    rows = class_rows(connection, school_id, class_id)
+    found = sheets_of(rows)
+    sums = {}
+    for one in found:
+        for paper in sorted(sheet_results(connection, school_id, one["sheet_id"])["rows"], key=lambda p: p["attempt"]):
+            if paper["marked"]:
+                sums[(paper["apprentice_id"], one["order"])] = [paper["earned"], paper["possible"]]
+    header = [
+        "number",
+        "name",
+        "group",
+        *(f"{s['title']} (of)" if part else s["title"] for s in found for part in (0, 1)),
+        "earned",
+        "possible",
+        "per cent",
+    ]
+    table = []
+    for person in queries.apprentice_list(connection, school_id=school_id, class_id=class_id):
+        cells = [sums.get((person["id"], s["order"])) for s in found]
+        if person["gone"] and not any(cells):
+            continue
+        earned, possible = (sum(c[i] for c in cells if c) for i in (0, 1))
+        table.append(
+            [
+                person["number"],
+                person["name"],
+                person["group_name"],
+                *(v for c in cells for v in (c or ["", ""])),
+                earned,
+                possible,
+                round(100 * earned / possible, 1) if possible else "",
+            ]
+        )
+    return header, table
+
+
+def gradebook_csv(table):
+    """The gradebook as CSV text."""
+    header, rows = table
+    out = io.StringIO()
+    writer = csv.writer(out)
+    writer.writerow([plain(h) for h in header])
+    writer.writerows([[plain(v) if isinstance(v, str) else v for v in row] for row in rows])
+    return out.getvalue()
+
+
+def gradebook_xlsx(table, name):
+    """The gradebook as XLSX bytes; text stays text, numbers stay numbers."""
+    header, rows = table
+    out = io.BytesIO()
+    book = xlsxwriter.Workbook(out, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False})
+    sheet = book.add_worksheet("Gradebook")
+    bold = book.add_format({"bold": True, "bottom": 1, "text_wrap": True, "valign": "top"})
+    for column, text in enumerate(header):
+        sheet.write_string(0, column, text, bold)
+    for line, row in enumerate(rows, 1):
+        for column, value in enumerate(row):
+            if isinstance(value, str):
+                sheet.write_string(line, column, value)
+            else:
+                sheet.write_number(line, column, value)
+    sheet.set_column(1, 1, 26)
+    sheet.freeze_panes(1, 2)
+    book.set_properties({"title": name})
+    book.close()
+    return out.getvalue()
