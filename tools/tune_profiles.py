@@ -12,8 +12,9 @@ from pathlib import Path
 
 from scipy.optimize import least_squares
 
+from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.cycle.solver import rating_conditions, solve
+from wolfsbane.cycle.solver import solve
 
 OUT = Path(__file__).resolve().parents[1] / "src" / "wolfsbane" / "cycle" / "profiles" / "tuned.py"
 KEPT = ("split-3t-r410a-txv", "split-3t-r410a-orifice", "split-3t-r22-txv")

@@ -11,10 +11,11 @@ import CoolProp.CoolProp as CP
 import numpy as np
 from build_tables import FLUIDS
 
+from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.profiles import machine
 from wolfsbane.cycle.properties import H_F, H_G, liquid_at, refrigerant, saturation_at, temperature_density_entropy
-from wolfsbane.cycle.solver import SOLVER_VERSION, rating_conditions, solve
+from wolfsbane.cycle.solver import SOLVER_VERSION, solve
 from wolfsbane.cycle.units import PA_PER_PSI
 from wolfsbane.devtools.reference import solve_on_library
 from wolfsbane.devtools.sweep import run
@@ -75,10 +76,10 @@ def cycle_row(machine_id, fault):
     assert found, machine_id
 
     def psi(ours_pa, key):
-        return f"{ours_pa / PA_PER_PSI:.2f} / {theirs[key] / PA_PER_PSI:.2f}"
+        return f"{ours_pa / PA_PER_PSI:.2f} / {getattr(theirs, key) / PA_PER_PSI:.2f}"
 
     worst = max(
-        abs(theirs[key] - value)
+        abs(getattr(theirs, key) - value)
         for key, value in (
             ("suction_line_k", ours.suction_line_k),
             ("liquid_line_k", ours.liquid_line_k),

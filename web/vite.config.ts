@@ -7,10 +7,14 @@ import { defineConfig } from 'vite'
 export default defineConfig({
   plugins: [
     vue(),
-    Components({ dts: false, dirs: [], resolvers: [ElementPlusResolver({ importStyle: process.env.VITEST ? false : 'css' })] }),
+    Components({
+      dts: false,
+      dirs: [],
+      resolvers: [ElementPlusResolver({ importStyle: process.env.VITEST ? false : 'css' })],
+    }),
   ],
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   build: { assetsInlineLimit: 0, chunkSizeWarningLimit: 900 },
   server: { proxy: { '/api': 'http://127.0.0.1:8040' } },
-  test: { environment: 'happy-dom', server: { deps: { inline: ['element-plus'] } } },
+  test: { environment: 'happy-dom', setupFiles: ['tests/setup.ts'], server: { deps: { inline: ['element-plus'] } } },
 } as Parameters<typeof defineConfig>[0])

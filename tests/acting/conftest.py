@@ -4,9 +4,9 @@ import pytest
 
 from wolfsbane.acting.settling import arrive
 from wolfsbane.acting.site import on_site
+from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.cycle.solver import rating_conditions
 
 
 def fault(fault_id, severity, cause=None):

@@ -11,9 +11,9 @@ from wolfsbane.acting.script import play_on
 from wolfsbane.acting.settling import advance, arrive, moment, settled, started, stopped
 from wolfsbane.acting.site import on_site
 from wolfsbane.acting.time_constants import TIME_CONSTANTS
-from wolfsbane.cycle.conditions import conditions
+from wolfsbane.cycle.conditions import conditions, rating_conditions
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.cycle.solver import rating_conditions, solve
+from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import PA_PER_PSI
 
 ORIFICE, VALVE, MICROCHANNEL, WALK_IN = (

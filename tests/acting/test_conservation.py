@@ -10,9 +10,10 @@ from wolfsbane.acting.script import play, script
 from wolfsbane.acting.settling import advance, arrive, moment, settled, steady_state
 from wolfsbane.acting.site import on_site
 from wolfsbane.acting.trace import shown_state
+from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.cycle.solver import rating_conditions, solve
+from wolfsbane.cycle.solver import solve
 from wolfsbane.devtools.sweep import random_conditions, random_faults
 
 

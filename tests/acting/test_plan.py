@@ -7,10 +7,11 @@ from wolfsbane.acting.plan import in_order, plan, tolerance_kg
 from wolfsbane.acting.script import play_on
 from wolfsbane.acting.settling import arrive, moment, steady_state
 from wolfsbane.acting.site import on_site
+from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import Fault, fault_kind, faults_for
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.cycle.solver import rating_conditions, solve
+from wolfsbane.cycle.solver import solve
 
 CLASSES = (
     "split-3t-r410a-txv",

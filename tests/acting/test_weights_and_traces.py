@@ -11,8 +11,8 @@ from wolfsbane.acting.script import play
 from wolfsbane.acting.script import script as written
 from wolfsbane.acting.settling import advance, moment, stopped
 from wolfsbane.acting.site import charged_kg
+from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.cycle.solver import rating_conditions
 
 VALVE = "split-3t-r410a-txv"
 

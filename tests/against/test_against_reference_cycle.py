@@ -6,9 +6,10 @@ from the product is the property route and the solver; agreement shows that neit
 
 import pytest
 
+from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.profiles import machine
-from wolfsbane.cycle.solver import rating_conditions, solve
+from wolfsbane.cycle.solver import solve
 from wolfsbane.devtools.reference import solve_on_library
 
 CASES = [
@@ -31,16 +32,16 @@ def test_a_solved_machine_is_the_same_on_a_general_library(machine_id, fault):
     start = (ours.solution[0] + 0.02, ours.solution[1] - 0.02, ours.solution[2] + 800)
     _, theirs, converged = solve_on_library(m, weather, planted, start=start)
     assert converged
-    assert theirs["suction_pa"] == pytest.approx(ours.suction_pa, rel=5e-4)
-    assert theirs["discharge_pa"] == pytest.approx(ours.head_pa, rel=5e-4)
-    assert theirs["evaporator_heat_w"] == pytest.approx(ours.capacity_w, rel=2e-3)
+    assert theirs.suction_pa == pytest.approx(ours.suction_pa, rel=5e-4)
+    assert theirs.discharge_pa == pytest.approx(ours.head_pa, rel=5e-4)
+    assert theirs.evaporator_heat_w == pytest.approx(ours.capacity_w, rel=2e-3)
     for key, value in (
         ("suction_line_k", ours.suction_line_k),
         ("liquid_line_k", ours.liquid_line_k),
         ("discharge_k", ours.discharge_line_k),
         ("after_drier_k", ours.after_drier_k),
     ):
-        assert theirs[key] == pytest.approx(value, abs=0.1), key
+        assert getattr(theirs, key) == pytest.approx(value, abs=0.1), key
 
 
 def test_the_reference_is_not_the_product_in_disguise():
@@ -52,4 +53,4 @@ def test_the_reference_is_not_the_product_in_disguise():
     start = solve(m, weather).solution
     _, right, _ = solve_on_library(m, weather, start=start)
     _, wrong, _ = solve_on_library(m, weather, start=start, library=Library("R-290"))
-    assert wrong["evaporator_heat_w"] != pytest.approx(right["evaporator_heat_w"], rel=1e-3)
+    assert wrong.evaporator_heat_w != pytest.approx(right.evaporator_heat_w, rel=1e-3)

@@ -5,8 +5,9 @@ from dataclasses import replace
 import pytest
 
 from tests.conftest import weather
+from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.cycle.solver import rating_conditions, solve
+from wolfsbane.cycle.solver import solve
 from wolfsbane.devtools.sweep import case
 
 

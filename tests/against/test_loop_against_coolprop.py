@@ -6,9 +6,10 @@ import pytest
 from CoolProp.CoolProp import PropsSI
 
 from wolfsbane.cycle import loop
+from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.profiles import machine
-from wolfsbane.cycle.solver import rating_conditions, solve
+from wolfsbane.cycle.solver import solve
 from wolfsbane.exercise.show import pictures
 
 CASES = [

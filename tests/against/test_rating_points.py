@@ -3,9 +3,9 @@ sign or a wrong size fails."""
 
 import pytest
 
-from wolfsbane.cycle.conditions import for_machine
+from wolfsbane.cycle.conditions import for_machine, rating_conditions
 from wolfsbane.cycle.profiles import MACHINES, machine
-from wolfsbane.cycle.solver import rating_conditions, solve
+from wolfsbane.cycle.solver import solve
 
 ROOMS = [m for m in MACHINES.values() if m.comfort]
 AIR_COOLED = [m for m in ROOMS if m.condenser != "water_cooled"]

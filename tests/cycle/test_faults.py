@@ -5,13 +5,13 @@ from dataclasses import replace
 import pytest
 
 from tests.conftest import ORIFICE, VALVE, solved
-from wolfsbane.cycle.conditions import for_machine
+from wolfsbane.cycle.conditions import for_machine, rating_conditions
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import FAULTS, Fault, fault_kind, plant
 from wolfsbane.cycle.field_tests import FIELD_TESTS
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.cycle.properties import refrigerant
-from wolfsbane.cycle.solver import rating_conditions, solve
+from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import PA_PER_PSI
 
 HEAT_PUMP, MICRO = "heatpump-3t-r410a-txv", "split-3t-r410a-microchannel"

@@ -3,12 +3,13 @@
 import pytest
 
 from tests.conftest import ORIFICE, VALVE, weather
+from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import FAULTS, Fault
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
 from wolfsbane.cycle.field_tests import tests_for as allowed
 from wolfsbane.cycle.profiles import MACHINES, machine
-from wolfsbane.cycle.solver import rating_conditions, solve
+from wolfsbane.cycle.solver import solve
 
 #: answers of the contract that have a fixed vocabulary
 WORDS = {

@@ -3,6 +3,7 @@
 import pytest
 
 from tests.conftest import VALVE, solved, weather
+from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.dials import BOX_SCALES, angle_deg, dial
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault
@@ -10,7 +11,7 @@ from wolfsbane.cycle.frost import grow
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, ring_of
 from wolfsbane.cycle.instruments import points_for, read
 from wolfsbane.cycle.profiles import MACHINES, machine
-from wolfsbane.cycle.solver import rating_conditions, solve
+from wolfsbane.cycle.solver import solve
 
 M = machine(VALVE)
 

@@ -3,10 +3,10 @@
 import pytest
 
 from wolfsbane import tables
-from wolfsbane.cycle.conditions import BOX_RANGES_F, for_machine
+from wolfsbane.cycle.conditions import BOX_RANGES_F, for_machine, rating_conditions
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.profiles import MACHINES, machine
-from wolfsbane.cycle.solver import rating_conditions, solve
+from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import k_to_f
 from wolfsbane.diagnosis.targets import bands, school
 

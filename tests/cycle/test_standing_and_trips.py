@@ -5,12 +5,12 @@ from dataclasses import replace
 import pytest
 
 from tests.conftest import VALVE, solved, weather
-from wolfsbane.cycle.conditions import for_machine
+from wolfsbane.cycle.conditions import for_machine, rating_conditions
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.cycle.properties import refrigerant
-from wolfsbane.cycle.solver import rating_conditions, solve
+from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.standing import internal_volume_m3, standing_pa
 from wolfsbane.cycle.trips import rise_time_s
 

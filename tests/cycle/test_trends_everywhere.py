@@ -3,9 +3,10 @@
 import numpy as np
 import pytest
 
+from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.faults import FAULTS, Fault
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.cycle.solver import rating_conditions, solve
+from wolfsbane.cycle.solver import solve
 
 #: family -> (figure, +1 rises or -1 falls, share of the way from sound to severe that is walked)
 TELLS = {

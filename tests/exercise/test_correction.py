@@ -7,9 +7,10 @@ import pytest
 from wolfsbane.acting.script import play_on
 from wolfsbane.acting.settling import arrive, moment, settled
 from wolfsbane.acting.site import on_site
+from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.cycle.solver import rating_conditions, solve
+from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.targets import school
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.marking.grading import grade, perfect_answers

@@ -6,11 +6,11 @@ import pytest
 
 from tests.conftest import VALVE, weather
 from wolfsbane.cycle import loop
-from wolfsbane.cycle.conditions import for_machine
+from wolfsbane.cycle.conditions import for_machine, rating_conditions
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.profiles import MACHINES, machine
-from wolfsbane.cycle.solver import rating_conditions, solve
+from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.targets import school
 from wolfsbane.exercise.show import pictures
 

@@ -4,8 +4,7 @@ what is kept of one and how it goes.
 
 import pytest
 
-from tests.server.conftest import Client
-from tests.server.test_marking_api import as_key, codes
+from tests.server.conftest import Client, as_key, codes
 from wolfsbane.server.services.rosters import read_roster
 
 

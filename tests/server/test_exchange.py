@@ -11,7 +11,7 @@ from xml.etree import ElementTree as Xml
 import openpyxl
 import pytest
 
-from tests.server.test_marking_api import as_key, bodies, codes, mixed  # noqa: F401
+from tests.server.conftest import as_key, bodies, codes
 from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.server.exchange.qti import NS
 from wolfsbane.server.exchange.qti_scoring import tolerance_of
@@ -71,7 +71,7 @@ def opened(teacher, sheet):
     return zipfile.ZipFile(io.BytesIO(teacher.get(f"/sheets/{sheet['id']}/qti.zip").data))
 
 
-def test_a_qti_package_names_every_file_once_and_every_test_every_item(teacher, mixed):  # noqa: F811
+def test_a_qti_package_names_every_file_once_and_every_test_every_item(teacher, mixed):
     archive = opened(teacher, mixed)
     root = Xml.fromstring(archive.read("imsmanifest.xml"))
     cp = root.tag.split("}")[0] + "}"
@@ -123,7 +123,7 @@ def read_item(archive, name):
     return found
 
 
-def test_items_come_back_with_the_same_questions_key_tolerance_and_points(app, teacher, mixed):  # noqa: F811
+def test_items_come_back_with_the_same_questions_key_tolerance_and_points(app, teacher, mixed):
     archive = opened(teacher, mixed)
     for code in codes(teacher, mixed):
         for number, body in enumerate(bodies(app, code), 1):

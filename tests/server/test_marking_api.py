@@ -10,11 +10,10 @@ from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 
-from tests.server.conftest import SCENARIO, WEATHER, Client, build
+from tests.server.conftest import SCENARIO, Client, as_key, bodies, build, codes
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.exercise.draw.generator import NoClassSetError
 from wolfsbane.exercise.draw.variant import NoVariantError
-from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.printing.merge import page_count
 from wolfsbane.server.services import marking, sheets
@@ -28,59 +27,6 @@ RIG = {
     "return_wb": 65.5,
     "outdoor_db": 93,
 }
-
-
-def bodies(app, code):
-    with app.db.transaction() as connection:
-        paper = connection.execute("select id from papers where code = %s", (code,)).fetchone()
-        return [r["body"] for r in queries.paper_call_list(connection, paper_id=paper["id"])]
-
-
-def codes(teacher, sheet):
-    return [r["code"] for r in teacher.get(f"/sheets/{sheet['id']}/results").json["rows"]]
-
-
-def as_key(app, code, call=1, **changes):
-    return frozen_body.key_answers(bodies(app, code)[call - 1]) | changes
-
-
-@pytest.fixture
-def mixed(app, teacher):
-    """A sheet of a drill, a plant on a rig and a call with free text, for three; ready."""
-    class_id = teacher.post("/classes", {"name": "Firsts", "apprentices": ["Ada Quill", "Bo Fenn", "Cy Marl"]}).json[
-        "id"
-    ]
-    scenario_id = teacher.post("/scenarios", SCENARIO).json["id"]
-    rig_id = teacher.post(
-        "/scenarios",
-        {
-            "title": "Board on the face",
-            "machine": SCENARIO["machine"],
-            "fault": "dirty_condenser",
-            "severity": 60,
-            **WEATHER,
-        },
-    ).json["id"]
-    made = teacher.post(
-        "/sheets",
-        {
-            "title": "Mixed",
-            "class_id": class_id,
-            "seed": 5,
-            "items": [
-                {"kind": "drill", "drill": "conversion", "items": 3, "brief": {"title": "x"}},
-                {"kind": "rig", "scenario_id": rig_id},
-                {
-                    "kind": "scenario",
-                    "scenario_id": scenario_id,
-                    "asked": {"parts": ["diagnose", "because"], "tests": ["standing_pressure"]},
-                },
-            ],
-        },
-    )
-    assert made.status_code == 201, made.json
-    build(app, made.json["id"])
-    return teacher.get(f"/sheets/{made.json['id']}").json
 
 
 # two markers
@@ -505,24 +451,6 @@ def test_processes_draw_and_print_the_same_as_one(app, teacher):
     drawn = [[bodies(app, code) for code in codes(teacher, sheet)] for sheet in (one, two)]
     assert drawn[0] == drawn[1]
     assert page_count(teacher.get(f"/sheets/{two['id']}/documents/packet").data) == 12
-
-
-@pytest.fixture
-def many(app, teacher):
-    """A ready sheet of one short call for thirteen: more than is printed while somebody waits."""
-    class_id = teacher.post("/classes", {"name": "Many", "apprentices": [f"P {i}" for i in range(13)]}).json["id"]
-    scenario_id = teacher.post("/scenarios", SCENARIO | {"instruments": "digital"}).json["id"]
-    made = teacher.post(
-        "/sheets",
-        {
-            "title": "Many",
-            "class_id": class_id,
-            "seed": 3,
-            "items": [{"kind": "scenario", "scenario_id": scenario_id, "asked": {"parts": ["diagnose"]}}],
-        },
-    ).json
-    build(app, made["id"])
-    return teacher.get(f"/sheets/{made['id']}").json
 
 
 def print_now(app, sheet_id, *kinds, meanwhile=None):

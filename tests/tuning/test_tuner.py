@@ -9,10 +9,11 @@ import pytest
 from wolfsbane.acting.actions import ACTIONS, act
 from wolfsbane.acting.settling import arrive
 from wolfsbane.acting.site import on_site
+from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault, fault_kind, faults_for
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.cycle.solver import rating_conditions, solve
+from wolfsbane.cycle.solver import solve
 from wolfsbane.tuning import tune
 from wolfsbane.tuning.figures import FIGURES
 from wolfsbane.tuning.plate import known_plate, template

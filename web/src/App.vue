@@ -27,11 +27,23 @@ const ROOMS = [
   ['/marking', 'Marking'],
   ['/reference', 'Reference'],
 ] as const
-const OF_ROLE: Record<string, readonly string[]> = { instructor: ROOMS.map(([to]) => to), assistant: ['/sheets', '/marking', '/reference'], apprentice: ['/mine', '/reference'] }
-const rooms = computed(() => [...(user.value?.role === 'apprentice' ? [['/mine', 'Your papers'] as const] : []), ...ROOMS].filter(([to]) => OF_ROLE[user.value?.role ?? '']?.includes(to)))
+const OF_ROLE: Record<string, readonly string[]> = {
+  instructor: ROOMS.map(([to]) => to),
+  assistant: ['/sheets', '/marking', '/reference'],
+  apprentice: ['/mine', '/reference'],
+}
+const rooms = computed(() =>
+  [...(user.value?.role === 'apprentice' ? [['/mine', 'Your papers'] as const] : []), ...ROOMS].filter(([to]) =>
+    OF_ROLE[user.value?.role ?? '']?.includes(to),
+  ),
+)
 const home = computed(() => OF_ROLE[user.value?.role ?? '']?.[0] ?? '/bench')
 /** Pages a role may open; everything else leads home. The server refuses what lies behind them anyway. */
-const mayOpen = computed(() => user.value?.role === 'instructor' || [...(OF_ROLE[user.value?.role ?? ''] ?? []), '/feedback'].some((to) => route.path.startsWith(to)))
+const mayOpen = computed(
+  () =>
+    user.value?.role === 'instructor' ||
+    [...(OF_ROLE[user.value?.role ?? ''] ?? []), '/feedback'].some((to) => route.path.startsWith(to)),
+)
 watch([inside, () => route.path], () => {
   if (inside.value && !bare.value && !mayOpen.value) void router.replace(home.value)
 })
@@ -68,8 +80,12 @@ onMounted(async () => {
         <label :class="{ on: units === 'us' }"><input v-model="units" type="radio" value="us" />°F · psi</label>
         <label :class="{ on: units === 'si' }"><input v-model="units" type="radio" value="si" />°C · kPa</label>
       </fieldset>
-      <RouterLink v-if="user?.role === 'instructor'" to="/accounts" class="who">{{ user?.name }}<small>{{ user?.school }}</small></RouterLink>
-      <span v-else class="who">{{ user?.name }}<small>{{ user?.school }}</small></span>
+      <RouterLink v-if="user?.role === 'instructor'" to="/accounts" class="who"
+        >{{ user?.name }}<small>{{ user?.school }}</small></RouterLink
+      >
+      <span v-else class="who"
+        >{{ user?.name }}<small>{{ user?.school }}</small></span
+      >
       <button class="leave" @click="leave">Log out</button>
     </header>
     <RouterView v-if="mayOpen" />
@@ -77,21 +93,112 @@ onMounted(async () => {
 </template>
 
 <style scoped>
-.top { display: flex; align-items: center; gap: 2px 12px; min-height: 50px; padding: 0 14px; flex-wrap: wrap; background: var(--card); border-bottom: 2px solid var(--violet); }
-.mark { display: flex; align-items: center; gap: 8px; font-weight: 700; font-size: 19px; color: var(--ink); text-decoration: none; letter-spacing: -0.01em; }
-nav { display: flex; gap: 2px; flex-wrap: wrap; }
-@media (max-width: 1100px) { nav { order: 9; width: 100%; } nav a { padding: 6px 8px; } }
-nav a { padding: 8px 9px; font-size: 14.5px; color: var(--ink); text-decoration: none; border-radius: 3px; }
-nav a:hover { background: var(--violet-soft); }
-nav a.router-link-active { font-weight: 700; color: var(--violet); box-shadow: inset 0 -3px var(--violet); border-radius: 0; }
-.grow { flex: 1; }
-.units { display: flex; border: 1px solid #8d889c; border-radius: 3px; padding: 0; margin: 0; overflow: hidden; }
-.units label { padding: 4px 7px; cursor: pointer; font-size: 13px; white-space: nowrap; }
-.units label.on { background: var(--violet); color: #fff; }
-.units input { position: absolute; opacity: 0; width: 1px; }
-.units label:focus-within { outline: 3px solid var(--violet); outline-offset: -3px; }
-.off { position: absolute; width: 1px; height: 1px; overflow: hidden; clip-path: inset(50%); }
-.who { font-size: 14px; line-height: 1.15; text-align: right; color: var(--ink); text-decoration: none; }
-.who small { display: block; color: var(--ink-soft); font-size: 12px; }
-.leave { white-space: nowrap; background: none; border: 1px solid #8d889c; border-radius: 3px; padding: 5px 10px; cursor: pointer; color: var(--ink); }
+.top {
+  display: flex;
+  align-items: center;
+  gap: 2px 12px;
+  min-height: 50px;
+  padding: 0 14px;
+  flex-wrap: wrap;
+  background: var(--card);
+  border-bottom: 2px solid var(--violet);
+}
+.mark {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  font-weight: 700;
+  font-size: 19px;
+  color: var(--ink);
+  text-decoration: none;
+  letter-spacing: -0.01em;
+}
+nav {
+  display: flex;
+  gap: 2px;
+  flex-wrap: wrap;
+}
+@media (max-width: 1100px) {
+  nav {
+    order: 9;
+    width: 100%;
+  }
+  nav a {
+    padding: 6px 8px;
+  }
+}
+nav a {
+  padding: 8px 9px;
+  font-size: 14.5px;
+  color: var(--ink);
+  text-decoration: none;
+  border-radius: 3px;
+}
+nav a:hover {
+  background: var(--violet-soft);
+}
+nav a.router-link-active {
+  font-weight: 700;
+  color: var(--violet);
+  box-shadow: inset 0 -3px var(--violet);
+  border-radius: 0;
+}
+.grow {
+  flex: 1;
+}
+.units {
+  display: flex;
+  border: 1px solid #8d889c;
+  border-radius: 3px;
+  padding: 0;
+  margin: 0;
+  overflow: hidden;
+}
+.units label {
+  padding: 4px 7px;
+  cursor: pointer;
+  font-size: 13px;
+  white-space: nowrap;
+}
+.units label.on {
+  background: var(--violet);
+  color: #fff;
+}
+.units input {
+  position: absolute;
+  opacity: 0;
+  width: 1px;
+}
+.units label:focus-within {
+  outline: 3px solid var(--violet);
+  outline-offset: -3px;
+}
+.off {
+  position: absolute;
+  width: 1px;
+  height: 1px;
+  overflow: hidden;
+  clip-path: inset(50%);
+}
+.who {
+  font-size: 14px;
+  line-height: 1.15;
+  text-align: right;
+  color: var(--ink);
+  text-decoration: none;
+}
+.who small {
+  display: block;
+  color: var(--ink-soft);
+  font-size: 12px;
+}
+.leave {
+  white-space: nowrap;
+  background: none;
+  border: 1px solid #8d889c;
+  border-radius: 3px;
+  padding: 5px 10px;
+  cursor: pointer;
+  color: var(--ink);
+}
 </style>

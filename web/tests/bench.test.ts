@@ -1,50 +1,112 @@
 import { flushPromises, mount } from '@vue/test-utils'
 import { defineComponent, h } from 'vue'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { api } from '@/api/client'
+import { asked, serve, type Sent } from './server'
 import { useBench, type Bench } from '@/features/bench/useBench'
 
 const kind = (id: string, machines: string[], more = {}) => ({
-  id, name: id, parameter: 'charge', unit: '%', sound: 100, limit: 40, mild: 88, moderate: 80, severe: 70, acts_on: 'machine', on_paper: true,
-  machines, causes: [{ id: 'leak', look: 'Oil.' }], effect: '', remedy: '', hazard: '', rig: [], tests: [], ...more,
+  id,
+  name: id,
+  parameter: 'charge',
+  unit: '%',
+  sound: 100,
+  limit: 40,
+  mild: 88,
+  moderate: 80,
+  severe: 70,
+  acts_on: 'machine',
+  on_paper: true,
+  machines,
+  causes: [{ id: 'leak', look: 'Oil.' }],
+  effect: '',
+  remedy: '',
+  hazard: '',
+  rig: [],
+  tests: [],
+  ...more,
 })
 const room = [
-  { field: 'outdoor_db_f', label: 'Outdoor air', low: 60, high: 118, rated: 95 }, { field: 'return_db_f', label: 'Return', low: 66, high: 92, rated: 80 },
+  { field: 'outdoor_db_f', label: 'Outdoor air', low: 60, high: 118, rated: 95 },
+  { field: 'return_db_f', label: 'Return', low: 66, high: 92, rated: 80 },
   { field: 'return_wb_f', label: 'Wet bulb', low: 52, high: 78, rated: 67 },
 ]
-const box = [{ field: 'outdoor_db_f', label: 'Air', low: 0, high: 118, rated: 95 }, { field: 'box_f', label: 'Box', low: 28, high: 65, rated: 38 }]
-const POINTS = [{ id: 'suction_pressure', name: 'Suction', usual: true }, { id: 'supply_db', name: 'Supply', usual: true }, { id: 'condenser_bend', name: 'Bend', usual: false }]
+const box = [
+  { field: 'outdoor_db_f', label: 'Air', low: 0, high: 118, rated: 95 },
+  { field: 'box_f', label: 'Box', low: 28, high: 65, rated: 38 },
+]
+const POINTS = [
+  { id: 'suction_pressure', name: 'Suction', usual: true },
+  { id: 'supply_db', name: 'Supply', usual: true },
+  { id: 'condenser_bend', name: 'Bend', usual: false },
+]
 const CATALOGUE = {
-  machines: [{ id: 'split-3t-r410a-txv', weather: room, tests: [{ id: 'filter', name: 'Filters' }], points: POINTS }, { id: 'cooler', weather: box, tests: [], points: POINTS }],
-  faults: [kind('none', ['split-3t-r410a-txv', 'cooler'], { unit: null }), kind('undercharge', ['split-3t-r410a-txv', 'cooler']),
-    kind('mismatched_coil', ['split-3t-r410a-txv']), kind('gauge_not_zeroed', ['split-3t-r410a-txv', 'cooler'], { acts_on: 'reading', sound: -30, limit: 30, moderate: 8 })],
-  schools: [{ id: 'plate_and_formula', name: 'Plain' }], instruments: ['analogue', 'digital'],
+  machines: [
+    { id: 'split-3t-r410a-txv', weather: room, tests: [{ id: 'filter', name: 'Filters' }], points: POINTS },
+    { id: 'cooler', weather: box, tests: [], points: POINTS },
+  ],
+  faults: [
+    kind('none', ['split-3t-r410a-txv', 'cooler'], { unit: null }),
+    kind('undercharge', ['split-3t-r410a-txv', 'cooler']),
+    kind('mismatched_coil', ['split-3t-r410a-txv']),
+    kind('gauge_not_zeroed', ['split-3t-r410a-txv', 'cooler'], {
+      acts_on: 'reading',
+      sound: -30,
+      limit: 30,
+      moderate: 8,
+    }),
+  ],
+  schools: [{ id: 'plate_and_formula', name: 'Plain' }],
+  instruments: ['analogue', 'digital'],
 }
-type Posted = { machine: string; faults: { id: string; severity: number }[]; box_f: number | null; return_db_f: number | null; return_wb_f: number | null }
-let posted: Posted[] = []
+type Posted = {
+  machine: string
+  faults: { id: string; severity: number }[]
+  box_f: number | null
+  return_db_f: number | null
+  return_wb_f: number | null
+}
+let spies: ReturnType<typeof serve>
+/** Every bench the server was asked for, oldest first. */
+const posted = () => asked(spies.POST, '/api/v1/bench').map((sent) => sent.body as Posted)
+/** The tests given with every proof that was asked for. */
+const proved = () =>
+  asked(spies.POST, '/api/v1/prove').map((sent) => (sent.body as { given_tests: string[] }).given_tests)
 
+function answers(bench: (sent: Sent) => unknown): void {
+  spies = serve({
+    GET: { '/api/v1/catalogue': CATALOGUE },
+    POST: { '/api/v1/bench': bench, '/api/v1/prove': { answered: 'proof' } },
+  })
+}
+
+let left: ReturnType<typeof mount> | undefined
 async function open(): Promise<Bench> {
   let bench!: Bench
-  mount(defineComponent({ setup() { bench = useBench(); return () => h('div') } }))
+  left = mount(
+    defineComponent({
+      setup() {
+        bench = useBench()
+        return () => h('div')
+      },
+    }),
+  )
   await flushPromises()
   return bench
 }
 
-beforeEach(() => {
-  localStorage.clear()
-  posted = []
-  vi.spyOn(api, 'GET').mockResolvedValue({ data: CATALOGUE } as never)
-  vi.spyOn(api, 'POST').mockImplementation(((_path: string, init: { body: Posted }) => {
-    posted.push(JSON.parse(JSON.stringify(init.body)) as Posted)
-    return Promise.resolve({ data: { answered: posted.length } })
-  }) as never)
-})
-const last = () => posted[posted.length - 1]
+beforeEach(() => answers((sent) => ({ data: { answered: JSON.stringify(sent.body) } })))
+const last = () => posted().at(-1)
 
 describe('the bench', () => {
   it('asks for the rated weather of the machine and nothing it has no use for', async () => {
     await open()
-    expect(last()).toMatchObject({ machine: 'split-3t-r410a-txv', return_db_f: 80, return_wb_f: 67, box_f: null, faults: [] })
+    expect(last()).toMatchObject({
+      machine: 'split-3t-r410a-txv',
+      return_db_f: 80,
+      return_wb_f: 67,
+      box_f: null,
+      faults: [],
+    })
   })
   it('plants several faults at their moderate level, each once, and takes them out again', async () => {
     const bench = await open()
@@ -52,7 +114,10 @@ describe('the bench', () => {
     bench.add('gauge_not_zeroed')
     bench.add('undercharge')
     await flushPromises()
-    expect(last()?.faults.map((f) => [f.id, f.severity])).toEqual([['undercharge', 80], ['gauge_not_zeroed', 8]])
+    expect(last()?.faults.map((f) => [f.id, f.severity])).toEqual([
+      ['undercharge', 80],
+      ['gauge_not_zeroed', 8],
+    ])
     expect(bench.addable.value.map((f) => f.id)).toEqual(['mismatched_coil'])
     bench.remove('undercharge')
     await flushPromises()
@@ -87,19 +152,40 @@ describe('the bench', () => {
   })
   it('opens a saved scenario with its fault at its own severity', async () => {
     const bench = await open()
-    bench.load({ title: 'x', machine: 'split-3t-r410a-txv', faults: [{ id: 'undercharge', severity: 73, cause: null }], given_tests: ['filter'], given_readings: ['a'], outdoor_db_f: 90, return_db_f: 76, return_wb_f: 64,
-      altitude_ft: 0, instruments: 'digital', school: 'chart', tags: ['charge', 'week 9'], complaint: 'Hot.', history: '', look_round: ['Filter clean.', 'No ice.'] } as never)
+    bench.load({
+      title: 'x',
+      machine: 'split-3t-r410a-txv',
+      faults: [{ id: 'undercharge', severity: 73, cause: null }],
+      given_tests: ['filter'],
+      given_readings: ['a'],
+      outdoor_db_f: 90,
+      return_db_f: 76,
+      return_wb_f: 64,
+      altitude_ft: 0,
+      instruments: 'digital',
+      school: 'chart',
+      tags: ['charge', 'week 9'],
+      complaint: 'Hot.',
+      history: '',
+      look_round: ['Filter clean.', 'No ice.'],
+    } as never)
     await flushPromises()
-    expect(last()).toMatchObject({ outdoor_db_f: 90, faults: [{ id: 'undercharge', severity: 73 }], instruments: 'digital' })
-    expect(bench.scenario()).toMatchObject({ title: 'x', tags: ['charge', 'week 9'], complaint: 'Hot.', look_round: ['Filter clean.', 'No ice.'], given_tests: ['filter'], given_readings: ['a'], faults: [{ id: 'undercharge', severity: 73 }] })
+    expect(last()).toMatchObject({
+      outdoor_db_f: 90,
+      faults: [{ id: 'undercharge', severity: 73 }],
+      instruments: 'digital',
+    })
+    expect(bench.scenario()).toMatchObject({
+      title: 'x',
+      tags: ['charge', 'week 9'],
+      complaint: 'Hot.',
+      look_round: ['Filter clean.', 'No ice.'],
+      given_tests: ['filter'],
+      given_readings: ['a'],
+      faults: [{ id: 'undercharge', severity: 73 }],
+    })
   })
   it('proves once the hand rests, with what is given, and not before', async () => {
-    vi.useFakeTimers()
-    const paths: [string, string[] | undefined][] = []
-    vi.spyOn(api, 'POST').mockImplementation(((path: string, init: { body: { given_tests?: string[] } }) => {
-      paths.push([path, init.body.given_tests])
-      return Promise.resolve({ data: { answered: 1 } })
-    }) as never)
     const bench = await open()
     bench.add('undercharge')
     await flushPromises()
@@ -107,14 +193,13 @@ describe('the bench', () => {
     bench.give('filter')
     bench.give('pump_down')
     await flushPromises()
-    expect(paths.every(([path]) => path === '/api/v1/bench')).toBe(true)
+    expect(proved()).toEqual([])
     await vi.advanceTimersByTimeAsync(300)
-    expect(paths.filter(([path]) => path === '/api/v1/prove')).toEqual([['/api/v1/prove', ['filter']]])
+    expect(proved()).toEqual([['filter']])
     bench.withhold('filter')
     await flushPromises()
     await vi.advanceTimersByTimeAsync(300)
-    expect(paths.at(-1)).toEqual(['/api/v1/prove', []])
-    vi.useRealTimers()
+    expect(proved()).toEqual([['filter'], []])
   })
   it('withholds a reading and gives it back, and the usual ones are the usual ones again', async () => {
     const bench = await open()
@@ -137,10 +222,22 @@ describe('the bench', () => {
     bench.history.redo()
     expect(bench.rows.value.map((r) => r.planted.id)).toEqual(['undercharge'])
   })
-  it('asks for the last of the moves made while one is under way, and shows its answer', async () => {
+  it('asks for nothing more once it is left', async () => {
     const bench = await open()
+    bench.add('undercharge')
+    await flushPromises()
+    left?.unmount()
+    const before = posted().length
+    await vi.advanceTimersByTimeAsync(1000)
+    expect([posted().length, proved()]).toEqual([before, []])
+  })
+  it('asks for the last of the moves made while one is under way, and shows its answer', async () => {
     const slow: { severity: number; answer: (value: unknown) => void }[] = []
-    vi.spyOn(api, 'POST').mockImplementation(((_p: string, init: { body: Posted }) => new Promise((resolve) => slow.push({ severity: init.body.faults[0]?.severity ?? 0, answer: resolve }))) as never)
+    const bench = await open()
+    answers(
+      ({ body }) =>
+        new Promise((resolve) => slow.push({ severity: (body as Posted).faults[0]?.severity ?? 0, answer: resolve })),
+    )
     bench.add('undercharge')
     await flushPromises()
     for (const depth of [20, 40, 60]) {
@@ -148,6 +245,8 @@ describe('the bench', () => {
       if (planted) planted.depth = depth
       await flushPromises()
     }
+    // However late the proof comes, it is no move.
+    await vi.advanceTimersByTimeAsync(1000)
     expect(slow.map((s) => s.severity)).toEqual([80])
     slow[0]?.answer({ data: { answered: 'first' } })
     await flushPromises()

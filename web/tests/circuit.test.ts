@@ -1,16 +1,39 @@
 import { describe, expect, it } from 'vitest'
-import { along, CHIP, depthOf, planOf, pointAlong, segments, serpentine, severityAt, severityText, VIEW, type Shape } from '@/features/bench/circuit'
+import {
+  along,
+  CHIP,
+  depthOf,
+  planOf,
+  pointAlong,
+  segments,
+  serpentine,
+  severityAt,
+  severityText,
+  VIEW,
+  type Shape,
+} from '@/features/bench/circuit'
 
 describe('the circuit picture', () => {
   it('lays shares end to end along the coil', () => {
-    expect(segments([['gas', 0.25], ['mix', 0.5], ['liquid', 1]])).toEqual([
+    expect(
+      segments([
+        ['gas', 0.25],
+        ['mix', 0.5],
+        ['liquid', 1],
+      ]),
+    ).toEqual([
       { kind: 'gas', dasharray: '25 200', dashoffset: -0 },
       { kind: 'mix', dasharray: '50 200', dashoffset: -25 },
       { kind: 'liquid', dasharray: '25 200', dashoffset: -75 },
     ])
   })
   it('keeps empty parts, so that the picture can move, and none beyond the end', () => {
-    expect(segments([['boil', 1], ['gas', 1]]).map((s) => s.dasharray)).toEqual(['100 200', '0 200'])
+    expect(
+      segments([
+        ['boil', 1],
+        ['gas', 1],
+      ]).map((s) => s.dasharray),
+    ).toEqual(['100 200', '0 200'])
     expect(segments([['boil', 1.4]])[0]?.dasharray).toBe('100 200')
   })
   it('starts a coil at the bottom where the liquid comes in', () => {
@@ -25,9 +48,22 @@ describe('the circuit picture', () => {
   })
 })
 
-const SHAPE: Shape = { metering: 'txv', application: 'air_conditioner', condenser: 'tube_and_fin', receiver: false, circuits: 1, boxed: false }
-const SHAPES: Shape[] = [SHAPE, { ...SHAPE, condenser: 'microchannel' }, { ...SHAPE, condenser: 'water_cooled' }, { ...SHAPE, application: 'heat_pump_cooling' },
-  { ...SHAPE, application: 'walk_in_cooler', receiver: true, boxed: true }, { ...SHAPE, application: 'package_unit', circuits: 2 }]
+const SHAPE: Shape = {
+  metering: 'txv',
+  application: 'air_conditioner',
+  condenser: 'tube_and_fin',
+  receiver: false,
+  circuits: 1,
+  boxed: false,
+}
+const SHAPES: Shape[] = [
+  SHAPE,
+  { ...SHAPE, condenser: 'microchannel' },
+  { ...SHAPE, condenser: 'water_cooled' },
+  { ...SHAPE, application: 'heat_pump_cooling' },
+  { ...SHAPE, application: 'walk_in_cooler', receiver: true, boxed: true },
+  { ...SHAPE, application: 'package_unit', circuits: 2 },
+]
 
 describe('the plan of a circuit', () => {
   it.each(SHAPES)('keeps every reading on the picture and no two usual ones on one another', (shape) => {
@@ -38,15 +74,36 @@ describe('the plan of a circuit', () => {
       expect(chip.y + CHIP.height).toBeLessThanOrEqual(VIEW.height)
     }
     const water = shape.condenser === 'water_cooled'
-    const there = Object.keys(spots).filter((id) => (water ? !['condenser_entering_air', 'condenser_leaving_air', 'condenser_bend'].includes(id) : !id.startsWith('water_')))
-    for (const a of there) for (const b of there) {
-      const [p, q] = [spots[a]?.chip, spots[b]?.chip]
-      if (a < b && p && q) expect(Math.abs(p.x - q.x) >= CHIP.width || Math.abs(p.y - q.y) >= CHIP.height, `${a} and ${b}`).toBe(true)
-    }
+    const there = Object.keys(spots).filter((id) =>
+      water
+        ? !['condenser_entering_air', 'condenser_leaving_air', 'condenser_bend'].includes(id)
+        : !id.startsWith('water_'),
+    )
+    for (const a of there)
+      for (const b of there) {
+        const [p, q] = [spots[a]?.chip, spots[b]?.chip]
+        if (a < b && p && q)
+          expect(Math.abs(p.x - q.x) >= CHIP.width || Math.abs(p.y - q.y) >= CHIP.height, `${a} and ${b}`).toBe(true)
+      }
   })
   it('has a mark for every place the server knows', () => {
-    expect(Object.keys(planOf(SHAPE).marks).sort()).toEqual(['charge', 'compressor', 'condenser', 'condenser_air', 'device', 'drier', 'evaporator', 'evaporator_air',
-      'gauges', 'liquid_clamp', 'liquid_line', 'reversing_valve', 'suction_clamp', 'suction_line', 'supply'])
+    expect(Object.keys(planOf(SHAPE).marks).sort()).toEqual([
+      'charge',
+      'compressor',
+      'condenser',
+      'condenser_air',
+      'device',
+      'drier',
+      'evaporator',
+      'evaporator_air',
+      'gauges',
+      'liquid_clamp',
+      'liquid_line',
+      'reversing_valve',
+      'suction_clamp',
+      'suction_line',
+      'supply',
+    ])
   })
   it('hangs a receiver under the condenser', () => {
     expect(planOf({ ...SHAPE, receiver: true }).liquid).not.toBe(planOf(SHAPE).liquid)

@@ -1,4 +1,5 @@
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { flushPromises } from '@vue/test-utils'
+import { describe, expect, it, vi } from 'vitest'
 import { nextTick, ref } from 'vue'
 import { gathered } from '@/features/bench/loop'
 import { named, typing } from '@/features/bench/shortcuts'
@@ -11,7 +12,15 @@ describe('one call at a time', () => {
   it('drops what is overtaken while one runs, and the last value wins', async () => {
     const done: number[] = []
     const open: (() => void)[] = []
-    const queue = latest<number>((n) => new Promise((resolve) => open.push(() => { done.push(n); resolve() })))
+    const queue = latest<number>(
+      (n) =>
+        new Promise((resolve) =>
+          open.push(() => {
+            done.push(n)
+            resolve()
+          }),
+        ),
+    )
     for (const n of [1, 2, 3, 4]) queue.push(n)
     expect(open.length).toBe(1)
     open[0]?.()
@@ -25,19 +34,21 @@ describe('one call at a time', () => {
   })
   it('goes on after a call that failed', async () => {
     const seen: number[] = []
-    const queue = latest<number>(async (n) => { seen.push(n); if (n === 1) throw new Error('no') })
-    const failed = vi.fn()
-    process.once('unhandledRejection', failed)
+    const queue = latest<number>(async (n) => {
+      seen.push(n)
+      if (n === 1) throw new Error('no')
+    })
+    const failed: unknown[] = []
+    process.once('unhandledRejection', (reason) => failed.push(reason))
     queue.push(1)
     queue.push(2)
-    await new Promise((r) => setTimeout(r, 5))
+    await flushPromises()
     expect(seen).toEqual([1, 2])
+    expect(failed.map(String)).toEqual(['Error: no'])
   })
 })
 
 describe('undo', () => {
-  beforeEach(() => { vi.useFakeTimers() })
-  afterEach(() => { vi.useRealTimers() })
   it('takes a pull on a slider as one step and a new change forgets what was undone', async () => {
     const state = ref({ depth: 0 })
     const undo = useUndo(state)
@@ -76,20 +87,45 @@ describe('undo', () => {
 })
 
 describe('keys', () => {
-  const press = (key: string, more = {}) => named({ key, shiftKey: false, ctrlKey: false, metaKey: false, altKey: false, ...more })
+  const press = (key: string, more = {}) =>
+    named({ key, shiftKey: false, ctrlKey: false, metaKey: false, altKey: false, ...more })
   it('are named as the list writes them', () => {
-    expect([press('z'), press('Z', { shiftKey: true }), press('z', { ctrlKey: true }), press('z', { metaKey: true, shiftKey: true }), press('?', { shiftKey: true }), press('Enter'), press('z', { altKey: true })])
-      .toEqual(['z', 'Shift+Z', 'Ctrl+Z', 'Ctrl+Shift+Z', '?', '', ''])
+    expect([
+      press('z'),
+      press('Z', { shiftKey: true }),
+      press('z', { ctrlKey: true }),
+      press('z', { metaKey: true, shiftKey: true }),
+      press('?', { shiftKey: true }),
+      press('Enter'),
+      press('z', { altKey: true }),
+    ]).toEqual(['z', 'Shift+Z', 'Ctrl+Z', 'Ctrl+Shift+Z', '?', '', ''])
   })
   it('belong to the field one types in', () => {
-    document.body.innerHTML = '<input id="a"><input id="b" type="range"><button id="c"></button><textarea id="d"></textarea>'
+    document.body.innerHTML =
+      '<input id="a"><input id="b" type="range"><button id="c"></button><textarea id="d"></textarea>'
     expect(['a', 'b', 'c', 'd'].map((id) => typing(document.getElementById(id)))).toEqual([true, false, false, true])
   })
 })
 
-const row = (title: string, more = {}) => ({ title, fault_name: 'Undercharge', machine_name: 'Larkspur 36', owner: 'Maren', tags: [], level: 2, mine: true, shared: false, body: { faults: [{ id: 'undercharge' }], complaint: '' }, ...more }) as never
+const row = (title: string, more = {}) =>
+  ({
+    title,
+    fault_name: 'Undercharge',
+    machine_name: 'Larkspur 36',
+    owner: 'Maren',
+    tags: [],
+    level: 2,
+    mine: true,
+    shared: false,
+    body: { faults: [{ id: 'undercharge' }], complaint: '' },
+    ...more,
+  }) as never
 describe('the library', () => {
-  const rows = [row('Runs all afternoon', { tags: ['charge', 'week 9'] }), row('Sound one', { level: 3, fault_name: 'Sound machine', body: { faults: [], complaint: 'Neighbour worries' } }), row('Theirs', { mine: false, shared: true, machine_name: 'Sedge 11' })]
+  const rows = [
+    row('Runs all afternoon', { tags: ['charge', 'week 9'] }),
+    row('Sound one', { level: 3, fault_name: 'Sound machine', body: { faults: [], complaint: 'Neighbour worries' } }),
+    row('Theirs', { mine: false, shared: true, machine_name: 'Sedge 11' }),
+  ]
   const titles = (wanted: object) => found(rows, { ...EVERYTHING, ...wanted }).map((r) => r.title)
   it('finds words in any order, in the story too', () => {
     expect(titles({ text: 'week AFTERNOON' })).toEqual(['Runs all afternoon'])
@@ -117,8 +153,21 @@ describe('the library', () => {
 describe('small pictures', () => {
   const corner = (enthalpy: number, pressure: number) => ({ id: '', label: '', reading: null, enthalpy, pressure })
   it('gather corners that stand on one another', () => {
-    const loop = [corner(187, 147), corner(204, 423), corner(123, 423), corner(123, 422), corner(123, 420), corner(123, 151), corner(186, 151)]
-    expect(gathered(loop, 81).map((g) => [g.text, g.low])).toEqual([['1·7', true], ['2', false], ['3–5', false], ['6', true]])
+    const loop = [
+      corner(187, 147),
+      corner(204, 423),
+      corner(123, 423),
+      corner(123, 422),
+      corner(123, 420),
+      corner(123, 151),
+      corner(186, 151),
+    ]
+    expect(gathered(loop, 81).map((g) => [g.text, g.low])).toEqual([
+      ['1·7', true],
+      ['2', false],
+      ['3–5', false],
+      ['6', true],
+    ])
   })
   it('leave gaps in a spark line and keep small moves flat', () => {
     expect(spark([0, 1, null, 0, 1], 40, 26)).toBe('M0 23L10 3M30 23L40 3')

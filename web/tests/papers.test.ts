@@ -9,11 +9,16 @@ import ResultsPanel from '@/features/sheets/ResultsPanel.vue'
 import { useFailing } from '@/shared/failing'
 import { user } from '@/shared/session'
 
-vi.mock('vue-router', () => ({ useRouter: () => ({ push: vi.fn(), replace: vi.fn(() => Promise.resolve()) }), useRoute: () => ({ params: { code: 'ABC234' }, query: {} }) }))
+vi.mock('vue-router', () => ({
+  useRouter: () => ({ push: vi.fn(), replace: vi.fn(() => Promise.resolve()) }),
+  useRoute: () => ({ params: { code: 'ABC234' }, query: {} }),
+}))
 
 /** The client keeps the fetch it finds when it is made: it gets one that asks ours each time. */
 const wire = vi.hoisted(() => {
-  const held: { answer: (request: Request) => Promise<Response> } = { answer: () => Promise.reject(new Error('nothing answers')) }
+  const held: { answer: (request: Request) => Promise<Response> } = {
+    answer: () => Promise.reject(new Error('nothing answers')),
+  }
   globalThis.fetch = ((request: Request) => held.answer(request)) as typeof fetch
   return held
 })
@@ -34,7 +39,10 @@ beforeEach(() => {
     calls.push({ method: request.method, path, body: text ? JSON.parse(text) : null })
     const reply = replies[`${request.method} ${path}`]
     const body = typeof reply === 'function' ? (reply as (b: unknown) => unknown)(calls.at(-1)?.body) : reply
-    return new Response(JSON.stringify(body ?? { error: { message: `no ${path} here` } }), { status: body === undefined ? 404 : 200, headers: { 'Content-Type': 'application/json' } })
+    return new Response(JSON.stringify(body ?? { error: { message: `no ${path} here` } }), {
+      status: body === undefined ? 404 : 200,
+      headers: { 'Content-Type': 'application/json' },
+    })
   }
 })
 
@@ -45,11 +53,59 @@ async function shown(component: object, props: Record<string, unknown> = {}): Pr
   return page as VueWrapper
 }
 
-const question = (id: string, more: object = {}) => ({ id, text: id, kind: 'difference', unit: '°F', points: 1, raw: '', key: '10.0', revision: 0, writer: null, ...more })
-const mark = (id: string, more: object = {}) => ({ question: id, points: 1, earned: 1, code: 'right', text: 'Right.', suggested: null, overridden: false, ...more })
+const question = (id: string, more: object = {}) => ({
+  id,
+  text: id,
+  kind: 'difference',
+  unit: '°F',
+  points: 1,
+  raw: '',
+  key: '10.0',
+  revision: 0,
+  writer: null,
+  ...more,
+})
+const mark = (id: string, more: object = {}) => ({
+  question: id,
+  points: 1,
+  earned: 1,
+  code: 'right',
+  text: 'Right.',
+  suggested: null,
+  overridden: false,
+  ...more,
+})
 function paper(marks: object[] = []): Record<string, unknown> {
-  const call = { position: 1, title: 'Undercharge', complaint: '', readings: [], choices: {}, marks, earned: marks.length, possible: 3, waits: false, answered: marks.length > 0, rig: false, measured: false, questions: [question('superheat'), question('superheat_verdict', { kind: 'verdict', unit: null, key: 'right' }), question('because', { kind: 'text', unit: null, key: '' })] }
-  return { code: 'ABC234', name: 'Ada Quill', attempt: 1, sheet_id: 1, apprentice_id: 1, sheet_title: 'Friday', calls: [call], earned: marks.length, possible: 3 }
+  const call = {
+    position: 1,
+    title: 'Undercharge',
+    complaint: '',
+    readings: [],
+    choices: {},
+    marks,
+    earned: marks.length,
+    possible: 3,
+    waits: false,
+    answered: marks.length > 0,
+    rig: false,
+    measured: false,
+    questions: [
+      question('superheat'),
+      question('superheat_verdict', { kind: 'verdict', unit: null, key: 'right' }),
+      question('because', { kind: 'text', unit: null, key: '' }),
+    ],
+  }
+  return {
+    code: 'ABC234',
+    name: 'Ada Quill',
+    attempt: 1,
+    sheet_id: 1,
+    apprentice_id: 1,
+    sheet_title: 'Friday',
+    calls: [call],
+    earned: marks.length,
+    possible: 3,
+  }
 }
 
 describe('marking with the keyboard alone', () => {
@@ -62,7 +118,11 @@ describe('marking with the keyboard alone', () => {
   }
   it('takes all as key, changes what differs, and sends it with the revisions that were seen', async () => {
     replies['GET /papers/ABC234'] = paper()
-    replies['PUT /papers/ABC234/answers'] = paper([mark('superheat'), mark('superheat_verdict'), mark('because', { code: 'to_confirm', earned: 0, suggested: 1 })])
+    replies['PUT /papers/ABC234/answers'] = paper([
+      mark('superheat'),
+      mark('superheat_verdict'),
+      mark('because', { code: 'to_confirm', earned: 0, suggested: 1 }),
+    ])
     const page = await shown(MarkingPage)
     expect(await say(page, 'k')).toContain('All as key')
     expect(await say(page, '1 12,5')).toBe('1 · superheat: 12,5')
@@ -70,11 +130,23 @@ describe('marking with the keyboard alone', () => {
     expect(await say(page, '9 h')).toContain('no question 9')
     expect(await say(page, '1 !1')).toContain('a word why')
     await say(page, '')
-    expect(calls.at(-1)).toEqual({ method: 'PUT', path: '/papers/ABC234/answers', body: { call: 1, answers: { superheat: '12,5', superheat_verdict: 'high', because: '' }, base: { superheat: 0, superheat_verdict: 0, because: 0 } } })
+    expect(calls.at(-1)).toEqual({
+      method: 'PUT',
+      path: '/papers/ABC234/answers',
+      body: {
+        call: 1,
+        answers: { superheat: '12,5', superheat_verdict: 'high', because: '' },
+        base: { superheat: 0, superheat_verdict: 0, because: 0 },
+      },
+    })
     page.unmount()
   })
   it('confirms what is suggested, marks against the rubric with a reason and goes back to it', async () => {
-    const marks = [mark('superheat', { earned: 0 }), mark('superheat_verdict'), mark('because', { code: 'to_confirm', earned: 0, suggested: 1 })]
+    const marks = [
+      mark('superheat', { earned: 0 }),
+      mark('superheat_verdict'),
+      mark('because', { code: 'to_confirm', earned: 0, suggested: 1 }),
+    ]
     replies['GET /papers/ABC234'] = paper(marks)
     replies['PUT /papers/ABC234/override'] = paper(marks)
     const page = await shown(MarkingPage)
@@ -110,10 +182,43 @@ describe('marking with the keyboard alone', () => {
 })
 
 describe('feedback', () => {
-  const row = (more: object) => ({ question: 'x', text: 'Superheat', own: '16', unit: '°F', expected: '19.0', differs: false, earned: 1, points: 1, why: 'Right from your own ring.', again: '', ...more })
+  const row = (more: object) => ({
+    question: 'x',
+    text: 'Superheat',
+    own: '16',
+    unit: '°F',
+    expected: '19.0',
+    differs: false,
+    earned: 1,
+    points: 1,
+    why: 'Right from your own ring.',
+    again: '',
+    ...more,
+  })
   it('shows what was expected and why where a number is lost or follows from an earlier slip, and nothing more', async () => {
-    const rows = [row({}), row({ question: 'y', differs: true }), row({ question: 'z', earned: 0, why: 'Swapped.', again: 'Large cold line: superheat.' })]
-    replies['GET /papers/ABC234/feedback'] = { code: 'ABC234', name: 'Ada Quill', sheet_title: 'Friday', earned: 2, possible: 3, next: { level: 2, reason: 'One level up.' }, calls: [{ position: 1, title: 'Undercharge', earned: 2, possible: 3, hazard: '', steps: [{ step: 'a', name: 'Work out', rows }] }] }
+    const rows = [
+      row({}),
+      row({ question: 'y', differs: true }),
+      row({ question: 'z', earned: 0, why: 'Swapped.', again: 'Large cold line: superheat.' }),
+    ]
+    replies['GET /papers/ABC234/feedback'] = {
+      code: 'ABC234',
+      name: 'Ada Quill',
+      sheet_title: 'Friday',
+      earned: 2,
+      possible: 3,
+      next: { level: 2, reason: 'One level up.' },
+      calls: [
+        {
+          position: 1,
+          title: 'Undercharge',
+          earned: 2,
+          possible: 3,
+          hazard: '',
+          steps: [{ step: 'a', name: 'Work out', rows }],
+        },
+      ],
+    }
     const page = await shown(FeedbackPage)
     const lines = page.findAll('.line').map((l) => l.text())
     expect(lines[0]).not.toContain('19.0')
@@ -131,10 +236,26 @@ describe('feedback', () => {
 })
 
 describe('the page of a sheet', () => {
-  const sheet = { id: 7, class_id: 3, papers: 24, marked: 2, items: [{ kind: 'scenario', data: { asked: { tests: ['pump_down'] } } }], at_hand: ['packet'], printing: null }
+  const sheet = {
+    id: 7,
+    class_id: 3,
+    papers: 24,
+    marked: 2,
+    items: [{ kind: 'scenario', data: { asked: { tests: ['pump_down'] } } }],
+    at_hand: ['packet'],
+    printing: null,
+  }
   it('links what is at hand and offers to print the rest in the background', async () => {
-    replies['GET /classes/3'] = { people: [{ id: 1, name: 'Ada Quill', gone: false }, { id: 2, name: 'Late Comer', gone: false }] }
-    replies['GET /sheets/7/results'] = { rows: [{ code: 'ABC234', name: 'Ada Quill', attempt: 1, apprentice_id: 1 }], misses: [] }
+    replies['GET /classes/3'] = {
+      people: [
+        { id: 1, name: 'Ada Quill', gone: false },
+        { id: 2, name: 'Late Comer', gone: false },
+      ],
+    }
+    replies['GET /sheets/7/results'] = {
+      rows: [{ code: 'ABC234', name: 'Ada Quill', attempt: 1, apprentice_id: 1 }],
+      misses: [],
+    }
     const page = await shown(PrintPanel, { sheet })
     expect(page.find('a[href$="/documents/packet"]').exists()).toBe(true)
     expect(page.find('a[href$="/documents/key"]').exists()).toBe(false)
@@ -146,8 +267,32 @@ describe('the page of a sheet', () => {
     expect(page.find('.rotation').exists()).toBe(false)
   })
   it('tells what was done without the bulk of answers, and with it when asked', async () => {
-    const entry = (id: number, action: string, more: object = {}) => ({ id, at: '2026-11-27T10:00:00Z', action, position: 1, question_id: null, before: null, after: null, reason: '', writer: 'Maren', code: 'ABC234', name: 'Ada', ...more })
-    replies['GET /sheets/7/audit'] = { entries: [entry(1, 'answers'), entry(2, 'answers'), entry(3, 'override', { question_id: 'superheat_verdict', before: { earned: 0 }, after: { earned: 1 }, reason: 'smudged' })] }
+    const entry = (id: number, action: string, more: object = {}) => ({
+      id,
+      at: '2026-11-27T10:00:00Z',
+      action,
+      position: 1,
+      question_id: null,
+      before: null,
+      after: null,
+      reason: '',
+      writer: 'Maren',
+      code: 'ABC234',
+      name: 'Ada',
+      ...more,
+    })
+    replies['GET /sheets/7/audit'] = {
+      entries: [
+        entry(1, 'answers'),
+        entry(2, 'answers'),
+        entry(3, 'override', {
+          question_id: 'superheat_verdict',
+          before: { earned: 0 },
+          after: { earned: 1 },
+          reason: 'smudged',
+        }),
+      ],
+    }
     const page = await shown(HistoryPanel, { sheetId: 7 })
     expect(page.findAll('tbody tr').length).toBe(1)
     expect(page.find('tbody').text()).toContain('superheat verdict')
@@ -157,7 +302,22 @@ describe('the page of a sheet', () => {
   })
   it('says beside each call what it is worth', async () => {
     const cell = (position: number, earned: number, possible: number) => ({ position, earned, possible, marked: true })
-    replies['GET /sheets/7/results'] = { rows: [{ code: 'A', name: 'Ada', attempt: 1, apprentice_id: 1, marked: true, to_confirm: 0, earned: 30, possible: 41, cells: [cell(1, 10, 20), cell(2, 20, 21)] }], misses: [] }
+    replies['GET /sheets/7/results'] = {
+      rows: [
+        {
+          code: 'A',
+          name: 'Ada',
+          attempt: 1,
+          apprentice_id: 1,
+          marked: true,
+          to_confirm: 0,
+          earned: 30,
+          possible: 41,
+          cells: [cell(1, 10, 20), cell(2, 20, 21)],
+        },
+      ],
+      misses: [],
+    }
     const page = await shown(ResultsPanel, { sheet })
     expect(page.find('thead').text()).toContain('Call 1 of 20')
     expect(page.find('thead').text()).toContain('Call 2 of 21')
@@ -170,11 +330,19 @@ describe('accounts', () => {
     replies['GET /accounts'] = { accounts: [row] }
     replies['PUT /accounts/4'] = row
     const page = await shown(AccountsPage)
-    await page.findAll('button').find((b) => b.text() === 'New password')?.trigger('click')
+    await page
+      .findAll('button')
+      .find((b) => b.text() === 'New password')
+      ?.trigger('click')
     await page.find('.renew input').setValue('long enough now')
     await page.find('.renew').trigger('submit')
     await flushPromises()
-    expect(calls.find((c) => c.method === 'PUT')?.body).toEqual({ name: 'Ossian Pell', role: 'assistant', disabled: false, password: 'long enough now' })
+    expect(calls.find((c) => c.method === 'PUT')?.body).toEqual({
+      name: 'Ossian Pell',
+      role: 'assistant',
+      disabled: false,
+      password: 'long enough now',
+    })
     expect(page.find('[role=status]').text()).toBe('Ossian Pell has a new password.')
     expect(page.find('.renew').exists()).toBe(false)
   })
@@ -183,7 +351,9 @@ describe('accounts', () => {
 describe('work that may fail', () => {
   it('keeps the sentence until the next try, and says while it is busy', async () => {
     const { failure, busy, attempt } = useFailing()
-    const run = attempt(async () => { throw new Error('no') })
+    const run = attempt(async () => {
+      throw new Error('no')
+    })
     expect(busy.value).toBe(true)
     await run
     expect([failure.value, busy.value]).toEqual(['no', false])

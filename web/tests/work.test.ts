@@ -3,11 +3,33 @@ import type { Schemas } from '@/api/client'
 import { axis, drawing, place, type Row } from '@/features/work/trace'
 
 const row = (time_s: number, running: boolean, superheat: number | null = 10): Row => ({
-  time_s, running, suction: 130, head: 380, suction_line: 58, liquid_line: 103, discharge_line: 167, outdoor: 95, superheat, subcooling: superheat, ctoa: 18,
-  ice_pct: 0, wet_pct: 0, circuit: 119,
+  time_s,
+  running,
+  suction: 130,
+  head: 380,
+  suction_line: 58,
+  liquid_line: 103,
+  discharge_line: 167,
+  outdoor: 95,
+  superheat,
+  subcooling: superheat,
+  ctoa: 18,
+  ice_pct: 0,
+  wet_pct: 0,
+  circuit: 119,
 })
 const rows = [row(0, true), row(60, true), row(3660, false, null), row(3720, true), row(3780, true)]
-const step = (at_s: number): Schemas['StepRow'] => ({ do: 'wait', name: 'Wait', at_s, minutes: 1, money: 'none', refused: false, said: [], moved: 0, cylinder: null })
+const step = (at_s: number): Schemas['StepRow'] => ({
+  do: 'wait',
+  name: 'Wait',
+  at_s,
+  minutes: 1,
+  money: 'none',
+  refused: false,
+  said: [],
+  moved: 0,
+  cylinder: null,
+})
 
 describe('the axis of a trace', () => {
   it('leaves standing time out unless it is asked for', () => {

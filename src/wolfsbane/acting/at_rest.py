@@ -5,10 +5,8 @@ refrigerant goes where it is cold.
 import math
 from dataclasses import replace
 
-import numpy as np
-
 from wolfsbane.acting.time_constants import constant
-from wolfsbane.cycle.balance import FIGURES, N_FIGURES
+from wolfsbane.cycle.balance import Figures
 from wolfsbane.cycle.properties import (
     RHO_F,
     RHO_G,
@@ -19,7 +17,6 @@ from wolfsbane.cycle.properties import (
 )
 from wolfsbane.cycle.standing import internal_volume_m3, standing_pa
 
-_AT = {name: i for i, name in enumerate(FIGURES)}
 _LOW = ("suction_pa", "evaporating_pa")
 _HIGH = ("discharge_pa", "condensing_pa", "liquid_port_pa", "valve_inlet_pa")
 _OUTDOORS = (
@@ -100,7 +97,7 @@ def rest_after(site, conditions, seconds):
     )
     low, high = rest_pa(site, conditions)
     fresh = site.shown is None
-    shown = np.zeros(N_FIGURES) if fresh else np.array(site.shown)
+    shown = Figures._make([0.0] * len(Figures._fields)) if fresh else site.shown
     warmed = 1.0 if fresh else 1.0 - math.exp(-seconds / constant("rest_temperature"))
     for names, towards, share in (
         (_LOW, low, 1.0 if fresh else equal),
@@ -108,13 +105,13 @@ def rest_after(site, conditions, seconds):
         (_OUTDOORS, conditions.outdoor_k, warmed),
         (_INDOORS, conditions.return_k, warmed),
     ):
-        at = [_AT[n] for n in names]
-        shown[at] += (towards - shown[at]) * share
-    return replace(site, shown=tuple(shown.tolist()))
+        moved = {name: getattr(shown, name) for name in names}
+        shown = shown._replace(**{name: now + (towards - now) * share for name, now in moved.items()})
+    return replace(site, shown=shown)
 
 
 def _leaked_back_kg_s(site, circuit):
     """Gas that worn compressor valves let back into a pumped-down low side, kg/s; as the steady leak scales."""
-    low, high = (0.0, 0.0) if site.shown is None else (site.shown[_AT["suction_pa"]], site.shown[_AT["discharge_pa"]])
+    low, high = (0.0, 0.0) if site.shown is None else (site.shown.suction_pa, site.shown.discharge_pa)
     leak = circuit.leak_fraction + circuit.reversing_leak_fraction
     return leak * circuit.mass_flow_ref_kg_s * math.sqrt(max(high - low, 0.0) / circuit.leak_reference_pa)

@@ -12,17 +12,16 @@ from wolfsbane.acting.at_rest import rest_after, rest_split_kg
 from wolfsbane.acting.site import WARMED, Site
 from wolfsbane.acting.time_constants import constant
 from wolfsbane.acting.trace import Moment, shown_state
-from wolfsbane.cycle import air
-from wolfsbane.cycle.balance import FIGURES, HOLDS, NO_RECEIVER
+from wolfsbane.cycle.balance import HOLDS, NO_RECEIVER, Figures
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.frost import FREEZING_K, to_close_kg
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.settled import amps
-from wolfsbane.cycle.solver import circuit_state, surroundings_of
+from wolfsbane.cycle.solver import circuit_state
 from wolfsbane.cycle.state import Trip
+from wolfsbane.cycle.surroundings import saturated_air, surroundings_of
 from wolfsbane.cycle.transient import Moving, NoStepError, step
 
-_AT = {name: i for i, name in enumerate(FIGURES)}
 #: step of a running circuit, s; standing ones take longer ones
 STEP_S, _REST_STEP_S, _LONG_REST_STEP_S = 1.0, 10.0, 120.0
 #: weather, ice and water are brought up to date this often, s
@@ -42,7 +41,7 @@ _STANDS_STILL = 0.10
 
 
 def _lags():
-    """Seconds each of the FIGURES lags behind the pipe."""
+    """Seconds each of the Figures lags behind the pipe, (n,) in their order."""
     groups = {
         "low_gauge": ("evaporating_pa", "suction_pa"),
         "high_gauge": ("discharge_pa", "valve_inlet_pa", "condensing_pa", "liquid_port_pa"),
@@ -64,10 +63,8 @@ def _lags():
         ),
         "discharge": ("discharge_k",),
     }
-    found = np.zeros(len(FIGURES))
-    for name, figures in groups.items():
-        found[[_AT[f] for f in figures]] = constant(name)
-    return found
+    lag = {figure: constant(name) for name, figures in groups.items() for figure in figures}
+    return np.array([lag.get(figure, 0.0) for figure in Figures._fields])
 
 
 _LAGS = _lags()
@@ -106,13 +103,13 @@ def arrive(site):
         return replace(rest_after(stopped, weather_at(stopped), 36_000.0), time_s=site.time_s)
     if steady.equalized:
         return replace(rest_after(site, weather_at(site), 36_000.0), time_s=site.time_s)
-    circuit, fluid, weather, h_sat = _setting(site)
-    moving, figures = _steady_moving(circuit, fluid, weather, h_sat, steady)
+    circuit, fluid, boundary, h_sat = _setting(site)
+    moving, figures = _steady_moving(circuit, fluid, boundary, h_sat, steady)
     return replace(
         site,
         moving=moving,
         low_side_kg=moving.low_side_kg,
-        shown=tuple(figures.tolist()),
+        shown=figures,
         ran_s=3600.0,
         valve_mean=steady.valve_opening,
         heat_share=(steady.compressor_amps / site.machine.plate.overload_amps) ** 2,
@@ -132,18 +129,18 @@ def _layer_k(site, circuit):
     return circuit.stratified_k / 2.0 if site.machine.circuits == 2 else 0.0
 
 
-def _steady_moving(circuit, fluid, weather, h_sat, steady):
+def _steady_moving(circuit, fluid, boundary, h_sat, steady):
     mode = NO_RECEIVER if circuit.receiver_volume_m3 <= 0.0 else HOLDS
     begin = Moving(x=steady.solution, low_side_kg=0.0, bulb_k=steady.evaporator_outlet_k, mode=mode)
-    return step(circuit._replace(valve_swing=0.0), fluid, weather, h_sat, begin, _FOREVER_S, 0.0)
+    return step(circuit._replace(valve_swing=0.0), fluid, boundary, h_sat, begin, _FOREVER_S, 0.0)
 
 
 def _setting(site):
-    """(circuit, fluid, weather tuple, saturated-air table) of this moment."""
+    """(circuit, fluid, steady boundary, saturated-air table) of this moment."""
     conditions, circuit = weather_at(site), site.circuit()
-    _, coil, entering = surroundings_of(circuit, conditions, _layer_k(site, circuit))
-    weather = (entering, coil.dry_bulb_k, coil.enthalpy_j_kg, conditions.air_density_ratio, conditions.outdoor_k)
-    return circuit, refrigerant(site.refrigerant), weather, air.saturated_enthalpy(round(conditions.barometer_pa, 1))
+    surroundings = surroundings_of(circuit, conditions, _layer_k(site, circuit))
+    boundary = surroundings.boundary(conditions, NO_RECEIVER)
+    return circuit, refrigerant(site.refrigerant), boundary, saturated_air(conditions)
 
 
 def moment(site):
@@ -184,7 +181,7 @@ def _rest_step_s(site):
     """Short steps while the gauges come together, long ones once they have; the lags are exact over any step."""
     if site.shown is None or site.temporary.liquid_shut or site.ice_share > 0.0:
         return _REST_STEP_S
-    low, high = site.shown[_AT["suction_pa"]], site.shown[_AT["discharge_pa"]]
+    low, high = site.shown.suction_pa, site.shown.discharge_pa
     return _LONG_REST_STEP_S if abs(high - low) < 0.02 * high else _REST_STEP_S
 
 
@@ -214,7 +211,7 @@ def _dried(site, seconds, *, running):
 
 def _run(site, seconds, port):
     """Run for a few seconds in which weather, ice and water stand still, in steps of :data:`STEP_S`."""
-    circuit, fluid, weather, h_sat = _setting(site)
+    circuit, fluid, boundary, h_sat = _setting(site)
     if site.moving is None:
         site = _started(site, circuit)
         if site.moving is None:
@@ -234,16 +231,20 @@ def _run(site, seconds, port):
         )
         before = moving
         try:
-            moving, figures = step(now, fluid, weather, h_sat, moving, dt, constant("bulb"))
+            moving, figures = step(now, fluid, boundary, h_sat, moving, dt, constant("bulb"))
         except NoStepError as lost:
-            moving, figures, trip = _jump(replace(site, circuit_kg=kg, moving=moving), now, fluid, weather, h_sat, lost)
+            moving, figures, trip = _jump(
+                replace(site, circuit_kg=kg, moving=moving), now, fluid, boundary, h_sat, lost
+            )
         done += dt
         quiet = steady_hands and max(abs(a - b) for a, b in zip(moving.x[:2], before.x[:2], strict=True)) < _QUIET * dt
         if trip is None:
-            shown += (figures - shown) * np.where(_LAGS > 0.0, 1.0 - np.exp(-dt / np.maximum(_LAGS, 1e-9)), 1.0)
-            ratio = amps(site.machine, figures[_AT["work_w"]]) / site.machine.plate.overload_amps
+            shown += (np.array(figures) - shown) * np.where(
+                _LAGS > 0.0, 1.0 - np.exp(-dt / np.maximum(_LAGS, 1e-9)), 1.0
+            )
+            ratio = amps(site.machine, figures.work_w) / site.machine.plate.overload_amps
             heat += (ratio**2 - heat) * (1.0 - math.exp(-dt / constant("overload")))
-            trip = _cut_out(site, figures, shown, heat, site.ran_s + done)
+            trip = _cut_out(site, figures, Figures(*shown.tolist()), heat, site.ran_s + done)
     site = replace(
         site,
         time_s=site.time_s + done,
@@ -252,7 +253,7 @@ def _run(site, seconds, port):
         moving=moving,
         heat_share=heat,
         low_side_kg=moving.low_side_kg,
-        shown=tuple(shown.tolist()),
+        shown=Figures(*shown.tolist()),
         wet_share=_dried(site, done, running=True),
     )
     site = _iced(site, done)
@@ -267,7 +268,7 @@ def _held(site, circuit, ahead_s):
         opening = max(mean * (1.0 + circuit.valve_swing * math.sin(phase)), 0.06)
         return circuit._replace(valve_fixed_opening=opening, valve_swing=0.0)
     if site.bulb_answers():
-        opening = site.shown[_AT["valve_opening"]]
+        opening = site.shown.valve_opening
         stop = _STOPS[site.temporary.bulb == WARMED]
         return circuit._replace(
             valve_fixed_opening=stop + (opening - stop) * math.exp(-ahead_s / constant("held_bulb"))
@@ -275,7 +276,7 @@ def _held(site, circuit, ahead_s):
     return circuit
 
 
-def _jump(site, circuit, fluid, weather, h_sat, lost):
+def _jump(site, circuit, fluid, boundary, h_sat, lost):
     """Where no step is found: a cut-out at the end of the scale, or on from the steady balance of what is in it now."""
     if lost.pinned == "high":
         return site.moving, None, Trip(cutout="high_pressure", after_s=0.0)
@@ -287,18 +288,18 @@ def _jump(site, circuit, fluid, weather, h_sat, lost):
         return site.moving, None, Trip(cutout="low_pressure", after_s=0.0)
     if steady.trip is not None or steady.solution is None:
         return site.moving, None, steady.trip or Trip(cutout="low_pressure", after_s=0.0)
-    moving, figures = _steady_moving(circuit._replace(port_kg_s=0.0), fluid, weather, h_sat, steady)
+    moving, figures = _steady_moving(circuit._replace(port_kg_s=0.0), fluid, boundary, h_sat, steady)
     return moving, figures, None
 
 
 def _cut_out(site, figures, shown, heat, ran_s):
     """The :class:`Trip` of a cut-out that opens at this moment, or None."""
     plate, barometer = site.machine.plate, site.conditions.barometer_pa
-    if figures[_AT["discharge_pa"]] > plate.high_cutout_gauge_pa + barometer:
+    if figures.discharge_pa > plate.high_cutout_gauge_pa + barometer:
         return Trip(cutout="high_pressure", after_s=ran_s)
-    if figures[_AT["suction_pa"]] < plate.low_cutout_gauge_pa + barometer and ran_s > constant("start_delay"):
+    if figures.suction_pa < plate.low_cutout_gauge_pa + barometer and ran_s > constant("start_delay"):
         return Trip(cutout="low_pressure", after_s=ran_s)
-    if shown[_AT["discharge_k"]] > plate.discharge_cutout_k:
+    if shown.discharge_k > plate.discharge_cutout_k:
         return Trip(cutout="discharge_temperature", after_s=ran_s)
     return Trip(cutout="overload", after_s=ran_s) if heat > 1.0 else None
 
@@ -307,7 +308,7 @@ def _iced(site, seconds):
     """Ice on the coil of a machine that cools rooms: grows by the water that freezes, thaws above freezing."""
     if not site.machine.comfort:
         return site
-    surface_k = site.shown[_AT["surface_k"]]
+    surface_k = site.shown.surface_k
     if surface_k >= FREEZING_K:
         return (
             replace(site, ice_share=max(site.ice_share - seconds / constant("thaw"), 0.0)) if site.ice_share else site
@@ -373,10 +374,10 @@ def settled(site, hours=3.0, into=None):
 
 def _near(a, b):
     """Gauges within 30 Pa and clamps within 5 mK of a minute ago."""
-    pairs = [(_AT[n], 30.0) for n in ("suction_pa", "liquid_port_pa")] + [
-        (_AT[n], 5e-3) for n in ("suction_line_k", "liquid_line_k", "evaporator_outlet_k", "discharge_k")
-    ]
-    return all(abs(a[i] - b[i]) < limit for i, limit in pairs)
+    limits = {name: 30.0 for name in ("suction_pa", "liquid_port_pa")} | {
+        name: 5e-3 for name in ("suction_line_k", "liquid_line_k", "evaporator_outlet_k", "discharge_k")
+    }
+    return all(abs(getattr(a, name) - getattr(b, name)) < limit for name, limit in limits.items())
 
 
 __all__ = ["Port", "Site", "advance", "arrive", "moment", "settled", "started", "steady_state", "stopped", "weather_at"]

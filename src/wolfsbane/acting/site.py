@@ -71,8 +71,9 @@ class Site:
     """A machine on site. Masses kg, temperatures K; ``faults`` are those of the machine that are no matter of charge.
 
     ``circuit_kg`` is in the machine, ``hoses_kg`` in the hoses, ``lost_kg`` in the air. ``moving`` is None while it
-    stands; ``shown`` are the solver's figures as the instruments have followed them (by FIGURES), None until it has
-    run; ``units`` is the system sentences are written in.
+    stands; ``shown`` are the solver's figures as the instruments have followed them
+    (:class:`~wolfsbane.cycle.balance.Figures`), None until it has run; ``units`` is the system sentences are written
+    in.
     """
 
     machine: Machine

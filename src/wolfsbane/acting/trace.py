@@ -2,12 +2,13 @@
 
 from dataclasses import dataclass, replace
 
-from wolfsbane.cycle.balance import FIGURES, NO_RECEIVER
+from wolfsbane.cycle.balance import NO_RECEIVER
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.settled import at_rest, receiver_of, settled_state
-from wolfsbane.cycle.solver import joined, second_circuit, surroundings_of
+from wolfsbane.cycle.solver import joined, second_circuit
 from wolfsbane.cycle.state import CircuitState
+from wolfsbane.cycle.surroundings import surroundings_of
 from wolfsbane.cycle.units import to_display
 
 #: row key -> (attribute of the state, kind, only while it runs)
@@ -66,17 +67,17 @@ def shown_state(site, conditions):
     circuit = site.circuit()
     planted = replace(site.machine, circuit=circuit, refrigerant=site.refrigerant)
     two = site.machine.circuits == 2
-    met = surroundings_of(circuit, conditions, circuit.stratified_k / 2.0 if two else 0.0)
-    figures = None if site.shown is None else dict(zip(FIGURES, site.shown, strict=True))
+    surroundings = surroundings_of(circuit, conditions, circuit.stratified_k / 2.0 if two else 0.0)
+    figures = site.shown
     if site.moving is None:
-        return _standing(site, planted, conditions, met, figures)
+        return _standing(site, planted, conditions, surroundings, figures)
     fluid = refrigerant(site.refrigerant)
     mode = site.moving.mode if circuit.receiver_volume_m3 > 0.0 else NO_RECEIVER
     state = settled_state(
         site.machine,
         planted,
         conditions,
-        met,
+        surroundings,
         fluid,
         figures,
         evaluations=0,
@@ -91,8 +92,8 @@ def shown_state(site, conditions):
         return state
 
 
-def _standing(site, planted, conditions, met, figures):
-    state = at_rest(site.machine, planted, conditions, met)
+def _standing(site, planted, conditions, surroundings, figures):
+    state = at_rest(site.machine, planted, conditions, surroundings)
     if figures is None:
         return state
     ring = refrigerant(site.machine.refrigerant)
@@ -100,20 +101,20 @@ def _standing(site, planted, conditions, met, figures):
     def inside(p):
         return min(max(p, ring.min_pa), ring.max_pa)
 
-    suction_k = ring.saturation_k(inside(figures["suction_pa"]), "dew")
-    liquid_k = ring.saturation_k(inside(figures["liquid_port_pa"]), "bubble")
+    suction_k = ring.saturation_k(inside(figures.suction_pa), "dew")
+    liquid_k = ring.saturation_k(inside(figures.liquid_port_pa), "bubble")
     return replace(
         state,
-        suction_pa=figures["suction_pa"],
-        head_pa=figures["liquid_port_pa"],
+        suction_pa=figures.suction_pa,
+        head_pa=figures.liquid_port_pa,
         suction_saturation_k=suction_k,
         liquid_saturation_k=liquid_k,
-        suction_line_k=figures["suction_line_k"],
-        liquid_line_k=figures["liquid_line_k"],
-        discharge_line_k=figures["discharge_k"],
-        after_drier_k=figures["after_drier_k"],
+        suction_line_k=figures.suction_line_k,
+        liquid_line_k=figures.liquid_line_k,
+        discharge_line_k=figures.discharge_k,
+        after_drier_k=figures.after_drier_k,
         power_w=0.0,
         compressor_amps=0.0,
-        superheat_dk=figures["suction_line_k"] - suction_k,
-        subcooling_dk=liquid_k - figures["liquid_line_k"],
+        superheat_dk=figures.suction_line_k - suction_k,
+        subcooling_dk=liquid_k - figures.liquid_line_k,
     )

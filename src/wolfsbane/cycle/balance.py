@@ -1,6 +1,7 @@
 """The whole circuit for one guess: residuals, charge inventory and every figure of the solved state. Compiled."""
 
 from math import exp, log
+from typing import NamedTuple
 
 from numba import njit
 
@@ -30,63 +31,122 @@ from wolfsbane.cycle.properties import (
     temperature_density_entropy,
 )
 
-#: order of the figures that ``evaluate`` writes
-FIGURES = (
-    "mass_flow_kg_s",
-    "expansion_flow_kg_s",
-    "evaporating_pa",
-    "suction_pa",
-    "discharge_pa",
-    "valve_inlet_pa",
-    "h_evaporator_out",
-    "h_suction",
-    "h_discharge",
-    "h_liquid",
-    "evaporator_outlet_k",
-    "suction_line_k",
-    "discharge_k",
-    "liquid_line_k",
-    "after_drier_k",
-    "condenser_gas_share",
-    "condenser_two_phase_share",
-    "condenser_out_quality",
-    "evaporator_boiling_share",
-    "valve_inlet_quality",
-    "valve_opening",
-    "evaporator_heat_w",
-    "condenser_heat_w",
-    "condenser_stream_heat_w",
-    "work_w",
-    "suction_line_gain_w",
-    "shell_loss_w",
-    "air_boiling_k",
-    "air_superheat_k",
-    "liquid_line_loss_w",
-    "surface_k",
-    "supply_air_kg_s",
-    "stream_out_k",
-    "charge_found_kg",
-    "evaporator_mix_heat_w",
-    "condensing_pa",
-    "liquid_port_pa",
-    "condenser_outlet_k",
-    "compressor_in_k",
-    "evaporator_inlet_k",
-    "receiver_kg",
-    "condenser_stream_share",
-    "blocked_air_k",
-    "blocked_boiling_share",
-    "port_quality",
-    "evaporator_kg",
-    "drier_quality",
-    "low_side_kg",
-    "bulb_k",
-)
-N_FIGURES = len(FIGURES)
+
+class Figures(NamedTuple):
+    """Every figure of a solved circuit. SI absolute: Pa, K, W, J/kg, kg; shares are fractions of a coil's area."""
+
+    mass_flow_kg_s: float
+    evaporating_pa: float
+    suction_pa: float
+    discharge_pa: float
+    valve_inlet_pa: float
+    h_evaporator_out: float
+    h_suction: float
+    h_discharge: float
+    h_liquid: float
+    evaporator_outlet_k: float
+    suction_line_k: float
+    discharge_k: float
+    liquid_line_k: float
+    after_drier_k: float
+    condenser_gas_share: float
+    condenser_two_phase_share: float
+    evaporator_boiling_share: float
+    valve_inlet_quality: float
+    valve_opening: float
+    evaporator_heat_w: float
+    condenser_heat_w: float
+    condenser_stream_heat_w: float
+    work_w: float
+    suction_line_gain_w: float
+    shell_loss_w: float
+    air_boiling_k: float
+    air_superheat_k: float
+    liquid_line_loss_w: float
+    surface_k: float
+    supply_air_kg_s: float
+    stream_out_k: float
+    charge_found_kg: float
+    condensing_pa: float
+    liquid_port_pa: float
+    condenser_outlet_k: float
+    compressor_in_k: float
+    evaporator_inlet_k: float
+    receiver_kg: float
+    condenser_stream_share: float
+    blocked_air_k: float
+    evaporator_kg: float
+    drier_quality: float
+    low_side_kg: float
+    bulb_k: float
+
+
+class Boundary(NamedTuple):
+    """What a circuit works against in one solve, and what it stores where the solve is a step through time.
+
+    ``entering_k`` is the stream entering the condenser, ``coil_air_k`` and ``coil_air_j_kg`` the air entering the
+    evaporator, ``density_ratio`` that of the air to standard air, ``receiver`` how the charge equation reads.
+    A step knows the low side before it (``low_side_kg``), its length as ``per_second`` (1/s), the bulb before it
+    (``bulb_k``) and the share of the way the bulb comes in it. The defaults are a step that never ends, which is the
+    steady balance: nothing is stored, and the bulb is as warm as the pipe.
+    """
+
+    entering_k: float
+    coil_air_k: float
+    coil_air_j_kg: float
+    density_ratio: float
+    outdoor_k: float
+    receiver: float
+    low_side_kg: float = 0.0
+    per_second: float = 0.0
+    bulb_k: float = 0.0
+    bulb_share: float = 1.0
+
+
+class Trial(NamedTuple):
+    """One guess worked through the loop: what residuals and figures are made of. Units as in :class:`Figures`."""
+
+    ln_pe: float
+    ln_pc: float
+    h_evaporator_out: float
+    discharge_pa: float
+    flow_kg_s: float
+    suction_pa: float
+    h_suction: float
+    h_compressor_in: float
+    h_discharge: float
+    work_w: float
+    stream_share: float
+    h_condenser_out: float
+    condenser_outlet_k: float
+    gas_share: float
+    two_phase_share: float
+    stream_heat_w: float
+    area_needed: float
+    port_pa: float
+    h_liquid: float
+    drier_pa: float
+    valve_inlet_pa: float
+    valve_inlet_quality: float
+    evaporator_outlet_k: float
+    bulb_k: float
+    valve_opening: float
+    expansion_kg_s: float
+    h_evaporator_found: float
+    evaporator_heat_w: float
+    surface_k: float
+    boiling_share: float
+    air_boiling_k: float
+    air_superheat_k: float
+    blocked_air_k: float
+    evaporator_kg: float
+    low_side_kg: float
+    charge_kg: float
+    receiver_kg: float
+
+
 #: how the charge equation reads: no receiver; receiver holding liquid; receiver empty; receiver full
 NO_RECEIVER, HOLDS, EMPTY, FULL = 0.0, 1.0, 2.0, 3.0
-#: what ``w`` ends with in the steady case: nothing is stored, and the bulb is as warm as the pipe
-STEADY = (0.0, 0.0, 0.0, 1.0)
 
 
 @njit(cache=True, error_model="numpy")
@@ -128,34 +188,31 @@ def suction_charge(c, tab, ps, hs):
 
 
 @njit(cache=True, error_model="numpy")
-def evaluate(x, c, tab, w, h_sat, residuals, out):
-    """Fill ``residuals`` (flow, charge, evaporator energy) and ``out`` (FIGURES) for x = (ln Pe, ln Pc, h1).
-
-    ``w`` is (stream entering the condenser K, air entering the evaporator K, its enthalpy J/kg, air density ratio, how
-    the charge equation reads, outdoor K, low side kg before the step, 1/step in 1/s, bulb K before the step, share of
-    the way the bulb comes in the step). A step that never ends, :data:`STEADY`, is the steady balance.
-    """
+def trial(x, c, tab, b, h_sat):
+    """The :class:`Trial` of a guess x = (ln Pe, ln Pc, h1) of circuit ``c`` against the :class:`Boundary` ``b``."""
     ln_pe, ln_pc, h1 = x[0], x[1], x[2]
     pe, pc = exp(ln_pe), exp(ln_pc)
     p_nc = non_condensable_pa(c, saturation_at(tab, T_BUBBLE, ln_pc))
     p_head = pc + p_nc
     m, ps, hs, h_in, h2, work = compressor(c, tab, ln_pe, h1, p_head)
     share = condenser_share(c, p_head)
-    h3, t3, f_gas, f_tp, x3, q_stream, needed = condenser(c, tab, ln_pc, m, h2, w[0], share, w[3], p_nc / pc)
+    h3, t3, f_gas, f_tp, x3, q_stream, needed = condenser(
+        c, tab, ln_pc, m, h2, b.entering_k, share, b.density_ratio, p_nc / pc
+    )
     # A receiver that holds liquid gives liquid, however the guess for the condenser still stands.
-    h_out = saturation_at(tab, H_F, ln_pc) if w[4] == HOLDS else h3
+    h_out = saturation_at(tab, H_F, ln_pc) if b.receiver == HOLDS else h3
     p_port = throttled(c, tab, p_head, m, h_out, c.liquid_valve_pa_at_ref)
-    h_line = line_cooling(c, tab, log(p_port), m, h_out, t3, w[5])
+    h_line = line_cooling(c, tab, log(p_port), m, h_out, t3, b.outdoor_k)
     p_drier = throttled(c, tab, p_port, m, h_line, c.restriction_pa_at_ref)
     p_in = throttled(c, tab, p_drier, m, h_line, c.line_drop_pa_at_ref)
     rho_in, x_in = inlet_state(tab, p_in, h_line)
     t1, _, _ = temperature_density_entropy(tab, ln_pe, h1)
-    t_bulb = w[8] + w[9] * (t1 - w[8])
+    t_bulb = b.bulb_k + b.bulb_share * (t1 - b.bulb_k)
     opening = valve_opening(c, t_bulb, saturation_at(tab, T_DEW, ln_pe))
     m_exp = expansion(c, tab, p_in, rho_in, x_in, h_line, pe, opening) * (1.0 - c.liquid_shut)
     m_coil = max(m - c.port_kg_s, 0.02 * m)
     h1_found, q_evap, t_surface, f_boil, h_open, t_boil, t_dry, f_two, h_two, t_two = evaporator(
-        c, tab, ln_pe, m_coil, h_line, w[1], w[2], w[3], h_sat
+        c, tab, ln_pe, m_coil, h_line, b.coil_air_k, b.coil_air_j_kg, b.density_ratio, h_sat
     )
     blocked = c.distributor_blocked_share
     evaporator_kg = evaporator_charge(c, tab, ln_pe, h_line, h_open, f_boil, 1.0 - blocked) + evaporator_charge(
@@ -165,37 +222,120 @@ def evaluate(x, c, tab, w, h_sat, residuals, out):
     _, rho_line, _ = temperature_density_entropy(tab, log(p_in), h_line)
     charge = condenser_charge(c, tab, ln_pc, h2, h3, f_gas, f_tp, x3) + low_side + c.liquid_line_volume_m3 * rho_line
     receiver = 0.0
-    if w[4] == EMPTY:
-        receiver = c.receiver_volume_m3 * saturation_at(tab, RHO_G, ln_pc)
-    elif w[4] == FULL:
-        receiver = c.receiver_volume_m3 * saturation_at(tab, RHO_F, ln_pc)
-    residuals[0] = (m_exp + c.port_kg_s - m - (low_side - w[6]) * w[7]) / c.mass_flow_ref_kg_s
-    residuals[1] = (charge + receiver - c.charge_kg) / c.charge_kg
-    if w[4] == HOLDS:
+    if b.receiver == HOLDS:
         receiver = c.charge_kg - charge
-        residuals[1] = min(max(1.0 - needed, -3.0), 3.0)
-    residuals[2] = (h1_found - h1) / 5e4
+    elif b.receiver == EMPTY:
+        receiver = c.receiver_volume_m3 * saturation_at(tab, RHO_G, ln_pc)
+    elif b.receiver == FULL:
+        receiver = c.receiver_volume_m3 * saturation_at(tab, RHO_F, ln_pc)
+    return Trial(
+        ln_pe=ln_pe,
+        ln_pc=ln_pc,
+        h_evaporator_out=h1,
+        discharge_pa=p_head,
+        flow_kg_s=m,
+        suction_pa=ps,
+        h_suction=hs,
+        h_compressor_in=h_in,
+        h_discharge=h2,
+        work_w=work,
+        stream_share=share,
+        h_condenser_out=h3,
+        condenser_outlet_k=t3,
+        gas_share=f_gas,
+        two_phase_share=f_tp,
+        stream_heat_w=q_stream,
+        area_needed=needed,
+        port_pa=p_port,
+        h_liquid=h_line,
+        drier_pa=p_drier,
+        valve_inlet_pa=p_in,
+        valve_inlet_quality=x_in,
+        evaporator_outlet_k=t1,
+        bulb_k=t_bulb,
+        valve_opening=opening,
+        expansion_kg_s=m_exp,
+        h_evaporator_found=h1_found,
+        evaporator_heat_w=q_evap,
+        surface_k=t_surface,
+        boiling_share=f_boil,
+        air_boiling_k=t_boil,
+        air_superheat_k=t_dry,
+        blocked_air_k=t_two,
+        evaporator_kg=evaporator_kg,
+        low_side_kg=low_side,
+        charge_kg=charge,
+        receiver_kg=receiver,
+    )
 
-    out[0], out[1], out[2], out[3], out[4], out[5] = m, m_exp, pe, ps, p_head, p_in
-    out[6], out[7], out[8], out[9] = h1, hs, h2, h_line
-    out[10] = t1
-    out[11] = temperature_density_entropy(tab, log(ps), hs)[0]
-    out[12] = temperature_density_entropy(tab, ln_pc, h2)[0]
-    out[13] = temperature_density_entropy(tab, log(p_port), h_line)[0]
-    out[14] = temperature_density_entropy(tab, log(p_drier), h_line)[0]
-    out[15], out[16], out[17], out[18], out[19], out[20] = f_gas, f_tp, x3, f_boil, x_in, opening
-    out[21], out[22], out[23], out[24] = q_evap, m * (h2 - h3), q_stream, work
-    out[25], out[26] = m * (hs - h1), work * c.shell_loss
-    out[27], out[28], out[29], out[30] = t_boil, t_dry, m * (h3 - h_line), t_surface
-    out[31] = c.evaporator_air_kg_s * c.evaporator_air_fraction * w[3]
-    capacity_rate = CP_WATER if c.condenser_water > 0.5 else CP_AIR * w[3]
-    out[32] = w[0] + q_stream / (c.condenser_air_kg_s * share * capacity_rate)
-    out[33] = charge + receiver
-    out[34] = m_coil * (h1 - h_line)
-    out[35], out[36], out[37] = pc, p_port, t3
-    out[38] = temperature_density_entropy(tab, log(ps), h_in)[0]
-    out[39] = temperature_density_entropy(tab, ln_pe, h_line)[0]
-    out[40], out[41], out[42], out[43] = receiver, share, t_two, f_two
-    out[44] = inlet_state(tab, p_port, h_line)[1]
-    out[45], out[46] = evaporator_kg, inlet_state(tab, p_drier, h_line)[1]
-    out[47], out[48] = low_side, t_bulb
+
+@njit(cache=True, error_model="numpy")
+def residuals(t, c, b, r):
+    """Fill ``r`` (3,) with what does not balance in a :class:`Trial`: flow, charge, evaporator energy."""
+    stored = (t.low_side_kg - b.low_side_kg) * b.per_second
+    r[0] = (t.expansion_kg_s + c.port_kg_s - t.flow_kg_s - stored) / c.mass_flow_ref_kg_s
+    if b.receiver == HOLDS:
+        r[1] = min(max(1.0 - t.area_needed, -3.0), 3.0)
+    else:
+        r[1] = (t.charge_kg + t.receiver_kg - c.charge_kg) / c.charge_kg
+    r[2] = (t.h_evaporator_found - t.h_evaporator_out) / 5e4
+
+
+@njit(cache=True, error_model="numpy")
+def figures(t, c, tab, b):
+    """The :class:`Figures` of a :class:`Trial`."""
+    pe, pc, m = exp(t.ln_pe), exp(t.ln_pc), t.flow_kg_s
+    ln_ps, ln_port = log(t.suction_pa), log(t.port_pa)
+    capacity_rate = CP_WATER if c.condenser_water > 0.5 else CP_AIR * b.density_ratio
+    return Figures(
+        mass_flow_kg_s=m,
+        evaporating_pa=pe,
+        suction_pa=t.suction_pa,
+        discharge_pa=t.discharge_pa,
+        valve_inlet_pa=t.valve_inlet_pa,
+        h_evaporator_out=t.h_evaporator_out,
+        h_suction=t.h_suction,
+        h_discharge=t.h_discharge,
+        h_liquid=t.h_liquid,
+        evaporator_outlet_k=t.evaporator_outlet_k,
+        suction_line_k=temperature_density_entropy(tab, ln_ps, t.h_suction)[0],
+        discharge_k=temperature_density_entropy(tab, t.ln_pc, t.h_discharge)[0],
+        liquid_line_k=temperature_density_entropy(tab, ln_port, t.h_liquid)[0],
+        after_drier_k=temperature_density_entropy(tab, log(t.drier_pa), t.h_liquid)[0],
+        condenser_gas_share=t.gas_share,
+        condenser_two_phase_share=t.two_phase_share,
+        evaporator_boiling_share=t.boiling_share,
+        valve_inlet_quality=t.valve_inlet_quality,
+        valve_opening=t.valve_opening,
+        evaporator_heat_w=t.evaporator_heat_w,
+        condenser_heat_w=m * (t.h_discharge - t.h_condenser_out),
+        condenser_stream_heat_w=t.stream_heat_w,
+        work_w=t.work_w,
+        suction_line_gain_w=m * (t.h_suction - t.h_evaporator_out),
+        shell_loss_w=t.work_w * c.shell_loss,
+        air_boiling_k=t.air_boiling_k,
+        air_superheat_k=t.air_superheat_k,
+        liquid_line_loss_w=m * (t.h_condenser_out - t.h_liquid),
+        surface_k=t.surface_k,
+        supply_air_kg_s=c.evaporator_air_kg_s * c.evaporator_air_fraction * b.density_ratio,
+        stream_out_k=b.entering_k + t.stream_heat_w / (c.condenser_air_kg_s * t.stream_share * capacity_rate),
+        charge_found_kg=t.charge_kg + t.receiver_kg,
+        condensing_pa=pc,
+        liquid_port_pa=t.port_pa,
+        condenser_outlet_k=t.condenser_outlet_k,
+        compressor_in_k=temperature_density_entropy(tab, ln_ps, t.h_compressor_in)[0],
+        evaporator_inlet_k=temperature_density_entropy(tab, t.ln_pe, t.h_liquid)[0],
+        receiver_kg=t.receiver_kg,
+        condenser_stream_share=t.stream_share,
+        blocked_air_k=t.blocked_air_k,
+        evaporator_kg=t.evaporator_kg,
+        drier_quality=inlet_state(tab, t.drier_pa, t.h_liquid)[1],
+        low_side_kg=t.low_side_kg,
+        bulb_k=t.bulb_k,
+    )
+
+
+@njit(cache=True, error_model="numpy")
+def figures_at(x, c, tab, b, h_sat):
+    """The :class:`Figures` of a circuit at x = (ln Pe, ln Pc, h1)."""
+    return figures(trial(x, c, tab, b, h_sat), c, tab, b)

@@ -147,3 +147,9 @@ def _barometer_pa(altitude_ft):
 
 def _water_k(water_in_f):
     return None if water_in_f is None else units.f_to_k(_hinted("water_in_f", water_in_f, 45, 110))
+
+
+def rating_conditions(machine):
+    """The :class:`Conditions` of the machine's rating point."""
+    outdoor_k, return_k, wet_bulb_k, water_k = machine.rating
+    return Conditions(outdoor_k=outdoor_k, return_k=return_k, return_wet_bulb_k=wet_bulb_k, water_in_k=water_k)

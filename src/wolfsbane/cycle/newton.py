@@ -3,7 +3,7 @@
 import numpy as np
 from numba import njit
 
-from wolfsbane.cycle.balance import N_FIGURES, evaluate
+from wolfsbane.cycle.balance import figures_at, residuals, trial
 
 CONVERGED = 1e-7
 _SCALE = np.array([1.0, 1.0, 5e4])
@@ -60,14 +60,19 @@ def _damped_step(jac, r, damping):
 
 
 @njit(cache=True, error_model="numpy")
-def newton(x0, c, tab, w, h_sat, max_steps):
-    """Return (x, figures, residual norm, evaluations) from start ``x0`` (3,)."""
+def _miss(x, c, tab, b, h_sat, r):
+    """Fill ``r`` (3,) with the residuals at ``x``."""
+    residuals(trial(x, c, tab, b, h_sat), c, b, r)
+
+
+@njit(cache=True, error_model="numpy")
+def newton(x0, c, tab, b, h_sat, max_steps):
+    """Return (x, residual norm, evaluations) from start ``x0`` (3,), against the boundary ``b``."""
     x = x0.copy()
     _clamp(x, tab)
     r, trial_r = np.empty(3), np.empty(3)
-    out, scratch = np.empty(N_FIGURES), np.empty(N_FIGURES)
     jac = np.empty((3, 3))
-    evaluate(x, c, tab, w, h_sat, r, out)
+    _miss(x, c, tab, b, h_sat, r)
     best = _norm(r)
     count, damping = 1, 0.0
     for _ in range(max_steps):
@@ -77,7 +82,7 @@ def newton(x0, c, tab, w, h_sat, max_steps):
             y = x.copy()
             step = 2e-6 * _SCALE[k]
             y[k] += step
-            evaluate(y, c, tab, w, h_sat, trial_r, scratch)
+            _miss(y, c, tab, b, h_sat, trial_r)
             jac[:, k] = (trial_r - r) / 2e-6
         count += 3
         moved = False
@@ -88,29 +93,28 @@ def newton(x0, c, tab, w, h_sat, max_steps):
                 break
             y = x + step_v * _SCALE * min(1.0, _STEP_CAP / max(largest, 1e-12))
             _clamp(y, tab)
-            evaluate(y, c, tab, w, h_sat, trial_r, scratch)
+            _miss(y, c, tab, b, h_sat, trial_r)
             count += 1
             now = _norm(trial_r)
             if np.sum(trial_r**2) < np.sum(r**2) or now < CONVERGED:
                 x, best, moved = y, now, True
                 r[:] = trial_r
-                out[:] = scratch
                 damping = damping * 0.1 if damping > 1e-6 else 0.0
                 break
             damping = max(damping * 6.0, 1e-4)
         if not moved:
             break
-    return x, out, best, count
+    return x, best, count
 
 
 @njit(cache=True, error_model="numpy")
-def pseudo_transient(x0, c, tab, w, h_sat, steps):
+def pseudo_transient(x0, c, tab, b, h_sat, steps):
     """Let the guess drift as the machine would: flow moves Pe, charge moves Pc, the coil moves h1."""
     x = x0.copy()
-    r, out = np.empty(3), np.empty(N_FIGURES)
+    r = np.empty(3)
     for _ in range(steps):
         _clamp(x, tab)
-        evaluate(x, c, tab, w, h_sat, r, out)
+        _miss(x, c, tab, b, h_sat, r)
         for k in range(3):
             if not np.isfinite(r[k]):
                 r[k] = 0.1
@@ -122,12 +126,12 @@ def pseudo_transient(x0, c, tab, w, h_sat, steps):
 
 
 @njit(cache=True, error_model="numpy")
-def search(starts, c, tab, w, h_sat, softening):
+def search(starts, c, tab, b, h_sat, softening):
     """Try each start (n, 3) directly, then after a pseudo-transient of ``softening`` steps where that is above 0.
 
-    Returns (x, figures, norm, attempts, evals).
+    Returns (x, figures, norm, attempts, evaluations).
     """
-    best_x, best_out, best_norm = starts[0].copy(), np.empty(N_FIGURES), 1e9
+    best_x, best_norm = starts[0].copy(), 1e9
     attempts, evals, pinned = 0, 0, 0
     for soften in (0, softening):
         if attempts > 0 and soften == 0:
@@ -135,15 +139,15 @@ def search(starts, c, tab, w, h_sat, softening):
         for k in range(starts.shape[0] if soften == 0 else min(starts.shape[0], _SOFTENED)):
             x0 = starts[k].copy()
             if soften:
-                x0 = pseudo_transient(x0, c, tab, w, h_sat, soften)
-            x, out, norm, count = newton(x0, c, tab, w, h_sat, 25)
+                x0 = pseudo_transient(x0, c, tab, b, h_sat, soften)
+            x, norm, count = newton(x0, c, tab, b, h_sat, 25)
             attempts += 1
             evals += count + soften
             if norm < best_norm:
-                best_x, best_out, best_norm = x, out, norm
+                best_x, best_norm = x, norm
             if best_norm < CONVERGED:
-                return best_x, best_out, best_norm, attempts, evals
+                return best_x, figures_at(best_x, c, tab, b, h_sat), best_norm, attempts, evals
             pinned += x[1] >= tab.ln_p_max - 2e-3
             if pinned >= _PINNED:
-                return x, out, norm, attempts, evals
-    return best_x, best_out, best_norm, attempts, evals
+                return x, figures_at(x, c, tab, b, h_sat), norm, attempts, evals
+    return best_x, figures_at(best_x, c, tab, b, h_sat), best_norm, attempts, evals

@@ -21,9 +21,9 @@ def receiver_of(circuit, fluid, found, mode):
         return Receiver(holds="empty", level=0.0)
     if mode == FULL:
         return Receiver(holds="full", level=1.0)
-    ln_pc = math.log(found["condensing_pa"])
+    ln_pc = math.log(found.condensing_pa)
     rho_g, rho_f = saturation_at(fluid.arrays, RHO_G, ln_pc), saturation_at(fluid.arrays, RHO_F, ln_pc)
-    level = (found["receiver_kg"] / circuit.receiver_volume_m3 - rho_g) / (rho_f - rho_g)
+    level = (found.receiver_kg / circuit.receiver_volume_m3 - rho_g) / (rho_f - rho_g)
     return Receiver(holds="liquid", level=float(min(max(level, 0.0), 1.0)))
 
 
@@ -33,43 +33,36 @@ def _held(fluid, pressure_pa):
 
 def _supply(circuit, found, coil, barometer_pa):
     """Mix the zone airs by area, add the blower, and return (supply MoistAir, sensible W, air kg/s)."""
-    boil, blocked = found["evaporator_boiling_share"], circuit.distributor_blocked_share
-    m_air = found["supply_air_kg_s"]
-    enthalpy = coil.enthalpy_j_kg - found["evaporator_heat_w"] / m_air
+    boil, blocked = found.evaporator_boiling_share, circuit.distributor_blocked_share
+    m_air = found.supply_air_kg_s
+    enthalpy = coil.enthalpy_j_kg - found.evaporator_heat_w / m_air
     mixed_k = (1.0 - blocked) * (
-        boil * found["air_boiling_k"] + (1.0 - boil) * found["air_superheat_k"]
-    ) + blocked * found["blocked_air_k"]
+        boil * found.air_boiling_k + (1.0 - boil) * found.air_superheat_k
+    ) + blocked * found.blocked_air_k
     sensible_w = m_air * CP_AIR * (coil.dry_bulb_k - mixed_k)
     rise_k = circuit.blower_w / (m_air * CP_AIR)
     leaving = air.from_enthalpy(mixed_k, enthalpy, coil.humidity_ratio, barometer_pa)
     return air.from_humidity_ratio(mixed_k + rise_k, leaving.humidity_ratio, barometer_pa), sensible_w, m_air
 
 
-def settled_state(machine, planted, conditions, met, fluid, f, *, evaluations, solution, receiver):
-    """The running state from the solver's figures ``f`` (dict by FIGURES);
-    ``met`` is (return air, coil air, entering K).
-    """
+def settled_state(machine, planted, conditions, surroundings, fluid, f, *, evaluations, solution, receiver):
+    """The running state from the :class:`~wolfsbane.cycle.balance.Figures` ``f`` of a solve, in its surroundings."""
     circuit = planted.circuit
-    returned, coil, entering = met
+    returned, coil, entering = surroundings
     supply, sensible_w, m_air = _supply(circuit, f, coil, conditions.barometer_pa)
     ring = refrigerant(machine.refrigerant)
-    suction_saturation_k = ring.saturation_k(_held(ring, f["suction_pa"]), "dew")
-    liquid_saturation_k = ring.saturation_k(_held(ring, f["liquid_port_pa"]), "bubble")
-    evaporating_k = ring.saturation_k(_held(ring, f["evaporating_pa"]), "dew")
-    ln_ps = math.log(_held(fluid, f["suction_pa"]))
+    suction_saturation_k = ring.saturation_k(_held(ring, f.suction_pa), "dew")
+    liquid_saturation_k = ring.saturation_k(_held(ring, f.liquid_port_pa), "bubble")
+    evaporating_k = ring.saturation_k(_held(ring, f.evaporating_pa), "dew")
+    ln_ps = math.log(_held(fluid, f.suction_pa))
     h_g, h_f = float(saturation_at(fluid.arrays, H_G, ln_ps)), float(saturation_at(fluid.arrays, H_F, ln_ps))
-    quality = min(1.0, (f["h_suction"] - h_f) / (h_g - h_f))
-    heat_w, work_w = f["evaporator_heat_w"], f["work_w"]
+    quality = min(1.0, (f.h_suction - h_f) / (h_g - h_f))
+    heat_w, work_w = f.evaporator_heat_w, f.work_w
     closure = (
-        heat_w
-        + f["suction_line_gain_w"]
-        + work_w
-        - f["shell_loss_w"]
-        - f["condenser_stream_heat_w"]
-        - f["liquid_line_loss_w"]
+        heat_w + f.suction_line_gain_w + work_w - f.shell_loss_w - f.condenser_stream_heat_w - f.liquid_line_loss_w
     )
-    suction_line_k = f["compressor_in_k" if machine.application.startswith("heat_pump") else "suction_line_k"]
-    condensing = _held(fluid, f["condensing_pa"])
+    suction_line_k = f.compressor_in_k if machine.application.startswith("heat_pump") else f.suction_line_k
+    condensing = _held(fluid, f.condensing_pa)
     bend_k = 0.5 * (fluid.saturation_k(condensing, "bubble") + fluid.saturation_k(condensing, "dew"))
     return CircuitState(
         machine_id=machine.id,
@@ -84,68 +77,68 @@ def settled_state(machine, planted, conditions, met, fluid, f, *, evaluations, s
         supply_air=supply,
         supply_high_air=supply,
         supply_low_air=supply,
-        suction_pa=f["suction_pa"],
-        head_pa=f["liquid_port_pa"],
-        evaporating_pa=f["evaporating_pa"],
-        condensing_pa=f["condensing_pa"],
+        suction_pa=f.suction_pa,
+        head_pa=f.liquid_port_pa,
+        evaporating_pa=f.evaporating_pa,
+        condensing_pa=f.condensing_pa,
         suction_saturation_k=suction_saturation_k,
         liquid_saturation_k=liquid_saturation_k,
         suction_line_k=suction_line_k,
-        suction_before_valve_k=f["suction_line_k"],
-        evaporator_outlet_k=f["evaporator_outlet_k"],
-        evaporator_inlet_k=f["evaporator_inlet_k"],
-        condenser_outlet_k=f["condenser_outlet_k"],
+        suction_before_valve_k=f.suction_line_k,
+        evaporator_outlet_k=f.evaporator_outlet_k,
+        evaporator_inlet_k=f.evaporator_inlet_k,
+        condenser_outlet_k=f.condenser_outlet_k,
         condenser_bend_k=bend_k,
-        liquid_line_k=f["liquid_line_k"],
-        after_drier_k=f["after_drier_k"],
-        discharge_line_k=f["discharge_k"],
-        condenser_air_out_k=f["stream_out_k"],
-        blocked_air_k=f["blocked_air_k"],
+        liquid_line_k=f.liquid_line_k,
+        after_drier_k=f.after_drier_k,
+        discharge_line_k=f.discharge_k,
+        condenser_air_out_k=f.stream_out_k,
+        blocked_air_k=f.blocked_air_k,
         superheat_dk=suction_line_k - suction_saturation_k,
-        evaporator_superheat_dk=f["evaporator_outlet_k"] - evaporating_k,
-        subcooling_dk=liquid_saturation_k - f["liquid_line_k"],
-        mass_flow_kg_s=f["mass_flow_kg_s"],
+        evaporator_superheat_dk=f.evaporator_outlet_k - evaporating_k,
+        subcooling_dk=liquid_saturation_k - f.liquid_line_k,
+        mass_flow_kg_s=f.mass_flow_kg_s,
         capacity_w=heat_w,
         sensible_w=min(sensible_w, heat_w),
         work_w=work_w,
         power_w=work_w + machine.outdoor_fan_w / machine.circuits,
         compressor_amps=amps(machine, work_w),
-        charge_kg=f["charge_found_kg"],
-        evaporator_kg=f["evaporator_kg"],
+        charge_kg=f.charge_found_kg,
+        evaporator_kg=f.evaporator_kg,
         airflow_kg_s=m_air,
-        condenser_gas_share=f["condenser_gas_share"],
-        condenser_two_phase_share=f["condenser_two_phase_share"],
-        condenser_stream_share=f["condenser_stream_share"],
-        evaporator_boiling_share=f["evaporator_boiling_share"],
-        valve_inlet_quality=f["valve_inlet_quality"],
-        sight_glass_quality=f["drier_quality"],
-        valve_opening=f["valve_opening"],
+        condenser_gas_share=f.condenser_gas_share,
+        condenser_two_phase_share=f.condenser_two_phase_share,
+        condenser_stream_share=f.condenser_stream_share,
+        evaporator_boiling_share=f.evaporator_boiling_share,
+        valve_inlet_quality=f.valve_inlet_quality,
+        sight_glass_quality=f.drier_quality,
+        valve_opening=f.valve_opening,
         suction_quality=quality,
-        surface_k=f["surface_k"],
-        frosting=f["surface_k"] < 273.15,
-        flood_back=f["h_suction"] < h_g,
+        surface_k=f.surface_k,
+        frosting=f.surface_k < 273.15,
+        flood_back=f.h_suction < h_g,
         slugging=quality < 1.0 - _SLUGGING,
         receiver=receiver,
         energy_residual=closure / max(heat_w, 1.0),
-        mass_residual=f["charge_found_kg"] / circuit.charge_kg - 1.0,
+        mass_residual=f.charge_found_kg / circuit.charge_kg - 1.0,
         evaluations=evaluations,
         solution=solution,
-        condenser_heat_w=f["condenser_stream_heat_w"],
+        condenser_heat_w=f.condenser_stream_heat_w,
         path=_path(f),
     )
 
 
 def _path(f):
     """(Pa, J/kg) around the circuit, in the order of :data:`wolfsbane.cycle.loop.CORNERS`."""
-    leaves_condenser = f["h_discharge"] - f["condenser_heat_w"] / f["mass_flow_kg_s"]
+    leaves_condenser = f.h_discharge - f.condenser_heat_w / f.mass_flow_kg_s
     return (
-        (f["suction_pa"], f["h_suction"]),
-        (f["discharge_pa"], f["h_discharge"]),
-        (f["condensing_pa"], leaves_condenser),
-        (f["liquid_port_pa"], f["h_liquid"]),
-        (f["valve_inlet_pa"], f["h_liquid"]),
-        (f["evaporating_pa"], f["h_liquid"]),
-        (f["evaporating_pa"], f["h_evaporator_out"]),
+        (f.suction_pa, f.h_suction),
+        (f.discharge_pa, f.h_discharge),
+        (f.condensing_pa, leaves_condenser),
+        (f.liquid_port_pa, f.h_liquid),
+        (f.valve_inlet_pa, f.h_liquid),
+        (f.evaporating_pa, f.h_liquid),
+        (f.evaporating_pa, f.h_evaporator_out),
     )
 
 
@@ -165,9 +158,9 @@ def _resting_receiver(circuit, fluid, pressure_pa):
     return Receiver(holds="full" if level >= 1.0 else "liquid" if level > 0.0 else "empty", level=level)
 
 
-def at_rest(machine, planted, conditions, met):
+def at_rest(machine, planted, conditions, surroundings):
     """Power on, fans on, nothing pumped: both gauges show the pressure of the coldest liquid."""
-    returned, coil, entering = met
+    returned, coil, entering = surroundings
     fluid, ring = refrigerant(planted.refrigerant), refrigerant(machine.refrigerant)
     circuit = planted.circuit
     pressure = standing_pa(circuit, planted.refrigerant, min(coil.dry_bulb_k, entering))

@@ -1,19 +1,19 @@
 """solve(machine, conditions, faults) -> CircuitState."""
 
-import math
 from dataclasses import replace
-from functools import lru_cache
+from typing import NamedTuple
 
 import numpy as np
 
 from wolfsbane.cycle import air
-from wolfsbane.cycle.balance import EMPTY, FIGURES, FULL, HOLDS, NO_RECEIVER, STEADY
-from wolfsbane.cycle.conditions import Conditions
+from wolfsbane.cycle.balance import EMPTY, FULL, HOLDS, Figures
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import plant
 from wolfsbane.cycle.newton import CONVERGED, search
-from wolfsbane.cycle.properties import H_G, RHO_F, RHO_G, refrigerant, saturation_at
+from wolfsbane.cycle.properties import RHO_F, RHO_G, refrigerant, saturation_at
 from wolfsbane.cycle.settled import at_rest, receiver_of, settled_state
+from wolfsbane.cycle.starts import SOFTENING, first_start, receiver_mode, spread
+from wolfsbane.cycle.surroundings import saturated_air, surroundings_of
 from wolfsbane.cycle.trips import first_trip
 
 #: stored with every issued sheet; raise it when any reading could change
@@ -97,29 +97,6 @@ def joined(one, two):
     )
 
 
-def surroundings_of(circuit, conditions, offset_k=0.0):
-    """(return air, air to the coil, stream to the condenser in K) as this circuit really meets them.
-
-    Load faults shift the return air, an economiser mixes outdoor air in (at the return's humidity: assumed), layers
-    shift the mixture, hot exhaust or water on the coil shift what the condenser draws in.
-    """
-    barometer = conditions.barometer_pa
-    return_k = conditions.return_k + circuit.return_offset_k
-    wet_k = min(conditions.return_wet_bulb_k + circuit.return_wet_bulb_offset_k, return_k)
-    returned = air.from_wet_bulb(return_k, wet_k, barometer)
-    mixed_k = return_k + circuit.outdoor_air_share * (conditions.outdoor_k - return_k) + offset_k
-    coil = returned
-    if mixed_k != return_k:
-        coil = air.from_humidity_ratio(mixed_k, returned.humidity_ratio, barometer)
-    if conditions.water_in_k is not None:
-        entering = conditions.water_in_k
-    else:
-        entering = conditions.outdoor_k + circuit.condenser_entering_offset_k
-        if circuit.condenser_wet_share > 0.0:
-            entering -= circuit.condenser_wet_share * (conditions.outdoor_k - conditions.outdoor_wet_bulb_k)
-    return returned, coil, entering
-
-
 def circuit_state(machine, planted, conditions, faults, start, offset_k=0.0):
     """The settled state of one circuit: ``planted`` is ``machine`` as faults and work have left it.
 
@@ -127,91 +104,96 @@ def circuit_state(machine, planted, conditions, faults, start, offset_k=0.0):
     """
     circuit = planted.circuit
     fluid = refrigerant(planted.refrigerant)
-    met = surroundings_of(circuit, conditions, offset_k)
+    surroundings = surroundings_of(circuit, conditions, offset_k)
     if circuit.pumping_share < _STANDS_STILL:
-        return at_rest(machine, planted, conditions, met)
-    likeliest = _first_start(machine, planted, fluid, met[1].dry_bulb_k, met[2], start)
-    norm, evaluations = 1e9, 0
+        return at_rest(machine, planted, conditions, surroundings)
+    likeliest = first_start(machine, planted, fluid, surroundings, start)
+    found = None
     if likeliest is not None:
-        x, found, norm, mode, evaluations, attempts = _balance(
-            circuit, fluid, conditions, met, likeliest, softening=0, decide=False
-        )
-    if norm >= CONVERGED:
-        spread = _spread(machine, fluid, met[1].dry_bulb_k, met[2])
-        starts = spread if likeliest is None else np.vstack((likeliest, spread))
-        x, found, norm, mode, more, attempts = _balance(circuit, fluid, conditions, met, starts)
-        evaluations += more
-    beyond_table = norm >= CONVERGED and x[1] >= fluid.arrays.ln_p_max - 2e-2
+        found = _balance(circuit, fluid, conditions, surroundings, likeliest, softening=0, decide=False)
+    evaluations = 0 if found is None else found.evaluations
+    if found is None or not found.converged:
+        starts = spread(machine, fluid, surroundings)
+        starts = starts if likeliest is None else np.vstack((likeliest, starts))
+        found = _balance(circuit, fluid, conditions, surroundings, starts)
+        evaluations += found.evaluations
+    beyond_table = not found.converged and found.x[1] >= fluid.arrays.ln_p_max - 2e-2
     reached = 1.0
-    if norm >= CONVERGED and not beyond_table:
-        harmed = circuit
-        x, found, norm, mode, more, circuit, reached = _follow(machine, planted, fluid, conditions, met, starts)
-        evaluations += more
-        if norm >= _NEAR:
-            raise NoConvergenceError(
-                {
-                    "machine": machine.id,
-                    "attempts": attempts,
-                    "best_residual": norm,
-                    "conditions": conditions,
-                    "faults": faults,
-                    "x": x.tolist(),
-                    "circuit": harmed,
-                }
-            )
-        if reached < 1.0 and found["condensing_pa"] < _EQUAL * found["evaporating_pa"]:
-            return at_rest(machine, planted, conditions, met)
-        full = 1.0 - found["condenser_gas_share"] - found["condenser_two_phase_share"]
-        beyond_table = reached < 1.0 and full > _FILLED
+
+    def report(residual):
+        return NoConvergenceError(
+            {
+                "machine": machine.id,
+                "attempts": found.attempts,
+                "best_residual": residual,
+                "conditions": conditions,
+                "faults": faults,
+                "x": found.x.tolist(),
+                "circuit": planted.circuit,
+            }
+        )
+
+    if not found.converged and not beyond_table:
+        attempts = found.attempts
+        found, circuit, reached = _follow(machine, planted, fluid, conditions, surroundings, starts)
+        evaluations += found.evaluations
+        found = found._replace(attempts=attempts)
+        if found.norm >= _NEAR:
+            raise report(found.norm)
+        if reached < 1.0 and found.figures.condensing_pa < _EQUAL * found.figures.evaporating_pa:
+            return at_rest(machine, planted, conditions, surroundings)
+        beyond_table = reached < 1.0 and _liquid_share(found.figures) > _FILLED
+    figures = found.figures
     if beyond_table:
-        found["discharge_pa"] = found["liquid_port_pa"] = fluid.max_pa
+        figures = figures._replace(discharge_pa=fluid.max_pa, liquid_port_pa=fluid.max_pa)
     state = settled_state(
         machine,
         replace(planted, circuit=circuit),
         conditions,
-        met,
+        surroundings,
         fluid,
-        found,
+        figures,
         evaluations=int(evaluations),
-        solution=tuple(x.tolist()),
-        receiver=receiver_of(circuit, fluid, found, mode),
+        solution=tuple(found.x.tolist()),
+        receiver=receiver_of(circuit, fluid, figures, found.mode),
     )
-    trip = first_trip(machine, planted, state, found["discharge_pa"], conditions, settled=not beyond_table)
+    trip = first_trip(machine, planted, state, figures.discharge_pa, conditions, settled=not beyond_table)
     if trip is None and reached < 1.0:
-        raise NoConvergenceError(
-            {
-                "machine": machine.id,
-                "attempts": attempts,
-                "best_residual": 1.0 - reached,
-                "conditions": conditions,
-                "faults": faults,
-                "x": x.tolist(),
-                "circuit": harmed,
-            }
-        )
+        raise report(1.0 - reached)
     return state if trip is None else replace(state, trip=trip)
 
 
-def _balance(circuit, fluid, conditions, met, starts, softening=60, *, decide=True):
-    """Search from ``starts``, trying the receiver's three conditions. (x, figures dict, norm, mode, evaluations,
-    attempts).
+class _Found(NamedTuple):
+    """What a search came to: the place, its figures, the residual left, how the receiver stands, and the effort."""
+
+    x: np.ndarray
+    figures: Figures
+    norm: float
+    mode: float
+    evaluations: int
+    attempts: int
+
+    @property
+    def converged(self):
+        return self.norm < CONVERGED
+
+
+def _balance(circuit, fluid, conditions, surroundings, starts, softening=SOFTENING, *, decide=True):
+    """Search from ``starts``, trying the receiver's three conditions: a :class:`_Found`.
 
     Without ``decide`` a receiver that was not found to hold liquid is left undecided: one start is no proof that it is
     empty.
     """
-    _, coil, entering = met
-    h_sat = air.saturated_enthalpy(round(conditions.barometer_pa, 1))
-    weather = (entering, coil.dry_bulb_k, coil.enthalpy_j_kg, conditions.air_density_ratio)
-    mode = HOLDS if circuit.receiver_volume_m3 > 0.0 else NO_RECEIVER
-    x, figures, norm, attempts, evaluations = search(
-        starts, circuit, fluid.arrays, (*weather, mode, conditions.outdoor_k, *STEADY), h_sat, softening
-    )
+    h_sat = saturated_air(conditions)
+    mode = receiver_mode(circuit)
+    boundary = surroundings.boundary(conditions, mode)
+    x, figures, norm, attempts, evaluations = search(starts, circuit, fluid.arrays, boundary, h_sat, softening)
     if mode == HOLDS and (decide or norm < CONVERGED):
         beyond = (x, figures, norm) if x[1] >= fluid.arrays.ln_p_max - 2e-2 else None
         for other in _receiver_edges(circuit, fluid, x, figures, norm):
             more = np.vstack((x, starts)) if norm < 1.0 else starts
             x, figures, norm, attempts, again = search(
-                more, circuit, fluid.arrays, (*weather, other, conditions.outdoor_k, *STEADY), h_sat, softening
+                more, circuit, fluid.arrays, boundary._replace(receiver=other), h_sat, softening
             )
             mode, evaluations = other, evaluations + again
             if norm < CONVERGED and _fits(other, figures):
@@ -219,125 +201,50 @@ def _balance(circuit, fluid, conditions, met, starts, softening=60, *, decide=Tr
             norm = max(norm, 0.5)
         if beyond is not None and norm >= CONVERGED:
             x, figures, norm = beyond
-    return x, dict(zip(FIGURES, figures.tolist(), strict=True)), norm, mode, evaluations, attempts
+    return _Found(x=x, figures=figures, norm=norm, mode=mode, evaluations=evaluations, attempts=attempts)
 
 
-def _follow(machine, planted, fluid, conditions, met, starts):
+def _follow(machine, planted, fluid, conditions, surroundings, starts):
     """Walk from the sound circuit to the harmed one in small steps, each begun from the last balance.
 
     Ends at the harmed circuit, or at the last circuit on the way that has a balance: a machine that finds none further
-    on has long cut out. Returns (x, figures, norm, mode, evaluations, circuit, share of the way).
+    on has long cut out. Returns (what was found there, circuit, share of the way).
     """
     sound, harmed = machine.circuit, planted.circuit
-    x, found, norm, mode, count, _ = _balance(sound, fluid, conditions, met, starts)
-    if norm >= CONVERGED:
-        return x, found, norm, mode, count, harmed, 0.0
+    best = _balance(sound, fluid, conditions, surroundings, starts)
+    if not best.converged:
+        return best, harmed, 0.0
     if sound.valve_fixed_opening < 0.0 <= harmed.valve_fixed_opening:
-        sound = sound._replace(valve_fixed_opening=found["valve_opening"])
-    best, way, step, growth = (x, found, norm, mode, sound), 0.0, 0.1, 1.5
+        sound = sound._replace(valve_fixed_opening=best.figures.valve_opening)
+    reached, count, way, step, growth = sound, best.evaluations, 0.0, 0.1, 1.5
     while way < 1.0 and step > 2e-3:
-        trial = min(1.0, way + step)
-        circuit = sound._make(a + trial * (b - a) for a, b in zip(sound, harmed, strict=True))
-        x, found, norm, mode, more, _ = _balance(circuit, fluid, conditions, met, np.array([best[0]]), softening=0)
-        count += more
-        if norm < _NEAR:
-            best, way, step = (x, found, norm, mode, circuit), trial, step * growth
+        further = min(1.0, way + step)
+        circuit = sound._make(a + further * (b - a) for a, b in zip(sound, harmed, strict=True))
+        found = _balance(circuit, fluid, conditions, surroundings, np.array([best.x]), softening=0)
+        count += found.evaluations
+        if found.norm < _NEAR:
+            best, reached, way, step = found, circuit, further, step * growth
         else:
             step, growth = step * 0.4, 1.0
-    return (*best[:4], count, best[4], way)
+    return best._replace(evaluations=count), reached, way
 
 
 def _receiver_edges(circuit, fluid, x, figures, norm):
     """What to try where the receiver cannot hold the liquid that is left over: nothing where it can."""
     if norm >= CONVERGED:
         return EMPTY, FULL
-    held = figures[FIGURES.index("receiver_kg")] / circuit.receiver_volume_m3
+    held = figures.receiver_kg / circuit.receiver_volume_m3
     if held < saturation_at(fluid.arrays, RHO_G, x[1]):
         return (EMPTY,)
     return (FULL,) if held > saturation_at(fluid.arrays, RHO_F, x[1]) else ()
 
 
+def _liquid_share(figures):
+    """Share of the condenser that stands full of liquid; below zero where it has not enough area."""
+    return 1.0 - figures.condenser_gas_share - figures.condenser_two_phase_share
+
+
 def _fits(mode, figures):
     """An empty receiver passes no liquid that backs up in the condenser; a full one backs some up."""
-    liquid = 1.0 - figures[FIGURES.index("condenser_gas_share")] - figures[FIGURES.index("condenser_two_phase_share")]
+    liquid = _liquid_share(figures)
     return liquid < 5e-3 if mode == EMPTY else liquid > -1e-9
-
-
-#: evaporator TD, CTOA (K) and superheat (J/kg) to try, for machines that cool rooms; boxes run on a third of the TD
-_GUESSES = (
-    (18.5, 10.0, 6e3),
-    (22.0, 14.0, 1e3),
-    (28.0, 6.0, 2e4),
-    (14.0, 25.0, -1.5e4),
-    (35.0, 4.0, 3e4),
-    (16.0, 8.0, -5e3),
-)
-
-
-def _guess(fluid, coil_k, entering_k, td, ctoa, superheat):
-    """(ln Pe, ln Pc, h1) at an evaporator TD and CTOA in K and a superheat in J/kg."""
-    dew_low, dew_high, bubble_low, bubble_high = fluid.searched_k
-    evaporating_k = min(max(coil_k - td, dew_low), dew_high)
-    condensing_k = min(max(entering_k + ctoa, coil_k - td + 8.0, bubble_low), bubble_high)
-    ln_pe = math.log(fluid.saturation_pa(evaporating_k, "dew"))
-    ln_pc = math.log(fluid.saturation_pa(condensing_k, "bubble"))
-    return ln_pe, ln_pc, float(saturation_at(fluid.arrays, H_G, ln_pe)) + superheat
-
-
-def _spread(machine, fluid, coil_k, entering_k):
-    """Guesses (6, 3) spread around what is usual for the machine's kind."""
-    scale = 1.0 if machine.comfort else 0.35
-    return np.array(
-        [_guess(fluid, coil_k, entering_k, td * scale, ctoa, superheat) for td, ctoa, superheat in _GUESSES]
-    )
-
-
-def _first_start(machine, planted, fluid, coil_k, entering_k, start):
-    """The likeliest guess (1, 3): the given one, or the rated state moved with the weather.
-
-    None where there is neither.
-    """
-    if start is not None:
-        return np.array([start])
-    rated = _rated(machine) if planted.refrigerant == machine.refrigerant else None
-    return None if rated is None else np.array([_guess(fluid, coil_k, entering_k, *rated)])
-
-
-@lru_cache(maxsize=256)
-def _rated(machine):
-    """(TD, CTOA, superheat J/kg) of the sound machine at its rating point, or None when it has no balance there."""
-    fluid = refrigerant(machine.refrigerant)
-    circuit = machine.circuit
-    conditions = rating_conditions(machine)
-    _, coil, entering = surroundings_of(circuit, conditions)
-    mode = HOLDS if circuit.receiver_volume_m3 > 0.0 else NO_RECEIVER
-    x, _, norm, _, _ = search(
-        _spread(machine, fluid, coil.dry_bulb_k, entering),
-        circuit,
-        fluid.arrays,
-        (
-            entering,
-            coil.dry_bulb_k,
-            coil.enthalpy_j_kg,
-            conditions.air_density_ratio,
-            mode,
-            conditions.outdoor_k,
-            *STEADY,
-        ),
-        air.saturated_enthalpy(round(conditions.barometer_pa, 1)),
-        60,
-    )
-    if norm >= CONVERGED:
-        return None
-    td = coil.dry_bulb_k - fluid.saturation_k(math.exp(x[0]), "dew")
-    return (
-        td,
-        fluid.saturation_k(math.exp(x[1]), "bubble") - entering,
-        x[2] - float(saturation_at(fluid.arrays, H_G, x[0])),
-    )
-
-
-def rating_conditions(machine):
-    """The :class:`Conditions` of the machine's rating point."""
-    outdoor_k, return_k, wet_bulb_k, water_k = machine.rating
-    return Conditions(outdoor_k=outdoor_k, return_k=return_k, return_wet_bulb_k=wet_bulb_k, water_in_k=water_k)

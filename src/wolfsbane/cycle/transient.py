@@ -8,14 +8,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from wolfsbane.cycle.balance import EMPTY, FIGURES, FULL, HOLDS, NO_RECEIVER
+from wolfsbane.cycle.balance import EMPTY, FULL, HOLDS, NO_RECEIVER, figures_at
 from wolfsbane.cycle.newton import CONVERGED, newton
 from wolfsbane.cycle.properties import RHO_F, RHO_G, saturation_at
 
-LOW_SIDE = FIGURES.index("low_side_kg")
-BULB = FIGURES.index("bulb_k")
-_RECEIVER = FIGURES.index("receiver_kg")
-_GAS, _TWO_PHASE = FIGURES.index("condenser_gas_share"), FIGURES.index("condenser_two_phase_share")
 #: shortest part of a step that is tried where the whole one finds no balance, s
 _SHORTEST_S = 0.05
 
@@ -40,16 +36,16 @@ class NoStepError(ArithmeticError):
         self.pinned = pinned
 
 
-def step(circuit, fluid, weather, h_sat, moving, seconds, bulb_time_s):
+def step(circuit, fluid, boundary, h_sat, moving, seconds, bulb_time_s):
     """``moving`` after ``seconds`` with the charge, port flow and valves that ``circuit`` names.
 
-    ``weather`` is (entering K, coil air K, coil air J/kg, density ratio, outdoor K). Returns (Moving, figures array by
-    FIGURES). The charge is met by every step, so mass is conserved whatever the step. Raises NoStepError.
+    ``boundary`` is that of a steady solve. Returns (Moving, :class:`~wolfsbane.cycle.balance.Figures`). The charge is
+    met by every step, so mass is conserved whatever the step. Raises NoStepError.
     """
     done, part, figures = 0.0, seconds, None
     while done < seconds - 1e-9:
         part = min(part, seconds - done)
-        found = _one(circuit, fluid, weather, h_sat, moving, part, bulb_time_s)
+        found = _one(circuit, fluid, boundary, h_sat, moving, part, bulb_time_s)
         if found is None:
             part *= 0.4
             if part < _SHORTEST_S:
@@ -62,19 +58,22 @@ def step(circuit, fluid, weather, h_sat, moving, seconds, bulb_time_s):
     return moving, figures
 
 
-def _one(circuit, fluid, weather, h_sat, moving, seconds, bulb_time_s):
+def _one(circuit, fluid, boundary, h_sat, moving, seconds, bulb_time_s):
     share = 1.0 if bulb_time_s <= 0.0 else seconds / (bulb_time_s + seconds)
     tab = fluid.arrays
     for mode in _modes(circuit, moving.mode):
-        w = (*weather[:4], mode, weather[4], moving.low_side_kg, 1.0 / seconds, moving.bulb_k, share)
-        x, figures, norm, _ = newton(np.array(moving.x), circuit, tab, w, h_sat, 25)
+        now = boundary._replace(
+            receiver=mode,
+            low_side_kg=moving.low_side_kg,
+            per_second=1.0 / seconds,
+            bulb_k=moving.bulb_k,
+            bulb_share=share,
+        )
+        x, norm, _ = newton(np.array(moving.x), circuit, tab, now, h_sat, 25)
+        figures = figures_at(x, circuit, tab, now, h_sat)
         if norm < 20 * CONVERGED and _holds(mode, circuit, tab, x, figures):
-            return (
-                Moving(
-                    x=tuple(x.tolist()), low_side_kg=float(figures[LOW_SIDE]), bulb_k=float(figures[BULB]), mode=mode
-                ),
-                figures.copy(),
-            )
+            reached = Moving(x=tuple(x.tolist()), low_side_kg=figures.low_side_kg, bulb_k=figures.bulb_k, mode=mode)
+            return reached, figures
     return None
 
 
@@ -86,9 +85,9 @@ def _modes(circuit, last):
 
 def _holds(mode, circuit, tab, x, figures):
     """Whether the receiver can stand as ``mode`` says."""
-    liquid = 1.0 - figures[_GAS] - figures[_TWO_PHASE]
+    liquid = 1.0 - figures.condenser_gas_share - figures.condenser_two_phase_share
     if mode == HOLDS:
-        held = figures[_RECEIVER] / circuit.receiver_volume_m3
+        held = figures.receiver_kg / circuit.receiver_volume_m3
         return saturation_at(tab, RHO_G, x[1]) <= held <= saturation_at(tab, RHO_F, x[1])
     if mode == EMPTY:
         return liquid < 5e-3

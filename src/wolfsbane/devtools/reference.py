@@ -5,17 +5,15 @@ the property look-ups are exchanged for calls into CoolProp, and the solver for 
 is the property route and the search, not the model. Needs CoolProp and scipy, which the product does not install.
 """
 
-import importlib.util
 import math
-import sys
 import types
 from functools import lru_cache
 
 import numpy as np
 
-from wolfsbane.cycle import air, balance, components, properties
+from wolfsbane.cycle import balance, components, properties
 from wolfsbane.cycle.faults import plant
-from wolfsbane.cycle.solver import surroundings_of
+from wolfsbane.cycle.surroundings import saturated_air, surroundings_of
 
 _FLUIDS = {
     "R-410A": "R410A",
@@ -166,28 +164,25 @@ _CALLS = {
 }
 
 
-def _plain(module, replaced):
-    """A module's own source as plain Python, with names in ``replaced`` exchanged."""
-    source = importlib.util.find_spec(module.__name__).loader.get_source(module.__name__)
-    made = types.ModuleType(f"plain_{module.__name__.rsplit('.', 1)[-1]}")
-    made.__dict__.update(__file__=module.__file__)
-    code = compile(source.replace('@njit(cache=True, error_model="numpy")\n', ""), module.__file__, "exec")
-    sys.modules[made.__name__] = made
-    exec(code, made.__dict__)  # our own source, nothing from outside
-    made.__dict__.update(replaced)
-    return made
+def _injected(module, replaced):
+    """The compiled functions of a module as plain Python, with the names in ``replaced`` exchanged:
+    name -> function.
+    """
+    scope = {**vars(module), **replaced}
+    functions = {name: f.py_func for name, f in vars(module).items() if hasattr(f, "py_func") and name not in replaced}
+    scope.update({name: types.FunctionType(f.__code__, scope, name, f.__defaults__) for name, f in functions.items()})
+    return {name: scope[name] for name in functions}
 
 
 @lru_cache(maxsize=1)
 def plain_balance():
-    """``cycle.balance`` on the library's properties."""
-    parts = _plain(components, _CALLS)
-    names = {n: getattr(parts, n) for n in dir(parts) if callable(getattr(parts, n)) and hasattr(components, n)}
-    return _plain(balance, {**{n: f for n, f in names.items() if hasattr(balance, n)}, **_CALLS})
+    """The functions of ``cycle.balance`` on the library's properties, by name."""
+    parts = _injected(components, _CALLS)
+    return _injected(balance, {**_CALLS, **{name: f for name, f in parts.items() if hasattr(balance, name)}})
 
 
 def solve_on_library(machine, conditions, faults=(), *, start, backend="HEOS", library=None):
-    """Solve on the library from ``start`` (ln Pe, ln Pc, h1) with ``scipy.optimize.root``: (x, figures dict, success).
+    """Solve on the library from ``start`` (ln Pe, ln Pc, h1) with ``scipy.optimize.root``: (x, Figures, success).
 
     ``library`` is a :class:`Library` to use again. Machines without a receiver.
     """
@@ -195,25 +190,17 @@ def solve_on_library(machine, conditions, faults=(), *, start, backend="HEOS", l
 
     planted = plant(machine, faults)
     circuit, library = planted.circuit, library or Library(planted.refrigerant, backend)
-    _, coil, entering = surroundings_of(circuit, conditions)
-    h_sat = air.saturated_enthalpy(round(conditions.barometer_pa, 1))
-    w = (
-        entering,
-        coil.dry_bulb_k,
-        coil.enthalpy_j_kg,
-        conditions.air_density_ratio,
-        balance.NO_RECEIVER,
-        conditions.outdoor_k,
-        *balance.STEADY,
-    )
-    evaluate, figures = plain_balance().evaluate, np.zeros(balance.N_FIGURES)
+    boundary = surroundings_of(circuit, conditions).boundary(conditions, balance.NO_RECEIVER)
+    h_sat, plain = saturated_air(conditions), plain_balance()
 
     def residuals(u):
         r = np.empty(3)
-        evaluate((u[0], u[1], u[2] * 5e4), circuit, library, w, h_sat, r, figures)
+        plain["residuals"](
+            plain["trial"]((u[0], u[1], u[2] * 5e4), circuit, library, boundary, h_sat), circuit, boundary, r
+        )
         return r
 
     found = root(residuals, np.array([start[0], start[1], start[2] / 5e4]), method="hybr", tol=1e-8)
-    residuals(found.x)
     x = found.x * np.array([1.0, 1.0, 5e4])
-    return x, dict(zip(balance.FIGURES, figures.tolist(), strict=True)), bool(found.success)
+    solved = plain["trial"](tuple(x), circuit, library, boundary, h_sat)
+    return x, plain["figures"](solved, circuit, library, boundary), bool(found.success)

@@ -11,11 +11,11 @@ import time
 from wolfsbane.acting.script import play_on
 from wolfsbane.acting.settling import advance, arrive
 from wolfsbane.acting.site import on_site
-from wolfsbane.cycle.conditions import conditions
+from wolfsbane.cycle.conditions import conditions, rating_conditions
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import Fault, faults_for
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.cycle.solver import rating_conditions, solve
+from wolfsbane.cycle.solver import solve
 from wolfsbane.devtools.sweep import random_conditions, random_faults
 from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.solved_cases import ground

@@ -9,11 +9,12 @@ import random
 from collections import Counter
 from dataclasses import dataclass, replace
 
+from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import Fault, faults_for
 from wolfsbane.cycle.instruments import POINTS, points_for, read, tool_for
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.cycle.solver import rating_conditions, solve
+from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import k_to_f
 from wolfsbane.devtools.sweep import random_conditions
 from wolfsbane.diagnosis.diagnose import diagnose

@@ -279,7 +279,7 @@ class _Fit:
 
 
 def _rated(like):
-    from wolfsbane.cycle.solver import rating_conditions
+    from wolfsbane.cycle.conditions import rating_conditions
 
     state = solve(like, rating_conditions(like))
     return {k: f.of(state, like) for k, f in FIGURES.items()}

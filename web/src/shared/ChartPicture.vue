@@ -13,7 +13,10 @@ onMounted(() => {
   chart.value.setOption(props.option as never, true)
   resized.observe(host.value)
 })
-watch(() => props.option, (option) => chart.value?.setOption(option as never, true))
+watch(
+  () => props.option,
+  (option) => chart.value?.setOption(option as never, true),
+)
 onBeforeUnmount(() => {
   resized.disconnect()
   chart.value?.dispose()
@@ -23,5 +26,9 @@ onBeforeUnmount(() => {
 <template><div ref="host" class="chart" role="img" :aria-label="said" /></template>
 
 <style scoped>
-.chart { width: 100%; height: 100%; min-height: 120px; }
+.chart {
+  width: 100%;
+  height: 100%;
+  min-height: 120px;
+}
 </style>

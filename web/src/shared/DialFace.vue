@@ -3,10 +3,24 @@ import { computed } from 'vue'
 
 /** Drawn from the server's geometry: the same numbers the paper uses. */
 const props = defineProps<{ drawing: Record<string, unknown> }>()
-interface Mark { x: number; y: number; text: string }
+interface Mark {
+  x: number
+  y: number
+  text: string
+}
 interface Drawing {
-  side: string; unit: string; text: string; needle_deg: number; minor_path: string; major_path: string
-  labels: Mark[]; ring_path: string; ring_labels: Mark[]; ring_unit: string; ring_radius: number; refrigerant: string
+  side: string
+  unit: string
+  text: string
+  needle_deg: number
+  minor_path: string
+  major_path: string
+  labels: Mark[]
+  ring_path: string
+  ring_labels: Mark[]
+  ring_unit: string
+  ring_radius: number
+  refrigerant: string
 }
 const d = computed(() => props.drawing as unknown as Drawing)
 </script>
@@ -14,27 +28,85 @@ const d = computed(() => props.drawing as unknown as Drawing)
 <template>
   <svg viewBox="0 0 200 200" role="img" :class="d.side" :aria-label="`${d.side} side gauge reads ${d.text}`">
     <circle cx="100" cy="100" r="97" class="rim" />
-    <path :d="d.minor_path" class="minor" /><path :d="d.major_path" class="major" />
+    <path :d="d.minor_path" class="minor" />
+    <path :d="d.major_path" class="major" />
     <text v-for="m in d.labels" :key="m.text" :x="m.x" :y="m.y + 2.6" class="mark">{{ m.text }}</text>
-    <circle cx="100" cy="100" :r="d.ring_radius" class="ring" /><path :d="d.ring_path" class="ring" />
+    <circle cx="100" cy="100" :r="d.ring_radius" class="ring" />
+    <path :d="d.ring_path" class="ring" />
     <text v-for="m in d.ring_labels" :key="m.text" :x="m.x" :y="m.y + 2" class="ring-mark">{{ m.text }}</text>
     <text x="100" y="142" class="ring-name">{{ d.refrigerant }} {{ d.ring_unit }}</text>
     <text x="100" y="176" class="side">{{ d.side.toUpperCase() }}</text>
     <text x="100" y="186" class="unit">{{ d.unit }}</text>
-    <g :style="{ transform: `rotate(${d.needle_deg}deg)` }" class="needle" :data-angle="d.needle_deg"><path d="M98.6 116L99.5 12L100.5 12L101.4 116Z" /></g>
+    <g :style="{ transform: `rotate(${d.needle_deg}deg)` }" class="needle" :data-angle="d.needle_deg">
+      <path d="M98.6 116L99.5 12L100.5 12L101.4 116Z" />
+    </g>
     <circle cx="100" cy="100" r="5" class="hub" />
   </svg>
 </template>
 
 <style scoped>
-svg { display: block; width: 100%; text-anchor: middle; font-family: var(--mono); }
-.low { --side: var(--low); } .high { --side: var(--high); }
-.rim { fill: #fff; stroke: var(--side); stroke-width: 3; }
-.minor { stroke: var(--ink); stroke-width: 0.5; } .major { stroke: var(--ink); stroke-width: 1.4; }
-.mark { font-size: 8.4px; fill: var(--ink); }
-.ring { fill: none; stroke: var(--side); stroke-width: 0.7; }
-.ring-mark { font-size: 6.6px; fill: var(--side); } .ring-name { font-size: 7.6px; fill: var(--side); }
-.side { font-size: 10px; font-weight: 700; fill: var(--side); } .unit { font-size: 8px; fill: var(--ink); }
-.needle { transform-origin: 100px 100px; transition: transform 0.12s ease-out; } .needle path, .hub { fill: var(--ink); }
-@media (prefers-reduced-motion: reduce) { .needle { transition: none; } }
+svg {
+  display: block;
+  width: 100%;
+  text-anchor: middle;
+  font-family: var(--mono);
+}
+.low {
+  --side: var(--low);
+}
+.high {
+  --side: var(--high);
+}
+.rim {
+  fill: #fff;
+  stroke: var(--side);
+  stroke-width: 3;
+}
+.minor {
+  stroke: var(--ink);
+  stroke-width: 0.5;
+}
+.major {
+  stroke: var(--ink);
+  stroke-width: 1.4;
+}
+.mark {
+  font-size: 8.4px;
+  fill: var(--ink);
+}
+.ring {
+  fill: none;
+  stroke: var(--side);
+  stroke-width: 0.7;
+}
+.ring-mark {
+  font-size: 6.6px;
+  fill: var(--side);
+}
+.ring-name {
+  font-size: 7.6px;
+  fill: var(--side);
+}
+.side {
+  font-size: 10px;
+  font-weight: 700;
+  fill: var(--side);
+}
+.unit {
+  font-size: 8px;
+  fill: var(--ink);
+}
+.needle {
+  transform-origin: 100px 100px;
+  transition: transform 0.12s ease-out;
+}
+.needle path,
+.hub {
+  fill: var(--ink);
+}
+@media (prefers-reduced-motion: reduce) {
+  .needle {
+    transition: none;
+  }
+}
 </style>

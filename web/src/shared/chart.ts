@@ -1,8 +1,32 @@
 import { HeatmapChart, LineChart, ScatterChart } from 'echarts/charts'
-import { GridComponent, MarkAreaComponent, MarkLineComponent, MarkPointComponent, TooltipComponent } from 'echarts/components'
+import {
+  GridComponent,
+  MarkAreaComponent,
+  MarkLineComponent,
+  MarkPointComponent,
+  TooltipComponent,
+} from 'echarts/components'
 import * as echarts from 'echarts/core'
 import { SVGRenderer } from 'echarts/renderers'
 
-echarts.use([HeatmapChart, LineChart, ScatterChart, GridComponent, MarkAreaComponent, MarkLineComponent, MarkPointComponent, TooltipComponent, SVGRenderer])
+echarts.use([
+  HeatmapChart,
+  LineChart,
+  ScatterChart,
+  GridComponent,
+  MarkAreaComponent,
+  MarkLineComponent,
+  MarkPointComponent,
+  TooltipComponent,
+  SVGRenderer,
+])
 export { echarts }
-export const INK = { ink: '#1d1b26', soft: '#4f4b5c', line: '#e6e1d6', violet: '#4b3a8c', low: '#1f5fae', high: '#b3261e', amber: '#9a5b00' } as const
+export const INK = {
+  ink: '#1d1b26',
+  soft: '#4f4b5c',
+  line: '#e6e1d6',
+  violet: '#4b3a8c',
+  low: '#1f5fae',
+  high: '#b3261e',
+  amber: '#9a5b00',
+} as const

@@ -1,5 +1,8 @@
 /** Runs one call at a time; of the values that come meanwhile only the last is kept. So nothing starves and the last value wins. */
-export interface Latest<T> { push: (value: T) => void; idle: () => boolean }
+export interface Latest<T> {
+  push: (value: T) => void
+  idle: () => boolean
+}
 
 export function latest<T>(run: (value: T) => Promise<void>): Latest<T> {
   let busy = false

@@ -27,6 +27,9 @@ export async function logOut(): Promise<void> {
 
 /** A moment in the school's own time zone. */
 export function localTime(iso: string): string {
-  return new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short', timeZone: user.value?.time_zone ?? 'UTC' })
-    .format(new Date(iso))
+  return new Intl.DateTimeFormat('en-GB', {
+    dateStyle: 'medium',
+    timeStyle: 'short',
+    timeZone: user.value?.time_zone ?? 'UTC',
+  }).format(new Date(iso))
 }

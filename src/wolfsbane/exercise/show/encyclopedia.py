@@ -1,10 +1,11 @@
 """The fault encyclopaedia: every family as the solved machine shows it, with look-alikes, tests, remedy and caution."""
 
+from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault, fault_kind
 from wolfsbane.cycle.field_tests import FIELD_TESTS
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
-from wolfsbane.cycle.solver import rating_conditions, solve
+from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import PA_PER_PSI
 from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.solved_cases import ground

@@ -3,7 +3,14 @@ import { computed, useId } from 'vue'
 import { pointAlong, segments, serpentine, type Serpentine } from './circuit'
 
 /** One coil: how far it is filled now, inside how far it is filled when sound. Shares in the order of the flow. */
-const props = defineProps<{ shape: Serpentine; now: [string, number][] | null; sound: [string, number][] | null; look: 'fins' | 'flat' | 'water'; iced?: boolean; blocked?: number }>()
+const props = defineProps<{
+  shape: Serpentine
+  now: [string, number][] | null
+  sound: [string, number][] | null
+  look: 'fins' | 'flat' | 'water'
+  iced?: boolean
+  blocked?: number
+}>()
 const mask = useId()
 const path = computed(() => serpentine(...props.shape))
 const parts = computed(() => (props.now ? segments(props.now) : []))
@@ -30,36 +37,179 @@ const header = computed(() => {
     <path v-if="look === 'fins'" :d="fins" class="fins" />
     <path v-if="look === 'water'" :d="path" class="jacket" />
     <path :d="path" class="tube" /><path v-if="!now" :d="path" class="empty" />
-    <path v-for="part in ghosts" :key="`g${part.kind}`" :d="path" pathLength="100" :class="['ghost', part.kind]" :stroke-dasharray="part.dasharray" :stroke-dashoffset="part.dashoffset" />
-    <path v-for="part in parts" :key="part.kind" :d="path" pathLength="100" :class="['fill', part.kind]" :stroke-dasharray="part.dasharray" :stroke-dashoffset="part.dashoffset" :data-fill="part.kind" />
+    <path
+      v-for="part in ghosts"
+      :key="`g${part.kind}`"
+      :d="path"
+      pathLength="100"
+      :class="['ghost', part.kind]"
+      :stroke-dasharray="part.dasharray"
+      :stroke-dashoffset="part.dashoffset"
+    />
+    <path
+      v-for="part in parts"
+      :key="part.kind"
+      :d="path"
+      pathLength="100"
+      :class="['fill', part.kind]"
+      :stroke-dasharray="part.dasharray"
+      :stroke-dashoffset="part.dashoffset"
+      :data-fill="part.kind"
+    />
     <template v-if="bubbly.length">
-      <mask :id="mask" maskUnits="userSpaceOnUse" x="0" y="0" width="722" height="358"><path v-for="part in bubbly" :key="part.kind" :d="path" pathLength="100" class="cut" :stroke-dasharray="part.dasharray" :stroke-dashoffset="part.dashoffset" /></mask>
+      <mask :id="mask" maskUnits="userSpaceOnUse" x="0" y="0" width="722" height="358"
+        ><path
+          v-for="part in bubbly"
+          :key="part.kind"
+          :d="path"
+          pathLength="100"
+          class="cut"
+          :stroke-dasharray="part.dasharray"
+          :stroke-dashoffset="part.dashoffset"
+      /></mask>
       <path :d="path" class="bubbles" :mask="`url(#${mask})`" />
     </template>
     <path v-if="iced" :d="path" class="ice" />
-    <g v-if="look === 'flat'"><rect v-for="h in header" :key="h.x" :x="h.x" :y="h.y" width="10" :height="h.height" rx="5" class="header" /></g>
-    <rect v-if="blocked" :x="shape[0] - 6" :y="shape[1] - 8" :width="shape[2] + 12" :height="(shape[3] + 16) * blocked" class="blocked" />
-    <path v-if="mark" :d="`M${mark.x} ${mark.y - 9}l7 9l-7 9l-7 -9Z`" class="mark"><title>the same boundary when sound</title></path>
+    <g v-if="look === 'flat'"
+      ><rect v-for="h in header" :key="h.x" :x="h.x" :y="h.y" width="10" :height="h.height" rx="5" class="header"
+    /></g>
+    <rect
+      v-if="blocked"
+      :x="shape[0] - 6"
+      :y="shape[1] - 8"
+      :width="shape[2] + 12"
+      :height="(shape[3] + 16) * blocked"
+      class="blocked"
+    />
+    <path v-if="mark" :d="`M${mark.x} ${mark.y - 9}l7 9l-7 9l-7 -9Z`" class="mark"
+      ><title>the same boundary when sound</title></path
+    >
   </g>
 </template>
 
 <style scoped>
-.fins { stroke: #d9d3c5; stroke-width: 1; }
-.tube { fill: none; stroke: #6d6877; stroke-width: 17; stroke-linejoin: round; stroke-linecap: round; }
-.empty { fill: none; stroke: #d8d3dd; stroke-width: 13; stroke-linejoin: round; stroke-linecap: round; } .flat .empty { stroke-width: 7; }
-.flat .tube { stroke-width: 10; }
-.jacket { fill: none; stroke: #a9d3d8; stroke-width: 24; stroke-linejoin: round; stroke-linecap: round; }
-.ghost, .fill, .cut, .bubbles, .ice { fill: none; stroke-linejoin: round; }
-.ghost { stroke-width: 15; opacity: 0.5; }
-.fill { stroke-width: 8.5; transition: stroke-dasharray 0.14s ease-out, stroke-dashoffset 0.14s ease-out; }
-.flat .ghost { stroke-width: 8.4; } .flat .fill { stroke-width: 4.6; }
-.fill.boil { stroke: #2f76cd; } .fill.gas { stroke: #e3effb; } .fill.hot { stroke: #fbe3dd; } .fill.mix { stroke: #dd7460; } .fill.liquid { stroke: #7d100a; }
-.ghost.boil { stroke: #8fb8ea; } .ghost.gas { stroke: #eef5fc; } .ghost.hot { stroke: #fcece8; } .ghost.mix { stroke: #efb3a7; } .ghost.liquid { stroke: #b8645d; }
-.cut { stroke: #fff; stroke-width: 9; transition: stroke-dasharray 0.14s ease-out, stroke-dashoffset 0.14s ease-out; }
-.bubbles { stroke: #fff; stroke-width: 3.4; stroke-linecap: round; stroke-dasharray: 0.1 9; opacity: 0.85; }
-.flat .bubbles { stroke-width: 2.2; }
-.ice { stroke: #fff; stroke-width: 19; stroke-dasharray: 2 5; opacity: 0.75; }
-.header { fill: #e9e4d8; stroke: #6d6877; stroke-width: 1.4; }
-.blocked { fill: #5b3a1c; opacity: 0.28; transition: height 0.14s ease-out; }
-.mark { fill: #fff; stroke: var(--violet); stroke-width: 2.4; stroke-linejoin: round; }
+.fins {
+  stroke: #d9d3c5;
+  stroke-width: 1;
+}
+.tube {
+  fill: none;
+  stroke: #6d6877;
+  stroke-width: 17;
+  stroke-linejoin: round;
+  stroke-linecap: round;
+}
+.empty {
+  fill: none;
+  stroke: #d8d3dd;
+  stroke-width: 13;
+  stroke-linejoin: round;
+  stroke-linecap: round;
+}
+.flat .empty {
+  stroke-width: 7;
+}
+.flat .tube {
+  stroke-width: 10;
+}
+.jacket {
+  fill: none;
+  stroke: #a9d3d8;
+  stroke-width: 24;
+  stroke-linejoin: round;
+  stroke-linecap: round;
+}
+.ghost,
+.fill,
+.cut,
+.bubbles,
+.ice {
+  fill: none;
+  stroke-linejoin: round;
+}
+.ghost {
+  stroke-width: 15;
+  opacity: 0.5;
+}
+.fill {
+  stroke-width: 8.5;
+  transition:
+    stroke-dasharray 0.14s ease-out,
+    stroke-dashoffset 0.14s ease-out;
+}
+.flat .ghost {
+  stroke-width: 8.4;
+}
+.flat .fill {
+  stroke-width: 4.6;
+}
+.fill.boil {
+  stroke: #2f76cd;
+}
+.fill.gas {
+  stroke: #e3effb;
+}
+.fill.hot {
+  stroke: #fbe3dd;
+}
+.fill.mix {
+  stroke: #dd7460;
+}
+.fill.liquid {
+  stroke: #7d100a;
+}
+.ghost.boil {
+  stroke: #8fb8ea;
+}
+.ghost.gas {
+  stroke: #eef5fc;
+}
+.ghost.hot {
+  stroke: #fcece8;
+}
+.ghost.mix {
+  stroke: #efb3a7;
+}
+.ghost.liquid {
+  stroke: #b8645d;
+}
+.cut {
+  stroke: #fff;
+  stroke-width: 9;
+  transition:
+    stroke-dasharray 0.14s ease-out,
+    stroke-dashoffset 0.14s ease-out;
+}
+.bubbles {
+  stroke: #fff;
+  stroke-width: 3.4;
+  stroke-linecap: round;
+  stroke-dasharray: 0.1 9;
+  opacity: 0.85;
+}
+.flat .bubbles {
+  stroke-width: 2.2;
+}
+.ice {
+  stroke: #fff;
+  stroke-width: 19;
+  stroke-dasharray: 2 5;
+  opacity: 0.75;
+}
+.header {
+  fill: #e9e4d8;
+  stroke: #6d6877;
+  stroke-width: 1.4;
+}
+.blocked {
+  fill: #5b3a1c;
+  opacity: 0.28;
+  transition: height 0.14s ease-out;
+}
+.mark {
+  fill: #fff;
+  stroke: var(--violet);
+  stroke-width: 2.4;
+  stroke-linejoin: round;
+}
 </style>

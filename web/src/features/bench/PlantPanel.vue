@@ -7,10 +7,13 @@ import type { Bench } from './useBench'
 
 const props = defineProps<{ bench: Bench }>()
 const { rows, addable, add, remove, clear, machine, plantSet } = props.bench
-const groups = computed(() => [
-  ['On the machine', addable.value.filter((f) => f.acts_on === 'machine')],
-  ['On the instruments', addable.value.filter((f) => f.acts_on === 'reading')],
-] as const)
+const groups = computed(
+  () =>
+    [
+      ['On the machine', addable.value.filter((f) => f.acts_on === 'machine')],
+      ['On the instruments', addable.value.filter((f) => f.acts_on === 'reading')],
+    ] as const,
+)
 /** The fault whose card stands open. */
 const opened = ref('')
 const look = (row: PlantedRow) => row.kind.causes.find((c) => c.id === row.planted.cause)?.look ?? ''
@@ -28,20 +31,74 @@ const words = (id: string) => id.replace(/_/g, ' ')
 </script>
 
 <template>
-  <div class="head"><h2>Faults</h2><button v-if="rows.length" type="button" class="plain" data-test="clear" @click="clear">clear</button><select aria-label="Fault preset" data-test="fault-preset" @change="take"><option value="">preset…</option><option v-for="p in machine?.presets.faults" :key="p.id" :value="p.id" :title="p.why">{{ p.name }}</option></select></div>
-  <el-select :model-value="''" filterable :placeholder="rows.length ? 'Plant another fault' : 'Plant a fault'" aria-label="Plant a fault" class="wide" data-test="fault" @update:model-value="add">
+  <div class="head">
+    <h2>Faults</h2>
+    <button v-if="rows.length" type="button" class="plain" data-test="clear" @click="clear">clear</button
+    ><select aria-label="Fault preset" data-test="fault-preset" @change="take">
+      <option value="">preset…</option>
+      <option v-for="p in machine?.presets.faults" :key="p.id" :value="p.id" :title="p.why">{{ p.name }}</option>
+    </select>
+  </div>
+  <el-select
+    :model-value="''"
+    filterable
+    :placeholder="rows.length ? 'Plant another fault' : 'Plant a fault'"
+    aria-label="Plant a fault"
+    class="wide"
+    data-test="fault"
+    @update:model-value="add"
+  >
     <el-option-group v-for="[name, kinds] in groups" :key="name" :label="name">
       <el-option v-for="f in kinds" :key="f.id" :value="f.id" :label="f.name" />
     </el-option-group>
   </el-select>
   <p v-if="!rows.length" class="soft sound">Nothing planted: the machine is sound.</p>
   <div v-for="(row, n) in rows" :key="row.planted.id" :class="['fault', row.kind.acts_on]" data-test="planted">
-    <div class="line"><b><i class="no">{{ n + 1 }}</i>{{ row.kind.name }}</b><b class="num value" data-test="severity">{{ severityText(row.kind, row.severity, units) }}</b><button type="button" class="plain" :aria-label="`Take ${row.kind.name} out`" @click="remove(row.planted.id)">✕</button></div>
-    <div class="line small"><span>{{ row.kind.parameter }}</span><button type="button" class="plain" :aria-expanded="opened === row.planted.id" @click="opened = opened === row.planted.id ? '' : row.planted.id">about</button></div>
-    <el-slider v-model="row.planted.depth" :min="0" :max="100" :step="0.5" :show-tooltip="false" :aria-label="`Severity of ${row.kind.name}`" />
+    <div class="line">
+      <b
+        ><i class="no">{{ n + 1 }}</i
+        >{{ row.kind.name }}</b
+      ><b class="num value" data-test="severity">{{ severityText(row.kind, row.severity, units) }}</b
+      ><button type="button" class="plain" :aria-label="`Take ${row.kind.name} out`" @click="remove(row.planted.id)">
+        ✕
+      </button>
+    </div>
     <div class="line small">
-      <button v-for="[depth, level] in row.marks" :key="level" type="button" :class="['level', { on: Math.abs(row.planted.depth - depth) < 0.6 }]" @click="setDepth(row, depth)">{{ level }}</button>
-      <select v-if="row.kind.causes.length > 1" v-model="row.planted.cause" class="cause" :aria-label="`Cause of ${row.kind.name}`"><option v-for="c in row.kind.causes" :key="c.id" :value="c.id">{{ words(c.id) }}</option></select>
+      <span>{{ row.kind.parameter }}</span><button
+        type="button"
+        class="plain"
+        :aria-expanded="opened === row.planted.id"
+        @click="opened = opened === row.planted.id ? '' : row.planted.id"
+      >
+        about
+      </button>
+    </div>
+    <el-slider
+      v-model="row.planted.depth"
+      :min="0"
+      :max="100"
+      :step="0.5"
+      :show-tooltip="false"
+      :aria-label="`Severity of ${row.kind.name}`"
+    />
+    <div class="line small">
+      <button
+        v-for="[depth, level] in row.marks"
+        :key="level"
+        type="button"
+        :class="['level', { on: Math.abs(row.planted.depth - depth) < 0.6 }]"
+        @click="setDepth(row, depth)"
+      >
+        {{ level }}
+      </button>
+      <select
+        v-if="row.kind.causes.length > 1"
+        v-model="row.planted.cause"
+        class="cause"
+        :aria-label="`Cause of ${row.kind.name}`"
+      >
+        <option v-for="c in row.kind.causes" :key="c.id" :value="c.id">{{ words(c.id) }}</option>
+      </select>
     </div>
     <div v-if="opened === row.planted.id" class="about">
       <p>{{ row.kind.effect }}</p>
@@ -55,24 +112,104 @@ const words = (id: string) => id.replace(/_/g, ' ')
 </template>
 
 <style scoped>
-.head, .line { display: flex; justify-content: space-between; align-items: baseline; gap: 6px; }
-.head h2 { margin: 0 0 6px; margin-right: auto; }
-.head select { max-width: 80px; }
-.no { display: inline-block; width: 17px; height: 17px; border-radius: 50%; background: var(--violet); color: #fff; font: 700 11px/17px Archivo; text-align: center; margin-right: 5px; }
-.wide { width: 100%; }
-.plain { border: 0; background: none; color: var(--violet); cursor: pointer; font-size: 12.5px; padding: 2px 4px; }
-.sound { margin: 6px 0 0; font-size: 13px; }
-.fault { border-left: 4px solid var(--violet); padding: 4px 0 4px 8px; margin-top: 8px; }
-.fault.reading { border-left-color: var(--amber); }
-.line b { font-size: 13.5px; }
-.line .value { margin-left: auto; }
-.small { font-size: 12.5px; }
-.fault :deep(.el-slider) { height: 18px; padding: 0 8px; }
-.level, .cause { position: relative; z-index: 2; }
-.level { font-size: 11px; padding: 1px 3px; border: 1px solid #8d889c; background: none; border-radius: 3px; cursor: pointer; color: var(--ink); }
-.level.on { background: var(--violet); color: #fff; border-color: var(--violet); }
-.about { font-size: 12.5px; margin-top: 2px; }
-.about p { margin: 2px 0; }
-.caution { color: var(--amber); }
-.cause { flex: 1; min-width: 0; font-size: 11px; border: 1px solid #8d889c; border-radius: 3px; background: var(--card); color: var(--ink); padding: 1px 2px; }
+.head,
+.line {
+  display: flex;
+  justify-content: space-between;
+  align-items: baseline;
+  gap: 6px;
+}
+.head h2 {
+  margin: 0 0 6px;
+  margin-right: auto;
+}
+.head select {
+  max-width: 80px;
+}
+.no {
+  display: inline-block;
+  width: 17px;
+  height: 17px;
+  border-radius: 50%;
+  background: var(--violet);
+  color: #fff;
+  font: 700 11px/17px Archivo;
+  text-align: center;
+  margin-right: 5px;
+}
+.wide {
+  width: 100%;
+}
+.plain {
+  border: 0;
+  background: none;
+  color: var(--violet);
+  cursor: pointer;
+  font-size: 12.5px;
+  padding: 2px 4px;
+}
+.sound {
+  margin: 6px 0 0;
+  font-size: 13px;
+}
+.fault {
+  border-left: 4px solid var(--violet);
+  padding: 4px 0 4px 8px;
+  margin-top: 8px;
+}
+.fault.reading {
+  border-left-color: var(--amber);
+}
+.line b {
+  font-size: 13.5px;
+}
+.line .value {
+  margin-left: auto;
+}
+.small {
+  font-size: 12.5px;
+}
+.fault :deep(.el-slider) {
+  height: 18px;
+  padding: 0 8px;
+}
+.level,
+.cause {
+  position: relative;
+  z-index: 2;
+}
+.level {
+  font-size: 11px;
+  padding: 1px 3px;
+  border: 1px solid #8d889c;
+  background: none;
+  border-radius: 3px;
+  cursor: pointer;
+  color: var(--ink);
+}
+.level.on {
+  background: var(--violet);
+  color: #fff;
+  border-color: var(--violet);
+}
+.about {
+  font-size: 12.5px;
+  margin-top: 2px;
+}
+.about p {
+  margin: 2px 0;
+}
+.caution {
+  color: var(--amber);
+}
+.cause {
+  flex: 1;
+  min-width: 0;
+  font-size: 11px;
+  border: 1px solid #8d889c;
+  border-radius: 3px;
+  background: var(--card);
+  color: var(--ink);
+  padding: 1px 2px;
+}
 </style>

@@ -12,7 +12,15 @@ const near = computed(() => {
   const open = new Set(found.equals.map((r) => r.fault))
   return [...found.equals, ...found.nearest].slice(0, 6).map((r) => {
     const share = Math.min(r.distance, REACH) / REACH
-    return { ...r, name: r.name.replace(' with ', ' + '), open: open.has(r.fault), out: r.ruled_out, share, left: share > 0.58, far: r.distance >= REACH }
+    return {
+      ...r,
+      name: r.name.replace(' with ', ' + '),
+      open: open.has(r.fault),
+      out: r.ruled_out,
+      share,
+      left: share > 0.58,
+      far: r.distance >= REACH,
+    }
   })
 })
 const verdict = computed(() => {
@@ -24,75 +32,239 @@ const verdict = computed(() => {
 })
 const nameOf = (test: string) => machine.value?.tests.find((t) => t.id === test)?.name ?? test
 const severity = (text: string) => (text ? ` at ${text}` : '')
-const told = (r: { out: boolean; far: boolean; distance: number }) => (r.out ? 'ruled out' : r.far ? `${REACH}+` : r.distance.toFixed(1))
+const told = (r: { out: boolean; far: boolean; distance: number }) =>
+  r.out ? 'ruled out' : r.far ? `${REACH}+` : r.distance.toFixed(1)
 </script>
 
 <template>
-  <section :class="['card', 'proof', { one: proof?.unique && !proving, busy: proving }]" aria-label="Proof" data-test="proof" :aria-busy="proving">
+  <section
+    :class="['card', 'proof', { one: proof?.unique && !proving, busy: proving }]"
+    aria-label="Proof"
+    data-test="proof"
+    :aria-busy="proving"
+  >
     <div class="alike">
       <h2>Proof</h2>
-      <p role="status"><b v-if="proving" class="soft" data-test="verdict">Proving…</b><b v-else-if="proof" data-test="verdict">{{ verdict }}</b><span v-else class="soft">No proof for this machine here.</span></p>
+      <p role="status">
+        <b v-if="proving" class="soft" data-test="verdict">Proving…</b
+        ><b v-else-if="proof" data-test="verdict">{{ verdict }}</b
+        ><span v-else class="soft">No proof for this machine here.</span>
+      </p>
       <ol v-if="near.length" class="ladder" aria-label="Look-alikes by distance in reading tolerances">
-        <li v-for="r in near" :key="r.fault" :class="{ open: r.open, out: r.out }" :title="`${r.name}${severity(r.severities)}`">
+        <li
+          v-for="r in near"
+          :key="r.fault"
+          :class="{ open: r.open, out: r.out }"
+          :title="`${r.name}${severity(r.severities)}`"
+        >
           <i class="dot" :style="{ left: `${r.share * 100}%` }" />
-          <span :style="r.left ? { right: `calc(${100 - r.share * 100}% + 9px)` } : { left: `calc(${r.share * 100}% + 9px)`, maxWidth: `calc(${100 - r.share * 100}% - 9px)` }"><template v-if="r.left">{{ r.name }} <b class="num">{{ told(r) }}</b></template><template v-else><b class="num">{{ told(r) }}</b> {{ r.name }}</template></span>
+          <span
+            :style="
+              r.left
+                ? { right: `calc(${100 - r.share * 100}% + 9px)` }
+                : { left: `calc(${r.share * 100}% + 9px)`, maxWidth: `calc(${100 - r.share * 100}% - 9px)` }
+            "
+            ><template v-if="r.left"
+              >{{ r.name }} <b class="num">{{ told(r) }}</b></template
+            ><template v-else
+              ><b class="num">{{ told(r) }}</b> {{ r.name }}</template
+            ></span
+          >
         </li>
       </ol>
-      <p v-if="near.length" class="axis"><span>no reading tells apart</span><span>distance in reading tolerances →</span></p>
+      <p v-if="near.length" class="axis">
+        <span>no reading tells apart</span><span>distance in reading tolerances →</span>
+      </p>
     </div>
     <div class="given">
       <template v-if="proof && proof.splits.length">
         <h3>Give this as well</h3>
         <div v-for="s in proof.splits.slice(0, 3)" :key="s.id" class="split">
-          <span :title="`rules out ${s.removes.join(', ')}`">{{ s.text }}<small>rules out {{ s.removes.join(', ') }}</small></span>
+          <span :title="`rules out ${s.removes.join(', ')}`"
+            >{{ s.text }}<small>rules out {{ s.removes.join(', ') }}</small></span
+          >
           <el-button size="small" :aria-label="`Give ${s.text}`" data-test="give" @click="give(s.id)">Give</el-button>
         </div>
       </template>
       <p v-if="proof?.left.length" class="soft">Nothing here splits off {{ proof.left.join(', ') }}.</p>
       <template v-if="state.given.length">
         <h3>Given with the call</h3>
-        <el-tag v-for="t in state.given" :key="t" closable disable-transitions @close="withhold(t)">{{ nameOf(t) }}</el-tag>
+        <el-tag v-for="t in state.given" :key="t" closable disable-transitions @close="withhold(t)">{{
+          nameOf(t)
+        }}</el-tag>
       </template>
       <p v-if="proof?.unique && !state.given.length && !state.readings" class="soft">The usual readings are enough.</p>
       <p v-if="proof" :class="['paper', { fair: proof.judged.fair }]" data-test="judged">{{ proof.judged.sentence }}</p>
     </div>
     <div v-if="proof?.difficulty" class="hard">
-      <h3>Difficulty <b class="num" data-test="level">{{ proof.difficulty.level }}</b> of 5</h3>
-      <div class="steps" role="img" :aria-label="`Difficulty ${proof.difficulty.level} of 5`"><i v-for="n in 5" :key="n" :class="{ on: n <= proof.difficulty.level }" /></div>
-      <ul><li v-for="r in proof.difficulty.reasons.slice(0, 4)" :key="r.text"><b class="num">+{{ r.points.toFixed(1) }}</b> {{ r.text }}</li></ul>
+      <h3>
+        Difficulty <b class="num" data-test="level">{{ proof.difficulty.level }}</b> of 5
+      </h3>
+      <div class="steps" role="img" :aria-label="`Difficulty ${proof.difficulty.level} of 5`">
+        <i v-for="n in 5" :key="n" :class="{ on: n <= proof.difficulty.level }" />
+      </div>
+      <ul>
+        <li v-for="r in proof.difficulty.reasons.slice(0, 4)" :key="r.text">
+          <b class="num">+{{ r.points.toFixed(1) }}</b> {{ r.text }}
+        </li>
+      </ul>
     </div>
   </section>
 </template>
 
 <style scoped>
-.proof { border-left: 5px solid var(--amber); padding: 8px 12px; font-size: 13px; display: grid; grid-template-columns: minmax(0, 1.7fr) minmax(0, 1.05fr) minmax(0, 0.85fr); gap: 16px; min-height: 178px; }
-.proof.one { border-left-color: var(--good); }
-.proof.busy { border-left-color: #b9b4c6; }
-.proof p { margin: 0 0 4px; }
-h2 { margin: 0; display: inline-block; margin-right: 10px !important; }
-.alike > p:first-of-type { display: inline; }
-h3 { font-size: 12.5px; margin: 0 0 3px; }
-.given h3:not(:first-child) { margin-top: 6px; }
-.ladder { list-style: none; margin: 6px 0 0; padding: 0; background: linear-gradient(90deg, #f3e3c7 0 12.5%, transparent 12.5%); border-left: 1.5px solid var(--ink); border-bottom: 1.5px solid var(--ink); }
-.ladder li { position: relative; height: 19px; font-size: 12px; }
-.ladder li + li { border-top: 1px solid #ece7dc; }
-.ladder span { position: absolute; top: 1px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-.ladder b { font-size: 11.5px; }
-.dot { position: absolute; top: 4px; width: 11px; height: 11px; margin-left: -5px; border-radius: 50%; background: var(--violet); z-index: 1; }
-li.open .dot { background: #fffdf9; border: 3px solid var(--amber); }
-li.open span { color: #7c4700; font-weight: 700; }
-li.out .dot { background: var(--card); border: 2px solid #56516a; }
-li.out span { color: #56516a; }
-.axis { display: flex; justify-content: space-between; font-size: 11px; color: var(--ink-soft); margin-top: 1px !important; }
-.split { display: flex; justify-content: space-between; align-items: center; gap: 8px; padding: 1px 0; line-height: 1.2; }
-.split small { display: -webkit-box; -webkit-box-orient: vertical; -webkit-line-clamp: 2; overflow: hidden; color: #56516a; font-size: 11.5px; }
-.given .el-tag { margin: 0 4px 4px 0; }
-.paper { border-left: 3px solid var(--amber); padding-left: 6px; margin-top: 6px !important; font-size: 12.5px; line-height: 1.25; }
-.paper.fair { border-left-color: var(--good); }
-.steps { display: flex; gap: 3px; margin: 2px 0 4px; }
-.steps i { flex: 1; height: 7px; border-radius: 2px; background: #ddd8e6; }
-.steps i.on { background: var(--violet); }
-.hard ul { list-style: none; margin: 0; padding: 0; font-size: 11.5px; line-height: 1.3; }
-@media (max-width: 1180px) { .proof { grid-template-columns: 1fr 1fr; } .alike { grid-column: 1 / -1; } }
-@media (max-width: 700px) { .proof { grid-template-columns: 1fr; } }
+.proof {
+  border-left: 5px solid var(--amber);
+  padding: 8px 12px;
+  font-size: 13px;
+  display: grid;
+  grid-template-columns: minmax(0, 1.7fr) minmax(0, 1.05fr) minmax(0, 0.85fr);
+  gap: 16px;
+  min-height: 178px;
+}
+.proof.one {
+  border-left-color: var(--good);
+}
+.proof.busy {
+  border-left-color: #b9b4c6;
+}
+.proof p {
+  margin: 0 0 4px;
+}
+h2 {
+  margin: 0;
+  display: inline-block;
+  margin-right: 10px !important;
+}
+.alike > p:first-of-type {
+  display: inline;
+}
+h3 {
+  font-size: 12.5px;
+  margin: 0 0 3px;
+}
+.given h3:not(:first-child) {
+  margin-top: 6px;
+}
+.ladder {
+  list-style: none;
+  margin: 6px 0 0;
+  padding: 0;
+  background: linear-gradient(90deg, #f3e3c7 0 12.5%, transparent 12.5%);
+  border-left: 1.5px solid var(--ink);
+  border-bottom: 1.5px solid var(--ink);
+}
+.ladder li {
+  position: relative;
+  height: 19px;
+  font-size: 12px;
+}
+.ladder li + li {
+  border-top: 1px solid #ece7dc;
+}
+.ladder span {
+  position: absolute;
+  top: 1px;
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.ladder b {
+  font-size: 11.5px;
+}
+.dot {
+  position: absolute;
+  top: 4px;
+  width: 11px;
+  height: 11px;
+  margin-left: -5px;
+  border-radius: 50%;
+  background: var(--violet);
+  z-index: 1;
+}
+li.open .dot {
+  background: #fffdf9;
+  border: 3px solid var(--amber);
+}
+li.open span {
+  color: #7c4700;
+  font-weight: 700;
+}
+li.out .dot {
+  background: var(--card);
+  border: 2px solid #56516a;
+}
+li.out span {
+  color: #56516a;
+}
+.axis {
+  display: flex;
+  justify-content: space-between;
+  font-size: 11px;
+  color: var(--ink-soft);
+  margin-top: 1px !important;
+}
+.split {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 8px;
+  padding: 1px 0;
+  line-height: 1.2;
+}
+.split small {
+  display: -webkit-box;
+  -webkit-box-orient: vertical;
+  -webkit-line-clamp: 2;
+  overflow: hidden;
+  color: #56516a;
+  font-size: 11.5px;
+}
+.given .el-tag {
+  margin: 0 4px 4px 0;
+}
+.paper {
+  border-left: 3px solid var(--amber);
+  padding-left: 6px;
+  margin-top: 6px !important;
+  font-size: 12.5px;
+  line-height: 1.25;
+}
+.paper.fair {
+  border-left-color: var(--good);
+}
+.steps {
+  display: flex;
+  gap: 3px;
+  margin: 2px 0 4px;
+}
+.steps i {
+  flex: 1;
+  height: 7px;
+  border-radius: 2px;
+  background: #ddd8e6;
+}
+.steps i.on {
+  background: var(--violet);
+}
+.hard ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  font-size: 11.5px;
+  line-height: 1.3;
+}
+@media (max-width: 1180px) {
+  .proof {
+    grid-template-columns: 1fr 1fr;
+  }
+  .alike {
+    grid-column: 1 / -1;
+  }
+}
+@media (max-width: 700px) {
+  .proof {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

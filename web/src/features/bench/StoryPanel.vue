@@ -12,10 +12,17 @@ async function draft(again: boolean): Promise<void> {
   failure.value = ''
   const turn = again ? state.value.story.turn + 1 : state.value.story.turn
   try {
-    const found = await ask(api.POST('/api/v1/bench/story', { body: { ...body.value, given_tests: state.value.given, turn } }))
+    const found = await ask(
+      api.POST('/api/v1/bench/story', { body: { ...body.value, given_tests: state.value.given, turn } }),
+    )
     const now = state.value.story
     const pick = (own: string, drafted: string) => (again || !own.trim() ? drafted : own)
-    state.value.story = { complaint: pick(now.complaint, found.complaint), history: pick(now.history, found.history), look_round: pick(now.look_round, found.look_round.join('\n')), turn }
+    state.value.story = {
+      complaint: pick(now.complaint, found.complaint),
+      history: pick(now.history, found.history),
+      look_round: pick(now.look_round, found.look_round.join('\n')),
+      turn,
+    }
   } catch (error) {
     failure.value = (error as Error).message
   }
@@ -25,26 +32,87 @@ async function draft(again: boolean): Promise<void> {
 <template>
   <div class="story">
     <div class="fields">
-      <label><span>Complaint</span><textarea v-model="state.story.complaint" rows="3" maxlength="600" data-test="complaint" placeholder="What the customer says" /></label>
-      <label><span>History</span><textarea v-model="state.story.history" rows="2" maxlength="600" placeholder="Who touched it last, what changed" /></label>
-      <label><span>Seen on the look-round, a line each</span><textarea v-model="state.story.look_round" rows="4" data-test="look-round" placeholder="Filter clean." /></label>
+      <label
+        ><span>Complaint</span
+        ><textarea
+          v-model="state.story.complaint"
+          rows="3"
+          maxlength="600"
+          data-test="complaint"
+          placeholder="What the customer says"
+        />
+      </label>
+      <label
+        ><span>History</span
+        ><textarea
+          v-model="state.story.history"
+          rows="2"
+          maxlength="600"
+          placeholder="Who touched it last, what changed"
+        />
+      </label>
+      <label
+        ><span>Seen on the look-round, a line each</span
+        ><textarea v-model="state.story.look_round" rows="4" data-test="look-round" placeholder="Filter clean." />
+      </label>
     </div>
     <div class="side">
       <el-button data-test="draft" @click="draft(false)">Draft what is empty</el-button>
       <el-button @click="draft(true)">Another draft</el-button>
-      <p class="soft">A draft comes from the fault and the machine and gives no more away than an honest look would. Change every word of it. What stays empty is drafted anew for each apprentice.</p>
-      <label><span>Tags, with commas between</span><input v-model="state.tags" maxlength="200" data-test="tags" placeholder="charge, week 9" /></label>
+      <p class="soft">
+        A draft comes from the fault and the machine and gives no more away than an honest look would. Change every word
+        of it. What stays empty is drafted anew for each apprentice.
+      </p>
+      <label
+        ><span>Tags, with commas between</span
+        ><input v-model="state.tags" maxlength="200" data-test="tags" placeholder="charge, week 9"
+      /></label>
       <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     </div>
   </div>
 </template>
 
 <style scoped>
-.story { display: grid; grid-template-columns: minmax(0, 1fr) 210px; gap: 18px; height: 100%; overflow: auto; padding: 4px 2px; }
-label { display: block; margin-bottom: 8px; }
-label span { display: block; font-size: 13px; color: var(--ink-soft); margin-bottom: 2px; }
-textarea, input { width: 100%; border: 1px solid #8d889c; border-radius: 3px; padding: 6px 8px; font: inherit; font-size: 14px; background: var(--card); color: var(--ink); resize: vertical; }
-.side { display: flex; flex-direction: column; gap: 8px; }
-.side .el-button { margin: 0; }
-.side p { margin: 0; font-size: 12.5px; }
+.story {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 210px;
+  gap: 18px;
+  height: 100%;
+  overflow: auto;
+  padding: 4px 2px;
+}
+label {
+  display: block;
+  margin-bottom: 8px;
+}
+label span {
+  display: block;
+  font-size: 13px;
+  color: var(--ink-soft);
+  margin-bottom: 2px;
+}
+textarea,
+input {
+  width: 100%;
+  border: 1px solid #8d889c;
+  border-radius: 3px;
+  padding: 6px 8px;
+  font: inherit;
+  font-size: 14px;
+  background: var(--card);
+  color: var(--ink);
+  resize: vertical;
+}
+.side {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+}
+.side .el-button {
+  margin: 0;
+}
+.side p {
+  margin: 0;
+  font-size: 12.5px;
+}
 </style>

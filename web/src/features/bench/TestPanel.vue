@@ -13,7 +13,8 @@ async function run(test: string): Promise<void> {
   const asked = JSON.stringify(body.value)
   try {
     const found = await ask(api.POST('/api/v1/bench/test', { body: { ...body.value, test } }))
-    if (asked === JSON.stringify(body.value)) answers.value = [found, ...answers.value.filter((a) => a.test !== test)].slice(0, 4)
+    if (asked === JSON.stringify(body.value))
+      answers.value = [found, ...answers.value.filter((a) => a.test !== test)].slice(0, 4)
   } catch (error) {
     failure.value = (error as Error).message
   }
@@ -24,24 +25,67 @@ watch(body, () => (answers.value = []))
 
 <template>
   <div class="card tests">
-    <div class="head"><h2>Ask for a test</h2><p v-if="!answers.length" class="soft">Pump-down, bulb, standing pressure, a look at the filter: the machine as planted answers.</p></div>
-    <el-select :model-value="''" filterable placeholder="Which test or look?" aria-label="Test" class="wide" data-test="test" @update:model-value="run">
+    <div class="head">
+      <h2>Ask for a test</h2>
+      <p v-if="!answers.length" class="soft">
+        Pump-down, bulb, standing pressure, a look at the filter: the machine as planted answers.
+      </p>
+    </div>
+    <el-select
+      :model-value="''"
+      filterable
+      placeholder="Which test or look?"
+      aria-label="Test"
+      class="wide"
+      data-test="test"
+      @update:model-value="run"
+    >
       <el-option v-for="t in machine?.tests" :key="t.id" :value="t.id" :label="t.name" />
     </el-select>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     <dl aria-live="polite">
-      <template v-for="a in answers" :key="a.test"><dt>{{ a.name }} <span class="soft">· {{ a.minutes }} min</span></dt><dd data-test="answer"><b>{{ a.answer }}</b> {{ a.text }}<em v-if="a.caution">{{ a.caution }}</em></dd></template>
+      <template v-for="a in answers" :key="a.test"
+        ><dt>
+          {{ a.name }} <span class="soft">· {{ a.minutes }} min</span>
+        </dt>
+        <dd data-test="answer">
+          <b>{{ a.answer }}</b> {{ a.text }}<em v-if="a.caution">{{ a.caution }}</em>
+        </dd></template
+      >
     </dl>
   </div>
 </template>
 
 <style scoped>
-.tests { padding: 10px 14px; }
-.wide { width: 100%; }
-.head p { margin: 0 0 4px; font-size: 12.5px; }
-dl { margin: 4px 0 0; font-size: 13.5px; }
-dt { font-weight: 600; margin-top: 6px; }
-dd { margin: 0; }
-dd b { color: var(--violet); margin-right: 4px; }
-dd em { display: block; font-style: normal; color: var(--amber); font-size: 12px; }
+.tests {
+  padding: 10px 14px;
+}
+.wide {
+  width: 100%;
+}
+.head p {
+  margin: 0 0 4px;
+  font-size: 12.5px;
+}
+dl {
+  margin: 4px 0 0;
+  font-size: 13.5px;
+}
+dt {
+  font-weight: 600;
+  margin-top: 6px;
+}
+dd {
+  margin: 0;
+}
+dd b {
+  color: var(--violet);
+  margin-right: 4px;
+}
+dd em {
+  display: block;
+  font-style: normal;
+  color: var(--amber);
+  font-size: 12px;
+}
 </style>

@@ -4,8 +4,10 @@ import type { Bench } from './useBench'
 
 const props = defineProps<{ bench: Bench }>()
 const { state, machine, setWeather } = props.bench
-const shown = (f: number) => (units.value === 'us' ? `${Math.round(f * 10) / 10} °F` : `${((f - 32) / 1.8).toFixed(1)} °C`)
-const top = (field: string, high: number) => (field === 'return_wb_f' ? Math.min(high, state.value.weather.return_db_f ?? high) : high)
+const shown = (f: number) =>
+  units.value === 'us' ? `${Math.round(f * 10) / 10} °F` : `${((f - 32) / 1.8).toFixed(1)} °C`
+const top = (field: string, high: number) =>
+  field === 'return_wb_f' ? Math.min(high, state.value.weather.return_db_f ?? high) : high
 
 function take(event: Event): void {
   const list = event.target as HTMLSelectElement
@@ -18,24 +20,66 @@ function take(event: Event): void {
 <template>
   <div class="head">
     <h2>Weather</h2>
-    <select aria-label="Weather preset" data-test="weather-preset" @change="take"><option value="">preset…</option><option v-for="p in machine?.presets.weather" :key="p.id" :value="p.id" :title="p.why">{{ p.name }}</option></select>
+    <select aria-label="Weather preset" data-test="weather-preset" @change="take">
+      <option value="">preset…</option>
+      <option v-for="p in machine?.presets.weather" :key="p.id" :value="p.id" :title="p.why">{{ p.name }}</option>
+    </select>
   </div>
   <div v-for="w in machine?.weather" :key="w.field" class="handle">
-    <div class="line"><span>{{ w.label }}</span><b class="num">{{ shown(state.weather[w.field] ?? w.rated) }}</b></div>
-    <el-slider v-model="state.weather[w.field]" :min="w.low" :max="top(w.field, w.high)" :show-tooltip="false" :aria-label="w.label" />
+    <div class="line">
+      <span>{{ w.label }}</span><b class="num">{{ shown(state.weather[w.field] ?? w.rated) }}</b>
+    </div>
+    <el-slider
+      v-model="state.weather[w.field]"
+      :min="w.low"
+      :max="top(w.field, w.high)"
+      :show-tooltip="false"
+      :aria-label="w.label"
+    />
   </div>
   <div class="handle">
-    <div class="line"><span>Altitude</span><b class="num">{{ units === 'us' ? `${state.altitude_ft} ft` : `${Math.round(state.altitude_ft * 0.3048)} m` }}</b></div>
-    <el-slider v-model="state.altitude_ft" :min="0" :max="8000" :step="500" :show-tooltip="false" aria-label="Altitude" />
+    <div class="line">
+      <span>Altitude</span
+      ><b class="num">{{
+        units === 'us' ? `${state.altitude_ft} ft` : `${Math.round(state.altitude_ft * 0.3048)} m`
+      }}</b>
+    </div>
+    <el-slider
+      v-model="state.altitude_ft"
+      :min="0"
+      :max="8000"
+      :step="500"
+      :show-tooltip="false"
+      aria-label="Altitude"
+    />
   </div>
 </template>
 
 <style scoped>
-.head, .line { display: flex; justify-content: space-between; align-items: baseline; gap: 8px; }
-.head { margin-top: 12px; }
-.head h2 { margin: 0; }
-.head select { width: 80px; }
-.line { font-size: 13px; }
-.handle { margin-top: 4px; }
-.handle :deep(.el-slider) { height: 20px; padding: 0 8px; }
+.head,
+.line {
+  display: flex;
+  justify-content: space-between;
+  align-items: baseline;
+  gap: 8px;
+}
+.head {
+  margin-top: 12px;
+}
+.head h2 {
+  margin: 0;
+}
+.head select {
+  width: 80px;
+}
+.line {
+  font-size: 13px;
+}
+.handle {
+  margin-top: 4px;
+}
+.handle :deep(.el-slider) {
+  height: 20px;
+  padding: 0 8px;
+}
 </style>

@@ -3,16 +3,38 @@ import { api, ask, type Schemas } from '@/api/client'
 import { kept, units } from '@/shared/kept'
 import { depthOf, severityAt } from './circuit'
 
-export interface PlantedFault { id: string; depth: number; cause: string | null }
-export interface Story { complaint: string; history: string; look_round: string; turn: number }
+export interface PlantedFault {
+  id: string
+  depth: number
+  cause: string | null
+}
+export interface Story {
+  complaint: string
+  history: string
+  look_round: string
+  turn: number
+}
 export interface BenchState {
-  machine: string; faults: PlantedFault[]; weather: Record<string, number>; altitude_ft: number; instruments: string; school: string
+  machine: string
+  faults: PlantedFault[]
+  weather: Record<string, number>
+  altitude_ft: number
+  instruments: string
+  school: string
   /** Tests and looks given with the call; readings given, null for the usual ones. */
-  given: string[]; readings: string[] | null
-  title: string; tags: string; story: Story
+  given: string[]
+  readings: string[] | null
+  title: string
+  tags: string
+  story: Story
 }
 export const BLANK: Story = { complaint: '', history: '', look_round: '', turn: 0 }
-export interface PlantedRow { planted: PlantedFault; kind: Schemas['FaultRow']; severity: number; marks: [number, string][] }
+export interface PlantedRow {
+  planted: PlantedFault
+  kind: Schemas['FaultRow']
+  severity: number
+  marks: [number, string][]
+}
 export interface Planted {
   state: Ref<BenchState>
   catalogue: Ref<Schemas['CatalogueReply'] | null>
@@ -29,24 +51,46 @@ const LEVELS = ['mild', 'moderate', 'severe'] as const
 /** The machine as it is planted, with its weather: what the bench and the work room share, kept in this browser. */
 export function usePlanted(): Planted {
   const state = kept<BenchState>('bench.many', {
-    machine: 'split-3t-r410a-txv', faults: [], weather: {}, altitude_ft: 0, instruments: 'analogue', school: 'plate_and_formula',
-    given: [], readings: null, title: '', tags: '', story: { ...BLANK },
+    machine: 'split-3t-r410a-txv',
+    faults: [],
+    weather: {},
+    altitude_ft: 0,
+    instruments: 'analogue',
+    school: 'plate_and_formula',
+    given: [],
+    readings: null,
+    title: '',
+    tags: '',
+    story: { ...BLANK },
   })
   const catalogue = ref<Schemas['CatalogueReply'] | null>(null)
   const machine = computed(() => catalogue.value?.machines.find((m) => m.id === state.value.machine))
-  const possible = computed(() => catalogue.value?.faults.filter((f) => f.unit && f.machines.includes(state.value.machine)) ?? [])
+  const possible = computed(
+    () => catalogue.value?.faults.filter((f) => f.unit && f.machines.includes(state.value.machine)) ?? [],
+  )
   const range = (f: Schemas['FaultRow']) => [f.sound ?? 0, f.limit ?? 0] as const
-  const rows = computed(() => state.value.faults.flatMap((planted) => {
-    const kind = possible.value.find((f) => f.id === planted.id)
-    if (!kind) return []
-    const marks = LEVELS.map((level) => [depthOf(kind[level] ?? 0, ...range(kind)), level] as [number, string])
-    return [{ planted, kind, severity: severityAt(planted.depth, ...range(kind)), marks }]
-  }))
+  const rows = computed(() =>
+    state.value.faults.flatMap((planted) => {
+      const kind = possible.value.find((f) => f.id === planted.id)
+      if (!kind) return []
+      const marks = LEVELS.map((level) => [depthOf(kind[level] ?? 0, ...range(kind)), level] as [number, string])
+      return [{ planted, kind, severity: severityAt(planted.depth, ...range(kind)), marks }]
+    }),
+  )
   const body = computed<Schemas['BenchBody']>(() => ({
-    machine: state.value.machine, altitude_ft: state.value.altitude_ft, instruments: state.value.instruments,
-    school: state.value.school, units: units.value,
-    outdoor_db_f: state.value.weather.outdoor_db_f ?? 95, return_db_f: null, return_wb_f: null, box_f: null, water_in_f: null,
-    ...Object.fromEntries((machine.value?.weather ?? []).map((w) => [w.field, state.value.weather[w.field] ?? w.rated])),
+    machine: state.value.machine,
+    altitude_ft: state.value.altitude_ft,
+    instruments: state.value.instruments,
+    school: state.value.school,
+    units: units.value,
+    outdoor_db_f: state.value.weather.outdoor_db_f ?? 95,
+    return_db_f: null,
+    return_wb_f: null,
+    box_f: null,
+    water_in_f: null,
+    ...Object.fromEntries(
+      (machine.value?.weather ?? []).map((w) => [w.field, state.value.weather[w.field] ?? w.rated]),
+    ),
     faults: rows.value.map((r) => ({ id: r.planted.id, severity: r.severity, cause: r.planted.cause })),
   }))
   function fitWeather(): void {
@@ -56,14 +100,20 @@ export function usePlanted(): Planted {
       now[w.field] = value === undefined || value < w.low || value > w.high ? w.rated : value
     }
   }
-  watch(() => state.value.machine, () => {
-    if (!catalogue.value) return
-    state.value.faults = rows.value.map((r) => r.planted)
-    fitWeather()
-  })
-  watch(() => state.value.weather.return_db_f, (top) => {
-    if (top !== undefined && (state.value.weather.return_wb_f ?? 0) > top) state.value.weather.return_wb_f = top
-  })
+  watch(
+    () => state.value.machine,
+    () => {
+      if (!catalogue.value) return
+      state.value.faults = rows.value.map((r) => r.planted)
+      fitWeather()
+    },
+  )
+  watch(
+    () => state.value.weather.return_db_f,
+    (top) => {
+      if (top !== undefined && (state.value.weather.return_wb_f ?? 0) > top) state.value.weather.return_wb_f = top
+    },
+  )
   const ready = ask(api.GET('/api/v1/catalogue')).then((found) => {
     catalogue.value = found
     if (!machine.value) state.value.machine = found.machines[0]?.id ?? ''

@@ -1,8 +1,15 @@
 import { onBeforeUnmount, onMounted, ref, type Ref } from 'vue'
 import { kept } from '@/shared/kept'
 
-export interface Shortcut { keys: string; does: string; run: () => void }
-export interface Shortcuts { open: Ref<boolean>; on: Ref<boolean> }
+export interface Shortcut {
+  keys: string
+  does: string
+  run: () => void
+}
+export interface Shortcuts {
+  open: Ref<boolean>
+  on: Ref<boolean>
+}
 
 const TEXT = 'input:not([type=range]):not([type=checkbox]):not([type=radio]), textarea, select, [contenteditable]'
 

@@ -1,6 +1,13 @@
 import { computed, nextTick, ref, watch, type ComputedRef, type Ref } from 'vue'
+import { useLater } from '@/shared/later'
 
-export interface Undo { canUndo: ComputedRef<boolean>; canRedo: ComputedRef<boolean>; undo: () => void; redo: () => void; settle: () => void }
+export interface Undo {
+  canUndo: ComputedRef<boolean>
+  canRedo: ComputedRef<boolean>
+  undo: () => void
+  redo: () => void
+  settle: () => void
+}
 
 const REST_MS = 350
 const MOST = 100
@@ -11,22 +18,25 @@ export function useUndo<T>(state: Ref<T>): Undo {
   const past = ref<string[]>([]) as Ref<string[]>
   const future = ref<string[]>([]) as Ref<string[]>
   let now = text()
-  let timer = 0
+  const rest = useLater(REST_MS)
   let going = false
 
   function settle(): void {
-    window.clearTimeout(timer)
+    rest.cancel()
     const next = text()
     if (next === now) return
     past.value = [...past.value, now].slice(-MOST)
     future.value = []
     now = next
   }
-  watch(state, () => {
-    if (going) return
-    window.clearTimeout(timer)
-    timer = window.setTimeout(settle, REST_MS)
-  }, { deep: true })
+  watch(
+    state,
+    () => {
+      if (going) return
+      rest.push(settle)
+    },
+    { deep: true },
+  )
   function go(from: Ref<string[]>, to: Ref<string[]>): void {
     settle()
     const target = from.value.at(-1)
@@ -39,7 +49,10 @@ export function useUndo<T>(state: Ref<T>): Undo {
     void nextTick(() => (going = false))
   }
   return {
-    canUndo: computed(() => past.value.length > 0), canRedo: computed(() => future.value.length > 0),
-    undo: () => go(past, future), redo: () => go(future, past), settle,
+    canUndo: computed(() => past.value.length > 0),
+    canRedo: computed(() => future.value.length > 0),
+    undo: () => go(past, future),
+    redo: () => go(future, past),
+    settle,
   }
 }

@@ -1,6 +1,7 @@
-import { computed, nextTick, ref, watch, type ComputedRef, type Ref } from 'vue'
+import { computed, nextTick, onScopeDispose, ref, watch, type ComputedRef, type Ref } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
 import { latest } from '@/shared/latest'
+import { useLater } from '@/shared/later'
 import { depthOf } from './circuit'
 import { BLANK, usePlanted, type BenchState, type PlantedRow } from './planted'
 import { useUndo, type Undo } from './undo'
@@ -35,7 +36,10 @@ export interface Bench {
 }
 
 /** One solve of the bench, and when the hand moved that asked for it. */
-interface Move { body: Schemas['BenchBody']; at: number }
+interface Move {
+  body: Schemas['BenchBody']
+  at: number
+}
 const DEFAULT_SCHOOL = 'plate_and_formula'
 
 /** Tell the browser how long a move took until it was painted; `tools/slider_latency.py` reads it. */
@@ -71,18 +75,22 @@ export function useBench(): Bench {
     }
   })
   let asked: AbortController | null = null
-  let waiting = 0
+  const rest = useLater(250)
   /** The proof takes longer than the picture: it follows when the hand rests, and an overtaken one is dropped. */
   function proveSoon(): void {
     asked?.abort()
-    window.clearTimeout(waiting)
     proving.value = true
-    waiting = window.setTimeout(() => void prove(), 250)
+    rest.push(() => void prove())
   }
   async function prove(): Promise<void> {
     const mine = (asked = new AbortController())
     try {
-      proof.value = await ask(api.POST('/api/v1/prove', { body: { ...body.value, given_readings: state.value.readings, given_tests: given.value }, signal: mine.signal }))
+      proof.value = await ask(
+        api.POST('/api/v1/prove', {
+          body: { ...body.value, given_readings: state.value.readings, given_tests: given.value },
+          signal: mine.signal,
+        }),
+      )
     } catch (error) {
       if (asked === mine && !(error instanceof DOMException)) proof.value = null
     } finally {
@@ -91,7 +99,11 @@ export function useBench(): Bench {
   }
   const given = computed(() => state.value.given.filter((t) => machine.value?.tests.some((x) => x.id === t)))
   const points = computed(() => machine.value?.points ?? [])
-  const shown = computed(() => points.value.filter((p) => (state.value.readings === null ? p.usual : state.value.readings.includes(p.id))).map((p) => p.id))
+  const shown = computed(() =>
+    points.value
+      .filter((p) => (state.value.readings === null ? p.usual : state.value.readings.includes(p.id)))
+      .map((p) => p.id),
+  )
   const names = computed(() => Object.fromEntries(points.value.map((p) => [p.id, p.name])))
   const texts = computed(() => Object.fromEntries((reply.value?.readings ?? []).map((r) => [r.id, r.now.text])))
   function toggle(reading: string): void {
@@ -111,7 +123,15 @@ export function useBench(): Bench {
   }
   function planted(id: string, severity?: number | null, cause?: string | null) {
     const kind = possible.value.find((f) => f.id === id)
-    return kind ? [{ id, depth: depthOf(severity ?? kind.moderate ?? 0, ...range(kind)), cause: cause ?? kind.causes[0]?.id ?? null }] : []
+    return kind
+      ? [
+          {
+            id,
+            depth: depthOf(severity ?? kind.moderate ?? 0, ...range(kind)),
+            cause: cause ?? kind.causes[0]?.id ?? null,
+          },
+        ]
+      : []
   }
   function add(id: string): void {
     history.settle()
@@ -144,32 +164,108 @@ export function useBench(): Bench {
       if (!kind?.unit || f.severity == null) return []
       return [{ id: kind.id, depth: depthOf(f.severity, ...range(kind)), cause: f.cause ?? kind.causes[0]?.id ?? null }]
     })
-    const weather = Object.fromEntries((['outdoor_db_f', 'return_db_f', 'return_wb_f', 'box_f', 'water_in_f'] as const).flatMap((k) => (made[k] == null ? [] : [[k, made[k]]])))
+    const weather = Object.fromEntries(
+      (['outdoor_db_f', 'return_db_f', 'return_wb_f', 'box_f', 'water_in_f'] as const).flatMap((k) =>
+        made[k] == null ? [] : [[k, made[k]]],
+      ),
+    )
     state.value = {
-      machine: made.machine, faults, weather, altitude_ft: made.altitude_ft, instruments: made.instruments, school: made.school, given: [...made.given_tests],
-      readings: made.given_readings ?? null, title: made.title, tags: made.tags.join(', '),
+      machine: made.machine,
+      faults,
+      weather,
+      altitude_ft: made.altitude_ft,
+      instruments: made.instruments,
+      school: made.school,
+      given: [...made.given_tests],
+      readings: made.given_readings ?? null,
+      title: made.title,
+      tags: made.tags.join(', '),
       story: { complaint: made.complaint, history: made.history, look_round: made.look_round.join('\n'), turn: 0 },
     }
   }
   /** The scenario as it would be saved. */
   function scenario(): Schemas['ScenarioBody'] {
     const { story, title, tags, readings } = state.value
-    const { machine: id, faults, school, instruments, altitude_ft, outdoor_db_f, return_db_f, return_wb_f, box_f, water_in_f } = body.value
+    const {
+      machine: id,
+      faults,
+      school,
+      instruments,
+      altitude_ft,
+      outdoor_db_f,
+      return_db_f,
+      return_wb_f,
+      box_f,
+      water_in_f,
+    } = body.value
     return {
-      title, machine: id, faults, fault: null, severity: null, school, instruments, altitude_ft, outdoor_db_f, return_db_f, return_wb_f, box_f, water_in_f,
-      given_tests: given.value, given_readings: readings, complaint: story.complaint.trim(), history: story.history.trim(),
-      look_round: story.look_round.split('\n').map((line) => line.trim()).filter(Boolean), tags: tags.split(',').map((t) => t.trim()).filter(Boolean),
-      spread_outdoor_df: 6, spread_return_df: 3, spread_depth_pct: 15,
+      title,
+      machine: id,
+      faults,
+      fault: null,
+      severity: null,
+      school,
+      instruments,
+      altitude_ft,
+      outdoor_db_f,
+      return_db_f,
+      return_wb_f,
+      box_f,
+      water_in_f,
+      given_tests: given.value,
+      given_readings: readings,
+      complaint: story.complaint.trim(),
+      history: story.history.trim(),
+      look_round: story.look_round
+        .split('\n')
+        .map((line) => line.trim())
+        .filter(Boolean),
+      tags: tags
+        .split(',')
+        .map((t) => t.trim())
+        .filter(Boolean),
+      spread_outdoor_df: 6,
+      spread_return_df: 3,
+      spread_depth_pct: 15,
     }
   }
+  // A bench that is left asks for nothing more.
+  onScopeDispose(() => asked?.abort())
   watch(body, (now) => machine.value && solve.push({ body: now, at: performance.now() }))
   watch([body, () => given.value.join(), () => state.value.readings?.join()], () => machine.value && proveSoon())
-  void ready.then(() => {
-    if (!catalogue.value?.schools.some((s) => s.id === state.value.school)) state.value.school = DEFAULT_SCHOOL
-    solve.push({ body: body.value, at: performance.now() })
-    proveSoon()
-    history.settle()
-  }).catch((error: Error) => (failure.value = error.message))
-  return { state, reply, proof, proving, give, withhold, shown, toggle, texts, names, catalogue, failure, machine, addable, rows, body, add, remove, clear,
-    plantSet, setWeather, load, scenario, fresh, history }
+  void ready
+    .then(() => {
+      if (!catalogue.value?.schools.some((s) => s.id === state.value.school)) state.value.school = DEFAULT_SCHOOL
+      solve.push({ body: body.value, at: performance.now() })
+      proveSoon()
+      history.settle()
+    })
+    .catch((error: Error) => (failure.value = error.message))
+  return {
+    state,
+    reply,
+    proof,
+    proving,
+    give,
+    withhold,
+    shown,
+    toggle,
+    texts,
+    names,
+    catalogue,
+    failure,
+    machine,
+    addable,
+    rows,
+    body,
+    add,
+    remove,
+    clear,
+    plantSet,
+    setWeather,
+    load,
+    scenario,
+    fresh,
+    history,
+  }
 }

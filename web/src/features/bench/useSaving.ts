@@ -5,7 +5,11 @@ import { kept } from '@/shared/kept'
 import type { Bench } from './useBench'
 
 type Spreads = Pick<Schemas['ScenarioBody'], 'spread_outdoor_df' | 'spread_return_df' | 'spread_depth_pct'>
-export interface Opened extends Spreads { id: number; version: number; mine: boolean }
+export interface Opened extends Spreads {
+  id: number
+  version: number
+  mine: boolean
+}
 export interface Saving {
   opened: ComputedRef<Opened | null>
   busy: Ref<boolean>
@@ -27,7 +31,9 @@ export function useSaving(bench: Bench): Saving {
 
   function hold(row: Schemas['ScenarioRow']): void {
     const { spread_outdoor_df, spread_return_df, spread_depth_pct } = row.body as unknown as Schemas['ScenarioBody']
-    held.value = { now: { id: row.id, version: row.version, mine: row.mine, spread_outdoor_df, spread_return_df, spread_depth_pct } }
+    held.value = {
+      now: { id: row.id, version: row.version, mine: row.mine, spread_outdoor_df, spread_return_df, spread_depth_pct },
+    }
   }
   async function open(id: number): Promise<void> {
     try {
@@ -42,12 +48,20 @@ export function useSaving(bench: Bench): Saving {
   async function keep(next: Opened | null): Promise<void> {
     busy.value = true
     said.value = failure.value = ''
-    const spreads = held.value.now ? { spread_outdoor_df: held.value.now.spread_outdoor_df, spread_return_df: held.value.now.spread_return_df, spread_depth_pct: held.value.now.spread_depth_pct } : {}
+    const spreads = held.value.now
+      ? {
+          spread_outdoor_df: held.value.now.spread_outdoor_df,
+          spread_return_df: held.value.now.spread_return_df,
+          spread_depth_pct: held.value.now.spread_depth_pct,
+        }
+      : {}
     const body = { ...bench.scenario(), ...spreads }
     try {
-      const row = await ask(next
-        ? api.PUT('/api/v1/scenarios/{scenario_id}', { params: { path: { scenario_id: next.id } }, body })
-        : api.POST('/api/v1/scenarios', { body }))
+      const row = await ask(
+        next
+          ? api.PUT('/api/v1/scenarios/{scenario_id}', { params: { path: { scenario_id: next.id } }, body })
+          : api.POST('/api/v1/scenarios', { body }),
+      )
       hold(row)
       said.value = row.version > 1 ? `Saved, version ${row.version}.` : 'Saved.'
       await router.replace(`/bench?scenario=${row.id}`)
@@ -63,14 +77,23 @@ export function useSaving(bench: Bench): Saving {
     bench.fresh()
     void router.replace('/bench')
   }
-  watch([() => route.query.scenario, bench.catalogue], ([id], before) => {
-    if (route.path !== '/bench' || typeof id !== 'string' || !bench.catalogue.value) return
-    // A reload keeps what was changed since; only another address, or the first visit to it, loads the stored version.
-    if (held.value.now?.id !== Number(id) || (before[0] !== undefined && before[0] !== id)) void open(Number(id))
-  }, { immediate: true })
+  watch(
+    [() => route.query.scenario, bench.catalogue],
+    ([id], before) => {
+      if (route.path !== '/bench' || typeof id !== 'string' || !bench.catalogue.value) return
+      // A reload keeps what was changed since; only another address, or the first visit to it, loads the stored version.
+      if (held.value.now?.id !== Number(id) || (before[0] !== undefined && before[0] !== id)) void open(Number(id))
+    },
+    { immediate: true },
+  )
   watch(bench.state, () => (said.value = ''), { deep: true })
   return {
-    opened: computed(() => held.value.now), busy, said, failure,
-    save: () => keep(held.value.now?.mine ? held.value.now : null), saveNew: () => keep(null), start,
+    opened: computed(() => held.value.now),
+    busy,
+    said,
+    failure,
+    save: () => keep(held.value.now?.mine ? held.value.now : null),
+    saveNew: () => keep(null),
+    start,
   }
 }

@@ -1,10 +1,13 @@
-import { computed, ref, watch, type ComputedRef, type Ref } from 'vue'
+import { computed, onScopeDispose, ref, watch, type ComputedRef, type Ref } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
 import { units } from '@/shared/kept'
 import type { Bench } from './useBench'
 
 export type Frame = Schemas['FrameRow']
-export interface Step { do: string; arguments: Record<string, number | string | null> }
+export interface Step {
+  do: string
+  arguments: Record<string, number | string | null>
+}
 export interface WhatIf {
   actions: Ref<Schemas['ActionRow'][]>
   steps: Ref<Step[]>
@@ -63,7 +66,12 @@ export function useWhatIf(bench: Bench): WhatIf {
     const from = reply.value ? reply.value.frames.length - 1 : 0
     busy.value = true
     try {
-      reply.value = await ask(api.POST('/api/v1/act', { body: { ...bench.body.value, steps: steps.value, outdoor_per_h: 0, return_per_h: 0, frames: true }, signal: mine.signal }))
+      reply.value = await ask(
+        api.POST('/api/v1/act', {
+          body: { ...bench.body.value, steps: steps.value, outdoor_per_h: 0, return_per_h: 0, frames: true },
+          signal: mine.signal,
+        }),
+      )
       failure.value = ''
       at.value = Math.min(from, Math.max(0, (reply.value?.frames.length ?? 1) - 1))
       play()
@@ -75,17 +83,36 @@ export function useWhatIf(bench: Bench): WhatIf {
   }
   async function list(): Promise<void> {
     try {
-      actions.value = (await ask(api.GET('/api/v1/actions/{machine_id}', { params: { path: { machine_id: bench.state.value.machine }, query: { units: units.value } } }))).actions
+      actions.value = (
+        await ask(
+          api.GET('/api/v1/actions/{machine_id}', {
+            params: { path: { machine_id: bench.state.value.machine }, query: { units: units.value } },
+          }),
+        )
+      ).actions
     } catch (error) {
       failure.value = (error as Error).message
     }
   }
+  onScopeDispose(() => {
+    running?.abort()
+    stop()
+  })
   // What was tried belongs to the machine as it was planted.
   watch(bench.body, () => (steps.value = []))
   watch(steps, () => void run())
   watch([() => bench.state.value.machine, units], () => void list(), { immediate: true })
   return {
-    actions, steps, reply, busy, failure, at, playing, frame, first, play,
+    actions,
+    steps,
+    reply,
+    busy,
+    failure,
+    at,
+    playing,
+    frame,
+    first,
+    play,
     act: (action, given = {}) => (steps.value = [...steps.value, { do: action, arguments: given }]),
     undo: () => (steps.value = steps.value.slice(0, -1)),
     restart: () => (steps.value = []),

@@ -2,6 +2,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
 import { kept } from '@/shared/kept'
+import { useLater } from '@/shared/later'
 import PeopleTable from './PeopleTable.vue'
 
 type Person = Schemas['Person']
@@ -13,7 +14,7 @@ const adding = ref(false)
 const roster = ref<{ people: Person[]; problems: string[] }>({ people: [], problems: [] })
 const failure = ref('')
 const terms = computed(() => [...new Set(rows.value.map((c) => c.term))])
-let timer = 0
+const rest = useLater(250)
 
 async function load(): Promise<void> {
   rows.value = (await ask(api.GET('/api/v1/classes', { params: { query: { archived: archived.value } } }))).classes
@@ -35,21 +36,38 @@ async function run(work: () => Promise<Schemas['ClassRow'] | null>): Promise<voi
     failure.value = (error as Error).message
   }
 }
-const add = () => run(async () => {
-  const made = await ask(api.POST('/api/v1/classes', { body: { name: draft.value.name, term: draft.value.term, apprentices: roster.value.people } }))
-  draft.value = { name: '', term: draft.value.term, list: '' }
-  adding.value = false
-  return made
-})
-const more = () => run(async () => {
-  const made = await ask(api.POST('/api/v1/classes/{class_id}/apprentices', { params: { path: { class_id: open.value?.id ?? 0 } }, body: { people: roster.value.people } }))
-  draft.value.list = ''
-  return made
-})
-const change = (what: Partial<Schemas['ClassChange']>) => run(() => {
-  const c = open.value!
-  return ask(api.PUT('/api/v1/classes/{class_id}', { params: { path: { class_id: c.id } }, body: { name: c.name, term: c.term, archived: c.archived, ...what } }))
-})
+const add = () =>
+  run(async () => {
+    const made = await ask(
+      api.POST('/api/v1/classes', {
+        body: { name: draft.value.name, term: draft.value.term, apprentices: roster.value.people },
+      }),
+    )
+    draft.value = { name: '', term: draft.value.term, list: '' }
+    adding.value = false
+    return made
+  })
+const more = () =>
+  run(async () => {
+    const made = await ask(
+      api.POST('/api/v1/classes/{class_id}/apprentices', {
+        params: { path: { class_id: open.value?.id ?? 0 } },
+        body: { people: roster.value.people },
+      }),
+    )
+    draft.value.list = ''
+    return made
+  })
+const change = (what: Partial<Schemas['ClassChange']>) =>
+  run(() => {
+    const c = open.value!
+    return ask(
+      api.PUT('/api/v1/classes/{class_id}', {
+        params: { path: { class_id: c.id } },
+        body: { name: c.name, term: c.term, archived: c.archived, ...what },
+      }),
+    )
+  })
 async function take(event: Event): Promise<void> {
   const file = (event.target as HTMLInputElement).files?.[0]
   if (file) draft.value.list = await file.text()
@@ -57,46 +75,110 @@ async function take(event: Event): Promise<void> {
 /** What the server reads out of the list, as one types. */
 async function read(): Promise<void> {
   try {
-    roster.value = draft.value.list.trim() ? await ask(api.POST('/api/v1/rosters', { body: { text: draft.value.list } })) : { people: [], problems: [] }
+    roster.value = draft.value.list.trim()
+      ? await ask(api.POST('/api/v1/rosters', { body: { text: draft.value.list } }))
+      : { people: [], problems: [] }
   } catch (error) {
     failure.value = (error as Error).message
   }
 }
-watch(() => draft.value.list, () => {
-  window.clearTimeout(timer)
-  timer = window.setTimeout(read, 250)
-}, { immediate: true })
+watch(
+  () => draft.value.list,
+  () => {
+    rest.push(() => void read())
+  },
+  { immediate: true },
+)
 watch(archived, () => void load().catch((error: Error) => (failure.value = error.message)))
 onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
 </script>
 
 <template>
   <main class="page">
-    <div class="page-head"><h1>Classes</h1><span><el-checkbox v-model="archived">Archived</el-checkbox> <el-button type="primary" @click="adding = true">New class</el-button></span></div>
+    <div class="page-head">
+      <h1>Classes</h1>
+      <span
+        ><el-checkbox v-model="archived">Archived</el-checkbox>
+        <el-button type="primary" @click="adding = true">New class</el-button></span
+      >
+    </div>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     <div class="three">
       <nav class="card" aria-label="Classes">
-        <template v-for="t in terms" :key="t"><h2>{{ t || 'No term' }}</h2>
-          <ul class="classes"><li v-for="c in rows.filter((r) => r.term === t)" :key="c.id"><button :class="{ on: open?.id === c.id && !adding }" @click="show(c.id)">{{ c.name }}<span class="soft">{{ c.size }}</span></button></li></ul></template>
-        <p v-if="!rows.length" class="soft">{{ archived ? 'Nothing is archived.' : 'No class yet. Paste a list of names on the right.' }}</p>
+        <template v-for="t in terms" :key="t"
+          ><h2>{{ t || 'No term' }}</h2>
+          <ul class="classes">
+            <li v-for="c in rows.filter((r) => r.term === t)" :key="c.id">
+              <button :class="{ on: open?.id === c.id && !adding }" @click="show(c.id)">
+                {{ c.name }}<span class="soft">{{ c.size }}</span>
+              </button>
+            </li>
+          </ul></template
+        >
+        <p v-if="!rows.length" class="soft">
+          {{ archived ? 'Nothing is archived.' : 'No class yet. Paste a list of names on the right.' }}
+        </p>
       </nav>
       <section v-if="open && !adding" class="card">
-        <div class="head"><h2>{{ open.name }}<template v-if="open.term"> · {{ open.term }}</template></h2>
-          <span class="doors"><RouterLink :to="`/classes/${open.id}/results`">Results</RouterLink><a :href="`/api/v1/classes/${open.id}/gradebook.xlsx`">Gradebook</a><el-button size="small" @click="change({ archived: !open.archived })">{{ open.archived ? 'Bring back' : 'Archive' }}</el-button></span></div>
-        <PeopleTable :people="open.people ?? []" @changed="(c) => { open = c; void load() }" />
-        <details class="rename"><summary>Name and term</summary><form class="pair" @submit.prevent="change({ name: open!.name, term: open!.term })"><el-input v-model="open.name" maxlength="80" aria-label="Name" /><el-input v-model="open.term" maxlength="40" placeholder="term" aria-label="Term" /><el-button native-type="submit">Keep</el-button></form></details>
+        <div class="head">
+          <h2>
+            {{ open.name }}<template v-if="open.term"> · {{ open.term }}</template>
+          </h2>
+          <span class="doors"
+            ><RouterLink :to="`/classes/${open.id}/results`">Results</RouterLink
+            ><a :href="`/api/v1/classes/${open.id}/gradebook.xlsx`">Gradebook</a
+            ><el-button size="small" @click="change({ archived: !open.archived })">{{
+              open.archived ? 'Bring back' : 'Archive'
+            }}</el-button></span
+          >
+        </div>
+        <PeopleTable
+          :people="open.people ?? []"
+          @changed="
+            (c) => {
+              open = c
+              void load()
+            }
+          "
+        />
+        <details class="rename">
+          <summary>Name and term</summary>
+          <form class="pair" @submit.prevent="change({ name: open!.name, term: open!.term })">
+            <el-input v-model="open.name" maxlength="80" aria-label="Name" /><el-input
+              v-model="open.term"
+              maxlength="40"
+              placeholder="term"
+              aria-label="Term"
+            /><el-button native-type="submit">Keep</el-button>
+          </form>
+        </details>
       </section>
       <form class="card" @submit.prevent="adding || !open ? add() : more()">
         <h2>{{ adding || !open ? 'New class' : 'Add to this class' }}</h2>
         <template v-if="adding || !open">
           <label class="field"><span>Name of the class</span><el-input v-model="draft.name" maxlength="80" /></label>
-          <label class="field"><span>Term</span><el-input v-model="draft.term" maxlength="40" placeholder="autumn" /></label>
+          <label class="field"
+            ><span>Term</span><el-input v-model="draft.term" maxlength="40" placeholder="autumn"
+          /></label>
         </template>
-        <label class="field"><span>Apprentices, one name a line ({{ roster.people.length }}); a comma parts name, number, group</span><el-input v-model="draft.list" type="textarea" :rows="adding || !open ? 12 : 6" /></label>
+        <label class="field"
+          ><span>Apprentices, one name a line ({{ roster.people.length }}); a comma parts name, number, group</span
+          ><el-input v-model="draft.list" type="textarea" :rows="adding || !open ? 12 : 6"
+        /></label>
         <label class="file">or a CSV <input type="file" accept=".csv,text/csv,text/plain" @change="take" /></label>
-        <ul v-if="roster.problems.length" class="problems"><li v-for="p in roster.problems" :key="p">{{ p }}</li></ul>
-        <el-button v-if="adding || !open" type="primary" native-type="submit" :disabled="!draft.name.trim() || !roster.people.length">Add class</el-button>
-        <el-button v-else type="primary" native-type="submit" :disabled="!roster.people.length">Add {{ roster.people.length || '' }}</el-button>
+        <ul v-if="roster.problems.length" class="problems">
+          <li v-for="p in roster.problems" :key="p">{{ p }}</li>
+        </ul>
+        <el-button
+          v-if="adding || !open"
+          type="primary"
+          native-type="submit"
+          :disabled="!draft.name.trim() || !roster.people.length"
+          >Add class</el-button
+        >
+        <el-button v-else type="primary" native-type="submit" :disabled="!roster.people.length"
+          >Add {{ roster.people.length || '' }}</el-button
+        >
         <el-button v-if="adding && open" @click="adding = false">Not now</el-button>
       </form>
     </div>
@@ -104,18 +186,80 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
 </template>
 
 <style scoped>
-.page { max-width: 1280px; }
-.three { display: grid; grid-template-columns: 230px minmax(0, 1fr) 300px; gap: 14px; align-items: start; }
-.classes { margin: 0 0 10px; padding: 0; list-style: none; }
-.classes button { width: 100%; display: flex; justify-content: space-between; padding: 8px 10px; border: 1px solid transparent; border-radius: 3px; background: none; font-size: 15px; cursor: pointer; color: var(--ink); text-align: left; }
-.classes button.on { background: var(--violet-soft); border-color: var(--violet); font-weight: 600; }
-.head { display: flex; justify-content: space-between; gap: 12px; align-items: baseline; flex-wrap: wrap; }
-.doors { display: flex; gap: 12px; align-items: baseline; }
-.rename { margin-top: 12px; }
-.rename summary { cursor: pointer; color: var(--violet); }
-.pair { display: flex; gap: 8px; margin-top: 8px; }
-.problems { color: var(--amber); padding-left: 18px; margin: 0 0 10px; font-size: 14px; }
-.file { display: block; margin-bottom: 10px; font-size: 13.5px; color: var(--ink-soft); }
-.file input { max-width: 100%; }
-@media (max-width: 1000px) { .three { grid-template-columns: 1fr; } }
+.page {
+  max-width: 1280px;
+}
+.three {
+  display: grid;
+  grid-template-columns: 230px minmax(0, 1fr) 300px;
+  gap: 14px;
+  align-items: start;
+}
+.classes {
+  margin: 0 0 10px;
+  padding: 0;
+  list-style: none;
+}
+.classes button {
+  width: 100%;
+  display: flex;
+  justify-content: space-between;
+  padding: 8px 10px;
+  border: 1px solid transparent;
+  border-radius: 3px;
+  background: none;
+  font-size: 15px;
+  cursor: pointer;
+  color: var(--ink);
+  text-align: left;
+}
+.classes button.on {
+  background: var(--violet-soft);
+  border-color: var(--violet);
+  font-weight: 600;
+}
+.head {
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+  align-items: baseline;
+  flex-wrap: wrap;
+}
+.doors {
+  display: flex;
+  gap: 12px;
+  align-items: baseline;
+}
+.rename {
+  margin-top: 12px;
+}
+.rename summary {
+  cursor: pointer;
+  color: var(--violet);
+}
+.pair {
+  display: flex;
+  gap: 8px;
+  margin-top: 8px;
+}
+.problems {
+  color: var(--amber);
+  padding-left: 18px;
+  margin: 0 0 10px;
+  font-size: 14px;
+}
+.file {
+  display: block;
+  margin-bottom: 10px;
+  font-size: 13.5px;
+  color: var(--ink-soft);
+}
+.file input {
+  max-width: 100%;
+}
+@media (max-width: 1000px) {
+  .three {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

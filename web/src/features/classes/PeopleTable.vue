@@ -25,44 +25,121 @@ async function run(work: () => Promise<Schemas['ClassRow']>): Promise<void> {
     failure.value = (error as Error).message
   }
 }
-const keep = (id: number) => run(async () => {
-  const { login, password, ...person } = form.value
-  const row = await ask(api.PUT('/api/v1/apprentices/{apprentice_id}', { ...path(id), body: person }))
-  return login && password ? ask(api.POST('/api/v1/apprentices/{apprentice_id}/login', { ...path(id), body: { login, password } })) : row
-})
+const keep = (id: number) =>
+  run(async () => {
+    const { login, password, ...person } = form.value
+    const row = await ask(api.PUT('/api/v1/apprentices/{apprentice_id}', { ...path(id), body: person }))
+    return login && password
+      ? ask(api.POST('/api/v1/apprentices/{apprentice_id}/login', { ...path(id), body: { login, password } }))
+      : row
+  })
 const erase = (id: number) => run(() => ask(api.DELETE('/api/v1/apprentices/{apprentice_id}', path(id))))
 </script>
 
 <template>
   <p v-if="failure" class="error" role="alert">{{ failure }}</p>
   <table class="list people">
-    <thead><tr><th>Name</th><th>Number</th><th>Group</th><th>Log-in</th><th /></tr></thead>
+    <thead>
+      <tr>
+        <th>Name</th>
+        <th>Number</th>
+        <th>Group</th>
+        <th>Log-in</th>
+        <th />
+      </tr>
+    </thead>
     <tbody>
       <template v-for="p in people" :key="p.id">
-        <tr :class="{ gone: p.gone }"><td class="name"><RouterLink :to="`/apprentices/${p.id}`">{{ p.name }}</RouterLink><small v-if="p.gone" class="soft"> left</small></td><td class="num">{{ p.number }}</td><td>{{ p.group }}</td><td>{{ p.login ?? '' }}</td><td class="right"><button class="edit" :aria-expanded="editing === p.id" @click="edit(p)">Change</button></td></tr>
-        <tr v-if="editing === p.id"><td colspan="5">
-          <form class="form" @submit.prevent="keep(p.id)">
-            <label><span>Name</span><input v-model="form.name" maxlength="80" /></label><label><span>Number</span><input v-model="form.number" maxlength="30" /></label><label><span>Group</span><input v-model="form.group" maxlength="40" /></label>
-            <label><span>Log-in</span><input v-model="form.login" maxlength="60" autocomplete="off" :disabled="!!p.login" /></label><label><span>{{ p.login ? 'New password' : 'Password, 10 or more' }}</span><input v-model="form.password" type="password" maxlength="200" autocomplete="new-password" /></label>
-            <label class="check"><input v-model="form.gone" type="checkbox" /> left the class</label>
-            <span class="hands"><el-button size="small" type="primary" native-type="submit">Keep</el-button><a :href="`/api/v1/apprentices/${p.id}/data`">All data</a>
-              <el-button v-if="erasing !== p.id" size="small" link type="danger" @click="erasing = p.id">Erase …</el-button></span>
-          </form>
-          <p v-if="erasing === p.id" class="erase"><b>Erase {{ p.name }}?</b> Papers, answers, marks and log-in go; it cannot be undone. <el-button size="small" type="danger" @click="erase(p.id)">Erase for good</el-button> <el-button size="small" @click="erasing = null">Keep them</el-button></p>
-        </td></tr>
+        <tr :class="{ gone: p.gone }">
+          <td class="name">
+            <RouterLink :to="`/apprentices/${p.id}`">{{ p.name }}</RouterLink><small v-if="p.gone" class="soft">
+              left</small
+            >
+          </td>
+          <td class="num">{{ p.number }}</td>
+          <td>{{ p.group }}</td>
+          <td>{{ p.login ?? '' }}</td>
+          <td class="right"><button class="edit" :aria-expanded="editing === p.id" @click="edit(p)">Change</button></td>
+        </tr>
+        <tr v-if="editing === p.id">
+          <td colspan="5">
+            <form class="form" @submit.prevent="keep(p.id)">
+              <label><span>Name</span><input v-model="form.name" maxlength="80" /></label
+              ><label><span>Number</span><input v-model="form.number" maxlength="30" /></label
+              ><label><span>Group</span><input v-model="form.group" maxlength="40" /></label>
+              <label
+                ><span>Log-in</span
+                ><input v-model="form.login" maxlength="60" autocomplete="off" :disabled="!!p.login" /></label
+              ><label
+                ><span>{{ p.login ? 'New password' : 'Password, 10 or more' }}</span
+                ><input v-model="form.password" type="password" maxlength="200" autocomplete="new-password"
+              /></label>
+              <label class="check"><input v-model="form.gone" type="checkbox" /> left the class</label>
+              <span class="hands"
+                ><el-button size="small" type="primary" native-type="submit">Keep</el-button
+                ><a :href="`/api/v1/apprentices/${p.id}/data`">All data</a>
+                <el-button v-if="erasing !== p.id" size="small" link type="danger" @click="erasing = p.id"
+                  >Erase …</el-button
+                ></span
+              >
+            </form>
+            <p v-if="erasing === p.id" class="erase">
+              <b>Erase {{ p.name }}?</b> Papers, answers, marks and log-in go; it cannot be undone.
+              <el-button size="small" type="danger" @click="erase(p.id)">Erase for good</el-button>
+              <el-button size="small" @click="erasing = null">Keep them</el-button>
+            </p>
+          </td>
+        </tr>
       </template>
     </tbody>
   </table>
 </template>
 
 <style scoped>
-.list td { padding: 5px 10px; }
-.gone { opacity: 0.75; }
-.edit { border: 0; background: none; color: var(--violet); cursor: pointer; min-height: 24px; font-size: 14px; }
-.form { display: grid; grid-template-columns: repeat(3, 1fr); gap: 8px 12px; align-items: end; }
-.form span { display: block; font-size: 12.5px; color: var(--ink-soft); }
-.form input:not([type='checkbox']) { width: 100%; padding: 5px 7px; border: 1px solid #8d889c; border-radius: 3px; font-size: 14px; background: #fff; }
-.check { font-size: 14px; }
-.hands { display: flex !important; gap: 12px; align-items: center; grid-column: 1 / -1; }
-.erase { border-left: 4px solid var(--high); padding-left: 10px; }
+.list td {
+  padding: 5px 10px;
+}
+.gone {
+  opacity: 0.75;
+}
+.edit {
+  border: 0;
+  background: none;
+  color: var(--violet);
+  cursor: pointer;
+  min-height: 24px;
+  font-size: 14px;
+}
+.form {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 8px 12px;
+  align-items: end;
+}
+.form span {
+  display: block;
+  font-size: 12.5px;
+  color: var(--ink-soft);
+}
+.form input:not([type='checkbox']) {
+  width: 100%;
+  padding: 5px 7px;
+  border: 1px solid #8d889c;
+  border-radius: 3px;
+  font-size: 14px;
+  background: #fff;
+}
+.check {
+  font-size: 14px;
+}
+.hands {
+  display: flex !important;
+  gap: 12px;
+  align-items: center;
+  grid-column: 1 / -1;
+}
+.erase {
+  border-left: 4px solid var(--high);
+  padding-left: 10px;
+}
 </style>

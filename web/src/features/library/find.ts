@@ -1,6 +1,13 @@
 import type { Schemas } from '@/api/client'
 
-export interface Wanted { text: string; tag: string; level: string; machine: string; fault: string; whose: 'all' | 'mine' | 'shared' }
+export interface Wanted {
+  text: string
+  tag: string
+  level: string
+  machine: string
+  fault: string
+  whose: 'all' | 'mine' | 'shared'
+}
 export const EVERYTHING: Wanted = { text: '', tag: '', level: '', machine: '', fault: '', whose: 'all' }
 type Row = Schemas['ScenarioRow']
 
@@ -11,11 +18,25 @@ export function found(rows: Row[], wanted: Wanted): Row[] {
   const words = wanted.text.toLowerCase().split(/\s+/).filter(Boolean)
   return rows.filter((row) => {
     const body = row.body as { complaint?: string; history?: string }
-    const all = [row.title, row.fault_name, row.machine_name, row.owner, ...row.tags, body.complaint ?? '', body.history ?? ''].join(' ').toLowerCase()
-    return words.every((w) => all.includes(w))
-      && (!wanted.tag || row.tags.includes(wanted.tag)) && (!wanted.level || String(row.level) === wanted.level)
-      && (!wanted.machine || row.machine_name === wanted.machine) && (!wanted.fault || (wanted.fault === 'none' ? !ids(row).length : ids(row).includes(wanted.fault)))
-      && (wanted.whose === 'all' || (wanted.whose === 'mine' ? row.mine : row.shared && !row.mine))
+    const all = [
+      row.title,
+      row.fault_name,
+      row.machine_name,
+      row.owner,
+      ...row.tags,
+      body.complaint ?? '',
+      body.history ?? '',
+    ]
+      .join(' ')
+      .toLowerCase()
+    return (
+      words.every((w) => all.includes(w)) &&
+      (!wanted.tag || row.tags.includes(wanted.tag)) &&
+      (!wanted.level || String(row.level) === wanted.level) &&
+      (!wanted.machine || row.machine_name === wanted.machine) &&
+      (!wanted.fault || (wanted.fault === 'none' ? !ids(row).length : ids(row).includes(wanted.fault))) &&
+      (wanted.whose === 'all' || (wanted.whose === 'mine' ? row.mine : row.shared && !row.mine))
+    )
   })
 }
 
@@ -32,7 +53,12 @@ export function read(name: string, text: string): Record<string, unknown>[] {
   } catch {
     throw new Error(`${name} is not JSON; choose a scenario file`)
   }
-  const list = Array.isArray(data) ? data : Array.isArray((data as { scenarios?: unknown } | null)?.scenarios) ? (data as { scenarios: unknown[] }).scenarios : [data]
-  if (!list.length || !list.every((x) => typeof x === 'object' && x !== null && !Array.isArray(x))) throw new Error(`${name} holds no scenario; choose a scenario file`)
+  const list = Array.isArray(data)
+    ? data
+    : Array.isArray((data as { scenarios?: unknown } | null)?.scenarios)
+      ? (data as { scenarios: unknown[] }).scenarios
+      : [data]
+  if (!list.length || !list.every((x) => typeof x === 'object' && x !== null && !Array.isArray(x)))
+    throw new Error(`${name} holds no scenario; choose a scenario file`)
   return list as Record<string, unknown>[]
 }

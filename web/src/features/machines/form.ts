@@ -3,40 +3,76 @@ import type { Schemas } from '@/api/client'
 export type PlateForm = Record<string, string>
 /** Units of the fields in SI; the server converts. */
 const SI: Record<string, string> = { 'Btu/h': 'kW', oz: 'g', psig: 'kPa', cfm: 'L/s', 'oz/ft': 'g/m', ft: 'm' }
-export const unitOf = (f: FieldRow, system: string) => (system === 'us' ? f.unit : f.unit !== '°F' ? (SI[f.unit] ?? f.unit) : f.id.endsWith('_df') ? 'K' : '°C')
-export interface FieldRow { id: keyof Schemas['PlateBody'] & string; label: string; unit: string; boxed?: boolean; water?: boolean }
+export const unitOf = (f: FieldRow, system: string) =>
+  system === 'us' ? f.unit : f.unit !== '°F' ? (SI[f.unit] ?? f.unit) : f.id.endsWith('_df') ? 'K' : '°C'
+export interface FieldRow {
+  id: keyof Schemas['PlateBody'] & string
+  label: string
+  unit: string
+  boxed?: boolean
+  water?: boolean
+}
 
-export const METERING = { txv: 'thermostatic valve', eev: 'electronic valve', fixed_orifice: 'fixed orifice', capillary: 'capillary tube' }
+export const METERING = {
+  txv: 'thermostatic valve',
+  eev: 'electronic valve',
+  fixed_orifice: 'fixed orifice',
+  capillary: 'capillary tube',
+}
 export const APPLICATIONS = {
-  air_conditioner: 'air conditioner', heat_pump_cooling: 'heat pump', package_unit: 'package unit', walk_in_cooler: 'walk-in cooler',
-  walk_in_freezer: 'walk-in freezer', reach_in: 'reach-in',
+  air_conditioner: 'air conditioner',
+  heat_pump_cooling: 'heat pump',
+  package_unit: 'package unit',
+  walk_in_cooler: 'walk-in cooler',
+  walk_in_freezer: 'walk-in freezer',
+  reach_in: 'reach-in',
 }
 export const CONDENSERS = { tube_and_fin: 'tube and fin', microchannel: 'microchannel', water_cooled: 'water-cooled' }
 /** What the plate says. */
 export const PLATE: FieldRow[] = [
-  { id: 'capacity_btuh', label: 'Capacity', unit: 'Btu/h' }, { id: 'factory_charge_oz', label: 'Factory charge', unit: 'oz' },
-  { id: 'plate_subcooling_df', label: 'Subcooling on the plate', unit: '°F' }, { id: 'rated_amps', label: 'Rated amps', unit: 'A' },
-  { id: 'volts', label: 'Volts', unit: 'V' }, { id: 'oz_per_ft', label: 'Charge for longer lines', unit: 'oz/ft' },
-  { id: 'high_cutout_psig', label: 'High cut-out', unit: 'psig' }, { id: 'low_cutout_psig', label: 'Low cut-out', unit: 'psig' },
+  { id: 'capacity_btuh', label: 'Capacity', unit: 'Btu/h' },
+  { id: 'factory_charge_oz', label: 'Factory charge', unit: 'oz' },
+  { id: 'plate_subcooling_df', label: 'Subcooling on the plate', unit: '°F' },
+  { id: 'rated_amps', label: 'Rated amps', unit: 'A' },
+  { id: 'volts', label: 'Volts', unit: 'V' },
+  { id: 'oz_per_ft', label: 'Charge for longer lines', unit: 'oz/ft' },
+  { id: 'high_cutout_psig', label: 'High cut-out', unit: 'psig' },
+  { id: 'low_cutout_psig', label: 'Low cut-out', unit: 'psig' },
 ]
 /** What is known from a data sheet or a commissioning record. */
 export const KNOWN: FieldRow[] = [
-  { id: 'superheat_df', label: 'Total superheat', unit: '°F' }, { id: 'subcooling_df', label: 'Subcooling read', unit: '°F' },
-  { id: 'evaporator_td_df', label: 'Evaporator TD', unit: '°F' }, { id: 'ctoa_df', label: 'CTOA', unit: '°F' },
-  { id: 'suction_psig', label: 'Suction', unit: 'psig' }, { id: 'head_psig', label: 'Head', unit: 'psig' },
-  { id: 'air_delta_t_df', label: 'Air delta-T', unit: '°F' }, { id: 'airflow_cfm', label: 'Airflow', unit: 'cfm' }, { id: 'power_w', label: 'Power', unit: 'W' },
+  { id: 'superheat_df', label: 'Total superheat', unit: '°F' },
+  { id: 'subcooling_df', label: 'Subcooling read', unit: '°F' },
+  { id: 'evaporator_td_df', label: 'Evaporator TD', unit: '°F' },
+  { id: 'ctoa_df', label: 'CTOA', unit: '°F' },
+  { id: 'suction_psig', label: 'Suction', unit: 'psig' },
+  { id: 'head_psig', label: 'Head', unit: 'psig' },
+  { id: 'air_delta_t_df', label: 'Air delta-T', unit: '°F' },
+  { id: 'airflow_cfm', label: 'Airflow', unit: 'cfm' },
+  { id: 'power_w', label: 'Power', unit: 'W' },
 ]
 /** The weather those were read in; empty is the rating point. */
 export const WEATHER: FieldRow[] = [
-  { id: 'outdoor_db_f', label: 'Outdoor air', unit: '°F' }, { id: 'return_db_f', label: 'Return air', unit: '°F', boxed: false },
-  { id: 'return_wb_f', label: 'Return wet bulb', unit: '°F', boxed: false }, { id: 'box_f', label: 'Box', unit: '°F', boxed: true },
+  { id: 'outdoor_db_f', label: 'Outdoor air', unit: '°F' },
+  { id: 'return_db_f', label: 'Return air', unit: '°F', boxed: false },
+  { id: 'return_wb_f', label: 'Return wet bulb', unit: '°F', boxed: false },
+  { id: 'box_f', label: 'Box', unit: '°F', boxed: true },
   { id: 'water_in_f', label: 'Water in', unit: '°F', boxed: false, water: true },
 ]
-export const emptyForm = (): PlateForm => ({ name: '', refrigerant: 'R-410A', metering: 'txv', application: 'air_conditioner', condenser: 'tube_and_fin' })
+export const emptyForm = (): PlateForm => ({
+  name: '',
+  refrigerant: 'R-410A',
+  metering: 'txv',
+  application: 'air_conditioner',
+  condenser: 'tube_and_fin',
+})
 
 const boxed = (form: PlateForm) => ['walk_in_cooler', 'walk_in_freezer', 'reach_in'].includes(form.application ?? '')
 /** Fields this kind of machine has. */
-export const fitting = (rows: FieldRow[], form: PlateForm) => rows.filter((r) => (r.boxed === undefined || r.boxed === boxed(form)) && (!r.water || form.condenser === 'water_cooled'))
+export const fitting = (rows: FieldRow[], form: PlateForm) =>
+  rows.filter(
+    (r) => (r.boxed === undefined || r.boxed === boxed(form)) && (!r.water || form.condenser === 'water_cooled'),
+  )
 
 /** The request body: empty fields and those of another kind of machine are left out; a number that is none is sent as typed, so that the server names it. */
 export function bodyOf(form: PlateForm, units: 'us' | 'si'): Schemas['PlateBody'] {
@@ -45,5 +81,13 @@ export function bodyOf(form: PlateForm, units: 'us' | 'si'): Schemas['PlateBody'
     return text ? [[id, Number.isFinite(Number(text)) ? Number(text) : text]] : []
   })
   const { name, refrigerant, metering, application, condenser } = form
-  return { units, name: name ?? '', refrigerant, metering, application, condenser, ...Object.fromEntries(numbers) } as unknown as Schemas['PlateBody']
+  return {
+    units,
+    name: name ?? '',
+    refrigerant,
+    metering,
+    application,
+    condenser,
+    ...Object.fromEntries(numbers),
+  } as unknown as Schemas['PlateBody']
 }

@@ -7,61 +7,155 @@ import { user } from '@/shared/session'
 import RubricLines from './RubricLines.vue'
 
 /** Feedback on one paper: for the instructor any paper, for an apprentice their own once it is released. */
-type Line = { question: string; text: string; own: string; unit: string; expected: string; differs: boolean; earned: number; points: number; why: string; again: string }
-type Call = { position: number; title: string; earned: number; possible: number; hazard: string; steps: { step: string; name: string; rows: Line[] }[] }
+type Line = {
+  question: string
+  text: string
+  own: string
+  unit: string
+  expected: string
+  differs: boolean
+  earned: number
+  points: number
+  why: string
+  again: string
+}
+type Call = {
+  position: number
+  title: string
+  earned: number
+  possible: number
+  hazard: string
+  steps: { step: string; name: string; rows: Line[] }[]
+}
 const code = String(useRoute().params.code)
 const told = ref<Schemas['FeedbackReply'] | null>(null)
 const { failure, attempt } = useFailing()
 const calls = computed(() => (told.value?.calls ?? []) as unknown as Call[])
 const teaches = computed(() => user.value?.role === 'instructor')
 const next = computed(() => told.value?.next as { level: number; reason: string } | null | undefined)
-onMounted(() => attempt(async () => {
-  const path = { params: { path: { code } } }
-  told.value = teaches.value ? await ask(api.GET('/api/v1/papers/{code}/feedback', path)) : await ask(api.GET('/api/v1/mine/{code}', path))
-}))
+onMounted(() =>
+  attempt(async () => {
+    const path = { params: { path: { code } } }
+    told.value = teaches.value
+      ? await ask(api.GET('/api/v1/papers/{code}/feedback', path))
+      : await ask(api.GET('/api/v1/mine/{code}', path))
+  }),
+)
 </script>
 
 <template>
   <main class="page">
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     <template v-if="told">
-      <div class="page-head"><div><h1>{{ told.name }}</h1><span class="soft">{{ told.sheet_title }} · <span class="num">{{ told.code }}</span></span></div>
-        <div class="sum"><b class="num">{{ told.earned }}/{{ told.possible }}</b><a v-if="teaches" :href="`/api/v1/papers/${told.code}/feedback.pdf`" target="_blank">Print</a></div></div>
+      <div class="page-head">
+        <div>
+          <h1>{{ told.name }}</h1>
+          <span class="soft"
+            >{{ told.sheet_title }} · <span class="num">{{ told.code }}</span></span
+          >
+        </div>
+        <div class="sum">
+          <b class="num">{{ told.earned }}/{{ told.possible }}</b
+          ><a v-if="teaches" :href="`/api/v1/papers/${told.code}/feedback.pdf`" target="_blank">Print</a>
+        </div>
+      </div>
       <p v-if="!calls.length" class="empty">Nothing on this paper is marked yet.</p>
       <section v-for="c in calls" :key="c.position" class="card call">
         <h2>Call {{ c.position }} · {{ c.title }} · {{ c.earned }} of {{ c.possible }}</h2>
         <div v-for="s in c.steps" :key="s.step" class="step">
           <h3>{{ s.name }}</h3>
           <div v-for="r in s.rows" :key="r.question" class="line" :class="{ lost: r.earned < r.points }">
-            <span class="sign num" :aria-label="`${r.earned} of ${r.points}`">{{ r.earned >= r.points ? '✓' : r.earned ? '½' : '✗' }}</span>
+            <span class="sign num" :aria-label="`${r.earned} of ${r.points}`">{{
+              r.earned >= r.points ? '✓' : r.earned ? '½' : '✗'
+            }}</span>
             <span class="what">{{ r.text }}</span>
             <span class="own num">{{ r.own || '–' }}</span>
-            <span v-if="r.earned < r.points || r.differs" class="exp">expected <b>{{ r.expected }} {{ r.unit }}</b></span>
-            <p v-if="r.earned < r.points || r.again || r.differs">{{ r.why }} <b v-if="r.again">{{ r.again }}</b></p>
+            <span v-if="r.earned < r.points || r.differs" class="exp"
+              >expected <b>{{ r.expected }} {{ r.unit }}</b></span
+            >
+            <p v-if="r.earned < r.points || r.again || r.differs">
+              {{ r.why }} <b v-if="r.again">{{ r.again }}</b>
+            </p>
           </div>
         </div>
         <p v-if="c.hazard" class="caution">{{ c.hazard }}</p>
       </section>
       <RubricLines />
-      <section v-if="next" class="card next"><h2>Next</h2><p>{{ next.reason }} Level {{ next.level }}.</p></section>
+      <section v-if="next" class="card next">
+        <h2>Next</h2>
+        <p>{{ next.reason }} Level {{ next.level }}.</p>
+      </section>
     </template>
   </main>
 </template>
 
 <style scoped>
-.page { max-width: 900px; }
-.sum { display: flex; gap: 16px; align-items: baseline; }
-.sum b { font-size: 26px; }
-.call { margin-bottom: 14px; }
-.step { padding: 4px 0; border-top: 1px solid var(--line); }
-.step h3 { font-size: 13px; margin: 2px 0; color: var(--ink-soft); }
-.line { display: grid; grid-template-columns: 26px minmax(0, 1fr) auto auto; gap: 0 12px; padding: 2px 6px; align-items: baseline; }
-.line p { grid-column: 2 / -1; margin: 0 0 4px; font-size: 14px; }
-.sign { color: var(--good); font-weight: 700; }
-.lost { background: #fbeeea; }
-.lost .sign { color: var(--high); }
-.own { font-weight: 700; white-space: normal; }
-.exp { font-size: 14px; }
-.caution { border-left: 4px solid var(--amber); padding-left: 10px; margin: 8px 0 0; }
-@media (max-width: 560px) { .line { grid-template-columns: 22px minmax(0, 1fr) auto; } .exp { grid-column: 2 / -1; } .page { padding: 14px 12px; } }
+.page {
+  max-width: 900px;
+}
+.sum {
+  display: flex;
+  gap: 16px;
+  align-items: baseline;
+}
+.sum b {
+  font-size: 26px;
+}
+.call {
+  margin-bottom: 14px;
+}
+.step {
+  padding: 4px 0;
+  border-top: 1px solid var(--line);
+}
+.step h3 {
+  font-size: 13px;
+  margin: 2px 0;
+  color: var(--ink-soft);
+}
+.line {
+  display: grid;
+  grid-template-columns: 26px minmax(0, 1fr) auto auto;
+  gap: 0 12px;
+  padding: 2px 6px;
+  align-items: baseline;
+}
+.line p {
+  grid-column: 2 / -1;
+  margin: 0 0 4px;
+  font-size: 14px;
+}
+.sign {
+  color: var(--good);
+  font-weight: 700;
+}
+.lost {
+  background: #fbeeea;
+}
+.lost .sign {
+  color: var(--high);
+}
+.own {
+  font-weight: 700;
+  white-space: normal;
+}
+.exp {
+  font-size: 14px;
+}
+.caution {
+  border-left: 4px solid var(--amber);
+  padding-left: 10px;
+  margin: 8px 0 0;
+}
+@media (max-width: 560px) {
+  .line {
+    grid-template-columns: 22px minmax(0, 1fr) auto;
+  }
+  .exp {
+    grid-column: 2 / -1;
+  }
+  .page {
+    padding: 14px 12px;
+  }
+}
 </style>

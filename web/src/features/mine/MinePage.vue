@@ -7,23 +7,54 @@ import { localTime } from '@/shared/session'
 /** What an apprentice sees: their own papers, once their instructor released the feedback. */
 const papers = ref<{ code: string; attempt: number; title: string; created_at: string }[] | null>(null)
 const { failure, attempt } = useFailing()
-onMounted(() => attempt(async () => {
-  papers.value = (await ask(api.GET('/api/v1/mine'))).papers as typeof papers.value
-}))
+onMounted(() =>
+  attempt(async () => {
+    papers.value = (await ask(api.GET('/api/v1/mine'))).papers as typeof papers.value
+  }),
+)
 </script>
 
 <template>
   <main class="page">
     <div class="page-head"><h1>Your papers</h1></div>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
-    <div v-if="papers && !papers.length" class="empty"><p>Nothing to look at yet. Your work is on paper for now; when your instructor gives the feedback free, it stands here.</p><RouterLink to="/reference">Look something up meanwhile</RouterLink></div>
-    <ul v-else class="papers"><li v-for="p in papers" :key="p.code" class="card"><RouterLink :to="`/feedback/${p.code}`"><b>{{ p.title }}</b></RouterLink><span class="soft">{{ localTime(p.created_at) }}<template v-if="p.attempt > 1"> · attempt {{ p.attempt }}</template></span><span class="num">{{ p.code }}</span></li></ul>
+    <div v-if="papers && !papers.length" class="empty">
+      <p>
+        Nothing to look at yet. Your work is on paper for now; when your instructor gives the feedback free, it stands
+        here.
+      </p>
+      <RouterLink to="/reference">Look something up meanwhile</RouterLink>
+    </div>
+    <ul v-else class="papers">
+      <li v-for="p in papers" :key="p.code" class="card">
+        <RouterLink :to="`/feedback/${p.code}`"
+          ><b>{{ p.title }}</b></RouterLink
+        ><span class="soft"
+          >{{ localTime(p.created_at) }}<template v-if="p.attempt > 1"> · attempt {{ p.attempt }}</template></span
+        ><span class="num">{{ p.code }}</span>
+      </li>
+    </ul>
   </main>
 </template>
 
 <style scoped>
-.page { max-width: 760px; }
-.papers { list-style: none; margin: 0; padding: 0; display: grid; gap: 10px; }
-.papers li { display: flex; gap: 14px; align-items: baseline; flex-wrap: wrap; }
-.papers b { font-size: 17px; }
+.page {
+  max-width: 760px;
+}
+.papers {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: 10px;
+}
+.papers li {
+  display: flex;
+  gap: 14px;
+  align-items: baseline;
+  flex-wrap: wrap;
+}
+.papers b {
+  font-size: 17px;
+}
 </style>

@@ -7,19 +7,51 @@ type School = Schemas['SchoolRow']
 type Choice = Schemas['PracticeChoice']
 const schools = ref<School[]>([])
 const chosen = kept('practices.chosen', { id: 'plate_and_formula' })
-const draft = kept<{ base: string; name: string; reason: string; units: 'us' | 'si'; changes: Record<string, unknown> } | null>('practices.draft', null)
+const draft = kept<{
+  base: string
+  name: string
+  reason: string
+  units: 'us' | 'si'
+  changes: Record<string, unknown>
+} | null>('practices.draft', null)
 const failure = ref('')
 const said = ref('')
-const school = computed(() => schools.value.find((s) => s.id === (draft.value?.base ?? chosen.value.id)) ?? schools.value[0])
-const WORDS: Record<string, string> = { right: 'right', less_reliable: 'less reliable', wrong: 'wrong', formula: 'formula', chart: 'chart' }
+const school = computed(
+  () => schools.value.find((s) => s.id === (draft.value?.base ?? chosen.value.id)) ?? schools.value[0],
+)
+const WORDS: Record<string, string> = {
+  right: 'right',
+  less_reliable: 'less reliable',
+  wrong: 'wrong',
+  formula: 'formula',
+  chart: 'chart',
+}
 const plain = computed(() => schools.value.find((s) => s.id === 'plate_and_formula'))
-const differs = (c: Choice) => JSON.stringify(plain.value?.choices.find((x) => x.id === c.id)?.value) !== JSON.stringify(c.value)
-const told = (c: Choice) => (c.kind === 'range' ? (c.value as number[]).join(' to ') : c.kind === 'switch' ? (c.value ? 'yes' : 'no') : c.kind === 'word' ? (WORDS[String(c.value)] ?? String(c.value)) : String(c.value))
+const differs = (c: Choice) =>
+  JSON.stringify(plain.value?.choices.find((x) => x.id === c.id)?.value) !== JSON.stringify(c.value)
+const told = (c: Choice) =>
+  c.kind === 'range'
+    ? (c.value as number[]).join(' to ')
+    : c.kind === 'switch'
+      ? c.value
+        ? 'yes'
+        : 'no'
+      : c.kind === 'word'
+        ? (WORDS[String(c.value)] ?? String(c.value))
+        : String(c.value)
 
 function copy(): void {
   if (!school.value) return
-  const values = Object.fromEntries(school.value.choices.map((c) => [c.id, Array.isArray(c.value) ? [...c.value] : c.value]))
-  draft.value = { base: school.value.id, name: school.value.own ? school.value.name : `${school.value.name}, ours`, reason: school.value.reasons.own ?? '', units: units.value, changes: values }
+  const values = Object.fromEntries(
+    school.value.choices.map((c) => [c.id, Array.isArray(c.value) ? [...c.value] : c.value]),
+  )
+  draft.value = {
+    base: school.value.id,
+    name: school.value.own ? school.value.name : `${school.value.name}, ours`,
+    reason: school.value.reasons.own ?? '',
+    units: units.value,
+    changes: values,
+  }
   said.value = ''
 }
 function drop(): void {
@@ -41,7 +73,15 @@ async function run(work: () => Promise<{ schools: School[] }>): Promise<boolean>
 async function keep(): Promise<void> {
   const made = draft.value
   if (!made) return
-  if (await run(() => ask(api.POST('/api/v1/practices', { body: { base: made.base, name: made.name, changes: made.changes, reason: made.reason, units: made.units } })))) {
+  if (
+    await run(() =>
+      ask(
+        api.POST('/api/v1/practices', {
+          body: { base: made.base, name: made.name, changes: made.changes, reason: made.reason, units: made.units },
+        }),
+      ),
+    )
+  ) {
     const mine = schools.value.find((s) => s.own && s.name === made.name.trim())
     drop()
     chosen.value = { id: mine?.id ?? chosen.value.id }
@@ -50,10 +90,21 @@ async function keep(): Promise<void> {
 }
 async function remove(): Promise<void> {
   const id = school.value?.id
-  if (id && (await run(() => ask(api.DELETE('/api/v1/practices/{practice_id}', { params: { path: { practice_id: id }, query: { units: units.value } } }))))) chosen.value = { id: 'plate_and_formula' }
+  if (
+    id &&
+    (await run(() =>
+      ask(
+        api.DELETE('/api/v1/practices/{practice_id}', {
+          params: { path: { practice_id: id }, query: { units: units.value } },
+        }),
+      ),
+    ))
+  )
+    chosen.value = { id: 'plate_and_formula' }
 }
 const list = (id: string) => draft.value?.changes[id] as number[]
-const load = () => run(() => ask(api.GET('/api/v1/practices', { params: { query: { units: draft.value?.units ?? units.value } } })))
+const load = () =>
+  run(() => ask(api.GET('/api/v1/practices', { params: { query: { units: draft.value?.units ?? units.value } } })))
 // A copy that is being written stays in the units it was begun in, so that nothing typed changes under the hand.
 watch(units, () => draft.value === null && void load())
 onMounted(load)
@@ -61,41 +112,187 @@ onMounted(load)
 
 <template>
   <main class="page">
-    <div class="page-head"><h1>Schools of practice</h1><span class="soft">What counts as right, where practitioners differ. Each choice says why.</span></div>
+    <div class="page-head">
+      <h1>Schools of practice</h1>
+      <span class="soft">What counts as right, where practitioners differ. Each choice says why.</span>
+    </div>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     <p v-if="said" role="status">{{ said }}</p>
     <div class="two">
-      <nav class="card" aria-label="Schools"><button v-for="s in schools" :key="s.id" type="button" :aria-current="s.id === school?.id ? 'true' : undefined" :disabled="draft !== null" @click="chosen = { id: s.id }">{{ s.name }}<small v-if="s.own">your own</small></button></nav>
+      <nav class="card" aria-label="Schools">
+        <button
+          v-for="s in schools"
+          :key="s.id"
+          type="button"
+          :aria-current="s.id === school?.id ? 'true' : undefined"
+          :disabled="draft !== null"
+          @click="chosen = { id: s.id }"
+        >
+          {{ s.name }}<small v-if="s.own">your own</small>
+        </button>
+      </nav>
       <section v-if="school && !draft" class="card">
-        <div class="head"><h2>{{ school.name }}</h2><span><el-button v-if="school.own" size="small" @click="remove">Forget it</el-button><el-button type="primary" size="small" data-test="copy-school" @click="copy">{{ school.own ? 'Change it' : 'Copy and change' }}</el-button></span></div>
+        <div class="head">
+          <h2>{{ school.name }}</h2>
+          <span
+            ><el-button v-if="school.own" size="small" @click="remove">Forget it</el-button
+            ><el-button type="primary" size="small" data-test="copy-school" @click="copy">{{
+              school.own ? 'Change it' : 'Copy and change'
+            }}</el-button></span
+          >
+        </div>
         <p v-if="school.reasons.own">{{ school.reasons.own }}</p>
-        <table class="list"><tbody><tr v-for="c in school.choices" :key="c.id"><td>{{ c.label }}<small class="soft">{{ c.reason }}</small></td><td class="num value"><b>{{ told(c) }}</b> {{ c.unit }}<small v-if="differs(c)">differs from the plain school</small></td></tr></tbody></table>
+        <table class="list">
+          <tbody>
+            <tr v-for="c in school.choices" :key="c.id">
+              <td>
+                {{ c.label }}<small class="soft">{{ c.reason }}</small>
+              </td>
+              <td class="num value">
+                <b>{{ told(c) }}</b> {{ c.unit }}<small v-if="differs(c)">differs from the plain school</small>
+              </td>
+            </tr>
+          </tbody>
+        </table>
       </section>
       <form v-else-if="draft && school" class="card" @submit.prevent="keep">
         <h2>A copy of “{{ school.name }}”</h2>
-        <label class="field"><span>Name</span><input v-model="draft.name" maxlength="80" data-test="school-name" /></label>
-        <label class="field"><span>Why it differs, in a sentence</span><input v-model="draft.reason" maxlength="300" /></label>
-        <table class="list"><tbody><tr v-for="c in school.choices" :key="c.id"><td>{{ c.label }}</td><td class="value">
-          <template v-if="c.kind === 'number'"><input v-model.number="draft.changes[c.id]" type="number" step="0.5" :min="c.low ?? undefined" :max="c.high ?? undefined" :aria-label="c.label" :data-test="c.id" /> {{ c.unit }}</template>
-          <template v-else-if="c.kind === 'range'"><input v-model.number="list(c.id)[0]" type="number" step="0.5" :aria-label="`${c.label}, from`" /> to <input v-model.number="list(c.id)[1]" type="number" step="0.5" :aria-label="`${c.label}, to`" /> {{ c.unit }}</template>
-          <select v-else-if="c.kind === 'word'" v-model="draft.changes[c.id]" :aria-label="c.label"><option v-for="w in c.words" :key="w" :value="w">{{ WORDS[w] ?? w }}</option></select>
-          <input v-else v-model="draft.changes[c.id]" type="checkbox" :aria-label="c.label" />
-        </td></tr></tbody></table>
-        <div class="end"><el-button @click="drop">Drop it</el-button><el-button type="primary" native-type="submit" data-test="keep-school">Keep it</el-button></div>
+        <label class="field"
+          ><span>Name</span><input v-model="draft.name" maxlength="80" data-test="school-name"
+        /></label>
+        <label class="field"
+          ><span>Why it differs, in a sentence</span><input v-model="draft.reason" maxlength="300"
+        /></label>
+        <table class="list">
+          <tbody>
+            <tr v-for="c in school.choices" :key="c.id">
+              <td>{{ c.label }}</td>
+              <td class="value">
+                <template v-if="c.kind === 'number'"
+                  ><input
+                    v-model.number="draft.changes[c.id]"
+                    type="number"
+                    step="0.5"
+                    :min="c.low ?? undefined"
+                    :max="c.high ?? undefined"
+                    :aria-label="c.label"
+                    :data-test="c.id"
+                  />
+                  {{ c.unit }}</template
+                >
+                <template v-else-if="c.kind === 'range'"
+                  ><input v-model.number="list(c.id)[0]" type="number" step="0.5" :aria-label="`${c.label}, from`" /> to
+                  <input v-model.number="list(c.id)[1]" type="number" step="0.5" :aria-label="`${c.label}, to`" />
+                  {{ c.unit }}</template
+                >
+                <select v-else-if="c.kind === 'word'" v-model="draft.changes[c.id]" :aria-label="c.label">
+                  <option v-for="w in c.words" :key="w" :value="w">{{ WORDS[w] ?? w }}</option>
+                </select>
+                <input v-else v-model="draft.changes[c.id]" type="checkbox" :aria-label="c.label" />
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <div class="end">
+          <el-button @click="drop">Drop it</el-button
+          ><el-button type="primary" native-type="submit" data-test="keep-school">Keep it</el-button>
+        </div>
       </form>
     </div>
-    <p class="soft">Common practice, no published source; the maker's own figures come before all of them. Superheat and evaporator TD always count from the dew point, subcooling and CTOA from the bubble point.</p>
+    <p class="soft">
+      Common practice, no published source; the maker's own figures come before all of them. Superheat and evaporator TD
+      always count from the dew point, subcooling and CTOA from the bubble point.
+    </p>
   </main>
 </template>
 
 <style scoped>
-.two { display: grid; grid-template-columns: 280px minmax(0, 1fr); gap: 14px; align-items: start; }
-nav { padding: 6px; } nav button { display: block; width: 100%; text-align: left; border: 0; background: none; padding: 8px 10px; font-size: 14.5px; cursor: pointer; color: var(--ink); border-left: 4px solid transparent; }
-nav button[aria-current] { border-left-color: var(--violet); background: var(--violet-soft); font-weight: 600; } nav small { display: block; color: var(--ink-soft); }
-.head { display: flex; justify-content: space-between; align-items: baseline; } h2 { text-transform: none; letter-spacing: 0; font-size: 17px; }
-.list td { padding: 5px 8px; font-size: 14px; } .list small { display: block; font-size: 12px; white-space: normal; } .value { text-align: right; white-space: nowrap; } .value small { color: var(--violet); }
-input:not([type=checkbox]), select { border: 1px solid #8d889c; border-radius: 3px; padding: 4px 7px; font: inherit; background: var(--card); color: var(--ink); }
-.field input { width: 100%; } .value input[type=number] { width: 72px; text-align: right; } .value input[type=checkbox] { width: 18px; height: 18px; accent-color: var(--violet); }
-.end { display: flex; justify-content: flex-end; gap: 8px; margin-top: 12px; }
-@media (max-width: 800px) { .two { grid-template-columns: 1fr; } }
+.two {
+  display: grid;
+  grid-template-columns: 280px minmax(0, 1fr);
+  gap: 14px;
+  align-items: start;
+}
+nav {
+  padding: 6px;
+}
+nav button {
+  display: block;
+  width: 100%;
+  text-align: left;
+  border: 0;
+  background: none;
+  padding: 8px 10px;
+  font-size: 14.5px;
+  cursor: pointer;
+  color: var(--ink);
+  border-left: 4px solid transparent;
+}
+nav button[aria-current] {
+  border-left-color: var(--violet);
+  background: var(--violet-soft);
+  font-weight: 600;
+}
+nav small {
+  display: block;
+  color: var(--ink-soft);
+}
+.head {
+  display: flex;
+  justify-content: space-between;
+  align-items: baseline;
+}
+h2 {
+  text-transform: none;
+  letter-spacing: 0;
+  font-size: 17px;
+}
+.list td {
+  padding: 5px 8px;
+  font-size: 14px;
+}
+.list small {
+  display: block;
+  font-size: 12px;
+  white-space: normal;
+}
+.value {
+  text-align: right;
+  white-space: nowrap;
+}
+.value small {
+  color: var(--violet);
+}
+input:not([type='checkbox']),
+select {
+  border: 1px solid #8d889c;
+  border-radius: 3px;
+  padding: 4px 7px;
+  font: inherit;
+  background: var(--card);
+  color: var(--ink);
+}
+.field input {
+  width: 100%;
+}
+.value input[type='number'] {
+  width: 72px;
+  text-align: right;
+}
+.value input[type='checkbox'] {
+  width: 18px;
+  height: 18px;
+  accent-color: var(--violet);
+}
+.end {
+  display: flex;
+  justify-content: flex-end;
+  gap: 8px;
+  margin-top: 12px;
+}
+@media (max-width: 800px) {
+  .two {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

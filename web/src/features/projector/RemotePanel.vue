@@ -13,34 +13,64 @@ const remote = ref<Schemas['RemoteReply'] | null>(null)
 /** Only this browser knows the link; the server keeps its hash. */
 const link = kept<{ id: number; token: string }>('projector.link', { id: 0, token: '' })
 const { failure, busy, attempt: run } = useFailing()
-const address = computed(() => (remote.value && link.value.id === remote.value.id ? `${location.origin}/projector#${link.value.token}` : ''))
+const address = computed(() =>
+  remote.value && link.value.id === remote.value.id ? `${location.origin}/projector#${link.value.token}` : '',
+)
 
 const STEPS = ['look', 'measure', 'convert', 'compare', 'confirm'] as const
 const ASKS: Record<string, string> = {
-  look: 'What do you see before a gauge is on?', measure: 'Where do you clamp, what do you read?', convert: 'Read the rings; work the figures out.',
-  compare: 'Against what? Low, right or high?', confirm: 'Which test would tell, and what is it?',
+  look: 'What do you see before a gauge is on?',
+  measure: 'Where do you clamp, what do you read?',
+  convert: 'Read the rings; work the figures out.',
+  compare: 'Against what? Low, right or high?',
+  confirm: 'Which test would tell, and what is it?',
 }
 const REVEALS: Record<string, [string, string][]> = {
-  look: [['story', 'Complaint, history, look-round']], measure: [['readings', 'Gauges and readings']],
-  convert: [['conversions', 'Saturation temperatures'], ['figures', 'Superheat, subcooling, TDs']], compare: [['targets', 'Target bands'], ['verdicts', 'Low, right, high']],
-  confirm: [['tests', 'Test results'], ['answer', 'The answer: fault, filled coils, sound readings']],
+  look: [['story', 'Complaint, history, look-round']],
+  measure: [['readings', 'Gauges and readings']],
+  convert: [
+    ['conversions', 'Saturation temperatures'],
+    ['figures', 'Superheat, subcooling, TDs'],
+  ],
+  compare: [
+    ['targets', 'Target bands'],
+    ['verdicts', 'Low, right, high'],
+  ],
+  confirm: [
+    ['tests', 'Test results'],
+    ['answer', 'The answer: fault, filled coils, sound readings'],
+  ],
 }
 const shown = (part: string) => remote.value?.shown.includes(part) ?? false
 
-const read = () => run(async () => {
-  remote.value = (await ask(api.GET('/api/v1/projections'))).projection ?? null
-})
-const putUp = () => run(async () => {
-  const { complaint, history, look_round } = state.value.story
-  const lines = look_round.split('\n').map((l) => l.trim()).filter(Boolean)
-  const made = await ask(api.POST('/api/v1/projections', { body: { ...body.value, given_readings: state.value.readings, complaint, history, look_round: lines } }))
-  link.value = { id: made.id, token: made.token }
-  remote.value = made
-})
+const read = () =>
+  run(async () => {
+    remote.value = (await ask(api.GET('/api/v1/projections'))).projection ?? null
+  })
+const putUp = () =>
+  run(async () => {
+    const { complaint, history, look_round } = state.value.story
+    const lines = look_round
+      .split('\n')
+      .map((l) => l.trim())
+      .filter(Boolean)
+    const made = await ask(
+      api.POST('/api/v1/projections', {
+        body: { ...body.value, given_readings: state.value.readings, complaint, history, look_round: lines },
+      }),
+    )
+    link.value = { id: made.id, token: made.token }
+    remote.value = made
+  })
 function turn(step: string, parts: string[], test: string | null = null): Promise<void> {
   return run(async () => {
     if (!remote.value) return
-    remote.value = await ask(api.PUT('/api/v1/projections/{projection_id}', { params: { path: { projection_id: remote.value.id } }, body: { step, shown: parts, test } }))
+    remote.value = await ask(
+      api.PUT('/api/v1/projections/{projection_id}', {
+        params: { path: { projection_id: remote.value.id } },
+        body: { step, shown: parts, test },
+      }),
+    )
   })
 }
 function go(step: string): void {
@@ -57,10 +87,11 @@ function test(event: Event): void {
   if (list.value) void turn('confirm', parts.includes('tests') ? parts : [...parts, 'tests'], list.value)
   list.value = ''
 }
-const takeDown = () => run(async () => {
-  await ask(api.DELETE('/api/v1/projections'))
-  remote.value = null
-})
+const takeDown = () =>
+  run(async () => {
+    await ask(api.DELETE('/api/v1/projections'))
+    remote.value = null
+  })
 onMounted(read)
 watch(open, (now) => now && void read())
 </script>
@@ -69,19 +100,53 @@ watch(open, (now) => now && void read())
   <el-drawer v-model="open" title="Projector" size="340px" :modal="false" modal-penetrable>
     <div class="remote" data-test="remote">
       <p v-if="failure" class="error" role="alert">{{ failure }}</p>
-      <p v-if="!remote" class="soft">Put the machine as it is planted up for the class. The projector's page has a link of its own and gets nothing you have not revealed: no fill, no target, no name of the fault.</p>
-      <el-button type="primary" :loading="busy && !remote" data-test="put-up" @click="putUp">{{ remote ? 'Put up the bench as it is now' : 'Put it up' }}</el-button>
+      <p v-if="!remote" class="soft">
+        Put the machine as it is planted up for the class. The projector's page has a link of its own and gets nothing
+        you have not revealed: no fill, no target, no name of the fault.
+      </p>
+      <el-button type="primary" :loading="busy && !remote" data-test="put-up" @click="putUp">{{
+        remote ? 'Put up the bench as it is now' : 'Put it up'
+      }}</el-button>
       <template v-if="remote">
-        <p v-if="address" class="link"><a :href="address" target="_blank" rel="noopener" data-test="projector-link">Open the projector's page</a><span>or open this link on the machine at the projector:</span><input :value="address" readonly aria-label="Link of the projector's page" @focus="($event.target as HTMLInputElement).select()" /></p>
+        <p v-if="address" class="link">
+          <a :href="address" target="_blank" rel="noopener" data-test="projector-link">Open the projector's page</a
+          ><span>or open this link on the machine at the projector:</span
+          ><input
+            :value="address"
+            readonly
+            aria-label="Link of the projector's page"
+            @focus="($event.target as HTMLInputElement).select()"
+          />
+        </p>
         <p v-else class="soft">The link was opened in another browser; put it up again to have one here.</p>
         <ol class="steps">
           <li v-for="s in STEPS" :key="s" :class="{ on: remote.step === s }">
-            <button type="button" :aria-current="remote.step === s ? 'step' : undefined" :data-test="`step-${s}`" @click="go(s)">{{ s }}</button>
+            <button
+              type="button"
+              :aria-current="remote.step === s ? 'step' : undefined"
+              :data-test="`step-${s}`"
+              @click="go(s)"
+            >
+              {{ s }}
+            </button>
             <template v-if="remote.step === s">
               <p class="soft">{{ ASKS[s] }}</p>
-              <label v-for="[part, name] in REVEALS[s]" :key="part"><input type="checkbox" :checked="shown(part)" :data-test="`reveal-${part}`" @change="flip(part)" /> {{ name }}</label>
-              <select v-if="s === 'confirm'" aria-label="Ask for a test in front of the class" data-test="class-test" @change="test"><option value="">ask for a test…</option><option v-for="t in machine?.tests" :key="t.id" :value="t.id">{{ t.name }}</option></select>
-              <p v-if="s === 'confirm' && remote.tests.length" class="soft">Asked so far: {{ remote.tests.join(', ') }}.</p>
+              <label v-for="[part, name] in REVEALS[s]" :key="part"
+                ><input type="checkbox" :checked="shown(part)" :data-test="`reveal-${part}`" @change="flip(part)" />
+                {{ name }}</label
+              >
+              <select
+                v-if="s === 'confirm'"
+                aria-label="Ask for a test in front of the class"
+                data-test="class-test"
+                @change="test"
+              >
+                <option value="">ask for a test…</option>
+                <option v-for="t in machine?.tests" :key="t.id" :value="t.id">{{ t.name }}</option>
+              </select>
+              <p v-if="s === 'confirm' && remote.tests.length" class="soft">
+                Asked so far: {{ remote.tests.join(', ') }}.
+              </p>
             </template>
           </li>
         </ol>
@@ -92,16 +157,65 @@ watch(open, (now) => now && void read())
 </template>
 
 <style scoped>
-.remote { display: flex; flex-direction: column; gap: 10px; font-size: 14px; }
-.remote p { margin: 0; }
-.link span { display: block; font-size: 12.5px; color: var(--ink-soft); margin-top: 6px; }
-.link input { width: 100%; font: 12px var(--mono); border: 1px solid #8d889c; border-radius: 3px; padding: 4px 6px; }
-.steps { list-style: none; margin: 0; padding: 0; }
-.steps li { border-left: 4px solid var(--line); padding: 2px 0 4px 10px; }
-.steps li.on { border-left-color: var(--violet); }
-.steps button { border: 0; background: none; font-size: 16px; cursor: pointer; padding: 3px 0; color: var(--ink); text-transform: capitalize; }
-.steps li.on button { font-weight: 700; color: var(--violet); }
-.steps label { display: block; margin: 3px 0; }
-.steps input { accent-color: var(--violet); width: 16px; height: 16px; vertical-align: -2px; }
-.steps select { margin-top: 4px; width: 100%; }
+.remote {
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+  font-size: 14px;
+}
+.remote p {
+  margin: 0;
+}
+.link span {
+  display: block;
+  font-size: 12.5px;
+  color: var(--ink-soft);
+  margin-top: 6px;
+}
+.link input {
+  width: 100%;
+  font: 12px var(--mono);
+  border: 1px solid #8d889c;
+  border-radius: 3px;
+  padding: 4px 6px;
+}
+.steps {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+.steps li {
+  border-left: 4px solid var(--line);
+  padding: 2px 0 4px 10px;
+}
+.steps li.on {
+  border-left-color: var(--violet);
+}
+.steps button {
+  border: 0;
+  background: none;
+  font-size: 16px;
+  cursor: pointer;
+  padding: 3px 0;
+  color: var(--ink);
+  text-transform: capitalize;
+}
+.steps li.on button {
+  font-weight: 700;
+  color: var(--violet);
+}
+.steps label {
+  display: block;
+  margin: 3px 0;
+}
+.steps input {
+  accent-color: var(--violet);
+  width: 16px;
+  height: 16px;
+  vertical-align: -2px;
+}
+.steps select {
+  margin-top: 4px;
+  width: 100%;
+}
 </style>

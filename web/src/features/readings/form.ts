@@ -1,56 +1,101 @@
 import type { Schemas } from '@/api/client'
 
 export interface ReadingsForm {
-  machine: Record<string, string>; conditions: Record<string, string>; readings: Record<string, string>
-  looked_at: Record<string, string>; tests: Record<string, string>; settled: boolean; school: string
+  machine: Record<string, string>
+  conditions: Record<string, string>
+  readings: Record<string, string>
+  looked_at: Record<string, string>
+  tests: Record<string, string>
+  settled: boolean
+  school: string
 }
-export interface FieldRow { id: string; label: string; kind: 'pressure' | 'temperature' | 'difference' }
+export interface FieldRow {
+  id: string
+  label: string
+  kind: 'pressure' | 'temperature' | 'difference'
+}
 
-export const METERING = { txv: 'thermostatic valve', eev: 'electronic valve', fixed_orifice: 'fixed orifice', capillary: 'capillary tube' }
+export const METERING = {
+  txv: 'thermostatic valve',
+  eev: 'electronic valve',
+  fixed_orifice: 'fixed orifice',
+  capillary: 'capillary tube',
+}
 export const APPLICATIONS = {
-  air_conditioner: 'air conditioner', heat_pump_cooling: 'heat pump, cooling', heat_pump_heating: 'heat pump, heating', package_unit: 'package unit',
-  walk_in_cooler: 'walk-in cooler', walk_in_freezer: 'walk-in freezer', reach_in: 'reach-in',
+  air_conditioner: 'air conditioner',
+  heat_pump_cooling: 'heat pump, cooling',
+  heat_pump_heating: 'heat pump, heating',
+  package_unit: 'package unit',
+  walk_in_cooler: 'walk-in cooler',
+  walk_in_freezer: 'walk-in freezer',
+  reach_in: 'reach-in',
 }
 export const CONDENSERS = { tube_and_fin: 'tube and fin', microchannel: 'microchannel', water_cooled: 'water-cooled' }
 export const READINGS: FieldRow[] = [
-  { id: 'suction', label: 'Suction pressure', kind: 'pressure' }, { id: 'head', label: 'Head pressure', kind: 'pressure' },
-  { id: 'suction_line', label: 'Suction line', kind: 'temperature' }, { id: 'liquid_line', label: 'Liquid line', kind: 'temperature' },
-  { id: 'superheat', label: 'or superheat', kind: 'difference' }, { id: 'subcooling', label: 'or subcooling', kind: 'difference' },
-  { id: 'supply_db', label: 'Supply air', kind: 'temperature' }, { id: 'discharge_line', label: 'Discharge line', kind: 'temperature' },
-  { id: 'drier_in', label: 'Before the drier', kind: 'temperature' }, { id: 'drier_out', label: 'After the drier', kind: 'temperature' },
+  { id: 'suction', label: 'Suction pressure', kind: 'pressure' },
+  { id: 'head', label: 'Head pressure', kind: 'pressure' },
+  { id: 'suction_line', label: 'Suction line', kind: 'temperature' },
+  { id: 'liquid_line', label: 'Liquid line', kind: 'temperature' },
+  { id: 'superheat', label: 'or superheat', kind: 'difference' },
+  { id: 'subcooling', label: 'or subcooling', kind: 'difference' },
+  { id: 'supply_db', label: 'Supply air', kind: 'temperature' },
+  { id: 'discharge_line', label: 'Discharge line', kind: 'temperature' },
+  { id: 'drier_in', label: 'Before the drier', kind: 'temperature' },
+  { id: 'drier_out', label: 'After the drier', kind: 'temperature' },
   { id: 'evaporator_superheat', label: 'Superheat at the coil', kind: 'difference' },
   { id: 'condenser_leaving_air', label: 'Air off the condenser', kind: 'temperature' },
-  { id: 'water_in', label: 'Water in', kind: 'temperature' }, { id: 'water_out', label: 'Water out', kind: 'temperature' },
+  { id: 'water_in', label: 'Water in', kind: 'temperature' },
+  { id: 'water_out', label: 'Water out', kind: 'temperature' },
 ]
 export const AIR: FieldRow[] = [
-  { id: 'outdoor_db', label: 'Outdoor air', kind: 'temperature' }, { id: 'return_db', label: 'Return air', kind: 'temperature' },
-  { id: 'return_wb', label: 'Return wet bulb', kind: 'temperature' }, { id: 'box', label: 'Box air', kind: 'temperature' },
+  { id: 'outdoor_db', label: 'Outdoor air', kind: 'temperature' },
+  { id: 'return_db', label: 'Return air', kind: 'temperature' },
+  { id: 'return_wb', label: 'Return wet bulb', kind: 'temperature' },
+  { id: 'box', label: 'Box air', kind: 'temperature' },
 ]
 export const LOOKS: Record<string, [string, string[]]> = {
-  filter: ['Filter', ['clean', 'dirty']], condenser_coil: ['Condenser coil', ['clean', 'dirty']],
-  evaporator_coil: ['Evaporator coil', ['clean', 'dirty']], bulb: ['Bulb', ['tight', 'loose', 'bare']],
-  condenser_fan: ['Condenser fan', ['right', 'slow', 'wrong blade', 'backwards']], evaporator_ice: ['Ice on the coil', ['no', 'yes']],
-  oil_traces: ['Oil traces', ['no', 'yes']], condenser_wet: ['Condenser wet', ['no', 'yes']],
+  filter: ['Filter', ['clean', 'dirty']],
+  condenser_coil: ['Condenser coil', ['clean', 'dirty']],
+  evaporator_coil: ['Evaporator coil', ['clean', 'dirty']],
+  bulb: ['Bulb', ['tight', 'loose', 'bare']],
+  condenser_fan: ['Condenser fan', ['right', 'slow', 'wrong blade', 'backwards']],
+  evaporator_ice: ['Ice on the coil', ['no', 'yes']],
+  oil_traces: ['Oil traces', ['no', 'yes']],
+  condenser_wet: ['Condenser wet', ['no', 'yes']],
 }
 export const TESTS: Record<string, [string, string[]]> = {
-  pump_down: ['Pump-down', ['suction_falls', 'suction_holds', 'suction_rises']], bulb_warmed: ['Bulb warmed', ['responds', 'no_response']],
-  bulb_chilled: ['Bulb chilled', ['responds', 'no_response']], sight_glass: ['Sight glass', ['clear', 'bubbles']],
-  standing_pressure: ['Standing pressure', ['matches_chart', 'above_chart', 'below_chart']], coil_face: ['Coil face', ['even', 'part_cold']],
+  pump_down: ['Pump-down', ['suction_falls', 'suction_holds', 'suction_rises']],
+  bulb_warmed: ['Bulb warmed', ['responds', 'no_response']],
+  bulb_chilled: ['Bulb chilled', ['responds', 'no_response']],
+  sight_glass: ['Sight glass', ['clear', 'bubbles']],
+  standing_pressure: ['Standing pressure', ['matches_chart', 'above_chart', 'below_chart']],
+  coil_face: ['Coil face', ['even', 'part_cold']],
   compressor_sound: ['Compressor by ear', ['normal', 'noisy']],
 }
-const SUFFIX = { us: { pressure: '_psig', temperature: '_f', difference: '_df' }, si: { pressure: '_kpa_gauge', temperature: '_c', difference: '_dc' } }
+const SUFFIX = {
+  us: { pressure: '_psig', temperature: '_f', difference: '_df' },
+  si: { pressure: '_kpa_gauge', temperature: '_c', difference: '_dc' },
+}
 
 export function emptyForm(): ReadingsForm {
   const none = (of: Record<string, unknown>) => Object.fromEntries(Object.keys(of).map((key) => [key, '']))
   return {
-    machine: { refrigerant: 'R-410A', metering: 'txv', application: '', condenser: '', receiver: '' }, conditions: {}, readings: {},
-    looked_at: none(LOOKS), tests: none(TESTS), settled: true, school: 'plate_and_formula',
+    machine: { refrigerant: 'R-410A', metering: 'txv', application: '', condenser: '', receiver: '' },
+    conditions: {},
+    readings: {},
+    looked_at: none(LOOKS),
+    tests: none(TESTS),
+    settled: true,
+    school: 'plate_and_formula',
   }
 }
 
 /** A typed number, a range as "92-98" or "92 to 98", the text itself where it is neither (the server names the field), or nothing. */
 export function typed(text: string | undefined): number | number[] | string | undefined {
-  const plain = (text ?? '').trim().replace(/,/g, '.').replace(/\u2212/g, '-')
+  const plain = (text ?? '')
+    .trim()
+    .replace(/,/g, '.')
+    .replace(/\u2212/g, '-')
   if (!plain) return undefined
   const range = /^(-?\d+(?:\.\d+)?)\s*(?:to|\.\.|-)\s*(-?\d+(?:\.\d+)?)$/.exec(plain)
   if (range) return [Number(range[1]), Number(range[2])]
@@ -59,8 +104,13 @@ export function typed(text: string | undefined): number | number[] | string | un
 
 /** The request of a form: keys carry the unit they were typed in. */
 export function bodyOf(form: ReadingsForm, units: 'us' | 'si'): Schemas['ReadingsBody'] {
-  const keyed = (rows: FieldRow[], from: Record<string, string>) => Object.fromEntries(
-    rows.flatMap((r) => { const value = typed(from[r.id]); return value === undefined ? [] : [[r.id + SUFFIX[units][r.kind], value]] }))
+  const keyed = (rows: FieldRow[], from: Record<string, string>) =>
+    Object.fromEntries(
+      rows.flatMap((r) => {
+        const value = typed(from[r.id])
+        return value === undefined ? [] : [[r.id + SUFFIX[units][r.kind], value]]
+      }),
+    )
   const machine: Record<string, unknown> = {}
   for (const [key, value] of Object.entries(form.machine)) {
     if (!value) continue
@@ -70,8 +120,15 @@ export function bodyOf(form: ReadingsForm, units: 'us' | 'si'): Schemas['Reading
   }
   const chosen = (from: Record<string, string>) => Object.entries(from).filter(([, v]) => v)
   return {
-    machine, conditions: keyed(AIR, form.conditions), readings: keyed(READINGS, form.readings),
-    looked_at: Object.fromEntries(chosen(form.looked_at).map(([k, v]) => [k, v === 'yes' ? true : v === 'no' ? false : v])),
-    tests: chosen(form.tests).map(([test, result]) => ({ test, result })), running: true, settled: form.settled, school: form.school,
+    machine,
+    conditions: keyed(AIR, form.conditions),
+    readings: keyed(READINGS, form.readings),
+    looked_at: Object.fromEntries(
+      chosen(form.looked_at).map(([k, v]) => [k, v === 'yes' ? true : v === 'no' ? false : v]),
+    ),
+    tests: chosen(form.tests).map(([test, result]) => ({ test, result })),
+    running: true,
+    settled: form.settled,
+    school: form.school,
   }
 }

@@ -7,7 +7,11 @@ import PtChart from './PtChart.vue'
 import SuperheatChart from './SuperheatChart.vue'
 
 const route = useRoute()
-const PARTS = [['pt', 'Pressure and temperature'], ['superheat', 'Target superheat'], ['faults', 'Faults']] as const
+const PARTS = [
+  ['pt', 'Pressure and temperature'],
+  ['superheat', 'Target superheat'],
+  ['faults', 'Faults'],
+] as const
 const teaches = computed(() => user.value?.role === 'instructor')
 /** The fault pages hold answers: they are for instructors. */
 const parts = computed(() => PARTS.filter(([id]) => id !== 'faults' || teaches.value))
@@ -16,7 +20,14 @@ const part = computed(() => (parts.value.some(([id]) => id === route.params.part
 
 <template>
   <main class="page reference">
-    <div class="page-head"><h1>Reference</h1><nav aria-label="Reference"><RouterLink v-for="[id, name] in parts" :key="id" :to="`/reference/${id}`" :class="{ on: part === id }">{{ name }}</RouterLink><RouterLink v-if="teaches" to="/practices">Schools of practice</RouterLink></nav></div>
+    <div class="page-head">
+      <h1>Reference</h1>
+      <nav aria-label="Reference">
+        <RouterLink v-for="[id, name] in parts" :key="id" :to="`/reference/${id}`" :class="{ on: part === id }">{{
+          name
+        }}</RouterLink><RouterLink v-if="teaches" to="/practices">Schools of practice</RouterLink>
+      </nav>
+    </div>
     <SuperheatChart v-if="part === 'superheat'" />
     <FaultEntry v-else-if="part === 'faults'" />
     <PtChart v-else />
@@ -24,7 +35,28 @@ const part = computed(() => (parts.value.some(([id]) => id === route.params.part
 </template>
 
 <style scoped>
-.reference { max-width: 1400px; padding-top: 14px; }
-.page-head { margin-bottom: 10px; justify-content: flex-start; gap: 28px; }
-nav { display: flex; gap: 4px; } nav a { padding: 6px 12px; text-decoration: none; color: var(--ink); border-bottom: 3px solid transparent; } nav a.on { font-weight: 700; color: var(--violet); border-bottom-color: var(--violet); }
+.reference {
+  max-width: 1400px;
+  padding-top: 14px;
+}
+.page-head {
+  margin-bottom: 10px;
+  justify-content: flex-start;
+  gap: 28px;
+}
+nav {
+  display: flex;
+  gap: 4px;
+}
+nav a {
+  padding: 6px 12px;
+  text-decoration: none;
+  color: var(--ink);
+  border-bottom: 3px solid transparent;
+}
+nav a.on {
+  font-weight: 700;
+  color: var(--violet);
+  border-bottom-color: var(--violet);
+}
 </style>

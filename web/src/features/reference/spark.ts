@@ -7,15 +7,17 @@ export function spark(values: (number | null)[], width: number, height: number, 
   const low = Math.min(...known) - (span - range) / 2
   const pad = 3
   let pen = false
-  return values.map((v, i) => {
-    if (v === null) {
-      pen = false
-      return ''
-    }
-    const x = Math.round((10 * (i * width)) / (values.length - 1)) / 10
-    const y = Math.round(10 * (height - pad - ((v - low) / span) * (height - 2 * pad))) / 10
-    const step = `${pen ? 'L' : 'M'}${x} ${y}`
-    pen = true
-    return step
-  }).join('')
+  return values
+    .map((v, i) => {
+      if (v === null) {
+        pen = false
+        return ''
+      }
+      const x = Math.round((10 * (i * width)) / (values.length - 1)) / 10
+      const y = Math.round(10 * (height - pad - ((v - low) / span) * (height - 2 * pad))) / 10
+      const step = `${pen ? 'L' : 'M'}${x} ${y}`
+      pen = true
+      return step
+    })
+    .join('')
 }

@@ -1,9 +1,24 @@
 import type { Schemas } from '@/api/client'
 import { INK } from '@/shared/chart'
 
-export type Confusion = { faults: { id: string; name: string }[]; planted: string[]; cells: { planted: string; named: string; count: number }[]; right: number; wrong: number }
+export type Confusion = {
+  faults: { id: string; name: string }[]
+  planted: string[]
+  cells: { planted: string; named: string; count: number }[]
+  right: number
+  wrong: number
+}
 export type Step = { step: string; name: string; share: number | null; lost: number; points: number }
-export type Call = { order: number; sheet: string; position: number; share: number | null; papers: number; stated: number | null; found: number | null; skill: string | null }
+export type Call = {
+  order: number
+  sheet: string
+  position: number
+  share: number | null
+  papers: number
+  stated: number | null
+  found: number | null
+  skill: string | null
+}
 
 const font = { fontFamily: 'Archivo', color: INK.ink }
 
@@ -19,11 +34,50 @@ export function confusionOption(confusion: Confusion): Record<string, unknown> {
     label: { color: c.count / most > 0.45 ? '#fff' : INK.ink },
   })
   return {
-    textStyle: font, grid: { left: 8, right: 12, top: 8, bottom: 8, containLabel: true },
-    xAxis: { type: 'category', data: names, name: '', axisLabel: { fontSize: 11, lineHeight: 13, color: INK.ink, interval: 0, ...(names.length > 6 ? { rotate: 38, width: 120, overflow: 'truncate' } : { width: Math.min(120, Math.floor(430 / Math.max(names.length, 1))), overflow: 'break' }) }, axisLine: { show: false }, axisTick: { show: false } },
-    yAxis: { type: 'category', data: planted, inverse: true, axisLabel: { fontSize: 11.5, color: INK.ink, width: 150, overflow: 'break', interval: 0 }, axisLine: { show: false }, axisTick: { show: false } },
-    tooltip: { formatter: (p: { value: [number, number, number] }) => `${planted[p.value[1]]}, taken for ${names[p.value[0]]}: ${p.value[2]}` },
-    series: [{ type: 'heatmap', data: confusion.cells.map(cell), label: { show: true, fontFamily: 'B612', fontWeight: 700, formatter: (p: { value: [number, number, number] }) => String(p.value[2]) }, itemStyle: { borderColor: '#fffdf9', borderWidth: 2 }, animation: false }],
+    textStyle: font,
+    grid: { left: 8, right: 12, top: 8, bottom: 8, containLabel: true },
+    xAxis: {
+      type: 'category',
+      data: names,
+      name: '',
+      axisLabel: {
+        fontSize: 11,
+        lineHeight: 13,
+        color: INK.ink,
+        interval: 0,
+        ...(names.length > 6
+          ? { rotate: 38, width: 120, overflow: 'truncate' }
+          : { width: Math.min(120, Math.floor(430 / Math.max(names.length, 1))), overflow: 'break' }),
+      },
+      axisLine: { show: false },
+      axisTick: { show: false },
+    },
+    yAxis: {
+      type: 'category',
+      data: planted,
+      inverse: true,
+      axisLabel: { fontSize: 11.5, color: INK.ink, width: 150, overflow: 'break', interval: 0 },
+      axisLine: { show: false },
+      axisTick: { show: false },
+    },
+    tooltip: {
+      formatter: (p: { value: [number, number, number] }) =>
+        `${planted[p.value[1]]}, taken for ${names[p.value[0]]}: ${p.value[2]}`,
+    },
+    series: [
+      {
+        type: 'heatmap',
+        data: confusion.cells.map(cell),
+        label: {
+          show: true,
+          fontFamily: 'B612',
+          fontWeight: 700,
+          formatter: (p: { value: [number, number, number] }) => String(p.value[2]),
+        },
+        itemStyle: { borderColor: '#fffdf9', borderWidth: 2 },
+        animation: false,
+      },
+    ],
   }
 }
 
@@ -36,13 +90,44 @@ export function mix(colour: string, share: number): string {
 }
 
 /** Movement over the term: the class, and one apprentice where one is picked. */
-export function movementOption(sheets: { title: string; share: number }[], person: { name: string; shares: (number | null)[] } | null): Record<string, unknown> {
-  const line = (name: string, data: (number | null)[], color: string, dashed = false) => ({ type: 'line', name, data: data.map((v) => (v === null ? null : Math.round(v * 100))), connectNulls: true, symbolSize: 9, lineStyle: { color, width: 2.5, type: dashed ? 'dashed' : 'solid' }, itemStyle: { color }, animation: false, label: { show: true, formatter: '{c} %', fontSize: 11.5, color: INK.ink } })
+export function movementOption(
+  sheets: { title: string; share: number }[],
+  person: { name: string; shares: (number | null)[] } | null,
+): Record<string, unknown> {
+  const line = (name: string, data: (number | null)[], color: string, dashed = false) => ({
+    type: 'line',
+    name,
+    data: data.map((v) => (v === null ? null : Math.round(v * 100))),
+    connectNulls: true,
+    symbolSize: 9,
+    lineStyle: { color, width: 2.5, type: dashed ? 'dashed' : 'solid' },
+    itemStyle: { color },
+    animation: false,
+    label: { show: true, formatter: '{c} %', fontSize: 11.5, color: INK.ink },
+  })
   return {
-    textStyle: font, grid: { left: 40, right: 30, top: 22, bottom: 40 },
-    xAxis: { type: 'category', data: sheets.map((s) => s.title), axisLabel: { fontSize: 11.5, color: INK.ink, width: 140, overflow: 'truncate' } },
-    yAxis: { type: 'value', min: 0, max: 100, axisLabel: { formatter: '{value} %', color: INK.soft }, splitLine: { lineStyle: { color: INK.line } } },
-    series: [line('Class', sheets.map((s) => s.share), INK.violet), ...(person ? [line(person.name, person.shares, INK.amber, true)] : [])],
+    textStyle: font,
+    grid: { left: 40, right: 30, top: 22, bottom: 40 },
+    xAxis: {
+      type: 'category',
+      data: sheets.map((s) => s.title),
+      axisLabel: { fontSize: 11.5, color: INK.ink, width: 140, overflow: 'truncate' },
+    },
+    yAxis: {
+      type: 'value',
+      min: 0,
+      max: 100,
+      axisLabel: { formatter: '{value} %', color: INK.soft },
+      splitLine: { lineStyle: { color: INK.line } },
+    },
+    series: [
+      line(
+        'Class',
+        sheets.map((s) => s.share),
+        INK.violet,
+      ),
+      ...(person ? [line(person.name, person.shares, INK.amber, true)] : []),
+    ],
   }
 }
 

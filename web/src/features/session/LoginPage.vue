@@ -26,9 +26,20 @@ async function enter(): Promise<void> {
     <form class="card" @submit.prevent="enter">
       <img src="/icon.svg" alt="" width="44" height="44" />
       <h1>Wolfsbane</h1>
-      <p class="soft">{{ again ? 'Your log-in has expired. What you typed is still there.' : 'Refrigerant-circuit practice with numbers that agree.' }}</p>
-      <label class="field"><span>Name</span><input v-model="login" name="login" autocomplete="username" required autofocus /></label>
-      <label class="field"><span>Password</span><input v-model="password" name="password" type="password" autocomplete="current-password" required /></label>
+      <p class="soft">
+        {{
+          again
+            ? 'Your log-in has expired. What you typed is still there.'
+            : 'Refrigerant-circuit practice with numbers that agree.'
+        }}
+      </p>
+      <label class="field"
+        ><span>Name</span><input v-model="login" name="login" autocomplete="username" required autofocus
+      /></label>
+      <label class="field"
+        ><span>Password</span
+        ><input v-model="password" name="password" type="password" autocomplete="current-password" required
+      /></label>
       <p v-if="failure" class="error" role="alert">{{ failure }}</p>
       <el-button type="primary" native-type="submit" :loading="busy">Log in</el-button>
     </form>
@@ -36,8 +47,24 @@ async function enter(): Promise<void> {
 </template>
 
 <style scoped>
-.door { min-height: 100vh; display: grid; place-items: center; }
-form { width: 360px; padding: 28px; }
-input { width: 100%; font-size: 16px; padding: 8px 10px; border: 1px solid #8d889c; border-radius: 3px; background: #fff; }
-h1 { margin: 6px 0 2px; }
+.door {
+  min-height: 100vh;
+  display: grid;
+  place-items: center;
+}
+form {
+  width: 360px;
+  padding: 28px;
+}
+input {
+  width: 100%;
+  font-size: 16px;
+  padding: 8px 10px;
+  border: 1px solid #8d889c;
+  border-radius: 3px;
+  background: #fff;
+}
+h1 {
+  margin: 6px 0 2px;
+}
 </style>

@@ -8,11 +8,35 @@ import { PLAIN, type Item } from './draft'
 const props = defineProps<{ catalogue: Schemas['CatalogueReply'] | null; title: string }>()
 const emit = defineEmits<{ add: [items: Item[]] }>()
 const way = kept<'brief' | 'library' | 'drill' | 'rig'>('sheet.way', 'brief')
-const WAYS = [['brief', 'From a brief'], ['library', 'From the library'], ['drill', 'Drill'], ['rig', 'On a rig']] as const
+const WAYS = [
+  ['brief', 'From a brief'],
+  ['library', 'From the library'],
+  ['drill', 'Drill'],
+  ['rig', 'On a rig'],
+] as const
 const sentence = kept('sheet.sentence', '')
 const unread = ref<string[]>([])
-type Brief = { calls: number; levels: [number, number]; machines: string[]; faults: string[]; minutes: number | null; sound_share: number; two_faults: number; drills: { kind: string; items: number }[]; instruments?: string }
-const EMPTY: Brief = { calls: 5, levels: [1, 3], machines: [], faults: [], minutes: null, sound_share: 0.2, two_faults: 0, drills: [] }
+type Brief = {
+  calls: number
+  levels: [number, number]
+  machines: string[]
+  faults: string[]
+  minutes: number | null
+  sound_share: number
+  two_faults: number
+  drills: { kind: string; items: number }[]
+  instruments?: string
+}
+const EMPTY: Brief = {
+  calls: 5,
+  levels: [1, 3],
+  machines: [],
+  faults: [],
+  minutes: null,
+  sound_share: 0.2,
+  two_faults: 0,
+  drills: [],
+}
 const brief = kept<Brief>('sheet.brief', { ...EMPTY })
 const plan = ref<Schemas['BriefPlan'] | null>(null)
 const { failure, busy, attempt: run } = useFailing()
@@ -20,23 +44,50 @@ const library = ref<Schemas['ScenarioRow'][]>([])
 const chosen = ref<number[]>([])
 const drill = ref('conversion')
 const count = ref(6)
-const DRILLS = [['conversion', 'Convert pressure and temperature'], ['dial', 'Read the dial and its ring'], ['superheat', 'Superheat'], ['subcooling', 'Subcooling'], ['spot_the_error', 'Find the mistake'], ['bookkeeping', 'Scale, cylinder, log']] as const
+const DRILLS = [
+  ['conversion', 'Convert pressure and temperature'],
+  ['dial', 'Read the dial and its ring'],
+  ['superheat', 'Superheat'],
+  ['subcooling', 'Subcooling'],
+  ['spot_the_error', 'Find the mistake'],
+  ['bookkeeping', 'Scale, cylinder, log'],
+] as const
 const machines = computed(() => props.catalogue?.machines.filter((m) => m.on_paper && !m.id.startsWith('own')) ?? [])
-const faults = computed(() => props.catalogue?.faults.filter((f) => f.on_paper && f.id !== 'none' && f.acts_on === 'machine') ?? [])
+const faults = computed(
+  () => props.catalogue?.faults.filter((f) => f.on_paper && f.id !== 'none' && f.acts_on === 'machine') ?? [],
+)
 const fits = computed(() => library.value.filter((s) => s.on_paper))
-const sound = computed({ get: () => Math.round(brief.value.sound_share * brief.value.calls), set: (n: number) => { brief.value.sound_share = Math.min(n / Math.max(brief.value.calls, 1), 1) } })
+const sound = computed({
+  get: () => Math.round(brief.value.sound_share * brief.value.calls),
+  set: (n: number) => {
+    brief.value.sound_share = Math.min(n / Math.max(brief.value.calls, 1), 1)
+  },
+})
 
 function body(): Record<string, unknown> {
   const b = brief.value
-  return { title: props.title.trim() || 'A sheet', calls: b.calls, levels: b.levels, sound_share: Math.round(b.sound_share * 1000) / 1000, two_faults: b.two_faults, drills: b.drills, units: units.value, ...(b.minutes ? { minutes: b.minutes } : {}), ...(b.machines.length ? { machines: b.machines } : {}), ...(b.faults.length ? { faults: b.faults } : {}), ...(b.instruments ? { instruments: b.instruments } : {}) }
+  return {
+    title: props.title.trim() || 'A sheet',
+    calls: b.calls,
+    levels: b.levels,
+    sound_share: Math.round(b.sound_share * 1000) / 1000,
+    two_faults: b.two_faults,
+    drills: b.drills,
+    units: units.value,
+    ...(b.minutes ? { minutes: b.minutes } : {}),
+    ...(b.machines.length ? { machines: b.machines } : {}),
+    ...(b.faults.length ? { faults: b.faults } : {}),
+    ...(b.instruments ? { instruments: b.instruments } : {}),
+  }
 }
-const readSentence = () => run(async () => {
-  const found = await ask(api.POST('/api/v1/briefs/read', { body: { text: sentence.value } }))
-  unread.value = found.unread
-  brief.value = { ...EMPTY, ...(found.brief as Partial<Brief>) }
-  plan.value = null
-  await makePlan()
-})
+const readSentence = () =>
+  run(async () => {
+    const found = await ask(api.POST('/api/v1/briefs/read', { body: { text: sentence.value } }))
+    unread.value = found.unread
+    brief.value = { ...EMPTY, ...(found.brief as Partial<Brief>) }
+    plan.value = null
+    await makePlan()
+  })
 async function makePlan(): Promise<void> {
   plan.value = await ask(api.POST('/api/v1/briefs/plan', { body: { brief: body() } }))
 }
@@ -47,76 +98,244 @@ function take(): void {
   const rungs = plan.value.ladder as { rung: number; level: number; skill: string; minutes: number; title: string }[]
   const drills = plan.value.drills as { kind: string; items: number; minutes: number; title: string }[]
   emit('add', [
-    ...drills.map((d): Item => ({ kind: 'drill', title: d.title, scenario_id: null, level: null, minutes: d.minutes, asked: structuredClone(PLAIN), brief: of, drill: d.kind, items: Math.min(d.items, 12) })),
-    ...rungs.map((r): Item => ({ kind: 'rung', title: r.title, scenario_id: null, level: r.level, minutes: r.minutes, asked: structuredClone(PLAIN), brief: of, rung: { number: r.rung, level: r.level, skill: r.skill } })),
+    ...drills.map((d): Item => ({
+      kind: 'drill',
+      title: d.title,
+      scenario_id: null,
+      level: null,
+      minutes: d.minutes,
+      asked: structuredClone(PLAIN),
+      brief: of,
+      drill: d.kind,
+      items: Math.min(d.items, 12),
+    })),
+    ...rungs.map((r): Item => ({
+      kind: 'rung',
+      title: r.title,
+      scenario_id: null,
+      level: r.level,
+      minutes: r.minutes,
+      asked: structuredClone(PLAIN),
+      brief: of,
+      rung: { number: r.rung, level: r.level, skill: r.skill },
+    })),
   ])
   plan.value = null
 }
 function fromLibrary(kind: 'scenario' | 'rig'): void {
   const rows = chosen.value.map((id) => fits.value.find((s) => s.id === id)).filter((s) => s !== undefined)
-  emit('add', rows.map((s): Item => ({ kind, title: s.title, scenario_id: s.id, level: s.level ?? null, minutes: kind === 'rig' ? 30 : s.level ? 4 + 2 * s.level : 9, asked: structuredClone(PLAIN) })))
+  emit(
+    'add',
+    rows.map((s): Item => ({
+      kind,
+      title: s.title,
+      scenario_id: s.id,
+      level: s.level ?? null,
+      minutes: kind === 'rig' ? 30 : s.level ? 4 + 2 * s.level : 9,
+      asked: structuredClone(PLAIN),
+    })),
+  )
   chosen.value = []
 }
 function addDrill(): void {
   const name = DRILLS.find(([id]) => id === drill.value)?.[1] ?? drill.value
-  emit('add', [{ kind: 'drill', title: name, scenario_id: null, level: null, minutes: Math.round(1.5 * count.value), asked: structuredClone(PLAIN), brief: body(), drill: drill.value, items: count.value }])
+  emit('add', [
+    {
+      kind: 'drill',
+      title: name,
+      scenario_id: null,
+      level: null,
+      minutes: Math.round(1.5 * count.value),
+      asked: structuredClone(PLAIN),
+      brief: body(),
+      drill: drill.value,
+      items: count.value,
+    },
+  ])
 }
-onMounted(() => run(async () => {
-  library.value = (await ask(api.GET('/api/v1/scenarios', { params: { query: { archived: false, units: units.value } } }))).scenarios
-}))
+onMounted(() =>
+  run(async () => {
+    library.value = (
+      await ask(api.GET('/api/v1/scenarios', { params: { query: { archived: false, units: units.value } } }))
+    ).scenarios
+  }),
+)
 </script>
 
 <template>
-  <div class="ways" role="tablist" aria-label="What to add"><button v-for="[id, name] in WAYS" :key="id" role="tab" :aria-selected="way === id" :class="{ on: way === id }" :data-test="`way-${id}`" @click="way = id">{{ name }}</button></div>
+  <div class="ways" role="tablist" aria-label="What to add">
+    <button
+      v-for="[id, name] in WAYS"
+      :key="id"
+      role="tab"
+      :aria-selected="way === id"
+      :class="{ on: way === id }"
+      :data-test="`way-${id}`"
+      @click="way = id"
+    >
+      {{ name }}
+    </button>
+  </div>
   <p v-if="failure" class="error" role="alert">{{ failure }}</p>
   <template v-if="way === 'brief'">
     <form class="sentence" @submit.prevent="readSentence">
-      <label class="field"><span>What do you need?</span><el-input v-model="sentence" type="textarea" :rows="2" maxlength="600" placeholder="six calls, level 2 to 4, orifice machines, R-410A and R-32, one sound machine, fifty minutes" data-test="sentence" /></label>
-      <el-button type="primary" native-type="submit" :loading="busy" :disabled="!sentence.trim()" data-test="read-brief">Make a ladder</el-button>
-      <p v-if="unread.length" class="unread" role="status">Made nothing of: <b>{{ unread.join(', ') }}</b></p>
+      <label class="field"
+        ><span>What do you need?</span
+        ><el-input
+          v-model="sentence"
+          type="textarea"
+          :rows="2"
+          maxlength="600"
+          placeholder="six calls, level 2 to 4, orifice machines, R-410A and R-32, one sound machine, fifty minutes"
+          data-test="sentence"
+      /></label>
+      <el-button type="primary" native-type="submit" :loading="busy" :disabled="!sentence.trim()" data-test="read-brief"
+        >Make a ladder</el-button
+      >
+      <p v-if="unread.length" class="unread" role="status">
+        Made nothing of: <b>{{ unread.join(', ') }}</b>
+      </p>
     </form>
-    <details class="fields"><summary>The same in fields</summary>
+    <details class="fields">
+      <summary>The same in fields</summary>
       <div class="grid">
-        <label class="field"><span>Calls</span><el-input-number v-model="brief.calls" :min="0" :max="12" size="small" /></label>
-        <label class="field"><span>Level from</span><el-input-number v-model="brief.levels[0]" :min="1" :max="brief.levels[1]" size="small" /></label>
-        <label class="field"><span>to</span><el-input-number v-model="brief.levels[1]" :min="brief.levels[0]" :max="5" size="small" /></label>
-        <label class="field"><span>Sound machines</span><el-input-number v-model="sound" :min="0" :max="brief.calls" size="small" /></label>
-        <label class="field"><span>With two faults</span><el-input-number v-model="brief.two_faults" :min="0" :max="brief.calls" size="small" /></label>
-        <label class="field"><span>Minutes at most</span><el-input-number v-model="brief.minutes" :min="5" :max="480" size="small" /></label>
+        <label class="field"
+          ><span>Calls</span><el-input-number v-model="brief.calls" :min="0" :max="12" size="small"
+        /></label>
+        <label class="field"
+          ><span>Level from</span
+          ><el-input-number v-model="brief.levels[0]" :min="1" :max="brief.levels[1]" size="small"
+        /></label>
+        <label class="field"
+          ><span>to</span><el-input-number v-model="brief.levels[1]" :min="brief.levels[0]" :max="5" size="small"
+        /></label>
+        <label class="field"
+          ><span>Sound machines</span><el-input-number v-model="sound" :min="0" :max="brief.calls" size="small"
+        /></label>
+        <label class="field"
+          ><span>With two faults</span
+          ><el-input-number v-model="brief.two_faults" :min="0" :max="brief.calls" size="small"
+        /></label>
+        <label class="field"
+          ><span>Minutes at most</span><el-input-number v-model="brief.minutes" :min="5" :max="480" size="small"
+        /></label>
       </div>
-      <label class="field"><span>Machines (none: the usual ones)</span><el-select v-model="brief.machines" multiple filterable collapse-tags aria-label="Machines"><el-option v-for="m in machines" :key="m.id" :value="m.id" :label="`${m.name}, ${m.refrigerant}`" /></el-select></label>
-      <label class="field"><span>Faults (none: the usual ones)</span><el-select v-model="brief.faults" multiple filterable collapse-tags aria-label="Faults"><el-option v-for="f in faults" :key="f.id" :value="f.id" :label="f.name" /></el-select></label>
+      <label class="field"
+        ><span>Machines (none: the usual ones)</span
+        ><el-select v-model="brief.machines" multiple filterable collapse-tags aria-label="Machines"
+          ><el-option
+            v-for="m in machines"
+            :key="m.id"
+            :value="m.id"
+            :label="`${m.name}, ${m.refrigerant}`" /></el-select
+      ></label>
+      <label class="field"
+        ><span>Faults (none: the usual ones)</span
+        ><el-select v-model="brief.faults" multiple filterable collapse-tags aria-label="Faults"
+          ><el-option v-for="f in faults" :key="f.id" :value="f.id" :label="f.name" /></el-select
+      ></label>
       <el-button :loading="busy" @click="seePlan">Make a ladder</el-button>
     </details>
     <div v-if="plan" class="plan" data-test="plan">
       <h2>{{ plan.minutes }} minutes, easiest first</h2>
-      <ol><li v-for="(d, i) in (plan.drills as { title: string; items: number }[])" :key="`d${i}`"><b>{{ d.title }}</b> <span class="soft">drill, {{ d.items }} items</span></li><li v-for="r in (plan.ladder as { rung: number; title: string; level: number; minutes: number }[])" :key="r.rung"><b>{{ r.title }}</b> <span class="soft">level {{ r.level }} · {{ r.minutes }} min</span></li></ol>
+      <ol>
+        <li v-for="(d, i) in plan.drills as { title: string; items: number }[]" :key="`d${i}`">
+          <b>{{ d.title }}</b> <span class="soft">drill, {{ d.items }} items</span>
+        </li>
+        <li v-for="r in plan.ladder as { rung: number; title: string; level: number; minutes: number }[]" :key="r.rung">
+          <b>{{ r.title }}</b> <span class="soft">level {{ r.level }} · {{ r.minutes }} min</span>
+        </li>
+      </ol>
       <p v-if="plan.note" class="unread" data-test="plan-note">{{ plan.note }}</p>
       <el-button type="primary" data-test="take-plan" @click="take">Put these on the sheet</el-button>
     </div>
   </template>
   <template v-else-if="way === 'library' || way === 'rig'">
-    <p class="soft">{{ way === 'rig' ? 'Planted on a trainer rig: everybody reads the same rig, the packet leaves the readings blank, and the class is marked against what the rig really read.' : 'Every apprentice gets a variant of these with other numbers.' }}</p>
-    <label class="field"><span>Scenarios that fit on paper</span><el-select v-model="chosen" multiple filterable :data-test="`pick-${way}`" aria-label="Scenarios"><el-option v-for="s in fits" :key="s.id" :value="s.id" :label="`${s.title} · ${s.fault_name}${s.level ? `, level ${s.level}` : ''}`" /></el-select></label>
-    <el-button type="primary" :disabled="!chosen.length" data-test="add-chosen" @click="fromLibrary(way === 'rig' ? 'rig' : 'scenario')">Put on the sheet</el-button>
+    <p class="soft">
+      {{
+        way === 'rig'
+          ? 'Planted on a trainer rig: everybody reads the same rig, the packet leaves the readings blank, and the class is marked against what the rig really read.'
+          : 'Every apprentice gets a variant of these with other numbers.'
+      }}
+    </p>
+    <label class="field"
+      ><span>Scenarios that fit on paper</span
+      ><el-select v-model="chosen" multiple filterable :data-test="`pick-${way}`" aria-label="Scenarios"
+        ><el-option
+          v-for="s in fits"
+          :key="s.id"
+          :value="s.id"
+          :label="`${s.title} · ${s.fault_name}${s.level ? `, level ${s.level}` : ''}`" /></el-select
+    ></label>
+    <el-button
+      type="primary"
+      :disabled="!chosen.length"
+      data-test="add-chosen"
+      @click="fromLibrary(way === 'rig' ? 'rig' : 'scenario')"
+      >Put on the sheet</el-button
+    >
     <p class="soft">Something else? <RouterLink to="/bench">Build it on the bench</RouterLink>.</p>
   </template>
   <template v-else>
-    <label class="field"><span>Drill</span><el-select v-model="drill" aria-label="Drill" data-test="drill"><el-option v-for="[id, name] in DRILLS" :key="id" :value="id" :label="name" /></el-select></label>
+    <label class="field"
+      ><span>Drill</span
+      ><el-select v-model="drill" aria-label="Drill" data-test="drill"
+        ><el-option v-for="[id, name] in DRILLS" :key="id" :value="id" :label="name" /></el-select
+    ></label>
     <label class="field"><span>Items</span><el-input-number v-model="count" :min="1" :max="12" /></label>
     <el-button type="primary" @click="addDrill">Put on the sheet</el-button>
   </template>
 </template>
 
 <style scoped>
-.ways { display: flex; gap: 4px; margin-bottom: 12px; flex-wrap: wrap; }
-.ways button { border: 1px solid #8d889c; background: none; padding: 5px 10px; border-radius: 3px; cursor: pointer; font-size: 14px; color: var(--ink); }
-.ways button.on { background: var(--violet); color: #fff; border-color: var(--violet); }
-.sentence { margin-bottom: 10px; }
-.unread { border-left: 4px solid var(--amber); padding-left: 10px; }
-.fields { margin-bottom: 12px; }
-.fields summary { cursor: pointer; color: var(--violet); margin-bottom: 8px; }
-.grid { display: grid; grid-template-columns: repeat(3, 1fr); gap: 0 12px; }
-.plan { background: var(--violet-soft); padding: 12px 14px; border-radius: 3px; }
-.plan ol { margin: 0 0 10px; padding-left: 22px; line-height: 1.7; }
+.ways {
+  display: flex;
+  gap: 4px;
+  margin-bottom: 12px;
+  flex-wrap: wrap;
+}
+.ways button {
+  border: 1px solid #8d889c;
+  background: none;
+  padding: 5px 10px;
+  border-radius: 3px;
+  cursor: pointer;
+  font-size: 14px;
+  color: var(--ink);
+}
+.ways button.on {
+  background: var(--violet);
+  color: #fff;
+  border-color: var(--violet);
+}
+.sentence {
+  margin-bottom: 10px;
+}
+.unread {
+  border-left: 4px solid var(--amber);
+  padding-left: 10px;
+}
+.fields {
+  margin-bottom: 12px;
+}
+.fields summary {
+  cursor: pointer;
+  color: var(--violet);
+  margin-bottom: 8px;
+}
+.grid {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 0 12px;
+}
+.plan {
+  background: var(--violet-soft);
+  padding: 12px 14px;
+  border-radius: 3px;
+}
+.plan ol {
+  margin: 0 0 10px;
+  padding-left: 22px;
+  line-height: 1.7;
+}
 </style>

@@ -5,17 +5,36 @@ import type { Item } from './draft'
 
 const item = defineModel<Item>({ required: true })
 const props = defineProps<{ catalogue: Schemas['CatalogueReply'] | null; number: number }>()
-const USUAL: [string, string, number][] = [['suction_saturation', 'Suction saturation', 1], ['liquid_saturation', 'Liquid saturation', 1], ['superheat', 'Superheat', 1], ['subcooling', 'Subcooling', 1], ['evaporator_td', 'Evaporator TD', 1], ['ctoa', 'CTOA', 1], ['target', 'Target', 1], ['fault', 'What is wrong', 1], ['evidence', 'Evidence', 1], ['action', 'First step', 1], ['amount', 'How much', 1], ['order', 'Order', 2], ['because', 'Why, in words', 2]]
+const USUAL: [string, string, number][] = [
+  ['suction_saturation', 'Suction saturation', 1],
+  ['liquid_saturation', 'Liquid saturation', 1],
+  ['superheat', 'Superheat', 1],
+  ['subcooling', 'Subcooling', 1],
+  ['evaporator_td', 'Evaporator TD', 1],
+  ['ctoa', 'CTOA', 1],
+  ['target', 'Target', 1],
+  ['fault', 'What is wrong', 1],
+  ['evidence', 'Evidence', 1],
+  ['action', 'First step', 1],
+  ['amount', 'How much', 1],
+  ['order', 'Order', 2],
+  ['because', 'Why, in words', 2],
+]
 const tests = computed(() => {
   const found = new Map<string, string>()
   for (const m of props.catalogue?.machines ?? []) if (m.on_paper) for (const t of m.tests) found.set(t.id, t.name)
   return [...found].map(([id, name]) => ({ id, name }))
 })
 const schools = computed(() => props.catalogue?.schools.filter((s) => !s.own) ?? [])
-const asks = (part: string) => computed({
-  get: () => item.value.asked.parts.includes(part),
-  set: (on: boolean) => { item.value.asked.parts = on ? [...item.value.asked.parts.filter((p) => p !== part), part] : item.value.asked.parts.filter((p) => p !== part) },
-})
+const asks = (part: string) =>
+  computed({
+    get: () => item.value.asked.parts.includes(part),
+    set: (on: boolean) => {
+      item.value.asked.parts = on
+        ? [...item.value.asked.parts.filter((p) => p !== part), part]
+        : item.value.asked.parts.filter((p) => p !== part)
+    },
+  })
 const correct = asks('correct')
 const because = asks('because')
 const points = (id: string, usual: number) => item.value.asked.points[id] ?? usual
@@ -33,36 +52,114 @@ function setPoints(id: string, usual: number, raw: string): void {
     <p class="soft">A point for each item asked; the first subtraction of a drill is worked as an example.</p>
   </template>
   <template v-else>
-    <fieldset><legend>Asked</legend>
+    <fieldset>
+      <legend>Asked</legend>
       <el-checkbox :model-value="true" disabled>Read, work out, name the fault, say what to do first</el-checkbox>
-      <el-checkbox v-model="correct" data-test="asks-correct">Put it right: how much, in which order, what it becomes</el-checkbox>
+      <el-checkbox v-model="correct" data-test="asks-correct"
+        >Put it right: how much, in which order, what it becomes</el-checkbox
+      >
       <el-checkbox v-model="because" data-test="asks-because">Why, in own words (you confirm the mark)</el-checkbox>
     </fieldset>
-    <fieldset v-if="item.kind !== 'rig'"><legend>Instruments</legend>
-      <el-radio-group :model-value="item.asked.instruments ?? ''" aria-label="Instruments" @update:model-value="(v) => (item.asked.instruments = v ? String(v) : null)"><el-radio value="">as the {{ item.kind === 'rung' ? 'brief' : 'scenario' }} says</el-radio><el-radio value="analogue">dials to be read</el-radio><el-radio value="digital">digital</el-radio><el-radio value="pipes">line temperatures only</el-radio></el-radio-group>
+    <fieldset v-if="item.kind !== 'rig'">
+      <legend>Instruments</legend>
+      <el-radio-group
+        :model-value="item.asked.instruments ?? ''"
+        aria-label="Instruments"
+        @update:model-value="(v) => (item.asked.instruments = v ? String(v) : null)"
+        ><el-radio value="">as the {{ item.kind === 'rung' ? 'brief' : 'scenario' }} says</el-radio
+        ><el-radio value="analogue">dials to be read</el-radio><el-radio value="digital">digital</el-radio
+        ><el-radio value="pipes">line temperatures only</el-radio></el-radio-group
+      >
     </fieldset>
     <div class="pair">
-      <label class="field"><span>School of practice</span><el-select v-model="item.asked.school" clearable placeholder="as it says" aria-label="School of practice"><el-option v-for="s in schools" :key="s.id" :value="s.id" :label="s.name" /></el-select></label>
-      <label class="field"><span>Tests that may be asked for (sealed slips)</span><el-select v-model="item.asked.tests" multiple filterable collapse-tags :multiple-limit="6" data-test="sealed" aria-label="Tests that may be asked for"><el-option v-for="t in tests" :key="t.id" :value="t.id" :label="t.name" /></el-select></label>
+      <label class="field"
+        ><span>School of practice</span
+        ><el-select v-model="item.asked.school" clearable placeholder="as it says" aria-label="School of practice"
+          ><el-option v-for="s in schools" :key="s.id" :value="s.id" :label="s.name" /></el-select
+      ></label>
+      <label class="field"
+        ><span>Tests that may be asked for (sealed slips)</span
+        ><el-select
+          v-model="item.asked.tests"
+          multiple
+          filterable
+          collapse-tags
+          :multiple-limit="6"
+          data-test="sealed"
+          aria-label="Tests that may be asked for"
+          ><el-option v-for="t in tests" :key="t.id" :value="t.id" :label="t.name" /></el-select
+      ></label>
     </div>
     <el-checkbox v-model="item.asked.chart">A PT chart is handed out with it</el-checkbox>
-    <el-checkbox v-if="item.kind === 'scenario'" v-model="item.asked.leave_open">May stay open: every answer the readings leave open earns in full</el-checkbox>
-    <details><summary>Points</summary>
-      <div class="points"><label v-for="[id, name, usual] in USUAL" :key="id"><span>{{ name }}</span><input type="number" min="0" max="5" :value="points(id, usual)" @change="setPoints(id, usual, ($event.target as HTMLInputElement).value)" /></label></div>
+    <el-checkbox v-if="item.kind === 'scenario'" v-model="item.asked.leave_open"
+      >May stay open: every answer the readings leave open earns in full</el-checkbox
+    >
+    <details>
+      <summary>Points</summary>
+      <div class="points">
+        <label v-for="[id, name, usual] in USUAL" :key="id"
+          ><span>{{ name }}</span
+          ><input
+            type="number"
+            min="0"
+            max="5"
+            :value="points(id, usual)"
+            @change="setPoints(id, usual, ($event.target as HTMLInputElement).value)"
+        /></label>
+      </div>
       <p class="soft">With two points or more a recognised slip earns half.</p>
     </details>
   </template>
 </template>
 
 <style scoped>
-fieldset { border: 0; padding: 0; margin: 0 0 10px; }
-legend { font-size: 13px; color: var(--ink-soft); padding: 0; margin-bottom: 2px; }
-fieldset :deep(.el-checkbox) { display: flex; height: 27px; }
-.pair { display: grid; grid-template-columns: 1fr 1fr; gap: 12px; }
-:deep(.el-checkbox) { white-space: normal; }
-details { margin-top: 10px; }
-summary { cursor: pointer; color: var(--violet); }
-.points { display: grid; grid-template-columns: 1fr 1fr; gap: 3px 18px; margin-top: 8px; }
-.points label { display: flex; justify-content: space-between; align-items: center; font-size: 14px; }
-.points input { width: 52px; padding: 3px 6px; border: 1px solid #8d889c; border-radius: 3px; font-size: 14px; }
+fieldset {
+  border: 0;
+  padding: 0;
+  margin: 0 0 10px;
+}
+legend {
+  font-size: 13px;
+  color: var(--ink-soft);
+  padding: 0;
+  margin-bottom: 2px;
+}
+fieldset :deep(.el-checkbox) {
+  display: flex;
+  height: 27px;
+}
+.pair {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 12px;
+}
+:deep(.el-checkbox) {
+  white-space: normal;
+}
+details {
+  margin-top: 10px;
+}
+summary {
+  cursor: pointer;
+  color: var(--violet);
+}
+.points {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 3px 18px;
+  margin-top: 8px;
+}
+.points label {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  font-size: 14px;
+}
+.points input {
+  width: 52px;
+  padding: 3px 6px;
+  border: 1px solid #8d889c;
+  border-radius: 3px;
+  font-size: 14px;
+}
 </style>

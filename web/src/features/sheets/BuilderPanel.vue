@@ -11,12 +11,16 @@ const props = defineProps<{ sheet: Schemas['SheetRow'] }>()
 const emit = defineEmits<{ issued: [] }>()
 const router = useRouter()
 /** What is changed and not with the server yet, by sheet: it survives a reload and an expired log-in. */
-const unsent = kept<Record<string, { title: string; class_id: number; items: Item[]; paper: 'letter' | 'A4'; large: boolean }>>('sheet.unsent', {})
+const unsent = kept<
+  Record<string, { title: string; class_id: number; items: Item[]; paper: 'letter' | 'A4'; large: boolean }>
+>('sheet.unsent', {})
 const own = String(props.sheet.id)
 const before = unsent.value[own]
 const title = ref(before?.title ?? props.sheet.title)
 const classId = ref(before?.class_id ?? props.sheet.class_id)
-const paper = ref<'letter' | 'A4'>(before?.paper ?? (props.sheet.paper as 'letter' | 'A4' | null) ?? (props.sheet.units === 'us' ? 'letter' : 'A4'))
+const paper = ref<'letter' | 'A4'>(
+  before?.paper ?? (props.sheet.paper as 'letter' | 'A4' | null) ?? (props.sheet.units === 'us' ? 'letter' : 'A4'),
+)
 const large = ref(before?.large ?? props.sheet.large)
 const items = ref<Item[]>(before?.items ?? props.sheet.items.map(fromRow))
 const picked = ref(0)
@@ -39,7 +43,19 @@ let saving: Promise<void> = Promise.resolve()
 async function save(): Promise<void> {
   window.clearTimeout(timer)
   try {
-    await ask(api.PUT('/api/v1/sheets/{sheet_id}', { ...at, body: { title: title.value.trim() || props.sheet.title, class_id: classId.value, items: items.value.map(toBody), units: units.value, paper: paper.value, large: large.value } }))
+    await ask(
+      api.PUT('/api/v1/sheets/{sheet_id}', {
+        ...at,
+        body: {
+          title: title.value.trim() || props.sheet.title,
+          class_id: classId.value,
+          items: items.value.map(toBody),
+          units: units.value,
+          paper: paper.value,
+          large: large.value,
+        },
+      }),
+    )
     saved.value = true
     delete unsent.value[own]
     failure.value = ''
@@ -50,10 +66,18 @@ async function save(): Promise<void> {
 }
 function soon(): void {
   saved.value = false
-  unsent.value[own] = { title: title.value, class_id: classId.value, items: items.value, paper: paper.value, large: large.value }
+  unsent.value[own] = {
+    title: title.value,
+    class_id: classId.value,
+    items: items.value,
+    paper: paper.value,
+    large: large.value,
+  }
   pages.value = 0
   window.clearTimeout(timer)
-  timer = window.setTimeout(() => { saving = saving.then(save).catch(() => undefined) }, 500)
+  timer = window.setTimeout(() => {
+    saving = saving.then(save).catch(() => undefined)
+  }, 500)
 }
 watch([title, classId, paper, large, units], soon)
 watch(items, soon, { deep: true })
@@ -109,7 +133,15 @@ async function forget(): Promise<void> {
     failure.value = (error as Error).message
   }
 }
-const where = (item: Item) => [KIND_WORDS[item.kind], item.level ? `level ${item.level}` : '', `${item.minutes} min`, item.kind === 'drill' ? `${item.items} items` : ''].filter(Boolean).join(' · ')
+const where = (item: Item) =>
+  [
+    KIND_WORDS[item.kind],
+    item.level ? `level ${item.level}` : '',
+    `${item.minutes} min`,
+    item.kind === 'drill' ? `${item.items} items` : '',
+  ]
+    .filter(Boolean)
+    .join(' · ')
 onMounted(async () => {
   if (before) soon()
   try {
@@ -125,14 +157,24 @@ onMounted(async () => {
   <div class="bar">
     <h1>Draft</h1>
     <el-input v-model="title" maxlength="120" aria-label="Title" class="title" />
-    <el-select v-model="classId" aria-label="Class" class="class"><el-option v-for="c in classes" :key="c.id" :value="c.id" :label="`${c.name}${c.term ? `, ${c.term}` : ''} (${c.size})`" /></el-select>
-    <el-select v-model="paper" aria-label="Paper" class="paper"><el-option value="letter" label="Letter" /><el-option value="A4" label="A4" /></el-select>
+    <el-select v-model="classId" aria-label="Class" class="class"
+      ><el-option
+        v-for="c in classes"
+        :key="c.id"
+        :value="c.id"
+        :label="`${c.name}${c.term ? `, ${c.term}` : ''} (${c.size})`"
+    /></el-select>
+    <el-select v-model="paper" aria-label="Paper" class="paper"
+      ><el-option value="letter" label="Letter" /><el-option value="A4" label="A4"
+    /></el-select>
     <el-checkbox v-model="large">Large print</el-checkbox>
     <span class="soft" role="status">{{ saved ? 'kept as a draft' : 'keeping …' }}</span>
     <span class="grow" />
     <el-button link @click="forget">Forget draft</el-button>
     <el-button :loading="drawing" :disabled="!items.length" data-test="preview" @click="preview">Preview</el-button>
-    <el-button type="primary" :loading="busy" :disabled="!items.length || !size" data-test="issue" @click="issue">Issue and print</el-button>
+    <el-button type="primary" :loading="busy" :disabled="!items.length || !size" data-test="issue" @click="issue"
+      >Issue and print</el-button
+    >
   </div>
   <p v-if="failure" class="error" role="alert">{{ failure }}</p>
   <div class="three">
@@ -140,13 +182,37 @@ onMounted(async () => {
       <h2>On the sheet · {{ minutes }} min</h2>
       <ol>
         <li v-for="(item, i) in items" :key="i" :class="{ on: i === picked && panel === 'asked' }">
-          <button class="pick" @click="picked = i; panel = 'asked'"><span class="step" aria-hidden="true"><i v-for="n in 5" :key="n" :class="{ in: n <= (item.level ?? 0) }" /></span><span><b>{{ i + 1 }} · {{ item.title }}</b><small class="soft">{{ where(item) }}</small></span></button>
-          <span class="hands"><button :disabled="i === 0" :aria-label="`Move ${item.title} up`" @click="shift(i, -1)">↑</button><button :disabled="i === items.length - 1" :aria-label="`Move ${item.title} down`" @click="shift(i, 1)">↓</button><button :aria-label="`Take ${item.title} off`" @click="remove(i)">×</button></span>
+          <button
+            class="pick"
+            @click="
+              picked = i
+              panel = 'asked'
+            "
+          >
+            <span class="step" aria-hidden="true"
+              ><i v-for="n in 5" :key="n" :class="{ in: n <= (item.level ?? 0) }" /></span
+            ><span
+              ><b>{{ i + 1 }} · {{ item.title }}</b
+              ><small class="soft">{{ where(item) }}</small></span
+            >
+          </button>
+          <span class="hands"
+            ><button :disabled="i === 0" :aria-label="`Move ${item.title} up`" @click="shift(i, -1)">↑</button
+            ><button :disabled="i === items.length - 1" :aria-label="`Move ${item.title} down`" @click="shift(i, 1)">
+              ↓</button
+            ><button :aria-label="`Take ${item.title} off`" @click="remove(i)">×</button></span
+          >
         </li>
       </ol>
       <p v-if="!items.length" class="soft">Nothing on it yet. Say in one sentence what you need, in the middle.</p>
-      <p v-else class="soft small">{{ items.length }} × {{ size }} apprentices = {{ items.length * size }} variants, in {{ units === 'us' ? '°F and psi' : '°C and kPa' }}</p>
-      <div class="foot"><el-button size="small" data-test="add" @click="panel = 'add'">Add</el-button><el-button v-if="items.length > 1" size="small" @click="items = asLadder(items)">Order as a ladder</el-button></div>
+      <p v-else class="soft small">
+        {{ items.length }} × {{ size }} apprentices = {{ items.length * size }} variants, in
+        {{ units === 'us' ? '°F and psi' : '°C and kPa' }}
+      </p>
+      <div class="foot">
+        <el-button size="small" data-test="add" @click="panel = 'add'">Add</el-button
+        ><el-button v-if="items.length > 1" size="small" @click="items = asLadder(items)">Order as a ladder</el-button>
+      </div>
     </section>
     <section class="card">
       <AddPanel v-if="panel === 'add' || !items[picked]" :catalogue="catalogue" :title="title" @add="add" />
@@ -155,36 +221,165 @@ onMounted(async () => {
     <section class="card sheetview">
       <h2>As it prints</h2>
       <template v-if="pages">
-        <div class="turn"><button :disabled="page <= 1" aria-label="Page before" @click="page -= 1">←</button><span class="num">page {{ page }} of {{ pages }}</span><button :disabled="page >= pages" aria-label="Next page" @click="page += 1">→</button></div>
-        <a :href="`/api/v1/sheets/${sheet.id}/preview/${page}.png?v=${stamp}`" target="_blank" title="Open this page at full size"><img :src="`/api/v1/sheets/${sheet.id}/preview/${page}.png?v=${stamp}`" :alt="`Page ${page} of the first paper as it prints`" data-test="page" /></a>
+        <div class="turn">
+          <button :disabled="page <= 1" aria-label="Page before" @click="page -= 1">←</button
+          ><span class="num">page {{ page }} of {{ pages }}</span
+          ><button :disabled="page >= pages" aria-label="Next page" @click="page += 1">→</button>
+        </div>
+        <a
+          :href="`/api/v1/sheets/${sheet.id}/preview/${page}.png?v=${stamp}`"
+          target="_blank"
+          title="Open this page at full size"
+          ><img
+            :src="`/api/v1/sheets/${sheet.id}/preview/${page}.png?v=${stamp}`"
+            :alt="`Page ${page} of the first paper as it prints`"
+            data-test="page"
+        /></a>
       </template>
-      <div v-else class="blank"><p class="soft">{{ drawing ? 'Drawing the first paper …' : 'The first apprentice’s paper, page by page, with the very numbers that will be printed.' }}</p><el-button :loading="drawing" :disabled="!items.length" @click="preview">Preview</el-button></div>
+      <div v-else class="blank">
+        <p class="soft">
+          {{
+            drawing
+              ? 'Drawing the first paper …'
+              : 'The first apprentice’s paper, page by page, with the very numbers that will be printed.'
+          }}
+        </p>
+        <el-button :loading="drawing" :disabled="!items.length" @click="preview">Preview</el-button>
+      </div>
     </section>
   </div>
 </template>
 
 <style scoped>
-.bar { display: flex; gap: 10px; align-items: center; margin-bottom: 12px; flex-wrap: wrap; }
-.title { width: 230px; } .class { width: 210px; } .paper { width: 92px; }
-.grow { flex: 1; }
-.three { display: grid; grid-template-columns: 330px minmax(0, 1fr) 392px; gap: 12px; align-items: start; }
-.ladder ol { list-style: none; margin: 0; padding: 0; }
-.ladder li { display: flex; align-items: center; border-bottom: 1px solid var(--line); }
-.ladder li.on { background: var(--violet-soft); box-shadow: inset 4px 0 var(--violet); }
-.pick { flex: 1; min-width: 0; display: flex; gap: 8px; text-align: left; border: 0; background: none; padding: 7px 8px; cursor: pointer; color: var(--ink); font-size: 14.5px; }
-.pick small { display: block; }
-.step { display: flex; flex-direction: column-reverse; gap: 2px; padding-top: 3px; }
-.step i { width: 14px; height: 4px; background: #e2dccf; border-radius: 1px; }
-.step i.in { background: var(--violet); }
-.hands button { border: 0; background: none; font-size: 15px; width: 24px; height: 30px; cursor: pointer; color: var(--ink); }
-.hands button:disabled { opacity: 0.3; }
-.foot { display: flex; gap: 8px; margin-top: 10px; }
-.small { font-size: 13px; }
-.sheetview img { width: 100%; border: 1px solid var(--line); display: block; }
-.turn { display: flex; justify-content: space-between; align-items: center; margin-bottom: 6px; }
-.turn button { border: 1px solid #8d889c; background: none; border-radius: 3px; width: 34px; height: 28px; cursor: pointer; }
-.turn button:disabled { opacity: 0.35; }
-.blank { border: 1px dashed #8d889c; border-radius: 3px; padding: 40px 20px; text-align: center; }
-@media (max-width: 1120px) { .three { grid-template-columns: 300px minmax(0, 1fr); } .sheetview { grid-column: 1 / -1; } }
-@media (max-width: 760px) { .three { grid-template-columns: 1fr; } }
+.bar {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  margin-bottom: 12px;
+  flex-wrap: wrap;
+}
+.title {
+  width: 230px;
+}
+.class {
+  width: 210px;
+}
+.paper {
+  width: 92px;
+}
+.grow {
+  flex: 1;
+}
+.three {
+  display: grid;
+  grid-template-columns: 330px minmax(0, 1fr) 392px;
+  gap: 12px;
+  align-items: start;
+}
+.ladder ol {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+.ladder li {
+  display: flex;
+  align-items: center;
+  border-bottom: 1px solid var(--line);
+}
+.ladder li.on {
+  background: var(--violet-soft);
+  box-shadow: inset 4px 0 var(--violet);
+}
+.pick {
+  flex: 1;
+  min-width: 0;
+  display: flex;
+  gap: 8px;
+  text-align: left;
+  border: 0;
+  background: none;
+  padding: 7px 8px;
+  cursor: pointer;
+  color: var(--ink);
+  font-size: 14.5px;
+}
+.pick small {
+  display: block;
+}
+.step {
+  display: flex;
+  flex-direction: column-reverse;
+  gap: 2px;
+  padding-top: 3px;
+}
+.step i {
+  width: 14px;
+  height: 4px;
+  background: #e2dccf;
+  border-radius: 1px;
+}
+.step i.in {
+  background: var(--violet);
+}
+.hands button {
+  border: 0;
+  background: none;
+  font-size: 15px;
+  width: 24px;
+  height: 30px;
+  cursor: pointer;
+  color: var(--ink);
+}
+.hands button:disabled {
+  opacity: 0.3;
+}
+.foot {
+  display: flex;
+  gap: 8px;
+  margin-top: 10px;
+}
+.small {
+  font-size: 13px;
+}
+.sheetview img {
+  width: 100%;
+  border: 1px solid var(--line);
+  display: block;
+}
+.turn {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  margin-bottom: 6px;
+}
+.turn button {
+  border: 1px solid #8d889c;
+  background: none;
+  border-radius: 3px;
+  width: 34px;
+  height: 28px;
+  cursor: pointer;
+}
+.turn button:disabled {
+  opacity: 0.35;
+}
+.blank {
+  border: 1px dashed #8d889c;
+  border-radius: 3px;
+  padding: 40px 20px;
+  text-align: center;
+}
+@media (max-width: 1120px) {
+  .three {
+    grid-template-columns: 300px minmax(0, 1fr);
+  }
+  .sheetview {
+    grid-column: 1 / -1;
+  }
+}
+@media (max-width: 760px) {
+  .three {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

@@ -5,7 +5,19 @@ import { useFailing } from '@/shared/failing'
 import { localTime } from '@/shared/session'
 
 const props = defineProps<{ sheetId: number }>()
-type Entry = { id: number; at: string; action: string; position: number | null; question_id: string | null; before: unknown; after: unknown; reason: string; writer: string; code: string | null; name: string | null }
+type Entry = {
+  id: number
+  at: string
+  action: string
+  position: number | null
+  question_id: string | null
+  before: unknown
+  after: unknown
+  reason: string
+  writer: string
+  code: string | null
+  name: string | null
+}
 const entries = ref<Entry[]>([])
 const { failure, attempt } = useFailing()
 /** Answers typed in are the bulk; what an instructor looks for is mostly the rest. */
@@ -14,33 +26,87 @@ const shown = computed(() => entries.value.filter((e) => typed.value || e.action
 const brief = (value: unknown): string => {
   if (value === null || value === undefined) return ''
   if (typeof value !== 'object') return String(value)
-  const parts = Object.entries(value as Record<string, unknown>).filter(([, v]) => v !== null && !(Array.isArray(v) && !v.length) && !(typeof v === 'object' && !Array.isArray(v) && !Object.keys(v as object).length))
-  return parts.slice(0, 4).map(([k, v]) => `${k.replace(/_/g, ' ')} ${typeof v === 'object' ? (Array.isArray(v) ? v.length : JSON.stringify(v)) : String(v)}`).join(', ') + (parts.length > 4 ? ` and ${parts.length - 4} more` : '')
+  const parts = Object.entries(value as Record<string, unknown>).filter(
+    ([, v]) =>
+      v !== null &&
+      !(Array.isArray(v) && !v.length) &&
+      !(typeof v === 'object' && !Array.isArray(v) && !Object.keys(v as object).length),
+  )
+  return (
+    parts
+      .slice(0, 4)
+      .map(
+        ([k, v]) =>
+          `${k.replace(/_/g, ' ')} ${typeof v === 'object' ? (Array.isArray(v) ? v.length : JSON.stringify(v)) : String(v)}`,
+      )
+      .join(', ') + (parts.length > 4 ? ` and ${parts.length - 4} more` : '')
+  )
 }
-onMounted(() => attempt(async () => {
-  entries.value = (await ask(api.GET('/api/v1/sheets/{sheet_id}/audit', { params: { path: { sheet_id: props.sheetId } } }))).entries as Entry[]
-}))
+onMounted(() =>
+  attempt(async () => {
+    entries.value = (
+      await ask(api.GET('/api/v1/sheets/{sheet_id}/audit', { params: { path: { sheet_id: props.sheetId } } }))
+    ).entries as Entry[]
+  }),
+)
 </script>
 
 <template>
   <p v-if="failure" class="error" role="alert">{{ failure }}</p>
   <section class="card">
-    <el-checkbox v-model="typed" data-test="audit-typed">Answers typed in, too ({{ entries.length - entries.filter((e) => e.action !== 'answers').length }})</el-checkbox>
+    <el-checkbox v-model="typed" data-test="audit-typed"
+      >Answers typed in, too ({{ entries.length - entries.filter((e) => e.action !== 'answers').length }})</el-checkbox
+    >
     <p v-if="!shown.length" class="soft">Nothing but answers yet.</p>
     <table v-else class="list" data-test="audit">
-      <thead><tr><th class="when">When</th><th class="who">Who</th><th class="who">What</th><th class="paper">Paper</th><th>Before</th><th>After</th><th>Why</th></tr></thead>
+      <thead>
+        <tr>
+          <th class="when">When</th>
+          <th class="who">Who</th>
+          <th class="who">What</th>
+          <th class="paper">Paper</th>
+          <th>Before</th>
+          <th>After</th>
+          <th>Why</th>
+        </tr>
+      </thead>
       <tbody>
-        <tr v-for="e in shown" :key="e.id"><td class="soft nowrap">{{ localTime(e.at) }}</td><td>{{ e.writer }}</td><td>{{ e.action }}<small v-if="e.position" class="soft"> call {{ e.position }}</small><small v-if="e.question_id" class="soft">, {{ e.question_id.replace(/_/g, ' ') }}</small></td>
-          <td><template v-if="e.code">{{ e.name }} <span class="num">{{ e.code }}</span></template></td><td>{{ brief(e.before) }}</td><td>{{ brief(e.after) }}</td><td>{{ e.reason }}</td></tr>
+        <tr v-for="e in shown" :key="e.id">
+          <td class="soft nowrap">{{ localTime(e.at) }}</td>
+          <td>{{ e.writer }}</td>
+          <td>
+            {{ e.action }}<small v-if="e.position" class="soft"> call {{ e.position }}</small
+            ><small v-if="e.question_id" class="soft">, {{ e.question_id.replace(/_/g, ' ') }}</small>
+          </td>
+          <td>
+            <template v-if="e.code"
+              >{{ e.name }} <span class="num">{{ e.code }}</span></template
+            >
+          </td>
+          <td>{{ brief(e.before) }}</td>
+          <td>{{ brief(e.after) }}</td>
+          <td>{{ e.reason }}</td>
+        </tr>
       </tbody>
     </table>
   </section>
 </template>
 
 <style scoped>
-.list td { font-size: 13.5px; padding: 6px 8px; }
-.nowrap { white-space: nowrap; }
-.when { width: 150px; }
-.who { width: 150px; }
-.paper { width: 190px; }
+.list td {
+  font-size: 13.5px;
+  padding: 6px 8px;
+}
+.nowrap {
+  white-space: nowrap;
+}
+.when {
+  width: 150px;
+}
+.who {
+  width: 150px;
+}
+.paper {
+  width: 190px;
+}
 </style>

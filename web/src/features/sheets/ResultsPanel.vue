@@ -13,7 +13,8 @@ const teaches = computed(() => user.value?.role === 'instructor')
 const percent = (earned: number, possible: number) => (possible ? Math.round((100 * earned) / possible) : 0)
 const calls = computed(() => results.value?.rows[0]?.cells.map((c) => c.position) ?? [])
 /** Points of a call; where papers differ, the most that one is worth. */
-const worth = (position: number) => Math.max(...(results.value?.rows.map((r) => r.cells.find((c) => c.position === position)?.possible ?? 0) ?? [0]))
+const worth = (position: number) =>
+  Math.max(...(results.value?.rows.map((r) => r.cells.find((c) => c.position === position)?.possible ?? 0) ?? [0]))
 const at = { params: { path: { sheet_id: props.sheet.id } } }
 
 async function load(): Promise<void> {
@@ -48,13 +49,39 @@ onMounted(load)
   <div v-if="results" class="two">
     <section class="card">
       <table class="list">
-        <thead><tr><th>Apprentice</th><th>Code</th><th v-for="n in calls" :key="n">Call {{ n }} <span class="soft">of {{ worth(n) }}</span></th><th class="right">Marks</th></tr></thead>
+        <thead>
+          <tr>
+            <th>Apprentice</th>
+            <th>Code</th>
+            <th v-for="n in calls" :key="n">
+              Call {{ n }} <span class="soft">of {{ worth(n) }}</span>
+            </th>
+            <th class="right">Marks</th>
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="r in results.rows" :key="r.code">
-            <td><RouterLink v-if="teaches" :to="`/apprentices/${r.apprentice_id}`">{{ r.name }}</RouterLink><template v-else>{{ r.name }}</template><small v-if="r.attempt > 1" class="soft"> attempt {{ r.attempt }}</small></td>
-            <td class="num"><RouterLink :to="`/marking/${r.code}`">{{ r.code }}</RouterLink></td>
-            <td v-for="c in r.cells" :key="c.position"><span v-if="c.marked" class="cell" :aria-label="`${c.earned} of ${c.possible}`"><i :style="{ width: `${percent(c.earned, c.possible)}%` }" /><span class="num">{{ c.earned }}</span></span><span v-else class="soft">–</span></td>
-            <td class="right num"><small v-if="r.to_confirm" class="soft">{{ r.to_confirm }} to confirm </small><b v-if="r.marked">{{ r.earned }}/{{ r.possible }}</b><span v-else class="soft">not yet</span></td>
+            <td>
+              <RouterLink v-if="teaches" :to="`/apprentices/${r.apprentice_id}`">{{ r.name }}</RouterLink><template
+                v-else
+                >{{ r.name }}</template
+              ><small v-if="r.attempt > 1" class="soft"> attempt {{ r.attempt }}</small>
+            </td>
+            <td class="num">
+              <RouterLink :to="`/marking/${r.code}`">{{ r.code }}</RouterLink>
+            </td>
+            <td v-for="c in r.cells" :key="c.position">
+              <span v-if="c.marked" class="cell" :aria-label="`${c.earned} of ${c.possible}`"
+                ><i :style="{ width: `${percent(c.earned, c.possible)}%` }" /><span class="num">{{
+                  c.earned
+                }}</span></span
+              ><span v-else class="soft">–</span>
+            </td>
+            <td class="right num">
+              <small v-if="r.to_confirm" class="soft">{{ r.to_confirm }} to confirm </small
+              ><b v-if="r.marked">{{ r.earned }}/{{ r.possible }}</b
+              ><span v-else class="soft">not yet</span>
+            </td>
           </tr>
         </tbody>
       </table>
@@ -63,12 +90,26 @@ onMounted(load)
       <section class="card">
         <h2>Missed most</h2>
         <p v-if="!results.misses.length" class="soft">Nothing missed yet.</p>
-        <ol class="misses"><li v-for="m in results.misses" :key="`${m.position}${m.question}`"><span>{{ m.text }} <small class="soft">call {{ m.position }}</small></span><b class="num">{{ m.missed }} of {{ m.of }}</b><i :style="{ width: `${percent(m.missed, m.of)}%` }" /></li></ol>
-        <p v-if="teaches"><RouterLink :to="`/classes/${sheet.class_id}/results`">The class over the term</RouterLink></p>
+        <ol class="misses">
+          <li v-for="m in results.misses" :key="`${m.position}${m.question}`">
+            <span
+              >{{ m.text }} <small class="soft">call {{ m.position }}</small></span
+            ><b class="num">{{ m.missed }} of {{ m.of }}</b
+            ><i :style="{ width: `${percent(m.missed, m.of)}%` }" />
+          </li>
+        </ol>
+        <p v-if="teaches">
+          <RouterLink :to="`/classes/${sheet.class_id}/results`">The class over the term</RouterLink>
+        </p>
       </section>
       <section class="card">
         <h2>Files</h2>
-        <p v-if="teaches" class="files"><a :href="`/api/v1/sheets/${sheet.id}/marks.csv`">Marks as CSV</a> <a :href="`/api/v1/classes/${sheet.class_id}/gradebook.xlsx`">Gradebook XLSX</a> <a :href="`/api/v1/classes/${sheet.class_id}/gradebook.csv`">Gradebook CSV</a> <a :href="`/api/v1/sheets/${sheet.id}/qti.zip`">QTI package</a></p>
+        <p v-if="teaches" class="files">
+          <a :href="`/api/v1/sheets/${sheet.id}/marks.csv`">Marks as CSV</a>
+          <a :href="`/api/v1/classes/${sheet.class_id}/gradebook.xlsx`">Gradebook XLSX</a>
+          <a :href="`/api/v1/classes/${sheet.class_id}/gradebook.csv`">Gradebook CSV</a>
+          <a :href="`/api/v1/sheets/${sheet.id}/qti.zip`">QTI package</a>
+        </p>
         <el-button @click="open = !open">Read in answers</el-button>
         <form v-if="open" class="csv" @submit.prevent="readIn">
           <p class="soft">A CSV whose first line names code, call, question, answer. All lines are taken, or none.</p>
@@ -82,15 +123,69 @@ onMounted(load)
 </template>
 
 <style scoped>
-.two { display: grid; grid-template-columns: minmax(0, 1fr) 320px; gap: 16px; align-items: start; }
-.side { display: grid; gap: 14px; }
-.cell { position: relative; display: block; min-width: 56px; max-width: 92px; height: 24px; background: #ece7dc; border-radius: 2px; overflow: hidden; }
-.cell i { position: absolute; inset: 0 auto 0 0; background: #c3b8e6; }
-.cell span { position: relative; padding-left: 8px; line-height: 24px; }
-.misses { list-style: none; margin: 0; padding: 0; }
-.misses li { display: grid; grid-template-columns: 1fr auto; gap: 2px 8px; padding: 6px 0; border-bottom: 1px solid var(--line); font-size: 14px; }
-.misses i { grid-column: 1 / -1; height: 6px; background: var(--violet); border-radius: 2px; }
-.files { display: flex; flex-wrap: wrap; gap: 4px 14px; margin: 0 0 10px; }
-.csv { display: grid; gap: 8px; margin-top: 8px; }
-@media (max-width: 900px) { .two { grid-template-columns: 1fr; } }
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 320px;
+  gap: 16px;
+  align-items: start;
+}
+.side {
+  display: grid;
+  gap: 14px;
+}
+.cell {
+  position: relative;
+  display: block;
+  min-width: 56px;
+  max-width: 92px;
+  height: 24px;
+  background: #ece7dc;
+  border-radius: 2px;
+  overflow: hidden;
+}
+.cell i {
+  position: absolute;
+  inset: 0 auto 0 0;
+  background: #c3b8e6;
+}
+.cell span {
+  position: relative;
+  padding-left: 8px;
+  line-height: 24px;
+}
+.misses {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+.misses li {
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 2px 8px;
+  padding: 6px 0;
+  border-bottom: 1px solid var(--line);
+  font-size: 14px;
+}
+.misses i {
+  grid-column: 1 / -1;
+  height: 6px;
+  background: var(--violet);
+  border-radius: 2px;
+}
+.files {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 14px;
+  margin: 0 0 10px;
+}
+.csv {
+  display: grid;
+  gap: 8px;
+  margin-top: 8px;
+}
+@media (max-width: 900px) {
+  .two {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

@@ -23,7 +23,9 @@ async function load(): Promise<void> {
   try {
     seen.value = await ask(api.GET('/api/v1/sheets/{sheet_id}/measurements/{position}', path()))
     const rows = seen.value.rows as unknown as Row[]
-    values.value = Object.fromEntries(rows.map((r) => [r.key, typed.value[key()]?.[r.key] ?? (r.value === null ? '' : String(r.value))]))
+    values.value = Object.fromEntries(
+      rows.map((r) => [r.key, typed.value[key()]?.[r.key] ?? (r.value === null ? '' : String(r.value))]),
+    )
   } catch (error) {
     failure.value = (error as Error).message
   }
@@ -45,7 +47,9 @@ async function send(confirmed: boolean): Promise<void> {
     readings[name] = Number(text)
   }
   try {
-    reply.value = await ask(api.PUT('/api/v1/sheets/{sheet_id}/measurements/{position}', { ...path(), body: { readings, confirmed } }))
+    reply.value = await ask(
+      api.PUT('/api/v1/sheets/{sheet_id}/measurements/{position}', { ...path(), body: { readings, confirmed } }),
+    )
     if (confirmed) {
       delete typed.value[key()]
       seen.value = await ask(api.GET('/api/v1/sheets/{sheet_id}/measurements/{position}', path()))
@@ -60,12 +64,43 @@ watch(position, load, { immediate: true })
 <template>
   <div class="two">
     <form v-if="seen" class="card" @submit.prevent="send(false)">
-      <label v-if="rigs.length > 1" class="field"><span>Rig</span><el-select v-model="position" aria-label="Rig"><el-option v-for="i in rigs" :key="i.position" :value="i.position" :label="`Call ${i.position} · ${i.title}`" /></el-select></label>
+      <label v-if="rigs.length > 1" class="field"
+        ><span>Rig</span
+        ><el-select v-model="position" aria-label="Rig"
+          ><el-option
+            v-for="i in rigs"
+            :key="i.position"
+            :value="i.position"
+            :label="`Call ${i.position} · ${i.title}`" /></el-select
+      ></label>
       <h2>Call {{ seen.position }} · {{ seen.title }}: what the rig really read</h2>
       <p v-if="seen.entered_at" class="soft">Last entered by {{ seen.writer }}, {{ localTime(seen.entered_at) }}.</p>
       <table class="list">
-        <thead><tr><th>Reading</th><th class="right">Predicted</th><th class="right">Rig</th></tr></thead>
-        <tbody><tr v-for="r in (seen.rows as unknown as Row[])" :key="r.key"><td><label :for="`rig-${r.key}`">{{ r.label }}{{ r.needed ? ' *' : '' }}</label></td><td class="right num soft">{{ r.predicted }}</td><td class="right"><input :id="`rig-${r.key}`" v-model="values[r.key]" autocomplete="off" inputmode="decimal" @input="keep" /> <span class="soft">{{ r.unit }}</span></td></tr></tbody>
+        <thead>
+          <tr>
+            <th>Reading</th>
+            <th class="right">Predicted</th>
+            <th class="right">Rig</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="r in seen.rows as unknown as Row[]" :key="r.key">
+            <td>
+              <label :for="`rig-${r.key}`">{{ r.label }}{{ r.needed ? ' *' : '' }}</label>
+            </td>
+            <td class="right num soft">{{ r.predicted }}</td>
+            <td class="right">
+              <input
+                :id="`rig-${r.key}`"
+                v-model="values[r.key]"
+                autocomplete="off"
+                inputmode="decimal"
+                @input="keep"
+              />
+              <span class="soft">{{ r.unit }}</span>
+            </td>
+          </tr>
+        </tbody>
       </table>
       <p class="soft">* needed before the class can be marked</p>
       <p v-if="failure" class="error" role="alert">{{ failure }}</p>
@@ -73,24 +108,81 @@ watch(position, load, { immediate: true })
     </form>
     <section class="card">
       <h2>What follows</h2>
-      <p v-if="!reply" class="soft">The readings are checked against each other, the plate, the weather and the model before anybody is marked.</p>
+      <p v-if="!reply" class="soft">
+        The readings are checked against each other, the plate, the weather and the model before anybody is marked.
+      </p>
       <template v-else>
-        <ul v-if="reply.warnings.length" class="warn" data-test="warnings"><li v-for="w in reply.warnings" :key="w">{{ w }}</li></ul>
+        <ul v-if="reply.warnings.length" class="warn" data-test="warnings">
+          <li v-for="w in reply.warnings" :key="w">{{ w }}</li>
+        </ul>
         <p v-else data-test="warnings">Nothing contradicts the plate, the weather or the model.</p>
-        <table class="list figures"><thead><tr><th>Figure</th><th class="right">Rig</th><th class="right">Predicted</th><th>Is</th></tr></thead><tbody><tr v-for="f in (reply.figures as unknown as { name: string; now: string; predicted: string; verdict: string }[])" :key="f.name"><td>{{ f.name }}</td><td class="right num"><b>{{ f.now }}</b></td><td class="right num soft">{{ f.predicted }}</td><td>{{ f.verdict }}</td></tr></tbody></table>
-        <MovesTable :moves="(reply.moves as unknown as Move[])" :done="reply.confirmed" />
+        <table class="list figures">
+          <thead>
+            <tr>
+              <th>Figure</th>
+              <th class="right">Rig</th>
+              <th class="right">Predicted</th>
+              <th>Is</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr
+              v-for="f in reply.figures as unknown as {
+                name: string
+                now: string
+                predicted: string
+                verdict: string
+              }[]"
+              :key="f.name"
+            >
+              <td>{{ f.name }}</td>
+              <td class="right num">
+                <b>{{ f.now }}</b>
+              </td>
+              <td class="right num soft">{{ f.predicted }}</td>
+              <td>{{ f.verdict }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <MovesTable :moves="reply.moves as unknown as Move[]" :done="reply.confirmed" />
         <p v-if="reply.confirmed" role="status"><b>The class is marked against these readings.</b></p>
-        <el-button v-else type="primary" data-test="mark-rig" @click="send(true)">Mark the class against the rig</el-button>
+        <el-button v-else type="primary" data-test="mark-rig" @click="send(true)"
+          >Mark the class against the rig</el-button
+        >
       </template>
     </section>
   </div>
 </template>
 
 <style scoped>
-.two { display: grid; grid-template-columns: 520px minmax(0, 1fr); gap: 16px; align-items: start; }
-.list td { padding: 4px 8px; }
-input { width: 84px; font: 700 15px var(--mono); padding: 4px 7px; border: 1px solid #8d889c; border-radius: 3px; background: #fff; }
-.warn { border-left: 4px solid var(--amber); padding: 4px 0 4px 26px; margin: 0 0 12px; }
-.figures { margin-bottom: 12px; }
-@media (max-width: 1000px) { .two { grid-template-columns: 1fr; } }
+.two {
+  display: grid;
+  grid-template-columns: 520px minmax(0, 1fr);
+  gap: 16px;
+  align-items: start;
+}
+.list td {
+  padding: 4px 8px;
+}
+input {
+  width: 84px;
+  font: 700 15px var(--mono);
+  padding: 4px 7px;
+  border: 1px solid #8d889c;
+  border-radius: 3px;
+  background: #fff;
+}
+.warn {
+  border-left: 4px solid var(--amber);
+  padding: 4px 0 4px 26px;
+  margin: 0 0 12px;
+}
+.figures {
+  margin-bottom: 12px;
+}
+@media (max-width: 1000px) {
+  .two {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

@@ -15,19 +15,35 @@ const done = ref(false)
 const failure = ref('')
 const paper = ref<Schemas['PaperReply'] | null>(null)
 const call = computed(() => paper.value?.calls.find((c) => c.position === position.value))
-const WIDE = [['saturation', 'Reading the ring'], ['sum', 'Subtractions and target'], ['edge', 'Edge of a target'], ['amount', 'Weight by the scale'], ['reading', 'Readings on the rig']] as const
+const WIDE = [
+  ['saturation', 'Reading the ring'],
+  ['sum', 'Subtractions and target'],
+  ['edge', 'Edge of a target'],
+  ['amount', 'Weight by the scale'],
+  ['reading', 'Readings on the rig'],
+] as const
 
 async function load(): Promise<void> {
-  const rows = (await ask(api.GET('/api/v1/sheets/{sheet_id}/results', { params: { path: { sheet_id: props.sheet.id } } }))).rows
+  const rows = (
+    await ask(api.GET('/api/v1/sheets/{sheet_id}/results', { params: { path: { sheet_id: props.sheet.id } } }))
+  ).rows
   if (rows[0]) paper.value = await ask(api.GET('/api/v1/papers/{code}', { params: { path: { code: rows[0].code } } }))
 }
-watch(position, (now) => {
-  const item = props.sheet.items.find((i) => i.position === now)
-  const stored = (item?.rules ?? {}) as Partial<Rules>
-  rules.value = { accept: { fault: [...(stored.accept?.fault ?? [])], action: [...(stored.accept?.action ?? [])] }, wider: { ...stored.wider }, void: [...(stored.void ?? [])] }
-  moves.value = null
-  done.value = false
-}, { immediate: true })
+watch(
+  position,
+  (now) => {
+    const item = props.sheet.items.find((i) => i.position === now)
+    const stored = (item?.rules ?? {}) as Partial<Rules>
+    rules.value = {
+      accept: { fault: [...(stored.accept?.fault ?? [])], action: [...(stored.accept?.action ?? [])] },
+      wider: { ...stored.wider },
+      void: [...(stored.void ?? [])],
+    }
+    moves.value = null
+    done.value = false
+  },
+  { immediate: true },
+)
 load().catch((error: Error) => (failure.value = error.message))
 
 async function send(confirmed: boolean): Promise<void> {
@@ -35,7 +51,17 @@ async function send(confirmed: boolean): Promise<void> {
   const accept = Object.fromEntries(Object.entries(rules.value.accept).filter(([, ids]) => ids.length))
   const wider = Object.fromEntries(Object.entries(rules.value.wider).filter(([, f]) => f > 1))
   try {
-    const reply = await ask(api.PUT('/api/v1/sheets/{sheet_id}/rules', { params: { path: { sheet_id: props.sheet.id } }, body: { position: position.value, rules: { accept, wider, void: rules.value.void }, reason: reason.value, confirmed } }))
+    const reply = await ask(
+      api.PUT('/api/v1/sheets/{sheet_id}/rules', {
+        params: { path: { sheet_id: props.sheet.id } },
+        body: {
+          position: position.value,
+          rules: { accept, wider, void: rules.value.void },
+          reason: reason.value,
+          confirmed,
+        },
+      }),
+    )
     moves.value = reply.moves as unknown as Move[]
     done.value = confirmed
     if (confirmed) emit('changed')
@@ -43,33 +69,82 @@ async function send(confirmed: boolean): Promise<void> {
     failure.value = (error as Error).message
   }
 }
-watch(rules, () => { moves.value = null; done.value = false }, { deep: true })
+watch(
+  rules,
+  () => {
+    moves.value = null
+    done.value = false
+  },
+  { deep: true },
+)
 </script>
 
 <template>
   <div class="two">
     <form class="card" @submit.prevent="send(false)">
       <h2>Rules for one call</h2>
-      <label class="field"><span>Call</span><el-select v-model="position" aria-label="Call" data-test="rule-call"><el-option v-for="i in sheet.items" :key="i.position" :value="i.position" :label="`${i.position} · ${i.title}`" /></el-select></label>
+      <label class="field"
+        ><span>Call</span
+        ><el-select v-model="position" aria-label="Call" data-test="rule-call"
+          ><el-option
+            v-for="i in sheet.items"
+            :key="i.position"
+            :value="i.position"
+            :label="`${i.position} · ${i.title}`" /></el-select
+      ></label>
       <template v-if="call && call.choices.fault">
-        <label class="field"><span>Also counts as what is wrong</span><el-select v-model="rules.accept.fault" multiple filterable data-test="accept-fault" aria-label="Also counts as what is wrong"><el-option v-for="c in call.choices.fault" :key="c.id" :value="c.id ?? ''" :label="c.text" /></el-select></label>
-        <label class="field"><span>Also counts as the first step</span><el-select v-model="rules.accept.action" multiple filterable aria-label="Also counts as the first step"><el-option v-for="c in call.choices.action" :key="c.id" :value="c.id ?? ''" :label="c.text" /></el-select></label>
+        <label class="field"
+          ><span>Also counts as what is wrong</span
+          ><el-select
+            v-model="rules.accept.fault"
+            multiple
+            filterable
+            data-test="accept-fault"
+            aria-label="Also counts as what is wrong"
+            ><el-option v-for="c in call.choices.fault" :key="c.id" :value="c.id ?? ''" :label="c.text" /></el-select
+        ></label>
+        <label class="field"
+          ><span>Also counts as the first step</span
+          ><el-select v-model="rules.accept.action" multiple filterable aria-label="Also counts as the first step"
+            ><el-option v-for="c in call.choices.action" :key="c.id" :value="c.id ?? ''" :label="c.text" /></el-select
+        ></label>
       </template>
       <p class="soft small">Tolerances, times as wide:</p>
-      <div class="wide"><label v-for="[key, name] in WIDE" :key="key"><span>{{ name }}</span><input type="number" min="1" max="3" step="0.5" :value="rules.wider[key] ?? 1" @change="rules.wider[key] = Number(($event.target as HTMLInputElement).value) || 1" /></label></div>
-      <label v-if="call" class="field"><span>Taken out: counts for nobody</span><el-select v-model="rules.void" multiple filterable data-test="void" aria-label="Taken out"><el-option v-for="q in call.questions" :key="q.id" :value="q.id" :label="q.text" /></el-select></label>
+      <div class="wide">
+        <label v-for="[key, name] in WIDE" :key="key"
+          ><span>{{ name }}</span
+          ><input
+            type="number"
+            min="1"
+            max="3"
+            step="0.5"
+            :value="rules.wider[key] ?? 1"
+            @change="rules.wider[key] = Number(($event.target as HTMLInputElement).value) || 1"
+        /></label>
+      </div>
+      <label v-if="call" class="field"
+        ><span>Taken out: counts for nobody</span
+        ><el-select v-model="rules.void" multiple filterable data-test="void" aria-label="Taken out"
+          ><el-option v-for="q in call.questions" :key="q.id" :value="q.id" :label="q.text" /></el-select
+      ></label>
       <el-button type="primary" native-type="submit" data-test="who-moves">Show who moves</el-button>
       <p v-if="failure" class="error" role="alert">{{ failure }}</p>
       <RubricLines />
     </form>
     <section class="card">
       <h2>{{ done ? 'Marked again' : 'Who moves' }}</h2>
-      <p v-if="moves === null" class="soft">Change a rule on the left; before anything is marked again you see who gains and who loses.</p>
+      <p v-if="moves === null" class="soft">
+        Change a rule on the left; before anything is marked again you see who gains and who loses.
+      </p>
       <template v-else>
         <MovesTable :moves="moves" :done="done" />
         <form v-if="!done" class="confirm" @submit.prevent="send(true)">
-          <label class="field"><span>Why (it is written down)</span><el-input v-model="reason" maxlength="400" data-test="reason" /></label>
-          <el-button type="primary" native-type="submit" :disabled="!reason.trim()" data-test="mark-again">Mark again</el-button>
+          <label class="field"
+            ><span>Why (it is written down)</span><el-input v-model="reason" maxlength="400" data-test="reason"
+          /></label>
+          <el-button type="primary" native-type="submit" :disabled="!reason.trim()" data-test="mark-again"
+            >Mark again</el-button
+          >
         </form>
       </template>
     </section>
@@ -77,11 +152,42 @@ watch(rules, () => { moves.value = null; done.value = false }, { deep: true })
 </template>
 
 <style scoped>
-.two { display: grid; grid-template-columns: 420px minmax(0, 1fr); gap: 16px; align-items: start; }
-.wide { display: grid; grid-template-columns: 1fr 1fr; gap: 4px 14px; margin-bottom: 10px; }
-.wide label { display: flex; justify-content: space-between; align-items: center; gap: 8px; font-size: 14px; }
-.wide input { width: 58px; padding: 4px 6px; border: 1px solid #8d889c; border-radius: 3px; font-size: 14px; }
-.small { margin: 0 0 4px; font-size: 13px; }
-.confirm { margin-top: 14px; }
-@media (max-width: 900px) { .two { grid-template-columns: 1fr; } }
+.two {
+  display: grid;
+  grid-template-columns: 420px minmax(0, 1fr);
+  gap: 16px;
+  align-items: start;
+}
+.wide {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 4px 14px;
+  margin-bottom: 10px;
+}
+.wide label {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 8px;
+  font-size: 14px;
+}
+.wide input {
+  width: 58px;
+  padding: 4px 6px;
+  border: 1px solid #8d889c;
+  border-radius: 3px;
+  font-size: 14px;
+}
+.small {
+  margin: 0 0 4px;
+  font-size: 13px;
+}
+.confirm {
+  margin-top: 14px;
+}
+@media (max-width: 900px) {
+  .two {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

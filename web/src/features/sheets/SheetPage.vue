@@ -18,9 +18,16 @@ const building = computed(() => ['queued', 'building', 'cancelling'].includes(sh
 const teaches = computed(() => user.value?.role === 'instructor')
 const has = (kind: string) => sheet.value?.at_hand.includes(kind) ?? false
 const rigs = computed(() => sheet.value?.items.filter((i) => i.kind === 'rig') ?? [])
-const tabs = computed(() => [
-  ['results', 'Results'], ['print', 'Print'], ...(rigs.value.length ? [['rig', 'Rig readings']] : []), ['rules', 'Rules'], ['history', 'What was done'],
-] as [typeof tab.value, string][])
+const tabs = computed(
+  () =>
+    [
+      ['results', 'Results'],
+      ['print', 'Print'],
+      ...(rigs.value.length ? [['rig', 'Rig readings']] : []),
+      ['rules', 'Rules'],
+      ['history', 'What was done'],
+    ] as [typeof tab.value, string][],
+)
 const at = { params: { path: { sheet_id: id } } }
 let timer = 0
 
@@ -42,8 +49,10 @@ async function run(work: () => Promise<Schemas['SheetRow']>): Promise<void> {
 }
 const cancel = () => run(() => ask(api.POST('/api/v1/sheets/{sheet_id}/cancel', at)))
 const issue = () => run(() => ask(api.POST('/api/v1/sheets/{sheet_id}/issue', at)))
-const release = () => run(() => ask(api.PUT('/api/v1/sheets/{sheet_id}/release', { ...at, body: { released: !sheet.value?.released } })))
-const print = (kinds: ('packet' | 'key' | 'feedback')[]) => run(() => ask(api.POST('/api/v1/sheets/{sheet_id}/print', { ...at, body: { kinds } })))
+const release = () =>
+  run(() => ask(api.PUT('/api/v1/sheets/{sheet_id}/release', { ...at, body: { released: !sheet.value?.released } })))
+const print = (kinds: ('packet' | 'key' | 'feedback')[]) =>
+  run(() => ask(api.POST('/api/v1/sheets/{sheet_id}/print', { ...at, body: { kinds } })))
 const stopPrinting = () => run(() => ask(api.POST('/api/v1/sheets/{sheet_id}/print/stop', at)))
 onMounted(() => {
   void load()
@@ -58,15 +67,33 @@ onUnmounted(() => window.clearInterval(timer))
     <BuilderPanel v-if="sheet?.status === 'draft' && teaches" :sheet="sheet" @issued="load" />
     <template v-else-if="sheet">
       <div class="page-head">
-        <div><h1>{{ sheet.title }}</h1><span class="soft">{{ sheet.class_name }} · issued {{ localTime(sheet.created_at) }} · seed <span class="num">{{ sheet.seed }}</span> · solver {{ sheet.solver_version }}, tables <span class="num">{{ sheet.table_hash?.slice(0, 8) }}</span></span></div>
+        <div>
+          <h1>{{ sheet.title }}</h1>
+          <span class="soft"
+            >{{ sheet.class_name }} · issued {{ localTime(sheet.created_at) }} · seed
+            <span class="num">{{ sheet.seed }}</span> · solver {{ sheet.solver_version }}, tables
+            <span class="num">{{ sheet.table_hash?.slice(0, 8) }}</span></span
+          >
+        </div>
         <div v-if="sheet.status === 'ready'" class="doors">
           <template v-if="teaches">
-            <a v-if="has('packet')" class="door main" :href="`/api/v1/sheets/${id}/documents/packet`" target="_blank">Packet to print</a>
-            <button v-else-if="!sheet.printing" class="door main" data-test="print-again" @click="print(['packet', 'key'])">Print packet and key</button>
+            <a v-if="has('packet')" class="door main" :href="`/api/v1/sheets/${id}/documents/packet`" target="_blank"
+              >Packet to print</a
+            >
+            <button
+              v-else-if="!sheet.printing"
+              class="door main"
+              data-test="print-again"
+              @click="print(['packet', 'key'])"
+            >
+              Print packet and key
+            </button>
             <a v-if="has('key')" class="door" :href="`/api/v1/sheets/${id}/documents/key`" target="_blank">Key</a>
           </template>
           <RouterLink class="door" to="/marking">Mark papers</RouterLink>
-          <button v-if="teaches" class="door" data-test="release" @click="release">{{ sheet.released ? 'Take feedback back' : 'Release feedback' }}</button>
+          <button v-if="teaches" class="door" data-test="release" @click="release">
+            {{ sheet.released ? 'Take feedback back' : 'Release feedback' }}
+          </button>
         </div>
       </div>
       <div v-if="building" class="card work" role="status">
@@ -75,11 +102,37 @@ onUnmounted(() => window.clearInterval(timer))
         <p class="soft">Go on working elsewhere; this goes on by itself.</p>
         <el-button v-if="teaches" :disabled="sheet.status === 'cancelling'" @click="cancel">Cancel</el-button>
       </div>
-      <div v-else-if="sheet.status === 'cancelled'" class="card work"><p>This sheet was cancelled before it was printed.</p><el-button v-if="teaches" type="primary" @click="issue">Issue it after all</el-button></div>
-      <div v-else-if="sheet.status === 'failed'" class="card work" role="alert"><p class="error">This sheet could not be made.</p><p>{{ sheet.problem }}</p><p><RouterLink to="/library">Back to the scenarios</RouterLink></p><el-button v-if="teaches" @click="issue">Try again</el-button></div>
+      <div v-else-if="sheet.status === 'cancelled'" class="card work">
+        <p>This sheet was cancelled before it was printed.</p>
+        <el-button v-if="teaches" type="primary" @click="issue">Issue it after all</el-button>
+      </div>
+      <div v-else-if="sheet.status === 'failed'" class="card work" role="alert">
+        <p class="error">This sheet could not be made.</p>
+        <p>{{ sheet.problem }}</p>
+        <p><RouterLink to="/library">Back to the scenarios</RouterLink></p>
+        <el-button v-if="teaches" @click="issue">Try again</el-button>
+      </div>
       <template v-else-if="sheet.status === 'ready'">
-        <div v-if="sheet.printing" class="printing" role="status"><span>{{ sheet.printing === 'stop' ? 'Stopping' : 'Printing in the background' }}</span><el-progress :percentage="Math.round((100 * sheet.done) / sheet.total)" :stroke-width="10" /><el-button v-if="teaches" size="small" :disabled="sheet.printing === 'stop'" @click="stopPrinting">Stop</el-button></div>
-        <nav v-if="teaches" class="tabs" role="tablist" aria-label="Of this sheet"><button v-for="[key, name] in tabs" :key="key" role="tab" :aria-selected="tab === key" :class="{ on: tab === key }" @click="tab = key">{{ name }}</button></nav>
+        <div v-if="sheet.printing" class="printing" role="status">
+          <span>{{ sheet.printing === 'stop' ? 'Stopping' : 'Printing in the background' }}</span><el-progress
+            :percentage="Math.round((100 * sheet.done) / sheet.total)"
+            :stroke-width="10"
+          /><el-button v-if="teaches" size="small" :disabled="sheet.printing === 'stop'" @click="stopPrinting"
+            >Stop</el-button
+          >
+        </div>
+        <nav v-if="teaches" class="tabs" role="tablist" aria-label="Of this sheet">
+          <button
+            v-for="[key, name] in tabs"
+            :key="key"
+            role="tab"
+            :aria-selected="tab === key"
+            :class="{ on: tab === key }"
+            @click="tab = key"
+          >
+            {{ name }}
+          </button>
+        </nav>
         <ResultsPanel v-if="tab === 'results' || !teaches" :sheet="sheet" />
         <PrintPanel v-else-if="tab === 'print'" :sheet="sheet" @print="print" />
         <RulesPanel v-else-if="tab === 'rules'" :sheet="sheet" @changed="load" />
@@ -91,13 +144,60 @@ onUnmounted(() => window.clearInterval(timer))
 </template>
 
 <style scoped>
-.wide { max-width: 1300px; padding-top: 12px; }
-.doors { display: flex; gap: 8px; flex-shrink: 0; flex-wrap: wrap; }
-.door { padding: 7px 14px; border: 1px solid var(--violet); border-radius: 3px; text-decoration: none; font-weight: 600; background: none; color: var(--violet); font-size: 15px; cursor: pointer; }
-.door.main { background: var(--violet); color: #fff; }
-.printing { display: grid; grid-template-columns: auto 1fr auto; gap: 14px; align-items: center; margin-bottom: 10px; }
-.work { max-width: 640px; }
-.tabs { display: flex; gap: 4px; border-bottom: 2px solid var(--violet); margin-bottom: 14px; flex-wrap: wrap; }
-.tabs button { border: 0; background: none; padding: 8px 14px; font-size: 15px; cursor: pointer; color: var(--ink); }
-.tabs button.on { background: var(--violet); color: #fff; border-radius: 3px 3px 0 0; font-weight: 600; }
+.wide {
+  max-width: 1300px;
+  padding-top: 12px;
+}
+.doors {
+  display: flex;
+  gap: 8px;
+  flex-shrink: 0;
+  flex-wrap: wrap;
+}
+.door {
+  padding: 7px 14px;
+  border: 1px solid var(--violet);
+  border-radius: 3px;
+  text-decoration: none;
+  font-weight: 600;
+  background: none;
+  color: var(--violet);
+  font-size: 15px;
+  cursor: pointer;
+}
+.door.main {
+  background: var(--violet);
+  color: #fff;
+}
+.printing {
+  display: grid;
+  grid-template-columns: auto 1fr auto;
+  gap: 14px;
+  align-items: center;
+  margin-bottom: 10px;
+}
+.work {
+  max-width: 640px;
+}
+.tabs {
+  display: flex;
+  gap: 4px;
+  border-bottom: 2px solid var(--violet);
+  margin-bottom: 14px;
+  flex-wrap: wrap;
+}
+.tabs button {
+  border: 0;
+  background: none;
+  padding: 8px 14px;
+  font-size: 15px;
+  cursor: pointer;
+  color: var(--ink);
+}
+.tabs button.on {
+  background: var(--violet);
+  color: #fff;
+  border-radius: 3px 3px 0 0;
+  font-weight: 600;
+}
 </style>

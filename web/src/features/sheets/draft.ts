@@ -1,21 +1,67 @@
 import type { Schemas } from '@/api/client'
 
-export type Asked = { parts: string[]; points: Record<string, number>; instruments: string | null; chart: boolean; school: string | null; tests: string[]; leave_open: boolean }
-export type Item = { kind: 'scenario' | 'rung' | 'drill' | 'rig'; title: string; scenario_id: number | null; level: number | null; minutes: number; asked: Asked; brief?: Record<string, unknown>; rung?: Record<string, unknown>; drill?: string; items?: number }
-export const PLAIN: Asked = { parts: ['diagnose', 'correct'], points: {}, instruments: null, chart: false, school: null, tests: [], leave_open: false }
+export type Asked = {
+  parts: string[]
+  points: Record<string, number>
+  instruments: string | null
+  chart: boolean
+  school: string | null
+  tests: string[]
+  leave_open: boolean
+}
+export type Item = {
+  kind: 'scenario' | 'rung' | 'drill' | 'rig'
+  title: string
+  scenario_id: number | null
+  level: number | null
+  minutes: number
+  asked: Asked
+  brief?: Record<string, unknown>
+  rung?: Record<string, unknown>
+  drill?: string
+  items?: number
+}
+export const PLAIN: Asked = {
+  parts: ['diagnose', 'correct'],
+  points: {},
+  instruments: null,
+  chart: false,
+  school: null,
+  tests: [],
+  leave_open: false,
+}
 export const KIND_WORDS = { scenario: 'library', rung: 'brief', drill: 'drill', rig: 'rig' } as const
 
 /** A row of the server as the builder keeps it. */
 export function fromRow(row: Schemas['ItemRow']): Item {
-  const data = row.data as { kind: Item['kind']; asked?: Partial<Asked>; brief?: Record<string, unknown>; rung?: Record<string, unknown>; drill?: string; items?: number }
-  return { kind: data.kind, title: row.title, scenario_id: row.scenario_id, level: row.level, minutes: row.minutes, asked: { ...PLAIN, ...data.asked, points: { ...data.asked?.points } }, brief: data.brief, rung: data.rung, drill: data.drill, items: data.items }
+  const data = row.data as {
+    kind: Item['kind']
+    asked?: Partial<Asked>
+    brief?: Record<string, unknown>
+    rung?: Record<string, unknown>
+    drill?: string
+    items?: number
+  }
+  return {
+    kind: data.kind,
+    title: row.title,
+    scenario_id: row.scenario_id,
+    level: row.level,
+    minutes: row.minutes,
+    asked: { ...PLAIN, ...data.asked, points: { ...data.asked?.points } },
+    brief: data.brief,
+    rung: data.rung,
+    drill: data.drill,
+    items: data.items,
+  }
 }
 
 /** What is sent back of an item. */
 export function toBody(item: Item): Schemas['ItemBody'] {
   const asked = item.asked as Schemas['AskedBody']
   const none = { scenario_id: null, brief: null, rung: null, drill: null, items: null, asked }
-  if (item.kind === 'scenario' || item.kind === 'rig') return { ...none, kind: item.kind, scenario_id: item.scenario_id }
+  if (item.kind === 'scenario' || item.kind === 'rig')
+    return { ...none, kind: item.kind, scenario_id: item.scenario_id }
   if (item.kind === 'rung') return { ...none, kind: 'rung', brief: item.brief ?? null, rung: item.rung ?? null }
   return { ...none, kind: 'drill', brief: item.brief ?? null, drill: item.drill ?? null, items: item.items ?? null }
 }
@@ -38,7 +84,10 @@ export function moved<T>(list: T[], index: number, by: number): T[] {
 /** From easy to hard: by level, drills first, what has no level stays where it is among its like. */
 export function asLadder(list: Item[]): Item[] {
   const rank = (i: Item) => (i.kind === 'drill' ? 0 : (i.level ?? 3))
-  return list.map((item, at) => ({ item, at })).sort((a, b) => rank(a.item) - rank(b.item) || a.at - b.at).map(({ item }) => item)
+  return list
+    .map((item, at) => ({ item, at }))
+    .sort((a, b) => rank(a.item) - rank(b.item) || a.at - b.at)
+    .map(({ item }) => item)
 }
 
 export const sum = (list: Item[]): number => list.reduce((all, i) => all + i.minutes, 0)

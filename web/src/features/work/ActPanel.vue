@@ -8,58 +8,190 @@ const { actions, steps, act, undo, restart, busy } = props.work
 const chosen = ref('')
 const values = ref<Record<string, string>>({})
 const action = computed(() => actions.value.find((a) => a.id === chosen.value))
-const groups = computed(() => [...new Set(actions.value.map((a) => a.group))].map((group) => ({ group, rows: actions.value.filter((a) => a.group === group) })))
-const LABELS: Record<string, string> = { oz: 'Weight', g: 'Weight', rate_g_min: 'Rate', cylinder: 'From cylinder', into: 'Into cylinder', rate_oz_min: 'Rate', bursts: 'In bursts', phase: 'As', pct: 'Covered', turns: 'Turns', minutes: 'Minutes' }
-const quick = [['5 min', 'wait', { minutes: 5 }], ['15 min', 'wait', { minutes: 15 }], ['Settle', 'settle', {}], ['Start', 'start', {}], ['Stop', 'stop', {}]] as const
-const missing = computed(() => (action.value?.parameters ?? []).some((p) => !p.optional && !String(values.value[p.name] ?? '').trim()))
+const groups = computed(() =>
+  [...new Set(actions.value.map((a) => a.group))].map((group) => ({
+    group,
+    rows: actions.value.filter((a) => a.group === group),
+  })),
+)
+const LABELS: Record<string, string> = {
+  oz: 'Weight',
+  g: 'Weight',
+  rate_g_min: 'Rate',
+  cylinder: 'From cylinder',
+  into: 'Into cylinder',
+  rate_oz_min: 'Rate',
+  bursts: 'In bursts',
+  phase: 'As',
+  pct: 'Covered',
+  turns: 'Turns',
+  minutes: 'Minutes',
+}
+const quick = [
+  ['5 min', 'wait', { minutes: 5 }],
+  ['15 min', 'wait', { minutes: 15 }],
+  ['Settle', 'settle', {}],
+  ['Start', 'start', {}],
+  ['Stop', 'stop', {}],
+] as const
+const missing = computed(() =>
+  (action.value?.parameters ?? []).some((p) => !p.optional && !String(values.value[p.name] ?? '').trim()),
+)
 
 function doIt(): void {
   if (!action.value || missing.value) return
-  const given = Object.fromEntries(action.value.parameters.flatMap((p) => {
-    const text = String(values.value[p.name] ?? '').trim().replace(',', '.')
-    return text ? [[p.name, p.words.length ? text : Number(text)]] : []
-  }))
+  const given = Object.fromEntries(
+    action.value.parameters.flatMap((p) => {
+      const text = String(values.value[p.name] ?? '')
+        .trim()
+        .replace(',', '.')
+      return text ? [[p.name, p.words.length ? text : Number(text)]] : []
+    }),
+  )
   act(action.value.id, given)
 }
 watch(action, (now) => {
-  values.value = Object.fromEntries((now?.parameters ?? []).map((p) => [p.name, p.default === null ? '' : String(p.default)]))
+  values.value = Object.fromEntries(
+    (now?.parameters ?? []).map((p) => [p.name, p.default === null ? '' : String(p.default)]),
+  )
 })
 </script>
 
 <template>
   <div class="card do">
     <h2>Do</h2>
-    <div class="quick"><button v-for="[text, id, given] in quick" :key="text" type="button" :disabled="busy" @click="act(id, given)">{{ text }}</button></div>
-    <el-select v-model="chosen" filterable placeholder="Which action?" aria-label="Action" class="wide" data-test="action">
-      <el-option-group v-for="g in groups" :key="g.group" :label="g.group"><el-option v-for="a in g.rows" :key="a.id" :value="a.id" :label="a.name" /></el-option-group>
+    <div class="quick">
+      <button v-for="[text, id, given] in quick" :key="text" type="button" :disabled="busy" @click="act(id, given)">
+        {{ text }}
+      </button>
+    </div>
+    <el-select
+      v-model="chosen"
+      filterable
+      placeholder="Which action?"
+      aria-label="Action"
+      class="wide"
+      data-test="action"
+    >
+      <el-option-group v-for="g in groups" :key="g.group" :label="g.group"
+        ><el-option v-for="a in g.rows" :key="a.id" :value="a.id" :label="a.name"
+      /></el-option-group>
     </el-select>
     <form v-if="action" class="chosen" @submit.prevent="doIt">
-      <label v-for="p in action.parameters" :key="p.name"><span>{{ LABELS[p.name] ?? p.name }}</span>
-        <select v-if="p.words.length" v-model="values[p.name]"><option v-for="w in p.words" :key="w">{{ w }}</option></select>
-        <span v-else class="entry"><input v-model="values[p.name]" inputmode="decimal" :aria-label="LABELS[p.name] ?? p.name" :placeholder="p.optional ? 'usual' : ''" :data-test="p.name" /><i>{{ p.unit }}</i></span>
+      <label v-for="p in action.parameters" :key="p.name"
+        ><span>{{ LABELS[p.name] ?? p.name }}</span>
+        <select v-if="p.words.length" v-model="values[p.name]">
+          <option v-for="w in p.words" :key="w">{{ w }}</option>
+        </select>
+        <span v-else class="entry"
+          ><input
+            v-model="values[p.name]"
+            inputmode="decimal"
+            :aria-label="LABELS[p.name] ?? p.name"
+            :placeholder="p.optional ? 'usual' : ''"
+            :data-test="p.name"
+          /><i>{{ p.unit }}</i></span
+        >
       </label>
-      <p class="cost"><b>{{ action.minutes === null ? 'takes as long as it takes' : `about ${action.minutes} min` }}</b><template v-if="action.money !== 'none'"> · money: {{ action.money }}</template><template v-if="action.needs.length"> · needs {{ action.needs.join(', ') }}</template></p>
+      <p class="cost">
+        <b>{{ action.minutes === null ? 'takes as long as it takes' : `about ${action.minutes} min` }}</b><template
+          v-if="action.money !== 'none'"
+        >
+          · money: {{ action.money }}</template
+        ><template v-if="action.needs.length"> · needs {{ action.needs.join(', ') }}</template>
+      </p>
       <p v-if="action.risk" class="risk">{{ action.risk }}</p>
-      <el-button type="primary" native-type="submit" :disabled="missing" class="wide" data-test="do">{{ action.name }}</el-button>
+      <el-button type="primary" native-type="submit" :disabled="missing" class="wide" data-test="do">{{
+        action.name
+      }}</el-button>
     </form>
-    <div class="back"><button type="button" :disabled="!steps.length" @click="undo">Undo last</button><button type="button" :disabled="!steps.length" data-test="restart" @click="restart">Start over</button></div>
+    <div class="back">
+      <button type="button" :disabled="!steps.length" @click="undo">Undo last</button
+      ><button type="button" :disabled="!steps.length" data-test="restart" @click="restart">Start over</button>
+    </div>
   </div>
 </template>
 
 <style scoped>
-.do { display: flex; flex-direction: column; gap: 8px; }
-.do h2 { margin: 0; }
-.wide { width: 100%; }
-.quick { display: grid; grid-template-columns: repeat(5, auto); gap: 3px; }
-.quick button, .back button { border: 1px solid #8d889c; background: var(--card); border-radius: 3px; padding: 3px 4px; font-size: 12px; color: var(--ink); cursor: pointer; white-space: nowrap; }
-.quick button:hover, .back button:hover:enabled { background: var(--violet-soft); }
-.back { display: flex; gap: 6px; }
-button:disabled { color: #6b6779; cursor: default; }
-.chosen { display: grid; gap: 6px; border-top: 1px solid var(--line); padding-top: 8px; }
-label { display: grid; grid-template-columns: 96px 1fr; align-items: center; font-size: 13.5px; }
-.entry { display: flex; align-items: center; gap: 6px; }
-.entry i { font-style: normal; font-size: 12px; color: var(--ink-soft); white-space: nowrap; }
-input, select { width: 100%; min-width: 0; border: 1px solid #8d889c; border-radius: 3px; padding: 3px 6px; background: var(--card); color: var(--ink); font-size: 14px; }
-.cost, .risk { margin: 0; font-size: 12.5px; }
-.risk { color: var(--amber); }
+.do {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+}
+.do h2 {
+  margin: 0;
+}
+.wide {
+  width: 100%;
+}
+.quick {
+  display: grid;
+  grid-template-columns: repeat(5, auto);
+  gap: 3px;
+}
+.quick button,
+.back button {
+  border: 1px solid #8d889c;
+  background: var(--card);
+  border-radius: 3px;
+  padding: 3px 4px;
+  font-size: 12px;
+  color: var(--ink);
+  cursor: pointer;
+  white-space: nowrap;
+}
+.quick button:hover,
+.back button:hover:enabled {
+  background: var(--violet-soft);
+}
+.back {
+  display: flex;
+  gap: 6px;
+}
+button:disabled {
+  color: #6b6779;
+  cursor: default;
+}
+.chosen {
+  display: grid;
+  gap: 6px;
+  border-top: 1px solid var(--line);
+  padding-top: 8px;
+}
+label {
+  display: grid;
+  grid-template-columns: 96px 1fr;
+  align-items: center;
+  font-size: 13.5px;
+}
+.entry {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+}
+.entry i {
+  font-style: normal;
+  font-size: 12px;
+  color: var(--ink-soft);
+  white-space: nowrap;
+}
+input,
+select {
+  width: 100%;
+  min-width: 0;
+  border: 1px solid #8d889c;
+  border-radius: 3px;
+  padding: 3px 6px;
+  background: var(--card);
+  color: var(--ink);
+  font-size: 14px;
+}
+.cost,
+.risk {
+  margin: 0;
+  font-size: 12.5px;
+}
+.risk {
+  color: var(--amber);
+}
 </style>

@@ -13,8 +13,10 @@ const host = ref<HTMLElement | null>(null)
 let chart: echarts.ECharts | null = null
 
 const LOOKS = {
-  head: { name: 'Head · HIGH', color: '#b3261e', grid: 0, type: 'solid' }, suction: { name: 'Suction · LOW', color: '#1f5fae', grid: 0, type: 'solid' },
-  superheat: { name: 'Superheat', color: '#1f5fae', grid: 1, type: 'dashed' }, subcooling: { name: 'Subcooling', color: '#b3261e', grid: 1, type: 'dashed' },
+  head: { name: 'Head · HIGH', color: '#b3261e', grid: 0, type: 'solid' },
+  suction: { name: 'Suction · LOW', color: '#1f5fae', grid: 0, type: 'solid' },
+  superheat: { name: 'Superheat', color: '#1f5fae', grid: 1, type: 'dashed' },
+  subcooling: { name: 'Subcooling', color: '#b3261e', grid: 1, type: 'dashed' },
 } as const
 
 function draw(): void {
@@ -25,25 +27,82 @@ function draw(): void {
     const look = LOOKS[line.key]
     const band = line.key === 'superheat' || line.key === 'subcooling' ? bands[line.key] : undefined
     return {
-      type: 'line' as const, name: look.name, data: line.points, showSymbol: false, connectNulls: false, xAxisIndex: look.grid, yAxisIndex: look.grid,
-      lineStyle: { color: look.color, width: 2, type: look.type }, itemStyle: { color: look.color },
-      endLabel: { show: true, formatter: look.name, offset: [0, line.key === 'superheat' ? -8 : line.key === 'subcooling' ? 8 : 0], color: look.color, fontSize: 12, fontFamily: 'Archivo' },
-      markArea: band ? { silent: true, itemStyle: { color: look.color, opacity: 0.09 }, data: [[{ yAxis: band.low }, { yAxis: band.high }]] as never } : undefined,
-      markLine: line.key === 'head' || line.key === 'superheat' ? {
-        silent: true, symbol: 'none', lineStyle: { color: '#4b3a8c', width: 1, type: 'dotted' as const },
-        label: { formatter: (p: { data: { name?: string } }) => (line.key === 'head' ? (p.data.name ?? '') : ''), color: '#4b3a8c', fontSize: 11 },
-        data: marks.map((m) => ({ name: m.text, xAxis: m.x })),
-      } : undefined,
+      type: 'line' as const,
+      name: look.name,
+      data: line.points,
+      showSymbol: false,
+      connectNulls: false,
+      xAxisIndex: look.grid,
+      yAxisIndex: look.grid,
+      lineStyle: { color: look.color, width: 2, type: look.type },
+      itemStyle: { color: look.color },
+      endLabel: {
+        show: true,
+        formatter: look.name,
+        offset: [0, line.key === 'superheat' ? -8 : line.key === 'subcooling' ? 8 : 0],
+        color: look.color,
+        fontSize: 12,
+        fontFamily: 'Archivo',
+      },
+      markArea: band
+        ? {
+            silent: true,
+            itemStyle: { color: look.color, opacity: 0.09 },
+            data: [[{ yAxis: band.low }, { yAxis: band.high }]] as never,
+          }
+        : undefined,
+      markLine:
+        line.key === 'head' || line.key === 'superheat'
+          ? {
+              silent: true,
+              symbol: 'none',
+              lineStyle: { color: '#4b3a8c', width: 1, type: 'dotted' as const },
+              label: {
+                formatter: (p: { data: { name?: string } }) => (line.key === 'head' ? (p.data.name ?? '') : ''),
+                color: '#4b3a8c',
+                fontSize: 11,
+              },
+              data: marks.map((m) => ({ name: m.text, xAxis: m.x })),
+            }
+          : undefined,
     }
   })
-  const axis = (grid: number, name: string) => ({ gridIndex: grid, type: 'value' as const, name, scale: grid === 0, nameTextStyle: { align: 'left' as const, color: '#4f4b5c' }, axisLabel: { color: '#4f4b5c' }, splitLine: { lineStyle: { color: '#e6e1d6' } } })
-  const time = (grid: number) => ({ gridIndex: grid, type: 'value' as const, min: 0, max: Math.max(end, 1), name: grid === 1 ? (props.standing ? 'minutes' : 'minutes of running; standing time left out') : '', nameLocation: 'middle' as const, nameGap: 26, axisLabel: { show: grid === 1, color: '#4f4b5c' }, splitLine: { show: false } })
-  chart.setOption({
-    animation: false, textStyle: { fontFamily: 'Archivo' },
-    grid: [{ left: 52, right: 108, top: 30, height: '38%' }, { left: 52, right: 108, bottom: 44, height: '34%' }],
-    xAxis: [time(0), time(1)], yAxis: [axis(0, `Pressure, ${units.pressure}`), axis(1, `Superheat, subcooling, ${units.difference}`)],
-    tooltip: { trigger: 'axis', valueFormatter: (v: unknown) => (typeof v === 'number' ? v.toFixed(1) : '–') }, axisPointer: { link: [{ xAxisIndex: 'all' }] }, series,
-  } as never, true)
+  const axis = (grid: number, name: string) => ({
+    gridIndex: grid,
+    type: 'value' as const,
+    name,
+    scale: grid === 0,
+    nameTextStyle: { align: 'left' as const, color: '#4f4b5c' },
+    axisLabel: { color: '#4f4b5c' },
+    splitLine: { lineStyle: { color: '#e6e1d6' } },
+  })
+  const time = (grid: number) => ({
+    gridIndex: grid,
+    type: 'value' as const,
+    min: 0,
+    max: Math.max(end, 1),
+    name: grid === 1 ? (props.standing ? 'minutes' : 'minutes of running; standing time left out') : '',
+    nameLocation: 'middle' as const,
+    nameGap: 26,
+    axisLabel: { show: grid === 1, color: '#4f4b5c' },
+    splitLine: { show: false },
+  })
+  chart.setOption(
+    {
+      animation: false,
+      textStyle: { fontFamily: 'Archivo' },
+      grid: [
+        { left: 52, right: 108, top: 30, height: '38%' },
+        { left: 52, right: 108, bottom: 44, height: '34%' },
+      ],
+      xAxis: [time(0), time(1)],
+      yAxis: [axis(0, `Pressure, ${units.pressure}`), axis(1, `Superheat, subcooling, ${units.difference}`)],
+      tooltip: { trigger: 'axis', valueFormatter: (v: unknown) => (typeof v === 'number' ? v.toFixed(1) : '–') },
+      axisPointer: { link: [{ xAxisIndex: 'all' }] },
+      series,
+    } as never,
+    true,
+  )
 }
 const resized = new ResizeObserver(() => chart?.resize())
 onMounted(() => {
@@ -59,8 +118,19 @@ onBeforeUnmount(() => {
 watch(() => [props.reply, props.standing], draw)
 </script>
 
-<template><div ref="host" class="trace" role="img" aria-label="Pressures, superheat and subcooling over time" data-test="trace" /></template>
+<template>
+  <div
+    ref="host"
+    class="trace"
+    role="img"
+    aria-label="Pressures, superheat and subcooling over time"
+    data-test="trace"
+  />
+</template>
 
 <style scoped>
-.trace { width: 100%; height: max(360px, calc(100vh - 390px)); }
+.trace {
+  width: 100%;
+  height: max(360px, calc(100vh - 390px));
+}
 </style>

@@ -17,9 +17,19 @@ const minutes = (s: number) => `${Math.round(s / 60)} min`
 <template>
   <main class="work">
     <section class="left">
-      <div class="card"><h2>On site</h2>
-        <p class="site"><b>{{ machine?.name }}</b><br />{{ planted }} <RouterLink to="/bench">change on the bench</RouterLink></p>
-        <div class="drift"><label>Outdoors, {{ degree }} an hour <input v-model.number="drift.outdoor" type="number" min="-20" max="20" /></label><label>Room, {{ degree }} an hour <input v-model.number="drift.room" type="number" min="-20" max="20" /></label></div>
+      <div class="card">
+        <h2>On site</h2>
+        <p class="site">
+          <b>{{ machine?.name }}</b><br />{{ planted }} <RouterLink to="/bench">change on the bench</RouterLink>
+        </p>
+        <div class="drift">
+          <label
+            >Outdoors, {{ degree }} an hour
+            <input v-model.number="drift.outdoor" type="number" min="-20" max="20" /></label
+          ><label
+            >Room, {{ degree }} an hour <input v-model.number="drift.room" type="number" min="-20" max="20"
+          /></label>
+        </div>
       </div>
       <ActPanel :work="work" />
     </section>
@@ -27,29 +37,68 @@ const minutes = (s: number) => `${Math.round(s / 60)} min`
       <p v-if="failure" class="card error" role="alert">{{ failure }}</p>
       <template v-if="reply && !reply.refusal">
         <div class="card picture">
-          <div class="head"><h2>Gauges and clamps</h2><span :class="['state', { off: !reply.running }]" data-test="state">{{ reply.running ? 'running' : reply.tripped ? `stands: ${reply.tripped}` : 'stands' }} · {{ Math.round(reply.minutes) }} min since arrival</span>
-            <label class="soft"><input v-model="standing" type="checkbox" /> standing time too</label></div>
+          <div class="head">
+            <h2>Gauges and clamps</h2>
+            <span :class="['state', { off: !reply.running }]" data-test="state"
+              >{{ reply.running ? 'running' : reply.tripped ? `stands: ${reply.tripped}` : 'stands' }} ·
+              {{ Math.round(reply.minutes) }} min since arrival</span
+            >
+            <label class="soft"><input v-model="standing" type="checkbox" /> standing time too</label>
+          </div>
           <TracePicture :reply="reply" :standing="standing" />
           <p class="soft legend">Shaded: target bands of the school. Dotted: the numbered steps.</p>
         </div>
         <WeightsPicture v-if="reply.weights" :weights="reply.weights" />
-        <p v-if="reply.left.length" class="card left-behind" data-test="left">Not undone yet: {{ reply.left.join('; ') }}.</p>
+        <p v-if="reply.left.length" class="card left-behind" data-test="left">
+          Not undone yet: {{ reply.left.join('; ') }}.
+        </p>
       </template>
-      <p v-else-if="reply" class="card error">This machine finds no balance to arrive at: turn a fault down on the bench.</p>
+      <p v-else-if="reply" class="card error">
+        This machine finds no balance to arrive at: turn a fault down on the bench.
+      </p>
     </section>
     <section class="side">
-      <div class="tabs" role="tablist"><button role="tab" :aria-selected="side === 'done'" @click="side = 'done'">What was done</button><button role="tab" :aria-selected="side === 'plan'" data-test="plan-tab" @click="side = 'plan'">The right plan</button></div>
+      <div class="tabs" role="tablist">
+        <button role="tab" :aria-selected="side === 'done'" @click="side = 'done'">What was done</button
+        ><button role="tab" :aria-selected="side === 'plan'" data-test="plan-tab" @click="side = 'plan'">
+          The right plan
+        </button>
+      </div>
       <ol v-if="side === 'done'" class="card done" aria-live="polite" data-test="done">
         <li v-if="!steps.length" class="soft">Nothing yet. Wait, measure, and only then act.</li>
-        <li v-for="(s, i) in reply?.steps ?? []" :key="i" :class="{ refused: s.refused }"><b>{{ i + 1 }} · {{ s.name }}</b> <span class="soft num">at {{ minutes(s.at_s) }}<template v-if="s.minutes >= 1">, takes {{ Math.round(s.minutes) }}</template></span><span v-for="text in s.said" :key="text">{{ text }}</span></li>
+        <li v-for="(s, i) in reply?.steps ?? []" :key="i" :class="{ refused: s.refused }">
+          <b>{{ i + 1 }} · {{ s.name }}</b>
+          <span class="soft num"
+            >at {{ minutes(s.at_s)
+            }}<template v-if="s.minutes >= 1">, takes {{ Math.round(s.minutes) }}</template></span
+          ><span v-for="text in s.said" :key="text">{{ text }}</span>
+        </li>
       </ol>
       <div v-else-if="plan && !plan.refusal" class="card plan" data-test="plan">
         <p class="first"><b>First:</b> {{ plan.first }}</p>
-        <ol><li v-for="(s, i) in plan.steps" :key="i">{{ s.text }}<small v-if="s.needs.length"> needs {{ s.needs.join(', ') }}</small></li></ol>
-        <p class="proof"><b>Proof:</b> superheat {{ plan.proof.superheat }}, subcooling {{ plan.proof.subcooling }}, CTOA {{ plan.proof.ctoa }}, head {{ plan.proof.head_pressure }}.</p>
-        <el-button v-if="plan.steps.length" class="wide" data-test="play-plan" @click="playPlan(); side = 'done'">Play it</el-button>
+        <ol>
+          <li v-for="(s, i) in plan.steps" :key="i">
+            {{ s.text }}<small v-if="s.needs.length"> needs {{ s.needs.join(', ') }}</small>
+          </li>
+        </ol>
+        <p class="proof">
+          <b>Proof:</b> superheat {{ plan.proof.superheat }}, subcooling {{ plan.proof.subcooling }}, CTOA
+          {{ plan.proof.ctoa }}, head {{ plan.proof.head_pressure }}.
+        </p>
+        <el-button
+          v-if="plan.steps.length"
+          class="wide"
+          data-test="play-plan"
+          @click="
+            playPlan()
+            side = 'done'
+          "
+          >Play it</el-button
+        >
         <h2>And what if not</h2>
-        <ul><li v-for="w in plan.wrong" :key="w.plan">{{ w.text }}</li></ul>
+        <ul>
+          <li v-for="w in plan.wrong" :key="w.plan">{{ w.text }}</li>
+        </ul>
       </div>
       <p v-else-if="plan" class="card error">{{ plan.refusal }}</p>
     </section>
@@ -57,33 +106,147 @@ const minutes = (s: number) => `${Math.round(s / 60)} min`
 </template>
 
 <style scoped>
-.work { display: grid; grid-template-columns: 270px minmax(0, 1fr) 310px; gap: 12px; padding: 12px 14px; max-width: 1640px; margin: 0 auto; }
-.left, .middle, .side { display: flex; flex-direction: column; gap: 12px; min-width: 0; }
-.site { margin: 0 0 6px; font-size: 14px; }
-.drift label { display: flex; justify-content: space-between; align-items: center; font-size: 13px; margin-top: 4px; }
-.drift input { width: 64px; border: 1px solid #8d889c; border-radius: 3px; padding: 2px 4px; font: inherit; background: var(--card); color: var(--ink); }
-.picture { padding: 10px 14px 6px; }
-.head { display: flex; flex-wrap: wrap; align-items: baseline; gap: 2px 14px; }
-.head h2 { margin: 0; }
-.head label { margin-left: auto; font-size: 12.5px; white-space: nowrap; }
-.state { white-space: nowrap; font-size: 13.5px; font-weight: 600; color: var(--good); }
-.state.off { color: var(--amber); }
-.legend { margin: 0; font-size: 12.5px; }
-.left-behind { margin: 0; border-left: 5px solid var(--amber); font-size: 14px; }
-.tabs { display: flex; gap: 2px; }
-.tabs button { flex: 1; border: 1px solid var(--line); background: var(--paper); padding: 6px 8px; font-size: 13.5px; color: var(--ink); cursor: pointer; border-bottom: 3px solid transparent; }
-.tabs button[aria-selected='true'] { background: var(--card); border-bottom-color: var(--violet); font-weight: 600; }
-.done, .plan { margin: -8px 0 0; font-size: 13.5px; max-height: calc(100vh - 130px); overflow: auto; }
-.done { list-style: none; padding: 10px 14px; }
-.done li { margin-bottom: 8px; }
-.done li > span:not(.soft) { display: block; }
-.done .refused b { color: var(--amber); }
-.plan ol { margin: 6px 0; padding-left: 22px; }
-.plan ul { margin: 0; padding-left: 18px; }
-.plan li { margin-bottom: 4px; }
-.plan small { color: var(--amber); }
-.plan h2 { margin-top: 12px; }
-.first, .proof { margin: 0 0 6px; }
-.wide { width: 100%; }
-@media (max-width: 1000px) { .work { grid-template-columns: 1fr; } .done, .plan { max-height: none; } }
+.work {
+  display: grid;
+  grid-template-columns: 270px minmax(0, 1fr) 310px;
+  gap: 12px;
+  padding: 12px 14px;
+  max-width: 1640px;
+  margin: 0 auto;
+}
+.left,
+.middle,
+.side {
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+  min-width: 0;
+}
+.site {
+  margin: 0 0 6px;
+  font-size: 14px;
+}
+.drift label {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  font-size: 13px;
+  margin-top: 4px;
+}
+.drift input {
+  width: 64px;
+  border: 1px solid #8d889c;
+  border-radius: 3px;
+  padding: 2px 4px;
+  font: inherit;
+  background: var(--card);
+  color: var(--ink);
+}
+.picture {
+  padding: 10px 14px 6px;
+}
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 2px 14px;
+}
+.head h2 {
+  margin: 0;
+}
+.head label {
+  margin-left: auto;
+  font-size: 12.5px;
+  white-space: nowrap;
+}
+.state {
+  white-space: nowrap;
+  font-size: 13.5px;
+  font-weight: 600;
+  color: var(--good);
+}
+.state.off {
+  color: var(--amber);
+}
+.legend {
+  margin: 0;
+  font-size: 12.5px;
+}
+.left-behind {
+  margin: 0;
+  border-left: 5px solid var(--amber);
+  font-size: 14px;
+}
+.tabs {
+  display: flex;
+  gap: 2px;
+}
+.tabs button {
+  flex: 1;
+  border: 1px solid var(--line);
+  background: var(--paper);
+  padding: 6px 8px;
+  font-size: 13.5px;
+  color: var(--ink);
+  cursor: pointer;
+  border-bottom: 3px solid transparent;
+}
+.tabs button[aria-selected='true'] {
+  background: var(--card);
+  border-bottom-color: var(--violet);
+  font-weight: 600;
+}
+.done,
+.plan {
+  margin: -8px 0 0;
+  font-size: 13.5px;
+  max-height: calc(100vh - 130px);
+  overflow: auto;
+}
+.done {
+  list-style: none;
+  padding: 10px 14px;
+}
+.done li {
+  margin-bottom: 8px;
+}
+.done li > span:not(.soft) {
+  display: block;
+}
+.done .refused b {
+  color: var(--amber);
+}
+.plan ol {
+  margin: 6px 0;
+  padding-left: 22px;
+}
+.plan ul {
+  margin: 0;
+  padding-left: 18px;
+}
+.plan li {
+  margin-bottom: 4px;
+}
+.plan small {
+  color: var(--amber);
+}
+.plan h2 {
+  margin-top: 12px;
+}
+.first,
+.proof {
+  margin: 0 0 6px;
+}
+.wide {
+  width: 100%;
+}
+@media (max-width: 1000px) {
+  .work {
+    grid-template-columns: 1fr;
+  }
+  .done,
+  .plan {
+    max-height: none;
+  }
+}
 </style>

@@ -2,9 +2,20 @@ import type { Schemas } from '@/api/client'
 
 export type Row = Schemas['TraceRow']
 /** Steps close together share a mark: text is a number or a span. */
-export interface Mark { x: number; first: number; text: string }
-export interface Line { key: 'suction' | 'head' | 'superheat' | 'subcooling'; points: [number, number | null][] }
-export interface Drawing { lines: Line[]; marks: Mark[]; end: number }
+export interface Mark {
+  x: number
+  first: number
+  text: string
+}
+export interface Line {
+  key: 'suction' | 'head' | 'superheat' | 'subcooling'
+  points: [number, number | null][]
+}
+export interface Drawing {
+  lines: Line[]
+  marks: Mark[]
+  end: number
+}
 
 const KEYS: Line['key'][] = ['suction', 'head', 'superheat', 'subcooling']
 
@@ -28,7 +39,10 @@ export function place(rows: Row[], xs: number[], time_s: number): number {
 export function drawing(rows: Row[], steps: Schemas['StepRow'][], standing: boolean): Drawing {
   const xs = axis(rows, standing)
   const shown = rows.map((row, i) => ({ row, x: xs[i] ?? 0 })).filter(({ row }) => standing || row.running)
-  const lines = KEYS.map((key) => ({ key, points: shown.map(({ row, x }) => [x, row[key]] as [number, number | null]) }))
+  const lines = KEYS.map((key) => ({
+    key,
+    points: shown.map(({ row, x }) => [x, row[key]] as [number, number | null]),
+  }))
   const end = xs.at(-1) ?? 0
   const marks: Mark[] = []
   steps.forEach((step, i) => {

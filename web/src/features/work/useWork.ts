@@ -3,7 +3,10 @@ import { api, ask, type Schemas } from '@/api/client'
 import { usePlanted, type Planted } from '@/features/bench/planted'
 import { kept, units } from '@/shared/kept'
 
-export interface Done { do: string; arguments: Record<string, number | string | null> }
+export interface Done {
+  do: string
+  arguments: Record<string, number | string | null>
+}
 export interface Work extends Planted {
   steps: Ref<Done[]>
   drift: Ref<{ outdoor: number; room: number }>
@@ -37,7 +40,13 @@ export function useWork(): Work {
     const mine = (running = new AbortController())
     busy.value = true
     try {
-      const body = { ...base.body.value, steps: steps.value, outdoor_per_h: drift.value.outdoor || 0, return_per_h: drift.value.room || 0, frames: false }
+      const body = {
+        ...base.body.value,
+        steps: steps.value,
+        outdoor_per_h: drift.value.outdoor || 0,
+        return_per_h: drift.value.room || 0,
+        frames: false,
+      }
       reply.value = await ask(api.POST('/api/v1/act', { body, signal: mine.signal }))
       failure.value = ''
     } catch (error) {
@@ -55,7 +64,9 @@ export function useWork(): Work {
   }
   async function list(): Promise<void> {
     const path = { machine_id: base.state.value.machine }
-    actions.value = (await ask(api.GET('/api/v1/actions/{machine_id}', { params: { path, query: { units: units.value } } }))).actions
+    actions.value = (
+      await ask(api.GET('/api/v1/actions/{machine_id}', { params: { path, query: { units: units.value } } }))
+    ).actions
   }
   function act(action: string, given: Done['arguments'] = {}): void {
     steps.value = [...steps.value, { do: action, arguments: given }]
@@ -69,11 +80,13 @@ export function useWork(): Work {
   function playPlan(): void {
     steps.value = (plan.value?.steps ?? []).map((s) => ({ do: s.action, arguments: s.arguments as Done['arguments'] }))
   }
-  void base.ready.then(async () => {
-    watch([steps, drift, base.body], () => void play(), { deep: true })
-    watch(base.body, () => void ask_plan())
-    watch(units, () => void list())
-    await Promise.all([list(), play(), ask_plan()])
-  }).catch((error: Error) => (failure.value = error.message))
+  void base.ready
+    .then(async () => {
+      watch([steps, drift, base.body], () => void play(), { deep: true })
+      watch(base.body, () => void ask_plan())
+      watch(units, () => void list())
+      await Promise.all([list(), play(), ask_plan()])
+    })
+    .catch((error: Error) => (failure.value = error.message))
   return { ...base, steps, drift, actions, reply, plan, busy, failure, act, undo, restart, playPlan, planted }
 }
