@@ -2,8 +2,11 @@
 refrigerant goes where it is cold.
 """
 
+from __future__ import annotations
+
 import math
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from wolfsbane.acting.time_constants import constant
 from wolfsbane.cycle.balance import Figures
@@ -16,6 +19,12 @@ from wolfsbane.cycle.properties import (
     temperature_density_entropy,
 )
 from wolfsbane.cycle.standing import internal_volume_m3, standing_pa
+
+if TYPE_CHECKING:
+    from wolfsbane.acting.site import Site
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.machine import Circuit
+    from wolfsbane.cycle.properties import Refrigerant
 
 _LOW = ("suction_pa", "evaporating_pa")
 _HIGH = ("discharge_pa", "condensing_pa", "liquid_port_pa", "valve_inlet_pa")
@@ -33,12 +42,12 @@ _INDOORS = ("evaporator_outlet_k", "evaporator_inlet_k", "air_boiling_k", "air_s
 _MIGRATED = {"txv": 0.12, "eev": 0.12, "fixed_orifice": 0.22, "capillary": 0.22}
 
 
-def low_side_m3(circuit):
+def low_side_m3(circuit: Circuit) -> float:
     """Everything between metering device and compressor valves, m3."""
     return circuit.evaporator_volume_m3 + circuit.suction_line_volume_m3 + circuit.shell_volume_m3
 
 
-def rest_pa(site, conditions):
+def rest_pa(site: Site, conditions: Conditions) -> tuple[float, float]:
     """(low, high) pressure towards which a standing machine goes, Pa."""
     circuit = site.circuit()
     coldest = min(conditions.outdoor_k, conditions.return_k)
@@ -51,7 +60,7 @@ def rest_pa(site, conditions):
     )
 
 
-def _closed_pa(circuit, fluid, kg, t_k):
+def _closed_pa(circuit: Circuit, fluid: Refrigerant, kg: float, t_k: float) -> float:
     """Pressure of ``kg`` shut into the low side at ``t_k``, what its oil holds taken off, Pa; by halving."""
     saturated = fluid.saturation_pa(t_k, "dew")
     volume, dissolved = low_side_m3(circuit), circuit.oil_kg * circuit.oil_solubility_per_mpa * 1e-6
@@ -64,7 +73,7 @@ def _closed_pa(circuit, fluid, kg, t_k):
     return math.sqrt(low * high)
 
 
-def rest_split_kg(site, conditions):
+def rest_split_kg(site: Site, conditions: Conditions) -> float:
     """Refrigerant on the low side of a machine that has stood for long, kg."""
     circuit, fluid = site.circuit(), refrigerant(site.refrigerant)
     pressure = standing_pa(circuit, site.refrigerant, min(conditions.outdoor_k, conditions.return_k))
@@ -76,7 +85,7 @@ def rest_split_kg(site, conditions):
     return min(gas + _MIGRATED[site.machine.metering] * liquid, 0.9 * circuit.charge_kg)
 
 
-def rest_after(site, conditions, seconds):
+def rest_after(site: Site, conditions: Conditions, seconds: float) -> Site:
     """The standing site ``seconds`` later: pressures, temperatures and the refrigerant on the low side move towards
     rest.
     """
@@ -97,7 +106,7 @@ def rest_after(site, conditions, seconds):
     )
     low, high = rest_pa(site, conditions)
     fresh = site.shown is None
-    shown = Figures._make([0.0] * len(Figures._fields)) if fresh else site.shown
+    shown = site.shown if site.shown is not None else Figures._make([0.0] * len(Figures._fields))
     warmed = 1.0 if fresh else 1.0 - math.exp(-seconds / constant("rest_temperature"))
     for names, towards, share in (
         (_LOW, low, 1.0 if fresh else equal),
@@ -110,7 +119,7 @@ def rest_after(site, conditions, seconds):
     return replace(site, shown=shown)
 
 
-def _leaked_back_kg_s(site, circuit):
+def _leaked_back_kg_s(site: Site, circuit: Circuit) -> float:
     """Gas that worn compressor valves let back into a pumped-down low side, kg/s; as the steady leak scales."""
     low, high = (0.0, 0.0) if site.shown is None else (site.shown.suction_pa, site.shown.discharge_pa)
     leak = circuit.leak_fraction + circuit.reversing_leak_fraction

@@ -1,9 +1,15 @@
 """Cylinders and hoses: where refrigerant is when it is not in the machine, by weight."""
 
+from __future__ import annotations
+
 import math
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.properties import RHO_F, RHO_G, refrigerant, saturation_at
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Machine
 
 #: never fuller than this share of its volume with liquid at 25 degC (common practice, no source)
 FULL_SHARE = 0.80
@@ -29,35 +35,35 @@ class Cylinder:
     mixed: bool = False
 
     @property
-    def gross_kg(self):
+    def gross_kg(self) -> float:
         """What the scale shows."""
         return self.tare_kg + self.kg
 
     @property
-    def most_kg(self):
+    def most_kg(self) -> float:
         """Net refrigerant at which it counts as full."""
         return FULL_SHARE * self.volume_m3 * liquid_density(self.refrigerant, _FILL_K)
 
     @property
-    def room_kg(self):
+    def room_kg(self) -> float:
         """What may still go in."""
         return max(self.most_kg - self.kg, 0.0)
 
 
-def liquid_density(name, t_k):
+def liquid_density(name: str, t_k: float) -> float:
     """Density of saturated liquid, kg/m3, at ``t_k`` held to the property table."""
     fluid = refrigerant(name)
     low, high = fluid.saturation_k(fluid.min_pa * 1.001, "bubble"), fluid.saturation_k(fluid.max_pa * 0.999, "bubble")
     return float(saturation_at(fluid.arrays, RHO_F, math.log(fluid.saturation_pa(min(max(t_k, low), high), "bubble"))))
 
 
-def vapour_density(name, pressure_pa):
+def vapour_density(name: str, pressure_pa: float) -> float:
     """Density of saturated vapour, kg/m3, at a pressure held to the property table."""
     fluid = refrigerant(name)
     return float(saturation_at(fluid.arrays, RHO_G, math.log(min(max(pressure_pa, fluid.min_pa), fluid.max_pa))))
 
 
-def stock(machine):
+def stock(machine: Machine) -> tuple[Cylinder, Cylinder]:
     """What the van carries: a cylinder of the plate's refrigerant and an empty one for recovery,
     sized for the machine.
     """

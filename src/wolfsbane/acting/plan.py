@@ -2,7 +2,10 @@
 and how sure the amount has to be.
 """
 
+from __future__ import annotations
+
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.acting.actions import action_kind
 from wolfsbane.acting.actions.repairs import BY_ID, mended_by
@@ -12,6 +15,11 @@ from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import KG_PER_OZ
+
+if TYPE_CHECKING:
+    from wolfsbane.acting.site import Site
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Machine
 
 #: what is done first: time, looking, air over both coils, valve and piping, compressor, and the charge last (common
 #: practice, no source)
@@ -61,7 +69,7 @@ class Step:
     """
 
     action: str
-    arguments: dict
+    arguments: dict[str, Any]
     fault: str
     amount_kg: float | None = None
     tolerance_kg: float | None = None
@@ -79,12 +87,12 @@ class Plan:
     by: str
 
 
-def in_order(faults):
+def in_order(faults: tuple[Fault, ...]) -> tuple[Fault, ...]:
     """Faults in the order they are mended."""
     return tuple(sorted(faults, key=lambda f: _ORDER.index(f.id) if f.id in _ORDER else -1))
 
 
-def judged_by(machine):
+def judged_by(machine: Machine) -> str:
     """What tells that the charge is right on this machine."""
     if machine.sealed:
         return "weight"
@@ -93,7 +101,7 @@ def judged_by(machine):
     return "superheat" if machine.metering == "fixed_orifice" else "subcooling"
 
 
-def tolerance_kg(site, half_width_dk):
+def tolerance_kg(site: Site, half_width_dk: float | None) -> float:
     """How far the charge may be off before the judged figure leaves its band, kg either way.
 
     ``half_width_dk`` is half the band's width, K; the slope is solved on the otherwise sound machine in this weather.
@@ -119,14 +127,14 @@ def tolerance_kg(site, half_width_dk):
     return min(half_width_dk / max(slope, 1e-6), _WIDEST_SHARE * right)
 
 
-def hose_kg(site):
+def hose_kg(site: Site) -> tuple[float, float]:
     """(liquid a filled hose holds, vapour its purge loses), kg."""
     name, t_k = site.machine.refrigerant, weather_at(site).outdoor_k
     pressure = refrigerant(name).saturation_pa(t_k, "bubble")
     return HOSE_M3 * liquid_density(name, t_k), HOSE_M3 * vapour_density(name, pressure)
 
 
-def plan(site, faults, half_width_dk=None):
+def plan(site: Site, faults: tuple[Fault, ...], half_width_dk: float | None = None) -> Plan:
     """The :class:`Plan` for ``site``, which holds ``faults`` as planted (charge faults too),
     mended in the order given.
     """
@@ -138,12 +146,12 @@ def plan(site, faults, half_width_dk=None):
     return Plan(steps=tuple(_switched(site, steps)), faults=tuple(faults), by=judged_by(site.machine))
 
 
-def _mend(site, fault, half_width_dk, opened):
+def _mend(site: Site, fault: Fault, half_width_dk: float | None, opened: bool) -> tuple[list[Step], bool]:
     """(steps for one fault, whether they leave the charge weighed in anew)."""
     if fault.id in NOTHING_TO_MEND:
         return [], False
 
-    def step(action, **more):
+    def step(action: Any, **more: Any) -> Any:
         return Step(action=action, arguments=more, fault=fault.id)
 
     if fault.id == "wet_condenser":
@@ -156,7 +164,7 @@ def _mend(site, fault, half_width_dk, opened):
     return [step(repair.id), *([step("dry_condenser")] if repair.wets else [])], repair.opens
 
 
-def _anew(site, fault, half_width_dk):
+def _anew(site: Site, fault: Fault, half_width_dk: float | None) -> list[Step]:
     weighed = Step(
         action="weigh_in",
         arguments={},
@@ -171,7 +179,7 @@ def _anew(site, fault, half_width_dk):
     ]
 
 
-def _charge(site, fault, half_width_dk, opened):
+def _charge(site: Site, fault: Fault, half_width_dk: float | None, opened: bool) -> list[Step]:
     """Leak first; then by the scale while it runs, or all of it anew on a sealed circuit."""
     leak = (
         [Step(action="mend_leak", arguments={}, fault=fault.id)] if site.leaking and fault.id == "undercharge" else []
@@ -202,7 +210,7 @@ def _charge(site, fault, half_width_dk, opened):
     ]
 
 
-def _switched(site, steps):
+def _switched(site: Site, steps: list[Step]) -> list[Step]:
     """The steps with stops and starts between them, and a last settling."""
     running, made = site.running, []
     for step in steps:

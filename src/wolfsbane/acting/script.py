@@ -1,12 +1,22 @@
 """A script of actions played on a site: the same script, the same trace."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.acting.actions import act, action_kind
 from wolfsbane.acting.settling import arrive, moment
 from wolfsbane.acting.site import Drift, on_site
 from wolfsbane.cycle.errors import BadInputError, require_range
 from wolfsbane.cycle.units import to_display
+
+if TYPE_CHECKING:
+    from wolfsbane.acting.site import Site
+    from wolfsbane.acting.trace import Moment
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Machine
 
 SCHEMA = 1
 _MOST = 200
@@ -18,10 +28,10 @@ _LONGEST_MIN = 2880
 class Script:
     """``steps`` are (action id, arguments); ``drift`` is how weather and room change."""
 
-    steps: tuple
+    steps: tuple[Any, ...]
     drift: Drift
 
-    def to_json(self):
+    def to_json(self) -> Any:
         """Plain data with its schema number."""
         drift = {"outdoor_df_per_h": self.drift.outdoor_k_h * 1.8, "return_df_per_h": self.drift.return_k_h * 1.8}
         return {
@@ -35,15 +45,15 @@ class Script:
 class Played:
     """What a script left: the site at the end, every moment in order, and one :class:`Step` for each action."""
 
-    site: object
-    moments: tuple
-    steps: tuple
+    site: Site
+    moments: tuple[Moment, ...]
+    steps: tuple[Any, ...]
 
-    def to_json(self):
+    def to_json(self) -> dict[str, Any]:
         """Plain data in the site's units: the trace, what each step said and cost, where every gram is."""
         system = self.site.units
 
-        def mass(kg):
+        def mass(kg: Any) -> Any:
             return round(to_display("mass", kg, system), 2) + 0.0
 
         site, unit = self.site, "oz" if system == "us" else "g"
@@ -77,7 +87,7 @@ class Played:
         }
 
 
-def script(data):
+def script(data: str | list[dict[str, Any]] | dict[str, Any]) -> Script:
     """A checked :class:`Script` from plain data: a list of actions, or {actions, weather}. Raises BadInputError."""
     if isinstance(data, list):
         data = {"actions": data}
@@ -115,12 +125,14 @@ def script(data):
     return Script(steps=tuple(steps), drift=Drift(outdoor_k_h=drifts[0], return_k_h=drifts[1]))
 
 
-def play(machine, conditions, faults, written, system="us"):
+def play(
+    machine: Machine, conditions: Conditions, faults: tuple[Fault, ...], written: Script, system: str = "us"
+) -> Played:
     """:class:`Played` of a script on a machine with its faults, arrived at after a long run."""
     return play_on(arrive(on_site(machine, conditions, faults, written.drift, system)), written.steps)
 
 
-def play_on(site, steps):
+def play_on(site: Site, steps: list[tuple[str, dict[str, float]]] | tuple[tuple[str, dict[str, Any]], ...]) -> Played:
     """:class:`Played` of (action id, arguments) steps on a site as it stands."""
     moments, rows = [moment(site)], []
     for action_id, given in steps:

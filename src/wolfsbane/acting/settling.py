@@ -3,8 +3,11 @@
 What the instruments show follows the pipes with the lags of ``time_constants``; a machine that stands equalises.
 """
 
+from __future__ import annotations
+
 import math
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
@@ -21,6 +24,13 @@ from wolfsbane.cycle.solver import circuit_state
 from wolfsbane.cycle.state import Trip
 from wolfsbane.cycle.surroundings import saturated_air, surroundings_of
 from wolfsbane.cycle.transient import Moving, NoStepError, step
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.balance import Boundary
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.machine import Circuit
+    from wolfsbane.cycle.properties import Refrigerant
+    from wolfsbane.cycle.state import CircuitState
 
 #: step of a running circuit, s; standing ones take longer ones
 STEP_S, _REST_STEP_S, _LONG_REST_STEP_S = 1.0, 10.0, 120.0
@@ -40,7 +50,7 @@ _DRY = 0.03
 _STANDS_STILL = 0.10
 
 
-def _lags():
+def _lags() -> np.ndarray:
     """Seconds each of the Figures lags behind the pipe, (n,) in their order."""
     groups = {
         "low_gauge": ("evaporating_pa", "suction_pa"),
@@ -81,7 +91,7 @@ class Port:
     enthalpy_j_kg: float = 0.0
 
 
-def weather_at(site):
+def weather_at(site: Site) -> Conditions:
     """The conditions as drifted since arrival."""
     hours = site.time_s / 3600.0
     if site.drift.outdoor_k_h == 0.0 and site.drift.return_k_h == 0.0:
@@ -95,7 +105,7 @@ def weather_at(site):
     )
 
 
-def arrive(site):
+def arrive(site: Site) -> Site:
     """The site after a long run: settled, or standing where it does not stay on. Raises NoConvergenceError."""
     steady = steady_state(site)
     if steady.trip is not None:
@@ -116,7 +126,7 @@ def arrive(site):
     )
 
 
-def steady_state(site):
+def steady_state(site: Site) -> CircuitState:
     """The steady solve of the site as it now stands. Raises NoConvergenceError."""
     start = site.moving.x if site.moving is not None else None
     circuit = site.circuit()._replace(valve_swing=0.0)
@@ -124,18 +134,21 @@ def steady_state(site):
     return circuit_state(site.machine, planted, weather_at(site), site.faults, start, offset_k=_layer_k(site, circuit))
 
 
-def _layer_k(site, circuit):
+def _layer_k(site: Site, circuit: Circuit) -> float:
     """What the half of the coil that circuit 1 feeds meets warmer than the mean, K."""
     return circuit.stratified_k / 2.0 if site.machine.circuits == 2 else 0.0
 
 
-def _steady_moving(circuit, fluid, boundary, h_sat, steady):
+def _steady_moving(
+    circuit: Circuit, fluid: Refrigerant, boundary: Boundary, h_sat: np.ndarray, steady: CircuitState
+) -> tuple[Moving, Figures]:
     mode = NO_RECEIVER if circuit.receiver_volume_m3 <= 0.0 else HOLDS
+    assert steady.solution is not None, "a steady state has a solution"
     begin = Moving(x=steady.solution, low_side_kg=0.0, bulb_k=steady.evaporator_outlet_k, mode=mode)
     return step(circuit._replace(valve_swing=0.0), fluid, boundary, h_sat, begin, _FOREVER_S, 0.0)
 
 
-def _setting(site):
+def _setting(site: Site) -> tuple[Circuit, Refrigerant, Boundary, np.ndarray]:
     """(circuit, fluid, steady boundary, saturated-air table) of this moment."""
     conditions, circuit = weather_at(site), site.circuit()
     surroundings = surroundings_of(circuit, conditions, _layer_k(site, circuit))
@@ -143,7 +156,7 @@ def _setting(site):
     return circuit, refrigerant(site.refrigerant), boundary, saturated_air(conditions)
 
 
-def moment(site):
+def moment(site: Site) -> Moment:
     """The :class:`Moment` this site shows."""
     return Moment(
         time_s=site.time_s,
@@ -155,7 +168,9 @@ def moment(site):
     )
 
 
-def advance(site, seconds, *, port=None, every_s=30.0, until=None):
+def advance(
+    site: Site, seconds: float, *, port: Any = None, every_s: float = 30.0, until: Any = None
+) -> tuple[Site, list[Moment]]:
     """(site after ``seconds``, moments on the way every ``every_s``).
 
     ``port`` feeds or takes refrigerant all that time (the caller moves the same mass out of or into a cylinder);
@@ -177,7 +192,7 @@ def advance(site, seconds, *, port=None, every_s=30.0, until=None):
     return site, moments
 
 
-def _rest_step_s(site):
+def _rest_step_s(site: Site) -> float:
     """Short steps while the gauges come together, long ones once they have; the lags are exact over any step."""
     if site.shown is None or site.temporary.liquid_shut or site.ice_share > 0.0:
         return _REST_STEP_S
@@ -185,7 +200,7 @@ def _rest_step_s(site):
     return _LONG_REST_STEP_S if abs(high - low) < 0.02 * high else _REST_STEP_S
 
 
-def _stand(site, seconds, port):
+def _stand(site: Site, seconds: float, port: Any) -> Site:
     if port is not None:
         site = replace(site, circuit_kg=site.circuit_kg + port.kg_s * seconds)
     thawed = seconds / constant("thaw")
@@ -196,7 +211,7 @@ def _stand(site, seconds, port):
     )
 
 
-def _dried(site, seconds, *, running):
+def _dried(site: Site, seconds: float, *, running: Any) -> float:
     """Share of the condenser still wet: its air takes up what the cooling of that air says;
     standing dries a tenth as fast.
     """
@@ -209,7 +224,7 @@ def _dried(site, seconds, *, running):
     return left if left > _DRY else 0.0
 
 
-def _run(site, seconds, port):
+def _run(site: Site, seconds: float, port: Port | None) -> Site:
     """Run for a few seconds in which weather, ice and water stand still, in steps of :data:`STEP_S`."""
     circuit, fluid, boundary, h_sat = _setting(site)
     if site.moving is None:
@@ -220,25 +235,25 @@ def _run(site, seconds, port):
     moving, kg, heat, done = site.moving, site.circuit_kg, site.heat_share, 0.0
     low = port is not None and port.side == "low"
     steady_hands = port is None and circuit.valve_swing <= 0.0 and not site.bulb_answers()
-    trip, quiet = None, False
+    trip: Trip | None = None
+    figures: Figures | None = None
+    quiet = False
     while done < seconds - 1e-9 and trip is None:
         dt = seconds - done if quiet else min(STEP_S, seconds - done)
         kg += 0.0 if port is None else port.kg_s * dt
         now = _held(site, circuit, done + dt)._replace(
             charge_kg=max(kg, 1e-6),
-            port_kg_s=port.kg_s if low else 0.0,
-            port_enthalpy_j_kg=port.enthalpy_j_kg if low else 0.0,
+            port_kg_s=port.kg_s if port is not None and low else 0.0,
+            port_enthalpy_j_kg=port.enthalpy_j_kg if port is not None and low else 0.0,
         )
         before = moving
         try:
             moving, figures = step(now, fluid, boundary, h_sat, moving, dt, constant("bulb"))
         except NoStepError as lost:
-            moving, figures, trip = _jump(
-                replace(site, circuit_kg=kg, moving=moving), now, fluid, boundary, h_sat, lost
-            )
+            moving, figures, trip = _jump(replace(site, circuit_kg=kg), moving, now, fluid, boundary, h_sat, lost)
         done += dt
         quiet = steady_hands and max(abs(a - b) for a, b in zip(moving.x[:2], before.x[:2], strict=True)) < _QUIET * dt
-        if trip is None:
+        if trip is None and figures is not None:
             shown += (np.array(figures) - shown) * np.where(
                 _LAGS > 0.0, 1.0 - np.exp(-dt / np.maximum(_LAGS, 1e-9)), 1.0
             )
@@ -260,7 +275,7 @@ def _run(site, seconds, port):
     return site if trip is None else stopped(site, trip)
 
 
-def _held(site, circuit, ahead_s):
+def _held(site: Site, circuit: Circuit, ahead_s: float) -> Circuit:
     """The circuit with its valve where hunting or a held bulb puts it just now."""
     if circuit.valve_swing > 0.0:
         phase = 2.0 * math.pi * (site.time_s + ahead_s) / constant("hunting_period")
@@ -268,6 +283,7 @@ def _held(site, circuit, ahead_s):
         opening = max(mean * (1.0 + circuit.valve_swing * math.sin(phase)), 0.06)
         return circuit._replace(valve_fixed_opening=opening, valve_swing=0.0)
     if site.bulb_answers():
+        assert site.shown is not None, "a running machine shows figures"
         opening = site.shown.valve_opening
         stop = _STOPS[site.temporary.bulb == WARMED]
         return circuit._replace(
@@ -276,23 +292,30 @@ def _held(site, circuit, ahead_s):
     return circuit
 
 
-def _jump(site, circuit, fluid, boundary, h_sat, lost):
+def _jump(
+    site: Site,
+    moving: Moving,
+    circuit: Circuit,
+    fluid: Refrigerant,
+    boundary: Boundary,
+    h_sat: np.ndarray,
+    lost: NoStepError,
+) -> tuple[Moving, Figures | None, Trip | None]:
     """Where no step is found: a cut-out at the end of the scale, or on from the steady balance of what is in it now."""
     if lost.pinned == "high":
-        return site.moving, None, Trip(cutout="high_pressure", after_s=0.0)
+        return moving, None, Trip(cutout="high_pressure", after_s=0.0)
     if lost.pinned == "low" or site.temporary.liquid_shut:
-        return site.moving, None, Trip(cutout="low_pressure", after_s=0.0)
+        return moving, None, Trip(cutout="low_pressure", after_s=0.0)
     try:
         steady = steady_state(replace(site, moving=None))
     except NoConvergenceError:
-        return site.moving, None, Trip(cutout="low_pressure", after_s=0.0)
+        return moving, None, Trip(cutout="low_pressure", after_s=0.0)
     if steady.trip is not None or steady.solution is None:
-        return site.moving, None, steady.trip or Trip(cutout="low_pressure", after_s=0.0)
-    moving, figures = _steady_moving(circuit._replace(port_kg_s=0.0), fluid, boundary, h_sat, steady)
-    return moving, figures, None
+        return moving, None, steady.trip or Trip(cutout="low_pressure", after_s=0.0)
+    return (*_steady_moving(circuit._replace(port_kg_s=0.0), fluid, boundary, h_sat, steady), None)
 
 
-def _cut_out(site, figures, shown, heat, ran_s):
+def _cut_out(site: Site, figures: Figures, shown: Figures, heat: float, ran_s: float) -> Trip | None:
     """The :class:`Trip` of a cut-out that opens at this moment, or None."""
     plate, barometer = site.machine.plate, site.conditions.barometer_pa
     if figures.discharge_pa > plate.high_cutout_gauge_pa + barometer:
@@ -304,10 +327,11 @@ def _cut_out(site, figures, shown, heat, ran_s):
     return Trip(cutout="overload", after_s=ran_s) if heat > 1.0 else None
 
 
-def _iced(site, seconds):
+def _iced(site: Site, seconds: float) -> Site:
     """Ice on the coil of a machine that cools rooms: grows by the water that freezes, thaws above freezing."""
     if not site.machine.comfort:
         return site
+    assert site.shown is not None, "a running machine shows figures"
     surface_k = site.shown.surface_k
     if surface_k >= FREEZING_K:
         return (
@@ -318,7 +342,7 @@ def _iced(site, seconds):
     return replace(site, ice_share=min(site.ice_share + water * seconds / to_close_kg(site.machine), 0.85))
 
 
-def _started(site, circuit):
+def _started(site: Site, circuit: Circuit) -> Site:
     """``moving`` of a machine that has just been started, with the refrigerant where the rest has left it;
     None without a balance.
     """
@@ -328,6 +352,7 @@ def _started(site, circuit):
     if begin is None:
         return site
     mode = NO_RECEIVER if circuit.receiver_volume_m3 <= 0.0 else HOLDS
+    assert begin.solution is not None, "a running machine has a solution"
     moving = Moving(
         x=begin.solution,
         low_side_kg=site.low_side_kg or rest_split_kg(site, weather_at(site)),
@@ -337,7 +362,7 @@ def _started(site, circuit):
     return replace(site, moving=moving, ran_s=0.0, valve_mean=begin.valve_opening, heat_share=0.0)
 
 
-def steady_or_none(site):
+def steady_or_none(site: Site) -> CircuitState | None:
     """The running steady state, or None where there is no balance."""
     try:
         state = steady_state(replace(site, moving=None))
@@ -346,17 +371,17 @@ def steady_or_none(site):
     return None if state.solution is None else state
 
 
-def stopped(site, trip=None):
+def stopped(site: Site, trip: Trip | None = None) -> Site:
     """The machine stands from now on."""
     return replace(site, running=False, trip=trip, moving=None)
 
 
-def started(site):
+def started(site: Site) -> Site:
     """The machine is switched on."""
     return replace(site, running=True, trip=None, moving=None, ran_s=0.0)
 
 
-def settled(site, hours=3.0, into=None):
+def settled(site: Site, hours: float = 3.0, into: list[Any] | None = None) -> tuple[Site, float]:
     """The site let run until nothing moves any more or it stands: (site, minutes it took);
     moments on the way go to ``into``.
     """
@@ -372,7 +397,7 @@ def settled(site, hours=3.0, into=None):
     return site, (site.time_s - begin) / 60.0
 
 
-def _near(a, b):
+def _near(a: tuple[float, ...], b: tuple[float, ...]) -> bool:
     """Gauges within 30 Pa and clamps within 5 mK of a minute ago."""
     limits = {name: 30.0 for name in ("suction_pa", "liquid_port_pa")} | {
         name: 5e-3 for name in ("suction_line_k", "liquid_line_k", "evaporator_outlet_k", "discharge_k")

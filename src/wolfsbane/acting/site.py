@@ -1,6 +1,9 @@
 """A machine on site, as it stands at one moment: its circuit, where every gram is, what was done, what is temporary."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.acting.cylinders import Cylinder, stock
 from wolfsbane.cycle.conditions import Conditions
@@ -11,6 +14,11 @@ from wolfsbane.cycle.machine import Machine
 from wolfsbane.cycle.state import Trip
 from wolfsbane.cycle.transient import Moving
 from wolfsbane.cycle.units import M_PER_FT
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.balance import Figures
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Circuit
 
 #: these only say how much is in the circuit; on site the mass itself stands for them
 CHARGE_FAULTS = ("undercharge", "overcharge")
@@ -39,7 +47,7 @@ class Temporary:
     bulb: str | None = None
 
     @property
-    def left(self):
+    def left(self) -> list[str]:
         """What still stands, as words."""
         found = []
         if self.board_share > 0.0:
@@ -87,7 +95,7 @@ class Site:
     trip: Trip | None = None
     moving: Moving | None = None
     low_side_kg: float = 0.0
-    shown: tuple | None = None
+    shown: Figures | None = None
     valve_mean: float | None = None
     heat_share: float = 0.0
     drift: Drift = field(default_factory=Drift)
@@ -104,28 +112,28 @@ class Site:
     units: str = "us"
 
     @property
-    def right_kg(self):
+    def right_kg(self) -> float:
         """The charge this very machine should hold: its plate's, with what longer lines ask for."""
         feet = next((f.severity for f in self.faults if f.id == "long_liquid_line"), 0.0)
         return self.machine.circuit.charge_kg + feet * M_PER_FT * self.machine.plate.charge_per_line_kg_m
 
     @property
-    def total_kg(self):
+    def total_kg(self) -> float:
         """Every gram, wherever it is: no action and no time changes it."""
         return self.circuit_kg + self.hoses_kg + self.lost_kg + sum(c.kg for c in self.cylinders)
 
-    def cylinder(self, cylinder_id):
+    def cylinder(self, cylinder_id: str) -> Cylinder:
         """The cylinder called so. Raises BadInputError."""
         for cylinder in self.cylinders:
             if cylinder.id == cylinder_id:
                 return cylinder
         raise BadInputError("cylinder", cylinder_id, ", ".join(c.id for c in self.cylinders))
 
-    def with_cylinder(self, changed):
+    def with_cylinder(self, changed: Cylinder) -> Site:
         """A copy with one cylinder changed."""
         return replace(self, cylinders=tuple(changed if c.id == changed.id else c for c in self.cylinders))
 
-    def circuit(self):
+    def circuit(self) -> Circuit:
         """The circuit as it now stands: faults, charge, what is temporary, ice, water, the valve's stem."""
         base = replace(
             self.machine,
@@ -144,11 +152,11 @@ class Site:
             liquid_shut=1.0 if self.temporary.liquid_shut else 0.0,
         )
 
-    def fault(self, fault_id):
+    def fault(self, fault_id: str) -> Fault | None:
         """The fault of this family that still stands, or None."""
         return next((f for f in self.faults if f.id == fault_id), None)
 
-    def bulb_answers(self):
+    def bulb_answers(self) -> bool:
         """Whether the valve follows its bulb when it is held; a stuck one does not."""
         if self.temporary.bulb is None or self.machine.metering != "txv":
             return False
@@ -156,7 +164,7 @@ class Site:
         return not any(fault_kind(f.id).cause(f.cause).checks.get(check) == "no_response" for f in self.faults)
 
 
-def charged_kg(machine, faults):
+def charged_kg(machine: Machine, faults: tuple[Fault, ...]) -> float:
     """What the circuit holds with these faults, kg."""
     kg = machine.circuit.charge_kg
     for fault in faults:
@@ -165,7 +173,9 @@ def charged_kg(machine, faults):
     return kg
 
 
-def on_site(machine, conditions, faults=(), drift=None, units="us"):
+def on_site(
+    machine: Machine, conditions: Conditions, faults: tuple[Fault, ...] = (), drift: Any = None, units: str = "us"
+) -> Site:
     """The :class:`Site` a technician walks up to, not yet followed through time (see ``settling.arrive``).
 
     ``faults`` as for the solver, those of the instruments left out; ``units`` (us or si) is what sentences are written

@@ -1,5 +1,7 @@
 """How fast things move. Every figure says where it is from; most are assumed, and say what for."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
 
 ASSUMED = "assumed"
@@ -63,6 +65,6 @@ TIME_CONSTANTS = {
 }
 
 
-def constant(name):
+def constant(name: str) -> float:
     """The value of one constant in its own unit."""
     return TIME_CONSTANTS[name].value

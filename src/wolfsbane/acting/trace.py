@@ -1,6 +1,9 @@
 """A trace: what the instruments show over time, as states for reading and as plain rows for a picture."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.balance import NO_RECEIVER
 from wolfsbane.cycle.errors import NoConvergenceError
@@ -10,6 +13,13 @@ from wolfsbane.cycle.solver import joined, second_circuit
 from wolfsbane.cycle.state import CircuitState
 from wolfsbane.cycle.surroundings import surroundings_of
 from wolfsbane.cycle.units import to_display
+
+if TYPE_CHECKING:
+    from wolfsbane.acting.site import Site
+    from wolfsbane.cycle.balance import Figures
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.surroundings import Surroundings
 
 #: row key -> (attribute of the state, kind, only while it runs)
 _ROWS = {
@@ -46,9 +56,9 @@ class Moment:
     ice_share: float
     wet_share: float
 
-    def row(self, system="us"):
+    def row(self, system: str = "us") -> dict[str, float | None]:
         """Plain numbers with the unit in the key; figures that need a running machine are None while it stands."""
-        found = {"time_s": round(self.time_s, 1), "running": self.running}
+        found: dict[str, Any] = {"time_s": round(self.time_s, 1), "running": self.running}
         for key, (attribute, kind, runs) in _ROWS.items():
             value = None
             if self.running or not runs:
@@ -62,7 +72,7 @@ class Moment:
         }
 
 
-def shown_state(site, conditions):
+def shown_state(site: Site, conditions: Conditions) -> CircuitState:
     """The :class:`CircuitState` the instruments show at this moment, running or standing."""
     circuit = site.circuit()
     planted = replace(site.machine, circuit=circuit, refrigerant=site.refrigerant)
@@ -71,6 +81,7 @@ def shown_state(site, conditions):
     figures = site.shown
     if site.moving is None:
         return _standing(site, planted, conditions, surroundings, figures)
+    assert figures is not None, "a running machine shows figures"
     fluid = refrigerant(site.refrigerant)
     mode = site.moving.mode if circuit.receiver_volume_m3 > 0.0 else NO_RECEIVER
     state = settled_state(
@@ -92,13 +103,15 @@ def shown_state(site, conditions):
         return state
 
 
-def _standing(site, planted, conditions, surroundings, figures):
+def _standing(
+    site: Site, planted: Machine, conditions: Conditions, surroundings: Surroundings, figures: Figures | None
+) -> CircuitState:
     state = at_rest(site.machine, planted, conditions, surroundings)
     if figures is None:
         return state
     ring = refrigerant(site.machine.refrigerant)
 
-    def inside(p):
+    def inside(p: Any) -> Any:
         return min(max(p, ring.min_pa), ring.max_pa)
 
     suction_k = ring.saturation_k(inside(figures.suction_pa), "dew")

@@ -1,5 +1,9 @@
 """The answers of the command line as plain data, in the units and under the keys that other programs may rely on."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from wolfsbane.cycle import units
 from wolfsbane.cycle.components import CP_AIR
 from wolfsbane.cycle.errors import BadInputError
@@ -9,16 +13,19 @@ from wolfsbane.cycle.instruments import values
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.cycle.properties import refrigerant
 
+if TYPE_CHECKING:
+    from wolfsbane.cycle.faults.kind import Fault
 
-def _gauge_psi(pressure_pa, barometer_pa=units.STANDARD_ATMOSPHERE_PA):
+
+def _gauge_psi(pressure_pa: float, barometer_pa: float = units.STANDARD_ATMOSPHERE_PA) -> float:
     return units.to_display("pressure", pressure_pa, "us", barometer_pa)
 
 
-def _df(value_dk):
+def _df(value_dk: Any) -> Any:
     return None if value_dk is None else round(value_dk * 1.8, 1)
 
 
-def machine_rows():
+def machine_rows() -> Any:
     """Every profile with its plate; a superheat window is [low, high]."""
     rows = []
     for m in MACHINES.values():
@@ -55,7 +62,7 @@ def machine_rows():
     return rows
 
 
-def fault_rows():
+def fault_rows() -> Any:
     """Every fault with its parameter, unit, named levels and causes; ``none`` first, instrument faults last."""
     rows = [
         {
@@ -86,7 +93,7 @@ def fault_rows():
     return rows
 
 
-def fault_card(fault_id):
+def fault_card(fault_id: str) -> Any:
     """All the catalogue says of one fault: effect, causes with what a look shows, tests that tell it apart, remedy,
     hazard, rig.
 
@@ -127,7 +134,7 @@ def fault_card(fault_id):
     }
 
 
-def pressure_temperature(name, *, psig=None, f=None, c=None):
+def pressure_temperature(name: str, *, psig: Any = None, f: Any = None, c: Any = None) -> dict[str, float]:
     """Dew and bubble temperature at a gauge pressure, or the gauge pressures at a temperature. Sea level."""
     fluid = refrigerant(name)
     if psig is not None:
@@ -157,7 +164,7 @@ def pressure_temperature(name, *, psig=None, f=None, c=None):
     }
 
 
-def parse_fault(text):
+def parse_fault(text: str) -> Any:
     """``ID``, ``ID:LEVEL`` or ``ID:LEVEL:CAUSE`` to a checked :class:`Fault`, or None for ``none``.
 
     Raises BadInputError.
@@ -172,13 +179,13 @@ def parse_fault(text):
     return fault
 
 
-def _machine_fault(fault_id):
+def _machine_fault(fault_id: str) -> Any:
     if fault_id not in FAULTS:
         raise BadInputError("fault", fault_id, ", ".join((NONE, *FAULTS, *INSTRUMENT_FAULTS)))
     return fault_kind(fault_id)
 
 
-def parted(faults):
+def parted(faults: tuple[Fault, ...]) -> Any:
     """(machine faults, instrument faults) of a mixed tuple."""
     return (
         tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS),
@@ -209,12 +216,12 @@ _TEMPERATURES = {
 }
 
 
-def measured(m, state, faults=(), instrument_faults=()):
+def measured(m: Any, state: Any, faults: tuple[Fault, ...] = (), instrument_faults: Any = ()) -> Any:
     """Unrounded readings and what a technician works out from them, in contract units, under instrument faults."""
     taken = disturb(values(m, state, faults), m, state, instrument_faults)
     ring = refrigerant(ring_of(m, instrument_faults))
 
-    def held(p):
+    def held(p: Any) -> Any:
         return min(max(p, ring.min_pa), ring.max_pa)
 
     suction_k = ring.saturation_k(held(taken["suction_pressure"]), "dew")
@@ -248,7 +255,7 @@ def measured(m, state, faults=(), instrument_faults=()):
     return row
 
 
-def solved_row(state, m=None, faults=(), instrument_faults=()):
+def solved_row(state: Any, m: Any = None, faults: tuple[Fault, ...] = (), instrument_faults: Any = ()) -> Any:
     """The solved state in contract units; readings are null when the machine cut out,
     ``ranges`` holds what flutters.
     """
@@ -293,7 +300,7 @@ def solved_row(state, m=None, faults=(), instrument_faults=()):
     return row
 
 
-def heating_row(state, m, faults=(), instrument_faults=()):
+def heating_row(state: Any, m: Any, faults: tuple[Fault, ...] = (), instrument_faults: Any = ()) -> Any:
     """:func:`solved_row` of a machine that heats: its coils have changed places, the readings stand where a technician
     takes them.
 

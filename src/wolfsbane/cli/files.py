@@ -1,7 +1,10 @@
 """Calls and answers as JSON files, for the command line."""
 
+from __future__ import annotations
+
 import json
 from dataclasses import asdict
+from typing import Any
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.diagnosis.targets import school
@@ -11,7 +14,7 @@ from wolfsbane.exercise.paper.call import call_from_json
 from wolfsbane.exercise.plan.scenario import scenario
 
 
-def _load(path, field):
+def _load(path: Any, field: Any) -> Any:
     try:
         with open(path, encoding="utf-8") as file:
             return json.load(file)
@@ -19,7 +22,7 @@ def _load(path, field):
         raise BadInputError(field, path, f"a readable JSON file ({error})") from None
 
 
-def make_call(path, seed):
+def make_call(path: Any, seed: int) -> Any:
     """One call with its key, as plain data, from a scenario file."""
     data = _load(path, "scenario")
     system = data.pop("units", "us") if isinstance(data, dict) else "us"
@@ -31,7 +34,7 @@ def make_call(path, seed):
         raise BadInputError("scenario", path, str(error)) from None
 
 
-def prove_file(path):
+def prove_file(path: Any) -> Any:
     """The proof of a scenario file and its difficulty, as plain data."""
     from wolfsbane.cycle.errors import NoConvergenceError
     from wolfsbane.diagnosis.difficulty import difficulty
@@ -53,7 +56,7 @@ def prove_file(path):
     return {"title": planned.title, **proof.to_json(), "difficulty": None if hard is None else hard.to_json()}
 
 
-def generate_file(path, workers=None):
+def generate_file(path: Any, workers: Any = None) -> Any:
     """The class set of a brief file, as plain data; ``workers`` processes share the sheets (None:
     one for each core).
     """
@@ -74,7 +77,7 @@ def generate_file(path, workers=None):
         raise BadInputError("brief", path, str(error)) from None
 
 
-def diagnose_file(path, school_id):
+def diagnose_file(path: Any, school_id: int) -> Any:
     """The diagnosis of a readings file, as plain data."""
     from wolfsbane.diagnosis.diagnose import diagnose
     from wolfsbane.diagnosis.observed import observed
@@ -82,14 +85,14 @@ def diagnose_file(path, school_id):
     return diagnose(observed(_load(path, "readings")), school(school_id)).to_json()
 
 
-def _on_machine(planned):
+def _on_machine(planned: Any) -> Any:
     """(machine, conditions, faults of the machine) of a scenario."""
     from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 
     return planned.profile, planned.conditions(), tuple(f for f in planned.faults if f.id not in INSTRUMENT_FAULTS)
 
 
-def act_file(scenario_path, actions_path, system):
+def act_file(scenario_path: Any, actions_path: Any, system: str) -> Any:
     """The trace of actions on a scenario's machine, as plain data."""
     from wolfsbane.acting.script import play, script
     from wolfsbane.cycle.errors import NoConvergenceError
@@ -101,7 +104,7 @@ def act_file(scenario_path, actions_path, system):
         raise BadInputError("scenario", scenario_path, str(error)) from None
 
 
-def plan_file(scenario_path, system):
+def plan_file(scenario_path: Any, system: str) -> Any:
     """The correction key of a scenario: right plan, proof and the consequences of wrong plans, as plain data."""
     from wolfsbane.exercise.paper.correction import correction
 
@@ -113,7 +116,7 @@ def plan_file(scenario_path, system):
     return found
 
 
-def tune_file(path):
+def tune_file(path: Any) -> Any:
     """What the tuner makes of a plate file, as plain data."""
     from wolfsbane.tuning import tune
     from wolfsbane.tuning.plate import known_plate
@@ -121,7 +124,7 @@ def tune_file(path):
     return tune(known_plate(_load(path, "plate"))).to_json()
 
 
-def mark(call_path, answers_path):
+def mark(call_path: Any, answers_path: Any) -> Any:
     """Marks and total for one call file and one answers file (question id -> text)."""
     try:
         call = call_from_json(_load(call_path, "call"))

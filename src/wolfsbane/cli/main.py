@@ -4,9 +4,12 @@ bench, call, mark.
 Needs no database and no server.
 """
 
+from __future__ import annotations
+
 import argparse
 import json
 import sys
+from typing import Any
 
 from wolfsbane.cli.contract import (
     fault_card,
@@ -24,12 +27,12 @@ from wolfsbane.cycle.profiles import machine
 
 
 class _Parser(argparse.ArgumentParser):
-    def error(self, message):
+    def error(self, message: Any) -> None:
         print(f"wolfsbane: {message}", file=sys.stderr)
         raise SystemExit(2)
 
 
-def _situation(args):
+def _situation(args: Any) -> Any:
     """(machine, conditions, machine faults, instrument faults) of a command that solves."""
     m = machine(args.machine)
     found = parted(tuple(x for x in map(parse_fault, args.fault) if x is not None))
@@ -63,7 +66,7 @@ def _situation(args):
     return m, weather, *found
 
 
-def _solve(args):
+def _solve(args: Any) -> Any:
     from wolfsbane.cycle.solver import solve
 
     m, weather, faults, instrument_faults = _situation(args)
@@ -84,7 +87,7 @@ def _solve(args):
     }
 
 
-def _ask(args):
+def _ask(args: Any) -> Any:
     from wolfsbane.cycle.field_tests import ask, tests_for
 
     m, weather, faults, _ = _situation(args)
@@ -96,7 +99,7 @@ def _ask(args):
     return {"test": answer.test, "answer": answer.word, "text": answer.text, **answer.values}
 
 
-def _print_diagnosis(data):
+def _print_diagnosis(data: Any) -> None:
     """The likeliest answers with their reasons, as text."""
     for row in data["ranked"][:6]:
         if row["weight"] >= 0.005:
@@ -108,7 +111,7 @@ def _print_diagnosis(data):
     print("next: " + (data["next_test"] or "nothing"))
 
 
-def _print_set(data):
+def _print_set(data: Any) -> None:
     """The ladder, and for every apprentice the machines and the readings that tell calls apart."""
     _print_table(data["ladder"])
     print(f"{data['calls']} calls, {data['unique']} proved unique, {data['shared_readings']} shared readings")
@@ -122,7 +125,7 @@ def _print_set(data):
         )
 
 
-def _print_acts(data):
+def _print_acts(data: Any) -> None:
     """What each step said, then the trace, then where every gram is."""
     for step in data["steps"]:
         given = ", ".join(f"{k} {v}" for k, v in step["arguments"].items())
@@ -145,7 +148,7 @@ def _print_acts(data):
     )
 
 
-def _print_plan(data):
+def _print_plan(data: Any) -> None:
     """The right plan, its proof, and what wrong plans lead to."""
     for i, step in enumerate(data["steps"], 1):
         print(f"{i:3d}  {step['text']}" + (f"  [{', '.join(step['needs'])}]" if step["needs"] else ""))
@@ -155,7 +158,7 @@ def _print_plan(data):
         print(f"  x  {row['text']}")
 
 
-def _print_tuned(data):
+def _print_tuned(data: Any) -> None:
     """The tuner's report: each figure asked and met, contradictions, the machine."""
     print(data["verdict"])
     _print_table(data["report"])
@@ -165,7 +168,7 @@ def _print_tuned(data):
         print(f"note: {text}")
 
 
-def _print_table(data):
+def _print_table(data: Any) -> None:
     rows = data if isinstance(data, list) else [{"figure": k, "value": v} for k, v in data.items()]
     columns = list({key: None for row in rows for key in row})
     text = [[_cell(row.get(c)) for c in columns] for row in rows]
@@ -174,7 +177,7 @@ def _print_table(data):
         print("  ".join(cell.ljust(w) for cell, w in zip(line, widths, strict=True)).rstrip())
 
 
-def _cell(value):
+def _cell(value: Any) -> Any:
     if value is None:
         return "-"
     if isinstance(value, list):
@@ -184,7 +187,7 @@ def _cell(value):
     return f"{value:.6g}" if isinstance(value, float) else str(value)
 
 
-def _parser():
+def _parser() -> _Parser:
     parser = _Parser(prog="wolfsbane", description=__doc__)
     commands = parser.add_subparsers(dest="command", required=True, parser_class=_Parser)
     shared = argparse.ArgumentParser(add_help=False)
@@ -259,7 +262,7 @@ def _parser():
     return parser
 
 
-def _run(args):
+def _run(args: Any) -> Any:
     if args.command == "machines":
         return machine_rows()
     if args.command == "faults":
@@ -301,7 +304,7 @@ def _run(args):
     return files.make_call(args.scenario, args.seed) if args.command == "call" else files.mark(args.call, args.answers)
 
 
-def main(argv=None):
+def main(argv: Any = None) -> Any:
     """Run the command line; returns the exit code (0, or 2 on bad input)."""
     args = _parser().parse_args(argv)
     try:

@@ -1,5 +1,7 @@
 """Moist air, from psychrolib, with the barometer always said."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -20,7 +22,7 @@ class MoistAir:
     barometer_pa: float
 
     @property
-    def wet_bulb_k(self):
+    def wet_bulb_k(self) -> float:
         """Thermodynamic wet bulb, K."""
         return (
             psychrolib.GetTWetBulbFromHumRatio(self.dry_bulb_k - 273.15, self.humidity_ratio, self.barometer_pa)
@@ -28,13 +30,13 @@ class MoistAir:
         )
 
 
-def from_wet_bulb(dry_bulb_k, wet_bulb_k, barometer_pa):
+def from_wet_bulb(dry_bulb_k: float, wet_bulb_k: float, barometer_pa: float) -> MoistAir:
     """Moist air from dry and wet bulb (K) at ``barometer_pa``."""
     ratio = psychrolib.GetHumRatioFromTWetBulb(dry_bulb_k - 273.15, wet_bulb_k - 273.15, barometer_pa)
     return from_humidity_ratio(dry_bulb_k, ratio, barometer_pa)
 
 
-def from_humidity_ratio(dry_bulb_k, humidity_ratio, barometer_pa):
+def from_humidity_ratio(dry_bulb_k: float, humidity_ratio: float, barometer_pa: float) -> MoistAir:
     """Moist air from dry bulb (K) and humidity ratio (kg/kg)."""
     return MoistAir(
         dry_bulb_k=dry_bulb_k,
@@ -44,7 +46,7 @@ def from_humidity_ratio(dry_bulb_k, humidity_ratio, barometer_pa):
     )
 
 
-def from_enthalpy(dry_bulb_k, enthalpy_j_kg, max_humidity_ratio, barometer_pa):
+def from_enthalpy(dry_bulb_k: float, enthalpy_j_kg: float, max_humidity_ratio: float, barometer_pa: float) -> MoistAir:
     """Moist air from dry bulb and enthalpy, never wetter than ``max_humidity_ratio`` or than saturation."""
     ratio = psychrolib.GetHumRatioFromEnthalpyAndTDryBulb(enthalpy_j_kg, dry_bulb_k - 273.15)
     saturated = psychrolib.GetSatHumRatio(dry_bulb_k - 273.15, barometer_pa)
@@ -52,7 +54,7 @@ def from_enthalpy(dry_bulb_k, enthalpy_j_kg, max_humidity_ratio, barometer_pa):
 
 
 @lru_cache(maxsize=64)
-def saturated_enthalpy(barometer_pa):
+def saturated_enthalpy(barometer_pa: float) -> np.ndarray:
     """Enthalpy of saturated air, J/kg, every kelvin from 203.15 to 333.15 K (ice below 0 degC)."""
     temperatures = np.arange(SATURATED_MIN_K, SATURATED_MAX_K + 0.5, SATURATED_STEP_K) - 273.15
     return np.array([psychrolib.GetSatAirEnthalpy(float(t), barometer_pa) for t in temperatures])

@@ -1,7 +1,9 @@
 """The whole circuit for one guess: residuals, charge inventory and every figure of the solved state. Compiled."""
 
+from __future__ import annotations
+
 from math import exp, log
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from numba import njit
 
@@ -30,6 +32,12 @@ from wolfsbane.cycle.properties import (
     saturation_at,
     temperature_density_entropy,
 )
+
+if TYPE_CHECKING:
+    import numpy as np
+
+    from wolfsbane.cycle.machine import Circuit
+    from wolfsbane.cycle.properties import PropertyArrays
 
 
 class Figures(NamedTuple):
@@ -150,7 +158,9 @@ NO_RECEIVER, HOLDS, EMPTY, FULL = 0.0, 1.0, 2.0, 3.0
 
 
 @njit(cache=True, error_model="numpy")
-def evaporator_charge(c, tab, ln_pe, h_in, h_out, f_boil, area):
+def evaporator_charge(
+    c: Circuit, tab: PropertyArrays, ln_pe: float, h_in: float, h_out: float, f_boil: float, area: float
+) -> float:
     """Refrigerant in ``area`` of the evaporator, kg."""
     h_f, h_g = saturation_at(tab, H_F, ln_pe), saturation_at(tab, H_G, ln_pe)
     rho_g = saturation_at(tab, RHO_G, ln_pe)
@@ -165,7 +175,9 @@ def evaporator_charge(c, tab, ln_pe, h_in, h_out, f_boil, area):
 
 
 @njit(cache=True, error_model="numpy")
-def condenser_charge(c, tab, ln_pc, h2, h3, f_gas, f_tp, x3):
+def condenser_charge(
+    c: Circuit, tab: PropertyArrays, ln_pc: float, h2: float, h3: float, f_gas: float, f_tp: float, x3: float
+) -> float:
     """Refrigerant in the condenser, kg."""
     rho_g, rho_f = saturation_at(tab, RHO_G, ln_pc), saturation_at(tab, RHO_F, ln_pc)
     h_f, h_g = saturation_at(tab, H_F, ln_pc), saturation_at(tab, H_G, ln_pc)
@@ -180,7 +192,7 @@ def condenser_charge(c, tab, ln_pc, h2, h3, f_gas, f_tp, x3):
 
 
 @njit(cache=True, error_model="numpy")
-def suction_charge(c, tab, ps, hs):
+def suction_charge(c: Circuit, tab: PropertyArrays, ps: float, hs: float) -> float:
     """Refrigerant in the suction line, the compressor shell and its oil, kg."""
     _, rho_s, _ = temperature_density_entropy(tab, log(ps), hs)
     rho_s = min(rho_s, 2.0 * saturation_at(tab, RHO_G, log(ps)))
@@ -188,7 +200,7 @@ def suction_charge(c, tab, ps, hs):
 
 
 @njit(cache=True, error_model="numpy")
-def trial(x, c, tab, b, h_sat):
+def trial(x: np.ndarray, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np.ndarray) -> Trial:
     """The :class:`Trial` of a guess x = (ln Pe, ln Pc, h1) of circuit ``c`` against the :class:`Boundary` ``b``."""
     ln_pe, ln_pc, h1 = x[0], x[1], x[2]
     pe, pc = exp(ln_pe), exp(ln_pc)
@@ -270,7 +282,7 @@ def trial(x, c, tab, b, h_sat):
 
 
 @njit(cache=True, error_model="numpy")
-def residuals(t, c, b, r):
+def residuals(t: Trial, c: Circuit, b: Boundary, r: np.ndarray) -> None:
     """Fill ``r`` (3,) with what does not balance in a :class:`Trial`: flow, charge, evaporator energy."""
     stored = (t.low_side_kg - b.low_side_kg) * b.per_second
     r[0] = (t.expansion_kg_s + c.port_kg_s - t.flow_kg_s - stored) / c.mass_flow_ref_kg_s
@@ -282,7 +294,7 @@ def residuals(t, c, b, r):
 
 
 @njit(cache=True, error_model="numpy")
-def figures(t, c, tab, b):
+def figures(t: Trial, c: Circuit, tab: PropertyArrays, b: Boundary) -> Figures:
     """The :class:`Figures` of a :class:`Trial`."""
     pe, pc, m = exp(t.ln_pe), exp(t.ln_pc), t.flow_kg_s
     ln_ps, ln_port = log(t.suction_pa), log(t.port_pa)
@@ -336,6 +348,6 @@ def figures(t, c, tab, b):
 
 
 @njit(cache=True, error_model="numpy")
-def figures_at(x, c, tab, b, h_sat):
+def figures_at(x: np.ndarray, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np.ndarray) -> Figures:
     """The :class:`Figures` of a circuit at x = (ln Pe, ln Pc, h1)."""
     return figures(trial(x, c, tab, b, h_sat), c, tab, b)

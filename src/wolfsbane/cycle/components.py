@@ -1,6 +1,9 @@
 """The parts of the circuit as compiled functions. Equations and their assumptions: docs/model.md."""
 
+from __future__ import annotations
+
 from math import exp, log, sqrt
+from typing import TYPE_CHECKING
 
 from numba import njit
 
@@ -20,6 +23,12 @@ from wolfsbane.cycle.properties import (
     temperature_density_entropy,
 )
 
+if TYPE_CHECKING:
+    import numpy as np
+
+    from wolfsbane.cycle.machine import Circuit
+    from wolfsbane.cycle.properties import PropertyArrays
+
 CP_AIR = 1006.0
 CP_WATER = 4186.0
 _SATURATED_MIN_K = 203.15
@@ -31,20 +40,20 @@ _VAPOUR_VOLUME_SHARE = 0.8
 
 
 @njit(cache=True, error_model="numpy")
-def smooth_max(a, b, width):
+def smooth_max(a: float, b: float, width: float) -> float:
     """Larger of ``a`` and ``b``, rounded off over ``width``."""
     d = a - b
     return b + 0.5 * (d + sqrt(d * d + width * width))
 
 
 @njit(cache=True, error_model="numpy")
-def smooth_clip(value, low, high, width):
+def smooth_clip(value: float, low: float, high: float, width: float) -> float:
     """``value`` held between ``low`` and ``high`` with rounded corners."""
     return -smooth_max(-smooth_max(value, low, width), -high, width)
 
 
 @njit(cache=True, error_model="numpy")
-def saturated_air_enthalpy(table, t_k):
+def saturated_air_enthalpy(table: np.ndarray, t_k: float) -> float:
     """Linear look-up in the 1 K table of :func:`wolfsbane.cycle.air.saturated_enthalpy`, J/kg."""
     u = min(max(t_k - _SATURATED_MIN_K, 0.0), table.size - 1.000001)
     i = int(u)
@@ -52,13 +61,13 @@ def saturated_air_enthalpy(table, t_k):
 
 
 @njit(cache=True, error_model="numpy")
-def non_condensable_pa(c, t_condensing):
+def non_condensable_pa(c: Circuit, t_condensing: float) -> float:
     """Partial pressure of air left in the condenser, Pa."""
     return c.non_condensable_mol * _GAS_CONSTANT * t_condensing / (_VAPOUR_VOLUME_SHARE * c.condenser_volume_m3)
 
 
 @njit(cache=True, error_model="numpy")
-def compressor(c, tab, ln_pe, h1, p_discharge):
+def compressor(c: Circuit, tab: PropertyArrays, ln_pe: float, h1: float, p_discharge: float) -> tuple[float, ...]:
     """Suction line, reversing valve and compressor.
 
     Returns (m, p_suction, h_suction, h_compressor_in, h_discharge, work_w): ``h_suction`` at the service valve,
@@ -104,7 +113,7 @@ def compressor(c, tab, ln_pe, h1, p_discharge):
 
 
 @njit(cache=True, error_model="numpy")
-def condenser_share(c, p_head):
+def condenser_share(c: Circuit, p_head: float) -> float:
     """Share of the condenser's stream that flows: the fault's share times what a head-pressure controller allows."""
     if c.head_control_high_pa <= 0.0:
         return c.condenser_air_fraction
@@ -113,7 +122,17 @@ def condenser_share(c, p_head):
 
 
 @njit(cache=True, error_model="numpy")
-def condenser(c, tab, ln_pc, m, h2, t_in, share, density_ratio, nc_ratio):
+def condenser(
+    c: Circuit,
+    tab: PropertyArrays,
+    ln_pc: float,
+    m: float,
+    h2: float,
+    t_in: float,
+    share: float,
+    density_ratio: float,
+    nc_ratio: float,
+) -> tuple[float, ...]:
     """Cross-flow condenser in three zones; the stream (air or water) is shared by area.
 
     ``share`` of the rated stream enters at ``t_in``; ``nc_ratio`` is the partial pressure of air over that of the
@@ -165,7 +184,7 @@ def condenser(c, tab, ln_pc, m, h2, t_in, share, density_ratio, nc_ratio):
 
 
 @njit(cache=True, error_model="numpy")
-def throttled(c, tab, p, m, h, pa_at_ref):
+def throttled(c: Circuit, tab: PropertyArrays, p: float, m: float, h: float, pa_at_ref: float) -> float:
     """Pressure after a flow resistance of ``pa_at_ref`` at rated flow of liquid,
     K m2/rho with what really flows there.
     """
@@ -177,7 +196,7 @@ def throttled(c, tab, p, m, h, pa_at_ref):
 
 
 @njit(cache=True, error_model="numpy")
-def line_cooling(c, tab, ln_p, m, h3, t3, t_air):
+def line_cooling(c: Circuit, tab: PropertyArrays, ln_p: float, m: float, h3: float, t3: float, t_air: float) -> float:
     """Enthalpy after the liquid line has given heat to (or taken it from) the air around it."""
     if c.liquid_line_ua_w_k <= 0.0:
         return h3
@@ -186,7 +205,7 @@ def line_cooling(c, tab, ln_p, m, h3, t3, t_air):
 
 
 @njit(cache=True, error_model="numpy")
-def inlet_state(tab, p, h):
+def inlet_state(tab: PropertyArrays, p: float, h: float) -> tuple[float, ...]:
     """(density of the liquid part, quality) at the metering device."""
     ln_p = log(p)
     h_f = saturation_at(tab, H_F, ln_p)
@@ -196,7 +215,7 @@ def inlet_state(tab, p, h):
 
 
 @njit(cache=True, error_model="numpy")
-def valve_opening(c, t_bulb, t_evaporating):
+def valve_opening(c: Circuit, t_bulb: float, t_evaporating: float) -> float:
     """Opening 0.06..1 of a thermostatic valve, or the fixed opening of a stuck valve or an orifice."""
     if c.valve_fixed_opening >= 0.0:
         return c.valve_fixed_opening
@@ -205,7 +224,9 @@ def valve_opening(c, t_bulb, t_evaporating):
 
 
 @njit(cache=True, error_model="numpy")
-def expansion(c, tab, p_in, rho_in, x_in, h3, pe, opening):
+def expansion(
+    c: Circuit, tab: PropertyArrays, p_in: float, rho_in: float, x_in: float, h3: float, pe: float, opening: float
+) -> float:
     """Mass flow in kg/s through the metering device, with the throat near the flash pressure."""
     p_flash = min(exp(ln_p_of(tab, H_F, h3)), p_in)
     p_throat = smooth_max(c.throat_ratio * p_flash, pe, 0.02 * p_in)
@@ -214,7 +235,18 @@ def expansion(c, tab, p_in, rho_in, x_in, h3, pe, opening):
 
 
 @njit(cache=True, error_model="numpy")
-def evaporator_part(c, tab, ln_pe, m, h_in, t_return, h_return, air_density_ratio, h_sat, area):
+def evaporator_part(
+    c: Circuit,
+    tab: PropertyArrays,
+    ln_pe: float,
+    m: float,
+    h_in: float,
+    t_return: float,
+    h_return: float,
+    air_density_ratio: float,
+    h_sat: np.ndarray,
+    area: float,
+) -> tuple[float, ...]:
     """``area`` of the evaporator as a boiling zone and a dry superheat zone sharing the air by area.
 
     Returns (h1, share_boiling, heat_w, t_air_boiling, t_air_superheat, h_air_drop, t_surface): air leaving each zone
@@ -262,7 +294,17 @@ def evaporator_part(c, tab, ln_pe, m, h_in, t_return, h_return, air_density_rati
 
 
 @njit(cache=True, error_model="numpy")
-def evaporator(c, tab, ln_pe, m, h_in, t_return, h_return, air_density_ratio, h_sat):
+def evaporator(
+    c: Circuit,
+    tab: PropertyArrays,
+    ln_pe: float,
+    m: float,
+    h_in: float,
+    t_return: float,
+    h_return: float,
+    air_density_ratio: float,
+    h_sat: np.ndarray,
+) -> tuple[float, ...]:
     """The whole coil. Blocked distributor circuits get only what seeps through; their outlet mixes with the rest.
 
     Returns (h1, heat_w, t_surface, f_boil, h_out, t_boil, t_dry, f_boil_2, h_out_2, t_air_2): the open part (outlet
@@ -296,7 +338,7 @@ def evaporator(c, tab, ln_pe, m, h_in, t_return, h_return, air_density_ratio, h_
 
 
 @njit(cache=True, error_model="numpy")
-def void_density(tab, ln_p, x1, x2):
+def void_density(tab: PropertyArrays, ln_p: float, x1: float, x2: float) -> float:
     """Mean density of a two-phase zone between qualities, by Zivi's void fraction.
 
     Source: S. M. Zivi, J. Heat Transfer 86 (1964) 247 (from memory); closed mean linear in quality.

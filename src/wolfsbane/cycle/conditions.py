@@ -1,10 +1,16 @@
 """The weather, the house or the box, and the water: what the machine works against."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle import air, units
 from wolfsbane.cycle.errors import BadInputError, require_range
 from wolfsbane.cycle.psychrometrics import psychrolib
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Machine
 
 #: assumed humidity of outdoor air and of boxes where nothing is said (share of saturation)
 OUTDOOR_HUMIDITY, COOLER_HUMIDITY, FREEZER_HUMIDITY, REACH_IN_HUMIDITY = 0.40, 0.85, 0.75, 0.60
@@ -28,22 +34,22 @@ class Conditions:
     water_in_k: float | None = None
 
     @property
-    def return_air(self):
+    def return_air(self) -> Any:
         """The return air as :class:`wolfsbane.cycle.air.MoistAir`."""
         return air.from_wet_bulb(self.return_k, self.return_wet_bulb_k, self.barometer_pa)
 
     @property
-    def outdoor_wet_bulb_k(self):
+    def outdoor_wet_bulb_k(self) -> float:
         """Outdoor wet bulb at the assumed humidity, K."""
         return psychrolib.GetTWetBulbFromRelHum(self.outdoor_k - 273.15, OUTDOOR_HUMIDITY, self.barometer_pa) + 273.15
 
     @property
-    def air_density_ratio(self):
+    def air_density_ratio(self) -> float:
         """Air density against sea level; fans move volume, so air mass follows it."""
         return self.barometer_pa / units.STANDARD_ATMOSPHERE_PA
 
 
-def _hinted(name, value, low, high):
+def _hinted(name: str, value: float, low: int, high: int) -> float:
     """A temperature in range, with a hint where the number would do in degrees C."""
     try:
         return require_range(name, value, low, high, "°F")
@@ -56,7 +62,9 @@ def _hinted(name, value, low, high):
         raise
 
 
-def conditions(*, outdoor_db_f, return_db_f, return_wb_f, altitude_ft=0.0, water_in_f=None):
+def conditions(
+    *, outdoor_db_f: Any, return_db_f: Any, return_wb_f: Any, altitude_ft: float = 0.0, water_in_f: Any = None
+) -> Conditions:
     """Checked conditions of a machine that cools rooms, from degrees F and feet.
 
     Outdoor 55-125 F, return 60-100 F, wet bulb 45 F to the dry bulb, altitude -500 to 10,000 ft, water 45-110 F; raises
@@ -77,7 +85,7 @@ def conditions(*, outdoor_db_f, return_db_f, return_wb_f, altitude_ft=0.0, water
     )
 
 
-def box_conditions(*, application, outdoor_db_f, box_f, altitude_ft=0.0):
+def box_conditions(*, application: Any, outdoor_db_f: Any, box_f: Any, altitude_ft: float = 0.0) -> Conditions:
     """Checked conditions of a refrigerated box: air round the condensing unit -10 to 125 F (reach-in 60-110 F), box air
     in the range of :data:`BOX_RANGES_F`, at an assumed humidity. Raises BadInputError.
     """
@@ -94,7 +102,7 @@ def box_conditions(*, application, outdoor_db_f, box_f, altitude_ft=0.0):
     )
 
 
-def box_wet_bulb_k(application, box_k, barometer_pa):
+def box_wet_bulb_k(application: str, box_k: float, barometer_pa: float) -> float:
     """Wet bulb of the air in a box at its assumed humidity, K."""
     humidity = {"walk_in_cooler": COOLER_HUMIDITY, "walk_in_freezer": FREEZER_HUMIDITY}.get(
         application, REACH_IN_HUMIDITY
@@ -103,8 +111,15 @@ def box_wet_bulb_k(application, box_k, barometer_pa):
 
 
 def for_machine(
-    machine, *, outdoor_db_f, return_db_f=None, return_wb_f=None, box_f=None, water_in_f=None, altitude_ft=0.0
-):
+    machine: Machine,
+    *,
+    outdoor_db_f: Any,
+    return_db_f: Any = None,
+    return_wb_f: Any = None,
+    box_f: Any = None,
+    water_in_f: Any = None,
+    altitude_ft: float = 0.0,
+) -> Conditions:
     """Checked conditions for one machine: asks for what this machine needs and refuses what it has no use for.
 
     Raises BadInputError naming the field.
@@ -140,16 +155,16 @@ def for_machine(
     )
 
 
-def _barometer_pa(altitude_ft):
+def _barometer_pa(altitude_ft: float) -> float:
     altitude_ft = require_range("altitude_ft", altitude_ft, -500, 10_000, "ft")
     return units.barometer_at_altitude_pa(altitude_ft * units.M_PER_FT)
 
 
-def _water_k(water_in_f):
+def _water_k(water_in_f: float | None) -> float | None:
     return None if water_in_f is None else units.f_to_k(_hinted("water_in_f", water_in_f, 45, 110))
 
 
-def rating_conditions(machine):
+def rating_conditions(machine: Machine) -> Any:
     """The :class:`Conditions` of the machine's rating point."""
     outdoor_k, return_k, wet_bulb_k, water_k = machine.rating
     return Conditions(outdoor_k=outdoor_k, return_k=return_k, return_wet_bulb_k=wet_bulb_k, water_in_k=water_k)

@@ -3,8 +3,11 @@
 The drawing is a square of 200 by 200 units with its centre at (100, 100).
 """
 
+from __future__ import annotations
+
 import math
 from dataclasses import dataclass
+from typing import Any
 
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import from_display, to_display
@@ -61,7 +64,7 @@ BOX_SCALES = {
 }
 
 
-def angle_deg(scale, value):
+def angle_deg(scale: Scale, value: float) -> float:
     """Needle angle for ``value`` in the scale's unit, held at the stops."""
     zero = START_DEG + scale.vacuum_deg
     if value < 0.0 and scale.vacuum_deg:
@@ -69,30 +72,32 @@ def angle_deg(scale, value):
     return zero + (SWEEP_DEG - scale.vacuum_deg) * min(max(value / scale.top, -0.02), 1.02)
 
 
-def _xy(angle, radius):
+def _xy(angle: float, radius: float) -> tuple[float, float]:
     a = math.radians(angle)
     return round(_CENTRE + radius * math.sin(a), 2), round(_CENTRE - radius * math.cos(a), 2)
 
 
-def _tick(angle, outer, inner):
+def _tick(angle: float, outer: float, inner: float) -> str:
     x1, y1 = _xy(angle, outer)
     x2, y2 = _xy(angle, inner)
     return f"M{x1} {y1}L{x2} {y2}"
 
 
-def _label(angle, radius, text):
+def _label(angle: float, radius: float, text: str) -> dict[str, Any]:
     x, y = _xy(angle, radius)
     return {"x": x, "y": y, "text": text}
 
 
-def needle_deg(side, system, value, *, boxed=False):
+def needle_deg(side: str, system: str, value: float, *, boxed: bool = False) -> float:
     """Angle of the needle of one dial for a gauge pressure in the system's unit,
     degrees clockwise from twelve o'clock.
     """
     return round(angle_deg((BOX_SCALES if boxed else SCALES)[(side, system)], value), 3)
 
 
-def dial(side, system, value, refrigerant_name, barometer_pa, *, boxed=False):
+def dial(
+    side: str, system: str, value: float, refrigerant_name: str, barometer_pa: float, *, boxed: bool = False
+) -> dict[str, Any]:
     """Drawing of one dial as plain data: tick paths, labels, the needle angle and the saturation ring.
 
     ``side`` is low or high, ``value`` the gauge pressure in the system's unit. The low ring is drawn for the dew point
@@ -132,7 +137,9 @@ def dial(side, system, value, refrigerant_name, barometer_pa, *, boxed=False):
     }
 
 
-def _ring(scale, system, refrigerant_name, barometer_pa):
+def _ring(
+    scale: Scale, system: str, refrigerant_name: str, barometer_pa: float
+) -> tuple[str, list[dict[str, Any]], str]:
     fluid = refrigerant(refrigerant_name)
     point = "dew" if scale.side == "low" else "bubble"
     limits = [

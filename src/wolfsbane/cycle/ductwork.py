@@ -1,6 +1,14 @@
 """Airflow and static pressure as a technician measures them. Assumed curves, see docs/model.md."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from wolfsbane.cycle.faults import Fault
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.state import CircuitState
 
 #: blower's static pressure at shut-off against that at the design point, and the air's density at 70 degF, kg/m3
 _SHUT_OFF, _DENSITY = 2.0, 1.20
@@ -8,13 +16,13 @@ _SHUT_OFF, _DENSITY = 2.0, 1.20
 _SLOW = ("belt", "speed_tap", "blower_wheel")
 
 
-def airflow_m3_s(machine, state):
+def airflow_m3_s(machine: Machine, state: CircuitState) -> float:
     """Supply airflow, m3/s: the plate's design airflow at the share the solved machine moves."""
     sound = machine.circuit.evaporator_air_kg_s * machine.circuits * state.barometer_pa / 101_325.0
     return machine.plate.design_airflow_m3_s * state.airflow_kg_s / sound
 
 
-def static_pa(machine, state, faults: tuple[Fault, ...]):
+def static_pa(machine: Machine, state: CircuitState, faults: tuple[Fault, ...]) -> float | None:
     """Total external static pressure, Pa, or None without ducts.
 
     At design airflow the plate's limit times 0.8 (assumed). Blocked, the blower climbs its curve; slowed, the pressure

@@ -1,10 +1,18 @@
 """Ice on the evaporator: how it grows while the surface stays under freezing, and where that ends."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.state import CircuitState
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Machine
 
 FREEZING_K = 273.15
 #: ice that closes the face of a coil altogether, kg for each kg/s of rated airflow (assumed); growth is followed in
@@ -34,7 +42,7 @@ class FrostGrowth:
     end: str
 
 
-def grow(machine, conditions, faults=(), hours=6.0):
+def grow(machine: Machine, conditions: Conditions, faults: tuple[Fault, ...] = (), hours: float = 6.0) -> FrostGrowth:
     """Let ice grow for up to ``hours`` of running. Needs a state that has not cut out.
 
     Each step freezes the water that leaves the air at the stage before; ice narrows the way of the air and insulates.
@@ -65,12 +73,12 @@ def grow(machine, conditions, faults=(), hours=6.0):
             return FrostGrowth(stages=tuple(stages), end="closed")
 
 
-def to_close_kg(machine):
+def to_close_kg(machine: Machine) -> float:
     """Ice that closes the whole face of the coil, kg (assumed)."""
     return _ICE_TO_CLOSE_S * machine.circuit.evaporator_air_kg_s * machine.circuits
 
 
-def iced(machine, blocked):
+def iced(machine: Machine, blocked: float) -> Machine:
     """The machine with the share ``blocked`` of its coil's face under ice."""
     circuit = machine.circuit
     return replace(

@@ -6,14 +6,21 @@ the coil that did the same in cooling, by the ratio of their air sides (assumed)
 what the smaller condenser has no room for, so that the plate's subcooling is met at the rating point (assumed).
 """
 
+from __future__ import annotations
+
+from collections.abc import Callable
 from dataclasses import replace
 from functools import lru_cache
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.conditions import Conditions
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError, require_range
 from wolfsbane.cycle.psychrometrics import psychrolib
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import M_PER_FT, barometer_at_altitude_pa, f_to_k
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Circuit, Machine
 
 #: hold-up factor that the indoor coil's volume carries as an evaporator (docs/model.md)
 _HOLD_UP = 2.2
@@ -28,12 +35,14 @@ _COLDER_K = 17.0
 _SUBCOOLING_K, _OPENING = 6.0, 0.75
 
 
-def heats(machine):
+def heats(machine: Machine) -> bool:
     """True for machines that can be solved in heating."""
     return machine.application == "heat_pump_cooling"
 
 
-def heating_conditions(*, outdoor_db_f, return_db_f, return_wb_f=None, altitude_ft=0.0):
+def heating_conditions(
+    *, outdoor_db_f: Any, return_db_f: Any, return_wb_f: Any = None, altitude_ft: float = 0.0
+) -> Conditions:
     """:class:`Conditions` as the exchanged circuit meets them: ``outdoor_k`` is the room's air, ``return_k`` the
     outdoor air.
 
@@ -53,7 +62,7 @@ def heating_conditions(*, outdoor_db_f, return_db_f, return_wb_f=None, altitude_
 
 
 @lru_cache(maxsize=64)
-def heating(machine):
+def heating(machine: Machine) -> Machine:
     """The machine with its coils exchanged, charged and metered for heating.
 
     Raises BadInputError where it cannot heat.
@@ -70,11 +79,13 @@ def heating(machine):
     return sized
 
 
-def _turned(machine, weather, field, miss, span):
+def _turned(
+    machine: Machine, weather: Conditions, field: str, miss: Callable[..., Any], span: tuple[float, ...]
+) -> Machine:
     """The machine with one field of its circuit multiplied so that ``miss(state)`` is nought."""
     from scipy.optimize import brentq  # takes a third of a second to import, and few processes heat
 
-    def at(factor):
+    def at(factor: Any) -> Any:
         changed = machine.circuit._replace(**{field: getattr(machine.circuit, field) * factor})
         try:
             return miss(solve(replace(machine, circuit=changed), weather))
@@ -88,7 +99,7 @@ def _turned(machine, weather, field, miss, span):
     return replace(machine, circuit=machine.circuit._replace(**{field: getattr(machine.circuit, field) * factor}))
 
 
-def _exchanged(c):
+def _exchanged(c: Circuit) -> Circuit:
     indoor_share = c.evaporator_ua_air_w_k / c.condenser_ua_air_w_k
     return c._replace(
         condenser_air_kg_s=c.evaporator_air_kg_s,

@@ -1,12 +1,20 @@
 """Instrument trouble: it changes what is read and never the machine."""
 
+from __future__ import annotations
+
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults.kind import Cause, Graded
 from wolfsbane.cycle.standing import standing_pa
 from wolfsbane.cycle.units import PA_PER_PSI
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.state import CircuitState
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -29,48 +37,48 @@ class InstrumentFault(Graded):
     seen: str
     remedy: str
     rig: str
-    apply: Callable
+    apply: Callable[..., Any]
 
 
 #: the needle's lower stop, Pa absolute: no gauge shows less than nothing
 _STOP_PA = 500.0
 
 
-def _not_zeroed(values, machine, state, psi, cause):
+def _not_zeroed(values: dict[str, float], machine: Machine, state: CircuitState, psi: float, cause: str) -> None:
     key = "head_pressure" if cause == "high_gauge" else "suction_pressure"
     values[key] = max(values[key] + psi * PA_PER_PSI, _STOP_PA)
 
 
-def _absolute(values, machine, state, pct, cause):
+def _absolute(values: dict[str, float], machine: Machine, state: CircuitState, pct: float, cause: str) -> None:
     for key in ("suction_pressure", "head_pressure"):
         values[key] += state.barometer_pa * pct / 100.0
 
 
-def _core(values, machine, state, pct, cause):
+def _core(values: dict[str, float], machine: Machine, state: CircuitState, pct: float, cause: str) -> None:
     """What passed the core before the machine was started stays in the hose: the pressure of rest."""
     key = "head_pressure" if cause == "high_port" else "suction_pressure"
     rest = standing_pa(machine.circuit, state.refrigerant, min(state.outdoor_k, state.return_air.dry_bulb_k))
     values[key] += (rest - values[key]) * pct / 100.0
 
 
-def _clamp_loose(values, machine, state, pct, cause):
+def _clamp_loose(values: dict[str, float], machine: Machine, state: CircuitState, pct: float, cause: str) -> None:
     key = "liquid_line" if cause == "liquid_clamp" else "suction_line"
     values[key] += (state.outdoor_k - values[key]) * pct / 100.0
 
 
-def _wrong_line(values, machine, state, pct, cause):
+def _wrong_line(values: dict[str, float], machine: Machine, state: CircuitState, pct: float, cause: str) -> None:
     values["liquid_line"] += (state.discharge_line_k - values["liquid_line"]) * pct / 100.0
 
 
-def _swapped(values, machine, state, pct, cause):
+def _swapped(values: dict[str, float], machine: Machine, state: CircuitState, pct: float, cause: str) -> None:
     values["suction_pressure"], values["head_pressure"] = values["head_pressure"], values["suction_pressure"]
 
 
-def _disagree(values, machine, state, df, cause):
+def _disagree(values: dict[str, float], machine: Machine, state: CircuitState, df: float, cause: str) -> None:
     values["supply_db"] += df / 1.8
 
 
-def _ring_only(values, machine, state, pct, cause):
+def _ring_only(values: dict[str, float], machine: Machine, state: CircuitState, pct: float, cause: str) -> None:
     """The pressures are right; only the saturation ring is another one (see :func:`ring_of`)."""
 
 
@@ -201,7 +209,9 @@ _ALL = (
 INSTRUMENT_FAULTS = {kind.id: kind for kind in _ALL}
 
 
-def disturb(values, machine, state, faults):
+def disturb(
+    values: dict[str, float], machine: Machine, state: CircuitState, faults: tuple[Fault, ...]
+) -> dict[str, float]:
     """A changed copy of ``values`` (key -> SI) under instrument ``faults`` (Fault with id, severity and cause).
 
     Raises BadInputError for one that is unknown.
@@ -215,7 +225,7 @@ def disturb(values, machine, state, faults):
     return values
 
 
-def ring_of(machine, faults):
+def ring_of(machine: Machine, faults: tuple[Fault, ...]) -> str:
     """The refrigerant whose saturation scale is read: the plate's, unless the scale is set wrong."""
     wrong = any(fault.id == "wrong_refrigerant_scale" for fault in faults)
     return machine.substitute if wrong and machine.substitute else machine.refrigerant

@@ -4,11 +4,19 @@ Display units begin here. A reading is never a bare float: it carries unit, reso
 in between the machine and the display (:mod:`wolfsbane.cycle.instrument_faults`).
 """
 
+from __future__ import annotations
+
 from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.ductwork import airflow_m3_s, static_pa
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.units import SYSTEMS, to_display
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.state import CircuitState
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -21,7 +29,7 @@ class Instrument:
     id: str
     name: str
     kind: str
-    resolution: dict
+    resolution: dict[str, float]
     tolerance_us: float
 
 
@@ -83,7 +91,7 @@ MANOMETER = Instrument(
 KITS = {"analogue": (ANALOGUE_LOW, ANALOGUE_HIGH), "digital": (DIGITAL_GAUGE, DIGITAL_GAUGE)}
 
 #: readings in the order a technician takes them: key -> (label, attribute of the state, tool)
-POINTS = {
+POINTS: dict[str, tuple[str, str | None, Any]] = {
     "suction_pressure": ("Suction pressure", "suction_pa", "low"),
     "head_pressure": ("Head pressure", "head_pa", "high"),
     "suction_line": ("Suction line, outdoors", "suction_line_k", CLAMP),
@@ -96,7 +104,7 @@ POINTS = {
     "outdoor_db": ("Outdoor air, dry bulb", "outdoor_k", CLAMP),
 }
 #: readings taken where they help, in the same form
-MORE_POINTS = {
+MORE_POINTS: dict[str, tuple[str, str | None, Any]] = {
     "evaporator_inlet": ("Evaporator inlet pipe", "evaporator_inlet_k", CLAMP),
     "evaporator_outlet": ("Suction line, at the coil", "evaporator_outlet_k", CLAMP),
     "condenser_inlet": ("Condenser inlet pipe", "discharge_line_k", CLAMP),
@@ -117,12 +125,12 @@ MORE_POINTS = {
 ALL_POINTS = POINTS | MORE_POINTS
 
 
-def in_order(readings):
+def in_order(readings: dict[str, Any]) -> dict[str, Any]:
     """A dict of readings in the order a technician takes them; storage does not keep the order of keys."""
     return {key: readings[key] for key in ALL_POINTS if key in readings}
 
 
-def points_for(machine):
+def points_for(machine: Machine) -> tuple[str, ...]:
     """Keys of :data:`ALL_POINTS` that can be read on this machine."""
     water, package = machine.condenser == "water_cooled", machine.application == "package_unit"
     absent = {"condenser_entering_air", "condenser_leaving_air"} if water else {"water_in", "water_out"}
@@ -135,7 +143,7 @@ def points_for(machine):
     return tuple(key for key in ALL_POINTS if key not in absent)
 
 
-def label(key, machine):
+def label(key: str, machine: Machine) -> str:
     """What a reading is called on this machine."""
     if machine.application.startswith("heat_pump") and key == "suction_line":
         return "Suction line, at the compressor's port"
@@ -152,7 +160,7 @@ def label(key, machine):
     return ALL_POINTS[key][0]
 
 
-def tool_for(key, kit):
+def tool_for(key: str, kit: str) -> Instrument:
     """The :class:`Instrument` of ``kit`` (analogue or digital) that takes reading ``key``."""
     if kit not in KITS:
         raise BadInputError("instruments", kit, ", ".join(KITS))
@@ -162,13 +170,13 @@ def tool_for(key, kit):
     return KITS[kit][1] if tool == "high" else tool
 
 
-def rounded(value, resolution):
+def rounded(value: float, resolution: float) -> float:
     """``value`` to the nearest multiple of ``resolution`` (halves away from zero, no negative zero)."""
     steps = int(abs(value) / resolution + 0.5)
     return (steps if value >= 0 else -steps) * resolution + 0.0 if steps else 0.0
 
 
-def values(machine, state, faults=()):
+def values(machine: Machine, state: CircuitState, faults: tuple[Fault, ...] = ()) -> dict[str, float]:
     """Every point of a state in SI, undisturbed: dict key -> float. ``faults`` decide what the manometer shows."""
     found = {key: getattr(state, attribute) for key, (_, attribute, _) in ALL_POINTS.items() if attribute}
     found |= {
@@ -184,12 +192,12 @@ def values(machine, state, faults=()):
     return {key: found[key] for key in points_for(machine) if found[key] is not None}
 
 
-def reading(key, value_si, kit, system, barometer_pa, span=None):
+def reading(key: str, value_si: float, kit: str, system: str, barometer_pa: float, span: Any = None) -> Reading:
     """Round one SI value as the tool would show it; ``span`` is (low, high) in SI where it flutters."""
     tool = tool_for(key, kit)
     resolution = tool.resolution[system]
 
-    def shown(v):
+    def shown(v: Any) -> Any:
         return round(rounded(to_display(tool.kind, v, system, barometer_pa), resolution), 3)
 
     value, unit = shown(value_si), SYSTEMS[system][tool.kind][0]
@@ -208,7 +216,16 @@ def reading(key, value_si, kit, system, barometer_pa, span=None):
     )
 
 
-def read(state, kit, system, *, machine=None, keys=None, instrument_faults=(), faults=()):
+def read(
+    state: CircuitState,
+    kit: str,
+    system: str,
+    *,
+    machine: Machine | None = None,
+    keys: Any = None,
+    instrument_faults: Any = (),
+    faults: tuple[Fault, ...] = (),
+) -> dict[str, Reading]:
     """Readings of a solved ``state`` as a dict key -> :class:`Reading`, in order.
 
     ``keys`` defaults to :data:`POINTS`; ``machine`` is needed for any other and for instrument faults, which disturb

@@ -1,10 +1,16 @@
 """The pressure-enthalpy picture: the dome of a refrigerant and the loop a solved circuit runs through it."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from wolfsbane.cycle.properties import H_F, H_G, refrigerant, saturation_at
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.state import CircuitState
 
 #: corner of the loop -> (what it is called, reading that is taken there or None), in the order of ``CircuitState.path``
 CORNERS = {
@@ -33,7 +39,7 @@ class Corner:
     enthalpy_j_kg: float
 
 
-def corners(state):
+def corners(state: CircuitState) -> tuple[Corner, ...]:
     """The loop of a running :class:`CircuitState` as a tuple of :class:`Corner`; empty for one at rest or cut out."""
     if state.path is None or state.trip is not None or state.equalized:
         return ()
@@ -43,7 +49,7 @@ def corners(state):
     )
 
 
-def dome(name):
+def dome(name: str) -> tuple[list[tuple[float, float]], list[tuple[float, float]]]:
     """(bubble, dew) lines of a refrigerant's tables: two lists of (Pa absolute, J/kg) from low to high pressure.
 
     Raises BadInputError for an unknown refrigerant.
@@ -51,4 +57,8 @@ def dome(name):
     fluid = refrigerant(name)
     tab = fluid.arrays
     ln_ps = np.linspace(tab.ln_p_min, tab.ln_p_max, _DOME_POINTS)
-    return tuple([(float(np.exp(ln_p)), float(saturation_at(tab, row, ln_p))) for ln_p in ln_ps] for row in (H_F, H_G))
+
+    def line(row: int) -> list[tuple[float, float]]:
+        return [(float(np.exp(ln_p)), float(saturation_at(tab, row, ln_p))) for ln_p in ln_ps]
+
+    return line(H_F), line(H_G)

@@ -1,5 +1,7 @@
 """A machine: its circuit parameters (what the solver needs) and its plate (what the apprentice sees)."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -85,7 +87,7 @@ class Circuit(NamedTuple):
     return_wet_bulb_offset_k: float = 0.0
     stratified_k: float = 0.0
 
-    def scaled(self, ratio):
+    def scaled(self, ratio: float) -> Circuit:
         """The same circuit at ``ratio`` times the size: flows, conductances, volumes, areas and charge grow alike."""
         sizes = (
             "mass_flow_ref_kg_s",
@@ -174,7 +176,7 @@ class Machine:
     magnetising_amps: float
     outdoor_fan_w: float
     substitute: str
-    rating: tuple
+    rating: tuple[float, float, float, float | None]
     plate: Plate
     expectations: Expectations
     circuit: Circuit
@@ -183,11 +185,11 @@ class Machine:
     notes: str = ""
 
     @property
-    def comfort(self):
+    def comfort(self) -> bool:
         """True for machines that cool rooms, False for refrigerated boxes."""
         return self.application in ("air_conditioner", "heat_pump_cooling", "heat_pump_heating", "package_unit")
 
     @property
-    def boxed(self):
+    def boxed(self) -> bool:
         """True for machines that cool a box."""
         return not self.comfort

@@ -1,9 +1,18 @@
 """Finding the balance: damped Newton, a Levenberg fallback and pseudo-transient starts. Compiled."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 import numpy as np
 from numba import njit
 
 from wolfsbane.cycle.balance import figures_at, residuals, trial
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.balance import Boundary, Figures
+    from wolfsbane.cycle.machine import Circuit
+    from wolfsbane.cycle.properties import PropertyArrays
 
 CONVERGED = 1e-7
 _SCALE = np.array([1.0, 1.0, 5e4])
@@ -15,7 +24,7 @@ _SOFTENED = 3
 
 
 @njit(cache=True, error_model="numpy")
-def _norm(r):
+def _norm(r: np.ndarray) -> float:
     worst = 0.0
     for v in r:
         if not np.isfinite(v):
@@ -25,13 +34,13 @@ def _norm(r):
 
 
 @njit(cache=True, error_model="numpy")
-def _clamp(x, tab):
+def _clamp(x: np.ndarray, tab: PropertyArrays) -> None:
     x[0] = min(max(x[0], tab.ln_p_min + 0.05), tab.ln_p_max - 0.3)
     x[1] = min(max(x[1], x[0] + 0.02), tab.ln_p_max - 1e-4)
 
 
 @njit(cache=True, error_model="numpy")
-def _damped_step(jac, r, damping):
+def _damped_step(jac: np.ndarray, r: np.ndarray, damping: float) -> np.ndarray:
     """Levenberg step -(J'J + damping)^-1 J'r for three unknowns, by elimination with pivoting."""
     a = np.empty((3, 4))
     for i in range(3):
@@ -60,13 +69,15 @@ def _damped_step(jac, r, damping):
 
 
 @njit(cache=True, error_model="numpy")
-def _miss(x, c, tab, b, h_sat, r):
+def _miss(x: np.ndarray, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np.ndarray, r: np.ndarray) -> None:
     """Fill ``r`` (3,) with the residuals at ``x``."""
     residuals(trial(x, c, tab, b, h_sat), c, b, r)
 
 
 @njit(cache=True, error_model="numpy")
-def newton(x0, c, tab, b, h_sat, max_steps):
+def newton(
+    x0: np.ndarray, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np.ndarray, max_steps: int
+) -> tuple[np.ndarray, float, int]:
     """Return (x, residual norm, evaluations) from start ``x0`` (3,), against the boundary ``b``."""
     x = x0.copy()
     _clamp(x, tab)
@@ -108,7 +119,9 @@ def newton(x0, c, tab, b, h_sat, max_steps):
 
 
 @njit(cache=True, error_model="numpy")
-def pseudo_transient(x0, c, tab, b, h_sat, steps):
+def pseudo_transient(
+    x0: np.ndarray, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np.ndarray, steps: int
+) -> np.ndarray:
     """Let the guess drift as the machine would: flow moves Pe, charge moves Pc, the coil moves h1."""
     x = x0.copy()
     r = np.empty(3)
@@ -126,7 +139,9 @@ def pseudo_transient(x0, c, tab, b, h_sat, steps):
 
 
 @njit(cache=True, error_model="numpy")
-def search(starts, c, tab, b, h_sat, softening):
+def search(
+    starts: np.ndarray, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np.ndarray, softening: int
+) -> tuple[np.ndarray, Figures, float, int, int]:
     """Try each start (n, 3) directly, then after a pseudo-transient of ``softening`` steps where that is above 0.
 
     Returns (x, figures, norm, attempts, evaluations).

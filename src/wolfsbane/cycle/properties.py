@@ -4,9 +4,11 @@ Superheat counts from the dew point and subcooling from the bubble point, always
 linearly from bubble to dew with quality.
 """
 
+from __future__ import annotations
+
 from dataclasses import dataclass
 from functools import cache, cached_property
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 from numba import njit
@@ -32,7 +34,7 @@ class PropertyArrays(NamedTuple):
 
 
 @njit(cache=True, error_model="numpy")
-def saturation_at(tab, row, ln_p):
+def saturation_at(tab: PropertyArrays, row: int, ln_p: float) -> float:
     """Value of one saturation row at ``ln_p`` (held at the ends of the table)."""
     n = tab.saturation.shape[1]
     u = (ln_p - tab.ln_p_min) / (tab.ln_p_max - tab.ln_p_min) * (n - 1)
@@ -42,7 +44,7 @@ def saturation_at(tab, row, ln_p):
 
 
 @njit(cache=True, error_model="numpy")
-def ln_p_of(tab, row, value):
+def ln_p_of(tab: PropertyArrays, row: int, value: float) -> float:
     """Inverse of :func:`saturation_at` for a row that rises with pressure."""
     data = tab.saturation[row]
     n = data.size
@@ -52,7 +54,7 @@ def ln_p_of(tab, row, value):
 
 
 @njit(cache=True, error_model="numpy")
-def _bilinear(grid, u, v):
+def _bilinear(grid: np.ndarray, u: float, v: float) -> float:
     nu, nv = grid.shape
     u = min(max(u, 0.0), nu - 1.000001)
     v = min(max(v, 0.0), nv + 20.0)
@@ -64,19 +66,19 @@ def _bilinear(grid, u, v):
 
 
 @njit(cache=True, error_model="numpy")
-def _row_u(tab, grid, ln_p):
+def _row_u(tab: PropertyArrays, grid: np.ndarray, ln_p: float) -> float:
     return (ln_p - tab.ln_p_min) / (tab.ln_p_max - tab.ln_p_min) * (grid.shape[0] - 1)
 
 
 @njit(cache=True, error_model="numpy")
-def vapour_at(tab, which, ln_p, dh):
+def vapour_at(tab: PropertyArrays, which: int, ln_p: float, dh: float) -> float:
     """T (0), density (1) or entropy (2) of vapour ``dh`` J/kg above the dew point."""
     grid = tab.vapour[which]
     return _bilinear(grid, _row_u(tab, grid, ln_p), dh / tab.h_span * (grid.shape[1] - 1))
 
 
 @njit(cache=True, error_model="numpy")
-def enthalpy_at_entropy(tab, ln_p, s):
+def enthalpy_at_entropy(tab: PropertyArrays, ln_p: float, s: float) -> float:
     """Enthalpy of vapour, or of wet vapour just inside the dome, at pressure and entropy."""
     ds = s - saturation_at(tab, S_G, ln_p)
     h_g = saturation_at(tab, H_G, ln_p)
@@ -87,14 +89,14 @@ def enthalpy_at_entropy(tab, ln_p, s):
 
 
 @njit(cache=True, error_model="numpy")
-def liquid_at(tab, which, ln_p, subcooling):
+def liquid_at(tab: PropertyArrays, which: int, ln_p: float, subcooling: float) -> float:
     """h - h_f (0) or density (1) of liquid ``subcooling`` K below the bubble point."""
     grid = tab.liquid[which]
     return _bilinear(grid, _row_u(tab, grid, ln_p), subcooling / tab.t_span * (grid.shape[1] - 1))
 
 
 @njit(cache=True, error_model="numpy")
-def _column_of(grid, u, target):
+def _column_of(grid: np.ndarray, u: float, target: float) -> float:
     """Column position where the row at ``u`` takes ``target``; rows run one way. The inverse of :func:`_bilinear`."""
     nu, nv = grid.shape
     u = min(max(u, 0.0), nu - 1.000001)
@@ -116,7 +118,7 @@ def _column_of(grid, u, target):
 
 
 @njit(cache=True, error_model="numpy")
-def subcooling_of(tab, ln_p, h):
+def subcooling_of(tab: PropertyArrays, ln_p: float, h: float) -> float:
     """Subcooling in K of liquid with enthalpy ``h`` below saturation (0 at saturation, at most the table's span)."""
     grid = tab.liquid[0]
     v = _column_of(grid, _row_u(tab, grid, ln_p), h - saturation_at(tab, H_F, ln_p))
@@ -124,7 +126,7 @@ def subcooling_of(tab, ln_p, h):
 
 
 @njit(cache=True, error_model="numpy")
-def enthalpy_at_temperature(tab, ln_p, t):
+def enthalpy_at_temperature(tab: PropertyArrays, ln_p: float, t: float) -> float:
     """Enthalpy of vapour at pressure and temperature; at and below the dew point that of saturated vapour."""
     grid = tab.vapour[0]
     v = _column_of(grid, _row_u(tab, grid, ln_p), t)
@@ -132,7 +134,7 @@ def enthalpy_at_temperature(tab, ln_p, t):
 
 
 @njit(cache=True, error_model="numpy")
-def temperature_density_entropy(tab, ln_p, h):
+def temperature_density_entropy(tab: PropertyArrays, ln_p: float, h: float) -> tuple[float, ...]:
     """(T, rho, s) at pressure and enthalpy; two-phase density is homogeneous, liquid entropy is not used (0)."""
     h_f, h_g = saturation_at(tab, H_F, ln_p), saturation_at(tab, H_G, ln_p)
     if h >= h_g:
@@ -161,28 +163,28 @@ class Refrigerant:
     table_hash: str
 
     @cached_property
-    def min_pa(self):
+    def min_pa(self) -> Any:
         """Lowest absolute pressure of the table, Pa."""
         return float(np.exp(self.arrays.ln_p_min))
 
     @cached_property
-    def max_pa(self):
+    def max_pa(self) -> Any:
         """Highest absolute pressure of the table, Pa."""
         return float(np.exp(self.arrays.ln_p_max))
 
     @cached_property
-    def searched_k(self):
+    def searched_k(self) -> Any:
         """Dew and bubble temperatures between which the solver begins its search:
         (dew low, high, bubble low, high), K.
         """
         ends = (self.min_pa * 1.2, self.max_pa * 0.9)
         return tuple(self.saturation_k(p, point) for point in ("dew", "bubble") for p in ends)
 
-    def glide_dk(self, pressure_pa):
+    def glide_dk(self, pressure_pa: float) -> float:
         """Dew minus bubble temperature at a pressure, K (0 for a pure substance)."""
         return self.saturation_k(pressure_pa, "dew") - self.saturation_k(pressure_pa, "bubble")
 
-    def saturation_k(self, pressure_pa, point):
+    def saturation_k(self, pressure_pa: float, point: str) -> float:
         """Saturation temperature, K, at ``pressure_pa`` absolute; ``point`` is "dew" or "bubble".
 
         Raises BadInputError outside the table.
@@ -193,7 +195,7 @@ class Refrigerant:
             )
         return float(saturation_at(self.arrays, T_DEW if point == "dew" else T_BUBBLE, np.log(pressure_pa)))
 
-    def saturation_pa(self, temperature_k, point):
+    def saturation_pa(self, temperature_k: float, point: str) -> float:
         """Saturation pressure, Pa absolute, at ``temperature_k``; raises BadInputError outside the table."""
         row = T_DEW if point == "dew" else T_BUBBLE
         low, high = self.arrays.saturation[row, 0], self.arrays.saturation[row, -1]
@@ -203,20 +205,27 @@ class Refrigerant:
 
 
 @cache
-def refrigerant(name):
+def refrigerant(name: str) -> Refrigerant:
     """The ``Refrigerant`` called ``name``; raises BadInputError for an unknown one."""
     try:
         data, provenance = tables.load(name)
     except KeyError:
         raise BadInputError("refrigerant", name, ", ".join(tables.NAMES)) from None
+
+    def array(key: str) -> np.ndarray:
+        return np.ascontiguousarray(data[key], dtype=np.float64)
+
+    h_span, s_span, t_span = (float(v) for v in data["spans"])
     arrays = PropertyArrays(
-        float(data["ln_p_range"][0]),
-        float(data["ln_p_range"][1]),
-        *(float(v) for v in data["spans"]),
-        *(
-            np.ascontiguousarray(data[key], dtype=np.float64)
-            for key in ("saturation", "vapour", "vapour_h_by_s", "liquid")
-        ),
+        ln_p_min=float(data["ln_p_range"][0]),
+        ln_p_max=float(data["ln_p_range"][1]),
+        h_span=h_span,
+        s_span=s_span,
+        t_span=t_span,
+        saturation=array("saturation"),
+        vapour=array("vapour"),
+        vapour_h_by_s=array("vapour_h_by_s"),
+        liquid=array("liquid"),
     )
     return Refrigerant(
         name=name,

@@ -7,7 +7,7 @@ seconds at every start and gains nothing for single values. So it is imported wi
 import sys
 
 _numba = sys.modules.get("numba")
-sys.modules["numba"] = None
+sys.modules["numba"] = None  # type: ignore[assignment]
 try:
     import psychrolib
 finally:

@@ -1,6 +1,9 @@
 """From the solver's figures to a :class:`CircuitState`, running or at rest."""
 
+from __future__ import annotations
+
 import math
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle import air
 from wolfsbane.cycle.balance import EMPTY, FULL, NO_RECEIVER
@@ -9,11 +12,19 @@ from wolfsbane.cycle.properties import H_F, H_G, RHO_F, RHO_G, refrigerant, satu
 from wolfsbane.cycle.standing import internal_volume_m3, standing_pa
 from wolfsbane.cycle.state import CircuitState, Receiver
 
+if TYPE_CHECKING:
+    from wolfsbane.cycle.air import MoistAir
+    from wolfsbane.cycle.balance import Figures
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.machine import Circuit, Machine
+    from wolfsbane.cycle.properties import Refrigerant
+    from wolfsbane.cycle.surroundings import Surroundings
+
 #: liquid in the suction beyond this share knocks in the compressor and spoils the discharge temperature as a figure
 _SLUGGING = 0.05
 
 
-def receiver_of(circuit, fluid, found, mode):
+def receiver_of(circuit: Circuit, fluid: Refrigerant, found: Figures, mode: float) -> Receiver | None:
     """The :class:`Receiver` of a solved circuit, or None where there is none."""
     if mode == NO_RECEIVER:
         return None
@@ -27,11 +38,11 @@ def receiver_of(circuit, fluid, found, mode):
     return Receiver(holds="liquid", level=float(min(max(level, 0.0), 1.0)))
 
 
-def _held(fluid, pressure_pa):
+def _held(fluid: Refrigerant, pressure_pa: float) -> float:
     return min(max(pressure_pa, fluid.min_pa), fluid.max_pa)
 
 
-def _supply(circuit, found, coil, barometer_pa):
+def _supply(circuit: Circuit, found: Figures, coil: MoistAir, barometer_pa: float) -> tuple[MoistAir, float, float]:
     """Mix the zone airs by area, add the blower, and return (supply MoistAir, sensible W, air kg/s)."""
     boil, blocked = found.evaporator_boiling_share, circuit.distributor_blocked_share
     m_air = found.supply_air_kg_s
@@ -45,7 +56,18 @@ def _supply(circuit, found, coil, barometer_pa):
     return air.from_humidity_ratio(mixed_k + rise_k, leaving.humidity_ratio, barometer_pa), sensible_w, m_air
 
 
-def settled_state(machine, planted, conditions, surroundings, fluid, f, *, evaluations, solution, receiver):
+def settled_state(
+    machine: Machine,
+    planted: Machine,
+    conditions: Conditions,
+    surroundings: Surroundings,
+    fluid: Refrigerant,
+    f: Figures,
+    *,
+    evaluations: Any,
+    solution: Any,
+    receiver: Any,
+) -> CircuitState:
     """The running state from the :class:`~wolfsbane.cycle.balance.Figures` ``f`` of a solve, in its surroundings."""
     circuit = planted.circuit
     returned, coil, entering = surroundings
@@ -128,7 +150,7 @@ def settled_state(machine, planted, conditions, surroundings, fluid, f, *, evalu
     )
 
 
-def _path(f):
+def _path(f: Figures) -> tuple[tuple[float, float], ...]:
     """(Pa, J/kg) around the circuit, in the order of :data:`wolfsbane.cycle.loop.CORNERS`."""
     leaves_condenser = f.h_discharge - f.condenser_heat_w / f.mass_flow_kg_s
     return (
@@ -142,12 +164,12 @@ def _path(f):
     )
 
 
-def amps(machine, work_w):
+def amps(machine: Machine, work_w: float) -> float:
     """Compressor amps from shaft power, power factor and a magnetising part."""
     return math.hypot(work_w / (machine.volts * machine.power_factor), machine.magnetising_amps)
 
 
-def _resting_receiver(circuit, fluid, pressure_pa):
+def _resting_receiver(circuit: Circuit, fluid: Refrigerant, pressure_pa: float) -> Receiver | None:
     """At rest the liquid gathers in the receiver (assumed)."""
     if circuit.receiver_volume_m3 <= 0.0:
         return None
@@ -158,7 +180,7 @@ def _resting_receiver(circuit, fluid, pressure_pa):
     return Receiver(holds="full" if level >= 1.0 else "liquid" if level > 0.0 else "empty", level=level)
 
 
-def at_rest(machine, planted, conditions, surroundings):
+def at_rest(machine: Machine, planted: Machine, conditions: Conditions, surroundings: Surroundings) -> CircuitState:
     """Power on, fans on, nothing pumped: both gauges show the pressure of the coldest liquid."""
     returned, coil, entering = surroundings
     fluid, ring = refrigerant(planted.refrigerant), refrigerant(machine.refrigerant)

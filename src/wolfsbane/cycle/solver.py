@@ -1,7 +1,9 @@
 """solve(machine, conditions, faults) -> CircuitState."""
 
+from __future__ import annotations
+
 from dataclasses import replace
-from typing import NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 import numpy as np
 
@@ -9,12 +11,21 @@ from wolfsbane.cycle import air
 from wolfsbane.cycle.balance import EMPTY, FULL, HOLDS, Figures
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import plant
+from wolfsbane.cycle.machine import Circuit
 from wolfsbane.cycle.newton import CONVERGED, search
 from wolfsbane.cycle.properties import RHO_F, RHO_G, refrigerant, saturation_at
 from wolfsbane.cycle.settled import at_rest, receiver_of, settled_state
 from wolfsbane.cycle.starts import SOFTENING, first_start, receiver_mode, spread
 from wolfsbane.cycle.surroundings import saturated_air, surroundings_of
 from wolfsbane.cycle.trips import first_trip
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.properties import Refrigerant
+    from wolfsbane.cycle.state import CircuitState
+    from wolfsbane.cycle.surroundings import Surroundings
 
 #: stored with every issued sheet; raise it when any reading could change
 SOLVER_VERSION = "2"
@@ -30,7 +41,9 @@ _EQUAL = 1.08
 _FILLED = 0.6
 
 
-def solve(machine, conditions, faults=(), *, start=None):
+def solve(
+    machine: Machine, conditions: Conditions, faults: tuple[Fault, ...] = (), *, start: Any = None
+) -> CircuitState:
     """Solve one machine in one weather with any faults.
 
     ``faults`` is a tuple of :class:`wolfsbane.cycle.faults.Fault`; ``start`` a ``solution`` of a neighbouring state to
@@ -48,7 +61,7 @@ def solve(machine, conditions, faults=(), *, start=None):
     return both if one.swing is None else replace(both, swing=tuple(joined(end, two) for end in one.swing))
 
 
-def second_circuit(machine, conditions, faults):
+def second_circuit(machine: Machine, conditions: Conditions, faults: tuple[Fault, ...]) -> CircuitState:
     """The settled state of circuit 2 of a machine that has two, at rest with its ``trip`` where it cuts out."""
     second = plant(machine, faults, circuit=2)
     layers = plant(machine, faults).circuit.stratified_k / 2.0
@@ -59,7 +72,14 @@ def second_circuit(machine, conditions, faults):
     return two
 
 
-def _with_swing(machine, planted, conditions, faults, start, offset_k=0.0):
+def _with_swing(
+    machine: Machine,
+    planted: Machine,
+    conditions: Conditions,
+    faults: tuple[Fault, ...],
+    start: tuple[float, ...] | None,
+    offset_k: float = 0.0,
+) -> CircuitState:
     """The mean state of a machine, with the states at both ends where its valve hunts."""
     swing = planted.circuit.valve_swing
     state = circuit_state(machine, planted, conditions, faults, start, offset_k)
@@ -74,7 +94,7 @@ def _with_swing(machine, planted, conditions, faults, start, offset_k=0.0):
     return replace(state, swing=tuple(ends), trip=trip)
 
 
-def joined(one, two):
+def joined(one: CircuitState, two: CircuitState) -> CircuitState:
     """Both circuits of a machine share the blower: half the air each, mixed in the supply;
     power and capacity add up.
     """
@@ -97,7 +117,14 @@ def joined(one, two):
     )
 
 
-def circuit_state(machine, planted, conditions, faults, start, offset_k=0.0):
+def circuit_state(
+    machine: Machine,
+    planted: Machine,
+    conditions: Conditions,
+    faults: tuple[Fault, ...],
+    start: tuple[float, ...] | None,
+    offset_k: float = 0.0,
+) -> CircuitState:
     """The settled state of one circuit: ``planted`` is ``machine`` as faults and work have left it.
 
     ``offset_k`` is what its half of the coil meets warmer than the mean. Raises NoConvergenceError.
@@ -108,11 +135,11 @@ def circuit_state(machine, planted, conditions, faults, start, offset_k=0.0):
     if circuit.pumping_share < _STANDS_STILL:
         return at_rest(machine, planted, conditions, surroundings)
     likeliest = first_start(machine, planted, fluid, surroundings, start)
-    found = None
+    evaluations = 0
     if likeliest is not None:
         found = _balance(circuit, fluid, conditions, surroundings, likeliest, softening=0, decide=False)
-    evaluations = 0 if found is None else found.evaluations
-    if found is None or not found.converged:
+        evaluations = found.evaluations
+    if likeliest is None or not found.converged:
         starts = spread(machine, fluid, surroundings)
         starts = starts if likeliest is None else np.vstack((likeliest, starts))
         found = _balance(circuit, fluid, conditions, surroundings, starts)
@@ -120,7 +147,7 @@ def circuit_state(machine, planted, conditions, faults, start, offset_k=0.0):
     beyond_table = not found.converged and found.x[1] >= fluid.arrays.ln_p_max - 2e-2
     reached = 1.0
 
-    def report(residual):
+    def report(residual: float) -> NoConvergenceError:
         return NoConvergenceError(
             {
                 "machine": machine.id,
@@ -174,11 +201,20 @@ class _Found(NamedTuple):
     attempts: int
 
     @property
-    def converged(self):
+    def converged(self) -> Any:
         return self.norm < CONVERGED
 
 
-def _balance(circuit, fluid, conditions, surroundings, starts, softening=SOFTENING, *, decide=True):
+def _balance(
+    circuit: Circuit,
+    fluid: Refrigerant,
+    conditions: Conditions,
+    surroundings: Surroundings,
+    starts: np.ndarray,
+    softening: int = SOFTENING,
+    *,
+    decide: bool = True,
+) -> _Found:
     """Search from ``starts``, trying the receiver's three conditions: a :class:`_Found`.
 
     Without ``decide`` a receiver that was not found to hold liquid is left undecided: one start is no proof that it is
@@ -204,7 +240,14 @@ def _balance(circuit, fluid, conditions, surroundings, starts, softening=SOFTENI
     return _Found(x=x, figures=figures, norm=norm, mode=mode, evaluations=evaluations, attempts=attempts)
 
 
-def _follow(machine, planted, fluid, conditions, surroundings, starts):
+def _follow(
+    machine: Machine,
+    planted: Machine,
+    fluid: Refrigerant,
+    conditions: Conditions,
+    surroundings: Surroundings,
+    starts: np.ndarray,
+) -> tuple[_Found, Circuit, float]:
     """Walk from the sound circuit to the harmed one in small steps, each begun from the last balance.
 
     Ends at the harmed circuit, or at the last circuit on the way that has a balance: a machine that finds none further
@@ -219,7 +262,7 @@ def _follow(machine, planted, fluid, conditions, surroundings, starts):
     reached, count, way, step, growth = sound, best.evaluations, 0.0, 0.1, 1.5
     while way < 1.0 and step > 2e-3:
         further = min(1.0, way + step)
-        circuit = sound._make(a + further * (b - a) for a, b in zip(sound, harmed, strict=True))
+        circuit = Circuit._make(a + further * (b - a) for a, b in zip(sound, harmed, strict=True))
         found = _balance(circuit, fluid, conditions, surroundings, np.array([best.x]), softening=0)
         count += found.evaluations
         if found.norm < _NEAR:
@@ -229,7 +272,9 @@ def _follow(machine, planted, fluid, conditions, surroundings, starts):
     return best._replace(evaluations=count), reached, way
 
 
-def _receiver_edges(circuit, fluid, x, figures, norm):
+def _receiver_edges(
+    circuit: Circuit, fluid: Refrigerant, x: np.ndarray, figures: Figures, norm: float
+) -> tuple[float, ...]:
     """What to try where the receiver cannot hold the liquid that is left over: nothing where it can."""
     if norm >= CONVERGED:
         return EMPTY, FULL
@@ -239,12 +284,12 @@ def _receiver_edges(circuit, fluid, x, figures, norm):
     return (FULL,) if held > saturation_at(fluid.arrays, RHO_F, x[1]) else ()
 
 
-def _liquid_share(figures):
+def _liquid_share(figures: Figures) -> float:
     """Share of the condenser that stands full of liquid; below zero where it has not enough area."""
     return 1.0 - figures.condenser_gas_share - figures.condenser_two_phase_share
 
 
-def _fits(mode, figures):
+def _fits(mode: float, figures: Figures) -> bool:
     """An empty receiver passes no liquid that backs up in the condenser; a full one backs some up."""
     liquid = _liquid_share(figures)
     return liquid < 5e-3 if mode == EMPTY else liquid > -1e-9

@@ -1,6 +1,9 @@
 """A circuit at rest: what both gauges show when nothing moves."""
 
+from __future__ import annotations
+
 import math
+from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.properties import (
     RHO_F,
@@ -11,12 +14,16 @@ from wolfsbane.cycle.properties import (
     temperature_density_entropy,
 )
 
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Circuit
+    from wolfsbane.cycle.properties import Refrigerant
+
 _GAS_CONSTANT = 8.314462618
 #: share of a resting circuit's volume that vapour and air share (assumed)
 _VAPOUR_VOLUME_SHARE = 0.75
 
 
-def internal_volume_m3(circuit):
+def internal_volume_m3(circuit: Circuit) -> float:
     """Everything that holds refrigerant, m3."""
     return (
         circuit.condenser_volume_m3
@@ -28,7 +35,7 @@ def internal_volume_m3(circuit):
     )
 
 
-def standing_pa(circuit, refrigerant_name, coldest_k):
+def standing_pa(circuit: Circuit, refrigerant_name: str, coldest_k: float) -> float:
     """Pressure at rest, Pa absolute, with the coldest part that can hold liquid at ``coldest_k`` (K).
 
     Saturation there while liquid is left; otherwise the pressure of the vapour at that density. Air left in adds its
@@ -52,7 +59,7 @@ def standing_pa(circuit, refrigerant_name, coldest_k):
     return pressure + circuit.non_condensable_mol * _GAS_CONSTANT * coldest_k / (_VAPOUR_VOLUME_SHARE * volume)
 
 
-def vapour_pa(fluid, density, t_k, saturated_pa):
+def vapour_pa(fluid: Refrigerant, density: float, t_k: float, saturated_pa: float) -> float:
     """Pressure, Pa, at which vapour of ``t_k`` has ``density`` (kg/m3), by halving; at most ``saturated_pa``."""
     tab, low, high = fluid.arrays, fluid.min_pa, saturated_pa
     for _ in range(50):

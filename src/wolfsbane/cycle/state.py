@@ -1,5 +1,7 @@
 """What the solver answers: a solved circuit, a machine at rest, or a machine that cuts out."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
 
 from wolfsbane.cycle.air import MoistAir
@@ -98,45 +100,45 @@ class CircuitState:
     energy_residual: float
     mass_residual: float
     evaluations: int
-    solution: tuple | None
+    solution: tuple[float, ...] | None
     condenser_heat_w: float = 0.0
     equalized: bool = False
     trip: Trip | None = None
-    twin: "CircuitState | None" = None
-    path: tuple | None = None
-    swing: tuple | None = None
+    twin: CircuitState | None = None
+    path: tuple[tuple[float, float], ...] | None = None
+    swing: tuple[CircuitState, ...] | None = None
 
     @property
-    def condenser_liquid_share(self):
+    def condenser_liquid_share(self) -> float:
         """Share of the condenser that stands full of liquid."""
         return max(0.0, 1.0 - self.condenser_gas_share - self.condenser_two_phase_share)
 
     @property
-    def drier_drop_dk(self):
+    def drier_drop_dk(self) -> float:
         """Temperature drop across the liquid-line drier, K."""
         return self.liquid_line_k - self.after_drier_k
 
     @property
-    def evaporator_td_dk(self):
+    def evaporator_td_dk(self) -> float:
         """Return air minus suction saturation (dew point), K."""
         return self.return_air.dry_bulb_k - self.suction_saturation_k
 
     @property
-    def ctoa_dk(self):
+    def ctoa_dk(self) -> float:
         """Condensing saturation (bubble point) minus outdoor air (minus entering water where water cools), K."""
         return self.liquid_saturation_k - self.ctoa_from_k
 
     @property
-    def air_delta_t_dk(self):
+    def air_delta_t_dk(self) -> float:
         """Return minus supply dry bulb, K."""
         return self.return_air.dry_bulb_k - self.supply_air.dry_bulb_k
 
     @property
-    def condenser_rise_dk(self):
+    def condenser_rise_dk(self) -> float:
         """Leaving minus entering air or water of the condenser, K."""
         return self.condenser_air_out_k - self.condenser_entering_k
 
     @property
-    def reversing_step_dk(self):
+    def reversing_step_dk(self) -> float:
         """Suction gas after the reversing valve minus before it, K."""
         return self.suction_line_k - self.suction_before_valve_k

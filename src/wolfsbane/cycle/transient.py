@@ -4,13 +4,21 @@ An implicit step: a step that never ends is the steady balance, so whatever sett
 :func:`wolfsbane.cycle.solver.solve` says.
 """
 
+from __future__ import annotations
+
 from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
 from wolfsbane.cycle.balance import EMPTY, FULL, HOLDS, NO_RECEIVER, figures_at
 from wolfsbane.cycle.newton import CONVERGED, newton
 from wolfsbane.cycle.properties import RHO_F, RHO_G, saturation_at
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.balance import Figures
+    from wolfsbane.cycle.machine import Circuit
+    from wolfsbane.cycle.properties import PropertyArrays, Refrigerant
 
 #: shortest part of a step that is tried where the whole one finds no balance, s
 _SHORTEST_S = 0.05
@@ -22,7 +30,7 @@ class Moving:
     receiver mode.
     """
 
-    x: tuple
+    x: tuple[float, ...]
     low_side_kg: float
     bulb_k: float
     mode: float
@@ -31,19 +39,27 @@ class Moving:
 class NoStepError(ArithmeticError):
     """No balance for a step: ``pinned`` is "high" at the top of the property table, "low" at its bottom, else ""."""
 
-    def __init__(self, pinned):
+    def __init__(self, pinned: str) -> None:
         super().__init__(f"no balance for the step {pinned}")
         self.pinned = pinned
 
 
-def step(circuit, fluid, boundary, h_sat, moving, seconds, bulb_time_s):
+def step(
+    circuit: Circuit,
+    fluid: Refrigerant,
+    boundary: Any,
+    h_sat: np.ndarray,
+    moving: Moving,
+    seconds: float,
+    bulb_time_s: float,
+) -> tuple[Moving, Figures]:
     """``moving`` after ``seconds`` with the charge, port flow and valves that ``circuit`` names.
 
     ``boundary`` is that of a steady solve. Returns (Moving, :class:`~wolfsbane.cycle.balance.Figures`). The charge is
     met by every step, so mass is conserved whatever the step. Raises NoStepError.
     """
-    done, part, figures = 0.0, seconds, None
-    while done < seconds - 1e-9:
+    done, part = 0.0, seconds
+    while True:
         part = min(part, seconds - done)
         found = _one(circuit, fluid, boundary, h_sat, moving, part, bulb_time_s)
         if found is None:
@@ -55,10 +71,19 @@ def step(circuit, fluid, boundary, h_sat, moving, seconds, bulb_time_s):
             continue
         moving, figures = found
         done += part
-    return moving, figures
+        if done >= seconds - 1e-9:
+            return moving, figures
 
 
-def _one(circuit, fluid, boundary, h_sat, moving, seconds, bulb_time_s):
+def _one(
+    circuit: Circuit,
+    fluid: Refrigerant,
+    boundary: Any,
+    h_sat: np.ndarray,
+    moving: Moving,
+    seconds: float,
+    bulb_time_s: float,
+) -> tuple[Moving, Figures] | None:
     share = 1.0 if bulb_time_s <= 0.0 else seconds / (bulb_time_s + seconds)
     tab = fluid.arrays
     for mode in _modes(circuit, moving.mode):
@@ -77,13 +102,13 @@ def _one(circuit, fluid, boundary, h_sat, moving, seconds, bulb_time_s):
     return None
 
 
-def _modes(circuit, last):
+def _modes(circuit: Circuit, last: float) -> tuple[float, ...]:
     if circuit.receiver_volume_m3 <= 0.0:
         return (NO_RECEIVER,)
     return (last, *(m for m in (HOLDS, EMPTY, FULL) if m != last))
 
 
-def _holds(mode, circuit, tab, x, figures):
+def _holds(mode: float, circuit: Circuit, tab: PropertyArrays, x: np.ndarray, figures: Figures) -> bool:
     """Whether the receiver can stand as ``mode`` says."""
     liquid = 1.0 - figures.condenser_gas_share - figures.condenser_two_phase_share
     if mode == HOLDS:

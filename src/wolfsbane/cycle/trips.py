@@ -1,16 +1,24 @@
 """Cut-outs: which opens first on the way to a state, and about when."""
 
+from __future__ import annotations
+
 import math
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.standing import standing_pa
 from wolfsbane.cycle.state import Trip
 
+if TYPE_CHECKING:
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.state import CircuitState
+
 #: assumed first-order time constants, s
 _HEAD_TIME_S, _SUCTION_TIME_S, _DISCHARGE_TIME_S, _OVERLOAD_TIME_S = 60.0, 30.0, 240.0, 120.0
 
 
-def rise_time_s(start, end, limit, time_constant_s):
+def rise_time_s(start: float, end: float, limit: float, time_constant_s: float) -> float:
     """Seconds, to the nearest 5, until a first-order approach from ``start`` to ``end`` passes ``limit``."""
     if (end - limit) * (end - start) <= 0:
         return 5.0
@@ -18,7 +26,15 @@ def rise_time_s(start, end, limit, time_constant_s):
     return max(5.0, 5.0 * round(-time_constant_s * math.log(1.0 - fraction) / 5.0))
 
 
-def first_trip(machine, planted, state, discharge_pa, conditions, *, settled):
+def first_trip(
+    machine: Machine,
+    planted: Machine,
+    state: CircuitState,
+    discharge_pa: float,
+    conditions: Conditions,
+    *,
+    settled: Any,
+) -> Trip | None:
     """The first cut-out that opens on the way to ``state``, or None.
 
     A balance beyond the table is a high-pressure trip.

@@ -1,5 +1,7 @@
 """Display units. The inside of the core is SI absolute; these are the only conversions."""
 
+from __future__ import annotations
+
 from wolfsbane.cycle.psychrometrics import psychrolib
 
 STANDARD_ATMOSPHERE_PA = 101_325.0
@@ -9,27 +11,27 @@ KG_PER_OZ = 0.028349523125
 M_PER_FT = 0.3048
 
 
-def f_to_k(temperature_f):
+def f_to_k(temperature_f: float) -> float:
     """Degrees Fahrenheit to kelvin."""
     return (temperature_f - 32.0) / 1.8 + 273.15
 
 
-def k_to_f(temperature_k):
+def k_to_f(temperature_k: float) -> float:
     """Kelvin to degrees Fahrenheit."""
     return (temperature_k - 273.15) * 1.8 + 32.0
 
 
-def c_to_k(temperature_c):
+def c_to_k(temperature_c: float) -> float:
     """Degrees Celsius to kelvin."""
     return temperature_c + 273.15
 
 
-def k_to_c(temperature_k):
+def k_to_c(temperature_k: float) -> float:
     """Kelvin to degrees Celsius."""
     return temperature_k - 273.15
 
 
-def barometer_at_altitude_pa(altitude_m):
+def barometer_at_altitude_pa(altitude_m: float) -> float:
     """Air pressure in Pa at ``altitude_m`` above sea level, -500 to 11,000 m.
 
     Source: the standard-atmosphere relation of ASHRAE Handbook - Fundamentals, chapter 1, equation 3, as
@@ -72,7 +74,7 @@ _SIZES = {
 }
 
 
-def to_display(kind, value_si, system, barometer_pa=STANDARD_ATMOSPHERE_PA):
+def to_display(kind: str, value_si: float, system: str, barometer_pa: float = STANDARD_ATMOSPHERE_PA) -> float:
     """Convert an SI value to the sheet's unit. ``kind`` is one of :data:`SYSTEMS`.
 
     Pressures in are absolute Pa, pressures out are gauge; flow is m3/s, static pressure Pa, current A.
@@ -85,7 +87,7 @@ def to_display(kind, value_si, system, barometer_pa=STANDARD_ATMOSPHERE_PA):
     return value_si / _SIZES[kind][system]
 
 
-def from_display(kind, value, system, barometer_pa=STANDARD_ATMOSPHERE_PA):
+def from_display(kind: str, value: float, system: str, barometer_pa: float = STANDARD_ATMOSPHERE_PA) -> float:
     """Inverse of :func:`to_display`."""
     us = system == "us"
     if kind == "pressure":

@@ -5,15 +5,24 @@ the property look-ups are exchanged for calls into CoolProp, and the solver for 
 is the property route and the search, not the model. Needs CoolProp and scipy, which the product does not install.
 """
 
+from __future__ import annotations
+
 import math
 import types
 from functools import lru_cache
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
 from wolfsbane.cycle import balance, components, properties
 from wolfsbane.cycle.faults import plant
 from wolfsbane.cycle.surroundings import saturated_air, surroundings_of
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.properties import Refrigerant
 
 _FLUIDS = {
     "R-410A": "R410A",
@@ -36,7 +45,7 @@ HIGH_LEVEL = "PropsSI"
 class _HighLevelState:
     """The calls of a CoolProp state by way of ``PropsSI``, each property its own call, as most scripts write it."""
 
-    def __init__(self, cp, fluid):
+    def __init__(self, cp: Any, fluid: Refrigerant) -> None:
         self.cp, self.fluid = cp, fluid
         self.names = {
             cp.PQ_INPUTS: ("P", "Q"),
@@ -45,20 +54,20 @@ class _HighLevelState:
             cp.PT_INPUTS: ("P", "T"),
         }
 
-    def update(self, inputs, a, b):
+    def update(self, inputs: Any, a: Any, b: Any) -> None:
         one, two = self.names[inputs]
         self.ask = lambda key: self.cp.PropsSI(key, one, a, two, b, self.fluid)
 
-    def T(self):  # noqa: N802 - the name the library has
+    def T(self) -> Any:  # noqa: N802 - the name the library has
         return self.ask("T")
 
-    def hmass(self):
+    def hmass(self) -> Any:
         return self.ask("H")
 
-    def smass(self):
+    def smass(self) -> Any:
         return self.ask("S")
 
-    def rhomass(self):
+    def rhomass(self) -> Any:
         return self.ask("D")
 
 
@@ -67,7 +76,7 @@ class Library:
     :data:`HIGH_LEVEL`.
     """
 
-    def __init__(self, name, backend="HEOS"):
+    def __init__(self, name: str, backend: str = "HEOS") -> None:
         from CoolProp import CoolProp as cp  # noqa: N813
 
         self.cp = cp
@@ -83,7 +92,7 @@ class Library:
         )
         self.saturated = lru_cache(maxsize=256)(self._saturated)
 
-    def _saturated(self, ln_p):
+    def _saturated(self, ln_p: float) -> list[float]:
         p, s, found = math.exp(ln_p), self.state, [0.0] * 7
         for quality in (0.0, 1.0):
             s.update(self.cp.PQ_INPUTS, p, quality)
@@ -99,14 +108,14 @@ class Library:
         return found
 
 
-def _saturation_at(lib, row, ln_p):
+def _saturation_at(lib: Library, row: int, ln_p: float) -> float:
     return lib.saturated(min(max(ln_p, lib.ln_p_min), lib.ln_p_max))[row]
 
 
-def _ln_p_of(lib, row, value):
+def _ln_p_of(lib: Library, row: int, value: float) -> float:
     from scipy.optimize import brentq
 
-    def miss(ln_p):
+    def miss(ln_p: Any) -> Any:
         return _saturation_at(lib, row, ln_p) - value
 
     if miss(lib.ln_p_min) >= 0.0:
@@ -114,7 +123,7 @@ def _ln_p_of(lib, row, value):
     return lib.ln_p_max if miss(lib.ln_p_max) <= 0.0 else brentq(miss, lib.ln_p_min, lib.ln_p_max, xtol=1e-10)
 
 
-def _temperature_density_entropy(lib, ln_p, h):
+def _temperature_density_entropy(lib: Library, ln_p: float, h: float) -> tuple[float, float, float]:
     h_f, h_g = _saturation_at(lib, properties.H_F, ln_p), _saturation_at(lib, properties.H_G, ln_p)
     if h_f < h < h_g:
         t_b, t_d = _saturation_at(lib, properties.T_BUBBLE, ln_p), _saturation_at(lib, properties.T_DEW, ln_p)
@@ -125,7 +134,7 @@ def _temperature_density_entropy(lib, ln_p, h):
     return lib.state.T(), lib.state.rhomass(), lib.state.smass()
 
 
-def _enthalpy_at_entropy(lib, ln_p, s):
+def _enthalpy_at_entropy(lib: Library, ln_p: float, s: float) -> float:
     s_g, h_g = _saturation_at(lib, properties.S_G, ln_p), _saturation_at(lib, properties.H_G, ln_p)
     if s <= s_g:
         return h_g + _saturation_at(lib, properties.T_DEW, ln_p) * (s - s_g)
@@ -133,20 +142,20 @@ def _enthalpy_at_entropy(lib, ln_p, s):
     return lib.state.hmass()
 
 
-def _liquid_at(lib, which, ln_p, subcooling):
+def _liquid_at(lib: Library, which: int, ln_p: float, subcooling: float) -> float:
     if subcooling <= 0.0:
         return 0.0 if which == 0 else _saturation_at(lib, properties.RHO_F, ln_p)
     lib.state.update(lib.cp.PT_INPUTS, math.exp(ln_p), _saturation_at(lib, properties.T_BUBBLE, ln_p) - subcooling)
     return lib.state.hmass() - _saturation_at(lib, properties.H_F, ln_p) if which == 0 else lib.state.rhomass()
 
 
-def _subcooling_of(lib, ln_p, h):
+def _subcooling_of(lib: Library, ln_p: float, h: float) -> float:
     if h >= _saturation_at(lib, properties.H_F, ln_p):
         return 0.0
     return _saturation_at(lib, properties.T_BUBBLE, ln_p) - _temperature_density_entropy(lib, ln_p, h)[0]
 
 
-def _enthalpy_at_temperature(lib, ln_p, t):
+def _enthalpy_at_temperature(lib: Library, ln_p: float, t: float) -> float:
     if t <= _saturation_at(lib, properties.T_DEW, ln_p) + 1e-9:
         return _saturation_at(lib, properties.H_G, ln_p)
     lib.state.update(lib.cp.PT_INPUTS, math.exp(ln_p), t)
@@ -164,7 +173,7 @@ _CALLS = {
 }
 
 
-def _injected(module, replaced):
+def _injected(module: Any, replaced: Any) -> Any:
     """The compiled functions of a module as plain Python, with the names in ``replaced`` exchanged:
     name -> function.
     """
@@ -175,13 +184,21 @@ def _injected(module, replaced):
 
 
 @lru_cache(maxsize=1)
-def plain_balance():
+def plain_balance() -> dict[str, Any]:
     """The functions of ``cycle.balance`` on the library's properties, by name."""
     parts = _injected(components, _CALLS)
     return _injected(balance, {**_CALLS, **{name: f for name, f in parts.items() if hasattr(balance, name)}})
 
 
-def solve_on_library(machine, conditions, faults=(), *, start, backend="HEOS", library=None):
+def solve_on_library(
+    machine: Machine,
+    conditions: Conditions,
+    faults: tuple[Fault, ...] = (),
+    *,
+    start: Any,
+    backend: str = "HEOS",
+    library: Any = None,
+) -> tuple[np.ndarray, dict[str, float], bool]:
     """Solve on the library from ``start`` (ln Pe, ln Pc, h1) with ``scipy.optimize.root``: (x, Figures, success).
 
     ``library`` is a :class:`Library` to use again. Machines without a receiver.
@@ -193,7 +210,7 @@ def solve_on_library(machine, conditions, faults=(), *, start, backend="HEOS", l
     boundary = surroundings_of(circuit, conditions).boundary(conditions, balance.NO_RECEIVER)
     h_sat, plain = saturated_air(conditions), plain_balance()
 
-    def residuals(u):
+    def residuals(u: Any) -> Any:
         r = np.empty(3)
         plain["residuals"](
             plain["trial"]((u[0], u[1], u[2] * 5e4), circuit, library, boundary, h_sat), circuit, boundary, r

@@ -1,5 +1,7 @@
 """``wolfsbane bench``: how long things take, as ratios in one run on one core."""
 
+from __future__ import annotations
+
 import contextlib
 import os
 import random
@@ -7,6 +9,7 @@ import statistics
 import subprocess
 import sys
 import time
+from typing import Any
 
 from wolfsbane.acting.script import play_on
 from wolfsbane.acting.settling import advance, arrive
@@ -44,7 +47,7 @@ CLASSES = (
 _ON_LIBRARY = ("split-3t-r22-txv", "reachin-r290-capillary")
 
 
-def _times_ms(work, repeat):
+def _times_ms(work: Any, repeat: Any) -> Any:
     """Sorted times of ``work(i)`` in ms; a case without a balance counts as well."""
     times = []
     for i in range(repeat):
@@ -55,10 +58,10 @@ def _times_ms(work, repeat):
     return sorted(times)
 
 
-def _row(what, times, unit=None):
+def _row(what: Any, times: Any, unit: str | None = None) -> Any:
     median = statistics.median(times)
 
-    def at(share):
+    def at(share: Any) -> Any:
         return times[min(len(times) - 1, int(share * len(times)))]
 
     return {
@@ -73,7 +76,7 @@ def _row(what, times, unit=None):
     }
 
 
-def class_rows(repeat):
+def class_rows(repeat: Any) -> Any:
     """Cold solves (random weather and up to three faults) and warm ones (begun from a neighbouring state) per class."""
     rows = []
     for machine_id in CLASSES:
@@ -93,7 +96,7 @@ def class_rows(repeat):
     return rows
 
 
-def library_rows():
+def library_rows() -> Any:
     """The same equations and unknowns with scipy on a general library, against our cold solve of the same cases."""
     try:
         from wolfsbane.devtools.reference import HIGH_LEVEL, Library, solve_on_library
@@ -129,13 +132,13 @@ def library_rows():
     return rows
 
 
-def _tried(work, *args, **named):
+def _tried(work: Any, *args: Any, **named: Any) -> None:
     """A search that leaves the library's range is timed as far as it came."""
     with contextlib.suppress(ValueError):
         work(*args, **named)
 
 
-def set_rows(unit, sheets):
+def set_rows(unit: str, sheets: Any) -> Any:
     """Class sets: planning a ladder, and one apprentice's sheet of two and of four calls (linear where the second is
     twice the first).
     """
@@ -148,7 +151,7 @@ def set_rows(unit, sheets):
     return rows
 
 
-def acting_rows(unit):
+def acting_rows(unit: str) -> Any:
     """Ten minutes of machine time left alone, and with charging; one correction key;
     one machine tuned from its plate.
     """
@@ -185,7 +188,7 @@ def acting_rows(unit):
     ]
 
 
-def start_row():
+def start_row() -> Any:
     """A fresh process that solves once, with the compiler's cache warm."""
     command = [
         sys.executable,
@@ -201,14 +204,14 @@ def start_row():
         "67",
     ]
 
-    def run(i):
+    def run(i: Any) -> Any:
         return subprocess.run(command, check=True, capture_output=True, env=os.environ)
 
     run(0)
     return _row("process start to first answer", _times_ms(run, 3))
 
 
-def run(repeat=200):
+def run(repeat: int = 200) -> Any:
     """Rows of {what, n, median_ms, p95_ms, p999_ms, p999_over_median, per_second, ratio}.
 
     ``ratio`` is the median against one cold solve of a sound machine, or in the library rows against ours on the same

@@ -1,8 +1,11 @@
 """``wolfsbane sweep``: many random machines, weathers and faults; does every one balance, or name its cut-out?"""
 
+from __future__ import annotations
+
 import random
 import time
 from collections import Counter
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.conditions import BOX_RANGES_F, for_machine
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
@@ -10,11 +13,16 @@ from wolfsbane.cycle.faults import Fault, faults_for
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import solve
 
+if TYPE_CHECKING:
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Machine
+
 #: closure that is asked for
 CLOSURE = 1e-3
 
 
-def random_conditions(machine, rng):
+def random_conditions(machine: Machine, rng: random.Random) -> Conditions:
     """Weather (or box, or water) drawn over most of what the machine accepts. ``rng`` is a random.Random."""
     altitude_ft = rng.choice((0.0, 0.0, 0.0, 2500.0, 5200.0))
     if machine.boxed:
@@ -36,7 +44,7 @@ def random_conditions(machine, rng):
     )
 
 
-def random_faults(machine, rng, most=3):
+def random_faults(machine: Machine, rng: random.Random, most: int = 3) -> tuple[Fault, ...]:
     """Up to ``most`` different faults at severities from just noticeable to the worst accepted."""
     kinds = rng.sample(faults_for(machine), rng.randint(0, most))
     if {"valve_overfeeding", "valve_underfeeding"} <= {k.id for k in kinds}:
@@ -46,7 +54,7 @@ def random_faults(machine, rng, most=3):
     )
 
 
-def case(number, seed=1):
+def case(number: int, seed: int = 1) -> tuple[Machine, Conditions, tuple[Fault, ...]]:
     """(machine, conditions, faults) number ``number`` of a sweep; the same for the same seed."""
     rng = random.Random(f"{seed}/{number}")
     machine = list(MACHINES.values())[number % len(MACHINES)]
@@ -58,11 +66,13 @@ def case(number, seed=1):
     raise RuntimeError("no acceptable weather drawn")
 
 
-def run(cases=20_000, seed=1):
+def run(cases: Any = 20_000, seed: int = 1) -> Any:
     """Solve ``cases`` cases. Returns {cases, settled, at_rest, cut_out {name: n}, failed [report], worst_energy,
     worst_mass, over_limit, seconds, per_machine [rows]}.
     """
-    cutouts, failed, per_machine = Counter(), [], {}
+    cutouts: Counter[str] = Counter()
+    failed: list[Any] = []
+    per_machine: dict[Any, Any] = {}
     worst = {"energy": 0.0, "mass": 0.0}
     settled = at_rest = over = 0
     began = time.perf_counter()

@@ -5,9 +5,13 @@ readings.
 there is no other, whether weights mean what they say, and what is taken for what.
 """
 
+from __future__ import annotations
+
 import random
 from collections import Counter
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.errors import NoConvergenceError
@@ -23,6 +27,13 @@ from wolfsbane.diagnosis.observed import Observed, Seen, observed, plate_of
 from wolfsbane.diagnosis.proof import distances, prove
 from wolfsbane.diagnosis.solved_cases import given_readings, ground, id_of, planted_vector, solved
 from wolfsbane.diagnosis.targets import school
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.state import CircuitState
+    from wolfsbane.diagnosis.practices import School
 
 #: point of measurement -> name in a readings file
 NAMES = {
@@ -62,19 +73,19 @@ _VARIED = (
 class Case:
     """One trial: the machine, its weather, what was planted and what was read."""
 
-    machine: object
-    conditions: object
-    faults: tuple
+    machine: Machine
+    conditions: Conditions
+    faults: tuple[Fault, ...]
     seen: Observed
 
 
-def stranger(machine, rng):
+def stranger(machine: Machine, rng: random.Random) -> Machine | None:
     """The machine with its parts off by chance, charged right again by its plate,
     or None where that finds no balance.
     """
     circuit = machine.circuit
 
-    def spread(name):
+    def spread(name: str) -> Any:
         return _STRANGE * (0.3 if name == "isentropic_peak" else 1.0)
 
     circuit = circuit._replace(
@@ -98,7 +109,7 @@ def stranger(machine, rng):
     return made if abs(figure - wanted) < 1.0 and state.trip is None else None
 
 
-def _planted(machine, rng, by_prior):
+def _planted(machine: Machine, rng: random.Random, by_prior: bool) -> tuple[Fault, ...]:
     """Faults drawn evenly over the families, or as often as the diagnosis expects them."""
     fit = [k for k in faults_for(machine) if k.id not in NOT_TRIED]
     draw = rng.random()
@@ -116,7 +127,16 @@ def _planted(machine, rng, by_prior):
     return tuple(found.values())
 
 
-def noisy(machine, conditions, state, faults, rng, *, known, kit="analogue"):
+def noisy(
+    machine: Machine,
+    conditions: Conditions,
+    state: CircuitState,
+    faults: tuple[Fault, ...],
+    rng: random.Random,
+    *,
+    known: Any,
+    kit: str = "analogue",
+) -> Observed:
     """What a technician would write down: every usual reading off by chance, shown by its tool; air as it was."""
     keys = [k for k in points_for(machine) if k in POINTS or k in ("water_in", "water_out")]
     readings = {}
@@ -141,7 +161,7 @@ def noisy(machine, conditions, state, faults, rng, *, known, kit="analogue"):
     )
 
 
-def cases(count, seed, *, known=True, by_prior=False, machines=None):
+def cases(count: int, seed: int, *, known: bool = True, by_prior: bool = False, machines: Any = None) -> Iterator[Case]:
     """Yield ``count`` :class:`Case` whose faults the instruments show. ``known`` machines are our own; the others
     differ from ours and are known by their plate alone.
     """
@@ -170,7 +190,7 @@ def cases(count, seed, *, known=True, by_prior=False, machines=None):
         )
 
 
-def hidden(machine, conditions, faults, state):
+def hidden(machine: Machine, conditions: Conditions, faults: tuple[Fault, ...], state: CircuitState) -> bool:
     """Whether one of the faults changes nothing that the instruments would show."""
     rows, tolerances = ground(machine, conditions).rows(given_readings(machine))
     here = planted_vector(machine, state, faults)
@@ -184,7 +204,7 @@ def hidden(machine, conditions, faults, state):
     return False
 
 
-def _fair_weather(machine, rng):
+def _fair_weather(machine: Machine, rng: random.Random) -> Conditions:
     """Weather in which instructors and callers read machines:
     random, but not beyond what a sound machine is judged in.
     """
@@ -201,12 +221,22 @@ def _fair_weather(machine, rng):
             return found
 
 
-def run(count=300, seed=1, *, known=True, by_prior=False, proofs=True, practice=None):
+def run(
+    count: int = 300,
+    seed: int = 1,
+    *,
+    known: bool = True,
+    by_prior: bool = False,
+    proofs: bool = True,
+    practice: School | None = None,
+) -> dict[str, Any]:
     """A trial of ``count`` cases as plain data: shares, calibration bins, confusion counts and the misses."""
     practice = practice or school("plate_and_formula")
     accepted = first = unique = unique_first = 0
     singles = single_first = 0
-    bins, taken, misses = [[0, 0.0, 0] for _ in range(10)], Counter(), []
+    bins = [[0, 0.0, 0] for _ in range(10)]
+    taken: Counter[str] = Counter()
+    misses: list[Any] = []
     for case in cases(count, seed, known=known, by_prior=by_prior):
         found, truth = diagnose(case.seen, practice), id_of(case.faults)
         ranked = [a for a in found.ranked if a.fault not in ("not_enough_readings", "not_settled")]
@@ -267,7 +297,7 @@ def run(count=300, seed=1, *, known=True, by_prior=False, proofs=True, practice=
     }
 
 
-def hand_rows(rows, practice=None):
+def hand_rows(rows: list[dict[str, Any]], practice: School | None = None) -> list[dict[str, Any]]:
     """Cases judged by hand against the diagnosis: list of {id, says, expect, first, weight, open, next, agrees}."""
     practice = practice or school("plate_and_formula")
     found = []

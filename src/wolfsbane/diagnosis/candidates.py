@@ -2,7 +2,15 @@
 and the planted ones.
 """
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from wolfsbane.cycle.faults import FAULTS, faults_for
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.faults.kind import FaultKind
+    from wolfsbane.cycle.machine import Machine
 
 #: families every class of this kind meets, in catalogue order
 TAUGHT = (
@@ -31,7 +39,7 @@ NOT_ON_PAPER = (
 )
 
 
-def candidates(machine, planted=(), tests=()):
+def candidates(machine: Machine, planted: tuple[str, ...] = (), tests: tuple[str, ...] = ()) -> list[FaultKind]:
     """Families offered as answers, as FaultKind. A planted family (ids in ``planted``) that is not taught takes the
     place of the one it looks like, since the look round settles that, unless a look or test that is given tells the two
     apart; otherwise it comes on top.

@@ -2,7 +2,10 @@
 what is left open and the next step.
 """
 
+from __future__ import annotations
+
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.faults import NONE
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
@@ -13,6 +16,13 @@ from wolfsbane.diagnosis.posterior import posterior
 from wolfsbane.diagnosis.reasons import computed, figures, reasons
 from wolfsbane.diagnosis.space import saturation_f
 from wolfsbane.diagnosis.stand_in import in_words, stand_in
+
+if TYPE_CHECKING:
+    from wolfsbane.diagnosis.next_step import Step
+    from wolfsbane.diagnosis.posterior import Weighed
+    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.diagnosis.reasons import Figure
+    from wolfsbane.diagnosis.stand_in import StandIn
 
 NOT_SETTLED, NOT_ENOUGH = "not_settled", "not_enough_readings"
 #: explanations are kept open until this much belief is covered, but none below _LEAST
@@ -32,9 +42,9 @@ class Answer:
 
     fault: str
     weight: float
-    reasons: list
-    against: list
-    severities: dict
+    reasons: list[str]
+    against: list[str]
+    severities: dict[str, Any]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -42,19 +52,19 @@ class Diagnosis:
     """What was made of a set of readings. ``steps`` are the next looks, readings and tests, best first."""
 
     seen: Observed
-    ranked: list
-    left_open: list
-    steps: list
-    computed: dict
+    ranked: list[Answer]
+    left_open: list[str]
+    steps: list[Any]
+    computed: dict[str, float]
 
     @property
-    def accepted(self):
+    def accepted(self) -> list[str]:
         """The first answer and all that is left open beside it."""
         return [self.ranked[0].fault, *self.left_open]
 
-    def to_json(self):
+    def to_json(self) -> dict[str, Any]:
         """The answer as plain data, as the contract has it."""
-        rows = [
+        rows: list[dict[str, Any]] = [
             {
                 "fault": a.fault,
                 "weight": round(a.weight, 6),
@@ -85,11 +95,11 @@ class Diagnosis:
         }
 
 
-def _said(step):
+def _said(step: Step) -> str:
     return f"{step.text}. {step.caution}".strip() if step.caution else step.text
 
 
-def _has(seen, rows):
+def _has(seen: Observed, rows: list[Figure]) -> tuple[bool, bool, set[str]]:
     names = {r.name for r in rows}
     low = bool(names & {"superheat", "evaporator_superheat"})
     receiver = bool(seen.plate.receiver)
@@ -97,7 +107,7 @@ def _has(seen, rows):
     return low, high, names
 
 
-def _not_enough(seen, rows, weighed):
+def _not_enough(seen: Observed, rows: list[Figure], weighed: list[Weighed]) -> float:
     """How much belief no reading here can carry."""
     low, high, names = _has(seen, rows)
     first = weighed[0]
@@ -118,7 +128,7 @@ def _not_enough(seen, rows, weighed):
     return base * (0.4 if shown and (low or high) else 1.0)
 
 
-def _shown_outright(seen, first):
+def _shown_outright(seen: Observed, first: Weighed) -> bool:
     """Whether a look or a test points at the first answer by itself."""
     return (
         any(
@@ -130,13 +140,13 @@ def _shown_outright(seen, first):
     )
 
 
-def _standstill(seen):
+def _standstill(seen: Observed) -> bool:
     """Pressures that say outright that something is wrong with pump or gauges."""
     r = seen.readings
     return "suction" in r and "head" in r and r["head"].value - r["suction"].value < 30.0
 
 
-def _not_settled(seen, weighed):
+def _not_settled(seen: Observed, weighed: list[Weighed]) -> float:
     if not seen.settled:
         return 0.6 if seen.looked_at.get("condenser_wet") else 0.85
     wide = any(s.flutter >= 3.0 for k, s in seen.readings.items() if k != "head")
@@ -149,7 +159,7 @@ def _not_settled(seen, weighed):
     return found
 
 
-def _capped(weighed, seen, rows):
+def _capped(weighed: list[Weighed], seen: Observed, rows: list[Figure]) -> list[Weighed]:
     """Undercharge never first on suction pressure alone, unless an orifice machine with proven airflow allows it."""
     low, high, _ = _has(seen, rows)
     device = seen.plate.metering in ("fixed_orifice", "capillary")
@@ -169,7 +179,7 @@ def _capped(weighed, seen, rows):
     return sorted((replace(w, weight=w.weight / total) for w in [*kept, held]), key=lambda w: (-w.weight, w.id))
 
 
-def diagnose(seen, practice):
+def diagnose(seen: Observed, practice: School) -> Diagnosis:
     """The :class:`Diagnosis` of an :class:`~wolfsbane.diagnosis.observed.Observed` under a school of practice.
 
     Weights sum to 1 over single faults, pairs, ``none``, ``not_settled`` and ``not_enough_readings``.
@@ -210,7 +220,7 @@ def diagnose(seen, practice):
     )
 
 
-def _alike(weighed):
+def _alike(weighed: list[Weighed]) -> set[str]:
     """Single faults of the machine that fit about as well as the best of them:
     only how rare they are keeps them down.
     """
@@ -224,12 +234,13 @@ def _alike(weighed):
     return {i for i, value in fit.items() if value >= _FITS * best}
 
 
-def _remaining(answers, alike=frozenset()):
+def _remaining(answers: list[Answer], alike: frozenset[str] | set[str] = frozenset()) -> list[str]:
     """What stays open beside the first answer: what belief is left for,
     and what fits as well (``alike``) though it is rare.
     """
     faults = [a for a in answers[1:] if a.fault not in (NOT_SETTLED, NOT_ENOUGH)]
-    found, covered = [], answers[0].weight + sum(a.weight for a in answers[1:] if a.fault in (NOT_SETTLED, NOT_ENOUGH))
+    found: list[str] = []
+    covered = answers[0].weight + sum(a.weight for a in answers[1:] if a.fault in (NOT_SETTLED, NOT_ENOUGH))
     for a in faults:
         if len(found) == _MOST:
             break
@@ -239,7 +250,7 @@ def _remaining(answers, alike=frozenset()):
     return found
 
 
-def _waiting(seen):
+def _waiting(seen: Observed) -> list[str]:
     found = []
     if not seen.settled:
         found.append("the machine has not run 10 to 15 minutes, or something was changed since: wait and read again")
@@ -252,7 +263,7 @@ def _waiting(seen):
     return found
 
 
-def _lacking(seen, rows, stand):
+def _lacking(seen: Observed, rows: list[Figure], stand: StandIn) -> list[str]:
     low, high, _ = _has(seen, rows)
     found = []
     if not low:
@@ -264,7 +275,7 @@ def _lacking(seen, rows, stand):
     return found
 
 
-def _at_rest(seen, practice):
+def _at_rest(seen: Observed, practice: School) -> Diagnosis:
     """A machine that stands still tells of air in it, of an empty circuit, and of little else."""
     r, c = seen.readings, seen.conditions
     air = [c[k] for k in ("outdoor_db", "return_db", "box") if k in c]

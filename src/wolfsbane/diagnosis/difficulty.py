@@ -4,7 +4,11 @@ The points are assumed: they order scenarios the way an instructor would, and ar
 marks have been collected.
 """
 
+from __future__ import annotations
+
+from collections.abc import Callable
 from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.faults import NONE
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
@@ -12,6 +16,13 @@ from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import k_to_f
 from wolfsbane.diagnosis.proof import distances
 from wolfsbane.diagnosis.solved_cases import given_readings, id_of, planted_vector, solved
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.diagnosis.proof import Proof, Rival
+    from wolfsbane.diagnosis.solved_cases import Ground
 
 #: families whose superheat and subcooling ask for opposite charges, and those where both stay right on a valve
 _OPPOSITE = (
@@ -62,9 +73,9 @@ class Difficulty:
 
     level: int
     points: float
-    reasons: list
+    reasons: list[tuple[float, str]]
 
-    def to_json(self):
+    def to_json(self) -> dict[str, Any]:
         """Plain data."""
         return {
             "level": self.level,
@@ -73,12 +84,12 @@ class Difficulty:
         }
 
 
-def _falling(value, full, none):
+def _falling(value: float, full: float, none: float) -> float:
     """1 at ``full`` and below, 0 at ``none`` and above."""
     return min(max((none - value) / (none - full), 0.0), 1.0)
 
 
-def weather_points(machine, conditions):
+def weather_points(machine: Machine, conditions: Conditions) -> tuple[float, str] | None:
     """How far the weather misleads, as (points, sentence) or None: a cool or very hot day, a house far from 77 °F."""
     if machine.boxed:
         return None
@@ -95,7 +106,7 @@ def weather_points(machine, conditions):
     )
 
 
-def reading_points(machine, kit, readings):
+def reading_points(machine: Machine, kit: str, readings: tuple[str, ...]) -> list[tuple[float, str]]:
     """Points for conversions and for readings that are held back: list of (points, sentence)."""
     found = []
     if kit == "analogue":
@@ -108,7 +119,9 @@ def reading_points(machine, kit, readings):
     return found
 
 
-def _of_one(around, fault, rivals, readings, tests_needed):
+def _of_one(
+    around: Ground, fault: Fault, rivals: list[Rival], readings: tuple[str, ...], tests_needed: int
+) -> list[tuple[float, str]]:
     """Points of a single fault by itself: list of (points, sentence)."""
     found = []
     state = solved(around.machine, around.conditions, (fault,))
@@ -140,7 +153,7 @@ def _of_one(around, fault, rivals, readings, tests_needed):
     return found
 
 
-def difficulty(around, faults, proof, bench_of):
+def difficulty(around: Ground, faults: tuple[Fault, ...], proof: Proof, bench_of: Callable[..., Any]) -> Difficulty:
     """The :class:`Difficulty` of planted ``faults`` as given in ``proof``.
 
     ``bench_of(faults)`` returns a :class:`~wolfsbane.diagnosis.proof.Proof` of fewer faults, for machines with several:
@@ -163,23 +176,23 @@ def difficulty(around, faults, proof, bench_of):
         singles.append(_of_one(around, fault, _rivals(alone, fault), alone.readings, _by_test(alone)))
     hardest = max(singles, key=lambda rows: sum(p for p, _ in rows))
     if len(own) > 1:
-        named = id_of(own).replace("_", " ").replace("+", " and ")
+        named = id_of(tuple(own)).replace("_", " ").replace("+", " and ")
         common.append((_POINTS["second_fault"] * (len(own) - 1), f"{len(own)} faults at once: {named}"))
     return _made([*common, *hardest])
 
 
-def _rivals(proof, fault):
+def _rivals(proof: Proof, fault: Fault) -> list[Rival]:
     """Rivals that figures alone must tell apart: neither sound nor the same family with company, nearest first."""
     found = [*proof.equals, *(r for r in proof.nearest if r.distance > 1.0)]
     return [r for r in sorted(found, key=lambda r: r.distance) if r.id != NONE and fault.id not in r.id.split("+")]
 
 
-def _by_test(proof):
+def _by_test(proof: Proof) -> int:
     """How many rivals look the same on the readings and fall by a look or test that is given."""
     return sum(1 for r in proof.nearest if r.distance <= 1.0)
 
 
-def _made(rows):
+def _made(rows: list[tuple[float, str]]) -> Difficulty:
     rows = sorted((r for r in rows if r[0] >= 0.005), key=lambda r: (-r[0], r[1]))
     points = 1.0 + sum(p for p, _ in rows)
     return Difficulty(level=1 + sum(points >= step for step in _STEPS), points=points, reasons=rows)

@@ -1,5 +1,7 @@
 """The working-out: figures from printed readings, in the sheet's own units. One place for key, bench and marker."""
 
+from __future__ import annotations
+
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import from_display, to_display
 
@@ -16,13 +18,13 @@ SUBTRACTIONS = {
 SATURATIONS = {"suction_saturation": ("suction_pressure", "dew"), "liquid_saturation": ("head_pressure", "bubble")}
 
 
-def saturation(refrigerant_name, gauge, point, system, barometer_pa):
+def saturation(refrigerant_name: str, gauge: float, point: str, system: str, barometer_pa: float) -> float:
     """Saturation temperature in the sheet's unit for a printed gauge pressure; raises BadInputError off the table."""
     pressure_pa = from_display("pressure", gauge, system, barometer_pa)
     return to_display("temperature", refrigerant(refrigerant_name).saturation_k(pressure_pa, point), system)
 
 
-def work_out(refrigerant_name, values, system, barometer_pa):
+def work_out(refrigerant_name: str, values: dict[str, float], system: str, barometer_pa: float) -> dict[str, float]:
     """All figures from ``values`` (reading key -> number as printed): saturations first, then the subtractions.
 
     A subtraction whose reading was held back is left out.

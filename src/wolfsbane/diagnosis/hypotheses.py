@@ -2,8 +2,11 @@
 instrument trouble.
 """
 
+from __future__ import annotations
+
 from dataclasses import dataclass, replace
 from itertools import combinations
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
@@ -13,6 +16,10 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, ring_o
 from wolfsbane.cycle.instruments import values
 from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.space import AT, vector_of
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.faults.kind import Fault, FaultKind
+    from wolfsbane.diagnosis.stand_in import StandIn
 
 #: how often each fault stands behind a call, before anything is seen (assumed: dirt is behind a large share of
 #: complaints)
@@ -105,25 +112,25 @@ class Family:
     the severities behind them and their shares (n,).
     """
 
-    ids: tuple
+    ids: tuple[str, ...]
     vectors: np.ndarray
-    severities: list
+    severities: list[tuple[Fault, ...]]
     shares: np.ndarray
     prior: float
 
     @property
-    def id(self):
+    def id(self) -> str:
         """Ids joined in alphabetical order; ``none`` for a sound machine."""
         return "+".join(sorted(self.ids)) or NONE
 
 
-def sound_vector(stand):
+def sound_vector(stand: Any) -> Any:
     """The stand-in machine when nothing is wrong, (N,), as the real machine would show it by its plate."""
     y = vector_of(stand.machine, solve(stand.machine, stand.conditions))
     return _fitted(stand, y, y)
 
 
-def _fitted(stand, y, sound):
+def _fitted(stand: StandIn, y: np.ndarray, sound: np.ndarray) -> np.ndarray:
     """A vector moved to the real machine's own subcooling and superheat: in share below them, in step above."""
     y = y.copy()
     for told, hot, cold, moved in (
@@ -144,7 +151,7 @@ def _fitted(stand, y, sound):
     return y
 
 
-def weather_slopes(stand, step_f=2.0):
+def weather_slopes(stand: StandIn, step_f: float = 2.0) -> np.ndarray:
     """Change of the sound vector for one degree F of outdoor air (or water), return dry bulb and return wet bulb, (3,
     N).
     """
@@ -162,11 +169,13 @@ def weather_slopes(stand, step_f=2.0):
     return np.array(found)
 
 
-def _curve(stand, kind, sound_raw):
+def _curve(stand: StandIn, kind: FaultKind, sound_raw: np.ndarray) -> tuple[list[np.ndarray], list[tuple[Fault, ...]]]:
     """(vectors, severities) of one family over its depths;
     stops where the machine finds no balance or, our own, cuts out.
     """
-    vectors, severities, start = [], [], None
+    vectors: list[np.ndarray] = []
+    severities: list[tuple[Fault, ...]] = []
+    start: tuple[float, ...] | None = None
     for depth in _DEPTHS:
         severity = round(kind.sound + (kind.limit - kind.sound) * depth, 3)
         if kind.id in _BEGINS and severity > _BEGINS[kind.id][stand.own]:
@@ -188,18 +197,20 @@ def _curve(stand, kind, sound_raw):
     return vectors, severities
 
 
-def _with_lore(y, sound):
+def _with_lore(y: np.ndarray, sound: np.ndarray) -> np.ndarray:
     """A vector with less of the model's change of subcooling."""
     y = y.copy()
 
-    def subcooling(v):
+    def subcooling(v: Any) -> Any:
         return v[AT["liquid_saturation"]] - v[AT["liquid_line"]]
 
     y[AT["liquid_line"]] += (1.0 - _LORE_SHARE) * (subcooling(y) - subcooling(sound))
     return y
 
 
-def _finer(kind, vectors, severities):
+def _finer(
+    kind: FaultKind, vectors: np.ndarray, severities: list[tuple[Fault, ...]]
+) -> tuple[np.ndarray, np.ndarray, list[tuple[Fault, ...]]]:
     """Depths, vectors and severities with straight lines between the solved ones."""
     fault_id = kind.id
     depth = np.array([(faults[0].severity - kind.sound) / (kind.limit - kind.sound) for faults in severities])
@@ -215,11 +226,11 @@ def _finer(kind, vectors, severities):
     )
 
 
-def _shares(depth, vectors, sound, felt_df):
+def _shares(depth: np.ndarray, vectors: np.ndarray, sound: np.ndarray, felt_df: float) -> np.ndarray:
     """How likely each severity is, (n,): nobody calls for what cannot be felt, and the worst is rare (assumed)."""
     away = vectors - sound
 
-    def figure(a, b):
+    def figure(a: Any, b: Any) -> Any:
         return away[:, AT[a]] - away[:, AT[b]]
 
     felt = np.sqrt(
@@ -234,14 +245,14 @@ def _shares(depth, vectors, sound, felt_df):
     return share / share.sum()
 
 
-def _load_prior(family, return_f):
+def _load_prior(family: str, return_f: float) -> float:
     """How likely a load is the answer, by the measured return air (assumed)."""
     if family == "low_load":
         return 0.25 / (1.0 + np.exp((return_f - 68.0) / 1.2))
     return (0.3 if family == "high_load" else 0.06) / (1.0 + np.exp((85.5 - return_f) / 1.2))
 
 
-def single_families(stand, return_f=None):
+def single_families(stand: StandIn, return_f: float | None = None) -> list[Family]:
     """Every single fault of the machine as a list of :class:`Family`, the sound machine first.
 
     ``return_f`` is the measured return (or box) air, None where it is not known.
@@ -274,10 +285,10 @@ def single_families(stand, return_f=None):
                     )
                 )
             continue
-        vectors, severities = _curve(stand, kind, raw)
-        if not vectors:
+        solved, at = _curve(stand, kind, raw)
+        if not solved:
             continue
-        depth, vectors, severities = _finer(kind, np.array(vectors), severities)
+        depth, vectors, severities = _finer(kind, np.array(solved), at)
         found.append(
             Family(
                 ids=(kind.id,),
@@ -303,7 +314,7 @@ _SWAPPED = {
 }
 
 
-def _renamed(family):
+def _renamed(family: Any) -> Any:
     ids = tuple(_SWAPPED.get(i, i) for i in family.ids)
     return (
         family
@@ -312,14 +323,15 @@ def _renamed(family):
     )
 
 
-def instrument_families(stand):
+def instrument_families(stand: StandIn) -> list[Family]:
     """Trouble of the instruments on a sound machine."""
     state = solve(stand.machine, stand.conditions)
     raw = vector_of(stand.machine, state)
     found, base = [], values(stand.machine, state)
     for fault_id, cases in _TROUBLE.items():
         kind = INSTRUMENT_FAULTS[fault_id]
-        vectors, severities = [], []
+        vectors: list[np.ndarray] = []
+        severities: list[tuple[Fault, ...]] = []
         for severity, cause in cases:
             fault = Fault(id=fault_id, severity=float(severity), cause=cause)
             taken = disturb(base, stand.machine, state, (fault,))
@@ -341,7 +353,7 @@ def instrument_families(stand):
     return found
 
 
-def combined(sound, a, b):
+def combined(sound: np.ndarray, a: np.ndarray, b: np.ndarray) -> np.ndarray:
     """Vectors of two faults together from what each does alone, (n_a * n_b, N): effects add up, but a line cannot be
     filled below empty nor boil past dry.
     """
@@ -354,7 +366,7 @@ def combined(sound, a, b):
     return grid
 
 
-def pair_families(singles):
+def pair_families(singles: list[Family]) -> list[Family]:
     """Every pair of faults that can stand together, from the singles' own vectors."""
     sound = singles[0].vectors[0]
     parts = [f for f in singles if f.ids and f.ids[0] not in NOT_PAIRED and len(f.vectors) > 1]
@@ -378,7 +390,7 @@ def pair_families(singles):
     return found
 
 
-def confirmed(stand, family, best):
+def confirmed(stand: StandIn, family: Family, best: int) -> Family | None:
     """A pair solved at its best severities: the same family moved by what adding up got wrong,
     None where it cannot run.
     """

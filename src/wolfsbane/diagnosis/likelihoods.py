@@ -4,6 +4,8 @@ The shares are assumed, from how the trade speaks of these checks (common practi
 technician would bet, not counts of service calls.
 """
 
+from __future__ import annotations
+
 #: look -> words, the word of a sound machine first
 LOOKS = {
     "filter": ("clean", "dirty"),
@@ -40,7 +42,7 @@ TESTS = {
 CHECKS = LOOKS | TESTS
 
 #: check -> family -> share of machines with this fault that show each word but the first; "*" is everybody else
-_SHARES = {
+_SHARES: dict[str, dict[str, tuple[float, ...]]] = {
     "filter": {"low_airflow": (0.45,), "*": (0.05,)},
     "condenser_coil": {"dirty_condenser": (0.93,), "water_condenser_fouled": (0.9,), "*": (0.05,)},
     "evaporator_coil": {"low_airflow": (0.3,), "*": (0.03,)},
@@ -122,13 +124,13 @@ _SHARES = {
 }
 
 
-def _family_shares(check, family):
+def _family_shares(check: str, family: str) -> tuple[float, ...]:
     """Share of each word of ``check`` with one family, in the order of :data:`CHECKS`, as a tuple that sums to 1."""
     odd = _SHARES[check].get(family, _SHARES[check]["*"])
     return (1.0 - sum(odd), *odd)
 
 
-def shares(check, families):
+def shares(check: str, families: tuple[str, ...]) -> tuple[float, ...]:
     """Share of each word with these families together: each one that can show an odd word may show it (noisy or)."""
     plain = _family_shares(check, "*")
     found = plain
@@ -141,7 +143,7 @@ def shares(check, families):
     return found
 
 
-def share(check, word, families):
+def share(check: str, word: str | bool, families: tuple[str, ...]) -> float:
     """How likely ``word`` is for ``check`` where ``families`` (a tuple of ids,
     empty for a sound machine) are at fault.
     """

@@ -1,7 +1,11 @@
 """The next look, reading or test: what is expected to tell most, for its minutes and its danger."""
 
+from __future__ import annotations
+
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -9,6 +13,12 @@ from wolfsbane.cycle.faults import FAULTS
 from wolfsbane.cycle.field_tests import FIELD_TESTS
 from wolfsbane.diagnosis.likelihoods import CHECKS, TESTS, shares
 from wolfsbane.diagnosis.space import AT, NOISE, ROWS, N
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.diagnosis.observed import Observed
+    from wolfsbane.diagnosis.posterior import Weighed
+    from wolfsbane.diagnosis.stand_in import StandIn
 
 #: minutes a look or reading takes where no field test of that name says so
 _MINUTES = {
@@ -68,12 +78,12 @@ class Step:
     caution: str
 
 
-def _entropy(p):
+def _entropy(p: np.ndarray) -> float:
     p = p[p > 1e-12]
     return float(-np.sum(p * np.log2(p)))
 
 
-def gain_of_words(p, table):
+def gain_of_words(p: np.ndarray, table: np.ndarray) -> float:
     """Expected bits of a check with word shares ``table`` (k, words) over beliefs ``p`` (k,)."""
     left = 0.0
     for column in table.T:
@@ -84,7 +94,7 @@ def gain_of_words(p, table):
     return float(_entropy(p) - left)
 
 
-def gain_of_number(p, means, sigma):
+def gain_of_number(p: np.ndarray, means: np.ndarray, sigma: float) -> float:
     """Expected bits of a reading that each of ``means`` (k,) would show with noise ``sigma``."""
     left = 0.0
     for share, mean in zip(p, means, strict=True):
@@ -93,7 +103,7 @@ def gain_of_number(p, means, sigma):
     return float(_entropy(p) - left)
 
 
-def _suits(check, seen, machine):
+def _suits(check: str, seen: Observed, machine: Machine) -> bool:
     if check in seen.looked_at or check in seen.tests:
         return False
     if check in ("bulb", "bulb_warmed", "bulb_chilled") and seen.plate.metering != "txv":
@@ -107,7 +117,7 @@ def _suits(check, seen, machine):
     return FIELD_TESTS[check].suits(machine)
 
 
-def steps(weighed, seen, stand):
+def steps(weighed: list[Weighed], seen: Observed, stand: StandIn) -> list[Step]:
     """Every step worth naming, best first: list of :class:`Step`. ``weighed`` is the posterior, likeliest first."""
     top = weighed[:_CONSIDERED]
     p = np.array([w.weight for w in top])
@@ -143,16 +153,16 @@ def steps(weighed, seen, stand):
     return sorted(worth, key=lambda s: (-s.bits / math.sqrt(s.cost + 1.0), s.id))
 
 
-def _proves(check, first):
+def _proves(check: str, first: Weighed) -> float:
     """A test the catalogue names for the likeliest fault proves it before anything is condemned."""
     return _PROOF_BITS * first.weight if any(check in FAULTS[i].tests for i in first.family.ids if i in FAULTS) else 0.0
 
 
-def _step(step_id, kind, text, bits, cost, caution):
+def _step(step_id: str, kind: str, text: str, bits: float, cost: int, caution: str) -> Step:
     return Step(id=step_id, kind=kind, text=text, bits=bits, cost=cost, caution=caution)
 
 
-def _missing(top, seen, stand):
+def _missing(top: list[Weighed], seen: Observed, stand: StandIn) -> Iterator[tuple[str, np.ndarray, float]]:
     """(name, what each explanation would show (k,), noise) of readings that were not taken."""
     vectors = np.array([w.vector for w in top])
     have = set(seen.readings)

@@ -4,13 +4,20 @@ The file format is docs/formats/readings.schema.json. Every key but the refriger
 missing.
 """
 
+from __future__ import annotations
+
+from collections.abc import Callable
 from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.profiles import machine as machine_by_id
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import PA_PER_PSI
 from wolfsbane.diagnosis.likelihoods import LOOKS, TESTS
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Machine
 
 SCHEMA = 1
 METERING = ("txv", "eev", "fixed_orifice", "capillary")
@@ -93,7 +100,7 @@ class PlateFacts:
     profile: str | None = None
 
     @property
-    def boxed(self):
+    def boxed(self) -> bool:
         """True for a refrigerated box."""
         return self.application in ("walk_in_cooler", "walk_in_freezer", "reach_in")
 
@@ -113,15 +120,15 @@ class Observed:
     """
 
     plate: PlateFacts
-    conditions: dict = field(default_factory=dict)
-    readings: dict = field(default_factory=dict)
-    looked_at: dict = field(default_factory=dict)
-    tests: dict = field(default_factory=dict)
+    conditions: dict[str, float] = field(default_factory=dict)
+    readings: dict[str, Seen] = field(default_factory=dict)
+    looked_at: dict[str, str | bool] = field(default_factory=dict)
+    tests: dict[str, str] = field(default_factory=dict)
     running: bool = True
     settled: bool = True
 
 
-def _object(name, data):
+def _object(name: str, data: dict[str, Any] | None) -> dict[str, Any]:
     if data is None:
         return {}
     if not isinstance(data, dict):
@@ -129,14 +136,14 @@ def _object(name, data):
     return data
 
 
-def _number(name, value, kind, convert):
+def _number(name: str, value: float, kind: str, convert: Callable[..., Any]) -> float:
     low, high, unit = _RANGES[kind]
     if isinstance(value, bool) or not isinstance(value, (int, float)) or not low <= convert(value) <= high:
         raise BadInputError(name, value, f"a number, {low:g} to {high:g} {unit} or as much in its own unit")
     return float(convert(value))
 
 
-def _split(group, key, kinds):
+def _split(group: str, key: str, kinds: dict[str, str]) -> tuple[str, str, Callable[..., Any]]:
     """(name, kind, conversion) of a key with its unit; raises BadInputError naming the key."""
     for name, kind in kinds.items():
         for suffix, convert in SUFFIXES[kind].items():
@@ -146,7 +153,7 @@ def _split(group, key, kinds):
     raise BadInputError(f"{group}.{key}", None, allowed)
 
 
-def _quantities(group, data, kinds, *, ranges):
+def _quantities(group: str, data: dict[str, Any] | None, kinds: dict[str, str], *, ranges: Any) -> dict[str, Seen]:
     found = {}
     for key, value in _object(group, data).items():
         name, kind, convert = _split(group, key, kinds)
@@ -164,13 +171,13 @@ def _quantities(group, data, kinds, *, ranges):
     return found
 
 
-def _word(field_name, value, allowed):
+def _word(field_name: str, value: str | bool | None, allowed: tuple[str | bool, ...]) -> str | bool | None:
     if value is not None and not any(value is w if isinstance(w, bool) else value == w for w in allowed):
         raise BadInputError(field_name, value, ", ".join(str(w).lower() if isinstance(w, bool) else w for w in allowed))
     return value
 
 
-def _flag(name, value, default):
+def _flag(name: str, value: bool | None, default: bool | None) -> bool | None:
     if value is None:
         return default
     if not isinstance(value, bool):
@@ -178,7 +185,7 @@ def _flag(name, value, default):
     return value
 
 
-def _plate(data):
+def _plate(data: Any) -> PlateFacts:
     data = _object("machine", data)
     known = {
         "refrigerant",
@@ -242,7 +249,7 @@ def _plate(data):
     )
 
 
-def plate_of(machine):
+def plate_of(machine: Machine) -> PlateFacts:
     """The facts of one of our own machines."""
     window = machine.plate.target_superheat_dk
     subcooling = machine.plate.target_subcooling_dk
@@ -254,12 +261,12 @@ def plate_of(machine):
         receiver=machine.receiver,
         capacity_tons=machine.plate.capacity_w / 3516.85,
         plate_subcooling_df=None if subcooling is None else subcooling * 1.8,
-        plate_superheat_df=None if window is None else tuple(v * 1.8 for v in window),
+        plate_superheat_df=None if window is None else (window[0] * 1.8, window[1] * 1.8),
         profile=machine.id,
     )
 
 
-def _from_profile(machine, data):
+def _from_profile(machine: Machine, data: dict[str, str]) -> PlateFacts:
     for key, own in (
         ("refrigerant", machine.refrigerant),
         ("metering", machine.metering),
@@ -271,7 +278,7 @@ def _from_profile(machine, data):
     return plate_of(machine)
 
 
-def observed(data):
+def observed(data: dict[str, Any]) -> Observed:
     """Checked :class:`Observed` from plain data (as from JSON). Raises BadInputError naming the key."""
     if not isinstance(data, dict):
         raise BadInputError("readings", type(data).__name__, "a JSON object")
@@ -308,17 +315,17 @@ def observed(data):
         readings=_quantities("readings", data.get("readings"), READINGS, ranges=True),
         looked_at=looked_at,
         tests=_tests(data.get("tests")),
-        running=_flag("running", data.get("running"), True),
-        settled=_flag("settled", data.get("settled"), True),
+        running=bool(_flag("running", data.get("running"), True)),
+        settled=bool(_flag("settled", data.get("settled"), True)),
     )
 
 
-def _tests(rows):
+def _tests(rows: list[dict[str, str]] | None) -> dict[str, str]:
     if rows is None:
         return {}
     if not isinstance(rows, (list, tuple)):
         raise BadInputError("tests", rows, "a list of {test, result}")
-    found = {}
+    found: dict[str, str] = {}
     for row in rows:
         if not isinstance(row, dict) or set(row) - {"test", "result"}:
             raise BadInputError("tests", row, "objects with test and result")
@@ -334,11 +341,11 @@ def _tests(rows):
     return found
 
 
-def to_json(seen):
+def to_json(seen: Observed) -> dict[str, Any]:
     """Plain data of an :class:`Observed`, in US units; :func:`observed` reads it back to the same."""
     units = {kind: next(iter(suffixes)) for kind, suffixes in SUFFIXES.items()}
 
-    def value(s):
+    def value(s: Any) -> Any:
         return [s.value - s.flutter, s.value + s.flutter] if s.flutter else s.value
 
     p = seen.plate

@@ -2,8 +2,11 @@
 checked and carried with the scenario.
 """
 
+from __future__ import annotations
+
 import re
 from dataclasses import asdict, replace
+from typing import Any
 
 from wolfsbane.cycle.errors import BadInputError, require_range
 from wolfsbane.diagnosis.practices import SCHOOLS, WEIGHTS, School, school
@@ -38,12 +41,12 @@ PREFIX = "own-"
 _UNITS = {"us": ("°F", 1.0), "si": ("K", 1.8)}
 
 
-def choices_of(practice, system="us"):
+def choices_of(practice: School, system: str = "us") -> list[dict[str, Any]]:
     """Every choice of a :class:`School` as rows {id, label, kind, value, unit, low, high, words, reason} for a form.
 
     Temperature differences are in the unit of ``system``.
     """
-    rows = []
+    rows: list[dict[str, Any]] = []
     for key, (label, low, high) in _NUMBERS.items():
         rows.append({"id": key, "label": label, "kind": "number", "low": low, "high": high, "words": []})
     for key, (label, low, high) in _RANGES.items():
@@ -63,13 +66,13 @@ def choices_of(practice, system="us"):
     return rows
 
 
-def _shown(value, system):
+def _shown(value: Any, system: str) -> Any:
     """A difference, or two, in degrees F as ``system`` shows it."""
     size = _UNITS[system][1]
     return [round(v / size, 2) for v in value] if isinstance(value, (list, tuple)) else round(value / size, 2)
 
 
-def changed(base, name, changes, reason="", system="us"):
+def changed(base: School, name: str, changes: dict[str, Any], reason: str = "", system: str = "us") -> School:
     """A :class:`School` of one's own from ``base`` (a School), a new name and {field: value}, differences in the unit
     of ``system``.
 
@@ -89,7 +92,7 @@ def changed(base, name, changes, reason="", system="us"):
     return replace(base, id=f"{PREFIX}{slug}"[:60], name=name, reasons=reasons, **fields)
 
 
-def _checked(key, value, unit):
+def _checked(key: str, value: Any, unit: tuple[str, float]) -> Any:
     if key in _NUMBERS:
         return _difference(key, value, _NUMBERS[key][1:], unit)
     if key in _RANGES:
@@ -110,7 +113,7 @@ def _checked(key, value, unit):
     raise BadInputError(key, value, "one of " + ", ".join(CHANGEABLE))
 
 
-def _difference(key, value, ends, unit):
+def _difference(key: str, value: float, ends: tuple[float, int], unit: tuple[str, float]) -> float:
     """A checked difference in degrees F from one in ``unit``; a rounded copy of what stood there stays what it was."""
     name, size = unit
     low, high = (end / size for end in ends)
@@ -120,12 +123,12 @@ def _difference(key, value, ends, unit):
     )
 
 
-def to_json(practice):
+def to_json(practice: School) -> dict[str, Any]:
     """Plain data of a school, as a scenario carries it."""
     return {key: list(value) if isinstance(value, tuple) else value for key, value in asdict(practice).items()}
 
 
-def restored_school(data):
+def restored_school(data: dict[str, Any] | None) -> School:
     """A :class:`School` back from :func:`to_json`, checked again. Raises BadInputError naming the field."""
     if not isinstance(data, dict):
         raise BadInputError("own_school", type(data).__name__, "an object")

@@ -1,17 +1,30 @@
 """Verdict patterns: the low, right or high of every figure that each fault shows over its severities in one weather."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from wolfsbane.cycle.faults import NONE
 from wolfsbane.cycle.units import k_to_f
 from wolfsbane.diagnosis.space import AT
 from wolfsbane.diagnosis.targets import FIGURES, HIGH, RIGHT, bands
 
+if TYPE_CHECKING:
+    import numpy as np
 
-def bands_us(machine, conditions, practice):
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.diagnosis.solved_cases import Ground
+    from wolfsbane.diagnosis.targets import Band
+
+
+def bands_us(machine: Machine, conditions: Conditions, practice: School) -> dict[str, Band]:
     """Target bands in degrees F for a machine in a weather."""
     return bands(machine, practice, "us", k_to_f(conditions.outdoor_k), k_to_f(conditions.return_wet_bulb_k))
 
 
-def figures_of_vector(vector, conditions):
+def figures_of_vector(vector: np.ndarray, conditions: Conditions) -> tuple[float, float, float, float]:
     """The four judged figures of a vector in one weather, degrees F, in the order of FIGURES."""
     low, high = vector[AT["suction_saturation"]], vector[AT["liquid_saturation"]]
     return (
@@ -22,7 +35,9 @@ def figures_of_vector(vector, conditions):
     )
 
 
-def pattern_of(vector, conditions, targets, practice):
+def pattern_of(
+    vector: np.ndarray, conditions: Conditions, targets: dict[str, Band], practice: School
+) -> tuple[str, ...]:
     """The verdicts of one vector: four figures low / right / high, and whether the drier drop is high."""
     values = figures_of_vector(vector, conditions)
     verdicts = [
@@ -31,13 +46,13 @@ def pattern_of(vector, conditions, targets, practice):
     return (*verdicts, HIGH if vector[AT["drier_drop"]] > practice.drier_limit_df else RIGHT)
 
 
-def patterns(around, practice, ids):
+def patterns(around: Ground, practice: School, ids: tuple[str, ...]) -> dict[str, list[tuple[str, ...]]]:
     """Every verdict pattern that the sound machine and the families ``ids`` show:
     dict fault -> sorted list of 5-tuples.
     """
     targets = bands_us(around.machine, around.conditions, practice)
 
-    def pattern(row):
+    def pattern(row: Any) -> Any:
         return pattern_of(row, around.conditions, targets, practice)
 
     found = {NONE: [pattern(around.sound_vector)]}

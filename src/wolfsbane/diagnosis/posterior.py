@@ -1,7 +1,10 @@
 """From explanations and measurements to weights: how well each explains what was read, seen and tested."""
 
+from __future__ import annotations
+
 import math
 from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
@@ -17,6 +20,11 @@ from wolfsbane.diagnosis.likelihoods import share
 from wolfsbane.diagnosis.space import AT, N, measurements
 from wolfsbane.diagnosis.stand_in import EFFECT_SPREAD
 
+if TYPE_CHECKING:
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.diagnosis.observed import Observed
+    from wolfsbane.diagnosis.stand_in import StandIn
+
 #: degrees of freedom of the heavy-tailed error: a stranger's readings contradict each other more often (assumed)
 _TAILS = {True: 20.0, False: 6.0}
 #: how many of the likeliest pairs are solved
@@ -26,7 +34,7 @@ _HUNTS = {"suction": 3.0, "superheat": 2.5, "suction_line": 3.0, "evaporator_sup
 _SHOWN_HUNTING, _SHOWN_OTHERWISE = 0.9, 0.02
 
 
-def _matrix(*rows):
+def _matrix(*rows: Any) -> np.ndarray:
     found = np.zeros((len(rows), N))
     for i, row in enumerate(rows):
         for entry, factor in row.items():
@@ -76,17 +84,17 @@ class Weighed:
     misfit: float
 
     @property
-    def id(self):
+    def id(self) -> str:
         """Ids in alphabetical order."""
         return self.family.id
 
     @property
-    def vector(self):
+    def vector(self) -> np.ndarray:
         """What the machine would show at the best severities, (N,)."""
         return self.family.vectors[self.best]
 
     @property
-    def faults(self):
+    def faults(self) -> tuple[Fault, ...]:
         """The best severities as a tuple of Fault."""
         return self.family.severities[self.best]
 
@@ -95,13 +103,13 @@ class Weighed:
 class Measured:
     """The numbers of one case: names, values (n,), rows (n, N), and the covariance (n, n) before any fault."""
 
-    names: list
+    names: list[str]
     values: np.ndarray
     rows: np.ndarray
     covariance: np.ndarray
 
 
-def measured(seen, stand):
+def measured(seen: Observed, stand: StandIn) -> Measured:
     """The :class:`Measured` of what was seen, with the doubts about machine,
     weather and instruments in its covariance.
     """
@@ -118,14 +126,14 @@ def measured(seen, stand):
     )
 
 
-def _amps(values, names, stand):
+def _amps(values: np.ndarray, names: list[str], stand: StandIn) -> np.ndarray:
     if "compressor" in names:
         values = values.copy()
         values[names.index("compressor")] *= 100.0 / stand.machine.plate.rated_amps
     return values
 
 
-def log_fit(case, vectors, sound, own):
+def log_fit(case: Measured, vectors: np.ndarray, sound: np.ndarray, own: bool) -> tuple[np.ndarray, np.ndarray]:
     """(log likelihood (m,), distance (m,)) of ``vectors`` (m, N); constants that all share are left out."""
     n = len(case.names)
     if n == 0:
@@ -144,7 +152,7 @@ def log_fit(case, vectors, sound, own):
     return -0.5 * (tails + n) * np.log1p(squared / tails) - log_det, np.sqrt(squared)
 
 
-def evidence(seen, ids):
+def evidence(seen: Observed, ids: tuple[str, ...]) -> float:
     """Log of how likely everything looked at, tested and seen to flutter is, with these faults."""
     total = 0.0
     for check, word in (*seen.looked_at.items(), *seen.tests.items()):
@@ -160,7 +168,9 @@ def evidence(seen, ids):
     return total
 
 
-def _weigh(case, families, seen, sound, own):
+def _weigh(
+    case: Measured, families: list[Family], seen: Observed, sound: np.ndarray, own: bool
+) -> list[tuple[float, int, float]]:
     """(log weight, best index, distance) of every family."""
     counts = [len(f.vectors) for f in families]
     logs, distances = log_fit(case, np.concatenate([f.vectors for f in families]), sound, own)
@@ -176,7 +186,7 @@ def _weigh(case, families, seen, sound, own):
     return rows
 
 
-def posterior(seen, stand):
+def posterior(seen: Observed, stand: StandIn) -> tuple[list[Weighed], Measured]:
     """Every explanation of what was seen, likeliest first: list of :class:`Weighed` whose weights sum to 1, and the
     :class:`Measured` numbers they were weighed by.
     """

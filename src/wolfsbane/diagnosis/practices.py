@@ -1,6 +1,9 @@
 """Schools of practice: where practitioners differ, each choice named with its reason. Common practice, no source."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
+from typing import Any
 
 from wolfsbane.cycle.errors import BadInputError
 
@@ -38,7 +41,7 @@ class School:
     receiver_by: str
     pressure_only: str
     topping_up: str
-    reasons: dict
+    reasons: dict[str, str]
 
 
 _REASONS = {
@@ -88,7 +91,7 @@ _BASE = dict(
 )
 
 
-def _school(id_, name, reasons, **changes):
+def _school(id_: Any, name: str, reasons: Any, **changes: Any) -> Any:
     return School(**{**_BASE, **changes, "id": id_, "name": name, "reasons": {**_REASONS, **reasons}})
 
 
@@ -139,7 +142,7 @@ SCHOOLS = {
 }
 
 
-def school(school_id):
+def school(school_id: str) -> School:
     """The school called ``school_id``; raises BadInputError for an unknown one."""
     if school_id not in SCHOOLS:
         raise BadInputError("school", school_id, ", ".join(SCHOOLS))

@@ -5,7 +5,10 @@ every look and test that is given has the same answer. Single faults and instrum
 pairs by adding up what each fault does alone, the nearest ones confirmed by solving.
 """
 
-from dataclasses import dataclass
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
@@ -15,6 +18,11 @@ from wolfsbane.cycle.field_tests import FIELD_TESTS, ask, tests_for
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import ALL_POINTS
 from wolfsbane.diagnosis.solved_cases import SHOWS, depth_of, given_readings, id_of, planted_vector, solved
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.state import CircuitState
+    from wolfsbane.diagnosis.solved_cases import Ground, Pair
 
 #: pairs that come nearer than this by adding up are solved, at most so many
 _NEAR, _SOLVED = 2.2, 16
@@ -35,11 +43,11 @@ _NO_SPLIT = ("run_on", "shell", "static_pressure", "amps", "supply_traverse", "m
 class Rival:
     """Another explanation: its faults at the severities that come nearest, and the distance in reading tolerances."""
 
-    faults: tuple
+    faults: tuple[Fault, ...]
     distance: float
 
     @property
-    def id(self):
+    def id(self) -> str:
         """Ids in alphabetical order."""
         return id_of(self.faults)
 
@@ -52,7 +60,7 @@ class Split:
     id: str
     text: str
     minutes: float
-    removes: tuple
+    removes: tuple[str, ...]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -65,29 +73,29 @@ class Proof:
     """
 
     answer: str
-    readings: tuple
-    tests: tuple
-    equals: list
-    nearest: list
-    splits: list
-    left: list
+    readings: tuple[str, ...]
+    tests: tuple[str, ...]
+    equals: list[Rival]
+    nearest: list[Rival]
+    splits: list[Split]
+    left: list[str]
     refusal: str | None = None
-    threshold: dict | None = None
+    threshold: dict[str, Any] | None = None
 
     @property
-    def unique(self):
+    def unique(self) -> bool:
         """True when nothing else explains what is given."""
         return self.refusal is None and not self.equals
 
     @property
-    def accepted(self):
+    def accepted(self) -> list[str]:
         """Every answer a fair examiner would accept from what is given."""
         return [self.answer, *(r.id for r in self.equals)]
 
-    def to_json(self):
+    def to_json(self) -> Any:
         """Plain data."""
 
-        def row(r):
+        def row(r: Any) -> Any:
             return {
                 "fault": r.id,
                 "distance": round(r.distance, 2),
@@ -115,11 +123,11 @@ class Proof:
         }
 
 
-def distances(vectors, here, rows, tolerances):
+def distances(vectors: np.ndarray, here: np.ndarray, rows: np.ndarray, tolerances: np.ndarray) -> np.ndarray:
     return np.max(np.abs((vectors - here) @ rows.T) / tolerances, axis=1)
 
 
-def words(around, test_id, faults):
+def words(around: Ground, test_id: str, faults: tuple[Fault, ...]) -> set[str | bool]:
     """Every word a test can answer on this ground with ``faults``, over the causes that are not named: a set."""
     memory = around.memory.setdefault("words", {})
     key = (test_id, faults)
@@ -136,22 +144,30 @@ def words(around, test_id, faults):
 class _Bench:
     """One proof: the ground, what was planted, and answers of tests kept so that none is solved twice."""
 
-    def __init__(self, around, faults, state, readings, tests, offers_readings):
+    def __init__(
+        self,
+        around: Ground,
+        faults: tuple[Fault, ...],
+        state: CircuitState,
+        readings: tuple[str, ...],
+        tests: tuple[str, ...],
+        offers_readings: bool,
+    ) -> None:
         self.offers_readings = offers_readings
         self.around, self.faults, self.state = around, faults, state
         self.here = planted_vector(around.machine, state, faults)
         self.readings, self.tests = readings, tests
         self.kept = around.memory.setdefault(("rivals", faults), {})
 
-    def word(self, test_id, faults):
+    def word(self, test_id: str, faults: tuple[Fault, ...]) -> set[str | bool]:
         """Every word a test can answer with these faults, over the causes that are not named."""
         return words(self.around, test_id, faults)
 
-    def told_apart(self, rival, tests):
+    def told_apart(self, rival: Rival, tests: list[str] | tuple[str, ...]) -> bool:
         """Whether one of ``tests`` cannot answer for ``rival`` as it does for what was planted."""
         return any(not self.word(t, rival.faults) & self.word(t, self.faults) for t in tests)
 
-    def rivals(self, readings):
+    def rivals(self, readings: tuple[str, ...]) -> list[Rival]:
         """Every other explanation with its nearest distance under ``readings``, nearest first. Kept per set of
         readings.
 
@@ -173,7 +189,7 @@ class _Bench:
             self.kept[readings] = sorted(found, key=lambda r: (r.distance, r.id))
         return self.kept[readings]
 
-    def _pairs(self, answer, rows, tolerances):
+    def _pairs(self, answer: str, rows: np.ndarray, tolerances: np.ndarray) -> list[Rival]:
         if any(f.id in INSTRUMENT_FAULTS for f in self.faults):
             return []
         near = []
@@ -196,7 +212,15 @@ class _Bench:
         confirmed = [self._confirm(pair, place, rows, tolerances) for _, place, pair in near]
         return [rival for rival in confirmed if rival is not None]
 
-    def _polished(self, pair, place, shift, width, rows, tolerances):
+    def _polished(
+        self,
+        pair: Pair,
+        place: tuple[float, ...],
+        shift: float | np.ndarray,
+        width: float,
+        rows: np.ndarray,
+        tolerances: np.ndarray,
+    ) -> tuple[float, tuple[float, float]]:
         """(distance, place) of the nearest crossing around a place, moved by ``shift``."""
         steps = np.linspace(-1.0, 1.0, 11)
         at_a, at_b = (
@@ -207,7 +231,7 @@ class _Bench:
         best = int(np.argmin(distance))
         return float(distance[best]), (at_a[best // len(at_b)], at_b[best % len(at_b)])
 
-    def _confirm(self, pair, place, rows, tolerances):
+    def _confirm(self, pair: Pair, place: tuple[float, ...], rows: np.ndarray, tolerances: np.ndarray) -> Rival | None:
         """The pair at its nearest severities, solved: adding up is corrected by what solving shows, a few times."""
         found = None
         for width in _CLOSER:
@@ -223,19 +247,20 @@ class _Bench:
             _, place = self._polished(pair, place, true - predicted[0], width, rows, tolerances)
         return found
 
-    def equals(self, readings, tests):
+    def equals(self, readings: tuple[str, ...], tests: tuple[str, ...]) -> list[Rival]:
         """Rivals that look the same with these readings and tests given."""
         return [r for r in self.rivals(readings) if r.distance <= 1.0 and not self.told_apart(r, tests)]
 
 
-def _causes(faults, test_id):
+def _causes(faults: tuple[Fault, ...], test_id: str) -> list[tuple[Fault, ...]]:
     """The faults with each of their causes a test can tell apart; a cause that is named stays."""
-    variants = [()]
+    variants: list[tuple[Fault, ...]] = [()]
     for fault in faults:
         if fault.id in INSTRUMENT_FAULTS or fault.cause is not None:
             choices = [fault]
         else:
-            kind, seen = fault_kind(fault.id), {}
+            kind = fault_kind(fault.id)
+            seen: dict[str | bool | None, str] = {}
             for cause in kind.causes:
                 seen.setdefault(cause.checks.get(test_id), cause.id)
             choices = [Fault(id=fault.id, severity=fault.severity, cause=cause) for cause in seen.values()]
@@ -243,7 +268,7 @@ def _causes(faults, test_id):
     return variants
 
 
-def _named(faults):
+def _named(faults: tuple[Fault, ...]) -> tuple[Fault, ...]:
     """Planted faults carry a cause: the first one where none is named."""
     return tuple(
         (
@@ -255,7 +280,7 @@ def _named(faults):
     )
 
 
-def threshold(around, fault, readings):
+def threshold(around: Ground, fault: Fault, readings: tuple[str, ...]) -> float | None:
     """The mildest severity of the planted family that the given readings tell from a sound machine, or None."""
     family = around.family(fault.id)
     if family is None:
@@ -266,7 +291,7 @@ def threshold(around, fault, readings):
     return seen[0] if seen else None
 
 
-def _too_mild(bench, around, readings):
+def _too_mild(bench: _Bench, around: Ground, readings: tuple[str, ...]) -> tuple[str | None, dict[str, Any] | None]:
     """(sentence, threshold) where one of the planted faults changes nothing that the instruments show."""
     rows, tolerances = around.rows(readings)
     for fault in bench.faults:
@@ -288,12 +313,20 @@ def _too_mild(bench, around, readings):
     return None, None
 
 
-def _read_elsewhere(bench, others):
+def _read_elsewhere(bench: _Bench, others: tuple[Fault, ...]) -> bool:
     """Whether a test that is given shows the fault by itself."""
     return any(not bench.word(t, others) & bench.word(t, bench.faults) for t in bench.tests)
 
 
-def prove(around, faults, *, readings=None, tests=(), offers_readings=True, wants_splits=True):
+def prove(
+    around: Ground,
+    faults: tuple[Fault, ...],
+    *,
+    readings: Any = None,
+    tests: Any = (),
+    offers_readings: bool = True,
+    wants_splits: bool = True,
+) -> Proof:
     """The :class:`Proof` of planted ``faults`` (machine's and instruments') on a
     :class:`~wolfsbane.diagnosis.solved_cases.Ground`.
 
@@ -311,22 +344,22 @@ def prove(around, faults, *, readings=None, tests=(), offers_readings=True, want
             raise BadInputError("given.tests", test_id, ", ".join(suitable))
     faults, shown = _named(faults), given_readings(around.machine, readings)
     answer = id_of(faults)
-    empty = dict(answer=answer, readings=shown, tests=tuple(tests), equals=[], nearest=[], splits=[], left=[])
+    empty = Proof(answer=answer, readings=shown, tests=tuple(tests), equals=[], nearest=[], splits=[], left=[])
     state = solved(around.machine, around.conditions, faults)
     if state is None or around.sound.trip is not None:
-        return Proof(**empty, refusal="the machine does not stay on: there is nothing to read")
+        return replace(empty, refusal="the machine does not stay on: there is nothing to read")
     bench = _Bench(around, faults, state, shown, tuple(tests), offers_readings)
     refusal, limit = _too_mild(bench, around, shown) if faults else (None, None)
     if refusal:
-        return Proof(**empty, refusal=refusal, threshold=limit)
+        return replace(empty, refusal=refusal, threshold=limit)
     equals = bench.equals(shown, bench.tests)
     splits, left = _splits(bench, equals) if equals and wants_splits else ([], [r.id for r in equals])
     same = {r.id for r in equals}
     nearest = [r for r in bench.rivals(shown) if r.id not in same][:6]
-    return Proof(**{**empty, "equals": equals, "nearest": nearest, "splits": splits, "left": left})
+    return replace(empty, equals=equals, nearest=nearest, splits=splits, left=left)
 
 
-def _splits(bench, equals):
+def _splits(bench: _Bench, equals: list[Rival]) -> tuple[list[Split], list[str]]:
     """(steps, ids left): the steps that rule out most for their minutes, one after the other,
     until nothing is left to gain.
     """
@@ -351,12 +384,12 @@ def _splits(bench, equals):
     return found, [r.id for r in (*remaining, *equals[_SPLIT:])]
 
 
-def _gives_away(bench, kind, option):
+def _gives_away(bench: _Bench, kind: str, option: str) -> bool:
     """Whether a look or test shows at once what is wrong: others that rule the rivals out are added first."""
     return kind != "reading" and not bench.word(option, ()) & bench.word(option, bench.faults)
 
 
-def _options(bench, equals):
+def _options(bench: _Bench, equals: list[Rival]) -> list[tuple[str, str, int]]:
     """Readings that are not given, and the looks and tests the catalogue names for these faults:
     (kind, id, minutes).
     """
@@ -372,7 +405,9 @@ def _options(bench, equals):
     return found + [("look" if not t.running else "test", t.id, max(t.minutes, 1)) for t in asked]
 
 
-def _removed(bench, kind, option, remaining, readings, tests):
+def _removed(
+    bench: _Bench, kind: str, option: str, remaining: list[Rival], readings: tuple[str, ...], tests: list[str]
+) -> list[Rival]:
     if kind == "reading":
         nearer = {r.id: r for r in bench.rivals((*readings, option))}
         return [r for r in remaining if r.id not in nearer or nearer[r.id].distance > 1.0]

@@ -1,6 +1,9 @@
 """Reasons in the trade's words: which figures speak for an explanation, and which against."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.faults import FAULTS, NONE
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
@@ -10,6 +13,14 @@ from wolfsbane.diagnosis.likelihoods import CHECKS, share
 from wolfsbane.diagnosis.space import AT, DISAGREE_DF, sums_of
 from wolfsbane.diagnosis.stand_in import weather_f
 from wolfsbane.diagnosis.targets import HIGH, LOW, RIGHT, Band, bands
+
+if TYPE_CHECKING:
+    import numpy as np
+
+    from wolfsbane.diagnosis.observed import Observed
+    from wolfsbane.diagnosis.posterior import Weighed
+    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.diagnosis.stand_in import StandIn
 
 LABELS = {
     "superheat": "superheat",
@@ -89,7 +100,7 @@ class Figure:
     verdict: str | None
 
 
-def figures(seen, stand, practice):
+def figures(seen: Observed, stand: StandIn, practice: School) -> list[Figure]:
     """Figures that can be worked out of what was seen, judged where a target is known: list of :class:`Figure`."""
     r, c, worked = seen.readings, seen.conditions, sums_of(seen)
     found = dict(worked)
@@ -119,7 +130,7 @@ def figures(seen, stand, practice):
     ]
 
 
-def targets_of(seen, stand, practice):
+def targets_of(seen: Observed, stand: StandIn, practice: School) -> dict[str, Band]:
     """Target bands in degrees F: name -> Band, as far as plate, weather and school of practice tell."""
     outdoor, _, wet = weather_f(stand)
     found = bands(stand.machine, practice, "us", outdoor, wet)
@@ -153,11 +164,11 @@ def targets_of(seen, stand, practice):
     return found
 
 
-def shown(vector, stand):
+def shown(vector: np.ndarray, stand: StandIn) -> dict[str, float]:
     """The same figures of a machine's vector."""
     outdoor, return_f, _ = weather_f(stand)
 
-    def y(name):
+    def y(name: str) -> Any:
         return vector[AT[name]]
 
     return {
@@ -171,7 +182,7 @@ def shown(vector, stand):
     }
 
 
-def name_of(answer_id):
+def name_of(answer_id: Any) -> Any:
     """A fault, pair, or answer in plain words."""
     if answer_id == NONE:
         return "nothing wrong"
@@ -179,12 +190,14 @@ def name_of(answer_id):
     return " and ".join(n[0].lower() + n[1:] for n in names)
 
 
-def _amount(value):
+def _amount(value: float) -> str:
     return f"{value:.0f}".replace("-", "−").replace("−0", "0") if abs(value) < 0.5 else f"{value:.0f}".replace("-", "−")
 
 
-def _against_band(row):
+def _against_band(row: Figure) -> str:
     band = row.band
+    if band is None:
+        return "no target"
     if row.name == "subcooling" and band.target is not None:
         return f"a target of {_amount(band.target)}"
     return (
@@ -192,7 +205,7 @@ def _against_band(row):
     )
 
 
-def reasons(weighed, rows, seen, stand):
+def reasons(weighed: Weighed, rows: list[Figure], seen: Observed, stand: StandIn) -> tuple[list[str], list[str]]:
     """(for, against): lists of sentences for one :class:`~wolfsbane.diagnosis.posterior.Weighed` and rows of
     :class:`Figure`.
     """
@@ -201,7 +214,7 @@ def reasons(weighed, rows, seen, stand):
     ids = weighed.family.ids
     harmless = not ids or ids[0] in LOADS
     for row in rows:
-        if row.verdict is None:
+        if row.verdict is None or row.band is None:
             continue
         label, said = LABELS[row.name], f"{LABELS[row.name]} {_amount(row.value)} °F"
         would = row.band.verdict(predicted[row.name])
@@ -234,7 +247,7 @@ def reasons(weighed, rows, seen, stand):
     return speaks, against
 
 
-def _tells(family, figure):
+def _tells(family: str, figure: str) -> str | None:
     """What a right figure rules out, for the families it is often mistaken for."""
     table = {
         ("low_airflow", "subcooling"): "a low charge",
@@ -248,7 +261,7 @@ def _tells(family, figure):
     return table.get((family, figure))
 
 
-def _together(ids, rows, speaks):
+def _together(ids: tuple[str, ...], rows: list[Figure], speaks: list[str]) -> None:
     verdicts = {r.name: r.verdict for r in rows}
     heat = verdicts.get("superheat", verdicts.get("evaporator_superheat"))
     for family in ids:
@@ -257,7 +270,7 @@ def _together(ids, rows, speaks):
             speaks.append(f"superheat {pattern[0]} and subcooling {pattern[1]}: {pattern[2]}")
 
 
-def _impossible(ids, rows, seen, speaks):
+def _impossible(ids: tuple[str, ...], rows: list[Figure], seen: Observed, speaks: list[str]) -> None:
     """Figures a running machine cannot show, where an instrument is suspected."""
     if not ids or ids[0] not in INSTRUMENT_FAULTS:
         return
@@ -280,7 +293,7 @@ def _impossible(ids, rows, seen, speaks):
         speaks.append(INSTRUMENT_FAULTS[ids[0]].seen)
 
 
-def _checked(ids, seen, speaks, against):
+def _checked(ids: tuple[str, ...], seen: Observed, speaks: list[str], against: list[str]) -> None:
     for check, word in (*seen.looked_at.items(), *seen.tests.items()):
         if check not in CHECKS:
             continue
@@ -293,7 +306,7 @@ def _checked(ids, seen, speaks, against):
             against.append(text)
 
 
-def contradictions(seen):
+def contradictions(seen: Observed) -> list[Any]:
     """Sentences for figures that do not follow from the readings beside them."""
     worked = sums_of(seen)
     return [
@@ -304,9 +317,11 @@ def contradictions(seen):
     ]
 
 
-def computed(rows, seen, stand):
+def computed(rows: list[Figure], seen: Observed, stand: StandIn) -> dict[str, Any]:
     """Figures, their targets and what was guessed, under contract keys, rounded to a tenth."""
-    found = {f"{r.name}{'_f' if r.name.endswith('saturation') else '_df'}": round(r.value, 1) + 0.0 for r in rows}
+    found: dict[str, Any] = {
+        f"{r.name}{'_f' if r.name.endswith('saturation') else '_df'}": round(r.value, 1) + 0.0 for r in rows
+    }
     found["targets"] = {
         f"{r.name}_df": [round(r.band.low, 1), round(r.band.high, 1)] for r in rows if r.band is not None
     }

@@ -2,8 +2,11 @@
 with everything that could be wrong with it solved.
 """
 
+from __future__ import annotations
+
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
@@ -16,6 +19,13 @@ from wolfsbane.cycle.units import PA_PER_PSI, k_to_f
 from wolfsbane.diagnosis.hypotheses import EXCLUSIVE, LOADS, combined, instrument_families, single_families
 from wolfsbane.diagnosis.space import AT, N, slope_f_per_psi, vector_of
 from wolfsbane.diagnosis.stand_in import StandIn
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.state import CircuitState
+    from wolfsbane.diagnosis.hypotheses import Family
 
 #: reading as printed -> what it shows of the vector
 SHOWS = {
@@ -48,7 +58,7 @@ class Curve:
     severities: np.ndarray
     vectors: np.ndarray
 
-    def at(self, places):
+    def at(self, places: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         """(severities, vectors) at fractional ``places`` (m,), held at the ends."""
         places = np.clip(places, 0, len(self.severities) - 1)
         low = np.minimum(places.astype(int), max(len(self.severities) - 2, 0))
@@ -69,17 +79,17 @@ class Pair:
     sound: np.ndarray
 
     @property
-    def id(self):
+    def id(self) -> str:
         """Ids in alphabetical order."""
         return "+".join(sorted((self.a.id, self.b.id)))
 
-    def grid(self, places_a, places_b):
+    def grid(self, places_a: np.ndarray, places_b: np.ndarray) -> tuple[list[tuple[float, float]], np.ndarray]:
         """(faults as [(a, b)...], vectors) at every crossing of two sets of places."""
         severity_a, vectors_a = self.a.at(places_a)
         severity_b, vectors_b = self.b.at(places_b)
         return [(x, y) for x in severity_a for y in severity_b], combined(self.sound, vectors_a, vectors_b)
 
-    def faults(self, severities):
+    def faults(self, severities: tuple[float, ...]) -> tuple[Fault, Fault]:
         """Planted faults at a pair of severities."""
         return (
             Fault(id=self.a.id, severity=round(float(severities[0]), 2)),
@@ -87,7 +97,7 @@ class Pair:
         )
 
     @cached_property
-    def coarse(self):
+    def coarse(self) -> Any:
         """(places of a, places of b, vectors at every crossing)."""
         places = [np.linspace(0, len(c.severities) - 1, min(len(c.severities), _PAIR_STEPS)) for c in (self.a, self.b)]
         return *places, self.grid(*places)[1]
@@ -97,12 +107,12 @@ class Pair:
 class Ground:
     """A machine in a weather. Build with :func:`ground`; everything is solved once, when it is first asked for."""
 
-    machine: object
-    conditions: object
+    machine: Machine
+    conditions: Conditions
     kit: str
 
     @cached_property
-    def stand(self):
+    def stand(self) -> Any:
         """The machine as its own stand-in."""
         return StandIn(
             machine=self.machine,
@@ -115,22 +125,22 @@ class Ground:
         )
 
     @cached_property
-    def sound(self):
+    def sound(self) -> Any:
         """The sound machine, solved."""
         return solve(self.machine, self.conditions)
 
     @cached_property
-    def sound_vector(self):
+    def sound_vector(self) -> Any:
         """The sound machine's vector, (N,)."""
         return vector_of(self.machine, self.sound)
 
     @cached_property
-    def memory(self):
+    def memory(self) -> Any:
         """What proofs on this ground found out and may ask again: rivals and answers of tests."""
         return {}
 
     @cached_property
-    def singles(self):
+    def singles(self) -> Any:
         """Every single fault with its severities drawn fine, the sound machine first;
         loads and a hunting valve left out.
         """
@@ -142,16 +152,16 @@ class Ground:
         ]
 
     @cached_property
-    def troubles(self):
+    def troubles(self) -> Any:
         """Trouble of the instruments; a wrong scale is seen on its face and changes no pressure that is printed."""
         return [f for f in instrument_families(self.stand) if f.ids != ("wrong_refrigerant_scale",)]
 
-    def family(self, fault_id):
+    def family(self, fault_id: str) -> Family | None:
         """The single family called ``fault_id``, or None where it cannot be solved here."""
         return next((f for f in self.singles if f.ids == (fault_id,)), None)
 
     @cached_property
-    def pairs(self):
+    def pairs(self) -> Any:
         """Every pair of faults, each at least mild, from what each does alone: list of :class:`Pair`."""
         parts = [
             part for f in self.singles if f.ids and f.ids[0] not in _ALONE and (part := _worth_naming(f)) is not None
@@ -163,7 +173,7 @@ class Ground:
             if {a.id, b.id} not in EXCLUSIVE
         ]
 
-    def rows(self, readings):
+    def rows(self, readings: tuple[str, ...]) -> tuple[np.ndarray, np.ndarray]:
         """(rows (n, N), tolerances (n,) in degrees F) of the readings given, pressures as saturation temperatures."""
         grid, tolerances = np.zeros((len(readings), N)), np.zeros(len(readings))
         for i, key in enumerate(readings):
@@ -172,21 +182,21 @@ class Ground:
             tolerances[i] = tool_for(key, self.kit).tolerance_us * self._slope(key)
         return grid, tolerances
 
-    def _slope(self, key):
+    def _slope(self, key: str) -> float:
         if not key.endswith("_pressure"):
             return 1.0
         pa, point = (self.sound.suction_pa, "dew") if key == "suction_pressure" else (self.sound.head_pa, "bubble")
         return slope_f_per_psi(self.machine.refrigerant, (pa - 101_325.0) / PA_PER_PSI, point)
 
 
-def ground(machine, conditions, kit="analogue"):
+def ground(machine: Machine, conditions: Conditions, kit: str = "analogue") -> Ground:
     """The :class:`Ground` of a machine in a weather; raises NoConvergenceError where even the sound machine finds no
     balance.
     """
     return Ground(machine=machine, conditions=conditions, kit=kit)
 
 
-def given_readings(machine, given=None):
+def given_readings(machine: Machine, given: tuple[str, ...] | None = None) -> tuple[str, ...]:
     """Keys of :data:`SHOWS` among ``given`` (None: all of the usual ones) that this machine has."""
     from wolfsbane.cycle.instruments import POINTS, points_for
 
@@ -194,7 +204,7 @@ def given_readings(machine, given=None):
     return tuple(key for key in SHOWS if key in can and (key in POINTS if given is None else key in given))
 
 
-def depth_of(fault):
+def depth_of(fault: Fault) -> float:
     """Severity as a share of the way to the family's mild level; 1 is mild. Instrument trouble counts by its size."""
     kind = INSTRUMENT_FAULTS.get(fault.id) or fault_kind(fault.id)
     if fault.id in INSTRUMENT_FAULTS:
@@ -202,7 +212,7 @@ def depth_of(fault):
     return (fault.severity - kind.sound) / (kind.mild - kind.sound)
 
 
-def _worth_naming(family):
+def _worth_naming(family: Family) -> Curve | None:
     """The :class:`Curve` of a family from its mild level on, or None where it does not reach it."""
     rows = [i for i, faults in enumerate(family.severities) if depth_of(faults[0]) >= 1.0 - 1e-9]
     if len(rows) < 2:
@@ -214,7 +224,7 @@ def _worth_naming(family):
     )
 
 
-def _fine(family):
+def _fine(family: Family) -> Family:
     """The same family with straight lines between its severities."""
     count = len(family.vectors)
     if count < 2:
@@ -229,7 +239,7 @@ def _fine(family):
     )
 
 
-def planted_vector(machine, state, faults):
+def planted_vector(machine: Machine, state: CircuitState, faults: tuple[Fault, ...]) -> np.ndarray:
     """Vector of a solved machine as its instruments show it; ``faults`` of machine and instruments mixed."""
     disturbed = tuple(f for f in faults if f.id in INSTRUMENT_FAULTS)
     taken = disturb(
@@ -238,7 +248,7 @@ def planted_vector(machine, state, faults):
     return vector_of(machine, state, taken, ring_of(machine, disturbed))
 
 
-def solved(machine, conditions, faults):
+def solved(machine: Machine, conditions: Conditions, faults: tuple[Fault, ...]) -> CircuitState | None:
     """The state with the machine's own faults among ``faults``, or None where it finds no balance or cuts out."""
     try:
         state = solve(machine, conditions, tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS))
@@ -247,6 +257,6 @@ def solved(machine, conditions, faults):
     return None if state.trip is not None else state
 
 
-def id_of(faults):
+def id_of(faults: tuple[Fault, ...]) -> str:
     """Ids in alphabetical order, joined; ``none`` for no fault."""
     return "+".join(sorted(f.id for f in faults)) or NONE

@@ -4,11 +4,21 @@ Pressures are compared as saturation temperatures, so that a machine of another 
 not know. Every reading is a straight sum of the entries of :data:`Y`.
 """
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 import numpy as np
 
 from wolfsbane.cycle.instruments import values
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import M_PER_FT, barometer_at_altitude_pa, from_display, k_to_f
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.properties import Refrigerant
+    from wolfsbane.cycle.state import CircuitState
+    from wolfsbane.diagnosis.observed import Observed
 
 #: entries of a machine's vector; ``seen_low`` and ``seen_high`` are saturations as the technician's own ring or display
 #: shows them, ``airflow`` is in per cent of the design flow, ``amps`` in per cent of the rated amps
@@ -79,21 +89,23 @@ DISAGREE_DF, _DOUBTED = 2.5, 8.0
 NOISE_PSI = (1.2, 3.0)
 
 
-def saturation_f(name, psig, point, altitude_ft=0.0):
+def saturation_f(name: str, psig: float, point: str, altitude_ft: float = 0.0) -> float:
     """Saturation temperature in degrees F on the ring of refrigerant ``name``, held at the ends of its table."""
     fluid = refrigerant(name)
     pressure = from_display("pressure", psig, "us", barometer_at_altitude_pa(altitude_ft * M_PER_FT))
     return k_to_f(fluid.saturation_k(min(max(pressure, fluid.min_pa * 1.001), fluid.max_pa * 0.999), point))
 
 
-def slope_f_per_psi(name, psig, point, altitude_ft=0.0):
+def slope_f_per_psi(name: str, psig: float, point: str, altitude_ft: float = 0.0) -> float:
     """Degrees F of saturation for one psi."""
     return 0.5 * (
         saturation_f(name, psig + 1.0, point, altitude_ft) - saturation_f(name, psig - 1.0, point, altitude_ft)
     )
 
 
-def vector_of(machine, state, taken=None, ring=None):
+def vector_of(
+    machine: Machine, state: CircuitState, taken: dict[str, float] | None = None, ring: str | None = None
+) -> np.ndarray:
     """The vector of a solved state, (N,). ``taken`` are disturbed SI readings,
     ``ring`` the refrigerant whose scale is read.
     """
@@ -101,7 +113,7 @@ def vector_of(machine, state, taken=None, ring=None):
     own = refrigerant(machine.refrigerant)
     read = refrigerant(ring) if ring else own
 
-    def at(fluid, pa, point):
+    def at(fluid: Refrigerant, pa: Any, point: Any) -> Any:
         return k_to_f(fluid.saturation_k(min(max(pa, fluid.min_pa * 1.001), fluid.max_pa * 0.999), point))
 
     y = np.empty(N)
@@ -118,7 +130,7 @@ def vector_of(machine, state, taken=None, ring=None):
         ("evaporator_inlet", "evaporator_inlet"),
     ):
         y[AT[entry]] = k_to_f(taken[key])
-    y[AT["stream_out"]] = k_to_f(taken.get("water_out", taken.get("condenser_leaving_air")))
+    y[AT["stream_out"]] = k_to_f(taken["water_out"] if "water_out" in taken else taken["condenser_leaving_air"])
     y[AT["drier_drop"]] = (taken["liquid_line"] - taken["drier_out"]) * 1.8
     y[AT["coil_saturation"]] = at(own, state.evaporating_pa, "dew")
     design = machine.plate.design_airflow_m3_s
@@ -127,7 +139,7 @@ def vector_of(machine, state, taken=None, ring=None):
     return y
 
 
-def sums_of(seen):
+def sums_of(seen: Observed) -> dict[str, float]:
     """Saturations, superheat and subcooling worked out from an :class:`Observed`'s own readings, degrees F: dict with
     what there is.
 
@@ -150,7 +162,7 @@ def sums_of(seen):
     return found
 
 
-def measurements(seen, *, amps_known=False):
+def measurements(seen: Observed, *, amps_known: bool = False) -> tuple[list[str], np.ndarray, np.ndarray, np.ndarray]:
     """What was measured as (names, values (n,), rows (n, N), sigmas (n,)), redundant readings left out.
 
     A superheat or subcooling given beside the two readings it comes from only counts where it disagrees with them.
@@ -160,7 +172,7 @@ def measurements(seen, *, amps_known=False):
     for name, entry in ROWS.items():
         if name in ("compressor", "airflow", "drier_drop") or name not in r:
             continue
-        value, sigma = r[name].value, NOISE.get(name)
+        value, sigma = r[name].value, NOISE.get(name, 0.0)
         if name in ("suction", "head"):
             point, psi = ("dew", NOISE_PSI[0]) if name == "suction" else ("bubble", NOISE_PSI[1])
             slope = slope_f_per_psi(seen.plate.refrigerant, value, point, altitude)
@@ -191,7 +203,9 @@ def measurements(seen, *, amps_known=False):
     return names, np.array(found), grid, np.array(sigmas)
 
 
-def _more(names, found, sigmas, rows, name, value):
+def _more(
+    names: list[str], found: list[float], sigmas: list[float], rows: list[dict[str, int]], name: str, value: float
+) -> None:
     names.append(name)
     found.append(value)
     sigmas.append(NOISE[name])

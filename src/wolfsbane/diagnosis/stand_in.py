@@ -2,7 +2,10 @@
 and in what weather it is solved.
 """
 
+from __future__ import annotations
+
 from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
@@ -12,6 +15,11 @@ from wolfsbane.cycle.psychrometrics import psychrolib
 from wolfsbane.cycle.units import M_PER_FT, barometer_at_altitude_pa, f_to_k, k_to_f
 from wolfsbane.diagnosis.space import AT, N
 from wolfsbane.diagnosis.targets import total_superheat_target_df
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.diagnosis.observed import Observed, PlateFacts
+    from wolfsbane.diagnosis.practices import School
 
 #: how far a stranger's machine may stand off our nearest one, degrees F, one standard deviation (assumed): offset ->
 #: (of a machine known by its plate, of one of our own). The second is what the settled reading of a known machine may
@@ -30,7 +38,7 @@ OFFSETS = {
     "amps": (15.0, 2.0),
 }
 #: an offset moves these entries of the vector together
-_MOVES = {
+_MOVES: dict[str, dict[str, float]] = {
     "td": {
         "suction_saturation": -1,
         "seen_low": -1,
@@ -74,18 +82,18 @@ class StandIn:
     coils in each other's place.
     """
 
-    machine: object
-    conditions: object
+    machine: Machine
+    conditions: Conditions
     own: bool
     spread: np.ndarray
-    weather_sd: tuple
+    weather_sd: tuple[float, ...]
     subcooling_df: tuple[float, float] | None
     superheat_df: tuple[float, float | None] | None
     heating: bool = False
-    guessed: tuple = ()
+    guessed: tuple[str, ...] = ()
 
 
-def application_of(plate, conditions):
+def application_of(plate: PlateFacts, conditions: dict[str, float]) -> str:
     """What the machine does; a box temperature says it is a refrigerated one."""
     if plate.application:
         return plate.application
@@ -96,10 +104,10 @@ def application_of(plate, conditions):
     return "walk_in_freezer" if conditions["box"] < 22.0 else "walk_in_cooler"
 
 
-def nearest_profile(plate, application):
+def nearest_profile(plate: PlateFacts, application: str) -> Machine:
     """The profile most like a plate: device first, then kind of machine, condenser, refrigerant, size."""
 
-    def far(m):
+    def far(m: Any) -> Any:
         same_device = (
             0.0
             if m.metering == plate.metering
@@ -128,7 +136,7 @@ def nearest_profile(plate, application):
     return min(MACHINES.values(), key=far)
 
 
-def _boxed_weather(seen, application):
+def _boxed_weather(seen: Observed, application: str) -> tuple[float, float, float, float, tuple[Any, ...]]:
     guess, sd, humidity = _BOXES[application]
     box = seen.conditions.get("box", seen.conditions.get("return_db"))
     box_f, box_sd = (guess, sd) if box is None else (box, _AIR_SD)
@@ -137,7 +145,7 @@ def _boxed_weather(seen, application):
     return box_f, box_sd, wet_k, 0.0, () if box is not None else ("box",)
 
 
-def _room_weather(seen):
+def _room_weather(seen: Observed) -> tuple[float, float, float, float, tuple[str, ...]]:
     guessed = []
     c = seen.conditions
     if "return_db" in c:
@@ -156,7 +164,7 @@ def _room_weather(seen):
     return dry, dry_sd, max(wet_k, f_to_k(40.0)), wet_sd, tuple(guessed)
 
 
-def _outdoor(seen, lift_f):
+def _outdoor(seen: Observed, lift_f: float) -> tuple[float, float, tuple[str, ...]]:
     """(outdoor air, sd, whether guessed): where it was not measured the liquid line and the head tell a little."""
     if "outdoor_db" in seen.conditions:
         return min(max(seen.conditions["outdoor_db"], -10.0), 125.0), _AIR_SD, ()
@@ -168,7 +176,7 @@ def _outdoor(seen, lift_f):
     return guess, sd, ("outdoor_db",)
 
 
-def stand_in(seen, practice):
+def stand_in(seen: Observed, practice: School) -> StandIn:
     """The :class:`StandIn` for an :class:`~wolfsbane.diagnosis.observed.Observed` under one school of practice."""
     plate = seen.plate
     application = application_of(plate, seen.conditions)
@@ -217,7 +225,7 @@ def stand_in(seen, practice):
     )
 
 
-def _subcooling(plate, machine, practice, own):
+def _subcooling(plate: PlateFacts, machine: Machine, practice: School, own: bool) -> tuple[float, float] | None:
     """(subcooling this machine is charged to, what ours is charged to); None where it is our own or nothing tells."""
     usual = machine.plate.target_subcooling_dk
     if own or machine.metering in ("fixed_orifice", "capillary") or machine.receiver or usual is None:
@@ -227,7 +235,9 @@ def _subcooling(plate, machine, practice, own):
     return 0.5 * sum(practice.subcooling_without_plate_df), usual * 1.8
 
 
-def _superheat(machine, plate, seen, practice, own):
+def _superheat(
+    machine: Machine, plate: PlateFacts, seen: Observed, practice: School, own: bool
+) -> tuple[float, float | None] | None:
     """(superheat a sound one shows, what ours is set to or None for what it shows in this weather); None to leave the
     model's.
 
@@ -246,7 +256,7 @@ def _superheat(machine, plate, seen, practice, own):
     return None
 
 
-def _spread(plate, machine, own, heating, practice):
+def _spread(plate: PlateFacts, machine: Machine, own: bool, heating: bool, practice: School) -> np.ndarray:
     covariance = np.zeros((N, N))
     for name, moves in _MOVES.items():
         sd = OFFSETS[name][1 if own else 0]
@@ -271,7 +281,7 @@ def _spread(plate, machine, own, heating, practice):
     return covariance
 
 
-def in_words(guessed):
+def in_words(guessed: tuple[str, ...]) -> str:
     """What had to be guessed, in words."""
     names = {
         "outdoor_db": "the outdoor air",
@@ -283,7 +293,7 @@ def in_words(guessed):
     return " and ".join(names[g] for g in guessed)
 
 
-def weather_f(stand):
+def weather_f(stand: StandIn) -> tuple[float, float, float]:
     """(outdoor or water in, return dry bulb, return wet bulb) the stand-in is solved in, degrees F."""
     c = stand.conditions
     return k_to_f(c.water_in_k or c.outdoor_k), k_to_f(c.return_k), k_to_f(c.return_wet_bulb_k)

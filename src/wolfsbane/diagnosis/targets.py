@@ -1,9 +1,15 @@
 """Targets: the band each figure should lie in, for this machine, in this weather, under one school of practice."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.units import c_to_k, k_to_f
 from wolfsbane.diagnosis.practices import SCHOOLS, School, school
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Machine
 
 __all__ = [
     "FIGURES",
@@ -34,15 +40,15 @@ class Band:
     high: float
     target: float | None = None
 
-    def verdict(self, value):
+    def verdict(self, value: float) -> str:
         """low, right or high."""
         return LOW if value < self.low else HIGH if value > self.high else RIGHT
 
-    def verdicts_within(self, value, margin):
+    def verdicts_within(self, value: float, margin: float) -> set[str]:
         """Every verdict an examiner would accept when ``value`` may be off by ``margin``."""
         return {self.verdict(value - margin), self.verdict(value), self.verdict(value + margin)}
 
-    def around(self, target):
+    def around(self, target: float) -> Band:
         """The same width around another target: what follows from a student's own target."""
         if self.target is None:
             return self
@@ -50,7 +56,7 @@ class Band:
         return Band(low=self.low + shift, high=self.high + shift, target=target)
 
 
-def total_superheat_target_df(return_wet_bulb_f, outdoor_db_f, by="formula"):
+def total_superheat_target_df(return_wet_bulb_f: float, outdoor_db_f: float, by: str = "formula") -> float:
     """Target total superheat of a fixed orifice, degrees F. Common practice, no source.
 
     "formula": (3 WB - 80 - OD) / 2, for 55 to 115 F outdoors. "chart": what makers' charts show, 0 to 1.5 F below it;
@@ -62,12 +68,12 @@ def total_superheat_target_df(return_wet_bulb_f, outdoor_db_f, by="formula"):
     return target
 
 
-def target_question(metering):
+def target_question(metering: str) -> str:
     """Which figure the machine is charged by: superheat on an orifice, subcooling on a valve."""
     return "superheat" if metering == "fixed_orifice" else "subcooling"
 
 
-def _subcooling_band(machine, practice):
+def _subcooling_band(machine: Machine, practice: School) -> tuple[float, float, float | None]:
     """(low, high, target) in degrees F."""
     if machine.metering in ("fixed_orifice", "capillary"):
         return (*practice.orifice_subcooling_df, None)
@@ -79,7 +85,9 @@ def _subcooling_band(machine, practice):
     return target - tolerance, target + tolerance, target
 
 
-def _superheat_band(machine, practice, return_wb_f, outdoor_f):
+def _superheat_band(
+    machine: Machine, practice: School, return_wb_f: float, outdoor_f: float
+) -> tuple[float, float, float | None]:
     """(low, high, target) in degrees F, at the outdoor unit."""
     if machine.metering == "fixed_orifice":
         target = total_superheat_target_df(return_wb_f, outdoor_f, practice.orifice_superheat)
@@ -90,23 +98,30 @@ def _superheat_band(machine, practice, return_wb_f, outdoor_f):
     return low, high, None
 
 
-def bands(machine, practice, system, outdoor_db, return_wb):
+def bands(
+    machine: Machine, practice: School, system: str, outdoor_db: float, return_wb: float | None
+) -> dict[str, Band]:
     """Band for each figure that judges this machine, in the display unit of ``system`` (us or si): dict name -> Band.
 
     ``outdoor_db`` and ``return_wb`` are as printed on the sheet, in its unit; ``return_wb`` is only used by an orifice.
     A machine with a receiver has no subcooling band: its glass tells the charge.
     """
     k = 1.0 if system == "us" else 1.0 / 1.8
-    as_f = (lambda t: t) if system == "us" else (lambda t: k_to_f(c_to_k(t)))
+
+    def as_f(t: float) -> float:
+        return t if system == "us" else k_to_f(c_to_k(t))
+
+    def in_df(window_dk: tuple[float, float]) -> tuple[float, float]:
+        return window_dk[0] * 1.8, window_dk[1] * 1.8
+
     expected = machine.expectations
-    td = tuple(v * 1.8 for v in expected.evaporator_td_dk)
-    ctoa = tuple(v * 1.8 for v in expected.ctoa_dk)
+    td, ctoa = in_df(expected.evaporator_td_dk), in_df(expected.ctoa_dk)
     if machine.comfort and not practice.td_from_machine:
         td = practice.evaporator_td_df
     if not practice.ctoa_from_machine:
         ctoa = practice.ctoa_df
-    wet = as_f(return_wb) if machine.metering == "fixed_orifice" else None
-    rows = {
+    wet = as_f(return_wb) if machine.metering == "fixed_orifice" and return_wb is not None else 0.0
+    rows: dict[str, tuple[float, float, float | None]] = {
         "superheat": _superheat_band(machine, practice, wet, as_f(outdoor_db)),
         "evaporator_td": (*td, None),
         "ctoa": (*ctoa, None),

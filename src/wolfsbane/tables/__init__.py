@@ -1,17 +1,20 @@
 """Refrigerant property tables: data files, their provenance, and the one place that reads them."""
 
+from __future__ import annotations
+
 import hashlib
 import io
 import json
 from functools import cache
 from importlib import resources
+from typing import Any
 
 import numpy as np
 
 NAMES = ("R-410A", "R-22", "R-32", "R-454B", "R-134a", "R-404A", "R-407C", "R-448A", "R-449A", "R-290", "R-600a")
 
 
-def content_hash(arrays):
+def content_hash(arrays: dict[str, np.ndarray]) -> str:
     """SHA-256 over the names, shapes and little-endian float64 bytes of ``arrays`` (a dict of ndarray)."""
     digest = hashlib.sha256()
     for key in sorted(arrays):
@@ -21,7 +24,7 @@ def content_hash(arrays):
 
 
 @cache
-def load(name):
+def load(name: str) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
     """Return ``(arrays, provenance)`` of one refrigerant.
 
     ``arrays`` is a dict of ndarray in SI units (dome float64, grids float32), ``provenance`` the record beside it.
@@ -39,6 +42,6 @@ def load(name):
 
 
 @cache
-def combined_hash():
+def combined_hash() -> str:
     """One SHA-256 over the hashes of every table, stored with each issued sheet."""
     return hashlib.sha256("".join(load(name)[1]["sha256"] for name in NAMES).encode()).hexdigest()

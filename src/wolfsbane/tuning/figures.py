@@ -2,10 +2,17 @@
 what stands in for it.
 """
 
+from __future__ import annotations
+
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.units import PA_PER_PSI, W_PER_BTUH
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.state import CircuitState
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -20,7 +27,7 @@ class Figure:
     name: str
     unit: str
     band: float
-    of: Callable
+    of: Callable[[CircuitState, Machine], float]
     relative: bool = False
     shown: int = 1
 

@@ -5,11 +5,14 @@ What the plate does not tell is taken from the nearest profile and said to be. T
 so that nothing wanders that no figure asks for.
 """
 
+from __future__ import annotations
+
 import json
 import math
 import re
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 
@@ -66,9 +69,9 @@ class Tuned:
 
     machine: Machine
     plate: KnownPlate
-    report: tuple
-    contradictions: tuple
-    notes: tuple
+    report: tuple[dict[str, Any], ...]
+    contradictions: tuple[str, ...]
+    notes: tuple[str, ...]
 
     @property
     def met(self):

@@ -1,14 +1,21 @@
 """Ice and water on the coils, and a board over the condenser on a mild day."""
 
+from __future__ import annotations
+
 from dataclasses import replace
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.acting.actions.kind import OFF, ActionKind, Done, Parameter, worked
 from wolfsbane.acting.settling import advance
 
+if TYPE_CHECKING:
+    from wolfsbane.acting.site import Site
+    from wolfsbane.cycle.machine import Machine
+
 _LONGEST_MIN = 60.0
 
 
-def thaw_coil(site, given):
+def thaw_coil(site: Site, given: dict[Any, Any]) -> Done:
     """Compressor off, blower on, until the coil is clear and dry."""
     if site.ice_share <= 0.0:
         return Done(site=site, said=("There is no ice.",), refused=True)
@@ -20,7 +27,7 @@ def thaw_coil(site, given):
     )
 
 
-def dry_condenser(site, given):
+def dry_condenser(site: Site, given: dict[Any, Any]) -> Done:
     """Let the fan blow the washed coil dry: it runs, and is not believed before."""
     if site.wet_share <= 0.0:
         return Done(site=site, said=("It is dry.",), refused=True)
@@ -31,7 +38,7 @@ def dry_condenser(site, given):
     )
 
 
-def block_condenser(site, given):
+def block_condenser(site: Site, given: dict[str, float]) -> Done:
     """Part of the face covered, to bring the head up on a mild day."""
     site, moments = worked(
         replace(site, temporary=replace(site.temporary, board_share=given["pct"] / 100.0)), 2.0, 10.0
@@ -43,7 +50,7 @@ def block_condenser(site, given):
     )
 
 
-def uncover_condenser(site, given):
+def uncover_condenser(site: Site, given: dict[Any, Any]) -> Done:
     """The board comes off."""
     if site.temporary.board_share <= 0.0:
         return Done(site=site, said=("Nothing covers it.",), refused=True)
@@ -51,7 +58,7 @@ def uncover_condenser(site, given):
     return Done(site=site, moments=tuple(moments))
 
 
-def wet_condenser(site, given):
+def wet_condenser(site: Site, given: dict[Any, Any]) -> Done:
     """Water over the condenser "to charge faster": low head and high subcooling that mean nothing."""
     site, moments = worked(replace(site, wet_share=1.0), 2.0, 10.0)
     return Done(
@@ -61,7 +68,7 @@ def wet_condenser(site, given):
     )
 
 
-def _air_cooled(machine):
+def _air_cooled(machine: Machine) -> bool:
     return machine.condenser != "water_cooled"
 
 

@@ -1,12 +1,20 @@
 """What an action is: what it asks for, what it costs, what it needs and risks, and what it does to a site."""
 
+from __future__ import annotations
+
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.acting.settling import advance
 from wolfsbane.acting.site import Entry
 from wolfsbane.cycle.errors import BadInputError, require_range
 from wolfsbane.cycle.units import KG_PER_OZ
+
+if TYPE_CHECKING:
+    from wolfsbane.acting.site import Site
+    from wolfsbane.acting.trace import Moment
+    from wolfsbane.cycle.machine import Machine
 
 #: money bands: nothing, what lies on the van, a part, a big part (common practice, no source)
 MONEY = ("none", "small", "part", "large")
@@ -23,11 +31,11 @@ class Parameter:
     unit: str = ""
     low: float = 0.0
     high: float = 0.0
-    default: object = None
-    words: tuple = ()
+    default: Any = None
+    words: tuple[str, ...] = ()
     optional: bool = False
 
-    def checked(self, action_id, value):
+    def checked(self, action_id: str, value: str | float | None) -> str | float | None:
         """``value`` or the default. Raises BadInputError naming action, field and what is allowed."""
         name = f"{action_id}.{self.name}"
         if value is None:
@@ -50,9 +58,9 @@ class Done:
     ``refused`` where nothing was done, and the sentence says why.
     """
 
-    site: object
-    moments: tuple = ()
-    said: tuple = ()
+    site: Site
+    moments: tuple[Moment, ...] = ()
+    said: tuple[str, ...] = ()
     refused: bool = False
     moved_kg: float = 0.0
     cylinder: str | None = None
@@ -71,8 +79,8 @@ class ActionKind:
     id: str
     name: str
     group: str
-    do: Callable
-    parameters: tuple = ()
+    do: Callable[..., Any]
+    parameters: tuple[Any, ...] = ()
     minutes: float | None = None
     money: str = "none"
     refrigerant: str = "none"
@@ -80,9 +88,9 @@ class ActionKind:
     recovery: bool = False
     machine: str = EITHER
     risk: str = ""
-    suits: Callable = lambda machine: True
+    suits: Callable[[Machine], bool] = lambda machine: True
 
-    def arguments(self, given):
+    def arguments(self, given: dict[str, Any]) -> dict[str, Any]:
         """Checked arguments from plain data; weights may be given in grams (``g``, ``rate_g_min``) instead of ounces.
 
         Raises BadInputError for an unknown name or a value out of range.
@@ -96,7 +104,7 @@ class ActionKind:
                 )
         return {p.name: p.checked(self.id, given.get(p.name)) for p in self.parameters}
 
-    def _in_ounces(self, given):
+    def _in_ounces(self, given: dict[str, Any]) -> dict[str, Any]:
         names = {p.name for p in self.parameters}
         found = dict(given)
         for grams, ounces in IN_GRAMS.items():
@@ -108,7 +116,7 @@ class ActionKind:
         return found
 
 
-def act(site, kind, arguments):
+def act(site: Site, kind: ActionKind, arguments: dict[str, Any]) -> Done:
     """:class:`Done` of an action on a site, with its line in the log. Machine state that does not fit refuses it."""
     if not kind.suits(site.machine):
         raise BadInputError("do", kind.id, f"an action that {site.machine.id} allows")
@@ -133,7 +141,7 @@ def act(site, kind, arguments):
     return replace(done, site=replace(done.site, log=(*site.log, entry)), minutes=spent)
 
 
-def worked(site, minutes, every_s=None):
+def worked(site: Site, minutes: float, every_s: float | None = None) -> tuple[Site, list[Moment]]:
     """(site, moments) after so many minutes of work, the machine going on as it did;
     a moment a minute, two on long work.
     """

@@ -1,35 +1,42 @@
 """Letting time pass, starting and stopping."""
 
+from __future__ import annotations
+
 from dataclasses import replace
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.acting.actions.kind import ActionKind, Done, Parameter
 from wolfsbane.acting.settling import advance, settled, started, stopped
 from wolfsbane.acting.words import tripped_after
 
+if TYPE_CHECKING:
+    from wolfsbane.acting.site import Site
+    from wolfsbane.acting.trace import Moment
 
-def _said_trip(before, after):
+
+def _said_trip(before: Site, after: Site) -> tuple[str, ...]:
     return () if after.trip is None or after.trip is before.trip else (tripped_after(after.trip),)
 
 
-def wait(site, given):
+def wait(site: Site, given: dict[str, float]) -> Done:
     """Time passes."""
     minutes = given["minutes"]
     after, moments = advance(site, 60.0 * minutes, every_s=10.0 if minutes <= 20 else 60.0)
     return Done(site=after, moments=tuple(moments), said=_said_trip(site, after))
 
 
-def settle(site, given):
+def settle(site: Site, given: dict[Any, Any]) -> Done:
     """Fast forward until nothing moves any more."""
     if not site.running:
         return Done(site=site, said=("It stands: nothing to settle. Start it.",), refused=True)
-    moments = []
+    moments: list[Moment] = []
     after, minutes = settled(site, into=moments)
     return Done(
         site=after, moments=tuple(moments), said=_said_trip(site, after) or (f"Settled after {minutes:.0f} min.",)
     )
 
 
-def start(site, given):
+def start(site: Site, given: dict[Any, Any]) -> Done:
     """Switch on, a tripped one after its reset; ten seconds pass."""
     if site.running:
         return Done(site=site, said=("It runs already.",), refused=True)
@@ -41,7 +48,7 @@ def start(site, given):
     return Done(site=after, moments=tuple(moments), said=said)
 
 
-def stop(site, given):
+def stop(site: Site, given: dict[Any, Any]) -> Done:
     """Switch off and lock off; it is no accident, so no cut-out."""
     if not site.running:
         return Done(site=replace(site, trip=None), said=("It stands already.",), refused=True)

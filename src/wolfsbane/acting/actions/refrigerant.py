@@ -1,7 +1,10 @@
 """Refrigerant in and out by weight, the hoses and the cylinder counted."""
 
+from __future__ import annotations
+
 import math
 from dataclasses import replace
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.acting.actions.kind import OFF, ActionKind, Done, Parameter, worked
 from wolfsbane.acting.cylinders import HOSE_M3, liquid_density, vapour_density
@@ -10,6 +13,11 @@ from wolfsbane.acting.words import tripped_after, weight
 from wolfsbane.cycle.properties import H_F, H_G, refrigerant, saturation_at
 from wolfsbane.cycle.standing import internal_volume_m3
 from wolfsbane.cycle.units import KG_PER_OZ
+
+if TYPE_CHECKING:
+    from wolfsbane.acting.cylinders import Cylinder
+    from wolfsbane.acting.site import Site
+    from wolfsbane.acting.trace import Moment
 
 #: flow of a machine for which an ounce in 12 s is a careful burst, kg/s; smaller ones get smaller bursts
 _CAREFUL_FOR_KG_S = 0.064
@@ -24,11 +32,11 @@ _GLIDES_K = 0.5
 EMPTY_SHARE = 0.03
 
 
-def _size(site):
+def _size(site: Site) -> float:
     return site.machine.circuit.mass_flow_ref_kg_s / _CAREFUL_FOR_KG_S
 
 
-def _cylinder_state(site, cylinder):
+def _cylinder_state(site: Site, cylinder: Cylinder) -> tuple[float, float, float, float]:
     """(h liquid, h vapour, liquid density, vapour density) of a cylinder at outdoor temperature."""
     fluid = refrigerant(cylinder.refrigerant)
     low, high = fluid.saturation_k(fluid.min_pa * 1.001, "bubble"), fluid.saturation_k(fluid.max_pa * 0.999, "bubble")
@@ -43,7 +51,9 @@ def _cylinder_state(site, cylinder):
     )
 
 
-def _hoses_filled(site, cylinder, kg, density, rho_g):
+def _hoses_filled(
+    site: Site, cylinder: Cylinder, kg: float, density: float, rho_g: float
+) -> tuple[Site, float, tuple[str, ...]]:
     """(site, kg that reaches the circuit, sentences): the first use purges a hose and leaves it full."""
     if site.hoses_connected:
         return site, kg, ()
@@ -57,7 +67,7 @@ def _hoses_filled(site, cylinder, kg, density, rho_g):
     )
 
 
-def _feed(site, kg, rate_kg_s, enthalpy, *, burst_kg):
+def _feed(site: Site, kg: float, rate_kg_s: float, enthalpy: float, *, burst_kg: Any) -> tuple[Site, list[Moment]]:
     """(site, moments): ``kg`` into the suction in bursts with pauses, or straight where ``burst_kg`` is None."""
     moments, left = [], kg
     while left > 1e-9:
@@ -73,7 +83,7 @@ def _feed(site, kg, rate_kg_s, enthalpy, *, burst_kg):
     return site, moments
 
 
-def _add(site, given, *, liquid):
+def _add(site: Site, given: dict[str, Any], *, liquid: Any) -> Done:
     cylinder = site.cylinder(given["cylinder"])
     asked = given["oz"] * KG_PER_OZ
     kg = min(asked, cylinder.kg)
@@ -94,7 +104,7 @@ def _add(site, given, *, liquid):
     return Done(site=site, moments=tuple(moments), said=tuple(said), moved_kg=kg, cylinder=cylinder.id)
 
 
-def _add_warnings(site, cylinder, rate, liquid, was_running):
+def _add_warnings(site: Site, cylinder: Cylinder, rate: float, liquid: bool, was_running: bool) -> list[str]:
     said = []
     if was_running and not site.running:
         said.append(tripped_after(site.trip))
@@ -120,17 +130,17 @@ def _add_warnings(site, cylinder, rate, liquid, was_running):
     return said
 
 
-def add_liquid(site, given):
+def add_liquid(site: Site, given: dict[str, Any]) -> Done:
     """Liquid into the suction port, throttled, in bursts."""
     return _add(site, given, liquid=True)
 
 
-def add_vapour(site, given):
+def add_vapour(site: Site, given: dict[str, Any]) -> Done:
     """Vapour into the suction port."""
     return _add(site, given, liquid=False)
 
 
-def remove(site, given):
+def remove(site: Site, given: dict[str, Any]) -> Done:
     """Some out into a weighed cylinder: liquid on the machine's own head pressure, or vapour from the suction."""
     cylinder = site.cylinder(given["into"])
     liquid = given["phase"] == "liquid"
@@ -161,14 +171,14 @@ def remove(site, given):
     return Done(site=site, moments=tuple(moments), said=tuple(said), moved_kg=-kg, cylinder=cylinder.id)
 
 
-def left_after_recovery_kg(site):
+def left_after_recovery_kg(site: Site) -> float:
     """Vapour a recovery machine leaves in the circuit, kg."""
     fluid = refrigerant(site.refrigerant)
     at = max(_LEFT_PA, fluid.min_pa)
     return internal_volume_m3(site.circuit()) * vapour_density(site.refrigerant, at) * _LEFT_PA / at
 
 
-def recover_all(site, given):
+def recover_all(site: Site, given: dict[str, str]) -> Done:
     """Everything out with recovery gear, machine off."""
     cylinder = site.cylinder(given["into"])
     kg = max(site.circuit_kg + site.hoses_kg - left_after_recovery_kg(site), 0.0)
@@ -194,7 +204,7 @@ def recover_all(site, given):
     return Done(site=site, moments=tuple(moments), said=said, moved_kg=-kg, cylinder=cylinder.id)
 
 
-def evacuate(site, given):
+def evacuate(site: Site, given: dict[Any, Any]) -> Done:
     """A vacuum: air and moisture go, and what is left of the refrigerant."""
     if site.circuit_kg > EMPTY_SHARE * site.machine.circuit.charge_kg + left_after_recovery_kg(site):
         words = f"Not done: {weight(site.circuit_kg, site.units)} would be blown out by the pump. Recover first."
@@ -215,7 +225,7 @@ def evacuate(site, given):
     )
 
 
-def weigh_in(site, given):
+def weigh_in(site: Site, given: dict[str, Any]) -> Done:
     """Liquid by the scale into the standing machine: the plate's charge with the lines, or a stated weight."""
     cylinder = site.cylinder(given["cylinder"])
     asked = site.right_kg - site.circuit_kg if given["oz"] is None else given["oz"] * KG_PER_OZ
@@ -235,7 +245,7 @@ def weigh_in(site, given):
     return Done(site=site, moments=tuple(moments), said=said, moved_kg=kg, cylinder=cylinder.id)
 
 
-def release_hoses(site, given):
+def release_hoses(site: Site, given: dict[Any, Any]) -> Done:
     """Liquid left in the hoses goes back into the low side before they come off."""
     kg = site.hoses_kg
     if kg <= 0.0:
@@ -252,13 +262,13 @@ def release_hoses(site, given):
     )
 
 
-def vent(site, given):
+def vent(site: Site, given: dict[str, float]) -> Done:
     """Letting it out: weight is lost and nobody may do it."""
     kg = min(given["oz"] * KG_PER_OZ, 0.95 * site.circuit_kg)
     rate = 0.1 * site.machine.circuit.mass_flow_ref_kg_s
     before = site.circuit_kg
     site, moments = advance(site, kg / rate, port=Port(side="high", kg_s=-rate), every_s=5.0)
-    said = (
+    said: tuple[str, ...] = (
         (
             f"{weight(kg, site.units)} blown into the air: unlawful, frostbite at the port, and nobody knows any more"
             " what was in it. Recover instead."

@@ -1,9 +1,19 @@
 """Repairs and cleaning: which fault each one mends, what it takes, and what it says where there was nothing to mend."""
 
+from __future__ import annotations
+
+from collections.abc import Callable
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.acting.actions.kind import EITHER, OFF, ActionKind, Done, worked
 from wolfsbane.acting.actions.refrigerant import evacuate, recover_all, weigh_in
+
+if TYPE_CHECKING:
+    from wolfsbane.acting.site import Site
+    from wolfsbane.acting.trace import Moment
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Machine
 
 _LOCK = "Isolate, lock off, discharge capacitors; blades start without warning."
 _CUT = "Recover before opening; no flame near refrigerant; nitrogen while brazing."
@@ -20,7 +30,7 @@ class Repair:
     id: str
     name: str
     minutes: float
-    mends: dict
+    mends: dict[str, Any]
     money: str = "none"
     opens: bool = False
     machine: str = EITHER
@@ -28,34 +38,34 @@ class Repair:
     right: str = ""
     pointless: str = ""
     wets: bool = False
-    suits: object = None
+    suits: Callable[[Machine], bool] | None = None
 
 
-def _comfort(m):
+def _comfort(m: Machine) -> bool:
     return m.comfort
 
 
-def _metered(m):
+def _metered(m: Machine) -> bool:
     return m.metering in ("txv", "eev")
 
 
-def _orifice(m):
+def _orifice(m: Machine) -> bool:
     return m.metering in ("fixed_orifice", "capillary")
 
 
-def _air_cooled(m):
+def _air_cooled(m: Machine) -> bool:
     return m.condenser != "water_cooled"
 
 
-def _water(m):
+def _water(m: Machine) -> bool:
     return m.condenser == "water_cooled"
 
 
-def _heat_pump(m):
+def _heat_pump(m: Machine) -> bool:
     return m.application.startswith("heat_pump")
 
 
-def _package(m):
+def _package(m: Machine) -> bool:
     return m.application == "package_unit"
 
 
@@ -346,7 +356,7 @@ REPAIRS = (
 BY_ID = {repair.id: repair for repair in REPAIRS}
 
 
-def mended_by(fault):
+def mended_by(fault: Fault) -> list[str]:
     """Ids of the repairs that put this fault right."""
     from wolfsbane.cycle.faults import fault_kind
 
@@ -354,16 +364,18 @@ def mended_by(fault):
     return [r.id for r in REPAIRS if fault.id in r.mends and (r.mends[fault.id] is None or cause in r.mends[fault.id])]
 
 
-def _anew(site):
+def _anew(site: Site) -> tuple[Site, list[Moment], list[str], bool]:
     """Recovered, evacuated and weighed in by the plate: (site, moments, sentences),
     or the refusal of a full cylinder.
     """
-    moments, said = [], []
-    for work, given in (
+    moments: list[Moment] = []
+    said: list[str] = []
+    steps: tuple[tuple[Callable[[Site, Any], Done], dict[str, Any]], ...] = (
         (recover_all, {"into": "recovery"}),
         (evacuate, {}),
         (weigh_in, {"oz": None, "cylinder": "new"}),
-    ):
+    )
+    for work, given in steps:
         done = work(site, given)
         if done.refused:
             return done.site, moments, [*said, *done.said], True
@@ -371,11 +383,13 @@ def _anew(site):
     return site, moments, said, False
 
 
-def _do(repair):
-    def do(site, given):
+def _do(repair: Repair) -> Callable[..., Any]:
+    def do(site: Site, given: Any) -> Any:
         gone = [f for f in site.faults if repair.id in mended_by(f)]
         mends_leak = repair.id == "mend_leak"
-        moments, said, before = [], [], site.circuit_kg
+        moments: list[Moment] = []
+        said: list[str] = []
+        before = site.circuit_kg
         if repair.opens or (mends_leak and site.leaking):
             site, moments, said, refused = _anew(site) if repair.opens else (site, [], [], False)
             if refused:
@@ -396,6 +410,10 @@ def _do(repair):
     return do
 
 
+def _every_machine(machine: Machine) -> bool:
+    return True
+
+
 KINDS = tuple(
     ActionKind(
         id=r.id,
@@ -409,7 +427,7 @@ KINDS = tuple(
         licence=r.opens or r.id == "mend_leak",
         recovery=r.opens,
         refrigerant="weighed in anew" if r.opens else "none",
-        **({} if r.suits is None else {"suits": r.suits}),
+        suits=r.suits or _every_machine,
     )
     for r in REPAIRS
 )

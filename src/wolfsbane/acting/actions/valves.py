@@ -1,6 +1,10 @@
 """The expansion valve's stem and bulb, the service valves, and undoing what was temporary."""
 
+from __future__ import annotations
+
+from collections.abc import Callable
 from dataclasses import replace
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.acting.actions.kind import ON, ActionKind, Done, Parameter, worked
 from wolfsbane.acting.settling import advance, moment
@@ -8,12 +12,16 @@ from wolfsbane.acting.site import CHILLED, WARMED, Temporary
 from wolfsbane.acting.words import pressure, tripped_after
 from wolfsbane.cycle.units import PA_PER_PSI
 
+if TYPE_CHECKING:
+    from wolfsbane.acting.site import Site
+    from wolfsbane.cycle.machine import Machine
+
 #: a sound compressor pulls a low side down within this; after the stop a tight one rises less than so much in a minute
 #: (assumed)
 _LONGEST_S, _TIGHT_PSI = 240.0, 20.0
 
 
-def adjust_stem(site, given):
+def adjust_stem(site: Site, given: dict[str, float]) -> Done:
     """The adjusting stem, in turns: open (positive) lowers the superheat."""
     turns = site.stem_turns + given["turns"]
     if not -4.0 <= turns <= 4.0:
@@ -24,8 +32,8 @@ def adjust_stem(site, given):
     return Done(site=site, moments=tuple(moments), said=said)
 
 
-def _hold(word):
-    def hold(site, given):
+def _hold(word: str) -> Callable[..., Any]:
+    def hold(site: Site, given: Any) -> Any:
         begun = moment(site).state
         site = replace(site, temporary=replace(site.temporary, bulb=word))
         answers = site.bulb_answers()
@@ -44,7 +52,7 @@ def _hold(word):
     return hold
 
 
-def release_bulb(site, given):
+def release_bulb(site: Site, given: dict[Any, Any]) -> Done:
     """The bulb goes back on its pipe."""
     if site.temporary.bulb is None:
         return Done(site=site, said=("The bulb is on its pipe.",), refused=True)
@@ -52,13 +60,13 @@ def release_bulb(site, given):
     return Done(site=site, moments=tuple(moments))
 
 
-def close_liquid_valve(site, given):
+def close_liquid_valve(site: Site, given: dict[Any, Any]) -> Done:
     """The liquid service valve is shut: a running machine pumps down."""
     site, moments = worked(replace(site, temporary=replace(site.temporary, liquid_shut=True)), 0.1, 5.0)
     return Done(site=site, moments=tuple(moments))
 
 
-def open_liquid_valve(site, given):
+def open_liquid_valve(site: Site, given: dict[Any, Any]) -> Done:
     """The liquid service valve is backed out again."""
     if not site.temporary.liquid_shut:
         return Done(site=site, said=("It is open.",), refused=True)
@@ -66,7 +74,7 @@ def open_liquid_valve(site, given):
     return Done(site=site, moments=tuple(moments))
 
 
-def pump_down(site, given):
+def pump_down(site: Site, given: dict[Any, Any]) -> Done:
     """Shut the liquid valve, run to the low cut-out, then watch a minute whether it stays down."""
     site = replace(site, temporary=replace(site.temporary, liquid_shut=True))
     begin = site.time_s
@@ -76,13 +84,14 @@ def pump_down(site, given):
         stands = pressure(state.suction_pa - state.barometer_pa, site.units)
         words = f"After four minutes the suction stands at {stands}: it will not pump down."
         return Done(site=site, moments=tuple(moments), said=(words,))
-    if site.trip.cutout != "low_pressure":
+    trip = site.trip
+    if trip is not None and trip.cutout != "low_pressure":
         why = (
             "The condenser cannot hold the whole charge: not a test for this machine."
-            if site.trip.cutout == "high_pressure"
+            if trip.cutout == "high_pressure"
             else "It overheats and does not pump down: proof enough."
         )
-        return Done(site=site, moments=tuple(moments), said=(tripped_after(site.trip), why))
+        return Done(site=site, moments=tuple(moments), said=(tripped_after(trip), why))
     seconds, reached = site.time_s - begin, site.machine.plate.low_cutout_gauge_pa
     site, more = advance(site, 60.0, every_s=5.0)
     state = moment(site).state
@@ -95,7 +104,7 @@ def pump_down(site, given):
     return Done(site=site, moments=(*moments, *more), said=(f"Pulled down to the cut-out in {seconds:.0f} s {word}",))
 
 
-def undo_temporary(site, given):
+def undo_temporary(site: Site, given: dict[Any, Any]) -> Done:
     """Everything temporary is undone, and what it was is said."""
     left = site.temporary.left
     if not left:
@@ -104,11 +113,11 @@ def undo_temporary(site, given):
     return Done(site=site, moments=tuple(moments), said=tuple(f"Undone: {what}." for what in left))
 
 
-def _bulbed(machine):
+def _bulbed(machine: Machine) -> bool:
     return machine.metering == "txv"
 
 
-def _serviced(machine):
+def _serviced(machine: Machine) -> bool:
     return not machine.sealed
 
 

@@ -1,10 +1,16 @@
 """The catalogue of faults and how they are planted on a machine."""
 
+from __future__ import annotations
+
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import airside, charge, compressor, load, metering, piping
 from wolfsbane.cycle.faults.kind import LEVELS, Cause, Fault, FaultKind, Rig
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Machine
 
 __all__ = ["FAULTS", "LEVELS", "NONE", "Cause", "Fault", "FaultKind", "Rig", "fault_kind", "faults_for", "plant"]
 
@@ -15,25 +21,26 @@ _ONE_OPENING = {"valve_overfeeding", "valve_underfeeding"}
 FAULTS = {kind.id: kind for kind in _ALL}
 
 
-def fault_kind(fault_id):
+def fault_kind(fault_id: str) -> FaultKind:
     """The family called ``fault_id``; raises BadInputError for an unknown one."""
     if fault_id not in FAULTS:
         raise BadInputError("fault", fault_id, ", ".join((NONE, *FAULTS)))
     return FAULTS[fault_id]
 
 
-def faults_for(machine):
+def faults_for(machine: Machine) -> list[FaultKind]:
     """The families that can stand on ``machine``, in catalogue order."""
     return [kind for kind in _ALL if kind.suits(machine)]
 
 
-def plant(machine, faults, circuit=1):
+def plant(machine: Machine, faults: tuple[Fault, ...], circuit: int = 1) -> Machine:
     """A changed copy of ``machine`` as its circuit number ``circuit`` (1 or 2) has it.
 
     A fault of one circuit stands on circuit 1, the one the gauges are on, unless it is the second circuit's own. Raises
     BadInputError for a fault the machine cannot have, one named twice, or a severity or cause it does not know.
     """
-    changed, refrigerant, seen = machine.circuit, machine.refrigerant, set()
+    changed, refrigerant = machine.circuit, machine.refrigerant
+    seen: set[str] = set()
     for fault in faults:
         if fault.id == NONE:
             continue

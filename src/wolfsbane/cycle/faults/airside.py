@@ -1,41 +1,48 @@
 """Faults of the air (or water) over the coils."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from wolfsbane.cycle.faults.kind import Cause, FaultKind, Rig
 
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Circuit, Machine
 
-def _air_cooled(machine):
+
+def _air_cooled(machine: Machine) -> bool:
     return machine.condenser != "water_cooled"
 
 
-def _water_cooled(machine):
+def _water_cooled(machine: Machine) -> bool:
     return machine.condenser == "water_cooled"
 
 
-def _any(machine):
+def _any(machine: Machine) -> bool:
     return True
 
 
-def _condenser_air(circuit, pct):
+def _condenser_air(circuit: Circuit, pct: float) -> Circuit:
     return circuit._replace(condenser_air_fraction=circuit.condenser_air_fraction * pct / 100.0)
 
 
-def _evaporator_air(circuit, pct):
+def _evaporator_air(circuit: Circuit, pct: float) -> Circuit:
     return circuit._replace(evaporator_air_fraction=circuit.evaporator_air_fraction * pct / 100.0)
 
 
-def _recirculated(circuit, warmer_df):
+def _recirculated(circuit: Circuit, warmer_df: float) -> Circuit:
     return circuit._replace(condenser_entering_offset_k=circuit.condenser_entering_offset_k + warmer_df / 1.8)
 
 
-def _wet(circuit, pct):
+def _wet(circuit: Circuit, pct: float) -> Circuit:
     return circuit._replace(condenser_wet_share=pct / 100.0)
 
 
-def _fouled(circuit, pct):
+def _fouled(circuit: Circuit, pct: float) -> Circuit:
     return circuit._replace(condenser_ua_air_w_k=circuit.condenser_ua_air_w_k * pct / 100.0)
 
 
-def _small_coil(circuit, pct):
+def _small_coil(circuit: Circuit, pct: float) -> Circuit:
     names = ("evaporator_ua_air_w_k", "evaporator_ua_two_phase_w_k", "evaporator_ua_gas_w_k", "evaporator_volume_m3")
     return circuit._replace(**{name: getattr(circuit, name) * pct / 100.0 for name in names})
 

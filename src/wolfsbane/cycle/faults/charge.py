@@ -1,20 +1,27 @@
 """Faults of what is in the circuit: too little, too much, air, the wrong refrigerant."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from wolfsbane.cycle.faults.kind import Cause, FaultKind, Rig
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Circuit, Machine
 
 WRONG_REFRIGERANT = "wrong_refrigerant"
 _ANY = "any machine"
 
 
-def _any(machine):
+def _any(machine: Machine) -> bool:
     return True
 
 
-def _charge(circuit, pct):
+def _charge(circuit: Circuit, pct: float) -> Circuit:
     return circuit._replace(charge_kg=circuit.charge_kg * pct / 100.0)
 
 
-def _air(circuit, litres_per_litre):
+def _air(circuit: Circuit, litres_per_litre: float) -> Circuit:
     """Litres of air at 20 degC and one atmosphere for each litre of condenser: 41.6 mol a cubic metre."""
     moles = 41.57 * litres_per_litre * circuit.condenser_volume_m3
     return circuit._replace(non_condensable_mol=circuit.non_condensable_mol + moles)

@@ -1,21 +1,28 @@
 """Faults of the compressor and the reversing valve."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from wolfsbane.cycle.faults.kind import Cause, FaultKind, Rig
 
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Circuit, Machine
 
-def _any(machine):
+
+def _any(machine: Machine) -> bool:
     return True
 
 
-def _leak(circuit, pct):
+def _leak(circuit: Circuit, pct: float) -> Circuit:
     return circuit._replace(leak_fraction=circuit.leak_fraction + pct / 100.0)
 
 
-def _reversing(circuit, pct):
+def _reversing(circuit: Circuit, pct: float) -> Circuit:
     return circuit._replace(reversing_leak_fraction=circuit.reversing_leak_fraction + pct / 100.0)
 
 
-def _pumping(circuit, pct):
+def _pumping(circuit: Circuit, pct: float) -> Circuit:
     return circuit._replace(pumping_share=circuit.pumping_share * pct / 100.0)
 
 

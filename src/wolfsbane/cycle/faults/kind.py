@@ -1,5 +1,7 @@
 """What a fault is: one physical number, what it does to the circuit, and all a teacher has to know of it."""
 
+from __future__ import annotations
+
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
@@ -19,7 +21,7 @@ class Cause:
 
     id: str
     look: str
-    checks: dict = field(default_factory=dict)
+    checks: dict[str, str | bool] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -37,7 +39,13 @@ class Graded:
     ``limit``, ``unit``, the named levels and ``causes``.
     """
 
-    def level(self, text):
+    id: str
+    unit: str
+    sound: float
+    limit: float
+    causes: tuple[Cause, ...]
+
+    def level(self, text: float | str) -> float:
         """Severity as a number: mild, moderate, severe or a number in ``unit``. Raises BadInputError."""
         if text in LEVELS:
             return getattr(self, text)
@@ -50,7 +58,7 @@ class Graded:
             ) from None
         return require_range(f"{self.id} level", value, low, high, self.unit)
 
-    def cause(self, cause_id):
+    def cause(self, cause_id: str | None) -> Cause:
         """The :class:`Cause` called ``cause_id`` (the first one for None). Raises BadInputError."""
         for cause in self.causes:
             if cause_id in (None, cause.id):

@@ -1,51 +1,58 @@
 """What is no fault of the circuit: load, weather, ducts, a machine too small."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from wolfsbane.cycle.faults.kind import Cause, FaultKind, Rig
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Circuit, Machine
 
 _NO_RIG = Rig(
     plant="Set the room or box as stated.", undo="Set it back.", settle_min=20, limits="None beyond the machine's own."
 )
 
 
-def _any(machine):
+def _any(machine: Machine) -> bool:
     return True
 
 
-def _package(machine):
+def _package(machine: Machine) -> bool:
     return machine.application == "package_unit"
 
 
-def _comfort(machine):
+def _comfort(machine: Machine) -> bool:
     return machine.comfort
 
 
-def _warmer(circuit, df):
+def _warmer(circuit: Circuit, df: float) -> Circuit:
     return circuit._replace(
         return_offset_k=circuit.return_offset_k + df / 1.8,
         return_wet_bulb_offset_k=circuit.return_wet_bulb_offset_k + 0.7 * df / 1.8,
     )
 
 
-def _cooler(circuit, df):
+def _cooler(circuit: Circuit, df: float) -> Circuit:
     return _warmer(circuit, -df)
 
 
-def _dry_warmer(circuit, df):
+def _dry_warmer(circuit: Circuit, df: float) -> Circuit:
     return circuit._replace(
         return_offset_k=circuit.return_offset_k + df / 1.8,
         return_wet_bulb_offset_k=circuit.return_wet_bulb_offset_k + 0.35 * df / 1.8,
     )
 
 
-def _outdoor_air(circuit, pct):
+def _outdoor_air(circuit: Circuit, pct: float) -> Circuit:
     return circuit._replace(outdoor_air_share=pct / 100.0)
 
 
-def _pumping(circuit, pct):
+def _pumping(circuit: Circuit, pct: float) -> Circuit:
     return circuit._replace(pumping_share=circuit.pumping_share * pct / 100.0)
 
 
-def _stratified(circuit, df):
+def _stratified(circuit: Circuit, df: float) -> Circuit:
     return circuit._replace(stratified_k=df / 1.8)
 
 

@@ -1,29 +1,36 @@
 """Faults of the metering device and the distributor."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from wolfsbane.cycle.faults.kind import Cause, FaultKind, Rig
 
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Circuit, Machine
 
-def _valve(machine):
+
+def _valve(machine: Machine) -> bool:
     return machine.metering in ("txv", "eev")
 
 
-def _orifice(machine):
+def _orifice(machine: Machine) -> bool:
     return machine.metering in ("fixed_orifice", "capillary")
 
 
-def _stuck(circuit, pct):
+def _stuck(circuit: Circuit, pct: float) -> Circuit:
     return circuit._replace(valve_fixed_opening=pct / 100.0)
 
 
-def _area(circuit, pct):
+def _area(circuit: Circuit, pct: float) -> Circuit:
     return circuit._replace(expansion_area_m2=circuit.expansion_area_m2 * pct / 100.0)
 
 
-def _blocked(circuit, pct):
+def _blocked(circuit: Circuit, pct: float) -> Circuit:
     return circuit._replace(distributor_blocked_share=pct / 100.0)
 
 
-def _swing(circuit, pct):
+def _swing(circuit: Circuit, pct: float) -> Circuit:
     return circuit._replace(valve_swing=pct / 100.0)
 
 

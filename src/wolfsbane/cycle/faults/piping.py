@@ -1,30 +1,37 @@
 """Faults of the lines between the parts."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from wolfsbane.cycle.faults.kind import Cause, FaultKind, Rig
 from wolfsbane.cycle.units import PA_PER_PSI
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Circuit, Machine
 
 _ANY = "any machine"
 #: a 3/8 inch liquid line holds about this much per foot, and loses about this much pressure per foot at three tons
 _LITRES_PER_FT, _PSI_PER_FT, _SUCTION_PSI_PER_FT = 0.0155, 0.12, 0.05
 
 
-def _any(machine):
+def _any(machine: Machine) -> bool:
     return True
 
 
-def _restriction(circuit, psi):
+def _restriction(circuit: Circuit, psi: float) -> Circuit:
     return circuit._replace(restriction_pa_at_ref=circuit.restriction_pa_at_ref + psi * PA_PER_PSI)
 
 
-def _liquid_valve(circuit, psi):
+def _liquid_valve(circuit: Circuit, psi: float) -> Circuit:
     return circuit._replace(liquid_valve_pa_at_ref=circuit.liquid_valve_pa_at_ref + psi * PA_PER_PSI)
 
 
-def _suction(circuit, times):
+def _suction(circuit: Circuit, times: float) -> Circuit:
     return circuit._replace(suction_restriction_pa_at_ref=times * circuit.suction_drop_pa_at_ref)
 
 
-def _long_line(circuit, feet):
+def _long_line(circuit: Circuit, feet: float) -> Circuit:
     """The line is sized with the machine, so volume per foot follows its flow."""
     size = circuit.mass_flow_ref_kg_s / 0.064
     return circuit._replace(

@@ -3,22 +3,33 @@
 ``ask(machine, conditions, faults, "pump_down")`` gives an :class:`Answer`.
 """
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.field_tests import looks, running, valve, vessel
 from wolfsbane.cycle.field_tests.kind import Answer, Asked, FieldTest
 from wolfsbane.cycle.solver import solve
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Machine
 
 __all__ = ["FIELD_TESTS", "Answer", "FieldTest", "ask", "tests_for"]
 
 FIELD_TESTS = {test.id: test for test in (*running.TESTS, *valve.TESTS, *vessel.TESTS, *looks.TESTS)}
 
 
-def tests_for(machine):
+def tests_for(machine: Machine) -> list[FieldTest]:
     """The tests that can be asked for on ``machine``."""
     return [test for test in FIELD_TESTS.values() if test.suits(machine)]
 
 
-def ask(machine, conditions, faults, test_id, system="us"):
+def ask(
+    machine: Machine, conditions: Conditions, faults: tuple[Fault, ...], test_id: str, system: str = "us"
+) -> Answer:
     """The :class:`Answer` of one test, its sentence in the units of ``system``.
 
     Raises BadInputError for a test that is unknown or has no place on this machine.

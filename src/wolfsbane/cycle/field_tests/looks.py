@@ -1,9 +1,16 @@
 """What an honest look shows before any gauge is connected."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from wolfsbane.cycle.field_tests.kind import FieldTest
 
+if TYPE_CHECKING:
+    from wolfsbane.cycle.field_tests.kind import Asked
+
 #: check -> (name, word of a sound machine, word -> sentence)
-_LOOKS = {
+_LOOKS: dict[str, tuple[str, str | bool, dict[str | bool, str]]] = {
     "filter": ("Filters", "clean", {"clean": "All filters clean.", "dirty": "Grey and bowed in."}),
     "condenser_coil": (
         "Condenser coil, front and between the rows",
@@ -103,17 +110,17 @@ _WHERE = {
 }
 
 
-def _answer(check):
+def _answer(check: Any) -> Any:
     _, sound, sentences = _LOOKS[check]
 
-    def answer(a):
+    def answer(a: Any) -> Any:
         word = a.seen(check, sound)
         return word, sentences[word], {}
 
     return answer
 
 
-def evaporator_ice(a):
+def evaporator_ice(a: Asked) -> tuple[bool, str, dict[Any, Any]]:
     """Ice on the coil or the suction line, from the solved surface temperature."""
     if a.machine.boxed:
         iced = a.state.frosting
@@ -122,10 +129,10 @@ def evaporator_ice(a):
     return iced, "Ice on the coil and down the suction line." if iced else "No ice.", {}
 
 
-def second_circuit(a):
+def second_circuit(a: Asked) -> tuple[str, str, dict[Any, Any]]:
     """The other circuit of two: a free comparison."""
     twin = a.state.twin
-    if twin.equalized or twin.trip:
+    if twin is None or twin.equalized or twin.trip:
         return "off", "It does not run.", {}
     if twin.capacity_w < 0.7 * (a.state.capacity_w - twin.capacity_w):
         return "weak", "It runs, but its pipes are hardly cold and hot.", {}

@@ -1,21 +1,30 @@
 """Tests on the running machine that only need another probe."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from wolfsbane.cycle.ductwork import airflow_m3_s, static_pa
+from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.field_tests.kind import FieldTest, degrees
 from wolfsbane.cycle.frost import grow
 from wolfsbane.cycle.settled import amps
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import M3_S_PER_CFM, PA_PER_INWC
 
+if TYPE_CHECKING:
+    from wolfsbane.cycle.field_tests.kind import Asked
+    from wolfsbane.cycle.machine import Machine
+
 #: a coil that boils over less than this part of what it does when sound feels part cold (assumed)
 _COLD_SHARE = 0.88
 
 
-def _air_cooled(machine):
+def _air_cooled(machine: Machine) -> bool:
     return machine.condenser != "water_cooled"
 
 
-def drier_drop(a):
+def drier_drop(a: Asked) -> tuple[str, str, dict[str, float]]:
     """Temperature drop across the drier; the usual limit is 3 degF (common practice, no source)."""
     drop = a.state.drier_drop_dk * 1.8
     word = "drop" if drop > 3.0 else "even"
@@ -30,7 +39,7 @@ def drier_drop(a):
     )
 
 
-def sight_glass(a):
+def sight_glass(a: Asked) -> tuple[str, str, dict[str, int]]:
     """Bubbles where vapour runs with the liquid after the drier."""
     flash = a.state.sight_glass_quality
     word = "bubbles" if flash > 1e-3 else "clear"
@@ -41,7 +50,7 @@ def sight_glass(a):
     return word, text, level
 
 
-def coil_face(a):
+def coil_face(a: Asked) -> tuple[str, str, dict[Any, Any]]:
     """The evaporator's face by hand, from the solved boiling length and blocked circuits."""
     blocked = a.circuit.distributor_blocked_share
     if blocked > 0.08:
@@ -52,7 +61,7 @@ def coil_face(a):
     return "even", "Evenly cold over the whole face.", {}
 
 
-def compressor_amps(a):
+def compressor_amps(a: Asked) -> tuple[str, str, dict[str, float]]:
     """Amps against the plate and against the same machine sound in the same weather."""
     sound = solve(a.machine, a.conditions)
     now, rated = a.state.compressor_amps, a.machine.plate.rated_amps
@@ -61,7 +70,7 @@ def compressor_amps(a):
     return word, f"{now:.1f} A; the plate says {rated:.1f} A at most.", {"compressor_a": round(now, 1)}
 
 
-def shell(a):
+def shell(a: Asked) -> tuple[str, str, dict[str, float]]:
     """Compressor shell by an infrared thermometer: part-way from suction to discharge gas (assumed)."""
     shell_k = a.state.suction_line_k + 0.55 * (a.state.discharge_line_k - a.state.suction_line_k)
     sound = solve(a.machine, a.conditions)
@@ -70,7 +79,7 @@ def shell(a):
     return word, f"{a.temperature(shell_k, 0)} on the shell.", {"shell_f": degrees(shell_k)}
 
 
-def compressor_sound(a):
+def compressor_sound(a: Asked) -> tuple[str, str, dict[Any, Any]]:
     """Liquid coming back or worn valves can be heard."""
     if a.state.slugging:
         return "noisy", "It knocks: liquid is coming back.", {}
@@ -78,7 +87,7 @@ def compressor_sound(a):
     return word, {"normal": "An even hum.", "noisy": "It clatters."}[word], {}
 
 
-def condenser_air_rise(a):
+def condenser_air_rise(a: Asked) -> tuple[str, str, dict[str, float]]:
     """Air leaving minus air entering the condenser."""
     rise = a.state.condenser_rise_dk * 1.8
     return (
@@ -88,7 +97,7 @@ def condenser_air_rise(a):
     )
 
 
-def condenser_entering_air(a):
+def condenser_entering_air(a: Asked) -> tuple[str, str, dict[str, float]]:
     """Air measured right at the coil's face."""
     warmer = (a.state.condenser_entering_k - a.conditions.outdoor_k) * 1.8
     word = "warmer" if warmer > 2.0 else "cooler" if warmer < -2.0 else "as_outdoors"
@@ -102,7 +111,7 @@ def condenser_entering_air(a):
     )
 
 
-def water_in_out(a):
+def water_in_out(a: Asked) -> tuple[str, str, dict[str, float]]:
     """Water temperatures, and the refrigerant's on either side of the condenser."""
     rise = a.state.condenser_rise_dk * 1.8
     word = "small_rise" if rise < 7.0 else "large_rise" if rise > 14.0 else "normal_rise"
@@ -113,7 +122,7 @@ def water_in_out(a):
     )
 
 
-def airflow(a):
+def airflow(a: Asked) -> tuple[str, str, dict[str, float]]:
     """Supply airflow against the plate."""
     flow, design = airflow_m3_s(a.machine, a.state), a.machine.plate.design_airflow_m3_s
     word = "low" if flow < 0.85 * design else "right"
@@ -124,9 +133,11 @@ def airflow(a):
     )
 
 
-def static_pressure(a):
+def static_pressure(a: Asked) -> tuple[str, str, dict[str, float]]:
     """Total external static pressure against the plate's limit."""
     pa, limit = static_pa(a.machine, a.state, a.faults), a.machine.plate.max_static_pa
+    if pa is None or limit is None:
+        raise BadInputError("test", "static_pressure", f"one that suits {a.machine.id}: it has no ducts")
     digits = 2 if a.system == "us" else 0
     word = "high" if pa > limit else "low" if pa < 0.55 * limit else "within_limit"
     return (
@@ -136,7 +147,7 @@ def static_pressure(a):
     )
 
 
-def reversing_valve_step(a):
+def reversing_valve_step(a: Asked) -> tuple[str, str, dict[str, float]]:
     """Suction gas before and after the reversing valve."""
     step = a.state.reversing_step_dk * 1.8
     word = "warms" if step > 3.0 else "even"
@@ -147,7 +158,7 @@ def reversing_valve_step(a):
     )
 
 
-def supply_traverse(a):
+def supply_traverse(a: Asked) -> tuple[str, str, dict[str, float]]:
     """Supply air at the top and at the bottom of the duct."""
     top_k, bottom_k = a.state.supply_high_air.dry_bulb_k, a.state.supply_low_air.dry_bulb_k
     word = "layered" if abs(top_k - bottom_k) > 2.2 else "even"
@@ -158,7 +169,7 @@ def supply_traverse(a):
     )
 
 
-def mixed_air(a):
+def mixed_air(a: Asked) -> tuple[str, str, dict[str, float]]:
     """Air just before the coil against the return air."""
     coil_k, return_k = a.state.coil_air.dry_bulb_k, a.state.return_air.dry_bulb_k
     return (
@@ -168,7 +179,7 @@ def mixed_air(a):
     )
 
 
-def run_on(a):
+def run_on(a: Asked) -> tuple[str, str, dict[str, float]]:
     """Six hours of running on: does ice grow, and where does that end?"""
     growth = grow(a.machine, a.conditions, a.faults, hours=6.0)
     last = growth.stages[-1]

@@ -1,23 +1,31 @@
 """Warming and chilling the bulb of a thermostatic valve."""
 
+from __future__ import annotations
+
 from dataclasses import replace
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.field_tests.kind import FieldTest
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import PA_PER_PSI
 
+if TYPE_CHECKING:
+    from wolfsbane.cycle.field_tests.kind import Asked
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.state import CircuitState
+
 _VALVE_FAULTS = ("valve_overfeeding", "valve_underfeeding")
 _WIDE, _SHUT = 1.0, 0.06
 
 
-def _turned(a, opening):
+def _turned(a: Asked, opening: float) -> CircuitState:
     """The machine with its valve at ``opening``: its other faults stay."""
     held = replace(a.machine, circuit=a.machine.circuit._replace(valve_fixed_opening=opening))
     return solve(held, a.conditions, tuple(f for f in a.faults if f.id not in _VALVE_FAULTS))
 
 
-def _bulb(a, check, opening, verb):
+def _bulb(a: Asked, check: str, opening: float, verb: str) -> tuple[str, str, dict[str, float]]:
     if a.seen(check, "responds") == "no_response":
         return "no_response", f"The bulb is {verb}; after five minutes nothing has moved.", {}
     if abs(a.state.valve_opening - opening) < 0.03:
@@ -43,17 +51,17 @@ def _bulb(a, check, opening, verb):
     )
 
 
-def bulb_warmed(a):
+def bulb_warmed(a: Asked) -> tuple[str, str, dict[str, float]]:
     """In the hand or in warm water the valve should open wide."""
     return _bulb(a, "bulb_warmed", _WIDE, "warmed")
 
 
-def bulb_chilled(a):
+def bulb_chilled(a: Asked) -> tuple[str, str, dict[str, float]]:
     """In ice water the valve should close in: suction dives, superheat climbs."""
     return _bulb(a, "bulb_chilled", _SHUT, "chilled")
 
 
-def bulb(a):
+def bulb(a: Asked) -> tuple[str, str, dict[Any, Any]]:
     """Strap and insulation of the bulb, by eye."""
     word = a.seen("bulb", "tight")
     return (
@@ -67,7 +75,7 @@ def bulb(a):
     )
 
 
-def _bulbed(machine):
+def _bulbed(machine: Machine) -> bool:
     return machine.metering == "txv"
 
 

@@ -1,6 +1,9 @@
 """Tests with a valve shut or the machine off: pump-down and standing pressure."""
 
+from __future__ import annotations
+
 import math
+from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.faults import plant
 from wolfsbane.cycle.field_tests.kind import FieldTest
@@ -14,6 +17,11 @@ from wolfsbane.cycle.properties import (
 from wolfsbane.cycle.standing import standing_pa
 from wolfsbane.cycle.units import PA_PER_PSI
 
+if TYPE_CHECKING:
+    from wolfsbane.cycle.field_tests.kind import Asked
+    from wolfsbane.cycle.machine import Circuit
+    from wolfsbane.cycle.properties import Refrigerant
+
 #: a sound machine of this kind is at its cut-out within this time; after the stop a tight one rises less than this
 #: (assumed)
 _LONGEST_S, _TIGHT_PSI_MIN = 240.0, 12.0
@@ -21,12 +29,12 @@ _LONGEST_S, _TIGHT_PSI_MIN = 240.0, 12.0
 _ROOM = 0.8
 
 
-def _suction_density(fluid, pressure_pa, t_k):
+def _suction_density(fluid: Refrigerant, pressure_pa: float, t_k: float) -> float:
     ln_p = math.log(max(pressure_pa, fluid.min_pa))
     return temperature_density_entropy(fluid.arrays, ln_p, enthalpy_at_temperature(fluid.arrays, ln_p, t_k))[1]
 
 
-def _pull(a, circuit, fluid, floor_pa):
+def _pull(a: Asked, circuit: Circuit, fluid: Refrigerant, floor_pa: float) -> tuple[float | None, float, float]:
     """(seconds to reach ``floor_pa`` or None, pressure reached, kg/s blown back): shut the liquid valve and pump.
 
     The low side empties while its pressure falls in step with what is left; blown-back gas is a fixed flow, which at a
@@ -58,7 +66,7 @@ def _pull(a, circuit, fluid, floor_pa):
     return seconds, floor_pa, back
 
 
-def pump_down(a):
+def pump_down(a: Asked) -> tuple[str, str, dict[str, float]]:
     """Close the liquid service valve: a sound compressor pulls the suction down to its cut-out and the low side stays
     there.
     """
@@ -98,7 +106,7 @@ def pump_down(a):
     return "suction_falls", f"{pulled} and stays there after the stop.", {"suction_psig": round(psig, 1)}
 
 
-def standing_pressure(a):
+def standing_pressure(a: Asked) -> tuple[str, str, dict[str, float]]:
     """Off until everything is at outdoor temperature, then the gauge against the chart of the plate's refrigerant."""
     planted = plant(a.machine, a.faults)
     rest_k = a.conditions.outdoor_k

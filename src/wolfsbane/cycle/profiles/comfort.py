@@ -1,5 +1,9 @@
 """Machines that cool rooms: splits, a heat pump, a rooftop unit with two circuits, one cooled by water."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from wolfsbane.cycle.machine import Circuit, Expectations, Machine
 from wolfsbane.cycle.profiles.plates import oz_per_ft, plate
 from wolfsbane.cycle.profiles.tuned import TUNED
@@ -88,26 +92,26 @@ _SUBSTITUTES = {"R-410A": "R-32", "R-22": "R-407C", "R-32": "R-410A", "R-454B": 
 
 
 def _machine(
-    id_,
-    name,
-    refrigerant,
-    metering,
-    circuit,
-    tons,
-    model,
+    id_: Any,
+    name: str,
+    refrigerant: Any,
+    metering: Any,
+    circuit: Circuit,
+    tons: Any,
+    model: Any,
     *,
-    subcooling_df=None,
-    superheat_df=None,
-    amps=14.1,
-    application="air_conditioner",
-    condenser="tube_and_fin",
-    expectations=_MODERN,
-    rating=RATING,
-    circuits=1,
-    notes="",
-    fan_w=230.0,
-    **plate_more,
-):
+    subcooling_df: Any = None,
+    superheat_df: Any = None,
+    amps: float = 14.1,
+    application: str = "air_conditioner",
+    condenser: str = "tube_and_fin",
+    expectations: Any = _MODERN,
+    rating: Any = RATING,
+    circuits: int = 1,
+    notes: str = "",
+    fan_w: float = 230.0,
+    **plate_more: Any,
+) -> Any:
     """A machine from its parts; sizes of the plate follow ``tons``."""
     if metering == "fixed_orifice":
         circuit = circuit._replace(valve_fixed_opening=1.0)
@@ -146,7 +150,7 @@ def _machine(
     )
 
 
-def _eev(circuit):
+def _eev(circuit: Circuit) -> Any:
     """A controller holds 8 to 9 K of superheat at the coil's outlet."""
     return circuit._replace(valve_static_superheat_k=4.2, valve_superheat_range_k=0.9)
 

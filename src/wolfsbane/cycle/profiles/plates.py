@@ -1,5 +1,9 @@
 """What plates have in common: cut-outs of a refrigerant, charge for longer lines."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from wolfsbane.cycle.machine import Plate
 from wolfsbane.cycle.units import KG_PER_OZ, M_PER_FT, PA_PER_PSI, W_PER_BTUH, f_to_k
 
@@ -20,7 +24,7 @@ LIQUID_KG_M3 = {"R-410A": 989, "R-22": 1138, "R-32": 904, "R-454B": 928, "R-407C
 _LITRES_PER_FT, _SUCTION_OZ = 0.0155, 0.04
 
 
-def oz_per_ft(mass_flow_kg_s, refrigerant):
+def oz_per_ft(mass_flow_kg_s: Any, refrigerant: Any) -> Any:
     """Charge for each foot of line beyond the standard length, oz to a tenth:
     the liquid line's volume follows the flow.
     """
@@ -30,20 +34,20 @@ def oz_per_ft(mass_flow_kg_s, refrigerant):
 
 def plate(
     *,
-    model,
-    tons=None,
-    btuh=None,
-    charge_kg,
-    refrigerant,
-    subcooling_df=None,
-    superheat_df=None,
-    amps,
-    cfm,
-    oz_per_ft=0.6,
-    line_ft=15.0,
-    cutouts_psig=None,
-    static_inwc=None,
-):
+    model: Any,
+    tons: Any = None,
+    btuh: Any = None,
+    charge_kg: Any,
+    refrigerant: Any,
+    subcooling_df: Any = None,
+    superheat_df: Any = None,
+    amps: Any,
+    cfm: Any,
+    oz_per_ft: float = 0.6,
+    line_ft: float = 15.0,
+    cutouts_psig: Any = None,
+    static_inwc: Any = None,
+) -> Plate:
     """A plate from trade units; ``amps`` is the rated load, the overload opens at 1.4 times that (assumed)."""
     high, low = cutouts_psig or CUTOUTS_PSIG[refrigerant]
     window = None if superheat_df is None else tuple(v / 1.8 for v in superheat_df)

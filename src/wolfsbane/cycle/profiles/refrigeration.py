@@ -2,6 +2,10 @@
 sealed reach-ins with a capillary tube.
 """
 
+from __future__ import annotations
+
+from typing import Any
+
 from wolfsbane.cycle.machine import Circuit, Expectations, Machine
 from wolfsbane.cycle.profiles.plates import plate
 from wolfsbane.cycle.profiles.tuned import TUNED
@@ -130,7 +134,7 @@ _SUBSTITUTES = {
 }
 
 
-def _head_control(circuit, low_psig, high_psig):
+def _head_control(circuit: Circuit, low_psig: Any, high_psig: Any) -> Any:
     """A fan-speed controller that lets the fan run from ``low_psig`` and gives it full speed at ``high_psig``."""
     return circuit._replace(
         head_control_low_pa=low_psig * PA_PER_PSI + STANDARD_ATMOSPHERE_PA,
@@ -139,24 +143,24 @@ def _head_control(circuit, low_psig, high_psig):
 
 
 def _machine(
-    id_,
-    name,
-    refrigerant,
-    metering,
-    application,
-    circuit,
-    btuh,
-    model,
+    id_: Any,
+    name: str,
+    refrigerant: Any,
+    metering: Any,
+    application: Any,
+    circuit: Circuit,
+    btuh: Any,
+    model: Any,
     *,
-    amps,
-    rating_f,
-    cutouts_psig,
-    superheat_df=None,
-    subcooling_df=None,
-    volts=230.0,
-    notes="",
-    fan_w=70.0,
-):
+    amps: Any,
+    rating_f: Any,
+    cutouts_psig: Any,
+    superheat_df: Any = None,
+    subcooling_df: Any = None,
+    volts: float = 230.0,
+    notes: str = "",
+    fan_w: float = 70.0,
+) -> Any:
     circuit = circuit._replace(**TUNED.get(id_, {}))
     outdoor, box, wet_bulb = (f_to_k(v) for v in rating_f)
     return Machine(

@@ -4,6 +4,11 @@ not, why.
 The weights are the site's own, rounded as a scale shows them; the entry that disagrees is planted and named in the key.
 """
 
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Any
+
 from wolfsbane.acting.actions import act, action_kind
 from wolfsbane.acting.settling import arrive
 from wolfsbane.acting.site import on_site
@@ -12,6 +17,13 @@ from wolfsbane.cycle.faults import Fault, fault_kind
 from wolfsbane.cycle.profiles import machine as machine_by_id
 from wolfsbane.cycle.units import KG_PER_OZ, SYSTEMS, to_display
 from wolfsbane.exercise.draw.variant import drawn_weather
+
+if TYPE_CHECKING:
+    import random
+
+    from wolfsbane.acting.cylinders import Cylinder
+    from wolfsbane.acting.site import Site
+    from wolfsbane.exercise.plan.brief import Brief
 
 #: what a charging scale shows, in display units, and how far an answer may be off
 _STEP, _TOLERANCE = {"us": 0.1, "si": 1.0}, {"us": 0.2, "si": 4.0}
@@ -30,7 +42,7 @@ DISAGREEMENTS = {
 _KINDS = ("went_in", "hoses", "disagree", "room")
 
 
-def bookkeeping(brief, rng, index):
+def bookkeeping(brief: Brief, rng: random.Random, index: int) -> dict[str, Any]:
     """One item as plain data: prompt, log lines, unit, answer, tolerance, mistakes, and ``reason`` where entries
     disagree.
 
@@ -39,12 +51,12 @@ def bookkeeping(brief, rng, index):
     kind = _KINDS[index % len(_KINDS)]
     site, added, purged = _job(brief, rng, release=kind != "hoses")
 
-    def shown(kg):
+    def shown(kg: Any) -> Any:
         return round(to_display("mass", kg, brief.units) / _STEP[brief.units]) * _STEP[brief.units]
 
     unit = SYSTEMS[brief.units]["mass"][0]
 
-    def text(v):
+    def text(v: Any) -> Any:
         return f"{v + 0.0:.{1 if brief.units == 'us' else 0}f} {unit}"
 
     new = site.cylinder("new")
@@ -79,7 +91,7 @@ def bookkeeping(brief, rng, index):
     }
 
 
-def _job(brief, rng, *, release):
+def _job(brief: Brief, rng: random.Random, *, release: Any) -> tuple[Site, float, float]:
     """(site after a charge by the scale, kg off the cylinder, kg purged) on a machine short of charge."""
     for _ in range(40):
         machine = machine_by_id(rng.choice(brief.machines))
@@ -101,7 +113,15 @@ def _job(brief, rng, *, release):
     raise ValueError("no machine to charge in forty draws")
 
 
-def _disagree(rng, gone, purge, text, lines, cylinder, shown):
+def _disagree(
+    rng: random.Random,
+    gone: float,
+    purge: float,
+    text: Callable[..., Any],
+    lines: list[str],
+    cylinder: Cylinder,
+    shown: Callable[..., Any],
+) -> dict[str, Any]:
     """A log that does not agree with the scale: by how much, and why."""
     why = rng.choice(sorted(set(DISAGREEMENTS) - {"hoses_forgotten"}))
     true = gone - purge
@@ -134,7 +154,7 @@ def _disagree(rng, gone, purge, text, lines, cylinder, shown):
     }
 
 
-def _room(site, rng, shown, text):
+def _room(site: Site, rng: random.Random, shown: Callable[..., Any], text: Callable[..., Any]) -> dict[str, Any]:
     """How much more a recovery cylinder may take."""
     cylinder = site.cylinder("recovery")
     held = shown(cylinder.most_kg * rng.uniform(0.15, 0.7))

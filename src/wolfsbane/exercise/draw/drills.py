@@ -5,6 +5,11 @@ Every number comes from the tables or from a solved machine; the first subtracti
 do.
 """
 
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Any
+
 from wolfsbane.cycle.dials import dial
 from wolfsbane.cycle.faults import Fault, fault_kind
 from wolfsbane.cycle.instruments import KITS, read
@@ -19,11 +24,19 @@ from wolfsbane.exercise.draw.variant import drawn_weather
 from wolfsbane.exercise.paper.call import RING_TOLERANCE, SUM_TOLERANCE
 from wolfsbane.exercise.paper.questions import EVIDENCE
 
+if TYPE_CHECKING:
+    import random
+
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.instruments import Reading
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.exercise.plan.brief import Brief
+
 _SIDES = {"low": ("dew", 20.0, 60.0), "high": ("bubble", 85.0, 130.0)}
 _POINT_NAMES = {"dew": "dew point", "bubble": "bubble point"}
 
 
-def drill(kind, items, brief, rng):
+def drill(kind: str, items: int, brief: Brief, rng: random.Random) -> dict[str, Any]:
     """One drill as plain data: kind, instruction and its items, each with its answer and tolerance.
 
     ``kind`` is one of :data:`wolfsbane.exercise.plan.brief.DRILLS`; ``rng`` is a random.Random.
@@ -36,7 +49,7 @@ def drill(kind, items, brief, rng):
     }
 
 
-def _pressure(brief, rng, side):
+def _pressure(brief: Brief, rng: random.Random, side: str) -> tuple[Machine, float]:
     """(machine, gauge pressure as shown) at a saturation temperature that this side sees."""
     machine = machine_by_id(rng.choice(brief.machines))
     point, low, high = _SIDES[side]
@@ -46,7 +59,7 @@ def _pressure(brief, rng, side):
     return machine, round(to_display("pressure", pa, brief.units) / step) * step
 
 
-def _conversion(brief, rng, index):
+def _conversion(brief: Brief, rng: random.Random, index: int) -> dict[str, Any]:
     side = ("low", "high")[index % 2]
     machine, gauge = _pressure(brief, rng, side)
     point, unit = _SIDES[side][0], SYSTEMS[brief.units]
@@ -77,7 +90,7 @@ def _conversion(brief, rng, index):
     }
 
 
-def _slips(machine, gauge, point, system):
+def _slips(machine: Machine, gauge: float, point: str, system: str) -> list[dict[str, Any]]:
     other = "R-22" if machine.refrigerant != "R-22" else "R-410A"
     found = []
     for name, fluid, wrong in (
@@ -93,7 +106,7 @@ def _slips(machine, gauge, point, system):
     return found
 
 
-def _dial(brief, rng, index):
+def _dial(brief: Brief, rng: random.Random, index: int) -> dict[str, Any]:
     side = ("low", "high")[index % 2]
     machine, gauge = _pressure(brief, rng, side)
     point, unit = _SIDES[side][0], SYSTEMS[brief.units]
@@ -115,17 +128,17 @@ def _dial(brief, rng, index):
     }
 
 
-def _ring_slope(machine, gauge, point, system):
+def _ring_slope(machine: Machine, gauge: float, point: str, system: str) -> float:
     """Degrees of the sheet a unit of pressure, on the ring where the needle stands."""
     step = 0.02 * gauge
 
-    def at(g):
+    def at(g: Any) -> Any:
         return saturation(machine.refrigerant, g, point, system, STANDARD_ATMOSPHERE_PA)
 
     return (at(gauge + step) - at(gauge - step)) / (2 * step)
 
 
-def _running(brief, rng):
+def _running(brief: Brief, rng: random.Random) -> tuple[Machine, Conditions, dict[str, Reading]]:
     """(machine, conditions, readings by key as numbers) of a random running machine of the brief."""
     for _ in range(40):
         machine = machine_by_id(rng.choice(brief.machines))
@@ -138,10 +151,10 @@ def _running(brief, rng):
     raise ValueError("no running machine in forty draws")
 
 
-def _sum(name):
+def _sum(name: str) -> Callable[..., Any]:
     a, b = SUBTRACTIONS[name]
 
-    def make(brief, rng, index):
+    def make(brief: Brief, rng: random.Random, index: Any) -> Any:
         machine, weather, readings = _running(brief, rng)
         values = {k: r.value for k, r in readings.items()}
         found = work_out(machine.refrigerant, values, brief.units, weather.barometer_pa)
@@ -171,7 +184,7 @@ def _sum(name):
 _ERRORS = ("wrong_ring", "sign_turned", "other_saturation", "target_wrong_device", "misread_dial")
 
 
-def _spot(brief, rng, index):
+def _spot(brief: Brief, rng: random.Random, index: int) -> dict[str, Any]:
     """Somebody's worked sheet with one mistake in it; what follows from the mistake is carried through honestly."""
     machine, weather, readings = _running(brief, rng)
     values = {k: r.value for k, r in readings.items()}
@@ -211,7 +224,16 @@ def _spot(brief, rng, index):
     }
 
 
-def _plant_error(error, shown, true, machine, values, weather, brief, rng):
+def _plant_error(
+    error: str,
+    shown: dict[str, float],
+    true: dict[str, float],
+    machine: Machine,
+    values: dict[str, float],
+    weather: Conditions,
+    brief: Brief,
+    rng: random.Random,
+) -> str:
     """Put one mistake into ``shown``; returns the line it stands in."""
     if error == "wrong_ring":
         other = "R-22" if machine.refrigerant != "R-22" else "R-134a"
@@ -235,13 +257,13 @@ def _plant_error(error, shown, true, machine, values, weather, brief, rng):
     return "target"
 
 
-def _carry(shown, values, changed):
+def _carry(shown: dict[str, float], values: dict[str, float], changed: str) -> None:
     for name, (a, b) in SUBTRACTIONS.items():
         if changed in (a, b) and name in shown:
             shown[name] = shown.get(a, values.get(a)) - shown.get(b, values.get(b))
 
 
-def _line(name, shown, values, system):
+def _line(name: str, shown: dict[str, float], values: dict[str, float], system: str) -> str:
     unit = "°F" if system == "us" else "°C"
     difference = "°F" if system == "us" else "K"
     label = EVIDENCE.get(name, name.replace("_", " ").capitalize())

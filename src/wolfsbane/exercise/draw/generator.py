@@ -5,10 +5,14 @@ Every call is proved. Each variant depends on the brief, its rung and its appren
 anywhere and in any order.
 """
 
+from __future__ import annotations
+
 import hashlib
 import json
 import random
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind
@@ -23,6 +27,18 @@ from wolfsbane.exercise.draw.variant import VARIANT_VERSION, fingerprint, finish
 from wolfsbane.exercise.paper.pipes import PIPES, by_pipes, with_pipes
 from wolfsbane.exercise.plan.scenario import Scenario
 from wolfsbane.tables import combined_hash
+
+if TYPE_CHECKING:
+    from random import Random
+
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.diagnosis.solved_cases import Ground
+    from wolfsbane.exercise.draw.variant import Judgement
+    from wolfsbane.exercise.paper.asked import Asked
+    from wolfsbane.exercise.paper.call import Call
+    from wolfsbane.exercise.plan.brief import Brief
 
 #: two faults that a machine may well have at once, the one to be mended first named first: airflow and coils, then
 #: parts, then charge
@@ -64,11 +80,11 @@ class Rung:
     skill: tuple[str, ...]
 
     @property
-    def minutes(self):
+    def minutes(self) -> int:
         """Time an apprentice is given."""
         return _MINUTES[0] + _MINUTES[1] * self.level
 
-    def to_json(self):
+    def to_json(self) -> dict[str, Any]:
         """Plain data."""
         return {
             "rung": self.number,
@@ -78,11 +94,11 @@ class Rung:
         }
 
 
-def _rng(brief, *parts):
+def _rng(brief: Brief, *parts: Any) -> Random:
     return random.Random("/".join(map(str, (brief.seed, brief.title, *parts))))
 
 
-def plan(brief):
+def plan(brief: Brief) -> list[Rung]:
     """The ladder of a brief, easiest first: list of :class:`Rung`. Where time is short the middle rungs come down
     first.
 
@@ -103,7 +119,7 @@ def plan(brief):
     )
 
 
-def shortfall(brief, ladder):
+def shortfall(brief: Brief, ladder: list[Rung]) -> str:
     """A sentence where ``ladder`` does not reach the hardest level of the brief, or an empty one."""
     top, wanted = max((r.level for r in ladder), default=brief.levels[1]), brief.levels[1]
     if top >= wanted:
@@ -116,27 +132,27 @@ def shortfall(brief, ladder):
     return f"No fault of this brief was found to be as hard as level {wanted} on these machines."
 
 
-def _time(brief, levels):
+def _time(brief: Brief, levels: list[int]) -> int:
     """Minutes that calls of these levels and the drills take."""
     return sum(_MINUTES[0] + _MINUTES[1] * level for level in levels) + round(
         _DRILL_MINUTES * sum(n for _, n in brief.drills)
     )
 
 
-def _wanted(brief):
+def _wanted(brief: Brief) -> list[int]:
     """Levels of the rungs, spread over the brief's span and eased where they would take too long."""
     low, wanted = brief.levels[0], _spread(brief)
     over = 0 if brief.minutes is None else _time(brief, wanted) - brief.minutes
     return _eased(wanted, low, -(-over // _MINUTES[1])) if over > 0 else wanted
 
 
-def _spread(brief):
+def _spread(brief: Brief) -> list[int]:
     """Levels from easiest to hardest, evenly over the calls."""
     low, high = brief.levels
     return [low + round((high - low) * i / max(brief.calls - 1, 1)) for i in range(brief.calls)]
 
 
-def _eased(wanted, low, steps):
+def _eased(wanted: list[int], low: int, steps: int) -> list[int]:
     """``wanted`` with ``steps`` levels taken off, never below ``low``;
     the hardest rung keeps its level as long as another can give.
     """
@@ -152,10 +168,11 @@ def _eased(wanted, low, steps):
     return sorted(wanted)
 
 
-def _ladder(brief, wanted):
+def _ladder(brief: Brief, wanted: list[int]) -> list[Rung]:
     rng = _rng(brief, "plan")
     skills = _skills(brief, rng)
-    found, used = [], []
+    found: list[Any] = []
+    used: list[Any] = []
     for number, level in enumerate(wanted, start=1):
         rung = _rung(brief, number, level, skills[number - 1], used)
         used.append(rung.skill)
@@ -164,7 +181,7 @@ def _ladder(brief, wanted):
     return [Rung(number=i, level=r.level, skill=r.skill) for i, r in enumerate(found, start=1)]
 
 
-def _skills(brief, rng):
+def _skills(brief: Brief, rng: random.Random) -> list[list[tuple[str, ...]]]:
     """For every rung the skills to be tried, best first: sound machines in the middle, two faults on top."""
     calls = brief.calls
     pairs = [p for p in PAIRS if set(p) <= set(brief.faults)]
@@ -183,7 +200,7 @@ def _skills(brief, rng):
     return rows
 
 
-def _rung(brief, number, level, skills, used):
+def _rung(brief: Brief, number: int, level: int, skills: list[tuple[str, ...]], used: list[tuple[str, ...]]) -> Rung:
     """The first skill that reaches the level; failing that the one that comes nearest, at its own level."""
     fresh = [s for s in skills if s not in used] or skills
     best = None
@@ -208,7 +225,7 @@ def _rung(brief, number, level, skills, used):
     return best
 
 
-def _levels(brief, skill, level, number, effort):
+def _levels(brief: Brief, skill: tuple[str, ...], level: int, number: int, effort: int) -> set[int]:
     """Levels that a few tries of a skill reach, ``effort`` times as many as usual; stops at the second of the wanted
     level.
 
@@ -217,7 +234,8 @@ def _levels(brief, skill, level, number, effort):
 
     A sound machine has no severity to turn, so it is tried in more weathers.
     """
-    reached, grounds = {}, _SCOUTS * effort * (1 if skill else _SEVERITIES)
+    reached: dict[Any, Any] = {}
+    grounds = _SCOUTS * effort * (1 if skill else _SEVERITIES)
     for _, _, got in _tries(
         brief, skill, None, _rng(brief, "scout", number, skill, effort), grounds, wanted=level, edges_after=grounds // 2
     ):
@@ -227,14 +245,14 @@ def _levels(brief, skill, level, number, effort):
     return {lv for lv, count in reached.items() if count >= 2 or (lv == level and effort == 1)}
 
 
-def _machines(brief, skill):
+def _machines(brief: Brief, skill: tuple[str, ...]) -> list[str]:
     fit = [m for m in brief.machines if all(fault_kind(f).suits(machine_by_id(m)) for f in skill)]
     if not fit:
         raise NoClassSetError(f"{'+'.join(skill)} can stand on none of {', '.join(brief.machines)}")
     return fit
 
 
-def _severity(fault_id, rng, level):
+def _severity(fault_id: str, rng: random.Random, level: int) -> float:
     """A severity for a level: easy calls lean to severe, hard ones to mild."""
     kind = fault_kind(fault_id)
     middle = {1: 0.95, 2: 0.75, 3: 0.4, 4: 0.2, 5: 0.1}.get(level, 0.5)
@@ -244,13 +262,22 @@ def _severity(fault_id, rng, level):
     return round(min(max(value, low), high), 1)
 
 
-def _tries(brief, skill, level, rng, grounds, wanted=None, pipes=False, edges_after=_EDGES_AFTER):
+def _tries(
+    brief: Brief,
+    skill: tuple[str, ...],
+    level: Any,
+    rng: random.Random,
+    grounds: int,
+    wanted: int | None = None,
+    pipes: bool = False,
+    edges_after: int = _EDGES_AFTER,
+) -> Iterator[tuple[Judgement, tuple[Fault, ...], int]]:
     """Fair (judgement, faults, level) of a skill, drawn one after the other;
     only those of ``level`` unless it is None.
     """
     machines, practice = _machines(brief, skill), school(brief.school)
 
-    def draw(name):
+    def draw(name: str) -> Any:
         return rng.uniform(*brief.weather[name])
 
     for attempt in range(grounds):
@@ -270,7 +297,9 @@ def _tries(brief, skill, level, rng, grounds, wanted=None, pipes=False, edges_af
                 yield judged, faults, got
 
 
-def _judged(brief, around, faults, practice, *, allow_edges, pipes=False):
+def _judged(
+    brief: Brief, around: Ground, faults: tuple[Fault, ...], practice: School, *, allow_edges: Any, pipes: bool = False
+) -> Judgement | None:
     """A fair judgement with a unique proof, or None. Looks and tests that split the equals are given with the call."""
     tests = tuple(t for t in brief.given_tests if _can_ask(around.machine, t))
     given = dict(readings=brief.given_readings, allow_edges=allow_edges, wants_splits=True, pipes=pipes)
@@ -285,7 +314,14 @@ def _judged(brief, around, faults, practice, *, allow_edges, pipes=False):
     return judged if judged.refusal is None and judged.proof.unique else None
 
 
-def _made(brief, judged, faults, practice, rng, asked=None):
+def _made(
+    brief: Brief,
+    judged: Judgement,
+    faults: tuple[Fault, ...],
+    practice: School,
+    rng: random.Random,
+    asked: Asked | None = None,
+) -> Call:
     """The call of a fair judgement."""
     c = judged.around.conditions
     planned = Scenario(
@@ -306,11 +342,11 @@ def _made(brief, judged, faults, practice, rng, asked=None):
     return finished(judged, told(planned, rng), faults, practice, brief.units, rng.randrange(2**31), asked)
 
 
-def _can_ask(machine, test_id):
+def _can_ask(machine: Machine, test_id: Any) -> Any:
     return FIELD_TESTS[test_id].suits(machine)
 
 
-def variant(brief, rung, apprentice, again=0, asked=None):
+def variant(brief: Brief, rung: Rung, apprentice: int, again: int = 0, asked: Asked | None = None) -> Call:
     """The :class:`~wolfsbane.exercise.paper.call.Call` of one rung for one apprentice (from 1). ``again`` asks for
     another one.
 
@@ -335,7 +371,7 @@ def variant(brief, rung, apprentice, again=0, asked=None):
     )
 
 
-def sheet(brief, ladder, apprentice, again=()):
+def sheet(brief: Brief, ladder: list[Rung], apprentice: int, again: tuple[Any, ...] = ()) -> dict[str, Any]:
     """Calls and drills of one apprentice as plain data.
 
     ``again`` is a list of (rung number, times) to be drawn anew.
@@ -360,9 +396,10 @@ def sheet(brief, ladder, apprentice, again=()):
     }
 
 
-def repeats(sheets):
+def repeats(sheets: list[dict[str, Any]]) -> dict[Any, Any]:
     """Calls that two apprentices would share: apprentice -> list of rung numbers to be drawn anew."""
-    seen, found = set(), {}
+    seen: set[Any] = set()
+    found: dict[Any, Any] = {}
     for made in sheets:
         for row in made["calls"]:
             key = (row["rung"], *row["fingerprint"])
@@ -372,7 +409,7 @@ def repeats(sheets):
     return found
 
 
-def class_set(brief, each=map):
+def class_set(brief: Brief, each: type | Callable[..., Any] = map) -> dict[str, Any]:
     """The whole set as plain data. ``each(work, items)`` may spread the sheets over processes; the answer is the same.
 
     ``work`` is a :class:`SheetWork`. Raises NoClassSetError, BadInputError.
@@ -406,9 +443,9 @@ def class_set(brief, each=map):
 class SheetWork:
     """One sheet, as work that can be sent to another process."""
 
-    brief: object
-    ladder: list
+    brief: Brief
+    ladder: list[Rung]
 
-    def __call__(self, item):
+    def __call__(self, item: tuple[int, tuple[Any, ...]]) -> dict[str, Any]:
         """The sheet of (apprentice, rungs to be drawn anew)."""
         return sheet(self.brief, self.ladder, item[0], item[1])

@@ -4,7 +4,10 @@ Checked here, drawn here for one apprentice, and frozen as a body: a call, or a 
 stands in :mod:`wolfsbane.exercise.marking.frozen_body`.
 """
 
+from __future__ import annotations
+
 import random
+from typing import Any
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.exercise.draw.drills import drill
@@ -24,7 +27,7 @@ _CALL_MINUTES, _DRILL_MINUTES, _RIG_MINUTES = 9, 1.5, 30
 TRIES = 6
 
 
-def item(data):
+def item(data: dict[str, Any]) -> dict[str, Any]:
     """Checked plain data of an item; ``body`` of a scenario or rig is the scenario's JSON. Raises BadInputError."""
     kind = data.get("kind") if isinstance(data, dict) else None
     if kind not in KINDS:
@@ -52,7 +55,7 @@ def item(data):
     return checked | {"brief": made.to_json(), "drill": data["drill"], "items": items}
 
 
-def minutes(data, level=None):
+def minutes(data: dict[str, Any], level: int | None = None) -> int:
     """Minutes an apprentice is given."""
     if data["kind"] == "drill":
         return round(_DRILL_MINUTES * data["items"])
@@ -62,7 +65,9 @@ def minutes(data, level=None):
     return _CALL_MINUTES if level is None else Rung(number=1, level=level, skill=()).minutes
 
 
-def draw(data, position, index, system, seed, attempt=1, again=0):
+def draw(
+    data: dict[str, Any], position: int, index: int, system: str, seed: int, attempt: int = 1, again: int = 0
+) -> dict[str, Any]:
     """The frozen body of an item for one apprentice: plain data. The same arguments give the same body.
 
     ``index`` counts apprentices from 0, ``attempt`` is 1, or 2 and on for a retake, ``again`` asks for another draw.

@@ -5,8 +5,11 @@ The class is marked against the rig. The readings are checked against each other
 prediction; a contradiction is said, never hidden, and never mends a reading.
 """
 
+from __future__ import annotations
+
 from dataclasses import asdict, replace
 from types import SimpleNamespace
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError, require_range
 from wolfsbane.cycle.faults import fault_kind
@@ -25,6 +28,14 @@ from wolfsbane.exercise.paper.call import UNITS, figures_of, slips_of_ring
 from wolfsbane.exercise.paper.pipes import PIPES
 from wolfsbane.exercise.paper.questions import MEASURED, question_list
 
+if TYPE_CHECKING:
+    import random
+
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.exercise.paper.call import Call
+    from wolfsbane.exercise.plan.scenario import Scenario
+
 #: readings a rig has to give before a class can be marked
 NEEDED = tuple(MEASURED.values())
 #: a reading further than this many tolerances from the prediction is worth a word
@@ -33,7 +44,7 @@ _FAR = 3.0
 _SPANS = {"pressure": (-14.0, 900.0), "temperature": (-60.0, 350.0)}
 
 
-def rig_call(scenario, system, rng, asked=None):
+def rig_call(scenario: Scenario, system: str, rng: random.Random, asked: Asked | None = None) -> Call:
     """The :class:`Call` of a scenario planted on a rig, the same for everybody: readings are blank until somebody
     measured.
 
@@ -91,7 +102,7 @@ def rig_call(scenario, system, rng, asked=None):
     )
 
 
-def card(scenario, call):
+def card(scenario: Scenario, call: Call) -> dict[str, Any]:
     """What stands on the plant card: rows of set, settle, limits, undo and caution for each fault,
     and the predicted readings.
     """
@@ -127,7 +138,7 @@ def card(scenario, call):
     }
 
 
-def _tolerances(call):
+def _tolerances(call: Call) -> dict[str, float]:
     """One honest reading either way, in the sheet's unit, and half the resolution."""
     found = {}
     for key, row in call.readings.items():
@@ -137,7 +148,7 @@ def _tolerances(call):
     return found
 
 
-def checked_readings(call, values):
+def checked_readings(call: Call, values: dict[str, float]) -> dict[str, float]:
     """``values`` (reading key -> number in the sheet's unit) as floats.
 
     Raises BadInputError naming what is missing or impossible.
@@ -166,7 +177,7 @@ def checked_readings(call, values):
     return found
 
 
-def _on_the_chart(call, key, point, value):
+def _on_the_chart(call: Call, key: str, point: str, value: float) -> None:
     """Refuse a pressure that lies off the refrigerant's chart."""
     try:
         saturation(call.machine["refrigerant"], value, point, call.units, call.conditions["barometer_pa"])
@@ -177,7 +188,7 @@ def _on_the_chart(call, key, point, value):
         ) from None
 
 
-def measured_call(call, machine, practice, values):
+def measured_call(call: Call, machine: Machine, practice: School, values: dict[str, float]) -> Call:
     """The :class:`Call` to mark against: the rig's readings in place of the predicted ones, and the key worked out anew
     from them.
 
@@ -226,20 +237,20 @@ def measured_call(call, machine, practice, values):
     return replace(call, readings=call.readings | readings, key=key | new)
 
 
-def _ring_slope(machine, gauge, point, system, barometer):
+def _ring_slope(machine: Machine, gauge: float, point: str, system: str, barometer: float) -> float:
     step = max(0.01 * abs(gauge), 0.5)
 
-    def at(g):
+    def at(g: Any) -> Any:
         return saturation(machine.refrigerant, g, point, system, barometer)
 
     return (at(gauge + step) - at(gauge - step)) / (2 * step)
 
 
-def warnings(call, machine, scenario, values, measured):
+def warnings(call: Call, machine: Machine, scenario: Scenario, values: dict[str, float], measured: Call) -> list[str]:
     """Sentences for what contradicts each other, the plate, the weather or the prediction; empty where nothing does."""
     figures, unit = measured.key["figures"], SYSTEMS[call.units]["temperature"][0]
 
-    def t(v):
+    def t(v: Any) -> Any:
         return f"{v:.1f} {unit}".replace("-", "−")
 
     k = 1.0 if call.units == "us" else 1 / 1.8
@@ -276,10 +287,10 @@ def warnings(call, machine, scenario, values, measured):
     return found + _of_plate(machine, values, call) + _of_prediction(call, machine, scenario, values)
 
 
-def _of_plate(machine, values, call):
+def _of_plate(machine: Machine, values: dict[str, float], call: Call) -> list[str]:
     found, plate, barometer = [], machine.plate, call.conditions["barometer_pa"]
 
-    def pa(key):
+    def pa(key: Any) -> Any:
         return from_display("pressure", values[key], call.units, barometer) - barometer
 
     if pa("head_pressure") > plate.high_cutout_gauge_pa:
@@ -291,7 +302,7 @@ def _of_plate(machine, values, call):
     return found
 
 
-def _of_prediction(call, machine, scenario, values):
+def _of_prediction(call: Call, machine: Machine, scenario: Scenario, values: dict[str, float]) -> list[str]:
     """What lies far from the machine solved in the weather that was measured; the one worst reading is named."""
     conditions = replace(
         scenario.conditions(),

@@ -1,28 +1,36 @@
 """A sheet: scenarios times apprentices. Codes, seeds and the calls of every apprentice."""
 
+from __future__ import annotations
+
 import hashlib
 import random
+from collections.abc import Iterator
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.exercise.draw.variant import fingerprint, vary
+
+if TYPE_CHECKING:
+    from wolfsbane.exercise.paper.call import Call
+    from wolfsbane.exercise.plan.scenario import Scenario
 
 _ALPHABET = "ACDEFGHJKLMNPQRTUVWXY34679"
 CODE_LENGTH = 6
 
 
-def code_for(seed, sheet_id, index):
+def code_for(seed: int, sheet_id: int | str, index: int) -> str:
     """Short code of one apprentice's paper: five letters and a check letter, from a drawn stream."""
     rng = random.Random(f"{seed}/{sheet_id}/{index}")
     body = "".join(rng.choice(_ALPHABET) for _ in range(CODE_LENGTH - 1))
     return body + check_letter(body)
 
 
-def check_letter(body):
+def check_letter(body: str) -> str:
     """Check letter over the body; catches any single wrong letter and most swaps."""
     total = sum((i + 2) * _ALPHABET.index(c) for i, c in enumerate(body))
     return _ALPHABET[total % len(_ALPHABET)]
 
 
-def normal_code(text):
+def normal_code(text: str) -> str | None:
     """Typed code to canonical form, or None when it cannot be one (wrong letters, length or check letter)."""
     code = "".join(c for c in str(text).upper() if c.isalnum())
     if len(code) != CODE_LENGTH or any(c not in _ALPHABET for c in code):
@@ -30,15 +38,15 @@ def normal_code(text):
     return code if check_letter(code[:-1]) == code[-1] else None
 
 
-def call_seed(seed, call_index, apprentice_index):
+def call_seed(seed: int, call_index: int, apprentice_index: int) -> int:
     """Seed of one variant, from the stored seed of the sheet."""
     digest = hashlib.sha256(f"{seed}/{call_index}/{apprentice_index}".encode()).digest()
     return int.from_bytes(digest[:6], "big")
 
 
-def draw_calls(scenario, call_index, apprentices, system, seed):
+def draw_calls(scenario: Scenario, call_index: int, apprentices: int, system: str, seed: int) -> Iterator[Call]:
     """Yield one :class:`Call` per apprentice (0..n-1) for one scenario, no two with the same readings."""
-    seen = set()
+    seen: set[Any] = set()
     for index in range(apprentices):
         call = vary(scenario, system, call_seed(seed, call_index, index), frozenset(seen))
         seen.add(fingerprint(call))

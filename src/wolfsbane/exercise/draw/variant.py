@@ -1,9 +1,12 @@
 """Variants: the same faults in another weather and at near severities, each refused unless it has one answer."""
 
+from __future__ import annotations
+
 import random
 from collections import Counter
 from dataclasses import dataclass, replace
 from itertools import product
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.conditions import Conditions
 from wolfsbane.cycle.errors import NoConvergenceError
@@ -23,6 +26,20 @@ from wolfsbane.exercise.paper.repairs import mending
 from wolfsbane.exercise.paper.wrong_paths import wrong_paths
 from wolfsbane.exercise.plan.scenario import require_paper
 from wolfsbane.exercise.plan.story import draft
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.state import CircuitState
+    from wolfsbane.diagnosis.difficulty import Difficulty
+    from wolfsbane.diagnosis.observed import Observed
+    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.diagnosis.proof import Proof
+    from wolfsbane.diagnosis.solved_cases import Ground
+    from wolfsbane.exercise.paper.asked import Asked
+    from wolfsbane.exercise.paper.call import Call
+    from wolfsbane.exercise.plan.brief import Brief
+    from wolfsbane.exercise.plan.scenario import Scenario
 
 #: raise it when the same seed would draw other readings from the same solver and tables
 VARIANT_VERSION = "2"
@@ -46,7 +63,7 @@ REFUSALS = {
 class NoVariantError(ValueError):
     """No acceptable variant within MAX_TRIES. ``counts`` says how often each refusal came."""
 
-    def __init__(self, title, counts):
+    def __init__(self, title: str, counts: Counter) -> None:
         why = "; ".join(f"{n} times {text}" for text, n in counts.most_common(3))
         super().__init__(
             f"scenario {title!r}: no variant with one defensible answer in {sum(counts.values())} tries ({why}). "
@@ -54,7 +71,7 @@ class NoVariantError(ValueError):
         )
         self.title, self.counts = title, counts
 
-    def __reduce__(self):
+    def __reduce__(self) -> tuple[type, tuple[str, Counter]]:
         """Crosses from a worker process as it was made."""
         return type(self), (self.title, self.counts)
 
@@ -68,15 +85,17 @@ class Judgement:
     """
 
     refusal: str | None
-    proof: object = None
-    patterns: dict = None
-    state: object = None
-    around: object = None
-    offered: tuple = ()
-    left_open: tuple = ()
+    proof: Proof | None = None
+    patterns: dict[str, Any] | None = None
+    state: CircuitState | None = None
+    around: Ground | None = None
+    offered: tuple[str, ...] = ()
+    left_open: tuple[str, ...] = ()
 
 
-def _without(around, state, faults, practice, system, allow_edges):
+def _without(
+    around: Ground, state: CircuitState, faults: tuple[Fault, ...], practice: School, system: str, allow_edges: bool
+) -> str | None:
     """The refusal that needs no proof, as a code, or None."""
     if state is None or around.sound.trip is not None:
         return "cut_out"
@@ -89,18 +108,18 @@ def _without(around, state, faults, practice, system, allow_edges):
 
 
 def judge_on(
-    around,
-    faults,
-    practice,
-    system,
+    around: Ground,
+    faults: tuple[Fault, ...],
+    practice: School,
+    system: str,
     *,
-    tests=(),
-    readings=None,
-    allow_edges=False,
-    wants_splits=False,
-    leave_open=False,
-    pipes=False,
-):
+    tests: Any = (),
+    readings: Any = None,
+    allow_edges: bool = False,
+    wants_splits: bool = False,
+    leave_open: bool = False,
+    pipes: bool = False,
+) -> Judgement:
     """Judge planted ``faults`` (a tuple of Fault) on a :class:`~wolfsbane.diagnosis.solved_cases.Ground`: a
     :class:`Judgement`.
 
@@ -152,12 +171,12 @@ def judge_on(
     return Judgement(refusal=None, proof=proof, patterns=table, state=state, around=around, offered=offered)
 
 
-def _plain(fault_id):
+def _plain(fault_id: str) -> tuple[Fault, ...]:
     """A moderate fault of a family, as a tuple of planted faults."""
     return () if fault_id == NONE else (Fault(id=fault_id, severity=fault_kind(fault_id).moderate),)
 
 
-def _from_proof(proof, faults, offered):
+def _from_proof(proof: Proof, faults: tuple[Fault, ...], offered: tuple[str, ...]) -> tuple[None, None]:
     """(code, name) of the refusal a proof leads to on a sheet that offers ``offered``."""
     if proof.refusal:
         return "look_alike", NONE
@@ -169,7 +188,14 @@ def _from_proof(proof, faults, offered):
     return None, None
 
 
-def _same_pattern(around, state, faults, practice, system, table):
+def _same_pattern(
+    around: Ground,
+    state: CircuitState,
+    faults: tuple[Fault, ...],
+    practice: School,
+    system: str,
+    table: dict[str, list[tuple[str, ...]]],
+) -> str | None:
     """Another offered fault that shows one of the patterns an examiner would accept here, or None."""
     targets = bands_us(around.machine, around.conditions, practice)
     drier = pattern_of(planted_vector(around.machine, state, faults), around.conditions, targets, practice)[-1]
@@ -177,13 +203,22 @@ def _same_pattern(around, state, faults, practice, system, table):
     return next((f for f, rows in table.items() if f != faults[0].id and mine & set(rows)), None)
 
 
-def judge(machine, conditions, fault, practice, kit, system, *, allow_edges=False):
+def judge(
+    machine: Machine,
+    conditions: Conditions,
+    fault: Fault,
+    practice: School,
+    kit: str,
+    system: str,
+    *,
+    allow_edges: bool = False,
+) -> Judgement:
     """Solve and judge one candidate. ``fault`` is a Fault, a tuple of them or None; returns a :class:`Judgement`."""
     faults = () if fault is None else fault if isinstance(fault, tuple) else (fault,)
     return judge_on(ground(machine, conditions, kit), faults, practice, system, allow_edges=allow_edges)
 
 
-def _accepted(around, state, practice, system):
+def _accepted(around: Ground, state: CircuitState, practice: School, system: str) -> list[set[str]]:
     """For each figure the set of verdicts an examiner would accept from the printed readings."""
     machine = around.machine
     readings = read(state, around.kit, system, machine=around.machine)
@@ -195,13 +230,13 @@ def _accepted(around, state, practice, system):
     ]
 
 
-def snapped(value_f, system):
+def snapped(value_f: float, system: str) -> float:
     """Degrees F on whole steps of the sheet's unit, as the number in that unit."""
     step = _STEP[system]
     return round(to_display("temperature", f_to_k(value_f), system) / step) * step
 
 
-def weather_at(outdoor_f, return_f, wet_f, altitude_ft, system):
+def weather_at(outdoor_f: float, return_f: float, wet_f: float, altitude_ft: float, system: str) -> Conditions:
     """Conditions from degrees F, snapped to whole steps of the sheet's unit."""
     outdoor, dry = snapped(outdoor_f, system), snapped(return_f, system)
     wet = min(snapped(wet_f, system), dry)
@@ -213,17 +248,17 @@ def weather_at(outdoor_f, return_f, wet_f, altitude_ft, system):
     )
 
 
-def drawn_weather(brief, rng):
+def drawn_weather(brief: Brief, rng: random.Random) -> Conditions:
     """Conditions drawn from a brief's weather, the wet bulb at least 2 degF under the dry bulb."""
 
-    def draw(name):
+    def draw(name: str) -> Any:
         return rng.uniform(*brief.weather[name])
 
     dry = draw("return_db_f")
     return weather_at(draw("outdoor_db_f"), dry, min(draw("return_wb_f"), dry - 2.0), brief.altitude_ft, brief.units)
 
 
-def _draw(scenario, rng, system):
+def _draw(scenario: Scenario, rng: random.Random, system: str) -> tuple[Conditions, tuple[Fault, ...]]:
     """One weather and severities from the scenario's spreads."""
     outdoor = scenario.outdoor_db_f + rng.uniform(-1, 1) * scenario.spread_outdoor_df
     shift = rng.uniform(-1, 1) * scenario.spread_return_df
@@ -238,7 +273,7 @@ def _draw(scenario, rng, system):
     return conditions, tuple(faults)
 
 
-def told(scenario, rng):
+def told(scenario: Scenario, rng: random.Random) -> Scenario:
     """The scenario with complaint, history and look round drafted where the instructor left them empty."""
     complaint, history, look_round = draft(scenario.faults, scenario.given_tests, rng)
     return replace(
@@ -249,7 +284,7 @@ def told(scenario, rng):
     )
 
 
-def hardness(judgement, faults):
+def hardness(judgement: Judgement, faults: tuple[Fault, ...]) -> Difficulty:
     """The :class:`~wolfsbane.diagnosis.difficulty.Difficulty` of a fair judgement."""
     proof = judgement.proof
     return difficulty(
@@ -260,7 +295,15 @@ def hardness(judgement, faults):
     )
 
 
-def finished(judgement, scenario, faults, practice, system, seed, asked=None):
+def finished(
+    judgement: Judgement,
+    scenario: Scenario,
+    faults: tuple[Fault, ...],
+    practice: School,
+    system: str,
+    seed: int,
+    asked: Asked | None = None,
+) -> Call:
     """The :class:`~wolfsbane.exercise.paper.call.Call` of a fair judgement, with difficulty,
     accepted answers and wrong paths in its key.
     """
@@ -295,7 +338,7 @@ def finished(judgement, scenario, faults, practice, system, seed, asked=None):
     return call
 
 
-def vary(scenario, system, seed, seen=frozenset(), asked=None):
+def vary(scenario: Scenario, system: str, seed: int, seen: Observed = frozenset(), asked: Asked | None = None) -> Call:
     """Draw one acceptable :class:`Call` from a scenario. Same seed, versions and tables give the same readings.
 
     ``asked`` (:class:`~wolfsbane.exercise.paper.asked.Asked`) may change instruments and school, and says what is
@@ -307,7 +350,8 @@ def vary(scenario, system, seed, seen=frozenset(), asked=None):
     rng = random.Random(seed)
     scenario, pipes = chosen(scenario, asked), asked is not None and asked.instruments == PIPES
     machine, practice = require_paper(scenario).profile, scenario.practice
-    scenario, counts = told(scenario, rng), Counter()
+    scenario = told(scenario, rng)
+    counts: Counter[str] = Counter()
     for attempt in range(MAX_TRIES):
         conditions, faults = _draw(scenario, rng, system)
         judgement = judge_on(
@@ -336,7 +380,7 @@ def vary(scenario, system, seed, seen=frozenset(), asked=None):
     raise NoVariantError(scenario.title, counts)
 
 
-def chosen(scenario, asked):
+def chosen(scenario: Scenario, asked: Asked | None) -> Scenario:
     """The scenario with instruments and school as the sheet asks for them."""
     if asked is None:
         return scenario
@@ -347,7 +391,7 @@ def chosen(scenario, asked):
     return scenario if asked.instruments is None else replace(scenario, instruments=asked.instruments)
 
 
-def fingerprint(call):
+def fingerprint(call: Call) -> tuple[float, float, float, float]:
     """What makes two variants the same to somebody who copies."""
     keys = (
         *(PIPE_OF.values() if call.instruments == PIPES else ("suction_pressure", "head_pressure")),
@@ -357,7 +401,7 @@ def fingerprint(call):
     return tuple(call.readings[k]["value"] for k in keys)
 
 
-def printed(given):
+def printed(given: Any) -> Any:
     """The readings on paper when ``given`` are asked for: those without which nothing can be worked out come with
     them.
     """

@@ -1,7 +1,10 @@
 """Reading what was typed: numbers with or without a unit, verdicts and letters. The raw text is always kept."""
 
+from __future__ import annotations
+
 import re
 from dataclasses import dataclass
+from typing import Any
 
 _NUMBER = re.compile(r"^\s*([+\-−–]?\d{1,5}(?:[.,]\d{1,3})?)\s*°?\s*([FCK]?)\s*$", re.IGNORECASE)
 _VERDICTS = {
@@ -48,21 +51,21 @@ class Answer:
     """One answer: the raw text, and what it was read as (None when blank or unreadable)."""
 
     raw: str
-    value: object = None
+    value: Any = None
     unit: str | None = None
 
     @property
-    def blank(self):
+    def blank(self) -> bool:
         """Nothing was written."""
         return not self.raw.strip()
 
     @property
-    def unreadable(self):
+    def unreadable(self) -> bool:
         """Something was written that is no answer to this kind of question."""
         return not self.blank and self.value is None
 
 
-def parse(kind, raw, sheet_unit=None):
+def parse(kind: str, raw: str | None, sheet_unit: str | None = None) -> Answer:
     """Read ``raw`` as an answer of ``kind``: temperature, difference, pressure, mass, verdict, change, letter, letters,
     steps or text.
 
@@ -88,7 +91,7 @@ def parse(kind, raw, sheet_unit=None):
     return Answer(raw=raw, value=letters[0] if kind == "letter" else tuple(dict.fromkeys(letters)))
 
 
-def _measure(kind, raw, sheet_unit):
+def _measure(kind: str, raw: str, sheet_unit: str) -> Answer:
     match, sizes = _MEASURE.match(raw), _MEASURES[kind]
     unit = match[2].lower() if match else ""
     if not match or (unit and unit not in sizes):
@@ -100,7 +103,7 @@ def _measure(kind, raw, sheet_unit):
     return Answer(raw=raw, value=value, unit=unit or None)
 
 
-def _number(kind, raw, sheet_unit):
+def _number(kind: str, raw: str, sheet_unit: str) -> Answer:
     match = _NUMBER.match(raw)
     if not match:
         return Answer(raw=raw)

@@ -1,9 +1,16 @@
 """Marking what an apprentice concludes: the fault, the evidence for it and the first step."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from wolfsbane.diagnosis.targets import FIGURES, RIGHT
 from wolfsbane.exercise.paper.correction import WRONG_PLANS, consequence
 from wolfsbane.exercise.paper.questions import ACTIONS, EVIDENCE
 from wolfsbane.exercise.paper.wrong_paths import of_conclusion
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.faults.kind import Fault
 
 
 class Conclusion:
@@ -11,7 +18,7 @@ class Conclusion:
     and ``own_pattern``.
     """
 
-    def choice(self, question):
+    def choice(self, question: str) -> str | None:
         """Id behind the letter, or None after giving the mark."""
         rows = self.call.choices[question]
         if not self.readable(question):
@@ -23,7 +30,7 @@ class Conclusion:
         self.give(question, False, "unknown_letter", given=letter, allowed=", ".join(r["letter"] for r in rows))
         return None
 
-    def fitting_faults(self, pattern):
+    def fitting_faults(self, pattern: list[str]) -> set[str]:
         """Faults whose solved patterns come nearest to ``pattern`` (at most one verdict away)."""
         away = {
             fault: min((sum(a != b for a, b in zip(row, pattern, strict=True)) for row in rows), default=9)
@@ -32,7 +39,7 @@ class Conclusion:
         best = min(away.values())
         return {fault for fault, distance in away.items() if distance == best and best <= 1}
 
-    def faults(self):
+    def faults(self) -> str | None:
         """Several faults at once: a mark for each that is named, one less for each that is not there."""
         if not self.readable("fault"):
             return None
@@ -58,7 +65,7 @@ class Conclusion:
         )
         return (hits or named)[0]
 
-    def fault(self):
+    def fault(self) -> str | None:
         if len(self.key["faults"]) > 1:
             return self.faults()
         chosen = self.choice("fault")
@@ -90,7 +97,7 @@ class Conclusion:
             self.give("fault", False, "fault_wrong", fault=self.key["fault_name"])
         return chosen
 
-    def evidence(self, chosen):
+    def evidence(self, chosen: str | None) -> None:
         if not self.readable("evidence"):
             return
         rows = {row["letter"]: row["id"] for row in self.call.choices["evidence"]}
@@ -116,11 +123,11 @@ class Conclusion:
         else:
             self.give("evidence", None, "evidence_not_deciding", deciding=EVIDENCE[deciding[0]])
 
-    def _deciding(self, faults, off):
+    def _deciding(self, faults: tuple[Fault, ...], off: set[str]) -> list[str]:
         """Figures among ``off`` that decide for one of ``faults``; all of them where none does."""
         return [name for fault in faults if fault for name in self.key["deciders"][fault] if name in off] or sorted(off)
 
-    def action(self, chosen):
+    def action(self, chosen: str | None) -> None:
         action = self.choice("action")
         if action is None:
             return

@@ -1,9 +1,18 @@
 """A drill on a sheet: its questions, its marking and its key. Works on the frozen drill alone."""
 
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import TYPE_CHECKING, Any
+
 from wolfsbane.exercise.marking.answers import parse
 from wolfsbane.exercise.marking.grading import Mark
 from wolfsbane.exercise.marking.rubric import earned_of
 from wolfsbane.exercise.marking.rules import NO_RULES
+
+if TYPE_CHECKING:
+    from wolfsbane.exercise.marking.answers import Answer
+    from wolfsbane.exercise.marking.rules import Rules
 
 #: unit -> kind of answer
 _KINDS = {
@@ -34,25 +43,25 @@ _TITLES = {
 }
 
 
-def title(drill):
+def title(drill: dict[str, Any]) -> str:
     """What a drill is called."""
     return _TITLES[drill["kind"]]
 
 
-def _kind(drill, unit):
+def _kind(drill: dict[str, Any], unit: str) -> str:
     if drill["kind"] in ("superheat", "subcooling"):
         return "difference"
     return _KINDS.get(unit, "difference")
 
 
-def lettered(item):
+def lettered(item: dict[str, Any]) -> list[dict[str, Any]]:
     """The lines of an item that finds a mistake, with their letters."""
     return [
         {"letter": "ABCDEFGHI"[i], **line} for i, line in enumerate(item.get("lines") or ()) if isinstance(line, dict)
     ]
 
 
-def _parts(drill):
+def _parts(drill: dict[str, Any]) -> Iterator[tuple[str, dict[str, Any], str]]:
     """(question id, item, part) of everything that is asked;
     the first subtraction of a drill is worked and not asked.
     """
@@ -66,7 +75,7 @@ def _parts(drill):
             yield f"d{item['number']}_second", item, "second"
 
 
-def drill_questions(drill):
+def drill_questions(drill: dict[str, Any]) -> list[dict[str, Any]]:
     """The questions of a frozen drill as plain data, one point each."""
     found = []
     for question, item, part in _parts(drill):
@@ -89,14 +98,14 @@ def drill_questions(drill):
     return found
 
 
-def asked_in_full(drill, question):
+def asked_in_full(drill: dict[str, Any], question: dict[str, Any]) -> str:
     """What a question of a drill asks, with the task it belongs to."""
     item = next(i for i in drill["items"] if str(i["number"]) == question["id"].removeprefix("d").partition("_")[0])
     _, _, part = question["text"].partition(": ")
     return f"{item['number']}. {item['prompt']}" + ("" if part == "answer" else f" ({part})")
 
 
-def drill_answers(drill):
+def drill_answers(drill: dict[str, Any]) -> dict[str, str]:
     """The key of a drill as an apprentice would write it."""
     found = {}
     for question, item, part in _parts(drill):
@@ -107,7 +116,7 @@ def drill_answers(drill):
     return found
 
 
-def grade_drill(drill, answers, rules=NO_RULES):
+def grade_drill(drill: dict[str, Any], answers: dict[str, str], rules: Rules = NO_RULES) -> list[Mark]:
     """Mark a frozen drill: list of :class:`Mark`. The ring of a dial follows the pressure the apprentice read."""
     marks, questions = [], {q["id"]: q for q in drill_questions(drill)}
     for question, item, part in _parts(drill):
@@ -130,7 +139,9 @@ def grade_drill(drill, answers, rules=NO_RULES):
     return marks
 
 
-def _worth(item, part, given, answers, rules):
+def _worth(
+    item: dict[str, Any], part: str, given: Answer, answers: dict[str, str], rules: Rules
+) -> tuple[bool, str, dict[str, str]]:
     if given.blank:
         return False, "blank", {}
     if given.unreadable:

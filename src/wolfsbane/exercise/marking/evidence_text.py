@@ -3,9 +3,15 @@
 It only ever suggests.
 """
 
+from __future__ import annotations
+
 import re
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.diagnosis.targets import FIGURES
+
+if TYPE_CHECKING:
+    from wolfsbane.exercise.marking.grading import _Marker
 
 #: words that name a figure
 _NAMES = {
@@ -26,7 +32,7 @@ _NUMBER = re.compile(r"[-−]?\d+(?:[.,]\d+)?")
 _REACH = 45
 
 
-def suggest(text, marker):
+def suggest(text: str, marker: _Marker) -> tuple[float, str]:
     """(share of the points, sentence on what was found) for a free text, from the apprentice's own figures and
     verdicts.
 
@@ -34,7 +40,8 @@ def suggest(text, marker):
     nothing is found.
     """
     said = str(text).lower()
-    right, wrong = [], []
+    right: list[Any] = []
+    wrong: list[Any] = []
     for name, words in _NAMES.items():
         at = min((m.start() for w in words for m in re.finditer(rf"\b{re.escape(w)}\b", said)), default=None)
         if at is None:

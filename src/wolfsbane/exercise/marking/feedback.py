@@ -1,5 +1,9 @@
 """Feedback on one marked call: each step with one's own number, what was expected, why, and what to look at again."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from wolfsbane.exercise.marking.answers import parse
 from wolfsbane.exercise.marking.drill_marks import asked_in_full
 from wolfsbane.exercise.marking.frozen_body import is_drill, key_answers, questions_of, title_of
@@ -51,7 +55,7 @@ LOOK_AGAIN = {
 }
 
 
-def feedback(body, answers, marks):
+def feedback(body: dict[str, Any], answers: dict[str, str], marks: list[dict[str, Any]]) -> dict[str, Any]:
     """One call as plain data: title, steps: [{step, name, rows: [{question, text, own, expected, differs, earned,
     points, why, again}]}].
 
@@ -61,7 +65,7 @@ def feedback(body, answers, marks):
     """
     questions = {q["id"]: q for q in questions_of(body)}
     expected, by_id = key_answers(body), {m["question"]: m for m in marks}
-    rows = {}
+    rows: dict[Any, Any] = {}
     for question, mark in by_id.items():
         if question not in questions:
             continue
@@ -92,7 +96,7 @@ def feedback(body, answers, marks):
     }
 
 
-def _differs(question, own, key):
+def _differs(question: dict[str, Any], own: str, key: str) -> bool:
     """Whether a number is further from the key than whole degrees would be."""
     if question["kind"] not in _NUMBERS:
         return False
@@ -100,7 +104,7 @@ def _differs(question, own, key):
     return given is not None and true is not None and abs(given - true) > 1.0
 
 
-def _said(body, question, answer):
+def _said(body: dict[str, Any], question: dict[str, Any], answer: str) -> str:
     """An answer in words: what stands behind a letter, the steps behind their numbers;
     empty where it stands for nothing.
     """

@@ -3,7 +3,10 @@
 Works on the frozen call alone: nothing is solved again, so a later solver never re-marks old paper.
 """
 
+from __future__ import annotations
+
 from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS
 from wolfsbane.diagnosis.targets import FIGURES, HIGH, RIGHT, Band
@@ -15,6 +18,10 @@ from wolfsbane.exercise.marking.rubric import earned_of
 from wolfsbane.exercise.marking.rules import NO_RULES
 from wolfsbane.exercise.paper.questions import MEASURED, QUESTIONS
 from wolfsbane.exercise.paper.wording import reason_text
+
+if TYPE_CHECKING:
+    from wolfsbane.exercise.marking.rules import Rules
+    from wolfsbane.exercise.paper.call import Call
 
 #: raise it when a mark could change for the same answers
 RUBRIC_VERSION = "3"
@@ -49,24 +56,24 @@ class Mark:
     points: int
     earned: int
     code: str
-    params: dict
+    params: dict[str, Any]
     raw: str
     suggested: int | None = None
 
     @property
-    def text(self):
+    def text(self) -> str:
         """The reason in English."""
         return reason_text(self.code, self.params)
 
 
-def _n(value):
+def _n(value: float) -> str:
     return f"{value:.1f}".removesuffix(".0").replace("-", "−")
 
 
 class _Marker(Conclusion):
     """One pass over one call: keeps what the apprentice has established so far."""
 
-    def __init__(self, call, answers, rules):
+    def __init__(self, call: Call, answers: dict[str, str], rules: Rules) -> None:
         self.call, self.key, self.rules = call, call.key, rules
         self.system = call.units
         self.readings = {k: r["value"] for k, r in call.readings.items()}
@@ -79,11 +86,11 @@ class _Marker(Conclusion):
         self.meant = {}
         self.marks = {}
 
-    def tolerance(self, name):
+    def tolerance(self, name: str) -> float:
         """Tolerance of the key, as far as a rule widens it."""
         return self.key["tolerance"][name] * self.rules.widened(name)
 
-    def give(self, question, share, code, suggested=None, **params):
+    def give(self, question: str, share: int | None, code: str, suggested: Any = None, **params: Any) -> None:
         """One mark; ``share`` is True or False, None for the share the rubric gives the code, or a number of points."""
         if question not in self.questions:
             return
@@ -98,7 +105,7 @@ class _Marker(Conclusion):
             suggested=suggested,
         )
 
-    def readable(self, question):
+    def readable(self, question: str) -> bool:
         """True when there is something to mark; otherwise the mark is given here.
 
         A question not asked has nothing to mark.
@@ -112,7 +119,7 @@ class _Marker(Conclusion):
             self.give(question, False, "unreadable", raw=answer.raw, allowed=_ALLOWED[self.questions[question]["kind"]])
         return answer.value is not None
 
-    def measured(self):
+    def measured(self) -> None:
         """Readings the apprentice took on a rig, against what the instructor read there;
         their own carry what follows.
         """
@@ -126,7 +133,7 @@ class _Marker(Conclusion):
             )
             self.give(question, near, "right_measured" if near else "measured_off", given=_n(value), expected=_n(true))
 
-    def own_saturation(self, name):
+    def own_saturation(self, name: str) -> float:
         """What the ring shows at the apprentice's own pressure, from the slope kept in the key."""
         shift = self.own.get(f"read_{SATURATIONS[name][0]}")
         if shift is None:
@@ -136,7 +143,7 @@ class _Marker(Conclusion):
             + (shift - self.call.readings[SATURATIONS[name][0]]["value"]) * self.key["ring_slope"][name]
         )
 
-    def saturations(self):
+    def saturations(self) -> None:
         tolerance, made = self.tolerance("saturation"), set()
         for name in SATURATIONS:
             true = self.own_saturation(name)
@@ -167,17 +174,17 @@ class _Marker(Conclusion):
                 own=self.call.machine["refrigerant"],
             )
 
-    def expected(self, name):
+    def expected(self, name: str) -> tuple[float, float, float, str]:
         """(a, b, a - b, label) of a subtraction from the apprentice's own saturation where there is one."""
         a, b = SUBTRACTIONS[name]
         source = a if a in SATURATIONS else b
 
-        def pick(key):
+        def pick(key: Any) -> Any:
             return self.own.get(key, self.key["figures"].get(key, self.readings.get(key)))
 
         return pick(a), pick(b), pick(a) - pick(b), _NAMES[source]
 
-    def sums(self):
+    def sums(self) -> None:
         tolerance = self.tolerance("sum") + 1e-9
         swapped = self._swapped(tolerance)
         for name in _ASKED:
@@ -203,7 +210,7 @@ class _Marker(Conclusion):
             else:
                 self.give(name, False, "wrong_number", given=_n(value), expected=_n(follows))
 
-    def _swapped(self, tolerance):
+    def _swapped(self, tolerance: float) -> bool:
         superheat, subcooling = self.answers["superheat"].value, self.answers["subcooling"].value
         if superheat is None or subcooling is None:
             return False
@@ -214,16 +221,16 @@ class _Marker(Conclusion):
             and abs(own_superheat - own_subcooling) > tolerance
         )
 
-    def _other_saturation(self, name):
+    def _other_saturation(self, name: str) -> float:
         a, b = SUBTRACTIONS[name]
         turn = {"suction_saturation": "liquid_saturation", "liquid_saturation": "suction_saturation"}
 
-        def pick(key):
+        def pick(key: Any) -> Any:
             return self.key["figures"][turn[key]] if key in turn else self.readings[key]
 
         return pick(a) - pick(b)
 
-    def target(self):
+    def target(self) -> None:
         if not self.readable("target"):
             return
         value, true = self.answers["target"].value, self.key["target"]
@@ -237,16 +244,16 @@ class _Marker(Conclusion):
         code = "target_wrong_device" if abs(value - other) <= self.tolerance("sum") else "wrong_number"
         self.give("target", None, code, given=_n(value), expected=_n(true))
 
-    def _formula_target(self):
+    def _formula_target(self) -> float:
         wb, out = self.readings["return_wb"], self.readings["outdoor_db"]
         return (3 * wb - 80 - out) / 2 if self.system == "us" else (5.4 * wb - 1.8 * out - 16) / 3.6
 
-    def band(self, name):
+    def band(self, name: str) -> Band:
         band = Band(**self.key["bands"][name])
         own = self.own.get("target")
         return band.around(own) if own is not None and name == self.key["target_of"] else band
 
-    def verdicts(self):
+    def verdicts(self) -> None:
         margin = self.tolerance("edge")
         for name in FIGURES:
             question = f"{name}_verdict"
@@ -265,7 +272,7 @@ class _Marker(Conclusion):
             else:
                 self.give(question, False, "verdict_wrong", expected=band.verdict(value), **said)
 
-    def own_pattern(self):
+    def own_pattern(self) -> list[str]:
         """The five verdicts as the apprentice has them: written, else from their figures, else the key's."""
         found = []
         for name in FIGURES:
@@ -276,7 +283,7 @@ class _Marker(Conclusion):
         return [*found, HIGH if self.key["drier_high"] else RIGHT]
 
 
-def grade(call, answers, rules=NO_RULES):
+def grade(call: Call, answers: dict[str, str], rules: Rules = NO_RULES) -> list[Mark]:
     """Mark one call.
 
     ``call`` is a :class:`wolfsbane.exercise.paper.call.Call`, ``answers`` a dict question id -> raw text (missing is
@@ -303,19 +310,19 @@ def grade(call, answers, rules=NO_RULES):
     return [rules.applied(marker.marks[q["id"]]) for q in call.questions]
 
 
-def total(marks):
+def total(marks: list[Mark]) -> tuple[int, int]:
     """(earned, possible) points of a list of marks."""
     return sum(m.earned for m in marks), sum(m.points for m in marks)
 
 
-def perfect_answers(call):
+def perfect_answers(call: Call) -> dict[str, str]:
     """Answers that earn every mark (free text aside): the key written the way an apprentice would."""
     key = call.key
     found = {name: f"{key['figures'][name]:.1f}" for name in (*SATURATIONS, *_ASKED)}
     found["target"] = f"{key['target']:.1f}"
     found |= {f"{name}_verdict": key["verdicts"][name] for name in FIGURES}
 
-    def letter(kind, wanted):
+    def letter(kind: Any, wanted: Any) -> Any:
         return next(r["letter"] for r in call.choices[kind] if r["id"] == wanted)
 
     deciding = [

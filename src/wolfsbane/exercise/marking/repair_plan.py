@@ -2,25 +2,33 @@
 each follows the fault an apprentice named.
 """
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from wolfsbane.exercise.paper.correction import consequence
+
+if TYPE_CHECKING:
+    from wolfsbane.exercise.marking.grading import _Marker
+    from wolfsbane.exercise.paper.call import Call
 
 _MOVED = ("add", "remove", "weigh_in")
 #: steps that do no harm wherever they stand
 _HARMLESS = ("settle",)
 
 
-def _n(value):
+def _n(value: float) -> str:
     return f"{value:.1f}".removesuffix(".0").replace("-", "−")
 
 
-def _plan_for(marker, chosen):
+def _plan_for(marker: _Marker, chosen: str | None) -> tuple[list[str], list[str] | None]:
     """(essential steps of the planted faults, of the fault named or None where it is the planted one)."""
     key = marker.key
     other = key["plans"].get(chosen) if chosen and chosen not in (key["faults"] or [key["fault"]]) else None
     return key["steps"], other
 
 
-def _estimate(marker):
+def _estimate(marker: _Marker) -> float | None:
     """Weight that the apprentice's own figure asks for by the slope printed on the call, or None."""
     slope, key = marker.key["slope"], marker.key
     if not slope:
@@ -32,7 +40,7 @@ def _estimate(marker):
     return (target - own) * slope["per"] * (1.0 if slope["figure"] == "subcooling" else -1.0)
 
 
-def amount(marker, chosen):
+def amount(marker: _Marker, chosen: str | None) -> None:
     """Weight moved: within tolerance of the solved machine, or of the slope given with the apprentice's own figures."""
     if not marker.readable("amount"):
         return
@@ -63,7 +71,7 @@ def amount(marker, chosen):
         marker.give("amount", None, "amount_under", **said)
 
 
-def _fits(plan, given, tolerance):
+def _fits(plan: list[str], given: float, tolerance: float) -> bool:
     """Whether a weight has the sign that a plan asks for; how much it would be nobody can know,
     since nothing is missing here.
     """
@@ -72,7 +80,7 @@ def _fits(plan, given, tolerance):
     return given < 0 if "remove" in plan else abs(given) <= tolerance
 
 
-def order(marker, chosen):
+def order(marker: _Marker, chosen: str | None) -> None:
     """Half for the steps, half for their order; the plan of the fault named counts where that is another one."""
     if not marker.readable("order"):
         return
@@ -103,7 +111,7 @@ def order(marker, chosen):
         marker.give("order", False, "order_wrong", plan=text)
 
 
-def _worth(named, plan):
+def _worth(named: list[str], plan: list[str]) -> tuple[bool, bool]:
     """(all needed and nothing harmful, at least half of them in the right order) of named steps against a plan."""
     needed = [s for s in plan if s not in _HARMLESS]
     harmful = [s for s in named if s not in plan and s not in _HARMLESS]
@@ -116,11 +124,11 @@ def _worth(named, plan):
     return complete, ordered
 
 
-def _text(marker, step_id):
+def _text(marker: _Marker, step_id: str) -> str:
     return next((row["text"] for row in marker.call.choices["order"] if row["id"] == step_id), step_id)
 
 
-def changes(marker, chosen):
+def changes(marker: _Marker, chosen: str | None) -> None:
     """Which way suction, head, superheat and subcooling go:
     as solved, or as it follows from the fault named or the own verdict.
     """
@@ -138,7 +146,7 @@ def changes(marker, chosen):
             marker.give(question, False, "change_wrong", expected=accepted[0])
 
 
-def _followed(marker, question, chosen):
+def _followed(marker: _Marker, question: str, chosen: str | None) -> set[str]:
     """Changes that follow from another fault named, or from a verdict the apprentice has otherwise than the key."""
     found = set()
     if chosen and question in marker.key["changes_of"].get(chosen, {}):
@@ -150,7 +158,7 @@ def _followed(marker, question, chosen):
     return found
 
 
-def plan_answers(call):
+def plan_answers(call: Call) -> dict[str, str]:
     """The key of the correction as an apprentice would write it."""
     key, number = call.key, {row["id"]: row["number"] for row in call.choices["order"]}
     value = key["amount"]["value"]

@@ -5,7 +5,11 @@ question, kind, points, earned, code, named} where ``order`` counts sheets throu
 somebody named, or None.
 """
 
+from __future__ import annotations
+
 from collections import defaultdict
+from collections.abc import Callable
+from typing import Any
 
 from wolfsbane.exercise.paper.questions import CORRECT
 
@@ -44,28 +48,30 @@ _STEP_OF = {q: step for step, (_, questions) in STEPS.items() for q in questions
 _LOST_AT = (0.10, 0.20, 0.32, 0.48)
 
 
-def step_of(question):
+def step_of(question: str) -> str:
     """Id of the step a question belongs to."""
     return _STEP_OF.get(question, "drill")
 
 
-def _share(rows):
+def _share(rows: list[dict[str, Any]]) -> float | None:
     points = sum(r["points"] for r in rows)
     return None if not points else round(sum(r["earned"] for r in rows) / points, 3)
 
 
-def _by(rows, key):
+def _by(rows: list[dict[str, Any]], key: Callable[..., Any] | str) -> dict[Any, list[dict[str, Any]]]:
     found = defaultdict(list)
     for row in rows:
         found[row[key] if isinstance(key, str) else key(row)].append(row)
     return found
 
 
-def confusion(rows, names):
+def confusion(rows: list[dict[str, Any]], names: Callable[[str], str]) -> dict[str, Any]:
     """Which fault was taken for which: {planted, named, cells: [{planted, named, count}], right, wrong};
     ``names(id)`` words one.
     """
-    counts, planted_ids, named_ids = defaultdict(int), [], []
+    counts: defaultdict[Any, int] = defaultdict(int)
+    planted_ids: list[Any] = []
+    named_ids: list[Any] = []
     for row in rows:
         if row["question"] != "fault" or not row["named"] or "+" in row["skill"]:
             continue
@@ -83,7 +89,7 @@ def confusion(rows, names):
     }
 
 
-def steps(rows):
+def steps(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
     """Share of the points earned at each step of the work, in the order of the work:
     list of {step, name, share, lost, points}.
     """
@@ -101,12 +107,12 @@ def steps(rows):
     ]
 
 
-def found_level(share):
+def found_level(share: float | None) -> int | None:
     """Difficulty that a share of points earned speaks for, 1 to 5, or None."""
     return None if share is None else 1 + sum(1 - share >= edge for edge in _LOST_AT)
 
 
-def calls(rows):
+def calls(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
     """Each call of each sheet: share earned, stated level and the level that the class found."""
     table = []
     for (order, position), some in sorted(_by(rows, lambda r: (r["order"], r["position"])).items()):
@@ -127,7 +133,7 @@ def calls(rows):
     return table
 
 
-def people(rows, names_in_order):
+def people(rows: list[dict[str, Any]], names_in_order: list[int]) -> list[dict[str, Any]]:
     """Each apprentice over the term: share for each sheet and in all, and the two weakest steps."""
     table = []
     by_person = _by(rows, "apprentice")
@@ -147,7 +153,7 @@ def people(rows, names_in_order):
     return table
 
 
-def skills(rows, names):
+def skills(rows: list[dict[str, Any]], names: type) -> list[dict[str, Any]]:
     """Share earned on each skill, weakest first: list of {skill, name, share, papers}."""
     found = [
         {
@@ -161,7 +167,7 @@ def skills(rows, names):
     return sorted(found, key=lambda r: (r["share"] is None, r["share"]))
 
 
-def missed(rows, most=8):
+def missed(rows: list[dict[str, Any]], most: int = 8) -> list[dict[str, Any]]:
     """Questions missed most: list of {position, question, missed, of}."""
     found = [
         {"position": p, "question": q, "missed": sum(r["earned"] < r["points"] for r in some), "of": len(some)}
@@ -171,7 +177,7 @@ def missed(rows, most=8):
     return sorted(found, key=lambda r: (-r["missed"] / r["of"], r["position"], r["question"]))[:most]
 
 
-def next_level(rows):
+def next_level(rows: list[dict[str, Any]]) -> int:
     """Level for the next call of one apprentice: one up where four fifths were earned at their last level,
     one down below half.
     """
@@ -186,7 +192,7 @@ def next_level(rows):
     return min(max(level + step, 1), 5)
 
 
-def next_skill(rows):
+def next_skill(rows: list[dict[str, Any]]) -> str | None:
     """Skill somebody should meet next: the one with the smallest share of points, or None where nothing was lost."""
     real = [
         (share, skill)

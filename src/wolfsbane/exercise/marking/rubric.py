@@ -3,6 +3,8 @@
 Where a question carries two points or more, a recognised slip earns a share.
 """
 
+from __future__ import annotations
+
 #: share of the points that a recognised, named slip earns; of one point that is none
 PARTIAL = {
     "sign_turned": 0.5,
@@ -76,7 +78,7 @@ LINES = (
 )
 
 
-def earned_of(share, code, points):
+def earned_of(share: int | None, code: str, points: int) -> int:
     """Points for ``share``: True all, False none, None the partial share of the code, a number that many points."""
     if share is True:
         return points

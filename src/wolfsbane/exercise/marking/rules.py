@@ -2,10 +2,16 @@
 accept more, widen a tolerance, take a question out.
 """
 
+from __future__ import annotations
+
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError, require_range
 from wolfsbane.exercise.paper.questions import MEASURED, QUESTIONS
+
+if TYPE_CHECKING:
+    from wolfsbane.exercise.marking.grading import Mark
 
 #: tolerances that may be widened, by the name of the key
 TOLERANCES = ("saturation", "sum", "edge", "reading", "amount")
@@ -20,25 +26,25 @@ class Rules:
     ``void`` question ids.
     """
 
-    accept: dict
-    wider: dict
+    accept: dict[str, tuple[str, ...]]
+    wider: dict[str, float]
     void: tuple[str, ...]
 
-    def accepted(self, question):
+    def accepted(self, question: str) -> tuple[Any, ...]:
         """Ids that also count for ``question``."""
         return self.accept.get(question, ())
 
-    def widened(self, tolerance):
+    def widened(self, tolerance: str) -> float:
         """Factor on a tolerance."""
         return self.wider.get(tolerance, 1.0)
 
-    def applied(self, mark):
+    def applied(self, mark: Mark) -> Mark:
         """``mark`` as it stands under these rules: of a question taken out neither points nor marks are left."""
         if mark.question not in self.void:
             return mark
         return replace(mark, points=0, earned=0, code="void", params={}, suggested=None)
 
-    def to_json(self):
+    def to_json(self) -> dict[str, Any]:
         """Plain data."""
         return {
             "accept": {q: list(ids) for q, ids in self.accept.items()},
@@ -50,7 +56,7 @@ class Rules:
 NO_RULES = Rules(accept={}, wider={}, void=())
 
 
-def rules(data):
+def rules(data: dict[str, Any]) -> Rules:
     """Checked :class:`Rules` from plain data. Raises BadInputError naming the field."""
     data = dict(data or {})
     for key in data:

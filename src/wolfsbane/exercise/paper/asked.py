@@ -1,6 +1,9 @@
 """What a sheet asks of a call and what it hands out: questions, points, instruments, chart, school, tests on slips."""
 
+from __future__ import annotations
+
 from dataclasses import asdict, dataclass, fields
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
@@ -8,6 +11,10 @@ from wolfsbane.cycle.instruments import KITS
 from wolfsbane.diagnosis.targets import school
 from wolfsbane.exercise.paper.pipes import PIPES
 from wolfsbane.exercise.paper.questions import CORRECT, DIAGNOSE, MEASURED, MOST_POINTS, QUESTIONS
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.diagnosis.solved_cases import Ground
 
 #: the parts of a call that are chosen together
 PARTS = {"diagnose": DIAGNOSE, "correct": CORRECT, "because": ("because",)}
@@ -26,7 +33,7 @@ class Asked:
     """
 
     parts: tuple[str, ...] = USUAL_PARTS
-    points: dict = None
+    points: dict[str, int] | None = None
     instruments: str | None = None
     chart: bool = False
     school: str | None = None
@@ -34,16 +41,16 @@ class Asked:
     leave_open: bool = False
 
     @property
-    def questions(self):
+    def questions(self) -> tuple[str, ...]:
         """Ids of the questions that are asked."""
         return tuple(q for part in PARTS if part in self.parts for q in PARTS[part])
 
-    def to_json(self):
+    def to_json(self) -> dict[str, Any]:
         """Plain data."""
         return {**asdict(self), "parts": list(self.parts), "tests": list(self.tests), "points": self.points or {}}
 
 
-def asked(data):
+def asked(data: dict[str, Any] | None) -> Asked:
     """Checked :class:`Asked` from plain data. Raises BadInputError naming the field."""
     data = dict(data or {})
     known = {f.name for f in fields(Asked)}
@@ -83,7 +90,7 @@ def asked(data):
     )
 
 
-def slips(around, faults, tests, system):
+def slips(around: Ground, faults: tuple[Fault, ...], tests: tuple[str, ...], system: str) -> list[dict[str, str]]:
     """Results of the tests that may be asked for, for sealed slips: list of {id, name, text};
     what does not suit is left out.
     """

@@ -1,7 +1,10 @@
 """A call: one machine in one weather as an apprentice gets it, with its key. Frozen when a sheet is issued."""
 
+from __future__ import annotations
+
 import random
 from dataclasses import asdict, dataclass
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle import units
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
@@ -14,6 +17,18 @@ from wolfsbane.exercise.paper.correction import correction
 from wolfsbane.exercise.paper.questions import ACTIONS, DECIDERS, HAZARDS, choices, fault_name, question_list
 from wolfsbane.exercise.paper.wording import fitted
 from wolfsbane.tables import combined_hash
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.instruments import Reading
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.properties import Refrigerant
+    from wolfsbane.cycle.state import CircuitState
+    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.diagnosis.targets import Band
+    from wolfsbane.exercise.paper.asked import Asked
+    from wolfsbane.exercise.plan.scenario import Scenario
 
 SCHEMA = 2
 #: display tolerances per unit system: reading a saturation ring, one subtraction with rounding, a target's edge
@@ -59,12 +74,12 @@ class Call:
     solver_version: str
     table_hash: str
 
-    def to_json(self):
+    def to_json(self) -> dict[str, Any]:
         """Plain data for storage."""
         return asdict(self)
 
 
-def call_from_json(data):
+def call_from_json(data: dict[str, Any]) -> Call:
     """A stored call back, of any schema; raises TypeError when a field is missing or unknown.
 
     Schema 1 had no history, and its key named one fault.
@@ -79,18 +94,29 @@ def call_from_json(data):
     return Call(**data)
 
 
-def bands_for(machine, practice, system, readings):
+def bands_for(machine: Machine, practice: School, system: str, readings: dict[str, Reading]) -> dict[str, Band]:
     """Target bands computed from what is printed."""
     wet = readings["return_wb"].value if "return_wb" in readings else None
     return bands(machine, practice, system, readings["outdoor_db"].value, wet)
 
 
-def figures_of(machine, readings, system, barometer_pa):
+def figures_of(machine: Machine, readings: dict[str, Reading], system: str, barometer_pa: float) -> dict[str, float]:
     """The worked-out figures of a set of :class:`Reading`."""
     return work_out(machine.refrigerant, {k: r.value for k, r in readings.items()}, system, barometer_pa)
 
 
-def make_call(scenario, machine, conditions, faults, state, practice, system, pattern_table, seed, asked=None):
+def make_call(
+    scenario: Scenario,
+    machine: Machine,
+    conditions: Conditions,
+    faults: tuple[Fault, ...],
+    state: CircuitState,
+    practice: School,
+    system: str,
+    pattern_table: dict[str, list[tuple[str, ...]]],
+    seed: int,
+    asked: Asked | None = None,
+) -> Call:
     """Build a Call from a solved state; ``asked`` (:class:`~wolfsbane.exercise.paper.asked.Asked`) says what of it is
     asked.
 
@@ -147,12 +173,14 @@ def make_call(scenario, machine, conditions, faults, state, practice, system, pa
     )
 
 
-def _results(scenario, machine, conditions, faults, system):
+def _results(
+    scenario: Scenario, machine: Machine, conditions: Conditions, faults: tuple[Fault, ...], system: str
+) -> list[str]:
     """What the looks and tests given with the call showed, one line each."""
     return [f"{FIELD_TESTS[t].name}: {ask(machine, conditions, faults, t, system).text}" for t in scenario.given_tests]
 
 
-def plate_lines(machine, system):
+def plate_lines(machine: Machine, system: str) -> list[dict[str, str]]:
     """What stands on the plate, in the sheet's units: list of {label, text}.
 
     A kind of machine whose CTOA is not the usual one says so here, since nobody could guess it.
@@ -195,14 +223,14 @@ def plate_lines(machine, system):
     return [{"label": label, "text": text} for label, text in lines]
 
 
-def full_plate(machine, system):
+def full_plate(machine: Machine, system: str) -> list[dict[str, str]]:
     """The whole plate, for the instructor: :func:`plate_lines` and what stands below them."""
     plate, us = machine.plate, system == "us"
 
-    def shown(kind, value, decimals=0):
+    def shown(kind: Any, value: Any, decimals: int = 0) -> Any:
         return f"{units.to_display(kind, value, system):.{decimals}f} {units.SYSTEMS[system][kind][0]}"
 
-    def gauge(pa):
+    def gauge(pa: Any) -> Any:
         return shown("pressure", pa + units.STANDARD_ATMOSPHERE_PA)
 
     rows = [
@@ -218,7 +246,7 @@ def full_plate(machine, system):
     return plate_lines(machine, system) + [{"label": label, "text": text} for label, text in rows]
 
 
-def _machine_record(machine, system):
+def _machine_record(machine: Machine, system: str) -> dict[str, Any]:
     return {
         "id": machine.id,
         "name": machine.name,
@@ -229,11 +257,20 @@ def _machine_record(machine, system):
     }
 
 
-def _texts(readings):
+def _texts(readings: dict[str, Reading] | None) -> dict[str, str] | None:
     return None if readings is None else {name: r.text for name, r in readings.items()}
 
 
-def _key(machine, conditions, faults, stages, practice, kit, system, pattern_table):
+def _key(
+    machine: Machine,
+    conditions: Conditions,
+    faults: tuple[Fault, ...],
+    stages: tuple[dict[str, Reading], dict[str, Reading] | None, dict[str, Reading]],
+    practice: School,
+    kit: str,
+    system: str,
+    pattern_table: dict[str, list[tuple[str, ...]]],
+) -> dict[str, Any]:
     """The key; ``stages`` are the readings as found, after the first of two repairs (or None) and after the last."""
     readings, between, after = stages
     fault = faults[0] if faults else None
@@ -287,7 +324,9 @@ def _key(machine, conditions, faults, stages, practice, kit, system, pattern_tab
     }
 
 
-def slips_of_ring(machine, readings, system, barometer, figures):
+def slips_of_ring(
+    machine: Machine, readings: dict[str, Any], system: str, barometer: float, figures: dict[str, float]
+) -> dict[str, list[dict[str, Any]]]:
     """Numbers that known slips lead to: question -> list of {code, value}."""
     found = {}
     for name, (pressure, point) in SATURATIONS.items():
@@ -308,15 +347,15 @@ def slips_of_ring(machine, readings, system, barometer, figures):
     return found
 
 
-def _gauge_taken_as_absolute(gauge, system, barometer):
+def _gauge_taken_as_absolute(gauge: float, system: str, barometer: float) -> float:
     return gauge - units.to_display("pressure", 2 * barometer, system, barometer)
 
 
-def _gauge_plus_atmosphere(gauge, system, barometer):
+def _gauge_plus_atmosphere(gauge: float, system: str, barometer: float) -> float:
     return gauge + units.to_display("pressure", 2 * barometer, system, barometer)
 
 
-def _saturation_or_none(fluid, gauge, point, system, barometer):
+def _saturation_or_none(fluid: Refrigerant, gauge: float, point: str, system: str, barometer: float) -> float | None:
     pressure = units.from_display("pressure", gauge, system, barometer)
     table = refrigerant(fluid)
     return saturation(fluid, gauge, point, system, barometer) if table.min_pa < pressure < table.max_pa else None

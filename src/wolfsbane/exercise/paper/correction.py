@@ -4,7 +4,11 @@ solved.
 Every figure is the steady balance of the machine as that plan leaves it; playing the plan through time ends there.
 """
 
+from __future__ import annotations
+
+from collections.abc import Iterator
 from dataclasses import replace
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.acting.actions import action_kind
 from wolfsbane.acting.actions.repairs import BY_ID, mended_by
@@ -18,6 +22,16 @@ from wolfsbane.cycle.instruments import read
 from wolfsbane.cycle.units import SYSTEMS, from_display, to_display
 from wolfsbane.diagnosis.targets import bands, target_question
 from wolfsbane.exercise.paper.wording import fitted
+
+if TYPE_CHECKING:
+    from wolfsbane.acting.actions.kind import ActionKind
+    from wolfsbane.acting.plan import Step
+    from wolfsbane.acting.site import Site
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.state import CircuitState
+    from wolfsbane.diagnosis.practices import School
 
 #: what somebody who reaches for the cylinder adds or takes, share of the right charge
 _REACHED_FOR = 0.10
@@ -53,7 +67,16 @@ _NAMES = {
 }
 
 
-def correction(machine, conditions, faults, practice, kit="digital", system="us", *, as_given=False):
+def correction(
+    machine: Machine,
+    conditions: Conditions,
+    faults: tuple[Fault, ...],
+    practice: School,
+    kit: str = "digital",
+    system: str = "us",
+    *,
+    as_given: bool = False,
+) -> dict[str, Any]:
     """The correction key as plain data, or with ``refusal`` where the machine has no balance to correct from.
 
     Faults are mended in the usual order, airflow and coils first and charge last, or ``as_given``.
@@ -85,13 +108,13 @@ def correction(machine, conditions, faults, practice, kit="digital", system="us"
     }
 
 
-def _nothing(faults):
+def _nothing(faults: tuple[Fault, ...]) -> str:
     return "Nothing on the machine is to be put right: say so and show the figures" + (
         "." if not faults else f": {fault_kind(faults[0].id).name.lower()}."
     )
 
 
-def _target(machine, conditions, practice):
+def _target(machine: Machine, conditions: Conditions, practice: School) -> tuple[float, float] | None:
     """(target, half the band's width) of the figure the charge is judged by, K; None where weight or glass decides."""
     by = judged_by(machine)
     if by in ("weight", "glass"):
@@ -104,7 +127,7 @@ def _target(machine, conditions, practice):
     return middle / 1.8, 0.5 * (band.high - band.low) / 1.8
 
 
-def _step_row(site, step, machine, system):
+def _step_row(site: Site, step: Step, machine: Machine, system: str) -> dict[str, Any]:
     kind = action_kind(step.action)
     row = {
         "action": kind.id,
@@ -135,7 +158,7 @@ def _step_row(site, step, machine, system):
     return row
 
 
-def _step_text(site, step, machine, system):
+def _step_text(site: Site, step: Step, machine: Machine, system: str) -> str:
     kind = action_kind(step.action)
     if step.amount_kg is None:
         return fitted(kind.name, machine.metering)
@@ -153,14 +176,14 @@ def _step_text(site, step, machine, system):
     return f"Add {weight(step.amount_kg, system)}{sure} as liquid in short bursts{judged}"
 
 
-def _after(site, faults, mended):
+def _after(site: Site, faults: tuple[Fault, ...], mended: int) -> Site:
     """The site with the first ``mended`` of its faults put right, settled; the charge as that leaves it."""
     for fault in faults[:mended]:
         site = _without(site, fault)
     return replace(site, moving=None, shown=None)
 
 
-def _without(site, fault):
+def _without(site: Site, fault: Fault) -> Site:
     if fault.id in ("undercharge", "overcharge"):
         return replace(site, circuit_kg=site.right_kg, leaking=False)
     if fault.id == "long_liquid_line":
@@ -176,7 +199,7 @@ def _without(site, fault):
     return replace(kept, circuit_kg=site.right_kg) if repairs and BY_ID[repairs[0]].opens else kept
 
 
-def _between(site, made: Plan, kit, system):
+def _between(site: Site, made: Plan, kit: str, system: str) -> list[dict[str, Any]]:
     """Readings after each fault is mended but the last, in order."""
     rows = []
     for count in range(1, len(made.faults)):
@@ -190,7 +213,7 @@ def _between(site, made: Plan, kit, system):
     return rows
 
 
-def _shown(state, machine, kit, system):
+def _shown(state: CircuitState, machine: Machine, kit: str, system: str) -> dict[str, dict[str, str] | None]:
     """Readings and figures of a state as texts; of one that cuts out, the cut-out."""
     if state.trip is not None:
         return {"trips": CUTOUTS[state.trip.cutout], "readings": {}, "figures": {}}
@@ -198,23 +221,23 @@ def _shown(state, machine, kit, system):
     return {"trips": None, "readings": {k: r.text for k, r in readings.items()}, "figures": _figures(state, system)}
 
 
-def _figures(state, system):
+def _figures(state: CircuitState, system: str) -> dict[str, str]:
     return {name: _text(kind, getattr(state, attribute), system, state.barometer_pa) for name, attribute, kind in _TOLD}
 
 
-def _text(kind, value, system, barometer_pa):
+def _text(kind: str, value: float, system: str, barometer_pa: float) -> str:
     shown = to_display(kind, value, system, barometer_pa)
     return f"{round(shown) + 0:d} {SYSTEMS[system][kind][0]}".replace("-", "−")
 
 
-def _steady(site):
+def _steady(site: Site) -> CircuitState | None:
     try:
         return steady_state(replace(site, moving=None))
     except NoConvergenceError:
         return None
 
 
-def told(state, system):
+def told(state: CircuitState, system: str) -> str:
     """A state as half a sentence: "put subcooling at 19 °F and the head at 470 psig", or what trips."""
     if state is None:
         return "stopped the machine: it finds no balance any more"
@@ -227,7 +250,7 @@ def told(state, system):
     )
 
 
-def _wrong(site, made, target, system):
+def _wrong(site: Site, made: Plan, target: tuple[float, ...], system: str) -> Iterator[dict[str, Any] | None]:
     """The usual wrong plans for this machine, each with what it would have led to."""
     ids = {f.id for f in made.faults}
     right = {s.action for s in made.steps}
@@ -268,14 +291,14 @@ def _wrong(site, made, target, system):
         yield _condemned(site, kind, system)
 
 
-def _round_kg(kg, system):
+def _round_kg(kg: float, system: str) -> float:
     """A weight somebody would reach for: whole ounces or tens of grams, on small machines tenths and grams."""
     shown = to_display("mass", kg, system)
     step = {"us": 1.0 if shown > 5.0 else 0.1, "si": 10.0 if shown > 150.0 else 1.0}[system]
     return from_display("mass", round(shown / step) * step, system)
 
 
-def _row(plan_id, text, state, system):
+def _row(plan_id: str, text: str, state: CircuitState, system: str) -> dict[str, Any]:
     figures = {} if state is None or state.trip is not None else _figures(state, system)
     return {
         "plan": plan_id,
@@ -285,7 +308,7 @@ def _row(plan_id, text, state, system):
     }
 
 
-def _condemned(site, kind, system):
+def _condemned(site: Site, kind: ActionKind, system: str) -> dict[str, Any]:
     """A part exchanged unproven: the charge is weighed in anew by the plate, what it does not mend stays."""
     kept = tuple(f for f in site.faults if kind.id not in mended_by(f) and f.id != "non_condensables")
     state = _steady(replace(site, circuit_kg=site.right_kg, faults=kept))
@@ -295,7 +318,7 @@ def _condemned(site, kind, system):
     return _row(kind.id, text, state, system)
 
 
-def _second_first(site, made, system):
+def _second_first(site: Site, made: Plan, system: str) -> dict[str, Any]:
     first, second = made.faults[0], made.faults[1]
     state = _steady(_without(site, second))
     return _row(
@@ -307,7 +330,7 @@ def _second_first(site, made, system):
     )
 
 
-def _charged_first(site, made, target, system):
+def _charged_first(site: Site, made: Plan, target: tuple[float, ...], system: str) -> dict[str, Any] | None:
     """Charging to the target before the rest is mended, and what mending the rest then uncovers."""
     others = [f for f in made.faults if f.id not in ("undercharge", "overcharge", "long_liquid_line", *NOTHING_TO_MEND)]
     if target is None or not others:
@@ -329,12 +352,12 @@ def _charged_first(site, made, target, system):
     return _row("charged_first", text, state, system)
 
 
-def charge_to_target(site, target_dk):
+def charge_to_target(site: Site, target_dk: float) -> float | None:
     """Charge, kg, that brings the judged figure to ``target_dk`` with every fault still there; None where none does."""
     by = judged_by(site.machine)
     rising = by == "subcooling"
 
-    def figure(share):
+    def figure(share: Any) -> Any:
         state = _steady(replace(site, circuit_kg=share * site.right_kg))
         if state is None or state.trip is not None:
             return None
@@ -351,12 +374,12 @@ def charge_to_target(site, target_dk):
     return None if found is None or abs(found - wanted) > 0.6 else 0.5 * (low + high) * site.right_kg
 
 
-def consequence(key, plan_id):
+def consequence(key: dict[str, Any] | None, plan_id: str | None) -> str | None:
     """The sentence of a correction key for a wrong plan, or None; adding to a flooding valve stands for adding."""
     same = {"add_refrigerant": ("add_refrigerant", "charge_to_raise_subcooling")}.get(plan_id, (plan_id,))
     return next((row["text"] for row in (key or {}).get("wrong", ()) if row["plan"] in same), None)
 
 
-def plan_line(key):
+def plan_line(key: dict[str, Any]) -> str:
     """The steps of a correction key in one line, what only lets time pass left out."""
     return "; ".join(row["text"] for row in key["steps"] if row["action"] not in _PASSING) or key["first"]["text"]

@@ -5,12 +5,19 @@ a critically charged circuit; not for mild weather (common practice, no source).
 lead to the same verdicts as gauges would.
 """
 
+from __future__ import annotations
+
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.instruments import POINTS
 from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS
 from wolfsbane.diagnosis.targets import FIGURES, Band
+
+if TYPE_CHECKING:
+    from wolfsbane.exercise.paper.call import Call
+    from wolfsbane.exercise.plan.scenario import Scenario
 
 PIPES = "pipes"
 #: saturation -> the pipe it is read off
@@ -27,7 +34,7 @@ _TEXT = {
 }
 
 
-def with_pipes(scenario):
+def with_pipes(scenario: Scenario) -> Scenario:
     """The scenario with the two pipes among its readings, on digital instruments.
 
     Raises BadInputError in mild weather.
@@ -40,7 +47,7 @@ def with_pipes(scenario):
     return replace(scenario, instruments="digital", given_readings=tuple(dict.fromkeys((*given, *PIPE_OF.values()))))
 
 
-def by_pipes(call):
+def by_pipes(call: Call) -> Call | None:
     """The :class:`~wolfsbane.exercise.paper.call.Call` with its pressures taken away and its key worked out from the
     pipes, or None.
 

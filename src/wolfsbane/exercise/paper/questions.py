@@ -1,9 +1,19 @@
 """The questions of a call. Ids are stable: answers on old paper are kept under them."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from wolfsbane.cycle.faults import FAULTS, NONE
 from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.targets import FIGURES, target_question
 from wolfsbane.exercise.paper.wording import fitted
+
+if TYPE_CHECKING:
+    import random
+
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Machine
 
 #: id -> (kind, wording)
 QUESTIONS = {
@@ -105,12 +115,14 @@ DECIDERS = {
 FAULT_LETTERS, EVIDENCE_LETTERS, ACTION_LETTERS = "ABCDEFGHI", "JKLMNP", "QRSTUVWXY"
 
 
-def fault_name(fault_id):
+def fault_name(fault_id: str) -> str:
     """Wording of a fault for the sheet."""
     return "Nothing is wrong with this machine" if fault_id == NONE else FAULTS[fault_id].name
 
 
-def choices(machine, rng, planted=(), tests=()):
+def choices(
+    machine: Machine, rng: random.Random, planted: tuple[str, ...] = (), tests: tuple[Any, ...] = ()
+) -> dict[str, list[dict[str, str]]]:
     """Lettered choices of fault, evidence and action for one machine, in an order drawn from ``rng``.
 
     ``planted`` are ids of the planted families, so that they stand among the choices; ``tests`` are given with the
@@ -122,7 +134,7 @@ def choices(machine, rng, planted=(), tests=()):
     rng.shuffle(actions)
     rng.shuffle(evidence)
 
-    def row(letters, keys, text):
+    def row(letters: Any, keys: Any, text: str) -> Any:
         return [{"letter": letter, "id": key, "text": text(key)} for letter, key in zip(letters, keys, strict=False)]
 
     return {
@@ -132,13 +144,19 @@ def choices(machine, rng, planted=(), tests=()):
     }
 
 
-def wording(question_id, metering):
+def wording(question_id: str, metering: str) -> str:
     """Text of a question for a machine with this metering device."""
     text = QUESTIONS[question_id][1]
     return f"Target {target_question(metering)} for this machine, today" if question_id == "target" else text
 
 
-def question_list(metering, unit, faults=1, asked=None, points=None):
+def question_list(
+    metering: str,
+    unit: dict[str, str],
+    faults: tuple[Fault, ...] = 1,
+    asked: tuple[str, ...] | None = None,
+    points: dict[str, int] | None = None,
+) -> list[dict[str, Any]]:
     """The questions of a call as plain data: id, text, kind, unit and points.
 
     ``asked`` are ids (None: all but ``because``), ``points`` changes points by id; usually one each, two for the order

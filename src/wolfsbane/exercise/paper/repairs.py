@@ -5,7 +5,10 @@ Worked out once, when a call is made, for the planted faults and for every other
 marking can follow an apprentice who named another one.
 """
 
+from __future__ import annotations
+
 import random
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.acting.actions.repairs import BY_ID, mended_by
 from wolfsbane.acting.plan import NOTHING_TO_MEND, judged_by
@@ -13,6 +16,12 @@ from wolfsbane.cycle.faults import NONE, Fault, fault_kind
 from wolfsbane.cycle.units import PA_PER_PSI, SYSTEMS, to_display
 from wolfsbane.diagnosis.solved_cases import solved
 from wolfsbane.exercise.paper.wording import fitted
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.state import CircuitState
+    from wolfsbane.diagnosis.solved_cases import Ground
 
 DOWN, SAME, UP = "down", "same", "up"
 #: quantity -> (attribute of the state, what counts as moved in SI); about one honest reading (common practice, no
@@ -48,7 +57,7 @@ _FAMILY_STEP = {
 }
 
 
-def steps_of(fault, leaking):
+def steps_of(fault: Fault, leaking: bool) -> list[str]:
     """Ids of the essential steps that put one fault right, in order;
     ``leaking`` where a charge fault has a leak behind it.
     """
@@ -64,11 +73,11 @@ def steps_of(fault, leaking):
     return [f"mend:{fault.id}", *(["dry"] if wets else [])]
 
 
-def _leaks(fault):
+def _leaks(fault: Fault) -> bool:
     return fault.id == "undercharge" and fault_kind(fault.id).cause(fault.cause).id == "leak"
 
 
-def plan_ids(faults):
+def plan_ids(faults: tuple[Fault, ...]) -> list[str]:
     """Essential steps of all ``faults`` in the order they are mended, a last look at the end."""
     if not faults:
         return ["leave"]
@@ -76,7 +85,7 @@ def plan_ids(faults):
     return [*(s for s in dict.fromkeys(found) if s != "leave"), "settle"] if found != ["leave"] else found
 
 
-def step_text(step_id, machine):
+def step_text(step_id: str, machine: Machine) -> str:
     """Wording of a step on paper."""
     kind, _, family = step_id.partition(":")
     if kind != "mend":
@@ -86,11 +95,19 @@ def step_text(step_id, machine):
     return fitted(BY_ID[mended_by(Fault(id=family, severity=fault_kind(family).moderate))[0]].name, machine.metering)
 
 
-def _plain(fault_id):
+def _plain(fault_id: str) -> tuple[Fault, ...]:
     return () if fault_id == NONE else (Fault(id=fault_id, severity=fault_kind(fault_id).moderate),)
 
 
-def mending(around, faults, state, offered, correction, system, rng: random.Random):
+def mending(
+    around: Ground,
+    faults: tuple[Fault, ...],
+    state: CircuitState,
+    offered: tuple[str, ...],
+    correction: dict[str, Any],
+    system: str,
+    rng: random.Random,
+) -> tuple[dict[str, Any], list[dict[str, Any]]]:
     """The correcting half of a key as plain data.
 
     ``around`` is a :class:`~wolfsbane.diagnosis.solved_cases.Ground`, ``state`` the machine as found, ``offered`` the
@@ -121,7 +138,7 @@ def mending(around, faults, state, offered, correction, system, rng: random.Rand
     return key, [{"number": i, "id": s, "text": step_text(s, machine)} for i, s in enumerate(listed, start=1)]
 
 
-def ways_back(found, sound):
+def ways_back(found: CircuitState, sound: CircuitState) -> dict[str, list[str]]:
     """Which way each quantity goes when the machine is put right:
     question id -> accepted answers, the plain one first.
     """
@@ -134,7 +151,7 @@ def ways_back(found, sound):
     return answers
 
 
-def slope(around, system):
+def slope(around: Ground, system: str) -> dict[str, Any] | None:
     """What a little charge does near the target: {"figure", "per", "mass_unit", "unit"}; None where no figure tells the
     charge.
 
@@ -162,7 +179,7 @@ def slope(around, system):
     }
 
 
-def _amount(around, faults, correction, system):
+def _amount(around: Ground, faults: tuple[Fault, ...], correction: dict[str, Any], system: str) -> dict[str, Any]:
     """Weight to be moved, with its tolerance and what else counts, in the sheet's unit of mass."""
     charge = to_display("mass", around.machine.circuit.charge_kg, system)
     moved = [row for row in (correction or {}).get("steps", ()) if row["amount"] is not None]
@@ -182,7 +199,7 @@ def _amount(around, faults, correction, system):
     }
 
 
-def slope_line(key):
+def slope_line(key: dict[str, Any]) -> str:
     """The sentence under the question how much, or an empty one."""
     found = key.get("slope")
     if not found:

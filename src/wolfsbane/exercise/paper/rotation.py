@@ -2,15 +2,19 @@
 groups.
 """
 
+from __future__ import annotations
+
+from typing import Any
+
 from wolfsbane.cycle.errors import BadInputError
 
 
-def groups_of(names, rigs):
+def groups_of(names: list[str], rigs: int) -> list[list[str]]:
     """``names`` dealt into as many groups as there are rigs, sizes differing by one at most."""
     return [list(names[i::rigs]) for i in range(rigs)]
 
 
-def rotation(groups, stations, minutes, change_minutes=5):
+def rotation(groups: list[list[str]], stations: list[str], minutes: int, change_minutes: int = 5) -> dict[str, Any]:
     """The timetable as plain data: rounds of {number, from_min, to_min, places: [{station, group}]}.
 
     ``groups`` are lists of names, ``stations`` titles; with fewer groups than stations some stand empty for a round.
@@ -48,7 +52,9 @@ def rotation(groups, stations, minutes, change_minutes=5):
 DESK = "Desk: the rest of the sheet"
 
 
-def timetable(people, plants, minutes, rigs=None, desk=True):
+def timetable(
+    people: list[dict[str, str]], plants: list[str], minutes: int, rigs: int | None = None, desk: bool = True
+) -> dict[str, Any]:
     """Who stands where on a class's rigs, as plain data: columns, rounds of {number, from_min, to_min, cells}, groups,
     minutes.
 
@@ -87,7 +93,7 @@ def timetable(people, plants, minutes, rigs=None, desk=True):
     }
 
 
-def _groups(people, most):
+def _groups(people: list[dict[str, str]], most: int) -> list[list[str]]:
     named = sorted({p["group_name"] for p in people if p["group_name"]})
     if named and all(p["group_name"] for p in people) and len(named) <= most:
         return [[p["name"] for p in people if p["group_name"] == g] for g in named]

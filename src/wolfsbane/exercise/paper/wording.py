@@ -1,5 +1,7 @@
 """The one English catalogue of marking reasons: code -> sentence with parameters."""
 
+from __future__ import annotations
+
 REASONS = {
     "right": "Right.",
     "right_reading": "Right: {key} on the {side} ring.",
@@ -77,12 +79,12 @@ REASONS = {
 }
 
 
-def reason_text(code, params):
+def reason_text(code: str, params: dict[str, str]) -> str:
     """The sentence for a reason code with its parameters; raises KeyError for an unknown code."""
     return REASONS[code].format(**params)
 
 
-def fitted(text, metering):
+def fitted(text: str, metering: str) -> str:
     """``text`` in the words of the device: an electronic valve has a coil sensor where a thermostatic one has a
     bulb.
     """

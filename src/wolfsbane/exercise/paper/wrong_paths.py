@@ -4,9 +4,20 @@ asked for it.
 The list of mistakes is common practice, no source; every number beside one is worked out or solved.
 """
 
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import TYPE_CHECKING, Any
+
 from wolfsbane.cycle.faults import NONE, Fault
 from wolfsbane.diagnosis.solved_cases import solved
 from wolfsbane.diagnosis.targets import LOW, total_superheat_target_df
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.diagnosis.solved_cases import Ground
+    from wolfsbane.exercise.paper.call import Call
 
 #: charge added by somebody who reaches for the cylinder, per cent
 _ADDED_PCT = 110.0
@@ -62,7 +73,7 @@ MISTAKES = {
 }
 
 
-def wrong_paths(around, faults, call, practice):
+def wrong_paths(around: Ground, faults: tuple[Fault, ...], call: Call, practice: School) -> list[dict[str, Any]]:
     """Every wrong path of a call: list of {mistake, text, feedback, question, value, leads_to},
     values in the sheet's unit.
     """
@@ -81,7 +92,7 @@ def wrong_paths(around, faults, call, practice):
     ]
 
 
-def _of_readings(call):
+def _of_readings(call: Call) -> Iterator[dict[str, Any]]:
     for question, rows in call.key["mistakes"].items():
         for row in rows:
             code = row["code"].partition(":")[0]
@@ -89,7 +100,7 @@ def _of_readings(call):
                 yield {"mistake": code, "question": question, "value": row["value"]}
 
 
-def _of_sums(call):
+def _of_sums(call: Call) -> Iterator[dict[str, Any]]:
     figures = call.key["figures"]
     for name in ("superheat", "subcooling", "evaporator_td", "ctoa"):
         if abs(figures[name]) > 1.0:
@@ -99,7 +110,7 @@ def _of_sums(call):
         yield {"mistake": "swapped", "question": "subcooling", "value": figures["superheat"]}
 
 
-def _of_target(call):
+def _of_target(call: Call) -> Iterator[dict[str, Any]]:
     us = call.units == "us"
     if call.machine["metering"] == "fixed_orifice":
         value = 10.0 if us else round(10.0 / 1.8, 1)
@@ -114,7 +125,7 @@ def _of_target(call):
         yield {"mistake": "target_wrong_device", "question": "target", "value": round(value, 1)}
 
 
-def _of_conclusions(faults, call):
+def _of_conclusions(faults: tuple[Fault, ...], call: Call) -> Iterator[dict[str, str]]:
     """Conclusions that a half-look leads to, as the fault somebody would name."""
     ids, verdicts = {f.id for f in faults}, call.key["verdicts"]
     offered = {row["id"] for row in call.choices["fault"]}
@@ -136,7 +147,7 @@ def _of_conclusions(faults, call):
         yield {"mistake": "second_first", "question": "action", "leads_to": faults[1].id}
 
 
-def _of_acts(around, faults, call):
+def _of_acts(around: Ground, faults: tuple[Fault, ...], call: Call) -> Iterator[dict[str, str]]:
     """What the machine would show after a tenth of charge too much, solved; nothing where it is short of charge."""
     if any(f.id in ("undercharge", "overcharge") for f in faults):
         return
@@ -155,7 +166,7 @@ def _of_acts(around, faults, call):
         }
 
 
-def of_conclusion(key, fault_id):
+def of_conclusion(key: dict[str, Any], fault_id: str) -> dict[str, str | None] | None:
     """The wrong path in a key that leads to naming ``fault_id``, or None."""
     return next(
         (row for row in key.get("wrong_paths", ()) if row["question"] == "fault" and row["leads_to"] == fault_id), None

@@ -3,7 +3,10 @@
 File format: docs/formats/brief.schema.json.
 """
 
+from __future__ import annotations
+
 from dataclasses import asdict, dataclass, fields
+from typing import Any
 
 from wolfsbane.cycle.errors import BadInputError, require_range
 from wolfsbane.cycle.faults import fault_kind, faults_for
@@ -44,14 +47,14 @@ class Brief:
     school: str = "plate_and_formula"
     instruments: str = "analogue"
     units: str = "us"
-    weather: dict
+    weather: dict[str, tuple[float, float]]
     altitude_ft: float = 0.0
     given_readings: tuple[str, ...] | None = None
     given_tests: tuple[str, ...] = ()
     drills: tuple[tuple[str, int], ...] = ()
     seed: int = 1
 
-    def to_json(self):
+    def to_json(self) -> dict[str, Any]:
         """Plain data; :func:`brief` reads it back to the same."""
         data = {"schema": SCHEMA, **asdict(self)}
         for name in ("machines", "faults", "levels", "given_tests"):
@@ -62,14 +65,21 @@ class Brief:
         return data
 
 
-def _whole(data, name, default, low, high):
+def _whole(data: dict[str, Any], name: str, default: int, low: int, high: int) -> int:
     value = data.get(name, default)
     if isinstance(value, bool) or not isinstance(value, int) or not low <= value <= high:
         raise BadInputError(name, value, f"a whole number from {low} to {high}")
     return value
 
 
-def _list(data, name, allowed, default, *, may_be_empty=False):
+def _list(
+    data: dict[str, Any],
+    name: str,
+    allowed: list[str] | tuple[str, ...],
+    default: list[str] | tuple[Any, ...],
+    *,
+    may_be_empty: bool = False,
+) -> tuple[str, ...]:
     value = data.get(name)
     if value is None:
         return tuple(default)
@@ -81,7 +91,7 @@ def _list(data, name, allowed, default, *, may_be_empty=False):
     return tuple(dict.fromkeys(value))
 
 
-def _span(name, value, low, high):
+def _span(name: str, value: tuple[float, ...] | list[float], low: float, high: float) -> tuple[float, float]:
     if not isinstance(value, (list, tuple)) or len(value) != 2:
         raise BadInputError(name, value, "[low, high]")
     found = tuple(require_range(name, v, low, high, "°F") for v in value)
@@ -90,7 +100,7 @@ def _span(name, value, low, high):
     return found
 
 
-def _drills(rows):
+def _drills(rows: tuple[Any, ...] | list[dict[str, Any]]) -> tuple[tuple[str, int], ...]:
     if not isinstance(rows, (list, tuple)):
         raise BadInputError("drills", rows, "a list of {kind, items}")
     found = []
@@ -101,7 +111,7 @@ def _drills(rows):
     return tuple(found)
 
 
-def brief(data):
+def brief(data: dict[str, Any]) -> Brief:
     """Checked :class:`Brief` from plain data (as from JSON). Raises BadInputError naming the field."""
     if not isinstance(data, dict):
         raise BadInputError("brief", type(data).__name__, "a JSON object")
@@ -160,7 +170,7 @@ def brief(data):
     )
 
 
-def _faults(data, machines):
+def _faults(data: dict[str, Any], machines: tuple[str, ...]) -> tuple[str, ...]:
     possible = {k.id for m in machines for k in faults_for(machine(m)) if k.id not in NOT_ON_PAPER}
     faults = _list(data, "faults", sorted(possible), [f for f in USUAL if f in possible])
     for fault_id in faults:

@@ -4,7 +4,11 @@ minutes".
 Reads what it knows into the fields of a brief and says which words it made nothing of; it never guesses.
 """
 
+from __future__ import annotations
+
 import re
+from collections.abc import Callable
+from typing import Any
 
 from wolfsbane.cycle.faults import FAULTS
 from wolfsbane.cycle.profiles import MACHINES
@@ -89,7 +93,7 @@ _IDLE = {
 }
 
 
-def _number(text):
+def _number(text: str) -> int | None:
     """A number in figures or words, or None."""
     parts = text.lower().replace("-", " ").split()
     if len(parts) == 1 and parts[0].isdigit():
@@ -102,7 +106,7 @@ def _number(text):
 _WORD = r"(\d{1,3}|[a-z]+(?:[ -](?:one|two|three|four|five|six|seven|eight|nine))?)"
 
 
-def read_brief(text):
+def read_brief(text: str) -> tuple[dict[str, Any], list[str]]:
     """(fields of a brief as plain data, words nothing was made of). Fields: calls, levels, machines, faults, minutes,
     apprentices, sound_share, two_faults, instruments, units, drills; what the sentence does not name is left out.
     """
@@ -112,15 +116,15 @@ def read_brief(text):
         [],
     )
 
-    def take(pattern, use):
+    def take(pattern: Any, use: Any) -> None:
         nonlocal said
         while match := re.search(pattern, said):
             if use(match) is False:
                 break
             said = said[: match.start()] + " , " + said[match.end() :]
 
-    def whole(name, group=1):
-        def use(match):
+    def whole(name: str, group: int = 1) -> Any:
+        def use(match: Any) -> Any:
             value = _number(match[group])
             if value is None:
                 return False
@@ -129,7 +133,7 @@ def read_brief(text):
 
         return use
 
-    def levels(match):
+    def levels(match: Any) -> Any:
         low, high = _number(match[1]), _number(match[2] or match[1])
         if low is None or high is None:
             return False
@@ -169,7 +173,7 @@ def read_brief(text):
     return found, left
 
 
-def _machines(take):
+def _machines(take: Callable[..., Any]) -> list[str] | None:
     """Machines by metering device and refrigerant, or None where neither is named."""
     metering, fluids = set(), set()
     for word, device in _METERING.items():

@@ -1,14 +1,21 @@
 """The handles of a machine's weather: what a slider of the bench turns, and how far."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from wolfsbane.cycle.conditions import BOX_RANGES_F
 from wolfsbane.cycle.units import k_to_f
 
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Machine
 
-def weather_of(machine):
+
+def weather_of(machine: Machine) -> list[dict[str, Any]]:
     """The handles of a machine's weather: rows of {field, label, low, high, rated} in degrees F."""
     outdoor_k, return_k, wet_bulb_k, water_k = machine.rating
 
-    def handle(field, label, low, high, rated_k):
+    def handle(field: Any, label: Any, low: Any, high: Any, rated_k: Any) -> Any:
         return {
             "field": field,
             "label": label,

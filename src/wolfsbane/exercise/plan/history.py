@@ -1,11 +1,19 @@
 """What changed between two versions of a scenario, in words."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from wolfsbane.cycle.faults import FAULTS
 from wolfsbane.cycle.field_tests import FIELD_TESTS
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import ALL_POINTS, POINTS
 from wolfsbane.cycle.units import f_to_k, k_to_c
 from wolfsbane.exercise.plan import severity
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.exercise.plan.scenario import Scenario
 
 _PLAIN = {
     "title": "title",
@@ -27,7 +35,7 @@ _NUMBERS = {
 }
 
 
-def changes(before, after, system="us"):
+def changes(before: Scenario | None, after: Scenario, system: str = "us") -> tuple[str, ...]:
     """Sentences that tell :class:`Scenario` ``after`` from ``before``;
     ("First version",) without a ``before``, () when equal.
     """
@@ -61,20 +69,22 @@ def changes(before, after, system="us"):
     return tuple(found)
 
 
-def _shown(made):
+def _shown(made: Scenario) -> dict[str, Any] | tuple[str, str]:
     return POINTS if made.given_readings is None else made.given_readings
 
 
-def _point(key):
+def _point(key: str) -> str:
     return ALL_POINTS[key][0]
 
 
-def _sets(added, before, after, removed):
+def _sets(
+    added: str, before: list[str] | tuple[str, ...], after: list[str] | tuple[str, ...], removed: str
+) -> list[str]:
     more, less = [x for x in after if x not in before], [x for x in before if x not in after]
     return [f"{added}: {', '.join(more)}"] * bool(more) + [f"{removed.capitalize()}: {', '.join(less)}"] * bool(less)
 
 
-def _number(value, unit, system):
+def _number(value: float | None, unit: str, system: str) -> str:
     """A number of a scenario as ``system`` shows it; "°F" is a temperature, "Δ°F" a difference."""
     if value is None:
         return "none"
@@ -84,11 +94,11 @@ def _number(value, unit, system):
     return f"{shown:g} {name}"
 
 
-def _faults(before, after, system):
-    def kind(f):
+def _faults(before: tuple[Fault, ...], after: tuple[Fault, ...], system: str) -> list[str]:
+    def kind(f: Any) -> Any:
         return FAULTS.get(f.id) or INSTRUMENT_FAULTS[f.id]
 
-    def told(f):
+    def told(f: Any) -> Any:
         return f"{kind(f).name} {severity.severity_text(f, system)}"
 
     old, new = {f.id: f for f in before}, {f.id: f for f in after}

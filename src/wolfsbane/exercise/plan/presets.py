@@ -1,8 +1,17 @@
 """Presets of the bench: weathers worth teaching, and sets of faults worth showing. Common practice, no source."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from wolfsbane.cycle.faults import FAULTS
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.exercise.plan.handles import weather_of
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.faults.kind import FaultKind
+    from wolfsbane.cycle.instrument_faults import InstrumentFault
+    from wolfsbane.cycle.machine import Machine
 
 #: id, name, what it teaches, handles in degrees F; only handles the machine has are taken, held to their ranges
 _WEATHERS = (
@@ -83,11 +92,11 @@ _FAULTS = (
 )
 
 
-def _kind(fault_id):
+def _kind(fault_id: str) -> FaultKind | InstrumentFault:
     return FAULTS.get(fault_id) or INSTRUMENT_FAULTS[fault_id]
 
 
-def presets(machine):
+def presets(machine: Machine) -> dict[str, list[dict[str, Any]]]:
     """Presets that fit ``machine``: {"weather": [{id, name, why, values}], "faults": [{id, name, why, faults}]}.
 
     ``values`` has every handle of the machine in degrees F; ``faults`` rows are {id, severity} in each fault's own
@@ -105,7 +114,7 @@ def presets(machine):
         }
         weathers.append({"id": id_, "name": name, "why": why, "values": values})
 
-    def fits(fault_id):
+    def fits(fault_id: str) -> Any:
         return fault_id in INSTRUMENT_FAULTS or FAULTS[fault_id].suits(machine)
 
     sets = [

@@ -3,9 +3,12 @@
 The file format is docs/formats/scenario.schema.json; files of an older schema are moved up by :func:`migrated`.
 """
 
+from __future__ import annotations
+
 import hashlib
 import json
 from dataclasses import dataclass, fields
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.conditions import for_machine
 from wolfsbane.cycle.errors import BadInputError, require_range
@@ -18,6 +21,12 @@ from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, candidates
 from wolfsbane.diagnosis.own_practice import restored_school
 from wolfsbane.diagnosis.targets import school
 from wolfsbane.tuning.tuner import restored
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.diagnosis.practices import School
 
 SCHEMA = 2
 MOST_FAULTS = 3
@@ -57,32 +66,32 @@ class Scenario:
     look_round: tuple[str, ...] = ()
     given_readings: tuple[str, ...] | None = None
     given_tests: tuple[str, ...] = ()
-    own: dict | None = None
-    own_school: dict | None = None
+    own: dict[str, Any] | None = None
+    own_school: dict[str, Any] | None = None
     tags: tuple[str, ...] = ()
 
     @property
-    def practice(self):
+    def practice(self) -> School:
         """The :class:`School` of practice: one of ours, or the instructor's own that the scenario carries with it."""
         return school(self.school) if self.own_school is None else restored_school(self.own_school)
 
     @property
-    def profile(self):
+    def profile(self) -> Machine:
         """The :class:`Machine`: a profile, or the one of the instructor's own that the scenario carries with it."""
         return machine(self.machine) if self.own is None else restored(self.own)
 
     @property
-    def fault(self):
+    def fault(self) -> Any:
         """Id of the planted fault, ``none``, or ids joined by "+" in the order they are mended."""
         return "+".join(f.id for f in self.faults) or NONE
 
     @property
-    def severity(self):
+    def severity(self) -> Any:
         """Severity of the first fault, None for a sound machine."""
         return self.faults[0].severity if self.faults else None
 
     @property
-    def on_paper(self):
+    def on_paper(self) -> Any:
         """Whether calls of this scenario can be printed and marked:
         one fault of the machine at most, of a kind paper can carry.
         """
@@ -91,7 +100,7 @@ class Scenario:
             on_paper(self.profile) and len(self.faults) == len(own) <= 2 and not any(f.id in NOT_ON_PAPER for f in own)
         )
 
-    def conditions(self):
+    def conditions(self) -> Conditions:
         """The nominal weather."""
         return for_machine(
             self.profile,
@@ -103,7 +112,7 @@ class Scenario:
             altitude_ft=self.altitude_ft,
         )
 
-    def to_json(self):
+    def to_json(self) -> dict[str, Any]:
         """Plain data with its schema number."""
         rows = [{"id": f.id, "severity": f.severity, "cause": f.cause} for f in self.faults]
         plain = {f.name: getattr(self, f.name) for f in fields(self)}
@@ -116,12 +125,12 @@ class Scenario:
             "given_readings": None if self.given_readings is None else list(self.given_readings),
         }
 
-    def content_hash(self):
+    def content_hash(self) -> str:
         """SHA-256 of the canonical JSON."""
         return hashlib.sha256(json.dumps(self.to_json(), sort_keys=True).encode()).hexdigest()
 
 
-def migrated(data):
+def migrated(data: dict[str, Any]) -> dict[str, Any]:
     """Plain data of any schema moved up to :data:`SCHEMA`. Schema 1 named one fault by ``fault`` and ``severity``."""
     data = dict(data)
     schema = data.pop("schema", SCHEMA if "faults" in data else 1)
@@ -137,7 +146,7 @@ def migrated(data):
     return data
 
 
-def scenario(data):
+def scenario(data: dict[str, Any]) -> Scenario:
     """Checked Scenario from plain data (as from JSON), of any schema. Raises BadInputError naming the field."""
     if not isinstance(data, dict):
         raise BadInputError("scenario", type(data).__name__, "a JSON object")
@@ -185,7 +194,7 @@ def scenario(data):
     return made
 
 
-def _profile(data):
+def _profile(data: dict[str, Any]) -> Machine:
     """The machine of plain data; one of somebody's own is as the tuner left it, ``plate`` and ``circuit``."""
     own = data.get("own")
     if own is None:
@@ -202,13 +211,13 @@ def _profile(data):
     return made
 
 
-def _word(name, value):
+def _word(name: str, value: str) -> str:
     if not isinstance(value, str):
         raise BadInputError(name, value, "text")
     return value
 
 
-def _practice_id(data):
+def _practice_id(data: dict[str, Any]) -> str:
     """The id of the school of practice; one of somebody's own comes with its choices."""
     named = data.get("school", "plate_and_formula")
     if data.get("own_school") is None:
@@ -219,12 +228,12 @@ def _practice_id(data):
     return made.id
 
 
-def _tags(value):
+def _tags(value: tuple[Any, ...] | list[Any]) -> tuple[Any, ...]:
     words = [" ".join(x.split()).lower() if isinstance(x, str) else x for x in _lines("tags", value, MOST_TAGS, 30)]
     return tuple(dict.fromkeys(word for word in words if word))
 
 
-def _lines(name, value, most, length):
+def _lines(name: str, value: tuple[Any, ...] | list[Any], most: int, length: int) -> tuple[Any, ...]:
     if (
         not isinstance(value, (list, tuple))
         or len(value) > most
@@ -234,7 +243,7 @@ def _lines(name, value, most, length):
     return tuple(value)
 
 
-def _chosen(name, value, allowed):
+def _chosen(name: str, value: tuple[Any, ...] | list[str], allowed: list[str] | tuple[str, ...]) -> tuple[str, ...]:
     if not isinstance(value, (list, tuple)):
         raise BadInputError(name, value, "a list of " + ", ".join(allowed))
     for item in value:
@@ -243,12 +252,12 @@ def _chosen(name, value, allowed):
     return tuple(dict.fromkeys(value))
 
 
-def on_paper(m):
+def on_paper(m: Machine) -> bool:
     """True for machines whose calls can be printed and marked so far."""
     return m.comfort and m.condenser != "water_cooled" and m.circuits == 1
 
 
-def _faults(m, rows):
+def _faults(m: Machine, rows: list[dict[str, Any]]) -> tuple[Fault, ...]:
     if not isinstance(rows, (list, tuple)) or len(rows) > MOST_FAULTS:
         raise BadInputError("faults", rows, f"a list of at most {MOST_FAULTS} of {{id, severity, cause}}")
     found = []
@@ -278,7 +287,7 @@ def _faults(m, rows):
     return tuple(found)
 
 
-def require_paper(made):
+def require_paper(made: Scenario) -> Scenario:
     """Raises BadInputError where a scenario cannot be printed and marked; returns it otherwise."""
     m = made.profile
     if not on_paper(m):

@@ -1,6 +1,16 @@
 """Drafts for complaint and look-round. Invented; they hint at no more than an honest look would show."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from wolfsbane.cycle.faults import FAULTS
+
+if TYPE_CHECKING:
+    import random
+
+    from wolfsbane.cycle.faults.kind import Cause, Fault
+    from wolfsbane.cycle.machine import Machine
 
 COMPLAINTS = {
     "none": (
@@ -137,7 +147,9 @@ HISTORY = (
 )
 
 
-def draft(faults, given_tests, rng, machine=None):
+def draft(
+    faults: tuple[Fault, ...], given_tests: tuple[str, ...], rng: random.Random, machine: Machine | None = None
+) -> tuple[str, str, tuple[str, ...]]:
     """(complaint, history, look-round lines) for planted ``faults``; ``rng`` is a random.Random.
 
     ``machine`` (None: one that cools rooms) picks the words. Families without lines of their own get what an honest
@@ -166,5 +178,5 @@ def draft(faults, given_tests, rng, machine=None):
     return complaint, rng.choice(HISTORY), lines
 
 
-def _cause(fault):
+def _cause(fault: Fault) -> Cause:
     return FAULTS[fault.id].cause(fault.cause)

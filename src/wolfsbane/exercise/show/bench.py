@@ -1,5 +1,9 @@
 """The instructor's bench: one machine with any faults, beside itself when sound, judged. Shows the answer."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from wolfsbane.cycle import units
 from wolfsbane.cycle.dials import dial
 from wolfsbane.cycle.faults import FAULTS, NONE, Fault, fault_kind
@@ -18,6 +22,15 @@ from wolfsbane.exercise.plan.scenario import MOST_OFFERED, on_paper
 from wolfsbane.exercise.plan.severity import severity_text
 from wolfsbane.exercise.show.pictures import pressure_enthalpy
 
+if TYPE_CHECKING:
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.instruments import Reading
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.state import CircuitState, Trip
+    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.diagnosis.solved_cases import Ground
+
 CUTOUTS = {
     "high_pressure": "high pressure",
     "low_pressure": "low pressure",
@@ -31,12 +44,14 @@ _LABELS = {"superheat": "Superheat", "subcooling": "Subcooling", "evaporator_td"
 _SCALES_DF = {"superheat": (-5.0, 45.0), "subcooling": (-5.0, 30.0), "evaporator_td": (15.0, 60.0), "ctoa": (0.0, 45.0)}
 
 
-def trip_sentence(trip):
+def trip_sentence(trip: Trip) -> str:
     """What a technician sees: "trips on high pressure after about 40 s"."""
     return f"trips on {CUTOUTS[trip.cutout]} after about {round(trip.after_s)} s"
 
 
-def fill(state, sound=None, faults=()):
+def fill(
+    state: CircuitState, sound: CircuitState | None = None, faults: tuple[Fault, ...] = ()
+) -> dict[str, float | None]:
     """What the circuit picture shows of a state, as shares of the coils;
     airs are shares of what the ``sound`` machine moves.
     """
@@ -63,7 +78,7 @@ def fill(state, sound=None, faults=()):
     }
 
 
-def _stream(state):
+def _stream(state: CircuitState) -> float:
     """Heat capacity rate of the air or water through the condenser, up to a constant;
     1 for a machine that rejects nothing.
     """
@@ -71,7 +86,9 @@ def _stream(state):
     return state.condenser_heat_w / rise_k if rise_k > 0.01 and state.condenser_heat_w > 0.0 else 1.0
 
 
-def bench(machine, conditions, faults, practice, kit, system):
+def bench(
+    machine: Machine, conditions: Conditions, faults: tuple[Fault, ...], practice: School, kit: str, system: str
+) -> dict[str, Any]:
     """Everything the bench shows, as plain data. ``faults`` is a tuple of Fault, of the machine and of the instruments.
 
     Raises BadInputError; a machine that cuts out answers with ``trip`` and no readings.
@@ -113,7 +130,14 @@ def bench(machine, conditions, faults, practice, kit, system):
     }
 
 
-def _dials(machine, conditions, ring, system, now, before):
+def _dials(
+    machine: Machine,
+    conditions: Conditions,
+    ring: str,
+    system: str,
+    now: dict[str, Reading],
+    before: dict[str, Reading],
+) -> list[dict[str, Any]]:
     """Both dials with what they read, converted on the ring that is set."""
     held = on_the_ring(ring, now, system, conditions.barometer_pa)
     unit, found = UNITS[system]["temperature"], []
@@ -130,7 +154,7 @@ def _dials(machine, conditions, ring, system, now, before):
     return found
 
 
-def _signs(machine, state, planted, ring):
+def _signs(machine: Machine, state: CircuitState, planted: tuple[Fault, ...], ring: str) -> list[str]:
     """Sentences for what no gauge shows: glass and level, liquid coming back, ice, a swinging valve,
     the other circuit.
     """
@@ -158,11 +182,11 @@ def _signs(machine, state, planted, ring):
     return found
 
 
-def _quantity(reading):
+def _quantity(reading: Reading) -> dict[str, Any]:
     return {"value": reading.value, "unit": reading.unit, "text": reading.text}
 
 
-def _capacity(state, system):
+def _capacity(state: CircuitState, system: str) -> dict[str, Any]:
     if system == "us":
         value = round(state.capacity_w / units.W_PER_BTUH, -2)
         return {"value": value, "unit": "Btu/h", "text": f"{value:,.0f} Btu/h"}
@@ -170,7 +194,15 @@ def _capacity(state, system):
     return {"value": value, "unit": "kW", "text": f"{value:.1f} kW"}
 
 
-def _figures(machine, conditions, practice, system, now, before, ring):
+def _figures(
+    machine: Machine,
+    conditions: Conditions,
+    practice: School,
+    system: str,
+    now: dict[str, Reading],
+    before: dict[str, Reading],
+    ring: str,
+) -> list[dict[str, Any]]:
     unit = UNITS[system]["difference"]
     k = 1.0 if system == "us" else 1 / 1.8
     scales = _SCALES_DF if machine.comfort else {**_SCALES_DF, "evaporator_td": (-5.0, 45.0)}
@@ -178,7 +210,7 @@ def _figures(machine, conditions, practice, system, now, before, ring):
     values = work_out(ring, on_the_ring(ring, now, system, conditions.barometer_pa), system, conditions.barometer_pa)
     sound = figures_of(machine, before, system, conditions.barometer_pa)
 
-    def made(v):
+    def made(v: Any) -> Any:
         return {"value": round(v, 2), "unit": unit, "text": f"{round(v, 1) + 0.0:.1f} {unit}"}
 
     return [
@@ -199,7 +231,7 @@ def _figures(machine, conditions, practice, system, now, before, ring):
     ]
 
 
-def on_the_ring(ring, readings, system, barometer_pa):
+def on_the_ring(ring: str, readings: dict[str, Reading], system: str, barometer_pa: float) -> dict[str, float]:
     """Printed values with pressures held at the ends of the ring: a needle off its ring is read at the last mark."""
     fluid, values = refrigerant(ring), {k: r.value for k, r in readings.items()}
     low, high = (
@@ -208,7 +240,14 @@ def on_the_ring(ring, readings, system, barometer_pa):
     return values | {k: min(max(values[k], low), high) for k in ("suction_pressure", "head_pressure") if k in values}
 
 
-def judged(around, faults, practice, system, tests=(), readings=None):
+def judged(
+    around: Ground,
+    faults: tuple[Fault, ...],
+    practice: School,
+    system: str,
+    tests: tuple[str, ...] = (),
+    readings: Any = None,
+) -> dict[str, Any]:
     """Whether one or two faults make a fair call on paper with what is given, with the reason: {fair, sentence}."""
     machine, disturbed = around.machine, [f for f in faults if f.id in INSTRUMENT_FAULTS]
     planted = tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
@@ -231,13 +270,15 @@ def judged(around, faults, practice, system, tests=(), readings=None):
     }
 
 
-def proved(around, faults, tests, readings, system="us"):
+def proved(
+    around: Ground, faults: tuple[Fault, ...], tests: tuple[str, ...], readings: Any, system: str = "us"
+) -> dict[str, Any]:
     """What the readings prove, for the bench: answer, equals and nearest look-alikes with their distance,
     what splits, difficulty.
     """
     proof = prove(around, faults, readings=readings, tests=tests)
 
-    def row(r):
+    def row(r: Any) -> Any:
         return {
             "fault": r.id,
             "name": names(r.id),
@@ -266,14 +307,14 @@ def proved(around, faults, tests, readings, system="us"):
     }
 
 
-def names(answer_id):
+def names(answer_id: str) -> str:
     """Faults joined by "+" in plain words."""
     if answer_id == NONE:
         return "Sound machine"
     return " with ".join((FAULTS.get(part) or INSTRUMENT_FAULTS[part]).name for part in answer_id.split("+"))
 
 
-def faults_of(rows):
+def faults_of(rows: list[dict[str, str]]) -> tuple[Fault]:
     """Checked faults from plain rows {id, severity, cause}: severity None is moderate. Raises BadInputError."""
     found = []
     for row in rows:

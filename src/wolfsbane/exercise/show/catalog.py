@@ -1,5 +1,9 @@
 """The catalogue as plain data: what a teacher can pick from, with what belongs to each choice."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from wolfsbane.cycle.faults import FAULTS, NONE
 from wolfsbane.cycle.field_tests import FIELD_TESTS, tests_for
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
@@ -15,6 +19,12 @@ from wolfsbane.exercise.plan.handles import weather_of
 from wolfsbane.exercise.plan.presets import presets
 from wolfsbane.exercise.plan.scenario import on_paper
 from wolfsbane.exercise.plan.severity import si_of
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.faults.kind import FaultKind
+    from wolfsbane.cycle.instrument_faults import InstrumentFault
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.diagnosis.practices import School
 
 _PARTS = ("parameter", "unit", "sound", "limit", "mild", "moderate", "severe")
 #: where on the circuit a fault sits, for the mark on the picture
@@ -44,7 +54,7 @@ _PLACES = {
 PLACE_OF = {fault_id: place for place, ids in _PLACES.items() for fault_id in ids}
 
 
-def machine_catalogue(own=()):
+def machine_catalogue(own: tuple[Any, ...] | list[Machine] = ()) -> list[dict[str, Any]]:
     """Every machine, and those of the school's ``own``, with plate, weather and the tests it allows."""
     return [
         {
@@ -72,7 +82,7 @@ def machine_catalogue(own=()):
     ]
 
 
-def fault_catalogue(own=()):
+def fault_catalogue(own: tuple[Any, ...] | list[Machine] = ()) -> list[dict[str, Any]]:
     """Every fault with its levels, causes, effect, remedy, hazard and planting; ``none`` first, instruments last."""
     machines = (*MACHINES.values(), *own)
     every = [m.id for m in machines]
@@ -146,12 +156,12 @@ def fault_catalogue(own=()):
     return rows
 
 
-def _si(kind):
+def _si(kind: FaultKind | InstrumentFault) -> dict[str, Any]:
     name, size = si_of(kind.unit)
     return {"unit_si": name, "si_size": size}
 
 
-def school_catalogue(own=(), system="us"):
+def school_catalogue(own: list[School] = (), system: str = "us") -> list[dict[str, Any]]:
     """Every school of practice, and those of the instructor's ``own``, with its choices and the reason for each."""
     return [
         {"id": s.id, "name": s.name, "own": s.id not in SCHOOLS, "reasons": s.reasons, "choices": choices_of(s, system)}

@@ -1,11 +1,17 @@
 """Charts a technician carries: pressure and temperature both ways, and the target of total superheat."""
 
+from __future__ import annotations
+
 import math
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import SYSTEMS, from_display, to_display
 from wolfsbane.diagnosis.targets import total_superheat_target_df
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.properties import Refrigerant
 
 #: chart temperatures: lowest, highest and step, per system
 _CHART = {"us": (-40, 150, 2), "si": (-40, 65, 1)}
@@ -15,7 +21,7 @@ _GRID = {"us": (range(55, 116, 5), range(50, 77, 2)), "si": (range(14, 47, 2), r
 LEAST_TARGET_DF = 5.0
 
 
-def pt_rows(name, system):
+def pt_rows(name: str, system: str) -> list[dict[str, float]]:
     """Rows {temperature, dew, bubble} of a refrigerant's chart, gauge pressure at sea level in the system's units.
 
     None where the table ends. Raises BadInputError for an unknown refrigerant.
@@ -31,7 +37,7 @@ def pt_rows(name, system):
     return rows
 
 
-def _pressure(fluid, kelvin, point, system):
+def _pressure(fluid: Refrigerant, kelvin: float, point: str, system: str) -> float | None:
     try:
         pa = fluid.saturation_pa(kelvin, point)
     except BadInputError:
@@ -39,7 +45,7 @@ def _pressure(fluid, kelvin, point, system):
     return round(to_display("pressure", pa, system), 1) + 0.0
 
 
-def convert(name, system, *, pressure=None, temperature=None):
+def convert(name: str, system: str, *, pressure: Any = None, temperature: Any = None) -> dict[str, Any]:
     """Both points for a gauge pressure (at sea level) or for a temperature: {dew, bubble, unit, of, of_unit, glide}.
 
     Values are in the system's units. Raises BadInputError unless exactly one is given and it lies on the chart.
@@ -68,12 +74,12 @@ def convert(name, system, *, pressure=None, temperature=None):
     }
 
 
-def _pa(fluid, kind, shown, system):
+def _pa(fluid: Refrigerant, kind: str, shown: float, system: str) -> float:
     si = from_display(kind, shown, system)
     return si if kind == "pressure" else fluid.saturation_pa(si, "dew")
 
 
-def _range_text(fluid, kind, system):
+def _range_text(fluid: Refrigerant, kind: str, system: str) -> str:
     ends = (
         [to_display("pressure", p, system) for p in (fluid.min_pa, fluid.max_pa)]
         if kind == "pressure"
@@ -85,7 +91,7 @@ def _range_text(fluid, kind, system):
     return f"{ends[0]:.0f} to {ends[1]:.0f} {SYSTEMS[system][kind][0]}"
 
 
-def superheat_target(return_wb, outdoor_db, system):
+def superheat_target(return_wb: float, outdoor_db: float, system: str) -> dict[str, Any]:
     """Target total superheat of a fixed orifice by formula and by chart: {formula, chart, unit, note}; temperatures as
     displayed.
 
@@ -113,7 +119,7 @@ def superheat_target(return_wb, outdoor_db, system):
     }
 
 
-def superheat_chart(by, system):
+def superheat_chart(by: str, system: str) -> dict[str, Any]:
     """The chart as a grid: {by, unit, difference_unit, outdoor: [..], wet_bulb: [..], rows: [[target or None]]}.
 
     ``by`` is formula or chart; None where the target falls under :data:`LEAST_TARGET_DF`. Raises BadInputError.
@@ -123,10 +129,10 @@ def superheat_chart(by, system):
     k, decimals = (1.0, 0) if system == "us" else (1 / 1.8, 1)
     outdoor, wet_bulb = _GRID[system]
 
-    def as_f(shown):
+    def as_f(shown: Any) -> Any:
         return to_display("temperature", from_display("temperature", shown, system), "us")
 
-    def cell(t):
+    def cell(t: Any) -> Any:
         return round(t * k, decimals) + 0.0 if t >= LEAST_TARGET_DF else None
 
     return {

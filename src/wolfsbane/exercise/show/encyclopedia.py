@@ -1,5 +1,9 @@
 """The fault encyclopaedia: every family as the solved machine shows it, with look-alikes, tests, remedy and caution."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault, fault_kind
@@ -12,6 +16,12 @@ from wolfsbane.diagnosis.solved_cases import ground
 from wolfsbane.exercise.plan import severity
 from wolfsbane.exercise.show.bench import CUTOUTS, names
 from wolfsbane.exercise.show.pictures import trend
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.faults.kind import FaultKind
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.diagnosis.practices import School
 
 LEVELS = ("mild", "moderate", "severe")
 #: drawn quantity -> what counts as moved, in US display units (about one honest reading; common practice, no source)
@@ -31,7 +41,7 @@ _MOVES = {
 _SI_SIZE = {"kPa": PA_PER_PSI / 1000.0, "K": 1 / 1.8, "°C": 1 / 1.8}
 
 
-def signature(machine, fault_id, practice, system):
+def signature(machine: Machine, fault_id: str, practice: School, system: str) -> dict[str, Any]:
     """How a family shows on ``machine`` in its rated weather, as plain data.
 
     {fault, machine, rows: [{id, label, unit, sound, levels: [{level, severity, value, arrow}], step, values}], shows,
@@ -68,7 +78,7 @@ def signature(machine, fault_id, practice, system):
     }
 
 
-def _row(kind, row, judged, xs, system):
+def _row(kind: FaultKind, row: dict[str, Any], judged: dict[str, Any], xs: list[float], system: str) -> dict[str, Any]:
     """One quantity over severity: its values at the three levels and which way they point;
     ``xs`` are in the family's unit.
     """
@@ -96,7 +106,7 @@ def _row(kind, row, judged, xs, system):
     }
 
 
-def _look_alikes(machine, conditions, kind):
+def _look_alikes(machine: Machine, conditions: Conditions, kind: FaultKind) -> list[dict[str, Any]]:
     """Families whose usual readings come nearest to the moderate level of this one; empty where no proof stands."""
     planted = (Fault(id=kind.id, severity=kind.moderate),)
     if solve(machine, conditions, planted).trip is not None:

@@ -1,6 +1,9 @@
 """What the bench draws beside the gauges: the pressure-enthalpy loop, and any figure against severity or weather."""
 
+from __future__ import annotations
+
 from dataclasses import replace
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle import loop, units
 from wolfsbane.cycle.conditions import box_wet_bulb_k
@@ -12,6 +15,14 @@ from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.targets import FIGURES, RIGHT, bands
 from wolfsbane.exercise.plan import severity
 from wolfsbane.exercise.plan.handles import weather_of
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.state import CircuitState
+    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.diagnosis.targets import Band
 
 #: unit system -> (pressure unit, Pa of it, enthalpy unit, J/kg of it); 1 Btu/lb is 2326 J/kg (definition of the IT Btu)
 _LOOP_UNITS = {"us": ("psia", units.PA_PER_PSI, "Btu/lb", 2326.0), "si": ("kPa abs", 1000.0, "kJ/kg", 1000.0)}
@@ -43,7 +54,7 @@ _STEPS = 33
 _HALVINGS = 12
 
 
-def pressure_enthalpy(state, sound, system):
+def pressure_enthalpy(state: CircuitState, sound: CircuitState, system: str) -> dict[str, Any] | None:
     """Loops of a state and of the same machine when sound as plain data, in the system's units; None at rest.
 
     {pressure_unit, enthalpy_unit, refrigerant, now: [corner], sound: [corner]}; corner {id, label, reading, pressure,
@@ -51,7 +62,7 @@ def pressure_enthalpy(state, sound, system):
     """
     pressure_unit, pa, enthalpy_unit, j_kg = _LOOP_UNITS[system]
 
-    def rows(s):
+    def rows(s: Any) -> Any:
         return [
             {
                 "id": c.id,
@@ -75,7 +86,7 @@ def pressure_enthalpy(state, sound, system):
     }
 
 
-def dome(name, system):
+def dome(name: str, system: str) -> dict[str, Any]:
     """The dome of a refrigerant as plain data: {refrigerant, pressure_unit, enthalpy_unit, bubble, dew},
     lines of [enthalpy, pressure].
     """
@@ -90,7 +101,9 @@ def dome(name, system):
     }
 
 
-def trend(machine, conditions, faults, practice, system, over):
+def trend(
+    machine: Machine, conditions: Conditions, faults: tuple[Fault, ...], practice: School, system: str, over: str
+) -> dict[str, Any]:
     """Every drawn quantity of a machine against one handle, as plain data. Readings are those of perfect instruments.
 
     ``over`` is the id of a planted fault of the machine (its severity runs from sound to the worst accepted) or a field
@@ -127,7 +140,9 @@ def trend(machine, conditions, faults, practice, system, over):
 class _Severity:
     """The severity of one planted fault as the handle: x in the fault's own unit."""
 
-    def __init__(self, machine, conditions, planted, fault_id, system):
+    def __init__(
+        self, machine: Machine, conditions: Conditions, planted: tuple[Fault, ...], fault_id: str, system: str
+    ) -> None:
         self.machine, self.conditions, self.planted, self.id = machine, conditions, planted, fault_id
         kind = fault_kind(fault_id)
         self.own_unit, self.system = kind.unit, system
@@ -142,10 +157,10 @@ class _Severity:
         ]
         self.sound = _solved(machine, conditions, tuple(f for f in planted if f.id != fault_id))
 
-    def shown(self, x):
+    def shown(self, x: float) -> float:
         return round(severity.shown(self.own_unit, x, self.system)[0], self.decimals)
 
-    def at(self, x):
+    def at(self, x: float) -> tuple[CircuitState, CircuitState, Conditions]:
         """(state or None, sound state or None, conditions) at one severity."""
         if x == self.xs[0]:
             return self.sound, self.sound, self.conditions
@@ -156,7 +171,9 @@ class _Severity:
 class _Weather:
     """One temperature of the weather as the handle: x in K."""
 
-    def __init__(self, machine, conditions, planted, row, system):
+    def __init__(
+        self, machine: Machine, conditions: Conditions, planted: tuple[Any, ...], row: dict[str, Any], system: str
+    ) -> None:
         self.machine, self.conditions, self.planted, self.system = machine, conditions, planted, system
         self.attribute = _HANDLES[row["field"]]
         self.label, self.unit = row["label"], units.SYSTEMS[system]["temperature"][0]
@@ -169,10 +186,10 @@ class _Weather:
         self.xs = [low + (high - low) * i / (_STEPS - 1) for i in range(_STEPS)]
         self.marks = []
 
-    def shown(self, x):
+    def shown(self, x: float) -> float:
         return round(units.to_display("temperature", x, self.system), 1)
 
-    def at(self, x):
+    def at(self, x: float) -> tuple[CircuitState, CircuitState, Conditions]:
         """(state or None, sound state or None, conditions) at one temperature."""
         there = replace(self.conditions, **{self.attribute: x})
         if self.machine.boxed and self.attribute == "return_k":
@@ -180,7 +197,7 @@ class _Weather:
         return _solved(self.machine, there, self.planted), _solved(self.machine, there, ()), there
 
 
-def _solved(machine, conditions, faults):
+def _solved(machine: Machine, conditions: Conditions, faults: tuple[Fault, ...]) -> CircuitState | None:
     """The state, or None where no balance is found."""
     try:
         return solve(machine, conditions, faults)
@@ -188,20 +205,26 @@ def _solved(machine, conditions, faults):
         return None
 
 
-def _value(state, attribute, kind, system):
+def _value(state: CircuitState, attribute: str, kind: str, system: str) -> float | None:
     if state is None or state.trip is not None:
         return None
     return round(units.to_display(kind, getattr(state, attribute), system, state.barometer_pa), 2)
 
 
-def _bands_at(machine, practice, conditions, system):
+def _bands_at(machine: Machine, practice: School, conditions: Conditions, system: str) -> dict[str, Band]:
     outdoor, wet = (
         units.to_display("temperature", k, system) for k in (conditions.outdoor_k, conditions.return_wet_bulb_k)
     )
     return bands(machine, practice, system, outdoor, wet)
 
 
-def _series(key, machine, states, practice, system):
+def _series(
+    key: str,
+    machine: Machine,
+    states: list[tuple[float, CircuitState, CircuitState, Conditions]],
+    practice: School,
+    system: str,
+) -> dict[str, Any]:
     label, attribute, kind = _DRAWN[key]
     targets = [
         _bands_at(machine, practice, there, system).get(key) if key in FIGURES else None for _, _, _, there in states
@@ -217,9 +240,11 @@ def _series(key, machine, states, practice, system):
     }
 
 
-def _trips(handle, states):
+def _trips(
+    handle: _Severity, states: list[tuple[float, CircuitState, CircuitState, Conditions]]
+) -> list[dict[str, Any]]:
     """Runs of x over which the machine cuts out: [{from, to, cutout}]."""
-    found = []
+    found: list[Any] = []
     for x, state, _, _ in states:
         cutout = state.trip.cutout if state is not None and state.trip is not None else None
         if cutout is None:
@@ -231,7 +256,9 @@ def _trips(handle, states):
     return [row for row in found if row is not None]
 
 
-def _shows(handle, machine, practice, series):
+def _shows(
+    handle: _Severity, machine: Machine, practice: School, series: dict[str, dict[str, Any]]
+) -> list[dict[str, Any]]:
     """Where each judged figure first takes another verdict than on the sound side,
     by bisection between the drawn points.
     """
@@ -241,7 +268,7 @@ def _shows(handle, machine, practice, series):
         if key not in targets or series[key]["values"][0] is None:
             continue
 
-        def verdict(x, key=key):
+        def verdict(x: Any, key: Any = key) -> Any:
             return _verdict(handle, x, key, targets[key])
 
         first = verdict(handle.xs[0])
@@ -264,6 +291,6 @@ def _shows(handle, machine, practice, series):
     return found
 
 
-def _verdict(handle, x, key, band):
+def _verdict(handle: _Severity, x: float, key: str, band: Band) -> str | None:
     value = _value(handle.at(x)[0], *_DRAWN[key][1:], "us")
     return None if value is None else band.verdict(value)

@@ -3,6 +3,10 @@
 The parts are made once, when the case is put up, and nothing of a part leaves the server before it is revealed.
 """
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from wolfsbane.cycle.dials import dial
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import FAULTS
@@ -15,6 +19,13 @@ from wolfsbane.exercise.paper.call import UNITS, bands_for, plate_lines
 from wolfsbane.exercise.paper.questions import fault_name
 from wolfsbane.exercise.plan.severity import severity_text
 from wolfsbane.exercise.show.bench import bench, names, on_the_ring
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.instruments import Reading
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.diagnosis.practices import School
 
 #: the order a good technician works in; each step asks the class something
 STEPS = ("look", "measure", "convert", "compare", "confirm")
@@ -38,7 +49,7 @@ _WORKED = {
 }
 
 
-def picture_of(machine):
+def picture_of(machine: Machine) -> dict[str, Any]:
     """The shape of a machine's circuit, which a look at it shows: no figure and no fill."""
     return {
         "name": machine.name,
@@ -52,7 +63,16 @@ def picture_of(machine):
     }
 
 
-def parts(machine, conditions, faults, practice, kit, system, story, given_readings=None):
+def parts(
+    machine: Machine,
+    conditions: Conditions,
+    faults: tuple[Fault, ...],
+    practice: School,
+    kit: str,
+    system: str,
+    story: dict[str, Any],
+    given_readings: list[str] | None = None,
+) -> dict[str, Any]:
     """Everything that may be shown of a case in one system of units: dict of part -> plain data.
 
     ``story`` has complaint, history, look_round; ``given_readings`` None means the usual ones. Raises BadInputError for
@@ -97,7 +117,9 @@ def parts(machine, conditions, faults, practice, kit, system, story, given_readi
     return found | _worked(machine, ring, conditions, practice, system, shown)
 
 
-def answer_to(machine, conditions, faults, test, system):
+def answer_to(
+    machine: Machine, conditions: Conditions, faults: tuple[Fault, ...], test: str, system: str
+) -> dict[str, str]:
     """What a test shows on the machine as planted: {id, name, text}. Raises BadInputError for a test it cannot have."""
     planted = tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
     return {
@@ -107,7 +129,9 @@ def answer_to(machine, conditions, faults, test, system):
     }
 
 
-def revealed(made, step, shown, tests, system):
+def revealed(
+    made: dict[str, dict[str, Any]], step: str, shown: list[str], tests: list[Any], system: str
+) -> dict[str, Any]:
     """What a projector gets: the parts that are revealed, of ``made`` ({us: parts, si: parts}); nothing else.
 
     ``shown`` is a list of :data:`REVEALS`; ``tests`` rows {us, si} of results asked for so far.
@@ -119,7 +143,7 @@ def revealed(made, step, shown, tests, system):
     return {"step": step, "steps": list(STEPS), "units": system, **found}
 
 
-def checked(step, shown):
+def checked(step: str, shown: list[str]) -> tuple[str, list[str]]:
     """The step and reveals of a request in order. Raises BadInputError."""
     if step not in STEPS:
         raise BadInputError("step", step, ", ".join(STEPS))
@@ -129,12 +153,14 @@ def checked(step, shown):
     return step, [name for name in REVEALS if name in shown]
 
 
-def _told(fault, system):
+def _told(fault: Fault, system: str) -> str:
     kind = FAULTS.get(fault.id) or INSTRUMENT_FAULTS[fault.id]
     return f"{kind.name}: {kind.parameter} {severity_text(fault, system)}"
 
 
-def _dials(machine, ring, conditions, shown, system):
+def _dials(
+    machine: Machine, ring: str, conditions: Conditions, shown: dict[str, Reading], system: str
+) -> list[dict[str, Any]]:
     return [
         dial(side, system, shown[key].value, ring, conditions.barometer_pa, boxed=machine.boxed)
         | {"text": shown[key].text}
@@ -143,13 +169,15 @@ def _dials(machine, ring, conditions, shown, system):
     ]
 
 
-def _worked(machine, ring, conditions, practice, system, shown):
+def _worked(
+    machine: Machine, ring: str, conditions: Conditions, practice: School, system: str, shown: dict[str, Reading]
+) -> dict[str, list[dict[str, str]]]:
     """Conversions, figures, targets and verdicts that the given readings allow, read on the scale that is set."""
     barometer = conditions.barometer_pa
     values = on_the_ring(ring, shown, system, barometer)
     unit = UNITS[system]
 
-    def text(v, kind):
+    def text(v: Any, kind: Any) -> Any:
         return f"{round(v, 1) + 0.0:.1f} {unit[kind]}"
 
     conversions = []

@@ -55,7 +55,7 @@ CREATE TYPE procrastinate_job_to_defer_v1 AS (
     scheduled_at timestamp with time zone
 );
 
--- Tables
+-- PropertyArrays
 
 CREATE TABLE procrastinate_workers(
     id bigint PRIMARY KEY GENERATED ALWAYS AS IDENTITY,
