@@ -64,7 +64,7 @@ def machine_rows() -> Any:
 
 def fault_rows() -> Any:
     """Every fault with its parameter, unit, named levels and causes; ``none`` first, instrument faults last."""
-    rows = [
+    rows: list[dict[str, Any]] = [
         {
             "id": NONE,
             "parameter": None,

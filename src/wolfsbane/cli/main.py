@@ -9,7 +9,7 @@ from __future__ import annotations
 import argparse
 import json
 import sys
-from typing import Any
+from typing import Any, NoReturn
 
 from wolfsbane.cli.contract import (
     fault_card,
@@ -27,7 +27,7 @@ from wolfsbane.cycle.profiles import machine
 
 
 class _Parser(argparse.ArgumentParser):
-    def error(self, message: Any) -> None:
+    def error(self, message: str) -> NoReturn:
         print(f"wolfsbane: {message}", file=sys.stderr)
         raise SystemExit(2)
 
@@ -190,7 +190,7 @@ def _cell(value: Any) -> Any:
 def _parser() -> _Parser:
     parser = _Parser(prog="wolfsbane", description=__doc__)
     commands = parser.add_subparsers(dest="command", required=True, parser_class=_Parser)
-    shared = argparse.ArgumentParser(add_help=False)
+    shared = _Parser(add_help=False)
     shared.add_argument("--json", action="store_true", help="print JSON")
     commands.add_parser("machines", parents=[shared], help="the machine profiles")
     faults = commands.add_parser("faults", parents=[shared], help="the faults and their levels, or all about one")
@@ -200,7 +200,7 @@ def _parser() -> _Parser:
     which = pt.add_mutually_exclusive_group(required=True)
     for unit in ("psig", "f", "c"):
         which.add_argument(f"--{unit}", type=float)
-    weather = argparse.ArgumentParser(add_help=False)
+    weather = _Parser(add_help=False)
     weather.add_argument("machine")
     weather.add_argument("--outdoor-db-f", type=float, required=True, help="air around the condensing unit")
     for name, text in (
@@ -243,7 +243,7 @@ def _parser() -> _Parser:
     )
     generate.add_argument("brief")
     generate.add_argument("--workers", type=int, help="processes that share the work (default: one for each core)")
-    units = argparse.ArgumentParser(add_help=False)
+    units = _Parser(add_help=False)
     units.add_argument("--units", choices=("us", "si"), default="us")
     act = commands.add_parser("act", parents=[shared, units], help="actions on a scenario's machine: the trace")
     act.add_argument("scenario")

@@ -1,6 +1,9 @@
 """The Flask application."""
 
+from __future__ import annotations
+
 from pathlib import Path
+from typing import TYPE_CHECKING, Any
 
 from flask import abort, jsonify, make_response, request, send_from_directory
 from flask_openapi3 import Info, OpenAPI
@@ -25,12 +28,17 @@ from wolfsbane.server.api import (
 from wolfsbane.server.api.models import ErrorBody
 from wolfsbane.server.core import errors, security
 from wolfsbane.server.core.config import Config, from_environment
+from wolfsbane.server.core.current import equip
 from wolfsbane.server.core.db.database import Database
+
+if TYPE_CHECKING:
+    from flask import Response
+    from flask_openapi3.openapi import OpenAPI
 
 WEB = Path(__file__).resolve().parents[3] / "web" / "dist"
 
 
-def _bad_request(error: ValidationError):
+def _bad_request(error: ValidationError) -> Response:
     """One clear line for the first thing wrong with a request."""
     first = error.errors()[0]
     field = ".".join(str(part) for part in first["loc"]) or None
@@ -40,7 +48,7 @@ def _bad_request(error: ValidationError):
     return make_response(jsonify(errors.body("bad_input", message, field)), 422)
 
 
-def create_app(config: Config | None = None, database: Database | None = None):
+def create_app(config: Config | None = None, database: Database | None = None) -> OpenAPI:
     """Build the application.
 
     ``config`` defaults to the environment, ``database`` to an opened pool on its address. Raises SettingError.
@@ -60,8 +68,8 @@ def create_app(config: Config | None = None, database: Database | None = None):
     )
     app.config["MAX_CONTENT_LENGTH"] = 1_000_000
     app.config["TRUSTED_HOSTS"] = [h.strip() for h in config.trusted_hosts.split(",") if h.strip()] or None
-    app.settings = config
     app.db = database or Database(config.database_url).open()
+    equip(app, app.db, config)
     security.register(app)
     errors.register(app)
     for module in (
@@ -84,17 +92,17 @@ def create_app(config: Config | None = None, database: Database | None = None):
     return app
 
 
-def _pages(app):
+def _pages(app: OpenAPI) -> None:
     @security.roles(security.ANYONE)
-    def index():
+    def index() -> Any:
         return _index()
 
     @security.roles(security.ANYONE)
-    def asset(name):
+    def asset(name: str) -> Any:
         return send_from_directory(WEB / "assets", name, max_age=31_536_000)
 
     @security.roles(security.ANYONE)
-    def icon():
+    def icon() -> Any:
         return send_from_directory(WEB, "icon.svg", max_age=86_400)
 
     app.add_url_rule("/", "index", index)
@@ -102,27 +110,27 @@ def _pages(app):
     app.add_url_rule("/icon.svg", "icon", icon)
 
     @app.errorhandler(404)
-    def _page_of_the_client(_error):
+    def _page_of_the_client(_error: Any) -> Any:
         if request.path.startswith(("/api/", "/assets/")) or request.method != "GET":
             return jsonify(errors.body("not_found", "there is nothing at this address")), 404
         return _index()
 
     @app.errorhandler(405)
-    def _method(_error):
+    def _method(_error: Any) -> Any:
         return jsonify(errors.body("method", "this address does not answer to that method")), 405
 
     @app.errorhandler(415)
-    def _media(_error):
+    def _media(_error: Any) -> Any:
         return jsonify(errors.body("media", "send JSON with content type application/json")), 415
 
 
-def _index():
+def _index() -> Any:
     if not (WEB / "index.html").is_file():
         abort(503, "the front end is not built; run make demo")
     return send_from_directory(WEB, "index.html", max_age=0)
 
 
-def wsgi():
+def wsgi() -> Any:
     """For gunicorn: ``wolfsbane.server.app:wsgi()``. Compiles the solver before the first request."""
     from wolfsbane.server.run.warm import warm
 

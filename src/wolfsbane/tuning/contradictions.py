@@ -1,12 +1,18 @@
 """What on a plate cannot stand beside something else on it: by arithmetic, and by leaving one figure out at a time."""
 
+from __future__ import annotations
+
 from dataclasses import replace
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import KG_PER_OZ, STANDARD_ATMOSPHERE_PA, f_to_k, from_display, k_to_f, to_display
 from wolfsbane.tuning.figures import FIGURES
 from wolfsbane.tuning.plate import NUMBERS, to_si
+
+if TYPE_CHECKING:
+    from wolfsbane.tuning.plate import KnownPlate
 
 #: how far two ways to say the same may differ, degrees F
 _SAME_DF = 2.0
@@ -16,23 +22,23 @@ _SENSIBLE = 1.08
 _POWER_SLACK = 1.10
 
 
-def _row(between, words, **numbers):
+def _row(between: tuple[str, ...], words: str, **numbers: Any) -> dict[str, Any]:
     """{between, text, text_si}: ``words`` with each number, (plate's field, value), put in in either unit system."""
 
-    def told(system):
+    def told(system: str) -> Any:
         return words.format(**{name: _number(field, value, system) for name, (field, value) in numbers.items()})
 
     return {"between": list(between), "text": told("us"), "text_si": told("si")}
 
 
-def _number(field, value, system):
+def _number(field: str, value: float, system: str) -> str:
     unit = NUMBERS[field][2]
     if system == "si":
         value, unit = to_si(field, unit, value)
     return f"{value:,.0f} {unit}" if abs(value) >= 1000 else f"{float(f'{value:.3g}'):g} {unit}"
 
 
-def impossible(plate):
+def impossible(plate: KnownPlate) -> list[dict[str, Any]]:
     """Pairs of figures that arithmetic forbids: list of {between, text, text_si}."""
     found = []
     if plate.subcooling_df is not None and plate.ctoa_df is not None and plate.subcooling_df > plate.ctoa_df - 0.5:
@@ -46,7 +52,7 @@ def impossible(plate):
             )
         )
     found += _pressures(plate)
-    if None not in (plate.airflow_cfm, plate.air_delta_t_df):
+    if plate.airflow_cfm is not None and plate.air_delta_t_df is not None:
         sensible = _SENSIBLE * plate.airflow_cfm * plate.air_delta_t_df
         if sensible > 1.03 * plate.capacity_btuh:
             words = "{a} cooled by {b} gives up {c}, more than the capacity of {d}."
@@ -60,7 +66,7 @@ def impossible(plate):
                     d=("capacity_btuh", plate.capacity_btuh),
                 )
             )
-    if None not in (plate.power_w, plate.rated_amps, plate.volts):
+    if plate.power_w is not None and plate.rated_amps is not None and plate.volts is not None:
         most = plate.volts * plate.rated_amps * _POWER_SLACK
         if plate.power_w > most * (1.0 if plate.volts < 300 else 1.73):
             found.append(
@@ -75,7 +81,7 @@ def impossible(plate):
     return found
 
 
-def _pressures(plate):
+def _pressures(plate: KnownPlate) -> list[dict[str, Any]]:
     """A pressure and the temperature difference that says the same."""
     fluid, found = refrigerant(plate.refrigerant), []
     air = plate.box_f if plate.boxed else plate.return_db_f
@@ -115,7 +121,7 @@ def _pressures(plate):
     return found
 
 
-def conflicts(plate, like, given, missed, fit):
+def conflicts(plate: Any, like: Any, given: Any, missed: Any, fit: Any) -> Any:
     """Figures that cannot be met together: each that, left out, lets the rest be met, with what it would then be."""
     found = []
     for key in given:
@@ -146,7 +152,7 @@ def conflicts(plate, like, given, missed, fit):
     return found
 
 
-def _charge(plate, like, given, fit):
+def _charge(plate: Any, like: Any, given: Any, fit: Any) -> Any:
     """Whether the stated charge is what stands in the way."""
     try:
         machine, got, _ = fit(replace(plate, factory_charge_oz=None), like, given).best()
@@ -168,7 +174,7 @@ def _charge(plate, like, given, fit):
     ]
 
 
-def no_balance(plate, holds_oz):
+def no_balance(plate: Any, holds_oz: Any) -> Any:
     """The row for a stated charge on which nothing balances."""
     words = (
         "A factory charge of {a} does not go with the rest: a machine of this kind and size holds about {b}, and none"

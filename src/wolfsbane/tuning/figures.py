@@ -6,7 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.units import PA_PER_PSI, W_PER_BTUH
 
@@ -31,16 +31,16 @@ class Figure:
     relative: bool = False
     shown: int = 1
 
-    def width(self, asked):
+    def width(self, asked: float) -> float:
         """The band in the figure's own unit."""
         return self.band * abs(asked) if self.relative else self.band
 
 
-def _gauge(attribute):
+def _gauge(attribute: Any) -> Any:
     return lambda s, m: (getattr(s, attribute) - s.barometer_pa) / PA_PER_PSI
 
 
-def _df(attribute):
+def _df(attribute: Any) -> Any:
     return lambda s, m: getattr(s, attribute) * 1.8
 
 

@@ -1,12 +1,19 @@
 """A plate and known ratings as somebody types them: checked, with what was not given left out."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass, fields
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.conditions import for_machine
 from wolfsbane.cycle.errors import BadInputError, require_range
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.units import KG_PER_OZ, M3_S_PER_CFM, M_PER_FT, PA_PER_PSI, W_PER_BTUH
 from wolfsbane.tables import NAMES
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.machine import Machine
 
 SCHEMA = 1
 APPLICATIONS = ("air_conditioner", "heat_pump_cooling", "package_unit", "walk_in_cooler", "walk_in_freezer", "reach_in")
@@ -46,7 +53,12 @@ USUAL = {
     "walk_in_freezer": {"outdoor_db_f": 95.0, "box_f": 0.0},
     "reach_in": {"outdoor_db_f": 85.0, "box_f": 38.0},
 }
-_WORDS = {"refrigerant": None, "metering": METERING, "application": APPLICATIONS, "condenser": CONDENSERS}
+_WORDS: dict[str, tuple[str, ...] | None] = {
+    "refrigerant": None,
+    "metering": METERING,
+    "application": APPLICATIONS,
+    "condenser": CONDENSERS,
+}
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -85,11 +97,11 @@ class KnownPlate:
     low_cutout_psig: float | None = None
 
     @property
-    def boxed(self):
+    def boxed(self) -> bool:
         """True for machines that cool a box."""
         return self.application in ("walk_in_cooler", "walk_in_freezer", "reach_in")
 
-    def conditions(self, like):
+    def conditions(self, like: Machine) -> Conditions:
         """The weather the ratings are stated in, as :class:`Conditions` of a machine of the kind of ``like``."""
         given = {k: getattr(self, k) for k in ("outdoor_db_f", "return_db_f", "return_wb_f", "box_f", "water_in_f")}
         usual = USUAL[self.application] if self.boxed else USUAL["room"]
@@ -97,7 +109,7 @@ class KnownPlate:
             usual = usual | {"water_in_f": 85.0}
         return for_machine(like, **{k: v if v is not None else usual.get(k) for k, v in given.items()})
 
-    def to_json(self):
+    def to_json(self) -> dict[str, Any]:
         """Plain data, what is not known left out."""
         return {"schema": SCHEMA} | {
             f.name: getattr(self, f.name) for f in fields(self) if getattr(self, f.name) is not None
@@ -115,20 +127,20 @@ _SI = {
 }
 
 
-def _si_unit(name, unit):
+def _si_unit(name: str, unit: str) -> tuple[str, float, float]:
     """(unit, size, offset) of a number in SI; a temperature has an offset, a difference has none."""
     if unit != "°F":
         return _SI.get(unit, (unit, 1.0, 0.0))
     return ("K", 1.0 / 1.8, 0.0) if name.endswith("_df") else ("°C", 1.0 / 1.8, -32.0)
 
 
-def to_si(name, unit, value):
+def to_si(name: str, unit: str, value: float) -> tuple[float, str]:
     """(value, unit) of one of the plate's numbers in SI."""
     shown, size, offset = _si_unit(name, unit)
     return (value + offset) * size, shown
 
 
-def from_si(data):
+def from_si(data: dict[str, Any]) -> dict[str, Any]:
     """Plain data whose numbers are in SI (kW, g, kPa gauge, degC, K, L/s, m), in the units of their names."""
     found = dict(data)
     for name, (_, _, unit) in NUMBERS.items():
@@ -138,7 +150,7 @@ def from_si(data):
     return found
 
 
-def known_plate(data):
+def known_plate(data: dict[str, Any]) -> KnownPlate:
     """A checked :class:`KnownPlate` from plain data. Raises BadInputError naming the field."""
     if not isinstance(data, dict):
         raise BadInputError("plate", type(data).__name__, "a JSON object")
@@ -152,9 +164,9 @@ def known_plate(data):
     name = str(data.get("name") or "").strip()
     if not 1 <= len(name) <= 80:
         raise BadInputError("name", data.get("name"), "1 to 80 characters")
-    made = {"name": name, "model": str(data.get("model") or name)[:40]}
-    for key, allowed in _WORDS.items():
-        allowed = NAMES if allowed is None else allowed
+    made: dict[str, Any] = {"name": name, "model": str(data.get("model") or name)[:40]}
+    for key, words in _WORDS.items():
+        allowed = tuple(NAMES) if words is None else words
         value = data.get(key, {"application": "air_conditioner", "condenser": "tube_and_fin"}.get(key))
         if value not in allowed:
             raise BadInputError(key, value, ", ".join(allowed))
@@ -171,7 +183,7 @@ def known_plate(data):
     return KnownPlate(**made)
 
 
-def _fitting(made):
+def _fitting(made: dict[str, Any]) -> None:
     """Words that do not go together, and weather a machine has no use for."""
     boxed = made["application"] in ("walk_in_cooler", "walk_in_freezer", "reach_in")
     if made["metering"] == "capillary" and made["application"] != "reach_in":
@@ -191,12 +203,12 @@ def _fitting(made):
         raise BadInputError("water_in_f", made["water_in_f"], "nothing: this machine is cooled by air")
 
 
-def template(plate):
+def template(plate: KnownPlate) -> Machine:
     """The profile a machine of this plate is grown from: device, kind and condenser first,
     then refrigerant and size.
     """
 
-    def far(m):
+    def far(m: Any) -> Any:
         score = 0.0 if m.metering == plate.metering else 3.0 if {m.metering, plate.metering} == {"txv", "eev"} else 12.0
         score += 0.0 if m.application == plate.application else 40.0 if m.boxed != plate.boxed else 4.0
         score += 0.0 if m.condenser == plate.condenser else 20.0

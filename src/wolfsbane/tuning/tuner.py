@@ -12,7 +12,7 @@ import math
 import re
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
@@ -34,6 +34,9 @@ from wolfsbane.tuning.contradictions import conflicts, impossible, no_balance
 from wolfsbane.tuning.figures import ALWAYS, FIGURES
 from wolfsbane.tuning.in_heating import heating_notes
 from wolfsbane.tuning.plate import KnownPlate, known_plate, template
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Circuit
 
 _CONDENSER = ("condenser_ua_air_w_k", "condenser_ua_two_phase_w_k", "condenser_ua_gas_w_k", "condenser_ua_liquid_w_k")
 _EVAPORATOR = ("evaporator_ua_air_w_k", "evaporator_ua_two_phase_w_k", "evaporator_ua_gas_w_k")
@@ -70,23 +73,23 @@ class Tuned:
     machine: Machine
     plate: KnownPlate
     report: tuple[dict[str, Any], ...]
-    contradictions: tuple[str, ...]
+    contradictions: tuple[dict[str, Any], ...]
     notes: tuple[str, ...]
 
     @property
-    def met(self):
+    def met(self) -> bool:
         """True when every figure that was given is met within its band and nothing contradicts."""
         return all(row["within"] for row in self.report if row["asked"] is not None) and not self.contradictions
 
     @property
-    def verdict(self):
+    def verdict(self) -> str:
         """One sentence."""
         missed = [row["figure"] for row in self.report if row["asked"] is not None and not row["within"]]
         if self.met:
             return "Every figure that was given is met."
         return "Not met: " + ", ".join(missed) + "." if missed else "Met, but the plate contradicts itself."
 
-    def to_json(self):
+    def to_json(self) -> dict[str, Any]:
         """Plain data; ``circuit`` holds the parameters found."""
         return {
             "verdict": self.verdict,
@@ -100,7 +103,7 @@ class Tuned:
         }
 
 
-def tune(plate):
+def tune(plate: KnownPlate) -> Tuned:
     """:class:`Tuned` for a :class:`KnownPlate`. Raises NoConvergenceError where no machine of this kind balances at
     all.
     """
@@ -129,14 +132,14 @@ def tune(plate):
     )
 
 
-def _without_charge(plate):
+def _without_charge(plate: Any) -> Any:
     """The machine without its stated charge, and what the charge would be."""
     other = tune(replace(plate, factory_charge_oz=None))
     row = no_balance(plate, other.machine.circuit.charge_kg / KG_PER_OZ)
     return replace(other, plate=plate, contradictions=(row, *other.contradictions))
 
 
-def _report(given, taken, found):
+def _report(given: dict[str, float], taken: dict[str, float], found: dict[str, Any]) -> list[dict[str, Any]]:
     rows = []
     for key, figure in FIGURES.items():
         asked = given.get(key)
@@ -159,7 +162,7 @@ def _report(given, taken, found):
     return rows
 
 
-def _notes(plate, like, at_edge, found):
+def _notes(plate: KnownPlate, like: Machine, at_edge: dict[str, float], found: dict[str, Any]) -> list[str]:
     notes = [f"Grown from {like.name}; what the plate does not tell is that machine's."]
     if plate.factory_charge_oz is None:
         notes.append("No factory charge given: the charge was found, and is no plate value.")
@@ -176,7 +179,7 @@ def _notes(plate, like, at_edge, found):
 class _Fit:
     """One fit: which parameters are free, what each figure aims at."""
 
-    def __init__(self, plate, like, given):
+    def __init__(self, plate: KnownPlate, like: Machine, given: dict[str, float]) -> None:
         self.plate, self.like, self.given = plate, like, given
         self.conditions = plate.conditions(like)
         self.base = _base(plate, like)
@@ -200,7 +203,7 @@ class _Fit:
         self.free += ["air"] if "air_delta_t_df" in given and plate.airflow_cfm is None else []
         self.valve = plate.metering in ("txv", "eev") and "superheat_df" in given
 
-    def circuit(self, logs):
+    def circuit(self, logs: np.ndarray) -> Circuit:
         """The circuit at these parameters."""
         changed = self.base.circuit
         for name, log in zip(self.free, logs, strict=False):
@@ -209,11 +212,11 @@ class _Fit:
             changed = changed._replace(valve_static_superheat_k=changed.valve_static_superheat_k + float(logs[-1]))
         return changed
 
-    def machine(self, logs):
+    def machine(self, logs: np.ndarray) -> Machine:
         """The machine at these parameters."""
         return replace(self.base, circuit=self.circuit(logs))
 
-    def figures(self, logs):
+    def figures(self, logs: np.ndarray) -> dict[str, Any] | None:
         """Every figure of the machine at these parameters, with level, opening and frosting; None without a balance."""
         machine = self.machine(logs)
         try:
@@ -228,7 +231,7 @@ class _Fit:
             "frosting": state.frosting,
         }
 
-    def misses(self, logs):
+    def misses(self, logs: np.ndarray) -> np.ndarray:
         """Residuals: figures missed in bands, then what holds the fit to the profile."""
         held = [_HOLD * v * (3.0 if n in ("charge", "volume") else 8.0) for n, v in zip(self.free, logs, strict=False)]
         found = self.figures(logs)
@@ -243,7 +246,7 @@ class _Fit:
         rows += [(found["opening"] - _OPENING) / _OPENING_BAND * 0.5] if self.plate.metering in ("txv", "eev") else []
         return np.array([*np.clip(rows, -_LOST, _LOST), *held])
 
-    def best(self):
+    def best(self) -> tuple[Machine, dict[str, Any], dict[str, float]]:
         """(machine, its figures, parameters at the end of their range). Raises NoConvergenceError."""
         from scipy.optimize import least_squares  # takes a third of a second to import, and few processes tune
 
@@ -262,7 +265,7 @@ class _Fit:
         edge = {n: math.exp(v) for n, v, m in zip(self.free, fit.x, most, strict=False) if abs(v) > 0.98 * m}
         return self.machine(fit.x), found, edge
 
-    def _starts(self, count):
+    def _starts(self, count: int) -> list[np.ndarray]:
         """The profile as it is, and a little off it where that has no balance."""
         zero = np.zeros(count)
         if "volume" in self.free:
@@ -281,14 +284,14 @@ class _Fit:
         return starts
 
 
-def _rated(like):
+def _rated(like: Machine) -> dict[str, float]:
     from wolfsbane.cycle.conditions import rating_conditions
 
     state = solve(like, rating_conditions(like))
     return {k: f.of(state, like) for k, f in FIGURES.items()}
 
 
-def _base(plate, like):
+def _base(plate: KnownPlate, like: Machine) -> Machine:
     """The template at the plate's size and with its refrigerant:
     the start of the fit, as a Machine with the plate filled in.
     """
@@ -360,16 +363,16 @@ def _base(plate, like):
     )
 
 
-def _other(name, like):
+def _other(name: str, like: Machine) -> str:
     return like.substitute if like.substitute != name else like.refrigerant
 
 
-def _refilled(circuit, old, new, evaporating_k):
+def _refilled(circuit: Circuit, old: Any, new: Any, evaporating_k: Any) -> Any:
     """First guess for another refrigerant: flow by latent heat, displacement by vapour density,
     opening by flow and pressure.
     """
 
-    def at(name):
+    def at(name: str) -> Any:
         fluid = refrigerant(name)
         ln_e = math.log(fluid.saturation_pa(evaporating_k, "dew"))
         ln_c = math.log(fluid.saturation_pa(317.0, "bubble"))
@@ -388,7 +391,7 @@ def _refilled(circuit, old, new, evaporating_k):
     )
 
 
-def _cutouts(plate, like, given):
+def _cutouts(plate: Any, like: Any, given: Any) -> Any:
     """Cut-outs at the saturation temperatures of the template's, for another refrigerant, psig."""
     old, new, found = refrigerant(like.refrigerant), refrigerant(plate.refrigerant), []
     for value, own, field in zip(
@@ -406,11 +409,11 @@ def _cutouts(plate, like, given):
     return tuple(round(v) for v in found)
 
 
-def _expecting(machine, found):
+def _expecting(machine: Machine, found: dict[str, Any]) -> Machine:
     """What a sound one shows: the template's windows, moved where the tuned rating point lies outside them."""
     own = machine.expectations
 
-    def around(window, value_df):
+    def around(window: Any, value_df: Any) -> Any:
         low, high = window
         value = value_df / 1.8
         return window if low + 0.5 <= value <= high - 0.5 else (value - 0.5 * (high - low), value + 0.5 * (high - low))
@@ -426,13 +429,13 @@ def _expecting(machine, found):
     )
 
 
-def restored(data):
+def restored(data: dict[str, dict[str, Any]]) -> Machine:
     """A machine again from what :meth:`Tuned.to_json` holds, without another fit; its circuit is taken as stored."""
     return _restored(json.dumps([data["plate"], data["circuit"]], sort_keys=True))
 
 
 @lru_cache(maxsize=256)
-def _restored(text):
+def _restored(text: str) -> Machine:
     told, parameters = json.loads(text)
     plate = known_plate(told)
     base = _base(plate, template(plate))

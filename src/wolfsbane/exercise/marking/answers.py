@@ -91,7 +91,7 @@ def parse(kind: str, raw: str | None, sheet_unit: str | None = None) -> Answer:
     return Answer(raw=raw, value=letters[0] if kind == "letter" else tuple(dict.fromkeys(letters)))
 
 
-def _measure(kind: str, raw: str, sheet_unit: str) -> Answer:
+def _measure(kind: str, raw: str, sheet_unit: str | None) -> Answer:
     match, sizes = _MEASURE.match(raw), _MEASURES[kind]
     unit = match[2].lower() if match else ""
     if not match or (unit and unit not in sizes):
@@ -103,7 +103,7 @@ def _measure(kind: str, raw: str, sheet_unit: str) -> Answer:
     return Answer(raw=raw, value=value, unit=unit or None)
 
 
-def _number(kind: str, raw: str, sheet_unit: str) -> Answer:
+def _number(kind: str, raw: str, sheet_unit: str | None) -> Answer:
     match = _NUMBER.match(raw)
     if not match:
         return Answer(raw=raw)

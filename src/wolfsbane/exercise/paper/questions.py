@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.faults import FAULTS, NONE
@@ -12,7 +13,6 @@ from wolfsbane.exercise.paper.wording import fitted
 if TYPE_CHECKING:
     import random
 
-    from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.machine import Machine
 
 #: id -> (kind, wording)
@@ -134,7 +134,7 @@ def choices(
     rng.shuffle(actions)
     rng.shuffle(evidence)
 
-    def row(letters: Any, keys: Any, text: str) -> Any:
+    def row(letters: Any, keys: Any, text: Callable[[str], Any]) -> list[dict[str, Any]]:
         return [{"letter": letter, "id": key, "text": text(key)} for letter, key in zip(letters, keys, strict=False)]
 
     return {
@@ -153,7 +153,7 @@ def wording(question_id: str, metering: str) -> str:
 def question_list(
     metering: str,
     unit: dict[str, str],
-    faults: tuple[Fault, ...] = 1,
+    faults: int = 1,
     asked: tuple[str, ...] | None = None,
     points: dict[str, int] | None = None,
 ) -> list[dict[str, Any]]:

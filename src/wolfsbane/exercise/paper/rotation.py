@@ -78,7 +78,7 @@ def timetable(
     turns = [rotation(groups[lane::lanes] or [[]], stations, minutes)["rounds"] for lane in range(lanes)]
     rounds = []
     for round_ in turns[0]:
-        cells = [[] for _ in columns]
+        cells: list[list[Any]] = [[] for _ in columns]
         for lane, turn in enumerate(turns):
             for place in turn[round_["number"] - 1]["places"]:
                 group, at = (place["group"] - 1) * lanes + lane + 1, place["station"] - 1

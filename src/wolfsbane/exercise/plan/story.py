@@ -168,7 +168,7 @@ def draft(
             else BOX_LOOK.get(own[0].id) or (_cause(own[0]).look,)
         )
     elif len(ids) > 1:
-        lines = ("Filter clean.",) if "low_airflow" not in ids else LOOK_ROUND["low_airflow"][:1]
+        lines: tuple[str, ...] = ("Filter clean.",) if "low_airflow" not in ids else LOOK_ROUND["low_airflow"][:1]
     elif given_tests:
         lines = tuple(
             line for line in LOOK_ROUND.get(ids[0], ("Filter clean.",)) if not line.startswith("Outdoor coil clean")

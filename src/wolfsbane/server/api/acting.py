@@ -3,16 +3,22 @@
 For instructors: it shows the answer.
 """
 
+from typing import Any
+
 from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.acting.actions import action_rows
 from wolfsbane.acting.actions.kind import IN_GRAMS
 from wolfsbane.acting.script import SCHEMA, play, script
+from wolfsbane.acting.trace import Moment
 from wolfsbane.acting.words import CUTOUTS
+from wolfsbane.cycle.conditions import Conditions
 from wolfsbane.cycle.dials import needle_deg
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
+from wolfsbane.cycle.faults.kind import Fault
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import KITS, points_for, read
+from wolfsbane.cycle.machine import Machine
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import KG_PER_OZ, SYSTEMS, from_display, to_display
 from wolfsbane.diagnosis.targets import bands
@@ -34,7 +40,7 @@ _MOST_FRAMES = 60
 
 @api.get("/actions/<string:machine_id>", responses={200: ActionList})
 @roles(INSTRUCTOR)
-def action_list(path: OwnPath, query: UnitsQuery):
+def action_list(path: OwnPath, query: UnitsQuery) -> dict[str, list[dict[str, Any]]]:
     """The actions a machine allows: what each costs, needs and risks; weights asked for in the units named."""
     rows = action_rows(machine_called(path.machine_id))
     if query.units == "si":
@@ -42,7 +48,7 @@ def action_list(path: OwnPath, query: UnitsQuery):
     return {"actions": rows}
 
 
-def _in_grams(parameter):
+def _in_grams(parameter: dict[str, Any]) -> dict[str, Any]:
     grams = {ounces: g for g, ounces in IN_GRAMS.items()}.get(parameter["name"])
     if grams is None:
         return parameter
@@ -56,13 +62,13 @@ def _in_grams(parameter):
     }
 
 
-def _own_faults(faults):
+def _own_faults(faults: tuple[Fault, ...]) -> tuple[Fault, ...]:
     return tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
 
 
 @api.post("/act", responses={200: ActReply})
 @roles(INSTRUCTOR)
-def act_out(body: ActBody):
+def act_out(body: ActBody) -> dict[str, Any]:
     """Play steps on the machine as it is planted: what each said, and the figures over time."""
     m, weather, faults = situation(body)
     practice, unit = practice_called(body.school), SYSTEMS[body.units]
@@ -111,7 +117,7 @@ def act_out(body: ActBody):
     }
 
 
-def _row(moment, system):
+def _row(moment: Moment, system: str) -> dict[str, float]:
     """A trace row with keys that do not change with the units."""
     row = moment.row(system)
     short = {"suction_pressure": "suction", "head_pressure": "head", "outdoor_db": "outdoor"}
@@ -126,7 +132,7 @@ def _row(moment, system):
     return found
 
 
-def _frames(m, weather, moments, body):
+def _frames(m: Machine, weather: Conditions, moments: tuple[Moment, ...], body: ActBody) -> list[dict[str, Any]]:
     """Pictures of the circuit on the way: fill and the readings on it, at most :data:`_MOST_FRAMES`."""
     keys, sound = points_for(m), solve(m, weather)
     frames = []
@@ -148,14 +154,16 @@ def _frames(m, weather, moments, body):
     return frames
 
 
-def _thinned(rows, most=_MOST_ROWS):
+def _thinned(
+    rows: list[Moment | dict[str, float | None]], most: int = _MOST_ROWS
+) -> list[Moment | dict[str, float | None]]:
     step = max(1, -(-len(rows) // most))
     return rows[::step] if (len(rows) - 1) % step == 0 else [*rows[::step], rows[-1]]
 
 
 @api.post("/plan", responses={200: PlanReply})
 @roles(INSTRUCTOR)
-def plan_out(body: BenchBody):
+def plan_out(body: BenchBody) -> dict[str, Any]:
     """The correction key of the machine as it is planted: right plan, proof, and what wrong plans lead to."""
     if body.instruments not in KITS:
         raise BadInputError("instruments", body.instruments, ", ".join(KITS))

@@ -159,7 +159,7 @@ class PlanReply(Model):
     wrong: list[WrongRow]
 
 
-PlateBody = create_model(
+PlateBody: Any = create_model(  # type: ignore[call-overload]
     "PlateBody",
     __base__=Model,
     name=(Annotated[Text, Field(min_length=1, max_length=80)], ...),

@@ -1,14 +1,17 @@
 """The bench, its tests and its catalogue. For instructors: it shows the answer."""
 
 import random
+from typing import Any
 
 from flask_openapi3 import APIBlueprint, Tag
 
-from wolfsbane.cycle.conditions import for_machine
+from wolfsbane.cycle.conditions import Conditions, for_machine
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
+from wolfsbane.cycle.faults.kind import Fault
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import KITS
+from wolfsbane.cycle.machine import Machine
 from wolfsbane.diagnosis.diagnose import NOT_ENOUGH, NOT_SETTLED, diagnose
 from wolfsbane.diagnosis.observed import observed
 from wolfsbane.diagnosis.solved_cases import ground
@@ -38,7 +41,7 @@ api = APIBlueprint("bench", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="
 
 @api.get("/catalogue", responses={200: CatalogueReply})
 @roles(INSTRUCTOR)
-def catalogue():
+def catalogue() -> dict[str, list[Any]]:
     """Machines, faults, schools of practice and instruments."""
     own = own_machines()
     return {
@@ -49,7 +52,7 @@ def catalogue():
     }
 
 
-def situation(body):
+def situation(body: Any) -> tuple[Machine, Conditions, tuple[Fault, ...]]:
     """(machine, conditions, faults) a bench body names. Raises BadInputError."""
     m = machine_called(body.machine)
     weather = for_machine(
@@ -66,7 +69,7 @@ def situation(body):
 
 @api.post("/bench", responses={200: BenchReply})
 @roles(INSTRUCTOR)
-def bench_solve(body: BenchBody):
+def bench_solve(body: BenchBody) -> dict[str, Any]:
     """Solve one machine with any faults beside itself when sound."""
     if body.instruments not in KITS:
         raise BadInputError("instruments", body.instruments, ", ".join(KITS))
@@ -76,7 +79,7 @@ def bench_solve(body: BenchBody):
 
 @api.post("/bench/test", responses={200: TestReply})
 @roles(INSTRUCTOR)
-def bench_test(body: TestBody):
+def bench_test(body: TestBody) -> dict[str, Any]:
     """Ask for one test on the machine as it is planted."""
     m, weather, faults = situation(body)
     answer = ask(m, weather, tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS), body.test, body.units)
@@ -94,7 +97,7 @@ def bench_test(body: TestBody):
 
 @api.post("/prove", responses={200: ProofReply})
 @roles(INSTRUCTOR)
-def prove_scenario(body: ProveBody):
+def prove_scenario(body: ProveBody) -> dict[str, Any]:
     """Has this machine one defensible answer with what is given, what else looks the same, and how hard is it?"""
     if body.instruments not in KITS:
         raise BadInputError("instruments", body.instruments, ", ".join(KITS))
@@ -113,7 +116,7 @@ def prove_scenario(body: ProveBody):
 
 @api.post("/bench/trend", responses={200: TrendReply})
 @roles(INSTRUCTOR)
-def bench_trend(body: TrendBody):
+def bench_trend(body: TrendBody) -> dict[str, Any]:
     """Every figure against the severity of one planted fault, or against one handle of the weather."""
     m, weather, faults = situation(body)
     return trend(m, weather, faults, practice_called(body.school), body.units, body.over)
@@ -121,7 +124,7 @@ def bench_trend(body: TrendBody):
 
 @api.post("/bench/story", responses={200: StoryReply})
 @roles(INSTRUCTOR)
-def bench_story(body: StoryBody):
+def bench_story(body: StoryBody) -> dict[str, Any]:
     """A draft of complaint, history and look-round for the machine as planted; another one for another ``turn``."""
     m, _, faults = situation(body)
     complaint, history, look_round = draft(faults, tuple(body.given_tests), random.Random(f"{m.id}/{body.turn}"), m)
@@ -133,7 +136,7 @@ _ANSWERS = {NOT_SETTLED: "Not settled: wait", NOT_ENOUGH: "Not enough readings"}
 
 @api.post("/diagnose", responses={200: DiagnosisReply})
 @roles(INSTRUCTOR)
-def diagnose_readings(body: ReadingsBody):
+def diagnose_readings(body: ReadingsBody) -> dict[str, Any]:
     """Ranked explanations of a set of readings, complete or not, of any machine."""
     found = diagnose(observed(body.model_dump(exclude={"school"})), practice_called(body.school)).to_json()
     found["ranked"] = [

@@ -2,7 +2,9 @@
 what is kept of one and how it is forgotten.
 """
 
-from flask import Response, current_app, g, jsonify
+from typing import Any
+
+from flask import Response, g, jsonify
 from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.server.api.class_models import (
@@ -23,7 +25,8 @@ from wolfsbane.server.api.class_models import (
     RosterBody,
     RosterReply,
 )
-from wolfsbane.server.core.db.database import queries
+from wolfsbane.server.core.current import database
+from wolfsbane.server.core.db.database import Connection, queries
 from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.server.core.security import INSTRUCTOR, hash_password, roles
 from wolfsbane.server.services import results, rosters
@@ -31,7 +34,9 @@ from wolfsbane.server.services import results, rosters
 api = APIBlueprint("classes", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="classes")])
 
 
-def add_class(connection, school_id, name, apprentices, term=""):
+def add_class(
+    connection: Connection, school_id: int, name: str, apprentices: list[str | dict[str, str]], term: str = ""
+) -> int:
     """A new class with its list of names or {name, number, group}; returns its id.
 
     Raises ConflictError for a taken name.
@@ -42,7 +47,7 @@ def add_class(connection, school_id, name, apprentices, term=""):
     return class_id
 
 
-def _read(connection, class_id):
+def _read(connection: Connection, class_id: int) -> dict[str, Any]:
     row = queries.class_get(connection, school_id=g.user["school_id"], id=class_id)
     if row is None:
         raise not_found(f"class {class_id}")
@@ -68,34 +73,34 @@ def _read(connection, class_id):
 
 @api.get("/classes", responses={200: ClassList})
 @roles(INSTRUCTOR)
-def class_list(query: ClassQuery):
+def class_list(query: ClassQuery) -> dict[str, list[dict[str, Any]]]:
     """Classes of the school with their size, or the archived ones."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         return {"classes": list(queries.class_list(connection, school_id=g.user["school_id"], archived=query.archived))}
 
 
 @api.post("/classes", responses={201: ClassRow})
 @roles(INSTRUCTOR)
-def class_add(body: ClassBody):
+def class_add(body: ClassBody) -> tuple[dict[str, Any], int]:
     """Add a class with its list."""
     people = [p if isinstance(p, str) else p.model_dump() for p in body.apprentices]
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         return _read(connection, add_class(connection, g.user["school_id"], body.name, people, body.term)), 201
 
 
 @api.get("/classes/<int:class_id>", responses={200: ClassRow})
 @roles(INSTRUCTOR)
-def class_read(path: ClassPath):
+def class_read(path: ClassPath) -> dict[str, Any]:
     """One class with its apprentices, also those who left."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         return _read(connection, path.class_id)
 
 
 @api.put("/classes/<int:class_id>", responses={200: ClassRow})
 @roles(INSTRUCTOR)
-def class_change(path: ClassPath, body: ClassChange):
+def class_change(path: ClassPath, body: ClassChange) -> dict[str, Any]:
     """Rename a class, give it a term, archive it or bring it back."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         _read(connection, path.class_id)
         queries.class_put(connection, school_id=g.user["school_id"], id=path.class_id, **body.model_dump())
         return _read(connection, path.class_id)
@@ -103,7 +108,7 @@ def class_change(path: ClassPath, body: ClassChange):
 
 @api.post("/rosters", responses={200: RosterReply})
 @roles(INSTRUCTOR)
-def roster_read(body: RosterBody):
+def roster_read(body: RosterBody) -> dict[str, list[Any]]:
     """Read a pasted list or a CSV: who is in it, and which lines could not be read. Nothing is kept."""
     people, problems = rosters.read_roster(body.text)
     return {"people": people, "problems": problems}
@@ -111,9 +116,9 @@ def roster_read(body: RosterBody):
 
 @api.post("/classes/<int:class_id>/apprentices", responses={201: ClassRow})
 @roles(INSTRUCTOR)
-def apprentices_add(path: ClassPath, body: PeopleBody):
+def apprentices_add(path: ClassPath, body: PeopleBody) -> tuple[dict[str, Any], int]:
     """Add people to a class, late joiners too."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         _read(connection, path.class_id)
         rosters.add_people(connection, g.user["school_id"], path.class_id, [p.model_dump() for p in body.people])
         return _read(connection, path.class_id), 201
@@ -121,9 +126,9 @@ def apprentices_add(path: ClassPath, body: PeopleBody):
 
 @api.put("/apprentices/<int:apprentice_id>", responses={200: ClassRow})
 @roles(INSTRUCTOR)
-def apprentice_change(path: PersonPath, body: PersonChange):
+def apprentice_change(path: PersonPath, body: PersonChange) -> dict[str, Any]:
     """Change name, number or group of an apprentice, or say that they left."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         person = rosters.found(connection, g.user["school_id"], path.apprentice_id)
         queries.apprentice_put(
             connection,
@@ -139,9 +144,9 @@ def apprentice_change(path: PersonPath, body: PersonChange):
 
 @api.post("/apprentices/<int:apprentice_id>/login", responses={200: ClassRow})
 @roles(INSTRUCTOR)
-def apprentice_login(path: PersonPath, body: LoginGiven):
+def apprentice_login(path: PersonPath, body: LoginGiven) -> dict[str, Any]:
     """Give an apprentice a log-in of their own, or a new password."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         person = rosters.found(connection, g.user["school_id"], path.apprentice_id)
         hashed = hash_password(body.password)
         if person["user_id"] is None:
@@ -170,9 +175,9 @@ def apprentice_login(path: PersonPath, body: LoginGiven):
 
 @api.get("/apprentices/<int:apprentice_id>/data")
 @roles(INSTRUCTOR)
-def apprentice_data(path: PersonPath):
+def apprentice_data(path: PersonPath) -> Response:
     """Everything that is kept of one apprentice, as a JSON file to hand over."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         person = rosters.found(connection, g.user["school_id"], path.apprentice_id)
         reply = jsonify(rosters.exported(connection, g.user["school_id"], person))
     reply.headers["Content-Disposition"] = f'attachment; filename="apprentice-{person["id"]}.json"'
@@ -181,9 +186,9 @@ def apprentice_data(path: PersonPath):
 
 @api.delete("/apprentices/<int:apprentice_id>", responses={200: ClassRow})
 @roles(INSTRUCTOR)
-def apprentice_erase(path: PersonPath):
+def apprentice_erase(path: PersonPath) -> dict[str, Any]:
     """Forget an apprentice: papers, answers, marks and log-in. Cannot be undone."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         person = rosters.found(connection, g.user["school_id"], path.apprentice_id)
         rosters.erase(connection, g.user["school_id"], person)
         return _read(connection, person["class_id"])
@@ -191,9 +196,9 @@ def apprentice_erase(path: PersonPath):
 
 @api.get("/apprentices/<int:apprentice_id>/results", responses={200: PersonPicture})
 @roles(INSTRUCTOR)
-def apprentice_results(path: PersonPath):
+def apprentice_results(path: PersonPath) -> dict[str, Any]:
     """One apprentice over the term, with what to give them next."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         person = rosters.found(connection, g.user["school_id"], path.apprentice_id)
         found = results.apprentice_picture(connection, g.user["school_id"], person)
         found["next"]["scenarios"] = results.next_calls(connection, g.user, found["next"])
@@ -206,18 +211,18 @@ def apprentice_results(path: PersonPath):
 
 @api.get("/classes/<int:class_id>/results", responses={200: ClassPicture})
 @roles(INSTRUCTOR)
-def class_results(path: ClassPath):
+def class_results(path: ClassPath) -> Any:
     """The class at a glance: what is taken for what, where marks are lost, difficulty found, movement."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         _read(connection, path.class_id)
         return results.class_picture(connection, g.user["school_id"], path.class_id)
 
 
 @api.get("/classes/<int:class_id>/gradebook", responses={200: GradebookReply})
 @roles(INSTRUCTOR)
-def class_gradebook(path: ClassPath):
+def class_gradebook(path: ClassPath) -> dict[str, list[Any]]:
     """The gradebook as a table."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         _read(connection, path.class_id)
         header, rows = results.gradebook(connection, g.user["school_id"], path.class_id)
     return {"header": header, "rows": rows}
@@ -225,9 +230,9 @@ def class_gradebook(path: ClassPath):
 
 @api.get("/classes/<int:class_id>/gradebook.<format>")
 @roles(INSTRUCTOR)
-def class_gradebook_file(path: GradebookPath):
+def class_gradebook_file(path: GradebookPath) -> Response:
     """The gradebook as CSV or XLSX."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         name = _read(connection, path.class_id)["name"]
         table = results.gradebook(connection, g.user["school_id"], path.class_id)
     kinds = {

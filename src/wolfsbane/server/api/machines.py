@@ -1,21 +1,25 @@
 """Machines of the school's own: a plate in, what the tuner makes of it out; kept where the instructor wants it."""
 
-from flask import current_app, g
+from typing import Any
+
+from flask import g
 from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.server.api.acting_models import OwnList, OwnPath, PlateBody, TunedReply, UnitsQuery
-from wolfsbane.server.core.db.database import jsonb, queries
+from wolfsbane.server.core.current import database
+from wolfsbane.server.core.db.database import Connection, jsonb, queries
 from wolfsbane.server.core.errors import not_found
 from wolfsbane.server.core.security import INSTRUCTOR, roles
 from wolfsbane.tuning import tune
 from wolfsbane.tuning.plate import from_si, known_plate, to_si
+from wolfsbane.tuning.tuner import Tuned
 
 api = APIBlueprint("machines", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="machines")])
 
 
-def _tuned(body):
+def _tuned(body: PlateBody) -> Tuned:
     given = {k: v for k, v in body.model_dump(exclude={"units"}).items() if v is not None}
     plate = known_plate(from_si(given) if body.units == "si" else given)
     try:
@@ -26,7 +30,7 @@ def _tuned(body):
         ) from None
 
 
-def _shown(data, units):
+def _shown(data: dict[str, Any], units: str) -> dict[str, Any]:
     """A report as it is sent, in the units named; the circuit stays here."""
     found = {k: v for k, v in data.items() if k != "circuit"}
     size, unit = found["plate"]["capacity_btuh"], "Btu/h"
@@ -38,15 +42,15 @@ def _shown(data, units):
     return {**found, "size": f"{size:,.0f} {unit}" if units == "us" else f"{size:.1f} {unit}"}
 
 
-def _si_row(row):
-    def turned(v):
+def _si_row(row: dict[str, Any]) -> dict[str, Any]:
+    def turned(v: Any) -> Any:
         return None if v is None else round(to_si(row["id"], row["unit"], v)[0], 2)
 
     numbers = {k: turned(row[k]) for k in ("asked", "taken", "met", "difference", "band")}
     return {**row, **numbers, "unit": to_si(row["id"], row["unit"], 0)[1]}
 
 
-def _list(connection, units="us"):
+def _list(connection: Connection, units: str = "us") -> dict[str, list[dict[str, Any]]]:
     rows = queries.own_machine_list(connection, school_id=g.user["school_id"])
     return {
         "machines": [
@@ -63,27 +67,27 @@ def _list(connection, units="us"):
 
 @api.post("/tune", responses={200: TunedReply})
 @roles(INSTRUCTOR)
-def tune_plate(body: PlateBody):
+def tune_plate(body: PlateBody) -> dict[str, Any]:
     """What the tuner makes of a plate; nothing is kept."""
     return _shown(_tuned(body).to_json(), body.units)
 
 
 @api.get("/machines", responses={200: OwnList})
 @roles(INSTRUCTOR)
-def machine_list(query: UnitsQuery):
+def machine_list(query: UnitsQuery) -> dict[str, list[dict[str, Any]]]:
     """The school's own machines with the tuner's report on each."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         return _list(connection, query.units)
 
 
 @api.post("/machines", responses={201: OwnList})
 @roles(INSTRUCTOR)
-def machine_add(body: PlateBody):
+def machine_add(body: PlateBody) -> tuple[dict[str, list[dict[str, Any]]], int]:
     """Tune a plate and keep the machine."""
     made = _tuned(body)
     if made.machine.id in MACHINES:
         raise BadInputError("name", body.name, "a name that no profile has")
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         queries.own_machine_add(
             connection,
             school_id=g.user["school_id"],
@@ -97,9 +101,9 @@ def machine_add(body: PlateBody):
 
 @api.delete("/machines/<string:machine_id>", responses={200: OwnList})
 @roles(INSTRUCTOR)
-def machine_remove(path: OwnPath, query: UnitsQuery):
+def machine_remove(path: OwnPath, query: UnitsQuery) -> dict[str, list[Any]]:
     """Forget a machine; scenarios that use it keep their copy."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         if not queries.own_machine_remove(connection, school_id=g.user["school_id"], machine_id=path.machine_id):
             raise not_found(f"machine {path.machine_id}")
         return _list(connection, query.units)

@@ -2,7 +2,9 @@
 an apprentice's own feedback.
 """
 
-from flask import Response, current_app, g
+from typing import Any
+
+from flask import Response, g
 from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.server.api.sheet_models import (
@@ -13,6 +15,7 @@ from wolfsbane.server.api.sheet_models import (
     PaperPath,
     PaperReply,
 )
+from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.errors import not_found
 from wolfsbane.server.core.security import APPRENTICE, ASSISTANT, INSTRUCTOR, roles
@@ -23,18 +26,18 @@ api = APIBlueprint("papers", __name__, url_prefix="/api/v1", abp_tags=[Tag(name=
 
 @api.get("/papers/<code>", responses={200: PaperReply})
 @roles(INSTRUCTOR, ASSISTANT)
-def paper_read(path: PaperPath):
+def paper_read(path: PaperPath) -> dict[str, Any]:
     """One paper with questions, key, answers typed so far and marks."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         paper = marking.paper_by_code(connection, g.user["school_id"], path.code)
         return marking.paper_view(connection, paper, g.user["school_id"])
 
 
 @api.put("/papers/<code>/answers", responses={200: PaperReply})
 @roles(INSTRUCTOR, ASSISTANT)
-def paper_answers(path: PaperPath, body: AnswersBody):
+def paper_answers(path: PaperPath, body: AnswersBody) -> dict[str, Any]:
     """Keep answers of one call as written and mark it; what somebody else typed since is not overwritten."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         paper = marking.paper_by_code(connection, g.user["school_id"], path.code)
         marking.enter_answers(connection, g.user, paper, body.call, body.answers, body.base)
         return marking.paper_view(connection, paper, g.user["school_id"])
@@ -42,9 +45,9 @@ def paper_answers(path: PaperPath, body: AnswersBody):
 
 @api.put("/papers/<code>/override", responses={200: PaperReply})
 @roles(INSTRUCTOR)
-def paper_override(path: PaperPath, body: OverrideBody):
+def paper_override(path: PaperPath, body: OverrideBody) -> dict[str, Any]:
     """An instructor's own mark with a reason, a suggestion confirmed, or (without ``earned``) back to the rubric."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         paper = marking.paper_by_code(connection, g.user["school_id"], path.code)
         marking.override(connection, g.user, paper, body.call, body.question, body.earned, body.reason)
         return marking.paper_view(connection, paper, g.user["school_id"])
@@ -52,16 +55,16 @@ def paper_override(path: PaperPath, body: OverrideBody):
 
 @api.get("/papers/<code>/feedback", responses={200: FeedbackReply})
 @roles(INSTRUCTOR)
-def paper_feedback(path: PaperPath):
+def paper_feedback(path: PaperPath) -> dict[str, Any]:
     """Feedback on one paper: own number, expected, why, what to look at again."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         paper = marking.paper_by_code(connection, g.user["school_id"], path.code)
         return results.paper_feedback(connection, g.user["school_id"], paper) | {
             "next": documents.next_of(connection, g.user["school_id"], paper)
         }
 
 
-def _pdf(data, name):
+def _pdf(data: bytes, name: str) -> Response:
     return Response(
         bytes(data), mimetype="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}.pdf"'}
     )
@@ -69,32 +72,32 @@ def _pdf(data, name):
 
 @api.get("/papers/<code>/feedback.pdf")
 @roles(INSTRUCTOR)
-def paper_feedback_pdf(path: PaperPath):
+def paper_feedback_pdf(path: PaperPath) -> Any:
     """The same to print."""
-    return _pdf(documents.paper_feedback_pdf(current_app.db, g.user, path.code), "feedback")
+    return _pdf(documents.paper_feedback_pdf(database(), g.user, path.code), "feedback")
 
 
 @api.get("/papers/<code>/print")
 @roles(INSTRUCTOR)
-def paper_print(path: PaperPath):
+def paper_print(path: PaperPath) -> Response:
     """One paper again: the same code, the same numbers."""
-    return _pdf(documents.one_paper(current_app.db, g.user, path.code), "paper")
+    return _pdf(documents.one_paper(database(), g.user, path.code), "paper")
 
 
 @api.get("/mine", responses={200: MinePapers})
 @roles(APPRENTICE)
-def mine_list():
+def mine_list() -> dict[str, list[dict[str, Any]]]:
     """An apprentice's own papers whose feedback is released."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         rows = queries.papers_of_user(connection, school_id=g.user["school_id"], user_id=g.user["id"])
         return {"papers": [{**r, "created_at": r["created_at"].isoformat()} for r in rows]}
 
 
 @api.get("/mine/<code>", responses={200: FeedbackReply})
 @roles(APPRENTICE)
-def mine_feedback(path: PaperPath):
+def mine_feedback(path: PaperPath) -> dict[str, Any]:
     """An apprentice's own feedback, once it is released; nobody else's, and nothing before."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         paper = marking.paper_by_code(connection, g.user["school_id"], path.code)
         if paper["user_id"] != g.user["id"] or paper["released_at"] is None:
             raise not_found("a paper of yours with this code")

@@ -1,6 +1,8 @@
 """Schools of practice: copy one, change it, keep it."""
 
-from flask import current_app, g
+from typing import Any
+
+from flask import g
 from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.diagnosis.own_practice import changed
@@ -8,6 +10,7 @@ from wolfsbane.exercise.show.catalog import school_catalogue
 from wolfsbane.server.api.acting_models import UnitsQuery
 from wolfsbane.server.api.catalog_models import SchoolList
 from wolfsbane.server.api.library_models import PracticeBody, PracticePath
+from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.errors import not_found
 from wolfsbane.server.core.security import INSTRUCTOR, roles
@@ -18,26 +21,26 @@ api = APIBlueprint("practices", __name__, url_prefix="/api/v1", abp_tags=[Tag(na
 
 @api.get("/practices", responses={200: SchoolList})
 @roles(INSTRUCTOR)
-def practice_list(query: UnitsQuery):
+def practice_list(query: UnitsQuery) -> dict[str, list[dict[str, Any]]]:
     """Every school of practice with its choices and reasons, ours first."""
     return {"schools": school_catalogue(own_practices(), query.units)}
 
 
 @api.post("/practices", responses={201: SchoolList})
 @roles(INSTRUCTOR)
-def practice_keep(body: PracticeBody):
+def practice_keep(body: PracticeBody) -> tuple[dict[str, list[dict[str, Any]]], int]:
     """Copy a school under a name of one's own, with changes; the same name again changes that copy."""
     made = changed(practice_called(body.base), body.name, body.changes, body.reason, body.units)
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         keep_practice(connection, g.user, made)
     return {"schools": school_catalogue(own_practices(), body.units)}, 201
 
 
 @api.delete("/practices/<string:practice_id>", responses={200: SchoolList})
 @roles(INSTRUCTOR)
-def practice_remove(path: PracticePath, query: UnitsQuery):
+def practice_remove(path: PracticePath, query: UnitsQuery) -> dict[str, list[dict[str, Any]]]:
     """Forget one's own copy; scenarios and sheets that use it keep theirs."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         if not queries.practice_remove(connection, school_id=g.user["school_id"], practice_id=path.practice_id):
             raise not_found(f"school of practice {path.practice_id}")
     return {"schools": school_catalogue(own_practices(), query.units)}

@@ -1,9 +1,11 @@
 """Reference pages: pressure and temperature, target superheat, the dome, and the fault encyclopaedia."""
 
+from typing import Any
+
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
-from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.cycle.properties import Refrigerant, refrigerant
 from wolfsbane.cycle.units import SYSTEMS
 from wolfsbane.exercise.marking.grading import RUBRIC_VERSION
 from wolfsbane.exercise.marking.rubric import LINES
@@ -36,20 +38,20 @@ from wolfsbane.tables import NAMES
 api = APIBlueprint("reference", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="reference")])
 
 
-def _named(fluid):
+def _named(fluid: Refrigerant) -> dict[str, Any]:
     return {"id": fluid.name, "name": fluid.name, "safety_class": fluid.safety_class, "blend": fluid.charged_as_liquid}
 
 
 @api.get("/reference/refrigerants", responses={200: RefrigerantList})
 @roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
-def refrigerant_list():
+def refrigerant_list() -> dict[str, list[dict[str, Any]]]:
     """Every refrigerant there is a table of."""
     return {"refrigerants": [_named(refrigerant(name)) for name in NAMES]}
 
 
 @api.get("/reference/pt/<string:refrigerant>", responses={200: PtReply})
 @roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
-def pt_chart(path: RefrigerantPath, query: ChartQuery):
+def pt_chart(path: RefrigerantPath, query: ChartQuery) -> dict[str, Any]:
     """The pressure-temperature chart of one refrigerant, dew and bubble point."""
     fluid, unit = refrigerant(path.refrigerant), SYSTEMS[query.units]
     return {
@@ -64,12 +66,12 @@ def pt_chart(path: RefrigerantPath, query: ChartQuery):
 
 @api.get("/reference/pt/<string:refrigerant>/convert", responses={200: ConvertReply})
 @roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
-def pt_convert(path: RefrigerantPath, query: ConvertQuery):
+def pt_convert(path: RefrigerantPath, query: ConvertQuery) -> dict[str, Any]:
     """One pressure to temperatures, or one temperature to pressures."""
     return convert(path.refrigerant, query.units, pressure=query.pressure, temperature=query.temperature)
 
 
-def _pdf(name, content):
+def _pdf(name: str, content: bytes) -> Response:
     return Response(
         content, mimetype="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}.pdf"'}
     )
@@ -77,7 +79,7 @@ def _pdf(name, content):
 
 @api.get("/reference/pt/<string:refrigerant>/chart.pdf")
 @roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
-def pt_print(path: RefrigerantPath, query: ChartQuery):
+def pt_print(path: RefrigerantPath, query: ChartQuery) -> Response:
     """The same chart to print, one page."""
     fluid = refrigerant(path.refrigerant)
     return _pdf(f"pt-{fluid.name}", pt_pdf(fluid, query.units))
@@ -85,41 +87,41 @@ def pt_print(path: RefrigerantPath, query: ChartQuery):
 
 @api.get("/reference/superheat", responses={200: TargetReply})
 @roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
-def superheat_one(query: TargetQuery):
+def superheat_one(query: TargetQuery) -> dict[str, Any]:
     """Target total superheat of a fixed orifice, by formula and by chart."""
     return superheat_target(query.return_wb, query.outdoor_db, query.units)
 
 
 @api.get("/reference/superheat/chart", responses={200: GridReply})
 @roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
-def superheat_grid(query: GridQuery):
+def superheat_grid(query: GridQuery) -> dict[str, Any]:
     """The whole chart."""
     return superheat_chart(query.by, query.units)
 
 
 @api.get("/reference/superheat/chart.pdf")
 @roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
-def superheat_print(query: GridQuery):
+def superheat_print(query: GridQuery) -> Response:
     """The whole chart to print, one page."""
     return _pdf(f"superheat-{query.by}", superheat_pdf(query.by, query.units))
 
 
 @api.get("/reference/dome/<string:refrigerant>", responses={200: DomeReply})
 @roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
-def dome_read(path: RefrigerantPath, query: ChartQuery):
+def dome_read(path: RefrigerantPath, query: ChartQuery) -> dict[str, Any]:
     """The dome of a refrigerant for the pressure-enthalpy picture."""
     return dome(path.refrigerant, query.units)
 
 
 @api.get("/reference/faults/<string:fault_id>", responses={200: EntryReply})
 @roles(INSTRUCTOR)
-def fault_entry(path: EntryPath, query: EntryQuery):
+def fault_entry(path: EntryPath, query: EntryQuery) -> dict[str, Any]:
     """How one fault shows on one machine in its rated weather, with its look-alikes."""
     return signature(machine_called(query.machine), path.fault_id, practice_called(query.school), query.units)
 
 
 @api.get("/reference/rubric", responses={200: RubricReply})
 @roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
-def rubric():
+def rubric() -> dict[str, Any]:
     """What earns what: for everybody to see."""
     return {"version": RUBRIC_VERSION, "lines": [{"what": what, "earns": earns} for what, earns in LINES]}

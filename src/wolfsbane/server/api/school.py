@@ -1,9 +1,12 @@
 """The school as open files: export of everything, import into an empty one; a sheet as a QTI package."""
 
-from flask import Response, current_app, g, request
+from typing import Any
+
+from flask import Response, g, request
 from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.server.api.sheet_models import SchoolImported, SheetPath
+from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.server.core.security import INSTRUCTOR, roles, takes
@@ -12,7 +15,7 @@ from wolfsbane.server.exchange import qti, school
 api = APIBlueprint("school", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="school")])
 
 
-def _zip(data, name):
+def _zip(data: bytes, name: str) -> Response:
     return Response(
         data, mimetype="application/zip", headers={"Content-Disposition": f'attachment; filename="{name}.zip"'}
     )
@@ -20,32 +23,32 @@ def _zip(data, name):
 
 @api.get("/school/export.zip")
 @roles(INSTRUCTOR)
-def school_export():
+def school_export() -> Response:
     """Everything the school holds, as JSON lines in a ZIP; passwords stay here."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         return _zip(school.exported(connection, g.user["school_id"]), "school")
 
 
 @api.post("/school/import", responses={200: SchoolImported})
 @roles(INSTRUCTOR)
 @takes("application/zip", school.MOST_BYTES)
-def school_import():
+def school_import() -> dict[str, dict[str, int]]:
     """Read an exported school into this one, which has to be empty: all of it, or nothing."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         return {"rows": school.imported(connection, g.user, request.get_data())}
 
 
 @api.get("/sheets/<int:sheet_id>/qti.zip")
 @roles(INSTRUCTOR)
-def sheet_qti(path: SheetPath):
+def sheet_qti(path: SheetPath) -> Response:
     """The papers of a sheet as an IMS QTI 2.1 package, by code, without names."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         sheet = queries.sheet_get(connection, school_id=g.user["school_id"], id=path.sheet_id)
         if sheet is None:
             raise not_found(f"sheet {path.sheet_id}")
         if sheet["status"] != "ready":
             raise ApiError(409, "not_ready", "this sheet has no papers yet; issue it first")
-        papers = {}
+        papers: dict[Any, Any] = {}
         for row in queries.sheet_bodies(connection, school_id=g.user["school_id"], sheet_id=path.sheet_id):
             papers.setdefault(row["code"], {"code": row["code"], "calls": []})["calls"].append(row["body"])
     return _zip(qti.package(sheet, list(papers.values())), f"qti-{path.sheet_id}")

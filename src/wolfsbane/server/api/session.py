@@ -1,43 +1,45 @@
 """Log-in and log-out."""
 
 import secrets
+from typing import Any
 
-from flask import current_app, g, jsonify, request
+from flask import Response, g, jsonify, request
 from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.server.api.models import LoginBody, SessionReply
 from wolfsbane.server.core import security
+from wolfsbane.server.core.current import database, settings
 from wolfsbane.server.core.security import ANYONE, APPRENTICE, ASSISTANT, INSTRUCTOR, roles
 
 api = APIBlueprint("session", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="session")])
 
 
-def _user(row):
+def _user(row: dict[str, Any]) -> dict[str, str]:
     return {key: row[key] for key in ("login", "name", "role", "school", "time_zone")}
 
 
 @api.get("/session", responses={200: SessionReply})
 @roles(ANYONE)
-def session_read():
+def session_read() -> Response:
     """Who is logged in, and the CSRF token for this page."""
     csrf = g.user["csrf"] if g.user else request.cookies.get(security.CSRF_COOKIE) or secrets.token_urlsafe(24)
     response = jsonify({"user": _user(g.user) if g.user else None, "csrf": csrf})
-    return security.set_cookies(response, current_app.settings, None, csrf)
+    return security.set_cookies(response, settings(), None, csrf)
 
 
 @api.post("/session", responses={200: SessionReply})
 @roles(ANYONE)
-def session_start(body: LoginBody):
+def session_start(body: LoginBody) -> Response:
     """Log in."""
-    user, token, csrf = security.log_in(current_app.db, current_app.settings, body.login, body.password)
-    return security.set_cookies(jsonify({"user": _user(user), "csrf": csrf}), current_app.settings, token, csrf)
+    user, token, csrf = security.log_in(database(), settings(), body.login, body.password)
+    return security.set_cookies(jsonify({"user": _user(user), "csrf": csrf}), settings(), token, csrf)
 
 
 @api.delete("/session", responses={200: SessionReply})
 @roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
-def session_end():
+def session_end() -> Response:
     """Log out."""
-    security.log_out(current_app.db)
+    security.log_out(database())
     response = jsonify({"user": None, "csrf": secrets.token_urlsafe(24)})
     response.delete_cookie(security.SESSION_COOKIE)
     response.delete_cookie(security.CSRF_COOKIE)

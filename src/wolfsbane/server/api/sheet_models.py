@@ -1,6 +1,6 @@
 """What goes in and out of the API of sheets, papers and marks."""
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -44,7 +44,7 @@ class SheetBody(Model):
     draft: bool = False
 
     @model_validator(mode="after")
-    def _one_of_both(self):
+    def _one_of_both(self) -> Self:
         if (self.scenario_ids is None) == (self.items is None):
             raise ValueError("give items, or scenario_ids for plain calls of the library")
         return self

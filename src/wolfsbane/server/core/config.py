@@ -1,15 +1,19 @@
 """Settings: every one from the environment, with a default, a help line and a clear error."""
 
+from __future__ import annotations
+
 import os
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from typing import Any
 
 
 class SettingError(ValueError):
     """A setting from the environment that cannot be used; names the variable, its value and what is allowed."""
 
 
-def _whole(low, high):
-    def read(name, text):
+def _whole(low: int, high: int) -> Callable[..., Any]:
+    def read(name: str, text: str) -> Any:
         try:
             value = int(text)
         except ValueError:
@@ -21,24 +25,24 @@ def _whole(low, high):
     return read
 
 
-def _flag(name, text):
+def _flag(name: str, text: str) -> bool:
     if text.lower() not in ("0", "1", "true", "false"):
         raise SettingError(f"{name}={text!r} is not accepted; allowed: 0 or 1")
     return text.lower() in ("1", "true")
 
 
-def _database(name, text):
+def _database(name: str, text: str) -> str | None:
     if text and not text.startswith(("postgresql://", "postgres://")):
         raise SettingError(f"{name} is not accepted; allowed: an address starting with postgresql://")
     return text or None
 
 
-def _text(_name, text):
+def _text(_name: str, text: str) -> str:
     return text
 
 
 #: variable -> (field, default, reader, help line)
-SETTINGS = {
+SETTINGS: dict[str, tuple[str, str, Callable[[str, str], Any], str]] = {
     "WOLFSBANE_DATABASE_URL": (
         "database_url",
         "",
@@ -71,15 +75,16 @@ class Config:
     trusted_hosts: str
 
 
-def from_environment(environ=None):
+def from_environment(environ: Mapping[str, str] | None = None) -> Config:
     """A Config from ``environ`` (default: the process's); raises SettingError."""
-    environ = os.environ if environ is None else environ
-    return Config(
-        **{field: reader(name, environ.get(name, default)) for name, (field, default, reader, _) in SETTINGS.items()}
-    )
+    found = os.environ if environ is None else environ
+    values: dict[str, Any] = {
+        field: reader(name, found.get(name, default)) for name, (field, default, reader, _) in SETTINGS.items()
+    }
+    return Config(**values)
 
 
-def help_text():
+def help_text() -> str:
     """One line for each setting."""
     return "\n".join(
         f"{name:28} {text} (default: {default or 'empty'})" for name, (_, default, _, text) in SETTINGS.items()

@@ -1,55 +1,62 @@
 """Errors of the API: one shape for all, and the translation of core errors into it."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from flask import jsonify
 
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.exercise.draw.variant import NoVariantError
 from wolfsbane.server.core.db.database import ConflictError, DatabaseDownError
 
+if TYPE_CHECKING:
+    from flask_openapi3.openapi import OpenAPI
+
 
 class ApiError(Exception):
     """An answer other than success: HTTP status, code, message and, for bad input, the field."""
 
-    def __init__(self, status, code, message, field=None):
+    def __init__(self, status: int, code: str, message: str, field: str | None = None) -> None:
         super().__init__(message)
         self.status, self.code, self.message, self.field = status, code, message, field
 
 
-def body(code, message, field=None):
+def body(code: str, message: str, field: str | None = None) -> dict[str, dict[str, str | None]]:
     """The one shape every error has."""
     return {"error": {"code": code, "message": message, "field": field}}
 
 
-def not_found(what):
+def not_found(what: str) -> ApiError:
     """404 for a thing that is not there or belongs to another school."""
     return ApiError(404, "not_found", f"{what} is not here; it may have been removed")
 
 
-def register(app):
+def register(app: OpenAPI) -> None:
     """Translate every expected error; anything else is a 500 without details."""
 
     @app.errorhandler(ApiError)
-    def _api(error):
+    def _api(error: Any) -> Any:
         return jsonify(body(error.code, error.message, error.field)), error.status
 
     @app.errorhandler(BadInputError)
-    def _bad(error):
+    def _bad(error: Any) -> Any:
         return jsonify(body("bad_input", str(error), error.field)), 422
 
     @app.errorhandler(NoVariantError)
-    def _variant(error):
+    def _variant(error: Any) -> Any:
         return jsonify(body("no_variant", str(error))), 422
 
     @app.errorhandler(NoConvergenceError)
-    def _solver(error):
+    def _solver(error: Any) -> Any:
         return jsonify(body("no_balance", str(error))), 422
 
     @app.errorhandler(DatabaseDownError)
-    def _down(error):
+    def _down(error: Any) -> Any:
         return jsonify(body("database_down", str(error))), 503
 
     @app.errorhandler(ConflictError)
-    def _conflict(error):
+    def _conflict(error: Any) -> Any:
         words = {
             "class_name_taken": "a class of this name exists already; choose another name",
             "users_login_key": "somebody has this log-in already; choose another one",
@@ -57,5 +64,5 @@ def register(app):
         return jsonify(body("taken", words.get(str(error), "this exists already"))), 409
 
     @app.errorhandler(500)
-    def _crash(_error):
+    def _crash(_error: Any) -> Any:
         return jsonify(body("crash", "something broke on our side; what you typed is still here")), 500

@@ -1,15 +1,27 @@
 """Log-in, sessions, CSRF and roles. A route without a declared role is refused."""
 
+from __future__ import annotations
+
 import hashlib
 import secrets
+from collections.abc import Callable
 from functools import lru_cache
+from typing import TYPE_CHECKING, Any
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
-from flask import current_app, g, request
+from flask import g, request
 
+from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.errors import ApiError
+
+if TYPE_CHECKING:
+    from flask import Response
+    from flask_openapi3.openapi import OpenAPI
+
+    from wolfsbane.server.core.config import Config
+    from wolfsbane.server.core.db.database import Database
 
 SESSION_COOKIE, CSRF_COOKIE, CSRF_HEADER = "wolfsbane_session", "wolfsbane_csrf", "X-CSRF-Token"
 ANYONE, INSTRUCTOR, ASSISTANT, APPRENTICE = "anyone", "instructor", "assistant", "apprentice"
@@ -20,37 +32,37 @@ _CSP = (
 )
 
 
-def roles(*names):
+def roles(*names: Any) -> Callable[..., Any]:
     """Declare who may call a route: any of anyone, instructor, assistant, apprentice."""
 
-    def mark(view):
+    def mark(view: Any) -> Any:
         view.allowed_roles = frozenset(names)
         return view
 
     return mark
 
 
-def takes(media, most):
+def takes(media: str, most: int) -> Callable[..., Any]:
     """Declare that a route takes a file of ``media`` as its body, of at most ``most`` bytes, in place of JSON."""
 
-    def mark(view):
+    def mark(view: Any) -> Any:
         view.takes_media, view.most_bytes = media, most
         return view
 
     return mark
 
 
-def hash_password(password):
+def hash_password(password: str) -> str:
     """argon2id hash."""
     return _hasher.hash(password)
 
 
 @lru_cache(maxsize=1)
-def _dummy_hash():
+def _dummy_hash() -> str:
     return hash_password(secrets.token_hex(8))
 
 
-def password_fits(stored_hash, password):
+def password_fits(stored_hash: str | None, password: str) -> bool:
     """Check a password; with no stored hash the same work is done and the answer is no."""
     try:
         return _hasher.verify(stored_hash or _dummy_hash(), password) and stored_hash is not None
@@ -58,11 +70,11 @@ def password_fits(stored_hash, password):
         return False
 
 
-def _digest(token):
+def _digest(token: str) -> str:
     return hashlib.sha256(token.encode()).hexdigest()
 
 
-def log_in(db, config, login, password):
+def log_in(db: Database, config: Config, login: str, password: str) -> tuple[dict[str, Any], str, str]:
     """Return (user row, session token, csrf token); raises ApiError 401 or 429."""
     login = login.strip().lower()
     with db.transaction() as connection:
@@ -90,7 +102,7 @@ def log_in(db, config, login, password):
     return user, token, csrf
 
 
-def log_out(db):
+def log_out(db: Database) -> None:
     """Forget the session of this request."""
     token = request.cookies.get(SESSION_COOKIE)
     if token:
@@ -98,31 +110,31 @@ def log_out(db):
             queries.session_end(connection, token_hash=_digest(token))
 
 
-def set_cookies(response, config, token, csrf):
+def set_cookies(response: Response, config: Config, token: str | None, csrf: str) -> Response:
     """Session cookie (HttpOnly) and the CSRF token the page sends back."""
-    shared = {"samesite": "Lax", "secure": config.secure_cookies, "path": "/"}
+    shared: dict[str, Any] = {"samesite": "Lax", "secure": config.secure_cookies, "path": "/"}
     if token is not None:
         response.set_cookie(SESSION_COOKIE, token, httponly=True, max_age=config.session_hours * 3600, **shared)
     response.set_cookie(CSRF_COOKIE, csrf, max_age=config.session_hours * 3600, **shared)
     return response
 
 
-def register(app):
+def register(app: OpenAPI) -> None:
     """Check role and CSRF before every API call, and set the security headers after every answer."""
 
     @app.before_request
-    def _guard():
+    def _guard() -> None:
         g.user = None
         if not request.path.startswith("/api/"):
             return
         token = request.cookies.get(SESSION_COOKIE)
         if token:
-            with current_app.db.transaction() as connection:
+            with database().transaction() as connection:
                 g.user = queries.session_user(connection, token_hash=_digest(token))
         if request.endpoint is None:
             return
         view = app.view_functions[request.endpoint]
-        allowed = getattr(view, "allowed_roles", frozenset())
+        allowed: frozenset[str] = getattr(view, "allowed_roles", frozenset())
         request.max_content_length = getattr(view, "most_bytes", None) or app.config["MAX_CONTENT_LENGTH"]
         if ANYONE not in allowed:
             if g.user is None:
@@ -142,7 +154,7 @@ def register(app):
                 raise ApiError(415, "media", "send JSON with content type application/json")
 
     @app.after_request
-    def _headers(response):
+    def _headers(response: Any) -> Any:
         response.headers["Content-Security-Policy"] = _CSP
         response.headers["X-Content-Type-Options"] = "nosniff"
         response.headers["Referrer-Policy"] = "same-origin"

@@ -4,8 +4,11 @@ The published schema was not at hand (docs/formats/exchange.md). Structure, cont
 another implementation of the standard, and the round trip; no more is claimed.
 """
 
+from __future__ import annotations
+
 import io
 import zipfile
+from typing import TYPE_CHECKING, Any
 from xml.etree import ElementTree as Xml
 
 from wolfsbane.cycle.dials import dial
@@ -15,6 +18,9 @@ from wolfsbane.exercise.marking.drill_marks import lettered, title
 from wolfsbane.server.exchange.qti_scoring import NUMERIC, add, processing
 from wolfsbane.server.printing.dial_svg import whole_svg
 
+if TYPE_CHECKING:
+    from xml.etree.ElementTree import Element
+
 NS = "http://www.imsglobal.org/xsd/imsqti_v2p1"
 _CP = "http://www.imsglobal.org/xsd/imscp_v1p1"
 _WORDS = {"verdict": ("low", "right", "high"), "change": ("down", "same", "up")}
@@ -22,9 +28,10 @@ _WORDS = {"verdict": ("low", "right", "high"), "change": ("down", "same", "up")}
 _STAMP = (2020, 1, 1, 0, 0, 0)
 
 
-def package(sheet, papers):
+def package(sheet: dict[str, Any], papers: list[dict[str, Any]]) -> bytes:
     """ZIP bytes. ``sheet`` has id and title; ``papers`` are {code, calls: [frozen body]}."""
-    files, tests = {}, []
+    files: dict[Any, Any] = {}
+    tests: list[Any] = []
     for paper in papers:
         refs = []
         for number, body in enumerate(paper["calls"], 1):
@@ -44,11 +51,11 @@ def package(sheet, papers):
     return out.getvalue()
 
 
-def _text(element):
+def _text(element: Element) -> bytes:
     return b'<?xml version="1.0" encoding="UTF-8"?>\n' + Xml.tostring(element, encoding="utf-8")
 
 
-def _manifest(sheet, tests):
+def _manifest(sheet: dict[str, Any], tests: list[tuple[str, list[tuple[str, list[str]]]]]) -> Element:
     root = Xml.Element("manifest", {"xmlns": _CP, "identifier": f"sheet-{sheet['id']}"})
     meta = add(root, "metadata")
     add(meta, "schema", "QTIv2.1 Package")
@@ -67,7 +74,7 @@ def _manifest(sheet, tests):
     return root
 
 
-def _test(sheet, code, identifier, names):
+def _test(sheet: dict[str, Any], code: str, identifier: str, names: list[str]) -> Element:
     root = Xml.Element("assessmentTest", {"xmlns": NS, "identifier": identifier, "title": f"{sheet['title']} ({code})"})
     part = add(root, "testPart", identifier="calls", navigationMode="nonlinear", submissionMode="simultaneous")
     section = add(part, "assessmentSection", identifier="sheet", title=sheet["title"], visible="true")
@@ -81,7 +88,7 @@ def _test(sheet, code, identifier, names):
     return root
 
 
-def _pictures(body, name):
+def _pictures(body: dict[str, Any], name: str) -> dict[str, str]:
     """Pictures of an item: file name -> SVG text."""
     if frozen_body.is_drill(body):
         return {f"{name}-dial-{i['number']}.svg": whole_svg(i["dial"]) for i in body["drill"]["items"] if i.get("dial")}
@@ -101,7 +108,7 @@ def _pictures(body, name):
     }
 
 
-def _item(body, name, pictures):
+def _item(body: dict[str, Any], name: str, pictures: list[str]) -> Element:
     drill = frozen_body.is_drill(body)
     shown = title(body["drill"]) if drill else body["machine"]["name"]
     root = Xml.Element(
@@ -123,7 +130,7 @@ def _item(body, name, pictures):
     return root
 
 
-def _declare(root, q, key):
+def _declare(root: Element, q: dict[str, Any], key: str) -> None:
     kind = (
         "float" if q["kind"] in NUMERIC else "identifier" if q["kind"] in (*_WORDS, "letter", "letters") else "string"
     )
@@ -136,7 +143,7 @@ def _declare(root, q, key):
         add(correct, "value", value)
 
 
-def _story(content, body, pictures):
+def _story(content: Element, body: dict[str, Any], pictures: list[str]) -> None:
     for line in (body["complaint"], body.get("history", ""), *body["look_round"]):
         if line:
             add(content, "p", line)
@@ -162,7 +169,7 @@ def _story(content, body, pictures):
     )
 
 
-def _table(content, rows):
+def _table(content: Element, rows: list[tuple[str, ...]]) -> None:
     """Two columns; the standard wants at least one row in a body."""
     if not rows:
         return
@@ -173,7 +180,7 @@ def _table(content, rows):
         add(line, "td", text)
 
 
-def _drill_story(content, body, pictures):
+def _drill_story(content: Element, body: dict[str, Any], pictures: list[str]) -> None:
     add(content, "p", body["drill"]["instruction"])
     by_number = {p.rsplit("-", 1)[-1].removesuffix(".svg"): p for p in pictures}
     for item in body["drill"]["items"]:
@@ -188,7 +195,7 @@ def _drill_story(content, body, pictures):
             add(add(content, "p"), "img", src=by_number[str(item["number"])], alt="gauge", width="320", height="320")
 
 
-def _interaction(content, body, q, number):
+def _interaction(content: Element, body: dict[str, Any], q: dict[str, Any], number: int) -> None:
     text = f"{number}. {q['text']}" + (f" ({q['unit']})" if q["unit"] else "")
     choices = [] if frozen_body.is_drill(body) else body["choices"].get(q["id"], [])
     if q["kind"] in ("letter", "letters") and choices:

@@ -4,22 +4,28 @@ What follows from an apprentice's own slip cannot be said in QTI's response proc
 it; that is marked by Wolfsbane alone.
 """
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
 from xml.etree import ElementTree as Xml
 
 from wolfsbane.diagnosis.targets import Band
 from wolfsbane.exercise.marking import frozen_body
 
+if TYPE_CHECKING:
+    from xml.etree.ElementTree import Element
+
 NUMERIC = ("temperature", "difference", "pressure", "mass")
 
 
-def add(parent, tag, text=None, **attributes):
+def add(parent: Element, tag: str, text: str | None = None, **attributes: Any) -> Element:
     """A child element with its text and attributes."""
     made = Xml.SubElement(parent, tag, {k.rstrip("_"): str(v) for k, v in attributes.items()})
     made.text = text
     return made
 
 
-def tolerance_of(body, q):
+def tolerance_of(body: dict[str, Any], q: dict[str, Any]) -> float:
     """How far a numeric answer may be off the key."""
     if frozen_body.is_drill(body):
         number, _, part = q["id"].removeprefix("d").partition("_")
@@ -33,7 +39,7 @@ def tolerance_of(body, q):
     return found["saturation" if q["id"].endswith("_saturation") else "sum"]
 
 
-def also_right(body, q):
+def also_right(body: dict[str, Any], q: dict[str, Any]) -> list[str]:
     """Answers beside the key's own that earn in full: letters, words or numbers as text."""
     if frozen_body.is_drill(body):
         return []
@@ -52,7 +58,7 @@ def also_right(body, q):
     return [answer for answer in found if answer != own]
 
 
-def processing(root, body, asked):
+def processing(root: Element, body: dict[str, Any], asked: list[dict[str, Any]]) -> None:
     """Response processing of an item: points of each question added to SCORE where the answer is right."""
     made = add(root, "responseProcessing")
     for q in asked:
@@ -63,7 +69,7 @@ def processing(root, body, asked):
         add(total, "baseValue", str(q["points"]), baseType="float")
 
 
-def _right(parent, body, q):
+def _right(parent: Element, body: dict[str, Any], q: dict[str, Any]) -> None:
     if q["id"] == "evidence" and not frozen_body.is_drill(body):
         _evidence(parent, body)
         return
@@ -82,7 +88,7 @@ def _right(parent, body, q):
             add(test, "baseValue", other, baseType="float" if q["kind"] in NUMERIC else "identifier")
 
 
-def _evidence(parent, body):
+def _evidence(parent: Element, body: dict[str, Any]) -> None:
     """One of the deciding figures, and none that is on target."""
     key, letter = body["key"], {row["id"]: row["letter"] for row in body["choices"]["evidence"]}
     deciding = {name for fault in key["faults"] or ["none"] for name in key["deciders"][fault]} & set(key["evidence"])
@@ -93,7 +99,7 @@ def _evidence(parent, body):
         _any_of(add(both, "not"), idle)
 
 
-def _any_of(parent, letters):
+def _any_of(parent: Element, letters: list[str]) -> None:
     """Whether one of ``letters`` is among the figures named."""
     some = add(parent, "or")
     for one in letters:

@@ -4,12 +4,15 @@ Passwords do not travel: imported accounts cannot log in until an instructor giv
 travel either; they are printed again from the frozen calls.
 """
 
+from __future__ import annotations
+
 import hashlib
 import io
 import json
 import secrets
 import zipfile
 from datetime import datetime
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.exercise.marking.frozen_body import is_drill
@@ -17,6 +20,9 @@ from wolfsbane.exercise.paper.call import call_from_json
 from wolfsbane.exercise.plan.scenario import scenario
 from wolfsbane.server.core.db.database import ROW_ERRORS, jsonb
 from wolfsbane.server.core.errors import ApiError
+
+if TYPE_CHECKING:
+    from wolfsbane.server.core.db.database import Connection
 
 SCHEMA = 1
 MOST_BYTES = 64_000_000
@@ -48,7 +54,7 @@ _UNDER_WAY = ("queued", "building", "cancelling")
 _HOLDS = ("classes", "scenarios", "sheets", "own_machines", "own_practices")
 
 
-def exported(connection, school_id):
+def exported(connection: Connection, school_id: int) -> bytes:
     """ZIP bytes of everything a school holds."""
     files = {}
     for table in TABLES:
@@ -72,7 +78,7 @@ def exported(connection, school_id):
     return out.getvalue()
 
 
-def _plain(table, row):
+def _plain(table: str, row: dict[str, Any]) -> dict[str, Any]:
     hidden = {"school_id", *_SECRET.get(table, ())}
     return {
         key: value.isoformat() if isinstance(value, datetime) else value
@@ -81,7 +87,7 @@ def _plain(table, row):
     }
 
 
-def imported(connection, user, data):
+def imported(connection: Connection, user: dict[str, Any], data: bytes) -> dict[str, int]:
     """Write an exported school into the empty one of ``user``; returns table -> rows written.
 
     Raises BadInputError for a damaged or foreign file and ApiError 409 where the school holds something already; in
@@ -94,7 +100,7 @@ def imported(connection, user, data):
                 409, "not_empty", f"this school holds {table.replace('_', ' ')} already; import into an empty one"
             )
     found = _read(data)
-    ids = {table: {} for table in TABLES}
+    ids: dict[str, dict[int, int]] = {table: {} for table in TABLES}
     counts = {}
     try:
         for table, points_at in TABLES.items():
@@ -107,7 +113,7 @@ def imported(connection, user, data):
     return counts
 
 
-def _read(data):
+def _read(data: bytes) -> dict[str, list[Any]]:
     """Rows by table from the ZIP, hashes and bodies checked."""
     try:
         archive = zipfile.ZipFile(io.BytesIO(data))
@@ -136,7 +142,7 @@ def _read(data):
     return rows
 
 
-def _checked_body(body):
+def _checked_body(body: dict[str, Any]) -> None:
     try:
         if not is_drill(body):
             call_from_json(body)
@@ -144,7 +150,7 @@ def _checked_body(body):
         raise BadInputError("file", "paper_calls.jsonl", f"frozen calls ({error})") from error
 
 
-def _columns(connection, table):
+def _columns(connection: Connection, table: str) -> dict[str, str]:
     """Column -> data type."""
     rows = connection.execute(
         "select column_name, data_type from information_schema.columns where table_name = %s "
@@ -154,7 +160,16 @@ def _columns(connection, table):
     return {r["column_name"]: r["data_type"] for r in rows}
 
 
-def _write(connection, school_id, table, columns, points_at, row, ids, where):
+def _write(
+    connection: Connection,
+    school_id: int,
+    table: str,
+    columns: dict[str, str],
+    points_at: dict[str, str],
+    row: dict[str, Any],
+    ids: dict[str, dict[int, int]],
+    where: str,
+) -> None:
     old, values = row.get("id"), {"school_id": school_id}
     for key, value in row.items():
         if key == "id":
@@ -183,7 +198,7 @@ def _write(connection, school_id, table, columns, points_at, row, ids, where):
         ids[table][old] = made.fetchone()["id"]
 
 
-def _free_login(connection, login):
+def _free_login(connection: Connection, login: str) -> str:
     """The log-in itself, or with a number behind it where somebody on this server has it."""
     for number in range(1, 1000):
         wanted = login if number == 1 else f"{login}-{number}"

@@ -1,5 +1,7 @@
 """Run the job worker: ``python -m wolfsbane.server.jobs.worker`` with WOLFSBANE_DATABASE_URL set."""
 
+from __future__ import annotations
+
 import logging
 
 import procrastinate
@@ -8,7 +10,7 @@ from wolfsbane.server.core.config import from_environment
 from wolfsbane.server.jobs.queue import make_app
 
 
-def main():
+def main() -> None:
     """Work until told to stop."""
     logging.basicConfig(level=logging.WARNING)
     # Imported at start: it takes seconds that no sheet should wait for.

@@ -1,14 +1,21 @@
 """Reference charts as PDF, one page each."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from wolfsbane.cycle.units import SYSTEMS
 from wolfsbane.exercise.show.charts import pt_rows, superheat_chart
 from wolfsbane.server.printing.paper import PAPER_SIZES, one_page
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.properties import Refrigerant
 
 #: the chart stands in this many columns of rows
 _COLUMNS = 3
 
 
-def pt_pdf(fluid, system):
+def pt_pdf(fluid: Refrigerant, system: str) -> bytes:
     """PDF bytes of a :class:`Refrigerant`'s pressure-temperature chart in one system of units."""
     rows = pt_rows(fluid.name, system)
     per_column = -(-len(rows) // _COLUMNS)
@@ -24,7 +31,7 @@ def pt_pdf(fluid, system):
     )
 
 
-def superheat_pdf(by, system):
+def superheat_pdf(by: str, system: str) -> bytes:
     """PDF bytes of the chart of target total superheat, by formula or by chart."""
     return one_page(
         "superheat.html",

@@ -1,7 +1,10 @@
 """A dial as an SVG picture, from the same geometry the screen draws."""
 
+from __future__ import annotations
+
 import base64
 from html import escape
+from typing import Any
 
 _INK, _LOW, _HIGH = "#1d1b26", "#1f5fae", "#b3261e"
 
@@ -9,7 +12,7 @@ _INK, _LOW, _HIGH = "#1d1b26", "#1f5fae", "#b3261e"
 _OPEN = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 200 200" font-family="B612" text-anchor="middle">'
 
 
-def face_svg(drawing):
+def face_svg(drawing: dict[str, Any]) -> str:
     """SVG text of the face of one drawing of :func:`wolfsbane.cycle.dials.dial`: the same for every reading."""
     colour = _LOW if drawing["side"] == "low" else _HIGH
     text = "".join(
@@ -32,7 +35,7 @@ def face_svg(drawing):
     )
 
 
-def needle_svg(drawing):
+def needle_svg(drawing: dict[str, Any]) -> str:
     """SVG text of the needle alone, at the drawing's angle."""
     return (
         f'{_OPEN}<g transform="rotate({drawing["needle_deg"]} 100 100)">'
@@ -41,11 +44,11 @@ def needle_svg(drawing):
     )
 
 
-def whole_svg(drawing):
+def whole_svg(drawing: dict[str, Any]) -> str:
     """SVG text of face and needle in one picture, for readers that cannot lay one over the other."""
     return face_svg(drawing).removesuffix("</svg>") + needle_svg(drawing).removeprefix(_OPEN)
 
 
-def data_uri(svg):
+def data_uri(svg: str) -> str:
     """An SVG as a data address for an image element."""
     return "data:image/svg+xml;base64," + base64.b64encode(svg.encode()).decode()

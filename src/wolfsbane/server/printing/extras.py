@@ -3,6 +3,10 @@
 All from stored rows alone.
 """
 
+from __future__ import annotations
+
+from typing import Any
+
 from wolfsbane.cycle.instruments import in_order
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import SYSTEMS, to_display
@@ -16,7 +20,7 @@ from wolfsbane.server.printing.merge import merged
 from wolfsbane.server.printing.paper import one_page, size_of
 
 
-def guide_pdf(sheet, bodies, rows):
+def guide_pdf(sheet: dict[str, Any], bodies: list[dict[str, Any]], rows: list[dict[str, Any]]) -> bytes:
     """The marking guide. ``bodies`` are those of the first paper, ``rows`` the items with their rules."""
     calls = [
         {
@@ -39,16 +43,16 @@ def guide_pdf(sheet, bodies, rows):
     )
 
 
-def _what(body):
+def _what(body: dict[str, Any]) -> str:
     return title_of(body) if is_drill(body) or body["key"].get("rig") else f"e. g. {title_of(body)}"
 
 
-def _example(body):
+def _example(body: dict[str, Any]) -> list[str]:
     """Follow-through on one of the sheet's own calls: the ring misread by four degrees, and what then is right."""
     figures, unit = body["key"]["figures"], next(q["unit"] for q in body["questions"] if q["kind"] == "temperature")
     k = 4.0 if unit == "°F" else 2.0
 
-    def n(v):
+    def n(v: Any) -> Any:
         return f"{v:.1f}".replace("-", "−")
 
     line = body["readings"]["suction_line"]
@@ -66,7 +70,7 @@ def _example(body):
     ]
 
 
-def _rules_text(rules):
+def _rules_text(rules: dict[str, Any]) -> str:
     parts = [
         f"also counts: {', '.join(i.replace('_', ' ') for i in ids)}" for ids in rules.get("accept", {}).values() if ids
     ]
@@ -75,7 +79,7 @@ def _rules_text(rules):
     return "; ".join(parts)
 
 
-def plants_pdf(sheet, bodies):
+def plants_pdf(sheet: dict[str, Any], bodies: list[dict[str, Any]]) -> bytes | None:
     """Plant cards of every rig call; ``bodies`` are those of the first paper. None where nothing is planted."""
     cards = [
         _card(position, body)
@@ -85,10 +89,10 @@ def plants_pdf(sheet, bodies):
     return one_page("plants.html", sheet=sheet, paper_size=size_of(sheet), cards=cards) if cards else None
 
 
-def _card(position, body):
+def _card(position: int, body: dict[str, Any]) -> dict[str, Any]:
     system, c = body["units"], body["conditions"]
 
-    def t(k):
+    def t(k: Any) -> Any:
         return f"{to_display('temperature', k, system):.0f} {SYSTEMS[system]['temperature'][0]}"
 
     return {
@@ -103,7 +107,9 @@ def _card(position, body):
     }
 
 
-def rotation_pdf(sheet, bodies, people, minutes, rigs=None):
+def rotation_pdf(
+    sheet: dict[str, Any], bodies: list[dict[str, Any]], people: list[dict[str, str]], minutes: int, rigs: Any = None
+) -> bytes | None:
     """The station rotation of the planted calls, with a desk for what is on paper.
 
     ``people`` are {name, group_name}; None without rigs.
@@ -119,7 +125,9 @@ def rotation_pdf(sheet, bodies, people, minutes, rigs=None):
     return one_page("rotation.html", sheet=sheet, paper_size=size_of(sheet), table=table)
 
 
-def feedback_pdf(sheet, papers, _progress=None):
+def feedback_pdf(
+    sheet: dict[str, Any], papers: list[tuple[dict[str, Any], ...]], _progress: Any = None
+) -> bytes | None:
     """Feedback for each of ``papers``: list of (feedback, next call or None). None where nobody is marked yet."""
     parts = [
         one_page("feedback.html", sheet=sheet, paper_size=size_of(sheet), paper=told, next=then)
@@ -129,7 +137,7 @@ def feedback_pdf(sheet, papers, _progress=None):
     return merged(parts) if parts else None
 
 
-def charts_pdf(sheet, bodies):
+def charts_pdf(sheet: dict[str, Any], bodies: list[dict[str, Any]]) -> bytes | None:
     """A PT chart of every refrigerant on the sheet, one page each. None on a sheet of drills."""
     names = sorted({b["machine"]["refrigerant"] for b in bodies if not is_drill(b)})
     return merged([pt_pdf(refrigerant(name), sheet["units"]) for name in names]) if names else None

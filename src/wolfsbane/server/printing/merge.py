@@ -1,11 +1,13 @@
 """Joining PDF files, and pages as pictures."""
 
+from __future__ import annotations
+
 import io
 
 import pypdfium2
 
 
-def merged(parts):
+def merged(parts: list[bytes]) -> bytes:
     """One PDF of all ``parts`` (bytes), in order."""
     if len(parts) == 1:
         return parts[0]
@@ -19,7 +21,7 @@ def merged(parts):
     return out.getvalue()
 
 
-def page_count(pdf):
+def page_count(pdf: bytes) -> int:
     """Pages of a PDF."""
     document = pypdfium2.PdfDocument(pdf)
     try:
@@ -28,7 +30,7 @@ def page_count(pdf):
         document.close()
 
 
-def page_png(pdf, number, scale=2.0):
+def page_png(pdf: bytes, number: int, scale: float = 2.0) -> bytes:
     """Page ``number`` (from 1) as PNG bytes, exactly as it prints. Raises IndexError where there is no such page."""
     document = pypdfium2.PdfDocument(pdf)
     try:

@@ -1,6 +1,10 @@
 """Packet, key and slips as PDF, from the frozen bodies alone."""
 
+from __future__ import annotations
+
+from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 import segno
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
@@ -20,17 +24,19 @@ _templates = Environment(loader=FileSystemLoader(_HERE / "templates"), autoescap
 class _OwnFiles(URLFetcher):
     """Opens our own fonts and inline pictures; nothing from anywhere else."""
 
-    def __init__(self):
+    def __init__(self) -> None:
         super().__init__(allowed_protocols={"data"}, fail_on_errors=True)
 
-    def fetch(self, url, headers=None):
+    def fetch(self, url: str, headers: Any = None) -> URLFetcherResponse:
         if url.startswith(_BASE):
             path = _HERE / "fonts" / url.rsplit("/", 1)[-1]
             return URLFetcherResponse(url, path.read_bytes(), {"Content-Type": "font/woff2"})
         return super().fetch(url, headers)
 
 
-def packet_pdf(sheet, papers, progress=None):
+def packet_pdf(
+    sheet: dict[str, Any], papers: list[dict[str, Any]], progress: Callable[..., Any] | None = None
+) -> bytes:
     """PDF bytes of the class packet: for each call of each paper a page to diagnose and one to correct, drills on pages
     of their own.
 
@@ -40,12 +46,12 @@ def packet_pdf(sheet, papers, progress=None):
     return _pdf("packet.html", sheet, papers, packet_item, progress)
 
 
-def key_pdf(sheet, papers, progress=None):
+def key_pdf(sheet: dict[str, Any], papers: list[dict[str, Any]], progress: Any = None) -> bytes:
     """PDF bytes of the instructor's key, with the readings solved again after the right action."""
     return _pdf("key.html", sheet, papers, key_item, progress)
 
 
-def slips_pdf(sheet, papers, progress=None):
+def slips_pdf(sheet: dict[str, Any], papers: list[dict[str, Any]], progress: Any = None) -> bytes | None:
     """PDF bytes of the sealed results, to be cut and folded: one slip for each test of each call.
 
     None where no test is offered.
@@ -63,14 +69,24 @@ def slips_pdf(sheet, papers, progress=None):
 PRINTERS = {"packet": packet_pdf, "key": key_pdf, "slips": slips_pdf}
 
 
-def size_of(sheet):
+def size_of(sheet: dict[str, Any]) -> str:
     """Page size of a sheet: as chosen, or the usual one of its units."""
     return {"letter": "letter", "A4": "A4"}.get(sheet.get("paper")) or PAPER_SIZES[sheet["units"]]
 
 
-def _pdf(template, sheet, papers, prepare, progress):
+def _pdf(
+    template: str,
+    sheet: dict[str, Any],
+    papers: list[dict[str, Any]],
+    prepare: Callable[..., Any],
+    progress: Callable[..., Any] | None,
+) -> bytes:
     """Lay out paper by paper, sharing fonts and pictures, and write the pages as one document."""
-    fonts, fetcher, pictures, pages, document = FontConfiguration(), _OwnFiles(), {}, [], None
+    fonts = FontConfiguration()
+    fetcher = _OwnFiles()
+    pictures: dict[Any, Any] = {}
+    pages: list[Any] = []
+    document = None
     css = _css(fonts, fetcher)
     for paper in papers:
         shown = {**paper, "calls": [prepare(body) for body in paper["calls"]], "qr": qr_uri(paper["code"])}
@@ -86,18 +102,18 @@ def _pdf(template, sheet, papers, prepare, progress):
     return document.copy(pages).write_pdf()
 
 
-def qr_uri(code):
+def qr_uri(code: str) -> str:
     """The code of a paper as a QR picture; a scanner types it."""
     return segno.make(code, error="m", micro=False).svg_data_uri(border=0, scale=4, dark="#1d1b26")
 
 
-def _css(fonts, fetcher):
+def _css(fonts: FontConfiguration, fetcher: _OwnFiles) -> CSS:
     return CSS(
         string=(_HERE / "templates" / "paper.css").read_text(), font_config=fonts, url_fetcher=fetcher, base_url=_BASE
     )
 
 
-def one_page(template, **given):
+def one_page(template: str, **given: Any) -> bytes:
     """PDF bytes of a template that stands by itself."""
     fonts, fetcher = FontConfiguration(), _OwnFiles()
     html = _templates.get_template(template).render(**given)

@@ -1,5 +1,9 @@
 """What the templates of packet and key are given for one frozen body: a call, a plant on a rig, or a drill."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from wolfsbane.cycle.dials import dial
 from wolfsbane.cycle.faults import FAULTS
 from wolfsbane.cycle.instruments import in_order
@@ -28,25 +32,25 @@ _KEY_ROWS = (
 _CHANGED = ("after_suction", "after_head", "after_superheat", "after_subcooling")
 
 
-def pair(drawing):
+def pair(drawing: dict[str, Any]) -> dict[str, str]:
     """Face and needle of a dial as addresses of pictures; faces are shared between papers."""
     return {"face": data_uri(face_svg(drawing)), "needle": data_uri(needle_svg(drawing))}
 
 
-def _dial(body, side, value):
+def _dial(body: dict[str, Any], side: str, value: float) -> dict[str, str]:
     return pair(dial(side, body["units"], value, body["machine"]["refrigerant"], body["conditions"]["barometer_pa"]))
 
 
-def packet_item(body):
+def packet_item(body: dict[str, Any]) -> dict[str, Any]:
     """What the packet shows of a body; nothing of the key."""
     return _packet_drill(body) if is_drill(body) else _packet_call(body)
 
 
-def _numbered(questions):
+def _numbered(questions: list[dict[str, Any]]) -> dict[str, dict[str, Any]]:
     return {q["id"]: {**q, "no": i} for i, q in enumerate(questions, 1)}
 
 
-def _packet_call(body):
+def _packet_call(body: dict[str, Any]) -> dict[str, Any]:
     rig, readings, asked = bool(body["key"].get("rig")), in_order(body["readings"]), _numbered(body["questions"])
     analogue = body["instruments"] == "analogue" and not rig
     dials = (
@@ -82,7 +86,7 @@ def _packet_call(body):
     }
 
 
-def _packet_drill(body):
+def _packet_drill(body: dict[str, Any]) -> dict[str, Any]:
     drill = body["drill"]
     questions = {q["id"]: {**q, "no": i} for i, q in enumerate(drill_questions(drill), 1)}
     items = []
@@ -111,12 +115,12 @@ def _packet_drill(body):
     }
 
 
-def key_item(body):
+def key_item(body: dict[str, Any]) -> dict[str, Any]:
     """What the key shows of a body."""
     return _key_drill(body) if is_drill(body) else _key_call(body)
 
 
-def _key_drill(body):
+def _key_drill(body: dict[str, Any]) -> dict[str, Any]:
     answers, rows = drill_answers(body["drill"]), []
     for no, question in enumerate(drill_questions(body["drill"]), 1):
         rows.append(
@@ -131,7 +135,7 @@ def _key_drill(body):
     return {"drill": True, "body": body, "title": title(body["drill"]), "rows": rows, "reasons": reasons}
 
 
-def _key_call(body):
+def _key_call(body: dict[str, Any]) -> dict[str, Any]:
     key, unit = body["key"], {q["kind"]: q["unit"] for q in body["questions"] if q["unit"]}
     rows = []
     for name, label in _KEY_ROWS:
@@ -177,7 +181,7 @@ def _key_call(body):
     }
 
 
-def _letters(body):
+def _letters(body: dict[str, Any]) -> str:
     key, number = body["key"], {q["id"]: i for i, q in enumerate(body["questions"], 1)}
     letter = {kind: {c["id"]: c["letter"] for c in body["choices"][kind]} for kind in ("fault", "evidence", "action")}
     said = {
@@ -188,7 +192,7 @@ def _letters(body):
     return " · ".join(f"{number[q]} {text}" for q, text in said.items() if q in number)
 
 
-def _mending_of(body):
+def _mending_of(body: dict[str, Any]) -> dict[str, list[str]]:
     """The correcting half in lines; nothing on calls made before it was asked."""
     key, number = body["key"], {q["id"]: i for i, q in enumerate(body["questions"], 1)}
     if "steps" not in key or "amount" not in number:
@@ -206,7 +210,7 @@ def _mending_of(body):
     return {"mend": lines}
 
 
-def _correction_of(key):
+def _correction_of(key: dict[str, Any]) -> dict[str, Any]:
     """The plan in one line and the first few wrong plans; nothing on calls made before there was a correction key."""
     found = key.get("correction") or {}
     if not found or found["refusal"]:

@@ -1,6 +1,9 @@
 """Demo data: a training school of our own invention, loaded once."""
 
+from __future__ import annotations
+
 import random
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.faults import FAULTS, NONE
 from wolfsbane.exercise.marking.frozen_body import is_drill, key_answers
@@ -13,6 +16,9 @@ from wolfsbane.server.core.security import hash_password
 from wolfsbane.server.jobs.queue import queue_print
 from wolfsbane.server.services import building, marking, sheets
 from wolfsbane.server.services.library import add_scenario
+
+if TYPE_CHECKING:
+    from wolfsbane.server.core.db.database import Connection, Database
 
 SCHOOL = "Harrowmere Trades School"
 SHEET = "Week 9: charge or air?"
@@ -60,7 +66,7 @@ _COOLER = {
 }
 
 
-def load(db, printers):
+def load(db: Database, printers: Any) -> None:
     """Load the demo school; ``printers()`` returns what :func:`wolfsbane.server.services.building.build` prints with.
 
     Safe to run again: finishes what an interrupted run left, and does nothing when all is there.
@@ -91,7 +97,7 @@ def load(db, printers):
         queries.sheet_release(connection, school_id=user["school_id"], id=ours[WARM_UP]["id"], released=True)
 
 
-def _school(connection):
+def _school(connection: Connection) -> None:
     school_id = queries.school_add(connection, name=SCHOOL, time_zone="America/Denver")["id"]
     user_id = queries.user_add(
         connection,
@@ -149,10 +155,10 @@ def _school(connection):
     add_scenario(connection, user, scenario(_COOLER))
     of_class = {"class_id": class_id, "units": "us", "seed": 20261123}
 
-    def call(n, kind="scenario"):
+    def call(n: Any, kind: str = "scenario") -> Any:
         return {"kind": kind, "scenario_id": ids[n]}
 
-    def drill(kind, items):
+    def drill(kind: Any, items: Any) -> Any:
         return {"kind": "drill", "drill": kind, "items": items, "brief": {"title": kind}}
 
     for title, items in (
@@ -170,7 +176,7 @@ def _school(connection):
     )
 
 
-def _answer_all(connection, user, sheet_id, left):
+def _answer_all(connection: Connection, user: dict[str, Any], sheet_id: int, left: Any) -> None:
     """Fill in papers as a class would: mostly right, with the slips apprentices make;
     the last ``left`` stay to be marked.
     """
@@ -188,17 +194,17 @@ def _answer_all(connection, user, sheet_id, left):
             marking.enter_answers(connection, user, paper, frozen["position"], answers)
 
 
-def _drill_with_slips(answers, rng):
+def _drill_with_slips(answers: Any, rng: random.Random) -> Any:
     """One answer in four is off, as in a second week."""
     return {
         q: raw if rng.random() > 0.25 else f"{float(raw) + rng.choice((-7, 6, 11)):g}" for q, raw in answers.items()
     }
 
 
-def _with_slip(call, answers, rng, turn):
+def _with_slip(call: Any, answers: Any, rng: random.Random, turn: Any) -> Any:
     answers = {k: _whole(v) if k != "order" else v for k, v in answers.items()}
 
-    def number(key):
+    def number(key: Any) -> Any:
         return float(answers[key])
 
     kind = turn % 6
@@ -220,7 +226,7 @@ def _with_slip(call, answers, rng, turn):
     return answers
 
 
-def _whole(text):
+def _whole(text: str) -> Any:
     try:
         return str(round(float(text)))
     except ValueError:

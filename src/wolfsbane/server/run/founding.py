@@ -3,6 +3,8 @@
 Asks for what is not given.
 """
 
+from __future__ import annotations
+
 import argparse
 import getpass
 import os
@@ -10,6 +12,7 @@ import re
 import sys
 import zoneinfo
 from pathlib import Path
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.server.core.config import SettingError, from_environment
@@ -18,11 +21,14 @@ from wolfsbane.server.core.db.migrate import MigrationError, migrate
 from wolfsbane.server.core.security import hash_password
 from wolfsbane.server.run.postgres import PostgresError, PrivatePostgres
 
+if TYPE_CHECKING:
+    from argparse import Namespace
+
 #: a password for those who cannot be asked; it stands in no argument list
 PASSWORD_VARIABLE = "WOLFSBANE_FIRST_PASSWORD"
 
 
-def found(db, *, school, name, login, password, time_zone="UTC"):
+def found(db: Database, *, school: Any, name: str, login: str, password: str, time_zone: str = "UTC") -> int:
     """Write a school and its first instructor; returns the school's id. Raises BadInputError naming the field."""
     for field, value, most in (("school", school, 80), ("name", name, 80)):
         if not value.strip() or len(value) > most or "\x00" in value:
@@ -51,7 +57,7 @@ def found(db, *, school, name, login, password, time_zone="UTC"):
     return school_id
 
 
-def _arguments(argv):
+def _arguments(argv: list[str] | None) -> Namespace:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--school", help="name of the school")
     parser.add_argument("--name", help="name of its first instructor")
@@ -60,7 +66,7 @@ def _arguments(argv):
     return parser.parse_args(argv)
 
 
-def run(argv=None):
+def run(argv: list[str] | None = None) -> int:
     """Found a school on the database that the settings name, also while the server runs; returns the exit code."""
     args = _arguments(argv)
     own = None

@@ -3,6 +3,8 @@
 Database, migrations, application, worker; Ctrl-C stops all.
 """
 
+from __future__ import annotations
+
 import argparse
 import os
 import signal
@@ -12,6 +14,7 @@ import time
 import urllib.error
 import urllib.request
 from pathlib import Path
+from typing import Any
 
 from wolfsbane.server.core.config import SettingError, from_environment, help_text
 from wolfsbane.server.core.db.database import Database, queries
@@ -24,11 +27,11 @@ from wolfsbane.server.run.warm import warm
 class _Child:
     """A process that is started again when it dies, a little later each time."""
 
-    def __init__(self, name, command, environment, log):
+    def __init__(self, name: str, command: Any, environment: Any, log: Any) -> None:
         self.name, self._command, self._environment, self._log = name, command, environment, log
         self._process, self._wait, self._next = None, 1.0, 0.0
 
-    def keep_alive(self):
+    def keep_alive(self) -> None:
         if self._process is not None and self._process.poll() is None:
             return
         now = time.monotonic()
@@ -48,12 +51,12 @@ class _Child:
                     start_new_session=True,
                 )
 
-    def tell(self, **changed):
+    def tell(self, **changed: Any) -> None:
         """Change its environment and start it anew."""
         self._environment |= changed
         self.stop()
 
-    def stop(self):
+    def stop(self) -> None:
         if self._process is None or self._process.poll() is not None:
             return
         self._process.terminate()
@@ -63,7 +66,7 @@ class _Child:
             os.killpg(self._process.pid, signal.SIGKILL)
 
 
-def _arguments(argv):
+def _arguments(argv: Any) -> Any:
     parser = argparse.ArgumentParser(
         description=__doc__, epilog="Settings:\n" + help_text(), formatter_class=argparse.RawDescriptionHelpFormatter
     )
@@ -71,7 +74,7 @@ def _arguments(argv):
     return parser.parse_args(argv)
 
 
-def run(argv=None):
+def run(argv: Any = None) -> Any:
     """Run until Ctrl-C or SIGTERM; returns the exit code."""
     args = _arguments(argv)
     try:
@@ -130,7 +133,7 @@ def run(argv=None):
         print("stopped.", flush=True)
 
 
-def _restart(postgres, children):
+def _restart(postgres: Any, children: Any) -> None:
     """Start the database again; when that fails say so and leave it to the next round."""
     print("the database ended; starting it again", flush=True)
     before = postgres.url()
@@ -145,13 +148,13 @@ def _restart(postgres, children):
         time.sleep(3)
 
 
-def _printers():
+def _printers() -> Any:
     from wolfsbane.server.printing.paper import PRINTERS
 
     return PRINTERS
 
 
-def _load_demo(url):
+def _load_demo(url: str) -> None:
     db = Database(url, size=2).open()
     try:
         demo.load(db, _printers)
@@ -159,7 +162,7 @@ def _load_demo(url):
         db.close()
 
 
-def _has_school(url):
+def _has_school(url: str) -> Any:
     db = Database(url, size=1).open()
     try:
         with db.transaction() as connection:
@@ -168,7 +171,7 @@ def _has_school(url):
         db.close()
 
 
-def _children(config, folder, url, port):
+def _children(config: Any, folder: Any, url: str, port: Any) -> Any:
     environment = {**os.environ, "WOLFSBANE_DATABASE_URL": url}
     web = [
         sys.executable,
@@ -193,7 +196,7 @@ def _children(config, folder, url, port):
     ]
 
 
-def _wait_until_up(address, children):
+def _wait_until_up(address: Any, children: Any) -> None:
     deadline = time.monotonic() + 90
     while time.monotonic() < deadline:
         try:

@@ -1,5 +1,7 @@
 """Compile the solver, or load it from the compiler's cache, before anybody waits for it."""
 
+from __future__ import annotations
+
 from wolfsbane.cycle.conditions import conditions
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.diagnosis.solved_cases import ground
@@ -7,7 +9,7 @@ from wolfsbane.diagnosis.targets import school
 from wolfsbane.exercise.show.bench import bench, faults_of, proved
 
 
-def warm():
+def warm() -> None:
     """Answer the bench and prove once: this touches every compiled function."""
     machine, weather = next(iter(MACHINES.values())), conditions(outdoor_db_f=95, return_db_f=80, return_wb_f=67)
     faults = faults_of([{"id": "undercharge"}])

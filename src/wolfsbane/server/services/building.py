@@ -2,16 +2,23 @@
 run again after a crash.
 """
 
+from __future__ import annotations
+
 import gc
 import multiprocessing
+from collections.abc import Callable, Iterator
 from concurrent.futures import ProcessPoolExecutor
 from contextlib import contextmanager
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.printing.merge import merged
 from wolfsbane.server.services import sheets
+
+if TYPE_CHECKING:
+    from wolfsbane.server.core.db.database import Database
 
 _BROKEN = (
     "Something broke on our side while this sheet was made. It is tried again by itself; if it stays so, issue it anew."
@@ -29,14 +36,14 @@ class CanceledError(Exception):
 class _Progress:
     """Counts what is done into the row of the sheet, and notices when somebody cancelled it."""
 
-    def __init__(self, db, sheet_id):
+    def __init__(self, db: Database, sheet_id: int) -> None:
         self.db, self.sheet_id, self.done = db, sheet_id, 0
 
-    def say(self, status="building", problem=None):
+    def say(self, status: str = "building", problem: str | None = None) -> None:
         with self.db.transaction() as connection:
             queries.sheet_progress(connection, id=self.sheet_id, status=status, done=self.done, problem=problem)
 
-    def one_more(self, count=1):
+    def one_more(self, count: int = 1) -> None:
         self.done += count
         with self.db.transaction() as connection:
             queries.sheet_progress(connection, id=self.sheet_id, status="building", done=self.done, problem=None)
@@ -44,7 +51,9 @@ class _Progress:
                 raise CanceledError
 
 
-def build(db, school_id, sheet_id, printers, processes=1):
+def build(
+    db: Database, school_id: int, sheet_id: int, printers: dict[str, Callable[..., Any]], processes: int = 1
+) -> None:
     """Build a sheet, and say so on the sheet when something unforeseen breaks it; the job then tries again.
 
     ``printers`` maps packet, key and slips to functions (sheet, papers, progress) -> PDF bytes, or None where there is
@@ -65,7 +74,14 @@ def build(db, school_id, sheet_id, printers, processes=1):
         raise
 
 
-def _build(db, school_id, sheet_id, printers, processes, progress):
+def _build(
+    db: Database,
+    school_id: int,
+    sheet_id: int,
+    printers: dict[str, Callable[..., Any]],
+    processes: int,
+    progress: _Progress,
+) -> None:
     with db.transaction() as connection:
         sheet = queries.sheet_get(connection, school_id=school_id, id=sheet_id)
         if sheet is None or sheet["status"] in ("ready", "draft", "cancelled"):
@@ -99,7 +115,7 @@ def _build(db, school_id, sheet_id, printers, processes, progress):
 
 
 @contextmanager
-def _workers(processes, pieces):
+def _workers(processes: int, pieces: int) -> Iterator[type]:
     """``map`` over worker processes where there is enough to do for them, the plain one otherwise."""
     if processes < 2 or pieces < _WORTH_PROCESSES:
         yield map
@@ -113,11 +129,13 @@ def _workers(processes, pieces):
         pool.shutdown(wait=True, cancel_futures=True)
 
 
-def _draw(work):
+def _draw(work: tuple[dict[str, Any], int, int, str, int]) -> dict[str, Any]:
     return items_of.draw(*work)
 
 
-def _drawn(work, each, progress):
+def _drawn(
+    work: list[tuple[dict[str, Any], int, int, str, int]], each: type | Callable[..., Any], progress: _Progress
+) -> dict[tuple[int, int], dict[str, Any]]:
     """Bodies by (position, index), no two of a position with the same readings."""
     found, seen = {}, set()
     for (one, position, index, units, seed), body in zip(work, each(_draw, work), strict=True):
@@ -132,7 +150,13 @@ def _drawn(work, each, progress):
     return found
 
 
-def _freeze(db, sheet, people, count, drawn):
+def _freeze(
+    db: Database,
+    sheet: dict[str, Any],
+    people: list[dict[str, Any]],
+    count: int,
+    drawn: dict[tuple[int, ...], dict[str, Any]],
+) -> list[dict[str, Any]]:
     papers = []
     with db.transaction() as connection:
         for index, person in enumerate(people):
@@ -145,7 +169,7 @@ def _freeze(db, sheet, people, count, drawn):
     return papers
 
 
-def printable(sheet):
+def printable(sheet: dict[str, Any]) -> dict[str, Any]:
     """The part of a sheet's row that stands on paper; it can be sent to another process."""
     kept = (
         "id",
@@ -166,16 +190,22 @@ def printable(sheet):
 class _Print:
     """One printer at work on some papers, as work that can be sent to another process."""
 
-    def __init__(self, printer, sheet):
+    def __init__(self, printer: Callable[..., Any], sheet: dict[str, Any]) -> None:
         self.printer, self.sheet = printer, sheet
 
-    def __call__(self, papers):
+    def __call__(self, papers: list[dict[str, Any] | tuple[dict[str, Any], ...]]) -> bytes | None:
         printed = self.printer(self.sheet, papers, None)
         gc.collect()
         return printed
 
 
-def _printed(sheet, papers, printer, each, counted=None):
+def _printed(
+    sheet: dict[str, Any],
+    papers: list[tuple[dict[str, Any], ...] | dict[str, Any]],
+    printer: Callable[..., Any],
+    each: type | Callable[..., Any],
+    counted: Callable[..., Any] | _Counted | None = None,
+) -> bytes | None:
     """PDF bytes of one document, or None where there is nothing to print;
     ``counted(n)`` is called as papers are done.
     """
@@ -188,7 +218,9 @@ def _printed(sheet, papers, printer, each, counted=None):
     return merged(parts) if parts else None
 
 
-def print_again(db, school_id, sheet_id, wanted, processes=1):
+def print_again(
+    db: Database, school_id: int, sheet_id: int, wanted: dict[str, tuple[Callable[..., Any], ...]], processes: int = 1
+) -> None:
     """Print documents of a ready sheet from what is stored: after an erasure, in a school that was brought in, or
     feedback.
 
@@ -205,7 +237,9 @@ def print_again(db, school_id, sheet_id, wanted, processes=1):
             queries.sheet_printing(connection, id=sheet_id, printing=None, done=1, total=1)
 
 
-def _print_once(db, school_id, sheet_id, wanted, processes):
+def _print_once(
+    db: Database, school_id: int, sheet_id: int, wanted: dict[str, tuple[Callable[..., Any], ...]], processes: int
+) -> bool:
     """True when somebody's paper was taken away meanwhile:
     then nothing with that name on it is kept, and all is printed once more.
     """
@@ -236,10 +270,10 @@ def _print_once(db, school_id, sheet_id, wanted, processes):
 class _Counted:
     """Counts what is printed again into the row of the sheet, and notices when somebody wants it stopped."""
 
-    def __init__(self, db, sheet_id, total):
+    def __init__(self, db: Database, sheet_id: int, total: int) -> None:
         self.db, self.sheet_id, self.done, self.total = db, sheet_id, 0, total
 
-    def __call__(self, more):
+    def __call__(self, more: int) -> None:
         self.done += more
         with self.db.transaction() as connection:
             said = queries.sheet_printed_so_far(connection, id=self.sheet_id, done=self.done, total=self.total)

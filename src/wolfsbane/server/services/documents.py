@@ -3,6 +3,11 @@
 Reads rows, then prints without a connection.
 """
 
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Any
+
 from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.errors import ApiError, not_found
@@ -13,6 +18,9 @@ from wolfsbane.server.services import results, rosters, sheets
 from wolfsbane.server.services.building import printable
 from wolfsbane.server.services.marking import paper_by_code
 
+if TYPE_CHECKING:
+    from wolfsbane.server.core.db.database import Connection, Database
+
 _STORED = ("packet", "key", "slips")
 #: what takes long where many have many calls: printed by a job then
 HEAVY = ("packet", "key", "feedback")
@@ -20,37 +28,39 @@ HEAVY = ("packet", "key", "feedback")
 _AT_ONCE = 12
 
 
-def _sheet(connection, user, sheet_id):
+def _sheet(connection: Connection, user: dict[str, Any], sheet_id: int) -> dict[str, Any]:
     row = queries.sheet_get(connection, school_id=user["school_id"], id=sheet_id)
     if row is None:
         raise not_found(f"sheet {sheet_id}")
     return row
 
 
-def _ready(row):
+def _ready(row: dict[str, Any]) -> None:
     if row["status"] != "ready":
         raise ApiError(409, "not_ready", "this sheet is not printed yet; wait until it says ready")
 
 
-def at_hand(row):
+def at_hand(row: dict[str, Any]) -> list[str]:
     """Kinds of documents of a sheet's row that can be had at once."""
     few = row["papers"] * row["calls"] <= _AT_ONCE
     return sorted({*row["printed"], *(HEAVY if few else ())} - {"preview"})
 
 
-def wanted(school_id, sheet_id, kinds):
+def wanted(
+    school_id: int, sheet_id: int, kinds: tuple[str, ...]
+) -> dict[str, tuple[Callable[..., Any], Callable[..., Any]]]:
     """What a job prints of a sheet: kind -> (printer, function from a connection to what it prints)."""
 
-    def papers(connection):
+    def papers(connection: Connection) -> Any:
         return sheets.printed_papers(connection, school_id, sheet_id)
 
-    def told(connection):
+    def told(connection: Connection) -> Any:
         return _feedback(connection, school_id, sheet_id)
 
     return {kind: (extras.feedback_pdf, told) if kind == "feedback" else (PRINTERS[kind], papers) for kind in kinds}
 
 
-def document(db, user, sheet_id, kind):
+def document(db: Database, user: dict[str, Any], sheet_id: int, kind: str) -> bytes:
     """PDF bytes of a document. Raises ApiError 404 where there is nothing of the kind,
     409 while it has to be printed first.
     """
@@ -92,7 +102,7 @@ def document(db, user, sheet_id, kind):
     return pdf
 
 
-def _feedback(connection, school_id, sheet_id):
+def _feedback(connection: Connection, school_id: int, sheet_id: int) -> list[tuple[dict[str, Any], dict[str, Any]]]:
     told = []
     for row in list(queries.paper_list(connection, school_id=school_id, sheet_id=sheet_id)):
         paper = queries.paper_by_code(connection, school_id=school_id, code=row["code"])
@@ -100,13 +110,13 @@ def _feedback(connection, school_id, sheet_id):
     return told
 
 
-def next_of(connection, school_id, paper):
+def next_of(connection: Connection, school_id: int, paper: dict[str, Any]) -> dict[str, Any]:
     """The next call suggested to the apprentice of a paper."""
     person = rosters.found(connection, school_id, paper["apprentice_id"])
     return results.apprentice_picture(connection, school_id, person)["next"]
 
 
-def rotation(db, user, sheet_id, minutes, rigs):
+def rotation(db: Database, user: dict[str, Any], sheet_id: int, minutes: int, rigs: Any) -> Any:
     """PDF bytes of the station rotation. Raises BadInputError for what cannot be timed."""
     with db.transaction() as connection:
         row = _sheet(connection, user, sheet_id)
@@ -119,7 +129,7 @@ def rotation(db, user, sheet_id, minutes, rigs):
     return pdf
 
 
-def one_paper(db, user, code):
+def one_paper(db: Database, user: dict[str, Any], code: str) -> bytes | None:
     """PDF bytes of one paper: a lost sheet again, a retake, a late joiner's. The same code, the same numbers."""
     with db.transaction() as connection:
         paper = paper_by_code(connection, user["school_id"], code)
@@ -130,7 +140,7 @@ def one_paper(db, user, code):
     return PRINTERS["packet"](printable(row), [shown])
 
 
-def paper_feedback_pdf(db, user, code):
+def paper_feedback_pdf(db: Database, user: dict[str, Any], code: str) -> Any:
     """PDF bytes of the feedback on one paper."""
     with db.transaction() as connection:
         paper = paper_by_code(connection, user["school_id"], code)
@@ -145,7 +155,7 @@ def paper_feedback_pdf(db, user, code):
     return pdf
 
 
-def preview(db, user, sheet_id, *, again=False):
+def preview(db: Database, user: dict[str, Any], sheet_id: int, *, again: bool = False) -> tuple[int, bytes]:
     """(pages, PDF bytes) of the first paper of a sheet: a draft's is drawn with the code and the numbers it will be
     issued with.
 
@@ -178,6 +188,6 @@ def preview(db, user, sheet_id, *, again=False):
     return page_count(pdf), pdf
 
 
-def preview_page(db, user, sheet_id, number):
+def preview_page(db: Database, user: dict[str, Any], sheet_id: int, number: int) -> bytes:
     """Page ``number`` of the preview as PNG bytes. Raises IndexError past the last page."""
     return page_png(preview(db, user, sheet_id)[1], number)

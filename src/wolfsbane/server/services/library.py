@@ -1,5 +1,9 @@
 """The library: scenarios, their versions and what their proof said. Between the API and the core."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from flask import g
 
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
@@ -18,14 +22,20 @@ from wolfsbane.server.services.own_practices import keep_practice
 from wolfsbane.tuning import tune
 from wolfsbane.tuning.plate import known_plate
 
+if TYPE_CHECKING:
+    from wolfsbane.cycle.faults.kind import Fault, FaultKind
+    from wolfsbane.cycle.instrument_faults import InstrumentFault
+    from wolfsbane.exercise.plan.scenario import Scenario
+    from wolfsbane.server.core.db.database import Connection
+
 _KEPT = ("id", "version", "shared", "owner", "sheets", "level", "one_answer")
 
 
-def _kind(fault):
+def _kind(fault: Fault) -> FaultKind | InstrumentFault:
     return FAULTS.get(fault.id) or INSTRUMENT_FAULTS[fault.id]
 
 
-def row_of(row, user, system="us"):
+def row_of(row: dict[str, Any], user: dict[str, Any], system: str = "us") -> dict[str, Any]:
     """A scenario as the library lists it."""
     made = scenario(row["body"])
     return {
@@ -46,7 +56,7 @@ def row_of(row, user, system="us"):
     }
 
 
-def _fits_paper(made):
+def _fits_paper(made: Scenario) -> bool:
     try:
         require_paper(made)
     except BadInputError:
@@ -54,7 +64,7 @@ def _fits_paper(made):
     return True
 
 
-def proof_of(made):
+def proof_of(made: Scenario) -> tuple[int | None, bool | None, str]:
     """(level, one answer or None, sentence) of a scenario in its nominal weather."""
     machine, conditions = made.profile, made.conditions()
     try:
@@ -73,7 +83,9 @@ def proof_of(made):
     return level, found["unique"], "One defensible answer." if found["unique"] else f"Looks the same: {equal}."
 
 
-def add_version(connection, user, scenario_id, made, *, proved_now=True):
+def add_version(
+    connection: Connection, user: dict[str, Any], scenario_id: int, made: Scenario, *, proved_now: bool = True
+) -> None:
     """Write the next version of a scenario, with what its proof says unless that is left for later
     (:func:`prove_newest`).
     """
@@ -90,7 +102,7 @@ def add_version(connection, user, scenario_id, made, *, proved_now=True):
         _keep_proof(connection, user, row["id"], made)
 
 
-def _keep_proof(connection, user, version_id, made):
+def _keep_proof(connection: Connection, user: dict[str, Any], version_id: int, made: Scenario) -> None:
     level, one_answer, sentence = proof_of(made)
     queries.scenario_proof_put(
         connection,
@@ -103,7 +115,7 @@ def _keep_proof(connection, user, version_id, made):
     )
 
 
-def prove_newest(connection, user, scenario_id):
+def prove_newest(connection: Connection, user: dict[str, Any], scenario_id: int) -> None:
     """Prove the newest version of a scenario one may see and keep what the proof says. Raises ApiError 404."""
     row = queries.scenario_get(connection, school_id=user["school_id"], user_id=user["id"], id=scenario_id)
     if row is None:
@@ -111,14 +123,16 @@ def prove_newest(connection, user, scenario_id):
     _keep_proof(connection, user, row["version_id"], scenario(row["body"]))
 
 
-def add_scenario(connection, user, made, *, shared=False, proved_now=True):
+def add_scenario(
+    connection: Connection, user: dict[str, Any], made: Scenario, *, shared: bool = False, proved_now: bool = True
+) -> int:
     """A new scenario with its first version; returns its id."""
     scenario_id = queries.scenario_add(connection, school_id=user["school_id"], user_id=user["id"], shared=shared)["id"]
     add_version(connection, user, scenario_id, made, proved_now=proved_now)
     return scenario_id
 
 
-def found(connection, scenario_id, user=None):
+def found(connection: Connection, scenario_id: int, user: dict[str, Any] | None = None) -> dict[str, Any]:
     """One scenario as the library lists it. Raises ApiError 404."""
     user = user or g.user
     row = queries.scenario_get(connection, school_id=user["school_id"], user_id=user["id"], id=scenario_id)
@@ -127,13 +141,15 @@ def found(connection, scenario_id, user=None):
     return row_of(row, user)
 
 
-def listed(connection, user, *, archived=False, system="us"):
+def listed(
+    connection: Connection, user: dict[str, Any], *, archived: bool = False, system: str = "us"
+) -> list[dict[str, Any]]:
     """Every scenario a user may see, either the archived ones or the others."""
     rows = queries.scenario_list(connection, school_id=user["school_id"], user_id=user["id"])
     return [row_of(r, user, system) for r in rows if (r["archived_at"] is not None) == archived]
 
 
-def held(connection, user, scenario_id):
+def held(connection: Connection, user: dict[str, Any], scenario_id: int) -> dict[str, Any]:
     """Hold a scenario one may change. Raises ApiError 404 where it is not there and 403 where it is somebody else's."""
     row = queries.scenario_lock(connection, school_id=user["school_id"], user_id=user["id"], id=scenario_id)
     if row is None:
@@ -143,7 +159,9 @@ def held(connection, user, scenario_id):
     return row
 
 
-def versions(connection, user, scenario_id, system="us"):
+def versions(
+    connection: Connection, user: dict[str, Any], scenario_id: int, system: str = "us"
+) -> list[dict[str, Any]]:
     """Every version of a scenario with what changed, newest first."""
     found(connection, scenario_id, user)
     rows, before = [], None
@@ -164,7 +182,7 @@ def versions(connection, user, scenario_id, system="us"):
     return rows[::-1]
 
 
-def keep_what_it_carries(connection, user, made):
+def keep_what_it_carries(connection: Connection, user: dict[str, Any], made: Scenario) -> None:
     """Keep the machine and the school of practice of one's own that an imported scenario carries,
     where they are not kept yet.
     """

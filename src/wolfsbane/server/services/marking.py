@@ -1,9 +1,12 @@
 """Marking papers: a paper by its code, answers typed by one or two at once, overrides, answers read from a CSV."""
 
+from __future__ import annotations
+
 import csv
 import io
 import re
 from collections import defaultdict
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.instruments import in_order
@@ -17,8 +20,12 @@ from wolfsbane.server.core.db.database import jsonb, queries
 from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.server.services.sheets import audit
 
+if TYPE_CHECKING:
+    from wolfsbane.exercise.marking.rules import Rules
+    from wolfsbane.server.core.db.database import Connection
 
-def paper_by_code(connection, school_id, typed):
+
+def paper_by_code(connection: Connection, school_id: int, typed: str) -> dict[str, Any]:
     """The paper row behind a typed or scanned code; BadInputError for an impossible code, 404 for an unknown one."""
     code = papers_of.normal_code(re.sub(r"^.*[/:#]", "", str(typed).strip()))
     if code is None:
@@ -32,14 +39,14 @@ def paper_by_code(connection, school_id, typed):
 class Ground:
     """What a sheet's calls are marked by: the rules of each position and what its rig read; looked up once."""
 
-    def __init__(self, connection, school_id, sheet_id):
+    def __init__(self, connection: Connection, school_id: int, sheet_id: int) -> None:
         self._measured = {}
         self._connection, self._school_id, self._sheet_id = connection, school_id, sheet_id
         self.rules = {
             row["position"]: rules(row["rules"]) for row in queries.sheet_call_list(connection, sheet_id=sheet_id)
         }
 
-    def body(self, position, body):
+    def body(self, position: int, body: dict[str, Any]) -> dict[str, Any]:
         """The body to mark against: of a rig the one with what it really read, once somebody entered it."""
         if frozen_body.is_drill(body) or not body["key"].get("rig"):
             return body
@@ -51,10 +58,11 @@ class Ground:
         return self._measured[position] or body
 
 
-def paper_view(connection, paper, school_id):
+def paper_view(connection: Connection, paper: dict[str, Any], school_id: int) -> dict[str, Any]:
     """Everything the marking page shows of one paper. For markers."""
     ground = Ground(connection, school_id, paper["sheet_id"])
-    answers, marks = defaultdict(dict), defaultdict(list)
+    answers = defaultdict(dict)
+    marks = defaultdict(list)
     for row in queries.answer_list(connection, paper_id=paper["id"]):
         answers[row["paper_call_id"]][row["question_id"]] = row
     for row in queries.mark_list(connection, paper_id=paper["id"]):
@@ -76,7 +84,7 @@ def paper_view(connection, paper, school_id):
     }
 
 
-def mark_row(mark):
+def mark_row(mark: dict[str, Any]) -> dict[str, Any]:
     """A stored mark with its sentence."""
     return {
         "question": mark["question_id"],
@@ -89,7 +97,9 @@ def mark_row(mark):
     }
 
 
-def _call_view(row, body, answers, marks):
+def _call_view(
+    row: dict[str, Any], body: dict[str, Any], answers: dict[str, dict[str, Any]], marks: list[dict[str, Any]]
+) -> dict[str, Any]:
     questions = frozen_body.questions_of(body)
     order = {q["id"]: i for i, q in enumerate(questions)}
     shown = [mark_row(m) for m in sorted(marks, key=lambda m: order.get(m["question_id"], 99))]
@@ -122,11 +132,11 @@ def _call_view(row, body, answers, marks):
     }
 
 
-def _choices(rows):
+def _choices(rows: list[dict[str, Any]]) -> list[dict[str, str]]:
     return [{"letter": str(r.get("letter", r.get("number"))), "id": r["id"], "text": r["text"]} for r in rows]
 
 
-def _drill_choices(body):
+def _drill_choices(body: dict[str, Any]) -> dict[Any, Any]:
     return {
         f"item {item['number']}": [{"letter": r["letter"], "id": r["line"], "text": r["text"]} for r in lettered(item)]
         for item in body["drill"]["items"]
@@ -134,7 +144,15 @@ def _drill_choices(body):
     }
 
 
-def enter_answers(connection, user, paper, position, answers, base=None, source="paper"):
+def enter_answers(
+    connection: Connection,
+    user: dict[str, Any],
+    paper: dict[str, Any],
+    position: int,
+    answers: dict[str, str],
+    base: dict[str, int] | None = None,
+    source: str = "paper",
+) -> None:
     """Keep raw answers of one call and mark it with all that is known of it. Raises BadInputError, ApiError 409.
 
     ``answers`` may be some of the questions; the others stay as they are. ``base`` holds the revisions the marker saw:
@@ -182,7 +200,7 @@ def enter_answers(connection, user, paper, position, answers, base=None, source=
     remark(connection, user["school_id"], row["id"], body, whole, ground.rules[position])
 
 
-def _refuse_lost(answers, base, there):
+def _refuse_lost(answers: dict[str, str], base: dict[str, int] | None, there: dict[str, dict[str, Any]]) -> None:
     for question_id, raw in answers.items():
         seen = None if base is None else base.get(question_id, 0)
         now = there.get(question_id)
@@ -196,7 +214,9 @@ def _refuse_lost(answers, base, there):
             )
 
 
-def remark(connection, school_id, paper_call_id, body, answers, by):
+def remark(
+    connection: Connection, school_id: int, paper_call_id: int, body: dict[str, Any], answers: dict[str, str], by: Rules
+) -> dict[str, dict[str, Any]]:
     """Mark one call anew; what an instructor overrode stays. Returns the marks as they were before, by question."""
     before = {m["question_id"]: m for m in queries.call_marks(connection, paper_call_id=paper_call_id)}
     for mark in frozen_body.grade_body(body, answers, by):
@@ -219,7 +239,15 @@ def remark(connection, school_id, paper_call_id, body, answers, by):
     return before
 
 
-def override(connection, user, paper, position, question, earned, reason):
+def override(
+    connection: Connection,
+    user: dict[str, Any],
+    paper: dict[str, Any],
+    position: int,
+    question: str,
+    earned: int | None,
+    reason: str,
+) -> None:
     """An instructor's own mark, with a reason; also how a suggestion for free text is confirmed.
 
     Raises BadInputError.
@@ -268,7 +296,9 @@ def override(connection, user, paper, position, question, earned, reason):
     )
 
 
-def _back_to_the_rubric(connection, user, paper, row, question):
+def _back_to_the_rubric(
+    connection: Connection, user: dict[str, Any], paper: dict[str, Any], row: dict[str, Any], question: str
+) -> None:
     ground = Ground(connection, user["school_id"], paper["sheet_id"])
     answers = {a["question_id"]: a["raw"] for a in queries.call_answers(connection, paper_call_id=row["id"])}
     for mark in frozen_body.grade_body(
@@ -290,7 +320,7 @@ def _back_to_the_rubric(connection, user, paper, row, question):
             )
 
 
-def answers_csv_rows(text):
+def answers_csv_rows(text: str) -> list[dict[str, Any]]:
     """Rows of a CSV of answers: code, call, question, answer. Raises BadInputError naming the line."""
     if "\x00" in text:
         raise BadInputError("csv", "a zero byte", "text without zero bytes; save it as CSV in UTF-8")
@@ -300,7 +330,7 @@ def answers_csv_rows(text):
         raise BadInputError("csv", str(error), "lines a spreadsheet writes, with closed quotes") from error
 
 
-def _csv_rows(text):
+def _csv_rows(text: str) -> list[dict[str, Any]]:
     reader = csv.DictReader(io.StringIO(text.lstrip("\ufeff"), newline=None), skipinitialspace=True)
     wanted = {"code", "call", "question", "answer"}
     names = {(n or "").strip().lower(): n for n in reader.fieldnames or ()}
@@ -327,16 +357,17 @@ def _csv_rows(text):
     return rows
 
 
-def enter_csv(connection, user, sheet_id, text):
+def enter_csv(connection: Connection, user: dict[str, Any], sheet_id: int, text: str) -> tuple[int, int]:
     """Keep and mark all answers of a CSV, or none of them; returns (papers, answers).
 
     Raises BadInputError naming the line.
     """
-    grouped, lines = defaultdict(dict), {}
+    grouped = defaultdict(dict)
+    lines: dict[Any, Any] = {}
     for row in answers_csv_rows(text):
         grouped[(row["code"], row["call"])][row["question"]] = row["answer"]
         lines.setdefault((row["code"], row["call"]), row["line"])
-    papers = {}
+    papers: dict[Any, Any] = {}
     for (code, position), answers in grouped.items():
         try:
             paper = papers.setdefault(code, None) or paper_by_code(connection, user["school_id"], code)

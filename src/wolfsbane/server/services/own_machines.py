@@ -1,34 +1,42 @@
 """The school's own machines, beside the profiles."""
 
-from flask import current_app, g
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from flask import g
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.profiles import MACHINES, machine
+from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.tuning.tuner import restored
 
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Machine
 
-def own_machines():
+
+def own_machines() -> list[Machine]:
     """Every machine of the school's own, as :class:`Machine`."""
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         return [restored(row["tuned"]) for row in queries.own_machine_list(connection, school_id=g.user["school_id"])]
 
 
-def own_machine(machine_id):
+def own_machine(machine_id: str) -> dict[str, dict[str, Any]] | None:
     """Plate and circuit of one of the school's own as a scenario keeps them; None for a profile.
 
     Raises BadInputError.
     """
     if machine_id in MACHINES:
         return None
-    with current_app.db.transaction() as connection:
+    with database().transaction() as connection:
         row = queries.own_machine_get(connection, school_id=g.user["school_id"], machine_id=machine_id)
     if row is None:
         raise BadInputError("machine", machine_id, "one of " + ", ".join(MACHINES) + ", or one of the school's own")
     return {"plate": row["tuned"]["plate"], "circuit": row["tuned"]["circuit"]}
 
 
-def machine_called(machine_id):
+def machine_called(machine_id: str) -> Machine:
     """The profile or own machine called so. Raises BadInputError."""
     own = own_machine(machine_id)
     return machine(machine_id) if own is None else restored(own)

@@ -1,7 +1,11 @@
 """Cases on a projector: put up, turned, revealed, taken down. The token opens what is revealed and nothing else."""
 
+from __future__ import annotations
+
 import hashlib
 import secrets
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.units import SYSTEMS
@@ -9,17 +13,32 @@ from wolfsbane.exercise.show.projection import checked, parts, revealed
 from wolfsbane.server.core.db.database import jsonb, queries
 from wolfsbane.server.core.errors import ApiError, not_found
 
+if TYPE_CHECKING:
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.server.api.projection_models import ProjectionBody
+    from wolfsbane.server.core.db.database import Connection
+
 TOKEN_HEADER = "X-Wolfsbane-Projection"
 #: a case stays up for a school day
 _HOURS = 12
 _MOST_TESTS = 12
 
 
-def _digest(token):
+def _digest(token: str) -> str:
     return hashlib.sha256(token.encode()).hexdigest()
 
 
-def put_up(connection, user, situation, practice, body, story):
+def put_up(
+    connection: Connection,
+    user: dict[str, Any],
+    situation: tuple[Machine, Conditions, tuple[Fault, ...]],
+    practice: School,
+    body: ProjectionBody,
+    story: dict[str, Any],
+) -> tuple[int, str]:
     """A new case in place of the one before; returns (id, token). ``situation`` is (machine, conditions, faults)."""
     machine, conditions, faults = situation
     made = {
@@ -40,7 +59,14 @@ def put_up(connection, user, situation, practice, body, story):
     return row["id"], token
 
 
-def turn(connection, user, projection_id, step, shown, ask):
+def turn(
+    connection: Connection,
+    user: dict[str, Any],
+    projection_id: int,
+    step: str,
+    shown: list[str],
+    ask: Callable[..., Any] | None,
+) -> None:
     """Go to a step, reveal what is in ``shown``; ``ask(bench, system)`` gives the result of one more test,
     or is None.
     """
@@ -57,7 +83,7 @@ def turn(connection, user, projection_id, step, shown, ask):
     queries.projection_turn(connection, id=row["id"], step=step, shown=jsonb(shown), tests=jsonb(tests))
 
 
-def told(row):
+def told(row: dict[str, Any]) -> dict[str, Any]:
     """What the instructor's remote shows of a case."""
     return {
         "id": row["id"],
@@ -68,7 +94,7 @@ def told(row):
     }
 
 
-def opened(connection, token, system, since):
+def opened(connection: Connection, token: str, system: str, since: int) -> tuple[int, dict[str, Any] | None]:
     """What a token opens: (revision, what is revealed, or None when nothing changed ``since``). Raises ApiError 404."""
     row = queries.projection_by_token(connection, token_hash=_digest(token)) if token else None
     if row is None:

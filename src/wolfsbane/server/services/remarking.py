@@ -3,6 +3,11 @@
 Shows who moves first, then does it, with every move written down.
 """
 
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Any
+
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.instruments import in_order
 from wolfsbane.diagnosis.targets import school
@@ -17,15 +22,21 @@ from wolfsbane.server.core.errors import ApiError
 from wolfsbane.server.services.marking import Ground, remark
 from wolfsbane.server.services.sheets import audit, held
 
+if TYPE_CHECKING:
+    from wolfsbane.exercise.marking.rules import Rules
+    from wolfsbane.server.core.db.database import Connection
 
-def _position(connection, sheet_id, position):
+
+def _position(connection: Connection, sheet_id: int, position: int) -> dict[str, Any]:
     rows = {row["position"]: row for row in queries.sheet_call_list(connection, sheet_id=sheet_id)}
     if position not in rows:
         raise BadInputError("position", position, f"1 to {len(rows)}")
     return rows[position]
 
 
-def _moves(connection, user, sheet_id, position, body_of, by):
+def _moves(
+    connection: Connection, user: dict[str, Any], sheet_id: int, position: int, body_of: Callable[..., Any], by: Rules
+) -> list[dict[str, Any]]:
     """Who moves when a position is marked by ``by`` against ``body_of(body)``:
     list of {code, name, before, after, changes}.
     """
@@ -64,12 +75,21 @@ def _moves(connection, user, sheet_id, position, body_of, by):
     return found
 
 
-def _told(moves):
+def _told(moves: list[dict[str, Any]]) -> list[dict[str, Any]]:
     kept = ("code", "name", "before", "before_possible", "after", "after_possible", "changes")
     return [{key: move[key] for key in kept} for move in moves]
 
 
-def change_rules(connection, user, sheet_id, position, data, reason, *, confirmed):
+def change_rules(
+    connection: Connection,
+    user: dict[str, Any],
+    sheet_id: int,
+    position: int,
+    data: dict[str, Any],
+    reason: str,
+    *,
+    confirmed: Any,
+) -> list[dict[str, Any]]:
     """Show who moves under new rules for one call, or with ``confirmed`` apply them. Returns the moves.
 
     Raises BadInputError.
@@ -96,7 +116,16 @@ def change_rules(connection, user, sheet_id, position, data, reason, *, confirme
     return _told(moves)
 
 
-def _apply(connection, user, sheet_id, position, moves, body_of, by, reason):
+def _apply(
+    connection: Connection,
+    user: dict[str, Any],
+    sheet_id: int,
+    position: int,
+    moves: list[dict[str, Any]],
+    body_of: Callable[..., Any],
+    by: Rules,
+    reason: str,
+) -> None:
     for move in moves:
         remark(connection, user["school_id"], move["id"], body_of(move["body"]), move["answers"], by)
         audit(
@@ -112,7 +141,9 @@ def _apply(connection, user, sheet_id, position, moves, body_of, by, reason):
         )
 
 
-def rig_of(connection, user, sheet_id, position):
+def rig_of(
+    connection: Connection, user: dict[str, Any], sheet_id: int, position: int
+) -> tuple[dict[str, Any], dict[str, Any]]:
     """(row of the sheet's item, the frozen call of the rig) at a position. Raises BadInputError, ApiError."""
     row = _position(connection, sheet_id, position)
     if row["data"].get("kind") != "rig":
@@ -123,7 +154,7 @@ def rig_of(connection, user, sheet_id, position):
     raise ApiError(409, "not_ready", "this sheet has no papers yet")
 
 
-def measurement(connection, user, sheet_id, position):
+def measurement(connection: Connection, user: dict[str, Any], sheet_id: int, position: int) -> dict[str, Any]:
     """What a rig call asks to be read, what the model predicts and what was read so far."""
     _, body = rig_of(connection, user, sheet_id, position)
     newest = queries.measurement_newest(connection, school_id=user["school_id"], sheet_id=sheet_id, position=position)
@@ -148,7 +179,15 @@ def measurement(connection, user, sheet_id, position):
     }
 
 
-def measure(connection, user, sheet_id, position, values, *, confirmed):
+def measure(
+    connection: Connection,
+    user: dict[str, Any],
+    sheet_id: int,
+    position: int,
+    values: dict[str, float],
+    *,
+    confirmed: Any,
+) -> dict[str, list[Any]]:
     """Take what a rig really read: warnings and who moves, and with ``confirmed`` mark the class against it.
 
     Raises BadInputError.

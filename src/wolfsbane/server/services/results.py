@@ -1,8 +1,11 @@
 """Results: of a sheet, of a class over the term, of one apprentice; the gradebook and the CSV of marks."""
 
+from __future__ import annotations
+
 import csv
 import io
 from collections import defaultdict
+from typing import TYPE_CHECKING, Any
 
 import xlsxwriter
 
@@ -16,10 +19,14 @@ from wolfsbane.exercise.paper.wording import reason_text
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.services.marking import Ground
 
+if TYPE_CHECKING:
+    from wolfsbane.server.core.db.database import Connection
 
-def sheet_results(connection, school_id, sheet_id):
+
+def sheet_results(connection: Connection, school_id: int, sheet_id: int) -> dict[str, list[dict[str, Any]]]:
     """Class table of one sheet: one row per paper, and the questions missed most."""
-    people, flat = {}, []
+    people: dict[Any, Any] = {}
+    flat: list[Any] = []
     for row in queries.sheet_results(connection, school_id=school_id, sheet_id=sheet_id):
         person = people.setdefault(
             row["code"],
@@ -65,7 +72,7 @@ def sheet_results(connection, school_id, sheet_id):
     return {"rows": list(people.values()), "misses": misses}
 
 
-def question_text(question):
+def question_text(question: str) -> str:
     """Wording of a question, also of a drill's and a rig's."""
     if question.endswith("_verdict"):
         return f"{EVIDENCE[question.removesuffix('_verdict')]}: low, right or high"
@@ -77,7 +84,7 @@ def question_text(question):
         return f"Drill item {question.removeprefix('d').split('_')[0]}"
 
 
-def marks_csv(connection, school_id, sheet_id):
+def marks_csv(connection: Connection, school_id: int, sheet_id: int) -> str:
     """CSV text: one line per question of every paper, with raw answer, mark and reason."""
     out = io.StringIO()
     writer = csv.writer(out)
@@ -99,21 +106,22 @@ def marks_csv(connection, school_id, sheet_id):
     return out.getvalue()
 
 
-def plain(text):
+def plain(text: str) -> str:
     """Text a spreadsheet will not run as a formula; numbers such as -3 stay numbers."""
     return "'" + text if text[:1] in tuple("=+@\t\r") or (text[:1] == "-" and not text[1:2].isdigit()) else text
 
 
-def skill_name(skill):
+def skill_name(skill: str) -> str:
     """Words for a skill: a fault, several, or a drill."""
     if skill.startswith("drill:"):
         return title({"kind": skill.removeprefix("drill:")})
     return " and ".join(fault_name(f) for f in skill.split("+"))
 
 
-def class_rows(connection, school_id, class_id):
+def class_rows(connection: Connection, school_id: int, class_id: int) -> list[dict[str, Any]]:
     """Every mark of a class as plain rows of :mod:`wolfsbane.exercise.marking.results`."""
-    orders, rows = {}, []
+    orders: dict[Any, Any] = {}
+    rows: list[Any] = []
     for row in queries.class_marks(connection, school_id=school_id, class_id=class_id):
         order = orders.setdefault(row["sheet_id"], len(orders) + 1)
         skill = f"drill:{row['drill']}" if row["drill"] else "+".join(row["faults"] or []) or "none"
@@ -136,7 +144,7 @@ def class_rows(connection, school_id, class_id):
     return rows
 
 
-def _named(row):
+def _named(row: dict[str, Any]) -> str | None:
     """Id of the fault somebody named, or None."""
     if row["question_id"] != "fault" or not row["choices"]:
         return None
@@ -144,7 +152,7 @@ def _named(row):
     return next((c["id"] for c in row["choices"] if c["letter"] == letter), None)
 
 
-def class_picture(connection, school_id, class_id):
+def class_picture(connection: Connection, school_id: int, class_id: int) -> Any:
     """What a class shows over the term, as plain data."""
     rows = class_rows(connection, school_id, class_id)
     people = list(queries.apprentice_list(connection, school_id=school_id, class_id=class_id))
@@ -161,7 +169,7 @@ def class_picture(connection, school_id, class_id):
     }
 
 
-def sheets_of(rows):
+def sheets_of(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
     """The sheets of a class in order with the share the class earned."""
     found = defaultdict(list)
     for row in rows:
@@ -178,7 +186,7 @@ def sheets_of(rows):
     ]
 
 
-def apprentice_picture(connection, school_id, person):
+def apprentice_picture(connection: Connection, school_id: int, person: dict[str, Any]) -> dict[str, Any]:
     """One apprentice over the term, with the level and the skill the next call should have and scenarios that fit."""
     rows = [r for r in class_rows(connection, school_id, person["class_id"]) if r["apprentice"] == person["id"]]
     level, skill = picture.next_level(rows), picture.next_skill(rows)
@@ -195,7 +203,7 @@ def apprentice_picture(connection, school_id, person):
     }
 
 
-def _why(rows, level, skill):
+def _why(rows: list[dict[str, Any]], level: int, skill: str | None) -> str:
     if not rows:
         return "No marked paper yet: begin at level 1."
     met = max((r["level"] for r in rows if r["level"] is not None), default=None)
@@ -211,7 +219,9 @@ def _why(rows, level, skill):
     )
 
 
-def next_calls(connection, user, wanted, most=3):
+def next_calls(
+    connection: Connection, user: dict[str, Any], wanted: dict[str, Any], most: int = 3
+) -> list[dict[str, Any]]:
     """Scenarios of the library that fit ``wanted`` (level and skill), best first: list of {id, title, level}."""
     rows = []
     for row in queries.scenario_list(connection, school_id=user["school_id"], user_id=user["id"]):
@@ -223,10 +233,11 @@ def next_calls(connection, user, wanted, most=3):
     return [made for _, _, made in sorted(rows, key=lambda r: r[:2])[:most]]
 
 
-def paper_feedback(connection, school_id, paper):
+def paper_feedback(connection: Connection, school_id: int, paper: dict[str, Any]) -> dict[str, Any]:
     """Feedback on every marked call of a paper, as plain data."""
     ground = Ground(connection, school_id, paper["sheet_id"])
-    answers, marks = defaultdict(dict), defaultdict(list)
+    answers = defaultdict(dict)
+    marks = defaultdict(list)
     for row in queries.answer_list(connection, paper_id=paper["id"]):
         answers[row["paper_call_id"]][row["question_id"]] = row["raw"]
     for row in queries.mark_list(connection, paper_id=paper["id"]):
@@ -246,7 +257,7 @@ def paper_feedback(connection, school_id, paper):
     }
 
 
-def gradebook(connection, school_id, class_id):
+def gradebook(connection: Connection, school_id: int, class_id: int) -> tuple[list[str], list[list[str | float]]]:
     """The gradebook as a table: (header, rows). Points of the newest attempt of every sheet, their sum and per cent."""
     rows = class_rows(connection, school_id, class_id)
     found = sheets_of(rows)
@@ -284,7 +295,7 @@ def gradebook(connection, school_id, class_id):
     return header, table
 
 
-def gradebook_csv(table):
+def gradebook_csv(table: tuple[list[str], list[list[str | float]]]) -> str:
     """The gradebook as CSV text."""
     header, rows = table
     out = io.StringIO()
@@ -294,7 +305,7 @@ def gradebook_csv(table):
     return out.getvalue()
 
 
-def gradebook_xlsx(table, name):
+def gradebook_xlsx(table: tuple[list[str], list[list[str | float]]], name: str) -> bytes:
     """The gradebook as XLSX bytes; text stays text, numbers stay numbers."""
     header, rows = table
     out = io.BytesIO()

@@ -1,11 +1,17 @@
 """Rosters: names typed or pasted, or a CSV with name, number and group; what could not be read is said line by line."""
 
+from __future__ import annotations
+
 import csv
 import io
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.errors import ApiError, not_found
+
+if TYPE_CHECKING:
+    from wolfsbane.server.core.db.database import Connection
 
 MOST = 120
 _LONGEST = {"name": 80, "number": 30, "group": 40}
@@ -16,7 +22,7 @@ _HEADS = {
 }
 
 
-def read_roster(text):
+def read_roster(text: str) -> tuple[list[dict[str, str]], list[str]]:
     """(people, problems) of a pasted list or CSV: people are {name, number, group}, problems sentences with their line.
 
     With a first line that names columns they may come in any order; without one the columns are name, number, group.
@@ -27,14 +33,16 @@ def read_roster(text):
         return [], []
     mark = max(";\t,", key=lambda m: sum(m in line for _, line in lines))
 
-    def split(line):
+    def split(line: Any) -> Any:
         return [c.strip() for c in next(csv.reader(io.StringIO(line), delimiter=mark, skipinitialspace=True), [])]
 
     order, first = ("name", "number", "group"), split(lines[0][1])
     heads = [next((key for key, words in _HEADS.items() if cell.lower() in words), None) for cell in first]
     if "name" in heads:
         order, lines = heads, lines[1:]
-    people, problems, seen = [], [], set()
+    people: list[Any] = []
+    problems: list[Any] = []
+    seen: set[Any] = set()
     for number, line in lines:
         cells = dict.fromkeys(_LONGEST, "") | {key: cell for key, cell in zip(order, split(line), strict=False) if key}
         wrong = next((key for key, most in _LONGEST.items() if len(cells[key]) > most or "\x00" in cells[key]), None)
@@ -52,7 +60,7 @@ def read_roster(text):
     return people, problems
 
 
-def add_people(connection, school_id, class_id, people):
+def add_people(connection: Connection, school_id: int, class_id: int, people: list[dict[str, str]]) -> None:
     """Add people to a class, at its end. Raises BadInputError where the class would grow too large or somebody is
     there twice.
     """
@@ -76,7 +84,7 @@ def add_people(connection, school_id, class_id, people):
         )
 
 
-def found(connection, school_id, apprentice_id):
+def found(connection: Connection, school_id: int, apprentice_id: int) -> dict[str, Any]:
     """One apprentice. Raises ApiError 404."""
     row = queries.apprentice_get(connection, school_id=school_id, id=apprentice_id)
     if row is None:
@@ -84,7 +92,7 @@ def found(connection, school_id, apprentice_id):
     return row
 
 
-def exported(connection, school_id, person):
+def exported(connection: Connection, school_id: int, person: dict[str, Any]) -> dict[str, Any]:
     """Everything that is kept of one apprentice, as plain data."""
     papers = []
     for paper in list(queries.apprentice_papers(connection, school_id=school_id, id=person["id"])):
@@ -132,7 +140,7 @@ def exported(connection, school_id, person):
     }
 
 
-def erase(connection, school_id, person):
+def erase(connection: Connection, school_id: int, person: dict[str, Any]) -> None:
     """Forget an apprentice: papers, answers, marks, log-in, and printed documents that carry the name.
 
     Raises ApiError 409 while a sheet of the class is being made: it would come out with the name on it.

@@ -1,6 +1,9 @@
 """Sheets: drafted, issued, frozen paper by paper. Between the API, the job and the core."""
 
+from __future__ import annotations
+
 import secrets
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.cycle.solver import SOLVER_VERSION
@@ -14,12 +17,17 @@ from wolfsbane.server.core.db.database import jsonb, queries
 from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.tables import combined_hash
 
+if TYPE_CHECKING:
+    from wolfsbane.server.core.db.database import Connection
+
 #: reasons of the core for which a sheet cannot be made; what they say is shown
 REFUSED = (NoVariantError, NoClassSetError, NoConvergenceError, BadInputError)
 PAPER = {"us": "letter", "si": "A4"}
 
 
-def checked_items(connection, user, items):
+def checked_items(
+    connection: Connection, user: dict[str, Any], items: list[dict[str, Any]]
+) -> list[tuple[int | None, dict[str, Any], dict[str, Any]]]:
     """(version id or None, data, item with its scenario) of every item. Raises BadInputError."""
     found = []
     if len(items) > items_of.MOST_ITEMS:
@@ -41,18 +49,29 @@ def checked_items(connection, user, items):
     return found
 
 
-def _class_size(connection, user, class_id):
+def _class_size(connection: Connection, user: dict[str, Any], class_id: int) -> int:
     if queries.class_get(connection, school_id=user["school_id"], id=class_id) is None:
         raise BadInputError("class_id", class_id, "a class of this school")
     return len(people_of(connection, user["school_id"], class_id))
 
 
-def people_of(connection, school_id, class_id):
+def people_of(connection: Connection, school_id: int, class_id: int) -> list[dict[str, Any]]:
     """Apprentices of a class who have not left, in order."""
     return [p for p in queries.apprentice_list(connection, school_id=school_id, class_id=class_id) if not p["gone"]]
 
 
-def draft(connection, user, *, title, class_id, units, items, paper=None, large=False, seed=None):
+def draft(
+    connection: Connection,
+    user: dict[str, Any],
+    *,
+    title: str,
+    class_id: int,
+    units: Any,
+    items: Any,
+    paper: Any = None,
+    large: bool = False,
+    seed: int | None = None,
+) -> int:
     """Write a draft with its items; returns its id. Raises BadInputError."""
     size, checked = _class_size(connection, user, class_id), checked_items(connection, user, items)
     sheet_id = queries.sheet_add(
@@ -75,7 +94,12 @@ def draft(connection, user, *, title, class_id, units, items, paper=None, large=
     return sheet_id
 
 
-def _put_items(connection, user, sheet_id, checked):
+def _put_items(
+    connection: Connection,
+    user: dict[str, Any],
+    sheet_id: int,
+    checked: list[tuple[int | None, dict[str, Any], dict[str, Any]]],
+) -> None:
     queries.sheet_calls_clear(connection, sheet_id=sheet_id)
     for position, (version_id, data, _) in enumerate(checked, 1):
         queries.sheet_call_add(
@@ -88,7 +112,7 @@ def _put_items(connection, user, sheet_id, checked):
         )
 
 
-def held(connection, user, sheet_id, *allowed):
+def held(connection: Connection, user: dict[str, Any], sheet_id: int, *allowed: Any) -> dict[str, Any]:
     """Hold a sheet that stands at one of ``allowed``. Raises ApiError 404 and 409."""
     row = queries.sheet_hold(connection, school_id=user["school_id"], id=sheet_id)
     if row is None:
@@ -100,7 +124,18 @@ def held(connection, user, sheet_id, *allowed):
     return row
 
 
-def change(connection, user, sheet_id, *, title, class_id, units, items, paper, large):
+def change(
+    connection: Connection,
+    user: dict[str, Any],
+    sheet_id: int,
+    *,
+    title: str,
+    class_id: int,
+    units: Any,
+    items: Any,
+    paper: Any,
+    large: Any,
+) -> None:
     """Change a draft. Raises BadInputError, ApiError 404 and 409."""
     held(connection, user, sheet_id, "draft")
     _class_size(connection, user, class_id)
@@ -119,7 +154,7 @@ def change(connection, user, sheet_id, *, title, class_id, units, items, paper, 
     queries.documents_clear(connection, sheet_id=sheet_id)
 
 
-def issue(connection, user, sheet_id):
+def issue(connection: Connection, user: dict[str, Any], sheet_id: int) -> None:
     """Turn a draft, a cancelled or a failed sheet into a queued one; what failed is drawn anew.
 
     The job is queued by the caller.
@@ -137,7 +172,7 @@ def issue(connection, user, sheet_id):
     audit(connection, user, sheet_id, "issued")
 
 
-def audit(connection, user, sheet_id, action, **more):
+def audit(connection: Connection, user: dict[str, Any], sheet_id: int, action: str, **more: Any) -> None:
     """Write down who did what; ``more`` is paper_id, position, question_id, before, after, reason."""
     row = {"paper_id": None, "position": None, "question_id": None, "before": None, "after": None, "reason": "", **more}
     for name in ("before", "after"):
@@ -147,7 +182,7 @@ def audit(connection, user, sheet_id, action, **more):
     )
 
 
-def full_items(connection, sheet_id):
+def full_items(connection: Connection, sheet_id: int) -> list[dict[str, Any]]:
     """The items of a sheet in order, each with its scenario: list of plain data."""
     return [
         row["data"]
@@ -157,9 +192,9 @@ def full_items(connection, sheet_id):
     ]
 
 
-def printed_papers(connection, school_id, sheet_id):
+def printed_papers(connection: Connection, school_id: int, sheet_id: int) -> list[dict[str, Any]]:
     """Every paper of a sheet as the printers take it: list of {id, name, code, attempt, calls}."""
-    found = {}
+    found: dict[Any, Any] = {}
     for row in queries.sheet_bodies(connection, school_id=school_id, sheet_id=sheet_id):
         paper = found.setdefault(
             row["paper_id"],
@@ -169,7 +204,15 @@ def printed_papers(connection, school_id, sheet_id):
     return list(found.values())
 
 
-def freeze(connection, sheet, person, code, number, attempt, bodies):
+def freeze(
+    connection: Connection,
+    sheet: dict[str, Any],
+    person: dict[str, Any],
+    code: str,
+    number: int,
+    attempt: int,
+    bodies: list[dict[str, Any]],
+) -> dict[str, Any]:
     """Write one paper with its frozen calls; returns the paper as the printers take it."""
     paper_id = queries.paper_add(
         connection,
@@ -192,7 +235,7 @@ def freeze(connection, sheet, person, code, number, attempt, bodies):
     return {"id": paper_id, "name": person["name"], "code": code, "attempt": attempt, "calls": bodies}
 
 
-def free_code(connection, sheet, index, attempt):
+def free_code(connection: Connection, sheet: dict[str, Any], index: int, attempt: int) -> str:
     """A paper code nobody in the school has."""
     for more in range(100):
         code = papers_of.code_for(sheet["seed"], f"{sheet['id']}/{attempt}/{more}", index)
@@ -201,7 +244,7 @@ def free_code(connection, sheet, index, attempt):
     raise RuntimeError("no free paper code in a hundred draws")
 
 
-def one_more_paper(connection, user, sheet_id, apprentice_id):
+def one_more_paper(connection: Connection, user: dict[str, Any], sheet_id: int, apprentice_id: int) -> str:
     """A paper for a late joiner, or a retake with other numbers; returns its code. Raises BadInputError, ApiError."""
     held(connection, user, sheet_id, "ready")
     sheet = queries.sheet_get(connection, school_id=user["school_id"], id=sheet_id)

@@ -1,7 +1,11 @@
 """The connection pool and the named queries."""
 
+from __future__ import annotations
+
+from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from typing import TYPE_CHECKING, Any
 
 import aiosql
 import psycopg
@@ -9,7 +13,13 @@ from psycopg.rows import dict_row
 from psycopg.types.json import Jsonb
 from psycopg_pool import ConnectionPool, PoolTimeout
 
-queries = aiosql.from_path(Path(__file__).parent / "queries", "psycopg", mandatory_parameters=False)
+if TYPE_CHECKING:
+    from psycopg import Connection
+
+#: a connection whose rows are dicts
+Connection: TypeAlias = psycopg.Connection[dict[str, Any]]
+
+queries: Any = aiosql.from_path(Path(__file__).parent / "queries", "psycopg", mandatory_parameters=False)
 
 
 class DatabaseDownError(RuntimeError):
@@ -24,7 +34,7 @@ class ConflictError(ValueError):
 ROW_ERRORS = (psycopg.DataError, psycopg.IntegrityError, psycopg.ProgrammingError)
 
 
-def jsonb(value):
+def jsonb(value: Any) -> Jsonb:
     """Wrap plain data for a jsonb parameter."""
     return Jsonb(value)
 
@@ -32,7 +42,7 @@ def jsonb(value):
 class Database:
     """A pool of connections to one PostgreSQL."""
 
-    def __init__(self, url, *, size=8):
+    def __init__(self, url: str, *, size: int = 8) -> None:
         self._pool = ConnectionPool(
             url,
             min_size=1,
@@ -44,17 +54,17 @@ class Database:
             kwargs={"row_factory": dict_row},
         )
 
-    def open(self):
+    def open(self) -> Database:
         """Start the pool; returns self."""
         self._pool.open()
         return self
 
-    def close(self):
+    def close(self) -> None:
         """Give every connection back."""
         self._pool.close()
 
     @contextmanager
-    def transaction(self):
+    def transaction(self) -> Iterator[Connection]:
         """A connection in one transaction: committed at the end, rolled back on any error.
 
         Raises DatabaseDownError when no connection can be had and ConflictError on a duplicate.

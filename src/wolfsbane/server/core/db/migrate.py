@@ -1,9 +1,15 @@
 """Numbered migrations, each applied and recorded in one transaction."""
 
+from __future__ import annotations
+
 import hashlib
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import psycopg
+
+if TYPE_CHECKING:
+    from pathlib import Path
 
 FOLDER = Path(__file__).parent / "migrations"
 _LOCK = 7_330_421
@@ -13,7 +19,7 @@ class MigrationError(RuntimeError):
     """A migration that was edited after it ran, or a database newer than this program."""
 
 
-def files(folder=FOLDER):
+def files(folder: Path = FOLDER) -> list[tuple[int, str, str, str]]:
     """[(number, name, sql, sha256)] in order."""
     found = []
     for path in sorted(folder.glob("*.sql")):
@@ -22,7 +28,7 @@ def files(folder=FOLDER):
     return found
 
 
-def migrate(url, folder=FOLDER):
+def migrate(url: str, folder: Path = FOLDER) -> list[str]:
     """Bring the database at ``url`` up to date; returns the names applied now.
 
     Raises MigrationError, also when the database cannot be reached.
