@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from wolfsbane.cli import main as cli
-from wolfsbane.exercise.marking.grading import perfect_answers
+from wolfsbane.exercise.marking.grade import perfect_answers
 from wolfsbane.exercise.paper.call import call_from_json
 
 RATED = ["--outdoor-db-f", "95", "--return-db-f", "80", "--return-wb-f", "67"]
@@ -140,8 +140,11 @@ def test_instrument_faults_change_the_readings_and_not_the_machine(capsys):
     _, read = run(capsys, "solve", VALVE, *RATED, "--fault", "gauge_not_zeroed:8")
     assert read["suction_psig"] == pytest.approx(true["suction_psig"] + 8, abs=0.02)
     assert read["superheat_df"] < true["superheat_df"] - 2 and read["capacity_btuh"] == true["capacity_btuh"]
-    _, ring = run(capsys, "solve", VALVE, *RATED, "--fault", "wrong_refrigerant_scale")
-    assert ring["suction_psig"] == true["suction_psig"] and ring["suction_saturation_f"] != true["suction_saturation_f"]
+    _, pt_scale = run(capsys, "solve", VALVE, *RATED, "--fault", "wrong_refrigerant_scale")
+    assert (
+        pt_scale["suction_psig"] == true["suction_psig"]
+        and pt_scale["suction_saturation_f"] != true["suction_saturation_f"]
+    )
 
 
 def test_a_hunting_valve_gives_ranges(capsys):

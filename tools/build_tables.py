@@ -160,7 +160,7 @@ def saturation(ln_p, bubble, dew):
     return np.array([b[0], d[0], b[1], d[1], d[2], b[3], d[3]])
 
 
-def vapour(fluid, ln_p, rows, span):
+def vapor(fluid, ln_p, rows, span):
     """T, rho, s over (ln P, h - h_g) and h - h_g over (ln P, s - s_g)."""
     by_h, by_s = np.empty((3, ln_p.size, VAPOUR_NODES)), np.empty((ln_p.size, VAPOUR_NODES))
     grid = np.linspace(0.0, 1.0, VAPOUR_NODES)
@@ -210,7 +210,7 @@ def build(name):
     fine = np.linspace(low, high, SATURATION_NODES)
     coarse = np.linspace(low, high, PRESSURE_NODES)
     rows = saturation(coarse, bubble, dew)
-    by_h, by_s = vapour(fluid, coarse, rows, spec["vapour_span"])
+    by_h, by_s = vapor(fluid, coarse, rows, spec["vapour_span"])
     return {
         "ln_p_range": np.array([fine[0], fine[-1]]),
         "spans": np.array([spec["vapour_span"], spec["vapour_span"] * ENTROPY_PER_ENTHALPY, SUBCOOLING_SPAN_K]),

@@ -13,7 +13,7 @@ from wolfsbane.cycle.instruments import ALL_POINTS, KITS, POINTS
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.diagnosis import likelihoods as words
 from wolfsbane.diagnosis import observed
-from wolfsbane.diagnosis.practices import SCHOOLS, School
+from wolfsbane.diagnosis.practices import PRACTICES, Practice
 from wolfsbane.exercise.plan import brief, scenario
 from wolfsbane.tables import NAMES
 from wolfsbane.tuning import plate
@@ -123,7 +123,7 @@ def scenario_schema():
                     "circuit": {"type": "object", "additionalProperties": {"type": "number"}},
                 },
             },
-            "faults": {"type": "array", "items": fault, "maxItems": scenario.MOST_FAULTS},
+            "faults": {"type": "array", "items": fault, "maxItems": scenario.MAX_FAULTS},
             "outdoor_db_f": number,
             "return_db_f": maybe,
             "return_wb_f": maybe,
@@ -131,14 +131,14 @@ def scenario_schema():
             "water_in_f": maybe,
             "altitude_ft": number,
             "instruments": {"enum": list(KITS)},
-            "school": {"anyOf": [{"enum": list(SCHOOLS)}, {"type": "string", "pattern": "^own-"}]},
+            "school": {"anyOf": [{"enum": list(PRACTICES)}, {"type": "string", "pattern": "^own-"}]},
             "own_school": {
                 "type": ["object", "null"],
-                "required": list(School.__dataclass_fields__),
+                "required": list(Practice.__dataclass_fields__),
                 "additionalProperties": False,
-                "properties": {name: {} for name in School.__dataclass_fields__},
+                "properties": {name: {} for name in Practice.__dataclass_fields__},
             },
-            "tags": {"type": "array", "maxItems": scenario.MOST_TAGS, "items": {"type": "string", "maxLength": 30}},
+            "tags": {"type": "array", "maxItems": scenario.MAX_TAGS, "items": {"type": "string", "maxLength": 30}},
             "spread_outdoor_df": {"type": "number", "minimum": 0, "maximum": 20},
             "spread_return_df": {"type": "number", "minimum": 0, "maximum": 8},
             "spread_depth_pct": {"type": "number", "minimum": 0, "maximum": 50},
@@ -178,7 +178,7 @@ def brief_schema():
             "minutes": {"anyOf": [{"type": "null"}, whole(5, 480)]},
             "sound_share": {"type": "number", "minimum": 0, "maximum": 1},
             "two_faults": whole(0, 20),
-            "school": {"enum": list(SCHOOLS)},
+            "school": {"enum": list(PRACTICES)},
             "instruments": {"enum": list(KITS)},
             "units": {"enum": ["us", "si"]},
             "weather": {

@@ -9,7 +9,7 @@ sys.path.insert(0, str(ROOT))
 from tests.exercise.test_marking_other_calls import CASES as OTHERS  # noqa: E402
 from tests.exercise.test_marking_other_calls import possible  # noqa: E402
 from tests.exercise.test_marking_table import CASES  # noqa: E402
-from wolfsbane.exercise.marking.grading import RUBRIC_VERSION  # noqa: E402
+from wolfsbane.exercise.marking.grade import RUBRIC_VERSION  # noqa: E402
 from wolfsbane.exercise.marking.rubric import LINES, PARTIAL  # noqa: E402
 
 HEAD = f"""# Marking

@@ -10,7 +10,7 @@ import pytest
 from tests.acting.conftest import fault
 from wolfsbane.acting.actions import ACTIONS, act, actions_for
 from wolfsbane.acting.actions.kind import MONEY
-from wolfsbane.acting.actions.repairs import mended_by
+from wolfsbane.acting.actions.repairs import repaired_by
 from wolfsbane.acting.script import script
 from wolfsbane.acting.settling import moment, settled
 from wolfsbane.acting.time_constants import ASSUMED, FROM_MEMORY, TIME_CONSTANTS
@@ -41,7 +41,7 @@ def do(site, action, **given):
 def test_every_action_says_what_it_costs_and_what_it_needs(kind):
     assert kind.name and kind.money in MONEY and kind.machine in ("on", "off", "either")
     assert kind.minutes is not None or kind.group in ("time", "refrigerant", "coils", "valve", "service valves")
-    if kind.licence or kind.recovery:
+    if kind.certification or kind.recovery:
         assert kind.risk, "what opens a circuit carries its caution"
     assert any(kind.suits(m) for m in MACHINES.values())
 
@@ -52,7 +52,7 @@ def test_every_cause_of_every_fault_has_a_repair_this_machine_allows(machine):
     for kind in faults_for(machine):
         if kind.id not in NOT_MENDED:
             for cause in kind.causes:
-                repairs = mended_by(Fault(id=kind.id, severity=kind.mild, cause=cause.id))
+                repairs = repaired_by(Fault(id=kind.id, severity=kind.mild, cause=cause.id))
                 assert repairs and repairs[0] in allowed, (kind.id, cause.id)
 
 

@@ -86,10 +86,10 @@ def test_the_liquid_line_overshoots_on_the_way_to_a_new_charge(site):
 
 
 def test_a_washed_wet_condenser_reads_low_head_and_high_subcooling_and_recovers(site):
-    sound = site(VALVE)
-    wet, _ = after(sound, ("stop", {}), ("clean_condenser", {}), ("start", {}), ("wait", {"minutes": 3}))
+    fault_free = site(VALVE)
+    wet, _ = after(fault_free, ("stop", {}), ("clean_condenser", {}), ("start", {}), ("wait", {"minutes": 3}))
     subcooling, _, head = figures(wet)
-    dry_subcooling, _, dry_head = figures(sound)
+    dry_subcooling, _, dry_head = figures(fault_free)
     assert head < dry_head - 20
     assert subcooling > dry_subcooling + 0.5
     assert moment(wet).state.liquid_line_k < wet.conditions.outdoor_k, (
@@ -102,12 +102,12 @@ def test_a_washed_wet_condenser_reads_low_head_and_high_subcooling_and_recovers(
 
 @pytest.mark.parametrize("machine_id", [VALVE, ORIFICE, WALK_IN, "heatpump-3t-r410a-txv", "split-5t-r410a-txv"])
 def test_pump_down_holds_on_sound_valves_and_fails_on_leaking_ones(machine_id, site):
-    sound = act(site(machine_id), ACTIONS["pump_down"], {})
-    assert sound.said[0].endswith("and stays there.")
+    fault_free = act(site(machine_id), ACTIONS["pump_down"], {})
+    assert fault_free.said[0].endswith("and stays there.")
     leaking = act(site(machine_id, fault("leaking_compressor_valves", 40)), ACTIONS["pump_down"], {})
     assert "stays there" not in leaking.said[0]
     slow = sum(1 for m in leaking.moments if m.running)
-    assert slow > sum(1 for m in sound.moments if m.running), "it takes longer to pull down"
+    assert slow > sum(1 for m in fault_free.moments if m.running), "it takes longer to pull down"
 
 
 def test_pumping_down_empties_the_low_side_into_the_condenser(site):
@@ -126,8 +126,8 @@ def test_adding_gas_to_a_flooding_valve_takes_the_rest_of_the_superheat(severity
     fed, _ = after(flooding, ("add_liquid", {"oz": 12}), ("settle", {}))
     assert figures(fed)[1] <= max(before[1] - 0.5, 0.1)
     assert figures(fed)[0] > before[0] + 1.0
-    mended, _ = after(flooding, ("refit_bulb", {}), ("settle", {}))
-    assert figures(mended)[1] == pytest.approx(figures(site(VALVE))[1], abs=0.2), "the bulb was all it wanted"
+    repaired, _ = after(flooding, ("refit_bulb", {}), ("settle", {}))
+    assert figures(repaired)[1] == pytest.approx(figures(site(VALVE))[1], abs=0.2), "the bulb was all it wanted"
 
 
 def test_a_charge_recovered_too_far_comes_back_with_a_burst(site):
@@ -161,11 +161,11 @@ def test_cleaning_uncovers_a_low_charge_and_an_overcharge(site):
             dirty, ("stop", {}), ("clean_condenser", {}), ("start", {}), ("dry_condenser", {}), ("settle", {})
         )
         subcooling, _, head = figures(cleaned)
-        sound = figures(site(VALVE))
-        assert (head < sound[2] - 5) if low else (head > sound[2] + 5)
-        assert (subcooling < sound[0] - 4) if low else (subcooling > sound[0] + 4)
+        fault_free = figures(site(VALVE))
+        assert (head < fault_free[2] - 5) if low else (head > fault_free[2] + 5)
+        assert (subcooling < fault_free[0] - 4) if low else (subcooling > fault_free[0] + 4)
         if low:
-            assert figures(dirty)[2] > sound[2], "before, the head said too much rather than too little"
+            assert figures(dirty)[2] > fault_free[2], "before, the head said too much rather than too little"
 
 
 def test_mending_the_second_fault_first_misleads(site):

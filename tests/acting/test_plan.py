@@ -48,21 +48,21 @@ def test_the_right_plan_puts_the_machine_right(machine_id, fault_id, cause, seve
     made = plan(begun, faults, 1.7)
     played = play_on(begun, [(s.action, s.arguments) for s in made.steps])
     assert not [s for s in played.steps if s["refused"]]
-    end, sound = played.site, solve(machine, weather)
+    end, fault_free = played.site, solve(machine, weather)
     assert end.running and not end.leaking and not end.temporary.left
     assert end.total_kg == pytest.approx(begun.total_kg, abs=1e-6 * machine.circuit.charge_kg)
     if fault_id == "long_liquid_line":
         assert [f.id for f in end.faults] == ["long_liquid_line"]
         assert end.circuit_kg == pytest.approx(end.right_kg, rel=5e-3)
-        assert moment(end).state.subcooling_dk == pytest.approx(sound.subcooling_dk, abs=3.4), (
+        assert moment(end).state.subcooling_dk == pytest.approx(fault_free.subcooling_dk, abs=3.4), (
             "the line is long; its charge is about right"
         )
         return
     assert not end.faults
     assert end.circuit_kg == pytest.approx(end.right_kg, rel=0.012)
     shown = moment(end).state
-    assert shown.superheat_dk == pytest.approx(sound.superheat_dk, abs=0.6)
-    assert shown.subcooling_dk == pytest.approx(sound.subcooling_dk, abs=0.6)
+    assert shown.superheat_dk == pytest.approx(fault_free.superheat_dk, abs=0.6)
+    assert shown.subcooling_dk == pytest.approx(fault_free.subcooling_dk, abs=0.6)
 
 
 def test_coils_and_air_come_before_parts_and_the_charge_comes_last():
@@ -82,13 +82,13 @@ def test_coils_and_air_come_before_parts_and_the_charge_comes_last():
 def test_an_amount_at_the_edge_of_its_tolerance_is_at_the_edge_of_the_band(machine_id, site):
     begun, half = site(machine_id), 1.2
     allowed = tolerance_kg(begun, half)
-    sound = steady_state(begun)
+    fault_free = steady_state(begun)
     name = "superheat_dk" if "orifice" in machine_id else "subcooling_dk"
     for sign in (-1, 1):
         from dataclasses import replace
 
         off = steady_state(replace(begun, circuit_kg=begun.right_kg + sign * allowed, moving=None))
-        assert abs(getattr(off, name) - getattr(sound, name)) == pytest.approx(half, rel=0.35)
+        assert abs(getattr(off, name) - getattr(fault_free, name)) == pytest.approx(half, rel=0.35)
 
 
 def test_a_sealed_machine_is_weighed_in_and_not_topped_up(site):

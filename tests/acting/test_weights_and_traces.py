@@ -73,9 +73,9 @@ def test_a_trace_names_its_units_and_shows_no_superheat_of_a_standing_machine(sy
 
 def test_the_log_keeps_what_was_done_when_and_what_it_cost(site):
     done = act(act(site(VALVE), ACTIONS["stop"], {}).site, ACTIONS["mend_condenser_fan"], {})
-    stop, mend = done.site.log
-    assert (stop.action, mend.action) == ("stop", "mend_condenser_fan") and mend.time_s > stop.time_s
-    assert mend.minutes == pytest.approx(40) and mend.money == "part" and mend.said == ("The fan was right.",)
+    stop, repair = done.site.log
+    assert (stop.action, repair.action) == ("stop", "mend_condenser_fan") and repair.time_s > stop.time_s
+    assert repair.minutes == pytest.approx(40) and repair.money == "part" and repair.said == ("The fan was right.",)
 
 
 def test_gauges_follow_within_seconds_and_the_discharge_line_within_minutes(site):

@@ -18,7 +18,7 @@ from pyslet.qtiv2.xml import QTIDocument
 
 from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.exercise.marking import frozen_body
-from wolfsbane.exercise.marking.grading import grade
+from wolfsbane.exercise.marking.grade import grade
 from wolfsbane.exercise.paper.call import call_from_json
 from wolfsbane.server.exchange.qti import package
 from wolfsbane.server.exchange.qti_scoring import also_right

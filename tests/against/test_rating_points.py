@@ -46,7 +46,7 @@ def test_the_coefficient_of_performance_is_that_of_its_kind(m):
     assert low < found < high
 
 
-@pytest.mark.parametrize("m", [m for m in MACHINES.values() if m.boxed], **BY_ID)
+@pytest.mark.parametrize("m", [m for m in MACHINES.values() if m.refrigeration], **BY_ID)
 def test_a_colder_box_gives_less_and_a_freezer_works_harder_for_it(m):
     box = {"walk_in_freezer": (10, -10), "walk_in_cooler": (45, 32), "reach_in": (45, 32)}[m.application]
     warm, cold = (solve(m, for_machine(m, outdoor_db_f=90, box_f=t)) for t in box)

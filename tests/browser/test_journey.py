@@ -9,7 +9,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import answers_ok, choose, log_in, plant, wait
-from wolfsbane.exercise.marking.grading import perfect_answers
+from wolfsbane.exercise.marking.grade import perfect_answers
 from wolfsbane.exercise.paper.call import call_from_json
 from wolfsbane.server.run.demo import (
     APPRENTICE_LOGIN,

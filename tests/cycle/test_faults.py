@@ -64,13 +64,13 @@ def direction(change, slack):
     ("machine_id", "fault", "severity", "suction", "head", "superheat", "subcooling", "ctoa"), PATTERNS
 )
 def test_pattern_runs_as_practice_says(machine_id, fault, severity, suction, head, superheat, subcooling, ctoa):
-    sound, faulted = at_rating(machine_id), at_rating(machine_id, (fault, severity))
+    fault_free, faulted = at_rating(machine_id), at_rating(machine_id, (fault, severity))
     moves = {
-        "suction": direction((faulted.suction_pa - sound.suction_pa) / PA_PER_PSI, 1.2),
-        "head": direction((faulted.head_pa - sound.head_pa) / PA_PER_PSI, 1.0),
-        "superheat": direction((faulted.superheat_dk - sound.superheat_dk) * 1.8, 1.2),
-        "subcooling": direction((faulted.subcooling_dk - sound.subcooling_dk) * 1.8, 1.2),
-        "ctoa": direction((faulted.ctoa_dk - sound.ctoa_dk) * 1.8, 0.3),
+        "suction": direction((faulted.suction_pa - fault_free.suction_pa) / PA_PER_PSI, 1.2),
+        "head": direction((faulted.head_pa - fault_free.head_pa) / PA_PER_PSI, 1.0),
+        "superheat": direction((faulted.superheat_dk - fault_free.superheat_dk) * 1.8, 1.2),
+        "subcooling": direction((faulted.subcooling_dk - fault_free.subcooling_dk) * 1.8, 1.2),
+        "ctoa": direction((faulted.ctoa_dk - fault_free.ctoa_dk) * 1.8, 0.3),
     }
     expected = dict(zip(moves, (suction, head, superheat, subcooling, ctoa), strict=True))
     assert moves == {k: moves[k] if v is EITHER else v for k, v in expected.items()}
@@ -100,17 +100,20 @@ def test_low_airflow_on_an_overfull_microchannel_drives_the_head_further():
 
 
 def test_a_receiver_machine_shows_its_charge_in_the_glass_and_not_on_the_gauges():
-    sound = at_rating(COOLER)
+    fault_free = at_rating(COOLER)
     for charge in (("undercharge", 75), ("overcharge", 130)):
         state = at_rating(COOLER, charge)
-        assert abs(psi(state.head_pa, sound.head_pa)) < 0.1 and abs(psi(state.suction_pa, sound.suction_pa)) < 0.1
-        assert state.superheat_dk == pytest.approx(sound.superheat_dk, abs=0.01)
-        assert abs(state.receiver.level - sound.receiver.level) > 0.1
+        assert (
+            abs(psi(state.head_pa, fault_free.head_pa)) < 0.1
+            and abs(psi(state.suction_pa, fault_free.suction_pa)) < 0.1
+        )
+        assert state.superheat_dk == pytest.approx(fault_free.superheat_dk, abs=0.01)
+        assert abs(state.receiver.level - fault_free.receiver.level) > 0.1
     empty = at_rating(COOLER, ("undercharge", 45))
     assert (
         empty.receiver.holds == "empty"
         and empty.sight_glass_quality > 0.01
-        and psi(empty.suction_pa, sound.suction_pa) < -5
+        and psi(empty.suction_pa, fault_free.suction_pa) < -5
     )
 
 
@@ -120,9 +123,9 @@ def test_an_overfull_receiver_backs_liquid_into_the_condenser():
 
 
 def test_a_dirty_condenser_hides_a_low_charge_and_also_an_overcharge():
-    sound = at_rating(VALVE)
+    fault_free = at_rating(VALVE)
     low, hidden = at_rating(VALVE, ("undercharge", 85)), at_rating(VALVE, ("undercharge", 85), ("dirty_condenser", 60))
-    assert low.head_pa < sound.head_pa < hidden.head_pa, "the head no longer says low charge"
+    assert low.head_pa < fault_free.head_pa < hidden.head_pa, "the head no longer says low charge"
     over, both = at_rating(VALVE, ("overcharge", 115)), at_rating(VALVE, ("overcharge", 115), ("dirty_condenser", 60))
     dirty = at_rating(VALVE, ("dirty_condenser", 60))
     assert over.head_pa < dirty.head_pa < both.head_pa
@@ -138,16 +141,18 @@ def test_head_control_holds_the_head_up_in_the_cold():
 
 
 def test_a_fouled_water_condenser_leaves_the_water_and_low_flow_warms_it():
-    sound = at_rating(WATER)
+    fault_free = at_rating(WATER)
     fouled, slow = at_rating(WATER, ("water_condenser_fouled", 40)), at_rating(WATER, ("low_water_flow", 50))
-    assert psi(fouled.head_pa, sound.head_pa) > 20 and fouled.condenser_rise_dk < sound.condenser_rise_dk + 0.3
-    assert psi(slow.head_pa, sound.head_pa) > 5 and slow.condenser_rise_dk > 1.7 * sound.condenser_rise_dk
+    assert (
+        psi(fouled.head_pa, fault_free.head_pa) > 20 and fouled.condenser_rise_dk < fault_free.condenser_rise_dk + 0.3
+    )
+    assert psi(slow.head_pa, fault_free.head_pa) > 5 and slow.condenser_rise_dk > 1.7 * fault_free.condenser_rise_dk
 
 
 def test_a_blocked_distributor_leaves_part_of_the_coil_at_the_airs_temperature():
-    state, sound = at_rating(VALVE, ("distributor_blocked", 40)), at_rating(VALVE)
-    assert state.blocked_air_k > sound.supply_air.dry_bulb_k + 5
-    assert state.air_delta_t_dk < sound.air_delta_t_dk - 1 and state.suction_pa < sound.suction_pa
+    state, fault_free = at_rating(VALVE, ("distributor_blocked", 40)), at_rating(VALVE)
+    assert state.blocked_air_k > fault_free.supply_air.dry_bulb_k + 5
+    assert state.air_delta_t_dk < fault_free.air_delta_t_dk - 1 and state.suction_pa < fault_free.suction_pa
 
 
 def test_a_compressor_that_moves_nothing_leaves_the_pressures_equal():
@@ -169,7 +174,7 @@ def test_a_part_closed_service_valve_lowers_what_the_high_gauge_shows():
 
 def test_the_wrong_refrigerant_is_read_on_the_plates_ring():
     state = at_rating("split-3t-r22-txv", ("wrong_refrigerant", 100))
-    assert state.refrigerant == "R-407C" and state.ring == "R-22"
+    assert state.refrigerant == "R-407C" and state.pt_scale == "R-22"
     assert state.suction_saturation_k == pytest.approx(refrigerant("R-22").saturation_k(state.suction_pa, "dew"))
 
 
@@ -180,9 +185,9 @@ def test_a_small_unit_reads_sound_in_a_warm_room():
 
 
 def test_one_circuit_of_two_leaves_half_the_air_uncooled():
-    state, sound = at_rating(ROOFTOP, ("one_circuit_off", 0)), at_rating(ROOFTOP)
-    assert state.twin.equalized and state.suction_pa == pytest.approx(sound.suction_pa, rel=1e-3)
-    assert state.capacity_w == pytest.approx(sound.capacity_w / 2, rel=0.02)
+    state, fault_free = at_rating(ROOFTOP, ("one_circuit_off", 0)), at_rating(ROOFTOP)
+    assert state.twin.equalized and state.suction_pa == pytest.approx(fault_free.suction_pa, rel=1e-3)
+    assert state.capacity_w == pytest.approx(fault_free.capacity_w / 2, rel=0.02)
     assert state.supply_low_air.dry_bulb_k > state.supply_high_air.dry_bulb_k + 5
 
 
@@ -193,9 +198,9 @@ def test_a_fault_of_one_circuit_leaves_the_twin_as_a_comparison():
 
 
 def test_layers_and_the_economiser_load_the_coil():
-    layered, sound = at_rating(ROOFTOP, ("stratified_air", 16)), at_rating(ROOFTOP)
+    layered, fault_free = at_rating(ROOFTOP, ("stratified_air", 16)), at_rating(ROOFTOP)
     assert layered.supply_high_air.dry_bulb_k > layered.supply_low_air.dry_bulb_k + 2
-    assert at_rating(ROOFTOP, ("economizer_stuck_open", 90)).coil_air.dry_bulb_k > sound.coil_air.dry_bulb_k + 5
+    assert at_rating(ROOFTOP, ("economizer_stuck_open", 90)).coil_air.dry_bulb_k > fault_free.coil_air.dry_bulb_k + 5
 
 
 def test_a_hunting_valve_swings_every_reading_and_keeps_its_mean():
@@ -235,12 +240,12 @@ def test_every_fault_says_how_it_is_seen_planted_mended_and_told_apart():
 @pytest.mark.parametrize("kind", FAULTS.values(), ids=lambda k: k.id)
 def test_every_fault_moves_some_reading_by_more_than_an_instrument_may_be_off(kind):
     m = next(m for m in MACHINES.values() if kind.suits(m) and not m.receiver)
-    sound, harmed = at_rating(m.id), at_rating(m.id, (kind.id, kind.severe))
+    fault_free, harmed = at_rating(m.id), at_rating(m.id, (kind.id, kind.severe))
     moved = [
-        abs(psi(harmed.suction_pa, sound.suction_pa)) / 2,
-        abs(psi(harmed.head_pa, sound.head_pa)) / 5,
-        abs(harmed.superheat_dk - sound.superheat_dk) * 0.9,
-        abs(harmed.supply_low_air.dry_bulb_k - sound.supply_low_air.dry_bulb_k),
+        abs(psi(harmed.suction_pa, fault_free.suction_pa)) / 2,
+        abs(psi(harmed.head_pa, fault_free.head_pa)) / 5,
+        abs(harmed.superheat_dk - fault_free.superheat_dk) * 0.9,
+        abs(harmed.supply_low_air.dry_bulb_k - fault_free.supply_low_air.dry_bulb_k),
     ]
     assert harmed.trip or harmed.swing or max(moved) > 1.0
 
@@ -261,9 +266,9 @@ def test_a_restriction_that_eats_the_subcooling_drops_the_temperature_across_the
 
 
 def test_low_airflow_raises_the_air_delta_t_and_the_evaporator_td():
-    sound, choked = solved(VALVE), solved(VALVE, "low_airflow", 60)
-    assert choked.air_delta_t_dk * 1.8 - sound.air_delta_t_dk * 1.8 > 5
-    assert choked.evaporator_td_dk * 1.8 - sound.evaporator_td_dk * 1.8 > 3
+    fault_free, choked = solved(VALVE), solved(VALVE, "low_airflow", 60)
+    assert choked.air_delta_t_dk * 1.8 - fault_free.air_delta_t_dk * 1.8 > 5
+    assert choked.evaporator_td_dk * 1.8 - fault_free.evaporator_td_dk * 1.8 > 3
 
 
 def test_flood_back_shows_no_superheat_and_a_cool_discharge():
@@ -280,14 +285,14 @@ def test_subcooling_never_exceeds_ctoa():
 
 
 def test_leaking_valves_heat_the_discharge_and_cost_capacity():
-    worn, sound = solved(VALVE, "leaking_compressor_valves", 30), solved(VALVE)
-    assert worn.discharge_line_k > sound.discharge_line_k + 3
-    assert worn.capacity_w < 0.8 * sound.capacity_w
+    worn, fault_free = solved(VALVE, "leaking_compressor_valves", 30), solved(VALVE)
+    assert worn.discharge_line_k > fault_free.discharge_line_k + 3
+    assert worn.capacity_w < 0.8 * fault_free.capacity_w
 
 
 @pytest.mark.parametrize("kind", FAULTS.values(), ids=lambda k: k.id)
 def test_levels_run_from_sound_to_limit(kind):
-    depth = [abs(v - kind.sound) for v in (kind.sound, kind.mild, kind.moderate, kind.severe, kind.limit)]
+    depth = [abs(v - kind.fault_free) for v in (kind.fault_free, kind.mild, kind.moderate, kind.severe, kind.limit)]
     assert depth == sorted(depth) and depth[1] > 0
     assert kind.level("mild") == kind.mild and kind.level(str(kind.severe)) == kind.severe
 

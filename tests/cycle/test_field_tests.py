@@ -40,7 +40,7 @@ def word(test, *faults, machine_id=VALVE, where=None):
 @pytest.mark.parametrize("m", MACHINES.values(), ids=lambda m: m.id)
 def test_a_sound_machine_answers_every_test_like_a_sound_machine(m):
     found = {t.id: ask(m, rating_conditions(m), (), t.id) for t in allowed(m)}
-    sound = {
+    fault_free = {
         "drier_drop": "even",
         "sight_glass": "clear",
         "coil_face": "even",
@@ -58,7 +58,7 @@ def test_a_sound_machine_answers_every_test_like_a_sound_machine(m):
         "condenser_entering_air": "as_outdoors",
         "water_in_out": "normal_rise",
     }
-    assert {k: found[k].word for k in sound if k in found} == {k: v for k, v in sound.items() if k in found}
+    assert {k: found[k].word for k in fault_free if k in found} == {k: v for k, v in fault_free.items() if k in found}
     if "pump_down" in found:
         assert found["pump_down"].word == ("not_possible" if m.condenser == "microchannel" else "suction_falls")
     assert all(a.text.endswith(".") for a in found.values())

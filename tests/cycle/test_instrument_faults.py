@@ -8,7 +8,7 @@ from wolfsbane.cycle.dials import BOX_SCALES, angle_deg, dial
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.frost import grow
-from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, ring_of
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, scale_of
 from wolfsbane.cycle.instruments import points_for, read
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.cycle.solver import solve
@@ -64,7 +64,7 @@ def test_swapped_hoses_swap_the_gauges():
 
 def test_a_wrong_scale_changes_the_ring_and_no_pressure():
     assert readings(("wrong_refrigerant_scale", 100)) == TRUE
-    assert ring_of(M, (Fault(id="wrong_refrigerant_scale", severity=100),)) == M.substitute != M.refrigerant
+    assert scale_of(M, (Fault(id="wrong_refrigerant_scale", severity=100),)) == M.substitute != M.refrigerant
 
 
 @pytest.mark.parametrize("kind", INSTRUMENT_FAULTS.values(), ids=lambda k: k.id)
@@ -129,5 +129,5 @@ def test_a_compound_gauge_reads_below_zero():
     scale = BOX_SCALES[("low", "us")]
     angles = [angle_deg(scale, v) for v in (-14.696, -7, 0, 10, 150)]
     assert angles == sorted(angles) and angles[0] == pytest.approx(-135) and angles[-1] == pytest.approx(135)
-    drawing = dial("low", "us", -3.0, "R-600a", 101_325, boxed=True)
+    drawing = dial("low", "us", -3.0, "R-600a", 101_325, refrigeration=True)
     assert drawing["labels"][-1]["text"] == "30″" and -135 < drawing["needle_deg"] < -105

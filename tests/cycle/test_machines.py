@@ -8,7 +8,7 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import k_to_f
-from wolfsbane.diagnosis.targets import bands, school
+from wolfsbane.diagnosis.targets import bands, practice_by_id
 
 EVERY = pytest.mark.parametrize("m", MACHINES.values(), ids=lambda m: m.id)
 
@@ -42,8 +42,8 @@ def test_capacity_meets_the_plate(m):
 @EVERY
 def test_a_sound_machine_is_on_its_own_targets_at_its_rating(m):
     state = solve(m, rating_conditions(m))
-    wet = None if m.boxed else k_to_f(rating_conditions(m).return_wet_bulb_k)
-    found = bands(m, school("plate_and_formula"), "us", k_to_f(rating_conditions(m).outdoor_k), wet)
+    wet = None if m.refrigeration else k_to_f(rating_conditions(m).return_wet_bulb_k)
+    found = bands(m, practice_by_id("plate_and_formula"), "us", k_to_f(rating_conditions(m).outdoor_k), wet)
     for name, band in found.items():
         assert band.verdict(getattr(state, f"{name}_dk") * 1.8) == "right", name
     assert ("subcooling" in found) == (not m.receiver), "a receiver is judged by its glass"
@@ -64,7 +64,7 @@ def test_the_plate_is_whole(m):
 def test_hotter_air_or_water_raises_the_head_and_costs_capacity(m):
     where = (
         {"box_f": 38 if m.application != "walk_in_freezer" else 0}
-        if m.boxed
+        if m.refrigeration
         else {"return_db_f": 78, "return_wb_f": 65}
     )
     states = []

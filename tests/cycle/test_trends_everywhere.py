@@ -42,7 +42,7 @@ def walk(machine, kind, steps=9):
     first = (
         kind.severe + 0.85 * (kind.mild - kind.severe)
         if kind.id.startswith("valve_")
-        else kind.sound + 0.05 * (kind.severe - kind.sound)
+        else kind.fault_free + 0.05 * (kind.severe - kind.fault_free)
     )
     for severity in np.linspace(first, kind.severe, steps):
         state = solve(

@@ -20,9 +20,9 @@ from wolfsbane.diagnosis.likelihoods import CHECKS, shares
 from wolfsbane.diagnosis.next_step import gain_of_number, gain_of_words
 from wolfsbane.diagnosis.observed import observed, plate_of, to_json
 from wolfsbane.diagnosis.solved_cases import solved
-from wolfsbane.diagnosis.targets import SCHOOLS, school
+from wolfsbane.diagnosis.targets import PRACTICES, practice_by_id
 
-PRACTICE = school("plate_and_formula")
+PRACTICE = practice_by_id("plate_and_formula")
 HAND = json.loads((Path(__file__).parent / "hand_cases.json").read_text())
 EXAMPLE = HAND[0]["readings"]
 
@@ -126,7 +126,7 @@ def test_severe_faults_of_our_own_machines_stay_among_the_accepted(machine_id):
     m = machine(machine_id)
     where = (
         weather(93, 78, 65.5)
-        if not m.boxed and m.condenser != "water_cooled"
+        if not m.refrigeration and m.condenser != "water_cooled"
         else random_conditions(m, random.Random(4))
     )
     for kind in FAULTS.values():
@@ -267,9 +267,9 @@ def test_figures_that_do_not_follow_are_named():
     assert len(found) == 1 and "superheat is given as 15" in found[0]
 
 
-@pytest.mark.parametrize("chosen", SCHOOLS)
+@pytest.mark.parametrize("chosen", PRACTICES)
 def test_every_school_gives_an_answer_by_its_own_targets(chosen):
-    found = answer(EXAMPLE, school(chosen))
+    found = answer(EXAMPLE, practice_by_id(chosen))
     assert found["ranked"][0]["fault"] == "undercharge"
     low, high = found["computed"]["targets"]["subcooling_df"]
     assert (low, high) == ((9, 13) if chosen == "tight_plate" else (7, 13))

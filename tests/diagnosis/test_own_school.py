@@ -5,11 +5,11 @@ import pytest
 from tests.conftest import VALVE
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.profiles import machine
-from wolfsbane.diagnosis.own_practice import CHANGEABLE, changed, choices_of, restored_school, to_json
-from wolfsbane.diagnosis.practices import SCHOOLS
-from wolfsbane.diagnosis.targets import bands, school
+from wolfsbane.diagnosis.own_practice import CHANGEABLE, changed, choices_of, restored_practice, to_json
+from wolfsbane.diagnosis.practices import PRACTICES
+from wolfsbane.diagnosis.targets import bands, practice_by_id
 
-BASE = school("plate_and_formula")
+BASE = practice_by_id("plate_and_formula")
 
 
 def test_a_changed_choice_moves_the_band():
@@ -23,7 +23,7 @@ def test_a_changed_choice_moves_the_band():
     assert wide.id == "own-wide" and wide.name == "Wide"
 
 
-@pytest.mark.parametrize("ours", SCHOOLS.values(), ids=lambda s: s.id)
+@pytest.mark.parametrize("ours", PRACTICES.values(), ids=lambda s: s.id)
 def test_a_copy_in_either_unit_is_the_same_school(ours):
     for system in ("us", "si"):
         values = {c["id"]: c["value"] for c in choices_of(ours, system)}
@@ -35,7 +35,7 @@ def test_it_survives_the_file_and_is_checked_again():
     own = changed(
         BASE, "Ours, tight", {"subcooling_tolerance_df": 1.5, "pressure_only": "less_reliable"}, "Good clamps only."
     )
-    assert restored_school(to_json(own)) == own and own.reasons["own"] == "Good clamps only."
+    assert restored_practice(to_json(own)) == own and own.reasons["own"] == "Good clamps only."
 
 
 @pytest.mark.parametrize(
@@ -69,7 +69,7 @@ def test_a_bad_choice_names_itself(change, field):
 )
 def test_a_file_that_is_no_school_is_refused(data):
     with pytest.raises(BadInputError):
-        restored_school(data)
+        restored_practice(data)
 
 
 def test_a_name_without_a_letter_is_refused():

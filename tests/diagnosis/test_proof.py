@@ -11,30 +11,30 @@ from wolfsbane.cycle.faults import FAULTS, Fault
 from wolfsbane.cycle.profiles import machine
 from wolfsbane.diagnosis.difficulty import difficulty
 from wolfsbane.diagnosis.proof import distances, prove
-from wolfsbane.diagnosis.solved_cases import Pair, given_readings, ground, planted_vector, solved
+from wolfsbane.diagnosis.solved_cases import Pair, faulted_vector, given_readings, solved, solved_cases
 from wolfsbane.diagnosis.space import AT
 
 
 @pytest.fixture(scope="module")
-def around():
-    return ground(machine(VALVE), weather(93, 78, 65.5))
+def moved_to():
+    return solved_cases(machine(VALVE), weather(93, 78, 65.5))
 
 
 def planted(fault_id, severity, **more):
     return (Fault(id=fault_id, severity=severity, **more),)
 
 
-def hard(around, faults, **given):
-    proof = prove(around, faults, **given)
-    return difficulty(around, faults, proof, lambda some: prove(around, some, **given))
+def hard(cases, faults, **given):
+    proof = prove(cases, faults, **given)
+    return difficulty(cases, faults, proof, lambda some: prove(cases, some, **given))
 
 
-def test_a_dirty_coil_and_a_weak_fan_are_equals_until_somebody_looks(around):
-    proof = prove(around, planted("dirty_condenser", 60))
+def test_a_dirty_coil_and_a_weak_fan_are_equals_until_somebody_looks(cases):
+    proof = prove(cases, planted("dirty_condenser", 60))
     assert not proof.unique and "condenser_fan_weak" in [r.id for r in proof.equals]
     assert {s.kind for s in proof.splits} <= {"look", "test", "reading"} and not proof.left
     looked = prove(
-        around,
+        cases,
         planted("dirty_condenser", 60),
         tests=tuple(s.id for s in proof.splits if s.kind != "reading"),
         readings=(*given_readings(machine(VALVE)), *(s.id for s in proof.splits if s.kind == "reading")),
@@ -42,18 +42,18 @@ def test_a_dirty_coil_and_a_weak_fan_are_equals_until_somebody_looks(around):
     assert looked.unique, "adding what the proof names, in one step, leaves one answer"
 
 
-def test_the_step_that_only_rules_rivals_out_comes_before_the_one_that_gives_the_fault_away(around):
-    first = prove(around, planted("dirty_condenser", 60), offers_readings=False).splits[0]
+def test_the_step_that_only_rules_rivals_out_comes_before_the_one_that_gives_the_fault_away(cases):
+    first = prove(cases, planted("dirty_condenser", 60), offers_readings=False).splits[0]
     assert first.id != "condenser_coil"
 
 
-def test_equals_really_look_the_same_and_rivals_beyond_do_not(around):
+def test_equals_really_look_the_same_and_rivals_beyond_do_not(cases):
     faults = planted("dirty_condenser", 60)
-    proof = prove(around, faults)
-    rows, tolerances = around.rows(proof.readings)
-    here = planted_vector(around.machine, solved(around.machine, around.conditions, faults), faults)
+    proof = prove(cases, faults)
+    rows, tolerances = cases.rows(proof.readings)
+    here = faulted_vector(cases.machine, solved(cases.machine, cases.conditions, faults), faults)
     for rival in proof.equals:
-        there = planted_vector(around.machine, solved(around.machine, around.conditions, rival.faults), rival.faults)
+        there = faulted_vector(cases.machine, solved(cases.machine, cases.conditions, rival.faults), rival.faults)
         assert distances(there[None], here, rows, tolerances)[0] <= 1.08, rival
     assert all(r.distance > 1.0 or r.id not in proof.accepted for r in proof.nearest)
 
@@ -62,7 +62,7 @@ def test_equals_really_look_the_same_and_rivals_beyond_do_not(around):
 def test_one_more_reading_or_test_never_makes_a_scenario_less_unique(seed):
     rng = random.Random(f"unique/{seed}")
     m = machine(rng.choice((VALVE, ORIFICE, "split-3t-r22-txv")))
-    around = ground(m, weather(rng.uniform(82, 102), rng.uniform(74, 80), rng.uniform(62, 67)))
+    cases = solved_cases(m, weather(rng.uniform(82, 102), rng.uniform(74, 80), rng.uniform(62, 67)))
     fit = [
         k
         for k in FAULTS.values()
@@ -71,59 +71,59 @@ def test_one_more_reading_or_test_never_makes_a_scenario_less_unique(seed):
     kind = rng.choice(fit)
     faults = planted(kind.id, kind.mild + (kind.severe - kind.mild) * rng.random())
     few = ("suction_pressure", "head_pressure", "suction_line", "liquid_line")
-    before = {r.id for r in prove(around, faults, readings=few).equals}
+    before = {r.id for r in prove(cases, faults, readings=few).equals}
     for extra in (("drier_out",), ("discharge_line", "supply_db"), ("evaporator_outlet", "condenser_leaving_air")):
-        assert {r.id for r in prove(around, faults, readings=(*few, *extra)).equals} <= before
+        assert {r.id for r in prove(cases, faults, readings=(*few, *extra)).equals} <= before
     for test in ("condenser_coil", "pump_down", "airflow", "coil_face"):
-        assert {r.id for r in prove(around, faults, readings=few, tests=(test,)).equals} <= before
+        assert {r.id for r in prove(cases, faults, readings=few, tests=(test,)).equals} <= before
 
 
-def test_a_fault_too_mild_is_refused_with_the_severity_the_instruments_show(around):
-    proof = prove(around, planted("undercharge", 99))
+def test_a_fault_too_mild_is_refused_with_the_severity_the_instruments_show(cases):
+    proof = prove(cases, planted("undercharge", 99))
     assert proof.refusal and proof.threshold["fault"] == "undercharge" and not proof.unique
     limit = proof.threshold["severity"]
     assert 80 < limit < 99
-    assert prove(around, planted("undercharge", limit - 0.5)).refusal is None
-    digital = prove(ground(machine(VALVE), weather(93, 78, 65.5), "digital"), planted("undercharge", 99))
+    assert prove(cases, planted("undercharge", limit - 0.5)).refusal is None
+    digital = prove(solved_cases(machine(VALVE), weather(93, 78, 65.5), "digital"), planted("undercharge", 99))
     assert digital.threshold["severity"] >= limit, "better gauges show milder faults"
 
 
-def test_two_faults_are_proved_together_and_one_that_hides_is_refused(around):
+def test_two_faults_are_proved_together_and_one_that_hides_is_refused(cases):
     both = (*planted("dirty_condenser", 55), *planted("undercharge", 76))
-    proof = prove(around, both)
+    proof = prove(cases, both)
     assert proof.answer == "dirty_condenser+undercharge" and "condenser_fan_weak+undercharge" in [
         r.id for r in proof.equals
     ]
     assert "undercharge" not in proof.accepted and "dirty_condenser" not in proof.accepted
-    hidden = prove(around, (*planted("dirty_condenser", 55), *planted("undercharge", 99.5)))
+    hidden = prove(cases, (*planted("dirty_condenser", 55), *planted("undercharge", 99.5)))
     assert "Undercharge at 99.5 %" in hidden.refusal and hidden.threshold is None
 
 
-def test_adding_up_two_faults_comes_near_solving_them(around):
-    curves = {p.id: p for p in around.pairs}
+def test_adding_up_two_faults_comes_near_solving_them(cases):
+    curves = {p.id: p for p in cases.pairs}
     pair = curves["low_airflow+undercharge"]
     assert isinstance(pair, Pair)
     severities, predicted = pair.grid(np.array([2.0]), np.array([4.0]))
     faults = pair.faults(severities[0])
-    true = planted_vector(around.machine, solved(around.machine, around.conditions, faults), faults)
+    true = faulted_vector(cases.machine, solved(cases.machine, cases.conditions, faults), faults)
     for entry in ("suction_saturation", "liquid_saturation"):
         assert abs(true[AT[entry]] - predicted[0][AT[entry]]) < 6.0, entry
 
 
-def test_instrument_trouble_is_a_scenario_too(around):
-    proof = prove(around, planted("gauge_not_zeroed", 15.0, cause="low_gauge"))
+def test_instrument_trouble_is_a_scenario_too(cases):
+    proof = prove(cases, planted("gauge_not_zeroed", 15.0, cause="low_gauge"))
     assert proof.refusal is None and proof.answer == "gauge_not_zeroed"
-    swapped = prove(around, planted("clamp_wrong_line", 100.0))
+    swapped = prove(cases, planted("clamp_wrong_line", 100.0))
     assert swapped.unique
 
 
 def test_a_cut_out_machine_proves_nothing():
-    proof = prove(ground(machine(VALVE), weather(outdoor=112)), planted("dirty_condenser", 25))
+    proof = prove(solved_cases(machine(VALVE), weather(outdoor=112)), planted("dirty_condenser", 25))
     assert "does not stay on" in proof.refusal
 
 
-def test_a_sound_machine_is_told_from_every_mild_fault(around):
-    proof = prove(around, ())
+def test_a_sound_machine_is_told_from_every_mild_fault(cases):
+    proof = prove(cases, ())
     assert proof.unique and proof.answer == "none"
     assert all(r.distance > 1.0 for r in proof.nearest)
 
@@ -131,14 +131,14 @@ def test_a_sound_machine_is_told_from_every_mild_fault(around):
 @pytest.mark.parametrize(
     ("given", "field"), [({"readings": ("aura",)}, "given.readings"), ({"tests": ("tarot",)}, "given.tests")]
 )
-def test_what_cannot_be_given_is_refused(around, given, field):
+def test_what_cannot_be_given_is_refused(cases, given, field):
     with pytest.raises(BadInputError) as error:
-        prove(around, (), **given)
+        prove(cases, (), **given)
     assert error.value.field == field
 
 
-def test_difficulty_is_explained_and_within_its_scale(around):
-    found = hard(around, planted("undercharge", 75))
+def test_difficulty_is_explained_and_within_its_scale(cases):
+    found = hard(cases, planted("undercharge", 75))
     assert 1 <= found.level <= 5 and found.points == pytest.approx(1.0 + sum(p for p, _ in found.reasons), abs=0.02)
     assert [p for p, _ in found.reasons] == sorted((p for p, _ in found.reasons), reverse=True)
     assert any("tolerances from a sound machine" in text for _, text in found.reasons) or found.level == 1
@@ -148,25 +148,25 @@ def test_difficulty_is_explained_and_within_its_scale(around):
     "fault",
     ["undercharge", "overcharge", "dirty_condenser", "low_airflow", "valve_overfeeding", "liquid_line_restriction"],
 )
-def test_a_milder_fault_is_not_easier(around, fault):
+def test_a_milder_fault_is_not_easier(cases, fault):
     kind = FAULTS[fault]
-    points = [hard(around, planted(fault, level)).points for level in (kind.severe, kind.moderate, kind.mild)]
+    points = [hard(cases, planted(fault, level)).points for level in (kind.severe, kind.moderate, kind.mild)]
     assert points[0] <= points[1] + 0.15 and points[1] <= points[2] + 0.15 and points[0] <= points[2] + 1e-9
 
 
-def test_obvious_hardening_never_makes_it_easier(around):
+def test_obvious_hardening_never_makes_it_easier(cases):
     base = planted("low_airflow", 50)
-    easy = hard(around, base)
+    easy = hard(cases, base)
     assert (
-        hard(around, base, readings=("suction_pressure", "head_pressure", "suction_line", "liquid_line")).points
+        hard(cases, base, readings=("suction_pressure", "head_pressure", "suction_line", "liquid_line")).points
         > easy.points
     )
-    assert hard(ground(machine(VALVE), weather(93, 78, 65.5), "digital"), base).points < easy.points
-    assert hard(around, (*base, *planted("undercharge", 76))).points > max(
-        easy.points, hard(around, planted("undercharge", 76)).points
+    assert hard(solved_cases(machine(VALVE), weather(93, 78, 65.5), "digital"), base).points < easy.points
+    assert hard(cases, (*base, *planted("undercharge", 76))).points > max(
+        easy.points, hard(cases, planted("undercharge", 76)).points
     )
-    assert hard(around, (*base, *planted("gauge_not_zeroed", 15.0, cause="low_gauge"))).points > easy.points
-    odd = ground(machine(VALVE), weather(70, 71, 58))
+    assert hard(cases, (*base, *planted("gauge_not_zeroed", 15.0, cause="low_gauge"))).points > easy.points
+    odd = solved_cases(machine(VALVE), weather(70, 71, 58))
     assert any("weather" in text for _, text in hard(odd, base).reasons) and not any(
         "weather" in text for _, text in easy.reasons
     )

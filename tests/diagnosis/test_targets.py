@@ -8,16 +8,16 @@ from wolfsbane.cycle.profiles import machine
 from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.figures import work_out
 from wolfsbane.diagnosis.patterns import bands_us, pattern_of, patterns
-from wolfsbane.diagnosis.solved_cases import ground
+from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.diagnosis.space import vector_of
-from wolfsbane.diagnosis.targets import SCHOOLS, Band, bands, school, total_superheat_target_df
+from wolfsbane.diagnosis.targets import PRACTICES, Band, bands, practice_by_id, total_superheat_target_df
 
-PRACTICE = school("plate_and_formula")
+PRACTICE = practice_by_id("plate_and_formula")
 
 
 @pytest.fixture(scope="module")
-def around():
-    return ground(machine(VALVE), weather())
+def moved_to():
+    return solved_cases(machine(VALVE), weather())
 
 
 def test_a_band_accepts_both_verdicts_within_the_margin_of_its_edge():
@@ -25,7 +25,7 @@ def test_a_band_accepts_both_verdicts_within_the_margin_of_its_edge():
     assert band.verdict(6.9) == "low" and band.verdict(13) == "right" and band.verdict(13.1) == "high"
     assert band.verdicts_within(13.4, 1.0) == {"right", "high"}
     assert band.verdicts_within(10, 1.0) == {"right"}
-    assert band.around(12) == Band(low=9, high=15, target=12)
+    assert band.moved_to(12) == Band(low=9, high=15, target=12)
 
 
 def test_targets_in_si_are_the_same_targets():
@@ -59,8 +59,8 @@ def test_figures_are_worked_out_from_what_is_printed():
     assert found["drier_drop"] == 0.5 and found["air_delta_t"] == 19
 
 
-def test_patterns_of_the_sound_machine_are_right_throughout(around):
-    found = patterns(around, PRACTICE, ("undercharge", "liquid_line_restriction"))
+def test_patterns_of_the_sound_machine_are_right_throughout(cases):
+    found = patterns(cases, PRACTICE, ("undercharge", "liquid_line_restriction"))
     assert found["none"] == [("right",) * 5]
     assert all(row[1] != "high" for row in found["undercharge"])
     assert any(row[4] == "high" for row in found["liquid_line_restriction"])
@@ -76,7 +76,7 @@ def test_the_pattern_of_low_air_on_an_orifice_is_low_superheat_and_a_wide_td():
 
 
 def test_every_choice_of_every_school_has_its_reason():
-    for chosen in SCHOOLS.values():
+    for chosen in PRACTICES.values():
         assert {
             "subcooling",
             "orifice_superheat",
@@ -89,20 +89,20 @@ def test_every_choice_of_every_school_has_its_reason():
         } <= set(chosen.reasons)
         assert all(text.endswith(".") for text in chosen.reasons.values())
         assert chosen.topping_up == "wrong" and chosen.td_point == "dew" and chosen.ctoa_point == "bubble"
-    assert SCHOOLS["pressure_on_orifice"].pressure_only == "less_reliable"
+    assert PRACTICES["pressure_on_orifice"].pressure_only == "less_reliable"
     with pytest.raises(BadInputError, match="school"):
-        school("hearsay")
+        practice_by_id("hearsay")
 
 
 def test_schools_move_the_bands_they_differ_in():
     orifice, valve = machine(ORIFICE), machine(VALVE)
     plain, chart = (
-        bands(orifice, school(s), "us", 95.0, 67.0)["superheat"].target for s in ("plate_and_formula", "chart")
+        bands(orifice, practice_by_id(s), "us", 95.0, 67.0)["superheat"].target for s in ("plate_and_formula", "chart")
     )
     assert 0 < plain - chart <= 1.5, "charts sit 0 to 1.5 degrees below the formula (common practice, no source)"
-    tight = bands(valve, school("tight_plate"), "us", 95.0, 67.0)["subcooling"]
+    tight = bands(valve, practice_by_id("tight_plate"), "us", 95.0, 67.0)["subcooling"]
     assert (tight.low, tight.target, tight.high) == pytest.approx((9, 11, 13))
-    assert bands(valve, school("large_coil"), "us", 95.0, 67.0)["evaporator_td"].high == 36
+    assert bands(valve, practice_by_id("large_coil"), "us", 95.0, 67.0)["evaporator_td"].high == 36
     old = machine("split-2.5t-r22-orifice-old")
     assert bands(old, PRACTICE, "us", 95.0, 67.0)["ctoa"].low > bands(valve, PRACTICE, "us", 95.0, 67.0)["ctoa"].high, (
         "what is right for an old machine is high for a modern one"

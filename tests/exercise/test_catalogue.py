@@ -13,7 +13,7 @@ from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, TAUGHT, candidates
 from wolfsbane.exercise.paper.call import full_plate, plate_lines
 from wolfsbane.exercise.paper.questions import FAULT_LETTERS, choices
 from wolfsbane.exercise.plan.scenario import on_paper
-from wolfsbane.exercise.show.catalog import fault_catalogue, machine_catalogue, weather_of
+from wolfsbane.exercise.show.catalog import fault_catalog, machine_catalog, weather_of
 
 EVERY = pytest.mark.parametrize("m", MACHINES.values(), ids=lambda m: m.id)
 
@@ -47,8 +47,8 @@ def test_the_whole_plate_is_written_in_both_systems(m):
 
 
 def test_the_catalogue_lists_every_machine_and_every_fault_once():
-    assert [m["id"] for m in machine_catalogue()] == list(MACHINES)
-    rows = fault_catalogue()
+    assert [m["id"] for m in machine_catalog()] == list(MACHINES)
+    rows = fault_catalog()
     assert [r["id"] for r in rows] == ["none", *FAULTS, *INSTRUMENT_FAULTS]
     for row in rows[1:]:
         assert row["name"] and row["effect"] and row["remedy"] and row["rig"] and row["causes"], row["id"]

@@ -9,7 +9,7 @@ from wolfsbane.exercise.draw.generator import Rung, _eased, _time, _wanted, shor
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.marking import results
 from wolfsbane.exercise.marking.feedback import LOOK_AGAIN, feedback
-from wolfsbane.exercise.marking.grading import grade, perfect_answers
+from wolfsbane.exercise.marking.grade import grade, perfect_answers
 from wolfsbane.exercise.marking.rubric import LINES, PARTIAL, earned_of
 from wolfsbane.exercise.paper.rotation import DESK, groups_of, rotation, timetable
 from wolfsbane.exercise.paper.wording import REASONS

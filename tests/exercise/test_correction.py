@@ -11,15 +11,15 @@ from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import solve
-from wolfsbane.diagnosis.targets import school
+from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.exercise.draw.variant import vary
-from wolfsbane.exercise.marking.grading import grade, perfect_answers
+from wolfsbane.exercise.marking.grade import grade, perfect_answers
 from wolfsbane.exercise.paper.call import call_from_json
 from wolfsbane.exercise.paper.correction import consequence, correction, plan_line
 from wolfsbane.exercise.plan.scenario import scenario
 
 VALVE, ORIFICE = "split-3t-r410a-txv", "split-3t-r410a-orifice"
-SCHOOL = school("plate_and_formula")
+SCHOOL = practice_by_id("plate_and_formula")
 
 
 def key(machine_id, *faults, **more):
@@ -36,8 +36,8 @@ def number(text):
 def test_the_first_action_is_the_one_that_matters_and_the_proof_is_the_sound_machine():
     found = key(VALVE, ("undercharge", 80), ("dirty_condenser", 55))
     assert found["first"]["action"] == "clean_condenser" and found["mends"] == ["dirty_condenser", "undercharge"]
-    sound = solve(MACHINES[VALVE], rating_conditions(MACHINES[VALVE]))
-    assert number(found["proof"]["figures"]["subcooling"]) == pytest.approx(sound.subcooling_dk * 1.8, abs=0.51)
+    fault_free = solve(MACHINES[VALVE], rating_conditions(MACHINES[VALVE]))
+    assert number(found["proof"]["figures"]["subcooling"]) == pytest.approx(fault_free.subcooling_dk * 1.8, abs=0.51)
     between = found["between"][0]["shown"]["figures"]
     assert number(between["subcooling"]) < 3, "cleaning uncovers the low charge"
 

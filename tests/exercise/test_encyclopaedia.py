@@ -7,12 +7,12 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import FAULTS, faults_for
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.profiles import MACHINES, machine
-from wolfsbane.diagnosis.targets import school
+from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.exercise.plan.presets import presets
 from wolfsbane.exercise.show.catalog import PLACE_OF
 from wolfsbane.exercise.show.encyclopedia import signature
 
-PLAIN = school("plate_and_formula")
+PLAIN = practice_by_id("plate_and_formula")
 
 
 def arrows(machine_id, fault):
@@ -69,8 +69,8 @@ def test_an_entry_in_si_has_the_same_arrows():
     ]
     drier = signature(machine(VALVE), "liquid_line_restriction", PLAIN, "si")
     assert drier["unit"] == "kPa" and [x["severity"] for x in drier["rows"][0]["levels"]] == [758, 1103, 1655]
-    assert si["rows"][0]["unit"] == "K" and si["rows"][0]["sound"] == pytest.approx(
-        us["rows"][0]["sound"] / 1.8, abs=0.02
+    assert si["rows"][0]["unit"] == "K" and si["rows"][0]["fault_free"] == pytest.approx(
+        us["rows"][0]["fault_free"] / 1.8, abs=0.02
     )
 
 

@@ -16,7 +16,7 @@ from wolfsbane.cycle.units import f_to_k
 from wolfsbane.diagnosis.figures import work_out
 from wolfsbane.exercise.draw.generator import NoClassSetError, class_set, plan
 from wolfsbane.exercise.draw.variant import vary
-from wolfsbane.exercise.marking.grading import grade, perfect_answers, total
+from wolfsbane.exercise.marking.grade import grade, perfect_answers, total
 from wolfsbane.exercise.paper.call import call_from_json
 from wolfsbane.exercise.paper.wrong_paths import MISTAKES
 from wolfsbane.exercise.plan.brief import DRILLS, brief

@@ -10,7 +10,7 @@ from wolfsbane.cycle.faults import Fault, faults_for
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.diagnosis.own_practice import changed, to_json
-from wolfsbane.diagnosis.targets import school
+from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.exercise.plan.history import changes
 from wolfsbane.exercise.plan.scenario import scenario
 from wolfsbane.exercise.plan.story import draft
@@ -54,7 +54,7 @@ def test_changes_are_told_in_the_units_that_are_shown():
 
 
 def test_a_school_of_ones_own_is_carried_and_told():
-    own = changed(school("plate_and_formula"), "Ours", {"subcooling_tolerance_df": 5})
+    own = changed(practice_by_id("plate_and_formula"), "Ours", {"subcooling_tolerance_df": 5})
     made = scenario({**OLD.to_json(), "school": own.id, "own_school": to_json(own)})
     assert made.practice.subcooling_tolerance_df == 5 and any("Ours" in line for line in changes(OLD, made))
     assert scenario(made.to_json()) == made

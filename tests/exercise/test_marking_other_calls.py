@@ -15,7 +15,7 @@ from tests.conftest import ORIFICE, planned
 from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.exercise.draw import rig
 from wolfsbane.exercise.marking import frozen_body
-from wolfsbane.exercise.marking.grading import total
+from wolfsbane.exercise.marking.grade import total
 from wolfsbane.exercise.paper.call import call_from_json
 
 KINDS = {

@@ -11,7 +11,7 @@ import pytest
 from tests.conftest import ORIFICE, VALVE, planned
 from wolfsbane.diagnosis.targets import Band
 from wolfsbane.exercise.draw.variant import vary
-from wolfsbane.exercise.marking.grading import grade, perfect_answers, total
+from wolfsbane.exercise.marking.grade import grade, perfect_answers, total
 from wolfsbane.exercise.paper.call import call_from_json
 
 
@@ -122,12 +122,12 @@ def swapped_and_one_verdict_of_neither(call):
 
 def wrong_ring_on_both_gauges(call):
     """Another refrigerant's ring on both dials, everything after it followed through."""
-    ring = {
+    pt_scale = {
         name: {m["code"]: m["value"] for m in call.key["mistakes"][name] if m["code"].startswith("wrong_ring")}
         for name in ("suction_saturation", "liquid_saturation")
     }
-    code = sorted(set(ring["suction_saturation"]) & set(ring["liquid_saturation"]))[0]
-    low, high = ring["suction_saturation"][code], ring["liquid_saturation"][code]
+    code = sorted(set(pt_scale["suction_saturation"]) & set(pt_scale["liquid_saturation"]))[0]
+    low, high = pt_scale["suction_saturation"][code], pt_scale["liquid_saturation"][code]
     figures = {
         "superheat": call.readings["suction_line"]["value"] - low,
         "subcooling": high - call.readings["liquid_line"]["value"],

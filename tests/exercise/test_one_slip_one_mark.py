@@ -11,7 +11,7 @@ from wolfsbane.diagnosis.targets import FIGURES
 from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.exercise.draw import rig
 from wolfsbane.exercise.draw.variant import vary
-from wolfsbane.exercise.marking.grading import grade, perfect_answers, total
+from wolfsbane.exercise.marking.grade import grade, perfect_answers, total
 from wolfsbane.exercise.marking.repair_plan import plan_answers
 from wolfsbane.exercise.paper.call import call_from_json
 

@@ -11,10 +11,10 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.cycle.solver import solve
-from wolfsbane.diagnosis.targets import school
+from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.exercise.show import pictures
 
-PLAIN = school("plate_and_formula")
+PLAIN = practice_by_id("plate_and_formula")
 
 
 def row(found, key):
@@ -48,13 +48,13 @@ def test_a_machine_at_rest_has_no_loop():
 
 def test_the_loop_in_si_is_the_same_loop():
     m = machine(VALVE)
-    state, sound = solve(m, weather(), (Fault(id="undercharge", severity=75),)), solve(m, weather())
-    us, si = (pictures.pressure_enthalpy(state, sound, s) for s in ("us", "si"))
+    state, fault_free = solve(m, weather(), (Fault(id="undercharge", severity=75),)), solve(m, weather())
+    us, si = (pictures.pressure_enthalpy(state, fault_free, s) for s in ("us", "si"))
     for a, b in zip(us["now"], si["now"], strict=True):
         assert b["pressure"] == pytest.approx(a["pressure"] * 6.894757, rel=2e-3) and b["enthalpy"] == pytest.approx(
             a["enthalpy"] * 2.326, rel=2e-4
         )
-    assert us["sound"][2]["enthalpy"] < us["now"][2]["enthalpy"]
+    assert us["fault_free"][2]["enthalpy"] < us["now"][2]["enthalpy"]
 
 
 def test_the_dome_closes_upwards_and_keeps_dew_right_of_bubble():
@@ -69,7 +69,7 @@ def test_a_trend_over_severity_begins_sound_and_passes_the_levels():
     found = pictures.trend(m, weather(), planted, PLAIN, "us", "undercharge")
     assert found["xs"][0] == 100 and found["xs"][-1] == 40 and {88, 80, 70} <= set(found["xs"])
     subcooling = row(found, "subcooling")
-    assert subcooling["values"][0] == subcooling["sound"][0] and subcooling["values"][-1] < 1
+    assert subcooling["values"][0] == subcooling["fault_free"][0] and subcooling["values"][-1] < 1
     at = found["xs"].index(80)
     assert subcooling["values"][at] == pytest.approx(1.8 * solve(m, weather(), planted).subcooling_dk, abs=0.01)
 
@@ -91,7 +91,7 @@ def test_a_trend_over_the_weather_moves_the_target_of_an_orifice():
     found = pictures.trend(machine("split-3t-r410a-orifice"), weather(), (), PLAIN, "si", "outdoor_db_f")
     superheat = row(found, "superheat")
     assert superheat["unit"] == "K" and superheat["band_low"][0] > superheat["band_low"][-1] and found["shows"] == []
-    assert superheat["values"] == superheat["sound"]
+    assert superheat["values"] == superheat["fault_free"]
 
 
 def test_the_air_of_a_box_stays_air_when_the_box_is_the_handle():

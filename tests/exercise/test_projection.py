@@ -10,7 +10,7 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.instruments import POINTS
 from wolfsbane.cycle.profiles import machine
-from wolfsbane.diagnosis.targets import school
+from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.exercise.show.projection import REVEALS, STEPS, answer_to, checked, parts, revealed
 
 FAULTS = (Fault(id="dirty_condenser", severity=60), Fault(id="undercharge", severity=80))
@@ -19,7 +19,7 @@ STORY = {"complaint": "Warm after lunch.", "history": "", "look_round": ["Filter
 
 def made(faults=FAULTS, **more):
     return {
-        s: parts(machine(VALVE), weather(), faults, school("plate_and_formula"), "analogue", s, STORY, **more)
+        s: parts(machine(VALVE), weather(), faults, practice_by_id("plate_and_formula"), "analogue", s, STORY, **more)
         for s in ("us", "si")
     }
 
@@ -79,7 +79,7 @@ def test_where_water_cools_ctoa_waits_for_the_water():
             m,
             for_machine(m, outdoor_db_f=95, return_db_f=80, return_wb_f=67, water_in_f=85),
             (),
-            school("plate_and_formula"),
+            practice_by_id("plate_and_formula"),
             "digital",
             "us",
             STORY,
@@ -108,7 +108,7 @@ def test_a_machine_that_cuts_out_is_not_put_up():
             machine(VALVE),
             weather(outdoor=115),
             (Fault(id="dirty_condenser", severity=25),),
-            school("plate_and_formula"),
+            practice_by_id("plate_and_formula"),
             "analogue",
             "us",
             STORY,

@@ -15,7 +15,7 @@ from wolfsbane.exercise.draw import rig
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.exercise.marking.drill_marks import lettered
-from wolfsbane.exercise.marking.grading import grade, perfect_answers, total
+from wolfsbane.exercise.marking.grade import grade, perfect_answers, total
 from wolfsbane.exercise.marking.rules import rules
 from wolfsbane.exercise.paper.asked import asked
 from wolfsbane.exercise.paper.call import call_from_json
@@ -259,8 +259,10 @@ def test_a_recognised_slip_earns_half_where_a_question_carries_two_points():
     )
     assert (marks["ctoa"].code, marks["ctoa"].earned) == ("sign_turned", 1)
     assert (marks["amount"].code, marks["amount"].earned) == ("amount_over", 1)
-    ring = next(m["value"] for m in call.key["mistakes"]["suction_saturation"] if m["code"].startswith("wrong_ring"))
-    assert by_id(grade(call, right | {"suction_saturation": f"{ring:.1f}"}))["suction_saturation"].earned == 2
+    pt_scale = next(
+        m["value"] for m in call.key["mistakes"]["suction_saturation"] if m["code"].startswith("wrong_ring")
+    )
+    assert by_id(grade(call, right | {"suction_saturation": f"{pt_scale:.1f}"}))["suction_saturation"].earned == 2
 
 
 @pytest.mark.parametrize(
@@ -371,12 +373,12 @@ def test_of_two_faults_air_comes_before_charge():
 def test_what_it_becomes_is_the_difference_of_two_solved_machines():
     from tests.conftest import solved
 
-    sound, dirty = solved(), solved(fault="dirty_condenser", severity=50)
-    ways = ways_back(dirty, sound)
+    fault_free, dirty = solved(), solved(fault="dirty_condenser", severity=50)
+    ways = ways_back(dirty, fault_free)
     assert (
-        dirty.head_pa > sound.head_pa
+        dirty.head_pa > fault_free.head_pa
         and ways["after_head"][0] == "down"
-        and ways_back(sound, sound)["after_head"] == ["same"]
+        and ways_back(fault_free, fault_free)["after_head"] == ["same"]
     )
 
 

@@ -10,14 +10,14 @@ from wolfsbane.cycle.faults import FAULTS, Fault, faults_for
 from wolfsbane.cycle.profiles import machine
 from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.figures import work_out
-from wolfsbane.diagnosis.targets import SCHOOLS, Band, school
+from wolfsbane.diagnosis.targets import PRACTICES, Band, practice_by_id
 from wolfsbane.exercise.draw.seeds import CODE_LENGTH, check_letter, code_for, draw_calls, normal_code
 from wolfsbane.exercise.draw.variant import NoVariantError, fingerprint, judge, vary
-from wolfsbane.exercise.marking.grading import grade, perfect_answers, total
+from wolfsbane.exercise.marking.grade import grade, perfect_answers, total
 from wolfsbane.exercise.paper.call import EDGE_MARGIN, call_from_json
 from wolfsbane.exercise.plan.scenario import require_paper, scenario
 
-PRACTICE = school("plate_and_formula")
+PRACTICE = practice_by_id("plate_and_formula")
 #: a scenario file as the first version wrote it
 OLD = {
     "schema": 1,
@@ -132,10 +132,10 @@ def test_an_old_machine_says_on_its_plate_what_ctoa_is_right_for_it():
     assert not any("CTOA" in row["label"] for row in vary(planned(), "us", 3).machine["plate"])
 
 
-@pytest.mark.parametrize("chosen", SCHOOLS)
+@pytest.mark.parametrize("chosen", PRACTICES)
 def test_a_call_can_be_made_and_marked_under_every_school(chosen):
-    call = vary(planned("low_airflow", 46, ORIFICE, school=chosen), "us", 3)
-    assert call.school["id"] == chosen and total(grade(call, perfect_answers(call))) == (21, 21)
+    call = vary(planned("low_airflow", 46, ORIFICE, practice_id=chosen), "us", 3)
+    assert call.practice_id["id"] == chosen and total(grade(call, perfect_answers(call))) == (21, 21)
 
 
 def test_air_in_the_circuit_is_not_told_from_an_overcharge_without_the_standing_pressure():

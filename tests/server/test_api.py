@@ -9,7 +9,7 @@ import subprocess
 import pytest
 
 from tests.server.conftest import OTHER, SCENARIO, Client, build
-from wolfsbane.exercise.marking.grading import perfect_answers
+from wolfsbane.exercise.marking.grade import perfect_answers
 from wolfsbane.exercise.paper.call import call_from_json
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.openapi import description
@@ -407,8 +407,8 @@ def test_a_proof_names_equals_splits_and_difficulty_and_one_step_mends_it(teache
     found = teacher.post("/prove", asked).json
     assert not found["unique"] and found["splits"] and found["difficulty"]["reasons"]
     given = [s["id"] for s in found["splits"] if s["kind"] != "reading"]
-    mended = teacher.post("/prove", asked | {"given_tests": given}).json
-    assert len(mended["equals"]) < len(found["equals"])
+    repaired = teacher.post("/prove", asked | {"given_tests": given}).json
+    assert len(repaired["equals"]) < len(found["equals"])
     assert teacher.post("/prove", asked | {"given_tests": ["tarot"]}).json["error"]["field"] == "given.tests"
     assert teacher.post("/prove", BENCH | {"faults": [{"id": "undercharge", "severity": 99.5}]}).json["refusal"]
 

@@ -218,10 +218,10 @@ def test_nothing_acknowledged_is_lost(started):
     assert len(teacher.call("GET", f"/sheets/{second}/results")["rows"]) == 6
     with teacher.opener.open(f"{teacher.address}/sheets/{second}/documents/packet", timeout=60) as reply:
         assert reply.read(5) == b"%PDF-"
-    sums = in_database(
+    differences = in_database(
         folder,
         lambda c: c.execute(
             "select count(*) as n, count(distinct code) as codes from papers where sheet_id = %s", (second,)
         ).fetchone(),
     )
-    assert sums == {"n": 6, "codes": 6}
+    assert differences == {"n": 6, "codes": 6}

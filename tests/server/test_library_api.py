@@ -104,12 +104,12 @@ def test_archived_scenarios_stand_apart_and_come_back(teacher):
 
 
 def test_the_proof_stands_beside_a_scenario(teacher):
-    plain, sound = (
+    plain, fault_free = (
         teacher.post("/scenarios", OTHER).json,
         teacher.post("/scenarios", SCENARIO | {"fault": "none", "severity": None}).json,
     )
     assert plain["one_answer"] and 1 <= plain["level"] <= 5 and plain["proof"] == "One defensible answer."
-    assert sound["fault_name"] == "Sound machine"
+    assert fault_free["fault_name"] == "Sound machine"
     alike = teacher.post("/scenarios", SCENARIO | {"fault": "dirty_condenser", "severity": 60}).json
     assert alike["one_answer"] is False and "Condenser fan weak" in alike["proof"]
     tripped = teacher.post(
@@ -237,10 +237,8 @@ def test_an_imported_scenario_brings_its_own_machine_and_school(teacher, strange
     body = teacher.get(f"/scenarios/files?ids={made['id']}").json
     reply = stranger.post("/scenarios/import", {"scenarios": [body]}).json
     assert reply["refused"] == [] and reply["added"][0]["machine_name"] == "Yard split"
-    catalogue = stranger.get("/catalogue").json
-    assert machine_id in {m["id"] for m in catalogue["machines"]} and "own-ours" in {
-        s["id"] for s in catalogue["schools"]
-    }
+    catalog = stranger.get("/catalogue").json
+    assert machine_id in {m["id"] for m in catalog["machines"]} and "own-ours" in {s["id"] for s in catalog["schools"]}
     assert stranger.get("/machines").json["machines"][0]["tuned"]["verdict"]
 
 

@@ -75,12 +75,12 @@ def test_every_page_carries_name_code_and_its_number_within_the_paper(pages, pac
 
 def test_the_code_on_a_page_can_be_scanned_also_in_black_and_white(packet):
     for number, code in ((1, "ACDEFG"), (2, "ACDEFG"), (9, "HJKLMN"), (16, "HJKLMN")):
-        grey = (
+        gray = (
             Image.open(io.BytesIO(page_png(packet, number, scale=3)))
             .convert("L")
             .point(lambda v: 255 if v > 127 else 0)
         )
-        assert zxingcpp.read_barcode(grey.crop((grey.width // 2, 0, grey.width, grey.height // 5))).text == code
+        assert zxingcpp.read_barcode(gray.crop((gray.width // 2, 0, gray.width, gray.height // 5))).text == code
 
 
 def test_the_printed_text_is_the_stored_numbers(papers, pages):
@@ -89,15 +89,15 @@ def test_the_printed_text_is_the_stored_numbers(papers, pages):
         front = pages[index * 8 + 2]
         for row in digital["readings"].values():
             assert row["text"] in front, row
-        analogue, first = paper["calls"][0], pages[index * 8]
-        for key, row in analogue["readings"].items():
+        analog, first = paper["calls"][0], pages[index * 8]
+        for key, row in analog["readings"].items():
             assert (row["text"] in first) != key.endswith("_pressure"), key
-        for row in (*analogue["machine"]["plate"], *({"text": line} for line in analogue["look_round"])):
+        for row in (*analog["machine"]["plate"], *({"text": line} for line in analog["look_round"])):
             assert row["text"] in first
         back = pages[index * 8 + 1]
-        for step in analogue["choices"]["order"]:
+        for step in analog["choices"]["order"]:
             assert f"{step['number']} {step['text']}" in back
-        slope = analogue["key"]["slope"]
+        slope = analog["key"]["slope"]
         assert f"of {slope['figure']} for {slope['per']:g} {slope['mass_unit']}" in back
 
 

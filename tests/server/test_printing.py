@@ -48,7 +48,7 @@ def packet(papers):
     return packet_pdf(SHEET, papers)
 
 
-def needle_deg(png, rgb, centre_and_radius=None):
+def needle_deg(png, rgb, center_and_radius=None):
     """Angle of the dark needle of the dial whose rim has colour ``rgb``, from pixels alone."""
     image = Image.open(io.BytesIO(png)).convert("RGB")
     pixels = image.load()

@@ -15,7 +15,7 @@ from wolfsbane.cycle.faults import Fault, fault_kind, faults_for
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import solve
 from wolfsbane.tuning import tune
-from wolfsbane.tuning.figures import FIGURES
+from wolfsbane.tuning.figures import PLATE_FIGURES
 from wolfsbane.tuning.plate import known_plate, template
 from wolfsbane.tuning.tuner import restored
 
@@ -32,7 +32,7 @@ def tuned():
 
 
 def test_the_bands_are_the_ones_stated():
-    assert {k: FIGURES[k].band for k in STATED} == STATED
+    assert {k: PLATE_FIGURES[k].band for k in STATED} == STATED
 
 
 @pytest.mark.parametrize("name", PLATES)
@@ -43,7 +43,7 @@ def test_an_unseen_plate_is_met_within_the_stated_bands(name, tuned):
     for key in STATED:
         asked = PLATES[name].get(key, PLATES[name].get("plate_subcooling_df") if key == "subcooling_df" else None)
         if asked is not None:
-            assert FIGURES[key].of(state, made.machine) == pytest.approx(asked, abs=FIGURES[key].width(asked)), key
+            assert PLATE_FIGURES[key].of(state, made.machine) == pytest.approx(asked, abs=PLATE_FIGURES[key].width(asked)), key
     assert made.met and not made.contradictions
     if "factory_charge_oz" in PLATES[name]:
         assert made.machine.circuit.charge_kg / 0.028349523125 == pytest.approx(
@@ -56,12 +56,12 @@ def test_an_unseen_plate_is_met_within_the_stated_bands(name, tuned):
 def test_a_tuned_machine_takes_faults_and_actions_like_any_other(name, tuned):
     machine = tuned[name].machine
     weather = rating_conditions(machine)
-    sound = solve(machine, weather)
+    fault_free = solve(machine, weather)
     short = solve(machine, weather, (Fault(id="undercharge", severity=65),))
     if machine.receiver:
-        assert short.trip is None and short.receiver.level < sound.receiver.level
+        assert short.trip is None and short.receiver.level < fault_free.receiver.level
     else:
-        assert short.subcooling_dk < sound.subcooling_dk - 1.0
+        assert short.subcooling_dk < fault_free.subcooling_dk - 1.0
     balanced = sum(
         1
         for kind in faults_for(machine)
@@ -78,7 +78,7 @@ def test_each_figure_of_the_report_is_the_solver_s(tuned):
     state = solve(made.machine, rating_conditions(made.machine))
     for row in made.report:
         assert row["met"] == pytest.approx(
-            FIGURES[row["id"]].of(state, made.machine), abs=0.6 * 10 ** -FIGURES[row["id"]].shown
+            PLATE_FIGURES[row["id"]].of(state, made.machine), abs=0.6 * 10 ** -PLATE_FIGURES[row["id"]].shown
         )
         assert row["within"] == (abs(row["difference"]) <= row["band"])
 

@@ -57,7 +57,7 @@ def liquid_density(name: str, t_k: float) -> float:
     return float(saturation_at(fluid.arrays, RHO_F, math.log(fluid.saturation_pa(min(max(t_k, low), high), "bubble"))))
 
 
-def vapour_density(name: str, pressure_pa: float) -> float:
+def vapor_density(name: str, pressure_pa: float) -> float:
     """Density of saturated vapour, kg/m3, at a pressure held to the property table."""
     fluid = refrigerant(name)
     return float(saturation_at(fluid.arrays, RHO_G, math.log(min(max(pressure_pa, fluid.min_pa), fluid.max_pa))))

@@ -8,8 +8,8 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.acting.actions import action_kind
-from wolfsbane.acting.actions.repairs import BY_ID, mended_by
-from wolfsbane.acting.cylinders import HOSE_M3, liquid_density, vapour_density
+from wolfsbane.acting.actions.repairs import BY_ID, repaired_by
+from wolfsbane.acting.cylinders import HOSE_M3, liquid_density, vapor_density
 from wolfsbane.acting.settling import steady_state, weather_at
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import Fault
@@ -53,7 +53,7 @@ _ORDER = (
     "undercharge",
 )
 #: nothing on the machine to put right: load, air and rooms
-NOTHING_TO_MEND = ("high_load", "low_load", "undersized_unit", "stratified_air")
+NOTHING_TO_REPAIR = ("high_load", "low_load", "undersized_unit", "stratified_air")
 #: a charge within this share of the right one counts where no figure tells, as on a sealed circuit (assumed)
 _WEIGHED_SHARE = 0.03
 #: widest tolerance an amount is given, share of the charge (assumed)
@@ -109,7 +109,7 @@ def tolerance_kg(site: Site, half_width_dk: float | None) -> float:
     by, right = judged_by(site.machine), site.right_kg
     if by in ("weight", "glass") or half_width_dk is None:
         return _WEIGHED_SHARE * right
-    sound = replace(
+    fault_free = replace(
         site,
         faults=tuple(f for f in site.faults if f.id == "long_liquid_line"),
         wet_share=0.0,
@@ -119,7 +119,7 @@ def tolerance_kg(site: Site, half_width_dk: float | None) -> float:
     found = []
     for share in (_BELOW, _ABOVE):
         try:
-            found.append(steady_state(replace(sound, circuit_kg=share * right)))
+            found.append(steady_state(replace(fault_free, circuit_kg=share * right)))
         except NoConvergenceError:
             return _WEIGHED_SHARE * right
     attribute = "superheat_dk" if by == "superheat" else "subcooling_dk"
@@ -131,7 +131,7 @@ def hose_kg(site: Site) -> tuple[float, float]:
     """(liquid a filled hose holds, vapour its purge loses), kg."""
     name, t_k = site.machine.refrigerant, weather_at(site).outdoor_k
     pressure = refrigerant(name).saturation_pa(t_k, "bubble")
-    return HOSE_M3 * liquid_density(name, t_k), HOSE_M3 * vapour_density(name, pressure)
+    return HOSE_M3 * liquid_density(name, t_k), HOSE_M3 * vapor_density(name, pressure)
 
 
 def plan(site: Site, faults: tuple[Fault, ...], half_width_dk: float | None = None) -> Plan:
@@ -140,15 +140,15 @@ def plan(site: Site, faults: tuple[Fault, ...], half_width_dk: float | None = No
     """
     steps, opened = [], False
     for fault in faults:
-        some, opens = _mend(site, fault, half_width_dk, opened)
+        some, opens = _repair(site, fault, half_width_dk, opened)
         steps += some
         opened = opened or opens
     return Plan(steps=tuple(_switched(site, steps)), faults=tuple(faults), by=judged_by(site.machine))
 
 
-def _mend(site: Site, fault: Fault, half_width_dk: float | None, opened: bool) -> tuple[list[Step], bool]:
+def _repair(site: Site, fault: Fault, half_width_dk: float | None, opened: bool) -> tuple[list[Step], bool]:
     """(steps for one fault, whether they leave the charge weighed in anew)."""
-    if fault.id in NOTHING_TO_MEND:
+    if fault.id in NOTHING_TO_REPAIR:
         return [], False
 
     def step(action: Any, **more: Any) -> Any:
@@ -160,7 +160,7 @@ def _mend(site: Site, fault: Fault, half_width_dk: float | None, opened: bool) -
         return [] if opened and fault.id == "non_condensables" else _anew(site, fault, half_width_dk), True
     if fault.id in ("undercharge", "overcharge", "long_liquid_line"):
         return _charge(site, fault, half_width_dk, opened), site.machine.sealed
-    repair = BY_ID[mended_by(fault)[0]]
+    repair = BY_ID[repaired_by(fault)[0]]
     return [step(repair.id), *([step("dry_condenser")] if repair.wets else [])], repair.opens
 
 

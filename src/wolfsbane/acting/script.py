@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
 
 SCHEMA = 1
-_MOST = 200
+_MAX = 200
 #: waiting that one script may ask for, minutes
 _LONGEST_MIN = 2880
 
@@ -99,8 +99,8 @@ def script(data: str | list[dict[str, Any]] | dict[str, Any]) -> Script:
     if data.get("schema", SCHEMA) != SCHEMA:
         raise BadInputError("schema", data["schema"], str(SCHEMA))
     rows = data.get("actions")
-    if not isinstance(rows, list) or not 1 <= len(rows) <= _MOST:
-        raise BadInputError("actions", rows, f"a list of 1 to {_MOST} objects with do and its arguments")
+    if not isinstance(rows, list) or not 1 <= len(rows) <= _MAX:
+        raise BadInputError("actions", rows, f"a list of 1 to {_MAX} objects with do and its arguments")
     steps = []
     for row in rows:
         if not isinstance(row, dict) or "do" not in row:

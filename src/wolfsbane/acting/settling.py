@@ -130,8 +130,8 @@ def steady_state(site: Site) -> CircuitState:
     """The steady solve of the site as it now stands. Raises NoConvergenceError."""
     start = site.moving.x if site.moving is not None else None
     circuit = site.circuit()._replace(valve_swing=0.0)
-    planted = replace(site.machine, circuit=circuit, refrigerant=site.refrigerant)
-    return circuit_state(site.machine, planted, weather_at(site), site.faults, start, offset_k=_layer_k(site, circuit))
+    faulted = replace(site.machine, circuit=circuit, refrigerant=site.refrigerant)
+    return circuit_state(site.machine, faulted, weather_at(site), site.faults, start, offset_k=_layer_k(site, circuit))
 
 
 def _layer_k(site: Site, circuit: Circuit) -> float:

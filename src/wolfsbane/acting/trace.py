@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 from wolfsbane.cycle.balance import NO_RECEIVER
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.cycle.quantities import QUANTITIES, WORKED_OUT
 from wolfsbane.cycle.settled import at_rest, receiver_of, settled_state
 from wolfsbane.cycle.solver import joined, second_circuit
 from wolfsbane.cycle.state import CircuitState
@@ -21,20 +22,23 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.cycle.surroundings import Surroundings
 
-#: row key -> (attribute of the state, kind, only while it runs)
-_ROWS = {
-    "suction_pressure": ("suction_pa", "pressure", False),
-    "head_pressure": ("head_pa", "pressure", False),
-    "suction_line": ("suction_line_k", "temperature", False),
-    "liquid_line": ("liquid_line_k", "temperature", False),
-    "discharge_line": ("discharge_line_k", "temperature", False),
-    "outdoor_db": ("outdoor_k", "temperature", False),
-    "superheat": ("superheat_dk", "difference", True),
-    "subcooling": ("subcooling_dk", "difference", True),
-    "evaporator_td": ("evaporator_td_dk", "difference", True),
-    "ctoa": ("ctoa_dk", "difference", True),
-    "air_delta_t": ("air_delta_t_dk", "difference", True),
-}
+#: rows of a trace; what is worked out stands only while the machine runs
+_ROWS = tuple(
+    QUANTITIES[name]
+    for name in (
+        "suction_pressure",
+        "head_pressure",
+        "suction_line",
+        "liquid_line",
+        "discharge_line",
+        "outdoor_db",
+        "superheat",
+        "subcooling",
+        "evaporator_td",
+        "ctoa",
+        "air_delta_t",
+    )
+)
 _SUFFIX = {
     "us": {"pressure": "_psig", "temperature": "_f", "difference": "_df"},
     "si": {"pressure": "_kpa_gauge", "temperature": "_c", "difference": "_dc"},
@@ -59,11 +63,11 @@ class Moment:
     def row(self, system: str = "us") -> dict[str, float | None]:
         """Plain numbers with the unit in the key; figures that need a running machine are None while it stands."""
         found: dict[str, Any] = {"time_s": round(self.time_s, 1), "running": self.running}
-        for key, (attribute, kind, runs) in _ROWS.items():
+        for row in _ROWS:
             value = None
-            if self.running or not runs:
-                value = to_display(kind, getattr(self.state, attribute), system, self.state.barometer_pa)
-            found[key + _SUFFIX[system][kind]] = None if value is None else round(value, _DECIMALS) + 0.0
+            if self.running or row.id not in WORKED_OUT:
+                value = to_display(row.kind, getattr(self.state, str(row.attribute)), system, self.state.barometer_pa)
+            found[row.id + _SUFFIX[system][row.kind]] = None if value is None else round(value, _DECIMALS) + 0.0
         mass = to_display("mass", self.circuit_kg, system)
         return found | {
             "circuit_oz" if system == "us" else "circuit_g": round(mass, _DECIMALS),
@@ -75,18 +79,18 @@ class Moment:
 def shown_state(site: Site, conditions: Conditions) -> CircuitState:
     """The :class:`CircuitState` the instruments show at this moment, running or standing."""
     circuit = site.circuit()
-    planted = replace(site.machine, circuit=circuit, refrigerant=site.refrigerant)
+    faulted = replace(site.machine, circuit=circuit, refrigerant=site.refrigerant)
     two = site.machine.circuits == 2
     surroundings = surroundings_of(circuit, conditions, circuit.stratified_k / 2.0 if two else 0.0)
     figures = site.shown
     if site.moving is None:
-        return _standing(site, planted, conditions, surroundings, figures)
+        return _standing(site, faulted, conditions, surroundings, figures)
     assert figures is not None, "a running machine shows figures"
     fluid = refrigerant(site.refrigerant)
     mode = site.moving.mode if circuit.receiver_volume_m3 > 0.0 else NO_RECEIVER
     state = settled_state(
         site.machine,
-        planted,
+        faulted,
         conditions,
         surroundings,
         fluid,
@@ -104,18 +108,18 @@ def shown_state(site: Site, conditions: Conditions) -> CircuitState:
 
 
 def _standing(
-    site: Site, planted: Machine, conditions: Conditions, surroundings: Surroundings, figures: Figures | None
+    site: Site, faulted: Machine, conditions: Conditions, surroundings: Surroundings, figures: Figures | None
 ) -> CircuitState:
-    state = at_rest(site.machine, planted, conditions, surroundings)
+    state = at_rest(site.machine, faulted, conditions, surroundings)
     if figures is None:
         return state
-    ring = refrigerant(site.machine.refrigerant)
+    pt_scale = refrigerant(site.machine.refrigerant)
 
     def inside(p: Any) -> Any:
-        return min(max(p, ring.min_pa), ring.max_pa)
+        return min(max(p, pt_scale.min_pa), pt_scale.max_pa)
 
-    suction_k = ring.saturation_k(inside(figures.suction_pa), "dew")
-    liquid_k = ring.saturation_k(inside(figures.liquid_port_pa), "bubble")
+    suction_k = pt_scale.saturation_k(inside(figures.suction_pa), "dew")
+    liquid_k = pt_scale.saturation_k(inside(figures.liquid_port_pa), "bubble")
     return replace(
         state,
         suction_pa=figures.suction_pa,

@@ -8,7 +8,7 @@ from wolfsbane.cycle import units
 from wolfsbane.cycle.components import CP_AIR
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import FAULTS, NONE, Fault, fault_kind
-from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, ring_of
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, scale_of
 from wolfsbane.cycle.instruments import values
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.cycle.properties import refrigerant
@@ -101,7 +101,7 @@ def fault_card(fault_id: str) -> Any:
     """
     if fault_id in INSTRUMENT_FAULTS:
         k = INSTRUMENT_FAULTS[fault_id]
-        more = {"acts_on": "reading", "seen": k.seen, "remedy": k.remedy, "rig": k.rig}
+        more: dict[str, Any] = {"acts_on": "reading", "seen": k.seen, "remedy": k.remedy, "rig": k.rig}
     else:
         k = _machine_fault(fault_id)
         more = {
@@ -124,7 +124,7 @@ def fault_card(fault_id: str) -> Any:
         "name": k.name,
         "parameter": k.parameter,
         "unit": k.unit,
-        "sound": k.sound,
+        "fault_free": k.fault_free,
         "limit": k.limit,
         "mild": k.mild,
         "moderate": k.moderate,
@@ -219,14 +219,14 @@ _TEMPERATURES = {
 def measured(m: Any, state: Any, faults: tuple[Fault, ...] = (), instrument_faults: Any = ()) -> Any:
     """Unrounded readings and what a technician works out from them, in contract units, under instrument faults."""
     taken = disturb(values(m, state, faults), m, state, instrument_faults)
-    ring = refrigerant(ring_of(m, instrument_faults))
+    pt_scale = refrigerant(scale_of(m, instrument_faults))
 
     def held(p: Any) -> Any:
-        return min(max(p, ring.min_pa), ring.max_pa)
+        return min(max(p, pt_scale.min_pa), pt_scale.max_pa)
 
-    suction_k = ring.saturation_k(held(taken["suction_pressure"]), "dew")
-    liquid_k = ring.saturation_k(held(taken["head_pressure"]), "bubble")
-    coil_k = ring.saturation_k(held(state.evaporating_pa), "dew")
+    suction_k = pt_scale.saturation_k(held(taken["suction_pressure"]), "dew")
+    liquid_k = pt_scale.saturation_k(held(taken["head_pressure"]), "bubble")
+    coil_k = pt_scale.saturation_k(held(state.evaporating_pa), "dew")
     from_k = taken.get("water_in", state.outdoor_k)
     row = {
         "suction_psig": _gauge_psi(taken["suction_pressure"], state.barometer_pa),

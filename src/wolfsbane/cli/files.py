@@ -4,17 +4,21 @@ from __future__ import annotations
 
 import json
 from dataclasses import asdict
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError
-from wolfsbane.diagnosis.targets import school
+from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.exercise.draw.variant import NoVariantError, vary
-from wolfsbane.exercise.marking.grading import grade, total
+from wolfsbane.exercise.marking.grade import grade, total
 from wolfsbane.exercise.paper.call import call_from_json
 from wolfsbane.exercise.plan.scenario import scenario
 
+if TYPE_CHECKING:
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.diagnosis.proof import Proof
 
-def _load(path: Any, field: Any) -> Any:
+
+def _load(path: str, field: Any) -> Any:
     try:
         with open(path, encoding="utf-8") as file:
             return json.load(file)
@@ -22,7 +26,7 @@ def _load(path: Any, field: Any) -> Any:
         raise BadInputError(field, path, f"a readable JSON file ({error})") from None
 
 
-def make_call(path: Any, seed: int) -> Any:
+def make_call(path: str, seed: int) -> Any:
     """One call with its key, as plain data, from a scenario file."""
     data = _load(path, "scenario")
     system = data.pop("units", "us") if isinstance(data, dict) else "us"
@@ -34,29 +38,28 @@ def make_call(path: Any, seed: int) -> Any:
         raise BadInputError("scenario", path, str(error)) from None
 
 
-def prove_file(path: Any) -> Any:
+def prove_file(path: str) -> Any:
     """The proof of a scenario file and its difficulty, as plain data."""
     from wolfsbane.cycle.errors import NoConvergenceError
     from wolfsbane.diagnosis.difficulty import difficulty
     from wolfsbane.diagnosis.proof import prove
-    from wolfsbane.diagnosis.solved_cases import ground
+    from wolfsbane.diagnosis.solved_cases import solved_cases
 
     planned = scenario(_load(path, "scenario"))
-    around = ground(planned.profile, planned.conditions(), planned.instruments)
-    given = dict(readings=planned.given_readings, tests=planned.given_tests)
+    cases = solved_cases(planned.profile, planned.conditions(), planned.instruments)
+
+    def proved(faults: tuple[Fault, ...]) -> Proof:
+        return prove(cases, faults, readings=planned.given_readings, tests=planned.given_tests)
+
     try:
-        proof = prove(around, planned.faults, **given)
-        hard = (
-            None
-            if proof.refusal
-            else difficulty(around, planned.faults, proof, lambda some: prove(around, some, **given))
-        )
+        proof = proved(planned.faults)
+        hard = None if proof.refusal else difficulty(cases, planned.faults, proof, proved)
     except NoConvergenceError as error:
         raise BadInputError("scenario", path, str(error)) from None
     return {"title": planned.title, **proof.to_json(), "difficulty": None if hard is None else hard.to_json()}
 
 
-def generate_file(path: Any, workers: Any = None) -> Any:
+def generate_file(path: str, workers: Any = None) -> Any:
     """The class set of a brief file, as plain data; ``workers`` processes share the sheets (None:
     one for each core).
     """
@@ -77,12 +80,12 @@ def generate_file(path: Any, workers: Any = None) -> Any:
         raise BadInputError("brief", path, str(error)) from None
 
 
-def diagnose_file(path: Any, school_id: int) -> Any:
+def diagnose_file(path: str, practice_id: str) -> Any:
     """The diagnosis of a readings file, as plain data."""
     from wolfsbane.diagnosis.diagnose import diagnose
     from wolfsbane.diagnosis.observed import observed
 
-    return diagnose(observed(_load(path, "readings")), school(school_id)).to_json()
+    return diagnose(observed(_load(path, "readings")), practice_by_id(practice_id)).to_json()
 
 
 def _on_machine(planned: Any) -> Any:
@@ -92,31 +95,33 @@ def _on_machine(planned: Any) -> Any:
     return planned.profile, planned.conditions(), tuple(f for f in planned.faults if f.id not in INSTRUMENT_FAULTS)
 
 
-def act_file(scenario_path: Any, actions_path: Any, system: str) -> Any:
+def act_file(scenario_path: str, actions_path: str, system: str) -> Any:
     """The trace of actions on a scenario's machine, as plain data."""
     from wolfsbane.acting.script import play, script
     from wolfsbane.cycle.errors import NoConvergenceError
 
     written = script(_load(actions_path, "actions"))
+    machine, weather, faults = _on_machine(scenario(_load(scenario_path, "scenario")))
     try:
-        return play(*_on_machine(scenario(_load(scenario_path, "scenario"))), written, system).to_json()
+        return play(machine, weather, faults, written, system).to_json()
     except NoConvergenceError as error:
         raise BadInputError("scenario", scenario_path, str(error)) from None
 
 
-def plan_file(scenario_path: Any, system: str) -> Any:
+def plan_file(scenario_path: str, system: str) -> Any:
     """The correction key of a scenario: right plan, proof and the consequences of wrong plans, as plain data."""
     from wolfsbane.exercise.paper.correction import correction
+    from wolfsbane.exercise.paper.key import plain
 
     planned = scenario(_load(scenario_path, "scenario"))
     machine, weather, faults = _on_machine(planned)
     found = correction(machine, weather, faults, planned.practice, planned.instruments, system, as_given=True)
-    if found["refusal"]:
-        raise BadInputError("scenario", scenario_path, found["refusal"])
-    return found
+    if found.refusal:
+        raise BadInputError("scenario", scenario_path, found.refusal)
+    return plain(found)
 
 
-def tune_file(path: Any) -> Any:
+def tune_file(path: str) -> Any:
     """What the tuner makes of a plate file, as plain data."""
     from wolfsbane.tuning import tune
     from wolfsbane.tuning.plate import known_plate
@@ -124,14 +129,11 @@ def tune_file(path: Any) -> Any:
     return tune(known_plate(_load(path, "plate"))).to_json()
 
 
-def mark(call_path: Any, answers_path: Any) -> Any:
+def mark(call_path: str, answers_path: str) -> Any:
     """Marks and total for one call file and one answers file (question id -> text)."""
-    try:
-        call = call_from_json(_load(call_path, "call"))
-    except TypeError as error:
-        raise BadInputError("call", call_path, f"a file written by `wolfsbane call --json` ({error})") from None
+    call = call_from_json(_load(call_path, "call"))
     answers = _load(answers_path, "answers")
-    known = [q["id"] for q in call.questions]
+    known = [question.id for question in call.questions]
     if not isinstance(answers, dict):
         raise BadInputError("answers", answers_path, "a JSON object of question id to text")
     for key in answers:

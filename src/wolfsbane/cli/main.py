@@ -235,7 +235,9 @@ def _parser() -> _Parser:
     mark.add_argument("answers")
     diagnose = commands.add_parser("diagnose", parents=[shared], help="ranked faults from a file of readings")
     diagnose.add_argument("readings")
-    diagnose.add_argument("--school", default="plate_and_formula", help="school of practice")
+    diagnose.add_argument(
+        "--practice", "--school", dest="practice_id", default="plate_and_formula", help="practice (target set)"
+    )
     prove = commands.add_parser("prove", parents=[shared], help="has a scenario one answer, and what would split it")
     prove.add_argument("scenario")
     generate = commands.add_parser(
@@ -300,7 +302,7 @@ def _run(args: Any) -> Any:
     if args.command == "prove":
         return files.prove_file(args.scenario)
     if args.command == "diagnose":
-        return files.diagnose_file(args.readings, args.school)
+        return files.diagnose_file(args.readings, args.practice_id)
     return files.make_call(args.scenario, args.seed) if args.command == "call" else files.mark(args.call, args.answers)
 
 

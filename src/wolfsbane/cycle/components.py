@@ -36,7 +36,7 @@ _SATURATED_MIN_K = 203.15
 SEEP = 0.15
 _GAS_CONSTANT = 8.314462618
 #: part of the condenser's volume that vapour and air share when non-condensable gas is in it (assumed)
-_VAPOUR_VOLUME_SHARE = 0.8
+_RUNNING_VAPOR_SHARE = 0.8
 
 
 @njit(cache=True, error_model="numpy")
@@ -63,7 +63,7 @@ def saturated_air_enthalpy(table: np.ndarray, t_k: float) -> float:
 @njit(cache=True, error_model="numpy")
 def non_condensable_pa(c: Circuit, t_condensing: float) -> float:
     """Partial pressure of air left in the condenser, Pa."""
-    return c.non_condensable_mol * _GAS_CONSTANT * t_condensing / (_VAPOUR_VOLUME_SHARE * c.condenser_volume_m3)
+    return c.non_condensable_mol * _GAS_CONSTANT * t_condensing / (_RUNNING_VAPOR_SHARE * c.condenser_volume_m3)
 
 
 @njit(cache=True, error_model="numpy")

@@ -131,7 +131,7 @@ def for_machine(
             )
     elif water_in_f is not None:
         raise BadInputError("water_in_f", water_in_f, f"nothing: {machine.id} is cooled by air")
-    if machine.boxed:
+    if machine.refrigeration:
         if box_f is None:
             low, high = BOX_RANGES_F[machine.application]
             raise BadInputError("box_f", box_f, f"a number from {low:g} to {high:g} °F: {machine.id} cools a box")

@@ -13,7 +13,7 @@ from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import from_display, to_display
 
 START_DEG, SWEEP_DEG = -135.0, 270.0
-_CENTRE, _PRESSURE_R, _RING_R = 100.0, 92.0, 62.0
+_CENTRE, _PRESSURE_R, _SCALE_R = 100.0, 92.0, 62.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -88,15 +88,15 @@ def _label(angle: float, radius: float, text: str) -> dict[str, Any]:
     return {"x": x, "y": y, "text": text}
 
 
-def needle_deg(side: str, system: str, value: float, *, boxed: bool = False) -> float:
+def needle_deg(side: str, system: str, value: float, *, refrigeration: bool = False) -> float:
     """Angle of the needle of one dial for a gauge pressure in the system's unit,
     degrees clockwise from twelve o'clock.
     """
-    return round(angle_deg((BOX_SCALES if boxed else SCALES)[(side, system)], value), 3)
+    return round(angle_deg((BOX_SCALES if refrigeration else SCALES)[(side, system)], value), 3)
 
 
 def dial(
-    side: str, system: str, value: float, refrigerant_name: str, barometer_pa: float, *, boxed: bool = False
+    side: str, system: str, value: float, refrigerant_name: str, barometer_pa: float, *, refrigeration: bool = False
 ) -> dict[str, Any]:
     """Drawing of one dial as plain data: tick paths, labels, the needle angle and the saturation ring.
 
@@ -104,7 +104,7 @@ def dial(
     and the high ring for the bubble point, at ``barometer_pa``. ``boxed`` picks the compound gauge of a machine that
     cools a box.
     """
-    scale = (BOX_SCALES if boxed else SCALES)[(side, system)]
+    scale = (BOX_SCALES if refrigeration else SCALES)[(side, system)]
     minor, major, labels = [], [], []
     for i in range(round(scale.top / scale.minor) + 1):
         mark = i * scale.minor
@@ -120,24 +120,24 @@ def dial(
             minor.append(_tick(START_DEG + scale.vacuum_deg * i / 6, _PRESSURE_R, _PRESSURE_R - 5))
         major.append(_tick(START_DEG, _PRESSURE_R, _PRESSURE_R - 9))
         labels.append(_label(START_DEG, _PRESSURE_R - 15.5, scale.vacuum_label))
-    ring_minor, ring_labels, ring_unit = _ring(scale, system, refrigerant_name, barometer_pa)
+    ring_minor, ring_labels, ring_unit = _pt_scale(scale, system, refrigerant_name, barometer_pa)
     return {
         "side": side,
         "unit": scale.unit,
         "value": value,
-        "needle_deg": needle_deg(side, system, value, boxed=boxed),
+        "needle_deg": needle_deg(side, system, value, refrigeration=refrigeration),
         "minor_path": "".join(minor),
         "major_path": "".join(major),
         "labels": labels,
         "ring_path": ring_minor,
         "ring_labels": ring_labels,
         "ring_unit": ring_unit,
-        "ring_radius": _RING_R,
+        "ring_radius": _SCALE_R,
         "refrigerant": refrigerant_name,
     }
 
 
-def _ring(
+def _pt_scale(
     scale: Scale, system: str, refrigerant_name: str, barometer_pa: float
 ) -> tuple[str, list[dict[str, Any]], str]:
     fluid = refrigerant(refrigerant_name)
@@ -163,8 +163,8 @@ def _ring(
         )
         angle = angle_deg(scale, pressure)
         whole = t % scale.ring_major == 0
-        ticks.append(_tick(angle, _RING_R, _RING_R - (7 if whole else 4)))
+        ticks.append(_tick(angle, _SCALE_R, _SCALE_R - (7 if whole else 4)))
         if whole and angle - last_angle > 9.0:
-            labels.append(_label(angle, _RING_R - 12.5, f"{t:g}"))
+            labels.append(_label(angle, _SCALE_R - 12.5, f"{t:g}"))
             last_angle = angle
     return "".join(ticks), labels, "°F" if system == "us" else "°C"

@@ -28,7 +28,7 @@ class InstrumentFault(Graded):
     name: str
     parameter: str
     unit: str
-    sound: float
+    fault_free: float
     limit: float
     mild: float
     moderate: float
@@ -82,14 +82,14 @@ def _ring_only(values: dict[str, float], machine: Machine, state: CircuitState, 
     """The pressures are right; only the saturation ring is another one (see :func:`ring_of`)."""
 
 
-_ON = {"sound": 0, "limit": 100, "mild": 100, "moderate": 100, "severe": 100}
+_ON = {"fault_free": 0, "limit": 100, "mild": 100, "moderate": 100, "severe": 100}
 _ALL = (
     InstrumentFault(
         id="gauge_not_zeroed",
         name="Gauge not zeroed",
         parameter="gauge shows too much by",
         unit="psi",
-        sound=-30,
+        fault_free=-30,
         limit=30,
         mild=4,
         moderate=8,
@@ -120,7 +120,7 @@ _ALL = (
         name="Valve core not depressed",
         parameter="share of the pressure that does not arrive",
         unit="%",
-        sound=0,
+        fault_free=0,
         limit=100,
         mild=35,
         moderate=65,
@@ -139,7 +139,7 @@ _ALL = (
         name="Clamp loose or in the sun",
         parameter="share of the way to the air around it",
         unit="%",
-        sound=0,
+        fault_free=0,
         limit=100,
         mild=15,
         moderate=30,
@@ -194,7 +194,7 @@ _ALL = (
         name="Two thermometers disagree",
         parameter="supply probe shows too much by",
         unit="°F",
-        sound=-10,
+        fault_free=-10,
         limit=10,
         mild=2,
         moderate=4,
@@ -225,7 +225,7 @@ def disturb(
     return values
 
 
-def ring_of(machine: Machine, faults: tuple[Fault, ...]) -> str:
+def scale_of(machine: Machine, faults: tuple[Fault, ...]) -> str:
     """The refrigerant whose saturation scale is read: the plate's, unless the scale is set wrong."""
     wrong = any(fault.id == "wrong_refrigerant_scale" for fault in faults)
     return machine.substitute if wrong and machine.substitute else machine.refrigerant

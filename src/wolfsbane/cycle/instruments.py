@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.ductwork import airflow_m3_s, static_pa
 from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.cycle.quantities import MORE_READINGS, READINGS, USUAL_READINGS
 from wolfsbane.cycle.units import SYSTEMS, to_display
 
 if TYPE_CHECKING:
@@ -50,14 +51,14 @@ class Reading:
     high: float | None = None
 
 
-ANALOGUE_LOW = Instrument(
+ANALOG_LOW = Instrument(
     id="analogue_low",
     name="Analogue low-side gauge",
     kind="pressure",
     resolution={"us": 1.0, "si": 10.0},
     tolerance_us=2.0,
 )
-ANALOGUE_HIGH = Instrument(
+ANALOG_HIGH = Instrument(
     id="analogue_high",
     name="Analogue high-side gauge",
     kind="pressure",
@@ -88,41 +89,11 @@ MANOMETER = Instrument(
 )
 
 #: kit name -> (low gauge, high gauge)
-KITS = {"analogue": (ANALOGUE_LOW, ANALOGUE_HIGH), "digital": (DIGITAL_GAUGE, DIGITAL_GAUGE)}
+KITS = {"analogue": (ANALOG_LOW, ANALOG_HIGH), "digital": (DIGITAL_GAUGE, DIGITAL_GAUGE)}
 
-#: readings in the order a technician takes them: key -> (label, attribute of the state, tool)
-POINTS: dict[str, tuple[str, str | None, Any]] = {
-    "suction_pressure": ("Suction pressure", "suction_pa", "low"),
-    "head_pressure": ("Head pressure", "head_pa", "high"),
-    "suction_line": ("Suction line, outdoors", "suction_line_k", CLAMP),
-    "liquid_line": ("Liquid line, outdoors", "liquid_line_k", CLAMP),
-    "drier_out": ("After the drier", "after_drier_k", CLAMP),
-    "discharge_line": ("Discharge line", "discharge_line_k", CLAMP),
-    "return_db": ("Return air, dry bulb", None, PSYCHROMETER),
-    "return_wb": ("Return air, wet bulb", None, PSYCHROMETER),
-    "supply_db": ("Supply air, dry bulb", None, PSYCHROMETER),
-    "outdoor_db": ("Outdoor air, dry bulb", "outdoor_k", CLAMP),
-}
-#: readings taken where they help, in the same form
-MORE_POINTS: dict[str, tuple[str, str | None, Any]] = {
-    "evaporator_inlet": ("Evaporator inlet pipe", "evaporator_inlet_k", CLAMP),
-    "evaporator_outlet": ("Suction line, at the coil", "evaporator_outlet_k", CLAMP),
-    "condenser_inlet": ("Condenser inlet pipe", "discharge_line_k", CLAMP),
-    "condenser_bend": ("Condenser, return bend half-way", "condenser_bend_k", CLAMP),
-    "condenser_outlet": ("Condenser outlet pipe", "condenser_outlet_k", CLAMP),
-    "suction_before_valve": ("Suction before the reversing valve", "suction_before_valve_k", CLAMP),
-    "mixed_air": ("Mixed air before the coil", None, PSYCHROMETER),
-    "supply_high": ("Supply air, top of the duct", None, PSYCHROMETER),
-    "supply_low": ("Supply air, bottom of the duct", None, PSYCHROMETER),
-    "condenser_entering_air": ("Air entering the condenser", "condenser_entering_k", CLAMP),
-    "condenser_leaving_air": ("Air leaving the condenser", "condenser_air_out_k", CLAMP),
-    "water_in": ("Condenser water in", "condenser_entering_k", CLAMP),
-    "water_out": ("Condenser water out", "condenser_air_out_k", CLAMP),
-    "compressor_amps": ("Compressor amps", "compressor_amps", AMP_CLAMP),
-    "airflow": ("Supply airflow", None, FLOW_HOOD),
-    "static": ("Total external static pressure", None, MANOMETER),
-}
-ALL_POINTS = POINTS | MORE_POINTS
+TOOLS = {tool.id: tool for tool in (CLAMP, PSYCHROMETER, AMP_CLAMP, FLOW_HOOD, MANOMETER)}
+#: readings in the order a technician takes them, and those taken where they help
+POINTS, MORE_POINTS, ALL_POINTS = USUAL_READINGS, MORE_READINGS, READINGS
 
 
 def in_order(readings: dict[str, Any]) -> dict[str, Any]:
@@ -138,7 +109,7 @@ def points_for(machine: Machine) -> tuple[str, ...]:
         absent.add("suction_before_valve")
     if not package:
         absent |= {"mixed_air", "supply_high", "supply_low"}
-    if machine.boxed:
+    if machine.refrigeration:
         absent |= {"return_wb", "airflow", "static"}
     return tuple(key for key in ALL_POINTS if key not in absent)
 
@@ -147,7 +118,7 @@ def label(key: str, machine: Machine) -> str:
     """What a reading is called on this machine."""
     if machine.application.startswith("heat_pump") and key == "suction_line":
         return "Suction line, at the compressor's port"
-    if machine.boxed:
+    if machine.refrigeration:
         named = {
             "return_db": "Box air",
             "supply_db": "Air off the coil",
@@ -157,17 +128,16 @@ def label(key: str, machine: Machine) -> str:
         }
         if key in named:
             return named[key]
-    return ALL_POINTS[key][0]
+    return ALL_POINTS[key].label
 
 
 def tool_for(key: str, kit: str) -> Instrument:
     """The :class:`Instrument` of ``kit`` (analogue or digital) that takes reading ``key``."""
     if kit not in KITS:
         raise BadInputError("instruments", kit, ", ".join(KITS))
-    tool = ALL_POINTS[key][2]
-    if tool == "low":
-        return KITS[kit][0]
-    return KITS[kit][1] if tool == "high" else tool
+    tool = ALL_POINTS[key].tool
+    gauges = dict(zip(("low", "high"), KITS[kit], strict=True))
+    return gauges[tool] if tool in gauges else TOOLS[str(tool)]
 
 
 def rounded(value: float, resolution: float) -> float:
@@ -178,7 +148,7 @@ def rounded(value: float, resolution: float) -> float:
 
 def values(machine: Machine, state: CircuitState, faults: tuple[Fault, ...] = ()) -> dict[str, float]:
     """Every point of a state in SI, undisturbed: dict key -> float. ``faults`` decide what the manometer shows."""
-    found = {key: getattr(state, attribute) for key, (_, attribute, _) in ALL_POINTS.items() if attribute}
+    found = {key: getattr(state, point.attribute) for key, point in ALL_POINTS.items() if point.attribute}
     found |= {
         "return_db": state.return_air.dry_bulb_k,
         "return_wb": state.return_air.wet_bulb_k,

@@ -173,7 +173,7 @@ class Machine:
     receiver: bool
     volts: float
     power_factor: float
-    magnetising_amps: float
+    magnetizing_amps: float
     outdoor_fan_w: float
     substitute: str
     rating: tuple[float, float, float, float | None]
@@ -190,6 +190,6 @@ class Machine:
         return self.application in ("air_conditioner", "heat_pump_cooling", "heat_pump_heating", "package_unit")
 
     @property
-    def boxed(self) -> bool:
+    def refrigeration(self) -> bool:
         """True for machines that cool a box."""
         return not self.comfort

@@ -28,8 +28,8 @@ class PropertyArrays(NamedTuple):
     s_span: float
     t_span: float
     saturation: np.ndarray
-    vapour: np.ndarray
-    vapour_h_by_s: np.ndarray
+    vapor: np.ndarray
+    vapor_h_by_s: np.ndarray
     liquid: np.ndarray
 
 
@@ -71,9 +71,9 @@ def _row_u(tab: PropertyArrays, grid: np.ndarray, ln_p: float) -> float:
 
 
 @njit(cache=True, error_model="numpy")
-def vapour_at(tab: PropertyArrays, which: int, ln_p: float, dh: float) -> float:
+def vapor_at(tab: PropertyArrays, which: int, ln_p: float, dh: float) -> float:
     """T (0), density (1) or entropy (2) of vapour ``dh`` J/kg above the dew point."""
-    grid = tab.vapour[which]
+    grid = tab.vapor[which]
     return _bilinear(grid, _row_u(tab, grid, ln_p), dh / tab.h_span * (grid.shape[1] - 1))
 
 
@@ -84,7 +84,7 @@ def enthalpy_at_entropy(tab: PropertyArrays, ln_p: float, s: float) -> float:
     h_g = saturation_at(tab, H_G, ln_p)
     if ds <= 0.0:
         return h_g + saturation_at(tab, T_DEW, ln_p) * ds
-    grid = tab.vapour_h_by_s
+    grid = tab.vapor_h_by_s
     return h_g + _bilinear(grid, _row_u(tab, grid, ln_p), ds / tab.s_span * (grid.shape[1] - 1))
 
 
@@ -128,7 +128,7 @@ def subcooling_of(tab: PropertyArrays, ln_p: float, h: float) -> float:
 @njit(cache=True, error_model="numpy")
 def enthalpy_at_temperature(tab: PropertyArrays, ln_p: float, t: float) -> float:
     """Enthalpy of vapour at pressure and temperature; at and below the dew point that of saturated vapour."""
-    grid = tab.vapour[0]
+    grid = tab.vapor[0]
     v = _column_of(grid, _row_u(tab, grid, ln_p), t)
     return saturation_at(tab, H_G, ln_p) + max(v, 0.0) / (grid.shape[1] - 1) * tab.h_span
 
@@ -139,7 +139,7 @@ def temperature_density_entropy(tab: PropertyArrays, ln_p: float, h: float) -> t
     h_f, h_g = saturation_at(tab, H_F, ln_p), saturation_at(tab, H_G, ln_p)
     if h >= h_g:
         dh = h - h_g
-        return vapour_at(tab, 0, ln_p, dh), vapour_at(tab, 1, ln_p, dh), vapour_at(tab, 2, ln_p, dh)
+        return vapor_at(tab, 0, ln_p, dh), vapor_at(tab, 1, ln_p, dh), vapor_at(tab, 2, ln_p, dh)
     t_b, t_d = saturation_at(tab, T_BUBBLE, ln_p), saturation_at(tab, T_DEW, ln_p)
     if h > h_f:
         x = (h - h_f) / (h_g - h_f)
@@ -223,8 +223,8 @@ def refrigerant(name: str) -> Refrigerant:
         s_span=s_span,
         t_span=t_span,
         saturation=array("saturation"),
-        vapour=array("vapour"),
-        vapour_h_by_s=array("vapour_h_by_s"),
+        vapor=array("vapour"),
+        vapor_h_by_s=array("vapour_h_by_s"),
         liquid=array("liquid"),
     )
     return Refrigerant(

@@ -58,7 +58,7 @@ def _supply(circuit: Circuit, found: Figures, coil: MoistAir, barometer_pa: floa
 
 def settled_state(
     machine: Machine,
-    planted: Machine,
+    faulted: Machine,
     conditions: Conditions,
     surroundings: Surroundings,
     fluid: Refrigerant,
@@ -69,13 +69,13 @@ def settled_state(
     receiver: Any,
 ) -> CircuitState:
     """The running state from the :class:`~wolfsbane.cycle.balance.Figures` ``f`` of a solve, in its surroundings."""
-    circuit = planted.circuit
+    circuit = faulted.circuit
     returned, coil, entering = surroundings
     supply, sensible_w, m_air = _supply(circuit, f, coil, conditions.barometer_pa)
-    ring = refrigerant(machine.refrigerant)
-    suction_saturation_k = ring.saturation_k(_held(ring, f.suction_pa), "dew")
-    liquid_saturation_k = ring.saturation_k(_held(ring, f.liquid_port_pa), "bubble")
-    evaporating_k = ring.saturation_k(_held(ring, f.evaporating_pa), "dew")
+    pt_scale = refrigerant(machine.refrigerant)
+    suction_saturation_k = pt_scale.saturation_k(_held(pt_scale, f.suction_pa), "dew")
+    liquid_saturation_k = pt_scale.saturation_k(_held(pt_scale, f.liquid_port_pa), "bubble")
+    evaporating_k = pt_scale.saturation_k(_held(pt_scale, f.evaporating_pa), "dew")
     ln_ps = math.log(_held(fluid, f.suction_pa))
     h_g, h_f = float(saturation_at(fluid.arrays, H_G, ln_ps)), float(saturation_at(fluid.arrays, H_F, ln_ps))
     quality = min(1.0, (f.h_suction - h_f) / (h_g - h_f))
@@ -88,8 +88,8 @@ def settled_state(
     bend_k = 0.5 * (fluid.saturation_k(condensing, "bubble") + fluid.saturation_k(condensing, "dew"))
     return CircuitState(
         machine_id=machine.id,
-        refrigerant=planted.refrigerant,
-        ring=machine.refrigerant,
+        refrigerant=faulted.refrigerant,
+        pt_scale=machine.refrigerant,
         barometer_pa=conditions.barometer_pa,
         outdoor_k=conditions.outdoor_k,
         condenser_entering_k=entering,
@@ -166,7 +166,7 @@ def _path(f: Figures) -> tuple[tuple[float, float], ...]:
 
 def amps(machine: Machine, work_w: float) -> float:
     """Compressor amps from shaft power, power factor and a magnetising part."""
-    return math.hypot(work_w / (machine.volts * machine.power_factor), machine.magnetising_amps)
+    return math.hypot(work_w / (machine.volts * machine.power_factor), machine.magnetizing_amps)
 
 
 def _resting_receiver(circuit: Circuit, fluid: Refrigerant, pressure_pa: float) -> Receiver | None:
@@ -180,22 +180,22 @@ def _resting_receiver(circuit: Circuit, fluid: Refrigerant, pressure_pa: float) 
     return Receiver(holds="full" if level >= 1.0 else "liquid" if level > 0.0 else "empty", level=level)
 
 
-def at_rest(machine: Machine, planted: Machine, conditions: Conditions, surroundings: Surroundings) -> CircuitState:
+def at_rest(machine: Machine, faulted: Machine, conditions: Conditions, surroundings: Surroundings) -> CircuitState:
     """Power on, fans on, nothing pumped: both gauges show the pressure of the coldest liquid."""
     returned, coil, entering = surroundings
-    fluid, ring = refrigerant(planted.refrigerant), refrigerant(machine.refrigerant)
-    circuit = planted.circuit
-    pressure = standing_pa(circuit, planted.refrigerant, min(coil.dry_bulb_k, entering))
-    held = _held(ring, pressure)
+    fluid, pt_scale = refrigerant(faulted.refrigerant), refrigerant(machine.refrigerant)
+    circuit = faulted.circuit
+    pressure = standing_pa(circuit, faulted.refrigerant, min(coil.dry_bulb_k, entering))
+    held = _held(pt_scale, pressure)
     m_air = circuit.evaporator_air_kg_s * circuit.evaporator_air_fraction * conditions.air_density_ratio
     supply = air.from_humidity_ratio(
         coil.dry_bulb_k + circuit.blower_w / (m_air * CP_AIR), coil.humidity_ratio, conditions.barometer_pa
     )
-    suction_k, liquid_k = ring.saturation_k(held, "dew"), ring.saturation_k(held, "bubble")
+    suction_k, liquid_k = pt_scale.saturation_k(held, "dew"), pt_scale.saturation_k(held, "bubble")
     return CircuitState(
         machine_id=machine.id,
-        refrigerant=planted.refrigerant,
-        ring=machine.refrigerant,
+        refrigerant=faulted.refrigerant,
+        pt_scale=machine.refrigerant,
         barometer_pa=conditions.barometer_pa,
         outdoor_k=conditions.outdoor_k,
         condenser_entering_k=entering,
@@ -230,7 +230,7 @@ def at_rest(machine: Machine, planted: Machine, conditions: Conditions, surround
         sensible_w=0.0,
         work_w=0.0,
         power_w=machine.outdoor_fan_w / machine.circuits,
-        compressor_amps=machine.magnetising_amps,
+        compressor_amps=machine.magnetizing_amps,
         charge_kg=circuit.charge_kg,
         evaporator_kg=0.0,
         airflow_kg_s=m_air,

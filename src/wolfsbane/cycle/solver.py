@@ -74,21 +74,21 @@ def second_circuit(machine: Machine, conditions: Conditions, faults: tuple[Fault
 
 def _with_swing(
     machine: Machine,
-    planted: Machine,
+    faulted: Machine,
     conditions: Conditions,
     faults: tuple[Fault, ...],
     start: tuple[float, ...] | None,
     offset_k: float = 0.0,
 ) -> CircuitState:
     """The mean state of a machine, with the states at both ends where its valve hunts."""
-    swing = planted.circuit.valve_swing
-    state = circuit_state(machine, planted, conditions, faults, start, offset_k)
+    swing = faulted.circuit.valve_swing
+    state = circuit_state(machine, faulted, conditions, faults, start, offset_k)
     if swing <= 0.0 or state.trip or state.equalized:
         return state
     ends = []
     for sign in (-1.0, 1.0):
         opening = max(state.valve_opening + sign * swing * state.valve_opening, 0.06)
-        held = replace(planted, circuit=planted.circuit._replace(valve_fixed_opening=opening))
+        held = replace(faulted, circuit=faulted.circuit._replace(valve_fixed_opening=opening))
         ends.append(circuit_state(machine, held, conditions, faults, state.solution, offset_k))
     trip = next((end.trip for end in ends if end.trip), None)
     return replace(state, swing=tuple(ends), trip=trip)
@@ -119,7 +119,7 @@ def joined(one: CircuitState, two: CircuitState) -> CircuitState:
 
 def circuit_state(
     machine: Machine,
-    planted: Machine,
+    faulted: Machine,
     conditions: Conditions,
     faults: tuple[Fault, ...],
     start: tuple[float, ...] | None,
@@ -129,12 +129,12 @@ def circuit_state(
 
     ``offset_k`` is what its half of the coil meets warmer than the mean. Raises NoConvergenceError.
     """
-    circuit = planted.circuit
-    fluid = refrigerant(planted.refrigerant)
+    circuit = faulted.circuit
+    fluid = refrigerant(faulted.refrigerant)
     surroundings = surroundings_of(circuit, conditions, offset_k)
     if circuit.pumping_share < _STANDS_STILL:
-        return at_rest(machine, planted, conditions, surroundings)
-    likeliest = first_start(machine, planted, fluid, surroundings, start)
+        return at_rest(machine, faulted, conditions, surroundings)
+    likeliest = first_start(machine, faulted, fluid, surroundings, start)
     evaluations = 0
     if likeliest is not None:
         found = _balance(circuit, fluid, conditions, surroundings, likeliest, softening=0, decide=False)
@@ -156,26 +156,26 @@ def circuit_state(
                 "conditions": conditions,
                 "faults": faults,
                 "x": found.x.tolist(),
-                "circuit": planted.circuit,
+                "circuit": faulted.circuit,
             }
         )
 
     if not found.converged and not beyond_table:
         attempts = found.attempts
-        found, circuit, reached = _follow(machine, planted, fluid, conditions, surroundings, starts)
+        found, circuit, reached = _follow(machine, faulted, fluid, conditions, surroundings, starts)
         evaluations += found.evaluations
         found = found._replace(attempts=attempts)
         if found.norm >= _NEAR:
             raise report(found.norm)
         if reached < 1.0 and found.figures.condensing_pa < _EQUAL * found.figures.evaporating_pa:
-            return at_rest(machine, planted, conditions, surroundings)
+            return at_rest(machine, faulted, conditions, surroundings)
         beyond_table = reached < 1.0 and _liquid_share(found.figures) > _FILLED
     figures = found.figures
     if beyond_table:
         figures = figures._replace(discharge_pa=fluid.max_pa, liquid_port_pa=fluid.max_pa)
     state = settled_state(
         machine,
-        replace(planted, circuit=circuit),
+        replace(faulted, circuit=circuit),
         conditions,
         surroundings,
         fluid,
@@ -184,7 +184,7 @@ def circuit_state(
         solution=tuple(found.x.tolist()),
         receiver=receiver_of(circuit, fluid, figures, found.mode),
     )
-    trip = first_trip(machine, planted, state, figures.discharge_pa, conditions, settled=not beyond_table)
+    trip = first_trip(machine, faulted, state, figures.discharge_pa, conditions, settled=not beyond_table)
     if trip is None and reached < 1.0:
         raise report(1.0 - reached)
     return state if trip is None else replace(state, trip=trip)
@@ -242,7 +242,7 @@ def _balance(
 
 def _follow(
     machine: Machine,
-    planted: Machine,
+    faulted: Machine,
     fluid: Refrigerant,
     conditions: Conditions,
     surroundings: Surroundings,
@@ -253,16 +253,16 @@ def _follow(
     Ends at the harmed circuit, or at the last circuit on the way that has a balance: a machine that finds none further
     on has long cut out. Returns (what was found there, circuit, share of the way).
     """
-    sound, harmed = machine.circuit, planted.circuit
-    best = _balance(sound, fluid, conditions, surroundings, starts)
+    fault_free, harmed = machine.circuit, faulted.circuit
+    best = _balance(fault_free, fluid, conditions, surroundings, starts)
     if not best.converged:
         return best, harmed, 0.0
-    if sound.valve_fixed_opening < 0.0 <= harmed.valve_fixed_opening:
-        sound = sound._replace(valve_fixed_opening=best.figures.valve_opening)
-    reached, count, way, step, growth = sound, best.evaluations, 0.0, 0.1, 1.5
+    if fault_free.valve_fixed_opening < 0.0 <= harmed.valve_fixed_opening:
+        fault_free = fault_free._replace(valve_fixed_opening=best.figures.valve_opening)
+    reached, count, way, step, growth = fault_free, best.evaluations, 0.0, 0.1, 1.5
     while way < 1.0 and step > 2e-3:
         further = min(1.0, way + step)
-        circuit = Circuit._make(a + further * (b - a) for a, b in zip(sound, harmed, strict=True))
+        circuit = Circuit._make(a + further * (b - a) for a, b in zip(fault_free, harmed, strict=True))
         found = _balance(circuit, fluid, conditions, surroundings, np.array([best.x]), softening=0)
         count += found.evaluations
         if found.norm < _NEAR:

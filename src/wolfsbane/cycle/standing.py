@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 
 _GAS_CONSTANT = 8.314462618
 #: share of a resting circuit's volume that vapour and air share (assumed)
-_VAPOUR_VOLUME_SHARE = 0.75
+_RESTING_VAPOR_SHARE = 0.75
 
 
 def internal_volume_m3(circuit: Circuit) -> float:
@@ -55,11 +55,11 @@ def standing_pa(circuit: Circuit, refrigerant_name: str, coldest_k: float) -> fl
         dew_pa = fluid.saturation_pa(coldest_k, "dew")
         pressure = dew_pa + (saturated_pa - dew_pa) * min(1.0, 3.0 * share)
     else:
-        pressure = vapour_pa(fluid, density, coldest_k, saturated_pa)
-    return pressure + circuit.non_condensable_mol * _GAS_CONSTANT * coldest_k / (_VAPOUR_VOLUME_SHARE * volume)
+        pressure = vapor_pa(fluid, density, coldest_k, saturated_pa)
+    return pressure + circuit.non_condensable_mol * _GAS_CONSTANT * coldest_k / (_RESTING_VAPOR_SHARE * volume)
 
 
-def vapour_pa(fluid: Refrigerant, density: float, t_k: float, saturated_pa: float) -> float:
+def vapor_pa(fluid: Refrigerant, density: float, t_k: float, saturated_pa: float) -> float:
     """Pressure, Pa, at which vapour of ``t_k`` has ``density`` (kg/m3), by halving; at most ``saturated_pa``."""
     tab, low, high = fluid.arrays, fluid.min_pa, saturated_pa
     for _ in range(50):

@@ -58,7 +58,7 @@ def spread(machine: Machine, fluid: Refrigerant, surroundings: Surroundings) -> 
 
 def first_start(
     machine: Machine,
-    planted: Machine,
+    faulted: Machine,
     fluid: Refrigerant,
     surroundings: Surroundings,
     start: tuple[float, ...] | None,
@@ -69,7 +69,7 @@ def first_start(
     """
     if start is not None:
         return np.array([start])
-    rated = _rated(machine) if planted.refrigerant == machine.refrigerant else None
+    rated = _rated(machine) if faulted.refrigerant == machine.refrigerant else None
     return None if rated is None else np.array([_guess(fluid, surroundings, *rated)])
 
 

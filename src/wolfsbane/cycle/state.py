@@ -41,7 +41,7 @@ class CircuitState:
 
     machine_id: str
     refrigerant: str
-    ring: str
+    pt_scale: str
     barometer_pa: float
     outdoor_k: float
     condenser_entering_k: float

@@ -28,7 +28,7 @@ def rise_time_s(start: float, end: float, limit: float, time_constant_s: float) 
 
 def first_trip(
     machine: Machine,
-    planted: Machine,
+    faulted: Machine,
     state: CircuitState,
     discharge_pa: float,
     conditions: Conditions,
@@ -40,7 +40,7 @@ def first_trip(
     A balance beyond the table is a high-pressure trip.
     """
     plate = machine.plate
-    standing = standing_pa(planted.circuit, planted.refrigerant, min(conditions.outdoor_k, state.return_air.dry_bulb_k))
+    standing = standing_pa(faulted.circuit, faulted.refrigerant, min(conditions.outdoor_k, state.return_air.dry_bulb_k))
     high = plate.high_cutout_gauge_pa + conditions.barometer_pa
     if not settled:
         return Trip(
@@ -49,7 +49,7 @@ def first_trip(
     trips = []
     if discharge_pa > high:
         trips.append(Trip(cutout="high_pressure", after_s=rise_time_s(standing, discharge_pa, high, _HEAD_TIME_S)))
-    low = max(plate.low_cutout_gauge_pa + conditions.barometer_pa, 1.02 * refrigerant(planted.refrigerant).min_pa)
+    low = max(plate.low_cutout_gauge_pa + conditions.barometer_pa, 1.02 * refrigerant(faulted.refrigerant).min_pa)
     if state.suction_pa < low:
         trips.append(Trip(cutout="low_pressure", after_s=rise_time_s(standing, state.suction_pa, low, _SUCTION_TIME_S)))
     if state.discharge_line_k > plate.discharge_cutout_k:

@@ -22,7 +22,6 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.machine import Machine
-    from wolfsbane.cycle.properties import Refrigerant
 
 _FLUIDS = {
     "R-410A": "R410A",
@@ -45,7 +44,7 @@ HIGH_LEVEL = "PropsSI"
 class _HighLevelState:
     """The calls of a CoolProp state by way of ``PropsSI``, each property its own call, as most scripts write it."""
 
-    def __init__(self, cp: Any, fluid: Refrigerant) -> None:
+    def __init__(self, cp: Any, fluid: str) -> None:
         self.cp, self.fluid = cp, fluid
         self.names = {
             cp.PQ_INPUTS: ("P", "Q"),
@@ -205,8 +204,8 @@ def solve_on_library(
     """
     from scipy.optimize import root
 
-    planted = plant(machine, faults)
-    circuit, library = planted.circuit, library or Library(planted.refrigerant, backend)
+    faulted = plant(machine, faults)
+    circuit, library = faulted.circuit, library or Library(faulted.refrigerant, backend)
     boundary = surroundings_of(circuit, conditions).boundary(conditions, balance.NO_RECEIVER)
     h_sat, plain = saturated_air(conditions), plain_balance()
 

@@ -21,8 +21,8 @@ from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import solve
 from wolfsbane.devtools.sweep import random_conditions, random_faults
 from wolfsbane.diagnosis.proof import prove
-from wolfsbane.diagnosis.solved_cases import ground
-from wolfsbane.diagnosis.targets import school
+from wolfsbane.diagnosis.solved_cases import solved_cases
+from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.exercise.draw.generator import plan, sheet
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.paper.correction import correction
@@ -58,7 +58,7 @@ def _times_ms(work: Any, repeat: Any) -> Any:
     return sorted(times)
 
 
-def _row(what: Any, times: Any, unit: str | None = None) -> Any:
+def _row(what: Any, times: Any, unit: float | None = None) -> Any:
     median = statistics.median(times)
 
     def at(share: Any) -> Any:
@@ -138,7 +138,7 @@ def _tried(work: Any, *args: Any, **named: Any) -> None:
         work(*args, **named)
 
 
-def set_rows(unit: str, sheets: Any) -> Any:
+def set_rows(unit: float, sheets: Any) -> Any:
     """Class sets: planning a ladder, and one apprentice's sheet of two and of four calls (linear where the second is
     twice the first).
     """
@@ -151,7 +151,7 @@ def set_rows(unit: str, sheets: Any) -> Any:
     return rows
 
 
-def acting_rows(unit: str) -> Any:
+def acting_rows(unit: float) -> Any:
     """Ten minutes of machine time left alone, and with charging; one correction key;
     one machine tuned from its plate.
     """
@@ -181,7 +181,7 @@ def acting_rows(unit: str) -> Any:
         ),
         _row(
             "one correction key",
-            _times_ms(lambda i: correction(machine, weather, planted, school("plate_and_formula")), 5),
+            _times_ms(lambda i: correction(machine, weather, planted, practice_by_id("plate_and_formula")), 5),
             unit,
         ),
         _row("one machine tuned from its plate", _times_ms(lambda i: tune(plate), 3), unit),
@@ -235,20 +235,24 @@ def run(repeat: int = 200) -> Any:
             "return_wb_f": 65.5,
         }
     )
-    practice = school("plate_and_formula")
+    practice = practice_by_id("plate_and_formula")
     solve(machine, weather[0])
     work = {
         "solve, sound machine": (lambda i: solve(machine, weather[i]), repeat),
         "solve, severe fault": (lambda i: solve(machine, weather[i], faults[i % len(faults)]), repeat),
-        "every fault around one weather": (lambda i: ground(machine, weather[i]).singles, max(5, repeat // 10)),
-        "one proof": (lambda i: prove(ground(machine, weather[i]), faults[i % len(faults)]), max(5, repeat // 10)),
+        "every fault around one weather": (lambda i: solved_cases(machine, weather[i]).singles, max(5, repeat // 10)),
+        "one proof": (
+            lambda i: prove(solved_cases(machine, weather[i]), faults[i % len(faults)]),
+            max(5, repeat // 10),
+        ),
         "bench answer": (
             lambda i: bench(machine, weather[i], faults[i % len(faults)], practice, "analogue", "us"),
             max(5, repeat // 10),
         ),
         "one fair variant": (lambda i: vary(planned, "us", i), max(5, repeat // 10)),
     }
-    rows, unit = [], None
+    rows: list[dict[str, Any]] = []
+    unit: float = 0.0
     for name, (call, times) in work.items():
         taken = _times_ms(call, times)
         unit = unit or statistics.median(taken)

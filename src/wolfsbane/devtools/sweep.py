@@ -25,7 +25,7 @@ CLOSURE = 1e-3
 def random_conditions(machine: Machine, rng: random.Random) -> Conditions:
     """Weather (or box, or water) drawn over most of what the machine accepts. ``rng`` is a random.Random."""
     altitude_ft = rng.choice((0.0, 0.0, 0.0, 2500.0, 5200.0))
-    if machine.boxed:
+    if machine.refrigeration:
         low, high = BOX_RANGES_F[machine.application]
         outdoor = rng.uniform(65, 108) if machine.application == "reach_in" else rng.uniform(0, 115)
         return for_machine(
@@ -50,7 +50,8 @@ def random_faults(machine: Machine, rng: random.Random, most: int = 3) -> tuple[
     if {"valve_overfeeding", "valve_underfeeding"} <= {k.id for k in kinds}:
         kinds = [k for k in kinds if k.id != "valve_underfeeding"]
     return tuple(
-        Fault(id=k.id, severity=round(k.sound + (k.limit - k.sound) * rng.uniform(0.03, 1.0), 3)) for k in kinds
+        Fault(id=k.id, severity=round(k.fault_free + (k.limit - k.fault_free) * rng.uniform(0.03, 1.0), 3))
+        for k in kinds
     )
 
 

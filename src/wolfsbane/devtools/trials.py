@@ -25,15 +25,15 @@ from wolfsbane.diagnosis.diagnose import diagnose
 from wolfsbane.diagnosis.hypotheses import EXCLUSIVE, LOADS, NOT_PAIRED, PRIORS
 from wolfsbane.diagnosis.observed import Observed, Seen, observed, plate_of
 from wolfsbane.diagnosis.proof import distances, prove
-from wolfsbane.diagnosis.solved_cases import given_readings, ground, id_of, planted_vector, solved
-from wolfsbane.diagnosis.targets import school
+from wolfsbane.diagnosis.solved_cases import faulted_vector, given_readings, id_of, solved, solved_cases
+from wolfsbane.diagnosis.targets import practice_by_id
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.cycle.state import CircuitState
-    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.diagnosis.practices import Practice
 
 #: point of measurement -> name in a readings file
 NAMES = {
@@ -51,7 +51,7 @@ NAMES = {
 }
 #: families that no full set of steady readings can show, or that are the weather's
 NOT_TRIED = (*LOADS, "valve_hunting", "economizer_stuck_open", "stratified_air", "one_circuit_off", "wrong_refrigerant")
-_SOUND, _TWO = 0.12, 0.06
+_FAULT_FREE, _TWO = 0.12, 0.06
 #: how far parts of a stranger's machine differ from our nearest one, one standard deviation as a share (assumed)
 _STRANGE = 0.12
 _VARIED = (
@@ -91,8 +91,8 @@ def stranger(machine: Machine, rng: random.Random) -> Machine | None:
     circuit = circuit._replace(
         **{name: getattr(circuit, name) * max(rng.gauss(1.0, spread(name)), 0.6) for name in _VARIED}
     )
-    sound = solve(machine, rating_conditions(machine))
-    wanted = sound.superheat_dk if machine.metering in ("fixed_orifice", "capillary") else sound.subcooling_dk
+    fault_free = solve(machine, rating_conditions(machine))
+    wanted = fault_free.superheat_dk if machine.metering in ("fixed_orifice", "capillary") else fault_free.subcooling_dk
     sign = -1.0 if machine.metering in ("fixed_orifice", "capillary") else 1.0
     low, high = 0.7, 1.5
     if machine.receiver:
@@ -113,9 +113,9 @@ def _planted(machine: Machine, rng: random.Random, by_prior: bool) -> tuple[Faul
     """Faults drawn evenly over the families, or as often as the diagnosis expects them."""
     fit = [k for k in faults_for(machine) if k.id not in NOT_TRIED]
     draw = rng.random()
-    if draw < _SOUND:
+    if draw < _FAULT_FREE:
         return ()
-    two = draw < _SOUND + _TWO
+    two = draw < _FAULT_FREE + _TWO
     if two:
         fit = [k for k in fit if k.id not in NOT_PAIRED]
     kinds = rng.choices(fit, [PRIORS[k.id] for k in fit], k=1 + two) if by_prior else rng.sample(fit, 1 + two)
@@ -148,7 +148,7 @@ def noisy(
                 value=round((reading.value + off) / tool.resolution["us"]) * tool.resolution["us"]
             )
     air = {"outdoor_db": k_to_f(conditions.outdoor_k)}
-    if machine.boxed:
+    if machine.refrigeration:
         air["box"] = k_to_f(state.return_air.dry_bulb_k)
     else:
         air |= {"return_db": k_to_f(state.return_air.dry_bulb_k), "return_wb": k_to_f(state.return_air.wet_bulb_k)}
@@ -178,8 +178,14 @@ def cases(count: int, seed: int, *, known: bool = True, by_prior: bool = False, 
             state = solved(built, conditions, faults)
         except ValueError:
             continue
-        sound = solved(built, conditions, ())
-        if state is None or sound is None or state.equalized or faults and hidden(built, conditions, faults, state):
+        fault_free = solved(built, conditions, ())
+        if (
+            state is None
+            or fault_free is None
+            or state.equalized
+            or faults
+            and hidden(built, conditions, faults, state)
+        ):
             continue
         made += 1
         yield Case(
@@ -192,13 +198,13 @@ def cases(count: int, seed: int, *, known: bool = True, by_prior: bool = False, 
 
 def hidden(machine: Machine, conditions: Conditions, faults: tuple[Fault, ...], state: CircuitState) -> bool:
     """Whether one of the faults changes nothing that the instruments would show."""
-    rows, tolerances = ground(machine, conditions).rows(given_readings(machine))
-    here = planted_vector(machine, state, faults)
+    rows, tolerances = solved_cases(machine, conditions).rows(given_readings(machine))
+    here = faulted_vector(machine, state, faults)
     for fault in faults:
         without = solved(machine, conditions, tuple(f for f in faults if f is not fault))
         if (
             without is not None
-            and distances(planted_vector(machine, without, ())[None], here, rows, tolerances)[0] <= 1.0
+            and distances(faulted_vector(machine, without, ())[None], here, rows, tolerances)[0] <= 1.0
         ):
             return True
     return False
@@ -212,7 +218,7 @@ def _fair_weather(machine: Machine, rng: random.Random) -> Conditions:
         found = random_conditions(machine, rng)
         outdoor, inside = k_to_f(found.outdoor_k), k_to_f(found.return_k)
         if (
-            machine.boxed
+            machine.refrigeration
             and 60.0 <= outdoor <= 105.0
             or machine.comfort
             and 75.0 <= outdoor <= 108.0
@@ -228,14 +234,14 @@ def run(
     known: bool = True,
     by_prior: bool = False,
     proofs: bool = True,
-    practice: School | None = None,
+    practice: Practice | None = None,
 ) -> dict[str, Any]:
     """A trial of ``count`` cases as plain data: shares, calibration bins, confusion counts and the misses."""
-    practice = practice or school("plate_and_formula")
+    practice = practice or practice_by_id("plate_and_formula")
     accepted = first = unique = unique_first = 0
     singles = single_first = 0
     bins = [[0, 0.0, 0] for _ in range(10)]
-    taken: Counter[str] = Counter()
+    taken: Counter[tuple[str, str]] = Counter()
     misses: list[Any] = []
     for case in cases(count, seed, known=known, by_prior=by_prior):
         found, truth = diagnose(case.seen, practice), id_of(case.faults)
@@ -248,7 +254,7 @@ def run(
             row = bins[min(int(10 * answer.weight), 9)]
             row[0], row[1], row[2] = row[0] + 1, row[1] + answer.weight, row[2] + (answer.fault == truth)
         taken[(truth, ranked[0].fault)] += 1
-        if proofs and known and not by_prior and prove(ground(case.machine, case.conditions), case.faults).unique:
+        if proofs and known and not by_prior and prove(solved_cases(case.machine, case.conditions), case.faults).unique:
             unique, unique_first = unique + 1, unique_first + top
             if not top:
                 misses.append(
@@ -297,9 +303,9 @@ def run(
     }
 
 
-def hand_rows(rows: list[dict[str, Any]], practice: School | None = None) -> list[dict[str, Any]]:
+def hand_rows(rows: list[dict[str, Any]], practice: Practice | None = None) -> list[dict[str, Any]]:
     """Cases judged by hand against the diagnosis: list of {id, says, expect, first, weight, open, next, agrees}."""
-    practice = practice or school("plate_and_formula")
+    practice = practice or practice_by_id("plate_and_formula")
     found = []
     for row in rows:
         answer = diagnose(observed(row["readings"]), practice).to_json()

@@ -20,13 +20,13 @@ from wolfsbane.diagnosis.stand_in import in_words, stand_in
 if TYPE_CHECKING:
     from wolfsbane.diagnosis.next_step import Step
     from wolfsbane.diagnosis.posterior import Weighed
-    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.diagnosis.practices import Practice
     from wolfsbane.diagnosis.reasons import Figure
     from wolfsbane.diagnosis.stand_in import StandIn
 
 NOT_SETTLED, NOT_ENOUGH = "not_settled", "not_enough_readings"
 #: explanations are kept open until this much belief is covered, but none below _LEAST
-_COVERED, _LEAST, _MOST = 0.97, 0.02, 8
+_COVERED, _LEAST, _MAX = 0.97, 0.02, 8
 #: a single fault that fits at least this well beside the best fitting one stays open from this weight on
 _FITS, _RARE = 0.2, 0.003
 #: at most this much of an answer may rest on pressures and air alone
@@ -152,7 +152,7 @@ def _not_settled(seen: Observed, weighed: list[Weighed]) -> float:
     wide = any(s.flutter >= 3.0 for k, s in seen.readings.items() if k != "head")
     hunting = sum(w.weight for w in weighed if "valve_hunting" in w.family.ids)
     found = 0.01 + (0.35 * (1.0 - hunting) if wide else 0.0)
-    if seen.looked_at.get("evaporator_ice") and not seen.plate.boxed:
+    if seen.looked_at.get("evaporator_ice") and not seen.plate.refrigeration:
         found += 0.12
     if seen.looked_at.get("condenser_wet"):
         found += 0.1
@@ -179,7 +179,7 @@ def _capped(weighed: list[Weighed], seen: Observed, rows: list[Figure]) -> list[
     return sorted((replace(w, weight=w.weight / total) for w in [*kept, held]), key=lambda w: (-w.weight, w.id))
 
 
-def diagnose(seen: Observed, practice: School) -> Diagnosis:
+def diagnose(seen: Observed, practice: Practice) -> Diagnosis:
     """The :class:`Diagnosis` of an :class:`~wolfsbane.diagnosis.observed.Observed` under a school of practice.
 
     Weights sum to 1 over single faults, pairs, ``none``, ``not_settled`` and ``not_enough_readings``.
@@ -242,7 +242,7 @@ def _remaining(answers: list[Answer], alike: frozenset[str] | set[str] = frozens
     found: list[str] = []
     covered = answers[0].weight + sum(a.weight for a in answers[1:] if a.fault in (NOT_SETTLED, NOT_ENOUGH))
     for a in faults:
-        if len(found) == _MOST:
+        if len(found) == _MAX:
             break
         if (covered < _COVERED and a.weight >= _LEAST) or (a.fault in alike and a.weight >= _RARE):
             found.append(a.fault)
@@ -275,7 +275,7 @@ def _lacking(seen: Observed, rows: list[Figure], stand: StandIn) -> list[str]:
     return found
 
 
-def _at_rest(seen: Observed, practice: School) -> Diagnosis:
+def _at_rest(seen: Observed, practice: Practice) -> Diagnosis:
     """A machine that stands still tells of air in it, of an empty circuit, and of little else."""
     r, c = seen.readings, seen.conditions
     air = [c[k] for k in ("outdoor_db", "return_db", "box") if k in c]

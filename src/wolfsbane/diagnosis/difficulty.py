@@ -15,14 +15,14 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import k_to_f
 from wolfsbane.diagnosis.proof import distances
-from wolfsbane.diagnosis.solved_cases import given_readings, id_of, planted_vector, solved
+from wolfsbane.diagnosis.solved_cases import faulted_vector, given_readings, id_of, solved
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.diagnosis.proof import Proof, Rival
-    from wolfsbane.diagnosis.solved_cases import Ground
+    from wolfsbane.diagnosis.solved_cases import SolvedCases
 
 #: families whose superheat and subcooling ask for opposite charges, and those where both stay right on a valve
 _OPPOSITE = (
@@ -91,7 +91,7 @@ def _falling(value: float, full: float, none: float) -> float:
 
 def weather_points(machine: Machine, conditions: Conditions) -> tuple[float, str] | None:
     """How far the weather misleads, as (points, sentence) or None: a cool or very hot day, a house far from 77 °F."""
-    if machine.boxed:
+    if machine.refrigeration:
         return None
     outdoor = k_to_f(conditions.water_in_k or conditions.outdoor_k)
     usual = 82.0 if conditions.water_in_k else 92.0
@@ -120,17 +120,20 @@ def reading_points(machine: Machine, kit: str, readings: tuple[str, ...]) -> lis
 
 
 def _of_one(
-    around: Ground, fault: Fault, rivals: list[Rival], readings: tuple[str, ...], tests_needed: int
+    cases: SolvedCases, fault: Fault, rivals: list[Rival], readings: tuple[str, ...], tests_needed: int
 ) -> list[tuple[float, str]]:
     """Points of a single fault by itself: list of (points, sentence)."""
     found = []
-    state = solved(around.machine, around.conditions, (fault,))
+    state = solved(cases.machine, cases.conditions, (fault,))
     if state is not None:
-        rows, tolerances = around.rows(readings)
-        here = planted_vector(around.machine, state, (fault,))
-        to_sound = float(distances(around.sound_vector[None], here, rows, tolerances)[0])
+        rows, tolerances = cases.rows(readings)
+        here = faulted_vector(cases.machine, state, (fault,))
+        to_fault_free = float(distances(cases.fault_free_vector[None], here, rows, tolerances)[0])
         found.append(
-            (_POINTS["mild"] * _falling(to_sound, 1.0, 7.0), f"{to_sound:.1f} reading tolerances from a sound machine")
+            (
+                _POINTS["mild"] * _falling(to_fault_free, 1.0, 7.0),
+                f"{to_fault_free:.1f} reading tolerances from a sound machine",
+            )
         )
     if rivals:
         found.append(
@@ -148,19 +151,19 @@ def _of_one(
         )
     if fault.id in _OPPOSITE:
         found.append((_POINTS["opposite"], "superheat and subcooling do not point at the part"))
-    elif fault.id in _CHARGE_RIGHT and around.machine.metering in ("txv", "eev"):
+    elif fault.id in _CHARGE_RIGHT and cases.machine.metering in ("txv", "eev"):
         found.append((_POINTS["charge_right"], "the figures a machine is charged by stay near their targets"))
     return found
 
 
-def difficulty(around: Ground, faults: tuple[Fault, ...], proof: Proof, bench_of: Callable[..., Any]) -> Difficulty:
+def difficulty(cases: SolvedCases, faults: tuple[Fault, ...], proof: Proof, bench_of: Callable[..., Any]) -> Difficulty:
     """The :class:`Difficulty` of planted ``faults`` as given in ``proof``.
 
     ``bench_of(faults)`` returns a :class:`~wolfsbane.diagnosis.proof.Proof` of fewer faults, for machines with several:
     two faults are as hard as the harder one, and one more.
     """
-    common = reading_points(around.machine, around.kit, proof.readings)
-    weather = weather_points(around.machine, around.conditions)
+    common = reading_points(cases.machine, cases.kit, proof.readings)
+    weather = weather_points(cases.machine, cases.conditions)
     common += [weather] if weather else []
     own = [f for f in faults if f.id not in INSTRUMENT_FAULTS]
     trouble = len(faults) - len(own)
@@ -173,7 +176,7 @@ def difficulty(around: Ground, faults: tuple[Fault, ...], proof: Proof, bench_of
     singles = []
     for fault in own:
         alone = proof if len(own) == 1 and not trouble else bench_of((fault,))
-        singles.append(_of_one(around, fault, _rivals(alone, fault), alone.readings, _by_test(alone)))
+        singles.append(_of_one(cases, fault, _rivals(alone, fault), alone.readings, _by_test(alone)))
     hardest = max(singles, key=lambda rows: sum(p for p, _ in rows))
     if len(own) > 1:
         named = id_of(tuple(own)).replace("_", " ").replace("+", " and ")

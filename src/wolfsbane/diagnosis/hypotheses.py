@@ -12,7 +12,7 @@ import numpy as np
 
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import NONE, Fault, faults_for
-from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, ring_of
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, scale_of
 from wolfsbane.cycle.instruments import values
 from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.space import AT, vector_of
@@ -124,13 +124,13 @@ class Family:
         return "+".join(sorted(self.ids)) or NONE
 
 
-def sound_vector(stand: Any) -> Any:
+def fault_free_vector(stand: Any) -> Any:
     """The stand-in machine when nothing is wrong, (N,), as the real machine would show it by its plate."""
     y = vector_of(stand.machine, solve(stand.machine, stand.conditions))
     return _fitted(stand, y, y)
 
 
-def _fitted(stand: StandIn, y: np.ndarray, sound: np.ndarray) -> np.ndarray:
+def _fitted(stand: StandIn, y: np.ndarray, fault_free: np.ndarray) -> np.ndarray:
     """A vector moved to the real machine's own subcooling and superheat: in share below them, in step above."""
     y = y.copy()
     for told, hot, cold, moved in (
@@ -139,7 +139,7 @@ def _fitted(stand: StandIn, y: np.ndarray, sound: np.ndarray) -> np.ndarray:
     ):
         if told is None:
             continue
-        today, now = sound[AT[hot]] - sound[AT[cold]], y[AT[hot]] - y[AT[cold]]
+        today, now = fault_free[AT[hot]] - fault_free[AT[cold]], y[AT[hot]] - y[AT[cold]]
         if today < 1.0:
             continue
         whole = told[0] - told[1] if told[1] is not None else 0.5 * (told[0] - today)
@@ -169,7 +169,9 @@ def weather_slopes(stand: StandIn, step_f: float = 2.0) -> np.ndarray:
     return np.array(found)
 
 
-def _curve(stand: StandIn, kind: FaultKind, sound_raw: np.ndarray) -> tuple[list[np.ndarray], list[tuple[Fault, ...]]]:
+def _curve(
+    stand: StandIn, kind: FaultKind, fault_free_raw: np.ndarray
+) -> tuple[list[np.ndarray], list[tuple[Fault, ...]]]:
     """(vectors, severities) of one family over its depths;
     stops where the machine finds no balance or, our own, cuts out.
     """
@@ -177,7 +179,7 @@ def _curve(stand: StandIn, kind: FaultKind, sound_raw: np.ndarray) -> tuple[list
     severities: list[tuple[Fault, ...]] = []
     start: tuple[float, ...] | None = None
     for depth in _DEPTHS:
-        severity = round(kind.sound + (kind.limit - kind.sound) * depth, 3)
+        severity = round(kind.fault_free + (kind.limit - kind.fault_free) * depth, 3)
         if kind.id in _BEGINS and severity > _BEGINS[kind.id][stand.own]:
             continue
         fault = Fault(id=kind.id, severity=severity)
@@ -189,22 +191,22 @@ def _curve(stand: StandIn, kind: FaultKind, sound_raw: np.ndarray) -> tuple[list
             break
         start = state.solution
         vectors.append(
-            _fitted(stand, vector_of(stand.machine, state, values(stand.machine, state, (fault,))), sound_raw)
+            _fitted(stand, vector_of(stand.machine, state, values(stand.machine, state, (fault,))), fault_free_raw)
         )
         severities.append((fault,))
     if kind.id in _LORE and not stand.own:
-        vectors = [_with_lore(v, _fitted(stand, sound_raw, sound_raw)) for v in vectors]
+        vectors = [_with_lore(v, _fitted(stand, fault_free_raw, fault_free_raw)) for v in vectors]
     return vectors, severities
 
 
-def _with_lore(y: np.ndarray, sound: np.ndarray) -> np.ndarray:
+def _with_lore(y: np.ndarray, fault_free: np.ndarray) -> np.ndarray:
     """A vector with less of the model's change of subcooling."""
     y = y.copy()
 
     def subcooling(v: Any) -> Any:
         return v[AT["liquid_saturation"]] - v[AT["liquid_line"]]
 
-    y[AT["liquid_line"]] += (1.0 - _LORE_SHARE) * (subcooling(y) - subcooling(sound))
+    y[AT["liquid_line"]] += (1.0 - _LORE_SHARE) * (subcooling(y) - subcooling(fault_free))
     return y
 
 
@@ -213,7 +215,7 @@ def _finer(
 ) -> tuple[np.ndarray, np.ndarray, list[tuple[Fault, ...]]]:
     """Depths, vectors and severities with straight lines between the solved ones."""
     fault_id = kind.id
-    depth = np.array([(faults[0].severity - kind.sound) / (kind.limit - kind.sound) for faults in severities])
+    depth = np.array([(faults[0].severity - kind.fault_free) / (kind.limit - kind.fault_free) for faults in severities])
     if len(depth) < 2:
         return depth, vectors, severities
     at = np.linspace(0, len(depth) - 1, (len(depth) - 1) * _BETWEEN + 1)
@@ -226,9 +228,9 @@ def _finer(
     )
 
 
-def _shares(depth: np.ndarray, vectors: np.ndarray, sound: np.ndarray, felt_df: float) -> np.ndarray:
+def _shares(depth: np.ndarray, vectors: np.ndarray, fault_free: np.ndarray, felt_df: float) -> np.ndarray:
     """How likely each severity is, (n,): nobody calls for what cannot be felt, and the worst is rare (assumed)."""
-    away = vectors - sound
+    away = vectors - fault_free
 
     def figure(a: Any, b: Any) -> Any:
         return away[:, AT[a]] - away[:, AT[b]]
@@ -258,15 +260,15 @@ def single_families(stand: StandIn, return_f: float | None = None) -> list[Famil
     ``return_f`` is the measured return (or box) air, None where it is not known.
     """
     raw = vector_of(stand.machine, solve(stand.machine, stand.conditions))
-    sound = _fitted(stand, raw, raw)
+    fault_free = _fitted(stand, raw, raw)
     one = np.ones(1)
-    found = [Family(ids=(), vectors=sound[None], severities=[()], shares=one, prior=PRIORS[NONE])]
+    found = [Family(ids=(), vectors=fault_free[None], severities=[()], shares=one, prior=PRIORS[NONE])]
     for kind in faults_for(stand.machine):
         if kind.id == "valve_hunting":
             found.append(
                 Family(
                     ids=(kind.id,),
-                    vectors=sound[None],
+                    vectors=fault_free[None],
                     severities=[(Fault(id=kind.id, severity=kind.moderate),)],
                     shares=one,
                     prior=PRIORS[kind.id],
@@ -278,7 +280,7 @@ def single_families(stand: StandIn, return_f: float | None = None) -> list[Famil
                 found.append(
                     Family(
                         ids=(kind.id,),
-                        vectors=sound[None],
+                        vectors=fault_free[None],
                         severities=[()],
                         shares=one,
                         prior=_load_prior(kind.id, return_f),
@@ -294,7 +296,7 @@ def single_families(stand: StandIn, return_f: float | None = None) -> list[Famil
                 ids=(kind.id,),
                 vectors=vectors,
                 severities=severities,
-                shares=_shares(depth, vectors, sound, FELT_DF[stand.own]),
+                shares=_shares(depth, vectors, fault_free, FELT_DF[stand.own]),
                 prior=PRIORS[kind.id],
             )
         )
@@ -337,7 +339,7 @@ def instrument_families(stand: StandIn) -> list[Family]:
             taken = disturb(base, stand.machine, state, (fault,))
             vectors.append(
                 _fitted(stand, raw, raw)
-                + vector_of(stand.machine, state, taken, ring_of(stand.machine, (fault,)))
+                + vector_of(stand.machine, state, taken, scale_of(stand.machine, (fault,)))
                 - raw
             )
             severities.append((fault,))
@@ -353,13 +355,15 @@ def instrument_families(stand: StandIn) -> list[Family]:
     return found
 
 
-def combined(sound: np.ndarray, a: np.ndarray, b: np.ndarray) -> np.ndarray:
+def combined(fault_free: np.ndarray, a: np.ndarray, b: np.ndarray) -> np.ndarray:
     """Vectors of two faults together from what each does alone, (n_a * n_b, N): effects add up, but a line cannot be
     filled below empty nor boil past dry.
     """
-    grid = (a[:, None, :] + b[None, :, :] - sound).reshape(-1, len(sound))
+    grid = (a[:, None, :] + b[None, :, :] - fault_free).reshape(-1, len(fault_free))
     subcooling = grid[:, AT["liquid_saturation"]] - grid[:, AT["liquid_line"]]
-    short = np.minimum(subcooling, 0.0) - np.minimum((sound[AT["liquid_saturation"]] - sound[AT["liquid_line"]]), 0.0)
+    short = np.minimum(subcooling, 0.0) - np.minimum(
+        (fault_free[AT["liquid_saturation"]] - fault_free[AT["liquid_line"]]), 0.0
+    )
     grid[:, AT["liquid_line"]] += np.minimum(short, 0.0)
     superheat = grid[:, AT["suction_line"]] - grid[:, AT["suction_saturation"]]
     grid[:, AT["suction_line"]] -= np.minimum(superheat, 0.0)
@@ -368,7 +372,7 @@ def combined(sound: np.ndarray, a: np.ndarray, b: np.ndarray) -> np.ndarray:
 
 def pair_families(singles: list[Family]) -> list[Family]:
     """Every pair of faults that can stand together, from the singles' own vectors."""
-    sound = singles[0].vectors[0]
+    fault_free = singles[0].vectors[0]
     parts = [f for f in singles if f.ids and f.ids[0] not in NOT_PAIRED and len(f.vectors) > 1]
     total = sum(f.prior for f in parts)
     found = []
@@ -381,7 +385,7 @@ def pair_families(singles: list[Family]) -> list[Family]:
         found.append(
             Family(
                 ids=(a.ids[0], b.ids[0]),
-                vectors=combined(sound, va, vb),
+                vectors=combined(fault_free, va, vb),
                 severities=severities,
                 shares=shares / shares.sum(),
                 prior=2.0 * PAIR_SHARE * a.prior * b.prior / total**2,

@@ -136,10 +136,10 @@ def shares(check: str, families: tuple[str, ...]) -> tuple[float, ...]:
     found = plain
     for family in families:
         own = _family_shares(check, family)
-        sound = found[0] * own[0] / plain[0]
+        fault_free = found[0] * own[0] / plain[0]
         odd = [max(a, b) for a, b in zip(found[1:], own[1:], strict=True)]
-        k = (1.0 - sound) / sum(odd)
-        found = (sound, *(k * v for v in odd))
+        k = (1.0 - fault_free) / sum(odd)
+        found = (fault_free, *(k * v for v in odd))
     return found
 
 

@@ -189,7 +189,7 @@ def _missing(top: list[Weighed], seen: Observed, stand: StandIn) -> Iterator[tup
             row[AT["suction_saturation"]] -= 1
             doubt = 3.0
         yield name, vectors @ row, doubt
-    if not stand.machine.boxed:
+    if not stand.machine.refrigeration:
         for name, entry in (("outdoor_db", "liquid_saturation"), ("return_db", "suction_saturation")):
             measured = "head" if name == "outdoor_db" else "suction"
             if name in stand.guessed and measured in have:

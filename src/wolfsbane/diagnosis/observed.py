@@ -100,7 +100,7 @@ class PlateFacts:
     profile: str | None = None
 
     @property
-    def boxed(self) -> bool:
+    def refrigeration(self) -> bool:
         """True for a refrigerated box."""
         return self.application in ("walk_in_cooler", "walk_in_freezer", "reach_in")
 

@@ -9,7 +9,7 @@ from dataclasses import asdict, replace
 from typing import Any
 
 from wolfsbane.cycle.errors import BadInputError, require_range
-from wolfsbane.diagnosis.practices import SCHOOLS, WEIGHTS, School, school
+from wolfsbane.diagnosis.practices import PRACTICES, WEIGHTS, Practice, practice_by_id
 
 #: field -> (what it says, lowest, highest); ranges hold two numbers
 _NUMBERS = {
@@ -41,7 +41,7 @@ PREFIX = "own-"
 _UNITS = {"us": ("°F", 1.0), "si": ("K", 1.8)}
 
 
-def choices_of(practice: School, system: str = "us") -> list[dict[str, Any]]:
+def choices_of(practice: Practice, system: str = "us") -> list[dict[str, Any]]:
     """Every choice of a :class:`School` as rows {id, label, kind, value, unit, low, high, words, reason} for a form.
 
     Temperature differences are in the unit of ``system``.
@@ -72,7 +72,7 @@ def _shown(value: Any, system: str) -> Any:
     return [round(v / size, 2) for v in value] if isinstance(value, (list, tuple)) else round(value / size, 2)
 
 
-def changed(base: School, name: str, changes: dict[str, Any], reason: str = "", system: str = "us") -> School:
+def changed(base: Practice, name: str, changes: dict[str, Any], reason: str = "", system: str = "us") -> Practice:
     """A :class:`School` of one's own from ``base`` (a School), a new name and {field: value}, differences in the unit
     of ``system``.
 
@@ -123,23 +123,23 @@ def _difference(key: str, value: float, ends: tuple[float, int], unit: tuple[str
     )
 
 
-def to_json(practice: School) -> dict[str, Any]:
+def to_json(practice: Practice) -> dict[str, Any]:
     """Plain data of a school, as a scenario carries it."""
     return {key: list(value) if isinstance(value, tuple) else value for key, value in asdict(practice).items()}
 
 
-def restored_school(data: dict[str, Any] | None) -> School:
+def restored_practice(data: dict[str, Any] | None) -> Practice:
     """A :class:`School` back from :func:`to_json`, checked again. Raises BadInputError naming the field."""
     if not isinstance(data, dict):
-        raise BadInputError("own_school", type(data).__name__, "an object")
-    known = set(School.__dataclass_fields__)
+        raise BadInputError("own_practice", type(data).__name__, "an object")
+    known = set(Practice.__dataclass_fields__)
     for key in (*data, *known):
         if key not in known or key not in data:
-            raise BadInputError(f"own_school.{key}", data.get(key), "exactly the fields of a school of practice")
-    if not str(data["id"]).startswith(PREFIX) or data["id"] in SCHOOLS:
-        raise BadInputError("own_school.id", data["id"], f"an id that begins with {PREFIX}")
+            raise BadInputError(f"own_practice.{key}", data.get(key), "exactly the fields of a practice")
+    if not str(data["id"]).startswith(PREFIX) or data["id"] in PRACTICES:
+        raise BadInputError("own_practice.id", data["id"], f"an id that begins with {PREFIX}")
     reasons = data["reasons"]
     if not isinstance(reasons, dict) or not all(isinstance(t, str) and len(t) <= 300 for t in reasons.values()):
-        raise BadInputError("own_school.reasons", reasons, "sentences by name")
-    base = replace(school("plate_and_formula"), reasons=reasons)
+        raise BadInputError("own_practice.reasons", reasons, "sentences by name")
+    base = replace(practice_by_id("plate_and_formula"), reasons=reasons)
     return replace(changed(base, data["name"], {key: data[key] for key in CHANGEABLE}), id=data["id"])

@@ -133,7 +133,7 @@ def _amps(values: np.ndarray, names: list[str], stand: StandIn) -> np.ndarray:
     return values
 
 
-def log_fit(case: Measured, vectors: np.ndarray, sound: np.ndarray, own: bool) -> tuple[np.ndarray, np.ndarray]:
+def log_fit(case: Measured, vectors: np.ndarray, fault_free: np.ndarray, own: bool) -> tuple[np.ndarray, np.ndarray]:
     """(log likelihood (m,), distance (m,)) of ``vectors`` (m, N); constants that all share are left out."""
     n = len(case.names)
     if n == 0:
@@ -141,7 +141,7 @@ def log_fit(case: Measured, vectors: np.ndarray, sound: np.ndarray, own: bool) -
     away = case.values - vectors @ case.rows.T
     covariance = np.broadcast_to(case.covariance, (len(vectors), n, n))
     if not own:
-        effect = (EFFECT_SPREAD * (vectors - sound) @ _EFFECTS.T) ** 2
+        effect = (EFFECT_SPREAD * (vectors - fault_free) @ _EFFECTS.T) ** 2
         shown = case.rows @ _MOVED.T
         covariance = covariance + np.einsum("ik,mk,jk->mij", shown, effect, shown, optimize=True)
     lower = np.linalg.cholesky(covariance)
@@ -162,18 +162,18 @@ def evidence(seen: Observed, ids: tuple[str, ...]) -> float:
     shown = _SHOWN_HUNTING if hunting else _SHOWN_OTHERWISE
     total += math.log(shown if swings else 1.0 - shown)
     static = seen.readings.get("static")
-    if static is not None and not seen.plate.boxed:
+    if static is not None and not seen.plate.refrigeration:
         high, low = (0.5, 0.2) if "low_airflow" in ids else (0.25, 0.1)
         total += math.log(high if static.value > 0.75 else low if static.value < 0.3 else 1.0 - high - low)
     return total
 
 
 def _weigh(
-    case: Measured, families: list[Family], seen: Observed, sound: np.ndarray, own: bool
+    case: Measured, families: list[Family], seen: Observed, fault_free: np.ndarray, own: bool
 ) -> list[tuple[float, int, float]]:
     """(log weight, best index, distance) of every family."""
     counts = [len(f.vectors) for f in families]
-    logs, distances = log_fit(case, np.concatenate([f.vectors for f in families]), sound, own)
+    logs, distances = log_fit(case, np.concatenate([f.vectors for f in families]), fault_free, own)
     rows, at = [], 0
     for family, count in zip(families, counts, strict=True):
         log, distance = logs[at : at + count] + np.log(np.maximum(family.shares, 1e-9)), distances[at : at + count]
@@ -191,11 +191,11 @@ def posterior(seen: Observed, stand: StandIn) -> tuple[list[Weighed], Measured]:
     :class:`Measured` numbers they were weighed by.
     """
     case = measured(seen, stand)
-    air = seen.conditions.get("box" if stand.machine.boxed else "return_db")
+    air = seen.conditions.get("box" if stand.machine.refrigeration else "return_db")
     singles = single_families(stand, air)
-    sound = singles[0].vectors[0]
+    fault_free = singles[0].vectors[0]
     families = [*singles, *instrument_families(stand), *pair_families(singles)]
-    rows = _weigh(case, families, seen, sound, stand.own)
+    rows = _weigh(case, families, seen, fault_free, stand.own)
     pairs = sorted((i for i, f in enumerate(families) if len(f.ids) == 2), key=lambda i: -rows[i][0])[:_CONFIRM]
     for i in pairs:
         solved = confirmed(stand, families[i], rows[i][1])
@@ -203,7 +203,7 @@ def posterior(seen: Observed, stand: StandIn) -> tuple[list[Weighed], Measured]:
             rows[i] = (rows[i][0] - 8.0, *rows[i][1:])
             continue
         families[i] = solved
-        rows[i] = _weigh(case, [solved], seen, sound, stand.own)[0]
+        rows[i] = _weigh(case, [solved], seen, fault_free, stand.own)[0]
     logs = np.array([row[0] for row in rows])
     weights = np.exp(logs - logs.max())
     weights /= weights.sum()

@@ -12,7 +12,7 @@ WEIGHTS = ("right", "less_reliable", "wrong")
 
 
 @dataclass(frozen=True, kw_only=True)
-class School:
+class Practice:
     """Choices of one school; temperature differences in degrees F (``_df``).
 
     ``orifice_superheat`` is "formula" or "chart". ``td_point`` and ``ctoa_point`` name the saturation a temperature
@@ -91,15 +91,15 @@ _BASE = dict(
 )
 
 
-def _school(id_: Any, name: str, reasons: Any, **changes: Any) -> Any:
-    return School(**{**_BASE, **changes, "id": id_, "name": name, "reasons": {**_REASONS, **reasons}})
+def _practice(id_: Any, name: str, reasons: Any, **changes: Any) -> Any:
+    return Practice(**{**_BASE, **changes, "id": id_, "name": name, "reasons": {**_REASONS, **reasons}})
 
 
-SCHOOLS = {
+PRACTICES = {
     made.id: made
     for made in (
-        _school("plate_and_formula", "Plate for subcooling, formula for total superheat", {}),
-        _school(
+        _practice("plate_and_formula", "Plate for subcooling, formula for total superheat", {}),
+        _practice(
             "tight_plate",
             "Plate for subcooling plus one, held tightly",
             {
@@ -110,13 +110,13 @@ SCHOOLS = {
             subcooling_tolerance_df=2.0,
             subcooling_shift_df=1.0,
         ),
-        _school(
+        _practice(
             "chart",
             "Maker's chart for total superheat",
             {"orifice_superheat": "Makers' charts lie up to 1.5 °F below the formula, most where the target is small."},
             orifice_superheat="chart",
         ),
-        _school(
+        _practice(
             "large_coil",
             "Large coils and humid regions",
             {
@@ -127,7 +127,7 @@ SCHOOLS = {
             td_from_machine=False,
             valve_superheat_df=(10.0, 22.0),
         ),
-        _school(
+        _practice(
             "pressure_on_orifice",
             "Orifice by suction pressure",
             {
@@ -142,8 +142,8 @@ SCHOOLS = {
 }
 
 
-def school(school_id: str) -> School:
-    """The school called ``school_id``; raises BadInputError for an unknown one."""
-    if school_id not in SCHOOLS:
-        raise BadInputError("school", school_id, ", ".join(SCHOOLS))
-    return SCHOOLS[school_id]
+def practice_by_id(practice_id: str) -> Practice:
+    """The practice called ``practice_id``; raises BadInputError for an unknown one."""
+    if practice_id not in PRACTICES:
+        raise BadInputError("practice", practice_id, ", ".join(PRACTICES))
+    return PRACTICES[practice_id]

@@ -17,12 +17,12 @@ from wolfsbane.cycle.faults import FAULTS, Fault, fault_kind
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask, tests_for
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import ALL_POINTS
-from wolfsbane.diagnosis.solved_cases import SHOWS, depth_of, given_readings, id_of, planted_vector, solved
+from wolfsbane.diagnosis.solved_cases import SHOWS, depth_of, faulted_vector, given_readings, id_of, solved
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.state import CircuitState
-    from wolfsbane.diagnosis.solved_cases import Ground, Pair
+    from wolfsbane.diagnosis.solved_cases import Pair, SolvedCases
 
 #: pairs that come nearer than this by adding up are solved, at most so many
 _NEAR, _SOLVED = 2.2, 16
@@ -127,14 +127,14 @@ def distances(vectors: np.ndarray, here: np.ndarray, rows: np.ndarray, tolerance
     return np.max(np.abs((vectors - here) @ rows.T) / tolerances, axis=1)
 
 
-def words(around: Ground, test_id: str, faults: tuple[Fault, ...]) -> set[str | bool]:
+def words(cases: SolvedCases, test_id: str, faults: tuple[Fault, ...]) -> set[str | bool]:
     """Every word a test can answer on this ground with ``faults``, over the causes that are not named: a set."""
-    memory = around.memory.setdefault("words", {})
+    memory = cases.memory.setdefault("words", {})
     key = (test_id, faults)
     if key not in memory:
         memory[key] = {
             ask(
-                around.machine, around.conditions, tuple(f for f in variant if f.id not in INSTRUMENT_FAULTS), test_id
+                cases.machine, cases.conditions, tuple(f for f in variant if f.id not in INSTRUMENT_FAULTS), test_id
             ).word
             for variant in _causes(faults, test_id)
         }
@@ -146,7 +146,7 @@ class _Bench:
 
     def __init__(
         self,
-        around: Ground,
+        cases: SolvedCases,
         faults: tuple[Fault, ...],
         state: CircuitState,
         readings: tuple[str, ...],
@@ -154,14 +154,14 @@ class _Bench:
         offers_readings: bool,
     ) -> None:
         self.offers_readings = offers_readings
-        self.around, self.faults, self.state = around, faults, state
-        self.here = planted_vector(around.machine, state, faults)
+        self.cases, self.faults, self.state = cases, faults, state
+        self.here = faulted_vector(cases.machine, state, faults)
         self.readings, self.tests = readings, tests
-        self.kept = around.memory.setdefault(("rivals", faults), {})
+        self.kept = cases.memory.setdefault(("rivals", faults), {})
 
     def word(self, test_id: str, faults: tuple[Fault, ...]) -> set[str | bool]:
         """Every word a test can answer with these faults, over the causes that are not named."""
-        return words(self.around, test_id, faults)
+        return words(self.cases, test_id, faults)
 
     def told_apart(self, rival: Rival, tests: list[str] | tuple[str, ...]) -> bool:
         """Whether one of ``tests`` cannot answer for ``rival`` as it does for what was planted."""
@@ -174,10 +174,10 @@ class _Bench:
         A sound machine is told from faults that are at least mild: below that nobody calls them one.
         """
         if readings not in self.kept:
-            rows, tolerances = self.around.rows(readings)
+            rows, tolerances = self.cases.rows(readings)
             answer = id_of(self.faults)
             found = []
-            for family in (*self.around.singles, *self.around.troubles):
+            for family in (*self.cases.singles, *self.cases.troubles):
                 named = [
                     i for i, f in enumerate(family.severities) if self.faults or not f or depth_of(f[0]) >= 1.0 - 1e-9
                 ]
@@ -193,7 +193,7 @@ class _Bench:
         if any(f.id in INSTRUMENT_FAULTS for f in self.faults):
             return []
         near = []
-        for pair in self.around.pairs:
+        for pair in self.cases.pairs:
             if pair.id == answer:
                 continue
             at_a, at_b, vectors = pair.coarse
@@ -237,10 +237,10 @@ class _Bench:
         for width in _CLOSER:
             severities, predicted = pair.grid(np.array([place[0]]), np.array([place[1]]))
             faults = pair.faults(severities[0])
-            state = solved(self.around.machine, self.around.conditions, faults)
+            state = solved(self.cases.machine, self.cases.conditions, faults)
             if state is None:
                 return found
-            true = planted_vector(self.around.machine, state, faults)
+            true = faulted_vector(self.cases.machine, state, faults)
             distance = float(distances(true[None], self.here, rows, tolerances)[0])
             if found is None or distance < found.distance:
                 found = Rival(faults=faults, distance=distance)
@@ -280,32 +280,32 @@ def _named(faults: tuple[Fault, ...]) -> tuple[Fault, ...]:
     )
 
 
-def threshold(around: Ground, fault: Fault, readings: tuple[str, ...]) -> float | None:
+def threshold(cases: SolvedCases, fault: Fault, readings: tuple[str, ...]) -> float | None:
     """The mildest severity of the planted family that the given readings tell from a sound machine, or None."""
-    family = around.family(fault.id)
+    family = cases.family(fault.id)
     if family is None:
         return None
-    rows, tolerances = around.rows(readings)
-    distance = distances(family.vectors, around.sound_vector, rows, tolerances)
+    rows, tolerances = cases.rows(readings)
+    distance = distances(family.vectors, cases.fault_free_vector, rows, tolerances)
     seen = [faults[0].severity for faults, d in zip(family.severities, distance, strict=True) if d > 1.0]
     return seen[0] if seen else None
 
 
-def _too_mild(bench: _Bench, around: Ground, readings: tuple[str, ...]) -> tuple[str | None, dict[str, Any] | None]:
+def _too_mild(bench: _Bench, cases: SolvedCases, readings: tuple[str, ...]) -> tuple[str | None, dict[str, Any] | None]:
     """(sentence, threshold) where one of the planted faults changes nothing that the instruments show."""
-    rows, tolerances = around.rows(readings)
+    rows, tolerances = cases.rows(readings)
     for fault in bench.faults:
         others = tuple(f for f in bench.faults if f is not fault)
-        without = solved(around.machine, around.conditions, others)
+        without = solved(cases.machine, cases.conditions, others)
         if without is None:
             continue
         distance = float(
-            distances(planted_vector(around.machine, without, others)[None], bench.here, rows, tolerances)[0]
+            distances(faulted_vector(cases.machine, without, others)[None], bench.here, rows, tolerances)[0]
         )
         if distance > 1.0 or _read_elsewhere(bench, others):
             continue
         kind = FAULTS.get(fault.id) or INSTRUMENT_FAULTS[fault.id]
-        limit = None if others or fault.id in INSTRUMENT_FAULTS else threshold(around, fault, readings)
+        limit = None if others or fault.id in INSTRUMENT_FAULTS else threshold(cases, fault, readings)
         text = f"{kind.name} at {fault.severity:g} {kind.unit} is within what the instruments may be off"
         return text + (f"; from {limit:g} {kind.unit} on they show it" if limit is not None else ""), (
             None if limit is None else {"fault": fault.id, "severity": limit, "unit": kind.unit}
@@ -319,7 +319,7 @@ def _read_elsewhere(bench: _Bench, others: tuple[Fault, ...]) -> bool:
 
 
 def prove(
-    around: Ground,
+    cases: SolvedCases,
     faults: tuple[Fault, ...],
     *,
     readings: Any = None,
@@ -338,18 +338,18 @@ def prove(
     for key in readings or ():
         if key not in ALL_POINTS:
             raise BadInputError("given.readings", key, ", ".join(ALL_POINTS))
-    suitable = [t.id for t in tests_for(around.machine)]
+    suitable = [t.id for t in tests_for(cases.machine)]
     for test_id in tests:
         if test_id not in suitable:
             raise BadInputError("given.tests", test_id, ", ".join(suitable))
-    faults, shown = _named(faults), given_readings(around.machine, readings)
+    faults, shown = _named(faults), given_readings(cases.machine, readings)
     answer = id_of(faults)
     empty = Proof(answer=answer, readings=shown, tests=tuple(tests), equals=[], nearest=[], splits=[], left=[])
-    state = solved(around.machine, around.conditions, faults)
-    if state is None or around.sound.trip is not None:
+    state = solved(cases.machine, cases.conditions, faults)
+    if state is None or cases.fault_free.trip is not None:
         return replace(empty, refusal="the machine does not stay on: there is nothing to read")
-    bench = _Bench(around, faults, state, shown, tuple(tests), offers_readings)
-    refusal, limit = _too_mild(bench, around, shown) if faults else (None, None)
+    bench = _Bench(cases, faults, state, shown, tuple(tests), offers_readings)
+    refusal, limit = _too_mild(bench, cases, shown) if faults else (None, None)
     if refusal:
         return replace(empty, refusal=refusal, threshold=limit)
     equals = bench.equals(shown, bench.tests)
@@ -378,7 +378,7 @@ def _splits(bench: _Bench, equals: list[Rival]) -> tuple[list[Split], list[str]]
         _, kind, option, minutes, gone = best
         (readings if kind == "reading" else tests).append(option)
         options = [o for o in options if o[1] != option]
-        text = ALL_POINTS[option][0] if kind == "reading" else FIELD_TESTS[option].name
+        text = ALL_POINTS[option].label if kind == "reading" else FIELD_TESTS[option].name
         found.append(Split(kind=kind, id=option, text=text, minutes=minutes, removes=tuple(r.id for r in gone)))
         remaining = [r for r in remaining if r not in gone]
     return found, [r.id for r in (*remaining, *equals[_SPLIT:])]
@@ -393,7 +393,7 @@ def _options(bench: _Bench, equals: list[Rival]) -> list[tuple[str, str, int]]:
     """Readings that are not given, and the looks and tests the catalogue names for these faults:
     (kind, id, minutes).
     """
-    machine = bench.around.machine
+    machine = bench.cases.machine
     found = [
         ("reading", key, _READING_MINUTES) for key in given_readings(machine, tuple(SHOWS)) if key not in bench.readings
     ]

@@ -7,30 +7,32 @@ from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.faults import FAULTS, NONE
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
+from wolfsbane.cycle.quantities import said_of
 from wolfsbane.cycle.units import k_to_f
 from wolfsbane.diagnosis.hypotheses import LOADS
 from wolfsbane.diagnosis.likelihoods import CHECKS, share
-from wolfsbane.diagnosis.space import AT, DISAGREE_DF, sums_of
+from wolfsbane.diagnosis.space import AT, DISAGREE_DF, differences_of
 from wolfsbane.diagnosis.stand_in import weather_f
-from wolfsbane.diagnosis.targets import HIGH, LOW, RIGHT, Band, bands
+from wolfsbane.diagnosis.targets import HIGH, LOW, NORMAL, Band, bands
 
 if TYPE_CHECKING:
     import numpy as np
 
     from wolfsbane.diagnosis.observed import Observed
     from wolfsbane.diagnosis.posterior import Weighed
-    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.diagnosis.practices import Practice
     from wolfsbane.diagnosis.stand_in import StandIn
 
-LABELS = {
-    "superheat": "superheat",
-    "subcooling": "subcooling",
-    "evaporator_td": "evaporator TD",
-    "ctoa": "CTOA",
-    "drier_drop": "temperature drop across the drier",
-    "air_delta_t": "air delta-T",
-    "evaporator_superheat": "superheat at the coil",
-}
+#: figures that speak for or against an answer, in the order they are told
+_SPEAKING = (
+    "superheat",
+    "subcooling",
+    "evaporator_td",
+    "ctoa",
+    "drier_drop",
+    "air_delta_t",
+    "evaporator_superheat",
+)
 MEANING = {
     ("superheat", HIGH): "the evaporator is starved",
     ("superheat", LOW): "liquid reaches too far through the evaporator",
@@ -100,14 +102,14 @@ class Figure:
     verdict: str | None
 
 
-def figures(seen: Observed, stand: StandIn, practice: School) -> list[Figure]:
+def figures(seen: Observed, stand: StandIn, practice: Practice) -> list[Figure]:
     """Figures that can be worked out of what was seen, judged where a target is known: list of :class:`Figure`."""
-    r, c, worked = seen.readings, seen.conditions, sums_of(seen)
+    r, c, worked = seen.readings, seen.conditions, differences_of(seen)
     found = dict(worked)
     for name in ("superheat", "subcooling", "evaporator_superheat"):
         if name in r:
             found.setdefault(name, r[name].value)
-    inside = c.get("box" if stand.machine.boxed else "return_db")
+    inside = c.get("box" if stand.machine.refrigeration else "return_db")
     outside = r["water_in"].value if "water_in" in r else c.get("outdoor_db")
     if "suction_saturation" in worked and inside is not None:
         found["evaporator_td"] = inside - worked["suction_saturation"]
@@ -125,12 +127,12 @@ def figures(seen: Observed, stand: StandIn, practice: School) -> list[Figure]:
             band=targets.get(name),
             verdict=targets[name].verdict(found[name]) if name in targets else None,
         )
-        for name in (*LABELS, "suction_saturation", "liquid_saturation")
+        for name in (*_SPEAKING, "suction_saturation", "liquid_saturation")
         if name in found
     ]
 
 
-def targets_of(seen: Observed, stand: StandIn, practice: School) -> dict[str, Band]:
+def targets_of(seen: Observed, stand: StandIn, practice: Practice) -> dict[str, Band]:
     """Target bands in degrees F: name -> Band, as far as plate, weather and school of practice tell."""
     outdoor, _, wet = weather_f(stand)
     found = bands(stand.machine, practice, "us", outdoor, wet)
@@ -151,7 +153,9 @@ def targets_of(seen: Observed, stand: StandIn, practice: School) -> dict[str, Ba
     if seen.plate.plate_superheat_df and seen.plate.metering in ("txv", "eev"):
         low, high = seen.plate.plate_superheat_df
         found["evaporator_superheat"] = Band(low=low, high=high)
-        found["superheat"] = Band(low=low, high=max(high + 6.0, 20.0) if not stand.machine.boxed else high + 15.0)
+        found["superheat"] = Band(
+            low=low, high=max(high + 6.0, 20.0) if not stand.machine.refrigeration else high + 15.0
+        )
     elif seen.plate.metering in ("txv", "eev"):
         found["evaporator_superheat"] = Band(low=6.0, high=14.0)
         if not stand.own and "superheat" in found:
@@ -216,20 +220,20 @@ def reasons(weighed: Weighed, rows: list[Figure], seen: Observed, stand: StandIn
     for row in rows:
         if row.verdict is None or row.band is None:
             continue
-        label, said = LABELS[row.name], f"{LABELS[row.name]} {_amount(row.value)} °F"
+        label, said = said_of(row.name), f"{said_of(row.name)} {_amount(row.value)} °F"
         would = row.band.verdict(predicted[row.name])
-        if row.verdict != RIGHT and (would == row.verdict and not harmless):
+        if row.verdict != NORMAL and (would == row.verdict and not harmless):
             speaks.append(f"{said} against {_against_band(row)}: {MEANING.get((row.name, row.verdict), row.verdict)}")
-        elif row.verdict != RIGHT and harmless:
+        elif row.verdict != NORMAL and harmless:
             if abs(predicted[row.name] - row.value) < 3.0:
                 speaks.append(f"{said} is {row.verdict} by the rule, but right for this machine in this weather")
             else:
                 against.append(f"{said} against {_against_band(row)} is {row.verdict}")
-        elif row.verdict != RIGHT:
+        elif row.verdict != NORMAL:
             against.append(f"{said} is {row.verdict}, where {_amount(predicted[row.name])} would go with it")
         elif harmless:
             speaks.append(f"{said} against {_against_band(row)}: right")
-        elif would != RIGHT and abs(predicted[row.name] - row.value) > 3.0:
+        elif would != NORMAL and abs(predicted[row.name] - row.value) > 3.0:
             against.append(
                 f"{label} {_amount(row.value)} °F is right, where {_amount(predicted[row.name])} would go with it"
             )
@@ -308,7 +312,7 @@ def _checked(ids: tuple[str, ...], seen: Observed, speaks: list[str], against: l
 
 def contradictions(seen: Observed) -> list[Any]:
     """Sentences for figures that do not follow from the readings beside them."""
-    worked = sums_of(seen)
+    worked = differences_of(seen)
     return [
         f"{name} is given as {_amount(seen.readings[name].value)} °F, its own readings say {_amount(worked[name])}:"
         " check sum and scale"

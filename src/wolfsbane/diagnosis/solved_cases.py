@@ -12,7 +12,7 @@ import numpy as np
 
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind
-from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, ring_of
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, scale_of
 from wolfsbane.cycle.instruments import tool_for, values
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import PA_PER_PSI, k_to_f
@@ -76,7 +76,7 @@ class Pair:
 
     a: Curve
     b: Curve
-    sound: np.ndarray
+    fault_free: np.ndarray
 
     @property
     def id(self) -> str:
@@ -87,7 +87,7 @@ class Pair:
         """(faults as [(a, b)...], vectors) at every crossing of two sets of places."""
         severity_a, vectors_a = self.a.at(places_a)
         severity_b, vectors_b = self.b.at(places_b)
-        return [(x, y) for x in severity_a for y in severity_b], combined(self.sound, vectors_a, vectors_b)
+        return [(x, y) for x in severity_a for y in severity_b], combined(self.fault_free, vectors_a, vectors_b)
 
     def faults(self, severities: tuple[float, ...]) -> tuple[Fault, Fault]:
         """Planted faults at a pair of severities."""
@@ -104,7 +104,7 @@ class Pair:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Ground:
+class SolvedCases:
     """A machine in a weather. Build with :func:`ground`; everything is solved once, when it is first asked for."""
 
     machine: Machine
@@ -125,14 +125,14 @@ class Ground:
         )
 
     @cached_property
-    def sound(self) -> Any:
+    def fault_free(self) -> Any:
         """The sound machine, solved."""
         return solve(self.machine, self.conditions)
 
     @cached_property
-    def sound_vector(self) -> Any:
+    def fault_free_vector(self) -> Any:
         """The sound machine's vector, (N,)."""
-        return vector_of(self.machine, self.sound)
+        return vector_of(self.machine, self.fault_free)
 
     @cached_property
     def memory(self) -> Any:
@@ -167,7 +167,7 @@ class Ground:
             part for f in self.singles if f.ids and f.ids[0] not in _ALONE and (part := _worth_naming(f)) is not None
         ]
         return [
-            Pair(a=a, b=b, sound=self.sound_vector)
+            Pair(a=a, b=b, fault_free=self.fault_free_vector)
             for i, a in enumerate(parts)
             for b in parts[i + 1 :]
             if {a.id, b.id} not in EXCLUSIVE
@@ -185,15 +185,17 @@ class Ground:
     def _slope(self, key: str) -> float:
         if not key.endswith("_pressure"):
             return 1.0
-        pa, point = (self.sound.suction_pa, "dew") if key == "suction_pressure" else (self.sound.head_pa, "bubble")
+        pa, point = (
+            (self.fault_free.suction_pa, "dew") if key == "suction_pressure" else (self.fault_free.head_pa, "bubble")
+        )
         return slope_f_per_psi(self.machine.refrigerant, (pa - 101_325.0) / PA_PER_PSI, point)
 
 
-def ground(machine: Machine, conditions: Conditions, kit: str = "analogue") -> Ground:
+def solved_cases(machine: Machine, conditions: Conditions, kit: str = "analogue") -> SolvedCases:
     """The :class:`Ground` of a machine in a weather; raises NoConvergenceError where even the sound machine finds no
     balance.
     """
-    return Ground(machine=machine, conditions=conditions, kit=kit)
+    return SolvedCases(machine=machine, conditions=conditions, kit=kit)
 
 
 def given_readings(machine: Machine, given: tuple[str, ...] | None = None) -> tuple[str, ...]:
@@ -209,7 +211,7 @@ def depth_of(fault: Fault) -> float:
     kind = INSTRUMENT_FAULTS.get(fault.id) or fault_kind(fault.id)
     if fault.id in INSTRUMENT_FAULTS:
         return abs(fault.severity / kind.mild)
-    return (fault.severity - kind.sound) / (kind.mild - kind.sound)
+    return (fault.severity - kind.fault_free) / (kind.mild - kind.fault_free)
 
 
 def _worth_naming(family: Family) -> Curve | None:
@@ -239,13 +241,13 @@ def _fine(family: Family) -> Family:
     )
 
 
-def planted_vector(machine: Machine, state: CircuitState, faults: tuple[Fault, ...]) -> np.ndarray:
+def faulted_vector(machine: Machine, state: CircuitState, faults: tuple[Fault, ...]) -> np.ndarray:
     """Vector of a solved machine as its instruments show it; ``faults`` of machine and instruments mixed."""
     disturbed = tuple(f for f in faults if f.id in INSTRUMENT_FAULTS)
     taken = disturb(
         values(machine, state, tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)), machine, state, disturbed
     )
-    return vector_of(machine, state, taken, ring_of(machine, disturbed))
+    return vector_of(machine, state, taken, scale_of(machine, disturbed))
 
 
 def solved(machine: Machine, conditions: Conditions, faults: tuple[Fault, ...]) -> CircuitState | None:

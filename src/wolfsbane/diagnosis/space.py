@@ -104,14 +104,14 @@ def slope_f_per_psi(name: str, psig: float, point: str, altitude_ft: float = 0.0
 
 
 def vector_of(
-    machine: Machine, state: CircuitState, taken: dict[str, float] | None = None, ring: str | None = None
+    machine: Machine, state: CircuitState, taken: dict[str, float] | None = None, pt_scale: str | None = None
 ) -> np.ndarray:
     """The vector of a solved state, (N,). ``taken`` are disturbed SI readings,
     ``ring`` the refrigerant whose scale is read.
     """
     taken = values(machine, state) if taken is None else taken
     own = refrigerant(machine.refrigerant)
-    read = refrigerant(ring) if ring else own
+    read = refrigerant(pt_scale) if pt_scale else own
 
     def at(fluid: Refrigerant, pa: Any, point: Any) -> Any:
         return k_to_f(fluid.saturation_k(min(max(pa, fluid.min_pa * 1.001), fluid.max_pa * 0.999), point))
@@ -139,7 +139,7 @@ def vector_of(
     return y
 
 
-def sums_of(seen: Observed) -> dict[str, float]:
+def differences_of(seen: Observed) -> dict[str, float]:
     """Saturations, superheat and subcooling worked out from an :class:`Observed`'s own readings, degrees F: dict with
     what there is.
 
@@ -168,7 +168,7 @@ def measurements(seen: Observed, *, amps_known: bool = False) -> tuple[list[str]
     A superheat or subcooling given beside the two readings it comes from only counts where it disagrees with them.
     """
     r, altitude = seen.readings, seen.conditions.get("altitude", 0.0)
-    worked, names, found, rows, sigmas = sums_of(seen), [], [], [], []
+    worked, names, found, rows, sigmas = differences_of(seen), [], [], [], []
     for name, entry in ROWS.items():
         if name in ("compressor", "airflow", "drier_drop") or name not in r:
             continue
@@ -192,7 +192,7 @@ def measurements(seen: Observed, *, amps_known: bool = False) -> tuple[list[str]
         rows.append(entry)
     if "drier_in" in r and "drier_out" in r:
         _more(names, found, sigmas, rows, "drier_drop", r["drier_in"].value - r["drier_out"].value)
-    if "airflow" in r and seen.plate.capacity_tons and not seen.plate.boxed:
+    if "airflow" in r and seen.plate.capacity_tons and not seen.plate.refrigeration:
         _more(names, found, sigmas, rows, "airflow", 100.0 * r["airflow"].value / (383.0 * seen.plate.capacity_tons))
     if "compressor" in r and amps_known:
         _more(names, found, sigmas, rows, "compressor", r["compressor"].value)

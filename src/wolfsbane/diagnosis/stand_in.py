@@ -19,7 +19,7 @@ from wolfsbane.diagnosis.targets import total_superheat_target_df
 if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.diagnosis.observed import Observed, PlateFacts
-    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.diagnosis.practices import Practice
 
 #: how far a stranger's machine may stand off our nearest one, degrees F, one standard deviation (assumed): offset ->
 #: (of a machine known by its plate, of one of our own). The second is what the settled reading of a known machine may
@@ -116,8 +116,8 @@ def nearest_profile(plate: PlateFacts, application: str) -> Machine:
             else 30.0
         )
         kind = "heat_pump_cooling" if application == "heat_pump_heating" else application
-        boxed = kind in _BOXES
-        score = same_device + (0.0 if m.application == kind else 40.0 if m.boxed != boxed else 2.0)
+        refrigeration = kind in _BOXES
+        score = same_device + (0.0 if m.application == kind else 40.0 if m.refrigeration != refrigeration else 2.0)
         score += 0.0 if plate.condenser in (None, m.condenser) else 8.0
         score += 1.0 if plate.condenser is None and m.condenser != "tube_and_fin" else 0.0
         score += 4.0 if plate.receiver is not None and plate.receiver != m.receiver else 0.0
@@ -136,7 +136,7 @@ def nearest_profile(plate: PlateFacts, application: str) -> Machine:
     return min(MACHINES.values(), key=far)
 
 
-def _boxed_weather(seen: Observed, application: str) -> tuple[float, float, float, float, tuple[Any, ...]]:
+def _refrigeration_weather(seen: Observed, application: str) -> tuple[float, float, float, float, tuple[Any, ...]]:
     guess, sd, humidity = _BOXES[application]
     box = seen.conditions.get("box", seen.conditions.get("return_db"))
     box_f, box_sd = (guess, sd) if box is None else (box, _AIR_SD)
@@ -176,7 +176,7 @@ def _outdoor(seen: Observed, lift_f: float) -> tuple[float, float, tuple[str, ..
     return guess, sd, ("outdoor_db",)
 
 
-def stand_in(seen: Observed, practice: School) -> StandIn:
+def stand_in(seen: Observed, practice: Practice) -> StandIn:
     """The :class:`StandIn` for an :class:`~wolfsbane.diagnosis.observed.Observed` under one school of practice."""
     plate = seen.plate
     application = application_of(plate, seen.conditions)
@@ -184,8 +184,8 @@ def stand_in(seen: Observed, practice: School) -> StandIn:
     machine = MACHINES[plate.profile] if plate.profile else nearest_profile(plate, application)
     ctoa = machine.expectations.ctoa_dk
     outdoor_f, outdoor_sd, guessed = _outdoor(seen, 0.9 * sum(ctoa))
-    if machine.boxed:
-        return_f, return_sd, wet_k, wet_sd, more = _boxed_weather(seen, machine.application)
+    if machine.refrigeration:
+        return_f, return_sd, wet_k, wet_sd, more = _refrigeration_weather(seen, machine.application)
     else:
         return_f, return_sd, wet_k, wet_sd, more = _room_weather(seen)
     barometer = barometer_at_altitude_pa(seen.conditions.get("altitude", 0.0) * M_PER_FT)
@@ -195,7 +195,7 @@ def stand_in(seen: Observed, practice: School) -> StandIn:
         water_k = f_to_k(80.0 if water is None else min(max(water.value, 45.0), 110.0))
         guessed = () if water is not None else ("water_in",)
         outdoor_sd = 7.0 if water is None else _AIR_SD
-    low = -10.0 if machine.boxed else 52.0
+    low = -10.0 if machine.refrigeration else 52.0
     weather = Conditions(
         outdoor_k=f_to_k(max(outdoor_f, low)),
         return_k=f_to_k(return_f),
@@ -225,7 +225,7 @@ def stand_in(seen: Observed, practice: School) -> StandIn:
     )
 
 
-def _subcooling(plate: PlateFacts, machine: Machine, practice: School, own: bool) -> tuple[float, float] | None:
+def _subcooling(plate: PlateFacts, machine: Machine, practice: Practice, own: bool) -> tuple[float, float] | None:
     """(subcooling this machine is charged to, what ours is charged to); None where it is our own or nothing tells."""
     usual = machine.plate.target_subcooling_dk
     if own or machine.metering in ("fixed_orifice", "capillary") or machine.receiver or usual is None:
@@ -236,14 +236,14 @@ def _subcooling(plate: PlateFacts, machine: Machine, practice: School, own: bool
 
 
 def _superheat(
-    machine: Machine, plate: PlateFacts, seen: Observed, practice: School, own: bool
+    machine: Machine, plate: PlateFacts, seen: Observed, practice: Practice, own: bool
 ) -> tuple[float, float | None] | None:
     """(superheat a sound one shows, what ours is set to or None for what it shows in this weather); None to leave the
     model's.
 
     An orifice machine is taken to stand half-way between the formula its charge was set by and what ours shows today.
     """
-    if own or machine.boxed:
+    if own or machine.refrigeration:
         return None
     if machine.metering == "fixed_orifice":
         wet, outdoor = seen.conditions.get("return_wb"), seen.conditions.get("outdoor_db")
@@ -256,7 +256,7 @@ def _superheat(
     return None
 
 
-def _spread(plate: PlateFacts, machine: Machine, own: bool, heating: bool, practice: School) -> np.ndarray:
+def _spread(plate: PlateFacts, machine: Machine, own: bool, heating: bool, practice: Practice) -> np.ndarray:
     covariance = np.zeros((N, N))
     for name, moves in _MOVES.items():
         sd = OFFSETS[name][1 if own else 0]
@@ -267,12 +267,12 @@ def _spread(plate: PlateFacts, machine: Machine, own: bool, heating: bool, pract
                 )
                 sd += 1.0 if machine.metering in ("fixed_orifice", "capillary") else 0.0
             if name == "superheat" and machine.metering in ("fixed_orifice", "capillary"):
-                sd = 2.2 if not machine.boxed else 4.0
+                sd = 2.2 if not machine.refrigeration else 4.0
             if name == "ctoa" and plate.refrigerant == "R-22":
                 sd = 5.0
             if heating and name in ("td", "ctoa", "superheat"):
                 sd *= 2.0
-            if machine.boxed and name == "td":
+            if machine.refrigeration and name == "td":
                 sd = 4.0
         move = np.zeros(N)
         for entry, factor in moves.items():

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.units import c_to_k, k_to_f
-from wolfsbane.diagnosis.practices import SCHOOLS, School, school
+from wolfsbane.diagnosis.practices import PRACTICES, Practice, practice_by_id
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
@@ -15,18 +15,19 @@ __all__ = [
     "FIGURES",
     "HIGH",
     "LOW",
-    "RIGHT",
-    "SCHOOLS",
+    "NORMAL",
+    "PRACTICES",
     "Band",
-    "School",
+    "Practice",
     "bands",
-    "school",
+    "formula_target",
+    "practice_by_id",
     "target_question",
     "total_superheat_target_df",
 ]
 
 FIGURES = ("superheat", "subcooling", "evaporator_td", "ctoa")
-LOW, RIGHT, HIGH = "low", "right", "high"
+LOW, NORMAL, HIGH = "low", "normal", "high"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -41,14 +42,14 @@ class Band:
     target: float | None = None
 
     def verdict(self, value: float) -> str:
-        """low, right or high."""
-        return LOW if value < self.low else HIGH if value > self.high else RIGHT
+        """low, normal or high."""
+        return LOW if value < self.low else HIGH if value > self.high else NORMAL
 
     def verdicts_within(self, value: float, margin: float) -> set[str]:
         """Every verdict an examiner would accept when ``value`` may be off by ``margin``."""
         return {self.verdict(value - margin), self.verdict(value), self.verdict(value + margin)}
 
-    def around(self, target: float) -> Band:
+    def moved_to(self, target: float) -> Band:
         """The same width around another target: what follows from a student's own target."""
         if self.target is None:
             return self
@@ -68,12 +69,19 @@ def total_superheat_target_df(return_wet_bulb_f: float, outdoor_db_f: float, by:
     return target
 
 
+def formula_target(system: str, return_wb: float, outdoor_db: float) -> float:
+    """The formula's target superheat of a fixed orifice in the sheet's unit, from temperatures in that unit."""
+    if system == "us":
+        return total_superheat_target_df(return_wb, outdoor_db)
+    return total_superheat_target_df(return_wb * 1.8 + 32.0, outdoor_db * 1.8 + 32.0) / 1.8
+
+
 def target_question(metering: str) -> str:
     """Which figure the machine is charged by: superheat on an orifice, subcooling on a valve."""
     return "superheat" if metering == "fixed_orifice" else "subcooling"
 
 
-def _subcooling_band(machine: Machine, practice: School) -> tuple[float, float, float | None]:
+def _subcooling_band(machine: Machine, practice: Practice) -> tuple[float, float, float | None]:
     """(low, high, target) in degrees F."""
     if machine.metering in ("fixed_orifice", "capillary"):
         return (*practice.orifice_subcooling_df, None)
@@ -86,7 +94,7 @@ def _subcooling_band(machine: Machine, practice: School) -> tuple[float, float, 
 
 
 def _superheat_band(
-    machine: Machine, practice: School, return_wb_f: float, outdoor_f: float
+    machine: Machine, practice: Practice, return_wb_f: float, outdoor_f: float
 ) -> tuple[float, float, float | None]:
     """(low, high, target) in degrees F, at the outdoor unit."""
     if machine.metering == "fixed_orifice":
@@ -99,7 +107,7 @@ def _superheat_band(
 
 
 def bands(
-    machine: Machine, practice: School, system: str, outdoor_db: float, return_wb: float | None
+    machine: Machine, practice: Practice, system: str, outdoor_db: float, return_wb: float | None
 ) -> dict[str, Band]:
     """Band for each figure that judges this machine, in the display unit of ``system`` (us or si): dict name -> Band.
 

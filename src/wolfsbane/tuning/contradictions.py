@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import KG_PER_OZ, STANDARD_ATMOSPHERE_PA, f_to_k, from_display, k_to_f, to_display
-from wolfsbane.tuning.figures import FIGURES
+from wolfsbane.tuning.figures import PLATE_FIGURES
 from wolfsbane.tuning.plate import NUMBERS, to_si
 
 if TYPE_CHECKING:
@@ -84,7 +84,7 @@ def impossible(plate: KnownPlate) -> list[dict[str, Any]]:
 def _pressures(plate: KnownPlate) -> list[dict[str, Any]]:
     """A pressure and the temperature difference that says the same."""
     fluid, found = refrigerant(plate.refrigerant), []
-    air = plate.box_f if plate.boxed else plate.return_db_f
+    air = plate.box_f if plate.refrigeration else plate.return_db_f
     usual = {"walk_in_cooler": 38.0, "walk_in_freezer": 0.0, "reach_in": 38.0}.get(plate.application, 80.0)
     out = plate.water_in_f if plate.condenser == "water_cooled" else plate.outdoor_db_f
     out_usual = 85.0 if plate.condenser == "water_cooled" or plate.application == "reach_in" else 95.0
@@ -105,7 +105,7 @@ def _pressures(plate: KnownPlate) -> list[dict[str, Any]]:
             wanted = min(max(fluid.saturation_pa(f_to_k(start + sign * df), point), low), high)
             right = to_display("pressure", wanted, "us", STANDARD_ATMOSPHERE_PA)
             names = (
-                f"{FIGURES[pressure].name} {{a}} is a {FIGURES[difference].name} of {{b}}, not {{c}}; that would be"
+                f"{PLATE_FIGURES[pressure].name} {{a}} is a {PLATE_FIGURES[difference].name} of {{b}}, not {{c}}; that would be"
                 " {d}."
             )
             found.append(
@@ -132,8 +132,8 @@ def conflicts(plate: Any, like: Any, given: Any, missed: Any, fit: Any) -> Any:
             _, got, _ = fit(plate, like, rest).best()
         except NoConvergenceError:
             continue
-        if all(abs(got[k] - v) <= FIGURES[k].width(v) for k, v in rest.items()):
-            figure = FIGURES[key]
+        if all(abs(got[k] - v) <= PLATE_FIGURES[k].width(v) for k, v in rest.items()):
+            figure = PLATE_FIGURES[key]
             found.append(
                 _row(
                     (key,),
@@ -145,7 +145,7 @@ def conflicts(plate: Any, like: Any, given: Any, missed: Any, fit: Any) -> Any:
     if plate.factory_charge_oz is not None:
         found += _charge(plate, like, given, fit)
     if not found:
-        names = ", ".join(FIGURES[k].name for k in missed)
+        names = ", ".join(PLATE_FIGURES[k].name for k in missed)
         found.append(
             _row(missed, f"{names} cannot be met by any machine of this kind in the range the tuner searches.")
         )
@@ -158,7 +158,7 @@ def _charge(plate: Any, like: Any, given: Any, fit: Any) -> Any:
         machine, got, _ = fit(replace(plate, factory_charge_oz=None), like, given).best()
     except NoConvergenceError:
         return []
-    if not all(abs(got[k] - v) <= FIGURES[k].width(v) for k, v in given.items()):
+    if not all(abs(got[k] - v) <= PLATE_FIGURES[k].width(v) for k, v in given.items()):
         return []
     words = (
         "A factory charge of {a} does not go with the rest: without it the rest is met, and a machine of this kind and"

@@ -44,7 +44,7 @@ def _df(attribute: Any) -> Any:
     return lambda s, m: getattr(s, attribute) * 1.8
 
 
-FIGURES = {
+PLATE_FIGURES = {
     f.id: f
     for f in (
         Figure(

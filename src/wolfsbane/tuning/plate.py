@@ -97,14 +97,16 @@ class KnownPlate:
     low_cutout_psig: float | None = None
 
     @property
-    def boxed(self) -> bool:
+    def refrigeration(self) -> bool:
         """True for machines that cool a box."""
         return self.application in ("walk_in_cooler", "walk_in_freezer", "reach_in")
 
     def conditions(self, like: Machine) -> Conditions:
         """The weather the ratings are stated in, as :class:`Conditions` of a machine of the kind of ``like``."""
-        given = {k: getattr(self, k) for k in ("outdoor_db_f", "return_db_f", "return_wb_f", "box_f", "water_in_f")}
-        usual = USUAL[self.application] if self.boxed else USUAL["room"]
+        given: dict[str, Any] = {
+            k: getattr(self, k) for k in ("outdoor_db_f", "return_db_f", "return_wb_f", "box_f", "water_in_f")
+        }
+        usual = USUAL[self.application] if self.refrigeration else USUAL["room"]
         if self.condenser == "water_cooled":
             usual = usual | {"water_in_f": 85.0}
         return for_machine(like, **{k: v if v is not None else usual.get(k) for k, v in given.items()})
@@ -185,7 +187,7 @@ def known_plate(data: dict[str, Any]) -> KnownPlate:
 
 def _fitting(made: dict[str, Any]) -> None:
     """Words that do not go together, and weather a machine has no use for."""
-    boxed = made["application"] in ("walk_in_cooler", "walk_in_freezer", "reach_in")
+    refrigeration = made["application"] in ("walk_in_cooler", "walk_in_freezer", "reach_in")
     if made["metering"] == "capillary" and made["application"] != "reach_in":
         raise BadInputError(
             "metering",
@@ -194,11 +196,13 @@ def _fitting(made: dict[str, Any]) -> None:
         )
     if made["receiver"] and made["metering"] not in ("txv", "eev"):
         raise BadInputError("receiver", True, "false: a receiver wants a valve")
-    if made["condenser"] == "water_cooled" and boxed:
+    if made["condenser"] == "water_cooled" and refrigeration:
         raise BadInputError("condenser", "water_cooled", "tube_and_fin or microchannel on a refrigerated box")
-    for key in ("return_db_f", "return_wb_f") if boxed else ("box_f",):
+    for key in ("return_db_f", "return_wb_f") if refrigeration else ("box_f",):
         if key in made:
-            raise BadInputError(key, made[key], "nothing: this machine cools " + ("a box" if boxed else "rooms"))
+            raise BadInputError(
+                key, made[key], "nothing: this machine cools " + ("a box" if refrigeration else "rooms")
+            )
     if "water_in_f" in made and made["condenser"] != "water_cooled":
         raise BadInputError("water_in_f", made["water_in_f"], "nothing: this machine is cooled by air")
 
@@ -210,7 +214,7 @@ def template(plate: KnownPlate) -> Machine:
 
     def far(m: Any) -> Any:
         score = 0.0 if m.metering == plate.metering else 3.0 if {m.metering, plate.metering} == {"txv", "eev"} else 12.0
-        score += 0.0 if m.application == plate.application else 40.0 if m.boxed != plate.boxed else 4.0
+        score += 0.0 if m.application == plate.application else 40.0 if m.refrigeration != plate.refrigeration else 4.0
         score += 0.0 if m.condenser == plate.condenser else 20.0
         score += 8.0 if m.receiver != plate.receiver else 0.0
         score += 0.0 if m.refrigerant == plate.refrigerant else 2.0

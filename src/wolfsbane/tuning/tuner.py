@@ -31,7 +31,7 @@ from wolfsbane.cycle.units import (
     W_PER_BTUH,
 )
 from wolfsbane.tuning.contradictions import conflicts, impossible, no_balance
-from wolfsbane.tuning.figures import ALWAYS, FIGURES
+from wolfsbane.tuning.figures import ALWAYS, PLATE_FIGURES
 from wolfsbane.tuning.in_heating import heating_notes
 from wolfsbane.tuning.plate import KnownPlate, known_plate, template
 
@@ -109,7 +109,7 @@ def tune(plate: KnownPlate) -> Tuned:
     """
     like = template(plate)
     wrong = impossible(plate)
-    given = {k: getattr(plate, k) for k in FIGURES if getattr(plate, k) is not None}
+    given = {k: getattr(plate, k) for k in PLATE_FIGURES if getattr(plate, k) is not None}
     if plate.subcooling_df is None and plate.plate_subcooling_df is not None and not plate.receiver:
         given["subcooling_df"] = plate.plate_subcooling_df
     fit = _Fit(plate, like, given)
@@ -141,7 +141,7 @@ def _without_charge(plate: Any) -> Any:
 
 def _report(given: dict[str, float], taken: dict[str, float], found: dict[str, Any]) -> list[dict[str, Any]]:
     rows = []
-    for key, figure in FIGURES.items():
+    for key, figure in PLATE_FIGURES.items():
         asked = given.get(key)
         if asked is None and key not in taken:
             continue
@@ -171,7 +171,7 @@ def _notes(plate: KnownPlate, like: Machine, at_edge: dict[str, float], found: d
             f"{name.capitalize()} stands at {factor:.2f} times the usual for this size, the end of what is allowed:"
             " look at the figures again."
         )
-    if found["frosting"] and not plate.boxed:
+    if found["frosting"] and not plate.refrigeration:
         notes.append("The coil is below freezing at the rating point: it would ice.")
     return notes
 
@@ -225,7 +225,7 @@ class _Fit:
             return None
         if state.trip is not None or state.equalized:
             return None
-        return {k: f.of(state, machine) for k, f in FIGURES.items()} | {
+        return {k: f.of(state, machine) for k, f in PLATE_FIGURES.items()} | {
             "level": None if state.receiver is None else state.receiver.level,
             "opening": state.valve_opening,
             "frosting": state.frosting,
@@ -240,7 +240,8 @@ class _Fit:
         if found is None:
             return np.array([_LOST] * (len(aims) + extra) + held)
         rows = [
-            (found[k] - aim) / FIGURES[k].width(aim) * (0.25 if k in self.taken else 1.0) for k, aim in aims.items()
+            (found[k] - aim) / PLATE_FIGURES[k].width(aim) * (0.25 if k in self.taken else 1.0)
+            for k, aim in aims.items()
         ]
         rows += [(found["level"] - _LEVEL) / _LEVEL_BAND] if self.plate.receiver else []
         rows += [(found["opening"] - _OPENING) / _OPENING_BAND * 0.5] if self.plate.metering in ("txv", "eev") else []
@@ -288,7 +289,7 @@ def _rated(like: Machine) -> dict[str, float]:
     from wolfsbane.cycle.conditions import rating_conditions
 
     state = solve(like, rating_conditions(like))
-    return {k: f.of(state, like) for k, f in FIGURES.items()}
+    return {k: f.of(state, like) for k, f in PLATE_FIGURES.items()}
 
 
 def _base(plate: KnownPlate, like: Machine) -> Machine:
@@ -301,7 +302,7 @@ def _base(plate: KnownPlate, like: Machine) -> Machine:
         receiver_volume_m3=circuit.receiver_volume_m3 * ratio, liquid_line_ua_w_k=circuit.liquid_line_ua_w_k * ratio
     )
     if plate.refrigerant != like.refrigerant:
-        circuit = _refilled(circuit, like.refrigerant, plate.refrigerant, 258.0 if plate.boxed else 280.0)
+        circuit = _refilled(circuit, like.refrigerant, plate.refrigerant, 258.0 if plate.refrigeration else 280.0)
     if plate.metering == "fixed_orifice" or plate.metering == "capillary":
         circuit = circuit._replace(valve_fixed_opening=1.0)
     elif like.metering in ("fixed_orifice", "capillary"):
@@ -352,7 +353,7 @@ def _base(plate: KnownPlate, like: Machine) -> Machine:
         condenser=plate.condenser,
         receiver=plate.receiver,
         volts=plate.volts or like.volts,
-        magnetising_amps=like.magnetising_amps * amps / own.rated_amps,
+        magnetizing_amps=like.magnetizing_amps * amps / own.rated_amps,
         outdoor_fan_w=like.outdoor_fan_w * ratio,
         substitute=_other(plate.refrigerant, like),
         sealed=plate.metering == "capillary",
@@ -413,7 +414,7 @@ def _expecting(machine: Machine, found: dict[str, Any]) -> Machine:
     """What a sound one shows: the template's windows, moved where the tuned rating point lies outside them."""
     own = machine.expectations
 
-    def around(window: Any, value_df: Any) -> Any:
+    def window_around(window: Any, value_df: Any) -> Any:
         low, high = window
         value = value_df / 1.8
         return window if low + 0.5 <= value <= high - 0.5 else (value - 0.5 * (high - low), value + 0.5 * (high - low))
@@ -422,9 +423,9 @@ def _expecting(machine: Machine, found: dict[str, Any]) -> Machine:
     return replace(
         machine,
         expectations=Expectations(
-            evaporator_td_dk=around(own.evaporator_td_dk, found["evaporator_td_df"]),
-            ctoa_dk=around(own.ctoa_dk, found["ctoa_df"]),
-            total_superheat_dk=None if total is None else around(total, found["superheat_df"]),
+            evaporator_td_dk=window_around(own.evaporator_td_dk, found["evaporator_td_df"]),
+            ctoa_dk=window_around(own.ctoa_dk, found["ctoa_df"]),
+            total_superheat_dk=None if total is None else window_around(total, found["superheat_df"]),
         ),
     )
 
@@ -443,4 +444,4 @@ def _restored(text: str) -> Machine:
         require_range(f"circuit.{name}", value, -1e9, 1e9, "")
     machine = replace(base, circuit=type(base.circuit)(**parameters))
     state = solve(machine, plate.conditions(machine))
-    return _expecting(machine, {k: f.of(state, machine) for k, f in FIGURES.items()})
+    return _expecting(machine, {k: f.of(state, machine) for k, f in PLATE_FIGURES.items()})

@@ -41,7 +41,7 @@ def action_rows(machine: Machine | None = None) -> list[dict[str, Any]]:
             "needs": [
                 word
                 for word, wanted in (
-                    ("licence", k.licence),
+                    ("certification", k.certification),
                     ("recovery gear", k.recovery),
                     (f"machine {k.machine}", k.machine != "either"),
                 )

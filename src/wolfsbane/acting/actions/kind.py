@@ -84,7 +84,7 @@ class ActionKind:
     minutes: float | None = None
     money: str = "none"
     refrigerant: str = "none"
-    licence: bool = False
+    certification: bool = False
     recovery: bool = False
     machine: str = EITHER
     risk: str = ""

@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.acting.actions.kind import OFF, ActionKind, Done, Parameter, worked
-from wolfsbane.acting.cylinders import HOSE_M3, liquid_density, vapour_density
+from wolfsbane.acting.cylinders import HOSE_M3, liquid_density, vapor_density
 from wolfsbane.acting.settling import Port, advance, weather_at
 from wolfsbane.acting.words import tripped_after, weight
 from wolfsbane.cycle.properties import H_F, H_G, refrigerant, saturation_at
@@ -47,7 +47,7 @@ def _cylinder_state(site: Site, cylinder: Cylinder) -> tuple[float, float, float
         h_f,
         h_g,
         liquid_density(cylinder.refrigerant, weather_at(site).outdoor_k),
-        vapour_density(cylinder.refrigerant, pressure),
+        vapor_density(cylinder.refrigerant, pressure),
     )
 
 
@@ -135,7 +135,7 @@ def add_liquid(site: Site, given: dict[str, Any]) -> Done:
     return _add(site, given, liquid=True)
 
 
-def add_vapour(site: Site, given: dict[str, Any]) -> Done:
+def add_vapor(site: Site, given: dict[str, Any]) -> Done:
     """Vapour into the suction port."""
     return _add(site, given, liquid=False)
 
@@ -175,7 +175,7 @@ def left_after_recovery_kg(site: Site) -> float:
     """Vapour a recovery machine leaves in the circuit, kg."""
     fluid = refrigerant(site.refrigerant)
     at = max(_LEFT_PA, fluid.min_pa)
-    return internal_volume_m3(site.circuit()) * vapour_density(site.refrigerant, at) * _LEFT_PA / at
+    return internal_volume_m3(site.circuit()) * vapor_density(site.refrigerant, at) * _LEFT_PA / at
 
 
 def recover_all(site: Site, given: dict[str, str]) -> Done:
@@ -295,7 +295,7 @@ KINDS = (
         name="Add liquid by the scale",
         group="refrigerant",
         do=add_liquid,
-        licence=True,
+        certification=True,
         refrigerant="in",
         parameters=(_OZ, _FROM, _RATE, Parameter(name="bursts", words=("yes", "no"), default="yes")),
         money="small",
@@ -305,8 +305,8 @@ KINDS = (
         id="add_vapour",
         name="Add vapour by the scale",
         group="refrigerant",
-        do=add_vapour,
-        licence=True,
+        do=add_vapor,
+        certification=True,
         refrigerant="in",
         parameters=(_OZ, _FROM, _RATE),
         money="small",
@@ -317,7 +317,7 @@ KINDS = (
         name="Take some out into a weighed cylinder",
         group="refrigerant",
         do=remove,
-        licence=True,
+        certification=True,
         recovery=True,
         refrigerant="out",
         parameters=(_OZ, _INTO, Parameter(name="phase", words=("liquid", "vapour"), default="liquid")),
@@ -328,7 +328,7 @@ KINDS = (
         name="Recover everything",
         group="refrigerant",
         do=recover_all,
-        licence=True,
+        certification=True,
         recovery=True,
         refrigerant="out",
         machine=OFF,
@@ -340,7 +340,7 @@ KINDS = (
         name="Evacuate",
         group="refrigerant",
         do=evacuate,
-        licence=True,
+        certification=True,
         machine=OFF,
         minutes=45,
         refrigerant="out",
@@ -351,7 +351,7 @@ KINDS = (
         name="Weigh the charge in",
         group="refrigerant",
         do=weigh_in,
-        licence=True,
+        certification=True,
         machine=OFF,
         refrigerant="in",
         parameters=(Parameter(name="oz", unit="oz", low=0.01, high=400.0, optional=True), _FROM),

@@ -30,7 +30,7 @@ class Repair:
     id: str
     name: str
     minutes: float
-    mends: dict[str, Any]
+    repairs: dict[str, Any]
     money: str = "none"
     opens: bool = False
     machine: str = EITHER
@@ -75,7 +75,7 @@ REPAIRS = (
         name="Replace the filters",
         minutes=5,
         money="small",
-        mends={"low_airflow": ("dirty_filter",)},
+        repairs={"low_airflow": ("dirty_filter",)},
         right="New filters in; air moves.",
         pointless="The filters were clean.",
     ),
@@ -86,7 +86,7 @@ REPAIRS = (
         money="small",
         machine=OFF,
         risk=_LOCK,
-        mends={"low_airflow": ("dirty_coil",)},
+        repairs={"low_airflow": ("dirty_coil",)},
         right="Felt off the entering side.",
         pointless="The coil was clean; an hour is gone.",
     ),
@@ -96,7 +96,7 @@ REPAIRS = (
         minutes=75,
         machine=OFF,
         risk=_LOCK,
-        mends={"low_airflow": ("blower_wheel",)},
+        repairs={"low_airflow": ("blower_wheel",)},
         right="Blades clean to the root.",
         pointless="The blades were clean.",
     ),
@@ -107,7 +107,7 @@ REPAIRS = (
         money="part",
         machine=OFF,
         risk=_LOCK,
-        mends={"low_airflow": ("belt",)},
+        repairs={"low_airflow": ("belt",)},
         right="Belt tight, blower at its speed.",
         pointless="Belt and motor were right.",
     ),
@@ -117,7 +117,7 @@ REPAIRS = (
         minutes=15,
         machine=OFF,
         risk=_LOCK,
-        mends={"low_airflow": ("speed_tap",)},
+        repairs={"low_airflow": ("speed_tap",)},
         right="On the tap the plate asks for.",
         pointless="It was on the right tap.",
     ),
@@ -125,7 +125,7 @@ REPAIRS = (
         id="open_airflow",
         name="Open dampers and ducts",
         minutes=20,
-        mends={"low_airflow": ("duct",)},
+        repairs={"low_airflow": ("duct",)},
         right="Dampers open, the crushed duct is straight.",
         pointless="Everything was open.",
     ),
@@ -138,7 +138,7 @@ REPAIRS = (
         wets=True,
         suits=_air_cooled,
         risk=_LOCK + " Water and live parts.",
-        mends={"dirty_condenser": _ANY_CAUSE},
+        repairs={"dirty_condenser": _ANY_CAUSE},
         right="Washed from the inside out; it is wet now: dry it before reading.",
         pointless="It was clean; now it is wet, and readings lie until it is dry.",
     ),
@@ -150,7 +150,7 @@ REPAIRS = (
         machine=OFF,
         risk=_LOCK,
         suits=_air_cooled,
-        mends={"condenser_fan_weak": _ANY_CAUSE},
+        repairs={"condenser_fan_weak": _ANY_CAUSE},
         right="Right blade, right way round, full speed.",
         pointless="The fan was right.",
     ),
@@ -159,7 +159,7 @@ REPAIRS = (
         name="Give the condenser free air",
         minutes=45,
         suits=_air_cooled,
-        mends={"condenser_recirculation": _ANY_CAUSE},
+        repairs={"condenser_recirculation": _ANY_CAUSE},
         right="It draws outdoor air now.",
         pointless="It stood free.",
     ),
@@ -171,7 +171,7 @@ REPAIRS = (
         machine=OFF,
         suits=_water,
         risk="Acid: goggles, gloves, ventilation.",
-        mends={"water_condenser_fouled": _ANY_CAUSE},
+        repairs={"water_condenser_fouled": _ANY_CAUSE},
         right="Tubes clean.",
         pointless="The tubes were clean.",
     ),
@@ -181,7 +181,7 @@ REPAIRS = (
         minutes=40,
         money="part",
         suits=_water,
-        mends={"low_water_flow": _ANY_CAUSE},
+        repairs={"low_water_flow": _ANY_CAUSE},
         right="Strainer clean, valve open.",
         pointless="The flow was right.",
     ),
@@ -190,17 +190,17 @@ REPAIRS = (
         name="Back the service valves out",
         minutes=3,
         suits=lambda m: not m.sealed,
-        mends={"service_valve_part_closed": _ANY_CAUSE},
+        repairs={"service_valve_part_closed": _ANY_CAUSE},
         right="The stem is backed out now.",
         pointless="They were open.",
     ),
-    Repair(id="mend_leak", name="Find and mend the leak", minutes=90, money="part", machine=OFF, mends={}, risk=_CUT),
+    Repair(id="mend_leak", name="Find and mend the leak", minutes=90, money="part", machine=OFF, repairs={}, risk=_CUT),
     Repair(
         id="refit_bulb",
         name="Refit and wrap the bulb",
         minutes=20,
         suits=_metered,
-        mends={"valve_overfeeding": ("bulb_loose", "bulb_bare"), "valve_hunting": ("bulb_place",)},
+        repairs={"valve_overfeeding": ("bulb_loose", "bulb_bare"), "valve_hunting": ("bulb_place",)},
         right="Bulb tight on clean pipe, wrapped.",
         pointless="The bulb was tight and wrapped.",
     ),
@@ -212,7 +212,7 @@ REPAIRS = (
         opens=True,
         machine=OFF,
         risk=_CUT,
-        mends={
+        repairs={
             "liquid_line_restriction": ("clogged_drier", "plugged_strainer"),
             "valve_underfeeding": ("iced_inside",),
         },
@@ -227,7 +227,7 @@ REPAIRS = (
         opens=True,
         machine=OFF,
         risk=_CUT,
-        mends={"liquid_line_restriction": ("kinked_line",)},
+        repairs={"liquid_line_restriction": ("kinked_line",)},
         right="The line is straight.",
         pointless="The line was sound.",
     ),
@@ -239,7 +239,7 @@ REPAIRS = (
         opens=True,
         machine=OFF,
         risk=_CUT,
-        mends={"suction_line_restriction": _ANY_CAUSE},
+        repairs={"suction_line_restriction": _ANY_CAUSE},
         right="The suction is free.",
         pointless="It was free.",
     ),
@@ -252,7 +252,7 @@ REPAIRS = (
         machine=OFF,
         risk=_CUT,
         suits=_metered,
-        mends={"valve_overfeeding": _ANY_CAUSE, "valve_underfeeding": _ANY_CAUSE, "valve_hunting": _ANY_CAUSE},
+        repairs={"valve_overfeeding": _ANY_CAUSE, "valve_underfeeding": _ANY_CAUSE, "valve_hunting": _ANY_CAUSE},
         right="New valve, bulb strapped and wrapped.",
         pointless="The old valve worked; the new one changes nothing.",
     ),
@@ -265,7 +265,7 @@ REPAIRS = (
         machine=OFF,
         risk=_CUT,
         suits=_orifice,
-        mends={"orifice_oversized": _ANY_CAUSE, "orifice_undersized": _ANY_CAUSE},
+        repairs={"orifice_oversized": _ANY_CAUSE, "orifice_undersized": _ANY_CAUSE},
         right="The stamp on it is the plate's.",
         pointless="It was the right one, clean and seated.",
     ),
@@ -277,7 +277,7 @@ REPAIRS = (
         opens=True,
         machine=OFF,
         risk=_CUT,
-        mends={"distributor_blocked": _ANY_CAUSE},
+        repairs={"distributor_blocked": _ANY_CAUSE},
         right="Every feeder is cold.",
         pointless="Every feeder was free.",
     ),
@@ -289,7 +289,7 @@ REPAIRS = (
         opens=True,
         machine=OFF,
         risk=_CUT,
-        mends={
+        repairs={
             "leaking_compressor_valves": _ANY_CAUSE,
             "compressor_not_pumping": ("broken_shaft", "internal_relief_open"),
         },
@@ -302,7 +302,7 @@ REPAIRS = (
         minutes=15,
         machine=OFF,
         risk="Live parts: isolate, lock off, prove dead.",
-        mends={"compressor_not_pumping": ("scroll_backwards",)},
+        repairs={"compressor_not_pumping": ("scroll_backwards",)},
         right="It turns the right way.",
         pointless="It turned the right way.",
     ),
@@ -315,7 +315,7 @@ REPAIRS = (
         machine=OFF,
         risk=_CUT + " Wet rag round the body.",
         suits=_heat_pump,
-        mends={"reversing_valve_leak": _ANY_CAUSE},
+        repairs={"reversing_valve_leak": _ANY_CAUSE},
         right="The suction no longer warms across it.",
         pointless="The old one was tight.",
     ),
@@ -328,7 +328,7 @@ REPAIRS = (
         machine=OFF,
         risk=_CUT,
         suits=_comfort,
-        mends={"mismatched_coil": _ANY_CAUSE},
+        repairs={"mismatched_coil": _ANY_CAUSE},
         right="Coils rated together now.",
         pointless="They matched.",
     ),
@@ -338,7 +338,7 @@ REPAIRS = (
         minutes=40,
         money="part",
         suits=_package,
-        mends={"economizer_stuck_open": _ANY_CAUSE},
+        repairs={"economizer_stuck_open": _ANY_CAUSE},
         right="Damper at its minimum.",
         pointless="The damper was at its minimum.",
     ),
@@ -348,7 +348,7 @@ REPAIRS = (
         minutes=20,
         money="small",
         suits=lambda m: m.circuits == 2,
-        mends={"one_circuit_off": _ANY_CAUSE},
+        repairs={"one_circuit_off": _ANY_CAUSE},
         right="Both circuits run.",
         pointless="Both circuits ran.",
     ),
@@ -356,12 +356,14 @@ REPAIRS = (
 BY_ID = {repair.id: repair for repair in REPAIRS}
 
 
-def mended_by(fault: Fault) -> list[str]:
+def repaired_by(fault: Fault) -> list[str]:
     """Ids of the repairs that put this fault right."""
     from wolfsbane.cycle.faults import fault_kind
 
     cause = fault_kind(fault.id).cause(fault.cause).id
-    return [r.id for r in REPAIRS if fault.id in r.mends and (r.mends[fault.id] is None or cause in r.mends[fault.id])]
+    return [
+        r.id for r in REPAIRS if fault.id in r.repairs and (r.repairs[fault.id] is None or cause in r.repairs[fault.id])
+    ]
 
 
 def _anew(site: Site) -> tuple[Site, list[Moment], list[str], bool]:
@@ -385,17 +387,17 @@ def _anew(site: Site) -> tuple[Site, list[Moment], list[str], bool]:
 
 def _do(repair: Repair) -> Callable[..., Any]:
     def do(site: Site, given: Any) -> Any:
-        gone = [f for f in site.faults if repair.id in mended_by(f)]
-        mends_leak = repair.id == "mend_leak"
+        gone = [f for f in site.faults if repair.id in repaired_by(f)]
+        repairs_leak = repair.id == "mend_leak"
         moments: list[Moment] = []
         said: list[str] = []
         before = site.circuit_kg
-        if repair.opens or (mends_leak and site.leaking):
+        if repair.opens or (repairs_leak and site.leaking):
             site, moments, said, refused = _anew(site) if repair.opens else (site, [], [], False)
             if refused:
                 return Done(site=site, moments=tuple(moments), said=tuple(said), refused=True)
         site, more = worked(site, repair.minutes)
-        if mends_leak:
+        if repairs_leak:
             words = "The joint is tight; what leaked out is still missing." if site.leaking else "No leak found."
             return Done(site=replace(site, leaking=False), moments=tuple(more), said=(words,))
         site = replace(
@@ -424,7 +426,7 @@ KINDS = tuple(
         money=r.money,
         machine=r.machine,
         risk=r.risk,
-        licence=r.opens or r.id == "mend_leak",
+        certification=r.opens or r.id == "mend_leak",
         recovery=r.opens,
         refrigerant="weighed in anew" if r.opens else "none",
         suits=r.suits or _every_machine,

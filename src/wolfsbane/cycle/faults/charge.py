@@ -21,9 +21,9 @@ def _charge(circuit: Circuit, pct: float) -> Circuit:
     return circuit._replace(charge_kg=circuit.charge_kg * pct / 100.0)
 
 
-def _air(circuit: Circuit, litres_per_litre: float) -> Circuit:
+def _air(circuit: Circuit, air_share: float) -> Circuit:
     """Litres of air at 20 degC and one atmosphere for each litre of condenser: 41.6 mol a cubic metre."""
-    moles = 41.57 * litres_per_litre * circuit.condenser_volume_m3
+    moles = 41.57 * air_share * circuit.condenser_volume_m3
     return circuit._replace(non_condensable_mol=circuit.non_condensable_mol + moles)
 
 
@@ -33,7 +33,7 @@ KINDS = (
         name="Undercharge",
         parameter="charge against the right charge",
         unit="%",
-        sound=100,
+        fault_free=100,
         limit=40,
         mild=88,
         moderate=80,
@@ -62,7 +62,7 @@ KINDS = (
         name="Overcharge",
         parameter="charge against the right charge",
         unit="%",
-        sound=100,
+        fault_free=100,
         limit=150,
         mild=116,
         moderate=124,
@@ -88,7 +88,7 @@ KINDS = (
         name="Air in the circuit",
         parameter="air left in, litres for each litre of condenser",
         unit="L/L",
-        sound=0,
+        fault_free=0,
         limit=5,
         mild=0.8,
         moderate=1.5,
@@ -117,7 +117,7 @@ KINDS = (
         name="Wrong refrigerant charged",
         parameter="weight charged against the plate's",
         unit="%",
-        sound=70,
+        fault_free=70,
         limit=120,
         mild=85,
         moderate=100,

@@ -41,7 +41,7 @@ class Graded:
 
     id: str
     unit: str
-    sound: float
+    fault_free: float
     limit: float
     causes: tuple[Cause, ...]
 
@@ -49,7 +49,7 @@ class Graded:
         """Severity as a number: mild, moderate, severe or a number in ``unit``. Raises BadInputError."""
         if text in LEVELS:
             return getattr(self, text)
-        low, high = sorted((self.sound, self.limit))
+        low, high = sorted((self.fault_free, self.limit))
         try:
             value = float(text)
         except (TypeError, ValueError):
@@ -82,7 +82,7 @@ class FaultKind(Graded):
     name: str
     parameter: str
     unit: str
-    sound: float
+    fault_free: float
     limit: float
     mild: float
     moderate: float

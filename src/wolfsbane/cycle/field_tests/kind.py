@@ -56,13 +56,13 @@ class Asked:
         """The harmed circuit."""
         return plant(self.machine, self.faults).circuit
 
-    def seen(self, check: str, sound: str | bool) -> Any:
+    def seen(self, check: str, fault_free: str | bool) -> Any:
         """What the causes of the planted faults show for ``check``; ``sound`` where none shows anything."""
         for fault in self.faults:
             shown = fault_kind(fault.id).cause(fault.cause).checks.get(check)
             if shown is not None:
                 return shown
-        return sound
+        return fault_free
 
 
 @dataclass(frozen=True, kw_only=True)

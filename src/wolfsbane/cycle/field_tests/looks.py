@@ -111,10 +111,10 @@ _WHERE = {
 
 
 def _answer(check: Any) -> Any:
-    _, sound, sentences = _LOOKS[check]
+    _, fault_free, sentences = _LOOKS[check]
 
     def answer(a: Any) -> Any:
-        word = a.seen(check, sound)
+        word = a.seen(check, fault_free)
         return word, sentences[word], {}
 
     return answer
@@ -122,7 +122,7 @@ def _answer(check: Any) -> Any:
 
 def evaporator_ice(a: Asked) -> tuple[bool, str, dict[Any, Any]]:
     """Ice on the coil or the suction line, from the solved surface temperature."""
-    if a.machine.boxed:
+    if a.machine.refrigeration:
         iced = a.state.frosting
         return iced, "Frost on the fins, as between defrosts." if iced else "No frost.", {}
     iced = a.state.frosting

@@ -55,17 +55,17 @@ def coil_face(a: Asked) -> tuple[str, str, dict[Any, Any]]:
     blocked = a.circuit.distributor_blocked_share
     if blocked > 0.08:
         return "part_cold", "Some circuits are cold, others at the air's temperature, from the first bend on.", {}
-    boiling, sound = a.state.evaporator_boiling_share, solve(a.machine, a.conditions).evaporator_boiling_share
-    if boiling < _COLD_SHARE * sound:
+    boiling, fault_free = a.state.evaporator_boiling_share, solve(a.machine, a.conditions).evaporator_boiling_share
+    if boiling < _COLD_SHARE * fault_free:
         return "part_cold", f"Cold over about {100 * boiling:.0f} % of its length, warm towards the outlet.", {}
     return "even", "Evenly cold over the whole face.", {}
 
 
 def compressor_amps(a: Asked) -> tuple[str, str, dict[str, float]]:
     """Amps against the plate and against the same machine sound in the same weather."""
-    sound = solve(a.machine, a.conditions)
+    fault_free = solve(a.machine, a.conditions)
     now, rated = a.state.compressor_amps, a.machine.plate.rated_amps
-    usual = amps(a.machine, sound.work_w) if sound.trip is None else rated
+    usual = amps(a.machine, fault_free.work_w) if fault_free.trip is None else rated
     word = "low" if now < 0.88 * usual else "high" if now > 1.12 * usual else "normal"
     return word, f"{now:.1f} A; the plate says {rated:.1f} A at most.", {"compressor_a": round(now, 1)}
 
@@ -73,8 +73,8 @@ def compressor_amps(a: Asked) -> tuple[str, str, dict[str, float]]:
 def shell(a: Asked) -> tuple[str, str, dict[str, float]]:
     """Compressor shell by an infrared thermometer: part-way from suction to discharge gas (assumed)."""
     shell_k = a.state.suction_line_k + 0.55 * (a.state.discharge_line_k - a.state.suction_line_k)
-    sound = solve(a.machine, a.conditions)
-    usual = sound.suction_line_k + 0.55 * (sound.discharge_line_k - sound.suction_line_k)
+    fault_free = solve(a.machine, a.conditions)
+    usual = fault_free.suction_line_k + 0.55 * (fault_free.discharge_line_k - fault_free.suction_line_k)
     word = "hot" if shell_k > usual + 6.0 else "cold" if shell_k < usual - 8.0 else "warm"
     return word, f"{a.temperature(shell_k, 0)} on the shell.", {"shell_f": degrees(shell_k)}
 

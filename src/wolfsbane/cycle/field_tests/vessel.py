@@ -70,8 +70,8 @@ def pump_down(a: Asked) -> tuple[str, str, dict[str, float]]:
     """Close the liquid service valve: a sound compressor pulls the suction down to its cut-out and the low side stays
     there.
     """
-    planted = plant(a.machine, a.faults)
-    circuit, fluid = planted.circuit, refrigerant(planted.refrigerant)
+    faulted = plant(a.machine, a.faults)
+    circuit, fluid = faulted.circuit, refrigerant(faulted.refrigerant)
     if a.state.equalized:
         return "suction_holds", "Nothing is pumped: the suction does not move.", {}
     room = (_ROOM * circuit.condenser_volume_m3 + circuit.receiver_volume_m3 + circuit.liquid_line_volume_m3) * float(
@@ -108,11 +108,11 @@ def pump_down(a: Asked) -> tuple[str, str, dict[str, float]]:
 
 def standing_pressure(a: Asked) -> tuple[str, str, dict[str, float]]:
     """Off until everything is at outdoor temperature, then the gauge against the chart of the plate's refrigerant."""
-    planted = plant(a.machine, a.faults)
+    faulted = plant(a.machine, a.faults)
     rest_k = a.conditions.outdoor_k
-    pressure = standing_pa(planted.circuit, planted.refrigerant, rest_k)
-    ring = refrigerant(a.machine.refrigerant)
-    low, high = ring.saturation_pa(rest_k, "dew"), ring.saturation_pa(rest_k, "bubble")
+    pressure = standing_pa(faulted.circuit, faulted.refrigerant, rest_k)
+    pt_scale = refrigerant(a.machine.refrigerant)
+    low, high = pt_scale.saturation_pa(rest_k, "dew"), pt_scale.saturation_pa(rest_k, "bubble")
     margin = max(0.02 * high, 3.0 * PA_PER_PSI)
     word = "above_chart" if pressure > high + margin else "below_chart" if pressure < low - margin else "matches_chart"
     psig = (pressure - a.conditions.barometer_pa) / PA_PER_PSI

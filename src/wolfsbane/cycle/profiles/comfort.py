@@ -126,7 +126,7 @@ def _machine(
         receiver=False,
         volts=230.0,
         power_factor=0.97,
-        magnetising_amps=2.5 * amps / 14.1,
+        magnetizing_amps=2.5 * amps / 14.1,
         outdoor_fan_w=fan_w,
         substitute=_SUBSTITUTES[refrigerant],
         rating=rating,

@@ -173,7 +173,7 @@ def _machine(
         receiver=circuit.receiver_volume_m3 > 0.0,
         volts=volts,
         power_factor=0.9,
-        magnetising_amps=0.25 * amps,
+        magnetizing_amps=0.25 * amps,
         outdoor_fan_w=fan_w,
         substitute=_SUBSTITUTES[refrigerant],
         rating=(outdoor, box, wet_bulb, None),

@@ -42,7 +42,7 @@ DISAGREEMENTS = {
 _KINDS = ("went_in", "hoses", "disagree", "room")
 
 
-def bookkeeping(brief: Brief, rng: random.Random, index: int) -> dict[str, Any]:
+def bookkeeping(brief: Brief, rng: random.Random, index: int) -> Any:
     """One item as plain data: prompt, log lines, unit, answer, tolerance, mistakes, and ``reason`` where entries
     disagree.
 

@@ -8,7 +8,7 @@ do.
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.dials import dial
 from wolfsbane.cycle.faults import Fault, fault_kind
@@ -18,10 +18,11 @@ from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import STANDARD_ATMOSPHERE_PA, SYSTEMS, f_to_k, from_display, to_display
 from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS, saturation, work_out
 from wolfsbane.diagnosis.solved_cases import solved
-from wolfsbane.diagnosis.targets import bands, school, target_question
+from wolfsbane.diagnosis.targets import bands, practice_by_id, target_question
 from wolfsbane.exercise.draw.bookkeeping import bookkeeping
 from wolfsbane.exercise.draw.variant import drawn_weather
-from wolfsbane.exercise.paper.call import RING_TOLERANCE, SUM_TOLERANCE
+from wolfsbane.exercise.paper.call import DIFFERENCE_TOLERANCE, SCALE_TOLERANCE
+from wolfsbane.exercise.paper.drill import Drill, DrillItem, DrillMistake, WrittenLine
 from wolfsbane.exercise.paper.questions import EVIDENCE
 
 if TYPE_CHECKING:
@@ -36,8 +37,8 @@ _SIDES = {"low": ("dew", 20.0, 60.0), "high": ("bubble", 85.0, 130.0)}
 _POINT_NAMES = {"dew": "dew point", "bubble": "bubble point"}
 
 
-def drill(kind: str, items: int, brief: Brief, rng: random.Random) -> dict[str, Any]:
-    """One drill as plain data: kind, instruction and its items, each with its answer and tolerance.
+def drill(kind: str, items: int, brief: Brief, rng: random.Random) -> Drill:
+    """One drill: kind, instruction and its items, each with its answer and tolerance.
 
     ``kind`` is one of :data:`wolfsbane.exercise.plan.brief.DRILLS`; ``rng`` is a random.Random.
     """
@@ -59,7 +60,7 @@ def _pressure(brief: Brief, rng: random.Random, side: str) -> tuple[Machine, flo
     return machine, round(to_display("pressure", pa, brief.units) / step) * step
 
 
-def _conversion(brief: Brief, rng: random.Random, index: int) -> dict[str, Any]:
+def _conversion(brief: Brief, rng: random.Random, index: int) -> DrillItem:
     side = ("low", "high")[index % 2]
     machine, gauge = _pressure(brief, rng, side)
     point, unit = _SIDES[side][0], SYSTEMS[brief.units]
@@ -78,21 +79,21 @@ def _conversion(brief: Brief, rng: random.Random, index: int) -> dict[str, Any]:
             "prompt": f"{machine.refrigerant}, {_POINT_NAMES[point]} {whole} {unit['temperature'][0]}: gauge pressure?",
             "unit": unit["pressure"][0],
             "answer": round(answer, 1),
-            "tolerance": round(RING_TOLERANCE[brief.units] / slope, 1),
+            "tolerance": round(SCALE_TOLERANCE[brief.units] / slope, 1),
             "mistakes": [],
         }
     return {
         "prompt": f"{machine.refrigerant}, {side} side {gauge:g} {unit['pressure'][0]}: {_POINT_NAMES[point]}?",
         "unit": unit["temperature"][0],
         "answer": round(value, 1),
-        "tolerance": RING_TOLERANCE[brief.units],
+        "tolerance": SCALE_TOLERANCE[brief.units],
         "mistakes": _slips(machine, gauge, point, brief.units),
     }
 
 
-def _slips(machine: Machine, gauge: float, point: str, system: str) -> list[dict[str, Any]]:
+def _slips(machine: Machine, gauge: float, point: str, system: str) -> list[DrillMistake]:
     other = "R-22" if machine.refrigerant != "R-22" else "R-410A"
-    found = []
+    found: list[DrillMistake] = []
     for name, fluid, wrong in (
         ("wrong_ring", other, gauge),
         ("absolute_for_gauge", machine.refrigerant, gauge - to_display("pressure", 2 * STANDARD_ATMOSPHERE_PA, system)),
@@ -106,7 +107,7 @@ def _slips(machine: Machine, gauge: float, point: str, system: str) -> list[dict
     return found
 
 
-def _dial(brief: Brief, rng: random.Random, index: int) -> dict[str, Any]:
+def _dial(brief: Brief, rng: random.Random, index: int) -> DrillItem:
     side = ("low", "high")[index % 2]
     machine, gauge = _pressure(brief, rng, side)
     point, unit = _SIDES[side][0], SYSTEMS[brief.units]
@@ -121,18 +122,18 @@ def _dial(brief: Brief, rng: random.Random, index: int) -> dict[str, Any]:
         "second": {
             "unit": unit["temperature"][0],
             "answer": round(value, 1),
-            "tolerance": RING_TOLERANCE[brief.units],
-            "per": round(_ring_slope(machine, gauge, point, brief.units), 4),
+            "tolerance": SCALE_TOLERANCE[brief.units],
+            "per": round(_scale_slope(machine, gauge, point, brief.units), 4),
         },
         "mistakes": _slips(machine, gauge, point, brief.units),
     }
 
 
-def _ring_slope(machine: Machine, gauge: float, point: str, system: str) -> float:
+def _scale_slope(machine: Machine, gauge: float, point: str, system: str) -> float:
     """Degrees of the sheet a unit of pressure, on the ring where the needle stands."""
     step = 0.02 * gauge
 
-    def at(g: Any) -> Any:
+    def at(g: float) -> float:
         return saturation(machine.refrigerant, g, point, system, STANDARD_ATMOSPHERE_PA)
 
     return (at(gauge + step) - at(gauge - step)) / (2 * step)
@@ -144,30 +145,30 @@ def _running(brief: Brief, rng: random.Random) -> tuple[Machine, Conditions, dic
         machine = machine_by_id(rng.choice(brief.machines))
         weather = drawn_weather(brief, rng)
         fit = [f for f in brief.faults if fault_kind(f).suits(machine)]
-        kind = fault_kind(rng.choice(fit)) if fit and rng.random() > brief.sound_share else None
+        kind = fault_kind(rng.choice(fit)) if fit and rng.random() > brief.fault_free_share else None
         state = solved(machine, weather, () if kind is None else (Fault(id=kind.id, severity=kind.moderate),))
         if state is not None:
             return machine, weather, read(state, brief.instruments, brief.units)
     raise ValueError("no running machine in forty draws")
 
 
-def _sum(name: str) -> Callable[..., Any]:
+def _difference(name: str) -> Callable[[Brief, random.Random, int], DrillItem]:
     a, b = SUBTRACTIONS[name]
 
-    def make(brief: Brief, rng: random.Random, index: Any) -> Any:
+    def make(brief: Brief, rng: random.Random, index: int) -> DrillItem:
         machine, weather, readings = _running(brief, rng)
         values = {k: r.value for k, r in readings.items()}
         found = work_out(machine.refrigerant, values, brief.units, weather.barometer_pa)
         seen = a if a in SATURATIONS else b
         pressure, line = SATURATIONS[seen][0], b if seen == a else a
         unit = "°F" if brief.units == "us" else "K"
-        row = {
+        row: DrillItem = {
             "prompt": (
                 f"{machine.refrigerant}: {readings[pressure].text}, line {readings[line].text}. {name.capitalize()}?"
             ),
             "unit": unit,
             "answer": round(found[name], 1),
-            "tolerance": SUM_TOLERANCE[brief.units] + RING_TOLERANCE[brief.units],
+            "tolerance": DIFFERENCE_TOLERANCE[brief.units] + SCALE_TOLERANCE[brief.units],
             "steps": [{"name": seen, "answer": round(found[seen], 1)}],
             "mistakes": [{"mistake": "sign_turned", "value": round(-found[name], 1)}],
         }
@@ -184,18 +185,19 @@ def _sum(name: str) -> Callable[..., Any]:
 _ERRORS = ("wrong_ring", "sign_turned", "other_saturation", "target_wrong_device", "misread_dial")
 
 
-def _spot(brief: Brief, rng: random.Random, index: int) -> dict[str, Any]:
+def _spot(brief: Brief, rng: random.Random, index: int) -> DrillItem:
     """Somebody's worked sheet with one mistake in it; what follows from the mistake is carried through honestly."""
     machine, weather, readings = _running(brief, rng)
     values = {k: r.value for k, r in readings.items()}
     true = work_out(machine.refrigerant, values, brief.units, weather.barometer_pa)
-    practice = school(brief.school)
+    practice = practice_by_id(brief.practice_id)
     wet, out = values["return_wb"], values["outdoor_db"]
     question = target_question(machine.metering)
     target = bands(machine, practice, brief.units, out, wet)[question].target
+    assert target is not None, "the figure a machine is charged by has a target"
     shown, error = dict(true) | {"target": target}, _ERRORS[index % len(_ERRORS)]
     line = _plant_error(error, shown, true, machine, values, weather, brief, rng)
-    lines = [
+    lines: list[WrittenLine] = [
         {"line": name, "text": _line(name, shown, values, brief.units), "value": round(shown[name], 1)}
         for name in (
             "suction_saturation",
@@ -219,7 +221,7 @@ def _spot(brief: Brief, rng: random.Random, index: int) -> dict[str, Any]:
         "answer": round(right, 1),
         "answer_line": line,
         "mistake": error,
-        "tolerance": RING_TOLERANCE[brief.units] + SUM_TOLERANCE[brief.units],
+        "tolerance": SCALE_TOLERANCE[brief.units] + DIFFERENCE_TOLERANCE[brief.units],
         "mistakes": [],
     }
 
@@ -260,7 +262,8 @@ def _plant_error(
 def _carry(shown: dict[str, float], values: dict[str, float], changed: str) -> None:
     for name, (a, b) in SUBTRACTIONS.items():
         if changed in (a, b) and name in shown:
-            shown[name] = shown.get(a, values.get(a)) - shown.get(b, values.get(b))
+            known = values | shown
+            shown[name] = known[a] - known[b]
 
 
 def _line(name: str, shown: dict[str, float], values: dict[str, float], system: str) -> str:
@@ -276,11 +279,11 @@ def _line(name: str, shown: dict[str, float], values: dict[str, float], system: 
     return f"{label}: {first} − {second} = {shown[name]:.1f} {difference}".replace("= -", "= −")
 
 
-_KINDS = {
+_KINDS: dict[str, tuple[Callable[[Brief, random.Random, int], DrillItem], str]] = {
     "conversion": (_conversion, "Convert. Low side: dew point; high side: bubble point."),
     "dial": (_dial, "Read the dial, then the ring of the refrigerant named."),
-    "superheat": (_sum("superheat"), "Superheat: suction line − suction saturation. The first is worked."),
-    "subcooling": (_sum("subcooling"), "Subcooling: liquid saturation − liquid line. The first is worked."),
+    "superheat": (_difference("superheat"), "Superheat: suction line − suction saturation. The first is worked."),
+    "subcooling": (_difference("subcooling"), "Subcooling: liquid saturation − liquid line. The first is worked."),
     "bookkeeping": (bookkeeping, "Scale, cylinder and log must agree. Work it out; where they do not, say why."),
     "spot_the_error": (_spot, "Somebody worked this out and made one mistake. Find it and put it right."),
 }

@@ -10,7 +10,7 @@ from __future__ import annotations
 import hashlib
 import json
 import random
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
 
@@ -20,8 +20,8 @@ from wolfsbane.cycle.field_tests import FIELD_TESTS
 from wolfsbane.cycle.profiles import machine as machine_by_id
 from wolfsbane.cycle.solver import SOLVER_VERSION
 from wolfsbane.cycle.units import k_to_f
-from wolfsbane.diagnosis.solved_cases import ground
-from wolfsbane.diagnosis.targets import school
+from wolfsbane.diagnosis.solved_cases import solved_cases
+from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.exercise.draw.drills import drill
 from wolfsbane.exercise.draw.variant import VARIANT_VERSION, fingerprint, finished, hardness, judge_on, told, weather_at
 from wolfsbane.exercise.paper.pipes import PIPES, by_pipes, with_pipes
@@ -33,8 +33,8 @@ if TYPE_CHECKING:
 
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.machine import Machine
-    from wolfsbane.diagnosis.practices import School
-    from wolfsbane.diagnosis.solved_cases import Ground
+    from wolfsbane.diagnosis.practices import Practice
+    from wolfsbane.diagnosis.solved_cases import SolvedCases
     from wolfsbane.exercise.draw.variant import Judgement
     from wolfsbane.exercise.paper.asked import Asked
     from wolfsbane.exercise.paper.call import Call
@@ -56,7 +56,7 @@ _MINUTES = (3, 2)
 _DRILL_MINUTES = 1.5
 #: grounds drawn for one variant at most: a level that one ground in twenty reaches is then missed by one apprentice in
 #: 200,000
-_GROUNDS = 240
+_SETTINGS = 240
 #: after this many grounds a figure may lie on the edge of its target
 _EDGES_AFTER = 30
 #: severities tried on a ground, and how many grounds are spent on finding out what a rung can be
@@ -184,17 +184,17 @@ def _ladder(brief: Brief, wanted: list[int]) -> list[Rung]:
 def _skills(brief: Brief, rng: random.Random) -> list[list[tuple[str, ...]]]:
     """For every rung the skills to be tried, best first: sound machines in the middle, two faults on top."""
     calls = brief.calls
-    pairs = [p for p in PAIRS if set(p) <= set(brief.faults)]
+    pairs: list[tuple[str, ...]] = [p for p in PAIRS if set(p) <= set(brief.faults)]
     if brief.two_faults and not pairs:
         raise BadInputError("two_faults", brief.two_faults, "0: none of the usual pairs can be made of these faults")
-    sound = min(round(brief.sound_share * calls), calls - brief.two_faults)
-    singles = [(f,) for f in brief.faults]
-    rows = []
+    fault_free = min(round(brief.fault_free_share * calls), calls - brief.two_faults)
+    singles: list[tuple[str, ...]] = [(f,) for f in brief.faults]
+    rows: list[list[tuple[str, ...]]] = []
     for i in range(calls):
         rng.shuffle(singles)
         rng.shuffle(pairs)
         rows.append(list(pairs) if i >= calls - brief.two_faults else list(singles))
-    middle = sorted(range(calls - brief.two_faults), key=lambda i: (abs(i - (calls - 1) / 2), i))[:sound]
+    middle = sorted(range(calls - brief.two_faults), key=lambda i: (abs(i - (calls - 1) / 2), i))[:fault_free]
     for i in middle:
         rows[i] = [()]
     return rows
@@ -235,9 +235,15 @@ def _levels(brief: Brief, skill: tuple[str, ...], level: int, number: int, effor
     A sound machine has no severity to turn, so it is tried in more weathers.
     """
     reached: dict[Any, Any] = {}
-    grounds = _SCOUTS * effort * (1 if skill else _SEVERITIES)
+    settings_tried = _SCOUTS * effort * (1 if skill else _SEVERITIES)
     for _, _, got in _tries(
-        brief, skill, None, _rng(brief, "scout", number, skill, effort), grounds, wanted=level, edges_after=grounds // 2
+        brief,
+        skill,
+        None,
+        _rng(brief, "scout", number, skill, effort),
+        settings_tried,
+        wanted=level,
+        edges_after=settings_tried // 2,
     ):
         reached[got] = reached.get(got, 0) + 1
         if reached.get(level, 0) >= 2:
@@ -258,7 +264,7 @@ def _severity(fault_id: str, rng: random.Random, level: int) -> float:
     middle = {1: 0.95, 2: 0.75, 3: 0.4, 4: 0.2, 5: 0.1}.get(level, 0.5)
     share = min(max(rng.gauss(middle, 0.3), -0.25), 1.25)
     value = kind.mild + (kind.severe - kind.mild) * share
-    low, high = sorted((kind.sound, kind.limit))
+    low, high = sorted((kind.fault_free, kind.limit))
     return round(min(max(value, low), high), 1)
 
 
@@ -267,7 +273,7 @@ def _tries(
     skill: tuple[str, ...],
     level: Any,
     rng: random.Random,
-    grounds: int,
+    settings_tried: int,
     wanted: int | None = None,
     pipes: bool = False,
     edges_after: int = _EDGES_AFTER,
@@ -275,21 +281,21 @@ def _tries(
     """Fair (judgement, faults, level) of a skill, drawn one after the other;
     only those of ``level`` unless it is None.
     """
-    machines, practice = _machines(brief, skill), school(brief.school)
+    machines, practice = _machines(brief, skill), practice_by_id(brief.practice_id)
 
     def draw(name: str) -> Any:
         return rng.uniform(*brief.weather[name])
 
-    for attempt in range(grounds):
+    for attempt in range(settings_tried):
         machine = machine_by_id(rng.choice(machines))
         dry = draw("return_db_f")
         weather = weather_at(
             draw("outdoor_db_f"), dry, min(draw("return_wb_f"), dry - 2.0), brief.altitude_ft, brief.units
         )
-        around = ground(machine, weather, brief.instruments)
+        cases = solved_cases(machine, weather, brief.instruments)
         for _ in range(_SEVERITIES if skill else 1):
-            faults = tuple(Fault(id=f, severity=_severity(f, rng, level or wanted), cause=None) for f in skill)
-            judged = _judged(brief, around, faults, practice, allow_edges=attempt > edges_after, pipes=pipes)
+            faults = tuple(Fault(id=f, severity=_severity(f, rng, level or wanted or 0), cause=None) for f in skill)
+            judged = _judged(brief, cases, faults, practice, allow_edges=attempt > edges_after, pipes=pipes)
             if judged is None:
                 continue
             got = hardness(judged, faults).level
@@ -298,44 +304,51 @@ def _tries(
 
 
 def _judged(
-    brief: Brief, around: Ground, faults: tuple[Fault, ...], practice: School, *, allow_edges: Any, pipes: bool = False
+    brief: Brief,
+    cases: SolvedCases,
+    faults: tuple[Fault, ...],
+    practice: Practice,
+    *,
+    allow_edges: Any,
+    pipes: bool = False,
 ) -> Judgement | None:
     """A fair judgement with a unique proof, or None. Looks and tests that split the equals are given with the call."""
-    tests = tuple(t for t in brief.given_tests if _can_ask(around.machine, t))
+    tests = tuple(t for t in brief.given_tests if _can_ask(cases.machine, t))
     given = dict(readings=brief.given_readings, allow_edges=allow_edges, wants_splits=True, pipes=pipes)
     try:
-        judged = judge_on(around, faults, practice, brief.units, tests=tests, **given)
+        judged = judge_on(cases, faults, practice, brief.units, tests=tests, **given)
         if judged.proof is not None and judged.proof.refusal is None and judged.proof.equals and not judged.proof.left:
             judged = judge_on(
-                around, faults, practice, brief.units, tests=(*tests, *(s.id for s in judged.proof.splits)), **given
+                cases, faults, practice, brief.units, tests=(*tests, *(s.id for s in judged.proof.splits)), **given
             )
     except NoConvergenceError:
         return None
-    return judged if judged.refusal is None and judged.proof.unique else None
+    return judged if judged.refusal is None and judged.proof is not None and judged.proof.unique else None
 
 
 def _made(
     brief: Brief,
     judged: Judgement,
     faults: tuple[Fault, ...],
-    practice: School,
+    practice: Practice,
     rng: random.Random,
     asked: Asked | None = None,
 ) -> Call:
     """The call of a fair judgement."""
-    c = judged.around.conditions
+    cases, proof, _ = judged.proved()
+    c = cases.conditions
     planned = Scenario(
         title=brief.title,
-        machine=judged.around.machine.id,
+        machine=cases.machine.id,
         faults=faults,
         outdoor_db_f=round(k_to_f(c.outdoor_k), 1),
         return_db_f=round(k_to_f(c.return_k), 1),
         return_wb_f=round(k_to_f(c.return_wet_bulb_k), 1),
         altitude_ft=brief.altitude_ft,
         instruments=brief.instruments,
-        school=brief.school,
+        practice_id=brief.practice_id,
         given_readings=brief.given_readings,
-        given_tests=judged.proof.tests,
+        given_tests=proof.tests,
     )
     if asked is not None and asked.instruments == PIPES:
         planned = with_pipes(planned)
@@ -358,20 +371,20 @@ def variant(brief: Brief, rung: Rung, apprentice: int, again: int = 0, asked: As
     pipes = asked is not None and asked.instruments == PIPES
     if asked is not None:
         kit = "digital" if pipes else asked.instruments
-        brief = replace(brief, instruments=kit or brief.instruments, school=asked.school or brief.school)
+        brief = replace(brief, instruments=kit or brief.instruments, practice_id=asked.practice_id or brief.practice_id)
     rng = _rng(brief, "variant", rung.number, apprentice, again)
-    for judged, faults, _ in _tries(brief, rung.skill, rung.level, rng, _GROUNDS, pipes=pipes):
-        made = _made(brief, judged, faults, school(brief.school), rng, asked)
-        made = by_pipes(made) if pipes else made
-        if made is not None:
-            return made
+    for judged, faults, _ in _tries(brief, rung.skill, rung.level, rng, _SETTINGS, pipes=pipes):
+        made = _made(brief, judged, faults, practice_by_id(brief.practice_id), rng, asked)
+        found = by_pipes(made) if pipes else made
+        if found is not None:
+            return found
     raise NoClassSetError(
         f"call {rung.number} ({'+'.join(rung.skill) or NONE}, level {rung.level}): no fair variant for apprentice "
-        f"{apprentice} in {_GROUNDS} tries. Widen the weather, the machines or the levels."
+        f"{apprentice} in {_SETTINGS} tries. Widen the weather, the machines or the levels."
     )
 
 
-def sheet(brief: Brief, ladder: list[Rung], apprentice: int, again: tuple[Any, ...] = ()) -> dict[str, Any]:
+def sheet(brief: Brief, ladder: list[Rung], apprentice: int, again: Iterable[tuple[int, int]] = ()) -> dict[str, Any]:
     """Calls and drills of one apprentice as plain data.
 
     ``again`` is a list of (rung number, times) to be drawn anew.

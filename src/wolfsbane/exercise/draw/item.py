@@ -7,6 +7,7 @@ stands in :mod:`wolfsbane.exercise.marking.frozen_body`.
 from __future__ import annotations
 
 import random
+from dataclasses import replace
 from typing import Any
 
 from wolfsbane.cycle.errors import BadInputError
@@ -16,11 +17,13 @@ from wolfsbane.exercise.draw.rig import rig_call
 from wolfsbane.exercise.draw.seeds import call_seed
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.paper.asked import asked
+from wolfsbane.exercise.paper.call import Call
+from wolfsbane.exercise.paper.drill import DrillBody
 from wolfsbane.exercise.plan.brief import DRILLS, brief
 from wolfsbane.exercise.plan.scenario import require_paper, scenario
 
 KINDS = ("scenario", "rung", "drill", "rig")
-MOST_ITEMS = 12
+MAX_ITEMS = 12
 #: minutes for a call of which nothing is known, and for an item of a drill (assumed)
 _CALL_MINUTES, _DRILL_MINUTES, _RIG_MINUTES = 9, 1.5, 30
 #: a variant that somebody else has already is drawn anew this often
@@ -67,8 +70,8 @@ def minutes(data: dict[str, Any], level: int | None = None) -> int:
 
 def draw(
     data: dict[str, Any], position: int, index: int, system: str, seed: int, attempt: int = 1, again: int = 0
-) -> dict[str, Any]:
-    """The frozen body of an item for one apprentice: plain data. The same arguments give the same body.
+) -> Call | DrillBody:
+    """The frozen body of an item for one apprentice. The same arguments give the same body.
 
     ``index`` counts apprentices from 0, ``attempt`` is 1, or 2 and on for a retake, ``again`` asks for another draw.
     Raises NoVariantError, NoClassSetError, BadInputError with the reason.
@@ -82,8 +85,8 @@ def draw(
     else:
         planned = brief({**data["brief"], "units": system, "seed": seed % 2**40})
         if data["kind"] == "drill":
-            rng = random.Random(number)
-            return {"drill": drill(data["drill"], data["items"], planned, rng), "units": system, "seed": number}
+            drilled = drill(data["drill"], data["items"], planned, random.Random(number))
+            return DrillBody(drill=drilled, units=system, seed=number)
         row = data["rung"]
         skill = () if row["skill"] == "none" else tuple(row["skill"].split("+"))
         made = variant(
@@ -93,5 +96,4 @@ def draw(
             again=10 * (attempt - 1) + again,
             asked=wanted,
         )
-    body = made.to_json()
-    return body | {"key": body["key"] | {"chart": wanted.chart}}
+    return replace(made, key=replace(made.key, chart=wanted.chart))

@@ -8,7 +8,6 @@ prediction; a contradiction is said, never hidden, and never mends a reading.
 from __future__ import annotations
 
 from dataclasses import asdict, replace
-from types import SimpleNamespace
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError, require_range
@@ -20,19 +19,20 @@ from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.figures import SATURATIONS, saturation
 from wolfsbane.diagnosis.patterns import patterns
 from wolfsbane.diagnosis.proof import prove
-from wolfsbane.diagnosis.solved_cases import ground
-from wolfsbane.diagnosis.targets import FIGURES, bands, target_question
+from wolfsbane.diagnosis.solved_cases import solved_cases
+from wolfsbane.diagnosis.targets import FIGURES, HIGH, NORMAL, bands
 from wolfsbane.exercise.draw.variant import Judgement, finished, told
 from wolfsbane.exercise.paper.asked import Asked
-from wolfsbane.exercise.paper.call import UNITS, figures_of, slips_of_ring
+from wolfsbane.exercise.paper.call import UNITS, PrintedReading, figures_of, judged_figures, slips_of_scale
+from wolfsbane.exercise.paper.key import RigCard, RigRow
 from wolfsbane.exercise.paper.pipes import PIPES
-from wolfsbane.exercise.paper.questions import MEASURED, question_list
+from wolfsbane.exercise.paper.questions import MEASURED, Question, question_list
 
 if TYPE_CHECKING:
     import random
 
     from wolfsbane.cycle.machine import Machine
-    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.diagnosis.practices import Practice
     from wolfsbane.exercise.paper.call import Call
     from wolfsbane.exercise.plan.scenario import Scenario
 
@@ -61,81 +61,73 @@ def rig_call(scenario: Scenario, system: str, rng: random.Random, asked: Asked |
             "asked.instruments", PIPES, "gauges on a rig: its readings are what the class is marked against"
         )
     practice, conditions = scenario.practice, scenario.conditions()
-    around = ground(scenario.profile, conditions, asked.instruments or scenario.instruments)
-    state = solve(around.machine, conditions, scenario.faults)
+    cases = solved_cases(scenario.profile, conditions, asked.instruments or scenario.instruments)
+    state = solve(cases.machine, conditions, scenario.faults)
     if state.trip is not None:
         raise BadInputError(
             "fault", scenario.fault, f"a severity that keeps running: this one cuts out on {state.trip.cutout}"
         )
-    offered = tuple(k.id for k in candidates(around.machine, tuple(f.id for f in scenario.faults)))
-    proof = prove(around, scenario.faults, offers_readings=False, wants_splits=False)
+    offered = tuple(k.id for k in candidates(cases.machine, tuple(f.id for f in scenario.faults)))
+    proof = prove(cases, scenario.faults, offers_readings=False, wants_splits=False)
     if proof.refusal is not None:
         raise BadInputError("fault", scenario.fault, f"a fault that shows: {proof.refusal}")
     judged = Judgement(
         refusal=None,
         proof=proof,
-        patterns=patterns(around, practice, offered),
+        patterns=patterns(cases, practice, offered),
         state=state,
-        around=around,
+        cases=cases,
         offered=offered,
         left_open=tuple(r.id for r in proof.equals if r.id in offered),
     )
-    planned = told(replace(scenario, instruments=around.kit), rng)
+    planned = told(replace(scenario, instruments=cases.kit), rng)
     made = finished(judged, planned, scenario.faults, practice, system, rng.randrange(2**31), asked)
     points = asked.points or {}
-    measured = [
-        {
-            "id": q,
-            "text": f"Read: {made.readings[key]['label']}",
-            "kind": tool_for(key, around.kit).kind,
-            "unit": made.readings[key]["unit"],
-            "points": points.get(q, 1),
-        }
-        for q, key in MEASURED.items()
-        if key in made.readings
-    ]
-    made.key.update(rig=card(scenario, made), tolerance=made.key["tolerance"] | {"readings": _tolerances(made)})
+    measured = tuple(
+        Question(
+            id=question,
+            text=f"Read: {made.readings[name].label}",
+            kind=tool_for(name, cases.kit).kind,
+            unit=made.readings[name].unit,
+            points=points.get(question, 1),
+        )
+        for question, name in MEASURED.items()
+        if name in made.readings
+    )
+    asked_for = question_list(
+        cases.machine.metering, UNITS[system], max(len(scenario.faults), 1), asked.questions, points
+    )
+    tolerance = replace(made.key.tolerance, readings=_tolerances(made))
     return replace(
-        made,
-        questions=measured
-        + question_list(around.machine.metering, UNITS[system], max(len(scenario.faults), 1), asked.questions, points),
+        made, questions=measured + asked_for, key=replace(made.key, rig=card(scenario, made), tolerance=tolerance)
     )
 
 
-def card(scenario: Scenario, call: Call) -> dict[str, Any]:
-    """What stands on the plant card: rows of set, settle, limits, undo and caution for each fault,
-    and the predicted readings.
-    """
+def card(scenario: Scenario, call: Call) -> RigCard:
+    """What stands on the card of a rig, and the predicted readings."""
     kinds = [fault_kind(f.id) for f in scenario.faults]
-    rows = [
-        {
-            "fault": k.name,
-            "size": f"{k.parameter}: {f.severity:g} {k.unit}",
-            "set": k.rig.plant,
-            "settle_min": k.rig.settle_min,
-            "limits": k.rig.limits,
-            "undo": k.rig.undo,
-            "caution": k.hazard,
-        }
+    rows = tuple(
+        RigRow(
+            fault=k.name,
+            size=f"{k.parameter}: {f.severity:g} {k.unit}",
+            set=k.rig.plant,
+            settle_min=k.rig.settle_min,
+            limits=k.rig.limits,
+            undo=k.rig.undo,
+            caution=k.hazard,
+        )
         for k, f in zip(kinds, scenario.faults, strict=True)
-    ]
-    return {
-        "rows": (
-            rows
-            or [
-                {
-                    "fault": "Nothing planted",
-                    "size": "",
-                    "set": "Leave the rig sound.",
-                    "settle_min": 10,
-                    "limits": "Its own cut-outs.",
-                    "undo": "Nothing to undo.",
-                    "caution": call.key["hazard"],
-                }
-            ]
-        ),
-        "predicted": {key: r["text"] for key, r in call.readings.items()},
-    }
+    )
+    nothing = RigRow(
+        fault="Nothing wrong",
+        size="",
+        set="Leave the rig as it is.",
+        settle_min=10,
+        limits="Its own cutouts.",
+        undo="Nothing to undo.",
+        caution=call.key.hazard,
+    )
+    return RigCard(rows=rows or (nothing,), predicted={name: r.text for name, r in call.readings.items()})
 
 
 def _tolerances(call: Call) -> dict[str, float]:
@@ -144,7 +136,7 @@ def _tolerances(call: Call) -> dict[str, float]:
     for key, row in call.readings.items():
         tool = tool_for(key, call.instruments)
         size = 1.0 if call.units == "us" else (6.894757 if tool.kind == "pressure" else 1 / 1.8)
-        found[key] = round(tool.tolerance_us * size + 0.5 * row["resolution"], 2)
+        found[key] = round(tool.tolerance_us * size + 0.5 * row.resolution, 2)
     return found
 
 
@@ -173,71 +165,56 @@ def checked_readings(call: Call, values: dict[str, float]) -> dict[str, float]:
             _on_the_chart(call, pressure, point, found[pressure])
     for key in NEEDED:
         if key not in found:
-            raise BadInputError(f"readings.{key}", None, f"what the rig read: {ALL_POINTS[key][0].lower()}")
+            raise BadInputError(f"readings.{key}", None, f"what the rig read: {ALL_POINTS[key].label.lower()}")
     return found
 
 
 def _on_the_chart(call: Call, key: str, point: str, value: float) -> None:
     """Refuse a pressure that lies off the refrigerant's chart."""
     try:
-        saturation(call.machine["refrigerant"], value, point, call.units, call.conditions["barometer_pa"])
+        saturation(call.machine.refrigerant, value, point, call.units, call.conditions.barometer_pa)
     except BadInputError:
         unit = SYSTEMS[call.units]["pressure"][0]
         raise BadInputError(
-            f"readings.{key}", f"{value:g} {unit}", f"a pressure on the chart of {call.machine['refrigerant']}"
+            f"readings.{key}", f"{value:g} {unit}", f"a pressure on the chart of {call.machine.refrigerant}"
         ) from None
 
 
-def measured_call(call: Call, machine: Machine, practice: School, values: dict[str, float]) -> Call:
+def measured_call(call: Call, machine: Machine, practice: Practice, values: dict[str, float]) -> Call:
     """The :class:`Call` to mark against: the rig's readings in place of the predicted ones, and the key worked out anew
     from them.
 
     ``values`` come from :func:`checked_readings`. What the repair makes of it stays as the model has it.
     """
-    barometer = call.conditions["barometer_pa"]
+    barometer, system = call.conditions.barometer_pa, call.units
     readings = {}
-    for key, value in values.items():
-        row = call.readings.get(key, {"label": ALL_POINTS[key][0]})
-        si = from_display(tool_for(key, call.instruments).kind, value, call.units, barometer)
-        shown = reading(key, si, call.instruments, call.units, barometer)
-        readings[key] = {"label": row["label"], **asdict(shown), "value": value, "text": f"{value:g} {shown.unit}"}
-    taken = {key: SimpleNamespace(value=row["value"]) for key, row in readings.items()}
-    figures = figures_of(machine, taken, call.units, barometer)
-    targets = bands(machine, practice, call.units, values["outdoor_db"], values.get("return_wb"))
-    verdicts = {name: targets[name].verdict(figures[name]) for name in FIGURES}
-    k = 1.0 if call.units == "us" else 1 / 1.8
-    drier_high = figures.get("drier_drop", 0.0) > practice.drier_limit_df * k
-    evidence = [n for n in FIGURES if verdicts[n] != "right"] + (["drier_drop"] if drier_high else [])
+    for name, value in values.items():
+        label = call.readings[name].label if name in call.readings else ALL_POINTS[name].label
+        si = from_display(tool_for(name, call.instruments).kind, value, system, barometer)
+        shown = reading(name, si, call.instruments, system, barometer)
+        readings[name] = PrintedReading(
+            label=label, **asdict(shown) | {"value": value, "text": f"{value:g} {shown.unit}"}
+        )
+    figures = figures_of(machine, readings, system, barometer)
+    targets = bands(machine, practice, system, values["outdoor_db"], values.get("return_wb"))
+    judged = judged_figures(machine, practice, system, figures, targets)
+    pattern = (*(judged["verdicts"][name] for name in FIGURES), HIGH if judged["drier_high"] else NORMAL)
     key = call.key
-    pattern = [*(verdicts[n] for n in FIGURES), "high" if drier_high else "right"]
-    rows = {f: list(found) for f, found in key["patterns"].items()}
-    rows[key["fault"]] = [*rows.get(key["fault"], []), pattern]
-    new = {
-        "measured": True,
-        "figures": {n: round(v, 2) for n, v in figures.items()},
-        "verdicts": verdicts,
-        "drier_high": drier_high,
-        "bands": {
-            n: {
-                "low": round(b.low, 2),
-                "high": round(b.high, 2),
-                "target": None if b.target is None else round(b.target, 2),
-            }
-            for n, b in targets.items()
+    new = replace(
+        key,
+        measured=True,
+        patterns=key.patterns | {key.fault: (*key.patterns.get(key.fault, ()), pattern)},
+        mistakes=slips_of_scale(machine, readings, system, barometer, figures),
+        scale_slope={
+            name: round(_scale_slope(machine, values[pressure], point, system, barometer), 5)
+            for name, (pressure, point) in SATURATIONS.items()
         },
-        "target": round(targets[target_question(machine.metering)].target, 1),
-        "evidence": evidence or ["all_on_target"],
-        "patterns": rows,
-        "mistakes": slips_of_ring(machine, taken, call.units, barometer, figures),
-        "ring_slope": {
-            name: round(_ring_slope(machine, values[p], point, call.units, barometer), 5)
-            for name, (p, point) in SATURATIONS.items()
-        },
-    }
-    return replace(call, readings=call.readings | readings, key=key | new)
+        **judged,
+    )
+    return replace(call, readings=call.readings | readings, key=new)
 
 
-def _ring_slope(machine: Machine, gauge: float, point: str, system: str, barometer: float) -> float:
+def _scale_slope(machine: Machine, gauge: float, point: str, system: str, barometer: float) -> float:
     step = max(0.01 * abs(gauge), 0.5)
 
     def at(g: Any) -> Any:
@@ -248,7 +225,7 @@ def _ring_slope(machine: Machine, gauge: float, point: str, system: str, baromet
 
 def warnings(call: Call, machine: Machine, scenario: Scenario, values: dict[str, float], measured: Call) -> list[str]:
     """Sentences for what contradicts each other, the plate, the weather or the prediction; empty where nothing does."""
-    figures, unit = measured.key["figures"], SYSTEMS[call.units]["temperature"][0]
+    figures, unit = measured.key.figures, SYSTEMS[call.units]["temperature"][0]
 
     def t(v: Any) -> Any:
         return f"{v:.1f} {unit}".replace("-", "−")
@@ -288,7 +265,7 @@ def warnings(call: Call, machine: Machine, scenario: Scenario, values: dict[str,
 
 
 def _of_plate(machine: Machine, values: dict[str, float], call: Call) -> list[str]:
-    found, plate, barometer = [], machine.plate, call.conditions["barometer_pa"]
+    found, plate, barometer = [], machine.plate, call.conditions.barometer_pa
 
     def pa(key: Any) -> Any:
         return from_display("pressure", values[key], call.units, barometer) - barometer
@@ -329,14 +306,14 @@ def _of_prediction(call: Call, machine: Machine, scenario: Scenario, values: dic
         ("liquid_line", "liquid_line_k"),
     ):
         kind = tool_for(key, call.instruments).kind
-        expected = to_display(kind, getattr(state, attribute), call.units, call.conditions["barometer_pa"])
+        expected = to_display(kind, getattr(state, attribute), call.units, call.conditions.barometer_pa)
         away = abs(values[key] - expected) / tolerances[key]
         if away > _FAR:
             off.append((away, key, f"{expected:.0f} {SYSTEMS[call.units][kind][0]}"))
     if not off:
         return []
-    _, key, expected = max(off)
+    _, key, told = max(off)
     return [
-        f"{ALL_POINTS[key][0]} is far from the model's {expected} for this plant in this weather: "
+        f"{ALL_POINTS[key].label} is far from the model's {told} for this plant in this weather: "
         "the plant may sit deeper or lighter than noted, or a reading is off."
     ]

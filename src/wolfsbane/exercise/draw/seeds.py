@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import random
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from wolfsbane.exercise.draw.variant import fingerprint, vary
 
@@ -46,7 +46,7 @@ def call_seed(seed: int, call_index: int, apprentice_index: int) -> int:
 
 def draw_calls(scenario: Scenario, call_index: int, apprentices: int, system: str, seed: int) -> Iterator[Call]:
     """Yield one :class:`Call` per apprentice (0..n-1) for one scenario, no two with the same readings."""
-    seen: set[Any] = set()
+    seen: set[tuple[float, ...]] = set()
     for index in range(apprentices):
         call = vary(scenario, system, call_seed(seed, call_index, index), frozenset(seen))
         seen.add(fingerprint(call))

@@ -9,7 +9,7 @@ from itertools import product
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.conditions import Conditions
-from wolfsbane.cycle.errors import NoConvergenceError
+from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind
 from wolfsbane.cycle.instruments import read
 from wolfsbane.cycle.units import M_PER_FT, barometer_at_altitude_pa, f_to_k, from_display, to_display
@@ -17,12 +17,13 @@ from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.difficulty import difficulty
 from wolfsbane.diagnosis.patterns import bands_us, pattern_of, patterns
 from wolfsbane.diagnosis.proof import prove, words
-from wolfsbane.diagnosis.solved_cases import ground, id_of, planted_vector, solved
-from wolfsbane.diagnosis.targets import FIGURES, RIGHT
+from wolfsbane.diagnosis.solved_cases import faulted_vector, id_of, solved, solved_cases
+from wolfsbane.diagnosis.targets import FIGURES, NORMAL
 from wolfsbane.exercise.paper.asked import slips
 from wolfsbane.exercise.paper.call import EDGE_MARGIN, ESSENTIAL, bands_for, figures_of, make_call
+from wolfsbane.exercise.paper.key import CallDifficulty, DifficultyReason
 from wolfsbane.exercise.paper.pipes import GIVEN, PIPE_OF, PIPES, by_pipes, with_pipes
-from wolfsbane.exercise.paper.repairs import mending
+from wolfsbane.exercise.paper.repairs import repairing
 from wolfsbane.exercise.paper.wrong_paths import wrong_paths
 from wolfsbane.exercise.plan.scenario import require_paper
 from wolfsbane.exercise.plan.story import draft
@@ -32,10 +33,9 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.cycle.state import CircuitState
     from wolfsbane.diagnosis.difficulty import Difficulty
-    from wolfsbane.diagnosis.observed import Observed
-    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.diagnosis.practices import Practice
     from wolfsbane.diagnosis.proof import Proof
-    from wolfsbane.diagnosis.solved_cases import Ground
+    from wolfsbane.diagnosis.solved_cases import SolvedCases
     from wolfsbane.exercise.paper.asked import Asked
     from wolfsbane.exercise.paper.call import Call
     from wolfsbane.exercise.plan.brief import Brief
@@ -88,29 +88,40 @@ class Judgement:
     proof: Proof | None = None
     patterns: dict[str, Any] | None = None
     state: CircuitState | None = None
-    around: Ground | None = None
+    cases: SolvedCases | None = None
     offered: tuple[str, ...] = ()
     left_open: tuple[str, ...] = ()
 
+    def proved(self) -> tuple[SolvedCases, Proof, CircuitState]:
+        """(cases, proof, state) of a judgement that came to a proof; raises ValueError where it came to none."""
+        if self.cases is None or self.proof is None or self.state is None:
+            raise ValueError(f"there is no proof: {self.refusal}")
+        return self.cases, self.proof, self.state
+
 
 def _without(
-    around: Ground, state: CircuitState, faults: tuple[Fault, ...], practice: School, system: str, allow_edges: bool
+    cases: SolvedCases,
+    state: CircuitState | None,
+    faults: tuple[Fault, ...],
+    practice: Practice,
+    system: str,
+    allow_edges: bool,
 ) -> str | None:
     """The refusal that needs no proof, as a code, or None."""
-    if state is None or around.sound.trip is not None:
+    if state is None or cases.fault_free.trip is not None:
         return "cut_out"
-    of_sound = _accepted(around, around.sound, practice, system)
-    if any(RIGHT not in v or (len(v) > 1 and not allow_edges) for v in of_sound):
+    of_fault_free = _accepted(cases, cases.fault_free, practice, system)
+    if any(NORMAL not in v or (len(v) > 1 and not allow_edges) for v in of_fault_free):
         return "weather"
-    if not allow_edges and any(len(v) > 1 for v in _accepted(around, state, practice, system)):
+    if not allow_edges and any(len(v) > 1 for v in _accepted(cases, state, practice, system)):
         return "edge"
     return None
 
 
 def judge_on(
-    around: Ground,
+    cases: SolvedCases,
     faults: tuple[Fault, ...],
-    practice: School,
+    practice: Practice,
     system: str,
     *,
     tests: Any = (),
@@ -130,16 +141,16 @@ def judge_on(
     as right. With ``pipes`` there are no gauges, and the proof has to stand on the pipes alone.
     """
     try:
-        state = solved(around.machine, around.conditions, faults)
-        code = _without(around, state, faults, practice, system, allow_edges)
+        state = solved(cases.machine, cases.conditions, faults)
+        code = _without(cases, state, faults, practice, system, allow_edges)
     except NoConvergenceError:
         code, state = "no_balance", None
-    if code:
-        return Judgement(refusal=REFUSALS[code], state=state, around=around, patterns={})
-    offered = tuple(k.id for k in candidates(around.machine, tuple(f.id for f in faults), tests))
-    table = patterns(around, practice, offered)
+    if code or state is None:
+        return Judgement(refusal=REFUSALS[code or "cut_out"], state=state, cases=cases, patterns={})
+    offered = tuple(k.id for k in candidates(cases.machine, tuple(f.id for f in faults), tests))
+    table = patterns(cases, practice, offered)
     proof = prove(
-        around,
+        cases,
         faults,
         readings=GIVEN if pipes else printed(readings),
         tests=tests,
@@ -148,9 +159,9 @@ def judge_on(
     )
     code, name = _from_proof(proof, faults, offered)
     if code is None and len(faults) == 1:
-        told = {f for f in table if any(not words(around, t, faults) & words(around, t, _plain(f)) for t in tests)}
+        told = {f for f in table if any(not words(cases, t, faults) & words(cases, t, _plain(f)) for t in tests)}
         name = _same_pattern(
-            around, state, faults, practice, system, {f: rows for f, rows in table.items() if f not in told}
+            cases, state, faults, practice, system, {f: rows for f, rows in table.items() if f not in told}
         )
         code = "same_pattern" if name else None
     if code and leave_open and name != NONE and proof.refusal is None:
@@ -160,15 +171,19 @@ def judge_on(
             proof=proof,
             patterns=table,
             state=state,
-            around=around,
+            cases=cases,
             offered=offered,
             left_open=tuple(dict.fromkeys(others)),
         )
     if code:
-        said = "the sound machine" if name == NONE else name.replace("_", " ").replace("+", " with ")
+        said = (
+            "a machine with nothing wrong"
+            if name in (NONE, None)
+            else str(name).replace("_", " ").replace("+", " with ")
+        )
         text = proof.refusal or REFUSALS[code].format(fault=said)
-        return Judgement(refusal=text, proof=proof, patterns=table, state=state, around=around, offered=offered)
-    return Judgement(refusal=None, proof=proof, patterns=table, state=state, around=around, offered=offered)
+        return Judgement(refusal=text, proof=proof, patterns=table, state=state, cases=cases, offered=offered)
+    return Judgement(refusal=None, proof=proof, patterns=table, state=state, cases=cases, offered=offered)
 
 
 def _plain(fault_id: str) -> tuple[Fault, ...]:
@@ -176,7 +191,7 @@ def _plain(fault_id: str) -> tuple[Fault, ...]:
     return () if fault_id == NONE else (Fault(id=fault_id, severity=fault_kind(fault_id).moderate),)
 
 
-def _from_proof(proof: Proof, faults: tuple[Fault, ...], offered: tuple[str, ...]) -> tuple[None, None]:
+def _from_proof(proof: Proof, faults: tuple[Fault, ...], offered: tuple[str, ...]) -> tuple[str | None, str | None]:
     """(code, name) of the refusal a proof leads to on a sheet that offers ``offered``."""
     if proof.refusal:
         return "look_alike", NONE
@@ -189,17 +204,17 @@ def _from_proof(proof: Proof, faults: tuple[Fault, ...], offered: tuple[str, ...
 
 
 def _same_pattern(
-    around: Ground,
+    cases: SolvedCases,
     state: CircuitState,
     faults: tuple[Fault, ...],
-    practice: School,
+    practice: Practice,
     system: str,
     table: dict[str, list[tuple[str, ...]]],
 ) -> str | None:
     """Another offered fault that shows one of the patterns an examiner would accept here, or None."""
-    targets = bands_us(around.machine, around.conditions, practice)
-    drier = pattern_of(planted_vector(around.machine, state, faults), around.conditions, targets, practice)[-1]
-    mine = set(product(*_accepted(around, state, practice, system), (drier,)))
+    targets = bands_us(cases.machine, cases.conditions, practice)
+    drier = pattern_of(faulted_vector(cases.machine, state, faults), cases.conditions, targets, practice)[-1]
+    mine = set(product(*_accepted(cases, state, practice, system), (drier,)))
     return next((f for f, rows in table.items() if f != faults[0].id and mine & set(rows)), None)
 
 
@@ -207,7 +222,7 @@ def judge(
     machine: Machine,
     conditions: Conditions,
     fault: Fault,
-    practice: School,
+    practice: Practice,
     kit: str,
     system: str,
     *,
@@ -215,17 +230,17 @@ def judge(
 ) -> Judgement:
     """Solve and judge one candidate. ``fault`` is a Fault, a tuple of them or None; returns a :class:`Judgement`."""
     faults = () if fault is None else fault if isinstance(fault, tuple) else (fault,)
-    return judge_on(ground(machine, conditions, kit), faults, practice, system, allow_edges=allow_edges)
+    return judge_on(solved_cases(machine, conditions, kit), faults, practice, system, allow_edges=allow_edges)
 
 
-def _accepted(around: Ground, state: CircuitState, practice: School, system: str) -> list[set[str]]:
+def _accepted(cases: SolvedCases, state: CircuitState, practice: Practice, system: str) -> list[set[str]]:
     """For each figure the set of verdicts an examiner would accept from the printed readings."""
-    machine = around.machine
-    readings = read(state, around.kit, system, machine=around.machine)
-    figures = figures_of(machine, readings, system, around.conditions.barometer_pa)
+    machine = cases.machine
+    readings = read(state, cases.kit, system, machine=cases.machine)
+    figures = figures_of(machine, readings, system, cases.conditions.barometer_pa)
     targets = bands_for(machine, practice, system, readings)
     return [
-        targets[name].verdicts_within(figures[name], EDGE_MARGIN[system]) if name in targets else {RIGHT}
+        targets[name].verdicts_within(figures[name], EDGE_MARGIN[system]) if name in targets else {NORMAL}
         for name in FIGURES
     ]
 
@@ -262,14 +277,19 @@ def _draw(scenario: Scenario, rng: random.Random, system: str) -> tuple[Conditio
     """One weather and severities from the scenario's spreads."""
     outdoor = scenario.outdoor_db_f + rng.uniform(-1, 1) * scenario.spread_outdoor_df
     shift = rng.uniform(-1, 1) * scenario.spread_return_df
-    wet = scenario.return_wb_f + 0.8 * shift + rng.uniform(-0.4, 0.4) * scenario.spread_return_df
-    conditions = weather_at(outdoor, scenario.return_db_f + shift, wet, scenario.altitude_ft, system)
+    dry, wet = scenario.return_db_f, scenario.return_wb_f
+    if dry is None or wet is None:
+        raise BadInputError("return_wb_f", wet, "a number: a call on paper needs the air of a room")
+    wet = wet + 0.8 * shift + rng.uniform(-0.4, 0.4) * scenario.spread_return_df
+    conditions = weather_at(outdoor, dry + shift, wet, scenario.altitude_ft, system)
     faults = []
     for fault in scenario.faults:
         kind = fault_kind(fault.id)
-        depth = (fault.severity - kind.sound) * (1.0 + rng.uniform(-1, 1) * scenario.spread_depth_pct / 100.0)
-        low, high = sorted((kind.sound, kind.limit))
-        faults.append(Fault(id=fault.id, severity=round(min(max(kind.sound + depth, low), high), 2), cause=fault.cause))
+        depth = (fault.severity - kind.fault_free) * (1.0 + rng.uniform(-1, 1) * scenario.spread_depth_pct / 100.0)
+        low, high = sorted((kind.fault_free, kind.limit))
+        faults.append(
+            Fault(id=fault.id, severity=round(min(max(kind.fault_free + depth, low), high), 2), cause=fault.cause)
+        )
     return conditions, tuple(faults)
 
 
@@ -286,12 +306,12 @@ def told(scenario: Scenario, rng: random.Random) -> Scenario:
 
 def hardness(judgement: Judgement, faults: tuple[Fault, ...]) -> Difficulty:
     """The :class:`~wolfsbane.diagnosis.difficulty.Difficulty` of a fair judgement."""
-    proof = judgement.proof
+    cases, proof, _ = judgement.proved()
     return difficulty(
-        judgement.around,
+        cases,
         faults,
         proof,
-        lambda some: prove(judgement.around, some, readings=proof.readings, tests=proof.tests, wants_splits=False),
+        lambda some: prove(cases, some, readings=proof.readings, tests=proof.tests, wants_splits=False),
     )
 
 
@@ -299,46 +319,58 @@ def finished(
     judgement: Judgement,
     scenario: Scenario,
     faults: tuple[Fault, ...],
-    practice: School,
+    practice: Practice,
     system: str,
     seed: int,
     asked: Asked | None = None,
 ) -> Call:
-    """The :class:`~wolfsbane.exercise.paper.call.Call` of a fair judgement, with difficulty,
-    accepted answers and wrong paths in its key.
+    """The :class:`~wolfsbane.exercise.paper.call.Call` of a fair judgement, with the repair, difficulty, accepted answers
+    and wrong paths in its key.
     """
-    around = judgement.around
+    cases, proof, state = judgement.proved()
     call = make_call(
         scenario,
-        around.machine,
-        around.conditions,
+        cases.machine,
+        cases.conditions,
         faults,
-        judgement.state,
+        state,
         practice,
         system,
-        judgement.patterns,
+        judgement.patterns or {},
         seed,
         asked,
     )
-    offered = tuple(row["id"] for row in call.choices["fault"])
-    mend, steps = mending(
-        around, faults, judgement.state, offered, call.key["correction"], system, random.Random(seed + 1)
+    offered = tuple(choice.id for choice in call.choices.fault)
+    repair, steps = repairing(cases, faults, state, offered, call.key.correction, system, random.Random(seed + 1))
+    key = replace(
+        call.key,
+        repair=repair,
+        slips=() if asked is None else slips(cases, faults, asked.tests, system),
+        difficulty=_difficulty(hardness(judgement, faults)),
+        accepted=(id_of(faults),),
+        unique=proof.unique,
+        also_open=tuple(dict.fromkeys([*judgement.left_open, *(r.id for r in proof.equals)])),
+        wrong_paths=wrong_paths(cases, faults, call, practice),
     )
-    call.key.update(mend)
-    call.choices["order"] = steps
-    if asked is not None and asked.tests:
-        call.key["slips"] = slips(around, faults, asked.tests, system)
-    call.key.update(
-        difficulty=hardness(judgement, faults).to_json(),
-        accepted=[id_of(faults)],
-        unique=judgement.proof.unique,
-        also_open=list(dict.fromkeys([*judgement.left_open, *(r.id for r in judgement.proof.equals)])),
-        wrong_paths=wrong_paths(around, faults, call, practice),
-    )
-    return call
+    return replace(call, choices=replace(call.choices, order=steps), key=key)
 
 
-def vary(scenario: Scenario, system: str, seed: int, seen: Observed = frozenset(), asked: Asked | None = None) -> Call:
+def _difficulty(found: Difficulty) -> CallDifficulty:
+    row = found.to_json()
+    return CallDifficulty(
+        level=row["level"],
+        points=row["points"],
+        reasons=tuple(DifficultyReason(points=r["points"], text=r["text"]) for r in row["reasons"]),
+    )
+
+
+def vary(
+    scenario: Scenario,
+    system: str,
+    seed: int,
+    seen: frozenset[tuple[float, ...]] = frozenset(),
+    asked: Asked | None = None,
+) -> Call:
     """Draw one acceptable :class:`Call` from a scenario. Same seed, versions and tables give the same readings.
 
     ``asked`` (:class:`~wolfsbane.exercise.paper.asked.Asked`) may change instruments and school, and says what is
@@ -355,7 +387,7 @@ def vary(scenario: Scenario, system: str, seed: int, seen: Observed = frozenset(
     for attempt in range(MAX_TRIES):
         conditions, faults = _draw(scenario, rng, system)
         judgement = judge_on(
-            ground(machine, conditions, scenario.instruments),
+            solved_cases(machine, conditions, scenario.instruments),
             faults,
             practice,
             system,
@@ -369,14 +401,14 @@ def vary(scenario: Scenario, system: str, seed: int, seen: Observed = frozenset(
             counts[judgement.refusal] += 1
             continue
         call = finished(judgement, scenario, faults, practice, system, rng.randrange(2**31), asked)
-        call = by_pipes(call) if pipes else call
-        if call is None:
+        found = by_pipes(call) if pipes else call
+        if found is None:
             counts[REFUSALS["pipes"]] += 1
             continue
-        if fingerprint(call) in seen:
+        if fingerprint(found) in seen:
             counts[REFUSALS["seen"]] += 1
             continue
-        return call
+        return found
     raise NoVariantError(scenario.title, counts)
 
 
@@ -384,21 +416,21 @@ def chosen(scenario: Scenario, asked: Asked | None) -> Scenario:
     """The scenario with instruments and school as the sheet asks for them."""
     if asked is None:
         return scenario
-    if asked.school is not None:
-        scenario = replace(scenario, school=asked.school, own_school=None)
+    if asked.practice_id is not None:
+        scenario = replace(scenario, practice_id=asked.practice_id, own_practice=None)
     if asked.instruments == PIPES:
         return with_pipes(scenario)
     return scenario if asked.instruments is None else replace(scenario, instruments=asked.instruments)
 
 
-def fingerprint(call: Call) -> tuple[float, float, float, float]:
+def fingerprint(call: Call) -> tuple[float, ...]:
     """What makes two variants the same to somebody who copies."""
     keys = (
         *(PIPE_OF.values() if call.instruments == PIPES else ("suction_pressure", "head_pressure")),
         "suction_line",
         "liquid_line",
     )
-    return tuple(call.readings[k]["value"] for k in keys)
+    return tuple(call.readings[k].value for k in keys)
 
 
 def printed(given: Any) -> Any:

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from wolfsbane.exercise.marking.answers import parse
-from wolfsbane.exercise.marking.grading import Mark
-from wolfsbane.exercise.marking.rubric import earned_of
+from wolfsbane.exercise.marking.credit import Credit, Mark, full, mark_of, none, slip
 from wolfsbane.exercise.marking.rules import NO_RULES
+from wolfsbane.exercise.paper.drill import Drill, DrillItem, SecondAnswer, WrittenLine
+from wolfsbane.exercise.paper.questions import Question
 
 if TYPE_CHECKING:
     from wolfsbane.exercise.marking.answers import Answer
@@ -43,124 +44,126 @@ _TITLES = {
 }
 
 
-def title(drill: dict[str, Any]) -> str:
+def title(drill: Drill) -> str:
     """What a drill is called."""
     return _TITLES[drill["kind"]]
 
 
-def _kind(drill: dict[str, Any], unit: str) -> str:
+def _kind(drill: Drill, unit: str) -> str:
     if drill["kind"] in ("superheat", "subcooling"):
         return "difference"
     return _KINDS.get(unit, "difference")
 
 
-def lettered(item: dict[str, Any]) -> list[dict[str, Any]]:
+class LetteredLine(WrittenLine):
+    """A line of a worked sheet with its letter."""
+
+    letter: str
+
+
+def lettered(item: DrillItem) -> list[LetteredLine]:
     """The lines of an item that finds a mistake, with their letters."""
+    lines = [line for line in item.get("lines") or () if isinstance(line, dict)]
     return [
-        {"letter": "ABCDEFGHI"[i], **line} for i, line in enumerate(item.get("lines") or ()) if isinstance(line, dict)
+        {"letter": letter, "line": line["line"], "text": line["text"], "value": line["value"]}
+        for letter, line in zip("ABCDEFGHI", lines, strict=False)
     ]
 
 
-def _parts(drill: dict[str, Any]) -> Iterator[tuple[str, dict[str, Any], str]]:
-    """(question id, item, part) of everything that is asked;
-    the first subtraction of a drill is worked and not asked.
+def _wrong_line(item: DrillItem) -> LetteredLine:
+    """The line the mistake stands in."""
+    return next(row for row in lettered(item) if row["line"] == item.get("answer_line"))
+
+
+def _parts(drill: Drill) -> Iterator[tuple[str, DrillItem, str]]:
+    """(question id, item, part) of everything that is asked; the first subtraction of a drill is worked and not
+    asked.
     """
     for item in drill["items"]:
         if item.get("worked"):
             continue
+        number = item.get("number", 0)
         if item.get("answer_line"):
-            yield f"d{item['number']}_line", item, "line"
-        yield f"d{item['number']}", item, "answer"
+            yield f"d{number}_line", item, "line"
+        yield f"d{number}", item, "answer"
         if item.get("second"):
-            yield f"d{item['number']}_second", item, "second"
+            yield f"d{number}_second", item, "second"
 
 
-def drill_questions(drill: dict[str, Any]) -> list[dict[str, Any]]:
-    """The questions of a frozen drill as plain data, one point each."""
+def _asked(item: DrillItem, part: str) -> SecondAnswer:
+    """Answer, unit and tolerance of a part of an item."""
+    if part == "second":
+        return item["second"]
+    return {"answer": item["answer"], "unit": item["unit"], "tolerance": item["tolerance"]}
+
+
+def _wording(item: DrillItem, part: str) -> str:
+    if part == "line":
+        return "which line is wrong"
+    if part == "second":
+        return "saturation on the PT scale"
+    return "what is right" if item.get("answer_line") else "pressure" if item.get("second") else "answer"
+
+
+def drill_questions(drill: Drill) -> tuple[Question, ...]:
+    """The questions of a frozen drill, one point each."""
     found = []
     for question, item, part in _parts(drill):
-        row = item["second"] if part == "second" else item
-        kind, unit = ("letter", None) if part == "line" else (_kind(drill, row["unit"]), row["unit"])
-        text = {
-            "line": "which line is wrong",
-            "second": "saturation on the ring",
-            "answer": (
-                "what is right"
-                if item.get("answer_line")
-                else "pressure"
-                if part == "answer" and item.get("second")
-                else "answer"
-            ),
-        }[part]
-        found.append(
-            {"id": question, "text": f"Item {item['number']}: {text}", "kind": kind, "unit": unit, "points": 1}
-        )
-    return found
+        unit = None if part == "line" else _asked(item, part)["unit"]
+        kind = "letter" if unit is None else _kind(drill, unit)
+        text = f"Item {item.get('number')}: {_wording(item, part)}"
+        found.append(Question(id=question, text=text, kind=kind, unit=unit, points=1))
+    return tuple(found)
 
 
-def asked_in_full(drill: dict[str, Any], question: dict[str, Any]) -> str:
+def asked_in_full(drill: Drill, question: Question) -> str:
     """What a question of a drill asks, with the task it belongs to."""
-    item = next(i for i in drill["items"] if str(i["number"]) == question["id"].removeprefix("d").partition("_")[0])
-    _, _, part = question["text"].partition(": ")
-    return f"{item['number']}. {item['prompt']}" + ("" if part == "answer" else f" ({part})")
+    number = question.id.removeprefix("d").partition("_")[0]
+    item = next(i for i in drill["items"] if str(i.get("number")) == number)
+    _, _, part = question.text.partition(": ")
+    return f"{number}. {item['prompt']}" + ("" if part == "answer" else f" ({part})")
 
 
-def drill_answers(drill: dict[str, Any]) -> dict[str, str]:
+def drill_answers(drill: Drill) -> dict[str, str]:
     """The key of a drill as an apprentice would write it."""
-    found = {}
-    for question, item, part in _parts(drill):
-        if part == "line":
-            found[question] = next(row["letter"] for row in lettered(item) if row["line"] == item["answer_line"])
-        else:
-            found[question] = f"{(item['second'] if part == 'second' else item)['answer']:g}"
-    return found
+    return {
+        question: _wrong_line(item)["letter"] if part == "line" else f"{_asked(item, part)['answer']:g}"
+        for question, item, part in _parts(drill)
+    }
 
 
-def grade_drill(drill: dict[str, Any], answers: dict[str, str], rules: Rules = NO_RULES) -> list[Mark]:
-    """Mark a frozen drill: list of :class:`Mark`. The ring of a dial follows the pressure the apprentice read."""
-    marks, questions = [], {q["id"]: q for q in drill_questions(drill)}
+def grade_drill(drill: Drill, answers: dict[str, str], rules: Rules = NO_RULES) -> list[Mark]:
+    """Mark a frozen drill. The PT scale of a dial follows the pressure the apprentice read."""
+    marks, questions = [], {q.id: q for q in drill_questions(drill)}
     for question, item, part in _parts(drill):
         asked = questions[question]
-        given = parse(asked["kind"], answers.get(question), asked["unit"] if asked["unit"] != "°C or K" else "°C")
-        share, code, params = _worth(item, part, given, answers, rules)
-        points = asked["points"]
-        marks.append(
-            rules.applied(
-                Mark(
-                    question=question,
-                    points=points,
-                    earned=earned_of(share, code, points),
-                    code=code,
-                    params=params,
-                    raw=given.raw,
-                )
-            )
-        )
+        given = parse(asked.kind, answers.get(question), asked.unit if asked.unit != "°C or K" else "°C")
+        credit = _credit(item, part, given, answers, rules)
+        marks.append(rules.applied(mark_of(question, asked.points, credit, given.raw)))
     return marks
 
 
-def _worth(
-    item: dict[str, Any], part: str, given: Answer, answers: dict[str, str], rules: Rules
-) -> tuple[bool, str, dict[str, str]]:
+def _credit(item: DrillItem, part: str, given: Answer, answers: dict[str, str], rules: Rules) -> Credit:
     if given.blank:
-        return False, "blank", {}
+        return none("blank")
     if given.unreadable:
-        return False, "unreadable", {"raw": given.raw, "allowed": "one letter" if part == "line" else "a number"}
+        return none("unreadable", raw=given.raw, allowed="one letter" if part == "line" else "a number")
     if part == "line":
-        true = next(row for row in lettered(item) if row["line"] == item["answer_line"])
-        right = given.value == true["letter"]
-        said = {"expected": f"{true['letter']} ({true['text'].split(':')[0]})"}
-        return right, "drill_right" if right else "drill_line", said
-    row = item["second"] if part == "second" else item
-    true, tolerance = row["answer"], row["tolerance"] * rules.widened("sum")
-    if part == "second" and row.get("per") is not None:
-        own = parse("pressure", answers.get(f"d{item['number']}"), item["unit"])
-        true += (own.value - item["answer"]) * row["per"] if own.value is not None else 0.0
+        line = _wrong_line(item)
+        expected = f"{line['letter']} ({line['text'].split(':')[0]})"
+        return (full if given.value == line["letter"] else none)(
+            "drill_right" if given.value == line["letter"] else "drill_line", expected=expected
+        )
+    row = _asked(item, part)
+    true, tolerance, per = row["answer"], row["tolerance"] * rules.widened("sum"), row.get("per")
+    if part == "second" and per is not None:
+        own = parse("pressure", answers.get(f"d{item.get('number')}"), item["unit"])
+        true += (own.value - item["answer"]) * per if own.value is not None else 0.0
     said = {"given": f"{given.value:g}".replace("-", "−"), "expected": f"{true:.1f}".replace("-", "−")}
     if min(abs(given.value - true), abs(given.value - row["answer"])) <= tolerance + 1e-9:
-        return True, "drill_right", said
-    slips = item.get("mistakes", ()) if part == "answer" else ()
-    slip = next((m["mistake"] for m in slips if abs(given.value - m["value"]) <= tolerance), None)
-    if slip in SLIPS:
-        return None, "drill_slip", said | {"mistake": SLIPS[slip]}
-    return False, "drill_wrong", said
+        return full("drill_right", **said)
+    known = item.get("mistakes", []) if part == "answer" else []
+    named = next((m["mistake"] for m in known if abs(given.value - m["value"]) <= tolerance), "")
+    if named in SLIPS:
+        return slip("drill_slip", mistake=SLIPS[named], **said)
+    return none("drill_wrong", **said)

@@ -6,12 +6,12 @@ It only ever suggests.
 from __future__ import annotations
 
 import re
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from wolfsbane.diagnosis.targets import FIGURES
 
 if TYPE_CHECKING:
-    from wolfsbane.exercise.marking.grading import _Marker
+    from wolfsbane.exercise.marking.work import Work
 
 #: words that name a figure
 _NAMES = {
@@ -25,14 +25,14 @@ _NAMES = {
 _SAYS = {
     "low": ("low", "too little", "below", "under", "short"),
     "high": ("high", "too much", "above", "over"),
-    "right": ("right", "normal", "on target", "in range", "fine", "ok"),
+    "normal": ("right", "normal", "on target", "in range", "fine", "ok"),
 }
 _NUMBER = re.compile(r"[-−]?\d+(?:[.,]\d+)?")
 #: a figure written about is looked for this many characters after its name
 _REACH = 45
 
 
-def suggest(text: str, marker: _Marker) -> tuple[float, str]:
+def suggest(text: str, work: Work) -> tuple[float, str]:
     """(share of the points, sentence on what was found) for a free text, from the apprentice's own figures and
     verdicts.
 
@@ -40,22 +40,22 @@ def suggest(text: str, marker: _Marker) -> tuple[float, str]:
     nothing is found.
     """
     said = str(text).lower()
-    right: list[Any] = []
-    wrong: list[Any] = []
+    right: list[str] = []
+    wrong: list[str] = []
     for name, words in _NAMES.items():
         at = min((m.start() for w in words for m in re.finditer(rf"\b{re.escape(w)}\b", said)), default=None)
         if at is None:
             continue
         near = re.split(r"[.;]\s|\bbut\b|\band\b", said[at : at + _REACH])[0]
-        own = marker.own.get(name, marker.key["figures"].get(name))
+        own = work.own.get(name, work.key.figures.get(name))
         number = _NUMBER.search(near)
         verdict = next(
             (v for v, words in _SAYS.items() if any(re.search(rf"\b{re.escape(w)}\b", near) for w in words)), None
         )
-        mine = marker.band(name).verdict(own) if name in FIGURES else None
+        mine = work.band(name).verdict(own) if name in FIGURES and own is not None else None
         if number is not None:
             value = float(number[0].replace("−", "-").replace(",", "."))
-            fits = abs(value - own) <= 2 * marker.tolerance("sum")
+            fits = own is not None and abs(value - own) <= 2 * work.tolerance("sum")
             (right if fits else wrong).append(f"{name.replace('_', ' ')} {number[0]}")
             if not fits:
                 continue

@@ -6,9 +6,11 @@ from typing import Any
 
 from wolfsbane.exercise.marking.answers import parse
 from wolfsbane.exercise.marking.drill_marks import asked_in_full
-from wolfsbane.exercise.marking.frozen_body import is_drill, key_answers, questions_of, title_of
-from wolfsbane.exercise.marking.grading import SAID
+from wolfsbane.exercise.marking.frozen_body import Body, key_answers, questions_of, title_of
+from wolfsbane.exercise.marking.grade import SAID
 from wolfsbane.exercise.marking.results import STEPS, step_of
+from wolfsbane.exercise.paper.drill import DrillBody
+from wolfsbane.exercise.paper.questions import Question
 from wolfsbane.exercise.paper.wording import reason_text
 
 _NUMBERS = ("temperature", "difference", "mass", "pressure")
@@ -55,7 +57,7 @@ LOOK_AGAIN = {
 }
 
 
-def feedback(body: dict[str, Any], answers: dict[str, str], marks: list[dict[str, Any]]) -> dict[str, Any]:
+def feedback(body: Body, answers: dict[str, str], marks: list[dict[str, Any]]) -> dict[str, Any]:
     """One call as plain data: title, steps: [{step, name, rows: [{question, text, own, expected, differs, earned,
     points, why, again}]}].
 
@@ -63,20 +65,20 @@ def feedback(body: dict[str, Any], answers: dict[str, str], marks: list[dict[str
     number is another than on the key, also where it earned its mark by following from an earlier one. ``answers``
     question id -> raw text, ``marks`` a list of dicts {question, points, earned, code, params}.
     """
-    questions = {q["id"]: q for q in questions_of(body)}
-    expected, by_id = key_answers(body), {m["question"]: m for m in marks}
-    rows: dict[Any, Any] = {}
-    for question, mark in by_id.items():
+    questions = {q.id: q for q in questions_of(body)}
+    expected = key_answers(body)
+    rows: dict[str, list[dict[str, Any]]] = {}
+    for mark in marks:
+        question = mark["question"]
         if question not in questions:
             continue
         asked = questions[question]
         own, key = answers.get(question, ""), expected.get(question, "")
-        text = asked_in_full(body["drill"], asked) if is_drill(body) else asked["text"]
         row = {
             "question": question,
-            "text": text,
-            "own": own if asked["kind"] in _NUMBERS else _said(body, asked, own) or own,
-            "unit": asked["unit"] or "",
+            "text": asked_in_full(body.drill, asked) if isinstance(body, DrillBody) else asked.text,
+            "own": own if asked.kind in _NUMBERS else _said(body, asked, own) or own,
+            "unit": asked.unit or "",
             "expected": _said(body, asked, key),
             "differs": _differs(asked, own, key),
             "earned": mark["earned"],
@@ -91,32 +93,31 @@ def feedback(body: dict[str, Any], answers: dict[str, str], marks: list[dict[str
         "title": title_of(body),
         "earned": sum(m["earned"] for m in marks),
         "possible": sum(m["points"] for m in marks),
-        "hazard": "" if is_drill(body) else body["key"]["hazard"],
+        "hazard": "" if isinstance(body, DrillBody) else body.key.hazard,
         "steps": parts,
     }
 
 
-def _differs(question: dict[str, Any], own: str, key: str) -> bool:
+def _differs(question: Question, own: str, key: str) -> bool:
     """Whether a number is further from the key than whole degrees would be."""
-    if question["kind"] not in _NUMBERS:
+    if question.kind not in _NUMBERS:
         return False
-    given, true = (parse(question["kind"], text, question["unit"]).value for text in (own, key))
+    given, true = (parse(question.kind, text, question.unit).value for text in (own, key))
     return given is not None and true is not None and abs(given - true) > 1.0
 
 
-def _said(body: dict[str, Any], question: dict[str, Any], answer: str) -> str:
-    """An answer in words: what stands behind a letter, the steps behind their numbers;
-    empty where it stands for nothing.
+def _said(body: Body, question: Question, answer: str) -> str:
+    """An answer in words: what stands behind a letter, the steps behind their numbers; empty where it stands for
+    nothing.
     """
-    if question["kind"] == "change":
+    if question.kind == "change":
         return SAID.get(parse("change", answer).value, answer)
-    if is_drill(body):
+    if isinstance(body, DrillBody):
         return answer
-    rows = body["choices"].get({"order": "order"}.get(question["id"], question["id"]), ())
-    if question["kind"] in ("steps", "letter", "letters"):
-        behind = {r.get("letter", r.get("number")): r["text"] for r in rows}
-        named = parse(question["kind"], answer).value
-        return "; ".join(
-            f"{n} {behind[n]}" for n in ((named,) if isinstance(named, str) else named or ()) if n in behind
-        )
-    return answer.replace("-", "−") if question["kind"] in _NUMBERS else answer
+    if question.kind in ("steps", "letter", "letters"):
+        behind: dict[str | int, str] = {c.letter: c.text for c in body.choices.lettered(question.id)}
+        behind |= {step.number: step.text for step in body.choices.order} if question.kind == "steps" else {}
+        named = parse(question.kind, answer).value
+        several = (named,) if isinstance(named, str) else named or ()
+        return "; ".join(f"{n} {behind[n]}" for n in several if n in behind)
+    return answer.replace("-", "−") if question.kind in _NUMBERS else answer

@@ -72,18 +72,7 @@ LINES = (
     ),
     ("Why, in words", "Suggested from the figures you state; your instructor confirms it."),
     (
-        "Recognised slips",
+        "Recognized slips",
         "Where a question carries two points or more a named slip (sign, other ring, gauge and absolute) earns half.",
     ),
 )
-
-
-def earned_of(share: int | None, code: str, points: int) -> int:
-    """Points for ``share``: True all, False none, None the partial share of the code, a number that many points."""
-    if share is True:
-        return points
-    if share is False:
-        return 0
-    if share is None:
-        return int(points * PARTIAL.get(code, 0.0) + 1e-9)
-    return max(0, min(points, int(share)))

@@ -11,13 +11,13 @@ from wolfsbane.cycle.errors import BadInputError, require_range
 from wolfsbane.exercise.paper.questions import MEASURED, QUESTIONS
 
 if TYPE_CHECKING:
-    from wolfsbane.exercise.marking.grading import Mark
+    from wolfsbane.exercise.marking.credit import Mark
 
 #: tolerances that may be widened, by the name of the key
 TOLERANCES = ("saturation", "sum", "edge", "reading", "amount")
 #: questions of which further answers may be accepted, by id of the choice
 OPEN_TO_MORE = ("fault", "action")
-MOST_WIDE = 3.0
+MAX_WIDE = 3.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -73,7 +73,7 @@ def rules(data: dict[str, Any]) -> Rules:
     for name, factor in (data.get("wider") or {}).items():
         if name not in TOLERANCES:
             raise BadInputError("rules.wider", name, ", ".join(TOLERANCES))
-        wider[name] = require_range(f"rules.wider.{name}", factor, 1.0, MOST_WIDE, "times")
+        wider[name] = require_range(f"rules.wider.{name}", factor, 1.0, MAX_WIDE, "times")
     void = tuple(dict.fromkeys(data.get("void") or ()))
     for question in void:
         if question not in QUESTIONS and question not in MEASURED:

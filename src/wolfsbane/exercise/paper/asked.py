@@ -8,18 +8,19 @@ from typing import TYPE_CHECKING, Any
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
 from wolfsbane.cycle.instruments import KITS
-from wolfsbane.diagnosis.targets import school
+from wolfsbane.diagnosis.targets import practice_by_id
+from wolfsbane.exercise.paper.key import SealedResult
 from wolfsbane.exercise.paper.pipes import PIPES
-from wolfsbane.exercise.paper.questions import CORRECT, DIAGNOSE, MEASURED, MOST_POINTS, QUESTIONS
+from wolfsbane.exercise.paper.questions import CORRECT, DIAGNOSE, MAX_POINTS, MEASURED, QUESTIONS
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.faults.kind import Fault
-    from wolfsbane.diagnosis.solved_cases import Ground
+    from wolfsbane.diagnosis.solved_cases import SolvedCases
 
 #: the parts of a call that are chosen together
 PARTS = {"diagnose": DIAGNOSE, "correct": CORRECT, "because": ("because",)}
 USUAL_PARTS = ("diagnose", "correct")
-MOST_TESTS = 6
+MAX_TESTS = 6
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -36,7 +37,7 @@ class Asked:
     points: dict[str, int] | None = None
     instruments: str | None = None
     chart: bool = False
-    school: str | None = None
+    practice_id: str | None = None
     tests: tuple[str, ...] = ()
     leave_open: bool = False
 
@@ -47,13 +48,15 @@ class Asked:
 
     def to_json(self) -> dict[str, Any]:
         """Plain data."""
-        return {**asdict(self), "parts": list(self.parts), "tests": list(self.tests), "points": self.points or {}}
+        data = asdict(self)
+        data["practice"] = data.pop("practice_id")
+        return {**data, "parts": list(self.parts), "tests": list(self.tests), "points": self.points or {}}
 
 
 def asked(data: dict[str, Any] | None) -> Asked:
     """Checked :class:`Asked` from plain data. Raises BadInputError naming the field."""
-    data = dict(data or {})
-    known = {f.name for f in fields(Asked)}
+    data = {"practice" if key == "school" else key: value for key, value in (data or {}).items()}
+    known = {f.name for f in fields(Asked)} - {"practice_id"} | {"practice"}
     for key in data:
         if key not in known:
             raise BadInputError(f"asked.{key}", data[key], "one of " + ", ".join(sorted(known)))
@@ -66,21 +69,22 @@ def asked(data: dict[str, Any] | None) -> Asked:
     for question, value in points.items():
         if question not in QUESTIONS and question not in MEASURED:
             raise BadInputError("asked.points", question, ", ".join(QUESTIONS))
-        if isinstance(value, bool) or not isinstance(value, int) or not 0 <= value <= MOST_POINTS:
-            raise BadInputError(f"asked.points.{question}", value, f"a whole number from 0 to {MOST_POINTS}")
+        if isinstance(value, bool) or not isinstance(value, int) or not 0 <= value <= MAX_POINTS:
+            raise BadInputError(f"asked.points.{question}", value, f"a whole number from 0 to {MAX_POINTS}")
     if data.get("instruments") not in (None, *KITS, PIPES):
         raise BadInputError("asked.instruments", data["instruments"], ", ".join((*KITS, PIPES)))
-    if data.get("school") is not None:
-        school(data["school"])
+    if data.get("practice") is not None:
+        practice_by_id(data["practice"])
     tests = tuple(dict.fromkeys(data.get("tests") or ()))
     for test in tests:
         if test not in FIELD_TESTS:
             raise BadInputError("asked.tests", test, ", ".join(FIELD_TESTS))
-    if len(tests) > MOST_TESTS:
-        raise BadInputError("asked.tests", len(tests), f"at most {MOST_TESTS} on one call")
+    if len(tests) > MAX_TESTS:
+        raise BadInputError("asked.tests", len(tests), f"at most {MAX_TESTS} on one call")
     return Asked(
         **{
-            **data,
+            **{key: value for key, value in data.items() if key != "practice"},
+            "practice_id": data.get("practice"),
             "parts": parts,
             "points": points,
             "tests": tests,
@@ -90,19 +94,15 @@ def asked(data: dict[str, Any] | None) -> Asked:
     )
 
 
-def slips(around: Ground, faults: tuple[Fault, ...], tests: tuple[str, ...], system: str) -> list[dict[str, str]]:
-    """Results of the tests that may be asked for, for sealed slips: list of {id, name, text};
-    what does not suit is left out.
-    """
-    rows = []
-    for test_id in tests:
-        kind = FIELD_TESTS[test_id]
-        if kind.suits(around.machine):
-            rows.append(
-                {
-                    "id": test_id,
-                    "name": kind.name,
-                    "text": ask(around.machine, around.conditions, faults, test_id, system).text,
-                }
-            )
-    return rows
+def slips(
+    cases: SolvedCases, faults: tuple[Fault, ...], tests: tuple[str, ...], system: str
+) -> tuple[SealedResult, ...]:
+    """Results of the tests that may be asked for, for sealed slips; what does not suit is left out."""
+    kinds = [FIELD_TESTS[test_id] for test_id in tests]
+    return tuple(
+        SealedResult(
+            id=kind.id, name=kind.name, text=ask(cases.machine, cases.conditions, faults, kind.id, system).text
+        )
+        for kind in kinds
+        if kind.suits(cases.machine)
+    )

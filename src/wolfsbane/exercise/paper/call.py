@@ -3,44 +3,57 @@
 from __future__ import annotations
 
 import random
-from dataclasses import asdict, dataclass
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass, replace
+from functools import cache
 from typing import TYPE_CHECKING, Any
 
+from pydantic import ConfigDict, TypeAdapter, ValidationError
+
 from wolfsbane.cycle import units
+from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
-from wolfsbane.cycle.instruments import ALL_POINTS, POINTS, label, read
+from wolfsbane.cycle.instruments import ALL_POINTS, POINTS, Reading, label, read
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.solver import SOLVER_VERSION, solve
 from wolfsbane.diagnosis.figures import SATURATIONS, saturation, work_out
-from wolfsbane.diagnosis.targets import FIGURES, SCHOOLS, bands, target_question
+from wolfsbane.diagnosis.targets import FIGURES, NORMAL, PRACTICES, bands, target_question
 from wolfsbane.exercise.paper.correction import correction
-from wolfsbane.exercise.paper.questions import ACTIONS, DECIDERS, HAZARDS, choices, fault_name, question_list
+from wolfsbane.exercise.paper.key import Key, Slip, Tolerances
+from wolfsbane.exercise.paper.questions import (
+    ACTIONS,
+    DECIDERS,
+    HAZARDS,
+    Choices,
+    Question,
+    choices,
+    fault_name,
+    question_list,
+)
 from wolfsbane.exercise.paper.wording import fitted
 from wolfsbane.tables import combined_hash
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.faults.kind import Fault
-    from wolfsbane.cycle.instruments import Reading
     from wolfsbane.cycle.machine import Machine
-    from wolfsbane.cycle.properties import Refrigerant
     from wolfsbane.cycle.state import CircuitState
-    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.diagnosis.practices import Practice
     from wolfsbane.diagnosis.targets import Band
     from wolfsbane.exercise.paper.asked import Asked
     from wolfsbane.exercise.plan.scenario import Scenario
 
-SCHEMA = 2
-#: display tolerances per unit system: reading a saturation ring, one subtraction with rounding, a target's edge
-RING_TOLERANCE = {"us": 1.0, "si": 0.6}
-SUM_TOLERANCE = {"us": 1.0, "si": 0.6}
+SCHEMA = 3
+#: display tolerances per unit system: reading a PT scale, one subtraction with rounding, a target's edge
+SCALE_TOLERANCE = {"us": 1.0, "si": 0.6}
+DIFFERENCE_TOLERANCE = {"us": 1.0, "si": 0.6}
 EDGE_MARGIN = {"us": 1.0, "si": 0.6}
 #: readings without which the questions of a call cannot be answered
 ESSENTIAL = ("suction_pressure", "head_pressure", "suction_line", "liquid_line", "return_db", "return_wb", "outdoor_db")
 METERING = {
-    "txv": "thermostatic valve",
-    "eev": "electronic valve",
-    "fixed_orifice": "fixed orifice",
+    "txv": "TXV",
+    "eev": "electronic expansion valve (EEV)",
+    "fixed_orifice": "fixed orifice (piston)",
     "capillary": "capillary tube",
 }
 UNITS = {
@@ -50,57 +63,152 @@ UNITS = {
 
 
 @dataclass(frozen=True, kw_only=True)
-class Call:
-    """Everything of one printed call as plain data: what is shown, what is asked and the key.
+class PrintedReading(Reading):
+    """A reading with what it is called on this machine."""
 
-    ``key`` must never reach an apprentice. Readings and key are in the sheet's unit system ``units``.
+    label: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class NameplateLine:
+    """One line of the nameplate."""
+
+    label: str
+    text: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class CallMachine:
+    """The machine as it was when the call was made; ``circuit`` are the solver's parameters by name."""
+
+    id: str
+    name: str
+    refrigerant: str
+    metering: str
+    plate: tuple[NameplateLine, ...]
+    circuit: dict[str, float]
+
+
+@dataclass(frozen=True, kw_only=True)
+class CallConditions:
+    """The weather of a call, K and Pa."""
+
+    outdoor_k: float
+    return_k: float
+    return_wet_bulb_k: float
+    barometer_pa: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class CallScenario:
+    """What the call was made from."""
+
+    title: str
+    hash: str
+    complaint: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Call:
+    """Everything of one printed call: what is shown, what is asked and the key.
+
+    ``key`` must never reach an apprentice. Readings and key are in the sheet's unit system ``units``; ``practice`` is a
+    copy of the practice (target set) as it was, ``verdict_words`` are low, normal and high as the page says them.
     """
+
+    __pydantic_config__ = ConfigDict(extra="forbid")
 
     schema: int
     units: str
-    scenario: dict
-    machine: dict
-    school: dict
-    conditions: dict
+    scenario: CallScenario
+    machine: CallMachine
+    practice: dict[str, Any]
+    conditions: CallConditions
     instruments: str
     complaint: str
     history: str
-    look_round: list
-    readings: dict
-    questions: list
-    choices: dict
-    key: dict
+    look_round: tuple[str, ...]
+    readings: dict[str, PrintedReading]
+    questions: tuple[Question, ...]
+    choices: Choices
+    key: Key
     seed: int
     solver_version: str
     table_hash: str
+    verdict_words: tuple[str, str, str] = ("LOW", "NORMAL", "HIGH")
 
     def to_json(self) -> dict[str, Any]:
         """Plain data for storage."""
-        return asdict(self)
+        return _adapter().dump_python(self, mode="json")
 
 
-def call_from_json(data: dict[str, Any]) -> Call:
-    """A stored call back, of any schema; raises TypeError when a field is missing or unknown.
+@cache
+def _adapter() -> TypeAdapter[Call]:
+    return TypeAdapter(Call)
 
-    Schema 1 had no history, and its key named one fault.
+
+def call_from_json(data: Any) -> Call:
+    """A stored call back, of any schema. Raises BadInputError naming the field that is missing, unknown or wrong."""
+    try:
+        return _adapter().validate_python(_moved_up(data))
+    except ValidationError as error:
+        first = error.errors()[0]
+        raise BadInputError(
+            "call." + ".".join(map(str, first["loc"])), first.get("input") if first["loc"] else None, first["msg"]
+        ) from None
+
+
+#: verdicts as older schemas wrote them
+_OLD_VERDICTS = {"right": NORMAL}
+_REPAIR_FIELDS = ("steps", "plans", "changes", "changes_of", "amount", "slope")
+
+
+def _moved_up(data: Any) -> Any:
+    """Plain data of an older schema as :data:`SCHEMA` writes it.
+
+    Schema 1 had no history, and its key named one fault. Up to schema 2 the practice was called school, a normal verdict
+    right, and the repair stood among the fields of the key.
     """
-    if isinstance(data, dict) and data.get("schema") == 1 and isinstance(data.get("key"), dict):
-        fault = data["key"].get("fault")
-        data = {
-            "history": "",
-            **data,
-            "key": {"faults": [] if fault == "none" else [fault], "between": None, "mend": [], **data["key"]},
-        }
-    return Call(**data)
+    if not isinstance(data, dict) or not isinstance(data.get("key"), dict) or data.get("schema") not in (1, 2):
+        return data
+    data, key = dict(data), dict(data["key"])
+    if data["schema"] == 1:
+        fault = key.get("fault")
+        data = {"history": "", **data}
+        key = {"faults": [] if fault == "none" else [fault], "between": None, "mend": [], **key}
+    if "school" in data:
+        data["practice"] = data.pop("school")
+    for old, new in (("mend", "repairs"), ("ring_slope", "scale_slope")):
+        if old in key:
+            key[new] = key.pop(old)
+    key["verdicts"] = {name: _OLD_VERDICTS.get(v, v) for name, v in key.get("verdicts", {}).items()}
+    key["patterns"] = {
+        fault: [[_OLD_VERDICTS.get(v, v) for v in row] for row in rows]
+        for fault, rows in key.get("patterns", {}).items()
+    }
+    if "steps" in key:
+        key["repair"] = {name: key.pop(name) for name in _REPAIR_FIELDS if name in key}
+    correcting = key.get("correction")
+    if isinstance(correcting, dict) and correcting:
+        correcting = dict(correcting)
+        if "mends" in correcting:
+            correcting["repairs"] = correcting.pop("mends")
+        correcting["between"] = [
+            {"repaired": row["mended"], "shown": row["shown"]} for row in correcting.get("between", ())
+        ]
+        key["correction"] = correcting
+    elif "correction" in key:
+        key["correction"] = None
+    return {"verdict_words": ("LOW", "RIGHT", "HIGH"), **data, "schema": SCHEMA, "key": key}
 
 
-def bands_for(machine: Machine, practice: School, system: str, readings: dict[str, Reading]) -> dict[str, Band]:
+def bands_for(machine: Machine, practice: Practice, system: str, readings: dict[str, Reading]) -> dict[str, Band]:
     """Target bands computed from what is printed."""
     wet = readings["return_wb"].value if "return_wb" in readings else None
     return bands(machine, practice, system, readings["outdoor_db"].value, wet)
 
 
-def figures_of(machine: Machine, readings: dict[str, Reading], system: str, barometer_pa: float) -> dict[str, float]:
+def figures_of(machine: Machine, readings: Mapping[str, Reading], system: str, barometer_pa: float) -> dict[str, float]:
     """The worked-out figures of a set of :class:`Reading`."""
     return work_out(machine.refrigerant, {k: r.value for k, r in readings.items()}, system, barometer_pa)
 
@@ -111,7 +219,7 @@ def make_call(
     conditions: Conditions,
     faults: tuple[Fault, ...],
     state: CircuitState,
-    practice: School,
+    practice: Practice,
     system: str,
     pattern_table: dict[str, list[tuple[str, ...]]],
     seed: int,
@@ -120,7 +228,7 @@ def make_call(
     """Build a Call from a solved state; ``asked`` (:class:`~wolfsbane.exercise.paper.asked.Asked`) says what of it is
     asked.
 
-    ``faults`` is a tuple of Fault in the order they are mended; ``pattern_table`` is dict fault -> list of verdict
+    ``faults`` is a tuple of Fault in the order they are repaired; ``pattern_table`` is dict fault -> list of verdict
     tuples in this weather; ``seed`` (int) orders the lettered choices.
     """
     rng = random.Random(seed)
@@ -128,33 +236,33 @@ def make_call(
     keys = POINTS if given is None else [k for k in ALL_POINTS if k in given or k in ESSENTIAL]
     readings = read(state, scenario.instruments, system, machine=machine, keys=keys)
     after = read(solve(machine, conditions), scenario.instruments, system, machine=machine)
-    between = (
-        None
-        if len(faults) < 2
-        else read(solve(machine, conditions, faults[1:]), scenario.instruments, system, machine=machine)
-    )
+    between = None
+    if len(faults) > 1:
+        between = read(solve(machine, conditions, faults[1:]), scenario.instruments, system, machine=machine)
+    lines = (*scenario.look_round, *_results(scenario, machine, conditions, faults, system))
     return Call(
         schema=SCHEMA,
         units=system,
-        scenario={"title": scenario.title, "hash": scenario.content_hash(), "complaint": scenario.complaint},
+        scenario=CallScenario(title=scenario.title, hash=scenario.content_hash(), complaint=scenario.complaint),
         machine=_machine_record(machine, system),
-        school=asdict(practice),
-        conditions={
-            "outdoor_k": conditions.outdoor_k,
-            "return_k": conditions.return_k,
-            "return_wet_bulb_k": conditions.return_wet_bulb_k,
-            "barometer_pa": conditions.barometer_pa,
-        },
+        practice=asdict(practice),
+        conditions=CallConditions(
+            outdoor_k=conditions.outdoor_k,
+            return_k=conditions.return_k,
+            return_wet_bulb_k=conditions.return_wet_bulb_k,
+            barometer_pa=conditions.barometer_pa,
+        ),
         instruments=scenario.instruments,
         complaint=scenario.complaint,
         history=scenario.history,
-        look_round=[
-            fitted(line, machine.metering)
-            for line in (*scenario.look_round, *_results(scenario, machine, conditions, faults, system))
-        ],
-        readings={k: {"label": label(k, machine), **asdict(r)} for k, r in readings.items()},
+        look_round=tuple(fitted(line, machine.metering) for line in lines),
+        readings={k: PrintedReading(label=label(k, machine), **asdict(r)) for k, r in readings.items()},
         questions=question_list(
-            machine.metering, UNITS[system], max(len(faults), 1), asked and asked.questions, asked and asked.points
+            machine.metering,
+            UNITS[system],
+            max(len(faults), 1),
+            None if asked is None else asked.questions,
+            None if asked is None else asked.points,
         ),
         choices=choices(machine, rng, tuple(f.id for f in faults), scenario.given_tests),
         key=_key(
@@ -195,7 +303,7 @@ def plate_lines(machine: Machine, system: str) -> list[dict[str, str]]:
         ("Factory charge", f"{charge:.0f} {'oz' if system == 'us' else 'g'}"),
         ("Rated compressor amps", f"{plate.rated_amps:.1f} A"),
     ]
-    usual = SCHOOLS["plate_and_formula"].ctoa_df
+    usual = PRACTICES["plate_and_formula"].ctoa_df
     low, high = (v * 1.8 for v in machine.expectations.ctoa_dk)
     if abs(low - usual[0]) > 0.05 or abs(high - usual[1]) > 0.05:
         lines.append(
@@ -246,19 +354,51 @@ def full_plate(machine: Machine, system: str) -> list[dict[str, str]]:
     return plate_lines(machine, system) + [{"label": label, "text": text} for label, text in rows]
 
 
-def _machine_record(machine: Machine, system: str) -> dict[str, Any]:
+def _machine_record(machine: Machine, system: str) -> CallMachine:
+    return CallMachine(
+        id=machine.id,
+        name=machine.name,
+        refrigerant=machine.refrigerant,
+        metering=machine.metering,
+        plate=tuple(NameplateLine(**row) for row in plate_lines(machine, system)),
+        circuit=machine.circuit._asdict(),
+    )
+
+
+def _texts(readings: dict[str, Reading]) -> dict[str, str]:
+    return {name: r.text for name, r in readings.items()}
+
+
+def rounded_bands(targets: dict[str, Band]) -> dict[str, Band]:
+    """Bands as they stand in a key."""
     return {
-        "id": machine.id,
-        "name": machine.name,
-        "refrigerant": machine.refrigerant,
-        "metering": machine.metering,
-        "plate": plate_lines(machine, system),
-        "circuit": machine.circuit._asdict(),
+        name: replace(
+            b, low=round(b.low, 2), high=round(b.high, 2), target=None if b.target is None else round(b.target, 2)
+        )
+        for name, b in targets.items()
     }
 
 
-def _texts(readings: dict[str, Reading] | None) -> dict[str, str] | None:
-    return None if readings is None else {name: r.text for name, r in readings.items()}
+def judged_figures(
+    machine: Machine, practice: Practice, system: str, figures: dict[str, float], targets: dict[str, Band]
+) -> dict[str, Any]:
+    """The fields of a key that follow from its figures and their bands."""
+    verdicts = {name: targets[name].verdict(figures[name]) for name in FIGURES}
+    k = 1.0 if system == "us" else 1 / 1.8
+    drier_high = figures.get("drier_drop", 0.0) > practice.drier_limit_df * k
+    off = [name for name in FIGURES if verdicts[name] != NORMAL] + (["drier_drop"] if drier_high else [])
+    aimed_at = target_question(machine.metering)
+    target = targets[aimed_at].target
+    assert target is not None, "the figure a machine is charged by has a target"
+    return {
+        "figures": {name: round(value, 2) for name, value in figures.items()},
+        "bands": rounded_bands(targets),
+        "verdicts": verdicts,
+        "target": round(target, 1),
+        "target_of": aimed_at,
+        "drier_high": drier_high,
+        "evidence": tuple(off or ["all_on_target"]),
+    }
 
 
 def _key(
@@ -266,11 +406,11 @@ def _key(
     conditions: Conditions,
     faults: tuple[Fault, ...],
     stages: tuple[dict[str, Reading], dict[str, Reading] | None, dict[str, Reading]],
-    practice: School,
+    practice: Practice,
     kit: str,
     system: str,
     pattern_table: dict[str, list[tuple[str, ...]]],
-) -> dict[str, Any]:
+) -> Key:
     """The key; ``stages`` are the readings as found, after the first of two repairs (or None) and after the last."""
     readings, between, after = stages
     fault = faults[0] if faults else None
@@ -278,57 +418,39 @@ def _key(
     figures = figures_of(machine, readings, system, barometer)
     targets = bands_for(machine, practice, system, readings)
     fault_id = fault.id if fault else "none"
-    verdicts = {name: targets[name].verdict(figures[name]) for name in FIGURES}
-    k = 1.0 if system == "us" else 1 / 1.8
-    drier_high = figures.get("drier_drop", 0.0) > practice.drier_limit_df * k
     unit = UNITS[system]["difference"]
-    evidence = [name for name in FIGURES if verdicts[name] != "right"]
-    evidence += ["drier_drop"] if drier_high else []
-    target = targets[target_question(machine.metering)].target
-    return {
-        "fault": fault_id,
-        "fault_name": " and ".join(fault_name(f.id) for f in faults) or fault_name("none"),
-        "severity": fault.severity if fault else None,
-        "faults": [f.id for f in faults],
-        "severities": {f.id: f.severity for f in faults},
-        "mend": [fitted(ACTIONS[f.id], machine.metering) for f in faults],
-        "between": _texts(between),
-        "action": fault_id,
-        "action_text": fitted(ACTIONS[fault_id], machine.metering),
-        "hazard": HAZARDS[fault_id],
-        "figures": {name: round(value, 2) for name, value in figures.items()},
-        "bands": {
-            name: {
-                "low": round(b.low, 2),
-                "high": round(b.high, 2),
-                "target": None if b.target is None else round(b.target, 2),
-            }
-            for name, b in targets.items()
+    repaired = figures_of(machine, after, system, barometer)
+    return Key(
+        fault=fault_id,
+        fault_name=" and ".join(fault_name(f.id) for f in faults) or fault_name("none"),
+        severity=fault.severity if fault else None,
+        faults=tuple(f.id for f in faults),
+        severities={f.id: f.severity for f in faults},
+        repairs=tuple(fitted(ACTIONS[f.id], machine.metering) for f in faults),
+        between=None if between is None else _texts(between),
+        action=fault_id,
+        action_text=fitted(ACTIONS[fault_id], machine.metering),
+        hazard=HAZARDS[fault_id],
+        **judged_figures(machine, practice, system, figures, targets),
+        deciders=dict(DECIDERS),
+        patterns={f: tuple(tuple(p) for p in rows) for f, rows in pattern_table.items()},
+        mistakes=slips_of_scale(machine, readings, system, barometer, figures),
+        after=_texts(after),
+        correction=correction(machine, conditions, faults, practice, kit, system, as_given=True),
+        after_figures={
+            name: f"{round(value, 1) + 0.0:.1f} {unit}" for name, value in repaired.items() if name in FIGURES
         },
-        "verdicts": verdicts,
-        "target": round(target, 1),
-        "target_of": target_question(machine.metering),
-        "drier_high": drier_high,
-        "evidence": evidence or ["all_on_target"],
-        "deciders": {f: list(d) for f, d in DECIDERS.items()},
-        "patterns": {f: [list(p) for p in rows] for f, rows in pattern_table.items()},
-        "mistakes": slips_of_ring(machine, readings, system, barometer, figures),
-        "after": _texts(after),
-        "correction": correction(machine, conditions, faults, practice, kit, system, as_given=True),
-        "after_figures": {
-            name: f"{round(value, 1) + 0.0:.1f} {unit}"
-            for name, value in figures_of(machine, after, system, barometer).items()
-            if name in FIGURES
-        },
-        "tolerance": {"saturation": RING_TOLERANCE[system], "sum": SUM_TOLERANCE[system], "edge": EDGE_MARGIN[system]},
-    }
+        tolerance=Tolerances(
+            saturation=SCALE_TOLERANCE[system], sum=DIFFERENCE_TOLERANCE[system], edge=EDGE_MARGIN[system]
+        ),
+    )
 
 
-def slips_of_ring(
+def slips_of_scale(
     machine: Machine, readings: dict[str, Any], system: str, barometer: float, figures: dict[str, float]
-) -> dict[str, list[dict[str, Any]]]:
-    """Numbers that known slips lead to: question -> list of {code, value}."""
-    found = {}
+) -> dict[str, tuple[Slip, ...]]:
+    """Numbers that known slips lead to, by question."""
+    found: dict[str, tuple[Slip, ...]] = {}
     for name, (pressure, point) in SATURATIONS.items():
         gauge = readings[pressure].value
         rows = [
@@ -337,13 +459,13 @@ def slips_of_ring(
         ]
         other = "R-22" if machine.refrigerant != "R-22" else "R-410A"
         rows.append((f"wrong_ring:{other}", other, gauge))
-        found[name] = [
-            {"code": code, "value": round(value, 2)}
+        slips = [
+            Slip(code=code, value=round(value, 2))
             for code, fluid, wrong in rows
             if (value := _saturation_or_none(fluid, wrong, point, system, barometer)) is not None
         ]
         swapped = "liquid_saturation" if name == "suction_saturation" else "suction_saturation"
-        found[name].append({"code": "other_gauge", "value": round(figures[swapped], 2)})
+        found[name] = (*slips, Slip(code="other_gauge", value=round(figures[swapped], 2)))
     return found
 
 
@@ -355,7 +477,7 @@ def _gauge_plus_atmosphere(gauge: float, system: str, barometer: float) -> float
     return gauge + units.to_display("pressure", 2 * barometer, system, barometer)
 
 
-def _saturation_or_none(fluid: Refrigerant, gauge: float, point: str, system: str, barometer: float) -> float | None:
+def _saturation_or_none(fluid: str, gauge: float, point: str, system: str, barometer: float) -> float | None:
     pressure = units.from_display("pressure", gauge, system, barometer)
     table = refrigerant(fluid)
     return saturation(fluid, gauge, point, system, barometer) if table.min_pa < pressure < table.max_pa else None

@@ -11,16 +11,18 @@ from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.acting.actions import action_kind
-from wolfsbane.acting.actions.repairs import BY_ID, mended_by
-from wolfsbane.acting.plan import NOTHING_TO_MEND, Plan, in_order, judged_by, plan
+from wolfsbane.acting.actions.repairs import BY_ID, repaired_by
+from wolfsbane.acting.plan import NOTHING_TO_REPAIR, Plan, in_order, judged_by, plan
 from wolfsbane.acting.settling import arrive, steady_state
 from wolfsbane.acting.site import on_site
 from wolfsbane.acting.words import CUTOUTS, weight
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import fault_kind
 from wolfsbane.cycle.instruments import read
+from wolfsbane.cycle.quantities import QUANTITIES
 from wolfsbane.cycle.units import SYSTEMS, from_display, to_display
 from wolfsbane.diagnosis.targets import bands, target_question
+from wolfsbane.exercise.paper.key import AfterRepair, CorrectionKey, RepairStep, Shown, WrongPlan
 from wolfsbane.exercise.paper.wording import fitted
 
 if TYPE_CHECKING:
@@ -31,7 +33,7 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.cycle.state import CircuitState
-    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.diagnosis.practices import Practice
 
 #: what somebody who reaches for the cylinder adds or takes, share of the right charge
 _REACHED_FOR = 0.10
@@ -49,41 +51,26 @@ WRONG_PLANS = {
 #: steps that only let time pass or switch
 _PASSING = ("stop", "start", "settle", "wait")
 #: search for the charge that brings the judged figure to its target: share of the right charge, halvings
-_LEAST, _MOST, _HALVINGS = 0.55, 1.6, 14
+_LEAST, _MAX, _HALVINGS = 0.55, 1.6, 14
 #: figures a consequence is told by
-_TOLD = (
-    ("head_pressure", "head_pa", "pressure"),
-    ("suction_pressure", "suction_pa", "pressure"),
-    ("superheat", "superheat_dk", "difference"),
-    ("subcooling", "subcooling_dk", "difference"),
-    ("ctoa", "ctoa_dk", "difference"),
-)
-_NAMES = {
-    "head_pressure": "head",
-    "suction_pressure": "suction",
-    "superheat": "superheat",
-    "subcooling": "subcooling",
-    "ctoa": "CTOA",
-}
+_TOLD = ("head_pressure", "suction_pressure", "superheat", "subcooling", "ctoa")
 
 
 def correction(
     machine: Machine,
     conditions: Conditions,
     faults: tuple[Fault, ...],
-    practice: School,
+    practice: Practice,
     kit: str = "digital",
     system: str = "us",
     *,
     as_given: bool = False,
-) -> dict[str, Any]:
-    """The correction key as plain data, or with ``refusal`` where the machine has no balance to correct from.
+) -> CorrectionKey:
+    """The correction key, or one with ``refusal`` alone where the machine has no balance to correct from.
 
-    Faults are mended in the usual order, airflow and coils first and charge last, or ``as_given``.
+    Faults are repaired in the usual order, airflow and coils first and charge last, or ``as_given``.
 
-    Keys: first, steps (text, amount, tolerance, minutes, money, needs, caution), between (readings after each mended
-    fault), proof (readings and figures at the end), wrong (plans with their consequence), minutes, by. Weights and
-    readings in the units of ``system``.
+    Weights and readings are in the units of ``system``.
     """
     faults = tuple(faults) if as_given else in_order(faults)
     try:
@@ -91,21 +78,21 @@ def correction(
         right = _after(site, faults, len(faults))
         end = steady_state(right)
     except NoConvergenceError as error:
-        return {"refusal": str(error)}
+        return CorrectionKey(refusal=str(error))
     target = _target(machine, conditions, practice)
     made = plan(site, faults, None if target is None else target[1])
-    rows = [_step_row(site, step, machine, system) for step in made.steps]
-    return {
-        "refusal": None,
-        "by": made.by,
-        "mends": [f.id for f in made.faults],
-        "first": next((r for r in rows if r["action"] not in _PASSING), {"action": "none", "text": _nothing(faults)}),
-        "steps": rows,
-        "minutes": round(sum(r["minutes"] or 0.0 for r in rows)),
-        "between": _between(site, made, kit, system),
-        "proof": _shown(end, machine, kit, system),
-        "wrong": [row for row in _wrong(site, made, target, system) if row is not None],
-    }
+    steps = tuple(_step_row(site, step, machine, system) for step in made.steps)
+    nothing = RepairStep(action="none", text=_nothing(faults))
+    return CorrectionKey(
+        by=made.by,
+        repairs=tuple(f.id for f in made.faults),
+        first=next((step for step in steps if step.action not in _PASSING), nothing),
+        steps=steps,
+        minutes=round(sum(step.minutes or 0.0 for step in steps)),
+        between=_between(site, made, kit, system),
+        proof=_shown(end, machine, kit, system),
+        wrong=tuple(row for row in _wrong(site, made, target, system) if row is not None),
+    )
 
 
 def _nothing(faults: tuple[Fault, ...]) -> str:
@@ -114,7 +101,7 @@ def _nothing(faults: tuple[Fault, ...]) -> str:
     )
 
 
-def _target(machine: Machine, conditions: Conditions, practice: School) -> tuple[float, float] | None:
+def _target(machine: Machine, conditions: Conditions, practice: Practice) -> tuple[float, float] | None:
     """(target, half the band's width) of the figure the charge is judged by, K; None where weight or glass decides."""
     by = judged_by(machine)
     if by in ("weight", "glass"):
@@ -127,40 +114,31 @@ def _target(machine: Machine, conditions: Conditions, practice: School) -> tuple
     return middle / 1.8, 0.5 * (band.high - band.low) / 1.8
 
 
-def _step_row(site: Site, step: Step, machine: Machine, system: str) -> dict[str, Any]:
+def _step_row(site: Site, step: Step, machine: Machine, system: str) -> RepairStep:
     kind = action_kind(step.action)
-    row = {
-        "action": kind.id,
-        "fault": step.fault,
-        "arguments": step.arguments,
-        "text": _step_text(site, step, machine, system),
-        "minutes": kind.minutes,
-        "money": kind.money,
-        "caution": kind.risk,
-        "amount": None,
-        "tolerance": None,
-        "unit": SYSTEMS[system]["mass"][0],
-        "needs": [
-            word
-            for word, wanted in (
-                ("licence", kind.licence),
-                ("recovery gear", kind.recovery),
-                ("machine off", kind.machine == "off"),
-            )
-            if wanted
-        ],
-    }
-    if step.amount_kg is not None:
-        row |= {
-            "amount": round(to_display("mass", step.amount_kg, system), 1),
-            "tolerance": round(to_display("mass", step.tolerance_kg, system), 1),
-        }
-    return row
+    needs = (
+        ("certification", kind.certification),
+        ("recovery gear", kind.recovery),
+        ("machine off", kind.machine == "off"),
+    )
+    return RepairStep(
+        action=kind.id,
+        fault=step.fault,
+        arguments=step.arguments,
+        text=_step_text(site, step, machine, system),
+        minutes=kind.minutes,
+        money=kind.money,
+        caution=kind.risk,
+        amount=None if step.amount_kg is None else round(to_display("mass", step.amount_kg, system), 1),
+        tolerance=None if step.tolerance_kg is None else round(to_display("mass", step.tolerance_kg, system), 1),
+        unit=SYSTEMS[system]["mass"][0],
+        needs=tuple(word for word, wanted in needs if wanted),
+    )
 
 
 def _step_text(site: Site, step: Step, machine: Machine, system: str) -> str:
     kind = action_kind(step.action)
-    if step.amount_kg is None:
+    if step.amount_kg is None or step.tolerance_kg is None:
         return fitted(kind.name, machine.metering)
     sure = f" (± {weight(step.tolerance_kg, system)})"
     if step.action == "weigh_in":
@@ -176,9 +154,9 @@ def _step_text(site: Site, step: Step, machine: Machine, system: str) -> str:
     return f"Add {weight(step.amount_kg, system)}{sure} as liquid in short bursts{judged}"
 
 
-def _after(site: Site, faults: tuple[Fault, ...], mended: int) -> Site:
+def _after(site: Site, faults: tuple[Fault, ...], repaired: int) -> Site:
     """The site with the first ``mended`` of its faults put right, settled; the charge as that leaves it."""
-    for fault in faults[:mended]:
+    for fault in faults[:repaired]:
         site = _without(site, fault)
     return replace(site, moving=None, shown=None)
 
@@ -190,39 +168,36 @@ def _without(site: Site, fault: Fault) -> Site:
         return replace(site, circuit_kg=site.right_kg)
     if fault.id == "wet_condenser":
         return replace(site, wet_share=0.0)
-    if fault.id in NOTHING_TO_MEND:
+    if fault.id in NOTHING_TO_REPAIR:
         return site
     kept = replace(site, faults=tuple(f for f in site.faults if f.id != fault.id))
     if fault.id in ("non_condensables", "wrong_refrigerant"):
         return replace(kept, refrigerant=site.machine.refrigerant, circuit_kg=site.right_kg)
-    repairs = mended_by(fault)
+    repairs = repaired_by(fault)
     return replace(kept, circuit_kg=site.right_kg) if repairs and BY_ID[repairs[0]].opens else kept
 
 
-def _between(site: Site, made: Plan, kit: str, system: str) -> list[dict[str, Any]]:
-    """Readings after each fault is mended but the last, in order."""
+def _between(site: Site, made: Plan, kit: str, system: str) -> tuple[AfterRepair, ...]:
+    """Readings after each repair but the last, in order."""
     rows = []
     for count in range(1, len(made.faults)):
         state = _steady(_after(site, made.faults, count))
-        rows.append(
-            {
-                "mended": made.faults[count - 1].id,
-                "shown": None if state is None else _shown(state, site.machine, kit, system),
-            }
-        )
-    return rows
+        shown = None if state is None else _shown(state, site.machine, kit, system)
+        rows.append(AfterRepair(repaired=made.faults[count - 1].id, shown=shown))
+    return tuple(rows)
 
 
-def _shown(state: CircuitState, machine: Machine, kit: str, system: str) -> dict[str, dict[str, str] | None]:
-    """Readings and figures of a state as texts; of one that cuts out, the cut-out."""
+def _shown(state: CircuitState, machine: Machine, kit: str, system: str) -> Shown:
+    """Readings and figures of a state as texts; of one that trips, the cutout."""
     if state.trip is not None:
-        return {"trips": CUTOUTS[state.trip.cutout], "readings": {}, "figures": {}}
+        return Shown(trips=CUTOUTS[state.trip.cutout], readings={}, figures={})
     readings = read(state, kit, system, machine=machine)
-    return {"trips": None, "readings": {k: r.text for k, r in readings.items()}, "figures": _figures(state, system)}
+    return Shown(trips=None, readings={k: r.text for k, r in readings.items()}, figures=_figures(state, system))
 
 
 def _figures(state: CircuitState, system: str) -> dict[str, str]:
-    return {name: _text(kind, getattr(state, attribute), system, state.barometer_pa) for name, attribute, kind in _TOLD}
+    told = (QUANTITIES[name] for name in _TOLD)
+    return {q.id: _text(q.kind, getattr(state, str(q.attribute)), system, state.barometer_pa) for q in told}
 
 
 def _text(kind: str, value: float, system: str, barometer_pa: float) -> str:
@@ -237,7 +212,7 @@ def _steady(site: Site) -> CircuitState | None:
         return None
 
 
-def told(state: CircuitState, system: str) -> str:
+def told(state: CircuitState | None, system: str) -> str:
     """A state as half a sentence: "put subcooling at 19 °F and the head at 470 psig", or what trips."""
     if state is None:
         return "stopped the machine: it finds no balance any more"
@@ -250,7 +225,7 @@ def told(state: CircuitState, system: str) -> str:
     )
 
 
-def _wrong(site: Site, made: Plan, target: tuple[float, ...], system: str) -> Iterator[dict[str, Any] | None]:
+def _wrong(site: Site, made: Plan, target: tuple[float, float] | None, system: str) -> Iterator[WrongPlan | None]:
     """The usual wrong plans for this machine, each with what it would have led to."""
     ids = {f.id for f in made.faults}
     right = {s.action for s in made.steps}
@@ -286,7 +261,7 @@ def _wrong(site: Site, made: Plan, target: tuple[float, ...], system: str) -> It
         yield _second_first(site, made, system)
     for action in _CONDEMNED:
         kind = action_kind(action)
-        if action in right or not kind.suits(site.machine) or not ids - set(NOTHING_TO_MEND):
+        if action in right or not kind.suits(site.machine) or not ids - set(NOTHING_TO_REPAIR):
             continue
         yield _condemned(site, kind, system)
 
@@ -298,19 +273,15 @@ def _round_kg(kg: float, system: str) -> float:
     return from_display("mass", round(shown / step) * step, system)
 
 
-def _row(plan_id: str, text: str, state: CircuitState, system: str) -> dict[str, Any]:
+def _row(plan_id: str, text: str, state: CircuitState | None, system: str) -> WrongPlan:
     figures = {} if state is None or state.trip is not None else _figures(state, system)
-    return {
-        "plan": plan_id,
-        "text": text,
-        "figures": figures,
-        "trips": None if state is None or state.trip is None else CUTOUTS[state.trip.cutout],
-    }
+    trips = None if state is None or state.trip is None else CUTOUTS[state.trip.cutout]
+    return WrongPlan(plan=plan_id, text=text, figures=figures, trips=trips)
 
 
-def _condemned(site: Site, kind: ActionKind, system: str) -> dict[str, Any]:
+def _condemned(site: Site, kind: ActionKind, system: str) -> WrongPlan:
     """A part exchanged unproven: the charge is weighed in anew by the plate, what it does not mend stays."""
-    kept = tuple(f for f in site.faults if kind.id not in mended_by(f) and f.id != "non_condensables")
+    kept = tuple(f for f in site.faults if kind.id not in repaired_by(f) and f.id != "non_condensables")
     state = _steady(replace(site, circuit_kg=site.right_kg, faults=kept))
     cost = {"large": "the dearest part on the machine", "part": "a part"}[kind.money]
     hidden = "; the charge weighed in anew hides the leak, which is still open" if site.leaking else ""
@@ -318,7 +289,7 @@ def _condemned(site: Site, kind: ActionKind, system: str) -> dict[str, Any]:
     return _row(kind.id, text, state, system)
 
 
-def _second_first(site: Site, made: Plan, system: str) -> dict[str, Any]:
+def _second_first(site: Site, made: Plan, system: str) -> WrongPlan:
     first, second = made.faults[0], made.faults[1]
     state = _steady(_without(site, second))
     return _row(
@@ -330,9 +301,11 @@ def _second_first(site: Site, made: Plan, system: str) -> dict[str, Any]:
     )
 
 
-def _charged_first(site: Site, made: Plan, target: tuple[float, ...], system: str) -> dict[str, Any] | None:
+def _charged_first(site: Site, made: Plan, target: tuple[float, float] | None, system: str) -> WrongPlan | None:
     """Charging to the target before the rest is mended, and what mending the rest then uncovers."""
-    others = [f for f in made.faults if f.id not in ("undercharge", "overcharge", "long_liquid_line", *NOTHING_TO_MEND)]
+    others = [
+        f for f in made.faults if f.id not in ("undercharge", "overcharge", "long_liquid_line", *NOTHING_TO_REPAIR)
+    ]
     if target is None or not others:
         return None
     kg = charge_to_target(site, target[0])
@@ -340,7 +313,7 @@ def _charged_first(site: Site, made: Plan, target: tuple[float, ...], system: st
         return None
     done = replace(site, circuit_kg=kg)
     for fault in others:
-        if any(BY_ID[r].opens for r in mended_by(fault)[:1]) or fault.id in ("non_condensables", "wrong_refrigerant"):
+        if any(BY_ID[r].opens for r in repaired_by(fault)[:1]) or fault.id in ("non_condensables", "wrong_refrigerant"):
             return None
         done = _without(done, fault)
     state, off = _steady(done), kg - site.right_kg
@@ -364,7 +337,7 @@ def charge_to_target(site: Site, target_dk: float) -> float | None:
         return state.subcooling_dk if rising else -state.superheat_dk
 
     wanted = target_dk if rising else -target_dk
-    low, high = _LEAST, _MOST
+    low, high = _LEAST, _MAX
     for _ in range(_HALVINGS):
         middle = 0.5 * (low + high)
         now = figure(middle)
@@ -374,12 +347,13 @@ def charge_to_target(site: Site, target_dk: float) -> float | None:
     return None if found is None or abs(found - wanted) > 0.6 else 0.5 * (low + high) * site.right_kg
 
 
-def consequence(key: dict[str, Any] | None, plan_id: str | None) -> str | None:
+def consequence(key: CorrectionKey | None, plan_id: str | None) -> str | None:
     """The sentence of a correction key for a wrong plan, or None; adding to a flooding valve stands for adding."""
-    same = {"add_refrigerant": ("add_refrigerant", "charge_to_raise_subcooling")}.get(plan_id, (plan_id,))
-    return next((row["text"] for row in (key or {}).get("wrong", ()) if row["plan"] in same), None)
+    same = ("add_refrigerant", "charge_to_raise_subcooling") if plan_id == "add_refrigerant" else (plan_id,)
+    return next((row.text for row in (() if key is None else key.wrong) if row.plan in same), None)
 
 
-def plan_line(key: dict[str, Any]) -> str:
+def plan_line(key: CorrectionKey) -> str:
     """The steps of a correction key in one line, what only lets time pass left out."""
-    return "; ".join(row["text"] for row in key["steps"] if row["action"] not in _PASSING) or key["first"]["text"]
+    first = "" if key.first is None else key.first.text
+    return "; ".join(step.text for step in key.steps if step.action not in _PASSING) or first

@@ -13,7 +13,8 @@ from typing import TYPE_CHECKING
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.instruments import POINTS
 from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS
-from wolfsbane.diagnosis.targets import FIGURES, Band
+from wolfsbane.diagnosis.targets import FIGURES
+from wolfsbane.exercise.paper.key import Slip
 
 if TYPE_CHECKING:
     from wolfsbane.exercise.paper.call import Call
@@ -55,8 +56,8 @@ def by_pipes(call: Call) -> Call | None:
     give.
     """
     k = 1.0 if call.units == "us" else 1 / 1.8
-    values = {key: row["value"] for key, row in call.readings.items()}
-    figures = dict(call.key["figures"])
+    values = {name: row.value for name, row in call.readings.items()}
+    figures = dict(call.key.figures)
     for name, pipe in PIPE_OF.items():
         if pipe not in values or abs(values[pipe] - figures[name]) > _FAR_DF * k:
             return None
@@ -65,19 +66,17 @@ def by_pipes(call: Call) -> Call | None:
     figures |= {
         name: round(known[a] - known[b], 2) for name, (a, b) in SUBTRACTIONS.items() if a in known and b in known
     }
-    bands = {name: Band(**call.key["bands"][name]) for name in FIGURES}
-    if any(bands[name].verdict(figures[name]) != call.key["verdicts"][name] for name in FIGURES):
+    if any(call.key.bands[name].verdict(figures[name]) != call.key.verdicts[name] for name in FIGURES):
         return None
     pressures = {pressure for pressure, _ in SATURATIONS.values()}
     swapped = {"suction_saturation": figures["liquid_saturation"], "liquid_saturation": figures["suction_saturation"]}
+    mistakes: dict[str, tuple[Slip, ...]] = {
+        name: (Slip(code="other_gauge", value=value),) for name, value in swapped.items()
+    }
     return replace(
         call,
         instruments=PIPES,
-        readings={key: row for key, row in call.readings.items() if key not in pressures},
-        questions=[{**q, "text": _TEXT.get(q["id"], q["text"])} for q in call.questions],
-        key=call.key
-        | {
-            "figures": figures,
-            "mistakes": {n: [{"code": "other_gauge", "value": v}] for n, v in swapped.items()},
-        },
+        readings={name: row for name, row in call.readings.items() if name not in pressures},
+        questions=tuple(replace(q, text=_TEXT.get(q.id, q.text)) for q in call.questions),
+        key=replace(call.key, figures=figures, mistakes=mistakes),
     )

@@ -3,17 +3,77 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.faults import FAULTS, NONE
+from wolfsbane.cycle.quantities import name_of
 from wolfsbane.diagnosis.candidates import candidates
-from wolfsbane.diagnosis.targets import FIGURES, target_question
+from wolfsbane.diagnosis.targets import target_question
 from wolfsbane.exercise.paper.wording import fitted
 
 if TYPE_CHECKING:
     import random
 
     from wolfsbane.cycle.machine import Machine
+
+
+@dataclass(frozen=True, kw_only=True)
+class Question:
+    """One question of a call or drill: ``kind`` of answer, ``unit`` where it has one, and the points it is worth."""
+
+    id: str
+    text: str
+    kind: str
+    unit: str | None
+    points: int
+
+
+@dataclass(frozen=True, kw_only=True)
+class Choice:
+    """One lettered answer."""
+
+    letter: str
+    id: str
+    text: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class NumberedStep:
+    """One step of the work to choose from."""
+
+    number: int
+    id: str
+    text: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Choices:
+    """What is offered, in printed order; calls frozen before repairs were asked have no ``order``."""
+
+    fault: tuple[Choice, ...]
+    evidence: tuple[Choice, ...]
+    action: tuple[Choice, ...]
+    order: tuple[NumberedStep, ...] = ()
+
+    def lettered(self, question: str) -> tuple[Choice, ...]:
+        """The lettered answers of ``fault``, ``evidence`` or ``action``; none of any other question."""
+        return {"fault": self.fault, "evidence": self.evidence, "action": self.action}.get(question, ())
+
+    def letter(self, question: str, wanted: str) -> str:
+        """The letter of an answer; raises KeyError where it is not offered."""
+        for choice in self.lettered(question):
+            if choice.id == wanted:
+                return choice.letter
+        raise KeyError(wanted)
+
+    def number(self, step: str) -> int:
+        """The number of a step; raises KeyError where it is not offered."""
+        for row in self.order:
+            if row.id == step:
+                return row.number
+        raise KeyError(step)
+
 
 #: id -> (kind, wording)
 QUESTIONS = {
@@ -58,7 +118,7 @@ DIAGNOSE = (
 )
 CORRECT = ("amount", "order", "after_suction", "after_head", "after_superheat", "after_subcooling")
 USUAL_POINTS = {"order": 2, "because": 2}
-MOST_POINTS = 5
+MAX_POINTS = 5
 #: readings an apprentice takes on a rig: question id -> key of the reading
 MEASURED = {
     f"read_{key}": key
@@ -79,11 +139,7 @@ HAZARDS = {
     **{k.id: k.hazard for k in FAULTS.values()},
 }
 EVIDENCE = {
-    "superheat": "Superheat",
-    "subcooling": "Subcooling",
-    "evaporator_td": "Evaporator TD",
-    "ctoa": "CTOA",
-    "drier_drop": "Temperature drop across the drier",
+    **{name: name_of(name) for name in (*FIGURES, "drier_drop")},
     "all_on_target": "All figures on target",
 }
 #: which evidence can decide for a fault; a named figure must also be off its target
@@ -121,12 +177,11 @@ def fault_name(fault_id: str) -> str:
 
 
 def choices(
-    machine: Machine, rng: random.Random, planted: tuple[str, ...] = (), tests: tuple[Any, ...] = ()
-) -> dict[str, list[dict[str, str]]]:
+    machine: Machine, rng: random.Random, planted: tuple[str, ...] = (), tests: tuple[str, ...] = ()
+) -> Choices:
     """Lettered choices of fault, evidence and action for one machine, in an order drawn from ``rng``.
 
-    ``planted`` are ids of the planted families, so that they stand among the choices; ``tests`` are given with the
-    call.
+    ``planted`` are ids of the hidden faults, so that they stand among the choices; ``tests`` are given with the call.
     """
     ids = [NONE, *(kind.id for kind in candidates(machine, planted, tests))]
     order, actions, evidence = ids[:], ids[:], list(EVIDENCE)
@@ -134,14 +189,14 @@ def choices(
     rng.shuffle(actions)
     rng.shuffle(evidence)
 
-    def row(letters: Any, keys: Any, text: Callable[[str], Any]) -> list[dict[str, Any]]:
-        return [{"letter": letter, "id": key, "text": text(key)} for letter, key in zip(letters, keys, strict=False)]
+    def lettered(letters: str, keys: list[str], text: Callable[[str], str]) -> tuple[Choice, ...]:
+        return tuple(Choice(letter=x, id=key, text=text(key)) for x, key in zip(letters, keys, strict=False))
 
-    return {
-        "fault": row(FAULT_LETTERS, order, fault_name),
-        "evidence": row(EVIDENCE_LETTERS, evidence, EVIDENCE.get),
-        "action": row(ACTION_LETTERS, actions, lambda key: fitted(ACTIONS[key], machine.metering)),
-    }
+    return Choices(
+        fault=lettered(FAULT_LETTERS, order, fault_name),
+        evidence=lettered(EVIDENCE_LETTERS, evidence, lambda key: EVIDENCE[key]),
+        action=lettered(ACTION_LETTERS, actions, lambda key: fitted(ACTIONS[key], machine.metering)),
+    )
 
 
 def wording(question_id: str, metering: str) -> str:
@@ -156,8 +211,8 @@ def question_list(
     faults: int = 1,
     asked: tuple[str, ...] | None = None,
     points: dict[str, int] | None = None,
-) -> list[dict[str, Any]]:
-    """The questions of a call as plain data: id, text, kind, unit and points.
+) -> tuple[Question, ...]:
+    """The questions of a call.
 
     ``asked`` are ids (None: all but ``because``), ``points`` changes points by id; usually one each, two for the order
     of the work, one for each of several faults.
@@ -171,15 +226,6 @@ def question_list(
         if question_id == "fault" and faults > 1:
             text, kind, usual = f"What is wrong: name {faults} faults", "letters", faults
         found.append(
-            {
-                "id": question_id,
-                "text": text,
-                "kind": kind,
-                "unit": unit.get(kind),
-                "points": points.get(question_id, usual),
-            }
+            Question(id=question_id, text=text, kind=kind, unit=unit.get(kind), points=points.get(question_id, usual))
         )
-    return found
-
-
-VERDICT_OF = {f"{name}_verdict": name for name in FIGURES}
+    return tuple(found)

@@ -8,20 +8,22 @@ marking can follow an apprentice who named another one.
 from __future__ import annotations
 
 import random
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
-from wolfsbane.acting.actions.repairs import BY_ID, mended_by
-from wolfsbane.acting.plan import NOTHING_TO_MEND, judged_by
+from wolfsbane.acting.actions.repairs import BY_ID, repaired_by
+from wolfsbane.acting.plan import NOTHING_TO_REPAIR, judged_by
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind
 from wolfsbane.cycle.units import PA_PER_PSI, SYSTEMS, to_display
 from wolfsbane.diagnosis.solved_cases import solved
+from wolfsbane.exercise.paper.key import Amount, ChargeSlope, CorrectionKey, RepairKey
+from wolfsbane.exercise.paper.questions import NumberedStep
 from wolfsbane.exercise.paper.wording import fitted
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.cycle.state import CircuitState
-    from wolfsbane.diagnosis.solved_cases import Ground
+    from wolfsbane.diagnosis.solved_cases import SolvedCases
 
 DOWN, SAME, UP = "down", "same", "up"
 #: quantity -> (attribute of the state, what counts as moved in SI); about one honest reading (common practice, no
@@ -61,7 +63,7 @@ def steps_of(fault: Fault, leaking: bool) -> list[str]:
     """Ids of the essential steps that put one fault right, in order;
     ``leaking`` where a charge fault has a leak behind it.
     """
-    if fault is None or fault.id in NOTHING_TO_MEND:
+    if fault is None or fault.id in NOTHING_TO_REPAIR:
         return ["leave"]
     if fault.id in _CHARGE:
         return ["remove"] if fault.id == "overcharge" else [*(["leak"] if leaking else []), "add"]
@@ -69,7 +71,7 @@ def steps_of(fault: Fault, leaking: bool) -> list[str]:
         return ["recover", "evacuate", "weigh_in"]
     if fault.id == "wet_condenser":
         return ["dry"]
-    wets = any(BY_ID[r].wets for r in mended_by(fault)[:1])
+    wets = any(BY_ID[r].wets for r in repaired_by(fault)[:1])
     return [f"mend:{fault.id}", *(["dry"] if wets else [])]
 
 
@@ -92,30 +94,27 @@ def step_text(step_id: str, machine: Machine) -> str:
         return _STEPS[step_id]
     if family in _FAMILY_STEP:
         return fitted(_FAMILY_STEP[family], machine.metering)
-    return fitted(BY_ID[mended_by(Fault(id=family, severity=fault_kind(family).moderate))[0]].name, machine.metering)
+    return fitted(BY_ID[repaired_by(Fault(id=family, severity=fault_kind(family).moderate))[0]].name, machine.metering)
 
 
 def _plain(fault_id: str) -> tuple[Fault, ...]:
     return () if fault_id == NONE else (Fault(id=fault_id, severity=fault_kind(fault_id).moderate),)
 
 
-def mending(
-    around: Ground,
+def repairing(
+    cases: SolvedCases,
     faults: tuple[Fault, ...],
     state: CircuitState,
     offered: tuple[str, ...],
-    correction: dict[str, Any],
+    correction: CorrectionKey | None,
     system: str,
     rng: random.Random,
-) -> tuple[dict[str, Any], list[dict[str, Any]]]:
-    """The correcting half of a key as plain data.
+) -> tuple[RepairKey, tuple[NumberedStep, ...]]:
+    """The repair as it is asked on paper, and the numbered steps to choose from in an order drawn from ``rng``.
 
-    ``around`` is a :class:`~wolfsbane.diagnosis.solved_cases.Ground`, ``state`` the machine as found, ``offered`` the
-    fault ids among the answers, ``correction`` the correction key. Returns (key, choices): key has ``amount``,
-    ``steps``, ``changes``, ``plans`` and ``changes_of`` by fault id, ``slope``; choices are the numbered steps in an
-    order drawn from ``rng``.
+    ``state`` is the machine as found, ``offered`` the fault ids among the answers, ``correction`` the correction key.
     """
-    machine = around.machine
+    machine = cases.machine
     plans = {f: plan_ids(_plain(f)) for f in offered} | {f.id: plan_ids((f,)) for f in faults}
     steps = plan_ids(faults)
     listed = list(
@@ -124,87 +123,82 @@ def mending(
     rng.shuffle(listed)
     changes_of = {}
     for fault_id in offered:
-        found = solved(machine, around.conditions, _plain(fault_id)) if fault_id != NONE else around.sound
+        found = solved(machine, cases.conditions, _plain(fault_id)) if fault_id != NONE else cases.fault_free
         if found is not None:
-            changes_of[fault_id] = {name: ways[0] for name, ways in ways_back(found, around.sound).items()}
-    key = {
-        "steps": steps,
-        "plans": plans,
-        "changes": ways_back(state, around.sound),
-        "changes_of": changes_of,
-        "amount": _amount(around, faults, correction, system),
-        "slope": slope(around, system),
-    }
-    return key, [{"number": i, "id": s, "text": step_text(s, machine)} for i, s in enumerate(listed, start=1)]
+            changes_of[fault_id] = {name: ways[0] for name, ways in ways_back(found, cases.fault_free).items()}
+    key = RepairKey(
+        steps=tuple(steps),
+        plans={fault_id: tuple(plan) for fault_id, plan in plans.items()},
+        changes={question: tuple(ways) for question, ways in ways_back(state, cases.fault_free).items()},
+        changes_of=changes_of,
+        amount=_amount(cases, faults, correction, system),
+        slope=slope(cases, system),
+    )
+    return key, tuple(NumberedStep(number=i, id=s, text=step_text(s, machine)) for i, s in enumerate(listed, start=1))
 
 
-def ways_back(found: CircuitState, sound: CircuitState) -> dict[str, list[str]]:
+def ways_back(found: CircuitState, fault_free: CircuitState) -> dict[str, list[str]]:
     """Which way each quantity goes when the machine is put right:
     question id -> accepted answers, the plain one first.
     """
     answers = {}
     for name, (attribute, size) in MOVES.items():
-        moved = (getattr(sound, attribute) - getattr(found, attribute)) / size
+        moved = (getattr(fault_free, attribute) - getattr(found, attribute)) / size
         way, far = (UP if moved > 0 else DOWN), abs(moved)
         plain = way if far >= 1.0 else SAME
         answers[name] = [plain, *({way, SAME} - {plain} if _EDGE[0] <= far <= _EDGE[1] else ())]
     return answers
 
 
-def slope(around: Ground, system: str) -> dict[str, Any] | None:
-    """What a little charge does near the target: {"figure", "per", "mass_unit", "unit"}; None where no figure tells the
-    charge.
-
-    ``per`` is the weight that moves the figure by one degree of the sheet, solved on the sound machine in this weather.
+def slope(cases: SolvedCases, system: str) -> ChargeSlope | None:
+    """What a little charge does near the target, solved on the fault-free machine in this weather; None where no figure
+    tells the charge.
     """
-    by = judged_by(around.machine)
+    by = judged_by(cases.machine)
     if by not in ("superheat", "subcooling"):
         return None
-    few = [
-        solved(around.machine, around.conditions, (Fault(id=f, severity=s),))
+    less, more = (
+        solved(cases.machine, cases.conditions, (Fault(id=f, severity=s),))
         for f, s in (("undercharge", 96.0), ("overcharge", 104.0))
-    ]
-    if None in few:
+    )
+    if less is None or more is None:
         return None
-    moved = abs(getattr(few[1], f"{by}_dk") - getattr(few[0], f"{by}_dk"))
+    moved = abs(getattr(more, f"{by}_dk") - getattr(less, f"{by}_dk"))
     if moved < 1e-3:
         return None
-    kg_per_k = 0.08 * around.machine.circuit.charge_kg / moved
+    kg_per_k = 0.08 * cases.machine.circuit.charge_kg / moved
     k = 1.8 if system == "us" else 1.0
-    return {
-        "figure": by,
-        "per": round(to_display("mass", kg_per_k / k, system), 1 if system == "us" else 0),
-        "mass_unit": SYSTEMS[system]["mass"][0],
-        "unit": "°F" if system == "us" else "K",
-    }
+    return ChargeSlope(
+        figure=by,
+        per=round(to_display("mass", kg_per_k / k, system), 1 if system == "us" else 0),
+        mass_unit=SYSTEMS[system]["mass"][0],
+        unit="°F" if system == "us" else "K",
+    )
 
 
-def _amount(around: Ground, faults: tuple[Fault, ...], correction: dict[str, Any], system: str) -> dict[str, Any]:
+def _amount(cases: SolvedCases, faults: tuple[Fault, ...], correction: CorrectionKey | None, system: str) -> Amount:
     """Weight to be moved, with its tolerance and what else counts, in the sheet's unit of mass."""
-    charge = to_display("mass", around.machine.circuit.charge_kg, system)
-    moved = [row for row in (correction or {}).get("steps", ()) if row["amount"] is not None]
-    value = round(sum(row["amount"] for row in moved), 1)
+    charge = to_display("mass", cases.machine.circuit.charge_kg, system)
+    moved = [step for step in (() if correction is None else correction.steps) if step.amount is not None]
+    value = round(sum(step.amount or 0.0 for step in moved), 1)
     least = max(0.02 * charge, 0.1 if system == "us" else 3.0)
-    also = []
-    if not moved and any(
-        BY_ID[r].opens for f in faults if f.id not in (*_CHARGE, *_ANEW, *NOTHING_TO_MEND) for r in mended_by(f)[:1]
-    ):
-        also.append(round(charge, 1))
-    return {
-        "value": value,
-        "tolerance": round(max([least, *(row["tolerance"] or 0.0 for row in moved)]), 1),
-        "also": also,
-        "unit": SYSTEMS[system]["mass"][0],
-        "charge": round(charge, 1),
-    }
+    opened = [f for f in faults if f.id not in (*_CHARGE, *_ANEW, *NOTHING_TO_REPAIR)]
+    anew = not moved and any(BY_ID[r].opens for f in opened for r in repaired_by(f)[:1])
+    return Amount(
+        value=value,
+        tolerance=round(max([least, *(step.tolerance or 0.0 for step in moved)]), 1),
+        also=(round(charge, 1),) if anew else (),
+        unit=SYSTEMS[system]["mass"][0],
+        charge=round(charge, 1),
+    )
 
 
-def slope_line(key: dict[str, Any]) -> str:
+def slope_line(key: RepairKey | None) -> str:
     """The sentence under the question how much, or an empty one."""
-    found = key.get("slope")
-    if not found:
+    if key is None or key.slope is None:
         return ""
+    found = key.slope
     return (
-        f"Near its target this machine moves about 1 {found['unit']} of {found['figure']} for "
-        f"{found['per']:g} {found['mass_unit']} of refrigerant."
+        f"Near its target this machine moves about 1 {found.unit} of {found.figure} for "
+        f"{found.per:g} {found.mass_unit} of refrigerant."
     )

@@ -7,16 +7,17 @@ The list of mistakes is common practice, no source; every number beside one is w
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.faults import NONE, Fault
 from wolfsbane.diagnosis.solved_cases import solved
-from wolfsbane.diagnosis.targets import LOW, total_superheat_target_df
+from wolfsbane.diagnosis.targets import HIGH, LOW, formula_target
+from wolfsbane.exercise.paper.key import Key, WrongPath
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.faults.kind import Fault
-    from wolfsbane.diagnosis.practices import School
-    from wolfsbane.diagnosis.solved_cases import Ground
+    from wolfsbane.diagnosis.practices import Practice
+    from wolfsbane.diagnosis.solved_cases import SolvedCases
     from wolfsbane.exercise.paper.call import Call
 
 #: charge added by somebody who reaches for the cylinder, per cent
@@ -73,101 +74,88 @@ MISTAKES = {
 }
 
 
-def wrong_paths(around: Ground, faults: tuple[Fault, ...], call: Call, practice: School) -> list[dict[str, Any]]:
-    """Every wrong path of a call: list of {mistake, text, feedback, question, value, leads_to},
-    values in the sheet's unit.
-    """
-    found = [
+def wrong_paths(cases: SolvedCases, faults: tuple[Fault, ...], call: Call, practice: Practice) -> tuple[WrongPath, ...]:
+    """Every wrong path of a call, values in the sheet's unit."""
+    return (
         *_of_readings(call),
-        *_of_sums(call),
+        *_of_differences(call),
         *_of_target(call),
         *_of_conclusions(faults, call),
-        *_of_acts(around, faults, call),
-    ]
-    for row in found:
-        row["text"], row["feedback"] = MISTAKES[row["mistake"]]
-    return [
-        {"mistake": None, "text": "", "feedback": "", "question": None, "value": None, "leads_to": None} | row
-        for row in found
-    ]
+        *_of_acts(cases, faults, call),
+    )
 
 
-def _of_readings(call: Call) -> Iterator[dict[str, Any]]:
-    for question, rows in call.key["mistakes"].items():
-        for row in rows:
-            code = row["code"].partition(":")[0]
+def _path(mistake: str, question: str, *, value: float | None = None, leads_to: str | None = None) -> WrongPath:
+    text, feedback = MISTAKES[mistake]
+    return WrongPath(mistake=mistake, text=text, feedback=feedback, question=question, value=value, leads_to=leads_to)
+
+
+def _of_readings(call: Call) -> Iterator[WrongPath]:
+    for question, slips in call.key.mistakes.items():
+        for slip in slips:
+            code = slip.code.partition(":")[0]
             if code in MISTAKES:
-                yield {"mistake": code, "question": question, "value": row["value"]}
+                yield _path(code, question, value=slip.value)
 
 
-def _of_sums(call: Call) -> Iterator[dict[str, Any]]:
-    figures = call.key["figures"]
+def _of_differences(call: Call) -> Iterator[WrongPath]:
+    figures = call.key.figures
     for name in ("superheat", "subcooling", "evaporator_td", "ctoa"):
         if abs(figures[name]) > 1.0:
-            yield {"mistake": "sign_turned", "question": name, "value": round(-figures[name], 2)}
+            yield _path("sign_turned", name, value=round(-figures[name], 2))
     if abs(figures["superheat"] - figures["subcooling"]) > 1.0:
-        yield {"mistake": "swapped", "question": "superheat", "value": figures["subcooling"]}
-        yield {"mistake": "swapped", "question": "subcooling", "value": figures["superheat"]}
+        yield _path("swapped", "superheat", value=figures["subcooling"])
+        yield _path("swapped", "subcooling", value=figures["superheat"])
 
 
-def _of_target(call: Call) -> Iterator[dict[str, Any]]:
+def _of_target(call: Call) -> Iterator[WrongPath]:
     us = call.units == "us"
-    if call.machine["metering"] == "fixed_orifice":
+    if call.machine.metering == "fixed_orifice":
         value = 10.0 if us else round(10.0 / 1.8, 1)
     else:
-        wet, out = (call.readings[k]["value"] for k in ("return_wb", "outdoor_db"))
-        value = (
-            total_superheat_target_df(wet, out)
-            if us
-            else total_superheat_target_df(wet * 1.8 + 32, out * 1.8 + 32) / 1.8
-        )
-    if abs(value - call.key["target"]) > call.key["tolerance"]["sum"]:
-        yield {"mistake": "target_wrong_device", "question": "target", "value": round(value, 1)}
+        wet, out = (call.readings[k].value for k in ("return_wb", "outdoor_db"))
+        value = formula_target(call.units, wet, out)
+    if abs(value - call.key.target) > call.key.tolerance.sum:
+        yield _path("target_wrong_device", "target", value=round(value, 1))
 
 
-def _of_conclusions(faults: tuple[Fault, ...], call: Call) -> Iterator[dict[str, str]]:
+def _of_conclusions(faults: tuple[Fault, ...], call: Call) -> Iterator[WrongPath]:
     """Conclusions that a half-look leads to, as the fault somebody would name."""
-    ids, verdicts = {f.id for f in faults}, call.key["verdicts"]
-    offered = {row["id"] for row in call.choices["fault"]}
-    if verdicts["evaporator_td"] == "high" and "undercharge" not in ids:
-        yield {"mistake": "low_suction_is_low_charge", "question": "fault", "leads_to": "undercharge"}
-    if verdicts["subcooling"] == LOW and verdicts["superheat"] != "high" and "undercharge" not in ids:
-        yield {"mistake": "charge_to_raise_subcooling", "question": "fault", "leads_to": "undercharge"}
+    ids, verdicts = {f.id for f in faults}, call.key.verdicts
+    offered = {choice.id for choice in call.choices.fault}
+    if verdicts["evaporator_td"] == HIGH and "undercharge" not in ids:
+        yield _path("low_suction_is_low_charge", "fault", leads_to="undercharge")
+    if verdicts["subcooling"] == LOW and verdicts["superheat"] != HIGH and "undercharge" not in ids:
+        yield _path("charge_to_raise_subcooling", "fault", leads_to="undercharge")
     if verdicts["ctoa"] == LOW and "leaking_compressor_valves" not in ids and "leaking_compressor_valves" in offered:
-        yield {"mistake": "compressor_unproven", "question": "fault", "leads_to": "leaking_compressor_valves"}
+        yield _path("compressor_unproven", "fault", leads_to="leaking_compressor_valves")
     if ids & {"dirty_condenser", "condenser_fan_weak", "low_airflow"}:
         for charge in {"undercharge", "overcharge"} - ids:
-            yield {"mistake": "charge_a_dirty_machine", "question": "fault", "leads_to": charge}
+            yield _path("charge_a_dirty_machine", "fault", leads_to=charge)
     if "wet_condenser" in ids:
-        yield {"mistake": "charge_a_wet_machine", "question": "fault", "leads_to": "undercharge"}
+        yield _path("charge_a_wet_machine", "fault", leads_to="undercharge")
     if not ids:
         for other in sorted(offered - {NONE}):
-            yield {"mistake": "acts_on_a_sound_machine", "question": "fault", "leads_to": other}
+            yield _path("acts_on_a_sound_machine", "fault", leads_to=other)
     if len(faults) > 1:
-        yield {"mistake": "second_first", "question": "action", "leads_to": faults[1].id}
+        yield _path("second_first", "action", leads_to=faults[1].id)
 
 
-def _of_acts(around: Ground, faults: tuple[Fault, ...], call: Call) -> Iterator[dict[str, str]]:
+def _of_acts(cases: SolvedCases, faults: tuple[Fault, ...], call: Call) -> Iterator[WrongPath]:
     """What the machine would show after a tenth of charge too much, solved; nothing where it is short of charge."""
     if any(f.id in ("undercharge", "overcharge") for f in faults):
         return
-    state = solved(around.machine, around.conditions, (*faults, Fault(id="overcharge", severity=_ADDED_PCT)))
+    state = solved(cases.machine, cases.conditions, (*faults, Fault(id="overcharge", severity=_ADDED_PCT)))
     k, unit = (1.8, "°F") if call.units == "us" else (1.0, "K")
-    if state is None:
-        yield {"mistake": "add_refrigerant", "question": "action", "leads_to": "the machine cuts out"}
-    else:
-        yield {
-            "mistake": "add_refrigerant",
-            "question": "action",
-            "leads_to": (
-                f"subcooling {state.subcooling_dk * k:.0f} {unit}, superheat {state.superheat_dk * k:.0f} {unit}, "
-                f"CTOA {state.ctoa_dk * k:.0f} {unit}".replace("-", "−")
-            ),
-        }
+    told = "the machine trips"
+    if state is not None:
+        told = (
+            f"subcooling {state.subcooling_dk * k:.0f} {unit}, superheat {state.superheat_dk * k:.0f} {unit}, "
+            f"CTOA {state.ctoa_dk * k:.0f} {unit}".replace("-", "−")
+        )
+    yield _path("add_refrigerant", "action", leads_to=told)
 
 
-def of_conclusion(key: dict[str, Any], fault_id: str) -> dict[str, str | None] | None:
+def of_conclusion(key: Key, fault_id: str | None) -> WrongPath | None:
     """The wrong path in a key that leads to naming ``fault_id``, or None."""
-    return next(
-        (row for row in key.get("wrong_paths", ()) if row["question"] == "fault" and row["leads_to"] == fault_id), None
-    )
+    return next((path for path in key.wrong_paths if path.question == "fault" and path.leads_to == fault_id), None)

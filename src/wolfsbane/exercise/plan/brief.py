@@ -14,7 +14,7 @@ from wolfsbane.cycle.field_tests import FIELD_TESTS
 from wolfsbane.cycle.instruments import KITS, POINTS
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, TAUGHT
-from wolfsbane.diagnosis.targets import school
+from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.exercise.plan.scenario import on_paper
 
 SCHEMA = 1
@@ -27,6 +27,11 @@ WEATHER = {
     "return_db_f": ((74.0, 80.0), (60.0, 100.0)),
     "return_wb_f": ((61.0, 67.0), (45.0, 85.0)),
 }
+
+
+#: fields as older files call them, and as they stand in a file
+_RENAMED = {"school": "practice", "sound_share": "fault_free_share"}
+_FILE_NAMES = {"practice_id": "practice"}
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -42,9 +47,9 @@ class Brief:
     calls: int = 5
     apprentices: int = 24
     minutes: int | None = None
-    sound_share: float = 0.2
+    fault_free_share: float = 0.2
     two_faults: int = 0
-    school: str = "plate_and_formula"
+    practice_id: str = "plate_and_formula"
     instruments: str = "analogue"
     units: str = "us"
     weather: dict[str, tuple[float, float]]
@@ -56,7 +61,8 @@ class Brief:
 
     def to_json(self) -> dict[str, Any]:
         """Plain data; :func:`brief` reads it back to the same."""
-        data = {"schema": SCHEMA, **asdict(self)}
+        data: dict[str, Any] = {"schema": SCHEMA, **asdict(self)}
+        data["practice"] = data.pop("practice_id")
         for name in ("machines", "faults", "levels", "given_tests"):
             data[name] = list(data[name])
         data["given_readings"] = None if self.given_readings is None else list(self.given_readings)
@@ -97,7 +103,7 @@ def _span(name: str, value: tuple[float, ...] | list[float], low: float, high: f
     found = tuple(require_range(name, v, low, high, "°F") for v in value)
     if found[0] > found[1]:
         raise BadInputError(name, value, "[low, high] with low first")
-    return found
+    return found[0], found[1]
 
 
 def _drills(rows: tuple[Any, ...] | list[dict[str, Any]]) -> tuple[tuple[str, int], ...]:
@@ -115,10 +121,11 @@ def brief(data: dict[str, Any]) -> Brief:
     """Checked :class:`Brief` from plain data (as from JSON). Raises BadInputError naming the field."""
     if not isinstance(data, dict):
         raise BadInputError("brief", type(data).__name__, "a JSON object")
-    data = dict(data)
-    if data.pop("schema", SCHEMA) != SCHEMA:
-        raise BadInputError("schema", data.get("schema"), str(SCHEMA))
-    known = {f.name for f in fields(Brief)}
+    data = {_RENAMED.get(key, key) if _RENAMED.get(key, key) not in data else key: v for key, v in data.items()}
+    schema = data.pop("schema", SCHEMA)
+    if schema != SCHEMA:
+        raise BadInputError("schema", schema, str(SCHEMA))
+    known = {_FILE_NAMES.get(f.name, f.name) for f in fields(Brief)}
     for key in data:
         if key not in known:
             raise BadInputError(key, data[key], "one of " + ", ".join(sorted(known)))
@@ -140,7 +147,7 @@ def brief(data: dict[str, Any]) -> Brief:
         raise BadInputError("instruments", data["instruments"], ", ".join(KITS))
     if data.get("units", "us") not in ("us", "si"):
         raise BadInputError("units", data["units"], "us, si")
-    school(data.get("school", "plate_and_formula"))
+    practice_by_id(data.get("practice", "plate_and_formula"))
     weather = data.get("weather") or {}
     if not isinstance(weather, dict) or set(weather) - set(WEATHER):
         raise BadInputError("weather", weather, "an object of " + ", ".join(f"{k}: [low, high]" for k in WEATHER))
@@ -153,10 +160,10 @@ def brief(data: dict[str, Any]) -> Brief:
         levels=tuple(levels),
         calls=calls,
         apprentices=_whole(data, "apprentices", 24, 1, 60),
-        minutes=None if data.get("minutes") is None else _whole(data, "minutes", None, 5, 480),
-        sound_share=require_range("sound_share", data.get("sound_share", 0.2), 0, 1, ""),
+        minutes=None if data.get("minutes") is None else _whole(data, "minutes", 5, 5, 480),
+        fault_free_share=require_range("fault_free_share", data.get("fault_free_share", 0.2), 0, 1, ""),
         two_faults=_whole(data, "two_faults", 0, 0, calls),
-        school=data.get("school", "plate_and_formula"),
+        practice_id=data.get("practice", "plate_and_formula"),
         instruments=data.get("instruments", "analogue"),
         units=data.get("units", "us"),
         weather={name: _span(name, weather.get(name, usual), *limits) for name, (usual, limits) in WEATHER.items()},

@@ -110,11 +110,9 @@ def read_brief(text: str) -> tuple[dict[str, Any], list[str]]:
     """(fields of a brief as plain data, words nothing was made of). Fields: calls, levels, machines, faults, minutes,
     apprentices, sound_share, two_faults, instruments, units, drills; what the sentence does not name is left out.
     """
-    said, found, drills = (
-        " " + " ".join(str(text)[:600].lower().replace(",", " , ").replace(".", " ").split()) + " ",
-        {},
-        [],
-    )
+    said = " " + " ".join(str(text)[:600].lower().replace(",", " , ").replace(".", " ").split()) + " "
+    found: dict[str, Any] = {}
+    drills: list[dict[str, Any]] = []
 
     def take(pattern: Any, use: Any) -> None:
         nonlocal said
@@ -140,11 +138,11 @@ def read_brief(text: str) -> tuple[dict[str, Any], list[str]]:
         found["levels"] = sorted((low, high))
         return None
 
-    sound = []
+    fault_free = []
     take(rf"\blevels? {_WORD}(?: ?(?:to|-|–|and) ?{_WORD})?\b", levels)
     take(rf"\b{_WORD} minutes?\b", whole("minutes"))
     take(rf"\b{_WORD} (?:apprentices|students)\b", whole("apprentices"))
-    take(rf"\b{_WORD} (?:sound|healthy)(?: machines?| calls?)?\b", lambda m: sound.append(_number(m[1]) or 0))
+    take(rf"\b{_WORD} (?:sound|healthy)(?: machines?| calls?)?\b", lambda m: fault_free.append(_number(m[1]) or 0))
     take(rf"\b{_WORD} (?:with two faults|two[- ]fault(?: calls?| machines?)?)\b", whole("two_faults"))
     take(
         rf"\b{_WORD} (?:items? of )?(conversions?|dials?|bookkeeping|spot the error|find the mistake)(?: drills?)?\b",
@@ -165,8 +163,8 @@ def read_brief(text: str) -> tuple[dict[str, Any], list[str]]:
         )
     if faults:
         found["faults"] = list(dict.fromkeys(faults))
-    if sound:
-        found["sound_share"] = round(sound[0] / max(found.get("calls", 5), 1), 3)
+    if fault_free:
+        found["fault_free_share"] = round(fault_free[0] / max(found.get("calls", 5), 1), 3)
     if drills:
         found["drills"] = drills
     left = [w for w in re.findall(r"[^\s,]+", said) if w not in _IDLE]

@@ -24,7 +24,7 @@ def weather_of(machine: Machine) -> list[dict[str, Any]]:
             "rated": round(k_to_f(rated_k), 1),
         }
 
-    if machine.boxed:
+    if machine.refrigeration:
         low, high = (60, 110) if machine.application == "reach_in" else (0, 118)
         box_low, box_high = BOX_RANGES_F[machine.application]
         return [

@@ -51,7 +51,7 @@ def changes(before: Scenario | None, after: Scenario, system: str = "us") -> tup
         was, now = getattr(before, name), getattr(after, name)
         if was != now:
             found.append(f"{label.capitalize()} {_number(was, unit, system)} → {_number(now, unit, system)}")
-    if before.school != after.school or before.own_school != after.own_school:
+    if before.practice_id != after.practice_id or before.own_practice != after.own_practice:
         found.append(f"School of practice: {before.practice.name} → {after.practice.name}")
     found += [
         f"{label.capitalize()} changed"
@@ -69,12 +69,12 @@ def changes(before: Scenario | None, after: Scenario, system: str = "us") -> tup
     return tuple(found)
 
 
-def _shown(made: Scenario) -> dict[str, Any] | tuple[str, str]:
-    return POINTS if made.given_readings is None else made.given_readings
+def _shown(made: Scenario) -> tuple[str, ...]:
+    return tuple(POINTS) if made.given_readings is None else made.given_readings
 
 
 def _point(key: str) -> str:
-    return ALL_POINTS[key][0]
+    return ALL_POINTS[key].label
 
 
 def _sets(

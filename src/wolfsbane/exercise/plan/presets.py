@@ -14,7 +14,7 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
 
 #: id, name, what it teaches, handles in degrees F; only handles the machine has are taken, held to their ranges
-_WEATHERS = (
+_WEATHERS: tuple[Any, ...] = (
     ("rated", "Rated day", "What the plate was measured at.", {}),
     (
         "design",
@@ -104,7 +104,7 @@ def presets(machine: Machine) -> dict[str, list[dict[str, Any]]]:
     """
     weathers = []
     for id_, name, why, wanted in _WEATHERS:
-        if id_ in (_ROOMS_ONLY if machine.boxed else _BOXES_ONLY) or (
+        if id_ in (_ROOMS_ONLY if machine.refrigeration else _BOXES_ONLY) or (
             id_ == "winter" and machine.application == "reach_in"
         ):
             continue

@@ -18,21 +18,22 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import KITS, points_for
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, candidates
-from wolfsbane.diagnosis.own_practice import restored_school
-from wolfsbane.diagnosis.targets import school
+from wolfsbane.diagnosis.own_practice import restored_practice
+from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.tuning.tuner import restored
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.conditions import Conditions
-    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.faults.kind import Fault, FaultKind
+    from wolfsbane.cycle.instrument_faults import InstrumentFault
     from wolfsbane.cycle.machine import Machine
-    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.diagnosis.practices import Practice
 
-SCHEMA = 2
-MOST_FAULTS = 3
-MOST_TAGS = 12
+SCHEMA = 3
+MAX_FAULTS = 3
+MAX_TAGS = 12
 #: letters a sheet has for faults, beside the one for a sound machine
-MOST_OFFERED = 8
+MAX_OFFERED = 8
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -57,7 +58,7 @@ class Scenario:
     water_in_f: float | None = None
     altitude_ft: float = 0.0
     instruments: str = "analogue"
-    school: str = "plate_and_formula"
+    practice_id: str = "plate_and_formula"
     spread_outdoor_df: float = 6.0
     spread_return_df: float = 3.0
     spread_depth_pct: float = 15.0
@@ -67,13 +68,13 @@ class Scenario:
     given_readings: tuple[str, ...] | None = None
     given_tests: tuple[str, ...] = ()
     own: dict[str, Any] | None = None
-    own_school: dict[str, Any] | None = None
+    own_practice: dict[str, Any] | None = None
     tags: tuple[str, ...] = ()
 
     @property
-    def practice(self) -> School:
+    def practice(self) -> Practice:
         """The :class:`School` of practice: one of ours, or the instructor's own that the scenario carries with it."""
-        return school(self.school) if self.own_school is None else restored_school(self.own_school)
+        return practice_by_id(self.practice_id) if self.own_practice is None else restored_practice(self.own_practice)
 
     @property
     def profile(self) -> Machine:
@@ -116,6 +117,7 @@ class Scenario:
         """Plain data with its schema number."""
         rows = [{"id": f.id, "severity": f.severity, "cause": f.cause} for f in self.faults]
         plain = {f.name: getattr(self, f.name) for f in fields(self)}
+        plain["practice"] = plain.pop("practice_id")
         lists = {name: list(getattr(self, name)) for name in ("tags", "look_round", "given_tests")}
         return {
             "schema": SCHEMA,
@@ -130,18 +132,25 @@ class Scenario:
         return hashlib.sha256(json.dumps(self.to_json(), sort_keys=True).encode()).hexdigest()
 
 
+#: fields as older schemas called them
+_RENAMED = {"school": "practice", "own_school": "own_practice"}
+
+
 def migrated(data: dict[str, Any]) -> dict[str, Any]:
-    """Plain data of any schema moved up to :data:`SCHEMA`. Schema 1 named one fault by ``fault`` and ``severity``."""
-    data = dict(data)
+    """Plain data of any schema moved up to :data:`SCHEMA`.
+
+    Schema 1 named one fault by ``fault`` and ``severity``; up to schema 2 the practice was called school.
+    """
+    data = {_RENAMED.get(key, key) if _RENAMED.get(key, key) not in data else key: v for key, v in data.items()}
     schema = data.pop("schema", SCHEMA if "faults" in data else 1)
-    if schema not in (1, SCHEMA):
+    if schema not in range(1, SCHEMA + 1):
         raise BadInputError("schema", schema, f"1 to {SCHEMA}")
     if schema == 1:
         fault_id, severity = data.pop("fault", None), data.pop("severity", None)
         if fault_id in (None, ""):
             raise BadInputError("fault", fault_id, "a value: this field is required")
         if fault_id == NONE and severity is not None:
-            raise BadInputError("severity", severity, "nothing: a sound machine has no severity")
+            raise BadInputError("severity", severity, "nothing: where nothing is wrong there is no severity")
         data["faults"] = [] if fault_id == NONE else [{"id": fault_id, "severity": severity}]
     return data
 
@@ -151,14 +160,14 @@ def scenario(data: dict[str, Any]) -> Scenario:
     if not isinstance(data, dict):
         raise BadInputError("scenario", type(data).__name__, "a JSON object")
     data = migrated(data)
-    known = {f.name for f in fields(Scenario)}
+    known = {f.name for f in fields(Scenario)} - {"practice_id"} | {"practice"}
     for key in data:
         if key not in known:
             raise BadInputError(key, data[key], "one of " + ", ".join(sorted(known)))
     for key in ("title", "machine", "outdoor_db_f"):
         if data.get(key) in (None, ""):
             raise BadInputError(key, data.get(key), "a value: this field is required")
-    for key in ("title", "machine", "instruments", "school"):
+    for key in ("title", "machine", "instruments", "practice"):
         _word(key, data.get(key, ""))
     title = data["title"].strip()
     if not 1 <= len(title) <= 120:
@@ -167,7 +176,8 @@ def scenario(data: dict[str, Any]) -> Scenario:
     faults = _faults(m, data.get("faults", []))
     if data.get("instruments", "analogue") not in KITS:
         raise BadInputError("instruments", data["instruments"], ", ".join(KITS))
-    data["school"] = _practice_id(data)
+    practice_id = _practice_id(data)
+    data.pop("practice", None)
     for name, top, unit in (
         ("spread_outdoor_df", 20, "°F"),
         ("spread_return_df", 8, "°F"),
@@ -183,6 +193,7 @@ def scenario(data: dict[str, Any]) -> Scenario:
         **{
             **data,
             "title": title,
+            "practice_id": practice_id,
             "faults": faults,
             "look_round": _lines("look_round", data.get("look_round", ()), 12, 200),
             "given_readings": None if readings is None else _chosen("given_readings", readings, points_for(m)),
@@ -211,7 +222,7 @@ def _profile(data: dict[str, Any]) -> Machine:
     return made
 
 
-def _word(name: str, value: str) -> str:
+def _word(name: str, value: Any) -> str:
     if not isinstance(value, str):
         raise BadInputError(name, value, "text")
     return value
@@ -219,17 +230,17 @@ def _word(name: str, value: str) -> str:
 
 def _practice_id(data: dict[str, Any]) -> str:
     """The id of the school of practice; one of somebody's own comes with its choices."""
-    named = data.get("school", "plate_and_formula")
-    if data.get("own_school") is None:
-        return school(named).id
-    made = restored_school(data["own_school"])
+    named = data.get("practice", "plate_and_formula")
+    if data.get("own_practice") is None:
+        return practice_by_id(named).id
+    made = restored_practice(data["own_practice"])
     if made.id != named:
-        raise BadInputError("school", named, made.id)
+        raise BadInputError("practice", named, made.id)
     return made.id
 
 
 def _tags(value: tuple[Any, ...] | list[Any]) -> tuple[Any, ...]:
-    words = [" ".join(x.split()).lower() if isinstance(x, str) else x for x in _lines("tags", value, MOST_TAGS, 30)]
+    words = [" ".join(x.split()).lower() if isinstance(x, str) else x for x in _lines("tags", value, MAX_TAGS, 30)]
     return tuple(dict.fromkeys(word for word in words if word))
 
 
@@ -258,8 +269,8 @@ def on_paper(m: Machine) -> bool:
 
 
 def _faults(m: Machine, rows: list[dict[str, Any]]) -> tuple[Fault, ...]:
-    if not isinstance(rows, (list, tuple)) or len(rows) > MOST_FAULTS:
-        raise BadInputError("faults", rows, f"a list of at most {MOST_FAULTS} of {{id, severity, cause}}")
+    if not isinstance(rows, (list, tuple)) or len(rows) > MAX_FAULTS:
+        raise BadInputError("faults", rows, f"a list of at most {MAX_FAULTS} of {{id, severity, cause}}")
     found = []
     for row in rows:
         if not isinstance(row, dict) or set(row) - {"id", "severity", "cause"}:
@@ -267,6 +278,7 @@ def _faults(m: Machine, rows: list[dict[str, Any]]) -> tuple[Fault, ...]:
         fault_id, severity = _word("fault", row.get("id")), row.get("severity")
         if row.get("cause") is not None:
             _word("cause", row["cause"])
+        kind: FaultKind | InstrumentFault
         if fault_id in INSTRUMENT_FAULTS:
             kind = INSTRUMENT_FAULTS[fault_id]
         else:
@@ -281,7 +293,7 @@ def _faults(m: Machine, rows: list[dict[str, Any]]) -> tuple[Fault, ...]:
         found.append(
             Fault(id=fault_id, severity=kind.level(severity), cause=None if cause is None else kind.cause(cause).id)
         )
-    plant(m, [f for f in found if f.id not in INSTRUMENT_FAULTS])
+    plant(m, tuple(f for f in found if f.id not in INSTRUMENT_FAULTS))
     if len({f.id for f in found}) != len(found):
         raise BadInputError("faults", [f.id for f in found], "each fault once")
     return tuple(found)
@@ -304,11 +316,11 @@ def require_paper(made: Scenario) -> Scenario:
     if len(made.faults) > 2:
         raise BadInputError("faults", len(made.faults), "at most two on paper")
     offered = candidates(m, tuple(f.id for f in made.faults), made.given_tests)
-    if len(offered) > MOST_OFFERED:
+    if len(offered) > MAX_OFFERED:
         raise BadInputError(
             "faults",
             [f.id for f in made.faults],
-            f"ones that leave at most {MOST_OFFERED} faults to choose from, not "
+            f"ones that leave at most {MAX_OFFERED} faults to choose from, not "
             f"{len(offered)}: plant one that is taught, or give fewer tests",
         )
     return made

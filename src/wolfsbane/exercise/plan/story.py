@@ -159,16 +159,17 @@ def draft(
     """
     own = [f for f in faults if f.id in FAULTS]
     ids = [f.id for f in own] or ["none"]
-    told = COMPLAINTS if machine is None or not machine.boxed else BOX_COMPLAINTS
+    told = COMPLAINTS if machine is None or not machine.refrigeration else BOX_COMPLAINTS
     complaint = rng.choice(_SECOND_OPINION if faults and not own else told.get(ids[0]) or COMPLAINTS[ids[0]])
-    if machine is not None and machine.boxed:
+    lines: tuple[str, ...]
+    if machine is not None and machine.refrigeration:
         lines = (
             ("Condenser seen from the front only.",)
             if given_tests or not own
             else BOX_LOOK.get(own[0].id) or (_cause(own[0]).look,)
         )
     elif len(ids) > 1:
-        lines: tuple[str, ...] = ("Filter clean.",) if "low_airflow" not in ids else LOOK_ROUND["low_airflow"][:1]
+        lines = ("Filter clean.",) if "low_airflow" not in ids else LOOK_ROUND["low_airflow"][:1]
     elif given_tests:
         lines = tuple(
             line for line in LOOK_ROUND.get(ids[0], ("Filter clean.",)) if not line.startswith("Outdoor coil clean")

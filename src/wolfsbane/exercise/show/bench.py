@@ -7,9 +7,10 @@ from typing import TYPE_CHECKING, Any
 from wolfsbane.cycle import units
 from wolfsbane.cycle.dials import dial
 from wolfsbane.cycle.faults import FAULTS, NONE, Fault, fault_kind
-from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, ring_of
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, scale_of
 from wolfsbane.cycle.instruments import label, points_for, read
 from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.cycle.quantities import name_of
 from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, candidates
 from wolfsbane.diagnosis.difficulty import difficulty
@@ -18,7 +19,7 @@ from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.targets import FIGURES
 from wolfsbane.exercise.draw.variant import judge_on
 from wolfsbane.exercise.paper.call import UNITS, bands_for, figures_of
-from wolfsbane.exercise.plan.scenario import MOST_OFFERED, on_paper
+from wolfsbane.exercise.plan.scenario import MAX_OFFERED, on_paper
 from wolfsbane.exercise.plan.severity import severity_text
 from wolfsbane.exercise.show.pictures import pressure_enthalpy
 
@@ -28,8 +29,8 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.instruments import Reading
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.cycle.state import CircuitState, Trip
-    from wolfsbane.diagnosis.practices import School
-    from wolfsbane.diagnosis.solved_cases import Ground
+    from wolfsbane.diagnosis.practices import Practice
+    from wolfsbane.diagnosis.solved_cases import SolvedCases
 
 CUTOUTS = {
     "high_pressure": "high pressure",
@@ -39,7 +40,6 @@ CUTOUTS = {
 }
 #: vapour share of the liquid line that shows as bubbles
 _FLASHES = 1e-3
-_LABELS = {"superheat": "Superheat", "subcooling": "Subcooling", "evaporator_td": "Evaporator TD", "ctoa": "CTOA"}
 #: drawn range of each figure's bar, degrees F
 _SCALES_DF = {"superheat": (-5.0, 45.0), "subcooling": (-5.0, 30.0), "evaporator_td": (15.0, 60.0), "ctoa": (0.0, 45.0)}
 
@@ -49,13 +49,11 @@ def trip_sentence(trip: Trip) -> str:
     return f"trips on {CUTOUTS[trip.cutout]} after about {round(trip.after_s)} s"
 
 
-def fill(
-    state: CircuitState, sound: CircuitState | None = None, faults: tuple[Fault, ...] = ()
-) -> dict[str, float | None]:
+def fill(state: CircuitState, fault_free: CircuitState | None = None, faults: tuple[Fault, ...] = ()) -> dict[str, Any]:
     """What the circuit picture shows of a state, as shares of the coils;
     airs are shares of what the ``sound`` machine moves.
     """
-    sound = sound or state
+    fault_free = fault_free or state
     twin = state.twin
     return {
         "condenser_gas": state.condenser_gas_share,
@@ -68,8 +66,8 @@ def fill(
         "slugging": state.slugging,
         "frosting": state.frosting,
         "receiver": None if state.receiver is None else state.receiver.level,
-        "evaporator_air": state.airflow_kg_s / sound.airflow_kg_s,
-        "condenser_air": _stream(state) / _stream(sound),
+        "evaporator_air": state.airflow_kg_s / fault_free.airflow_kg_s,
+        "condenser_air": _stream(state) / _stream(fault_free),
         "blocked": sum(f.severity for f in faults if f.id == "distributor_blocked") / 100.0,
         "opening": state.valve_opening,
         "swings": state.swing is not None,
@@ -87,7 +85,7 @@ def _stream(state: CircuitState) -> float:
 
 
 def bench(
-    machine: Machine, conditions: Conditions, faults: tuple[Fault, ...], practice: School, kit: str, system: str
+    machine: Machine, conditions: Conditions, faults: tuple[Fault, ...], practice: Practice, kit: str, system: str
 ) -> dict[str, Any]:
     """Everything the bench shows, as plain data. ``faults`` is a tuple of Fault, of the machine and of the instruments.
 
@@ -95,10 +93,10 @@ def bench(
     """
     planted = tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
     disturbed = tuple(f for f in faults if f.id in INSTRUMENT_FAULTS)
-    sound = solve(machine, conditions)
+    fault_free = solve(machine, conditions)
     state = solve(machine, conditions, planted)
-    if state.trip is not None or sound.trip is not None:
-        trip = state.trip or sound.trip
+    trip = state.trip or fault_free.trip
+    if trip is not None:
         return {
             "trip": {"cutout": trip.cutout, "after_s": round(trip.after_s), "sentence": trip_sentence(trip)},
             "readings": [],
@@ -112,40 +110,42 @@ def bench(
         }
     keys = points_for(machine)
     now = read(state, kit, system, machine=machine, keys=keys, instrument_faults=disturbed, faults=planted)
-    before = read(sound, kit, system, machine=machine, keys=keys)
-    ring = ring_of(machine, disturbed)
+    before = read(fault_free, kit, system, machine=machine, keys=keys)
+    pt_scale = scale_of(machine, disturbed)
     return {
         "trip": None,
         "readings": [
-            {"id": key, "label": label(key, machine), "now": _quantity(now[key]), "sound": _quantity(before[key])}
+            {"id": key, "label": label(key, machine), "now": _quantity(now[key]), "fault_free": _quantity(before[key])}
             for key in now
         ],
-        "figures": _figures(machine, conditions, practice, system, now, before, ring),
-        "dials": _dials(machine, conditions, ring, system, now, before),
-        "fill": fill(state, sound, planted),
-        "sound_fill": fill(sound),
+        "figures": _figures(machine, conditions, practice, system, now, before, pt_scale),
+        "dials": _dials(machine, conditions, pt_scale, system, now, before),
+        "fill": fill(state, fault_free, planted),
+        "sound_fill": fill(fault_free),
         "capacity": _capacity(state, system),
-        "signs": _signs(machine, state, planted, ring),
-        "loop": pressure_enthalpy(state, sound, system),
+        "signs": _signs(machine, state, planted, pt_scale),
+        "loop": pressure_enthalpy(state, fault_free, system),
     }
 
 
 def _dials(
     machine: Machine,
     conditions: Conditions,
-    ring: str,
+    pt_scale: str,
     system: str,
     now: dict[str, Reading],
     before: dict[str, Reading],
 ) -> list[dict[str, Any]]:
     """Both dials with what they read, converted on the ring that is set."""
-    held = on_the_ring(ring, now, system, conditions.barometer_pa)
+    held = on_the_scale(pt_scale, now, system, conditions.barometer_pa)
     unit, found = UNITS[system]["temperature"], []
     for side, key, point in (("low", "suction_pressure", "dew"), ("high", "head_pressure", "bubble")):
-        converted = saturation(ring, held[key], point, system, conditions.barometer_pa)
+        converted = saturation(pt_scale, held[key], point, system, conditions.barometer_pa)
         found.append(
             {
-                **dial(side, system, now[key].value, ring, conditions.barometer_pa, boxed=machine.boxed),
+                **dial(
+                    side, system, now[key].value, pt_scale, conditions.barometer_pa, refrigeration=machine.refrigeration
+                ),
                 "text": now[key].text,
                 "sound_value": before[key].value,
                 "saturation": f"{round(converted, 1) + 0.0:.1f} {unit} {point}",
@@ -154,7 +154,7 @@ def _dials(
     return found
 
 
-def _signs(machine: Machine, state: CircuitState, planted: tuple[Fault, ...], ring: str) -> list[str]:
+def _signs(machine: Machine, state: CircuitState, planted: tuple[Fault, ...], pt_scale: str) -> list[str]:
     """Sentences for what no gauge shows: glass and level, liquid coming back, ice, a swinging valve,
     the other circuit.
     """
@@ -175,8 +175,8 @@ def _signs(machine: Machine, state: CircuitState, planted: tuple[Fault, ...], ri
     if state.twin is not None:
         stopped = state.twin.equalized or state.twin.trip
         found.append("The second circuit does not run." if stopped else "The second circuit runs.")
-    if ring != machine.refrigerant:
-        found.append(f"Saturation is read on the {ring} scale; the machine holds {machine.refrigerant}.")
+    if pt_scale != machine.refrigerant:
+        found.append(f"Saturation is read on the {pt_scale} scale; the machine holds {machine.refrigerant}.")
     if any(f.id == "wrong_refrigerant" for f in planted):
         found.append(f"{state.refrigerant} is in it; the plate says {machine.refrigerant}.")
     return found
@@ -197,18 +197,20 @@ def _capacity(state: CircuitState, system: str) -> dict[str, Any]:
 def _figures(
     machine: Machine,
     conditions: Conditions,
-    practice: School,
+    practice: Practice,
     system: str,
     now: dict[str, Reading],
     before: dict[str, Reading],
-    ring: str,
+    pt_scale: str,
 ) -> list[dict[str, Any]]:
     unit = UNITS[system]["difference"]
     k = 1.0 if system == "us" else 1 / 1.8
     scales = _SCALES_DF if machine.comfort else {**_SCALES_DF, "evaporator_td": (-5.0, 45.0)}
     targets = bands_for(machine, practice, system, now)
-    values = work_out(ring, on_the_ring(ring, now, system, conditions.barometer_pa), system, conditions.barometer_pa)
-    sound = figures_of(machine, before, system, conditions.barometer_pa)
+    values = work_out(
+        pt_scale, on_the_scale(pt_scale, now, system, conditions.barometer_pa), system, conditions.barometer_pa
+    )
+    fault_free = figures_of(machine, before, system, conditions.barometer_pa)
 
     def made(v: Any) -> Any:
         return {"value": round(v, 2), "unit": unit, "text": f"{round(v, 1) + 0.0:.1f} {unit}"}
@@ -216,9 +218,9 @@ def _figures(
     return [
         {
             "id": name,
-            "label": _LABELS[name],
+            "label": name_of(name),
             "now": made(values[name]),
-            "sound": made(sound[name]),
+            "fault_free": made(fault_free[name]),
             "band_low": round(targets[name].low, 2),
             "band_high": round(targets[name].high, 2),
             "band_text": f"{targets[name].low:.1f} to {targets[name].high:.1f} {unit}",
@@ -231,9 +233,9 @@ def _figures(
     ]
 
 
-def on_the_ring(ring: str, readings: dict[str, Reading], system: str, barometer_pa: float) -> dict[str, float]:
+def on_the_scale(pt_scale: str, readings: dict[str, Reading], system: str, barometer_pa: float) -> dict[str, float]:
     """Printed values with pressures held at the ends of the ring: a needle off its ring is read at the last mark."""
-    fluid, values = refrigerant(ring), {k: r.value for k, r in readings.items()}
+    fluid, values = refrigerant(pt_scale), {k: r.value for k, r in readings.items()}
     low, high = (
         units.to_display("pressure", p, system, barometer_pa) for p in (1.001 * fluid.min_pa, 0.999 * fluid.max_pa)
     )
@@ -241,24 +243,24 @@ def on_the_ring(ring: str, readings: dict[str, Reading], system: str, barometer_
 
 
 def judged(
-    around: Ground,
+    cases: SolvedCases,
     faults: tuple[Fault, ...],
-    practice: School,
+    practice: Practice,
     system: str,
     tests: tuple[str, ...] = (),
     readings: Any = None,
 ) -> dict[str, Any]:
     """Whether one or two faults make a fair call on paper with what is given, with the reason: {fair, sentence}."""
-    machine, disturbed = around.machine, [f for f in faults if f.id in INSTRUMENT_FAULTS]
+    machine, disturbed = cases.machine, [f for f in faults if f.id in INSTRUMENT_FAULTS]
     planted = tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
     if disturbed or any(f.id in NOT_ON_PAPER for f in planted) or len(planted) > 2 or not on_paper(machine):
         return {"fair": False, "sentence": "For the bench: no call on paper. What its readings prove stands beside it."}
-    if len(candidates(machine, tuple(f.id for f in planted), tests)) > MOST_OFFERED:
+    if len(candidates(machine, tuple(f.id for f in planted), tests)) > MAX_OFFERED:
         return {
             "fair": False,
-            "sentence": f"Not fair on paper: more than {MOST_OFFERED} faults to choose from; give fewer tests.",
+            "sentence": f"Not fair on paper: more than {MAX_OFFERED} faults to choose from; give fewer tests.",
         }
-    judgement = judge_on(around, planted, practice, system, tests=tests, readings=readings)
+    judgement = judge_on(cases, planted, practice, system, tests=tests, readings=readings)
     fair = judgement.refusal is None
     return {
         "fair": fair,
@@ -271,12 +273,12 @@ def judged(
 
 
 def proved(
-    around: Ground, faults: tuple[Fault, ...], tests: tuple[str, ...], readings: Any, system: str = "us"
+    cases: SolvedCases, faults: tuple[Fault, ...], tests: tuple[str, ...], readings: Any, system: str = "us"
 ) -> dict[str, Any]:
     """What the readings prove, for the bench: answer, equals and nearest look-alikes with their distance,
     what splits, difficulty.
     """
-    proof = prove(around, faults, readings=readings, tests=tests)
+    proof = prove(cases, faults, readings=readings, tests=tests)
 
     def row(r: Any) -> Any:
         return {
@@ -290,7 +292,7 @@ def proved(
     hard = (
         None
         if proof.refusal
-        else difficulty(around, faults, proof, lambda some: prove(around, some, readings=readings, tests=tests))
+        else difficulty(cases, faults, proof, lambda some: prove(cases, some, readings=readings, tests=tests))
     )
     return {
         "answer": proof.answer,
@@ -314,7 +316,7 @@ def names(answer_id: str) -> str:
     return " with ".join((FAULTS.get(part) or INSTRUMENT_FAULTS[part]).name for part in answer_id.split("+"))
 
 
-def faults_of(rows: list[dict[str, str]]) -> tuple[Fault]:
+def faults_of(rows: list[dict[str, str]]) -> tuple[Fault, ...]:
     """Checked faults from plain rows {id, severity, cause}: severity None is moderate. Raises BadInputError."""
     found = []
     for row in rows:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.faults import FAULTS, NONE
@@ -12,7 +13,7 @@ from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
 from wolfsbane.diagnosis.own_practice import choices_of
-from wolfsbane.diagnosis.practices import SCHOOLS
+from wolfsbane.diagnosis.practices import PRACTICES
 from wolfsbane.exercise.paper.call import ESSENTIAL, full_plate
 from wolfsbane.exercise.paper.questions import fault_name
 from wolfsbane.exercise.plan.handles import weather_of
@@ -24,9 +25,9 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.faults.kind import FaultKind
     from wolfsbane.cycle.instrument_faults import InstrumentFault
     from wolfsbane.cycle.machine import Machine
-    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.diagnosis.practices import Practice
 
-_PARTS = ("parameter", "unit", "sound", "limit", "mild", "moderate", "severe")
+_PARTS = ("parameter", "unit", "fault_free", "limit", "mild", "moderate", "severe")
 #: where on the circuit a fault sits, for the mark on the picture
 _PLACES = {
     "evaporator_air": ("low_airflow", "high_load", "low_load", "undersized_unit", "economizer_stuck_open"),
@@ -54,7 +55,7 @@ _PLACES = {
 PLACE_OF = {fault_id: place for place, ids in _PLACES.items() for fault_id in ids}
 
 
-def machine_catalogue(own: tuple[Any, ...] | list[Machine] = ()) -> list[dict[str, Any]]:
+def machine_catalog(own: tuple[Any, ...] | list[Machine] = ()) -> list[dict[str, Any]]:
     """Every machine, and those of the school's ``own``, with plate, weather and the tests it allows."""
     return [
         {
@@ -82,7 +83,7 @@ def machine_catalogue(own: tuple[Any, ...] | list[Machine] = ()) -> list[dict[st
     ]
 
 
-def fault_catalogue(own: tuple[Any, ...] | list[Machine] = ()) -> list[dict[str, Any]]:
+def fault_catalog(own: tuple[Any, ...] | list[Machine] = ()) -> list[dict[str, Any]]:
     """Every fault with its levels, causes, effect, remedy, hazard and planting; ``none`` first, instruments last."""
     machines = (*MACHINES.values(), *own)
     every = [m.id for m in machines]
@@ -134,22 +135,22 @@ def fault_catalogue(own: tuple[Any, ...] | list[Machine] = ()) -> list[dict[str,
                 "tests": [FIELD_TESTS[t].name for t in k.tests],
             }
         )
-    for k in INSTRUMENT_FAULTS.values():
+    for t in INSTRUMENT_FAULTS.values():
         rows.append(
             {
-                "id": k.id,
-                "name": k.name,
-                **{part: getattr(k, part) for part in _PARTS},
+                "id": t.id,
+                "name": t.name,
+                **{part: getattr(t, part) for part in _PARTS},
                 "acts_on": "reading",
-                **_si(k),
-                "place": PLACE_OF[k.id],
+                **_si(t),
+                "place": PLACE_OF[t.id],
                 "on_paper": False,
                 "machines": every,
-                "causes": [{"id": c.id, "look": c.look} for c in k.causes],
-                "effect": k.seen,
-                "remedy": k.remedy,
+                "causes": [{"id": c.id, "look": c.look} for c in t.causes],
+                "effect": t.seen,
+                "remedy": t.remedy,
                 "hazard": "",
-                "rig": [f"Plant: {k.rig}"],
+                "rig": [f"Add: {t.rig}"],
                 "tests": [],
             }
         )
@@ -161,9 +162,15 @@ def _si(kind: FaultKind | InstrumentFault) -> dict[str, Any]:
     return {"unit_si": name, "si_size": size}
 
 
-def school_catalogue(own: list[School] = (), system: str = "us") -> list[dict[str, Any]]:
+def practice_catalog(own: Sequence[Practice] = (), system: str = "us") -> list[dict[str, Any]]:
     """Every school of practice, and those of the instructor's ``own``, with its choices and the reason for each."""
     return [
-        {"id": s.id, "name": s.name, "own": s.id not in SCHOOLS, "reasons": s.reasons, "choices": choices_of(s, system)}
-        for s in (*SCHOOLS.values(), *own)
+        {
+            "id": s.id,
+            "name": s.name,
+            "own": s.id not in PRACTICES,
+            "reasons": s.reasons,
+            "choices": choices_of(s, system),
+        }
+        for s in (*PRACTICES.values(), *own)
     ]

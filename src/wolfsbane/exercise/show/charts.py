@@ -21,7 +21,7 @@ _GRID = {"us": (range(55, 116, 5), range(50, 77, 2)), "si": (range(14, 47, 2), r
 LEAST_TARGET_DF = 5.0
 
 
-def pt_rows(name: str, system: str) -> list[dict[str, float]]:
+def pt_rows(name: str, system: str) -> list[dict[str, float | None]]:
     """Rows {temperature, dew, bubble} of a refrigerant's chart, gauge pressure at sea level in the system's units.
 
     None where the table ends. Raises BadInputError for an unknown refrigerant.

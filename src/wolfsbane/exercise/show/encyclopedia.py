@@ -12,7 +12,7 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import PA_PER_PSI
 from wolfsbane.diagnosis.proof import prove
-from wolfsbane.diagnosis.solved_cases import ground
+from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.exercise.plan import severity
 from wolfsbane.exercise.show.bench import CUTOUTS, names
 from wolfsbane.exercise.show.pictures import trend
@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.faults.kind import FaultKind
     from wolfsbane.cycle.machine import Machine
-    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.diagnosis.practices import Practice
 
 LEVELS = ("mild", "moderate", "severe")
 #: drawn quantity -> what counts as moved, in US display units (about one honest reading; common practice, no source)
@@ -41,7 +41,7 @@ _MOVES = {
 _SI_SIZE = {"kPa": PA_PER_PSI / 1000.0, "K": 1 / 1.8, "°C": 1 / 1.8}
 
 
-def signature(machine: Machine, fault_id: str, practice: School, system: str) -> dict[str, Any]:
+def signature(machine: Machine, fault_id: str, practice: Practice, system: str) -> dict[str, Any]:
     """How a family shows on ``machine`` in its rated weather, as plain data.
 
     {fault, machine, rows: [{id, label, unit, sound, levels: [{level, severity, value, arrow}], step, values}], shows,
@@ -85,7 +85,7 @@ def _row(kind: FaultKind, row: dict[str, Any], judged: dict[str, Any], xs: list[
     levels = []
     for level in LEVELS:
         own = getattr(kind, level)
-        at = min(range(len(xs)), key=lambda i, own=own: abs(xs[i] - own))
+        at = min((abs(x - own), i) for i, x in enumerate(xs))[1]
         value, moved = row["values"][at], judged["values"][at]
         arrow = None
         if moved is not None:
@@ -99,7 +99,7 @@ def _row(kind: FaultKind, row: dict[str, Any], judged: dict[str, Any], xs: list[
         "id": row["id"],
         "label": row["label"],
         "unit": row["unit"],
-        "sound": row["values"][0],
+        "fault_free": row["values"][0],
         "levels": levels,
         "step": round(step, 2),
         "values": row["values"],
@@ -111,7 +111,7 @@ def _look_alikes(machine: Machine, conditions: Conditions, kind: FaultKind) -> l
     planted = (Fault(id=kind.id, severity=kind.moderate),)
     if solve(machine, conditions, planted).trip is not None:
         return []
-    proof = prove(ground(machine, conditions), planted)
+    proof = prove(solved_cases(machine, conditions), planted)
     if proof.refusal:
         return []
     return [

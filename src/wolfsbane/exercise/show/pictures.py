@@ -11,8 +11,9 @@ from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.cycle.faults import fault_kind
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.cycle.quantities import QUANTITIES
 from wolfsbane.cycle.solver import solve
-from wolfsbane.diagnosis.targets import FIGURES, RIGHT, bands
+from wolfsbane.diagnosis.targets import FIGURES, NORMAL, bands
 from wolfsbane.exercise.plan import severity
 from wolfsbane.exercise.plan.handles import weather_of
 
@@ -21,7 +22,7 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.cycle.state import CircuitState
-    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.diagnosis.practices import Practice
     from wolfsbane.diagnosis.targets import Band
 
 #: unit system -> (pressure unit, Pa of it, enthalpy unit, J/kg of it); 1 Btu/lb is 2326 J/kg (definition of the IT Btu)
@@ -34,27 +35,30 @@ _HANDLES = {
     "box_f": "return_k",
     "water_in_f": "water_in_k",
 }
-#: drawn quantity -> (label, attribute of the state, kind)
-_DRAWN = {
-    "superheat": ("Superheat", "superheat_dk", "difference"),
-    "subcooling": ("Subcooling", "subcooling_dk", "difference"),
-    "evaporator_td": ("Evaporator TD", "evaporator_td_dk", "difference"),
-    "ctoa": ("CTOA", "ctoa_dk", "difference"),
-    "suction_pressure": ("Suction pressure", "suction_pa", "pressure"),
-    "head_pressure": ("Head pressure", "head_pa", "pressure"),
-    "suction_line": ("Suction line", "suction_line_k", "temperature"),
-    "liquid_line": ("Liquid line", "liquid_line_k", "temperature"),
-    "discharge_line": ("Discharge line", "discharge_line_k", "temperature"),
-    "air_delta_t": ("Air delta-T", "air_delta_t_dk", "difference"),
-    "drier_drop": ("Drier drop", "drier_drop_dk", "difference"),
-    "compressor_amps": ("Compressor amps", "compressor_amps", "current"),
-}
+#: what can be drawn against a fault or the weather
+_DRAWN = tuple(
+    QUANTITIES[name]
+    for name in (
+        "superheat",
+        "subcooling",
+        "evaporator_td",
+        "ctoa",
+        "suction_pressure",
+        "head_pressure",
+        "suction_line",
+        "liquid_line",
+        "discharge_line",
+        "air_delta_t",
+        "drier_drop",
+        "compressor_amps",
+    )
+)
 _STEPS = 33
 #: steps of bisection towards the severity at which a verdict turns
 _HALVINGS = 12
 
 
-def pressure_enthalpy(state: CircuitState, sound: CircuitState, system: str) -> dict[str, Any] | None:
+def pressure_enthalpy(state: CircuitState, fault_free: CircuitState, system: str) -> dict[str, Any] | None:
     """Loops of a state and of the same machine when sound as plain data, in the system's units; None at rest.
 
     {pressure_unit, enthalpy_unit, refrigerant, now: [corner], sound: [corner]}; corner {id, label, reading, pressure,
@@ -82,7 +86,7 @@ def pressure_enthalpy(state: CircuitState, sound: CircuitState, system: str) -> 
         "enthalpy_unit": enthalpy_unit,
         "refrigerant": state.refrigerant,
         "now": now,
-        "sound": rows(sound) if sound.refrigerant == state.refrigerant else [],
+        "fault_free": rows(fault_free) if fault_free.refrigerant == state.refrigerant else [],
     }
 
 
@@ -102,7 +106,7 @@ def dome(name: str, system: str) -> dict[str, Any]:
 
 
 def trend(
-    machine: Machine, conditions: Conditions, faults: tuple[Fault, ...], practice: School, system: str, over: str
+    machine: Machine, conditions: Conditions, faults: tuple[Fault, ...], practice: Practice, system: str, over: str
 ) -> dict[str, Any]:
     """Every drawn quantity of a machine against one handle, as plain data. Readings are those of perfect instruments.
 
@@ -116,13 +120,13 @@ def trend(
     ids = [f.id for f in planted]
     weather = {row["field"]: row for row in weather_of(machine)}
     if over in ids:
-        handle = _Severity(machine, conditions, planted, over, system)
+        handle: _Severity | _Weather = _Severity(machine, conditions, planted, over, system)
     elif over in weather:
         handle = _Weather(machine, conditions, planted, weather[over], system)
     else:
         raise BadInputError("over", over, ", ".join([*ids, *weather]))
     states = [(x, *handle.at(x)) for x in handle.xs]
-    series = [_series(key, machine, states, practice, system) for key in _DRAWN]
+    series = [_series(drawn.id, machine, states, practice, system) for drawn in _DRAWN]
     by_id = {row["id"]: row for row in series}
     return {
         "over": over,
@@ -148,24 +152,24 @@ class _Severity:
         self.own_unit, self.system = kind.unit, system
         self.label, self.unit = f"{kind.name}: {kind.parameter}", severity.shown(kind.unit, 0.0, system)[1]
         self.now = next(f.severity for f in planted if f.id == fault_id)
-        even = [kind.sound + (kind.limit - kind.sound) * i / (_STEPS - 1) for i in range(_STEPS)]
+        even = [kind.fault_free + (kind.limit - kind.fault_free) * i / (_STEPS - 1) for i in range(_STEPS)]
         levels = {kind.mild, kind.moderate, kind.severe}
-        self.xs = sorted({*even, *levels}, reverse=kind.limit < kind.sound)
-        self.decimals = 1 if abs(kind.limit - kind.sound) > 20 else 2
+        self.xs = sorted({*even, *levels}, reverse=kind.limit < kind.fault_free)
+        self.decimals = 1 if abs(kind.limit - kind.fault_free) > 20 else 2
         self.marks = [
             {"x": self.shown(getattr(kind, level)), "text": level} for level in ("mild", "moderate", "severe")
         ]
-        self.sound = _solved(machine, conditions, tuple(f for f in planted if f.id != fault_id))
+        self.fault_free = _solved(machine, conditions, tuple(f for f in planted if f.id != fault_id))
 
     def shown(self, x: float) -> float:
         return round(severity.shown(self.own_unit, x, self.system)[0], self.decimals)
 
-    def at(self, x: float) -> tuple[CircuitState, CircuitState, Conditions]:
+    def at(self, x: float) -> tuple[CircuitState | None, CircuitState | None, Conditions]:
         """(state or None, sound state or None, conditions) at one severity."""
         if x == self.xs[0]:
-            return self.sound, self.sound, self.conditions
+            return self.fault_free, self.fault_free, self.conditions
         faults = tuple(replace(f, severity=x) if f.id == self.id else f for f in self.planted)
-        return _solved(self.machine, self.conditions, faults), self.sound, self.conditions
+        return _solved(self.machine, self.conditions, faults), self.fault_free, self.conditions
 
 
 class _Weather:
@@ -181,18 +185,18 @@ class _Weather:
         low, high = units.f_to_k(row["low"]), units.f_to_k(row["high"])
         if self.attribute == "return_wet_bulb_k":
             high = min(high, conditions.return_k)
-        elif self.attribute == "return_k" and not machine.boxed:
+        elif self.attribute == "return_k" and not machine.refrigeration:
             low = max(low, conditions.return_wet_bulb_k)
         self.xs = [low + (high - low) * i / (_STEPS - 1) for i in range(_STEPS)]
-        self.marks = []
+        self.marks: list[dict[str, Any]] = []
 
     def shown(self, x: float) -> float:
         return round(units.to_display("temperature", x, self.system), 1)
 
-    def at(self, x: float) -> tuple[CircuitState, CircuitState, Conditions]:
+    def at(self, x: float) -> tuple[CircuitState | None, CircuitState | None, Conditions]:
         """(state or None, sound state or None, conditions) at one temperature."""
         there = replace(self.conditions, **{self.attribute: x})
-        if self.machine.boxed and self.attribute == "return_k":
+        if self.machine.refrigeration and self.attribute == "return_k":
             there = replace(there, return_wet_bulb_k=box_wet_bulb_k(self.machine.application, x, there.barometer_pa))
         return _solved(self.machine, there, self.planted), _solved(self.machine, there, ()), there
 
@@ -205,13 +209,13 @@ def _solved(machine: Machine, conditions: Conditions, faults: tuple[Fault, ...])
         return None
 
 
-def _value(state: CircuitState, attribute: str, kind: str, system: str) -> float | None:
+def _value(state: CircuitState | None, attribute: str, kind: str, system: str) -> float | None:
     if state is None or state.trip is not None:
         return None
     return round(units.to_display(kind, getattr(state, attribute), system, state.barometer_pa), 2)
 
 
-def _bands_at(machine: Machine, practice: School, conditions: Conditions, system: str) -> dict[str, Band]:
+def _bands_at(machine: Machine, practice: Practice, conditions: Conditions, system: str) -> dict[str, Band]:
     outdoor, wet = (
         units.to_display("temperature", k, system) for k in (conditions.outdoor_k, conditions.return_wet_bulb_k)
     )
@@ -221,11 +225,12 @@ def _bands_at(machine: Machine, practice: School, conditions: Conditions, system
 def _series(
     key: str,
     machine: Machine,
-    states: list[tuple[float, CircuitState, CircuitState, Conditions]],
-    practice: School,
+    states: list[tuple[float, CircuitState | None, CircuitState | None, Conditions]],
+    practice: Practice,
     system: str,
 ) -> dict[str, Any]:
-    label, attribute, kind = _DRAWN[key]
+    drawn = QUANTITIES[key]
+    label, attribute, kind = drawn.label, str(drawn.attribute), drawn.kind
     targets = [
         _bands_at(machine, practice, there, system).get(key) if key in FIGURES else None for _, _, _, there in states
     ]
@@ -234,14 +239,14 @@ def _series(
         "label": label,
         "unit": units.SYSTEMS[system][kind][0],
         "values": [_value(state, attribute, kind, system) for _, state, _, _ in states],
-        "sound": [_value(sound, attribute, kind, system) for _, _, sound, _ in states],
+        "fault_free": [_value(fault_free, attribute, kind, system) for _, _, fault_free, _ in states],
         "band_low": [None if b is None else round(b.low, 2) for b in targets],
         "band_high": [None if b is None else round(b.high, 2) for b in targets],
     }
 
 
 def _trips(
-    handle: _Severity, states: list[tuple[float, CircuitState, CircuitState, Conditions]]
+    handle: _Severity | _Weather, states: list[tuple[float, CircuitState | None, CircuitState | None, Conditions]]
 ) -> list[dict[str, Any]]:
     """Runs of x over which the machine cuts out: [{from, to, cutout}]."""
     found: list[Any] = []
@@ -257,7 +262,7 @@ def _trips(
 
 
 def _shows(
-    handle: _Severity, machine: Machine, practice: School, series: dict[str, dict[str, Any]]
+    handle: _Severity | _Weather, machine: Machine, practice: Practice, series: dict[str, dict[str, Any]]
 ) -> list[dict[str, Any]]:
     """Where each judged figure first takes another verdict than on the sound side,
     by bisection between the drawn points.
@@ -284,13 +289,14 @@ def _shows(
                 "id": key,
                 "label": series[key]["label"],
                 "verdict": verdict(after),
-                "was": first or RIGHT,
+                "was": first or NORMAL,
                 "at": handle.shown(after),
             }
         )
     return found
 
 
-def _verdict(handle: _Severity, x: float, key: str, band: Band) -> str | None:
-    value = _value(handle.at(x)[0], *_DRAWN[key][1:], "us")
+def _verdict(handle: _Severity | _Weather, x: float, key: str, band: Band) -> str | None:
+    drawn = QUANTITIES[key]
+    value = _value(handle.at(x)[0], str(drawn.attribute), drawn.kind, "us")
     return None if value is None else band.verdict(value)

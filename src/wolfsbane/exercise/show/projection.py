@@ -11,21 +11,22 @@ from wolfsbane.cycle.dials import dial
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import FAULTS
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
-from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, ring_of
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, scale_of
 from wolfsbane.cycle.instruments import POINTS, in_order, label, points_for, read
+from wolfsbane.cycle.quantities import name_of
 from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.figures import saturation, work_out
 from wolfsbane.exercise.paper.call import UNITS, bands_for, plate_lines
 from wolfsbane.exercise.paper.questions import fault_name
 from wolfsbane.exercise.plan.severity import severity_text
-from wolfsbane.exercise.show.bench import bench, names, on_the_ring
+from wolfsbane.exercise.show.bench import bench, names, on_the_scale
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.instruments import Reading
     from wolfsbane.cycle.machine import Machine
-    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.diagnosis.practices import Practice
 
 #: the order a good technician works in; each step asks the class something
 STEPS = ("look", "measure", "convert", "compare", "confirm")
@@ -40,7 +41,6 @@ REVEALS = {
     "tests": "confirm",
     "answer": "confirm",
 }
-_LABELS = {"superheat": "Superheat", "subcooling": "Subcooling", "evaporator_td": "Evaporator TD", "ctoa": "CTOA"}
 _WORKED = {
     "superheat": ("Suction line", "suction saturation"),
     "subcooling": ("Liquid saturation", "liquid line"),
@@ -59,7 +59,7 @@ def picture_of(machine: Machine) -> dict[str, Any]:
         "condenser": machine.condenser,
         "receiver": machine.receiver,
         "circuits": machine.circuits,
-        "boxed": machine.boxed,
+        "refrigeration": machine.refrigeration,
     }
 
 
@@ -67,7 +67,7 @@ def parts(
     machine: Machine,
     conditions: Conditions,
     faults: tuple[Fault, ...],
-    practice: School,
+    practice: Practice,
     kit: str,
     system: str,
     story: dict[str, Any],
@@ -97,13 +97,13 @@ def parts(
             faults=planted,
         )
     )
-    ring = ring_of(machine, disturbed)
+    pt_scale = scale_of(machine, disturbed)
     found = {
         "story": {**story, "picture": picture_of(machine), "plate": plate_lines(machine, system)},
         "readings": {
             "rows": [{"id": k, "label": label(k, machine), "text": r.text} for k, r in shown.items()],
             "instruments": kit,
-            "dials": _dials(machine, ring, conditions, shown, system),
+            "dials": _dials(machine, pt_scale, conditions, shown, system),
         },
         "answer": {
             "name": names("+".join(f.id for f in faults)) if faults else fault_name("none"),
@@ -114,7 +114,7 @@ def parts(
             "readings": whole["readings"],
         },
     }
-    return found | _worked(machine, ring, conditions, practice, system, shown)
+    return found | _worked(machine, pt_scale, conditions, practice, system, shown)
 
 
 def answer_to(
@@ -159,10 +159,10 @@ def _told(fault: Fault, system: str) -> str:
 
 
 def _dials(
-    machine: Machine, ring: str, conditions: Conditions, shown: dict[str, Reading], system: str
+    machine: Machine, pt_scale: str, conditions: Conditions, shown: dict[str, Reading], system: str
 ) -> list[dict[str, Any]]:
     return [
-        dial(side, system, shown[key].value, ring, conditions.barometer_pa, boxed=machine.boxed)
+        dial(side, system, shown[key].value, pt_scale, conditions.barometer_pa, refrigeration=machine.refrigeration)
         | {"text": shown[key].text}
         for side, key in (("low", "suction_pressure"), ("high", "head_pressure"))
         if key in shown
@@ -170,11 +170,11 @@ def _dials(
 
 
 def _worked(
-    machine: Machine, ring: str, conditions: Conditions, practice: School, system: str, shown: dict[str, Reading]
+    machine: Machine, pt_scale: str, conditions: Conditions, practice: Practice, system: str, shown: dict[str, Reading]
 ) -> dict[str, list[dict[str, str]]]:
     """Conversions, figures, targets and verdicts that the given readings allow, read on the scale that is set."""
     barometer = conditions.barometer_pa
-    values = on_the_ring(ring, shown, system, barometer)
+    values = on_the_scale(pt_scale, shown, system, barometer)
     unit = UNITS[system]
 
     def text(v: Any, kind: Any) -> Any:
@@ -186,33 +186,33 @@ def _worked(
         ("liquid_saturation", "Condensing saturation (bubble)", "head_pressure", "bubble"),
     ):
         if key in shown:
-            found = saturation(ring, values[key], point, system, barometer)
+            found = saturation(pt_scale, values[key], point, system, barometer)
             conversions.append({"id": id_, "label": name, "from": shown[key].text, "text": text(found, "temperature")})
     needed = {"suction_pressure", "head_pressure", "suction_line", "liquid_line", "return_db", "outdoor_db"}
     if not needed <= set(shown):
         return {"conversions": conversions, "figures": [], "targets": [], "verdicts": []}
-    figures = work_out(ring, values, system, barometer)
-    targets = bands_for(machine, practice, system, shown) if machine.boxed or "return_wb" in shown else {}
+    figures = work_out(pt_scale, values, system, barometer)
+    targets = bands_for(machine, practice, system, shown) if machine.refrigeration or "return_wb" in shown else {}
     # CTOA counts from the water where water cools: it cannot be worked out from what is shown unless that is given.
     water = machine.condenser == "water_cooled"
-    rows = [name for name in _LABELS if name in figures and (name != "ctoa" or not water or "water_in" in shown)]
+    rows = [name for name in FIGURES if name in figures and (name != "ctoa" or not water or "water_in" in shown)]
     how = _WORKED | ({"ctoa": ("Condensing saturation", "water in")} if water else {})
     return {
         "conversions": conversions,
         "figures": [
-            {"id": n, "label": _LABELS[n], "how": " − ".join(how[n]), "text": text(figures[n], "difference")}
+            {"id": n, "label": name_of(n), "how": " − ".join(how[n]), "text": text(figures[n], "difference")}
             for n in rows
         ],
         "targets": [
             {
                 "id": n,
-                "label": _LABELS[n],
+                "label": name_of(n),
                 "text": f"{targets[n].low:.1f} to {targets[n].high:.1f} {unit['difference']}",
             }
             for n in rows
             if n in targets
         ],
         "verdicts": [
-            {"id": n, "label": _LABELS[n], "verdict": targets[n].verdict(figures[n])} for n in rows if n in targets
+            {"id": n, "label": name_of(n), "verdict": targets[n].verdict(figures[n])} for n in rows if n in targets
         ],
     }

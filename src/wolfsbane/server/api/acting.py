@@ -33,9 +33,9 @@ from wolfsbane.server.services.own_practices import practice_called
 
 api = APIBlueprint("acting", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="acting")])
 #: most rows of a trace that are sent; a long one is thinned evenly, ends kept
-_MOST_ROWS = 600
+_MAX_ROWS = 600
 #: most pictures of the circuit that are sent with it
-_MOST_FRAMES = 60
+_MAX_FRAMES = 60
 
 
 @api.get("/actions/<string:machine_id>", responses={200: ActionList})
@@ -71,7 +71,7 @@ def _own_faults(faults: tuple[Fault, ...]) -> tuple[Fault, ...]:
 def act_out(body: ActBody) -> dict[str, Any]:
     """Play steps on the machine as it is planted: what each said, and the figures over time."""
     m, weather, faults = situation(body)
-    practice, unit = practice_called(body.school), SYSTEMS[body.units]
+    practice, unit = practice_called(body.practice), SYSTEMS[body.units]
     degree = from_display("difference", 1.8, body.units)
     written = script(
         {
@@ -134,12 +134,12 @@ def _row(moment: Moment, system: str) -> dict[str, float]:
 
 def _frames(m: Machine, weather: Conditions, moments: tuple[Moment, ...], body: ActBody) -> list[dict[str, Any]]:
     """Pictures of the circuit on the way: fill and the readings on it, at most :data:`_MOST_FRAMES`."""
-    keys, sound = points_for(m), solve(m, weather)
+    keys, fault_free = points_for(m), solve(m, weather)
     frames = []
-    for row in _thinned(list(moments), _MOST_FRAMES):
+    for row in _thinned(list(moments), _MAX_FRAMES):
         shown = read(row.state, body.instruments, body.units, machine=m, keys=keys)
         needles = {
-            side: needle_deg(side, body.units, shown[key].value, boxed=m.boxed)
+            side: needle_deg(side, body.units, shown[key].value, refrigeration=m.refrigeration)
             for side, key in (("low", "suction_pressure"), ("high", "head_pressure"))
         }
         frames.append(
@@ -147,7 +147,7 @@ def _frames(m: Machine, weather: Conditions, moments: tuple[Moment, ...], body: 
                 "time_s": row.time_s,
                 "running": row.running,
                 "needles": needles,
-                "fill": fill(row.state, None if sound.trip else sound),
+                "fill": fill(row.state, None if fault_free.trip else fault_free),
                 "readings": [{"id": k, "text": r.text} for k, r in shown.items()],
             }
         )
@@ -155,7 +155,7 @@ def _frames(m: Machine, weather: Conditions, moments: tuple[Moment, ...], body: 
 
 
 def _thinned(
-    rows: list[Moment | dict[str, float | None]], most: int = _MOST_ROWS
+    rows: list[Moment | dict[str, float | None]], most: int = _MAX_ROWS
 ) -> list[Moment | dict[str, float | None]]:
     step = max(1, -(-len(rows) // most))
     return rows[::step] if (len(rows) - 1) % step == 0 else [*rows[::step], rows[-1]]
@@ -168,7 +168,7 @@ def plan_out(body: BenchBody) -> dict[str, Any]:
     if body.instruments not in KITS:
         raise BadInputError("instruments", body.instruments, ", ".join(KITS))
     m, weather, faults = situation(body)
-    found = correction(m, weather, _own_faults(faults), practice_called(body.school), body.instruments, body.units)
+    found = correction(m, weather, _own_faults(faults), practice_called(body.practice), body.instruments, body.units)
     if found["refusal"]:
         return {
             "refusal": found["refusal"],

@@ -14,11 +14,11 @@ from wolfsbane.cycle.instruments import KITS
 from wolfsbane.cycle.machine import Machine
 from wolfsbane.diagnosis.diagnose import NOT_ENOUGH, NOT_SETTLED, diagnose
 from wolfsbane.diagnosis.observed import observed
-from wolfsbane.diagnosis.solved_cases import ground
+from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.exercise.paper.wording import fitted
 from wolfsbane.exercise.plan.story import draft
 from wolfsbane.exercise.show import bench
-from wolfsbane.exercise.show.catalog import fault_catalogue, machine_catalogue, school_catalogue
+from wolfsbane.exercise.show.catalog import fault_catalog, machine_catalog, practice_catalog
 from wolfsbane.exercise.show.pictures import trend
 from wolfsbane.server.api.bench_models import (
     BenchBody,
@@ -41,13 +41,13 @@ api = APIBlueprint("bench", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="
 
 @api.get("/catalogue", responses={200: CatalogueReply})
 @roles(INSTRUCTOR)
-def catalogue() -> dict[str, list[Any]]:
+def catalog() -> dict[str, list[Any]]:
     """Machines, faults, schools of practice and instruments."""
     own = own_machines()
     return {
-        "machines": machine_catalogue(own),
-        "faults": fault_catalogue(own),
-        "schools": school_catalogue(own_practices()),
+        "machines": machine_catalog(own),
+        "faults": fault_catalog(own),
+        "schools": practice_catalog(own_practices()),
         "instruments": list(KITS),
     }
 
@@ -74,7 +74,7 @@ def bench_solve(body: BenchBody) -> dict[str, Any]:
     if body.instruments not in KITS:
         raise BadInputError("instruments", body.instruments, ", ".join(KITS))
     m, weather, faults = situation(body)
-    return bench.bench(m, weather, faults, practice_called(body.school), body.instruments, body.units)
+    return bench.bench(m, weather, faults, practice_called(body.practice), body.instruments, body.units)
 
 
 @api.post("/bench/test", responses={200: TestReply})
@@ -104,9 +104,9 @@ def prove_scenario(body: ProveBody) -> dict[str, Any]:
     m, weather, faults = situation(body)
     try:
         given = tuple(body.given_tests), body.given_readings
-        around = ground(m, weather, body.instruments)
-        return bench.proved(around, faults, *given, body.units) | {
-            "judged": bench.judged(around, faults, practice_called(body.school), body.units, *given)
+        cases = solved_cases(m, weather, body.instruments)
+        return bench.proved(cases, faults, *given, body.units) | {
+            "judged": bench.judged(cases, faults, practice_called(body.practice), body.units, *given)
         }
     except NoConvergenceError as error:
         raise BadInputError(
@@ -119,7 +119,7 @@ def prove_scenario(body: ProveBody) -> dict[str, Any]:
 def bench_trend(body: TrendBody) -> dict[str, Any]:
     """Every figure against the severity of one planted fault, or against one handle of the weather."""
     m, weather, faults = situation(body)
-    return trend(m, weather, faults, practice_called(body.school), body.units, body.over)
+    return trend(m, weather, faults, practice_called(body.practice), body.units, body.over)
 
 
 @api.post("/bench/story", responses={200: StoryReply})
@@ -138,7 +138,7 @@ _ANSWERS = {NOT_SETTLED: "Not settled: wait", NOT_ENOUGH: "Not enough readings"}
 @roles(INSTRUCTOR)
 def diagnose_readings(body: ReadingsBody) -> dict[str, Any]:
     """Ranked explanations of a set of readings, complete or not, of any machine."""
-    found = diagnose(observed(body.model_dump(exclude={"school"})), practice_called(body.school)).to_json()
+    found = diagnose(observed(body.model_dump(exclude={"practice"})), practice_called(body.practice)).to_json()
     found["ranked"] = [
         {**row, "name": _ANSWERS.get(row["fault"]) or bench.names(row["fault"])} for row in found["ranked"][:12]
     ]

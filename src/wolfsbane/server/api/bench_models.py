@@ -22,7 +22,7 @@ class BenchBody(Model):
     box_f: Number | None = None
     water_in_f: Number | None = None
     altitude_ft: Number = 0
-    school: Annotated[Text, Field(max_length=60)] = "plate_and_formula"
+    practice: Annotated[Text, Field(max_length=60)] = "plate_and_formula"
     instruments: Annotated[Text, Field(max_length=20)] = "analogue"
     units: Units = "us"
 
@@ -44,7 +44,7 @@ class Figure(Model):
     id: str
     label: str
     now: Quantity
-    sound: Quantity
+    fault_free: Quantity
     band_low: float
     band_high: float
     band_text: str
@@ -57,7 +57,7 @@ class ReadingRow(Model):
     id: str
     label: str
     now: Quantity
-    sound: Quantity
+    fault_free: Quantity
 
 
 class Fill(Model):
@@ -93,7 +93,7 @@ class Loop(Model):
     enthalpy_unit: str
     refrigerant: str
     now: list[Corner]
-    sound: list[Corner]
+    fault_free: list[Corner]
 
 
 class LookAlikeRow(Model):
@@ -153,7 +153,7 @@ class ReadingsBody(Model):
     tests: list[dict[str, Any]] = []
     running: bool = True
     settled: bool = True
-    school: Annotated[Text, Field(max_length=60)] = "plate_and_formula"
+    practice: Annotated[Text, Field(max_length=60)] = "plate_and_formula"
 
 
 class RankedRow(Model):
@@ -194,7 +194,7 @@ class BenchReply(Model):
     figures: list[Figure]
     dials: list[dict[str, Any]]
     fill: Fill | None
-    sound_fill: Fill | None
+    fault_free_fill: Fill | None
     capacity: Quantity | None
     signs: list[str]
     loop: Loop | None

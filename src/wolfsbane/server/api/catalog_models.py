@@ -90,7 +90,7 @@ class FaultRow(Model):
     unit: str | None
     unit_si: str | None
     si_size: float
-    sound: float | None
+    fault_free: float | None
     limit: float | None
     mild: float | None
     moderate: float | None
@@ -119,7 +119,7 @@ class PracticeChoice(Model):
     reason: str
 
 
-class SchoolRow(Model):
+class PracticeRow(Model):
     id: str
     name: str
     own: bool
@@ -127,12 +127,12 @@ class SchoolRow(Model):
     choices: list[PracticeChoice]
 
 
-class SchoolList(Model):
-    schools: list[SchoolRow]
+class PracticeList(Model):
+    schools: list[PracticeRow]
 
 
 class CatalogueReply(Model):
     machines: list[MachineRow]
     faults: list[FaultRow]
-    schools: list[SchoolRow]
+    schools: list[PracticeRow]
     instruments: list[str]

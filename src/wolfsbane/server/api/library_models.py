@@ -22,7 +22,7 @@ class ScenarioBody(Model):
     water_in_f: Number | None = None
     altitude_ft: Number = 0
     instruments: Annotated[Text, Field(max_length=20)] = "analogue"
-    school: Annotated[Text, Field(max_length=60)] = "plate_and_formula"
+    practice: Annotated[Text, Field(max_length=60)] = "plate_and_formula"
     spread_outdoor_df: Number = 6
     spread_return_df: Number = 3
     spread_depth_pct: Number = 15

@@ -35,7 +35,7 @@ class User(Model):
     login: str
     name: str
     role: str
-    school: str
+    practice: str
     time_zone: str
 
 

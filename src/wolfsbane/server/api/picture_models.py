@@ -28,7 +28,7 @@ class TrendSeries(Model):
     label: str
     unit: str
     values: list[float | None]
-    sound: list[float | None]
+    fault_free: list[float | None]
     band_low: list[float | None]
     band_high: list[float | None]
 

@@ -55,7 +55,7 @@ def projection_put_up(body: ProjectionBody) -> tuple[dict[str, Any], int]:
         if key not in points_for(found[0]):
             raise BadInputError("given_readings", key, ", ".join(points_for(found[0])))
     story = {"complaint": body.complaint, "history": body.history, "look_round": body.look_round}
-    practice = practice_called(body.school)
+    practice = practice_called(body.practice)
     with database().transaction() as connection:
         _, token = projecting.put_up(connection, g.user, found, practice, body, story)
         return {**projecting.told(_mine(connection)), "token": token}, 201

@@ -7,7 +7,7 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.cycle.properties import Refrigerant, refrigerant
 from wolfsbane.cycle.units import SYSTEMS
-from wolfsbane.exercise.marking.grading import RUBRIC_VERSION
+from wolfsbane.exercise.marking.grade import RUBRIC_VERSION
 from wolfsbane.exercise.marking.rubric import LINES
 from wolfsbane.exercise.show.charts import convert, pt_rows, superheat_chart, superheat_target
 from wolfsbane.exercise.show.encyclopedia import signature
@@ -117,7 +117,7 @@ def dome_read(path: RefrigerantPath, query: ChartQuery) -> dict[str, Any]:
 @roles(INSTRUCTOR)
 def fault_entry(path: EntryPath, query: EntryQuery) -> dict[str, Any]:
     """How one fault shows on one machine in its rated weather, with its look-alikes."""
-    return signature(machine_called(query.machine), path.fault_id, practice_called(query.school), query.units)
+    return signature(machine_called(query.machine), path.fault_id, practice_called(query.practice), query.units)
 
 
 @api.get("/reference/rubric", responses={200: RubricReply})

@@ -32,7 +32,7 @@ class GridQuery(ChartQuery):
 
 class EntryQuery(ChartQuery):
     machine: Annotated[Text, Field(max_length=60)] = "split-3t-r410a-txv"
-    school: Annotated[Text, Field(max_length=60)] = "plate_and_formula"
+    practice: Annotated[Text, Field(max_length=60)] = "plate_and_formula"
 
 
 class EntryPath(Model):
@@ -109,7 +109,7 @@ class SignatureRow(Model):
     id: str
     label: str
     unit: str
-    sound: float
+    fault_free: float
     levels: list[SignatureLevel]
     step: float
     values: list[float | None]

@@ -37,7 +37,7 @@ api = APIBlueprint("scenarios", __name__, url_prefix="/api/v1", abp_tags=[Tag(na
 
 def _planned(body: ScenarioBody) -> Scenario:
     """The checked scenario of a request, which may name one fault as older files do."""
-    own = {"own": own_machine(body.machine), "own_school": own_practice(body.school)}
+    own = {"own": own_machine(body.machine), "own_practice": own_practice(body.practice)}
     if body.faults is not None:
         return scenario({**body.model_dump(exclude={"fault", "severity"}), **own})
     return scenario({"schema": 1, **body.model_dump(exclude={"faults"}), **own})

@@ -31,7 +31,7 @@ def school_export() -> Response:
 
 @api.post("/school/import", responses={200: SchoolImported})
 @roles(INSTRUCTOR)
-@takes("application/zip", school.MOST_BYTES)
+@takes("application/zip", school.MAX_BYTES)
 def school_import() -> dict[str, dict[str, int]]:
     """Read an exported school into this one, which has to be empty: all of it, or nothing."""
     with database().transaction() as connection:

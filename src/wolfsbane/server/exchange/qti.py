@@ -13,17 +13,23 @@ from xml.etree import ElementTree as Xml
 
 from wolfsbane.cycle.dials import dial
 from wolfsbane.cycle.instruments import in_order
+from wolfsbane.diagnosis.targets import HIGH, LOW, NORMAL
 from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.exercise.marking.drill_marks import lettered, title
+from wolfsbane.exercise.paper.drill import DrillBody
 from wolfsbane.server.exchange.qti_scoring import NUMERIC, add, processing
 from wolfsbane.server.printing.dial_svg import whole_svg
 
 if TYPE_CHECKING:
     from xml.etree.ElementTree import Element
 
+    from wolfsbane.exercise.marking.frozen_body import Body
+    from wolfsbane.exercise.paper.call import Call
+    from wolfsbane.exercise.paper.questions import Question
+
 NS = "http://www.imsglobal.org/xsd/imsqti_v2p1"
 _CP = "http://www.imsglobal.org/xsd/imscp_v1p1"
-_WORDS = {"verdict": ("low", "right", "high"), "change": ("down", "same", "up")}
+_WORDS = {"verdict": (LOW, NORMAL, HIGH), "change": ("down", "same", "up")}
 #: a fixed moment for every file, so that the same sheet gives the same package
 _STAMP = (2020, 1, 1, 0, 0, 0)
 
@@ -88,85 +94,67 @@ def _test(sheet: dict[str, Any], code: str, identifier: str, names: list[str]) -
     return root
 
 
-def _pictures(body: dict[str, Any], name: str) -> dict[str, str]:
+def _pictures(body: Body, name: str) -> dict[str, str]:
     """Pictures of an item: file name -> SVG text."""
-    if frozen_body.is_drill(body):
-        return {f"{name}-dial-{i['number']}.svg": whole_svg(i["dial"]) for i in body["drill"]["items"] if i.get("dial")}
-    if body["instruments"] != "analogue" or body["key"].get("rig"):
+    if isinstance(body, DrillBody):
+        dials = {i.get("number"): i["dial"] for i in body.drill["items"] if "dial" in i}
+        return {f"{name}-dial-{number}.svg": whole_svg(drawn) for number, drawn in dials.items()}
+    if body.instruments != "analogue" or frozen_body.on_rig(body):
         return {}
+    refrigerant, barometer_pa = body.machine.refrigerant, body.conditions.barometer_pa
     return {
-        f"{name}-{side}.svg": whole_svg(
-            dial(
-                side,
-                body["units"],
-                body["readings"][key]["value"],
-                body["machine"]["refrigerant"],
-                body["conditions"]["barometer_pa"],
-            )
-        )
+        f"{name}-{side}.svg": whole_svg(dial(side, body.units, body.readings[key].value, refrigerant, barometer_pa))
         for side, key in (("low", "suction_pressure"), ("high", "head_pressure"))
     }
 
 
-def _item(body: dict[str, Any], name: str, pictures: list[str]) -> Element:
-    drill = frozen_body.is_drill(body)
-    shown = title(body["drill"]) if drill else body["machine"]["name"]
+def _item(body: Body, name: str, pictures: list[str]) -> Element:
+    shown = title(body.drill) if isinstance(body, DrillBody) else body.machine.name
     root = Xml.Element(
         "assessmentItem",
         {"xmlns": NS, "identifier": name, "title": shown, "adaptive": "false", "timeDependent": "false"},
     )
     questions, key = frozen_body.questions_of(body), frozen_body.key_answers(body)
-    asked = [q for q in questions if q["kind"] != "text"]
+    asked = [q for q in questions if q.kind != "text"]
     for q in asked:
-        _declare(root, q, key[q["id"]])
-    for outcome, value in (("SCORE", 0), ("MAXSCORE", sum(q["points"] for q in asked))):
+        _declare(root, q, key[q.id])
+    for outcome, value in (("SCORE", 0), ("MAXSCORE", sum(q.points for q in asked))):
         declared = add(root, "outcomeDeclaration", identifier=outcome, cardinality="single", baseType="float")
         add(add(declared, "defaultValue"), "value", str(value))
     content = add(root, "itemBody")
-    (_drill_story if drill else _story)(content, body, pictures)
+    if isinstance(body, DrillBody):
+        _drill_story(content, body, pictures)
+    else:
+        _story(content, body, pictures)
     for number, q in enumerate(asked, 1):
         _interaction(content, body, q, number)
     processing(root, body, asked)
     return root
 
 
-def _declare(root: Element, q: dict[str, Any], key: str) -> None:
-    kind = (
-        "float" if q["kind"] in NUMERIC else "identifier" if q["kind"] in (*_WORDS, "letter", "letters") else "string"
-    )
-    several = q["kind"] == "letters"
+def _declare(root: Element, q: Question, key: str) -> None:
+    kind = "float" if q.kind in NUMERIC else "identifier" if q.kind in (*_WORDS, "letter", "letters") else "string"
+    several = q.kind == "letters"
     declared = add(
-        root, "responseDeclaration", identifier=q["id"], cardinality="multiple" if several else "single", baseType=kind
+        root, "responseDeclaration", identifier=q.id, cardinality="multiple" if several else "single", baseType=kind
     )
     correct = add(declared, "correctResponse")
     for value in key.replace("/", " ").split() if several else [key.lstrip("+") if kind == "float" else key]:
         add(correct, "value", value)
 
 
-def _story(content: Element, body: dict[str, Any], pictures: list[str]) -> None:
-    for line in (body["complaint"], body.get("history", ""), *body["look_round"]):
+def _story(content: Element, body: Call, pictures: list[str]) -> None:
+    for line in (body.complaint, body.history, *body.look_round):
         if line:
             add(content, "p", line)
-    _table(content, [(row["label"], row["text"]) for row in body["machine"]["plate"]])
+    _table(content, [(row.label, row.text) for row in body.machine.plate])
     if pictures:
         block = add(content, "p")
         for file in pictures:
-            add(
-                block,
-                "img",
-                src=file,
-                alt="low side gauge" if "low" in file else "high side gauge",
-                width="320",
-                height="320",
-            )
-    _table(
-        content,
-        [
-            (row["label"], row["text"])
-            for key, row in in_order(body["readings"]).items()
-            if not body["key"].get("rig") and not (pictures and key.endswith("_pressure"))
-        ],
-    )
+            alt = "low side gauge" if "low" in file else "high side gauge"
+            add(block, "img", src=file, alt=alt, width="320", height="320")
+    given = {} if frozen_body.on_rig(body) else in_order(body.readings)
+    _table(content, [(r.label, r.text) for key, r in given.items() if not (pictures and key.endswith("_pressure"))])
 
 
 def _table(content: Element, rows: list[tuple[str, ...]]) -> None:
@@ -180,44 +168,32 @@ def _table(content: Element, rows: list[tuple[str, ...]]) -> None:
         add(line, "td", text)
 
 
-def _drill_story(content: Element, body: dict[str, Any], pictures: list[str]) -> None:
-    add(content, "p", body["drill"]["instruction"])
+def _drill_story(content: Element, body: DrillBody, pictures: list[str]) -> None:
+    add(content, "p", body.drill["instruction"])
     by_number = {p.rsplit("-", 1)[-1].removesuffix(".svg"): p for p in pictures}
-    for item in body["drill"]["items"]:
-        add(
-            content, "p", f"{item['number']}. {item['prompt']}" + (f" ({item['worked']})" if item.get("worked") else "")
-        )
-        for line in [line for line in item.get("lines") or () if isinstance(line, str)] + [
-            f"{row['letter']}: {row['text']}" for row in lettered(item)
-        ]:
+    for item in body.drill["items"]:
+        number, worked = str(item.get("number")), item.get("worked")
+        add(content, "p", f"{number}. {item['prompt']}" + (f" ({worked})" if worked else ""))
+        lines = [line for line in item.get("lines") or () if isinstance(line, str)]
+        for line in lines + [f"{row['letter']}: {row['text']}" for row in lettered(item)]:
             add(content, "p", line)
-        if str(item["number"]) in by_number:
-            add(add(content, "p"), "img", src=by_number[str(item["number"])], alt="gauge", width="320", height="320")
+        if number in by_number:
+            add(add(content, "p"), "img", src=by_number[number], alt="gauge", width="320", height="320")
 
 
-def _interaction(content: Element, body: dict[str, Any], q: dict[str, Any], number: int) -> None:
-    text = f"{number}. {q['text']}" + (f" ({q['unit']})" if q["unit"] else "")
-    choices = [] if frozen_body.is_drill(body) else body["choices"].get(q["id"], [])
-    if q["kind"] in ("letter", "letters") and choices:
-        made = add(
-            content,
-            "choiceInteraction",
-            responseIdentifier=q["id"],
-            shuffle="false",
-            maxChoices=1 if q["kind"] == "letter" else 0,
-        )
+def _interaction(content: Element, body: Body, q: Question, number: int) -> None:
+    text = f"{number}. {q.text}" + (f" ({q.unit})" if q.unit else "")
+    choices = () if isinstance(body, DrillBody) else body.choices.lettered(q.id)
+    if choices or q.kind in _WORDS:
+        several = 0 if q.kind == "letters" else 1
+        made = add(content, "choiceInteraction", responseIdentifier=q.id, shuffle="false", maxChoices=several)
         add(made, "prompt", text)
-        for row in choices:
-            add(made, "simpleChoice", row["text"], identifier=row["letter"])
+        offered = [(c.letter, c.text) for c in choices] or [(word, word) for word in _WORDS[q.kind]]
+        for identifier, said in offered:
+            add(made, "simpleChoice", said, identifier=identifier)
         return
-    if q["kind"] in _WORDS:
-        made = add(content, "choiceInteraction", responseIdentifier=q["id"], shuffle="false", maxChoices=1)
-        add(made, "prompt", text)
-        for word in _WORDS[q["kind"]]:
-            add(made, "simpleChoice", word, identifier=word)
-        return
-    if q["kind"] == "steps":
-        for row in choices:
-            add(content, "p", f"{row['number']}: {row['text']}")
+    if q.kind == "steps" and not isinstance(body, DrillBody):
+        for row in body.choices.order:
+            add(content, "p", f"{row.number}: {row.text}")
     line = add(content, "p", text + " ")
-    add(line, "textEntryInteraction", responseIdentifier=q["id"], expectedLength=12)
+    add(line, "textEntryInteraction", responseIdentifier=q.id, expectedLength=12)

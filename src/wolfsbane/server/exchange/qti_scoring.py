@@ -9,11 +9,15 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 from xml.etree import ElementTree as Xml
 
-from wolfsbane.diagnosis.targets import Band
 from wolfsbane.exercise.marking import frozen_body
+from wolfsbane.exercise.paper.drill import DrillBody
 
 if TYPE_CHECKING:
     from xml.etree.ElementTree import Element
+
+    from wolfsbane.exercise.marking.frozen_body import Body
+    from wolfsbane.exercise.paper.call import Call
+    from wolfsbane.exercise.paper.questions import Question
 
 NUMERIC = ("temperature", "difference", "pressure", "mass")
 
@@ -25,40 +29,39 @@ def add(parent: Element, tag: str, text: str | None = None, **attributes: Any) -
     return made
 
 
-def tolerance_of(body: dict[str, Any], q: dict[str, Any]) -> float:
+def tolerance_of(body: Body, q: Question) -> float:
     """How far a numeric answer may be off the key."""
-    if frozen_body.is_drill(body):
-        number, _, part = q["id"].removeprefix("d").partition("_")
-        row = next(i for i in body["drill"]["items"] if str(i["number"]) == number)
-        return (row["second"] if part == "second" else row)["tolerance"]
-    found = body["key"]["tolerance"]
-    if q["id"].startswith("read_"):
-        return found["readings"][q["id"].removeprefix("read_")]
-    if q["kind"] == "mass":
-        return body["key"]["amount"]["tolerance"]
-    return found["saturation" if q["id"].endswith("_saturation") else "sum"]
+    if isinstance(body, DrillBody):
+        number, _, part = q.id.removeprefix("d").partition("_")
+        item = next(i for i in body.drill["items"] if str(i.get("number")) == number)
+        return item["second"]["tolerance"] if part == "second" else item["tolerance"]
+    found = body.key.tolerance
+    if q.id.startswith("read_") and found.readings is not None:
+        return found.readings[q.id.removeprefix("read_")]
+    if q.kind == "mass" and body.key.repair is not None:
+        return body.key.repair.amount.tolerance
+    return found.saturation if q.id.endswith("_saturation") else found.sum
 
 
-def also_right(body: dict[str, Any], q: dict[str, Any]) -> list[str]:
+def also_right(body: Body, q: Question) -> list[str]:
     """Answers beside the key's own that earn in full: letters, words or numbers as text."""
-    if frozen_body.is_drill(body):
+    if isinstance(body, DrillBody):
         return []
-    key, own = body["key"], frozen_body.key_answers(body)[q["id"]]
-    if q["id"] == "fault" and q["kind"] == "letter":
-        found = [row["letter"] for row in body["choices"]["fault"] if row["id"] in key.get("also_open", ())]
-    elif q["kind"] == "verdict":
-        name = q["id"].removesuffix("_verdict")
-        found = sorted(Band(**key["bands"][name]).verdicts_within(key["figures"][name], key["tolerance"]["edge"]))
-    elif q["kind"] == "change":
-        found = key["changes"][q["id"]]
-    elif q["kind"] == "mass":
-        found = [f"{value:g}" for value in key["amount"]["also"]]
-    else:
-        found = []
+    key, own = body.key, frozen_body.key_answers(body)[q.id]
+    found: list[str] = []
+    if q.id == "fault" and q.kind == "letter":
+        found = [choice.letter for choice in body.choices.fault if choice.id in key.also_open]
+    elif q.kind == "verdict":
+        name = q.id.removesuffix("_verdict")
+        found = sorted(key.bands[name].verdicts_within(key.figures[name], key.tolerance.edge))
+    elif q.kind == "change" and key.repair is not None:
+        found = list(key.repair.changes[q.id])
+    elif q.kind == "mass" and key.repair is not None:
+        found = [f"{value:g}" for value in key.repair.amount.also]
     return [answer for answer in found if answer != own]
 
 
-def processing(root: Element, body: dict[str, Any], asked: list[dict[str, Any]]) -> None:
+def processing(root: Element, body: Body, asked: list[Question]) -> None:
     """Response processing of an item: points of each question added to SCORE where the answer is right."""
     made = add(root, "responseProcessing")
     for q in asked:
@@ -66,35 +69,35 @@ def processing(root: Element, body: dict[str, Any], asked: list[dict[str, Any]])
         _right(condition, body, q)
         total = add(add(condition, "setOutcomeValue", identifier="SCORE"), "sum")
         add(total, "variable", identifier="SCORE")
-        add(total, "baseValue", str(q["points"]), baseType="float")
+        add(total, "baseValue", str(q.points), baseType="float")
 
 
-def _right(parent: Element, body: dict[str, Any], q: dict[str, Any]) -> None:
-    if q["id"] == "evidence" and not frozen_body.is_drill(body):
+def _right(parent: Element, body: Body, q: Question) -> None:
+    if q.id == "evidence" and not isinstance(body, DrillBody):
         _evidence(parent, body)
         return
     others = also_right(body, q)
     parent = add(parent, "or") if others else parent
     for other in (None, *others):
-        if q["kind"] in NUMERIC:
+        if q.kind in NUMERIC:
             size = f"{tolerance_of(body, q):g}"
             test = add(parent, "equal", toleranceMode="absolute", tolerance=f"{size} {size}")
         else:
             test = add(parent, "match")
-        add(test, "variable", identifier=q["id"])
+        add(test, "variable", identifier=q.id)
         if other is None:
-            add(test, "correct", identifier=q["id"])
+            add(test, "correct", identifier=q.id)
         else:
-            add(test, "baseValue", other, baseType="float" if q["kind"] in NUMERIC else "identifier")
+            add(test, "baseValue", other, baseType="float" if q.kind in NUMERIC else "identifier")
 
 
-def _evidence(parent: Element, body: dict[str, Any]) -> None:
+def _evidence(parent: Element, body: Call) -> None:
     """One of the deciding figures, and none that is on target."""
-    key, letter = body["key"], {row["id"]: row["letter"] for row in body["choices"]["evidence"]}
-    deciding = {name for fault in key["faults"] or ["none"] for name in key["deciders"][fault]} & set(key["evidence"])
+    key, letter = body.key, {choice.id: choice.letter for choice in body.choices.evidence}
+    deciding = {name for fault in key.faults or ("none",) for name in key.deciders[fault]} & set(key.evidence)
     both = add(parent, "and")
-    _any_of(both, [letter[name] for name in key["evidence"] if name in deciding or not deciding])
-    idle = [one for name, one in letter.items() if name not in key["evidence"]]
+    _any_of(both, [letter[name] for name in key.evidence if name in deciding or not deciding])
+    idle = [one for name, one in letter.items() if name not in key.evidence]
     if idle:
         _any_of(add(both, "not"), idle)
 

@@ -25,8 +25,8 @@ if TYPE_CHECKING:
     from wolfsbane.server.core.db.database import Connection
 
 SCHEMA = 1
-MOST_BYTES = 64_000_000
-_MOST_UNPACKED = 1_000_000_000
+MAX_BYTES = 64_000_000
+_MAX_UNPACKED = 1_000_000_000
 #: table -> columns that point at another table, in the order in which they can be written
 TABLES = {
     "users": {},
@@ -117,8 +117,8 @@ def _read(data: bytes) -> dict[str, list[Any]]:
     """Rows by table from the ZIP, hashes and bodies checked."""
     try:
         archive = zipfile.ZipFile(io.BytesIO(data))
-        if sum(i.file_size for i in archive.infolist()) > _MOST_UNPACKED:
-            raise BadInputError("file", "too large", f"at most {_MOST_UNPACKED // 1_000_000} MB unpacked")
+        if sum(i.file_size for i in archive.infolist()) > _MAX_UNPACKED:
+            raise BadInputError("file", "too large", f"at most {_MAX_UNPACKED // 1_000_000} MB unpacked")
         manifest = json.loads(archive.read("school.json"))
         raw = {table: archive.read(f"{table}.jsonl") for table in TABLES}
         hashes = manifest["files"]

@@ -14,23 +14,23 @@ _OPEN = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 200 200" font-fami
 
 def face_svg(drawing: dict[str, Any]) -> str:
     """SVG text of the face of one drawing of :func:`wolfsbane.cycle.dials.dial`: the same for every reading."""
-    colour = _LOW if drawing["side"] == "low" else _HIGH
+    color = _LOW if drawing["side"] == "low" else _HIGH
     text = "".join(
         f'<text x="{m["x"]}" y="{m["y"] + 2.6}" font-size="7.4" fill="{_INK}">{escape(m["text"])}</text>'
         for m in drawing["labels"]
     )
-    ring = "".join(
-        f'<text x="{m["x"]}" y="{m["y"] + 2}" font-size="5.6" fill="{colour}">{escape(m["text"])}</text>'
+    pt_scale = "".join(
+        f'<text x="{m["x"]}" y="{m["y"] + 2}" font-size="5.6" fill="{color}">{escape(m["text"])}</text>'
         for m in drawing["ring_labels"]
     )
     return (
-        f'{_OPEN}<circle cx="100" cy="100" r="97" fill="#fff" stroke="{colour}" stroke-width="3"/><path'
+        f'{_OPEN}<circle cx="100" cy="100" r="97" fill="#fff" stroke="{color}" stroke-width="3"/><path'
         f' d="{drawing["minor_path"]}" stroke="{_INK}" stroke-width=".5" fill="none"/><path d="{drawing["major_path"]}"'
         f' stroke="{_INK}" stroke-width="1.4" fill="none"/>{text}<circle cx="100" cy="100" r="{drawing["ring_radius"]}"'
-        f' fill="none" stroke="{colour}" stroke-width=".6"/><path d="{drawing["ring_path"]}" stroke="{colour}"'
-        f' stroke-width=".7" fill="none"/>{ring}<text x="100" y="142" font-size="7"'
-        f' fill="{colour}">{escape(drawing["refrigerant"])} {drawing["ring_unit"]}</text><text x="100" y="176"'
-        f' font-size="9" font-weight="700" fill="{colour}">{drawing["side"].upper()}</text><text x="100" y="185"'
+        f' fill="none" stroke="{color}" stroke-width=".6"/><path d="{drawing["ring_path"]}" stroke="{color}"'
+        f' stroke-width=".7" fill="none"/>{pt_scale}<text x="100" y="142" font-size="7"'
+        f' fill="{color}">{escape(drawing["refrigerant"])} {drawing["ring_unit"]}</text><text x="100" y="176"'
+        f' font-size="9" font-weight="700" fill="{color}">{drawing["side"].upper()}</text><text x="100" y="185"'
         f' font-size="7" fill="{_INK}">{drawing["unit"]}</text></svg>'
     )
 

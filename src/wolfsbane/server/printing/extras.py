@@ -11,8 +11,10 @@ from wolfsbane.cycle.instruments import in_order
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import SYSTEMS, to_display
 from wolfsbane.exercise.draw.rig import NEEDED
-from wolfsbane.exercise.marking.frozen_body import is_drill, level_of, title_of
+from wolfsbane.exercise.marking.frozen_body import Body, level_of, on_rig, title_of
 from wolfsbane.exercise.marking.rubric import LINES
+from wolfsbane.exercise.paper.call import Call
+from wolfsbane.exercise.paper.key import RigCard
 from wolfsbane.exercise.paper.questions import QUESTIONS
 from wolfsbane.exercise.paper.rotation import timetable
 from wolfsbane.server.printing.charts import pt_pdf
@@ -20,7 +22,7 @@ from wolfsbane.server.printing.merge import merged
 from wolfsbane.server.printing.paper import one_page, size_of
 
 
-def guide_pdf(sheet: dict[str, Any], bodies: list[dict[str, Any]], rows: list[dict[str, Any]]) -> bytes:
+def guide_pdf(sheet: dict[str, Any], bodies: list[Body], rows: list[dict[str, Any]]) -> bytes:
     """The marking guide. ``bodies`` are those of the first paper, ``rows`` the items with their rules."""
     calls = [
         {
@@ -32,7 +34,7 @@ def guide_pdf(sheet: dict[str, Any], bodies: list[dict[str, Any]], rows: list[di
         }
         for row, body in zip(rows, bodies, strict=False)
     ]
-    plain = next((b for b in bodies if not is_drill(b)), None)
+    plain = next((b for b in bodies if isinstance(b, Call)), None)
     return one_page(
         "guide.html",
         sheet=sheet,
@@ -43,26 +45,26 @@ def guide_pdf(sheet: dict[str, Any], bodies: list[dict[str, Any]], rows: list[di
     )
 
 
-def _what(body: dict[str, Any]) -> str:
-    return title_of(body) if is_drill(body) or body["key"].get("rig") else f"e. g. {title_of(body)}"
+def _what(body: Body) -> str:
+    return title_of(body) if not isinstance(body, Call) or on_rig(body) else f"e.g. {title_of(body)}"
 
 
-def _example(body: dict[str, Any]) -> list[str]:
+def _example(body: Call) -> list[str]:
     """Follow-through on one of the sheet's own calls: the ring misread by four degrees, and what then is right."""
-    figures, unit = body["key"]["figures"], next(q["unit"] for q in body["questions"] if q["kind"] == "temperature")
+    figures, unit = body.key.figures, next(q.unit for q in body.questions if q.kind == "temperature")
     k = 4.0 if unit == "°F" else 2.0
 
     def n(v: Any) -> Any:
         return f"{v:.1f}".replace("-", "−")
 
-    line = body["readings"]["suction_line"]
+    line = body.readings["suction_line"]
     return [
         (
             f"The suction ring of the first paper stands at {n(figures['suction_saturation'])} {unit}. Somebody reads "
             f"{n(figures['suction_saturation'] + k)}: no mark for the ring."
         ),
         (
-            f"Superheat is then {line['text']} − {n(figures['suction_saturation'] + k)} ="
+            f"Superheat is then {line.text} − {n(figures['suction_saturation'] + k)} ="
             f" {n(figures['superheat'] - k)}, not {n(figures['superheat'])}: a full mark, it follows. The verdict is"
             f" marked against {n(figures['superheat'] - k)}, and the fault against the verdicts as they stand on the"
             " paper. One slip, one mark."
@@ -79,45 +81,43 @@ def _rules_text(rules: dict[str, Any]) -> str:
     return "; ".join(parts)
 
 
-def plants_pdf(sheet: dict[str, Any], bodies: list[dict[str, Any]]) -> bytes | None:
+def plants_pdf(sheet: dict[str, Any], bodies: list[Body]) -> bytes | None:
     """Plant cards of every rig call; ``bodies`` are those of the first paper. None where nothing is planted."""
     cards = [
-        _card(position, body)
+        _card(position, body, body.key.rig)
         for position, body in enumerate(bodies, 1)
-        if not is_drill(body) and body["key"].get("rig")
+        if isinstance(body, Call) and body.key.rig is not None
     ]
     return one_page("plants.html", sheet=sheet, paper_size=size_of(sheet), cards=cards) if cards else None
 
 
-def _card(position: int, body: dict[str, Any]) -> dict[str, Any]:
-    system, c = body["units"], body["conditions"]
+def _card(position: int, body: Call, rig: RigCard) -> dict[str, Any]:
+    system, c = body.units, body.conditions
 
-    def t(k: Any) -> Any:
+    def t(k: float) -> str:
         return f"{to_display('temperature', k, system):.0f} {SYSTEMS[system]['temperature'][0]}"
 
     return {
         "position": position,
-        "machine": body["machine"]["name"],
-        "rows": body["key"]["rig"]["rows"],
-        "weather": f"{t(c['outdoor_k'])} outdoors, {t(c['return_k'])} return, {t(c['return_wet_bulb_k'])} wet bulb",
+        "machine": body.machine.name,
+        "rows": rig.rows,
+        "weather": f"{t(c.outdoor_k)} outdoors, {t(c.return_k)} return, {t(c.return_wet_bulb_k)} wet bulb",
         "readings": [
-            {"label": r["label"], "text": body["key"]["rig"]["predicted"][key], "needed": key in NEEDED}
-            for key, r in in_order(body["readings"]).items()
+            {"label": r.label, "text": rig.predicted[key], "needed": key in NEEDED}
+            for key, r in in_order(body.readings).items()
         ],
     }
 
 
 def rotation_pdf(
-    sheet: dict[str, Any], bodies: list[dict[str, Any]], people: list[dict[str, str]], minutes: int, rigs: Any = None
+    sheet: dict[str, Any], bodies: list[Body], people: list[dict[str, str]], minutes: int, rigs: Any = None
 ) -> bytes | None:
     """The station rotation of the planted calls, with a desk for what is on paper.
 
     ``people`` are {name, group_name}; None without rigs.
     """
     plants = [
-        f"Call {i}: {body['machine']['name']}"
-        for i, body in enumerate(bodies, 1)
-        if not is_drill(body) and body["key"].get("rig")
+        f"Call {i}: {body.machine.name}" for i, body in enumerate(bodies, 1) if isinstance(body, Call) and on_rig(body)
     ]
     if not plants:
         return None
@@ -137,7 +137,7 @@ def feedback_pdf(
     return merged(parts) if parts else None
 
 
-def charts_pdf(sheet: dict[str, Any], bodies: list[dict[str, Any]]) -> bytes | None:
+def charts_pdf(sheet: dict[str, Any], bodies: list[Body]) -> bytes | None:
     """A PT chart of every refrigerant on the sheet, one page each. None on a sheet of drills."""
-    names = sorted({b["machine"]["refrigerant"] for b in bodies if not is_drill(b)})
+    names = sorted({b.machine.refrigerant for b in bodies if isinstance(b, Call)})
     return merged([pt_pdf(refrigerant(name), sheet["units"]) for name in names]) if names else None

@@ -12,7 +12,7 @@ from weasyprint import CSS, HTML
 from weasyprint.text.fonts import FontConfiguration
 from weasyprint.urls import URLFetcher, URLFetcherResponse
 
-from wolfsbane.exercise.marking.frozen_body import is_drill
+from wolfsbane.exercise.paper.call import Call
 from wolfsbane.server.printing.paper_items import key_item, packet_item
 
 _HERE = Path(__file__).parent
@@ -57,11 +57,11 @@ def slips_pdf(sheet: dict[str, Any], papers: list[dict[str, Any]], progress: Any
     None where no test is offered.
     """
     rows = [
-        {"name": paper["name"], "code": paper["code"], "call": number, "test": slip["name"], "text": slip["text"]}
+        {"name": paper["name"], "code": paper["code"], "call": number, "test": slip.name, "text": slip.text}
         for paper in papers
         for number, body in enumerate(paper["calls"], 1)
-        if not is_drill(body)
-        for slip in body["key"].get("slips", ())
+        if isinstance(body, Call)
+        for slip in body.key.slips
     ]
     return one_page("slips.html", sheet=sheet, slips=rows, paper_size=size_of(sheet)) if rows else None
 

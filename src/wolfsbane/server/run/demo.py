@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.faults import FAULTS, NONE
 from wolfsbane.exercise.marking.frozen_body import is_drill, key_answers
-from wolfsbane.exercise.marking.grading import perfect_answers
+from wolfsbane.exercise.marking.grade import perfect_answers
 from wolfsbane.exercise.paper.call import call_from_json
 from wolfsbane.exercise.plan.scenario import scenario
 from wolfsbane.server.api.classes import add_class
@@ -73,7 +73,7 @@ def load(db: Database, printers: Any) -> None:
     """
     with db.transaction() as connection:
         if queries.school_by_name(connection, name=SCHOOL) is None:
-            _school(connection)
+            _practice(connection)
         user = queries.user_by_login(connection, login=INSTRUCTOR_LOGIN)
         ours = {
             s["title"]: s
@@ -97,7 +97,7 @@ def load(db: Database, printers: Any) -> None:
         queries.sheet_release(connection, school_id=user["school_id"], id=ours[WARM_UP]["id"], released=True)
 
 
-def _school(connection: Connection) -> None:
+def _practice(connection: Connection) -> None:
     school_id = queries.school_add(connection, name=SCHOOL, time_zone="America/Denver")["id"]
     user_id = queries.user_add(
         connection,

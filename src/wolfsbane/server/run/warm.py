@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from wolfsbane.cycle.conditions import conditions
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.diagnosis.solved_cases import ground
-from wolfsbane.diagnosis.targets import school
+from wolfsbane.diagnosis.solved_cases import solved_cases
+from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.exercise.show.bench import bench, faults_of, proved
 
 
@@ -13,8 +13,8 @@ def warm() -> None:
     """Answer the bench and prove once: this touches every compiled function."""
     machine, weather = next(iter(MACHINES.values())), conditions(outdoor_db_f=95, return_db_f=80, return_wb_f=67)
     faults = faults_of([{"id": "undercharge"}])
-    bench(machine, weather, faults, school("plate_and_formula"), "analogue", "us")
-    proved(ground(machine, weather), faults, (), None)
+    bench(machine, weather, faults, practice_by_id("plate_and_formula"), "analogue", "us")
+    proved(solved_cases(machine, weather), faults, (), None)
 
 
 if __name__ == "__main__":

@@ -11,7 +11,7 @@ from wolfsbane.cycle.faults import FAULTS
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import SOLVER_VERSION, solve
-from wolfsbane.diagnosis.solved_cases import ground
+from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.exercise.plan.history import changes
 from wolfsbane.exercise.plan.scenario import SCHEMA, require_paper, scenario
 from wolfsbane.exercise.plan.severity import severity_text
@@ -72,7 +72,7 @@ def proof_of(made: Scenario) -> tuple[int | None, bool | None, str]:
         if state.trip is not None:
             return None, None, f"The machine {trip_sentence(state.trip)}."
         found = proved(
-            ground(machine, conditions, made.instruments), made.faults, made.given_tests, made.given_readings
+            solved_cases(machine, conditions, made.instruments), made.faults, made.given_tests, made.given_readings
         )
     except NoConvergenceError as error:
         return None, None, f"No proof: {error}"
@@ -183,7 +183,7 @@ def versions(
 
 
 def keep_what_it_carries(connection: Connection, user: dict[str, Any], made: Scenario) -> None:
-    """Keep the machine and the school of practice of one's own that an imported scenario carries,
+    """Keep the machine and the practice of one's own that an imported scenario carries,
     where they are not kept yet.
     """
     ours = {"school_id": user["school_id"]}
@@ -201,5 +201,5 @@ def keep_what_it_carries(connection: Connection, user: dict[str, Any], made: Sce
             tuned=jsonb({**tuned, "circuit": made.own["circuit"]}),
             user_id=user["id"],
         )
-    if made.own_school is not None and queries.practice_get(connection, **ours, practice_id=made.school) is None:
+    if made.own_practice is not None and queries.practice_get(connection, **ours, practice_id=made.practice_id) is None:
         keep_practice(connection, user, made.practice)

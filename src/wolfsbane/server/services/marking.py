@@ -13,7 +13,7 @@ from wolfsbane.cycle.instruments import in_order
 from wolfsbane.exercise.draw import seeds as papers_of
 from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.exercise.marking.drill_marks import lettered
-from wolfsbane.exercise.marking.grading import RUBRIC_VERSION
+from wolfsbane.exercise.marking.grade import RUBRIC_VERSION
 from wolfsbane.exercise.marking.rules import rules
 from wolfsbane.exercise.paper.wording import reason_text
 from wolfsbane.server.core.db.database import jsonb, queries
@@ -36,7 +36,7 @@ def paper_by_code(connection: Connection, school_id: int, typed: str) -> dict[st
     return paper
 
 
-class Ground:
+class SolvedCases:
     """What a sheet's calls are marked by: the rules of each position and what its rig read; looked up once."""
 
     def __init__(self, connection: Connection, school_id: int, sheet_id: int) -> None:
@@ -60,7 +60,7 @@ class Ground:
 
 def paper_view(connection: Connection, paper: dict[str, Any], school_id: int) -> dict[str, Any]:
     """Everything the marking page shows of one paper. For markers."""
-    ground = Ground(connection, school_id, paper["sheet_id"])
+    solved_cases = SolvedCases(connection, school_id, paper["sheet_id"])
     answers = defaultdict(dict)
     marks = defaultdict(list)
     for row in queries.answer_list(connection, paper_id=paper["id"]):
@@ -68,7 +68,7 @@ def paper_view(connection: Connection, paper: dict[str, Any], school_id: int) ->
     for row in queries.mark_list(connection, paper_id=paper["id"]):
         marks[row["paper_call_id"]].append(row)
     calls = [
-        _call_view(row, ground.body(row["position"], row["body"]), answers[row["id"]], marks[row["id"]])
+        _call_view(row, solved_cases.body(row["position"], row["body"]), answers[row["id"]], marks[row["id"]])
         for row in queries.paper_call_list(connection, paper_id=paper["id"])
     ]
     return {
@@ -165,8 +165,8 @@ def enter_answers(
     if row is None:
         calls = list(queries.paper_call_list(connection, paper_id=paper["id"]))
         raise BadInputError("call", position, f"1 to {len(calls)}")
-    ground = Ground(connection, user["school_id"], paper["sheet_id"])
-    body = ground.body(position, row["body"])
+    solved_cases = SolvedCases(connection, user["school_id"], paper["sheet_id"])
+    body = solved_cases.body(position, row["body"])
     units = {q["id"]: q["unit"] for q in frozen_body.questions_of(body)}
     for question_id in answers:
         if question_id not in units:
@@ -197,7 +197,7 @@ def enter_answers(
             after=changed,
         )
     whole = {q: a["raw"] for q, a in there.items()} | answers
-    remark(connection, user["school_id"], row["id"], body, whole, ground.rules[position])
+    remark(connection, user["school_id"], row["id"], body, whole, solved_cases.rules[position])
 
 
 def _refuse_lost(answers: dict[str, str], base: dict[str, int] | None, there: dict[str, dict[str, Any]]) -> None:
@@ -299,10 +299,10 @@ def override(
 def _back_to_the_rubric(
     connection: Connection, user: dict[str, Any], paper: dict[str, Any], row: dict[str, Any], question: str
 ) -> None:
-    ground = Ground(connection, user["school_id"], paper["sheet_id"])
+    solved_cases = SolvedCases(connection, user["school_id"], paper["sheet_id"])
     answers = {a["question_id"]: a["raw"] for a in queries.call_answers(connection, paper_call_id=row["id"])}
     for mark in frozen_body.grade_body(
-        ground.body(row["position"], row["body"]), answers, ground.rules[row["position"]]
+        solved_cases.body(row["position"], row["body"]), answers, solved_cases.rules[row["position"]]
     ):
         if mark.question == question:
             queries.mark_put(

@@ -17,14 +17,14 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.machine import Machine
-    from wolfsbane.diagnosis.practices import School
+    from wolfsbane.diagnosis.practices import Practice
     from wolfsbane.server.api.projection_models import ProjectionBody
     from wolfsbane.server.core.db.database import Connection
 
 TOKEN_HEADER = "X-Wolfsbane-Projection"
 #: a case stays up for a school day
 _HOURS = 12
-_MOST_TESTS = 12
+_MAX_TESTS = 12
 
 
 def _digest(token: str) -> str:
@@ -35,7 +35,7 @@ def put_up(
     connection: Connection,
     user: dict[str, Any],
     situation: tuple[Machine, Conditions, tuple[Fault, ...]],
-    practice: School,
+    practice: Practice,
     body: ProjectionBody,
     story: dict[str, Any],
 ) -> tuple[int, str]:
@@ -78,8 +78,8 @@ def turn(
     if ask is not None:
         result = {system: ask(row["bench"], system) for system in SYSTEMS}
         tests = [t for t in tests if t["us"]["id"] != result["us"]["id"]] + [result]
-        if len(tests) > _MOST_TESTS:
-            raise BadInputError("test", result["us"]["id"], f"at most {_MOST_TESTS} tests on one case")
+        if len(tests) > _MAX_TESTS:
+            raise BadInputError("test", result["us"]["id"], f"at most {_MAX_TESTS} tests on one case")
     queries.projection_turn(connection, id=row["id"], step=step, shown=jsonb(shown), tests=jsonb(tests))
 
 

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.instruments import in_order
-from wolfsbane.diagnosis.targets import school
+from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.exercise.draw import rig
 from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.exercise.marking.rules import rules
@@ -19,7 +19,7 @@ from wolfsbane.exercise.paper.questions import EVIDENCE
 from wolfsbane.exercise.plan.scenario import scenario
 from wolfsbane.server.core.db.database import jsonb, queries
 from wolfsbane.server.core.errors import ApiError
-from wolfsbane.server.services.marking import Ground, remark
+from wolfsbane.server.services.marking import SolvedCases, remark
 from wolfsbane.server.services.sheets import audit, held
 
 if TYPE_CHECKING:
@@ -96,8 +96,8 @@ def change_rules(
     """
     held(connection, user, sheet_id, "ready")
     row, by = _position(connection, sheet_id, position), rules(data)
-    ground = Ground(connection, user["school_id"], sheet_id)
-    moves = _moves(connection, user, sheet_id, position, lambda body: ground.body(position, body), by)
+    solved_cases = SolvedCases(connection, user["school_id"], sheet_id)
+    moves = _moves(connection, user, sheet_id, position, lambda body: solved_cases.body(position, body), by)
     if confirmed:
         if not reason.strip():
             raise BadInputError("reason", reason, "a few words: why the rule changes")
@@ -112,7 +112,7 @@ def change_rules(
             after=by.to_json(),
             reason=reason.strip(),
         )
-        _apply(connection, user, sheet_id, position, moves, lambda body: ground.body(position, body), by, reason)
+        _apply(connection, user, sheet_id, position, moves, lambda body: solved_cases.body(position, body), by, reason)
     return _told(moves)
 
 
@@ -197,7 +197,7 @@ def measure(
     call, planned = call_from_json(body), scenario(row["body"])
     values = rig.checked_readings(call, {key: value for key, value in values.items() if value is not None})
     asked = row["data"].get("asked") or {}
-    practice = planned.practice if not asked.get("school") else school(asked["school"])
+    practice = planned.practice if not asked.get("practice") else practice_by_id(asked["practice"])
     measured = rig.measured_call(call, planned.profile, practice, values)
     told = rig.warnings(call, planned.profile, planned, values, measured)
     new = measured.to_json()

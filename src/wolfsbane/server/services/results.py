@@ -17,7 +17,7 @@ from wolfsbane.exercise.marking.feedback import feedback
 from wolfsbane.exercise.paper.questions import EVIDENCE, fault_name, wording
 from wolfsbane.exercise.paper.wording import reason_text
 from wolfsbane.server.core.db.database import queries
-from wolfsbane.server.services.marking import Ground
+from wolfsbane.server.services.marking import SolvedCases
 
 if TYPE_CHECKING:
     from wolfsbane.server.core.db.database import Connection
@@ -235,7 +235,7 @@ def next_calls(
 
 def paper_feedback(connection: Connection, school_id: int, paper: dict[str, Any]) -> dict[str, Any]:
     """Feedback on every marked call of a paper, as plain data."""
-    ground = Ground(connection, school_id, paper["sheet_id"])
+    solved_cases = SolvedCases(connection, school_id, paper["sheet_id"])
     answers = defaultdict(dict)
     marks = defaultdict(list)
     for row in queries.answer_list(connection, paper_id=paper["id"]):
@@ -245,7 +245,7 @@ def paper_feedback(connection: Connection, school_id: int, paper: dict[str, Any]
     calls = []
     for row in queries.paper_call_list(connection, paper_id=paper["id"]):
         if marks[row["id"]]:
-            body = ground.body(row["position"], row["body"])
+            body = solved_cases.body(row["position"], row["body"])
             calls.append({"position": row["position"], **feedback(body, answers[row["id"]], marks[row["id"]])})
     return {
         "code": paper["code"],
@@ -261,11 +261,11 @@ def gradebook(connection: Connection, school_id: int, class_id: int) -> tuple[li
     """The gradebook as a table: (header, rows). Points of the newest attempt of every sheet, their sum and per cent."""
     rows = class_rows(connection, school_id, class_id)
     found = sheets_of(rows)
-    sums = {}
+    differences = {}
     for one in found:
         for paper in sorted(sheet_results(connection, school_id, one["sheet_id"])["rows"], key=lambda p: p["attempt"]):
             if paper["marked"]:
-                sums[(paper["apprentice_id"], one["order"])] = [paper["earned"], paper["possible"]]
+                differences[(paper["apprentice_id"], one["order"])] = [paper["earned"], paper["possible"]]
     header = [
         "number",
         "name",
@@ -277,7 +277,7 @@ def gradebook(connection: Connection, school_id: int, class_id: int) -> tuple[li
     ]
     table = []
     for person in queries.apprentice_list(connection, school_id=school_id, class_id=class_id):
-        cells = [sums.get((person["id"], s["order"])) for s in found]
+        cells = [differences.get((person["id"], s["order"])) for s in found]
         if person["gone"] and not any(cells):
             continue
         earned, possible = (sum(c[i] for c in cells if c) for i in (0, 1))

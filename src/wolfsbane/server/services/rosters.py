@@ -13,7 +13,7 @@ from wolfsbane.server.core.errors import ApiError, not_found
 if TYPE_CHECKING:
     from wolfsbane.server.core.db.database import Connection
 
-MOST = 120
+MAX = 120
 _LONGEST = {"name": 80, "number": 30, "group": 40}
 _HEADS = {
     "name": ("name", "apprentice", "student", "full name"),
@@ -52,8 +52,8 @@ def read_roster(text: str) -> tuple[list[dict[str, str]], list[str]]:
             problems.append(f"line {number}: {wrong} is longer than {_LONGEST[wrong]} characters")
         elif (cells["name"].lower(), cells["number"]) in seen:
             problems.append(f"line {number}: {cells['name']} stands there twice; give them numbers to tell them apart")
-        elif len(people) >= MOST:
-            problems.append(f"line {number}: more than {MOST} in one class")
+        elif len(people) >= MAX:
+            problems.append(f"line {number}: more than {MAX} in one class")
         else:
             seen.add((cells["name"].lower(), cells["number"]))
             people.append(cells)
@@ -65,8 +65,8 @@ def add_people(connection: Connection, school_id: int, class_id: int, people: li
     there twice.
     """
     there = [p for p in queries.apprentice_list(connection, school_id=school_id, class_id=class_id) if not p["gone"]]
-    if len(there) + len(people) > MOST:
-        raise BadInputError("apprentices", len(there) + len(people), f"at most {MOST} in one class")
+    if len(there) + len(people) > MAX:
+        raise BadInputError("apprentices", len(there) + len(people), f"at most {MAX} in one class")
     taken = {(p["name"].lower(), p["number"]) for p in there}
     for person in people:
         if (person["name"].lower(), person["number"]) in taken:

@@ -12,7 +12,7 @@ from wolfsbane.exercise.draw import seeds as papers_of
 from wolfsbane.exercise.draw.generator import NoClassSetError
 from wolfsbane.exercise.draw.variant import NoVariantError
 from wolfsbane.exercise.marking import frozen_body
-from wolfsbane.exercise.marking.grading import RUBRIC_VERSION
+from wolfsbane.exercise.marking.grade import RUBRIC_VERSION
 from wolfsbane.server.core.db.database import jsonb, queries
 from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.tables import combined_hash
@@ -30,8 +30,8 @@ def checked_items(
 ) -> list[tuple[int | None, dict[str, Any], dict[str, Any]]]:
     """(version id or None, data, item with its scenario) of every item. Raises BadInputError."""
     found = []
-    if len(items) > items_of.MOST_ITEMS:
-        raise BadInputError("items", len(items), f"at most {items_of.MOST_ITEMS} on one sheet")
+    if len(items) > items_of.MAX_ITEMS:
+        raise BadInputError("items", len(items), f"at most {items_of.MAX_ITEMS} on one sheet")
     for row in items:
         row = dict(row)
         scenario_id = row.pop("scenario_id", None)

@@ -5,16 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any, TypeAlias
 
 import aiosql
 import psycopg
 from psycopg.rows import dict_row
 from psycopg.types.json import Jsonb
 from psycopg_pool import ConnectionPool, PoolTimeout
-
-if TYPE_CHECKING:
-    from psycopg import Connection
 
 #: a connection whose rows are dicts
 Connection: TypeAlias = psycopg.Connection[dict[str, Any]]
