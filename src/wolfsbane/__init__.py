@@ -7,7 +7,7 @@ from pathlib import Path
 __version__ = "0.1.0"
 
 
-def _fresh_compiled_code():
+def _fresh_compiled_code() -> None:
     """Keep compiled kernels apart by the source of the whole ``cycle`` package.
 
     The compiler's own cache looks only at the file a function stands in, so a change in a part would leave the

@@ -5,6 +5,7 @@ concludes by the nearest pattern. It slips in one place and carries the wrong nu
 """
 
 import pytest
+from wolfsbane.exercise.marking.repair_plan import plan_answers
 
 from tests.conftest import ORIFICE, R22, VALVE, planned
 from wolfsbane.diagnosis.targets import FIGURES
@@ -12,7 +13,6 @@ from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.exercise.draw import rig
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.marking.grade import grade, perfect_answers, total
-from wolfsbane.exercise.marking.repair_plan import plan_answers
 from wolfsbane.exercise.paper.call import call_from_json
 
 PAPERS = [

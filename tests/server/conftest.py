@@ -14,6 +14,7 @@ from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.server.app import create_app
 from wolfsbane.server.core import security
 from wolfsbane.server.core.config import from_environment
+from wolfsbane.server.core.current import database_of
 from wolfsbane.server.core.db.database import Database, queries
 from wolfsbane.server.services import building
 
@@ -230,14 +231,14 @@ def many(stock, teacher):
 
 def build(app, sheet_id):
     """Draw and freeze a sheet; its documents are printed when a test asks for them."""
-    with app.db.transaction() as connection:
+    with database_of(app).transaction() as connection:
         school_id = queries.school_by_name(connection, name="Test School")["id"]
-    building.build(app.db, school_id, sheet_id, {})
+    building.build(database_of(app), school_id, sheet_id, {})
 
 
 def bodies(app, code):
     """The frozen bodies of a paper, in order."""
-    with app.db.transaction() as connection:
+    with database_of(app).transaction() as connection:
         paper = connection.execute("select id from papers where code = %s", (code,)).fetchone()
         return [r["body"] for r in queries.paper_call_list(connection, paper_id=paper["id"])]
 

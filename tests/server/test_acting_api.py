@@ -4,6 +4,7 @@ import pytest
 
 from tests.server.conftest import SCENARIO, build
 from wolfsbane.exercise.paper.call import call_from_json
+from wolfsbane.server.core.current import database_of
 from wolfsbane.server.core.db.database import queries
 
 BODY = {"machine": "split-3t-r410a-txv", "outdoor_db_f": 95, "return_db_f": 80, "return_wb_f": 67}
@@ -152,7 +153,7 @@ def test_a_plate_in_si_is_the_same_machine(teacher):
 def test_an_issued_call_holds_its_correction_key(teacher, app, sheet):
     build(app, sheet["id"])
     code = teacher.get(f"/sheets/{sheet['id']}/results").json["rows"][0]["code"]
-    with app.db.transaction() as connection:
+    with database_of(app).transaction() as connection:
         paper = connection.execute("select id from papers where code = %s", (code,)).fetchone()
         calls = [call_from_json(r["body"]) for r in queries.paper_call_list(connection, paper_id=paper["id"])]
     assert calls

@@ -11,6 +11,7 @@ import pytest
 from tests.server.conftest import OTHER, SCENARIO, Client, build
 from wolfsbane.exercise.marking.grade import perfect_answers
 from wolfsbane.exercise.paper.call import call_from_json
+from wolfsbane.server.core.current import database_of
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.openapi import description
 
@@ -20,7 +21,7 @@ BOX = {"machine": "walkin-cooler-r404a-txv", "outdoor_db_f": 95, "box_f": 38}
 
 
 def frozen(app, code):
-    with app.db.transaction() as connection:
+    with database_of(app).transaction() as connection:
         paper = connection.execute("select id from papers where code = %s", (code,)).fetchone()
         return [call_from_json(r["body"]) for r in queries.paper_call_list(connection, paper_id=paper["id"])]
 
@@ -134,9 +135,9 @@ def test_a_changed_scenario_is_a_new_version_and_the_old_one_never_changes(app, 
     made = teacher.post("/scenarios", SCENARIO).json
     changed = teacher.put(f"/scenarios/{made['id']}", SCENARIO | {"severity": 70}).json
     assert (made["version"], changed["version"], changed["body"]["faults"][0]["severity"]) == (1, 2, 70)
-    with pytest.raises(Exception, match="never change"), app.db.transaction() as connection:
+    with pytest.raises(Exception, match="never change"), database_of(app).transaction() as connection:
         connection.execute("update scenario_versions set body = '{}'")
-    with app.db.transaction() as connection:
+    with database_of(app).transaction() as connection:
         rows = connection.execute(
             "select version, body, sha256, schema_version from scenario_versions order by version"
         ).fetchall()
@@ -173,7 +174,7 @@ def test_an_issued_call_freezes_everything_marking_needs(app, teacher, sheet):
     call = frozen(app, codes(teacher, sheet)[0])[0]
     assert call.machine["circuit"]["charge_kg"] and call.school["subcooling_tolerance_df"] == 3
     assert call.table_hash == sheet["table_hash"] and call.solver_version == sheet["solver_version"] and call.seed
-    with pytest.raises(Exception, match="never change"), app.db.transaction() as connection:
+    with pytest.raises(Exception, match="never change"), database_of(app).transaction() as connection:
         connection.execute("update paper_calls set body = '{}'")
 
 
@@ -216,7 +217,7 @@ def test_marking_follows_the_paper_through_and_keeps_the_raw_text(app, teacher, 
     again = teacher.get(f"/papers/{code}").json
     assert again["calls"][0]["questions"][0]["raw"] == f"{off} °F"
     assert again["calls"][0]["readings"][0]["label"] == "Suction pressure"
-    with app.db.transaction() as connection:
+    with database_of(app).transaction() as connection:
         kept = connection.execute(
             "select raw, unit, source from answers where question_id = 'suction_saturation'"
         ).fetchone()
@@ -281,7 +282,7 @@ def test_an_unknown_question_or_call_is_refused_and_nothing_is_written(app, teac
     ):
         reply = teacher.put(f"/papers/{code}/answers", body)
         assert reply.status_code == 422 and reply.json["error"]["field"] == field, reply.json
-    with app.db.transaction() as connection:
+    with database_of(app).transaction() as connection:
         assert connection.execute("select count(*) as n from answers").fetchone()["n"] == 0
 
 
@@ -311,10 +312,10 @@ def test_a_build_cut_off_halfway_is_done_again_whole(app, teacher, sheet):
 
     from wolfsbane.server.services import building
 
-    with app.db.transaction() as connection:
+    with database_of(app).transaction() as connection:
         school_id = queries.school_by_name(connection, name="Test School")["id"]
     with pytest.raises(KeyboardInterrupt):
-        building.build(app.db, school_id, made["id"], {"packet": cut})
+        building.build(database_of(app), school_id, made["id"], {"packet": cut})
     build(app, made["id"])
     assert teacher.get(f"/sheets/{made['id']}").json["status"] == "ready" and len(codes(teacher, made)) == 3
 
@@ -336,16 +337,16 @@ def test_a_database_that_is_down_is_said_and_comes_back(app, teacher, monkeypatc
 
     from wolfsbane.server.core.db.database import DatabaseDownError
 
-    real = app.db.transaction
+    real = database_of(app).transaction
 
     @contextmanager
     def down():
         raise DatabaseDownError("the database does not answer; try again in a moment")
         yield
 
-    monkeypatch.setattr(app.db, "transaction", down)
+    monkeypatch.setattr(database_of(app), "transaction", down)
     assert teacher.get("/scenarios").status_code == 503
-    monkeypatch.setattr(app.db, "transaction", real)
+    monkeypatch.setattr(database_of(app), "transaction", real)
     assert teacher.get("/scenarios").status_code == 200
 
 
@@ -371,10 +372,10 @@ def test_a_build_that_breaks_says_so_on_the_sheet_and_can_be_tried_again(app, te
     def broken(*_args):
         raise OSError("no paper")
 
-    with app.db.transaction() as connection:
+    with database_of(app).transaction() as connection:
         school_id = queries.school_by_name(connection, name="Test School")["id"]
     with pytest.raises(OSError, match="no paper"):
-        building.build(app.db, school_id, made["id"], {"packet": broken})
+        building.build(database_of(app), school_id, made["id"], {"packet": broken})
     found = teacher.get(f"/sheets/{made['id']}").json
     assert found["status"] == "failed" and "tried again" in found["problem"] and "no paper" not in found["problem"]
     build(app, made["id"])

@@ -5,6 +5,7 @@ what is kept of one and how it goes.
 import pytest
 
 from tests.server.conftest import Client, as_key, codes
+from wolfsbane.server.core.current import database_of
 from wolfsbane.server.services.rosters import read_roster
 
 
@@ -94,7 +95,7 @@ def test_everything_kept_of_an_apprentice_is_handed_over_or_forgotten(app, teach
     )
     assert teacher.get(f"/sheets/{sheet['id']}/documents/key").status_code == 200
     teacher.delete(f"/apprentices/{person['id']}")
-    with app.db.transaction() as connection:
+    with database_of(app).transaction() as connection:
         for table, column in (("apprentices", "name"), ("users", "login"), ("audit", "after"), ("audit", "reason")):
             rows = connection.execute(f"select {column}::text as v from {table}").fetchall()
             assert not any("Ada" in (r["v"] or "") or r["v"] == "ada" for r in rows), table
@@ -163,10 +164,10 @@ def test_nobody_reaches_another_schools_people(teacher, stranger, sheet):
 
 def test_nobody_is_erased_while_a_sheet_of_their_class_is_being_made(app, teacher, sheet):
     person = teacher.get(f"/classes/{sheet['class_id']}").json["people"][0]
-    with app.db.transaction() as connection:
+    with database_of(app).transaction() as connection:
         connection.execute("update sheets set status = 'building'")
     reply = teacher.delete(f"/apprentices/{person['id']}")
     assert reply.status_code == 409 and "Friday" in reply.json["error"]["message"]
-    with app.db.transaction() as connection:
+    with database_of(app).transaction() as connection:
         connection.execute("update sheets set status = 'ready'")
     assert teacher.delete(f"/apprentices/{person['id']}").status_code == 200

@@ -13,6 +13,7 @@ import pytest
 
 from tests.server.conftest import as_key, bodies, codes
 from wolfsbane.exercise.marking import frozen_body
+from wolfsbane.server.core.current import database_of
 from wolfsbane.server.exchange.qti import NS
 from wolfsbane.server.exchange.qti_scoring import tolerance_of
 
@@ -205,7 +206,7 @@ def test_a_school_goes_out_and_into_an_empty_one_with_every_mark(app, teacher, s
 def test_a_sheet_that_was_being_made_or_printed_when_the_school_went_out_can_be_issued_again(
     app, teacher, stranger, sheet
 ):
-    with app.db.transaction() as connection:
+    with database_of(app).transaction() as connection:
         connection.execute("update sheets set printing = 'on'")
         connection.execute(
             "insert into sheets (school_id, class_id, title, units, seed, total, status, solver_version, table_hash,"

@@ -7,6 +7,7 @@ import pytest
 from tests.conftest import VALVE
 from tests.server.conftest import OTHER, SCENARIO, Client, build
 from wolfsbane.exercise.paper.call import call_from_json
+from wolfsbane.server.core.current import database_of
 from wolfsbane.server.core.db.database import queries
 
 COOLER = {
@@ -23,7 +24,7 @@ def colleague(app):
     """A second instructor of the same school."""
     from tests.server.conftest import HASH
 
-    with app.db.transaction() as connection:
+    with database_of(app).transaction() as connection:
         school_id = queries.school_by_name(connection, name="Test School")["id"]
         queries.user_add(
             connection, school_id=school_id, login="colleague", name="Colleague", role="instructor", password_hash=HASH
@@ -75,7 +76,7 @@ def test_nothing_under_an_issued_sheet_changes(app, teacher, sheet):
     code = teacher.get(f"/sheets/{sheet['id']}/results").json["rows"][0]["code"]
 
     def frozen():
-        with app.db.transaction() as connection:
+        with database_of(app).transaction() as connection:
             paper = connection.execute("select id from papers where code = %s", (code,)).fetchone()
             return [
                 call_from_json(r["body"]).to_json() for r in queries.paper_call_list(connection, paper_id=paper["id"])

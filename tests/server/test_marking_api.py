@@ -14,6 +14,7 @@ from tests.server.conftest import SCENARIO, Client, as_key, bodies, build, codes
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.exercise.draw.generator import NoClassSetError
 from wolfsbane.exercise.draw.variant import NoVariantError
+from wolfsbane.server.core.current import database_of
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.printing.merge import page_count
 from wolfsbane.server.services import marking, sheets
@@ -191,7 +192,7 @@ def test_a_rule_that_changes_while_somebody_marks_waits_and_then_moves_them_too(
         "reason": "the plate was unreadable",
     }
     with ThreadPoolExecutor(1) as other:
-        with app.db.transaction() as connection:
+        with database_of(app).transaction() as connection:
             user = queries.user_by_login(connection, login="teacher")
             paper = marking.paper_by_code(connection, user["school_id"], code)
             marking.enter_answers(connection, user, paper, 1, as_key(app, code, fault=wrong))
@@ -363,7 +364,7 @@ def test_a_draft_is_changed_previewed_and_issued_with_the_very_numbers_it_showed
         and page.data[1:4] == b"PNG"
         and teacher.get(f"/sheets/{draft['id']}/preview/9.png").status_code == 404
     )
-    with app.db.transaction() as connection:
+    with database_of(app).transaction() as connection:
         shown = connection.execute("select pdf from documents where kind = 'preview'").fetchone()["pdf"]
     assert teacher.post(f"/sheets/{draft['id']}/issue", {}).json["status"] == "queued"
     build(app, draft["id"])
@@ -408,7 +409,7 @@ def test_a_sheet_is_cancelled_while_it_is_drawn_and_can_be_issued_after_all(app,
 
 def test_a_sheet_that_could_not_be_made_is_drawn_anew_and_a_cancelled_one_as_it_was(app, teacher, sheet):
     for status, same in (("cancelled", True), ("failed", False)):
-        with app.db.transaction() as connection:
+        with database_of(app).transaction() as connection:
             connection.execute("update sheets set status = %s", (status,))
         before = teacher.get(f"/sheets/{sheet['id']}").json["seed"]
         after = teacher.post(f"/sheets/{sheet['id']}/issue", {}).json
@@ -445,9 +446,9 @@ def test_processes_draw_and_print_the_same_as_one(app, teacher):
     }
     one, two = (teacher.post("/sheets", body).json for _ in range(2))
     build(app, one["id"])
-    with app.db.transaction() as connection:
+    with database_of(app).transaction() as connection:
         school_id = queries.school_by_name(connection, name="Test School")["id"]
-    building.build(app.db, school_id, two["id"], {"packet": PRINTERS["packet"]}, processes=2)
+    building.build(database_of(app), school_id, two["id"], {"packet": PRINTERS["packet"]}, processes=2)
     drawn = [[bodies(app, code) for code in codes(teacher, sheet)] for sheet in (one, two)]
     assert drawn[0] == drawn[1]
     assert page_count(teacher.get(f"/sheets/{two['id']}/documents/packet").data) == 12
@@ -457,7 +458,7 @@ def print_now(app, sheet_id, *kinds, meanwhile=None):
     """What the worker does with a queued job; ``meanwhile(n)`` runs before the n-th piece is printed."""
     from wolfsbane.server.services import building, documents
 
-    with app.db.transaction() as connection:
+    with database_of(app).transaction() as connection:
         school_id = queries.school_by_name(connection, name="Test School")["id"]
     pieces = []
 
@@ -472,7 +473,10 @@ def print_now(app, sheet_id, *kinds, meanwhile=None):
 
     jobs = documents.wanted(school_id, sheet_id, kinds)
     building.print_again(
-        app.db, school_id, sheet_id, {kind: (watched(printer), papers) for kind, (printer, papers) in jobs.items()}
+        database_of(app),
+        school_id,
+        sheet_id,
+        {kind: (watched(printer), papers) for kind, (printer, papers) in jobs.items()},
     )
     return pieces
 

@@ -6,6 +6,7 @@ import pytest
 
 from tests.conftest import VALVE
 from tests.server.conftest import Client
+from wolfsbane.server.core.current import database_of
 from wolfsbane.server.services.projecting import TOKEN_HEADER
 
 ROOM = {"outdoor_db_f": 95, "return_db_f": 80, "return_wb_f": 67}
@@ -57,7 +58,7 @@ def test_the_token_opens_nothing_else_and_not_for_ever(app, teacher, nobody):
         assert wall(app, token).status_code == 404
     newer = teacher.post("/projections", BENCH).json
     assert wall(app, made["token"]).status_code == 404 and wall(app, newer["token"]).status_code == 200
-    with app.db.transaction() as connection:
+    with database_of(app).transaction() as connection:
         assert (
             connection.execute(
                 "select count(*) as n from projections where token_hash = %s", (newer["token"],)

@@ -2,6 +2,7 @@
 
 import pytest
 
+from wolfsbane.server.core.current import database_of
 from wolfsbane.server.core.security import ANYONE
 
 PUBLIC = {("GET", "/api/v1/session"), ("POST", "/api/v1/session"), ("GET", "/api/v1/projected")}
@@ -160,7 +161,7 @@ def test_cookies_and_headers_are_strict(app, nobody):
 
 
 def test_passwords_are_kept_as_argon2(app):
-    with app.db.transaction() as connection:
+    with database_of(app).transaction() as connection:
         kept = connection.execute(
             "select password_hash, (select token_hash from sessions limit 1) from users"
         ).fetchall()

@@ -11,6 +11,7 @@ import pytest
 
 from tests.server.conftest import OTHER
 from wolfsbane.server.core.config import SETTINGS, SettingError, from_environment, help_text
+from wolfsbane.server.core.current import database_of
 from wolfsbane.server.core.db.database import Database, DatabaseDownError
 from wolfsbane.server.core.db.migrate import MigrationError, files, migrate
 from wolfsbane.server.run.postgres import PrivatePostgres, free_port
@@ -150,7 +151,7 @@ def test_a_killed_worker_leaves_the_sheet_to_the_next_one(app, teacher, database
         first.kill()
         first.wait()
     # The next worker takes the job up again once the heartbeat of the first is old; here it is made old at once.
-    with app.db.transaction() as connection:
+    with database_of(app).transaction() as connection:
         connection.execute("update procrastinate_workers set last_heartbeat = now() - interval '10 minutes'")
     second = subprocess.Popen(command, env=environment)
     try:

@@ -43,7 +43,9 @@ def test_an_unseen_plate_is_met_within_the_stated_bands(name, tuned):
     for key in STATED:
         asked = PLATES[name].get(key, PLATES[name].get("plate_subcooling_df") if key == "subcooling_df" else None)
         if asked is not None:
-            assert PLATE_FIGURES[key].of(state, made.machine) == pytest.approx(asked, abs=PLATE_FIGURES[key].width(asked)), key
+            assert PLATE_FIGURES[key].of(state, made.machine) == pytest.approx(
+                asked, abs=PLATE_FIGURES[key].width(asked)
+            ), key
     assert made.met and not made.contradictions
     if "factory_charge_oz" in PLATES[name]:
         assert made.machine.circuit.charge_kg / 0.028349523125 == pytest.approx(

@@ -27,7 +27,7 @@ from wolfsbane.server.api import (
 )
 from wolfsbane.server.api.models import ErrorBody
 from wolfsbane.server.core import errors, security
-from wolfsbane.server.core.config import Config, from_environment
+from wolfsbane.server.core.config import Config, SettingError, from_environment
 from wolfsbane.server.core.current import equip
 from wolfsbane.server.core.db.database import Database
 
@@ -68,8 +68,11 @@ def create_app(config: Config | None = None, database: Database | None = None) -
     )
     app.config["MAX_CONTENT_LENGTH"] = 1_000_000
     app.config["TRUSTED_HOSTS"] = [h.strip() for h in config.trusted_hosts.split(",") if h.strip()] or None
-    app.db = database or Database(config.database_url).open()
-    equip(app, app.db, config)
+    if database is None:
+        if config.database_url is None:
+            raise SettingError("WOLFSBANE_DATABASE_URL is not set; the application needs the address of a database")
+        database = Database(config.database_url).open()
+    equip(app, database, config)
     security.register(app)
     errors.register(app)
     for module in (

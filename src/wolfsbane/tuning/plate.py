@@ -106,10 +106,11 @@ class KnownPlate:
         given: dict[str, Any] = {
             k: getattr(self, k) for k in ("outdoor_db_f", "return_db_f", "return_wb_f", "box_f", "water_in_f")
         }
-        usual = USUAL[self.application] if self.refrigeration else USUAL["room"]
+        usual: dict[str, float] = USUAL[self.application] if self.refrigeration else USUAL["room"]
         if self.condenser == "water_cooled":
             usual = usual | {"water_in_f": 85.0}
-        return for_machine(like, **{k: v if v is not None else usual.get(k) for k, v in given.items()})
+        given = {k: v if v is not None else usual.get(k) for k, v in given.items()}
+        return for_machine(like, outdoor_db_f=given.pop("outdoor_db_f"), **given)
 
     def to_json(self) -> dict[str, Any]:
         """Plain data, what is not known left out."""

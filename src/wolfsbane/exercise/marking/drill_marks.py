@@ -44,9 +44,9 @@ _TITLES = {
 }
 
 
-def title(drill: Drill) -> str:
-    """What a drill is called."""
-    return _TITLES[drill["kind"]]
+def title(kind: str) -> str:
+    """What a kind of drill is called."""
+    return _TITLES[kind]
 
 
 def _kind(drill: Drill, unit: str) -> str:

@@ -31,7 +31,7 @@ def mark_of_copy(body: Body) -> tuple[float, ...] | None:
 
 def title_of(body: Body) -> str:
     """What a body is called on a key: the fault, or the drill."""
-    return title(body.drill) if isinstance(body, DrillBody) else body.key.fault_name
+    return title(body.drill["kind"]) if isinstance(body, DrillBody) else body.key.fault_name
 
 
 def questions_of(body: Body) -> tuple[Question, ...]:

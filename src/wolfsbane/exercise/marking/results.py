@@ -153,7 +153,7 @@ def people(rows: list[dict[str, Any]], names_in_order: list[int]) -> list[dict[s
     return table
 
 
-def skills(rows: list[dict[str, Any]], names: type) -> list[dict[str, Any]]:
+def skills(rows: list[dict[str, Any]], names: Callable[[str], str]) -> list[dict[str, Any]]:
     """Share earned on each skill, weakest first: list of {skill, name, share, papers}."""
     found = [
         {

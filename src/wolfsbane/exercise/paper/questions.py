@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from wolfsbane.cycle.faults import FAULTS, NONE
 from wolfsbane.cycle.quantities import name_of
 from wolfsbane.diagnosis.candidates import candidates
-from wolfsbane.diagnosis.targets import target_question
+from wolfsbane.diagnosis.targets import FIGURES, target_question
 from wolfsbane.exercise.paper.wording import fitted
 
 if TYPE_CHECKING:

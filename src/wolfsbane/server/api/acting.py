@@ -3,7 +3,7 @@
 For instructors: it shows the answer.
 """
 
-from typing import Any
+from typing import Any, TypeVar
 
 from flask_openapi3 import APIBlueprint, Tag
 
@@ -23,6 +23,7 @@ from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import KG_PER_OZ, SYSTEMS, from_display, to_display
 from wolfsbane.diagnosis.targets import bands
 from wolfsbane.exercise.paper.correction import correction
+from wolfsbane.exercise.paper.key import plain
 from wolfsbane.exercise.show.bench import fill
 from wolfsbane.server.api.acting_models import ActBody, ActionList, ActReply, OwnPath, PlanReply, UnitsQuery
 from wolfsbane.server.api.bench import situation
@@ -36,6 +37,7 @@ api = APIBlueprint("acting", __name__, url_prefix="/api/v1", abp_tags=[Tag(name=
 _MAX_ROWS = 600
 #: most pictures of the circuit that are sent with it
 _MAX_FRAMES = 60
+_Row = TypeVar("_Row")
 
 
 @api.get("/actions/<string:machine_id>", responses={200: ActionList})
@@ -117,7 +119,7 @@ def act_out(body: ActBody) -> dict[str, Any]:
     }
 
 
-def _row(moment: Moment, system: str) -> dict[str, float]:
+def _row(moment: Moment, system: str) -> dict[str, float | None]:
     """A trace row with keys that do not change with the units."""
     row = moment.row(system)
     short = {"suction_pressure": "suction", "head_pressure": "head", "outdoor_db": "outdoor"}
@@ -133,7 +135,7 @@ def _row(moment: Moment, system: str) -> dict[str, float]:
 
 
 def _frames(m: Machine, weather: Conditions, moments: tuple[Moment, ...], body: ActBody) -> list[dict[str, Any]]:
-    """Pictures of the circuit on the way: fill and the readings on it, at most :data:`_MOST_FRAMES`."""
+    """Pictures of the circuit on the way: fill and the readings on it, at most :data:`_MAX_FRAMES`."""
     keys, fault_free = points_for(m), solve(m, weather)
     frames = []
     for row in _thinned(list(moments), _MAX_FRAMES):
@@ -154,9 +156,7 @@ def _frames(m: Machine, weather: Conditions, moments: tuple[Moment, ...], body: 
     return frames
 
 
-def _thinned(
-    rows: list[Moment | dict[str, float | None]], most: int = _MAX_ROWS
-) -> list[Moment | dict[str, float | None]]:
+def _thinned(rows: list[_Row], most: int = _MAX_ROWS) -> list[_Row]:
     step = max(1, -(-len(rows) // most))
     return rows[::step] if (len(rows) - 1) % step == 0 else [*rows[::step], rows[-1]]
 
@@ -169,9 +169,9 @@ def plan_out(body: BenchBody) -> dict[str, Any]:
         raise BadInputError("instruments", body.instruments, ", ".join(KITS))
     m, weather, faults = situation(body)
     found = correction(m, weather, _own_faults(faults), practice_called(body.practice), body.instruments, body.units)
-    if found["refusal"]:
+    if found.first is None or found.proof is None:
         return {
-            "refusal": found["refusal"],
+            "refusal": found.refusal,
             "first": "",
             "minutes": 0,
             "steps": [],
@@ -180,8 +180,8 @@ def plan_out(body: BenchBody) -> dict[str, Any]:
             "wrong": [],
         }
     return {
-        **found,
-        "first": found["first"]["text"],
-        "proof": found["proof"]["figures"],
-        "proof_trips": found["proof"]["trips"],
+        **plain(found),
+        "first": found.first.text,
+        "proof": found.proof.figures,
+        "proof_trips": found.proof.trips,
     }

@@ -235,16 +235,14 @@ def class_gradebook_file(path: GradebookPath) -> Response:
     with database().transaction() as connection:
         name = _read(connection, path.class_id)["name"]
         table = results.gradebook(connection, g.user["school_id"], path.class_id)
-    kinds = {
-        "csv": ("text/csv; charset=utf-8", lambda: results.gradebook_csv(table)),
-        "xlsx": (
-            "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
-            lambda: results.gradebook_xlsx(table, name),
-        ),
-    }
-    mime, write = kinds[path.format]
+    data: str | bytes
+    if path.format == "csv":
+        mime, data = "text/csv; charset=utf-8", results.gradebook_csv(table)
+    else:
+        mime = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+        data = results.gradebook_xlsx(table, name)
     return Response(
-        write(),
+        data,
         mimetype=mime,
         headers={"Content-Disposition": f'attachment; filename="gradebook-{path.class_id}.{path.format}"'},
     )

@@ -31,8 +31,15 @@ from wolfsbane.server.services.own_practices import practice_called
 api = APIBlueprint("projections", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="projections")])
 
 
-def _mine(connection: Connection) -> dict[str, Any] | None:
+def _latest(connection: Connection) -> dict[str, Any] | None:
     return queries.projection_latest(connection, school_id=g.user["school_id"], user_id=g.user["id"])
+
+
+def _told(connection: Connection) -> dict[str, Any]:
+    row = _latest(connection)
+    if row is None:
+        raise not_found("a case on the projector")
+    return projecting.told(row)
 
 
 @api.get("/projections", responses={200: CurrentReply})
@@ -40,7 +47,7 @@ def _mine(connection: Connection) -> dict[str, Any] | None:
 def projection_current() -> dict[str, dict[str, Any] | None]:
     """The case one has up, if any."""
     with database().transaction() as connection:
-        row = _mine(connection)
+        row = _latest(connection)
     return {"projection": None if row is None else projecting.told(row)}
 
 
@@ -58,7 +65,7 @@ def projection_put_up(body: ProjectionBody) -> tuple[dict[str, Any], int]:
     practice = practice_called(body.practice)
     with database().transaction() as connection:
         _, token = projecting.put_up(connection, g.user, found, practice, body, story)
-        return {**projecting.told(_mine(connection)), "token": token}, 201
+        return {**_told(connection), "token": token}, 201
 
 
 @api.put("/projections/<int:projection_id>", responses={200: RemoteReply})
@@ -66,13 +73,16 @@ def projection_put_up(body: ProjectionBody) -> tuple[dict[str, Any], int]:
 def projection_turn(path: ProjectionPath, body: TurnBody) -> dict[str, Any]:
     """Go to a step, reveal or hide parts, ask for a test in front of the class."""
 
-    def ask(bench: Any, system: str) -> Any:
+    test = body.test
+
+    def ask(bench: dict[str, Any], system: str) -> dict[str, Any]:
+        assert test is not None, "asked for only with a test"
         planted = BenchBody(**{key: value for key, value in bench.items() if key in BenchBody.model_fields})
-        return answer_to(*situation(planted), body.test, system)
+        return answer_to(*situation(planted), test, system)
 
     with database().transaction() as connection:
-        projecting.turn(connection, g.user, path.projection_id, body.step, body.shown, ask if body.test else None)
-        return projecting.told(_mine(connection))
+        projecting.turn(connection, g.user, path.projection_id, body.step, body.shown, ask if test else None)
+        return _told(connection)
 
 
 @api.delete("/projections", responses={200: CurrentReply})

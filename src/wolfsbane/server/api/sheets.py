@@ -84,7 +84,7 @@ def _items(connection: Connection, sheet_id: int) -> Iterator[dict[str, Any]]:
 
 
 def _name(data: dict[str, Any]) -> str:
-    return title({"kind": data["drill"]}) if data["kind"] == "drill" else results.skill_name(data["rung"]["skill"])
+    return title(data["drill"]) if data["kind"] == "drill" else results.skill_name(data["rung"]["skill"])
 
 
 def _full(connection: Connection, sheet_id: int) -> dict[str, Any]:
@@ -109,7 +109,7 @@ def sheet_add(body: SheetBody) -> tuple[dict[str, Any], int]:
     items = (
         [i.model_dump(exclude_none=True) for i in body.items]
         if body.items is not None
-        else [{"kind": "scenario", "scenario_id": i} for i in body.scenario_ids]
+        else [{"kind": "scenario", "scenario_id": i} for i in body.scenario_ids or ()]
     )
     with database().transaction() as connection:
         sheet_id = sheets.draft(
@@ -211,7 +211,7 @@ def brief_plan(body: BriefBody) -> Any:
             "kind": kind,
             "items": n,
             "minutes": items_of.minutes({"kind": "drill", "items": n}),
-            "title": title({"kind": kind}),
+            "title": title(kind),
         }
         for kind, n in made.drills
     ]

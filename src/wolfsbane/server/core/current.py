@@ -20,9 +20,14 @@ def equip(app: Flask, database: Database, settings: Config) -> None:
     app.extensions[_DATABASE], app.extensions[_SETTINGS] = database, settings
 
 
+def database_of(app: Flask) -> Database:
+    """The database an application was given."""
+    return cast("Database", app.extensions[_DATABASE])
+
+
 def database() -> Database:
     """The database of the application that answers this request."""
-    return cast("Database", current_app.extensions[_DATABASE])
+    return database_of(current_app)
 
 
 def settings() -> Config:

@@ -109,7 +109,7 @@ def _pictures(body: Body, name: str) -> dict[str, str]:
 
 
 def _item(body: Body, name: str, pictures: list[str]) -> Element:
-    shown = title(body.drill) if isinstance(body, DrillBody) else body.machine.name
+    shown = title(body.drill["kind"]) if isinstance(body, DrillBody) else body.machine.name
     root = Xml.Element(
         "assessmentItem",
         {"xmlns": NS, "identifier": name, "title": shown, "adaptive": "false", "timeDependent": "false"},

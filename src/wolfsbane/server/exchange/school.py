@@ -14,9 +14,10 @@ import zipfile
 from datetime import datetime
 from typing import TYPE_CHECKING, Any
 
+from psycopg import sql
+
 from wolfsbane.cycle.errors import BadInputError
-from wolfsbane.exercise.marking.frozen_body import is_drill
-from wolfsbane.exercise.paper.call import call_from_json
+from wolfsbane.exercise.marking.frozen_body import body_from_json
 from wolfsbane.exercise.plan.scenario import scenario
 from wolfsbane.server.core.db.database import ROW_ERRORS, jsonb
 from wolfsbane.server.core.errors import ApiError
@@ -58,12 +59,12 @@ def exported(connection: Connection, school_id: int) -> bytes:
     """ZIP bytes of everything a school holds."""
     files = {}
     for table in TABLES:
-        rows = connection.execute(
-            f"select * from {table} where school_id = %s order by 1", (school_id,)
-        ).fetchall()  # names are ours
+        query = sql.SQL("select * from {} where school_id = %s order by 1").format(sql.Identifier(table))
+        rows = connection.execute(query, (school_id,)).fetchall()
         lines = (json.dumps(_plain(table, row), sort_keys=True, ensure_ascii=False) for row in rows)
         files[f"{table}.jsonl"] = "".join(f"{line}\n" for line in lines).encode()
     school = connection.execute("select name, time_zone from schools where id = %s", (school_id,)).fetchone()
+    assert school is not None, "whoever exports is of a school"
     manifest = {
         "schema": SCHEMA,
         "school": school["name"],
@@ -95,7 +96,8 @@ def imported(connection: Connection, user: dict[str, Any], data: bytes) -> dict[
     """
     school_id = user["school_id"]
     for table in _HOLDS:
-        if connection.execute(f"select 1 from {table} where school_id = %s limit 1", (school_id,)).fetchone():
+        query = sql.SQL("select 1 from {} where school_id = %s limit 1").format(sql.Identifier(table))
+        if connection.execute(query, (school_id,)).fetchone():
             raise ApiError(
                 409, "not_empty", f"this school holds {table.replace('_', ' ')} already; import into an empty one"
             )
@@ -142,11 +144,10 @@ def _read(data: bytes) -> dict[str, list[Any]]:
     return rows
 
 
-def _checked_body(body: dict[str, Any]) -> None:
+def _checked_body(body: Any) -> None:
     try:
-        if not is_drill(body):
-            call_from_json(body)
-    except TypeError as error:
+        body_from_json(body)
+    except (BadInputError, KeyError, TypeError) as error:
         raise BadInputError("file", "paper_calls.jsonl", f"frozen calls ({error})") from error
 
 
@@ -170,7 +171,7 @@ def _write(
     ids: dict[str, dict[int, int]],
     where: str,
 ) -> None:
-    old, values = row.get("id"), {"school_id": school_id}
+    values: dict[str, Any] = {"school_id": school_id}
     for key, value in row.items():
         if key == "id":
             continue
@@ -188,14 +189,19 @@ def _write(
         }
     if table == "sheets" and values.get("status") in _UNDER_WAY:
         values["status"] = "cancelled"
-    names = ", ".join(values)
-    marks = ", ".join(f"%({name})s" for name in values)
-    returning = " returning id" if "id" in columns else ""
-    made = connection.execute(
-        f"insert into {table} ({names}) values ({marks}){returning}", values
-    )  # names checked above
-    if returning:
-        ids[table][old] = made.fetchone()["id"]
+    query = sql.SQL("insert into {} ({}) values ({})").format(
+        sql.Identifier(table),
+        sql.SQL(", ").join(map(sql.Identifier, values)),
+        sql.SQL(", ").join(map(sql.Placeholder, values)),
+    )
+    if "id" in columns:
+        if not isinstance(row.get("id"), int):
+            raise BadInputError("file", where, f"a number as id, not {row.get('id')}")
+        made = connection.execute(query + sql.SQL(" returning id"), values).fetchone()
+        assert made is not None, "an insert that returns gives a row"
+        ids[table][row["id"]] = made["id"]
+    else:
+        connection.execute(query, values)
 
 
 def _free_login(connection: Connection, login: str) -> str:

@@ -3,75 +3,67 @@
 from __future__ import annotations
 
 import os
+from functools import cache
 from typing import TYPE_CHECKING, Any
 
 import procrastinate
 
-from wolfsbane.server.core.config import from_environment
-from wolfsbane.server.core.db.database import Database, queries
+from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.services import building
 
 if TYPE_CHECKING:
     from procrastinate.app import App
-    from procrastinate.sync_psycopg_connector import SyncPsycopgConnector
+    from procrastinate.psycopg_connector import PsycopgConnector
 
-    from wolfsbane.server.core.db.database import Connection
+    from wolfsbane.server.core.db.database import Connection, Database
 
 BUILD_SHEET, PRINT_SHEET = "build_sheet", "print_sheet"
-_worker_db = None
 
 
-def make_app(connector: SyncPsycopgConnector) -> App:
-    """A procrastinate App with our tasks on ``connector``."""
+def worker_app(connector: PsycopgConnector, db: Database) -> App:
+    """The App a worker runs: our tasks, on ``connector``, working in ``db``."""
     app = procrastinate.App(connector=connector)
 
     @app.task(name=BUILD_SHEET, retry=3, pass_context=False)
     def build_sheet(school_id: int, sheet_id: int) -> None:
         from wolfsbane.server.printing.paper import PRINTERS
 
-        building.build(_database(), school_id, sheet_id, PRINTERS, processes=min(os.cpu_count() or 1, 4))
+        building.build(db, school_id, sheet_id, PRINTERS, processes=min(os.cpu_count() or 1, 4))
 
     @app.task(name=PRINT_SHEET, retry=3, pass_context=False)
-    def print_sheet(school_id: int, sheet_id: int, kinds: Any) -> None:
+    def print_sheet(school_id: int, sheet_id: int, kinds: tuple[str, ...]) -> None:
         from wolfsbane.server.services import documents
 
-        building.print_again(
-            _database(),
-            school_id,
-            sheet_id,
-            documents.wanted(school_id, sheet_id, kinds),
-            processes=min(os.cpu_count() or 1, 4),
-        )
+        wanted = documents.wanted(school_id, sheet_id, kinds)
+        building.print_again(db, school_id, sheet_id, wanted, processes=min(os.cpu_count() or 1, 4))
 
     @app.periodic(cron="* * * * *")
     @app.task(name="retry_stalled", queueing_lock="retry_stalled", pass_context=True)
     async def retry_stalled(context: Any, timestamp: Any) -> None:
-        for job in await app.job_manager.get_stalled_jobs(
-            seconds_since_heartbeat=60
-        ):  # a killed worker stops its heartbeat
+        # A killed worker stops its heartbeat.
+        for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=60):
             if job.task_name in (BUILD_SHEET, PRINT_SHEET):
                 await app.job_manager.retry_job(job)
 
     return app
 
 
-def _database() -> Any:
-    global _worker_db
-    if _worker_db is None:
-        _worker_db = Database(from_environment().database_url, size=3).open()
-    return _worker_db
+@cache
+def _queue() -> App:
+    """The App that only queues: one for the process, since each job is written in its caller's own transaction."""
+    return procrastinate.App(connector=procrastinate.SyncPsycopgConnector())
+
+
+def _queue_job(connection: Connection, task: str, **arguments: Any) -> None:
+    _queue().configure_task(task, connection=connection).defer(**arguments)
 
 
 def queue_sheet(connection: Connection, school_id: int, sheet_id: int) -> None:
     """Queue the build of a sheet inside the caller's transaction."""
-    app = make_app(procrastinate.SyncPsycopgConnector())
-    app.configure_task(BUILD_SHEET, connection=connection).defer(school_id=school_id, sheet_id=sheet_id)
+    _queue_job(connection, BUILD_SHEET, school_id=school_id, sheet_id=sheet_id)
 
 
 def queue_print(connection: Connection, school_id: int, sheet_id: int, kinds: list[str]) -> None:
     """Queue the printing of documents of a ready sheet inside the caller's transaction."""
     queries.sheet_printing(connection, id=sheet_id, printing="on", done=0, total=1)
-    app = make_app(procrastinate.SyncPsycopgConnector())
-    app.configure_task(PRINT_SHEET, connection=connection).defer(
-        school_id=school_id, sheet_id=sheet_id, kinds=list(kinds)
-    )
+    _queue_job(connection, PRINT_SHEET, school_id=school_id, sheet_id=sheet_id, kinds=list(kinds))

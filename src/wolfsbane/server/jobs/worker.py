@@ -6,8 +6,9 @@ import logging
 
 import procrastinate
 
-from wolfsbane.server.core.config import from_environment
-from wolfsbane.server.jobs.queue import make_app
+from wolfsbane.server.core.config import SettingError, from_environment
+from wolfsbane.server.core.db.database import Database
+from wolfsbane.server.jobs.queue import worker_app
 
 
 def main() -> None:
@@ -16,7 +17,10 @@ def main() -> None:
     # Imported at start: it takes seconds that no sheet should wait for.
     import wolfsbane.server.printing.paper  # noqa: F401
 
-    app = make_app(procrastinate.PsycopgConnector(conninfo=from_environment().database_url))
+    url = from_environment().database_url
+    if url is None:
+        raise SettingError("WOLFSBANE_DATABASE_URL is not set; the worker needs the address of a database")
+    app = worker_app(procrastinate.PsycopgConnector(conninfo=url), Database(url, size=3).open())
     app.run_worker(concurrency=1, listen_notify=False, fetch_job_polling_interval=0.5)
 
 

@@ -126,7 +126,7 @@ def rotation_pdf(
 
 
 def feedback_pdf(
-    sheet: dict[str, Any], papers: list[tuple[dict[str, Any], ...]], _progress: Any = None
+    sheet: dict[str, Any], papers: list[tuple[dict[str, Any], dict[str, Any]]], _progress: Any = None
 ) -> bytes | None:
     """Feedback for each of ``papers``: list of (feedback, next call or None). None where nobody is marked yet."""
     parts = [

@@ -9,6 +9,7 @@ from typing import Any
 import segno
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
 from weasyprint import CSS, HTML
+from weasyprint.document import Document
 from weasyprint.text.fonts import FontConfiguration
 from weasyprint.urls import URLFetcher, URLFetcherResponse
 
@@ -71,7 +72,7 @@ PRINTERS = {"packet": packet_pdf, "key": key_pdf, "slips": slips_pdf}
 
 def size_of(sheet: dict[str, Any]) -> str:
     """Page size of a sheet: as chosen, or the usual one of its units."""
-    return {"letter": "letter", "A4": "A4"}.get(sheet.get("paper")) or PAPER_SIZES[sheet["units"]]
+    return {"letter": "letter", "A4": "A4"}.get(sheet.get("paper") or "") or PAPER_SIZES[sheet["units"]]
 
 
 def _pdf(
@@ -86,7 +87,7 @@ def _pdf(
     fetcher = _OwnFiles()
     pictures: dict[Any, Any] = {}
     pages: list[Any] = []
-    document = None
+    document: Document | None = None
     css = _css(fonts, fetcher)
     for paper in papers:
         shown = {**paper, "calls": [prepare(body) for body in paper["calls"]], "qr": qr_uri(paper["code"])}
@@ -99,6 +100,7 @@ def _pdf(
         pages.extend(document.pages)
         if progress:
             progress()
+    assert document is not None, "there is a paper to print"
     return document.copy(pages).write_pdf()
 
 

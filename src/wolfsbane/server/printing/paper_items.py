@@ -99,7 +99,7 @@ def _packet_drill(body: DrillBody) -> dict[str, Any]:
         "drill": True,
         "rig": False,
         "body": body,
-        "title": title(drill),
+        "title": title(drill["kind"]),
         "instruction": drill["instruction"],
         "items": items,
         "points": len(questions),
@@ -120,7 +120,7 @@ def _key_drill(body: DrillBody) -> dict[str, Any]:
         for no, q in enumerate(drill_questions(body.drill), 1)
     ]
     reasons = [f"Item {i.get('number')}: {i['reason']['text']}" for i in body.drill["items"] if i.get("reason")]
-    return {"drill": True, "body": body, "title": title(body.drill), "rows": rows, "reasons": reasons}
+    return {"drill": True, "body": body, "title": title(body.drill["kind"]), "rows": rows, "reasons": reasons}
 
 
 def _key_row(call: Call, name: str, unit: dict[str, str]) -> dict[str, str] | None:

@@ -6,9 +6,8 @@ import random
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.faults import FAULTS, NONE
-from wolfsbane.exercise.marking.frozen_body import is_drill, key_answers
-from wolfsbane.exercise.marking.grade import perfect_answers
-from wolfsbane.exercise.paper.call import call_from_json
+from wolfsbane.exercise.marking.frozen_body import body_from_json, key_answers
+from wolfsbane.exercise.paper.drill import DrillBody
 from wolfsbane.exercise.plan.scenario import scenario
 from wolfsbane.server.api.classes import add_class
 from wolfsbane.server.core.db.database import queries
@@ -18,6 +17,7 @@ from wolfsbane.server.services import building, marking, sheets
 from wolfsbane.server.services.library import add_scenario
 
 if TYPE_CHECKING:
+    from wolfsbane.exercise.paper.call import Call
     from wolfsbane.server.core.db.database import Connection, Database
 
 SCHOOL = "Harrowmere Trades School"
@@ -93,7 +93,7 @@ def load(db: Database, printers: Any) -> None:
                 and "packet"
                 not in queries.sheet_get(connection, school_id=user["school_id"], id=sheet["id"])["printed"]
             ):
-                queue_print(connection, user["school_id"], sheet["id"], ("packet", "key"))
+                queue_print(connection, user["school_id"], sheet["id"], ["packet", "key"])
         queries.sheet_release(connection, school_id=user["school_id"], id=ours[WARM_UP]["id"], released=True)
 
 
@@ -153,12 +153,12 @@ def _practice(connection: Connection) -> None:
         for title, machine, fault, severity, tag in _SCENARIOS
     ]
     add_scenario(connection, user, scenario(_COOLER))
-    of_class = {"class_id": class_id, "units": "us", "seed": 20261123}
+    of_class: dict[str, Any] = {"class_id": class_id, "units": "us", "seed": 20261123}
 
-    def call(n: Any, kind: str = "scenario") -> Any:
+    def call(n: int, kind: str = "scenario") -> dict[str, Any]:
         return {"kind": kind, "scenario_id": ids[n]}
 
-    def drill(kind: Any, items: Any) -> Any:
+    def drill(kind: str, items: int) -> dict[str, Any]:
         return {"kind": "drill", "drill": kind, "items": items, "brief": {"title": kind}}
 
     for title, items in (
@@ -176,7 +176,7 @@ def _practice(connection: Connection) -> None:
     )
 
 
-def _answer_all(connection: Connection, user: dict[str, Any], sheet_id: int, left: Any) -> None:
+def _answer_all(connection: Connection, user: dict[str, Any], sheet_id: int, left: int) -> None:
     """Fill in papers as a class would: mostly right, with the slips apprentices make;
     the last ``left`` stay to be marked.
     """
@@ -185,26 +185,25 @@ def _answer_all(connection: Connection, user: dict[str, Any], sheet_id: int, lef
     for index, row in enumerate(papers[: len(papers) - left]):
         paper = queries.paper_by_code(connection, school_id=user["school_id"], code=row["code"])
         for frozen in list(queries.paper_call_list(connection, paper_id=row["id"])):
-            body = frozen["body"]
-            if is_drill(body):
+            body = body_from_json(frozen["body"])
+            if isinstance(body, DrillBody):
                 answers = _drill_with_slips(key_answers(body), rng)
             else:
-                call = call_from_json(body)
-                answers = _with_slip(call, perfect_answers(call), rng, index + frozen["position"])
+                answers = _with_slip(body, key_answers(body), rng, index + frozen["position"])
             marking.enter_answers(connection, user, paper, frozen["position"], answers)
 
 
-def _drill_with_slips(answers: Any, rng: random.Random) -> Any:
+def _drill_with_slips(answers: dict[str, str], rng: random.Random) -> dict[str, str]:
     """One answer in four is off, as in a second week."""
     return {
         q: raw if rng.random() > 0.25 else f"{float(raw) + rng.choice((-7, 6, 11)):g}" for q, raw in answers.items()
     }
 
 
-def _with_slip(call: Any, answers: Any, rng: random.Random, turn: Any) -> Any:
+def _with_slip(call: Call, answers: dict[str, str], rng: random.Random, turn: int) -> dict[str, str]:
     answers = {k: _whole(v) if k != "order" else v for k, v in answers.items()}
 
-    def number(key: Any) -> Any:
+    def number(key: str) -> float:
         return float(answers[key])
 
     kind = turn % 6
@@ -218,7 +217,7 @@ def _with_slip(call: Any, answers: Any, rng: random.Random, turn: Any) -> Any:
         answers["superheat"], answers["subcooling"] = answers["subcooling"], answers["superheat"]
         answers["amount"] = "16"
     elif kind == 3:
-        answers["fault"] = rng.choice([c["letter"] for c in call.choices["fault"] if c["id"] in FAULTS])
+        answers["fault"] = rng.choice([c.letter for c in call.choices.fault if c.id in FAULTS])
         answers["order"] = answers["order"].split()[0]
     elif kind == 4:
         answers["ctoa"] = str(-number("ctoa"))
@@ -226,7 +225,7 @@ def _with_slip(call: Any, answers: Any, rng: random.Random, turn: Any) -> Any:
     return answers
 
 
-def _whole(text: str) -> Any:
+def _whole(text: str) -> str:
     try:
         return str(round(float(text)))
     except ValueError:

@@ -29,7 +29,8 @@ class _Child:
 
     def __init__(self, name: str, command: Any, environment: Any, log: Any) -> None:
         self.name, self._command, self._environment, self._log = name, command, environment, log
-        self._process, self._wait, self._next = None, 1.0, 0.0
+        self._process: subprocess.Popen[bytes] | None = None
+        self._wait, self._next = 1.0, 0.0
 
     def keep_alive(self) -> None:
         if self._process is not None and self._process.poll() is None:
@@ -90,7 +91,8 @@ def run(argv: Any = None) -> Any:
         return 2
     children = []
     try:
-        url = config.database_url or postgres.url()
+        url = config.database_url if postgres is None else postgres.url()
+        assert url is not None, "either an address is set or a database was started"
         migrate(url)
         if not Path(os.environ["NUMBA_CACHE_DIR"]).exists():
             warm()

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import gc
 import multiprocessing
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from contextlib import contextmanager
 from typing import TYPE_CHECKING, Any
@@ -18,7 +18,8 @@ from wolfsbane.server.printing.merge import merged
 from wolfsbane.server.services import sheets
 
 if TYPE_CHECKING:
-    from wolfsbane.server.core.db.database import Database
+    from wolfsbane.exercise.marking.frozen_body import Body
+    from wolfsbane.server.core.db.database import Connection, Database
 
 _BROKEN = (
     "Something broke on our side while this sheet was made. It is tried again by itself; if it stays so, issue it anew."
@@ -115,7 +116,7 @@ def _build(
 
 
 @contextmanager
-def _workers(processes: int, pieces: int) -> Iterator[type]:
+def _workers(processes: int, pieces: int) -> Iterator[Callable[..., Iterable[Any]]]:
     """``map`` over worker processes where there is enough to do for them, the plain one otherwise."""
     if processes < 2 or pieces < _WORTH_PROCESSES:
         yield map
@@ -129,13 +130,13 @@ def _workers(processes: int, pieces: int) -> Iterator[type]:
         pool.shutdown(wait=True, cancel_futures=True)
 
 
-def _draw(work: tuple[dict[str, Any], int, int, str, int]) -> dict[str, Any]:
+def _draw(work: tuple[dict[str, Any], int, int, str, int]) -> Body:
     return items_of.draw(*work)
 
 
 def _drawn(
-    work: list[tuple[dict[str, Any], int, int, str, int]], each: type | Callable[..., Any], progress: _Progress
-) -> dict[tuple[int, int], dict[str, Any]]:
+    work: list[tuple[dict[str, Any], int, int, str, int]], each: Callable[..., Iterable[Any]], progress: _Progress
+) -> dict[tuple[int, int], Body]:
     """Bodies by (position, index), no two of a position with the same readings."""
     found, seen = {}, set()
     for (one, position, index, units, seed), body in zip(work, each(_draw, work), strict=True):
@@ -155,7 +156,7 @@ def _freeze(
     sheet: dict[str, Any],
     people: list[dict[str, Any]],
     count: int,
-    drawn: dict[tuple[int, ...], dict[str, Any]],
+    drawn: dict[tuple[int, int], Body],
 ) -> list[dict[str, Any]]:
     papers = []
     with db.transaction() as connection:
@@ -193,7 +194,7 @@ class _Print:
     def __init__(self, printer: Callable[..., Any], sheet: dict[str, Any]) -> None:
         self.printer, self.sheet = printer, sheet
 
-    def __call__(self, papers: list[dict[str, Any] | tuple[dict[str, Any], ...]]) -> bytes | None:
+    def __call__(self, papers: Sequence[Any]) -> bytes | None:
         printed = self.printer(self.sheet, papers, None)
         gc.collect()
         return printed
@@ -201,9 +202,9 @@ class _Print:
 
 def _printed(
     sheet: dict[str, Any],
-    papers: list[tuple[dict[str, Any], ...] | dict[str, Any]],
+    papers: Sequence[Any],
     printer: Callable[..., Any],
-    each: type | Callable[..., Any],
+    each: Callable[..., Iterable[Any]],
     counted: Callable[..., Any] | _Counted | None = None,
 ) -> bytes | None:
     """PDF bytes of one document, or None where there is nothing to print;
@@ -219,7 +220,11 @@ def _printed(
 
 
 def print_again(
-    db: Database, school_id: int, sheet_id: int, wanted: dict[str, tuple[Callable[..., Any], ...]], processes: int = 1
+    db: Database,
+    school_id: int,
+    sheet_id: int,
+    wanted: Mapping[str, tuple[Callable[..., bytes | None], Callable[[Connection], Sequence[Any]]]],
+    processes: int = 1,
 ) -> None:
     """Print documents of a ready sheet from what is stored: after an erasure, in a school that was brought in, or
     feedback.
@@ -238,7 +243,11 @@ def print_again(
 
 
 def _print_once(
-    db: Database, school_id: int, sheet_id: int, wanted: dict[str, tuple[Callable[..., Any], ...]], processes: int
+    db: Database,
+    school_id: int,
+    sheet_id: int,
+    wanted: Mapping[str, tuple[Callable[..., bytes | None], Callable[[Connection], Sequence[Any]]]],
+    processes: int,
 ) -> bool:
     """True when somebody's paper was taken away meanwhile:
     then nothing with that name on it is kept, and all is printed once more.

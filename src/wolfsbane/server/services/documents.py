@@ -9,16 +9,18 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.exercise.draw import item as items_of
+from wolfsbane.exercise.marking.frozen_body import body_from_json
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.server.printing import extras
 from wolfsbane.server.printing.merge import page_count, page_png
-from wolfsbane.server.printing.paper import PRINTERS
+from wolfsbane.server.printing.paper import PRINTERS, packet_pdf
 from wolfsbane.server.services import results, rosters, sheets
 from wolfsbane.server.services.building import printable
 from wolfsbane.server.services.marking import paper_by_code
 
 if TYPE_CHECKING:
+    from wolfsbane.exercise.marking.frozen_body import Body
     from wolfsbane.server.core.db.database import Connection, Database
 
 _STORED = ("packet", "key", "slips")
@@ -78,7 +80,7 @@ def document(db: Database, user: dict[str, Any], sheet_id: int, kind: str) -> by
                 "press Print on the page of the sheet",
             )
         papers = [] if kind == "feedback" else sheets.printed_papers(connection, school_id, sheet_id)
-        first = papers[0]["calls"] if papers else []
+        first: list[Body] = papers[0]["calls"] if papers else []
         calls = list(queries.sheet_call_list(connection, sheet_id=sheet_id))
         worth = {r["position"]: r["points"] for r in queries.sheet_points(connection, sheet_id=sheet_id)}
         told = _feedback(connection, school_id, sheet_id) if kind == "feedback" else []
@@ -116,28 +118,28 @@ def next_of(connection: Connection, school_id: int, paper: dict[str, Any]) -> di
     return results.apprentice_picture(connection, school_id, person)["next"]
 
 
-def rotation(db: Database, user: dict[str, Any], sheet_id: int, minutes: int, rigs: Any) -> Any:
+def rotation(db: Database, user: dict[str, Any], sheet_id: int, minutes: int, rigs: int | None) -> bytes:
     """PDF bytes of the station rotation. Raises BadInputError for what cannot be timed."""
     with db.transaction() as connection:
         row = _sheet(connection, user, sheet_id)
         _ready(row)
-        first = next(iter(sheets.printed_papers(connection, user["school_id"], sheet_id)), {"calls": []})["calls"]
+        papers = sheets.printed_papers(connection, user["school_id"], sheet_id)
         people = sheets.people_of(connection, user["school_id"], row["class_id"])
-    pdf = extras.rotation_pdf(printable(row), first, people, minutes, rigs)
+    pdf = extras.rotation_pdf(printable(row), papers[0]["calls"] if papers else [], people, minutes, rigs)
     if pdf is None:
         raise not_found("a call planted on a rig")
     return pdf
 
 
-def one_paper(db: Database, user: dict[str, Any], code: str) -> bytes | None:
+def one_paper(db: Database, user: dict[str, Any], code: str) -> bytes:
     """PDF bytes of one paper: a lost sheet again, a retake, a late joiner's. The same code, the same numbers."""
     with db.transaction() as connection:
         paper = paper_by_code(connection, user["school_id"], code)
         row = _sheet(connection, user, paper["sheet_id"])
-        bodies = [r["body"] for r in queries.paper_call_list(connection, paper_id=paper["id"])]
+        bodies = [body_from_json(r["body"]) for r in queries.paper_call_list(connection, paper_id=paper["id"])]
         sheets.audit(connection, user, paper["sheet_id"], "reprinted", paper_id=paper["id"])
     shown = {"name": paper["name"], "code": paper["code"], "attempt": paper["attempt"], "calls": bodies}
-    return PRINTERS["packet"](printable(row), [shown])
+    return packet_pdf(printable(row), [shown])
 
 
 def paper_feedback_pdf(db: Database, user: dict[str, Any], code: str) -> Any:
@@ -180,7 +182,7 @@ def preview(db: Database, user: dict[str, Any], sheet_id: int, *, again: bool = 
         except sheets.REFUSED as error:
             raise ApiError(422, "no_variant", str(error)) from error
         issued = [{"name": people[0]["name"] if people else "Somebody", "code": code, "attempt": 1, "calls": bodies}]
-    pdf = PRINTERS["packet"](printable(row), issued)
+    pdf = packet_pdf(printable(row), issued)
     with db.transaction() as connection:
         queries.document_put(
             connection, school_id=user["school_id"], sheet_id=sheet_id, kind="preview", pdf=pdf, read_at=None

@@ -6,6 +6,7 @@ import csv
 import io
 import re
 from collections import defaultdict
+from dataclasses import asdict
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError
@@ -15,13 +16,18 @@ from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.exercise.marking.drill_marks import lettered
 from wolfsbane.exercise.marking.grade import RUBRIC_VERSION
 from wolfsbane.exercise.marking.rules import rules
+from wolfsbane.exercise.paper.call import Call
+from wolfsbane.exercise.paper.drill import DrillBody
 from wolfsbane.exercise.paper.wording import reason_text
 from wolfsbane.server.core.db.database import jsonb, queries
 from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.server.services.sheets import audit
 
 if TYPE_CHECKING:
+    from wolfsbane.exercise.marking.frozen_body import Body
     from wolfsbane.exercise.marking.rules import Rules
+    from wolfsbane.exercise.paper.drill import Drill
+    from wolfsbane.exercise.paper.questions import Choices
     from wolfsbane.server.core.db.database import Connection
 
 
@@ -36,39 +42,40 @@ def paper_by_code(connection: Connection, school_id: int, typed: str) -> dict[st
     return paper
 
 
-class SolvedCases:
+class MarkingBasis:
     """What a sheet's calls are marked by: the rules of each position and what its rig read; looked up once."""
 
     def __init__(self, connection: Connection, school_id: int, sheet_id: int) -> None:
-        self._measured = {}
+        self._measured: dict[int, Body | None] = {}
         self._connection, self._school_id, self._sheet_id = connection, school_id, sheet_id
         self.rules = {
             row["position"]: rules(row["rules"]) for row in queries.sheet_call_list(connection, sheet_id=sheet_id)
         }
 
-    def body(self, position: int, body: dict[str, Any]) -> dict[str, Any]:
-        """The body to mark against: of a rig the one with what it really read, once somebody entered it."""
-        if frozen_body.is_drill(body) or not body["key"].get("rig"):
+    def body(self, position: int, stored: dict[str, Any]) -> Body:
+        """The body to mark against, as stored: of a rig the one with what it really read, once somebody entered it."""
+        body = frozen_body.body_from_json(stored)
+        if not frozen_body.on_rig(body):
             return body
         if position not in self._measured:
             row = queries.measurement_newest(
                 self._connection, school_id=self._school_id, sheet_id=self._sheet_id, position=position
             )
-            self._measured[position] = row and row["body"]
+            self._measured[position] = None if row is None else frozen_body.body_from_json(row["body"])
         return self._measured[position] or body
 
 
 def paper_view(connection: Connection, paper: dict[str, Any], school_id: int) -> dict[str, Any]:
     """Everything the marking page shows of one paper. For markers."""
-    solved_cases = SolvedCases(connection, school_id, paper["sheet_id"])
-    answers = defaultdict(dict)
-    marks = defaultdict(list)
+    basis = MarkingBasis(connection, school_id, paper["sheet_id"])
+    answers: defaultdict[int, dict[str, dict[str, Any]]] = defaultdict(dict)
+    marks: defaultdict[int, list[dict[str, Any]]] = defaultdict(list)
     for row in queries.answer_list(connection, paper_id=paper["id"]):
         answers[row["paper_call_id"]][row["question_id"]] = row
     for row in queries.mark_list(connection, paper_id=paper["id"]):
         marks[row["paper_call_id"]].append(row)
     calls = [
-        _call_view(row, solved_cases.body(row["position"], row["body"]), answers[row["id"]], marks[row["id"]])
+        _call_view(row, basis.body(row["position"], row["body"]), answers[row["id"]], marks[row["id"]])
         for row in queries.paper_call_list(connection, paper_id=paper["id"])
     ]
     return {
@@ -98,48 +105,50 @@ def mark_row(mark: dict[str, Any]) -> dict[str, Any]:
 
 
 def _call_view(
-    row: dict[str, Any], body: dict[str, Any], answers: dict[str, dict[str, Any]], marks: list[dict[str, Any]]
+    row: dict[str, Any], body: Body, answers: dict[str, dict[str, Any]], marks: list[dict[str, Any]]
 ) -> dict[str, Any]:
     questions = frozen_body.questions_of(body)
-    order = {q["id"]: i for i, q in enumerate(questions)}
+    order = {q.id: i for i, q in enumerate(questions)}
     shown = [mark_row(m) for m in sorted(marks, key=lambda m: order.get(m["question_id"], 99))]
-    key, drill = frozen_body.key_answers(body), frozen_body.is_drill(body)
+    key, call = frozen_body.key_answers(body), body if isinstance(body, Call) else None
     return {
         "position": row["position"],
         "title": frozen_body.title_of(body),
-        "complaint": body["drill"]["instruction"] if drill else body["complaint"],
+        "complaint": body.drill["instruction"] if isinstance(body, DrillBody) else body.complaint,
         "readings": (
-            [] if drill else [{"label": r["label"], "text": r["text"]} for r in in_order(body["readings"]).values()]
+            [] if call is None else [{"label": r.label, "text": r.text} for r in in_order(call.readings).values()]
         ),
         "questions": [
             {
-                **q,
-                "raw": answers[q["id"]]["raw"] if q["id"] in answers else "",
-                "key": key.get(q["id"], ""),
-                "revision": answers[q["id"]]["revision"] if q["id"] in answers else 0,
-                "writer": answers[q["id"]]["writer"] if q["id"] in answers else None,
+                **asdict(q),
+                "raw": answers[q.id]["raw"] if q.id in answers else "",
+                "key": key.get(q.id, ""),
+                "revision": answers[q.id]["revision"] if q.id in answers else 0,
+                "writer": answers[q.id]["writer"] if q.id in answers else None,
             }
             for q in questions
         ],
-        "choices": _drill_choices(body) if drill else {kind: _choices(rows) for kind, rows in body["choices"].items()},
+        "choices": _drill_choices(body.drill) if isinstance(body, DrillBody) else _choices(body.choices),
         "marks": shown,
         "earned": sum(m["earned"] for m in shown),
         "waits": frozen_body.waits(body),
         "answered": bool(answers),
         "possible": sum(m["points"] for m in shown) if shown else row["possible"],
-        "rig": not drill and bool(body["key"].get("rig")),
-        "measured": not drill and bool(body["key"].get("measured")),
+        "rig": frozen_body.on_rig(body),
+        "measured": call is not None and call.key.measured,
     }
 
 
-def _choices(rows: list[dict[str, Any]]) -> list[dict[str, str]]:
-    return [{"letter": str(r.get("letter", r.get("number"))), "id": r["id"], "text": r["text"]} for r in rows]
+def _choices(offered: Choices) -> dict[str, list[dict[str, str]]]:
+    rows = {kind: [asdict(c) for c in offered.lettered(kind)] for kind in ("fault", "evidence", "action")}
+    steps = [{"letter": str(s.number), "id": s.id, "text": s.text} for s in offered.order]
+    return rows | ({"order": steps} if steps else {})
 
 
-def _drill_choices(body: dict[str, Any]) -> dict[Any, Any]:
+def _drill_choices(drill: Drill) -> dict[str, list[dict[str, str]]]:
     return {
         f"item {item['number']}": [{"letter": r["letter"], "id": r["line"], "text": r["text"]} for r in lettered(item)]
-        for item in body["drill"]["items"]
+        for item in drill["items"]
         if item.get("answer_line")
     }
 
@@ -165,9 +174,9 @@ def enter_answers(
     if row is None:
         calls = list(queries.paper_call_list(connection, paper_id=paper["id"]))
         raise BadInputError("call", position, f"1 to {len(calls)}")
-    solved_cases = SolvedCases(connection, user["school_id"], paper["sheet_id"])
-    body = solved_cases.body(position, row["body"])
-    units = {q["id"]: q["unit"] for q in frozen_body.questions_of(body)}
+    basis = MarkingBasis(connection, user["school_id"], paper["sheet_id"])
+    body = basis.body(position, row["body"])
+    units = {q.id: q.unit for q in frozen_body.questions_of(body)}
     for question_id in answers:
         if question_id not in units:
             raise BadInputError("answers", question_id, ", ".join(units))
@@ -197,7 +206,7 @@ def enter_answers(
             after=changed,
         )
     whole = {q: a["raw"] for q, a in there.items()} | answers
-    remark(connection, user["school_id"], row["id"], body, whole, solved_cases.rules[position])
+    remark(connection, user["school_id"], row["id"], body, whole, basis.rules[position])
 
 
 def _refuse_lost(answers: dict[str, str], base: dict[str, int] | None, there: dict[str, dict[str, Any]]) -> None:
@@ -215,7 +224,7 @@ def _refuse_lost(answers: dict[str, str], base: dict[str, int] | None, there: di
 
 
 def remark(
-    connection: Connection, school_id: int, paper_call_id: int, body: dict[str, Any], answers: dict[str, str], by: Rules
+    connection: Connection, school_id: int, paper_call_id: int, body: Body, answers: dict[str, str], by: Rules
 ) -> dict[str, dict[str, Any]]:
     """Mark one call anew; what an instructor overrode stays. Returns the marks as they were before, by question."""
     before = {m["question_id"]: m for m in queries.call_marks(connection, paper_call_id=paper_call_id)}
@@ -299,11 +308,9 @@ def override(
 def _back_to_the_rubric(
     connection: Connection, user: dict[str, Any], paper: dict[str, Any], row: dict[str, Any], question: str
 ) -> None:
-    solved_cases = SolvedCases(connection, user["school_id"], paper["sheet_id"])
+    basis = MarkingBasis(connection, user["school_id"], paper["sheet_id"])
     answers = {a["question_id"]: a["raw"] for a in queries.call_answers(connection, paper_call_id=row["id"])}
-    for mark in frozen_body.grade_body(
-        solved_cases.body(row["position"], row["body"]), answers, solved_cases.rules[row["position"]]
-    ):
+    for mark in frozen_body.grade_body(basis.body(row["position"], row["body"]), answers, basis.rules[row["position"]]):
         if mark.question == question:
             queries.mark_put(
                 connection,
@@ -362,7 +369,7 @@ def enter_csv(connection: Connection, user: dict[str, Any], sheet_id: int, text:
 
     Raises BadInputError naming the line.
     """
-    grouped = defaultdict(dict)
+    grouped: defaultdict[tuple[str, int], dict[str, str]] = defaultdict(dict)
     lines: dict[Any, Any] = {}
     for row in answers_csv_rows(text):
         grouped[(row["code"], row["call"])][row["question"]] = row["answer"]

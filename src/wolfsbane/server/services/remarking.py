@@ -5,7 +5,8 @@ Shows who moves first, then does it, with every move written down.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
+from dataclasses import asdict
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError
@@ -19,11 +20,13 @@ from wolfsbane.exercise.paper.questions import EVIDENCE
 from wolfsbane.exercise.plan.scenario import scenario
 from wolfsbane.server.core.db.database import jsonb, queries
 from wolfsbane.server.core.errors import ApiError
-from wolfsbane.server.services.marking import SolvedCases, remark
+from wolfsbane.server.services.marking import MarkingBasis, remark
 from wolfsbane.server.services.sheets import audit, held
 
 if TYPE_CHECKING:
+    from wolfsbane.exercise.marking.frozen_body import Body
     from wolfsbane.exercise.marking.rules import Rules
+    from wolfsbane.exercise.paper.call import Call
     from wolfsbane.server.core.db.database import Connection
 
 
@@ -35,7 +38,12 @@ def _position(connection: Connection, sheet_id: int, position: int) -> dict[str,
 
 
 def _moves(
-    connection: Connection, user: dict[str, Any], sheet_id: int, position: int, body_of: Callable[..., Any], by: Rules
+    connection: Connection,
+    user: dict[str, Any],
+    sheet_id: int,
+    position: int,
+    body_of: Callable[[dict[str, Any]], Body],
+    by: Rules,
 ) -> list[dict[str, Any]]:
     """Who moves when a position is marked by ``by`` against ``body_of(body)``:
     list of {code, name, before, after, changes}.
@@ -48,8 +56,9 @@ def _moves(
         possible_after = 0
         for mark in frozen_body.grade_body(body_of(row["body"]), answers, by):
             old = before.get(mark.question)
-            stays = old is not None and old["overridden"] and mark.code != "void"
-            earned, points = (old["earned"], old["points"]) if stays else (mark.earned, mark.points)
+            earned, points = mark.earned, mark.points
+            if old is not None and old["overridden"] and mark.code != "void":
+                earned, points = old["earned"], old["points"]
             total, possible_after = total + earned, possible_after + points
             if old is None or (old["earned"], old["points"]) != (earned, points):
                 changes.append(
@@ -96,8 +105,8 @@ def change_rules(
     """
     held(connection, user, sheet_id, "ready")
     row, by = _position(connection, sheet_id, position), rules(data)
-    solved_cases = SolvedCases(connection, user["school_id"], sheet_id)
-    moves = _moves(connection, user, sheet_id, position, lambda body: solved_cases.body(position, body), by)
+    basis = MarkingBasis(connection, user["school_id"], sheet_id)
+    moves = _moves(connection, user, sheet_id, position, lambda body: basis.body(position, body), by)
     if confirmed:
         if not reason.strip():
             raise BadInputError("reason", reason, "a few words: why the rule changes")
@@ -112,7 +121,7 @@ def change_rules(
             after=by.to_json(),
             reason=reason.strip(),
         )
-        _apply(connection, user, sheet_id, position, moves, lambda body: solved_cases.body(position, body), by, reason)
+        _apply(connection, user, sheet_id, position, moves, lambda body: basis.body(position, body), by, reason)
     return _told(moves)
 
 
@@ -122,7 +131,7 @@ def _apply(
     sheet_id: int,
     position: int,
     moves: list[dict[str, Any]],
-    body_of: Callable[..., Any],
+    body_of: Callable[[dict[str, Any]], Body],
     by: Rules,
     reason: str,
 ) -> None:
@@ -141,37 +150,35 @@ def _apply(
         )
 
 
-def rig_of(
-    connection: Connection, user: dict[str, Any], sheet_id: int, position: int
-) -> tuple[dict[str, Any], dict[str, Any]]:
+def rig_of(connection: Connection, user: dict[str, Any], sheet_id: int, position: int) -> tuple[dict[str, Any], Call]:
     """(row of the sheet's item, the frozen call of the rig) at a position. Raises BadInputError, ApiError."""
     row = _position(connection, sheet_id, position)
     if row["data"].get("kind") != "rig":
         raise BadInputError("position", position, "a call that is planted on a rig")
     for frozen in queries.sheet_bodies(connection, school_id=user["school_id"], sheet_id=sheet_id):
         if frozen["position"] == position:
-            return row, frozen["body"]
+            return row, call_from_json(frozen["body"])
     raise ApiError(409, "not_ready", "this sheet has no papers yet")
 
 
 def measurement(connection: Connection, user: dict[str, Any], sheet_id: int, position: int) -> dict[str, Any]:
     """What a rig call asks to be read, what the model predicts and what was read so far."""
-    _, body = rig_of(connection, user, sheet_id, position)
+    _, call = rig_of(connection, user, sheet_id, position)
     newest = queries.measurement_newest(connection, school_id=user["school_id"], sheet_id=sheet_id, position=position)
     return {
         "position": position,
-        "title": body["key"]["fault_name"],
-        "card": body["key"]["rig"]["rows"],
+        "title": call.key.fault_name,
+        "card": [] if call.key.rig is None else [asdict(r) for r in call.key.rig.rows],
         "rows": [
             {
                 "key": key,
-                "label": r["label"],
-                "unit": r["unit"],
-                "predicted": r["text"],
+                "label": r.label,
+                "unit": r.unit,
+                "predicted": r.text,
                 "needed": key in rig.NEEDED,
                 "value": newest["readings"].get(key) if newest else None,
             }
-            for key, r in in_order(body["readings"]).items()
+            for key, r in in_order(call.readings).items()
         ],
         "warnings": newest["warnings"] if newest else [],
         "writer": newest and newest["writer"],
@@ -184,7 +191,7 @@ def measure(
     user: dict[str, Any],
     sheet_id: int,
     position: int,
-    values: dict[str, float],
+    values: Mapping[str, float | None],
     *,
     confirmed: Any,
 ) -> dict[str, list[Any]]:
@@ -193,35 +200,34 @@ def measure(
     Raises BadInputError.
     """
     held(connection, user, sheet_id, "ready")
-    row, body = rig_of(connection, user, sheet_id, position)
-    call, planned = call_from_json(body), scenario(row["body"])
-    values = rig.checked_readings(call, {key: value for key, value in values.items() if value is not None})
+    row, call = rig_of(connection, user, sheet_id, position)
+    planned = scenario(row["body"])
+    read = rig.checked_readings(call, {key: value for key, value in values.items() if value is not None})
     asked = row["data"].get("asked") or {}
     practice = planned.practice if not asked.get("practice") else practice_by_id(asked["practice"])
-    measured = rig.measured_call(call, planned.profile, practice, values)
-    told = rig.warnings(call, planned.profile, planned, values, measured)
-    new = measured.to_json()
+    measured = rig.measured_call(call, planned.profile, practice, read)
+    told = rig.warnings(call, planned.profile, planned, read, measured)
     by = rules(row["rules"])
-    moves = _moves(connection, user, sheet_id, position, lambda _: new, by)
+    moves = _moves(connection, user, sheet_id, position, lambda _: measured, by)
     if confirmed:
         queries.measurement_add(
             connection,
             school_id=user["school_id"],
             sheet_id=sheet_id,
             position=position,
-            readings=jsonb(values),
+            readings=jsonb(read),
             warnings=jsonb(told),
-            body=jsonb(new),
+            body=jsonb(measured.to_json()),
             user_id=user["id"],
         )
-        audit(connection, user, sheet_id, "rig read", position=position, after=values)
-        _apply(connection, user, sheet_id, position, moves, lambda _: new, by, "marked against the rig")
+        audit(connection, user, sheet_id, "rig read", position=position, after=read)
+        _apply(connection, user, sheet_id, position, moves, lambda _: measured, by, "marked against the rig")
     figures = [
         {
             "name": EVIDENCE[name],
-            "now": f"{new['key']['figures'][name]:.1f}".replace("-", "−"),
-            "predicted": f"{body['key']['figures'][name]:.1f}".replace("-", "−"),
-            "verdict": new["key"]["verdicts"].get(name),
+            "now": f"{measured.key.figures[name]:.1f}".replace("-", "−"),
+            "predicted": f"{call.key.figures[name]:.1f}".replace("-", "−"),
+            "verdict": measured.key.verdicts.get(name),
         }
         for name in ("superheat", "subcooling", "evaporator_td", "ctoa")
     ]

@@ -17,7 +17,7 @@ from wolfsbane.exercise.marking.feedback import feedback
 from wolfsbane.exercise.paper.questions import EVIDENCE, fault_name, wording
 from wolfsbane.exercise.paper.wording import reason_text
 from wolfsbane.server.core.db.database import queries
-from wolfsbane.server.services.marking import SolvedCases
+from wolfsbane.server.services.marking import MarkingBasis
 
 if TYPE_CHECKING:
     from wolfsbane.server.core.db.database import Connection
@@ -89,19 +89,19 @@ def marks_csv(connection: Connection, school_id: int, sheet_id: int) -> str:
     out = io.StringIO()
     writer = csv.writer(out)
     writer.writerow(["code", "name", "attempt", "call", "question", "answer", "points", "earned", "reason"])
-    marked = defaultdict(dict)
+    marked: defaultdict[int, dict[str, dict[str, Any]]] = defaultdict(dict)
     for row in queries.sheet_results(connection, school_id=school_id, sheet_id=sheet_id):
         marked[row["paper_call_id"]][row["question_id"]] = row
     for frozen in queries.sheet_bodies(connection, school_id=school_id, sheet_id=sheet_id):
-        for question in frozen_body.questions_of(frozen["body"]):
-            row = marked[frozen["id"]].get(question["id"])
+        for question in frozen_body.questions_of(frozen_body.body_from_json(frozen["body"])):
+            row = marked[frozen["id"]].get(question.id)
             shown = (
                 ["", "", "", ""]
                 if row is None
                 else [plain(row["raw"] or ""), row["points"], row["earned"], reason_text(row["reason"], row["params"])]
             )
             writer.writerow(
-                [frozen["code"], plain(frozen["name"]), frozen["attempt"], frozen["position"], question["id"], *shown]
+                [frozen["code"], plain(frozen["name"]), frozen["attempt"], frozen["position"], question.id, *shown]
             )
     return out.getvalue()
 
@@ -114,7 +114,7 @@ def plain(text: str) -> str:
 def skill_name(skill: str) -> str:
     """Words for a skill: a fault, several, or a drill."""
     if skill.startswith("drill:"):
-        return title({"kind": skill.removeprefix("drill:")})
+        return title(skill.removeprefix("drill:"))
     return " and ".join(fault_name(f) for f in skill.split("+"))
 
 
@@ -235,9 +235,9 @@ def next_calls(
 
 def paper_feedback(connection: Connection, school_id: int, paper: dict[str, Any]) -> dict[str, Any]:
     """Feedback on every marked call of a paper, as plain data."""
-    solved_cases = SolvedCases(connection, school_id, paper["sheet_id"])
-    answers = defaultdict(dict)
-    marks = defaultdict(list)
+    basis = MarkingBasis(connection, school_id, paper["sheet_id"])
+    answers: defaultdict[int, dict[str, str]] = defaultdict(dict)
+    marks: defaultdict[int, list[dict[str, Any]]] = defaultdict(list)
     for row in queries.answer_list(connection, paper_id=paper["id"]):
         answers[row["paper_call_id"]][row["question_id"]] = row["raw"]
     for row in queries.mark_list(connection, paper_id=paper["id"]):
@@ -245,7 +245,7 @@ def paper_feedback(connection: Connection, school_id: int, paper: dict[str, Any]
     calls = []
     for row in queries.paper_call_list(connection, paper_id=paper["id"]):
         if marks[row["id"]]:
-            body = solved_cases.body(row["position"], row["body"])
+            body = basis.body(row["position"], row["body"])
             calls.append({"position": row["position"], **feedback(body, answers[row["id"]], marks[row["id"]])})
     return {
         "code": paper["code"],

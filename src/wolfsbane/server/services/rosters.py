@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError
@@ -36,7 +37,8 @@ def read_roster(text: str) -> tuple[list[dict[str, str]], list[str]]:
     def split(line: Any) -> Any:
         return [c.strip() for c in next(csv.reader(io.StringIO(line), delimiter=mark, skipinitialspace=True), [])]
 
-    order, first = ("name", "number", "group"), split(lines[0][1])
+    first = split(lines[0][1])
+    order: Sequence[str | None] = ("name", "number", "group")
     heads = [next((key for key, words in _HEADS.items() if cell.lower() in words), None) for cell in first]
     if "name" in heads:
         order, lines = heads, lines[1:]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import secrets
+from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
@@ -18,6 +19,7 @@ from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.tables import combined_hash
 
 if TYPE_CHECKING:
+    from wolfsbane.exercise.marking.frozen_body import Body
     from wolfsbane.server.core.db.database import Connection
 
 #: reasons of the core for which a sheet cannot be made; what they say is shown
@@ -200,7 +202,7 @@ def printed_papers(connection: Connection, school_id: int, sheet_id: int) -> lis
             row["paper_id"],
             {"id": row["paper_id"], "name": row["name"], "code": row["code"], "attempt": row["attempt"], "calls": []},
         )
-        paper["calls"].append(row["body"])
+        paper["calls"].append(frozen_body.body_from_json(row["body"]))
     return list(found.values())
 
 
@@ -211,7 +213,7 @@ def freeze(
     code: str,
     number: int,
     attempt: int,
-    bodies: list[dict[str, Any]],
+    bodies: Sequence[Body],
 ) -> dict[str, Any]:
     """Write one paper with its frozen calls; returns the paper as the printers take it."""
     paper_id = queries.paper_add(
@@ -229,8 +231,8 @@ def freeze(
             school_id=sheet["school_id"],
             paper_id=paper_id,
             position=position,
-            body=jsonb(body),
-            possible=sum(q["points"] for q in frozen_body.questions_of(body)),
+            body=jsonb(body.to_json()),
+            possible=sum(q.points for q in frozen_body.questions_of(body)),
         )
     return {"id": paper_id, "name": person["name"], "code": code, "attempt": attempt, "calls": bodies}
 
@@ -254,7 +256,7 @@ def one_more_paper(connection: Connection, user: dict[str, Any], sheet_id: int, 
     after = queries.paper_next(connection, sheet_id=sheet_id, apprentice_id=apprentice_id)
     number = after["person"] if after["own"] is None else after["own"]
     taken = {
-        (r["position"], frozen_body.mark_of_copy(r["body"]))
+        (r["position"], frozen_body.mark_of_copy(frozen_body.body_from_json(r["body"])))
         for r in queries.sheet_bodies(connection, school_id=user["school_id"], sheet_id=sheet_id)
     }
     bodies = []

@@ -40,7 +40,7 @@ class Database:
     """A pool of connections to one PostgreSQL."""
 
     def __init__(self, url: str, *, size: int = 8) -> None:
-        self._pool = ConnectionPool(
+        self._pool: ConnectionPool[Connection] = ConnectionPool(
             url,
             min_size=1,
             max_size=size,
