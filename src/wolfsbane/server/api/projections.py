@@ -24,6 +24,7 @@ from wolfsbane.server.api.projection_models import (
 )
 from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import Connection, queries
+from wolfsbane.server.core.errors import not_found
 from wolfsbane.server.core.security import ANYONE, INSTRUCTOR, roles
 from wolfsbane.server.services import projecting
 from wolfsbane.server.services.own_practices import practice_called
