@@ -21,7 +21,7 @@ _spec = importlib.util.spec_from_file_location("formats", ROOT / "tools" / "form
 formats = importlib.util.module_from_spec(_spec)
 _spec.loader.exec_module(formats)
 SCENARIO = {
-    "schema": 2,
+    "schema": 3,
     "title": "Two at once",
     "machine": "split-3t-r410a-txv",
     "outdoor_db_f": 93,
@@ -120,7 +120,7 @@ def test_a_file_of_the_first_version_is_moved_up():
         "return_wb_f": 65.5,
     }
     new = scenario(old).to_json()
-    assert new["schema"] == 2 and new["faults"] == [{"id": "undercharge", "severity": 80.0, "cause": None}]
+    assert new["schema"] == 3 and new["faults"] == [{"id": "undercharge", "severity": 80.0, "cause": None}]
     jsonschema.validate(new, schema("scenario"))
     assert migrated(old | {"fault": "none", "severity": None})["faults"] == []
     assert scenario({k: v for k, v in old.items() if k != "schema"}) == scenario(old)

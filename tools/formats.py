@@ -131,8 +131,8 @@ def scenario_schema():
             "water_in_f": maybe,
             "altitude_ft": number,
             "instruments": {"enum": list(KITS)},
-            "school": {"anyOf": [{"enum": list(PRACTICES)}, {"type": "string", "pattern": "^own-"}]},
-            "own_school": {
+            "practice": {"anyOf": [{"enum": list(PRACTICES)}, {"type": "string", "pattern": "^own-"}]},
+            "own_practice": {
                 "type": ["object", "null"],
                 "required": list(Practice.__dataclass_fields__),
                 "additionalProperties": False,
@@ -176,9 +176,9 @@ def brief_schema():
             "calls": whole(0, 20),
             "apprentices": whole(1, 60),
             "minutes": {"anyOf": [{"type": "null"}, whole(5, 480)]},
-            "sound_share": {"type": "number", "minimum": 0, "maximum": 1},
+            "fault_free_share": {"type": "number", "minimum": 0, "maximum": 1},
             "two_faults": whole(0, 20),
-            "school": {"enum": list(PRACTICES)},
+            "practice": {"enum": list(PRACTICES)},
             "instruments": {"enum": list(KITS)},
             "units": {"enum": ["us", "si"]},
             "weather": {

@@ -114,7 +114,7 @@ def test_a_single_wrong_answer_scores_as_the_rubric_marks_it_where_nothing_follo
     item = read(archive, f"items/item-ABC234-{list(ITEMS).index(name) + 1}.xml")
     call = call_from_json(bodies[name])
     right, key = listed(correct(item)), frozen_body.key_answers(bodies[name])
-    letters = [c["letter"] for c in call.choices["evidence"]]
+    letters = [c.letter for c in call.choices.evidence]
     cases = [("evidence", [letter], letter) for letter in letters] + [
         ("after_head", word, word) for word in ("down", "same", "up")
     ]

@@ -83,7 +83,7 @@ def test_from_a_planted_fault_to_a_marked_sheet(page, demo):
     paper = [p for p in text.split("\f") if code in p]
     assert len(paper) == 4 and name in paper[0]
     calls = frozen_calls(folder, code)
-    assert calls[0].readings["suction_line"]["text"] in paper[0]
+    assert calls[0].readings["suction_line"].text in paper[0]
     from tests.server.test_printing import needle_deg
 
     first = next(i for i, p in enumerate(text.split("\f")) if code in p)
@@ -93,7 +93,7 @@ def test_from_a_planted_fault_to_a_marked_sheet(page, demo):
         capture_output=True,
     ).stdout
     angle, _ = needle_deg(png, (179, 38, 30))
-    assert angle == pytest.approx(-135 + 270 * calls[0].readings["head_pressure"]["value"] / 700, abs=0.7)
+    assert angle == pytest.approx(-135 + 270 * calls[0].readings["head_pressure"].value / 700, abs=0.7)
 
     # Mark with the keyboard alone: one ring misread, carried through.
     page.goto(f"{address}/marking")

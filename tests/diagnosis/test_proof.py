@@ -16,7 +16,7 @@ from wolfsbane.diagnosis.space import AT
 
 
 @pytest.fixture(scope="module")
-def moved_to():
+def cases():
     return solved_cases(machine(VALVE), weather(93, 78, 65.5))
 
 

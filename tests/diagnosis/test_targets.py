@@ -16,15 +16,15 @@ PRACTICE = practice_by_id("plate_and_formula")
 
 
 @pytest.fixture(scope="module")
-def moved_to():
+def cases():
     return solved_cases(machine(VALVE), weather())
 
 
 def test_a_band_accepts_both_verdicts_within_the_margin_of_its_edge():
     band = Band(low=7, high=13, target=10)
-    assert band.verdict(6.9) == "low" and band.verdict(13) == "right" and band.verdict(13.1) == "high"
-    assert band.verdicts_within(13.4, 1.0) == {"right", "high"}
-    assert band.verdicts_within(10, 1.0) == {"right"}
+    assert band.verdict(6.9) == "low" and band.verdict(13) == "normal" and band.verdict(13.1) == "high"
+    assert band.verdicts_within(13.4, 1.0) == {"normal", "high"}
+    assert band.verdicts_within(10, 1.0) == {"normal"}
     assert band.moved_to(12) == Band(low=9, high=15, target=12)
 
 
@@ -61,7 +61,7 @@ def test_figures_are_worked_out_from_what_is_printed():
 
 def test_patterns_of_the_sound_machine_are_right_throughout(cases):
     found = patterns(cases, PRACTICE, ("undercharge", "liquid_line_restriction"))
-    assert found["none"] == [("right",) * 5]
+    assert found["none"] == [("normal",) * 5]
     assert all(row[1] != "high" for row in found["undercharge"])
     assert any(row[4] == "high" for row in found["liquid_line_restriction"])
 
@@ -70,7 +70,7 @@ def test_the_pattern_of_low_air_on_an_orifice_is_low_superheat_and_a_wide_td():
     state, where, m = solved(ORIFICE, "low_airflow", 45), weather(), machine(ORIFICE)
     assert pattern_of(vector_of(m, state), where, bands_us(m, where, PRACTICE), PRACTICE)[:3] == (
         "low",
-        "right",
+        "normal",
         "high",
     )
 
@@ -90,7 +90,7 @@ def test_every_choice_of_every_school_has_its_reason():
         assert all(text.endswith(".") for text in chosen.reasons.values())
         assert chosen.topping_up == "wrong" and chosen.td_point == "dew" and chosen.ctoa_point == "bubble"
     assert PRACTICES["pressure_on_orifice"].pressure_only == "less_reliable"
-    with pytest.raises(BadInputError, match="school"):
+    with pytest.raises(BadInputError, match="practice"):
         practice_by_id("hearsay")
 
 

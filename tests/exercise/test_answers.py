@@ -52,7 +52,18 @@ def test_nothing_is_blank_and_not_unreadable(raw):
 
 
 @pytest.mark.parametrize(
-    ("raw", "value"), [("l", "low"), ("LOW", "low"), ("R", "right"), ("ok", "right"), ("h", "high"), ("x", None)]
+    ("raw", "value"),
+    [
+        ("l", "low"),
+        ("LOW", "low"),
+        ("n", "normal"),
+        ("Normal", "normal"),
+        ("R", "normal"),
+        ("right", "normal"),
+        ("ok", "normal"),
+        ("h", "high"),
+        ("x", None),
+    ],
 )
 def test_verdicts(raw, value):
     assert parse("verdict", raw).value == value
@@ -94,9 +105,9 @@ def test_every_fault_that_can_be_asked_has_its_words_its_action_its_hazard_and_i
 def test_letters_of_fault_evidence_and_action_never_overlap():
     for machine in MACHINES.values():
         found = questions.choices(machine, random.Random(3))
-        letters = [row["letter"] for rows in found.values() for row in rows]
+        letters = [c.letter for kind in ("fault", "evidence", "action") for c in found.lettered(kind)]
         assert len(letters) == len(set(letters)) and "O" not in letters
-        assert {row["id"] for row in found["fault"]} == {row["id"] for row in found["action"]}
+        assert {c.id for c in found.fault} == {c.id for c in found.action}
 
 
 def test_question_ids_are_stable():
@@ -130,7 +141,5 @@ def test_a_reason_needs_its_parameters_and_an_unknown_code_is_an_error():
 
 def test_an_electronic_valve_is_spoken_of_by_its_sensor():
     found = questions.choices(MACHINES["split-3t-r32-eev"], random.Random(3))
-    assert not any("bulb" in row["text"].lower() for row in found["action"])
-    assert any(
-        "bulb" in row["text"] for row in questions.choices(MACHINES["split-3t-r410a-txv"], random.Random(3))["action"]
-    )
+    assert not any("bulb" in c.text.lower() for c in found.action)
+    assert any("bulb" in c.text for c in questions.choices(MACHINES["split-3t-r410a-txv"], random.Random(3)).action)

@@ -10,7 +10,7 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, TAUGHT, candidates
-from wolfsbane.exercise.paper.call import full_plate, plate_lines
+from wolfsbane.exercise.paper.nameplate import full_plate, plate_lines
 from wolfsbane.exercise.paper.questions import FAULT_LETTERS, choices
 from wolfsbane.exercise.plan.scenario import on_paper
 from wolfsbane.exercise.show.catalog import fault_catalog, machine_catalog, weather_of
@@ -61,8 +61,8 @@ def test_a_call_never_needs_more_letters_than_there_are(m):
     for kind in [k for k in faults_for(m) if k.id not in NOT_ON_PAPER]:
         if on_paper(m):
             found = choices(m, random.Random(1), (kind.id,))
-            assert len(found["fault"]) == len(candidates(m, (kind.id,))) + 1 <= len(FAULT_LETTERS)
-            assert kind.id in {row["id"] for row in found["fault"]}
+            assert len(found.fault) == len(candidates(m, (kind.id,))) + 1 <= len(FAULT_LETTERS)
+            assert kind.id in {row.id for row in found.fault}
 
 
 @EVERY

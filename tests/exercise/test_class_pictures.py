@@ -5,12 +5,13 @@ import pytest
 from tests.conftest import planned
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.exercise.draw.generator import Rung, _eased, _time, _wanted, shortfall
+from wolfsbane.exercise.draw.ladder import Rung, _eased, _time, _wanted, shortfall
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.marking import results
+from wolfsbane.exercise.marking.credit import exactly, full, none, slip
 from wolfsbane.exercise.marking.feedback import LOOK_AGAIN, feedback
 from wolfsbane.exercise.marking.grade import grade, perfect_answers
-from wolfsbane.exercise.marking.rubric import LINES, PARTIAL, earned_of
+from wolfsbane.exercise.marking.rubric import LINES, PARTIAL
 from wolfsbane.exercise.paper.rotation import DESK, groups_of, rotation, timetable
 from wolfsbane.exercise.paper.wording import REASONS
 from wolfsbane.exercise.plan.brief import brief
@@ -99,12 +100,12 @@ def test_next_comes_what_cost_most():
 
 def test_feedback_says_own_number_expected_why_and_what_to_look_at_again():
     call = vary(planned(), "us", 19)
-    answers = perfect_answers(call) | {"ctoa": f"{-call.key['figures']['ctoa']:.1f}", "order": "1", "after_head": "d"}
+    answers = perfect_answers(call) | {"ctoa": f"{-call.key.figures['ctoa']:.1f}", "order": "1", "after_head": "d"}
     marks = [
         {"question": m.question, "points": m.points, "earned": m.earned, "code": m.code, "params": m.params}
         for m in grade(call, answers)
     ]
-    told = feedback(call.to_json(), answers, marks)
+    told = feedback(call, answers, marks)
     rows = {r["question"]: r for s in told["steps"] for r in s["rows"]}
     assert told["title"] == "Undercharge" and told["possible"] == 21 and told["hazard"]
     assert (
@@ -121,18 +122,19 @@ def test_every_pointer_belongs_to_a_reason_there_is():
 
 
 @pytest.mark.parametrize(
-    ("share", "code", "points", "earned"),
+    ("credit", "points", "earned"),
     [
-        (True, "right", 3, 3),
-        (False, "blank", 3, 0),
-        (None, "sign_turned", 2, 1),
-        (None, "sign_turned", 1, 0),
-        (None, "wrong_number", 4, 0),
-        (9, "faults_part", 2, 2),
+        (full("right"), 3, 3),
+        (none("blank"), 3, 0),
+        (slip("sign_turned"), 2, 1),
+        (slip("sign_turned"), 1, 0),
+        (slip("wrong_number"), 4, 0),
+        (exactly(9, "faults_part"), 2, 2),
+        (exactly(-1, "faults_part"), 2, 0),
     ],
 )
-def test_the_rubric_shares_points_out(share, code, points, earned):
-    assert earned_of(share, code, points) == earned
+def test_the_rubric_shares_points_out(credit, points, earned):
+    assert credit.earned(points) == earned
 
 
 def test_a_brief_in_a_sentence_is_read_word_for_word():
@@ -140,7 +142,7 @@ def test_a_brief_in_a_sentence_is_read_word_for_word():
         "six calls, level 2 to 4, orifice machines, R-410A and R-32, one sound machine, fifty minutes"
     )
     assert left == []
-    assert (found["calls"], found["levels"], found["minutes"], found["sound_share"]) == (6, [2, 4], 50, 0.167)
+    assert (found["calls"], found["levels"], found["minutes"], found["fault_free_share"]) == (6, [2, 4], 50, 0.167)
     assert found["machines"] and all(
         MACHINES[m].metering == "fixed_orifice" and MACHINES[m].refrigerant in ("R-410A", "R-32")
         for m in found["machines"]

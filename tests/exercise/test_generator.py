@@ -14,7 +14,8 @@ from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import f_to_k
 from wolfsbane.diagnosis.figures import work_out
-from wolfsbane.exercise.draw.generator import NoClassSetError, class_set, plan
+from wolfsbane.exercise.draw.generator import class_set
+from wolfsbane.exercise.draw.ladder import NoClassSetError, plan
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.marking.grade import grade, perfect_answers, total
 from wolfsbane.exercise.paper.call import call_from_json
@@ -28,7 +29,7 @@ BRIEF = {
     "apprentices": 3,
     "two_faults": 1,
     "levels": [1, 5],
-    "sound_share": 0.25,
+    "fault_free_share": 0.25,
     "seed": 5,
     "drills": [{"kind": kind, "items": 5} for kind in DRILLS],
 }
@@ -62,40 +63,38 @@ def test_every_apprentice_gets_the_same_skills_at_the_same_levels_with_other_num
         made["shared_readings"] == 0
         and len({(row["rung"], *row["fingerprint"]) for row, _ in calls}) == len(calls) == 12
     )
-    assert len({call.machine["id"] for _, call in calls}) > 3
+    assert len({call.machine.id for _, call in calls}) > 3
     for row, call in calls:
-        assert (
-            call.key["difficulty"]["level"] == row["level"] and ("+".join(call.key["faults"]) or "none") == row["skill"]
-        )
+        assert call.key.difficulty.level == row["level"] and ("+".join(call.key.faults) or "none") == row["skill"]
 
 
 def test_every_call_is_proved_and_can_be_answered_in_full(made, calls):
     assert made["unique"] == made["calls"] == 12
     for _, call in calls:
         earned, possible = total(grade(call, perfect_answers(call)))
-        assert earned == possible == 21 + (len(call.key["faults"]) > 1)
+        assert earned == possible == 21 + (len(call.key.faults) > 1)
 
 
 def test_every_call_has_its_story_its_readings_in_order_and_the_repair_solved(calls):
     for _, call in calls:
-        assert call.complaint and call.history and call.look_round and call.machine["plate"]
+        assert call.complaint and call.history and call.look_round and call.machine.plate
         assert list(call.readings)[:2] == ["suction_pressure", "head_pressure"]
-        assert call.key["after"]["suction_pressure"] and call.key["action_text"]
+        assert call.key.after["suction_pressure"] and call.key.action_text
 
 
 def test_a_two_fault_call_says_what_is_mended_first_and_what_is_read_in_between(calls):
-    call = next(call for _, call in calls if len(call.key["faults"]) == 2)
-    assert len(call.key["mend"]) == 2 and call.key["between"] != call.key["after"]
+    call = next(call for _, call in calls if len(call.key.faults) == 2)
+    assert len(call.key.repairs) == 2 and call.key.between != call.key.after
     right = perfect_answers(call)
     letters = right["fault"].split()
     assert len(letters) == 2
     by_id = {m.question: m for m in grade(call, right | {"fault": letters[0]})}
     assert by_id["fault"].earned == 1 and by_id["fault"].code == "faults_part"
-    wrong = next(c["letter"] for c in call.choices["fault"] if c["id"] not in call.key["faults"])
+    wrong = next(c.letter for c in call.choices.fault if c.id not in call.key.faults)
     assert {m.question: m.earned for m in grade(call, right | {"fault": f"{letters[0]} {wrong}"})}["fault"] == 0
-    second = next(c["letter"] for c in call.choices["action"] if c["id"] == call.key["faults"][1])
+    second = next(c.letter for c in call.choices.action if c.id == call.key.faults[1])
     first = {m.question: m for m in grade(call, right | {"action": second})}["action"]
-    assert first.earned == 0 and first.code == "action_second_led_to" and call.key["mend"][0] in first.text
+    assert first.earned == 0 and first.code == "action_second_led_to" and call.key.repairs[0] in first.text
     assert "would have" in first.text
 
 
@@ -126,13 +125,13 @@ def test_a_brief_in_si_is_printed_in_si():
                     "apprentices": 1,
                     "two_faults": 0,
                     "drills": [],
-                    "sound_share": 0,
+                    "fault_free_share": 0,
                     "levels": [2, 3],
                 }
             )
         )["sheets"][0]["calls"][0]["call"]
     )
-    assert call.readings["suction_pressure"]["unit"] == "kPa" and call.units == "si"
+    assert call.readings["suction_pressure"].unit == "kPa" and call.units == "si"
 
 
 def test_readings_that_are_held_back_are_not_printed():
@@ -173,7 +172,7 @@ def test_results_of_given_tests_are_printed_as_the_machine_answers():
     )
     lines = " ".join(call.look_round)
     assert "the chart says" in lines and "All filters clean." in lines
-    assert call.key["fault"] == "non_condensables"
+    assert call.key.fault == "non_condensables"
 
 
 def test_conversions_are_what_the_tables_say(made):
@@ -226,14 +225,9 @@ def test_the_planted_error_is_the_only_one_and_what_follows_is_carried_through(m
 def test_wrong_paths_carry_the_number_or_the_conclusion_they_lead_to(calls):
     seen = set()
     for _, call in calls:
-        for row in call.key["wrong_paths"]:
-            assert (
-                row["mistake"] in MISTAKES
-                and row["text"]
-                and row["feedback"]
-                and (row["value"] is not None or row["leads_to"])
-            )
-            seen.add(row["mistake"])
+        for row in call.key.wrong_paths:
+            assert row.mistake in MISTAKES and row.text and row.feedback and (row.value is not None or row.leads_to)
+            seen.add(row.mistake)
     assert {
         "wrong_ring",
         "sign_turned",
@@ -259,7 +253,7 @@ def test_a_wrong_conclusion_is_named_in_the_marking():
         "us",
         3,
     )
-    letter = next(c["letter"] for c in call.choices["fault"] if c["id"] == "undercharge")
+    letter = next(c.letter for c in call.choices.fault if c.id == "undercharge")
     mark = {m.question: m for m in grade(call, perfect_answers(call) | {"fault": letter})}["fault"]
     assert mark.earned == 0 and "low suction" in mark.text and "airflow" in mark.text.lower()
 
@@ -279,19 +273,19 @@ def test_what_a_tenth_too_much_leads_to_is_solved():
         "us",
         3,
     )
-    row = next(r for r in call.key["wrong_paths"] if r["mistake"] == "add_refrigerant")
+    row = next(r for r in call.key.wrong_paths if r.mistake == "add_refrigerant")
     c = call.conditions
     state = solve(
         machine(VALVE),
         Conditions(
-            outdoor_k=c["outdoor_k"],
-            return_k=c["return_k"],
-            return_wet_bulb_k=c["return_wet_bulb_k"],
-            barometer_pa=c["barometer_pa"],
+            outdoor_k=c.outdoor_k,
+            return_k=c.return_k,
+            return_wet_bulb_k=c.return_wet_bulb_k,
+            barometer_pa=c.barometer_pa,
         ),
-        (Fault(id="valve_overfeeding", severity=call.key["severity"]), Fault(id="overcharge", severity=110)),
+        (Fault(id="valve_overfeeding", severity=call.key.severity), Fault(id="overcharge", severity=110)),
     )
-    assert f"subcooling {state.subcooling_dk * 1.8:.0f} °F" in row["leads_to"]
+    assert f"subcooling {state.subcooling_dk * 1.8:.0f} °F" in row.leads_to
 
 
 @pytest.mark.parametrize(
@@ -304,7 +298,7 @@ def test_what_a_tenth_too_much_leads_to_is_solved():
         ({"faults": ["gremlins"]}, "faults"),
         ({"apprentices": 500}, "apprentices"),
         ({"minutes": 1}, "minutes"),
-        ({"sound_share": 2}, "sound_share"),
+        ({"fault_free_share": 2}, "fault_free_share"),
         ({"weather": {"snow": [1, 2]}}, "weather"),
         ({"weather": {"outdoor_db_f": [90]}}, "outdoor_db_f"),
         ({"drills": [{"kind": "naps"}]}, "drills.kind"),
@@ -329,7 +323,7 @@ def test_too_little_time_and_impossible_wishes_are_said():
     hopeless = BRIEF | {
         "calls": 1,
         "two_faults": 0,
-        "sound_share": 0,
+        "fault_free_share": 0,
         "levels": [5, 5],
         "faults": ["low_airflow"],
         "machines": [ORIFICE],

@@ -30,8 +30,8 @@ OLD = planned("undercharge", 80)
         ({"faults": (Fault(id="undercharge", severity=80, cause="undercharged_at_start"),)}, "cause"),
         ({"given_tests": ("filter",)}, "Test given: Filters"),
         ({"tags": ("week 9",)}, "Tag: week 9"),
-        ({"given_readings": ("suction_pressure", "condenser_bend")}, "Given: Condenser, return bend half-way"),
-        ({"school": "chart"}, "Maker's chart"),
+        ({"given_readings": ("suction_pressure", "condenser_bend")}, "Given: Condenser, return bend halfway"),
+        ({"practice_id": "chart"}, "Maker's chart"),
         ({"complaint": "Hot."}, "Complaint changed"),
         ({"box_f": 38.0}, "Box none → 38 °F"),
     ],
@@ -55,7 +55,7 @@ def test_changes_are_told_in_the_units_that_are_shown():
 
 def test_a_school_of_ones_own_is_carried_and_told():
     own = changed(practice_by_id("plate_and_formula"), "Ours", {"subcooling_tolerance_df": 5})
-    made = scenario({**OLD.to_json(), "school": own.id, "own_school": to_json(own)})
+    made = scenario({**OLD.to_json(), "practice": own.id, "own_practice": to_json(own)})
     assert made.practice.subcooling_tolerance_df == 5 and any("Ours" in line for line in changes(OLD, made))
     assert scenario(made.to_json()) == made
 

@@ -85,14 +85,15 @@ RULES = st.sampled_from(
 
 @cache
 def body(name):
-    return json.loads(json.dumps(items_of.draw(items_of.item(ITEMS[name]), 1, 0, "us", 11)))
+    drawn = items_of.draw(items_of.item(ITEMS[name]), 1, 0, "us", 11)
+    return frozen_body.body_from_json(json.loads(json.dumps(drawn.to_json())))
 
 
 @st.composite
 def papers(draw):
     """An item, the answers on it (some of the key's own among them) and the rules it is marked by."""
     name = draw(st.sampled_from(sorted(ITEMS)))
-    ids = [q["id"] for q in frozen_body.questions_of(body(name))]
+    ids = [q.id for q in frozen_body.questions_of(body(name))]
     key = frozen_body.key_answers(body(name))
     kept = draw(st.sets(st.sampled_from(ids), max_size=len(ids)))
     written = {q: key.get(q, "") if q in kept else draw(WRITTEN) for q in ids if q in kept or draw(st.booleans())}
@@ -104,7 +105,7 @@ def papers(draw):
 def test_anything_written_is_marked_within_bounds_and_the_same_each_time(paper):
     name, written, by = paper
     marks = frozen_body.grade_body(body(name), written, by)
-    assert [m.question for m in marks] == [q["id"] for q in frozen_body.questions_of(body(name))]
+    assert [m.question for m in marks] == [q.id for q in frozen_body.questions_of(body(name))]
     for mark in marks:
         assert 0 <= mark.earned <= mark.points and isinstance(mark.earned, int)
         assert mark.text and mark.raw in (
@@ -134,9 +135,9 @@ def test_wider_tolerances_never_cost_anybody_a_number(paper, data):
     """Every number that earned keeps its mark under a wider tolerance."""
     name, written, _ = paper
     numbers = {
-        q["id"]
+        q.id
         for q in frozen_body.questions_of(body(name))
-        if q["kind"] in ("temperature", "difference", "pressure", "mass")
+        if q.kind in ("temperature", "difference", "pressure", "mass")
     }
     wider = rules(
         {"wider": {key: data.draw(st.floats(1.0, 3.0)) for key in ("saturation", "sum", "amount", "reading")}}

@@ -16,7 +16,6 @@ from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.exercise.draw import rig
 from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.exercise.marking.grade import total
-from wolfsbane.exercise.paper.call import call_from_json
 
 KINDS = {
     "two faults, SI": "dirty condenser and undercharge",
@@ -28,22 +27,17 @@ KINDS = {
 }
 
 
+def stored(made):
+    return frozen_body.body_from_json(json.loads(json.dumps(made.to_json())))
+
+
 @cache
 def body(kind):
     """The frozen body, as the database gives it back; a rig's with what it really read."""
     asked, system, name = {}, "si" if "SI" in kind else "us", "rig" if kind == "rig" else "scenario"
     if kind == "dial drill":
-        return json.loads(
-            json.dumps(
-                items_of.draw(
-                    items_of.item({"kind": "drill", "drill": "dial", "items": 3, "brief": {"title": "x"}}),
-                    1,
-                    0,
-                    "us",
-                    77,
-                )
-            )
-        )
+        one = items_of.item({"kind": "drill", "drill": "dial", "items": 3, "brief": {"title": "x"}})
+        return stored(items_of.draw(one, 1, 0, "us", 77))
     plain = planned(
         *{
             "nothing wrong": ("none", None),
@@ -56,16 +50,11 @@ def body(kind):
         data["faults"], asked = [{"id": "dirty_condenser", "severity": 55}, *data["faults"]], {"leave_open": True}
     if kind == "no gauges":
         asked = {"instruments": "pipes"}
-    made = json.loads(
-        json.dumps(items_of.draw(items_of.item({"kind": name, "body": data, "asked": asked}), 1, 0, system, 5))
-    )
+    made = stored(items_of.draw(items_of.item({"kind": name, "body": data, "asked": asked}), 1, 0, system, 5))
     if kind != "rig":
         return made
-    call = call_from_json(made)
-    read = {k: r["value"] for k, r in call.readings.items()}
-    return json.loads(
-        json.dumps(rig.measured_call(call, plain.profile, plain.practice, rig.checked_readings(call, read)).to_json())
-    )
+    read = {k: r.value for k, r in made.readings.items()}
+    return stored(rig.measured_call(made, plain.profile, plain.practice, rig.checked_readings(made, read)))
 
 
 def n(value):
@@ -73,12 +62,11 @@ def n(value):
 
 
 def letter(b, question, wanted):
-    return next(c["letter"] for c in b["choices"][question] if c["id"] == wanted)
+    return b.choices.letter(question, wanted)
 
 
 def steps(b, *wanted):
-    number = {row["id"]: row["number"] for row in b["choices"]["order"]}
-    return " ".join(str(number[s]) for s in wanted)
+    return " ".join(str(b.choices.number(s)) for s in wanted)
 
 
 def names_only_the_first(b):
@@ -98,17 +86,17 @@ def mends_the_second_first(b):
 
 
 def charges_before_the_coil_is_clean(b):
-    plan = b["key"]["steps"]
+    plan = b.key.repair.steps
     charge = [s for s in plan if s in ("leak", "add")]
     return {"order": steps(b, *charge, *(s for s in plan if s not in charge))}
 
 
 def leaves_the_dirt_where_it_is(b):
-    return {"order": steps(b, *(s for s in b["key"]["steps"] if s in ("leak", "add", "settle")))}
+    return {"order": steps(b, *(s for s in b.key.repair.steps if s in ("leak", "add", "settle")))}
 
 
 def weighs_in_grams_written_as_ounces(b):
-    return {"amount": f"{b['key']['amount']['value'] / 28.349523:.1f} oz"}
+    return {"amount": f"{b.key.repair.amount.value / 28.349523:.1f} oz"}
 
 
 def adds_some_all_the_same(b):
@@ -116,8 +104,8 @@ def adds_some_all_the_same(b):
 
 
 def takes_a_sound_machine_for_a_short_one(b):
-    ways = b["key"]["changes_of"]["undercharge"]
-    plan = b["key"]["plans"]["undercharge"]
+    ways = b.key.repair.changes_of["undercharge"]
+    plan = b.key.repair.plans["undercharge"]
     return {
         "fault": letter(b, "fault", "undercharge"),
         "action": letter(b, "action", "undercharge"),
@@ -141,31 +129,31 @@ def target_of_a_valve(b):
 
 def fahrenheit_on_a_celsius_sheet(b):
     return {
-        "suction_saturation": f"{b['key']['figures']['suction_saturation'] * 1.8 + 32:.1f} F",
-        "superheat": f"{b['key']['figures']['superheat'] * 1.8:.1f} F",
+        "suction_saturation": f"{b.key.figures['suction_saturation'] * 1.8 + 32:.1f} F",
+        "superheat": f"{b.key.figures['superheat'] * 1.8:.1f} F",
     }
 
 
 def misreads_the_low_gauge_and_goes_on_from_it(b):
-    figures, off = b["key"]["figures"], 12 * b["key"]["ring_slope"]["suction_saturation"]
+    figures, off = b.key.figures, 12 * b.key.scale_slope["suction_saturation"]
     return {
-        "read_suction_pressure": f"{b['readings']['suction_pressure']['value'] + 12:g}",
+        "read_suction_pressure": f"{b.readings['suction_pressure'].value + 12:g}",
         "suction_saturation": n(figures["suction_saturation"] + off),
         "superheat": n(figures["superheat"] - off),
-        "superheat_verdict": "low" if figures["superheat"] - off < b["key"]["bands"]["superheat"]["low"] else "right",
+        "superheat_verdict": "low" if figures["superheat"] - off < b.key.bands["superheat"].low else "normal",
         "evaporator_td": n(figures["evaporator_td"] - off),
         "evaporator_td_verdict": "low"
-        if figures["evaporator_td"] - off < b["key"]["bands"]["evaporator_td"]["low"]
-        else "right",
+        if figures["evaporator_td"] - off < b.key.bands["evaporator_td"].low
+        else "normal",
     }
 
 
 def reads_in_bar(b):
-    return {"read_head_pressure": f"{b['readings']['head_pressure']['value'] / 14.50377:.2f} bar"}
+    return {"read_head_pressure": f"{b.readings['head_pressure'].value / 14.50377:.2f} bar"}
 
 
 def misreads_the_low_gauge_and_has_the_ring_right(b):
-    return {"read_suction_pressure": f"{b['readings']['suction_pressure']['value'] + 12:g}"}
+    return {"read_suction_pressure": f"{b.readings['suction_pressure'].value + 12:g}"}
 
 
 def leaves_one_reading_out(b):
@@ -173,7 +161,7 @@ def leaves_one_reading_out(b):
 
 
 def takes_the_two_pipes_for_each_other(b):
-    f, r = b["key"]["figures"], {k: v["value"] for k, v in b["readings"].items()}
+    f, r = b.key.figures, {k: v.value for k, v in b.readings.items()}
     low, high = f["liquid_saturation"], f["suction_saturation"]
     return {
         "suction_saturation": n(low),
@@ -187,12 +175,12 @@ def takes_the_two_pipes_for_each_other(b):
 
 
 def misreads_a_dial_and_its_ring_follows(b):
-    first = b["drill"]["items"][0]
+    first = b.drill["items"][0]
     return {"d1": f"{first['answer'] + 8:g}", "d1_second": n(first["second"]["answer"] + 8 * first["second"]["per"])}
 
 
 def reads_the_dial_rightly_and_the_ring_not(b):
-    return {"d1_second": n(b["drill"]["items"][0]["second"]["answer"] + 9)}
+    return {"d1_second": n(b.drill["items"][0]["second"]["answer"] + 9)}
 
 
 #: (kind, what is written differently from the key, marks lost, codes, why)
@@ -324,7 +312,7 @@ CASES = [
 
 def possible(kind):
     """Marks a call of a kind is worth."""
-    return sum(q["points"] for q in frozen_body.questions_of(body(kind)))
+    return sum(q.points for q in frozen_body.questions_of(body(kind)))
 
 
 @pytest.mark.parametrize("kind", KINDS)

@@ -9,7 +9,6 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import ORIFICE, VALVE, planned
-from wolfsbane.diagnosis.targets import Band
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.marking.grade import grade, perfect_answers, total
 from wolfsbane.exercise.paper.call import call_from_json
@@ -31,11 +30,11 @@ def n(value):
 
 
 def letter(call, kind, wanted):
-    return next(c["letter"] for c in call.choices[kind] if c["id"] == wanted)
+    return call.choices.letter(kind, wanted)
 
 
 def figure(call, name):
-    return call.key["figures"][name]
+    return call.key.figures[name]
 
 
 def all_right(call):
@@ -75,7 +74,7 @@ def ring_misread_changes_the_verdicts(call):
 
 
 def gauge_taken_for_absolute(call):
-    wrong = next(m["value"] for m in call.key["mistakes"]["suction_saturation"] if m["code"] == "absolute_for_gauge")
+    wrong = next(m.value for m in call.key.mistakes["suction_saturation"] if m.code == "absolute_for_gauge")
     shift = figure(call, "suction_saturation") - wrong
     return {
         "suction_saturation": n(wrong),
@@ -87,7 +86,7 @@ def gauge_taken_for_absolute(call):
 
 
 def wrong_ring(call):
-    wrong = next(m["value"] for m in call.key["mistakes"]["suction_saturation"] if m["code"].startswith("wrong_ring"))
+    wrong = next(m.value for m in call.key.mistakes["suction_saturation"] if m.code.startswith("wrong_ring"))
     shift = figure(call, "suction_saturation") - wrong
     return {
         "suction_saturation": n(wrong),
@@ -123,18 +122,18 @@ def swapped_and_one_verdict_of_neither(call):
 def wrong_ring_on_both_gauges(call):
     """Another refrigerant's ring on both dials, everything after it followed through."""
     pt_scale = {
-        name: {m["code"]: m["value"] for m in call.key["mistakes"][name] if m["code"].startswith("wrong_ring")}
+        name: {m.code: m.value for m in call.key.mistakes[name] if m.code.startswith("wrong_ring")}
         for name in ("suction_saturation", "liquid_saturation")
     }
     code = sorted(set(pt_scale["suction_saturation"]) & set(pt_scale["liquid_saturation"]))[0]
     low, high = pt_scale["suction_saturation"][code], pt_scale["liquid_saturation"][code]
     figures = {
-        "superheat": call.readings["suction_line"]["value"] - low,
-        "subcooling": high - call.readings["liquid_line"]["value"],
-        "evaporator_td": call.readings["return_db"]["value"] - low,
-        "ctoa": high - call.readings["outdoor_db"]["value"],
+        "superheat": call.readings["suction_line"].value - low,
+        "subcooling": high - call.readings["liquid_line"].value,
+        "evaporator_td": call.readings["return_db"].value - low,
+        "ctoa": high - call.readings["outdoor_db"].value,
     }
-    bands = {name: Band(**call.key["bands"][name]) for name in figures}
+    bands = {name: call.key.bands[name] for name in figures}
     return {
         "suction_saturation": n(low),
         "liquid_saturation": n(high),
@@ -161,13 +160,13 @@ def slip_and_verdict_against_own_number(call):
 
 def other_saturation_used(call):
     return {
-        "superheat": n(call.readings["suction_line"]["value"] - figure(call, "liquid_saturation")),
+        "superheat": n(call.readings["suction_line"].value - figure(call, "liquid_saturation")),
         "superheat_verdict": "low",
     }
 
 
 def target_of_an_orifice(call):
-    wb, out = call.readings["return_wb"]["value"], call.readings["outdoor_db"]["value"]
+    wb, out = call.readings["return_wb"].value, call.readings["outdoor_db"].value
     return {"target": n((3 * wb - 80 - out) / 2)}
 
 
@@ -235,7 +234,7 @@ def half_of_the_figures_from_the_slip(call):
 
 
 def atmosphere_added_to_the_gauge(call):
-    wrong = next(m["value"] for m in call.key["mistakes"]["liquid_saturation"] if m["code"] == "added_atmosphere")
+    wrong = next(m.value for m in call.key.mistakes["liquid_saturation"] if m.code == "added_atmosphere")
     shift = wrong - figure(call, "liquid_saturation")
     return {
         "liquid_saturation": n(wrong),
@@ -248,7 +247,7 @@ def atmosphere_added_to_the_gauge(call):
 
 def gauges_exchanged(call):
     low, high = figure(call, "suction_saturation"), figure(call, "liquid_saturation")
-    line = {k: call.readings[k]["value"] for k in ("suction_line", "liquid_line", "return_db", "outdoor_db")}
+    line = {k: call.readings[k].value for k in ("suction_line", "liquid_line", "return_db", "outdoor_db")}
     return {
         "suction_saturation": n(high),
         "liquid_saturation": n(low),
@@ -273,8 +272,8 @@ def sheet_in_celsius(call):
 
 def verdict_letters_and_words(call):
     return {
-        "superheat_verdict": {"low": "L", "right": "ok", "high": "+"}[call.key["verdicts"]["superheat"]],
-        "subcooling_verdict": {"low": "l", "right": "R", "high": "H"}[call.key["verdicts"]["subcooling"]],
+        "superheat_verdict": {"low": "L", "normal": "ok", "high": "+"}[call.key.verdicts["superheat"]],
+        "subcooling_verdict": {"low": "l", "normal": "R", "high": "H"}[call.key.verdicts["subcooling"]],
     }
 
 
@@ -287,7 +286,7 @@ def emoji_and_a_long_story(call):
 
 
 def over_charging_plan(call):
-    return {"amount": n(2 * call.key["amount"]["value"])}
+    return {"amount": n(2 * call.key.repair.amount.value)}
 
 
 def under_charging_plan(call):
@@ -295,16 +294,16 @@ def under_charging_plan(call):
 
 
 def takes_out_what_is_missing(call):
-    return {"amount": n(-call.key["amount"]["value"])}
+    return {"amount": n(-call.key.repair.amount.value)}
 
 
 def amount_in_pounds(call):
-    return {"amount": f"{call.key['amount']['value'] / 16:.2f} lb"}
+    return {"amount": f"{call.key.repair.amount.value / 16:.2f} lb"}
 
 
 def amount_by_the_printed_slope(call):
-    short = call.key["target"] - figure(call, "subcooling")
-    return {"amount": n(short * call.key["slope"]["per"])}
+    short = call.key.target - figure(call, "subcooling")
+    return {"amount": n(short * call.key.repair.slope.per)}
 
 
 def amount_left_blank(call):
@@ -312,7 +311,7 @@ def amount_left_blank(call):
 
 
 def number_of(call, step):
-    return next(str(row["number"]) for row in call.choices["order"] if row["id"] == step)
+    return str(call.choices.number(step))
 
 
 def charges_before_the_leak(call):
@@ -324,7 +323,7 @@ def charges_and_never_looks_for_the_leak(call):
 
 
 def does_everything_there_is(call):
-    return {"order": " ".join(str(row["number"]) for row in call.choices["order"])}
+    return {"order": " ".join(str(row.number) for row in call.choices.order)}
 
 
 def order_with_dashes(call):
@@ -367,7 +366,7 @@ def two_letters_where_one_is_asked(call):
 
 
 def minus_sign_of_a_typesetter(call):
-    return {"ctoa": n(figure(call, "ctoa")).replace("-", "−"), "amount": n(call.key["amount"]["value"])}
+    return {"ctoa": n(figure(call, "ctoa")).replace("-", "−"), "amount": n(call.key.repair.amount.value)}
 
 
 #: (what is written differently from the key, marks lost of 21, codes, why)

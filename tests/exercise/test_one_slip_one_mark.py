@@ -5,7 +5,6 @@ concludes by the nearest pattern. It slips in one place and carries the wrong nu
 """
 
 import pytest
-from wolfsbane.exercise.marking.repair_plan import plan_answers
 
 from tests.conftest import ORIFICE, R22, VALVE, planned
 from wolfsbane.diagnosis.targets import FIGURES
@@ -13,7 +12,7 @@ from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.exercise.draw import rig
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.marking.grade import grade, perfect_answers, total
-from wolfsbane.exercise.paper.call import call_from_json
+from wolfsbane.exercise.marking.repair import repair_answers
 
 PAPERS = [
     (VALVE, "undercharge", 78),
@@ -38,7 +37,7 @@ class Apprentice:
 
     def __init__(self, call, slip):
         self.call, self.slip = call, slip
-        self.known = {k: r["value"] for k, r in call.readings.items()}
+        self.known = {k: r.value for k, r in call.readings.items()}
         self.answers = {}
 
     def put(self, question, value):
@@ -48,45 +47,42 @@ class Apprentice:
         self.answers[question] = f"{value:.1f}"
 
     def verdict(self, name):
-        band, value = self.call.key["bands"][name], self.known[name]
-        shift = self.known["target"] - band["target"] if name == self.call.key["target_of"] else 0.0
-        return "low" if value < band["low"] + shift else "high" if value > band["high"] + shift else "right"
-
-    def letter(self, kind, wanted):
-        return next(row["letter"] for row in self.call.choices[kind] if row["id"] == wanted)
+        band, value = self.call.key.bands[name], self.known[name]
+        shift = self.known["target"] - band.target if name == self.call.key.target_of else 0.0
+        return "low" if value < band.low + shift else "high" if value > band.high + shift else "normal"
 
     def conclude(self):
         pattern = [self.answers[f"{name}_verdict"] for name in FIGURES] + [
-            "high" if self.call.key["drier_high"] else "right"
+            "high" if self.call.key.drier_high else "normal"
         ]
         away = {
             fault: min(sum(a != b for a, b in zip(row, pattern, strict=True)) for row in rows)
-            for fault, rows in self.call.key["patterns"].items()
+            for fault, rows in self.call.key.patterns.items()
         }
-        true = self.call.key["fault"]
+        true = self.call.key.fault
         best = min(away.values())
         fault = true if away[true] == best or best > 1 else min(away, key=away.get)
-        off = {n for n, v in zip((*FIGURES, "drier_drop"), pattern, strict=True) if v != "right"} or {"all_on_target"}
+        off = {n for n, v in zip((*FIGURES, "drier_drop"), pattern, strict=True) if v != "normal"} or {"all_on_target"}
         deciding = (
-            [n for n in self.call.key["deciders"][fault] if n in off]
-            or [n for n in self.call.key["deciders"][true] if n in off]
+            [n for n in self.call.key.deciders[fault] if n in off]
+            or [n for n in self.call.key.deciders[true] if n in off]
             or sorted(off)
         )
         return fault, deciding[0]
 
     def work(self):
         for name in ("suction_saturation", "liquid_saturation"):
-            self.put(name, self.call.key["figures"][name])
+            self.put(name, self.call.key.figures[name])
         for name, (a, b) in FROM.items():
             self.put(name, self.known[a] - self.known[b])
-        self.put("target", self.call.key["target"])
+        self.put("target", self.call.key.target)
         for name in FIGURES:
             self.answers[f"{name}_verdict"] = self.verdict(name)
         fault, evidence = self.conclude()
         self.answers |= {
-            "fault": self.letter("fault", fault),
-            "action": self.letter("action", fault),
-            "evidence": self.letter("evidence", evidence),
+            "fault": self.call.choices.letter("fault", fault),
+            "action": self.call.choices.letter("action", fault),
+            "evidence": self.call.choices.letter("evidence", evidence),
             **self.plan(fault),
         }
         return self.answers
@@ -96,16 +92,16 @@ class Apprentice:
         and what the readings then do.
         """
         key = self.call.key
-        right = plan_answers(self.call)
-        if fault == key["fault"]:
+        right = repair_answers(self.call)
+        if fault == key.fault:
             return right
-        steps, number = key["plans"][fault], {row["id"]: row["number"] for row in self.call.choices["order"]}
+        steps = key.repair.plans[fault]
         weight = "8" if "add" in steps else "-8" if "remove" in steps else "0"
-        ways = key["changes_of"][fault]
+        ways = key.repair.changes_of[fault]
         return {
             "amount": weight,
-            "order": " ".join(str(number[s]) for s in steps),
-            **{q: ways.get(q, right[q]) for q in key["changes"]},
+            "order": " ".join(str(self.call.choices.number(s)) for s in steps),
+            **{q: ways.get(q, right[q]) for q in key.repair.changes},
         }
 
 
@@ -129,11 +125,11 @@ def test_one_slip_carried_through_costs_one_mark(call, question, offset):
 
 def changed(question, right):
     """Anything else somebody might write there."""
-    kind = question["kind"]
+    kind = question.kind
     if kind in ("temperature", "difference", "mass", "pressure"):
         return [f"{float(right) + off:g}" for off in (-40, -7, -2.5, 2.5, 7, 40)] + [f"{-float(right):g}", "0", "", "?"]
     words = {
-        "verdict": ["low", "right", "high"],
+        "verdict": ["low", "normal", "high"],
         "change": ["down", "same", "up"],
         "steps": ["1", "2 1", "9 8 7 6 5 4 3 2 1", "88"],
     }
@@ -142,7 +138,7 @@ def changed(question, right):
 
 def touched(call, question):
     """A question and the verdict on its number: a verdict that contradicts one's own number is a slip of its own."""
-    return {question, f"{call.key['target_of'] if question == 'target' else question}_verdict"}
+    return {question, f"{call.key.target_of if question == 'target' else question}_verdict"}
 
 
 def further(kind, units):
@@ -156,22 +152,15 @@ def further(kind, units):
     if kind == "two faults":
         body["faults"] = [{"id": "dirty_condenser", "severity": 55}, *body["faults"]]
         asked = {"leave_open": True}
-    made = call_from_json(
-        items_of.draw(
-            items_of.item({"kind": "rig" if kind == "rig" else "scenario", "body": body, "asked": asked}),
-            1,
-            0,
-            units,
-            5,
-        )
-    )
+    one = items_of.item({"kind": "rig" if kind == "rig" else "scenario", "body": body, "asked": asked})
+    made = items_of.draw(one, 1, 0, units, 5)
     if kind != "rig":
         return made
     return rig.measured_call(
         made,
         plain.profile,
         plain.practice,
-        rig.checked_readings(made, {k: r["value"] for k, r in made.readings.items()}),
+        rig.checked_readings(made, {k: r.value for k, r in made.readings.items()}),
     )
 
 
@@ -191,16 +180,15 @@ def test_one_answer_written_otherwise_costs_no_more_than_its_own_points(any_call
     """All else as on the key: whatever stands in one box, no other box loses a point for it."""
     right = perfect_answers(any_call)
     for question in any_call.questions:
-        for raw in changed(
-            question, right[question["id"]].split()[0] if question["kind"] == "letters" else right[question["id"]]
-        ):
-            lost = {m.question for m in grade(any_call, right | {question["id"]: raw}) if m.earned < m.points}
-            assert lost <= touched(any_call, question["id"]), (question["id"], raw, lost)
+        key = right[question.id].split()[0] if question.kind == "letters" else right[question.id]
+        for raw in changed(question, key):
+            lost = {m.question for m in grade(any_call, right | {question.id: raw}) if m.earned < m.points}
+            assert lost <= touched(any_call, question.id), (question.id, raw, lost)
 
 
 def test_two_numbers_exchanged_cost_no_more_than_their_points(any_call):
     right = perfect_answers(any_call)
-    numbers = [q["id"] for q in any_call.questions if q["kind"] in ("temperature", "difference")]
+    numbers = [q.id for q in any_call.questions if q.kind in ("temperature", "difference")]
     for i, one in enumerate(numbers):
         for other in numbers[i + 1 :]:
             lost = {

@@ -78,7 +78,7 @@ def test_where_a_fault_begins_to_show_is_where_the_verdict_turns():
     m = machine(VALVE)
     found = pictures.trend(m, weather(), (Fault(id="undercharge", severity=80),), PLAIN, "us", "undercharge")
     shows = next(s for s in found["shows"] if s["id"] == "subcooling")
-    assert (shows["verdict"], shows["was"]) == ("low", "right")
+    assert (shows["verdict"], shows["was"]) == ("low", "normal")
     low = row(found, "subcooling")["band_low"][0]
     before, after = (
         1.8 * solve(m, weather(), (Fault(id="undercharge", severity=shows["at"] + d),)).subcooling_dk

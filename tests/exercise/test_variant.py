@@ -10,11 +10,13 @@ from wolfsbane.cycle.faults import FAULTS, Fault, faults_for
 from wolfsbane.cycle.profiles import machine
 from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.figures import work_out
-from wolfsbane.diagnosis.targets import PRACTICES, Band, practice_by_id
+from wolfsbane.diagnosis.targets import PRACTICES, practice_by_id
+from wolfsbane.exercise.draw.judgement import judge
 from wolfsbane.exercise.draw.seeds import CODE_LENGTH, check_letter, code_for, draw_calls, normal_code
-from wolfsbane.exercise.draw.variant import NoVariantError, fingerprint, judge, vary
+from wolfsbane.exercise.draw.variant import NoVariantError, fingerprint, vary
 from wolfsbane.exercise.marking.grade import grade, perfect_answers, total
 from wolfsbane.exercise.paper.call import EDGE_MARGIN, call_from_json
+from wolfsbane.exercise.paper.nameplate import NameplateLine
 from wolfsbane.exercise.plan.scenario import require_paper, scenario
 
 PRACTICE = practice_by_id("plate_and_formula")
@@ -40,8 +42,8 @@ def test_the_same_seed_gives_the_same_call_and_another_seed_another():
 def test_twelve_apprentices_get_twelve_different_readings_for_one_fault():
     calls = list(draw_calls(planned(), 1, 12, "us", 77))
     assert len({fingerprint(c) for c in calls}) == 12
-    assert {c.key["fault"] for c in calls} == {"undercharge"}
-    assert len({tuple(row["id"] for row in c.choices["fault"]) for c in calls}) > 6
+    assert {c.key.fault for c in calls} == {"undercharge"}
+    assert len({tuple(row.id for row in c.choices.fault) for c in calls}) > 6
 
 
 @pytest.mark.parametrize("system", ["us", "si"])
@@ -58,20 +60,20 @@ def test_the_key_is_computed_from_what_was_printed(machine_id, fault, system):
     kind = next(k for k in faults_for(machine(machine_id)) if k.id == fault)
     call = vary(planned(fault, kind.severe, machine_id), system, 2)
     found = work_out(
-        call.machine["refrigerant"],
-        {k: r["value"] for k, r in call.readings.items()},
+        call.machine.refrigerant,
+        {k: r.value for k, r in call.readings.items()},
         system,
-        call.conditions["barometer_pa"],
+        call.conditions.barometer_pa,
     )
-    assert {k: round(v, 2) for k, v in found.items()} == call.key["figures"]
+    assert {k: round(v, 2) for k, v in found.items()} == call.key.figures
     assert total(grade(call, perfect_answers(call))) == (21, 21)
 
 
 def test_readings_stay_off_the_edges_of_their_targets():
     for seed in range(8):
         call = vary(planned("undercharge", 80), "us", seed)
-        for name, band in call.key["bands"].items():
-            assert len(Band(**band).verdicts_within(call.key["figures"][name], EDGE_MARGIN["us"])) == 1
+        for name, band in call.key.bands.items():
+            assert len(band.verdicts_within(call.key.figures[name], EDGE_MARGIN["us"])) == 1
 
 
 @pytest.mark.parametrize(
@@ -82,7 +84,7 @@ def test_every_taught_fault_can_be_asked_in_both_units(machine_id):
         for severity in (kind.moderate, kind.severe):
             for system in ("us", "si"):
                 call = vary(planned(kind.id, severity, machine_id), system, 1)
-                assert call.key["fault"] == kind.id
+                assert call.key.fault == kind.id
 
 
 @pytest.mark.parametrize(
@@ -100,7 +102,7 @@ def test_every_taught_fault_can_be_asked_in_both_units(machine_id):
 def test_a_fault_beyond_the_taught_ones_is_a_call_with_itself_among_the_choices(fault):
     kind = FAULTS[fault]
     call = vary(planned(fault, kind.moderate), "us", 3)
-    letters = {row["id"] for row in call.choices["fault"]}
+    letters = {row.id for row in call.choices.fault}
     assert fault in letters and (not kind.stands_for or kind.stands_for not in letters)
     assert total(grade(call, perfect_answers(call))) == (21, 21)
 
@@ -128,14 +130,14 @@ def test_what_cannot_be_asked_on_paper_yet_is_refused_at_the_scenario(change, fi
 
 def test_an_old_machine_says_on_its_plate_what_ctoa_is_right_for_it():
     old = vary(planned("undercharge", 75, "split-2.5t-r22-orifice-old"), "us", 3)
-    assert {"label": "CTOA of its kind", "text": "23 to 32 °F"} in old.machine["plate"]
-    assert not any("CTOA" in row["label"] for row in vary(planned(), "us", 3).machine["plate"])
+    assert NameplateLine(label="CTOA of its kind", text="23 to 32 °F") in old.machine.plate
+    assert not any("CTOA" in row.label for row in vary(planned(), "us", 3).machine.plate)
 
 
 @pytest.mark.parametrize("chosen", PRACTICES)
 def test_a_call_can_be_made_and_marked_under_every_school(chosen):
-    call = vary(planned("low_airflow", 46, ORIFICE, practice_id=chosen), "us", 3)
-    assert call.practice_id["id"] == chosen and total(grade(call, perfect_answers(call))) == (21, 21)
+    call = vary(planned("low_airflow", 46, ORIFICE, practice=chosen), "us", 3)
+    assert call.practice["id"] == chosen and total(grade(call, perfect_answers(call))) == (21, 21)
 
 
 def test_air_in_the_circuit_is_not_told_from_an_overcharge_without_the_standing_pressure():
@@ -145,8 +147,8 @@ def test_air_in_the_circuit_is_not_told_from_an_overcharge_without_the_standing_
 
 def test_the_sound_machine_is_a_call_too_and_everything_is_on_target():
     call = vary(planned("none", None), "us", 8)
-    assert set(call.key["verdicts"].values()) == {"right"}
-    assert call.key["evidence"] == ["all_on_target"] and call.key["fault"] == "none"
+    assert set(call.key.verdicts.values()) == {"normal"}
+    assert call.key.evidence == ("all_on_target",) and call.key.fault == "none"
 
 
 def test_a_fault_too_faint_for_the_instruments_is_refused_with_the_reason():
@@ -181,15 +183,15 @@ def test_weather_that_puts_a_sound_machine_off_target_is_refused():
 
 def test_the_key_shows_the_readings_after_the_repair():
     call = vary(planned("undercharge", 75), "us", 6)
-    subcooling = float(call.key["after_figures"]["subcooling"].split()[0])
-    assert Band(**call.key["bands"]["subcooling"]).verdict(subcooling) == "right"
-    assert call.key["verdicts"]["subcooling"] == "low"
+    subcooling = float(call.key.after_figures["subcooling"].split()[0])
+    assert call.key.bands["subcooling"].verdict(subcooling) == "normal"
+    assert call.key.verdicts["subcooling"] == "low"
 
 
 def test_a_call_comes_back_from_storage_unchanged():
     call = vary(planned(), "si", 3)
     assert call_from_json(call.to_json()) == call
-    assert call.table_hash and call.solver_version and call.machine["circuit"]["charge_kg"] == 3.375
+    assert call.table_hash and call.solver_version and call.machine.circuit["charge_kg"] == 3.375
 
 
 def test_paper_codes_catch_a_mistyped_letter():

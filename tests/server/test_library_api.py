@@ -293,4 +293,4 @@ def test_a_call_prints_the_reading_that_was_added(app, teacher):
     build(app, sheet["id"])
     code = teacher.get(f"/sheets/{sheet['id']}/results").json["rows"][0]["code"]
     readings = {r["label"]: r["text"] for r in teacher.get(f"/papers/{code}").json["calls"][0]["readings"]}
-    assert "°F" in readings["Condenser, return bend half-way"] and "Supply air, dry bulb" not in readings
+    assert "°F" in readings["Condenser, return bend halfway"] and "Supply air, dry bulb" not in readings

@@ -77,7 +77,7 @@ def test_the_printed_needle_stands_at_the_printed_pressure(packet, calls, key, r
     png = tool("pdftoppm", "-r", "170", "-f", "1", "-l", "1", "-png", "-", data=packet)
     angle, spread = needle_deg(png, rgb)
     assert spread < 4
-    assert angle == pytest.approx(-135 + 270 * calls[0].readings[key]["value"] / top, abs=0.7)
+    assert angle == pytest.approx(-135 + 270 * calls[0].readings[key].value / top, abs=0.7)
 
 
 def test_the_packet_has_two_pages_for_each_call_with_name_code_and_data(packet, calls):
@@ -88,10 +88,10 @@ def test_the_packet_has_two_pages_for_each_call_with_name_code_and_data(packet, 
         "Friday ‹sheet›",
         "call 1 of 2",
         "Target subcooling",
-        calls[0].readings["suction_line"]["text"],
+        calls[0].readings["suction_line"].text,
         "LKS-36T",
         "glasses and gloves",
-        *[c["text"] for c in calls[0].choices["fault"]],
+        *[c.text for c in calls[0].choices.fault],
     ):
         assert word in re.sub(r"\s+", " ", pages[0]), word
 
@@ -100,7 +100,7 @@ def test_the_packet_has_two_pages_for_each_call_with_name_code_and_data(packet, 
 def test_the_longest_call_still_takes_a_leaf(units):
     """Nine choices, a plate of eight lines and a long machine name."""
     long = vary(planned("distributor_blocked", 55, "split-3t-r32-eev", complaint="It was soldered. " * 12), units, 3)
-    assert len(long.choices["action"]) == 9 and len(long.machine["plate"]) == 8
+    assert len(long.choices.action) == 9 and len(long.machine["plate"]) == 8
     made = packet_pdf(
         SHEET | {"units": units}, [{"name": "Ada Quill", "code": "ACDEFG", "calls": [long.to_json()] * 2}]
     )
@@ -109,15 +109,15 @@ def test_the_longest_call_still_takes_a_leaf(units):
 
 def test_analogue_pages_do_not_print_the_pressures_and_digital_pages_do(packet, calls):
     pages = tool("pdftotext", "-layout", "-", "-", data=packet).decode().split("\f")
-    assert calls[0].readings["suction_pressure"]["text"] not in pages[0]
-    assert calls[1].readings["suction_pressure"]["text"] in pages[2]
+    assert calls[0].readings["suction_pressure"].text not in pages[0]
+    assert calls[1].readings["suction_pressure"].text in pages[2]
 
 
 def test_no_answer_stands_on_the_packet(packet, calls):
     text = re.sub(r"\s+", " ", tool("pdftotext", "-layout", "-", "-", data=packet).decode())
     key = calls[0].key
     for figure in ("superheat", "subcooling", "ctoa"):
-        assert f"{key['figures'][figure]:.1f} °F" not in text.replace(calls[0].readings["suction_line"]["text"], "")
+        assert f"{key['figures'][figure]:.1f} °F" not in text.replace(calls[0].readings["suction_line"].text, "")
     assert "Evidence" not in text and key["after_figures"]["subcooling"] not in text
 
 

@@ -16,8 +16,8 @@ from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import solve
 from wolfsbane.tuning import tune
 from wolfsbane.tuning.figures import PLATE_FIGURES
+from wolfsbane.tuning.first_guess import restored
 from wolfsbane.tuning.plate import known_plate, template
-from wolfsbane.tuning.tuner import restored
 
 PLATES = {p["name"]: p for p in json.loads((Path(__file__).parent / "plates.json").read_text())}
 #: the bands that the figures state, in their unit or as a share: capacity 2 %, subcooling 1, superheat 1.5, CTOA 1, TD

@@ -66,7 +66,8 @@ def generate_file(path: str, workers: Any = None) -> Any:
     import os
     from concurrent.futures import ProcessPoolExecutor
 
-    from wolfsbane.exercise.draw.generator import NoClassSetError, class_set
+    from wolfsbane.exercise.draw.generator import class_set
+    from wolfsbane.exercise.draw.ladder import NoClassSetError
     from wolfsbane.exercise.plan.brief import brief
 
     asked = brief(_load(path, "brief"))

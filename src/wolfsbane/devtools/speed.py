@@ -23,7 +23,8 @@ from wolfsbane.devtools.sweep import random_conditions, random_faults
 from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.diagnosis.targets import practice_by_id
-from wolfsbane.exercise.draw.generator import plan, sheet
+from wolfsbane.exercise.draw.generator import sheet
+from wolfsbane.exercise.draw.ladder import plan
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.paper.correction import correction
 from wolfsbane.exercise.plan.brief import brief

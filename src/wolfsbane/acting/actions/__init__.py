@@ -1,10 +1,10 @@
-"""The catalogue of actions."""
+"""The catalog of actions."""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from wolfsbane.acting.actions import coils, passing, refrigerant, repairs, valves
+from wolfsbane.acting.actions import coils, passing, refrigerant, repairing, valves
 from wolfsbane.acting.actions.kind import ActionKind, Done, Parameter, act
 from wolfsbane.cycle.errors import BadInputError
 
@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
 
 __all__ = ["ACTIONS", "ActionKind", "Done", "Parameter", "act", "action_kind", "action_rows", "actions_for"]
-ACTIONS = {kind.id: kind for module in (passing, refrigerant, repairs, coils, valves) for kind in module.KINDS}
+ACTIONS = {kind.id: kind for module in (passing, refrigerant, repairing, coils, valves) for kind in module.KINDS}
 
 
 def action_kind(action_id: str) -> ActionKind:
@@ -23,7 +23,7 @@ def action_kind(action_id: str) -> ActionKind:
 
 
 def actions_for(machine: Machine) -> list[ActionKind]:
-    """The actions this machine allows, in catalogue order."""
+    """The actions this machine allows, in catalog order."""
     return [kind for kind in ACTIONS.values() if kind.suits(machine)]
 
 

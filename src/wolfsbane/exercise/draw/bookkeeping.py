@@ -16,7 +16,7 @@ from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import Fault, fault_kind
 from wolfsbane.cycle.profiles import machine as machine_by_id
 from wolfsbane.cycle.units import KG_PER_OZ, SYSTEMS, to_display
-from wolfsbane.exercise.draw.variant import drawn_weather
+from wolfsbane.exercise.draw.weather import drawn_weather
 
 if TYPE_CHECKING:
     import random

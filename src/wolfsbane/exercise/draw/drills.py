@@ -20,7 +20,7 @@ from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS, saturation, w
 from wolfsbane.diagnosis.solved_cases import solved
 from wolfsbane.diagnosis.targets import bands, practice_by_id, target_question
 from wolfsbane.exercise.draw.bookkeeping import bookkeeping
-from wolfsbane.exercise.draw.variant import drawn_weather
+from wolfsbane.exercise.draw.weather import drawn_weather
 from wolfsbane.exercise.paper.call import DIFFERENCE_TOLERANCE, SCALE_TOLERANCE
 from wolfsbane.exercise.paper.drill import Drill, DrillItem, DrillMistake, WrittenLine
 from wolfsbane.exercise.paper.questions import EVIDENCE

@@ -21,12 +21,14 @@ from wolfsbane.diagnosis.patterns import patterns
 from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.diagnosis.targets import FIGURES, HIGH, NORMAL, bands
-from wolfsbane.exercise.draw.variant import Judgement, finished, told
+from wolfsbane.exercise.draw.judgement import Judgement
+from wolfsbane.exercise.draw.variant import finished, told
 from wolfsbane.exercise.paper.asked import Asked
-from wolfsbane.exercise.paper.call import UNITS, PrintedReading, figures_of, judged_figures, slips_of_scale
+from wolfsbane.exercise.paper.call import UNITS, PrintedReading, figures_of, judged_figures
 from wolfsbane.exercise.paper.key import RigCard, RigRow
 from wolfsbane.exercise.paper.pipes import PIPES
 from wolfsbane.exercise.paper.questions import MEASURED, Question, question_list
+from wolfsbane.exercise.paper.scale_slips import slips_of_scale
 
 if TYPE_CHECKING:
     import random

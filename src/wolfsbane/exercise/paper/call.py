@@ -10,16 +10,16 @@ from typing import TYPE_CHECKING, Any
 
 from pydantic import ConfigDict, TypeAdapter, ValidationError
 
-from wolfsbane.cycle import units
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
 from wolfsbane.cycle.instruments import ALL_POINTS, POINTS, Reading, label, read
-from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.solver import SOLVER_VERSION, solve
-from wolfsbane.diagnosis.figures import SATURATIONS, saturation, work_out
-from wolfsbane.diagnosis.targets import FIGURES, NORMAL, PRACTICES, bands, target_question
+from wolfsbane.diagnosis.figures import work_out
+from wolfsbane.diagnosis.own_practice import to_json
+from wolfsbane.diagnosis.targets import FIGURES, NORMAL, bands, target_question
 from wolfsbane.exercise.paper.correction import correction
-from wolfsbane.exercise.paper.key import Key, Slip, Tolerances
+from wolfsbane.exercise.paper.key import Key, Tolerances
+from wolfsbane.exercise.paper.nameplate import NameplateLine, plate_lines
 from wolfsbane.exercise.paper.questions import (
     ACTIONS,
     DECIDERS,
@@ -30,6 +30,7 @@ from wolfsbane.exercise.paper.questions import (
     fault_name,
     question_list,
 )
+from wolfsbane.exercise.paper.scale_slips import slips_of_scale
 from wolfsbane.exercise.paper.wording import fitted
 from wolfsbane.tables import combined_hash
 
@@ -50,12 +51,6 @@ DIFFERENCE_TOLERANCE = {"us": 1.0, "si": 0.6}
 EDGE_MARGIN = {"us": 1.0, "si": 0.6}
 #: readings without which the questions of a call cannot be answered
 ESSENTIAL = ("suction_pressure", "head_pressure", "suction_line", "liquid_line", "return_db", "return_wb", "outdoor_db")
-METERING = {
-    "txv": "TXV",
-    "eev": "electronic expansion valve (EEV)",
-    "fixed_orifice": "fixed orifice (piston)",
-    "capillary": "capillary tube",
-}
 UNITS = {
     "us": {"temperature": "°F", "difference": "°F", "mass": "oz", "pressure": "psig"},
     "si": {"temperature": "°C", "difference": "K", "mass": "g", "pressure": "kPa"},
@@ -67,14 +62,6 @@ class PrintedReading(Reading):
     """A reading with what it is called on this machine."""
 
     label: str
-
-
-@dataclass(frozen=True, kw_only=True)
-class NameplateLine:
-    """One line of the nameplate."""
-
-    label: str
-    text: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -245,7 +232,7 @@ def make_call(
         units=system,
         scenario=CallScenario(title=scenario.title, hash=scenario.content_hash(), complaint=scenario.complaint),
         machine=_machine_record(machine, system),
-        practice=asdict(practice),
+        practice=to_json(practice),
         conditions=CallConditions(
             outdoor_k=conditions.outdoor_k,
             return_k=conditions.return_k,
@@ -286,72 +273,6 @@ def _results(
 ) -> list[str]:
     """What the looks and tests given with the call showed, one line each."""
     return [f"{FIELD_TESTS[t].name}: {ask(machine, conditions, faults, t, system).text}" for t in scenario.given_tests]
-
-
-def plate_lines(machine: Machine, system: str) -> list[dict[str, str]]:
-    """What stands on the plate, in the sheet's units: list of {label, text}.
-
-    A kind of machine whose CTOA is not the usual one says so here, since nobody could guess it.
-    """
-    plate, us = machine.plate, system == "us"
-    subcooling = plate.target_subcooling_dk
-    charge = units.to_display("mass", plate.factory_charge_kg, system)
-    lines = [
-        ("Model", plate.model),
-        ("Refrigerant", machine.refrigerant),
-        ("Metering device", METERING[machine.metering]),
-        ("Factory charge", f"{charge:.0f} {'oz' if system == 'us' else 'g'}"),
-        ("Rated compressor amps", f"{plate.rated_amps:.1f} A"),
-    ]
-    usual = PRACTICES["plate_and_formula"].ctoa_df
-    low, high = (v * 1.8 for v in machine.expectations.ctoa_dk)
-    if abs(low - usual[0]) > 0.05 or abs(high - usual[1]) > 0.05:
-        lines.append(
-            ("CTOA of its kind", f"{low:.0f} to {high:.0f} °F" if us else f"{low / 1.8:.1f} to {high / 1.8:.1f} K")
-        )
-    if plate.charge_per_line_kg_m > 0.0:
-        per_line = plate.charge_per_line_kg_m * (units.M_PER_FT / units.KG_PER_OZ if us else 1000.0)
-        standard = plate.standard_line_m / (units.M_PER_FT if us else 1.0)
-        lines.insert(
-            4,
-            (
-                f"Beyond {standard:.0f} {'ft' if us else 'm'} of line",
-                f"{per_line:.1f} oz a foot" if us else f"{per_line:.0f} g a metre",
-            ),
-        )
-    if plate.target_superheat_dk is not None:
-        low, high = (units.to_display("difference", v, system) for v in plate.target_superheat_dk)
-        lines.insert(
-            3, ("Superheat at the coil", f"{low:.0f} to {high:.0f} °F" if us else f"{low:.1f} to {high:.1f} K")
-        )
-    if subcooling is not None:
-        lines.insert(
-            3, ("Target subcooling", f"{subcooling * 1.8:.0f} °F" if system == "us" else f"{subcooling:.1f} K")
-        )
-    return [{"label": label, "text": text} for label, text in lines]
-
-
-def full_plate(machine: Machine, system: str) -> list[dict[str, str]]:
-    """The whole plate, for the instructor: :func:`plate_lines` and what stands below them."""
-    plate, us = machine.plate, system == "us"
-
-    def shown(kind: Any, value: Any, decimals: int = 0) -> Any:
-        return f"{units.to_display(kind, value, system):.{decimals}f} {units.SYSTEMS[system][kind][0]}"
-
-    def gauge(pa: Any) -> Any:
-        return shown("pressure", pa + units.STANDARD_ATMOSPHERE_PA)
-
-    rows = [
-        ("Overload opens at", f"{plate.overload_amps:.1f} A"),
-        ("High cut-out", gauge(plate.high_cutout_gauge_pa)),
-        ("Low cut-out", gauge(plate.low_cutout_gauge_pa)),
-        ("Discharge cut-out", shown("temperature", plate.discharge_cutout_k)),
-        ("Safety class", refrigerant(machine.refrigerant).safety_class),
-        ("Airflow", shown("flow", plate.design_airflow_m3_s)),
-    ]
-    if plate.max_static_pa is not None:
-        rows.append(("External static at most", shown("static", plate.max_static_pa, 2 if us else 0)))
-    return plate_lines(machine, system) + [{"label": label, "text": text} for label, text in rows]
 
 
 def _machine_record(machine: Machine, system: str) -> CallMachine:
@@ -444,40 +365,3 @@ def _key(
             saturation=SCALE_TOLERANCE[system], sum=DIFFERENCE_TOLERANCE[system], edge=EDGE_MARGIN[system]
         ),
     )
-
-
-def slips_of_scale(
-    machine: Machine, readings: dict[str, Any], system: str, barometer: float, figures: dict[str, float]
-) -> dict[str, tuple[Slip, ...]]:
-    """Numbers that known slips lead to, by question."""
-    found: dict[str, tuple[Slip, ...]] = {}
-    for name, (pressure, point) in SATURATIONS.items():
-        gauge = readings[pressure].value
-        rows = [
-            ("absolute_for_gauge", machine.refrigerant, _gauge_taken_as_absolute(gauge, system, barometer)),
-            ("added_atmosphere", machine.refrigerant, _gauge_plus_atmosphere(gauge, system, barometer)),
-        ]
-        other = "R-22" if machine.refrigerant != "R-22" else "R-410A"
-        rows.append((f"wrong_ring:{other}", other, gauge))
-        slips = [
-            Slip(code=code, value=round(value, 2))
-            for code, fluid, wrong in rows
-            if (value := _saturation_or_none(fluid, wrong, point, system, barometer)) is not None
-        ]
-        swapped = "liquid_saturation" if name == "suction_saturation" else "suction_saturation"
-        found[name] = (*slips, Slip(code="other_gauge", value=round(figures[swapped], 2)))
-    return found
-
-
-def _gauge_taken_as_absolute(gauge: float, system: str, barometer: float) -> float:
-    return gauge - units.to_display("pressure", 2 * barometer, system, barometer)
-
-
-def _gauge_plus_atmosphere(gauge: float, system: str, barometer: float) -> float:
-    return gauge + units.to_display("pressure", 2 * barometer, system, barometer)
-
-
-def _saturation_or_none(fluid: str, gauge: float, point: str, system: str, barometer: float) -> float | None:
-    pressure = units.from_display("pressure", gauge, system, barometer)
-    table = refrigerant(fluid)
-    return saturation(fluid, gauge, point, system, barometer) if table.min_pa < pressure < table.max_pa else None

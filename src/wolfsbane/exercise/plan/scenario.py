@@ -20,7 +20,7 @@ from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, candidates
 from wolfsbane.diagnosis.own_practice import restored_practice
 from wolfsbane.diagnosis.targets import practice_by_id
-from wolfsbane.tuning.tuner import restored
+from wolfsbane.tuning.first_guess import restored
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.conditions import Conditions

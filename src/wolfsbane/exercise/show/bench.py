@@ -17,7 +17,7 @@ from wolfsbane.diagnosis.difficulty import difficulty
 from wolfsbane.diagnosis.figures import saturation, work_out
 from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.targets import FIGURES
-from wolfsbane.exercise.draw.variant import judge_on
+from wolfsbane.exercise.draw.judgement import judge_on
 from wolfsbane.exercise.paper.call import UNITS, bands_for, figures_of
 from wolfsbane.exercise.plan.scenario import MAX_OFFERED, on_paper
 from wolfsbane.exercise.plan.severity import severity_text

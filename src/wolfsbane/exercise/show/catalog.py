@@ -14,7 +14,8 @@ from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
 from wolfsbane.diagnosis.own_practice import choices_of
 from wolfsbane.diagnosis.practices import PRACTICES
-from wolfsbane.exercise.paper.call import ESSENTIAL, full_plate
+from wolfsbane.exercise.paper.call import ESSENTIAL
+from wolfsbane.exercise.paper.nameplate import full_plate
 from wolfsbane.exercise.paper.questions import fault_name
 from wolfsbane.exercise.plan.handles import weather_of
 from wolfsbane.exercise.plan.presets import presets

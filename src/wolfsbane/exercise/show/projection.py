@@ -17,7 +17,8 @@ from wolfsbane.cycle.quantities import name_of
 from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.figures import saturation, work_out
 from wolfsbane.diagnosis.targets import FIGURES
-from wolfsbane.exercise.paper.call import UNITS, bands_for, plate_lines
+from wolfsbane.exercise.paper.call import UNITS, bands_for
+from wolfsbane.exercise.paper.nameplate import plate_lines
 from wolfsbane.exercise.paper.questions import fault_name
 from wolfsbane.exercise.plan.severity import severity_text
 from wolfsbane.exercise.show.bench import bench, names, on_the_scale

@@ -65,7 +65,7 @@ def projection_put_up(body: ProjectionBody) -> tuple[dict[str, Any], int]:
     story = {"complaint": body.complaint, "history": body.history, "look_round": body.look_round}
     practice = practice_called(body.practice)
     with database().transaction() as connection:
-        _, token = projecting.put_up(connection, g.user, found, practice, body, story)
+        _, token = projecting.put_up(connection, g.user, found, practice, body.model_dump(), story)
         return {**_told(connection), "token": token}, 201
 
 

@@ -14,12 +14,11 @@ import zipfile
 from datetime import datetime
 from typing import TYPE_CHECKING, Any
 
-from psycopg import sql
-
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.exercise.marking.frozen_body import body_from_json
 from wolfsbane.exercise.plan.scenario import scenario
 from wolfsbane.server.core.db.database import ROW_ERRORS, jsonb
+from wolfsbane.server.core.db.tables import columns_of, holds_any, insert, rows_of
 from wolfsbane.server.core.errors import ApiError
 
 if TYPE_CHECKING:
@@ -59,8 +58,7 @@ def exported(connection: Connection, school_id: int) -> bytes:
     """ZIP bytes of everything a school holds."""
     files = {}
     for table in TABLES:
-        query = sql.SQL("select * from {} where school_id = %s order by 1").format(sql.Identifier(table))
-        rows = connection.execute(query, (school_id,)).fetchall()
+        rows = rows_of(connection, table, school_id)
         lines = (json.dumps(_plain(table, row), sort_keys=True, ensure_ascii=False) for row in rows)
         files[f"{table}.jsonl"] = "".join(f"{line}\n" for line in lines).encode()
     school = connection.execute("select name, time_zone from schools where id = %s", (school_id,)).fetchone()
@@ -96,8 +94,7 @@ def imported(connection: Connection, user: dict[str, Any], data: bytes) -> dict[
     """
     school_id = user["school_id"]
     for table in _HOLDS:
-        query = sql.SQL("select 1 from {} where school_id = %s limit 1").format(sql.Identifier(table))
-        if connection.execute(query, (school_id,)).fetchone():
+        if holds_any(connection, table, school_id):
             raise ApiError(
                 409, "not_empty", f"this school holds {table.replace('_', ' ')} already; import into an empty one"
             )
@@ -106,7 +103,7 @@ def imported(connection: Connection, user: dict[str, Any], data: bytes) -> dict[
     counts = {}
     try:
         for table, points_at in TABLES.items():
-            columns = _columns(connection, table)
+            columns = columns_of(connection, table)
             for number, row in enumerate(found[table], 1):
                 _write(connection, school_id, table, columns, points_at, row, ids, f"{table}.jsonl line {number}")
             counts[table] = len(found[table])
@@ -151,16 +148,6 @@ def _checked_body(body: Any) -> None:
         raise BadInputError("file", "paper_calls.jsonl", f"frozen calls ({error})") from error
 
 
-def _columns(connection: Connection, table: str) -> dict[str, str]:
-    """Column -> data type."""
-    rows = connection.execute(
-        "select column_name, data_type from information_schema.columns where table_name = %s "
-        "and table_schema = current_schema()",
-        (table,),
-    ).fetchall()
-    return {r["column_name"]: r["data_type"] for r in rows}
-
-
 def _write(
     connection: Connection,
     school_id: int,
@@ -189,19 +176,12 @@ def _write(
         }
     if table == "sheets" and values.get("status") in _UNDER_WAY:
         values["status"] = "cancelled"
-    query = sql.SQL("insert into {} ({}) values ({})").format(
-        sql.Identifier(table),
-        sql.SQL(", ").join(map(sql.Identifier, values)),
-        sql.SQL(", ").join(map(sql.Placeholder, values)),
-    )
-    if "id" in columns:
-        if not isinstance(row.get("id"), int):
-            raise BadInputError("file", where, f"a number as id, not {row.get('id')}")
-        made = connection.execute(query + sql.SQL(" returning id"), values).fetchone()
-        assert made is not None, "an insert that returns gives a row"
-        ids[table][row["id"]] = made["id"]
-    else:
-        connection.execute(query, values)
+    numbered = "id" in columns
+    if numbered and not isinstance(row.get("id"), int):
+        raise BadInputError("file", where, f"a number as id, not {row.get('id')}")
+    made = insert(connection, table, values, numbered=numbered)
+    if made is not None:
+        ids[table][row["id"]] = made
 
 
 def _free_login(connection: Connection, login: str) -> str:

@@ -10,7 +10,7 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import queries
-from wolfsbane.tuning.tuner import restored
+from wolfsbane.tuning.first_guess import restored
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine

@@ -18,7 +18,6 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.diagnosis.practices import Practice
-    from wolfsbane.server.api.projection_models import ProjectionBody
     from wolfsbane.server.core.db.database import Connection
 
 TOKEN_HEADER = "X-Wolfsbane-Projection"
@@ -36,13 +35,17 @@ def put_up(
     user: dict[str, Any],
     situation: tuple[Machine, Conditions, tuple[Fault, ...]],
     practice: Practice,
-    body: ProjectionBody,
+    bench: dict[str, Any],
     story: dict[str, Any],
 ) -> tuple[int, str]:
-    """A new case in place of the one before; returns (id, token). ``situation`` is (machine, conditions, faults)."""
+    """A new case in place of the one before; returns (id, token). ``situation`` is (machine, conditions, faults),
+    ``bench`` what was typed at the bench.
+    """
     machine, conditions, faults = situation
     made = {
-        system: parts(machine, conditions, faults, practice, body.instruments, system, story, body.given_readings)
+        system: parts(
+            machine, conditions, faults, practice, bench["instruments"], system, story, bench["given_readings"]
+        )
         for system in SYSTEMS
     }
     token = secrets.token_urlsafe(24)
@@ -52,7 +55,7 @@ def put_up(
         school_id=user["school_id"],
         user_id=user["id"],
         token_hash=_digest(token),
-        bench=jsonb(body.model_dump()),
+        bench=jsonb(bench),
         parts=jsonb(made),
         hours=_HOURS,
     )

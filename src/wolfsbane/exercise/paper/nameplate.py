@@ -1,0 +1,95 @@
+"""The nameplate of a machine, in the sheet's units."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+from wolfsbane.cycle import units
+from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.diagnosis.targets import PRACTICES
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Machine
+
+
+METERING = {
+    "txv": "TXV",
+    "eev": "electronic expansion valve (EEV)",
+    "fixed_orifice": "fixed orifice (piston)",
+    "capillary": "capillary tube",
+}
+
+
+@dataclass(frozen=True, kw_only=True)
+class NameplateLine:
+    """One line of the nameplate."""
+
+    label: str
+    text: str
+
+
+def plate_lines(machine: Machine, system: str) -> list[dict[str, str]]:
+    """What stands on the plate, in the sheet's units: list of {label, text}.
+
+    A kind of machine whose CTOA is not the usual one says so here, since nobody could guess it.
+    """
+    plate, us = machine.plate, system == "us"
+    subcooling = plate.target_subcooling_dk
+    charge = units.to_display("mass", plate.factory_charge_kg, system)
+    lines = [
+        ("Model", plate.model),
+        ("Refrigerant", machine.refrigerant),
+        ("Metering device", METERING[machine.metering]),
+        ("Factory charge", f"{charge:.0f} {'oz' if system == 'us' else 'g'}"),
+        ("Rated compressor amps", f"{plate.rated_amps:.1f} A"),
+    ]
+    usual = PRACTICES["plate_and_formula"].ctoa_df
+    low, high = (v * 1.8 for v in machine.expectations.ctoa_dk)
+    if abs(low - usual[0]) > 0.05 or abs(high - usual[1]) > 0.05:
+        lines.append(
+            ("CTOA of its kind", f"{low:.0f} to {high:.0f} °F" if us else f"{low / 1.8:.1f} to {high / 1.8:.1f} K")
+        )
+    if plate.charge_per_line_kg_m > 0.0:
+        per_line = plate.charge_per_line_kg_m * (units.M_PER_FT / units.KG_PER_OZ if us else 1000.0)
+        standard = plate.standard_line_m / (units.M_PER_FT if us else 1.0)
+        lines.insert(
+            4,
+            (
+                f"Beyond {standard:.0f} {'ft' if us else 'm'} of line",
+                f"{per_line:.1f} oz a foot" if us else f"{per_line:.0f} g a metre",
+            ),
+        )
+    if plate.target_superheat_dk is not None:
+        low, high = (units.to_display("difference", v, system) for v in plate.target_superheat_dk)
+        lines.insert(
+            3, ("Superheat at the coil", f"{low:.0f} to {high:.0f} °F" if us else f"{low:.1f} to {high:.1f} K")
+        )
+    if subcooling is not None:
+        lines.insert(
+            3, ("Target subcooling", f"{subcooling * 1.8:.0f} °F" if system == "us" else f"{subcooling:.1f} K")
+        )
+    return [{"label": label, "text": text} for label, text in lines]
+
+
+def full_plate(machine: Machine, system: str) -> list[dict[str, str]]:
+    """The whole plate, for the instructor: :func:`plate_lines` and what stands below them."""
+    plate, us = machine.plate, system == "us"
+
+    def shown(kind: Any, value: Any, decimals: int = 0) -> Any:
+        return f"{units.to_display(kind, value, system):.{decimals}f} {units.SYSTEMS[system][kind][0]}"
+
+    def gauge(pa: Any) -> Any:
+        return shown("pressure", pa + units.STANDARD_ATMOSPHERE_PA)
+
+    rows = [
+        ("Overload opens at", f"{plate.overload_amps:.1f} A"),
+        ("High cut-out", gauge(plate.high_cutout_gauge_pa)),
+        ("Low cut-out", gauge(plate.low_cutout_gauge_pa)),
+        ("Discharge cut-out", shown("temperature", plate.discharge_cutout_k)),
+        ("Safety class", refrigerant(machine.refrigerant).safety_class),
+        ("Airflow", shown("flow", plate.design_airflow_m3_s)),
+    ]
+    if plate.max_static_pa is not None:
+        rows.append(("External static at most", shown("static", plate.max_static_pa, 2 if us else 0)))
+    return plate_lines(machine, system) + [{"label": label, "text": text} for label, text in rows]
