@@ -8,6 +8,7 @@ the specification has it; it is no schema validator, and where it is silent noth
 import io
 import logging
 import zipfile
+from dataclasses import replace
 
 import pytest
 from pyslet.imscpv1p2 import ManifestDocument
@@ -19,7 +20,6 @@ from pyslet.qtiv2.xml import QTIDocument
 from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.exercise.marking.grade import grade
-from wolfsbane.exercise.paper.call import call_from_json
 from wolfsbane.server.exchange.qti import package
 from wolfsbane.server.exchange.qti_scoring import also_right
 
@@ -103,16 +103,16 @@ def test_every_item_is_read_without_a_complaint_and_its_key_scores_all_points(ar
     with caplog.at_level(logging.WARNING):
         item = read(archive, f"items/item-ABC234-{number}.xml")
     assert isinstance(item, items.AssessmentItem) and not caplog.records
-    asked = [q for q in frozen_body.questions_of(bodies[name]) if q["kind"] != "text"]
-    assert sorted(d.identifier for d in item.ResponseDeclaration) == sorted(q["id"] for q in asked)
-    assert scored(item, listed(correct(item))) == sum(q["points"] for q in asked)
+    asked = [q for q in frozen_body.questions_of(bodies[name]) if q.kind != "text"]
+    assert sorted(d.identifier for d in item.ResponseDeclaration) == sorted(q.id for q in asked)
+    assert scored(item, listed(correct(item))) == sum(q.points for q in asked)
     assert scored(item, {}) == 0
 
 
 @pytest.mark.parametrize("name", ["valve", "orifice in SI", "sound"])
 def test_a_single_wrong_answer_scores_as_the_rubric_marks_it_where_nothing_follows_from_it(archive, bodies, name):
     item = read(archive, f"items/item-ABC234-{list(ITEMS).index(name) + 1}.xml")
-    call = call_from_json(bodies[name])
+    call = bodies[name]
     right, key = listed(correct(item)), frozen_body.key_answers(bodies[name])
     letters = [c.letter for c in call.choices.evidence]
     cases = [("evidence", [letter], letter) for letter in letters] + [
@@ -126,16 +126,17 @@ def test_a_single_wrong_answer_scores_as_the_rubric_marks_it_where_nothing_follo
 
 
 def test_answers_that_the_readings_leave_open_score_in_full(bodies):
-    body = bodies["valve"] | {"key": bodies["valve"]["key"] | {"also_open": ["low_airflow"]}}
+    valve = bodies["valve"]
+    body = replace(valve, key=replace(valve.key, also_open=("low_airflow",)))
     item = read(
         zipfile.ZipFile(io.BytesIO(package({"id": 1, "title": "t"}, [{"code": "ABC234", "calls": [body]}]))),
         "items/item-ABC234-1.xml",
     )
-    letter = next(c["letter"] for c in body["choices"]["fault"] if c["id"] == "low_airflow")
-    assert also_right(body, next(q for q in body["questions"] if q["id"] == "fault")) == [letter]
+    letter = body.choices.letter("fault", "low_airflow")
+    assert also_right(body, next(q for q in body.questions if q.id == "fault")) == [letter]
     right = listed(correct(item))
     assert scored(item, right | {"fault": letter}) == scored(item, right) == 21
-    other = next(c["letter"] for c in body["choices"]["fault"] if c["id"] not in ("low_airflow", "undercharge"))
+    other = next(c.letter for c in body.choices.fault if c.id not in ("low_airflow", "undercharge"))
     assert scored(item, right | {"fault": other}) == 20
 
 

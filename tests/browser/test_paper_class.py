@@ -92,7 +92,7 @@ def bodies(folder, title):
         ).fetchall()
     found = {}
     for row in rows:
-        found.setdefault(row["code"], []).append(row["body"])
+        found.setdefault(row["code"], []).append(frozen_body.body_from_json(row["body"]))
     return found
 
 

@@ -240,7 +240,9 @@ def bodies(app, code):
     """The frozen bodies of a paper, in order."""
     with database_of(app).transaction() as connection:
         paper = connection.execute("select id from papers where code = %s", (code,)).fetchone()
-        return [r["body"] for r in queries.paper_call_list(connection, paper_id=paper["id"])]
+        return [
+            frozen_body.body_from_json(r["body"]) for r in queries.paper_call_list(connection, paper_id=paper["id"])
+        ]
 
 
 def codes(teacher, sheet):

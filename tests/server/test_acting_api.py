@@ -159,8 +159,8 @@ def test_an_issued_call_holds_its_correction_key(teacher, app, sheet):
     assert calls
     for call in calls:
         found = call.key.correction
-        assert found["refusal"] is None and found["wrong"] and found["first"]["text"]
-        assert bool(found["steps"]) == bool(call.key.faults)
+        assert found.refusal is None and found.wrong and found.first.text
+        assert bool(found.steps) == bool(call.key.faults)
 
 
 def test_an_apprentice_reaches_none_of_it(pupil):

@@ -65,7 +65,7 @@ def test_a_cut_out_on_the_bench_is_said_plainly_and_shows_no_reading(teacher):
         ({"machine": "walkin-cooler-r404a-txv"}, "box_f"),
         ({"machine": "water-cooled-5t-r407c-txv"}, "water_in_f"),
         ({"faults": [{"id": "undercharge"}, {"id": "undercharge"}]}, "fault"),
-        ({"school": "hearsay"}, "school"),
+        ({"practice": "hearsay"}, "practice"),
         ({"units": "furlongs"}, "units"),
         ({"return_wb_f": 84}, "return_wb_f"),
         ({"extra": 1}, "extra"),
@@ -128,7 +128,7 @@ def test_the_catalogue_carries_what_belongs_to_every_choice(teacher):
     assert len(found["machines"]) >= 12 and all(m["weather"] and m["tests"] for m in found["machines"])
     hunting = next(f for f in found["faults"] if f["id"] == "valve_hunting")
     assert hunting["rig"][0].startswith("Plant: ") and hunting["hazard"] and hunting["causes"][0]["look"]
-    assert all(s["reasons"] for s in found["schools"])
+    assert all(s["reasons"] for s in found["practices"])
 
 
 def test_a_changed_scenario_is_a_new_version_and_the_old_one_never_changes(app, teacher):

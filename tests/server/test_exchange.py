@@ -13,6 +13,7 @@ import pytest
 
 from tests.server.conftest import as_key, bodies, codes
 from wolfsbane.exercise.marking import frozen_body
+from wolfsbane.exercise.paper.drill import DrillBody
 from wolfsbane.server.core.current import database_of
 from wolfsbane.server.exchange.qti import NS
 from wolfsbane.server.exchange.qti_scoring import tolerance_of
@@ -129,29 +130,27 @@ def test_items_come_back_with_the_same_questions_key_tolerance_and_points(app, t
     for code in codes(teacher, mixed):
         for number, body in enumerate(bodies(app, code), 1):
             found, key = read_item(archive, f"item-{code}-{number}"), frozen_body.key_answers(body)
-            asked = [q for q in frozen_body.questions_of(body) if q["kind"] != "text"]
-            assert list(found) == [q["id"] for q in asked]
+            asked = [q for q in frozen_body.questions_of(body) if q.kind != "text"]
+            assert list(found) == [q.id for q in asked]
             for q in asked:
-                row = found[q["id"]]
-                assert row["correct"] == key[q["id"]].lstrip("+") or float(row["correct"]) == float(key[q["id"]]), q[
-                    "id"
-                ]
-                assert row["points"] == q["points"] and (row["base"] == "float") == (row["tolerance"] is not None)
+                row = found[q.id]
+                assert row["correct"] == key[q.id].lstrip("+") or float(row["correct"]) == float(key[q.id]), q.id
+                assert row["points"] == q.points and (row["base"] == "float") == (row["tolerance"] is not None)
                 if row["tolerance"] is not None:
                     assert row["tolerance"] == pytest.approx(tolerance_of(body, q), rel=1e-4)
-                if q["kind"] == "letter" and not frozen_body.is_drill(body):
-                    assert row["choices"] == [(c["letter"], c["text"]) for c in body["choices"][q["id"]]]
+                if q.kind == "letter" and not isinstance(body, DrillBody):
+                    assert row["choices"] == [(c.letter, c.text) for c in body.choices.lettered(q.id)]
 
 
 def test_an_analogue_item_carries_its_dials_and_not_the_pressures(app, teacher, sheet):
     archive, code = opened(teacher, sheet), codes(teacher, sheet)[0]
     body = bodies(app, code)[0]
     text = archive.read(f"items/item-{code}-1.xml").decode()
-    assert body["readings"]["suction_pressure"]["text"] not in text and body["readings"]["suction_line"]["text"] in text
+    assert body.readings["suction_pressure"].text not in text and body.readings["suction_line"].text in text
     svg = archive.read(f"items/item-{code}-1-low.svg").decode()
     assert Xml.fromstring(svg).tag.endswith("svg") and "rotate(" in svg
     angle = float(svg.split("rotate(")[1].split()[0])
-    assert angle == pytest.approx(-135 + 270 * body["readings"]["suction_pressure"]["value"] / 250, abs=0.01)
+    assert angle == pytest.approx(-135 + 270 * body.readings["suction_pressure"].value / 250, abs=0.01)
 
 
 def test_the_same_sheet_gives_the_same_package(teacher, sheet):

@@ -180,7 +180,7 @@ def test_files_go_out_and_come_in_the_same(teacher, stranger):
             "outdoor_db_f": 90,
             "return_db_f": 80,
             "return_wb_f": 67,
-            "school": {"a": 1},
+            "practice": {"a": 1},
         },
         {
             "title": "x",
@@ -234,12 +234,14 @@ def test_an_imported_scenario_brings_its_own_machine_and_school(teacher, strange
     )
     machine_id = teacher.get("/machines").json["machines"][0]["id"]
     teacher.post("/practices", {"base": "chart", "name": "Ours", "changes": {"subcooling_tolerance_df": 5}})
-    made = teacher.post("/scenarios", {**SCENARIO, "machine": machine_id, "school": "own-ours"}).json
+    made = teacher.post("/scenarios", {**SCENARIO, "machine": machine_id, "practice": "own-ours"}).json
     body = teacher.get(f"/scenarios/files?ids={made['id']}").json
     reply = stranger.post("/scenarios/import", {"scenarios": [body]}).json
     assert reply["refused"] == [] and reply["added"][0]["machine_name"] == "Yard split"
     catalog = stranger.get("/catalogue").json
-    assert machine_id in {m["id"] for m in catalog["machines"]} and "own-ours" in {s["id"] for s in catalog["schools"]}
+    assert machine_id in {m["id"] for m in catalog["machines"]} and "own-ours" in {
+        s["id"] for s in catalog["practices"]
+    }
     assert stranger.get("/machines").json["machines"][0]["tuned"]["verdict"]
 
 
@@ -247,8 +249,8 @@ def test_a_school_of_ones_own_is_kept_changed_used_and_forgotten(app, teacher, s
     kept = teacher.post(
         "/practices", {"base": "plate_and_formula", "name": "Wide plate", "changes": {"subcooling_tolerance_df": 6}}
     ).json
-    assert [s["id"] for s in kept["schools"] if s["own"]] == ["own-wide-plate"]
-    bench = {"machine": VALVE, "outdoor_db_f": 95, "return_db_f": 80, "return_wb_f": 67, "school": "own-wide-plate"}
+    assert [s["id"] for s in kept["practices"] if s["own"]] == ["own-wide-plate"]
+    bench = {"machine": VALVE, "outdoor_db_f": 95, "return_db_f": 80, "return_wb_f": 67, "practice": "own-wide-plate"}
     band = next(f for f in teacher.post("/bench", bench).json["figures"] if f["id"] == "subcooling")
     assert (band["band_low"], band["band_high"]) == (4, 16)
     teacher.post(
@@ -258,7 +260,7 @@ def test_a_school_of_ones_own_is_kept_changed_used_and_forgotten(app, teacher, s
     band = next(f for f in teacher.post("/bench", bench).json["figures"] if f["id"] == "subcooling")
     assert band["band_high"] == 14
     assert stranger.post("/bench", bench).status_code == 422
-    made = teacher.post("/scenarios", {**SCENARIO, "school": "own-wide-plate"}).json
+    made = teacher.post("/scenarios", {**SCENARIO, "practice": "own-wide-plate"}).json
     teacher.delete("/practices/own-wide-plate")
     assert teacher.delete("/practices/own-wide-plate").status_code == 404
     class_id = teacher.post("/classes", {"name": "Firsts", "apprentices": ["Ada Quill"]}).json["id"]
@@ -269,7 +271,7 @@ def test_a_school_of_ones_own_is_kept_changed_used_and_forgotten(app, teacher, s
 
 @pytest.mark.parametrize(
     ("change", "field"),
-    [({"name": "—"}, "name"), ({"base": "hearsay"}, "school"), ({"changes": {"ctoa_df": 3}}, "ctoa_df")],
+    [({"name": "—"}, "name"), ({"base": "hearsay"}, "practice"), ({"changes": {"ctoa_df": 3}}, "ctoa_df")],
 )
 def test_a_bad_school_names_its_field(teacher, change, field):
     reply = teacher.post("/practices", {"base": "chart", "name": "Ours", **change})

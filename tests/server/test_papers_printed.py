@@ -15,6 +15,7 @@ from tests.server.test_printing import SHEET, needle_deg, tool
 from wolfsbane.cycle.dials import dial
 from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.exercise.marking import frozen_body
+from wolfsbane.exercise.paper.drill import DrillBody
 from wolfsbane.server.printing import extras
 from wolfsbane.server.printing.merge import merged, page_count, page_png
 from wolfsbane.server.printing.paper import key_pdf, packet_pdf, slips_pdf
@@ -42,7 +43,9 @@ def papers():
             "code": code,
             "attempt": 1,
             "calls": [
-                json.loads(json.dumps(items_of.draw(items_of.item(one), n, index, "us", 31)))
+                frozen_body.body_from_json(
+                    json.loads(json.dumps(items_of.draw(items_of.item(one), n, index, "us", 31).to_json()))
+                )
                 for n, one in enumerate(ITEMS, 1)
             ],
         }
@@ -87,45 +90,45 @@ def test_the_printed_text_is_the_stored_numbers(papers, pages):
     for index, paper in enumerate(papers):
         digital = paper["calls"][1]
         front = pages[index * 8 + 2]
-        for row in digital["readings"].values():
-            assert row["text"] in front, row
+        for row in digital.readings.values():
+            assert row.text in front, row
         analog, first = paper["calls"][0], pages[index * 8]
-        for key, row in analog["readings"].items():
-            assert (row["text"] in first) != key.endswith("_pressure"), key
-        for row in (*analog["machine"]["plate"], *({"text": line} for line in analog["look_round"])):
-            assert row["text"] in first
+        for key, row in analog.readings.items():
+            assert (row.text in first) != key.endswith("_pressure"), key
+        for text in (*(row.text for row in analog.machine.plate), *analog.look_round):
+            assert text in first
         back = pages[index * 8 + 1]
-        for step in analog["choices"]["order"]:
-            assert f"{step['number']} {step['text']}" in back
-        slope = analog["key"]["slope"]
-        assert f"of {slope['figure']} for {slope['per']:g} {slope['mass_unit']}" in back
+        for step in analog.choices.order:
+            assert f"{step.number} {step.text}" in back
+        slope = analog.key.repair.slope
+        assert f"of {slope.figure} for {slope.per:g} {slope.mass_unit}" in back
 
 
 def test_no_page_for_an_apprentice_holds_an_answer(papers, pages):
     for index, paper in enumerate(papers):
         text = " ".join(pages[index * 8 : index * 8 + 8])
         for body in paper["calls"][:3]:
-            key = body["key"]
-            assert f"{key['amount']['value']:g} oz" not in text or key["amount"]["value"] == 0
-            assert key["action_text"] + "." not in text and "Predicted" not in text and "Evidence:" not in text
-        assert all(text.count(s["text"]) == 0 for s in paper["calls"][0]["key"]["slips"])
-        assert papers[index]["calls"][2]["readings"]["head_pressure"]["text"] not in pages[index * 8 + 4]
+            key = body.key
+            assert f"{key.repair.amount.value:g} oz" not in text or key.repair.amount.value == 0
+            assert key.action_text + "." not in text and "Predicted" not in text and "Evidence:" not in text
+        assert all(text.count(s.text) == 0 for s in paper["calls"][0].key.slips)
+        assert papers[index]["calls"][2].readings["head_pressure"].text not in pages[index * 8 + 4]
 
 
 def test_the_key_prints_what_is_stored_for_every_question(papers):
     text = flat(key_pdf(SHEET, papers))
     for paper in papers:
         for body in paper["calls"]:
-            if frozen_body.is_drill(body):
+            if isinstance(body, DrillBody):
                 assert all(v.replace("-", "−") in text for v in frozen_body.key_answers(body).values())
                 continue
-            key, number = body["key"], {q["id"]: i for i, q in enumerate(body["questions"], 1)}
-            steps = {row["id"]: row["number"] for row in body["choices"]["order"]}
-            assert f"{number['order']} {' '.join(str(steps[s]) for s in key['steps'])}" in text
+            key, number = body.key, {q.id: i for i, q in enumerate(body.questions, 1)}
+            steps = " ".join(str(body.choices.number(s)) for s in key.repair.steps)
+            assert f"{number['order']} {steps}" in text
             for figure in ("superheat", "subcooling", "ctoa"):
-                assert f"{round(key['figures'][figure], 1) + 0.0:.1f}".replace("-", "−") + " °F" in text
-            for row in (key.get("correction") or {}).get("wrong", ())[:3]:
-                assert row["text"][:40] in text
+                assert f"{round(key.figures[figure], 1) + 0.0:.1f}".replace("-", "−") + " °F" in text
+            for row in () if key.correction is None else key.correction.wrong[:3]:
+                assert row.text[:40] in text
 
 
 @pytest.mark.parametrize(
@@ -139,35 +142,35 @@ def test_the_key_prints_what_is_stored_for_every_question(papers):
 def test_needles_stand_at_the_angle_of_the_reading(papers, packet, index, key, rgb, side):
     png = tool("pdftoppm", "-r", "170", "-f", str(index * 8 + 1), "-l", str(index * 8 + 1), "-png", "-", data=packet)
     body = papers[index]["calls"][0]
-    wanted = dial(
-        side, "us", body["readings"][key]["value"], body["machine"]["refrigerant"], body["conditions"]["barometer_pa"]
-    )["needle_deg"]
+    wanted = dial(side, "us", body.readings[key].value, body.machine.refrigerant, body.conditions.barometer_pa)[
+        "needle_deg"
+    ]
     assert needle_deg(png, rgb)[0] == pytest.approx(wanted, abs=0.7)
 
 
 def test_slips_are_one_for_each_test_and_hold_its_result(papers):
     text = flat(slips_pdf(SHEET, papers))
     for paper in papers:
-        slip = paper["calls"][0]["key"]["slips"][0]
-        assert slip["text"][:30] in text and f"{paper['name']} · call 1 · {paper['code']}" in text
+        slip = paper["calls"][0].key.slips[0]
+        assert slip.text[:30] in text and f"{paper['name']} · call 1 · {paper['code']}" in text
     assert text.count("fold here") == 2 and slips_pdf(SHEET, [{**papers[0], "calls": papers[0]["calls"][3:]}]) is None
 
 
 def test_a_plant_card_has_set_settle_limits_undo_sign_off_and_predicted_beside_blanks(papers):
     body = papers[0]["calls"][2]
     text = flat(extras.plants_pdf(SHEET, papers[0]["calls"]))
-    card = body["key"]["rig"]["rows"][0]
+    card = body.key.rig.rows[0]
     for word in (
         "Set",
-        card["set"],
-        f"{card['settle_min']} minutes",
-        card["limits"],
+        card.set,
+        f"{card.settle_min} minutes",
+        card.limits,
         "Undo",
-        card["undo"],
-        card["caution"],
+        card.undo,
+        card.caution,
         "Undone and run sound again by",
         "Measured",
-        body["key"]["rig"]["predicted"]["head_pressure"],
+        body.key.rig.predicted["head_pressure"],
         "93 °F outdoors",
     ):
         assert word in text, word
@@ -185,7 +188,7 @@ def test_the_guide_explains_the_follow_through_with_the_sheets_own_numbers(paper
         for i in range(1, 6)
     ]
     text = flat(extras.guide_pdf(SHEET, papers[0]["calls"], rows))
-    figures = body["key"]["figures"]
+    figures = body.key.figures
     for word in (
         f"{figures['suction_saturation']:.1f} °F",
         f"{figures['suction_saturation'] + 4:.1f}",
@@ -234,23 +237,8 @@ def test_charts_come_for_every_refrigerant_once_and_fonts_stay_in_joined_files(p
 
 
 def test_a_call_without_gauges_prints_two_pipes_and_no_pressure():
-    body = json.loads(
-        json.dumps(
-            items_of.draw(
-                items_of.item(
-                    {
-                        "kind": "scenario",
-                        "body": planned("undercharge", 72).to_json(),
-                        "asked": {"instruments": "pipes"},
-                    }
-                ),
-                1,
-                0,
-                "us",
-                31,
-            )
-        )
-    )
+    planned_ = {"kind": "scenario", "body": planned("undercharge", 72).to_json(), "asked": {"instruments": "pipes"}}
+    body = items_of.draw(items_of.item(planned_), 1, 0, "us", 31)
     pdf = packet_pdf(SHEET, [{"name": "Ada Quill", "code": "ACDEFG", "attempt": 1, "calls": [body]}])
     text = flat(pdf)
     assert (

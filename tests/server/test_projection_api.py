@@ -86,7 +86,7 @@ def test_nobody_else_turns_it_and_it_is_taken_down(app, teacher, stranger):
         ({"faults": [{"id": "dirty_condenser", "severity": 25}], "outdoor_db_f": 115}, "faults"),
         ({"given_readings": ["aura"]}, "given_readings"),
         ({"instruments": "spoon"}, "instruments"),
-        ({"school": "hearsay"}, "school"),
+        ({"practice": "hearsay"}, "practice"),
     ],
 )
 def test_what_cannot_be_put_up_is_named(teacher, change, field):

@@ -9,7 +9,7 @@ const kind = (id: string, machines: string[], more = {}) => ({
   name: id,
   parameter: 'charge',
   unit: '%',
-  sound: 100,
+  fault_free: 100,
   limit: 40,
   mild: 88,
   moderate: 80,
@@ -50,12 +50,12 @@ const CATALOGUE = {
     kind('mismatched_coil', ['split-3t-r410a-txv']),
     kind('gauge_not_zeroed', ['split-3t-r410a-txv', 'cooler'], {
       acts_on: 'reading',
-      sound: -30,
+      fault_free: -30,
       limit: 30,
       moderate: 8,
     }),
   ],
-  schools: [{ id: 'plate_and_formula', name: 'Plain' }],
+  practices: [{ id: 'plate_and_formula', name: 'Plain' }],
   instruments: ['analogue', 'digital'],
 }
 type Posted = {
@@ -163,7 +163,7 @@ describe('the bench', () => {
       return_wb_f: 64,
       altitude_ft: 0,
       instruments: 'digital',
-      school: 'chart',
+      practice: 'chart',
       tags: ['charge', 'week 9'],
       complaint: 'Hot.',
       history: '',

@@ -54,14 +54,14 @@ const SHAPE: Shape = {
   condenser: 'tube_and_fin',
   receiver: false,
   circuits: 1,
-  boxed: false,
+  refrigeration: false,
 }
 const SHAPES: Shape[] = [
   SHAPE,
   { ...SHAPE, condenser: 'microchannel' },
   { ...SHAPE, condenser: 'water_cooled' },
   { ...SHAPE, application: 'heat_pump_cooling' },
-  { ...SHAPE, application: 'walk_in_cooler', receiver: true, boxed: true },
+  { ...SHAPE, application: 'walk_in_cooler', receiver: true, refrigeration: true },
   { ...SHAPE, application: 'package_unit', circuits: 2 },
 ]
 
@@ -111,7 +111,7 @@ describe('the plan of a circuit', () => {
 })
 
 describe('the severity slider', () => {
-  it('runs from sound to worst whichever way the unit runs', () => {
+  it('runs from normal to worst whichever way the unit runs', () => {
     expect(severityAt(0, 100, 55)).toBe(100)
     expect(severityAt(100, 100, 55)).toBe(55)
     expect(severityAt(50, 0, 400)).toBe(200)

@@ -54,7 +54,7 @@ describe('pictures say what they show', () => {
       id: 'superheat',
       label: 'Superheat',
       now: { value: 21, unit: '°F', text: '21.0 °F' },
-      sound: { value: 13, unit: '°F', text: '13.0 °F' },
+      fault_free: { value: 13, unit: '°F', text: '13.0 °F' },
       band_low: 10,
       band_high: 20,
       band_text: '10.0 to 20.0 °F',
@@ -66,7 +66,7 @@ describe('pictures say what they show', () => {
     expect(bar.text()).toContain('▲ HIGH')
     expect(bar.find('.now').attributes('style')).toContain('52%')
     expect(bar.find('[role=img]').attributes('aria-label')).toBe(
-      'Superheat 21.0 °F, target 10.0 to 20.0 °F, sound 13.0 °F',
+      'Superheat 21.0 °F, target 10.0 to 20.0 °F, normal 13.0 °F',
     )
   })
   it('a dial turns its needle to the angle of the server', () => {

@@ -32,7 +32,7 @@ beforeEach(() => {
   calls = []
   replies = {}
   localStorage.clear()
-  user.value = { name: 'Maren Holloway', login: 'maren', role: 'instructor', school: 'A school' } as never
+  user.value = { name: 'Maren Holloway', login: 'maren', role: 'instructor', practice: 'A practice' } as never
   wire.answer = async (request) => {
     const path = new URL(request.url).pathname.replace('/api/v1', '')
     const text = request.method === 'GET' ? '' : await request.text()

@@ -20,7 +20,7 @@ const SHAPE = {
   condenser: 'tube_and_fin',
   receiver: false,
   circuits: 1,
-  boxed: false,
+  refrigeration: false,
 }
 const FILL = {
   condenser_gas: 0.1,
@@ -46,7 +46,7 @@ const circuit = (fill: object | null, more = {}) =>
     props: {
       shape: SHAPE,
       fill: fill as never,
-      sound: fill ? (FILL as never) : null,
+      faultFree: fill ? (FILL as never) : null,
       readings: { suction_line: '58.0 °F', supply_db: '61.0 °F' },
       names: {},
       given: ['suction_line'],
@@ -101,7 +101,7 @@ describe('the circuit picture', () => {
     expect(circuit({ ...FILL, stands: true }).text()).toContain('moves nothing')
   })
   it('draws a receiver with its level, a clear or a bubbling glass, and two circuits', () => {
-    const shape = { ...SHAPE, receiver: true, boxed: true, application: 'walk_in_cooler' }
+    const shape = { ...SHAPE, receiver: true, refrigeration: true, application: 'walk_in_cooler' }
     expect(circuit({ ...FILL, receiver: 0.4 }, { shape }).text()).toContain('40 %')
     expect(circuit({ ...FILL, receiver: 0, glass: true }, { shape }).findAll('.glass .bubble').length).toBe(5)
     expect(
@@ -143,7 +143,7 @@ describe('a figure', () => {
           id: 'superheat',
           label: 'Superheat',
           now: quantity(25),
-          sound: quantity(10),
+          fault_free: quantity(10),
           band_low: 10,
           band_high: 20,
           band_text: '10 to 20 °F',
@@ -328,14 +328,14 @@ describe("the class's screen", () => {
     location.hash = '#secret'
     const asked: [string, RequestInit][] = []
     const replies = [
-      { revision: 1, shown: { step: 'look', steps: ['look', 'measure'], school: 'S', story } },
+      { revision: 1, shown: { step: 'look', steps: ['look', 'measure'], practice: 'S', story } },
       { revision: 1, shown: null },
       {
         revision: 2,
         shown: {
           step: 'compare',
           steps: ['look'],
-          school: 'S',
+          practice: 'S',
           story,
           figures: [{ id: 'ctoa', label: 'CTOA', text: '23 °F', how: 'a − b' }],
           verdicts: [{ id: 'ctoa', label: 'CTOA', verdict: 'high' }],
@@ -480,7 +480,7 @@ describe('the library page', () => {
   })
 })
 
-describe('schools of practice', () => {
+describe('practices', () => {
   const choice = {
     id: 'subcooling_tolerance_df',
     label: 'Subcooling',
@@ -492,21 +492,23 @@ describe('schools of practice', () => {
     words: [],
     reason: 'Clamps.',
   }
-  const school = { id: 'plate_and_formula', name: 'Plain', own: false, reasons: {}, choices: [choice] }
+  const practice = { id: 'plate_and_formula', name: 'Plain', own: false, reasons: {}, choices: [choice] }
   it('keeps a half-written copy through a reload and sends it in the units it was begun in', async () => {
     const { POST: post } = serve({
-      GET: { '/api/v1/practices': { schools: [school] } },
-      POST: { '/api/v1/practices': { schools: [school, { ...school, id: 'own-ours', name: 'Ours', own: true }] } },
+      GET: { '/api/v1/practices': { practices: [practice] } },
+      POST: {
+        '/api/v1/practices': { practices: [practice, { ...practice, id: 'own-ours', name: 'Ours', own: true }] },
+      },
     })
     const first = mount(PracticesPage, { global: { stubs } })
     await flushPromises()
-    await first.find('[data-test=copy-school]').trigger('click')
-    await first.find('[data-test=school-name]').setValue('Ours')
+    await first.find('[data-test=copy-practice]').trigger('click')
+    await first.find('[data-test=practice-name]').setValue('Ours')
     await first.find('[data-test=subcooling_tolerance_df]').setValue('5')
     first.unmount()
     const again = mount(PracticesPage, { global: { stubs } })
     await flushPromises()
-    expect((again.find('[data-test=school-name]').element as HTMLInputElement).value).toBe('Ours')
+    expect((again.find('[data-test=practice-name]').element as HTMLInputElement).value).toBe('Ours')
     units.value = 'si'
     await flushPromises()
     expect((again.find('[data-test=subcooling_tolerance_df]').element as HTMLInputElement).value).toBe('5')

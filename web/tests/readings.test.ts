@@ -29,7 +29,7 @@ describe('a form of readings', () => {
       tests: [{ test: 'pump_down', result: 'suction_holds' }],
       running: true,
       settled: true,
-      school: 'plate_and_formula',
+      practice: 'plate_and_formula',
     })
     expect(Object.keys(bodyOf(form, 'si').readings)).toEqual(['suction_kpa_gauge', 'superheat_dc'])
   })

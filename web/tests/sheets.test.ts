@@ -60,7 +60,7 @@ describe('the marker’s line', () => {
       verdictWord('U', 'change'),
       verdictWord('r', 'change'),
       verdictWord('r'),
-    ]).toEqual(['down', 'up', 'r', 'right'])
+    ]).toEqual(['down', 'up', 'r', 'normal'])
   })
 })
 

@@ -252,7 +252,7 @@ export interface paths {
             cookie?: never;
         };
         /** Machines, faults, schools of practice and instruments. */
-        get: operations["bench_catalogue_catalogue_get"];
+        get: operations["bench_catalog_catalogue_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -906,7 +906,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Read scenarios from files, of any schema. What cannot be read is named and the rest comes in, to be proved one by one. */
+        /**
+         * Read scenarios from files, of any schema. What cannot be read is named and the rest comes in,
+         * @description to be proved one by one.
+         */
         post: operations["scenarios_scenario_import_scenarios_import_post"];
         delete?: never;
         options?: never;
@@ -1533,6 +1536,11 @@ export interface components {
              */
             outdoor_per_h: number;
             /**
+             * Practice
+             * @default plate_and_formula
+             */
+            practice: string;
+            /**
              * Return Db F
              * @default null
              */
@@ -1547,11 +1555,6 @@ export interface components {
              * @default null
              */
             return_wb_f: number | null;
-            /**
-             * School
-             * @default plate_and_formula
-             */
-            school: string;
             /**
              * Steps
              * @default []
@@ -1669,10 +1672,10 @@ export interface components {
                 [key: string]: number;
             } | null;
             /**
-             * School
+             * Practice
              * @default null
              */
-            school: string | null;
+            practice: string | null;
             /**
              * Tests
              * @default null
@@ -1723,6 +1726,11 @@ export interface components {
              */
             outdoor_db_f: number;
             /**
+             * Practice
+             * @default plate_and_formula
+             */
+            practice: string;
+            /**
              * Return Db F
              * @default null
              */
@@ -1732,11 +1740,6 @@ export interface components {
              * @default null
              */
             return_wb_f: number | null;
-            /**
-             * School
-             * @default plate_and_formula
-             */
-            school: string;
             /**
              * Units
              * @default us
@@ -1756,6 +1759,7 @@ export interface components {
             dials: {
                 [key: string]: unknown;
             }[];
+            fault_free_fill: components["schemas"]["Fill"] | null;
             /** Figures */
             figures: components["schemas"]["Figure"][];
             fill: components["schemas"]["Fill"] | null;
@@ -1764,7 +1768,6 @@ export interface components {
             readings: components["schemas"]["ReadingRow"][];
             /** Signs */
             signs: string[];
-            sound_fill: components["schemas"]["Fill"] | null;
             trip: components["schemas"]["TripReply"] | null;
         };
         /** BriefBody */
@@ -1818,8 +1821,8 @@ export interface components {
             instruments: string[];
             /** Machines */
             machines: components["schemas"]["MachineRow"][];
-            /** Schools */
-            schools: components["schemas"]["SchoolRow"][];
+            /** Practices */
+            practices: components["schemas"]["PracticeRow"][];
         };
         /** CauseRow */
         CauseRow: {
@@ -2082,6 +2085,8 @@ export interface components {
             causes: components["schemas"]["CauseRow"][];
             /** Effect */
             effect: string;
+            /** Fault Free */
+            fault_free: number | null;
             /** Hazard */
             hazard: string;
             /** Id */
@@ -2110,8 +2115,6 @@ export interface components {
             severe: number | null;
             /** Si Size */
             si_size: number;
-            /** Sound */
-            sound: number | null;
             /** Tests */
             tests: string[];
             /** Unit */
@@ -2151,6 +2154,7 @@ export interface components {
             band_low: number;
             /** Band Text */
             band_text: string;
+            fault_free: components["schemas"]["Quantity"];
             /** Id */
             id: string;
             /** Label */
@@ -2160,7 +2164,6 @@ export interface components {
             scale_high: number;
             /** Scale Low */
             scale_low: number;
-            sound: components["schemas"]["Quantity"];
             /** Verdict */
             verdict: string;
         };
@@ -2376,14 +2379,14 @@ export interface components {
         Loop: {
             /** Enthalpy Unit */
             enthalpy_unit: string;
+            /** Fault Free */
+            fault_free: components["schemas"]["Corner"][];
             /** Now */
             now: components["schemas"]["Corner"][];
             /** Pressure Unit */
             pressure_unit: string;
             /** Refrigerant */
             refrigerant: string;
-            /** Sound */
-            sound: components["schemas"]["Corner"][];
         };
         /** MachineRow */
         MachineRow: {
@@ -3020,6 +3023,26 @@ export interface components {
             /** Words */
             words: string[];
         };
+        /** PracticeList */
+        PracticeList: {
+            /** Practices */
+            practices: components["schemas"]["PracticeRow"][];
+        };
+        /** PracticeRow */
+        PracticeRow: {
+            /** Choices */
+            choices: components["schemas"]["PracticeChoice"][];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Own */
+            own: boolean;
+            /** Reasons */
+            reasons: {
+                [key: string]: string;
+            };
+        };
         /** PresetFault */
         PresetFault: {
             /** Id */
@@ -3098,6 +3121,11 @@ export interface components {
              */
             outdoor_db_f: number;
             /**
+             * Practice
+             * @default plate_and_formula
+             */
+            practice: string;
+            /**
              * Return Db F
              * @default null
              */
@@ -3107,11 +3135,6 @@ export interface components {
              * @default null
              */
             return_wb_f: number | null;
-            /**
-             * School
-             * @default plate_and_formula
-             */
-            school: string;
             /**
              * Units
              * @default us
@@ -3183,6 +3206,11 @@ export interface components {
              */
             outdoor_db_f: number;
             /**
+             * Practice
+             * @default plate_and_formula
+             */
+            practice: string;
+            /**
              * Return Db F
              * @default null
              */
@@ -3192,11 +3220,6 @@ export interface components {
              * @default null
              */
             return_wb_f: number | null;
-            /**
-             * School
-             * @default plate_and_formula
-             */
-            school: string;
             /**
              * Units
              * @default us
@@ -3297,12 +3320,12 @@ export interface components {
         };
         /** ReadingRow */
         ReadingRow: {
+            fault_free: components["schemas"]["Quantity"];
             /** Id */
             id: string;
             /** Label */
             label: string;
             now: components["schemas"]["Quantity"];
-            sound: components["schemas"]["Quantity"];
         };
         /** ReadingsBody */
         ReadingsBody: {
@@ -3325,6 +3348,11 @@ export interface components {
                 [key: string]: unknown;
             };
             /**
+             * Practice
+             * @default plate_and_formula
+             */
+            practice: string;
+            /**
              * Readings
              * @default {}
              */
@@ -3336,11 +3364,6 @@ export interface components {
              * @default true
              */
             running: boolean;
-            /**
-             * School
-             * @default plate_and_formula
-             */
-            school: string;
             /**
              * Settled
              * @default true
@@ -3561,6 +3584,11 @@ export interface components {
             /** Outdoor Db F */
             outdoor_db_f: number;
             /**
+             * Practice
+             * @default plate_and_formula
+             */
+            practice: string;
+            /**
              * Return Db F
              * @default null
              */
@@ -3570,11 +3598,6 @@ export interface components {
              * @default null
              */
             return_wb_f: number | null;
-            /**
-             * School
-             * @default plate_and_formula
-             */
-            school: string;
             /**
              * Severity
              * @default null
@@ -3659,26 +3682,6 @@ export interface components {
             /** Rows */
             rows: {
                 [key: string]: number;
-            };
-        };
-        /** SchoolList */
-        SchoolList: {
-            /** Schools */
-            schools: components["schemas"]["SchoolRow"][];
-        };
-        /** SchoolRow */
-        SchoolRow: {
-            /** Choices */
-            choices: components["schemas"]["PracticeChoice"][];
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Own */
-            own: boolean;
-            /** Reasons */
-            reasons: {
-                [key: string]: string;
             };
         };
         /** SessionReply */
@@ -3843,14 +3846,14 @@ export interface components {
         };
         /** SignatureRow */
         SignatureRow: {
+            /** Fault Free */
+            fault_free: number;
             /** Id */
             id: string;
             /** Label */
             label: string;
             /** Levels */
             levels: components["schemas"]["SignatureLevel"][];
-            /** Sound */
-            sound: number;
             /** Step */
             step: number;
             /** Unit */
@@ -3927,6 +3930,11 @@ export interface components {
              */
             outdoor_db_f: number;
             /**
+             * Practice
+             * @default plate_and_formula
+             */
+            practice: string;
+            /**
              * Return Db F
              * @default null
              */
@@ -3936,11 +3944,6 @@ export interface components {
              * @default null
              */
             return_wb_f: number | null;
-            /**
-             * School
-             * @default plate_and_formula
-             */
-            school: string;
             /**
              * Turn
              * @default 0
@@ -4008,6 +4011,11 @@ export interface components {
              */
             outdoor_db_f: number;
             /**
+             * Practice
+             * @default plate_and_formula
+             */
+            practice: string;
+            /**
              * Return Db F
              * @default null
              */
@@ -4017,11 +4025,6 @@ export interface components {
              * @default null
              */
             return_wb_f: number | null;
-            /**
-             * School
-             * @default plate_and_formula
-             */
-            school: string;
             /** Test */
             test: string;
             /**
@@ -4121,6 +4124,11 @@ export interface components {
             /** Over */
             over: string;
             /**
+             * Practice
+             * @default plate_and_formula
+             */
+            practice: string;
+            /**
              * Return Db F
              * @default null
              */
@@ -4130,11 +4138,6 @@ export interface components {
              * @default null
              */
             return_wb_f: number | null;
-            /**
-             * School
-             * @default plate_and_formula
-             */
-            school: string;
             /**
              * Units
              * @default us
@@ -4181,12 +4184,12 @@ export interface components {
             band_high: (number | null)[];
             /** Band Low */
             band_low: (number | null)[];
+            /** Fault Free */
+            fault_free: (number | null)[];
             /** Id */
             id: string;
             /** Label */
             label: string;
-            /** Sound */
-            sound: (number | null)[];
             /** Unit */
             unit: string;
             /** Values */
@@ -4867,7 +4870,7 @@ export interface operations {
             };
         };
     };
-    bench_catalogue_catalogue_get: {
+    bench_catalog_catalogue_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -5562,7 +5565,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SchoolList"];
+                    "application/json": components["schemas"]["PracticeList"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5595,7 +5598,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SchoolList"];
+                    "application/json": components["schemas"]["PracticeList"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5628,7 +5631,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SchoolList"];
+                    "application/json": components["schemas"]["PracticeList"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5871,7 +5874,7 @@ export interface operations {
             query?: {
                 units?: "us" | "si";
                 machine?: string;
-                school?: string;
+                practice?: string;
             };
             header?: never;
             path: {

@@ -47,7 +47,7 @@ def catalog() -> dict[str, list[Any]]:
     return {
         "machines": machine_catalog(own),
         "faults": fault_catalog(own),
-        "schools": practice_catalog(own_practices()),
+        "practices": practice_catalog(own_practices()),
         "instruments": list(KITS),
     }
 

@@ -128,11 +128,11 @@ class PracticeRow(Model):
 
 
 class PracticeList(Model):
-    schools: list[PracticeRow]
+    practices: list[PracticeRow]
 
 
 class CatalogueReply(Model):
     machines: list[MachineRow]
     faults: list[FaultRow]
-    schools: list[PracticeRow]
+    practices: list[PracticeRow]
     instruments: list[str]

@@ -35,7 +35,7 @@ class User(Model):
     login: str
     name: str
     role: str
-    practice: str
+    school: str
     time_zone: str
 
 

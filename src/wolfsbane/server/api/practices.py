@@ -23,7 +23,7 @@ api = APIBlueprint("practices", __name__, url_prefix="/api/v1", abp_tags=[Tag(na
 @roles(INSTRUCTOR)
 def practice_list(query: UnitsQuery) -> dict[str, list[dict[str, Any]]]:
     """Every school of practice with its choices and reasons, ours first."""
-    return {"schools": practice_catalog(own_practices(), query.units)}
+    return {"practices": practice_catalog(own_practices(), query.units)}
 
 
 @api.post("/practices", responses={201: PracticeList})
@@ -33,7 +33,7 @@ def practice_keep(body: PracticeBody) -> tuple[dict[str, list[dict[str, Any]]], 
     made = changed(practice_called(body.base), body.name, body.changes, body.reason, body.units)
     with database().transaction() as connection:
         keep_practice(connection, g.user, made)
-    return {"schools": practice_catalog(own_practices(), body.units)}, 201
+    return {"practices": practice_catalog(own_practices(), body.units)}, 201
 
 
 @api.delete("/practices/<string:practice_id>", responses={200: PracticeList})
@@ -43,4 +43,4 @@ def practice_remove(path: PracticePath, query: UnitsQuery) -> dict[str, list[dic
     with database().transaction() as connection:
         if not queries.practice_remove(connection, school_id=g.user["school_id"], practice_id=path.practice_id):
             raise not_found(f"school of practice {path.practice_id}")
-    return {"schools": practice_catalog(own_practices(), query.units)}
+    return {"practices": practice_catalog(own_practices(), query.units)}

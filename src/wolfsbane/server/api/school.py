@@ -5,6 +5,7 @@ from typing import Any
 from flask import Response, g, request
 from flask_openapi3 import APIBlueprint, Tag
 
+from wolfsbane.exercise.marking.frozen_body import body_from_json
 from wolfsbane.server.api.sheet_models import SchoolImported, SheetPath
 from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import queries
@@ -50,5 +51,7 @@ def sheet_qti(path: SheetPath) -> Response:
             raise ApiError(409, "not_ready", "this sheet has no papers yet; issue it first")
         papers: dict[Any, Any] = {}
         for row in queries.sheet_bodies(connection, school_id=g.user["school_id"], sheet_id=path.sheet_id):
-            papers.setdefault(row["code"], {"code": row["code"], "calls": []})["calls"].append(row["body"])
+            papers.setdefault(row["code"], {"code": row["code"], "calls": []})["calls"].append(
+                body_from_json(row["body"])
+            )
     return _zip(qti.package(sheet, list(papers.values())), f"qti-{path.sheet_id}")

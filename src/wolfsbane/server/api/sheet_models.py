@@ -17,7 +17,7 @@ class AskedBody(Model):
     points: Annotated[dict[str, int], Field(max_length=40)] | None = None
     instruments: Short | None = None
     chart: bool = False
-    school: Short | None = None
+    practice: Short | None = None
     tests: Annotated[list[Short], Field(max_length=20)] | None = None
     leave_open: bool = False
 

@@ -90,6 +90,11 @@ async function bringIn(event: Event): Promise<void> {
   input.value = ''
 }
 onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
+
+function askPassword(id: number) {
+  renewing.value = id
+  password.value = ''
+}
 </script>
 
 <template>
@@ -145,15 +150,7 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
                     >Keep</el-button
                   >
                 </form>
-                <el-button
-                  v-else
-                  size="small"
-                  @click="
-                    renewing = a.id
-                    password = ''
-                  "
-                  >New password</el-button
-                >
+                <el-button v-else size="small" @click="askPassword(a.id)">New password</el-button>
                 <el-button v-if="a.login !== user?.login" size="small" @click="change(a, { disabled: !a.disabled })">{{
                   a.disabled ? 'Switch on' : 'Switch off'
                 }}</el-button>

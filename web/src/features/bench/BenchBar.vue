@@ -48,13 +48,11 @@ const { opened, busy, said, failure, save, saveNew, start } = props.saving
         ↷
       </button></span
     >
-    <label class="school"
-      ><span>School</span
-      ><select v-model="state.school" aria-label="School of practice">
-        <option v-for="s in catalogue?.schools" :key="s.id" :value="s.id">{{ s.name }}</option></select
-      ><RouterLink to="/practices" title="Look at the schools of practice, copy and change one"
-        >change</RouterLink
-      ></label
+    <label class="practice"
+      ><span>Practice</span
+      ><select v-model="state.practice" aria-label="Practice">
+        <option v-for="s in catalogue?.practices" :key="s.id" :value="s.id">{{ s.name }}</option></select
+      ><RouterLink to="/practices" title="Look at the practices, copy and change one">change</RouterLink></label
     >
     <span class="grow" />
     <span v-if="failure" class="error" role="alert">{{ failure }}</span>
@@ -156,16 +154,16 @@ const { opened, busy, said, failure, save, saveNew, start } = props.saving
   cursor: default;
   background: var(--paper);
 }
-.school {
+.practice {
   display: flex;
   align-items: center;
   gap: 5px;
   min-width: 0;
 }
-.school span {
+.practice span {
   color: var(--ink-soft);
 }
-.school select {
+.practice select {
   width: 118px;
 }
 .grow {

@@ -187,9 +187,9 @@ const keysOn = shortcuts.on
             >
               <CircuitPicture
                 v-if="tab === 'circuit'"
-                :shape="{ ...machine, boxed: machine.weather.some((w) => w.field === 'box_f') }"
+                :shape="{ ...machine, refrigeration: machine.weather.some((w) => w.field === 'box_f') }"
                 :fill="reply.fill"
-                :sound="reply.sound_fill"
+                :fault-free="reply.fault_free_fill"
                 :readings="drawn"
                 :names="names"
                 :given="shown"
@@ -201,9 +201,9 @@ const keysOn = shortcuts.on
               <TrendPicture v-else-if="tab === 'trend'" :bench="bench" />
               <CircuitPicture
                 v-else-if="tab === 'what'"
-                :shape="{ ...machine, boxed: machine.weather.some((w) => w.field === 'box_f') }"
+                :shape="{ ...machine, refrigeration: machine.weather.some((w) => w.field === 'box_f') }"
                 :fill="what.frame.value?.fill ?? reply.fill"
-                :sound="what.first.value?.fill ?? reply.sound_fill"
+                :fault-free="what.first.value?.fill ?? reply.fault_free_fill"
                 :readings="what.frame.value ? frameTexts : drawn"
                 :names="names"
                 :given="null"
@@ -217,9 +217,7 @@ const keysOn = shortcuts.on
               <li><i class="hot" />hot gas</li>
               <li><i class="mix" />condensing</li>
               <li><i class="liquid" />liquid</li>
-              <li>
-                <i class="ghost" />{{ tab === 'what' && what.reply.value ? 'as it was found' : 'the same when sound' }}
-              </li>
+              <li><i class="ghost" />{{ tab === 'what' && what.reply.value ? 'as it was found' : 'normal' }}</li>
               <li class="end">{{ tab === 'circuit' ? 'click a reading to give or withhold it' : '' }}</li>
             </ul>
           </div>

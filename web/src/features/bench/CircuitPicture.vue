@@ -7,11 +7,11 @@ import ReadingChip from './ReadingChip.vue'
 import { planOf, VIEW, type Shape } from './circuit'
 
 type Fill = Schemas['Fill']
-/** `fill` and `sound` are the answer: a class gets neither. `readings` are texts by id; `given` null means no switches. */
+/** `fill` and `faultFree` are the answer: a class gets neither. `readings` are texts by id; `given` null means no switches. */
 const props = defineProps<{
   shape: Shape
   fill: Fill | null
-  sound: Fill | null
+  faultFree: Fill | null
   readings: Record<string, string>
   names: Record<string, string>
   given: string[] | null
@@ -46,12 +46,12 @@ const air = (share: number | undefined) => 1.4 + 2.6 * Math.min(Math.max(share ?
 const percent = (share: number | undefined) =>
   share !== undefined && Math.abs(share - 1) > 0.04 ? `${Math.round(100 * share)} % of it` : ''
 const CAPTION: Record<string, [string, string]> = {
-  boxed: ['BOX', 'CONDENSING UNIT'],
+  refrigeration: ['BOX', 'CONDENSING UNIT'],
   water: ['INDOOR', 'WATER-COOLED UNIT'],
   room: ['INDOOR', 'OUTDOOR'],
 }
 const caption = computed(
-  () => CAPTION[props.shape.boxed ? 'boxed' : water.value ? 'water' : 'room'] as [string, string],
+  () => CAPTION[props.shape.refrigeration ? 'refrigeration' : water.value ? 'water' : 'room'] as [string, string],
 )
 const short = (id: string) => SHORT[id] ?? props.names[id] ?? id
 const SHORT: Record<string, string> = {
@@ -81,7 +81,7 @@ const SHORT: Record<string, string> = {
   static: 'static',
 }
 const label = (id: string) =>
-  props.shape.boxed
+  props.shape.refrigeration
     ? ({ return_db: 'box air', supply_db: 'off the coil', outdoor_db: 'at the unit' }[id] ?? short(id))
     : short(id)
 const placed = computed(() =>
@@ -107,14 +107,14 @@ const placed = computed(() =>
       y="34"
       width="162"
       height="268"
-      :rx="shape.boxed ? 2 : 7"
-      :class="['case', { box: shape.boxed, inner: packaged || reachIn }]"
+      :rx="shape.refrigeration ? 2 : 7"
+      :class="['case', { box: shape.refrigeration, inner: packaged || reachIn }]"
     />
     <rect x="470" y="34" width="168" height="268" rx="7" :class="['case', { inner: packaged || reachIn }]" />
     <text x="84" y="24" class="caption">{{ packaged ? 'ROOFTOP UNIT' : caption[0] }}</text>
     <text v-if="!packaged" x="470" y="24" class="caption">{{ caption[1] }}</text>
     <path
-      v-if="!shape.boxed"
+      v-if="!shape.refrigeration"
       d="M90 62V262M96 62V262M90 70l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8"
       class="filter"
     />
@@ -143,7 +143,7 @@ const placed = computed(() =>
     <CoilPicture
       :shape="plan.evaporator"
       :now="fill && !fill.stands ? evaporator(fill) : null"
-      :sound="sound ? evaporator(sound) : null"
+      :fault-free="faultFree ? evaporator(faultFree) : null"
       look="fins"
       :iced="fill?.frosting"
       :blocked="fill?.blocked"
@@ -151,7 +151,7 @@ const placed = computed(() =>
     <CoilPicture
       :shape="plan.condenser"
       :now="fill && !fill.stands ? condenser(fill) : null"
-      :sound="sound ? condenser(sound) : null"
+      :fault-free="faultFree ? condenser(faultFree) : null"
       :look="water ? 'water' : shape.condenser === 'microchannel' ? 'flat' : 'fins'"
     />
 
@@ -160,7 +160,7 @@ const placed = computed(() =>
       <path d="M228 66q-8 -4 -6 -9M228 66q8 4 6 9M228 66q4 -8 9 -6M228 66q-4 8 -9 6" />
     </g>
     <path
-      v-if="!shape.boxed"
+      v-if="!shape.refrigeration"
       d="M228 48V8m-7 9l7 -9l7 9"
       class="wind"
       :style="{ strokeWidth: `${air(fill?.evaporator_air)}px` }"

@@ -2,11 +2,11 @@
 import { computed, useId } from 'vue'
 import { pointAlong, segments, serpentine, type Serpentine } from './circuit'
 
-/** One coil: how far it is filled now, inside how far it is filled when sound. Shares in the order of the flow. */
+/** One coil: how far it is filled now, inside how far it is filled with nothing wrong. Shares in the order of the flow. */
 const props = defineProps<{
   shape: Serpentine
   now: [string, number][] | null
-  sound: [string, number][] | null
+  faultFree: [string, number][] | null
   look: 'fins' | 'flat' | 'water'
   iced?: boolean
   blocked?: number
@@ -14,11 +14,11 @@ const props = defineProps<{
 const mask = useId()
 const path = computed(() => serpentine(...props.shape))
 const parts = computed(() => (props.now ? segments(props.now) : []))
-const ghosts = computed(() => (props.sound ? segments(props.sound) : []))
-/** Where the last zone begins when sound: the mark to compare with. */
+const ghosts = computed(() => (props.faultFree ? segments(props.faultFree) : []))
+/** Where the last zone begins with nothing wrong: the mark to compare with. */
 const mark = computed(() => {
-  if (!props.sound) return null
-  const before = props.sound.slice(0, -1).reduce((sum, [, share]) => sum + share, 0)
+  if (!props.faultFree) return null
+  const before = props.faultFree.slice(0, -1).reduce((sum, [, share]) => sum + share, 0)
   return pointAlong(...props.shape, before)
 })
 const bubbly = computed(() => parts.value.filter((p) => p.kind === 'boil' || p.kind === 'mix'))
@@ -82,7 +82,7 @@ const header = computed(() => {
       class="blocked"
     />
     <path v-if="mark" :d="`M${mark.x} ${mark.y - 9}l7 9l-7 9l-7 -9Z`" class="mark"
-      ><title>the same boundary when sound</title></path
+      ><title>the same boundary with nothing wrong</title></path
     >
   </g>
 </template>

@@ -9,7 +9,7 @@ const band = computed(() => ({
   left: `${at(props.figure.band_low)}%`,
   width: `${at(props.figure.band_high) - at(props.figure.band_low)}%`,
 }))
-const SIGN: Record<string, string> = { low: '▼ LOW', right: '● RIGHT', high: '▲ HIGH' }
+const SIGN: Record<string, string> = { low: '▼ LOW', normal: '● NORMAL', high: '▲ HIGH' }
 </script>
 
 <template>
@@ -18,15 +18,15 @@ const SIGN: Record<string, string> = { low: '▼ LOW', right: '● RIGHT', high:
       <b>{{ figure.label }}</b><span :class="['verdict', figure.verdict]">{{ SIGN[figure.verdict] }}</span>
     </div>
     <div class="row">
-      <span class="num">{{ figure.now.text }}</span><span class="soft">sound {{ figure.sound.text }}</span>
+      <span class="num">{{ figure.now.text }}</span><span class="soft">normal {{ figure.fault_free.text }}</span>
     </div>
     <div
       class="bar"
       role="img"
-      :aria-label="`${figure.label} ${figure.now.text}, target ${figure.band_text}, sound ${figure.sound.text}`"
+      :aria-label="`${figure.label} ${figure.now.text}, target ${figure.band_text}, normal ${figure.fault_free.text}`"
     >
       <span class="band" :style="band" />
-      <span class="sound" :style="{ left: `${at(figure.sound.value)}%` }" />
+      <span class="was" :style="{ left: `${at(figure.fault_free.value)}%` }" />
       <span class="now" :style="{ left: `${at(figure.now.value)}%` }" />
     </div>
     <div class="foot">target {{ figure.band_text }}</div>
@@ -66,7 +66,7 @@ const SIGN: Record<string, string> = { low: '▼ LOW', right: '● RIGHT', high:
 .verdict.high {
   color: var(--high);
 }
-.verdict.right {
+.verdict.normal {
   color: var(--good);
 }
 .bar {
@@ -82,14 +82,14 @@ const SIGN: Record<string, string> = { low: '▼ LOW', right: '● RIGHT', high:
   bottom: 0;
   background: #c3b8e6;
 }
-.sound,
+.was,
 .now {
   position: absolute;
   top: -2px;
   bottom: -2px;
   transform: translateX(-50%);
 }
-.sound {
+.was {
   width: 0;
   border-left: 2px dashed var(--violet);
 }

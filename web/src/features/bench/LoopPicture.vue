@@ -32,8 +32,8 @@ const closed = (rows: Corners) => [...rows, ...rows.slice(0, 1)].map((c) => [c.e
 const option = computed(() => {
   const loop = props.loop
   if (!loop || !dome.value) return null
-  const xs = [...loop.now, ...loop.sound].map((c) => c.enthalpy)
-  const ps = [...loop.now, ...loop.sound].map((c) => c.pressure)
+  const xs = [...loop.now, ...loop.fault_free].map((c) => c.enthalpy)
+  const ps = [...loop.now, ...loop.fault_free].map((c) => c.pressure)
   const width = Math.max(...xs) - Math.min(...xs)
   const span = { min: Math.floor(Math.min(...xs) - 0.28 * width), max: Math.ceil(Math.max(...xs) + 0.2 * width) }
   const axis = {
@@ -74,7 +74,7 @@ const option = computed(() => {
     series: [
       line(dome.value.bubble, INK.high, { lineStyle: { color: '#8b8799', width: 1.6 }, z: 1 }),
       line(dome.value.dew, INK.low, { lineStyle: { color: '#8b8799', width: 1.6 }, z: 1 }),
-      line(closed(loop.sound), INK.violet, { lineStyle: { color: INK.violet, width: 1.6, type: 'dashed' }, z: 2 }),
+      line(closed(loop.fault_free), INK.violet, { lineStyle: { color: INK.violet, width: 1.6, type: 'dashed' }, z: 2 }),
       line(closed(loop.now), INK.ink, { lineStyle: { color: INK.ink, width: 2.6 }, z: 3 }),
       {
         type: 'scatter',
@@ -111,7 +111,7 @@ const said = computed(() =>
         <li v-for="c in loop.now" :key="c.id">
           <b>{{ c.label }}</b><span class="num">{{ readings[c.reading ?? ''] ?? '' }}</span>
         </li>
-        <li class="key"><i class="now" />now <i class="sound" />sound <i class="dome" />{{ loop.refrigerant }}</li>
+        <li class="key"><i class="now" />now <i class="normal" />normal <i class="dome" />{{ loop.refrigerant }}</li>
       </ol>
     </template>
   </div>
@@ -155,7 +155,7 @@ const said = computed(() =>
   margin: 0 4px 3px 0;
   vertical-align: middle;
 }
-.key .sound {
+.key .normal {
   border-top: 2px dashed var(--violet);
 }
 .key .dome {

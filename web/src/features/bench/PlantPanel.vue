@@ -52,7 +52,7 @@ const words = (id: string) => id.replace(/_/g, ' ')
       <el-option v-for="f in kinds" :key="f.id" :value="f.id" :label="f.name" />
     </el-option-group>
   </el-select>
-  <p v-if="!rows.length" class="soft sound">Nothing planted: the machine is sound.</p>
+  <p v-if="!rows.length" class="soft none">No fault set: the machine is normal.</p>
   <div v-for="(row, n) in rows" :key="row.planted.id" :class="['fault', row.kind.acts_on]" data-test="planted">
     <div class="line">
       <b
@@ -148,7 +148,7 @@ const words = (id: string) => id.replace(/_/g, ' ')
   font-size: 12.5px;
   padding: 2px 4px;
 }
-.sound {
+.none {
   margin: 6px 0 0;
   font-size: 13px;
 }

@@ -38,7 +38,7 @@ const CUTOUTS: Record<string, string> = {
   discharge_temperature: 'discharge temperature',
   overload: 'the overload',
 }
-const WORDS: Record<string, string> = { low: 'low', high: 'high', right: 'right' }
+const WORDS: Record<string, string> = { low: 'low', high: 'high', normal: 'normal' }
 const option = computed(() => {
   const found = reply.value
   const row = series.value
@@ -106,8 +106,8 @@ const option = computed(() => {
         : []),
       {
         type: 'line',
-        name: 'sound',
-        data: points(row.sound),
+        name: 'normal',
+        data: points(row.fault_free),
         showSymbol: false,
         lineStyle: { color: INK.violet, width: 1.8, type: 'dashed' },
         itemStyle: { color: INK.violet },
@@ -180,8 +180,8 @@ const said = computed(() => (series.value && reply.value ? `${series.value.label
         {{ reply.unit }}.
       </p>
       <p class="soft list">
-        Heavy line: this machine. Dashed: sound. Shaded: target. Upright: where it stands now; amber upright: where the
-        verdict turns.
+        Heavy line: this machine. Dashed: nothing wrong. Shaded: target. Upright: where it stands now; amber upright:
+        where the verdict turns.
       </p>
     </div>
     <p v-if="failure" class="error">{{ failure }}</p>

@@ -16,7 +16,7 @@ export interface Shape {
   condenser: string
   receiver: boolean
   circuits: number
-  boxed: boolean
+  refrigeration: boolean
 }
 export type Serpentine = readonly [x: number, y: number, width: number, height: number, rows: number, up: boolean]
 export interface Spot {
@@ -168,11 +168,11 @@ export function severityText(
   return `${Math.abs(value) < 30 ? Math.round(value * 10) / 10 : Math.round(value)} ${kind.unit_si ?? ''}`
 }
 
-/** A slider runs 0 (sound) to 100 (worst); severities run either way in their own unit. */
-export function severityAt(depth: number, sound: number, limit: number): number {
-  return Math.round((sound + ((limit - sound) * depth) / 100) * 10) / 10
+/** A slider runs 0 (normal) to 100 (worst); severities run either way in their own unit. */
+export function severityAt(depth: number, faultFree: number, limit: number): number {
+  return Math.round((faultFree + ((limit - faultFree) * depth) / 100) * 10) / 10
 }
 
-export function depthOf(severity: number, sound: number, limit: number): number {
-  return (100 * (severity - sound)) / (limit - sound)
+export function depthOf(severity: number, faultFree: number, limit: number): number {
+  return (100 * (severity - faultFree)) / (limit - faultFree)
 }

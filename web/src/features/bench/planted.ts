@@ -20,7 +20,7 @@ export interface BenchState {
   weather: Record<string, number>
   altitude_ft: number
   instruments: string
-  school: string
+  practice: string
   /** Tests and looks given with the call; readings given, null for the usual ones. */
   given: string[]
   readings: string[] | null
@@ -56,7 +56,7 @@ export function usePlanted(): Planted {
     weather: {},
     altitude_ft: 0,
     instruments: 'analogue',
-    school: 'plate_and_formula',
+    practice: 'plate_and_formula',
     given: [],
     readings: null,
     title: '',
@@ -68,7 +68,7 @@ export function usePlanted(): Planted {
   const possible = computed(
     () => catalogue.value?.faults.filter((f) => f.unit && f.machines.includes(state.value.machine)) ?? [],
   )
-  const range = (f: Schemas['FaultRow']) => [f.sound ?? 0, f.limit ?? 0] as const
+  const range = (f: Schemas['FaultRow']) => [f.fault_free ?? 0, f.limit ?? 0] as const
   const rows = computed(() =>
     state.value.faults.flatMap((planted) => {
       const kind = possible.value.find((f) => f.id === planted.id)
@@ -81,7 +81,7 @@ export function usePlanted(): Planted {
     machine: state.value.machine,
     altitude_ft: state.value.altitude_ft,
     instruments: state.value.instruments,
-    school: state.value.school,
+    practice: state.value.practice,
     units: units.value,
     outdoor_db_f: state.value.weather.outdoor_db_f ?? 95,
     return_db_f: null,

@@ -40,7 +40,7 @@ interface Move {
   body: Schemas['BenchBody']
   at: number
 }
-const DEFAULT_SCHOOL = 'plate_and_formula'
+const DEFAULT_PRACTICE = 'plate_and_formula'
 
 /** Tell the browser how long a move took until it was painted; `tools/slider_latency.py` reads it. */
 function measure(at: number): void {
@@ -175,7 +175,7 @@ export function useBench(): Bench {
       weather,
       altitude_ft: made.altitude_ft,
       instruments: made.instruments,
-      school: made.school,
+      practice: made.practice,
       given: [...made.given_tests],
       readings: made.given_readings ?? null,
       title: made.title,
@@ -189,7 +189,7 @@ export function useBench(): Bench {
     const {
       machine: id,
       faults,
-      school,
+      practice,
       instruments,
       altitude_ft,
       outdoor_db_f,
@@ -204,7 +204,7 @@ export function useBench(): Bench {
       faults,
       fault: null,
       severity: null,
-      school,
+      practice,
       instruments,
       altitude_ft,
       outdoor_db_f,
@@ -235,7 +235,8 @@ export function useBench(): Bench {
   watch([body, () => given.value.join(), () => state.value.readings?.join()], () => machine.value && proveSoon())
   void ready
     .then(() => {
-      if (!catalogue.value?.schools.some((s) => s.id === state.value.school)) state.value.school = DEFAULT_SCHOOL
+      if (!catalogue.value?.practices.some((s) => s.id === state.value.practice))
+        state.value.practice = DEFAULT_PRACTICE
       solve.push({ body: body.value, at: performance.now() })
       proveSoon()
       history.settle()

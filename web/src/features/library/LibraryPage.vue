@@ -121,7 +121,7 @@ onBeforeUnmount(() => (rows.value = null))
       </select>
       <select v-model="wanted.fault" aria-label="Fault">
         <option value="">every fault</option>
-        <option value="none">sound machine</option>
+        <option value="none">nothing wrong</option>
         <option v-for="f in faults" :key="f" :value="f">{{ words(f) }}</option>
       </select>
       <select v-model="wanted.machine" aria-label="Machine">

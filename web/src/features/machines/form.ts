@@ -9,7 +9,7 @@ export interface FieldRow {
   id: keyof Schemas['PlateBody'] & string
   label: string
   unit: string
-  boxed?: boolean
+  refrigeration?: boolean
   water?: boolean
 }
 
@@ -54,10 +54,10 @@ export const KNOWN: FieldRow[] = [
 /** The weather those were read in; empty is the rating point. */
 export const WEATHER: FieldRow[] = [
   { id: 'outdoor_db_f', label: 'Outdoor air', unit: '°F' },
-  { id: 'return_db_f', label: 'Return air', unit: '°F', boxed: false },
-  { id: 'return_wb_f', label: 'Return wet bulb', unit: '°F', boxed: false },
-  { id: 'box_f', label: 'Box', unit: '°F', boxed: true },
-  { id: 'water_in_f', label: 'Water in', unit: '°F', boxed: false, water: true },
+  { id: 'return_db_f', label: 'Return air', unit: '°F', refrigeration: false },
+  { id: 'return_wb_f', label: 'Return wet bulb', unit: '°F', refrigeration: false },
+  { id: 'box_f', label: 'Box', unit: '°F', refrigeration: true },
+  { id: 'water_in_f', label: 'Water in', unit: '°F', refrigeration: false, water: true },
 ]
 export const emptyForm = (): PlateForm => ({
   name: '',
@@ -67,11 +67,14 @@ export const emptyForm = (): PlateForm => ({
   condenser: 'tube_and_fin',
 })
 
-const boxed = (form: PlateForm) => ['walk_in_cooler', 'walk_in_freezer', 'reach_in'].includes(form.application ?? '')
+const refrigeration = (form: PlateForm) =>
+  ['walk_in_cooler', 'walk_in_freezer', 'reach_in'].includes(form.application ?? '')
 /** Fields this kind of machine has. */
 export const fitting = (rows: FieldRow[], form: PlateForm) =>
   rows.filter(
-    (r) => (r.boxed === undefined || r.boxed === boxed(form)) && (!r.water || form.condenser === 'water_cooled'),
+    (r) =>
+      (r.refrigeration === undefined || r.refrigeration === refrigeration(form)) &&
+      (!r.water || form.condenser === 'water_cooled'),
   )
 
 /** The request body: empty fields and those of another kind of machine are left out; a number that is none is sent as typed, so that the server names it. */

@@ -17,6 +17,11 @@ function send(): void {
   emit('override', Number(points.value), reason.value)
   open.value = false
 }
+
+function takeBack() {
+  emit('override', null, 'back to the rubric')
+  open.value = false
+}
 </script>
 
 <template>
@@ -57,17 +62,7 @@ function send(): void {
         @keydown.enter.prevent="send"
       />
       <button type="button" class="confirm" :disabled="!reason.trim()" @click="send">Keep</button>
-      <button
-        v-if="mark.overridden"
-        type="button"
-        class="other"
-        @click="
-          emit('override', null, 'back to the rubric')
-          open = false
-        "
-      >
-        Back to the rubric
-      </button>
+      <button v-if="mark.overridden" type="button" class="other" @click="takeBack">Back to the rubric</button>
     </div>
   </td>
 </template>

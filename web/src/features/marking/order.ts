@@ -16,7 +16,7 @@ export function nextCall(
   return open.find((p) => p > position) ?? open[0] ?? null
 }
 
-const VERDICTS: Record<string, string> = { l: 'low', r: 'right', h: 'high' }
+const VERDICTS: Record<string, string> = { l: 'low', n: 'normal', r: 'normal', h: 'high' }
 const CHANGES: Record<string, string> = { d: 'down', s: 'same', u: 'up' }
 
 /** A verdict or a change typed as one letter, shown whole. */

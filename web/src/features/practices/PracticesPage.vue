@@ -3,9 +3,9 @@ import { computed, onMounted, ref, watch } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
 import { forget, kept, units } from '@/shared/kept'
 
-type School = Schemas['SchoolRow']
+type Practice = Schemas['PracticeRow']
 type Choice = Schemas['PracticeChoice']
-const schools = ref<School[]>([])
+const practices = ref<Practice[]>([])
 const chosen = kept('practices.chosen', { id: 'plate_and_formula' })
 const draft = kept<{
   base: string
@@ -16,8 +16,8 @@ const draft = kept<{
 } | null>('practices.draft', null)
 const failure = ref('')
 const said = ref('')
-const school = computed(
-  () => schools.value.find((s) => s.id === (draft.value?.base ?? chosen.value.id)) ?? schools.value[0],
+const practice = computed(
+  () => practices.value.find((s) => s.id === (draft.value?.base ?? chosen.value.id)) ?? practices.value[0],
 )
 const WORDS: Record<string, string> = {
   right: 'right',
@@ -26,7 +26,7 @@ const WORDS: Record<string, string> = {
   formula: 'formula',
   chart: 'chart',
 }
-const plain = computed(() => schools.value.find((s) => s.id === 'plate_and_formula'))
+const plain = computed(() => practices.value.find((s) => s.id === 'plate_and_formula'))
 const differs = (c: Choice) =>
   JSON.stringify(plain.value?.choices.find((x) => x.id === c.id)?.value) !== JSON.stringify(c.value)
 const told = (c: Choice) =>
@@ -41,14 +41,14 @@ const told = (c: Choice) =>
         : String(c.value)
 
 function copy(): void {
-  if (!school.value) return
+  if (!practice.value) return
   const values = Object.fromEntries(
-    school.value.choices.map((c) => [c.id, Array.isArray(c.value) ? [...c.value] : c.value]),
+    practice.value.choices.map((c) => [c.id, Array.isArray(c.value) ? [...c.value] : c.value]),
   )
   draft.value = {
-    base: school.value.id,
-    name: school.value.own ? school.value.name : `${school.value.name}, ours`,
-    reason: school.value.reasons.own ?? '',
+    base: practice.value.id,
+    name: practice.value.own ? practice.value.name : `${practice.value.name}, ours`,
+    reason: practice.value.reasons.own ?? '',
     units: units.value,
     changes: values,
   }
@@ -60,10 +60,10 @@ function drop(): void {
   failure.value = ''
   void load()
 }
-async function run(work: () => Promise<{ schools: School[] }>): Promise<boolean> {
+async function run(work: () => Promise<{ practices: Practice[] }>): Promise<boolean> {
   failure.value = ''
   try {
-    schools.value = (await work()).schools
+    practices.value = (await work()).practices
     return true
   } catch (error) {
     failure.value = (error as Error).message
@@ -82,14 +82,14 @@ async function keep(): Promise<void> {
       ),
     )
   ) {
-    const mine = schools.value.find((s) => s.own && s.name === made.name.trim())
+    const mine = practices.value.find((s) => s.own && s.name === made.name.trim())
     drop()
     chosen.value = { id: mine?.id ?? chosen.value.id }
     said.value = 'Kept. Choose it on the bench; scenarios carry it with them.'
   }
 }
 async function remove(): Promise<void> {
-  const id = school.value?.id
+  const id = practice.value?.id
   if (
     id &&
     (await run(() =>
@@ -121,51 +121,51 @@ onMounted(load)
     <div class="two">
       <nav class="card" aria-label="Schools">
         <button
-          v-for="s in schools"
+          v-for="s in practices"
           :key="s.id"
           type="button"
-          :aria-current="s.id === school?.id ? 'true' : undefined"
+          :aria-current="s.id === practice?.id ? 'true' : undefined"
           :disabled="draft !== null"
           @click="chosen = { id: s.id }"
         >
           {{ s.name }}<small v-if="s.own">your own</small>
         </button>
       </nav>
-      <section v-if="school && !draft" class="card">
+      <section v-if="practice && !draft" class="card">
         <div class="head">
-          <h2>{{ school.name }}</h2>
+          <h2>{{ practice.name }}</h2>
           <span
-            ><el-button v-if="school.own" size="small" @click="remove">Forget it</el-button
-            ><el-button type="primary" size="small" data-test="copy-school" @click="copy">{{
-              school.own ? 'Change it' : 'Copy and change'
+            ><el-button v-if="practice.own" size="small" @click="remove">Forget it</el-button
+            ><el-button type="primary" size="small" data-test="copy-practice" @click="copy">{{
+              practice.own ? 'Change it' : 'Copy and change'
             }}</el-button></span
           >
         </div>
-        <p v-if="school.reasons.own">{{ school.reasons.own }}</p>
+        <p v-if="practice.reasons.own">{{ practice.reasons.own }}</p>
         <table class="list">
           <tbody>
-            <tr v-for="c in school.choices" :key="c.id">
+            <tr v-for="c in practice.choices" :key="c.id">
               <td>
                 {{ c.label }}<small class="soft">{{ c.reason }}</small>
               </td>
               <td class="num value">
-                <b>{{ told(c) }}</b> {{ c.unit }}<small v-if="differs(c)">differs from the plain school</small>
+                <b>{{ told(c) }}</b> {{ c.unit }}<small v-if="differs(c)">differs from the plain practice</small>
               </td>
             </tr>
           </tbody>
         </table>
       </section>
-      <form v-else-if="draft && school" class="card" @submit.prevent="keep">
-        <h2>A copy of “{{ school.name }}”</h2>
+      <form v-else-if="draft && practice" class="card" @submit.prevent="keep">
+        <h2>A copy of “{{ practice.name }}”</h2>
         <label class="field"
-          ><span>Name</span><input v-model="draft.name" maxlength="80" data-test="school-name"
+          ><span>Name</span><input v-model="draft.name" maxlength="80" data-test="practice-name"
         /></label>
         <label class="field"
           ><span>Why it differs, in a sentence</span><input v-model="draft.reason" maxlength="300"
         /></label>
         <table class="list">
           <tbody>
-            <tr v-for="c in school.choices" :key="c.id">
+            <tr v-for="c in practice.choices" :key="c.id">
               <td>{{ c.label }}</td>
               <td class="value">
                 <template v-if="c.kind === 'number'"
@@ -195,7 +195,7 @@ onMounted(load)
         </table>
         <div class="end">
           <el-button @click="drop">Drop it</el-button
-          ><el-button type="primary" native-type="submit" data-test="keep-school">Keep it</el-button>
+          ><el-button type="primary" native-type="submit" data-test="keep-practice">Keep it</el-button>
         </div>
       </form>
     </div>

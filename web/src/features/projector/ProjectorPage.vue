@@ -30,7 +30,13 @@ interface Shown {
   targets?: Row[]
   verdicts?: { id: string; label: string; verdict: string }[]
   tests?: { id: string; name: string; text: string }[]
-  answer?: { name: string; severities: string[]; fill: Schemas['Fill']; sound_fill: Schemas['Fill']; signs: string[] }
+  answer?: {
+    name: string
+    severities: string[]
+    fill: Schemas['Fill']
+    fault_free_fill: Schemas['Fill']
+    signs: string[]
+  }
 }
 const shown = ref<Shown | null>(null)
 const failure = ref('')
@@ -42,7 +48,7 @@ const ASKS: Record<string, string> = {
   look: 'Look before gauges: what would you check first?',
   measure: 'Measure: settled? clamped where? What do you read?',
   convert: 'Convert: which ring, which point? Work out the four figures.',
-  compare: 'Compare: what should it be today? Low, right or high?',
+  compare: 'Compare: what should it be today? Low, normal or high?',
   confirm: 'Confirm: which test comes out differently for the look-alikes?',
 }
 
@@ -92,9 +98,14 @@ const figures = computed(() => {
     verdict: from?.verdicts?.find((r) => r.id === id)?.verdict,
   }))
 })
-const SIGN: Record<string, string> = { low: '▼ LOW', right: '● RIGHT', high: '▲ HIGH' }
+const SIGN: Record<string, string> = { low: '▼ LOW', normal: '● NORMAL', high: '▲ HIGH' }
 onMounted(poll)
 onBeforeUnmount(() => window.clearTimeout(timer))
+
+function turnUnits() {
+  units.value = units.value === 'us' ? 'si' : 'us'
+  void poll()
+}
 </script>
 
 <template>
@@ -111,14 +122,7 @@ onBeforeUnmount(() => window.clearTimeout(timer))
           {{ s }}
         </li>
       </ol>
-      <button
-        type="button"
-        data-test="wall-units"
-        @click="
-          units = units === 'us' ? 'si' : 'us'
-          poll()
-        "
-      >
+      <button type="button" data-test="wall-units" @click="turnUnits">
         {{ units === 'us' ? '°F · psi' : '°C · kPa' }}
       </button>
     </header>
@@ -131,7 +135,7 @@ onBeforeUnmount(() => window.clearTimeout(timer))
             <CircuitPicture
               :shape="shown.story.picture"
               :fill="shown.answer?.fill ?? null"
-              :sound="shown.answer?.sound_fill ?? null"
+              :fault-free="shown.answer?.fault_free_fill ?? null"
               :readings="texts"
               :names="names"
               :given="null"
@@ -284,7 +288,7 @@ h1 {
 .verdict.high {
   color: var(--high);
 }
-.verdict.right {
+.verdict.normal {
   color: var(--good);
 }
 .reminder {

@@ -22,7 +22,7 @@ const ASKS: Record<string, string> = {
   look: 'What do you see before a gauge is on?',
   measure: 'Where do you clamp, what do you read?',
   convert: 'Read the rings; work the figures out.',
-  compare: 'Against what? Low, right or high?',
+  compare: 'Against what? Low, normal or high?',
   confirm: 'Which test would tell, and what is it?',
 }
 const REVEALS: Record<string, [string, string][]> = {
@@ -34,11 +34,11 @@ const REVEALS: Record<string, [string, string][]> = {
   ],
   compare: [
     ['targets', 'Target bands'],
-    ['verdicts', 'Low, right, high'],
+    ['verdicts', 'Low, normal, high'],
   ],
   confirm: [
     ['tests', 'Test results'],
-    ['answer', 'The answer: fault, filled coils, sound readings'],
+    ['answer', 'The answer: fault, filled coils, normal readings'],
   ],
 }
 const shown = (part: string) => remote.value?.shown.includes(part) ?? false

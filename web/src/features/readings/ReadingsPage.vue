@@ -349,7 +349,7 @@ input:not([type]),
 .figure em.high {
   color: #8a4b00;
 }
-.figure em.right {
+.figure em.normal {
   color: var(--good);
 }
 .figures p {

@@ -7,7 +7,7 @@ export interface ReadingsForm {
   looked_at: Record<string, string>
   tests: Record<string, string>
   settled: boolean
-  school: string
+  practice: string
 }
 export interface FieldRow {
   id: string
@@ -86,7 +86,7 @@ export function emptyForm(): ReadingsForm {
     looked_at: none(LOOKS),
     tests: none(TESTS),
     settled: true,
-    school: 'plate_and_formula',
+    practice: 'plate_and_formula',
   }
 }
 
@@ -129,6 +129,6 @@ export function bodyOf(form: ReadingsForm, units: 'us' | 'si'): Schemas['Reading
     tests: chosen(form.tests).map(([test, result]) => ({ test, result })),
     running: true,
     settled: form.settled,
-    school: form.school,
+    practice: form.practice,
   }
 }

@@ -103,11 +103,11 @@ const alone = (fault: string) => !fault.includes('+') && fault !== 'none'
             <thead>
               <tr>
                 <th></th>
-                <th>sound</th>
+                <th>normal</th>
                 <th>mild</th>
                 <th>moderate</th>
                 <th>severe</th>
-                <th>from sound to worst</th>
+                <th>from normal to worst</th>
               </tr>
             </thead>
             <tbody>
@@ -115,7 +115,7 @@ const alone = (fault: string) => !fault.includes('+') && fault !== 'none'
                 <td>
                   {{ r.label }} <small class="soft">{{ r.unit }}</small>
                 </td>
-                <td class="num">{{ r.sound.toFixed(1) }}</td>
+                <td class="num">{{ r.fault_free.toFixed(1) }}</td>
                 <td v-for="l in r.levels" :key="l.level" :class="['num', l.arrow ?? 'out']">
                   <template v-if="l.value !== null"
                     ><b :title="ARROWS[l.arrow ?? 'same']?.[1]">{{ ARROWS[l.arrow ?? 'same']?.[0] }}</b>

@@ -57,7 +57,7 @@ const faults = computed(
   () => props.catalogue?.faults.filter((f) => f.on_paper && f.id !== 'none' && f.acts_on === 'machine') ?? [],
 )
 const fits = computed(() => library.value.filter((s) => s.on_paper))
-const sound = computed({
+const faultFree = computed({
   get: () => Math.round(brief.value.sound_share * brief.value.calls),
   set: (n: number) => {
     brief.value.sound_share = Math.min(n / Math.max(brief.value.calls, 1), 1)
@@ -186,7 +186,7 @@ onMounted(() =>
           type="textarea"
           :rows="2"
           maxlength="600"
-          placeholder="six calls, level 2 to 4, orifice machines, R-410A and R-32, one sound machine, fifty minutes"
+          placeholder="six calls, level 2 to 4, orifice machines, R-410A and R-32, one with nothing wrong, fifty minutes"
           data-test="sentence"
       /></label>
       <el-button type="primary" native-type="submit" :loading="busy" :disabled="!sentence.trim()" data-test="read-brief"
@@ -210,7 +210,7 @@ onMounted(() =>
           ><span>to</span><el-input-number v-model="brief.levels[1]" :min="brief.levels[0]" :max="5" size="small"
         /></label>
         <label class="field"
-          ><span>Sound machines</span><el-input-number v-model="sound" :min="0" :max="brief.calls" size="small"
+          ><span>Nothing wrong</span><el-input-number v-model="faultFree" :min="0" :max="brief.calls" size="small"
         /></label>
         <label class="field"
           ><span>With two faults</span

@@ -25,7 +25,7 @@ const tests = computed(() => {
   for (const m of props.catalogue?.machines ?? []) if (m.on_paper) for (const t of m.tests) found.set(t.id, t.name)
   return [...found].map(([id, name]) => ({ id, name }))
 })
-const schools = computed(() => props.catalogue?.schools.filter((s) => !s.own) ?? [])
+const practices = computed(() => props.catalogue?.practices.filter((s) => !s.own) ?? [])
 const asks = (part: string) =>
   computed({
     get: () => item.value.asked.parts.includes(part),
@@ -73,9 +73,9 @@ function setPoints(id: string, usual: number, raw: string): void {
     </fieldset>
     <div class="pair">
       <label class="field"
-        ><span>School of practice</span
-        ><el-select v-model="item.asked.school" clearable placeholder="as it says" aria-label="School of practice"
-          ><el-option v-for="s in schools" :key="s.id" :value="s.id" :label="s.name" /></el-select
+        ><span>Practice</span
+        ><el-select v-model="item.asked.practice" clearable placeholder="as it says" aria-label="Practice"
+          ><el-option v-for="s in practices" :key="s.id" :value="s.id" :label="s.name" /></el-select
       ></label>
       <label class="field"
         ><span>Tests that may be asked for (sealed slips)</span

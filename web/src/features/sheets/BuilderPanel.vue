@@ -151,6 +151,11 @@ onMounted(async () => {
     failure.value = (error as Error).message
   }
 })
+
+function pick(i: number) {
+  picked.value = i
+  panel.value = 'asked'
+}
 </script>
 
 <template>
@@ -182,13 +187,7 @@ onMounted(async () => {
       <h2>On the sheet · {{ minutes }} min</h2>
       <ol>
         <li v-for="(item, i) in items" :key="i" :class="{ on: i === picked && panel === 'asked' }">
-          <button
-            class="pick"
-            @click="
-              picked = i
-              panel = 'asked'
-            "
-          >
+          <button class="pick" @click="pick(i)">
             <span class="step" aria-hidden="true"
               ><i v-for="n in 5" :key="n" :class="{ in: n <= (item.level ?? 0) }" /></span
             ><span

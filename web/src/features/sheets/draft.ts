@@ -5,7 +5,7 @@ export type Asked = {
   points: Record<string, number>
   instruments: string | null
   chart: boolean
-  school: string | null
+  practice: string | null
   tests: string[]
   leave_open: boolean
 }
@@ -26,7 +26,7 @@ export const PLAIN: Asked = {
   points: {},
   instruments: null,
   chart: false,
-  school: null,
+  practice: null,
   tests: [],
   leave_open: false,
 }

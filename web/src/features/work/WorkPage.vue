@@ -12,6 +12,11 @@ const standing = ref(false)
 const degree = computed(() => (units.value === 'us' ? '°F' : 'K'))
 const side = ref<'done' | 'plan'>('done')
 const minutes = (s: number) => `${Math.round(s / 60)} min`
+
+function playIt() {
+  playPlan()
+  side.value = 'done'
+}
 </script>
 
 <template>
@@ -46,7 +51,7 @@ const minutes = (s: number) => `${Math.round(s / 60)} min`
             <label class="soft"><input v-model="standing" type="checkbox" /> standing time too</label>
           </div>
           <TracePicture :reply="reply" :standing="standing" />
-          <p class="soft legend">Shaded: target bands of the school. Dotted: the numbered steps.</p>
+          <p class="soft legend">Shaded: target bands of the practice. Dotted: the numbered steps.</p>
         </div>
         <WeightsPicture v-if="reply.weights" :weights="reply.weights" />
         <p v-if="reply.left.length" class="card left-behind" data-test="left">
@@ -85,16 +90,7 @@ const minutes = (s: number) => `${Math.round(s / 60)} min`
           <b>Proof:</b> superheat {{ plan.proof.superheat }}, subcooling {{ plan.proof.subcooling }}, CTOA
           {{ plan.proof.ctoa }}, head {{ plan.proof.head_pressure }}.
         </p>
-        <el-button
-          v-if="plan.steps.length"
-          class="wide"
-          data-test="play-plan"
-          @click="
-            playPlan()
-            side = 'done'
-          "
-          >Play it</el-button
-        >
+        <el-button v-if="plan.steps.length" class="wide" data-test="play-plan" @click="playIt">Play it</el-button>
         <h2>And what if not</h2>
         <ul>
           <li v-for="w in plan.wrong" :key="w.plan">{{ w.text }}</li>
