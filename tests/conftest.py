@@ -14,6 +14,31 @@ from wolfsbane.cycle.profiles import machine
 from wolfsbane.cycle.solver import solve
 from wolfsbane.exercise.plan.scenario import scenario
 
+#: what takes longest runs first, so that no worker is left with it at the end
+FIRST = ("tests/browser", "tests/server/test_killed.py", "tests/server/test_running.py")
+
+
+def scope_of(nodeid):
+    """What runs on one worker, in one go: a module, and the browser tests together, since they share one demo."""
+    module = nodeid.split("::")[0]
+    return "tests/browser" if module.startswith("tests/browser/") else module
+
+
+def pytest_collection_modifyitems(items):
+    rank = {scope: index for index, scope in enumerate(FIRST)}
+    items.sort(key=lambda item: rank.get(scope_of(item.nodeid), len(rank)))
+
+
+def pytest_xdist_make_scheduler(config, log):
+    from xdist.scheduler import LoadScopeScheduling
+
+    class ByScope(LoadScopeScheduling):
+        def _split_scope(self, nodeid):
+            return scope_of(nodeid)
+
+    return ByScope(config, log)
+
+
 VALVE, ORIFICE, R22 = "split-3t-r410a-txv", "split-3t-r410a-orifice", "split-3t-r22-txv"
 
 

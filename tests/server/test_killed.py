@@ -3,6 +3,7 @@ nothing that was acknowledged is lost.
 """
 
 import contextlib
+import http.client
 import http.cookiejar
 import json
 import os
@@ -38,22 +39,27 @@ class Caller:
             data=None if body is None else json.dumps(body).encode(),
             headers={"Content-Type": "application/json", "X-CSRF-Token": self.csrf},
         )
-        with self.opener.open(request, timeout=30) as reply:
-            return json.loads(reply.read())
+        try:
+            with self.opener.open(request, timeout=60) as reply:
+                return json.loads(reply.read())
+        except http.client.HTTPException as error:  # the server was killed in the middle of its reply
+            raise ConnectionError(str(error)) from error
 
     def log_in(self):
         self.csrf = self.call("GET", "/session")["csrf"]
         self.csrf = self.call("POST", "/session", {"login": "teacher", "password": "right"})["csrf"]
 
 
-def wait(what, seconds=90):
-    deadline = time.monotonic() + seconds
+def wait(what, alive=lambda: True):
+    """Wait for a condition as long as what has to bring it about is ``alive``; the bound only ends a hopeless run."""
+    deadline = time.monotonic() + 900
     while time.monotonic() < deadline:
         try:
             if what():
                 return
         except OSError:
             pass
+        assert alive(), "what was waited for can no longer come"
         time.sleep(0.3)
     raise AssertionError("waited in vain")
 
@@ -94,11 +100,11 @@ def started():
             [sys.executable, "-m", "wolfsbane.server.run.launch"], env=environment, stdout=log, stderr=log
         )
     try:
-        wait(lambda: "is at" in (folder / "launch.log").read_text(), 240)
+        wait(lambda: "is at" in (folder / "launch.log").read_text(), lambda: process.poll() is None)
         yield process, folder, f"http://127.0.0.1:{port}"
     finally:
         process.send_signal(signal.SIGINT)
-        process.wait(60)
+        process.wait(600)
 
 
 def database(folder):
@@ -123,6 +129,9 @@ def part(process, word):
 def test_nothing_acknowledged_is_lost(started):
     process, folder, address = started
 
+    def running():
+        return process.poll() is None
+
     def found_school(connection):
         school_id = queries.school_add(connection, name="Test School", time_zone="UTC")["id"]
         queries.user_add(
@@ -146,7 +155,7 @@ def test_nothing_acknowledged_is_lost(started):
             "items": [{"kind": "scenario", "scenario_id": ids[0], **plain}],
         },
     )["id"]
-    wait(lambda: teacher.call("GET", f"/sheets/{first}")["status"] == "ready", 150)
+    wait(lambda: teacher.call("GET", f"/sheets/{first}")["status"] == "ready", running)
     codes = [r["code"] for r in teacher.call("GET", f"/sheets/{first}/results")["rows"]]
     second = teacher.call(
         "POST",
@@ -179,19 +188,19 @@ def test_nothing_acknowledged_is_lost(started):
     thread = threading.Thread(target=mark)
     thread.start()
     try:
-        wait(lambda: len(acknowledged) >= 6)
-        wait(lambda: teacher.call("GET", f"/sheets/{second}")["status"] in ("building", "ready"), 60)
+        wait(lambda: len(acknowledged) >= 6, thread.is_alive)
+        wait(lambda: teacher.call("GET", f"/sheets/{second}")["status"] in ("building", "ready"), running)
         kill_with_all_below(part(process, "jobs.worker"))
         before = len(acknowledged), sum(acknowledged.values())
         kill_with_all_below(part(process, "gunicorn"))
-        wait(lambda: sum(acknowledged.values()) > before[1] + 20)
+        wait(lambda: sum(acknowledged.values()) > before[1] + 20, thread.is_alive)
         os.kill(int((folder / "postgres/data/postmaster.pid").read_text().split()[0]), signal.SIGKILL)
         middle = sum(acknowledged.values())
-        wait(lambda: sum(acknowledged.values()) > middle + 20, 120)
+        wait(lambda: sum(acknowledged.values()) > middle + 20, thread.is_alive)
         assert process.poll() is None
     finally:
         stop.set()
-        thread.join(60)
+        thread.join(600)
     assert set(refused) <= {503, 500, 502}, refused
 
     def kept(connection):
@@ -214,7 +223,7 @@ def test_nothing_acknowledged_is_lost(started):
             "(select worker_id from procrastinate_jobs where status = 'doing')"
         ),
     )
-    wait(lambda: teacher.call("GET", f"/sheets/{second}")["status"] == "ready", 240)
+    wait(lambda: teacher.call("GET", f"/sheets/{second}")["status"] == "ready", running)
     assert len(teacher.call("GET", f"/sheets/{second}/results")["rows"]) == 6
     with teacher.opener.open(f"{teacher.address}/sheets/{second}/documents/packet", timeout=60) as reply:
         assert reply.read(5) == b"%PDF-"

@@ -244,10 +244,10 @@ def test_a_call_without_gauges_prints_two_pipes_and_no_pressure():
     assert (
         page_count(pdf) == 2
         and "no gauges on this one" in text.lower()
-        and body["readings"]["condenser_bend"]["text"] in text
+        and body.readings["condenser_bend"].text in text
     )
     assert "psig" not in text and "LOW SIDE" not in text
-    assert f"{body['key']['figures']['superheat']:.1f}" in flat(
+    assert f"{body.key.figures['superheat']:.1f}" in flat(
         key_pdf(SHEET, [{"name": "Ada Quill", "code": "ACDEFG", "calls": [body]}])
     )
 
