@@ -36,7 +36,7 @@ GIVEAWAYS = (
     "irty",
     "condenser_two_phase",
     "evaporator_boiling",
-    "sound_fill",
+    "fault_free_fill",
     "band",
     "verdict",
     "severit",

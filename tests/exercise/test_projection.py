@@ -27,7 +27,7 @@ def made(faults=FAULTS, **more):
 def test_nothing_is_sent_before_it_is_revealed():
     whole = made()
     secrets = {
-        "answer": ("Dirty", "sound_fill"),
+        "answer": ("Dirty", "fault_free_fill"),
         "verdicts": ('"verdict"',),
         "targets": ("13.0 to 22.0",),
         "readings": ("psig",),
@@ -47,9 +47,9 @@ def test_nothing_is_sent_before_it_is_revealed():
             assert word in json.dumps(revealed(whole, "confirm", list(REVEALS), [], "us"))
 
 
-def test_the_dials_of_a_class_carry_no_sound_value_and_no_conversion():
+def test_the_dials_of_a_class_carry_no_fault_free_value_and_no_conversion():
     for drawing in made()["us"]["readings"]["dials"]:
-        assert not {"sound_value", "saturation"} & set(drawing)
+        assert not {"fault_free_value", "saturation"} & set(drawing)
 
 
 def test_conversions_figures_and_verdicts_agree_with_one_another():

@@ -37,7 +37,7 @@ def test_the_bench_answers_with_readings_figures_dials_and_a_judgement(teacher):
     assert by_id["subcooling"]["verdict"] == "low" and by_id["subcooling"]["now"]["unit"] == "°F"
     assert (
         teacher.post("/prove", BENCH).json["judged"]["sentence"]
-        and found["fill"]["condenser_liquid"] < found["sound_fill"]["condenser_liquid"]
+        and found["fill"]["condenser_liquid"] < found["fault_free_fill"]["condenser_liquid"]
     )
     si = teacher.post("/bench", BENCH | {"units": "si"}).json
     assert si["readings"][0]["now"]["unit"] == "kPa"

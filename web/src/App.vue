@@ -1,18 +1,16 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { loggedOut } from '@/api/client'
+import { loggedOut, sentence } from '@/api/client'
 import LoginPage from '@/features/session/LoginPage.vue'
 import { units } from '@/shared/kept'
 import { known, logOut, readSession, user } from '@/shared/session'
 
-const everIn = ref(false)
 const failure = ref('')
-const inside = computed(() => {
-  const ok = user.value !== null && !loggedOut.value
-  if (ok) everIn.value = true
-  return ok
-})
+const inside = computed(() => user.value !== null && !loggedOut.value)
+/** Once somebody was in, the page below stays while they log in again. */
+const everIn = ref(false)
+watch(inside, (now) => (everIn.value ||= now), { immediate: true })
 const route = useRoute()
 const router = useRouter()
 const bare = computed(() => route.meta.bare === true)
@@ -59,7 +57,7 @@ onMounted(async () => {
   try {
     await readSession()
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 })
 </script>

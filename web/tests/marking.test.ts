@@ -83,6 +83,7 @@ describe('pictures say what they show', () => {
       ring_unit: '°F',
       ring_radius: 62,
       refrigerant: 'R-410A',
+      value: 118,
     }
     const dial = mount(DialFace, { props: { drawing } })
     expect(dial.find('.needle').attributes('data-angle')).toBe('-7.56')

@@ -23,7 +23,7 @@ export function serve(answers: Partial<Record<Method, Record<string, Answer>>>):
       const said: unknown =
         typeof answer === 'function' ? (answer as (sent: unknown) => unknown)(init) : { data: answer }
       return Promise.resolve(said)
-    }) as never) as unknown as Mock
+    }) as never)
   }
   return spies
 }

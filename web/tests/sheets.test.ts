@@ -239,7 +239,7 @@ describe('who moves', () => {
             before_possible: 0,
             after: 3,
             after_possible: 4,
-            changes: [{ question: 'suction_saturation' }],
+            changes: [{ question: 'suction_saturation', before: null, after: 1 }],
           },
         ],
         done: true,

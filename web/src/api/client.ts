@@ -32,15 +32,37 @@ export function problem(error: unknown): string {
   return body?.error?.message ?? 'The server did not answer. What you typed is kept; try again.'
 }
 
-/** Run a call; returns its data, or throws an Error with the sentence to show. */
+/** A request that failed: the sentence to show, with the server's code and the field it names. */
+export class FailedRequest extends Error {
+  constructor(
+    message: string,
+    readonly code = '',
+    readonly field: string | null = null,
+    options?: ErrorOptions,
+  ) {
+    super(message, options)
+  }
+}
+
+function failed(error: unknown, cause?: unknown): FailedRequest {
+  const body = error as { error?: { code?: string; field?: string | null } } | undefined
+  return new FailedRequest(problem(error), body?.error?.code, body?.error?.field, { cause })
+}
+
+/** The sentence to show for whatever was thrown. */
+export function sentence(error: unknown): string {
+  return error instanceof Error ? error.message : problem(undefined)
+}
+
+/** Run a call; returns its data, or throws a FailedRequest with the sentence to show. */
 export async function ask<T>(call: Promise<{ data?: T; error?: unknown }>): Promise<T> {
   let reply: { data?: T; error?: unknown }
   try {
     reply = await call
   } catch (failure) {
     if (failure instanceof DOMException && failure.name === 'AbortError') throw failure
-    throw new Error(problem(undefined))
+    throw failed(undefined, failure)
   }
-  if (reply.data === undefined || reply.error !== undefined) throw new Error(problem(reply.error))
+  if (reply.data === undefined || reply.error !== undefined) throw failed(reply.error)
   return reply.data
 }

@@ -1756,9 +1756,7 @@ export interface components {
         BenchReply: {
             capacity: components["schemas"]["Quantity"] | null;
             /** Dials */
-            dials: {
-                [key: string]: unknown;
-            }[];
+            dials: components["schemas"]["DialDrawing"][];
             fault_free_fill: components["schemas"]["Fill"] | null;
             /** Figures */
             figures: components["schemas"]["Figure"][];
@@ -1813,6 +1811,42 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** CallShare */
+        CallShare: {
+            /** Found */
+            found: number | null;
+            /** Order */
+            order: number;
+            /** Papers */
+            papers: number;
+            /** Position */
+            position: number;
+            /** Share */
+            share: number | null;
+            /** Sheet */
+            sheet: string;
+            /** Skill */
+            skill: string | null;
+            /** Stated */
+            stated: number | null;
+        };
+        /** CardRow */
+        CardRow: {
+            /** Caution */
+            caution: string;
+            /** Fault */
+            fault: string;
+            /** Limits */
+            limits: string;
+            /** Set */
+            set: string;
+            /** Settle Min */
+            settle_min: number;
+            /** Size */
+            size: string;
+            /** Undo */
+            undo: string;
+        };
         /** CatalogueReply */
         CatalogueReply: {
             /** Faults */
@@ -1830,6 +1864,15 @@ export interface components {
             id: string;
             /** Look */
             look: string;
+        };
+        /** ChangedMark */
+        ChangedMark: {
+            /** After */
+            after: number;
+            /** Before */
+            before: number | null;
+            /** Question */
+            question: string;
         };
         /** ClassBody */
         ClassBody: {
@@ -1869,29 +1912,16 @@ export interface components {
         /** ClassPicture */
         ClassPicture: {
             /** Calls */
-            calls: {
-                [key: string]: unknown;
-            }[];
-            /** Confusion */
-            confusion: {
-                [key: string]: unknown;
-            };
+            calls: components["schemas"]["CallShare"][];
+            confusion: components["schemas"]["ConfusionTable"];
             /** People */
-            people: {
-                [key: string]: unknown;
-            }[];
+            people: components["schemas"]["PersonShare"][];
             /** Sheets */
-            sheets: {
-                [key: string]: unknown;
-            }[];
+            sheets: components["schemas"]["SheetShare"][];
             /** Skills */
-            skills: {
-                [key: string]: unknown;
-            }[];
+            skills: components["schemas"]["SkillShare"][];
             /** Steps */
-            steps: {
-                [key: string]: unknown;
-            }[];
+            steps: components["schemas"]["StepShare"][];
         };
         /** ClassRow */
         ClassRow: {
@@ -1915,6 +1945,28 @@ export interface components {
             size: number;
             /** Term */
             term: string;
+        };
+        /** ConfusionCell */
+        ConfusionCell: {
+            /** Count */
+            count: number;
+            /** Named */
+            named: string;
+            /** Planted */
+            planted: string;
+        };
+        /** ConfusionTable */
+        ConfusionTable: {
+            /** Cells */
+            cells: components["schemas"]["ConfusionCell"][];
+            /** Faults */
+            faults: components["schemas"]["NamedId"][];
+            /** Planted */
+            planted: string[];
+            /** Right */
+            right: number;
+            /** Wrong */
+            wrong: number;
         };
         /** Contradiction */
         Contradiction: {
@@ -1992,6 +2044,48 @@ export interface components {
             next_test: string | null;
             /** Ranked */
             ranked: components["schemas"]["RankedRow"][];
+        };
+        /** DialDrawing */
+        DialDrawing: {
+            /** Fault Free Value */
+            fault_free_value: number;
+            /** Labels */
+            labels: components["schemas"]["DialMark"][];
+            /** Major Path */
+            major_path: string;
+            /** Minor Path */
+            minor_path: string;
+            /** Needle Deg */
+            needle_deg: number;
+            /** Refrigerant */
+            refrigerant: string;
+            /** Ring Labels */
+            ring_labels: components["schemas"]["DialMark"][];
+            /** Ring Path */
+            ring_path: string;
+            /** Ring Radius */
+            ring_radius: number;
+            /** Ring Unit */
+            ring_unit: string;
+            /** Saturation */
+            saturation: string;
+            /** Side */
+            side: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+        };
+        /** DialMark */
+        DialMark: {
+            /** Text */
+            text: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /** DomeReply */
         DomeReply: {
@@ -2122,29 +2216,71 @@ export interface components {
             /** Unit Si */
             unit_si: string | null;
         };
+        /** FeedbackCall */
+        FeedbackCall: {
+            /** Earned */
+            earned: number;
+            /** Hazard */
+            hazard: string;
+            /** Position */
+            position: number;
+            /** Possible */
+            possible: number;
+            /** Steps */
+            steps: components["schemas"]["FeedbackStep"][];
+            /** Title */
+            title: string;
+        };
         /** FeedbackReply */
         FeedbackReply: {
             /** Calls */
-            calls: {
-                [key: string]: unknown;
-            }[];
+            calls: components["schemas"]["FeedbackCall"][];
             /** Code */
             code: string;
             /** Earned */
             earned: number;
             /** Name */
             name: string;
-            /**
-             * Next
-             * @default null
-             */
-            next: {
-                [key: string]: unknown;
-            } | null;
+            /** @default null */
+            next: components["schemas"]["NextCall"] | null;
             /** Possible */
             possible: number;
             /** Sheet Title */
             sheet_title: string;
+        };
+        /** FeedbackRow */
+        FeedbackRow: {
+            /** Again */
+            again: string;
+            /** Differs */
+            differs: boolean;
+            /** Earned */
+            earned: number;
+            /** Expected */
+            expected: string;
+            /** Own */
+            own: string;
+            /** Points */
+            points: number;
+            /** Question */
+            question: string;
+            /** Suggested */
+            suggested: number | null;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+            /** Why */
+            why: string;
+        };
+        /** FeedbackStep */
+        FeedbackStep: {
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: components["schemas"]["FeedbackRow"][];
+            /** Step */
+            step: string;
         };
         /** Figure */
         Figure: {
@@ -2203,6 +2339,15 @@ export interface components {
             stands: boolean;
             /** Swings */
             swings: boolean;
+        };
+        /** FittingScenario */
+        FittingScenario: {
+            /** Id */
+            id: number;
+            /** Level */
+            level: number;
+            /** Title */
+            title: string;
         };
         /** FrameReading */
         FrameReading: {
@@ -2348,6 +2493,22 @@ export interface components {
             /** Sentence */
             sentence: string;
         };
+        /** LabeledText */
+        LabeledText: {
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+        };
+        /** LetteredChoice */
+        LetteredChoice: {
+            /** Id */
+            id: string;
+            /** Letter */
+            letter: string;
+            /** Text */
+            text: string;
+        };
         /** LoginBody */
         LoginBody: {
             /** Login */
@@ -2455,30 +2616,48 @@ export interface components {
             /** Confirmed */
             confirmed: boolean;
             /** Figures */
-            figures: {
-                [key: string]: unknown;
-            }[];
+            figures: components["schemas"]["MeasuredFigure"][];
             /** Moves */
-            moves: {
-                [key: string]: unknown;
-            }[];
+            moves: components["schemas"]["MoveRow"][];
             /** Warnings */
             warnings: string[];
+        };
+        /** MeasuredFigure */
+        MeasuredFigure: {
+            /** Name */
+            name: string;
+            /** Now */
+            now: string;
+            /** Predicted */
+            predicted: string;
+            /** Verdict */
+            verdict: string | null;
+        };
+        /** MeasuredRow */
+        MeasuredRow: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Needed */
+            needed: boolean;
+            /** Predicted */
+            predicted: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number | null;
         };
         /** MeasurementReply */
         MeasurementReply: {
             /** Card */
-            card: {
-                [key: string]: unknown;
-            }[];
+            card: components["schemas"]["CardRow"][];
             /** Entered At */
             entered_at: string | null;
             /** Position */
             position: number;
             /** Rows */
-            rows: {
-                [key: string]: unknown;
-            }[];
+            rows: components["schemas"]["MeasuredRow"][];
             /** Title */
             title: string;
             /** Warnings */
@@ -2511,14 +2690,36 @@ export interface components {
             /** Apprentice Id */
             apprentice_id: number;
         };
+        /** MoveRow */
+        MoveRow: {
+            /** After */
+            after: number;
+            /** After Possible */
+            after_possible: number;
+            /** Before */
+            before: number | null;
+            /** Before Possible */
+            before_possible: number;
+            /** Changes */
+            changes: components["schemas"]["ChangedMark"][];
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+        };
         /** MovesReply */
         MovesReply: {
             /** Confirmed */
             confirmed: boolean;
             /** Moves */
-            moves: {
-                [key: string]: unknown;
-            }[];
+            moves: components["schemas"]["MoveRow"][];
+        };
+        /** NamedId */
+        NamedId: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
         };
         /** NearRow */
         NearRow: {
@@ -2528,6 +2729,30 @@ export interface components {
             fault: string;
             /** Name */
             name: string;
+        };
+        /** NextCall */
+        NextCall: {
+            /** Level */
+            level: number;
+            /** Reason */
+            reason: string;
+            /** Skill */
+            skill: string | null;
+            /** Skill Name */
+            skill_name: string | null;
+        };
+        /** NextCalls */
+        NextCalls: {
+            /** Level */
+            level: number;
+            /** Reason */
+            reason: string;
+            /** Scenarios */
+            scenarios: components["schemas"]["FittingScenario"][];
+            /** Skill */
+            skill: string | null;
+            /** Skill Name */
+            skill_name: string | null;
         };
         /** NextStep */
         NextStep: {
@@ -2543,6 +2768,13 @@ export interface components {
             minutes: number;
             /** Text */
             text: string;
+        };
+        /** OrderShare */
+        OrderShare: {
+            /** Order */
+            order: number;
+            /** Share */
+            share: number | null;
         };
         /** OverrideBody */
         OverrideBody: {
@@ -2584,9 +2816,7 @@ export interface components {
             answered: boolean;
             /** Choices */
             choices: {
-                [key: string]: {
-                    [key: string]: string;
-                }[];
+                [key: string]: components["schemas"]["LetteredChoice"][];
             };
             /** Complaint */
             complaint: string;
@@ -2603,9 +2833,7 @@ export interface components {
             /** Questions */
             questions: components["schemas"]["QuestionRow"][];
             /** Readings */
-            readings: {
-                [key: string]: unknown;
-            }[];
+            readings: components["schemas"]["LabeledText"][];
             /** Rig */
             rig: boolean;
             /** Title */
@@ -2696,12 +2924,21 @@ export interface components {
              */
             number: string;
         };
+        /** PersonPaper */
+        PersonPaper: {
+            /** At */
+            at: string;
+            /** Attempt */
+            attempt: number;
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+        };
         /** PersonPicture */
         PersonPicture: {
             /** Calls */
-            calls: {
-                [key: string]: unknown;
-            }[];
+            calls: components["schemas"]["CallShare"][];
             /** Class Id */
             class_id: number;
             /** Class Name */
@@ -2710,22 +2947,13 @@ export interface components {
             id: number;
             /** Name */
             name: string;
-            /** Next */
-            next: {
-                [key: string]: unknown;
-            };
+            next: components["schemas"]["NextCalls"];
             /** Papers */
-            papers: {
-                [key: string]: unknown;
-            }[];
+            papers: components["schemas"]["PersonPaper"][];
             /** Skills */
-            skills: {
-                [key: string]: unknown;
-            }[];
+            skills: components["schemas"]["SkillShare"][];
             /** Steps */
-            steps: {
-                [key: string]: unknown;
-            }[];
+            steps: components["schemas"]["StepShare"][];
         };
         /** PersonRow */
         PersonRow: {
@@ -2741,6 +2969,19 @@ export interface components {
             name: string;
             /** Number */
             number: string;
+        };
+        /** PersonShare */
+        PersonShare: {
+            /** Apprentice */
+            apprentice: number;
+            /** Name */
+            name: string;
+            /** Share */
+            share: number | null;
+            /** Sheets */
+            sheets: components["schemas"]["OrderShare"][];
+            /** Weak */
+            weak: string[];
         };
         /** PlanReply */
         PlanReply: {
@@ -3833,6 +4074,19 @@ export interface components {
             /** Units */
             units: string;
         };
+        /** SheetShare */
+        SheetShare: {
+            /** Order */
+            order: number;
+            /** Papers */
+            papers: number;
+            /** Share */
+            share: number;
+            /** Sheet Id */
+            sheet_id: number;
+            /** Title */
+            title: string;
+        };
         /** SignatureLevel */
         SignatureLevel: {
             /** Arrow */
@@ -3860,6 +4114,17 @@ export interface components {
             unit: string;
             /** Values */
             values: (number | null)[];
+        };
+        /** SkillShare */
+        SkillShare: {
+            /** Name */
+            name: string;
+            /** Papers */
+            papers: number;
+            /** Share */
+            share: number | null;
+            /** Skill */
+            skill: string;
         };
         /** SplitRow */
         SplitRow: {
@@ -3894,6 +4159,19 @@ export interface components {
             refused: boolean;
             /** Said */
             said: string[];
+        };
+        /** StepShare */
+        StepShare: {
+            /** Lost */
+            lost: number;
+            /** Name */
+            name: string;
+            /** Points */
+            points: number;
+            /** Share */
+            share: number | null;
+            /** Step */
+            step: string;
         };
         /** StoryBody */
         StoryBody: {

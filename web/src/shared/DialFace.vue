@@ -1,43 +1,28 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import type { Drawing } from './dial'
 
 /** Drawn from the server's geometry: the same numbers the paper uses. */
-const props = defineProps<{ drawing: Record<string, unknown> }>()
-interface Mark {
-  x: number
-  y: number
-  text: string
-}
-interface Drawing {
-  side: string
-  unit: string
-  text: string
-  needle_deg: number
-  minor_path: string
-  major_path: string
-  labels: Mark[]
-  ring_path: string
-  ring_labels: Mark[]
-  ring_unit: string
-  ring_radius: number
-  refrigerant: string
-}
-const d = computed(() => props.drawing as unknown as Drawing)
+defineProps<{ drawing: Drawing }>()
 </script>
 
 <template>
-  <svg viewBox="0 0 200 200" role="img" :class="d.side" :aria-label="`${d.side} side gauge reads ${d.text}`">
+  <svg
+    viewBox="0 0 200 200"
+    role="img"
+    :class="drawing.side"
+    :aria-label="`${drawing.side} side gauge reads ${drawing.text}`"
+  >
     <circle cx="100" cy="100" r="97" class="rim" />
-    <path :d="d.minor_path" class="minor" />
-    <path :d="d.major_path" class="major" />
-    <text v-for="m in d.labels" :key="m.text" :x="m.x" :y="m.y + 2.6" class="mark">{{ m.text }}</text>
-    <circle cx="100" cy="100" :r="d.ring_radius" class="ring" />
-    <path :d="d.ring_path" class="ring" />
-    <text v-for="m in d.ring_labels" :key="m.text" :x="m.x" :y="m.y + 2" class="ring-mark">{{ m.text }}</text>
-    <text x="100" y="142" class="ring-name">{{ d.refrigerant }} {{ d.ring_unit }}</text>
-    <text x="100" y="176" class="side">{{ d.side.toUpperCase() }}</text>
-    <text x="100" y="186" class="unit">{{ d.unit }}</text>
-    <g :style="{ transform: `rotate(${d.needle_deg}deg)` }" class="needle" :data-angle="d.needle_deg">
+    <path :d="drawing.minor_path" class="minor" />
+    <path :d="drawing.major_path" class="major" />
+    <text v-for="m in drawing.labels" :key="m.text" :x="m.x" :y="m.y + 2.6" class="mark">{{ m.text }}</text>
+    <circle cx="100" cy="100" :r="drawing.ring_radius" class="ring" />
+    <path :d="drawing.ring_path" class="ring" />
+    <text v-for="m in drawing.ring_labels" :key="m.text" :x="m.x" :y="m.y + 2" class="ring-mark">{{ m.text }}</text>
+    <text x="100" y="142" class="ring-name">{{ drawing.refrigerant }} {{ drawing.ring_unit }}</text>
+    <text x="100" y="176" class="side">{{ drawing.side.toUpperCase() }}</text>
+    <text x="100" y="186" class="unit">{{ drawing.unit }}</text>
+    <g :style="{ transform: `rotate(${drawing.needle_deg}deg)` }" class="needle" :data-angle="drawing.needle_deg">
       <path d="M98.6 116L99.5 12L100.5 12L101.4 116Z" />
     </g>
     <circle cx="100" cy="100" r="5" class="hub" />

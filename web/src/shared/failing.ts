@@ -1,3 +1,4 @@
+import { sentence } from '@/api/client'
 import { ref, type Ref } from 'vue'
 
 /** Runs work and keeps what went wrong as a sentence to show, empty while all is well. */
@@ -16,7 +17,7 @@ export function useFailing(): Failing {
     try {
       await work()
     } catch (error) {
-      failure.value = (error as Error).message
+      failure.value = sentence(error)
     } finally {
       busy.value = false
     }

@@ -103,7 +103,7 @@ def bench(
             "figures": [],
             "dials": [],
             "fill": None,
-            "sound_fill": None,
+            "fault_free_fill": None,
             "capacity": None,
             "signs": [],
             "loop": None,
@@ -121,7 +121,7 @@ def bench(
         "figures": _figures(machine, conditions, practice, system, now, before, pt_scale),
         "dials": _dials(machine, conditions, pt_scale, system, now, before),
         "fill": fill(state, fault_free, planted),
-        "sound_fill": fill(fault_free),
+        "fault_free_fill": fill(fault_free),
         "capacity": _capacity(state, system),
         "signs": _signs(machine, state, planted, pt_scale),
         "loop": pressure_enthalpy(state, fault_free, system),
@@ -147,7 +147,7 @@ def _dials(
                     side, system, now[key].value, pt_scale, conditions.barometer_pa, refrigeration=machine.refrigeration
                 ),
                 "text": now[key].text,
-                "sound_value": before[key].value,
+                "fault_free_value": before[key].value,
                 "saturation": f"{round(converted, 1) + 0.0:.1f} {unit} {point}",
             }
         )

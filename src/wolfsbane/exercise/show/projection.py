@@ -111,7 +111,7 @@ def parts(
             "name": names("+".join(f.id for f in faults)) if faults else fault_name("none"),
             "severities": [_told(f, system) for f in faults],
             "fill": whole["fill"],
-            "sound_fill": whole["sound_fill"],
+            "fault_free_fill": whole["fault_free_fill"],
             "signs": whole["signs"],
             "readings": whole["readings"],
         },

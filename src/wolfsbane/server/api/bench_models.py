@@ -188,11 +188,35 @@ class TripReply(Model):
     sentence: str
 
 
+class DialMark(Model):
+    x: float
+    y: float
+    text: str
+
+
+class DialDrawing(Model):
+    side: str
+    unit: str
+    value: float
+    needle_deg: float
+    minor_path: str
+    major_path: str
+    labels: list[DialMark]
+    ring_path: str
+    ring_labels: list[DialMark]
+    ring_unit: str
+    ring_radius: float
+    refrigerant: str
+    text: str
+    fault_free_value: float
+    saturation: str
+
+
 class BenchReply(Model):
     trip: TripReply | None
     readings: list[ReadingRow]
     figures: list[Figure]
-    dials: list[dict[str, Any]]
+    dials: list[DialDrawing]
     fill: Fill | None
     fault_free_fill: Fill | None
     capacity: Quantity | None

@@ -1,6 +1,6 @@
 """What goes in and out of the API of classes, apprentices and accounts."""
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 
@@ -122,13 +122,103 @@ class AccountPath(Model):
     account_id: Id
 
 
+class SheetShare(Model):
+    order: int
+    sheet_id: int
+    title: str
+    papers: int
+    share: float
+
+
+class NamedId(Model):
+    id: str
+    name: str
+
+
+class ConfusionCell(Model):
+    planted: str
+    named: str
+    count: int
+
+
+class ConfusionTable(Model):
+    faults: list[NamedId]
+    planted: list[str]
+    cells: list[ConfusionCell]
+    right: int
+    wrong: int
+
+
+class StepShare(Model):
+    step: str
+    name: str
+    share: float | None
+    points: int
+    lost: int
+
+
+class CallShare(Model):
+    order: int
+    sheet: str
+    position: int
+    share: float | None
+    papers: int
+    stated: float | None
+    found: int | None
+    skill: str | None
+
+
+class SkillShare(Model):
+    skill: str
+    name: str
+    share: float | None
+    papers: int
+
+
+class OrderShare(Model):
+    order: int
+    share: float | None
+
+
+class PersonShare(Model):
+    apprentice: int
+    name: str
+    share: float | None
+    sheets: list[OrderShare]
+    weak: list[str]
+
+
 class ClassPicture(Model):
-    sheets: list[dict[str, Any]]
-    confusion: dict[str, Any]
-    steps: list[dict[str, Any]]
-    calls: list[dict[str, Any]]
-    people: list[dict[str, Any]]
-    skills: list[dict[str, Any]]
+    sheets: list[SheetShare]
+    confusion: ConfusionTable
+    steps: list[StepShare]
+    calls: list[CallShare]
+    people: list[PersonShare]
+    skills: list[SkillShare]
+
+
+class PersonPaper(Model):
+    code: str
+    title: str
+    attempt: int
+    at: str
+
+
+class FittingScenario(Model):
+    id: int
+    title: str
+    level: int
+
+
+class NextCall(Model):
+    level: int
+    skill: str | None
+    skill_name: str | None
+    reason: str
+
+
+class NextCalls(NextCall):
+    scenarios: list[FittingScenario]
 
 
 class PersonPicture(Model):
@@ -136,11 +226,11 @@ class PersonPicture(Model):
     name: str
     class_id: int
     class_name: str
-    steps: list[dict[str, Any]]
-    skills: list[dict[str, Any]]
-    calls: list[dict[str, Any]]
-    papers: list[dict[str, Any]]
-    next: dict[str, Any]
+    steps: list[StepShare]
+    skills: list[SkillShare]
+    calls: list[CallShare]
+    papers: list[PersonPaper]
+    next: NextCalls
 
 
 class GradebookReply(Model):

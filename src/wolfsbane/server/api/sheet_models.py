@@ -4,6 +4,7 @@ from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, model_validator
 
+from wolfsbane.server.api.class_models import NextCall
 from wolfsbane.server.api.models import Id, Model, Number, Text, Units
 
 Paper = Literal["letter", "A4"]
@@ -149,8 +150,24 @@ class RulesBody(Model):
     confirmed: bool = False
 
 
+class ChangedMark(Model):
+    question: str
+    before: int | None
+    after: int
+
+
+class MoveRow(Model):
+    code: str
+    name: str
+    before: int | None
+    before_possible: int
+    after: int
+    after_possible: int
+    changes: list[ChangedMark]
+
+
 class MovesReply(Model):
-    moves: list[dict[str, Any]]
+    moves: list[MoveRow]
     confirmed: bool
 
 
@@ -159,18 +176,44 @@ class MeasureBody(Model):
     confirmed: bool = False
 
 
+class MeasuredFigure(Model):
+    name: str
+    now: str
+    predicted: str
+    verdict: str | None
+
+
 class MeasureReply(Model):
     warnings: list[str]
-    figures: list[dict[str, Any]]
-    moves: list[dict[str, Any]]
+    figures: list[MeasuredFigure]
+    moves: list[MoveRow]
     confirmed: bool
+
+
+class CardRow(Model):
+    fault: str
+    size: str
+    set: str
+    settle_min: float
+    limits: str
+    undo: str
+    caution: str
+
+
+class MeasuredRow(Model):
+    key: str
+    label: str
+    unit: str
+    predicted: str
+    needed: bool
+    value: float | None
 
 
 class MeasurementReply(Model):
     position: int
     title: str
-    card: list[dict[str, Any]]
-    rows: list[dict[str, Any]]
+    card: list[CardRow]
+    rows: list[MeasuredRow]
     warnings: list[str]
     writer: str | None
     entered_at: str | None
@@ -211,13 +254,24 @@ class QuestionRow(Model):
     writer: str | None
 
 
+class LabeledText(Model):
+    label: str
+    text: str
+
+
+class LetteredChoice(Model):
+    letter: str
+    id: str
+    text: str
+
+
 class PaperCall(Model):
     position: int
     title: str
     complaint: str
-    readings: list[dict[str, Any]]
+    readings: list[LabeledText]
     questions: list[QuestionRow]
-    choices: dict[str, list[dict[str, str]]]
+    choices: dict[str, list[LetteredChoice]]
     marks: list[MarkRow]
     earned: int
     possible: int
@@ -252,14 +306,43 @@ class OverrideBody(Model):
     reason: Reason = ""
 
 
+class FeedbackRow(Model):
+    question: str
+    text: str
+    own: str
+    unit: str
+    expected: str
+    differs: bool
+    earned: int
+    points: int
+    why: str
+    again: str
+    suggested: int | None
+
+
+class FeedbackStep(Model):
+    step: str
+    name: str
+    rows: list[FeedbackRow]
+
+
+class FeedbackCall(Model):
+    position: int
+    title: str
+    earned: int
+    possible: int
+    hazard: str
+    steps: list[FeedbackStep]
+
+
 class FeedbackReply(Model):
     code: str
     name: str
     sheet_title: str
-    calls: list[dict[str, Any]]
+    calls: list[FeedbackCall]
     earned: int
     possible: int
-    next: dict[str, Any] | None = None
+    next: NextCall | None = None
 
 
 class ResultCell(Model):

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 import { user } from '@/shared/session'
 
 const rows = ref<Schemas['AccountRow'][]>([])
@@ -29,7 +29,7 @@ async function run(
     said.value = words(await work())
     await load()
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 }
 const add = () =>
@@ -85,7 +85,7 @@ async function bringIn(event: Event): Promise<void> {
     said.value = `Here now: ${rows.classes} classes, ${rows.scenarios} scenarios, ${rows.sheets} sheets, ${rows.papers} papers. Imported accounts need a new password.`
     await load()
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
   input.value = ''
 }

@@ -1,15 +1,14 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import type { Drawing } from '@/shared/dial'
 
 /** The digital choice: the pressure as a number, nothing converted, as the paper prints it. */
-const props = defineProps<{ drawing: Record<string, unknown> }>()
-const d = computed(() => props.drawing as unknown as { side: string; text: string; refrigerant: string })
+defineProps<{ drawing: Drawing }>()
 </script>
 
 <template>
-  <div :class="['digital', d.side]" role="img" :aria-label="`${d.side} side gauge shows ${d.text}`">
-    <span>{{ d.side.toUpperCase() }}</span><b class="num">{{ d.text }}</b
-    ><small>{{ d.refrigerant }}</small>
+  <div :class="['digital', drawing.side]" role="img" :aria-label="`${drawing.side} side gauge shows ${drawing.text}`">
+    <span>{{ drawing.side.toUpperCase() }}</span><b class="num">{{ drawing.text }}</b
+    ><small>{{ drawing.refrigerant }}</small>
   </div>
 </template>
 

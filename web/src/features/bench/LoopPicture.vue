@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 import ChartPicture from '@/shared/ChartPicture.vue'
 import { INK } from '@/shared/chart'
 import { units } from '@/shared/kept'
@@ -21,7 +21,7 @@ watch(
       )
       failure.value = ''
     } catch (error) {
-      failure.value = (error as Error).message
+      failure.value = sentence(error)
     }
   },
   { immediate: true },

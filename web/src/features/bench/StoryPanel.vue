@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import { api, ask } from '@/api/client'
+import { api, ask, sentence } from '@/api/client'
 import type { Bench } from './useBench'
 
 const props = defineProps<{ bench: Bench }>()
@@ -24,7 +24,7 @@ async function draft(again: boolean): Promise<void> {
       turn,
     }
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 }
 </script>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 import type { Bench } from './useBench'
 
 const props = defineProps<{ bench: Bench }>()
@@ -16,7 +16,7 @@ async function run(test: string): Promise<void> {
     if (asked === JSON.stringify(body.value))
       answers.value = [found, ...answers.value.filter((a) => a.test !== test)].slice(0, 4)
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 }
 // An answer belongs to the machine as it was planted.

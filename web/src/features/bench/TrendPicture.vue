@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 import ChartPicture from '@/shared/ChartPicture.vue'
 import { INK } from '@/shared/chart'
 import { kept } from '@/shared/kept'
@@ -25,7 +25,7 @@ const queue = latest(async (asked: Schemas['TrendBody']) => {
     reply.value = await ask(api.POST('/api/v1/bench/trend', { body: asked }))
     failure.value = ''
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 })
 watch([body, over], () => over.value && queue.push({ ...body.value, over: over.value }), { immediate: true })

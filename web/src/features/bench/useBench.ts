@@ -1,5 +1,5 @@
 import { computed, nextTick, onScopeDispose, ref, watch, type ComputedRef, type Ref } from 'vue'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 import { latest } from '@/shared/latest'
 import { useLater } from '@/shared/later'
 import { depthOf } from './circuit'
@@ -71,7 +71,7 @@ export function useBench(): Bench {
       await nextTick()
       measure(at)
     } catch (error) {
-      failure.value = (error as Error).message
+      failure.value = sentence(error)
     }
   })
   let asked: AbortController | null = null

@@ -1,6 +1,6 @@
 import { computed, ref, watch, type ComputedRef, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 import { kept } from '@/shared/kept'
 import type { Bench } from './useBench'
 
@@ -30,7 +30,7 @@ export function useSaving(bench: Bench): Saving {
   const router = useRouter()
 
   function hold(row: Schemas['ScenarioRow']): void {
-    const { spread_outdoor_df, spread_return_df, spread_depth_pct } = row.body as unknown as Schemas['ScenarioBody']
+    const { spread_outdoor_df, spread_return_df, spread_depth_pct } = row.body as Schemas['ScenarioBody']
     held.value = {
       now: { id: row.id, version: row.version, mine: row.mine, spread_outdoor_df, spread_return_df, spread_depth_pct },
     }
@@ -38,11 +38,11 @@ export function useSaving(bench: Bench): Saving {
   async function open(id: number): Promise<void> {
     try {
       const row = await ask(api.GET('/api/v1/scenarios/{scenario_id}', { params: { path: { scenario_id: id } } }))
-      bench.load(row.body as unknown as Schemas['ScenarioBody'])
+      bench.load(row.body as Schemas['ScenarioBody'])
       hold(row)
       failure.value = said.value = ''
     } catch (error) {
-      failure.value = (error as Error).message
+      failure.value = sentence(error)
     }
   }
   async function keep(next: Opened | null): Promise<void> {
@@ -66,7 +66,7 @@ export function useSaving(bench: Bench): Saving {
       said.value = row.version > 1 ? `Saved, version ${row.version}.` : 'Saved.'
       await router.replace(`/bench?scenario=${row.id}`)
     } catch (error) {
-      failure.value = (error as Error).message
+      failure.value = sentence(error)
     } finally {
       busy.value = false
     }

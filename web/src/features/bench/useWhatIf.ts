@@ -1,5 +1,5 @@
 import { computed, onScopeDispose, ref, watch, type ComputedRef, type Ref } from 'vue'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 import { units } from '@/shared/kept'
 import type { Bench } from './useBench'
 
@@ -76,7 +76,7 @@ export function useWhatIf(bench: Bench): WhatIf {
       at.value = Math.min(from, Math.max(0, (reply.value?.frames.length ?? 1) - 1))
       play()
     } catch (error) {
-      if (running === mine && !(error instanceof DOMException)) failure.value = (error as Error).message
+      if (running === mine && !(error instanceof DOMException)) failure.value = sentence(error)
     } finally {
       if (running === mine) busy.value = false
     }
@@ -91,7 +91,7 @@ export function useWhatIf(bench: Bench): WhatIf {
         )
       ).actions
     } catch (error) {
-      failure.value = (error as Error).message
+      failure.value = sentence(error)
     }
   }
   onScopeDispose(() => {

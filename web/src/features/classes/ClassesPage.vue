@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 import { kept } from '@/shared/kept'
 import { useLater } from '@/shared/later'
 import PeopleTable from './PeopleTable.vue'
@@ -33,7 +33,7 @@ async function run(work: () => Promise<Schemas['ClassRow'] | null>): Promise<voi
     if (made) open.value = made
     await load()
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 }
 const add = () =>
@@ -79,7 +79,7 @@ async function read(): Promise<void> {
       ? await ask(api.POST('/api/v1/rosters', { body: { text: draft.value.list } }))
       : { people: [], problems: [] }
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 }
 watch(

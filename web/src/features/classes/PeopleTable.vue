@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 
 /** The apprentices of a class: group and number, log-in, who left; what is kept of one and how it is forgotten. */
 defineProps<{ people: Schemas['PersonRow'][] }>()
@@ -22,7 +22,7 @@ async function run(work: () => Promise<Schemas['ClassRow']>): Promise<void> {
     emit('changed', await work())
     editing.value = erasing.value = null
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 }
 const keep = (id: number) =>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 import { kept, units } from '@/shared/kept'
 import VersionsPanel from './VersionsPanel.vue'
 import { choices, EVERYTHING, found, read } from './find'
@@ -32,7 +32,7 @@ async function run(work: () => Promise<unknown>): Promise<void> {
     await work()
     await load()
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 }
 async function load(): Promise<void> {

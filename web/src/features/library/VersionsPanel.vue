@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 import { units } from '@/shared/kept'
 import { localTime } from '@/shared/session'
 
@@ -19,7 +19,7 @@ async function load(): Promise<void> {
       )
     ).versions
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 }
 async function again(version: number): Promise<void> {
@@ -32,7 +32,7 @@ async function again(version: number): Promise<void> {
     emit('changed')
     await load()
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 }
 watch([() => props.row.id, units], load, { immediate: true })

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 import type { BenchState } from '@/features/bench/planted'
 import { kept, units } from '@/shared/kept'
 import { APPLICATIONS, CONDENSERS, KNOWN, METERING, PLATE, WEATHER, bodyOf, emptyForm, fitting, unitOf } from './form'
@@ -30,7 +30,7 @@ async function run(keep: boolean): Promise<void> {
       forms[units.value].value = emptyForm()
     } else tuned.value = await ask(api.POST('/api/v1/tune', { body }))
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   } finally {
     busy.value = false
   }
@@ -45,7 +45,7 @@ async function remove(id: string): Promise<void> {
       )
     ).machines
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 }
 async function toBench(id: string): Promise<void> {

@@ -92,5 +92,5 @@ export function bodyOf(form: PlateForm, units: 'us' | 'si'): Schemas['PlateBody'
     application,
     condenser,
     ...Object.fromEntries(numbers),
-  } as unknown as Schemas['PlateBody']
+  }
 }

@@ -7,32 +7,12 @@ import { user } from '@/shared/session'
 import RubricLines from './RubricLines.vue'
 
 /** Feedback on one paper: for the instructor any paper, for an apprentice their own once it is released. */
-type Line = {
-  question: string
-  text: string
-  own: string
-  unit: string
-  expected: string
-  differs: boolean
-  earned: number
-  points: number
-  why: string
-  again: string
-}
-type Call = {
-  position: number
-  title: string
-  earned: number
-  possible: number
-  hazard: string
-  steps: { step: string; name: string; rows: Line[] }[]
-}
 const code = String(useRoute().params.code)
 const told = ref<Schemas['FeedbackReply'] | null>(null)
 const { failure, attempt } = useFailing()
-const calls = computed(() => (told.value?.calls ?? []) as unknown as Call[])
+const calls = computed(() => told.value?.calls ?? [])
 const teaches = computed(() => user.value?.role === 'instructor')
-const next = computed(() => told.value?.next as { level: number; reason: string } | null | undefined)
+const next = computed(() => told.value?.next)
 onMounted(() =>
   attempt(async () => {
     const path = { params: { path: { code } } }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence, FailedRequest } from '@/api/client'
 import { kept } from '@/shared/kept'
 import { user } from '@/shared/session'
 import KeyPanel from './KeyPanel.vue'
@@ -14,6 +14,8 @@ const typed = ref('')
 const paper = ref<Schemas['PaperReply'] | null>(null)
 const position = ref(1)
 const failure = ref('')
+/** The server's code of what failed: what can be done about it hangs on that, not on its words. */
+const failedBy = ref('')
 const busy = ref(false)
 const line = ref('')
 const said = ref('')
@@ -55,7 +57,7 @@ async function open(code: string): Promise<void> {
     show(nextCall(paper.value.calls, 0) ?? 1)
     if (route.params.code !== paper.value.code) await router.replace(`/marking/${paper.value.code}`)
   } catch (error) {
-    failure.value = (error as Error).message
+    fail(error)
     void nextTick(() => codeField.value?.select())
   }
 }
@@ -122,7 +124,7 @@ async function mark(): Promise<void> {
       : `${now?.earned} of ${now?.possible}`
     void nextTick(() => quick.value?.focus())
   } catch (error) {
-    failure.value = (error as Error).message
+    fail(error)
   } finally {
     busy.value = false
   }
@@ -158,7 +160,7 @@ async function override(question: string, earned: number | null, reason: string)
       }),
     )
   } catch (error) {
-    failure.value = (error as Error).message
+    fail(error)
   }
 }
 async function reload(): Promise<void> {
@@ -199,7 +201,7 @@ async function listWaiting(): Promise<void> {
       (s) => s.status === 'ready' && s.marked < s.papers,
     )
   } catch (error) {
-    failure.value = (error as Error).message
+    fail(error)
   }
 }
 function back(index: number): void {
@@ -219,6 +221,11 @@ onMounted(() => {
     void listWaiting()
   }
 })
+
+function fail(error: unknown): void {
+  failure.value = sentence(error)
+  failedBy.value = error instanceof FailedRequest ? error.code : ''
+}
 </script>
 
 <template>
@@ -236,7 +243,7 @@ onMounted(() => {
     </div>
     <p v-if="failure" class="error" role="alert">
       {{ failure }}
-      <el-button v-if="paper && failure.includes('somebody else')" size="small" data-test="reload" @click="reload"
+      <el-button v-if="paper && failedBy === 'marked_meanwhile'" size="small" data-test="reload" @click="reload"
         >Reload the paper</el-button
       >
     </p>

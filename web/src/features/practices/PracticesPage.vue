@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 import { forget, kept, units } from '@/shared/kept'
 
 type Practice = Schemas['PracticeRow']
@@ -66,7 +66,7 @@ async function run(work: () => Promise<{ practices: Practice[] }>): Promise<bool
     practices.value = (await work()).practices
     return true
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
     return false
   }
 }

@@ -4,6 +4,7 @@ import type { Schemas } from '@/api/client'
 import CircuitPicture from '@/features/bench/CircuitPicture.vue'
 import DigitalFace from '@/features/bench/DigitalFace.vue'
 import type { Shape } from '@/features/bench/circuit'
+import type { Drawing } from '@/shared/dial'
 import DialFace from '@/shared/DialFace.vue'
 import { units } from '@/shared/kept'
 
@@ -24,7 +25,7 @@ interface Shown {
     picture: Shape & { name: string; refrigerant: string }
     plate: { label: string; text: string }[]
   }
-  readings?: { rows: Row[]; instruments: string; dials: Record<string, unknown>[] }
+  readings?: { rows: Row[]; instruments: string; dials: Drawing[] }
   conversions?: (Row & { from: string })[]
   figures?: (Row & { how: string })[]
   targets?: Row[]

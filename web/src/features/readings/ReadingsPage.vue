@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 import { kept, units } from '@/shared/kept'
 import { useLater } from '@/shared/later'
 import {
@@ -78,7 +78,7 @@ async function run(): Promise<void> {
     )
     failure.value = ''
   } catch (error) {
-    if (running === mine && !(error instanceof DOMException)) failure.value = (error as Error).message
+    if (running === mine && !(error instanceof DOMException)) failure.value = sentence(error)
   }
 }
 function clear(): void {

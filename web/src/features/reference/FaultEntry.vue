@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 import { kept, units } from '@/shared/kept'
 import { severityText } from '@/features/bench/circuit'
 import { spark } from './spark'
@@ -49,7 +49,7 @@ watch(
       )
       if (asked === id.value) entry.value = found
     } catch (error) {
-      failure.value = (error as Error).message
+      failure.value = sentence(error)
     }
   },
   { immediate: true },
@@ -58,7 +58,7 @@ onMounted(async () => {
   try {
     catalogue.value = await ask(api.GET('/api/v1/catalogue'))
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 })
 const go = (fault: string) => router.push(`/reference/faults/${fault}`)

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 import ChartPicture from '@/shared/ChartPicture.vue'
 import { INK } from '@/shared/chart'
 import { kept, units } from '@/shared/kept'
@@ -23,7 +23,7 @@ async function load(): Promise<void> {
     )
     failure.value = ''
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 }
 /** Either way: what is typed in one field is converted and the other one emptied. */
@@ -56,7 +56,7 @@ async function convert(kind: 'pressure' | 'temperature', text: string): Promise<
         : '',
     }
   } catch (error) {
-    if (mine === turn) failure.value = (error as Error).message
+    if (mine === turn) failure.value = sentence(error)
   }
 }
 const option = computed(() => {
@@ -122,7 +122,7 @@ onMounted(async () => {
   try {
     fluids.value = (await ask(api.GET('/api/v1/reference/refrigerants'))).refrigerants
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
   await load()
 })

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 import { kept, units } from '@/shared/kept'
 
 const grid = ref<Schemas['GridReply'] | null>(null)
@@ -18,7 +18,7 @@ async function load(): Promise<void> {
       api.GET('/api/v1/reference/superheat/chart', { params: { query: { by: by.value.now, units: units.value } } }),
     )
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 }
 async function work(): Promise<void> {
@@ -34,7 +34,7 @@ async function work(): Promise<void> {
     )
     if (mine === turn) answer.value = found
   } catch (error) {
-    if (mine === turn) failure.value = (error as Error).message
+    if (mine === turn) failure.value = sentence(error)
   }
 }
 const digits = computed(() => (units.value === 'us' ? 0 : 1))

@@ -4,24 +4,15 @@ import { useRoute } from 'vue-router'
 import { api, ask, type Schemas } from '@/api/client'
 import { useFailing } from '@/shared/failing'
 import { localTime } from '@/shared/session'
-import type { Step } from './charts'
 import StepBars from './StepBars.vue'
 
 const id = Number(useRoute().params.id)
 const told = ref<Schemas['PersonPicture'] | null>(null)
 const { failure, attempt } = useFailing()
-const steps = computed(() => (told.value?.steps ?? []) as unknown as Step[])
-const skills = computed(
-  () => (told.value?.skills ?? []) as unknown as { skill: string; name: string; share: number | null }[],
-)
-const papers = computed(
-  () => (told.value?.papers ?? []) as unknown as { code: string; title: string; attempt: number; at: string }[],
-)
-const next = computed(
-  () =>
-    told.value?.next as unknown as
-      { level: number; reason: string; scenarios: { id: number; title: string; level: number }[] } | undefined,
-)
+const steps = computed(() => told.value?.steps ?? [])
+const skills = computed(() => told.value?.skills ?? [])
+const papers = computed(() => told.value?.papers ?? [])
+const next = computed(() => told.value?.next)
 onMounted(() =>
   attempt(async () => {
     told.value = await ask(

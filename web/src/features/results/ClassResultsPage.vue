@@ -4,37 +4,20 @@ import { useRoute } from 'vue-router'
 import { api, ask, type Schemas } from '@/api/client'
 import ChartPicture from '@/shared/ChartPicture.vue'
 import { useFailing } from '@/shared/failing'
-import {
-  confusionOption,
-  levelWord,
-  movementOption,
-  type Call,
-  type Confusion,
-  type Picture,
-  type Step,
-} from './charts'
+import { confusionOption, levelWord, movementOption, type Picture } from './charts'
 import StepBars from './StepBars.vue'
 
-type Person = {
-  apprentice: number
-  name: string
-  share: number | null
-  sheets: { order: number; share: number | null }[]
-  weak: string[]
-}
-type Sheet = { order: number; sheet_id: number; title: string; papers: number; share: number }
-type Skill = { skill: string; name: string; share: number | null; papers: number }
 const id = Number(useRoute().params.id)
 const picture = ref<Picture | null>(null)
 const row = ref<Schemas['ClassRow'] | null>(null)
 const picked = ref<number | null>(null)
 const { failure, attempt } = useFailing()
-const confusion = computed(() => picture.value?.confusion as unknown as Confusion)
-const steps = computed(() => (picture.value?.steps ?? []) as unknown as Step[])
-const calls = computed(() => (picture.value?.calls ?? []) as unknown as Call[])
-const people = computed(() => (picture.value?.people ?? []) as unknown as Person[])
-const sheets = computed(() => (picture.value?.sheets ?? []) as unknown as Sheet[])
-const skills = computed(() => (picture.value?.skills ?? []) as unknown as Skill[])
+const confusion = computed(() => picture.value?.confusion)
+const steps = computed(() => picture.value?.steps ?? [])
+const calls = computed(() => picture.value?.calls ?? [])
+const people = computed(() => picture.value?.people ?? [])
+const sheets = computed(() => picture.value?.sheets ?? [])
+const skills = computed(() => picture.value?.skills ?? [])
 const pct = (share: number | null) => (share === null ? '–' : `${Math.round(share * 100)} %`)
 const chosen = computed(() => people.value.find((p) => p.apprentice === picked.value) ?? null)
 const movement = computed(() =>
@@ -80,7 +63,7 @@ onMounted(() =>
       <p>Nothing marked yet. What this class does not understand shows here once a sheet is marked.</p>
       <RouterLink to="/marking">Mark papers</RouterLink>
     </div>
-    <div v-else-if="picture" class="grid">
+    <div v-else-if="picture && confusion" class="grid">
       <section class="card confused">
         <h2>What is taken for what</h2>
         <p class="soft">

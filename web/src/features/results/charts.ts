@@ -1,24 +1,9 @@
 import type { Schemas } from '@/api/client'
 import { INK } from '@/shared/chart'
 
-export type Confusion = {
-  faults: { id: string; name: string }[]
-  planted: string[]
-  cells: { planted: string; named: string; count: number }[]
-  right: number
-  wrong: number
-}
-export type Step = { step: string; name: string; share: number | null; lost: number; points: number }
-export type Call = {
-  order: number
-  sheet: string
-  position: number
-  share: number | null
-  papers: number
-  stated: number | null
-  found: number | null
-  skill: string | null
-}
+export type Confusion = Schemas['ConfusionTable']
+export type Step = Schemas['StepShare']
+export type Call = Schemas['CallShare']
 
 const font = { fontFamily: 'Archivo', color: INK.ink }
 

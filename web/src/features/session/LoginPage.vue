@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { sentence } from '@/api/client'
 import { ref } from 'vue'
 import { logIn } from '@/shared/session'
 
@@ -14,7 +15,7 @@ async function enter(): Promise<void> {
   try {
     await logIn(login.value, password.value)
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   } finally {
     busy.value = false
   }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 import { kept, units } from '@/shared/kept'
 import AddPanel from './AddPanel.vue'
 import AskedPanel from './AskedPanel.vue'
@@ -60,7 +60,7 @@ async function save(): Promise<void> {
     delete unsent.value[own]
     failure.value = ''
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
     throw error
   }
 }
@@ -106,7 +106,7 @@ async function preview(): Promise<void> {
     stamp.value += 1
     failure.value = ''
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   } finally {
     drawing.value = false
   }
@@ -118,7 +118,7 @@ async function issue(): Promise<void> {
     await ask(api.POST('/api/v1/sheets/{sheet_id}/issue', at))
     emit('issued')
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   } finally {
     busy.value = false
   }
@@ -130,7 +130,7 @@ async function forget(): Promise<void> {
     delete unsent.value[own]
     await router.push('/sheets')
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 }
 const where = (item: Item) =>
@@ -148,7 +148,7 @@ onMounted(async () => {
     classes.value = (await ask(api.GET('/api/v1/classes', { params: { query: { archived: false } } }))).classes
     catalogue.value = await ask(api.GET('/api/v1/catalogue'))
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 })
 

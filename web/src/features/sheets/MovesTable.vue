@@ -1,15 +1,8 @@
 <script setup lang="ts">
+import type { Schemas } from '@/api/client'
+
 /** Who moves when something is marked again. */
-export interface Move {
-  code: string
-  name: string
-  before: number | null
-  before_possible: number
-  after: number
-  after_possible: number
-  changes: { question: string }[]
-}
-defineProps<{ moves: Move[]; done: boolean }>()
+defineProps<{ moves: Schemas['MoveRow'][]; done: boolean }>()
 </script>
 
 <template>

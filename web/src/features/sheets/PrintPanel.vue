@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 
 const props = defineProps<{ sheet: Schemas['SheetRow'] }>()
 const emit = defineEmits<{ print: [kinds: ('packet' | 'key' | 'feedback')[]] }>()
@@ -59,7 +59,7 @@ async function more(apprentice: number, name: string): Promise<void> {
     made.value = { code: done.code, name }
     await load()
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 }
 onMounted(() => load().catch((error: Error) => (failure.value = error.message)))

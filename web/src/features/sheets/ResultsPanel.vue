@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 import { user } from '@/shared/session'
 
 const props = defineProps<{ sheet: Schemas['SheetRow'] }>()
@@ -21,7 +21,7 @@ async function load(): Promise<void> {
   try {
     results.value = await ask(api.GET('/api/v1/sheets/{sheet_id}/results', at))
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 }
 async function take(event: Event): Promise<void> {
@@ -37,7 +37,7 @@ async function readIn(): Promise<void> {
     open.value = false
     await load()
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 }
 onMounted(load)

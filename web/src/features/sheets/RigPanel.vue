@@ -1,12 +1,11 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 import { kept } from '@/shared/kept'
 import { localTime } from '@/shared/session'
-import MovesTable, { type Move } from './MovesTable.vue'
+import MovesTable from './MovesTable.vue'
 
 const props = defineProps<{ sheet: Schemas['SheetRow']; rigs: Schemas['ItemRow'][] }>()
-type Row = { key: string; label: string; unit: string; predicted: string; needed: boolean; value: number | null }
 const position = ref(props.rigs[0]?.position ?? 1)
 const seen = ref<Schemas['MeasurementReply'] | null>(null)
 /** What is typed and not confirmed yet, by sheet and call; it survives a reload. */
@@ -22,12 +21,11 @@ async function load(): Promise<void> {
   reply.value = null
   try {
     seen.value = await ask(api.GET('/api/v1/sheets/{sheet_id}/measurements/{position}', path()))
-    const rows = seen.value.rows as unknown as Row[]
     values.value = Object.fromEntries(
-      rows.map((r) => [r.key, typed.value[key()]?.[r.key] ?? (r.value === null ? '' : String(r.value))]),
+      seen.value.rows.map((r) => [r.key, typed.value[key()]?.[r.key] ?? (r.value === null ? '' : String(r.value))]),
     )
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 }
 function keep(): void {
@@ -55,7 +53,7 @@ async function send(confirmed: boolean): Promise<void> {
       seen.value = await ask(api.GET('/api/v1/sheets/{sheet_id}/measurements/{position}', path()))
     }
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 }
 watch(position, load, { immediate: true })
@@ -84,7 +82,7 @@ watch(position, load, { immediate: true })
           </tr>
         </thead>
         <tbody>
-          <tr v-for="r in seen.rows as unknown as Row[]" :key="r.key">
+          <tr v-for="r in seen.rows" :key="r.key">
             <td>
               <label :for="`rig-${r.key}`">{{ r.label }}{{ r.needed ? ' *' : '' }}</label>
             </td>
@@ -126,15 +124,7 @@ watch(position, load, { immediate: true })
             </tr>
           </thead>
           <tbody>
-            <tr
-              v-for="f in reply.figures as unknown as {
-                name: string
-                now: string
-                predicted: string
-                verdict: string
-              }[]"
-              :key="f.name"
-            >
+            <tr v-for="f in reply.figures" :key="f.name">
               <td>{{ f.name }}</td>
               <td class="right num">
                 <b>{{ f.now }}</b>
@@ -144,7 +134,7 @@ watch(position, load, { immediate: true })
             </tr>
           </tbody>
         </table>
-        <MovesTable :moves="reply.moves as unknown as Move[]" :done="reply.confirmed" />
+        <MovesTable :moves="reply.moves" :done="reply.confirmed" />
         <p v-if="reply.confirmed" role="status"><b>The class is marked against these readings.</b></p>
         <el-button v-else type="primary" data-test="mark-rig" @click="send(true)"
           >Mark the class against the rig</el-button

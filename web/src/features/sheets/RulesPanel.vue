@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 import RubricLines from '@/features/marking/RubricLines.vue'
-import MovesTable, { type Move } from './MovesTable.vue'
+import MovesTable from './MovesTable.vue'
 
 const props = defineProps<{ sheet: Schemas['SheetRow'] }>()
 const emit = defineEmits<{ changed: [] }>()
@@ -10,7 +10,7 @@ type Rules = { accept: { fault: string[]; action: string[] }; wider: Record<stri
 const position = ref(props.sheet.items[0]?.position ?? 1)
 const rules = ref<Rules>({ accept: { fault: [], action: [] }, wider: {}, void: [] })
 const reason = ref('')
-const moves = ref<Move[] | null>(null)
+const moves = ref<Schemas['MoveRow'][] | null>(null)
 const done = ref(false)
 const failure = ref('')
 const paper = ref<Schemas['PaperReply'] | null>(null)
@@ -62,11 +62,11 @@ async function send(confirmed: boolean): Promise<void> {
         },
       }),
     )
-    moves.value = reply.moves as unknown as Move[]
+    moves.value = reply.moves
     done.value = confirmed
     if (confirmed) emit('changed')
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 }
 watch(

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, onUnmounted, ref } from 'vue'
 import { useRoute } from 'vue-router'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 import { localTime, user } from '@/shared/session'
 import BuilderPanel from './BuilderPanel.vue'
 import HistoryPanel from './HistoryPanel.vue'
@@ -36,7 +36,7 @@ async function load(): Promise<void> {
     sheet.value = await ask(api.GET('/api/v1/sheets/{sheet_id}', at))
     failure.value = ''
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 }
 async function run(work: () => Promise<Schemas['SheetRow']>): Promise<void> {
@@ -44,7 +44,7 @@ async function run(work: () => Promise<Schemas['SheetRow']>): Promise<void> {
     sheet.value = await work()
     failure.value = ''
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   }
 }
 const cancel = () => run(() => ask(api.POST('/api/v1/sheets/{sheet_id}/cancel', at)))

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, onUnmounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 import { kept, units } from '@/shared/kept'
 import { localTime, user } from '@/shared/session'
 import { plainCall } from './draft'
@@ -54,7 +54,7 @@ async function start(): Promise<void> {
     chosen.value = []
     await router.push(`/sheets/${made.id}`)
   } catch (error) {
-    failure.value = (error as Error).message
+    failure.value = sentence(error)
   } finally {
     busy.value = false
   }

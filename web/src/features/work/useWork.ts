@@ -1,5 +1,5 @@
 import { computed, ref, watch, type ComputedRef, type Ref } from 'vue'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Schemas, sentence } from '@/api/client'
 import { usePlanted, type Planted } from '@/features/bench/planted'
 import { kept, units } from '@/shared/kept'
 
@@ -50,7 +50,7 @@ export function useWork(): Work {
       reply.value = await ask(api.POST('/api/v1/act', { body, signal: mine.signal }))
       failure.value = ''
     } catch (error) {
-      if (running === mine && !(error instanceof DOMException)) failure.value = (error as Error).message
+      if (running === mine && !(error instanceof DOMException)) failure.value = sentence(error)
     } finally {
       if (running === mine) busy.value = false
     }
@@ -59,7 +59,7 @@ export function useWork(): Work {
     try {
       plan.value = await ask(api.POST('/api/v1/plan', { body: base.body.value }))
     } catch (error) {
-      failure.value = (error as Error).message
+      failure.value = sentence(error)
     }
   }
   async function list(): Promise<void> {
