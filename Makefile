@@ -24,11 +24,34 @@ school: setup ## found a school with its first instructor, also while the server
 	@exec $(PY) -m wolfsbane.server.run.founding
 
 .PHONY: test
-test: ## set up and run every test: Python, front end, browser
+test: ## set up, check and run every test: Python, front end, browser
+	@tools/setup.sh test
+	@$(MAKE) --no-print-directory check-only
+	cd web && npm run --silent test
+	$(PY) -m pytest -n 2 --dist loadscope
+
+.PHONY: quick
+quick: ## the core and the front end, without database and browser: while working
 	@tools/setup.sh test
 	cd web && npm run --silent test
-	$(PY) -m ruff check src tests tools
-	$(PY) -m pytest
+	$(PY) -m pytest -n 2 --dist loadscope -m "not slow" tests/cycle tests/diagnosis tests/exercise tests/acting tests/tuning tests/test_*.py
+
+.PHONY: coverage
+coverage: ## every Python test with the lines it reaches; the report is var/coverage/index.html
+	@tools/setup.sh test
+	$(PY) -m pytest -n 2 --dist loadscope --cov=wolfsbane --cov-report=term:skip-covered --cov-report=html:var/coverage
+
+.PHONY: check
+check: ## format, lint and types, without running a test
+	@tools/setup.sh test
+	@$(MAKE) --no-print-directory check-only
+
+.PHONY: check-only
+check-only:
+	$(PY) -m ruff format --check -q src tests tools
+	$(PY) -m ruff check -q src tests tools
+	$(PY) -m mypy
+	cd web && npm run --silent check
 
 .PHONY: bench
 bench: setup ## speed of solver, proof and generator, as ratios in one run

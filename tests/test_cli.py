@@ -410,7 +410,7 @@ def test_actions_are_played_on_a_scenario_and_a_plan_is_printed(capsys, tmp_path
     code, found = run(capsys, "plan", str(plan))
     assert code == 0 and found["first"]["action"] == "mend_leak" and found["wrong"]
     assert cli.main(["plan", str(plan)]) == 0
-    assert "first: Find and mend the leak" in capsys.readouterr().out
+    assert "first: Find and repair the leak" in capsys.readouterr().out
 
 
 def test_a_plate_is_tuned_with_a_report(capsys, tmp_path):

@@ -26,7 +26,7 @@ BLEND_LIQUID_MIN_K = 195.0
 ENTROPY_PER_ENTHALPY = 420.0 / 170e3
 _BELL = "mixing rules of Bell (2023) where fitted, otherwise of Lemmon and Jacobsen (2004) or estimated by the library"
 
-#: ``glide`` names the mixture file; vapour_span J/kg; t_min K is where the table begins
+#: ``glide`` names the mixture file; vapor_span J/kg; t_min K is where the table begins
 FLUIDS = {
     "R-410A": {
         "coolprop": "R410A",

@@ -41,7 +41,7 @@ One undercharged valve machine, 21 marks. Each row says what stands on the paper
 OTHERS_HEAD = """
 ## Other kinds of calls
 
-Two faults at once, a sound machine, an orifice, a rig, pipes instead of gauges, a drill; from
+Two faults at once, a machine with nothing wrong, an orifice, a rig, pipes instead of gauges, a drill; from
 `tests/exercise/test_marking_other_calls.py`.
 
 | call | case | marks | why |

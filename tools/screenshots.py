@@ -37,7 +37,7 @@ def pick(page, mark, option):
 def benches(page):
     """Two faults proved; the loop; a trend; an action tried; a walk-in short of charge."""
     pick(page, "fault", "Dirty condenser")
-    pick(page, "fault", "Undercharge")
+    pick(page, "fault", "Low charge (undercharged)")
     page.wait_for_timeout(3500)
     page.screenshot(path=OUT / "bench.png")
     page.click("[data-test=tab-loop]")
@@ -75,7 +75,7 @@ def projector(page, browser):
 
 
 def reference(page, address):
-    """Library with versions, schools of practice, charts and the fault encyclopaedia."""
+    """Library with versions, practices, charts and the fault encyclopedia."""
     page.goto(f"{address}/library")
     page.wait_for_selector("td label")
     for i in range(3):
@@ -123,7 +123,7 @@ def work(page, address):
         page.click("[data-test=clear]")
     pick(page, "machine", "Larkspur 36 with valve")
     pick(page, "fault", "Dirty condenser")
-    pick(page, "fault", "Undercharge")
+    pick(page, "fault", "Low charge (undercharged)")
     page.goto(f"{address}/work")
     page.wait_for_selector("[data-test=trace] svg")
     page.click("[data-test=plan-tab]")

@@ -24,7 +24,7 @@ ARGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--
 MOVES = 50
 #: aim for the 95th percentile, ms
 AIM_MS = 100
-FAULTS = ("Undercharge", "Dirty condenser")
+FAULTS = ("Low charge (undercharged)", "Dirty condenser")
 
 
 @contextlib.contextmanager

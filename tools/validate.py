@@ -36,7 +36,7 @@ CYCLES = (
 
 
 def table_errors(name, points=400):
-    """Largest error of dew/bubble (K), vapour temperature (K), liquid enthalpy as K, liquid density (%)."""
+    """Largest error of dew/bubble (K), vapor temperature (K), liquid enthalpy as K, liquid density (%)."""
     rng, fluid = random.Random(7), refrigerant(name)
     tab, worst = fluid.arrays, [0.0] * 4
     library = CP.AbstractState("HEOS", FLUIDS[name]["coolprop"])
@@ -134,7 +134,7 @@ def main():
         "",
         "### Tables against their equations, 400 random points each",
         "",
-        "| refrigerant | dew and bubble, K | vapour, K | subcooled liquid, K | liquid density, % |",
+        "| refrigerant | dew and bubble, K | vapor, K | subcooled liquid, K | liquid density, % |",
         "|---|---|---|---|---|",
     ]
     lines += [

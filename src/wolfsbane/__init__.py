@@ -4,7 +4,9 @@ import hashlib
 import os
 from pathlib import Path
 
-__version__ = "0.1.0"
+from wolfsbane.version import VERSION
+
+__version__ = VERSION
 
 
 def _fresh_compiled_code() -> None:

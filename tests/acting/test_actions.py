@@ -1,4 +1,4 @@
-"""The catalogue of actions: every one says what it costs, needs and risks;
+"""The catalog of actions: every one says what it costs, needs and risks;
 dangerous and pointless ones answer with their consequence.
 """
 
@@ -105,7 +105,7 @@ def test_a_cylinder_is_never_filled_past_its_mark(site):
         ("split-3t-r32-eev", (), "vent", {"oz": 5}, "It burns"),
         ("water-cooled-5t-r407c-txv", (), "add_vapour", {"oz": 5}, "not the blend"),
         (VALVE, (), "add_liquid", {"oz": 12, "rate_oz_min": 40, "bursts": "no"}, "knocks"),
-        (VALVE, (("undercharge", 75, "leak"),), "add_liquid", {"oz": 5}, "leak is not mended"),
+        (VALVE, (("undercharge", 75, "leak"),), "add_liquid", {"oz": 5}, "leak is not repaired"),
         (VALVE, (("wet_condenser", 90, None),), "add_liquid", {"oz": 3}, "condenser is wet"),
         (VALVE, (("wrong_refrigerant", 100, None),), "add_liquid", {"oz": 3}, "nobody's refrigerant"),
         (VALVE, (("valve_overfeeding", 95, "stuck_open"),), "adjust_stem", {"turns": -1}, "does not answer"),

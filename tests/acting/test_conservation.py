@@ -50,7 +50,7 @@ def _wandered(seed):
 def test_no_sequence_of_actions_loses_a_gram_and_what_settles_is_the_steady_balance(seed):
     wandered = _wandered(f"acts-{seed}")
     if wandered is None:
-        pytest.skip("this machine finds no balance to arrive at")
+        pytest.skip("this machine finds no steady operating point to arrive at")
     begun, site = wandered
     charge = site.machine.circuit.charge_kg
     assert site.total_kg == pytest.approx(begun.total_kg, abs=1e-6 * charge)

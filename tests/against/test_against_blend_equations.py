@@ -65,7 +65,7 @@ def test_hfc_blends_agree_with_lemmons_pseudo_pure_equations(name, pseudo_pure, 
 
 
 def test_the_glide_of_r454b_is_settled_between_two_mixture_models():
-    """Ours 1.2 to 1.5 K, Akasaka's 1.0 to 1.3 K: a quarter of a kelvin apart, half of what a ring is read to."""
+    """Ours 1.2 to 1.5 K, Akasaka's 1.0 to 1.3 K: a quarter of a kelvin apart, half of what a PT scale is read to."""
     fluid = refrigerant("R-454B")
     for t_k in (253.15, 283.15, 313.15):
         slope = fluid.saturation_pa(t_k + 0.5, "dew") - fluid.saturation_pa(t_k - 0.5, "dew")

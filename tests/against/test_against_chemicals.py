@@ -1,4 +1,4 @@
-"""Saturation pressures against the vapour-pressure correlations in the ``chemicals`` library.
+"""Saturation pressures against the vapor-pressure correlations in the ``chemicals`` library.
 
 R-22 and R-32: the VDI-PPDS table (VDI Heat Atlas, as shipped with chemicals). R-410A is half R-32 by mass and lies a
 little below it, since R-125 boils at a lower pressure.

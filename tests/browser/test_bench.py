@@ -55,7 +55,7 @@ def test_two_faults_are_proved_mended_saved_versioned_exported_and_imported(page
     address = demo[0]
     log_in(page, address)
     plant(page, "Dirty condenser")
-    plant(page, "Undercharge")
+    plant(page, "Low charge (undercharged)")
     expect(verdict(page)).to_contain_text("same")
     for _ in range(4):
         settled(page)
@@ -105,7 +105,9 @@ def test_two_faults_are_proved_mended_saved_versioned_exported_and_imported(page
     expect(page.locator("[data-test=said]")).to_have_text("1 scenario imported.")
     expect(page.locator("tr", has_text="Read from a file")).to_have_count(0)
     page.get_by_role("button", name="show all").click()
-    expect(page.locator("tr", has_text="Read from a file")).to_contain_text("Dirty condenser and Undercharge")
+    expect(page.locator("tr", has_text="Read from a file")).to_contain_text(
+        "Dirty condenser and Low charge (undercharged)"
+    )
     broken = tmp_path / "broken.json"
     broken.write_text(json.dumps({**data, "machine": "toaster"}))
     page.set_input_files("[data-test=import]", broken)
@@ -114,7 +116,7 @@ def test_two_faults_are_proved_mended_saved_versioned_exported_and_imported(page
 
 def test_undo_and_redo_go_back_over_every_change(page, demo):
     log_in(page, demo[0])
-    plant(page, "Overcharge")
+    plant(page, "Overcharged")
     page.get_by_role("button", name="severe").click()
     expect(page.locator("[data-test=severity]")).to_have_text("134 %")
     page.wait_for_timeout(500)
@@ -159,7 +161,7 @@ def test_the_bench_is_worked_with_the_keyboard_alone(page, demo):
 
 def test_a_trend_says_where_the_fault_begins_to_show(page, demo):
     log_in(page, demo[0])
-    plant(page, "Undercharge")
+    plant(page, "Low charge (undercharged)")
     page.click("[data-test=tab-trend]")
     expect(page.locator("[data-test=shows]")).to_contain_text("Subcooling reads low from")
     expect(page.locator("[data-test=trend] svg")).to_be_visible()
@@ -169,7 +171,7 @@ def test_a_trend_says_where_the_fault_begins_to_show(page, demo):
 
 def test_what_if_plays_an_action_and_leaves_the_bench_as_it_is(page, demo):
     log_in(page, demo[0])
-    plant(page, "Overcharge")
+    plant(page, "Overcharged")
     expect(page.locator(".figure", has_text="Subcooling")).to_contain_text("HIGH")
     before = page.locator(".high .needle").get_attribute("data-angle")
     page.click("[data-test=tab-what]")
@@ -190,9 +192,9 @@ def test_a_projector_gets_nothing_that_is_not_revealed(page, demo, browser):
     address = demo[0]
     log_in(page, address)
     plant(page, "Dirty condenser")
-    plant(page, "Undercharge")
+    plant(page, "Low charge (undercharged)")
     settled(page)
-    page.fill("[data-test=title]", "Undercharge behind dirt")
+    page.fill("[data-test=title]", "Low charge (undercharged) behind dirt")
     page.click("[data-test=project]")
     page.click("[data-test=put-up]")
     link = page.locator("[data-test=projector-link]").get_attribute("href")
@@ -225,7 +227,7 @@ def test_a_projector_gets_nothing_that_is_not_revealed(page, demo, browser):
     expect(wall.locator(".tests")).to_contain_text("Filters")
     expect(wall.locator("[data-test=answer]")).to_have_count(0)
     page.check("[data-test=reveal-answer]")
-    expect(wall.locator("[data-test=answer]")).to_contain_text("Dirty condenser with Undercharge")
+    expect(wall.locator("[data-test=answer]")).to_contain_text("Dirty condenser with Low charge (undercharged)")
     assert wall.evaluate("document.documentElement.scrollWidth") <= 1920
     page.click("[data-test=take-down]")
     expect(wall.get_by_role("alert")).to_contain_text("nothing is on the projector")
@@ -243,7 +245,7 @@ def test_a_school_of_practice_is_copied_changed_and_judges(page, demo):
     expect(page.get_by_role("status")).to_contain_text("Kept.")
     page.goto(f"{demo[0]}/bench")
     expect(page.locator(".figure", has_text="Subcooling")).to_contain_text("target 7.0 to 13.0")
-    page.get_by_label("School of practice").select_option(label="Our wide plate")
+    page.get_by_label("Practice").select_option(label="Our wide plate")
     expect(page.locator(".figure", has_text="Subcooling")).to_contain_text("target 3.0 to 17.0")
 
 
@@ -287,7 +289,7 @@ def test_no_view_clips_its_text_or_scrolls_sideways(page, demo, size):
 def test_main_controls_of_the_bench_need_no_scrolling(page, demo):
     log_in(page, demo[0])
     plant(page, "Dirty condenser")
-    plant(page, "Undercharge")
+    plant(page, "Low charge (undercharged)")
     settled(page)
     for mark in ("machine", "undo", "title", "save", "project", "fault", "tab-circuit", "verdict", "level", "test"):
         box = page.locator(f"[data-test={mark}]").first.bounding_box()
@@ -309,7 +311,7 @@ def test_axe_finds_nothing_serious_on_any_main_view(page, demo):
         if report:
             found[name] = report
 
-    plant(page, "Undercharge")
+    plant(page, "Low charge (undercharged)")
     settled(page)
     for tab in ("circuit", "loop", "trend", "what", "story"):
         page.click(f"[data-test=tab-{tab}]")
@@ -326,7 +328,7 @@ def test_axe_finds_nothing_serious_on_any_main_view(page, demo):
     for path in (f"/marking/{code}", f"/feedback/{code}"):
         page.goto(demo[0] + path)
         look(path)
-    for sheet, tabs in ((2, ("Print", "Rules", "What was done")), (3, ("Rig readings",))):
+    for sheet, tabs in ((2, ("Print", "Rules", "History")), (3, ("Rig readings",))):
         page.goto(f"{demo[0]}/sheets/{sheet}")
         for tab in tabs:
             page.get_by_role("tab", name=tab).click()

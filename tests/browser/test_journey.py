@@ -43,8 +43,8 @@ def test_from_a_planted_fault_to_a_marked_sheet(page, demo):
     address, _, folder = demo
     log_in(page, address)
 
-    # Plant a fault and see a solved machine answer.
-    plant(page, "Overcharge")
+    # Add a fault and see a solved machine answer.
+    plant(page, "Overcharged")
     subcooling = page.locator(".figure", has_text="Subcooling")
     expect(subcooling).to_contain_text("HIGH")
     before = page.locator(".high .needle").get_attribute("data-angle")
@@ -302,7 +302,7 @@ def test_an_archived_scenario_leaves_the_list_and_an_unfair_one_fails_its_sheet_
 def test_the_picture_answers_within_a_moment_and_the_last_value_wins(page, demo):
     """Twenty quick moves: no error, and what stands in the end belongs to the last one."""
     log_in(page, demo[0])
-    plant(page, "Overcharge")
+    plant(page, "Overcharged")
     page.get_by_role("slider", name="Severity of").focus()
     page.keyboard.press("Home")
     for _ in range(20):
@@ -330,7 +330,7 @@ def test_the_picture_answers_within_a_moment_and_the_last_value_wins(page, demo)
 def test_several_faults_a_test_and_a_machine_with_a_receiver(page, demo):
     """Three at once, one of them on a gauge; a test answers; a walk-in shows its charge in the glass."""
     log_in(page, demo[0])
-    for fault in ("Undercharge", "Dirty condenser", "Gauge not zeroed"):
+    for fault in ("Low charge (undercharged)", "Dirty condenser", "Gauge not zeroed"):
         plant(page, fault)
     expect(page.locator("[data-test=planted]")).to_have_count(3)
     choose(page, "test", "Standing pressure")
@@ -341,8 +341,8 @@ def test_several_faults_a_test_and_a_machine_with_a_receiver(page, demo):
     expect(page.locator("[data-test=planted]")).to_have_count(0)
     choose(page, "machine", "Sedge 11 walk-in cooler")
     expect(page.locator("[data-test=signs]")).to_contain_text("clear sight glass")
-    plant(page, "Undercharge")
-    page.get_by_role("slider", name="Severity of Undercharge").focus()
+    plant(page, "Low charge (undercharged)")
+    page.get_by_role("slider", name="Severity of Low charge (undercharged)").focus()
     page.keyboard.press("End")
     expect(page.locator("[data-test=signs]")).to_contain_text("bubbles in the sight glass")
     expect(page.locator(".figure", has_text="Subcooling")).to_have_count(0)
@@ -351,7 +351,7 @@ def test_several_faults_a_test_and_a_machine_with_a_receiver(page, demo):
 def test_a_two_fault_scenario_is_proved_mended_with_the_offered_look_and_saved(page, demo):
     log_in(page, demo[0])
     plant(page, "Dirty condenser")
-    plant(page, "Undercharge")
+    plant(page, "Low charge (undercharged)")
     verdict = page.locator("[data-test=verdict]")
     expect(verdict).to_contain_text("same")
     for _ in range(4):
@@ -367,7 +367,9 @@ def test_a_two_fault_scenario_is_proved_mended_with_the_offered_look_and_saved(p
     page.fill("[data-test=title]", "Two things at once")
     page.get_by_role("button", name="Save scenario").click()
     page.locator("[data-test=saved]").get_by_role("link", name="Library").click()
-    expect(page.get_by_role("row", name="Two things at once")).to_contain_text("Dirty condenser and Undercharge")
+    expect(page.get_by_role("row", name="Two things at once")).to_contain_text(
+        "Dirty condenser and Low charge (undercharged)"
+    )
     page.get_by_role("row", name="Two things at once").get_by_role("button", name="Open").click()
     expect(page.locator(".given .el-tag").first).to_be_visible()
     expect(page.locator(".plant")).to_contain_text("Dirty condenser")
@@ -387,21 +389,21 @@ def test_somebodys_readings_are_ranked_and_survive_a_reload(page, demo):
     ):
         page.fill(f"[data-test={name}]", value)
     ranked = page.locator("[data-test=ranked] > li").first
-    expect(ranked).to_contain_text("Valve overfeeding")
+    expect(ranked).to_contain_text("TXV overfeeding")
     page.reload()
     expect(page.locator("[data-test=suction]")).to_have_value("142")
     expect(ranked).to_contain_text("liquid reaches too far")
     page.fill("[data-test=suction]", "a lot")
     expect(page.get_by_role("alert")).to_contain_text("suction_psig")
     page.fill("[data-test=suction]", "142")
-    expect(ranked).to_contain_text("Valve overfeeding")
+    expect(ranked).to_contain_text("TXV overfeeding")
     page.click("[data-test=clear]")
     expect(ranked).to_contain_text("Not enough readings")
 
 
 def test_a_machine_is_worked_on_and_the_right_plan_puts_it_right(page, demo):
     log_in(page, demo[0])
-    plant(page, "Undercharge")
+    plant(page, "Low charge (undercharged)")
     page.click("[data-test=tab-what]")
     page.click("[data-test=to-work]")
     expect(page.locator("[data-test=trace] svg")).to_be_visible()
@@ -412,12 +414,12 @@ def test_a_machine_is_worked_on_and_the_right_plan_puts_it_right(page, demo):
     expect(done).to_contain_text("Readings taken while it goes in mean nothing")
     expect(page.locator("[data-test=left]")).to_contain_text("the leak is still open")
     page.reload()
-    expect(done).to_contain_text("The leak is not mended")
+    expect(done).to_contain_text("The leak is not repaired")
     page.get_by_role("button", name="Undo last").click()
     expect(done).to_contain_text("Nothing yet")
     page.click("[data-test=plan-tab]")
     plan = page.locator("[data-test=plan]")
-    expect(plan).to_contain_text("Find and mend the leak")
+    expect(plan).to_contain_text("Find and repair the leak")
     expect(plan).to_contain_text("would have put subcooling at")
     page.click("[data-test=play-plan]")
     expect(done).to_contain_text("went back into the machine")
@@ -445,7 +447,7 @@ def test_a_machine_of_ones_own_is_tuned_kept_and_put_on_the_bench(page, demo):
     page.get_by_role("button", name="On the bench").click()
     expect(page.locator("[data-test=machine]")).to_contain_text("Yard split")
     expect(page.locator(".dials svg").first).to_be_visible()
-    plant(page, "Undercharge")
+    plant(page, "Low charge (undercharged)")
     page.fill("[data-test=title]", "On our own split")
     page.get_by_role("button", name="Save scenario").click()
     page.locator("[data-test=saved]").get_by_role("link", name="Library").click()

@@ -174,7 +174,7 @@ def test_a_paper_class_of_24_from_brief_to_gradebook_with_two_markers(page, brow
         mark_paper(page, codes[index], 3)
         # The assistant's pile holds slips: question 12 of the calls is the fault, left blank.
         mark_paper(helper, codes[index + 1], 3, slips=((12, "."),))
-    # Both open the same paper; one types the ring, the other the superheat: both answers stay.
+    # Both open the same paper; one types the PT scale, the other the superheat: both answers stay.
     for hand in (page, helper):
         hand.fill("[name=code]", codes[8])
         hand.press("[name=code]", "Enter")
@@ -227,7 +227,7 @@ def test_a_paper_class_of_24_from_brief_to_gradebook_with_two_markers(page, brow
     page.fill("[data-test=reason]", "smudged on half the copies")
     page.click("[data-test=mark-again]")
     expect(page.get_by_role("heading", name="Marked again")).to_be_visible()
-    page.get_by_role("tab", name="What was done").click()
+    page.get_by_role("tab", name="History").click()
     table = page.locator("[data-test=audit]")
     expect(table.get_by_text("smudged on half the copies").first).to_be_visible()
     expect(table.locator("tr", has_text="re-marked")).to_have_count(count)
@@ -258,7 +258,7 @@ def test_a_rig_call_is_marked_against_what_the_rig_read(page, demo):
     log_in(page, address, path="/sheets")
     page.get_by_role("link", name="Week 10: at the rig").click()
     page.get_by_role("tab", name="Print").click()
-    plants = page.request.get(page.get_by_role("link", name="Plant cards").evaluate("a => a.href"))
+    plants = page.request.get(page.get_by_role("link", name="Rig setup cards").evaluate("a => a.href"))
     assert plants.body()[:5] == b"%PDF-"
     papers = bodies(folder, "Week 10: at the rig")
     code = next(iter(papers))
@@ -304,7 +304,7 @@ def test_an_apprentice_reads_their_own_feedback_on_a_phone(browser, demo):
     context = browser.new_context(viewport={"width": 390, "height": 780}, reduced_motion="reduce")
     page = context.new_page()
     log_in(page, demo[0], APPRENTICE_LOGIN, APPRENTICE_PASSWORD, path="/")
-    page.get_by_role("link", name="Week 8: rings and sums").click()
+    page.get_by_role("link", name="Week 8: PT scales and subtractions").click()
     expect(page.get_by_role("heading", name="Tamsin Orrel")).to_be_visible()
     expect(page.locator(".line").first).to_be_visible()
     assert page.evaluate("document.documentElement.scrollWidth") <= 390

@@ -18,7 +18,8 @@ HEAT_PUMP, MICRO = "heatpump-3t-r410a-txv", "split-3t-r410a-microchannel"
 COOLER, WATER, ROOFTOP = "walkin-cooler-r404a-txv", "water-cooled-5t-r407c-txv", "package-10t-r410a-two-circuits"
 UP, DOWN, SAME, EITHER = 1, -1, 0, None
 
-# machine, fault, severity: suction psi, head psi, superheat, subcooling, CTOA in degrees F against the sound machine
+# machine, fault, severity: suction psi, head psi, superheat, subcooling, CTOA in degrees F against the machine with
+# nothing wrong
 PATTERNS = [
     (ORIFICE, "undercharge", 80, DOWN, DOWN, UP, DOWN, DOWN),
     (VALVE, "undercharge", 70, DOWN, DOWN, UP, DOWN, DOWN),

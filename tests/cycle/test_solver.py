@@ -1,4 +1,4 @@
-"""What the solver answers at the edges: cut-outs, no balance, and the same answer every time."""
+"""What the solver answers at the edges: cutouts, no balance, and the same answer every time."""
 
 import pytest
 

@@ -1,4 +1,4 @@
-"""A circuit at rest, and the cut-outs on the way to a state."""
+"""A circuit at rest, and the cutouts on the way to a state."""
 
 from dataclasses import replace
 
@@ -40,7 +40,7 @@ def test_air_adds_its_own_pressure_at_rest():
     circuit = machine(VALVE).circuit
     without, with_air = (standing_pa(circuit._replace(non_condensable_mol=n), "R-410A", 300.0) for n in (0.0, 0.4))
     share = 0.75 * internal_volume_m3(circuit)
-    assert with_air - without == pytest.approx(0.4 * 8.314462618 * 300.0 / share), "the gas law in what vapour there is"
+    assert with_air - without == pytest.approx(0.4 * 8.314462618 * 300.0 / share), "the gas law in what vapor there is"
 
 
 def test_the_pressure_of_thin_vapour_follows_the_gas_law():

@@ -8,7 +8,7 @@ from wolfsbane.cycle.faults import FAULTS, Fault
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import solve
 
-#: family -> (figure, +1 rises or -1 falls, share of the way from sound to severe that is walked)
+#: family -> (figure, +1 rises or -1 falls, share of the way from normal to severe that is walked)
 TELLS = {
     "dirty_condenser": (lambda s: s.condensing_pa, 1),
     "condenser_recirculation": (lambda s: s.condensing_pa, 1),

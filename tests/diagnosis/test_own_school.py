@@ -1,4 +1,4 @@
-"""A school of practice of one's own: copied, changed, checked, carried."""
+"""A practice of one's own: copied, changed, checked, carried."""
 
 import pytest
 

@@ -1,4 +1,4 @@
-"""The catalogue a teacher picks from, and which faults a call is weighed against."""
+"""The catalog a teacher picks from, and which faults a call is weighed against."""
 
 import random
 
@@ -36,8 +36,8 @@ def test_the_whole_plate_is_written_in_both_systems(m):
     assert (
         len(us) == len(si) >= 9
         and us["Model"] == si["Model"]
-        and us["High cut-out"].endswith("psig")
-        and si["High cut-out"].endswith("kPa")
+        and us["High-pressure cutout"].endswith("psig")
+        and si["High-pressure cutout"].endswith("kPa")
     )
     assert not any("°F" in text or "psi" in text for text in si.values())
     short = [row["label"] for row in plate_lines(m, "us")]

@@ -107,14 +107,14 @@ def test_feedback_says_own_number_expected_why_and_what_to_look_at_again():
     ]
     told = feedback(call, answers, marks)
     rows = {r["question"]: r for s in told["steps"] for r in s["rows"]}
-    assert told["title"] == "Undercharge" and told["possible"] == 21 and told["hazard"]
+    assert told["title"] == "Low charge (undercharged)" and told["possible"] == 21 and told["hazard"]
     assert (
         rows["ctoa"]["own"].startswith("-")
         and "draw a line" in rows["ctoa"]["again"]
         and rows["superheat"]["again"] == ""
     )
-    assert "Find and mend the leak" in rows["order"]["expected"] and rows["after_head"]["expected"] == "rises"
-    assert rows["fault"]["expected"].endswith("Undercharge")
+    assert "Find and repair the leak" in rows["order"]["expected"] and rows["after_head"]["expected"] == "rises"
+    assert rows["fault"]["expected"].endswith("Low charge (undercharged)")
 
 
 def test_every_pointer_belongs_to_a_reason_there_is():
@@ -139,7 +139,7 @@ def test_the_rubric_shares_points_out(credit, points, earned):
 
 def test_a_brief_in_a_sentence_is_read_word_for_word():
     found, left = read_brief(
-        "six calls, level 2 to 4, orifice machines, R-410A and R-32, one sound machine, fifty minutes"
+        "six calls, level 2 to 4, orifice machines, R-410A and R-32, one machine with nothing wrong, fifty minutes"
     )
     assert left == []
     assert (found["calls"], found["levels"], found["minutes"], found["fault_free_share"]) == (6, [2, 4], 50, 0.167)

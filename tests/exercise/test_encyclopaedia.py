@@ -1,4 +1,4 @@
-"""The fault encyclopaedia is solved, not written: its arrows against the trade's own table of patterns."""
+"""The fault encyclopedia is solved, not written: its arrows against the trade's own table of patterns."""
 
 import pytest
 

@@ -24,8 +24,8 @@ OLD = planned("undercharge", 80)
     [
         ({"outdoor_db_f": 101.0}, "Outdoors 93 °F → 101 °F"),
         ({"title": "Another"}, "Title changed"),
-        ({"faults": (Fault(id="undercharge", severity=70),)}, "Undercharge 80 → 70 %"),
-        ({"faults": ()}, "Undercharge taken out"),
+        ({"faults": (Fault(id="undercharge", severity=70),)}, "Low charge (undercharged) 80 → 70 %"),
+        ({"faults": ()}, "Low charge (undercharged) taken out"),
         ({"faults": (*OLD.faults, Fault(id="dirty_condenser", severity=60))}, "Dirty condenser 60 % planted"),
         ({"faults": (Fault(id="undercharge", severity=80, cause="undercharged_at_start"),)}, "cause"),
         ({"given_tests": ("filter",)}, "Test given: Filters"),
@@ -48,8 +48,11 @@ def test_nothing_is_said_of_what_is_the_same():
 
 def test_changes_are_told_in_the_units_that_are_shown():
     drier, other = planned("liquid_line_restriction", 160), planned("liquid_line_restriction", 240, outdoor_db_f=104)
-    assert changes(drier, other) == ("Liquid-line restriction 160 → 240 psi", "Outdoors 93 °F → 104 °F")
-    assert changes(drier, other, "si") == ("Liquid-line restriction 1103 → 1655 kPa", "Outdoors 33.9 °C → 40.0 °C")
+    assert changes(drier, other) == ("Restricted drier or liquid line 160 → 240 psi", "Outdoors 93 °F → 104 °F")
+    assert changes(drier, other, "si") == (
+        "Restricted drier or liquid line 1103 → 1655 kPa",
+        "Outdoors 33.9 °C → 40.0 °C",
+    )
     assert changes(OLD, replace(OLD, spread_outdoor_df=9.0), "si") == ("Spread of outdoor air 3.3 K → 5 K",)
 
 

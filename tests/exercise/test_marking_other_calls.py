@@ -19,11 +19,11 @@ from wolfsbane.exercise.marking.grade import total
 
 KINDS = {
     "two faults, SI": "dirty condenser and undercharge",
-    "nothing wrong": "a sound machine",
+    "nothing wrong": "a machine with nothing wrong",
     "orifice, SI": "low airflow",
     "rig": "dirty condenser, as the rig read",
     "no gauges": "undercharge, off two pipes",
-    "dial drill": "pressure and its ring",
+    "dial drill": "pressure and its PT scale",
 }
 
 
@@ -233,7 +233,7 @@ CASES = [
         adds_some_all_the_same,
         1,
         {"fault": "fault_right", "amount": "amount_none_wanted"},
-        "found sound and charged all the same",
+        "found normal and charged all the same",
     ),
     (
         "nothing wrong",
@@ -298,14 +298,14 @@ CASES = [
         misreads_a_dial_and_its_ring_follows,
         1,
         {"d1": "drill_wrong", "d1_second": "drill_right"},
-        "the ring follows the pressure that was read",
+        "the PT scale follows the pressure that was read",
     ),
     (
         "dial drill",
         reads_the_dial_rightly_and_the_ring_not,
         1,
         {"d1": "drill_right", "d1_second": "drill_wrong"},
-        "the ring costs its own mark",
+        "the PT scale costs its own mark",
     ),
 ]
 

@@ -219,12 +219,14 @@ def nothing_written(call):
 
 
 def slip_of_two_that_cancel(call):
-    """The ring misread by three, and the subtraction wrong by three the other way: the right number stands there."""
+    """The PT scale misread by three, and the subtraction wrong by three the other way:
+    the right number stands there.
+    """
     return {"suction_saturation": n(figure(call, "suction_saturation") + 3)}
 
 
 def half_of_the_figures_from_the_slip(call):
-    """The ring misread; superheat follows it, the evaporator TD was taken from the neighbour's paper."""
+    """The PT scale misread; superheat follows it, the evaporator TD was taken from the neighbor's paper."""
     return {
         "suction_saturation": n(figure(call, "suction_saturation") + 6),
         "superheat": n(figure(call, "superheat") - 6),
@@ -394,7 +396,7 @@ CASES = [
         slip_of_two_that_cancel,
         1,
         {"suction_saturation": "wrong_number", "superheat": "right_not_own"},
-        "two slips that cancel: the ring costs its mark, the right figure earns its own and is pointed out",
+        "two slips that cancel: the PT scale costs its mark, the right figure earns its own and is pointed out",
     ),
     (
         half_of_the_figures_from_the_slip,
@@ -404,12 +406,12 @@ CASES = [
     ),
     (gauge_taken_for_absolute, 1, {"suction_saturation": "absolute_for_gauge"}, "a named slip, followed through"),
     (atmosphere_added_to_the_gauge, 1, {"liquid_saturation": "added_atmosphere"}, "the same the other way round"),
-    (wrong_ring, 1, {"suction_saturation": "wrong_ring"}, "another refrigerant's ring, followed through"),
+    (wrong_ring, 1, {"suction_saturation": "wrong_ring"}, "another refrigerant's PT scale, followed through"),
     (
         wrong_ring_on_both_gauges,
         1,
         {"suction_saturation": "wrong_ring", "liquid_saturation": "same_slip_paid", "ctoa": "follows_own"},
-        "the same wrong ring on both dials is one slip",
+        "the same wrong PT scale on both dials is one slip",
     ),
     (
         gauges_exchanged,

@@ -433,7 +433,7 @@ def test_somebody_who_read_the_rig_wrongly_loses_that_reading_alone(rig_body):
         ({"return_wb": 80}, "wet bulb is above"),
         ({"supply_db": 80}, "no colder than the return"),
         ({"head_pressure": 250, "liquid_line": 84}, "below the outdoor air"),
-        ({"head_pressure": 640}, "high cut-out on the plate"),
+        ({"head_pressure": 640}, "high-pressure cutout on the plate"),
         ({"head_pressure": 500}, "far from the model's"),
         ({"liquid_line": 85}, "colder than the outdoor air"),
         ({"discharge_line": 90}, "colder than the condensing"),

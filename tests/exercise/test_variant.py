@@ -178,7 +178,7 @@ def test_weather_that_puts_a_sound_machine_off_target_is_refused():
         "analogue",
         "us",
     )
-    assert found.refusal == "the sound machine itself is off target in this weather"
+    assert found.refusal == "even with nothing wrong the machine is off target in this weather"
 
 
 def test_the_key_shows_the_readings_after_the_repair():

@@ -421,7 +421,7 @@ def test_readings_of_any_machine_are_ranked_with_reasons(teacher):
         "readings": {"superheat_df": 0, "subcooling_df": 3},
     }
     found = teacher.post("/diagnose", asked).json
-    assert found["ranked"][0]["fault"] == "valve_overfeeding" and found["ranked"][0]["name"] == "Valve overfeeding"
+    assert found["ranked"][0]["fault"] == "valve_overfeeding" and found["ranked"][0]["name"] == "TXV overfeeding"
     assert found["ranked"][0]["reasons"] and found["next_test"]
     bad = teacher.post("/diagnose", asked | {"readings": {"suction_psig": "low"}})
     assert bad.status_code == 422 and bad.json["error"]["field"] == "readings.suction_psig"
@@ -435,7 +435,9 @@ def test_a_two_fault_scenario_is_saved_opened_and_issued(teacher):
         "history": "Set last year.",
     }
     made = teacher.post("/scenarios", body).json
-    assert made["fault_name"] == "Dirty condenser and Undercharge" and made["body"]["given_tests"] == ["condenser_fan"]
+    assert made["fault_name"] == "Dirty condenser and Low charge (undercharged)" and made["body"]["given_tests"] == [
+        "condenser_fan"
+    ]
     assert "76" in made["severity_text"] and "55" in made["severity_text"]
     bench_only = teacher.post("/scenarios", body | {"faults": [{"id": "gauge_not_zeroed", "severity": 5}]}).json
     class_id = teacher.post("/classes", {"name": "Seconds", "apprentices": ["Ada Quill"]}).json["id"]

@@ -229,7 +229,7 @@ def changed(data, name, change):
 
 
 def rehashed(data, name, change):
-    """The same with the manifest's hash put right, as somebody would who edits by hand."""
+    """The same with the manifest's hash repaired, as somebody would who edits by hand."""
     import hashlib
 
     data = changed(data, name, change)

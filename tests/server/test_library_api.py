@@ -64,7 +64,7 @@ def test_versions_say_what_changed_and_an_old_one_comes_back(teacher):
     rows = teacher.get(f"/scenarios/{made['id']}/versions").json["versions"]
     assert [r["version"] for r in rows] == [3, 2, 1] and rows[2]["changes"] == ["First version"]
     assert (
-        rows[1]["changes"] == ["Undercharge 80 → 70 %", "Tag: hot days"]
+        rows[1]["changes"] == ["Low charge (undercharged) 80 → 70 %", "Tag: hot days"]
         and "Outdoors 93 °F → 99 °F" in rows[0]["changes"]
     )
     again = teacher.post(f"/scenarios/{made['id']}/versions/1/again", {}).json
@@ -112,7 +112,7 @@ def test_the_proof_stands_beside_a_scenario(teacher):
     assert plain["one_answer"] and 1 <= plain["level"] <= 5 and plain["proof"] == "One defensible answer."
     assert fault_free["fault_name"] == "Sound machine"
     alike = teacher.post("/scenarios", SCENARIO | {"fault": "dirty_condenser", "severity": 60}).json
-    assert alike["one_answer"] is False and "Condenser fan weak" in alike["proof"]
+    assert alike["one_answer"] is False and "Condenser fan slow" in alike["proof"]
     tripped = teacher.post(
         "/scenarios", SCENARIO | {"fault": "dirty_condenser", "severity": 25, "outdoor_db_f": 115}
     ).json

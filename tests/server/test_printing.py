@@ -49,7 +49,7 @@ def packet(papers):
 
 
 def needle_deg(png, rgb, center_and_radius=None):
-    """Angle of the dark needle of the dial whose rim has colour ``rgb``, from pixels alone."""
+    """Angle of the dark needle of the dial whose rim has color ``rgb``, from pixels alone."""
     image = Image.open(io.BytesIO(png)).convert("RGB")
     pixels = image.load()
     near = [

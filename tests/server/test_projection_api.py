@@ -45,7 +45,7 @@ def test_a_case_is_revealed_part_by_part(app, teacher):
     assert third["tests"][0]["name"] and "answer" not in third
     turn(teacher, made, "confirm", ["story", "readings", "answer"])
     last = wall(app, made["token"]).json["shown"]
-    assert last["answer"]["name"] == "Dirty condenser with Undercharge" and "tests" not in last
+    assert last["answer"]["name"] == "Dirty condenser with Low charge (undercharged)" and "tests" not in last
 
 
 def test_the_token_opens_nothing_else_and_not_for_ever(app, teacher, nobody):

@@ -262,7 +262,7 @@ describe('the page of a sheet', () => {
     await page.find('[data-test=print-key]').trigger('click')
     expect(page.emitted('print')).toEqual([[['key']]])
     expect(page.find('.late').text()).toContain('Late Comer')
-    expect(page.text()).not.toContain('Plant cards')
+    expect(page.text()).not.toContain('Rig setup cards')
     expect(page.text()).toContain('Sealed results')
     expect(page.find('.rotation').exists()).toBe(false)
   })

@@ -475,7 +475,7 @@ describe('the library page', () => {
     listed()
     const box = mount(LibraryPage, { global: { stubs } })
     await flushPromises()
-    expect(box.find('.empty').text()).toContain('Plant a fault on the bench')
+    expect(box.find('.empty').text()).toContain('Add a fault on the bench')
     box.unmount()
   })
 })

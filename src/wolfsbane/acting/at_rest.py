@@ -1,4 +1,4 @@
-"""A machine that stands: pressures equalise, pipes take the temperature of the air,
+"""A machine that stands: pressures equalize, pipes take the temperature of the air,
 refrigerant goes where it is cold.
 """
 

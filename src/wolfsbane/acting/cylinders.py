@@ -58,7 +58,7 @@ def liquid_density(name: str, t_k: float) -> float:
 
 
 def vapor_density(name: str, pressure_pa: float) -> float:
-    """Density of saturated vapour, kg/m3, at a pressure held to the property table."""
+    """Density of saturated vapor, kg/m3, at a pressure held to the property table."""
     fluid = refrigerant(name)
     return float(saturation_at(fluid.arrays, RHO_G, math.log(min(max(pressure_pa, fluid.min_pa), fluid.max_pa))))
 

@@ -52,7 +52,7 @@ _ORDER = (
     "overcharge",
     "undercharge",
 )
-#: nothing on the machine to put right: load, air and rooms
+#: nothing on the machine to repaired: load, air and rooms
 NOTHING_TO_REPAIR = ("high_load", "low_load", "undersized_unit", "stratified_air")
 #: a charge within this share of the right one counts where no figure tells, as on a sealed circuit (assumed)
 _WEIGHED_SHARE = 0.03
@@ -77,7 +77,7 @@ class Step:
 
 @dataclass(frozen=True, kw_only=True)
 class Plan:
-    """Steps in order; ``faults`` in the order they are mended; ``by`` is how the charge is judged.
+    """Steps in order; ``faults`` in the order they are repaired; ``by`` is how the charge is judged.
 
     That is subcooling, superheat, weight or glass.
     """
@@ -88,7 +88,7 @@ class Plan:
 
 
 def in_order(faults: tuple[Fault, ...]) -> tuple[Fault, ...]:
-    """Faults in the order they are mended."""
+    """Faults in the order they are repaired."""
     return tuple(sorted(faults, key=lambda f: _ORDER.index(f.id) if f.id in _ORDER else -1))
 
 
@@ -104,7 +104,8 @@ def judged_by(machine: Machine) -> str:
 def tolerance_kg(site: Site, half_width_dk: float | None) -> float:
     """How far the charge may be off before the judged figure leaves its band, kg either way.
 
-    ``half_width_dk`` is half the band's width, K; the slope is solved on the otherwise sound machine in this weather.
+    ``half_width_dk`` is half the band's width, K; the slope is solved on the machine with nothing else wrong in this
+    weather.
     """
     by, right = judged_by(site.machine), site.right_kg
     if by in ("weight", "glass") or half_width_dk is None:
@@ -128,7 +129,7 @@ def tolerance_kg(site: Site, half_width_dk: float | None) -> float:
 
 
 def hose_kg(site: Site) -> tuple[float, float]:
-    """(liquid a filled hose holds, vapour its purge loses), kg."""
+    """(liquid a filled hose holds, vapor its purge loses), kg."""
     name, t_k = site.machine.refrigerant, weather_at(site).outdoor_k
     pressure = refrigerant(name).saturation_pa(t_k, "bubble")
     return HOSE_M3 * liquid_density(name, t_k), HOSE_M3 * vapor_density(name, pressure)
@@ -136,7 +137,7 @@ def hose_kg(site: Site) -> tuple[float, float]:
 
 def plan(site: Site, faults: tuple[Fault, ...], half_width_dk: float | None = None) -> Plan:
     """The :class:`Plan` for ``site``, which holds ``faults`` as planted (charge faults too),
-    mended in the order given.
+    repaired in the order given.
     """
     steps, opened = [], False
     for fault in faults:

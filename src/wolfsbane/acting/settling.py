@@ -1,6 +1,6 @@
 """Time: a site a few seconds or an hour later. Running circuits are stepped through the solver's own equations.
 
-What the instruments show follows the pipes with the lags of ``time_constants``; a machine that stands equalises.
+What the instruments show follows the pipes with the lags of ``time_constants``; a machine that stands equalizes.
 """
 
 from __future__ import annotations
@@ -174,7 +174,7 @@ def advance(
     """(site after ``seconds``, moments on the way every ``every_s``).
 
     ``port`` feeds or takes refrigerant all that time (the caller moves the same mass out of or into a cylinder);
-    ``until(site)`` true ends it early. A cut-out stops the machine and time goes on. Same site and arguments, same
+    ``until(site)`` true ends it early. A cutout stops the machine and time goes on. Same site and arguments, same
     answer.
     """
     end, moments, next_s = site.time_s + seconds, [], site.time_s + every_s
@@ -301,7 +301,7 @@ def _jump(
     h_sat: np.ndarray,
     lost: NoStepError,
 ) -> tuple[Moving, Figures | None, Trip | None]:
-    """Where no step is found: a cut-out at the end of the scale, or on from the steady balance of what is in it now."""
+    """Where no step is found: a cutout at the end of the scale, or on from the steady balance of what is in it now."""
     if lost.pinned == "high":
         return moving, None, Trip(cutout="high_pressure", after_s=0.0)
     if lost.pinned == "low" or site.temporary.liquid_shut:
@@ -316,7 +316,7 @@ def _jump(
 
 
 def _cut_out(site: Site, figures: Figures, shown: Figures, heat: float, ran_s: float) -> Trip | None:
-    """The :class:`Trip` of a cut-out that opens at this moment, or None."""
+    """The :class:`Trip` of a cutout that opens at this moment, or None."""
     plate, barometer = site.machine.plate, site.conditions.barometer_pa
     if figures.discharge_pa > plate.high_cutout_gauge_pa + barometer:
         return Trip(cutout="high_pressure", after_s=ran_s)

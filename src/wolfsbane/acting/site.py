@@ -39,7 +39,7 @@ class Drift:
 @dataclass(frozen=True, kw_only=True)
 class Temporary:
     """What must be undone before leaving: condenser face covered (share), liquid valve shut, bulb held,
-    jumper on a cut-out.
+    jumper on a cutout.
     """
 
     board_share: float = 0.0

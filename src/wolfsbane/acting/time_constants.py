@@ -42,7 +42,7 @@ _ROWS = (
         ASSUMED,
         "a hunting valve swings with a period of minutes (common practice, no source)",
     ),
-    ("start_delay", 60.0, "s", ASSUMED, "the low cut-out is held closed while a machine starts"),
+    ("start_delay", 60.0, "s", ASSUMED, "the low-pressure cutout is held closed while a machine starts"),
     (
         "wet_film",
         1.3,

@@ -10,15 +10,15 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.state import Trip
 
 CUTOUTS = {
-    "high_pressure": "the high-pressure cut-out",
-    "low_pressure": "the low-pressure cut-out",
+    "high_pressure": "the high-pressure cutout",
+    "low_pressure": "the low-pressure cutout",
     "discharge_temperature": "the discharge thermostat",
     "overload": "the compressor's overload",
 }
 
 
 def tripped_after(trip: Trip | None) -> str:
-    """ "It trips on the high-pressure cut-out after 40 s."."""
+    """ "It trips on the high-pressure cutout after 40 s."."""
     if trip is None:
         return "It does not run."
     when = f" after {round(trip.after_s)} s" if 0.0 < trip.after_s < 1800.0 else ""

@@ -94,7 +94,7 @@ def fault_rows() -> Any:
 
 
 def fault_card(fault_id: str) -> Any:
-    """All the catalogue says of one fault: effect, causes with what a look shows, tests that tell it apart, remedy,
+    """All the catalog says of one fault: effect, causes with what a look shows, tests that tell it apart, remedy,
     hazard, rig.
 
     Raises BadInputError for an unknown one.

@@ -35,7 +35,7 @@ _SATURATED_MIN_K = 203.15
 #: flow that still seeps through a blocked evaporator circuit, against its share of a sound coil (assumed)
 SEEP = 0.15
 _GAS_CONSTANT = 8.314462618
-#: part of the condenser's volume that vapour and air share when non-condensable gas is in it (assumed)
+#: part of the condenser's volume that vapor and air share when non-condensable gas is in it (assumed)
 _RUNNING_VAPOR_SHARE = 0.8
 
 

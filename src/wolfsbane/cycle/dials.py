@@ -1,6 +1,6 @@
 """Dial geometry: one drawing for screen and paper. Angles in degrees clockwise from twelve o'clock.
 
-The drawing is a square of 200 by 200 units with its centre at (100, 100).
+The drawing is a square of 200 by 200 units with its center at (100, 100).
 """
 
 from __future__ import annotations
@@ -21,7 +21,7 @@ class Scale:
     """A pressure scale: top value, major and minor division in ``unit`` (gauge).
 
     A compound gauge has ``vacuum_deg`` of its sweep below zero, down to no pressure at all (``vacuum`` in ``unit``,
-    labelled ``vacuum_label``: inches of mercury with psi, the negative pressure with kPa).
+    labeled ``vacuum_label``: inches of mercury with psi, the negative pressure with kPa).
     """
 
     side: str
@@ -98,11 +98,11 @@ def needle_deg(side: str, system: str, value: float, *, refrigeration: bool = Fa
 def dial(
     side: str, system: str, value: float, refrigerant_name: str, barometer_pa: float, *, refrigeration: bool = False
 ) -> dict[str, Any]:
-    """Drawing of one dial as plain data: tick paths, labels, the needle angle and the saturation ring.
+    """Drawing of one dial as plain data: tick paths, labels, the needle angle and the PT scale.
 
-    ``side`` is low or high, ``value`` the gauge pressure in the system's unit. The low ring is drawn for the dew point
-    and the high ring for the bubble point, at ``barometer_pa``. ``boxed`` picks the compound gauge of a machine that
-    cools a box.
+    ``side`` is low or high, ``value`` the gauge pressure in the system's unit. The low PT scale is drawn for the dew
+    point and the high PT scale for the bubble point, at ``barometer_pa``. ``refrigeration`` picks the compound gauge of
+    a machine that cools a box.
     """
     scale = (BOX_SCALES if refrigeration else SCALES)[(side, system)]
     minor, major, labels = [], [], []

@@ -79,7 +79,7 @@ def _disagree(values: dict[str, float], machine: Machine, state: CircuitState, d
 
 
 def _ring_only(values: dict[str, float], machine: Machine, state: CircuitState, pct: float, cause: str) -> None:
-    """The pressures are right; only the saturation ring is another one (see :func:`ring_of`)."""
+    """The pressures are right; only the saturation PT scale is another one (see :func:`ring_of`)."""
 
 
 _ON = {"fault_free": 0, "limit": 100, "mild": 100, "moderate": 100, "severe": 100}
@@ -136,7 +136,7 @@ _ALL = (
     ),
     InstrumentFault(
         id="clamp_loose",
-        name="Clamp loose or in the sun",
+        name="Bad clamp contact",
         parameter="share of the way to the air around it",
         unit="%",
         fault_free=0,

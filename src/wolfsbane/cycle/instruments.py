@@ -53,14 +53,14 @@ class Reading:
 
 ANALOG_LOW = Instrument(
     id="analogue_low",
-    name="Analogue low-side gauge",
+    name="Analog low-side gauge",
     kind="pressure",
     resolution={"us": 1.0, "si": 10.0},
     tolerance_us=2.0,
 )
 ANALOG_HIGH = Instrument(
     id="analogue_high",
-    name="Analogue high-side gauge",
+    name="Analog high-side gauge",
     kind="pressure",
     resolution={"us": 5.0, "si": 25.0},
     tolerance_us=5.0,
@@ -132,7 +132,7 @@ def label(key: str, machine: Machine) -> str:
 
 
 def tool_for(key: str, kit: str) -> Instrument:
-    """The :class:`Instrument` of ``kit`` (analogue or digital) that takes reading ``key``."""
+    """The :class:`Instrument` of ``kit`` (analog or digital) that takes reading ``key``."""
     if kit not in KITS:
         raise BadInputError("instruments", kit, ", ".join(KITS))
     tool = ALL_POINTS[key].tool

@@ -10,7 +10,7 @@ class Circuit(NamedTuple):
     """Physical parameters of one circuit, SI. All assumed unless docs/model.md says otherwise.
 
     Temperatures K, UA W/K, volumes m3, mass kg, pressures Pa, areas m2, air flows kg/s at sea level. Fields with a
-    default are what faults and special machines change; their default is a plain sound machine.
+    default are what faults and special machines change; their default is a plain machine with nothing wrong.
     """
 
     mass_flow_ref_kg_s: float
@@ -117,9 +117,9 @@ class Circuit(NamedTuple):
 
 @dataclass(frozen=True, kw_only=True)
 class Plate:
-    """What stands on the machine's plate. Temperature differences in K, mass in kg, cut-outs in Pa gauge / K.
+    """What stands on the machine's plate. Temperature differences in K, mass in kg, cutouts in Pa gauge / K.
 
-    ``charge_per_line_kg_m`` is added for each metre of line beyond ``standard_line_m``; superheat and subcooling
+    ``charge_per_line_kg_m`` is added for each meter of line beyond ``standard_line_m``; superheat and subcooling
     windows are (low, high) or None; ``max_static_pa`` is the largest total external static pressure, None without
     ducts.
     """
@@ -142,9 +142,9 @@ class Plate:
 
 @dataclass(frozen=True, kw_only=True)
 class Expectations:
-    """What a sound machine of this kind shows, as (low, high) in K: evaporator TD, CTOA and total superheat.
+    """What a normal machine of this kind shows, as (low, high) in K: evaporator TD, CTOA and total superheat.
 
-    ``total_superheat_dk`` is None where the school of practice decides.
+    ``total_superheat_dk`` is None where the practice decides.
     """
 
     evaporator_td_dk: tuple[float, float]

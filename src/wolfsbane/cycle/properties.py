@@ -72,14 +72,14 @@ def _row_u(tab: PropertyArrays, grid: np.ndarray, ln_p: float) -> float:
 
 @njit(cache=True, error_model="numpy")
 def vapor_at(tab: PropertyArrays, which: int, ln_p: float, dh: float) -> float:
-    """T (0), density (1) or entropy (2) of vapour ``dh`` J/kg above the dew point."""
+    """T (0), density (1) or entropy (2) of vapor ``dh`` J/kg above the dew point."""
     grid = tab.vapor[which]
     return _bilinear(grid, _row_u(tab, grid, ln_p), dh / tab.h_span * (grid.shape[1] - 1))
 
 
 @njit(cache=True, error_model="numpy")
 def enthalpy_at_entropy(tab: PropertyArrays, ln_p: float, s: float) -> float:
-    """Enthalpy of vapour, or of wet vapour just inside the dome, at pressure and entropy."""
+    """Enthalpy of vapor, or of wet vapor just inside the dome, at pressure and entropy."""
     ds = s - saturation_at(tab, S_G, ln_p)
     h_g = saturation_at(tab, H_G, ln_p)
     if ds <= 0.0:
@@ -127,7 +127,7 @@ def subcooling_of(tab: PropertyArrays, ln_p: float, h: float) -> float:
 
 @njit(cache=True, error_model="numpy")
 def enthalpy_at_temperature(tab: PropertyArrays, ln_p: float, t: float) -> float:
-    """Enthalpy of vapour at pressure and temperature; at and below the dew point that of saturated vapour."""
+    """Enthalpy of vapor at pressure and temperature; at and below the dew point that of saturated vapor."""
     grid = tab.vapor[0]
     v = _column_of(grid, _row_u(tab, grid, ln_p), t)
     return saturation_at(tab, H_G, ln_p) + max(v, 0.0) / (grid.shape[1] - 1) * tab.h_span
@@ -153,7 +153,7 @@ def temperature_density_entropy(tab: PropertyArrays, ln_p: float, h: float) -> t
 class Refrigerant:
     """One refrigerant: its name, ASHRAE 34 safety class, tables and their provenance.
 
-    ``charged_as_liquid`` is true of blends, whose composition shifts when vapour is drawn from the cylinder.
+    ``charged_as_liquid`` is true of blends, whose composition shifts when vapor is drawn from the cylinder.
     """
 
     name: str

@@ -1,4 +1,5 @@
-"""Every reading and figure once: id, what it is called, kind of quantity, where a solved state holds it, which tool reads it.
+"""Every reading and figure once: id, what it is called, kind of quantity, where a solved state holds it, which tool
+reads it.
 
 Whoever shows a label takes it from here; the browser gets it from the API.
 """

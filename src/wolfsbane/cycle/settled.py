@@ -165,7 +165,7 @@ def _path(f: Figures) -> tuple[tuple[float, float], ...]:
 
 
 def amps(machine: Machine, work_w: float) -> float:
-    """Compressor amps from shaft power, power factor and a magnetising part."""
+    """Compressor amps from shaft power, power factor and a magnetizing part."""
     return math.hypot(work_w / (machine.volts * machine.power_factor), machine.magnetizing_amps)
 
 

@@ -32,8 +32,8 @@ SOLVER_VERSION = "2"
 
 #: a compressor that moves less than this share of its displacement leaves the pressures equal
 _STANDS_STILL = 0.10
-#: residual that is taken on the way from the sound machine, where a kink of the tables keeps the search from its full
-#: depth
+#: residual that is taken on the way from the machine with nothing wrong, where a kink of the tables keeps the search
+#: from its full depth
 _NEAR = 1e-5
 #: nor has one any balance further on once its pressures have come this close
 _EQUAL = 1.08
@@ -46,8 +46,8 @@ def solve(
 ) -> CircuitState:
     """Solve one machine in one weather with any faults.
 
-    ``faults`` is a tuple of :class:`wolfsbane.cycle.faults.Fault`; ``start`` a ``solution`` of a neighbouring state to
-    begin from. Returns a :class:`CircuitState`, whose ``trip`` is set when a cut-out opens and whose ``swing`` holds
+    ``faults`` is a tuple of :class:`wolfsbane.cycle.faults.Fault`; ``start`` a ``solution`` of a neighboring state to
+    begin from. Returns a :class:`CircuitState`, whose ``trip`` is set when a cutout opens and whose ``swing`` holds
     the two extremes of a hunting valve. Raises BadInputError for a fault the machine cannot have and
     NoConvergenceError, with a report, when no balance is found inside the property tables.
     """

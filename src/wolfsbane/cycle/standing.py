@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.properties import Refrigerant
 
 _GAS_CONSTANT = 8.314462618
-#: share of a resting circuit's volume that vapour and air share (assumed)
+#: share of a resting circuit's volume that vapor and air share (assumed)
 _RESTING_VAPOR_SHARE = 0.75
 
 
@@ -38,7 +38,7 @@ def internal_volume_m3(circuit: Circuit) -> float:
 def standing_pa(circuit: Circuit, refrigerant_name: str, coldest_k: float) -> float:
     """Pressure at rest, Pa absolute, with the coldest part that can hold liquid at ``coldest_k`` (K).
 
-    Saturation there while liquid is left; otherwise the pressure of the vapour at that density. Air left in adds its
+    Saturation there while liquid is left; otherwise the pressure of the vapor at that density. Air left in adds its
     own pressure. Held at the ends of the property table.
     """
     fluid = refrigerant(refrigerant_name)
@@ -60,7 +60,7 @@ def standing_pa(circuit: Circuit, refrigerant_name: str, coldest_k: float) -> fl
 
 
 def vapor_pa(fluid: Refrigerant, density: float, t_k: float, saturated_pa: float) -> float:
-    """Pressure, Pa, at which vapour of ``t_k`` has ``density`` (kg/m3), by halving; at most ``saturated_pa``."""
+    """Pressure, Pa, at which vapor of ``t_k`` has ``density`` (kg/m3), by halving; at most ``saturated_pa``."""
     tab, low, high = fluid.arrays, fluid.min_pa, saturated_pa
     for _ in range(50):
         middle = math.sqrt(low * high)

@@ -31,12 +31,12 @@ class CircuitState:
     """One settled circuit. SI absolute: Pa, K, W, kg; shares are fractions of the coil's area.
 
     ``refrigerant`` is what is really in it, ``ring`` what the plate names and every dial is read on; saturation
-    temperatures, superheat and subcooling are those of the ring, as a technician works them out. The suction line is
-    clamped at the outdoor unit; on a heat pump at the compressor's own suction port, behind the reversing valve, since
-    that is where its gauge hangs in cooling and in heating. ``trip`` is set when a cut-out would open before this state
-    is reached: then no reading may be shown. ``equalized`` is a machine under power whose compressor moves nothing.
-    ``path`` is the loop the refrigerant runs, as (Pa, J/kg) at compressor inlet, discharge, condenser outlet, liquid
-    line, valve inlet, evaporator inlet and outlet (see :mod:`wolfsbane.cycle.loop`); None at rest.
+    temperatures, superheat and subcooling are those of the PT scale, as a technician works them out. The suction line
+    is clamped at the outdoor unit; on a heat pump at the compressor's own suction port, behind the reversing valve,
+    since that is where its gauge hangs in cooling and in heating. ``trip`` is set when a cutout would open before this
+    state is reached: then no reading may be shown. ``equalized`` is a machine under power whose compressor moves
+    nothing. ``path`` is the loop the refrigerant runs, as (Pa, J/kg) at compressor inlet, discharge, condenser outlet,
+    liquid line, valve inlet, evaporator inlet and outlet (see :mod:`wolfsbane.cycle.loop`); None at rest.
     """
 
     machine_id: str

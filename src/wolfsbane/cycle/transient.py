@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Circuit
     from wolfsbane.cycle.properties import PropertyArrays, Refrigerant
 
-#: shortest part of a step that is tried where the whole one finds no balance, s
+#: shortest part of a step that is tried where the whole one finds no steady operating point, s
 _SHORTEST_S = 0.05
 
 

@@ -1,4 +1,4 @@
-"""Cut-outs: which opens first on the way to a state, and about when."""
+"""Cutouts: which opens first on the way to a state, and about when."""
 
 from __future__ import annotations
 
@@ -35,7 +35,7 @@ def first_trip(
     *,
     settled: Any,
 ) -> Trip | None:
-    """The first cut-out that opens on the way to ``state``, or None.
+    """The first cutout that opens on the way to ``state``, or None.
 
     A balance beyond the table is a high-pressure trip.
     """

@@ -78,7 +78,7 @@ def _row(what: Any, times: Any, unit: float | None = None) -> Any:
 
 
 def class_rows(repeat: Any) -> Any:
-    """Cold solves (random weather and up to three faults) and warm ones (begun from a neighbouring state) per class."""
+    """Cold solves (random weather and up to three faults) and warm ones (begun from a neighboring state) per class."""
     rows = []
     for machine_id in CLASSES:
         machine, rng = MACHINES[machine_id], random.Random(machine_id)
@@ -215,8 +215,8 @@ def start_row() -> Any:
 def run(repeat: int = 200) -> Any:
     """Rows of {what, n, median_ms, p95_ms, p999_ms, p999_over_median, per_second, ratio}.
 
-    ``ratio`` is the median against one cold solve of a sound machine, or in the library rows against ours on the same
-    cases.
+    ``ratio`` is the median against one cold solve of a machine with nothing wrong, or in the library rows against ours
+    on the same cases.
     """
     machine = MACHINES[CLASSES[0]]
     rng = random.Random(1)
@@ -239,7 +239,7 @@ def run(repeat: int = 200) -> Any:
     practice = practice_by_id("plate_and_formula")
     solve(machine, weather[0])
     work = {
-        "solve, sound machine": (lambda i: solve(machine, weather[i]), repeat),
+        "solve, machine with nothing wrong": (lambda i: solve(machine, weather[i]), repeat),
         "solve, severe fault": (lambda i: solve(machine, weather[i], faults[i % len(faults)]), repeat),
         "every fault around one weather": (lambda i: solved_cases(machine, weather[i]).singles, max(5, repeat // 10)),
         "one proof": (

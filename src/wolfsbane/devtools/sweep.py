@@ -1,4 +1,4 @@
-"""``wolfsbane sweep``: many random machines, weathers and faults; does every one balance, or name its cut-out?"""
+"""``wolfsbane sweep``: many random machines, weathers and faults; does every one balance, or name its cutout?"""
 
 from __future__ import annotations
 

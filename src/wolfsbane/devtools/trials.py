@@ -81,7 +81,7 @@ class Case:
 
 def stranger(machine: Machine, rng: random.Random) -> Machine | None:
     """The machine with its parts off by chance, charged right again by its plate,
-    or None where that finds no balance.
+    or None where that finds no steady operating point.
     """
     circuit = machine.circuit
 
@@ -212,7 +212,7 @@ def hidden(machine: Machine, conditions: Conditions, faults: tuple[Fault, ...], 
 
 def _fair_weather(machine: Machine, rng: random.Random) -> Conditions:
     """Weather in which instructors and callers read machines:
-    random, but not beyond what a sound machine is judged in.
+    random, but not beyond what a machine with nothing wrong is judged in.
     """
     while True:
         found = random_conditions(machine, rng)

@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.faults.kind import FaultKind
     from wolfsbane.cycle.machine import Machine
 
-#: families every class of this kind meets, in catalogue order
+#: families every class of this kind meets, in catalog order
 TAUGHT = (
     "undercharge",
     "overcharge",

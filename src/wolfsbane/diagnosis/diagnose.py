@@ -160,7 +160,9 @@ def _not_settled(seen: Observed, weighed: list[Weighed]) -> float:
 
 
 def _capped(weighed: list[Weighed], seen: Observed, rows: list[Figure]) -> list[Weighed]:
-    """Undercharge never first on suction pressure alone, unless an orifice machine with proven airflow allows it."""
+    """Low charge (undercharged) never first on suction pressure alone,
+    unless an orifice machine with proven airflow allows it.
+    """
     low, high, _ = _has(seen, rows)
     device = seen.plate.metering in ("fixed_orifice", "capillary")
     looked = seen.looked_at.get("filter") == "clean" and (
@@ -180,7 +182,7 @@ def _capped(weighed: list[Weighed], seen: Observed, rows: list[Figure]) -> list[
 
 
 def diagnose(seen: Observed, practice: Practice) -> Diagnosis:
-    """The :class:`Diagnosis` of an :class:`~wolfsbane.diagnosis.observed.Observed` under a school of practice.
+    """The :class:`Diagnosis` of an :class:`~wolfsbane.diagnosis.observed.Observed` under a practice.
 
     Weights sum to 1 over single faults, pairs, ``none``, ``not_settled`` and ``not_enough_readings``.
     """

@@ -132,7 +132,7 @@ def _of_one(
         found.append(
             (
                 _POINTS["mild"] * _falling(to_fault_free, 1.0, 7.0),
-                f"{to_fault_free:.1f} reading tolerances from a sound machine",
+                f"{to_fault_free:.1f} reading tolerances from a machine with nothing wrong",
             )
         )
     if rivals:

@@ -1,4 +1,4 @@
-"""Every explanation that is weighed: a sound machine, each fault over its severities, pairs of faults,
+"""Every explanation that is weighed: a machine with nothing wrong, each fault over its severities, pairs of faults,
 instrument trouble.
 """
 
@@ -60,9 +60,9 @@ PRIORS = {
 INSTRUMENT_PRIOR = 0.005
 #: share of calls with two faults at once (assumed)
 PAIR_SHARE = 0.09
-#: families that are the weather's or the load's where the air is measured: they read like a sound machine with too
-#: little air on the condenser our model lets subcooling rise a little and field lore lets it fall: on a stranger's
-#: machine we believe this share of the model's change
+#: families that are the weather's or the load's where the air is measured: they read like a machine with nothing wrong
+#: with too little air on the condenser our model lets subcooling rise a little and field lore lets it fall: on a
+#: stranger's machine we believe this share of the model's change
 _LORE, _LORE_SHARE = ("dirty_condenser", "condenser_fan_weak", "condenser_recirculation"), 0.3
 #: faults that cannot stand together; a long line with more charge in it is charged right
 EXCLUSIVE = (
@@ -89,7 +89,7 @@ NOT_PAIRED = (
     "wet_condenser",
     "economizer_stuck_open",
 )
-#: share of the way from sound to the limit at which severities are solved
+#: share of the way from normal to the limit at which severities are solved
 _DEPTHS = (0.08, 0.14, 0.21, 0.29, 0.38, 0.48, 0.6, 0.75, 1.0)
 _BETWEEN = 3
 _PAIR_EVERY = 5
@@ -120,7 +120,7 @@ class Family:
 
     @property
     def id(self) -> str:
-        """Ids joined in alphabetical order; ``none`` for a sound machine."""
+        """Ids joined in alphabetical order; ``none`` for a machine with nothing wrong."""
         return "+".join(sorted(self.ids)) or NONE
 
 
@@ -173,7 +173,7 @@ def _curve(
     stand: StandIn, kind: FaultKind, fault_free_raw: np.ndarray
 ) -> tuple[list[np.ndarray], list[tuple[Fault, ...]]]:
     """(vectors, severities) of one family over its depths;
-    stops where the machine finds no balance or, our own, cuts out.
+    stops where the machine finds no steady operating point or, our own, cuts out.
     """
     vectors: list[np.ndarray] = []
     severities: list[tuple[Fault, ...]] = []
@@ -255,7 +255,7 @@ def _load_prior(family: str, return_f: float) -> float:
 
 
 def single_families(stand: StandIn, return_f: float | None = None) -> list[Family]:
-    """Every single fault of the machine as a list of :class:`Family`, the sound machine first.
+    """Every single fault of the machine as a list of :class:`Family`, the machine with nothing wrong first.
 
     ``return_f`` is the measured return (or box) air, None where it is not known.
     """
@@ -326,7 +326,7 @@ def _renamed(family: Any) -> Any:
 
 
 def instrument_families(stand: StandIn) -> list[Family]:
-    """Trouble of the instruments on a sound machine."""
+    """Trouble of the instruments on a machine with nothing wrong."""
     state = solve(stand.machine, stand.conditions)
     raw = vector_of(stand.machine, state)
     found, base = [], values(stand.machine, state)

@@ -6,7 +6,7 @@ technician would bet, not counts of service calls.
 
 from __future__ import annotations
 
-#: look -> words, the word of a sound machine first
+#: look -> words, the word of a machine with nothing wrong first
 LOOKS = {
     "filter": ("clean", "dirty"),
     "condenser_coil": ("clean", "dirty"),
@@ -29,7 +29,7 @@ LOOKS = {
     "house": ("as designed", "grew"),
     "economizer": ("at minimum", "open"),
 }
-#: test -> words, the word of a sound machine first
+#: test -> words, the word of a machine with nothing wrong first
 TESTS = {
     "pump_down": ("suction_falls", "suction_holds", "suction_rises"),
     "bulb_warmed": ("responds", "no_response"),
@@ -145,6 +145,6 @@ def shares(check: str, families: tuple[str, ...]) -> tuple[float, ...]:
 
 def share(check: str, word: str | bool, families: tuple[str, ...]) -> float:
     """How likely ``word`` is for ``check`` where ``families`` (a tuple of ids,
-    empty for a sound machine) are at fault.
+    empty for a machine with nothing wrong) are at fault.
     """
     return shares(check, families)[CHECKS[check].index(word)]

@@ -154,7 +154,7 @@ def steps(weighed: list[Weighed], seen: Observed, stand: StandIn) -> list[Step]:
 
 
 def _proves(check: str, first: Weighed) -> float:
-    """A test the catalogue names for the likeliest fault proves it before anything is condemned."""
+    """A test the catalog names for the likeliest fault proves it before anything is condemned."""
     return _PROOF_BITS * first.weight if any(check in FAULTS[i].tests for i in first.family.ids if i in FAULTS) else 0.0
 
 

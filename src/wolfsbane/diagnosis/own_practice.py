@@ -1,4 +1,4 @@
-"""A school of practice of the instructor's own: a copy of one of ours with changes,
+"""A practice of the instructor's own: a copy of one of ours with changes,
 checked and carried with the scenario.
 """
 

@@ -1,4 +1,6 @@
-"""Verdict patterns: the low, right or high of every figure that each fault shows over its severities in one weather."""
+"""Verdict patterns: the low, normal or high of every figure that each fault shows over its severities in one
+weather.
+"""
 
 from __future__ import annotations
 
@@ -47,7 +49,7 @@ def pattern_of(
 
 
 def patterns(cases: SolvedCases, practice: Practice, ids: tuple[str, ...]) -> dict[str, list[tuple[str, ...]]]:
-    """Every verdict pattern that the sound machine and the families ``ids`` show:
+    """Every verdict pattern that the machine with nothing wrong and the families ``ids`` show:
     dict fault -> sorted list of 5-tuples.
     """
     targets = bands_us(cases.machine, cases.conditions, practice)

@@ -1,4 +1,4 @@
-"""Schools of practice: where practitioners differ, each choice named with its reason. Common practice, no source."""
+"""Practices: where practitioners differ, each choice named with its reason. Common practice, no source."""
 
 from __future__ import annotations
 
@@ -66,7 +66,7 @@ _REASONS = {
     "pressure_only": (
         "Suction pressure follows load and weather; it tells the charge only beside superheat and subcooling."
     ),
-    "topping_up": "A machine that leaks will be low again: find and mend the leak, then weigh the charge in.",
+    "topping_up": "A machine that leaks will be low again: find and repair the leak, then weigh the charge in.",
     "drier": "Liquid that loses no pressure loses no temperature; more than 3 °F across a drier is a restriction.",
 }
 _BASE = dict(
@@ -121,7 +121,7 @@ PRACTICES = {
             "Large coils and humid regions",
             {
                 "evaporator_td": "A large coil or a humid house wants a warmer coil: about 30 °F under the return air.",
-                "valve_superheat": "Long lines and large coils: up to about 22 °F outdoors is still a sound valve.",
+                "valve_superheat": "Long lines and large coils: up to about 22 °F outdoors is still a good valve.",
             },
             evaporator_td_df=(25.0, 36.0),
             td_from_machine=False,

@@ -171,7 +171,7 @@ class _Bench:
         """Every other explanation with its nearest distance under ``readings``, nearest first. Kept per set of
         readings.
 
-        A sound machine is told from faults that are at least mild: below that nobody calls them one.
+        A machine with nothing wrong is told from faults that are at least mild: below that nobody calls them one.
         """
         if readings not in self.kept:
             rows, tolerances = self.cases.rows(readings)
@@ -281,7 +281,9 @@ def _named(faults: tuple[Fault, ...]) -> tuple[Fault, ...]:
 
 
 def threshold(cases: SolvedCases, fault: Fault, readings: tuple[str, ...]) -> float | None:
-    """The mildest severity of the planted family that the given readings tell from a sound machine, or None."""
+    """The mildest severity of the planted family that the given readings tell from a machine with nothing wrong,
+    or None.
+    """
     family = cases.family(fault.id)
     if family is None:
         return None
@@ -390,7 +392,7 @@ def _gives_away(bench: _Bench, kind: str, option: str) -> bool:
 
 
 def _options(bench: _Bench, equals: list[Rival]) -> list[tuple[str, str, int]]:
-    """Readings that are not given, and the looks and tests the catalogue names for these faults:
+    """Readings that are not given, and the looks and tests the catalog names for these faults:
     (kind, id, minutes).
     """
     machine = bench.cases.machine

@@ -92,7 +92,7 @@ LEAKS_IN = "undercharge is not to be told from the suction pressure alone"
 
 @dataclass(frozen=True, kw_only=True)
 class Figure:
-    """One worked-out figure in degrees F with its band; ``verdict`` is low, right or high,
+    """One worked-out figure in degrees F with its band; ``verdict`` is low, normal or high,
     None where nothing judges it.
     """
 
@@ -133,7 +133,7 @@ def figures(seen: Observed, stand: StandIn, practice: Practice) -> list[Figure]:
 
 
 def targets_of(seen: Observed, stand: StandIn, practice: Practice) -> dict[str, Band]:
-    """Target bands in degrees F: name -> Band, as far as plate, weather and school of practice tell."""
+    """Target bands in degrees F: name -> Band, as far as plate, weather and practice tell."""
     outdoor, _, wet = weather_f(stand)
     found = bands(stand.machine, practice, "us", outdoor, wet)
     if stand.machine.metering == "fixed_orifice" and not {"outdoor_db", "return_wb"} <= set(seen.conditions):

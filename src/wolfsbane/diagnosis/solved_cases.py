@@ -126,12 +126,12 @@ class SolvedCases:
 
     @cached_property
     def fault_free(self) -> Any:
-        """The sound machine, solved."""
+        """The machine with nothing wrong, solved."""
         return solve(self.machine, self.conditions)
 
     @cached_property
     def fault_free_vector(self) -> Any:
-        """The sound machine's vector, (N,)."""
+        """The machine with nothing wrong's vector, (N,)."""
         return vector_of(self.machine, self.fault_free)
 
     @cached_property
@@ -141,7 +141,7 @@ class SolvedCases:
 
     @cached_property
     def singles(self) -> Any:
-        """Every single fault with its severities drawn fine, the sound machine first;
+        """Every single fault with its severities drawn fine, the machine with nothing wrong first;
         loads and a hunting valve left out.
         """
         return_f = k_to_f(self.conditions.return_k)
@@ -192,8 +192,8 @@ class SolvedCases:
 
 
 def solved_cases(machine: Machine, conditions: Conditions, kit: str = "analogue") -> SolvedCases:
-    """The :class:`Ground` of a machine in a weather; raises NoConvergenceError where even the sound machine finds no
-    balance.
+    """The :class:`Ground` of a machine in a weather; raises NoConvergenceError where even the machine with nothing
+    wrong finds no balance.
     """
     return SolvedCases(machine=machine, conditions=conditions, kit=kit)
 
@@ -251,7 +251,9 @@ def faulted_vector(machine: Machine, state: CircuitState, faults: tuple[Fault, .
 
 
 def solved(machine: Machine, conditions: Conditions, faults: tuple[Fault, ...]) -> CircuitState | None:
-    """The state with the machine's own faults among ``faults``, or None where it finds no balance or cuts out."""
+    """The state with the machine's own faults among ``faults``,
+    or None where it finds no steady operating point or cuts out.
+    """
     try:
         state = solve(machine, conditions, tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS))
     except NoConvergenceError:

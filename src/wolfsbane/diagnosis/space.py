@@ -20,8 +20,8 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.state import CircuitState
     from wolfsbane.diagnosis.observed import Observed
 
-#: entries of a machine's vector; ``seen_low`` and ``seen_high`` are saturations as the technician's own ring or display
-#: shows them, ``airflow`` is in per cent of the design flow, ``amps`` in per cent of the rated amps
+#: entries of a machine's vector; ``seen_low`` and ``seen_high`` are saturations as the technician's own PT scale or
+#: display shows them, ``airflow`` is in per cent of the design flow, ``amps`` in per cent of the rated amps
 Y = (
     "suction_saturation",
     "liquid_saturation",
@@ -90,7 +90,7 @@ NOISE_PSI = (1.2, 3.0)
 
 
 def saturation_f(name: str, psig: float, point: str, altitude_ft: float = 0.0) -> float:
-    """Saturation temperature in degrees F on the ring of refrigerant ``name``, held at the ends of its table."""
+    """Saturation temperature in degrees F on the PT scale of refrigerant ``name``, held at the ends of its table."""
     fluid = refrigerant(name)
     pressure = from_display("pressure", psig, "us", barometer_at_altitude_pa(altitude_ft * M_PER_FT))
     return k_to_f(fluid.saturation_k(min(max(pressure, fluid.min_pa * 1.001), fluid.max_pa * 0.999), point))

@@ -177,7 +177,7 @@ def _outdoor(seen: Observed, lift_f: float) -> tuple[float, float, tuple[str, ..
 
 
 def stand_in(seen: Observed, practice: Practice) -> StandIn:
-    """The :class:`StandIn` for an :class:`~wolfsbane.diagnosis.observed.Observed` under one school of practice."""
+    """The :class:`StandIn` for an :class:`~wolfsbane.diagnosis.observed.Observed` under one practice."""
     plate = seen.plate
     application = application_of(plate, seen.conditions)
     heating = application == "heat_pump_heating"
@@ -238,8 +238,8 @@ def _subcooling(plate: PlateFacts, machine: Machine, practice: Practice, own: bo
 def _superheat(
     machine: Machine, plate: PlateFacts, seen: Observed, practice: Practice, own: bool
 ) -> tuple[float, float | None] | None:
-    """(superheat a sound one shows, what ours is set to or None for what it shows in this weather); None to leave the
-    model's.
+    """(superheat one with nothing wrong shows, what ours is set to or None for what it shows in this weather); None to
+    leave the model's.
 
     An orifice machine is taken to stand half-way between the formula its charge was set by and what ours shows today.
     """

@@ -1,4 +1,4 @@
-"""Targets: the band each figure should lie in, for this machine, in this weather, under one school of practice."""
+"""Targets: the band each figure should lie in, for this machine, in this weather, under one practice."""
 
 from __future__ import annotations
 

@@ -120,7 +120,7 @@ def _pages(app: OpenAPI) -> None:
 
     @app.errorhandler(405)
     def _method(_error: Any) -> Any:
-        return jsonify(errors.body("method", "this address does not answer to that method")), 405
+        return jsonify(errors.body("method", "method not allowed")), 405
 
     @app.errorhandler(415)
     def _media(_error: Any) -> Any:

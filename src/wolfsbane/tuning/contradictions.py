@@ -105,8 +105,8 @@ def _pressures(plate: KnownPlate) -> list[dict[str, Any]]:
             wanted = min(max(fluid.saturation_pa(f_to_k(start + sign * df), point), low), high)
             right = to_display("pressure", wanted, "us", STANDARD_ATMOSPHERE_PA)
             names = (
-                f"{PLATE_FIGURES[pressure].name} {{a}} is a {PLATE_FIGURES[difference].name} of {{b}}, not {{c}}; that would be"
-                " {d}."
+                f"{PLATE_FIGURES[pressure].name} {{a}} is a {PLATE_FIGURES[difference].name} of {{b}}, not {{c}};"
+                " that would be {d}."
             )
             found.append(
                 _row(

@@ -113,7 +113,7 @@ def _other(name: str, like: Machine) -> str:
 
 
 def _refilled(circuit: Circuit, old: Any, new: Any, evaporating_k: Any) -> Any:
-    """First guess for another refrigerant: flow by latent heat, displacement by vapour density,
+    """First guess for another refrigerant: flow by latent heat, displacement by vapor density,
     opening by flow and pressure.
     """
 
@@ -137,7 +137,7 @@ def _refilled(circuit: Circuit, old: Any, new: Any, evaporating_k: Any) -> Any:
 
 
 def _cutouts(plate: Any, like: Any, given: Any) -> Any:
-    """Cut-outs at the saturation temperatures of the template's, for another refrigerant, psig."""
+    """Cutouts at the saturation temperatures of the template's, for another refrigerant, psig."""
     old, new, found = refrigerant(like.refrigerant), refrigerant(plate.refrigerant), []
     for value, own, field in zip(
         given,
@@ -155,7 +155,9 @@ def _cutouts(plate: Any, like: Any, given: Any) -> Any:
 
 
 def expecting(machine: Machine, found: dict[str, Any]) -> Machine:
-    """What a sound one shows: the template's windows, moved where the tuned rating point lies outside them."""
+    """What one with nothing wrong shows: the template's windows,
+    moved where the tuned rating point lies outside them.
+    """
     own = machine.expectations
 
     def window_around(window: Any, value_df: Any) -> Any:

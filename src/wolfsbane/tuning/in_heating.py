@@ -28,7 +28,7 @@ def _sentence(machine: Machine, outdoor_f: Any) -> Any:
     try:
         state = solve(heating(machine), heating_conditions(outdoor_db_f=outdoor_f, return_db_f=RATING_F[1]))
     except NoConvergenceError:
-        return f"{where} it finds no balance."
+        return f"{where} it finds no steady operating point."
     if state.trip is not None:
         return f"{where} it cuts out."
     frost = "; the outdoor coil frosts, and its defrost is left out" if state.frosting else ""

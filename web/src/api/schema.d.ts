@@ -151,7 +151,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Solve one machine with any faults beside itself when sound. */
+        /** Solve one machine with any faults beside itself with nothing wrong. */
         post: operations["bench_bench_solve_bench_post"];
         delete?: never;
         options?: never;
@@ -251,7 +251,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Machines, faults, schools of practice and instruments. */
+        /** Machines, faults, practices and instruments. */
         get: operations["bench_catalog_catalogue_get"];
         put?: never;
         post?: never;
@@ -577,7 +577,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Every school of practice with its choices and reasons, ours first. */
+        /** Every practice with its choices and reasons, ours first. */
         get: operations["practices_practice_list_practices_get"];
         put?: never;
         /** Copy a school under a name of one's own, with changes; the same name again changes that copy. */

@@ -46,7 +46,7 @@ def block_condenser(site: Site, given: dict[str, float]) -> Done:
     return Done(
         site=site,
         moments=tuple(moments),
-        said=("Stop 50 psi short of the high-pressure cut-out, and take it off again.",),
+        said=("Stop 50 psi short of the high-pressure cutout, and take it off again.",),
     )
 
 

@@ -72,8 +72,8 @@ class ActionKind:
     """An action. ``do(site, arguments)`` returns :class:`Done`.
 
     ``minutes`` is the usual time (None: it depends on the arguments), ``money`` a band of :data:`MONEY`,
-    ``refrigerant`` what it does to the weight in the circuit, ``licence`` and ``recovery`` what it needs, ``machine``
-    on, off or either, ``risk`` what can go wrong. ``suits(machine)`` says where it can be done.
+    ``refrigerant`` what it does to the weight in the circuit, ``certification`` and ``recovery`` what it needs,
+    ``machine`` on, off or either, ``risk`` what can go wrong. ``suits(machine)`` says where it can be done.
     """
 
     id: str

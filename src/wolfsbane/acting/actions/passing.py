@@ -41,7 +41,7 @@ def start(site: Site, given: dict[Any, Any]) -> Done:
     if site.running:
         return Done(site=site, said=("It runs already.",), refused=True)
     after, moments = advance(started(site), 10.0, every_s=10.0)
-    reset = ("The cut-out is reset by hand.",) if site.trip is not None else ()
+    reset = ("The cutout is reset by hand.",) if site.trip is not None else ()
     said = reset + _said_trip(site, after)
     if site.temporary.liquid_shut:
         said += ("The liquid service valve is still shut: it pumps down.",)
@@ -49,7 +49,7 @@ def start(site: Site, given: dict[Any, Any]) -> Done:
 
 
 def stop(site: Site, given: dict[Any, Any]) -> Done:
-    """Switch off and lock off; it is no accident, so no cut-out."""
+    """Switch off and lock off; it is no accident, so no cutout."""
     if not site.running:
         return Done(site=replace(site, trip=None), said=("It stands already.",), refused=True)
     after, moments = advance(stopped(site), 10.0, every_s=10.0)

@@ -26,7 +26,7 @@ _BURST_KG, _PAUSE_S = KG_PER_OZ, 15.0
 _SLUG_SHARE = 0.15
 #: what a recovery machine leaves, Pa absolute, and its pace, kg/min (assumed)
 _LEFT_PA, _RECOVERY_KG_MIN = 50e3, 0.25
-#: saturation glide above which vapour from a cylinder is another mixture than its liquid, K
+#: saturation glide above which vapor from a cylinder is another mixture than its liquid, K
 _GLIDES_K = 0.5
 #: less than this share of the charge counts as empty
 EMPTY_SHARE = 0.03
@@ -37,7 +37,7 @@ def _size(site: Site) -> float:
 
 
 def _cylinder_state(site: Site, cylinder: Cylinder) -> tuple[float, float, float, float]:
-    """(h liquid, h vapour, liquid density, vapour density) of a cylinder at outdoor temperature."""
+    """(h liquid, h vapor, liquid density, vapor density) of a cylinder at outdoor temperature."""
     fluid = refrigerant(cylinder.refrigerant)
     low, high = fluid.saturation_k(fluid.min_pa * 1.001, "bubble"), fluid.saturation_k(fluid.max_pa * 0.999, "bubble")
     pressure = fluid.saturation_pa(min(max(weather_at(site).outdoor_k, low), high), "bubble")
@@ -114,14 +114,14 @@ def _add_warnings(site: Site, cylinder: Cylinder, rate: float, liquid: bool, was
     pressure = fluid.saturation_pa(weather_at(site).outdoor_k, "bubble")
     glide = fluid.saturation_k(pressure, "dew") - fluid.saturation_k(pressure, "bubble")
     if not liquid and glide > _GLIDES_K:
-        said.append("Vapour of a blend is not the blend: charge it as liquid, throttled.")
+        said.append("Vapor of a blend is not the blend: charge it as liquid, throttled.")
     if site.refrigerant != cylinder.refrigerant:
         said.append(
             f"{cylinder.refrigerant} on top of {site.refrigerant}: the mixture is nobody's refrigerant. Recover all"
             " of it."
         )
     if site.leaking:
-        said.append("The leak is not mended: what goes in will go out again.")
+        said.append("The leak is not repaired: what goes in will go out again.")
     if site.ice_share > 0.1:
         said.append("The coil is iced: nothing read now says anything about the charge.")
     if site.wet_share > 0.1:
@@ -136,12 +136,12 @@ def add_liquid(site: Site, given: dict[str, Any]) -> Done:
 
 
 def add_vapor(site: Site, given: dict[str, Any]) -> Done:
-    """Vapour into the suction port."""
+    """Vapor into the suction port."""
     return _add(site, given, liquid=False)
 
 
 def remove(site: Site, given: dict[str, Any]) -> Done:
-    """Some out into a weighed cylinder: liquid on the machine's own head pressure, or vapour from the suction."""
+    """Some out into a weighed cylinder: liquid on the machine's own head pressure, or vapor from the suction."""
     cylinder = site.cylinder(given["into"])
     liquid = given["phase"] == "liquid"
     kg = min(given["oz"] * KG_PER_OZ, 0.95 * site.circuit_kg)
@@ -172,7 +172,7 @@ def remove(site: Site, given: dict[str, Any]) -> Done:
 
 
 def left_after_recovery_kg(site: Site) -> float:
-    """Vapour a recovery machine leaves in the circuit, kg."""
+    """Vapor a recovery machine leaves in the circuit, kg."""
     fluid = refrigerant(site.refrigerant)
     at = max(_LEFT_PA, fluid.min_pa)
     return internal_volume_m3(site.circuit()) * vapor_density(site.refrigerant, at) * _LEFT_PA / at
@@ -303,14 +303,14 @@ KINDS = (
     ),
     ActionKind(
         id="add_vapour",
-        name="Add vapour by the scale",
+        name="Add vapor by the scale",
         group="refrigerant",
         do=add_vapor,
         certification=True,
         refrigerant="in",
         parameters=(_OZ, _FROM, _RATE),
         money="small",
-        risk=_COLD + " Vapour of a blend is not the blend.",
+        risk=_COLD + " Vapor of a blend is not the blend.",
     ),
     ActionKind(
         id="remove",

@@ -1,4 +1,6 @@
-"""Repairs and cleaning: which fault each one mends, what it takes, and what it says where there was nothing to mend."""
+"""Repairs and cleaning: which fault each one repairs, what it takes,
+and what it says where there was nothing to repair.
+"""
 
 from __future__ import annotations
 
@@ -19,7 +21,7 @@ _ANY_CAUSE = None
 
 @dataclass(frozen=True, kw_only=True)
 class Repair:
-    """``mends``: fault id -> causes it puts right (None: all).
+    """``repairs``: fault id -> causes it puts right (None: all).
 
     ``opens`` the circuit: recovered, evacuated, weighed in anew.
     """
@@ -99,7 +101,7 @@ REPAIRS = (
     ),
     Repair(
         id="mend_blower",
-        name="Mend belt or blower motor",
+        name="Repair belt or blower motor",
         minutes=30,
         money="part",
         machine=OFF,
@@ -191,7 +193,9 @@ REPAIRS = (
         right="The stem is backed out now.",
         pointless="They were open.",
     ),
-    Repair(id="mend_leak", name="Find and mend the leak", minutes=90, money="part", machine=OFF, repairs={}, risk=_CUT),
+    Repair(
+        id="mend_leak", name="Find and repair the leak", minutes=90, money="part", machine=OFF, repairs={}, risk=_CUT
+    ),
     Repair(
         id="refit_bulb",
         name="Refit and wrap the bulb",
@@ -226,7 +230,7 @@ REPAIRS = (
         risk=_CUT,
         repairs={"liquid_line_restriction": ("kinked_line",)},
         right="The line is straight.",
-        pointless="The line was sound.",
+        pointless="The line was right.",
     ),
     Repair(
         id="mend_suction_line",
@@ -291,7 +295,7 @@ REPAIRS = (
             "compressor_not_pumping": ("broken_shaft", "internal_relief_open"),
         },
         right="New compressor; it pulls down at once.",
-        pointless="The old compressor was sound: the dearest part on the machine, and the readings are what they were.",
+        pointless="The old compressor was right: the dearest part on the machine, and the readings are what they were.",
     ),
     Repair(
         id="swap_phases",
@@ -331,7 +335,7 @@ REPAIRS = (
     ),
     Repair(
         id="mend_economizer",
-        name="Put the economiser right",
+        name="Put the economizer right",
         minutes=40,
         money="part",
         suits=_package,

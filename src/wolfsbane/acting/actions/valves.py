@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from wolfsbane.acting.site import Site
     from wolfsbane.cycle.machine import Machine
 
-#: a sound compressor pulls a low side down within this; after the stop a tight one rises less than so much in a minute
+#: a good compressor pulls a low side down within this; after the stop a tight one rises less than so much in a minute
 #: (assumed)
 _LONGEST_S, _TIGHT_PSI = 240.0, 20.0
 
@@ -75,7 +75,7 @@ def open_liquid_valve(site: Site, given: dict[Any, Any]) -> Done:
 
 
 def pump_down(site: Site, given: dict[Any, Any]) -> Done:
-    """Shut the liquid valve, run to the low cut-out, then watch a minute whether it stays down."""
+    """Shut the liquid valve, run to the low-pressure cutout, then watch a minute whether it stays down."""
     site = replace(site, temporary=replace(site.temporary, liquid_shut=True))
     begin = site.time_s
     site, moments = advance(site, _LONGEST_S, every_s=5.0, until=lambda s: not s.running)
@@ -101,7 +101,7 @@ def pump_down(site: Site, given: dict[Any, Any]) -> Done:
         if rise_pa < _TIGHT_PSI * PA_PER_PSI
         else f"but climbs {pressure(rise_pa, site.units)} within a minute of the stop: the valves leak."
     )
-    return Done(site=site, moments=(*moments, *more), said=(f"Pulled down to the cut-out in {seconds:.0f} s {word}",))
+    return Done(site=site, moments=(*moments, *more), said=(f"Pulled down to the cutout in {seconds:.0f} s {word}",))
 
 
 def undo_temporary(site: Site, given: dict[Any, Any]) -> Done:
@@ -151,7 +151,7 @@ KINDS = (
         machine=ON,
         suits=_bulbed,
         parameters=(_MINUTES,),
-        risk="Watch the low-pressure cut-out.",
+        risk="Watch the low-pressure cutout.",
     ),
     ActionKind(
         id="release_bulb", name="Strap the bulb back on", group="valve", do=release_bulb, suits=_bulbed, minutes=3
@@ -163,7 +163,7 @@ KINDS = (
         do=close_liquid_valve,
         suits=_serviced,
         minutes=0.1,
-        risk="Within the low-pressure cut-out; never on a condenser that cannot hold the charge.",
+        risk="Within the low-pressure cutout; never on a condenser that cannot hold the charge.",
     ),
     ActionKind(
         id="open_liquid_valve",

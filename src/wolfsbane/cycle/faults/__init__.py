@@ -1,4 +1,4 @@
-"""The catalogue of faults and how they are planted on a machine."""
+"""The catalog of faults and how they are planted on a machine."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ def fault_kind(fault_id: str) -> FaultKind:
 
 
 def faults_for(machine: Machine) -> list[FaultKind]:
-    """The families that can stand on ``machine``, in catalogue order."""
+    """The families that can stand on ``machine``, in catalog order."""
     return [kind for kind in _ALL if kind.suits(machine)]
 
 

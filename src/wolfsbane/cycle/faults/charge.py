@@ -22,7 +22,7 @@ def _charge(circuit: Circuit, pct: float) -> Circuit:
 
 
 def _air(circuit: Circuit, air_share: float) -> Circuit:
-    """Litres of air at 20 degC and one atmosphere for each litre of condenser: 41.6 mol a cubic metre."""
+    """Liters of air at 20 degC and one atmosphere for each liter of condenser: 41.6 mol a cubic meter."""
     moles = 41.57 * air_share * circuit.condenser_volume_m3
     return circuit._replace(non_condensable_mol=circuit.non_condensable_mol + moles)
 
@@ -30,7 +30,7 @@ def _air(circuit: Circuit, air_share: float) -> Circuit:
 KINDS = (
     FaultKind(
         id="undercharge",
-        name="Undercharge",
+        name="Low charge (undercharged)",
         parameter="charge against the right charge",
         unit="%",
         fault_free=100,
@@ -48,18 +48,18 @@ KINDS = (
         ),
         effect="Too little liquid: the condenser runs empty first, then the evaporator starves.",
         tests=("drier_drop", "sight_glass", "oil_traces", "standing_pressure"),
-        remedy="Find and mend the leak, then weigh the charge in",
+        remedy="Find and repair the leak, then weigh the charge in",
         hazard="Refrigerant freezes skin and eyes: gloves and glasses. Recover, never vent.",
         rig=Rig(
             plant="Recover the stated weight into a weighed cylinder.",
             undo="Weigh the same refrigerant back in as liquid.",
             settle_min=15,
-            limits="Not below the low-pressure cut-out; no coil left icing.",
+            limits="Not below the low-pressure cutout; no coil left icing.",
         ),
     ),
     FaultKind(
         id="overcharge",
-        name="Overcharge",
+        name="Overcharged",
         parameter="charge against the right charge",
         unit="%",
         fault_free=100,
@@ -80,13 +80,13 @@ KINDS = (
             plant="Weigh the stated amount in, as liquid, in short bursts.",
             undo="Recover the same weight.",
             settle_min=15,
-            limits="Stop 50 psi short of the high-pressure cut-out; microchannel coils reach it early.",
+            limits="Stop 50 psi short of the high-pressure cutout; microchannel coils reach it early.",
         ),
     ),
     FaultKind(
         id="non_condensables",
-        name="Air in the circuit",
-        parameter="air left in, litres for each litre of condenser",
+        name="Non-condensables (air)",
+        parameter="air left in, liters for each liter of condenser",
         unit="L/L",
         fault_free=0,
         limit=5,
@@ -127,7 +127,7 @@ KINDS = (
         suits_text="a machine with a likely substitute",
         apply=_charge,
         causes=(Cause(id="wrong_cylinder", look="The plate and the label at the port do not agree."),),
-        effect="Another substance circulates; the ring on the dial no longer belongs to the pressures.",
+        effect="Another substance circulates; the PT scale on the dial no longer belongs to the pressures.",
         tests=("standing_pressure", "amps"),
         remedy="Recover everything into its own cylinder, evacuate, weigh in what the plate names",
         hazard="Mixtures and flammable substitutes: treat as flammable until identified, no ignition sources.",

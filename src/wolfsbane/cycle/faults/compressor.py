@@ -30,7 +30,7 @@ _SHELL = "The shell and the discharge line burn. Capacitors hold their charge."
 KINDS = (
     FaultKind(
         id="leaking_compressor_valves",
-        name="Compressor valves leaking",
+        name="Weak compressor (valves)",
         parameter="discharge gas blown back at 250 psi across",
         unit="%",
         fault_free=0,
@@ -50,7 +50,7 @@ KINDS = (
         effect="Gas goes round inside the compressor: suction up, head down, little cooling.",
         tests=("pump_down", "compressor_sound", "amps", "airflow"),
         remedy="Confirm by a pump-down before condemning the compressor",
-        hazard="Pump down only within the low-pressure cut-out. The discharge line burns.",
+        hazard="Pump down only within the low-pressure cutout. The discharge line burns.",
         rig=Rig(
             plant="Crack the bypass valve from discharge to suction.",
             undo="Close it and cap it.",
@@ -60,7 +60,7 @@ KINDS = (
     ),
     FaultKind(
         id="compressor_not_pumping",
-        name="Compressor hardly pumps",
+        name="Compressor not pumping",
         parameter="pumping left",
         unit="%",
         fault_free=100,

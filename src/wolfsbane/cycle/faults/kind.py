@@ -16,7 +16,7 @@ class Cause:
     """One cause of a family: the same readings, another thing to be seen or tested.
 
     ``look`` is what an honest look shows; ``checks`` are the answers of visual checks and tests that differ from a
-    sound machine's (check id -> word).
+    machine with nothing wrong's (check id -> word).
     """
 
     id: str
@@ -35,7 +35,7 @@ class Rig:
 
 
 class Graded:
-    """What a family with a physical number can do: check a severity and a cause. Families have ``id``, ``sound``,
+    """What a family with a physical number can do: check a severity and a cause. Families have ``id``, ``fault_free``,
     ``limit``, ``unit``, the named levels and ``causes``.
     """
 
@@ -70,12 +70,12 @@ class Graded:
 class FaultKind(Graded):
     """A family of faults.
 
-    ``parameter`` and ``unit`` name the physical number; ``sound`` is its value on a sound machine, ``limit`` the worst
-    that is accepted, ``mild``, ``moderate`` and ``severe`` named levels. ``suits(machine)`` says where it can stand and
-    ``suits_text`` says it in words; ``apply(circuit, value)`` returns the harmed copy and ``part`` names what it harms.
-    ``whole_machine`` faults act on both circuits of a machine that has two, ``second_circuit`` ones on the second only.
-    ``tests`` are ids of field tests that tell it from its look-alikes. ``stands_for`` is the family it cannot be told
-    from on gauges and thermometers alone.
+    ``parameter`` and ``unit`` name the physical number; ``fault_free`` is its value on a machine with nothing wrong,
+    ``limit`` the worst that is accepted, ``mild``, ``moderate`` and ``severe`` named levels. ``suits(machine)`` says
+    where it can stand and ``suits_text`` says it in words; ``apply(circuit, value)`` returns the harmed copy and
+    ``part`` names what it harms. ``whole_machine`` faults act on both circuits of a machine that has two,
+    ``second_circuit`` ones on the second only. ``tests`` are ids of field tests that tell it from its look-alikes.
+    ``stands_for`` is the family it cannot be told from on gauges and thermometers alone.
     """
 
     id: str

@@ -128,7 +128,7 @@ KINDS = (
             Cause(id="addition_built", look="A sun room was added.", checks={"house": "grew"}),
             Cause(id="extreme_weather", look="Hotter outside than any design day.", checks={"house": "as designed"}),
         ),
-        effect="The machine is sound and runs without a stop; the room is just warmer.",
+        effect="The machine is normal and runs without a stop; the room is just warmer.",
         tests=("house", "airflow"),
         remedy="Leave the circuit alone; talk about the house",
         hazard="Every connection of gauges costs refrigerant.",
@@ -136,7 +136,7 @@ KINDS = (
     ),
     FaultKind(
         id="economizer_stuck_open",
-        name="Economiser stuck open",
+        name="Economizer stuck open",
         parameter="outdoor air in the mixture",
         unit="%",
         fault_free=10,
@@ -201,7 +201,7 @@ KINDS = (
         apply=_pumping,
         second_circuit=True,
         causes=(
-            Cause(id="tripped", look="Its cut-out stands open."),
+            Cause(id="tripped", look="Its cutout stands open."),
             Cause(id="contactor", look="Its contactor does not pull in."),
         ),
         effect="Half the coil cools nothing; the running circuit looks sound.",

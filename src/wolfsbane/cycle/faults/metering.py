@@ -38,7 +38,7 @@ _LIQUID = "Liquid at the compressor breaks it: do not let it run on."
 KINDS = (
     FaultKind(
         id="valve_overfeeding",
-        name="Valve overfeeding",
+        name="TXV overfeeding",
         parameter="valve held open at",
         unit="%",
         fault_free=75,
@@ -80,7 +80,7 @@ KINDS = (
     ),
     FaultKind(
         id="valve_underfeeding",
-        name="Valve underfeeding",
+        name="TXV underfeeding",
         parameter="valve held open at",
         unit="%",
         fault_free=75,
@@ -112,13 +112,13 @@ KINDS = (
         ),
         effect="Too little liquid reaches the coil: it boils off early, the rest waits in the condenser.",
         tests=("bulb_warmed", "drier_drop", "evaporator_ice"),
-        remedy="Warm the bulb: a sound valve opens; replace the valve only if it does not",
+        remedy="Warm the bulb: a good valve opens; replace the valve only if it does not",
         hazard="Recover before opening the line; discharge runs hot.",
         rig=Rig(
             plant="Put the bulb in ice water.",
             undo="Dry it, strap it, wrap it.",
             settle_min=10,
-            limits="Not below the low-pressure cut-out.",
+            limits="Not below the low-pressure cutout.",
         ),
     ),
     FaultKind(
@@ -211,7 +211,7 @@ KINDS = (
             plant="Fit the next smaller piston (instructor).",
             undo="Fit the right one.",
             settle_min=12,
-            limits="Not below the low-pressure cut-out.",
+            limits="Not below the low-pressure cutout.",
         ),
     ),
     FaultKind(

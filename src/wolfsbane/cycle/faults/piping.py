@@ -45,7 +45,7 @@ _CUT = "Recover before cutting into a line; no flame near refrigerant."
 KINDS = (
     FaultKind(
         id="liquid_line_restriction",
-        name="Liquid-line restriction",
+        name="Restricted drier or liquid line",
         parameter="pressure drop at rated flow",
         unit="psi",
         fault_free=0,
@@ -67,13 +67,13 @@ KINDS = (
             " full."
         ),
         tests=("drier_drop", "liquid_line"),
-        remedy="Recover, replace the drier or mend the line, weigh in",
+        remedy="Recover, replace the drier or repair the line, weigh in",
         hazard=_CUT,
         rig=Rig(
             plant="Close the hand valve in the liquid line by the stated turns.",
             undo="Open it fully and cap it.",
             settle_min=12,
-            limits="Not below the low-pressure cut-out; watch the discharge temperature.",
+            limits="Not below the low-pressure cutout; watch the discharge temperature.",
         ),
     ),
     FaultKind(
@@ -102,7 +102,7 @@ KINDS = (
             plant="Close the liquid service valve by the stated turns.",
             undo="Back it out fully and cap it.",
             settle_min=12,
-            limits="Not below the low-pressure cut-out.",
+            limits="Not below the low-pressure cutout.",
         ),
     ),
     FaultKind(
@@ -135,12 +135,12 @@ KINDS = (
             plant="Close the suction hand valve by the stated turns.",
             undo="Open it fully.",
             settle_min=10,
-            limits="Not below the low-pressure cut-out; discharge temperature under 220 °F.",
+            limits="Not below the low-pressure cutout; discharge temperature under 220 °F.",
         ),
     ),
     FaultKind(
         id="long_liquid_line",
-        name="Lines longer than charged for",
+        name="Long line set, charge not adjusted",
         parameter="line beyond the standard length",
         unit="ft",
         fault_free=0,
@@ -168,7 +168,7 @@ KINDS = (
             plant="Recover the charge of the stated length.",
             undo="Weigh it back in.",
             settle_min=15,
-            limits="Not below the low-pressure cut-out.",
+            limits="Not below the low-pressure cutout.",
         ),
     ),
 )

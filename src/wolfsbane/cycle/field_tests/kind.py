@@ -57,7 +57,7 @@ class Asked:
         return plant(self.machine, self.faults).circuit
 
     def seen(self, check: str, fault_free: str | bool) -> Any:
-        """What the causes of the planted faults show for ``check``; ``sound`` where none shows anything."""
+        """What the causes of the planted faults show for ``check``; ``fault_free`` where none shows anything."""
         for fault in self.faults:
             shown = fault_kind(fault.id).cause(fault.cause).checks.get(check)
             if shown is not None:

@@ -9,7 +9,7 @@ from wolfsbane.cycle.field_tests.kind import FieldTest
 if TYPE_CHECKING:
     from wolfsbane.cycle.field_tests.kind import Asked
 
-#: check -> (name, word of a sound machine, word -> sentence)
+#: check -> (name, word of a machine with nothing wrong, word -> sentence)
 _LOOKS: dict[str, tuple[str, str | bool, dict[str | bool, str]]] = {
     "filter": ("Filters", "clean", {"clean": "All filters clean.", "dirty": "Grey and bowed in."}),
     "condenser_coil": (
@@ -91,7 +91,7 @@ _LOOKS: dict[str, tuple[str, str | bool, dict[str | bool, str]]] = {
         "as designed",
         {"as designed": "As when the unit was chosen.", "grew": "Rooms were added."},
     ),
-    "economizer": ("Economiser damper", "at minimum", {"at minimum": "At its minimum stop.", "open": "Wide open."}),
+    "economizer": ("Economizer damper", "at minimum", {"at minimum": "At its minimum stop.", "open": "Wide open."}),
 }
 _WHERE = {
     "filter": lambda m: m.comfort,

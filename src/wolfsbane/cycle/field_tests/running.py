@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.field_tests.kind import Asked
     from wolfsbane.cycle.machine import Machine
 
-#: a coil that boils over less than this part of what it does when sound feels part cold (assumed)
+#: a coil that boils over less than this part of what it does with nothing wrong feels part cold (assumed)
 _COLD_SHARE = 0.88
 
 
@@ -40,7 +40,7 @@ def drier_drop(a: Asked) -> tuple[str, str, dict[str, float]]:
 
 
 def sight_glass(a: Asked) -> tuple[str, str, dict[str, int]]:
-    """Bubbles where vapour runs with the liquid after the drier."""
+    """Bubbles where vapor runs with the liquid after the drier."""
     flash = a.state.sight_glass_quality
     word = "bubbles" if flash > 1e-3 else "clear"
     level = {} if a.state.receiver is None else {"receiver_level_pct": round(100 * a.state.receiver.level)}
@@ -190,7 +190,7 @@ def run_on(a: Asked) -> tuple[str, str, dict[str, float]]:
         "balance": "and grows no further",
         "closed": "and the coil is all but shut",
         "growing": "and goes on growing",
-        "cut_out": "and a cut-out opens",
+        "cut_out": "and a cutout opens",
     }
     suction = "" if state.trip else f"; suction {a.gauge(state.suction_pa)}"
     return (

@@ -37,7 +37,7 @@ def _bulb(a: Asked, check: str, opening: float, verb: str) -> tuple[str, str, di
     if turned.trip is not None:
         return (
             "responds",
-            f"The bulb is {verb}; suction moves to the {turned.trip.cutout.replace('_', ' ')} cut-out.",
+            f"The bulb is {verb}; suction moves to the {turned.trip.cutout.replace('_', ' ')} cutout.",
             {},
         )
     moved = (turned.suction_pa - a.state.suction_pa) / PA_PER_PSI
@@ -92,7 +92,7 @@ TESTS = (
         id="bulb_chilled",
         name="Bulb chilled",
         minutes=8,
-        caution="Watch the low-pressure cut-out.",
+        caution="Watch the low-pressure cutout.",
         answer=bulb_chilled,
         suits=_bulbed,
     ),

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Circuit
     from wolfsbane.cycle.properties import Refrigerant
 
-#: a sound machine of this kind is at its cut-out within this time; after the stop a tight one rises less than this
+#: a normal machine of this kind is at its cutout within this time; after the stop a tight one rises less than this
 #: (assumed)
 _LONGEST_S, _TIGHT_PSI_MIN = 240.0, 12.0
 #: most of a condenser that may fill with liquid before the head runs away (assumed)
@@ -67,7 +67,7 @@ def _pull(a: Asked, circuit: Circuit, fluid: Refrigerant, floor_pa: float) -> tu
 
 
 def pump_down(a: Asked) -> tuple[str, str, dict[str, float]]:
-    """Close the liquid service valve: a sound compressor pulls the suction down to its cut-out and the low side stays
+    """Close the liquid service valve: a good compressor pulls the suction down to its cutout and the low side stays
     there.
     """
     faulted = plant(a.machine, a.faults)
@@ -80,7 +80,7 @@ def pump_down(a: Asked) -> tuple[str, str, dict[str, float]]:
     if circuit.charge_kg > room:
         return (
             "not_possible",
-            "Stopped: this condenser cannot hold the whole charge and the head ran up towards its cut-out.",
+            "Stopped: this condenser cannot hold the whole charge and the head ran up towards its cutout.",
             {},
         )
     plate = a.machine.plate
@@ -132,7 +132,7 @@ TESTS = (
         answer=pump_down,
         suits=lambda m: not m.sealed,
         caution=(
-            "Stay within the low-pressure cut-out; never on an overfull or microchannel circuit; never run in a vacuum."
+            "Stay within the low-pressure cutout; never on an overfull or microchannel circuit; never run in a vacuum."
         ),
     ),
     FieldTest(

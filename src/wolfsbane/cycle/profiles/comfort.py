@@ -287,7 +287,7 @@ COMFORT = (
         circuits=2,
         fan_w=900.0,
         static_inwc=1.2,
-        notes="Economiser at its minimum of 10 % outdoor air. The gauges are on circuit 1, upper half of the coil.",
+        notes="Economizer at its minimum of 10 % outdoor air. The gauges are on circuit 1, upper half of the coil.",
     ),
     _machine(
         "water-cooled-5t-r407c-txv",

@@ -1,4 +1,4 @@
-"""What plates have in common: cut-outs of a refrigerant, charge for longer lines."""
+"""What plates have in common: cutouts of a refrigerant, charge for longer lines."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from typing import Any
 from wolfsbane.cycle.machine import Plate
 from wolfsbane.cycle.units import KG_PER_OZ, M_PER_FT, PA_PER_PSI, W_PER_BTUH, f_to_k
 
-#: refrigerant -> high and low cut-out of a comfort machine, psig (typical settings; common practice, no source)
+#: refrigerant -> high and low-pressure cutout of a comfort machine, psig (typical settings; common practice, no source)
 CUTOUTS_PSIG = {
     "R-410A": (610.0, 50.0),
     "R-22": (400.0, 25.0),
@@ -20,7 +20,7 @@ PA_PER_INWC = 249.089
 
 #: liquid at 100 degF, kg/m3 (from our tables; a test compares)
 LIQUID_KG_M3 = {"R-410A": 989, "R-22": 1138, "R-32": 904, "R-454B": 928, "R-407C": 1079}
-#: liquid line per foot on a machine of 0.064 kg/s, litres, and what the suction line adds, oz (assumed)
+#: liquid line per foot on a machine of 0.064 kg/s, liters, and what the suction line adds, oz (assumed)
 _LITRES_PER_FT, _SUCTION_OZ = 0.0155, 0.04
 
 

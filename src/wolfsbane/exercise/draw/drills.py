@@ -130,7 +130,7 @@ def _dial(brief: Brief, rng: random.Random, index: int) -> DrillItem:
 
 
 def _scale_slope(machine: Machine, gauge: float, point: str, system: str) -> float:
-    """Degrees of the sheet a unit of pressure, on the ring where the needle stands."""
+    """Degrees of the sheet a unit of pressure, on the PT scale where the needle stands."""
     step = 0.02 * gauge
 
     def at(g: float) -> float:
@@ -281,9 +281,9 @@ def _line(name: str, shown: dict[str, float], values: dict[str, float], system: 
 
 _KINDS: dict[str, tuple[Callable[[Brief, random.Random, int], DrillItem], str]] = {
     "conversion": (_conversion, "Convert. Low side: dew point; high side: bubble point."),
-    "dial": (_dial, "Read the dial, then the ring of the refrigerant named."),
+    "dial": (_dial, "Read the dial, then the PT scale of the refrigerant named."),
     "superheat": (_difference("superheat"), "Superheat: suction line − suction saturation. The first is worked."),
     "subcooling": (_difference("subcooling"), "Subcooling: liquid saturation − liquid line. The first is worked."),
     "bookkeeping": (bookkeeping, "Scale, cylinder and log must agree. Work it out; where they do not, say why."),
-    "spot_the_error": (_spot, "Somebody worked this out and made one mistake. Find it and put it right."),
+    "spot_the_error": (_spot, "Somebody worked this out and made one mistake. Find it and correct it."),
 }

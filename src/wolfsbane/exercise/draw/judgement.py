@@ -31,8 +31,8 @@ if TYPE_CHECKING:
 
 REFUSALS = {
     "cut_out": "the machine cuts out",
-    "no_balance": "no balance was found",
-    "weather": "the sound machine itself is off target in this weather",
+    "no_balance": "no steady operating point was found",
+    "weather": "even with nothing wrong the machine is off target in this weather",
     "edge": "a figure lies on the edge of its target",
     "look_alike": "the readings are within instrument tolerance of {fault}",
     "same_pattern": "the figures point to {fault} as much as to the planted fault",
@@ -99,11 +99,12 @@ def judge_on(
     """Judge planted ``faults`` (a tuple of Fault) on a :class:`~wolfsbane.diagnosis.solved_cases.Ground`: a
     :class:`Judgement`.
 
-    Refused: a cut-out, a sound machine off target, a figure on a target's edge (unless ``allow_edges``), readings
-    within tolerance of the sound machine or of another answer that the sheet offers, and a verdict pattern that another
-    offered fault shows too. Where edges are allowed, every pattern an examiner would accept has to be the planted
-    fault's alone. With ``leave_open`` other offered faults may look the same: they are named in ``left_open`` and count
-    as right. With ``pipes`` there are no gauges, and the proof has to stand on the pipes alone.
+    Refused: a cutout, a machine with nothing wrong off target, a figure on a target's edge (unless ``allow_edges``),
+    readings within tolerance of the machine with nothing wrong or of another answer that the sheet offers, and a
+    verdict pattern that another offered fault shows too. Where edges are allowed, every pattern an examiner would
+    accept has to be the planted fault's alone. With ``leave_open`` other offered faults may look the same: they are
+    named in ``left_open`` and count as right. With ``pipes`` there are no gauges, and the proof has to stand on the
+    pipes alone.
     """
     try:
         state = solved(cases.machine, cases.conditions, faults)

@@ -25,7 +25,7 @@ if TYPE_CHECKING:
     from wolfsbane.exercise.draw.judgement import Judgement
     from wolfsbane.exercise.plan.brief import Brief
 
-#: two faults that a machine may well have at once, the one to be mended first named first: airflow and coils, then
+#: two faults that a machine may well have at once, the one to be repaired first named first: airflow and coils, then
 #: parts, then charge
 PAIRS = (
     ("dirty_condenser", "undercharge"),
@@ -65,7 +65,7 @@ class NoClassSetError(ValueError):
 
 @dataclass(frozen=True, kw_only=True)
 class Rung:
-    """One call of the ladder: its number, the stated level and the skill (fault ids in the order they are mended)."""
+    """One call of the ladder: its number, the stated level and the skill (fault ids in the order they are repaired)."""
 
     number: int
     level: int
@@ -174,7 +174,9 @@ def _ladder(brief: Brief, wanted: list[int]) -> list[Rung]:
 
 
 def _skills(brief: Brief, rng: random.Random) -> list[list[tuple[str, ...]]]:
-    """For every rung the skills to be tried, best first: sound machines in the middle, two faults on top."""
+    """For every rung the skills to be tried, best first: machines with nothing wrong in the middle,
+    two faults on top.
+    """
     calls = brief.calls
     pairs: list[tuple[str, ...]] = [p for p in PAIRS if set(p) <= set(brief.faults)]
     if brief.two_faults and not pairs:
@@ -224,7 +226,7 @@ def _levels(brief: Brief, skill: tuple[str, ...], level: int, number: int, effor
     One hit of the wanted level is enough in the usual few tries; in many it has to be reached twice, since a class
     needs one for everybody.
 
-    A sound machine has no severity to turn, so it is tried in more weathers.
+    A machine with nothing wrong has no severity to turn, so it is tried in more weathers.
     """
     reached: dict[Any, Any] = {}
     settings_tried = _SCOUTS * effort * (1 if skill else _SEVERITIES)

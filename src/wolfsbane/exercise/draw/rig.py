@@ -2,7 +2,7 @@
 read.
 
 The class is marked against the rig. The readings are checked against each other, the plate, the weather and the
-prediction; a contradiction is said, never hidden, and never mends a reading.
+prediction; a contradiction is said, never hidden, and never repairs a reading.
 """
 
 from __future__ import annotations
@@ -50,7 +50,8 @@ def rig_call(scenario: Scenario, system: str, rng: random.Random, asked: Asked |
     """The :class:`Call` of a scenario planted on a rig, the same for everybody: readings are blank until somebody
     measured.
 
-    Raises BadInputError where a fault must not be planted, NoConvergenceError where the machine finds no balance.
+    Raises BadInputError where a fault must not be planted, NoConvergenceError where the machine finds no steady
+    operating point.
     """
     for fault in scenario.faults:
         if not fault_kind(fault.id).rig.plant:
@@ -273,9 +274,9 @@ def _of_plate(machine: Machine, values: dict[str, float], call: Call) -> list[st
         return from_display("pressure", values[key], call.units, barometer) - barometer
 
     if pa("head_pressure") > plate.high_cutout_gauge_pa:
-        found.append("The head stands above the high cut-out on the plate: it should not be running.")
+        found.append("The head stands above the high-pressure cutout on the plate: it should not be running.")
     if pa("suction_pressure") < plate.low_cutout_gauge_pa:
-        found.append("The suction stands below the low cut-out on the plate: it should not be running.")
+        found.append("The suction stands below the low-pressure cutout on the plate: it should not be running.")
     if values.get("compressor_amps", 0.0) > plate.overload_amps:
         found.append("The compressor draws more than its overload lets through.")
     return found
@@ -297,7 +298,9 @@ def _of_prediction(call: Call, machine: Machine, scenario: Scenario, values: dic
     try:
         state = solve(machine, conditions, scenario.faults)
     except (NoConvergenceError, BadInputError):
-        return ["In this weather the model finds no balance with the planted fault: check the air temperatures."]
+        return [
+            "In this weather the model finds no steady operating point with this fault: check the air temperatures."
+        ]
     if state.trip is not None:
         return [f"In this weather the model cuts out on {state.trip.cutout.replace('_', ' ')} with the planted fault."]
     tolerances, off = _tolerances(call), []

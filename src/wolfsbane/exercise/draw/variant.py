@@ -93,8 +93,8 @@ def finished(
     seed: int,
     asked: Asked | None = None,
 ) -> Call:
-    """The :class:`~wolfsbane.exercise.paper.call.Call` of a fair judgement, with the repair, difficulty, accepted answers
-    and wrong paths in its key.
+    """The :class:`~wolfsbane.exercise.paper.call.Call` of a fair judgement, with the repair, difficulty, accepted
+    answers and wrong paths in its key.
     """
     cases, proof, state = judgement.proved()
     call = make_call(

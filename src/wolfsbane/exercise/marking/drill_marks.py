@@ -28,7 +28,7 @@ _KINDS = {
 }
 #: what a reader of the marks is told of a slip
 SLIPS = {
-    "wrong_ring": "another refrigerant's ring",
+    "wrong_ring": "another refrigerant's PT scale",
     "absolute_for_gauge": "gauge pressure taken for absolute",
     "sign_turned": "subtracted the wrong way round",
     "hoses_forgotten": "the hoses are forgotten",

@@ -17,9 +17,9 @@ _NUMBERS = ("temperature", "difference", "mass", "pressure")
 #: reason code -> what to look at again; codes that stand for something right have none
 LOOK_AGAIN = {
     "wrong_number": "Do this one again, slowly: write both numbers down before you subtract.",
-    "absolute_for_gauge": "Gauge and absolute: the ring and the chart are drawn for gauge pressure.",
-    "added_atmosphere": "Gauge and absolute: add nothing, the ring is drawn for gauge pressure.",
-    "wrong_ring": "Refrigerant on the plate first, then its own ring.",
+    "absolute_for_gauge": "Gauge and absolute: the PT scale and the chart are drawn for gauge pressure.",
+    "added_atmosphere": "Gauge and absolute: add nothing, the PT scale is drawn for gauge pressure.",
+    "wrong_ring": "Refrigerant on the plate first, then its own PT scale.",
     "other_gauge": "Blue goes with the suction line, red with the liquid line.",
     "sign_turned": "Superheat stands above its saturation, subcooling below: draw a line and mark both.",
     "swapped": "Large cold line: superheat. Small warm line: subcooling.",
@@ -30,13 +30,13 @@ LOOK_AGAIN = {
     "verdict_wrong": "Lay your figure beside the target band before you call it.",
     "fault_wrong": "Read the pattern, not one number: which way do superheat and subcooling point?",
     "fault_wrong_path": "Read the pattern, not one number: which way do superheat and subcooling point?",
-    "faults_part": "Two at once: mend the first in your mind, and ask what is still off.",
+    "faults_part": "Two at once: repair the first in your mind, and ask what is still off.",
     "evidence_not_off": "Evidence is a figure that is off target.",
     "evidence_not_deciding": "Ask which figure would be right again if another fault were the cause.",
     "action_wrong": "One step, the first one: airflow and coils first, charge last.",
     "action_led_to": "One step, the first one: airflow and coils first, charge last.",
-    "action_second_first": "Two faults: the first one hides the second. Mend, run, read again.",
-    "action_second_led_to": "Two faults: the first one hides the second. Mend, run, read again.",
+    "action_second_first": "Two faults: the first one hides the second. Repair, run, read again.",
+    "action_second_led_to": "Two faults: the first one hides the second. Repair, run, read again.",
     "amount_none_wanted": "Ask whether the charge is wrong at all before the cylinder comes out.",
     "amount_over": "In short bursts by the scale; stop, settle, read again.",
     "amount_under": "How many degrees are missing, and how much does one degree take?",
@@ -44,7 +44,7 @@ LOOK_AGAIN = {
     "order_wrong": "Leak before charge, air before charge, and a last look at the end.",
     "order_not_in_order": "Leak before charge, air before charge, and a last look at the end.",
     "order_not_complete": "Something is missing between the first step and the last look.",
-    "change_wrong": "Say for each reading which way it was off; put right, it goes back.",
+    "change_wrong": "Say for each reading which way it was off; repaired, it goes back.",
     "measured_off": "Zero the gauge, clean pipe, insulation over the clamp, wait for it to settle.",
     "drill_slip": "The slip has a name; do the next three of these without it.",
     "drill_wrong": "Do this one again, then check it the other way round.",
@@ -53,7 +53,7 @@ LOOK_AGAIN = {
     "ring_not_own": "Your number is right but does not come from your own pressure.",
     "fault_right_despite": "You named it rightly against your own figures: find the slip in them.",
     "evidence_right_despite": "You named it rightly against your own verdict: find the slip in that.",
-    "fault_follows": "Your conclusion was sound; the slip came earlier.",
+    "fault_follows": "Your conclusion was right; the slip came earlier.",
 }
 
 

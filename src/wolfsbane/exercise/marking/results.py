@@ -34,7 +34,7 @@ STEPS = {
     "subtract": ("Work out the figures", ("superheat", "subcooling", "evaporator_td", "ctoa")),
     "target": ("Find the target", ("target",)),
     "compare": (
-        "Call low, right, high",
+        "Call low, normal, high",
         ("superheat_verdict", "subcooling_verdict", "evaporator_td_verdict", "ctoa_verdict"),
     ),
     "conclude": ("Name the fault", ("fault",)),

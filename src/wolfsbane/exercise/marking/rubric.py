@@ -26,15 +26,15 @@ PARTIAL = {
 LINES = (
     (
         "Saturation temperatures",
-        "All points within a division of the ring (1 °F, 0.6 K). The same named slip on both gauges costs one mark.",
+        "All points within a division of the PT scale (1 °F, 0.6 K). The same slip on both gauges costs one mark.",
     ),
     (
         "Superheat, subcooling, TD, CTOA",
-        "All points for the right subtraction of your own numbers: a misread ring costs one mark.",
+        "All points for the right subtraction of your own numbers: a misread PT scale costs one mark.",
     ),
-    ("Target", "All points within 1 °F (0.6 K) of the target of your school of practice."),
+    ("Target", "All points within 1 °F (0.6 K) of the target of your practice."),
     (
-        "Low, right, high",
+        "Low, normal, high",
         (
             "All points when the verdict fits your own figure and target, or the figure you meant (sign, swap); at an"
             " edge both count."

@@ -23,8 +23,8 @@ def shown(value: float) -> str:
 
 
 class Work:
-    """One pass over one call. ``own`` are the apprentice's own numbers, ``meant`` figures somebody clearly meant behind a
-    turned sign or an exchange of two, ``slips`` what was named on a saturation already, ``chosen`` the fault named.
+    """One pass over one call. ``own`` are the apprentice's own numbers, ``meant`` figures somebody clearly meant behind
+    a turned sign or an exchange of two, ``slips`` what was named on a saturation already, ``chosen`` the fault named.
     """
 
     def __init__(self, call: Call, answers: dict[str, str], rules: Rules) -> None:

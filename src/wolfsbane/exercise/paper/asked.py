@@ -28,7 +28,7 @@ class Asked:
     """Checked choices for one call of a sheet; None leaves what the scenario or the brief says.
 
     ``parts`` of :data:`PARTS`; ``points`` by question id; ``instruments`` a kit, or pipes for line temperatures only;
-    ``chart`` hands a PT chart out with the call; ``school`` a school of practice by id; ``tests`` may be asked for on
+    ``chart`` hands a PT chart out with the call; ``school`` a practice by id; ``tests`` may be asked for on
     paper, their results are printed as sealed slips; ``leave_open`` lets a call stand whose proof leaves other answers
     open, which then all earn full credit.
     """

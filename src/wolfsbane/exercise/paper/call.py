@@ -153,8 +153,8 @@ _REPAIR_FIELDS = ("steps", "plans", "changes", "changes_of", "amount", "slope")
 def _moved_up(data: Any) -> Any:
     """Plain data of an older schema as :data:`SCHEMA` writes it.
 
-    Schema 1 had no history, and its key named one fault. Up to schema 2 the practice was called school, a normal verdict
-    right, and the repair stood among the fields of the key.
+    Schema 1 had no history, and its key named one fault. Up to schema 2 the practice was called school, a normal
+    verdict right, and the repair stood among the fields of the key.
     """
     if not isinstance(data, dict) or not isinstance(data.get("key"), dict) or data.get("schema") not in (1, 2):
         return data

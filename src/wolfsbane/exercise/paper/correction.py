@@ -96,7 +96,7 @@ def correction(
 
 
 def _nothing(faults: tuple[Fault, ...]) -> str:
-    return "Nothing on the machine is to be put right: say so and show the figures" + (
+    return "Nothing on the machine is to be repaired: say so and show the figures" + (
         "." if not faults else f": {fault_kind(faults[0].id).name.lower()}."
     )
 
@@ -155,7 +155,7 @@ def _step_text(site: Site, step: Step, machine: Machine, system: str) -> str:
 
 
 def _after(site: Site, faults: tuple[Fault, ...], repaired: int) -> Site:
-    """The site with the first ``mended`` of its faults put right, settled; the charge as that leaves it."""
+    """The site with the first ``repaired`` of its faults repaired, settled; the charge as that leaves it."""
     for fault in faults[:repaired]:
         site = _without(site, fault)
     return replace(site, moving=None, shown=None)
@@ -215,7 +215,7 @@ def _steady(site: Site) -> CircuitState | None:
 def told(state: CircuitState | None, system: str) -> str:
     """A state as half a sentence: "put subcooling at 19 °F and the head at 470 psig", or what trips."""
     if state is None:
-        return "stopped the machine: it finds no balance any more"
+        return "stopped the machine: it finds no steady operating point any more"
     if state.trip is not None:
         return f"tripped it on {CUTOUTS[state.trip.cutout]}"
     figures = _figures(state, system)
@@ -280,7 +280,7 @@ def _row(plan_id: str, text: str, state: CircuitState | None, system: str) -> Wr
 
 
 def _condemned(site: Site, kind: ActionKind, system: str) -> WrongPlan:
-    """A part exchanged unproven: the charge is weighed in anew by the plate, what it does not mend stays."""
+    """A part exchanged unproven: the charge is weighed in anew by the plate, what it does not repair stays."""
     kept = tuple(f for f in site.faults if kind.id not in repaired_by(f) and f.id != "non_condensables")
     state = _steady(replace(site, circuit_kg=site.right_kg, faults=kept))
     cost = {"large": "the dearest part on the machine", "part": "a part"}[kind.money]
@@ -294,7 +294,7 @@ def _second_first(site: Site, made: Plan, system: str) -> WrongPlan:
     state = _steady(_without(site, second))
     return _row(
         "second_first",
-        f"Mending “{fault_kind(second.id).name}” before “{fault_kind(first.id).name}” would have "
+        f"Repairing “{fault_kind(second.id).name}” before “{fault_kind(first.id).name}” would have "
         f"{told(state, system)}, and those figures still lie.",
         state,
         system,
@@ -302,7 +302,7 @@ def _second_first(site: Site, made: Plan, system: str) -> WrongPlan:
 
 
 def _charged_first(site: Site, made: Plan, target: tuple[float, float] | None, system: str) -> WrongPlan | None:
-    """Charging to the target before the rest is mended, and what mending the rest then uncovers."""
+    """Charging to the target before the rest is repaired, and what repairing the rest then uncovers."""
     others = [
         f for f in made.faults if f.id not in ("undercharge", "overcharge", "long_liquid_line", *NOTHING_TO_REPAIR)
     ]
@@ -320,7 +320,7 @@ def _charged_first(site: Site, made: Plan, target: tuple[float, float] | None, s
     word = "too much" if off > 0.0 else "too little"
     text = (
         f"Charging to the target {judged_by(site.machine)} first would have left {weight(abs(off), system)} {word}; "
-        f"mending the rest would then have {told(state, system)}."
+        f"repairing the rest would then have {told(state, system)}."
     )
     return _row("charged_first", text, state, system)
 

@@ -136,7 +136,9 @@ class WrongPlan:
 
 @dataclass(frozen=True, kw_only=True)
 class CorrectionKey:
-    """The right repair with its amounts and proof; only ``refusal`` where the machine has no balance to correct from."""
+    """The right repair with its amounts and proof; only ``refusal`` where the machine has no balance to correct
+    from.
+    """
 
     refusal: str | None = None
     by: str | None = None

@@ -57,7 +57,7 @@ def plate_lines(machine: Machine, system: str) -> list[dict[str, str]]:
             4,
             (
                 f"Beyond {standard:.0f} {'ft' if us else 'm'} of line",
-                f"{per_line:.1f} oz a foot" if us else f"{per_line:.0f} g a metre",
+                f"{per_line:.1f} oz a foot" if us else f"{per_line:.0f} g a meter",
             ),
         )
     if plate.target_superheat_dk is not None:
@@ -84,9 +84,9 @@ def full_plate(machine: Machine, system: str) -> list[dict[str, str]]:
 
     rows = [
         ("Overload opens at", f"{plate.overload_amps:.1f} A"),
-        ("High cut-out", gauge(plate.high_cutout_gauge_pa)),
-        ("Low cut-out", gauge(plate.low_cutout_gauge_pa)),
-        ("Discharge cut-out", shown("temperature", plate.discharge_cutout_k)),
+        ("High-pressure cutout", gauge(plate.high_cutout_gauge_pa)),
+        ("Low-pressure cutout", gauge(plate.low_cutout_gauge_pa)),
+        ("Discharge cutout", shown("temperature", plate.discharge_cutout_k)),
         ("Safety class", refrigerant(machine.refrigerant).safety_class),
         ("Airflow", shown("flow", plate.design_airflow_m3_s)),
     ]

@@ -78,7 +78,7 @@ class Choices:
 #: id -> (kind, wording)
 QUESTIONS = {
     "suction_saturation": ("temperature", "Suction saturation temperature"),
-    "liquid_saturation": ("temperature", "Liquid saturation temperature"),
+    "liquid_saturation": ("temperature", "Condensing temperature (saturated)"),
     "superheat": ("difference", "Total superheat at the outdoor unit"),
     "subcooling": ("difference", "Subcooling"),
     "evaporator_td": ("difference", "Evaporator TD: return air − suction saturation"),
@@ -93,10 +93,10 @@ QUESTIONS = {
     "action": ("letter", "What to do first"),
     "amount": ("mass", "Refrigerant to be moved: in is +, out is −, none is 0"),
     "order": ("steps", "What is done, in order, by number"),
-    "after_suction": ("change", "Suction pressure, once all is right"),
-    "after_head": ("change", "Head pressure, once all is right"),
-    "after_superheat": ("change", "Superheat, once all is right"),
-    "after_subcooling": ("change", "Subcooling, once all is right"),
+    "after_suction": ("change", "Suction pressure, after the repair"),
+    "after_head": ("change", "Head pressure, after the repair"),
+    "after_superheat": ("change", "Superheat, after the repair"),
+    "after_subcooling": ("change", "Subcooling, after the repair"),
     "because": ("text", "Why, with your figures"),
 }
 #: what a call asks in three parts; ``because`` is asked only where it is chosen

@@ -39,7 +39,7 @@ _EDGE = (0.5, 1.6)
 _CHARGE = ("undercharge", "overcharge", "long_liquid_line")
 _ANEW = ("non_condensables", "wrong_refrigerant")
 _STEPS = {
-    "leak": "Find and mend the leak",
+    "leak": "Find and repair the leak",
     "add": "Add liquid by the scale, in short bursts",
     "remove": "Take refrigerant out into a weighed cylinder",
     "recover": "Recover the whole charge",
@@ -80,7 +80,7 @@ def _leaks(fault: Fault) -> bool:
 
 
 def plan_ids(faults: tuple[Fault, ...]) -> list[str]:
-    """Essential steps of all ``faults`` in the order they are mended, a last look at the end."""
+    """Essential steps of all ``faults`` in the order they are repaired, a last look at the end."""
     if not faults:
         return ["leave"]
     found = [step for fault in faults for step in steps_of(fault, _leaks(fault))]
@@ -138,7 +138,7 @@ def repairing(
 
 
 def ways_back(found: CircuitState, fault_free: CircuitState) -> dict[str, list[str]]:
-    """Which way each quantity goes when the machine is put right:
+    """Which way each quantity goes when the machine is repaired:
     question id -> accepted answers, the plain one first.
     """
     answers = {}

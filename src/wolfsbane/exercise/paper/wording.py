@@ -1,4 +1,4 @@
-"""The one English catalogue of marking reasons: code -> sentence with parameters."""
+"""The one English catalog of marking reasons: code -> sentence with parameters."""
 
 from __future__ import annotations
 
@@ -11,9 +11,9 @@ REASONS = {
     "unreadable": "“{raw}” could not be read as {allowed}.",
     "wrong_number": "{given} instead of {expected}.",
     "absolute_for_gauge": (
-        "{given} comes from taking the gauge pressure for absolute; the ring wants gauge: {expected}."
+        "{given} comes from taking the gauge pressure for absolute; the PT scale wants gauge: {expected}."
     ),
-    "added_atmosphere": "{given} comes from adding the atmosphere first; the ring wants gauge pressure: {expected}.",
+    "added_atmosphere": "{given} comes from adding the atmosphere first; the PT scale is gauge pressure: {expected}.",
     "wrong_ring": "{given} is the {refrigerant} ring; this machine holds {own}: {expected}.",
     "same_slip_paid": "The same slip as on the other gauge, which already cost the mark: {expected}.",
     "other_gauge": "{given} belongs to the other gauge; here it is {expected}.",
@@ -73,9 +73,9 @@ REASONS = {
     "action_wrong": "This machine wants: {action}.",
     "action_led_to": "This machine wants: {action}. {consequence}",
     "action_second_led_to": (
-        "Right, but not first: until the first is mended the readings mislead. First: {action}. {consequence}"
+        "Right, but not first: until the first is repaired the readings mislead. First: {action}. {consequence}"
     ),
-    "action_second_first": "Right, but not first: until the first is mended the readings mislead. First: {action}.",
+    "action_second_first": "Right, but not first: until the first is repaired the readings mislead. First: {action}.",
 }
 
 

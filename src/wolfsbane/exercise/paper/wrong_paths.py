@@ -25,12 +25,12 @@ _ADDED_PCT = 110.0
 #: mistake -> (wording, feedback)
 MISTAKES = {
     "wrong_ring": (
-        "Read the saturation on another refrigerant's ring",
-        "Find the refrigerant on the plate, then its ring.",
+        "Read the saturation on another refrigerant's PT scale",
+        "Find the refrigerant on the plate, then its PT scale.",
     ),
     "absolute_for_gauge": (
         "Took the gauge pressure for absolute",
-        "The ring is drawn for gauge pressure: read it straight.",
+        "The PT scale is drawn for gauge pressure: read it straight.",
     ),
     "other_gauge": (
         "Took the saturation of the other gauge",
@@ -63,12 +63,12 @@ MISTAKES = {
     ),
     "compressor_unproven": (
         "Condemns the compressor without a pump-down",
-        "Prove it: a sound compressor pulls the suction down at once.",
+        "Prove it: a good compressor pulls the suction down at once.",
     ),
     "add_refrigerant": ("Adds a tenth of the charge", "Weigh in only what a leak took, once it is found."),
-    "second_first": ("Mends the second fault first", "Mend the first thing found, run, read again."),
+    "second_first": ("Repairs the second fault first", "Repair the first thing found, run, read again."),
     "acts_on_a_sound_machine": (
-        "Mends something on a sound machine",
+        "Repairs something on a machine with nothing wrong",
         "All figures on target: leave the circuit alone.",
     ),
 }

@@ -37,7 +37,8 @@ _FILE_NAMES = {"practice_id": "practice"}
 @dataclass(frozen=True, kw_only=True)
 class Brief:
     """A checked brief. ``levels`` is (easiest, hardest), ``minutes`` None where time does not matter, ``drills`` (kind,
-    items) pairs, ``weather`` name -> (low, high) in degrees F, ``sound_share`` the share of calls on a sound machine.
+    items) pairs, ``weather`` name -> (low, high) in degrees F, ``sound_share`` the share of calls on a machine with
+    nothing wrong.
     """
 
     title: str

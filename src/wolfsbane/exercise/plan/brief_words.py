@@ -1,5 +1,5 @@
-"""A brief in a sentence: "six calls, level 2 to 4, orifice machines, R-410A and R-32, one sound machine, fifty
-minutes".
+"""A brief in a sentence: "six calls, level 2 to 4, orifice machines, R-410A and R-32, one machine with nothing wrong,
+fifty minutes".
 
 Reads what it knows into the fields of a brief and says which words it made nothing of; it never guesses.
 """
@@ -108,7 +108,7 @@ _WORD = r"(\d{1,3}|[a-z]+(?:[ -](?:one|two|three|four|five|six|seven|eight|nine)
 
 def read_brief(text: str) -> tuple[dict[str, Any], list[str]]:
     """(fields of a brief as plain data, words nothing was made of). Fields: calls, levels, machines, faults, minutes,
-    apprentices, sound_share, two_faults, instruments, units, drills; what the sentence does not name is left out.
+    apprentices, fault_free_share, two_faults, instruments, units, drills; what the sentence does not name is left out.
     """
     said = " " + " ".join(str(text)[:600].lower().replace(",", " , ").replace(".", " ").split()) + " "
     found: dict[str, Any] = {}
@@ -142,7 +142,8 @@ def read_brief(text: str) -> tuple[dict[str, Any], list[str]]:
     take(rf"\blevels? {_WORD}(?: ?(?:to|-|–|and) ?{_WORD})?\b", levels)
     take(rf"\b{_WORD} minutes?\b", whole("minutes"))
     take(rf"\b{_WORD} (?:apprentices|students)\b", whole("apprentices"))
-    take(rf"\b{_WORD} (?:sound|healthy)(?: machines?| calls?)?\b", lambda m: fault_free.append(_number(m[1]) or 0))
+    none_wrong = r"(?:sound|healthy|normal)(?: machines?| calls?)?|(?:(?:machines?|calls?) )?(?:with )?nothing wrong"
+    take(rf"\b{_WORD} (?:{none_wrong})\b", lambda m: fault_free.append(_number(m[1]) or 0))
     take(rf"\b{_WORD} (?:with two faults|two[- ]fault(?: calls?| machines?)?)\b", whole("two_faults"))
     take(
         rf"\b{_WORD} (?:items? of )?(conversions?|dials?|bookkeeping|spot the error|find the mistake)(?: drills?)?\b",

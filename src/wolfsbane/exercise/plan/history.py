@@ -52,7 +52,7 @@ def changes(before: Scenario | None, after: Scenario, system: str = "us") -> tup
         if was != now:
             found.append(f"{label.capitalize()} {_number(was, unit, system)} → {_number(now, unit, system)}")
     if before.practice_id != after.practice_id or before.own_practice != after.own_practice:
-        found.append(f"School of practice: {before.practice.name} → {after.practice.name}")
+        found.append(f"Practice: {before.practice.name} → {after.practice.name}")
     found += [
         f"{label.capitalize()} changed"
         for name, label in _PLAIN.items()
@@ -118,5 +118,5 @@ def _faults(before: tuple[Fault, ...], after: tuple[Fault, ...], system: str) ->
                 f" {(f.cause or 'none').replace('_', ' ')}"
             )
     if not found and [f.id for f in before] != [f.id for f in after]:
-        found.append("Order of mending changed")
+        found.append("Order of repairing changed")
     return found

@@ -50,7 +50,7 @@ _WEATHERS: tuple[Any, ...] = (
 )
 #: weathers that only make sense for rooms, and only for boxes
 _ROOMS_ONLY, _BOXES_ONLY = ("dry", "humid"), ("winter",)
-#: id, name, what it teaches, (fault, level) in the order they are mended
+#: id, name, what it teaches, (fault, level) in the order they are repaired
 _FAULTS = (
     (
         "hidden_charge",
@@ -80,7 +80,7 @@ _FAULTS = (
     (
         "liar",
         "The gauge lies",
-        "A sound machine read with a gauge that was never zeroed.",
+        "A machine with nothing wrong read with a gauge that was never zeroed.",
         (("gauge_not_zeroed", "severe"),),
     ),
     (

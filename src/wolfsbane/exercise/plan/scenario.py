@@ -32,7 +32,7 @@ if TYPE_CHECKING:
 SCHEMA = 3
 MAX_FAULTS = 3
 MAX_TAGS = 12
-#: letters a sheet has for faults, beside the one for a sound machine
+#: letters a sheet has for faults, beside the one for a machine with nothing wrong
 MAX_OFFERED = 8
 
 
@@ -40,10 +40,10 @@ MAX_OFFERED = 8
 class Scenario:
     """One scenario. Severities are physical numbers in each fault's own unit; spreads say how far variants may wander.
 
-    ``faults`` holds faults of the machine and of the instruments, in the order they are to be mended.
+    ``faults`` holds faults of the machine and of the instruments, in the order they are to be repaired.
     ``given_readings`` are the readings an apprentice gets (None: the usual ones), ``given_tests`` the looks and tests
     whose results are printed with the call. ``own`` is a machine of the instructor's own (plate and circuit as the
-    tuner found them), None for a profile; ``own_school`` likewise a school of practice of the instructor's own.
+    tuner found them), None for a profile; ``own_school`` likewise a practice of the instructor's own.
     ``tags`` are words to find it by. Temperatures degrees F, differences ``_df``; ``spread_depth_pct`` is in per cent
     of the distance from sound.
     """
@@ -83,12 +83,12 @@ class Scenario:
 
     @property
     def fault(self) -> Any:
-        """Id of the planted fault, ``none``, or ids joined by "+" in the order they are mended."""
+        """Id of the planted fault, ``none``, or ids joined by "+" in the order they are repaired."""
         return "+".join(f.id for f in self.faults) or NONE
 
     @property
     def severity(self) -> Any:
-        """Severity of the first fault, None for a sound machine."""
+        """Severity of the first fault, None for a machine with nothing wrong."""
         return self.faults[0].severity if self.faults else None
 
     @property
@@ -229,7 +229,7 @@ def _word(name: str, value: Any) -> str:
 
 
 def _practice_id(data: dict[str, Any]) -> str:
-    """The id of the school of practice; one of somebody's own comes with its choices."""
+    """The id of the practice; one of somebody's own comes with its choices."""
     named = data.get("practice", "plate_and_formula")
     if data.get("own_practice") is None:
         return practice_by_id(named).id

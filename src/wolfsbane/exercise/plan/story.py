@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 COMPLAINTS = {
     "none": (
         "The owner wants it cooler than it is on a hot day, nothing has changed.",
-        "A neighbour said the pressures looked odd. The house is comfortable.",
+        "A neighbor said the pressures looked odd. The house is comfortable.",
     ),
     "undercharge": ("Cooled well last year, runs all afternoon now.", "Slowly got worse over two summers."),
     "overcharge": ("Somebody added gas in spring; the bill went up.", "Loud outside since the last visit."),
@@ -30,7 +30,7 @@ COMPLAINTS = {
     "orifice_oversized": ("Never right since the new indoor coil.", "The outdoor unit sweats all over."),
     "non_condensables": (
         "Opened for a repair last month, trips on hot days since.",
-        "Noisier since the line was mended.",
+        "Noisier since the line was repaired.",
     ),
     "condenser_fan_weak": ("Cools in the evening, not at three.", "The outdoor fan was changed in spring."),
     "condenser_recirculation": ("Worse since the deck was built.", "Trips on still afternoons."),
@@ -98,7 +98,7 @@ BOX_LOOK = {
     "high_load": ("Door shut, seals good.",),
     "low_load": ("Door shut, seals good.",),
 }
-#: what to say where the trouble is in somebody's instrument and the machine is sound
+#: what to say where the trouble is in somebody's instrument and the machine is normal
 _SECOND_OPINION = (
     "The last technician's figures made no sense; please read it again.",
     "Two visits, two different readings.",

@@ -1,4 +1,4 @@
-"""The instructor's bench: one machine with any faults, beside itself when sound, judged. Shows the answer."""
+"""The instructor's bench: one machine with any faults, beside itself with nothing wrong, judged. Shows the answer."""
 
 from __future__ import annotations
 
@@ -38,7 +38,7 @@ CUTOUTS = {
     "discharge_temperature": "discharge temperature",
     "overload": "the compressor's overload",
 }
-#: vapour share of the liquid line that shows as bubbles
+#: vapor share of the liquid line that shows as bubbles
 _FLASHES = 1e-3
 #: drawn range of each figure's bar, degrees F
 _SCALES_DF = {"superheat": (-5.0, 45.0), "subcooling": (-5.0, 30.0), "evaporator_td": (15.0, 60.0), "ctoa": (0.0, 45.0)}
@@ -51,7 +51,7 @@ def trip_sentence(trip: Trip) -> str:
 
 def fill(state: CircuitState, fault_free: CircuitState | None = None, faults: tuple[Fault, ...] = ()) -> dict[str, Any]:
     """What the circuit picture shows of a state, as shares of the coils;
-    airs are shares of what the ``sound`` machine moves.
+    airs are shares of what the ``fault_free`` machine moves.
     """
     fault_free = fault_free or state
     twin = state.twin
@@ -136,7 +136,7 @@ def _dials(
     now: dict[str, Reading],
     before: dict[str, Reading],
 ) -> list[dict[str, Any]]:
-    """Both dials with what they read, converted on the ring that is set."""
+    """Both dials with what they read, converted on the PT scale that is set."""
     held = on_the_scale(pt_scale, now, system, conditions.barometer_pa)
     unit, found = UNITS[system]["temperature"], []
     for side, key, point in (("low", "suction_pressure", "dew"), ("high", "head_pressure", "bubble")):
@@ -234,7 +234,9 @@ def _figures(
 
 
 def on_the_scale(pt_scale: str, readings: dict[str, Reading], system: str, barometer_pa: float) -> dict[str, float]:
-    """Printed values with pressures held at the ends of the ring: a needle off its ring is read at the last mark."""
+    """Printed values with pressures held at the ends of the PT scale:
+    a needle off its PT scale is read at the last mark.
+    """
     fluid, values = refrigerant(pt_scale), {k: r.value for k, r in readings.items()}
     low, high = (
         units.to_display("pressure", p, system, barometer_pa) for p in (1.001 * fluid.min_pa, 0.999 * fluid.max_pa)

@@ -1,4 +1,4 @@
-"""The catalogue as plain data: what a teacher can pick from, with what belongs to each choice."""
+"""The catalog as plain data: what a teacher can pick from, with what belongs to each choice."""
 
 from __future__ import annotations
 
@@ -164,7 +164,7 @@ def _si(kind: FaultKind | InstrumentFault) -> dict[str, Any]:
 
 
 def practice_catalog(own: Sequence[Practice] = (), system: str = "us") -> list[dict[str, Any]]:
-    """Every school of practice, and those of the instructor's ``own``, with its choices and the reason for each."""
+    """Every practice, and those of the instructor's ``own``, with its choices and the reason for each."""
     return [
         {
             "id": s.id,

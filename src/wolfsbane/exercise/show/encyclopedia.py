@@ -1,4 +1,4 @@
-"""The fault encyclopaedia: every family as the solved machine shows it, with look-alikes, tests, remedy and caution."""
+"""The fault encyclopedia: every family as the solved machine shows it, with look-alikes, tests, remedy and caution."""
 
 from __future__ import annotations
 

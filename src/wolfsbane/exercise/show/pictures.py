@@ -59,7 +59,7 @@ _HALVINGS = 12
 
 
 def pressure_enthalpy(state: CircuitState, fault_free: CircuitState, system: str) -> dict[str, Any] | None:
-    """Loops of a state and of the same machine when sound as plain data, in the system's units; None at rest.
+    """Loops of a state and of the same machine with nothing wrong as plain data, in the system's units; None at rest.
 
     {pressure_unit, enthalpy_unit, refrigerant, now: [corner], sound: [corner]}; corner {id, label, reading, pressure,
     enthalpy}.
@@ -110,11 +110,11 @@ def trend(
 ) -> dict[str, Any]:
     """Every drawn quantity of a machine against one handle, as plain data. Readings are those of perfect instruments.
 
-    ``over`` is the id of a planted fault of the machine (its severity runs from sound to the worst accepted) or a field
-    of the machine's weather. Answers {over, label, unit, xs, now, marks, series, trips, shows}: ``series`` rows have
-    {id, label, unit, values, sound, band_low, band_high} with None where the machine cuts out; ``shows`` says where
-    each figure first leaves what it was on the sound side ({id, verdict, at}). Raises BadInputError for an unknown
-    handle.
+    ``over`` is the id of a planted fault of the machine (its severity runs from normal to the worst accepted) or a
+    field of the machine's weather. Answers {over, label, unit, xs, now, marks, series, trips, shows}: ``series`` rows
+    have {id, label, unit, values, sound, band_low, band_high} with None where the machine cuts out; ``shows`` says
+    where each figure first leaves what it was on the sound side ({id, verdict, at}). Raises BadInputError for an
+    unknown handle.
     """
     planted = tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
     ids = [f.id for f in planted]

@@ -1,4 +1,4 @@
-"""The bench, its tests and its catalogue. For instructors: it shows the answer."""
+"""The bench, its tests and its catalog. For instructors: it shows the answer."""
 
 import random
 from typing import Any
@@ -42,7 +42,7 @@ api = APIBlueprint("bench", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="
 @api.get("/catalogue", responses={200: CatalogueReply})
 @roles(INSTRUCTOR)
 def catalog() -> dict[str, list[Any]]:
-    """Machines, faults, schools of practice and instruments."""
+    """Machines, faults, practices and instruments."""
     own = own_machines()
     return {
         "machines": machine_catalog(own),
@@ -70,7 +70,7 @@ def situation(body: Any) -> tuple[Machine, Conditions, tuple[Fault, ...]]:
 @api.post("/bench", responses={200: BenchReply})
 @roles(INSTRUCTOR)
 def bench_solve(body: BenchBody) -> dict[str, Any]:
-    """Solve one machine with any faults beside itself when sound."""
+    """Solve one machine with any faults beside itself with nothing wrong."""
     if body.instruments not in KITS:
         raise BadInputError("instruments", body.instruments, ", ".join(KITS))
     m, weather, faults = situation(body)
@@ -110,7 +110,7 @@ def prove_scenario(body: ProveBody) -> dict[str, Any]:
         }
     except NoConvergenceError as error:
         raise BadInputError(
-            "outdoor_db_f", body.outdoor_db_f, f"weather in which the sound machine runs ({error})"
+            "outdoor_db_f", body.outdoor_db_f, f"weather in which the machine with nothing wrong runs ({error})"
         ) from None
 
 

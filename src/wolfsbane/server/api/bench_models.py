@@ -1,4 +1,4 @@
-"""What goes in and out of the bench and its catalogue."""
+"""What goes in and out of the bench and its catalog."""
 
 from typing import Annotated, Any
 

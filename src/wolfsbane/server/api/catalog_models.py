@@ -1,4 +1,4 @@
-"""What the catalogue tells: machines, faults, schools of practice, and what belongs to each."""
+"""What the catalog tells: machines, faults, practices, and what belongs to each."""
 
 from typing import Any
 

@@ -1,4 +1,4 @@
-"""What goes in and out of the library of scenarios and of schools of practice."""
+"""What goes in and out of the library of scenarios and of practices."""
 
 from typing import Annotated, Any
 

@@ -1,4 +1,4 @@
-"""Schools of practice: copy one, change it, keep it."""
+"""Practices: copy one, change it, keep it."""
 
 from typing import Any
 
@@ -22,7 +22,7 @@ api = APIBlueprint("practices", __name__, url_prefix="/api/v1", abp_tags=[Tag(na
 @api.get("/practices", responses={200: PracticeList})
 @roles(INSTRUCTOR)
 def practice_list(query: UnitsQuery) -> dict[str, list[dict[str, Any]]]:
-    """Every school of practice with its choices and reasons, ours first."""
+    """Every practice with its choices and reasons, ours first."""
     return {"practices": practice_catalog(own_practices(), query.units)}
 
 
@@ -42,5 +42,5 @@ def practice_remove(path: PracticePath, query: UnitsQuery) -> dict[str, list[dic
     """Forget one's own copy; scenarios and sheets that use it keep theirs."""
     with database().transaction() as connection:
         if not queries.practice_remove(connection, school_id=g.user["school_id"], practice_id=path.practice_id):
-            raise not_found(f"school of practice {path.practice_id}")
+            raise not_found(f"practice {path.practice_id}")
     return {"practices": practice_catalog(own_practices(), query.units)}

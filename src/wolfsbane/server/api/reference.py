@@ -1,4 +1,4 @@
-"""Reference pages: pressure and temperature, target superheat, the dome, and the fault encyclopaedia."""
+"""Reference pages: pressure and temperature, target superheat, the dome, and the fault encyclopedia."""
 
 from typing import Any
 

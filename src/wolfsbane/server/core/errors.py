@@ -29,7 +29,7 @@ def body(code: str, message: str, field: str | None = None) -> dict[str, dict[st
 
 def not_found(what: str) -> ApiError:
     """404 for a thing that is not there or belongs to another school."""
-    return ApiError(404, "not_found", f"{what} is not here; it may have been removed")
+    return ApiError(404, "not_found", f"{what} was not found; it may have been removed")
 
 
 def register(app: OpenAPI) -> None:

@@ -50,7 +50,7 @@ def _what(body: Body) -> str:
 
 
 def _example(body: Call) -> list[str]:
-    """Follow-through on one of the sheet's own calls: the ring misread by four degrees, and what then is right."""
+    """Follow-through on one of the sheet's own calls: the PT scale misread by four degrees, and what then is right."""
     figures, unit = body.key.figures, next(q.unit for q in body.questions if q.kind == "temperature")
     k = 4.0 if unit == "°F" else 2.0
 
@@ -61,7 +61,7 @@ def _example(body: Call) -> list[str]:
     return [
         (
             f"The suction ring of the first paper stands at {n(figures['suction_saturation'])} {unit}. Somebody reads "
-            f"{n(figures['suction_saturation'] + k)}: no mark for the ring."
+            f"{n(figures['suction_saturation'] + k)}: no mark for the PT scale."
         ),
         (
             f"Superheat is then {line.text} − {n(figures['suction_saturation'] + k)} ="

@@ -26,7 +26,7 @@ SHEET = "Week 9: charge or air?"
 INSTRUCTOR_LOGIN, INSTRUCTOR_PASSWORD = "instructor", "violet-hood"
 ASSISTANT_LOGIN, ASSISTANT_PASSWORD = "assistant", "red-pencil-2"
 APPRENTICE_LOGIN, APPRENTICE_PASSWORD = "apprentice", "paper-and-ink"
-WARM_UP, ON_THE_RIG = "Week 8: rings and sums", "Week 10: at the rig"
+WARM_UP, ON_THE_RIG = "Week 8: PT scales and subtractions", "Week 10: at the rig"
 APPRENTICES = (
     "Tamsin Orrel",
     "Bram Okafell",
@@ -48,7 +48,7 @@ _SCENARIOS = (
     ("Hardly any air in the far room", "split-3t-r410a-orifice", "low_airflow", 48, "air indoors"),
     ("New drier, weak cooling", "split-3t-r410a-txv", "liquid_line_restriction", 170, "metering"),
     ("Rumble at start", "split-3t-r410a-txv", "valve_overfeeding", 98, "metering"),
-    ("A neighbour worries", "split-3t-r410a-orifice", NONE, None, "nothing wrong"),
+    ("A neighbor worries", "split-3t-r410a-orifice", NONE, None, "nothing wrong"),
     ("Never gets there", "split-3t-r410a-txv", "leaking_compressor_valves", 40, "compressor"),
     ("Somebody added gas", "split-3t-r22-txv", "overcharge", 126, "charge"),
     ("The fan was changed in spring", "split-3t-r454b-txv", "condenser_fan_weak", 58, "air outdoors"),

@@ -75,7 +75,7 @@ def sheet_results(connection: Connection, school_id: int, sheet_id: int) -> dict
 def question_text(question: str) -> str:
     """Wording of a question, also of a drill's and a rig's."""
     if question.endswith("_verdict"):
-        return f"{EVIDENCE[question.removesuffix('_verdict')]}: low, right or high"
+        return f"{EVIDENCE[question.removesuffix('_verdict')]}: low, normal or high"
     if question.startswith("read_"):
         return f"Read: {question.removeprefix('read_').replace('_', ' ')}"
     try:

@@ -124,7 +124,7 @@ const keys: Shortcut[] = [
   { keys: 'p', does: 'projector', run: () => (projecting.value = !projecting.value) },
   {
     keys: 'a',
-    does: 'analogue or digital gauges',
+    does: 'analog or digital gauges',
     run: () => (state.value.instruments = state.value.instruments === 'analogue' ? 'digital' : 'analogue'),
   },
   { keys: 'u', does: 'units', run: () => (units.value = units.value === 'us' ? 'si' : 'us') },
@@ -235,7 +235,7 @@ const keysOn = shortcuts.on
         <div class="dials card">
           <div class="kind">
             <el-radio-group v-model="state.instruments" size="small" aria-label="Gauges"
-              ><el-radio-button value="analogue">analogue</el-radio-button
+              ><el-radio-button value="analogue">analog</el-radio-button
               ><el-radio-button value="digital">digital</el-radio-button></el-radio-group
             >
           </div>

@@ -42,8 +42,8 @@ const words = (id: string) => id.replace(/_/g, ' ')
   <el-select
     :model-value="''"
     filterable
-    :placeholder="rows.length ? 'Plant another fault' : 'Plant a fault'"
-    aria-label="Plant a fault"
+    :placeholder="rows.length ? 'Add another fault' : 'Add a fault'"
+    aria-label="Add a fault"
     class="wide"
     data-test="fault"
     @update:model-value="add"

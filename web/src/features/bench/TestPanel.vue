@@ -28,7 +28,7 @@ watch(body, () => (answers.value = []))
     <div class="head">
       <h2>Ask for a test</h2>
       <p v-if="!answers.length" class="soft">
-        Pump-down, bulb, standing pressure, a look at the filter: the machine as planted answers.
+        Pump-down, bulb, standing pressure, a look at the filter: the machine answers as it is set.
       </p>
     </div>
     <el-select

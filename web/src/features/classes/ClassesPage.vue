@@ -179,7 +179,7 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
         <el-button v-else type="primary" native-type="submit" :disabled="!roster.people.length"
           >Add {{ roster.people.length || '' }}</el-button
         >
-        <el-button v-if="adding && open" @click="adding = false">Not now</el-button>
+        <el-button v-if="adding && open" @click="adding = false">Cancel</el-button>
       </form>
     </div>
   </main>

@@ -140,7 +140,7 @@ onBeforeUnmount(() => (rows.value = null))
       <button v-if="narrowed" type="button" class="plain" @click="wanted = { ...EVERYTHING }">show all</button>
     </div>
     <div v-if="rows && !rows.length" class="empty">
-      <p>{{ archived ? 'Nothing is archived.' : 'No scenario yet. Plant a fault on the bench and save it.' }}</p>
+      <p>{{ archived ? 'Nothing is archived.' : 'No scenario yet. Add a fault on the bench and save it.' }}</p>
       <el-button v-if="!archived" type="primary" @click="router.push('/bench')">Go to the bench</el-button>
     </div>
     <div v-else-if="rows && !shown.length" class="empty">

@@ -163,7 +163,7 @@ void ask(api.GET('/api/v1/catalogue'))
                 <td class="right acts">
                   <el-button size="small" @click="shown = shown === m.id ? '' : m.id">Report</el-button
                   ><el-button size="small" type="primary" @click="toBench(m.id)">On the bench</el-button
-                  ><el-button size="small" @click="remove(m.id)">Forget</el-button>
+                  ><el-button size="small" @click="remove(m.id)">Delete</el-button>
                 </td>
               </tr>
               <tr v-if="shown === m.id">

@@ -36,8 +36,8 @@ export const PLATE: FieldRow[] = [
   { id: 'rated_amps', label: 'Rated amps', unit: 'A' },
   { id: 'volts', label: 'Volts', unit: 'V' },
   { id: 'oz_per_ft', label: 'Charge for longer lines', unit: 'oz/ft' },
-  { id: 'high_cutout_psig', label: 'High cut-out', unit: 'psig' },
-  { id: 'low_cutout_psig', label: 'Low cut-out', unit: 'psig' },
+  { id: 'high_cutout_psig', label: 'High-pressure cutout', unit: 'psig' },
+  { id: 'low_cutout_psig', label: 'Low-pressure cutout', unit: 'psig' },
 ]
 /** What is known from a data sheet or a commissioning record. */
 export const KNOWN: FieldRow[] = [

@@ -262,7 +262,7 @@ function fail(error: unknown): void {
         /></label>
         <el-button type="primary" native-type="submit" :disabled="!typed.trim()">Open</el-button>
         <p class="soft keys">
-          <kbd>k</kbd> <kbd>Enter</kbd> all as key · <kbd>9 h</kbd> <kbd>Enter</kbd> what stands otherwise at 9 ·
+          <kbd>k</kbd> <kbd>Enter</kbd> all as key · <kbd>9 h</kbd> <kbd>Enter</kbd> what differs at 9 ·
           <kbd>9 .</kbd> blank · <kbd>Enter</kbd> alone marks, then goes on · <kbd>Esc</kbd> another paper<template
             v-if="teaches"
             ><br />Once marked: <kbd>c</kbd> confirms what is suggested for words · <kbd>9 !1 seen at the rig</kbd> a
@@ -304,7 +304,7 @@ function fail(error: unknown): void {
             ref="quick"
             v-model="line"
             name="quick"
-            aria-label="What stands otherwise than on the key"
+            aria-label="What differs from the key"
             placeholder="k, then what differs: 9 h"
             autocomplete="off"
             spellcheck="false"

@@ -33,7 +33,7 @@ export type Command =
   | { kind: 'set'; number: number; value: string }
   | { kind: 'own'; number: number; points: number | null; reason: string }
 
-/** One line of the marker: nothing marks, "k" takes all as key, "9 h" says what stands otherwise at 9, "9 ." that it is blank,
+/** One line of the marker: nothing marks, "k" takes all as key, "9 h" says what differs at 9, "9 ." that it is blank,
  * "c" confirms what is suggested for free text, "9 !1 because" is an own mark with its reason, "9 !" goes back to the rubric. */
 export function command(line: string): Command {
   const text = line.trim()

@@ -135,7 +135,7 @@ onMounted(load)
         <div class="head">
           <h2>{{ practice.name }}</h2>
           <span
-            ><el-button v-if="practice.own" size="small" @click="remove">Forget it</el-button
+            ><el-button v-if="practice.own" size="small" @click="remove">Delete it</el-button
             ><el-button type="primary" size="small" data-test="copy-practice" @click="copy">{{
               practice.own ? 'Change it' : 'Copy and change'
             }}</el-button></span

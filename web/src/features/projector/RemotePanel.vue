@@ -101,11 +101,11 @@ watch(open, (now) => now && void read())
     <div class="remote" data-test="remote">
       <p v-if="failure" class="error" role="alert">{{ failure }}</p>
       <p v-if="!remote" class="soft">
-        Put the machine as it is planted up for the class. The projector's page has a link of its own and gets nothing
-        you have not revealed: no fill, no target, no name of the fault.
+        Show the machine as it is set to the class. The projector's page has a link of its own and gets nothing you have
+        not revealed: no fill, no target, no name of the fault.
       </p>
       <el-button type="primary" :loading="busy && !remote" data-test="put-up" @click="putUp">{{
-        remote ? 'Put up the bench as it is now' : 'Put it up'
+        remote ? 'Project the bench as it is now' : 'Start projecting'
       }}</el-button>
       <template v-if="remote">
         <p v-if="address" class="link">
@@ -118,7 +118,7 @@ watch(open, (now) => now && void read())
             @focus="($event.target as HTMLInputElement).select()"
           />
         </p>
-        <p v-else class="soft">The link was opened in another browser; put it up again to have one here.</p>
+        <p v-else class="soft">The link was opened in another browser; start projecting again to have one here.</p>
         <ol class="steps">
           <li v-for="s in STEPS" :key="s" :class="{ on: remote.step === s }">
             <button
@@ -150,7 +150,7 @@ watch(open, (now) => now && void read())
             </template>
           </li>
         </ol>
-        <el-button data-test="take-down" @click="takeDown">Take it down</el-button>
+        <el-button data-test="take-down" @click="takeDown">Stop projecting</el-button>
       </template>
     </div>
   </el-drawer>

@@ -69,10 +69,10 @@ onMounted(() =>
         <p class="soft">
           {{ confusion.right }} named rightly, {{ confusion.wrong }} otherwise<template v-if="worst && worst.count > 1"
             >; most often <b>{{ name(worst.planted) }}</b> for <b>{{ name(worst.named) }}</b></template
-          >. Down: planted. Across: named.
+          >. Down: hidden. Across: named.
         </p>
         <div class="heat" :style="{ height: `${130 + 44 * confusion.planted.length}px` }">
-          <ChartPicture :option="confusionOption(confusion)" said="Planted faults against the faults that were named" />
+          <ChartPicture :option="confusionOption(confusion)" said="Hidden faults against the faults that were named" />
         </div>
       </section>
       <section class="card">

@@ -46,7 +46,7 @@ const drill = ref('conversion')
 const count = ref(6)
 const DRILLS = [
   ['conversion', 'Convert pressure and temperature'],
-  ['dial', 'Read the dial and its ring'],
+  ['dial', 'Read the dial and its PT scale'],
   ['superheat', 'Superheat'],
   ['subcooling', 'Subcooling'],
   ['spot_the_error', 'Find the mistake'],
@@ -190,10 +190,10 @@ onMounted(() =>
           data-test="sentence"
       /></label>
       <el-button type="primary" native-type="submit" :loading="busy" :disabled="!sentence.trim()" data-test="read-brief"
-        >Make a ladder</el-button
+        >Build calls, easy to hard</el-button
       >
       <p v-if="unread.length" class="unread" role="status">
-        Made nothing of: <b>{{ unread.join(', ') }}</b>
+        Not understood: <b>{{ unread.join(', ') }}</b>
       </p>
     </form>
     <details class="fields">
@@ -234,7 +234,7 @@ onMounted(() =>
         ><el-select v-model="brief.faults" multiple filterable collapse-tags aria-label="Faults"
           ><el-option v-for="f in faults" :key="f.id" :value="f.id" :label="f.name" /></el-select
       ></label>
-      <el-button :loading="busy" @click="seePlan">Make a ladder</el-button>
+      <el-button :loading="busy" @click="seePlan">Build calls, easy to hard</el-button>
     </details>
     <div v-if="plan" class="plan" data-test="plan">
       <h2>{{ plan.minutes }} minutes, easiest first</h2>
@@ -254,7 +254,7 @@ onMounted(() =>
     <p class="soft">
       {{
         way === 'rig'
-          ? 'Planted on a trainer rig: everybody reads the same rig, the packet leaves the readings blank, and the class is marked against what the rig really read.'
+          ? 'Set on a trainer rig: everybody reads the same rig, the packet leaves the readings blank, and the class is marked against what the rig really read.'
           : 'Every apprentice gets a variant of these with other numbers.'
       }}
     </p>

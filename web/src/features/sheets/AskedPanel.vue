@@ -56,7 +56,7 @@ function setPoints(id: string, usual: number, raw: string): void {
       <legend>Asked</legend>
       <el-checkbox :model-value="true" disabled>Read, work out, name the fault, say what to do first</el-checkbox>
       <el-checkbox v-model="correct" data-test="asks-correct"
-        >Put it right: how much, in which order, what it becomes</el-checkbox
+        >Repair: how much, in which order, what it becomes</el-checkbox
       >
       <el-checkbox v-model="because" data-test="asks-because">Why, in own words (you confirm the mark)</el-checkbox>
     </fieldset>

@@ -175,7 +175,7 @@ function pick(i: number) {
     <el-checkbox v-model="large">Large print</el-checkbox>
     <span class="soft" role="status">{{ saved ? 'kept as a draft' : 'keeping …' }}</span>
     <span class="grow" />
-    <el-button link @click="forget">Forget draft</el-button>
+    <el-button link @click="forget">Delete draft</el-button>
     <el-button :loading="drawing" :disabled="!items.length" data-test="preview" @click="preview">Preview</el-button>
     <el-button type="primary" :loading="busy" :disabled="!items.length || !size" data-test="issue" @click="issue"
       >Issue and print</el-button
@@ -210,7 +210,7 @@ function pick(i: number) {
       </p>
       <div class="foot">
         <el-button size="small" data-test="add" @click="panel = 'add'">Add</el-button
-        ><el-button v-if="items.length > 1" size="small" @click="items = asLadder(items)">Order as a ladder</el-button>
+        ><el-button v-if="items.length > 1" size="small" @click="items = asLadder(items)">Order easy to hard</el-button>
       </div>
     </section>
     <section class="card">

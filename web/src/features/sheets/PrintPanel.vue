@@ -30,7 +30,12 @@ const docs = computed(
       ['guide', 'Marking guide', 'the rubric and the follow-through, with an example from this sheet', true],
       ['slips', 'Sealed results', 'slips to cut and fold for the tests that may be asked for', slips.value],
       ['charts', 'PT charts', 'one page for each refrigerant on the sheet', true],
-      ['plants', 'Plant cards', 'set, settle, limits, undo, cautions, sign-off; predicted beside blanks', rigs.value],
+      [
+        'plants',
+        'Rig setup cards',
+        'set, settle, limits, undo, cautions, sign-off; predicted beside blanks',
+        rigs.value,
+      ],
       ['feedback', 'Feedback', 'for everybody who is marked', props.sheet.marked > 0],
     ] as const,
 )

@@ -16,7 +16,7 @@ const failure = ref('')
 const paper = ref<Schemas['PaperReply'] | null>(null)
 const call = computed(() => paper.value?.calls.find((c) => c.position === position.value))
 const WIDE = [
-  ['saturation', 'Reading the ring'],
+  ['saturation', 'Reading the PT scale'],
   ['sum', 'Subtractions and target'],
   ['edge', 'Edge of a target'],
   ['amount', 'Weight by the scale'],
@@ -123,16 +123,16 @@ watch(
         /></label>
       </div>
       <label v-if="call" class="field"
-        ><span>Taken out: counts for nobody</span
-        ><el-select v-model="rules.void" multiple filterable data-test="void" aria-label="Taken out"
+        ><span>Excluded from the score</span
+        ><el-select v-model="rules.void" multiple filterable data-test="void" aria-label="Excluded"
           ><el-option v-for="q in call.questions" :key="q.id" :value="q.id" :label="q.text" /></el-select
       ></label>
-      <el-button type="primary" native-type="submit" data-test="who-moves">Show who moves</el-button>
+      <el-button type="primary" native-type="submit" data-test="who-moves">Show score changes</el-button>
       <p v-if="failure" class="error" role="alert">{{ failure }}</p>
       <RubricLines />
     </form>
     <section class="card">
-      <h2>{{ done ? 'Marked again' : 'Who moves' }}</h2>
+      <h2>{{ done ? 'Marked again' : 'Score changes' }}</h2>
       <p v-if="moves === null" class="soft">
         Change a rule on the left; before anything is marked again you see who gains and who loses.
       </p>

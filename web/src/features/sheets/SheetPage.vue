@@ -25,7 +25,7 @@ const tabs = computed(
       ['print', 'Print'],
       ...(rigs.value.length ? [['rig', 'Rig readings']] : []),
       ['rules', 'Rules'],
-      ['history', 'What was done'],
+      ['history', 'History'],
     ] as [typeof tab.value, string][],
 )
 const at = { params: { path: { sheet_id: id } } }

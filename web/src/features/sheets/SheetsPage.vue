@@ -97,11 +97,11 @@ onUnmounted(() => window.clearInterval(timer))
           :disabled="!draft.title.trim() || !draft.class_id"
           >{{ chosen.length ? `Start with ${chosen.length} from the library` : 'Start' }}</el-button
         >
-        <el-button @click="adding = false">Not now</el-button>
+        <el-button @click="adding = false">Cancel</el-button>
       </div>
       <p v-if="!classes.length" class="soft">No class yet: <RouterLink to="/classes">add one first</RouterLink>.</p>
       <p class="soft">
-        Next you put calls on it: from a brief in one sentence, from the library, drills, or a plant on a rig.
+        Next you put calls on it: from a brief in one sentence, from the library, drills, or a fault set on a rig.
       </p>
       <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     </form>

@@ -64,9 +64,9 @@ function playIt() {
     </section>
     <section class="side">
       <div class="tabs" role="tablist">
-        <button role="tab" :aria-selected="side === 'done'" @click="side = 'done'">What was done</button
+        <button role="tab" :aria-selected="side === 'done'" @click="side = 'done'">History</button
         ><button role="tab" :aria-selected="side === 'plan'" data-test="plan-tab" @click="side = 'plan'">
-          The right plan
+          Correct sequence
         </button>
       </div>
       <ol v-if="side === 'done'" class="card done" aria-live="polite" data-test="done">

@@ -32,7 +32,7 @@ export function useWork(): Work {
   const plan = ref<Schemas['PlanReply'] | null>(null)
   const busy = ref(false)
   const failure = ref('')
-  const planted = computed(() => base.rows.value.map((r) => r.kind.name).join(' with ') || 'nothing planted')
+  const planted = computed(() => base.rows.value.map((r) => r.kind.name).join(' with ') || 'no fault set')
   let running: AbortController | null = null
 
   async function play(): Promise<void> {

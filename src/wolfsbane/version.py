@@ -1,0 +1,3 @@
+"""The version: said here and nowhere else."""
+
+VERSION = "0.1.0"
