@@ -34,7 +34,7 @@ test: ## set up, check and run every test: Python, front end, browser
 quick: ## the core and the front end, without database and browser: while working
 	@tools/setup.sh test
 	cd web && npm run --silent test
-	$(PY) -m pytest -n 2 --dist loadscope -m "not slow" tests/cycle tests/diagnosis tests/exercise tests/acting tests/tuning tests/test_*.py
+	$(PY) -m pytest -n 2 --dist loadscope -m "not slow and not bench" tests/cycle tests/diagnosis tests/exercise tests/acting tests/tuning tests/test_*.py
 
 .PHONY: coverage
 coverage: ## every Python test with the lines it reaches; the report is var/coverage/index.html
@@ -54,8 +54,10 @@ check-only:
 	cd web && npm run --silent check
 
 .PHONY: bench
-bench: setup ## speed of solver, proof and generator, as ratios in one run
+bench: ## speed of solver, proof and generator, as ratios in one run
+	@tools/setup.sh test
 	@.venv/bin/wolfsbane bench
+	$(PY) -m pytest -m bench
 
 .PHONY: types
 types: ## write the API's description and the client types made from it

@@ -18,9 +18,15 @@ from wolfsbane.exercise.plan.scenario import scenario
 FIRST = ("tests/browser", "tests/server/test_killed.py", "tests/server/test_running.py")
 
 
+#: modules whose tests share nothing and take long: each goes where there is room
+APART = ("tests/exercise/test_encyclopaedia.py", "tests/exercise/test_variant.py", "tests/exercise/test_bookkeeping.py")
+
+
 def scope_of(nodeid):
     """What runs on one worker, in one go: a module, and the browser tests together, since they share one demo."""
     module = nodeid.split("::")[0]
+    if module in APART:
+        return nodeid
     return "tests/browser" if module.startswith("tests/browser/") else module
 
 

@@ -99,7 +99,7 @@ def test_chilling_a_sound_bulb_makes_the_suction_dive_and_warming_it_takes_the_s
     m = machine(VALVE)
     warmed = ask(m, weather(), (), "bulb_warmed").values
     assert warmed["suction_change_psi"] > 3 and warmed["superheat_change_df"] < -8
-    assert "cut-out" in ask(m, weather(), (), "bulb_chilled").text
+    assert "cutout" in ask(m, weather(), (), "bulb_chilled").text
 
 
 def test_the_drier_tells_a_restriction_from_an_underfeeding_valve():

@@ -9,6 +9,7 @@ import subprocess
 import pytest
 
 from tests.server.conftest import OTHER, SCENARIO, Client, build
+from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.exercise.marking.grade import perfect_answers
 from wolfsbane.exercise.paper.call import call_from_json
 from wolfsbane.server.core.current import database_of
@@ -125,7 +126,7 @@ def test_a_test_is_answered_for_the_machine_as_planted(teacher):
 
 def test_the_catalogue_carries_what_belongs_to_every_choice(teacher):
     found = teacher.get("/catalogue").json
-    assert len(found["machines"]) >= 12 and all(m["weather"] and m["tests"] for m in found["machines"])
+    assert len(found["machines"]) == len(MACHINES) and all(m["weather"] and m["tests"] for m in found["machines"])
     hunting = next(f for f in found["faults"] if f["id"] == "valve_hunting")
     assert hunting["rig"][0].startswith("Plant: ") and hunting["hazard"] and hunting["causes"][0]["look"]
     assert all(s["reasons"] for s in found["practices"])
