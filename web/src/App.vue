@@ -146,7 +146,7 @@ nav a.router-link-active {
 }
 .units {
   display: flex;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
   padding: 0;
   margin: 0;
@@ -160,7 +160,7 @@ nav a.router-link-active {
 }
 .units label.on {
   background: var(--violet);
-  color: #fff;
+  color: var(--white);
 }
 .units input {
   position: absolute;
@@ -193,7 +193,7 @@ nav a.router-link-active {
 .leave {
   white-space: nowrap;
   background: none;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
   padding: 5px 10px;
   cursor: pointer;

@@ -11,7 +11,7 @@ import {
   severityText,
   VIEW,
   type Shape,
-} from '@/features/bench/circuit'
+} from '@/shared/circuit/circuit'
 
 describe('the circuit picture', () => {
   it('lays shares end to end along the coil', () => {

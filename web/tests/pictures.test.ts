@@ -1,7 +1,7 @@
 import { flushPromises, mount, type VueWrapper } from '@vue/test-utils'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { computed, ref } from 'vue'
-import CircuitPicture from '@/features/bench/CircuitPicture.vue'
+import CircuitPicture from '@/shared/circuit/CircuitPicture.vue'
 import FigureBar from '@/features/bench/FigureBar.vue'
 import ProofPanel from '@/features/bench/ProofPanel.vue'
 import StoryPanel from '@/features/bench/StoryPanel.vue'

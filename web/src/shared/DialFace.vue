@@ -43,7 +43,7 @@ svg {
   --side: var(--high);
 }
 .rim {
-  fill: #fff;
+  fill: var(--white);
   stroke: var(--side);
   stroke-width: 3;
 }

@@ -201,9 +201,9 @@ function askPassword(id: number) {
 }
 select {
   padding: 4px 6px;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
-  background: #fff;
+  background: var(--white);
   font-size: 14px;
 }
 @media (max-width: 800px) {

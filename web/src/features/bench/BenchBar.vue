@@ -133,7 +133,7 @@ const { opened, busy, said, failure, save, saveNew, start } = props.saving
 }
 .pair button,
 .keys {
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   background: var(--card);
   color: var(--ink);
   width: 30px;
@@ -172,7 +172,7 @@ const { opened, busy, said, failure, save, saveNew, start } = props.saving
 .title {
   width: 170px;
   height: 32px;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
   padding: 0 8px;
   font: inherit;

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed, nextTick, ref } from 'vue'
 import DialFace from '@/shared/DialFace.vue'
-import ActPanel from '@/features/work/ActPanel.vue'
+import ActPanel from '@/shared/ActPanel.vue'
 import RemotePanel from '@/features/projector/RemotePanel.vue'
 import { kept, units } from '@/shared/kept'
 import BenchBar from './BenchBar.vue'
-import CircuitPicture from './CircuitPicture.vue'
-import DigitalFace from './DigitalFace.vue'
+import CircuitPicture from '@/shared/circuit/CircuitPicture.vue'
+import DigitalFace from '@/shared/circuit/DigitalFace.vue'
 import FigureBar from './FigureBar.vue'
 import LoopPicture from './LoopPicture.vue'
 import PlantPanel from './PlantPanel.vue'
@@ -17,7 +17,7 @@ import TestPanel from './TestPanel.vue'
 import TrendPicture from './TrendPicture.vue'
 import WeatherPanel from './WeatherPanel.vue'
 import WhatIfPanel from './WhatIfPanel.vue'
-import { severityText } from './circuit'
+import { severityText } from '@/shared/circuit/circuit'
 import { useBench } from './useBench'
 import { useSaving } from './useSaving'
 import { useShortcuts, type Shortcut } from './shortcuts'
@@ -321,7 +321,7 @@ const keysOn = shortcuts.on
   font-size: 12px;
   line-height: 1.15;
   text-align: right;
-  color: #7c4700;
+  color: var(--amber-dark);
   font-weight: 600;
   padding: 0 6px;
   max-height: 30px;
@@ -356,26 +356,26 @@ const keysOn = shortcuts.on
   width: 17px;
   height: 8px;
   margin-right: 4px;
-  border: 1px solid #6d6877;
+  border: 1px solid var(--ink-faint);
   border-radius: 2px;
 }
 .legend .boil {
-  background: #2f76cd;
+  background: var(--low-bright);
 }
 .legend .gas {
-  background: #e3effb;
+  background: var(--low-tint);
 }
 .legend .hot {
-  background: #fbe3dd;
+  background: var(--high-tint-strong);
 }
 .legend .mix {
-  background: #dd7460;
+  background: var(--high-line);
 }
 .legend .liquid {
-  background: #7d100a;
+  background: var(--high-dark);
 }
 .legend .ghost {
-  background: #fff;
+  background: var(--white);
   border: 2px solid var(--violet);
   width: 9px;
   height: 9px;
@@ -407,7 +407,7 @@ figure {
   margin: 0;
 }
 figure.withheld {
-  outline: 2px dashed #6d6877;
+  outline: 2px dashed var(--ink-faint);
   outline-offset: 1px;
 }
 figure.withheld .num {
@@ -425,7 +425,7 @@ figcaption .num {
   font-size: 13px;
 }
 figcaption button {
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 9px;
   background: var(--card);
   font-size: 11.5px;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { along } from './circuit'
+import { along } from '@/shared/circuit/circuit'
 
 const props = defineProps<{ figure: Schemas['Figure'] }>()
 const at = (value: number) => along(value, props.figure.scale_low, props.figure.scale_high)
@@ -73,14 +73,14 @@ const SIGN: Record<string, string> = { low: '▼ LOW', normal: '● NORMAL', hig
   position: relative;
   height: 12px;
   margin: 3px 0 2px;
-  background: #ece7dc;
+  background: var(--el-fill-color);
   border-radius: 2px;
 }
 .band {
   position: absolute;
   top: 0;
   bottom: 0;
-  background: #c3b8e6;
+  background: var(--violet-line);
 }
 .was,
 .now {

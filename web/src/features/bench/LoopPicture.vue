@@ -159,6 +159,6 @@ const said = computed(() =>
   border-top: 2px dashed var(--violet);
 }
 .key .dome {
-  border-top: 2px solid #8b8799;
+  border-top: 2px solid var(--edge-soft);
 }
 </style>

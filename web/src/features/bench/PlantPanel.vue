@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { units } from '@/shared/kept'
-import { severityText } from './circuit'
-import type { PlantedRow } from './planted'
+import { severityText } from '@/shared/circuit/circuit'
+import type { PlantedRow } from '@/shared/planted'
 import type { Bench } from './useBench'
 
 const props = defineProps<{ bench: Bench }>()
@@ -132,7 +132,7 @@ const words = (id: string) => id.replace(/_/g, ' ')
   height: 17px;
   border-radius: 50%;
   background: var(--violet);
-  color: #fff;
+  color: var(--white);
   font: 700 11px/17px Archivo;
   text-align: center;
   margin-right: 5px;
@@ -181,7 +181,7 @@ const words = (id: string) => id.replace(/_/g, ' ')
 .level {
   font-size: 11px;
   padding: 1px 3px;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   background: none;
   border-radius: 3px;
   cursor: pointer;
@@ -189,7 +189,7 @@ const words = (id: string) => id.replace(/_/g, ' ')
 }
 .level.on {
   background: var(--violet);
-  color: #fff;
+  color: var(--white);
   border-color: var(--violet);
 }
 .about {
@@ -206,7 +206,7 @@ const words = (id: string) => id.replace(/_/g, ' ')
   flex: 1;
   min-width: 0;
   font-size: 11px;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
   background: var(--card);
   color: var(--ink);

@@ -150,7 +150,7 @@ h3 {
   list-style: none;
   margin: 6px 0 0;
   padding: 0;
-  background: linear-gradient(90deg, #f3e3c7 0 12.5%, transparent 12.5%);
+  background: linear-gradient(90deg, var(--amber-tint) 0 12.5%, transparent 12.5%);
   border-left: 1.5px solid var(--ink);
   border-bottom: 1.5px solid var(--ink);
 }
@@ -160,7 +160,7 @@ h3 {
   font-size: 12px;
 }
 .ladder li + li {
-  border-top: 1px solid #ece7dc;
+  border-top: 1px solid var(--el-fill-color);
 }
 .ladder span {
   position: absolute;
@@ -183,19 +183,19 @@ h3 {
   z-index: 1;
 }
 li.open .dot {
-  background: #fffdf9;
+  background: var(--card);
   border: 3px solid var(--amber);
 }
 li.open span {
-  color: #7c4700;
+  color: var(--amber-dark);
   font-weight: 700;
 }
 li.out .dot {
   background: var(--card);
-  border: 2px solid #56516a;
+  border: 2px solid var(--ink-mid);
 }
 li.out span {
-  color: #56516a;
+  color: var(--ink-mid);
 }
 .axis {
   display: flex;
@@ -217,7 +217,7 @@ li.out span {
   -webkit-box-orient: vertical;
   -webkit-line-clamp: 2;
   overflow: hidden;
-  color: #56516a;
+  color: var(--ink-mid);
   font-size: 11.5px;
 }
 .given .el-tag {
@@ -242,7 +242,7 @@ li.out span {
   flex: 1;
   height: 7px;
   border-radius: 2px;
-  background: #ddd8e6;
+  background: var(--violet-edge);
 }
 .steps i.on {
   background: var(--violet);

@@ -38,7 +38,7 @@ dd {
 }
 kbd {
   font: 700 13px var(--mono);
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-bottom-width: 3px;
   border-radius: 3px;
   padding: 1px 7px;

@@ -94,7 +94,7 @@ label span {
 textarea,
 input {
   width: 100%;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
   padding: 6px 8px;
   font: inherit;

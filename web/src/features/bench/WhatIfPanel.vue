@@ -68,7 +68,7 @@ const last = computed(() => Math.max(0, (reply.value?.frames.length ?? 1) - 1))
   accent-color: var(--violet);
 }
 .time button {
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
   background: var(--card);
   color: var(--ink);

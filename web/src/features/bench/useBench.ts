@@ -2,8 +2,8 @@ import { computed, nextTick, onScopeDispose, ref, watch, type ComputedRef, type 
 import { api, ask, type Schemas, sentence } from '@/api/client'
 import { latest } from '@/shared/latest'
 import { useLater } from '@/shared/later'
-import { depthOf } from './circuit'
-import { BLANK, usePlanted, type BenchState, type PlantedRow } from './planted'
+import { depthOf } from '@/shared/circuit/circuit'
+import { BLANK, usePlanted, type BenchState, type PlantedRow } from '@/shared/planted'
 import { useUndo, type Undo } from './undo'
 
 export interface Bench {

@@ -124,10 +124,10 @@ const erase = (id: number) => run(() => ask(api.DELETE('/api/v1/apprentices/{app
 .form input:not([type='checkbox']) {
   width: 100%;
   padding: 5px 7px;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
   font-size: 14px;
-  background: #fff;
+  background: var(--white);
 }
 .check {
   font-size: 14px;

@@ -244,7 +244,7 @@ onBeforeUnmount(() => (rows.value = null))
   margin: 0;
 }
 .file {
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
   padding: 5px 14px;
   cursor: pointer;
@@ -277,7 +277,7 @@ onBeforeUnmount(() => (rows.value = null))
 .find input {
   flex: 1;
   min-width: 190px;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
   padding: 5px 9px;
   font-size: 14px;
@@ -331,7 +331,7 @@ td small {
 .level i {
   width: 8px;
   height: 15px;
-  background: #ddd8e6;
+  background: var(--violet-edge);
   border-radius: 1px;
 }
 .level i.on {

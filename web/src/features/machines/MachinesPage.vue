@@ -2,7 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, type Schemas, sentence } from '@/api/client'
-import type { BenchState } from '@/features/bench/planted'
+import type { BenchState } from '@/shared/planted'
 import { kept, units } from '@/shared/kept'
 import { APPLICATIONS, CONDENSERS, KNOWN, METERING, PLATE, WEATHER, bodyOf, emptyForm, fitting, unitOf } from './form'
 import ReportPicture from './ReportPicture.vue'
@@ -226,7 +226,7 @@ input,
 select {
   width: 100%;
   min-width: 0;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
   padding: 3px 6px;
   background: var(--card);

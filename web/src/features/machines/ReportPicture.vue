@@ -64,7 +64,7 @@ td {
 .bar {
   position: relative;
   height: 12px;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 2px;
   display: inline-block;
   width: 110px;

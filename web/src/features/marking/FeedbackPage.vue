@@ -110,7 +110,7 @@ onMounted(() =>
   font-weight: 700;
 }
 .lost {
-  background: #fbeeea;
+  background: var(--high-tint);
 }
 .lost .sign {
   color: var(--high);

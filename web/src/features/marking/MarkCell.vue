@@ -94,7 +94,7 @@ b.lost {
 .confirm {
   border: 1px solid var(--violet);
   background: var(--violet);
-  color: #fff;
+  color: var(--white);
   border-radius: 3px;
   padding: 1px 8px;
   cursor: pointer;
@@ -121,7 +121,7 @@ b.lost {
 .otherwise input {
   width: 46px;
   padding: 3px 5px;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
 }
 .otherwise .why {

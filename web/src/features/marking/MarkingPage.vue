@@ -421,7 +421,7 @@ function fail(error: unknown): void {
   padding: 8px 12px;
   border: 2px solid var(--violet);
   border-radius: 3px;
-  background: #fff;
+  background: var(--white);
 }
 .keys {
   margin-bottom: 0;
@@ -430,11 +430,11 @@ function fail(error: unknown): void {
 }
 kbd {
   font: 12px var(--mono);
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-bottom-width: 2px;
   border-radius: 3px;
   padding: 0 5px;
-  background: #fff;
+  background: var(--white);
   color: var(--ink);
 }
 .sheet {
@@ -475,7 +475,7 @@ kbd {
   padding: 6px 10px;
   border: 2px solid var(--violet);
   border-radius: 3px;
-  background: #fff;
+  background: var(--white);
 }
 .quick input::placeholder {
   font: 400 14px Archivo;
@@ -526,9 +526,9 @@ kbd {
   height: 24px;
   font: 700 14.5px var(--mono);
   padding: 0 7px;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
-  background: #fff;
+  background: var(--white);
 }
 .in input.long {
   width: 104px;
@@ -546,7 +546,7 @@ kbd {
   font-size: 12px;
 }
 .missed {
-  background: #fbeeea;
+  background: var(--high-tint);
 }
 .sum {
   font-size: 22px;
@@ -555,7 +555,7 @@ kbd {
   font: 600 15px Archivo;
   padding: 8px 16px;
   background: var(--violet);
-  color: #fff;
+  color: var(--white);
   border: 0;
   border-radius: 3px;
   cursor: pointer;
@@ -563,7 +563,7 @@ kbd {
 }
 .onward kbd {
   background: none;
-  color: #fff;
+  color: var(--white);
   border-color: #b9add9;
   margin-left: 6px;
 }

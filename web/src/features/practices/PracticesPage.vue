@@ -265,7 +265,7 @@ h2 {
 }
 input:not([type='checkbox']),
 select {
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
   padding: 4px 7px;
   font: inherit;

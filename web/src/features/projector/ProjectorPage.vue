@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import type { Schemas } from '@/api/client'
-import CircuitPicture from '@/features/bench/CircuitPicture.vue'
-import DigitalFace from '@/features/bench/DigitalFace.vue'
-import type { Shape } from '@/features/bench/circuit'
+import CircuitPicture from '@/shared/circuit/CircuitPicture.vue'
+import DigitalFace from '@/shared/circuit/DigitalFace.vue'
+import type { Shape } from '@/shared/circuit/circuit'
 import type { Drawing } from '@/shared/dial'
 import DialFace from '@/shared/DialFace.vue'
 import { units } from '@/shared/kept'
@@ -214,7 +214,7 @@ header {
 }
 header button {
   margin-left: auto;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
   background: var(--card);
   color: var(--ink);

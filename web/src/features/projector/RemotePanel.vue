@@ -175,7 +175,7 @@ watch(open, (now) => now && void read())
 .link input {
   width: 100%;
   font: 12px var(--mono);
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
   padding: 4px 6px;
 }

@@ -274,7 +274,7 @@ label {
 }
 label > span:first-child {
   display: block;
-  color: #56516a;
+  color: var(--ink-mid);
 }
 select,
 input:not([type]),
@@ -282,9 +282,9 @@ input:not([type]),
   width: 100%;
   font: inherit;
   font-size: 13.5px;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
-  background: #fff;
+  background: var(--white);
   color: var(--ink);
   padding: 3px 5px;
   min-width: 0;
@@ -298,7 +298,7 @@ input:not([type]),
   font-style: normal;
   font-size: 11.5px;
   width: 30px;
-  color: #56516a;
+  color: var(--ink-mid);
 }
 .tick {
   display: flex;
@@ -338,7 +338,7 @@ input:not([type]),
   font-size: 16px;
 }
 .figure small {
-  color: #56516a;
+  color: var(--ink-mid);
 }
 .figure em {
   font-style: normal;
@@ -347,7 +347,7 @@ input:not([type]),
 }
 .figure em.low,
 .figure em.high {
-  color: #8a4b00;
+  color: var(--amber-deep);
 }
 .figure em.normal {
   color: var(--good);
@@ -400,7 +400,7 @@ input:not([type]),
 .against::before {
   content: '− ';
   font-weight: 700;
-  color: #8a4b00;
+  color: var(--amber-deep);
 }
 .next {
   padding: 8px 14px;

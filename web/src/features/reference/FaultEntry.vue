@@ -3,7 +3,7 @@ import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas, sentence } from '@/api/client'
 import { kept, units } from '@/shared/kept'
-import { severityText } from '@/features/bench/circuit'
+import { severityText } from '@/shared/circuit/circuit'
 import { spark } from './spark'
 
 type Kind = Schemas['FaultRow']
@@ -192,7 +192,7 @@ const alone = (fault: string) => !fault.includes('+') && fault !== 'none'
 }
 .index input {
   width: 100%;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
   padding: 5px 8px;
   background: var(--card);
@@ -244,7 +244,7 @@ h2 {
 .caution {
   border-left: 4px solid var(--amber);
   padding-left: 8px;
-  color: #7c4700;
+  color: var(--amber-dark);
 }
 .body {
   display: grid;
@@ -332,7 +332,7 @@ ul {
 .bar {
   position: relative;
   height: 10px;
-  background: linear-gradient(90deg, #f3e3c7 0 10%, #ece7dc 10%);
+  background: linear-gradient(90deg, var(--amber-tint) 0 10%, var(--el-fill-color) 10%);
 }
 .bar i {
   position: absolute;

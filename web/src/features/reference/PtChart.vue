@@ -202,7 +202,7 @@ onMounted(async () => {
 .ask input,
 .ask select {
   width: 100%;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
   padding: 6px 8px;
   font: 700 17px var(--mono);

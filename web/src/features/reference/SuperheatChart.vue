@@ -125,7 +125,7 @@ onMounted(load)
 }
 .ask input {
   width: 100%;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
   padding: 6px 8px;
   font: 700 17px var(--mono);

@@ -181,7 +181,7 @@ onMounted(() =>
   padding: 3px 8px;
 }
 .pick {
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   background: none;
   border-radius: 3px;
   cursor: pointer;
@@ -191,7 +191,7 @@ onMounted(() =>
 }
 .pick[aria-pressed='true'] {
   background: var(--violet);
-  color: #fff;
+  color: var(--white);
 }
 @media (max-width: 900px) {
   .grid {

@@ -61,9 +61,9 @@ input {
   width: 100%;
   font-size: 16px;
   padding: 8px 10px;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
-  background: #fff;
+  background: var(--white);
 }
 h1 {
   margin: 6px 0 2px;

@@ -295,7 +295,7 @@ onMounted(() =>
   flex-wrap: wrap;
 }
 .ways button {
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   background: none;
   padding: 5px 10px;
   border-radius: 3px;
@@ -305,7 +305,7 @@ onMounted(() =>
 }
 .ways button.on {
   background: var(--violet);
-  color: #fff;
+  color: var(--white);
   border-color: var(--violet);
 }
 .sentence {

@@ -158,7 +158,7 @@ summary {
 .points input {
   width: 52px;
   padding: 3px 6px;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
   font-size: 14px;
 }

@@ -352,7 +352,7 @@ function pick(i: number) {
   margin-bottom: 6px;
 }
 .turn button {
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   background: none;
   border-radius: 3px;
   width: 34px;
@@ -363,7 +363,7 @@ function pick(i: number) {
   opacity: 0.35;
 }
 .blank {
-  border: 1px dashed #8d889c;
+  border: 1px dashed var(--edge);
   border-radius: 3px;
   padding: 40px 20px;
   text-align: center;

@@ -163,7 +163,7 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
 .rotation input {
   width: 64px;
   padding: 4px 6px;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
   font-size: 15px;
 }

@@ -139,14 +139,14 @@ onMounted(load)
   min-width: 56px;
   max-width: 92px;
   height: 24px;
-  background: #ece7dc;
+  background: var(--el-fill-color);
   border-radius: 2px;
   overflow: hidden;
 }
 .cell i {
   position: absolute;
   inset: 0 auto 0 0;
-  background: #c3b8e6;
+  background: var(--violet-line);
 }
 .cell span {
   position: relative;

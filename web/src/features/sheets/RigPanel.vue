@@ -158,9 +158,9 @@ input {
   width: 84px;
   font: 700 15px var(--mono);
   padding: 4px 7px;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
-  background: #fff;
+  background: var(--white);
 }
 .warn {
   border-left: 4px solid var(--amber);

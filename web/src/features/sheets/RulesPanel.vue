@@ -174,7 +174,7 @@ watch(
 .wide input {
   width: 58px;
   padding: 4px 6px;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
   font-size: 14px;
 }

@@ -167,7 +167,7 @@ onUnmounted(() => window.clearInterval(timer))
 }
 .door.main {
   background: var(--violet);
-  color: #fff;
+  color: var(--white);
 }
 .printing {
   display: grid;
@@ -196,7 +196,7 @@ onUnmounted(() => window.clearInterval(timer))
 }
 .tabs button.on {
   background: var(--violet);
-  color: #fff;
+  color: var(--white);
   border-radius: 3px 3px 0 0;
   font-weight: 600;
 }

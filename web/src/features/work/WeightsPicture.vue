@@ -62,7 +62,7 @@ const pct = (v: number, most: number) => `${Math.min(100, (100 * v) / most)}%`
 .bar {
   position: relative;
   height: 14px;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 2px;
   margin: 2px 0;
   background: var(--card);

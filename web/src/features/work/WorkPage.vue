@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { units } from '@/shared/kept'
-import ActPanel from './ActPanel.vue'
+import ActPanel from '@/shared/ActPanel.vue'
 import TracePicture from './TracePicture.vue'
 import WeightsPicture from './WeightsPicture.vue'
 import { useWork } from './useWork'
@@ -131,7 +131,7 @@ function playIt() {
 }
 .drift input {
   width: 64px;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
   padding: 2px 4px;
   font: inherit;

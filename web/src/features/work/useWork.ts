@@ -1,23 +1,14 @@
 import { computed, ref, watch, type ComputedRef, type Ref } from 'vue'
 import { api, ask, type Schemas, sentence } from '@/api/client'
-import { usePlanted, type Planted } from '@/features/bench/planted'
+import type { Acting, Done } from '@/shared/acting'
+import { usePlanted, type Planted } from '@/shared/planted'
 import { kept, units } from '@/shared/kept'
 
-export interface Done {
-  do: string
-  arguments: Record<string, number | string | null>
-}
-export interface Work extends Planted {
-  steps: Ref<Done[]>
+export interface Work extends Planted, Acting {
   drift: Ref<{ outdoor: number; room: number }>
-  actions: Ref<Schemas['ActionRow'][]>
   reply: Ref<Schemas['ActReply'] | null>
   plan: Ref<Schemas['PlanReply'] | null>
-  busy: Ref<boolean>
   failure: Ref<string>
-  act: (action: string, given?: Done['arguments']) => void
-  undo: () => void
-  restart: () => void
   playPlan: () => void
   planted: ComputedRef<string>
 }

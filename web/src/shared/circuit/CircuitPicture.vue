@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import CoilPicture from './CoilPicture.vue'
-import DeviceGlyph from './DeviceGlyph.vue'
+import CoilPicture from '@/shared/circuit/CoilPicture.vue'
+import DeviceGlyph from '@/shared/circuit/DeviceGlyph.vue'
 import ReadingChip from './ReadingChip.vue'
-import { planOf, VIEW, type Shape } from './circuit'
+import { planOf, VIEW, type Shape } from '@/shared/circuit/circuit'
 
 type Fill = Schemas['Fill']
 /** `fill` and `faultFree` are the answer: a class gets neither. `readings` are texts by id; `given` null means no switches. */
@@ -323,18 +323,18 @@ svg {
   stroke: #e58a78;
 }
 .pipe.rime {
-  stroke: #fff;
+  stroke: var(--white);
   stroke-width: 11;
   stroke-dasharray: 2 5;
   opacity: 0.85;
 }
 .drops circle {
-  fill: #fff;
+  fill: var(--white);
   stroke: var(--low);
   stroke-width: 1.4;
 }
 .flash circle {
-  fill: #fff;
+  fill: var(--white);
 }
 .circuit:not(.lively),
 .circuit:not(.lively) :deep(*) {
@@ -353,13 +353,13 @@ svg {
 }
 .blower circle,
 .blower ellipse {
-  fill: #fffdf9;
-  stroke: #6d6877;
+  fill: var(--card);
+  stroke: var(--ink-faint);
   stroke-width: 1.5;
 }
 .blower path {
   fill: none;
-  stroke: #6d6877;
+  stroke: var(--ink-faint);
   stroke-width: 2.2;
 }
 .wind {
@@ -380,7 +380,7 @@ svg {
   stroke-width: 1.5;
 }
 .compressor .mark {
-  fill: #fff;
+  fill: var(--white);
   stroke: none;
 }
 .compressor .sump {
@@ -388,7 +388,7 @@ svg {
   stroke: none;
 }
 .reversing rect {
-  fill: #e7cf9c;
+  fill: var(--amber-line);
   stroke: var(--ink);
   stroke-width: 1.6;
 }
@@ -398,28 +398,28 @@ svg {
   stroke-width: 1.6;
 }
 .receiver rect {
-  fill: #fffdf9;
+  fill: var(--card);
   stroke: var(--ink);
   stroke-width: 1.6;
 }
 .receiver .held {
-  fill: #7d100a;
+  fill: var(--high-dark);
   stroke: none;
   transition:
     y 0.14s,
     height 0.14s;
 }
 .glass circle {
-  fill: #fffdf9;
+  fill: var(--card);
   stroke: var(--ink);
   stroke-width: 1.8;
 }
 .glass .full {
-  fill: #7d100a;
+  fill: var(--high-dark);
   stroke: none;
 }
 .glass .bubble {
-  fill: #fff;
+  fill: var(--white);
   stroke: var(--high);
   stroke-width: 1;
 }
@@ -448,7 +448,7 @@ svg {
   font-weight: 700;
 }
 .over {
-  fill: #fff;
+  fill: var(--white);
 }
 .say {
   font: 700 13px Archivo;
@@ -456,12 +456,12 @@ svg {
 }
 .planted circle {
   fill: var(--violet);
-  stroke: #fff;
+  stroke: var(--white);
   stroke-width: 1.6;
 }
 .planted text {
   font: 700 12px Archivo;
-  fill: #fff;
+  fill: var(--white);
   text-anchor: middle;
 }
 </style>

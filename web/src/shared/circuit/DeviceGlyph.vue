@@ -43,7 +43,7 @@ const NAMES: Record<string, string> = {
 <style scoped>
 .device path,
 .device rect {
-  fill: #fff;
+  fill: var(--white);
   stroke: var(--ink);
   stroke-width: 1.8;
   stroke-linejoin: round;
@@ -53,7 +53,7 @@ const NAMES: Record<string, string> = {
   stroke-width: 1.4;
 }
 .device .bulb {
-  fill: #e7cf9c;
+  fill: var(--amber-line);
 }
 .open {
   font: 700 12px var(--mono);

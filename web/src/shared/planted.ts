@@ -1,7 +1,7 @@
 import { computed, ref, watch, type ComputedRef, type Ref } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
 import { kept, units } from '@/shared/kept'
-import { depthOf, severityAt } from './circuit'
+import { depthOf, severityAt } from '@/shared/circuit/circuit'
 
 export interface PlantedFault {
   id: string

@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import type { Work } from './useWork'
+import type { Acting } from './acting'
 
-type Doing = Pick<Work, 'actions' | 'steps' | 'act' | 'undo' | 'restart' | 'busy'>
-const props = defineProps<{ work: Doing }>()
+const props = defineProps<{ work: Acting }>()
 const { actions, steps, act, undo, restart, busy } = props.work
 const chosen = ref('')
 const values = ref<Record<string, string>>({})
@@ -131,7 +130,7 @@ watch(action, (now) => {
 }
 .quick button,
 .back button {
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   background: var(--card);
   border-radius: 3px;
   padding: 3px 4px;
@@ -179,7 +178,7 @@ input,
 select {
   width: 100%;
   min-width: 0;
-  border: 1px solid #8d889c;
+  border: 1px solid var(--edge);
   border-radius: 3px;
   padding: 3px 6px;
   background: var(--card);

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, useId } from 'vue'
-import { pointAlong, segments, serpentine, type Serpentine } from './circuit'
+import { pointAlong, segments, serpentine, type Serpentine } from '@/shared/circuit/circuit'
 
 /** One coil: how far it is filled now, inside how far it is filled with nothing wrong. Shares in the order of the flow. */
 const props = defineProps<{
@@ -94,7 +94,7 @@ const header = computed(() => {
 }
 .tube {
   fill: none;
-  stroke: #6d6877;
+  stroke: var(--ink-faint);
   stroke-width: 17;
   stroke-linejoin: round;
   stroke-linecap: round;
@@ -144,19 +144,19 @@ const header = computed(() => {
   stroke-width: 4.6;
 }
 .fill.boil {
-  stroke: #2f76cd;
+  stroke: var(--low-bright);
 }
 .fill.gas {
-  stroke: #e3effb;
+  stroke: var(--low-tint);
 }
 .fill.hot {
-  stroke: #fbe3dd;
+  stroke: var(--high-tint-strong);
 }
 .fill.mix {
-  stroke: #dd7460;
+  stroke: var(--high-line);
 }
 .fill.liquid {
-  stroke: #7d100a;
+  stroke: var(--high-dark);
 }
 .ghost.boil {
   stroke: #8fb8ea;
@@ -174,14 +174,14 @@ const header = computed(() => {
   stroke: #b8645d;
 }
 .cut {
-  stroke: #fff;
+  stroke: var(--white);
   stroke-width: 9;
   transition:
     stroke-dasharray 0.14s ease-out,
     stroke-dashoffset 0.14s ease-out;
 }
 .bubbles {
-  stroke: #fff;
+  stroke: var(--white);
   stroke-width: 3.4;
   stroke-linecap: round;
   stroke-dasharray: 0.1 9;
@@ -191,14 +191,14 @@ const header = computed(() => {
   stroke-width: 2.2;
 }
 .ice {
-  stroke: #fff;
+  stroke: var(--white);
   stroke-width: 19;
   stroke-dasharray: 2 5;
   opacity: 0.75;
 }
 .header {
   fill: #e9e4d8;
-  stroke: #6d6877;
+  stroke: var(--ink-faint);
   stroke-width: 1.4;
 }
 .blocked {
@@ -207,7 +207,7 @@ const header = computed(() => {
   transition: height 0.14s ease-out;
 }
 .mark {
-  fill: #fff;
+  fill: var(--white);
   stroke: var(--violet);
   stroke-width: 2.4;
   stroke-linejoin: round;

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { CHIP, type Spot } from './circuit'
+import { CHIP, type Spot } from '@/shared/circuit/circuit'
 
 /** A reading where its probe sits; a switch that gives it to the apprentice or withholds it, unless `given` is null. */
 const props = defineProps<{ id: string; spot: Spot; text: string; label: string; given: boolean | null }>()
@@ -54,7 +54,7 @@ const said = computed(() =>
   --side: var(--high);
 }
 .air {
-  --side: #6d6877;
+  --side: var(--ink-faint);
 }
 .leader {
   stroke: var(--side);
@@ -62,12 +62,12 @@ const said = computed(() =>
   fill: none;
 }
 .probe {
-  fill: #fff;
+  fill: var(--white);
   stroke: var(--side);
   stroke-width: 3;
 }
 .plate {
-  fill: #fffdf9;
+  fill: var(--card);
   stroke: #b9b3a4;
   stroke-width: 1;
 }
@@ -99,13 +99,13 @@ const said = computed(() =>
 .withheld .plate {
   fill: #efece4;
   stroke-dasharray: 4 3;
-  stroke: #6d6877;
+  stroke: var(--ink-faint);
 }
 .withheld .value {
-  fill: #625e6e;
+  fill: var(--ink-gray);
 }
 .withheld .strike {
-  stroke: #625e6e;
+  stroke: var(--ink-gray);
   stroke-width: 1.2;
 }
 </style>
