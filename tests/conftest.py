@@ -14,6 +14,7 @@ from wolfsbane.cycle.profiles import machine
 from wolfsbane.cycle.solver import solve
 from wolfsbane.exercise.plan.scenario import scenario
 
+ROOT = Path(__file__).resolve().parents[1]
 #: what takes longest runs first, so that no worker is left with it at the end
 FIRST = ("tests/browser", "tests/server/test_killed.py", "tests/server/test_running.py")
 

@@ -236,12 +236,12 @@ def test_a_projector_gets_nothing_that_is_not_revealed(page, demo, browser):
 
 def test_a_school_of_practice_is_copied_changed_and_judges(page, demo):
     log_in(page, demo[0], path="/practices")
-    page.click("[data-test=copy-school]")
-    page.fill("[data-test=school-name]", "Our wide plate")
+    page.click("[data-test=copy-practice]")
+    page.fill("[data-test=practice-name]", "Our wide plate")
     page.fill("[data-test=subcooling_tolerance_df]", "7")
     page.reload()
-    expect(page.locator("[data-test=school-name]")).to_have_value("Our wide plate")
-    page.click("[data-test=keep-school]")
+    expect(page.locator("[data-test=practice-name]")).to_have_value("Our wide plate")
+    page.click("[data-test=keep-practice]")
     expect(page.get_by_role("status")).to_contain_text("Kept.")
     page.goto(f"{demo[0]}/bench")
     expect(page.locator(".figure", has_text="Subcooling")).to_contain_text("target 7.0 to 13.0")

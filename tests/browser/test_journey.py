@@ -108,7 +108,7 @@ def test_from_a_planted_fault_to_a_marked_sheet(page, demo):
                 answers[question] = f"{float(answers[question]) + shift:.1f}"
         expect(page.locator("[name=quick]")).to_be_focused()
         page.locator("#suction_saturation").focus()
-        for question in (q["id"] for q in call.questions):
+        for question in (q.id for q in call.questions):
             page.keyboard.type(answers[question])
             page.keyboard.press("Enter")
         expect(page.locator(".sum")).to_have_text("20/21" if position == 1 else "21/21")

@@ -14,6 +14,7 @@ from psycopg.rows import dict_row
 
 from tests.browser.conftest import choose, log_in
 from wolfsbane.exercise.marking import frozen_body
+from wolfsbane.exercise.paper.call import Call
 from wolfsbane.server.printing.merge import page_count
 from wolfsbane.server.run import founding
 from wolfsbane.server.run.demo import ASSISTANT_LOGIN, ASSISTANT_PASSWORD
@@ -158,7 +159,7 @@ def test_a_paper_class_of_24_from_brief_to_gradebook_with_two_markers(page, brow
     papers = bodies(folder, "Thursday")
     assert (
         len(papers) == 24
-        and len({str(c["readings"]) for calls in papers.values() for c in calls if "drill" not in c}) == 48
+        and len({str(c.readings) for calls in papers.values() for c in calls if isinstance(c, Call)}) == 48
     )
     packet = page.request.get(page.get_by_role("link", name="Packet to print").evaluate("a => a.href"))
     assert packet.body()[:5] == b"%PDF-"

@@ -81,7 +81,7 @@ def names_neither(b):
     return {"fault": " ".join(letter(b, "fault", f) for f in ("overcharge", "low_airflow"))}
 
 
-def mends_the_second_first(b):
+def repairs_the_second_first(b):
     return {"action": letter(b, "action", "undercharge")}
 
 
@@ -103,7 +103,7 @@ def adds_some_all_the_same(b):
     return {"amount": "10"}
 
 
-def takes_a_sound_machine_for_a_short_one(b):
+def takes_a_normal_machine_for_a_short_one(b):
     ways = b.key.repair.changes_of["undercharge"]
     plan = b.key.repair.plans["undercharge"]
     return {
@@ -202,7 +202,7 @@ CASES = [
     ),
     (
         "two faults, SI",
-        mends_the_second_first,
+        repairs_the_second_first,
         1,
         {"action": "action_second_led_to"},
         "right, but the dirt hides the charge; the consequence is told",
@@ -237,7 +237,7 @@ CASES = [
     ),
     (
         "nothing wrong",
-        takes_a_sound_machine_for_a_short_one,
+        takes_a_normal_machine_for_a_short_one,
         1,
         {"fault": "fault_wrong_path", "action": "action_follows", "order": "order_follows", "amount": "amount_follows"},
         "one wrong conclusion, and a plan that follows from it",

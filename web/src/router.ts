@@ -13,7 +13,7 @@ export const router = createRouter({
     {
       path: '/practices',
       component: () => import('./features/practices/PracticesPage.vue'),
-      meta: { title: 'Schools of practice' },
+      meta: { title: 'Practices' },
     },
     {
       path: '/reference/:part(pt|superheat|faults)?/:id([a-z_]+)?',

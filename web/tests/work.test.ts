@@ -5,6 +5,8 @@ import { axis, drawing, place, type Row } from '@/features/work/trace'
 const row = (time_s: number, running: boolean, superheat: number | null = 10): Row => ({
   time_s,
   running,
+  evaporator_td: 35,
+  air_delta_t: 19,
   suction: 130,
   head: 380,
   suction_line: 58,

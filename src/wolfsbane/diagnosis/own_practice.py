@@ -9,6 +9,7 @@ from dataclasses import asdict, replace
 from typing import Any
 
 from wolfsbane.cycle.errors import BadInputError, require_range
+from wolfsbane.cycle.quantities import name_of
 from wolfsbane.diagnosis.practices import PRACTICES, WEIGHTS, Practice, practice_by_id
 
 #: field -> (what it says, lowest, highest); ranges hold two numbers
@@ -22,8 +23,8 @@ _RANGES = {
     "subcooling_without_plate_df": ("Subcooling where no plate says", 0, 30),
     "valve_superheat_df": ("Superheat of a valve, at the outdoor unit", 0, 40),
     "orifice_subcooling_df": ("Subcooling of an orifice machine", 0, 30),
-    "evaporator_td_df": ("Evaporator TD", 10, 60),
-    "ctoa_df": ("CTOA", 3, 50),
+    "evaporator_td_df": (name_of("evaporator_td"), 10, 60),
+    "ctoa_df": (name_of("ctoa"), 3, 50),
 }
 _WORDS = {
     "orifice_superheat": ("Target of total superheat", ("formula", "chart")),

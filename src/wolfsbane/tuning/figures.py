@@ -8,6 +8,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
+from wolfsbane.cycle.quantities import name_of
 from wolfsbane.cycle.units import PA_PER_PSI, W_PER_BTUH
 
 if TYPE_CHECKING:
@@ -58,9 +59,9 @@ PLATE_FIGURES = {
         ),
         Figure(id="subcooling_df", name="Subcooling", unit="°F", band=1.0, of=_df("subcooling_dk")),
         Figure(id="superheat_df", name="Total superheat", unit="°F", band=1.5, of=_df("superheat_dk")),
-        Figure(id="evaporator_td_df", name="Evaporator TD", unit="°F", band=1.5, of=_df("evaporator_td_dk")),
-        Figure(id="ctoa_df", name="CTOA", unit="°F", band=1.0, of=_df("ctoa_dk")),
-        Figure(id="air_delta_t_df", name="Air delta-T", unit="°F", band=1.5, of=_df("air_delta_t_dk")),
+        Figure(id="evaporator_td_df", name=name_of("evaporator_td"), unit="°F", band=1.5, of=_df("evaporator_td_dk")),
+        Figure(id="ctoa_df", name=name_of("ctoa"), unit="°F", band=1.0, of=_df("ctoa_dk")),
+        Figure(id="air_delta_t_df", name=name_of("air_delta_t"), unit="°F", band=1.5, of=_df("air_delta_t_dk")),
         Figure(id="suction_psig", name="Suction", unit="psig", band=3.0, shown=0, of=_gauge("suction_pa")),
         Figure(id="head_psig", name="Head", unit="psig", band=6.0, shown=0, of=_gauge("head_pa")),
         Figure(

@@ -3006,6 +3006,8 @@ export interface components {
         PlanStep: {
             /** Action */
             action: string;
+            /** Amount */
+            amount: number | null;
             /** Arguments */
             arguments: {
                 [key: string]: unknown;
@@ -3013,7 +3015,7 @@ export interface components {
             /** Caution */
             caution: string;
             /** Fault */
-            fault: string;
+            fault: string | null;
             /** Minutes */
             minutes: number | null;
             /** Money */
@@ -3022,6 +3024,10 @@ export interface components {
             needs: string[];
             /** Text */
             text: string;
+            /** Tolerance */
+            tolerance: number | null;
+            /** Unit */
+            unit: string;
         };
         /** PlantedFault */
         PlantedFault: {
@@ -4341,12 +4347,16 @@ export interface components {
         };
         /** TraceRow */
         TraceRow: {
+            /** Air Delta T */
+            air_delta_t: number | null;
             /** Circuit */
             circuit: number;
             /** Ctoa */
             ctoa: number | null;
             /** Discharge Line */
             discharge_line: number;
+            /** Evaporator Td */
+            evaporator_td: number | null;
             /** Head */
             head: number;
             /** Ice Pct */
@@ -4617,6 +4627,10 @@ export interface components {
         };
         /** WrongRow */
         WrongRow: {
+            /** Figures */
+            figures: {
+                [key: string]: string;
+            };
             /** Plan */
             plan: string;
             /** Text */

@@ -314,7 +314,7 @@ def proved(
 def names(answer_id: str) -> str:
     """Faults joined by "+" in plain words."""
     if answer_id == NONE:
-        return "Sound machine"
+        return "Nothing wrong"
     return " with ".join((FAULTS.get(part) or INSTRUMENT_FAULTS[part]).name for part in answer_id.split("+"))
 
 

@@ -108,7 +108,7 @@ def act_out(body: ActBody) -> dict[str, Any]:
     site = played.site
     return found | {
         "refusal": None,
-        "steps": [{**row, "name": names[row["do"]]} for row in data["steps"]] if body.steps else [],
+        "steps": [_step(row, names[row["do"]]) for row in data["steps"]] if body.steps else [],
         "trace": _thinned([_row(m, body.units) for m in played.moments]),
         "running": site.running,
         "tripped": None if site.trip is None else CUTOUTS[site.trip.cutout],
@@ -117,6 +117,11 @@ def act_out(body: ActBody) -> dict[str, Any]:
         "left": data["end"]["left_temporary"] + (["the leak is still open"] if site.leaking else []),
         "weights": {**data["weights"], "cylinders": [{"id": k, **v} for k, v in data["weights"]["cylinders"].items()]},
     }
+
+
+def _step(row: dict[str, Any], name: str) -> dict[str, Any]:
+    kept = ("do", "at_s", "minutes", "money", "refused", "said", "moved", "cylinder")
+    return {"name": name, **{key: row[key] for key in kept}}
 
 
 def _row(moment: Moment, system: str) -> dict[str, float | None]:
@@ -179,8 +184,9 @@ def plan_out(body: BenchBody) -> dict[str, Any]:
             "proof_trips": None,
             "wrong": [],
         }
+    made = plain(found)
     return {
-        **plain(found),
+        **{key: made[key] for key in ("refusal", "minutes", "steps", "wrong")},
         "first": found.first.text,
         "proof": found.proof.figures,
         "proof_trips": found.proof.trips,

@@ -79,6 +79,8 @@ class TraceRow(Model):
     superheat: float | None
     subcooling: float | None
     ctoa: float | None
+    evaporator_td: float | None
+    air_delta_t: float | None
     ice_pct: float
     wet_pct: float
     circuit: float
@@ -134,18 +136,22 @@ class ActReply(Model):
 
 class PlanStep(Model):
     action: str
-    fault: str
+    fault: str | None
     arguments: dict[str, Any]
     text: str
     minutes: float | None
     money: str
     needs: list[str]
     caution: str
+    amount: float | None
+    tolerance: float | None
+    unit: str
 
 
 class WrongRow(Model):
     plan: str
     text: str
+    figures: dict[str, str]
     trips: str | None
 
 

@@ -113,7 +113,7 @@ onMounted(load)
 <template>
   <main class="page">
     <div class="page-head">
-      <h1>Schools of practice</h1>
+      <h1>Practices</h1>
       <span class="soft">What counts as right, where practitioners differ. Each choice says why.</span>
     </div>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>

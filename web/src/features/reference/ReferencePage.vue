@@ -25,7 +25,7 @@ const part = computed(() => (parts.value.some(([id]) => id === route.params.part
       <nav aria-label="Reference">
         <RouterLink v-for="[id, name] in parts" :key="id" :to="`/reference/${id}`" :class="{ on: part === id }">{{
           name
-        }}</RouterLink><RouterLink v-if="teaches" to="/practices">Schools of practice</RouterLink>
+        }}</RouterLink><RouterLink v-if="teaches" to="/practices">Practices</RouterLink>
       </nav>
     </div>
     <SuperheatChart v-if="part === 'superheat'" />
