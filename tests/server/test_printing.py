@@ -116,7 +116,7 @@ def test_no_answer_stands_on_the_packet(packet, calls):
     key = calls[0].key
     for figure in ("superheat", "subcooling", "ctoa"):
         assert f"{key.figures[figure]:.1f} °F" not in text.replace(calls[0].readings["suction_line"].text, "")
-    assert "Evidence" not in text and key.after_figures["subcooling"] not in text
+    assert "Evidence:" not in text and key.after_figures["subcooling"] not in text
 
 
 def test_the_key_prints_verdicts_letters_and_the_readings_after_the_repair(papers, calls):

@@ -11,7 +11,7 @@ if TYPE_CHECKING:
 
 #: check -> (name, word of a machine with nothing wrong, word -> sentence)
 _LOOKS: dict[str, tuple[str, str | bool, dict[str | bool, str]]] = {
-    "filter": ("Filters", "clean", {"clean": "All filters clean.", "dirty": "Grey and bowed in."}),
+    "filter": ("Filters", "clean", {"clean": "All filters clean.", "dirty": "Gray and bowed in."}),
     "condenser_coil": (
         "Condenser coil, front and between the rows",
         "clean",

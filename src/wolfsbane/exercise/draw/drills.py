@@ -114,7 +114,7 @@ def _dial(brief: Brief, rng: random.Random, index: int) -> DrillItem:
     value = saturation(machine.refrigerant, gauge, point, brief.units, STANDARD_ATMOSPHERE_PA)
     tool = KITS["analogue"][0 if side == "low" else 1]
     return {
-        "prompt": f"Read the {side}-side gauge: pressure, and saturation on the {machine.refrigerant} ring.",
+        "prompt": f"Read the {side}-side gauge: pressure, and saturation on the {machine.refrigerant} PT scale.",
         "dial": dial(side, brief.units, gauge, machine.refrigerant, STANDARD_ATMOSPHERE_PA),
         "unit": unit["pressure"][0],
         "answer": gauge,

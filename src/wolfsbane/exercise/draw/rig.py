@@ -238,7 +238,7 @@ def warnings(call: Call, machine: Machine, scenario: Scenario, values: dict[str,
     if figures["superheat"] < -2.0 * k:
         found.append(
             f"Suction line {t(values['suction_line'])} is colder than its own saturation"
-            f" {t(figures['suction_saturation'])}: look at clamp, gauge and ring."
+            f" {t(figures['suction_saturation'])}: look at clamp, gauge and PT scale."
         )
     if figures["subcooling"] < -2.0 * k:
         found.append(

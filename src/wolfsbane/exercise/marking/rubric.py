@@ -45,7 +45,7 @@ LINES = (
         "All points for the fault, for any answer the readings leave open, or for what your own verdicts point to.",
     ),
     (
-        "Which figures say so",
+        "Evidence",
         (
             "All points for a figure that is off in your own work, or on this machine, and decides; half for one that"
             " is off only."
@@ -73,6 +73,6 @@ LINES = (
     ("Why, in words", "Suggested from the figures you state; your instructor confirms it."),
     (
         "Recognized slips",
-        "Where a question carries two points or more a named slip (sign, other ring, gauge and absolute) earns half.",
+        "Where a question carries two points or more a named slip (sign, other scale, gauge and absolute) earns half.",
     ),
 )

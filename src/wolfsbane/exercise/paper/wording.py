@@ -4,7 +4,7 @@ from __future__ import annotations
 
 REASONS = {
     "right": "Right.",
-    "right_reading": "Right: {key} on the {side} ring.",
+    "right_reading": "Right: {key} on the {side} PT scale.",
     "ring_not_own": "Right for what the rig read, though your own pressure gives {expected}: look how you came to it.",
     "follows_own": "Right from your own {source}: {a} − {b} = {expected}.",
     "blank": "Left blank.",

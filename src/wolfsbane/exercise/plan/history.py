@@ -20,7 +20,7 @@ _PLAIN = {
     "instruments": "gauges",
     "complaint": "complaint",
     "history": "history",
-    "look_round": "look-round",
+    "look_round": "visual inspection",
 }
 _NUMBERS = {
     "outdoor_db_f": ("outdoors", "°F"),

@@ -60,8 +60,8 @@ def _example(body: Call) -> list[str]:
     line = body.readings["suction_line"]
     return [
         (
-            f"The suction ring of the first paper stands at {n(figures['suction_saturation'])} {unit}. Somebody reads "
-            f"{n(figures['suction_saturation'] + k)}: no mark for the PT scale."
+            f"The suction PT scale of the first paper stands at {n(figures['suction_saturation'])} {unit}. Somebody "
+            f"reads {n(figures['suction_saturation'] + k)}: no mark for the PT scale."
         ),
         (
             f"Superheat is then {line.text} − {n(figures['suction_saturation'] + k)} ="

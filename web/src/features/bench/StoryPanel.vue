@@ -52,7 +52,7 @@ async function draft(again: boolean): Promise<void> {
         />
       </label>
       <label
-        ><span>Seen on the look-round, a line each</span
+        ><span>Visual inspection, a line each</span
         ><textarea v-model="state.story.look_round" rows="4" data-test="look-round" placeholder="Filter clean." />
       </label>
     </div>

@@ -35,7 +35,7 @@ const done = computed(
 )
 const teaches = computed(() => user.value?.role === 'instructor')
 const hint = (kind: string) =>
-  ({ verdict: 'L R H', change: 'D S U', letters: 'letters', letter: 'letter', steps: 'numbers' })[kind] ?? ''
+  ({ verdict: 'L N H', change: 'D S U', letters: 'letters', letter: 'letter', steps: 'numbers' })[kind] ?? ''
 const next = computed(() => (paper.value ? nextCall(paper.value.calls, position.value) : null))
 
 function show(to: number): void {

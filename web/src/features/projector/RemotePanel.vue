@@ -26,7 +26,7 @@ const ASKS: Record<string, string> = {
   confirm: 'Which test would tell, and what is it?',
 }
 const REVEALS: Record<string, [string, string][]> = {
-  look: [['story', 'Complaint, history, look-round']],
+  look: [['story', 'Complaint, history, visual inspection']],
   measure: [['readings', 'Gauges and readings']],
   convert: [
     ['conversions', 'Saturation temperatures'],
