@@ -114,7 +114,7 @@ def test_from_a_planted_fault_to_a_marked_sheet(page, demo):
         expect(page.locator(".sum")).to_have_text("20/21" if position == 1 else "21/21")
         if position == 1:
             expect(page.locator("[data-mark=liquid_saturation]")).to_contain_text("✗ 0")
-            expect(page.locator("[data-mark=subcooling]")).to_contain_text("Right from your own liquid saturation")
+            expect(page.locator("[data-mark=subcooling]")).to_contain_text("Right from your own condensing temperature")
         expect(page.locator("[name=quick]")).to_be_focused()
         page.keyboard.press("Enter")
     expect(page.locator("[name=code]")).to_be_focused()
@@ -223,7 +223,7 @@ def test_every_main_view_fits_1280_by_800_without_sideways_scrolling(page, demo)
 
 def test_kill_9_of_application_worker_and_database_is_survived(page, demo):
     address, process, folder = demo
-    page.allowed += ["CONNECTION", "503", "500"]
+    page.allowed += ["CONNECTION", "CONTENT_LENGTH", "EMPTY_RESPONSE", "503", "500"]
     log_in(page, address)
 
     def started():
