@@ -43,7 +43,7 @@ _UNITS = {"us": ("°F", 1.0), "si": ("K", 1.8)}
 
 
 def choices_of(practice: Practice, system: str = "us") -> list[dict[str, Any]]:
-    """Every choice of a :class:`School` as rows {id, label, kind, value, unit, low, high, words, reason} for a form.
+    """Every choice of a :class:`Practice` as rows {id, label, kind, value, unit, low, high, words, reason} for a form.
 
     Temperature differences are in the unit of ``system``.
     """
@@ -74,7 +74,7 @@ def _shown(value: Any, system: str) -> Any:
 
 
 def changed(base: Practice, name: str, changes: dict[str, Any], reason: str = "", system: str = "us") -> Practice:
-    """A :class:`School` of one's own from ``base`` (a School), a new name and {field: value}, differences in the unit
+    """A :class:`Practice` of one's own from ``base``, a new name and {field: value}, differences in the unit
     of ``system``.
 
     ``reason`` says in one sentence why it differs. Raises BadInputError naming the field.
@@ -130,7 +130,7 @@ def to_json(practice: Practice) -> dict[str, Any]:
 
 
 def restored_practice(data: dict[str, Any] | None) -> Practice:
-    """A :class:`School` back from :func:`to_json`, checked again. Raises BadInputError naming the field."""
+    """A :class:`Practice` back from :func:`to_json`, checked again. Raises BadInputError naming the field."""
     if not isinstance(data, dict):
         raise BadInputError("own_practice", type(data).__name__, "an object")
     known = set(Practice.__dataclass_fields__)

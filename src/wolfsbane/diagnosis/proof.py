@@ -330,7 +330,7 @@ def prove(
     wants_splits: bool = True,
 ) -> Proof:
     """The :class:`Proof` of planted ``faults`` (machine's and instruments') on a
-    :class:`~wolfsbane.diagnosis.solved_cases.Ground`.
+    :class:`~wolfsbane.diagnosis.solved_cases.SolvedCases`.
 
     ``readings`` are the printed readings (keys of POINTS or MORE_POINTS; None for the usual ones), ``tests`` the looks
     and tests whose results are given as well; ``offers_readings`` says whether a further reading may be offered to

@@ -107,7 +107,7 @@ def vector_of(
     machine: Machine, state: CircuitState, taken: dict[str, float] | None = None, pt_scale: str | None = None
 ) -> np.ndarray:
     """The vector of a solved state, (N,). ``taken`` are disturbed SI readings,
-    ``ring`` the refrigerant whose scale is read.
+    ``pt_scale`` the refrigerant whose scale is read.
     """
     taken = values(machine, state) if taken is None else taken
     own = refrigerant(machine.refrigerant)

@@ -96,7 +96,7 @@ def judge_on(
     leave_open: bool = False,
     pipes: bool = False,
 ) -> Judgement:
-    """Judge planted ``faults`` (a tuple of Fault) on a :class:`~wolfsbane.diagnosis.solved_cases.Ground`: a
+    """Judge planted ``faults`` (a tuple of Fault) on a :class:`~wolfsbane.diagnosis.solved_cases.SolvedCases`: a
     :class:`Judgement`.
 
     Refused: a cutout, a machine with nothing wrong off target, a figure on a target's edge (unless ``allow_edges``),

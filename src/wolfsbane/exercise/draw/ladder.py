@@ -42,14 +42,14 @@ _MINUTES = (3, 2)
 
 _DRILL_MINUTES = 1.5
 
-#: grounds drawn for one variant at most: a level that one ground in twenty reaches is then missed by one apprentice in
+#: settings drawn for one variant at most: a level that one setting in 20 reaches is then missed by one apprentice in
 #: 200,000
 MAX_SETTINGS = 240
 
-#: after this many grounds a figure may lie on the edge of its target
+#: after this many settings a figure may lie on the edge of its target
 _EDGES_AFTER = 30
 
-#: severities tried on a ground, and how many grounds are spent on finding out what a rung can be
+#: severities tried in a setting, and how many settings are spent on finding out what a rung can be
 _SEVERITIES, _SCOUTS = 4, 4
 
 #: ladders tried where the levels that are found take longer than the time there is

@@ -73,7 +73,7 @@ class Scenario:
 
     @property
     def practice(self) -> Practice:
-        """The :class:`School` of practice: one of ours, or the instructor's own that the scenario carries with it."""
+        """The :class:`Practice`: one of ours, or the instructor's own that the scenario carries with it."""
         return practice_by_id(self.practice_id) if self.own_practice is None else restored_practice(self.own_practice)
 
     @property

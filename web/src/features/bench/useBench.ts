@@ -94,7 +94,7 @@ export function useBench(): Bench {
     } catch (error) {
       if (asked === mine && !(error instanceof DOMException)) proof.value = null
     } finally {
-      if (asked === mine) proving.value = false
+      if (asked === mine && !mine.signal.aborted) proving.value = false
     }
   }
   const given = computed(() => state.value.given.filter((t) => machine.value?.tests.some((x) => x.id === t)))
