@@ -3,42 +3,93 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
-from wolfsbane.acting.actions import act, action_kind
+from pydantic import Field
+
+from wolfsbane.acting.actions import ACTIONS, act, action_kind
+from wolfsbane.acting.actions.kind import IN_GRAMS
 from wolfsbane.acting.settling import arrive, moment
 from wolfsbane.acting.site import Drift, on_site
-from wolfsbane.cycle.errors import BadInputError, require_range
+from wolfsbane.cycle.fields import Accept, Format, fields_of, number, refuse
 from wolfsbane.cycle.units import to_display
 
 if TYPE_CHECKING:
+    from wolfsbane.acting.actions.kind import ActionKind
     from wolfsbane.acting.site import Site
     from wolfsbane.acting.trace import Moment
     from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.machine import Machine
 
-SCHEMA = 1
 _MAX = 200
 #: waiting that one script may ask for, minutes
 _LONGEST_MIN = 2880
+_DRIFT = fields_of(
+    dict.fromkeys(("outdoor_df_per_h", "return_df_per_h"), number(-20, 20, "°F an hour")),
+    "an object with outdoor_df_per_h and return_df_per_h",
+)
+
+
+def _steps(rows: Any) -> tuple[tuple[str, dict[str, Any]], ...]:
+    """(action id, arguments as given) of each row, checked."""
+    if not isinstance(rows, list) or not 1 <= len(rows) <= _MAX:
+        raise refuse(rows, f"a list of 1 to {_MAX} objects with do and its arguments")
+    steps = []
+    for row in rows:
+        if not isinstance(row, dict) or not isinstance(row.get("do"), str):
+            raise refuse(row, "objects with do and its arguments")
+        kind, given = action_kind(row["do"]), {k: v for k, v in row.items() if k != "do"}
+        kind.arguments(given)
+        steps.append((kind.id, given))
+    waited = sum(float(given.get("minutes", 15.0)) for action, given in steps if action == "wait")
+    if waited > _LONGEST_MIN:
+        raise refuse(f"{waited:g} minutes of waiting", f"at most {_LONGEST_MIN} in one script")
+    return tuple(steps)
+
+
+def _drift(value: Any) -> Drift:
+    given = _DRIFT.check(value)
+    return Drift(
+        outdoor_k_h=given.get("outdoor_df_per_h", 0.0) / 1.8, return_k_h=given.get("return_df_per_h", 0.0) / 1.8
+    )
+
+
+def _step_schema(kind: ActionKind) -> dict[str, Any]:
+    properties: dict[str, Any] = {"do": {"const": kind.id}}
+    for parameter in kind.parameters:
+        properties[parameter.name] = parameter.accepted.schema
+        for grams, ounces in IN_GRAMS.items():
+            if ounces == parameter.name:
+                properties[grams] = {"type": "number", "exclusiveMinimum": 0}
+    return {"type": "object", "additionalProperties": False, "required": ["do"], "properties": properties}
+
+
+_STEPS_SCHEMA = {
+    "type": "array",
+    "minItems": 1,
+    "maxItems": _MAX,
+    "items": {"oneOf": [_step_schema(kind) for kind in ACTIONS.values()]},
+}
 
 
 @dataclass(frozen=True, kw_only=True)
 class Script:
     """``steps`` are (action id, arguments); ``drift`` is how weather and room change."""
 
-    steps: tuple[Any, ...]
-    drift: Drift
+    steps: Annotated[tuple[Any, ...], Accept(_steps, _STEPS_SCHEMA), Field(alias="actions")]
+    drift: Annotated[Drift, Accept(_drift, _DRIFT.schema), Field(alias="weather")] = Drift()
 
-    def to_json(self) -> Any:
+    def to_json(self) -> dict[str, Any]:
         """Plain data with its schema number."""
         drift = {"outdoor_df_per_h": self.drift.outdoor_k_h * 1.8, "return_df_per_h": self.drift.return_k_h * 1.8}
-        return {
-            "schema": SCHEMA,
+        return SCRIPT.write(self) | {
             "actions": [{"do": action, **given} for action, given in self.steps],
             "weather": drift,
         }
+
+
+SCRIPT = Format(Script, "actions", "Actions on a scenario's machine, in order; the list alone will do", version=1)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -58,7 +109,7 @@ class Played:
 
         site, unit = self.site, "oz" if system == "us" else "g"
         return {
-            "schema": SCHEMA,
+            "schema": SCRIPT.version,
             "units": system,
             "steps": [
                 {**step, "moved": mass(step["moved_kg"])} | {"moved_kg": round(step["moved_kg"], 6)}
@@ -87,42 +138,9 @@ class Played:
         }
 
 
-def script(data: str | list[dict[str, Any]] | dict[str, Any]) -> Script:
+def script(data: list[dict[str, Any]] | dict[str, Any]) -> Script:
     """A checked :class:`Script` from plain data: a list of actions, or {actions, weather}. Raises BadInputError."""
-    if isinstance(data, list):
-        data = {"actions": data}
-    if not isinstance(data, dict):
-        raise BadInputError("actions", type(data).__name__, "a JSON list of actions, or an object with actions")
-    for key in data:
-        if key not in ("schema", "actions", "weather"):
-            raise BadInputError(key, data[key], "one of schema, actions, weather")
-    if data.get("schema", SCHEMA) != SCHEMA:
-        raise BadInputError("schema", data["schema"], str(SCHEMA))
-    rows = data.get("actions")
-    if not isinstance(rows, list) or not 1 <= len(rows) <= _MAX:
-        raise BadInputError("actions", rows, f"a list of 1 to {_MAX} objects with do and its arguments")
-    steps = []
-    for row in rows:
-        if not isinstance(row, dict) or "do" not in row:
-            raise BadInputError("actions", row, "objects with do and its arguments")
-        kind = action_kind(row["do"])
-        given = {k: v for k, v in row.items() if k != "do"}
-        kind.arguments(given)
-        steps.append((kind.id, given))
-    waited = sum(float(given.get("minutes", 15.0)) for action, given in steps if action == "wait")
-    if waited > _LONGEST_MIN:
-        raise BadInputError("actions", f"{waited:g} minutes of waiting", f"at most {_LONGEST_MIN} in one script")
-    weather = data.get("weather", {})
-    if not isinstance(weather, dict):
-        raise BadInputError("weather", weather, "an object with outdoor_df_per_h and return_df_per_h")
-    for key in weather:
-        if key not in ("outdoor_df_per_h", "return_df_per_h"):
-            raise BadInputError(f"weather.{key}", weather[key], "one of outdoor_df_per_h, return_df_per_h")
-    drifts = [
-        require_range(f"weather.{k}", weather.get(k, 0.0), -20, 20, "°F an hour") / 1.8
-        for k in ("outdoor_df_per_h", "return_df_per_h")
-    ]
-    return Script(steps=tuple(steps), drift=Drift(outdoor_k_h=drifts[0], return_k_h=drifts[1]))
+    return SCRIPT.read({"actions": data} if isinstance(data, list) else data)
 
 
 def play(

@@ -8,18 +8,21 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Annotated, Any
+
+from pydantic import Field
 
 from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.cycle.fields import Accept, Format, at_most_keys, beneath, fields_of, flag, optional, refuse, usual, word
+from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.profiles import machine as machine_by_id
-from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import PA_PER_PSI
 from wolfsbane.diagnosis.likelihoods import LOOKS, TESTS
+from wolfsbane.tables import NAMES
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
 
-SCHEMA = 1
 METERING = ("txv", "eev", "fixed_orifice", "capillary")
 APPLICATIONS = (
     "air_conditioner",
@@ -113,139 +116,150 @@ class Seen:
     flutter: float = 0.0
 
 
-@dataclass(frozen=True, kw_only=True)
-class Observed:
-    """Everything seen. ``readings`` name -> :class:`Seen`, ``conditions`` name -> degrees F,
-    looks and tests by word.
-    """
-
-    plate: PlateFacts
-    conditions: dict[str, float] = field(default_factory=dict)
-    readings: dict[str, Seen] = field(default_factory=dict)
-    looked_at: dict[str, str | bool] = field(default_factory=dict)
-    tests: dict[str, str] = field(default_factory=dict)
-    running: bool = True
-    settled: bool = True
-
-
-def _object(name: str, data: dict[str, Any] | None) -> dict[str, Any]:
-    if data is None:
-        return {}
-    if not isinstance(data, dict):
-        raise BadInputError(name, data, "a JSON object")
-    return data
-
-
-def _number(name: str, value: float, kind: str, convert: Callable[..., Any]) -> float:
+def _measured(name: str, kind: str, ranges: bool) -> dict[str, Accept]:
+    """A quantity under each of its units, as :class:`Seen` in US units or None where it was left out."""
     low, high, unit = _RANGES[kind]
-    if isinstance(value, bool) or not isinstance(value, (int, float)) or not low <= convert(value) <= high:
-        raise BadInputError(name, value, f"a number, {low:g} to {high:g} {unit} or as much in its own unit")
-    return float(convert(value))
 
+    def reader(convert: Callable[[float], float]) -> Accept:
+        def one(value: Any) -> float:
+            if isinstance(value, bool) or not isinstance(value, (int, float)) or not low <= convert(value) <= high:
+                raise refuse(value, f"a number, {low:g} to {high:g} {unit} or as much in its own unit")
+            return float(convert(value))
 
-def _split(group: str, key: str, kinds: dict[str, str]) -> tuple[str, str, Callable[..., Any]]:
-    """(name, kind, conversion) of a key with its unit; raises BadInputError naming the key."""
-    for name, kind in kinds.items():
-        for suffix, convert in SUFFIXES[kind].items():
-            if key == name + suffix:
-                return name, kind, convert
-    allowed = ", ".join(name + "|".join(SUFFIXES[kind]) for name, kind in kinds.items())
-    raise BadInputError(f"{group}.{key}", None, allowed)
-
-
-def _quantities(group: str, data: dict[str, Any] | None, kinds: dict[str, str], *, ranges: Any) -> dict[str, Seen]:
-    found = {}
-    for key, value in _object(group, data).items():
-        name, kind, convert = _split(group, key, kinds)
-        if value is None:
-            continue
-        if name in found:
-            raise BadInputError(f"{group}.{key}", value, f"{name} once, in one unit")
-        if isinstance(value, (list, tuple)) and ranges:
+        def seen(value: Any) -> Seen | None:
+            if value is None:
+                return None
+            if not ranges or not isinstance(value, (list, tuple)):
+                return Seen(value=one(value))
             if len(value) != 2:
-                raise BadInputError(f"{group}.{key}", value, "a number, or [low, high] when it flutters")
-            low, high = sorted(_number(f"{group}.{key}", v, kind, convert) for v in value)
-            found[name] = Seen(value=0.5 * (low + high), flutter=0.5 * (high - low))
-        else:
-            found[name] = Seen(value=_number(f"{group}.{key}", value, kind, convert))
+                raise refuse(value, "a number, or [low, high] when it flutters")
+            lower, upper = sorted(map(one, value))
+            return Seen(value=0.5 * (lower + upper), flutter=0.5 * (upper - lower))
+
+        number_or_none = {"type": ["number", "null"]}
+        flutter = {"type": "array", "items": {"type": "number"}, "minItems": 2, "maxItems": 2}
+        return Accept(seen, {"anyOf": [number_or_none, flutter]} if ranges else number_or_none)
+
+    return {name + suffix: reader(convert) for suffix, convert in SUFFIXES[kind].items()}
+
+
+def _quantities(kinds: dict[str, str], *, ranges: bool) -> Accept:
+    """An object of quantities by name and unit, kept as name -> :class:`Seen`; each in one unit only."""
+    parts = {key: accepted for name, kind in kinds.items() for key, accepted in _measured(name, kind, ranges).items()}
+    plain = fields_of(parts)
+    names = {name + suffix: name for name, kind in kinds.items() for suffix in SUFFIXES[kind]}
+    allowed = ", ".join(name + "|".join(SUFFIXES[kind]) for name, kind in kinds.items())
+
+    def check(data: Any) -> dict[str, Seen]:
+        if data is None:
+            return {}
+        for key in data if isinstance(data, dict) else ():
+            if key not in parts:
+                raise refuse(None, allowed, f".{key}")
+        found: dict[str, Seen] = {}
+        for key, seen in plain.check(data).items():
+            if seen is None:
+                continue
+            if names[key] in found:
+                raise refuse(data[key], f"{names[key]} once, in one unit", f".{key}")
+            found[names[key]] = seen
+        return found
+
+    return Accept(check, {**plain.schema, "type": ["object", "null"]})
+
+
+def _weather(data: Any) -> dict[str, float]:
+    found = {name: seen.value for name, seen in _CONDITIONS.check(data).items()}
+    dry, wet = found.get("return_db"), found.get("return_wb")
+    if dry is not None and wet is not None and wet > dry + 0.5:
+        raise refuse(round(wet, 1), f"at most the dry bulb, {dry:.1f} °F", ".return_wb")
     return found
 
 
-def _word(field_name: str, value: str | bool | None, allowed: tuple[str | bool, ...]) -> str | bool | None:
-    if value is not None and not any(value is w if isinstance(w, bool) else value == w for w in allowed):
-        raise BadInputError(field_name, value, ", ".join(str(w).lower() if isinstance(w, bool) else w for w in allowed))
-    return value
+def _said(allowed: tuple[str | bool, ...]) -> Accept:
+    """One of the words of a look or a test, which may be true and false, or null where nobody looked."""
+
+    def check(value: Any) -> str | bool | None:
+        if value is not None and not any(value is w if isinstance(w, bool) else value == w for w in allowed):
+            raise refuse(value, ", ".join(str(w).lower() if isinstance(w, bool) else w for w in allowed))
+        return value
+
+    return Accept(check, {"enum": [*allowed, None]})
 
 
-def _flag(name: str, value: bool | None, default: bool | None) -> bool | None:
-    if value is None:
-        return default
-    if not isinstance(value, bool):
-        raise BadInputError(name, value, "true or false")
-    return value
+def _looks(data: Any) -> dict[str, str | bool]:
+    for key in data if isinstance(data, dict) else ():
+        if key not in LOOKS:
+            raise refuse(data[key], ", ".join(LOOKS), f".{key}")
+    return {key: value for key, value in (_LOOKS.check(data) or {}).items() if value is not None}
+
+
+def _tests(rows: Any) -> dict[str, str]:
+    found: dict[str, str] = {}
+    if not isinstance(rows, (list, tuple, type(None))):
+        raise refuse(rows, "a list of {test, result}")
+    for row in rows or ():
+        if not isinstance(row, dict) or set(row) - {"test", "result"}:
+            raise refuse(row, "objects with test and result")
+        name, result = row.get("test"), row.get("result")
+        if not isinstance(name, str) or name not in TESTS:
+            raise refuse(name, ", ".join(TESTS), ".test")
+        beneath(name, _said(TESTS[name]).check, result)
+        if result is None:
+            continue
+        if found.get(name, result) != result:
+            raise refuse(result, f"one result; {found[name]} was given as well", f".{name}")
+        found[name] = result
+    return found
+
+
+_CONDITIONS = _quantities(CONDITIONS, ranges=False)
+_LOOKS = optional(fields_of({check: _said(allowed) for check, allowed in LOOKS.items()}))
+_RESULTS = sorted({result for allowed in TESTS.values() for result in allowed})
+_TEST_ROW = fields_of({"test": word(TESTS), "result": _said(tuple(_RESULTS))}, required=("test", "result"))
+_SIZE = _quantities({"capacity": "size"}, ranges=False)
+_PLATE_TARGETS = _quantities({"plate_subcooling": "difference", "plate_superheat": "difference"}, ranges=True)
+_PLATE_FIELDS = {
+    "refrigerant": word(NAMES),
+    "metering": word(METERING),
+    "application": optional(word(APPLICATIONS)),
+    "condenser": optional(word(CONDENSERS)),
+    "receiver": optional(flag()),
+    "profile": optional(word(MACHINES)),
+}
+_PLATE_PROPERTIES = {
+    **{name: accepted.schema for name, accepted in _PLATE_FIELDS.items()},
+    **_SIZE.schema["properties"],
+    **_PLATE_TARGETS.schema["properties"],
+}
+_PLATE_SCHEMA = {
+    "type": "object",
+    "additionalProperties": False,
+    "properties": _PLATE_PROPERTIES,
+    "anyOf": [{"required": ["refrigerant", "metering"]}, {"required": ["profile"]}],
+}
 
 
 def _plate(data: Any) -> PlateFacts:
-    data = _object("machine", data)
-    known = {
-        "refrigerant",
-        "metering",
-        "application",
-        "condenser",
-        "receiver",
-        "capacity_tons",
-        "capacity_btuh",
-        "plate_subcooling_df",
-        "plate_subcooling_dc",
-        "plate_superheat_df",
-        "plate_superheat_dc",
-        "profile",
-    }
-    for key in data:
-        if key not in known:
-            raise BadInputError(f"machine.{key}", data[key], "one of " + ", ".join(sorted(known)))
-    profile = data.get("profile")
-    named = machine_by_id(profile) if profile is not None else None
+    if not isinstance(data, (dict, type(None))):
+        raise refuse(data, "a JSON object")
+    data = data or {}
+    at_most_keys(data, _PLATE_PROPERTIES, ".")
+    if data.get("profile") is not None:
+        return _from_profile(machine_by_id(beneath("profile", _PLATE_FIELDS["profile"].check, data["profile"])), data)
     for key in ("refrigerant", "metering"):
-        if data.get(key) is None and named is None:
-            raise BadInputError(f"machine.{key}", None, "a value: it stands on the plate")
-    if named is not None:
-        return _from_profile(named, data)
-    refrigerant(data["refrigerant"])
-    _word("machine.metering", data["metering"], METERING)
-    _word("machine.application", data.get("application"), APPLICATIONS)
-    _word("machine.condenser", data.get("condenser"), CONDENSERS)
-    receiver = _flag("machine.receiver", data.get("receiver"), None)
-    size = _quantities(
-        "machine",
-        {k: data.get(k) for k in ("capacity_tons", "capacity_btuh") if k in data},
-        {"capacity": "size"},
-        ranges=False,
-    )
-    own = {
-        name: _quantities(
-            "machine", {k: v for k, v in data.items() if k.startswith(name)}, {name: "difference"}, ranges=True
-        )
-        for name in ("plate_subcooling", "plate_superheat")
-    }
-    window = own["plate_superheat"].get("plate_superheat")
+        if data.get(key) is None:
+            raise refuse(None, "a value: it stands on the plate", f".{key}")
+    told = {name: beneath(name, accepted.check, data.get(name)) for name, accepted in _PLATE_FIELDS.items()}
+    size = _SIZE.check({k: v for k, v in data.items() if k.startswith("capacity")})
+    own = _PLATE_TARGETS.check({k: v for k, v in data.items() if k.startswith("plate_")})
+    window, subcooling = own.get("plate_superheat"), own.get("plate_subcooling")
+    half = 0.0 if window is None else window.flutter or 2.0
     return PlateFacts(
-        refrigerant=data["refrigerant"],
-        metering=data["metering"],
-        application=data.get("application"),
-        condenser=data.get("condenser"),
-        receiver=receiver,
+        **told,
         capacity_tons=size["capacity"].value if size else None,
-        plate_subcooling_df=own["plate_subcooling"]["plate_subcooling"].value if own["plate_subcooling"] else None,
-        plate_superheat_df=(
-            None
-            if window is None
-            else (
-                (window.value - window.flutter, window.value + window.flutter)
-                if window.flutter
-                else (window.value - 2.0, window.value + 2.0)
-            )
-        ),
+        plate_subcooling_df=None if subcooling is None else subcooling.value,
+        plate_superheat_df=None if window is None else (window.value - half, window.value + half),
     )
 
 
@@ -274,71 +288,33 @@ def _from_profile(machine: Machine, data: dict[str, str]) -> PlateFacts:
         ("condenser", machine.condenser),
     ):
         if data.get(key) not in (None, own):
-            raise BadInputError(f"machine.{key}", data[key], f"{own}, as {machine.id} has it, or nothing")
+            raise BadInputError(f".{key}", data[key], f"{own}, as {machine.id} has it, or nothing")
     return plate_of(machine)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Observed:
+    """Everything seen. ``readings`` name -> :class:`Seen`, ``conditions`` name -> degrees F,
+    looks and tests by word.
+    """
+
+    plate: Annotated[PlateFacts, Accept(_plate, _PLATE_SCHEMA), Field(alias="machine")]
+    conditions: Annotated[dict[str, float], Accept(_weather, _CONDITIONS.schema)] = field(default_factory=dict)
+    readings: Annotated[dict[str, Seen], _quantities(READINGS, ranges=True)] = field(default_factory=dict)
+    looked_at: Annotated[dict[str, str | bool], Accept(_looks, _LOOKS.schema)] = field(default_factory=dict)
+    tests: Annotated[dict[str, str], Accept(_tests, {"type": ["array", "null"], "items": _TEST_ROW.schema})] = field(
+        default_factory=dict
+    )
+    running: Annotated[bool, usual(flag(), True)] = True
+    settled: Annotated[bool, usual(flag(), True)] = True
+
+
+OBSERVED = Format(Observed, "readings", "Readings of one machine, complete or not", version=1)
 
 
 def observed(data: dict[str, Any]) -> Observed:
     """Checked :class:`Observed` from plain data (as from JSON). Raises BadInputError naming the key."""
-    if not isinstance(data, dict):
-        raise BadInputError("readings", type(data).__name__, "a JSON object")
-    known = ("schema", "machine", "conditions", "readings", "looked_at", "tests", "running", "settled")
-    for key in data:
-        if key not in known:
-            raise BadInputError(key, data[key], "one of " + ", ".join(known))
-    if data.get("schema", SCHEMA) != SCHEMA:
-        raise BadInputError("schema", data["schema"], str(SCHEMA))
-    plate = _plate(data.get("machine"))
-    weather = {
-        name: seen.value
-        for name, seen in _quantities("conditions", data.get("conditions"), CONDITIONS, ranges=False).items()
-    }
-    if (
-        weather.get("return_wb") is not None
-        and weather.get("return_db") is not None
-        and weather["return_wb"] > weather["return_db"] + 0.5
-    ):
-        raise BadInputError(
-            "conditions.return_wb",
-            round(weather["return_wb"], 1),
-            f"at most the dry bulb, {weather['return_db']:.1f} °F",
-        )
-    looked_at = {}
-    for key, value in _object("looked_at", data.get("looked_at")).items():
-        if key not in LOOKS:
-            raise BadInputError(f"looked_at.{key}", value, ", ".join(LOOKS))
-        if _word(f"looked_at.{key}", value, LOOKS[key]) is not None:
-            looked_at[key] = value
-    return Observed(
-        plate=plate,
-        conditions=weather,
-        readings=_quantities("readings", data.get("readings"), READINGS, ranges=True),
-        looked_at=looked_at,
-        tests=_tests(data.get("tests")),
-        running=bool(_flag("running", data.get("running"), True)),
-        settled=bool(_flag("settled", data.get("settled"), True)),
-    )
-
-
-def _tests(rows: list[dict[str, str]] | None) -> dict[str, str]:
-    if rows is None:
-        return {}
-    if not isinstance(rows, (list, tuple)):
-        raise BadInputError("tests", rows, "a list of {test, result}")
-    found: dict[str, str] = {}
-    for row in rows:
-        if not isinstance(row, dict) or set(row) - {"test", "result"}:
-            raise BadInputError("tests", row, "objects with test and result")
-        name, result = row.get("test"), row.get("result")
-        if name not in TESTS:
-            raise BadInputError("tests.test", name, ", ".join(TESTS))
-        if result is None:
-            continue
-        _word(f"tests.{name}", result, TESTS[name])
-        if found.get(name, result) != result:
-            raise BadInputError(f"tests.{name}", result, f"one result; {found[name]} was given as well")
-        found[name] = result
-    return found
+    return OBSERVED.read(data)
 
 
 def to_json(seen: Observed) -> dict[str, Any]:
@@ -368,7 +344,7 @@ def to_json(seen: Observed) -> dict[str, Any]:
         }
     )
     return {
-        "schema": SCHEMA,
+        "schema": OBSERVED.version,
         "machine": plate,
         "conditions": {name + units[CONDITIONS[name]]: v for name, v in seen.conditions.items()},
         "readings": {name + units[READINGS[name]]: value(s) for name, s in seen.readings.items()},

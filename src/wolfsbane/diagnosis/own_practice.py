@@ -9,6 +9,7 @@ from dataclasses import asdict, replace
 from typing import Any
 
 from wolfsbane.cycle.errors import BadInputError, require_range
+from wolfsbane.cycle.fields import Accept, refuse
 from wolfsbane.cycle.quantities import name_of
 from wolfsbane.diagnosis.practices import PRACTICES, WEIGHTS, Practice, practice_by_id
 
@@ -129,14 +130,30 @@ def to_json(practice: Practice) -> dict[str, Any]:
     return {key: list(value) if isinstance(value, tuple) else value for key, value in asdict(practice).items()}
 
 
-def restored_practice(data: dict[str, Any] | None) -> Practice:
-    """A :class:`Practice` back from :func:`to_json`, checked again. Raises BadInputError naming the field."""
+def _all_there(data: Any) -> dict[str, Any]:
     if not isinstance(data, dict):
-        raise BadInputError("own_practice", type(data).__name__, "an object")
-    known = set(Practice.__dataclass_fields__)
-    for key in (*data, *known):
-        if key not in known or key not in data:
-            raise BadInputError(f"own_practice.{key}", data.get(key), "exactly the fields of a practice")
+        raise refuse(type(data).__name__, "an object")
+    for key in (*data, *_FIELDS):
+        if key not in _FIELDS or key not in data:
+            raise BadInputError(str(key), data.get(key), "exactly the fields of a practice")
+    return data
+
+
+_FIELDS = tuple(Practice.__dataclass_fields__)
+#: a practice of the instructor's own as a scenario carries it; its values are checked as it is restored
+OWN_PRACTICE = Accept(
+    _all_there,
+    {
+        "type": "object",
+        "required": list(_FIELDS),
+        "additionalProperties": False,
+        "properties": {name: {} for name in _FIELDS},
+    },
+)
+
+
+def restored_practice(data: dict[str, Any]) -> Practice:
+    """A :class:`Practice` back from :func:`to_json`, checked again. Raises BadInputError naming the field."""
     if not str(data["id"]).startswith(PREFIX) or data["id"] in PRACTICES:
         raise BadInputError("own_practice.id", data["id"], f"an id that begins with {PREFIX}")
     reasons = data["reasons"]

@@ -10,6 +10,7 @@ from functools import lru_cache
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import require_range
+from wolfsbane.cycle.fields import Accept, refuse
 from wolfsbane.cycle.machine import Expectations, Machine
 from wolfsbane.cycle.profiles.plates import plate as made_plate
 from wolfsbane.cycle.properties import H_F, H_G, RHO_F, RHO_G, refrigerant, saturation_at
@@ -24,7 +25,7 @@ from wolfsbane.cycle.units import (
     W_PER_BTUH,
 )
 from wolfsbane.tuning.figures import PLATE_FIGURES
-from wolfsbane.tuning.plate import KnownPlate, known_plate, template
+from wolfsbane.tuning.plate import PLATE, KnownPlate, known_plate, template
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Circuit
@@ -95,7 +96,7 @@ def base_machine(plate: KnownPlate, like: Machine) -> Machine:
         metering=plate.metering,
         application=plate.application,
         condenser=plate.condenser,
-        receiver=plate.receiver,
+        receiver=bool(plate.receiver),
         volts=plate.volts or like.volts,
         magnetizing_amps=like.magnetizing_amps * amps / own.rated_amps,
         outdoor_fan_w=like.outdoor_fan_w * ratio,
@@ -174,6 +175,26 @@ def expecting(machine: Machine, found: dict[str, Any]) -> Machine:
             total_superheat_dk=None if total is None else window_around(total, found["superheat_df"]),
         ),
     )
+
+
+def _own_machine(data: Any) -> dict[str, Any]:
+    if not isinstance(data, dict) or not {"plate", "circuit"} <= set(data):
+        raise refuse(type(data).__name__, "plate and circuit as `wolfsbane tune --json` writes them")
+    return {"plate": data["plate"], "circuit": data["circuit"]}
+
+
+#: a machine of the instructor's own as a scenario carries it
+OWN_MACHINE = Accept(
+    _own_machine,
+    {
+        "type": "object",
+        "required": ["plate", "circuit"],
+        "properties": {
+            "plate": PLATE.json_schema(),
+            "circuit": {"type": "object", "additionalProperties": {"type": "number"}},
+        },
+    },
+)
 
 
 def restored(data: dict[str, dict[str, Any]]) -> Machine:

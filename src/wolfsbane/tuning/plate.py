@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields
-from typing import TYPE_CHECKING, Any
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Annotated, Any
 
 from wolfsbane.cycle.conditions import for_machine
-from wolfsbane.cycle.errors import BadInputError, require_range
+from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.cycle.fields import Accept, Format, flag, number, optional, text, usual, word
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.units import KG_PER_OZ, M3_S_PER_CFM, M_PER_FT, PA_PER_PSI, W_PER_BTUH
 from wolfsbane.tables import NAMES
@@ -15,7 +16,6 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.machine import Machine
 
-SCHEMA = 1
 APPLICATIONS = ("air_conditioner", "heat_pump_cooling", "package_unit", "walk_in_cooler", "walk_in_freezer", "reach_in")
 METERING = ("txv", "eev", "fixed_orifice", "capillary")
 CONDENSERS = ("tube_and_fin", "microchannel", "water_cooled")
@@ -53,48 +53,47 @@ USUAL = {
     "walk_in_freezer": {"outdoor_db_f": 95.0, "box_f": 0.0},
     "reach_in": {"outdoor_db_f": 85.0, "box_f": 38.0},
 }
-_WORDS: dict[str, tuple[str, ...] | None] = {
-    "refrigerant": None,
-    "metering": METERING,
-    "application": APPLICATIONS,
-    "condenser": CONDENSERS,
-}
+
+
+def _stated(name: str) -> Accept:
+    """The number called ``name``, or null where nobody knows it."""
+    return optional(number(*NUMBERS[name]))
 
 
 @dataclass(frozen=True, kw_only=True)
 class KnownPlate:
     """What is known of a machine. Numbers in the unit of their name; None where it is not known."""
 
-    name: str
-    model: str
-    refrigerant: str
-    metering: str
-    application: str
-    condenser: str
-    receiver: bool
-    capacity_btuh: float
-    factory_charge_oz: float | None = None
-    rated_amps: float | None = None
-    volts: float | None = None
-    plate_subcooling_df: float | None = None
-    outdoor_db_f: float | None = None
-    return_db_f: float | None = None
-    return_wb_f: float | None = None
-    box_f: float | None = None
-    water_in_f: float | None = None
-    subcooling_df: float | None = None
-    superheat_df: float | None = None
-    evaporator_td_df: float | None = None
-    ctoa_df: float | None = None
-    air_delta_t_df: float | None = None
-    suction_psig: float | None = None
-    head_psig: float | None = None
-    power_w: float | None = None
-    airflow_cfm: float | None = None
-    oz_per_ft: float | None = None
-    line_ft: float | None = None
-    high_cutout_psig: float | None = None
-    low_cutout_psig: float | None = None
+    name: Annotated[str, text(1, 80, strip=True)]
+    refrigerant: Annotated[str, word(NAMES)]
+    metering: Annotated[str, word(METERING)]
+    capacity_btuh: Annotated[float, number(*NUMBERS["capacity_btuh"])]
+    model: Annotated[str, usual(text(0, 200), "")] = ""
+    application: Annotated[str, word(APPLICATIONS)] = "air_conditioner"
+    condenser: Annotated[str, word(CONDENSERS)] = "tube_and_fin"
+    receiver: Annotated[bool | None, optional(flag())] = None
+    factory_charge_oz: Annotated[float | None, _stated("factory_charge_oz")] = None
+    rated_amps: Annotated[float | None, _stated("rated_amps")] = None
+    volts: Annotated[float | None, _stated("volts")] = None
+    plate_subcooling_df: Annotated[float | None, _stated("plate_subcooling_df")] = None
+    outdoor_db_f: Annotated[float | None, _stated("outdoor_db_f")] = None
+    return_db_f: Annotated[float | None, _stated("return_db_f")] = None
+    return_wb_f: Annotated[float | None, _stated("return_wb_f")] = None
+    box_f: Annotated[float | None, _stated("box_f")] = None
+    water_in_f: Annotated[float | None, _stated("water_in_f")] = None
+    subcooling_df: Annotated[float | None, _stated("subcooling_df")] = None
+    superheat_df: Annotated[float | None, _stated("superheat_df")] = None
+    evaporator_td_df: Annotated[float | None, _stated("evaporator_td_df")] = None
+    ctoa_df: Annotated[float | None, _stated("ctoa_df")] = None
+    air_delta_t_df: Annotated[float | None, _stated("air_delta_t_df")] = None
+    suction_psig: Annotated[float | None, _stated("suction_psig")] = None
+    head_psig: Annotated[float | None, _stated("head_psig")] = None
+    power_w: Annotated[float | None, _stated("power_w")] = None
+    airflow_cfm: Annotated[float | None, _stated("airflow_cfm")] = None
+    oz_per_ft: Annotated[float | None, _stated("oz_per_ft")] = None
+    line_ft: Annotated[float | None, _stated("line_ft")] = None
+    high_cutout_psig: Annotated[float | None, _stated("high_cutout_psig")] = None
+    low_cutout_psig: Annotated[float | None, _stated("low_cutout_psig")] = None
 
     @property
     def refrigeration(self) -> bool:
@@ -114,9 +113,10 @@ class KnownPlate:
 
     def to_json(self) -> dict[str, Any]:
         """Plain data, what is not known left out."""
-        return {"schema": SCHEMA} | {
-            f.name: getattr(self, f.name) for f in fields(self) if getattr(self, f.name) is not None
-        }
+        return {name: value for name, value in PLATE.write(self).items() if value is not None}
+
+
+PLATE = Format(KnownPlate, "plate", "A plate and what ratings are known of the machine", version=1)
 
 
 #: unit here -> (unit in SI, size of one unit here in it, offset added before)
@@ -155,57 +155,34 @@ def from_si(data: dict[str, Any]) -> dict[str, Any]:
 
 def known_plate(data: dict[str, Any]) -> KnownPlate:
     """A checked :class:`KnownPlate` from plain data. Raises BadInputError naming the field."""
-    if not isinstance(data, dict):
-        raise BadInputError("plate", type(data).__name__, "a JSON object")
-    data = dict(data)
-    if data.pop("schema", SCHEMA) != SCHEMA:
-        raise BadInputError("schema", "other", str(SCHEMA))
-    known = {f.name for f in fields(KnownPlate)}
-    for key in data:
-        if key not in known:
-            raise BadInputError(key, data[key], "one of " + ", ".join(sorted(known)))
-    name = str(data.get("name") or "").strip()
-    if not 1 <= len(name) <= 80:
-        raise BadInputError("name", data.get("name"), "1 to 80 characters")
-    made: dict[str, Any] = {"name": name, "model": str(data.get("model") or name)[:40]}
-    for key, words in _WORDS.items():
-        allowed = tuple(NAMES) if words is None else words
-        value = data.get(key, {"application": "air_conditioner", "condenser": "tube_and_fin"}.get(key))
-        if value not in allowed:
-            raise BadInputError(key, value, ", ".join(allowed))
-        made[key] = value
-    made["receiver"] = data.get("receiver", made["application"].startswith("walk_in"))
-    if not isinstance(made["receiver"], bool):
-        raise BadInputError("receiver", made["receiver"], "true or false")
-    for key, (low, high, unit) in NUMBERS.items():
-        if data.get(key) is not None:
-            made[key] = require_range(key, data[key], low, high, unit)
-    if "capacity_btuh" not in made:
-        raise BadInputError("capacity_btuh", None, "a number from 500 to 240000 Btu/h: without it there is no size")
-    _fitting(made)
-    return KnownPlate(**made)
+    read = PLATE.read(data)
+    plate = replace(
+        read,
+        model=(read.model or read.name)[:40],
+        receiver=read.application.startswith("walk_in") if read.receiver is None else read.receiver,
+    )
+    _fitting(plate)
+    return plate
 
 
-def _fitting(made: dict[str, Any]) -> None:
+def _fitting(plate: KnownPlate) -> None:
     """Words that do not go together, and weather a machine has no use for."""
-    refrigeration = made["application"] in ("walk_in_cooler", "walk_in_freezer", "reach_in")
-    if made["metering"] == "capillary" and made["application"] != "reach_in":
+    if plate.metering == "capillary" and plate.application != "reach_in":
         raise BadInputError(
             "metering",
             "capillary",
             "txv, eev or fixed_orifice on this kind of machine: a capillary belongs to a reach_in",
         )
-    if made["receiver"] and made["metering"] not in ("txv", "eev"):
-        raise BadInputError("receiver", True, "false: a receiver wants a valve")
-    if made["condenser"] == "water_cooled" and refrigeration:
+    if plate.receiver and plate.metering not in ("txv", "eev"):
+        raise BadInputError("receiver", True, "false: a receiver needs a TXV or an EEV")
+    if plate.condenser == "water_cooled" and plate.refrigeration:
         raise BadInputError("condenser", "water_cooled", "tube_and_fin or microchannel on a refrigerated box")
-    for key in ("return_db_f", "return_wb_f") if refrigeration else ("box_f",):
-        if key in made:
-            raise BadInputError(
-                key, made[key], "nothing: this machine cools " + ("a box" if refrigeration else "rooms")
-            )
-    if "water_in_f" in made and made["condenser"] != "water_cooled":
-        raise BadInputError("water_in_f", made["water_in_f"], "nothing: this machine is cooled by air")
+    for key in ("return_db_f", "return_wb_f") if plate.refrigeration else ("box_f",):
+        if getattr(plate, key) is not None:
+            cools = "a box" if plate.refrigeration else "rooms"
+            raise BadInputError(key, getattr(plate, key), f"nothing: this machine cools {cools}")
+    if plate.water_in_f is not None and plate.condenser != "water_cooled":
+        raise BadInputError("water_in_f", plate.water_in_f, "nothing: this machine is cooled by air")
 
 
 def template(plate: KnownPlate) -> Machine:

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 from wolfsbane.acting.settling import advance
 from wolfsbane.acting.site import Entry
 from wolfsbane.cycle.errors import BadInputError, require_range
+from wolfsbane.cycle.fields import Accept, number, word
 from wolfsbane.cycle.units import KG_PER_OZ
 
 if TYPE_CHECKING:
@@ -45,11 +46,15 @@ class Parameter:
                 return None
             allowed = ", ".join(self.words) or f"a number from {self.low:g} to {self.high:g} {self.unit}"
             raise BadInputError(name, value, allowed)
-        if self.words:
-            if value not in self.words:
-                raise BadInputError(name, value, ", ".join(map(str, self.words)))
-            return value
-        return require_range(name, value, self.low, self.high, self.unit)
+        try:
+            return self.accepted.check(value)
+        except BadInputError as error:
+            raise BadInputError(name, error.value, error.allowed) from None
+
+    @property
+    def accepted(self) -> Accept:
+        """What it accepts."""
+        return word(self.words) if self.words else number(self.low, self.high, self.unit)
 
 
 @dataclass(frozen=True, kw_only=True)

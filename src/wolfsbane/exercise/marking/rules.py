@@ -4,10 +4,10 @@ accept more, widen a tolerance, take a question out.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Any
+from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING, Annotated, Any
 
-from wolfsbane.cycle.errors import BadInputError, require_range
+from wolfsbane.cycle.fields import Accept, Format, fields_of, number, refuse, usual, words
 from wolfsbane.exercise.paper.questions import MEASURED, QUESTIONS
 
 if TYPE_CHECKING:
@@ -20,15 +20,26 @@ OPEN_TO_MORE = ("fault", "action")
 MAX_WIDE = 3.0
 
 
+_IDS = Accept(lambda v: _ids(v), {"type": "array", "items": {"type": "string"}})
+_ACCEPT = fields_of(dict.fromkeys(OPEN_TO_MORE, _IDS), "an object of " + ", ".join(OPEN_TO_MORE))
+_WIDER = fields_of(dict.fromkeys(TOLERANCES, number(1.0, MAX_WIDE, "times")), "an object of " + ", ".join(TOLERANCES))
+
+
+def _ids(value: Any) -> tuple[str, ...]:
+    if not isinstance(value, (list, tuple)) or not all(isinstance(i, str) for i in value):
+        raise refuse(value, "a list of choices by id")
+    return tuple(value)
+
+
 @dataclass(frozen=True, kw_only=True)
 class Rules:
     """Checked rules. ``accept`` question -> ids that also earn full credit, ``wider`` tolerance -> factor,
     ``void`` question ids.
     """
 
-    accept: dict[str, tuple[str, ...]]
-    wider: dict[str, float]
-    void: tuple[str, ...]
+    accept: Annotated[dict[str, tuple[str, ...]], usual(_ACCEPT, {})] = field(default_factory=dict)
+    wider: Annotated[dict[str, float], usual(_WIDER, {})] = field(default_factory=dict)
+    void: Annotated[tuple[str, ...], usual(words((*QUESTIONS, *MEASURED)), ())] = ()
 
     def accepted(self, question: str) -> tuple[Any, ...]:
         """Ids that also count for ``question``."""
@@ -46,36 +57,13 @@ class Rules:
 
     def to_json(self) -> dict[str, Any]:
         """Plain data."""
-        return {
-            "accept": {q: list(ids) for q, ids in self.accept.items()},
-            "wider": dict(self.wider),
-            "void": list(self.void),
-        }
+        return RULES.write(self)
 
 
-NO_RULES = Rules(accept={}, wider={}, void=())
+RULES = Format(Rules, "rules", "Rules for one call of a sheet, made after it was issued", prefix="rules.")
+NO_RULES = Rules()
 
 
-def rules(data: dict[str, Any]) -> Rules:
+def rules(data: dict[str, Any] | None) -> Rules:
     """Checked :class:`Rules` from plain data. Raises BadInputError naming the field."""
-    data = dict(data or {})
-    for key in data:
-        if key not in ("accept", "wider", "void"):
-            raise BadInputError(f"rules.{key}", data[key], "accept, wider, void")
-    accept = {}
-    for question, ids in (data.get("accept") or {}).items():
-        if question not in OPEN_TO_MORE:
-            raise BadInputError("rules.accept", question, ", ".join(OPEN_TO_MORE))
-        if not isinstance(ids, (list, tuple)) or not all(isinstance(i, str) for i in ids):
-            raise BadInputError(f"rules.accept.{question}", ids, "a list of choices by id")
-        accept[question] = tuple(ids)
-    wider = {}
-    for name, factor in (data.get("wider") or {}).items():
-        if name not in TOLERANCES:
-            raise BadInputError("rules.wider", name, ", ".join(TOLERANCES))
-        wider[name] = require_range(f"rules.wider.{name}", factor, 1.0, MAX_WIDE, "times")
-    void = tuple(dict.fromkeys(data.get("void") or ()))
-    for question in void:
-        if question not in QUESTIONS and question not in MEASURED:
-            raise BadInputError("rules.void", question, ", ".join(QUESTIONS))
-    return Rules(accept=accept, wider=wider, void=void)
+    return RULES.read(data)

@@ -9,7 +9,7 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.acting.actions import action_rows
 from wolfsbane.acting.actions.kind import IN_GRAMS
-from wolfsbane.acting.script import SCHEMA, play, script
+from wolfsbane.acting.script import SCRIPT, play, script
 from wolfsbane.acting.trace import Moment
 from wolfsbane.acting.words import CUTOUTS
 from wolfsbane.cycle.conditions import Conditions
@@ -77,7 +77,7 @@ def act_out(body: ActBody) -> dict[str, Any]:
     degree = from_display("difference", 1.8, body.units)
     written = script(
         {
-            "schema": SCHEMA,
+            "schema": SCRIPT.version,
             "actions": (
                 [{"do": s.do, **{k: v for k, v in s.arguments.items() if v is not None}} for s in body.steps]
                 or [{"do": "wait", "minutes": 1}]
