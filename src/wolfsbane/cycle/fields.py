@@ -220,14 +220,19 @@ def fields_of(parts: Mapping[str, Accept], what: str = "a JSON object", required
     return Accept(check, {"type": "object", "additionalProperties": False, **needed, "properties": properties})
 
 
-def beneath(name: str, check: Callable[[Any], Any], value: Any) -> Any:
-    """``value`` checked as the part called ``name`` of a field."""
+def at(name: str, check: Callable[[Any], Any], value: Any) -> Any:
+    """``value`` checked as what is called ``name``; an error that has no name of its own gets it."""
     try:
         return check(value)
     except BadInputError as error:
         if error.field[:1] not in ("", "."):
             raise
-        raise BadInputError(f".{name}{error.field}", error.value, error.allowed) from None
+        raise BadInputError(f"{name}{error.field}", error.value, error.allowed) from None
+
+
+def beneath(name: str, check: Callable[[Any], Any], value: Any) -> Any:
+    """``value`` checked as the part called ``name`` of a field."""
+    return at(f".{name}", check, value)
 
 
 @dataclass(frozen=True)

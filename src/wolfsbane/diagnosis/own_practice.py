@@ -9,7 +9,7 @@ from dataclasses import asdict, replace
 from typing import Any
 
 from wolfsbane.cycle.errors import BadInputError, require_range
-from wolfsbane.cycle.fields import Accept, refuse
+from wolfsbane.cycle.fields import Accept, at, refuse
 from wolfsbane.cycle.quantities import name_of
 from wolfsbane.diagnosis.practices import PRACTICES, WEIGHTS, Practice, practice_by_id
 
@@ -135,7 +135,7 @@ def _all_there(data: Any) -> dict[str, Any]:
         raise refuse(type(data).__name__, "an object")
     for key in (*data, *_FIELDS):
         if key not in _FIELDS or key not in data:
-            raise BadInputError(str(key), data.get(key), "exactly the fields of a practice")
+            raise refuse(data.get(key), "exactly the fields of a practice", f".{key}")
     return data
 
 
@@ -154,6 +154,7 @@ OWN_PRACTICE = Accept(
 
 def restored_practice(data: dict[str, Any]) -> Practice:
     """A :class:`Practice` back from :func:`to_json`, checked again. Raises BadInputError naming the field."""
+    data = at("own_practice", _all_there, data)
     if not str(data["id"]).startswith(PREFIX) or data["id"] in PRACTICES:
         raise BadInputError("own_practice.id", data["id"], f"an id that begins with {PREFIX}")
     reasons = data["reasons"]

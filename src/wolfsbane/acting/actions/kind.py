@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 from wolfsbane.acting.settling import advance
 from wolfsbane.acting.site import Entry
 from wolfsbane.cycle.errors import BadInputError, require_range
-from wolfsbane.cycle.fields import Accept, number, word
+from wolfsbane.cycle.fields import Accept, at, number, word
 from wolfsbane.cycle.units import KG_PER_OZ
 
 if TYPE_CHECKING:
@@ -46,10 +46,7 @@ class Parameter:
                 return None
             allowed = ", ".join(self.words) or f"a number from {self.low:g} to {self.high:g} {self.unit}"
             raise BadInputError(name, value, allowed)
-        try:
-            return self.accepted.check(value)
-        except BadInputError as error:
-            raise BadInputError(name, error.value, error.allowed) from None
+        return at(name, self.accepted.check, value)
 
     @property
     def accepted(self) -> Accept:
