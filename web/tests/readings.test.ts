@@ -31,6 +31,6 @@ describe('a form of readings', () => {
       settled: true,
       practice: 'plate_and_formula',
     })
-    expect(Object.keys(bodyOf(form, 'si').readings)).toEqual(['suction_kpa_gauge', 'superheat_dc'])
+    expect(Object.keys(bodyOf(form, 'si').readings ?? {})).toEqual(['suction_kpa_gauge', 'superheat_dc'])
   })
 })

@@ -1,5 +1,6 @@
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
+import type { Schemas } from '@/api/client'
 import MarkCell from '@/features/marking/MarkCell.vue'
 import { command, nextCall, toSend, verdictWord } from '@/features/marking/order'
 import { confusionOption, levelWord, mix, movementOption, type Call, type Confusion } from '@/features/results/charts'
@@ -15,6 +16,19 @@ const item = (more: Partial<Item>): Item => ({
   minutes: 9,
   asked: structuredClone(PLAIN),
   ...more,
+})
+
+type Data = Schemas['ItemRow']['data']
+const BRIEF = { title: 'x', calls: 2 }
+/** What the server keeps of an item: what does not belong to its kind is null. */
+const data = (own: Partial<Data> & Pick<Data, 'kind'>): Data => ({
+  asked: {},
+  body: null,
+  brief: null,
+  rung: null,
+  drill: null,
+  items: null,
+  ...own,
 })
 
 describe('the marker’s line', () => {
@@ -75,21 +89,21 @@ describe('a sheet being built', () => {
       minutes: 9,
       points: null,
       rules: {},
-      data: { kind: 'drill', drill: 'conversion', items: 6, brief: { title: 'x' }, asked: { chart: true } },
+      data: data({ kind: 'drill', drill: 'conversion', items: 6, brief: BRIEF, asked: { chart: true } }),
     }
     const made = fromRow(row)
     expect(made.asked).toEqual({ ...PLAIN, chart: true })
     expect(toBody(made)).toEqual({
       kind: 'drill',
       scenario_id: null,
-      brief: { title: 'x' },
+      brief: BRIEF,
       rung: null,
       drill: 'conversion',
       items: 6,
       asked: { ...PLAIN, chart: true },
     })
     expect(toBody(item({ kind: 'rig' })).scenario_id).toBe(1)
-    expect(toBody(item({ kind: 'rung', brief: { a: 1 }, rung: { level: 2 } }))).toMatchObject({
+    expect(toBody(item({ kind: 'rung', brief: BRIEF, rung: { number: 1, level: 2, skill: 'none' } }))).toMatchObject({
       kind: 'rung',
       rung: { level: 2 },
       scenario_id: null,
@@ -106,7 +120,7 @@ describe('a sheet being built', () => {
       minutes: 5,
       points: null,
       rules: {},
-      data: { kind: 'scenario' },
+      data: data({ kind: 'scenario' }),
     }
     const [a, b] = [fromRow(row), fromRow(row)]
     a.asked.points.fault = 3

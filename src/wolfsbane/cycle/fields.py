@@ -73,8 +73,6 @@ def either(first: Accept, second: Accept) -> Accept:
 def _or_null(schema: dict[str, Any]) -> dict[str, Any]:
     if "enum" in schema:
         return {**schema, "enum": [*schema["enum"], None]}
-    if isinstance(schema.get("type"), str):
-        return {**schema, "type": [schema["type"], "null"]}
     return {"anyOf": [schema, {"type": "null"}]}
 
 

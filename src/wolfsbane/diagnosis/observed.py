@@ -136,9 +136,8 @@ def _measured(name: str, kind: str, ranges: bool) -> dict[str, Accept]:
             lower, upper = sorted(map(one, value))
             return Seen(value=0.5 * (lower + upper), flutter=0.5 * (upper - lower))
 
-        number_or_none = {"type": ["number", "null"]}
         flutter = {"type": "array", "items": {"type": "number"}, "minItems": 2, "maxItems": 2}
-        return Accept(seen, {"anyOf": [number_or_none, flutter]} if ranges else number_or_none)
+        return Accept(seen, {"anyOf": [{"type": "number"}, {"type": "null"}, *([flutter] if ranges else [])]})
 
     return {name + suffix: reader(convert) for suffix, convert in SUFFIXES[kind].items()}
 
@@ -165,7 +164,7 @@ def _quantities(kinds: dict[str, str], *, ranges: bool) -> Accept:
             found[names[key]] = seen
         return found
 
-    return Accept(check, {**plain.schema, "type": ["object", "null"]})
+    return Accept(check, optional(plain).schema)
 
 
 def _weather(data: Any) -> dict[str, float]:
@@ -213,6 +212,10 @@ def _tests(rows: Any) -> dict[str, str]:
     return found
 
 
+def _properties(accepted: Accept) -> dict[str, Any]:
+    return accepted.schema["anyOf"][0]["properties"]
+
+
 _CONDITIONS = _quantities(CONDITIONS, ranges=False)
 _LOOKS = optional(fields_of({check: _said(allowed) for check, allowed in LOOKS.items()}))
 _RESULTS = sorted({result for allowed in TESTS.values() for result in allowed})
@@ -229,8 +232,8 @@ _PLATE_FIELDS = {
 }
 _PLATE_PROPERTIES = {
     **{name: accepted.schema for name, accepted in _PLATE_FIELDS.items()},
-    **_SIZE.schema["properties"],
-    **_PLATE_TARGETS.schema["properties"],
+    **_properties(_SIZE),
+    **_properties(_PLATE_TARGETS),
 }
 _PLATE_SCHEMA = {
     "type": "object",
@@ -302,9 +305,9 @@ class Observed:
     conditions: Annotated[dict[str, float], Accept(_weather, _CONDITIONS.schema)] = field(default_factory=dict)
     readings: Annotated[dict[str, Seen], _quantities(READINGS, ranges=True)] = field(default_factory=dict)
     looked_at: Annotated[dict[str, str | bool], Accept(_looks, _LOOKS.schema)] = field(default_factory=dict)
-    tests: Annotated[dict[str, str], Accept(_tests, {"type": ["array", "null"], "items": _TEST_ROW.schema})] = field(
-        default_factory=dict
-    )
+    tests: Annotated[
+        dict[str, str], Accept(_tests, {"anyOf": [{"type": "array", "items": _TEST_ROW.schema}, {"type": "null"}]})
+    ] = field(default_factory=dict)
     running: Annotated[bool, usual(flag(), True)] = True
     settled: Annotated[bool, usual(flag(), True)] = True
 

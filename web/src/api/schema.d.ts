@@ -1642,52 +1642,35 @@ export interface components {
             /** Call */
             call: number;
         };
-        /** AskedBody */
-        AskedBody: {
-            /**
-             * Chart
-             * @default false
-             */
-            chart: boolean;
-            /**
-             * Instruments
-             * @default null
-             */
-            instruments: string | null;
-            /**
-             * Leave Open
-             * @default false
-             */
-            leave_open: boolean;
-            /**
-             * Parts
-             * @default null
-             */
-            parts: string[] | null;
-            /**
-             * Points
-             * @default null
-             */
-            points: {
-                [key: string]: number;
-            } | null;
-            /**
-             * Practice
-             * @default null
-             */
-            practice: string | null;
-            /**
-             * Tests
-             * @default null
-             */
-            tests: string[] | null;
-        };
         /** AuditReply */
         AuditReply: {
             /** Entries */
-            entries: {
-                [key: string]: unknown;
-            }[];
+            entries: components["schemas"]["AuditRow"][];
+        };
+        /** AuditRow */
+        AuditRow: {
+            /** Action */
+            action: string;
+            /** After */
+            after: unknown;
+            /** At */
+            at: string;
+            /** Before */
+            before: unknown;
+            /** Code */
+            code: string | null;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string | null;
+            /** Position */
+            position: number | null;
+            /** Question Id */
+            question_id: string | null;
+            /** Reason */
+            reason: string;
+            /** Writer */
+            writer: string;
         };
         /** BandRow */
         BandRow: {
@@ -1772,23 +1755,73 @@ export interface components {
         BriefBody: {
             /** Brief */
             brief: {
-                [key: string]: unknown;
+                /** @description ft */
+                altitude_ft?: number;
+                apprentices?: number;
+                calls?: number;
+                drills?: {
+                    items?: number;
+                    kind: string;
+                }[];
+                fault_free_share?: number;
+                faults?: string[] | null;
+                given_readings?: string[] | null;
+                given_tests?: string[] | null;
+                instruments?: string;
+                levels?: number[];
+                machines?: string[] | null;
+                minutes?: number | null;
+                practice?: string;
+                /** @constant */
+                schema?: 1;
+                seed?: number;
+                title?: string;
+                two_faults?: number;
+                units?: string;
+                weather?: {
+                    outdoor_db_f?: number[];
+                    return_db_f?: number[];
+                    return_wb_f?: number[];
+                } | null;
             };
         };
         /** BriefPlan */
         BriefPlan: {
             /** Brief */
             brief: {
-                [key: string]: unknown;
+                /** @description ft */
+                altitude_ft: number;
+                apprentices: number;
+                calls: number;
+                drills: {
+                    items?: number;
+                    kind: string;
+                }[];
+                fault_free_share: number;
+                faults: string[] | null;
+                given_readings: string[] | null;
+                given_tests: string[] | null;
+                instruments: string;
+                levels: number[];
+                machines: string[] | null;
+                minutes: number | null;
+                practice: string;
+                /** @constant */
+                schema: 1;
+                seed: number;
+                title: string;
+                two_faults: number;
+                units: string;
+                weather: {
+                    outdoor_db_f?: number[];
+                    return_db_f?: number[];
+                    return_wb_f?: number[];
+                } | null;
             };
             /** Drills */
-            drills: {
-                [key: string]: unknown;
-            }[];
+            drills: components["schemas"]["PlannedDrill"][];
             /** Ladder */
-            ladder: {
-                [key: string]: unknown;
-            }[];
+            ladder: components["schemas"]["PlannedRung"][];
             /** Minutes */
             minutes: number;
             /**
@@ -1801,7 +1834,34 @@ export interface components {
         BriefRead: {
             /** Brief */
             brief: {
-                [key: string]: unknown;
+                /** @description ft */
+                altitude_ft?: number;
+                apprentices?: number;
+                calls?: number;
+                drills?: {
+                    items?: number;
+                    kind: string;
+                }[];
+                fault_free_share?: number;
+                faults?: string[] | null;
+                given_readings?: string[] | null;
+                given_tests?: string[] | null;
+                instruments?: string;
+                levels?: number[];
+                machines?: string[] | null;
+                minutes?: number | null;
+                practice?: string;
+                /** @constant */
+                schema?: 1;
+                seed?: number;
+                title?: string;
+                two_faults?: number;
+                units?: string;
+                weather?: {
+                    outdoor_db_f?: number[];
+                    return_db_f?: number[];
+                    return_wb_f?: number[];
+                } | null;
             };
             /** Unread */
             unread: string[];
@@ -1946,6 +2006,93 @@ export interface components {
             /** Term */
             term: string;
         };
+        /**
+         * Computed
+         * @description What was worked out of readings, degrees F; a figure that nothing told is left out.
+         */
+        Computed: {
+            /**
+             * Air Delta T Df
+             * @default null
+             */
+            air_delta_t_df: number | null;
+            /**
+             * Compared With
+             * @default null
+             */
+            compared_with: string | null;
+            /**
+             * Contradictions
+             * @default []
+             */
+            contradictions: string[];
+            /**
+             * Ctoa Df
+             * @default null
+             */
+            ctoa_df: number | null;
+            /**
+             * Drier Drop Df
+             * @default null
+             */
+            drier_drop_df: number | null;
+            /**
+             * Evaporator Superheat Df
+             * @default null
+             */
+            evaporator_superheat_df: number | null;
+            /**
+             * Evaporator Td Df
+             * @default null
+             */
+            evaporator_td_df: number | null;
+            /**
+             * Guessed F
+             * @default null
+             */
+            guessed_f: {
+                [key: string]: number;
+            } | null;
+            /**
+             * Liquid Saturation F
+             * @default null
+             */
+            liquid_saturation_f: number | null;
+            /**
+             * Outdoor Solved At F
+             * @default null
+             */
+            outdoor_solved_at_f: number | null;
+            /**
+             * Subcooling Df
+             * @default null
+             */
+            subcooling_df: number | null;
+            /**
+             * Suction Saturation F
+             * @default null
+             */
+            suction_saturation_f: number | null;
+            /**
+             * Superheat Df
+             * @default null
+             */
+            superheat_df: number | null;
+            /**
+             * Targets
+             * @default {}
+             */
+            targets: {
+                [key: string]: number[];
+            };
+            /**
+             * Verdicts
+             * @default {}
+             */
+            verdicts: {
+                [key: string]: string;
+            };
+        };
         /** ConfusionCell */
         ConfusionCell: {
             /** Count */
@@ -2032,10 +2179,7 @@ export interface components {
         };
         /** DiagnosisReply */
         DiagnosisReply: {
-            /** Computed */
-            computed: {
-                [key: string]: unknown;
-            };
+            computed: components["schemas"]["Computed"];
             /** Left Open */
             left_open: string[];
             /** Next Steps */
@@ -2044,6 +2188,35 @@ export interface components {
             next_test: string | null;
             /** Ranked */
             ranked: components["schemas"]["RankedRow"][];
+        };
+        /** Dial */
+        Dial: {
+            /** Labels */
+            labels: components["schemas"]["DialMark"][];
+            /** Major Path */
+            major_path: string;
+            /** Minor Path */
+            minor_path: string;
+            /** Needle Deg */
+            needle_deg: number;
+            /** Refrigerant */
+            refrigerant: string;
+            /** Ring Labels */
+            ring_labels: components["schemas"]["DialMark"][];
+            /** Ring Path */
+            ring_path: string;
+            /** Ring Radius */
+            ring_radius: number;
+            /** Ring Unit */
+            ring_unit: string;
+            /** Side */
+            side: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
         };
         /** DialDrawing */
         DialDrawing: {
@@ -2424,14 +2597,81 @@ export interface components {
         };
         /** ItemBody */
         ItemBody: {
-            /** @default null */
-            asked: components["schemas"]["AskedBody"] | null;
+            /**
+             * Asked
+             * @default null
+             */
+            asked: {
+                chart?: boolean | null;
+                instruments?: string | null;
+                leave_open?: boolean | null;
+                parts?: string[] | string[] | null;
+                points?: {
+                    action?: number;
+                    after_head?: number;
+                    after_subcooling?: number;
+                    after_suction?: number;
+                    after_superheat?: number;
+                    amount?: number;
+                    because?: number;
+                    ctoa?: number;
+                    ctoa_verdict?: number;
+                    evaporator_td?: number;
+                    evaporator_td_verdict?: number;
+                    evidence?: number;
+                    fault?: number;
+                    liquid_saturation?: number;
+                    order?: number;
+                    read_head_pressure?: number;
+                    read_liquid_line?: number;
+                    read_outdoor_db?: number;
+                    read_return_db?: number;
+                    read_return_wb?: number;
+                    read_suction_line?: number;
+                    read_suction_pressure?: number;
+                    subcooling?: number;
+                    subcooling_verdict?: number;
+                    suction_saturation?: number;
+                    superheat?: number;
+                    superheat_verdict?: number;
+                    target?: number;
+                } | null;
+                practice?: string | null;
+                tests?: string[] | null;
+            } | null;
             /**
              * Brief
              * @default null
              */
             brief: {
-                [key: string]: unknown;
+                /** @description ft */
+                altitude_ft?: number;
+                apprentices?: number;
+                calls?: number;
+                drills?: {
+                    items?: number;
+                    kind: string;
+                }[];
+                fault_free_share?: number;
+                faults?: string[] | null;
+                given_readings?: string[] | null;
+                given_tests?: string[] | null;
+                instruments?: string;
+                levels?: number[];
+                machines?: string[] | null;
+                minutes?: number | null;
+                practice?: string;
+                /** @constant */
+                schema?: 1;
+                seed?: number;
+                title?: string;
+                two_faults?: number;
+                units?: string;
+                weather?: {
+                    outdoor_db_f?: number[];
+                    return_db_f?: number[];
+                    return_wb_f?: number[];
+                } | null;
             } | null;
             /**
              * Drill
@@ -2448,25 +2688,232 @@ export interface components {
              * @enum {string}
              */
             kind: "scenario" | "rung" | "drill" | "rig";
-            /**
-             * Rung
-             * @default null
-             */
-            rung: {
-                [key: string]: unknown;
-            } | null;
+            /** @default null */
+            rung: components["schemas"]["RungBody"] | null;
             /**
              * Scenario Id
              * @default null
              */
             scenario_id: number | null;
         };
+        /** ItemData */
+        ItemData: {
+            /** Asked */
+            asked: {
+                chart?: boolean | null;
+                instruments?: string | null;
+                leave_open?: boolean | null;
+                parts?: string[] | string[] | null;
+                points?: {
+                    action?: number;
+                    after_head?: number;
+                    after_subcooling?: number;
+                    after_suction?: number;
+                    after_superheat?: number;
+                    amount?: number;
+                    because?: number;
+                    ctoa?: number;
+                    ctoa_verdict?: number;
+                    evaporator_td?: number;
+                    evaporator_td_verdict?: number;
+                    evidence?: number;
+                    fault?: number;
+                    liquid_saturation?: number;
+                    order?: number;
+                    read_head_pressure?: number;
+                    read_liquid_line?: number;
+                    read_outdoor_db?: number;
+                    read_return_db?: number;
+                    read_return_wb?: number;
+                    read_suction_line?: number;
+                    read_suction_pressure?: number;
+                    subcooling?: number;
+                    subcooling_verdict?: number;
+                    suction_saturation?: number;
+                    superheat?: number;
+                    superheat_verdict?: number;
+                    target?: number;
+                } | null;
+                practice?: string | null;
+                tests?: string[] | null;
+            };
+            /**
+             * Body
+             * @default null
+             */
+            body: {
+                altitude_ft: number;
+                box_f: number | null;
+                complaint: string;
+                faults: {
+                    cause?: string | null;
+                    id: string;
+                    severity: number | string;
+                }[];
+                given_readings: string[] | null;
+                given_tests: string[];
+                history: string;
+                instruments: string;
+                look_round: string[];
+                machine: string;
+                outdoor_db_f: number;
+                own: {
+                    circuit: {
+                        [key: string]: number;
+                    };
+                    /** A plate and what ratings are known of the machine */
+                    plate: {
+                        /** @default null */
+                        air_delta_t_df: number | null;
+                        /** @default null */
+                        airflow_cfm: number | null;
+                        application?: string;
+                        /** @default null */
+                        box_f: number | null;
+                        /** @description Btu/h */
+                        capacity_btuh: number;
+                        condenser?: string;
+                        /** @default null */
+                        ctoa_df: number | null;
+                        /** @default null */
+                        evaporator_td_df: number | null;
+                        /** @default null */
+                        factory_charge_oz: number | null;
+                        /** @default null */
+                        head_psig: number | null;
+                        /** @default null */
+                        high_cutout_psig: number | null;
+                        /** @default null */
+                        line_ft: number | null;
+                        /** @default null */
+                        low_cutout_psig: number | null;
+                        metering: string;
+                        /** @default  */
+                        model: string | null;
+                        name: string;
+                        /** @default null */
+                        outdoor_db_f: number | null;
+                        /** @default null */
+                        oz_per_ft: number | null;
+                        /** @default null */
+                        plate_subcooling_df: number | null;
+                        /** @default null */
+                        power_w: number | null;
+                        /** @default null */
+                        rated_amps: number | null;
+                        /** @default null */
+                        receiver: boolean | null;
+                        refrigerant: string;
+                        /** @default null */
+                        return_db_f: number | null;
+                        /** @default null */
+                        return_wb_f: number | null;
+                        /** @constant */
+                        schema?: 1;
+                        /** @default null */
+                        subcooling_df: number | null;
+                        /** @default null */
+                        suction_psig: number | null;
+                        /** @default null */
+                        superheat_df: number | null;
+                        /** @default null */
+                        volts: number | null;
+                        /** @default null */
+                        water_in_f: number | null;
+                    };
+                } | null;
+                own_practice: {
+                    ctoa_df: unknown;
+                    ctoa_from_machine: unknown;
+                    ctoa_point: unknown;
+                    drier_limit_df: unknown;
+                    evaporator_td_df: unknown;
+                    id: unknown;
+                    name: unknown;
+                    orifice_subcooling_df: unknown;
+                    orifice_superheat: unknown;
+                    orifice_superheat_tolerance_df: unknown;
+                    pressure_only: unknown;
+                    reasons: unknown;
+                    receiver_by: unknown;
+                    subcooling_shift_df: unknown;
+                    subcooling_tolerance_df: unknown;
+                    subcooling_without_plate_df: unknown;
+                    td_from_machine: unknown;
+                    td_point: unknown;
+                    topping_up: unknown;
+                    valve_superheat_df: unknown;
+                } | null;
+                practice: string;
+                return_db_f: number | null;
+                return_wb_f: number | null;
+                /** @constant */
+                schema: 3;
+                /** @description % */
+                spread_depth_pct: number;
+                /** @description °F */
+                spread_outdoor_df: number;
+                /** @description °F */
+                spread_return_df: number;
+                tags: string[];
+                title: string;
+                water_in_f: number | null;
+            } | null;
+            /**
+             * Brief
+             * @default null
+             */
+            brief: {
+                /** @description ft */
+                altitude_ft?: number;
+                apprentices?: number;
+                calls?: number;
+                drills?: {
+                    items?: number;
+                    kind: string;
+                }[];
+                fault_free_share?: number;
+                faults?: string[] | null;
+                given_readings?: string[] | null;
+                given_tests?: string[] | null;
+                instruments?: string;
+                levels?: number[];
+                machines?: string[] | null;
+                minutes?: number | null;
+                practice?: string;
+                /** @constant */
+                schema?: 1;
+                seed?: number;
+                title?: string;
+                two_faults?: number;
+                units?: string;
+                weather?: {
+                    outdoor_db_f?: number[];
+                    return_db_f?: number[];
+                    return_wb_f?: number[];
+                } | null;
+            } | null;
+            /**
+             * Drill
+             * @default null
+             */
+            drill: string | null;
+            /**
+             * Items
+             * @default null
+             */
+            items: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "scenario" | "rung" | "drill" | "rig";
+            /** @default null */
+            rung: components["schemas"]["RungBody"] | null;
+        };
         /** ItemRow */
         ItemRow: {
-            /** Data */
-            data: {
-                [key: string]: unknown;
-            };
+            data: components["schemas"]["ItemData"];
             /** Kind */
             kind: string;
             /** Level */
@@ -2479,7 +2926,23 @@ export interface components {
             position: number;
             /** Rules */
             rules: {
-                [key: string]: unknown;
+                accept?: {
+                    action?: string[];
+                    fault?: string[];
+                } | null;
+                void?: string[] | null;
+                wider?: {
+                    /** @description times */
+                    amount?: number;
+                    /** @description times */
+                    edge?: number;
+                    /** @description times */
+                    reading?: number;
+                    /** @description times */
+                    saturation?: number;
+                    /** @description times */
+                    sum?: number;
+                } | null;
             };
             /** Scenario Id */
             scenario_id: number | null;
@@ -2665,12 +3128,21 @@ export interface components {
             /** Writer */
             writer: string | null;
         };
+        /** MinePaper */
+        MinePaper: {
+            /** Attempt */
+            attempt: number;
+            /** Code */
+            code: string;
+            /** Created At */
+            created_at: string;
+            /** Title */
+            title: string;
+        };
         /** MinePapers */
         MinePapers: {
             /** Papers */
-            papers: {
-                [key: string]: unknown;
-            }[];
+            papers: components["schemas"]["MinePaper"][];
         };
         /** MissRow */
         MissRow: {
@@ -3010,7 +3482,7 @@ export interface components {
             amount: number | null;
             /** Arguments */
             arguments: {
-                [key: string]: unknown;
+                [key: string]: number | string | null;
             };
             /** Caution */
             caution: string;
@@ -3028,6 +3500,30 @@ export interface components {
             tolerance: number | null;
             /** Unit */
             unit: string;
+        };
+        /** PlannedDrill */
+        PlannedDrill: {
+            /** Items */
+            items: number;
+            /** Kind */
+            kind: string;
+            /** Minutes */
+            minutes: number;
+            /** Title */
+            title: string;
+        };
+        /** PlannedRung */
+        PlannedRung: {
+            /** Level */
+            level: number;
+            /** Minutes */
+            minutes: number;
+            /** Rung */
+            rung: number;
+            /** Skill */
+            skill: string;
+            /** Title */
+            title: string;
         };
         /** PlantedFault */
         PlantedFault: {
@@ -3233,7 +3729,7 @@ export interface components {
              * @default {}
              */
             changes: {
-                [key: string]: unknown;
+                [key: string]: number | number[] | string | boolean;
             };
             /** Name */
             name: string;
@@ -3266,7 +3762,7 @@ export interface components {
             /** Unit */
             unit: string;
             /** Value */
-            value: unknown;
+            value: number | number[] | string | boolean;
             /** Words */
             words: string[];
         };
@@ -3313,10 +3809,7 @@ export interface components {
         ProjectedReply: {
             /** Revision */
             revision: number;
-            /** Shown */
-            shown: {
-                [key: string]: unknown;
-            } | null;
+            shown: components["schemas"]["Shown"] | null;
         };
         /** ProjectionBody */
         ProjectionBody: {
@@ -3581,19 +4074,60 @@ export interface components {
              * @default {}
              */
             conditions: {
-                [key: string]: unknown;
-            };
+                altitude_ft?: number | null;
+                box_c?: number | null;
+                box_f?: number | null;
+                outdoor_db_c?: number | null;
+                outdoor_db_f?: number | null;
+                return_db_c?: number | null;
+                return_db_f?: number | null;
+                return_wb_c?: number | null;
+                return_wb_f?: number | null;
+            } | null;
             /**
              * Looked At
              * @default {}
              */
             looked_at: {
-                [key: string]: unknown;
-            };
+                blower?: string | null;
+                blower_wheel?: string | null;
+                bulb?: string | null;
+                coil_match?: string | null;
+                condenser_coil?: string | null;
+                condenser_fan?: string | null;
+                condenser_place?: string | null;
+                /** @enum {unknown} */
+                condenser_wet?: false | true | null;
+                duct?: string | null;
+                economizer?: string | null;
+                evaporator_coil?: string | null;
+                /** @enum {unknown} */
+                evaporator_ice?: false | true | null;
+                filter?: string | null;
+                house?: string | null;
+                line_length?: string | null;
+                liquid_line?: string | null;
+                /** @enum {unknown} */
+                oil_traces?: false | true | null;
+                orifice?: string | null;
+                service_valve?: string | null;
+                suction_line?: string | null;
+            } | null;
             /** Machine */
             machine: {
-                [key: string]: unknown;
-            };
+                application?: string | null;
+                capacity_btuh?: number | null;
+                capacity_tons?: number | null;
+                condenser?: string | null;
+                metering?: string;
+                plate_subcooling_dc?: number | null | number[];
+                plate_subcooling_df?: number | null | number[];
+                plate_superheat_dc?: number | null | number[];
+                plate_superheat_df?: number | null | number[];
+                profile?: string | null;
+                receiver?: boolean | null;
+                refrigerant?: string;
+            } | unknown | unknown;
             /**
              * Practice
              * @default plate_and_formula
@@ -3604,8 +4138,44 @@ export interface components {
              * @default {}
              */
             readings: {
-                [key: string]: unknown;
-            };
+                airflow_cfm?: number | null | number[];
+                compressor_a?: number | null | number[];
+                condenser_inlet_c?: number | null | number[];
+                condenser_inlet_f?: number | null | number[];
+                condenser_leaving_air_c?: number | null | number[];
+                condenser_leaving_air_f?: number | null | number[];
+                discharge_line_c?: number | null | number[];
+                discharge_line_f?: number | null | number[];
+                drier_in_c?: number | null | number[];
+                drier_in_f?: number | null | number[];
+                drier_out_c?: number | null | number[];
+                drier_out_f?: number | null | number[];
+                evaporator_inlet_c?: number | null | number[];
+                evaporator_inlet_f?: number | null | number[];
+                evaporator_outlet_c?: number | null | number[];
+                evaporator_outlet_f?: number | null | number[];
+                evaporator_superheat_dc?: number | null | number[];
+                evaporator_superheat_df?: number | null | number[];
+                head_kpa_gauge?: number | null | number[];
+                head_psig?: number | null | number[];
+                liquid_line_c?: number | null | number[];
+                liquid_line_f?: number | null | number[];
+                static_inwc?: number | null | number[];
+                subcooling_dc?: number | null | number[];
+                subcooling_df?: number | null | number[];
+                suction_kpa_gauge?: number | null | number[];
+                suction_line_c?: number | null | number[];
+                suction_line_f?: number | null | number[];
+                suction_psig?: number | null | number[];
+                superheat_dc?: number | null | number[];
+                superheat_df?: number | null | number[];
+                supply_db_c?: number | null | number[];
+                supply_db_f?: number | null | number[];
+                water_in_c?: number | null | number[];
+                water_in_f?: number | null | number[];
+                water_out_c?: number | null | number[];
+                water_out_f?: number | null | number[];
+            } | null;
             /**
              * Running
              * @default true
@@ -3621,8 +4191,9 @@ export interface components {
              * @default []
              */
             tests: {
-                [key: string]: unknown;
-            }[];
+                result: string | null;
+                test: string;
+            }[] | null;
         };
         /** RefrigerantList */
         RefrigerantList: {
@@ -3771,8 +4342,36 @@ export interface components {
             reason: string;
             /** Rules */
             rules: {
-                [key: string]: unknown;
+                accept?: {
+                    action?: string[];
+                    fault?: string[];
+                } | null;
+                void?: string[] | null;
+                wider?: {
+                    /** @description times */
+                    amount?: number;
+                    /** @description times */
+                    edge?: number;
+                    /** @description times */
+                    reading?: number;
+                    /** @description times */
+                    saturation?: number;
+                    /** @description times */
+                    sum?: number;
+                } | null;
             };
+        };
+        /** RungBody */
+        RungBody: {
+            /** Level */
+            level: number;
+            /** Number */
+            number: number;
+            /**
+             * Skill
+             * @default none
+             */
+            skill: string;
         };
         /** ScenarioBody */
         ScenarioBody: {
@@ -3889,7 +4488,122 @@ export interface components {
             archived: boolean;
             /** Body */
             body: {
-                [key: string]: unknown;
+                altitude_ft: number;
+                box_f: number | null;
+                complaint: string;
+                faults: {
+                    cause?: string | null;
+                    id: string;
+                    severity: number | string;
+                }[];
+                given_readings: string[] | null;
+                given_tests: string[];
+                history: string;
+                instruments: string;
+                look_round: string[];
+                machine: string;
+                outdoor_db_f: number;
+                own: {
+                    circuit: {
+                        [key: string]: number;
+                    };
+                    /** A plate and what ratings are known of the machine */
+                    plate: {
+                        /** @default null */
+                        air_delta_t_df: number | null;
+                        /** @default null */
+                        airflow_cfm: number | null;
+                        application?: string;
+                        /** @default null */
+                        box_f: number | null;
+                        /** @description Btu/h */
+                        capacity_btuh: number;
+                        condenser?: string;
+                        /** @default null */
+                        ctoa_df: number | null;
+                        /** @default null */
+                        evaporator_td_df: number | null;
+                        /** @default null */
+                        factory_charge_oz: number | null;
+                        /** @default null */
+                        head_psig: number | null;
+                        /** @default null */
+                        high_cutout_psig: number | null;
+                        /** @default null */
+                        line_ft: number | null;
+                        /** @default null */
+                        low_cutout_psig: number | null;
+                        metering: string;
+                        /** @default  */
+                        model: string | null;
+                        name: string;
+                        /** @default null */
+                        outdoor_db_f: number | null;
+                        /** @default null */
+                        oz_per_ft: number | null;
+                        /** @default null */
+                        plate_subcooling_df: number | null;
+                        /** @default null */
+                        power_w: number | null;
+                        /** @default null */
+                        rated_amps: number | null;
+                        /** @default null */
+                        receiver: boolean | null;
+                        refrigerant: string;
+                        /** @default null */
+                        return_db_f: number | null;
+                        /** @default null */
+                        return_wb_f: number | null;
+                        /** @constant */
+                        schema?: 1;
+                        /** @default null */
+                        subcooling_df: number | null;
+                        /** @default null */
+                        suction_psig: number | null;
+                        /** @default null */
+                        superheat_df: number | null;
+                        /** @default null */
+                        volts: number | null;
+                        /** @default null */
+                        water_in_f: number | null;
+                    };
+                } | null;
+                own_practice: {
+                    ctoa_df: unknown;
+                    ctoa_from_machine: unknown;
+                    ctoa_point: unknown;
+                    drier_limit_df: unknown;
+                    evaporator_td_df: unknown;
+                    id: unknown;
+                    name: unknown;
+                    orifice_subcooling_df: unknown;
+                    orifice_superheat: unknown;
+                    orifice_superheat_tolerance_df: unknown;
+                    pressure_only: unknown;
+                    reasons: unknown;
+                    receiver_by: unknown;
+                    subcooling_shift_df: unknown;
+                    subcooling_tolerance_df: unknown;
+                    subcooling_without_plate_df: unknown;
+                    td_from_machine: unknown;
+                    td_point: unknown;
+                    topping_up: unknown;
+                    valve_superheat_df: unknown;
+                } | null;
+                practice: string;
+                return_db_f: number | null;
+                return_wb_f: number | null;
+                /** @constant */
+                schema: 3;
+                /** @description % */
+                spread_depth_pct: number;
+                /** @description °F */
+                spread_outdoor_df: number;
+                /** @description °F */
+                spread_return_df: number;
+                tags: string[];
+                title: string;
+                water_in_f: number | null;
             };
             /** Created At */
             created_at: string;
@@ -4092,6 +4806,161 @@ export interface components {
             sheet_id: number;
             /** Title */
             title: string;
+        };
+        /**
+         * Shown
+         * @description What the class may see by now: a part that is not revealed is not there.
+         */
+        Shown: {
+            /** @default null */
+            answer: components["schemas"]["ShownAnswer"] | null;
+            /**
+             * Conversions
+             * @default null
+             */
+            conversions: components["schemas"]["ShownConversion"][] | null;
+            /**
+             * Figures
+             * @default null
+             */
+            figures: components["schemas"]["ShownFigure"][] | null;
+            /** @default null */
+            readings: components["schemas"]["ShownReadings"] | null;
+            /** Step */
+            step: string;
+            /** Steps */
+            steps: string[];
+            /** @default null */
+            story: components["schemas"]["ShownStory"] | null;
+            /**
+             * Targets
+             * @default null
+             */
+            targets: components["schemas"]["ShownRow"][] | null;
+            /**
+             * Tests
+             * @default null
+             */
+            tests: components["schemas"]["ShownTest"][] | null;
+            /**
+             * Units
+             * @enum {string}
+             */
+            units: "us" | "si";
+            /**
+             * Verdicts
+             * @default null
+             */
+            verdicts: components["schemas"]["ShownVerdict"][] | null;
+        };
+        /** ShownAnswer */
+        ShownAnswer: {
+            fault_free_fill: components["schemas"]["Fill"];
+            fill: components["schemas"]["Fill"];
+            /** Name */
+            name: string;
+            /** Readings */
+            readings: components["schemas"]["ReadingRow"][];
+            /** Severities */
+            severities: string[];
+            /** Signs */
+            signs: string[];
+        };
+        /** ShownConversion */
+        ShownConversion: {
+            /** From */
+            from: string;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+        };
+        /** ShownFigure */
+        ShownFigure: {
+            /** How */
+            how: string;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+        };
+        /** ShownLine */
+        ShownLine: {
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+        };
+        /** ShownPicture */
+        ShownPicture: {
+            /** Application */
+            application: string;
+            /** Circuits */
+            circuits: number;
+            /** Condenser */
+            condenser: string;
+            /** Metering */
+            metering: string;
+            /** Name */
+            name: string;
+            /** Receiver */
+            receiver: boolean;
+            /** Refrigerant */
+            refrigerant: string;
+            /** Refrigeration */
+            refrigeration: boolean;
+        };
+        /** ShownReadings */
+        ShownReadings: {
+            /** Dials */
+            dials: components["schemas"]["Dial"][];
+            /** Instruments */
+            instruments: string;
+            /** Rows */
+            rows: components["schemas"]["ShownRow"][];
+        };
+        /** ShownRow */
+        ShownRow: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+        };
+        /** ShownStory */
+        ShownStory: {
+            /** Complaint */
+            complaint: string;
+            /** History */
+            history: string;
+            /** Look Round */
+            look_round: string[];
+            picture: components["schemas"]["ShownPicture"];
+            /** Plate */
+            plate: components["schemas"]["ShownLine"][];
+        };
+        /** ShownTest */
+        ShownTest: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /** ShownVerdict */
+        ShownVerdict: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Verdict */
+            verdict: string;
         };
         /** SignatureLevel */
         SignatureLevel: {
@@ -4528,7 +5397,39 @@ export interface components {
             notes: string[];
             /** Plate */
             plate: {
-                [key: string]: unknown;
+                air_delta_t_df?: number | null;
+                airflow_cfm?: number | null;
+                application?: string;
+                box_f?: number | null;
+                /** @description Btu/h */
+                capacity_btuh?: number;
+                condenser?: string;
+                ctoa_df?: number | null;
+                evaporator_td_df?: number | null;
+                factory_charge_oz?: number | null;
+                head_psig?: number | null;
+                high_cutout_psig?: number | null;
+                line_ft?: number | null;
+                low_cutout_psig?: number | null;
+                metering?: string;
+                model?: string | null;
+                name?: string;
+                outdoor_db_f?: number | null;
+                oz_per_ft?: number | null;
+                plate_subcooling_df?: number | null;
+                power_w?: number | null;
+                rated_amps?: number | null;
+                receiver?: boolean | null;
+                refrigerant?: string;
+                return_db_f?: number | null;
+                return_wb_f?: number | null;
+                /** @constant */
+                schema?: 1;
+                subcooling_df?: number | null;
+                suction_psig?: number | null;
+                superheat_df?: number | null;
+                volts?: number | null;
+                water_in_f?: number | null;
             };
             /** Report */
             report: components["schemas"]["ReportRow"][];
@@ -4571,7 +5472,122 @@ export interface components {
         VersionRow: {
             /** Body */
             body: {
-                [key: string]: unknown;
+                altitude_ft: number;
+                box_f: number | null;
+                complaint: string;
+                faults: {
+                    cause?: string | null;
+                    id: string;
+                    severity: number | string;
+                }[];
+                given_readings: string[] | null;
+                given_tests: string[];
+                history: string;
+                instruments: string;
+                look_round: string[];
+                machine: string;
+                outdoor_db_f: number;
+                own: {
+                    circuit: {
+                        [key: string]: number;
+                    };
+                    /** A plate and what ratings are known of the machine */
+                    plate: {
+                        /** @default null */
+                        air_delta_t_df: number | null;
+                        /** @default null */
+                        airflow_cfm: number | null;
+                        application?: string;
+                        /** @default null */
+                        box_f: number | null;
+                        /** @description Btu/h */
+                        capacity_btuh: number;
+                        condenser?: string;
+                        /** @default null */
+                        ctoa_df: number | null;
+                        /** @default null */
+                        evaporator_td_df: number | null;
+                        /** @default null */
+                        factory_charge_oz: number | null;
+                        /** @default null */
+                        head_psig: number | null;
+                        /** @default null */
+                        high_cutout_psig: number | null;
+                        /** @default null */
+                        line_ft: number | null;
+                        /** @default null */
+                        low_cutout_psig: number | null;
+                        metering: string;
+                        /** @default  */
+                        model: string | null;
+                        name: string;
+                        /** @default null */
+                        outdoor_db_f: number | null;
+                        /** @default null */
+                        oz_per_ft: number | null;
+                        /** @default null */
+                        plate_subcooling_df: number | null;
+                        /** @default null */
+                        power_w: number | null;
+                        /** @default null */
+                        rated_amps: number | null;
+                        /** @default null */
+                        receiver: boolean | null;
+                        refrigerant: string;
+                        /** @default null */
+                        return_db_f: number | null;
+                        /** @default null */
+                        return_wb_f: number | null;
+                        /** @constant */
+                        schema?: 1;
+                        /** @default null */
+                        subcooling_df: number | null;
+                        /** @default null */
+                        suction_psig: number | null;
+                        /** @default null */
+                        superheat_df: number | null;
+                        /** @default null */
+                        volts: number | null;
+                        /** @default null */
+                        water_in_f: number | null;
+                    };
+                } | null;
+                own_practice: {
+                    ctoa_df: unknown;
+                    ctoa_from_machine: unknown;
+                    ctoa_point: unknown;
+                    drier_limit_df: unknown;
+                    evaporator_td_df: unknown;
+                    id: unknown;
+                    name: unknown;
+                    orifice_subcooling_df: unknown;
+                    orifice_superheat: unknown;
+                    orifice_superheat_tolerance_df: unknown;
+                    pressure_only: unknown;
+                    reasons: unknown;
+                    receiver_by: unknown;
+                    subcooling_shift_df: unknown;
+                    subcooling_tolerance_df: unknown;
+                    subcooling_without_plate_df: unknown;
+                    td_from_machine: unknown;
+                    td_point: unknown;
+                    topping_up: unknown;
+                    valve_superheat_df: unknown;
+                } | null;
+                practice: string;
+                return_db_f: number | null;
+                return_wb_f: number | null;
+                /** @constant */
+                schema: 3;
+                /** @description % */
+                spread_depth_pct: number;
+                /** @description °F */
+                spread_outdoor_df: number;
+                /** @description °F */
+                spread_return_df: number;
+                tags: string[];
+                title: string;
+                water_in_f: number | null;
             };
             /** Changes */
             changes: string[];

@@ -32,11 +32,8 @@ def _parts(value: Any) -> tuple[str, ...]:
     return tuple(named)
 
 
-_PARTS_SCHEMA = {
-    "type": ["array", "null"],
-    "items": {"enum": list(PARTS)},
-    "anyOf": [{"contains": {"const": "diagnose"}}, {"maxItems": 0}],
-}
+_NAMED = {"type": "array", "items": {"enum": list(PARTS)}}
+_PARTS_SCHEMA = {"anyOf": [_NAMED | {"contains": {"const": "diagnose"}}, _NAMED | {"maxItems": 0}, {"type": "null"}]}
 
 
 _TESTS = words(FIELD_TESTS)
@@ -66,7 +63,9 @@ class Asked:
     instruments: Annotated[str | None, optional(word((*KITS, PIPES)))] = None
     chart: Annotated[bool, usual(flag(), False)] = False
     practice_id: Annotated[str | None, optional(word(PRACTICES)), Field(alias="practice")] = None
-    tests: Annotated[tuple[str, ...], Accept(_tests, {**optional(_TESTS).schema, "maxItems": MAX_TESTS})] = ()
+    tests: Annotated[
+        tuple[str, ...], Accept(_tests, optional(Accept(_tests, _TESTS.schema | {"maxItems": MAX_TESTS})).schema)
+    ] = ()
     leave_open: Annotated[bool, usual(flag(), False)] = False
 
     @property

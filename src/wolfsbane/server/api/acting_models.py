@@ -5,8 +5,8 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, create_model
 
 from wolfsbane.server.api.bench_models import BenchBody, Fill
-from wolfsbane.server.api.models import Model, Number, Text, Units
-from wolfsbane.tuning.plate import APPLICATIONS, CONDENSERS, METERING, NUMBERS
+from wolfsbane.server.api.models import Model, Number, Text, Units, filed
+from wolfsbane.tuning.plate import APPLICATIONS, CONDENSERS, METERING, NUMBERS, PLATE
 
 
 class ParameterRow(Model):
@@ -137,7 +137,7 @@ class ActReply(Model):
 class PlanStep(Model):
     action: str
     fault: str | None
-    arguments: dict[str, Any]
+    arguments: dict[str, float | str | None]
     text: str
     minutes: float | None
     money: str
@@ -203,7 +203,7 @@ class TunedReply(Model):
     report: list[ReportRow]
     contradictions: list[Contradiction]
     notes: list[str]
-    plate: dict[str, Any]
+    plate: Annotated[dict[str, Any], filed(PLATE, whole=False)]
     machine: dict[str, str]
     size: str
 

@@ -2,9 +2,10 @@
 
 from typing import Annotated, Any
 
-from pydantic import Field
+from pydantic import Field, WithJsonSchema
 
-from wolfsbane.server.api.models import Model, Names, Number, PlantedFault, Text, Units
+from wolfsbane.diagnosis.observed import OBSERVED
+from wolfsbane.server.api.models import Model, Names, Number, PlantedFault, Text, Units, described
 
 
 class Quantity(Model):
@@ -145,12 +146,15 @@ class ProofReply(Model):
     judged: Judged
 
 
+_READINGS = described(OBSERVED)
+
+
 class ReadingsBody(Model):
-    machine: dict[str, Any]
-    conditions: dict[str, Any] = {}
-    readings: dict[str, Any] = {}
-    looked_at: dict[str, Any] = {}
-    tests: list[dict[str, Any]] = []
+    machine: Annotated[dict[str, Any], WithJsonSchema(_READINGS["machine"])]
+    conditions: Annotated[dict[str, Any], WithJsonSchema(_READINGS["conditions"])] = {}
+    readings: Annotated[dict[str, Any], WithJsonSchema(_READINGS["readings"])] = {}
+    looked_at: Annotated[dict[str, Any], WithJsonSchema(_READINGS["looked_at"])] = {}
+    tests: Annotated[list[Any], WithJsonSchema(_READINGS["tests"])] = []
     running: bool = True
     settled: bool = True
     practice: Annotated[Text, Field(max_length=60)] = "plate_and_formula"
@@ -174,12 +178,32 @@ class NextStep(Model):
     caution: str
 
 
+class Computed(Model):
+    """What was worked out of readings, degrees F; a figure that nothing told is left out."""
+
+    superheat_df: float | None = None
+    subcooling_df: float | None = None
+    evaporator_superheat_df: float | None = None
+    evaporator_td_df: float | None = None
+    ctoa_df: float | None = None
+    drier_drop_df: float | None = None
+    air_delta_t_df: float | None = None
+    suction_saturation_f: float | None = None
+    liquid_saturation_f: float | None = None
+    targets: dict[str, list[float]] = {}
+    verdicts: dict[str, str] = {}
+    compared_with: str | None = None
+    contradictions: list[str] = []
+    guessed_f: dict[str, float] | None = None
+    outdoor_solved_at_f: float | None = None
+
+
 class DiagnosisReply(Model):
     ranked: list[RankedRow]
     left_open: list[str]
     next_test: str | None
     next_steps: list[NextStep]
-    computed: dict[str, Any]
+    computed: Computed
 
 
 class TripReply(Model):
@@ -194,7 +218,7 @@ class DialMark(Model):
     text: str
 
 
-class DialDrawing(Model):
+class Dial(Model):
     side: str
     unit: str
     value: float
@@ -208,6 +232,9 @@ class DialDrawing(Model):
     ring_radius: float
     refrigerant: str
     text: str
+
+
+class DialDrawing(Dial):
     fault_free_value: float
     saturation: str
 

@@ -1,6 +1,5 @@
 """What the catalog tells: machines, faults, practices, and what belongs to each."""
 
-from typing import Any
 
 from wolfsbane.server.api.models import Model
 
@@ -111,7 +110,7 @@ class PracticeChoice(Model):
     id: str
     label: str
     kind: str
-    value: Any
+    value: float | list[float] | str | bool
     unit: str
     low: float | None
     high: float | None

@@ -4,8 +4,10 @@ from typing import Annotated, Any
 
 from pydantic import Field
 
-from wolfsbane.server.api.models import Id, Model, Names, Number, PlantedFault, Text, Units
+from wolfsbane.exercise.plan.scenario import SCENARIO
+from wolfsbane.server.api.models import Id, Model, Names, Number, PlantedFault, Text, Units, filed
 
+ScenarioFile = Annotated[dict[str, Any], filed(SCENARIO)]
 Tags = Annotated[list[Annotated[Text, Field(max_length=30)]], Field(max_length=12)]
 
 
@@ -52,7 +54,7 @@ class ScenarioRow(Model):
     archived: bool
     on_paper: bool
     sheets: int
-    body: dict[str, Any]
+    body: ScenarioFile
 
 
 class ScenarioList(Model):
@@ -74,7 +76,7 @@ class VersionRow(Model):
     writer: str
     sheets: int
     changes: list[str]
-    body: dict[str, Any]
+    body: ScenarioFile
 
 
 class VersionList(Model):
@@ -91,6 +93,7 @@ class FilesQuery(Model):
 
 
 class ImportBody(Model):
+    #: files of any version: each is read on its own, and refused on its own
     scenarios: Annotated[list[dict[str, Any]], Field(min_length=1, max_length=200)]
 
 
@@ -109,7 +112,7 @@ class ImportReply(Model):
 class PracticeBody(Model):
     base: Annotated[Text, Field(max_length=60)]
     name: Annotated[Text, Field(min_length=1, max_length=80)]
-    changes: dict[str, Any] = {}
+    changes: dict[str, float | list[float] | str | bool] = {}
     reason: Annotated[Text, Field(max_length=300)] = ""
     units: Units = "us"
 

@@ -1,8 +1,10 @@
 """What goes in and out of the API. The client's types are generated from these."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, WithJsonSchema
+
+from wolfsbane.cycle.fields import Format
 
 Text = Annotated[str, StringConstraints(strip_whitespace=True, pattern=r"^[^\x00]*$")]
 Number = Annotated[float, Field(allow_inf_nan=False)]
@@ -14,6 +16,40 @@ class Model(BaseModel):
     """Base: unknown fields are refused."""
 
     model_config = ConfigDict(extra="forbid")
+
+
+def described(made: Format[Any]) -> dict[str, Any]:
+    """The fields of a file format as the client is typed by them: field -> schema, ids as plain text."""
+    return {
+        name: _ids_as_text({key: value for key, value in row.items() if key != "default"})
+        for name, row in made.json_schema()["properties"].items()
+    }
+
+
+def filed(made: Format[Any], *, whole: bool = True) -> WithJsonSchema:
+    """What marks a ``dict`` as plain data of a file format: it is described by the format's schema and checked by its
+    reader. With ``whole`` every field is there, as the writer leaves it; otherwise any may be left out.
+    """
+    fields = described(made)
+    return WithJsonSchema(
+        {
+            "type": "object",
+            "additionalProperties": False,
+            "properties": fields,
+            "required": list(fields) if whole else [],
+        }
+    )
+
+
+def _ids_as_text(schema: Any) -> Any:
+    if isinstance(schema, list):
+        return [_ids_as_text(part) for part in schema]
+    if not isinstance(schema, dict):
+        return schema
+    words = schema.get("enum", [None])
+    if all(isinstance(word, str | None) for word in words) and any(words):
+        return {"anyOf": [{"type": "string"}, {"type": "null"}]} if None in words else {"type": "string"}
+    return {key: _ids_as_text(value) for key, value in schema.items()}
 
 
 class ErrorDetail(Model):

@@ -4,8 +4,12 @@ from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, model_validator
 
+from wolfsbane.exercise.marking.rules import RULES
+from wolfsbane.exercise.paper.asked import ASKED
+from wolfsbane.exercise.plan.brief import BRIEF
 from wolfsbane.server.api.class_models import NextCall
-from wolfsbane.server.api.models import Id, Model, Number, Text, Units
+from wolfsbane.server.api.library_models import ScenarioFile
+from wolfsbane.server.api.models import Id, Model, Number, Text, Units, filed
 
 Paper = Literal["letter", "A4"]
 Title = Annotated[Text, Field(min_length=1, max_length=120)]
@@ -13,24 +17,29 @@ Reason = Annotated[Text, Field(max_length=400)]
 Short = Annotated[Text, Field(max_length=60)]
 
 
-class AskedBody(Model):
-    parts: Annotated[list[Short], Field(max_length=5)] | None = None
-    points: Annotated[dict[str, int], Field(max_length=40)] | None = None
-    instruments: Short | None = None
-    chart: bool = False
-    practice: Short | None = None
-    tests: Annotated[list[Short], Field(max_length=20)] | None = None
-    leave_open: bool = False
+#: plain data of file formats: as a reader wrote it, and as it may be asked for
+BriefFile = Annotated[dict[str, Any], filed(BRIEF)]
+BriefPart = Annotated[dict[str, Any], filed(BRIEF, whole=False)]
+AskedFile = Annotated[dict[str, Any], filed(ASKED)]
+AskedPart = Annotated[dict[str, Any], filed(ASKED, whole=False)]
+RulesFile = Annotated[dict[str, Any], filed(RULES)]
+RulesPart = Annotated[dict[str, Any], filed(RULES, whole=False)]
+
+
+class RungBody(Model):
+    number: int
+    level: int
+    skill: str = "none"
 
 
 class ItemBody(Model):
     kind: Literal["scenario", "rung", "drill", "rig"]
     scenario_id: Id | None = None
-    brief: dict[str, Any] | None = None
-    rung: dict[str, Any] | None = None
+    brief: BriefPart | None = None
+    rung: RungBody | None = None
     drill: Short | None = None
     items: Annotated[int, Field(ge=1, le=12)] | None = None
-    asked: AskedBody | None = None
+    asked: AskedPart | None = None
 
 
 class SheetBody(Model):
@@ -60,6 +69,16 @@ class SheetChange(Model):
     large: bool = False
 
 
+class ItemData(Model):
+    kind: Literal["scenario", "rung", "drill", "rig"]
+    asked: AskedPart
+    body: ScenarioFile | None = None
+    brief: BriefPart | None = None
+    rung: RungBody | None = None
+    drill: str | None = None
+    items: int | None = None
+
+
 class ItemRow(Model):
     position: int
     kind: str
@@ -68,8 +87,8 @@ class ItemRow(Model):
     level: int | None
     minutes: int
     points: int | None
-    data: dict[str, Any]
-    rules: dict[str, Any]
+    data: ItemData
+    rules: RulesPart
 
 
 class SheetRow(Model):
@@ -107,18 +126,33 @@ class BriefText(Model):
 
 
 class BriefRead(Model):
-    brief: dict[str, Any]
+    brief: BriefPart
     unread: list[str]
 
 
 class BriefBody(Model):
-    brief: dict[str, Any]
+    brief: BriefPart
+
+
+class PlannedRung(Model):
+    rung: int
+    level: int
+    skill: str
+    minutes: int
+    title: str
+
+
+class PlannedDrill(Model):
+    kind: str
+    items: int
+    minutes: int
+    title: str
 
 
 class BriefPlan(Model):
-    brief: dict[str, Any]
-    ladder: list[dict[str, Any]]
-    drills: list[dict[str, Any]]
+    brief: BriefFile
+    ladder: list[PlannedRung]
+    drills: list[PlannedDrill]
     minutes: int
     note: str = ""
 
@@ -145,7 +179,7 @@ class ReleaseBody(Model):
 
 class RulesBody(Model):
     position: Annotated[int, Field(ge=1, le=50)]
-    rules: dict[str, Any]
+    rules: RulesPart
     reason: Reason = ""
     confirmed: bool = False
 
@@ -219,8 +253,22 @@ class MeasurementReply(Model):
     entered_at: str | None
 
 
+class AuditRow(Model):
+    id: int
+    at: str
+    action: str
+    position: int | None
+    question_id: str | None
+    before: Any
+    after: Any
+    reason: str
+    writer: str
+    code: str | None
+    name: str | None
+
+
 class AuditReply(Model):
-    entries: list[dict[str, Any]]
+    entries: list[AuditRow]
 
 
 class CsvBody(Model):
@@ -405,8 +453,15 @@ class PaperPath(Model):
     code: Annotated[Text, Field(max_length=120)]
 
 
+class MinePaper(Model):
+    code: str
+    attempt: int
+    title: str
+    created_at: str
+
+
 class MinePapers(Model):
-    papers: list[dict[str, Any]]
+    papers: list[MinePaper]
 
 
 class SchoolImported(Model):

@@ -29,7 +29,7 @@ export interface Bench {
   clear: () => void
   plantSet: (faults: { id: string; severity: number }[]) => void
   setWeather: (values: Record<string, number>) => void
-  load: (body: Schemas['ScenarioBody']) => void
+  load: (made: Schemas['ScenarioRow']['body']) => void
   scenario: () => Schemas['ScenarioBody']
   fresh: () => void
   history: Undo
@@ -157,11 +157,11 @@ export function useBench(): Bench {
     history.settle()
     state.value = { ...state.value, faults: [], given: [], readings: null, title: '', tags: '', story: { ...BLANK } }
   }
-  function load(made: Schemas['ScenarioBody']): void {
+  function load(made: Schemas['ScenarioRow']['body']): void {
     history.settle()
-    const faults = (made.faults ?? []).flatMap((f) => {
+    const faults = made.faults.flatMap((f) => {
       const kind = catalogue.value?.faults.find((k) => k.id === f.id)
-      if (!kind?.unit || f.severity == null) return []
+      if (!kind?.unit || typeof f.severity !== 'number') return []
       return [{ id: kind.id, depth: depthOf(f.severity, ...range(kind)), cause: f.cause ?? kind.causes[0]?.id ?? null }]
     })
     const weather = Object.fromEntries(

@@ -30,7 +30,7 @@ export function useSaving(bench: Bench): Saving {
   const router = useRouter()
 
   function hold(row: Schemas['ScenarioRow']): void {
-    const { spread_outdoor_df, spread_return_df, spread_depth_pct } = row.body as Schemas['ScenarioBody']
+    const { spread_outdoor_df, spread_return_df, spread_depth_pct } = row.body
     held.value = {
       now: { id: row.id, version: row.version, mine: row.mine, spread_outdoor_df, spread_return_df, spread_depth_pct },
     }
@@ -38,7 +38,7 @@ export function useSaving(bench: Bench): Saving {
   async function open(id: number): Promise<void> {
     try {
       const row = await ask(api.GET('/api/v1/scenarios/{scenario_id}', { params: { path: { scenario_id: id } } }))
-      bench.load(row.body as Schemas['ScenarioBody'])
+      bench.load(row.body)
       hold(row)
       failure.value = said.value = ''
     } catch (error) {

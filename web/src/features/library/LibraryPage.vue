@@ -4,7 +4,7 @@ import { useRouter } from 'vue-router'
 import { api, ask, type Schemas, sentence } from '@/api/client'
 import { kept, units } from '@/shared/kept'
 import VersionsPanel from './VersionsPanel.vue'
-import { choices, EVERYTHING, found, read } from './find'
+import { choices, ids, EVERYTHING, found, read } from './find'
 
 type Row = Schemas['ScenarioRow']
 const rows = ref<Row[] | null>(null)
@@ -20,9 +20,7 @@ const shown = computed(() => found(rows.value ?? [], wanted.value))
 const narrowed = computed(() => JSON.stringify(wanted.value) !== JSON.stringify(EVERYTHING))
 const tags = computed(() => choices(rows.value ?? [], (r) => r.tags))
 const machines = computed(() => choices(rows.value ?? [], (r) => [r.machine_name]))
-const faults = computed(() =>
-  choices(rows.value ?? [], (r) => ((r.body as { faults?: { id: string }[] }).faults ?? []).map((f) => f.id)),
-)
+const faults = computed(() => choices(rows.value ?? [], ids))
 const words = (id: string) => id.replace(/_/g, ' ')
 const exported = computed(() => `/api/v1/scenarios/files?ids=${chosen.value.join(',')}`)
 

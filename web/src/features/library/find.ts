@@ -11,21 +11,20 @@ export interface Wanted {
 export const EVERYTHING: Wanted = { text: '', tag: '', level: '', machine: '', fault: '', whose: 'all' }
 type Row = Schemas['ScenarioRow']
 
-const ids = (row: Row) => ((row.body as { faults?: { id: string }[] }).faults ?? []).map((f) => f.id)
+export const ids = (row: Row) => row.body.faults.map((f) => f.id)
 
 /** Scenarios that fit every field; words of the text may stand in title, fault, machine, tags or story, in any order. */
 export function found(rows: Row[], wanted: Wanted): Row[] {
   const words = wanted.text.toLowerCase().split(/\s+/).filter(Boolean)
   return rows.filter((row) => {
-    const body = row.body as { complaint?: string; history?: string }
     const all = [
       row.title,
       row.fault_name,
       row.machine_name,
       row.owner,
       ...row.tags,
-      body.complaint ?? '',
-      body.history ?? '',
+      row.body.complaint,
+      row.body.history,
     ]
       .join(' ')
       .toLowerCase()

@@ -1,15 +1,15 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
-import { api, ask } from '@/api/client'
+import { api, ask, type Schemas } from '@/api/client'
 import { useFailing } from '@/shared/failing'
 import { localTime } from '@/shared/session'
 
 /** What an apprentice sees: their own papers, once their instructor released the feedback. */
-const papers = ref<{ code: string; attempt: number; title: string; created_at: string }[] | null>(null)
+const papers = ref<Schemas['MinePaper'][] | null>(null)
 const { failure, attempt } = useFailing()
 onMounted(() =>
   attempt(async () => {
-    papers.value = (await ask(api.GET('/api/v1/mine'))).papers as typeof papers.value
+    papers.value = (await ask(api.GET('/api/v1/mine'))).papers
   }),
 )
 </script>

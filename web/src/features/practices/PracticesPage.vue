@@ -12,7 +12,7 @@ const draft = kept<{
   name: string
   reason: string
   units: 'us' | 'si'
-  changes: Record<string, unknown>
+  changes: Schemas['PracticeBody']['changes']
 } | null>('practices.draft', null)
 const failure = ref('')
 const said = ref('')

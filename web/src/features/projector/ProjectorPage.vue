@@ -3,42 +3,11 @@ import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import CircuitPicture from '@/shared/circuit/CircuitPicture.vue'
 import DigitalFace from '@/shared/circuit/DigitalFace.vue'
-import type { Shape } from '@/shared/circuit/circuit'
-import type { Drawing } from '@/shared/dial'
 import DialFace from '@/shared/DialFace.vue'
 import { units } from '@/shared/kept'
 
 /** The class's screen. It knows a token and nothing else, and draws what the server lets it have. */
-interface Row {
-  id: string
-  label: string
-  text: string
-}
-interface Shown {
-  step: string
-  steps: string[]
-  school: string
-  story?: {
-    complaint: string
-    history: string
-    look_round: string[]
-    picture: Shape & { name: string; refrigerant: string }
-    plate: { label: string; text: string }[]
-  }
-  readings?: { rows: Row[]; instruments: string; dials: Drawing[] }
-  conversions?: (Row & { from: string })[]
-  figures?: (Row & { how: string })[]
-  targets?: Row[]
-  verdicts?: { id: string; label: string; verdict: string }[]
-  tests?: { id: string; name: string; text: string }[]
-  answer?: {
-    name: string
-    severities: string[]
-    fill: Schemas['Fill']
-    fault_free_fill: Schemas['Fill']
-    signs: string[]
-  }
-}
+type Shown = Schemas['Shown']
 const shown = ref<Shown | null>(null)
 const failure = ref('')
 let revision = 0
@@ -68,7 +37,7 @@ async function poll(): Promise<void> {
       failure.value = ''
       revision = body.revision
       drawnUnits = now
-      if (body.shown) shown.value = body.shown as Shown
+      if (body.shown) shown.value = body.shown
     } else {
       failure.value = body.error?.message ?? 'The server did not answer; trying again.'
       shown.value = null
@@ -85,7 +54,7 @@ const figures = computed(() => {
   const ids = [
     ...new Set([...(from?.figures ?? []), ...(from?.targets ?? []), ...(from?.verdicts ?? [])].map((r) => r.id)),
   ]
-  const row = (list: Row[] | undefined, id: string) => list?.find((r) => r.id === id)
+  const row = (list: Shown['targets'] | undefined, id: string) => list?.find((r) => r.id === id)
   return ids.map((id) => ({
     id,
     label:

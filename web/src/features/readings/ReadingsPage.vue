@@ -36,21 +36,19 @@ const unit = (row: FieldRow) =>
         ? 'K'
         : '°C'
 const figures = computed(() => {
-  const found = (reply.value?.computed ?? {}) as Record<string, unknown> & {
-    targets?: Record<string, number[]>
-    verdicts?: Record<string, string>
-  }
+  const found = reply.value?.computed
+  if (!found) return []
   const k = units.value === 'us' ? 1 : 1 / 1.8
-  return [
-    ['superheat', 'Superheat'],
-    ['subcooling', 'Subcooling'],
-    ['evaporator_td', 'Evaporator TD'],
-    ['ctoa', 'CTOA'],
-    ['drier_drop', 'Drier drop'],
-    ['air_delta_t', 'Air delta-T'],
-  ].flatMap(([id, label]) => {
-    const value = found[`${id}_df`]
-    const band = found.targets?.[`${id}_df`]
+  const rows = [
+    ['superheat', 'Superheat', found.superheat_df],
+    ['subcooling', 'Subcooling', found.subcooling_df],
+    ['evaporator_td', 'Evaporator TD', found.evaporator_td_df],
+    ['ctoa', 'CTOA', found.ctoa_df],
+    ['drier_drop', 'Drier drop', found.drier_drop_df],
+    ['air_delta_t', 'Air delta-T', found.air_delta_t_df],
+  ] as const
+  return rows.flatMap(([id, label, value]) => {
+    const band = found.targets[`${id}_df`]
     return typeof value === 'number'
       ? [
           {
@@ -58,13 +56,13 @@ const figures = computed(() => {
             label,
             text: (value * k).toFixed(1),
             band: band && band.map((v) => (v * k).toFixed(0)).join(' to '),
-            verdict: found.verdicts?.[id as string] ?? '',
+            verdict: found.verdicts[id] ?? '',
           },
         ]
       : []
   })
 })
-const contradictions = computed(() => (reply.value?.computed.contradictions ?? []) as string[])
+const contradictions = computed(() => reply.value?.computed.contradictions ?? [])
 const shown = computed(() => (reply.value?.ranked ?? []).filter((r, i) => i < 3 || r.weight >= 0.03).slice(0, 7))
 let running: AbortController | null = null
 const rest = useLater(350)

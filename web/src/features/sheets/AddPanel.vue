@@ -18,13 +18,13 @@ const sentence = kept('sheet.sentence', '')
 const unread = ref<string[]>([])
 type Brief = {
   calls: number
-  levels: [number, number]
+  levels: number[]
   machines: string[]
   faults: string[]
   minutes: number | null
-  sound_share: number
+  fault_free_share: number
   two_faults: number
-  drills: { kind: string; items: number }[]
+  drills: { kind: string; items?: number }[]
   instruments?: string
 }
 const EMPTY: Brief = {
@@ -33,11 +33,11 @@ const EMPTY: Brief = {
   machines: [],
   faults: [],
   minutes: null,
-  sound_share: 0.2,
+  fault_free_share: 0.2,
   two_faults: 0,
   drills: [],
 }
-const brief = kept<Brief>('sheet.brief', { ...EMPTY })
+const brief = kept<Brief>('sheet.wanted', { ...EMPTY })
 const plan = ref<Schemas['BriefPlan'] | null>(null)
 const { failure, busy, attempt: run } = useFailing()
 const library = ref<Schemas['ScenarioRow'][]>([])
@@ -58,19 +58,19 @@ const faults = computed(
 )
 const fits = computed(() => library.value.filter((s) => s.on_paper))
 const faultFree = computed({
-  get: () => Math.round(brief.value.sound_share * brief.value.calls),
+  get: () => Math.round(brief.value.fault_free_share * brief.value.calls),
   set: (n: number) => {
-    brief.value.sound_share = Math.min(n / Math.max(brief.value.calls, 1), 1)
+    brief.value.fault_free_share = Math.min(n / Math.max(brief.value.calls, 1), 1)
   },
 })
 
-function body(): Record<string, unknown> {
+function body(): Schemas['BriefBody']['brief'] {
   const b = brief.value
   return {
     title: props.title.trim() || 'A sheet',
     calls: b.calls,
     levels: b.levels,
-    sound_share: Math.round(b.sound_share * 1000) / 1000,
+    fault_free_share: Math.round(b.fault_free_share * 1000) / 1000,
     two_faults: b.two_faults,
     drills: b.drills,
     units: units.value,
@@ -84,7 +84,8 @@ const readSentence = () =>
   run(async () => {
     const found = await ask(api.POST('/api/v1/briefs/read', { body: { text: sentence.value } }))
     unread.value = found.unread
-    brief.value = { ...EMPTY, ...(found.brief as Partial<Brief>) }
+    const { machines: named, faults: wanted, ...rest } = found.brief
+    brief.value = { ...EMPTY, ...rest, machines: named ?? [], faults: wanted ?? [] }
     plan.value = null
     await makePlan()
   })
@@ -95,10 +96,8 @@ const seePlan = () => run(makePlan)
 function take(): void {
   if (!plan.value) return
   const of = plan.value.brief
-  const rungs = plan.value.ladder as { rung: number; level: number; skill: string; minutes: number; title: string }[]
-  const drills = plan.value.drills as { kind: string; items: number; minutes: number; title: string }[]
   emit('add', [
-    ...drills.map((d): Item => ({
+    ...plan.value.drills.map((d): Item => ({
       kind: 'drill',
       title: d.title,
       scenario_id: null,
@@ -109,7 +108,7 @@ function take(): void {
       drill: d.kind,
       items: Math.min(d.items, 12),
     })),
-    ...rungs.map((r): Item => ({
+    ...plan.value.ladder.map((r): Item => ({
       kind: 'rung',
       title: r.title,
       scenario_id: null,
@@ -239,10 +238,10 @@ onMounted(() =>
     <div v-if="plan" class="plan" data-test="plan">
       <h2>{{ plan.minutes }} minutes, easiest first</h2>
       <ol>
-        <li v-for="(d, i) in plan.drills as { title: string; items: number }[]" :key="`d${i}`">
+        <li v-for="(d, i) in plan.drills" :key="`d${i}`">
           <b>{{ d.title }}</b> <span class="soft">drill, {{ d.items }} items</span>
         </li>
-        <li v-for="r in plan.ladder as { rung: number; title: string; level: number; minutes: number }[]" :key="r.rung">
+        <li v-for="r in plan.ladder" :key="r.rung">
           <b>{{ r.title }}</b> <span class="soft">level {{ r.level }} · {{ r.minutes }} min</span>
         </li>
       </ol>

@@ -1,24 +1,11 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
-import { api, ask } from '@/api/client'
+import { api, ask, type Schemas } from '@/api/client'
 import { useFailing } from '@/shared/failing'
 import { localTime } from '@/shared/session'
 
 const props = defineProps<{ sheetId: number }>()
-type Entry = {
-  id: number
-  at: string
-  action: string
-  position: number | null
-  question_id: string | null
-  before: unknown
-  after: unknown
-  reason: string
-  writer: string
-  code: string | null
-  name: string | null
-}
-const entries = ref<Entry[]>([])
+const entries = ref<Schemas['AuditRow'][]>([])
 const { failure, attempt } = useFailing()
 /** Answers typed in are the bulk; what an instructor looks for is mostly the rest. */
 const typed = ref(false)
@@ -46,7 +33,7 @@ onMounted(() =>
   attempt(async () => {
     entries.value = (
       await ask(api.GET('/api/v1/sheets/{sheet_id}/audit', { params: { path: { sheet_id: props.sheetId } } }))
-    ).entries as Entry[]
+    ).entries
   }),
 )
 </script>

@@ -14,9 +14,7 @@ const papers = ref<Schemas['ResultRow'][]>([])
 const failure = ref('')
 const made = ref<{ code: string; name: string } | null>(null)
 const rigs = computed(() => props.sheet.items.some((i) => i.kind === 'rig'))
-const slips = computed(() =>
-  props.sheet.items.some((i) => ((i.data.asked as { tests?: string[] } | undefined)?.tests ?? []).length > 0),
-)
+const slips = computed(() => props.sheet.items.some((i) => (i.data.asked.tests ?? []).length > 0))
 const docs = computed(
   () =>
     [

@@ -33,7 +33,7 @@ watch(
   position,
   (now) => {
     const item = props.sheet.items.find((i) => i.position === now)
-    const stored = (item?.rules ?? {}) as Partial<Rules>
+    const stored = item?.rules ?? {}
     rules.value = {
       accept: { fault: [...(stored.accept?.fault ?? [])], action: [...(stored.accept?.action ?? [])] },
       wider: { ...stored.wider },

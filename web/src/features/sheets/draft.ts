@@ -16,10 +16,10 @@ export type Item = {
   level: number | null
   minutes: number
   asked: Asked
-  brief?: Record<string, unknown>
-  rung?: Record<string, unknown>
-  drill?: string
-  items?: number
+  brief?: Schemas['ItemBody']['brief']
+  rung?: Schemas['RungBody'] | null
+  drill?: string | null
+  items?: number | null
 }
 export const PLAIN: Asked = {
   parts: ['diagnose', 'correct'],
@@ -32,23 +32,29 @@ export const PLAIN: Asked = {
 }
 export const KIND_WORDS = { scenario: 'library', rung: 'brief', drill: 'drill', rig: 'rig' } as const
 
+/** What is asked of an item, with what was left out as it usually is. */
+function askedOf(given: Schemas['ItemRow']['data']['asked']): Asked {
+  return {
+    parts: given.parts ?? [...PLAIN.parts],
+    points: { ...given.points },
+    instruments: given.instruments ?? null,
+    chart: given.chart ?? false,
+    practice: given.practice ?? null,
+    tests: given.tests ?? [],
+    leave_open: given.leave_open ?? false,
+  }
+}
+
 /** A row of the server as the builder keeps it. */
 export function fromRow(row: Schemas['ItemRow']): Item {
-  const data = row.data as {
-    kind: Item['kind']
-    asked?: Partial<Asked>
-    brief?: Record<string, unknown>
-    rung?: Record<string, unknown>
-    drill?: string
-    items?: number
-  }
+  const { data } = row
   return {
     kind: data.kind,
     title: row.title,
     scenario_id: row.scenario_id,
     level: row.level,
     minutes: row.minutes,
-    asked: { ...PLAIN, ...data.asked, points: { ...data.asked?.points } },
+    asked: askedOf(data.asked),
     brief: data.brief,
     rung: data.rung,
     drill: data.drill,
@@ -58,7 +64,7 @@ export function fromRow(row: Schemas['ItemRow']): Item {
 
 /** What is sent back of an item. */
 export function toBody(item: Item): Schemas['ItemBody'] {
-  const asked = item.asked as Schemas['AskedBody']
+  const { asked } = item
   const none = { scenario_id: null, brief: null, rung: null, drill: null, items: null, asked }
   if (item.kind === 'scenario' || item.kind === 'rig')
     return { ...none, kind: item.kind, scenario_id: item.scenario_id }
