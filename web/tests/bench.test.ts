@@ -201,6 +201,47 @@ describe('the bench', () => {
     await vi.advanceTimersByTimeAsync(300)
     expect(proved()).toEqual([['filter'], []])
   })
+  it('says that it is proving until the proof of the last machine is there, however an overtaken one ends', async () => {
+    const bench = await open()
+    const open_ = new Map<string, { done: (value: unknown) => void; stop: (error: unknown) => void }>()
+    spies = serve({
+      POST: {
+        '/api/v1/bench': { answered: 'bench' },
+        '/api/v1/prove': ({ body }: Sent) =>
+          new Promise((done, stop) => open_.set((body as Posted).faults.map((f) => f.id).join(), { done, stop })),
+      },
+    })
+    bench.add('undercharge')
+    await flushPromises()
+    await vi.advanceTimersByTimeAsync(300)
+    bench.add('mismatched_coil')
+    await flushPromises()
+    // The proof of the first machine is dropped while the second waits for the hand to rest.
+    open_.get('undercharge')?.stop(new DOMException('aborted', 'AbortError'))
+    await flushPromises()
+    expect(bench.proving.value).toBe(true)
+    await vi.advanceTimersByTimeAsync(300)
+    expect([...open_.keys()]).toEqual(['undercharge', 'undercharge,mismatched_coil'])
+    expect(bench.proving.value).toBe(true)
+    open_.get('undercharge,mismatched_coil')?.done({ data: { answered: 'second' } })
+    await flushPromises()
+    expect([bench.proving.value, bench.proof.value]).toEqual([false, { answered: 'second' }])
+  })
+  it('shows no proof of a machine that could not be proved', async () => {
+    const bench = await open()
+    await vi.advanceTimersByTimeAsync(300)
+    expect(bench.proof.value).toEqual({ answered: 'proof' })
+    spies = serve({
+      POST: {
+        '/api/v1/bench': { answered: 'bench' },
+        '/api/v1/prove': () => Promise.resolve({ error: { error: { code: 'x', message: 'It trips.' } } }),
+      },
+    })
+    bench.add('undercharge')
+    await flushPromises()
+    await vi.advanceTimersByTimeAsync(300)
+    expect([bench.proving.value, bench.proof.value]).toEqual([false, null])
+  })
   it('withholds a reading and gives it back, and the usual ones are the usual ones again', async () => {
     const bench = await open()
     expect(bench.shown.value).toEqual(['suction_pressure', 'supply_db'])

@@ -37,7 +37,7 @@ const EMPTY: Brief = {
   two_faults: 0,
   drills: [],
 }
-const brief = kept<Brief>('sheet.wanted', { ...EMPTY })
+const brief = kept<Brief>('sheet.brief', { ...EMPTY })
 const plan = ref<Schemas['BriefPlan'] | null>(null)
 const { failure, busy, attempt: run } = useFailing()
 const library = ref<Schemas['ScenarioRow'][]>([])

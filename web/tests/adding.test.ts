@@ -1,0 +1,75 @@
+import { flushPromises, mount } from '@vue/test-utils'
+import ElementPlus from 'element-plus'
+import { describe, expect, it } from 'vitest'
+import AddPanel from '@/features/sheets/AddPanel.vue'
+import { asked, serve, type Sent } from './server'
+
+const PLAN = {
+  brief: { title: 'Friday', calls: 3 },
+  ladder: [{ rung: 1, level: 2, skill: 'undercharge', minutes: 7, title: 'Undercharge' }],
+  drills: [{ kind: 'dial', items: 20, minutes: 30, title: 'Dials' }],
+  minutes: 37,
+  note: 'No fault was as hard as level 5.',
+}
+
+function open(found: object, plan: (sent: Sent) => unknown = () => ({ data: PLAN })) {
+  const spies = serve({
+    GET: { '/api/v1/scenarios': { scenarios: [] } },
+    POST: { '/api/v1/briefs/read': found, '/api/v1/briefs/plan': plan },
+  })
+  const page = mount(AddPanel, {
+    props: { catalogue: null, title: 'Friday' },
+    global: { plugins: [ElementPlus], stubs: { RouterLink: true } },
+  })
+  const planned = () => asked(spies.POST, '/api/v1/briefs/plan').map((sent) => (sent.body as { brief: object }).brief)
+  return { page, planned }
+}
+async function say(page: ReturnType<typeof mount>, sentence: string) {
+  await page.find('textarea').setValue(sentence)
+  await page.find('form').trigger('submit')
+  await flushPromises()
+}
+
+describe('adding calls from a brief', () => {
+  it('plans what the sentence was read as, and as usual what it does not name', async () => {
+    const { page, planned } = open({
+      brief: { calls: 4, fault_free_share: 0.25, faults: ['undercharge'], levels: [2, 3] },
+      unread: ['tomorrow'],
+    })
+    await say(page, 'four calls, one with nothing wrong, tomorrow')
+    expect(planned()).toEqual([
+      {
+        title: 'Friday',
+        calls: 4,
+        levels: [2, 3],
+        fault_free_share: 0.25,
+        two_faults: 0,
+        drills: [],
+        units: 'us',
+        faults: ['undercharge'],
+      },
+    ])
+    expect(page.text()).toContain('tomorrow')
+  })
+  it('puts drills first, then the rungs with the brief they came from', async () => {
+    const { page } = open({ brief: { calls: 1 }, unread: [] })
+    await say(page, 'one call and twenty dials')
+    expect(page.find('[data-test=plan-note]').text()).toContain('level 5')
+    await page.find('[data-test=take-plan]').trigger('click')
+    const [items] = page.emitted('add')?.[0] as [{ kind: string; items?: number; rung?: object; brief: object }[]]
+    expect(items.map((i) => [i.kind, i.items ?? null, i.rung ?? null])).toEqual([
+      ['drill', 12, null],
+      ['rung', null, { number: 1, level: 2, skill: 'undercharge' }],
+    ])
+    expect(items.map((i) => i.brief)).toEqual([PLAN.brief, PLAN.brief])
+    expect(page.find('[data-test=plan]').exists()).toBe(false)
+  })
+  it('says why a plan cannot be met and keeps the brief', async () => {
+    const { page } = open({ brief: { calls: 9 }, unread: [] }, () => ({
+      error: { error: { code: 'no_variant', message: 'No fair call of level 5 here.', field: null } },
+    }))
+    await say(page, 'nine calls')
+    expect(page.text()).toContain('No fair call of level 5 here.')
+    expect(JSON.parse(localStorage.getItem('wolfsbane.sheet.brief') ?? '{}')).toMatchObject({ calls: 9 })
+  })
+})
