@@ -348,7 +348,7 @@ def test_diagnose_answers_as_the_contract_has_it(capsys, tmp_path):
     )
     assert sum(r["weight"] for r in out["ranked"]) == pytest.approx(1.0, abs=1e-6)
     assert cli.main(["diagnose", str(path)]) == 0
-    assert "the condenser is not full" in capsys.readouterr().out
+    assert "the condenser is short of liquid" in capsys.readouterr().out
     path.write_text(path.read_text().replace("suction_psig", "suction_stones"))
     assert cli.main(["diagnose", str(path)]) == 2
     error = capsys.readouterr().err

@@ -96,7 +96,7 @@ def tables(found, rows):
         lines.append(f"| {i / 10:.1f} to {(i + 1) / 10:.1f} | " + " | ".join(cells) + " |")
     lines += [
         "",
-        "### What is taken for what",
+        "### Faults mistaken for others",
         "",
         "![Confusion picture](confusion.svg)",
         "",

@@ -156,7 +156,7 @@ def classroom(page, address):
     page.wait_for_timeout(300)
     page.screenshot(path=OUT / "classes.png")
     page.goto(f"{address}/sheets")
-    page.get_by_role("link", name="Week 11: a ladder").click()
+    page.get_by_role("link", name="Week 11: easy to hard").click()
     page.locator(".ladder li").nth(2).locator(".pick").click()
     page.click("[data-test=preview]")
     page.wait_for_selector("[data-test=page]", timeout=60_000)

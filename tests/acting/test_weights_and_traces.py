@@ -75,7 +75,7 @@ def test_the_log_keeps_what_was_done_when_and_what_it_cost(site):
     done = act(act(site(VALVE), ACTIONS["stop"], {}).site, ACTIONS["mend_condenser_fan"], {})
     stop, repair = done.site.log
     assert (stop.action, repair.action) == ("stop", "mend_condenser_fan") and repair.time_s > stop.time_s
-    assert repair.minutes == pytest.approx(40) and repair.money == "part" and repair.said == ("The fan was right.",)
+    assert repair.minutes == pytest.approx(40) and repair.money == "part" and repair.said == ("The fan was fine.",)
 
 
 def test_gauges_follow_within_seconds_and_the_discharge_line_within_minutes(site):
@@ -90,7 +90,7 @@ def test_a_warm_bulb_brings_liquid_back_on_a_sound_valve(site):
     warmed = act(site(VALVE), ACTIONS["warm_bulb"], {"minutes": 3})
     assert moment(warmed.site).state.superheat_dk < moment(site(VALVE)).state.superheat_dk - 2.0
     assert "climbs" in warmed.said[0]
-    assert warmed.site.temporary.left == ["the bulb is off its pipe, warmed"]
+    assert warmed.site.temporary.left == ["the bulb is off the suction line, warmed"]
 
 
 def test_a_dead_compressor_leaves_the_gauges_equal_whatever_is_waited(site):

@@ -134,7 +134,7 @@ def test_the_bench_is_worked_with_the_keyboard_alone(page, demo):
     log_in(page, demo[0])
     expect(page.locator(".dials svg").first).to_be_visible()
     page.keyboard.press("?")
-    expect(page.locator("[data-test=shortcuts]")).to_contain_text("find a fault to plant")
+    expect(page.locator("[data-test=shortcuts]")).to_contain_text("find a fault to add")
     page.keyboard.press("Escape")
     expect(page.locator("[data-test=shortcuts]")).to_be_hidden()
     page.keyboard.press("f")

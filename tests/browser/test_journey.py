@@ -245,13 +245,13 @@ def test_kill_9_of_application_worker_and_database_is_survived(page, demo):
 
 def test_a_saved_scenario_opens_on_the_bench_and_becomes_its_next_version(page, demo):
     log_in(page, demo[0], path="/library")
-    page.locator("tr", has_text="Never gets there").get_by_role("button", name="Open").click()
-    expect(page.locator("[data-test=title]")).to_have_value("Never gets there")
+    page.locator("tr", has_text="Never satisfies").get_by_role("button", name="Open").click()
+    expect(page.locator("[data-test=title]")).to_have_value("Never satisfies")
     expect(page.locator("[data-test=severity]")).to_have_text("40 %")
     page.get_by_role("button", name="severe").click()
     page.get_by_role("button", name="Save version 2").click()
     page.locator("[data-test=saved]").get_by_role("link", name="Library").click()
-    row = page.locator("tr", has_text="Never gets there")
+    row = page.locator("tr", has_text="Never satisfies")
     expect(row).to_contain_text("v2")
     expect(row).to_contain_text("45 %")
 
@@ -442,7 +442,7 @@ def test_a_machine_of_ones_own_is_tuned_kept_and_put_on_the_bench(page, demo):
     page.reload()
     expect(page.locator("[data-test=name]")).to_have_value("Yard split")
     page.click("[data-test=tune]")
-    expect(page.locator("[data-test=report]")).to_contain_text("Every figure that was given is met.")
+    expect(page.locator("[data-test=report]")).to_contain_text("Every figure given is matched.")
     page.click("[data-test=keep]")
     page.get_by_role("button", name="On the bench").click()
     expect(page.locator("[data-test=machine]")).to_contain_text("Yard split")

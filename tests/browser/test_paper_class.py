@@ -210,9 +210,9 @@ def test_a_paper_class_of_24_from_brief_to_gradebook_with_two_markers(page, brow
                 writer.writerow([code, position, question, "" if question == "fault" and index < 2 else answer])
     page.goto(f"{address}/sheets")
     page.get_by_role("link", name="Thursday").first.click()
-    page.get_by_role("button", name="Read in answers").click()
+    page.get_by_role("button", name="Import answers").click()
     page.get_by_label("CSV of answers").fill(out.getvalue())
-    page.get_by_role("button", name="Keep and mark").click()
+    page.get_by_role("button", name="Save and mark").click()
     expect(page.get_by_role("status")).to_contain_text("answers on 15 papers")
 
     # A rule changes: who moves is shown first, then done, and written down.
@@ -236,7 +236,7 @@ def test_a_paper_class_of_24_from_brief_to_gradebook_with_two_markers(page, brow
     # The class at a glance, and the gradebook: screen and file hold the same sums.
     page.get_by_role("tab", name="Results").click()
     page.get_by_role("link", name="The class over the term").click()
-    expect(page.get_by_role("heading", name="What is taken for what")).to_be_visible()
+    expect(page.get_by_role("heading", name="Faults mistaken for others")).to_be_visible()
     expect(page.locator(".heat svg")).to_be_visible()
     with page.expect_download() as download:
         page.get_by_role("link", name="CSV").click()
@@ -356,7 +356,7 @@ def test_a_whole_school_moves_into_one_that_was_just_founded(page, browser, demo
     expect(theirs.get_by_role("status")).to_contain_text("Imported accounts need a new password", timeout=60_000)
     theirs.locator("tr", has_text="Ossian Pell").get_by_role("button", name="New password").click()
     theirs.get_by_label("New password for Ossian Pell").fill("red-pencil-22")
-    theirs.get_by_role("button", name="Keep").click()
+    theirs.get_by_role("button", name="Save").click()
     expect(theirs.get_by_role("status")).to_contain_text("Ossian Pell has a new password")
     ours = page.request.get(f"{address}/api/v1/classes").json()["classes"]
     for row in ours:

@@ -406,7 +406,7 @@ CASES = [
     ),
     (gauge_taken_for_absolute, 1, {"suction_saturation": "absolute_for_gauge"}, "a named slip, followed through"),
     (atmosphere_added_to_the_gauge, 1, {"liquid_saturation": "added_atmosphere"}, "the same the other way round"),
-    (wrong_ring, 1, {"suction_saturation": "wrong_ring"}, "another refrigerant's PT scale, followed through"),
+    (wrong_ring, 1, {"suction_saturation": "wrong_ring"}, "wrong refrigerant's PT scale, followed through"),
     (
         wrong_ring_on_both_gauges,
         1,

@@ -131,7 +131,7 @@ def test_what_cannot_be_asked_on_paper_yet_is_refused_at_the_scenario(change, fi
 
 def test_an_old_machine_says_on_its_plate_what_ctoa_is_right_for_it():
     old = vary(planned("undercharge", 75, "split-2.5t-r22-orifice-old"), "us", 3)
-    assert NameplateLine(label="CTOA of its kind", text="23 to 32 °F") in old.machine.plate
+    assert NameplateLine(label="Usual CTOA", text="23 to 32 °F") in old.machine.plate
     assert not any("CTOA" in row.label for row in vary(planned(), "us", 3).machine.plate)
 
 

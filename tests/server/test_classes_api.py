@@ -31,7 +31,7 @@ def test_a_roster_is_read_as_it_comes(text, people, problems):
 
 def test_a_roster_is_shown_before_it_is_kept(teacher):
     assert teacher.post("/rosters", {"text": "Ada Quill\nAda Quill"}).json["problems"] == [
-        "line 2: Ada Quill stands there twice; give them numbers to tell them apart"
+        "line 2: Ada Quill is in the list twice; give them numbers to tell them apart"
     ]
     assert teacher.get("/classes").json["classes"] == []
 

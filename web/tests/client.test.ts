@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { ask, FailedRequest, problem, sentence } from '@/api/client'
+import { localTime, user } from '@/shared/session'
 
-const refused = { error: { code: 'marked_meanwhile', message: 'somebody else has just typed “9”', field: 'superheat' } }
+const refused = { error: { code: 'marked_meanwhile', message: 'somebody else just typed “9”', field: 'superheat' } }
 
 describe('a request', () => {
   it('gives its data', async () => {
@@ -12,7 +13,7 @@ describe('a request', () => {
     const failure = await ask(Promise.resolve({ error: refused })).catch((error: unknown) => error)
     expect(failure).toBeInstanceOf(FailedRequest)
     expect(failure).toMatchObject({ code: 'marked_meanwhile', field: 'superheat' })
-    expect(sentence(failure)).toBe('somebody else has just typed “9”')
+    expect(sentence(failure)).toBe('somebody else just typed “9”')
   })
 
   it('that nobody answers says that nothing is lost, and keeps why', async () => {
@@ -39,5 +40,17 @@ describe('a sentence', () => {
     [undefined, problem(undefined)],
   ])('is made of %s', (thrown, said) => {
     expect(sentence(thrown)).toBe(said)
+  })
+})
+
+describe('a moment', () => {
+  it("is written in the school's time zone, as the reader's locale writes it", () => {
+    const at = '2026-11-28T06:11:00+00:00'
+    user.value = { time_zone: 'America/Denver' } as never
+    const plain = (text: string) => text.replace(/\s/g, ' ')
+    expect(plain(localTime(at, 'en-US'))).toBe('Nov 27, 2026, 11:11 PM')
+    expect(plain(localTime(at, 'en-GB'))).toBe('27 Nov 2026, 23:11')
+    user.value = null
+    expect(plain(localTime(at, 'en-US'))).toBe('Nov 28, 2026, 6:11 AM')
   })
 })

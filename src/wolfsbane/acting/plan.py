@@ -148,7 +148,7 @@ def plan(site: Site, faults: tuple[Fault, ...], half_width_dk: float | None = No
 
 
 def _repair(site: Site, fault: Fault, half_width_dk: float | None, opened: bool) -> tuple[list[Step], bool]:
-    """(steps for one fault, whether they leave the charge weighed in anew)."""
+    """(steps for one fault, whether they leave the charge weighed in)."""
     if fault.id in NOTHING_TO_REPAIR:
         return [], False
 

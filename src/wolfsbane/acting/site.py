@@ -53,9 +53,9 @@ class Temporary:
         if self.board_share > 0.0:
             found.append(f"a board over {100 * self.board_share:.0f} % of the condenser")
         if self.liquid_shut:
-            found.append("the liquid service valve is shut")
+            found.append("the liquid service valve is closed")
         if self.bulb:
-            found.append(f"the bulb is off its pipe, {self.bulb}")
+            found.append(f"the bulb is off the suction line, {self.bulb}")
         return found
 
 

@@ -202,12 +202,12 @@ def _parser() -> _Parser:
         which.add_argument(f"--{unit}", type=float)
     weather = _Parser(add_help=False)
     weather.add_argument("machine")
-    weather.add_argument("--outdoor-db-f", type=float, required=True, help="air around the condensing unit")
+    weather.add_argument("--outdoor-db-f", type=float, required=True, help="air entering the condensing unit")
     for name, text in (
         ("return-db-f", "return air, dry bulb"),
         ("return-wb-f", "return air, wet bulb"),
-        ("box-f", "box air of a refrigeration machine"),
-        ("water-in-f", "water to a water-cooled condenser"),
+        ("box-f", "box temperature of a refrigeration machine"),
+        ("water-in-f", "entering water of a water-cooled condenser"),
     ):
         weather.add_argument(f"--{name}", type=float, help=text)
     weather.add_argument(
@@ -215,7 +215,7 @@ def _parser() -> _Parser:
         action="append",
         default=[],
         metavar="ID:LEVEL[:CAUSE]",
-        help="any number of them; instrument faults change the readings only",
+        help="any number of them; instrument faults only change the readings",
     )
     weather.add_argument("--altitude-ft", type=float, default=0.0)
     weather.add_argument("--heating", action="store_true")
@@ -224,7 +224,7 @@ def _parser() -> _Parser:
     ask = commands.add_parser("ask", parents=[shared, weather], help="a test on one machine, answered by the model")
     ask.add_argument("--test", help="which test; without it, the list of those this machine allows")
     sweep = commands.add_parser(
-        "sweep", parents=[shared], help="random machines, weathers and faults: does all balance?"
+        "sweep", parents=[shared], help="random machines, weather and faults: does everything balance?"
     )
     sweep.add_argument("--cases", type=int, default=20_000)
     sweep.add_argument("--seed", type=int, default=1)
@@ -238,10 +238,12 @@ def _parser() -> _Parser:
     diagnose.add_argument(
         "--practice", "--school", dest="practice_id", default="plate_and_formula", help="practice (target set)"
     )
-    prove = commands.add_parser("prove", parents=[shared], help="has a scenario one answer, and what would split it")
+    prove = commands.add_parser(
+        "prove", parents=[shared], help="does a scenario have one answer, and what would tell it from look-alikes"
+    )
     prove.add_argument("scenario")
     generate = commands.add_parser(
-        "generate", parents=[shared], help="a class set from a brief: ladder, equal variants, drills"
+        "generate", parents=[shared], help="a class set from a request: easy to hard, equal variants, drills"
     )
     generate.add_argument("brief")
     generate.add_argument("--workers", type=int, help="processes that share the work (default: one for each core)")
@@ -254,9 +256,11 @@ def _parser() -> _Parser:
         "plan", parents=[shared, units], help="the correction key of a scenario, wrong plans solved"
     )
     plan.add_argument("scenario")
-    actions = commands.add_parser("actions", parents=[shared], help="the actions, what they cost, need and risk")
+    actions = commands.add_parser("actions", parents=[shared], help="the actions: what they cost, need and risk")
     actions.add_argument("machine", nargs="?")
-    tune = commands.add_parser("tune", parents=[shared], help="a machine of your own from its plate and known ratings")
+    tune = commands.add_parser(
+        "tune", parents=[shared], help="a machine of your own from its nameplate and known ratings"
+    )
     tune.add_argument("plate")
     call = commands.add_parser("call", parents=[shared], help="make one call with its key from a scenario file")
     call.add_argument("scenario")

@@ -261,7 +261,7 @@ def _waiting(seen: Observed) -> list[str]:
     if seen.looked_at.get("condenser_wet"):
         found.append("the condenser is wet: wait until it is dry")
     if any(s.flutter for s in seen.readings.values()):
-        found.append("readings swing: wait for ten quiet minutes")
+        found.append("readings are swinging: wait for ten steady minutes")
     return found
 
 
@@ -269,9 +269,9 @@ def _lacking(seen: Observed, rows: list[Figure], stand: StandIn) -> list[str]:
     low, high, _ = _has(seen, rows)
     found = []
     if not low:
-        found.append("no superheat: suction pressure and suction line are needed together")
+        found.append("no superheat: it needs both suction pressure and suction line temperature")
     if not high and not seen.plate.receiver:
-        found.append("no subcooling: head pressure and liquid line are needed together")
+        found.append("no subcooling: it needs both head pressure and liquid line temperature")
     if stand.guessed:
         found.append(f"{in_words(stand.guessed)} had to be guessed")
     return found
@@ -291,7 +291,7 @@ def _at_rest(seen: Observed, practice: Practice) -> Diagnosis:
             ),
         }
     weights = {NOT_ENOUGH: 0.9, "undercharge": 0.04, NONE: 0.03, "non_condensables": 0.03}
-    why = ["the machine stands still: superheat and subcooling mean nothing"]
+    why = ["the machine is off: superheat and subcooling mean nothing"]
     if worked and air:
         above = worked["bubble_f"] - (max(air) if "box" not in c else c.get("outdoor_db", max(air)))
         below = min(air) - worked["dew_f"]
@@ -309,7 +309,8 @@ def _at_rest(seen: Observed, practice: Practice) -> Diagnosis:
             )
         else:
             why.append(
-                "the standing pressure fits the air: there is liquid in it and no air; how much, only running tells"
+                "standing pressure matches the ambient: there is liquid in it and "
+                "no air; how much, only a running machine can tell"
             )
     if not seen.settled:
         weights = {k: 0.3 * v for k, v in weights.items()} | {NOT_SETTLED: 0.7}
@@ -317,7 +318,7 @@ def _at_rest(seen: Observed, practice: Practice) -> Diagnosis:
         Answer(
             fault=f,
             weight=w,
-            reasons=why if f != NOT_SETTLED else ["wait until everything is at the air's temperature"],
+            reasons=why if f != NOT_SETTLED else ["wait until everything is at ambient temperature"],
             against=[],
             severities={},
         )

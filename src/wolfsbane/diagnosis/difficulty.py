@@ -100,7 +100,7 @@ def weather_points(machine: Machine, conditions: Conditions) -> tuple[float, str
         + 0.4 * (1.0 - _falling(abs(k_to_f(conditions.return_k) - 77.0), 3.0, 12.0))
     )
     return (
-        (off, f"weather that misleads: {outdoor:.0f} °F outside, {k_to_f(conditions.return_k):.0f} °F inside")
+        (off, f"misleading weather: {outdoor:.0f} °F outside, {k_to_f(conditions.return_k):.0f} °F inside")
         if off > 0.02
         else None
     )
@@ -110,12 +110,12 @@ def reading_points(machine: Machine, kit: str, readings: tuple[str, ...]) -> lis
     """Points for conversions and for readings that are held back: list of (points, sentence)."""
     found = []
     if kit == "analogue":
-        found.append((_POINTS["analogue"], "saturation is read off a dial or a chart"))
+        found.append((_POINTS["analogue"], "saturation is read off a gauge or a chart"))
     if refrigerant(machine.refrigerant).glide_dk(101_325.0 * 8) > 0.5:
-        found.append((_POINTS["glide"], f"{machine.refrigerant} glides: dew and bubble point differ"))
+        found.append((_POINTS["glide"], f"{machine.refrigerant} has glide: dew and bubble point differ"))
     missing = [key for key in given_readings(machine) if key not in readings]
     if missing:
-        found.append((_POINTS["missing"] * len(missing), f"{len(missing)} of the usual readings held back"))
+        found.append((_POINTS["missing"] * len(missing), f"{len(missing)} of the usual readings withheld"))
     return found
 
 
@@ -147,12 +147,15 @@ def _of_one(
         )
     if tests_needed:
         found.append(
-            (_POINTS["test"] * min(tests_needed, 3), f"{tests_needed} look-alikes fall only by a look or a test")
+            (
+                _POINTS["test"] * min(tests_needed, 3),
+                f"{tests_needed} look-alikes are only ruled out by an inspection or a test",
+            )
         )
     if fault.id in _OPPOSITE:
-        found.append((_POINTS["opposite"], "superheat and subcooling do not point at the part"))
+        found.append((_POINTS["opposite"], "superheat and subcooling do not point to the part"))
     elif fault.id in _CHARGE_RIGHT and cases.machine.metering in ("txv", "eev"):
-        found.append((_POINTS["charge_right"], "the figures a machine is charged by stay near their targets"))
+        found.append((_POINTS["charge_right"], "superheat or subcooling stays near target"))
     return found
 
 
@@ -168,10 +171,10 @@ def difficulty(cases: SolvedCases, faults: tuple[Fault, ...], proof: Proof, benc
     own = [f for f in faults if f.id not in INSTRUMENT_FAULTS]
     trouble = len(faults) - len(own)
     if trouble:
-        common.append((_POINTS["instrument"] * trouble, "an instrument lies"))
+        common.append((_POINTS["instrument"] * trouble, "an instrument is reading wrong"))
     if not own:
         if not trouble:
-            common.append((_POINTS["sound"], "nothing is wrong, and one must dare to say so"))
+            common.append((_POINTS["sound"], "nothing is wrong, and it takes confidence to say so"))
         return _made(common)
     singles = []
     for fault in own:

@@ -252,7 +252,7 @@ def _plate(data: Any) -> PlateFacts:
         return _from_profile(machine_by_id(beneath("profile", _PLATE_FIELDS["profile"].check, data["profile"])), data)
     for key in ("refrigerant", "metering"):
         if data.get(key) is None:
-            raise refuse(None, "a value: it stands on the plate", f".{key}")
+            raise refuse(None, "a value: it is on the nameplate", f".{key}")
     told = {name: beneath(name, accepted.check, data.get(name)) for name, accepted in _PLATE_FIELDS.items()}
     size = _SIZE.check({k: v for k, v in data.items() if k.startswith("capacity")})
     own = _PLATE_TARGETS.check({k: v for k, v in data.items() if k.startswith("plate_")})

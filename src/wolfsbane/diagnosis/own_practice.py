@@ -15,26 +15,26 @@ from wolfsbane.diagnosis.practices import PRACTICES, WEIGHTS, Practice, practice
 
 #: field -> (what it says, lowest, highest); ranges hold two numbers
 _NUMBERS = {
-    "subcooling_tolerance_df": ("Subcooling, either side of the plate", 0.5, 8),
-    "subcooling_shift_df": ("Subcooling aimed above the plate", -3, 5),
-    "orifice_superheat_tolerance_df": ("Total superheat of an orifice, either side of its target", 0.5, 10),
-    "drier_limit_df": ("Drop across a drier at most", 0.5, 8),
+    "subcooling_tolerance_df": ("Subcooling, plus or minus from the nameplate", 0.5, 8),
+    "subcooling_shift_df": ("Subcooling target above the nameplate", -3, 5),
+    "orifice_superheat_tolerance_df": ("Fixed orifice total superheat, plus or minus from target", 0.5, 10),
+    "drier_limit_df": ("Maximum temperature drop across a drier", 0.5, 8),
 }
 _RANGES = {
-    "subcooling_without_plate_df": ("Subcooling where no plate says", 0, 30),
-    "valve_superheat_df": ("Superheat of a valve, at the outdoor unit", 0, 40),
-    "orifice_subcooling_df": ("Subcooling of an orifice machine", 0, 30),
+    "subcooling_without_plate_df": ("Subcooling where the nameplate gives none", 0, 30),
+    "valve_superheat_df": ("TXV superheat, at the outdoor unit", 0, 40),
+    "orifice_subcooling_df": ("Subcooling on a fixed orifice system", 0, 30),
     "evaporator_td_df": (name_of("evaporator_td"), 10, 60),
     "ctoa_df": (name_of("ctoa"), 3, 50),
 }
 _WORDS = {
-    "orifice_superheat": ("Target of total superheat", ("formula", "chart")),
+    "orifice_superheat": ("Target total superheat", ("formula", "chart")),
     "pressure_only": ("Charging by suction pressure alone", WEIGHTS),
-    "topping_up": ("Topping up a machine that leaks", WEIGHTS),
+    "topping_up": ("Topping off a system that leaks", WEIGHTS),
 }
 _SWITCHES = {
-    "td_from_machine": "Evaporator TD by the kind of machine",
-    "ctoa_from_machine": "CTOA by the kind of machine",
+    "td_from_machine": "Evaporator TD by type of machine",
+    "ctoa_from_machine": "CTOA by type of machine",
 }
 #: fields that can be changed in a copy; the saturation a TD uses with glide is one choice everywhere and stays
 CHANGEABLE = (*_NUMBERS, *_RANGES, *_WORDS, *_SWITCHES)

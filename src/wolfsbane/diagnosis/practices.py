@@ -46,28 +46,26 @@ class Practice:
 
 _REASONS = {
     "subcooling": (
-        "The plate's subcooling is what the maker charged this machine to; 3 °F is what clamp and gauge allow."
+        "Nameplate subcooling is what the manufacturer charges this unit to; 3 °F covers the clamp and the gauge."
     ),
     "orifice_superheat": (
-        "A fixed orifice feeds what load and weather press through it, so its target superheat follows both."
+        "A fixed orifice feeds whatever load and weather push through it, so target superheat follows both."
     ),
-    "valve_superheat": (
-        "A valve holds its superheat at the coil; at the outdoor unit the suction line adds a few degrees."
-    ),
-    "evaporator_td": "A coil is chosen for about 35 °F between return air and suction saturation.",
-    "ctoa": "A modern condenser stands 15 to 20 °F over the air it breathes; 2 °F more either way is reading.",
+    "valve_superheat": ("A TXV holds superheat at the coil; the suction line adds a few degrees by the outdoor unit."),
+    "evaporator_td": "A coil is sized for about 35 °F between return air and suction saturation.",
+    "ctoa": "A modern condenser runs 15 to 20 °F above entering air; 2 °F more either way is reading error.",
     "glide": (
-        "Superheat and evaporator TD count from the dew point and subcooling and CTOA from the bubble point: one choice"
+        "Superheat and evaporator TD use the dew point; subcooling and CTOA use the bubble point: the same"
         " everywhere."
     ),
     "receiver": (
-        "A receiver keeps the spare liquid, so the glass and the level tell the charge and subcooling does not."
+        "A receiver holds the spare liquid, so sight glass and receiver level show the charge and subcooling does not."
     ),
     "pressure_only": (
-        "Suction pressure follows load and weather; it tells the charge only beside superheat and subcooling."
+        "Suction pressure follows load and weather; it only tells the charge together with superheat and subcooling."
     ),
-    "topping_up": "A machine that leaks will be low again: find and repair the leak, then weigh the charge in.",
-    "drier": "Liquid that loses no pressure loses no temperature; more than 3 °F across a drier is a restriction.",
+    "topping_up": "A system that leaks will be low again: find and repair the leak, then weigh in the charge.",
+    "drier": "Liquid that loses no pressure loses no temperature; more than 3 °F across a drier means a restriction.",
 }
 _BASE = dict(
     subcooling_tolerance_df=3.0,
@@ -98,10 +96,10 @@ def _practice(id_: Any, name: str, reasons: Any, **changes: Any) -> Any:
 PRACTICES = {
     made.id: made
     for made in (
-        _practice("plate_and_formula", "Plate for subcooling, formula for total superheat", {}),
+        _practice("plate_and_formula", "Nameplate subcooling, formula for total superheat", {}),
         _practice(
             "tight_plate",
-            "Plate for subcooling plus one, held tightly",
+            "Nameplate subcooling plus one, tight tolerance",
             {
                 "subcooling": (
                     "One degree above the plate keeps the liquid line full on a cool day; good instruments allow ±2 °F."
@@ -112,16 +110,22 @@ PRACTICES = {
         ),
         _practice(
             "chart",
-            "Maker's chart for total superheat",
-            {"orifice_superheat": "Makers' charts lie up to 1.5 °F below the formula, most where the target is small."},
+            "Manufacturer's chart for total superheat",
+            {
+                "orifice_superheat": (
+                    "Manufacturers' charts run up to 1.5 °F below the formula, most where the target is small."
+                )
+            },
             orifice_superheat="chart",
         ),
         _practice(
             "large_coil",
             "Large coils and humid regions",
             {
-                "evaporator_td": "A large coil or a humid house wants a warmer coil: about 30 °F under the return air.",
-                "valve_superheat": "Long lines and large coils: up to about 22 °F outdoors is still a good valve.",
+                "evaporator_td": "A large coil or a humid house runs a warmer coil: about 30 °F below return air.",
+                "valve_superheat": (
+                    "Long line sets and large coils: up to about 22 °F at the outdoor unit is still a good TXV."
+                ),
             },
             evaporator_td_df=(25.0, 36.0),
             td_from_machine=False,
@@ -129,10 +133,10 @@ PRACTICES = {
         ),
         _practice(
             "pressure_on_orifice",
-            "Orifice by suction pressure",
+            "Fixed orifice by suction pressure",
             {
                 "pressure_only": (
-                    "Charging an orifice by suction pressure is taught in places: less reliable than superheat, not"
+                    "Some places teach charging a fixed orifice by suction pressure: less reliable than superheat, not"
                     " forbidden."
                 )
             },

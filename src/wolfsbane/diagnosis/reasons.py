@@ -38,36 +38,44 @@ MEANING = {
     ("superheat", LOW): "liquid reaches too far through the evaporator",
     ("evaporator_superheat", HIGH): "the evaporator is starved",
     ("evaporator_superheat", LOW): "liquid reaches too far through the evaporator",
-    ("subcooling", LOW): "the condenser is not full",
-    ("subcooling", HIGH): "liquid stands back in the condenser",
-    ("evaporator_td", HIGH): "the coil runs colder than this air explains",
-    ("evaporator_td", LOW): "the suction lies high for this air",
-    ("ctoa", HIGH): "the condenser hardly sheds its heat",
-    ("ctoa", LOW): "little heat reaches the condenser",
+    ("subcooling", LOW): "the condenser is short of liquid",
+    ("subcooling", HIGH): "liquid is backed up in the condenser",
+    ("evaporator_td", HIGH): "the coil is colder than this air explains",
+    ("evaporator_td", LOW): "suction is high for this air",
+    ("ctoa", HIGH): "the condenser is not rejecting its heat",
+    ("ctoa", LOW): "little heat is reaching the condenser",
     ("drier_drop", HIGH): "liquid loses pressure and flashes there",
-    ("air_delta_t", HIGH): "little air takes up the cold",
-    ("air_delta_t", LOW): "little cooling reaches the air",
+    ("air_delta_t", HIGH): "little air is going over the coil",
+    ("air_delta_t", LOW): "little cooling is reaching the air",
 }
 #: both verdicts together say more than each alone: family -> (superheat, subcooling, sentence)
 _TOGETHER = {
-    "undercharge": (HIGH, LOW, "both coils look empty"),
-    "overcharge": (LOW, HIGH, "both coils look full"),
-    "valve_overfeeding": (LOW, LOW, "superheat and subcooling point to opposite charges: not the charge, the valve"),
-    "orifice_oversized": (LOW, LOW, "superheat and subcooling point to opposite charges: not the charge, the orifice"),
+    "undercharge": (HIGH, LOW, "both coils look short of liquid"),
+    "overcharge": (LOW, HIGH, "both coils look full of liquid"),
+    "valve_overfeeding": (
+        LOW,
+        LOW,
+        "superheat and subcooling point to opposite charges: it is the TXV, not the charge",
+    ),
+    "orifice_oversized": (
+        LOW,
+        LOW,
+        "superheat and subcooling point to opposite charges: it is the orifice, not the charge",
+    ),
     "valve_underfeeding": (
         HIGH,
         HIGH,
-        "superheat and subcooling point to opposite charges: the liquid waits before the coil",
+        "superheat and subcooling point to opposite charges: liquid is backed up ahead of the coil",
     ),
     "orifice_undersized": (
         HIGH,
         HIGH,
-        "superheat and subcooling point to opposite charges: the liquid waits before the coil",
+        "superheat and subcooling point to opposite charges: liquid is backed up ahead of the coil",
     ),
     "liquid_line_restriction": (
         HIGH,
         HIGH,
-        "superheat and subcooling point to opposite charges: the liquid waits before the coil",
+        "superheat and subcooling point to opposite charges: liquid is backed up ahead of the coil",
     ),
 }
 _CHECK_TEXT = {
@@ -87,7 +95,7 @@ _CHECK_TEXT = {
     "sight_glass": "sight glass: {}",
     "compressor_sound": "the compressor sounds {}",
 }
-LEAKS_IN = "undercharge is not to be told from the suction pressure alone"
+LEAKS_IN = "low charge cannot be told from suction pressure alone"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -226,7 +234,9 @@ def reasons(weighed: Weighed, rows: list[Figure], seen: Observed, stand: StandIn
             speaks.append(f"{said} against {_against_band(row)}: {MEANING.get((row.name, row.verdict), row.verdict)}")
         elif row.verdict != NORMAL and harmless:
             if abs(predicted[row.name] - row.value) < 3.0:
-                speaks.append(f"{said} is {row.verdict} by the rule, but right for this machine in this weather")
+                speaks.append(
+                    f"{said} is {row.verdict} by the rule of thumb, but normal for this machine in this weather"
+                )
             else:
                 against.append(f"{said} against {_against_band(row)} is {row.verdict}")
         elif row.verdict != NORMAL:
@@ -238,7 +248,7 @@ def reasons(weighed: Weighed, rows: list[Figure], seen: Observed, stand: StandIn
                 f"{label} {_amount(row.value)} °F is right, where {_amount(predicted[row.name])} would go with it"
             )
         elif len(ids) == 1 and _tells(ids[0], row.name):
-            speaks.append(f"{said} is right: that speaks against {_tells(ids[0], row.name)}")
+            speaks.append(f"{said} is normal: that rules against {_tells(ids[0], row.name)}")
     _together(ids, rows, speaks)
     _impossible(ids, rows, seen, speaks)
     _checked(ids, seen, speaks, against)
@@ -246,7 +256,7 @@ def reasons(weighed: Weighed, rows: list[Figure], seen: Observed, stand: StandIn
         against.append(LEAKS_IN)
     if ids == ("valve_hunting",):
         speaks.append(
-            "the readings swing" if any(s.flutter for s in seen.readings.values()) else "no reading was seen to swing"
+            "the readings are swinging" if any(s.flutter for s in seen.readings.values()) else "no reading was swinging"
         )
     return speaks, against
 
@@ -290,9 +300,11 @@ def _impossible(ids: tuple[str, ...], rows: list[Figure], seen: Observed, speaks
         and "head" in seen.readings
         and seen.readings["suction"].value > seen.readings["head"].value + 5.0
     ):
-        speaks.append("the low gauge reads more than the high one")
+        speaks.append("the low-side gauge reads higher than the high-side gauge")
     if values.get("ctoa", 1.0) < 0.0:
-        speaks.append(f"CTOA {_amount(values['ctoa'])} °F: a dry condenser cannot condense below the air it breathes")
+        speaks.append(
+            f"CTOA {_amount(values['ctoa'])} °F: a dry condenser cannot condense below its entering air temperature"
+        )
     if not speaks:
         speaks.append(INSTRUMENT_FAULTS[ids[0]].seen)
 
@@ -314,7 +326,7 @@ def contradictions(seen: Observed) -> list[Any]:
     """Sentences for figures that do not follow from the readings beside them."""
     worked = differences_of(seen)
     return [
-        f"{name} is given as {_amount(seen.readings[name].value)} °F, its own readings say {_amount(worked[name])}:"
+        f"{name} is given as {_amount(seen.readings[name].value)} °F, but its own readings say {_amount(worked[name])}:"
         " check sum and scale"
         for name in ("superheat", "subcooling")
         if name in worked and name in seen.readings and abs(worked[name] - seen.readings[name].value) >= DISAGREE_DF

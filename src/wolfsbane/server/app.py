@@ -115,7 +115,7 @@ def _pages(app: OpenAPI) -> None:
     @app.errorhandler(404)
     def _page_of_the_client(_error: Any) -> Any:
         if request.path.startswith(("/api/", "/assets/")) or request.method != "GET":
-            return jsonify(errors.body("not_found", "there is nothing at this address")), 404
+            return jsonify(errors.body("not_found", "page not found")), 404
         return _index()
 
     @app.errorhandler(405)

@@ -146,9 +146,7 @@ def conflicts(plate: Any, like: Any, given: Any, missed: Any, fit: Any) -> Any:
         found += _charge(plate, like, given, fit)
     if not found:
         names = ", ".join(PLATE_FIGURES[k].name for k in missed)
-        found.append(
-            _row(missed, f"{names} cannot be met by any machine of this kind in the range the tuner searches.")
-        )
+        found.append(_row(missed, f"{names} cannot be matched by any machine of this type in the range searched."))
     return found
 
 

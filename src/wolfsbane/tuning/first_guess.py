@@ -105,7 +105,7 @@ def base_machine(plate: KnownPlate, like: Machine) -> Machine:
         circuit=circuit,
         plate=written,
         rating=(weather.outdoor_k, weather.return_k, weather.return_wet_bulb_k, weather.water_in_k),
-        notes="Entered from its plate; parameters found by the tuner.",
+        notes="Entered from its nameplate; parameters fitted.",
     )
 
 

@@ -116,7 +116,7 @@ class KnownPlate:
         return {name: value for name, value in PLATE.write(self).items() if value is not None}
 
 
-PLATE = Format(KnownPlate, "plate", "A plate and what ratings are known of the machine", version=1)
+PLATE = Format(KnownPlate, "plate", "A nameplate and what ratings are known of the machine", version=1)
 
 
 #: unit here -> (unit in SI, size of one unit here in it, offset added before)

@@ -75,8 +75,8 @@ class Tuned:
         """One sentence."""
         missed = [row["figure"] for row in self.report if row["asked"] is not None and not row["within"]]
         if self.met:
-            return "Every figure that was given is met."
-        return "Not met: " + ", ".join(missed) + "." if missed else "Met, but the plate contradicts itself."
+            return "Every figure given is matched."
+        return "Not met: " + ", ".join(missed) + "." if missed else "Matched, but the nameplate contradicts itself."
 
     def to_json(self) -> dict[str, Any]:
         """Plain data; ``circuit`` holds the parameters found."""
@@ -154,14 +154,14 @@ def _report(given: dict[str, float], taken: dict[str, float], found: dict[str, A
 def _notes(plate: KnownPlate, like: Machine, at_edge: dict[str, float], found: dict[str, Any]) -> list[str]:
     notes = [f"Grown from {like.name}; what the plate does not tell is that machine's."]
     if plate.factory_charge_oz is None:
-        notes.append("No factory charge given: the charge was found, and is no plate value.")
+        notes.append("No factory charge given: the charge was fitted and is not a nameplate value.")
     for name, factor in at_edge.items():
         notes.append(
             f"{name.capitalize()} stands at {factor:.2f} times the usual for this size, the end of what is allowed:"
             " look at the figures again."
         )
     if found["frosting"] and not plate.refrigeration:
-        notes.append("The coil is below freezing at the rating point: it would ice.")
+        notes.append("The coil is below freezing at the rating point: it would ice up.")
     return notes
 
 

@@ -1,7 +1,7 @@
 <template>
   <main class="page">
     <div class="empty">
-      <h1>There is nothing at this address</h1>
+      <h1>Page not found</h1>
       <p><RouterLink to="/bench">Go to the bench</RouterLink></p>
     </div>
   </main>

@@ -25,9 +25,9 @@ export async function logOut(): Promise<void> {
   await readSession()
 }
 
-/** A moment in the school's own time zone. */
-export function localTime(iso: string): string {
-  return new Intl.DateTimeFormat('en-GB', {
+/** A moment in the school's own time zone, written as the reader's browser writes dates. */
+export function localTime(iso: string, locale: string | undefined = undefined): string {
+  return new Intl.DateTimeFormat(locale, {
     dateStyle: 'medium',
     timeStyle: 'short',
     timeZone: user.value?.time_zone ?? 'UTC',

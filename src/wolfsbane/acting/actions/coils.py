@@ -18,7 +18,7 @@ _LONGEST_MIN = 60.0
 def thaw_coil(site: Site, given: dict[Any, Any]) -> Done:
     """Compressor off, blower on, until the coil is clear and dry."""
     if site.ice_share <= 0.0:
-        return Done(site=site, said=("There is no ice.",), refused=True)
+        return Done(site=site, said=("There is no ice on the coil.",), refused=True)
     begin = site.time_s
     site, moments = advance(site, 60.0 * _LONGEST_MIN, every_s=60.0, until=lambda s: s.ice_share <= 0.0)
     minutes = (site.time_s - begin) / 60.0
@@ -30,7 +30,7 @@ def thaw_coil(site: Site, given: dict[Any, Any]) -> Done:
 def dry_condenser(site: Site, given: dict[Any, Any]) -> Done:
     """Let the fan blow the washed coil dry: it runs, and is not believed before."""
     if site.wet_share <= 0.0:
-        return Done(site=site, said=("It is dry.",), refused=True)
+        return Done(site=site, said=("The coil is dry.",), refused=True)
     begin = site.time_s
     site, moments = advance(site, 3600.0, every_s=15.0, until=lambda s: s.wet_share <= 0.0 or not s.running)
     return Done(
@@ -46,14 +46,14 @@ def block_condenser(site: Site, given: dict[str, float]) -> Done:
     return Done(
         site=site,
         moments=tuple(moments),
-        said=("Stop 50 psi short of the high-pressure cutout, and take it off again.",),
+        said=("Stop 50 psi short of the high-pressure cutout, and remove it afterward.",),
     )
 
 
 def uncover_condenser(site: Site, given: dict[Any, Any]) -> Done:
     """The board comes off."""
     if site.temporary.board_share <= 0.0:
-        return Done(site=site, said=("Nothing covers it.",), refused=True)
+        return Done(site=site, said=("Nothing is blocking it.",), refused=True)
     site, moments = worked(replace(site, temporary=replace(site.temporary, board_share=0.0)), 1.0, 10.0)
     return Done(site=site, moments=tuple(moments))
 
@@ -64,7 +64,7 @@ def wet_condenser(site: Site, given: dict[Any, Any]) -> Done:
     return Done(
         site=site,
         moments=tuple(moments),
-        said=("The head falls because water evaporates, not because the charge is right.",),
+        said=("Head pressure falls because water is evaporating, not because the charge is correct.",),
     )
 
 
@@ -79,11 +79,11 @@ KINDS = (
         group="coils",
         do=thaw_coil,
         machine=OFF,
-        risk="Never a knife or a torch on a coil; mind where the water goes.",
+        risk="Never use a knife or a torch on a coil; watch where the water goes.",
     ),
     ActionKind(
         id="dry_condenser",
-        name="Run the condenser dry",
+        name="Run until the condenser is dry",
         group="coils",
         do=dry_condenser,
         machine="on",
@@ -91,17 +91,17 @@ KINDS = (
     ),
     ActionKind(
         id="block_condenser",
-        name="Cover part of the condenser",
+        name="Block part of the condenser",
         group="temporary",
         do=block_condenser,
         minutes=2,
         suits=_air_cooled,
         parameters=(Parameter(name="pct", unit="%", low=5, high=80, default=40.0),),
-        risk="The head climbs quickly: stay with it.",
+        risk="Head pressure climbs quickly: stay with it.",
     ),
     ActionKind(
         id="uncover_condenser",
-        name="Uncover the condenser",
+        name="Unblock the condenser",
         group="temporary",
         do=uncover_condenser,
         minutes=1,
@@ -114,6 +114,6 @@ KINDS = (
         do=wet_condenser,
         minutes=2,
         suits=_air_cooled,
-        risk="Water and live parts; every reading is spoilt.",
+        risk="Water and live parts; no reading can be trusted.",
     ),
 )

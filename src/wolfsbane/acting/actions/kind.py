@@ -124,10 +124,10 @@ def act(site: Site, kind: ActionKind, arguments: dict[str, Any]) -> Done:
         raise BadInputError("do", kind.id, f"an action that {site.machine.id} allows")
     arguments = kind.arguments(arguments)
     if kind.machine == OFF and site.running:
-        words = f"Not done: {kind.name.lower()} wants the machine off and locked off. {kind.risk}".strip()
+        words = f"Not done: {kind.name.lower()} needs the machine off and locked out. {kind.risk}".strip()
         done = Done(site=site, refused=True, said=(words,))
     elif kind.machine == ON and not site.running:
-        done = Done(site=site, refused=True, said=("Not done: the machine stands; start it first.",))
+        done = Done(site=site, refused=True, said=("Not done: the machine is off; start it first.",))
     else:
         done = kind.do(site, arguments)
     spent = (done.site.time_s - site.time_s) / 60.0

@@ -28,7 +28,7 @@ def wait(site: Site, given: dict[str, float]) -> Done:
 def settle(site: Site, given: dict[Any, Any]) -> Done:
     """Fast forward until nothing moves any more."""
     if not site.running:
-        return Done(site=site, said=("It stands: nothing to settle. Start it.",), refused=True)
+        return Done(site=site, said=("It is off: nothing to stabilize. Start it.",), refused=True)
     moments: list[Moment] = []
     after, minutes = settled(site, into=moments)
     return Done(
@@ -39,24 +39,24 @@ def settle(site: Site, given: dict[Any, Any]) -> Done:
 def start(site: Site, given: dict[Any, Any]) -> Done:
     """Switch on, a tripped one after its reset; ten seconds pass."""
     if site.running:
-        return Done(site=site, said=("It runs already.",), refused=True)
+        return Done(site=site, said=("It is already running.",), refused=True)
     after, moments = advance(started(site), 10.0, every_s=10.0)
-    reset = ("The cutout is reset by hand.",) if site.trip is not None else ()
+    reset = ("The cutout has a manual reset.",) if site.trip is not None else ()
     said = reset + _said_trip(site, after)
     if site.temporary.liquid_shut:
-        said += ("The liquid service valve is still shut: it pumps down.",)
+        said += ("The liquid service valve is still closed: it pumps down.",)
     return Done(site=after, moments=tuple(moments), said=said)
 
 
 def stop(site: Site, given: dict[Any, Any]) -> Done:
     """Switch off and lock off; it is no accident, so no cutout."""
     if not site.running:
-        return Done(site=replace(site, trip=None), said=("It stands already.",), refused=True)
+        return Done(site=replace(site, trip=None), said=("It is already off.",), refused=True)
     after, moments = advance(stopped(site), 10.0, every_s=10.0)
     return Done(site=after, moments=tuple(moments))
 
 
-_LIVE = "Live parts and rotating fans: isolate, lock off, discharge capacitors."
+_LIVE = "Live parts and rotating fans: open the disconnect, lock out, discharge capacitors."
 KINDS = (
     ActionKind(
         id="wait",
@@ -65,14 +65,14 @@ KINDS = (
         do=wait,
         parameters=(Parameter(name="minutes", unit="min", low=0.05, high=600.0, default=15.0),),
     ),
-    ActionKind(id="settle", name="Let it settle", group="time", do=settle),
+    ActionKind(id="settle", name="Let it stabilize", group="time", do=settle),
     ActionKind(
         id="start",
         name="Start",
         group="time",
         do=start,
         minutes=0.2,
-        risk="A flooded start knocks: look for liquid first.",
+        risk="A flooded start slugs the compressor: check for liquid first.",
     ),
-    ActionKind(id="stop", name="Stop and lock off", group="time", do=stop, minutes=0.2, risk=_LIVE),
+    ActionKind(id="stop", name="Shut down and lock out", group="time", do=stop, minutes=0.2, risk=_LIVE),
 )

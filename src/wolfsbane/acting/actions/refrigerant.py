@@ -63,7 +63,7 @@ def _hoses_filled(
     return (
         site,
         kg - purged - held,
-        (f"The hoses take {weight(held, site.units)} and their purge {weight(purged, site.units)}.",),
+        (f"The hoses take {weight(held, site.units)} and purging them {weight(purged, site.units)}.",),
     )
 
 
@@ -90,7 +90,7 @@ def _add(site: Site, given: dict[str, Any], *, liquid: Any) -> Done:
     if kg <= 0.0:
         return Done(site=site, said=(f"The cylinder {cylinder.id} is empty.",), refused=True)
     h_f, h_g, rho_f, rho_g = _cylinder_state(site, cylinder)
-    said = [] if kg == asked else [f"The cylinder gives only {weight(kg, site.units)}."]
+    said = [] if kg == asked else [f"The cylinder only gives {weight(kg, site.units)}."]
     running_before = site.running
     rate = (given["rate_oz_min"] or (5.0 if liquid else 2.0) * _size(site)) * KG_PER_OZ / 60.0
     site = site.with_cylinder(replace(cylinder, kg=cylinder.kg - kg))
@@ -109,24 +109,25 @@ def _add_warnings(site: Site, cylinder: Cylinder, rate: float, liquid: bool, was
     if was_running and not site.running:
         said.append(tripped_after(site.trip))
     if liquid and was_running and rate > _SLUG_SHARE * site.machine.circuit.mass_flow_ref_kg_s:
-        said.append("Liquid this fast knocks in the compressor: throttle it, an ounce in 10 to 15 s.")
+        said.append("Liquid this fast slugs the compressor: throttle it, an ounce every 10 to 15 seconds.")
     fluid = refrigerant(cylinder.refrigerant)
     pressure = fluid.saturation_pa(weather_at(site).outdoor_k, "bubble")
     glide = fluid.saturation_k(pressure, "dew") - fluid.saturation_k(pressure, "bubble")
     if not liquid and glide > _GLIDES_K:
-        said.append("Vapor of a blend is not the blend: charge it as liquid, throttled.")
+        said.append("Vapor drawn from a blend is not the same blend: charge it as a liquid, throttled.")
     if site.refrigerant != cylinder.refrigerant:
         said.append(
-            f"{cylinder.refrigerant} on top of {site.refrigerant}: the mixture is nobody's refrigerant. Recover all"
+            f"{cylinder.refrigerant} on top of {site.refrigerant}: the "
+            f"mixture is no longer any refrigerant. Recover all"
             " of it."
         )
     if site.leaking:
-        said.append("The leak is not repaired: what goes in will go out again.")
+        said.append("The leak is not repaired: what goes in will leak out again.")
     if site.ice_share > 0.1:
-        said.append("The coil is iced: nothing read now says anything about the charge.")
+        said.append("The coil is iced up: no reading taken now says anything about the charge.")
     if site.wet_share > 0.1:
-        said.append("The condenser is wet: head and subcooling are not to be believed yet.")
-    said.append("Readings taken while it goes in mean nothing: let it settle.")
+        said.append("The condenser is wet: do not trust head pressure or subcooling yet.")
+    said.append("Readings taken while charging mean nothing: let it stabilize.")
     return said
 
 
@@ -141,16 +142,16 @@ def add_vapor(site: Site, given: dict[str, Any]) -> Done:
 
 
 def remove(site: Site, given: dict[str, Any]) -> Done:
-    """Some out into a weighed cylinder: liquid on the machine's own head pressure, or vapor from the suction."""
+    """Some out into a cylinder on the scale: liquid on the machine's own head pressure, or vapor from the suction."""
     cylinder = site.cylinder(given["into"])
     liquid = given["phase"] == "liquid"
     kg = min(given["oz"] * KG_PER_OZ, 0.95 * site.circuit_kg)
     said = []
     if kg > cylinder.room_kg:
         kg = cylinder.room_kg
-        said.append("The cylinder is at 80 %: stop, take another.")
+        said.append("The cylinder is at 80 %: stop and use another one.")
     if kg <= 1e-6:
-        return Done(site=site, said=(*said, "Nothing was taken."), refused=True)
+        return Done(site=site, said=(*said, "Nothing was recovered."), refused=True)
     h_f, h_g, rho_f, rho_g = _cylinder_state(site, cylinder)
     rate = min(8.0 * _size(site) * KG_PER_OZ / 60.0, 0.2 * site.machine.circuit.mass_flow_ref_kg_s)
     before, was_running = site.circuit_kg, site.running
@@ -185,7 +186,7 @@ def recover_all(site: Site, given: dict[str, str]) -> Done:
     if kg > cylinder.room_kg:
         words = (
             f"Not done: the cylinder has room for {weight(cylinder.room_kg, site.units)}, the circuit holds "
-            f"{weight(kg, site.units)}; past 80 % a warm cylinder bursts."
+            f"{weight(kg, site.units)}; past 80 % full a warm cylinder can burst."
         )
         return Done(site=site, refused=True, said=(words,))
     minutes = 12.0 + kg / _RECOVERY_KG_MIN
@@ -200,14 +201,14 @@ def recover_all(site: Site, given: dict[str, str]) -> Done:
     site = replace(
         site, circuit_kg=left, hoses_kg=0.0, hoses_connected=False, low_side_kg=min(site.low_side_kg, 0.5 * left)
     )
-    said = (f"{weight(kg, site.units)} came out; log it on the cylinder.",)
+    said = (f"{weight(kg, site.units)} recovered; log it on the cylinder.",)
     return Done(site=site, moments=tuple(moments), said=said, moved_kg=-kg, cylinder=cylinder.id)
 
 
 def evacuate(site: Site, given: dict[Any, Any]) -> Done:
     """A vacuum: air and moisture go, and what is left of the refrigerant."""
     if site.circuit_kg > EMPTY_SHARE * site.machine.circuit.charge_kg + left_after_recovery_kg(site):
-        words = f"Not done: {weight(site.circuit_kg, site.units)} would be blown out by the pump. Recover first."
+        words = f"Not done: {weight(site.circuit_kg, site.units)} would go out through the vacuum pump. Recover first."
         return Done(site=site, refused=True, said=(words,))
     site, moments = worked(site, 45.0)
     gone = tuple(f for f in site.faults if f.id not in ("non_condensables", "wrong_refrigerant"))
@@ -221,7 +222,7 @@ def evacuate(site: Site, given: dict[Any, Any]) -> Done:
             refrigerant=site.machine.refrigerant,
         ),
         moments=tuple(moments),
-        said=("Below 500 microns and it holds.",),
+        said=("Below 500 microns, and it holds.",),
     )
 
 
@@ -230,7 +231,7 @@ def weigh_in(site: Site, given: dict[str, Any]) -> Done:
     cylinder = site.cylinder(given["cylinder"])
     asked = site.right_kg - site.circuit_kg if given["oz"] is None else given["oz"] * KG_PER_OZ
     if asked <= 0.0:
-        return Done(site=site, refused=True, said=("There is as much in it as the plate asks, or more.",))
+        return Done(site=site, refused=True, said=("It already holds the nameplate charge or more.",))
     h_f, h_g, rho_f, rho_g = _cylinder_state(site, cylinder)
     hose = 0.0 if site.hoses_connected else HOSE_M3 * (rho_f + rho_g)
     kg = min(asked + hose, cylinder.kg)
@@ -238,7 +239,7 @@ def weigh_in(site: Site, given: dict[str, Any]) -> Done:
     site, into, words = _hoses_filled(site, cylinder, kg, rho_f, rho_g)
     site, moments = worked(site, 4.0 + into / 0.5)
     short = asked - into
-    said = (*words, f"{weight(kg, site.units)} by the scale, {weight(into, site.units)} of it in the circuit.")
+    said = (*words, f"{weight(kg, site.units)} by the scale, {weight(into, site.units)} of it in the system.")
     if short > 1e-4:
         said += (f"The cylinder ran out {weight(short, site.units)} short.",)
     site = replace(site, circuit_kg=site.circuit_kg + into, low_side_kg=0.0)
@@ -249,7 +250,7 @@ def release_hoses(site: Site, given: dict[Any, Any]) -> Done:
     """Liquid left in the hoses goes back into the low side before they come off."""
     kg = site.hoses_kg
     if kg <= 0.0:
-        return Done(site=site, refused=True, said=("The hoses hold nothing.",))
+        return Done(site=site, refused=True, said=("The hoses are empty.",))
     rate = 2.0 * _size(site) * KG_PER_OZ / 60.0
     before = site.circuit_kg
     h_f = _cylinder_state(site, site.cylinders[0])[0]
@@ -257,7 +258,7 @@ def release_hoses(site: Site, given: dict[Any, Any]) -> Done:
     return Done(
         site=replace(site, circuit_kg=before + kg, hoses_kg=0.0, hoses_connected=False),
         moments=tuple(moments),
-        said=(f"{weight(kg, site.units)} went back into the machine.",),
+        said=(f"{weight(kg, site.units)} went back into the system.",),
         moved_kg=kg,
     )
 
@@ -270,12 +271,12 @@ def vent(site: Site, given: dict[str, float]) -> Done:
     site, moments = advance(site, kg / rate, port=Port(side="high", kg_s=-rate), every_s=5.0)
     said: tuple[str, ...] = (
         (
-            f"{weight(kg, site.units)} blown into the air: unlawful, frostbite at the port, and nobody knows any more"
+            f"{weight(kg, site.units)} vented: against the law, frostbite at the port, and nobody knows any more"
             " what was in it. Recover instead."
         ),
     )
     if refrigerant(site.refrigerant).safety_class in ("A2L", "A3"):
-        said += ("It burns: one spark is enough.",)
+        said += ("It is flammable: one spark is enough.",)
     return Done(
         site=replace(site, circuit_kg=before - kg, lost_kg=site.lost_kg + kg),
         moments=tuple(moments),
@@ -288,7 +289,7 @@ _OZ = Parameter(name="oz", unit="oz", low=0.01, high=400.0)
 _FROM = Parameter(name="cylinder", words=("new", "recovery"), default="new")
 _INTO = Parameter(name="into", words=("recovery", "new"), default="recovery")
 _RATE = Parameter(name="rate_oz_min", unit="oz/min", low=0.02, high=60.0, optional=True)
-_COLD = "Liquid freezes skin and eyes: gloves and glasses."
+_COLD = "Liquid refrigerant causes frostbite: gloves and safety glasses."
 KINDS = (
     ActionKind(
         id="add_liquid",
@@ -299,7 +300,7 @@ KINDS = (
         refrigerant="in",
         parameters=(_OZ, _FROM, _RATE, Parameter(name="bursts", words=("yes", "no"), default="yes")),
         money="small",
-        risk=_COLD + " Too fast and the compressor knocks; it overshoots easily.",
+        risk=_COLD + " Too fast and the compressor slugs; it is easy to overshoot.",
     ),
     ActionKind(
         id="add_vapour",
@@ -310,11 +311,11 @@ KINDS = (
         refrigerant="in",
         parameters=(_OZ, _FROM, _RATE),
         money="small",
-        risk=_COLD + " Vapor of a blend is not the blend.",
+        risk=_COLD + " Vapor drawn from a blend is not the same blend.",
     ),
     ActionKind(
         id="remove",
-        name="Take some out into a weighed cylinder",
+        name="Recover some into a cylinder on the scale",
         group="refrigerant",
         do=remove,
         certification=True,
@@ -333,7 +334,7 @@ KINDS = (
         refrigerant="out",
         machine=OFF,
         parameters=(_INTO,),
-        risk="Never past 80 % full; gear rated for this refrigerant.",
+        risk="Never past 80 % full; use equipment rated for this refrigerant.",
     ),
     ActionKind(
         id="evacuate",
@@ -348,7 +349,7 @@ KINDS = (
     ),
     ActionKind(
         id="weigh_in",
-        name="Weigh the charge in",
+        name="Weigh in the charge",
         group="refrigerant",
         do=weigh_in,
         certification=True,
@@ -360,20 +361,20 @@ KINDS = (
     ),
     ActionKind(
         id="release_hoses",
-        name="Let the hoses empty into the low side",
+        name="Clear the hoses into the low side",
         group="refrigerant",
         do=release_hoses,
         minutes=1,
         refrigerant="in",
-        risk="Throttled, or the liquid knocks.",
+        risk="Throttle it, or the liquid slugs the compressor.",
     ),
     ActionKind(
         id="vent",
-        name="Let some out into the air",
+        name="Vent some to the air",
         group="refrigerant",
         do=vent,
         parameters=(_OZ,),
         refrigerant="lost",
-        risk="Unlawful and dangerous: recover instead.",
+        risk="Against the law and dangerous: recover instead.",
     ),
 )

@@ -1,4 +1,4 @@
-"""How a repair is carried out on a machine at work: recovered and weighed in anew where it opens the circuit."""
+"""How a repair is carried out on a machine at work: recovered and weighed in where it opens the circuit."""
 
 from __future__ import annotations
 
@@ -48,7 +48,11 @@ def _do(repair: Repair) -> Callable[..., Any]:
                 return Done(site=site, moments=tuple(moments), said=tuple(said), refused=True)
         site, more = worked(site, repair.minutes)
         if repairs_leak:
-            words = "The joint is tight; what leaked out is still missing." if site.leaking else "No leak found."
+            words = (
+                "The joint is tight; the refrigerant that leaked out is still missing."
+                if site.leaking
+                else "No leak found."
+            )
             return Done(site=replace(site, leaking=False), moments=tuple(more), said=(words,))
         site = replace(
             site,
@@ -78,7 +82,7 @@ KINDS = tuple(
         risk=r.risk,
         certification=r.opens or r.id == "mend_leak",
         recovery=r.opens,
-        refrigerant="weighed in anew" if r.opens else "none",
+        refrigerant="recovered and weighed in" if r.opens else "none",
         suits=r.suits or _every_machine,
     )
     for r in REPAIRS

@@ -25,10 +25,12 @@ def adjust_stem(site: Site, given: dict[str, float]) -> Done:
     """The adjusting stem, in turns: open (positive) lowers the superheat."""
     turns = site.stem_turns + given["turns"]
     if not -4.0 <= turns <= 4.0:
-        return Done(site=site, said=("The stem is at its end.",), refused=True)
+        return Done(site=site, said=("The stem is at the end of its travel.",), refused=True)
     site, moments = worked(replace(site, stem_turns=turns), 3.0, 10.0)
     held = site.fault("valve_overfeeding") or site.fault("valve_underfeeding")
-    said = ("The valve does not answer to its stem.",) if held else ("A quarter turn at a time, then ten minutes.",)
+    said = (
+        ("The valve does not respond to its stem.",) if held else ("A quarter turn at a time, then wait ten minutes.",)
+    )
     return Done(site=site, moments=tuple(moments), said=said)
 
 
@@ -55,7 +57,7 @@ def _hold(word: str) -> Callable[..., Any]:
 def release_bulb(site: Site, given: dict[Any, Any]) -> Done:
     """The bulb goes back on its pipe."""
     if site.temporary.bulb is None:
-        return Done(site=site, said=("The bulb is on its pipe.",), refused=True)
+        return Done(site=site, said=("The bulb is already strapped on.",), refused=True)
     site, moments = worked(replace(site, temporary=replace(site.temporary, bulb=None)), 3.0, 10.0)
     return Done(site=site, moments=tuple(moments))
 
@@ -82,14 +84,14 @@ def pump_down(site: Site, given: dict[Any, Any]) -> Done:
     if site.running:
         state = moment(site).state
         stands = pressure(state.suction_pa - state.barometer_pa, site.units)
-        words = f"After four minutes the suction stands at {stands}: it will not pump down."
+        words = f"After four minutes suction is still at {stands}: it will not pump down."
         return Done(site=site, moments=tuple(moments), said=(words,))
     trip = site.trip
     if trip is not None and trip.cutout != "low_pressure":
         why = (
             "The condenser cannot hold the whole charge: not a test for this machine."
             if trip.cutout == "high_pressure"
-            else "It overheats and does not pump down: proof enough."
+            else "It overheats and does not pump down: that is proof enough."
         )
         return Done(site=site, moments=tuple(moments), said=(tripped_after(trip), why))
     seconds, reached = site.time_s - begin, site.machine.plate.low_cutout_gauge_pa
@@ -99,7 +101,7 @@ def pump_down(site: Site, given: dict[Any, Any]) -> Done:
     word = (
         "and stays there."
         if rise_pa < _TIGHT_PSI * PA_PER_PSI
-        else f"but climbs {pressure(rise_pa, site.units)} within a minute of the stop: the valves leak."
+        else f"but climbs {pressure(rise_pa, site.units)} within a minute after shutdown: the valves leak."
     )
     return Done(site=site, moments=(*moments, *more), said=(f"Pulled down to the cutout in {seconds:.0f} s {word}",))
 
@@ -108,7 +110,7 @@ def undo_temporary(site: Site, given: dict[Any, Any]) -> Done:
     """Everything temporary is undone, and what it was is said."""
     left = site.temporary.left
     if not left:
-        return Done(site=site, said=("Nothing temporary was left.",), refused=True)
+        return Done(site=site, said=("Nothing temporary was left in place.",), refused=True)
     site, moments = worked(replace(site, temporary=Temporary()), 2.0, 30.0)
     return Done(site=site, moments=tuple(moments), said=tuple(f"Undone: {what}." for what in left))
 
@@ -125,13 +127,13 @@ _MINUTES = Parameter(name="minutes", unit="min", low=0.5, high=15, default=5.0)
 KINDS = (
     ActionKind(
         id="adjust_stem",
-        name="Turn the valve's stem",
+        name="Adjust the TXV stem",
         group="valve",
         do=adjust_stem,
         suits=_bulbed,
         minutes=3,
         parameters=(Parameter(name="turns", unit="turns open", low=-2, high=2),),
-        risk="Opening it floods the compressor; maker's instructions first.",
+        risk="Opening it can flood the compressor; read the manufacturer's instructions first.",
     ),
     ActionKind(
         id="warm_bulb",
@@ -141,7 +143,7 @@ KINDS = (
         machine=ON,
         suits=_bulbed,
         parameters=(_MINUTES,),
-        risk="Warm water or a hand, never a flame. Liquid comes back: a few minutes only.",
+        risk="Warm water or your hand, never a flame. Liquid comes back: a few minutes only.",
     ),
     ActionKind(
         id="chill_bulb",
@@ -158,12 +160,12 @@ KINDS = (
     ),
     ActionKind(
         id="close_liquid_valve",
-        name="Shut the liquid service valve",
+        name="Front-seat (close) the liquid service valve",
         group="service valves",
         do=close_liquid_valve,
         suits=_serviced,
         minutes=0.1,
-        risk="Within the low-pressure cutout; never on a condenser that cannot hold the charge.",
+        risk="Stop at the low-pressure cutout; never on a condenser that cannot hold the charge.",
     ),
     ActionKind(
         id="open_liquid_valve",
@@ -180,7 +182,7 @@ KINDS = (
         do=pump_down,
         machine=ON,
         suits=_serviced,
-        risk="Never on an overfull or microchannel circuit; never run in a vacuum.",
+        risk="Never on an overcharged or microchannel system; never run the compressor in a vacuum.",
     ),
     ActionKind(id="undo_temporary", name="Undo everything temporary", group="temporary", do=undo_temporary, minutes=2),
 )

@@ -68,17 +68,20 @@ KINDS = (
         causes=(
             Cause(
                 id="dirt_between_rows",
-                look="Clean from the lawn, felt between the rows.",
+                look="Looks clean from the lawn; packed with lint between the rows.",
                 checks={"condenser_coil": "dirty"},
             ),
             Cause(id="face_blocked", look="Cottonwood over the face.", checks={"condenser_coil": "dirty"}),
         ),
-        effect="Less air carries the heat away: head and liquid line rise, the air that does pass comes out hotter.",
+        effect=(
+            "Less air to carry the heat off: head pressure and liquid line "
+            "temperature rise, and the air leaving the coil is hotter."
+        ),
         tests=("condenser_coil", "condenser_air_rise"),
-        remedy="Clean the outdoor coil from the inside out, dry it, run, read again",
+        remedy="Clean the condenser coil from the inside out, let it dry, run it and take readings again",
         hazard=_FAN,
         rig=Rig(
-            plant="Cover part of the condenser face with a board.",
+            plant="Block part of the condenser face with a board.",
             undo=_BOARD,
             settle_min=12,
             limits="Stop 50 psi short of the high-pressure cutout.",
@@ -104,14 +107,14 @@ KINDS = (
             Cause(id="capacitor", look="Fan turns slowly; coil clean.", checks={"condenser_fan": "slow"}),
             Cause(
                 id="wrong_blade",
-                look="New blade of another pitch; coil clean.",
+                look="New fan blade with the wrong pitch; coil clean.",
                 checks={"condenser_fan": "wrong blade"},
             ),
             Cause(id="turns_backwards", look="Air is drawn in at the top.", checks={"condenser_fan": "backwards"}),
         ),
-        effect="As with a dirty coil, but the coil is clean and the fan is not right.",
+        effect="Reads like a dirty condenser, but the coil is clean and the fan is moving too little air.",
         tests=("condenser_fan", "condenser_coil", "condenser_air_rise"),
-        remedy="Put the fan right: capacitor, motor, blade, direction",
+        remedy="Fix the fan: check capacitor, motor, blade and rotation",
         hazard=_FAN,
         rig=Rig(
             plant="Run the condenser fan on a speed control.",
@@ -123,7 +126,7 @@ KINDS = (
     FaultKind(
         id="condenser_recirculation",
         name="Condenser air recirculating",
-        parameter="air entering the coil warmer than outdoors",
+        parameter="entering air above outdoor temperature",
         unit="°F",
         fault_free=0,
         limit=40,
@@ -142,13 +145,13 @@ KINDS = (
                 id="hot_exhaust", look="A dryer vent blows at the coil.", checks={"condenser_place": "in hot exhaust"}
             ),
         ),
-        effect="The air at the coil is not the weather; measured there everything fits.",
+        effect="The air entering the coil is hotter than outdoors; measured at the coil, every reading makes sense.",
         tests=("condenser_entering_air", "condenser_coil"),
-        remedy="Give the unit free air, then judge it",
+        remedy="Restore the clearance around the unit, then check it again",
         hazard=_FAN,
         rig=Rig(
-            plant="Box three sides in and lead some leaving air back.",
-            undo="Take the box off.",
+            plant="Box in three sides so that some leaving air comes back around.",
+            undo="Remove the box.",
             settle_min=15,
             limits="Stop 50 psi short of the high-pressure cutout.",
         ),
@@ -156,7 +159,7 @@ KINDS = (
     FaultKind(
         id="wet_condenser",
         name="Condenser still wet",
-        parameter="coil wetted",
+        parameter="share of the coil that is wet",
         unit="%",
         fault_free=0,
         limit=100,
@@ -172,21 +175,24 @@ KINDS = (
             Cause(id="just_washed", look="Water drips from the coil.", checks={"condenser_wet": True}),
             Cause(id="sprinkler", look="A lawn sprinkler reaches the coil.", checks={"condenser_wet": True}),
         ),
-        effect="Evaporating water cools the coil below the air: low head, cold liquid line. It passes as it dries.",
+        effect=(
+            "Water evaporating off the coil cools it below air temperature: low "
+            "head, cold liquid line. It clears as the coil dries."
+        ),
         tests=("condenser_wet",),
-        remedy="Wait until the coil is dry; do not charge",
-        hazard="Water and live parts: isolate before washing.",
+        remedy="Let the coil dry before judging the charge; do not add refrigerant",
+        hazard="Water and live parts: lock out the disconnect before washing.",
         rig=Rig(
             plant="Mist the coil with clean water, power off, then run.",
-            undo="Let it run dry.",
+            undo="Let it run until dry.",
             settle_min=10,
-            limits="Keep water off the electrical side.",
+            limits="Keep water off the electrical compartment.",
         ),
     ),
     FaultKind(
         id="water_condenser_fouled",
         name="Water-cooled condenser fouled",
-        parameter="heat transfer left on the water side",
+        parameter="water-side heat transfer remaining",
         unit="%",
         fault_free=100,
         limit=12,
@@ -201,9 +207,12 @@ KINDS = (
             Cause(id="scale", look="Tower water hard; no treatment log.", checks={"condenser_coil": "dirty"}),
             Cause(id="slime", look="Green strainer.", checks={"condenser_coil": "dirty"}),
         ),
-        effect="Heat cannot reach the water: head up while the water warms as before or less.",
+        effect=(
+            "Heat cannot get to the water: head pressure rises while the "
+            "water's temperature rise stays the same or drops."
+        ),
         tests=("water_in_out",),
-        remedy="Clean the tubes, then read again",
+        remedy="Clean the tubes, then take readings again",
         hazard="Acid cleaning: goggles, gloves, ventilation.",
         rig=Rig(plant="", undo="", settle_min=0, limits="Cannot be planted and undone: read it from the sheet."),
     ),
@@ -225,9 +234,9 @@ KINDS = (
             Cause(id="strainer", look="Strainer full.", checks={}),
             Cause(id="pump", look="Pump worn or air-bound."),
         ),
-        effect="Little water carries the heat: it leaves much warmer.",
+        effect="Too little water to carry the heat: it leaves much warmer.",
         tests=("water_in_out",),
-        remedy="Clean the strainer, put pump and valves right",
+        remedy="Clean the strainer; check pump and valves",
         hazard="Hot water and rotating pump parts.",
         rig=Rig(
             plant="Throttle the water valve.",
@@ -254,26 +263,29 @@ KINDS = (
         causes=(
             Cause(id="dirty_filter", look="Filter gray and bowed in.", checks={"filter": "dirty"}),
             Cause(id="dirty_coil", look="Felt on the entering face.", checks={"evaporator_coil": "dirty"}),
-            Cause(id="blower_wheel", look="Dust fills the blades.", checks={"blower_wheel": "dirty"}),
+            Cause(id="blower_wheel", look="Blades are packed with dust.", checks={"blower_wheel": "dirty"}),
             Cause(id="belt", look="Belt slips and squeals.", checks={"blower": "slow"}),
             Cause(id="speed_tap", look="Blower wired to a lower tap.", checks={"blower": "slow"}),
-            Cause(id="duct", look="Dampers shut, a flex duct crushed.", checks={"duct": "blocked"}),
+            Cause(id="duct", look="Dampers closed, a flex duct crushed.", checks={"duct": "blocked"}),
         ),
-        effect="The coil finds little heat: suction falls, the air that passes comes out colder; a valve closes in.",
+        effect=(
+            "Too little warm air over the coil: suction falls, the air that "
+            "gets through is colder, and a TXV throttles down."
+        ),
         tests=("airflow", "static_pressure", "filter", "evaporator_coil", "blower_wheel", "blower", "duct"),
-        remedy="Put the indoor airflow right: filter, coil, wheel, speed tap, ducts",
-        hazard="Disconnect before reaching into the blower.",
+        remedy="Restore the indoor airflow: filter, coil, blower wheel, speed tap, ducts",
+        hazard="Lock out the disconnect before reaching into the blower.",
         rig=Rig(
-            plant="Cover part of the evaporator face or use a lower speed tap.",
+            plant="Block part of the evaporator face or use a lower speed tap.",
             undo=_BOARD + " Tap back.",
             settle_min=12,
-            limits="Coil above freezing, or stop before it ices.",
+            limits="Keep the coil above freezing, or stop before it ices up.",
         ),
     ),
     FaultKind(
         id="mismatched_coil",
-        name="Indoor coil too small",
-        parameter="indoor coil against the matched one",
+        name="Indoor coil too small (mismatched)",
+        parameter="indoor coil size, percent of the matched coil",
         unit="%",
         fault_free=100,
         limit=40,
@@ -288,14 +300,14 @@ KINDS = (
         causes=(
             Cause(
                 id="old_coil_kept",
-                look="Coil plate a ton below the outdoor unit's.",
+                look="Indoor coil's nameplate is a ton smaller than the outdoor unit's.",
                 checks={"coil_match": "too small"},
             ),
         ),
-        effect="Too little surface: suction and evaporating temperature lie low with full airflow.",
+        effect="Too little coil surface: suction pressure and coil temperature run low with full airflow.",
         tests=("coil_match", "airflow"),
-        remedy="Fit the coil that is rated with this outdoor unit",
-        hazard="Recover before opening the circuit.",
+        remedy="Install the coil that is rated with this outdoor unit",
+        hazard="Recover before opening the system.",
         rig=Rig(plant="", undo="", settle_min=0, limits="Needs another coil: read it from the sheet."),
     ),
 )

@@ -11,41 +11,41 @@ if TYPE_CHECKING:
 
 #: check -> (name, word of a machine with nothing wrong, word -> sentence)
 _LOOKS: dict[str, tuple[str, str | bool, dict[str | bool, str]]] = {
-    "filter": ("Filters", "clean", {"clean": "All filters clean.", "dirty": "Gray and bowed in."}),
+    "filter": ("Filters", "clean", {"clean": "All filters clean.", "dirty": "Gray with dust and bowed in."}),
     "condenser_coil": (
         "Condenser coil, front and between the rows",
         "clean",
-        {"clean": "Clean, also between the rows.", "dirty": "Dirt between the rows or over the face."},
+        {"clean": "Clean, between the rows too.", "dirty": "Dirty between the rows or over the face."},
     ),
     "evaporator_coil": (
         "Evaporator coil",
         "clean",
-        {"clean": "Clean on the entering side.", "dirty": "Felt on the entering side."},
+        {"clean": "Clean on the entering side.", "dirty": "Matted with lint on the entering side."},
     ),
-    "blower_wheel": ("Blower wheel", "clean", {"clean": "Blades clean.", "dirty": "Dust fills the blades."}),
+    "blower_wheel": ("Blower wheel", "clean", {"clean": "Blades clean.", "dirty": "Blades are packed with dust."}),
     "blower": (
-        "Blower speed, belt and tap",
+        "Blower speed, belt and speed tap",
         "right",
-        {"right": "Turns at its speed, tap as wired.", "slow": "Turns too slowly."},
+        {"right": "Runs at full speed, correct speed tap.", "slow": "Runs too slow."},
     ),
-    "duct": ("Ducts and registers", "open", {"open": "All open.", "blocked": "Dampers shut, a flex duct crushed."}),
-    "oil_traces": ("Oil traces", False, {False: "No oil anywhere.", True: "Oil at a joint."}),
+    "duct": ("Ducts and registers", "open", {"open": "All open.", "blocked": "Dampers closed, a flex duct crushed."}),
+    "oil_traces": ("Oil traces", False, {False: "No oil spots anywhere.", True: "Oil at a joint."}),
     "condenser_fan": (
         "Condenser fan",
         "right",
         {
-            "right": "Right blade, right way round, full speed.",
+            "right": "Correct blade, correct rotation, full speed.",
             "slow": "Turns slowly.",
             "wrong blade": "Not the original blade.",
             "backwards": "Turns backwards.",
         },
     ),
     "condenser_place": (
-        "Where the condenser stands",
+        "Condenser location and clearance",
         "free",
         {
-            "free": "Free on all sides.",
-            "closed in": "A deck or hedge closes it in.",
+            "free": "Clear on all sides.",
+            "closed in": "Boxed in by a deck or a hedge.",
             "in hot exhaust": "Hot exhaust blows at it.",
         },
     ),
@@ -53,45 +53,45 @@ _LOOKS: dict[str, tuple[str, str | bool, dict[str | bool, str]]] = {
     "service_valve": (
         "Service valves",
         "open",
-        {"open": "Both backed out.", "part closed": "The liquid valve is not backed out."},
+        {"open": "Both back-seated.", "part closed": "The liquid valve is not fully back-seated."},
     ),
-    "liquid_line": ("Liquid line along its way", "straight", {"straight": "No kink.", "kinked": "A crushed bend."}),
+    "liquid_line": ("Liquid line from end to end", "straight", {"straight": "No kink.", "kinked": "A crushed bend."}),
     "suction_line": (
-        "Suction line along its way",
+        "Suction line from end to end",
         "even",
-        {"even": "No kink, evenly cold.", "kinked": "Flattened.", "cold step": "Colder from one fitting on."},
+        {"even": "No kink, evenly cold.", "kinked": "Flattened.", "cold step": "Colder past one fitting."},
     ),
     "line_length": (
-        "Line length against the plate",
+        "Line set length against the nameplate",
         "standard",
         {
-            "standard": "Within the plate's standard length.",
-            "longer than standard": "Much longer than the plate's standard length.",
+            "standard": "Within the nameplate's standard length.",
+            "longer than standard": "Much longer than the nameplate's standard length.",
         },
     ),
     "orifice": (
-        "Orifice or capillary",
+        "Fixed orifice (piston) or cap tube",
         "right",
         {
-            "right": "As the plate asks.",
-            "too large": "A size too large.",
-            "too small": "A size too small.",
+            "right": "The size the nameplate calls for.",
+            "too large": "One size too large.",
+            "too small": "One size too small.",
             "not seated": "Not seated.",
             "plugged": "Part plugged.",
             "bent": "Flattened at a bend.",
         },
     ),
     "coil_match": (
-        "Indoor coil against the outdoor unit",
+        "Indoor coil match to the outdoor unit",
         "matched",
         {"matched": "Rated together.", "too small": "The indoor coil is too small for this unit."},
     ),
     "house": (
-        "House and its history",
+        "House and any additions",
         "as designed",
-        {"as designed": "As when the unit was chosen.", "grew": "Rooms were added."},
+        {"as designed": "Same as when the unit was sized.", "grew": "Rooms have been added."},
     ),
-    "economizer": ("Economizer damper", "at minimum", {"at minimum": "At its minimum stop.", "open": "Wide open."}),
+    "economizer": ("Economizer damper", "at minimum", {"at minimum": "At minimum position.", "open": "Wide open."}),
 }
 _WHERE = {
     "filter": lambda m: m.comfort,
@@ -124,7 +124,7 @@ def evaporator_ice(a: Asked) -> tuple[bool, str, dict[Any, Any]]:
     """Ice on the coil or the suction line, from the solved surface temperature."""
     if a.machine.refrigeration:
         iced = a.state.frosting
-        return iced, "Frost on the fins, as between defrosts." if iced else "No frost.", {}
+        return iced, "Frost on the fins, normal between defrosts." if iced else "No frost.", {}
     iced = a.state.frosting
     return iced, "Ice on the coil and down the suction line." if iced else "No ice.", {}
 
@@ -135,8 +135,8 @@ def second_circuit(a: Asked) -> tuple[str, str, dict[Any, Any]]:
     if twin is None or twin.equalized or twin.trip:
         return "off", "It does not run.", {}
     if twin.capacity_w < 0.7 * (a.state.capacity_w - twin.capacity_w):
-        return "weak", "It runs, but its pipes are hardly cold and hot.", {}
-    return "runs", "It runs; pipes cold and hot as on this one.", {}
+        return "weak", "It runs, but its lines are hardly cold or hot.", {}
+    return "runs", "It runs; lines are cold and hot, same as this circuit.", {}
 
 
 TESTS = (

@@ -44,9 +44,9 @@ def sight_glass(a: Asked) -> tuple[str, str, dict[str, int]]:
     flash = a.state.sight_glass_quality
     word = "bubbles" if flash > 1e-3 else "clear"
     level = {} if a.state.receiver is None else {"receiver_level_pct": round(100 * a.state.receiver.level)}
-    text = "The glass is clear." if word == "clear" else "Bubbles stream through the glass."
+    text = "The sight glass is clear." if word == "clear" else "Bubbles in the sight glass."
     if level:
-        text += f" The receiver stands {level['receiver_level_pct']} % full."
+        text += f" The receiver is {level['receiver_level_pct']} % full."
     return word, text, level
 
 
@@ -54,7 +54,7 @@ def coil_face(a: Asked) -> tuple[str, str, dict[Any, Any]]:
     """The evaporator's face by hand, from the solved boiling length and blocked circuits."""
     blocked = a.circuit.distributor_blocked_share
     if blocked > 0.08:
-        return "part_cold", "Some circuits are cold, others at the air's temperature, from the first bend on.", {}
+        return "part_cold", "Some coil circuits are cold, others are at air temperature from the first bend on.", {}
     boiling, fault_free = a.state.evaporator_boiling_share, solve(a.machine, a.conditions).evaporator_boiling_share
     if boiling < _COLD_SHARE * fault_free:
         return "part_cold", f"Cold over about {100 * boiling:.0f} % of its length, warm towards the outlet.", {}
@@ -82,9 +82,9 @@ def shell(a: Asked) -> tuple[str, str, dict[str, float]]:
 def compressor_sound(a: Asked) -> tuple[str, str, dict[Any, Any]]:
     """Liquid coming back or worn valves can be heard."""
     if a.state.slugging:
-        return "noisy", "It knocks: liquid is coming back.", {}
+        return "noisy", "It is slugging: liquid is coming back.", {}
     word = a.seen("compressor_sound", "normal")
-    return word, {"normal": "An even hum.", "noisy": "It clatters."}[word], {}
+    return word, {"normal": "A steady hum.", "noisy": "It clatters."}[word], {}
 
 
 def condenser_air_rise(a: Asked) -> tuple[str, str, dict[str, float]]:
@@ -202,7 +202,7 @@ def run_on(a: Asked) -> tuple[str, str, dict[str, float]]:
 
 _PROBE = "Moving blades and live terminals near the probes."
 TESTS = (
-    FieldTest(id="drier_drop", name="Temperature across the drier", minutes=2, caution="", answer=drier_drop),
+    FieldTest(id="drier_drop", name="Temperature drop across the drier", minutes=2, caution="", answer=drier_drop),
     FieldTest(
         id="sight_glass",
         name="Sight glass and receiver level",
@@ -215,7 +215,7 @@ TESTS = (
         id="coil_face",
         name="Evaporator face by hand",
         minutes=5,
-        caution="Isolate the blower before reaching in.",
+        caution="Lock out the blower before reaching in.",
         answer=coil_face,
     ),
     FieldTest(
@@ -225,7 +225,9 @@ TESTS = (
         caution="Live conductors: licensed practice only.",
         answer=compressor_amps,
     ),
-    FieldTest(id="shell", name="Compressor shell temperature", minutes=1, caution="The shell burns.", answer=shell),
+    FieldTest(
+        id="shell", name="Compressor shell temperature", minutes=1, caution="The shell can burn you.", answer=shell
+    ),
     FieldTest(id="compressor_sound", name="Compressor by ear", minutes=1, caution="", answer=compressor_sound),
     FieldTest(
         id="condenser_air_rise",
@@ -237,7 +239,7 @@ TESTS = (
     ),
     FieldTest(
         id="condenser_entering_air",
-        name="Air at the condenser's face",
+        name="Air temperature at the condenser face",
         minutes=3,
         caution=_PROBE,
         answer=condenser_entering_air,
@@ -245,7 +247,7 @@ TESTS = (
     ),
     FieldTest(
         id="water_in_out",
-        name="Water in and out",
+        name="Water temperature in and out",
         minutes=3,
         caution="",
         answer=water_in_out,
@@ -280,7 +282,7 @@ TESTS = (
     ),
     FieldTest(
         id="run_on",
-        name="Let it run on for six hours",
+        name="Let it run for six hours",
         minutes=360,
         caution="Thaw an iced coil before any other reading.",
         answer=run_on,

@@ -27,13 +27,13 @@ def _turned(a: Asked, opening: float) -> CircuitState:
 
 def _bulb(a: Asked, check: str, opening: float, verb: str) -> tuple[str, str, dict[str, float]]:
     if a.seen(check, "responds") == "no_response":
-        return "no_response", f"The bulb is {verb}; after five minutes nothing has moved.", {}
+        return "no_response", f"The bulb is {verb}; after five minutes nothing has changed.", {}
     if abs(a.state.valve_opening - opening) < 0.03:
-        return "no_response", f"The bulb is {verb}; the valve stood at its stop already and nothing moves.", {}
+        return "no_response", f"The bulb is {verb}; the valve was already at its stop and nothing changes.", {}
     try:
         turned = _turned(a, opening)
     except NoConvergenceError:
-        return "responds", f"The bulb is {verb}; suction moves at once, too far to be read.", {}
+        return "responds", f"The bulb is {verb}; suction moves right away, too far to read.", {}
     if turned.trip is not None:
         return (
             "responds",
@@ -67,9 +67,9 @@ def bulb(a: Asked) -> tuple[str, str, dict[Any, Any]]:
     return (
         word,
         {
-            "tight": "Strapped tight, well placed, wrapped.",
-            "loose": "The strap is open; the bulb hangs off the pipe.",
-            "bare": "Strapped, but without insulation.",
+            "tight": "Strapped tight, well placed, insulated.",
+            "loose": "The strap is open; the bulb hangs off the suction line.",
+            "bare": "Strapped, but not insulated.",
         }[word],
         {},
     )

@@ -73,14 +73,14 @@ def pump_down(a: Asked) -> tuple[str, str, dict[str, float]]:
     faulted = plant(a.machine, a.faults)
     circuit, fluid = faulted.circuit, refrigerant(faulted.refrigerant)
     if a.state.equalized:
-        return "suction_holds", "Nothing is pumped: the suction does not move.", {}
+        return "suction_holds", "Not pumping: suction does not move.", {}
     room = (_ROOM * circuit.condenser_volume_m3 + circuit.receiver_volume_m3 + circuit.liquid_line_volume_m3) * float(
         saturation_at(fluid.arrays, RHO_F, math.log(min(a.state.condensing_pa, fluid.max_pa)))
     )
     if circuit.charge_kg > room:
         return (
             "not_possible",
-            "Stopped: this condenser cannot hold the whole charge and the head ran up towards its cutout.",
+            "Stopped: this condenser cannot hold the whole charge and head pressure ran up toward the cutout.",
             {},
         )
     plate = a.machine.plate
@@ -90,7 +90,7 @@ def pump_down(a: Asked) -> tuple[str, str, dict[str, float]]:
     if seconds is None:
         return (
             "suction_holds",
-            f"The suction stops falling at about {a.gauge(reached)} and stays.",
+            f"Suction stops falling at about {a.gauge(reached)} and stays.",
             {"suction_psig": round(psig, 1)},
         )
     pulled = f"Pulled down to {a.gauge(reached)} in about {seconds:.0f} s"
@@ -100,10 +100,10 @@ def pump_down(a: Asked) -> tuple[str, str, dict[str, float]]:
     if rise > _TIGHT_PSI_MIN:
         return (
             "suction_rises",
-            f"{pulled}, but after the stop it climbs again at once.",
+            f"{pulled}, but it climbs again right after shutdown.",
             {"suction_psig": round(psig, 1)},
         )
-    return "suction_falls", f"{pulled} and stays there after the stop.", {"suction_psig": round(psig, 1)}
+    return "suction_falls", f"{pulled} and holds there after shutdown.", {"suction_psig": round(psig, 1)}
 
 
 def standing_pressure(a: Asked) -> tuple[str, str, dict[str, float]]:
@@ -132,7 +132,8 @@ TESTS = (
         answer=pump_down,
         suits=lambda m: not m.sealed,
         caution=(
-            "Stay within the low-pressure cutout; never on an overfull or microchannel circuit; never run in a vacuum."
+            "Stop at the low-pressure cutout; never on an overcharged or "
+            "microchannel system; never run the compressor in a vacuum."
         ),
     ),
     FieldTest(
@@ -141,6 +142,6 @@ TESTS = (
         minutes=40,
         running=False,
         answer=standing_pressure,
-        caution="Condenser fan on, compressor locked off.",
+        caution="Condenser fan on, compressor locked out.",
     ),
 )

@@ -30,14 +30,15 @@ _STEP, _TOLERANCE = {"us": 0.1, "si": 1.0}, {"us": 0.2, "si": 4.0}
 #: entry that disagrees -> (what the log leaves out or gets wrong, why)
 DISAGREEMENTS = {
     "hoses_forgotten": (
-        "The liquid left in the hoses was let out instead of back into the low side: it is in no cylinder and no"
+        "The liquid left in the hoses was vented instead of cleared into the low side: it is in no cylinder and no"
         " machine."
     ),
     "hose_on_scale": (
-        "A hose pulled on the cylinder while the scale was read; the second weighing without it is the true one."
+        "A hose was pulling on the cylinder when the scale was read; the "
+        "second weighing, without the hose, is the true one."
     ),
-    "entered_twice": "One burst stands in the log twice.",
-    "gross_for_net": "The tare was not taken off: gross was written for net.",
+    "entered_twice": "One burst is in the log twice.",
+    "gross_for_net": "The tare was not subtracted: gross was logged as net.",
 }
 _KINDS = ("went_in", "hoses", "disagree", "room")
 
@@ -74,16 +75,16 @@ def bookkeeping(brief: Brief, rng: random.Random, index: int) -> Any:
     if kind == "disagree":
         return row | _disagree(rng, gone, purge, text, lines, new, shown)
     if kind == "hoses":
-        lines.append(f"Left in the hoses, and let out: {text(hoses)}")
+        lines.append(f"Left in the hoses, and vented: {text(hoses)}")
         return row | {
-            "prompt": "How much is in the machine that was not in it before?",
+            "prompt": "How much did the machine gain?",
             "answer": round(gone - purge - hoses, 1),
             "mistakes": [
                 {"mistake": "hoses_forgotten", "value": round(gone - purge, 1)},
                 {"mistake": "purge_forgotten", "value": round(gone, 1)},
             ],
         }
-    lines.append("The hoses were let empty into the low side.")
+    lines.append("The hoses were cleared into the low side.")
     return row | {
         "prompt": "How much went into the machine?",
         "answer": round(gone - purge, 1),
@@ -131,23 +132,23 @@ def _disagree(
     ]
     lines.append(
         {
-            "hose_on_scale": f"Weighed again with the hose lifted off: {text(gone)} went out of the cylinder",
+            "hose_on_scale": f"Weighed again with the hose off: {text(gone)} went out of the cylinder",
             "entered_twice": f"Bursts in the log: … {text(burst)}, {text(burst)} at the same minute …",
             "gross_for_net": f"Tare stamped on the cylinder: {text(shown(cylinder.tare_kg))}",
         }[why]
     )
-    lines.append("The hoses were let empty into the low side.")
+    lines.append("The hoses were cleared into the low side.")
     if why == "gross_for_net":
         lines.append(f"Log: left in the cylinder, net: {text(logged)}")
         return {
-            "prompt": "What should stand in the log as left in the cylinder, net? Say why the entry is wrong.",
+            "prompt": "What should the log say is left in the cylinder, net? Say why the entry is wrong.",
             "answer": round(shown(cylinder.kg), 1),
             "reason": {"code": why, "text": DISAGREEMENTS[why]},
             "mistakes": [{"mistake": why, "value": round(logged, 1)}],
         }
     lines.append(f"Log: charged {text(logged)}")
     return {
-        "prompt": "Scale and log do not agree. What went into the machine? Say why the log is wrong.",
+        "prompt": "Scale and log do not agree. How much went into the machine? Say why the log is wrong.",
         "answer": round(true, 1),
         "reason": {"code": why, "text": DISAGREEMENTS[why]},
         "mistakes": [{"mistake": why, "value": round(logged, 1)}],
@@ -162,12 +163,12 @@ def _room(site: Site, rng: random.Random, shown: Callable[..., Any], text: Calla
     lines = [
         f"Recovery cylinder, {site.machine.refrigerant}: {text(tare + held)} gross on the scale",
         f"Tare {text(tare)}",
-        f"Full, at 80 % of its volume with liquid, it holds {text(most)} net",
+        f"Full, at 80 % of its volume in liquid, it holds {text(most)} net",
         f"The machine holds {text(shown(site.circuit_kg))}",
     ]
     return {
         "lines": lines,
-        "prompt": "How much more may go into this cylinder?",
+        "prompt": "How much more can go into this cylinder?",
         "answer": round(most - held, 1),
         "mistakes": [
             {"mistake": "gross_for_net", "value": round(most - held - tare, 1)},

@@ -213,7 +213,7 @@ def _spot(brief: Brief, rng: random.Random, index: int) -> DrillItem:
     return {
         "prompt": (
             f"{machine.name}, {machine.refrigerant}. One line is wrong; what follows from it is carried through. "
-            "Which, and what is right?"
+            "Which line, and what should it be?"
         ),
         "readings": {k: r.text for k, r in readings.items()},
         "lines": lines,
@@ -281,9 +281,9 @@ def _line(name: str, shown: dict[str, float], values: dict[str, float], system: 
 
 _KINDS: dict[str, tuple[Callable[[Brief, random.Random, int], DrillItem], str]] = {
     "conversion": (_conversion, "Convert. Low side: dew point; high side: bubble point."),
-    "dial": (_dial, "Read the dial, then the PT scale of the refrigerant named."),
+    "dial": (_dial, "Read the dial, then the PT scale for the refrigerant given."),
     "superheat": (_difference("superheat"), "Superheat: suction line − suction saturation. The first is worked."),
     "subcooling": (_difference("subcooling"), "Subcooling: liquid saturation − liquid line. The first is worked."),
-    "bookkeeping": (bookkeeping, "Scale, cylinder and log must agree. Work it out; where they do not, say why."),
+    "bookkeeping": (bookkeeping, "Scale, cylinder and log must agree. Work it out; where they do not agree, say why."),
     "spot_the_error": (_spot, "Somebody worked this out and made one mistake. Find it and correct it."),
 }

@@ -35,8 +35,8 @@ REFUSALS = {
     "weather": "even with nothing wrong the machine is off target in this weather",
     "edge": "a figure lies on the edge of its target",
     "look_alike": "the readings are within instrument tolerance of {fault}",
-    "same_pattern": "the figures point to {fault} as much as to the planted fault",
-    "pipes": "the pipes would lead to another verdict than gauges",
+    "same_pattern": "the figures point to {fault} as much as to the hidden fault",
+    "pipes": "line temperatures would give a different verdict than gauges",
     "seen": "these readings were already given to somebody else",
 }
 

@@ -121,7 +121,7 @@ def shortfall(brief: Brief, ladder: list[Rung]) -> str:
             f"Level {wanted} does not fit into {brief.minutes} minutes beside the others; fewer calls or more time"
             " would reach it."
         )
-    return f"No fault of this brief was found to be as hard as level {wanted} on these machines."
+    return f"No fault in this request turned out as hard as level {wanted} on these machines."
 
 
 def _time(brief: Brief, levels: list[int]) -> int:
@@ -180,7 +180,7 @@ def _skills(brief: Brief, rng: random.Random) -> list[list[tuple[str, ...]]]:
     calls = brief.calls
     pairs: list[tuple[str, ...]] = [p for p in PAIRS if set(p) <= set(brief.faults)]
     if brief.two_faults and not pairs:
-        raise BadInputError("two_faults", brief.two_faults, "0: none of the usual pairs can be made of these faults")
+        raise BadInputError("two_faults", brief.two_faults, "0: none of the usual pairs can be made from these faults")
     fault_free = min(round(brief.fault_free_share * calls), calls - brief.two_faults)
     singles: list[tuple[str, ...]] = [(f,) for f in brief.faults]
     rows: list[list[tuple[str, ...]]] = []

@@ -179,7 +179,7 @@ def _on_the_chart(call: Call, key: str, point: str, value: float) -> None:
     except BadInputError:
         unit = SYSTEMS[call.units]["pressure"][0]
         raise BadInputError(
-            f"readings.{key}", f"{value:g} {unit}", f"a pressure on the chart of {call.machine.refrigerant}"
+            f"readings.{key}", f"{value:g} {unit}", f"a pressure on the chart for {call.machine.refrigerant}"
         ) from None
 
 
@@ -246,16 +246,19 @@ def warnings(call: Call, machine: Machine, scenario: Scenario, values: dict[str,
             "clamp on the discharge line, or the gauge?"
         )
     if values["suction_pressure"] >= values["head_pressure"]:
-        found.append("The low gauge reads as much as the high one: is it running, are the hoses on the right ports?")
+        found.append(
+            "The low-side gauge reads as high as the high-side gauge: is it "
+            "running, and are the hoses on the right ports?"
+        )
     if values["return_wb"] > values["return_db"] + 0.5 * k:
-        found.append("The wet bulb is above the dry bulb: no air does that.")
+        found.append("Wet bulb is above dry bulb: that cannot be.")
     if "supply_db" in values and values["supply_db"] >= values["return_db"]:
-        found.append("The supply air is no colder than the return air.")
+        found.append("Supply air is no colder than return air.")
     if "discharge_line" in values and values["discharge_line"] < figures["liquid_saturation"] - 4.0 * k:
-        found.append("The discharge line is colder than the condensing temperature.")
+        found.append("The discharge line is colder than condensing temperature.")
     if figures["ctoa"] < 0.0:
         found.append(
-            f"It condenses at {t(figures['liquid_saturation'])}, below the outdoor air {t(values['outdoor_db'])}: "
+            f"It is condensing at {t(figures['liquid_saturation'])}, below the outdoor air {t(values['outdoor_db'])}: "
             "no dry condenser does that."
         )
     elif values["liquid_line"] < values["outdoor_db"] - 2.0 * k:
@@ -263,7 +266,7 @@ def warnings(call: Call, machine: Machine, scenario: Scenario, values: dict[str,
             "The liquid line is colder than the outdoor air: is the condenser wet, or the thermometer in the sun?"
         )
     if figures["evaporator_td"] < 0.0:
-        found.append(f"It evaporates at {t(figures['suction_saturation'])}, above the return air.")
+        found.append(f"It is evaporating at {t(figures['suction_saturation'])}, above the return air.")
     return found + _of_plate(machine, values, call) + _of_prediction(call, machine, scenario, values)
 
 
@@ -274,11 +277,11 @@ def _of_plate(machine: Machine, values: dict[str, float], call: Call) -> list[st
         return from_display("pressure", values[key], call.units, barometer) - barometer
 
     if pa("head_pressure") > plate.high_cutout_gauge_pa:
-        found.append("The head stands above the high-pressure cutout on the plate: it should not be running.")
+        found.append("Head pressure is above the nameplate's high-pressure cutout: it should not be running.")
     if pa("suction_pressure") < plate.low_cutout_gauge_pa:
-        found.append("The suction stands below the low-pressure cutout on the plate: it should not be running.")
+        found.append("Suction pressure is below the nameplate's low-pressure cutout: it should not be running.")
     if values.get("compressor_amps", 0.0) > plate.overload_amps:
-        found.append("The compressor draws more than its overload lets through.")
+        found.append("The compressor is drawing more amps than its overload allows.")
     return found
 
 
@@ -302,7 +305,7 @@ def _of_prediction(call: Call, machine: Machine, scenario: Scenario, values: dic
             "In this weather the model finds no steady operating point with this fault: check the air temperatures."
         ]
     if state.trip is not None:
-        return [f"In this weather the model cuts out on {state.trip.cutout.replace('_', ' ')} with the planted fault."]
+        return [f"In this weather the model cuts out on {state.trip.cutout.replace('_', ' ')} with the hidden fault."]
     tolerances, off = _tolerances(call), []
     for key, attribute in (
         ("suction_pressure", "suction_pa"),

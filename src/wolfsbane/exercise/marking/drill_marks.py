@@ -28,11 +28,11 @@ _KINDS = {
 }
 #: what a reader of the marks is told of a slip
 SLIPS = {
-    "wrong_ring": "another refrigerant's PT scale",
-    "absolute_for_gauge": "gauge pressure taken for absolute",
-    "sign_turned": "subtracted the wrong way round",
-    "hoses_forgotten": "the hoses are forgotten",
-    "purge_forgotten": "the purge is forgotten",
+    "wrong_ring": "wrong refrigerant's PT scale",
+    "absolute_for_gauge": "treated gauge pressure as absolute",
+    "sign_turned": "subtracted backward",
+    "hoses_forgotten": "forgot the hoses",
+    "purge_forgotten": "forgot the purge",
 }
 _TITLES = {
     "conversion": "Convert",

@@ -62,5 +62,5 @@ def suggest(text: str, work: Work) -> tuple[float, str]:
         if verdict is not None and mine is not None:
             (right if verdict == mine else wrong).append(f"{name.replace('_', ' ')} {verdict}")
     share = 0.0 if not right else 1.0 if len(right) > 1 and not wrong else 0.5
-    found = f"fits your work: {', '.join(right)}" if right else "no figure of your work is stated"
-    return share, found + (f"; does not fit: {', '.join(wrong)}" if wrong else "")
+    found = f"supported by your work: {', '.join(right)}" if right else "no figure from your work is stated"
+    return share, found + (f"; not supported: {', '.join(wrong)}" if wrong else "")

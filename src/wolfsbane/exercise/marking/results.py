@@ -38,9 +38,9 @@ STEPS = {
         ("superheat_verdict", "subcooling_verdict", "evaporator_td_verdict", "ctoa_verdict"),
     ),
     "conclude": ("Name the fault", ("fault",)),
-    "evidence": ("Say which figures", ("evidence", "because")),
+    "evidence": ("Evidence", ("evidence", "because")),
     "act": ("Act: first step, weight, order", ("action", "amount", "order")),
-    "expect": ("Say what it becomes", tuple(q for q in CORRECT if q.startswith("after_"))),
+    "expect": ("Predict the readings after the repair", tuple(q for q in CORRECT if q.startswith("after_"))),
     "drill": ("Drills", ()),
 }
 _STEP_OF = {q: step for step, (_, questions) in STEPS.items() for q in questions}

@@ -96,7 +96,7 @@ def correction(
 
 
 def _nothing(faults: tuple[Fault, ...]) -> str:
-    return "Nothing on the machine is to be repaired: say so and show the figures" + (
+    return "Nothing on the machine needs repair: say so and show the figures" + (
         "." if not faults else f": {fault_kind(faults[0].id).name.lower()}."
     )
 
@@ -142,13 +142,13 @@ def _step_text(site: Site, step: Step, machine: Machine, system: str) -> str:
         return fitted(kind.name, machine.metering)
     sure = f" (± {weight(step.tolerance_kg, system)})"
     if step.action == "weigh_in":
-        return f"Weigh in {weight(step.amount_kg, system)}{sure} by plate and line length"
+        return f"Weigh in {weight(step.amount_kg, system)}{sure} by nameplate and line length"
     if step.amount_kg < 0.0:
-        return f"Take out {weight(-step.amount_kg, system)}{sure} into a weighed cylinder"
+        return f"Take out {weight(-step.amount_kg, system)}{sure} into a cylinder on the scale"
     judged = {
-        "subcooling": "; subcooling answers first, let the superheat follow",
+        "subcooling": "; subcooling responds first, let superheat follow",
         "superheat": "; superheat lags, do not chase it",
-        "glass": "; until the glass is clear",
+        "glass": "; until the sight glass clears",
         "weight": "",
     }[judged_by(machine)]
     return f"Add {weight(step.amount_kg, system)}{sure} as liquid in short bursts{judged}"
@@ -215,7 +215,7 @@ def _steady(site: Site) -> CircuitState | None:
 def told(state: CircuitState | None, system: str) -> str:
     """A state as half a sentence: "put subcooling at 19 °F and the head at 470 psig", or what trips."""
     if state is None:
-        return "stopped the machine: it finds no steady operating point any more"
+        return "stopped the machine: there is no steady operating point any more"
     if state.trip is not None:
         return f"tripped it on {CUTOUTS[state.trip.cutout]}"
     figures = _figures(state, system)
@@ -280,11 +280,11 @@ def _row(plan_id: str, text: str, state: CircuitState | None, system: str) -> Wr
 
 
 def _condemned(site: Site, kind: ActionKind, system: str) -> WrongPlan:
-    """A part exchanged unproven: the charge is weighed in anew by the plate, what it does not repair stays."""
+    """A part exchanged unproven: the charge is weighed in by the plate, what it does not repair stays."""
     kept = tuple(f for f in site.faults if kind.id not in repaired_by(f) and f.id != "non_condensables")
     state = _steady(replace(site, circuit_kg=site.right_kg, faults=kept))
-    cost = {"large": "the dearest part on the machine", "part": "a part"}[kind.money]
-    hidden = "; the charge weighed in anew hides the leak, which is still open" if site.leaking else ""
+    cost = {"large": "the most expensive part on the machine", "part": "a part"}[kind.money]
+    hidden = "; the new charge hides the leak, which is still open" if site.leaking else ""
     text = f"“{kind.name}” would have cost {kind.minutes:.0f} min and {cost}, and {told(state, system)}{hidden}."
     return _row(kind.id, text, state, system)
 
@@ -295,7 +295,7 @@ def _second_first(site: Site, made: Plan, system: str) -> WrongPlan:
     return _row(
         "second_first",
         f"Repairing “{fault_kind(second.id).name}” before “{fault_kind(first.id).name}” would have "
-        f"{told(state, system)}, and those figures still lie.",
+        f"{told(state, system)}, and those figures still mislead.",
         state,
         system,
     )

@@ -42,14 +42,12 @@ def plate_lines(machine: Machine, system: str) -> list[dict[str, str]]:
         ("Refrigerant", machine.refrigerant),
         ("Metering device", METERING[machine.metering]),
         ("Factory charge", f"{charge:.0f} {'oz' if system == 'us' else 'g'}"),
-        ("Rated compressor amps", f"{plate.rated_amps:.1f} A"),
+        ("Compressor rated amps (RLA)", f"{plate.rated_amps:.1f} A"),
     ]
     usual = PRACTICES["plate_and_formula"].ctoa_df
     low, high = (v * 1.8 for v in machine.expectations.ctoa_dk)
     if abs(low - usual[0]) > 0.05 or abs(high - usual[1]) > 0.05:
-        lines.append(
-            ("CTOA of its kind", f"{low:.0f} to {high:.0f} °F" if us else f"{low / 1.8:.1f} to {high / 1.8:.1f} K")
-        )
+        lines.append(("Usual CTOA", f"{low:.0f} to {high:.0f} °F" if us else f"{low / 1.8:.1f} to {high / 1.8:.1f} K"))
     if plate.charge_per_line_kg_m > 0.0:
         per_line = plate.charge_per_line_kg_m * (units.M_PER_FT / units.KG_PER_OZ if us else 1000.0)
         standard = plate.standard_line_m / (units.M_PER_FT if us else 1.0)
@@ -91,5 +89,5 @@ def full_plate(machine: Machine, system: str) -> list[dict[str, str]]:
         ("Airflow", shown("flow", plate.design_airflow_m3_s)),
     ]
     if plate.max_static_pa is not None:
-        rows.append(("External static at most", shown("static", plate.max_static_pa, 2 if us else 0)))
+        rows.append(("Maximum external static", shown("static", plate.max_static_pa, 2 if us else 0)))
     return plate_lines(machine, system) + [{"label": label, "text": text} for label, text in rows]

@@ -30,8 +30,8 @@ MILD_F = 70.0
 #: a pipe may stand this far from the saturation it stands for, degrees F
 _FAR_DF = 3.0
 _TEXT = {
-    "suction_saturation": "Suction saturation, off the evaporator inlet pipe",
-    "liquid_saturation": "Liquid saturation, off the condenser's bend",
+    "suction_saturation": "Suction saturation, from the evaporator inlet line",
+    "liquid_saturation": "Condensing temperature, from the condenser return bend",
 }
 
 
@@ -42,7 +42,9 @@ def with_pipes(scenario: Scenario) -> Scenario:
     """
     if scenario.outdoor_db_f - scenario.spread_outdoor_df < MILD_F:
         raise BadInputError(
-            "asked.instruments", PIPES, f"gauges below {MILD_F:.0f} °F outdoors: pipes mislead in mild weather"
+            "asked.instruments",
+            PIPES,
+            f"gauges below {MILD_F:.0f} °F outdoors: line temperatures mislead in mild weather",
         )
     given = tuple(POINTS) if scenario.given_readings is None else scenario.given_readings
     return replace(scenario, instruments="digital", given_readings=tuple(dict.fromkeys((*given, *PIPE_OF.values()))))

@@ -91,8 +91,8 @@ QUESTIONS = {
     "fault": ("letter", "What is wrong"),
     "evidence": ("letters", "Evidence (which figures)"),
     "action": ("letter", "What to do first"),
-    "amount": ("mass", "Refrigerant to be moved: in is +, out is −, none is 0"),
-    "order": ("steps", "What is done, in order, by number"),
+    "amount": ("mass", "Refrigerant to add (+) or recover (−), 0 for none"),
+    "order": ("steps", "What to do, in order, by number"),
     "after_suction": ("change", "Suction pressure, after the repair"),
     "after_head": ("change", "Head pressure, after the repair"),
     "after_superheat": ("change", "Superheat, after the repair"),
@@ -133,9 +133,9 @@ MEASURED = {
     )
 }
 
-ACTIONS = {NONE: "Leave the circuit alone and explain the readings", **{k.id: k.remedy for k in FAULTS.values()}}
+ACTIONS = {NONE: "Leave the system alone and explain the readings", **{k.id: k.remedy for k in FAULTS.values()}}
 HAZARDS = {
-    NONE: "Every connection of the gauges costs a little refrigerant.",
+    NONE: "Every time gauges go on, a little refrigerant is lost.",
     **{k.id: k.hazard for k in FAULTS.values()},
 }
 EVIDENCE = {

@@ -41,20 +41,20 @@ _ANEW = ("non_condensables", "wrong_refrigerant")
 _STEPS = {
     "leak": "Find and repair the leak",
     "add": "Add liquid by the scale, in short bursts",
-    "remove": "Take refrigerant out into a weighed cylinder",
+    "remove": "Recover refrigerant into a cylinder on the scale",
     "recover": "Recover the whole charge",
     "evacuate": "Evacuate deep",
-    "weigh_in": "Weigh the whole charge in",
-    "dry": "Run the condenser dry",
-    "settle": "Let it settle and read again",
-    "leave": "Leave the circuit alone and explain",
+    "weigh_in": "Weigh in the whole charge",
+    "dry": "Run until the condenser is dry",
+    "settle": "Let it stabilize and read again",
+    "leave": "Leave the system alone and explain",
 }
 #: families whose causes need other repairs each: one step stands for all of them
 _FAMILY_STEP = {
-    "low_airflow": "Put the indoor airflow right",
+    "low_airflow": "Restore the indoor airflow",
     "dirty_condenser": "Wash the condenser",
-    "valve_overfeeding": "Refit the bulb, or the valve if that is not it",
-    "valve_underfeeding": "Put the starving valve right",
+    "valve_overfeeding": "Strap and insulate the bulb; replace the TXV if that is not it",
+    "valve_underfeeding": "Correct the underfeeding TXV",
     "liquid_line_restriction": "Clear the liquid line",
 }
 

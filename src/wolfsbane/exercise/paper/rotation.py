@@ -65,9 +65,9 @@ def timetable(
     rigs do not suffice or time is off.
     """
     if not plants:
-        raise BadInputError("plants", 0, "at least one call planted on a rig")
+        raise BadInputError("plants", 0, "at least one call on a rig")
     if rigs is not None and rigs < len(plants):
-        raise BadInputError("rigs", rigs, f"at least {len(plants)}, one for each planted call")
+        raise BadInputError("rigs", rigs, f"at least {len(plants)}, one for each call on a rig")
     lanes = min((rigs or len(plants)) // len(plants), max(len(people), 1))
     stations = [*plants, *([DESK] if desk else [])]
     groups = _groups(people, lanes * len(stations))

@@ -25,51 +25,54 @@ _ADDED_PCT = 110.0
 #: mistake -> (wording, feedback)
 MISTAKES = {
     "wrong_ring": (
-        "Read the saturation on another refrigerant's PT scale",
-        "Find the refrigerant on the plate, then its PT scale.",
+        "Read saturation on the wrong refrigerant's PT scale",
+        "Find the refrigerant on the nameplate, then its PT scale.",
     ),
     "absolute_for_gauge": (
-        "Took the gauge pressure for absolute",
-        "The PT scale is drawn for gauge pressure: read it straight.",
+        "Treated gauge pressure as absolute",
+        "The PT scale is made for gauge pressure: read it directly.",
     ),
     "other_gauge": (
         "Took the saturation of the other gauge",
-        "Superheat wants the low gauge, subcooling the high one.",
+        "Superheat uses the low-side gauge, subcooling the high-side gauge.",
     ),
     "sign_turned": (
-        "Subtracted the wrong way round",
-        "Superheat is above its saturation, subcooling below: both come out positive.",
+        "Subtracted backward",
+        "Superheat is above saturation, subcooling below: both come out positive.",
     ),
     "swapped": ("Swapped superheat and subcooling", "Large insulated line: superheat. Small line: subcooling."),
     "target_wrong_device": (
-        "Took the target of another metering device",
-        "Look at the device before looking up its target.",
+        "Used the target for another metering device",
+        "Check the metering device before looking up a target.",
     ),
     "low_suction_is_low_charge": (
-        "Called a low suction an undercharge",
-        "Suction follows load and air as well: ask superheat and subcooling.",
+        "Called low suction a low charge",
+        "Suction follows load and airflow too: check superheat and subcooling.",
     ),
     "charge_to_raise_subcooling": (
-        "Adds refrigerant to raise the subcooling",
-        "Superheat says the coil is flooded already: look at the metering device.",
+        "Adds refrigerant to raise subcooling",
+        "Superheat says the coil is already flooded: check the metering device.",
     ),
     "charge_a_dirty_machine": (
-        "Charges a machine with a dirty or starved coil",
+        "Charges a system with a dirty coil or low airflow",
         "Airflow and coils first, charge last.",
     ),
     "charge_a_wet_machine": (
-        "Charges a machine whose condenser is still wet",
-        "Wait until it is dry; readings mean nothing before.",
+        "Charges a system whose condenser is still wet",
+        "Wait until it is dry; readings mean nothing until then.",
     ),
     "compressor_unproven": (
         "Condemns the compressor without a pump-down",
-        "Prove it: a good compressor pulls the suction down at once.",
+        "Prove it: a good compressor pulls suction down right away.",
     ),
-    "add_refrigerant": ("Adds a tenth of the charge", "Weigh in only what a leak took, once it is found."),
+    "add_refrigerant": (
+        "Adds a tenth of the charge",
+        "Weigh in only what leaked out, once the leak is found and repaired.",
+    ),
     "second_first": ("Repairs the second fault first", "Repair the first thing found, run, read again."),
     "acts_on_a_sound_machine": (
         "Repairs something on a machine with nothing wrong",
-        "All figures on target: leave the circuit alone.",
+        "All figures on target: leave the system alone.",
     ),
 }
 

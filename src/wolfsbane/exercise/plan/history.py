@@ -103,7 +103,7 @@ def _faults(before: tuple[Fault, ...], after: tuple[Fault, ...], system: str) ->
 
     old, new = {f.id: f for f in before}, {f.id: f for f in after}
     found = [f"{told(f)} planted" for f in after if f.id not in old] + [
-        f"{kind(f).name} taken out" for f in before if f.id not in new
+        f"{kind(f).name} removed" for f in before if f.id not in new
     ]
     for f in after:
         was = old.get(f.id)

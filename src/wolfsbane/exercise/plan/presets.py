@@ -15,17 +15,17 @@ if TYPE_CHECKING:
 
 #: id, name, what it teaches, handles in degrees F; only handles the machine has are taken, held to their ranges
 _WEATHERS: tuple[Any, ...] = (
-    ("rated", "Rated day", "What the plate was measured at.", {}),
+    ("rated", "Rated day", "Where the nameplate was rated.", {}),
     (
         "design",
         "Hot afternoon",
-        "High head, small reserve: faults show early.",
+        "High head, little capacity to spare: faults show early.",
         {"outdoor_db_f": 105, "return_db_f": 80, "return_wb_f": 67, "water_in_f": 90},
     ),
     (
         "mild",
         "Mild morning",
-        "Low head; an orifice feeds little, a valve loses grip.",
+        "Low head: an orifice feeds less and a TXV loses control.",
         {"outdoor_db_f": 70, "return_db_f": 74, "return_wb_f": 62, "water_in_f": 70},
     ),
     (
@@ -55,38 +55,38 @@ _FAULTS = (
     (
         "hidden_charge",
         "Low charge behind a dirty condenser",
-        "The dirt holds the head up and hides the empty condenser.",
+        "The dirt holds head pressure up and hides the low charge.",
         (("dirty_condenser", "moderate"), ("undercharge", "moderate")),
     ),
     (
         "topped_up",
-        "Topped up for want of air",
-        "Somebody added gas to a machine that lacked airflow.",
+        "Topped off for low airflow",
+        "Somebody added refrigerant to a system that was short of airflow.",
         (("low_airflow", "mild"), ("overcharge", "moderate")),
     ),
     (
         "reaches_for_gas",
-        "Looks like low charge, is the drier",
-        "High superheat alone asks for gas; subcooling says no.",
+        "Looks like low charge, it's the drier",
+        "High superheat alone says add refrigerant; subcooling says no.",
         (("liquid_line_restriction", "moderate"),),
     ),
     (
         "floods",
         "Valve floods",
-        "Superheat and subcooling ask for opposite corrections.",
+        "Superheat and subcooling call for opposite corrections.",
         (("valve_overfeeding", "moderate"),),
     ),
     ("worn", "Worn compressor", "Suction up, head down: not the charge.", (("leaking_compressor_valves", "moderate"),)),
     (
         "liar",
-        "The gauge lies",
-        "A machine with nothing wrong read with a gauge that was never zeroed.",
+        "The gauge is off",
+        "Nothing wrong, but read with a gauge that was never zeroed.",
         (("gauge_not_zeroed", "severe"),),
     ),
     (
         "bad_clamp",
         "Low charge and a loose clamp",
-        "Two thermometers before one conclusion.",
+        "Check two thermometers before one conclusion.",
         (("undercharge", "moderate"), ("clamp_loose", "moderate")),
     ),
 )

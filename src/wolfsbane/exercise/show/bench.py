@@ -163,22 +163,22 @@ def _signs(machine: Machine, state: CircuitState, planted: tuple[Fault, ...], pt
         glass = "bubbles in the sight glass" if state.sight_glass_quality > _FLASHES else "clear sight glass"
         found.append(f"Receiver {100 * state.receiver.level:.0f} % full, {glass}.")
     if state.equalized:
-        found.append("The pressures stay equal: the compressor moves nothing.")
+        found.append("Pressures stay equal: the compressor is not pumping.")
     if state.slugging:
-        found.append("Liquid comes back in slugs; the discharge temperature is no guide.")
+        found.append("Liquid is slugging back; discharge temperature is no guide.")
     elif state.flood_back:
-        found.append("Liquid comes back to the compressor.")
+        found.append("Liquid is flooding back to the compressor.")
     if state.frosting and machine.comfort:
-        found.append("The coil is below freezing and will ice; these readings are from before the ice.")
+        found.append("The coil is below freezing and will ice up; these readings are from before the ice.")
     if state.swing is not None:
-        found.append("The valve hunts: readings swing over the ranges shown.")
+        found.append("The TXV is hunting: readings swing over the ranges shown.")
     if state.twin is not None:
         stopped = state.twin.equalized or state.twin.trip
         found.append("The second circuit does not run." if stopped else "The second circuit runs.")
     if pt_scale != machine.refrigerant:
         found.append(f"Saturation is read on the {pt_scale} scale; the machine holds {machine.refrigerant}.")
     if any(f.id == "wrong_refrigerant" for f in planted):
-        found.append(f"{state.refrigerant} is in it; the plate says {machine.refrigerant}.")
+        found.append(f"{state.refrigerant} is in it; the nameplate says {machine.refrigerant}.")
     return found
 
 
@@ -256,7 +256,10 @@ def judged(
     machine, disturbed = cases.machine, [f for f in faults if f.id in INSTRUMENT_FAULTS]
     planted = tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
     if disturbed or any(f.id in NOT_ON_PAPER for f in planted) or len(planted) > 2 or not on_paper(machine):
-        return {"fair": False, "sentence": "For the bench: no call on paper. What its readings prove stands beside it."}
+        return {
+            "fair": False,
+            "sentence": "For the bench only: it cannot be a call on paper. The proof shows what its readings prove.",
+        }
     if len(candidates(machine, tuple(f.id for f in planted), tests)) > MAX_OFFERED:
         return {
             "fair": False,

@@ -110,7 +110,7 @@ def superheat_target(return_wb: float, outdoor_db: float, system: str) -> dict[s
             raise BadInputError(name, shown, f"{ends[0]:.0f} to {ends[1]:.0f} {unit}")
     k = 1.0 if system == "us" else 1 / 1.8
     formula, chart = (total_superheat_target_df(wet_f, outdoor_f, by) for by in ("formula", "chart"))
-    note = "" if formula >= LEAST_TARGET_DF else "Too small to charge by: weigh the charge in instead."
+    note = "" if formula >= LEAST_TARGET_DF else "Too small to charge by: weigh in the charge instead."
     return {
         "formula": round(formula * k, 1) + 0.0,
         "chart": round(chart * k, 1) + 0.0,

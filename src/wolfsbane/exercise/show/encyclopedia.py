@@ -50,7 +50,7 @@ def signature(machine: Machine, fault_id: str, practice: Practice, system: str) 
     """
     if fault_id in INSTRUMENT_FAULTS:
         raise BadInputError(
-            "fault", fault_id, "a fault of the machine: trouble of an instrument shows on its own reading only"
+            "fault", fault_id, "a fault of the machine: an instrument problem shows on its own reading only"
         )
     kind = fault_kind(fault_id)
     if not kind.suits(machine):

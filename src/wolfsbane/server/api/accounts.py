@@ -54,7 +54,7 @@ def account_change(path: AccountPath, body: AccountChange) -> dict[str, Any]:
         leaves = row["role"] == "instructor" and not row["disabled"] and (body.role != "instructor" or body.disabled)
         if leaves and queries.account_instructors(connection, school_id=g.user["school_id"])["number"] < 2:
             raise ApiError(
-                409, "last_instructor", "this is the last instructor of the school; make another one first", "role"
+                409, "last_instructor", "this is the school's last instructor; add another one first", "role"
             )
         queries.account_put(
             connection,

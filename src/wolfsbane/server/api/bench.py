@@ -131,7 +131,7 @@ def bench_story(body: StoryBody) -> dict[str, Any]:
     return {"complaint": complaint, "history": history, "look_round": [fitted(line, m.metering) for line in look_round]}
 
 
-_ANSWERS = {NOT_SETTLED: "Not settled: wait", NOT_ENOUGH: "Not enough readings"}
+_ANSWERS = {NOT_SETTLED: "Not stabilized: wait", NOT_ENOUGH: "Not enough readings"}
 
 
 @api.post("/diagnose", responses={200: DiagnosisReply})

@@ -1,6 +1,5 @@
 """What the catalog tells: machines, faults, practices, and what belongs to each."""
 
-
 from wolfsbane.server.api.models import Model
 
 

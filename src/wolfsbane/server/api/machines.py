@@ -26,7 +26,7 @@ def _tuned(body: PlateBody) -> Tuned:
         return tune(plate)
     except NoConvergenceError as error:
         raise BadInputError(
-            "capacity_btuh", plate.capacity_btuh, f"ratings that one machine of this kind can meet ({error})"
+            "capacity_btuh", plate.capacity_btuh, f"ratings that one machine of this type can meet ({error})"
         ) from None
 
 

@@ -58,11 +58,11 @@ def register(app: OpenAPI) -> None:
     @app.errorhandler(ConflictError)
     def _conflict(error: Any) -> Any:
         words = {
-            "class_name_taken": "a class of this name exists already; choose another name",
-            "users_login_key": "somebody has this log-in already; choose another one",
+            "class_name_taken": "a class with this name already exists; choose another name",
+            "users_login_key": "this log-in is already taken; choose another one",
         }
         return jsonify(body("taken", words.get(str(error), "this exists already"))), 409
 
     @app.errorhandler(500)
     def _crash(_error: Any) -> Any:
-        return jsonify(body("crash", "something broke on our side; what you typed is still here")), 500
+        return jsonify(body("crash", "something went wrong on our side; what you typed is still here")), 500

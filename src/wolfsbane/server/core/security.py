@@ -98,7 +98,7 @@ def log_in(db: Database, config: Config, login: str, password: str) -> tuple[dic
                 hours=config.session_hours,
             )
     if not fits:
-        raise ApiError(401, "wrong_login", "name and password do not fit; try again", "password")
+        raise ApiError(401, "wrong_login", "name and password do not match; try again", "password")
     return user, token, csrf
 
 
@@ -140,7 +140,7 @@ def register(app: OpenAPI) -> None:
             if g.user is None:
                 raise ApiError(401, "log_in", "please log in; what you typed is kept")
             if g.user["role"] not in allowed:
-                raise ApiError(403, "not_allowed", "this page is not for your role")
+                raise ApiError(403, "not_allowed", "your role cannot open this page")
         if request.method not in ("GET", "HEAD", "OPTIONS"):
             expected = g.user["csrf"] if g.user else request.cookies.get(CSRF_COOKIE, "")
             given = request.headers.get(CSRF_HEADER, "")

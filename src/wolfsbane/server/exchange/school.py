@@ -125,7 +125,9 @@ def _read(data: bytes) -> dict[str, list[Any]]:
             raise BadInputError("schema", manifest["schema"], str(SCHEMA))
         for table, text in raw.items():
             if hashes.get(f"{table}.jsonl") != hashlib.sha256(text).hexdigest():
-                raise BadInputError("file", f"{table}.jsonl", "a file as it was exported: its hash does not fit")
+                raise BadInputError(
+                    "file", f"{table}.jsonl", "a file exactly as it was exported: its hash does not match"
+                )
         rows = {table: [json.loads(line) for line in text.decode().splitlines()] for table, text in raw.items()}
     except (zipfile.BadZipFile, KeyError, ValueError, TypeError, AttributeError) as error:
         if isinstance(error, BadInputError):

@@ -181,7 +181,7 @@ def _repair_of(call: Call) -> list[str]:
     if key is None or "amount" not in number:
         return []
     amount = key.amount
-    also = f", or {amount.also[0]:g} {amount.unit} weighed in anew" if amount.also else ""
+    also = f", or {amount.also[0]:g} {amount.unit} weighed in" if amount.also else ""
     moved = f"{amount.value:+g}".replace("-", "−") if amount.value else "0"
     ordered = " ".join(str(call.choices.number(step)) for step in key.steps)
     lines = [

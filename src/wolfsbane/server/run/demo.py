@@ -45,15 +45,15 @@ _WEATHER = {"outdoor_db_f": 93, "return_db_f": 78, "return_wb_f": 65.5}
 _SCENARIOS = (
     ("Runs all afternoon", "split-3t-r410a-txv", "undercharge", 80, "charge"),
     ("Fine until lunch", "split-3t-r410a-txv", "dirty_condenser", 60, "air outdoors"),
-    ("Hardly any air in the far room", "split-3t-r410a-orifice", "low_airflow", 48, "air indoors"),
-    ("New drier, weak cooling", "split-3t-r410a-txv", "liquid_line_restriction", 170, "metering"),
-    ("Rumble at start", "split-3t-r410a-txv", "valve_overfeeding", 98, "metering"),
-    ("A neighbor worries", "split-3t-r410a-orifice", NONE, None, "nothing wrong"),
-    ("Never gets there", "split-3t-r410a-txv", "leaking_compressor_valves", 40, "compressor"),
-    ("Somebody added gas", "split-3t-r22-txv", "overcharge", 126, "charge"),
-    ("The fan was changed in spring", "split-3t-r454b-txv", "condenser_fan_weak", 58, "air outdoors"),
+    ("Hardly any air in the back bedroom", "split-3t-r410a-orifice", "low_airflow", 48, "air indoors"),
+    ("New drier, not cooling well", "split-3t-r410a-txv", "liquid_line_restriction", 170, "metering"),
+    ("Rumble at start-up", "split-3t-r410a-txv", "valve_overfeeding", 98, "metering"),
+    ("A worried neighbor", "split-3t-r410a-orifice", NONE, None, "nothing wrong"),
+    ("Never satisfies", "split-3t-r410a-txv", "leaking_compressor_valves", 40, "compressor"),
+    ("Somebody added refrigerant", "split-3t-r22-txv", "overcharge", 126, "charge"),
+    ("Fan motor replaced in spring", "split-3t-r454b-txv", "condenser_fan_weak", 58, "air outdoors"),
     ("Cold air, little of it", "heatpump-3t-r410a-txv", "low_airflow", 46, "air indoors"),
-    ("Since the coil was soldered", "split-3t-r32-eev", "distributor_blocked", 55, "air indoors"),
+    ("Since the coil was brazed", "split-3t-r32-eev", "distributor_blocked", 55, "air indoors"),
 )
 #: for the bench and the projector: calls on paper are for rooms so far
 _COOLER = {
@@ -170,7 +170,7 @@ def _practice(connection: Connection) -> None:
     sheets.draft(
         connection,
         user,
-        title="Week 11: a ladder",
+        title="Week 11: easy to hard",
         items=[drill("spot_the_error", 3), call(5), call(4), call(3)],
         **of_class,
     )

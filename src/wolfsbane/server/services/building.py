@@ -22,7 +22,8 @@ if TYPE_CHECKING:
     from wolfsbane.server.core.db.database import Connection, Database
 
 _BROKEN = (
-    "Something broke on our side while this sheet was made. It is tried again by itself; if it stays so, issue it anew."
+    "Something went wrong on our side while this sheet was being made. It "
+    "will be tried again; if it stays this way, issue it again."
 )
 #: below this many draws starting processes takes longer than they save
 _WORTH_PROCESSES = 12

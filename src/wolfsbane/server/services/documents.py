@@ -76,8 +76,8 @@ def document(db: Database, user: dict[str, Any], sheet_id: int, kind: str) -> by
             raise ApiError(
                 409,
                 "not_printed",
-                f"the {kind} of this sheet is not printed, or not as things stand now; "
-                "press Print on the page of the sheet",
+                f"the {kind} of this sheet is not printed, or is out of date; "
+                "press Print on the sheet's page",
             )
         papers = [] if kind == "feedback" else sheets.printed_papers(connection, school_id, sheet_id)
         first: list[Body] = papers[0]["calls"] if papers else []
@@ -96,7 +96,7 @@ def document(db: Database, user: dict[str, Any], sheet_id: int, kind: str) -> by
     if pdf is None:
         raise not_found(
             {
-                "plants": "a call planted on a rig",
+                "plants": "a call on a rig",
                 "slips": "a test that may be asked for",
                 "feedback": "a marked paper",
             }.get(kind, f"a {kind}")
@@ -127,7 +127,7 @@ def rotation(db: Database, user: dict[str, Any], sheet_id: int, minutes: int, ri
         people = sheets.people_of(connection, user["school_id"], row["class_id"])
     pdf = extras.rotation_pdf(printable(row), papers[0]["calls"] if papers else [], people, minutes, rigs)
     if pdf is None:
-        raise not_found("a call planted on a rig")
+        raise not_found("a call on a rig")
     return pdf
 
 

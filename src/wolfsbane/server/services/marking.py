@@ -217,8 +217,8 @@ def _refuse_lost(answers: dict[str, str], base: dict[str, int] | None, there: di
             raise ApiError(
                 409,
                 "marked_meanwhile",
-                f"somebody else has just typed “{now['raw']}” where you typed “{raw}” "
-                "(nothing is lost: reload the paper, look at the paper and type what stands there)",
+                f"somebody else just typed “{now['raw']}” where you typed “{raw}” "
+                "(nothing is lost: reload, look at the paper and type what it says)",
                 question_id,
             )
 
@@ -276,7 +276,7 @@ def override(
             raise BadInputError("earned", earned, f"0 to {old['points']}")
         confirmed = old["code"] == "to_confirm" and earned == old["suggested"] and not reason.strip()
         if not confirmed and not reason.strip():
-            raise BadInputError("reason", reason, "a few words: why this mark stands against the rubric")
+            raise BadInputError("reason", reason, "a few words: why this mark differs from the rubric")
         queries.mark_put(
             connection,
             school_id=user["school_id"],

@@ -154,7 +154,7 @@ def rig_of(connection: Connection, user: dict[str, Any], sheet_id: int, position
     """(row of the sheet's item, the frozen call of the rig) at a position. Raises BadInputError, ApiError."""
     row = _position(connection, sheet_id, position)
     if row["data"].get("kind") != "rig":
-        raise BadInputError("position", position, "a call that is planted on a rig")
+        raise BadInputError("position", position, "a call that is on a rig")
     for frozen in queries.sheet_bodies(connection, school_id=user["school_id"], sheet_id=sheet_id):
         if frozen["position"] == position:
             return row, call_from_json(frozen["body"])

@@ -53,7 +53,9 @@ def read_roster(text: str) -> tuple[list[dict[str, str]], list[str]]:
         elif wrong:
             problems.append(f"line {number}: {wrong} is longer than {_LONGEST[wrong]} characters")
         elif (cells["name"].lower(), cells["number"]) in seen:
-            problems.append(f"line {number}: {cells['name']} stands there twice; give them numbers to tell them apart")
+            problems.append(
+                f"line {number}: {cells['name']} is in the list twice; give them numbers to tell them apart"
+            )
         elif len(people) >= MAX:
             problems.append(f"line {number}: more than {MAX} in one class")
         else:

@@ -121,7 +121,7 @@ def held(connection: Connection, user: dict[str, Any], sheet_id: int, *allowed: 
         raise not_found(f"sheet {sheet_id}")
     if allowed and row["status"] not in allowed:
         raise ApiError(
-            409, "not_now", f"this sheet is {row['status']}: that can be done while it is {' or '.join(allowed)}"
+            409, "not_now", f"this sheet is {row['status']}: this can be done while it is {' or '.join(allowed)}"
         )
     return row
 
@@ -243,7 +243,7 @@ def free_code(connection: Connection, sheet: dict[str, Any], index: int, attempt
         code = papers_of.code_for(sheet["seed"], f"{sheet['id']}/{attempt}/{more}", index)
         if not queries.code_taken(connection, school_id=sheet["school_id"], code=code)["taken"]:
             return code
-    raise RuntimeError("no free paper code in a hundred draws")
+    raise RuntimeError("no free paper code in a hundred tries")
 
 
 def one_more_paper(connection: Connection, user: dict[str, Any], sheet_id: int, apprentice_id: int) -> str:

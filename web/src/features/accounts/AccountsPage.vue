@@ -82,7 +82,7 @@ async function bringIn(event: Event): Promise<void> {
       } as never),
     )
     const rows = (reply as Schemas['SchoolImported']).rows
-    said.value = `Here now: ${rows.classes} classes, ${rows.scenarios} scenarios, ${rows.sheets} sheets, ${rows.papers} papers. Imported accounts need a new password.`
+    said.value = `Imported: ${rows.classes} classes, ${rows.scenarios} scenarios, ${rows.sheets} sheets, ${rows.papers} papers. Imported accounts need a new password.`
     await load()
   } catch (error) {
     failure.value = sentence(error)
@@ -147,7 +147,7 @@ function askPassword(id: number) {
                     :aria-label="`New password for ${a.name}, 10 characters or more`"
                     placeholder="10 characters or more"
                   /><el-button size="small" type="primary" native-type="submit" :disabled="password.length < 10"
-                    >Keep</el-button
+                    >Save</el-button
                   >
                 </form>
                 <el-button v-else size="small" @click="askPassword(a.id)">New password</el-button>
@@ -159,8 +159,8 @@ function askPassword(id: number) {
           </tbody>
         </table>
         <p class="soft">
-          An assistant marker opens sheets and papers and types answers; they change no rule and no mark. An apprentice
-          sees their own feedback once it is released.
+          An assistant marker opens sheets and papers and types in answers, but cannot change a rule or a mark. An
+          apprentice sees their own feedback once it is released.
         </p>
       </section>
       <form class="card" @submit.prevent="add">

@@ -52,7 +52,7 @@ const { opened, busy, said, failure, save, saveNew, start } = props.saving
       ><span>Practice</span
       ><select v-model="state.practice" aria-label="Practice">
         <option v-for="s in catalogue?.practices" :key="s.id" :value="s.id">{{ s.name }}</option></select
-      ><RouterLink to="/practices" title="Look at the practices, copy and change one">change</RouterLink></label
+      ><RouterLink to="/practices" title="See the practices; copy and change one">change</RouterLink></label
     >
     <span class="grow" />
     <span v-if="failure" class="error" role="alert">{{ failure }}</span>
@@ -82,7 +82,9 @@ const { opened, busy, said, failure, save, saveNew, start } = props.saving
     <el-button class="next" :disabled="!reply || !!reply.trip" data-test="project" @click="emit('project')"
       >Project</el-button
     >
-    <button type="button" class="keys" aria-label="Keys of the bench" title="Keys (?)" @click="emit('keys')">?</button>
+    <button type="button" class="keys" aria-label="Keyboard shortcuts" title="Shortcuts (?)" @click="emit('keys')">
+      ?
+    </button>
   </form>
 </template>
 

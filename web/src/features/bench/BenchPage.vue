@@ -87,11 +87,11 @@ function addReading(event: Event): void {
   list.value = ''
 }
 const keys: Shortcut[] = [
-  { keys: 'f', does: 'find a fault to plant', run: () => find('[data-test=fault] input') },
+  { keys: 'f', does: 'find a fault to add', run: () => find('[data-test=fault] input') },
   { keys: 'l', does: 'last fault: mild, moderate, severe', run: nextLevel },
   {
     keys: 'x',
-    does: 'take the last fault out',
+    does: 'remove the last fault',
     run: () => {
       const row = rows.value.at(-1)
       if (row) bench.remove(row.planted.id)
@@ -106,7 +106,7 @@ const keys: Shortcut[] = [
   { keys: '5', does: 'story', run: () => (tab.value = 'story') },
   {
     keys: 'g',
-    does: 'give the first reading or test that separates',
+    does: 'give the first reading or test that tells them apart',
     run: () => {
       const s = proof.value?.splits[0]
       if (s) give(s.id)
@@ -149,7 +149,7 @@ const keysOn = shortcuts.on
         <p v-if="failure" class="card error" role="alert">{{ failure }}</p>
         <div v-if="reply?.trip" class="card trip" role="status">
           <h1>The machine {{ reply.trip.sentence }}</h1>
-          <p>There is nothing to read on a machine that has cut out. Turn the fault down or pick milder weather.</p>
+          <p>The machine has cut out, so there is nothing to read. Reduce the fault or pick milder weather.</p>
           <el-button @click="history.undo()">Undo the last change</el-button>
         </div>
         <template v-else-if="reply && machine">
@@ -172,9 +172,9 @@ const keysOn = shortcuts.on
               </div>
               <span class="signs" data-test="signs">{{ reply.signs.join(' ') }}</span>
               <label v-if="tab === 'circuit'" class="more"
-                ><span class="off">Give another reading</span
+                ><span class="off">Add another reading</span
                 ><select data-test="more" @change="addReading">
-                  <option value="">give another reading…</option>
+                  <option value="">add another reading…</option>
                   <option v-for="p in more" :key="p.id" :value="p.id">{{ p.name }}</option>
                 </select></label
               >

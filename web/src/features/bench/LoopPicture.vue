@@ -104,7 +104,7 @@ const said = computed(() =>
 <template>
   <div class="loop">
     <p v-if="failure" class="error">{{ failure }}</p>
-    <p v-else-if="!loop" class="soft none">Nothing circulates: there is no loop to draw.</p>
+    <p v-else-if="!loop" class="soft none">No refrigerant is circulating: there is no cycle to draw.</p>
     <template v-else-if="option">
       <ChartPicture :option="option" :said="said" data-test="loop" />
       <ol class="corners">

@@ -102,9 +102,9 @@ const words = (id: string) => id.replace(/_/g, ' ')
     </div>
     <div v-if="opened === row.planted.id" class="about">
       <p>{{ row.kind.effect }}</p>
-      <p v-if="look(row)"><b>Look:</b> {{ look(row) }}</p>
-      <p v-if="row.kind.tests.length"><b>Told by:</b> {{ row.kind.tests.join('; ') }}</p>
-      <p><b>Then:</b> {{ row.kind.remedy }}</p>
+      <p v-if="look(row)"><b>Inspection:</b> {{ look(row) }}</p>
+      <p v-if="row.kind.tests.length"><b>Confirm with:</b> {{ row.kind.tests.join('; ') }}</p>
+      <p><b>Repair:</b> {{ row.kind.remedy }}</p>
       <p v-if="row.kind.hazard" class="caution">{{ row.kind.hazard }}</p>
       <p><b>On a rig:</b> {{ row.kind.rig.join(' ') }}</p>
     </div>

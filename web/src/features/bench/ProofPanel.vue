@@ -48,7 +48,7 @@ const told = (r: { out: boolean; far: boolean; distance: number }) =>
       <p role="status">
         <b v-if="proving" class="soft" data-test="verdict">Proving…</b
         ><b v-else-if="proof" data-test="verdict">{{ verdict }}</b
-        ><span v-else class="soft">No proof for this machine here.</span>
+        ><span v-else class="soft">No proof for this machine.</span>
       </p>
       <ol v-if="near.length" class="ladder" aria-label="Look-alikes by distance in reading tolerances">
         <li
@@ -73,12 +73,12 @@ const told = (r: { out: boolean; far: boolean; distance: number }) =>
         </li>
       </ol>
       <p v-if="near.length" class="axis">
-        <span>no reading tells apart</span><span>distance in reading tolerances →</span>
+        <span>no reading can tell it apart</span><span>distance in reading tolerances →</span>
       </p>
     </div>
     <div class="given">
       <template v-if="proof && proof.splits.length">
-        <h3>Give this as well</h3>
+        <h3>Give this too</h3>
         <div v-for="s in proof.splits.slice(0, 3)" :key="s.id" class="split">
           <span :title="`rules out ${s.removes.join(', ')}`"
             >{{ s.text }}<small>rules out {{ s.removes.join(', ') }}</small></span
@@ -86,7 +86,7 @@ const told = (r: { out: boolean; far: boolean; distance: number }) =>
           <el-button size="small" :aria-label="`Give ${s.text}`" data-test="give" @click="give(s.id)">Give</el-button>
         </div>
       </template>
-      <p v-if="proof?.left.length" class="soft">Nothing here splits off {{ proof.left.join(', ') }}.</p>
+      <p v-if="proof?.left.length" class="soft">Nothing here rules out {{ proof.left.join(', ') }}.</p>
       <template v-if="state.given.length">
         <h3>Given with the call</h3>
         <el-tag v-for="t in state.given" :key="t" closable disable-transitions @close="withhold(t)">{{

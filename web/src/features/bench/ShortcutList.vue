@@ -7,7 +7,7 @@ const on = defineModel<boolean>('on', { required: true })
 </script>
 
 <template>
-  <el-dialog v-model="open" title="Keys of the bench" width="520px">
+  <el-dialog v-model="open" title="Keyboard shortcuts" width="520px">
     <dl data-test="shortcuts">
       <template v-for="s in list" :key="s.keys"
         ><dt>

@@ -48,20 +48,20 @@ async function draft(again: boolean): Promise<void> {
           v-model="state.story.history"
           rows="2"
           maxlength="600"
-          placeholder="Who touched it last, what changed"
+          placeholder="Who worked on it last, what changed"
         />
       </label>
       <label
-        ><span>Visual inspection, a line each</span
+        ><span>Visual inspection, one line each</span
         ><textarea v-model="state.story.look_round" rows="4" data-test="look-round" placeholder="Filter clean." />
       </label>
     </div>
     <div class="side">
-      <el-button data-test="draft" @click="draft(false)">Draft what is empty</el-button>
+      <el-button data-test="draft" @click="draft(false)">Draft the empty ones</el-button>
       <el-button @click="draft(true)">Another draft</el-button>
       <p class="soft">
-        A draft comes from the fault and the machine and gives no more away than an honest look would. Change every word
-        of it. What stays empty is drafted anew for each apprentice.
+        A draft comes from the fault and the machine and gives away no more than an honest inspection would. Change any
+        of it. What you leave empty is drafted new for each apprentice.
       </p>
       <label
         ><span>Tags, with commas between</span

@@ -28,13 +28,13 @@ watch(body, () => (answers.value = []))
     <div class="head">
       <h2>Ask for a test</h2>
       <p v-if="!answers.length" class="soft">
-        Pump-down, bulb, standing pressure, a look at the filter: the machine answers as it is set.
+        Pump-down, bulb, standing pressure, checking the filter: the machine answers as it is set.
       </p>
     </div>
     <el-select
       :model-value="''"
       filterable
-      placeholder="Which test or look?"
+      placeholder="Which test or inspection?"
       aria-label="Test"
       class="wide"
       data-test="test"

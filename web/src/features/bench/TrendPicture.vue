@@ -168,7 +168,7 @@ const said = computed(() => (series.value && reply.value ? `${series.value.label
       <p v-if="shows && reply" class="shows" data-test="shows">
         {{ shows.label }} reads {{ WORDS[shows.verdict] }} from <b class="num">{{ shows.at }} {{ reply.unit }}</b> on.
       </p>
-      <p v-else-if="reply && reply.shows.length" class="shows">This figure keeps its verdict all the way.</p>
+      <p v-else-if="reply && reply.shows.length" class="shows">This figure keeps its verdict over the whole range.</p>
       <p v-for="t in reply?.trips" :key="t.from" class="shows trip">
         Cuts out on {{ CUTOUTS[t.cutout] ?? t.cutout }}: {{ t.from }} to {{ t.to }} {{ reply?.unit }}.
       </p>
@@ -180,8 +180,8 @@ const said = computed(() => (series.value && reply.value ? `${series.value.label
         {{ reply.unit }}.
       </p>
       <p class="soft list">
-        Heavy line: this machine. Dashed: nothing wrong. Shaded: target. Upright: where it stands now; amber upright:
-        where the verdict turns.
+        Heavy line: this machine. Dashed: nothing wrong. Shaded: target. Vertical: where it is now; amber vertical:
+        where the verdict changes.
       </p>
     </div>
     <p v-if="failure" class="error">{{ failure }}</p>

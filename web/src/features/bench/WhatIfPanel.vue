@@ -12,9 +12,9 @@ const last = computed(() => Math.max(0, (reply.value?.frames.length ?? 1) - 1))
   <div class="card told">
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     <p v-if="!reply" class="soft first">
-      Pick an action on the left: what if they did this? The machine above is played through time until it settles.
-      Nothing of it is saved. <RouterLink to="/work" data-test="to-work">Work on it in earnest</RouterLink>, with
-      weights and the right plan.
+      Pick an action on the left: what if they did this? The machine above runs until it stabilizes. Nothing is saved.
+      <RouterLink to="/work" data-test="to-work">Go to the work room</RouterLink>, with weights and the correct
+      sequence.
     </p>
     <template v-else>
       <div class="time">

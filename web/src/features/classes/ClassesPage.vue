@@ -128,7 +128,7 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
             ><RouterLink :to="`/classes/${open.id}/results`">Results</RouterLink
             ><a :href="`/api/v1/classes/${open.id}/gradebook.xlsx`">Gradebook</a
             ><el-button size="small" @click="change({ archived: !open.archived })">{{
-              open.archived ? 'Bring back' : 'Archive'
+              open.archived ? 'Restore' : 'Archive'
             }}</el-button></span
           >
         </div>
@@ -149,7 +149,7 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
               maxlength="40"
               placeholder="term"
               aria-label="Term"
-            /><el-button native-type="submit">Keep</el-button>
+            /><el-button native-type="submit">Save</el-button>
           </form>
         </details>
       </section>
@@ -162,7 +162,7 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
           /></label>
         </template>
         <label class="field"
-          ><span>Apprentices, one name a line ({{ roster.people.length }}); a comma parts name, number, group</span
+          ><span>Apprentices, one name per line ({{ roster.people.length }}); commas separate name, number, group</span
           ><el-input v-model="draft.list" type="textarea" :rows="adding || !open ? 12 : 6"
         /></label>
         <label class="file">or a CSV <input type="file" accept=".csv,text/csv,text/plain" @change="take" /></label>

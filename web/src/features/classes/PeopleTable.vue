@@ -76,7 +76,7 @@ const erase = (id: number) => run(() => ask(api.DELETE('/api/v1/apprentices/{app
               /></label>
               <label class="check"><input v-model="form.gone" type="checkbox" /> left the class</label>
               <span class="hands"
-                ><el-button size="small" type="primary" native-type="submit">Keep</el-button
+                ><el-button size="small" type="primary" native-type="submit">Save</el-button
                 ><a :href="`/api/v1/apprentices/${p.id}/data`">All data</a>
                 <el-button v-if="erasing !== p.id" size="small" link type="danger" @click="erasing = p.id"
                   >Erase …</el-button
@@ -84,9 +84,9 @@ const erase = (id: number) => run(() => ask(api.DELETE('/api/v1/apprentices/{app
               >
             </form>
             <p v-if="erasing === p.id" class="erase">
-              <b>Erase {{ p.name }}?</b> Papers, answers, marks and log-in go; it cannot be undone.
+              <b>Erase {{ p.name }}?</b> Papers, answers, marks and log-in are erased; this cannot be undone.
               <el-button size="small" type="danger" @click="erase(p.id)">Erase for good</el-button>
-              <el-button size="small" @click="erasing = null">Keep them</el-button>
+              <el-button size="small" @click="erasing = null">Cancel</el-button>
             </p>
           </td>
         </tr>

@@ -142,7 +142,7 @@ onBeforeUnmount(() => (rows.value = null))
       <el-button v-if="!archived" type="primary" @click="router.push('/bench')">Go to the bench</el-button>
     </div>
     <div v-else-if="rows && !shown.length" class="empty">
-      <p>Nothing fits what you are looking for.</p>
+      <p>Nothing matches your search.</p>
       <el-button @click="wanted = { ...EVERYTHING }">Show all {{ rows.length }}</el-button>
     </div>
     <div v-else-if="rows" class="card">
@@ -212,7 +212,7 @@ onBeforeUnmount(() => (rows.value = null))
                     >Archive</el-button
                   ></template
                 >
-                <el-button v-if="r.mine && archived" size="small" @click="restore(r)">Bring back</el-button>
+                <el-button v-if="r.mine && archived" size="small" @click="restore(r)">Restore</el-button>
               </td>
             </tr>
             <tr v-if="unfolded === r.id">

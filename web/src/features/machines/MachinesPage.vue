@@ -107,7 +107,7 @@ void ask(api.GET('/api/v1/catalogue'))
           ></label
         >
       </div>
-      <h2>Known ratings <small>leave empty what nobody knows</small></h2>
+      <h2>Known ratings <small>leave blank what you do not know</small></h2>
       <div class="grid">
         <label v-for="f in KNOWN" :key="f.id"
           ><span>{{ f.label }}</span
@@ -116,7 +116,7 @@ void ask(api.GET('/api/v1/catalogue'))
           ></label
         >
       </div>
-      <h2>Read in this weather <small>empty: the rating point</small></h2>
+      <h2>Read in this weather <small>blank: the rating point</small></h2>
       <div class="grid">
         <label v-for="f in weather" :key="f.id"
           ><span>{{ f.label }}</span
@@ -133,21 +133,21 @@ void ask(api.GET('/api/v1/catalogue'))
           :loading="busy"
           :disabled="!(form.name ?? '').trim() || !(form.capacity_btuh ?? '').trim()"
           data-test="tune"
-          >Tune</el-button
+          >Match</el-button
         >
-        <el-button v-if="tuned" :loading="busy" data-test="keep" @click="run(true)">Keep this machine</el-button>
+        <el-button v-if="tuned" :loading="busy" data-test="keep" @click="run(true)">Save this machine</el-button>
       </div>
     </form>
     <section class="found">
       <div v-if="tuned" class="card">
-        <h2>What the tuner makes of it</h2>
+        <h2>What was fitted</h2>
         <ReportPicture :tuned="tuned" />
       </div>
       <div v-else class="empty">
         <h1>A machine of your own</h1>
         <p>
-          Enter the plate and what ratings are known. The tuner finds a machine that meets them, says how closely, and
-          names what on the plate cannot stand together.
+          Enter the nameplate and any known ratings. Wolfsbane finds a machine that matches them, says how closely, and
+          names figures that contradict each other.
         </p>
       </div>
       <div v-if="own.length" class="card">

@@ -32,7 +32,7 @@ export const CONDENSERS = { tube_and_fin: 'tube and fin', microchannel: 'microch
 export const PLATE: FieldRow[] = [
   { id: 'capacity_btuh', label: 'Capacity', unit: 'Btu/h' },
   { id: 'factory_charge_oz', label: 'Factory charge', unit: 'oz' },
-  { id: 'plate_subcooling_df', label: 'Subcooling on the plate', unit: '°F' },
+  { id: 'plate_subcooling_df', label: 'Nameplate subcooling', unit: '°F' },
   { id: 'rated_amps', label: 'Rated amps', unit: 'A' },
   { id: 'volts', label: 'Volts', unit: 'V' },
   { id: 'oz_per_ft', label: 'Charge for longer lines', unit: 'oz/ft' },

@@ -61,7 +61,7 @@ function takeBack() {
         aria-label="Reason"
         @keydown.enter.prevent="send"
       />
-      <button type="button" class="confirm" :disabled="!reason.trim()" @click="send">Keep</button>
+      <button type="button" class="confirm" :disabled="!reason.trim()" @click="send">Save</button>
       <button v-if="mark.overridden" type="button" class="other" @click="takeBack">Back to the rubric</button>
     </div>
   </td>

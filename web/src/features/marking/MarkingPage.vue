@@ -85,7 +85,7 @@ function give(): void {
   if (wanted.kind === 'confirm') return void confirmAll()
   if (wanted.kind === 'unknown') {
     said.value = wanted.text.includes('!')
-      ? 'A mark of your own wants its points and a word why: 9 !1 seen at the rig.'
+      ? 'Your own mark needs points and a reason: 9 !1 seen at the rig.'
       : `“${wanted.text}”? Type a number and what stands there, k for all as key, or nothing to mark.`
     return
   }
@@ -120,7 +120,7 @@ async function mark(): Promise<void> {
     const now = call.value
     answers.value = Object.fromEntries(now?.questions.map((q) => [q.id, q.raw]) ?? [])
     said.value = now?.waits
-      ? 'Kept. It is marked once somebody has entered what the rig read.'
+      ? 'Saved. It is marked once somebody has entered what the rig read.'
       : `${now?.earned} of ${now?.possible}`
     void nextTick(() => quick.value?.focus())
   } catch (error) {
@@ -133,8 +133,8 @@ async function mark(): Promise<void> {
 async function ownMark(question: string, number: number, points: number | null, reason: string): Promise<void> {
   if (!teaches.value || !markOf(question)) {
     said.value = teaches.value
-      ? 'Mark the call first; then a mark of your own can stand against the rubric.'
-      : 'Only an instructor marks against the rubric.'
+      ? 'Mark the call first; then you can change a mark and say why.'
+      : 'Only an instructor can change a mark.'
     return
   }
   await override(question, points, reason || 'back to the rubric')
@@ -143,7 +143,7 @@ async function ownMark(question: string, number: number, points: number | null, 
 async function confirmAll(): Promise<void> {
   const open = call.value?.marks.filter((m) => m.code === 'to_confirm') ?? []
   if (!teaches.value || !open.length) {
-    said.value = teaches.value ? 'Nothing on this call waits to be confirmed.' : 'Only an instructor confirms.'
+    said.value = teaches.value ? 'Nothing on this call needs confirming.' : 'Only an instructor can confirm.'
     return
   }
   for (const m of open) await override(m.question, m.suggested ?? 0, '')
@@ -265,8 +265,8 @@ function fail(error: unknown): void {
           <kbd>k</kbd> <kbd>Enter</kbd> all as key · <kbd>9 h</kbd> <kbd>Enter</kbd> what differs at 9 ·
           <kbd>9 .</kbd> blank · <kbd>Enter</kbd> alone marks, then goes on · <kbd>Esc</kbd> another paper<template
             v-if="teaches"
-            ><br />Once marked: <kbd>c</kbd> confirms what is suggested for words · <kbd>9 !1 seen at the rig</kbd> a
-            mark of your own and why · <kbd>9 !</kbd> back to the rubric</template
+            ><br />Once marked: <kbd>c</kbd> confirms what is suggested for words · <kbd>9 !1 seen at the rig</kbd> your
+            own mark and why · <kbd>9 !</kbd> back to the rubric</template
           >
         </p>
       </form>

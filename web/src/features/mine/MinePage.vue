@@ -20,10 +20,9 @@ onMounted(() =>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     <div v-if="papers && !papers.length" class="empty">
       <p>
-        Nothing to look at yet. Your work is on paper for now; when your instructor gives the feedback free, it stands
-        here.
+        Nothing to see yet. Your work is on paper for now; when your instructor releases the feedback, it shows here.
       </p>
-      <RouterLink to="/reference">Look something up meanwhile</RouterLink>
+      <RouterLink to="/reference">Look something up in the meantime</RouterLink>
     </div>
     <ul v-else class="papers">
       <li v-for="p in papers" :key="p.code" class="card">

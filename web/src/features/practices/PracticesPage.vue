@@ -85,7 +85,7 @@ async function keep(): Promise<void> {
     const mine = practices.value.find((s) => s.own && s.name === made.name.trim())
     drop()
     chosen.value = { id: mine?.id ?? chosen.value.id }
-    said.value = 'Kept. Choose it on the bench; scenarios carry it with them.'
+    said.value = 'Saved. Choose it on the bench; scenarios carry it with them.'
   }
 }
 async function remove(): Promise<void> {
@@ -114,12 +114,12 @@ onMounted(load)
   <main class="page">
     <div class="page-head">
       <h1>Practices</h1>
-      <span class="soft">What counts as right, where practitioners differ. Each choice says why.</span>
+      <span class="soft">What counts as right where technicians differ. Each choice says why.</span>
     </div>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     <p v-if="said" role="status">{{ said }}</p>
     <div class="two">
-      <nav class="card" aria-label="Schools">
+      <nav class="card" aria-label="Practices">
         <button
           v-for="s in practices"
           :key="s.id"
@@ -149,7 +149,7 @@ onMounted(load)
                 {{ c.label }}<small class="soft">{{ c.reason }}</small>
               </td>
               <td class="num value">
-                <b>{{ told(c) }}</b> {{ c.unit }}<small v-if="differs(c)">differs from the plain practice</small>
+                <b>{{ told(c) }}</b> {{ c.unit }}<small v-if="differs(c)">differs from the usual practice</small>
               </td>
             </tr>
           </tbody>
@@ -161,7 +161,7 @@ onMounted(load)
           ><span>Name</span><input v-model="draft.name" maxlength="80" data-test="practice-name"
         /></label>
         <label class="field"
-          ><span>Why it differs, in a sentence</span><input v-model="draft.reason" maxlength="300"
+          ><span>Why it differs, in one sentence</span><input v-model="draft.reason" maxlength="300"
         /></label>
         <table class="list">
           <tbody>
@@ -194,14 +194,14 @@ onMounted(load)
           </tbody>
         </table>
         <div class="end">
-          <el-button @click="drop">Drop it</el-button
-          ><el-button type="primary" native-type="submit" data-test="keep-practice">Keep it</el-button>
+          <el-button @click="drop">Discard it</el-button
+          ><el-button type="primary" native-type="submit" data-test="keep-practice">Save it</el-button>
         </div>
       </form>
     </div>
     <p class="soft">
-      Common practice, no published source; the maker's own figures come before all of them. Superheat and evaporator TD
-      always count from the dew point, subcooling and CTOA from the bubble point.
+      Common practice, no published source; the manufacturer's own figures come first. Superheat and evaporator TD
+      always use the dew point, subcooling and CTOA the bubble point.
     </p>
   </main>
 </template>

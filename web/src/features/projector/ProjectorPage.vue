@@ -16,7 +16,7 @@ let timer = 0
 const EVERY_MS = 1200
 const ASKS: Record<string, string> = {
   look: 'Look before gauges: what would you check first?',
-  measure: 'Measure: settled? clamped where? What do you read?',
+  measure: 'Measure: stabilized? clamped where? What do you read?',
   convert: 'Convert: which PT scale, which point? Work out the four figures.',
   compare: 'Compare: what should it be today? Low, normal or high?',
   confirm: 'Confirm: which test comes out differently for the look-alikes?',

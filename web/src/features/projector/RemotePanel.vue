@@ -21,7 +21,7 @@ const STEPS = ['look', 'measure', 'convert', 'compare', 'confirm'] as const
 const ASKS: Record<string, string> = {
   look: 'What do you see before a gauge is on?',
   measure: 'Where do you clamp, what do you read?',
-  convert: 'Read the rings; work the figures out.',
+  convert: 'Read the PT scales; work out the figures.',
   compare: 'Against what? Low, normal or high?',
   confirm: 'Which test would tell, and what is it?',
 }
@@ -101,16 +101,16 @@ watch(open, (now) => now && void read())
     <div class="remote" data-test="remote">
       <p v-if="failure" class="error" role="alert">{{ failure }}</p>
       <p v-if="!remote" class="soft">
-        Show the machine as it is set to the class. The projector's page has a link of its own and gets nothing you have
-        not revealed: no fill, no target, no name of the fault.
+        Show the class the machine as it is set. The projector page has its own link and shows only what you have
+        revealed: no coil fill, no target, no fault name.
       </p>
       <el-button type="primary" :loading="busy && !remote" data-test="put-up" @click="putUp">{{
         remote ? 'Project the bench as it is now' : 'Start projecting'
       }}</el-button>
       <template v-if="remote">
         <p v-if="address" class="link">
-          <a :href="address" target="_blank" rel="noopener" data-test="projector-link">Open the projector's page</a
-          ><span>or open this link on the machine at the projector:</span
+          <a :href="address" target="_blank" rel="noopener" data-test="projector-link">Open the projector page</a
+          ><span>or open this link on the computer at the projector:</span
           ><input
             :value="address"
             readonly

@@ -97,7 +97,7 @@ void ask(api.GET('/api/v1/catalogue'))
 <template>
   <main class="readings">
     <form class="card form" aria-label="What was read" @submit.prevent="run">
-      <h2>Machine <button type="button" class="plain" data-test="clear" @click="clear">empty the form</button></h2>
+      <h2>Machine <button type="button" class="plain" data-test="clear" @click="clear">clear the form</button></h2>
       <div class="grid">
         <label
           ><span>Refrigerant</span
@@ -134,7 +134,7 @@ void ask(api.GET('/api/v1/catalogue'))
           </select></label
         >
         <label
-          ><span>Plate subcooling</span
+          ><span>Nameplate subcooling</span
           ><span class="entry"
             ><input v-model="form.machine.subcooling" inputmode="decimal" /><i>{{
               units === 'us' ? '°F' : 'K'
@@ -160,7 +160,7 @@ void ask(api.GET('/api/v1/catalogue'))
           ></label
         >
       </div>
-      <h2>Looked at</h2>
+      <h2>Inspected</h2>
       <div class="grid four">
         <label v-for="([label, words], id) in LOOKS" :key="id"
           ><span>{{ label }}</span
@@ -179,7 +179,7 @@ void ask(api.GET('/api/v1/catalogue'))
             <option v-for="w in words" :key="w" :value="w">{{ w.replace(/_/g, ' ') }}</option>
           </select></label
         >
-        <label class="tick"><input v-model="form.settled" type="checkbox" /> ran 10 to 15 minutes, settled</label>
+        <label class="tick"><input v-model="form.settled" type="checkbox" /> ran 10 to 15 minutes, stabilized</label>
       </div>
     </form>
     <section class="answer" aria-live="polite">
@@ -192,7 +192,7 @@ void ask(api.GET('/api/v1/catalogue'))
             ><em :class="f.verdict">{{ f.verdict }}</em>
           </div>
           <p v-if="!figures.length" class="soft">
-            Superheat needs the suction pressure and its line, subcooling the head pressure and the liquid line.
+            Superheat needs suction pressure and suction line, subcooling needs head pressure and liquid line.
           </p>
         </div>
         <p v-for="c in contradictions" :key="c" class="card warn">{{ c }}</p>

@@ -98,7 +98,7 @@ const alone = (fault: string) => !fault.includes('+') && fault !== 'none'
       <p v-if="failure" class="error" role="alert">{{ failure }}</p>
       <div class="body">
         <section v-if="kind.acts_on === 'machine'">
-          <h3>How it shows, solved in the rated weather</h3>
+          <h3>How it shows, at the rating point</h3>
           <table v-if="entry" class="signature" data-test="signature">
             <thead>
               <tr>
@@ -153,12 +153,12 @@ const alone = (fault: string) => !fault.includes('+') && fault !== 'none'
             </ul></template
           >
           <template v-if="kind.tests.length"
-            ><h3>Told by</h3>
+            ><h3>Confirm with</h3>
             <ul>
               <li v-for="t in kind.tests" :key="t">{{ t }}</li>
             </ul></template
           >
-          <h3>Causes and what a look shows</h3>
+          <h3>Causes and what an inspection shows</h3>
           <ul>
             <li v-for="c in kind.causes" :key="c.id">
               <b>{{ words(c.id) }}</b><template v-if="c.look">: {{ c.look }}</template>

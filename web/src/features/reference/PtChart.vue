@@ -52,7 +52,7 @@ async function convert(kind: 'pressure' | 'temperature', text: string): Promise<
         ? `${found.dew} ${found.unit} dew · ${found.bubble} ${found.unit} bubble`
         : `${found.dew} ${found.unit}`,
       glide: blend
-        ? `Glide here ${found.glide} ${units.value === 'us' ? '°F' : 'K'}: superheat counts from the dew point, subcooling from the bubble point.`
+        ? `Glide here ${found.glide} ${units.value === 'us' ? '°F' : 'K'}: use dew point for superheat, bubble point for subcooling.`
         : '',
     }
   } catch (error) {

@@ -68,15 +68,15 @@ onMounted(load)
       </dl>
       <p v-if="answer?.note" class="note">{{ answer.note }}</p>
       <p class="soft">
-        Total superheat of a fixed orifice, at the outdoor unit: (3 × wet bulb − 80 − outdoors) / 2 in °F. Makers'
-        charts lie up to 1.5 °F below it. A valve keeps its own superheat; this is not for it.
+        Total superheat of a fixed orifice, at the outdoor unit: (3 × wet bulb − 80 − outdoors) / 2 in °F.
+        Manufacturers' charts run up to 1.5 °F lower. Not for a TXV: it holds its own superheat.
       </p>
       <a :href="paper" target="_blank" rel="noopener">Print this chart</a>
     </section>
     <section class="card grid" tabindex="0" aria-label="Target superheat chart">
       <div class="which" role="radiogroup" aria-label="Chart by">
         <label><input v-model="by.now" type="radio" value="formula" /> formula</label
-        ><label><input v-model="by.now" type="radio" value="chart" /> maker's chart</label
+        ><label><input v-model="by.now" type="radio" value="chart" /> manufacturer's chart</label
         ><span class="soft">in {{ grid?.difference_unit }}; dash: too small to charge by</span>
       </div>
       <table v-if="grid">

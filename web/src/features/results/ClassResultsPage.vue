@@ -65,9 +65,9 @@ onMounted(() =>
     </div>
     <div v-else-if="picture && confusion" class="grid">
       <section class="card confused">
-        <h2>What is taken for what</h2>
+        <h2>Faults mistaken for others</h2>
         <p class="soft">
-          {{ confusion.right }} named rightly, {{ confusion.wrong }} otherwise<template v-if="worst && worst.count > 1"
+          {{ confusion.right }} named correctly, {{ confusion.wrong }} not<template v-if="worst && worst.count > 1"
             >; most often <b>{{ name(worst.planted) }}</b> for <b>{{ name(worst.named) }}</b></template
           >. Down: hidden. Across: named.
         </p>
@@ -105,7 +105,7 @@ onMounted(() =>
         </table>
       </section>
       <section class="card">
-        <h2>Movement over the term</h2>
+        <h2>Progress over the term</h2>
         <div class="line"><ChartPicture :option="movement" said="Share of the points earned on each sheet" /></div>
       </section>
       <section class="card">

@@ -74,7 +74,7 @@ export function mix(colour: string, share: number): string {
   return `rgb(${from.map((f, i) => Math.round(f + ((to[i] ?? 0) - f) * k)).join(',')})`
 }
 
-/** Movement over the term: the class, and one apprentice where one is picked. */
+/** Progress over the term: the class, and one apprentice where one is picked. */
 export function movementOption(
   sheets: { title: string; share: number }[],
   person: { name: string; shares: (number | null)[] } | null,

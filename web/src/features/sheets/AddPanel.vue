@@ -9,7 +9,7 @@ const props = defineProps<{ catalogue: Schemas['CatalogueReply'] | null; title: 
 const emit = defineEmits<{ add: [items: Item[]] }>()
 const way = kept<'brief' | 'library' | 'drill' | 'rig'>('sheet.way', 'brief')
 const WAYS = [
-  ['brief', 'From a brief'],
+  ['brief', 'From a request'],
   ['library', 'From the library'],
   ['drill', 'Drill'],
   ['rig', 'On a rig'],
@@ -216,7 +216,7 @@ onMounted(() =>
           ><el-input-number v-model="brief.two_faults" :min="0" :max="brief.calls" size="small"
         /></label>
         <label class="field"
-          ><span>Minutes at most</span><el-input-number v-model="brief.minutes" :min="5" :max="480" size="small"
+          ><span>Maximum minutes</span><el-input-number v-model="brief.minutes" :min="5" :max="480" size="small"
         /></label>
       </div>
       <label class="field"
@@ -253,7 +253,7 @@ onMounted(() =>
     <p class="soft">
       {{
         way === 'rig'
-          ? 'Set on a trainer rig: everybody reads the same rig, the packet leaves the readings blank, and the class is marked against what the rig really read.'
+          ? 'Set on a trainer rig: everybody reads the same rig, the packet leaves the readings blank, and the class is marked against what the rig actually read.'
           : 'Every apprentice gets a variant of these with other numbers.'
       }}
     </p>

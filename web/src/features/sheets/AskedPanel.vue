@@ -49,16 +49,18 @@ function setPoints(id: string, usual: number, raw: string): void {
   <h2>{{ number }} · {{ item.title }}</h2>
   <template v-if="item.kind === 'drill'">
     <label class="field"><span>Items</span><el-input-number v-model="item.items" :min="1" :max="12" /></label>
-    <p class="soft">A point for each item asked; the first subtraction of a drill is worked as an example.</p>
+    <p class="soft">One point for each item asked; the first subtraction of a drill is worked as an example.</p>
   </template>
   <template v-else>
     <fieldset>
       <legend>Asked</legend>
       <el-checkbox :model-value="true" disabled>Read, work out, name the fault, say what to do first</el-checkbox>
       <el-checkbox v-model="correct" data-test="asks-correct"
-        >Repair: how much, in which order, what it becomes</el-checkbox
+        >Repair: how much, in which order, readings after</el-checkbox
       >
-      <el-checkbox v-model="because" data-test="asks-because">Why, in own words (you confirm the mark)</el-checkbox>
+      <el-checkbox v-model="because" data-test="asks-because"
+        >Why, in their own words (you confirm the mark)</el-checkbox
+      >
     </fieldset>
     <fieldset v-if="item.kind !== 'rig'">
       <legend>Instruments</legend>
@@ -66,8 +68,8 @@ function setPoints(id: string, usual: number, raw: string): void {
         :model-value="item.asked.instruments ?? ''"
         aria-label="Instruments"
         @update:model-value="(v) => (item.asked.instruments = v ? String(v) : null)"
-        ><el-radio value="">as the {{ item.kind === 'rung' ? 'brief' : 'scenario' }} says</el-radio
-        ><el-radio value="analogue">dials to be read</el-radio><el-radio value="digital">digital</el-radio
+        ><el-radio value="">as the {{ item.kind === 'rung' ? 'request' : 'scenario' }} says</el-radio
+        ><el-radio value="analogue">dials to read</el-radio><el-radio value="digital">digital</el-radio
         ><el-radio value="pipes">line temperatures only</el-radio></el-radio-group
       >
     </fieldset>
@@ -90,9 +92,9 @@ function setPoints(id: string, usual: number, raw: string): void {
           ><el-option v-for="t in tests" :key="t.id" :value="t.id" :label="t.name" /></el-select
       ></label>
     </div>
-    <el-checkbox v-model="item.asked.chart">A PT chart is handed out with it</el-checkbox>
+    <el-checkbox v-model="item.asked.chart">Hand out a PT chart with it</el-checkbox>
     <el-checkbox v-if="item.kind === 'scenario'" v-model="item.asked.leave_open"
-      >May stay open: every answer the readings leave open earns in full</el-checkbox
+      >May stay open: every answer the readings leave open earns full points</el-checkbox
     >
     <details>
       <summary>Points</summary>
@@ -107,7 +109,7 @@ function setPoints(id: string, usual: number, raw: string): void {
             @change="setPoints(id, usual, ($event.target as HTMLInputElement).value)"
         /></label>
       </div>
-      <p class="soft">With two points or more a recognised slip earns half.</p>
+      <p class="soft">With two points or more, a recognized mistake earns half.</p>
     </details>
   </template>
 </template>

@@ -203,7 +203,9 @@ function pick(i: number) {
           >
         </li>
       </ol>
-      <p v-if="!items.length" class="soft">Nothing on it yet. Say in one sentence what you need, in the middle.</p>
+      <p v-if="!items.length" class="soft">
+        Nothing on it yet. Say in one sentence what you need, in the middle panel.
+      </p>
       <p v-else class="soft small">
         {{ items.length }} × {{ size }} apprentices = {{ items.length * size }} variants, in
         {{ units === 'us' ? '°F and psi' : '°C and kPa' }}

@@ -42,9 +42,9 @@ onMounted(() =>
   <p v-if="failure" class="error" role="alert">{{ failure }}</p>
   <section class="card">
     <el-checkbox v-model="typed" data-test="audit-typed"
-      >Answers typed in, too ({{ entries.length - entries.filter((e) => e.action !== 'answers').length }})</el-checkbox
+      >Show typed answers ({{ entries.length - entries.filter((e) => e.action !== 'answers').length }})</el-checkbox
     >
-    <p v-if="!shown.length" class="soft">Nothing but answers yet.</p>
+    <p v-if="!shown.length" class="soft">Only answers so far.</p>
     <table v-else class="list" data-test="audit">
       <thead>
         <tr>

@@ -18,23 +18,18 @@ const slips = computed(() => props.sheet.items.some((i) => (i.data.asked.tests ?
 const docs = computed(
   () =>
     [
-      [
-        'packet',
-        'Packet',
-        `${props.sheet.papers} papers, two pages a call: front to diagnose, back to put right`,
-        true,
-      ],
-      ['key', 'Key', 'every paper, readings solved again after the repair, what wrong plans would have led to', true],
+      ['packet', 'Packet', `${props.sheet.papers} papers, two pages per call: front to diagnose, back to repair`, true],
+      ['key', 'Key', 'every paper, readings after the repair, what wrong plans would have led to', true],
       ['guide', 'Marking guide', 'the rubric and the follow-through, with an example from this sheet', true],
       ['slips', 'Sealed results', 'slips to cut and fold for the tests that may be asked for', slips.value],
       ['charts', 'PT charts', 'one page for each refrigerant on the sheet', true],
       [
         'plants',
         'Rig setup cards',
-        'set, settle, limits, undo, cautions, sign-off; predicted beside blanks',
+        'set, stabilize, limits, undo, cautions, sign-off; predicted readings next to blanks',
         rigs.value,
       ],
-      ['feedback', 'Feedback', 'for everybody who is marked', props.sheet.marked > 0],
+      ['feedback', 'Feedback', 'for everybody whose paper is marked', props.sheet.marked > 0],
     ] as const,
 )
 const url = (kind: string) => `/api/v1/sheets/${props.sheet.id}/documents/${kind}`
@@ -93,7 +88,7 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
       </ul>
       <form v-if="rigs" class="rotation" @submit.prevent>
         <b>Station rotation</b
-        ><label>minutes a round <input v-model.number="minutes" type="number" min="5" max="240" /></label
+        ><label>minutes per round <input v-model.number="minutes" type="number" min="5" max="240" /></label
         ><label>rigs in the shop <input v-model.number="count" type="number" min="1" max="12" /></label
         ><a
           :href="`/api/v1/sheets/${sheet.id}/rotation?minutes=${minutes || 30}${count ? `&rigs=${count}` : ''}`"

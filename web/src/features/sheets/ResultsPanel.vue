@@ -32,7 +32,7 @@ async function readIn(): Promise<void> {
   failure.value = said.value = ''
   try {
     const done = await ask(api.POST('/api/v1/sheets/{sheet_id}/answers', { ...at, body: { text: text.value } }))
-    said.value = `${done.answers} answers on ${done.papers} papers are kept and marked.`
+    said.value = `${done.answers} answers on ${done.papers} papers are saved and marked.`
     text.value = ''
     open.value = false
     await load()
@@ -110,12 +110,14 @@ onMounted(load)
           <a :href="`/api/v1/classes/${sheet.class_id}/gradebook.csv`">Gradebook CSV</a>
           <a :href="`/api/v1/sheets/${sheet.id}/qti.zip`">QTI package</a>
         </p>
-        <el-button @click="open = !open">Read in answers</el-button>
+        <el-button @click="open = !open">Import answers</el-button>
         <form v-if="open" class="csv" @submit.prevent="readIn">
-          <p class="soft">A CSV whose first line names code, call, question, answer. All lines are taken, or none.</p>
+          <p class="soft">
+            A CSV whose first line names code, call, question, answer. All lines are imported, or none.
+          </p>
           <input type="file" accept=".csv,text/csv" aria-label="CSV file" @change="take" />
           <el-input v-model="text" type="textarea" :rows="5" aria-label="CSV of answers" />
-          <el-button type="primary" native-type="submit" :disabled="!text.trim()">Keep and mark</el-button>
+          <el-button type="primary" native-type="submit" :disabled="!text.trim()">Save and mark</el-button>
         </form>
       </section>
     </div>

@@ -71,7 +71,7 @@ watch(position, load, { immediate: true })
             :value="i.position"
             :label="`Call ${i.position} · ${i.title}`" /></el-select
       ></label>
-      <h2>Call {{ seen.position }} · {{ seen.title }}: what the rig really read</h2>
+      <h2>Call {{ seen.position }} · {{ seen.title }}: what the rig actually read</h2>
       <p v-if="seen.entered_at" class="soft">Last entered by {{ seen.writer }}, {{ localTime(seen.entered_at) }}.</p>
       <table class="list">
         <thead>
@@ -105,15 +105,15 @@ watch(position, load, { immediate: true })
       <el-button type="primary" native-type="submit" data-test="check-rig">Check</el-button>
     </form>
     <section class="card">
-      <h2>What follows</h2>
+      <h2>Worked out</h2>
       <p v-if="!reply" class="soft">
-        The readings are checked against each other, the plate, the weather and the model before anybody is marked.
+        Readings are checked against each other, the nameplate, the weather and the model before anybody is marked.
       </p>
       <template v-else>
         <ul v-if="reply.warnings.length" class="warn" data-test="warnings">
           <li v-for="w in reply.warnings" :key="w">{{ w }}</li>
         </ul>
-        <p v-else data-test="warnings">Nothing contradicts the plate, the weather or the model.</p>
+        <p v-else data-test="warnings">Nothing contradicts the nameplate, the weather or the model.</p>
         <table class="list figures">
           <thead>
             <tr>

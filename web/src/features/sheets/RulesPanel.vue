@@ -94,22 +94,22 @@ watch(
       ></label>
       <template v-if="call && call.choices.fault">
         <label class="field"
-          ><span>Also counts as what is wrong</span
+          ><span>Also accept as the fault</span
           ><el-select
             v-model="rules.accept.fault"
             multiple
             filterable
             data-test="accept-fault"
-            aria-label="Also counts as what is wrong"
+            aria-label="Also accept as the fault"
             ><el-option v-for="c in call.choices.fault" :key="c.id" :value="c.id ?? ''" :label="c.text" /></el-select
         ></label>
         <label class="field"
-          ><span>Also counts as the first step</span
-          ><el-select v-model="rules.accept.action" multiple filterable aria-label="Also counts as the first step"
+          ><span>Also accept as the first step</span
+          ><el-select v-model="rules.accept.action" multiple filterable aria-label="Also accept as the first step"
             ><el-option v-for="c in call.choices.action" :key="c.id" :value="c.id ?? ''" :label="c.text" /></el-select
         ></label>
       </template>
-      <p class="soft small">Tolerances, times as wide:</p>
+      <p class="soft small">Widen tolerances, times:</p>
       <div class="wide">
         <label v-for="[key, name] in WIDE" :key="key"
           ><span>{{ name }}</span
@@ -140,7 +140,7 @@ watch(
         <MovesTable :moves="moves" :done="done" />
         <form v-if="!done" class="confirm" @submit.prevent="send(true)">
           <label class="field"
-            ><span>Why (it is written down)</span><el-input v-model="reason" maxlength="400" data-test="reason"
+            ><span>Why (goes in the history)</span><el-input v-model="reason" maxlength="400" data-test="reason"
           /></label>
           <el-button type="primary" native-type="submit" :disabled="!reason.trim()" data-test="mark-again"
             >Mark again</el-button

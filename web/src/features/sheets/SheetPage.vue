@@ -99,12 +99,12 @@ onUnmounted(() => window.clearInterval(timer))
       <div v-if="building" class="card work" role="status">
         <h2>{{ sheet.status === 'cancelling' ? 'Stopping' : 'Drawing variants and printing' }}</h2>
         <el-progress :percentage="Math.round((100 * sheet.done) / sheet.total)" :stroke-width="12" />
-        <p class="soft">Go on working elsewhere; this goes on by itself.</p>
+        <p class="soft">You can leave this page; the sheet keeps building.</p>
         <el-button v-if="teaches" :disabled="sheet.status === 'cancelling'" @click="cancel">Cancel</el-button>
       </div>
       <div v-else-if="sheet.status === 'cancelled'" class="card work">
         <p>This sheet was cancelled before it was printed.</p>
-        <el-button v-if="teaches" type="primary" @click="issue">Issue it after all</el-button>
+        <el-button v-if="teaches" type="primary" @click="issue">Issue it anyway</el-button>
       </div>
       <div v-else-if="sheet.status === 'failed'" class="card work" role="alert">
         <p class="error">This sheet could not be made.</p>

@@ -76,7 +76,7 @@ onUnmounted(() => window.clearInterval(timer))
       <el-button v-if="!adding && teaches" type="primary" @click="adding = true">New sheet</el-button>
     </div>
     <form v-if="adding" class="card new" @submit.prevent="start">
-      <h2>New sheet: every apprentice gets other numbers, equally hard</h2>
+      <h2>New sheet: every apprentice gets different numbers, equally hard</h2>
       <div class="line">
         <label class="field"
           ><span>Title</span><el-input v-model="draft.title" maxlength="120" data-test="sheet-title"
@@ -101,7 +101,7 @@ onUnmounted(() => window.clearInterval(timer))
       </div>
       <p v-if="!classes.length" class="soft">No class yet: <RouterLink to="/classes">add one first</RouterLink>.</p>
       <p class="soft">
-        Next you put calls on it: from a brief in one sentence, from the library, drills, or a fault set on a rig.
+        Next you put calls on it: from a one-sentence request, from the library, drills, or a fault set on a rig.
       </p>
       <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     </form>

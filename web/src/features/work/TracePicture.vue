@@ -81,7 +81,7 @@ function draw(): void {
     type: 'value' as const,
     min: 0,
     max: Math.max(end, 1),
-    name: grid === 1 ? (props.standing ? 'minutes' : 'minutes of running; standing time left out') : '',
+    name: grid === 1 ? (props.standing ? 'minutes' : 'minutes of running; off time left out') : '',
     nameLocation: 'middle' as const,
     nameGap: 26,
     axisLabel: { show: grid === 1, color: '#4f4b5c' },

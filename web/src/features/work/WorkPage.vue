@@ -48,7 +48,7 @@ function playIt() {
               >{{ reply.running ? 'running' : reply.tripped ? `stands: ${reply.tripped}` : 'stands' }} ·
               {{ Math.round(reply.minutes) }} min since arrival</span
             >
-            <label class="soft"><input v-model="standing" type="checkbox" /> standing time too</label>
+            <label class="soft"><input v-model="standing" type="checkbox" /> off time too</label>
           </div>
           <TracePicture :reply="reply" :standing="standing" />
           <p class="soft legend">Shaded: target bands of the practice. Dotted: the numbered steps.</p>
@@ -58,9 +58,7 @@ function playIt() {
           Not undone yet: {{ reply.left.join('; ') }}.
         </p>
       </template>
-      <p v-else-if="reply" class="card error">
-        This machine finds no balance to arrive at: turn a fault down on the bench.
-      </p>
+      <p v-else-if="reply" class="card error">No steady operating point: reduce a fault on the bench.</p>
     </section>
     <section class="side">
       <div class="tabs" role="tablist">
@@ -70,7 +68,7 @@ function playIt() {
         </button>
       </div>
       <ol v-if="side === 'done'" class="card done" aria-live="polite" data-test="done">
-        <li v-if="!steps.length" class="soft">Nothing yet. Wait, measure, and only then act.</li>
+        <li v-if="!steps.length" class="soft">Nothing yet. Let it run, measure, and only then act.</li>
         <li v-for="(s, i) in reply?.steps ?? []" :key="i" :class="{ refused: s.refused }">
           <b>{{ i + 1 }} · {{ s.name }}</b>
           <span class="soft num"
@@ -87,11 +85,11 @@ function playIt() {
           </li>
         </ol>
         <p class="proof">
-          <b>Proof:</b> superheat {{ plan.proof.superheat }}, subcooling {{ plan.proof.subcooling }}, CTOA
+          <b>Proof readings:</b> superheat {{ plan.proof.superheat }}, subcooling {{ plan.proof.subcooling }}, CTOA
           {{ plan.proof.ctoa }}, head {{ plan.proof.head_pressure }}.
         </p>
-        <el-button v-if="plan.steps.length" class="wide" data-test="play-plan" @click="playIt">Play it</el-button>
-        <h2>And what if not</h2>
+        <el-button v-if="plan.steps.length" class="wide" data-test="play-plan" @click="playIt">Run it</el-button>
+        <h2>What wrong moves would do</h2>
         <ul>
           <li v-for="w in plan.wrong" :key="w.plan">{{ w.text }}</li>
         </ul>

@@ -240,9 +240,9 @@ const placed = computed(() =>
       circuit 2 {{ fill.second }}
     </text>
     <text v-else-if="shape.circuits === 2" x="556" y="297" class="tiny">one of two circuits</text>
-    <text v-if="fill?.stands" x="360" y="150" class="say">the compressor moves nothing</text>
-    <text v-else-if="fill?.slugging" x="346" y="60" class="say">liquid in slugs</text>
-    <text v-else-if="fill?.flood_back" x="346" y="60" class="say">liquid comes back</text>
+    <text v-if="fill?.stands" x="360" y="150" class="say">compressor not pumping</text>
+    <text v-else-if="fill?.slugging" x="346" y="60" class="say">slugging</text>
+    <text v-else-if="fill?.flood_back" x="346" y="60" class="say">floodback</text>
 
     <ReadingChip
       v-for="[id, spot] in chips"
