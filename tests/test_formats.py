@@ -200,15 +200,15 @@ def test_a_field_inside_a_field_is_named_with_the_way_to_it():
             READ[name](data)
         told.append(error.value.field)
     assert told == [
-        "weather.outdoor_db_f",
-        "drills.items",
+        "outdoor_db_f",
+        "items",
         "asked.points.fault",
         "rules.wider.sum",
         "wait.minutes",
         "readings.suction_psig",
         "looked_at.filter",
         "readings.suction_bar",
-        "machine.refrigerant",
+        "refrigerant",
         "severity",
         "volts",
     ]

@@ -66,12 +66,12 @@ def test_the_list_of_what_is_not_mended_by_a_repair_names_only_real_faults():
         ("clean_condenser", {}, "machine off"),
         ("evacuate", {}, "machine off"),
         ("weigh_in", {}, "machine off"),
-        ("release_hoses", {}, "hold nothing"),
-        ("uncover_condenser", {}, "Nothing covers"),
+        ("release_hoses", {}, "hoses are empty"),
+        ("uncover_condenser", {}, "Nothing is blocking"),
         ("undo_temporary", {}, "Nothing temporary"),
-        ("start", {}, "runs already"),
+        ("start", {}, "already running"),
         ("thaw_coil", {}, "machine off"),
-        ("dry_condenser", {}, "It is dry"),
+        ("dry_condenser", {}, "coil is dry"),
     ],
 )
 def test_what_cannot_be_done_now_is_refused_with_its_reason_and_changes_nothing(action, given, words, site):
@@ -101,15 +101,15 @@ def test_a_cylinder_is_never_filled_past_its_mark(site):
 @pytest.mark.parametrize(
     ("machine_id", "faults", "action", "given", "words"),
     [
-        (VALVE, (), "vent", {"oz": 5}, "unlawful"),
-        ("split-3t-r32-eev", (), "vent", {"oz": 5}, "It burns"),
-        ("water-cooled-5t-r407c-txv", (), "add_vapour", {"oz": 5}, "not the blend"),
-        (VALVE, (), "add_liquid", {"oz": 12, "rate_oz_min": 40, "bursts": "no"}, "knocks"),
+        (VALVE, (), "vent", {"oz": 5}, "against the law"),
+        ("split-3t-r32-eev", (), "vent", {"oz": 5}, "It is flammable"),
+        ("water-cooled-5t-r407c-txv", (), "add_vapour", {"oz": 5}, "not the same blend"),
+        (VALVE, (), "add_liquid", {"oz": 12, "rate_oz_min": 40, "bursts": "no"}, "slugs"),
         (VALVE, (("undercharge", 75, "leak"),), "add_liquid", {"oz": 5}, "leak is not repaired"),
         (VALVE, (("wet_condenser", 90, None),), "add_liquid", {"oz": 3}, "condenser is wet"),
-        (VALVE, (("wrong_refrigerant", 100, None),), "add_liquid", {"oz": 3}, "nobody's refrigerant"),
-        (VALVE, (("valve_overfeeding", 95, "stuck_open"),), "adjust_stem", {"turns": -1}, "does not answer"),
-        (VALVE, (), "wet_condenser", {}, "not because the charge is right"),
+        (VALVE, (("wrong_refrigerant", 100, None),), "add_liquid", {"oz": 3}, "no longer any refrigerant"),
+        (VALVE, (("valve_overfeeding", 95, "stuck_open"),), "adjust_stem", {"turns": -1}, "does not respond"),
+        (VALVE, (), "wet_condenser", {}, "not because the charge is correct"),
     ],
 )
 def test_dangerous_and_pointless_actions_answer_with_their_consequence(machine_id, faults, action, given, words, site):
@@ -118,14 +118,14 @@ def test_dangerous_and_pointless_actions_answer_with_their_consequence(machine_i
 
 
 def test_a_careful_burst_does_not_knock(site):
-    assert not any("knocks" in s for s in do(site(VALVE), "add_liquid", oz=3).said)
+    assert not any("slugs" in s for s in do(site(VALVE), "add_liquid", oz=3).said)
 
 
 def test_a_part_that_was_sound_changes_nothing_but_the_time_and_the_purse(site):
     begun = site(VALVE, fault("dirty_condenser", 60))
     off = do(begun, "stop").site
     done = do(off, "replace_compressor")
-    assert "was right" in done.said[-1] and done.minutes > 240
+    assert "was good" in done.said[-1] and done.minutes > 240
     assert done.site.log[-1].money == "large"
     again, _ = settled(do(done.site, "start").site)
     assert moment(again).state.head_pa == pytest.approx(moment(begun).state.head_pa, abs=2000)

@@ -57,7 +57,9 @@ def test_weights_are_shares_of_one_and_fall(row):
 
 def test_the_reasons_cite_the_figures_and_say_what_speaks_against():
     found = answer(EXAMPLE)["ranked"]
-    assert any("subcooling 1 °F against a target of 10: the condenser is not full" in r for r in found[0]["reasons"])
+    assert any(
+        "subcooling 1 °F against a target of 10: the condenser is short of liquid" in r for r in found[0]["reasons"]
+    )
     airless = answer(HAND[7]["readings"])["ranked"]
     assert airless[0]["fault"] == "low_airflow" and any(r["against"] for r in airless[1:8])
     assert any("would go with it" in text for r in airless[1:8] for text in r["against"])

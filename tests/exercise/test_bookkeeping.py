@@ -30,7 +30,7 @@ def test_what_is_printed_leads_to_the_answer(system):
                 - value(item, "Cylinder on the scale after")
                 - value(item, "Hose purge")
             )
-        elif item["prompt"].startswith("How much is in"):
+        elif item["prompt"].startswith("How much did the machine gain"):
             worked = (
                 value(item, "Cylinder on the scale before")
                 - value(item, "Cylinder on the scale after")

@@ -31,7 +31,7 @@ OLD = planned("undercharge", 80)
         ({"given_tests": ("filter",)}, "Test given: Filters"),
         ({"tags": ("week 9",)}, "Tag: week 9"),
         ({"given_readings": ("suction_pressure", "condenser_bend")}, "Given: Condenser, return bend halfway"),
-        ({"practice_id": "chart"}, "Maker's chart"),
+        ({"practice_id": "chart"}, "Manufacturer's chart"),
         ({"complaint": "Hot."}, "Complaint changed"),
         ({"box_f": 38.0}, "Box none → 38 °F"),
     ],

@@ -230,7 +230,7 @@ def test_a_known_slip_in_a_drill_is_named():
     body = frozen({"kind": "drill", "brief": BRIEF, "drill": "superheat", "items": 3})
     item = next(i for i in body.drill["items"] if not i.get("worked"))
     mark = by_id(frozen_body.grade_body(body, {f"d{item['number']}": f"{-item['answer']:g}"}))[f"d{item['number']}"]
-    assert mark.code == "drill_slip" and "wrong way round" in mark.text and not mark.earned
+    assert mark.code == "drill_slip" and "subtracted backward" in mark.text and not mark.earned
 
 
 def test_the_wrong_line_is_asked_by_its_letter():
@@ -268,11 +268,11 @@ def test_a_recognised_slip_earns_half_where_a_question_carries_two_points():
 @pytest.mark.parametrize(
     ("text", "suggested", "word"),
     [
-        ("Subcooling {sc} is low and superheat {sh}", 2, "fits your work"),
+        ("Subcooling {sc} is low and superheat {sh}", 2, "supported by your work"),
         ("subcooling is low", 1, "subcooling low"),
-        ("Subcooling 25 is low", 0, "does not fit"),
+        ("Subcooling 25 is low", 0, "not supported"),
         ("it is cold outside", 0, "no figure"),
-        ("Subcooling {sc} but CTOA is high", 1, "does not fit: ctoa high"),
+        ("Subcooling {sc} but CTOA is high", 1, "not supported: ctoa high"),
     ],
 )
 def test_free_text_is_matched_on_its_figures_and_only_suggested(text, suggested, word):
@@ -429,14 +429,14 @@ def test_somebody_who_read_the_rig_wrongly_loses_that_reading_alone(rig_body):
     [
         ({"suction_line": 35}, "colder than its own saturation"),
         ({"liquid_line": 130}, "hotter than its saturation"),
-        ({"suction_pressure": 420}, "as much as the high one"),
-        ({"return_wb": 80}, "wet bulb is above"),
-        ({"supply_db": 80}, "no colder than the return"),
+        ({"suction_pressure": 420}, "as high as the high-side"),
+        ({"return_wb": 80}, "Wet bulb is above"),
+        ({"supply_db": 80}, "no colder than return"),
         ({"head_pressure": 250, "liquid_line": 84}, "below the outdoor air"),
-        ({"head_pressure": 640}, "high-pressure cutout on the plate"),
+        ({"head_pressure": 640}, "nameplate's high-pressure cutout"),
         ({"head_pressure": 500}, "far from the model's"),
         ({"liquid_line": 85}, "colder than the outdoor air"),
-        ({"discharge_line": 90}, "colder than the condensing"),
+        ({"discharge_line": 90}, "colder than condensing"),
     ],
 )
 def test_readings_that_contradict_each_other_the_plate_or_the_weather_are_said(rig_body, changes, word):

@@ -194,6 +194,11 @@ def span(low: float, high: float, unit: str) -> Accept:
     return Accept(check, {"type": "array", "items": number(low, high, unit).schema, "minItems": 2, "maxItems": 2})
 
 
+def one_of(names: Collection[str]) -> Callable[[dict[str, Any], str], BadInputError]:
+    """The error of an unknown key that is told as a value: what would have done are ``names``."""
+    return lambda value, key: refuse(key, ", ".join(names))
+
+
 def at_most_keys(data: Any, known: Collection[str], prefix: str = "") -> None:
     """Raises BadInputError for the first key of ``data`` that is not known."""
     for key in data:
@@ -201,12 +206,28 @@ def at_most_keys(data: Any, known: Collection[str], prefix: str = "") -> None:
             raise BadInputError(f"{prefix}{key}", data[key], "one of " + ", ".join(sorted(known)))
 
 
-def fields_of(parts: Mapping[str, Accept], what: str = "a JSON object", required: Collection[str] = ()) -> Accept:
-    """An object with some of ``parts``, kept as a dict of what was given; ``what`` describes it where it is none."""
+def called(name: str, accepted: Accept) -> Accept:
+    """The same under a name of its own in errors, wherever it stands."""
+    return Accept(lambda v: at(name, accepted.check, v), accepted.schema)
+
+
+def fields_of(
+    parts: Mapping[str, Accept],
+    what: str = "a JSON object",
+    required: Collection[str] = (),
+    stranger: Callable[[dict[str, Any], str], BadInputError] | None = None,
+) -> Accept:
+    """An object with some of ``parts``, kept as a dict of what was given; ``what`` describes it where it is none.
+
+    ``stranger(value, key)`` is the error of a key that is not among the parts, where it is not named with its own way.
+    """
 
     def check(value: Any) -> dict[str, Any]:
         if not isinstance(value, dict):
             raise refuse(value, what)
+        for key in value if stranger else ():
+            if key not in parts and stranger:
+                raise stranger(value, key)
         at_most_keys(value, parts, ".")
         for name in required:
             if name not in value:

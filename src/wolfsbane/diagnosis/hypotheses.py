@@ -254,16 +254,19 @@ def _load_prior(family: str, return_f: float) -> float:
     return (0.3 if family == "high_load" else 0.06) / (1.0 + np.exp((85.5 - return_f) / 1.2))
 
 
-def single_families(stand: StandIn, return_f: float | None = None) -> list[Family]:
+def single_families(stand: StandIn, return_f: float | None = None, only: str | None = None) -> list[Family]:
     """Every single fault of the machine as a list of :class:`Family`, the machine with nothing wrong first.
 
-    ``return_f`` is the measured return (or box) air, None where it is not known.
+    ``return_f`` is the measured return (or box) air, None where it is not known. ``only`` names one family: no other
+    is solved.
     """
     raw = vector_of(stand.machine, solve(stand.machine, stand.conditions))
     fault_free = _fitted(stand, raw, raw)
     one = np.ones(1)
     found = [Family(ids=(), vectors=fault_free[None], severities=[()], shares=one, prior=PRIORS[NONE])]
     for kind in faults_for(stand.machine):
+        if only not in (None, kind.id):
+            continue
         if kind.id == "valve_hunting":
             found.append(
                 Family(

@@ -13,7 +13,19 @@ from typing import TYPE_CHECKING, Annotated, Any
 from pydantic import Field
 
 from wolfsbane.cycle.errors import BadInputError
-from wolfsbane.cycle.fields import Accept, Format, at_most_keys, beneath, fields_of, flag, optional, refuse, usual, word
+from wolfsbane.cycle.fields import (
+    Accept,
+    Format,
+    at_most_keys,
+    beneath,
+    called,
+    fields_of,
+    flag,
+    optional,
+    refuse,
+    usual,
+    word,
+)
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.profiles import machine as machine_by_id
 from wolfsbane.cycle.units import PA_PER_PSI
@@ -223,7 +235,7 @@ _TEST_ROW = fields_of({"test": word(TESTS), "result": _said(tuple(_RESULTS))}, r
 _SIZE = _quantities({"capacity": "size"}, ranges=False)
 _PLATE_TARGETS = _quantities({"plate_subcooling": "difference", "plate_superheat": "difference"}, ranges=True)
 _PLATE_FIELDS = {
-    "refrigerant": word(NAMES),
+    "refrigerant": called("refrigerant", word(NAMES)),
     "metering": word(METERING),
     "application": optional(word(APPLICATIONS)),
     "condenser": optional(word(CONDENSERS)),

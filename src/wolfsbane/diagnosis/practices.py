@@ -55,8 +55,7 @@ _REASONS = {
     "evaporator_td": "A coil is sized for about 35 °F between return air and suction saturation.",
     "ctoa": "A modern condenser runs 15 to 20 °F above entering air; 2 °F more either way is reading error.",
     "glide": (
-        "Superheat and evaporator TD use the dew point; subcooling and CTOA use the bubble point: the same"
-        " everywhere."
+        "Superheat and evaporator TD use the dew point; subcooling and CTOA use the bubble point: the same everywhere."
     ),
     "receiver": (
         "A receiver holds the spare liquid, so sight glass and receiver level show the charge and subcooling does not."

@@ -5,7 +5,7 @@ with everything that could be wrong with it solved.
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -105,7 +105,7 @@ class Pair:
 
 @dataclass(frozen=True, kw_only=True)
 class SolvedCases:
-    """A machine in a weather. Build with :func:`ground`; everything is solved once, when it is first asked for."""
+    """A machine in a weather, from :func:`solved_cases`; everything is solved once, when it is first asked for."""
 
     machine: Machine
     conditions: Conditions
@@ -144,11 +144,13 @@ class SolvedCases:
         """Every single fault with its severities drawn fine, the machine with nothing wrong first;
         loads and a hunting valve left out.
         """
-        return_f = k_to_f(self.conditions.return_k)
+        return self._solved(None)
+
+    def _solved(self, only: str | None) -> list[Family]:
         return [
             _fine(f)
-            for f in single_families(self.stand, return_f)
-            if f.ids and f.ids[0] not in (*LOADS, "valve_hunting") or not f.ids
+            for f in single_families(self.stand, k_to_f(self.conditions.return_k), only)
+            if not f.ids or f.ids[0] not in (*LOADS, "valve_hunting")
         ]
 
     @cached_property
@@ -158,7 +160,8 @@ class SolvedCases:
 
     def family(self, fault_id: str) -> Family | None:
         """The single family called ``fault_id``, or None where it cannot be solved here."""
-        return next((f for f in self.singles if f.ids == (fault_id,)), None)
+        rows = self.singles if "singles" in self.__dict__ else self._solved(fault_id)
+        return next((f for f in rows if f.ids == (fault_id,)), None)
 
     @cached_property
     def pairs(self) -> Any:
@@ -191,9 +194,11 @@ class SolvedCases:
         return slope_f_per_psi(self.machine.refrigerant, (pa - 101_325.0) / PA_PER_PSI, point)
 
 
+@lru_cache(maxsize=4)
 def solved_cases(machine: Machine, conditions: Conditions, kit: str = "analogue") -> SolvedCases:
-    """The :class:`Ground` of a machine in a weather; raises NoConvergenceError where even the machine with nothing
-    wrong finds no balance.
+    """The :class:`SolvedCases` of a machine in a weather; raises NoConvergenceError, when something is first asked of
+    it, where even the machine with nothing wrong finds no balance. The last few are kept: a severity that is moved on
+    the bench, or the next entry of the encyclopedia, finds the other families solved.
     """
     return SolvedCases(machine=machine, conditions=conditions, kit=kit)
 

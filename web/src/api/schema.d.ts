@@ -2761,7 +2761,7 @@ export interface components {
                     circuit: {
                         [key: string]: number;
                     };
-                    /** A plate and what ratings are known of the machine */
+                    /** A nameplate and what ratings are known of the machine */
                     plate: {
                         /** @default null */
                         air_delta_t_df: number | null;
@@ -4507,7 +4507,7 @@ export interface components {
                     circuit: {
                         [key: string]: number;
                     };
-                    /** A plate and what ratings are known of the machine */
+                    /** A nameplate and what ratings are known of the machine */
                     plate: {
                         /** @default null */
                         air_delta_t_df: number | null;
@@ -5491,7 +5491,7 @@ export interface components {
                     circuit: {
                         [key: string]: number;
                     };
-                    /** A plate and what ratings are known of the machine */
+                    /** A nameplate and what ratings are known of the machine */
                     plate: {
                         /** @default null */
                         air_delta_t_df: number | null;

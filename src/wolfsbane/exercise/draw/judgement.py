@@ -114,7 +114,6 @@ def judge_on(
     if code or state is None:
         return Judgement(refusal=REFUSALS[code or "cut_out"], state=state, cases=cases, patterns={})
     offered = tuple(k.id for k in candidates(cases.machine, tuple(f.id for f in faults), tests))
-    table = patterns(cases, practice, offered)
     proof = prove(
         cases,
         faults,
@@ -123,6 +122,9 @@ def judge_on(
         offers_readings=False,
         wants_splits=wants_splits,
     )
+    if proof.refusal:  # nothing shows: no other fault needs to be solved to say so
+        return Judgement(refusal=proof.refusal, proof=proof, patterns={}, state=state, cases=cases, offered=offered)
+    table = patterns(cases, practice, offered)
     code, name = _from_proof(proof, faults, offered)
     if code is None and len(faults) == 1:
         told = {f for f in table if any(not words(cases, t, faults) & words(cases, t, _plain(f)) for t in tests)}
@@ -130,7 +132,7 @@ def judge_on(
             cases, state, faults, practice, system, {f: rows for f, rows in table.items() if f not in told}
         )
         code = "same_pattern" if name else None
-    if code and leave_open and name != NONE and proof.refusal is None:
+    if code and leave_open and name != NONE:
         others = [r.id for r in proof.equals if r.id in offered] + ([name] if name in offered else [])
         return Judgement(
             refusal=None,
@@ -147,7 +149,7 @@ def judge_on(
             if name in (NONE, None)
             else str(name).replace("_", " ").replace("+", " with ")
         )
-        text = proof.refusal or REFUSALS[code].format(fault=said)
+        text = REFUSALS[code].format(fault=said)
         return Judgement(refusal=text, proof=proof, patterns=table, state=state, cases=cases, offered=offered)
     return Judgement(refusal=None, proof=proof, patterns=table, state=state, cases=cases, offered=offered)
 
@@ -159,8 +161,6 @@ def _plain(fault_id: str) -> tuple[Fault, ...]:
 
 def _from_proof(proof: Proof, faults: tuple[Fault, ...], offered: tuple[str, ...]) -> tuple[str | None, str | None]:
     """(code, name) of the refusal a proof leads to on a sheet that offers ``offered``."""
-    if proof.refusal:
-        return "look_alike", NONE
     for rival in proof.equals:
         ids = [] if rival.id == NONE else rival.id.split("+")
         named = len(ids) <= max(len(faults), 1) and (len(ids) == len(faults) or len(faults) > 1 or not faults)

@@ -7,7 +7,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Annotated, Any
 
-from wolfsbane.cycle.fields import Accept, Format, fields_of, number, refuse, usual, words
+from wolfsbane.cycle.fields import Accept, Format, fields_of, number, one_of, refuse, usual, words
 from wolfsbane.exercise.paper.questions import MEASURED, QUESTIONS
 
 if TYPE_CHECKING:
@@ -21,8 +21,8 @@ MAX_WIDE = 3.0
 
 
 _IDS = Accept(lambda v: _ids(v), {"type": "array", "items": {"type": "string"}})
-_ACCEPT = fields_of(dict.fromkeys(OPEN_TO_MORE, _IDS), "an object of " + ", ".join(OPEN_TO_MORE))
-_WIDER = fields_of(dict.fromkeys(TOLERANCES, number(1.0, MAX_WIDE, "times")), "an object of " + ", ".join(TOLERANCES))
+_ACCEPT = fields_of(dict.fromkeys(OPEN_TO_MORE, _IDS), stranger=one_of(OPEN_TO_MORE))
+_WIDER = fields_of(dict.fromkeys(TOLERANCES, number(1.0, MAX_WIDE, "times")), stranger=one_of(TOLERANCES))
 
 
 def _ids(value: Any) -> tuple[str, ...]:

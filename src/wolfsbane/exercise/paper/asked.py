@@ -8,7 +8,20 @@ from typing import TYPE_CHECKING, Annotated, Any
 from pydantic import Field
 
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
-from wolfsbane.cycle.fields import Accept, Format, fields_of, flag, optional, refuse, usual, whole, word, words
+from wolfsbane.cycle.fields import (
+    Accept,
+    Format,
+    called,
+    fields_of,
+    flag,
+    one_of,
+    optional,
+    refuse,
+    usual,
+    whole,
+    word,
+    words,
+)
 from wolfsbane.cycle.instruments import KITS
 from wolfsbane.diagnosis.practices import PRACTICES
 from wolfsbane.exercise.paper.key import SealedResult
@@ -37,6 +50,7 @@ _PARTS_SCHEMA = {"anyOf": [_NAMED | {"contains": {"const": "diagnose"}}, _NAMED 
 
 
 _TESTS = words(FIELD_TESTS)
+_POINTS = fields_of(dict.fromkeys((*QUESTIONS, *MEASURED), whole(0, MAX_POINTS)), stranger=one_of(QUESTIONS))
 
 
 def _tests(value: Any) -> tuple[str, ...]:
@@ -57,12 +71,10 @@ class Asked:
     """
 
     parts: Annotated[tuple[str, ...], Accept(_parts, _PARTS_SCHEMA)] = USUAL_PARTS
-    points: Annotated[
-        dict[str, int], usual(fields_of(dict.fromkeys((*QUESTIONS, *MEASURED), whole(0, MAX_POINTS))), {})
-    ] = field(default_factory=dict)
+    points: Annotated[dict[str, int], usual(_POINTS, {})] = field(default_factory=dict)
     instruments: Annotated[str | None, optional(word((*KITS, PIPES)))] = None
     chart: Annotated[bool, usual(flag(), False)] = False
-    practice_id: Annotated[str | None, optional(word(PRACTICES)), Field(alias="practice")] = None
+    practice_id: Annotated[str | None, optional(called("practice", word(PRACTICES))), Field(alias="practice")] = None
     tests: Annotated[
         tuple[str, ...], Accept(_tests, optional(Accept(_tests, _TESTS.schema | {"maxItems": MAX_TESTS})).schema)
     ] = ()

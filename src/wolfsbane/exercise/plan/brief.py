@@ -16,6 +16,7 @@ from wolfsbane.cycle.field_tests import FIELD_TESTS
 from wolfsbane.cycle.fields import (
     Accept,
     Format,
+    called,
     fields_of,
     number,
     optional,
@@ -46,7 +47,9 @@ _ON_PAPER = tuple(m.id for m in MACHINES.values() if on_paper(m))
 _POSSIBLE = sorted({k.id for m in _ON_PAPER for k in faults_for(machine(m)) if k.id not in NOT_ON_PAPER})
 #: machines a brief draws from where it names none
 USUAL_MACHINES = tuple(name for name in _ON_PAPER if "old" not in name)
-_DRILL = fields_of({"kind": word(DRILLS), "items": whole(1, 40)}, "an object with kind and items", ("kind",))
+_ITEMS = called("items", whole(1, 40))
+_DRILL = fields_of({"kind": word(DRILLS), "items": _ITEMS}, required=("kind",))
+_WEATHER_SPANS = "an object of " + ", ".join(f"{k}: [low, high]" for k in WEATHER)
 
 
 def _levels(value: Any) -> tuple[int, int]:
@@ -63,7 +66,11 @@ def _levels(value: Any) -> tuple[int, int]:
 def _drills(rows: Any) -> tuple[tuple[str, int], ...]:
     if not isinstance(rows, (list, tuple)):
         raise refuse(rows, "a list of {kind, items}")
-    return tuple((row["kind"], row.get("items", 6)) for row in map(_DRILL.check, rows))
+    for row in rows:
+        kind = row.get("kind") if isinstance(row, dict) else row
+        if not isinstance(row, dict) or set(row) - {"kind", "items"} or kind not in DRILLS:
+            raise refuse(kind, ", ".join(DRILLS), ".kind")
+    return tuple((row["kind"], _ITEMS.check(row.get("items", 6))) for row in rows)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -92,8 +99,9 @@ class Brief:
         dict[str, tuple[float, float]],
         usual(
             fields_of(
-                {name: span(*limits, "°F") for name, (_, limits) in WEATHER.items()},
-                "an object of " + ", ".join(f"{k}: [low, high]" for k in WEATHER),
+                {name: called(name, span(*limits, "°F")) for name, (_, limits) in WEATHER.items()},
+                _WEATHER_SPANS,
+                stranger=lambda value, key: refuse(value, _WEATHER_SPANS),
             ),
             {},
         ),

@@ -7,7 +7,7 @@ from typing import Any
 from flask import Response, g
 from flask_openapi3 import APIBlueprint, Tag
 
-from wolfsbane.server.api.sheet_models import (
+from wolfsbane.server.api.paper_models import (
     AnswersBody,
     FeedbackReply,
     MinePapers,

@@ -74,7 +74,9 @@ def _example(body: Call) -> list[str]:
 
 def _rules_text(rules: dict[str, Any]) -> str:
     parts = [
-        f"also accepted: {', '.join(i.replace('_', ' ') for i in ids)}" for ids in rules.get("accept", {}).values() if ids
+        f"also accepted: {', '.join(i.replace('_', ' ') for i in ids)}"
+        for ids in rules.get("accept", {}).values()
+        if ids
     ]
     parts += [f"{name} × {factor:g}" for name, factor in rules.get("wider", {}).items()]
     parts += [f"excluded: {QUESTIONS[q][1] if q in QUESTIONS else q}" for q in rules.get("void", ())]

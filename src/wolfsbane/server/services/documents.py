@@ -76,8 +76,7 @@ def document(db: Database, user: dict[str, Any], sheet_id: int, kind: str) -> by
             raise ApiError(
                 409,
                 "not_printed",
-                f"the {kind} of this sheet is not printed, or is out of date; "
-                "press Print on the sheet's page",
+                f"the {kind} of this sheet is not printed, or is out of date; press Print on the sheet's page",
             )
         papers = [] if kind == "feedback" else sheets.printed_papers(connection, school_id, sheet_id)
         first: list[Body] = papers[0]["calls"] if papers else []
