@@ -23,6 +23,11 @@ FOREIGN = {
     r"mend(s|ed|ing)?": "repair",
     r"economisers?": "economizer",
     r"licences?": "certification",
+    r"dearest": "most expensive",
+    r"unlawful": "against the law",
+    r"anew": "again",
+    r"the maker": "the manufacturer",
+    r"makers?'": "manufacturer's",
 }
 #: corners of the loop, tests, plate lines and sliders, whose names happen to be those of readings
 NAMES_OF_THEIR_OWN = ("loop.py", "running.py", "nameplate.py", "handles.py")

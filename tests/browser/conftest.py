@@ -88,7 +88,10 @@ def page(browser, demo):
     page = context.new_page()
     page.set_default_timeout(90_000)
     trouble = []
-    page.allowed = []
+    page.allowed, page.under_way = [], set()
+    page.on("request", lambda r: page.under_way.add(r))
+    for ended in ("requestfinished", "requestfailed"):
+        page.on(ended, page.under_way.discard)
     page.on("console", lambda m: m.type == "error" and trouble.append(m.text))
     page.on("pageerror", lambda e: trouble.append(str(e)))
     page.on(
@@ -98,6 +101,17 @@ def page(browser, demo):
     yield page
     context.close()
     assert [t for t in trouble if not any(a in t for a in page.allowed)] == []
+
+
+def still(page):
+    """Until nothing is under way on the page: no request, and nothing that moves."""
+
+    def quiet():
+        page.evaluate("() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))")
+        moving = page.evaluate("() => document.getAnimations().some(a => a.playState === 'running')")
+        return not moving and not page.under_way
+
+    wait(lambda: quiet() and quiet())
 
 
 def log_in(page, address, login=INSTRUCTOR_LOGIN, password=INSTRUCTOR_PASSWORD, path="/bench"):

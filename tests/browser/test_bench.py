@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import choose, log_in, plant
+from tests.browser.conftest import choose, log_in, plant, still
 
 pytestmark = pytest.mark.browser
 AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
@@ -119,7 +119,6 @@ def test_undo_and_redo_go_back_over_every_change(page, demo):
     plant(page, "Overcharged")
     page.get_by_role("button", name="severe").click()
     expect(page.locator("[data-test=severity]")).to_have_text("134 %")
-    page.wait_for_timeout(500)
     page.keyboard.press("z")
     expect(page.locator("[data-test=severity]")).to_have_text("124 %")
     page.keyboard.press("Control+z")
@@ -175,7 +174,7 @@ def test_what_if_plays_an_action_and_leaves_the_bench_as_it_is(page, demo):
     expect(page.locator(".figure", has_text="Subcooling")).to_contain_text("HIGH")
     before = page.locator(".high .needle").get_attribute("data-angle")
     page.click("[data-test=tab-what]")
-    choose(page, "action", "Take some out into")
+    choose(page, "action", "Recover some into")
     page.locator("[data-test=oz]").fill("16")
     page.click("[data-test=do]")
     expect(page.locator("[data-test=said] li")).to_have_count(1)
@@ -213,7 +212,9 @@ def test_a_projector_gets_nothing_that_is_not_revealed(page, demo, browser):
     expect(wall.locator(".converted").first).to_contain_text("psig →")
     page.check("[data-test=reveal-figures]")
     expect(wall.locator("[data-test=wall-figures]")).to_contain_text("Subcooling")
-    wall.wait_for_timeout(2500)
+    for _ in range(3):
+        with wall.expect_response(lambda r: "/api/v1/projected" in r.url):
+            pass
     asked = [text for url, text in sent if "/api/" in url]
     assert len(asked) > 3 and all("/api/v1/projected" in url for url, _ in sent if "/api/" in url)
     for text in [*asked, wall.content()]:
@@ -242,7 +243,7 @@ def test_a_school_of_practice_is_copied_changed_and_judges(page, demo):
     page.reload()
     expect(page.locator("[data-test=practice-name]")).to_have_value("Our wide plate")
     page.click("[data-test=keep-practice]")
-    expect(page.get_by_role("status")).to_contain_text("Kept.")
+    expect(page.get_by_role("status")).to_contain_text("Saved.")
     page.goto(f"{demo[0]}/bench")
     expect(page.locator(".figure", has_text="Subcooling")).to_contain_text("target 7.0 to 13.0")
     page.get_by_label("Practice").select_option(label="Our wide plate")
@@ -274,7 +275,7 @@ def test_no_view_clips_its_text_or_scrolls_sideways(page, demo, size):
     for path in VIEWS:
         page.goto(demo[0] + path)
         expect(page.locator("main").last).to_be_visible()
-        page.wait_for_timeout(700)
+        still(page)
         assert page.evaluate("document.documentElement.scrollWidth") <= size[0], path
         cut = page.evaluate(
             """() => [...document.querySelectorAll(
@@ -302,7 +303,7 @@ def test_axe_finds_nothing_serious_on_any_main_view(page, demo):
     found = {}
 
     def look(name):
-        page.wait_for_timeout(900)
+        still(page)
         page.evaluate(AXE.read_text())
         report = page.evaluate(
             "async () => (await axe.run(document, {resultTypes: ['violations']})).violations.filter(v => ['serious',"

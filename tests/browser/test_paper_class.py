@@ -128,10 +128,10 @@ def test_a_paper_class_of_24_from_brief_to_gradebook_with_two_markers(page, brow
     log_in(page, address, path="/classes")
     page.get_by_role("button", name="New class").click()
     page.get_by_label("Name of the class").fill("Thursday firsts")
-    page.get_by_label("Apprentices, one name a line").fill(
+    page.get_by_label("Apprentices, one name per line").fill(
         "\n".join(f"{n},{100 + i},{'AB'[i % 2]}" for i, n in enumerate(NAMES))
     )
-    expect(page.get_by_text("one name a line (24)")).to_be_visible()
+    expect(page.get_by_text("one name per line (24)")).to_be_visible()
     page.get_by_role("button", name="Add class").click()
     expect(page.locator(".people tbody tr")).to_have_count(24)
 

@@ -25,7 +25,7 @@ OLD = planned("undercharge", 80)
         ({"outdoor_db_f": 101.0}, "Outdoors 93 °F → 101 °F"),
         ({"title": "Another"}, "Title changed"),
         ({"faults": (Fault(id="undercharge", severity=70),)}, "Low charge (undercharged) 80 → 70 %"),
-        ({"faults": ()}, "Low charge (undercharged) taken out"),
+        ({"faults": ()}, "Low charge (undercharged) removed"),
         ({"faults": (*OLD.faults, Fault(id="dirty_condenser", severity=60))}, "Dirty condenser 60 % planted"),
         ({"faults": (Fault(id="undercharge", severity=80, cause="undercharged_at_start"),)}, "cause"),
         ({"given_tests": ("filter",)}, "Test given: Filters"),

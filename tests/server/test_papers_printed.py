@@ -194,8 +194,8 @@ def test_the_guide_explains_the_follow_through_with_the_sheets_own_numbers(paper
         f"{figures['suction_saturation'] + 4:.1f}",
         f"{figures['superheat'] - 4:.1f}".replace("-", "−"),
         "One slip, one mark",
-        "also counts: undercharge",
-        "taken out",
+        "also accepted: undercharge",
+        "excluded",
         "sum × 2",
     ):
         assert word in text, word

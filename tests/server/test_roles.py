@@ -139,7 +139,7 @@ def test_a_change_without_the_token_is_refused(teacher):
 def test_failed_log_ins_are_limited_per_name_and_counted_in_the_database(app, nobody):
     for _ in range(3):
         reply = nobody.post("/session", {"login": "teacher", "password": "wrong"})
-        assert reply.status_code == 401 and "do not fit" in reply.json["error"]["message"]
+        assert reply.status_code == 401 and "do not match" in reply.json["error"]["message"]
     assert nobody.post("/session", {"login": "teacher", "password": "right"}).status_code == 429
     assert nobody.post("/session", {"login": "nobody-here", "password": "x"}).status_code == 401
 

@@ -181,7 +181,7 @@ def _anew(site: Site, fault: Fault, half_width_dk: float | None) -> list[Step]:
 
 
 def _charge(site: Site, fault: Fault, half_width_dk: float | None, opened: bool) -> list[Step]:
-    """Leak first; then by the scale while it runs, or all of it anew on a sealed circuit."""
+    """Leak first; then by the scale while it runs, or all of it again on a sealed circuit."""
     leak = (
         [Step(action="mend_leak", arguments={}, fault=fault.id)] if site.leaking and fault.id == "undercharge" else []
     )

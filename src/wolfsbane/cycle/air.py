@@ -24,12 +24,16 @@ class MoistAir:
     @property
     def wet_bulb_k(self) -> float:
         """Thermodynamic wet bulb, K."""
-        return (
-            psychrolib.GetTWetBulbFromHumRatio(self.dry_bulb_k - 273.15, self.humidity_ratio, self.barometer_pa)
-            + 273.15
-        )
+        return _wet_bulb_k(self.dry_bulb_k, self.humidity_ratio, self.barometer_pa)
 
 
+@lru_cache(maxsize=4096)
+def _wet_bulb_k(dry_bulb_k: float, humidity_ratio: float, barometer_pa: float) -> float:
+    """The library searches for it, and every machine in one weather asks for the same air."""
+    return psychrolib.GetTWetBulbFromHumRatio(dry_bulb_k - 273.15, humidity_ratio, barometer_pa) + 273.15
+
+
+@lru_cache(maxsize=4096)
 def from_wet_bulb(dry_bulb_k: float, wet_bulb_k: float, barometer_pa: float) -> MoistAir:
     """Moist air from dry and wet bulb (K) at ``barometer_pa``."""
     ratio = psychrolib.GetHumRatioFromTWetBulb(dry_bulb_k - 273.15, wet_bulb_k - 273.15, barometer_pa)

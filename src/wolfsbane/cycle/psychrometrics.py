@@ -1,6 +1,6 @@
 """psychrolib in SI units, as plain scalar functions.
 
-Where numba is installed psychrolib wraps every function with it and compiles them anew in each process, which costs
+Where numba is installed psychrolib wraps every function with it and compiles them again in each process, which costs
 seconds at every start and gains nothing for single values. So it is imported with numba out of sight.
 """
 

@@ -22,7 +22,6 @@ from wolfsbane.diagnosis.stand_in import StandIn
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.conditions import Conditions
-    from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.cycle.state import CircuitState
     from wolfsbane.diagnosis.hypotheses import Family
@@ -238,10 +237,11 @@ def _fine(family: Family) -> Family:
         return family
     at, whole = np.linspace(0, count - 1, (count - 1) * _FINE + 1), np.arange(count)
     severity = np.interp(at, whole, [faults[0].severity for faults in family.severities])
+    first = family.severities[0][0]
     return replace(
         family,
         vectors=np.column_stack([np.interp(at, whole, c) for c in family.vectors.T]),
-        severities=[(replace(family.severities[0][0], severity=round(float(s), 2)),) for s in severity],
+        severities=[(Fault(id=first.id, severity=round(s, 2), cause=first.cause),) for s in severity.tolist()],
         shares=np.ones(len(at)),
     )
 

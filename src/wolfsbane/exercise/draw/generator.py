@@ -91,7 +91,7 @@ def variant(brief: Brief, rung: Rung, apprentice: int, again: int = 0, asked: As
 def sheet(brief: Brief, ladder: list[Rung], apprentice: int, again: Iterable[tuple[int, int]] = ()) -> dict[str, Any]:
     """Calls and drills of one apprentice as plain data.
 
-    ``again`` is a list of (rung number, times) to be drawn anew.
+    ``again`` is a list of (rung number, times) to be drawn again.
     """
     anew = dict(again)
     calls = [(rung, variant(brief, rung, apprentice, anew.get(rung.number, 0))) for rung in ladder]
@@ -114,7 +114,7 @@ def sheet(brief: Brief, ladder: list[Rung], apprentice: int, again: Iterable[tup
 
 
 def repeats(sheets: list[dict[str, Any]]) -> dict[Any, Any]:
-    """Calls that two apprentices would share: apprentice -> list of rung numbers to be drawn anew."""
+    """Calls that two apprentices would share: apprentice -> list of rung numbers to be drawn again."""
     seen: set[Any] = set()
     found: dict[Any, Any] = {}
     for made in sheets:
@@ -164,5 +164,5 @@ class SheetWork:
     ladder: list[Rung]
 
     def __call__(self, item: tuple[int, tuple[Any, ...]]) -> dict[str, Any]:
-        """The sheet of (apprentice, rungs to be drawn anew)."""
+        """The sheet of (apprentice, rungs to be drawn again)."""
         return sheet(self.brief, self.ladder, item[0], item[1])

@@ -27,7 +27,7 @@ KINDS = ("scenario", "rung", "drill", "rig")
 MAX_ITEMS = 12
 #: minutes for a call of which nothing is known, and for an item of a drill (assumed)
 _CALL_MINUTES, _DRILL_MINUTES, _RIG_MINUTES = 9, 1.5, 30
-#: a variant that somebody else has already is drawn anew this often
+#: a variant that somebody else has already is drawn again this often
 TRIES = 6
 
 

@@ -45,7 +45,7 @@ def changes(before: Scenario | None, after: Scenario, system: str = "us") -> tup
     if before.machine != after.machine:
         found.append(f"Machine: {before.profile.name} → {after.profile.name}")
     elif before.own != after.own:
-        found.append("Machine tuned anew")
+        found.append("Machine matched again")
     found += _faults(before.faults, after.faults, system)
     for name, (label, unit) in _NUMBERS.items():
         was, now = getattr(before, name), getattr(after, name)

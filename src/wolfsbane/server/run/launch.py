@@ -53,7 +53,7 @@ class _Child:
                 )
 
     def tell(self, **changed: Any) -> None:
-        """Change its environment and start it anew."""
+        """Change its environment and start it again."""
         self._environment |= changed
         self.stop()
 

@@ -226,7 +226,7 @@ def _refuse_lost(answers: dict[str, str], base: dict[str, int] | None, there: di
 def remark(
     connection: Connection, school_id: int, paper_call_id: int, body: Body, answers: dict[str, str], by: Rules
 ) -> dict[str, dict[str, Any]]:
-    """Mark one call anew; what an instructor overrode stays. Returns the marks as they were before, by question."""
+    """Mark one call again; what an instructor overrode stays. Returns the marks as they were before, by question."""
     before = {m["question_id"]: m for m in queries.call_marks(connection, paper_call_id=paper_call_id)}
     for mark in frozen_body.grade_body(body, answers, by):
         old = before.get(mark.question)

@@ -157,7 +157,7 @@ def change(
 
 
 def issue(connection: Connection, user: dict[str, Any], sheet_id: int) -> None:
-    """Turn a draft, a cancelled or a failed sheet into a queued one; what failed is drawn anew.
+    """Turn a draft, a cancelled or a failed sheet into a queued one; what failed is drawn again.
 
     The job is queued by the caller.
     """
