@@ -26,14 +26,17 @@ school: setup ## found a school with its first instructor, also while the server
 .PHONY: test
 test: ## set up, check and run every test: Python, front end, browser
 	@tools/setup.sh test
-	@$(MAKE) --no-print-directory check-only
-	cd web && npm run --silent test
+	@$(MAKE) --no-print-directory -j2 --output-sync=target check-only web-test
 	$(PY) -m pytest -n 2 --dist loadscope
+
+.PHONY: web-test
+web-test:
+	cd web && npm run --silent test
 
 .PHONY: quick
 quick: ## the core and the front end, without database and browser: while working
 	@tools/setup.sh test
-	cd web && npm run --silent test
+	@$(MAKE) --no-print-directory web-test
 	$(PY) -m pytest -n 2 --dist loadscope -m "not slow and not bench" tests/cycle tests/diagnosis tests/exercise tests/acting tests/tuning tests/test_*.py
 
 .PHONY: coverage
@@ -47,10 +50,16 @@ check: ## format, lint and types, without running a test
 	@$(MAKE) --no-print-directory check-only
 
 .PHONY: check-only
-check-only:
+check-only: check-python check-web
+
+.PHONY: check-python
+check-python:
 	$(PY) -m ruff format --check -q src tests tools
 	$(PY) -m ruff check -q src tests tools
 	$(PY) -m mypy
+
+.PHONY: check-web
+check-web:
 	cd web && npm run --silent check
 
 .PHONY: bench
