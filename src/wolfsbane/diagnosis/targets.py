@@ -60,8 +60,8 @@ class Band:
 def total_superheat_target_df(return_wet_bulb_f: float, outdoor_db_f: float, by: str = "formula") -> float:
     """Target total superheat of a fixed orifice, degrees F. Common practice, no source.
 
-    "formula": (3 WB - 80 - OD) / 2, for 55 to 115 F outdoors. "chart": what manufacturers' charts show, 0 to 1.5 F below it;
-    here 1.5 F below at a target of 5 F, running out at 25 F (assumed shape).
+    "formula": (3 WB - 80 - OD) / 2, for 55 to 115 F outdoors. "chart": what manufacturers' charts show, 0 to 1.5 F
+    below it; here 1.5 F below at a target of 5 F, running out at 25 F (assumed shape).
     """
     target = (3.0 * return_wet_bulb_f - 80.0 - outdoor_db_f) / 2.0
     if by == "chart":

@@ -184,8 +184,8 @@ def _on_the_chart(call: Call, key: str, point: str, value: float) -> None:
 
 
 def measured_call(call: Call, machine: Machine, practice: Practice, values: dict[str, float]) -> Call:
-    """The :class:`Call` to mark against: the rig's readings in place of the predicted ones, and the key worked out again
-    from them.
+    """The :class:`Call` to mark against: the rig's readings in place of the predicted ones, and the key worked out
+    again from them.
 
     ``values`` come from :func:`checked_readings`. What the repair makes of it stays as the model has it.
     """
