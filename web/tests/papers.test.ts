@@ -128,7 +128,7 @@ describe('marking with the keyboard alone', () => {
     expect(await say(page, '1 12,5')).toBe('1 · superheat: 12,5')
     expect(await say(page, '2 h')).toContain('high')
     expect(await say(page, '9 h')).toContain('no question 9')
-    expect(await say(page, '1 !1')).toContain('a word why')
+    expect(await say(page, '1 !1')).toContain('points and a reason')
     await say(page, '')
     expect(calls.at(-1)).toEqual({
       method: 'PUT',
@@ -296,7 +296,7 @@ describe('the page of a sheet', () => {
     const page = await shown(HistoryPanel, { sheetId: 7 })
     expect(page.findAll('tbody tr').length).toBe(1)
     expect(page.find('tbody').text()).toContain('superheat verdict')
-    expect(page.text()).toContain('too (2)')
+    expect(page.text()).toContain('typed answers (2)')
     await page.find('input[type=checkbox]').setValue(true)
     expect(page.findAll('tbody tr').length).toBe(3)
   })

@@ -98,7 +98,7 @@ describe('the circuit picture', () => {
       true,
     )
     expect(flooded.text()).toContain('50 % of it')
-    expect(circuit({ ...FILL, stands: true }).text()).toContain('moves nothing')
+    expect(circuit({ ...FILL, stands: true }).text()).toContain('compressor not pumping')
   })
   it('draws a receiver with its level, a clear or a bubbling glass, and two circuits', () => {
     const shape = { ...SHAPE, receiver: true, refrigeration: true, application: 'walk_in_cooler' }
@@ -224,7 +224,7 @@ describe('the proof', () => {
     ])
     await box.find('[data-test=give]').trigger('click')
     expect(give).toHaveBeenCalledWith('condenser_bend')
-    expect(box.text()).toContain('Nothing here splits off gremlins')
+    expect(box.text()).toContain('Nothing here rules out gremlins')
     expect(box.find('[data-test=judged]').text()).toContain('too faint')
     expect(box.find('.tag').text()).toBe('Filters')
   })
