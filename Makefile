@@ -26,8 +26,12 @@ school: setup ## found a school with its first instructor, also while the server
 .PHONY: test
 test: ## set up, check and run every test: Python, front end, browser
 	@tools/setup.sh test
-	@$(MAKE) --no-print-directory -j2 --output-sync=target check-only web-test
+	@$(MAKE) --no-print-directory -j2 --output-sync=target warm check-web check-python web-test
 	$(PY) -m pytest -n 2 --dist loadscope
+
+.PHONY: warm
+warm:
+	$(PY) -m wolfsbane.server.run.warm
 
 .PHONY: web-test
 web-test:

@@ -91,7 +91,7 @@ def page(browser, demo):
     page.allowed, page.under_way = [], set()
     page.on("request", lambda r: page.under_way.add(r))
     for ended in ("requestfinished", "requestfailed"):
-        page.on(ended, page.under_way.discard)
+        page.on(ended, lambda r: page.under_way.discard(r))
     page.on("console", lambda m: m.type == "error" and trouble.append(m.text))
     page.on("pageerror", lambda e: trouble.append(str(e)))
     page.on(

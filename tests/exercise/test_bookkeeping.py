@@ -48,7 +48,7 @@ def test_what_is_printed_leads_to_the_answer(system):
         elif item["prompt"].startswith("How much more"):
             gross = next(x for x in item["lines"] if "gross on the scale" in x)
             net = float(re.search(r": ([\d.]+) ", gross).group(1)) - value(item, "Tare")
-            worked = value(item, "Full, at 80 % of its volume with liquid, it holds") - net
+            worked = value(item, "Full, at 80 % of its volume in liquid, it holds") - net
         else:
             worked = (
                 value(item, "Cylinder on the scale before")

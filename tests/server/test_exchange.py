@@ -248,7 +248,7 @@ def rehashed(data, name, change):
     [
         (lambda d: b"not a zip", "unreadable"),
         (lambda d: d[: len(d) // 2], "unreadable"),
-        (lambda d: changed(d, "marks.jsonl", lambda raw: raw + b"{}\n"), "hash does not fit"),
+        (lambda d: changed(d, "marks.jsonl", lambda raw: raw + b"{}\n"), "hash does not match"),
         (
             lambda d: rehashed(d, "papers.jsonl", lambda raw: raw.replace(b'"sheet_id": ', b'"sheet_id": 9')),
             "a row of sheets",

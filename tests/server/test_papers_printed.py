@@ -168,7 +168,7 @@ def test_a_plant_card_has_set_settle_limits_undo_sign_off_and_predicted_beside_b
         "Undo",
         card.undo,
         card.caution,
-        "Undone and run normally again by",
+        "Undone and running normally by",
         "Measured",
         body.key.rig.predicted["head_pressure"],
         "93 °F outdoors",

@@ -129,7 +129,7 @@ def test_the_key_prints_verdicts_letters_and_the_readings_after_the_repair(paper
         key.after["suction_pressure"],
         key.after_figures["subcooling"],
         f"{key.figures['ctoa']:.1f} °F",
-        "solved again",
+        "after the repair",
         "seed 7",
     ):
         assert word.lower() in text.lower(), word

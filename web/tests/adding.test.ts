@@ -1,5 +1,4 @@
 import { flushPromises, mount } from '@vue/test-utils'
-import ElementPlus from 'element-plus'
 import { describe, expect, it } from 'vitest'
 import AddPanel from '@/features/sheets/AddPanel.vue'
 import { asked, serve, type Sent } from './server'
@@ -19,7 +18,7 @@ function open(found: object, plan: (sent: Sent) => unknown = () => ({ data: PLAN
   })
   const page = mount(AddPanel, {
     props: { catalogue: null, title: 'Friday' },
-    global: { plugins: [ElementPlus], stubs: { RouterLink: true } },
+    global: { stubs: { RouterLink: true } },
   })
   const planned = () => asked(spies.POST, '/api/v1/briefs/plan').map((sent) => (sent.body as { brief: object }).brief)
   return { page, planned }

@@ -1,5 +1,4 @@
 import { flushPromises, mount, type VueWrapper } from '@vue/test-utils'
-import ElementPlus from 'element-plus'
 import { describe, expect, it, vi } from 'vitest'
 import LibraryPage from '@/features/library/LibraryPage.vue'
 import PracticesPage from '@/features/practices/PracticesPage.vue'
@@ -11,7 +10,7 @@ const push = vi.fn()
 vi.mock('vue-router', () => ({ useRouter: () => ({ push }), useRoute: () => ({ params: {}, query: {} }) }))
 
 async function open(page: object): Promise<VueWrapper> {
-  const made = mount(page, { global: { plugins: [ElementPlus], stubs: { RouterLink: true, VersionsPanel: true } } })
+  const made = mount(page, { global: { stubs: { RouterLink: true, VersionsPanel: true } } })
   await flushPromises()
   return made as VueWrapper
 }
