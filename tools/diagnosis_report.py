@@ -23,7 +23,7 @@ TRIALS = {
     ),
     "stranger": (
         dict(known=False, proofs=False),
-        "strangers' machines known by their plate, every fault as often as any other",
+        "unlisted units known by their plate, every fault as often as any other",
     ),
 }
 _CELL = 22

@@ -52,7 +52,7 @@ NAMES = {
 #: families that no full set of steady readings can show, or that are the weather's
 NOT_TRIED = (*LOADS, "valve_hunting", "economizer_stuck_open", "stratified_air", "one_circuit_off", "wrong_refrigerant")
 _FAULT_FREE, _TWO = 0.12, 0.06
-#: how far parts of a stranger's machine differ from our nearest one, one standard deviation as a share (assumed)
+#: how far parts of an unlisted unit differ from our nearest one, one standard deviation as a share (assumed)
 _STRANGE = 0.12
 _VARIED = (
     "displacement_m3_s",

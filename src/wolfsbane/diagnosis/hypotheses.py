@@ -60,9 +60,8 @@ PRIORS = {
 INSTRUMENT_PRIOR = 0.005
 #: share of calls with two faults at once (assumed)
 PAIR_SHARE = 0.09
-#: families that are the weather's or the load's where the air is measured: they read like a machine with nothing wrong
-#: with too little air on the condenser our model lets subcooling rise a little and field lore lets it fall: on a
-#: stranger's machine we believe this share of the model's change
+#: with too little air on the condenser our model lets subcooling rise a little and field lore lets it fall: on an
+#: unlisted unit we believe this share of the model's change
 _LORE, _LORE_SHARE = ("dirty_condenser", "condenser_fan_weak", "condenser_recirculation"), 0.3
 #: faults that cannot stand together; a long line with more charge in it is charged right
 EXCLUSIVE = (
@@ -71,12 +70,13 @@ EXCLUSIVE = (
     {"undercharge", "overcharge"},
     {"long_liquid_line", "overcharge"},
 )
-#: change of all figures together from which a fault is felt for certain, on our own machine and on a stranger's, °F
+#: change of all figures together from which a fault is felt for certain, on a listed machine and on an unlisted one, °F
 #: (assumed)
 FELT_DF = {True: 3.5, False: 7.0}
-#: severities of a stranger's machine that are weighed start here where the mild end of a family is called by another
+#: severities of an unlisted unit that are weighed start here where the mild end of a family is called by another
 #: name
 _BEGINS = {"compressor_not_pumping": {True: 40.0, False: 13.0}}
+#: families that are the weather's or the load's where the air is measured: they read like a machine with nothing wrong
 LOADS = ("high_load", "low_load", "undersized_unit")
 #: weighed alone only: they pass, they are the weather's, or nothing else can be read beside them
 NOT_PAIRED = (

@@ -25,7 +25,7 @@ if TYPE_CHECKING:
     from wolfsbane.diagnosis.observed import Observed
     from wolfsbane.diagnosis.stand_in import StandIn
 
-#: degrees of freedom of the heavy-tailed error: a stranger's readings contradict each other more often (assumed)
+#: degrees of freedom of the heavy-tailed error: readings of an unlisted unit contradict each other more often (assumed)
 _TAILS = {True: 20.0, False: 6.0}
 #: how many of the likeliest pairs are solved
 _CONFIRM = 6

@@ -42,7 +42,6 @@ SHOWS = {
     "condenser_leaving_air": {"stream_out": 1},
     "water_out": {"stream_out": 1},
 }
-AIR = ("return_db", "return_wb", "outdoor_db", "water_in")
 _FINE = 5
 _PAIR_STEPS = 10
 #: not weighed as one of two: a machine that stands still, another substance, water that dries while one watches

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from wolfsbane.diagnosis.observed import Observed, PlateFacts
     from wolfsbane.diagnosis.practices import Practice
 
-#: how far a stranger's machine may stand off our nearest one, degrees F, one standard deviation (assumed): offset ->
+#: how far an unlisted unit may stand off our nearest one, degrees F, one standard deviation (assumed): offset ->
 #: (of a machine known by its plate, of one of our own). The second is what the settled reading of a known machine may
 #: wander.
 OFFSETS = {
@@ -60,7 +60,7 @@ _MOVES: dict[str, dict[str, float]] = {
     "airflow": {"airflow": 1},
     "amps": {"amps": 1},
 }
-#: a fault of a stranger's machine may act this much more or less than on ours, share of the effect (assumed)
+#: a fault of an unlisted unit may act this much more or less than on ours, share of the effect (assumed)
 EFFECT_SPREAD = 0.22
 #: where the air was not measured: (guess, standard deviation) in degrees F (assumed)
 _OUTDOOR_GUESS, _RETURN_GUESS, _WET_BULB_SD = (88.0, 10.0), (76.0, 3.5), 3.0

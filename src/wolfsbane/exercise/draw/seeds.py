@@ -1,17 +1,9 @@
-"""A sheet: scenarios times apprentices. Codes, seeds and the calls of every apprentice."""
+"""Codes of papers, and the seed of every apprentice's variant."""
 
 from __future__ import annotations
 
 import hashlib
 import random
-from collections.abc import Iterator
-from typing import TYPE_CHECKING
-
-from wolfsbane.exercise.draw.variant import fingerprint, vary
-
-if TYPE_CHECKING:
-    from wolfsbane.exercise.paper.call import Call
-    from wolfsbane.exercise.plan.scenario import Scenario
 
 _ALPHABET = "ACDEFGHJKLMNPQRTUVWXY34679"
 CODE_LENGTH = 6
@@ -42,12 +34,3 @@ def call_seed(seed: int, call_index: int, apprentice_index: int) -> int:
     """Seed of one variant, from the stored seed of the sheet."""
     digest = hashlib.sha256(f"{seed}/{call_index}/{apprentice_index}".encode()).digest()
     return int.from_bytes(digest[:6], "big")
-
-
-def draw_calls(scenario: Scenario, call_index: int, apprentices: int, system: str, seed: int) -> Iterator[Call]:
-    """Yield one :class:`Call` per apprentice (0..n-1) for one scenario, no two with the same readings."""
-    seen: set[tuple[float, ...]] = set()
-    for index in range(apprentices):
-        call = vary(scenario, system, call_seed(seed, call_index, index), frozenset(seen))
-        seen.add(fingerprint(call))
-        yield call

@@ -64,8 +64,3 @@ def grade_body(body: Body, answers: dict[str, str], rules: Rules = NO_RULES) -> 
 def level_of(body: Body) -> int | None:
     """Stated difficulty of a body, or None."""
     return None if isinstance(body, DrillBody) else body.key.level
-
-
-def skills_of(body: Body) -> str:
-    """Skill a body trains: fault ids joined by "+", none, or the drill."""
-    return f"drill:{body.drill['kind']}" if isinstance(body, DrillBody) else "+".join(body.key.faults) or "none"

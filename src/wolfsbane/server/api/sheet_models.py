@@ -19,9 +19,7 @@ Short = Annotated[Text, Field(max_length=60)]
 #: plain data of file formats: as a reader wrote it, and as it may be asked for
 BriefFile = Annotated[dict[str, Any], filed(BRIEF)]
 BriefPart = Annotated[dict[str, Any], filed(BRIEF, whole=False)]
-AskedFile = Annotated[dict[str, Any], filed(ASKED)]
 AskedPart = Annotated[dict[str, Any], filed(ASKED, whole=False)]
-RulesFile = Annotated[dict[str, Any], filed(RULES)]
 RulesPart = Annotated[dict[str, Any], filed(RULES, whole=False)]
 
 

@@ -24,7 +24,6 @@ if TYPE_CHECKING:
 
 #: reasons of the core for which a sheet cannot be made; what they say is shown
 REFUSED = (NoVariantError, NoClassSetError, NoConvergenceError, BadInputError)
-PAPER = {"us": "letter", "si": "A4"}
 
 
 def checked_items(
