@@ -1,5 +1,7 @@
 .DEFAULT_GOAL := help
 PY := .venv/bin/python
+# One more than there are cores, five at most: what waits for a browser or a database leaves room.
+WORKERS := $(shell n=$$(nproc); [ $$n -gt 4 ] && n=4; echo $$((n + 1)))
 export PATH := $(PATH):$(CURDIR)/.venv/node/bin
 
 .PHONY: help
@@ -27,7 +29,7 @@ school: setup ## found a school with its first instructor, also while the server
 test: ## set up, check and run every test: Python, front end, browser
 	@tools/setup.sh test
 	@$(MAKE) --no-print-directory -j2 --output-sync=target warm check-web check-python web-test
-	$(PY) -m pytest -n 2 --dist loadscope
+	$(PY) -m pytest -n $(WORKERS) --dist loadscope
 
 .PHONY: warm
 warm:
@@ -41,12 +43,12 @@ web-test:
 quick: ## the core and the front end, without database and browser: while working
 	@tools/setup.sh test
 	@$(MAKE) --no-print-directory web-test
-	$(PY) -m pytest -n 2 --dist loadscope -m "not slow and not bench" tests/cycle tests/diagnosis tests/exercise tests/acting tests/tuning tests/test_*.py
+	$(PY) -m pytest -n $(WORKERS) --dist loadscope -m "not slow and not bench" tests/cycle tests/diagnosis tests/exercise tests/acting tests/tuning tests/test_*.py
 
 .PHONY: coverage
 coverage: ## every Python test with the lines it reaches; the report is var/coverage/index.html
 	@tools/setup.sh test
-	$(PY) -m pytest -n 2 --dist loadscope --cov=wolfsbane --cov-report=term:skip-covered --cov-report=html:var/coverage
+	$(PY) -m pytest -n $(WORKERS) --dist loadscope --cov=wolfsbane --cov-report=term:skip-covered --cov-report=html:var/coverage
 
 .PHONY: check
 check: ## format, lint and types, without running a test

@@ -16,7 +16,16 @@ from wolfsbane.exercise.plan.scenario import scenario
 
 ROOT = Path(__file__).resolve().parents[1]
 #: what takes longest runs first, so that no worker is left with it at the end
-FIRST = ("tests/browser", "tests/server/test_killed.py", "tests/server/test_running.py")
+FIRST = (
+    "tests/browser",
+    "tests/server/test_killed.py",
+    "tests/diagnosis/test_diagnose.py",
+    "tests/server/test_running.py",
+    "tests/server/test_fuzz.py",
+    "tests/acting/test_plan.py",
+    "tests/server/test_marking_api.py",
+    "tests/exercise/test_generator.py",
+)
 
 
 #: modules whose tests share nothing and take long: each goes where there is room
