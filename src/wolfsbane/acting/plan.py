@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 
 #: what is done first: time, looking, air over both coils, valve and piping, compressor, and the charge last (common
 #: practice, no source)
-_ORDER = (
+ORDER = (
     "wet_condenser",
     "service_valve_part_closed",
     "low_airflow",
@@ -89,7 +89,7 @@ class Plan:
 
 def in_order(faults: tuple[Fault, ...]) -> tuple[Fault, ...]:
     """Faults in the order they are repaired."""
-    return tuple(sorted(faults, key=lambda f: _ORDER.index(f.id) if f.id in _ORDER else -1))
+    return tuple(sorted(faults, key=lambda f: ORDER.index(f.id) if f.id in ORDER else -1))
 
 
 def judged_by(machine: Machine) -> str:
