@@ -16,7 +16,7 @@ from wolfsbane.server.run.demo import INSTRUCTOR_LOGIN, INSTRUCTOR_PASSWORD
 from wolfsbane.server.run.postgres import free_port
 
 # The machines that run this are shared and noisy: nothing here is a test of speed.
-expect.set_options(timeout=90_000)
+expect.set_options(timeout=300_000)
 
 
 def answers_ok(address):
@@ -86,7 +86,7 @@ def page(browser, demo):
     """A page at 1280x800 that fails the test on any console error, CSP report or uncaught exception."""
     context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
     page = context.new_page()
-    page.set_default_timeout(90_000)
+    page.set_default_timeout(300_000)
     trouble = []
     page.allowed, page.under_way = [], set()
     page.on("request", lambda r: page.under_way.add(r))

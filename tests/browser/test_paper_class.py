@@ -120,7 +120,7 @@ def mark_paper(page, code, calls, slips=()):
 
 def issue_and_wait(page):
     page.click("[data-test=issue]")
-    expect(page.get_by_role("tab", name="Results")).to_be_visible(timeout=400_000)
+    expect(page.get_by_role("tab", name="Results")).to_be_visible(timeout=1_500_000)
 
 
 def test_a_paper_class_of_24_from_brief_to_gradebook_with_two_markers(page, browser, demo):
@@ -152,7 +152,7 @@ def test_a_paper_class_of_24_from_brief_to_gradebook_with_two_markers(page, brow
     page.reload()
     expect(page.locator(".ladder li")).to_have_count(3)
     page.click("[data-test=preview]")
-    expect(page.locator("[data-test=page]")).to_be_visible(timeout=60_000)
+    expect(page.locator("[data-test=page]")).to_be_visible(timeout=600_000)
     expect(page.get_by_text("page 1 of 5")).to_be_visible()
     issue_and_wait(page)
     expect(page.locator("tbody tr")).to_have_count(24)
@@ -193,7 +193,7 @@ def test_a_paper_class_of_24_from_brief_to_gradebook_with_two_markers(page, brow
     say(helper, "k")
     say(helper, "3 99")
     say(helper, "")
-    expect(helper.get_by_role("alert")).to_contain_text("somebody else has just typed")
+    expect(helper.get_by_role("alert")).to_contain_text("somebody else just typed")
     helper.click("[data-test=reload]")
     expect(helper.get_by_role("status")).to_contain_text("You had otherwise: 3 99")
     say(helper, "3 99")
@@ -330,7 +330,7 @@ def test_somebody_erased_is_on_no_page_and_the_packet_is_printed_again(page, dem
     page.click("[data-test=print-again]")
     expect(page.get_by_text("Printing in the background")).to_be_visible()
     packet = page.get_by_role("link", name="Packet to print")
-    expect(packet).to_be_visible(timeout=240_000)
+    expect(packet).to_be_visible(timeout=1_500_000)
     pdf = page.request.get(packet.evaluate("a => a.href")).body()
     text = subprocess.run(["pdftotext", "-", "-"], input=pdf, capture_output=True, check=True).stdout.decode()
     assert page_count(pdf) == 11 * 6 and "Tamsin Orrel" in text and "Rushden" not in text
@@ -353,7 +353,7 @@ def test_a_whole_school_moves_into_one_that_was_just_founded(page, browser, demo
     expect(theirs.get_by_text("No sheet yet")).to_be_visible()
     theirs.goto(f"{address}/accounts")
     theirs.set_input_files("input[type=file]", tmp_path / "school.zip")
-    expect(theirs.get_by_role("status")).to_contain_text("Imported accounts need a new password", timeout=60_000)
+    expect(theirs.get_by_role("status")).to_contain_text("Imported accounts need a new password", timeout=600_000)
     theirs.locator("tr", has_text="Ossian Pell").get_by_role("button", name="New password").click()
     theirs.get_by_label("New password for Ossian Pell").fill("red-pencil-22")
     theirs.get_by_role("button", name="Save").click()

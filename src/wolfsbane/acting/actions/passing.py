@@ -32,7 +32,7 @@ def settle(site: Site, given: dict[Any, Any]) -> Done:
     moments: list[Moment] = []
     after, minutes = settled(site, into=moments)
     return Done(
-        site=after, moments=tuple(moments), said=_said_trip(site, after) or (f"Settled after {minutes:.0f} min.",)
+        site=after, moments=tuple(moments), said=_said_trip(site, after) or (f"Stabilized after {minutes:.0f} min.",)
     )
 
 
