@@ -1,12 +1,14 @@
 """Tune the machine profiles to their ratings and write ``src/wolfsbane/cycle/profiles/tuned.py``.
 
-Run with the development environment: ``python tools/tune_profiles.py``. Displacement is turned until the capacity fits,
-condenser conductance until CTOA fits, the metering area until the valve stands three quarters open (an orifice: until
-the superheat fits) and the charge until the subcooling fits (a receiver: until it is 40 % full). The three machines of
-the first profiles keep the numbers they were published with.
+``python tools/tune_profiles.py`` tunes what has no numbers yet, ``python tools/tune_profiles.py MACHINE...`` the machines
+named again; every other one keeps its numbers. Displacement is turned until the capacity fits, condenser conductance
+until CTOA fits, the metering area until the valve stands three quarters open (an orifice: until the superheat fits) and
+the charge until the subcooling fits (a receiver: until it is 40 % full). The three machines of the first profiles keep
+the numbers they were published with.
 """
 
 import math
+import sys
 from dataclasses import replace
 from pathlib import Path
 
@@ -14,6 +16,7 @@ from scipy.optimize import least_squares
 
 from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.profiles import MACHINES
+from wolfsbane.cycle.profiles.tuned import TUNED
 from wolfsbane.cycle.solver import solve
 
 OUT = Path(__file__).resolve().parents[1] / "src" / "wolfsbane" / "cycle" / "profiles" / "tuned.py"
@@ -72,6 +75,10 @@ def _digits(value, digits=5):
     return float(f"{value:.{digits}g}")
 
 
+def _rows(machine_id, fields):
+    return [f'    "{machine_id}": {{', *(f'        "{name}": {value!r},' for name, value in fields.items()), "    },"]
+
+
 def main():
     lines = [
         (
@@ -82,8 +89,15 @@ def main():
         "#: machine id -> circuit fields",
         "TUNED = {",
     ]
+    wanted = sys.argv[1:] or [m.id for m in MACHINES.values() if m.id not in (*KEPT, *TUNED)]
+    unknown = [machine_id for machine_id in wanted if machine_id not in TARGETS]
+    if unknown:
+        sys.exit(f"no targets for {', '.join(unknown)}: add a row to TARGETS in this file")
     for machine in MACHINES.values():
         if machine.id in KEPT:
+            continue
+        if machine.id not in wanted:
+            lines += _rows(machine.id, TUNED[machine.id])
             continue
         fit = least_squares(
             lambda v, m=machine: _misses(m, v, TARGETS[m.id]),
@@ -98,9 +112,7 @@ def main():
             for name in ("displacement_m3_s", "expansion_area_m2", "charge_kg", *_CONDENSER)
         }
         print(machine.id, [round(v, 3) for v in fit.fun], [round(math.exp(v), 3) for v in fit.x], f"flow {flow:.4f}")
-        lines.append(f'    "{machine.id}": {{')
-        lines.extend(f'        "{name}": {_digits(value)!r},' for name, value in fields.items())
-        lines.append("    },")
+        lines += _rows(machine.id, {name: _digits(value) for name, value in fields.items()})
     OUT.write_text("\n".join([*lines, "}", ""]))
 
 
