@@ -377,6 +377,7 @@ def test_prove_names_the_equals_and_what_splits_them(capsys, tmp_path):
     )
 
 
+@pytest.mark.slow
 def test_generate_makes_a_set_with_one_process_or_two(capsys, tmp_path):
     path = tmp_path / "brief.json"
     path.write_text(

@@ -1,10 +1,10 @@
 """Tune the machine profiles to their ratings and write ``src/wolfsbane/cycle/profiles/tuned.py``.
 
-``python tools/tune_profiles.py`` tunes what has no numbers yet, ``python tools/tune_profiles.py MACHINE...`` the machines
-named again; every other one keeps its numbers. Displacement is turned until the capacity fits, condenser conductance
-until CTOA fits, the metering area until the valve stands three quarters open (an orifice: until the superheat fits) and
-the charge until the subcooling fits (a receiver: until it is 40 % full). The three machines of the first profiles keep
-the numbers they were published with.
+``python tools/tune_profiles.py`` tunes what has no numbers yet, ``python tools/tune_profiles.py MACHINE...`` the
+machines named again; every other one keeps its numbers. Displacement is turned until the capacity fits, condenser
+conductance until CTOA fits, the metering area until the valve stands three quarters open (an orifice: until the
+superheat fits) and the charge until the subcooling fits (a receiver: until it is 40 % full). The three machines of the
+first profiles keep the numbers they were published with.
 """
 
 import math

@@ -46,6 +46,7 @@ def _wandered(seed):
     return begun, site
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("seed", range(70))
 def test_no_sequence_of_actions_loses_a_gram_and_what_settles_is_the_steady_balance(seed):
     wandered = _wandered(f"acts-{seed}")

@@ -36,6 +36,7 @@ def cases():
                     yield machine_id, kind.id, cause.id, kind.severe if number == 0 else kind.mild
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize(("machine_id", "fault_id", "cause", "severity"), list(cases()))
 def test_the_right_plan_puts_the_machine_right(machine_id, fault_id, cause, severity):
     machine = MACHINES[machine_id]

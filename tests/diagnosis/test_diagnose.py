@@ -102,6 +102,7 @@ def test_the_order_of_readings_does_not_matter(row):
     assert answer(turned) == answer(row["readings"])
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("seed", range(3))
 def test_a_sound_machine_in_its_weather_is_never_called_faulty(seed):
     rng = random.Random(f"sound/{seed}")
@@ -121,6 +122,7 @@ def test_a_sound_machine_in_its_weather_is_never_called_faulty(seed):
         asked += 1
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize(
     "machine_id", [VALVE, ORIFICE, "split-2t-r32-txv", "walkin-cooler-r404a-txv", "water-cooled-5t-r407c-txv"]
 )
@@ -141,6 +143,7 @@ def test_severe_faults_of_our_own_machines_stay_among_the_accepted(machine_id):
         assert kind.id in diagnose(seen, PRACTICE).accepted, (kind.id, diagnose(seen, PRACTICE).accepted)
 
 
+@pytest.mark.slow
 def test_trials_meet_what_was_promised_within_their_own_noise():
     """98 % accepted and 95 % first where unique are measured over many more cases in docs/diagnosis.md;
     here is a sample.

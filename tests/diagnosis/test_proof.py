@@ -58,6 +58,7 @@ def test_equals_really_look_the_same_and_rivals_beyond_do_not(cases):
     assert all(r.distance > 1.0 or r.id not in proof.accepted for r in proof.nearest)
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("seed", range(5))
 def test_one_more_reading_or_test_never_makes_a_scenario_less_unique(seed):
     rng = random.Random(f"unique/{seed}")

@@ -26,6 +26,7 @@ def value(item, start):
     return float(re.search(r"(-?[\d.]+) (?:oz|g)", line[len(start) :]).group(1))
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("system", ["us", "si"])
 def test_what_is_printed_leads_to_the_answer(system):
     for item in items(system):
@@ -58,6 +59,7 @@ def test_what_is_printed_leads_to_the_answer(system):
         assert item["answer"] == pytest.approx(worked, abs=slack), item
 
 
+@pytest.mark.slow
 def test_entries_that_disagree_do_so_by_more_than_the_tolerance_and_have_their_reason():
     found = [i for seed in range(4) for i in items(seed=seed) if i["reason"]]
     assert {i["reason"]["code"] for i in found} == set(DISAGREEMENTS) - {"hoses_forgotten"}

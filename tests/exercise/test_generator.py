@@ -23,6 +23,9 @@ from wolfsbane.exercise.paper.wrong_paths import MISTAKES
 from wolfsbane.exercise.plan.brief import DRILLS, brief
 from wolfsbane.exercise.plan.scenario import scenario
 
+#: class sets take their time: left out of make quick
+pytestmark = pytest.mark.slow
+
 BRIEF = {
     "title": "Week 12",
     "calls": 4,

@@ -80,6 +80,7 @@ def test_readings_stay_off_the_edges_of_their_targets():
             assert len(band.verdicts_within(call.key.figures[name], EDGE_MARGIN["us"])) == 1
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize(
     "machine_id", [VALVE, ORIFICE, R22, "split-3t-r454b-txv", "split-1.5t-r32-orifice", "heatpump-3t-r410a-txv"]
 )
