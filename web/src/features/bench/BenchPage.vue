@@ -140,7 +140,7 @@ const keysOn = shortcuts.on
   <main class="bench-page">
     <BenchBar :bench="bench" :saving="saving" @project="projecting = !projecting" @keys="keysOpen = true" />
     <div class="bench">
-      <section :class="['plant', { card: tab !== 'what' }]" :aria-label="tab === 'what' ? 'Act' : 'Plant'">
+      <section :class="['plant', { card: tab !== 'what' }]" :aria-label="tab === 'what' ? 'Act' : 'Faults'">
         <template v-if="tab !== 'what'"><PlantPanel :bench="bench" /><WeatherPanel :bench="bench" /></template>
         <ActPanel v-else :work="what" />
       </section>

@@ -14,11 +14,12 @@ const near = computed(() => {
     const share = Math.min(r.distance, REACH) / REACH
     return {
       ...r,
-      name: r.name.replace(' with ', ' + '),
+      // Short on the line; the title has the whole name.
+      short: r.name.replace(' with ', ' + ').replace(/ \([^)]*\)/g, ''),
       open: open.has(r.fault),
       out: r.ruled_out,
       share,
-      left: share > 0.58,
+      left: share > 0.5,
       far: r.distance >= REACH,
     }
   })
@@ -65,9 +66,9 @@ const told = (r: { out: boolean; far: boolean; distance: number }) =>
                 : { left: `calc(${r.share * 100}% + 9px)`, maxWidth: `calc(${100 - r.share * 100}% - 9px)` }
             "
             ><template v-if="r.left"
-              >{{ r.name }} <b class="num">{{ told(r) }}</b></template
+              >{{ r.short }} <b class="num">{{ told(r) }}</b></template
             ><template v-else
-              ><b class="num">{{ told(r) }}</b> {{ r.name }}</template
+              ><b class="num">{{ told(r) }}</b> {{ r.short }}</template
             ></span
           >
         </li>
