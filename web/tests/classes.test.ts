@@ -1,0 +1,144 @@
+import { flushPromises, mount, type VueWrapper } from '@vue/test-utils'
+import { describe, expect, it, vi } from 'vitest'
+import ClassesPage from '@/features/classes/ClassesPage.vue'
+import { asked, serve, type Sent } from './server'
+
+const person = (id: number, name: string, more: object = {}) => ({
+  id,
+  name,
+  number: '',
+  group: '',
+  login: null,
+  gone: false,
+  ...more,
+})
+const group = (id: number, name: string, people: object[] = [], more: object = {}) => ({
+  id,
+  name,
+  term: 'Autumn',
+  archived: false,
+  size: people.length,
+  people,
+  ...more,
+})
+const FIRSTS = group(1, 'Firsts', [person(11, 'Ada Quill'), person(12, 'Bo Fenn', { login: 'bo' })])
+const SECONDS = group(2, 'Seconds', [person(21, 'Cy Marl')], { term: 'Spring' })
+const ROSTER = { people: [{ name: 'Dot Hale', number: '7', group: 'A' }], problems: ['line 2: no name'] }
+
+function answers(more: Parameters<typeof serve>[0] = {}) {
+  return serve({
+    GET: {
+      '/api/v1/classes': { classes: [FIRSTS, SECONDS] },
+      '/api/v1/classes/{class_id}': ({ params }: Sent) => ({
+        data: (params.path as { class_id: number }).class_id === 1 ? FIRSTS : SECONDS,
+      }),
+      ...more.GET,
+    },
+    POST: { '/api/v1/rosters': ROSTER, ...more.POST },
+    PUT: more.PUT ?? {},
+    DELETE: more.DELETE ?? {},
+  })
+}
+async function open(): Promise<VueWrapper> {
+  const page = mount(ClassesPage, { global: { stubs: { RouterLink: { template: '<a><slot /></a>' } } } })
+  await flushPromises()
+  return page as VueWrapper
+}
+const button = (page: VueWrapper, text: string) => page.findAll('button').find((b) => b.text() === text)
+async function type(page: VueWrapper, list: string) {
+  await page.find('textarea').setValue(list)
+  await vi.advanceTimersByTimeAsync(300)
+  await flushPromises()
+}
+
+describe('the classes', () => {
+  it('stand by term with the first one open', async () => {
+    answers()
+    const page = await open()
+    expect(page.findAll('nav h2').map((h) => h.text())).toEqual(['Autumn', 'Spring'])
+    expect(page.find('.people').text()).toContain('Ada Quill')
+    await page.findAll('nav button')[1]?.trigger('click')
+    await flushPromises()
+    expect(page.find('.people').text()).toContain('Cy Marl')
+  })
+  it('reads a pasted list once the hand rests, says what it could not read, and adds who is there', async () => {
+    const spies = answers({ POST: { '/api/v1/classes/{class_id}/apprentices': FIRSTS } })
+    const page = await open()
+    await type(page, 'Dot Hale, 7, A\n,,')
+    expect(asked(spies.POST, '/api/v1/rosters').map((s) => s.body)).toEqual([{ text: 'Dot Hale, 7, A\n,,' }])
+    expect(page.find('.problems').text()).toBe('line 2: no name')
+    await page.findAll('form').at(-1)?.trigger('submit')
+    await flushPromises()
+    const [sent] = asked(spies.POST, '/api/v1/classes/{class_id}/apprentices')
+    expect([sent?.params.path, sent?.body]).toEqual([{ class_id: 1 }, { people: ROSTER.people }])
+    expect((page.find('textarea').element as HTMLTextAreaElement).value).toBe('')
+  })
+  it('keeps a new class that is refused, through a reload', async () => {
+    answers({
+      POST: {
+        '/api/v1/classes': () =>
+          Promise.resolve({ error: { error: { code: 'taken', message: 'a class with this name already exists' } } }),
+      },
+    })
+    const page = await open()
+    await button(page, 'New class')?.trigger('click')
+    await page.find('form.card input').setValue('Firsts')
+    await type(page, 'Dot Hale')
+    await page.findAll('form').at(-1)?.trigger('submit')
+    await flushPromises()
+    expect(page.find('[role=alert]').text()).toBe('a class with this name already exists')
+    page.unmount()
+    const again = await open()
+    await button(again, 'New class')?.trigger('click')
+    expect((again.find('form.card input').element as HTMLInputElement).value).toBe('Firsts')
+    expect((again.find('textarea').element as HTMLTextAreaElement).value).toBe('Dot Hale')
+  })
+  it('archives a class with its name and term as they are', async () => {
+    const spies = answers({ PUT: { '/api/v1/classes/{class_id}': { ...FIRSTS, archived: true } } })
+    const page = await open()
+    await button(page, 'Archive')?.trigger('click')
+    await flushPromises()
+    expect(asked(spies.PUT, '/api/v1/classes/{class_id}')[0]?.body).toEqual({
+      name: 'Firsts',
+      term: 'Autumn',
+      archived: true,
+    })
+  })
+  it('gives a log-in only with a password, and changes the person first', async () => {
+    const order: string[] = []
+    const spies = answers({
+      PUT: { '/api/v1/apprentices/{apprentice_id}': () => (order.push('person'), { data: FIRSTS }) },
+      POST: { '/api/v1/apprentices/{apprentice_id}/login': () => (order.push('log-in'), { data: FIRSTS }) },
+    })
+    const page = await open()
+    for (const [login, password] of [
+      ['ada', ''],
+      ['ada', 'violet-hood'],
+    ]) {
+      await page.findAll('button.edit')[0]?.trigger('click')
+      const inputs = page.findAll('.people form input')
+      await inputs[3]?.setValue(login)
+      await inputs[4]?.setValue(password)
+      await page.find('.people form').trigger('submit')
+      await flushPromises()
+    }
+    expect(order).toEqual(['person', 'person', 'log-in'])
+    expect(asked(spies.PUT, '/api/v1/apprentices/{apprentice_id}')[0]?.body).toEqual({
+      name: 'Ada Quill',
+      number: '',
+      group: '',
+      gone: false,
+    })
+  })
+  it('erases somebody only after a second button', async () => {
+    const spies = answers({ DELETE: { '/api/v1/apprentices/{apprentice_id}': FIRSTS } })
+    const page = await open()
+    await page.findAll('button.edit')[1]?.trigger('click')
+    await button(page, 'Erase …')?.trigger('click')
+    expect(asked(spies.DELETE, '/api/v1/apprentices/{apprentice_id}')).toEqual([])
+    expect(page.text()).toContain('cannot be undone')
+    await button(page, 'Erase for good')?.trigger('click')
+    await flushPromises()
+    expect(asked(spies.DELETE, '/api/v1/apprentices/{apprentice_id}')[0]?.params.path).toEqual({ apprentice_id: 12 })
+  })
+})
