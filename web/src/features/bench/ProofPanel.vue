@@ -15,7 +15,7 @@ const near = computed(() => {
     return {
       ...r,
       // Short on the line; the title has the whole name.
-      short: r.name.replace(' with ', ' + ').replace(/ \([^)]*\)/g, ''),
+      short: r.name.replace(' with ', ' + ').replace(/ \([^)]*\)|,[^+]*(?= \+|$)/g, ''),
       open: open.has(r.fault),
       out: r.ruled_out,
       share,

@@ -100,6 +100,9 @@ function playIt() {
 </template>
 
 <style scoped>
+.done b + .num {
+  margin-left: 6px;
+}
 .work {
   display: grid;
   grid-template-columns: 270px minmax(0, 1fr) 310px;
