@@ -126,7 +126,7 @@ def _difference(key: str, value: float, ends: tuple[float, int], unit: tuple[str
 
 
 def to_json(practice: Practice) -> dict[str, Any]:
-    """Plain data of a school, as a scenario carries it."""
+    """Plain data of a practice, as a scenario carries it."""
     return {key: list(value) if isinstance(value, tuple) else value for key, value in asdict(practice).items()}
 
 

@@ -142,7 +142,7 @@ def vary(
 ) -> Call:
     """Draw one acceptable :class:`Call` from a scenario. Same seed, versions and tables give the same readings.
 
-    ``asked`` (:class:`~wolfsbane.exercise.paper.asked.Asked`) may change instruments and school, and says what is
+    ``asked`` (:class:`~wolfsbane.exercise.paper.asked.Asked`) may change instruments and practice, and says what is
     asked.
 
     ``seen`` holds (suction, head, suction line, liquid line) tuples already given out for this scenario.
@@ -182,7 +182,7 @@ def vary(
 
 
 def chosen(scenario: Scenario, asked: Asked | None) -> Scenario:
-    """The scenario with instruments and school as the sheet asks for them."""
+    """The scenario with instruments and practice as the sheet asks for them."""
     if asked is None:
         return scenario
     if asked.practice_id is not None:
