@@ -1,4 +1,4 @@
-"""What a sheet asks of a call and hands out with it: questions, points, instruments, chart, practice, tests on slips."""
+"""What a sheet asks of a call and hands out with it: questions, points, instruments, chart, practice, test slips."""
 
 from __future__ import annotations
 
