@@ -60,7 +60,7 @@ def _made(
     )
     if asked is not None and asked.instruments == PIPES:
         planned = with_pipes(planned)
-    return finished(judged, told(planned, rng), faults, practice, brief.units, rng.randrange(2**31), asked)
+    return finished(judged, told(planned, judged, rng), faults, practice, brief.units, rng.randrange(2**31), asked)
 
 
 def variant(brief: Brief, rung: Rung, apprentice: int, again: int = 0, asked: Asked | None = None) -> Call:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 from dataclasses import dataclass
 from itertools import product
 from typing import TYPE_CHECKING, Any
@@ -10,12 +11,12 @@ from wolfsbane.cycle.conditions import Conditions
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind
 from wolfsbane.cycle.instruments import read
-from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.difficulty import difficulty
 from wolfsbane.diagnosis.patterns import bands_us, pattern_of, patterns
 from wolfsbane.diagnosis.proof import prove, words
 from wolfsbane.diagnosis.solved_cases import faulted_vector, solved, solved_cases
 from wolfsbane.diagnosis.targets import FIGURES, NORMAL
+from wolfsbane.exercise.draw.offered import offer, pool
 from wolfsbane.exercise.paper.call import EDGE_MARGIN, ESSENTIAL, bands_for, figures_of
 from wolfsbane.exercise.paper.pipes import GIVEN
 
@@ -95,6 +96,8 @@ def judge_on(
     wants_splits: bool = False,
     leave_open: bool = False,
     pipes: bool = False,
+    named: tuple[str, ...] | None = None,
+    seed: int = 0,
 ) -> Judgement:
     """Judge planted ``faults`` (a tuple of Fault) on a :class:`~wolfsbane.diagnosis.solved_cases.SolvedCases`: a
     :class:`Judgement`.
@@ -104,7 +107,7 @@ def judge_on(
     verdict pattern that another offered fault shows too. Where edges are allowed, every pattern an examiner would
     accept has to be the planted fault's alone. With ``leave_open`` other offered faults may look the same: they are
     named in ``left_open`` and count as right. With ``pipes`` there are no gauges, and the proof has to stand on the
-    pipes alone.
+    pipes alone. ``named`` are the families a request draws from; ``seed`` draws the answers offered.
     """
     try:
         state = solved(cases.machine, cases.conditions, faults)
@@ -113,7 +116,6 @@ def judge_on(
         code, state = "no_balance", None
     if code or state is None:
         return Judgement(refusal=REFUSALS[code or "cut_out"], state=state, cases=cases, patterns={})
-    offered = tuple(k.id for k in candidates(cases.machine, tuple(f.id for f in faults), tests))
     proof = prove(
         cases,
         faults,
@@ -123,17 +125,24 @@ def judge_on(
         wants_splits=wants_splits,
     )
     if proof.refusal:  # nothing shows: no other fault needs to be solved to say so
-        return Judgement(refusal=proof.refusal, proof=proof, patterns={}, state=state, cases=cases, offered=offered)
-    table = patterns(cases, practice, offered)
+        return Judgement(refusal=proof.refusal, proof=proof, patterns={}, state=state, cases=cases)
+    hidden, among = tuple(f.id for f in faults), pool(cases.machine, named)
+    table = patterns(cases, practice, tuple(dict.fromkeys((*among, *hidden))))
+    told = {f for f in table if any(not words(cases, t, faults) & words(cases, t, _plain(f)) for t in tests)}
+    same = (
+        _same_pattern(cases, state, faults, practice, system, {f: rows for f, rows in table.items() if f not in told})
+        if len(faults) == 1
+        else []
+    )
+    barred = set() if leave_open else {r.id for r in proof.equals} | set(same)
+    offered = offer(cases.machine, hidden, proof, named, barred - set(hidden), random.Random(seed))
+    table = {fault: rows for fault, rows in table.items() if fault in (NONE, *offered)}
     code, name = _from_proof(proof, faults, offered)
-    if code is None and len(faults) == 1:
-        told = {f for f in table if any(not words(cases, t, faults) & words(cases, t, _plain(f)) for t in tests)}
-        name = _same_pattern(
-            cases, state, faults, practice, system, {f: rows for f, rows in table.items() if f not in told}
-        )
+    if code is None:
+        name = next((fault for fault in same if fault in (NONE, *offered)), None)
         code = "same_pattern" if name else None
     if code and leave_open and name != NONE:
-        others = [r.id for r in proof.equals if r.id in offered] + ([name] if name in offered else [])
+        others = [r.id for r in proof.equals if r.id in offered] + [f for f in same if f in offered]
         return Judgement(
             refusal=None,
             proof=proof,
@@ -176,12 +185,12 @@ def _same_pattern(
     practice: Practice,
     system: str,
     table: dict[str, list[tuple[str, ...]]],
-) -> str | None:
-    """Another offered fault that shows one of the patterns an examiner would accept here, or None."""
+) -> list[str]:
+    """Other faults that show one of the patterns an examiner would accept here."""
     targets = bands_us(cases.machine, cases.conditions, practice)
     drier = pattern_of(faulted_vector(cases.machine, state, faults), cases.conditions, targets, practice)[-1]
     mine = set(product(*_accepted(cases, state, practice, system), (drier,)))
-    return next((f for f, rows in table.items() if f != faults[0].id and mine & set(rows)), None)
+    return [f for f, rows in table.items() if f != faults[0].id and mine & set(rows)]
 
 
 def judge(

@@ -283,7 +283,9 @@ def tries(
         cases = solved_cases(machine, weather, brief.instruments)
         for _ in range(_SEVERITIES if skill else 1):
             faults = tuple(Fault(id=f, severity=_severity(f, rng, level or wanted or 0), cause=None) for f in skill)
-            judged = _judged(brief, cases, faults, practice, allow_edges=attempt > edges_after, pipes=pipes)
+            judged = _judged(
+                brief, cases, faults, practice, rng.randrange(2**31), allow_edges=attempt > edges_after, pipes=pipes
+            )
             if judged is None:
                 continue
             got = hardness(judged, faults).level
@@ -296,13 +298,21 @@ def _judged(
     cases: SolvedCases,
     faults: tuple[Fault, ...],
     practice: Practice,
+    seed: int,
     *,
     allow_edges: Any,
     pipes: bool = False,
 ) -> Judgement | None:
     """A fair judgement with a unique proof, or None. Looks and tests that split the equals are given with the call."""
     tests = tuple(t for t in brief.given_tests if FIELD_TESTS[t].suits(cases.machine))
-    given = dict(readings=brief.given_readings, allow_edges=allow_edges, wants_splits=True, pipes=pipes)
+    given = dict(
+        readings=brief.given_readings,
+        allow_edges=allow_edges,
+        wants_splits=True,
+        pipes=pipes,
+        named=brief.faults,
+        seed=seed,
+    )
     try:
         judged = judge_on(cases, faults, practice, brief.units, tests=tests, **given)
         if judged.proof is not None and judged.proof.refusal is None and judged.proof.equals and not judged.proof.left:

@@ -7,6 +7,7 @@ prediction; a contradiction is said, never hidden, and never repairs a reading.
 
 from __future__ import annotations
 
+import random
 from dataclasses import asdict, replace
 from typing import TYPE_CHECKING, Any
 
@@ -15,13 +16,13 @@ from wolfsbane.cycle.faults import fault_kind
 from wolfsbane.cycle.instruments import ALL_POINTS, POINTS, reading, tool_for
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import SYSTEMS, from_display, to_display
-from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.figures import SATURATIONS, saturation
 from wolfsbane.diagnosis.patterns import patterns
 from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.diagnosis.targets import FIGURES, HIGH, NORMAL, bands
 from wolfsbane.exercise.draw.judgement import Judgement
+from wolfsbane.exercise.draw.offered import offer
 from wolfsbane.exercise.draw.variant import finished, told
 from wolfsbane.exercise.paper.asked import Asked
 from wolfsbane.exercise.paper.call import UNITS, PrintedReading, figures_of, judged_figures
@@ -31,8 +32,6 @@ from wolfsbane.exercise.paper.questions import MEASURED, Question, question_list
 from wolfsbane.exercise.paper.scale_slips import slips_of_scale
 
 if TYPE_CHECKING:
-    import random
-
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.diagnosis.practices import Practice
     from wolfsbane.exercise.paper.call import Call
@@ -70,10 +69,11 @@ def rig_call(scenario: Scenario, system: str, rng: random.Random, asked: Asked |
         raise BadInputError(
             "fault", scenario.fault, f"a severity that keeps running: this one cuts out on {state.trip.cutout}"
         )
-    offered = tuple(k.id for k in candidates(cases.machine, tuple(f.id for f in scenario.faults)))
     proof = prove(cases, scenario.faults, offers_readings=False, wants_splits=False)
     if proof.refusal is not None:
         raise BadInputError("fault", scenario.fault, f"a fault that shows: {proof.refusal}")
+    hidden = tuple(f.id for f in scenario.faults)
+    offered = offer(cases.machine, hidden, proof, None, set(), random.Random(rng.randrange(2**31)))
     judged = Judgement(
         refusal=None,
         proof=proof,
@@ -83,9 +83,10 @@ def rig_call(scenario: Scenario, system: str, rng: random.Random, asked: Asked |
         offered=offered,
         left_open=tuple(r.id for r in proof.equals if r.id in offered),
     )
-    planned = told(replace(scenario, instruments=cases.kit), rng)
+    planned = told(replace(scenario, instruments=cases.kit), judged, rng)
     made = finished(judged, planned, scenario.faults, practice, system, rng.randrange(2**31), asked)
     points = asked.points or {}
+    read = tuple(q for q, name in MEASURED.items() if name in made.readings)
     measured = tuple(
         Question(
             id=question,
@@ -98,7 +99,13 @@ def rig_call(scenario: Scenario, system: str, rng: random.Random, asked: Asked |
         if name in made.readings
     )
     asked_for = question_list(
-        cases.machine.metering, UNITS[system], max(len(scenario.faults), 1), asked.questions, points
+        cases.machine.metering,
+        UNITS[system],
+        max(len(scenario.faults), 1),
+        asked.questions,
+        points,
+        asked.rubric,
+        read,
     )
     tolerance = replace(made.key.tolerance, readings=_tolerances(made))
     return replace(

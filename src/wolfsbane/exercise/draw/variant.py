@@ -20,7 +20,7 @@ from wolfsbane.exercise.paper.pipes import PIPE_OF, PIPES, by_pipes, with_pipes
 from wolfsbane.exercise.paper.repairs import repairing
 from wolfsbane.exercise.paper.wrong_paths import wrong_paths
 from wolfsbane.exercise.plan.scenario import require_paper
-from wolfsbane.exercise.plan.story import draft
+from wolfsbane.exercise.plan.story import draft, notices
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.faults.kind import Fault
@@ -31,7 +31,7 @@ if TYPE_CHECKING:
     from wolfsbane.exercise.plan.scenario import Scenario
 
 #: raise it when the same seed would draw other readings from the same solver and tables
-VARIANT_VERSION = "2"
+VARIANT_VERSION = "3"
 MAX_TRIES = 120
 #: up to here no figure may lie on a target's edge; after that one may, where every accepted reading agrees
 STRICT_TRIES = 70
@@ -73,9 +73,13 @@ def _draw(scenario: Scenario, rng: random.Random, system: str) -> tuple[Conditio
     return conditions, tuple(faults)
 
 
-def told(scenario: Scenario, rng: random.Random) -> Scenario:
-    """The scenario with complaint, history and look round drafted where the instructor left them empty."""
-    complaint, history, look_round = draft(scenario.faults, scenario.given_tests, rng)
+def told(scenario: Scenario, judgement: Judgement, rng: random.Random) -> Scenario:
+    """The scenario with complaint, history and inspection drafted where the instructor left them empty, by what a
+    customer may notice of the solved state.
+    """
+    fault_free = None if judgement.cases is None else judgement.cases.fault_free
+    noticed = notices(judgement.state, fault_free)
+    complaint, history, look_round = draft(scenario.faults, scenario.given_tests, rng, scenario.profile, noticed)
     return replace(
         scenario,
         complaint=scenario.complaint or complaint,
@@ -107,10 +111,12 @@ def finished(
         system,
         judgement.patterns or {},
         seed,
+        judgement.offered,
         asked,
     )
     offered = tuple(choice.id for choice in call.choices.fault)
-    repair, steps = repairing(cases, faults, state, offered, call.key.correction, system, random.Random(seed + 1))
+    rng = random.Random(seed + 1)
+    repair, steps = repairing(cases, faults, state, offered, system, rng, call.key.bands, proof.tests)
     key = replace(
         call.key,
         repair=repair,
@@ -151,7 +157,6 @@ def vary(
     rng = random.Random(seed)
     scenario, pipes = chosen(scenario, asked), asked is not None and asked.instruments == PIPES
     machine, practice = require_paper(scenario).profile, scenario.practice
-    scenario = told(scenario, rng)
     counts: Counter[str] = Counter()
     for attempt in range(MAX_TRIES):
         conditions, faults = _draw(scenario, rng, system)
@@ -165,11 +170,14 @@ def vary(
             allow_edges=attempt >= STRICT_TRIES,
             leave_open=asked is not None and asked.leave_open,
             pipes=pipes,
+            seed=rng.randrange(2**31),
         )
         if judgement.refusal:
             counts[judgement.refusal] += 1
             continue
-        call = finished(judgement, scenario, faults, practice, system, rng.randrange(2**31), asked)
+        call = finished(
+            judgement, told(scenario, judgement, rng), faults, practice, system, rng.randrange(2**31), asked
+        )
         found = by_pipes(call) if pipes else call
         if found is None:
             counts[REFUSALS["pipes"]] += 1

@@ -1,4 +1,9 @@
-"""Marking what an apprentice concludes: the fault, the evidence for it and the first step."""
+"""Marking what an apprentice concludes: the fault, the evidence for it and the first step.
+
+A conclusion follows the figures, not the words that were circled beside them. One from right figures is right or wrong;
+one from an apprentice's own wrong figures is right where it follows from them, and so is the plan after it. A plan for
+any other conclusion earns nothing.
+"""
 
 from __future__ import annotations
 
@@ -6,6 +11,8 @@ from typing import TYPE_CHECKING
 
 from wolfsbane.diagnosis.targets import FIGURES, NORMAL
 from wolfsbane.exercise.marking.credit import Credit, exactly, full, none, slip
+from wolfsbane.exercise.marking.figures import no_work
+from wolfsbane.exercise.marking.work import Conclusion
 from wolfsbane.exercise.paper.correction import WRONG_PLANS, consequence
 from wolfsbane.exercise.paper.questions import ACTIONS, EVIDENCE
 from wolfsbane.exercise.paper.wrong_paths import of_conclusion
@@ -27,14 +34,17 @@ def _behind(work: Work, question: str, letters: list[str]) -> list[str]:
     return [rows[letter] for letter in letters]
 
 
-def _fitting_faults(work: Work, pattern: list[str]) -> set[str]:
-    """Faults whose solved patterns come nearest to ``pattern`` (at most one verdict away)."""
-    away = {
-        fault: min((sum(a != b for a, b in zip(row, pattern, strict=True)) for row in rows), default=9)
-        for fault, rows in work.key.patterns.items()
-    }
-    best = min(away.values())
-    return {fault for fault, distance in away.items() if distance == best and best <= 1}
+def _fitting_faults(work: Work) -> set[str]:
+    """Faults whose solved patterns come nearest to the apprentice's own figures (at most one verdict away)."""
+    found = set()
+    for pattern in work.patterns():
+        away = {
+            fault: min((sum(a not in b for a, b in zip(row, pattern, strict=True)) for row in rows), default=9)
+            for fault, rows in work.key.patterns.items()
+        }
+        best = min(away.values(), default=9)
+        found |= {fault for fault, distance in away.items() if distance == best and best <= 1}
+    return found
 
 
 def fault(work: Work, question: str) -> Credit:
@@ -45,18 +55,24 @@ def fault(work: Work, question: str) -> Credit:
     if unknown is not None:
         return unknown
     named = _behind(work, question, letters)
-    return _several(work, named) if len(work.key.faults) > 1 else _single(work, named[0])
+    credit = _several(work, named) if len(work.key.faults) > 1 else _single(work, named[0])
+    right = work.conclusion is Conclusion.RIGHT and credit.code != "faults_part"
+    return credit if work.shown_work() or not right else no_work(work, question, right)
 
 
 def _several(work: Work, named: list[str]) -> Credit:
-    """Several faults at once: a mark for each that is named, one less for each that is not there."""
+    """Several faults at once: a share for each that is named, one less for each named beyond their number."""
     hidden = work.key.faults
     hits = [one for one in hidden if one in named]
-    earned = max(len(hits) - (len(named) - len(hits)), 0)
-    code = "fault_right" if earned == len(hidden) else "faults_part" if hits else "fault_wrong"
+    shares = max(len(hits) - max(len(named) - len(hidden), 0), 0)
+    whole = shares == len(hidden)
+    code = "fault_right" if whole else "faults_part" if shares else "fault_wrong"
     work.chosen = (hits or named)[0]
+    work.conclusion = Conclusion.RIGHT if shares else Conclusion.WRONG
+    if shares and not whole and not work.shown_work():
+        return no_work(work, "fault", False)
     return exactly(
-        earned * work.questions["fault"].points // len(hidden),
+        shares * work.questions["fault"].points // len(hidden),
         code,
         fault=work.key.fault_name,
         hits=len(hits),
@@ -68,15 +84,17 @@ def _several(work: Work, named: list[str]) -> Credit:
 def _single(work: Work, chosen: str) -> Credit:
     key, work.chosen = work.key, chosen
     left_open = chosen in key.also_open
-    if chosen != key.fault and (left_open or chosen in work.rules.accepted("fault")):
-        return full("fault_open" if left_open else "accepted", fault=key.fault_name)
-    pattern = work.pattern()
-    own_differs = pattern[:-1] != [key.verdicts[name] for name in FIGURES]
-    fitting = _fitting_faults(work, pattern) if own_differs else {key.fault}
-    if chosen == key.fault:
+    misled = work.misled()
+    fitting = _fitting_faults(work) if misled else {key.fault}
+    if chosen == key.fault or left_open or chosen in work.rules.accepted("fault"):
+        work.conclusion = Conclusion.RIGHT
+        if chosen != key.fault:
+            return full("fault_open" if left_open else "accepted", fault=key.fault_name)
         return full("fault_right" if key.fault in fitting else "fault_right_despite", fault=key.fault_name)
     if chosen in fitting:
+        work.conclusion = Conclusion.FOLLOWS
         return full("fault_follows", fault=key.fault_name)
+    work.conclusion = Conclusion.WRONG
     path = of_conclusion(key, chosen)
     if path is not None:
         return none("fault_wrong_path", fault=key.fault_name, mistake=path.text, feedback=path.feedback)
@@ -84,30 +102,59 @@ def _single(work: Work, chosen: str) -> Credit:
 
 
 def evidence(work: Work, question: str) -> Credit:
-    """Figures that are off target and decide for the fault named."""
+    """Figures that are off target and decide for the fault named; half where they support it and do not decide."""
     letters = list(work.answers[question].value)
     unknown = _unknown(work, question, letters)
     if unknown is not None:
         return unknown
-    named = set(_behind(work, question, letters))
-    pattern = dict(zip((*FIGURES, "drier_drop"), work.pattern(), strict=True))
-    off = {name for name, verdict in pattern.items() if verdict != NORMAL} or {"all_on_target"}
-    idle = [name for name in _behind(work, question, letters) if name not in off]
-    true = work.key.named
-    deciding = _deciding(work, (work.chosen, *true), off)
-    if not idle and named & set(deciding):
+    named, true, of_key = _behind(work, question, letters), work.key.named, set(work.key.evidence)
+    right_here = set(named) <= of_key and bool(set(named) & set(_deciding(work, true, of_key)))
+    if not _figures_behind(work, named):
+        return no_work(work, question, right_here)
+    credits = [_evidence_by(work, named, pattern) for pattern in work.patterns()]
+    best = next((credit for credit in credits if credit.code == "evidence_right"), None)
+    if best is not None:
+        return best
+    return full("evidence_right_despite") if right_here else credits[0]
+
+
+def _evidence_by(work: Work, named: list[str], pattern: list[set[str]]) -> Credit:
+    """What the figures named earn by one reading of the apprentice's own: which of them are off, and which decide."""
+    off = {name for name, allowed in zip((*FIGURES, "drier_drop"), pattern, strict=True) if allowed != {NORMAL}}
+    off = off or {"all_on_target"}
+    idle = [name for name in named if name not in off]
+    deciding = _deciding(work, (work.chosen, *work.key.named), off)
+    if not idle and set(named) & set(deciding):
         return full("evidence_right")
-    of_key = set(work.key.evidence)
-    if named <= of_key and named & set(_deciding(work, true, of_key)):
-        return full("evidence_right_despite")
     if idle:
         return none("evidence_not_off", item=EVIDENCE[idle[0]])
     return slip("evidence_not_deciding", deciding=EVIDENCE[deciding[0]])
 
 
+def _figures_behind(work: Work, named: list[str]) -> bool:
+    """Whether the figures named as evidence stand there; that all are on target takes at least half of them."""
+    if "all_on_target" in named and not work.shown_work():
+        return False
+    return all(work.behind(name) is not None for name in named if name in FIGURES)
+
+
 def _deciding(work: Work, faults: tuple[str | None, ...], off: set[str]) -> list[str]:
     """Figures among ``off`` that decide for one of ``faults``; all of them where none does."""
-    return [name for one in faults if one for name in work.key.deciders[one] if name in off] or sorted(off)
+    return [name for one in faults if one for name in work.key.deciders.get(one, ()) if name in off] or sorted(off)
+
+
+def no_plan(work: Work, question: str, right: bool) -> Credit | None:
+    """The credit of a plan that earns nothing or little because of the conclusion before it, or None where it is
+    judged.
+
+    Nothing where the conclusion is wrong and does not follow from wrong figures, nothing where there is none, and a
+    small share where no figures stand behind it.
+    """
+    if work.conclusion is Conclusion.WRONG:
+        return none("no_plan", fault=work.key.fault_name)
+    if work.conclusion is Conclusion.NONE and work.counts("fault"):
+        return none("no_conclusion")
+    return None if work.shown_work() else no_work(work, question, right)
 
 
 def action(work: Work, question: str) -> Credit:
@@ -117,7 +164,13 @@ def action(work: Work, question: str) -> Credit:
     if unknown is not None:
         return unknown
     chosen = _behind(work, question, letters)[0]
-    if chosen == key.action or chosen in work.rules.accepted("action"):
+    right = chosen == key.action or chosen in work.rules.accepted("action")
+    if right and work.conclusion is Conclusion.NONE:  # nothing was named, but the step says what was found
+        work.conclusion, work.chosen = Conclusion.RIGHT, key.fault
+    credit = no_plan(work, question, right)
+    if credit is not None:
+        return credit
+    if right:
         return full("action_right" if chosen == key.action else "accepted")
     if chosen in key.faults[1:]:
         then = consequence(key.correction, "second_first")

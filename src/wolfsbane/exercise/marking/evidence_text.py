@@ -6,12 +6,27 @@ It only ever suggests.
 from __future__ import annotations
 
 import re
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol
 
 from wolfsbane.diagnosis.targets import FIGURES
 
 if TYPE_CHECKING:
-    from wolfsbane.exercise.marking.work import Work
+    from wolfsbane.diagnosis.targets import Band
+    from wolfsbane.exercise.paper.key import Key
+
+
+class Work(Protocol):
+    """What of an apprentice's work is looked at, whichever rubric marks it."""
+
+    own: dict[str, float]
+    key: Key
+
+    def band(self, name: str) -> Band:
+        """The band of a figure."""
+
+    def tolerance(self, name: str) -> float:
+        """A tolerance of the key."""
+
 
 #: words that name a figure
 _NAMES = {

@@ -10,9 +10,10 @@ from typing import TYPE_CHECKING
 from wolfsbane.cycle.quantities import said_of
 from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS
 from wolfsbane.diagnosis.targets import formula_target
-from wolfsbane.exercise.marking.credit import Credit, full, none, slip
-from wolfsbane.exercise.marking.work import shown
+from wolfsbane.exercise.marking.credit import Credit, exactly, full, none, slip
+from wolfsbane.exercise.marking.work import EPSILON, near, shown
 from wolfsbane.exercise.paper.questions import MEASURED
+from wolfsbane.exercise.paper.rubrics import NO_WORK_SHARE
 
 if TYPE_CHECKING:
     from wolfsbane.exercise.marking.work import Work
@@ -27,9 +28,9 @@ def reading(work: Work, question: str) -> Credit:
     value, true = work.answers[question].value, work.readings[name]
     work.own[question] = work.readings[name] = value
     tolerances = work.key.tolerance.readings or {}
-    near = abs(value - true) <= tolerances[name] * work.rules.widened("reading") + 1e-9
-    return (full if near else none)(
-        "right_measured" if near else "measured_off", given=shown(value), expected=shown(true)
+    right = near(value, true, tolerances[name] * work.rules.widened("reading"))
+    return (full if right else none)(
+        "right_measured" if right else "measured_off", given=shown(value), expected=shown(true)
     )
 
 
@@ -38,12 +39,12 @@ def saturation(work: Work, name: str) -> Credit:
     tolerance, true = work.tolerance("saturation"), work.saturation(name)
     value = work.answers[name].value
     work.own[name] = value
-    if abs(value - true) <= tolerance + 1e-9:
+    if near(value, true, tolerance):
         return full("right_reading", key=shown(true), side=_SIDE[name])
-    if abs(value - work.key.figures[name]) <= tolerance + 1e-9:
+    if near(value, work.key.figures[name], tolerance):
         return full("ring_not_own", expected=shown(true))
-    near = [m for m in work.key.mistakes[name] if abs(value - m.value) <= tolerance]
-    named = min(near, key=lambda m: abs(value - m.value)).code if near else "wrong_number"
+    known = [m for m in work.key.mistakes[name] if near(value, m.value, tolerance)]
+    named = min(known, key=lambda m: abs(value - m.value)).code if known else "wrong_number"
     code, _, refrigerant = named.partition(":")
     again = named in work.slips and named != "wrong_number"
     work.slips.add(named)
@@ -58,7 +59,7 @@ def saturation(work: Work, name: str) -> Credit:
 
 def difference(work: Work, name: str) -> Credit:
     """A subtraction, from the apprentice's own saturation where there is one."""
-    tolerance = work.tolerance("sum") + 1e-9
+    tolerance = work.tolerance("sum")
     value = work.answers[name].value
     a, b = work.difference(name)
     # An exchange shows in both boxes: it is looked for before the second one is taken for the apprentice's own.
@@ -68,18 +69,18 @@ def difference(work: Work, name: str) -> Credit:
     first, second = SUBTRACTIONS[name]
     source = said_of(first if first in SATURATIONS else second)
     said = {"a": shown(a), "b": shown(b), "expected": shown(follows)}
-    if abs(value - follows) <= tolerance:
+    if near(value, follows, tolerance):
         return full("follows_own", source=source, **said)
-    if abs(value - work.key.figures[name]) <= tolerance:
+    if near(value, work.key.figures[name], tolerance):
         return full("right_not_own", source=source, **said)
     if swapped:
         paid = name == "subcooling"
         work.meant[name] = work.answers["superheat" if paid else "subcooling"].value
         return full("swapped_paid") if paid else slip("swapped")
-    if abs(value + follows) <= tolerance:
+    if near(value, -follows, tolerance):
         work.meant[name] = -value
         return slip("sign_turned", **said)
-    if abs(value - _with_other_saturation(work, name)) <= tolerance:
+    if near(value, _with_other_saturation(work, name), tolerance):
         return slip("other_saturation", **said)
     return none("wrong_number", given=shown(value), expected=shown(follows))
 
@@ -94,22 +95,24 @@ def target(work: Work, question: str) -> Credit:
     """The target of the figure the machine is charged by."""
     value, true = work.answers[question].value, work.key.target
     work.own["target"] = value
-    if abs(value - true) <= work.tolerance("sum") + 1e-9:
+    if near(value, true, work.tolerance("sum")):
         return full("right")
     fixed = work.call.machine.metering == "fixed_orifice"
     other = 10.0 if work.call.units == "us" else 10.0 / 1.8
     if not fixed:
         other = formula_target(work.call.units, work.readings["return_wb"], work.readings["outdoor_db"])
-    code = "target_wrong_device" if abs(value - other) <= work.tolerance("sum") else "wrong_number"
+    code = "target_wrong_device" if near(value, other, work.tolerance("sum")) else "wrong_number"
     return slip(code, given=shown(value), expected=shown(true))
 
 
 def verdict(work: Work, question: str) -> Credit:
-    """Low, normal or high, against the apprentice's own figure and target."""
+    """Low, normal or high, against the apprentice's own figure and target; with no figure behind it, a small share."""
     name = question.removesuffix("_verdict")
-    value, band = work.own.get(name, work.key.figures[name]), work.band(name)
+    value, band, given = work.behind(name), work.band(name), work.answers[question].value
+    if value is None:
+        return no_work(work, question, given == work.key.verdicts[name])
     said = {"given_figure": shown(value), "band": f"{shown(band.low)} to {shown(band.high)}"}
-    margin, given, meant = work.tolerance("edge"), work.answers[question].value, work.meant.get(name)
+    margin, meant = work.tolerance("edge") + EPSILON, work.meant.get(name)
     if given == band.verdict(value):
         return full("verdict_follows", **said)
     if given in band.verdicts_within(value, margin):
@@ -117,3 +120,9 @@ def verdict(work: Work, question: str) -> Credit:
     if meant is not None and given in band.verdicts_within(meant, margin):
         return full("verdict_meant", **said | {"given_figure": shown(meant)})
     return none("verdict_wrong", expected=band.verdict(value), **said)
+
+
+def no_work(work: Work, question: str, right: bool) -> Credit:
+    """What an answer earns that no figure stands behind: a small share where it is right, nothing where it is not."""
+    points = work.questions[question].points if right else 0
+    return exactly(int(points * NO_WORK_SHARE + EPSILON), "no_work")

@@ -6,10 +6,12 @@ Works on the frozen call alone: nothing is solved again, so a later solver never
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING
+from dataclasses import replace
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.diagnosis.figures import SATURATIONS
 from wolfsbane.diagnosis.targets import FIGURES
+from wolfsbane.exercise.marking import rubric_3
 from wolfsbane.exercise.marking.conclusion import action, evidence, fault
 from wolfsbane.exercise.marking.credit import Credit, Mark, Share, mark_of, none
 from wolfsbane.exercise.marking.evidence_text import suggest
@@ -18,13 +20,13 @@ from wolfsbane.exercise.marking.repair import amount, change, order, repair_answ
 from wolfsbane.exercise.marking.rules import NO_RULES
 from wolfsbane.exercise.marking.work import ASKED, Work
 from wolfsbane.exercise.paper.questions import MEASURED
+from wolfsbane.exercise.paper.rubrics import RUBRIC_VERSION
+
+__all__ = ["RUBRIC_VERSION", "Mark", "grade", "perfect_answers", "total"]
 
 if TYPE_CHECKING:
     from wolfsbane.exercise.marking.rules import Rules
     from wolfsbane.exercise.paper.call import Call
-
-#: raise it when a mark could change for the same answers
-RUBRIC_VERSION = "3"
 
 _ALLOWED = {
     "temperature": "a temperature",
@@ -67,31 +69,49 @@ JUDGES: dict[str, Callable[[Work, str], Credit]] = {
 }
 
 
-def _credit(work: Work, question: str) -> Credit:
+def _credit(work: Any, question: str, judges: dict[str, Any]) -> Credit:
     """What one answer earns; one that is blank or cannot be read earns nothing and carries nothing on."""
     answer = work.answers[question]
     if answer.blank:
         return none("blank")
     if answer.unreadable:
+        understood = getattr(answer, "understood", "")
+        if understood:
+            return none("asked_back", raw=answer.raw, understood=understood)
         return none("unreadable", raw=answer.raw, allowed=_ALLOWED[work.questions[question].kind])
-    return JUDGES[question](work, question)
+    return judges[question](work, question)
 
 
 def grade(call: Call, answers: dict[str, str], rules: Rules = NO_RULES) -> list[Mark]:
-    """Mark one call.
+    """Mark one call by the rubric it was frozen with.
 
     ``call`` is a :class:`wolfsbane.exercise.paper.call.Call`, ``answers`` a dict question id -> raw text (missing is
     blank), ``rules`` the :class:`~wolfsbane.exercise.marking.rules.Rules` an instructor made for this call. Returns a
     list of :class:`Mark` in the order of the questions.
     """
-    work, marks = Work(call, answers, rules), {}
-    for question in JUDGES:
+    old = call.rubric != RUBRIC_VERSION
+    work: Any = rubric_3.Work(call, answers, rules) if old else Work(call, answers, rules)
+    judges: dict[str, Any] = rubric_3.JUDGES if old else JUDGES
+    marks = {}
+    for question in judges:
         if question == next(iter(SATURATIONS)):
             work.follow_rig()
         if question in work.questions:
             points, raw = work.questions[question].points, work.answers[question].raw
-            marks[question] = mark_of(question, points, _credit(work, question), raw)
-    return [rules.applied(marks[question.id]) for question in call.questions]
+            credit = _credit(work, question, judges)
+            if not old:
+                work.note(question, credit)
+            marks[question] = mark_of(question, points, credit, raw)
+    ordered = [rules.applied(marks[question.id]) for question in call.questions]
+    return ordered if old or not work.unsafe or not call.practice.get("unsafe_fails") else _failed(ordered, work.unsafe)
+
+
+def _failed(marks: list[Mark], harm: list[str]) -> list[Mark]:
+    """A call that an unsafe step fails, by the practice printed on the sheet: nothing of it earns."""
+    return [
+        replace(m, earned=0, code="call_failed", params={"harm": " ".join(harm)}, suggested=None) if m.points else m
+        for m in marks
+    ]
 
 
 def total(marks: list[Mark]) -> tuple[int, int]:
@@ -113,6 +133,6 @@ def perfect_answers(call: Call) -> dict[str, str]:
     found |= {
         question: f"{call.readings[name].value:g}" for question, name in MEASURED.items() if name in call.readings
     }
-    found |= repair_answers(call)
+    found |= rubric_3.repair_answers(call) if call.rubric != RUBRIC_VERSION else repair_answers(call)
     asked = {question.id for question in call.questions}
     return {question: answer for question, answer in found.items() if question in asked}

@@ -20,6 +20,7 @@ PARTIAL = {
     "action_second_led_to": 0.5,
     "amount_over": 0.5,
     "amount_under": 0.5,
+    "amount_short": 0.5,
     "amount_sign": 0.5,
 }
 #: what is printed: (what, what it earns)
@@ -40,38 +41,69 @@ LINES = (
         "Low, normal, high",
         (
             "Full points when the verdict fits your own figure and target, or the figure you meant (sign, swap); at an"
-            " edge both count."
+            " edge both count. A word that contradicts your own figure earns nothing."
         ),
     ),
     (
         "What is wrong",
-        "Full points for the fault, for any answer the readings leave open, or for what your own verdicts point to.",
+        (
+            "Full points for the fault, for any answer the readings leave open, or for what your own wrong figures "
+            "point to: the figures count, not the words circled. Half for one of two faults."
+        ),
     ),
     (
         "Evidence",
         (
             "Full points for a figure that is off in your own work, or on this machine, and decides; half for one that"
-            " is off only."
+            " supports the fault and does not decide."
         ),
     ),
     (
         "What to do first",
         (
-            "Full points for the right first step, or the one that fits the fault you named; half for the second step"
-            " first."
+            "Full points for the right first step, or the one that fits a fault your own wrong figures point to; half "
+            "for the second step first."
         ),
     ),
     (
         "How much",
         (
-            "Full points within tolerance of the scale, by the slope given or by the solved machine; half when only the"
-            " size is off."
+            "Compared with what is in it now. Full points for a weight that puts the repaired machine on its target "
+            "without flooding, by the solved machine; half when only the size or the sign is off."
         ),
     ),
-    ("In which order", "Half for naming every needed step and none that harms, half for the order."),
+    (
+        "In which order",
+        (
+            "Full points for every legal route in an order that works; half for all of it out of order, for most of it "
+            "in order, or for one needless, harmless step."
+        ),
+    ),
     (
         "What the readings become",
-        "Full points for the way the solved machine moves, or what follows from your own verdict or fault.",
+        "Full points for the way the solved machine moves, or what follows from your own wrong figures.",
+    ),
+    (
+        "A plan for the wrong fault",
+        (
+            "First step, weight, order and outcome earn nothing where the fault named is wrong and does not follow from"
+            " your own figures."
+        ),
+    ),
+    (
+        "Work to follow",
+        (
+            "Verdicts, fault, evidence and plan with no figures behind them earn a quarter of their points at most. "
+            "Figures stand behind them when half of them came about by reading and subtracting."
+        ),
+    ),
+    (
+        "Harm",
+        (
+            "The order earns nothing with an unsafe step: opening a charged circuit, charging before the leak is found,"
+            " adding to an overfull or flooding machine, taking refrigerant out of a dirty one, venting, slugging, a "
+            "compressor condemned unproven, readings taken while charging."
+        ),
     ),
     ("Why, in words", "Suggested from the figures you state; your instructor confirms it."),
     (

@@ -27,6 +27,7 @@ from wolfsbane.diagnosis.practices import PRACTICES
 from wolfsbane.exercise.paper.key import SealedResult
 from wolfsbane.exercise.paper.pipes import PIPES
 from wolfsbane.exercise.paper.questions import CORRECT, DIAGNOSE, MAX_POINTS, MEASURED, QUESTIONS
+from wolfsbane.exercise.paper.rubrics import BALANCED, RUBRICS
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.faults.kind import Fault
@@ -67,7 +68,8 @@ class Asked:
     ``parts`` of :data:`PARTS`; ``points`` by question id; ``instruments`` a kit, or pipes for line temperatures only;
     ``chart`` hands a PT chart out with the call; ``practice_id`` is a practice; ``tests`` may be asked for on
     paper, their results are printed as sealed slips; ``leave_open`` lets a call stand whose proof leaves other answers
-    open, which then all earn full credit.
+    open, which then all earn full credit; ``rubric`` is one of :data:`~wolfsbane.exercise.paper.rubrics.RUBRICS`;
+    ``from_memory`` leaves the target bands of the practice off the page.
     """
 
     parts: Annotated[tuple[str, ...], Accept(_parts, _PARTS_SCHEMA)] = USUAL_PARTS
@@ -79,6 +81,8 @@ class Asked:
         tuple[str, ...], Accept(_tests, optional(Accept(_tests, _TESTS.schema | {"maxItems": MAX_TESTS})).schema)
     ] = ()
     leave_open: Annotated[bool, usual(flag(), False)] = False
+    rubric: Annotated[str, usual(word(RUBRICS), BALANCED)] = BALANCED
+    from_memory: Annotated[bool, usual(flag(), False)] = False
 
     @property
     def questions(self) -> tuple[str, ...]:

@@ -10,14 +10,15 @@ from typing import TYPE_CHECKING, Any
 
 from pydantic import ConfigDict, TypeAdapter, ValidationError
 
+from wolfsbane.acting.settling import steady_state
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
 from wolfsbane.cycle.instruments import ALL_POINTS, POINTS, Reading, label, read
-from wolfsbane.cycle.solver import SOLVER_VERSION, solve
+from wolfsbane.cycle.solver import SOLVER_VERSION
 from wolfsbane.diagnosis.figures import work_out
 from wolfsbane.diagnosis.own_practice import to_json
 from wolfsbane.diagnosis.targets import FIGURES, NORMAL, bands, target_question
-from wolfsbane.exercise.paper.correction import correction
+from wolfsbane.exercise.paper.correction import correction, repaired_site
 from wolfsbane.exercise.paper.key import Key, Tolerances
 from wolfsbane.exercise.paper.nameplate import NameplateLine, plate_lines
 from wolfsbane.exercise.paper.questions import (
@@ -30,6 +31,7 @@ from wolfsbane.exercise.paper.questions import (
     fault_name,
     question_list,
 )
+from wolfsbane.exercise.paper.rubrics import BALANCED, RUBRIC_VERSION
 from wolfsbane.exercise.paper.scale_slips import slips_of_scale
 from wolfsbane.exercise.paper.wording import fitted
 from wolfsbane.tables import combined_hash
@@ -44,7 +46,7 @@ if TYPE_CHECKING:
     from wolfsbane.exercise.paper.asked import Asked
     from wolfsbane.exercise.plan.scenario import Scenario
 
-SCHEMA = 3
+SCHEMA = 4
 #: display tolerances per unit system: reading a PT scale, one subtraction with rounding, a target's edge
 SCALE_TOLERANCE = {"us": 1.0, "si": 0.6}
 DIFFERENCE_TOLERANCE = {"us": 1.0, "si": 0.6}
@@ -101,6 +103,7 @@ class Call:
 
     ``key`` must never reach an apprentice. Readings and key are in the sheet's unit system ``units``; ``practice`` is a
     copy of the practice (target set) as it was, ``verdict_words`` are low, normal and high as the page says them.
+    ``rubric`` is the version it is marked by for ever, ``rubric_name`` which of the named ones weighs its questions.
     """
 
     __pydantic_config__ = ConfigDict(extra="forbid")
@@ -123,6 +126,8 @@ class Call:
     solver_version: str
     table_hash: str
     verdict_words: tuple[str, str, str] = ("LOW", "NORMAL", "HIGH")
+    rubric: str = "3"
+    rubric_name: str = BALANCED
 
     def to_json(self) -> dict[str, Any]:
         """Plain data for storage."""
@@ -154,10 +159,12 @@ def _moved_up(data: Any) -> Any:
     """Plain data of an older schema as :data:`SCHEMA` writes it.
 
     Schema 1 had no history, and its key named one fault. Up to schema 2 the practice was called school, a normal
-    verdict right, and the repair stood among the fields of the key.
+    verdict right, and the repair stood among the fields of the key. Up to schema 3 there was one rubric, version 3.
     """
-    if not isinstance(data, dict) or not isinstance(data.get("key"), dict) or data.get("schema") not in (1, 2):
+    if not isinstance(data, dict) or not isinstance(data.get("key"), dict) or data.get("schema") not in (1, 2, 3):
         return data
+    if data["schema"] == 3:
+        return {**data, "schema": SCHEMA}
     data, key = dict(data), dict(data["key"])
     if data["schema"] == 1:
         fault = key.get("fault")
@@ -210,22 +217,23 @@ def make_call(
     system: str,
     pattern_table: dict[str, list[tuple[str, ...]]],
     seed: int,
+    offered: tuple[str, ...],
     asked: Asked | None = None,
 ) -> Call:
     """Build a Call from a solved state; ``asked`` (:class:`~wolfsbane.exercise.paper.asked.Asked`) says what of it is
     asked.
 
     ``faults`` is a tuple of Fault in the order they are repaired; ``pattern_table`` is dict fault -> list of verdict
-    tuples in this weather; ``seed`` (int) orders the lettered choices.
+    tuples in this weather; ``seed`` (int) orders the lettered choices, ``offered`` are the fault ids among them.
     """
     rng = random.Random(seed)
     given = scenario.given_readings
     keys = POINTS if given is None else [k for k in ALL_POINTS if k in given or k in ESSENTIAL]
     readings = read(state, scenario.instruments, system, machine=machine, keys=keys)
-    after = read(solve(machine, conditions), scenario.instruments, system, machine=machine)
+    after = read(_repaired(machine, conditions, faults, None), scenario.instruments, system, machine=machine)
     between = None
     if len(faults) > 1:
-        between = read(solve(machine, conditions, faults[1:]), scenario.instruments, system, machine=machine)
+        between = read(_repaired(machine, conditions, faults, 1), scenario.instruments, system, machine=machine)
     lines = (*scenario.look_round, *_results(scenario, machine, conditions, faults, system))
     return Call(
         schema=SCHEMA,
@@ -250,8 +258,9 @@ def make_call(
             max(len(faults), 1),
             None if asked is None else asked.questions,
             None if asked is None else asked.points,
+            BALANCED if asked is None else asked.rubric,
         ),
-        choices=choices(machine, rng, tuple(f.id for f in faults), scenario.given_tests),
+        choices=choices(machine, rng, offered),
         key=_key(
             machine,
             conditions,
@@ -265,7 +274,16 @@ def make_call(
         seed=seed,
         solver_version=SOLVER_VERSION,
         table_hash=combined_hash(),
+        rubric=RUBRIC_VERSION,
+        rubric_name=BALANCED if asked is None else asked.rubric,
     )
+
+
+def _repaired(
+    machine: Machine, conditions: Conditions, faults: tuple[Fault, ...], repaired: int | None
+) -> CircuitState:
+    """The machine with its first repairs made (None: all), what stays still there; Raises NoConvergenceError."""
+    return steady_state(repaired_site(machine, conditions, faults, repaired))
 
 
 def _results(
@@ -341,6 +359,7 @@ def _key(
     fault_id = fault.id if fault else "none"
     unit = UNITS[system]["difference"]
     repaired = figures_of(machine, after, system, barometer)
+    after_targets = bands_for(machine, practice, system, after)
     return Key(
         fault=fault_id,
         fault_name=" and ".join(fault_name(f.id) for f in faults) or fault_name("none"),
@@ -361,6 +380,9 @@ def _key(
         after_figures={
             name: f"{round(value, 1) + 0.0:.1f} {unit}" for name, value in repaired.items() if name in FIGURES
         },
+        after_off=tuple(
+            name for name in FIGURES if name in after_targets and after_targets[name].verdict(repaired[name]) != NORMAL
+        ),
         tolerance=Tolerances(
             saturation=SCALE_TOLERANCE[system], sum=DIFFERENCE_TOLERANCE[system], edge=EDGE_MARGIN[system]
         ),

@@ -154,6 +154,15 @@ def _step_text(site: Site, step: Step, machine: Machine, system: str) -> str:
     return f"Add {weight(step.amount_kg, system)}{sure} as liquid in short bursts{judged}"
 
 
+def repaired_site(
+    machine: Machine, conditions: Conditions, faults: tuple[Fault, ...], repaired: int | None = None
+) -> Site:
+    """The machine with the first ``repaired`` of its faults put right (None: all); what stays, such as a long line,
+    stays.
+    """
+    return _after(on_site(machine, conditions, faults), faults, len(faults) if repaired is None else repaired)
+
+
 def _after(site: Site, faults: tuple[Fault, ...], repaired: int) -> Site:
     """The site with the first ``repaired`` of its faults repaired, settled; the charge as that leaves it."""
     for fault in faults[:repaired]:
@@ -181,7 +190,7 @@ def _between(site: Site, made: Plan, kit: str, system: str) -> tuple[AfterRepair
     """Readings after each repair but the last, in order."""
     rows = []
     for count in range(1, len(made.faults)):
-        state = _steady(_after(site, made.faults, count))
+        state = steady(_after(site, made.faults, count))
         shown = None if state is None else _shown(state, site.machine, kit, system)
         rows.append(AfterRepair(repaired=made.faults[count - 1].id, shown=shown))
     return tuple(rows)
@@ -205,7 +214,8 @@ def _text(kind: str, value: float, system: str, barometer_pa: float) -> str:
     return f"{round(shown) + 0:d} {SYSTEMS[system][kind][0]}".replace("-", "−")
 
 
-def _steady(site: Site) -> CircuitState | None:
+def steady(site: Site) -> CircuitState | None:
+    """The steady state of a site, or None where there is none."""
     try:
         return steady_state(replace(site, moving=None))
     except NoConvergenceError:
@@ -231,7 +241,7 @@ def _wrong(site: Site, made: Plan, target: tuple[float, float] | None, system: s
     right = {s.action for s in made.steps}
     share = _round_kg(_REACHED_FOR * site.right_kg, system)
     if "valve_overfeeding" in ids:
-        flooded = _steady(replace(site, circuit_kg=site.circuit_kg + share))
+        flooded = steady(replace(site, circuit_kg=site.circuit_kg + share))
         yield _row(
             "charge_to_raise_subcooling",
             f"Adding {weight(share, system)} to raise the subcooling takes the rest of the superheat: "
@@ -241,15 +251,15 @@ def _wrong(site: Site, made: Plan, target: tuple[float, float] | None, system: s
         )
     elif ids & {"undercharge", "long_liquid_line"}:
         missing = max(site.right_kg - site.circuit_kg, share)
-        twice = _steady(replace(site, circuit_kg=site.right_kg + missing, leaking=False))
+        twice = steady(replace(site, circuit_kg=site.right_kg + missing, leaking=False))
         yield _row("overshoot", f"Twice as much as is missing would have {told(twice, system)}.", twice, system)
     else:
-        more = _steady(replace(site, circuit_kg=site.circuit_kg + share))
+        more = steady(replace(site, circuit_kg=site.circuit_kg + share))
         yield _row(
             "add_refrigerant", f"Adding {weight(share, system)} here would have {told(more, system)}.", more, system
         )
     if "overcharge" not in ids:
-        less = _steady(replace(site, circuit_kg=site.circuit_kg - share))
+        less = steady(replace(site, circuit_kg=site.circuit_kg - share))
         yield _row(
             "take_refrigerant",
             f"Taking {weight(share, system)} out here would have {told(less, system)}.",
@@ -282,7 +292,7 @@ def _row(plan_id: str, text: str, state: CircuitState | None, system: str) -> Wr
 def _condemned(site: Site, kind: ActionKind, system: str) -> WrongPlan:
     """A part exchanged unproven: the charge is weighed in by the plate, what it does not repair stays."""
     kept = tuple(f for f in site.faults if kind.id not in repaired_by(f) and f.id != "non_condensables")
-    state = _steady(replace(site, circuit_kg=site.right_kg, faults=kept))
+    state = steady(replace(site, circuit_kg=site.right_kg, faults=kept))
     cost = {"large": "the most expensive part on the machine", "part": "a part"}[kind.money]
     hidden = "; the new charge hides the leak, which is still open" if site.leaking else ""
     text = f"“{kind.name}” would have cost {kind.minutes:.0f} min and {cost}, and {told(state, system)}{hidden}."
@@ -291,7 +301,7 @@ def _condemned(site: Site, kind: ActionKind, system: str) -> WrongPlan:
 
 def _second_first(site: Site, made: Plan, system: str) -> WrongPlan:
     first, second = made.faults[0], made.faults[1]
-    state = _steady(_without(site, second))
+    state = steady(_without(site, second))
     return _row(
         "second_first",
         f"Repairing “{fault_kind(second.id).name}” before “{fault_kind(first.id).name}” would have "
@@ -316,7 +326,7 @@ def _charged_first(site: Site, made: Plan, target: tuple[float, float] | None, s
         if any(BY_ID[r].opens for r in repaired_by(fault)[:1]) or fault.id in ("non_condensables", "wrong_refrigerant"):
             return None
         done = _without(done, fault)
-    state, off = _steady(done), kg - site.right_kg
+    state, off = steady(done), kg - site.right_kg
     word = "too much" if off > 0.0 else "too little"
     text = (
         f"Charging to the target {judged_by(site.machine)} first would have left {weight(abs(off), system)} {word}; "
@@ -331,7 +341,7 @@ def charge_to_target(site: Site, target_dk: float) -> float | None:
     rising = by == "subcooling"
 
     def figure(share: Any) -> Any:
-        state = _steady(replace(site, circuit_kg=share * site.right_kg))
+        state = steady(replace(site, circuit_kg=share * site.right_kg))
         if state is None or state.trip is not None:
             return None
         return state.subcooling_dk if rising else -state.superheat_dk

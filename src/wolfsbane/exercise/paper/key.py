@@ -32,14 +32,58 @@ class Tolerances:
 
 
 @dataclass(frozen=True, kw_only=True)
+class ChargePoint:
+    """What the machine, put right in everything else, shows when ``moved`` goes in (out is negative): figures in the
+    sheet's unit of difference; ``trips`` where it does not stay on.
+    """
+
+    moved: float
+    superheat: float
+    subcooling: float
+    trips: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
 class Amount:
-    """Weight to be moved, in is positive; ``also`` counts as well, ``charge`` is the whole charge."""
+    """Weight to be moved compared with what is in it now, in is positive; ``also`` counts as well, ``charge`` is the
+    whole charge.
+
+    ``low`` and ``high`` are the ends between which the repaired machine stands on its target without flooding, by
+    ``curve``; None on calls that were frozen before amounts were judged by what they lead to, where ``tolerance`` does.
+    """
 
     value: float
     tolerance: float
     also: tuple[float, ...]
     unit: str
     charge: float
+    low: float | None = None
+    high: float | None = None
+    curve: tuple[ChargePoint, ...] = ()
+
+
+@dataclass(frozen=True, kw_only=True)
+class ChargeChart:
+    """The charge chart of this machine today, drawn on the page: superheat and subcooling over the charge in it, with
+    nothing else wrong, as ``points`` (charge, superheat, subcooling) in ``mass_unit`` and ``unit``; ``figure`` is
+    the one it is charged by.
+    """
+
+    figure: str
+    mass_unit: str
+    unit: str
+    points: tuple[tuple[float, float, float], ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Route:
+    """One legal way through the steps: ``needed`` step ids, pairs of which the first comes ``before`` the second, and
+    what else is ``allowed`` at no cost.
+    """
+
+    needed: tuple[str, ...]
+    before: tuple[tuple[str, str], ...]
+    allowed: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -153,8 +197,9 @@ class CorrectionKey:
 
 @dataclass(frozen=True, kw_only=True)
 class RepairKey:
-    """The repair as it is asked on paper. ``plans`` and ``changes_of`` by fault id, so that a wrong conclusion is
-    followed; ``changes`` are the accepted answers by question, the plain one first.
+    """The repair as it is asked on paper. ``steps`` is one right sequence; ``plans``, ``routes_of`` and ``changes_of``
+    go by fault id, so that a wrong conclusion is followed; ``changes`` are the accepted answers by question, the plain
+    one first. ``routes`` are every legal way, () on calls that were frozen before there was more than one.
     """
 
     steps: tuple[str, ...]
@@ -163,6 +208,9 @@ class RepairKey:
     changes_of: dict[str, dict[str, str]]
     amount: Amount
     slope: ChargeSlope | None
+    routes: tuple[Route, ...] = ()
+    routes_of: dict[str, tuple[Route, ...]] = field(default_factory=dict)
+    chart: ChargeChart | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -191,7 +239,8 @@ class Key:
     """The key of one call. Figures, bands and the target are in the sheet's units.
 
     ``patterns`` are the verdict patterns each fault shows in this weather, ``deciders`` the figures that decide for
-    it, ``mistakes`` the numbers of known slips by question. ``repair`` is None on calls that were frozen before
+    it, ``mistakes`` the numbers of known slips by question. ``after_off`` are figures that stay off their target after
+    the repair. ``repair`` is None on calls that were frozen before
     repairs were asked. ``measured`` is true once a rig's own readings stand in place of the model's, ``scale_slope``
     is then how the saturation moves with the gauge.
     """
@@ -218,6 +267,7 @@ class Key:
     mistakes: dict[str, tuple[Slip, ...]]
     after: dict[str, str]
     after_figures: dict[str, str]
+    after_off: tuple[str, ...] = ()
     tolerance: Tolerances
     correction: CorrectionKey | None = None
     repair: RepairKey | None = None

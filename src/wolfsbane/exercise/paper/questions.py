@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.faults import FAULTS, NONE
 from wolfsbane.cycle.quantities import name_of
-from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.targets import FIGURES, target_question
+from wolfsbane.exercise.paper.rubrics import BALANCED, points_of
 from wolfsbane.exercise.paper.wording import fitted
 
 if TYPE_CHECKING:
@@ -91,7 +91,7 @@ QUESTIONS = {
     "fault": ("letter", "What is wrong"),
     "evidence": ("letters", "Evidence (which figures)"),
     "action": ("letter", "What to do first"),
-    "amount": ("mass", "Refrigerant to add (+) or recover (−), 0 for none"),
+    "amount": ("mass", "Refrigerant to add (+) or recover (−), compared with what is in it now; 0 for none"),
     "order": ("steps", "What to do, in order, by number"),
     "after_suction": ("change", "Suction pressure, after the repair"),
     "after_head": ("change", "Head pressure, after the repair"),
@@ -117,8 +117,7 @@ DIAGNOSE = (
     "action",
 )
 CORRECT = ("amount", "order", "after_suction", "after_head", "after_superheat", "after_subcooling")
-USUAL_POINTS = {"order": 2, "because": 2}
-MAX_POINTS = 5
+MAX_POINTS = 12
 #: readings an apprentice takes on a rig: question id -> key of the reading
 MEASURED = {
     f"read_{key}": key
@@ -133,7 +132,21 @@ MEASURED = {
     )
 }
 
-ACTIONS = {NONE: "Leave the system alone and explain the readings", **{k.id: k.remedy for k in FAULTS.values()}}
+#: the first step where the whole remedy says more than that
+_FIRST = {
+    "undercharge": "Search for the leak and repair it before any refrigerant goes in",
+    "overcharge": "Recover the extra refrigerant into a cylinder on the scale",
+    "non_condensables": "Prove it by standing pressure, then recover the whole charge",
+    "liquid_line_restriction": "Find where the line turns cold, then recover and open it there",
+    "long_liquid_line": "Measure the line set and work out what the nameplate calls for per foot",
+    "valve_underfeeding": "Warm the bulb: a good TXV opens; replace it only if it does not",
+    "dirty_condenser": "Clean the condenser coil from the inside out, then take readings again",
+}
+ACTIONS = {
+    NONE: "Leave the system alone and explain the readings",
+    **{k.id: k.remedy for k in FAULTS.values()},
+    **_FIRST,
+}
 HAZARDS = {
     NONE: "Every time gauges go on, a little refrigerant is lost.",
     **{k.id: k.hazard for k in FAULTS.values()},
@@ -176,14 +189,12 @@ def fault_name(fault_id: str) -> str:
     return "Nothing is wrong with this machine" if fault_id == NONE else FAULTS[fault_id].name
 
 
-def choices(
-    machine: Machine, rng: random.Random, planted: tuple[str, ...] = (), tests: tuple[str, ...] = ()
-) -> Choices:
+def choices(machine: Machine, rng: random.Random, offered: tuple[str, ...]) -> Choices:
     """Lettered choices of fault, evidence and action for one machine, in an order drawn from ``rng``.
 
-    ``planted`` are ids of the hidden faults, so that they stand among the choices; ``tests`` are given with the call.
+    ``offered`` are ids of the faults among the answers; that nothing is wrong is always one more.
     """
-    ids = [NONE, *(kind.id for kind in candidates(machine, planted, tests))]
+    ids = [NONE, *offered]
     order, actions, evidence = ids[:], ids[:], list(EVIDENCE)
     rng.shuffle(order)
     rng.shuffle(actions)
@@ -211,21 +222,22 @@ def question_list(
     faults: int = 1,
     asked: tuple[str, ...] | None = None,
     points: dict[str, int] | None = None,
+    rubric: str = BALANCED,
+    measured: tuple[str, ...] = (),
 ) -> tuple[Question, ...]:
     """The questions of a call.
 
-    ``asked`` are ids (None: all but ``because``), ``points`` changes points by id; usually one each, two for the order
-    of the work, one for each of several faults.
+    ``asked`` are ids (None: all but ``because``), ``points`` changes the points of the named ``rubric`` by id;
+    ``measured`` are the ids of readings taken on a rig, which weigh among the rest.
     """
     asked, points = (*DIAGNOSE, *CORRECT) if asked is None else asked, points or {}
-    found = []
+    usual, found = points_of(rubric, (*measured, *asked), faults), []
     for question_id, (kind, _) in QUESTIONS.items():
         if question_id not in asked:
             continue
-        text, usual = wording(question_id, metering), USUAL_POINTS.get(question_id, 1)
+        text = wording(question_id, metering)
         if question_id == "fault" and faults > 1:
-            text, kind, usual = f"What is wrong: name {faults} faults", "letters", faults
-        found.append(
-            Question(id=question_id, text=text, kind=kind, unit=unit.get(kind), points=points.get(question_id, usual))
-        )
+            text, kind = f"What is wrong: name {faults} faults", "letters"
+        worth = points.get(question_id, usual[question_id])
+        found.append(Question(id=question_id, text=text, kind=kind, unit=unit.get(kind), points=worth))
     return tuple(found)

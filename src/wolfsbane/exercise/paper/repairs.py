@@ -1,13 +1,15 @@
 """The correcting half of a key: how much, in which order, and which way the readings go; all of it from the solved
 machine.
 
-Worked out once, when a call is made, for the planted faults and for every other answer the sheet offers, so that
-marking can follow an apprentice who named another one.
+Worked out once, when a call is made, for the hidden faults and for every other answer the sheet offers, so that
+marking can follow an apprentice who named another one. What stays on the machine after the repair, such as a long line,
+stays in every one of these solves.
 """
 
 from __future__ import annotations
 
-import random
+from dataclasses import replace
+from itertools import pairwise
 from typing import TYPE_CHECKING
 
 from wolfsbane.acting.actions.repairs import BY_ID, repaired_by
@@ -15,13 +17,16 @@ from wolfsbane.acting.plan import NOTHING_TO_REPAIR, judged_by
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind
 from wolfsbane.cycle.units import PA_PER_PSI, SYSTEMS, to_display
 from wolfsbane.diagnosis.solved_cases import solved
-from wolfsbane.exercise.paper.key import Amount, ChargeSlope, CorrectionKey, RepairKey
+from wolfsbane.diagnosis.targets import Band, target_question
+from wolfsbane.exercise.paper.correction import repaired_site, steady
+from wolfsbane.exercise.paper.key import Amount, ChargeChart, ChargePoint, RepairKey
 from wolfsbane.exercise.paper.questions import NumberedStep
-from wolfsbane.exercise.paper.wording import fitted
+from wolfsbane.exercise.paper.routes import ANEW, CHARGE_FAULTS, listed, offered_steps, routes, step_text
 
 if TYPE_CHECKING:
-    from wolfsbane.cycle.faults.kind import Fault
-    from wolfsbane.cycle.machine import Machine
+    import random
+
+    from wolfsbane.acting.site import Site
     from wolfsbane.cycle.state import CircuitState
     from wolfsbane.diagnosis.solved_cases import SolvedCases
 
@@ -36,65 +41,11 @@ MOVES = {
 }
 #: between these shares of that an examiner takes either answer
 _EDGE = (0.5, 1.6)
-_CHARGE = ("undercharge", "overcharge", "long_liquid_line")
-_ANEW = ("non_condensables", "wrong_refrigerant")
-_STEPS = {
-    "leak": "Find and repair the leak",
-    "add": "Add liquid by the scale, in short bursts",
-    "remove": "Recover refrigerant into a cylinder on the scale",
-    "recover": "Recover the whole charge",
-    "evacuate": "Evacuate deep",
-    "weigh_in": "Weigh in the whole charge",
-    "dry": "Run until the condenser is dry",
-    "settle": "Let it stabilize and read again",
-    "leave": "Leave the system alone and explain",
-}
-#: families whose causes need other repairs each: one step stands for all of them
-_FAMILY_STEP = {
-    "low_airflow": "Restore the indoor airflow",
-    "dirty_condenser": "Wash the condenser",
-    "valve_overfeeding": "Strap and insulate the bulb; replace the TXV if that is not it",
-    "valve_underfeeding": "Correct the underfeeding TXV",
-    "liquid_line_restriction": "Clear the liquid line",
-}
-
-
-def steps_of(fault: Fault, leaking: bool) -> list[str]:
-    """Ids of the essential steps that put one fault right, in order;
-    ``leaking`` where a charge fault has a leak behind it.
-    """
-    if fault is None or fault.id in NOTHING_TO_REPAIR:
-        return ["leave"]
-    if fault.id in _CHARGE:
-        return ["remove"] if fault.id == "overcharge" else [*(["leak"] if leaking else []), "add"]
-    if fault.id in _ANEW:
-        return ["recover", "evacuate", "weigh_in"]
-    if fault.id == "wet_condenser":
-        return ["dry"]
-    wets = any(BY_ID[r].wets for r in repaired_by(fault)[:1])
-    return [f"mend:{fault.id}", *(["dry"] if wets else [])]
-
-
-def _leaks(fault: Fault) -> bool:
-    return fault.id == "undercharge" and fault_kind(fault.id).cause(fault.cause).id == "leak"
-
-
-def plan_ids(faults: tuple[Fault, ...]) -> list[str]:
-    """Essential steps of all ``faults`` in the order they are repaired, a last look at the end."""
-    if not faults:
-        return ["leave"]
-    found = [step for fault in faults for step in steps_of(fault, _leaks(fault))]
-    return [*(s for s in dict.fromkeys(found) if s != "leave"), "settle"] if found != ["leave"] else found
-
-
-def step_text(step_id: str, machine: Machine) -> str:
-    """Wording of a step on paper."""
-    kind, _, family = step_id.partition(":")
-    if kind != "mend":
-        return _STEPS[step_id]
-    if family in _FAMILY_STEP:
-        return fitted(_FAMILY_STEP[family], machine.metering)
-    return fitted(BY_ID[repaired_by(Fault(id=family, severity=fault_kind(family).moderate))[0]].name, machine.metering)
+#: shares of the right charge at which the machine is solved for the charge curve, closer where it matters
+_SHARES = (0.5, 0.6, 0.7, 0.75, 0.8, 0.85, 0.9, 0.925, 0.95, 0.975, 1.0, 1.025, 1.05, 1.075, 1.1, 1.15, 1.2, 1.3)
+#: less superheat than this at the outdoor unit is liquid on its way to the compressor, K (common practice, no source)
+_FLOODING_DK = 3.0 / 1.8
+_HALVINGS = 20
 
 
 def _plain(fault_id: str) -> tuple[Fault, ...]:
@@ -106,35 +57,43 @@ def repairing(
     faults: tuple[Fault, ...],
     state: CircuitState,
     offered: tuple[str, ...],
-    correction: CorrectionKey | None,
     system: str,
     rng: random.Random,
+    bands: dict[str, Band],
+    tests: tuple[str, ...] = (),
 ) -> tuple[RepairKey, tuple[NumberedStep, ...]]:
     """The repair as it is asked on paper, and the numbered steps to choose from in an order drawn from ``rng``.
 
-    ``state`` is the machine as found, ``offered`` the fault ids among the answers, ``correction`` the correction key.
+    ``state`` is the machine as found, ``offered`` the fault ids among the answers, ``bands`` the targets in the
+    sheet's unit by figure, ``tests`` the looks and tests given with the call.
     """
     machine = cases.machine
-    plans = {f: plan_ids(_plain(f)) for f in offered} | {f.id: plan_ids((f,)) for f in faults}
-    steps = plan_ids(faults)
-    listed = list(
-        dict.fromkeys(s for plan in (steps, *plans.values(), ["add", "remove", "settle", "leave"]) for s in plan)
-    )
-    rng.shuffle(listed)
+    site = repaired_site(machine, cases.conditions, faults)
+    end = steady(site) or cases.fault_free
+    legal = routes(faults, tests)
+    others = {fault_id: routes(_plain(fault_id), tests) for fault_id in offered} | {
+        f.id: routes((f,), tests) for f in faults
+    }
+    steps = list(offered_steps(machine))
+    rng.shuffle(steps)
     changes_of = {}
     for fault_id in offered:
         found = solved(machine, cases.conditions, _plain(fault_id)) if fault_id != NONE else cases.fault_free
         if found is not None:
             changes_of[fault_id] = {name: ways[0] for name, ways in ways_back(found, cases.fault_free).items()}
+    curve = charge_curve(site, system)
     key = RepairKey(
-        steps=tuple(steps),
-        plans={fault_id: tuple(plan) for fault_id, plan in plans.items()},
-        changes={question: tuple(ways) for question, ways in ways_back(state, cases.fault_free).items()},
+        steps=listed(legal[0]),
+        plans={fault_id: listed(ways[0]) for fault_id, ways in others.items()},
+        changes={question: tuple(ways) for question, ways in ways_back(state, end).items()},
         changes_of=changes_of,
-        amount=_amount(cases, faults, correction, system),
-        slope=slope(cases, system),
+        amount=_amount(cases, faults, system, curve, bands),
+        slope=None,
+        routes=legal,
+        routes_of=others,
+        chart=charge_chart(cases, system, site),
     )
-    return key, tuple(NumberedStep(number=i, id=s, text=step_text(s, machine)) for i, s in enumerate(listed, start=1))
+    return key, tuple(NumberedStep(number=i, id=s, text=step_text(s, machine)) for i, s in enumerate(steps, start=1))
 
 
 def ways_back(found: CircuitState, fault_free: CircuitState) -> dict[str, list[str]]:
@@ -150,46 +109,116 @@ def ways_back(found: CircuitState, fault_free: CircuitState) -> dict[str, list[s
     return answers
 
 
-def slope(cases: SolvedCases, system: str) -> ChargeSlope | None:
-    """What a little charge does near the target, solved on the fault-free machine in this weather; None where no figure
-    tells the charge.
+def _charge_states(site: Site) -> list[tuple[float, CircuitState]]:
+    """(kg in the circuit, steady state) over the charge, everything else as on ``site``; what has none left out."""
+    found = []
+    for share in _SHARES:
+        kg = share * site.right_kg
+        state = steady(replace(site, circuit_kg=kg, moving=None))
+        if state is not None:
+            found.append((kg, state))
+    return found
+
+
+def charge_curve(site: Site, system: str) -> tuple[ChargePoint, ...]:
+    """What the repaired machine shows over the charge, in the sheet's units; ``moved`` counts from the right charge."""
+    k, points = 1.8 if system == "us" else 1.0, []
+    for kg, state in _charge_states(site):
+        points.append(
+            ChargePoint(
+                moved=round(to_display("mass", kg - site.right_kg, system), 2),
+                superheat=round(state.superheat_dk * k, 2),
+                subcooling=round(state.subcooling_dk * k, 2),
+                trips=state.trip is not None,
+            )
+        )
+    return tuple(points)
+
+
+def charge_chart(cases: SolvedCases, system: str, site: Site) -> ChargeChart | None:
+    """The chart that is drawn on the page: superheat and subcooling over the charge of this machine today with nothing
+    else wrong, whatever is wrong with it; None where no figure tells the charge.
     """
     by = judged_by(cases.machine)
     if by not in ("superheat", "subcooling"):
         return None
-    less, more = (
-        solved(cases.machine, cases.conditions, (Fault(id=f, severity=s),))
-        for f, s in (("undercharge", 96.0), ("overcharge", 104.0))
-    )
-    if less is None or more is None:
-        return None
-    moved = abs(getattr(more, f"{by}_dk") - getattr(less, f"{by}_dk"))
-    if moved < 1e-3:
-        return None
-    kg_per_k = 0.08 * cases.machine.circuit.charge_kg / moved
     k = 1.8 if system == "us" else 1.0
-    return ChargeSlope(
+    rows = [
+        (
+            round(to_display("mass", kg, system), 1),
+            round(state.superheat_dk * k, 1),
+            round(state.subcooling_dk * k, 1),
+        )
+        for kg, state in _charge_states(
+            replace(site, faults=tuple(f for f in site.faults if f.id == "long_liquid_line"))
+        )
+        if state.trip is None
+    ]
+    return ChargeChart(
         figure=by,
-        per=round(to_display("mass", kg_per_k / k, system), 1 if system == "us" else 0),
         mass_unit=SYSTEMS[system]["mass"][0],
-        unit="°F" if system == "us" else "K",
+        unit=SYSTEMS[system]["difference"][0],
+        points=tuple(rows),
     )
 
 
-def _amount(cases: SolvedCases, faults: tuple[Fault, ...], correction: CorrectionKey | None, system: str) -> Amount:
-    """Weight to be moved, with its tolerance and what else counts, in the sheet's unit of mass."""
-    charge = to_display("mass", cases.machine.circuit.charge_kg, system)
-    moved = [step for step in (() if correction is None else correction.steps) if step.amount is not None]
-    value = round(sum(step.amount or 0.0 for step in moved), 1)
-    least = max(0.02 * charge, 0.1 if system == "us" else 3.0)
-    opened = [f for f in faults if f.id not in (*_CHARGE, *_ANEW, *NOTHING_TO_REPAIR)]
-    anew = not moved and any(BY_ID[r].opens for f in opened for r in repaired_by(f)[:1])
+def _on_target(curve: tuple[ChargePoint, ...], figure: str, band: Band, flooding: float) -> tuple[float, float] | None:
+    """The ends of the weights around the right one with which the machine stands in ``band`` and does not flood."""
+
+    def at(moved: float) -> bool:
+        low, high = next(((a, b) for a, b in pairwise(curve) if a.moved <= moved <= b.moved), (None, None))
+        if low is None or high is None or low.trips or high.trips:
+            return False
+        share = (moved - low.moved) / max(high.moved - low.moved, 1e-9)
+
+        def value(name: str) -> float:
+            return (1.0 - share) * float(getattr(low, name)) + share * float(getattr(high, name))
+
+        return band.low - 1e-9 <= value(figure) <= band.high + 1e-9 and value("superheat") >= flooding
+
+    if not curve or not at(0.0):
+        return None
+    ends = []
+    for far in (curve[0].moved, curve[-1].moved):
+        good, bad = 0.0, far
+        for _ in range(_HALVINGS):
+            middle = 0.5 * (good + bad)
+            good, bad = (middle, bad) if at(middle) else (good, middle)
+        ends.append(good)
+    return ends[0], ends[1]
+
+
+def _amount(
+    cases: SolvedCases,
+    faults: tuple[Fault, ...],
+    system: str,
+    curve: tuple[ChargePoint, ...],
+    bands: dict[str, Band],
+) -> Amount:
+    """Weight to be moved compared with what is in it now, what else counts, and between which weights the machine
+    stands on its target, in the sheet's unit of mass.
+    """
+    site = repaired_site(cases.machine, cases.conditions, faults)
+    in_it = repaired_site(cases.machine, cases.conditions, faults, 0).circuit_kg
+    charge, value = (to_display("mass", kg, system) for kg in (site.right_kg, site.circuit_kg - in_it))
+    value = round(value, 1) + 0.0
+    least = round(max(0.02 * charge, 0.1 if system == "us" else 3.0), 1)
+    figure = target_question(cases.machine.metering)
+    flooding = _FLOODING_DK * (1.8 if system == "us" else 1.0)
+    ends = _on_target(curve, figure, bands[figure], flooding) if figure in bands else None
+    low, high = (-least, least) if ends is None else (min(ends[0], -least), max(ends[1], least))
+    opened = [f for f in faults if f.id not in (*CHARGE_FAULTS, *NOTHING_TO_REPAIR)]
+    anew = any(f.id in ANEW for f in faults) or any(BY_ID[r].opens for f in opened for r in repaired_by(f))
+    charged = any(f.id in CHARGE_FAULTS for f in faults)
     return Amount(
         value=value,
-        tolerance=round(max([least, *(step.tolerance or 0.0 for step in moved)]), 1),
-        also=(round(charge, 1),) if anew else (),
+        tolerance=round(0.5 * (high - low), 1),
+        also=(round(charge, 1),) if anew or charged else (),
         unit=SYSTEMS[system]["mass"][0],
         charge=round(charge, 1),
+        low=round(value + low, 2),
+        high=round(value + high, 2),
+        curve=tuple(replace(point, moved=round(point.moved + value, 2)) for point in curve),
     )
 
 

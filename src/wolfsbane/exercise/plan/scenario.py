@@ -34,7 +34,7 @@ from wolfsbane.cycle.fields import (
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import ALL_POINTS, KITS, points_for
 from wolfsbane.cycle.profiles import MACHINES, machine
-from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, candidates
+from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
 from wolfsbane.diagnosis.own_practice import OWN_PRACTICE, restored_practice
 from wolfsbane.diagnosis.practices import PRACTICES
 from wolfsbane.diagnosis.targets import practice_by_id
@@ -49,7 +49,6 @@ SCHEMA = 3
 MAX_FAULTS = 3
 MAX_TAGS = 12
 #: letters a sheet has for faults, beside the one for a machine with nothing wrong
-MAX_OFFERED = 8
 
 
 def _faults(rows: Any) -> tuple[Fault, ...]:
@@ -262,12 +261,4 @@ def require_paper(made: Scenario) -> Scenario:
             raise BadInputError("fault", fault.id, f"one that {m.id} can have on paper: " + ", ".join(fit))
     if len(made.faults) > 2:
         raise BadInputError("faults", len(made.faults), "at most two on paper")
-    offered = candidates(m, tuple(f.id for f in made.faults), made.given_tests)
-    if len(offered) > MAX_OFFERED:
-        raise BadInputError(
-            "faults",
-            [f.id for f in made.faults],
-            f"ones that leave at most {MAX_OFFERED} faults to choose from, not "
-            f"{len(offered)}: plant one that is taught, or give fewer tests",
-        )
     return made

@@ -1,216 +1,342 @@
-"""Drafts for complaint and look-round. Invented; they hint at no more than an honest look would show."""
+"""Drafts for complaint, history and visual inspection. Invented; the fault never follows from the words.
+
+A complaint says what a customer notices, drawn by what the solved state makes likely and shared over every fault;
+history and inspection hold red herrings and plain facts, as often with one fault as with another. What a look or a test
+proves is given with the call as its result, and counts in the proof. What customers say is common practice, no source.
+"""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from wolfsbane.cycle.faults import FAULTS
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 
 if TYPE_CHECKING:
     import random
 
-    from wolfsbane.cycle.faults.kind import Cause, Fault
+    from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.state import CircuitState
 
+#: what a customer notices -> ways to say it, for machines that cool rooms
 COMPLAINTS = {
-    "none": (
-        "Customer wants it cooler on hot days; nothing has changed.",
-        "A neighbor who does this work said the pressures look odd. The house is comfortable.",
+    "not_cooling": (
+        "It is not cooling like it should.",
+        "The house just won't get down to set point.",
+        "Thermostat says 74, the living room says 80.",
+        "It blows, but it isn't what I'd call cold.",
+        "We set it lower and lower and nothing changes.",
+        "My mother says it used to be a lot cooler in here.",
+        "Not enough cooling, that's all I can tell you.",
+        "It takes all day to bring the place down two degrees.",
+        "Upstairs is never comfortable any more.",
     ),
-    "undercharge": ("Cooled fine last year, now it runs all afternoon.", "Slowly got worse over two summers."),
-    "overcharge": (
-        "Somebody added refrigerant in spring; the electric bill went up.",
-        "Loud outside since the last visit.",
+    "runs_all_day": (
+        "It never shuts off.",
+        "It has been running since breakfast.",
+        "It runs and runs, day and night.",
+        "I hear it at two in the morning and it is still going.",
+        "The outdoor unit has not stopped once since Monday.",
+        "It used to cycle; now it just runs.",
+        "Runs all afternoon without a break.",
+        "The fan outside is always on when I walk by.",
     ),
-    "dirty_condenser": ("Fine in the morning, can't keep up after lunch.", "Cottonwood season was heavy this year."),
-    "low_airflow": (
-        "Hardly any air in the back bedroom.",
-        "Rooms are slow to cool but the air at the registers feels very cold.",
+    "afternoon": (
+        "Fine in the morning, can't keep up after lunch.",
+        "It was fine until the heat wave.",
+        "Three in the afternoon is when we give up on it.",
+        "Cools at night only.",
+        "On mild days you would not know anything is wrong.",
+        "By four o'clock everybody is in the basement.",
+        "Works until the sun comes around to that side.",
+        "Evenings are fine; afternoons are not.",
     ),
-    "liquid_line_restriction": (
-        "Not cooling well since the compressor was replaced.",
-        "Not cooling well since the unit was moved.",
+    "short_cycles": (
+        "It comes on and goes off.",
+        "It starts, quits, and starts again.",
+        "Now and then it stops by itself and comes back later.",
+        "I counted: on and off five times in an hour.",
+        "It quits, sulks for a while, then runs again.",
+        "Sometimes it is off when it should be on.",
+        "It does not stay on as long as it used to.",
+        "It went off twice during dinner and came back by itself.",
     ),
-    "leaking_compressor_valves": (
-        "Runs nonstop and never satisfies the thermostat.",
-        "Not cooling well; the unit is fourteen years old.",
+    "ice": (
+        "There was ice on the big pipe last week.",
+        "My neighbor says he saw frost on the copper line.",
+        "It froze up once; I turned it off and it thawed.",
+        "The pipe going into the house had white stuff on it.",
+        "I think I saw ice out there one morning.",
+        "Somebody told us it was freezing up.",
+        "We switched it off overnight because of the ice.",
+        "Once this summer the line was white; not today.",
     ),
-    "valve_overfeeding": (
-        "Not cooling well, and a rumble since the coil was replaced.",
-        "The compressor and suction line sweat all over.",
+    "noise": (
+        "It hums louder than it did.",
+        "There is a rattle I don't remember.",
+        "It sounds different from next door's.",
+        "A click, then a hum, then it goes.",
+        "The unit outside got loud.",
+        "It makes a noise when it stops.",
+        "Something buzzes when it starts.",
+        "My wife says it growls.",
     ),
-    "orifice_oversized": (
-        "Never right since the new indoor coil went in.",
-        "The compressor and suction line sweat all over.",
+    "bill": (
+        "The electric bill went up.",
+        "We paid a third more than last July.",
+        "The power company sent us one of those letters.",
+        "It costs too much to run for what it does.",
+        "Same summer, bigger bill.",
+        "The meter spins and the house is still warm.",
+        "Our bill is higher than the neighbors', same house.",
+        "I want to know why the bill doubled.",
     ),
-    "non_condensables": (
-        "System was opened for a repair last month; trips on hot days since.",
-        "Louder since the line was repaired.",
+    "water": (
+        "Water where it should not be, by the furnace.",
+        "There is a wet spot on the ceiling below the unit.",
+        "The drain pan was full once.",
+        "It dripped on the laundry last week.",
+        "Carpet by the closet is damp.",
+        "Somebody put a bucket under it; I don't know why.",
+        "A puddle by the air handler, then it dried up.",
+        "The float switch tripped once in June.",
     ),
-    "condenser_fan_weak": (
-        "Cools in the evening but not at three in the afternoon.",
-        "The outdoor fan motor was replaced in spring.",
+    "check": (
+        "Please check it over; it just does not seem right.",
+        "A neighbor who does this work said the pressures look odd.",
+        "We were told it needs a look before the warranty runs out.",
+        "Last year's technician said to have it checked again.",
+        "It smells hot sometimes, but I am not sure.",
+        "One room is hot; the others are all right.",
+        "We are selling the house and the inspector wrote it up.",
+        "Nothing special, it is on the maintenance plan.",
     ),
-    "condenser_recirculation": ("Worse since the deck was built.", "Trips on hot afternoons with no wind."),
-    "wet_condenser": ("The outdoor coil was washed this morning; please check the charge.",),
-    "mismatched_coil": ("New outdoor unit on the old indoor coil; never as cold as promised.",),
-    "suction_line_restriction": ("Not cooling well since the compressor burned out and was replaced.",),
-    "service_valve_part_closed": (
-        "Not cooling well since it was installed in May.",
-        "Not cooling well since the last pump-down.",
-    ),
-    "long_liquid_line": ("New house, not cooling well from day one.",),
-    "valve_underfeeding": (
-        "Ice on the line in the morning, not cooling in the afternoon.",
-        "Not cooling well since spring start-up.",
-    ),
-    "orifice_undersized": ("Not cooling well since the new outdoor unit; ice on the line.",),
-    "distributor_blocked": ("Not cooling well since the coil was brazed.",),
-    "water_condenser_fouled": ("Head pressure has crept up since the tower was refilled.",),
-    "low_water_flow": ("Trips since the pump was replaced.",),
-    "reversing_valve_leak": ("Heated fine last winter, not cooling well now.",),
-    "wrong_refrigerant": ("Not cooling well since somebody else charged it.",),
-    "valve_hunting": ("The outdoor unit's sound changes every minute or two.",),
-    "compressor_not_pumping": ("It runs and runs, and the air is not cool at all.",),
-    "high_load": ("Came home to a hot house an hour ago; it is not cool yet.",),
-    "low_load": ("The house is already cold; customer wants the charge checked.",),
-    "undersized_unit": ("Never gets down to set point on hot days since the addition was built.",),
-    "economizer_stuck_open": ("Muggy inside, and it runs all day.",),
-    "stratified_air": ("The controls show a supply temperature nobody believes.",),
-    "one_circuit_off": ("Half the cooling it had last week.",),
 }
-#: the same for machines that cool a box, where the words above speak of rooms
+#: the same for machines that cool a box
 BOX_COMPLAINTS = {
-    "none": (
-        "A new cook says the box is not cold enough; the thermometer says otherwise.",
-        "Annual maintenance, no complaint.",
+    "not_cooling": (
+        "The product is soft.",
+        "The box won't get down to temperature.",
+        "The thermometer inside says six degrees too much.",
+        "It is cool in there, but not cold.",
+        "The far shelf is warm.",
+        "A new cook says the box is not cold enough.",
+        "It takes until noon to come down after a delivery.",
+        "The health inspector did not like the number on the dial.",
     ),
-    "undercharge": ("Holds temperature at night, creeps up in the afternoon.", "Runs nonstop since last week."),
-    "overcharge": ("Somebody added refrigerant; it cuts out now and then on hot days.", "Loud since the last visit."),
-    "dirty_condenser": (
+    "runs_all_day": (
+        "It never shuts off.",
+        "Runs nonstop since last week.",
+        "We hear it all night.",
+        "The compressor has not had a rest in days.",
+        "It used to cycle; now it just runs.",
+        "It runs and runs and the number hardly moves.",
+        "I never see it off any more.",
+        "Runs straight through the night shift.",
+    ),
+    "afternoon": (
+        "Holds at night, creeps up in the afternoon.",
         "Warm product by two o'clock, fine in the morning.",
-        "Greasy kitchen; nobody remembers the coil being cleaned.",
+        "It was fine until the heat wave.",
+        "Lunch rush kills it.",
+        "Cold when we open, warm when we close.",
+        "Weekends it holds, weekdays it does not.",
+        "It cannot keep up once the kitchen is hot.",
+        "From three o'clock on it is a losing battle.",
     ),
-    "low_airflow": (
-        "The far shelf is warm and the near one freezes.",
-        "Product is stacked right up to the evaporator fan.",
+    "short_cycles": (
+        "It comes on and goes off.",
+        "It cuts out now and then.",
+        "On for a minute, off for a minute.",
+        "It stops by itself and comes back.",
+        "I counted nine starts in an hour.",
+        "It quits and then tries again.",
+        "It does not stay on.",
+        "Sometimes it is off when the box is warm.",
     ),
-    "liquid_line_restriction": (
-        "Not holding since the compressor was replaced.",
-        "Slow to pull down since it was moved.",
+    "ice": (
+        "There is ice where there was none before.",
+        "The coil looked like a snowball last week.",
+        "Frost on the pipe in the mornings.",
+        "We chipped some ice off once.",
+        "White stuff on the lines.",
+        "It iced up over the weekend.",
+        "Somebody said it was freezing up inside.",
+        "Ice under the fan, gone the next day.",
     ),
-    "leaking_compressor_valves": (
-        "Runs nonstop and never satisfies the thermostat.",
-        "Noisy, and never quite down to temperature.",
+    "noise": (
+        "It got loud.",
+        "A hum, a rattle, a click.",
+        "It rumbles since a while.",
+        "It sounds different from the other one.",
+        "Something buzzes back there.",
+        "It makes a noise when it stops.",
+        "It knocks when it starts.",
+        "The kitchen staff complain about the noise.",
     ),
-    "valve_overfeeding": ("Compressor rumbles; not holding temperature.", "The compressor sweats all over."),
-    "valve_underfeeding": ("Slow to pull down since winter.", "Ice on the first few passes of the coil only."),
-    "valve_hunting": ("The box temperature swings and the compressor's sound changes.",),
-    "orifice_oversized": ("Not holding since the cap tube was replaced; the compressor sweats.",),
-    "orifice_undersized": ("Not holding since the cap tube was replaced.", "Slow to pull down since it was moved."),
-    "non_condensables": ("System was opened for a repair last month; trips on hot days since.",),
-    "condenser_fan_weak": ("Trips in the afternoon since the fan was replaced.",),
-    "condenser_recirculation": ("Worse since boxes were stacked against it.",),
-    "wet_condenser": ("The condenser was washed this morning; please check the charge.",),
-    "suction_line_restriction": ("Not holding since the compressor burned out and was replaced.",),
-    "service_valve_part_closed": ("Not cooling well since the last pump-down.",),
-    "long_liquid_line": ("Never held from day one; the condensing unit is up on the roof.",),
-    "distributor_blocked": ("Half of the coil is frosted, half is bare.",),
-    "compressor_not_pumping": ("It hums and nothing gets cold.",),
-    "wrong_refrigerant": ("Not cooling well since somebody else charged it.",),
-    "high_load": ("Warm product was loaded an hour ago.",),
-    "low_load": ("The box is empty and below set point.",),
+    "water": (
+        "The door sweats.",
+        "Water on the floor in front of it.",
+        "The drain backs up now and then.",
+        "A puddle in the morning.",
+        "Boxes on the bottom shelf are wet.",
+        "It drips from the ceiling of the box.",
+        "The gasket is wet all the time.",
+        "We mop in front of it twice a day.",
+    ),
+    "check": (
+        "Annual maintenance, no special complaint.",
+        "Please check it over before the holidays.",
+        "The last technician said to look at it again.",
+        "The insurance wants a report.",
+        "It smells hot sometimes.",
+        "It was moved last month; nobody looked at it since.",
+        "We just took over the place.",
+        "The manager wants it checked.",
+    ),
 }
-#: what a look round a box shows, where the cause's own look speaks of a house
-BOX_LOOK = {
-    "dirty_condenser": ("Condenser looks clean from the front; inner rows not checked yet.",),
-    "low_airflow": ("Evaporator not opened yet.",),
-    "condenser_fan_weak": ("Condenser clean, fan turning.",),
-    "condenser_recirculation": ("The unit sits in a corner.",),
-    "wet_condenser": ("Water drips from the condenser.",),
-    "high_load": ("Door closed, gaskets good.",),
-    "low_load": ("Door closed, gaskets good.",),
-}
-#: what to say where the trouble is in somebody's instrument and the machine is normal
-_SECOND_OPINION = (
-    "The last technician's readings made no sense; please check it again.",
-    "Two visits, two different sets of readings.",
-)
-LOOK_ROUND = {
-    "none": ("Filter clean.", "Outdoor coil clean, between the rows too.", "No oil spots.", "No ice."),
-    "undercharge": (
-        "Filter clean.",
-        "Outdoor coil clean, between the rows too.",
-        "Caps missing on the service ports.",
-    ),
-    "overcharge": (
-        "Filter clean.",
-        "Outdoor coil clean, between the rows too.",
-        "No entry in the service log for the last visit.",
-    ),
-    "dirty_condenser": (
-        "Filter clean.",
-        "Outdoor coil looks clean from the lawn; inner rows not checked yet.",
-        "No oil spots.",
-    ),
-    "low_airflow": (
-        "Filter changed yesterday; the old one is gone.",
-        "Outdoor coil clean, between the rows too.",
-        "Indoor coil not opened yet.",
-    ),
-    "liquid_line_restriction": (
-        "Filter clean.",
-        "Outdoor coil clean, between the rows too.",
-        "New drier in the liquid line.",
-    ),
-    "leaking_compressor_valves": ("Filter clean.", "Outdoor coil clean, between the rows too.", "No oil spots."),
-    "valve_overfeeding": ("Filter clean.", "Outdoor coil clean, between the rows too.", "TXV bulb not checked yet."),
-    "orifice_oversized": ("Filter clean.", "Outdoor coil clean, between the rows too.", "Orifice size not checked."),
-}
-
-
-#: who touched it last; none of them gives a fault away
+#: what happened before; red herrings that stand beside any fault
 HISTORY = (
     "Serviced every spring, last time in April.",
     "No record of the last visit.",
     "Eleven years old, first service call.",
     "The last technician left no readings.",
-    "Installed with the house five years ago, never opened since.",
+    "Installed five years ago, never opened since, as far as anybody knows.",
     "New owner since winter; no history.",
+    "Somebody added gas last year.",
+    "“I change the filter every month.”",
+    "The outside wall was painted in spring.",
+    "Roofers were here in May.",
+    "A fan motor was replaced three years ago.",
+    "It was washed down with the garden hose at Easter.",
+    "The thermostat was replaced in March.",
+    "A new deck was built next to it last year.",
+    "The electrician worked on the panel last month.",
+    "Nobody ever touched it, they say.",
+    "It was moved a few feet when the patio was poured.",
+    "The cousin of the owner “looked at it” in June.",
+    "The coil was brazed once, years ago.",
+    "Two companies were here before us; neither left a paper.",
 )
+BOX_HISTORY = (
+    "Serviced twice a year, last time in April.",
+    "No record of the last visit.",
+    "Nine years old, third compressor, they say.",
+    "The last technician left no readings.",
+    "New owner since winter; no history.",
+    "Somebody added gas last year.",
+    "A fan motor was replaced three years ago.",
+    "It was moved to this wall in spring.",
+    "The door gasket was replaced in March.",
+    "The defrost clock was set again last month.",
+    "Nobody ever touched it, they say.",
+    "The condenser was brushed “sometime last year”.",
+    "The kitchen was painted in May.",
+    "Two companies were here before us; neither left a paper.",
+    "Warm deliveries on Tuesdays and Fridays.",
+    "The electrician worked on the panel last month.",
+)
+#: plain facts and dirt that does not matter: one of each group is said, and none of them proves anything
+LOOKS = (
+    (
+        "Filter rack taped shut, not opened yet.",
+        "Filter changed yesterday; the old one is gone.",
+        "A new filter lies beside the air handler, still wrapped.",
+        "Filter not pulled yet.",
+        "Date on the filter: five weeks ago.",
+    ),
+    (
+        "Outdoor coil looks clean from the lawn; inner rows not checked.",
+        "Grass clippings around the pad.",
+        "Dust on the cabinet top; coil not opened.",
+        "A few leaves on the guard.",
+        "Cobwebs behind the service panel.",
+        "Fins bent in one corner, the size of a hand.",
+    ),
+    (
+        "Dust on the registers.",
+        "Line insulation weathered where it enters the wall.",
+        "Nameplate faded but readable.",
+        "One cap on the service ports does not match.",
+        "Disconnect cover loose.",
+        "Old oil stain under the unit, dry and dusty.",
+        "Paint on the line set.",
+        "No sticker from the last visit.",
+    ),
+)
+BOX_LOOKS = (
+    (
+        "Condenser checked from the front only.",
+        "Condenser grille dusty; not opened yet.",
+        "Condenser not reached yet: boxes in the way.",
+        "Lint on the grille, coil not seen.",
+    ),
+    (
+        "Door closes by itself.",
+        "Gasket old but whole.",
+        "Door closed, light off.",
+        "A strip curtain hangs in the doorway.",
+    ),
+    (
+        "Product stacked, not to the ceiling.",
+        "Evaporator not opened yet.",
+        "Old oil stain under the unit, dry and dusty.",
+        "Nameplate greasy but readable.",
+        "No sticker from the last visit.",
+        "Line insulation patched with tape.",
+    ),
+)
+#: what to say where the trouble is in somebody's instrument and the machine is normal
+_SECOND_OPINION = (
+    "The last technician's readings made no sense; please check it again.",
+    "Two visits, two different sets of readings.",
+)
+#: how much likelier a solved state makes a complaint than it is anyway; small, so that nobody can read it backwards
+_LIKELIER = 0.5
+_FREEZING_K = 273.15
+#: less of the capacity than this, more power than this and less superheat than this are noticed
+_WEAK, _DEAR, _WET_DK = 0.93, 1.04, 4.0
+
+
+def notices(state: CircuitState | None, fault_free: CircuitState | None) -> set[str]:
+    """What a customer may notice of a solved state beside the machine with nothing wrong in the same weather: ids of
+    :data:`COMPLAINTS`.
+    """
+    if state is None or fault_free is None:
+        return set()
+    if state.trip is not None:
+        return {"short_cycles", "afternoon", "not_cooling"}
+    found = set()
+    if state.capacity_w < _WEAK * fault_free.capacity_w:
+        found |= {"not_cooling", "runs_all_day"}
+    if state.head_pa > 1.05 * fault_free.head_pa:
+        found |= {"afternoon", "noise"}
+    if state.suction_saturation_k < _FREEZING_K:
+        found |= {"ice", "water"}
+    if state.power_w > _DEAR * fault_free.power_w:
+        found.add("bill")
+    if state.superheat_dk < _WET_DK:
+        found.add("noise")
+    return found
 
 
 def draft(
-    faults: tuple[Fault, ...], given_tests: tuple[str, ...], rng: random.Random, machine: Machine | None = None
+    faults: tuple[Fault, ...],
+    given_tests: tuple[str, ...],
+    rng: random.Random,
+    machine: Machine | None = None,
+    noticed: frozenset[str] | set[str] = frozenset(),
 ) -> tuple[str, str, tuple[str, ...]]:
-    """(complaint, history, look-round lines) for planted ``faults``; ``rng`` is a random.Random.
+    """(complaint, history, inspection lines) for hidden ``faults``; ``rng`` is a random.Random.
 
-    ``machine`` (None: one that cools rooms) picks the words. Families without lines of their own get what an honest
-    look at their cause shows, since only that tells them from the family they stand beside on the gauges; where looks
-    and tests are given with the call (``given_tests``), those speak. Trouble of an instrument shows in nobody's
-    complaint.
+    ``machine`` (None: one that cools rooms) picks the words, ``noticed`` are ids of :data:`COMPLAINTS` that the solved
+    state makes likelier (:func:`notices`). Results of looks and tests given with the call (``given_tests``) are printed
+    beside these lines and are no part of them. Trouble of an instrument shows in nobody's complaint.
     """
-    own = [f for f in faults if f.id in FAULTS]
-    ids = [f.id for f in own] or ["none"]
-    told = COMPLAINTS if machine is None or not machine.refrigeration else BOX_COMPLAINTS
-    complaint = rng.choice(_SECOND_OPINION if faults and not own else told.get(ids[0]) or COMPLAINTS[ids[0]])
-    lines: tuple[str, ...]
-    if machine is not None and machine.refrigeration:
-        lines = (
-            ("Condenser checked from the front only.",)
-            if given_tests or not own
-            else BOX_LOOK.get(own[0].id) or (_cause(own[0]).look,)
-        )
-    elif len(ids) > 1:
-        lines = ("Filter clean.",) if "low_airflow" not in ids else LOOK_ROUND["low_airflow"][:1]
-    elif given_tests:
-        lines = tuple(
-            line for line in LOOK_ROUND.get(ids[0], ("Filter clean.",)) if not line.startswith("Outdoor coil clean")
-        )
-    else:
-        lines = LOOK_ROUND.get(ids[0]) or ("Filter clean.", FAULTS[ids[0]].causes[0].look)
-    return complaint, rng.choice(HISTORY), lines
-
-
-def _cause(fault: Fault) -> Cause:
-    return FAULTS[fault.id].cause(fault.cause)
+    box = machine is not None and machine.refrigeration
+    told, history, looks = (BOX_COMPLAINTS, BOX_HISTORY, BOX_LOOKS) if box else (COMPLAINTS, HISTORY, LOOKS)
+    kinds = list(told)
+    kind = rng.choices(kinds, [1.0 + (_LIKELIER if k in noticed else 0.0) for k in kinds])[0]
+    only_instruments = bool(faults) and all(f.id in INSTRUMENT_FAULTS for f in faults)
+    complaint = rng.choice(_SECOND_OPINION if only_instruments else told[kind])
+    return complaint, rng.choice(history), tuple(rng.choice(group) for group in looks)

@@ -12,14 +12,14 @@ from wolfsbane.cycle.instruments import label, points_for, read
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.quantities import name_of
 from wolfsbane.cycle.solver import solve
-from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, candidates
+from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
 from wolfsbane.diagnosis.difficulty import difficulty
 from wolfsbane.diagnosis.figures import saturation, work_out
 from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.targets import FIGURES
 from wolfsbane.exercise.draw.judgement import judge_on
 from wolfsbane.exercise.paper.call import UNITS, bands_for, figures_of
-from wolfsbane.exercise.plan.scenario import MAX_OFFERED, on_paper
+from wolfsbane.exercise.plan.scenario import on_paper
 from wolfsbane.exercise.plan.severity import severity_text
 from wolfsbane.exercise.show.pictures import pressure_enthalpy
 
@@ -259,11 +259,6 @@ def judged(
         return {
             "fair": False,
             "sentence": "For the bench only: it cannot be a call on paper. The proof shows what its readings prove.",
-        }
-    if len(candidates(machine, tuple(f.id for f in planted), tests)) > MAX_OFFERED:
-        return {
-            "fair": False,
-            "sentence": f"Not fair on paper: more than {MAX_OFFERED} faults to choose from; give fewer tests.",
         }
     judgement = judge_on(cases, planted, practice, system, tests=tests, readings=readings)
     fair = judgement.refusal is None

@@ -1,0 +1,58 @@
+"""Which answers stand on a sheet: eight, drawn alike for every call of a kind of machine.
+
+"Nothing is wrong" is always one of them, the hidden fault never the odd one out, and the look-alike that comes nearest
+and can still be told apart is always there. The rest is drawn from what the class may meet, so that a family stands
+about as often as a wrong answer as it is the right one.
+"""
+
+from __future__ import annotations
+
+import random
+from typing import TYPE_CHECKING
+
+from wolfsbane.cycle.faults import faults_for
+from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, TAUGHT
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.diagnosis.proof import Proof
+
+#: faults offered beside "nothing is wrong"
+OFFERED = 7
+
+
+def pool(machine: Machine, named: tuple[str, ...] | None = None) -> tuple[str, ...]:
+    """Families that may stand among the answers for this kind of machine.
+
+    ``named`` are those a request draws from, filled up from what every class is taught; None is every family that paper
+    can carry.
+    """
+    suited = [kind.id for kind in faults_for(machine) if kind.id not in NOT_ON_PAPER]
+    if named is None:
+        return tuple(suited)
+    own = [f for f in suited if f in named]
+    fill = [f for f in (*TAUGHT, *suited) if f in suited and f not in own]
+    return tuple(dict.fromkeys((*own, *fill[: max(OFFERED - len(own), 0)])))
+
+
+def offer(
+    machine: Machine,
+    hidden: tuple[str, ...],
+    proof: Proof,
+    named: tuple[str, ...] | None,
+    barred: set[str],
+    rng: random.Random,
+) -> tuple[str, ...]:
+    """Ids of the faults offered with a call, in catalog order.
+
+    ``hidden`` are always among them, ``barred`` never (they would be right as well), and so is the nearest look-alike
+    that is not barred.
+    """
+    among = pool(machine, named)
+    singles = [rival.id for rival in proof.nearest if "+" not in rival.id]
+    alike = [f for f in singles if f in among and f not in hidden and f not in barred][:1]
+    kept = [*hidden, *alike]
+    rest = [f for f in among if f not in kept and f not in barred]
+    rng.shuffle(rest)
+    chosen = {*kept, *rest[: max(OFFERED - len(kept), 0)]}
+    return tuple(kind.id for kind in faults_for(machine) if kind.id in chosen)
