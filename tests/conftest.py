@@ -12,6 +12,7 @@ from wolfsbane.cycle.conditions import conditions
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.profiles import machine
 from wolfsbane.cycle.solver import solve
+from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.plan.scenario import scenario
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -80,6 +81,15 @@ def planned(fault="undercharge", severity=80, machine_id=VALVE, **more):
             **more,
         }
     )
+
+
+def offering(made, units, *wanted, seed=1, **more):
+    """The first call drawn from a scenario, from ``seed`` on, that offers every fault wanted among its answers."""
+    for number in range(seed, seed + 200):
+        call = vary(made, units, number, **more)
+        if set(wanted) <= {choice.id for choice in call.choices.fault}:
+            return call
+    raise AssertionError(f"no call of 200 offers {wanted}")
 
 
 @pytest.fixture(scope="session")

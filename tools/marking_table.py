@@ -6,6 +6,9 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT))
 
+from tests.exercise.test_gaming import measured  # noqa: E402
+from tests.exercise.test_marking_earned import CASES as EARNED  # noqa: E402
+from tests.exercise.test_marking_earned import possible as possible_earned  # noqa: E402
 from tests.exercise.test_marking_other_calls import CASES as OTHERS  # noqa: E402
 from tests.exercise.test_marking_other_calls import possible  # noqa: E402
 from tests.exercise.test_marking_table import CASES  # noqa: E402

@@ -1,14 +1,15 @@
 """Worked cases with the marks written beside each: one slip costs one mark.
 
-The paper is an undercharged valve machine, 21 marks. Each case says what the apprentice wrote differently from the
+The paper is an undercharged valve machine, 33 points. Each case says what the apprentice wrote differently from the
 key, the marks an examiner would give and why. The rule is common practice among examiners, no source.
 """
 
+import itertools
 from pathlib import Path
 
 import pytest
 
-from tests.conftest import ORIFICE, VALVE, planned
+from tests.conftest import ORIFICE, VALVE, offering, planned
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.marking.grade import grade, perfect_answers, total
 from wolfsbane.exercise.paper.call import call_from_json
@@ -16,7 +17,7 @@ from wolfsbane.exercise.paper.call import call_from_json
 
 @pytest.fixture(scope="module")
 def call():
-    made = vary(planned("undercharge", 80, VALVE), "us", 19)
+    made = offering(planned("undercharge", 80, VALVE), "us", "overcharge", "dirty_condenser", "low_airflow")
     return call_from_json(made.to_json())
 
 
@@ -303,9 +304,24 @@ def amount_in_pounds(call):
     return {"amount": f"{call.key.repair.amount.value / 16:.2f} lb"}
 
 
-def amount_by_the_printed_slope(call):
-    short = call.key.target - figure(call, "subcooling")
-    return {"amount": n(short * call.key.repair.slope.per)}
+def on_the_chart(call, subcooling):
+    """The charge at which the chart on the page shows a subcooling."""
+    rows = [(charge, value) for charge, _, value in call.key.repair.chart.points]
+    for (a, low), (b, high) in itertools.pairwise(rows):
+        if low <= subcooling <= high:
+            return a + (subcooling - low) / (high - low) * (b - a)
+    raise AssertionError(subcooling)
+
+
+def amount_by_the_printed_chart(call):
+    now, wanted = on_the_chart(call, figure(call, "subcooling")), on_the_chart(call, call.key.target)
+    return {"amount": n(wanted - now)}
+
+
+def amount_by_the_chart_from_an_own_slip(call):
+    own = figure(call, "subcooling") - 3
+    amount = on_the_chart(call, call.key.target) - on_the_chart(call, max(own, 0.3))
+    return {"subcooling": n(own), "amount": n(amount)}
 
 
 def amount_left_blank(call):
@@ -329,7 +345,7 @@ def does_everything_there_is(call):
 
 
 def order_with_dashes(call):
-    return {"order": "-".join(number_of(call, s) for s in ("leak", "add", "settle"))}
+    return {"order": "-".join(number_of(call, s) for s in ("leak", "add", "settle", "close"))}
 
 
 def a_step_that_is_not_there(call):
@@ -342,7 +358,7 @@ def wrong_fault_and_its_whole_plan(call):
         "fault": letter(call, "fault", "overcharge"),
         "action": letter(call, "action", "overcharge"),
         "amount": "-20",
-        "order": f"{number_of(call, 'remove')} {number_of(call, 'settle')}",
+        "order": f"{number_of(call, 'remove')} {number_of(call, 'settle')} {number_of(call, 'close')}",
         "after_suction": "same",
         "after_head": "down",
         "after_superheat": "same",
@@ -371,7 +387,7 @@ def minus_sign_of_a_typesetter(call):
     return {"ctoa": n(figure(call, "ctoa")).replace("-", "−"), "amount": n(call.key.repair.amount.value)}
 
 
-#: (what is written differently from the key, marks lost of 21, codes, why)
+#: (what is written differently from the key, points lost of 33, codes, why)
 CASES = [
     (all_right, 0, {}, "nothing is wrong"),
     (whole_degrees, 0, {}, "whole degrees lie within half a division and one rounding"),
@@ -472,43 +488,48 @@ CASES = [
     (unreadable_number, 1, {"subcooling": "unreadable"}, "words where a number is asked"),
     (
         wrong_fault_right_figures,
-        1,
-        {"fault": "fault_wrong", "evidence": "evidence_right", "action": "action_right"},
-        "the rest is right",
+        18,
+        {"fault": "fault_wrong", "evidence": "evidence_right", "action": "no_plan"},
+        "a wrong conclusion from right figures: the fault and every plan after it",
     ),
     (
         wrong_fault_and_its_action,
-        1,
-        {"fault": "fault_wrong", "action": "action_follows"},
-        "the step follows the fault named",
+        18,
+        {"fault": "fault_wrong", "action": "no_plan"},
+        "a plan for a fault the own figures do not show earns nothing",
     ),
     (
         wrong_fault_and_a_third_action,
-        2,
-        {"fault": "fault_wrong", "action": "action_wrong"},
-        "the step follows from nothing",
+        18,
+        {"fault": "fault_wrong", "action": "no_plan"},
+        "the plan is lost with the conclusion, whatever it is",
     ),
     (
         wrong_fault_and_its_whole_plan,
-        1,
-        {"fault": "fault_wrong", "amount": "amount_follows", "order": "order_follows", "after_head": "change_follows"},
-        "a whole plan that follows from one wrong conclusion",
+        18,
+        {"fault": "fault_wrong", "amount": "no_plan", "order": "no_plan", "after_head": "no_plan"},
+        "a whole plan that follows from a conclusion the figures do not give",
     ),
     (
         true_but_idle_evidence,
-        2,
+        3,
         {"evidence": "evidence_not_deciding"},
-        "an own slip, and evidence that does not decide",
+        "an own slip, and evidence that supports and does not decide: half of four",
     ),
-    (evidence_that_is_on_target, 1, {"evidence": "evidence_not_off"}, "a figure on target is no evidence"),
+    (evidence_that_is_on_target, 4, {"evidence": "evidence_not_off"}, "a figure on target is no evidence"),
     (
         right_fault_with_wrong_evidence,
-        1,
+        4,
         {"fault": "fault_right", "evidence": "evidence_not_off"},
         "right fault, wrong evidence",
     ),
-    (letter_of_another_question, 1, {"fault": "unknown_letter"}, "no such choice"),
-    (two_letters_where_one_is_asked, 1, {"fault": "unreadable"}, "hedging is not an answer"),
+    (letter_of_another_question, 6, {"fault": "unknown_letter"}, "no such choice"),
+    (
+        two_letters_where_one_is_asked,
+        6,
+        {"fault": "asked_back"},
+        "hedging is not an answer; it is said back as understood",
+    ),
     (commas_and_units, 0, {}, "a comma, a unit, degrees Celsius on a Fahrenheit sheet"),
     (sheet_in_celsius, 0, {}, "units written are taken at their word"),
     (verdict_letters_and_words, 0, {}, "L, ok, + are verdicts"),
@@ -519,16 +540,32 @@ CASES = [
         {"amount": "amount_over"},
         "twice as much as is missing: the consequence is told, from the solved machine",
     ),
-    (under_charging_plan, 1, {"amount": "amount_under"}, "a fifth of what is missing"),
+    (under_charging_plan, 1, {"amount": "amount_short"}, "a fifth of what is missing"),
     (takes_out_what_is_missing, 1, {"amount": "amount_sign"}, "the other way round"),
     (amount_in_pounds, 0, {"amount": "amount_right"}, "pounds are converted"),
-    (amount_by_the_printed_slope, 0, {"amount": "amount_right"}, "worked out from the slope printed on the call"),
-    (amount_left_blank, 1, {"amount": "blank"}, "blank is not 0"),
-    (charges_before_the_leak, 1, {"order": "order_not_in_order"}, "all steps, wrong order: half of two"),
-    (charges_and_never_looks_for_the_leak, 1, {"order": "order_not_complete"}, "in order, a step missing: half of two"),
-    (does_everything_there_is, 2, {"order": "order_wrong"}, "naming every step is no plan"),
+    (amount_by_the_printed_chart, 0, {"amount": "amount_right"}, "read off the charge chart printed on the call"),
+    (
+        amount_by_the_chart_from_an_own_slip,
+        1,
+        {"subcooling": "wrong_number", "amount": "amount_by_own"},
+        "one slip; the weight follows the own figure on the printed chart",
+    ),
+    (amount_left_blank, 2, {"amount": "blank"}, "blank is not 0"),
+    (
+        charges_before_the_leak,
+        4,
+        {"order": "order_harms"},
+        "charging before the leak is found is harm: no points for the order",
+    ),
+    (charges_and_never_looks_for_the_leak, 4, {"order": "order_harms"}, "the leak stays open: no points for the order"),
+    (
+        does_everything_there_is,
+        4,
+        {"order": "order_harms"},
+        "venting and slugging among the steps is harm, and no plan",
+    ),
     (order_with_dashes, 0, {"order": "order_right"}, "dashes part numbers as well"),
-    (a_step_that_is_not_there, 2, {"order": "unknown_step"}, "no such step"),
+    (a_step_that_is_not_there, 4, {"order": "unknown_step"}, "no such step"),
     (says_the_head_falls, 1, {"after_head": "change_wrong"}, "a fuller machine has a higher head"),
     (
         verdict_slip_carried_into_what_it_becomes,
@@ -536,9 +573,9 @@ CASES = [
         {"superheat": "wrong_number", "superheat_verdict": "verdict_follows"},
         "what is high must fall: it follows from the slip",
     ),
-    (nothing_written, 21, {"fault": "blank", "superheat": "blank"}, "nothing"),
-    (nonsense_everywhere, 21, {"fault": "unreadable", "superheat": "unreadable", "order": "unreadable"}, "nonsense"),
-    (emoji_and_a_long_story, 2, {"superheat": "unreadable", "fault": "unreadable"}, "no crash, no marks"),
+    (nothing_written, 33, {"fault": "blank", "superheat": "blank"}, "nothing"),
+    (nonsense_everywhere, 33, {"fault": "unreadable", "superheat": "unreadable", "order": "unreadable"}, "nonsense"),
+    (emoji_and_a_long_story, 7, {"superheat": "unreadable", "fault": "unreadable"}, "no crash, no marks"),
 ]
 
 
@@ -546,14 +583,14 @@ CASES = [
 def test_worked_case(call, case, lost, codes, why):
     given = grade(call, perfect_answers(call) | case(call))
     assert {m.question: m.code for m in given if m.question in codes} == codes, why
-    assert total(given) == (21 - lost, 21), [(m.question, m.text) for m in given if m.earned < m.points]
+    assert total(given) == (33 - lost, 33), [(m.question, m.text) for m in given if m.earned < m.points]
 
 
 def test_the_table_is_long_enough_and_its_page_in_the_docs_is_the_same():
     assert len(CASES) >= 40
     page = (Path(__file__).parents[2] / "docs/marking.md").read_text()
     for case, lost, _, why in CASES:
-        assert f"| {case.__name__.replace('_', ' ')} | {21 - lost} | {why} |" in page
+        assert f"| {case.__name__.replace('_', ' ')} | {33 - lost} | {why} |" in page
 
 
 def test_every_reason_has_a_sentence(call):
@@ -564,7 +601,7 @@ def test_every_reason_has_a_sentence(call):
 
 def test_the_orifice_target_comes_from_the_formula_and_ten_is_named(orifice_call):
     right = perfect_answers(orifice_call)
-    assert total(grade(orifice_call, right)) == (21, 21)
+    assert total(grade(orifice_call, right)) == (33, 33)
     marks = {m.question: m for m in grade(orifice_call, right | {"target": "22"})}
     assert marks["target"].earned == 0
     # The verdict follows the apprentice's own target.

@@ -135,7 +135,7 @@ def judge_on(
         else []
     )
     barred = set() if leave_open else {r.id for r in proof.equals} | set(same)
-    offered = offer(cases.machine, hidden, proof, named, barred - set(hidden), random.Random(seed))
+    offered = offer(cases.machine, hidden, table, named, barred - set(hidden), random.Random(seed))
     table = {fault: rows for fault, rows in table.items() if fault in (NONE, *offered)}
     code, name = _from_proof(proof, faults, offered)
     if code is None:

@@ -10,12 +10,11 @@ from __future__ import annotations
 import random
 from typing import TYPE_CHECKING
 
-from wolfsbane.cycle.faults import faults_for
+from wolfsbane.cycle.faults import NONE, faults_for
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, TAUGHT
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
-    from wolfsbane.diagnosis.proof import Proof
 
 #: faults offered beside "nothing is wrong"
 OFFERED = 7
@@ -38,7 +37,7 @@ def pool(machine: Machine, named: tuple[str, ...] | None = None) -> tuple[str, .
 def offer(
     machine: Machine,
     hidden: tuple[str, ...],
-    proof: Proof,
+    patterns: dict[str, list[tuple[str, ...]]],
     named: tuple[str, ...] | None,
     barred: set[str],
     rng: random.Random,
@@ -46,12 +45,21 @@ def offer(
     """Ids of the faults offered with a call, in catalog order.
 
     ``hidden`` are always among them, ``barred`` never (they would be right as well), and so is the nearest look-alike
-    that is not barred.
+    that is not barred: the family whose verdicts differ in the fewest figures, by ``patterns`` (fault -> 5-tuples).
     """
     among = pool(machine, named)
-    singles = [rival.id for rival in proof.nearest if "+" not in rival.id]
-    alike = [f for f in singles if f in among and f not in hidden and f not in barred][:1]
-    kept = [*hidden, *alike]
+    mine = [row for one in hidden or (NONE,) for row in patterns.get(one, ())]
+    away = {
+        f: min(
+            (sum(a != b for a, b in zip(row, own, strict=True)) for row in patterns.get(f, ()) for own in mine),
+            default=9,
+        )
+        for f in among
+        if f not in hidden and f not in barred
+    }
+    nearest = min(away.values(), default=9)
+    alike = [f for f, distance in away.items() if distance == nearest]
+    kept = [*hidden, *([rng.choice(alike)] if alike else [])]
     rest = [f for f in among if f not in kept and f not in barred]
     rng.shuffle(rest)
     chosen = {*kept, *rest[: max(OFFERED - len(kept), 0)]}

@@ -12,7 +12,7 @@ from dataclasses import asdict, replace
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError, require_range
-from wolfsbane.cycle.faults import fault_kind
+from wolfsbane.cycle.faults import NONE, fault_kind
 from wolfsbane.cycle.instruments import ALL_POINTS, POINTS, reading, tool_for
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import SYSTEMS, from_display, to_display
@@ -22,7 +22,7 @@ from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.diagnosis.targets import FIGURES, HIGH, NORMAL, bands
 from wolfsbane.exercise.draw.judgement import Judgement
-from wolfsbane.exercise.draw.offered import offer
+from wolfsbane.exercise.draw.offered import offer, pool
 from wolfsbane.exercise.draw.variant import finished, told
 from wolfsbane.exercise.paper.asked import Asked
 from wolfsbane.exercise.paper.call import UNITS, PrintedReading, figures_of, judged_figures
@@ -73,11 +73,12 @@ def rig_call(scenario: Scenario, system: str, rng: random.Random, asked: Asked |
     if proof.refusal is not None:
         raise BadInputError("fault", scenario.fault, f"a fault that shows: {proof.refusal}")
     hidden = tuple(f.id for f in scenario.faults)
-    offered = offer(cases.machine, hidden, proof, None, set(), random.Random(rng.randrange(2**31)))
+    table = patterns(cases, practice, tuple(dict.fromkeys((*pool(cases.machine), *hidden))))
+    offered = offer(cases.machine, hidden, table, None, set(), random.Random(rng.randrange(2**31)))
     judged = Judgement(
         refusal=None,
         proof=proof,
-        patterns=patterns(cases, practice, offered),
+        patterns={fault: rows for fault, rows in table.items() if fault in (NONE, *offered)},
         state=state,
         cases=cases,
         offered=offered,

@@ -6,6 +6,7 @@ full answer; what harms the machine or somebody costs the plan and is told with 
 
 from __future__ import annotations
 
+from dataclasses import replace
 from itertools import pairwise
 from typing import TYPE_CHECKING
 
@@ -14,7 +15,7 @@ from wolfsbane.exercise.marking.conclusion import no_plan
 from wolfsbane.exercise.marking.credit import Credit, exactly, full, none, slip
 from wolfsbane.exercise.marking.work import EPSILON, Conclusion, near, shown
 from wolfsbane.exercise.paper.correction import consequence
-from wolfsbane.exercise.paper.routes import HARMLESS, NEVER
+from wolfsbane.exercise.paper.routes import HARMLESS, NEEDLESS, NEVER
 
 if TYPE_CHECKING:
     from wolfsbane.exercise.marking.work import Work
@@ -26,8 +27,8 @@ _BACK = {LOW: "up", NORMAL: "same", HIGH: "down"}
 #: faults that hide what the charge really is: nothing is taken out or added before they are put right
 _DIRTY = ("dirty_condenser", "low_airflow", "condenser_fan_weak", "condenser_recirculation", "wet_condenser")
 _COMPRESSORS = ("leaking_compressor_valves", "compressor_not_pumping")
-#: less superheat than this is liquid on its way to the compressor (common practice, no source)
-_FLOODING = {"us": 3.0, "si": 3.0 / 1.8}
+#: with less superheat than this nobody charges on: liquid is on its way to the compressor (common practice, no source)
+_FLOODING = {"us": 5.0, "si": 5.0 / 1.8}
 
 
 def _key(work: Work) -> RepairKey:
@@ -89,10 +90,18 @@ def _charge_at(chart: ChargeChart, figure: str, value: float) -> float | None:
 
 
 def _at(curve: tuple[ChargePoint, ...], moved: float) -> ChargePoint | None:
-    """The point of the solved curve nearest to a weight, or None where it lies off the curve."""
-    if not curve or not curve[0].moved <= moved <= curve[-1].moved:
-        return None
-    return min(curve, key=lambda point: abs(point.moved - moved))
+    """The point of the solved curve at a weight, or None where it lies off the curve."""
+    for a, b in pairwise(curve):
+        if a.moved <= moved <= b.moved:
+            share = (moved - a.moved) / max(b.moved - a.moved, EPSILON)
+            return replace(
+                a,
+                moved=moved,
+                superheat=a.superheat + share * (b.superheat - a.superheat),
+                subcooling=a.subcooling + share * (b.subcooling - a.subcooling),
+                trips=a.trips or b.trips,
+            )
+    return None
 
 
 def _leads_to(work: Work, given: float) -> str:
@@ -104,6 +113,12 @@ def _leads_to(work: Work, given: float) -> str:
         return "It would not stay on with that much."
     figures = f"{shown(point.subcooling)} {unit} subcooling and {shown(point.superheat)} {unit} superheat"
     return f"It would stand at about {figures}."
+
+
+def _floods(work: Work, given: float) -> bool:
+    """Whether the repaired machine floods or trips with this weight, by the solved curve in the key."""
+    point = _at(_key(work).amount.curve, given)
+    return point is None or point.trips or point.superheat < _FLOODING[work.call.units]
 
 
 def _overfull(work: Work) -> bool:
@@ -123,7 +138,7 @@ def amount(work: Work, question: str) -> Credit:
     right = low - EPSILON <= given <= high + EPSILON
     whole = any(near(given, one, key.tolerance) for one in key.also) and "weigh_in" in _named(work)
     stopped = no_plan(work, question, right or whole)
-    if given > high and _overfull(work):
+    if given > high and not whole and _overfull(work):
         work.unsafe.append("adding to a machine that is overfull or floods")
         if stopped is None:
             stopped = none("amount_harms", consequence=consequence(work.key.correction, "add_refrigerant") or "")
@@ -143,6 +158,8 @@ def amount(work: Work, question: str) -> Credit:
     said["consequence"] = _leads_to(work, given)
     if given * true < 0:
         return slip("amount_sign", **said)
+    if given > high and _floods(work, given):
+        return none("amount_floods", **said)
     return slip("amount_over" if abs(given) > abs(true) else "amount_short", **said)
 
 
@@ -227,7 +244,7 @@ def _worth(named: list[str], route: Route) -> int:
     complete, ordered = needed <= set(named), _in_order(named, route)
     if complete and not needless:
         return _ALL if ordered else _UNORDERED
-    if complete and ordered and len(needless) == 1:
+    if complete and ordered and len(needless) == 1 and needless[0] in NEEDLESS:
         return _NEEDLESS
     real = [s for s in route.needed if s not in HARMLESS]
     kept = [s for s in real if s in named]

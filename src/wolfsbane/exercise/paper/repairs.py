@@ -42,7 +42,7 @@ MOVES = {
 #: between these shares of that an examiner takes either answer
 _EDGE = (0.5, 1.6)
 #: shares of the right charge at which the machine is solved for the charge curve, closer where it matters
-_SHARES = (0.5, 0.6, 0.7, 0.75, 0.8, 0.85, 0.9, 0.925, 0.95, 0.975, 1.0, 1.025, 1.05, 1.075, 1.1, 1.15, 1.2, 1.3)
+_SHARES = (0.5, 0.6, 0.7, 0.75, 0.8, 0.85, 0.9, 0.925, 0.95, 0.975, 1.0, 1.025, 1.05, 1.075, 1.1, 1.15, 1.2, 1.3, 1.4)
 #: less superheat than this at the outdoor unit is liquid on its way to the compressor, K (common practice, no source)
 _FLOODING_DK = 3.0 / 1.8
 _HALVINGS = 20

@@ -54,6 +54,8 @@ NEVER = {
 }
 #: steps that do no harm and cost nothing wherever they stand among others
 HARMLESS = ("settle", "prove", "lock_out", "close")
+#: steps that are work for nothing where they are not needed, and do no harm
+NEEDLESS = ("airflow", "wash", "dry", "outside", "leak", "pressure_test", "evacuate")
 _MEND = {"dirty_condenser": "wash", "low_airflow": "airflow"}
 #: parts that are proved before the circuit is opened for them
 PROVED = (

@@ -50,6 +50,7 @@ REASONS = {
     "amount_right": "Right: {expected} {unit} by the scale.",
     "amount_by_slope": "Right by the slope printed on the call; the solved machine takes {expected} {unit}.",
     "amount_by_own": "Right from your own figures by the chart; the solved machine takes {expected} {unit}.",
+    "amount_floods": "So much that it harms: {expected} {unit}. {consequence}",
     "amount_whole": "Right as the whole weigh-in; compared with what is in it now that is {expected} {unit}.",
     "amount_harms": "This machine is overfull or floods already. {consequence}",
     "no_work": "No figure of yours stands behind this, so it earns a small share at most.",
