@@ -10,6 +10,7 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, TAUGHT, candidates
+from wolfsbane.exercise.draw.offered import OFFERED, offer
 from wolfsbane.exercise.paper.nameplate import full_plate, plate_lines
 from wolfsbane.exercise.paper.questions import FAULT_LETTERS, choices
 from wolfsbane.exercise.plan.scenario import on_paper
@@ -60,8 +61,9 @@ def test_the_catalogue_lists_every_machine_and_every_fault_once():
 def test_a_call_never_needs_more_letters_than_there_are(m):
     for kind in [k for k in faults_for(m) if k.id not in NOT_ON_PAPER]:
         if on_paper(m):
-            found = choices(m, random.Random(1), (kind.id,))
-            assert len(found.fault) == len(candidates(m, (kind.id,))) + 1 <= len(FAULT_LETTERS)
+            offered = offer(m, (kind.id,), {}, None, set(), random.Random(1))
+            found = choices(m, random.Random(1), offered)
+            assert len(found.fault) == OFFERED + 1 <= len(FAULT_LETTERS)
             assert kind.id in {row.id for row in found.fault}
 
 

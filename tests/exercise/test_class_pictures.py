@@ -107,7 +107,7 @@ def test_feedback_says_own_number_expected_why_and_what_to_look_at_again():
     ]
     told = feedback(call, answers, marks)
     rows = {r["question"]: r for s in told["steps"] for r in s["rows"]}
-    assert told["title"] == "Low charge (undercharged)" and told["possible"] == 21 and told["hazard"]
+    assert told["title"] == "Low charge (undercharged)" and told["possible"] == 33 and told["hazard"]
     assert (
         rows["ctoa"]["own"].startswith("-")
         and "draw a line" in rows["ctoa"]["again"]

@@ -154,7 +154,7 @@ def test_readings_that_are_held_back_are_not_printed():
         2,
     )
     assert "supply_db" in call.readings and "discharge_line" not in call.readings and "drier_out" not in call.readings
-    assert total(grade(call, perfect_answers(call))) == (21, 21)
+    assert total(grade(call, perfect_answers(call))) == (33, 33)
 
 
 def test_results_of_given_tests_are_printed_as_the_machine_answers():
@@ -373,4 +373,4 @@ def test_a_call_stored_before_there_were_two_faults_is_still_marked():
             "also_open",
         )
     }
-    assert total(grade(call_from_json(old), perfect_answers(call_from_json(old)))) == (21, 21)
+    assert total(grade(call_from_json(old), perfect_answers(call_from_json(old)))) == (33, 33)

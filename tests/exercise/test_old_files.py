@@ -66,7 +66,7 @@ def test_right_and_normal_are_the_same_answer(call):
 
 def test_an_old_call_comes_out_of_storage_the_same_once_it_is_written_anew(call):
     again = call_from_json(json.loads(json.dumps(call.to_json())))
-    assert again == call and again.schema == 3
+    assert again == call and again.schema == 4 and again.rubric == "3"
     answers = perfect_answers(call)
     marks = [
         {"question": m.question, "points": m.points, "earned": m.earned, "code": m.code, "params": m.params}

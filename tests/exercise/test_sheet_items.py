@@ -9,9 +9,10 @@ import pytest
 
 from tests.conftest import ORIFICE, VALVE, planned
 from wolfsbane.cycle.errors import BadInputError
-from wolfsbane.cycle.faults import fault_kind
+from wolfsbane.cycle.faults import Fault, fault_kind
 from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.exercise.draw import rig
+from wolfsbane.exercise.draw.ladder import PAIRS
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.exercise.marking.drill_marks import lettered
@@ -19,7 +20,8 @@ from wolfsbane.exercise.marking.grade import grade, perfect_answers, total
 from wolfsbane.exercise.marking.rules import rules
 from wolfsbane.exercise.paper.asked import asked
 from wolfsbane.exercise.paper.call import call_from_json
-from wolfsbane.exercise.paper.repairs import plan_ids, ways_back
+from wolfsbane.exercise.paper.repairs import ways_back
+from wolfsbane.exercise.paper.routes import listed, routes
 from wolfsbane.exercise.plan.scenario import scenario
 
 BRIEF = {"title": "Friday", "machines": [VALVE, ORIFICE]}
@@ -161,7 +163,7 @@ def test_a_call_without_gauges_is_read_off_two_pipes_and_leads_to_the_same_verdi
     )
     assert figures["superheat"] == pytest.approx(readings["suction_line"] - readings["evaporator_inlet"], abs=0.01)
     marks = frozen_body.grade_body(body, frozen_body.key_answers(body))
-    assert total(marks) == (21, 21) and body.key.fault == fault
+    assert total(marks) == (33, 33) and body.key.fault == fault
     assert (
         by_id(
             frozen_body.grade_body(
@@ -338,34 +340,52 @@ def test_every_answer_the_readings_leave_open_earns_in_full():
 # ---------------------------------------------------------------------------
 
 
+WHOLE = ("recover", "evacuate", "weigh_in", "settle", "close")
+OPENED = ("recover", "part", "pressure_test", "evacuate", "weigh_in", "settle", "close")
+
+
 @pytest.mark.parametrize(
-    ("fault", "steps"),
+    ("fault", "ways"),
     [
-        ("undercharge", ["leak", "add", "settle"]),
-        ("overcharge", ["remove", "settle"]),
-        ("dirty_condenser", ["mend:dirty_condenser", "dry", "settle"]),
-        ("wet_condenser", ["dry", "settle"]),
-        ("non_condensables", ["recover", "evacuate", "weigh_in", "settle"]),
-        ("low_airflow", ["mend:low_airflow", "settle"]),
+        ("undercharge", [("leak", "add", "settle", "close"), (WHOLE[0], "leak", "pressure_test", *WHOLE[1:])]),
+        ("overcharge", [("remove", "settle", "close"), ("recover", "weigh_in", "settle", "close")]),
+        ("dirty_condenser", [("wash", "settle")]),
+        ("wet_condenser", [("dry", "settle")]),
+        ("non_condensables", [("prove", *WHOLE)]),
+        ("low_airflow", [("airflow", "settle")]),
+        ("liquid_line_restriction", [OPENED]),
+        ("leaking_compressor_valves", [("prove", *OPENED)]),
+        ("valve_overfeeding", [("outside", "settle"), ("prove", *OPENED)]),
+        ("orifice_oversized", [OPENED]),
+        ("low_load", [("leave",)]),
     ],
 )
-def test_the_steps_are_those_a_good_technician_takes(fault, steps):
-    """Leak before charge, wash before drying, all of it out before anew: common practice, no source."""
-    from wolfsbane.cycle.faults import Fault
+def test_the_routes_are_those_a_good_technician_takes(fault, ways):
+    """Leak before charge, proof before the torch, all of it out before anew: common practice, no source."""
+    found = routes((Fault(id=fault, severity=fault_kind(fault).moderate),))
+    assert [listed(route) for route in found] == ways
 
-    assert plan_ids((Fault(id=fault, severity=fault_kind(fault).moderate),)) == steps
+
+def test_a_test_that_is_given_need_not_be_made_again():
+    fault = (Fault(id="leaking_compressor_valves", severity=30),)
+    assert "prove" not in routes(fault, ("pump_down",))[0].needed and "prove" in routes(fault, ("filter",))[0].needed
 
 
-def test_of_two_faults_air_comes_before_charge():
-    from wolfsbane.cycle.faults import Fault
+def test_of_two_faults_air_comes_before_charge_and_an_opened_circuit_takes_one_charge():
+    air = (Fault(id="low_airflow", severity=50), Fault(id="undercharge", severity=80))
+    assert listed(routes(air)[0]) == ("airflow", "leak", "add", "settle", "close")
+    both = routes((Fault(id="liquid_line_restriction", severity=150), Fault(id="undercharge", severity=80)))
+    assert all("add" not in route.needed and "weigh_in" in route.needed for route in both)
+    assert listed(routes(())[0]) == ("leave",)
 
-    assert plan_ids((Fault(id="low_airflow", severity=50), Fault(id="undercharge", severity=80))) == [
-        "mend:low_airflow",
-        "leak",
-        "add",
-        "settle",
-    ]
-    assert plan_ids(()) == ["leave"]
+
+@pytest.mark.parametrize("pair", PAIRS, ids="+".join)
+def test_every_route_can_be_walked(pair):
+    """No two steps each wait for the other."""
+    for route in routes(tuple(Fault(id=f, severity=fault_kind(f).moderate) for f in pair)):
+        walk = listed(route)
+        assert set(walk) == set(route.needed)
+        assert all(walk.index(a) < walk.index(b) for a, b in route.before if a in walk and b in walk)
 
 
 def test_what_it_becomes_is_the_difference_of_two_solved_machines():

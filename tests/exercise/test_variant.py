@@ -70,7 +70,7 @@ def test_the_key_is_computed_from_what_was_printed(machine_id, fault, system):
         call.conditions.barometer_pa,
     )
     assert {k: round(v, 2) for k, v in found.items()} == call.key.figures
-    assert total(grade(call, perfect_answers(call))) == (21, 21)
+    assert total(grade(call, perfect_answers(call))) == (33, 33)
 
 
 def test_readings_stay_off_the_edges_of_their_targets():
@@ -109,7 +109,7 @@ def test_a_fault_beyond_the_taught_ones_is_a_call_with_itself_among_the_choices(
     call = vary(planned(fault, kind.moderate), "us", 3)
     letters = {row.id for row in call.choices.fault}
     assert fault in letters and (not kind.stands_for or kind.stands_for not in letters)
-    assert total(grade(call, perfect_answers(call))) == (21, 21)
+    assert total(grade(call, perfect_answers(call))) == (33, 33)
 
 
 @pytest.mark.parametrize(
@@ -142,7 +142,7 @@ def test_an_old_machine_says_on_its_plate_what_ctoa_is_right_for_it():
 @pytest.mark.parametrize("chosen", PRACTICES)
 def test_a_call_can_be_made_and_marked_under_every_school(chosen):
     call = vary(planned("low_airflow", 46, ORIFICE, practice=chosen), "us", 3)
-    assert call.practice["id"] == chosen and total(grade(call, perfect_answers(call))) == (21, 21)
+    assert call.practice["id"] == chosen and total(grade(call, perfect_answers(call))) == (33, 33)
 
 
 @pytest.fixture

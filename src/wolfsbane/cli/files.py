@@ -63,6 +63,46 @@ def generate_file(path: str, workers: Any = None) -> Any:
     """The class set of a brief file, as plain data; ``workers`` processes share the sheets (None:
     one for each core).
     """
+    return _generated(_load(path, "brief"), path, workers)
+
+
+def gaming_file(path: str, workers: Any = None) -> Any:
+    """What guessing strategies would earn on the calls of a file, as plain data: a request, a generated class set, one
+    call or a list of calls.
+    """
+    from wolfsbane.exercise.marking.gaming import gaming, guessing
+
+    data = _load(path, "file")
+    calls = [call_from_json(row) for row in _calls_in(data)]
+    if not calls:
+        made = _generated(data, path, workers)
+        calls = [call_from_json(row["call"]) for sheet in made["sheets"] for row in sheet["calls"]]
+    if not calls:
+        raise BadInputError("file", path, "a request with at least one call, or a file with calls")
+    seed = str(data.get("seed", 1)) if isinstance(data, dict) else "1"
+    played = gaming(calls, seed)
+    return {
+        "calls": len(calls),
+        "guessing": round(guessing(played), 3),
+        "over": [row.id for row in played if row.over],
+        "strategies": [row.to_json() for row in played],
+    }
+
+
+def _calls_in(data: Any) -> list[Any]:
+    """The calls of a file that holds some: a class set, one call, or a list of either."""
+    if isinstance(data, list):
+        return [call for row in data for call in _calls_in(row)]
+    if not isinstance(data, dict):
+        return []
+    if "key" in data and "readings" in data:
+        return [data]
+    if isinstance(data.get("call"), dict):
+        return [data["call"]]
+    return [call for name in ("sheets", "calls") if isinstance(data.get(name), list) for call in _calls_in(data[name])]
+
+
+def _generated(data: Any, path: str, workers: Any) -> Any:
     import os
     from concurrent.futures import ProcessPoolExecutor
 
@@ -70,7 +110,7 @@ def generate_file(path: str, workers: Any = None) -> Any:
     from wolfsbane.exercise.draw.ladder import NoClassSetError
     from wolfsbane.exercise.plan.brief import brief
 
-    asked = brief(_load(path, "brief"))
+    asked = brief(data)
     workers = min(workers or os.cpu_count() or 1, asked.apprentices)
     try:
         if workers == 1:

@@ -168,6 +168,12 @@ def _print_tuned(data: Any) -> None:
         print(f"note: {text}")
 
 
+def _print_gaming(data: Any) -> None:
+    """What guessing earns, strategy by strategy."""
+    print(f"{data['calls']} calls; without reading a number guessing earns {100 * data['guessing']:.0f} % at most")
+    _print_table([{k: v for k, v in row.items() if k != "text"} for row in data["strategies"]])
+
+
 def _print_table(data: Any) -> None:
     rows = data if isinstance(data, list) else [{"figure": k, "value": v} for k, v in data.items()]
     columns = list({key: None for row in rows for key in row})
@@ -247,6 +253,11 @@ def _parser() -> _Parser:
     )
     generate.add_argument("brief")
     generate.add_argument("--workers", type=int, help="processes that share the work (default: one for each core)")
+    gaming = commands.add_parser(
+        "gaming", parents=[shared], help="what guessing would earn on the calls of a request or a file of calls"
+    )
+    gaming.add_argument("file", help="a request, a class set, one call or a list of calls")
+    gaming.add_argument("--workers", type=int, help="processes that share the work (default: one for each core)")
     units = _Parser(add_help=False)
     units.add_argument("--units", choices=("us", "si"), default="us")
     act = commands.add_parser("act", parents=[shared, units], help="actions on a scenario's machine: the trace")
@@ -300,8 +311,10 @@ def _run(args: Any) -> Any:
         return files.plan_file(args.scenario, args.units)
     if args.command == "tune":
         return files.tune_file(args.plate)
-    if args.command == "generate":
+    if args.command in ("generate", "gaming"):
         workers = None if args.workers is None else int(require_range("workers", args.workers, 1, 64, "processes"))
+        if args.command == "gaming":
+            return files.gaming_file(args.file, workers)
         return files.generate_file(args.brief, workers)
     if args.command == "prove":
         return files.prove_file(args.scenario)
@@ -324,6 +337,7 @@ def main(argv: Any = None) -> Any:
         "act": _print_acts,
         "plan": _print_plan,
         "tune": _print_tuned,
+        "gaming": _print_gaming,
     }
     if args.command in own and not args.json:
         own[args.command](result)

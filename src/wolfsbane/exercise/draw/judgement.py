@@ -11,6 +11,7 @@ from wolfsbane.cycle.conditions import Conditions
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind
 from wolfsbane.cycle.instruments import read
+from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.difficulty import difficulty
 from wolfsbane.diagnosis.patterns import bands_us, pattern_of, patterns
 from wolfsbane.diagnosis.proof import prove, words
@@ -137,9 +138,10 @@ def judge_on(
     barred = set() if leave_open else {r.id for r in proof.equals} | set(same)
     offered = offer(cases.machine, hidden, table, named, barred - set(hidden), random.Random(seed))
     table = {fault: rows for fault, rows in table.items() if fault in (NONE, *offered)}
-    code, name = _from_proof(proof, faults, offered)
+    taught = {kind.id for kind in candidates(cases.machine, hidden, tests)}
+    code, name = _from_proof(proof, faults, (*offered, *taught))
     if code is None:
-        name = next((fault for fault in same if fault in (NONE, *offered)), None)
+        name = next((fault for fault in same if fault in (NONE, *offered, *taught)), None)
         code = "same_pattern" if name else None
     if code and leave_open and name != NONE:
         others = [r.id for r in proof.equals if r.id in offered] + [f for f in same if f in offered]

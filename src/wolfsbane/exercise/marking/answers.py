@@ -188,7 +188,7 @@ def _letters(kind: str, raw: str, text: str, choices: tuple[tuple[str, str, str]
     named = _by_name(text, choices)
     if named and not letters:
         letters = named
-    elif not letters and len(tokens) == 1 and tokens[0].isalpha() and set(tokens[0].upper()) <= known:
+    elif not letters and len(tokens) == 1 and tokens[0].isalpha() and _could_be(tokens[0].upper(), known):
         letters = list(tokens[0].upper())
     letters = list(dict.fromkeys(letters))
     if not letters:
@@ -196,6 +196,11 @@ def _letters(kind: str, raw: str, text: str, choices: tuple[tuple[str, str, str]
     if kind == "letter" and len(letters) != 1:
         return Answer(raw=raw, understood=" and ".join(letters))
     return Answer(raw=raw, value=letters[0] if kind == "letter" else tuple(letters))
+
+
+def _could_be(letters: str, known: set[str]) -> bool:
+    """Whether a word may be letters written together: those of choices that are known, or a few of any."""
+    return set(letters) <= known if known else len(letters) <= 3
 
 
 def _plain(text: str) -> str:
