@@ -319,8 +319,8 @@ def amount_by_the_printed_chart(call):
 
 
 def amount_by_the_chart_from_an_own_slip(call):
-    own = figure(call, "subcooling") - 3
-    amount = on_the_chart(call, call.key.target) - on_the_chart(call, max(own, 0.3))
+    own = figure(call, "subcooling") + 5
+    amount = on_the_chart(call, call.key.target) - on_the_chart(call, own)
     return {"subcooling": n(own), "amount": n(amount)}
 
 

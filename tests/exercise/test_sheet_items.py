@@ -7,7 +7,7 @@ import random
 
 import pytest
 
-from tests.conftest import ORIFICE, VALVE, planned
+from tests.conftest import ORIFICE, VALVE, offering, planned
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault, fault_kind
 from wolfsbane.exercise.draw import item as items_of
@@ -80,10 +80,8 @@ def test_a_call_asks_what_the_sheet_wants_with_the_points_it_gives():
     questions = {q.id: q.points for q in frozen_body.questions_of(body)}
     assert questions["fault"] == 3 and questions["because"] == 4 and "amount" not in questions and len(questions) == 15
     assert body.instruments == "digital" and body.key.chart is True
-    assert total(frozen_body.grade_body(body, frozen_body.key_answers(body))) == (
-        16,
-        20,
-    )  # free text waits for the instructor
+    # Where no repair is asked the evidence and the first step weigh double; free text waits for the instructor.
+    assert total(frozen_body.grade_body(body, frozen_body.key_answers(body))) == (24, 28)
 
 
 def test_sealed_results_are_asked_of_the_solved_machine_and_only_where_they_suit():
@@ -102,7 +100,7 @@ def test_sealed_results_are_asked_of_the_solved_machine_and_only_where_they_suit
     [
         ({"parts": ["correct"]}, "asked.parts"),
         ({"parts": ["dance"]}, "asked.parts"),
-        ({"points": {"fault": 9}}, "asked.points.fault"),
+        ({"points": {"fault": 13}}, "asked.points.fault"),
         ({"points": {"mood": 1}}, "asked.points"),
         ({"points": {"fault": True}}, "asked.points.fault"),
         ({"instruments": "spoon"}, "asked.instruments"),
@@ -195,8 +193,8 @@ def test_a_rung_of_a_brief_can_be_read_off_pipes_too():
         }
     )
     assert body.instruments == "pipes" and total(frozen_body.grade_body(body, frozen_body.key_answers(body))) == (
-        21,
-        21,
+        33,
+        33,
     )
 
 
@@ -247,7 +245,9 @@ def test_the_wrong_line_is_asked_by_its_letter():
 
 
 def weighty(**points):
-    return vary(planned(), "us", 19, asked=asked({"parts": ["diagnose", "correct", "because"], "points": points}))
+    return offering(
+        planned(), "us", "overcharge", asked=asked({"parts": ["diagnose", "correct", "because"], "points": points})
+    )
 
 
 def test_a_recognised_slip_earns_half_where_a_question_carries_two_points():
@@ -298,7 +298,7 @@ def test_a_rule_accepts_widens_and_takes_out():
     )
     assert [before[q].earned for q in ("fault", "suction_saturation", "ctoa")] == [0, 0, 0]
     assert [after[q].code for q in ("fault", "suction_saturation", "ctoa")] == ["accepted", "right_reading", "void"]
-    assert after["fault"].earned == 1 and after["ctoa"].points == 0
+    assert after["fault"].earned == 6 and after["ctoa"].points == 0
 
 
 @pytest.mark.parametrize(
@@ -333,7 +333,7 @@ def test_every_answer_the_readings_leave_open_earns_in_full():
     else:
         assert "overcharge" not in strict.key.also_open and strict.readings != call.readings
     mark = by_id(grade(call, perfect_answers(call) | {"fault": offered[others[0]]}))["fault"]
-    assert (mark.earned, mark.code) == (1, "fault_open")
+    assert (mark.earned, mark.code) == (6, "fault_open")
 
 
 # the correcting half
@@ -418,7 +418,7 @@ def test_the_class_is_marked_against_what_the_rig_read(rig_body):
     body = call_from_json(json.loads(json.dumps(made.to_json())))
     assert not frozen_body.waits(body)
     marks = frozen_body.grade_body(body, frozen_body.key_answers(body))
-    assert total(marks)[0] == total(marks)[1] == 28
+    assert total(marks)[0] == total(marks)[1] == 48
     by_hand = made.readings["suction_line"].value - made.key.figures["suction_saturation"]
     assert made.key.figures["superheat"] == pytest.approx(by_hand, abs=0.01)
 

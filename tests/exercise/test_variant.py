@@ -106,7 +106,7 @@ def test_every_taught_fault_can_be_asked_in_both_units(machine_id):
 )
 def test_a_fault_beyond_the_taught_ones_is_a_call_with_itself_among_the_choices(fault):
     kind = FAULTS[fault]
-    call = vary(planned(fault, kind.moderate), "us", 3)
+    call = vary(planned(fault, kind.moderate), "us", 4)
     letters = {row.id for row in call.choices.fault}
     assert fault in letters and (not kind.stands_for or kind.stands_for not in letters)
     assert total(grade(call, perfect_answers(call))) == (33, 33)

@@ -108,15 +108,16 @@ def _generated(data: Any, path: str, workers: Any) -> Any:
 
     from wolfsbane.exercise.draw.generator import class_set
     from wolfsbane.exercise.draw.ladder import NoClassSetError
+    from wolfsbane.exercise.marking.gaming import pays
     from wolfsbane.exercise.plan.brief import brief
 
     asked = brief(data)
     workers = min(workers or os.cpu_count() or 1, asked.apprentices)
     try:
         if workers == 1:
-            return class_set(asked)
+            return class_set(asked, pays=pays)
         with ProcessPoolExecutor(workers) as pool:
-            return class_set(asked, pool.map)
+            return class_set(asked, pool.map, pays)
     except NoClassSetError as error:
         raise BadInputError("brief", path, str(error)) from None
 

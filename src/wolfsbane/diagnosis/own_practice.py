@@ -35,6 +35,7 @@ _WORDS = {
 _SWITCHES = {
     "td_from_machine": "Evaporator TD by type of machine",
     "ctoa_from_machine": "CTOA by type of machine",
+    "unsafe_fails": "An unsafe step fails the call",
 }
 #: fields that can be changed in a copy; the saturation a TD uses with glide is one choice everywhere and stays
 CHANGEABLE = (*_NUMBERS, *_RANGES, *_WORDS, *_SWITCHES)
@@ -133,10 +134,15 @@ def to_json(practice: Practice) -> dict[str, Any]:
 def _all_there(data: Any) -> dict[str, Any]:
     if not isinstance(data, dict):
         raise refuse(type(data).__name__, "an object")
+    data = _LATER | data
     for key in (*data, *_FIELDS):
         if key not in _FIELDS or key not in data:
             raise refuse(data.get(key), "exactly the fields of a practice", f".{key}")
     return data
+
+
+#: fields that practices of before did not have, and what they stood for
+_LATER = {"unsafe_fails": False}
 
 
 _FIELDS = tuple(Practice.__dataclass_fields__)
@@ -145,7 +151,7 @@ OWN_PRACTICE = Accept(
     _all_there,
     {
         "type": "object",
-        "required": list(_FIELDS),
+        "required": [name for name in _FIELDS if name not in _LATER],
         "additionalProperties": False,
         "properties": {name: {} for name in _FIELDS},
     },

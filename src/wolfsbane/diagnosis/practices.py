@@ -15,11 +15,12 @@ WEIGHTS = ("right", "less_reliable", "wrong")
 class Practice:
     """Choices of one school; temperature differences in degrees F (``_df``).
 
-    ``orifice_superheat`` is "formula" or "chart". ``td_point`` and ``ctoa_point`` name the saturation a temperature
-    difference uses with glide. ``receiver_by`` is what judges the charge of a machine with a receiver.
-    ``pressure_only`` and ``topping_up`` say how charging by suction pressure and topping up a leaking machine are
-    marked, in words of :data:`WEIGHTS`. ``td_from_machine`` and ``ctoa_from_machine`` take the band from the machine's
-    own expectations. ``reasons`` has one sentence for each choice.
+        ``orifice_superheat`` is "formula" or "chart". ``td_point`` and ``ctoa_point`` name the saturation a temperature
+        difference uses with glide. ``receiver_by`` is what judges the charge of a machine with a receiver.
+        ``pressure_only`` and ``topping_up`` say how charging by suction pressure and topping up a leaking machine are
+        marked, in words of :data:`WEIGHTS`. ``td_from_machine`` and ``ctoa_from_machine`` take the band from the
+    machine's own expectations. ``unsafe_fails`` lets an unsafe step fail a whole call. ``reasons`` has one sentence for
+    each choice.
     """
 
     id: str
@@ -42,6 +43,7 @@ class Practice:
     pressure_only: str
     topping_up: str
     reasons: dict[str, str]
+    unsafe_fails: bool = False
 
 
 _REASONS = {

@@ -1272,7 +1272,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** How many pages the first paper of a sheet takes; of a draft it is drawn now, as it will be issued. */
+        /**
+         * How many pages the first paper of a sheet takes and what guessing would earn on it; of a draft it is drawn now,
+         * @description as it will be issued.
+         */
         get: operations["sheets_sheet_preview_sheets__int_sheet_id__preview_get"];
         put?: never;
         post?: never;
@@ -2603,6 +2606,7 @@ export interface components {
              */
             asked: {
                 chart?: boolean | null;
+                from_memory?: boolean | null;
                 instruments?: string | null;
                 leave_open?: boolean | null;
                 parts?: string[] | string[] | null;
@@ -2637,6 +2641,7 @@ export interface components {
                     target?: number;
                 } | null;
                 practice?: string | null;
+                rubric?: string | null;
                 tests?: string[] | null;
             } | null;
             /**
@@ -2701,6 +2706,7 @@ export interface components {
             /** Asked */
             asked: {
                 chart?: boolean | null;
+                from_memory?: boolean | null;
                 instruments?: string | null;
                 leave_open?: boolean | null;
                 parts?: string[] | string[] | null;
@@ -2735,6 +2741,7 @@ export interface components {
                     target?: number;
                 } | null;
                 practice?: string | null;
+                rubric?: string | null;
                 tests?: string[] | null;
             };
             /**
@@ -2842,6 +2849,7 @@ export interface components {
                     td_from_machine: unknown;
                     td_point: unknown;
                     topping_up: unknown;
+                    unsafe_fails?: unknown;
                     valve_superheat_df: unknown;
                 } | null;
                 practice: string;
@@ -3279,6 +3287,16 @@ export interface components {
         };
         /** PagesReply */
         PagesReply: {
+            /**
+             * Guessing
+             * @default null
+             */
+            guessing: number | null;
+            /**
+             * Over
+             * @default []
+             */
+            over: string[];
             /** Pages */
             pages: number;
         };
@@ -4588,6 +4606,7 @@ export interface components {
                     td_from_machine: unknown;
                     td_point: unknown;
                     topping_up: unknown;
+                    unsafe_fails?: unknown;
                     valve_superheat_df: unknown;
                 } | null;
                 practice: string;
@@ -5572,6 +5591,7 @@ export interface components {
                     td_from_machine: unknown;
                     td_point: unknown;
                     topping_up: unknown;
+                    unsafe_fails?: unknown;
                     valve_superheat_df: unknown;
                 } | null;
                 practice: string;

@@ -21,6 +21,7 @@ from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.exercise.draw.drills import drill
 from wolfsbane.exercise.draw.ladder import MAX_SETTINGS, NoClassSetError, Rung, plan, rng_of, tries
 from wolfsbane.exercise.draw.variant import VARIANT_VERSION, fingerprint, finished, told
+from wolfsbane.exercise.paper.call import call_from_json
 from wolfsbane.exercise.paper.pipes import PIPES, by_pipes, with_pipes
 from wolfsbane.exercise.plan.scenario import Scenario
 from wolfsbane.tables import combined_hash
@@ -126,13 +127,17 @@ def repeats(sheets: list[dict[str, Any]]) -> dict[Any, Any]:
     return found
 
 
-def class_set(brief: Brief, each: type | Callable[..., Any] = map) -> dict[str, Any]:
+def class_set(
+    brief: Brief, each: type | Callable[..., Any] = map, pays: Callable[[list[Call]], bool] | None = None
+) -> dict[str, Any]:
     """The whole set as plain data. ``each(work, items)`` may spread the sheets over processes; the answer is the same.
 
-    ``work`` is a :class:`SheetWork`. Raises NoClassSetError, BadInputError.
+    ``work`` is a :class:`SheetWork`. A sheet that ``pays`` guessing is drawn again. Raises NoClassSetError,
+    BadInputError.
     """
     ladder = plan(brief)
-    sheets = list(each(SheetWork(brief=brief, ladder=ladder), [(a, ()) for a in range(1, brief.apprentices + 1)]))
+    work = SheetWork(brief=brief, ladder=ladder, pays=pays)
+    sheets = list(each(work, [(a, ()) for a in range(1, brief.apprentices + 1)]))
     for again in range(1, 6):
         twice = repeats(sheets)
         if not twice:
@@ -156,13 +161,24 @@ def class_set(brief: Brief, each: type | Callable[..., Any] = map) -> dict[str, 
     }
 
 
+#: a sheet that pays guessing is drawn again so often, by these further draws
+_REDRAWN = (11, 12)
+
+
 @dataclass(frozen=True, kw_only=True)
 class SheetWork:
     """One sheet, as work that can be sent to another process."""
 
     brief: Brief
     ladder: list[Rung]
+    pays: Callable[[list[Call]], bool] | None = None
 
     def __call__(self, item: tuple[int, tuple[Any, ...]]) -> dict[str, Any]:
         """The sheet of (apprentice, rungs to be drawn again)."""
-        return sheet(self.brief, self.ladder, item[0], item[1])
+        apprentice, again = item
+        made = sheet(self.brief, self.ladder, apprentice, again)
+        for more in _REDRAWN:
+            if self.pays is None or not self.pays([call_from_json(row["call"]) for row in made["calls"]]):
+                break
+            made = sheet(self.brief, self.ladder, apprentice, [(rung.number, more) for rung in self.ladder])
+        return made

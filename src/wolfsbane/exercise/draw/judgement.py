@@ -135,10 +135,10 @@ def judge_on(
         if len(faults) == 1
         else []
     )
-    barred = set() if leave_open else {r.id for r in proof.equals} | set(same)
+    taught = {kind.id for kind in candidates(cases.machine, hidden, tests)}
+    barred = ({r.id for r in proof.equals} | set(same)) - (taught if leave_open else set())
     offered = offer(cases.machine, hidden, table, named, barred - set(hidden), random.Random(seed))
     table = {fault: rows for fault, rows in table.items() if fault in (NONE, *offered)}
-    taught = {kind.id for kind in candidates(cases.machine, hidden, tests)}
     code, name = _from_proof(proof, faults, (*offered, *taught))
     if code is None:
         name = next((fault for fault in same if fault in (NONE, *offered, *taught)), None)

@@ -13,6 +13,7 @@ from wolfsbane.exercise.marking.rules import NO_RULES, Rules
 from wolfsbane.exercise.paper.call import Call, call_from_json
 from wolfsbane.exercise.paper.drill import DrillBody
 from wolfsbane.exercise.paper.questions import Question
+from wolfsbane.exercise.paper.rubrics import RUBRIC_VERSION
 
 Body: TypeAlias = Call | DrillBody
 
@@ -64,3 +65,8 @@ def grade_body(body: Body, answers: dict[str, str], rules: Rules = NO_RULES) -> 
 def level_of(body: Body) -> int | None:
     """Stated difficulty of a body, or None."""
     return None if isinstance(body, DrillBody) else body.key.level
+
+
+def rubric_of(body: Body) -> str:
+    """The version of the rubric a body is marked by."""
+    return RUBRIC_VERSION if isinstance(body, DrillBody) else body.rubric

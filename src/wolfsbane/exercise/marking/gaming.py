@@ -379,3 +379,8 @@ def gaming(calls: Sequence[Call], seed: str = "1", *, words: bool = True) -> lis
 def guessing(played: list[Played]) -> float:
     """The most that guessing earns without a single number read, as a share."""
     return max((row.share for row in played if row.limit <= CONSTANT), default=0.0)
+
+
+def pays(calls: Sequence[Call]) -> bool:
+    """Whether a strategy that needs no luck would earn more than it may on one paper."""
+    return any(row.over for row in gaming(calls, words=False) if "coin" not in row.id)

@@ -5,6 +5,8 @@ Where a question carries two points or more, a recognised slip earns a share.
 
 from __future__ import annotations
 
+from wolfsbane.exercise.paper.rubrics import RUBRIC_VERSION
+
 #: share of the points that a recognised, named slip earns; of one point that is none
 PARTIAL = {
     "sign_turned": 0.5,
@@ -114,3 +116,12 @@ LINES = (
         ),
     ),
 )
+
+
+def lines_of(version: str) -> tuple[tuple[str, str], ...]:
+    """What the rubric of a version tells: pairs (what, what it earns)."""
+    if version == RUBRIC_VERSION:
+        return LINES
+    from wolfsbane.exercise.marking import rubric_3
+
+    return rubric_3.LINES

@@ -103,7 +103,8 @@ class Call:
 
     ``key`` must never reach an apprentice. Readings and key are in the sheet's unit system ``units``; ``practice`` is a
     copy of the practice (target set) as it was, ``verdict_words`` are low, normal and high as the page says them.
-    ``rubric`` is the version it is marked by for ever, ``rubric_name`` which of the named ones weighs its questions.
+    ``rubric`` is the version it is marked by for ever, ``rubric_name`` which of the named ones weighs its questions;
+    ``bands_shown`` prints the target bands of the practice with it.
     """
 
     __pydantic_config__ = ConfigDict(extra="forbid")
@@ -128,6 +129,7 @@ class Call:
     verdict_words: tuple[str, str, str] = ("LOW", "NORMAL", "HIGH")
     rubric: str = "3"
     rubric_name: str = BALANCED
+    bands_shown: bool = False
 
     def to_json(self) -> dict[str, Any]:
         """Plain data for storage."""
@@ -276,6 +278,7 @@ def make_call(
         table_hash=combined_hash(),
         rubric=RUBRIC_VERSION,
         rubric_name=BALANCED if asked is None else asked.rubric,
+        bands_shown=asked is None or not asked.from_memory,
     )
 
 

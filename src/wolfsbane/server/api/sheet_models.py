@@ -156,6 +156,10 @@ class BriefPlan(Model):
 
 class PagesReply(Model):
     pages: int
+    #: the most that guessing earns without a number read, as a share; None where nothing can be guessed
+    guessing: float | None = None
+    #: strategies that would earn more than they may
+    over: list[str] = []
 
 
 class MorePaperBody(Model):

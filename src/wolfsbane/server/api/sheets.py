@@ -10,6 +10,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.exercise.draw.ladder import NoClassSetError, plan, shortfall
 from wolfsbane.exercise.marking.drill_marks import title
+from wolfsbane.exercise.marking.gaming import guessing
 from wolfsbane.exercise.plan.brief import brief
 from wolfsbane.exercise.plan.brief_words import read_brief
 from wolfsbane.server.api.sheet_models import (
@@ -46,6 +47,7 @@ from wolfsbane.server.core.db.database import Connection, queries
 from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.server.core.security import ASSISTANT, INSTRUCTOR, roles
 from wolfsbane.server.jobs.queue import queue_print, queue_sheet
+from wolfsbane.server.printing.merge import page_count
 from wolfsbane.server.services import documents, remarking, results, sheets
 from wolfsbane.server.services import marking as marking_of
 
@@ -226,9 +228,16 @@ def brief_plan(body: BriefBody) -> Any:
 
 @api.get("/sheets/<int:sheet_id>/preview", responses={200: PagesReply})
 @roles(INSTRUCTOR)
-def sheet_preview(path: SheetPath) -> dict[str, int]:
-    """How many pages the first paper of a sheet takes; of a draft it is drawn now, as it will be issued."""
-    return {"pages": documents.preview(database(), g.user, path.sheet_id, again=True)[0]}
+def sheet_preview(path: SheetPath) -> dict[str, Any]:
+    """How many pages the first paper of a sheet takes and what guessing would earn on it; of a draft it is drawn now,
+    as it will be issued.
+    """
+    pdf, played = documents.draw_preview(database(), g.user, path.sheet_id)
+    return {
+        "pages": page_count(pdf),
+        "guessing": guessing(played) if played else None,
+        "over": [row.text for row in played if row.over],
+    }
 
 
 @api.get("/sheets/<int:sheet_id>/preview/<int:page>.png")

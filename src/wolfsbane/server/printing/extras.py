@@ -12,11 +12,12 @@ from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import SYSTEMS, to_display
 from wolfsbane.exercise.draw.rig import NEEDED
 from wolfsbane.exercise.marking.frozen_body import Body, level_of, on_rig, title_of
-from wolfsbane.exercise.marking.rubric import LINES
+from wolfsbane.exercise.marking.rubric import lines_of
 from wolfsbane.exercise.paper.call import Call
 from wolfsbane.exercise.paper.key import RigCard
 from wolfsbane.exercise.paper.questions import QUESTIONS
 from wolfsbane.exercise.paper.rotation import timetable
+from wolfsbane.exercise.paper.rubrics import RUBRIC_VERSION, RUBRICS, shares
 from wolfsbane.server.printing.charts import pt_pdf
 from wolfsbane.server.printing.merge import merged
 from wolfsbane.server.printing.paper import one_page, size_of
@@ -39,9 +40,19 @@ def guide_pdf(sheet: dict[str, Any], bodies: list[Body], rows: list[dict[str, An
         "guide.html",
         sheet=sheet,
         paper_size=size_of(sheet),
-        rubric=LINES,
+        rubric=lines_of(plain.rubric if plain is not None else RUBRIC_VERSION),
+        weights="" if plain is None or plain.rubric != RUBRIC_VERSION else _weights(plain),
         calls=calls,
         example=[] if plain is None else _example(plain),
+    )
+
+
+def _weights(call: Call) -> str:
+    """The rubric by name and how it weighs this call."""
+    parts = shares({q.id: q.points for q in call.questions})
+    return (
+        f"{RUBRICS[call.rubric_name].name} rubric: figures and verdicts {100 * parts['figures']:.0f} %, conclusion and "
+        f"evidence {100 * parts['conclusion']:.0f} %, plan and outcome {100 * parts['plan']:.0f} %."
     )
 
 
@@ -66,8 +77,8 @@ def _example(body: Call) -> list[str]:
         (
             f"Superheat is then {line.text} − {n(figures['suction_saturation'] + k)} ="
             f" {n(figures['superheat'] - k)}, not {n(figures['superheat'])}: a full mark, it follows. The verdict is"
-            f" marked against {n(figures['superheat'] - k)}, and the fault against the verdicts as they stand on the"
-            " paper. One slip, one mark."
+            f" marked against {n(figures['superheat'] - k)}, and the fault and the plan against the figures as they"
+            " stand on the paper. One slip, one mark."
         ),
     ]
 

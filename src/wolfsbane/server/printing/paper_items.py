@@ -18,12 +18,14 @@ from wolfsbane.exercise.paper.drill import DrillBody
 from wolfsbane.exercise.paper.pipes import PIPES
 from wolfsbane.exercise.paper.questions import EVIDENCE
 from wolfsbane.exercise.paper.repairs import slope_line
+from wolfsbane.exercise.paper.routes import listed
+from wolfsbane.exercise.paper.rubrics import RUBRIC_VERSION
+from wolfsbane.server.printing.charge_svg import charge_svg
 from wolfsbane.server.printing.dial_svg import data_uri, face_svg, needle_svg
 
 if TYPE_CHECKING:
     from wolfsbane.exercise.marking.frozen_body import Body
     from wolfsbane.exercise.paper.call import Call
-    from wolfsbane.exercise.paper.key import Key
     from wolfsbane.exercise.paper.questions import Question
 
 #: wrong plans told on the key, of those the correction holds
@@ -57,6 +59,7 @@ def _packet_call(call: Call) -> dict[str, Any]:
     sides = (("low", "suction_pressure"), ("high", "head_pressure"))
     measured = [q for q in asked.values() if q["id"].startswith("read_")]
     correct = {q: asked[q] for q in ("amount", "order", *_CHANGED) if q in asked}
+    chart = None if call.key.repair is None else call.key.repair.chart
     return {
         "drill": False,
         "rig": rig,
@@ -70,15 +73,33 @@ def _packet_call(call: Call) -> dict[str, Any]:
         "numbers": [
             q for q in asked.values() if q["kind"] in ("temperature", "difference") and not q["id"].startswith("read_")
         ],
-        "verdicts": [q for q in asked.values() if q["kind"] == "verdict"],
+        "verdicts": [q | {"band": _band_text(call, q["id"])} for q in asked.values() if q["kind"] == "verdict"],
         "correct": correct,
         "changes": [correct[q] for q in _CHANGED if q in correct],
         "because": asked.get("because"),
         "slope": slope_line(call.key.repair),
+        "charge": None if chart is None else data_uri(charge_svg(chart)),
+        "net": call.rubric == RUBRIC_VERSION,
+        "unsafe_fails": bool(call.practice.get("unsafe_fails")),
         "sealed": [slip.name for slip in call.key.slips],
         "chart": call.key.chart,
         "points": sum(q.points for q in call.questions),
     }
+
+
+def _band_text(call: Call, question: str) -> str:
+    """The target band of the practice beside a verdict, or an empty text where it is asked from memory.
+
+    Of the figure whose target is asked, only how far either way.
+    """
+    name = question.removesuffix("_verdict")
+    if not call.bands_shown:
+        return ""
+    band = call.key.bands[name]
+    if name == call.key.target_of:
+        return f"target ± {0.5 * (band.high - band.low):.1f}".removesuffix(".0")
+    low, high = (f"{value:.1f}".removesuffix(".0") for value in (band.low, band.high))
+    return f"{low} to {high}".replace("-", "−")
 
 
 def _packet_drill(body: DrillBody) -> dict[str, Any]:
@@ -158,7 +179,8 @@ def _key_call(call: Call) -> dict[str, Any]:
         "letters": _letters(call),
         "target": f"{key.target_of} {key.target:g} {unit['difference']}".replace("-", "−"),
         "evidence": ", ".join(EVIDENCE[e] for e in key.evidence),
-        **_correction_of(key),
+        **_correction_of(call),
+        "after_off": [name_of(name) for name in key.after_off],
         "repair": _repair_of(call),
         "open": [c.text for c in call.choices.fault if c.id in set(key.also_open) - set(key.faults)],
         "slips": key.slips,
@@ -183,17 +205,25 @@ def _repair_of(call: Call) -> list[str]:
     amount = key.amount
     also = f", or {amount.also[0]:g} {amount.unit} weighed in" if amount.also else ""
     moved = f"{amount.value:+g}".replace("-", "−") if amount.value else "0"
-    ordered = " ".join(str(call.choices.number(step)) for step in key.steps)
+    sure = f"± {amount.tolerance:g}"
+    if amount.low is not None and amount.high is not None:
+        sure = f"{amount.low:+.1f} to {amount.high:+.1f}".replace("-", "−")
+    orders = [listed(route) for route in key.routes] or [key.steps]
+    ordered = ", or ".join(" ".join(str(call.choices.number(step)) for step in steps) for steps in orders)
     lines = [
-        f"{number['amount']} {moved} {amount.unit} (± {amount.tolerance:g}){also}",
+        f"{number['amount']} {moved} {amount.unit} ({sure}){also}",
         f"{number['order']} {ordered}",
     ]
     return lines + [f"{number[q]} {' or '.join(SAID[w] for w in key.changes[q])}" for q in _CHANGED if q in number]
 
 
-def _correction_of(key: Key) -> dict[str, Any]:
+def _correction_of(call: Call) -> dict[str, Any]:
     """The plan in one line and the first few wrong plans; nothing on calls made before there was a correction key."""
-    found = key.correction
+    found, repair = call.key.correction, call.key.repair
     if found is None or found.refusal:
         return {"plan": "", "wrong": []}
-    return {"plan": plan_line(found), "wrong": [row.text for row in found.wrong[:_WRONG_PLANS_SHOWN]]}
+    plan = plan_line(found)
+    if repair is not None and repair.routes:
+        texts = {row.id: row.text for row in call.choices.order}
+        plan = "; ".join(texts[step] for step in repair.steps)
+    return {"plan": plan, "wrong": [row.text for row in found.wrong[:_WRONG_PLANS_SHOWN]]}

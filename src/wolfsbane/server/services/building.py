@@ -13,6 +13,8 @@ from typing import TYPE_CHECKING, Any
 
 from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.exercise.marking import frozen_body
+from wolfsbane.exercise.marking.gaming import pays
+from wolfsbane.exercise.paper.call import Call
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.printing.merge import merged
 from wolfsbane.server.services import sheets
@@ -155,7 +157,29 @@ def _drawn(
         seen.add((position, frozen_body.mark_of_copy(body)))
         found[(position, index)] = body
         progress.one_more()
+    _unpaid(work, found)
     return found
+
+
+#: a paper that pays guessing is drawn again this often
+_REDRAWN = 2
+
+
+def _unpaid(work: list[tuple[dict[str, Any], int, int, str, int]], found: dict[tuple[int, int], Body]) -> None:
+    """Draw papers again that would pay somebody who guesses."""
+    papers: dict[int, list[tuple[dict[str, Any], int, int, str, int]]] = {}
+    for row in work:
+        papers.setdefault(row[2], []).append(row)
+    for rows in papers.values():
+        for again in range(1, _REDRAWN + 1):
+            calls = [body for row in rows if isinstance(body := found[row[1:3]], Call)]
+            if not pays(calls):
+                break
+            for one, position, index, units, seed in rows:
+                if frozen_body.mark_of_copy(found[(position, index)]) is not None:
+                    found[(position, index)] = items_of.draw(
+                        one, position, index, units, seed, 1, items_of.TRIES + again
+                    )
 
 
 def _freeze(

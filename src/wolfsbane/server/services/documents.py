@@ -10,6 +10,8 @@ from typing import TYPE_CHECKING, Any
 
 from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.exercise.marking.frozen_body import body_from_json
+from wolfsbane.exercise.marking.gaming import Played, gaming
+from wolfsbane.exercise.paper.call import Call
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.server.printing import extras
@@ -156,17 +158,21 @@ def paper_feedback_pdf(db: Database, user: dict[str, Any], code: str) -> Any:
     return pdf
 
 
-def preview(db: Database, user: dict[str, Any], sheet_id: int, *, again: bool = False) -> tuple[int, bytes]:
-    """(pages, PDF bytes) of the first paper of a sheet: a draft's is drawn with the code and the numbers it will be
-    issued with.
+def preview(db: Database, user: dict[str, Any], sheet_id: int) -> tuple[int, bytes]:
+    """(pages, PDF bytes) of the first paper of a sheet, as it was drawn for the preview; drawn where it was not yet."""
+    with db.transaction() as connection:
+        _sheet(connection, user, sheet_id)
+        kept = queries.document_get(connection, school_id=user["school_id"], sheet_id=sheet_id, kind="preview")
+    pdf = bytes(kept["pdf"]) if kept is not None else draw_preview(db, user, sheet_id)[0]
+    return page_count(pdf), pdf
 
-    What was drawn is kept until the draft changes, or until somebody asks for it ``again``.
+
+def draw_preview(db: Database, user: dict[str, Any], sheet_id: int) -> tuple[bytes, list[Played]]:
+    """(PDF bytes of the first paper of a sheet, what guessing would earn on it): a draft's paper is drawn with the code
+    and the numbers it will be issued with, and kept until the draft changes.
     """
     with db.transaction() as connection:
         row = _sheet(connection, user, sheet_id)
-        kept = queries.document_get(connection, school_id=user["school_id"], sheet_id=sheet_id, kind="preview")
-        if kept is not None and not again:
-            return page_count(bytes(kept["pdf"])), bytes(kept["pdf"])
         issued = sheets.printed_papers(connection, user["school_id"], sheet_id)[:1]
         items = sheets.full_items(connection, sheet_id)
         people = sheets.people_of(connection, user["school_id"], row["class_id"])
@@ -186,7 +192,8 @@ def preview(db: Database, user: dict[str, Any], sheet_id: int, *, again: bool = 
         queries.document_put(
             connection, school_id=user["school_id"], sheet_id=sheet_id, kind="preview", pdf=pdf, read_at=None
         )
-    return page_count(pdf), pdf
+    calls = [body for body in issued[0]["calls"] if isinstance(body, Call)]
+    return pdf, gaming(calls, words=False)
 
 
 def preview_page(db: Database, user: dict[str, Any], sheet_id: int, number: int) -> bytes:

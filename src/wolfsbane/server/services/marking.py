@@ -243,7 +243,7 @@ def remark(
             params=jsonb(mark.params),
             suggested=mark.suggested,
             overridden=False,
-            rubric_version=RUBRIC_VERSION,
+            rubric_version=frozen_body.rubric_of(body),
         )
     return before
 

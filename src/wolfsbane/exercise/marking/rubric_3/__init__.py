@@ -4,6 +4,7 @@ Nothing here is improved. What a mark is, how rules apply and how a reason reads
 """
 
 from wolfsbane.exercise.marking.rubric_3.judges import JUDGES, repair_answers
+from wolfsbane.exercise.marking.rubric_3.lines import LINES
 from wolfsbane.exercise.marking.rubric_3.work import Work
 
-__all__ = ["JUDGES", "Work", "repair_answers"]
+__all__ = ["JUDGES", "LINES", "Work", "repair_answers"]
