@@ -1645,6 +1645,17 @@ export interface components {
             /** Call */
             call: number;
         };
+        /** AskedBackRow */
+        AskedBackRow: {
+            /** Call */
+            call: number;
+            /** Code */
+            code: string;
+            /** Question */
+            question: string;
+            /** Said */
+            said: string;
+        };
         /** AuditReply */
         AuditReply: {
             /** Entries */
@@ -1920,6 +1931,8 @@ export interface components {
             machines: components["schemas"]["MachineRow"][];
             /** Practices */
             practices: components["schemas"]["PracticeRow"][];
+            /** Rubrics */
+            rubrics: components["schemas"]["RubricRow"][];
         };
         /** CauseRow */
         CauseRow: {
@@ -2162,6 +2175,11 @@ export interface components {
         CsvReply: {
             /** Answers */
             answers: number;
+            /**
+             * Not Understood
+             * @default []
+             */
+            not_understood: components["schemas"]["AskedBackRow"][];
             /** Papers */
             papers: number;
         };
@@ -4343,6 +4361,24 @@ export interface components {
             lines: components["schemas"]["RubricLine"][];
             /** Version */
             version: string;
+        };
+        /**
+         * RubricRow
+         * @description A named rubric: usual points by question, of a whole call and of one that asks for no repair.
+         */
+        RubricRow: {
+            /** Diagnosis Only */
+            diagnosis_only: {
+                [key: string]: number;
+            };
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Points */
+            points: {
+                [key: string]: number;
+            };
         };
         /** RulesBody */
         RulesBody: {

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle import units
 from wolfsbane.cycle.dials import dial
+from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import FAULTS, NONE, Fault, fault_kind
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, scale_of
 from wolfsbane.cycle.instruments import label, points_for, read
@@ -21,6 +22,7 @@ from wolfsbane.exercise.draw.judgement import judge_on
 from wolfsbane.exercise.paper.call import UNITS, bands_for, figures_of
 from wolfsbane.exercise.plan.scenario import on_paper
 from wolfsbane.exercise.plan.severity import severity_text
+from wolfsbane.exercise.plan.story import notices
 from wolfsbane.exercise.show.pictures import pressure_enthalpy
 
 if TYPE_CHECKING:
@@ -326,3 +328,12 @@ def faults_of(rows: list[dict[str, str]]) -> tuple[Fault, ...]:
         severity = kind.level("moderate" if row.get("severity") is None else row["severity"])
         found.append(Fault(id=row["id"], severity=severity, cause=kind.cause(row.get("cause")).id))
     return tuple(found)
+
+
+def noticed(machine: Machine, conditions: Conditions, faults: tuple[Fault, ...]) -> set[str]:
+    """What a customer may notice of the machine with ``faults``; nothing where it has no steady operating point."""
+    planted = tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
+    try:
+        return notices(solve(machine, conditions, planted), solve(machine, conditions))
+    except NoConvergenceError:
+        return set()

@@ -16,7 +16,8 @@ from wolfsbane.diagnosis.own_practice import choices_of
 from wolfsbane.diagnosis.practices import PRACTICES
 from wolfsbane.exercise.paper.call import ESSENTIAL
 from wolfsbane.exercise.paper.nameplate import full_plate
-from wolfsbane.exercise.paper.questions import fault_name
+from wolfsbane.exercise.paper.questions import CORRECT, DIAGNOSE, fault_name
+from wolfsbane.exercise.paper.rubrics import RUBRICS, points_of
 from wolfsbane.exercise.plan.handles import weather_of
 from wolfsbane.exercise.plan.presets import presets
 from wolfsbane.exercise.plan.scenario import on_paper
@@ -174,4 +175,19 @@ def practice_catalog(own: Sequence[Practice] = (), system: str = "us") -> list[d
             "choices": choices_of(s, system),
         }
         for s in (*PRACTICES.values(), *own)
+    ]
+
+
+def rubric_catalog() -> list[dict[str, Any]]:
+    """The named rubrics as rows {id, name, points, diagnosis_only}: the usual points by question, of a whole call and
+    of one that asks for no repair.
+    """
+    return [
+        {
+            "id": one.id,
+            "name": one.name,
+            "points": points_of(one.id, (*DIAGNOSE, *CORRECT, "because")),
+            "diagnosis_only": points_of(one.id, (*DIAGNOSE, "because")),
+        }
+        for one in RUBRICS.values()
     ]

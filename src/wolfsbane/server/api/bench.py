@@ -18,7 +18,7 @@ from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.exercise.paper.wording import fitted
 from wolfsbane.exercise.plan.story import draft
 from wolfsbane.exercise.show import bench
-from wolfsbane.exercise.show.catalog import fault_catalog, machine_catalog, practice_catalog
+from wolfsbane.exercise.show.catalog import fault_catalog, machine_catalog, practice_catalog, rubric_catalog
 from wolfsbane.exercise.show.pictures import trend
 from wolfsbane.server.api.bench_models import (
     BenchBody,
@@ -48,6 +48,7 @@ def catalog() -> dict[str, list[Any]]:
         "machines": machine_catalog(own),
         "faults": fault_catalog(own),
         "practices": practice_catalog(own_practices()),
+        "rubrics": rubric_catalog(),
         "instruments": list(KITS),
     }
 
@@ -126,8 +127,10 @@ def bench_trend(body: TrendBody) -> dict[str, Any]:
 @roles(INSTRUCTOR)
 def bench_story(body: StoryBody) -> dict[str, Any]:
     """A draft of complaint, history and look-round for the machine as planted; another one for another ``turn``."""
-    m, _, faults = situation(body)
-    complaint, history, look_round = draft(faults, tuple(body.given_tests), random.Random(f"{m.id}/{body.turn}"), m)
+    m, weather, faults = situation(body)
+    noticed = bench.noticed(m, weather, faults)
+    rng = random.Random(f"{m.id}/{body.turn}")
+    complaint, history, look_round = draft(faults, tuple(body.given_tests), rng, m, noticed)
     return {"complaint": complaint, "history": history, "look_round": [fitted(line, m.metering) for line in look_round]}
 
 

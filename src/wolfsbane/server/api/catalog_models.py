@@ -129,8 +129,18 @@ class PracticeList(Model):
     practices: list[PracticeRow]
 
 
+class RubricRow(Model):
+    """A named rubric: usual points by question, of a whole call and of one that asks for no repair."""
+
+    id: str
+    name: str
+    points: dict[str, int]
+    diagnosis_only: dict[str, int]
+
+
 class CatalogueReply(Model):
     machines: list[MachineRow]
     faults: list[FaultRow]
     practices: list[PracticeRow]
+    rubrics: list[RubricRow]
     instruments: list[str]

@@ -276,9 +276,18 @@ class CsvBody(Model):
     text: Annotated[str, Field(max_length=900_000)]
 
 
+class AskedBackRow(Model):
+    code: str
+    call: int
+    question: str
+    said: str
+
+
 class CsvReply(Model):
     papers: int
     answers: int
+    #: answers that could not be read as one answer: kept as written, and said at once
+    not_understood: list[AskedBackRow] = []
 
 
 class ResultCell(Model):

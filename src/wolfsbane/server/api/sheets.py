@@ -328,12 +328,12 @@ def sheet_csv(path: SheetPath) -> Response:
 
 @api.post("/sheets/<int:sheet_id>/answers", responses={200: CsvReply})
 @roles(INSTRUCTOR, ASSISTANT)
-def sheet_answers(path: SheetPath, body: CsvBody) -> dict[str, int]:
+def sheet_answers(path: SheetPath, body: CsvBody) -> dict[str, Any]:
     """Read answers from a CSV of code, call, question, answer: all of them, or none and the line that is wrong."""
     with database().transaction() as connection:
         _get(connection, path.sheet_id)
-        papers, answers = marking_of.enter_csv(connection, g.user, path.sheet_id, body.text)
-    return {"papers": papers, "answers": answers}
+        papers, answers, asked_back = marking_of.enter_csv(connection, g.user, path.sheet_id, body.text)
+    return {"papers": papers, "answers": answers, "not_understood": asked_back}
 
 
 @api.put("/sheets/<int:sheet_id>/rules", responses={200: MovesReply})

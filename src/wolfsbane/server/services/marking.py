@@ -14,7 +14,6 @@ from wolfsbane.cycle.instruments import in_order
 from wolfsbane.exercise.draw import seeds as papers_of
 from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.exercise.marking.drill_marks import lettered
-from wolfsbane.exercise.marking.grade import RUBRIC_VERSION
 from wolfsbane.exercise.marking.rules import rules
 from wolfsbane.exercise.paper.call import Call
 from wolfsbane.exercise.paper.drill import DrillBody
@@ -288,7 +287,7 @@ def override(
             params=jsonb({} if confirmed else {"reason": reason.strip()}),
             suggested=old["suggested"],
             overridden=True,
-            rubric_version=RUBRIC_VERSION,
+            rubric_version=old["rubric_version"],
         )
     new = {m["question_id"]: m for m in queries.call_marks(connection, paper_call_id=row["id"])}[question]
     audit(
@@ -310,7 +309,8 @@ def _back_to_the_rubric(
 ) -> None:
     basis = MarkingBasis(connection, user["school_id"], paper["sheet_id"])
     answers = {a["question_id"]: a["raw"] for a in queries.call_answers(connection, paper_call_id=row["id"])}
-    for mark in frozen_body.grade_body(basis.body(row["position"], row["body"]), answers, basis.rules[row["position"]]):
+    body = basis.body(row["position"], row["body"])
+    for mark in frozen_body.grade_body(body, answers, basis.rules[row["position"]]):
         if mark.question == question:
             queries.mark_put(
                 connection,
@@ -323,7 +323,7 @@ def _back_to_the_rubric(
                 params=jsonb(mark.params),
                 suggested=mark.suggested,
                 overridden=False,
-                rubric_version=RUBRIC_VERSION,
+                rubric_version=frozen_body.rubric_of(body),
             )
 
 
@@ -364,11 +364,15 @@ def _csv_rows(text: str) -> list[dict[str, Any]]:
     return rows
 
 
-def enter_csv(connection: Connection, user: dict[str, Any], sheet_id: int, text: str) -> tuple[int, int]:
-    """Keep and mark all answers of a CSV, or none of them; returns (papers, answers).
+def enter_csv(
+    connection: Connection, user: dict[str, Any], sheet_id: int, text: str
+) -> tuple[int, int, list[dict[str, Any]]]:
+    """Keep and mark all answers of a CSV, or none of them; returns (papers, answers, what was not understood).
 
-    Raises BadInputError naming the line.
+    What was not understood are rows {code, call, question, said}: kept as written, marked as unreadable, and said at
+    once. Raises BadInputError naming the line.
     """
+    asked_back: list[dict[str, Any]] = []
     grouped: defaultdict[tuple[str, int], dict[str, str]] = defaultdict(dict)
     lines: dict[Any, Any] = {}
     for row in answers_csv_rows(text):
@@ -382,6 +386,24 @@ def enter_csv(connection: Connection, user: dict[str, Any], sheet_id: int, text:
                 raise BadInputError("code", code, "a paper of this sheet")
             papers[code] = paper
             enter_answers(connection, user, paper, position, answers, source="csv")
+            asked_back += _not_understood(connection, paper, position, code, answers)
         except (BadInputError, ApiError) as error:
             raise BadInputError(f"csv line {lines[(code, position)]}", code, str(error)) from error
-    return len(papers), sum(map(len, grouped.values()))
+    return len(papers), sum(map(len, grouped.values())), asked_back
+
+
+def _not_understood(
+    connection: Connection, paper: dict[str, Any], position: int, code: str, answers: dict[str, str]
+) -> list[dict[str, Any]]:
+    """Answers just kept that could not be read as one answer, each with the sentence that says so."""
+    row = queries.paper_call_hold(connection, paper_id=paper["id"], position=position)
+    return [
+        {
+            "code": code,
+            "call": position,
+            "question": mark["question_id"],
+            "said": reason_text(mark["code"], mark["params"]),
+        }
+        for mark in queries.call_marks(connection, paper_call_id=row["id"])
+        if mark["question_id"] in answers and mark["code"] in ("unreadable", "asked_back", "unknown_letter")
+    ]

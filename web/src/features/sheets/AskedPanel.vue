@@ -5,21 +5,26 @@ import type { Item } from './draft'
 
 const item = defineModel<Item>({ required: true })
 const props = defineProps<{ catalogue: Schemas['CatalogueReply'] | null; number: number }>()
-const USUAL: [string, string, number][] = [
-  ['suction_saturation', 'Suction saturation', 1],
-  ['liquid_saturation', 'Liquid saturation', 1],
-  ['superheat', 'Superheat', 1],
-  ['subcooling', 'Subcooling', 1],
-  ['evaporator_td', 'Evaporator TD', 1],
-  ['ctoa', 'CTOA', 1],
-  ['target', 'Target', 1],
-  ['fault', 'What is wrong', 1],
-  ['evidence', 'Evidence', 1],
-  ['action', 'First step', 1],
-  ['amount', 'How much', 1],
-  ['order', 'Order', 2],
-  ['because', 'Why, in words', 2],
+const NAMES: [string, string][] = [
+  ['suction_saturation', 'Suction saturation'],
+  ['liquid_saturation', 'Liquid saturation'],
+  ['superheat', 'Superheat'],
+  ['subcooling', 'Subcooling'],
+  ['evaporator_td', 'Evaporator TD'],
+  ['ctoa', 'CTOA'],
+  ['target', 'Target'],
+  ['fault', 'What is wrong'],
+  ['evidence', 'Evidence'],
+  ['action', 'First step'],
+  ['amount', 'How much'],
+  ['order', 'Order'],
+  ['because', 'Why, in words'],
 ]
+const rubrics = computed(() => props.catalogue?.rubrics ?? [])
+const usual = computed<Record<string, number>>(() => {
+  const chosen = rubrics.value.find((r) => r.id === item.value.asked.rubric)
+  return (item.value.asked.parts.includes('correct') ? chosen?.points : chosen?.diagnosis_only) ?? {}
+})
 const tests = computed(() => {
   const found = new Map<string, string>()
   for (const m of props.catalogue?.machines ?? []) if (m.on_paper) for (const t of m.tests) found.set(t.id, t.name)
@@ -37,10 +42,10 @@ const asks = (part: string) =>
   })
 const correct = asks('correct')
 const because = asks('because')
-const points = (id: string, usual: number) => item.value.asked.points[id] ?? usual
-function setPoints(id: string, usual: number, raw: string): void {
-  const n = Math.min(Math.max(Math.round(Number(raw)), 0), 5)
-  if (!Number.isFinite(n) || n === usual) delete item.value.asked.points[id]
+const points = (id: string) => item.value.asked.points[id] ?? usual.value[id] ?? 1
+function setPoints(id: string, raw: string): void {
+  const n = Math.min(Math.max(Math.round(Number(raw)), 0), 12)
+  if (!Number.isFinite(n) || n === usual.value[id]) delete item.value.asked.points[id]
   else item.value.asked.points[id] = n
 }
 </script>
@@ -93,20 +98,28 @@ function setPoints(id: string, usual: number, raw: string): void {
       ></label>
     </div>
     <el-checkbox v-model="item.asked.chart">Hand out a PT chart with it</el-checkbox>
+    <el-checkbox v-model="item.asked.from_memory" data-test="from-memory"
+      >Targets from memory: leave the bands off the page</el-checkbox
+    >
     <el-checkbox v-if="item.kind === 'scenario'" v-model="item.asked.leave_open"
       >May stay open: every answer the readings leave open earns full points</el-checkbox
     >
+    <label class="field"
+      ><span>Rubric</span
+      ><el-select v-model="item.asked.rubric" data-test="rubric" aria-label="Rubric"
+        ><el-option v-for="r in rubrics" :key="r.id" :value="r.id" :label="r.name" /></el-select
+    ></label>
     <details>
       <summary>Points</summary>
       <div class="points">
-        <label v-for="[id, name, usual] in USUAL" :key="id"
+        <label v-for="[id, name] in NAMES" :key="id"
           ><span>{{ name }}</span
           ><input
             type="number"
             min="0"
-            max="5"
-            :value="points(id, usual)"
-            @change="setPoints(id, usual, ($event.target as HTMLInputElement).value)"
+            max="12"
+            :value="points(id)"
+            @change="setPoints(id, ($event.target as HTMLInputElement).value)"
         /></label>
       </div>
       <p class="soft">With two points or more, a recognized mistake earns half.</p>

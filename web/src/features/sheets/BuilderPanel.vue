@@ -30,6 +30,7 @@ const failure = ref('')
 const saved = ref(!before)
 const busy = ref(false)
 const pages = ref(0)
+const drawn = ref<Schemas['PagesReply'] | null>(null)
 const page = ref(1)
 const stamp = ref(0)
 const drawing = ref(false)
@@ -101,7 +102,8 @@ async function preview(): Promise<void> {
   drawing.value = true
   try {
     await settled()
-    pages.value = (await ask(api.GET('/api/v1/sheets/{sheet_id}/preview', at))).pages
+    drawn.value = await ask(api.GET('/api/v1/sheets/{sheet_id}/preview', at))
+    pages.value = drawn.value.pages
     page.value = Math.min(page.value, pages.value)
     stamp.value += 1
     failure.value = ''
@@ -226,6 +228,15 @@ function pick(i: number) {
           <button :disabled="page <= 1" aria-label="Page before" @click="page -= 1">←</button
           ><span class="num">page {{ page }} of {{ pages }}</span
           ><button :disabled="page >= pages" aria-label="Next page" @click="page += 1">→</button>
+          <span
+            v-if="drawn && drawn.guessing !== null && drawn.guessing !== undefined"
+            class="guess"
+            :class="{ over: drawn.over?.length }"
+            :title="drawn.over?.join('; ')"
+            data-test="guessing"
+            >guessing earns {{ Math.round(100 * drawn.guessing)
+            }}{{ drawn.over?.length ? ' %, and a short cut pays too much' : ' %' }}</span
+          >
         </div>
         <a
           :href="`/api/v1/sheets/${sheet.id}/preview/${page}.png?v=${stamp}`"
@@ -252,6 +263,15 @@ function pick(i: number) {
 </template>
 
 <style scoped>
+.guess {
+  margin-left: auto;
+  font-size: 13px;
+  color: var(--ink-soft);
+}
+.guess.over {
+  color: var(--red);
+  font-weight: 600;
+}
 .bar {
   display: flex;
   gap: 10px;

@@ -7,6 +7,7 @@ const props = defineProps<{ sheet: Schemas['SheetRow'] }>()
 const results = ref<Schemas['ResultReply'] | null>(null)
 const failure = ref('')
 const said = ref('')
+const askedBack = ref<Schemas['AskedBackRow'][]>([])
 const open = ref(false)
 const text = ref('')
 const teaches = computed(() => user.value?.role === 'instructor')
@@ -30,9 +31,11 @@ async function take(event: Event): Promise<void> {
 }
 async function readIn(): Promise<void> {
   failure.value = said.value = ''
+  askedBack.value = []
   try {
     const done = await ask(api.POST('/api/v1/sheets/{sheet_id}/answers', { ...at, body: { text: text.value } }))
     said.value = `${done.answers} answers on ${done.papers} papers are saved and marked.`
+    askedBack.value = done.not_understood ?? []
     text.value = ''
     open.value = false
     await load()
@@ -46,6 +49,11 @@ onMounted(load)
 <template>
   <p v-if="failure" class="error" role="alert">{{ failure }}</p>
   <p v-if="said" role="status">{{ said }}</p>
+  <ul v-if="askedBack.length" class="error" data-test="asked-back">
+    <li v-for="row in askedBack" :key="`${row.code}${row.call}${row.question}`">
+      {{ row.code }}, call {{ row.call }}, {{ row.question.replaceAll('_', ' ') }}: {{ row.said }}
+    </li>
+  </ul>
   <div v-if="results" class="two">
     <section class="card">
       <table class="list">

@@ -8,6 +8,8 @@ export type Asked = {
   practice: string | null
   tests: string[]
   leave_open: boolean
+  rubric: string
+  from_memory: boolean
 }
 export type Item = {
   kind: 'scenario' | 'rung' | 'drill' | 'rig'
@@ -29,6 +31,8 @@ export const PLAIN: Asked = {
   practice: null,
   tests: [],
   leave_open: false,
+  rubric: 'balanced',
+  from_memory: false,
 }
 export const KIND_WORDS = { scenario: 'library', rung: 'brief', drill: 'drill', rig: 'rig' } as const
 
@@ -42,6 +46,8 @@ function askedOf(given: Schemas['ItemRow']['data']['asked']): Asked {
     practice: given.practice ?? null,
     tests: given.tests ?? [],
     leave_open: given.leave_open ?? false,
+    rubric: given.rubric ?? 'balanced',
+    from_memory: given.from_memory ?? false,
   }
 }
 

@@ -45,7 +45,7 @@ select question_id, raw, revision from answers where paper_call_id = :paper_call
 
 -- name: call_marks
 -- Marks of one call.
-select question_id, points, earned, code, params, suggested, overridden from marks where paper_call_id = :paper_call_id;
+select question_id, points, earned, code, params, suggested, overridden, rubric_version from marks where paper_call_id = :paper_call_id;
 
 -- name: measurement_newest^
 -- What a rig read, newest.
