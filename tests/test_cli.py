@@ -303,7 +303,7 @@ def test_a_call_made_and_marked_from_files(capsys, tmp_path):
     answers = perfect_answers(call_from_json(call)) | {"superheat": ""}
     (tmp_path / "answers.json").write_text(json.dumps(answers))
     _, marked = run(capsys, "mark", str(tmp_path / "call.json"), str(tmp_path / "answers.json"))
-    assert (marked["earned"], marked["possible"]) == (20, 21)
+    assert (marked["earned"], marked["possible"]) == (32, 33)
     (tmp_path / "answers.json").write_text(json.dumps({"colour": "red"}))
     assert cli.main(["mark", str(tmp_path / "call.json"), str(tmp_path / "answers.json")]) == 2
     assert "colour" in capsys.readouterr().err

@@ -122,7 +122,7 @@ def recovers_a_pound_too_much(b):
     return oz(b.key.repair.amount.value - 40)
 
 
-def weighs_the_whole_charge_in_anew(b):
+def weighs_in_the_whole_charge(b):
     return steps(b, "recover", "weigh_in", "settle", "close") | oz(b.key.repair.amount.charge)
 
 
@@ -340,7 +340,7 @@ CASES = [
     ("overfull", recovers_a_pound_too_much, 1, {"amount": "amount_over"}, "the right way, too far: half of two"),
     (
         "overfull",
-        weighs_the_whole_charge_in_anew,
+        weighs_in_the_whole_charge,
         0,
         {"amount": "amount_whole", "order": "order_right"},
         "all out and weighed in is a legal route, and the whole charge its weight",

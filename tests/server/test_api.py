@@ -198,7 +198,7 @@ def test_the_same_seed_draws_the_same_sheet(app, teacher, sheet):
 def test_marking_follows_the_paper_through_and_keeps_the_raw_text(app, teacher, sheet):
     code = codes(teacher, sheet)[1]
     answers = perfect_answers(frozen(app, code)[0])
-    off = str(float(answers["suction_saturation"]) + 2)
+    off = str(round(float(answers["suction_saturation"]) + 1.6, 1))
     reply = teacher.put(
         f"/papers/{code.lower()}/answers",
         {
@@ -206,12 +206,12 @@ def test_marking_follows_the_paper_through_and_keeps_the_raw_text(app, teacher, 
             "answers": answers
             | {
                 "suction_saturation": f" {off} °F",
-                "superheat": str(float(answers["superheat"]) - 2),
-                "evaporator_td": str(float(answers["evaporator_td"]) - 2),
+                "superheat": str(round(float(answers["superheat"]) - 1.6, 1)),
+                "evaporator_td": str(round(float(answers["evaporator_td"]) - 1.6, 1)),
             },
         },
     ).json
-    assert (reply["calls"][0]["earned"], reply["earned"], reply["possible"]) == (20, 20, 42)
+    assert (reply["calls"][0]["earned"], reply["earned"], reply["possible"]) == (32, 32, 66)
     assert reply["calls"][0]["marks"][0]["text"].endswith(
         "instead of " + reply["calls"][0]["marks"][0]["text"].split()[-1]
     )
@@ -228,8 +228,8 @@ def test_marking_follows_the_paper_through_and_keeps_the_raw_text(app, teacher, 
 def test_typing_again_marks_again(app, teacher, sheet):
     code = codes(teacher, sheet)[0]
     answers = perfect_answers(frozen(app, code)[0])
-    assert teacher.put(f"/papers/{code}/answers", {"call": 1, "answers": answers | {"ctoa": ""}}).json["earned"] == 20
-    assert teacher.put(f"/papers/{code}/answers", {"call": 1, "answers": answers}).json["earned"] == 21
+    assert teacher.put(f"/papers/{code}/answers", {"call": 1, "answers": answers | {"ctoa": ""}}).json["earned"] == 32
+    assert teacher.put(f"/papers/{code}/answers", {"call": 1, "answers": answers}).json["earned"] == 33
 
 
 def test_results_and_csv_tell_the_class(app, teacher, sheet):
@@ -239,13 +239,13 @@ def test_results_and_csv_tell_the_class(app, teacher, sheet):
             teacher.put(f"/papers/{code}/answers", {"call": position, "answers": answers})
     found = teacher.get(f"/sheets/{sheet['id']}/results").json
     assert [(r["marked"], r["earned"], r["possible"]) for r in found["rows"]] == [
-        (True, 40, 42),
-        (True, 42, 42),
-        (False, 0, 42),
+        (True, 54, 66),
+        (True, 66, 66),
+        (False, 0, 66),
     ]
     assert {(m["question"], m["missed"], m["of"]) for m in found["misses"]} == {("fault", 1, 2)}
     rows = list(csv.DictReader(io.StringIO(teacher.get(f"/sheets/{sheet['id']}/marks.csv").text)))
-    assert len(rows) == 3 * 2 * 20 and sum(int(r["earned"] or 0) for r in rows) == 82
+    assert len(rows) == 3 * 2 * 20 and sum(int(r["earned"] or 0) for r in rows) == 120
     assert {r["reason"] for r in rows if r["question"] == "fault" and r["code"] == codes(teacher, sheet)[0]} == {
         "Left blank."
     }

@@ -91,7 +91,7 @@ def test_everything_kept_of_an_apprentice_is_handed_over_or_forgotten(app, teach
     assert kept["name"] == "Ada Quill" and kept["login"] == "ada" and kept["papers"][0]["code"] == code
     assert (
         len(kept["papers"][0]["calls"][0]["answers"]) == 20
-        and sum(m["earned"] for m in kept["papers"][0]["calls"][0]["marks"]) == 21
+        and sum(m["earned"] for m in kept["papers"][0]["calls"][0]["marks"]) == 33
     )
     assert teacher.get(f"/sheets/{sheet['id']}/documents/key").status_code == 200
     teacher.delete(f"/apprentices/{person['id']}")
