@@ -16,5 +16,12 @@ export default defineConfig({
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   build: { assetsInlineLimit: 0, chunkSizeWarningLimit: 900 },
   server: { proxy: { '/api': 'http://127.0.0.1:8040' } },
-  test: { environment: 'happy-dom', setupFiles: ['tests/setup.ts'], server: { deps: { inline: ['element-plus'] } } },
+  // a test ends when it is done; these bounds only end one that never will, however busy the machine is
+  test: {
+    environment: 'happy-dom',
+    testTimeout: 180_000,
+    hookTimeout: 180_000,
+    setupFiles: ['tests/setup.ts'],
+    server: { deps: { inline: ['element-plus'] } },
+  },
 } as Parameters<typeof defineConfig>[0])

@@ -168,8 +168,8 @@ def test_a_changed_rule_shows_who_moves_and_moves_nobody_before_it_is_confirmed(
     moved = next(e for e in entries if e["action"] == "re-marked")
     assert (moved["code"], moved["before"]["earned"], moved["after"]["earned"], moved["reason"]) == (
         first,
-        20,
-        21,
+        15,
+        33,
         "the plate was unreadable",
     )
     # What is marked from now on is marked by the rule.

@@ -1,0 +1,47 @@
+import { shallowMount } from '@vue/test-utils'
+import { describe, expect, it } from 'vitest'
+import { nextTick } from 'vue'
+import type { Schemas } from '@/api/client'
+import AskedPanel from '@/features/sheets/AskedPanel.vue'
+import { PLAIN, type Item } from '@/features/sheets/draft'
+
+const rubrics: Schemas['RubricRow'][] = [
+  { id: 'balanced', name: 'Balanced', points: { fault: 6, order: 4 }, diagnosis_only: { fault: 10 } },
+  { id: 'diagnosis_first', name: 'Diagnosis first', points: { fault: 10, order: 4 }, diagnosis_only: { fault: 14 } },
+]
+const catalogue = { machines: [], faults: [], practices: [], instruments: [], rubrics } as Schemas['CatalogueReply']
+
+function shown(asked: Partial<Item['asked']>) {
+  const item: Item = {
+    kind: 'scenario',
+    title: 'x',
+    scenario_id: 1,
+    level: null,
+    minutes: 9,
+    asked: { ...structuredClone(PLAIN), ...asked },
+  }
+  const panel = shallowMount(AskedPanel, { props: { modelValue: item, catalogue, number: 1 } })
+  const box = (name: string) => {
+    const label = panel.findAll('.points label').find((l) => l.text() === name)
+    if (!label) throw new Error(`no points for ${name}`)
+    return label.get('input')
+  }
+  return { item, box, panel }
+}
+
+describe('points of a call', () => {
+  it('are those of the rubric chosen, and more for the diagnosis where no repair is asked', () => {
+    expect(shown({}).box('What is wrong').element.value).toBe('6')
+    expect(shown({ rubric: 'diagnosis_first' }).box('What is wrong').element.value).toBe('10')
+    expect(shown({ parts: ['diagnose'] }).box('What is wrong').element.value).toBe('10')
+    expect(shown({}).box('Superheat').element.value).toBe('1')
+  })
+  it('keep what differs from the rubric, up to twelve, and forget what does not', async () => {
+    const { item, box } = shown({})
+    await box('What is wrong').setValue('40')
+    expect(item.asked.points).toEqual({ fault: 12 })
+    await box('What is wrong').setValue('6')
+    await nextTick()
+    expect(item.asked.points).toEqual({})
+  })
+})
