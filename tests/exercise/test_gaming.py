@@ -16,6 +16,8 @@ from wolfsbane.exercise.paper.rubrics import RUBRICS
 from wolfsbane.exercise.plan.brief import brief
 from wolfsbane.exercise.plan.story import BOX_COMPLAINTS, BOX_HISTORY, BOX_LOOKS, COMPLAINTS, HISTORY, LOOKS, draft
 
+pytestmark = pytest.mark.slow
+
 HIDDEN = {
     VALVE: ("undercharge", "dirty_condenser", "low_airflow", "liquid_line_restriction", "valve_overfeeding", "none"),
     R22: ("overcharge", "leaking_compressor_valves", "none"),

@@ -366,6 +366,17 @@ def test_the_routes_are_those_a_good_technician_takes(fault, ways):
     assert [listed(route) for route in found] == ways
 
 
+def test_a_step_left_out_does_not_undo_the_order_of_the_rest():
+    """An optional step between two others keeps them apart whether it is taken or not."""
+    for route in routes((Fault(id="overcharge", severity=120),)):
+        assert "weigh_in" not in route.needed or ("recover", "weigh_in") in route.before
+    for fault in ("non_condensables", "leaking_compressor_valves", "undercharge"):
+        for route in routes((Fault(id=fault, severity=fault_kind(fault).moderate),)):
+            for a, b in route.before:
+                for c, d in route.before:
+                    assert b != c or a == "lock_out" or (a, d) in route.before, (fault, a, b, d)
+
+
 def test_a_test_that_is_given_need_not_be_made_again():
     fault = (Fault(id="leaking_compressor_valves", severity=30),)
     assert "prove" not in routes(fault, ("pump_down",))[0].needed and "prove" in routes(fault, ("filter",))[0].needed

@@ -8,7 +8,7 @@ manufacturer's instructions and local codes come first.
 from __future__ import annotations
 
 from dataclasses import replace
-from itertools import product
+from itertools import combinations, product
 from typing import TYPE_CHECKING
 
 from wolfsbane.acting.actions.repairs import BY_ID, repaired_by
@@ -79,7 +79,8 @@ def offered_steps(machine: Machine) -> tuple[str, ...]:
 
 
 def _chain(*steps: str) -> tuple[tuple[str, str], ...]:
-    return tuple(zip(steps, steps[1:], strict=False))
+    """Every step before all that come after it, so that one left out breaks nothing."""
+    return tuple(combinations(steps, 2))
 
 
 def _route(needed: tuple[str, ...], before: tuple[tuple[str, str], ...], allowed: tuple[str, ...] = ()) -> Route:
@@ -111,8 +112,8 @@ def _one(fault: Fault, tested: bool) -> tuple[Route, ...]:
             order,
             ("leak", "lock_out", "prove", "pressure_test"),
         )
-        whole = _opened("leak", proved=False)
-        return top_up, whole
+        whole = _opened("leak" if leaks else None, proved=False, evacuated=leaks)
+        return top_up, whole if leaks else replace(whole, allowed=(*whole.allowed, "leak"))
     if fault.id == "overcharge":
         partly = _route(("remove", "settle", "close"), _chain("remove", "settle", "close"), ("prove",))
         return partly, _opened(None, proved=False, evacuated=False)
