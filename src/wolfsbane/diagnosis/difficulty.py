@@ -10,12 +10,12 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
-from wolfsbane.cycle.faults import NONE
+from wolfsbane.cycle.faults import NONE, fault_kind
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import k_to_f
 from wolfsbane.diagnosis.proof import distances
-from wolfsbane.diagnosis.solved_cases import faulted_vector, given_readings, id_of, solved
+from wolfsbane.diagnosis.solved_cases import faulted_vector, given_readings, solved
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.conditions import Conditions
@@ -182,7 +182,7 @@ def difficulty(cases: SolvedCases, faults: tuple[Fault, ...], proof: Proof, benc
         singles.append(_of_one(cases, fault, _rivals(alone, fault), alone.readings, _by_test(alone)))
     hardest = max(singles, key=lambda rows: sum(p for p, _ in rows))
     if len(own) > 1:
-        named = id_of(tuple(own)).replace("_", " ").replace("+", " and ")
+        named = " and ".join(fault_kind(f.id).name.lower() for f in sorted(own, key=lambda f: f.id))
         common.append((_POINTS["second_fault"] * (len(own) - 1), f"{len(own)} faults at once: {named}"))
     return _made([*common, *hardest])
 

@@ -369,7 +369,7 @@ function pick(i: number) {
 }
 .turn {
   display: flex;
-  justify-content: space-between;
+  gap: 10px;
   align-items: center;
   margin-bottom: 6px;
 }
