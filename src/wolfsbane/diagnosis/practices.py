@@ -66,6 +66,7 @@ _REASONS = {
         "Suction pressure follows load and weather; it only tells the charge together with superheat and subcooling."
     ),
     "topping_up": "A system that leaks will be low again: find and repair the leak, then weigh in the charge.",
+    "unsafe_fails": "Some schools fail a whole call for one unsafe step; where this is on, the sheet says so.",
     "drier": "Liquid that loses no pressure loses no temperature; more than 3 °F across a drier means a restriction.",
 }
 _BASE = dict(

@@ -148,7 +148,7 @@ watch(action, (now) => {
   gap: 6px;
 }
 button:disabled {
-  color: #6b6779;
+  color: var(--ink-faint);
   cursor: default;
 }
 .chosen {

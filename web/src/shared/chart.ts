@@ -29,4 +29,9 @@ export const INK = {
   low: '#1f5fae',
   high: '#b3261e',
   amber: '#9a5b00',
+  white: '#fff',
+  card: '#fffdf9',
+  gray: '#8b8799',
+  faint: '#a9a3bd',
+  tint: '#c3b8e6',
 } as const

@@ -152,7 +152,7 @@ const { opened, busy, said, failure, save, saveNew, start } = props.saving
   border-radius: 0 3px 3px 0;
 }
 .pair button:disabled {
-  color: #706b7c;
+  color: var(--ink-faint);
   cursor: default;
   background: var(--paper);
 }

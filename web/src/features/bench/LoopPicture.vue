@@ -72,8 +72,8 @@ const option = computed(() => {
       ...axis,
     },
     series: [
-      line(dome.value.bubble, INK.high, { lineStyle: { color: '#8b8799', width: 1.6 }, z: 1 }),
-      line(dome.value.dew, INK.low, { lineStyle: { color: '#8b8799', width: 1.6 }, z: 1 }),
+      line(dome.value.bubble, INK.high, { lineStyle: { color: INK.gray, width: 1.6 }, z: 1 }),
+      line(dome.value.dew, INK.low, { lineStyle: { color: INK.gray, width: 1.6 }, z: 1 }),
       line(closed(loop.fault_free), INK.violet, { lineStyle: { color: INK.violet, width: 1.6, type: 'dashed' }, z: 2 }),
       line(closed(loop.now), INK.ink, { lineStyle: { color: INK.ink, width: 2.6 }, z: 3 }),
       {
@@ -87,7 +87,7 @@ const option = computed(() => {
             `<br>${g.at.pressure.toFixed(0)} ${loop.pressure_unit}`,
           symbolSize: g.text.length > 1 ? [30, 19] : 19,
           symbol: g.text.length > 1 ? 'roundRect' : 'circle',
-          itemStyle: { color: '#fff', borderWidth: 2.2, borderColor: g.low ? INK.low : INK.high },
+          itemStyle: { color: INK.white, borderWidth: 2.2, borderColor: g.low ? INK.low : INK.high },
           label: { show: true, formatter: g.text, position: 'inside', fontSize: 11, fontWeight: 700, color: INK.ink },
         })),
       },

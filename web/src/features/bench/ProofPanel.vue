@@ -127,7 +127,7 @@ const told = (r: { out: boolean; far: boolean; distance: number }) =>
   border-left-color: var(--good);
 }
 .proof.busy {
-  border-left-color: #b9b4c6;
+  border-left-color: var(--edge);
 }
 .proof p {
   margin: 0 0 4px;

@@ -100,7 +100,7 @@ const option = computed(() => {
               stackStrategy: 'all',
               silent: true,
               tooltip: { show: false },
-              areaStyle: { color: '#c3b8e6', opacity: 0.55 },
+              areaStyle: { color: INK.tint, opacity: 0.55 },
             },
           ]
         : []),
@@ -125,7 +125,7 @@ const option = computed(() => {
           symbol: 'none',
           label: { color: INK.soft, fontSize: 11, formatter: (p: { data: { name?: string } }) => p.data.name ?? '' },
           data: [
-            ...found.marks.map((m) => ({ name: m.text, xAxis: m.x, lineStyle: { color: '#a9a3bd', type: 'dotted' } })),
+            ...found.marks.map((m) => ({ name: m.text, xAxis: m.x, lineStyle: { color: INK.faint, type: 'dotted' } })),
             { name: '', xAxis: found.now, lineStyle: { color: INK.ink, width: 2, type: 'solid' } },
             ...(shows.value
               ? [{ name: '', xAxis: shows.value.at, lineStyle: { color: INK.amber, width: 2, type: 'dashed' } }]

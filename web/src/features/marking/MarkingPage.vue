@@ -479,7 +479,7 @@ kbd {
 }
 .quick input::placeholder {
   font: 400 14px Archivo;
-  color: #6a6577;
+  color: var(--ink-faint);
 }
 .key {
   border: 1px solid var(--violet);
@@ -534,7 +534,7 @@ kbd {
   width: 104px;
 }
 .in input::placeholder {
-  color: #77718a;
+  color: var(--ink-faint);
   font-weight: 400;
 }
 .differs .in input {
@@ -564,7 +564,7 @@ kbd {
 .onward kbd {
   background: none;
   color: var(--white);
-  border-color: #b9add9;
+  border-color: var(--violet-line);
   margin-left: 6px;
 }
 @media (max-width: 900px) {

@@ -375,7 +375,7 @@ input:not([type]),
 }
 .bar {
   height: 6px;
-  background: #e6e1ee;
+  background: var(--violet-edge);
   border-radius: 3px;
 }
 .bar i {

@@ -35,7 +35,7 @@ const percent = (share: number | null) => (share === null ? 0 : Math.round(share
 }
 .bar {
   height: 16px;
-  background: repeating-linear-gradient(45deg, #f1cfc9 0 4px, var(--high-tint) 4px 8px);
+  background: repeating-linear-gradient(45deg, var(--step-bars-bar-ground) 0 4px, var(--high-tint) 4px 8px);
   border-radius: 2px;
   overflow: hidden;
 }

@@ -15,8 +15,8 @@ export function confusionOption(confusion: Confusion): Record<string, unknown> {
   const most = Math.max(1, ...confusion.cells.map((c) => c.count))
   const cell = (c: Confusion['cells'][number]) => ({
     value: [at(c.named), confusion.planted.indexOf(c.planted), c.count],
-    itemStyle: { color: c.named === c.planted ? mix('#4b3a8c', c.count / most) : mix('#b3261e', c.count / most) },
-    label: { color: c.count / most > 0.45 ? '#fff' : INK.ink },
+    itemStyle: { color: c.named === c.planted ? mix(INK.violet, c.count / most) : mix(INK.high, c.count / most) },
+    label: { color: c.count / most > 0.45 ? INK.white : INK.ink },
   })
   return {
     textStyle: font,
@@ -59,7 +59,7 @@ export function confusionOption(confusion: Confusion): Record<string, unknown> {
           fontWeight: 700,
           formatter: (p: { value: [number, number, number] }) => String(p.value[2]),
         },
-        itemStyle: { borderColor: '#fffdf9', borderWidth: 2 },
+        itemStyle: { borderColor: INK.card, borderWidth: 2 },
         animation: false,
       },
     ],

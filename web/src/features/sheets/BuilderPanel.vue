@@ -336,7 +336,7 @@ function pick(i: number) {
 .step i {
   width: 14px;
   height: 4px;
-  background: #e2dccf;
+  background: var(--line);
   border-radius: 1px;
 }
 .step i.in {

@@ -5,6 +5,7 @@ import * as echarts from 'echarts/core'
 import { SVGRenderer } from 'echarts/renderers'
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
+import { INK } from '@/shared/chart'
 import { drawing } from './trace'
 
 echarts.use([LineChart, GridComponent, MarkAreaComponent, MarkLineComponent, TooltipComponent, SVGRenderer])
@@ -13,10 +14,10 @@ const host = ref<HTMLElement | null>(null)
 let chart: echarts.ECharts | null = null
 
 const LOOKS = {
-  head: { name: 'Head · HIGH', color: '#b3261e', grid: 0, type: 'solid' },
-  suction: { name: 'Suction · LOW', color: '#1f5fae', grid: 0, type: 'solid' },
-  superheat: { name: 'Superheat', color: '#1f5fae', grid: 1, type: 'dashed' },
-  subcooling: { name: 'Subcooling', color: '#b3261e', grid: 1, type: 'dashed' },
+  head: { name: 'Head · HIGH', color: INK.high, grid: 0, type: 'solid' },
+  suction: { name: 'Suction · LOW', color: INK.low, grid: 0, type: 'solid' },
+  superheat: { name: 'Superheat', color: INK.low, grid: 1, type: 'dashed' },
+  subcooling: { name: 'Subcooling', color: INK.high, grid: 1, type: 'dashed' },
 } as const
 
 function draw(): void {
@@ -56,10 +57,10 @@ function draw(): void {
           ? {
               silent: true,
               symbol: 'none',
-              lineStyle: { color: '#4b3a8c', width: 1, type: 'dotted' as const },
+              lineStyle: { color: INK.violet, width: 1, type: 'dotted' as const },
               label: {
                 formatter: (p: { data: { name?: string } }) => (line.key === 'head' ? (p.data.name ?? '') : ''),
-                color: '#4b3a8c',
+                color: INK.violet,
                 fontSize: 11,
               },
               data: marks.map((m) => ({ name: m.text, xAxis: m.x })),
@@ -72,9 +73,9 @@ function draw(): void {
     type: 'value' as const,
     name,
     scale: grid === 0,
-    nameTextStyle: { align: 'left' as const, color: '#4f4b5c' },
-    axisLabel: { color: '#4f4b5c' },
-    splitLine: { lineStyle: { color: '#e6e1d6' } },
+    nameTextStyle: { align: 'left' as const, color: INK.soft },
+    axisLabel: { color: INK.soft },
+    splitLine: { lineStyle: { color: INK.line } },
   })
   const time = (grid: number) => ({
     gridIndex: grid,
@@ -84,7 +85,7 @@ function draw(): void {
     name: grid === 1 ? (props.standing ? 'minutes' : 'minutes of running; off time left out') : '',
     nameLocation: 'middle' as const,
     nameGap: 26,
-    axisLabel: { show: grid === 1, color: '#4f4b5c' },
+    axisLabel: { show: grid === 1, color: INK.soft },
     splitLine: { show: false },
   })
   chart.setOption(

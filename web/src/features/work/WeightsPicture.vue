@@ -70,7 +70,7 @@ const pct = (v: number, most: number) => `${Math.min(100, (100 * v) / most)}%`
 .bar i {
   position: absolute;
   inset: 0 auto 0 0;
-  background: #9389bf;
+  background: var(--el-color-primary-light-5);
 }
 .bar b {
   position: absolute;

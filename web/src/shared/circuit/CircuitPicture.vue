@@ -269,17 +269,17 @@ svg {
   height: 100%;
 }
 .case {
-  fill: #f4f0e7;
-  stroke: #aaa494;
+  fill: var(--circuit-case-fill);
+  stroke: var(--circuit-case-line);
   stroke-width: 1.4;
 }
 .case.inner {
-  fill: #f9f6ef;
+  fill: var(--circuit-case-inner-fill);
   stroke-dasharray: 5 4;
 }
 .case.box {
-  fill: #eef3f6;
-  stroke: #8d98a5;
+  fill: var(--circuit-case-box-fill);
+  stroke: var(--circuit-case-box-line);
   stroke-width: 6;
   stroke-dasharray: none;
 }
@@ -290,7 +290,7 @@ svg {
 }
 .filter {
   fill: none;
-  stroke: #8f8a7c;
+  stroke: var(--circuit-filter-line);
   stroke-width: 1;
 }
 .pipe {
@@ -300,11 +300,11 @@ svg {
 }
 .pipe.jacket {
   stroke-width: 12;
-  stroke: #4d4a57;
+  stroke: var(--circuit-pipe-jacket-line);
 }
 .pipe.jacket.thin {
   stroke-width: 7.5;
-  stroke: #8d5a3a;
+  stroke: var(--circuit-pipe-jacket-thin-line);
 }
 .pipe.low.wide {
   stroke: var(--low);
@@ -314,13 +314,13 @@ svg {
   stroke: var(--high);
 }
 .pipe.high.jacket {
-  stroke: #6b2a22;
+  stroke: var(--circuit-pipe-high-jacket-line);
 }
 .pipe.low.jacket {
-  stroke: #22344b;
+  stroke: var(--circuit-pipe-low-jacket-line);
 }
 .pipe.pale {
-  stroke: #e58a78;
+  stroke: var(--circuit-pipe-pale-line);
 }
 .pipe.rime {
   stroke: var(--white);
@@ -363,19 +363,19 @@ svg {
   stroke-width: 2.2;
 }
 .wind {
-  stroke: #7d7889;
+  stroke: var(--circuit-wind-line);
   fill: none;
   transition: stroke-width 0.14s ease-out;
 }
 .wind.water {
-  stroke: #2b7a8c;
+  stroke: var(--circuit-wind-water-line);
 }
 .share {
   font: 600 11.5px Archivo;
   fill: var(--amber);
 }
 .compressor path {
-  fill: #34313e;
+  fill: var(--circuit-compressor-path-fill);
   stroke: var(--ink);
   stroke-width: 1.5;
 }
@@ -384,7 +384,7 @@ svg {
   stroke: none;
 }
 .compressor .sump {
-  fill: #5b9ae6;
+  fill: var(--circuit-compressor-sump-fill);
   stroke: none;
 }
 .reversing rect {
@@ -424,7 +424,7 @@ svg {
   stroke-width: 1;
 }
 .drier rect {
-  fill: #e9dcc0;
+  fill: var(--circuit-drier-rect-fill);
   stroke: var(--ink);
   stroke-width: 1.6;
 }

@@ -89,7 +89,7 @@ const header = computed(() => {
 
 <style scoped>
 .fins {
-  stroke: #d9d3c5;
+  stroke: var(--coil-fins-line);
   stroke-width: 1;
 }
 .tube {
@@ -101,7 +101,7 @@ const header = computed(() => {
 }
 .empty {
   fill: none;
-  stroke: #d8d3dd;
+  stroke: var(--coil-empty-line);
   stroke-width: 13;
   stroke-linejoin: round;
   stroke-linecap: round;
@@ -114,7 +114,7 @@ const header = computed(() => {
 }
 .jacket {
   fill: none;
-  stroke: #a9d3d8;
+  stroke: var(--coil-jacket-line);
   stroke-width: 24;
   stroke-linejoin: round;
   stroke-linecap: round;
@@ -159,19 +159,19 @@ const header = computed(() => {
   stroke: var(--high-dark);
 }
 .ghost.boil {
-  stroke: #8fb8ea;
+  stroke: var(--coil-ghost-boil-line);
 }
 .ghost.gas {
-  stroke: #eef5fc;
+  stroke: var(--coil-ghost-gas-line);
 }
 .ghost.hot {
-  stroke: #fcece8;
+  stroke: var(--coil-ghost-hot-line);
 }
 .ghost.mix {
-  stroke: #efb3a7;
+  stroke: var(--coil-ghost-mix-line);
 }
 .ghost.liquid {
-  stroke: #b8645d;
+  stroke: var(--coil-ghost-liquid-line);
 }
 .cut {
   stroke: var(--white);
@@ -197,12 +197,12 @@ const header = computed(() => {
   opacity: 0.75;
 }
 .header {
-  fill: #e9e4d8;
+  fill: var(--coil-header-fill);
   stroke: var(--ink-faint);
   stroke-width: 1.4;
 }
 .blocked {
-  fill: #5b3a1c;
+  fill: var(--coil-blocked-fill);
   opacity: 0.28;
   transition: height 0.14s ease-out;
 }

@@ -18,7 +18,7 @@ defineProps<{ drawing: Drawing }>()
   border-radius: 8px;
   padding: 20px 10px 14px;
   text-align: center;
-  background: #f2f5ee;
+  background: var(--face-digital-ground);
 }
 .low {
   --side: var(--low);

@@ -68,7 +68,7 @@ const said = computed(() =>
 }
 .plate {
   fill: var(--card);
-  stroke: #b9b3a4;
+  stroke: var(--chip-plate-line);
   stroke-width: 1;
 }
 .edge {
@@ -97,7 +97,7 @@ const said = computed(() =>
   stroke-width: 3;
 }
 .withheld .plate {
-  fill: #efece4;
+  fill: var(--chip-withheld-plate-fill);
   stroke-dasharray: 4 3;
   stroke: var(--ink-faint);
 }
