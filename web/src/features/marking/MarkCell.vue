@@ -28,8 +28,8 @@ function takeBack() {
   <td class="mark" :data-mark="question">
     <div v-if="mark" class="row">
       <b class="num" :class="{ lost: mark.earned < mark.points }"
-        >{{ mark.code === 'to_confirm' ? '?' : mark.earned >= mark.points ? '✓' : mark.earned ? '½' : '✗' }} {{ mark.earned
-        }}<template v-if="mark.points > 1">/{{ mark.points }}</template></b
+        >{{ mark.code === 'to_confirm' ? '?' : mark.earned >= mark.points ? '✓' : mark.earned ? '½' : '✗' }}
+        {{ mark.earned }}<template v-if="mark.points > 1">/{{ mark.points }}</template></b
       >
       <span>{{ mark.text }}</span>
       <button
