@@ -507,7 +507,7 @@ CASES = [
     (
         wrong_fault_and_its_whole_plan,
         18,
-        {"fault": "fault_wrong", "amount": "no_plan", "order": "no_plan", "after_head": "no_plan"},
+        {"fault": "fault_wrong", "amount": "no_plan", "order": "no_plan", "after_head": "no_outcome"},
         "a whole plan that follows from a conclusion the figures do not give",
     ),
     (

@@ -151,7 +151,8 @@ def no_plan(work: Work, question: str, right: bool) -> Credit | None:
     small share where no figures stand behind it.
     """
     if work.conclusion is Conclusion.WRONG:
-        return none("no_plan", fault=work.key.fault_name)
+        code = "no_outcome" if question.startswith("after_") else "no_plan"
+        return none(code, fault=work.key.fault_name)
     if work.conclusion is Conclusion.NONE and work.counts("fault"):
         return none("no_conclusion")
     return None if work.shown_work() else no_work(work, question, right)

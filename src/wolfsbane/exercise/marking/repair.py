@@ -140,8 +140,7 @@ def amount(work: Work, question: str) -> Credit:
     stopped = no_plan(work, question, right or whole)
     if given > high and not whole and _overfull(work):
         work.unsafe.append("adding to a machine that is overfull or floods")
-        if stopped is None:
-            stopped = none("amount_harms", consequence=consequence(work.key.correction, "add_refrigerant") or "")
+        stopped = none("amount_harms", consequence=consequence(work.key.correction, "add_refrigerant") or "")
     if stopped is not None:
         return stopped
     said = {"given": shown(given), "expected": shown(true), "unit": key.unit, "low": shown(low), "high": shown(high)}
@@ -220,11 +219,11 @@ def order(work: Work, question: str) -> Credit:
     texts = {row.id: row.text for row in rows.values()}
     said = {"plan": ", then ".join(texts.get(step, step) for step in _key(work).steps)}
     best, of_true = max(((_worth(named, route), true) for route, true in ways), key=lambda found: (found[0], found[1]))
+    if harm:
+        return none("order_harms", harm=" ".join(harm), **said)
     stopped = no_plan(work, question, best == _ALL)
     if stopped is not None:
         return stopped
-    if harm:
-        return none("order_harms", harm=" ".join(harm), **said)
     if best == _ALL:
         return full("order_right" if of_true else "order_follows", **said)
     if best > 0:
