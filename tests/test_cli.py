@@ -7,8 +7,10 @@ from pathlib import Path
 
 import pytest
 
+from tests.conftest import planned
 from wolfsbane.cli import main as cli
 from wolfsbane.cycle.profiles import MACHINES
+from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.marking.grade import perfect_answers
 from wolfsbane.exercise.paper.call import call_from_json
 
@@ -448,3 +450,20 @@ def test_a_heat_pump_is_solved_in_heating_and_its_frost_is_named(capsys):
 def test_the_actions_of_a_machine_are_listed(capsys):
     code, rows = run(capsys, "actions", COOLER)
     assert code == 0 and {"add_liquid", "replace_valve"} <= {r["id"] for r in rows} and all(r["name"] for r in rows)
+
+
+def test_gaming_tries_guessing_on_a_call_a_list_and_a_set(tmp_path, capsys):
+    made = vary(planned(), "us", 4).to_json()
+    one, more = tmp_path / "call.json", tmp_path / "set.json"
+    one.write_text(json.dumps(made))
+    more.write_text(json.dumps({"sheets": [{"calls": [{"call": made}, {"call": made}]}], "seed": 3}))
+    _, told = run(capsys, "gaming", str(one))
+    _, twice = run(capsys, "gaming", str(more))
+    assert told["calls"] == 1 and twice["calls"] == 2 and told["over"] == twice["over"] == []
+    rows = {row["id"]: row for row in told["strategies"]}
+    assert {"blank", "all_normal", "always:overcharge"} & set(rows) and rows["blank"]["earned"] == 0
+    assert all(row["earned"] <= row["possible"] and 0 <= row["share"] <= 1 for row in rows.values())
+    assert told["guessing"] <= 0.25
+    bad = tmp_path / "nothing.json"
+    bad.write_text('{"title": "none", "calls": 0}')
+    assert cli.main(["gaming", str(bad)]) == 2 and "at least one call" in capsys.readouterr().err
