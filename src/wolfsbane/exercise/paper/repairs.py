@@ -81,7 +81,8 @@ def repairing(
         found = solved(machine, cases.conditions, _plain(fault_id)) if fault_id != NONE else cases.fault_free
         if found is not None:
             changes_of[fault_id] = {name: ways[0] for name, ways in ways_back(found, cases.fault_free).items()}
-    curve = charge_curve(site, system)
+    states = _charge_states(site)
+    curve = charge_curve(site, system, states)
     key = RepairKey(
         steps=listed(legal[0]),
         plans={fault_id: listed(ways[0]) for fault_id, ways in others.items()},
@@ -91,7 +92,7 @@ def repairing(
         slope=None,
         routes=legal,
         routes_of=others,
-        chart=charge_chart(cases, system, site),
+        chart=charge_chart(cases, system, site, states),
     )
     return key, tuple(NumberedStep(number=i, id=s, text=step_text(s, machine)) for i, s in enumerate(steps, start=1))
 
@@ -120,10 +121,10 @@ def _charge_states(site: Site) -> list[tuple[float, CircuitState]]:
     return found
 
 
-def charge_curve(site: Site, system: str) -> tuple[ChargePoint, ...]:
+def charge_curve(site: Site, system: str, states: list[tuple[float, CircuitState]]) -> tuple[ChargePoint, ...]:
     """What the repaired machine shows over the charge, in the sheet's units; ``moved`` counts from the right charge."""
     k, points = 1.8 if system == "us" else 1.0, []
-    for kg, state in _charge_states(site):
+    for kg, state in states:
         points.append(
             ChargePoint(
                 moved=round(to_display("mass", kg - site.right_kg, system), 2),
@@ -135,13 +136,20 @@ def charge_curve(site: Site, system: str) -> tuple[ChargePoint, ...]:
     return tuple(points)
 
 
-def charge_chart(cases: SolvedCases, system: str, site: Site) -> ChargeChart | None:
+def charge_chart(
+    cases: SolvedCases, system: str, site: Site, states: list[tuple[float, CircuitState]]
+) -> ChargeChart | None:
     """The chart that is drawn on the page: superheat and subcooling over the charge of this machine today with nothing
     else wrong, whatever is wrong with it; None where no figure tells the charge.
+
+    ``states`` are those of the repaired machine, which is the same one unless something stays that is no long line.
     """
     by = judged_by(cases.machine)
     if by not in ("superheat", "subcooling"):
         return None
+    lines = tuple(f for f in site.faults if f.id == "long_liquid_line")
+    if len(lines) < len(site.faults):
+        states = _charge_states(replace(site, faults=lines))
     k = 1.8 if system == "us" else 1.0
     rows = [
         (
@@ -149,9 +157,7 @@ def charge_chart(cases: SolvedCases, system: str, site: Site) -> ChargeChart | N
             round(state.superheat_dk * k, 1),
             round(state.subcooling_dk * k, 1),
         )
-        for kg, state in _charge_states(
-            replace(site, faults=tuple(f for f in site.faults if f.id == "long_liquid_line"))
-        )
+        for kg, state in states
         if state.trip is None
     ]
     return ChargeChart(
