@@ -101,6 +101,22 @@ def made_up_saturations_worked_through(b):
     return numbers | rings | letter(b, "fault", "overcharge")
 
 
+def both_scales_misread_a_little(b):
+    """Two honest slips of three degrees, each carried through."""
+    low, high = b.key.figures["suction_saturation"] + 1.7, b.key.figures["liquid_saturation"] + 1.6
+    known = {k: r.value for k, r in b.readings.items()}
+    values = {
+        "suction_saturation": low,
+        "liquid_saturation": high,
+        "superheat": known["suction_line"] - low,
+        "subcooling": high - known["liquid_line"],
+        "evaporator_td": known["return_db"] - low,
+        "ctoa": high - known["outdoor_db"],
+    }
+    rings = {f"{name}_verdict": b.key.bands[name].verdict(values[name]) for name in FIGURES}
+    return {name: f"{value:.1f}" for name, value in values.items()} | rings
+
+
 def fault_left_blank_and_the_step_right(b):
     return {"fault": ""}
 
@@ -296,9 +312,16 @@ CASES = [
     (
         "short",
         made_up_saturations_worked_through,
-        20,
-        {"suction_saturation": "wrong_number", "fault": "fault_wrong"},
-        "subtractions and verdicts follow; a conclusion needs one saturation that was read",
+        31,
+        {"suction_saturation": "wrong_number", "superheat": "foreign", "ctoa_verdict": "no_work"},
+        "saturations that belong to no reading here: nothing follows from them",
+    ),
+    (
+        "short",
+        both_scales_misread_a_little,
+        2,
+        {"suction_saturation": "wrong_number", "superheat": "follows_own", "fault": "fault_right"},
+        "two slips, two marks; everything after them follows",
     ),
     ("short", fault_left_blank_and_the_step_right, 6, {"action": "action_right"}, "the first step says what was found"),
     (

@@ -619,4 +619,4 @@ def test_a_copied_paper_earns_little(call):
     """Somebody else's right answers are wrong here: other needles, other weather, other letters."""
     neighbour = vary(planned("dirty_condenser", 55, VALVE), "us", 5)
     earned, _ = total(grade(call, perfect_answers(neighbour)))
-    assert earned <= 13
+    assert earned <= 6

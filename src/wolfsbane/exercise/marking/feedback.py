@@ -46,6 +46,7 @@ LOOK_AGAIN = {
     "order_not_complete": "Something is missing between the first step and the last check.",
     "change_wrong": "For each reading, say which way it was off; after the repair it goes back.",
     "no_plan": "Put the pattern of your figures next to the fault you named: do they agree?",
+    "foreign": "Start again at the gauges of this page.",
     "no_work": "Write the figures down first: a verdict or a fault without them is a guess.",
     "no_conclusion": "Name what you found before you plan what to do about it.",
     "amount_harms": "Ask whether it is short at all: high subcooling or no superheat means no more goes in.",

@@ -69,6 +69,8 @@ def difference(work: Work, name: str) -> Credit:
     first, second = SUBTRACTIONS[name]
     source = said_of(first if first in SATURATIONS else second)
     said = {"a": shown(a), "b": shown(b), "expected": shown(follows)}
+    if work.foreign() and not near(value, work.key.figures[name], tolerance):
+        return none("foreign")
     if near(value, follows, tolerance):
         return full("follows_own", source=source, **said)
     if near(value, work.key.figures[name], tolerance):

@@ -29,9 +29,11 @@ if TYPE_CHECKING:
     from wolfsbane.exercise.paper.call import Call
 
 #: what the strategies may earn at most, as a share of the points
-BLANK, NORMAL_ONLY, CONSTANT, NUMBERS = 0.0, 0.20, 0.25, 0.60
+BLANK, NORMAL_ONLY, COPIED, CONSTANT, NUMBERS = 0.0, 0.20, 0.20, 0.25, 0.60
 #: how far above chance a fault may be named from the words alone
 ABOVE_CHANCE = 0.10
+#: so many calls make a class of neighbors to copy from
+_CLASS = 12
 #: stories the text reader learns from, for each fault
 _LESSONS = 40
 _VERDICTS = (LOW, NORMAL, HIGH)
@@ -264,6 +266,17 @@ def _play(calls: Sequence[Call], row: tuple[str, str, float, Answers], seed: str
     return Played(id=ident, text=text, calls=count, earned=earned, possible=possible, limit=limit)
 
 
+def _copied(calls: Sequence[Call]) -> Played:
+    """Another call's right answers, word for word: what somebody has who copied a neighbor's paper."""
+    earned = possible = count = 0
+    for call, other in zip(calls, [*calls[1:], *calls[:1]], strict=True):
+        if other is not call:
+            got, of = total(grade(call, _kept(call, perfect_answers(other))))
+            earned, possible, count = earned + got, possible + of, count + 1
+    text = "Another paper's right answers, word for word"
+    return Played(id="another_paper", text=text, calls=count, earned=earned, possible=possible, limit=COPIED)
+
+
 def _so_far(calls: Sequence[Call]) -> Played:
     """The fault that was hidden most often in the calls before."""
     seen: Counter[str] = Counter()
@@ -371,6 +384,8 @@ def gaming(calls: Sequence[Call], seed: str = "1", *, words: bool = True) -> lis
     """
     found = [_play(calls, row, seed) for row in _strategies(calls)]
     found.append(_so_far(calls))
+    if len(calls) >= _CLASS:
+        found.append(_copied(calls))
     if words and any(call.machine.id in MACHINES for call in calls):
         found.append(_by_words(calls, seed))
     return [row for row in found if row.calls]

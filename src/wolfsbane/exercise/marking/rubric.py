@@ -96,7 +96,8 @@ LINES = (
         "Work to follow",
         (
             "Verdicts, fault, evidence and plan with no figures behind them earn a quarter of their points at most. "
-            "Figures stand behind them when half of them came about by reading and subtracting."
+            "Figures stand behind them when half of them came about by reading and subtracting. Nothing follows from "
+            "saturations that belong to no reading on the page."
         ),
     ),
     (

@@ -22,6 +22,8 @@ if TYPE_CHECKING:
 
 #: the subtractions that are asked
 ASKED = ("superheat", "subcooling", "evaporator_td", "ctoa")
+#: a saturation further off than this was not misread on the scale (assumed)
+FAR_OFF = {"us": 5.0, "si": 5.0 / 1.8}
 #: float noise that no tolerance may turn on
 EPSILON = 1e-6
 
@@ -139,11 +141,23 @@ class Work:
         asked = [q for q in SATURATIONS if self.counts(q)]
         return self.at_work() and (not asked or any(q in self.earned for q in asked))
 
+    def foreign(self) -> bool:
+        """Whether both saturations belong to no reading of this page: neither came about as it should or by a slip with
+        a name, and one lies too far off to be misread. They are another paper's, or nobody's.
+        """
+        if not all(self.counts(q) and q in self.own and q not in self.earned for q in SATURATIONS):
+            return False
+        far = FAR_OFF[self.call.units]
+        return any(abs(self.own[q] - self.saturation(q)) > far for q in SATURATIONS)
+
     def behind(self, name: str) -> float | None:
         """The apprentice's own value of a figure with work behind it, or None.
 
         That is what stands in its box, or what follows from their own saturation where the box is empty.
         """
+        if self.foreign() and self.counts(name):
+            own = self.own.get(name)
+            return own if own is not None and near(own, self.key.figures[name], self.tolerance("sum")) else None
         if name in self.own:
             return self.own[name] if name in self.earned or self.at_work() or not self.counts(name) else None
         a, b = SUBTRACTIONS[name]

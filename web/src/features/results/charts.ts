@@ -7,6 +7,9 @@ export type Call = Schemas['CallShare']
 
 const font = { fontFamily: 'Archivo', color: INK.ink }
 
+/** A name without what stands in brackets: it has to fit under a column. */
+const short = (name: string) => name.replace(/ \(.*\)$/, '')
+
 /** Planted against named as a picture of counts; right ones lie on the diagonal. */
 export function confusionOption(confusion: Confusion): Record<string, unknown> {
   const names = confusion.faults.map((f) => f.name)
@@ -30,6 +33,7 @@ export function confusionOption(confusion: Confusion): Record<string, unknown> {
         lineHeight: 13,
         color: INK.ink,
         interval: 0,
+        formatter: short,
         ...(names.length > 6
           ? { rotate: 38, width: 120, overflow: 'truncate' }
           : { width: Math.min(120, Math.floor(430 / Math.max(names.length, 1))), overflow: 'break' }),
