@@ -172,6 +172,16 @@ def _wrong(fault: str, answers: Callable[[Call], dict[str, str]]) -> Answers:
     return of
 
 
+def _always(fault: str, numbers: bool = False) -> Callable[[Call], dict[str, str]]:
+    """The same conclusion and plan every time, after right ``numbers`` or with the verdicts the fault is known for."""
+
+    def of(call: Call) -> dict[str, str]:
+        begun = _numbers(call) | _true_rings(call) if numbers else _rings(call, fault)
+        return begun | plan_for(call, fault)
+
+    return of
+
+
 def _strategies(calls: Sequence[Call]) -> list[tuple[str, str, float, Answers]]:
     """(id, what it does, limit, answers) of every strategy that needs no lessons."""
     faults = sorted({c.id for call in calls for c in call.choices.fault} - {NONE})
@@ -233,7 +243,7 @@ def _strategies(calls: Sequence[Call]) -> list[tuple[str, str, float, Answers]]:
                 f"always:{fault}",
                 f"Always “{name}”, no numbers",
                 CONSTANT,
-                _wrong(fault, lambda call, fault=fault: _rings(call, fault) | plan_for(call, fault)),  # type: ignore[misc]
+                _wrong(fault, _always(fault)),
             )
         )
         found.append(
@@ -241,10 +251,7 @@ def _strategies(calls: Sequence[Call]) -> list[tuple[str, str, float, Answers]]:
                 f"numbers_then:{fault}",
                 f"Right numbers and verdicts, then always “{name}”",
                 NUMBERS,
-                _wrong(
-                    fault,
-                    lambda call, fault=fault: _numbers(call) | _true_rings(call) | plan_for(call, fault),  # type: ignore[misc]
-                ),
+                _wrong(fault, _always(fault, numbers=True)),
             )
         )
     return found
