@@ -113,7 +113,7 @@ def test_from_a_planted_fault_to_a_marked_sheet(page, demo):
         for question in (q.id for q in call.questions):
             page.keyboard.type(answers[question])
             page.keyboard.press("Enter")
-        expect(page.locator(".sum")).to_have_text("20/21" if position == 1 else "21/21")
+        expect(page.locator(".sum")).to_have_text("32/33" if position == 1 else "33/33")
         if position == 1:
             expect(page.locator("[data-mark=liquid_saturation]")).to_contain_text("✗ 0")
             expect(page.locator("[data-mark=subcooling]")).to_contain_text("Right from your own condensing temperature")
@@ -123,7 +123,7 @@ def test_from_a_planted_fault_to_a_marked_sheet(page, demo):
 
     # The class table and the CSV know it.
     page.goto(f"{address}{re.sub('/documents.*', '', link).replace('/api/v1', '')}")
-    expect(page.locator("tr", has_text=code)).to_contain_text("41/42")
+    expect(page.locator("tr", has_text=code)).to_contain_text("65/66")
     table = page.request.get(address + page.get_by_role("link", name="Marks as CSV").get_attribute("href")).text()
     assert sum(line.startswith(code) for line in table.splitlines()) == 40
 

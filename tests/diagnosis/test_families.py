@@ -8,7 +8,6 @@ from wolfsbane.cycle.faults import FAULTS
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
 from wolfsbane.diagnosis.hypotheses import PRIORS
 from wolfsbane.exercise.paper.questions import DECIDERS
-from wolfsbane.exercise.plan.story import BOX_COMPLAINTS, COMPLAINTS
 from wolfsbane.exercise.show.catalog import PLACE_OF
 
 REPAIRED = {fault for repair in REPAIRS for fault in repair.repairs}
@@ -23,7 +22,6 @@ def test_every_family_stands_where_it_is_needed(fault):
         for place, there in {
             "PRIORS in diagnosis/hypotheses.py: how often it stands behind a call": fault in PRIORS,
             "_PLACES in exercise/show/catalog.py: where it sits on the circuit": fault in PLACE_OF,
-            "COMPLAINTS in exercise/plan/story.py: what the customer says": fault in COMPLAINTS,
             "DECIDERS in exercise/paper/questions.py: the figures that decide": fault in NOT_ON_PAPER
             or fault in DECIDERS,
             "REPAIRS in acting/actions/repairs.py: what cures it": fault in REPAIRED | OTHERWISE
@@ -36,5 +34,5 @@ def test_every_family_stands_where_it_is_needed(fault):
 
 
 def test_no_room_speaks_of_a_family_that_is_not_there():
-    for place in (PRIORS, COMPLAINTS, BOX_COMPLAINTS, DECIDERS, plan.ORDER):
+    for place in (PRIORS, DECIDERS, plan.ORDER):
         assert {fault for fault in place if fault != "none"} <= set(FAULTS)

@@ -147,12 +147,21 @@ def test_free_text_earns_nothing_until_it_is_confirmed(app, teacher, mixed):
 # ---------------------------------------------------------------------------
 
 
+def not_open(*calls):
+    """A fault that is offered and wrong on every one of these calls, whatever the sheet drew."""
+    offered = set.intersection(*({c.id for c in call.choices.fault} for call in calls))
+    right = {"none", *(f for call in calls for f in (*call.key.named, *call.key.also_open))}
+    return sorted(offered - right)[0]
+
+
 def test_a_changed_rule_shows_who_moves_and_moves_nobody_before_it_is_confirmed(app, teacher, sheet):
     first, second = codes(teacher, sheet)[:2]
-    wrong = bodies(app, first)[0].choices.letter("fault", "overcharge")
+    third = codes(teacher, sheet)[2]
+    other = not_open(bodies(app, first)[0], bodies(app, third)[0])
+    wrong = bodies(app, first)[0].choices.letter("fault", other)
     teacher.put(f"/papers/{first}/answers", {"call": 1, "answers": as_key(app, first, fault=wrong)})
     teacher.put(f"/papers/{second}/answers", {"call": 1, "answers": as_key(app, second)})
-    body = {"position": 1, "rules": {"accept": {"fault": ["overcharge"]}}}
+    body = {"position": 1, "rules": {"accept": {"fault": [other]}}}
     shown = teacher.put(f"/sheets/{sheet['id']}/rules", body).json
     # A plan for a fault that is accepted counts as well.
     move = shown["moves"][0]
@@ -174,19 +183,20 @@ def test_a_changed_rule_shows_who_moves_and_moves_nobody_before_it_is_confirmed(
     )
     # What is marked from now on is marked by the rule.
     third = codes(teacher, sheet)[2]
-    letter = bodies(app, third)[0].choices.letter("fault", "overcharge")
+    letter = bodies(app, third)[0].choices.letter("fault", other)
     assert (
         teacher.put(f"/papers/{third}/answers", {"call": 1, "answers": as_key(app, third, fault=letter)}).json["earned"]
-        == 21
+        == 33
     )
 
 
 def test_a_rule_that_changes_while_somebody_marks_waits_and_then_moves_them_too(app, teacher, sheet):
     code = codes(teacher, sheet)[0]
-    wrong = bodies(app, code)[0].choices.letter("fault", "overcharge")
+    other_fault = not_open(bodies(app, code)[0])
+    wrong = bodies(app, code)[0].choices.letter("fault", other_fault)
     rule = {
         "position": 1,
-        "rules": {"accept": {"fault": ["overcharge"]}},
+        "rules": {"accept": {"fault": [other_fault]}},
         "confirmed": True,
         "reason": "the plate was unreadable",
     }

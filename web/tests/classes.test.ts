@@ -52,6 +52,18 @@ async function type(page: VueWrapper, list: string) {
 }
 
 describe('the classes', () => {
+  it('keep a form open that somebody opened before they had come', async () => {
+    answers()
+    const page = mount(ClassesPage, {
+      global: { stubs: { RouterLink: { template: '<a><slot /></a>' } } },
+    }) as VueWrapper
+    await button(page, 'New class')?.trigger('click')
+    await flushPromises()
+    expect(page.find('form h2').text()).toBe('New class')
+    await page.findAll('nav button')[0]?.trigger('click')
+    await flushPromises()
+    expect(page.find('form h2').text()).toBe('Add to this class')
+  })
   it('stand by term with the first one open', async () => {
     answers()
     const page = await open()

@@ -106,7 +106,7 @@ def _one(fault: Fault, tested: bool) -> tuple[Route, ...]:
         return (_route(("leave",), ()),)
     if fault.id == "undercharge":
         leaks = fault_kind(fault.id).cause(fault.cause).id == "leak"
-        order = (("leak", "add"), *_chain("add", "settle", "close"))
+        order = _chain("leak", "add", "settle", "close")
         top_up = _route(
             ("leak", "add", "settle", "close") if leaks else ("add", "settle", "close"),
             order,

@@ -24,6 +24,10 @@ async function load(): Promise<void> {
 }
 async function show(id: number): Promise<void> {
   open.value = await ask(api.GET('/api/v1/classes/{class_id}', { params: { path: { class_id: id } } }))
+}
+/** A class somebody chose; what the page shows by itself never closes a form that is open. */
+async function pick(id: number): Promise<void> {
+  await show(id)
   adding.value = false
 }
 async function run(work: () => Promise<Schemas['ClassRow'] | null>): Promise<void> {
@@ -109,7 +113,7 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
           ><h2>{{ t || 'No term' }}</h2>
           <ul class="classes">
             <li v-for="c in rows.filter((r) => r.term === t)" :key="c.id">
-              <button :class="{ on: open?.id === c.id && !adding }" @click="show(c.id)">
+              <button :class="{ on: open?.id === c.id && !adding }" @click="pick(c.id)">
                 {{ c.name }}<span class="soft">{{ c.size }}</span>
               </button>
             </li>
