@@ -13,6 +13,7 @@ import pytest
 
 from tests.conftest import ORIFICE, VALVE, offering, planned
 from wolfsbane.exercise.marking.grade import grade, perfect_answers, total
+from wolfsbane.exercise.marking.rules import NO_RULES, rules
 from wolfsbane.exercise.paper.call import call_from_json
 
 FIGURES = ("superheat", "subcooling", "evaporator_td", "ctoa")
@@ -534,3 +535,10 @@ def test_an_unsafe_step_fails_the_call_only_where_the_practice_says_so():
     assert earned > 20 and total(failed) == (0, possible("overfull"))
     assert {m.code for m in failed} == {"call_failed"} and "never vented" in failed[0].text
     assert total(grade(strict, perfect_answers(b))) == (possible("overfull"), possible("overfull"))
+
+
+def test_a_fault_question_that_is_taken_out_costs_no_plan():
+    b = call("overfull")
+    wrong = perfect_answers(b) | letter(b, "fault", "undercharge")
+    asked, out = (total(grade(b, wrong, by)) for by in (NO_RULES, rules({"void": ["fault"]})))
+    assert asked == (15, 33) and out == (27, 27)

@@ -148,12 +148,13 @@ def no_plan(work: Work, question: str, right: bool) -> Credit | None:
     judged.
 
     Nothing where the conclusion is wrong and does not follow from wrong figures, nothing where there is none, and a
-    small share where no figures stand behind it.
+    small share where no figures stand behind it. A fault that is not asked, or was taken out, costs no plan.
     """
-    if work.conclusion is Conclusion.WRONG:
+    asked = work.counts("fault")
+    if work.conclusion is Conclusion.WRONG and asked:
         code = "no_outcome" if question.startswith("after_") else "no_plan"
         return none(code, fault=work.key.fault_name)
-    if work.conclusion is Conclusion.NONE and work.counts("fault"):
+    if work.conclusion is Conclusion.NONE and asked:
         return none("no_conclusion")
     return None if work.shown_work() else no_work(work, question, right)
 
