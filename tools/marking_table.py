@@ -13,13 +13,14 @@ from tests.conftest import VALVE, offering, planned  # noqa: E402
 from tests.exercise.test_marking_earned import CASES as EARNED  # noqa: E402
 from tests.exercise.test_marking_earned import possible as possible_earned  # noqa: E402
 from tests.exercise.test_marking_other_calls import CASES as OTHERS  # noqa: E402
-from tests.exercise.test_marking_other_calls import possible  # noqa: E402
+from tests.exercise.test_marking_other_calls import body, possible  # noqa: E402
 from tests.exercise.test_marking_table import CASES  # noqa: E402
 from wolfsbane.exercise.draw.generator import class_set  # noqa: E402
 from wolfsbane.exercise.marking.gaming import gaming  # noqa: E402
 from wolfsbane.exercise.marking.grade import RUBRIC_VERSION, grade, perfect_answers  # noqa: E402
 from wolfsbane.exercise.marking.rubric import LINES, PARTIAL  # noqa: E402
 from wolfsbane.exercise.paper.call import call_from_json  # noqa: E402
+from wolfsbane.exercise.paper.drill import DrillBody  # noqa: E402
 from wolfsbane.exercise.paper.questions import CORRECT, DIAGNOSE, MEASURED  # noqa: E402
 from wolfsbane.exercise.paper.rubrics import RUBRICS, points_of, shares  # noqa: E402
 from wolfsbane.exercise.plan.brief import brief  # noqa: E402
@@ -73,7 +74,9 @@ MOVED_HEAD = """
 ## What moved from rubric 3 to rubric 4
 
 The worked cases above whose answers earn another share of some question than before. All others keep every mark. Calls
-frozen with rubric 3 are marked by it for ever (`src/wolfsbane/exercise/marking/rubric_3`).
+frozen with rubric 3 are marked by it for ever (`src/wolfsbane/exercise/marking/rubric_3`). Orders offer other steps now and
+are not compared row by row: charging before the leak, and never looking for it, earned half and earn nothing, since that
+is harm.
 
 | case | share of the points, before → now | why |
 |---|---|---|
@@ -156,17 +159,21 @@ def rubric_rows():
 def moved_rows():
     """Worked cases that earn another share of a question than under the rubric before, one row each."""
     call = offering(planned("undercharge", 80, VALVE), "us", "overcharge", "dirty_condenser", "low_airflow")
+    cases = [("", call, case, why) for case, _, _, why in CASES]
+    cases += [(f"{kind}: ", body(kind), case, why) for kind, case, _, _, why in OTHERS]
     rows = ""
-    for case, _, _, why in CASES:
-        answers = perfect_answers(call) | case(call)
-        was = {m.question: m for m in grade(replace(call, rubric="3"), answers)}
+    for kind, made, case, why in cases:
+        if isinstance(made, DrillBody):
+            continue
+        answers = perfect_answers(made) | case(made)
+        was = {m.question: m for m in grade(replace(made, rubric="3"), answers)}
         moves = []
-        for mark in grade(call, answers):
+        for mark in grade(made, answers):
             before, now = was[mark.question].earned / mark.points, mark.earned / mark.points
             if abs(before - now) > 1e-9:
                 moves.append(f"{mark.question} {100 * before:.0f} → {100 * now:.0f} %")
         if moves:
-            rows += f"| {case.__name__.replace('_', ' ')} | {', '.join(moves)} | {why} |\n"
+            rows += f"| {kind}{case.__name__.replace('_', ' ')} | {', '.join(moves)} | {why} |\n"
     return rows
 
 
