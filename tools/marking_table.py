@@ -74,9 +74,9 @@ MOVED_HEAD = """
 ## What moved from rubric 3 to rubric 4
 
 The worked cases above whose answers earn another share of some question than before. All others keep every mark. Calls
-frozen with rubric 3 are marked by it for ever (`src/wolfsbane/exercise/marking/rubric_3`). Orders offer other steps now and
-are not compared row by row: charging before the leak, and never looking for it, earned half and earn nothing, since that
-is harm.
+frozen with rubric 3 are marked by it for ever (`src/wolfsbane/exercise/marking/rubric_3`). Orders offer other steps
+now and are not compared row by row: charging before the leak, and never looking for it, earned half and earn nothing,
+since that is harm.
 
 | case | share of the points, before → now | why |
 |---|---|---|
