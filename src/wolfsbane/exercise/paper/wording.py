@@ -53,7 +53,7 @@ REASONS = {
     "amount_floods": "So much that it harms: {expected} {unit}. {consequence}",
     "amount_whole": "Right as the whole weigh-in; compared with what is in it now that is {expected} {unit}.",
     "amount_harms": "This machine is overfull or floods already. {consequence}",
-    "foreign": "The saturations it comes from belong to no reading on this page; they look like another paper’s numbers.",
+    "foreign": "The saturations it comes from belong to no reading on this page; they look like another paper’s.",
     "no_work": "No figure of yours stands behind this, so it earns a small share at most.",
     "no_plan": "A plan for a fault that your own figures do not show earns nothing. The figures say: {fault}.",
     "no_outcome": "It hangs on the fault you named, which your own figures do not show.",
