@@ -8,7 +8,9 @@ import pytest
 
 from tests.conftest import ORIFICE, R22, VALVE, planned
 from wolfsbane.cycle.faults import FAULTS
+from wolfsbane.exercise.draw import generator
 from wolfsbane.exercise.draw.generator import class_set
+from wolfsbane.exercise.draw.ladder import Rung
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.marking.gaming import TextReader, gaming, guessing, lessons
 from wolfsbane.exercise.paper.call import call_from_json
@@ -125,3 +127,25 @@ def test_the_page_in_the_docs_shows_what_was_measured():
     for row in rows:
         limit = float(row[-2].strip().rstrip(" %"))
         assert all(float(cell.strip().rstrip(" %")) <= limit + 0.5 for cell in row[2:-2]), row
+
+
+def test_a_sheet_that_pays_guessing_is_drawn_again_and_not_for_ever(monkeypatch):
+    """Every further draw is another one; after two of them the sheet stands as it is."""
+    drawn = []
+
+    def sheet(made, ladder, apprentice, again=()):
+        drawn.append(list(again))
+        return {"apprentice": apprentice, "calls": []}
+
+    monkeypatch.setattr(generator, "sheet", sheet)
+    ladder = [Rung(number=1, level=1, skill=("undercharge",))]
+    told = iter([True, False])
+    work = generator.SheetWork(brief=brief({"title": "x"}), ladder=ladder, pays=lambda calls: next(told))
+    work((1, ()))
+    assert len(drawn) == 2 and drawn[0] == [] and drawn[1][0][0] == 1
+    drawn.clear()
+    generator.SheetWork(brief=brief({"title": "x"}), ladder=ladder, pays=lambda calls: True)((1, ()))
+    assert len(drawn) == 3 and drawn[1] != drawn[2]
+    drawn.clear()
+    generator.SheetWork(brief=brief({"title": "x"}), ladder=ladder)((1, ()))
+    assert drawn == [[]]

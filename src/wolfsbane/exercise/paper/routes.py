@@ -74,7 +74,7 @@ def step_text(step: str, machine: Machine) -> str:
 
 
 def offered_steps(machine: Machine) -> tuple[str, ...]:
-    """Ids of the steps every sheet with this kind of machine offers."""
+    """Ids of the steps a sheet offers for ``machine``; so far the same for every machine that paper carries."""
     return tuple(STEPS)
 
 

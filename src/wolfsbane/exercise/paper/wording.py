@@ -56,7 +56,7 @@ REASONS = {
     "foreign": "The saturations it comes from belong to no reading on this page; they look like another paper’s.",
     "no_work": "No figure of yours stands behind this, so it earns a small share at most.",
     "no_plan": "A plan for a fault that your own figures do not show earns nothing. The figures say: {fault}.",
-    "no_outcome": "It hangs on the fault you named, which your own figures do not show.",
+    "no_outcome": "It depends on the fault you named, which your own figures do not show.",
     "no_conclusion": "No fault was named that this would follow from.",
     "call_failed": "An unsafe step fails this call under your practice: {harm}",
     "asked_back": "“{raw}” was understood as {understood}: write one answer.",

@@ -167,7 +167,7 @@ BOX_COMPLAINTS = {
     "noise": (
         "It got loud.",
         "A hum, a rattle, a click.",
-        "It rumbles since a while.",
+        "It has been rumbling for a while.",
         "It sounds different from the other one.",
         "Something buzzes back there.",
         "It makes a noise when it stops.",
@@ -190,7 +190,7 @@ BOX_COMPLAINTS = {
         "The last technician said to look at it again.",
         "The insurance wants a report.",
         "It smells hot sometimes.",
-        "It was moved last month; nobody looked at it since.",
+        "It was moved last month; nobody has looked at it since.",
         "We just took over the place.",
         "The manager wants it checked.",
     ),
@@ -216,7 +216,7 @@ HISTORY = (
     "It was moved a few feet when the patio was poured.",
     "The cousin of the owner “looked at it” in June.",
     "The coil was brazed once, years ago.",
-    "Two companies were here before us; neither left a paper.",
+    "Two companies were here before us; neither left any paperwork.",
 )
 BOX_HISTORY = (
     "Serviced twice a year, last time in April.",
@@ -232,7 +232,7 @@ BOX_HISTORY = (
     "Nobody ever touched it, they say.",
     "The condenser was brushed “sometime last year”.",
     "The kitchen was painted in May.",
-    "Two companies were here before us; neither left a paper.",
+    "Two companies were here before us; neither left any paperwork.",
     "Warm deliveries on Tuesdays and Fridays.",
     "The electrician worked on the panel last month.",
 )

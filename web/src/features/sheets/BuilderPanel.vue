@@ -235,7 +235,7 @@ function pick(i: number) {
             :title="drawn.over?.join('; ')"
             data-test="guessing"
             >guessing earns {{ Math.round(100 * drawn.guessing)
-            }}{{ drawn.over?.length ? ' %, and a short cut pays too much' : ' %' }}</span
+            }}{{ drawn.over?.length ? ' %, and a shortcut pays too much' : ' %' }}</span
           >
         </div>
         <a
