@@ -18,6 +18,8 @@ if TYPE_CHECKING:
     from subprocess import CompletedProcess
 
 _INSTALL = "apt-get install -y --no-install-recommends postgresql-15"
+#: starts tried one after the other
+_ATTEMPTS = 6
 FAST = ("fsync=off", "synchronous_commit=off", "full_page_writes=off")
 
 
@@ -136,7 +138,7 @@ class PrivatePostgres:
         port_file = self.folder / "port"
         if not (self.running() and self._ours()):
             self._wait_for_old()
-            for attempt in range(3):
+            for attempt in range(_ATTEMPTS):
                 old = int(port_file.read_text()) if port_file.exists() and attempt == 0 else 0
                 port = free_port(old)
                 port_file.write_text(str(port))
@@ -149,7 +151,7 @@ class PrivatePostgres:
                         str(self.data),
                         "-w",
                         "-t",
-                        "60",
+                        "300",
                         "-s",
                         "-l",
                         str(self.folder / "postgres.log"),
@@ -158,9 +160,12 @@ class PrivatePostgres:
                         "start",
                     )
                     break
-                except PostgresError:
-                    if attempt == 2:
+                except PostgresError as error:
+                    if attempt == _ATTEMPTS - 1:
                         raise
+                    if "shared memory" in str(error):
+                        # children of a killed server hold its memory until they notice
+                        time.sleep(1)
         self._create("wolfsbane")
         return self
 
@@ -196,7 +201,7 @@ class PrivatePostgres:
 
     def stop(self) -> None:
         """Stop the server; quiet when it does not run."""
-        self._run("pg_ctl", "-D", str(self.data), "-m", "fast", "-w", "-t", "30", "-s", "stop", check=False)
+        self._run("pg_ctl", "-D", str(self.data), "-m", "fast", "-w", "-t", "300", "-s", "stop", check=False)
 
 
 def _first_pid(pid_file: Path) -> int | None:
