@@ -53,7 +53,7 @@ def prove_file(path: str) -> Any:
 
     try:
         proof = proved(planned.faults)
-        hard = None if proof.refusal else difficulty(cases, planned.faults, proof, proved)
+        hard = None if proof.refusal else difficulty(cases, planned.faults, proof, practice=planned.practice)
     except NoConvergenceError as error:
         raise BadInputError("scenario", path, str(error)) from None
     return {"title": planned.title, **proof.to_json(), "difficulty": None if hard is None else hard.to_json()}

@@ -24,7 +24,7 @@ from wolfsbane.devtools.sweep import random_conditions
 from wolfsbane.diagnosis.diagnose import diagnose
 from wolfsbane.diagnosis.hypotheses import EXCLUSIVE, LOADS, NOT_PAIRED, PRIORS
 from wolfsbane.diagnosis.observed import Observed, Seen, observed, plate_of
-from wolfsbane.diagnosis.proof import distances, prove
+from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.solved_cases import faulted_vector, given_readings, id_of, solved, solved_cases
 from wolfsbane.diagnosis.targets import practice_by_id
 
@@ -198,14 +198,11 @@ def cases(count: int, seed: int, *, known: bool = True, by_prior: bool = False, 
 
 def hidden(machine: Machine, conditions: Conditions, faults: tuple[Fault, ...], state: CircuitState) -> bool:
     """Whether one of the faults changes nothing that the instruments would show."""
-    rows, tolerances = solved_cases(machine, conditions).rows(given_readings(machine))
+    cases, readings = solved_cases(machine, conditions), given_readings(machine)
     here = faulted_vector(machine, state, faults)
     for fault in faults:
         without = solved(machine, conditions, tuple(f for f in faults if f is not fault))
-        if (
-            without is not None
-            and distances(faulted_vector(machine, without, ())[None], here, rows, tolerances)[0] <= 1.0
-        ):
+        if without is not None and cases.apart(faulted_vector(machine, without, ())[None], here, readings)[0] <= 1.0:
             return True
     return False
 

@@ -1,12 +1,13 @@
-"""How hard a scenario is, 1 to 5, and why. Every part can only add, so that an obvious hardening never makes it easier.
+"""How hard a scenario is, 1 to 5, and why: by how many simulated apprentices name what is wrong.
 
-The points are assumed: they order scenarios the way an instructor would, and are compared with what classes find once
-marks have been collected.
+Apprentices of several skills misread, slip and overlook (:mod:`wolfsbane.diagnosis.technician`); the share that misses
+makes most of the points, and what the figures, the look-alikes and the weather have to do with it is told as the
+reason. Conversions, withheld readings, a second fault and a wrong instrument add a little each. Skills and points are
+assumed; they are compared with what classes find once marks have been collected.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
@@ -14,13 +15,17 @@ from wolfsbane.cycle.faults import NONE, fault_kind
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import k_to_f
-from wolfsbane.diagnosis.proof import distances
+from wolfsbane.diagnosis.candidates import candidates
+from wolfsbane.diagnosis.pages import page_of
+from wolfsbane.diagnosis.practices import practice_by_id
 from wolfsbane.diagnosis.solved_cases import faulted_vector, given_readings, solved
+from wolfsbane.diagnosis.technician import success
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.machine import Machine
+    from wolfsbane.diagnosis.practices import Practice
     from wolfsbane.diagnosis.proof import Proof, Rival
     from wolfsbane.diagnosis.solved_cases import SolvedCases
 
@@ -47,39 +52,41 @@ _CHARGE_RIGHT = (
     "low_water_flow",
     "suction_line_restriction",
 )
+#: points of what a simulated apprentice meets: all of it in shares of what missing adds, the last row by itself
 _POINTS = {
     "mild": 1.1,
     "alike": 1.0,
     "opposite": 0.5,
     "charge_right": 0.3,
-    "second_fault": 1.0,
-    "weather": 0.7,
-    "instrument": 1.0,
-    "missing": 0.3,
-    "analogue": 0.3,
-    "glide": 0.2,
+    "weather": 0.3,
     "test": 0.25,
     "sound": 0.9,
+    "slips": 0.2,
 }
+_ADDED = {"second_fault": 0.3, "instrument": 1.0, "missing": 0.2, "analogue": 0.1, "glide": 0.05}
+#: points where every simulated apprentice misses
+MISSED = 6.5
 #: points at which levels 2 to 5 begin
-_STEPS = (1.65, 2.2, 2.9, 3.7)
+_STEPS = (1.95, 2.4, 2.9, 3.6)
 
 
 @dataclass(frozen=True, kw_only=True)
 class Difficulty:
     """``level`` 1 to 5 from ``points``; ``reasons`` says what adds how much, largest first:
-    list of (points, sentence).
+    list of (points, sentence). ``success`` is the share of simulated apprentices who name all that is wrong.
     """
 
     level: int
     points: float
     reasons: list[tuple[float, str]]
+    success: float
 
     def to_json(self) -> dict[str, Any]:
         """Plain data."""
         return {
             "level": self.level,
             "points": round(self.points, 2),
+            "success": round(self.success, 2),
             "reasons": [{"points": round(p, 2), "text": text} for p, text in self.reasons],
         }
 
@@ -110,12 +117,12 @@ def reading_points(machine: Machine, kit: str, readings: tuple[str, ...]) -> lis
     """Points for conversions and for readings that are held back: list of (points, sentence)."""
     found = []
     if kit == "analogue":
-        found.append((_POINTS["analogue"], "saturation is read off a gauge or a chart"))
+        found.append((_ADDED["analogue"], "saturation is read off a gauge or a chart"))
     if refrigerant(machine.refrigerant).glide_dk(101_325.0 * 8) > 0.5:
-        found.append((_POINTS["glide"], f"{machine.refrigerant} has glide: dew and bubble point differ"))
+        found.append((_ADDED["glide"], f"{machine.refrigerant} has glide: dew and bubble point differ"))
     missing = [key for key in given_readings(machine) if key not in readings]
     if missing:
-        found.append((_POINTS["missing"] * len(missing), f"{len(missing)} of the usual readings withheld"))
+        found.append((_ADDED["missing"] * len(missing), f"{len(missing)} of the usual readings withheld"))
     return found
 
 
@@ -126,9 +133,8 @@ def _of_one(
     found = []
     state = solved(cases.machine, cases.conditions, (fault,))
     if state is not None:
-        rows, tolerances = cases.rows(readings)
         here = faulted_vector(cases.machine, state, (fault,))
-        to_fault_free = float(distances(cases.fault_free_vector[None], here, rows, tolerances)[0])
+        to_fault_free = float(cases.apart(cases.fault_free_vector[None], here, readings)[0])
         found.append(
             (
                 _POINTS["mild"] * _falling(to_fault_free, 1.0, 7.0),
@@ -159,32 +165,46 @@ def _of_one(
     return found
 
 
-def difficulty(cases: SolvedCases, faults: tuple[Fault, ...], proof: Proof, bench_of: Callable[..., Any]) -> Difficulty:
-    """The :class:`Difficulty` of planted ``faults`` as given in ``proof``.
-
-    ``bench_of(faults)`` returns a :class:`~wolfsbane.diagnosis.proof.Proof` of fewer faults, for machines with several:
-    two faults are as hard as the harder one, and one more.
+def difficulty(
+    cases: SolvedCases,
+    faults: tuple[Fault, ...],
+    proof: Proof,
+    *,
+    practice: Practice | None = None,
+    offered: tuple[str, ...] | None = None,
+) -> Difficulty:
+    """The :class:`Difficulty` of planted ``faults`` as given in ``proof``, under a ``practice`` (None: the usual one),
+    on a sheet that offers the fault ids ``offered`` (None: what every class of this machine is taught).
     """
-    common = reading_points(cases.machine, cases.kit, proof.readings)
-    weather = weather_points(cases.machine, cases.conditions)
-    common += [weather] if weather else []
-    own = [f for f in faults if f.id not in INSTRUMENT_FAULTS]
+    practice = practice or practice_by_id("plate_and_formula")
+    own = tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
     trouble = len(faults) - len(own)
+    state = solved(cases.machine, cases.conditions, own)
+    hidden = tuple(f.id for f in own)
+    if offered is None:
+        offered = tuple(kind.id for kind in candidates(cases.machine, hidden, proof.tests))
+    named = 1.0
+    if state is not None:
+        vector = faulted_vector(cases.machine, state, own)
+        named = success(page_of(cases, own, vector, practice, offered, proof.readings, proof.tests), hidden)
+    added = reading_points(cases.machine, cases.kit, proof.readings)
     if trouble:
-        common.append((_POINTS["instrument"] * trouble, "an instrument is reading wrong"))
-    if not own:
-        if not trouble:
-            common.append((_POINTS["sound"], "nothing is wrong, and it takes confidence to say so"))
-        return _made(common)
-    singles = []
-    for fault in own:
-        alone = proof if len(own) == 1 and not trouble else bench_of((fault,))
-        singles.append(_of_one(cases, fault, _rivals(alone, fault), alone.readings, _by_test(alone)))
-    hardest = max(singles, key=lambda rows: sum(p for p, _ in rows))
+        added.append((_ADDED["instrument"] * trouble, "an instrument is reading wrong"))
     if len(own) > 1:
-        named = " and ".join(fault_kind(f.id).name.lower() for f in sorted(own, key=lambda f: f.id))
-        common.append((_POINTS["second_fault"] * (len(own) - 1), f"{len(own)} faults at once: {named}"))
-    return _made([*common, *hardest])
+        names = " and ".join(fault_kind(f.id).name.lower() for f in sorted(own, key=lambda f: f.id))
+        added.append((_ADDED["second_fault"] * (len(own) - 1), f"{len(own)} faults at once: {names}"))
+    weather = weather_points(cases.machine, cases.conditions)
+    behind = [weather] if weather else []
+    if own:
+        rows = [_of_one(cases, f, _rivals(proof, f), proof.readings, _by_test(proof)) for f in own]
+        behind += max(rows, key=lambda some: sum(p for p, _ in some))
+    elif not trouble:
+        behind.append((_POINTS["sound"], "nothing is wrong, and it takes confidence to say so"))
+    missed = MISSED * (1.0 - named)
+    whole = sum(p for p, _ in behind)
+    if whole < 0.05:
+        behind, whole = [(_POINTS["slips"], "a misread gauge or a slip of the pen leads astray")], _POINTS["slips"]
+    return _made([*added, *((missed * p / whole, text) for p, text in behind)], named)
 
 
 def _rivals(proof: Proof, fault: Fault) -> list[Rival]:
@@ -198,7 +218,7 @@ def _by_test(proof: Proof) -> int:
     return sum(1 for r in proof.nearest if r.distance <= 1.0)
 
 
-def _made(rows: list[tuple[float, str]]) -> Difficulty:
+def _made(rows: list[tuple[float, str]], named: float) -> Difficulty:
     rows = sorted((r for r in rows if r[0] >= 0.005), key=lambda r: (-r[0], r[1]))
     points = 1.0 + sum(p for p, _ in rows)
-    return Difficulty(level=1 + sum(points >= step for step in _STEPS), points=points, reasons=rows)
+    return Difficulty(level=1 + sum(points >= step for step in _STEPS), points=points, reasons=rows, success=named)

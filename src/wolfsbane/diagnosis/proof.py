@@ -1,8 +1,9 @@
 """``prove``: has a scenario one defensible answer, or a class of equals, and what would split it?
 
 Two explanations are equals when every reading that is given differs by no more than one honest reading may be off, and
-every look and test that is given has the same answer. Single faults and instrument trouble are weighed exhaustively,
-pairs by adding up what each fault does alone, the nearest ones confirmed by solving.
+every look and test that is given can have the same answer. What is proved is said claim by claim, each with its margin:
+among the answers a sheet offers, among all single faults, among pairs, also with one more fault beside the planted one,
+also with the printed weather off.
 """
 
 from __future__ import annotations
@@ -10,25 +11,23 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
 
-import numpy as np
-
 from wolfsbane.cycle.errors import BadInputError
-from wolfsbane.cycle.faults import FAULTS, Fault, fault_kind
-from wolfsbane.cycle.field_tests import FIELD_TESTS, ask, tests_for
+from wolfsbane.cycle.faults import FAULTS, NONE, Fault, fault_kind
+from wolfsbane.cycle.field_tests import FIELD_TESTS, tests_for
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import ALL_POINTS
-from wolfsbane.diagnosis.solved_cases import SHOWS, depth_of, faulted_vector, given_readings, id_of, solved
+from wolfsbane.diagnosis.rivals import COMPANY, NOTHING, PAIR, SINGLE, Rival, Rivals
+from wolfsbane.diagnosis.solved_cases import SHOWS, faulted_vector, given_readings, id_of, solved
 
 if TYPE_CHECKING:
-    from wolfsbane.cycle.faults.kind import Fault
-    from wolfsbane.cycle.state import CircuitState
-    from wolfsbane.diagnosis.solved_cases import Pair, SolvedCases
+    from wolfsbane.diagnosis.solved_cases import SolvedCases
 
-#: pairs that come nearer than this by adding up are solved, at most so many
-_NEAR, _SOLVED = 2.2, 16
-#: a pair whose coarse grid comes nearer than this is looked at closely; how wide a close look goes, as a share of the
-#: range
-_WORTH_A_LOOK, _WIDE, _CLOSER = 7.0, 0.12, (0.12, 0.06, 0.03, 0.02)
+#: up to this distance a rival counts as the same: a search ends a little beside the nearest point
+SAME = 1.06
+#: margins are told up to here
+FAR = 3.0
+#: families that every page rules out in words: the refrigerant was identified, the condenser is dry
+STATED = ("wrong_refrigerant", "wet_condenser")
 #: with more equals than this only the nearest are split; the rest is said to be left
 _SPLIT = 14
 #: a step that names the fault by itself is worth this much of one that only rules rivals out
@@ -37,19 +36,41 @@ _GIVES_AWAY = 0.3
 _READING_MINUTES = 3
 #: tests that are no part of a call: they take hours, or tell what a figure says already
 _NO_SPLIT = ("run_on", "shell", "static_pressure", "amps", "supply_traverse", "mixed_air")
+#: claims in the order they are told
+CLAIMS = {
+    "offered": "one answer among those offered",
+    "singles": "one answer among all single faults",
+    "pairs": "one answer among all pairs of faults",
+    "weather": "the same with the printed air off by 2 °F outside and 1.5 °F inside",
+    "company": "no second fault hides beside it",
+}
 
 
 @dataclass(frozen=True, kw_only=True)
-class Rival:
-    """Another explanation: its faults at the severities that come nearest, and the distance in reading tolerances."""
+class Claim:
+    """One thing that was looked for: its id in :data:`CLAIMS`, whether it holds, how far the nearest rival that the
+    given looks and tests leave lies (in reading tolerances, at most :data:`FAR`), and that rival's id.
+    """
 
-    faults: tuple[Fault, ...]
-    distance: float
+    id: str
+    holds: bool
+    margin: float
+    nearest: str | None
 
     @property
-    def id(self) -> str:
-        """Ids in alphabetical order."""
-        return id_of(self.faults)
+    def text(self) -> str:
+        """The claim in words."""
+        return CLAIMS[self.id]
+
+    def to_json(self) -> dict[str, Any]:
+        """Plain data."""
+        return {
+            "id": self.id,
+            "text": self.text,
+            "holds": self.holds,
+            "margin": round(self.margin, 2),
+            "nearest": self.nearest,
+        }
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -65,8 +86,9 @@ class Split:
 
 @dataclass(frozen=True, kw_only=True)
 class Proof:
-    """What was proved. ``equals`` look the same; ``nearest`` are the next ones out; ``splits`` in the order to add
-    them.
+    """What was proved. ``equals`` look the same; ``beside`` are the planted fault with one more that would not show;
+    ``nearest`` are the next ones out; ``splits`` in the order to add them; ``claims`` say what holds and by how much,
+    ``open`` are all rivals within :data:`FAR` that no given look or test rules out.
 
     ``refusal`` is None or a sentence: then there is nothing to prove. ``threshold`` is the mildest severity the
     instruments show, where a fault is too mild.
@@ -81,10 +103,18 @@ class Proof:
     left: list[str]
     refusal: str | None = None
     threshold: dict[str, Any] | None = None
+    beside: tuple[Rival, ...] = ()
+    claims: tuple[Claim, ...] = ()
+    open: tuple[Rival, ...] = ()
+
+    @property
+    def weakest(self) -> Claim | None:
+        """The claim with the smallest margin among those that make the answer the only one, or None."""
+        return min((c for c in self.claims if c.id != "company"), key=lambda c: c.margin, default=None)
 
     @property
     def unique(self) -> bool:
-        """True when nothing else explains what is given."""
+        """True when no other answer explains what is given: nothing wrong, another fault, or two others."""
         return self.refusal is None and not self.equals
 
     @property
@@ -108,7 +138,10 @@ class Proof:
             "refusal": self.refusal,
             "threshold": self.threshold,
             "given": {"readings": list(self.readings), "tests": list(self.tests)},
+            "claims": [c.to_json() for c in self.claims],
+            "weakest": None if self.weakest is None else self.weakest.to_json(),
             "class_of_equals": [row(r) for r in self.equals],
+            "could_hide_beside_it": [row(r) for r in self.beside],
             "nearest": [row(r) for r in self.nearest],
             "split": [
                 {
@@ -121,151 +154,6 @@ class Proof:
             ],
             "left_after_split": self.left,
         }
-
-
-def distances(vectors: np.ndarray, here: np.ndarray, rows: np.ndarray, tolerances: np.ndarray) -> np.ndarray:
-    return np.max(np.abs((vectors - here) @ rows.T) / tolerances, axis=1)
-
-
-def words(cases: SolvedCases, test_id: str, faults: tuple[Fault, ...]) -> set[str | bool]:
-    """Every word a test can answer on this ground with ``faults``, over the causes that are not named: a set."""
-    memory = cases.memory.setdefault("words", {})
-    key = (test_id, faults)
-    if key not in memory:
-        memory[key] = {
-            ask(
-                cases.machine, cases.conditions, tuple(f for f in variant if f.id not in INSTRUMENT_FAULTS), test_id
-            ).word
-            for variant in _causes(faults, test_id)
-        }
-    return memory[key]
-
-
-class _Bench:
-    """One proof: the ground, what was planted, and answers of tests kept so that none is solved twice."""
-
-    def __init__(
-        self,
-        cases: SolvedCases,
-        faults: tuple[Fault, ...],
-        state: CircuitState,
-        readings: tuple[str, ...],
-        tests: tuple[str, ...],
-        offers_readings: bool,
-    ) -> None:
-        self.offers_readings = offers_readings
-        self.cases, self.faults, self.state = cases, faults, state
-        self.here = faulted_vector(cases.machine, state, faults)
-        self.readings, self.tests = readings, tests
-        self.kept = cases.memory.setdefault(("rivals", faults), {})
-
-    def word(self, test_id: str, faults: tuple[Fault, ...]) -> set[str | bool]:
-        """Every word a test can answer with these faults, over the causes that are not named."""
-        return words(self.cases, test_id, faults)
-
-    def told_apart(self, rival: Rival, tests: list[str] | tuple[str, ...]) -> bool:
-        """Whether one of ``tests`` cannot answer for ``rival`` as it does for what was planted."""
-        return any(not self.word(t, rival.faults) & self.word(t, self.faults) for t in tests)
-
-    def rivals(self, readings: tuple[str, ...]) -> list[Rival]:
-        """Every other explanation with its nearest distance under ``readings``, nearest first. Kept per set of
-        readings.
-
-        A machine with nothing wrong is told from faults that are at least mild: below that nobody calls them one.
-        """
-        if readings not in self.kept:
-            rows, tolerances = self.cases.rows(readings)
-            answer = id_of(self.faults)
-            found = []
-            for family in (*self.cases.singles, *self.cases.troubles):
-                named = [
-                    i for i, f in enumerate(family.severities) if self.faults or not f or depth_of(f[0]) >= 1.0 - 1e-9
-                ]
-                if family.id != answer and named:
-                    distance = distances(family.vectors[named], self.here, rows, tolerances)
-                    best = int(np.argmin(distance))
-                    found.append(Rival(faults=family.severities[named[best]], distance=float(distance[best])))
-            found += self._pairs(answer, rows, tolerances)
-            self.kept[readings] = sorted(found, key=lambda r: (r.distance, r.id))
-        return self.kept[readings]
-
-    def _pairs(self, answer: str, rows: np.ndarray, tolerances: np.ndarray) -> list[Rival]:
-        if any(f.id in INSTRUMENT_FAULTS for f in self.faults):
-            return []
-        near = []
-        for pair in self.cases.pairs:
-            if pair.id == answer:
-                continue
-            at_a, at_b, vectors = pair.coarse
-            distance = distances(vectors, self.here, rows, tolerances)
-            best = int(np.argmin(distance))
-            if distance[best] < _WORTH_A_LOOK:
-                near.append(
-                    (
-                        *self._polished(
-                            pair, (at_a[best // len(at_b)], at_b[best % len(at_b)]), 0.0, _WIDE, rows, tolerances
-                        ),
-                        pair,
-                    )
-                )
-        near = sorted((item for item in near if item[0] < _NEAR), key=lambda item: item[0])[:_SOLVED]
-        confirmed = [self._confirm(pair, place, rows, tolerances) for _, place, pair in near]
-        return [rival for rival in confirmed if rival is not None]
-
-    def _polished(
-        self,
-        pair: Pair,
-        place: tuple[float, ...],
-        shift: float | np.ndarray,
-        width: float,
-        rows: np.ndarray,
-        tolerances: np.ndarray,
-    ) -> tuple[float, tuple[float, float]]:
-        """(distance, place) of the nearest crossing around a place, moved by ``shift``."""
-        steps = np.linspace(-1.0, 1.0, 11)
-        at_a, at_b = (
-            np.clip(p + width * len(c.severities) * steps, 0, len(c.severities) - 1)
-            for p, c in zip(place, (pair.a, pair.b), strict=True)
-        )
-        distance = distances(pair.grid(at_a, at_b)[1] + shift, self.here, rows, tolerances)
-        best = int(np.argmin(distance))
-        return float(distance[best]), (at_a[best // len(at_b)], at_b[best % len(at_b)])
-
-    def _confirm(self, pair: Pair, place: tuple[float, ...], rows: np.ndarray, tolerances: np.ndarray) -> Rival | None:
-        """The pair at its nearest severities, solved: adding up is corrected by what solving shows, a few times."""
-        found = None
-        for width in _CLOSER:
-            severities, predicted = pair.grid(np.array([place[0]]), np.array([place[1]]))
-            faults = pair.faults(severities[0])
-            state = solved(self.cases.machine, self.cases.conditions, faults)
-            if state is None:
-                return found
-            true = faulted_vector(self.cases.machine, state, faults)
-            distance = float(distances(true[None], self.here, rows, tolerances)[0])
-            if found is None or distance < found.distance:
-                found = Rival(faults=faults, distance=distance)
-            _, place = self._polished(pair, place, true - predicted[0], width, rows, tolerances)
-        return found
-
-    def equals(self, readings: tuple[str, ...], tests: tuple[str, ...]) -> list[Rival]:
-        """Rivals that look the same with these readings and tests given."""
-        return [r for r in self.rivals(readings) if r.distance <= 1.0 and not self.told_apart(r, tests)]
-
-
-def _causes(faults: tuple[Fault, ...], test_id: str) -> list[tuple[Fault, ...]]:
-    """The faults with each of their causes a test can tell apart; a cause that is named stays."""
-    variants: list[tuple[Fault, ...]] = [()]
-    for fault in faults:
-        if fault.id in INSTRUMENT_FAULTS or fault.cause is not None:
-            choices = [fault]
-        else:
-            kind = fault_kind(fault.id)
-            seen: dict[str | bool | None, str] = {}
-            for cause in kind.causes:
-                seen.setdefault(cause.checks.get(test_id), cause.id)
-            choices = [Fault(id=fault.id, severity=fault.severity, cause=cause) for cause in seen.values()]
-        variants = [(*v, c) for v in variants for c in choices]
-    return variants
 
 
 def _named(faults: tuple[Fault, ...]) -> tuple[Fault, ...]:
@@ -287,24 +175,23 @@ def threshold(cases: SolvedCases, fault: Fault, readings: tuple[str, ...]) -> fl
     family = cases.family(fault.id)
     if family is None:
         return None
-    rows, tolerances = cases.rows(readings)
-    distance = distances(family.vectors, cases.fault_free_vector, rows, tolerances)
+    distance = cases.apart(family.vectors, cases.fault_free_vector, readings)
     seen = [faults[0].severity for faults, d in zip(family.severities, distance, strict=True) if d > 1.0]
     return seen[0] if seen else None
 
 
-def _too_mild(bench: _Bench, cases: SolvedCases, readings: tuple[str, ...]) -> tuple[str | None, dict[str, Any] | None]:
+def _too_mild(
+    rivals: Rivals, readings: tuple[str, ...], tests: tuple[str, ...]
+) -> tuple[str | None, dict[str, Any] | None]:
     """(sentence, threshold) where one of the planted faults changes nothing that the instruments show."""
-    rows, tolerances = cases.rows(readings)
-    for fault in bench.faults:
-        others = tuple(f for f in bench.faults if f is not fault)
+    cases = rivals.cases
+    for fault in rivals.faults:
+        others = tuple(f for f in rivals.faults if f is not fault)
         without = solved(cases.machine, cases.conditions, others)
         if without is None:
             continue
-        distance = float(
-            distances(faulted_vector(cases.machine, without, others)[None], bench.here, rows, tolerances)[0]
-        )
-        if distance > 1.0 or _read_elsewhere(bench, others):
+        there = faulted_vector(cases.machine, without, others)[None]
+        if float(cases.apart(there, rivals.here, readings)[0]) > SAME or _read_elsewhere(rivals, others, tests):
             continue
         kind = FAULTS.get(fault.id) or INSTRUMENT_FAULTS[fault.id]
         limit = None if others or fault.id in INSTRUMENT_FAULTS else threshold(cases, fault, readings)
@@ -315,9 +202,9 @@ def _too_mild(bench: _Bench, cases: SolvedCases, readings: tuple[str, ...]) -> t
     return None, None
 
 
-def _read_elsewhere(bench: _Bench, others: tuple[Fault, ...]) -> bool:
+def _read_elsewhere(rivals: Rivals, others: tuple[Fault, ...], tests: tuple[str, ...]) -> bool:
     """Whether a test that is given shows the fault by itself."""
-    return any(not bench.word(t, others) & bench.word(t, bench.faults) for t in bench.tests)
+    return any(not rivals.word(t, others) & rivals.word(t, rivals.faults) for t in tests)
 
 
 def prove(
@@ -328,14 +215,17 @@ def prove(
     tests: Any = (),
     offers_readings: bool = True,
     wants_splits: bool = True,
+    wants_weather: bool = False,
+    stated: tuple[str, ...] = STATED,
 ) -> Proof:
     """The :class:`Proof` of planted ``faults`` (machine's and instruments') on a
     :class:`~wolfsbane.diagnosis.solved_cases.SolvedCases`.
 
     ``readings`` are the printed readings (keys of POINTS or MORE_POINTS; None for the usual ones), ``tests`` the looks
     and tests whose results are given as well; ``offers_readings`` says whether a further reading may be offered to
-    split equals. ``wants_splits`` says whether to look for what splits them at all. Raises BadInputError for an unknown
-    one.
+    split equals. ``wants_splits`` says whether to look for what splits them at all, ``wants_weather`` whether to try
+    other weather as well. ``stated`` are families that the page rules out in words, unless they are planted. Raises
+    BadInputError for an unknown one.
     """
     for key in readings or ():
         if key not in ALL_POINTS:
@@ -345,40 +235,95 @@ def prove(
         if test_id not in suitable:
             raise BadInputError("given.tests", test_id, ", ".join(suitable))
     faults, shown = _named(faults), given_readings(cases.machine, readings)
-    answer = id_of(faults)
-    empty = Proof(answer=answer, readings=shown, tests=tuple(tests), equals=[], nearest=[], splits=[], left=[])
+    answer, tests = id_of(faults), tuple(tests)
+    empty = Proof(answer=answer, readings=shown, tests=tests, equals=[], nearest=[], splits=[], left=[])
     state = solved(cases.machine, cases.conditions, faults)
     if state is None or cases.fault_free.trip is not None:
         return replace(empty, refusal="the machine does not stay on: there is nothing to read")
-    bench = _Bench(cases, faults, state, shown, tuple(tests), offers_readings)
-    refusal, limit = _too_mild(bench, cases, shown) if faults else (None, None)
+    rivals = Rivals(cases, faults, state, tuple(s for s in stated if s not in {f.id for f in faults}))
+    refusal, limit = _too_mild(rivals, shown, tests) if faults else (None, None)
     if refusal:
         return replace(empty, refusal=refusal, threshold=limit)
-    equals = bench.equals(shown, bench.tests)
-    splits, left = _splits(bench, equals) if equals and wants_splits else ([], [r.id for r in equals])
-    same = {r.id for r in equals}
-    nearest = [r for r in bench.rivals(shown) if r.id not in same][:6]
-    return replace(empty, equals=equals, nearest=nearest, splits=splits, left=left)
+    found = rivals.nearest(shown)
+    same = [r for r in found if r.distance <= SAME and not rivals.told_apart(r, tests)]
+    equals = [r for r in same if r.kind != COMPANY]
+    splits: list[Split] = []
+    left = [r.id for r in equals]
+    if equals and wants_splits:
+        splits, left = _splits(rivals, shown, tests, equals, offers_readings)
+    ids = {r.id for r in same}
+    near = tuple(r for r in found if r.distance < FAR and not rivals.told_apart(r, tests))
+    return replace(
+        empty,
+        equals=equals,
+        beside=tuple(r for r in same if r.kind == COMPANY),
+        nearest=[r for r in found if r.id not in ids][:6],
+        splits=splits,
+        left=left,
+        claims=_claims(rivals, near, shown, wants_weather),
+        open=near,
+    )
 
 
-def _splits(bench: _Bench, equals: list[Rival]) -> tuple[list[Split], list[str]]:
+def _claims(
+    rivals: Rivals, near: tuple[Rival, ...], readings: tuple[str, ...], wants_weather: bool
+) -> tuple[Claim, ...]:
+    """What holds among all single faults, pairs, other weather and company, by the nearest rival of each."""
+
+    def claim(name: str, rows: list[tuple[float, str]]) -> Claim:
+        margin, nearest = min(rows, default=(FAR, None))
+        return Claim(id=name, holds=margin > SAME, margin=min(margin, FAR), nearest=nearest if margin < FAR else None)
+
+    def left(*kinds: str) -> list[Rival]:
+        return [r for r in near if r.kind in kinds]
+
+    singles, pairs = left(NOTHING, SINGLE), left(PAIR)
+    claims = [
+        claim("singles", [(r.distance, r.id) for r in singles]),
+        claim("pairs", [(r.distance, r.id) for r in pairs]),
+    ]
+    if wants_weather:
+        claims.append(claim("weather", [(rivals.in_weather(readings, r), r.id) for r in (*singles, *pairs)]))
+    if len(rivals.faults) == 1:
+        claims.append(claim("company", [(r.distance, r.id) for r in left(COMPANY)]))
+    return tuple(claims)
+
+
+def offered_claim(proof: Proof, offered: tuple[str, ...], number: int) -> Claim:
+    """The claim about a sheet that offers ``offered`` fault ids for ``number`` faults (0 or 1: one answer to ring)."""
+    rows = [
+        (r.distance, r.id)
+        for r in proof.open
+        if r.id == NONE or (set(r.id.split("+")) <= set(offered) and r.id.count("+") < max(number, 1))
+    ]
+    margin, nearest = min(rows, default=(FAR, None))
+    return Claim(id="offered", holds=margin > SAME, margin=min(margin, FAR), nearest=nearest if margin < FAR else None)
+
+
+def _splits(
+    rivals: Rivals,
+    readings: tuple[str, ...],
+    tests: tuple[str, ...],
+    equals: list[Rival],
+    offers_readings: bool,
+) -> tuple[list[Split], list[str]]:
     """(steps, ids left): the steps that rule out most for their minutes, one after the other,
     until nothing is left to gain.
     """
     remaining, found = list(equals[:_SPLIT]), []
-    readings, tests = list(bench.readings), list(bench.tests)
-    options = _options(bench, equals)
+    shown, asked = list(readings), list(tests)
+    options = _options(rivals, equals, readings, tests, offers_readings)
     while remaining:
         best = None
         for kind, option, minutes in options:
-            gone = _removed(bench, kind, option, remaining, tuple(readings), tests)
-            worth = len(gone) / minutes * (_GIVES_AWAY if gone and _gives_away(bench, kind, option) else 1.0)
+            gone = _removed(rivals, kind, option, remaining, tuple(shown), asked)
+            worth = len(gone) / minutes * (_GIVES_AWAY if gone and _gives_away(rivals, kind, option) else 1.0)
             if gone and (best is None or worth > best[0]):
                 best = (worth, kind, option, minutes, gone)
         if best is None:
             break
         _, kind, option, minutes, gone = best
-        (readings if kind == "reading" else tests).append(option)
+        (shown if kind == "reading" else asked).append(option)
         options = [o for o in options if o[1] != option]
         text = ALL_POINTS[option].label if kind == "reading" else FIELD_TESTS[option].name
         found.append(Split(kind=kind, id=option, text=text, minutes=minutes, removes=tuple(r.id for r in gone)))
@@ -386,31 +331,33 @@ def _splits(bench: _Bench, equals: list[Rival]) -> tuple[list[Split], list[str]]
     return found, [r.id for r in (*remaining, *equals[_SPLIT:])]
 
 
-def _gives_away(bench: _Bench, kind: str, option: str) -> bool:
+def _gives_away(rivals: Rivals, kind: str, option: str) -> bool:
     """Whether a look or test shows at once what is wrong: others that rule the rivals out are added first."""
-    return kind != "reading" and not bench.word(option, ()) & bench.word(option, bench.faults)
+    return kind != "reading" and not rivals.word(option, ()) & rivals.word(option, rivals.faults)
 
 
-def _options(bench: _Bench, equals: list[Rival]) -> list[tuple[str, str, int]]:
+def _options(
+    rivals: Rivals, equals: list[Rival], readings: tuple[str, ...], tests: tuple[str, ...], offers_readings: bool
+) -> list[tuple[str, str, int]]:
     """Readings that are not given, and the looks and tests the catalog names for these faults:
     (kind, id, minutes).
     """
-    machine = bench.cases.machine
-    found = [
-        ("reading", key, _READING_MINUTES) for key in given_readings(machine, tuple(SHOWS)) if key not in bench.readings
+    machine = rivals.cases.machine
+    named = {f.id for rival in equals for f in (*rival.faults, *rivals.faults)}
+    telling = {t for i in named for t in (FAULTS[i].tests if i in FAULTS else ())} - set(_NO_SPLIT) - set(tests)
+    looks = [
+        ("look" if not t.running else "test", t.id, max(t.minutes, 1)) for t in tests_for(machine) if t.id in telling
     ]
-    named = {f.id for rival in equals for f in (*rival.faults, *bench.faults)}
-    telling = {t for i in named for t in (FAULTS[i].tests if i in FAULTS else ())} - set(_NO_SPLIT) - set(bench.tests)
-    asked = [t for t in tests_for(machine) if t.id in telling]
-    if not bench.offers_readings:
-        return [("look" if not t.running else "test", t.id, max(t.minutes, 1)) for t in asked]
-    return found + [("look" if not t.running else "test", t.id, max(t.minutes, 1)) for t in asked]
+    if not offers_readings:
+        return looks
+    more = [key for key in given_readings(machine, tuple(SHOWS)) if key not in readings]
+    return [*(("reading", key, _READING_MINUTES) for key in more), *looks]
 
 
 def _removed(
-    bench: _Bench, kind: str, option: str, remaining: list[Rival], readings: tuple[str, ...], tests: list[str]
+    rivals: Rivals, kind: str, option: str, remaining: list[Rival], readings: tuple[str, ...], tests: list[str]
 ) -> list[Rival]:
     if kind == "reading":
-        nearer = {r.id: r for r in bench.rivals((*readings, option))}
-        return [r for r in remaining if r.id not in nearer or nearer[r.id].distance > 1.0]
-    return [r for r in remaining if bench.told_apart(r, [option])]
+        nearer = {r.id: r.distance for r in rivals.nearest((*readings, option), frozenset(r.id for r in remaining))}
+        return [r for r in remaining if nearer.get(r.id, FAR) > SAME]
+    return [r for r in remaining if rivals.told_apart(r, [*tests, option])]

@@ -5,19 +5,21 @@ with everything that could be wrong with it solved.
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from functools import cached_property, lru_cache
+from functools import cache, cached_property, lru_cache
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
+from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, scale_of
 from wolfsbane.cycle.instruments import tool_for, values
+from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.solver import solve
-from wolfsbane.cycle.units import PA_PER_PSI, k_to_f
+from wolfsbane.cycle.units import PA_PER_PSI, f_to_k, k_to_f
 from wolfsbane.diagnosis.hypotheses import EXCLUSIVE, LOADS, combined, instrument_families, single_families
-from wolfsbane.diagnosis.space import AT, N, slope_f_per_psi, vector_of
+from wolfsbane.diagnosis.space import AT, N, vector_of
 from wolfsbane.diagnosis.stand_in import StandIn
 
 if TYPE_CHECKING:
@@ -43,62 +45,147 @@ SHOWS = {
     "water_out": {"stream_out": 1},
 }
 _FINE = 5
-_PAIR_STEPS = 10
-#: not weighed as one of two: a machine that stands still, another substance, water that dries while one watches
-_ALONE = ("compressor_not_pumping", "one_circuit_off", "wrong_refrigerant", "wet_condenser")
+#: not weighed as one of two: the other circuit of two, which anybody sees standing still
+_ALONE = ("one_circuit_off",)
+#: outdoor air in which what two faults do to one another is solved, degrees F
+_ORDINARY_OUTDOOR_F = (80.0, 95.0)
 
 
 @dataclass(frozen=True, kw_only=True)
 class Curve:
-    """One family from its mild level on: severities (n,) and vectors (n, N), with straight lines between them."""
+    """One family from the machine with nothing wrong on: severities (n,) and vectors (n, N), with straight lines
+    between them.
+    """
 
     id: str
     severities: np.ndarray
     vectors: np.ndarray
 
-    def at(self, places: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-        """(severities, vectors) at fractional ``places`` (m,), held at the ends."""
+    @cached_property
+    def depths(self) -> np.ndarray:
+        """Every severity as a share of the way to the mild level, (n,)."""
+        kind = fault_kind(self.id)
+        return (self.severities - kind.fault_free) / (kind.mild - kind.fault_free)
+
+    def at(self, places: np.ndarray) -> np.ndarray:
+        """Vectors (m, N) at fractional ``places`` (m,), held at the ends."""
         places = np.clip(places, 0, len(self.severities) - 1)
         low = np.minimum(places.astype(int), max(len(self.severities) - 2, 0))
         high = np.minimum(low + 1, len(self.severities) - 1)
         share = (places - low)[:, None]
-        return (
-            np.interp(places, np.arange(len(self.severities)), self.severities),
-            self.vectors[low] * (1.0 - share) + self.vectors[high] * share,
-        )
+        return self.vectors[low] * (1.0 - share) + self.vectors[high] * share
+
+    def severity(self, place: float) -> float:
+        """Severity at a fractional place."""
+        return round(float(np.interp(place, np.arange(len(self.severities)), self.severities)), 2)
+
+    def place_at(self, severity: float) -> float:
+        """Fractional place of a severity, held at the ends."""
+        places, severities = np.arange(len(self.severities)), self.severities
+        if severities[0] > severities[-1]:
+            places, severities = places[::-1], severities[::-1]
+        return float(np.interp(severity, severities, places))
+
+    def place_of(self, depth: float) -> float | None:
+        """Fractional place of a share of the way to the mild level, or None where the family does not run so far."""
+        kind = fault_kind(self.id)
+        if depth_of(Fault(id=self.id, severity=float(self.severities[-1]))) <= depth:
+            return None
+        return self.place_at(kind.fault_free + depth * (kind.mild - kind.fault_free))
 
 
 @dataclass(frozen=True, kw_only=True)
 class Pair:
-    """Two faults together, their effects added up."""
+    """Two faults together: their effects added up, and what they do to one another as solved at a few crossings in
+    ordinary weather. An expectation: it says where to solve.
+    """
 
     a: Curve
     b: Curve
-    fault_free: np.ndarray
+    machine: Machine
+    conditions: Conditions
 
     @property
     def id(self) -> str:
         """Ids in alphabetical order."""
         return "+".join(sorted((self.a.id, self.b.id)))
 
-    def grid(self, places_a: np.ndarray, places_b: np.ndarray) -> tuple[list[tuple[float, float]], np.ndarray]:
-        """(faults as [(a, b)...], vectors) at every crossing of two sets of places."""
-        severity_a, vectors_a = self.a.at(places_a)
-        severity_b, vectors_b = self.b.at(places_b)
-        return [(x, y) for x in severity_a for y in severity_b], combined(self.fault_free, vectors_a, vectors_b)
-
-    def faults(self, severities: tuple[float, ...]) -> tuple[Fault, Fault]:
-        """Planted faults at a pair of severities."""
-        return (
-            Fault(id=self.a.id, severity=round(float(severities[0]), 2)),
-            Fault(id=self.b.id, severity=round(float(severities[1]), 2)),
-        )
-
     @cached_property
-    def coarse(self) -> Any:
-        """(places of a, places of b, vectors at every crossing)."""
-        places = [np.linspace(0, len(c.severities) - 1, min(len(c.severities), _PAIR_STEPS)) for c in (self.a, self.b)]
-        return *places, self.grid(*places)[1]
+    def _crossed(self) -> np.ndarray:
+        return crossed(self.machine, ordinary(self.machine, self.conditions), self.a.id, self.b.id)
+
+    def added(self, places_a: np.ndarray, places_b: np.ndarray) -> np.ndarray:
+        """Vectors (m_a * m_b, N) of effects added up, at every crossing of two sets of places."""
+        return combined(self.a.vectors[0], self.a.at(places_a), self.b.at(places_b))
+
+    def at(self, places_a: np.ndarray, places_b: np.ndarray) -> np.ndarray:
+        """Vectors (m_a * m_b, N) expected at every crossing of two sets of places."""
+        weights_a, weights_b = _weights(self.a, places_a), _weights(self.b, places_b)
+        between = np.einsum("ai,bj,ijn->abn", weights_a, weights_b, self._crossed)
+        return self.added(places_a, places_b) + between.reshape(-1, self._crossed.shape[2])
+
+
+def _weights(curve: Curve, places: np.ndarray) -> np.ndarray:
+    """Weights (m, 3) of straight lines between no fault and the two solved severities, held at the end."""
+    first, second = _crossings(curve.id)
+    depth = np.interp(places, np.arange(len(curve.depths)), curve.depths)
+    beyond = np.clip((depth - first) / (second - first), 0.0, 1.0)
+    up_to = np.clip(depth / first, 0.0, 1.0)
+    return np.column_stack([1.0 - up_to, up_to - beyond, beyond])
+
+
+@cache
+def _crossings(fault_id: str) -> tuple[float, float]:
+    """Depths at which a family is solved together with others."""
+    kind = fault_kind(fault_id)
+    severe = (kind.severe - kind.fault_free) / (kind.mild - kind.fault_free)
+    most = (kind.limit - kind.fault_free) / (kind.mild - kind.fault_free)
+    return 1.0, min(1.3 * severe, 0.5 * (severe + most))
+
+
+def ordinary(machine: Machine, conditions: Conditions) -> Conditions:
+    """The ordinary weather nearest to ``conditions`` in which what two faults do to one another is solved."""
+    outdoor = min(_ORDINARY_OUTDOOR_F, key=lambda f: abs(f - k_to_f(conditions.outdoor_k)))
+    rated = rating_conditions(machine)
+    if machine.condenser == "water_cooled" or machine.refrigeration or not machine.comfort:
+        return rated
+    return replace(rated, outdoor_k=f_to_k(outdoor), barometer_pa=101_325.0)
+
+
+@lru_cache(maxsize=4000)
+def crossed(machine: Machine, conditions: Conditions, a: str, b: str) -> np.ndarray:
+    """What adding up the effects of two families misses at their crossings, (3, 3, N), first row and column none."""
+
+    def vector(faults: tuple[Fault, ...]) -> np.ndarray | None:
+        state = solved(machine, conditions, faults)
+        return None if state is None else faulted_vector(machine, state, faults)
+
+    fault_free = vector(())
+    missed = np.zeros((3, 3, N))
+    if fault_free is None:
+        return missed
+    faults = [[Fault(id=k, severity=_at_depth(k, d)) for d in _crossings(k)] for k in (a, b)]
+    alone = [[_alone(machine, conditions, f) for f in row] for row in faults]
+    for i in (1, 2):
+        for j in (1, 2):
+            one, two = alone[0][i - 1], alone[1][j - 1]
+            both = vector((faults[0][i - 1], faults[1][j - 1])) if one is not None and two is not None else None
+            if both is None or one is None or two is None:
+                missed[i, j] = missed[max(i - 1, 1), max(j - 1, 1)]
+            else:
+                missed[i, j] = both - combined(fault_free, one[None], two[None])[0]
+    return missed
+
+
+@lru_cache(maxsize=1000)
+def _alone(machine: Machine, conditions: Conditions, fault: Fault) -> np.ndarray | None:
+    state = solved(machine, conditions, (fault,))
+    return None if state is None else faulted_vector(machine, state, (fault,))
+
+
+def _at_depth(fault_id: str, depth: float) -> float:
+    kind = fault_kind(fault_id)
+    return kind.fault_free + depth * (kind.mild - kind.fault_free)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -162,34 +249,62 @@ class SolvedCases:
         return next((f for f in rows if f.ids == (fault_id,)), None)
 
     @cached_property
-    def pairs(self) -> Any:
-        """Every pair of faults, each at least mild, from what each does alone: list of :class:`Pair`."""
-        parts = [
-            part for f in self.singles if f.ids and f.ids[0] not in _ALONE and (part := _worth_naming(f)) is not None
-        ]
+    def curves(self) -> Any:
+        """Every single fault with more than one severity, from the machine with nothing wrong on: list of
+        :class:`Curve`.
+        """
         return [
-            Pair(a=a, b=b, fault_free=self.fault_free_vector)
+            Curve(
+                id=f.ids[0],
+                severities=np.array([fault_kind(f.ids[0]).fault_free, *(s[0].severity for s in f.severities[::_FINE])]),
+                vectors=np.vstack([self.fault_free_vector, f.vectors[::_FINE]]),
+            )
+            for f in self.singles
+            if f.ids and len(f.severities) > 1
+        ]
+
+    @cached_property
+    def pairs(self) -> Any:
+        """Every pair of faults that can stand together: list of :class:`Pair`."""
+        parts = [c for c in self.curves if c.id not in _ALONE]
+        return [
+            Pair(a=a, b=b, machine=self.machine, conditions=self.conditions)
             for i, a in enumerate(parts)
             for b in parts[i + 1 :]
             if {a.id, b.id} not in EXCLUSIVE
         ]
 
-    def rows(self, readings: tuple[str, ...]) -> tuple[np.ndarray, np.ndarray]:
-        """(rows (n, N), tolerances (n,) in degrees F) of the readings given, pressures as saturation temperatures."""
-        grid, tolerances = np.zeros((len(readings), N)), np.zeros(len(readings))
+    def shown(self, vectors: np.ndarray, readings: tuple[str, ...]) -> np.ndarray:
+        """What ``readings`` show of vectors (n, N), (n, k): pressures as psi on a gauge, temperatures in degrees F."""
+        found = np.empty((len(vectors), len(readings)))
         for i, key in enumerate(readings):
-            for entry, factor in SHOWS[key].items():
-                grid[i, AT[entry]] = factor
-            tolerances[i] = tool_for(key, self.kit).tolerance_us * self._slope(key)
-        return grid, tolerances
+            found[:, i] = sum(factor * vectors[:, AT[entry]] for entry, factor in SHOWS[key].items())
+            if key.endswith("_pressure"):
+                grid_f, grid_pa = pt_grid(self.machine.refrigerant, "dew" if key == "suction_pressure" else "bubble")
+                found[:, i] = (np.interp(found[:, i], grid_f, grid_pa) - self.conditions.barometer_pa) / PA_PER_PSI
+        return found
 
-    def _slope(self, key: str) -> float:
-        if not key.endswith("_pressure"):
-            return 1.0
-        pa, point = (
-            (self.fault_free.suction_pa, "dew") if key == "suction_pressure" else (self.fault_free.head_pa, "bubble")
+    def apart(self, vectors: np.ndarray, here: np.ndarray, readings: tuple[str, ...]) -> np.ndarray:
+        """Distances (n,) of vectors (n, N) from ``here`` (N,): the largest difference of a reading in units of what an
+        honest one may be off, from what is shown or from what is printed of it, whichever is nearer.
+        """
+        if not readings:
+            return np.zeros(len(vectors))
+        tools = [tool_for(key, self.kit) for key in readings]
+        tolerances, steps = np.array([t.tolerance_us for t in tools]), np.array([t.resolution["us"] for t in tools])
+        there, mine = self.shown(vectors, readings), self.shown(here[None], readings)
+        printed = np.floor(mine / steps + 0.5) * steps
+        return np.minimum(
+            np.max(np.abs(there - mine) / tolerances, axis=1), np.max(np.abs(there - printed) / tolerances, axis=1)
         )
-        return slope_f_per_psi(self.machine.refrigerant, (pa - 101_325.0) / PA_PER_PSI, point)
+
+
+@cache
+def pt_grid(refrigerant_name: str, point: str) -> tuple[np.ndarray, np.ndarray]:
+    """(saturation temperatures in degrees F, pressures in Pa) of a refrigerant, close enough for straight lines."""
+    fluid = refrigerant(refrigerant_name)
+    pa = np.geomspace(fluid.min_pa * 1.001, fluid.max_pa * 0.999, 1500)
+    return np.array([k_to_f(fluid.saturation_k(float(p), point)) for p in pa]), pa
 
 
 @lru_cache(maxsize=4)
@@ -215,18 +330,6 @@ def depth_of(fault: Fault) -> float:
     if fault.id in INSTRUMENT_FAULTS:
         return abs(fault.severity / kind.mild)
     return (fault.severity - kind.fault_free) / (kind.mild - kind.fault_free)
-
-
-def _worth_naming(family: Family) -> Curve | None:
-    """The :class:`Curve` of a family from its mild level on, or None where it does not reach it."""
-    rows = [i for i, faults in enumerate(family.severities) if depth_of(faults[0]) >= 1.0 - 1e-9]
-    if len(rows) < 2:
-        return None
-    return Curve(
-        id=family.ids[0],
-        severities=np.array([family.severities[i][0].severity for i in rows]),
-        vectors=family.vectors[rows],
-    )
 
 
 def _fine(family: Family) -> Family:

@@ -13,10 +13,14 @@ from wolfsbane.cycle.faults import NONE, Fault, fault_kind
 from wolfsbane.cycle.instruments import read
 from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.difficulty import difficulty
+from wolfsbane.diagnosis.pages import may_say, page_of
 from wolfsbane.diagnosis.patterns import bands_us, pattern_of, patterns
-from wolfsbane.diagnosis.proof import prove, words
+from wolfsbane.diagnosis.proof import prove
+from wolfsbane.diagnosis.rivals import words
 from wolfsbane.diagnosis.solved_cases import faulted_vector, solved, solved_cases
 from wolfsbane.diagnosis.targets import FIGURES, NORMAL
+from wolfsbane.diagnosis.technician import by_the_book
+from wolfsbane.exercise.draw.fairness import unfair
 from wolfsbane.exercise.draw.offered import offer, pool
 from wolfsbane.exercise.paper.call import EDGE_MARGIN, ESSENTIAL, bands_for, figures_of
 from wolfsbane.exercise.paper.pipes import GIVEN
@@ -29,6 +33,7 @@ if TYPE_CHECKING:
     from wolfsbane.diagnosis.practices import Practice
     from wolfsbane.diagnosis.proof import Proof
     from wolfsbane.diagnosis.solved_cases import SolvedCases
+    from wolfsbane.diagnosis.targets import Band
 
 
 REFUSALS = {
@@ -38,6 +43,11 @@ REFUSALS = {
     "edge": "a figure lies on the edge of its target",
     "look_alike": "the readings are within instrument tolerance of {fault}",
     "same_pattern": "the figures point to {fault} as much as to the hidden fault",
+    "hides": "{fault} shows in no figure that is off its own way, and in no look or test",
+    "on_target": "every figure is on target though something is wrong",
+    "points_away": "the figure that tells {fault} is off the other way",
+    "unproved": "{fault} moves one figure, and no test that proves it is given",
+    "by_the_book": "read by the book it is {fault}",
     "pipes": "line temperatures would give a different verdict than gauges",
     "seen": "these readings were already given to somebody else",
 }
@@ -48,7 +58,7 @@ class Judgement:
     """Whether readings make a fair call: ``refusal`` is None, or a sentence; ``proof`` is None where it came to none.
 
     ``patterns`` are what each offered fault shows; ``offered`` the ids of the answers on the sheet, ``left_open`` those
-    among them that the readings cannot rule out, where that is allowed.
+    among them that the readings cannot rule out, where that is allowed. ``needs`` are tests that would mend a refusal.
     """
 
     refusal: str | None
@@ -58,6 +68,7 @@ class Judgement:
     cases: SolvedCases | None = None
     offered: tuple[str, ...] = ()
     left_open: tuple[str, ...] = ()
+    needs: tuple[str, ...] = ()
 
     def proved(self) -> tuple[SolvedCases, Proof, CircuitState]:
         """(cases, proof, state) of a judgement that came to a proof; raises ValueError where it came to none."""
@@ -98,6 +109,7 @@ def judge_on(
     leave_open: bool = False,
     pipes: bool = False,
     named: tuple[str, ...] | None = None,
+    by_book: bool = False,
     seed: int = 0,
 ) -> Judgement:
     """Judge planted ``faults`` (a tuple of Fault) on a :class:`~wolfsbane.diagnosis.solved_cases.SolvedCases`: a
@@ -108,7 +120,9 @@ def judge_on(
     verdict pattern that another offered fault shows too. Where edges are allowed, every pattern an examiner would
     accept has to be the planted fault's alone. With ``leave_open`` other offered faults may look the same: they are
     named in ``left_open`` and count as right. With ``pipes`` there are no gauges, and the proof has to stand on the
-    pipes alone. ``named`` are the families a request draws from; ``seed`` draws the answers offered.
+    pipes alone. ``named`` are the families a request draws from; ``seed`` draws the answers offered. Never fair is what
+    :func:`~wolfsbane.exercise.draw.fairness.unfair` names; with ``by_book`` a technician by the book has to name the
+    hidden faults as well.
     """
     try:
         state = solved(cases.machine, cases.conditions, faults)
@@ -117,6 +131,11 @@ def judge_on(
         code, state = "no_balance", None
     if code or state is None:
         return Judgement(refusal=REFUSALS[code or "cut_out"], state=state, cases=cases, patterns={})
+    verdicts = _accepted(cases, state, practice, system)
+    drier = pattern_of(faulted_vector(cases.machine, state, faults), cases.conditions, *_bands(cases, practice))[-1]
+    wrong = None if pipes else unfair(cases, state, faults, [*verdicts, {drier}], tuple(tests))
+    if wrong is not None and wrong[0] != "hides":  # nothing that a proof would add mends it
+        return _refused_as_unfair(wrong, None, state, cases)
     proof = prove(
         cases,
         faults,
@@ -127,12 +146,14 @@ def judge_on(
     )
     if proof.refusal:  # nothing shows: no other fault needs to be solved to say so
         return Judgement(refusal=proof.refusal, proof=proof, patterns={}, state=state, cases=cases)
+    if wrong is not None:
+        return _refused_as_unfair(wrong, proof, state, cases)
     hidden, among = tuple(f.id for f in faults), pool(cases.machine, named)
     table = patterns(cases, practice, tuple(dict.fromkeys((*among, *hidden))))
-    told = {f for f in table if any(not words(cases, t, faults) & words(cases, t, _plain(f)) for t in tests)}
+    told = {f for f in table if any(not words(cases, t, faults) & may_say(cases, t, f) for t in tests)}
     same = (
         _same_pattern(cases, state, faults, practice, system, {f: rows for f, rows in table.items() if f not in told})
-        if len(faults) == 1
+        if faults
         else []
     )
     taught = {kind.id for kind in candidates(cases.machine, hidden, tests)}
@@ -155,19 +176,33 @@ def judge_on(
             left_open=tuple(dict.fromkeys(others)),
         )
     if code:
-        said = (
-            "a machine with nothing wrong"
-            if name in (NONE, None)
-            else str(name).replace("_", " ").replace("+", " with ")
-        )
-        text = REFUSALS[code].format(fault=said)
+        text = REFUSALS[code].format(fault=_called(name))
         return Judgement(refusal=text, proof=proof, patterns=table, state=state, cases=cases, offered=offered)
+    if by_book:
+        vector = faulted_vector(cases.machine, state, faults)
+        read_as = by_the_book(page_of(cases, faults, vector, practice, offered, proof.readings, proof.tests))
+        if set(read_as) != set(hidden):
+            text = REFUSALS["by_the_book"].format(fault=_called("+".join(read_as)))
+            return Judgement(refusal=text, proof=proof, patterns=table, state=state, cases=cases, offered=offered)
     return Judgement(refusal=None, proof=proof, patterns=table, state=state, cases=cases, offered=offered)
 
 
-def _plain(fault_id: str) -> tuple[Fault, ...]:
-    """A moderate fault of a family, as a tuple of planted faults."""
-    return () if fault_id == NONE else (Fault(id=fault_id, severity=fault_kind(fault_id).moderate),)
+def _bands(cases: SolvedCases, practice: Practice) -> tuple[dict[str, Band], Practice]:
+    return bands_us(cases.machine, cases.conditions, practice), practice
+
+
+def _refused_as_unfair(
+    wrong: tuple[str, str, tuple[str, ...]], proof: Proof | None, state: CircuitState, cases: SolvedCases
+) -> Judgement:
+    text = REFUSALS[wrong[0]].format(fault=fault_kind(wrong[1]).name)
+    return Judgement(refusal=text, proof=proof, patterns={}, state=state, cases=cases, needs=wrong[2])
+
+
+def _called(name: str | None) -> str:
+    """An answer's id in a sentence."""
+    if name in (NONE, None, ""):
+        return "a machine with nothing wrong"
+    return str(name).replace("_", " ").replace("+", " with ")
 
 
 def _from_proof(proof: Proof, faults: tuple[Fault, ...], offered: tuple[str, ...]) -> tuple[str | None, str | None]:
@@ -189,10 +224,10 @@ def _same_pattern(
     table: dict[str, list[tuple[str, ...]]],
 ) -> list[str]:
     """Other faults that show one of the patterns an examiner would accept here."""
-    targets = bands_us(cases.machine, cases.conditions, practice)
-    drier = pattern_of(faulted_vector(cases.machine, state, faults), cases.conditions, targets, practice)[-1]
+    drier = pattern_of(faulted_vector(cases.machine, state, faults), cases.conditions, *_bands(cases, practice))[-1]
     mine = set(product(*_accepted(cases, state, practice, system), (drier,)))
-    return [f for f, rows in table.items() if f != faults[0].id and mine & set(rows)]
+    hidden = {f.id for f in faults}
+    return [f for f, rows in table.items() if f not in hidden and mine & set(rows)]
 
 
 def judge(
@@ -222,15 +257,10 @@ def _accepted(cases: SolvedCases, state: CircuitState, practice: Practice, syste
     ]
 
 
-def hardness(judgement: Judgement, faults: tuple[Fault, ...]) -> Difficulty:
+def hardness(judgement: Judgement, faults: tuple[Fault, ...], practice: Practice) -> Difficulty:
     """The :class:`~wolfsbane.diagnosis.difficulty.Difficulty` of a fair judgement."""
     cases, proof, _ = judgement.proved()
-    return difficulty(
-        cases,
-        faults,
-        proof,
-        lambda some: prove(cases, some, readings=proof.readings, tests=proof.tests, wants_splits=False),
-    )
+    return difficulty(cases, faults, proof, practice=practice, offered=judgement.offered)
 
 
 def printed(given: Any) -> Any:

@@ -288,7 +288,7 @@ def tries(
             )
             if judged is None:
                 continue
-            got = hardness(judged, faults).level
+            got = hardness(judged, faults, practice).level
             if level in (None, got):
                 yield judged, faults, got
 
@@ -311,13 +311,17 @@ def _judged(
         wants_splits=True,
         pipes=pipes,
         named=brief.faults,
+        by_book=True,
         seed=seed,
     )
     try:
         judged = judge_on(cases, faults, practice, brief.units, tests=tests, **given)
+        more = judged.needs
         if judged.proof is not None and judged.proof.refusal is None and judged.proof.equals and not judged.proof.left:
+            more += tuple(s.id for s in judged.proof.splits)
+        if more:
             judged = judge_on(
-                cases, faults, practice, brief.units, tests=(*tests, *(s.id for s in judged.proof.splits)), **given
+                cases, faults, practice, brief.units, tests=tuple(dict.fromkeys((*tests, *more))), **given
             )
     except NoConvergenceError:
         return None

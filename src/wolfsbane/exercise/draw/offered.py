@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.faults import NONE, faults_for
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, TAUGHT
+from wolfsbane.diagnosis.proof import STATED
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
@@ -24,9 +25,10 @@ def pool(machine: Machine, named: tuple[str, ...] | None = None) -> tuple[str, .
     """Families that may stand among the answers for this kind of machine.
 
     ``named`` are those a request draws from, filled up from what every class is taught; None is every family that paper
-    can carry.
+    can carry. What every page rules out in words stands there only where it is named.
     """
     suited = [kind.id for kind in faults_for(machine) if kind.id not in NOT_ON_PAPER]
+    suited = [f for f in suited if f not in STATED or f in (named or ())]
     if named is None:
         return tuple(suited)
     own = [f for f in suited if f in named]

@@ -121,7 +121,7 @@ def finished(
         call.key,
         repair=repair,
         slips=() if asked is None else slips(cases, faults, asked.tests, system),
-        difficulty=_difficulty(hardness(judgement, faults)),
+        difficulty=_difficulty(hardness(judgement, faults, practice)),
         accepted=(id_of(faults),),
         unique=proof.unique,
         also_open=tuple(dict.fromkeys([*judgement.left_open, *(r.id for r in proof.equals)])),

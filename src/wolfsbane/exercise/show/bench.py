@@ -291,11 +291,7 @@ def proved(
             "severities": ", ".join(severity_text(f, system) for f in r.faults),
         }
 
-    hard = (
-        None
-        if proof.refusal
-        else difficulty(cases, faults, proof, lambda some: prove(cases, some, readings=readings, tests=tests))
-    )
+    hard = None if proof.refusal else difficulty(cases, faults, proof)
     return {
         "answer": proof.answer,
         "unique": proof.unique,

@@ -1,0 +1,400 @@
+"""Rivals: every other explanation of what is given, and how far it lies from it, by whole solves.
+
+A rival's distance is the largest difference of a given reading in units of what one honest reading may be off, from
+what the machine shows or from what the page prints of it, whichever is nearer. What each fault does alone and what two
+do to one another only says where to look; every rival that is named was solved.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import cache
+from itertools import product
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.cycle.faults import FAULTS, Fault, fault_kind
+from wolfsbane.cycle.field_tests import ask
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
+from wolfsbane.diagnosis.solved_cases import depth_of, faulted_vector, id_of, solved
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.state import CircuitState
+    from wolfsbane.diagnosis.solved_cases import Curve, Pair, SolvedCases
+
+#: what a rival is to what was planted: the machine with nothing wrong, one other fault (or an instrument that is off),
+#: two others, or the planted fault with one more beside it
+NOTHING, SINGLE, PAIR, COMPANY = "nothing", "single", "pair", "company"
+#: a rival whose expected distance is under this is solved; a second start that lies elsewhere only under the next
+_NEAR, _NEAR_AGAIN = 6.5, 3.5
+#: given up where no place around the first solve, or around a later one, is expected nearer than this
+_HOPELESS = (4.0, 2.2)
+#: how far around a place is looked, as a share of the range, one solve after the other
+_WIDTHS = (0.25, 0.14, 0.08, 0.05, 0.03, 0.015)
+#: crossings looked at for a first place, along each fault's range
+_CROSSINGS = 13
+#: how far printed air may be off: outdoor (or water going in), return, its wet bulb, degrees F (common practice, no
+#: source)
+WEATHER_OFF_F = (2.0, 1.5, 1.5)
+#: a rival farther than this is not tried in other weather
+_TRIED_IN_WEATHER = 3.2
+
+
+@dataclass(frozen=True, kw_only=True)
+class Rival:
+    """Another explanation: its faults at the severities that come nearest, the distance in reading tolerances, and
+    ``spots``, other severities within tolerance, from end to end. ``kind`` says what it is to what was planted.
+    """
+
+    faults: tuple[Fault, ...]
+    distance: float
+    kind: str = SINGLE
+    spots: tuple[tuple[Fault, ...], ...] = ()
+
+    @property
+    def id(self) -> str:
+        """Ids in alphabetical order."""
+        return id_of(self.faults)
+
+
+def words(cases: SolvedCases, test_id: str, faults: tuple[Fault, ...]) -> set[str | bool]:
+    """Every word a test can answer on this ground with ``faults``, over the causes that are not named: a set."""
+    memory = cases.memory.setdefault("words", {})
+    key = (test_id, faults)
+    if key not in memory:
+        memory[key] = {
+            ask(
+                cases.machine, cases.conditions, tuple(f for f in variant if f.id not in INSTRUMENT_FAULTS), test_id
+            ).word
+            for variant in _causes(faults, test_id)
+        }
+    return memory[key]
+
+
+def _causes(faults: tuple[Fault, ...], test_id: str) -> list[tuple[Fault, ...]]:
+    """The faults with each of their causes a test can tell apart; a cause that is named stays."""
+    variants: list[tuple[Fault, ...]] = [()]
+    for fault in faults:
+        if fault.id in INSTRUMENT_FAULTS or fault.cause is not None:
+            choices = [fault]
+        else:
+            kind = fault_kind(fault.id)
+            seen: dict[str | bool | None, str] = {}
+            for cause in kind.causes:
+                seen.setdefault(cause.checks.get(test_id), cause.id)
+            choices = [Fault(id=fault.id, severity=fault.severity, cause=cause) for cause in seen.values()]
+        variants = [(*v, c) for v in variants for c in choices]
+    return variants
+
+
+@cache
+def twin_of(fault_id: str) -> str:
+    """The first family in the catalog that does the same to a machine, number for number; itself where none does."""
+    kind = fault_kind(fault_id)
+    mine = (kind.apply, kind.fault_free, kind.mild, kind.limit)
+    return next(k.id for k in FAULTS.values() if (k.apply, k.fault_free, k.mild, k.limit) == mine)
+
+
+class Rivals:
+    """Everything else that may stand behind what planted ``faults`` show on a ground. ``stated`` are families that the
+    page rules out in words.
+    """
+
+    def __init__(
+        self, cases: SolvedCases, faults: tuple[Fault, ...], state: CircuitState, stated: tuple[str, ...] = ()
+    ) -> None:
+        self.cases, self.faults, self.stated = cases, faults, stated
+        self.here = faulted_vector(cases.machine, state, faults)
+        self._kept = cases.memory.setdefault(("rivals", faults, stated), {})
+
+    def told_apart(self, rival: Rival, tests: list[str] | tuple[str, ...]) -> bool:
+        """Whether ``tests`` cannot answer as they do for what was planted, at any severity of ``rival`` that fits."""
+        return bool(tests) and all(
+            any(not self.word(t, spot) & self.word(t, self.faults) for t in tests)
+            for spot in (rival.faults, *rival.spots)
+        )
+
+    def word(self, test_id: str, faults: tuple[Fault, ...]) -> set[str | bool]:
+        """Every word a test can answer with these faults, over the causes that are not named."""
+        return words(self.cases, test_id, faults)
+
+    def nearest(self, readings: tuple[str, ...], among: frozenset[str] | None = None) -> list[Rival]:
+        """Every rival at its nearest under ``readings``, nearest first: a list of :class:`Rival`. ``among`` (ids)
+        looks at those only. What lies far is only estimated.
+
+        A single fault may be as mild as fits; of two, each is at least mild, or as mild as the mildest planted one. A
+        machine with nothing wrong is told from faults that are at least mild: below that nobody calls them one.
+        """
+        key = (readings, among)
+        if key not in self._kept:
+            wanted = (lambda i: True) if among is None else among.__contains__
+            found = [*self._singles(readings, wanted), *self._pairs(readings, wanted)]
+            self._kept[key] = sorted(found, key=lambda r: (r.distance, r.id))
+        return self._kept[key]
+
+    def _away(self, vectors: np.ndarray, readings: tuple[str, ...]) -> np.ndarray:
+        return self.cases.apart(vectors, self.here, readings)
+
+    def _kind_of(self, ids: tuple[str, ...]) -> str:
+        hidden = {f.id for f in self.faults}
+        if not ids:
+            return NOTHING
+        if len(ids) == 1:
+            return SINGLE
+        return COMPANY if len(hidden) == 1 and hidden & set(ids) else PAIR
+
+    def _singles(self, readings: tuple[str, ...], wanted: Callable[[str], bool]) -> list[Rival]:
+        answer, found = id_of(self.faults), []
+        for curve in self.cases.curves:
+            if curve.id == answer or curve.id in self.stated or not wanted(curve.id):
+                continue
+            low = 0.0 if self.faults else curve.place_of(1.0)
+            if low is None:
+                continue
+            rival = self._of_curves((curve,), (low,), readings)
+            if rival is not None:
+                found.append(rival)
+        for family in (self.cases.singles[0], *self.cases.troubles):
+            if family.id != answer and wanted(family.id):
+                distance = self._away(family.vectors, readings)
+                best = int(np.argmin(distance))
+                spots = tuple(family.severities[i] for i in np.flatnonzero(distance <= 1.0))
+                found.append(
+                    Rival(
+                        faults=family.severities[best],
+                        distance=float(distance[best]),
+                        kind=self._kind_of(family.ids),
+                        spots=spots,
+                    )
+                )
+        return found
+
+    def _pairs(self, readings: tuple[str, ...], wanted: Callable[[str], bool]) -> list[Rival]:
+        if any(f.id in INSTRUMENT_FAULTS for f in self.faults):
+            return []
+        answer, found = id_of(self.faults), []
+        solved_pairs: dict[tuple[str, str], Rival | None] = {}
+        least = min([1.0, *(depth_of(f) for f in self.faults)])
+        for pair in self.cases.pairs:
+            if pair.id == answer or {pair.a.id, pair.b.id} & set(self.stated) or not wanted(pair.id):
+                continue
+            lows = (pair.a.place_of(least), pair.b.place_of(least))
+            if lows[0] is None or lows[1] is None:
+                continue
+            same = (twin_of(pair.a.id), twin_of(pair.b.id))
+            if same not in solved_pairs:
+                solved_pairs[same] = self._of_curves((pair.a, pair.b), (lows[0], lows[1]), readings, pair)
+            rival = solved_pairs[same]
+            if rival is not None:
+                found.append(self._called(rival, (pair.a.id, pair.b.id)))
+        return found
+
+    def _called(self, rival: Rival, ids: tuple[str, ...]) -> Rival:
+        """The rival with its faults called by their twins' names ``ids``."""
+
+        def called(faults: tuple[Fault, ...]) -> tuple[Fault, ...]:
+            return tuple(replace(f, id=i) for f, i in zip(faults, ids, strict=True))
+
+        if tuple(f.id for f in rival.faults) == ids:
+            return rival
+        return replace(
+            rival, faults=called(rival.faults), kind=self._kind_of(ids), spots=tuple(called(s) for s in rival.spots)
+        )
+
+    def _of_curves(
+        self, curves: tuple[Curve, ...], lows: tuple[float, ...], readings: tuple[str, ...], pair: Pair | None = None
+    ) -> Rival | None:
+        """The nearest of one fault, or two together; solved where it may be near, estimated where it is far."""
+        model = curves[0].at if pair is None else pair.at
+        hunt = _Hunt(self, curves, lows, readings, model)
+        starts = hunt.starts()
+        if not starts:
+            return None
+        kind = self._kind_of(tuple(c.id for c in curves))
+        if starts[0][0] > _NEAR:
+            return Rival(faults=hunt.faults(starts[0][1]), distance=starts[0][0], kind=kind)
+        best: tuple[float, np.ndarray, np.ndarray] | None = None
+        for expected, place in starts:
+            if best is not None and (expected > _NEAR_AGAIN or best[0] <= 1.0):
+                break
+            got = hunt.follow(place)
+            if got is not None and (best is None or got[0] < best[0]):
+                best = got
+        if best is None:
+            return None
+        spots = hunt.spots(best[1], best[2]) if best[0] <= 1.0 else ()
+        return Rival(faults=hunt.faults(best[1]), distance=best[0], kind=kind, spots=spots)
+
+    def in_weather(self, readings: tuple[str, ...], rival: Rival) -> float:
+        """The nearest distance of ``rival`` where the printed air may be off by :data:`WEATHER_OFF_F` as well."""
+        if not rival.faults or rival.faults[0].id in INSTRUMENT_FAULTS:
+            curves: tuple[Curve, ...] = ()
+            model: Any = lambda places: self._of_faults(rival.faults)  # noqa: E731
+        else:
+            by_id = {c.id: c for c in self.cases.curves}
+            curves = tuple(by_id[f.id] for f in rival.faults)
+            pair = next((p for p in self.cases.pairs if p.id == rival.id), None) if len(curves) == 2 else None
+            if pair is not None:
+                curves, model = (pair.a, pair.b), pair.at
+            else:
+                model = curves[0].at
+        least = min([1.0, *(depth_of(f) for f in self.faults)])
+        lows = tuple((c.place_of(least) or 0.0) if len(curves) == 2 else 0.0 for c in curves)
+        severity = {f.id: f.severity for f in rival.faults}
+        place = np.array([c.place_at(severity[c.id]) for c in curves])
+        got = _Hunt(self, curves, lows, readings, model, rival.faults).follow(place, weather=True)
+        return rival.distance if got is None else min(got[0], rival.distance)
+
+    def _of_faults(self, faults: tuple[Fault, ...]) -> np.ndarray:
+        state = solved(self.cases.machine, self.cases.conditions, faults)
+        vector = self.here if state is None else faulted_vector(self.cases.machine, state, faults)
+        return vector[None]
+
+    def weather_slopes(self) -> np.ndarray:
+        """Change of the planted machine's vector when the air moves by its whole :data:`WEATHER_OFF_F`, (3, N)."""
+        if "slopes" not in self._kept:
+            rows = []
+            for i in range(3):
+                moved = np.zeros(3)
+                moved[i] = 0.5
+                state = solved(self.cases.machine, moved_weather(self.cases.conditions, moved), self.faults)
+                rows.append(
+                    np.zeros_like(self.here)
+                    if state is None
+                    else 2.0 * (faulted_vector(self.cases.machine, state, self.faults) - self.here)
+                )
+            self._kept["slopes"] = np.array(rows)
+        return self._kept["slopes"]
+
+
+def moved_weather(c: Conditions, moved: np.ndarray) -> Conditions:
+    """Conditions with the air (or the water) off by shares (3,) of :data:`WEATHER_OFF_F`."""
+    off = [float(m) * most / 1.8 for m, most in zip(moved, WEATHER_OFF_F, strict=True)]
+    dry = c.return_k + off[1]
+    found = replace(c, return_k=dry, return_wet_bulb_k=min(c.return_wet_bulb_k + off[2], dry))
+    if c.water_in_k:
+        return replace(found, water_in_k=c.water_in_k + off[0])
+    return replace(found, outdoor_k=c.outdoor_k + off[0])
+
+
+class _Hunt:
+    """The search for the nearest severities of one fault, or of two. Places are indices into the solved severities."""
+
+    def __init__(
+        self,
+        rivals: Rivals,
+        curves: tuple[Curve, ...],
+        lows: tuple[float, ...],
+        readings: tuple[str, ...],
+        model: Callable[..., np.ndarray],
+        fixed: tuple[Fault, ...] = (),
+    ) -> None:
+        self.rivals, self.curves, self.readings, self.model = rivals, curves, readings, model
+        self.low = np.array(lows)
+        self.high = np.array([len(c.severities) - 1.0 for c in curves])
+        self.fixed = fixed
+
+    def faults(self, place: np.ndarray) -> tuple[Fault, ...]:
+        """The faults at a place."""
+        if not self.curves:
+            return self.fixed
+        return tuple(
+            Fault(id=c.id, severity=c.severity(float(p)))
+            for c, p in zip(self.curves, place[: len(self.curves)], strict=True)
+        )
+
+    def _expected(self, axes: list[np.ndarray], shift: np.ndarray | float = 0.0) -> np.ndarray:
+        """Distances at every crossing of places, flat."""
+        return self.rivals._away(self.model(*axes) + shift, self.readings)
+
+    def starts(self) -> list[tuple[float, np.ndarray]]:
+        """(expected distance, place) of the best start, and of the best one far from it."""
+        if (self.low >= self.high).any():
+            return []
+        number = 61 if len(self.curves) == 1 else _CROSSINGS
+        axes = [np.linspace(lo, hi, number) for lo, hi in zip(self.low, self.high, strict=True)]
+        expected = self._expected(axes)
+        places = np.array(list(product(*axes)))
+        first = int(np.argmin(expected))
+        span = self.high - self.low
+        away = (np.abs(places - places[first]) / span).max(axis=1) > 0.3
+        found = [(float(expected[first]), places[first])]
+        if away.any():
+            second = int(np.argmin(np.where(away, expected, np.inf)))
+            found.append((float(expected[second]), places[second]))
+        return found
+
+    def true(self, place: np.ndarray, moved: np.ndarray | None = None) -> np.ndarray | None:
+        """The solved vector at a place, or None where it does not run."""
+        cases = self.rivals.cases
+        conditions = cases.conditions if moved is None or not moved.any() else moved_weather(cases.conditions, moved)
+        try:
+            state = solved(cases.machine, conditions, self.faults(place))
+        except BadInputError:
+            return None
+        return None if state is None else faulted_vector(cases.machine, state, self.faults(place))
+
+    def follow(self, place: np.ndarray, weather: bool = False) -> tuple[float, np.ndarray, np.ndarray] | None:
+        """(distance, place, shift) of the nearest from a start on; ``shift`` is what the expectation got wrong there.
+        None where nothing runs.
+        """
+        slopes = self.rivals.weather_slopes() if weather else np.zeros((3, len(self.rivals.here)))
+        air = (
+            np.array(list(product((-1.0, -0.5, 0.0, 0.5, 1.0), (-1.0, 0.0, 1.0), (-1.0, 0.0, 1.0))))
+            if weather
+            else np.zeros((1, 3))
+        )
+        moved, span, best = np.zeros(3), self.high - self.low, None
+        for tried, width in enumerate(_WIDTHS):
+            true = self.true(place, moved)
+            if true is None:
+                place = self.low + 0.8 * (place - self.low)
+                continue
+            here = self.model(*(place[i : i + 1] for i in range(len(place))))[0] + moved @ slopes
+            shift = true - here
+            distance = float(self.rivals._away(true[None], self.readings)[0])
+            if best is None or distance < best[0]:
+                best = (distance, place, shift)
+            if distance < 0.05:
+                break
+            axes = [
+                np.clip(p + width * s * np.linspace(-1.0, 1.0, 9), lo, hi)
+                for p, s, lo, hi in zip(place, span, self.low, self.high, strict=True)
+            ]
+            vectors = self.model(*axes) if axes else self.model()
+            crossed = (vectors[:, None, :] + (air @ slopes)[None, :, :]).reshape(-1, vectors.shape[1]) + shift
+            expected = self.rivals._away(crossed, self.readings)
+            at = int(np.argmin(expected))
+            if expected[at] > _HOPELESS[min(tried, 1)]:
+                break
+            places = np.array(list(product(*axes))) if axes else np.zeros((1, 0))
+            following, air_there = places[at // len(air)], air[at % len(air)]
+            if np.allclose(following, place) and np.allclose(air_there, moved):
+                if width <= _WIDTHS[2]:
+                    break
+                continue
+            place, moved = following, air_there
+        return best
+
+    def spots(self, place: np.ndarray, shift: np.ndarray) -> tuple[tuple[Fault, ...], ...]:
+        """Severities within tolerance, as far from one another as they go, each solved."""
+        number = 61 if len(self.curves) == 1 else 21
+        axes = [np.linspace(lo, hi, number) for lo, hi in zip(self.low, self.high, strict=True)]
+        inside = np.array(list(product(*axes)))[self._expected(axes, shift) <= 0.97]
+        found: list[tuple[Fault, ...]] = []
+        if not len(inside):
+            return ()
+        ends = [inside[pick(inside[:, i])] for i in range(len(axes)) for pick in (np.argmin, np.argmax)]
+        for end in ends:
+            for share in (1.0, 0.7, 0.4):
+                at = place + share * (end - place)
+                true = self.true(at)
+                if true is not None and self.rivals._away(true[None], self.readings)[0] <= 1.0:
+                    found.append(self.faults(at))
+                    break
+        return tuple(dict.fromkeys(found))
