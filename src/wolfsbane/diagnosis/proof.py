@@ -207,26 +207,16 @@ def _read_elsewhere(rivals: Rivals, others: tuple[Fault, ...], tests: tuple[str,
     return any(not rivals.word(t, others) & rivals.word(t, rivals.faults) for t in tests)
 
 
-def prove(
-    cases: SolvedCases,
-    faults: tuple[Fault, ...],
-    *,
-    readings: Any = None,
-    tests: Any = (),
-    offers_readings: bool = True,
-    wants_splits: bool = True,
-    wants_weather: bool = False,
-    stated: tuple[str, ...] = STATED,
-) -> Proof:
-    """The :class:`Proof` of planted ``faults`` (machine's and instruments') on a
-    :class:`~wolfsbane.diagnosis.solved_cases.SolvedCases`.
+def nothing_shows(cases: SolvedCases, faults: tuple[Fault, ...], readings: Any = None, tests: Any = ()) -> Proof | None:
+    """The :class:`Proof` that refuses faults of which nothing shows, None where something does: no rival is solved."""
+    empty, rivals = _begun(cases, faults, readings, tests, STATED)
+    return empty if rivals is None else None
 
-    ``readings`` are the printed readings (keys of POINTS or MORE_POINTS; None for the usual ones), ``tests`` the looks
-    and tests whose results are given as well; ``offers_readings`` says whether a further reading may be offered to
-    split equals. ``wants_splits`` says whether to look for what splits them at all, ``wants_weather`` whether to try
-    other weather as well. ``stated`` are families that the page rules out in words, unless they are planted. Raises
-    BadInputError for an unknown one.
-    """
+
+def _begun(
+    cases: SolvedCases, faults: tuple[Fault, ...], readings: Any, tests: Any, stated: tuple[str, ...]
+) -> tuple[Proof, Rivals | None]:
+    """(proof without rivals, the rivals to be weighed); the proof carries a refusal where there are none to weigh."""
     for key in readings or ():
         if key not in ALL_POINTS:
             raise BadInputError("given.readings", key, ", ".join(ALL_POINTS))
@@ -239,12 +229,41 @@ def prove(
     empty = Proof(answer=answer, readings=shown, tests=tests, equals=[], nearest=[], splits=[], left=[])
     state = solved(cases.machine, cases.conditions, faults)
     if state is None or cases.fault_free.trip is not None:
-        return replace(empty, refusal="the machine does not stay on: there is nothing to read")
+        return replace(empty, refusal="the machine does not stay on: there is nothing to read"), None
     rivals = Rivals(cases, faults, state, tuple(s for s in stated if s not in {f.id for f in faults}))
     refusal, limit = _too_mild(rivals, shown, tests) if faults else (None, None)
     if refusal:
-        return replace(empty, refusal=refusal, threshold=limit)
-    found = rivals.nearest(shown)
+        return replace(empty, refusal=refusal, threshold=limit), None
+    return empty, rivals
+
+
+def prove(
+    cases: SolvedCases,
+    faults: tuple[Fault, ...],
+    *,
+    readings: Any = None,
+    tests: Any = (),
+    offers_readings: bool = True,
+    wants_splits: bool = True,
+    wants_weather: bool = False,
+    pairs: bool = True,
+    stated: tuple[str, ...] = STATED,
+) -> Proof:
+    """The :class:`Proof` of planted ``faults`` (machine's and instruments') on a
+    :class:`~wolfsbane.diagnosis.solved_cases.SolvedCases`.
+
+    ``readings`` are the printed readings (keys of POINTS or MORE_POINTS; None for the usual ones), ``tests`` the looks
+    and tests whose results are given as well; ``offers_readings`` says whether a further reading may be offered to
+    split equals. ``wants_splits`` says whether to look for what splits them at all, ``wants_weather`` whether to try
+    other weather as well; without ``pairs`` only single faults are weighed, and nothing is claimed. ``stated`` are
+    families that the page rules out in words, unless they are planted. Raises
+    BadInputError for an unknown one.
+    """
+    empty, rivals = _begun(cases, faults, readings, tests, stated)
+    if rivals is None:
+        return empty
+    shown, tests = empty.readings, empty.tests
+    found = rivals.nearest(shown, pairs=pairs)
     same = [r for r in found if r.distance <= SAME and not rivals.told_apart(r, tests)]
     equals = [r for r in same if r.kind != COMPANY]
     splits: list[Split] = []
@@ -260,7 +279,7 @@ def prove(
         nearest=[r for r in found if r.id not in ids][:6],
         splits=splits,
         left=left,
-        claims=_claims(rivals, near, shown, wants_weather),
+        claims=_claims(rivals, near, shown, wants_weather) if pairs else (),
         open=near,
     )
 

@@ -16,7 +16,8 @@ import numpy as np
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import FAULTS, Fault, fault_kind
-from wolfsbane.cycle.field_tests import ask
+from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
+from wolfsbane.cycle.field_tests.kind import shown_by_causes
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.diagnosis.solved_cases import depth_of, faulted_vector, id_of, solved
 
@@ -64,6 +65,10 @@ class Rival:
 
 def words(cases: SolvedCases, test_id: str, faults: tuple[Fault, ...]) -> set[str | bool]:
     """Every word a test can answer on this ground with ``faults``, over the causes that are not named: a set."""
+    usual = FIELD_TESTS[test_id].usual
+    if usual is not None:
+        own = tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
+        return {shown_by_causes(test_id, variant, usual) for variant in _causes(own, test_id)}
     memory = cases.memory.setdefault("words", {})
     key = (test_id, faults)
     if key not in memory:
@@ -123,19 +128,23 @@ class Rivals:
         """Every word a test can answer with these faults, over the causes that are not named."""
         return words(self.cases, test_id, faults)
 
-    def nearest(self, readings: tuple[str, ...], among: frozenset[str] | None = None) -> list[Rival]:
+    def nearest(
+        self, readings: tuple[str, ...], among: frozenset[str] | None = None, pairs: bool = True
+    ) -> list[Rival]:
         """Every rival at its nearest under ``readings``, nearest first: a list of :class:`Rival`. ``among`` (ids)
-        looks at those only. What lies far is only estimated.
+        looks at those only, without ``pairs`` at single faults only. What lies far is only estimated.
 
         A single fault may be as mild as fits; of two, each is at least mild, or as mild as the mildest planted one. A
         machine with nothing wrong is told from faults that are at least mild: below that nobody calls them one.
         """
-        key = (readings, among)
-        if key not in self._kept:
-            wanted = (lambda i: True) if among is None else among.__contains__
-            found = [*self._singles(readings, wanted), *self._pairs(readings, wanted)]
-            self._kept[key] = sorted(found, key=lambda r: (r.distance, r.id))
-        return self._kept[key]
+        wanted = (lambda i: True) if among is None else among.__contains__
+        found: list[Rival] = []
+        for part, search in ((SINGLE, self._singles), (PAIR, self._pairs))[: 2 if pairs else 1]:
+            key = (part, readings, among)
+            if key not in self._kept:
+                self._kept[key] = search(readings, wanted)
+            found += self._kept[key]
+        return sorted(found, key=lambda r: (r.distance, r.id))
 
     def _away(self, vectors: np.ndarray, readings: tuple[str, ...]) -> np.ndarray:
         return self.cases.apart(vectors, self.here, readings)
@@ -234,7 +243,7 @@ class Rivals:
         """The nearest distance of ``rival`` where the printed air may be off by :data:`WEATHER_OFF_F` as well."""
         if not rival.faults or rival.faults[0].id in INSTRUMENT_FAULTS:
             curves: tuple[Curve, ...] = ()
-            model: Any = lambda places: self._of_faults(rival.faults)  # noqa: E731
+            model: Any = lambda *places: self._of_faults(rival.faults)  # noqa: E731
         else:
             by_id = {c.id: c for c in self.cases.curves}
             curves = tuple(by_id[f.id] for f in rival.faults)

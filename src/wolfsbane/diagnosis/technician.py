@@ -157,13 +157,17 @@ def by_the_book(page: Read) -> tuple[str, ...]:
     return found[int(np.argmax(_scores(page, found, _judged(page, _worked(_exact(page)[None])), np.ones(1))[0]))]
 
 
-def success(page: Read, hidden: Sequence[str], skills: Sequence[Skill] = SKILLS, runs: int = RUNS) -> float:
-    """Share of simulated apprentices who name ``hidden``, all of it where it is two."""
+def success(
+    page: Read, hidden: Sequence[str], skills: Sequence[Skill] = SKILLS, runs: int = RUNS, first: int = 0
+) -> float:
+    """Share of simulated apprentices who name ``hidden``, all of it where it is two. ``first`` numbers them: others
+    misread otherwise.
+    """
     found = answers(page)
     right = np.array([float(set(one) == set(hidden)) for one in found])
     shares = []
     for i, skill in enumerate(skills):
-        noise = _noise(i, runs)
+        noise = _noise(first + i, runs)
         figures = _worked(_exact(page)[None] + skill.misread_f * noise["read"])
         slipped = noise["slip"] < skill.slip
         figures = np.where(slipped, np.where(noise["turned"] < 0.5, -figures, figures + noise["thrown"]), figures)

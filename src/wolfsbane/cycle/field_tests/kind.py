@@ -58,11 +58,7 @@ class Asked:
 
     def seen(self, check: str, fault_free: str | bool) -> Any:
         """What the causes of the planted faults show for ``check``; ``fault_free`` where none shows anything."""
-        for fault in self.faults:
-            shown = fault_kind(fault.id).cause(fault.cause).checks.get(check)
-            if shown is not None:
-                return shown
-        return fault_free
+        return shown_by_causes(check, self.faults, fault_free)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -70,7 +66,8 @@ class FieldTest:
     """A test: ``minutes`` it takes, ``caution`` that goes with it, ``suits(machine)``, and ``answer(asked)``.
 
     ``answer`` returns (word, text, values): a fixed word, a sentence, and numbers by contract key. ``running`` tests
-    need a machine that stays on.
+    need a machine that stays on. ``usual`` is the word on a machine with nothing wrong where the causes of the faults
+    alone decide, None where the machine is asked.
     """
 
     id: str
@@ -80,6 +77,16 @@ class FieldTest:
     answer: Callable[..., Any]
     running: bool = True
     suits: Callable[[Machine], bool] = lambda machine: True
+    usual: str | bool | None = None
+
+
+def shown_by_causes(check: str, faults: tuple[Fault, ...], fault_free: str | bool) -> str | bool:
+    """What the causes of ``faults`` show for a check; ``fault_free`` where none shows anything."""
+    for fault in faults:
+        shown = fault_kind(fault.id).cause(fault.cause).checks.get(check)
+        if shown is not None:
+            return shown
+    return fault_free
 
 
 @dataclass(frozen=True, kw_only=True)

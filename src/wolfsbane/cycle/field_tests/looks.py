@@ -149,6 +149,7 @@ TESTS = (
             answer=_answer(check),
             running=False,
             suits=_WHERE.get(check, lambda m: True),
+            usual=row[1],
         )
         for check, row in _LOOKS.items()
     ),

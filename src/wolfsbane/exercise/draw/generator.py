@@ -1,6 +1,7 @@
 """From a brief to a class set: a ladder of calls from easy to hard, and for every apprentice an equal variant of each.
 
-Equal means the same skill (what is wrong) and the same stated level, with another machine, weather and other numbers.
+Equal means the same stated level, the same share of simulated apprentices who name what is wrong, and the same kind of
+look, with another machine, weather and other numbers; neighbors have another fault at the same place.
 Every call is proved. Each variant depends on the brief, its rung and its apprentice alone, so that variants can be made
 anywhere and in any order.
 """
@@ -14,12 +15,11 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
 
-from wolfsbane.cycle.faults import NONE, Fault
 from wolfsbane.cycle.solver import SOLVER_VERSION
 from wolfsbane.cycle.units import k_to_f
 from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.exercise.draw.drills import drill
-from wolfsbane.exercise.draw.ladder import MAX_SETTINGS, NoClassSetError, Rung, plan, rng_of, tries
+from wolfsbane.exercise.draw.ladder import MAX_SETTINGS, NoClassSetError, Rung, plan, rng_of, shortfall, skill_id, tries
 from wolfsbane.exercise.draw.variant import VARIANT_VERSION, fingerprint, finished, told
 from wolfsbane.exercise.paper.call import call_from_json
 from wolfsbane.exercise.paper.pipes import PIPES, by_pipes, with_pipes
@@ -78,13 +78,14 @@ def variant(brief: Brief, rung: Rung, apprentice: int, again: int = 0, asked: As
         kit = "digital" if pipes else asked.instruments
         brief = replace(brief, instruments=kit or brief.instruments, practice_id=asked.practice_id or brief.practice_id)
     rng = rng_of(brief, "variant", rung.number, apprentice, again)
-    for judged, faults, _ in tries(brief, rung.skill, rung.level, rng, MAX_SETTINGS, pipes=pipes):
-        made = _made(brief, judged, faults, practice_by_id(brief.practice_id), rng, asked)
+    skill = rung.skill_of(apprentice)
+    for drawn in tries(brief, skill, rung, rng, MAX_SETTINGS, pipes=pipes):
+        made = _made(brief, drawn.judged, drawn.faults, practice_by_id(brief.practice_id), rng, asked)
         found = by_pipes(made) if pipes else made
         if found is not None:
             return found
     raise NoClassSetError(
-        f"call {rung.number} ({'+'.join(rung.skill) or NONE}, level {rung.level}): no fair variant for apprentice "
+        f"call {rung.number} ({skill_id(skill)}, level {rung.level}): no fair variant for apprentice "
         f"{apprentice} in {MAX_SETTINGS} tries. Widen the weather, the machines or the levels."
     )
 
@@ -104,7 +105,7 @@ def sheet(brief: Brief, ladder: list[Rung], apprentice: int, again: Iterable[tup
             {
                 "rung": rung.number,
                 "level": rung.level,
-                "skill": "+".join(rung.skill) or NONE,
+                "skill": skill_id(rung.skill_of(apprentice)),
                 "fingerprint": list(fingerprint(call)),
                 "call": call.to_json(),
             }
@@ -154,6 +155,7 @@ def class_set(
         "variant_version": VARIANT_VERSION,
         "table_hash": combined_hash(),
         "ladder": [r.to_json() for r in ladder],
+        "shortfall": shortfall(brief, ladder),
         "calls": len(calls),
         "unique": sum(k["unique"] for k in calls),
         "shared_readings": sum(map(len, repeats(sheets).values())),

@@ -13,7 +13,7 @@ from typing import Any
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.exercise.draw.drills import drill
 from wolfsbane.exercise.draw.generator import variant
-from wolfsbane.exercise.draw.ladder import Rung
+from wolfsbane.exercise.draw.ladder import Rung, skill_id
 from wolfsbane.exercise.draw.rig import rig_call
 from wolfsbane.exercise.draw.seeds import call_seed
 from wolfsbane.exercise.draw.variant import vary
@@ -42,14 +42,27 @@ def item(data: dict[str, Any]) -> dict[str, Any]:
     made = brief(data["brief"])
     if kind == "rung":
         row = data.get("rung") or {}
-        skill = tuple(s for s in str(row.get("skill", "none")).split("+") if s != "none")
+        forms = [_skill(str(one)) for one in (row.get("skills") or [row.get("skill", "none")])]
+        skill = _skill(str(row.get("skill", "none")))
         for name, low, high in (("number", 1, 20), ("level", 1, 5)):
             if not isinstance(row.get(name), int) or not low <= row[name] <= high:
                 raise BadInputError(f"items.rung.{name}", row.get(name), f"a whole number from {low} to {high}")
-        unknown = [s for s in skill if s not in made.faults]
+        unknown = [s for form in (skill, *forms) for s in form if s not in made.faults]
         if unknown:
             raise BadInputError("items.rung.skill", unknown[0], "one of the faults of the brief")
-        rung = {"number": row["number"], "level": row["level"], "skill": "+".join(skill) or "none"}
+        success, decides = row.get("success"), row.get("look_decides")
+        if success is not None and not (isinstance(success, (int, float)) and 0 <= success <= 1):
+            raise BadInputError("items.rung.success", success, "a share from 0 to 1, or nothing")
+        if decides not in (None, True, False):
+            raise BadInputError("items.rung.look_decides", decides, "true, false or nothing")
+        rung = {
+            "number": row["number"],
+            "level": row["level"],
+            "skill": skill_id(skill),
+            "skills": [skill_id(form) for form in forms],
+            "success": success,
+            "look_decides": decides,
+        }
         return checked | {"brief": made.to_json(), "rung": rung}
     items = data.get("items", 6)
     if data.get("drill") not in DRILLS:
@@ -57,6 +70,11 @@ def item(data: dict[str, Any]) -> dict[str, Any]:
     if not isinstance(items, int) or not 1 <= items <= 12:
         raise BadInputError("items.items", items, "a whole number from 1 to 12")
     return checked | {"brief": made.to_json(), "drill": data["drill"], "items": items}
+
+
+def _skill(text: str) -> tuple[str, ...]:
+    """Fault ids of a skill written as one word."""
+    return tuple(s for s in text.split("+") if s != "none")
 
 
 def minutes(data: dict[str, Any], level: int | None = None) -> int:
@@ -89,10 +107,16 @@ def draw(
             drilled = drill(data["drill"], data["items"], planned, random.Random(number))
             return DrillBody(drill=drilled, units=system, seed=number)
         row = data["rung"]
-        skill = () if row["skill"] == "none" else tuple(row["skill"].split("+"))
         made = variant(
             planned,
-            Rung(number=row["number"], level=row["level"], skill=skill),
+            Rung(
+                number=row["number"],
+                level=row["level"],
+                skill=_skill(row["skill"]),
+                forms=tuple(_skill(one) for one in row.get("skills") or [row["skill"]]),
+                success=row.get("success"),
+                look_decides=row.get("look_decides"),
+            ),
             index + 1,
             again=10 * (attempt - 1) + again,
             asked=wanted,

@@ -15,7 +15,7 @@ from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.difficulty import difficulty
 from wolfsbane.diagnosis.pages import may_say, page_of
 from wolfsbane.diagnosis.patterns import bands_us, pattern_of, patterns
-from wolfsbane.diagnosis.proof import prove
+from wolfsbane.diagnosis.proof import STATED, nothing_shows, prove
 from wolfsbane.diagnosis.rivals import words
 from wolfsbane.diagnosis.solved_cases import faulted_vector, solved, solved_cases
 from wolfsbane.diagnosis.targets import FIGURES, NORMAL
@@ -58,7 +58,8 @@ class Judgement:
     """Whether readings make a fair call: ``refusal`` is None, or a sentence; ``proof`` is None where it came to none.
 
     ``patterns`` are what each offered fault shows; ``offered`` the ids of the answers on the sheet, ``left_open`` those
-    among them that the readings cannot rule out, where that is allowed. ``needs`` are tests that would mend a refusal.
+    among them that the readings cannot rule out, where that is allowed. ``needs`` are tests that would mend a refusal,
+    ``stated`` families that the page has to rule out in words.
     """
 
     refusal: str | None
@@ -69,6 +70,20 @@ class Judgement:
     offered: tuple[str, ...] = ()
     left_open: tuple[str, ...] = ()
     needs: tuple[str, ...] = ()
+    stated: tuple[str, ...] = ()
+
+    def with_weather(self, faults: tuple[Fault, ...]) -> Proof:
+        """The proof of a judgement with what it claims in other weather as well."""
+        cases, proof, _ = self.proved()
+        return prove(
+            cases,
+            faults,
+            readings=proof.readings,
+            tests=proof.tests,
+            wants_splits=False,
+            wants_weather=True,
+            stated=self.stated or STATED,
+        )
 
     def proved(self) -> tuple[SolvedCases, Proof, CircuitState]:
         """(cases, proof, state) of a judgement that came to a proof; raises ValueError where it came to none."""
@@ -110,6 +125,8 @@ def judge_on(
     pipes: bool = False,
     named: tuple[str, ...] | None = None,
     by_book: bool = False,
+    looks_decide: bool = True,
+    pairs: bool = True,
     seed: int = 0,
 ) -> Judgement:
     """Judge planted ``faults`` (a tuple of Fault) on a :class:`~wolfsbane.diagnosis.solved_cases.SolvedCases`: a
@@ -122,7 +139,8 @@ def judge_on(
     named in ``left_open`` and count as right. With ``pipes`` there are no gauges, and the proof has to stand on the
     pipes alone. ``named`` are the families a request draws from; ``seed`` draws the answers offered. Never fair is what
     :func:`~wolfsbane.exercise.draw.fairness.unfair` names; with ``by_book`` a technician by the book has to name the
-    hidden faults as well.
+    hidden faults as well, and ``looks_decide`` says whether a look may yet be found that shows what no figure does;
+    without ``pairs`` the judgement is a first one, by single faults only.
     """
     try:
         state = solved(cases.machine, cases.conditions, faults)
@@ -134,8 +152,13 @@ def judge_on(
     verdicts = _accepted(cases, state, practice, system)
     drier = pattern_of(faulted_vector(cases.machine, state, faults), cases.conditions, *_bands(cases, practice))[-1]
     wrong = None if pipes else unfair(cases, state, faults, [*verdicts, {drier}], tuple(tests))
-    if wrong is not None and wrong[0] != "hides":  # nothing that a proof would add mends it
+    if wrong is not None and (wrong[0] != "hides" or not looks_decide):  # nothing that a proof would add mends it
+        mild = nothing_shows(cases, faults, printed(readings), tests)
+        if mild is not None:
+            return Judgement(refusal=mild.refusal, proof=mild, patterns={}, state=state, cases=cases)
         return _refused_as_unfair(wrong, None, state, cases)
+    hidden = tuple(f.id for f in faults)
+    stated = tuple(s for s in STATED if s not in hidden and s not in (named or ()))
     proof = prove(
         cases,
         faults,
@@ -143,12 +166,14 @@ def judge_on(
         tests=tests,
         offers_readings=False,
         wants_splits=wants_splits,
+        pairs=pairs,
+        stated=stated,
     )
     if proof.refusal:  # nothing shows: no other fault needs to be solved to say so
         return Judgement(refusal=proof.refusal, proof=proof, patterns={}, state=state, cases=cases)
     if wrong is not None:
         return _refused_as_unfair(wrong, proof, state, cases)
-    hidden, among = tuple(f.id for f in faults), pool(cases.machine, named)
+    among = pool(cases.machine, named)
     table = patterns(cases, practice, tuple(dict.fromkeys((*among, *hidden))))
     told = {f for f in table if any(not words(cases, t, faults) & may_say(cases, t, f) for t in tests)}
     same = (
@@ -174,6 +199,7 @@ def judge_on(
             cases=cases,
             offered=offered,
             left_open=tuple(dict.fromkeys(others)),
+            stated=stated,
         )
     if code:
         text = REFUSALS[code].format(fault=_called(name))
@@ -184,7 +210,9 @@ def judge_on(
         if set(read_as) != set(hidden):
             text = REFUSALS["by_the_book"].format(fault=_called("+".join(read_as)))
             return Judgement(refusal=text, proof=proof, patterns=table, state=state, cases=cases, offered=offered)
-    return Judgement(refusal=None, proof=proof, patterns=table, state=state, cases=cases, offered=offered)
+    return Judgement(
+        refusal=None, proof=proof, patterns=table, state=state, cases=cases, offered=offered, stated=stated
+    )
 
 
 def _bands(cases: SolvedCases, practice: Practice) -> tuple[dict[str, Band], Practice]:

@@ -10,12 +10,14 @@ from typing import TYPE_CHECKING
 from wolfsbane.cycle.conditions import Conditions
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault, fault_kind
+from wolfsbane.diagnosis.proof import offered_claim
+from wolfsbane.diagnosis.rivals import words
 from wolfsbane.diagnosis.solved_cases import id_of, solved_cases
 from wolfsbane.exercise.draw.judgement import REFUSALS, Judgement, hardness, judge_on
 from wolfsbane.exercise.draw.weather import weather_at
 from wolfsbane.exercise.paper.asked import slips
 from wolfsbane.exercise.paper.call import make_call
-from wolfsbane.exercise.paper.key import CallDifficulty, DifficultyReason
+from wolfsbane.exercise.paper.key import CallDifficulty, DifficultyReason, ProvedClaim
 from wolfsbane.exercise.paper.pipes import PIPE_OF, PIPES, by_pipes, with_pipes
 from wolfsbane.exercise.paper.repairs import repairing
 from wolfsbane.exercise.paper.wrong_paths import wrong_paths
@@ -26,12 +28,13 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.diagnosis.difficulty import Difficulty
     from wolfsbane.diagnosis.practices import Practice
+    from wolfsbane.diagnosis.proof import Proof
     from wolfsbane.exercise.paper.asked import Asked
     from wolfsbane.exercise.paper.call import Call
     from wolfsbane.exercise.plan.scenario import Scenario
 
 #: raise it when the same seed would draw other readings from the same solver and tables
-VARIANT_VERSION = "3"
+VARIANT_VERSION = "4"
 MAX_TRIES = 120
 #: up to here no figure may lie on a target's edge; after that one may, where every accepted reading agrees
 STRICT_TRIES = 70
@@ -100,7 +103,8 @@ def finished(
     """The :class:`~wolfsbane.exercise.paper.call.Call` of a fair judgement, with the repair, difficulty, accepted
     answers and wrong paths in its key.
     """
-    cases, proof, state = judgement.proved()
+    cases, _, state = judgement.proved()
+    proof = judgement.with_weather(faults)
     call = make_call(
         scenario,
         cases.machine,
@@ -113,6 +117,7 @@ def finished(
         seed,
         judgement.offered,
         asked,
+        judgement.stated,
     )
     offered = tuple(choice.id for choice in call.choices.fault)
     rng = random.Random(seed + 1)
@@ -124,10 +129,17 @@ def finished(
         difficulty=_difficulty(hardness(judgement, faults, practice)),
         accepted=(id_of(faults),),
         unique=proof.unique,
+        claims=_claims(proof, judgement.offered, len(faults)),
+        given_tests={t: min(words(cases, t, faults), key=str) for t in proof.tests},
         also_open=tuple(dict.fromkeys([*judgement.left_open, *(r.id for r in proof.equals)])),
         wrong_paths=wrong_paths(cases, faults, call, practice),
     )
     return replace(call, choices=replace(call.choices, order=steps), key=key)
+
+
+def _claims(proof: Proof, offered: tuple[str, ...], number: int) -> tuple[ProvedClaim, ...]:
+    claims = (offered_claim(proof, offered, number), *proof.claims)
+    return tuple(ProvedClaim(**claim.to_json()) for claim in claims)
 
 
 def _difficulty(found: Difficulty) -> CallDifficulty:
@@ -135,6 +147,7 @@ def _difficulty(found: Difficulty) -> CallDifficulty:
     return CallDifficulty(
         level=row["level"],
         points=row["points"],
+        success=row["success"],
         reasons=tuple(DifficultyReason(points=r["points"], text=r["text"]) for r in row["reasons"]),
     )
 

@@ -273,12 +273,24 @@ def _play(calls: Sequence[Call], row: tuple[str, str, float, Answers], seed: str
     return Played(id=ident, text=text, calls=count, earned=earned, possible=possible, limit=limit)
 
 
+def copied(call: Call, other: Call) -> tuple[int, int]:
+    """(earned, possible) of another call's right answers written on this one, word for word."""
+    return total(grade(call, _kept(call, perfect_answers(other))))
+
+
+def told_by_name(call: Call) -> tuple[int, int]:
+    """(earned, possible) of somebody who was told what is wrong and read nothing: its usual verdicts, no numbers, and
+    the plan for it.
+    """
+    return total(grade(call, _kept(call, _rings(call, call.key.fault) | plan_for(call, call.key.fault))))
+
+
 def _copied(calls: Sequence[Call]) -> Played:
     """Another call's right answers, word for word: what somebody has who copied a neighbor's paper."""
     earned = possible = count = 0
     for call, other in zip(calls, [*calls[1:], *calls[:1]], strict=True):
         if other is not call:
-            got, of = total(grade(call, _kept(call, perfect_answers(other))))
+            got, of = copied(call, other)
             earned, possible, count = earned + got, possible + of, count + 1
     text = "Another paper's right answers, word for word"
     return Played(id="another_paper", text=text, calls=count, earned=earned, possible=possible, limit=COPIED)

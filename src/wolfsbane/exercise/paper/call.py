@@ -221,12 +221,14 @@ def make_call(
     seed: int,
     offered: tuple[str, ...],
     asked: Asked | None = None,
+    stated: tuple[str, ...] = (),
 ) -> Call:
     """Build a Call from a solved state; ``asked`` (:class:`~wolfsbane.exercise.paper.asked.Asked`) says what of it is
     asked.
 
     ``faults`` is a tuple of Fault in the order they are repaired; ``pattern_table`` is dict fault -> list of verdict
-    tuples in this weather; ``seed`` (int) orders the lettered choices, ``offered`` are the fault ids among them.
+    tuples in this weather; ``seed`` (int) orders the lettered choices, ``offered`` are the fault ids among them,
+    ``stated`` families that the page rules out in words.
     """
     rng = random.Random(seed)
     given = scenario.given_readings
@@ -236,7 +238,8 @@ def make_call(
     between = None
     if len(faults) > 1:
         between = read(_repaired(machine, conditions, faults, 1), scenario.instruments, system, machine=machine)
-    lines = (*scenario.look_round, *_results(scenario, machine, conditions, faults, system))
+    checked = stated_line(machine, stated)
+    lines = (*scenario.look_round, *checked, *_results(scenario, machine, conditions, faults, system))
     return Call(
         schema=SCHEMA,
         units=system,
@@ -280,6 +283,17 @@ def make_call(
         rubric_name=BALANCED if asked is None else asked.rubric,
         bands_shown=asked is None or not asked.from_memory,
     )
+
+
+def stated_line(machine: Machine, stated: tuple[str, ...]) -> tuple[str, ...]:
+    """What every page says was checked before the readings were taken, in one line; none where nothing is stated."""
+    said = {
+        "wrong_refrigerant": f"refrigerant identified, {machine.refrigerant} as on the nameplate",
+        "wet_condenser": "condenser dry",
+    }
+    parts = [said[s] for s in stated if s in said]
+    text = "; ".join([*parts, "running steady for 15 minutes"])
+    return (f"{text[0].upper()}{text[1:]}.",) if parts else ()
 
 
 def _repaired(

@@ -115,11 +115,27 @@ class DifficultyReason:
 
 @dataclass(frozen=True, kw_only=True)
 class CallDifficulty:
-    """How hard a call is: level 1 to 5, and why."""
+    """How hard a call is: level 1 to 5, and why; ``success`` is the share of simulated apprentices who name what is
+    wrong, None on calls frozen before it was predicted.
+    """
 
     level: int
     points: float
     reasons: tuple[DifficultyReason, ...] = ()
+    success: float | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class ProvedClaim:
+    """One thing that was proved of a call, or was not: its id and words, whether it holds, how far the nearest rival
+    lies in reading tolerances (3 and more is 3), and that rival's id.
+    """
+
+    id: str
+    text: str
+    holds: bool
+    margin: float
+    nearest: str | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -242,7 +258,8 @@ class Key:
     it, ``mistakes`` the numbers of known slips by question. ``after_off`` are figures that stay off their target after
     the repair. ``repair`` is None on calls that were frozen before
     repairs were asked. ``measured`` is true once a rig's own readings stand in place of the model's, ``scale_slope``
-    is then how the saturation moves with the gauge.
+    is then how the saturation moves with the gauge. ``claims`` say what was proved, ``given_tests`` are the words of
+    the looks and tests on the page; calls frozen before either was kept have none.
     """
 
     fault: str
@@ -275,6 +292,8 @@ class Key:
     difficulty: CallDifficulty | None = None
     accepted: tuple[str, ...] = ()
     unique: bool = False
+    claims: tuple[ProvedClaim, ...] = ()
+    given_tests: dict[str, str | bool] = field(default_factory=dict)
     also_open: tuple[str, ...] = ()
     wrong_paths: tuple[WrongPath, ...] = ()
     chart: bool = False

@@ -32,6 +32,7 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.cycle.state import CircuitState, Trip
     from wolfsbane.diagnosis.practices import Practice
+    from wolfsbane.diagnosis.proof import Claim
     from wolfsbane.diagnosis.solved_cases import SolvedCases
 
 CUTOUTS = {
@@ -280,7 +281,10 @@ def proved(
     """What the readings prove, for the bench: answer, equals and nearest look-alikes with their distance,
     what splits, difficulty.
     """
-    proof = prove(cases, faults, readings=readings, tests=tests)
+    proof = prove(cases, faults, readings=readings, tests=tests, wants_weather=True)
+
+    def claim(c: Claim) -> dict[str, Any]:
+        return c.to_json() | {"nearest": None if c.nearest is None else names(c.nearest)}
 
     def row(r: Any) -> Any:
         return {
@@ -303,6 +307,8 @@ def proved(
             for s in proof.splits
         ],
         "left": [names(x) for x in proof.left],
+        "claims": [claim(c) for c in proof.claims],
+        "weakest": None if proof.weakest is None else claim(proof.weakest),
         "difficulty": None if hard is None else hard.to_json(),
     }
 

@@ -131,7 +131,18 @@ class HardReason(Model):
 class Hardness(Model):
     level: int
     points: float
+    #: share of simulated apprentices who name all that is wrong
+    success: float
     reasons: list[HardReason]
+
+
+class ClaimRow(Model):
+    id: str
+    text: str
+    holds: bool
+    #: distance of the nearest rival in reading tolerances; 3 and more is 3
+    margin: float
+    nearest: str | None
 
 
 class ProofReply(Model):
@@ -142,6 +153,8 @@ class ProofReply(Model):
     nearest: list[LookAlikeRow]
     splits: list[SplitRow]
     left: list[str]
+    claims: list[ClaimRow]
+    weakest: ClaimRow | None
     difficulty: Hardness | None
     judged: Judged
 

@@ -135,6 +135,11 @@ class PlannedRung(Model):
     rung: int
     level: int
     skill: str
+    #: the skills of every form of the paper: apprentices get them in turn
+    skills: list[str]
+    #: share of simulated apprentices who name what is wrong
+    success: float | None
+    look_decides: bool | None
     minutes: int
     title: str
 

@@ -86,7 +86,12 @@ def _items(connection: Connection, sheet_id: int) -> Iterator[dict[str, Any]]:
 
 
 def _name(data: dict[str, Any]) -> str:
-    return title(data["drill"]) if data["kind"] == "drill" else results.skill_name(data["rung"]["skill"])
+    return title(data["drill"]) if data["kind"] == "drill" else _rung_name(data["rung"])
+
+
+def _rung_name(rung: dict[str, Any]) -> str:
+    """What the forms of a rung hide, in words."""
+    return " / ".join(results.skill_name(skill) for skill in dict.fromkeys(rung.get("skills") or [rung["skill"]]))
 
 
 def _full(connection: Connection, sheet_id: int) -> dict[str, Any]:
@@ -219,7 +224,7 @@ def brief_plan(body: BriefBody) -> Any:
     ]
     return {
         "brief": made.to_json(),
-        "ladder": [{**r, "title": results.skill_name(r["skill"])} for r in ladder],
+        "ladder": [{**r, "title": _rung_name(r)} for r in ladder],
         "drills": drills,
         "minutes": sum(r["minutes"] for r in (*ladder, *drills)),
         "note": shortfall(made, planned),

@@ -80,7 +80,18 @@ def proof_of(made: Scenario) -> tuple[int | None, bool | None, str]:
         return None, None, f"No proof: {found['refusal']}."
     level = found["difficulty"] and found["difficulty"]["level"]
     equal = ", ".join(row["name"] for row in found["equals"][:3])
-    return level, found["unique"], "One defensible answer." if found["unique"] else f"Looks the same: {equal}."
+    return level, found["unique"], _one_answer(found) if found["unique"] else f"Looks the same: {equal}."
+
+
+def _one_answer(found: dict[str, Any]) -> str:
+    """What is claimed of a scenario with one answer, by its weakest claim."""
+    weakest = found["weakest"]
+    sentence = "One answer among all single faults and pairs"
+    if weakest is None or weakest["nearest"] is None:
+        return f"{sentence}."
+    if weakest["holds"]:
+        return f"{sentence}, in weather read a little off too: {weakest['nearest']} is {weakest['margin']:.1f} away."
+    return f"{sentence}; with the air read a little off it may be {weakest['nearest']}."
 
 
 def add_version(

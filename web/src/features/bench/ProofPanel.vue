@@ -28,9 +28,24 @@ const verdict = computed(() => {
   const found = proof.value
   if (!found) return ''
   if (found.refusal) return `Nothing to prove: ${found.refusal}.`
-  if (found.unique) return 'One defensible answer.'
+  if (found.unique) return 'One answer among all single faults and pairs.'
   return `${found.equals.length} other ${found.equals.length === 1 ? 'answer looks' : 'answers look'} the same.`
 })
+/** What was looked for, one line each: what holds, by how much, and what came nearest. */
+const CLAIM_WORDS: Record<string, string> = {
+  singles: 'single faults',
+  pairs: 'two faults',
+  weather: 'air read 2 °F off',
+  company: 'a second fault beside it',
+}
+const claims = computed(() =>
+  (proof.value?.claims ?? []).map((c) => ({
+    ...c,
+    short: CLAIM_WORDS[c.id] ?? c.text,
+    said: c.nearest ? `${c.holds ? 'nearest' : 'fits as well'}: ${c.nearest}` : 'nothing near',
+    by: c.margin >= 3 ? '3+' : c.margin.toFixed(1),
+  })),
+)
 const nameOf = (test: string) => machine.value?.tests.find((t) => t.id === test)?.name ?? test
 const severity = (text: string) => (text ? ` at ${text}` : '')
 const told = (r: { out: boolean; far: boolean; distance: number }) =>
@@ -51,6 +66,13 @@ const told = (r: { out: boolean; far: boolean; distance: number }) =>
         ><b v-else-if="proof" data-test="verdict">{{ verdict }}</b
         ><span v-else class="soft">No proof for this machine.</span>
       </p>
+      <ul v-if="claims.length" class="claims" aria-label="What was proved, with its margin in reading tolerances">
+        <li v-for="c in claims" :key="c.id" :class="{ holds: c.holds }" :title="`${c.text}; ${c.said}`">
+          <b aria-hidden="true">{{ c.holds ? '✓' : '✕' }}</b
+          ><span class="unseen">{{ c.holds ? 'holds' : 'does not hold' }}: </span>{{ c.short }}
+          <b class="num">{{ c.by }}</b>
+        </li>
+      </ul>
       <ol v-if="near.length" class="ladder" aria-label="Look-alikes by distance in reading tolerances">
         <li
           v-for="r in near"
@@ -104,8 +126,11 @@ const told = (r: { out: boolean; far: boolean; distance: number }) =>
       <div class="steps" role="img" :aria-label="`Difficulty ${proof.difficulty.level} of 5`">
         <i v-for="n in 5" :key="n" :class="{ on: n <= proof.difficulty.level }" />
       </div>
+      <p class="soft" data-test="success">
+        {{ Math.round(100 * proof.difficulty.success) }} of 100 simulated apprentices name it
+      </p>
       <ul>
-        <li v-for="r in proof.difficulty.reasons.slice(0, 4)" :key="r.text">
+        <li v-for="r in proof.difficulty.reasons.slice(0, 3)" :key="r.text">
           <b class="num">+{{ r.points.toFixed(1) }}</b> {{ r.text }}
         </li>
       </ul>
@@ -114,6 +139,33 @@ const told = (r: { out: boolean; far: boolean; distance: number }) =>
 </template>
 
 <style scoped>
+.claims {
+  list-style: none;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 12px;
+  margin: 0 0 4px;
+  padding: 0;
+  font-size: 12px;
+}
+.claims li {
+  white-space: nowrap;
+  color: var(--warn-ink, inherit);
+}
+.claims li > b:first-child {
+  color: var(--amber);
+  margin-right: 3px;
+}
+.claims li.holds > b:first-child {
+  color: var(--good);
+}
+.unseen {
+  position: absolute;
+  width: 1px;
+  height: 1px;
+  overflow: hidden;
+  clip-path: inset(50%);
+}
 .proof {
   border-left: 5px solid var(--amber);
   padding: 8px 12px;

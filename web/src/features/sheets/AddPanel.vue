@@ -116,7 +116,14 @@ function take(): void {
       minutes: r.minutes,
       asked: structuredClone(PLAIN),
       brief: of,
-      rung: { number: r.rung, level: r.level, skill: r.skill },
+      rung: {
+        number: r.rung,
+        level: r.level,
+        skill: r.skill,
+        skills: r.skills,
+        success: r.success,
+        look_decides: r.look_decides,
+      },
     })),
   ])
   plan.value = null
