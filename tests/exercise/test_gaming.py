@@ -34,7 +34,8 @@ def drawn(machines, rubric="balanced"):
     found = []
     for machine in machines:
         for number, fault in enumerate(HIDDEN[machine], 1):
-            severity = None if fault == "none" else FAULTS[fault].moderate
+            kind = FAULTS.get(fault)
+            severity = None if kind is None else kind.severe if fault == "leaking_compressor_valves" else kind.moderate
             made = planned(fault, severity, machine, spread_depth_pct=10)
             found.append(vary(made, "us", 60 + number, asked=asked({"rubric": rubric})))
     return found

@@ -59,9 +59,17 @@ def test_the_ladder_climbs_and_has_a_sound_machine_and_two_faults_on_top(made):
     assert "none" in skills and sum("+" in s for s in skills) == 1
 
 
-def test_every_apprentice_gets_the_same_skills_at_the_same_levels_with_other_numbers(made, calls):
-    ladders = [sorted((row["rung"], row["level"], row["skill"]) for row in sheet["calls"]) for sheet in made["sheets"]]
+def test_every_apprentice_gets_calls_of_the_same_levels_with_other_faults_and_numbers(made, calls):
+    ladders = [sorted((row["rung"], row["level"]) for row in sheet["calls"]) for sheet in made["sheets"]]
     assert ladders[0] == ladders[1] == ladders[2]
+    by_rung = {r["rung"]: r for r in made["ladder"]}
+    for apprentice, sheet in enumerate(made["sheets"], 1):
+        for row in sheet["calls"]:
+            forms = by_rung[row["rung"]]["skills"]
+            assert row["skill"] == forms[(apprentice - 1) % len(forms)]
+    assert any(len(set(r["skills"])) > 1 for r in made["ladder"]), "neighbors have another fault at the same place"
+    for form in zip(*(r["skills"] for r in made["ladder"]), strict=True):
+        assert form.count("none") == sum(r["skill"] == "none" for r in made["ladder"])
     assert (
         made["shared_readings"] == 0
         and len({(row["rung"], *row["fingerprint"]) for row, _ in calls}) == len(calls) == 12

@@ -24,7 +24,7 @@ KINDS = {
     "short": ("undercharge", 80, VALVE, ("overcharge", "dirty_condenser", "low_airflow")),
     "overfull": ("overcharge", 124, VALVE, ("undercharge", "dirty_condenser")),
     "dirty": ("dirty_condenser", 52, VALVE, ("undercharge", "overcharge")),
-    "compressor": ("leaking_compressor_valves", 32, VALVE, ("undercharge",)),
+    "compressor": ("leaking_compressor_valves", 52, VALVE, ("undercharge",)),
     "restricted": ("liquid_line_restriction", 200, VALVE, ("undercharge",)),
     "flooding": ("valve_overfeeding", 100, VALVE, ("undercharge",)),
     "orifice short": ("undercharge", 72, ORIFICE, ("low_airflow",)),

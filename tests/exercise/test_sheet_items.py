@@ -324,7 +324,7 @@ def test_every_answer_the_readings_leave_open_earns_in_full():
     call = vary(planned_, "us", 1, asked=asked({"leave_open": True}))
     offered = {c.id: c.letter for c in call.choices.fault}
     others = [f for f in call.key.also_open if f in offered and f not in call.key.faults]
-    assert others == ["overcharge"]
+    assert "overcharge" in others
     # Without that leave the same seed has to look for readings that tell them apart, or gives up.
     try:
         strict = vary(planned_, "us", 1)

@@ -1,5 +1,5 @@
 """The ``wolfsbane`` command: machines, faults, pt, solve, ask, diagnose, prove, generate, act, plan, tune, sweep,
-bench, call, mark.
+bench, call, mark, gaming, audit.
 
 Needs no database and no server.
 """
@@ -174,6 +174,20 @@ def _print_gaming(data: Any) -> None:
     _print_table([{k: v for k, v in row.items() if k != "text"} for row in data["strategies"]])
 
 
+def _print_audit(data: Any) -> None:
+    """One of the tables about what is issued, part by part."""
+    for name, part in data.items():
+        if not isinstance(part, dict):
+            print(f"{name}: {_cell(part)}")
+            continue
+        rows = [{name: key, **row} for key, row in part.items() if isinstance(row, dict)]
+        if rows:
+            _print_table(rows)
+        for key, value in part.items():
+            if not isinstance(value, dict):
+                print(f"{name} {key}: {_cell(value)}")
+
+
 def _print_table(data: Any) -> None:
     rows = data if isinstance(data, list) else [{"figure": k, "value": v} for k, v in data.items()]
     columns = list({key: None for row in rows for key in row})
@@ -253,6 +267,16 @@ def _parser() -> _Parser:
     )
     generate.add_argument("brief")
     generate.add_argument("--workers", type=int, help="processes that share the work (default: one for each core)")
+    audit = commands.add_parser(
+        "audit",
+        parents=[shared],
+        help="what is issued, judged from outside: is the answer the only one, can it be reached, is it as hard as"
+        " said, can it be had without reading",
+    )
+    audit.add_argument("table", choices=("proof", "technician", "levels", "copying"), help="which of the tables")
+    audit.add_argument("--seed", type=int, default=1, help="another seed draws other calls (default 1)")
+    audit.add_argument("--count", type=int, default=30, help="calls, or classes for copying (default 30)")
+    audit.add_argument("--workers", type=int, help="processes that share the work (default: one for each core)")
     gaming = commands.add_parser(
         "gaming", parents=[shared], help="what guessing would earn on the calls of a request or a file of calls"
     )
@@ -316,6 +340,12 @@ def _run(args: Any) -> Any:
         if args.command == "gaming":
             return files.gaming_file(args.file, workers)
         return files.generate_file(args.brief, workers)
+    if args.command == "audit":
+        from wolfsbane.devtools.audit import audit
+
+        workers = None if args.workers is None else int(require_range("workers", args.workers, 1, 64, "processes"))
+        seed = int(require_range("seed", args.seed, 0, 10**9, ""))
+        return audit(args.table, seed, int(require_range("count", args.count, 1, 5000, "calls or classes")), workers)
     if args.command == "prove":
         return files.prove_file(args.scenario)
     if args.command == "diagnose":
@@ -338,6 +368,7 @@ def main(argv: Any = None) -> Any:
         "plan": _print_plan,
         "tune": _print_tuned,
         "gaming": _print_gaming,
+        "audit": _print_audit,
     }
     if args.command in own and not args.json:
         own[args.command](result)

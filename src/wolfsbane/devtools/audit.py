@@ -7,9 +7,11 @@ technician by the book with a shop's round numbers, apprentices who misread, a r
 
 from __future__ import annotations
 
+import os
 import random
 from collections import Counter, defaultdict
 from collections.abc import Callable, Iterable
+from concurrent.futures import ProcessPoolExecutor
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
@@ -22,13 +24,13 @@ from wolfsbane.cycle.instruments import read
 from wolfsbane.cycle.profiles import machine as machine_by_id
 from wolfsbane.cycle.units import f_to_k
 from wolfsbane.devtools.counterexamples import COMPANY, PAIR, SINGLE, Page, search
+from wolfsbane.devtools.technician import reads_right, share, share_by_patterns
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
 from wolfsbane.diagnosis.pages import page_of
 from wolfsbane.diagnosis.proof import STATED, prove
 from wolfsbane.diagnosis.rivals import words
 from wolfsbane.diagnosis.solved_cases import faulted_vector, given_readings, solved, solved_cases
-from wolfsbane.diagnosis.targets import Band, practice_by_id
-from wolfsbane.diagnosis.technician import Skill, by_the_book, success
+from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.exercise.draw.generator import class_set
 from wolfsbane.exercise.draw.ladder import PAIRS, Drawn, rng_of, tries
 from wolfsbane.exercise.marking.gaming import TextReader, copied, told_by_name
@@ -38,7 +40,6 @@ from wolfsbane.exercise.plan.brief import Brief, brief
 if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.diagnosis.solved_cases import SolvedCases
-    from wolfsbane.diagnosis.technician import Read
     from wolfsbane.exercise.paper.call import Call
 
 #: groups of machines that are drawn from
@@ -49,12 +50,7 @@ MACHINES = (
     ("heatpump-3t-r410a-txv",),
     ("split-3t-r32-eev", "split-5t-r410a-txv"),
 )
-#: a shop's round numbers: nameplate subcooling this near, valve superheat, TD, CTOA (common practice,
-#: no source)
-_PLATE_SC, _SH, _TD, _CTOA = 3.0, (10.0, 20.0), (30.0, 40.0), (13.0, 22.0)
-#: an apprentice of another making than those that levels are set by: misreads by two degrees, slips once in twenty
-_OTHER = (Skill(misread_f=2.0, slip=0.05, overlooks=0.0),)
-_OTHER_RUNS = 120
+_RUNS = 120
 
 Each = Callable[..., Iterable[Any]]
 
@@ -177,19 +173,6 @@ def proof_table(rows: Iterable[dict[str, Any] | None]) -> dict[str, Any]:
     return {"claims": {c: dict(n) for c, n in counted.items()}, "counterexamples": bad}
 
 
-def shop(page: Read, cases: SolvedCases) -> Read:
-    """The page judged by a shop's round numbers instead of the practice's bands."""
-    bands = dict(page.bands)
-    sc = bands.get("subcooling")
-    if sc is not None and sc.target is not None:
-        bands["subcooling"] = Band(low=sc.target - _PLATE_SC, high=sc.target + _PLATE_SC, target=sc.target)
-    for name, (low, high) in (("evaporator_td", _TD), ("ctoa", _CTOA)):
-        bands[name] = Band(low=low, high=high)
-    if not page.orifice:
-        bands["superheat"] = Band(low=_SH[0], high=_SH[1])
-    return replace(page, bands=bands)
-
-
 def technician_row(seed: int) -> dict[str, Any] | None:
     """One generated call: its level, kind and forecast, whether a technician by the book names its key, and the share
     of other apprentices who do.
@@ -202,15 +185,15 @@ def technician_row(seed: int) -> dict[str, Any] | None:
     practice, hidden = practice_by_id(made.practice_id), tuple(f.id for f in one.faults)
     vector = faulted_vector(cases.machine, state, one.faults)
     page = page_of(cases, one.faults, vector, practice, one.judged.offered, proof.readings, proof.tests)
-    by_shop = shop(page, cases)
     return {
         "seed": seed,
         "level": one.hard.level,
         "faults": len(hidden),
         "success": one.hard.success,
-        "book": set(by_the_book(by_shop)) == set(hidden),
-        "others": success(by_shop, hidden, _OTHER, _OTHER_RUNS, first=40),
-        "without_looks": success(replace(by_shop, told={}), hidden, _OTHER, _OTHER_RUNS, first=40),
+        "book": reads_right(page, hidden),
+        "others": share(page, hidden, _RUNS, f"apprentices/{seed}"),
+        "by_patterns": share_by_patterns(page, one.judged.patterns or {}, hidden, _RUNS, f"patterns/{seed}"),
+        "without_looks": share(replace(page, told={}), hidden, _RUNS, f"apprentices/{seed}"),
     }
 
 
@@ -235,8 +218,8 @@ def level_table(rows: Iterable[dict[str, Any] | None]) -> dict[str, Any]:
     for row in kept:
         by[row["level"]].append(row)
 
-    def rank(some: list[dict[str, Any]], name: str) -> float:
-        return -float(spearmanr([r[name] for r in some], [r["others"] for r in some]).statistic)
+    def rank(some: list[dict[str, Any]], name: str, found: str = "others") -> float:
+        return -float(spearmanr([r[name] for r in some], [r[found] for r in some]).statistic)
 
     single = [r for r in kept if r["faults"] == 1]
     return {
@@ -253,6 +236,7 @@ def level_table(rows: Iterable[dict[str, Any] | None]) -> dict[str, Any]:
         "rank_all": rank(kept, "level"),
         "rank_single": rank(single, "level"),
         "rank_forecast": -rank(kept, "success"),
+        "rank_single_by_patterns": rank([r for r in kept if r["faults"] < 2], "level", "by_patterns"),
     }
 
 
@@ -356,4 +340,10 @@ def run(table: str, seed: int, count: int, each: Each = map) -> dict[str, Any]:
     return technician_table(rows) if table == "technician" else level_table(rows)
 
 
-TABLES = ("proof", "technician", "levels", "copying")
+def audit(table: str, seed: int, count: int, workers: int | None = None) -> dict[str, Any]:
+    """:func:`run`, spread over ``workers`` processes (None: one for each core)."""
+    workers = workers or os.cpu_count() or 1
+    if workers == 1:
+        return run(table, seed, count)
+    with ProcessPoolExecutor(workers) as pool:
+        return run(table, seed, count, pool.map)

@@ -63,11 +63,11 @@ _POINTS = {
     "sound": 0.9,
     "slips": 0.2,
 }
-_ADDED = {"second_fault": 0.3, "instrument": 1.0, "missing": 0.2, "analogue": 0.1, "glide": 0.05}
+_ADDED = {"second_fault": 0.1, "instrument": 1.0, "missing": 0.2, "analogue": 0.1, "glide": 0.05}
 #: points where every simulated apprentice misses
 MISSED = 6.5
 #: points at which levels 2 to 5 begin
-_STEPS = (1.95, 2.4, 2.9, 3.6)
+_STEPS = (1.75, 2.2, 2.65, 3.25)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -20,12 +20,12 @@ if TYPE_CHECKING:
     from wolfsbane.diagnosis.practices import Practice
     from wolfsbane.diagnosis.solved_cases import SolvedCases
 
-#: reading as printed -> what a technician works with
+#: what a technician works with -> readings that give it
 _NEEDS = {
-    "suction_pressure": "suction_saturation",
-    "head_pressure": "liquid_saturation",
-    "suction_line": "suction_line",
-    "liquid_line": "liquid_line",
+    "suction_saturation": ("suction_pressure", "evaporator_inlet"),
+    "liquid_saturation": ("head_pressure", "condenser_bend"),
+    "suction_line": ("suction_line",),
+    "liquid_line": ("liquid_line",),
 }
 
 
@@ -73,7 +73,7 @@ def page_of(
     """
     c, shown = cases.conditions, given_readings(cases.machine, readings)
     values: dict[str, float | None] = {
-        name: float(vector[AT[name]]) if key in shown else None for key, name in _NEEDS.items()
+        name: float(vector[AT[name]]) if set(keys) & set(shown) else None for name, keys in _NEEDS.items()
     }
     values["return_db"] = k_to_f(c.return_k)
     values["outdoor_db"] = k_to_f(c.water_in_k or c.outdoor_k)

@@ -1,8 +1,8 @@
 """A technician by the book: names the fault from verdicts, a shop card and the looks on the page. No model behind it.
 
 The card says which way each fault moves each figure, as shops teach it (common practice, no source). Simulated
-apprentices of several skills misread and slip before they go by the same card: how many of them name the fault is how
-hard a call is.
+apprentices of several skills misread and slip before they go by the same card, or by a list of rules
+(:mod:`wolfsbane.diagnosis.rules`): how many of them name the fault is how hard a call is.
 """
 
 from __future__ import annotations
@@ -17,6 +17,7 @@ import numpy as np
 
 from wolfsbane.cycle.faults import NONE
 from wolfsbane.diagnosis.hypotheses import EXCLUSIVE, PRIORS
+from wolfsbane.diagnosis.rules import named_by_rules
 
 if TYPE_CHECKING:
     from wolfsbane.diagnosis.targets import Band
@@ -92,7 +93,7 @@ _ORIFICE: dict[str, tuple[str, ...]] = {
     "reversing_valve_leak": ("-0", "0+", "-", "-", "0"),
 }
 #: log weights: the usual verdict, another that fits, on target where it should be off or the other way round, opposite
-_USUAL, _FITS, _BESIDE, _OPPOSITE = 0.0, -0.5, -2.2, -5.0
+_USUAL, _FITS, _BESIDE, _OPPOSITE = 0.0, -0.3, -2.2, -5.0
 #: log weights of a look or test that shows the fault, and of one that rules it out
 _SHOWN, _RULED_OUT = 4.0, -6.0
 #: how much of the logarithm of how common a fault is breaks a tie
@@ -152,16 +153,33 @@ def answers(page: Read) -> list[tuple[str, ...]]:
 
 
 def by_the_book(page: Read) -> tuple[str, ...]:
-    """What a technician who reads everything right names: fault ids, () for nothing wrong."""
+    """What a technician who reads everything right names by the card: fault ids, () for nothing wrong."""
     found = answers(page)
     return found[int(np.argmax(_scores(page, found, _judged(page, _worked(_exact(page)[None])), np.ones(1))[0]))]
+
+
+def by_the_rules(page: Read) -> tuple[str, ...]:
+    """What a technician who reads everything right names by the list of rules: fault ids, () for nothing wrong."""
+    return _ruled(page, _judged(page, _worked(_exact(page)[None]))[0], heeded=True)
+
+
+def _ruled(page: Read, verdicts: np.ndarray, heeded: bool) -> tuple[str, ...]:
+    told = page.told if heeded else {}
+    return named_by_rules(
+        tuple(int(v) for v in verdicts),
+        page.orifice,
+        page.offered,
+        tuple(f for f in page.offered if told.get(f, 0) > 0),
+        tuple(f for f in page.offered if told.get(f, 0) < 0),
+        page.number,
+    )
 
 
 def success(
     page: Read, hidden: Sequence[str], skills: Sequence[Skill] = SKILLS, runs: int = RUNS, first: int = 0
 ) -> float:
-    """Share of simulated apprentices who name ``hidden``, all of it where it is two. ``first`` numbers them: others
-    misread otherwise.
+    """Share of simulated apprentices who name ``hidden``, all of it where it is two: half go by the card, half by the
+    rules. ``first`` numbers them: others misread otherwise.
     """
     found = answers(page)
     right = np.array([float(set(one) == set(hidden)) for one in found])
@@ -172,8 +190,11 @@ def success(
         slipped = noise["slip"] < skill.slip
         figures = np.where(slipped, np.where(noise["turned"] < 0.5, -figures, figures + noise["thrown"]), figures)
         looks = (noise["looks"] >= skill.overlooks).astype(float)
-        scores = _scores(page, found, _judged(page, figures), looks) + 0.3 * noise["taste"][:, : len(found)]
-        shares.append(float(right[np.argmax(scores, axis=1)].mean()))
+        verdicts = _judged(page, figures)
+        scores = _scores(page, found, verdicts, looks) + 0.3 * noise["taste"][:, : len(found)]
+        by_card = float(right[np.argmax(scores, axis=1)].mean())
+        by_rules = [set(_ruled(page, v, heeded > 0)) == set(hidden) for v, heeded in zip(verdicts, looks, strict=True)]
+        shares.append(0.5 * (by_card + sum(by_rules) / runs))
     return sum(shares) / len(shares)
 
 

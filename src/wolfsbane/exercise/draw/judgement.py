@@ -19,7 +19,7 @@ from wolfsbane.diagnosis.proof import STATED, nothing_shows, prove
 from wolfsbane.diagnosis.rivals import words
 from wolfsbane.diagnosis.solved_cases import faulted_vector, solved, solved_cases
 from wolfsbane.diagnosis.targets import FIGURES, NORMAL
-from wolfsbane.diagnosis.technician import by_the_book
+from wolfsbane.diagnosis.technician import by_the_book, by_the_rules
 from wolfsbane.exercise.draw.fairness import unfair
 from wolfsbane.exercise.draw.offered import offer, pool
 from wolfsbane.exercise.paper.call import EDGE_MARGIN, ESSENTIAL, bands_for, figures_of
@@ -206,8 +206,9 @@ def judge_on(
         return Judgement(refusal=text, proof=proof, patterns=table, state=state, cases=cases, offered=offered)
     if by_book:
         vector = faulted_vector(cases.machine, state, faults)
-        read_as = by_the_book(page_of(cases, faults, vector, practice, offered, proof.readings, proof.tests))
-        if set(read_as) != set(hidden):
+        page = page_of(cases, faults, vector, practice, offered, proof.readings, proof.tests)
+        read_as = next((r for r in (by_the_book(page), by_the_rules(page)) if set(r) != set(hidden)), None)
+        if read_as is not None:
             text = REFUSALS["by_the_book"].format(fault=_called("+".join(read_as)))
             return Judgement(refusal=text, proof=proof, patterns=table, state=state, cases=cases, offered=offered)
     return Judgement(

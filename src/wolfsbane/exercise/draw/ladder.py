@@ -52,7 +52,7 @@ _DRILL_MINUTES = 1.5
 MAX_SETTINGS = 240
 
 #: after this many settings a figure may lie on the edge of its target
-_EDGES_AFTER = 30
+_EDGES_AFTER = 12
 
 #: after this many settings a variant may lie twice as far from its rung, with another kind of look
 _WIDER_AFTER = 120
@@ -61,7 +61,7 @@ _WIDER_AFTER = 120
 _DRAWN, _SEVERITIES, _SCOUTS = 10, 3, 4
 
 #: predicted success in the middle of each level
-_USUAL_SUCCESS = {1: 0.92, 2: 0.82, 3: 0.75, 4: 0.66, 5: 0.5}
+_USUAL_SUCCESS = {1: 0.95, 2: 0.875, 3: 0.8, 4: 0.725, 5: 0.6}
 
 #: looks on a page raise the predicted success by about so much; a severity farther from the aim is not proved
 _BY_LOOKS, _HOPELESS = 0.03, 0.16
@@ -407,10 +407,10 @@ def _severity(fault_id: str, rng: random.Random) -> float:
 
 
 def _likely(
-    cases: SolvedCases, skill: tuple[str, ...], practice: Practice, rng: random.Random, aim: float | None
+    cases: SolvedCases, skill: tuple[str, ...], practice: Practice, rng: random.Random, aim: float | None, only: bool
 ) -> list[tuple[Fault, ...]]:
     """Severities of a skill that are worth proving: those whose predicted success, before any look, comes nearest to
-    ``aim`` (None: any).
+    ``aim`` (None: any), ``only`` those near it.
     """
     drawn = [tuple(Fault(id=f, severity=_severity(f, rng)) for f in skill) for _ in range(_DRAWN if skill else 1)]
     if aim is None:
@@ -425,7 +425,7 @@ def _likely(
             continue
         page = page_of(cases, faults, faulted_vector(cases.machine, state, faults), practice, offered)
         away = abs(success(page, skill) - aim + _BY_LOOKS)
-        if away <= _HOPELESS:
+        if away <= _HOPELESS or not only:
             ranked.append((away, i, faults))
     return [faults for _, _, faults in sorted(ranked)[:_SEVERITIES]]
 
@@ -450,7 +450,7 @@ def tries(
         machine = machine_by_id(rng.choice(machines))
         weather = drawn_weather(brief, rng)
         cases = solved_cases(machine, weather, brief.instruments)
-        for faults in _likely(cases, skill, practice, rng, aim):
+        for faults in _likely(cases, skill, practice, rng, aim, rung is not None):
             judged = _judged(
                 brief,
                 cases,

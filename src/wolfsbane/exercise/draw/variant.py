@@ -152,6 +152,40 @@ def _difficulty(found: Difficulty) -> CallDifficulty:
     )
 
 
+def _judged(
+    scenario: Scenario,
+    conditions: Conditions,
+    faults: tuple[Fault, ...],
+    system: str,
+    asked: Asked | None,
+    *,
+    allow_edges: bool,
+    seed: int,
+) -> tuple[Judgement, tuple[str, ...]]:
+    """The judgement of one draw, and the tests given with it: a fault that wants a test to prove it gets one."""
+    cases = solved_cases(scenario.profile, conditions, scenario.instruments)
+
+    def judge(tests: tuple[str, ...]) -> Judgement:
+        return judge_on(
+            cases,
+            faults,
+            scenario.practice,
+            system,
+            tests=tests,
+            readings=scenario.given_readings,
+            allow_edges=allow_edges,
+            leave_open=asked is not None and asked.leave_open,
+            pipes=asked is not None and asked.instruments == PIPES,
+            seed=seed,
+        )
+
+    judgement, given = judge(scenario.given_tests), scenario.given_tests
+    if judgement.needs:
+        given = (*given, *judgement.needs)
+        judgement = judge(given)
+    return judgement, given
+
+
 def vary(
     scenario: Scenario,
     system: str,
@@ -169,27 +203,25 @@ def vary(
     """
     rng = random.Random(seed)
     scenario, pipes = chosen(scenario, asked), asked is not None and asked.instruments == PIPES
-    machine, practice = require_paper(scenario).profile, scenario.practice
+    practice = require_paper(scenario).practice
     counts: Counter[str] = Counter()
     for attempt in range(MAX_TRIES):
         conditions, faults = _draw(scenario, rng, system)
-        judgement = judge_on(
-            solved_cases(machine, conditions, scenario.instruments),
-            faults,
-            practice,
-            system,
-            tests=scenario.given_tests,
-            readings=scenario.given_readings,
-            allow_edges=attempt >= STRICT_TRIES,
-            leave_open=asked is not None and asked.leave_open,
-            pipes=pipes,
-            seed=rng.randrange(2**31),
+        number = rng.randrange(2**31)
+        judgement, given = _judged(
+            scenario, conditions, faults, system, asked, allow_edges=attempt >= STRICT_TRIES, seed=number
         )
         if judgement.refusal:
             counts[judgement.refusal] += 1
             continue
         call = finished(
-            judgement, told(scenario, judgement, rng), faults, practice, system, rng.randrange(2**31), asked
+            judgement,
+            told(replace(scenario, given_tests=given), judgement, rng),
+            faults,
+            practice,
+            system,
+            rng.randrange(2**31),
+            asked,
         )
         found = by_pipes(call) if pipes else call
         if found is None:
