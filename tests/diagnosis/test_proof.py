@@ -10,7 +10,8 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import FAULTS, Fault
 from wolfsbane.cycle.profiles import machine
 from wolfsbane.diagnosis.difficulty import difficulty
-from wolfsbane.diagnosis.proof import SAME, prove
+from wolfsbane.diagnosis.proof import prove
+from wolfsbane.diagnosis.rivals import SAME
 from wolfsbane.diagnosis.solved_cases import Pair, faulted_vector, given_readings, solved, solved_cases
 from wolfsbane.diagnosis.space import AT
 

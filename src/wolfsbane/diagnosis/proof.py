@@ -16,14 +16,12 @@ from wolfsbane.cycle.faults import FAULTS, NONE, Fault, fault_kind
 from wolfsbane.cycle.field_tests import FIELD_TESTS, tests_for
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import ALL_POINTS
-from wolfsbane.diagnosis.rivals import COMPANY, NOTHING, PAIR, SINGLE, Rival, Rivals
+from wolfsbane.diagnosis.rivals import COMPANY, NOTHING, PAIR, SAME, SINGLE, Rival, Rivals
 from wolfsbane.diagnosis.solved_cases import SHOWS, faulted_vector, given_readings, id_of, solved
 
 if TYPE_CHECKING:
     from wolfsbane.diagnosis.solved_cases import SolvedCases
 
-#: up to this distance a rival counts as the same: a search ends a little beside the nearest point
-SAME = 1.06
 #: margins are told up to here
 FAR = 3.0
 #: families that every page rules out in words: the refrigerant was identified, the condenser is dry

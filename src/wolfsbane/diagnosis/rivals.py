@@ -35,6 +35,8 @@ NOTHING, SINGLE, PAIR, COMPANY = "nothing", "single", "pair", "company"
 _NEAR, _NEAR_AGAIN = 6.5, 3.5
 #: given up where no place around the first solve, or around a later one, is expected nearer than this
 _HOPELESS = (4.0, 2.2)
+#: up to this distance a rival counts as the same: a search ends a little beside the nearest point
+SAME = 1.06
 #: how far around a place is looked, as a share of the range, one solve after the other
 _WIDTHS = (0.25, 0.14, 0.08, 0.05, 0.03, 0.015)
 #: crossings looked at for a first place, along each fault's range
@@ -171,7 +173,12 @@ class Rivals:
         for family in (self.cases.singles[0], *self.cases.troubles):
             if family.id != answer and wanted(family.id):
                 distance = self._away(family.vectors, readings)
+                if family.ids:  # an instrument that is off by no more than it may be is no trouble
+                    idle = self.cases.apart(family.vectors, self.cases.fault_free_vector, readings) <= SAME
+                    distance = np.where(idle, np.inf, distance)
                 best = int(np.argmin(distance))
+                if not np.isfinite(distance[best]):
+                    continue
                 spots = tuple(family.severities[i] for i in np.flatnonzero(distance <= 1.0))
                 found.append(
                     Rival(

@@ -1950,6 +1950,19 @@ export interface components {
             /** Question */
             question: string;
         };
+        /** ClaimRow */
+        ClaimRow: {
+            /** Holds */
+            holds: boolean;
+            /** Id */
+            id: string;
+            /** Margin */
+            margin: number;
+            /** Nearest */
+            nearest: string | null;
+            /** Text */
+            text: string;
+        };
         /** ClassBody */
         ClassBody: {
             /**
@@ -2601,6 +2614,8 @@ export interface components {
             points: number;
             /** Reasons */
             reasons: components["schemas"]["HardReason"][];
+            /** Success */
+            success: number;
         };
         /** ImportBody */
         ImportBody: {
@@ -3552,12 +3567,18 @@ export interface components {
         PlannedRung: {
             /** Level */
             level: number;
+            /** Look Decides */
+            look_decides: boolean | null;
             /** Minutes */
             minutes: number;
             /** Rung */
             rung: number;
             /** Skill */
             skill: string;
+            /** Skills */
+            skills: string[];
+            /** Success */
+            success: number | null;
             /** Title */
             title: string;
         };
@@ -3927,6 +3948,8 @@ export interface components {
         ProofReply: {
             /** Answer */
             answer: string;
+            /** Claims */
+            claims: components["schemas"]["ClaimRow"][];
             difficulty: components["schemas"]["Hardness"] | null;
             /** Equals */
             equals: components["schemas"]["LookAlikeRow"][];
@@ -3941,6 +3964,7 @@ export interface components {
             splits: components["schemas"]["SplitRow"][];
             /** Unique */
             unique: boolean;
+            weakest: components["schemas"]["ClaimRow"] | null;
         };
         /** ProveBody */
         ProveBody: {

@@ -1,7 +1,8 @@
 """Looks that a page carries beside those its proof needs, so that what was looked at does not say what is wrong.
 
-Every page has about as many results as every other. Those that are added came out as on a machine with nothing wrong,
-and are drawn as if the proof of another family had asked for them.
+A few looks are needed by most proofs that need any; they stand on almost every page where they came out as on a machine
+with nothing wrong, one of the two that would part a dirty condenser from a weak fan among them. One more is drawn from
+the whole catalog.
 """
 
 from __future__ import annotations
@@ -22,8 +23,10 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.diagnosis.solved_cases import SolvedCases
 
-#: results on a page, where so many came out as usual
-RESULTS = 4
+#: looks that proofs need most, of each row one
+USUAL = (("line_length",), ("condenser_entering_air",), ("condenser_fan", "condenser_coil"))
+#: share of pages on which a usual look that is not needed was not taken either
+_SKIPPED = 0.15
 #: tests that take hours, or tell what a figure says already
 _NOT_IDLE = ("run_on", "shell", "static_pressure", "amps", "supply_traverse", "mixed_air", "standing_pressure")
 
@@ -31,15 +34,22 @@ _NOT_IDLE = ("run_on", "shell", "static_pressure", "amps", "supply_traverse", "m
 def with_idle_looks(
     cases: SolvedCases, faults: tuple[Fault, ...], tests: tuple[str, ...], rng: random.Random
 ) -> tuple[str, ...]:
-    """``tests`` with others up to :data:`RESULTS`, in the order of the catalog: a tuple of test ids."""
+    """``tests`` with the usual looks and one more, in the order of the catalog: a tuple of test ids."""
+
+    def plain(option: str) -> bool:
+        suits = FIELD_TESTS[option].suits(cases.machine)
+        return suits and words(cases, option, faults) == words(cases, option, ())
+
+    chosen = list(tests)
+    for row in USUAL:
+        options = [t for t in row if plain(t)]
+        skipped, pick = rng.random() < _SKIPPED, rng.random()
+        if options and not skipped and not set(row) & set(chosen):
+            chosen.append(options[int(pick * len(options))])
     idle = list(_idle(cases.machine))
     rng.shuffle(idle)
-    chosen = list(tests)
-    for option in idle:
-        if len(chosen) >= RESULTS:
-            break
-        if option not in chosen and words(cases, option, faults) == words(cases, option, ()):
-            chosen.append(option)
+    more = next((t for t in idle if t not in chosen and all(t not in row for row in USUAL) and plain(t)), None)
+    chosen += [] if more is None else [more]
     return tuple(t.id for t in tests_for(cases.machine) if t.id in chosen)
 
 

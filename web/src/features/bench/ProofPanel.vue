@@ -68,8 +68,9 @@ const told = (r: { out: boolean; far: boolean; distance: number }) =>
       </p>
       <ul v-if="claims.length" class="claims" aria-label="What was proved, with its margin in reading tolerances">
         <li v-for="c in claims" :key="c.id" :class="{ holds: c.holds }" :title="`${c.text}; ${c.said}`">
-          <b aria-hidden="true">{{ c.holds ? '✓' : '✕' }}</b
-          ><span class="unseen">{{ c.holds ? 'holds' : 'does not hold' }}: </span>{{ c.short }}
+          <b aria-hidden="true">{{ c.holds ? '✓' : '✕' }}</b><span class="unseen"
+            >{{ c.holds ? 'holds' : 'does not hold' }}: </span
+          >{{ c.short }}
           <b class="num">{{ c.by }}</b>
         </li>
       </ul>
