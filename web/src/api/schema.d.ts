@@ -4443,6 +4443,11 @@ export interface components {
         RungBody: {
             /** Level */
             level: number;
+            /**
+             * Look Decides
+             * @default null
+             */
+            look_decides: boolean | null;
             /** Number */
             number: number;
             /**
@@ -4450,6 +4455,16 @@ export interface components {
              * @default none
              */
             skill: string;
+            /**
+             * Skills
+             * @default null
+             */
+            skills: string[] | null;
+            /**
+             * Success
+             * @default null
+             */
+            success: number | null;
         };
         /** ScenarioBody */
         ScenarioBody: {

@@ -27,6 +27,9 @@ class RungBody(Model):
     number: int
     level: int
     skill: str = "none"
+    skills: list[str] | None = None
+    success: float | None = None
+    look_decides: bool | None = None
 
 
 class ItemBody(Model):
