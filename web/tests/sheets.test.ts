@@ -103,7 +103,15 @@ describe('a sheet being built', () => {
       asked: { ...PLAIN, chart: true },
     })
     expect(toBody(item({ kind: 'rig' })).scenario_id).toBe(1)
-    expect(toBody(item({ kind: 'rung', brief: BRIEF, rung: { number: 1, level: 2, skill: 'none' } }))).toMatchObject({
+    expect(
+      toBody(
+        item({
+          kind: 'rung',
+          brief: BRIEF,
+          rung: { number: 1, level: 2, skill: 'none', skills: null, success: null, look_decides: null },
+        }),
+      ),
+    ).toMatchObject({
       kind: 'rung',
       rung: { level: 2 },
       scenario_id: null,
