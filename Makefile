@@ -95,6 +95,11 @@ marking: ## write docs/marking.md from the worked cases of the tests
 	@tools/setup.sh test
 	$(PY) tools/marking_table.py
 
+.PHONY: fairness
+fairness: ## measure what is issued from outside and write docs/fairness.md (about an hour)
+	@tools/setup.sh test
+	$(PY) tools/fairness_report.py
+
 .PHONY: formats
 formats: ## write the JSON Schemas in docs/formats/ from the code
 	@tools/setup.sh test

@@ -60,7 +60,7 @@ def unfair(
         alone = _figures(cases, faulted_vector(cases.machine, alone_state, (fault,))) - fault_free
         if fault.id in _OF_CHARGE:
             figure = FIGURES.index(target_question(cases.machine.metering))
-            for i in {figure, FIGURES.index("subcooling")}:
+            for i in (figure, FIGURES.index("subcooling")):
                 if abs(alone[i]) >= _MOVED_F and signs[i] * alone[i] < 0:
                     return "points_away", fault.id, ()
         if others and not _shows(cases, faults, others, here, alone, signs, tests):

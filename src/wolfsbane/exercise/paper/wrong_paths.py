@@ -133,7 +133,7 @@ def _of_conclusions(faults: tuple[Fault, ...], call: Call) -> Iterator[WrongPath
     if verdicts["ctoa"] == LOW and "leaking_compressor_valves" not in ids and "leaking_compressor_valves" in offered:
         yield _path("compressor_unproven", "fault", leads_to="leaking_compressor_valves")
     if ids & {"dirty_condenser", "condenser_fan_weak", "low_airflow"}:
-        for charge in {"undercharge", "overcharge"} - ids:
+        for charge in [f for f in ("overcharge", "undercharge") if f not in ids]:
             yield _path("charge_a_dirty_machine", "fault", leads_to=charge)
     if "wet_condenser" in ids:
         yield _path("charge_a_wet_machine", "fault", leads_to="undercharge")

@@ -1,0 +1,125 @@
+"""Rivals are found where they are: twins, pairs that flood, every severity that fits."""
+
+import numpy as np
+import pytest
+
+from tests.conftest import ORIFICE, VALVE, weather
+from wolfsbane.cycle.faults import FAULTS, Fault
+from wolfsbane.cycle.profiles import machine
+from wolfsbane.diagnosis.proof import CLAIMS, offered_claim, prove
+from wolfsbane.diagnosis.rivals import COMPANY, PAIR, SAME, SINGLE, Rivals, twin_of, words
+from wolfsbane.diagnosis.solved_cases import faulted_vector, given_readings, solved, solved_cases
+
+
+@pytest.fixture(scope="module")
+def cases():
+    return solved_cases(machine(VALVE), weather(93, 78, 65.5))
+
+
+def planted(*rows):
+    return tuple(Fault(id=i, severity=s) for i, s in rows)
+
+
+def of(cases, faults):
+    return Rivals(
+        cases, faults, solved(cases.machine, cases.conditions, faults), ("wrong_refrigerant", "wet_condenser")
+    )
+
+
+def test_families_that_do_the_same_are_twins_and_twins_are_equals_in_pairs_too(cases):
+    assert twin_of("condenser_fan_weak") == "dirty_condenser" and twin_of("undercharge") == "undercharge"
+    proof = prove(cases, planted(("dirty_condenser", 54.1), ("overcharge", 117.9)), wants_splits=False)
+    twin = next(r for r in proof.equals if r.id == "condenser_fan_weak+overcharge")
+    assert twin.distance < 0.6 and twin.kind == PAIR and not proof.unique
+    assert {f.id: f.severity for f in twin.faults}["condenser_fan_weak"] == pytest.approx(54.1, abs=2.5)
+
+
+def test_a_pair_that_floods_is_found_though_adding_up_misses_it_by_far(cases):
+    """A short charge beside an overfeeding valve reads like a long line beside one: added up it lies far off."""
+    found = of(cases, planted(("valve_overfeeding", 92.2), ("undercharge", 82.6))).nearest(
+        given_readings(machine(VALVE)), frozenset({"long_liquid_line+valve_overfeeding"})
+    )
+    assert [r.id for r in found] == ["long_liquid_line+valve_overfeeding"] and found[0].distance <= SAME
+
+
+def test_a_single_rival_may_be_milder_than_mild(cases):
+    line = next(
+        r
+        for r in of(cases, planted(("undercharge", 92.5))).nearest(given_readings(machine(VALVE)), pairs=False)
+        if r.id == "long_liquid_line"
+    )
+    assert line.distance <= SAME and line.faults[0].severity < FAULTS["long_liquid_line"].mild
+
+
+def test_a_test_rules_a_rival_out_only_where_every_severity_that_fits_would_answer_otherwise(cases):
+    faults = planted(("long_liquid_line", 40.0))
+    rivals = of(cases, faults)
+    short = next(r for r in rivals.nearest(given_readings(machine(VALVE)), pairs=False) if r.id == "undercharge")
+    assert short.distance <= SAME and short.spots
+    glass = [words(cases, "sight_glass", spot) for spot in (short.faults, *short.spots)]
+    mine = words(cases, "sight_glass", faults)
+    assert rivals.told_apart(short, ["sight_glass"]) == all(not g & mine for g in glass)
+    assert rivals.told_apart(short, ["line_length"]), "the line's length parts them whatever the severity"
+
+
+def test_every_rival_that_is_called_an_equal_was_solved_and_lies_where_it_says(cases):
+    faults = planted(("dirty_condenser", 58.0))
+    rivals = of(cases, faults)
+    readings = given_readings(machine(VALVE))
+    near = [r for r in rivals.nearest(readings) if r.distance <= SAME and r.faults]
+    assert len(near) > 2 and {r.kind for r in near} >= {SINGLE, COMPANY}
+    for rival in near:
+        for some in (rival.faults, *rival.spots):
+            state = solved(cases.machine, cases.conditions, some)
+            there = faulted_vector(cases.machine, state, some)
+            assert cases.apart(there[None], rivals.here, readings)[0] <= SAME, (rival.id, some)
+
+
+def test_distance_is_in_psi_and_degrees_of_what_is_printed_or_shown(cases):
+    here = cases.fault_free_vector
+    readings = ("head_pressure", "liquid_line")
+    assert cases.apart(here[None], here, readings)[0] == 0.0
+    moved = here.copy()
+    moved[3] += 2.0  # liquid line, one tolerance of a clamp
+    assert 0.7 <= cases.apart(moved[None], here, readings)[0] <= 1.0
+    psi = cases.shown(np.array([here, here]), ("head_pressure",))
+    assert psi[0, 0] == psi[1, 0] and 200 < psi[0, 0] < 500
+
+
+def test_what_a_page_states_is_no_rival_and_what_it_hides_is_none_either(cases):
+    faults = planted(("low_airflow", 55.0))
+    readings = given_readings(machine(VALVE))
+    assert not any("wet_condenser" in r.id for r in of(cases, faults).nearest(readings))
+    open_page = Rivals(cases, faults, solved(cases.machine, cases.conditions, faults), ())
+    assert any(r.id == "wet_condenser" for r in open_page.nearest(readings, pairs=False))
+
+
+def test_claims_say_what_holds_and_by_how_much(cases):
+    proof = prove(cases, planted(("valve_overfeeding", 100.0)), wants_weather=True)
+    assert [c.id for c in proof.claims] == ["singles", "pairs", "weather", "company"]
+    for claim in proof.claims:
+        assert claim.holds == (claim.margin > SAME) and 0.0 <= claim.margin <= 3.0 and claim.text == CLAIMS[claim.id]
+        assert (claim.nearest is None) == (claim.margin == 3.0)
+    by_id = {c.id: c for c in proof.claims}
+    assert by_id["weather"].margin <= min(by_id["singles"].margin, by_id["pairs"].margin)
+    assert proof.unique == (by_id["singles"].holds and by_id["pairs"].holds)
+    assert proof.weakest.id != "company" and proof.to_json()["weakest"]["margin"] == round(proof.weakest.margin, 2)
+
+
+def test_a_second_fault_that_could_hide_is_told_and_no_other_answer(cases):
+    proof = prove(cases, planted(("liquid_line_restriction", 220.0)), wants_splits=False)
+    company = next(c for c in proof.claims if c.id == "company")
+    assert not company.holds and proof.beside and all("liquid_line_restriction" in r.id for r in proof.beside)
+    assert not set(proof.beside) & set(proof.equals)
+
+
+def test_the_claim_about_a_sheet_counts_only_what_it_offers(cases):
+    proof = prove(cases, planted(("dirty_condenser", 58.0)), wants_splits=False)
+    with_twin = offered_claim(proof, ("dirty_condenser", "condenser_fan_weak"), 1)
+    without = offered_claim(proof, ("dirty_condenser", "undercharge"), 1)
+    assert not with_twin.holds and with_twin.nearest == "condenser_fan_weak" and without.margin > with_twin.margin
+
+
+def test_an_instrument_off_by_no_more_than_it_may_be_is_no_rival():
+    cases = solved_cases(machine(ORIFICE), weather(95, 77, 64))
+    assert all(r.distance > SAME for r in of(cases, ()).nearest(given_readings(machine(ORIFICE))))
