@@ -58,6 +58,13 @@ def test_who_was_taken_for_whom_is_counted():
     assert (found["right"], found["wrong"]) == (3, 2) and found["planted"] == ["undercharge", "low_airflow"]
 
 
+def test_what_was_expected_to_be_named_stands_beside_what_was():
+    rows = [dict(r, success=0.8) if r["question"] == "fault" and r["order"] == 1 else r for r in ROWS]
+    first, second = results.calls(rows)
+    assert first["expected"] == pytest.approx(0.8) and first["named"] == pytest.approx(1 / 3)
+    assert second["expected"] is None and second["named"] == 1.0
+
+
 def test_marks_are_lost_at_the_step_of_the_work():
     found = {s["step"]: s for s in results.steps(ROWS)}
     assert (found["conclude"]["lost"], found["conclude"]["points"], found["conclude"]["share"]) == (2, 5, 0.6)

@@ -1887,8 +1887,12 @@ export interface components {
         };
         /** CallShare */
         CallShare: {
+            /** Expected */
+            expected: number | null;
             /** Found */
             found: number | null;
+            /** Named */
+            named: number | null;
             /** Order */
             order: number;
             /** Papers */

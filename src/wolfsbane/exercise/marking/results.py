@@ -113,11 +113,15 @@ def found_level(share: float | None) -> int | None:
 
 
 def calls(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
-    """Each call of each sheet: share earned, stated level and the level that the class found."""
+    """Each call of each sheet: share earned, stated level and the level that the class found, and the share that was
+    expected to name what is wrong beside the share that did.
+    """
     table = []
     for (order, position), some in sorted(_by(rows, lambda r: (r["order"], r["position"])).items()):
         stated = [r["level"] for r in some if r["level"] is not None]
         share = _share(some)
+        said = [r for r in some if r["question"] == "fault"]
+        expected = [r["success"] for r in said if r.get("success") is not None]
         table.append(
             {
                 "order": order,
@@ -127,6 +131,8 @@ def calls(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
                 "papers": len({r["apprentice"] for r in some}),
                 "stated": round(sum(stated) / len(stated), 1) if stated else None,
                 "found": found_level(share),
+                "expected": sum(expected) / len(expected) if expected else None,
+                "named": sum(r["earned"] == r["points"] for r in said) / len(said) if said else None,
                 "skill": some[0]["skill"] if len({r["skill"] for r in some}) == 1 else None,
             }
         )

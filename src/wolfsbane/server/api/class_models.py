@@ -165,6 +165,9 @@ class CallShare(Model):
     papers: int
     stated: float | None
     found: int | None
+    #: share that was expected to name what is wrong, and that did
+    expected: float | None
+    named: float | None
     skill: str | None
 
 

@@ -138,6 +138,7 @@ def class_rows(connection: Connection, school_id: int, class_id: int) -> list[di
                 "points": row["points"],
                 "earned": row["earned"],
                 "code": row["code"],
+                "success": row["success"],
                 "named": _named(row),
             }
         )

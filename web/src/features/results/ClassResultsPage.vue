@@ -88,6 +88,7 @@ onMounted(() =>
               <th class="right">Stated</th>
               <th class="right">Found</th>
               <th class="right">Earned</th>
+              <th class="right" title="Share expected to name what is wrong, and share that did">Named</th>
               <th />
             </tr>
           </thead>
@@ -99,6 +100,10 @@ onMounted(() =>
               <td class="right num">{{ c.stated ?? '–' }}</td>
               <td class="right num">{{ c.found ?? '–' }}</td>
               <td class="right num">{{ pct(c.share) }}</td>
+              <td class="right num">
+                <span v-if="c.expected !== null" class="soft" title="expected">{{ pct(c.expected) }} → </span
+                >{{ pct(c.named) }}
+              </td>
               <td class="soft">{{ levelWord(c) }}</td>
             </tr>
           </tbody>

@@ -249,7 +249,12 @@ onMounted(() =>
           <b>{{ d.title }}</b> <span class="soft">drill, {{ d.items }} items</span>
         </li>
         <li v-for="r in plan.ladder" :key="r.rung">
-          <b>{{ r.title }}</b> <span class="soft">level {{ r.level }} · {{ r.minutes }} min</span>
+          <b>{{ r.title }}</b>
+          <span class="soft"
+            >level {{ r.level }} · {{ r.minutes }} min<template v-if="r.success !== null"
+              >, {{ Math.round(100 * r.success) }} of 100 should name it</template
+            ><template v-if="r.look_decides">, a look shows it</template></span
+          >
         </li>
       </ol>
       <p v-if="plan.note" class="unread" data-test="plan-note">{{ plan.note }}</p>

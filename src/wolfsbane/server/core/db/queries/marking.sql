@@ -80,6 +80,7 @@ where p.school_id = :school_id and p.sheet_id = :sheet_id order by a.position, p
 -- Every mark of a class over the term, with what the call trains; the apprentice's newest attempt of each sheet counts.
 select p.apprentice_id, s.id as sheet_id, s.title, pc.position, m.question_id, m.points, m.earned, m.code, x.raw, m.params,
        pc.body -> 'key' -> 'faults' as faults, pc.body -> 'key' -> 'difficulty' ->> 'level' as level,
+       (pc.body -> 'key' -> 'difficulty' ->> 'success')::float as success,
        pc.body -> 'drill' ->> 'kind' as drill,
        case when m.question_id = 'fault' then pc.body -> 'choices' -> 'fault' end as choices
 from marks m join paper_calls pc on pc.id = m.paper_call_id join papers p on p.id = pc.paper_id
