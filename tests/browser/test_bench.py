@@ -63,7 +63,7 @@ def test_two_faults_are_proved_mended_saved_versioned_exported_and_imported(page
             break
         page.locator("[data-test=give]").first.click()
         expect(page.locator(".proof.busy")).to_have_count(1)
-    expect(verdict(page)).to_have_text("One defensible answer.")
+    expect(verdict(page)).to_have_text("One answer among all single faults and pairs.")
 
     # The story: drafted, then in our own words.
     page.click("[data-test=tab-story]")

@@ -54,7 +54,7 @@ def test_from_a_planted_fault_to_a_marked_sheet(page, demo):
     expect(page.locator("[data-test=judged]")).to_contain_text("Fair on paper")
     expect(page.locator("[data-test=verdict]")).to_have_text("1 other answer looks the same.")
     page.get_by_role("button", name="moderate").click()
-    expect(page.locator("[data-test=verdict]")).to_have_text("One defensible answer.")
+    expect(page.locator("[data-test=verdict]")).to_have_text("One answer among all single faults and pairs.")
 
     # Save it, and choose it with one of the demo's for a sheet.
     page.fill("[data-test=title]", "Somebody topped it up")
@@ -365,7 +365,7 @@ def test_a_two_fault_scenario_is_proved_mended_with_the_offered_look_and_saved(p
         give.first.click()
         expect(page.locator(".given .el-tag")).to_have_count(before + 1)
         expect(page.locator(".proof.busy")).to_have_count(0)
-    expect(verdict).to_have_text("One defensible answer.")
+    expect(verdict).to_have_text("One answer among all single faults and pairs.")
     expect(page.locator(".hard")).to_contain_text("2 faults at once")
     page.fill("[data-test=title]", "Two things at once")
     page.get_by_role("button", name="Save scenario").click()

@@ -5,7 +5,8 @@ import pytest
 from tests.conftest import planned
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.exercise.draw.ladder import Rung, _eased, _time, _wanted, shortfall
+from wolfsbane.exercise.draw.ladder import _eased, _time, _wanted, shortfall
+from wolfsbane.exercise.draw.rung import Rung
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.marking import results
 from wolfsbane.exercise.marking.credit import exactly, full, none, slip

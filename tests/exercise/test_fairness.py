@@ -92,10 +92,10 @@ def test_a_page_says_what_was_checked_unless_that_is_hidden():
     from wolfsbane.exercise.draw.variant import vary
 
     plain = vary(planned("overcharge", 126), "us", 3)
-    assert any("Refrigerant identified, R-410A" in line and "condenser dry" in line for line in plain.look_round)
+    assert any("Checked: R-410A in the system" in line and "condenser dry" in line for line in plain.look_round)
     wet = vary(planned("wet_condenser", 70), "us", 3)
     assert not any("condenser dry" in line for line in wet.look_round)
-    assert any("Refrigerant identified" in line for line in wet.look_round)
+    assert any("R-410A in the system" in line for line in wet.look_round)
 
 
 def test_a_key_carries_what_was_proved_of_it():

@@ -10,7 +10,7 @@ from tests.conftest import ORIFICE, R22, VALVE, planned
 from wolfsbane.cycle.faults import FAULTS
 from wolfsbane.exercise.draw import generator
 from wolfsbane.exercise.draw.generator import class_set
-from wolfsbane.exercise.draw.ladder import Rung
+from wolfsbane.exercise.draw.rung import Rung
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.marking.gaming import TextReader, gaming, guessing, lessons
 from wolfsbane.exercise.paper.call import call_from_json

@@ -15,7 +15,8 @@ from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import f_to_k
 from wolfsbane.diagnosis.figures import work_out
 from wolfsbane.exercise.draw.generator import class_set
-from wolfsbane.exercise.draw.ladder import NoClassSetError, plan
+from wolfsbane.exercise.draw.ladder import plan
+from wolfsbane.exercise.draw.tries import NoClassSetError
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.marking.grade import grade, perfect_answers, total
 from wolfsbane.exercise.paper.call import call_from_json

@@ -12,7 +12,7 @@ import pytest
 
 from tests.server.conftest import SCENARIO, Client, as_key, bodies, build, codes
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
-from wolfsbane.exercise.draw.ladder import NoClassSetError
+from wolfsbane.exercise.draw.tries import NoClassSetError
 from wolfsbane.exercise.draw.variant import NoVariantError
 from wolfsbane.server.core.current import database_of
 from wolfsbane.server.core.db.database import queries

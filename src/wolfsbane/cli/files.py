@@ -107,7 +107,7 @@ def _generated(data: Any, path: str, workers: Any) -> Any:
     from concurrent.futures import ProcessPoolExecutor
 
     from wolfsbane.exercise.draw.generator import class_set
-    from wolfsbane.exercise.draw.ladder import NoClassSetError
+    from wolfsbane.exercise.draw.tries import NoClassSetError
     from wolfsbane.exercise.marking.gaming import pays
     from wolfsbane.exercise.plan.brief import brief
 

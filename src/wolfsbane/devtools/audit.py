@@ -32,7 +32,9 @@ from wolfsbane.diagnosis.rivals import words
 from wolfsbane.diagnosis.solved_cases import faulted_vector, given_readings, solved, solved_cases
 from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.exercise.draw.generator import class_set
-from wolfsbane.exercise.draw.ladder import PAIRS, Drawn, rng_of, tries
+from wolfsbane.exercise.draw.ladder import PAIRS
+from wolfsbane.exercise.draw.rung import Drawn
+from wolfsbane.exercise.draw.tries import rng_of, tries
 from wolfsbane.exercise.marking.gaming import TextReader, copied, told_by_name
 from wolfsbane.exercise.paper.call import call_from_json
 from wolfsbane.exercise.plan.brief import Brief, brief

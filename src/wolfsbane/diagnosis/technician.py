@@ -7,10 +7,12 @@ apprentices of several skills misread and slip before they go by the same card, 
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+import random
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from itertools import combinations
+from math import log
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -201,14 +203,18 @@ def success(
 @cache
 def _noise(number: int, runs: int) -> dict[str, np.ndarray]:
     """The same apprentices for every call."""
-    rng = np.random.default_rng(7919 + number)
+    rng = random.Random(f"apprentices/{number}")
+
+    def table(columns: int, draw: Callable[[], float]) -> np.ndarray:
+        return np.array([[draw() for _ in range(columns)] for _ in range(runs)])
+
     return {
-        "read": rng.uniform(-1.0, 1.0, (runs, len(READ))),
-        "slip": rng.random((runs, len(JUDGED))),
-        "turned": rng.random((runs, len(JUDGED))),
-        "thrown": _THROWN_F * rng.choice((-1.0, 1.0), (runs, len(JUDGED))),
-        "looks": rng.random(runs),
-        "taste": rng.gumbel(size=(runs, 60)),
+        "read": table(len(READ), lambda: rng.uniform(-1.0, 1.0)),
+        "slip": table(len(JUDGED), rng.random),
+        "turned": table(len(JUDGED), rng.random),
+        "thrown": table(len(JUDGED), lambda: _THROWN_F * rng.choice((-1.0, 1.0))),
+        "looks": table(1, rng.random)[:, 0],
+        "taste": table(60, lambda: -log(-log(rng.uniform(1e-9, 1.0 - 1e-9)))),
     }
 
 

@@ -37,7 +37,7 @@ def unfair(
     verdicts: list[set[str]],
     tests: tuple[str, ...],
 ) -> tuple[str, str, tuple[str, ...]] | None:
-    """(code, fault id, tests that would mend it) of what makes a proved machine unfair on paper, or None.
+    """(code, fault id, tests that would help) of what makes a proved machine unfair on paper, or None.
 
     ``verdicts`` are, figure by figure in the order of FIGURES and then the drier drop, all an examiner would accept.
     ``hides``: a fault of several shows in no figure that is off its own way and in no look or test given.

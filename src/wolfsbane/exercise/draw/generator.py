@@ -19,7 +19,9 @@ from wolfsbane.cycle.solver import SOLVER_VERSION
 from wolfsbane.cycle.units import k_to_f
 from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.exercise.draw.drills import drill
-from wolfsbane.exercise.draw.ladder import MAX_SETTINGS, NoClassSetError, Rung, plan, rng_of, shortfall, skill_id, tries
+from wolfsbane.exercise.draw.ladder import plan, shortfall
+from wolfsbane.exercise.draw.rung import Rung, skill_id
+from wolfsbane.exercise.draw.tries import NoClassSetError, rng_of, tries
 from wolfsbane.exercise.draw.variant import VARIANT_VERSION, fingerprint, finished, told
 from wolfsbane.exercise.paper.call import call_from_json
 from wolfsbane.exercise.paper.pipes import PIPES, by_pipes, with_pipes
@@ -33,6 +35,11 @@ if TYPE_CHECKING:
     from wolfsbane.exercise.paper.asked import Asked
     from wolfsbane.exercise.paper.call import Call
     from wolfsbane.exercise.plan.brief import Brief
+
+
+#: settings drawn for one variant at most: a level that one setting in 20 reaches is then missed by one apprentice in
+#: 200,000
+MAX_SETTINGS = 240
 
 
 def _made(

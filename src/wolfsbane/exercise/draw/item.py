@@ -13,8 +13,8 @@ from typing import Any
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.exercise.draw.drills import drill
 from wolfsbane.exercise.draw.generator import variant
-from wolfsbane.exercise.draw.ladder import Rung, skill_id
 from wolfsbane.exercise.draw.rig import rig_call
+from wolfsbane.exercise.draw.rung import Rung, skill_id
 from wolfsbane.exercise.draw.seeds import call_seed
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.paper.asked import asked

@@ -58,7 +58,7 @@ class Judgement:
     """Whether readings make a fair call: ``refusal`` is None, or a sentence; ``proof`` is None where it came to none.
 
     ``patterns`` are what each offered fault shows; ``offered`` the ids of the answers on the sheet, ``left_open`` those
-    among them that the readings cannot rule out, where that is allowed. ``needs`` are tests that would mend a refusal,
+    among them that the readings cannot rule out, where that is allowed. ``needs`` are tests that would lift a refusal,
     ``stated`` families that the page has to rule out in words.
     """
 

@@ -288,12 +288,11 @@ def make_call(
 def stated_line(machine: Machine, stated: tuple[str, ...]) -> tuple[str, ...]:
     """What every page says was checked before the readings were taken, in one line; none where nothing is stated."""
     said = {
-        "wrong_refrigerant": f"refrigerant identified, {machine.refrigerant} as on the nameplate",
+        "wrong_refrigerant": f"{machine.refrigerant} in the system",
         "wet_condenser": "condenser dry",
     }
     parts = [said[s] for s in stated if s in said]
-    text = "; ".join([*parts, "running steady for 15 minutes"])
-    return (f"{text[0].upper()}{text[1:]}.",) if parts else ()
+    return (f"Checked: {', '.join([*parts, '15 min steady'])}.",) if parts else ()
 
 
 def _repaired(

@@ -8,7 +8,8 @@ from flask import Response, g, send_file
 from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.exercise.draw import item as items_of
-from wolfsbane.exercise.draw.ladder import NoClassSetError, plan, shortfall
+from wolfsbane.exercise.draw.ladder import plan, shortfall
+from wolfsbane.exercise.draw.tries import NoClassSetError
 from wolfsbane.exercise.marking.drill_marks import title
 from wolfsbane.exercise.marking.gaming import guessing
 from wolfsbane.exercise.plan.brief import brief

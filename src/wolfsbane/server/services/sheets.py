@@ -10,7 +10,7 @@ from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.cycle.solver import SOLVER_VERSION
 from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.exercise.draw import seeds as papers_of
-from wolfsbane.exercise.draw.ladder import NoClassSetError
+from wolfsbane.exercise.draw.tries import NoClassSetError
 from wolfsbane.exercise.draw.variant import NoVariantError
 from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.exercise.marking.grade import RUBRIC_VERSION

@@ -1,0 +1,86 @@
+"""A rung of the ladder: one call that every apprentice gets, each with another machine, weather and severity."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+from wolfsbane.cycle.faults import NONE
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.diagnosis.difficulty import Difficulty
+    from wolfsbane.exercise.draw.judgement import Judgement
+
+#: minutes an apprentice is given for a call: to start with, and for each level (assumed)
+MINUTES = (3, 2)
+#: how far the predicted success of an apprentice's call may lie from its rung's
+BAND = 0.07
+
+
+@dataclass(frozen=True, kw_only=True)
+class Rung:
+    """One call of the ladder: its number, the stated level and the skill (fault ids in the order they are repaired).
+
+    ``forms`` are the skills of every form of the paper, the first one ``skill``: apprentices get them in turn.
+    ``success`` is the share of simulated apprentices who name what is wrong, None where it does not matter;
+    ``look_decides`` says whether a look or test on the page shows the fault by itself, None where it may.
+    """
+
+    number: int
+    level: int
+    skill: tuple[str, ...]
+    forms: tuple[tuple[str, ...], ...] = ()
+    success: float | None = None
+    look_decides: bool | None = None
+
+    @property
+    def minutes(self) -> int:
+        """Time an apprentice is given."""
+        return MINUTES[0] + MINUTES[1] * self.level
+
+    def skill_of(self, apprentice: int) -> tuple[str, ...]:
+        """The skill of an apprentice (from 1)."""
+        forms = self.forms or (self.skill,)
+        return forms[(apprentice - 1) % len(forms)]
+
+    def takes(self, drawn: Drawn, hard_to_find: bool = False) -> bool:
+        """Whether a drawn call is as hard as this rung says, and as its look is; half as near where little is found."""
+        return (
+            drawn.hard.level == self.level
+            and (self.success is None or abs(drawn.hard.success - self.success) <= BAND * (2 if hard_to_find else 1))
+            and (hard_to_find or self.look_decides in (None, drawn.look_decides))
+        )
+
+    def to_json(self) -> dict[str, Any]:
+        """Plain data."""
+        return {
+            "rung": self.number,
+            "level": self.level,
+            "skill": skill_id(self.skill),
+            "minutes": self.minutes,
+            "skills": [skill_id(one) for one in self.forms or (self.skill,)],
+            "success": None if self.success is None else round(self.success, 3),
+            "look_decides": self.look_decides,
+        }
+
+
+def skill_id(skill: tuple[str, ...]) -> str:
+    """A skill as one word: fault ids joined, or none."""
+    return "+".join(skill) or NONE
+
+
+@dataclass(frozen=True, kw_only=True)
+class Drawn:
+    """A fair call that was drawn: its judgement, faults, difficulty, and whether a look or test on the page shows a
+    fault by itself.
+    """
+
+    judged: Judgement
+    faults: tuple[Fault, ...]
+    hard: Difficulty
+    look_decides: bool
+
+
+#: levels and looks that a skill reached, with the predicted successes: (level, look decides) -> shares
+Reached = dict[tuple[int, bool], list[float]]

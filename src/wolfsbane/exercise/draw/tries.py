@@ -1,0 +1,201 @@
+"""The settings tried to get a fair call of a skill: machines, weather, and severities worth proving."""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Iterator
+from typing import TYPE_CHECKING, Any
+
+from wolfsbane.cycle.errors import NoConvergenceError
+from wolfsbane.cycle.faults import Fault, fault_kind
+from wolfsbane.cycle.field_tests import FIELD_TESTS
+from wolfsbane.cycle.profiles import machine as machine_by_id
+from wolfsbane.diagnosis.candidates import candidates
+from wolfsbane.diagnosis.pages import page_of, said_of
+from wolfsbane.diagnosis.solved_cases import faulted_vector, solved, solved_cases
+from wolfsbane.diagnosis.targets import practice_by_id
+from wolfsbane.diagnosis.technician import success
+from wolfsbane.exercise.draw.judgement import hardness, judge_on
+from wolfsbane.exercise.draw.looks import with_idle_looks
+from wolfsbane.exercise.draw.rung import BAND, Drawn, Rung
+from wolfsbane.exercise.draw.weather import drawn_weather
+
+if TYPE_CHECKING:
+    from random import Random
+
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.diagnosis.practices import Practice
+    from wolfsbane.diagnosis.solved_cases import SolvedCases
+    from wolfsbane.exercise.draw.judgement import Judgement
+    from wolfsbane.exercise.plan.brief import Brief
+
+#: after this many settings a figure may lie on the edge of its target
+_EDGES_AFTER = 12
+
+#: after this many settings a variant may lie twice as far from its rung, with another kind of look
+_WIDER_AFTER = 120
+
+#: severities drawn in a setting, and those of them that are proved
+_DRAWN, SEVERITIES = 10, 3
+
+#: predicted success in the middle of each level
+_USUAL_SUCCESS = {1: 0.95, 2: 0.875, 3: 0.8, 4: 0.725, 5: 0.6}
+
+#: looks on a page raise the predicted success by about so much; a severity farther from the aim is not proved
+_BY_LOOKS, _HOPELESS = 0.03, 0.16
+
+
+class NoClassSetError(ValueError):
+    """The brief cannot be met; the message names the rung and what stood in the way."""
+
+
+def rng_of(brief: Brief, *parts: Any) -> Random:
+    return random.Random("/".join(map(str, (brief.seed, brief.title, *parts))))
+
+
+def _machines(brief: Brief, skill: tuple[str, ...]) -> list[str]:
+    fit = [m for m in brief.machines if all(fault_kind(f).suits(machine_by_id(m)) for f in skill)]
+    if not fit:
+        raise NoClassSetError(f"{'+'.join(skill)} can stand on none of {', '.join(brief.machines)}")
+    return fit
+
+
+def _severity(fault_id: str, rng: random.Random) -> float:
+    """A severity from beside mild to beyond severe."""
+    kind = fault_kind(fault_id)
+    value = kind.mild + (kind.severe - kind.mild) * rng.uniform(-0.3, 1.3)
+    low, high = sorted((kind.fault_free, kind.limit))
+    return round(min(max(value, low), high), 1)
+
+
+def _likely(
+    cases: SolvedCases, skill: tuple[str, ...], practice: Practice, rng: random.Random, aim: float | None, only: bool
+) -> list[tuple[Fault, ...]]:
+    """Severities of a skill that are worth proving: those whose predicted success, before any look, comes nearest to
+    ``aim`` (None: any), ``only`` those near it.
+    """
+    drawn = [tuple(Fault(id=f, severity=_severity(f, rng)) for f in skill) for _ in range(_DRAWN if skill else 1)]
+    if aim is None:
+        return drawn[:SEVERITIES]
+    offered, ranked = tuple(kind.id for kind in candidates(cases.machine, skill)), []
+    for i, faults in enumerate(drawn):
+        try:
+            state = solved(cases.machine, cases.conditions, faults)
+        except NoConvergenceError:
+            continue
+        if state is None:
+            continue
+        page = page_of(cases, faults, faulted_vector(cases.machine, state, faults), practice, offered)
+        away = abs(success(page, skill) - aim + _BY_LOOKS)
+        if away <= _HOPELESS or not only:
+            ranked.append((away, i, faults))
+    return [faults for _, _, faults in sorted(ranked)[:SEVERITIES]]
+
+
+def tries(
+    brief: Brief,
+    skill: tuple[str, ...],
+    rung: Rung | None,
+    rng: random.Random,
+    settings_tried: int,
+    wanted: int | None = None,
+    pipes: bool = False,
+    edges_after: int = _EDGES_AFTER,
+) -> Iterator[Drawn]:
+    """Fair calls of a skill, :class:`Drawn` one after the other; only those that ``rung`` takes unless it is None.
+    ``wanted`` is the level that severities lean to where there is no rung.
+    """
+    machines, practice = _machines(brief, skill), practice_by_id(brief.practice_id)
+    aim = _USUAL_SUCCESS.get(wanted or 0) if rung is None else rung.success or _USUAL_SUCCESS[rung.level]
+
+    for attempt in range(settings_tried):
+        machine = machine_by_id(rng.choice(machines))
+        weather = drawn_weather(brief, rng)
+        cases = solved_cases(machine, weather, brief.instruments)
+        for faults in _likely(cases, skill, practice, rng, aim, rung is not None):
+            judged = _judged(
+                brief,
+                cases,
+                faults,
+                practice,
+                rng.randrange(2**31),
+                allow_edges=attempt > edges_after,
+                pipes=pipes,
+                looks_decide=rung is None or rung.look_decides is not False or attempt > _WIDER_AFTER,
+                aim=None if rung is None else rung.success,
+            )
+            if judged is None:
+                continue
+            _, proof, _ = judged.proved()
+            said = said_of(cases, faults, proof.tests, skill)
+            drawn = Drawn(
+                judged=judged,
+                faults=faults,
+                hard=hardness(judged, faults, practice),
+                look_decides=any(v > 0 for v in said.values()),
+            )
+            if rung is None or rung.takes(drawn, attempt > _WIDER_AFTER):
+                yield drawn
+
+
+def _judged(
+    brief: Brief,
+    cases: SolvedCases,
+    faults: tuple[Fault, ...],
+    practice: Practice,
+    seed: int,
+    *,
+    allow_edges: Any,
+    pipes: bool = False,
+    looks_decide: bool = True,
+    aim: float | None = None,
+) -> Judgement | None:
+    """A fair judgement with a unique proof, or None. Looks and tests that split the equals are given with the call, and
+    so are others like them, so that what was looked at does not say what is wrong. ``looks_decide`` says whether a look
+    may show what no figure does; what is predicted far from ``aim`` is given up before pairs are weighed.
+    """
+    tests = tuple(t for t in brief.given_tests if FIELD_TESTS[t].suits(cases.machine))
+
+    def judge(given: tuple[str, ...], splits: bool, pairs: bool) -> tuple[Judgement, tuple[str, ...]]:
+        """A judgement, and the tests that its proof adds to those given."""
+        found = judge_on(
+            cases,
+            faults,
+            practice,
+            brief.units,
+            tests=given,
+            readings=brief.given_readings,
+            allow_edges=allow_edges,
+            wants_splits=splits,
+            pipes=pipes,
+            named=brief.faults,
+            by_book=True,
+            looks_decide=looks_decide,
+            pairs=pairs,
+            seed=seed,
+        )
+        more, proof = found.needs, found.proof
+        if splits and proof is not None and proof.refusal is None and proof.equals and not proof.left:
+            more += tuple(s.id for s in proof.splits)
+        return found, tuple(dict.fromkeys((*given, *more)))
+
+    try:
+        judged, tests = judge(tests, True, False)
+        if judged.needs or not _fair(judged):
+            judged, _ = judge(tests, False, False)
+        if not _fair(judged) and not (looks_decide and len(faults) > 1 and judged.proof is not None):
+            return None
+        if aim is not None and _fair(judged) and abs(hardness(judged, faults, practice).success - aim) > 2.0 * BAND:
+            return None
+        judged, more = judge(tests, True, True)
+        if more != tests:
+            judged, _ = judge(more, False, True)
+        if _fair(judged):
+            judged, _ = judge(with_idle_looks(cases, faults, more, random.Random(seed)), False, True)
+    except NoConvergenceError:
+        return None
+    return judged if _fair(judged) else None
+
+
+def _fair(judged: Judgement) -> bool:
+    return judged.refusal is None and judged.proof is not None and judged.proof.unique
