@@ -131,7 +131,7 @@ const told = (r: { out: boolean; far: boolean; distance: number }) =>
         {{ Math.round(100 * proof.difficulty.success) }} of 100 simulated apprentices name it
       </p>
       <ul>
-        <li v-for="r in proof.difficulty.reasons.slice(0, 6)" :key="r.text">
+        <li v-for="r in proof.difficulty.reasons" :key="r.text">
           <b class="num">+{{ r.points.toFixed(1) }}</b> {{ r.text }}
         </li>
       </ul>
