@@ -18,6 +18,7 @@ from wolfsbane.cycle.units import k_to_f
 from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.pages import page_of
 from wolfsbane.diagnosis.practices import practice_by_id
+from wolfsbane.diagnosis.rivals import SAME
 from wolfsbane.diagnosis.solved_cases import faulted_vector, given_readings, solved
 from wolfsbane.diagnosis.technician import success
 
@@ -209,13 +210,13 @@ def difficulty(
 
 def _rivals(proof: Proof, fault: Fault) -> list[Rival]:
     """Rivals that figures alone must tell apart: neither sound nor the same family with company, nearest first."""
-    found = [*proof.equals, *(r for r in proof.nearest if r.distance > 1.0)]
+    found = [*proof.equals, *(r for r in proof.nearest if r.distance > SAME)]
     return [r for r in sorted(found, key=lambda r: r.distance) if r.id != NONE and fault.id not in r.id.split("+")]
 
 
 def _by_test(proof: Proof) -> int:
     """How many rivals look the same on the readings and fall by a look or test that is given."""
-    return sum(1 for r in proof.nearest if r.distance <= 1.0)
+    return sum(1 for r in proof.nearest if r.distance <= SAME)
 
 
 def _made(rows: list[tuple[float, str]], named: float) -> Difficulty:

@@ -44,8 +44,6 @@ _CROSSINGS = 13
 #: how far printed air may be off: outdoor (or water going in), return, its wet bulb, degrees F (common practice, no
 #: source)
 WEATHER_OFF_F = (2.0, 1.5, 1.5)
-#: a rival farther than this is not tried in other weather
-_TRIED_IN_WEATHER = 3.2
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -69,7 +69,7 @@ def shortfall(brief: Brief, ladder: list[Rung]) -> str:
         if not missing:
             return ""
         levels = " and ".join(map(str, missing))
-        return f"No fault in this request turned out at level {levels} on these machines; the others stand closer."
+        return f"No fault in this request turned out at level {levels} on these machines."
     if brief.minutes is not None and _time(brief, [*(r.level for r in ladder[:-1]), wanted]) > brief.minutes:
         return (
             f"Level {wanted} does not fit into {brief.minutes} minutes beside the others; fewer calls or more time"

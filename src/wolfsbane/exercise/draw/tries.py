@@ -180,8 +180,9 @@ def _judged(
         return found, tuple(dict.fromkeys((*given, *more)))
 
     try:
-        judged, tests = judge(tests, True, False)
-        if judged.needs or not _fair(judged):
+        judged, more = judge(tests, True, False)
+        if more != tests:
+            tests = more
             judged, _ = judge(tests, False, False)
         if not _fair(judged) and not (looks_decide and len(faults) > 1 and judged.proof is not None):
             return None

@@ -17,6 +17,7 @@ from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
 from wolfsbane.diagnosis.difficulty import difficulty
 from wolfsbane.diagnosis.figures import saturation, work_out
 from wolfsbane.diagnosis.proof import prove
+from wolfsbane.diagnosis.rivals import SAME
 from wolfsbane.diagnosis.targets import FIGURES
 from wolfsbane.exercise.draw.judgement import judge_on
 from wolfsbane.exercise.paper.call import UNITS, bands_for, figures_of
@@ -291,7 +292,7 @@ def proved(
             "fault": r.id,
             "name": names(r.id),
             "distance": round(r.distance, 2),
-            "ruled_out": r.distance <= 1.0 and r.id not in proof.accepted,
+            "ruled_out": r.distance <= SAME and r.id not in proof.accepted,
             "severities": ", ".join(severity_text(f, system) for f in r.faults),
         }
 
