@@ -9,11 +9,12 @@ from tests.conftest import ORIFICE, VALVE, weather
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import FAULTS, Fault
 from wolfsbane.cycle.profiles import machine
-from wolfsbane.diagnosis.difficulty import difficulty
+from wolfsbane.diagnosis.difficulty import MISSED, difficulty
 from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.rivals import SAME
 from wolfsbane.diagnosis.solved_cases import Pair, faulted_vector, given_readings, solved, solved_cases
 from wolfsbane.diagnosis.space import AT
+from wolfsbane.diagnosis.technician import RUNS, SKILLS
 
 
 @pytest.fixture(scope="module")
@@ -153,9 +154,11 @@ def test_difficulty_is_explained_and_within_its_scale(cases):
     ["undercharge", "overcharge", "dirty_condenser", "low_airflow", "valve_overfeeding", "liquid_line_restriction"],
 )
 def test_a_milder_fault_is_not_easier(cases, fault):
+    """Within what a sample of so many simulated apprentices can tell apart (two standard errors of the share)."""
     kind = FAULTS[fault]
     points = [hard(cases, planted(fault, level)).points for level in (kind.severe, kind.moderate, kind.mild)]
-    assert points[0] <= points[1] + 0.15 and points[1] <= points[2] + 0.15 and points[0] <= points[2] + 0.2
+    unsure = 2 * MISSED * (0.25 / (2 * RUNS * len(SKILLS))) ** 0.5
+    assert points[0] <= points[1] + unsure and points[1] <= points[2] + unsure and points[0] <= points[2] + unsure
 
 
 def test_obvious_hardening_never_makes_it_easier(cases):
