@@ -3,8 +3,9 @@
 ``python tools/tune_profiles.py`` tunes what has no numbers yet, ``python tools/tune_profiles.py MACHINE...`` the
 machines named again; every other one keeps its numbers. Displacement is turned until the capacity fits, condenser
 conductance until CTOA fits, the metering area until the valve stands three quarters open (an orifice: until the
-superheat fits) and the charge until the subcooling fits (a receiver: until it is 40 % full). The three machines of the
-first profiles keep the numbers they were published with.
+superheat fits) and the charge until the subcooling fits (a receiver: until it is 40 % full). On a machine with an orifice
+the evaporator's conductance to gas is turned as well, until total superheat follows the charging formula over the
+weather. The two machines of the first profiles with a valve keep the numbers they were published with.
 """
 
 import math
@@ -14,15 +15,18 @@ from pathlib import Path
 
 from scipy.optimize import least_squares
 
-from wolfsbane.cycle.conditions import rating_conditions
+from wolfsbane.cycle.conditions import for_machine, rating_conditions
+from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.profiles.tuned import TUNED
 from wolfsbane.cycle.solver import solve
+from wolfsbane.diagnosis.targets import total_superheat_target_df
 
 OUT = Path(__file__).resolve().parents[1] / "src" / "wolfsbane" / "cycle" / "profiles" / "tuned.py"
-KEPT = ("split-3t-r410a-txv", "split-3t-r410a-orifice", "split-3t-r22-txv")
+KEPT = ("split-3t-r410a-txv", "split-3t-r22-txv")
 #: machine id -> (CTOA, total superheat of an orifice or capillary, subcooling), degrees F
 TARGETS = {
+    "split-3t-r410a-orifice": (18.0, 13.0, 10.0),
     "split-3t-r22-orifice": (18.0, 13.0, 10.0),
     "split-2.5t-r22-orifice-old": (27.5, 13.0, 11.0),
     "split-1.5t-r32-orifice": (17.5, 13.0, 10.0),
@@ -45,30 +49,67 @@ TARGETS = {
 }
 _CONDENSER = ("condenser_ua_air_w_k", "condenser_ua_two_phase_w_k", "condenser_ua_gas_w_k", "condenser_ua_liquid_w_k")
 _LEVEL = 0.40
+#: weather in which an orifice is held to the formula: outdoors, return dry and wet bulb, degrees F
+_WEATHER = [
+    (outdoor, dry, wet)
+    for outdoor in (75, 85, 95, 105)
+    for dry, wet in ((72, 58), (75, 63), (78, 65), (80, 64), (80, 67), (82, 70))
+    if total_superheat_target_df(wet, outdoor) >= 5.0
+]
+#: what a figure that cannot be solved misses by, and how much leaving a field's first number counts
+_LOST, _PULL = 20.0, 0.3
 
 
 def _changed(circuit, logs):
-    displacement, condenser, area, charge = (math.exp(v) for v in logs)
+    displacement, condenser, area, charge, *gas = (math.exp(v) for v in logs)
     return circuit._replace(
         displacement_m3_s=circuit.displacement_m3_s * displacement,
         expansion_area_m2=circuit.expansion_area_m2 * area,
         charge_kg=circuit.charge_kg * charge,
+        evaporator_ua_gas_w_k=circuit.evaporator_ua_gas_w_k * (gas[0] if gas else 1.0),
         **{name: getattr(circuit, name) * condenser for name in _CONDENSER},
     )
 
 
+def _superheat_misses(machine):
+    """By how much total superheat misses the formula over the weather, in quarters of a degree F."""
+    found = []
+    for outdoor, dry, wet in _WEATHER:
+        weather = for_machine(machine, outdoor_db_f=outdoor, return_db_f=dry, return_wb_f=wet)
+        try:
+            found.append(0.25 * (solve(machine, weather).superheat_dk * 1.8 - total_superheat_target_df(wet, outdoor)))
+        except NoConvergenceError:
+            found.append(_LOST)
+    return found
+
+
 def _misses(machine, logs, target):
     ctoa_df, superheat_df, subcooling_df = target
-    state = solve(replace(machine, circuit=_changed(machine.circuit, logs)), rating_conditions(machine))
-    found = [10.0 * math.log(state.capacity_w / machine.plate.capacity_w), 0.4 * (state.ctoa_dk * 1.8 - ctoa_df)]
+    changed = replace(machine, circuit=_changed(machine.circuit, logs))
+    over_weather = machine.metering == "fixed_orifice"
+    try:
+        state = solve(changed, rating_conditions(machine))
+    except NoConvergenceError:
+        return [_LOST] * (4 + (len(_WEATHER) + 1) * over_weather)
+    weight = 3.0 if over_weather else 1.0
+    found = [
+        weight * 10.0 * math.log(state.capacity_w / machine.plate.capacity_w),
+        weight * 0.4 * (state.ctoa_dk * 1.8 - ctoa_df),
+    ]
     found.append(
-        10.0 * (state.valve_opening - 0.75) if superheat_df is None else 0.4 * (state.superheat_dk * 1.8 - superheat_df)
+        10.0 * (state.valve_opening - 0.75)
+        if superheat_df is None
+        else weight * 0.4 * (state.superheat_dk * 1.8 - superheat_df)
     )
     if subcooling_df is None:
         found.append(5.0 * (state.receiver.level - _LEVEL))
     else:
-        found.append(0.4 * (state.subcooling_dk * 1.8 - subcooling_df))
-    return found
+        found.append(weight * 0.4 * (state.subcooling_dk * 1.8 - subcooling_df))
+    return [*found, *_superheat_misses(changed), _PULL * logs[4]] if over_weather else found
+
+
+def _gas(machine):
+    return ("evaporator_ua_gas_w_k",) if machine.metering == "fixed_orifice" else ()
 
 
 def _digits(value, digits=5):
@@ -101,17 +142,19 @@ def main():
             continue
         fit = least_squares(
             lambda v, m=machine: _misses(m, v, TARGETS[m.id]),
-            [0.0, 0.0, -0.29 if machine.metering == "fixed_orifice" else 0.0, 0.0],
+            [0.0] * (5 if machine.metering == "fixed_orifice" else 4),
             diff_step=2e-3,
-            bounds=([-1.6] * 4, [1.6] * 4),
+            bounds=(-1.6, 1.6),
         )
         circuit = _changed(machine.circuit, fit.x)
         flow = solve(replace(machine, circuit=circuit), rating_conditions(machine)).mass_flow_kg_s
         fields = {
             name: getattr(circuit, name)
-            for name in ("displacement_m3_s", "expansion_area_m2", "charge_kg", *_CONDENSER)
+            for name in ("displacement_m3_s", "expansion_area_m2", "charge_kg", *_CONDENSER, *_gas(machine))
         }
-        print(machine.id, [round(v, 3) for v in fit.fun], [round(math.exp(v), 3) for v in fit.x], f"flow {flow:.4f}")
+        print(
+            machine.id, [round(v, 3) for v in fit.fun[:4]], [round(math.exp(v), 3) for v in fit.x], f"flow {flow:.4f}"
+        )
         lines += _rows(machine.id, {name: _digits(value) for name, value in fields.items()})
     OUT.write_text("\n".join([*lines, "}", ""]))
 

@@ -143,7 +143,7 @@ def test_blocked_circuits_take_heat_away_and_nothing_else_is_lost():
 def test_the_compressor_gives_the_gas_its_work_less_what_the_shell_loses(leak):
     h1 = saturation_at(TAB, H_G, LN_PE) + 9e3
     m, ps, hs, h_in, h2, work = components.compressor(
-        CIRCUIT._replace(leak_fraction=leak), TAB, LN_PE, h1, math.exp(LN_PC)
+        CIRCUIT._replace(leak_fraction=leak), TAB, LN_PE, h1, math.exp(LN_PC), 302.0
     )
     assert m * (h2 - hs) == pytest.approx(work * (1 - CIRCUIT.shell_loss), rel=1e-9)
     assert ps < math.exp(LN_PE) and h_in == hs
@@ -152,7 +152,7 @@ def test_the_compressor_gives_the_gas_its_work_less_what_the_shell_loses(leak):
 def test_a_leaking_reversing_valve_warms_the_gas_before_the_compressor():
     h1 = saturation_at(TAB, H_G, LN_PE) + 9e3
     _, _, hs, h_in, *_ = components.compressor(
-        CIRCUIT._replace(reversing_leak_fraction=0.2), TAB, LN_PE, h1, math.exp(LN_PC)
+        CIRCUIT._replace(reversing_leak_fraction=0.2), TAB, LN_PE, h1, math.exp(LN_PC), 302.0
     )
     assert h_in > hs + 5e3
 

@@ -34,8 +34,8 @@ PATTERNS = [
     (ORIFICE, "liquid_line_restriction", 160, DOWN, DOWN, UP, UP, EITHER),
     (VALVE, "leaking_compressor_valves", 20, UP, DOWN, SAME, DOWN, DOWN),
     (ORIFICE, "leaking_compressor_valves", 20, UP, DOWN, DOWN, DOWN, DOWN),
-    (VALVE, "valve_overfeeding", 100, UP, DOWN, DOWN, DOWN, EITHER),
-    (ORIFICE, "orifice_oversized", 130, UP, DOWN, DOWN, DOWN, EITHER),
+    (VALVE, "valve_overfeeding", 112, UP, DOWN, DOWN, DOWN, EITHER),
+    (ORIFICE, "orifice_oversized", 140, UP, DOWN, DOWN, DOWN, EITHER),
     (ORIFICE, "orifice_undersized", 70, DOWN, DOWN, UP, UP, EITHER),
     (VALVE, "valve_underfeeding", 50, DOWN, DOWN, UP, UP, EITHER),
     (VALVE, "condenser_fan_weak", 60, UP, UP, SAME, EITHER, UP),
@@ -51,7 +51,7 @@ PATTERNS = [
     (ORIFICE, "high_load", 10, UP, UP, UP, EITHER, EITHER),
     (VALVE, "low_load", 10, DOWN, DOWN, SAME, EITHER, EITHER),
     (ORIFICE, "low_load", 10, DOWN, DOWN, DOWN, EITHER, EITHER),
-    (VALVE, "mismatched_coil", 65, DOWN, SAME, SAME, UP, EITHER),
+    (VALVE, "mismatched_coil", 65, DOWN, EITHER, SAME, UP, EITHER),
     (VALVE, "long_liquid_line", 70, DOWN, DOWN, UP, DOWN, DOWN),
     (HEAT_PUMP, "reversing_valve_leak", 30, UP, DOWN, UP, DOWN, DOWN),
 ]
@@ -254,7 +254,7 @@ def test_every_fault_moves_some_reading_by_more_than_an_instrument_may_be_off(ki
 def test_no_fault_stands_where_it_has_no_place():
     with pytest.raises(BadInputError, match="reversing_valve_leak"):
         at_rating(VALVE, ("reversing_valve_leak", 20))
-    with pytest.raises(BadInputError, match="one opening"):
+    with pytest.raises(BadInputError, match="too much or too little"):
         at_rating(VALVE, ("valve_overfeeding", 95), ("valve_underfeeding", 50))
     with pytest.raises(BadInputError, match="each fault once"):
         at_rating(VALVE, ("undercharge", 80), ("undercharge", 70))

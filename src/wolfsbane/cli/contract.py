@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle import units
-from wolfsbane.cycle.components import CP_AIR
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import FAULTS, NONE, Fault, fault_kind
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, scale_of
@@ -228,6 +227,7 @@ def measured(m: Any, state: Any, faults: tuple[Fault, ...] = (), instrument_faul
     liquid_k = pt_scale.saturation_k(held(taken["head_pressure"]), "bubble")
     coil_k = pt_scale.saturation_k(held(state.evaporating_pa), "dew")
     from_k = taken.get("water_in", state.outdoor_k)
+    blower_w = m.circuit.blower_w * m.circuits
     row = {
         "suction_psig": _gauge_psi(taken["suction_pressure"], state.barometer_pa),
         "head_psig": _gauge_psi(taken["head_pressure"], state.barometer_pa),
@@ -245,7 +245,9 @@ def measured(m: Any, state: Any, faults: tuple[Fault, ...] = (), instrument_faul
         "drier_drop_df": (taken["liquid_line"] - taken["drier_out"]) * 1.8,
         "condenser_air_rise_df": state.condenser_rise_dk * 1.8,
         "capacity_btuh": state.capacity_w / units.W_PER_BTUH,
+        "net_capacity_btuh": (state.capacity_w - blower_w) / units.W_PER_BTUH,
         "power_w": state.power_w,
+        "total_power_w": state.power_w + blower_w,
         "compressor_a": taken["compressor_amps"],
     }
     if "airflow" in taken:
@@ -308,20 +310,17 @@ def heating_row(state: Any, m: Any, faults: tuple[Fault, ...] = (), instrument_f
     outdoor air over evaporating, ``air_delta_t_df`` supply over return; ``frost_note`` is set where the outdoor coil
     frosts.
     """
+    from wolfsbane.cycle.heating import indoors
+
     row = solved_row(state, m, faults, instrument_faults)
-    if state.trip is None and not state.equalized:
-        rise = (
-            m.circuit.condenser_air_kg_s
-            * m.circuit.condenser_air_fraction
-            * CP_AIR
-            * state.barometer_pa
-            / units.STANDARD_ATMOSPHERE_PA
-        )
-        supply_f = units.k_to_f(state.condenser_entering_k + state.condenser_heat_w / rise)
+    if state.trip is None:
+        inside = indoors(m, faults, state)
         row |= {
-            "supply_db_f": round(supply_f, 2),
-            "air_delta_t_df": round(supply_f - units.k_to_f(state.condenser_entering_k), 2),
-            "capacity_btuh": round(state.condenser_heat_w / units.W_PER_BTUH),
+            "supply_db_f": round(units.k_to_f(inside.supply_k), 2),
+            "air_delta_t_df": round(1.8 * inside.rise_dk, 2),
+            "capacity_btuh": round(inside.heat_w / units.W_PER_BTUH),
+            "net_capacity_btuh": round(inside.heat_w / units.W_PER_BTUH),
+            "total_power_w": round(state.power_w + m.circuit.condenser_blower_w),
         }
     row["heating"] = True
     row["frost_note"] = "The outdoor coil frosts; its defrost is left out." if row["frosting"] else None

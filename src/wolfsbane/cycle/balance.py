@@ -10,6 +10,7 @@ from numba import njit
 from wolfsbane.cycle.components import (
     CP_AIR,
     CP_WATER,
+    compensated,
     compressor,
     condenser,
     condenser_share,
@@ -206,7 +207,8 @@ def trial(x: np.ndarray, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np
     pe, pc = exp(ln_pe), exp(ln_pc)
     p_nc = non_condensable_pa(c, saturation_at(tab, T_BUBBLE, ln_pc))
     p_head = pc + p_nc
-    m, ps, hs, h_in, h2, work = compressor(c, tab, ln_pe, h1, p_head)
+    t_around = b.coil_air_k if c.suction_line_outdoors > 0.5 else c.suction_line_ambient_k
+    m, ps, hs, h_in, h2, work = compressor(c, tab, ln_pe, h1, p_head, t_around)
     share = condenser_share(c, p_head)
     h3, t3, f_gas, f_tp, x3, q_stream, needed = condenser(
         c, tab, ln_pc, m, h2, b.entering_k, share, b.density_ratio, p_nc / pc
@@ -233,6 +235,7 @@ def trial(x: np.ndarray, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np
     low_side = evaporator_kg + suction_charge(c, tab, ps, hs)
     _, rho_line, _ = temperature_density_entropy(tab, log(p_in), h_line)
     charge = condenser_charge(c, tab, ln_pc, h2, h3, f_gas, f_tp, x3) + low_side + c.liquid_line_volume_m3 * rho_line
+    charge += compensated(c, tab, ln_pc, saturation_at(tab, T_BUBBLE, ln_pc) - t3)
     receiver = 0.0
     if b.receiver == HOLDS:
         receiver = c.charge_kg - charge
@@ -311,7 +314,7 @@ def figures(t: Trial, c: Circuit, tab: PropertyArrays, b: Boundary) -> Figures:
         h_liquid=t.h_liquid,
         evaporator_outlet_k=t.evaporator_outlet_k,
         suction_line_k=temperature_density_entropy(tab, ln_ps, t.h_suction)[0],
-        discharge_k=temperature_density_entropy(tab, t.ln_pc, t.h_discharge)[0],
+        discharge_k=temperature_density_entropy(tab, log(t.discharge_pa), t.h_discharge)[0],
         liquid_line_k=temperature_density_entropy(tab, ln_port, t.h_liquid)[0],
         after_drier_k=temperature_density_entropy(tab, log(t.drier_pa), t.h_liquid)[0],
         condenser_gas_share=t.gas_share,

@@ -61,18 +61,31 @@ def saturated_air_enthalpy(table: np.ndarray, t_k: float) -> float:
 
 
 @njit(cache=True, error_model="numpy")
+def moist_cp(h_air: float, t_k: float) -> float:
+    """Heat capacity of moist air for each kg of dry air, J/(kg K), from its enthalpy and temperature.
+
+    Source: the ideal-gas relation h = 1006 t + W (2501000 + 1860 t) of the ASHRAE Handbook, Fundamentals, Psychrometrics
+    (from memory), which the psychrometric library uses as well.
+    """
+    t = t_k - 273.15
+    return CP_AIR + 1860.0 * max((h_air - CP_AIR * t) / (2501000.0 + 1860.0 * t), 0.0)
+
+
+@njit(cache=True, error_model="numpy")
 def non_condensable_pa(c: Circuit, t_condensing: float) -> float:
     """Partial pressure of air left in the condenser, Pa."""
     return c.non_condensable_mol * _GAS_CONSTANT * t_condensing / (_RUNNING_VAPOR_SHARE * c.condenser_volume_m3)
 
 
 @njit(cache=True, error_model="numpy")
-def compressor(c: Circuit, tab: PropertyArrays, ln_pe: float, h1: float, p_discharge: float) -> tuple[float, ...]:
+def compressor(
+    c: Circuit, tab: PropertyArrays, ln_pe: float, h1: float, p_discharge: float, t_around: float
+) -> tuple[float, ...]:
     """Suction line, reversing valve and compressor.
 
     Returns (m, p_suction, h_suction, h_compressor_in, h_discharge, work_w): ``h_suction`` at the service valve,
     ``h_compressor_in`` after a leaking reversing valve has mixed hot gas into it. What enters through the port mixes
-    into the suction line, and the coil gives so much less.
+    into the suction line, and the coil gives so much less. ``t_around`` is the air around the suction line, K.
     """
     t1, rho1, _ = temperature_density_entropy(tab, ln_pe, h1)
     pe = exp(ln_pe)
@@ -90,7 +103,7 @@ def compressor(c: Circuit, tab: PropertyArrays, ln_pe: float, h1: float, p_disch
         drop = k_line * m_coil * m_coil / rho1
         ps = pe - drop if drop <= 0.25 * pe else 0.75 * pe * exp(-(drop / pe - 0.25) / 0.75)
         ln_ps = log(ps)
-        hs = h1 + (1.0 - exp(-c.suction_line_ua_w_k / (1000.0 * m_coil))) * 1000.0 * (c.suction_line_ambient_k - t1)
+        hs = h1 + (1.0 - exp(-c.suction_line_ua_w_k / (1000.0 * m_coil))) * 1000.0 * (t_around - t1)
         if c.port_kg_s > 0.0:
             hs = (m_coil * hs + (m - m_coil) * c.port_enthalpy_j_kg) / m
         h_in = h_mix = hs
@@ -151,8 +164,11 @@ def condenser(
     eps_g = 1.0 - exp(-1.0 / (cap * (r_out + 1.0 / (c.condenser_ua_gas_w_k * flow**0.8))))
     eps_tp = 1.0 - exp(-1.0 / (cap * (r_out + 1.0 / ua_two_phase)))
     eps_l = 1.0 - exp(-1.0 / (cap * (r_out + 1.0 / (c.condenser_ua_liquid_w_k * flow**0.8))))
-    t_mean = 0.5 * (t_b + t_d)
-    drive = max(t_mean - t_in, 0.02)
+    # Log mean over the glide: a blend does not condense to liquid colder than its air.
+    dew_over, bubble_over = max(t_d - t_in, 0.02), max(t_b - t_in, 0.02)
+    drive = dew_over
+    if dew_over - bubble_over > 1e-3:
+        drive = (dew_over - bubble_over) / log(dew_over / bubble_over)
     f_gas = 0.0
     h_start = min(h2, h_g)
     if h2 > h_g:
@@ -181,6 +197,15 @@ def condenser(
     h3 = h_f - c_liquid * cooled
     heat = m * (h2 - h_start) + f_tp * cap * eps_tp * drive + m * c_liquid * cooled
     return h3, t_b - subcooling_of(tab, ln_pc, h3), f_gas, f_tp, 0.0, heat, needed
+
+
+@njit(cache=True, error_model="numpy")
+def compensated(c: Circuit, tab: PropertyArrays, ln_pc: float, subcooling: float) -> float:
+    """Liquid in the compensator of a heat pump in heating, kg: it fills as liquid backs up in the condenser."""
+    if c.compensator_m3 <= 0.0:
+        return 0.0
+    share = smooth_clip((subcooling - c.compensator_from_k) / c.compensator_span_k, 0.0, 1.0, 0.05)
+    return c.compensator_m3 * saturation_at(tab, RHO_F, ln_pc) * share
 
 
 @njit(cache=True, error_model="numpy")
@@ -257,7 +282,8 @@ def evaporator_part(
     te = 0.5 * (t_b + t_d)
     share = c.evaporator_air_fraction
     m_air = c.evaporator_air_kg_s * share * air_density_ratio * area
-    cap = m_air * CP_AIR
+    cp_air = moist_cp(h_return, t_return)
+    cap = m_air * cp_air
     flow = m / area / c.mass_flow_ref_kg_s
     ua_o = c.evaporator_ua_air_w_k * (share * air_density_ratio) ** 0.5 * area
     ua_i = c.evaporator_ua_two_phase_w_k * flow**0.4 * area
@@ -268,7 +294,7 @@ def evaporator_part(
     for _ in range(6):
         gap = max(t_surface - te, 0.05)
         c_s = (saturated_air_enthalpy(h_sat, te + gap) - h_te) / gap
-        ntu = ua_o / cap / (1.0 + (c_s / CP_AIR) * ua_o / ua_i)
+        ntu = ua_o / cap / (1.0 + (c_s / cp_air) * ua_o / ua_i)
         q_wet = m_air * (1.0 - exp(-ntu)) * (h_return - h_te)
         t_surface = te + max(q_wet, 0.0) / ua_i
     q_full = smooth_max(smooth_max(q_dry, q_wet, 0.02 * q_dry + 1.0), 0.0, 1.0)

@@ -1,36 +1,47 @@
 """A heat pump in heating: the coils change places, the refrigerant goes the other way. Defrost is left out; frost is
 named.
 
-The indoor coil condenses and the outdoor coil boils. Both keep their air side; what their tubes do inside is taken from
-the coil that did the same in cooling, by the ratio of their air sides (assumed). An accumulator or compensator keeps
-what the smaller condenser has no room for, so that the plate's subcooling is met at the rating point (assumed).
+The indoor coil condenses and the outdoor coil boils; both keep their air side and their tubes (assumed). The charge is
+the one of cooling: a compensator takes what the smaller condenser has no room for, more of it the further liquid backs
+up, so that the plate's subcooling is met at the rating point and hardly left in the cold (assumed).
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import lru_cache
+from math import log
 from typing import TYPE_CHECKING, Any
 
+from wolfsbane.cycle import coils
+from wolfsbane.cycle.components import CP_AIR
 from wolfsbane.cycle.conditions import Conditions
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError, require_range
+from wolfsbane.cycle.faults import plant
+from wolfsbane.cycle.properties import RHO_F, refrigerant, saturation_at
 from wolfsbane.cycle.psychrometrics import psychrolib
 from wolfsbane.cycle.solver import solve
-from wolfsbane.cycle.units import M_PER_FT, barometer_at_altitude_pa, f_to_k
+from wolfsbane.cycle.units import M_PER_FT, STANDARD_ATMOSPHERE_PA, barometer_at_altitude_pa, f_to_k
 
 if TYPE_CHECKING:
-    from wolfsbane.cycle.machine import Circuit, Machine
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Circuit, Machine, Plate
+    from wolfsbane.cycle.state import CircuitState
 
-#: hold-up factor that the indoor coil's volume carries as an evaporator (docs/model.md)
-_HOLD_UP = 2.2
 #: humidity of winter air at the outdoor coil (AHRI 210/240 heating test H1, 47 degF dry and 43 degF wet bulb, from
 #: memory)
 _WINTER_HUMIDITY = 0.72
 #: rating point of heating: outdoor dry bulb, indoor dry bulb, degrees F (the same test)
 RATING_F = (47.0, 70.0)
-#: the line's surroundings are so much colder than in cooling, K (assumed)
-_COLDER_K = 17.0
+#: a dry coil's fins carry so much more than a wet one's, for which the air side of the indoor coil stands (assumed)
+_DRY = 1.4
+#: and its tubes, all of them fed alike, so much more where they condense than where they evaporate (assumed)
+_CONDENSING = 1.6
+#: saturation at which the loss-of-charge switch of heating opens, K: -30 degF (assumed)
+_LOSS_OF_CHARGE_K = f_to_k(-30.0)
+#: subcooling over which the compensator goes from empty to full, K (assumed)
+_COMPENSATES_K = 12.0 / 1.8
 #: subcooling charged to where the plate gives none, and how far the valve stands open at the rating point, K and share
 _SUBCOOLING_K, _OPENING = 6.0, 0.75
 
@@ -63,58 +74,105 @@ def heating_conditions(
 
 @lru_cache(maxsize=64)
 def heating(machine: Machine) -> Machine:
-    """The machine with its coils exchanged, charged and metered for heating.
+    """The machine with its coils exchanged, metered for heating, with cutouts for the cold and the charge it has in
+    cooling: what the indoor coil has no room for at the rating point half fills a compensator.
 
     Raises BadInputError where it cannot heat.
     """
     if not heats(machine):
         raise BadInputError("heating", machine.id, "a heat pump")
-    exchanged = replace(machine, application="heat_pump_heating", circuit=_exchanged(machine.circuit))
+    exchanged = replace(
+        machine, application="heat_pump_heating", circuit=_exchanged(machine.circuit), plate=_plate(machine)
+    )
     weather = heating_conditions(outdoor_db_f=RATING_F[0], return_db_f=RATING_F[1])
     wanted = machine.plate.target_subcooling_dk or _SUBCOOLING_K
     sized = exchanged
     for _ in range(4):
-        sized = _turned(sized, weather, "expansion_area_m2", lambda s: s.valve_opening - _OPENING, (0.4, 2.0))
-        sized = _turned(sized, weather, "charge_kg", lambda s: s.subcooling_dk - wanted, (0.4, 1.4))
-    return sized
+        if machine.metering in ("txv", "eev"):
+            sized = _turned(sized, weather, "expansion_area_m2", lambda s: s.valve_opening - _OPENING, (0.4, 2.5))
+        sized = _turned(sized, weather, "charge_kg", lambda s: s.subcooling_dk - wanted, (0.4, 1.8))
+    return replace(sized, circuit=_with_compensator(sized, weather, machine.circuit.charge_kg, wanted))
+
+
+def _plate(machine: Machine) -> Plate:
+    """In heating a loss-of-charge switch stands where cooling has its low-pressure cutout."""
+    fluid = refrigerant(machine.refrigerant)
+    opens_pa = fluid.saturation_pa(max(_LOSS_OF_CHARGE_K, fluid.saturation_k(1.05 * fluid.min_pa, "dew")), "dew")
+    return replace(machine.plate, low_cutout_gauge_pa=opens_pa - STANDARD_ATMOSPHERE_PA)
+
+
+def _with_compensator(sized: Machine, weather: Conditions, charge_kg: float, wanted_k: float) -> Circuit:
+    """The circuit with the whole charge in it; ``sized`` meets the plate's subcooling, ``wanted_k``, without one."""
+    circuit, surplus = sized.circuit, charge_kg - sized.circuit.charge_kg
+    if surplus <= 0.0:
+        return circuit
+    fluid = refrigerant(sized.refrigerant)
+    liquid = float(saturation_at(fluid.arrays, RHO_F, log(solve(sized, weather).condensing_pa)))
+    return circuit._replace(
+        charge_kg=charge_kg,
+        compensator_m3=2.0 * surplus / liquid,
+        compensator_from_k=wanted_k - 0.5 * _COMPENSATES_K,
+        compensator_span_k=_COMPENSATES_K,
+    )
 
 
 def _turned(
-    machine: Machine, weather: Conditions, field: str, miss: Callable[..., Any], span: tuple[float, ...]
+    machine: Machine, weather: Conditions, field: str, miss: Callable[[CircuitState], float], span: tuple[float, float]
 ) -> Machine:
-    """The machine with one field of its circuit multiplied so that ``miss(state)`` is nought."""
+    """The machine with one field of its circuit multiplied so that ``miss(state)`` is nought, or comes nearest to it
+    within ``span``.
+    """
     from scipy.optimize import brentq  # takes a third of a second to import, and few processes heat
 
-    def at(factor: Any) -> Any:
+    def with_(factor: float) -> Machine:
         changed = machine.circuit._replace(**{field: getattr(machine.circuit, field) * factor})
+        return replace(machine, circuit=changed)
+
+    def at(factor: float) -> float:
         try:
-            return miss(solve(replace(machine, circuit=changed), weather))
+            return miss(solve(with_(factor), weather))
         except NoConvergenceError:
             return -1.0 if factor < 1.0 else 1.0
 
     low, high = at(span[0]), at(span[1])
     if low * high > 0.0:
-        return machine
-    factor = brentq(at, *span, xtol=1e-4)
-    return replace(machine, circuit=machine.circuit._replace(**{field: getattr(machine.circuit, field) * factor}))
+        return with_(span[0] if abs(low) < abs(high) else span[1])
+    return with_(brentq(at, *span, xtol=1e-4))
 
 
 def _exchanged(c: Circuit) -> Circuit:
-    indoor_share = c.evaporator_ua_air_w_k / c.condenser_ua_air_w_k
-    return c._replace(
-        condenser_air_kg_s=c.evaporator_air_kg_s,
-        condenser_air_fraction=c.evaporator_air_fraction,
-        condenser_ua_air_w_k=c.evaporator_ua_air_w_k,
-        condenser_ua_two_phase_w_k=c.evaporator_ua_two_phase_w_k,
-        condenser_ua_gas_w_k=c.evaporator_ua_gas_w_k,
-        condenser_ua_liquid_w_k=c.condenser_ua_liquid_w_k * indoor_share,
-        condenser_volume_m3=c.evaporator_volume_m3 / _HOLD_UP,
-        evaporator_air_kg_s=c.condenser_air_kg_s,
-        evaporator_air_fraction=c.condenser_air_fraction,
-        evaporator_ua_air_w_k=c.condenser_ua_air_w_k,
-        evaporator_ua_two_phase_w_k=c.condenser_ua_two_phase_w_k,
-        evaporator_ua_gas_w_k=c.condenser_ua_gas_w_k,
-        evaporator_volume_m3=c.condenser_volume_m3 * _HOLD_UP,
+    return coils.exchanged(c)._replace(
+        condenser_ua_air_w_k=c.evaporator_ua_air_w_k * _DRY,
+        condenser_ua_two_phase_w_k=c.evaporator_ua_two_phase_w_k * _CONDENSING,
+        condenser_ua_liquid_w_k=c.condenser_ua_liquid_w_k * c.evaporator_ua_air_w_k / c.condenser_ua_air_w_k,
         blower_w=0.0,
-        suction_line_ambient_k=c.suction_line_ambient_k - _COLDER_K,
+        condenser_blower_w=c.blower_w,
+        suction_line_outdoors=1.0,
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class Indoors:
+    """What a technician reads at the air handler of a machine that heats: supply air K, its rise over the house's air
+    K, and heat given to the house W, blower included.
+    """
+
+    supply_k: float
+    rise_dk: float
+    heat_w: float
+
+
+def indoors(machine: Machine, faults: tuple[Fault, ...], state: CircuitState) -> Indoors:
+    """The :class:`Indoors` of a solved ``machine`` (one of :func:`heating`) with ``faults``; a machine whose
+    compressor moves nothing blows the house's own air, warmer by the blower only.
+    """
+    circuit = plant(machine, faults).circuit
+    share = circuit.condenser_air_fraction if state.equalized else state.condenser_stream_share
+    flow = circuit.condenser_air_kg_s * share * state.barometer_pa / STANDARD_ATMOSPHERE_PA
+    heat_w = circuit.condenser_blower_w + (0.0 if state.equalized else state.condenser_heat_w)
+    rise_dk = heat_w / (flow * CP_AIR)
+    return Indoors(
+        supply_k=state.condenser_entering_k + rise_dk,
+        rise_dk=rise_dk,
+        heat_w=heat_w,
     )

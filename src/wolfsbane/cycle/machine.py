@@ -67,6 +67,13 @@ class Circuit(NamedTuple):
     receiver_volume_m3: float = 0.0
     liquid_line_ua_w_k: float = 0.0
     outdoor_air_share: float = 0.0
+    # a heat pump in heating: its suction line lies outdoors, a compensator takes liquid from so much subcooling on, and
+    # the blower stands behind the condenser
+    suction_line_outdoors: float = 0.0
+    compensator_m3: float = 0.0
+    compensator_from_k: float = 0.0
+    compensator_span_k: float = 1.0
+    condenser_blower_w: float = 0.0
     # what a technician does at the ports: flow into the suction line and its enthalpy, liquid service valve shut (0 to
     # 1)
     port_kg_s: float = 0.0
@@ -83,8 +90,9 @@ class Circuit(NamedTuple):
     suction_restriction_pa_at_ref: float = 0.0
     distributor_blocked_share: float = 0.0
     valve_swing: float = 0.0
+    # warmer return air: as humid as before, and with no more water in it than before
     return_offset_k: float = 0.0
-    return_wet_bulb_offset_k: float = 0.0
+    return_dry_offset_k: float = 0.0
     stratified_k: float = 0.0
 
     def scaled(self, ratio: float) -> Circuit:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle import air
 from wolfsbane.cycle.balance import EMPTY, FULL, NO_RECEIVER
-from wolfsbane.cycle.components import CP_AIR
+from wolfsbane.cycle.components import moist_cp
 from wolfsbane.cycle.properties import H_F, H_G, RHO_F, RHO_G, refrigerant, saturation_at
 from wolfsbane.cycle.standing import internal_volume_m3, standing_pa
 from wolfsbane.cycle.state import CircuitState, Receiver
@@ -50,10 +50,11 @@ def _supply(circuit: Circuit, found: Figures, coil: MoistAir, barometer_pa: floa
     mixed_k = (1.0 - blocked) * (
         boil * found.air_boiling_k + (1.0 - boil) * found.air_superheat_k
     ) + blocked * found.blocked_air_k
-    sensible_w = m_air * CP_AIR * (coil.dry_bulb_k - mixed_k)
-    rise_k = circuit.blower_w / (m_air * CP_AIR)
+    capacity_rate = m_air * moist_cp(coil.enthalpy_j_kg, coil.dry_bulb_k)
+    rise_k = circuit.blower_w / capacity_rate
     leaving = air.from_enthalpy(mixed_k, enthalpy, coil.humidity_ratio, barometer_pa)
-    return air.from_humidity_ratio(mixed_k + rise_k, leaving.humidity_ratio, barometer_pa), sensible_w, m_air
+    sensible_w = capacity_rate * (coil.dry_bulb_k - leaving.dry_bulb_k)
+    return air.from_humidity_ratio(leaving.dry_bulb_k + rise_k, leaving.humidity_ratio, barometer_pa), sensible_w, m_air
 
 
 def settled_state(
@@ -189,8 +190,11 @@ def at_rest(machine: Machine, faulted: Machine, conditions: Conditions, surround
     held = _held(pt_scale, pressure)
     m_air = circuit.evaporator_air_kg_s * circuit.evaporator_air_fraction * conditions.air_density_ratio
     supply = air.from_humidity_ratio(
-        coil.dry_bulb_k + circuit.blower_w / (m_air * CP_AIR), coil.humidity_ratio, conditions.barometer_pa
+        coil.dry_bulb_k + circuit.blower_w / (m_air * moist_cp(coil.enthalpy_j_kg, coil.dry_bulb_k)),
+        coil.humidity_ratio,
+        conditions.barometer_pa,
     )
+    unit_k = coil.dry_bulb_k if circuit.suction_line_outdoors else conditions.outdoor_k
     suction_k, liquid_k = pt_scale.saturation_k(held, "dew"), pt_scale.saturation_k(held, "bubble")
     return CircuitState(
         machine_id=machine.id,
@@ -211,18 +215,18 @@ def at_rest(machine: Machine, faulted: Machine, conditions: Conditions, surround
         condensing_pa=_held(fluid, pressure),
         suction_saturation_k=suction_k,
         liquid_saturation_k=liquid_k,
-        suction_line_k=conditions.outdoor_k,
-        suction_before_valve_k=conditions.outdoor_k,
+        suction_line_k=unit_k,
+        suction_before_valve_k=unit_k,
         evaporator_outlet_k=coil.dry_bulb_k,
         evaporator_inlet_k=coil.dry_bulb_k,
         condenser_outlet_k=entering,
         condenser_bend_k=entering,
         liquid_line_k=conditions.outdoor_k,
         after_drier_k=conditions.outdoor_k,
-        discharge_line_k=conditions.outdoor_k,
+        discharge_line_k=unit_k,
         condenser_air_out_k=entering,
         blocked_air_k=coil.dry_bulb_k,
-        superheat_dk=conditions.outdoor_k - suction_k,
+        superheat_dk=unit_k - suction_k,
         evaporator_superheat_dk=coil.dry_bulb_k - suction_k,
         subcooling_dk=liquid_k - conditions.outdoor_k,
         mass_flow_kg_s=0.0,

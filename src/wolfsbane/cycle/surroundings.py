@@ -41,13 +41,16 @@ def surroundings_of(circuit: Circuit, conditions: Conditions, offset_k: float = 
     shift the mixture, hot exhaust or water on the coil shift what the condenser draws in.
     """
     barometer = conditions.barometer_pa
-    return_k = conditions.return_k + circuit.return_offset_k
-    wet_k = min(conditions.return_wet_bulb_k + circuit.return_wet_bulb_offset_k, return_k)
-    returned = air.from_wet_bulb(return_k, wet_k, barometer)
+    returned = air.from_wet_bulb(conditions.return_k, conditions.return_wet_bulb_k, barometer)
+    if circuit.return_offset_k:
+        returned = air.as_humid(returned, circuit.return_offset_k)
+    if circuit.return_dry_offset_k:
+        returned = air.cooled_or_warmed(returned, returned.dry_bulb_k + circuit.return_dry_offset_k)
+    return_k = returned.dry_bulb_k
     mixed_k = return_k + circuit.outdoor_air_share * (conditions.outdoor_k - return_k) + offset_k
     coil = returned
     if mixed_k != return_k:
-        coil = air.from_humidity_ratio(mixed_k, returned.humidity_ratio, barometer)
+        coil = air.cooled_or_warmed(returned, mixed_k)
     if conditions.water_in_k is not None:
         entering = conditions.water_in_k
     else:

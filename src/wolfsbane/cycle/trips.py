@@ -14,6 +14,9 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.cycle.state import CircuitState
 
+#: a machine that takes less than this share of its rated capacity does not hold its box or room, and its suction gas does
+#: not cool the motor: the overload opens after so many seconds (assumed)
+_NO_COOLING, _NO_COOLING_S = 0.05, 1200.0
 #: assumed first-order time constants, s
 _HEAD_TIME_S, _SUCTION_TIME_S, _DISCHARGE_TIME_S, _OVERLOAD_TIME_S = 60.0, 30.0, 240.0, 120.0
 
@@ -68,4 +71,6 @@ def first_trip(
                 after_s=rise_time_s(0.0, state.compressor_amps**2, plate.overload_amps**2, _OVERLOAD_TIME_S),
             )
         )
+    if state.capacity_w < _NO_COOLING * plate.capacity_w / machine.circuits:
+        trips.append(Trip(cutout="overload", after_s=_NO_COOLING_S))
     return min(trips, key=lambda t: t.after_s, default=None)

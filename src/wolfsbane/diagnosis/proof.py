@@ -20,12 +20,15 @@ from wolfsbane.diagnosis.rivals import COMPANY, NOTHING, PAIR, SAME, SINGLE, Riv
 from wolfsbane.diagnosis.solved_cases import SHOWS, faulted_vector, given_readings, id_of, solved
 
 if TYPE_CHECKING:
+    from wolfsbane.cycle.state import CircuitState
     from wolfsbane.diagnosis.solved_cases import SolvedCases
 
 #: margins are told up to here
 FAR = 3.0
 #: families that every page rules out in words: the refrigerant was identified, the condenser is dry
 STATED = ("wrong_refrigerant", "wet_condenser")
+#: by less than this a figure has not moved the other way, K
+MARK_DK = 0.5
 #: with more equals than this only the nearest are split; the rest is said to be left
 _SPLIT = 14
 #: a step that names the fault by itself is worth this much of one that only rules rivals out
@@ -188,6 +191,9 @@ def _too_mild(
         without = solved(cases.machine, cases.conditions, others)
         if without is None:
             continue
+        opposite = _the_other_way(fault, without, rivals.state)
+        if opposite:
+            return opposite, None
         there = faulted_vector(cases.machine, without, others)[None]
         if float(cases.apart(there, rivals.here, readings)[0]) > SAME or _read_elsewhere(rivals, others, tests):
             continue
@@ -198,6 +204,20 @@ def _too_mild(
             None if limit is None else {"fault": fault.id, "severity": limit, "unit": kind.unit}
         )
     return None, None
+
+
+def _the_other_way(fault: Fault, without: CircuitState, found: CircuitState) -> str | None:
+    """The sentence where a fault moves what it is known by the wrong way: a stuck valve away from its rating point."""
+    kind = FAULTS.get(fault.id)
+    if kind is None or kind.marks is None:
+        return None
+    figure, way = kind.marks
+    if way * (getattr(found, figure) - getattr(without, figure)) > -MARK_DK:
+        return None
+    return (
+        f"{kind.name} at {fault.severity:g} {kind.unit} does the opposite in this weather: it stands"
+        f" {100.0 * found.valve_opening:.0f} % open, a good one {100.0 * without.valve_opening:.0f} %"
+    )
 
 
 def _read_elsewhere(rivals: Rivals, others: tuple[Fault, ...], tests: tuple[str, ...]) -> bool:

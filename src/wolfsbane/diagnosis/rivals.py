@@ -113,7 +113,7 @@ class Rivals:
     def __init__(
         self, cases: SolvedCases, faults: tuple[Fault, ...], state: CircuitState, stated: tuple[str, ...] = ()
     ) -> None:
-        self.cases, self.faults, self.stated = cases, faults, stated
+        self.cases, self.faults, self.stated, self.state = cases, faults, stated, state
         self.here = faulted_vector(cases.machine, state, faults)
         self._kept = cases.memory.setdefault(("rivals", faults, stated), {})
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
+from wolfsbane.cycle.coils import as_in_cooling, as_in_heating
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import airside, charge, compressor, load, metering, piping
 from wolfsbane.cycle.faults.kind import LEVELS, Cause, Fault, FaultKind, Rig
@@ -16,7 +17,7 @@ __all__ = ["FAULTS", "LEVELS", "NONE", "Cause", "Fault", "FaultKind", "Rig", "fa
 
 NONE = "none"
 _ALL = (*charge.KINDS, *airside.KINDS, *piping.KINDS, *metering.KINDS, *compressor.KINDS, *load.KINDS)
-#: both hold the valve at an opening of its own
+#: a valve feeds too much or too little
 _ONE_OPENING = {"valve_overfeeding", "valve_underfeeding"}
 FAULTS = {kind.id: kind for kind in _ALL}
 
@@ -40,6 +41,7 @@ def plant(machine: Machine, faults: tuple[Fault, ...], circuit: int = 1) -> Mach
     BadInputError for a fault the machine cannot have, one named twice, or a severity or cause it does not know.
     """
     changed, refrigerant = machine.circuit, machine.refrigerant
+    heats = machine.application == "heat_pump_heating"
     seen: set[str] = set()
     for fault in faults:
         if fault.id == NONE:
@@ -50,7 +52,9 @@ def plant(machine: Machine, faults: tuple[Fault, ...], circuit: int = 1) -> Mach
         seen.add(fault.id)
         if seen >= _ONE_OPENING:
             raise BadInputError(
-                "fault", fault.id, "one of " + " and ".join(sorted(_ONE_OPENING)) + ": a valve stands at one opening"
+                "fault",
+                fault.id,
+                "one of " + " and ".join(sorted(_ONE_OPENING)) + ": a valve feeds too much or too little",
             )
         if not kind.suits(machine):
             raise BadInputError(
@@ -60,10 +64,11 @@ def plant(machine: Machine, faults: tuple[Fault, ...], circuit: int = 1) -> Mach
                 + ", ".join(k.id for k in faults_for(machine)),
             )
         value = kind.level(fault.severity)
-        kind.cause(fault.cause)
+        cause = kind.cause(fault.cause)
         if not kind.whole_machine and kind.second_circuit != (circuit == 2):
             continue
-        changed = kind.apply(changed, value)
+        apply = cause.apply or kind.apply
+        changed = as_in_heating(apply(as_in_cooling(changed), value)) if heats else apply(changed, value)
         if fault.id == charge.WRONG_REFRIGERANT:
             refrigerant = machine.substitute
     return replace(machine, circuit=changed, refrigerant=refrigerant)

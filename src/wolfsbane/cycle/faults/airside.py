@@ -14,6 +14,10 @@ def _air_cooled(machine: Machine) -> bool:
     return machine.condenser != "water_cooled"
 
 
+def _outdoor_condenser(machine: Machine) -> bool:
+    return _air_cooled(machine) and machine.application != "heat_pump_heating"
+
+
 def _water_cooled(machine: Machine) -> bool:
     return machine.condenser == "water_cooled"
 
@@ -167,8 +171,8 @@ KINDS = (
         moderate=60,
         severe=90,
         part="condenser air",
-        suits=_air_cooled,
-        suits_text="an air-cooled condenser",
+        suits=_outdoor_condenser,
+        suits_text="an air-cooled condenser outdoors",
         apply=_wet,
         whole_machine=True,
         causes=(

@@ -16,12 +16,14 @@ class Cause:
     """One cause of a family: the same readings, another thing to be seen or tested.
 
     ``look`` is what an honest look shows; ``checks`` are the answers of visual checks and tests that differ from a
-    machine with nothing wrong's (check id -> word).
+    machine with nothing wrong's (check id -> word). ``apply`` stands for the family's where this cause behaves
+    otherwise: about the same readings at the rating point, its own in other weather.
     """
 
     id: str
     look: str
     checks: dict[str, str | bool] = field(default_factory=dict)
+    apply: Callable[[Circuit, float], Circuit] | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -75,7 +77,8 @@ class FaultKind(Graded):
     where it can stand and ``suits_text`` says it in words; ``apply(circuit, value)`` returns the harmed copy and
     ``part`` names what it harms. ``whole_machine`` faults act on both circuits of a machine that has two,
     ``second_circuit`` ones on the second only. ``tests`` are ids of field tests that tell it from its look-alikes.
-    ``stands_for`` is the family it cannot be told from on gauges and thermometers alone.
+    ``stands_for`` is the family it cannot be told from on gauges and thermometers alone. ``marks`` is (figure of the
+    state, 1 or -1): which way it must move what it is known by; None where that depends.
     """
 
     id: str
@@ -100,6 +103,7 @@ class FaultKind(Graded):
     whole_machine: bool = False
     second_circuit: bool = False
     stands_for: str = ""
+    marks: tuple[str, int] | None = None
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -27,10 +27,8 @@ def _comfort(machine: Machine) -> bool:
 
 
 def _warmer(circuit: Circuit, df: float) -> Circuit:
-    return circuit._replace(
-        return_offset_k=circuit.return_offset_k + df / 1.8,
-        return_wet_bulb_offset_k=circuit.return_wet_bulb_offset_k + 0.7 * df / 1.8,
-    )
+    """People, doors and goods bring water along: the air stays as humid (assumed)."""
+    return circuit._replace(return_offset_k=circuit.return_offset_k + df / 1.8)
 
 
 def _cooler(circuit: Circuit, df: float) -> Circuit:
@@ -38,10 +36,8 @@ def _cooler(circuit: Circuit, df: float) -> Circuit:
 
 
 def _dry_warmer(circuit: Circuit, df: float) -> Circuit:
-    return circuit._replace(
-        return_offset_k=circuit.return_offset_k + df / 1.8,
-        return_wet_bulb_offset_k=circuit.return_wet_bulb_offset_k + 0.35 * df / 1.8,
-    )
+    """Sun and walls bring no water."""
+    return circuit._replace(return_dry_offset_k=circuit.return_dry_offset_k + df / 1.8)
 
 
 def _outdoor_air(circuit: Circuit, pct: float) -> Circuit:

@@ -18,8 +18,22 @@ def _orifice(machine: Machine) -> bool:
     return machine.metering in ("fixed_orifice", "capillary")
 
 
+def _warm_bulb(circuit: Circuit, pct: float) -> Circuit:
+    return _off_by(circuit, (pct - FEEDS_RIGHT) * WARM_BULB_K)
+
+
+def _cold_bulb(circuit: Circuit, pct: float) -> Circuit:
+    return _off_by(circuit, (pct - FEEDS_RIGHT) * COLD_BULB_K)
+
+
+def _off_by(circuit: Circuit, warmer_k: float) -> Circuit:
+    """A bulb that feels warmer by so much than its pipe holds so much less superheat, in any weather."""
+    return circuit._replace(valve_static_superheat_k=circuit.valve_static_superheat_k - warmer_k)
+
+
 def _stuck(circuit: Circuit, pct: float) -> Circuit:
-    return circuit._replace(valve_fixed_opening=pct / 100.0)
+    """A valve that stays where one so far off stood at the rating point, whatever its bulb feels."""
+    return circuit._replace(valve_fixed_opening=(FEEDS_RIGHT + STUCK_SHARE * (pct - FEEDS_RIGHT)) / 100.0)
 
 
 def _area(circuit: Circuit, pct: float) -> Circuit:
@@ -34,22 +48,31 @@ def _swing(circuit: Circuit, pct: float) -> Circuit:
     return circuit._replace(valve_swing=pct / 100.0)
 
 
+#: severity of a valve that feeds right; it stands three quarters open at its rating point
+FEEDS_RIGHT = 75.0
+#: superheat that a point of severity is worth, K: a valve fed by a bulb that feels too warm, and by one that feels too
+#: cold or has lost some of its charge (assumed)
+WARM_BULB_K, COLD_BULB_K = 0.4 / 1.8, 0.63 / 1.8
+#: opening that a point of severity is worth where the valve is stuck: about the same readings at the rating point
+STUCK_SHARE = 0.33
+_FEED = "feed of the valve, where a good TXV has 75"
 _LIQUID = "Liquid at the compressor breaks it: do not let it run on."
 KINDS = (
     FaultKind(
         id="valve_overfeeding",
         name="TXV overfeeding",
-        parameter="valve position",
+        parameter=_FEED,
         unit="%",
-        fault_free=75,
+        fault_free=FEEDS_RIGHT,
         limit=130,
         mild=88,
-        moderate=95,
-        severe=105,
+        moderate=97,
+        severe=110,
         part="valve",
         suits=_valve,
         suits_text="a valve",
-        apply=_stuck,
+        apply=_warm_bulb,
+        marks=("superheat_dk", -1),
         causes=(
             Cause(
                 id="bulb_loose",
@@ -64,6 +87,7 @@ KINDS = (
             Cause(
                 id="stuck_open",
                 look="Bulb tight and insulated.",
+                apply=_stuck,
                 checks={"bulb_chilled": "no_response", "bulb_warmed": "no_response"},
             ),
         ),
@@ -81,9 +105,9 @@ KINDS = (
     FaultKind(
         id="valve_underfeeding",
         name="TXV underfeeding",
-        parameter="valve position",
+        parameter=_FEED,
         unit="%",
-        fault_free=75,
+        fault_free=FEEDS_RIGHT,
         limit=15,
         mild=58,
         moderate=50,
@@ -91,7 +115,8 @@ KINDS = (
         part="valve",
         suits=_valve,
         suits_text="a valve",
-        apply=_stuck,
+        apply=_cold_bulb,
+        marks=("superheat_dk", 1),
         stands_for="liquid_line_restriction",
         causes=(
             Cause(
@@ -102,11 +127,13 @@ KINDS = (
             Cause(
                 id="stuck_shut",
                 look="Bulb tight and insulated.",
+                apply=_stuck,
                 checks={"bulb_warmed": "no_response", "bulb_chilled": "responds"},
             ),
             Cause(
                 id="iced_inside",
                 look="Works again after an off cycle.",
+                apply=_stuck,
                 checks={"bulb_warmed": "no_response", "bulb_chilled": "no_response"},
             ),
         ),

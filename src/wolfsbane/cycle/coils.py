@@ -1,0 +1,41 @@
+"""A heat pump seen as in cooling: its indoor coil where the evaporator stands, its outdoor coil where the condenser does."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Circuit
+
+#: what both coils have, by the ends of the fields' names
+_BOTH = ("air_kg_s", "air_fraction", "ua_air_w_k", "ua_two_phase_w_k", "ua_gas_w_k")
+#: hold-up factor that a coil's volume carries where it evaporates (docs/model.md)
+_HOLD_UP = 2.2
+
+
+def as_in_cooling(c: Circuit) -> Circuit:
+    """A circuit in heating with its coils where they stand in cooling, so that a fault finds the coil it is about."""
+    return exchanged(c)._replace(
+        condenser_entering_offset_k=-c.return_offset_k, return_offset_k=-c.condenser_entering_offset_k
+    )
+
+
+def as_in_heating(c: Circuit) -> Circuit:
+    """The way back. Outdoor air that comes around again is colder in heating, and a house that loads the machine is
+    colder than it should be.
+    """
+    return exchanged(c)._replace(
+        condenser_entering_offset_k=-c.return_offset_k - c.return_dry_offset_k,
+        return_offset_k=-c.condenser_entering_offset_k,
+        return_dry_offset_k=0.0,
+    )
+
+
+def exchanged(c: Circuit) -> Circuit:
+    """The circuit with its coils in each other's place: air side, tube side and volume go along (assumed)."""
+    return c._replace(
+        condenser_volume_m3=c.evaporator_volume_m3 / _HOLD_UP,
+        evaporator_volume_m3=c.condenser_volume_m3 * _HOLD_UP,
+        **{f"condenser_{name}": getattr(c, f"evaporator_{name}") for name in _BOTH},
+        **{f"evaporator_{name}": getattr(c, f"condenser_{name}") for name in _BOTH},
+    )
