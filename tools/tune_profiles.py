@@ -3,9 +3,9 @@
 ``python tools/tune_profiles.py`` tunes what has no numbers yet, ``python tools/tune_profiles.py MACHINE...`` the
 machines named again; every other one keeps its numbers. Displacement is turned until the capacity fits, condenser
 conductance until CTOA fits, the metering area until the valve stands three quarters open (an orifice: until the
-superheat fits) and the charge until the subcooling fits (a receiver: until it is 40 % full). On a machine with an orifice
-the evaporator's conductance to gas is turned as well, until total superheat follows the charging formula over the
-weather. The two machines of the first profiles with a valve keep the numbers they were published with.
+superheat fits) and the charge until the subcooling fits (a receiver: until it is 40 % full). On a machine with an
+orifice the evaporator's conductance to gas is turned as well, until total superheat follows the charging formula over
+the weather. The two machines of the first profiles with a valve keep the numbers they were published with.
 """
 
 import math

@@ -19,6 +19,7 @@ from wolfsbane.cycle.solver import SOLVER_VERSION, solve
 from wolfsbane.cycle.units import PA_PER_PSI
 from wolfsbane.devtools.audit import audit
 from wolfsbane.devtools.reference import solve_on_library
+from wolfsbane.devtools.signs import run as signs
 from wolfsbane.devtools.sweep import run
 from wolfsbane.tables import combined_hash
 
@@ -119,7 +120,21 @@ def main():
         f" {r['worst_closure']:.0e} |"
         for r in found["per_machine"]
     ]
+    swept = signs(20_000)
     lines += [
+        "",
+        "### Which way faults move the gauges (`wolfsbane sweep --signs`)",
+        "",
+        (
+            f"{swept['claims']} claims, each on one machine over its whole weather grid at three levels, in cooling, heating and"
+            f" boxes: {swept['cases']} comparisons, {swept['right']} the right way, {swept['nothing']} within what an"
+            f" instrument may be off, {sum(r['wrong'] for r in swept['wrong'])} the wrong way, {swept['excepted']} excepted:"
+        ),
+        "",
+        *(f"- {r['family']}, {r['figure']}: {r['why']}." for r in swept["exceptions"]),
+        "",
+        f"Physical impossibilities in {swept['random']} random cases: {len(swept['impossible']) or 'none'}.",
+        *(f"- {text}: cases {numbers}" for text, numbers in swept["impossible"].items()),
         "",
         "### Cycles solved again on a general library",
         "",

@@ -177,3 +177,10 @@ def test_obvious_hardening_never_makes_it_easier(cases):
     assert any("weather" in text for _, text in hard(odd, base).reasons) and not any(
         "weather" in text for _, text in easy.reasons
     )
+
+
+def test_a_stuck_valve_that_does_the_opposite_here_is_refused():
+    cold = solved_cases(machine("split-3t-r22-txv"), weather(65, 80, 67))
+    stuck = prove(cold, planted("valve_overfeeding", 88.0, cause="stuck_open"))
+    assert "does the opposite" in stuck.refusal and "a good one 9" in stuck.refusal
+    assert prove(cold, planted("valve_overfeeding", 88.0)).refusal is None, "a loose bulb overfeeds in any weather"

@@ -248,6 +248,9 @@ def _parser() -> _Parser:
     )
     sweep.add_argument("--cases", type=int, default=20_000)
     sweep.add_argument("--seed", type=int, default=1)
+    sweep.add_argument(
+        "--signs", action="store_true", help="does every fault move what it should, in all weathers, on every machine?"
+    )
     bench = commands.add_parser("bench", parents=[shared], help="speed of the solver and the generator, as ratios")
     bench.add_argument("--repeat", type=int, default=200)
     mark = commands.add_parser("mark", parents=[shared], help="mark one answered call from files")
@@ -315,9 +318,14 @@ def _run(args: Any) -> Any:
     if args.command == "ask":
         return _ask(args)
     if args.command == "sweep":
+        cases = int(require_range("cases", args.cases, 1, 1_000_000, "cases"))
+        if args.signs:
+            from wolfsbane.devtools.signs import run as signs
+
+            return signs(cases, args.seed)
         from wolfsbane.devtools.sweep import run as sweep
 
-        return sweep(int(require_range("cases", args.cases, 1, 1_000_000, "cases")), args.seed)
+        return sweep(cases, args.seed)
     if args.command == "bench":
         from wolfsbane.devtools.speed import run
 

@@ -1,4 +1,4 @@
-"""A heat pump seen as in cooling: its indoor coil where the evaporator stands, its outdoor coil where the condenser does."""
+"""A heat pump in heating seen as in cooling: indoor coil where the evaporator stands, outdoor coil as the condenser."""
 
 from __future__ import annotations
 

@@ -64,8 +64,8 @@ def saturated_air_enthalpy(table: np.ndarray, t_k: float) -> float:
 def moist_cp(h_air: float, t_k: float) -> float:
     """Heat capacity of moist air for each kg of dry air, J/(kg K), from its enthalpy and temperature.
 
-    Source: the ideal-gas relation h = 1006 t + W (2501000 + 1860 t) of the ASHRAE Handbook, Fundamentals, Psychrometrics
-    (from memory), which the psychrometric library uses as well.
+    Source: the ideal-gas relation h = 1006 t + W (2501000 + 1860 t), ASHRAE Handbook - Fundamentals, chapter on
+    psychrometrics (from memory); the psychrometric library uses it as well.
     """
     t = t_k - 273.15
     return CP_AIR + 1860.0 * max((h_air - CP_AIR * t) / (2501000.0 + 1860.0 * t), 0.0)

@@ -14,8 +14,8 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.cycle.state import CircuitState
 
-#: a machine that takes less than this share of its rated capacity does not hold its box or room, and its suction gas does
-#: not cool the motor: the overload opens after so many seconds (assumed)
+#: with less than this share of its rated capacity a machine does not hold its box or room, and its suction gas does not
+#: cool the motor: the overload opens after so many seconds (assumed)
 _NO_COOLING, _NO_COOLING_S = 0.05, 1200.0
 #: assumed first-order time constants, s
 _HEAD_TIME_S, _SUCTION_TIME_S, _DISCHARGE_TIME_S, _OVERLOAD_TIME_S = 60.0, 30.0, 240.0, 120.0

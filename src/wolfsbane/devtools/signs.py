@@ -79,7 +79,7 @@ def _no_receiver(m: Machine) -> bool:
 _STARVED_DK = 26.0 / 1.8
 _VALVE_HOLDS = Exempt(
     where=lambda m, s, f: _valve(m) and s.superheat_dk < _STARVED_DK,
-    why="until the coil starves, liquid with less subcooling only cools less a pound, and the coil runs a little warmer",
+    why="until the coil starves, liquid with less subcooling only cools less a pound: the coil runs a little warmer",
 )
 _FLOODS = Exempt(
     where=lambda m, s, f: f.flood_back,
@@ -88,6 +88,10 @@ _FLOODS = Exempt(
 _COLD_OUTSIDE = Exempt(
     where=lambda m, s, f: s.equalized and s.outdoor_k < f.suction_saturation_k,
     why="the condenser outdoors is the coldest place: the liquid lies there and sets the pressure",
+)
+_WIDE_OPEN = Exempt(
+    where=lambda m, s, f: f.valve_opening > 0.97,
+    why="the load holds the valve wide open; what the compressor no longer takes lets the coil fill",
 )
 CLAIMS = (
     Claim(family="undercharge", figure="coil pressure", way=-1, but=(_VALVE_HOLDS,)),
@@ -126,6 +130,10 @@ CLAIMS = (
     Claim(family="service_valve_part_closed", figure="superheat", way=1),
     Claim(family="suction_line_restriction", figure="suction", way=-1),
     Claim(family="suction_line_restriction", figure="flow", way=-1),
+    # Gauge and clamp at the outdoor unit, behind the restriction. A valve keeps its coil's superheat, and the fall of
+    # pressure adds to it. An orifice does not close: what the compressor leaves stays in the coil and floods it.
+    Claim(family="suction_line_restriction", figure="superheat", way=1, on=_valve, but=(_WIDE_OPEN,)),
+    Claim(family="suction_line_restriction", figure="superheat", way=-1, on=_fixed),
     Claim(family="valve_overfeeding", figure="superheat", way=-1),
     Claim(family="valve_overfeeding", figure="coil pressure", way=1),
     Claim(family="valve_underfeeding", figure="superheat", way=1),
@@ -199,7 +207,8 @@ def moved(machine: Machine, claim: Claim, state: CircuitState, sound: CircuitSta
 
 def signs(fine: bool = True, machines: list[Machine] | None = None) -> list[dict[str, Any]]:
     """Every claim on every machine it is made for, over its weather grid and every level: rows
-    {family, figure, way, heating, machine, cases, right, nothing, excepted, wrong, worst, at}.
+    {family, figure, way, machine, cases, right, nothing, excepted, wrong, worst, at, why}; ``worst`` and ``at`` are of
+    what is wrong, ``why`` lists the exceptions that were met.
     """
     rows = []
     for machine in machines or [*MACHINES.values(), *(heating(m) for m in MACHINES.values() if heats(m))]:
@@ -207,6 +216,7 @@ def signs(fine: bool = True, machines: list[Machine] | None = None) -> list[dict
         claims = [c for c in CLAIMS if c.heating == in_heating and FAULTS[c.family].suits(machine) and c.on(machine)]
         found = {id(c): Counter[str]() for c in claims}
         worst: dict[int, tuple[float, str]] = {}
+        reasons: dict[int, Counter[str]] = {id(c): Counter() for c in claims}
         for weather in weathers(machine, fine):
             sound = _solved(machine, weather, ())
             if sound is None:
@@ -220,6 +230,7 @@ def signs(fine: bool = True, machines: list[Machine] | None = None) -> list[dict
                     word, far = moved(machine, claim, state, sound)
                     kind = word if word in ("right", "nothing", "wrong") else "excepted"
                     found[id(claim)][kind] += 1
+                    reasons[id(claim)][word] += kind == "excepted"
                     if kind == "wrong" and far < worst.get(id(claim), (0.0, ""))[0]:
                         worst[id(claim)] = far, f"{level} {_place(machine, weather)}"
         for claim in claims:
@@ -235,6 +246,7 @@ def signs(fine: bool = True, machines: list[Machine] | None = None) -> list[dict
                     **{kind: counts[kind] for kind in ("right", "nothing", "excepted", "wrong")},
                     "worst": round(far, 2),
                     "at": at,
+                    "why": [why for why, n in reasons[id(claim)].items() if n],
                 }
             )
     return rows
@@ -305,11 +317,27 @@ def impossibilities(cases: int, seed: int = 1) -> dict[str, list[int]]:
 
 
 def run(cases: int, seed: int = 1) -> dict[str, Any]:
-    """Both, as the command tells them."""
+    """Both, as the command tells them: {claims, cases, seed, right, nothing, excepted, wrong [rows], exceptions [rows],
+    random, impossible {sentence: numbers of the first cases}}.
+    """
     rows = signs()
+    totals = {kind: sum(r[kind] for r in rows) for kind in ("cases", "right", "nothing", "excepted")}
+    exceptions = {
+        (r["family"], r["figure"], why): sum(
+            x["excepted"] for x in rows if why in x["why"] and x["family"] == r["family"]
+        )
+        for r in rows
+        for why in r["why"]
+    }
     return {
         "claims": len(rows),
-        "cases": sum(r["cases"] for r in rows),
+        **totals,
+        "seed": seed,
         "wrong": [r for r in rows if r["wrong"]],
+        "exceptions": [
+            {"family": family, "figure": figure, "cases": n, "why": why}
+            for (family, figure, why), n in exceptions.items()
+        ],
+        "random": cases,
         "impossible": {text: numbers[:5] for text, numbers in impossibilities(cases, seed).items()},
     }
