@@ -97,6 +97,21 @@ def cycle_row(machine_id, fault):
     )
 
 
+def sign_lines(found):
+    """What the claims about every fault came to, and what no machine may show."""
+    wrong = sum(row["wrong"] for row in found["wrong"])
+    return [
+        f"{found['claims']} claims, each on one machine over its weather grid at three levels, in cooling, heating",
+        f"and boxes: {found['cases']} comparisons, {found['right']} the right way, {found['nothing']} within what an",
+        f"instrument may be off, {wrong} the wrong way, {found['excepted']} excepted:",
+        "",
+        *(f"- {row['family']}, {row['figure']}: {row['why']}." for row in found["exceptions"]),
+        "",
+        f"Physical impossibilities in {found['random']} random cases: {len(found['impossible']) or 'none'}.",
+        *(f"- {text}: cases {numbers}" for text, numbers in found["impossible"].items()),
+    ]
+
+
 def main():
     found = run(20_000)
     lines = [
@@ -120,21 +135,11 @@ def main():
         f" {r['worst_closure']:.0e} |"
         for r in found["per_machine"]
     ]
-    swept = signs(20_000)
     lines += [
         "",
         "### Which way faults move the gauges (`wolfsbane sweep --signs`)",
         "",
-        (
-            f"{swept['claims']} claims, each on one machine over its whole weather grid at three levels, in cooling, heating and"
-            f" boxes: {swept['cases']} comparisons, {swept['right']} the right way, {swept['nothing']} within what an"
-            f" instrument may be off, {sum(r['wrong'] for r in swept['wrong'])} the wrong way, {swept['excepted']} excepted:"
-        ),
-        "",
-        *(f"- {r['family']}, {r['figure']}: {r['why']}." for r in swept["exceptions"]),
-        "",
-        f"Physical impossibilities in {swept['random']} random cases: {len(swept['impossible']) or 'none'}.",
-        *(f"- {text}: cases {numbers}" for text, numbers in swept["impossible"].items()),
+        *sign_lines(signs(20_000)),
         "",
         "### Cycles solved again on a general library",
         "",

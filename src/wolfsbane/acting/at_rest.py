@@ -19,6 +19,7 @@ from wolfsbane.cycle.properties import (
     temperature_density_entropy,
 )
 from wolfsbane.cycle.standing import internal_volume_m3, standing_pa
+from wolfsbane.cycle.transient import OIL_MORE_PER_K, OIL_MOST, Warmth
 
 if TYPE_CHECKING:
     from wolfsbane.acting.site import Site
@@ -55,21 +56,23 @@ def rest_pa(site: Site, conditions: Conditions) -> tuple[float, float]:
         pressure = standing_pa(circuit, site.refrigerant, coldest)
         return pressure, pressure
     held = site.low_side_kg or rest_split_kg(site, conditions)
-    return _closed_pa(circuit, refrigerant(site.refrigerant), held, conditions.return_k), standing_pa(
+    warmth = site.moving.warmth if site.moving is not None else site.warmth
+    gas = max(held - (0.0 if warmth is None else warmth.oil_kg), 1e-6)
+    return _closed_pa(circuit, refrigerant(site.refrigerant), gas, conditions.return_k), standing_pa(
         circuit, site.refrigerant, conditions.outdoor_k
     )
 
 
 def _closed_pa(circuit: Circuit, fluid: Refrigerant, kg: float, t_k: float) -> float:
-    """Pressure of ``kg`` shut into the low side at ``t_k``, what its oil holds taken off, Pa; by halving."""
+    """Pressure of ``kg`` of gas shut into the low side at ``t_k``, Pa; by halving."""
     saturated = fluid.saturation_pa(t_k, "dew")
-    volume, dissolved = low_side_m3(circuit), circuit.oil_kg * circuit.oil_solubility_per_mpa * 1e-6
+    volume = low_side_m3(circuit)
     low, high = fluid.min_pa, saturated
     for _ in range(40):
         middle = math.sqrt(low * high)
         h = enthalpy_at_temperature(fluid.arrays, math.log(middle), t_k)
         gas = temperature_density_entropy(fluid.arrays, math.log(middle), h)[1]
-        low, high = (middle, high) if gas * volume + dissolved * middle < kg else (low, middle)
+        low, high = (middle, high) if gas * volume < kg else (low, middle)
     return math.sqrt(low * high)
 
 
@@ -90,6 +93,7 @@ def rest_after(site: Site, conditions: Conditions, seconds: float) -> Site:
     rest.
     """
     circuit = site.circuit()
+    warmth = cooled(site, conditions, seconds)
     low_kg = site.low_side_kg or rest_split_kg(site, conditions)
     equal = 1.0 - math.exp(-seconds / constant("equalise"))
     if site.temporary.liquid_shut:
@@ -102,6 +106,7 @@ def rest_after(site: Site, conditions: Conditions, seconds: float) -> Site:
         time_s=site.time_s + seconds,
         ran_s=0.0,
         moving=None,
+        warmth=warmth,
         heat_share=site.heat_share * math.exp(-seconds / constant("overload")),
     )
     low, high = rest_pa(site, conditions)
@@ -117,6 +122,39 @@ def rest_after(site: Site, conditions: Conditions, seconds: float) -> Site:
         moved = {name: getattr(shown, name) for name in names}
         shown = shown._replace(**{name: now + (towards - now) * share for name, now in moved.items()})
     return replace(site, shown=shown)
+
+
+def cooled(site: Site, conditions: Conditions, seconds: float) -> Warmth:
+    """How warm the heavy parts of a standing machine are ``seconds`` later: the shell comes to the air around it (no
+    heater), the coils to their air, and the oil takes up what it holds at that pressure.
+    """
+    circuit = site.circuit()
+    rest_k = conditions.return_k if circuit.suction_line_outdoors else conditions.outdoor_k
+    pressure = rest_pa(site, conditions)[0]
+    before = site.moving.warmth if site.moving is not None else site.warmth
+    fresh = before is None or site.shown is None
+    if before is None:
+        before = Warmth(
+            shell_k=rest_k,
+            shell_to_k=rest_k,
+            oil_kg=0.0,
+            evaporator_k=conditions.return_k,
+            condenser_k=conditions.outdoor_k,
+        )
+
+    def nearer(from_: float, towards: float, time_s: float) -> float:
+        return towards if fresh else from_ + (towards - from_) * (1.0 - math.exp(-seconds / time_s))
+
+    shell_k = nearer(before.shell_k, rest_k, constant("rest_shell"))
+    more = min(max(1.0 + OIL_MORE_PER_K * (before.shell_to_k - shell_k), 1.0), OIL_MOST)
+    holds = min(circuit.oil_kg * circuit.oil_solubility_per_mpa * pressure * 1e-6 * more, 0.25 * circuit.charge_kg)
+    return Warmth(
+        shell_k=shell_k,
+        shell_to_k=before.shell_to_k,
+        oil_kg=nearer(before.oil_kg, holds, constant("rest_oil")),
+        evaporator_k=nearer(before.evaporator_k, conditions.return_k, constant("rest_temperature")),
+        condenser_k=nearer(before.condenser_k, conditions.outdoor_k, constant("rest_temperature")),
+    )
 
 
 def _leaked_back_kg_s(site: Site, circuit: Circuit) -> float:

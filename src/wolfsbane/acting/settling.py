@@ -23,7 +23,7 @@ from wolfsbane.cycle.settled import amps
 from wolfsbane.cycle.solver import circuit_state
 from wolfsbane.cycle.state import Trip
 from wolfsbane.cycle.surroundings import saturated_air, surroundings_of
-from wolfsbane.cycle.transient import Moving, NoStepError, step
+from wolfsbane.cycle.transient import SHELL_SHARE, Moving, NoStepError, Stores, step
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.balance import Boundary
@@ -148,6 +148,20 @@ def _steady_moving(
     return step(circuit._replace(valve_swing=0.0), fluid, boundary, h_sat, begin, _FOREVER_S, 0.0)
 
 
+def _stores(circuit: Circuit) -> Stores:
+    """What stores heat and refrigerant on a machine of this size."""
+    size = 1000.0 * circuit.mass_flow_ref_kg_s
+    return Stores(
+        shell_s=constant("shell"),
+        shell_j_k=constant("shell_heat") * size,
+        oil_s=constant("oil"),
+        evaporator_s=constant("evaporator_metal"),
+        evaporator_j_k=constant("evaporator_heat") * size,
+        condenser_s=constant("condenser_metal"),
+        condenser_j_k=constant("condenser_heat") * size,
+    )
+
+
 def _setting(site: Site) -> tuple[Circuit, Refrigerant, Boundary, np.ndarray]:
     """(circuit, fluid, steady boundary, saturated-air table) of this moment."""
     conditions, circuit = weather_at(site), site.circuit()
@@ -227,6 +241,7 @@ def _dried(site: Site, seconds: float, *, running: Any) -> float:
 def _run(site: Site, seconds: float, port: Port | None) -> Site:
     """Run for a few seconds in which weather, ice and water stand still, in steps of :data:`STEP_S`."""
     circuit, fluid, boundary, h_sat = _setting(site)
+    stores = _stores(circuit)
     if site.moving is None:
         site = _started(site, circuit)
         if site.moving is None:
@@ -248,7 +263,7 @@ def _run(site: Site, seconds: float, port: Port | None) -> Site:
         )
         before = moving
         try:
-            moving, figures = step(now, fluid, boundary, h_sat, moving, dt, constant("bulb"))
+            moving, figures = _stepped(now, fluid, boundary, h_sat, moving, dt, stores)
         except NoStepError as lost:
             moving, figures, trip = _jump(replace(site, circuit_kg=kg), moving, now, fluid, boundary, h_sat, lost)
         done += dt
@@ -273,6 +288,23 @@ def _run(site: Site, seconds: float, port: Port | None) -> Site:
     )
     site = _iced(site, done)
     return site if trip is None else stopped(site, trip)
+
+
+def _stepped(
+    circuit: Circuit,
+    fluid: Refrigerant,
+    boundary: Boundary,
+    h_sat: np.ndarray,
+    moving: Moving,
+    seconds: float,
+    stores: Stores,
+) -> tuple[Moving, Figures]:
+    """One step; where the heavy parts give or take more than it can balance, they are left out of this one."""
+    try:
+        return step(circuit, fluid, boundary, h_sat, moving, seconds, constant("bulb"), stores)
+    except NoStepError:
+        without, figures = step(circuit, fluid, boundary, h_sat, moving, seconds, constant("bulb"))
+        return replace(without, warmth=moving.warmth), figures
 
 
 def _held(site: Site, circuit: Circuit, ahead_s: float) -> Circuit:
@@ -333,7 +365,7 @@ def _iced(site: Site, seconds: float) -> Site:
         return site
     assert site.shown is not None, "a running machine shows figures"
     surface_k = site.shown.surface_k
-    if surface_k >= FREEZING_K:
+    if surface_k >= FREEZING_K or site.shown.supply_air_kg_s <= 0.0:
         return (
             replace(site, ice_share=max(site.ice_share - seconds / constant("thaw"), 0.0)) if site.ice_share else site
         )
@@ -358,8 +390,14 @@ def _started(site: Site, circuit: Circuit) -> Site:
         low_side_kg=site.low_side_kg or rest_split_kg(site, weather_at(site)),
         bulb_k=weather_at(site).return_k,
         mode=mode,
+        warmth=None if site.warmth is None else replace(site.warmth, shell_to_k=_shell_k(begin)),
     )
     return replace(site, moving=moving, ran_s=0.0, valve_mean=begin.valve_opening, heat_share=0.0)
+
+
+def _shell_k(state: CircuitState) -> float:
+    """Where the shell of a steady machine stands, K."""
+    return state.suction_line_k + SHELL_SHARE * (state.discharge_line_k - state.suction_line_k)
 
 
 def steady_or_none(site: Site) -> CircuitState | None:
@@ -373,7 +411,8 @@ def steady_or_none(site: Site) -> CircuitState | None:
 
 def stopped(site: Site, trip: Trip | None = None) -> Site:
     """The machine stands from now on."""
-    return replace(site, running=False, trip=trip, moving=None)
+    warmth = site.warmth if site.moving is None else site.moving.warmth
+    return replace(site, running=False, trip=trip, moving=None, warmth=warmth)
 
 
 def started(site: Site) -> Site:
@@ -382,8 +421,8 @@ def started(site: Site) -> Site:
 
 
 def settled(site: Site, hours: float = 3.0, into: list[Any] | None = None) -> tuple[Site, float]:
-    """The site let run until nothing moves any more or it stands: (site, minutes it took);
-    moments on the way go to ``into``.
+    """The site let run until nothing moves any more or it stands: (site, minutes it took); moments on the way go to
+    ``into``. What is left once no instrument would show it is taken in one step, which is the steady balance.
     """
     begin, last = site.time_s, None
     while site.running and site.time_s - begin < 3600.0 * hours:
@@ -392,15 +431,31 @@ def settled(site: Site, hours: float = 3.0, into: list[Any] | None = None) -> tu
             into += some
         now = site.shown
         if last is not None and now is not None and _near(last, now):
+            site = _at_the_end(site)
             break
         last = now
     return site, (site.time_s - begin) / 60.0
 
 
+def _at_the_end(site: Site) -> Site:
+    """The site at the end of what it is on its way to, where nothing but its heavy parts still moves."""
+    drifts = site.drift.outdoor_k_h or site.drift.return_k_h
+    circuit, fluid, boundary, h_sat = _setting(site)
+    if site.moving is None or drifts or site.ice_share or site.wet_share or circuit.valve_swing > 0.0:
+        return site
+    if site.bulb_answers():
+        return site
+    try:
+        moving, figures = step(circuit, fluid, boundary, h_sat, site.moving, _FOREVER_S, 0.0)
+    except NoStepError:
+        return site
+    return replace(site, moving=moving, low_side_kg=moving.low_side_kg, shown=figures)
+
+
 def _near(a: tuple[float, ...], b: tuple[float, ...]) -> bool:
-    """Gauges within 30 Pa and clamps within 5 mK of a minute ago."""
-    limits = {name: 30.0 for name in ("suction_pa", "liquid_port_pa")} | {
-        name: 5e-3 for name in ("suction_line_k", "liquid_line_k", "evaporator_outlet_k", "discharge_k")
+    """Gauges within 60 Pa and clamps within 10 mK of a minute ago."""
+    limits = {name: 60.0 for name in ("suction_pa", "liquid_port_pa")} | {
+        name: 1e-2 for name in ("suction_line_k", "liquid_line_k", "evaporator_outlet_k", "discharge_k")
     }
     return all(abs(getattr(a, name) - getattr(b, name)) < limit for name, limit in limits.items())
 

@@ -12,7 +12,7 @@ from wolfsbane.cycle.faults import Fault, fault_kind, plant
 from wolfsbane.cycle.frost import iced
 from wolfsbane.cycle.machine import Machine
 from wolfsbane.cycle.state import Trip
-from wolfsbane.cycle.transient import Moving
+from wolfsbane.cycle.transient import Moving, Warmth
 from wolfsbane.cycle.units import M_PER_FT
 
 if TYPE_CHECKING:
@@ -78,6 +78,7 @@ class Entry:
 class Site:
     """A machine on site. Masses kg, temperatures K; ``faults`` are those of the machine that are no matter of charge.
 
+    ``warmth`` is how warm the heavy parts of a stopped machine are, None before it has stopped.
     ``circuit_kg`` is in the machine, ``hoses_kg`` in the hoses, ``lost_kg`` in the air. ``moving`` is None while it
     stands; ``shown`` are the solver's figures as the instruments have followed them
     (:class:`~wolfsbane.cycle.balance.Figures`), None until it has run; ``units`` is the system sentences are written
@@ -95,6 +96,7 @@ class Site:
     trip: Trip | None = None
     moving: Moving | None = None
     low_side_kg: float = 0.0
+    warmth: Warmth | None = None
     shown: Figures | None = None
     valve_mean: float | None = None
     heat_share: float = 0.0

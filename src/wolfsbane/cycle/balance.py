@@ -88,6 +88,7 @@ class Figures(NamedTuple):
     drier_quality: float
     low_side_kg: float
     bulb_k: float
+    oil_kg: float
 
 
 class Boundary(NamedTuple):
@@ -96,8 +97,12 @@ class Boundary(NamedTuple):
     ``entering_k`` is the stream entering the condenser, ``coil_air_k`` and ``coil_air_j_kg`` the air entering the
     evaporator, ``density_ratio`` that of the air to standard air, ``receiver`` how the charge equation reads.
     A step knows the low side before it (``low_side_kg``), its length as ``per_second`` (1/s), the bulb before it
-    (``bulb_k``) and the share of the way the bulb comes in it. The defaults are a step that never ends, which is the
-    steady balance: nothing is stored, and the bulb is as warm as the pipe.
+    (``bulb_k``) and the share of the way the bulb comes in it; the refrigerant in the oil before it (``oil_kg``), the
+    share of the way that comes to what the oil would hold, and how much more cold oil holds (``oil_more``); the heat
+    the shell takes from the gas (``shell_w``) and how much denser a cold shell leaves it (``shell_denser``); what the
+    metal of both coils gives for each kelvin it is warmer than saturation, W/K, and how warm it was. The defaults are
+    a step that never ends, which is the steady balance: nothing is stored, and bulb, oil, shell and metal are where
+    they belong.
     """
 
     entering_k: float
@@ -110,6 +115,15 @@ class Boundary(NamedTuple):
     per_second: float = 0.0
     bulb_k: float = 0.0
     bulb_share: float = 1.0
+    oil_kg: float = 0.0
+    oil_share: float = 1.0
+    oil_more: float = 1.0
+    shell_w: float = 0.0
+    shell_denser: float = 1.0
+    evaporator_w_k: float = 0.0
+    condenser_w_k: float = 0.0
+    evaporator_metal_k: float = 0.0
+    condenser_metal_k: float = 0.0
 
 
 class Trial(NamedTuple):
@@ -150,10 +164,13 @@ class Trial(NamedTuple):
     blocked_air_k: float
     evaporator_kg: float
     low_side_kg: float
+    oil_kg: float
     charge_kg: float
     receiver_kg: float
 
 
+#: heat that metal may give or take is held to so much of each kilogram that flows, J/kg: a step stays a step
+_METAL_J_KG = 80e3
 #: how the charge equation reads: no receiver; receiver holding liquid; receiver empty; receiver full
 NO_RECEIVER, HOLDS, EMPTY, FULL = 0.0, 1.0, 2.0, 3.0
 
@@ -194,10 +211,17 @@ def condenser_charge(
 
 @njit(cache=True, error_model="numpy")
 def suction_charge(c: Circuit, tab: PropertyArrays, ps: float, hs: float) -> float:
-    """Refrigerant in the suction line, the compressor shell and its oil, kg."""
+    """Gas in the suction line and the compressor shell, kg."""
     _, rho_s, _ = temperature_density_entropy(tab, log(ps), hs)
     rho_s = min(rho_s, 2.0 * saturation_at(tab, RHO_G, log(ps)))
-    return (c.suction_line_volume_m3 + c.shell_volume_m3) * rho_s + c.oil_kg * c.oil_solubility_per_mpa * ps * 1e-6
+    return (c.suction_line_volume_m3 + c.shell_volume_m3) * rho_s
+
+
+@njit(cache=True, error_model="numpy")
+def dissolved(c: Circuit, ps: float, b: Boundary) -> float:
+    """Refrigerant in the compressor's oil, kg: on its way from what it was to what this pressure asks for."""
+    asked = c.oil_kg * c.oil_solubility_per_mpa * ps * 1e-6 * b.oil_more
+    return b.oil_kg + b.oil_share * (asked - b.oil_kg)
 
 
 @njit(cache=True, error_model="numpy")
@@ -208,10 +232,13 @@ def trial(x: np.ndarray, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np
     p_nc = non_condensable_pa(c, saturation_at(tab, T_BUBBLE, ln_pc))
     p_head = pc + p_nc
     t_around = b.coil_air_k if c.suction_line_outdoors > 0.5 else c.suction_line_ambient_k
-    m, ps, hs, h_in, h2, work = compressor(c, tab, ln_pe, h1, p_head, t_around)
+    m, ps, hs, h_in, h2, work = compressor(c, tab, ln_pe, h1, p_head, t_around, b.shell_denser, b.shell_w)
+    # Metal that has to warm takes its heat from the gas, and gives it back as the condensing temperature falls.
+    into_metal = b.condenser_w_k * (saturation_at(tab, T_BUBBLE, ln_pc) - b.condenser_metal_k)
+    h2_in = h2 - min(max(into_metal / m, -_METAL_J_KG), _METAL_J_KG)
     share = condenser_share(c, p_head)
     h3, t3, f_gas, f_tp, x3, q_stream, needed = condenser(
-        c, tab, ln_pc, m, h2, b.entering_k, share, b.density_ratio, p_nc / pc
+        c, tab, ln_pc, m, h2_in, b.entering_k, share, b.density_ratio, p_nc / pc
     )
     # A receiver that holds liquid gives liquid, however the guess for the condenser still stands.
     h_out = saturation_at(tab, H_F, ln_pc) if b.receiver == HOLDS else h3
@@ -228,13 +255,16 @@ def trial(x: np.ndarray, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np
     h1_found, q_evap, t_surface, f_boil, h_open, t_boil, t_dry, f_two, h_two, t_two = evaporator(
         c, tab, ln_pe, m_coil, h_line, b.coil_air_k, b.coil_air_j_kg, b.density_ratio, h_sat
     )
+    out_of_metal = b.evaporator_w_k * (b.evaporator_metal_k - saturation_at(tab, T_DEW, ln_pe))
+    h1_found += min(max(out_of_metal / m_coil, -_METAL_J_KG), _METAL_J_KG)
     blocked = c.distributor_blocked_share
     evaporator_kg = evaporator_charge(c, tab, ln_pe, h_line, h_open, f_boil, 1.0 - blocked) + evaporator_charge(
         c, tab, ln_pe, h_line, h_two, f_two, blocked
     )
-    low_side = evaporator_kg + suction_charge(c, tab, ps, hs)
+    oil = dissolved(c, ps, b)
+    low_side = evaporator_kg + suction_charge(c, tab, ps, hs) + oil
     _, rho_line, _ = temperature_density_entropy(tab, log(p_in), h_line)
-    charge = condenser_charge(c, tab, ln_pc, h2, h3, f_gas, f_tp, x3) + low_side + c.liquid_line_volume_m3 * rho_line
+    charge = condenser_charge(c, tab, ln_pc, h2_in, h3, f_gas, f_tp, x3) + low_side + c.liquid_line_volume_m3 * rho_line
     charge += compensated(c, tab, ln_pc, saturation_at(tab, T_BUBBLE, ln_pc) - t3)
     receiver = 0.0
     if b.receiver == HOLDS:
@@ -279,6 +309,7 @@ def trial(x: np.ndarray, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np
         blocked_air_k=t_two,
         evaporator_kg=evaporator_kg,
         low_side_kg=low_side,
+        oil_kg=oil,
         charge_kg=charge,
         receiver_kg=receiver,
     )
@@ -347,6 +378,7 @@ def figures(t: Trial, c: Circuit, tab: PropertyArrays, b: Boundary) -> Figures:
         drier_quality=inlet_state(tab, t.drier_pa, t.h_liquid)[1],
         low_side_kg=t.low_side_kg,
         bulb_k=t.bulb_k,
+        oil_kg=t.oil_kg,
     )
 
 

@@ -79,13 +79,21 @@ def non_condensable_pa(c: Circuit, t_condensing: float) -> float:
 
 @njit(cache=True, error_model="numpy")
 def compressor(
-    c: Circuit, tab: PropertyArrays, ln_pe: float, h1: float, p_discharge: float, t_around: float
+    c: Circuit,
+    tab: PropertyArrays,
+    ln_pe: float,
+    h1: float,
+    p_discharge: float,
+    t_around: float,
+    denser: float = 1.0,
+    shell_w: float = 0.0,
 ) -> tuple[float, ...]:
     """Suction line, reversing valve and compressor.
 
     Returns (m, p_suction, h_suction, h_compressor_in, h_discharge, work_w): ``h_suction`` at the service valve,
     ``h_compressor_in`` after a leaking reversing valve has mixed hot gas into it. What enters through the port mixes
-    into the suction line, and the coil gives so much less. ``t_around`` is the air around the suction line, K.
+    into the suction line, and the coil gives so much less. ``t_around`` is the air around the suction line, K. A
+    shell that is still cold leaves the gas ``denser`` (times) and takes ``shell_w`` from it.
     """
     t1, rho1, _ = temperature_density_entropy(tab, ln_pe, h1)
     pe = exp(ln_pe)
@@ -118,10 +126,10 @@ def compressor(
         eta_v = max(c.volumetric_a - c.volumetric_b * (ratio**c.volumetric_exponent - 1.0), 0.05)
         eta = c.isentropic_peak * exp(-c.isentropic_fall * log(ratio / c.isentropic_best_ratio) ** 2)
         _, rho_mix, s_mix = temperature_density_entropy(tab, ln_ps, h_mix)
-        m_cylinder = eta_v * c.displacement_m3_s * c.pumping_share * rho_mix
+        m_cylinder = eta_v * c.displacement_m3_s * c.pumping_share * rho_mix * denser
         m = max((1.0 - phi) * (1.0 - phi_valve) * m_cylinder, 1e-4 * c.mass_flow_ref_kg_s)
         work = m_cylinder * max(enthalpy_at_entropy(tab, ln_pd, s_mix) - h_mix, 0.0) / eta
-        h2 = hs + work * (1.0 - c.shell_loss) / m
+        h2 = hs + (work * (1.0 - c.shell_loss) - shell_w) / m
     return m, ps, hs, h_in, h2, work
 
 

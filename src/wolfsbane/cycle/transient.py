@@ -13,10 +13,10 @@ import numpy as np
 
 from wolfsbane.cycle.balance import EMPTY, FULL, HOLDS, NO_RECEIVER, figures_at
 from wolfsbane.cycle.newton import CONVERGED, newton
-from wolfsbane.cycle.properties import RHO_F, RHO_G, saturation_at
+from wolfsbane.cycle.properties import RHO_F, RHO_G, T_BUBBLE, T_DEW, saturation_at
 
 if TYPE_CHECKING:
-    from wolfsbane.cycle.balance import Figures
+    from wolfsbane.cycle.balance import Boundary, Figures
     from wolfsbane.cycle.machine import Circuit
     from wolfsbane.cycle.properties import PropertyArrays, Refrigerant
 
@@ -24,16 +24,56 @@ if TYPE_CHECKING:
 _SHORTEST_S = 0.05
 
 
+#: where shell, motor and oil of a steady compressor stand on the way from suction to discharge gas (assumed)
+SHELL_SHARE = 0.8
+#: how much denser the gas is in the cylinder for each kelvin a shell is colder than it will be, 1/K: three tenths of
+#: the way from suction gas to shell at 310 K (assumed)
+_DENSER_PER_K = 0.3 / 310.0
+#: how much more oil holds for each kelvin it is colder than it will be, and how much more at most (assumed)
+OIL_MORE_PER_K, OIL_MOST = 0.02, 2.5
+#: heat capacity of gas that warms a shell, J/(kg K), for where the shell will come to
+_CP_GAS = 1000.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Stores:
+    """What stores heat and refrigerant besides the low side, and how fast: compressor shell with its oil (s, J/K),
+    refrigerant in the oil (s), metal of evaporator and condenser (s, J/K each).
+    """
+
+    shell_s: float
+    shell_j_k: float
+    oil_s: float
+    evaporator_s: float
+    evaporator_j_k: float
+    condenser_s: float
+    condenser_j_k: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class Warmth:
+    """How warm the heavy parts are, K: the compressor's shell and what it is on its way to, both coils' metal; and what
+    the oil holds, kg.
+    """
+
+    shell_k: float
+    shell_to_k: float
+    oil_kg: float
+    evaporator_k: float
+    condenser_k: float
+
+
 @dataclass(frozen=True, kw_only=True)
 class Moving:
     """What a running circuit carries from step to step: ``x`` (ln Pe, ln Pc, h1), low side kg, bulb K,
-    receiver mode.
+    receiver mode, and how warm its heavy parts are (None: as warm as a steady machine's).
     """
 
     x: tuple[float, ...]
     low_side_kg: float
     bulb_k: float
     mode: float
+    warmth: Warmth | None = None
 
 
 class NoStepError(ArithmeticError):
@@ -52,8 +92,10 @@ def step(
     moving: Moving,
     seconds: float,
     bulb_time_s: float,
+    stores: Stores | None = None,
 ) -> tuple[Moving, Figures]:
-    """``moving`` after ``seconds`` with the charge, port flow and valves that ``circuit`` names.
+    """``moving`` after ``seconds`` with the charge, port flow and valves that ``circuit`` names, and with ``stores`` of
+    heat and refrigerant (None: all of them are where a steady machine has them).
 
     ``boundary`` is that of a steady solve. Returns (Moving, :class:`~wolfsbane.cycle.balance.Figures`). The charge is
     met by every step, so mass is conserved whatever the step. Raises NoStepError.
@@ -61,7 +103,7 @@ def step(
     done, part = 0.0, seconds
     while True:
         part = min(part, seconds - done)
-        found = _one(circuit, fluid, boundary, h_sat, moving, part, bulb_time_s)
+        found = _one(circuit, fluid, boundary, h_sat, moving, part, bulb_time_s, stores)
         if found is None:
             part *= 0.4
             if part < _SHORTEST_S:
@@ -83,6 +125,7 @@ def _one(
     moving: Moving,
     seconds: float,
     bulb_time_s: float,
+    stores: Stores | None,
 ) -> tuple[Moving, Figures] | None:
     share = 1.0 if bulb_time_s <= 0.0 else seconds / (bulb_time_s + seconds)
     tab = fluid.arrays
@@ -94,12 +137,74 @@ def _one(
             bulb_k=moving.bulb_k,
             bulb_share=share,
         )
+        if stores is not None and moving.warmth is not None:
+            now = _stored(now, stores, moving.warmth, seconds)
         x, norm, _ = newton(np.array(moving.x), circuit, tab, now, h_sat, 25)
         figures = figures_at(x, circuit, tab, now, h_sat)
         if norm < 20 * CONVERGED and _holds(mode, circuit, tab, x, figures):
-            reached = Moving(x=tuple(x.tolist()), low_side_kg=figures.low_side_kg, bulb_k=figures.bulb_k, mode=mode)
+            reached = Moving(
+                x=tuple(x.tolist()),
+                low_side_kg=figures.low_side_kg,
+                bulb_k=figures.bulb_k,
+                mode=mode,
+                warmth=_warmed(tab, x, figures, now, stores, moving.warmth, seconds),
+            )
             return reached, figures
     return None
+
+
+def _stored(now: Boundary, stores: Stores, warmth: Warmth, seconds: float) -> Boundary:
+    """The boundary of an implicit step with what the heavy parts give and take in it."""
+    to_go = warmth.shell_to_k - warmth.shell_k
+    left = to_go * stores.shell_s / (stores.shell_s + seconds)
+    return now._replace(
+        oil_kg=warmth.oil_kg,
+        oil_share=seconds / (stores.oil_s + seconds),
+        oil_more=min(max(1.0 + OIL_MORE_PER_K * left, 1.0), OIL_MOST),
+        shell_w=stores.shell_j_k * to_go / (stores.shell_s + seconds),
+        shell_denser=1.0 + _DENSER_PER_K * left,
+        evaporator_w_k=stores.evaporator_j_k / (stores.evaporator_s + seconds),
+        condenser_w_k=stores.condenser_j_k / (stores.condenser_s + seconds),
+        evaporator_metal_k=warmth.evaporator_k,
+        condenser_metal_k=warmth.condenser_k,
+    )
+
+
+def _warmed(
+    tab: PropertyArrays,
+    x: np.ndarray,
+    figures: Figures,
+    now: Boundary,
+    stores: Stores | None,
+    before: Warmth | None,
+    seconds: float,
+) -> Warmth:
+    """How warm the heavy parts are after a step; without stores as warm as a steady machine's."""
+    discharge_k = figures.discharge_k + now.shell_w / (figures.mass_flow_kg_s * _CP_GAS)
+    to_k = figures.suction_line_k + SHELL_SHARE * (discharge_k - figures.suction_line_k)
+    evaporating_k, condensing_k = (
+        float(saturation_at(tab, T_DEW, x[0])),
+        float(saturation_at(tab, T_BUBBLE, x[1])),
+    )
+    if stores is None or before is None:
+        return Warmth(
+            shell_k=to_k,
+            shell_to_k=to_k,
+            oil_kg=figures.oil_kg,
+            evaporator_k=evaporating_k,
+            condenser_k=condensing_k,
+        )
+
+    def nearer(from_k: float, towards_k: float, time_s: float) -> float:
+        return from_k + (towards_k - from_k) * seconds / (time_s + seconds)
+
+    return Warmth(
+        shell_k=nearer(before.shell_k, before.shell_to_k, stores.shell_s),
+        shell_to_k=to_k,
+        oil_kg=figures.oil_kg,
+        evaporator_k=nearer(before.evaporator_k, evaporating_k, stores.evaporator_s),
+        condenser_k=nearer(before.condenser_k, condensing_k, stores.condenser_s),
+    )
 
 
 def _modes(circuit: Circuit, last: float) -> tuple[float, ...]:
