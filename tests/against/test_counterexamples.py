@@ -132,7 +132,7 @@ def test_the_same_seed_gives_the_same_bytes_whatever_the_order_of_sets(tmp_path)
     asked = tmp_path / "request.json"
     asked.write_text(
         '{"title": "Bytes", "machines": ["split-3t-r410a-txv"], "calls": 1, "apprentices": 1, "seed": 4,'
-        ' "faults": ["dirty_condenser", "low_airflow"], "fault_free_share": 0, "levels": [1, 5]}'
+        ' "faults": ["undercharge", "low_airflow"], "fault_free_share": 0, "levels": [1, 5]}'
     )
     told = []
     for order in ("1", "2"):

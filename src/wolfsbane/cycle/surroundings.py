@@ -41,7 +41,8 @@ def surroundings_of(circuit: Circuit, conditions: Conditions, offset_k: float = 
     shift the mixture, hot exhaust or water on the coil shift what the condenser draws in.
     """
     barometer = conditions.barometer_pa
-    returned = air.from_wet_bulb(conditions.return_k, conditions.return_wet_bulb_k, barometer)
+    wet_k = min(conditions.return_wet_bulb_k, conditions.return_k)
+    returned = air.from_wet_bulb(conditions.return_k, wet_k, barometer)
     if circuit.return_offset_k:
         returned = air.as_humid(returned, circuit.return_offset_k)
     if circuit.return_dry_offset_k:
