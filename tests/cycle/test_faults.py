@@ -300,7 +300,7 @@ def test_levels_run_from_sound_to_limit(kind):
 
 @pytest.mark.parametrize(
     ("fault", "level"),
-    [("undercharge", "awful"), ("undercharge", 20), ("overcharge", 90), ("undercharge", float("nan"))],
+    [("undercharge", "awful"), ("undercharge", 15), ("overcharge", 90), ("undercharge", float("nan"))],
 )
 def test_a_level_outside_its_range_is_refused_with_the_range(fault, level):
     with pytest.raises(BadInputError, match="undercharge level|overcharge level") as error:

@@ -14,6 +14,7 @@ from wolfsbane.cycle.properties import refrigerant
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Machine
 
 
 def _gauge_psi(pressure_pa: float, barometer_pa: float = units.STANDARD_ATMOSPHERE_PA) -> float:
@@ -163,8 +164,9 @@ def pressure_temperature(name: str, *, psig: Any = None, f: Any = None, c: Any =
     }
 
 
-def parse_fault(text: str) -> Any:
-    """``ID``, ``ID:LEVEL`` or ``ID:LEVEL:CAUSE`` to a checked :class:`Fault`, or None for ``none``.
+def parse_fault(text: str, on: Machine | None = None) -> Any:
+    """``ID``, ``ID:LEVEL`` or ``ID:LEVEL:CAUSE`` to a checked :class:`Fault`, or None for ``none``. Levels are those of
+    the machine ``on`` (None: of most machines).
 
     Raises BadInputError.
     """
@@ -172,7 +174,11 @@ def parse_fault(text: str) -> Any:
     level, _, cause = rest.partition(":")
     if fault_id == NONE:
         return None
-    kind = INSTRUMENT_FAULTS[fault_id] if fault_id in INSTRUMENT_FAULTS else _machine_fault(fault_id)
+    if fault_id in INSTRUMENT_FAULTS:
+        kind: Any = INSTRUMENT_FAULTS[fault_id]
+    else:
+        kind = _machine_fault(fault_id)
+        kind = kind if on is None else kind.on(on)
     fault = Fault(id=fault_id, severity=kind.level(level or "moderate"), cause=cause or None)
     kind.cause(fault.cause)
     return fault

@@ -35,7 +35,7 @@ class _Parser(argparse.ArgumentParser):
 def _situation(args: Any) -> Any:
     """(machine, conditions, machine faults, instrument faults) of a command that solves."""
     m = machine(args.machine)
-    found = parted(tuple(x for x in map(parse_fault, args.fault) if x is not None))
+    found = parted(tuple(x for x in (parse_fault(text, m) for text in args.fault) if x is not None))
     if args.heating:
         from wolfsbane.cycle.heating import heating, heating_conditions
 

@@ -173,7 +173,9 @@ def condenser(
     eps_tp = 1.0 - exp(-1.0 / (cap * (r_out + 1.0 / ua_two_phase)))
     eps_l = 1.0 - exp(-1.0 / (cap * (r_out + 1.0 / (c.condenser_ua_liquid_w_k * flow**0.8))))
     # Log mean over the glide: a blend does not condense to liquid colder than its air.
-    dew_over, bubble_over = max(t_d - t_in, 0.02), max(t_b - t_in, 0.02)
+    dew_over, bubble_over = max(t_d - t_in, 0.02), t_b - t_in
+    if bubble_over < 0.02:
+        bubble_over = 0.02 * exp(max((bubble_over - 0.02) / 0.02, -500.0))
     drive = dew_over
     if dew_over - bubble_over > 1e-3:
         drive = (dew_over - bubble_over) / log(dew_over / bubble_over)
@@ -293,7 +295,7 @@ def evaporator_part(
     cp_air = moist_cp(h_return, t_return)
     cap = m_air * cp_air
     flow = m / area / c.mass_flow_ref_kg_s
-    ua_o = c.evaporator_ua_air_w_k * (share * air_density_ratio) ** 0.5 * area
+    ua_o = c.evaporator_ua_air_w_k * (share * air_density_ratio) ** 0.7 * area
     ua_i = c.evaporator_ua_two_phase_w_k * flow**0.4 * area
     q_dry = cap * (1.0 - exp(-1.0 / (cap * (1.0 / ua_o + 1.0 / ua_i)))) * max(t_return - te, 0.0)
     h_te = saturated_air_enthalpy(h_sat, te)
@@ -308,7 +310,10 @@ def evaporator_part(
     q_full = smooth_max(smooth_max(q_dry, q_wet, 0.02 * q_dry + 1.0), 0.0, 1.0)
     t_surface = te + q_full / ua_i
     bypass = exp(-ua_o / cap)
-    t_air_boiling = max(t_surface + (t_return - t_surface) * bypass, t_return - q_full / cap)
+    # A coil that is not wet takes all its heat from the temperature of the air.
+    t_all_dry = t_return - q_full / cap
+    wetness = min(max((q_wet - q_dry) / (0.05 * q_dry + 1.0), 0.0), 1.0)
+    t_air_boiling = t_all_dry + wetness * max(t_surface + (t_return - t_surface) * bypass - t_all_dry, 0.0)
     share_boiling = m * (h_g - h_in) / q_full
     if share_boiling >= 1.0:
         return h_in + q_full / m, 1.0, q_full, t_air_boiling, t_return, q_full / m_air, t_surface

@@ -39,6 +39,8 @@ _NEAR = 1e-5
 _EQUAL = 1.08
 #: a condenser this full of liquid at the last balance on the way leaves no room: the head then climbs without limit
 _FILLED = 0.6
+#: behind a receiver that is full already, so much: what is in it swells as the head climbs
+_FILLED_BEHIND_FULL = 0.25
 
 
 def solve(
@@ -169,7 +171,8 @@ def circuit_state(
             raise report(found.norm)
         if reached < 1.0 and found.figures.condensing_pa < _EQUAL * found.figures.evaporating_pa:
             return at_rest(machine, faulted, conditions, surroundings)
-        beyond_table = reached < 1.0 and _liquid_share(found.figures) > _FILLED
+        filled = _FILLED_BEHIND_FULL if found.mode == FULL else _FILLED
+        beyond_table = reached < 1.0 and _liquid_share(found.figures) > filled
     figures = found.figures
     if beyond_table:
         figures = figures._replace(discharge_pa=fluid.max_pa, liquid_port_pa=fluid.max_pa)

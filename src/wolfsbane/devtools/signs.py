@@ -222,7 +222,7 @@ def signs(fine: bool = True, machines: list[Machine] | None = None) -> list[dict
             if sound is None:
                 continue
             for family, level in product(dict.fromkeys(c.family for c in claims), LEVELS):
-                severity = FAULTS[family].level(level)
+                severity = FAULTS[family].on(machine).level(level)
                 state = _solved(machine, weather, (Fault(id=family, severity=severity),))
                 if state is None:
                     continue

@@ -33,7 +33,7 @@ def may_say(cases: SolvedCases, test: str, fault_id: str) -> set[str | bool]:
     """Every word a test can answer with a family, mild to severe, over its causes: a set."""
     if fault_id == NONE:
         return words(cases, test, ())
-    kind, found = fault_kind(fault_id), set()
+    kind, found = fault_kind(fault_id).on(cases.machine), set()
     for severity in (kind.mild, kind.moderate, kind.severe):
         with contextlib.suppress(NoConvergenceError):
             found |= words(cases, test, (Fault(id=fault_id, severity=severity),))

@@ -30,8 +30,8 @@ def fault_kind(fault_id: str) -> FaultKind:
 
 
 def faults_for(machine: Machine) -> list[FaultKind]:
-    """The families that can stand on ``machine``, in catalog order."""
-    return [kind for kind in _ALL if kind.suits(machine)]
+    """The families that can stand on ``machine``, in catalog order and with the levels they have there."""
+    return [kind.on(machine) for kind in _ALL if kind.suits(machine)]
 
 
 def plant(machine: Machine, faults: tuple[Fault, ...], circuit: int = 1) -> Machine:
@@ -63,7 +63,7 @@ def plant(machine: Machine, faults: tuple[Fault, ...], circuit: int = 1) -> Mach
                 f"one that {machine.id} can have ({fault.id} needs {kind.suits_text}): "
                 + ", ".join(k.id for k in faults_for(machine)),
             )
-        value = kind.level(fault.severity)
+        value = kind.on(machine).level(fault.severity)
         cause = kind.cause(fault.cause)
         if not kind.whole_machine and kind.second_circuit != (circuit == 2):
             continue

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from wolfsbane.cycle.errors import BadInputError, require_range
 from wolfsbane.cycle.machine import Circuit, Machine
@@ -73,12 +73,13 @@ class FaultKind(Graded):
     """A family of faults.
 
     ``parameter`` and ``unit`` name the physical number; ``fault_free`` is its value on a machine with nothing wrong,
-    ``limit`` the worst that is accepted, ``mild``, ``moderate`` and ``severe`` named levels. ``suits(machine)`` says
-    where it can stand and ``suits_text`` says it in words; ``apply(circuit, value)`` returns the harmed copy and
-    ``part`` names what it harms. ``whole_machine`` faults act on both circuits of a machine that has two,
-    ``second_circuit`` ones on the second only. ``tests`` are ids of field tests that tell it from its look-alikes.
-    ``stands_for`` is the family it cannot be told from on gauges and thermometers alone. ``marks`` is (figure of the
-    state, 1 or -1): which way it must move what it is known by; None where that depends.
+    ``limit`` the worst that is accepted, ``mild``, ``moderate`` and ``severe`` named levels; ``with_receiver`` are
+    those three where a receiver takes up the difference, ``limit_without`` the worst where there is none.
+    ``suits(machine)`` says where it can stand and ``suits_text`` says it in words; ``apply(circuit, value)`` returns
+    the harmed copy and ``part`` names what it harms. ``whole_machine`` faults act on both circuits of a machine that
+    has two, ``second_circuit`` ones on the second only. ``tests`` are ids of field tests that tell it from its
+    look-alikes. ``stands_for`` is the family it cannot be told from on gauges and thermometers alone. ``marks`` is
+    (figure of the state, 1 or -1): which way it must move what it is known by; None where that depends.
     """
 
     id: str
@@ -104,6 +105,17 @@ class FaultKind(Graded):
     second_circuit: bool = False
     stands_for: str = ""
     marks: tuple[str, int] | None = None
+    with_receiver: tuple[float, float, float] | None = None
+    limit_without: float | None = None
+
+    def on(self, machine: Machine) -> FaultKind:
+        """The family with the levels it has on ``machine``."""
+        if self.with_receiver is None:
+            return self
+        if not machine.receiver:
+            return self if self.limit_without is None else replace(self, limit=self.limit_without)
+        mild, moderate, severe = self.with_receiver
+        return replace(self, mild=mild, moderate=moderate, severe=severe)
 
 
 @dataclass(frozen=True, kw_only=True)

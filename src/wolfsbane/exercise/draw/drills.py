@@ -145,7 +145,7 @@ def _running(brief: Brief, rng: random.Random) -> tuple[Machine, Conditions, dic
         machine = machine_by_id(rng.choice(brief.machines))
         weather = drawn_weather(brief, rng)
         fit = [f for f in brief.faults if fault_kind(f).suits(machine)]
-        kind = fault_kind(rng.choice(fit)) if fit and rng.random() > brief.fault_free_share else None
+        kind = fault_kind(rng.choice(fit)).on(machine) if fit and rng.random() > brief.fault_free_share else None
         state = solved(machine, weather, () if kind is None else (Fault(id=kind.id, severity=kind.moderate),))
         if state is not None:
             return machine, weather, read(state, brief.instruments, brief.units)

@@ -24,6 +24,7 @@ if TYPE_CHECKING:
     from random import Random
 
     from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Machine
     from wolfsbane.diagnosis.practices import Practice
     from wolfsbane.diagnosis.solved_cases import SolvedCases
     from wolfsbane.exercise.draw.judgement import Judgement
@@ -60,9 +61,9 @@ def _machines(brief: Brief, skill: tuple[str, ...]) -> list[str]:
     return fit
 
 
-def _severity(fault_id: str, rng: random.Random) -> float:
+def _severity(fault_id: str, machine: Machine, rng: random.Random) -> float:
     """A severity from beside mild to beyond severe."""
-    kind = fault_kind(fault_id)
+    kind = fault_kind(fault_id).on(machine)
     value = kind.mild + (kind.severe - kind.mild) * rng.uniform(-0.3, 1.3)
     low, high = sorted((kind.fault_free, kind.limit))
     return round(min(max(value, low), high), 1)
@@ -74,7 +75,10 @@ def _likely(
     """Severities of a skill that are worth proving: those whose predicted success, before any look, comes nearest to
     ``aim`` (None: any), ``only`` those near it.
     """
-    drawn = [tuple(Fault(id=f, severity=_severity(f, rng)) for f in skill) for _ in range(_DRAWN if skill else 1)]
+    drawn = [
+        tuple(Fault(id=f, severity=_severity(f, cases.machine, rng)) for f in skill)
+        for _ in range(_DRAWN if skill else 1)
+    ]
     if aim is None:
         return drawn[:SEVERITIES]
     offered, ranked = tuple(kind.id for kind in candidates(cases.machine, skill)), []

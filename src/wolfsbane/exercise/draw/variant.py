@@ -67,7 +67,7 @@ def _draw(scenario: Scenario, rng: random.Random, system: str) -> tuple[Conditio
     conditions = weather_at(outdoor, dry + shift, wet, scenario.altitude_ft, system)
     faults = []
     for fault in scenario.faults:
-        kind = fault_kind(fault.id)
+        kind = fault_kind(fault.id).on(scenario.profile)
         depth = (fault.severity - kind.fault_free) * (1.0 + rng.uniform(-1, 1) * scenario.spread_depth_pct / 100.0)
         low, high = sorted((kind.fault_free, kind.limit))
         faults.append(

@@ -27,6 +27,7 @@ if TYPE_CHECKING:
     import random
 
     from wolfsbane.acting.site import Site
+    from wolfsbane.cycle.machine import Machine
     from wolfsbane.cycle.state import CircuitState
     from wolfsbane.diagnosis.solved_cases import SolvedCases
 
@@ -48,8 +49,8 @@ _FLOODING_DK = 3.0 / 1.8
 _HALVINGS = 20
 
 
-def _plain(fault_id: str) -> tuple[Fault, ...]:
-    return () if fault_id == NONE else (Fault(id=fault_id, severity=fault_kind(fault_id).moderate),)
+def _plain(fault_id: str, machine: Machine) -> tuple[Fault, ...]:
+    return () if fault_id == NONE else (Fault(id=fault_id, severity=fault_kind(fault_id).on(machine).moderate),)
 
 
 def repairing(
@@ -71,14 +72,14 @@ def repairing(
     site = repaired_site(machine, cases.conditions, faults)
     end = steady(site) or cases.fault_free
     legal = routes(faults, tests)
-    others = {fault_id: routes(_plain(fault_id), tests) for fault_id in offered} | {
+    others = {fault_id: routes(_plain(fault_id, machine), tests) for fault_id in offered} | {
         f.id: routes((f,), tests) for f in faults
     }
     steps = list(offered_steps(machine))
     rng.shuffle(steps)
     changes_of = {}
     for fault_id in offered:
-        found = solved(machine, cases.conditions, _plain(fault_id)) if fault_id != NONE else cases.fault_free
+        found = solved(machine, cases.conditions, _plain(fault_id, machine)) if fault_id != NONE else cases.fault_free
         if found is not None:
             changes_of[fault_id] = {name: ways[0] for name, ways in ways_back(found, cases.fault_free).items()}
     states = _charge_states(site)

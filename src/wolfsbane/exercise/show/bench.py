@@ -321,13 +321,15 @@ def names(answer_id: str) -> str:
     return " with ".join((FAULTS.get(part) or INSTRUMENT_FAULTS[part]).name for part in answer_id.split("+"))
 
 
-def faults_of(rows: list[dict[str, str]]) -> tuple[Fault, ...]:
-    """Checked faults from plain rows {id, severity, cause}: severity None is moderate. Raises BadInputError."""
+def faults_of(rows: list[dict[str, str]], machine: Machine) -> tuple[Fault, ...]:
+    """Checked faults from plain rows {id, severity, cause}: severity None is moderate on ``machine``. Raises
+    BadInputError.
+    """
     found = []
     for row in rows:
         if row["id"] == NONE:
             continue
-        kind = INSTRUMENT_FAULTS.get(row["id"]) or fault_kind(row["id"])
+        kind = INSTRUMENT_FAULTS.get(row["id"]) or fault_kind(row["id"]).on(machine)
         severity = kind.level("moderate" if row.get("severity") is None else row["severity"])
         found.append(Fault(id=row["id"], severity=severity, cause=kind.cause(row.get("cause")).id))
     return tuple(found)

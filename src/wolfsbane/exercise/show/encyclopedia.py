@@ -52,7 +52,7 @@ def signature(machine: Machine, fault_id: str, practice: Practice, system: str) 
         raise BadInputError(
             "fault", fault_id, "a fault of the machine: an instrument problem shows on its own reading only"
         )
-    kind = fault_kind(fault_id)
+    kind = fault_kind(fault_id).on(machine)
     if not kind.suits(machine):
         raise BadInputError("fault", fault_id, f"one that {machine.id} can have")
     conditions = rating_conditions(machine)

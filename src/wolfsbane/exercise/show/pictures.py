@@ -148,7 +148,7 @@ class _Severity:
         self, machine: Machine, conditions: Conditions, planted: tuple[Fault, ...], fault_id: str, system: str
     ) -> None:
         self.machine, self.conditions, self.planted, self.id = machine, conditions, planted, fault_id
-        kind = fault_kind(fault_id)
+        kind = fault_kind(fault_id).on(machine)
         self.own_unit, self.system = kind.unit, system
         self.label, self.unit = f"{kind.name}: {kind.parameter}", severity.shown(kind.unit, 0.0, system)[1]
         self.now = next(f.severity for f in planted if f.id == fault_id)

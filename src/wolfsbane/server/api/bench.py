@@ -65,7 +65,7 @@ def situation(body: Any) -> tuple[Machine, Conditions, tuple[Fault, ...]]:
         water_in_f=body.water_in_f,
         altitude_ft=body.altitude_ft,
     )
-    return m, weather, bench.faults_of([row.model_dump() for row in body.faults])
+    return m, weather, bench.faults_of([row.model_dump() for row in body.faults], m)
 
 
 @api.post("/bench", responses={200: BenchReply})

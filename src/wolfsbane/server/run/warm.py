@@ -12,7 +12,7 @@ from wolfsbane.exercise.show.bench import bench, faults_of, proved
 def warm() -> None:
     """Answer the bench and prove once: this touches every compiled function."""
     machine, weather = next(iter(MACHINES.values())), conditions(outdoor_db_f=95, return_db_f=80, return_wb_f=67)
-    faults = faults_of([{"id": "undercharge"}])
+    faults = faults_of([{"id": "undercharge"}], machine)
     bench(machine, weather, faults, practice_by_id("plate_and_formula"), "analogue", "us")
     proved(solved_cases(machine, weather), faults, (), None)
 
