@@ -210,7 +210,7 @@ def scenario(data: dict[str, Any]) -> Scenario:
     made = SCENARIO.read(migrated(data) if isinstance(data, dict) else data)
     m = _profile(made)
     for fault in made.faults:
-        if fault.id not in INSTRUMENT_FAULTS and fault_kind(fault.id) not in faults_for(m):
+        if fault.id not in INSTRUMENT_FAULTS and not fault_kind(fault.id).suits(m):
             raise BadInputError(
                 "fault", fault.id, f"one that {m.id} can have: " + ", ".join(k.id for k in faults_for(m))
             )
