@@ -11,7 +11,8 @@ from wolfsbane.acting.script import play_on
 from wolfsbane.acting.settling import advance, arrive, moment, settled, started, stopped
 from wolfsbane.acting.site import on_site
 from wolfsbane.acting.time_constants import TIME_CONSTANTS
-from wolfsbane.cycle.conditions import conditions, rating_conditions
+from wolfsbane.cycle.conditions import box_conditions, conditions, rating_conditions
+from wolfsbane.cycle.frost import blocked_share, grow
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import PA_PER_PSI
@@ -193,6 +194,22 @@ def test_ice_grows_while_the_coil_is_below_freezing_and_thaws_with_the_compresso
     thawed, _ = after(grown, ("stop", {}), ("thaw_coil", {}))
     assert thawed.ice_share == 0.0
     assert 300 < thawed.time_s - grown.time_s < 1800
+
+
+def test_a_box_ices_up_between_its_defrosts_as_the_solver_says():
+    """One model of ice: what ``--frost-hours`` grows, waiting grows; the clock clears it four times a day."""
+    machine = MACHINES[WALK_IN]
+    weather = box_conditions(application=machine.application, outdoor_db_f=90, box_f=36)
+    grown = grow(machine, weather, (), hours=5.0)
+    last = grown.stages[-1]
+    begun = arrive(on_site(machine, weather))
+    waited, moments = advance(begun, 3600.0 * last.hours, every_s=1800.0)
+    assert last.blocked > 0.1
+    assert blocked_share(waited.ice_share) == pytest.approx(last.blocked, abs=0.04)
+    assert moments[-1].state.suction_pa == pytest.approx(last.state.suction_pa, rel=0.02)
+    cleared, more = advance(waited, 3600.0 * (7.0 - last.hours), every_s=300.0)
+    assert any(not m.running for m in more) and cleared.running and cleared.ice_share < 0.1
+    assert grow(machine, weather, (), hours=24.0).end == "growing", "a box that defrosts does not close"
 
 
 def test_a_hunting_valve_swings_with_its_period(site):

@@ -71,7 +71,7 @@ def test_no_sequence_of_actions_loses_a_gram_and_what_settles_is_the_steady_bala
     ):
         return
     end, _ = settled(site)
-    if not end.running or end.ice_share:
+    if not end.running or end.ice_share > 0.1:
         return
     steady, shown = steady_state(end), moment(end).state
     assert abs(steady.energy_residual) < 1e-5 and abs(steady.mass_residual) < 1e-5

@@ -12,22 +12,23 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from wolfsbane.acting.at_rest import rest_after, rest_split_kg
+from wolfsbane.acting.coil_water import dried, iced, weather_at
+from wolfsbane.acting.heavy_parts import LAGS, steady_shell_k, stores_of
 from wolfsbane.acting.site import WARMED, Site
 from wolfsbane.acting.time_constants import constant
 from wolfsbane.acting.trace import Moment, shown_state
 from wolfsbane.cycle.balance import HOLDS, NO_RECEIVER, Figures
 from wolfsbane.cycle.errors import NoConvergenceError
-from wolfsbane.cycle.frost import FREEZING_K, to_close_kg
+from wolfsbane.cycle.frost import DEFROST_EVERY_H, blocked_share
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.settled import amps
 from wolfsbane.cycle.solver import circuit_state
 from wolfsbane.cycle.state import Trip
 from wolfsbane.cycle.surroundings import saturated_air, surroundings_of
-from wolfsbane.cycle.transient import SHELL_SHARE, Moving, NoStepError, Stores, step
+from wolfsbane.cycle.transient import Moving, NoStepError, Stores, step
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.balance import Boundary
-    from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.machine import Circuit
     from wolfsbane.cycle.properties import Refrigerant
     from wolfsbane.cycle.state import CircuitState
@@ -40,44 +41,10 @@ _SLOW_S = 10.0
 _FOREVER_S = 1e12
 #: opening a held bulb brings a valve to
 _STOPS = {True: 1.0, False: 0.06}
-#: heat that evaporates water near 30 degC, J/kg (ASHRAE Handbook - Fundamentals, steam tables, from memory)
-LATENT_J_KG = 2.43e6
 #: where neither pressure moves by more than this share in a second, the rest of a few seconds is one step
 _QUIET = 1e-6
-#: less of the face than this is as good as dry
-_DRY = 0.03
 #: below this pumping share nothing moves; as in the solver
 _STANDS_STILL = 0.10
-
-
-def _lags() -> np.ndarray:
-    """Seconds each of the Figures lags behind the pipe, (n,) in their order."""
-    groups = {
-        "low_gauge": ("evaporating_pa", "suction_pa"),
-        "high_gauge": ("discharge_pa", "valve_inlet_pa", "condensing_pa", "liquid_port_pa"),
-        "line_clamp": (
-            "evaporator_outlet_k",
-            "suction_line_k",
-            "compressor_in_k",
-            "liquid_line_k",
-            "after_drier_k",
-            "condenser_outlet_k",
-        ),
-        "coil_clamp": (
-            "evaporator_inlet_k",
-            "stream_out_k",
-            "air_boiling_k",
-            "air_superheat_k",
-            "blocked_air_k",
-            "evaporator_heat_w",
-        ),
-        "discharge": ("discharge_k",),
-    }
-    lag = {figure: constant(name) for name, figures in groups.items() for figure in figures}
-    return np.array([lag.get(figure, 0.0) for figure in Figures._fields])
-
-
-_LAGS = _lags()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -89,20 +56,6 @@ class Port:
     side: str
     kg_s: float
     enthalpy_j_kg: float = 0.0
-
-
-def weather_at(site: Site) -> Conditions:
-    """The conditions as drifted since arrival."""
-    hours = site.time_s / 3600.0
-    if site.drift.outdoor_k_h == 0.0 and site.drift.return_k_h == 0.0:
-        return site.conditions
-    return_k = site.conditions.return_k + hours * site.drift.return_k_h
-    return replace(
-        site.conditions,
-        outdoor_k=site.conditions.outdoor_k + hours * site.drift.outdoor_k_h,
-        return_k=return_k,
-        return_wet_bulb_k=min(site.conditions.return_wet_bulb_k + 0.6 * hours * site.drift.return_k_h, return_k),
-    )
 
 
 def arrive(site: Site) -> Site:
@@ -148,20 +101,6 @@ def _steady_moving(
     return step(circuit._replace(valve_swing=0.0), fluid, boundary, h_sat, begin, _FOREVER_S, 0.0)
 
 
-def _stores(circuit: Circuit) -> Stores:
-    """What stores heat and refrigerant on a machine of this size."""
-    size = 1000.0 * circuit.mass_flow_ref_kg_s
-    return Stores(
-        shell_s=constant("shell"),
-        shell_j_k=constant("shell_heat") * size,
-        oil_s=constant("oil"),
-        evaporator_s=constant("evaporator_metal"),
-        evaporator_j_k=constant("evaporator_heat") * size,
-        condenser_s=constant("condenser_metal"),
-        condenser_j_k=constant("condenser_heat") * size,
-    )
-
-
 def _setting(site: Site) -> tuple[Circuit, Refrigerant, Boundary, np.ndarray]:
     """(circuit, fluid, steady boundary, saturated-air table) of this moment."""
     conditions, circuit = weather_at(site), site.circuit()
@@ -174,7 +113,7 @@ def moment(site: Site) -> Moment:
     """The :class:`Moment` this site shows."""
     return Moment(
         time_s=site.time_s,
-        running=site.running,
+        running=site.running and site.defrosting_s <= 0.0,
         state=shown_state(site, weather_at(site)),
         circuit_kg=site.circuit_kg,
         ice_share=site.ice_share,
@@ -196,7 +135,9 @@ def advance(
         if until is not None and until(site):
             break
         left = min(end, next_s) - site.time_s
-        if site.running and site.circuit().pumping_share >= _STANDS_STILL:
+        if site.running and site.defrosting_s > 0.0:
+            site = _defrosted(site, min(left, _rest_step_s(site), site.defrosting_s))
+        elif site.running and site.circuit().pumping_share >= _STANDS_STILL:
             site = _run(site, min(left, _SLOW_S), port)
         else:
             site = _stand(site, min(left, _rest_step_s(site)), port)
@@ -221,27 +162,14 @@ def _stand(site: Site, seconds: float, port: Any) -> Site:
     return replace(
         rest_after(site, weather_at(site), seconds),
         ice_share=max(site.ice_share - thawed, 0.0),
-        wet_share=_dried(site, seconds, running=False),
+        wet_share=dried(site, seconds, running=False),
     )
-
-
-def _dried(site: Site, seconds: float, *, running: Any) -> float:
-    """Share of the condenser still wet: its air takes up what the cooling of that air says;
-    standing dries a tenth as fast.
-    """
-    if site.wet_share <= 0.0:
-        return 0.0
-    conditions = weather_at(site)
-    spread_k = max(conditions.outdoor_k - conditions.outdoor_wet_bulb_k, 0.5)
-    rate = 1006.0 * spread_k / (LATENT_J_KG * constant("wet_film")) * (1.0 if running else 0.1)
-    left = site.wet_share * math.exp(-rate * seconds)
-    return left if left > _DRY else 0.0
 
 
 def _run(site: Site, seconds: float, port: Port | None) -> Site:
     """Run for a few seconds in which weather, ice and water stand still, in steps of :data:`STEP_S`."""
     circuit, fluid, boundary, h_sat = _setting(site)
-    stores = _stores(circuit)
+    stores = stores_of(circuit)
     if site.moving is None:
         site = _started(site, circuit)
         if site.moving is None:
@@ -269,9 +197,7 @@ def _run(site: Site, seconds: float, port: Port | None) -> Site:
         done += dt
         quiet = steady_hands and max(abs(a - b) for a, b in zip(moving.x[:2], before.x[:2], strict=True)) < _QUIET * dt
         if trip is None and figures is not None:
-            shown += (np.array(figures) - shown) * np.where(
-                _LAGS > 0.0, 1.0 - np.exp(-dt / np.maximum(_LAGS, 1e-9)), 1.0
-            )
+            shown += (np.array(figures) - shown) * np.where(LAGS > 0.0, 1.0 - np.exp(-dt / np.maximum(LAGS, 1e-9)), 1.0)
             ratio = amps(site.machine, figures.work_w) / site.machine.plate.overload_amps
             heat += (ratio**2 - heat) * (1.0 - math.exp(-dt / constant("overload")))
             trip = _cut_out(site, figures, Figures(*shown.tolist()), heat, site.ran_s + done)
@@ -284,9 +210,9 @@ def _run(site: Site, seconds: float, port: Port | None) -> Site:
         heat_share=heat,
         low_side_kg=moving.low_side_kg,
         shown=Figures(*shown.tolist()),
-        wet_share=_dried(site, done, running=True),
+        wet_share=dried(site, done, running=True),
     )
-    site = _iced(site, done)
+    site = iced(site, done)
     return site if trip is None else stopped(site, trip)
 
 
@@ -359,19 +285,14 @@ def _cut_out(site: Site, figures: Figures, shown: Figures, heat: float, ran_s: f
     return Trip(cutout="overload", after_s=ran_s) if heat > 1.0 else None
 
 
-def _iced(site: Site, seconds: float) -> Site:
-    """Ice on the coil of a machine that cools rooms: grows by the water that freezes, thaws above freezing."""
-    if not site.machine.comfort:
-        return site
-    assert site.shown is not None, "a running machine shows figures"
-    surface_k = site.shown.surface_k
-    if surface_k >= FREEZING_K or site.shown.supply_air_kg_s <= 0.0:
-        return (
-            replace(site, ice_share=max(site.ice_share - seconds / constant("thaw"), 0.0)) if site.ice_share else site
-        )
-    state = shown_state(site, weather_at(site))
-    water = state.airflow_kg_s * max(state.coil_air.humidity_ratio - state.supply_air.humidity_ratio, 0.0)
-    return replace(site, ice_share=min(site.ice_share + water * seconds / to_close_kg(site.machine), 0.85))
+def _defrosted(site: Site, seconds: float) -> Site:
+    """A box that defrosts by its clock stands; when the time is over the coil is clear and it starts again."""
+    warmth = site.warmth if site.moving is None else site.moving.warmth
+    site = _stand(replace(site, moving=None, warmth=warmth), seconds, None)
+    left_s = site.defrosting_s - seconds
+    if left_s > 1e-9:
+        return replace(site, defrosting_s=left_s)
+    return replace(site, defrosting_s=0.0, defrost_in_s=3600.0 * DEFROST_EVERY_H, ice_share=0.0, ran_s=0.0)
 
 
 def _started(site: Site, circuit: Circuit) -> Site:
@@ -390,14 +311,9 @@ def _started(site: Site, circuit: Circuit) -> Site:
         low_side_kg=site.low_side_kg or rest_split_kg(site, weather_at(site)),
         bulb_k=weather_at(site).return_k,
         mode=mode,
-        warmth=None if site.warmth is None else replace(site.warmth, shell_to_k=_shell_k(begin)),
+        warmth=None if site.warmth is None else replace(site.warmth, shell_to_k=steady_shell_k(begin)),
     )
     return replace(site, moving=moving, ran_s=0.0, valve_mean=begin.valve_opening, heat_share=0.0)
-
-
-def _shell_k(state: CircuitState) -> float:
-    """Where the shell of a steady machine stands, K."""
-    return state.suction_line_k + SHELL_SHARE * (state.discharge_line_k - state.suction_line_k)
 
 
 def steady_or_none(site: Site) -> CircuitState | None:
@@ -441,7 +357,13 @@ def _at_the_end(site: Site) -> Site:
     """The site at the end of what it is on its way to, where nothing but its heavy parts still moves."""
     drifts = site.drift.outdoor_k_h or site.drift.return_k_h
     circuit, fluid, boundary, h_sat = _setting(site)
-    if site.moving is None or drifts or site.ice_share or site.wet_share or circuit.valve_swing > 0.0:
+    if (
+        site.moving is None
+        or drifts
+        or blocked_share(site.ice_share) > 0.0
+        or site.wet_share
+        or circuit.valve_swing > 0.0
+    ):
         return site
     if site.bulb_answers():
         return site

@@ -9,7 +9,7 @@ from wolfsbane.acting.cylinders import Cylinder, stock
 from wolfsbane.cycle.conditions import Conditions
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault, fault_kind, plant
-from wolfsbane.cycle.frost import iced
+from wolfsbane.cycle.frost import DEFROST_EVERY_H, blocked_share, iced
 from wolfsbane.cycle.machine import Machine
 from wolfsbane.cycle.state import Trip
 from wolfsbane.cycle.transient import Moving, Warmth
@@ -78,6 +78,8 @@ class Entry:
 class Site:
     """A machine on site. Masses kg, temperatures K; ``faults`` are those of the machine that are no matter of charge.
 
+    ``ice_share`` is ice on the coil as a share of what closes it; a box defrosts in ``defrost_in_s`` and is at it for
+    another ``defrosting_s``.
     ``warmth`` is how warm the heavy parts of a stopped machine are, None before it has stopped.
     ``circuit_kg`` is in the machine, ``hoses_kg`` in the hoses, ``lost_kg`` in the air. ``moving`` is None while it
     stands; ``shown`` are the solver's figures as the instruments have followed them
@@ -104,6 +106,8 @@ class Site:
     temporary: Temporary = field(default_factory=Temporary)
     wet_share: float = 0.0
     ice_share: float = 0.0
+    defrost_in_s: float = 3600.0 * DEFROST_EVERY_H
+    defrosting_s: float = 0.0
     stem_turns: float = 0.0
     leaking: bool = False
     cylinders: tuple[Cylinder, ...] = ()
@@ -144,7 +148,7 @@ class Site:
             ),
         )
         if self.ice_share > 0.0:
-            base = iced(base, self.ice_share)
+            base = iced(base, blocked_share(self.ice_share))
         own = tuple(f for f in self.faults if f.id not in ("wrong_refrigerant", "wet_condenser"))
         circuit = plant(base, own).circuit
         return circuit._replace(

@@ -60,6 +60,7 @@ _ROWS = (
         "water a washed condenser holds; it dries by what its air evaporates",
     ),
     ("thaw", 1500.0, "s", ASSUMED, "an iced coil with the blower on and the compressor off, from closed face to clear"),
+    ("defrost", 1200.0, "s", ASSUMED, "a defrost by the clock of a box, coil clear to coil cold again"),
     ("overload", 120.0, "s", ASSUMED, "the compressor's overload warms with the square of the current"),
     (
         "settled",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
@@ -15,12 +16,15 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
 
 FREEZING_K = 273.15
-#: ice that closes the face of a coil altogether, kg for each kg/s of rated airflow (assumed); growth is followed in
-#: steps
-_ICE_TO_CLOSE_S = 7.0
+#: ice that closes the face of a coil altogether, kg for each kg/s of rated airflow, and how many times that between the
+#: wide fins of a box's coil (assumed); growth is followed in steps
+_ICE_TO_CLOSE_S, _WIDE_FINS = 7.0, 2.5
 _STEP, _CLOSED = 0.08, 0.88
-#: part of the air-side conductance that a closed face loses (assumed)
-_INSULATES = 0.6
+#: part of the air-side conductance that a closed face loses, and ice that does no harm, as a share of what closes it
+#: (both assumed)
+_INSULATES, _LIGHT = 0.6, 0.10
+#: a box's clock starts a defrost this often, h (four a day: common practice, no source); it clears the coil
+DEFROST_EVERY_H = 6.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -45,21 +49,25 @@ class FrostGrowth:
 def grow(machine: Machine, conditions: Conditions, faults: tuple[Fault, ...] = (), hours: float = 6.0) -> FrostGrowth:
     """Let ice grow for up to ``hours`` of running. Needs a state that has not cut out.
 
-    Each step freezes the water that leaves the air at the stage before; ice narrows the way of the air and insulates.
+    Each step freezes the water that leaves the air at the stage before; ice narrows the way of the air and insulates. A
+    box's clock defrosts on the way.
     """
     state = solve(machine, conditions, faults)
-    stages, elapsed, blocked = [Stage(hours=0.0, blocked=0.0, state=state)], 0.0, 0.0
+    stages = [Stage(hours=0.0, blocked=0.0, state=state)]
     if state.trip or state.equalized or state.surface_k >= FREEZING_K:
         return FrostGrowth(stages=tuple(stages), end="cut_out" if state.trip else "no_frost")
-    closing_kg = to_close_kg(machine)
+    closing_kg, elapsed, ice = to_close_kg(machine), 0.0, 0.0
+    clock = DEFROST_EVERY_H if machine.refrigeration else math.inf
     while True:
-        rate = state.airflow_kg_s * max(state.coil_air.humidity_ratio - state.supply_air.humidity_ratio, 0.0)
+        rate = freezing_kg_s(state)
         if rate < 1e-6 * closing_kg:
             return FrostGrowth(stages=tuple(stages), end="balance")
         step_hours = _STEP * closing_kg / rate / 3600.0
-        if elapsed + step_hours > hours:
+        due = clock - elapsed % clock if clock < math.inf else math.inf
+        if elapsed + min(step_hours, due) > hours:
             return FrostGrowth(stages=tuple(stages), end="growing")
-        elapsed, blocked = elapsed + step_hours, blocked + _STEP
+        elapsed, ice = (elapsed + step_hours, ice + _STEP) if step_hours < due else (elapsed + due, 0.0)
+        blocked = blocked_share(ice)
         try:
             state = solve(iced(machine, blocked), conditions, faults, start=state.solution)
         except NoConvergenceError:
@@ -73,9 +81,22 @@ def grow(machine: Machine, conditions: Conditions, faults: tuple[Fault, ...] = (
             return FrostGrowth(stages=tuple(stages), end="closed")
 
 
+def freezing_kg_s(state: CircuitState) -> float:
+    """Water that freezes on the coil, kg/s: all that leaves the air while the surface is below freezing."""
+    if state.surface_k >= FREEZING_K:
+        return 0.0
+    return state.airflow_kg_s * max(state.coil_air.humidity_ratio - state.supply_air.humidity_ratio, 0.0)
+
+
 def to_close_kg(machine: Machine) -> float:
     """Ice that closes the whole face of the coil, kg (assumed)."""
-    return _ICE_TO_CLOSE_S * machine.circuit.evaporator_air_kg_s * machine.circuits
+    wide = _WIDE_FINS if machine.refrigeration else 1.0
+    return wide * _ICE_TO_CLOSE_S * machine.circuit.evaporator_air_kg_s * machine.circuits
+
+
+def blocked_share(ice: float) -> float:
+    """Share of the face that is shut by ``ice``, a share of what closes it: a light frost shuts nothing."""
+    return min(max((ice - _LIGHT) / (1.0 - _LIGHT), 0.0), 1.0)
 
 
 def iced(machine: Machine, blocked: float) -> Machine:
