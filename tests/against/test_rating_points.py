@@ -30,8 +30,9 @@ def test_ten_degrees_hotter_costs_about_a_sixth_more_power(m):
 
 @pytest.mark.parametrize("m", ROOMS, **BY_ID)
 def test_a_degree_of_wet_bulb_is_worth_one_to_three_per_cent_of_capacity(m):
+    """A little less behind an orifice, whose superheat climbs with the wet bulb and leaves less of the coil to boil."""
     gain = (rooms(m, wb=70).capacity_w / rooms(m, wb=64).capacity_w - 1) / 6
-    assert 0.008 < gain < 0.03
+    assert (0.006 if m.metering == "fixed_orifice" else 0.008) < gain < 0.03
 
 
 @pytest.mark.parametrize("m", ROOMS, **BY_ID)

@@ -169,8 +169,10 @@ def test_obvious_hardening_never_makes_it_easier(cases):
         > easy.points
     )
     assert hard(solved_cases(machine(VALVE), weather(93, 78, 65.5), "digital"), base).points < easy.points
-    assert hard(cases, (*base, *planted("undercharge", 76))).points > max(
-        easy.points, hard(cases, planted("undercharge", 76)).points
+    unsure = 2 * MISSED * (0.25 / (2 * RUNS * len(SKILLS))) ** 0.5
+    assert (
+        hard(cases, (*base, *planted("undercharge", 76))).points
+        > max(easy.points, hard(cases, planted("undercharge", 76)).points) - unsure
     )
     assert hard(cases, (*base, *planted("gauge_not_zeroed", 15.0, cause="low_gauge"))).points > easy.points
     odd = solved_cases(machine(VALVE), weather(70, 71, 58))

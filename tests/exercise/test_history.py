@@ -66,7 +66,7 @@ def test_a_school_of_ones_own_is_carried_and_told():
 def test_every_machine_and_every_fault_gets_a_story_that_does_not_name_it():
     for m in MACHINES.values():
         for kind in (*faults_for(m), *INSTRUMENT_FAULTS.values()):
-            complaint, history, lines = draft(faults_of([{"id": kind.id}]), (), random.Random(3), m)
+            complaint, history, lines = draft(faults_of([{"id": kind.id}], m), (), random.Random(3), m)
             assert complaint and history and lines
             assert kind.name.lower() not in complaint.lower()
         assert draft((), (), random.Random(3), m)[0]
@@ -76,6 +76,6 @@ def test_a_box_is_not_spoken_of_as_a_house():
     cooler = MACHINES["walkin-cooler-r404a-txv"]
     for turn in range(10):
         for kind in faults_for(cooler):
-            complaint, _, lines = draft(faults_of([{"id": kind.id}]), (), random.Random(turn), cooler)
+            complaint, _, lines = draft(faults_of([{"id": kind.id}], cooler), (), random.Random(turn), cooler)
             said = " ".join((complaint, *lines)).lower()
             assert not any(word in said for word in ("bedroom", "house", "lawn", "room ", "vents", "filter")), said

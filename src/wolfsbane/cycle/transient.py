@@ -221,4 +221,4 @@ def _holds(mode: float, circuit: Circuit, tab: PropertyArrays, x: np.ndarray, fi
         return saturation_at(tab, RHO_G, x[1]) <= held <= saturation_at(tab, RHO_F, x[1])
     if mode == EMPTY:
         return liquid < 5e-3
-    return True
+    return mode != FULL or liquid > 1e-9

@@ -2426,6 +2426,7 @@ export interface components {
             unit: string | null;
             /** Unit Si */
             unit_si: string | null;
+            with_receiver: components["schemas"]["LevelsRow"] | null;
         };
         /** FeedbackCall */
         FeedbackCall: {
@@ -3016,6 +3017,17 @@ export interface components {
             letter: string;
             /** Text */
             text: string;
+        };
+        /** LevelsRow */
+        LevelsRow: {
+            /** Limit */
+            limit: number;
+            /** Mild */
+            mild: number;
+            /** Moderate */
+            moderate: number;
+            /** Severe */
+            severe: number;
         };
         /** LoginBody */
         LoginBody: {

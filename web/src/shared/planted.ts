@@ -65,8 +65,10 @@ export function usePlanted(): Planted {
   })
   const catalogue = ref<Schemas['CatalogueReply'] | null>(null)
   const machine = computed(() => catalogue.value?.machines.find((m) => m.id === state.value.machine))
-  const possible = computed(
-    () => catalogue.value?.faults.filter((f) => f.unit && f.machines.includes(state.value.machine)) ?? [],
+  const possible = computed(() =>
+    (catalogue.value?.faults ?? [])
+      .filter((f) => f.unit && f.machines.includes(state.value.machine))
+      .map((f) => (machine.value?.receiver && f.with_receiver ? { ...f, ...f.with_receiver } : f)),
   )
   const range = (f: Schemas['FaultRow']) => [f.fault_free ?? 0, f.limit ?? 0] as const
   const rows = computed(() =>

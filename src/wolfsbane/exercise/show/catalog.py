@@ -57,6 +57,17 @@ _PLACES = {
 PLACE_OF = {fault_id: place for place, ids in _PLACES.items() for fault_id in ids}
 
 
+def _levels(kind: FaultKind) -> dict[str, Any]:
+    """The worst that is accepted without a receiver, and the levels that stand where there is one."""
+    if kind.with_receiver is None:
+        return {"with_receiver": None}
+    mild, moderate, severe = kind.with_receiver
+    return {
+        "limit": kind.limit if kind.limit_without is None else kind.limit_without,
+        "with_receiver": {"mild": mild, "moderate": moderate, "severe": severe, "limit": kind.limit},
+    }
+
+
 def machine_catalog(own: tuple[Any, ...] | list[Machine] = ()) -> list[dict[str, Any]]:
     """Every machine, and those of the school's ``own``, with plate, weather and the tests it allows."""
     return [
@@ -93,7 +104,7 @@ def fault_catalog(own: tuple[Any, ...] | list[Machine] = ()) -> list[dict[str, A
         {
             "id": NONE,
             "name": fault_name(NONE),
-            **dict.fromkeys(_PARTS),
+            **dict.fromkeys((*_PARTS, "with_receiver")),
             "acts_on": "machine",
             "on_paper": True,
             "machines": every,
@@ -124,6 +135,7 @@ def fault_catalog(own: tuple[Any, ...] | list[Machine] = ()) -> list[dict[str, A
                 "id": k.id,
                 "name": k.name,
                 **{part: getattr(k, part) for part in _PARTS},
+                **_levels(k),
                 "acts_on": "machine",
                 **_si(k),
                 "place": PLACE_OF[k.id],
@@ -143,6 +155,7 @@ def fault_catalog(own: tuple[Any, ...] | list[Machine] = ()) -> list[dict[str, A
                 "id": t.id,
                 "name": t.name,
                 **{part: getattr(t, part) for part in _PARTS},
+                "with_receiver": None,
                 "acts_on": "reading",
                 **_si(t),
                 "place": PLACE_OF[t.id],

@@ -81,6 +81,13 @@ class WeatherRow(Model):
     rated: float
 
 
+class LevelsRow(Model):
+    mild: float
+    moderate: float
+    severe: float
+    limit: float
+
+
 class FaultRow(Model):
     id: str
     name: str
@@ -93,6 +100,7 @@ class FaultRow(Model):
     mild: float | None
     moderate: float | None
     severe: float | None
+    with_receiver: LevelsRow | None
     acts_on: str
     place: str
     on_paper: bool
