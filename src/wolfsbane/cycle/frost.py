@@ -64,7 +64,7 @@ def grow(machine: Machine, conditions: Conditions, faults: tuple[Fault, ...] = (
             return FrostGrowth(stages=tuple(stages), end="balance")
         step_hours = _STEP * closing_kg / rate / 3600.0
         due = clock - elapsed % clock if clock < math.inf else math.inf
-        if elapsed + min(step_hours, due) > hours:
+        if elapsed + step_hours > hours or elapsed + due >= hours:
             return FrostGrowth(stages=tuple(stages), end="growing")
         elapsed, ice = (elapsed + step_hours, ice + _STEP) if step_hours < due else (elapsed + due, 0.0)
         blocked = blocked_share(ice)
