@@ -64,9 +64,10 @@ def grow(machine: Machine, conditions: Conditions, faults: tuple[Fault, ...] = (
             return FrostGrowth(stages=tuple(stages), end="balance")
         step_hours = _STEP * closing_kg / rate / 3600.0
         due = clock - elapsed % clock if clock < math.inf else math.inf
-        if elapsed + step_hours > hours or elapsed + due >= hours:
+        defrosts = due <= step_hours
+        if elapsed + due >= hours if defrosts else elapsed + step_hours > hours:
             return FrostGrowth(stages=tuple(stages), end="growing")
-        elapsed, ice = (elapsed + step_hours, ice + _STEP) if step_hours < due else (elapsed + due, 0.0)
+        elapsed, ice = (elapsed + due, 0.0) if defrosts else (elapsed + step_hours, ice + _STEP)
         blocked = blocked_share(ice)
         try:
             state = solve(iced(machine, blocked), conditions, faults, start=state.solution)
