@@ -45,7 +45,7 @@ export function confusionOption(confusion: Confusion): Record<string, unknown> {
       type: 'category',
       data: planted,
       inverse: true,
-      axisLabel: { fontSize: 11.5, color: INK.ink, width: 150, overflow: 'break', interval: 0 },
+      axisLabel: { fontSize: 11.5, lineHeight: 14, color: INK.ink, interval: 0, formatter: short },
       axisLine: { show: false },
       axisTick: { show: false },
     },
