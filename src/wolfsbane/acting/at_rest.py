@@ -56,8 +56,8 @@ def rest_pa(site: Site, conditions: Conditions) -> tuple[float, float]:
         pressure = standing_pa(circuit, site.refrigerant, coldest)
         return pressure, pressure
     held = site.low_side_kg or rest_split_kg(site, conditions)
-    warmth = site.moving.warmth if site.moving is not None else site.warmth
-    gas = max(held - (0.0 if warmth is None else warmth.oil_kg), 1e-6)
+    heavy = site.heavy_parts
+    gas = max(held - (0.0 if heavy is None else heavy.oil_kg), 1e-6)
     return _closed_pa(circuit, refrigerant(site.refrigerant), gas, conditions.return_k), standing_pa(
         circuit, site.refrigerant, conditions.outdoor_k
     )
@@ -131,7 +131,7 @@ def cooled(site: Site, conditions: Conditions, seconds: float) -> Warmth:
     circuit = site.circuit()
     rest_k = conditions.return_k if circuit.suction_line_outdoors else conditions.outdoor_k
     pressure = rest_pa(site, conditions)[0]
-    before = site.moving.warmth if site.moving is not None else site.warmth
+    before = site.heavy_parts
     fresh = before is None or site.shown is None
     if before is None:
         before = Warmth(

@@ -287,8 +287,7 @@ def _cut_out(site: Site, figures: Figures, shown: Figures, heat: float, ran_s: f
 
 def _defrosted(site: Site, seconds: float) -> Site:
     """A box that defrosts by its clock stands; when the time is over the coil is clear and it starts again."""
-    warmth = site.warmth if site.moving is None else site.moving.warmth
-    site = _stand(replace(site, moving=None, warmth=warmth), seconds, None)
+    site = _stand(site, seconds, None)
     left_s = site.defrosting_s - seconds
     if left_s > 1e-9:
         return replace(site, defrosting_s=left_s)
@@ -327,8 +326,7 @@ def steady_or_none(site: Site) -> CircuitState | None:
 
 def stopped(site: Site, trip: Trip | None = None) -> Site:
     """The machine stands from now on."""
-    warmth = site.warmth if site.moving is None else site.moving.warmth
-    return replace(site, running=False, trip=trip, moving=None, warmth=warmth)
+    return replace(site, running=False, trip=trip, moving=None, warmth=site.heavy_parts)
 
 
 def started(site: Site) -> Site:

@@ -118,6 +118,11 @@ class Site:
     units: str = "us"
 
     @property
+    def heavy_parts(self) -> Warmth | None:
+        """How warm the heavy parts are now, running or not; None before they were followed."""
+        return self.warmth if self.moving is None else self.moving.warmth
+
+    @property
     def right_kg(self) -> float:
         """The charge this very machine should hold: its plate's, with what longer lines ask for."""
         feet = next((f.severity for f in self.faults if f.id == "long_liquid_line"), 0.0)

@@ -55,7 +55,7 @@ FEEDS_RIGHT = 75.0
 WARM_BULB_K, COLD_BULB_K = 0.4 / 1.8, 0.63 / 1.8
 #: opening that a point of severity is worth where the valve is stuck: about the same readings at the rating point
 STUCK_SHARE = 0.33
-_FEED = "feed of the valve, where a good TXV has 75"
+_FEED = "valve feed, 75 for a good TXV"
 _LIQUID = "Liquid at the compressor breaks it: do not let it run on."
 KINDS = (
     FaultKind(
