@@ -24,7 +24,7 @@ from wolfsbane.diagnosis.targets import total_superheat_target_df
 
 OUT = Path(__file__).resolve().parents[1] / "src" / "wolfsbane" / "cycle" / "profiles" / "tuned.py"
 KEPT = ("split-3t-r410a-txv", "split-3t-r22-txv")
-#: machine id -> (CTOA, total superheat of an orifice or capillary, subcooling), degrees F
+#: machine id -> (CTOA, total superheat of an orifice or that at the coil of a capillary, subcooling), degrees F
 TARGETS = {
     "split-3t-r410a-orifice": (18.0, 13.0, 10.0),
     "split-3t-r22-orifice": (18.0, 13.0, 10.0),
@@ -43,9 +43,12 @@ TARGETS = {
     "walkin-cooler-r448a-txv": (20.0, None, None),
     "walkin-freezer-r449a-txv": (17.0, None, None),
     "walkin-freezer-r404a-txv": (18.0, None, None),
-    "reachin-r134a-capillary": (30.0, 24.0, 7.0),
-    "reachin-r290-capillary": (28.0, 26.0, 7.0),
-    "reachin-r600a-capillary": (27.0, 28.0, 7.0),
+    "walkin-cooler-r448a-flooded": (20.0, None, None),
+    "walkin-cooler-r134a-fan-cycling": (20.0, None, None),
+    "water-cooled-3t-r410a-regulated": (26.0, None, 10.0),
+    "reachin-r134a-capillary": (30.0, 8.0, 7.0),
+    "reachin-r290-capillary": (28.0, 8.0, 7.0),
+    "reachin-r600a-capillary": (27.0, 8.0, 7.0),
 }
 _CONDENSER = ("condenser_ua_air_w_k", "condenser_ua_two_phase_w_k", "condenser_ua_gas_w_k", "condenser_ua_liquid_w_k")
 _LEVEL = 0.40
@@ -69,6 +72,11 @@ def _changed(circuit, logs):
         evaporator_ua_gas_w_k=circuit.evaporator_ua_gas_w_k * (gas[0] if gas else 1.0),
         **{name: getattr(circuit, name) * condenser for name in _CONDENSER},
     )
+
+
+def _superheat(machine, state):
+    """The superheat an orifice is held to is the total one; a capillary is held to that of its coil."""
+    return state.superheat_dk if machine.metering == "fixed_orifice" else state.evaporator_superheat_dk
 
 
 def _superheat_misses(machine):
@@ -99,7 +107,7 @@ def _misses(machine, logs, target):
     found.append(
         10.0 * (state.valve_opening - 0.75)
         if superheat_df is None
-        else weight * 0.4 * (state.superheat_dk * 1.8 - superheat_df)
+        else weight * 0.4 * (_superheat(machine, state) * 1.8 - superheat_df)
     )
     if subcooling_df is None:
         found.append(5.0 * (state.receiver.level - _LEVEL))
@@ -110,6 +118,13 @@ def _misses(machine, logs, target):
 
 def _gas(machine):
     return ("evaporator_ua_gas_w_k",) if machine.metering == "fixed_orifice" else ()
+
+
+def _first(machine):
+    """Where the search begins: a capillary starves its coil, for a flooded one has no superheat to go by."""
+    if machine.metering == "capillary":
+        return [0.0, 0.0, -0.7, 0.0]
+    return [0.0] * (5 if machine.metering == "fixed_orifice" else 4)
 
 
 def _digits(value, digits=5):
@@ -142,7 +157,7 @@ def main():
             continue
         fit = least_squares(
             lambda v, m=machine: _misses(m, v, TARGETS[m.id]),
-            [0.0] * (5 if machine.metering == "fixed_orifice" else 4),
+            _first(machine),
             diff_step=2e-3,
             bounds=(-1.6, 1.6),
         )

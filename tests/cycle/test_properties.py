@@ -121,6 +121,6 @@ def test_compiled_code_is_kept_apart_by_the_source_it_came_from(tmp_path):
         ).stdout
 
     first = run()
-    part = package / "cycle" / "components.py"
+    part = package / "cycle" / "parts" / "condenser.py"
     part.write_text(part.read_text() + "\n# changed\n")
     assert run() != first

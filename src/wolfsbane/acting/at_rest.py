@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 from wolfsbane.acting.time_constants import constant
 from wolfsbane.cycle.balance import Figures
+from wolfsbane.cycle.idling import idle
 from wolfsbane.cycle.properties import (
     RHO_F,
     RHO_G,
@@ -54,7 +55,10 @@ def rest_pa(site: Site, conditions: Conditions) -> tuple[float, float]:
     coldest = min(conditions.outdoor_k, conditions.return_k)
     if not site.temporary.liquid_shut:
         pressure = standing_pa(circuit, site.refrigerant, coldest)
-        return pressure, pressure
+        if not site.running or circuit.pumping_share >= 1.0:
+            return pressure, pressure
+        trickle = idle(circuit, refrigerant(site.refrigerant), conditions.return_k, conditions.outdoor_k, pressure)
+        return trickle.low_pa, trickle.high_pa
     held = site.low_side_kg or rest_split_kg(site, conditions)
     heavy = site.heavy_parts
     gas = max(held - (0.0 if heavy is None else heavy.oil_kg), 1e-6)

@@ -20,6 +20,7 @@ from wolfsbane.acting.trace import Moment, shown_state
 from wolfsbane.cycle.balance import HOLDS, NO_RECEIVER, Figures
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.frost import DEFROST_EVERY_H, blocked_share
+from wolfsbane.cycle.idling import idles
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.settled import amps
 from wolfsbane.cycle.solver import circuit_state
@@ -43,8 +44,6 @@ _FOREVER_S = 1e12
 _STOPS = {True: 1.0, False: 0.06}
 #: where neither pressure moves by more than this share in a second, the rest of a few seconds is one step
 _QUIET = 1e-6
-#: below this pumping share nothing moves; as in the solver
-_STANDS_STILL = 0.10
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -64,7 +63,7 @@ def arrive(site: Site) -> Site:
     if steady.trip is not None:
         stopped = replace(site, running=False, trip=steady.trip, moving=None, shown=None)
         return replace(rest_after(stopped, weather_at(stopped), 36_000.0), time_s=site.time_s)
-    if steady.equalized:
+    if _idles(site):
         return replace(rest_after(site, weather_at(site), 36_000.0), time_s=site.time_s)
     circuit, fluid, boundary, h_sat = _setting(site)
     moving, figures = _steady_moving(circuit, fluid, boundary, h_sat, steady)
@@ -137,7 +136,7 @@ def advance(
         left = min(end, next_s) - site.time_s
         if site.running and site.defrosting_s > 0.0:
             site = _defrosted(site, min(left, _rest_step_s(site), site.defrosting_s))
-        elif site.running and site.circuit().pumping_share >= _STANDS_STILL:
+        elif site.running and not _idles(site):
             site = _run(site, min(left, _SLOW_S), port)
         else:
             site = _stand(site, min(left, _rest_step_s(site)), port)
@@ -145,6 +144,15 @@ def advance(
             moments.append(moment(site))
             next_s += every_s
     return site, moments
+
+
+def _idles(site: Site) -> bool:
+    """Whether the compressor hardly pumps, so that the circuit stands although it runs."""
+    circuit = site.circuit()
+    if circuit.pumping_share >= 1.0:
+        return False
+    met = surroundings_of(circuit, weather_at(site), _layer_k(site, circuit))
+    return idles(circuit, refrigerant(site.refrigerant), met.coil_air.dry_bulb_k, met.entering_k)
 
 
 def _rest_step_s(site: Site) -> float:

@@ -7,22 +7,11 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from numba import njit
 
-from wolfsbane.cycle.components import (
-    CP_AIR,
-    CP_WATER,
-    compensated,
-    compressor,
-    condenser,
-    condenser_share,
-    evaporator,
-    expansion,
-    inlet_state,
-    line_cooling,
-    non_condensable_pa,
-    throttled,
-    valve_opening,
-    void_density,
-)
+from wolfsbane.cycle.parts.common import CP_AIR, CP_WATER, LIQUID_J_KG_K
+from wolfsbane.cycle.parts.compressor import compressor, injected
+from wolfsbane.cycle.parts.condenser import compensated, condenser, condenser_share, flooded_share, non_condensable_pa
+from wolfsbane.cycle.parts.evaporator import accumulated, evaporator, void_density
+from wolfsbane.cycle.parts.metering import expansion, inlet_state, line_cooling, throttled, valve_opening
 from wolfsbane.cycle.properties import (
     H_F,
     H_G,
@@ -45,6 +34,7 @@ class Figures(NamedTuple):
     """Every figure of a solved circuit. SI absolute: Pa, K, W, J/kg, kg; shares are fractions of a coil's area."""
 
     mass_flow_kg_s: float
+    condenser_kg_s: float
     evaporating_pa: float
     suction_pa: float
     discharge_pa: float
@@ -53,6 +43,7 @@ class Figures(NamedTuple):
     h_suction: float
     h_discharge: float
     h_liquid: float
+    h_valve_inlet: float
     evaporator_outlet_k: float
     suction_line_k: float
     discharge_k: float
@@ -89,6 +80,7 @@ class Figures(NamedTuple):
     low_side_kg: float
     bulb_k: float
     oil_kg: float
+    flooded_share: float
 
 
 class Boundary(NamedTuple):
@@ -134,6 +126,7 @@ class Trial(NamedTuple):
     h_evaporator_out: float
     discharge_pa: float
     flow_kg_s: float
+    condenser_kg_s: float
     suction_pa: float
     h_suction: float
     h_compressor_in: float
@@ -146,8 +139,10 @@ class Trial(NamedTuple):
     two_phase_share: float
     stream_heat_w: float
     area_needed: float
+    flooded_share: float
     port_pa: float
     h_liquid: float
+    h_valve_inlet: float
     drier_pa: float
     valve_inlet_pa: float
     valve_inlet_quality: float
@@ -171,6 +166,9 @@ class Trial(NamedTuple):
 
 #: heat that metal may give or take is held to so much of each kilogram that flows, J/kg: a step stays a step
 _METAL_J_KG = 80e3
+#: rounds in which gas and liquid that exchange heat come to agree, and the flooded share at which a regulator bypasses
+#: enough hot gas to warm all the liquid (assumed)
+_ROUNDS, _BYPASSES = 4, 0.05
 #: how the charge equation reads: no receiver; receiver holding liquid; receiver empty; receiver full
 NO_RECEIVER, HOLDS, EMPTY, FULL = 0.0, 1.0, 2.0, 3.0
 
@@ -232,40 +230,60 @@ def trial(x: np.ndarray, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np
     p_nc = non_condensable_pa(c, saturation_at(tab, T_BUBBLE, ln_pc))
     p_head = pc + p_nc
     t_around = b.coil_air_k if c.suction_line_outdoors > 0.5 else c.suction_line_ambient_k
-    m, ps, hs, h_in, h2, work = compressor(c, tab, ln_pe, h1, p_head, t_around, b.shell_denser, b.shell_w)
-    # Metal that has to warm takes its heat from the gas, and gives it back as the condensing temperature falls.
-    into_metal = b.condenser_w_k * (saturation_at(tab, T_BUBBLE, ln_pc) - b.condenser_metal_k)
-    h2_in = h2 - min(max(into_metal / m, -_METAL_J_KG), _METAL_J_KG)
-    share = condenser_share(c, p_head)
-    h3, t3, f_gas, f_tp, x3, q_stream, needed = condenser(
-        c, tab, ln_pc, m, h2_in, b.entering_k, share, b.density_ratio, p_nc / pc
-    )
-    # A receiver that holds liquid gives liquid, however the guess for the condenser still stands.
-    h_out = saturation_at(tab, H_F, ln_pc) if b.receiver == HOLDS else h3
-    p_port = throttled(c, tab, p_head, m, h_out, c.liquid_valve_pa_at_ref)
-    h_line = line_cooling(c, tab, log(p_port), m, h_out, t3, b.outdoor_k)
+    t_b, h_f = saturation_at(tab, T_BUBBLE, ln_pc), saturation_at(tab, H_F, ln_pc)
+    share, flooded = condenser_share(c, p_head), flooded_share(c, p_head)
+    t_liquid, h_out = t_b, h_f
+    # The gas is warmed by the liquid and the discharge cooled by it, which both come of this gas: a few rounds.
+    for _ in range(_ROUNDS if c.exchange_ua_w_k > 0.0 or c.injects_above_k > 0.0 else 1):
+        m, ps, hs, h_in, h_pumped, work, exchanged = compressor(
+            c, tab, ln_pe, h1, p_head, t_around, b.shell_denser, b.shell_w, t_liquid
+        )
+        injection, h2 = injected(c, tab, p_head, h_pumped, h_out)
+        m_cond = m * (1.0 + injection)
+        # Metal that has to warm takes its heat from the gas, and gives it back as the condensing temperature falls.
+        into_metal = b.condenser_w_k * (t_b - b.condenser_metal_k)
+        h2_in = h2 - min(max(into_metal / m_cond, -_METAL_J_KG), _METAL_J_KG)
+        h3, t3, f_gas, f_tp, x3, q_stream, needed = condenser(
+            c, tab, ln_pc, m_cond, h2_in, b.entering_k, share, b.density_ratio, p_nc / pc
+        )
+        # A receiver that holds liquid gives liquid, however the guess for the condenser still stands; what a regulator
+        # lets past a flooded condenser warms the cold liquid again.
+        h_out, t_out = h3, t3
+        if b.receiver == HOLDS:
+            h_out = h_f
+        if flooded > 0.0 and h3 < h_f:
+            warmed = 1.0 if b.receiver == HOLDS else min(flooded / _BYPASSES, 1.0)
+            h_out, t_out = h3 + warmed * (h_f - h3), t3 + warmed * (t_b - t3)
+            q_stream -= m_cond * (h_out - h3)
+        p_port = throttled(c, tab, p_head, m, h_out, c.liquid_valve_pa_at_ref)
+        h_line = line_cooling(c, tab, log(p_port), m, h_out, t_out, b.outdoor_k)
+        t_liquid = t_out - max(h_out - h_line, 0.0) / LIQUID_J_KG_K
     p_drier = throttled(c, tab, p_port, m, h_line, c.restriction_pa_at_ref)
     p_in = throttled(c, tab, p_drier, m, h_line, c.line_drop_pa_at_ref)
-    rho_in, x_in = inlet_state(tab, p_in, h_line)
+    h_valve = h_line - exchanged / m
+    rho_in, x_in = inlet_state(tab, p_in, h_valve)
     t1, _, _ = temperature_density_entropy(tab, ln_pe, h1)
     t_bulb = b.bulb_k + b.bulb_share * (t1 - b.bulb_k)
     opening = valve_opening(c, t_bulb, saturation_at(tab, T_DEW, ln_pe))
-    m_exp = expansion(c, tab, p_in, rho_in, x_in, h_line, pe, opening) * (1.0 - c.liquid_shut)
+    m_exp = expansion(c, tab, p_in, rho_in, x_in, h_valve, pe, opening) * (1.0 - c.liquid_shut)
     m_coil = max(m - c.port_kg_s, 0.02 * m)
     h1_found, q_evap, t_surface, f_boil, h_open, t_boil, t_dry, f_two, h_two, t_two = evaporator(
-        c, tab, ln_pe, m_coil, h_line, b.coil_air_k, b.coil_air_j_kg, b.density_ratio, h_sat
+        c, tab, ln_pe, m_coil, h_valve, b.coil_air_k, b.coil_air_j_kg, b.density_ratio, h_sat
     )
     out_of_metal = b.evaporator_w_k * (b.evaporator_metal_k - saturation_at(tab, T_DEW, ln_pe))
     h1_found += min(max(out_of_metal / m_coil, -_METAL_J_KG), _METAL_J_KG)
     blocked = c.distributor_blocked_share
-    evaporator_kg = evaporator_charge(c, tab, ln_pe, h_line, h_open, f_boil, 1.0 - blocked) + evaporator_charge(
-        c, tab, ln_pe, h_line, h_two, f_two, blocked
+    evaporator_kg = evaporator_charge(c, tab, ln_pe, h_valve, h_open, f_boil, 1.0 - blocked) + evaporator_charge(
+        c, tab, ln_pe, h_valve, h_two, f_two, blocked
     )
     oil = dissolved(c, ps, b)
-    low_side = evaporator_kg + suction_charge(c, tab, ps, hs) + oil
+    low_side = evaporator_kg + suction_charge(c, tab, ps, hs) + oil + accumulated(c, tab, ln_pe, h1)
     _, rho_line, _ = temperature_density_entropy(tab, log(p_in), h_line)
     charge = condenser_charge(c, tab, ln_pc, h2_in, h3, f_gas, f_tp, x3) + low_side + c.liquid_line_volume_m3 * rho_line
-    charge += compensated(c, tab, ln_pc, saturation_at(tab, T_BUBBLE, ln_pc) - t3)
+    charge += compensated(c, tab, ln_pc, t_b - t3)
+    h_leaves = h3
+    if flooded > 0.0:
+        h_leaves = h_out
     receiver = 0.0
     if b.receiver == HOLDS:
         receiver = c.charge_kg - charge
@@ -279,20 +297,23 @@ def trial(x: np.ndarray, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np
         h_evaporator_out=h1,
         discharge_pa=p_head,
         flow_kg_s=m,
+        condenser_kg_s=m_cond,
         suction_pa=ps,
         h_suction=hs,
         h_compressor_in=h_in,
         h_discharge=h2,
         work_w=work,
         stream_share=share,
-        h_condenser_out=h3,
+        h_condenser_out=h_leaves,
         condenser_outlet_k=t3,
         gas_share=f_gas,
         two_phase_share=f_tp,
         stream_heat_w=q_stream,
         area_needed=needed,
+        flooded_share=flooded,
         port_pa=p_port,
         h_liquid=h_line,
+        h_valve_inlet=h_valve,
         drier_pa=p_drier,
         valve_inlet_pa=p_in,
         valve_inlet_quality=x_in,
@@ -321,7 +342,7 @@ def residuals(t: Trial, c: Circuit, b: Boundary, r: np.ndarray) -> None:
     stored = (t.low_side_kg - b.low_side_kg) * b.per_second
     r[0] = (t.expansion_kg_s + c.port_kg_s - t.flow_kg_s - stored) / c.mass_flow_ref_kg_s
     if b.receiver == HOLDS:
-        r[1] = min(max(1.0 - t.area_needed, -3.0), 3.0)
+        r[1] = min(max(1.0 - t.flooded_share - t.area_needed, -3.0), 3.0)
     else:
         r[1] = (t.charge_kg + t.receiver_kg - c.charge_kg) / c.charge_kg
     r[2] = (t.h_evaporator_found - t.h_evaporator_out) / 5e4
@@ -335,6 +356,7 @@ def figures(t: Trial, c: Circuit, tab: PropertyArrays, b: Boundary) -> Figures:
     capacity_rate = CP_WATER if c.condenser_water > 0.5 else CP_AIR * b.density_ratio
     return Figures(
         mass_flow_kg_s=m,
+        condenser_kg_s=t.condenser_kg_s,
         evaporating_pa=pe,
         suction_pa=t.suction_pa,
         discharge_pa=t.discharge_pa,
@@ -343,6 +365,7 @@ def figures(t: Trial, c: Circuit, tab: PropertyArrays, b: Boundary) -> Figures:
         h_suction=t.h_suction,
         h_discharge=t.h_discharge,
         h_liquid=t.h_liquid,
+        h_valve_inlet=t.h_valve_inlet,
         evaporator_outlet_k=t.evaporator_outlet_k,
         suction_line_k=temperature_density_entropy(tab, ln_ps, t.h_suction)[0],
         discharge_k=temperature_density_entropy(tab, log(t.discharge_pa), t.h_discharge)[0],
@@ -354,14 +377,14 @@ def figures(t: Trial, c: Circuit, tab: PropertyArrays, b: Boundary) -> Figures:
         valve_inlet_quality=t.valve_inlet_quality,
         valve_opening=t.valve_opening,
         evaporator_heat_w=t.evaporator_heat_w,
-        condenser_heat_w=m * (t.h_discharge - t.h_condenser_out),
+        condenser_heat_w=t.condenser_kg_s * (t.h_discharge - t.h_condenser_out),
         condenser_stream_heat_w=t.stream_heat_w,
         work_w=t.work_w,
         suction_line_gain_w=m * (t.h_suction - t.h_evaporator_out),
         shell_loss_w=t.work_w * c.shell_loss,
         air_boiling_k=t.air_boiling_k,
         air_superheat_k=t.air_superheat_k,
-        liquid_line_loss_w=m * (t.h_condenser_out - t.h_liquid),
+        liquid_line_loss_w=m * (t.h_condenser_out - t.h_valve_inlet),
         surface_k=t.surface_k,
         supply_air_kg_s=c.evaporator_air_kg_s * c.evaporator_air_fraction * b.density_ratio,
         stream_out_k=b.entering_k + t.stream_heat_w / (c.condenser_air_kg_s * t.stream_share * capacity_rate),
@@ -370,7 +393,7 @@ def figures(t: Trial, c: Circuit, tab: PropertyArrays, b: Boundary) -> Figures:
         liquid_port_pa=t.port_pa,
         condenser_outlet_k=t.condenser_outlet_k,
         compressor_in_k=temperature_density_entropy(tab, ln_ps, t.h_compressor_in)[0],
-        evaporator_inlet_k=temperature_density_entropy(tab, t.ln_pe, t.h_liquid)[0],
+        evaporator_inlet_k=temperature_density_entropy(tab, t.ln_pe, t.h_valve_inlet)[0],
         receiver_kg=t.receiver_kg,
         condenser_stream_share=t.stream_share,
         blocked_air_k=t.blocked_air_k,
@@ -379,6 +402,7 @@ def figures(t: Trial, c: Circuit, tab: PropertyArrays, b: Boundary) -> Figures:
         low_side_kg=t.low_side_kg,
         bulb_k=t.bulb_k,
         oil_kg=t.oil_kg,
+        flooded_share=t.flooded_share,
     )
 
 

@@ -15,10 +15,10 @@ from math import log
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle import coils
-from wolfsbane.cycle.components import CP_AIR
 from wolfsbane.cycle.conditions import Conditions
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError, require_range
 from wolfsbane.cycle.faults import plant
+from wolfsbane.cycle.parts.common import CP_AIR
 from wolfsbane.cycle.properties import RHO_F, refrigerant, saturation_at
 from wolfsbane.cycle.psychrometrics import psychrolib
 from wolfsbane.cycle.solver import solve

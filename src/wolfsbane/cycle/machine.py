@@ -67,6 +67,19 @@ class Circuit(NamedTuple):
     receiver_volume_m3: float = 0.0
     liquid_line_ua_w_k: float = 0.0
     outdoor_air_share: float = 0.0
+    # suction line soldered to the liquid line behind the drier (or the capillary tube inside it); a stream that runs
+    # against the refrigerant; a suction accumulator
+    exchange_ua_w_k: float = 0.0
+    counter_flow: float = 0.0
+    accumulator_m3: float = 0.0
+    # a regulator that floods the condenser below this head, over this span of it
+    flood_below_pa: float = 0.0
+    flood_span_pa: float = 1.0
+    # the condenser fan cycles between these heads; liquid injected into the compressor holds this discharge temperature
+    fan_off_below_pa: float = 0.0
+    fan_on_above_pa: float = 0.0
+    injects_above_k: float = 0.0
+    injection_share: float = 1.0
     # a heat pump in heating: its suction line lies outdoors, a compensator takes liquid from so much subcooling on, and
     # the blower stands behind the condenser
     suction_line_outdoors: float = 0.0
@@ -119,6 +132,8 @@ class Circuit(NamedTuple):
             "blower_w",
             "suction_line_volume_m3",
             "suction_line_ua_w_k",
+            "exchange_ua_w_k",
+            "accumulator_m3",
         )
         return self._replace(**{name: getattr(self, name) * ratio for name in sizes})
 

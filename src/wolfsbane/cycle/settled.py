@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle import air
 from wolfsbane.cycle.balance import EMPTY, FULL, NO_RECEIVER
-from wolfsbane.cycle.components import moist_cp
+from wolfsbane.cycle.idling import idle
+from wolfsbane.cycle.parts.evaporator import moist_cp
 from wolfsbane.cycle.properties import H_F, H_G, RHO_F, RHO_G, refrigerant, saturation_at
 from wolfsbane.cycle.standing import internal_volume_m3, standing_pa
 from wolfsbane.cycle.state import CircuitState, Receiver
@@ -20,6 +21,8 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.properties import Refrigerant
     from wolfsbane.cycle.surroundings import Surroundings
 
+#: pressures this close are equal to a technician
+_EQUAL = 1.02
 #: liquid in the suction beyond this share knocks in the compressor and spoils the discharge temperature as a figure
 _SLUGGING = 0.05
 
@@ -153,14 +156,14 @@ def settled_state(
 
 def _path(f: Figures) -> tuple[tuple[float, float], ...]:
     """(Pa, J/kg) around the circuit, in the order of :data:`wolfsbane.cycle.loop.CORNERS`."""
-    leaves_condenser = f.h_discharge - f.condenser_heat_w / f.mass_flow_kg_s
+    leaves_condenser = f.h_discharge - f.condenser_heat_w / f.condenser_kg_s
     return (
         (f.suction_pa, f.h_suction),
         (f.discharge_pa, f.h_discharge),
         (f.condensing_pa, leaves_condenser),
         (f.liquid_port_pa, f.h_liquid),
-        (f.valve_inlet_pa, f.h_liquid),
-        (f.evaporating_pa, f.h_liquid),
+        (f.valve_inlet_pa, f.h_valve_inlet),
+        (f.evaporating_pa, f.h_valve_inlet),
         (f.evaporating_pa, f.h_evaporator_out),
     )
 
@@ -182,20 +185,31 @@ def _resting_receiver(circuit: Circuit, fluid: Refrigerant, pressure_pa: float) 
 
 
 def at_rest(machine: Machine, faulted: Machine, conditions: Conditions, surroundings: Surroundings) -> CircuitState:
-    """Power on, fans on, nothing pumped: both gauges show the pressure of the coldest liquid."""
+    """Power on, fans on, nothing pumped: both gauges show the pressure of the coldest liquid. A compressor that still
+    moves a trickle holds them a little apart (:mod:`wolfsbane.cycle.idling`).
+    """
     returned, coil, entering = surroundings
     fluid, pt_scale = refrigerant(faulted.refrigerant), refrigerant(machine.refrigerant)
     circuit = faulted.circuit
     pressure = standing_pa(circuit, faulted.refrigerant, min(coil.dry_bulb_k, entering))
-    held = _held(pt_scale, pressure)
     m_air = circuit.evaporator_air_kg_s * circuit.evaporator_air_fraction * conditions.air_density_ratio
     supply = air.from_humidity_ratio(
         coil.dry_bulb_k + circuit.blower_w / (m_air * moist_cp(coil.enthalpy_j_kg, coil.dry_bulb_k)),
         coil.humidity_ratio,
         conditions.barometer_pa,
     )
+    trickle = idle(circuit, fluid, coil.dry_bulb_k, entering, pressure)
+    supply = air.from_humidity_ratio(
+        supply.dry_bulb_k - trickle.coil_w / (m_air * moist_cp(coil.enthalpy_j_kg, coil.dry_bulb_k)),
+        supply.humidity_ratio,
+        conditions.barometer_pa,
+    )
+    low_pa, high_pa = trickle.low_pa, trickle.high_pa
     unit_k = coil.dry_bulb_k if circuit.suction_line_outdoors else conditions.outdoor_k
-    suction_k, liquid_k = pt_scale.saturation_k(held, "dew"), pt_scale.saturation_k(held, "bubble")
+    suction_k, liquid_k = (
+        pt_scale.saturation_k(_held(pt_scale, low_pa), "dew"),
+        pt_scale.saturation_k(_held(pt_scale, high_pa), "bubble"),
+    )
     return CircuitState(
         machine_id=machine.id,
         refrigerant=faulted.refrigerant,
@@ -209,10 +223,10 @@ def at_rest(machine: Machine, faulted: Machine, conditions: Conditions, surround
         supply_air=supply,
         supply_high_air=supply,
         supply_low_air=supply,
-        suction_pa=pressure,
-        head_pa=pressure,
-        evaporating_pa=pressure,
-        condensing_pa=_held(fluid, pressure),
+        suction_pa=low_pa,
+        head_pa=high_pa,
+        evaporating_pa=low_pa,
+        condensing_pa=_held(fluid, high_pa),
         suction_saturation_k=suction_k,
         liquid_saturation_k=liquid_k,
         suction_line_k=unit_k,
@@ -229,12 +243,12 @@ def at_rest(machine: Machine, faulted: Machine, conditions: Conditions, surround
         superheat_dk=unit_k - suction_k,
         evaporator_superheat_dk=coil.dry_bulb_k - suction_k,
         subcooling_dk=liquid_k - conditions.outdoor_k,
-        mass_flow_kg_s=0.0,
-        capacity_w=0.0,
-        sensible_w=0.0,
-        work_w=0.0,
-        power_w=machine.outdoor_fan_w / machine.circuits,
-        compressor_amps=machine.magnetizing_amps,
+        mass_flow_kg_s=trickle.flow_kg_s,
+        capacity_w=trickle.coil_w,
+        sensible_w=trickle.coil_w,
+        work_w=trickle.work_w,
+        power_w=trickle.work_w + machine.outdoor_fan_w / machine.circuits,
+        compressor_amps=amps(machine, trickle.work_w),
         charge_kg=circuit.charge_kg,
         evaporator_kg=0.0,
         airflow_kg_s=m_air,
@@ -255,5 +269,5 @@ def at_rest(machine: Machine, faulted: Machine, conditions: Conditions, surround
         mass_residual=0.0,
         evaluations=0,
         solution=None,
-        equalized=True,
+        equalized=high_pa < _EQUAL * low_pa,
     )

@@ -11,6 +11,7 @@ from wolfsbane.cycle import air
 from wolfsbane.cycle.balance import EMPTY, FULL, HOLDS, Figures
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import plant
+from wolfsbane.cycle.idling import idles
 from wolfsbane.cycle.machine import Circuit
 from wolfsbane.cycle.newton import CONVERGED, search
 from wolfsbane.cycle.properties import RHO_F, RHO_G, refrigerant, saturation_at
@@ -28,10 +29,11 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.surroundings import Surroundings
 
 #: stored with every issued sheet; raise it when any reading could change
-SOLVER_VERSION = "3"
+SOLVER_VERSION = "4"
 
-#: a compressor that moves less than this share of its displacement leaves the pressures equal
-_STANDS_STILL = 0.10
+#: a fan that runs more of the time than this is not seen to cycle; the band it is held in at one end of its swing, as a
+#: share of the swing (both assumed)
+_ALWAYS_ON, _BAND = 0.97, 0.05
 #: residual that is taken on the way from the machine with nothing wrong, where a kink of the tables keeps the search
 #: from its full depth
 _NEAR = 1e-5
@@ -82,18 +84,32 @@ def _with_swing(
     start: tuple[float, ...] | None,
     offset_k: float = 0.0,
 ) -> CircuitState:
-    """The mean state of a machine, with the states at both ends where its valve hunts."""
-    swing = faulted.circuit.valve_swing
+    """The mean state of a machine, with the states at both ends where its valve hunts or its fan cycles."""
     state = circuit_state(machine, faulted, conditions, faults, start, offset_k)
-    if swing <= 0.0 or state.trip or state.equalized:
+    if state.trip or state.equalized or state.solution is None:
         return state
     ends = []
-    for sign in (-1.0, 1.0):
-        opening = max(state.valve_opening + sign * swing * state.valve_opening, 0.06)
-        held = replace(faulted, circuit=faulted.circuit._replace(valve_fixed_opening=opening))
-        ends.append(circuit_state(machine, held, conditions, faults, state.solution, offset_k))
+    for held in _held_apart(faulted.circuit, state):
+        changed = replace(faulted, circuit=held)
+        ends.append(circuit_state(machine, changed, conditions, faults, state.solution, offset_k))
+    if not ends:
+        return state
     trip = next((end.trip for end in ends if end.trip), None)
     return replace(state, swing=tuple(ends), trip=trip)
+
+
+def _held_apart(circuit: Circuit, state: CircuitState) -> list[Circuit]:
+    """The circuit held at both ends of its swing around ``state``: none where nothing swings."""
+    if circuit.valve_swing > 0.0:
+        mean = state.valve_opening
+        ends = [max(mean + sign * circuit.valve_swing * mean, 0.06) for sign in (-1.0, 1.0)]
+        return [circuit._replace(valve_fixed_opening=opening) for opening in ends]
+    off, on = circuit.fan_off_below_pa, circuit.fan_on_above_pa
+    if on <= 0.0 or state.condenser_stream_share > _ALWAYS_ON * circuit.condenser_air_fraction:
+        return []
+    # The fan stops as the head has fallen to one setting and starts as it has climbed to the other.
+    narrow = _BAND * (on - off)
+    return [circuit._replace(fan_off_below_pa=at - narrow, fan_on_above_pa=at + narrow) for at in (off, on)]
 
 
 def joined(one: CircuitState, two: CircuitState) -> CircuitState:
@@ -134,7 +150,7 @@ def circuit_state(
     circuit = faulted.circuit
     fluid = refrigerant(faulted.refrigerant)
     surroundings = surroundings_of(circuit, conditions, offset_k)
-    if circuit.pumping_share < _STANDS_STILL:
+    if idles(circuit, fluid, surroundings.coil_air.dry_bulb_k, surroundings.entering_k):
         return at_rest(machine, faulted, conditions, surroundings)
     likeliest = first_start(machine, faulted, fluid, surroundings, start)
     evaluations = 0
@@ -295,4 +311,4 @@ def _liquid_share(figures: Figures) -> float:
 def _fits(mode: float, figures: Figures) -> bool:
     """An empty receiver passes no liquid that backs up in the condenser; a full one backs some up."""
     liquid = _liquid_share(figures)
-    return liquid < 5e-3 if mode == EMPTY else liquid > -1e-9
+    return liquid < 5e-3 + figures.flooded_share if mode == EMPTY else liquid > -1e-9

@@ -220,5 +220,5 @@ def _holds(mode: float, circuit: Circuit, tab: PropertyArrays, x: np.ndarray, fi
         held = figures.receiver_kg / circuit.receiver_volume_m3
         return saturation_at(tab, RHO_G, x[1]) <= held <= saturation_at(tab, RHO_F, x[1])
     if mode == EMPTY:
-        return liquid < 5e-3
+        return liquid < 5e-3 + figures.flooded_share
     return mode != FULL or liquid > 1e-9

@@ -17,6 +17,8 @@ if TYPE_CHECKING:
 #: with less than this share of its rated capacity a machine does not hold its box or room, and its suction gas does not
 #: cool the motor: the overload opens after so many seconds (assumed)
 _NO_COOLING, _NO_COOLING_S = 0.05, 1200.0
+#: a motor that draws less than this share of its rated amps does not overheat without cold gas (assumed)
+_WORKS = 0.4
 #: assumed first-order time constants, s
 _HEAD_TIME_S, _SUCTION_TIME_S, _DISCHARGE_TIME_S, _OVERLOAD_TIME_S = 60.0, 30.0, 240.0, 120.0
 
@@ -71,6 +73,9 @@ def first_trip(
                 after_s=rise_time_s(0.0, state.compressor_amps**2, plate.overload_amps**2, _OVERLOAD_TIME_S),
             )
         )
-    if state.capacity_w < _NO_COOLING * plate.capacity_w / machine.circuits:
+    if (
+        state.capacity_w < _NO_COOLING * plate.capacity_w / machine.circuits
+        and state.compressor_amps > _WORKS * plate.rated_amps
+    ):
         trips.append(Trip(cutout="overload", after_s=_NO_COOLING_S))
     return min(trips, key=lambda t: t.after_s, default=None)

@@ -1,6 +1,6 @@
 """The same circuit on a general property library: for checking the tables and for measuring against. Development only.
 
-The equations are those of ``cycle.components`` and ``cycle.balance``, taken as plain Python from their own source; only
+The equations are those of ``cycle.parts`` and ``cycle.balance``, taken as plain Python from their own source; only
 the property look-ups are exchanged for calls into CoolProp, and the solver for ``scipy.optimize.root``. So what differs
 is the property route and the search, not the model. Needs CoolProp and scipy, which the product does not install.
 """
@@ -14,8 +14,9 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from wolfsbane.cycle import balance, components, properties
+from wolfsbane.cycle import balance, properties
 from wolfsbane.cycle.faults import plant
+from wolfsbane.cycle.parts import compressor, condenser, evaporator, metering
 from wolfsbane.cycle.surroundings import saturated_air, surroundings_of
 
 if TYPE_CHECKING:
@@ -185,7 +186,7 @@ def _injected(module: Any, replaced: Any) -> Any:
 @lru_cache(maxsize=1)
 def plain_balance() -> dict[str, Any]:
     """The functions of ``cycle.balance`` on the library's properties, by name."""
-    parts = _injected(components, _CALLS)
+    parts = {n: f for part in (compressor, condenser, evaporator, metering) for n, f in _injected(part, _CALLS).items()}
     return _injected(balance, {**_CALLS, **{name: f for name, f in parts.items() if hasattr(balance, name)}})
 
 

@@ -7,7 +7,7 @@ from typing import Any
 from wolfsbane.cycle.machine import Circuit, Expectations, Machine
 from wolfsbane.cycle.profiles.plates import oz_per_ft, plate
 from wolfsbane.cycle.profiles.tuned import TUNED
-from wolfsbane.cycle.units import f_to_k
+from wolfsbane.cycle.units import PA_PER_PSI, STANDARD_ATMOSPHERE_PA, f_to_k
 
 _LITRE = 1e-3
 
@@ -265,7 +265,7 @@ COMFORT = (
         "Burdock 36 heat pump, cooling",
         "R-410A",
         "txv",
-        THREE_TON,
+        THREE_TON._replace(accumulator_m3=3.0 * _LITRE),
         3,
         "BDK-36H",
         subcooling_df=4.0,
@@ -296,6 +296,7 @@ COMFORT = (
         "txv",
         _R407C.scaled(5 / 3)._replace(
             condenser_water=1.0,
+            counter_flow=1.0,
             condenser_air_kg_s=1.0,
             condenser_ua_air_w_k=9000.0,
             condenser_volume_m3=5.0 * _LITRE,
@@ -313,5 +314,32 @@ COMFORT = (
         cutouts_psig=(350.0, 22.0),
         rating=(f_to_k(95.0), f_to_k(80.0), f_to_k(67.0), f_to_k(85.0)),
         notes="Tube-in-tube condenser on a tower loop, about 3 gpm a ton.",
+    ),
+    _machine(
+        "water-cooled-3t-r410a-regulated",
+        "Comfrey 36, city water",
+        "R-410A",
+        "txv",
+        THREE_TON._replace(
+            condenser_water=1.0,
+            counter_flow=1.0,
+            condenser_air_kg_s=0.34,
+            condenser_ua_air_w_k=5400.0,
+            condenser_volume_m3=3.0 * _LITRE,
+            condenser_ua_two_phase_w_k=5400.0,
+            condenser_ua_gas_w_k=540.0,
+            condenser_ua_liquid_w_k=900.0,
+            head_control_low_pa=255.0 * PA_PER_PSI + STANDARD_ATMOSPHERE_PA,
+            head_control_high_pa=355.0 * PA_PER_PSI + STANDARD_ATMOSPHERE_PA,
+        ),
+        3,
+        "CFY-36W",
+        subcooling_df=10.0,
+        amps=14.0,
+        condenser="water_cooled",
+        expectations=_WATER,
+        fan_w=0.0,
+        rating=(f_to_k(95.0), f_to_k(80.0), f_to_k(67.0), f_to_k(75.0)),
+        notes="Tube-in-tube condenser on city water. A water regulating valve holds the head.",
     ),
 )

@@ -100,6 +100,7 @@ REACH_IN = Circuit(
     suction_line_ambient_k=f_to_k(80.0),
     suction_drop_pa_at_ref=6e3,
     suction_drop_density_kg_m3=11.0,
+    exchange_ua_w_k=5.5,
 )
 _FREEZER = WALK_IN._replace(
     mass_flow_ref_kg_s=0.022,
@@ -136,10 +137,21 @@ _SUBSTITUTES = {
 
 def _head_control(circuit: Circuit, low_psig: Any, high_psig: Any) -> Any:
     """A fan-speed controller that lets the fan run from ``low_psig`` and gives it full speed at ``high_psig``."""
-    return circuit._replace(
-        head_control_low_pa=low_psig * PA_PER_PSI + STANDARD_ATMOSPHERE_PA,
-        head_control_high_pa=high_psig * PA_PER_PSI + STANDARD_ATMOSPHERE_PA,
-    )
+    return circuit._replace(head_control_low_pa=_absolute(low_psig), head_control_high_pa=_absolute(high_psig))
+
+
+def _fan_cycling(circuit: Circuit, off_psig: float, on_psig: float) -> Circuit:
+    """A pressure switch that stops the fan below ``off_psig`` and starts it above ``on_psig``."""
+    return circuit._replace(fan_off_below_pa=_absolute(off_psig), fan_on_above_pa=_absolute(on_psig))
+
+
+def _flooded(circuit: Circuit, psig: float, span_psi: float) -> Circuit:
+    """A regulator that floods the condenser below ``psig``, altogether ``span_psi`` under it."""
+    return circuit._replace(flood_below_pa=_absolute(psig), flood_span_pa=span_psi * PA_PER_PSI)
+
+
+def _absolute(psig: float) -> float:
+    return psig * PA_PER_PSI + STANDARD_ATMOSPHERE_PA
 
 
 def _machine(
@@ -233,19 +245,60 @@ REFRIGERATION = (
         notes=_HEAD_NOTES,
     ),
     _machine(
+        "walkin-cooler-r448a-flooded",
+        "Sedge 14 walk-in cooler, flooded head",
+        "R-448A",
+        "txv",
+        "walk_in_cooler",
+        _flooded(WALK_IN._replace(receiver_volume_m3=9.0 * _LITRE, charge_kg=6.8), 195.0, 25.0),
+        11_500,
+        "SDG-14F",
+        amps=9.4,
+        rating_f=(95, 38, 36.2),
+        cutouts_psig=(420.0, 10.0),
+        superheat_df=(6.0, 14.0),
+        notes=_WALK_IN_NOTES
+        + " A regulator floods the condenser in cold weather; the charge includes what that takes.",
+    ),
+    _machine(
+        "walkin-cooler-r134a-fan-cycling",
+        "Sedge 8 walk-in cooler, fan cycling",
+        "R-134a",
+        "txv",
+        "walk_in_cooler",
+        _fan_cycling(
+            WALK_IN._replace(
+                mass_flow_ref_kg_s=0.022,
+                displacement_m3_s=2.3e-3,
+                expansion_area_m2=8e-7,
+                suction_drop_pa_at_ref=9e3,
+                suction_drop_density_kg_m3=13.0,
+            ),
+            95.0,
+            135.0,
+        ),
+        8_600,
+        "SDG-8A",
+        amps=7.2,
+        rating_f=(95, 38, 36.2),
+        cutouts_psig=(300.0, 3.0),
+        superheat_df=(6.0, 14.0),
+        notes=_WALK_IN_NOTES + " A pressure switch cycles the condenser fan in cold weather.",
+    ),
+    _machine(
         "walkin-freezer-r449a-txv",
         "Sedge 6 walk-in freezer",
         "R-449A",
         "txv",
         "walk_in_freezer",
-        _head_control(_FREEZER, 140.0, 190.0),
+        _head_control(_FREEZER, 140.0, 190.0)._replace(injects_above_k=f_to_k(225.0)),
         6_200,
         "SDG-6F",
         amps=8.6,
         rating_f=(95, 0, -1.2),
         cutouts_psig=(420.0, -3.0),
         superheat_df=(5.0, 13.0),
-        notes=_HEAD_NOTES + " Electric defrost.",
+        notes=_HEAD_NOTES + " Electric defrost. A valve injects liquid into the compressor above 225 °F discharge.",
     ),
     _machine(
         "walkin-freezer-r404a-txv",
@@ -291,6 +344,7 @@ REFRIGERATION = (
             expansion_area_m2=7e-8,
             suction_drop_density_kg_m3=7.0,
             shell_volume_m3=0.9 * _LITRE,
+            exchange_ua_w_k=6.0,
         ),
         2_100,
         "BRM-2P",
@@ -314,6 +368,7 @@ REFRIGERATION = (
             expansion_area_m2=4.5e-8,
             suction_drop_density_kg_m3=3.5,
             suction_drop_pa_at_ref=3e3,
+            exchange_ua_w_k=2.8,
         ),
         1_000,
         "BRM-1B",
