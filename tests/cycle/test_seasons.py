@@ -6,9 +6,9 @@ import pytest
 
 from wolfsbane.cli.contract import solved_row
 from wolfsbane.cycle import air
-from wolfsbane.cycle.parts.evaporator import moist_cp
 from wolfsbane.cycle.conditions import for_machine, rating_conditions
 from wolfsbane.cycle.faults import FAULTS, LEVELS, Fault
+from wolfsbane.cycle.parts.evaporator import moist_cp
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.psychrometrics import psychrolib
 from wolfsbane.cycle.solver import solve

@@ -44,6 +44,13 @@ _INDOORS = ("evaporator_outlet_k", "evaporator_inlet_k", "air_boiling_k", "air_s
 _MIGRATED = {"txv": 0.12, "eev": 0.12, "fixed_orifice": 0.22, "capillary": 0.22}
 
 
+#: what even good compressor valves let back into a pumped-down low side that waits for its box, as a share of the rated
+#: flow (assumed)
+_SEEPS = 0.001
+#: a crankcase heater keeps the shell so much warmer than the air around it, K (assumed)
+HEATED_K = 15.0
+
+
 def low_side_m3(circuit: Circuit) -> float:
     """Everything between metering device and compressor valves, m3."""
     return circuit.evaporator_volume_m3 + circuit.suction_line_volume_m3 + circuit.shell_volume_m3
@@ -53,9 +60,9 @@ def rest_pa(site: Site, conditions: Conditions) -> tuple[float, float]:
     """(low, high) pressure towards which a standing machine goes, Pa."""
     circuit = site.circuit()
     coldest = min(conditions.outdoor_k, conditions.return_k)
-    if not site.temporary.liquid_shut:
+    if not site.liquid_shut:
         pressure = standing_pa(circuit, site.refrigerant, coldest)
-        if not site.running or circuit.pumping_share >= 1.0:
+        if not site.running or circuit.pumping_share >= 1.0 or (site.keeper and not site.keeper.runs):
             return pressure, pressure
         trickle = idle(circuit, refrigerant(site.refrigerant), conditions.return_k, conditions.outdoor_k, pressure)
         return trickle.low_pa, trickle.high_pa
@@ -100,7 +107,7 @@ def rest_after(site: Site, conditions: Conditions, seconds: float) -> Site:
     warmth = cooled(site, conditions, seconds)
     low_kg = site.low_side_kg or rest_split_kg(site, conditions)
     equal = 1.0 - math.exp(-seconds / constant("equalise"))
-    if site.temporary.liquid_shut:
+    if site.liquid_shut:
         low_kg = min(low_kg + _leaked_back_kg_s(site, circuit) * seconds, rest_split_kg(site, conditions))
     else:
         low_kg += (rest_split_kg(site, conditions) - low_kg) * equal
@@ -118,7 +125,7 @@ def rest_after(site: Site, conditions: Conditions, seconds: float) -> Site:
     shown = site.shown if site.shown is not None else Figures._make([0.0] * len(Figures._fields))
     warmed = 1.0 if fresh else 1.0 - math.exp(-seconds / constant("rest_temperature"))
     for names, towards, share in (
-        (_LOW, low, 1.0 if fresh else equal),
+        (_LOW, low, 1.0 if fresh or site.liquid_shut == 1.0 and site.keeper else equal),
         (_HIGH, high, 1.0 if fresh else equal),
         (_OUTDOORS, conditions.outdoor_k, warmed),
         (_INDOORS, conditions.return_k, warmed),
@@ -129,11 +136,13 @@ def rest_after(site: Site, conditions: Conditions, seconds: float) -> Site:
 
 
 def cooled(site: Site, conditions: Conditions, seconds: float) -> Warmth:
-    """How warm the heavy parts of a standing machine are ``seconds`` later: the shell comes to the air around it (no
-    heater), the coils to their air, and the oil takes up what it holds at that pressure.
+    """How warm the heavy parts of a standing machine are ``seconds`` later: the shell comes to the air around it
+    (warmer with a crankcase heater), the coils to their air, and the oil takes up what it holds at that pressure.
     """
     circuit = site.circuit()
     rest_k = conditions.return_k if circuit.suction_line_outdoors else conditions.outdoor_k
+    if site.keeper is not None and site.keeper.controls.crankcase_heater:
+        rest_k += HEATED_K
     pressure = rest_pa(site, conditions)[0]
     before = site.heavy_parts
     fresh = before is None or site.shown is None
@@ -155,7 +164,7 @@ def cooled(site: Site, conditions: Conditions, seconds: float) -> Warmth:
     return Warmth(
         shell_k=shell_k,
         shell_to_k=before.shell_to_k,
-        oil_kg=nearer(before.oil_kg, holds, constant("rest_oil")),
+        oil_kg=nearer(before.oil_kg, holds, constant("rest_oil" if holds > before.oil_kg else "rest_boils")),
         evaporator_k=nearer(before.evaporator_k, conditions.return_k, constant("rest_temperature")),
         condenser_k=nearer(before.condenser_k, conditions.outdoor_k, constant("rest_temperature")),
     )
@@ -164,5 +173,6 @@ def cooled(site: Site, conditions: Conditions, seconds: float) -> Warmth:
 def _leaked_back_kg_s(site: Site, circuit: Circuit) -> float:
     """Gas that worn compressor valves let back into a pumped-down low side, kg/s; as the steady leak scales."""
     low, high = (0.0, 0.0) if site.shown is None else (site.shown.suction_pa, site.shown.discharge_pa)
-    leak = circuit.leak_fraction + circuit.reversing_leak_fraction
+    leak = circuit.leak_fraction + circuit.reversing_leak_fraction + max(1.0 - site.liquid_shut, 0.0)
+    leak += 0.0 if site.keeper is None else _SEEPS
     return leak * circuit.mass_flow_ref_kg_s * math.sqrt(max(high - low, 0.0) / circuit.leak_reference_pa)

@@ -6,6 +6,7 @@ import math
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
+from wolfsbane.acting.rooms import conditions_in
 from wolfsbane.acting.time_constants import constant
 from wolfsbane.acting.trace import shown_state
 from wolfsbane.cycle.frost import FREEZING_K, freezing_kg_s, to_close_kg
@@ -21,8 +22,14 @@ _DRY = 0.03
 
 
 def weather_at(site: Site) -> Conditions:
-    """The conditions as drifted since arrival."""
+    """The conditions as drifted since arrival, and with the room as the machine has left it."""
     hours = site.time_s / 3600.0
+    if site.room is not None:
+        heats = site.machine.application == "heat_pump_heating"
+        moved_k = hours * site.drift.outdoor_k_h
+        field = "return_k" if heats else "outdoor_k"
+        weather = replace(site.conditions, **{field: getattr(site.conditions, field) + moved_k})
+        return conditions_in(site.room, weather, heats=heats)
     if site.drift.outdoor_k_h == 0.0 and site.drift.return_k_h == 0.0:
         return site.conditions
     return_k = site.conditions.return_k + hours * site.drift.return_k_h
@@ -53,7 +60,7 @@ def iced(site: Site, seconds: float) -> Site:
     assert shown is not None, "a running machine shows figures"
     if shown.supply_air_kg_s <= 0.0:
         return site
-    if site.machine.refrigeration:
+    if site.machine.refrigeration and site.keeper is None:
         due_s = site.defrost_in_s - seconds
         site = replace(site, defrost_in_s=due_s, defrosting_s=constant("defrost") if due_s <= 0.0 else 0.0)
     if shown.surface_k >= FREEZING_K:

@@ -9,13 +9,17 @@ from pydantic import Field
 
 from wolfsbane.acting.actions import ACTIONS, act, action_kind
 from wolfsbane.acting.actions.kind import IN_GRAMS
+from wolfsbane.acting.living import living
+from wolfsbane.acting.rooms import DOORS
 from wolfsbane.acting.settling import arrive, moment
 from wolfsbane.acting.site import Drift, on_site
-from wolfsbane.cycle.fields import Accept, Format, fields_of, number, refuse
-from wolfsbane.cycle.units import to_display
+from wolfsbane.cycle.controls import TROUBLES
+from wolfsbane.cycle.fields import Accept, Format, fields_of, number, refuse, word, words
+from wolfsbane.cycle.units import f_to_k, k_to_f, to_display
 
 if TYPE_CHECKING:
     from wolfsbane.acting.actions.kind import ActionKind
+    from wolfsbane.acting.keeper import Keeper
     from wolfsbane.acting.site import Site
     from wolfsbane.acting.trace import Moment
     from wolfsbane.cycle.conditions import Conditions
@@ -55,6 +59,45 @@ def _drift(value: Any) -> Drift:
     )
 
 
+@dataclass(frozen=True, kw_only=True)
+class Alive:
+    """A room that answers to the machine: air and goods at ``start_k`` and the thermostat at ``set_k`` (None: what the
+    conditions name), the door a word of :data:`wolfsbane.acting.rooms.DOORS`, troubles of the controls.
+    """
+
+    start_k: float | None = None
+    set_k: float | None = None
+    door: str = "usual"
+    troubles: tuple[str, ...] = ()
+
+    def to_json(self) -> dict[str, Any]:
+        """Plain data, temperatures in degrees F."""
+        set_to = {"start_f": self.start_k, "set_f": self.set_k}
+        temperatures = {name: round(k_to_f(k), 6) for name, k in set_to.items() if k is not None}
+        return {**temperatures, "door": self.door, "troubles": list(self.troubles)}
+
+
+_ALIVE = fields_of(
+    {
+        "start_f": number(-25, 110, "°F"),
+        "set_f": number(-25, 90, "°F"),
+        "door": word(tuple(DOORS)),
+        "troubles": words(tuple(TROUBLES)),
+    },
+    "an object with start_f, set_f, door and troubles, each optional",
+)
+
+
+def _alive(value: Any) -> Alive:
+    given = _ALIVE.check(value)
+    return Alive(
+        start_k=f_to_k(given["start_f"]) if "start_f" in given else None,
+        set_k=f_to_k(given["set_f"]) if "set_f" in given else None,
+        door=given.get("door", "usual"),
+        troubles=tuple(given.get("troubles", ())),
+    )
+
+
 def _step_schema(kind: ActionKind) -> dict[str, Any]:
     properties: dict[str, Any] = {"do": {"const": kind.id}}
     for parameter in kind.parameters:
@@ -75,18 +118,22 @@ _STEPS_SCHEMA = {
 
 @dataclass(frozen=True, kw_only=True)
 class Script:
-    """``steps`` are (action id, arguments); ``drift`` is how weather and room change."""
+    """``steps`` are (action id, arguments); ``drift`` is how weather and room change; ``alive`` is a room that
+    answers to the machine, None where the conditions are held.
+    """
 
     steps: Annotated[tuple[Any, ...], Accept(_steps, _STEPS_SCHEMA), Field(alias="actions")]
     drift: Annotated[Drift, Accept(_drift, _DRIFT.schema), Field(alias="weather")] = Drift()
+    alive: Annotated[Alive | None, Accept(_alive, _ALIVE.schema), Field(alias="room")] = None
 
     def to_json(self) -> dict[str, Any]:
         """Plain data with its schema number."""
         drift = {"outdoor_df_per_h": self.drift.outdoor_k_h * 1.8, "return_df_per_h": self.drift.return_k_h * 1.8}
-        return SCRIPT.write(self) | {
+        plain = {k: v for k, v in SCRIPT.write(self).items() if k != "room"} | {
             "actions": [{"do": action, **given} for action, given in self.steps],
             "weather": drift,
         }
+        return plain if self.alive is None else plain | {"room": self.alive.to_json()}
 
 
 SCRIPT = Format(Script, "actions", "Actions on a scenario's machine, in order; the list alone will do", version=1)
@@ -124,6 +171,7 @@ class Played:
                 "leak_open": site.leaking,
                 "faults_left": [f.id for f in site.faults],
             },
+            **({} if site.keeper is None else {"controls": _controls(site.keeper)}),
             "weights": {
                 "unit": unit,
                 "circuit": mass(site.circuit_kg),
@@ -138,6 +186,17 @@ class Played:
         }
 
 
+def _controls(keeper: Keeper) -> dict[str, Any]:
+    """What the controls did over the script: starts, share of the time the compressor ran, minutes of each defrost."""
+    return {
+        "mode": keeper.mode,
+        "starts": keeper.starts,
+        "ran_pct": round(100.0 * keeper.on_s / max(keeper.all_s, 1e-9), 1),
+        "defrost_minutes": [round(minutes, 1) for minutes in keeper.defrosts],
+        "troubles": list(keeper.troubles),
+    }
+
+
 def script(data: list[dict[str, Any]] | dict[str, Any]) -> Script:
     """A checked :class:`Script` from plain data: a list of actions, or {actions, weather}. Raises BadInputError."""
     return SCRIPT.read({"actions": data} if isinstance(data, list) else data)
@@ -147,7 +206,18 @@ def play(
     machine: Machine, conditions: Conditions, faults: tuple[Fault, ...], written: Script, system: str = "us"
 ) -> Played:
     """:class:`Played` of a script on a machine with its faults, arrived at after a long run."""
-    return play_on(arrive(on_site(machine, conditions, faults, written.drift, system)), written.steps)
+    return play_on(walked_up_to(machine, conditions, faults, written, system), written.steps)
+
+
+def walked_up_to(
+    machine: Machine, conditions: Conditions, faults: tuple[Fault, ...], written: Script, system: str = "us"
+) -> Site:
+    """The site a script begins on. Raises BadInputError for a trouble that this machine's controls cannot have."""
+    site = arrive(on_site(machine, conditions, faults, written.drift, system))
+    alive = written.alive
+    if alive is None:
+        return site
+    return living(site, air_k=alive.start_k, set_k=alive.set_k, door=DOORS[alive.door], troubles=alive.troubles)
 
 
 def play_on(site: Site, steps: list[tuple[str, dict[str, float]]] | tuple[tuple[str, dict[str, Any]], ...]) -> Played:

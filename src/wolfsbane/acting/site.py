@@ -16,6 +16,8 @@ from wolfsbane.cycle.transient import Moving, Warmth
 from wolfsbane.cycle.units import M_PER_FT
 
 if TYPE_CHECKING:
+    from wolfsbane.acting.keeper import Keeper
+    from wolfsbane.acting.rooms import Room
     from wolfsbane.cycle.balance import Figures
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.machine import Circuit
@@ -26,6 +28,11 @@ CHARGE_FAULTS = ("undercharge", "overcharge")
 WARMED, CHILLED = "warmed", "chilled"
 #: superheat a full turn of an adjusting stem is worth, K (2 to 4 degF, common practice, no source)
 K_PER_TURN = 1.7
+
+
+#: a solenoid that does not shut tight passes so little; air that moves by itself over a coil whose fans stand, as a
+#: share of what they move (both assumed)
+SOLENOID_LEAKS, FANS_OFF_SHARE = 0.985, 0.12
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -78,11 +85,11 @@ class Entry:
 class Site:
     """A machine on site. Masses kg, temperatures K; ``faults`` are those of the machine that are no matter of charge.
 
-    ``ice_share`` is ice on the coil as a share of what closes it; a box defrosts in ``defrost_in_s`` and is at it for
-    another ``defrosting_s``.
-    ``warmth`` is how warm the heavy parts of a stopped machine are, None before it has stopped.
-    ``circuit_kg`` is in the machine, ``hoses_kg`` in the hoses, ``lost_kg`` in the air. ``moving`` is None while it
-    stands; ``shown`` are the solver's figures as the instruments have followed them
+    ``ice_share`` is ice on the coil as a share of what closes it; a box defrosts in ``defrost_in_s`` and is at it
+    for another ``defrosting_s``. With a ``room`` the box or the house answers to the machine, and its ``keeper``
+    switches it; without one the conditions are held. ``warmth`` is how warm the heavy parts of a stopped machine
+    are, None before it has stopped. ``circuit_kg`` is in the machine, ``hoses_kg`` in the hoses, ``lost_kg`` in the
+    air. ``moving`` is None while it stands; ``shown`` are the solver's figures as the instruments have followed them
     (:class:`~wolfsbane.cycle.balance.Figures`), None until it has run; ``units`` is the system sentences are written
     in.
     """
@@ -108,6 +115,8 @@ class Site:
     ice_share: float = 0.0
     defrost_in_s: float = 3600.0 * DEFROST_EVERY_H
     defrosting_s: float = 0.0
+    room: Room | None = None
+    keeper: Keeper | None = None
     stem_turns: float = 0.0
     leaking: bool = False
     cylinders: tuple[Cylinder, ...] = ()
@@ -121,6 +130,22 @@ class Site:
     def heavy_parts(self) -> Warmth | None:
         """How warm the heavy parts are now, running or not; None before they were followed."""
         return self.warmth if self.moving is None else self.moving.warmth
+
+    @property
+    def liquid_shut(self) -> float:
+        """How far the way of the liquid is shut, 0 to 1: by the service valve, or by a solenoid, which may leak."""
+        if self.temporary.liquid_shut:
+            return 1.0
+        if self.keeper is None or not self.keeper.shut:
+            return 0.0
+        return SOLENOID_LEAKS if self.keeper.leaks else 1.0
+
+    @property
+    def low_cutout_gauge_pa(self) -> float:
+        """Where the low-pressure cutout opens, Pa gauge: its setting, or the plate's."""
+        if self.keeper is None or self.keeper.controls.opens_pa is None:
+            return self.machine.plate.low_cutout_gauge_pa
+        return self.keeper.controls.opens_pa
 
     @property
     def right_kg(self) -> float:
@@ -156,11 +181,13 @@ class Site:
             base = iced(base, blocked_share(self.ice_share))
         own = tuple(f for f in self.faults if f.id not in ("wrong_refrigerant", "wet_condenser"))
         circuit = plant(base, own).circuit
+        if self.keeper is not None and not self.keeper.fans:
+            circuit = circuit._replace(evaporator_air_fraction=FANS_OFF_SHARE * circuit.evaporator_air_fraction)
         return circuit._replace(
             charge_kg=max(self.circuit_kg, 1e-6),
             condenser_wet_share=self.wet_share,
             condenser_air_fraction=circuit.condenser_air_fraction * (1.0 - self.temporary.board_share),
-            liquid_shut=1.0 if self.temporary.liquid_shut else 0.0,
+            liquid_shut=self.liquid_shut,
         )
 
     def fault(self, fault_id: str) -> Fault | None:

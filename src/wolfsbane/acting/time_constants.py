@@ -34,6 +34,7 @@ _ROWS = (
     ("condenser_heat", 120.0, "kJ/K for each kg/s", ASSUMED, "heat they store: 8 kJ/K on a three-ton machine"),
     ("rest_shell", 3600.0, "s", ASSUMED, "shell of a stopped machine without a crankcase heater towards the air"),
     ("rest_oil", 7200.0, "s", ASSUMED, "refrigerant goes into the oil of a stopped machine"),
+    ("rest_boils", 240.0, "s", ASSUMED, "refrigerant boils out of the oil of a stopped machine that was pumped down"),
     (
         "bulb",
         25.0,

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
 
+from wolfsbane.acting.rooms import humidity
 from wolfsbane.cycle.balance import NO_RECEIVER
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.properties import refrigerant
@@ -16,6 +17,8 @@ from wolfsbane.cycle.surroundings import surroundings_of
 from wolfsbane.cycle.units import to_display
 
 if TYPE_CHECKING:
+    from wolfsbane.acting.keeper import Keeper
+    from wolfsbane.acting.rooms import Room
     from wolfsbane.acting.site import Site
     from wolfsbane.cycle.balance import Figures
     from wolfsbane.cycle.conditions import Conditions
@@ -59,20 +62,45 @@ class Moment:
     circuit_kg: float
     ice_share: float
     wet_share: float
+    room: Room | None = None
+    keeper: Keeper | None = None
 
     def row(self, system: str = "us") -> dict[str, float | None]:
         """Plain numbers with the unit in the key; figures that need a running machine are None while it stands."""
         found: dict[str, Any] = {"time_s": round(self.time_s, 1), "running": self.running}
         for row in _ROWS:
             value = None
-            if self.running or row.id not in WORKED_OUT:
+            if self.read_now and (self.running or row.id not in WORKED_OUT):
                 value = to_display(row.kind, getattr(self.state, str(row.attribute)), system, self.state.barometer_pa)
             found[row.id + _SUFFIX[system][row.kind]] = None if value is None else round(value, _DECIMALS) + 0.0
+        if self.room is not None and self.keeper is not None:
+            found |= self._room_row(system)
         mass = to_display("mass", self.circuit_kg, system)
         return found | {
             "circuit_oz" if system == "us" else "circuit_g": round(mass, _DECIMALS),
             "ice_pct": round(100.0 * self.ice_share, 1),
             "wet_pct": round(100.0 * self.wet_share, 1),
+        }
+
+    @property
+    def read_now(self) -> bool:
+        """False while hot gas clears the coil, from the compressor or by running in reverse: the circuit is another one
+        then, and its gauges say nothing of the one that was solved.
+        """
+        if self.keeper is None or self.keeper.mode != "defrost" or self.keeper.controls.defrost is None:
+            return True
+        return self.keeper.controls.defrost.kind not in ("hot_gas", "reverse")
+
+    def _room_row(self, system: str) -> dict[str, Any]:
+        """What thermometer and hygrometer in the room show, and what the controls are at."""
+        assert self.room is not None and self.keeper is not None, "only with a room"
+        suffix = _SUFFIX[system]["temperature"]
+        shown = {"room" + suffix: self.room.air_k, "goods" + suffix: self.room.mass_k}
+        barometer = self.state.barometer_pa
+        return {
+            **{name: round(to_display("temperature", k, system, barometer), _DECIMALS) for name, k in shown.items()},
+            "room_humidity_pct": round(100.0 * humidity(self.room, barometer), 1),
+            "mode": self.keeper.mode,
         }
 
 

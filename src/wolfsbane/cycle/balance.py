@@ -169,6 +169,9 @@ _METAL_J_KG = 80e3
 #: rounds in which gas and liquid that exchange heat come to agree, and the flooded share at which a regulator bypasses
 #: enough hot gas to warm all the liquid (assumed)
 _ROUNDS, _BYPASSES = 4, 0.05
+#: part of the exchanged heat that has left the liquid where a capillary tube chokes its flow: most of the tube lies
+#: behind that place (assumed)
+_COOLS_FLOW = 0.25
 #: how the charge equation reads: no receiver; receiver holding liquid; receiver empty; receiver full
 NO_RECEIVER, HOLDS, EMPTY, FULL = 0.0, 1.0, 2.0, 3.0
 
@@ -261,11 +264,12 @@ def trial(x: np.ndarray, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np
     p_drier = throttled(c, tab, p_port, m, h_line, c.restriction_pa_at_ref)
     p_in = throttled(c, tab, p_drier, m, h_line, c.line_drop_pa_at_ref)
     h_valve = h_line - exchanged / m
-    rho_in, x_in = inlet_state(tab, p_in, h_valve)
+    h_metered = h_line - _COOLS_FLOW * exchanged / m
+    rho_in, x_in = inlet_state(tab, p_in, h_metered)
     t1, _, _ = temperature_density_entropy(tab, ln_pe, h1)
     t_bulb = b.bulb_k + b.bulb_share * (t1 - b.bulb_k)
     opening = valve_opening(c, t_bulb, saturation_at(tab, T_DEW, ln_pe))
-    m_exp = expansion(c, tab, p_in, rho_in, x_in, h_valve, pe, opening) * (1.0 - c.liquid_shut)
+    m_exp = expansion(c, tab, p_in, rho_in, x_in, h_metered, pe, opening) * (1.0 - c.liquid_shut)
     m_coil = max(m - c.port_kg_s, 0.02 * m)
     h1_found, q_evap, t_surface, f_boil, h_open, t_boil, t_dry, f_two, h_two, t_two = evaporator(
         c, tab, ln_pe, m_coil, h_valve, b.coil_air_k, b.coil_air_j_kg, b.density_ratio, h_sat

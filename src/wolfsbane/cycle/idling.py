@@ -36,19 +36,27 @@ _MOST = 0.10
 
 
 class Idle(NamedTuple):
-    """A trickle: pressures Pa, its flow kg/s, the compressor's work W and what little the coil takes from its air W."""
+    """A trickle: pressures Pa, its flow kg/s, the compressor's work W, what little the coil takes from its air W
+    and the temperature of its surface K.
+    """
 
     low_pa: float
     high_pa: float
     flow_kg_s: float
     work_w: float
     coil_w: float
+    surface_k: float
+
+
+def hardly_pumps(circuit: Circuit) -> bool:
+    """Whether so little of the displacement is left that the circuit may be idling."""
+    return circuit.pumping_share < _MOST
 
 
 def idles(circuit: Circuit, fluid: Refrigerant, coil_k: float, entering_k: float) -> bool:
     """Whether the compressor pumps so little that its metering device passes all of it as gas."""
     share = circuit.pumping_share
-    if share >= _MOST:
+    if not hardly_pumps(circuit):
         return False
     if share < _IDLES:
         return True
@@ -85,7 +93,8 @@ def idle(circuit: Circuit, fluid: Refrigerant, coil_k: float, entering_k: float,
     entropy = temperature_density_entropy(fluid.arrays, ln_low, h_g)[2]
     lifted = max(float(enthalpy_at_entropy(fluid.arrays, math.log(max(high, low)), entropy)) - h_g, 0.0)
     work = flow * lifted / circuit.isentropic_peak
-    return Idle(low, max(high, low), flow, work, coil_w)
+    surface_k = coil_k - coil_w / _coil_w_k(circuit, flow)
+    return Idle(low, max(high, low), flow, work, coil_w, surface_k)
 
 
 def _saturated(fluid: Refrigerant, t_k: float, line: str = "dew") -> float:

@@ -11,7 +11,7 @@ from wolfsbane.cycle import air
 from wolfsbane.cycle.balance import EMPTY, FULL, HOLDS, Figures
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import plant
-from wolfsbane.cycle.idling import idles
+from wolfsbane.cycle.idling import hardly_pumps, idles
 from wolfsbane.cycle.machine import Circuit
 from wolfsbane.cycle.newton import CONVERGED, search
 from wolfsbane.cycle.properties import RHO_F, RHO_G, refrigerant, saturation_at
@@ -31,9 +31,8 @@ if TYPE_CHECKING:
 #: stored with every issued sheet; raise it when any reading could change
 SOLVER_VERSION = "4"
 
-#: a fan that runs more of the time than this is not seen to cycle; the band it is held in at one end of its swing, as a
-#: share of the swing (both assumed)
-_ALWAYS_ON, _BAND = 0.97, 0.05
+#: the band a cycling fan is held in at one end of its swing, as a share of the swing
+_BAND = 0.03
 #: residual that is taken on the way from the machine with nothing wrong, where a kink of the tables keeps the search
 #: from its full depth
 _NEAR = 1e-5
@@ -91,7 +90,7 @@ def _with_swing(
     ends = []
     for held in _held_apart(faulted.circuit, state):
         changed = replace(faulted, circuit=held)
-        ends.append(circuit_state(machine, changed, conditions, faults, state.solution, offset_k))
+        ends.append(_circuit_state(machine, changed, conditions, faults, state.solution, offset_k))
     if not ends:
         return state
     trip = next((end.trip for end in ends if end.trip), None)
@@ -105,7 +104,7 @@ def _held_apart(circuit: Circuit, state: CircuitState) -> list[Circuit]:
         ends = [max(mean + sign * circuit.valve_swing * mean, 0.06) for sign in (-1.0, 1.0)]
         return [circuit._replace(valve_fixed_opening=opening) for opening in ends]
     off, on = circuit.fan_off_below_pa, circuit.fan_on_above_pa
-    if on <= 0.0 or state.condenser_stream_share > _ALWAYS_ON * circuit.condenser_air_fraction:
+    if on <= 0.0 or state.condenser_stream_share > (1.0 - 1e-9) * circuit.condenser_air_fraction:
         return []
     # The fan stops as the head has fallen to one setting and starts as it has climbed to the other.
     narrow = _BAND * (on - off)
@@ -143,10 +142,30 @@ def circuit_state(
     start: tuple[float, ...] | None,
     offset_k: float = 0.0,
 ) -> CircuitState:
-    """The settled state of one circuit: ``planted`` is ``machine`` as faults and work have left it.
+    """The settled state of one circuit: ``faulted`` is ``machine`` as faults and work have left it.
 
-    ``offset_k`` is what its half of the coil meets warmer than the mean. Raises NoConvergenceError.
+    ``offset_k`` is what its half of the coil meets warmer than the mean. A fan that cycles stops only where the head
+    falls to its setting with the fan on; then the state is the mean of its cycles. Raises NoConvergenceError.
     """
+    circuit = faulted.circuit
+    if circuit.fan_on_above_pa > 0.0:
+        always = replace(faulted, circuit=circuit._replace(fan_on_above_pa=0.0))
+        state = _circuit_state(machine, always, conditions, faults, start, offset_k)
+        stays_on = state.trip is None and state.head_pa > circuit.fan_off_below_pa
+        if stays_on or state.equalized or (state.trip and state.trip.cutout == "high_pressure"):
+            return state
+        start = state.solution or start
+    return _circuit_state(machine, faulted, conditions, faults, start, offset_k)
+
+
+def _circuit_state(
+    machine: Machine,
+    faulted: Machine,
+    conditions: Conditions,
+    faults: tuple[Fault, ...],
+    start: tuple[float, ...] | None,
+    offset_k: float,
+) -> CircuitState:
     circuit = faulted.circuit
     fluid = refrigerant(faulted.refrigerant)
     surroundings = surroundings_of(circuit, conditions, offset_k)
@@ -190,6 +209,8 @@ def circuit_state(
         filled = _FILLED_BEHIND_FULL if found.mode == FULL else _FILLED
         beyond_table = reached < 1.0 and _liquid_share(found.figures) > filled
     figures = found.figures
+    if hardly_pumps(circuit) and figures.evaporating_pa > fluid.saturation_pa(surroundings.coil_air.dry_bulb_k, "dew"):
+        return at_rest(machine, faulted, conditions, surroundings)
     if beyond_table:
         figures = figures._replace(discharge_pa=fluid.max_pa, liquid_port_pa=fluid.max_pa)
     state = settled_state(

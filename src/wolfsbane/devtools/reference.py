@@ -178,7 +178,11 @@ def _injected(module: Any, replaced: Any) -> Any:
     name -> function.
     """
     scope = {**vars(module), **replaced}
-    functions = {name: f.py_func for name, f in vars(module).items() if hasattr(f, "py_func") and name not in replaced}
+    functions = {
+        name: f.py_func
+        for name, f in vars(module).items()
+        if hasattr(f, "py_func") and name not in replaced and f.py_func.__module__ == module.__name__
+    }
     scope.update({name: types.FunctionType(f.__code__, scope, name, f.__defaults__) for name, f in functions.items()})
     return {name: scope[name] for name in functions}
 

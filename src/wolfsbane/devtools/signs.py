@@ -93,6 +93,10 @@ _WIDE_OPEN = Exempt(
     where=lambda m, s, f: f.valve_opening > 0.97,
     why="the load holds the valve wide open; what the compressor no longer takes lets the coil fill",
 )
+_CYCLES = Exempt(
+    where=lambda m, s, f: s.swing is not None and m.circuit.fan_on_above_pa > 0.0,
+    why="the fan has begun to cycle: the head swings between its settings, and their mean may lie above what it was",
+)
 CLAIMS = (
     Claim(family="undercharge", figure="coil pressure", way=-1, but=(_VALVE_HOLDS,)),
     Claim(family="undercharge", figure="head", way=-1, but=(_FLOODS,)),
@@ -115,7 +119,7 @@ CLAIMS = (
             "undersized_unit",
         )
     ),
-    Claim(family="wet_condenser", figure="head", way=-1),
+    Claim(family="wet_condenser", figure="head", way=-1, but=(_CYCLES,)),
     *(
         Claim(family=family, figure="coil pressure", way=-1)
         for family in ("low_airflow", "mismatched_coil", "low_load")

@@ -111,10 +111,16 @@ def condenser_entering_air(a: Asked) -> tuple[str, str, dict[str, float]]:
     )
 
 
+#: usual water temperature rise on a tower loop, and behind a water regulating valve, which throttles cold water, in
+#: degrees F (common practice, no source)
+_TOWER_RISE, _REGULATED_RISE = (7.0, 14.0), (10.0, 45.0)
+
+
 def water_in_out(a: Asked) -> tuple[str, str, dict[str, float]]:
     """Water temperatures, and the refrigerant's on either side of the condenser."""
     rise = a.state.condenser_rise_dk * 1.8
-    word = "small_rise" if rise < 7.0 else "large_rise" if rise > 14.0 else "normal_rise"
+    low, high = _REGULATED_RISE if a.machine.circuit.head_control_high_pa > 0.0 else _TOWER_RISE
+    word = "small_rise" if rise < low else "large_rise" if rise > high else "normal_rise"
     return (
         word,
         f"Water {a.temperature(a.state.condenser_entering_k)} in, {a.temperature(a.state.condenser_air_out_k)} out.",

@@ -107,13 +107,15 @@ def against_the_stream(
         cooled = liquid_w / (m * c_liquid)
         h3 = h_f - c_liquid * cooled
         return h3, t_b - subcooling_of(tab, ln_pc, h3), f_gas, f_tp, 0.0, gas_w + condensing_w + liquid_w, needed
-    # Not all of it condenses: the zone without liquid takes what the gas leaves it of the coil.
-    mean_k = 0.5 * (t_b + t_d)
+    # Not all of it condenses: the zone without liquid takes what the gas leaves it of the coil, with the same ends.
     condensed_w = 0.0
     f_gas = min(f_gas, 0.5)
-    for _ in range(10):
+    glide = condensing_w / max(t_d - t_b, 1e-3)
+    low, ratio = min(cap, glide), min(cap, glide) / max(cap, glide)
+    for _ in range(12):
         f_tp = 1.0 - f_gas
-        condensed_w = cap * (1.0 - exp(-f_tp * ua_tp / cap)) * max(mean_k - t_in, 0.02)
+        fall = exp(-f_tp * ua_tp / low * (1.0 - ratio))
+        condensed_w = (1.0 - fall) / (1.0 - ratio * fall) * low * max(t_d - t_in, 0.02)
         t_two = t_in + condensed_w / cap
         if gas_w > 0.0:
             f_gas = min(gas_w / (ua_g * mean_drive(t_d - t_two, t2 - t_two - gas_w / cap)), 0.98)

@@ -117,13 +117,13 @@ _FREEZER = WALK_IN._replace(
 _TD_BANDS = {
     "walk_in_cooler": (8 / 1.8, 20 / 1.8),
     "walk_in_freezer": (8 / 1.8, 20 / 1.8),
-    "reach_in": (14 / 1.8, 34 / 1.8),
+    "reach_in": (18 / 1.8, 38 / 1.8),
 }
 _CTOA = (14 / 1.8, 33 / 1.8)
 _SUPERHEAT = {
     "walk_in_cooler": (12 / 1.8, 26 / 1.8),
     "walk_in_freezer": (14 / 1.8, 32 / 1.8),
-    "reach_in": (12 / 1.8, 42 / 1.8),
+    "reach_in": (20 / 1.8, 80 / 1.8),
 }
 _SUBSTITUTES = {
     "R-404A": "R-448A",
@@ -250,7 +250,7 @@ REFRIGERATION = (
         "R-448A",
         "txv",
         "walk_in_cooler",
-        _flooded(WALK_IN._replace(receiver_volume_m3=9.0 * _LITRE, charge_kg=6.8), 195.0, 25.0),
+        _flooded(WALK_IN._replace(receiver_volume_m3=5.0 * _LITRE, charge_kg=4.9), 195.0, 25.0),
         11_500,
         "SDG-14F",
         amps=9.4,
@@ -273,6 +273,8 @@ REFRIGERATION = (
                 expansion_area_m2=8e-7,
                 suction_drop_pa_at_ref=9e3,
                 suction_drop_density_kg_m3=13.0,
+                receiver_volume_m3=2.4 * _LITRE,
+                charge_kg=3.4,
             ),
             95.0,
             135.0,

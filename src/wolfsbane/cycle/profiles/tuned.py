@@ -122,7 +122,7 @@ TUNED = {
         "condenser_ua_air_w_k": 5919.2,
         "condenser_ua_two_phase_w_k": 5919.2,
         "condenser_ua_gas_w_k": 591.92,
-        "condenser_ua_liquid_w_k": 986.56,
+        "condenser_ua_liquid_w_k": 986.55,
     },
     "water-cooled-3t-r410a-regulated": {
         "displacement_m3_s": 0.0016979,
@@ -154,7 +154,7 @@ TUNED = {
     "walkin-cooler-r448a-flooded": {
         "displacement_m3_s": 0.001796,
         "expansion_area_m2": 6.7828e-07,
-        "charge_kg": 5.3619,
+        "charge_kg": 3.5265,
         "condenser_ua_air_w_k": 802.97,
         "condenser_ua_two_phase_w_k": 1897.9,
         "condenser_ua_gas_w_k": 255.49,
@@ -163,8 +163,8 @@ TUNED = {
     "walkin-cooler-r134a-fan-cycling": {
         "displacement_m3_s": 0.0019815,
         "expansion_area_m2": 6.2042e-07,
-        "charge_kg": 3.3097,
-        "condenser_ua_air_w_k": 644.84,
+        "charge_kg": 2.2939,
+        "condenser_ua_air_w_k": 644.83,
         "condenser_ua_two_phase_w_k": 1524.2,
         "condenser_ua_gas_w_k": 205.18,
         "condenser_ua_liquid_w_k": 293.11,
@@ -189,16 +189,16 @@ TUNED = {
     },
     "reachin-r134a-capillary": {
         "displacement_m3_s": 0.00066222,
-        "expansion_area_m2": 7.5147e-08,
+        "expansion_area_m2": 8.5861e-08,
         "charge_kg": 0.19897,
         "condenser_ua_air_w_k": 115.4,
         "condenser_ua_two_phase_w_k": 314.74,
         "condenser_ua_gas_w_k": 36.719,
-        "condenser_ua_liquid_w_k": 52.457,
+        "condenser_ua_liquid_w_k": 52.456,
     },
     "reachin-r290-capillary": {
         "displacement_m3_s": 0.00044501,
-        "expansion_area_m2": 6.1252e-08,
+        "expansion_area_m2": 6.8545e-08,
         "charge_kg": 0.099863,
         "condenser_ua_air_w_k": 140.39,
         "condenser_ua_two_phase_w_k": 382.89,
@@ -207,7 +207,7 @@ TUNED = {
     },
     "reachin-r600a-capillary": {
         "displacement_m3_s": 0.00058319,
-        "expansion_area_m2": 4.5142e-08,
+        "expansion_area_m2": 5.0701e-08,
         "charge_kg": 0.039314,
         "condenser_ua_air_w_k": 68.829,
         "condenser_ua_two_phase_w_k": 187.71,

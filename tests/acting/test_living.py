@@ -1,0 +1,233 @@
+"""Boxes and houses that answer to their machine: thermostat, pump-down, defrost, and what is wrong with the
+controls.
+"""
+
+from functools import lru_cache
+
+import pytest
+
+from wolfsbane.acting.keeper import Keeper, decided
+from wolfsbane.acting.living import living
+from wolfsbane.acting.rooms import DOORS, room_after, room_of
+from wolfsbane.acting.script import play, script
+from wolfsbane.acting.settling import advance, arrive
+from wolfsbane.acting.site import on_site
+from wolfsbane.cycle.conditions import for_machine, rating_conditions
+from wolfsbane.cycle.controls import TROUBLES, controls_of, troubled
+from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.cycle.faults import Fault
+from wolfsbane.cycle.heating import heating, heating_conditions
+from wolfsbane.cycle.profiles import MACHINES, machine
+from wolfsbane.cycle.units import f_to_k
+
+COOLER, FREEZER = "walkin-cooler-r404a-txv", "walkin-freezer-r404a-txv"
+
+
+def site_of(machine_id, *, hours=0.0, faults=(), troubles=(), start_f=None, door="usual", outdoor_f=95, box_f=None):
+    m = machine(machine_id)
+    box = box_f if box_f is not None else 0 if "freezer" in machine_id else 38
+    inside = {"box_f": box} if m.refrigeration else {"return_db_f": 75, "return_wb_f": 63}
+    site = arrive(on_site(m, for_machine(m, outdoor_db_f=outdoor_f, **inside), faults))
+    air_k = None if start_f is None else f_to_k(start_f)
+    return living(site, air_k=air_k, door=DOORS[door], troubles=troubles)
+
+
+@lru_cache(maxsize=None)
+def run(machine_id, hours, troubles=(), every=120.0, **given):
+    return advance(site_of(machine_id, troubles=troubles, **given), 3600.0 * hours, every_s=every)
+
+
+def boxes(moments):
+    return [m.room.air_k * 1.8 - 459.67 for m in moments]
+
+
+def test_a_cooler_cycles_around_its_setting_and_runs_about_two_thirds_of_the_time():
+    """16 hours a day is a usual sizing of a cooler (common practice, no source)."""
+    site, moments = run(COOLER, 3)
+    assert 8 <= site.keeper.starts <= 24
+    assert site.keeper.on_s / site.keeper.all_s == pytest.approx(16 / 24, abs=0.1)
+    assert 35 < min(boxes(moments)) < 37 and 39 < max(boxes(moments)) < 41.5
+    assert site.trip is None and {m.keeper.mode for m in moments} >= {"on", "satisfied"}
+
+
+def test_the_charge_is_the_same_through_every_cycle():
+    site, moments = run(COOLER, 3)
+    assert site.circuit_kg == pytest.approx(site.right_kg, rel=1e-9)
+    assert {round(m.circuit_kg, 9) for m in moments} == {round(site.circuit_kg, 9)}
+
+
+def test_a_pump_down_leaves_the_suction_at_the_cutout_and_the_head_at_the_weather():
+    site, moments = run(COOLER, 3, every=10.0)
+    down = [m for m in moments if m.keeper.mode == "satisfied" and m.keeper.mode_s < 15.0]
+    assert down
+    for m in down:
+        gauge = m.state.suction_pa - m.state.barometer_pa
+        assert gauge < site.keeper.controls.closes_pa
+    for m in moments:
+        if m.keeper.mode == "satisfied":
+            assert not m.running and m.state.suction_pa < m.state.head_pa
+
+
+def test_a_warm_box_reads_high_everywhere_and_is_pulled_down():
+    """Common practice, no source: judge a box near its setting."""
+    _, warm = run(COOLER, 1.5, start_f=65)
+    _, usual = run(COOLER, 3)
+    on = [m for m in usual if m.keeper.mode == "on"][-1]
+    assert warm[2].state.suction_pa > on.state.suction_pa + 40e3
+    assert boxes(warm)[0] > boxes(warm)[10] > boxes(warm)[-1] + 1.0
+    assert warm[-1].room.mass_k > warm[-1].room.air_k + 3.0, "the goods follow more slowly"
+
+
+def test_a_busy_door_brings_water_that_freezes_on_the_coil():
+    _, usual = run(COOLER, 3)
+    busy, moments = run(COOLER, 3, door="busy")
+    assert busy.keeper.on_s / busy.keeper.all_s > 0.9
+    assert busy.ice_share > 5 * max(m.ice_share for m in usual)
+    assert moments[-1].state.airflow_kg_s < moments[0].state.airflow_kg_s
+
+
+def test_a_freezer_defrosts_by_its_clock_drips_and_holds_its_fans_back():
+    site, moments = run(FREEZER, 6.6, every=30.0)
+    modes = [m.keeper.mode for m in moments]
+    order = [modes[0]]
+    for mode in modes:
+        if mode != order[-1]:
+            order.append(mode)
+    i = order.index("defrost")
+    assert order[i : i + 4] == ["defrost", "drip", "fan_delay", "on"]
+    (minutes,) = site.keeper.defrosts
+    assert 8 < minutes < 25, "by temperature, before its longest time"
+    before = [m.ice_share for m in moments if m.time_s < 6 * 3600][-1]
+    assert before > 0.05 and site.ice_share < 0.02
+    cold = [m for m in moments if m.keeper.mode == "fan_delay"]
+    assert all(m.state.airflow_kg_s < 0.2 * moments[0].state.airflow_kg_s for m in cold[:-1])
+
+
+@pytest.mark.parametrize(
+    ("trouble", "machine_id", "hours", "shows"),
+    [
+        ("thermostat_set_cold", COOLER, 3, lambda bad, good: bad[0].keeper.starts < good[0].keeper.starts / 2),
+        ("thermostat_set_warm", COOLER, 3, lambda bad, good: min(boxes(bad[1][60:])) > max(boxes(good[1]))),
+        ("thermostat_narrow", COOLER, 3, lambda bad, good: bad[0].keeper.starts > 2 * good[0].keeper.starts),
+        ("low_pressure_control_high", COOLER, 3, lambda bad, good: bad[0].keeper.starts > 2 * good[0].keeper.starts),
+        ("low_pressure_control_close", COOLER, 3, lambda bad, good: bad[0].keeper.starts > good[0].keeper.starts),
+        ("solenoid_leaks", COOLER, 3, lambda bad, good: bad[0].keeper.starts > 1.5 * good[0].keeper.starts),
+        (
+            "defrost_never_starts",
+            FREEZER,
+            6.6,
+            lambda bad, good: bad[0].ice_share > 0.05 and not bad[0].keeper.defrosts,
+        ),
+        ("defrost_never_ends", FREEZER, 6.6, lambda bad, good: max(boxes(bad[1])) > max(boxes(good[1])) + 5.0),
+        ("defrost_ends_early", FREEZER, 6.6, lambda bad, good: bad[0].ice_share > good[0].ice_share + 0.02),
+        ("fan_delay_failed", FREEZER, 6.6, lambda bad, good: max(boxes(bad[1])) > max(boxes(good[1])) + 1.0),
+    ],
+)
+def test_a_trouble_of_the_controls_shows_in_time(trouble, machine_id, hours, shows):
+    every = 120.0 if machine_id == COOLER else 30.0
+    assert shows(run(machine_id, hours, troubles=(trouble,), every=every), run(machine_id, hours, every=every))
+
+
+def test_every_trouble_is_shown_above():
+    marks = test_a_trouble_of_the_controls_shows_in_time.pytestmark
+    assert {row[0] for row in marks[0].args[1]} == set(TROUBLES)
+
+
+def test_a_short_charge_keeps_the_box_from_coming_down():
+    short = (Fault(id="undercharge", severity=36),)
+    starved, moments = run(COOLER, 1.5, start_f=65, faults=short)
+    _, full = run(COOLER, 1.5, start_f=65)
+    assert boxes(moments)[-1] > boxes(full)[-1] + 3.0
+    assert starved.keeper.on_s / starved.keeper.all_s > 0.9
+
+
+def test_a_house_is_held_and_the_machine_rests_between():
+    site, moments = run("split-3t-r410a-txv", 2, outdoor_f=85)
+    assert 73.5 < min(boxes(moments)) and max(boxes(moments)) < 76.5
+    assert 3 <= site.keeper.starts <= 12, "no more than some six starts an hour (common practice, no source)"
+    assert {m.keeper.mode for m in moments} == {"on", "satisfied"}
+
+
+def test_a_heat_pump_clears_its_coil_on_demand():
+    hot = heating(machine("heatpump-3t-r410a-txv"))
+    site = living(arrive(on_site(hot, heating_conditions(outdoor_db_f=30, return_db_f=70))))
+    after, moments = advance(site, 5 * 3600.0, every_s=120.0)
+    assert len(after.keeper.defrosts) >= 1 and 1.5 < after.keeper.defrosts[0] < 10.0
+    ice = [m.ice_share for m in moments]
+    assert max(ice) > 0.3 and min(ice[ice.index(max(ice)) :]) < 0.05
+    assert all(66.0 < f < 72.0 for f in boxes(moments))
+    read = [m.row()["head_pressure_psig"] is not None for m in moments]
+    assert read == [m.keeper.mode != "defrost" for m in moments] and not all(read)
+
+
+def test_without_a_room_nothing_has_changed():
+    """Conditions that are held stay held: a long run is the steady solve."""
+    m = machine(COOLER)
+    site = arrive(on_site(m, rating_conditions(m)))
+    assert site.room is None and site.keeper is None
+    after, _ = advance(site, 600.0)
+    assert after.shown.suction_pa == pytest.approx(site.shown.suction_pa, rel=1e-4)
+
+
+@pytest.mark.parametrize("machine_id", MACHINES)
+def test_a_closed_room_keeps_its_heat(machine_id):
+    """What is brought in is what is stored: no walls, no door, nothing else."""
+    m = machine(machine_id)
+    weather = rating_conditions(m)
+    room = room_of(m, weather, weather.return_k)
+    tight = type(room)(**{**vars(room), "walls_w_k": 0.0, "comes_in_kg_s": 0.0, "gains_w": 0.0, "water_kg_s": 0.0})
+    after = room_after(tight, 900.0, weather.outdoor_k, weather.barometer_pa, heat_w=-500.0, water_kg_s=0.0)
+    stored = tight.air_j_k * (after.air_k - tight.air_k) + tight.mass_j_k * (after.mass_k - tight.mass_k)
+    assert stored == pytest.approx(-500.0 * 900.0, rel=1e-9)
+
+
+def test_the_thermostat_has_a_differential():
+    controls = controls_of(machine(COOLER), 276.0)
+    dk = controls.differential_k
+    assert controls.calls(276.0 + 1.01 * dk, now=False) and not controls.calls(276.0 + 0.5 * dk, now=False)
+    assert controls.calls(276.0 - 0.5 * dk, now=True) and not controls.calls(276.0 - 1.01 * dk, now=True)
+
+
+def test_off_on_low_pressure_comes_back_by_itself():
+    m = machine(COOLER)
+    weather = rating_conditions(m)
+    controls = controls_of(m, weather.return_k)
+    keeper = Keeper(controls=controls, mode="low_pressure", defrosts_in_s=1e5)
+    room = room_of(m, weather, weather.return_k + 3.0)
+    assert decided(keeper, room, controls.closes_pa - 1.0, 0.0, 270.0).mode == "low_pressure"
+    assert decided(keeper, room, controls.closes_pa + 1.0, 0.0, 270.0).mode == "on"
+
+
+@pytest.mark.parametrize("trouble", ["solenoid_leaks", "low_pressure_control_high", "fan_delay_failed", "loose"])
+def test_a_trouble_the_controls_cannot_have_is_one_clear_error(trouble):
+    m = machine("split-3t-r410a-txv")
+    with pytest.raises(BadInputError) as told:
+        troubled(controls_of(m, 297.0), (trouble,), m)
+    assert told.value.field == "trouble" and told.value.value == trouble
+
+
+def test_a_script_may_bring_the_room_to_life():
+    m = machine(COOLER)
+    written = script({"actions": [{"do": "wait", "minutes": 40}], "room": {"start_f": 60, "door": "closed"}})
+    assert script(written.to_json()) == written
+    played = play(m, rating_conditions(m), (), written).to_json()
+    rows = played["trace"]
+    assert rows[0]["room_f"] == pytest.approx(60) and rows[-1]["room_f"] < 48
+    assert rows[-1]["mode"] == "on" and played["controls"]["ran_pct"] == 100.0
+    plain = play(m, rating_conditions(m), (), script([{"do": "wait", "minutes": 5}])).to_json()
+    assert "controls" not in plain and "room_f" not in plain["trace"][0]
+
+
+@pytest.mark.parametrize(
+    ("room", "field"),
+    [
+        ({"door": "ajar"}, "door"),
+        ({"start_f": 300}, "start_f"),
+        ({"troubles": ["x"]}, "troubles"),
+        ({"heat": 1}, "heat"),
+    ],
+)
+def test_a_room_that_is_not_understood_is_one_clear_error(room, field):
+    with pytest.raises(BadInputError) as told:
+        script({"actions": [{"do": "stop"}], "room": room})
+    assert field in told.value.field
