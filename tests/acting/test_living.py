@@ -2,7 +2,7 @@
 controls.
 """
 
-from functools import lru_cache
+from functools import cache
 
 import pytest
 
@@ -32,7 +32,7 @@ def site_of(machine_id, *, hours=0.0, faults=(), troubles=(), start_f=None, door
     return living(site, air_k=air_k, door=DOORS[door], troubles=troubles)
 
 
-@lru_cache(maxsize=None)
+@cache
 def run(machine_id, hours, troubles=(), every=120.0, **given):
     return advance(site_of(machine_id, troubles=troubles, **given), 3600.0 * hours, every_s=every)
 
@@ -143,7 +143,7 @@ def test_a_short_charge_keeps_the_box_from_coming_down():
 
 def test_a_house_is_held_and_the_machine_rests_between():
     site, moments = run("split-3t-r410a-txv", 2, outdoor_f=85)
-    assert 73.5 < min(boxes(moments)) and max(boxes(moments)) < 76.5
+    assert min(boxes(moments)) > 73.5 and max(boxes(moments)) < 76.5
     assert 3 <= site.keeper.starts <= 12, "no more than some six starts an hour (common practice, no source)"
     assert {m.keeper.mode for m in moments} == {"on", "satisfied"}
 

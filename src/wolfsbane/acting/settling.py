@@ -15,6 +15,8 @@ from wolfsbane.acting.site import Site
 from wolfsbane.acting.stepping import (
     FOREVER_S,
     Port,
+    cycles,
+    fan_held,
     idling,
     rest_step_s,
     run,
@@ -26,12 +28,17 @@ from wolfsbane.acting.stepping import (
     stopped,
 )
 from wolfsbane.acting.trace import Moment, shown_state
+from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.frost import DEFROST_EVERY_H, blocked_share
 from wolfsbane.cycle.transient import NoStepError, step
 
 if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Circuit
+
     pass
 
+#: a fan that cycles never comes to rest; so long is enough to see it, h
+_CYCLES_H = 0.4
 #: weather, ice and water are brought up to date this often, s
 _SLOW_S = 10.0
 
@@ -45,6 +52,8 @@ def arrive(site: Site) -> Site:
     if idling(site):
         return replace(rest_after(site, weather_at(site), 36_000.0), time_s=site.time_s)
     circuit, fluid, boundary, h_sat = setting(site)
+    if cycles(circuit) and steady.condenser_stream_share >= circuit.condenser_air_fraction:
+        circuit = fan_held(circuit)
     moving, figures = steady_moving(circuit, fluid, boundary, h_sat, steady)
     return replace(
         site,
@@ -113,6 +122,8 @@ def settled(site: Site, hours: float = 3.0, into: list[Any] | None = None) -> tu
     ``into``. What is left once no instrument would show it is taken in one step, which is the steady balance.
     """
     begin, last = site.time_s, None
+    if cycles(site.circuit()):
+        hours = min(hours, _CYCLES_H)
     while site.running and site.time_s - begin < 3600.0 * hours:
         site, some = advance(site, 60.0, every_s=10.0 if site.time_s - begin < 300.0 else 60.0)
         if into is not None:
@@ -137,15 +148,25 @@ def _at_the_end(site: Site) -> Site:
         or blocked_share(site.ice_share) > 0.0
         or site.wet_share
         or circuit.valve_swing > 0.0
+        or not site.fan_on
+        or (cycles(circuit) and _stops(site, circuit))
     ):
         return site
     if site.bulb_answers():
         return site
     try:
-        moving, figures = step(circuit, fluid, boundary, h_sat, site.moving, FOREVER_S, 0.0)
+        moving, figures = step(fan_held(circuit), fluid, boundary, h_sat, site.moving, FOREVER_S, 0.0)
     except NoStepError:
         return site
     return replace(site, moving=moving, low_side_kg=moving.low_side_kg, shown=figures)
+
+
+def _stops(site: Site, circuit: Circuit) -> bool:
+    """Whether a fan that runs now will be stopped by its switch."""
+    try:
+        return steady_state(site).condenser_stream_share < circuit.condenser_air_fraction
+    except NoConvergenceError:
+        return True
 
 
 def _near(a: tuple[float, ...], b: tuple[float, ...]) -> bool:

@@ -87,9 +87,10 @@ class Site:
 
     ``ice_share`` is ice on the coil as a share of what closes it; a box defrosts in ``defrost_in_s`` and is at it
     for another ``defrosting_s``. With a ``room`` the box or the house answers to the machine, and its ``keeper``
-    switches it; without one the conditions are held. ``warmth`` is how warm the heavy parts of a stopped machine
-    are, None before it has stopped. ``circuit_kg`` is in the machine, ``hoses_kg`` in the hoses, ``lost_kg`` in the
-    air. ``moving`` is None while it stands; ``shown`` are the solver's figures as the instruments have followed them
+    switches it; without one the conditions are held. ``fan_on`` is whether a condenser fan that a pressure switch
+    cycles runs now, ``fan_share`` of its air flows. ``warmth`` is how warm the heavy parts of a stopped machine are,
+    None before it has stopped. ``circuit_kg`` is in the machine, ``hoses_kg`` in the hoses, ``lost_kg`` in the air.
+    ``moving`` is None while it stands; ``shown`` are the solver's figures as the instruments have followed them
     (:class:`~wolfsbane.cycle.balance.Figures`), None until it has run; ``units`` is the system sentences are written
     in.
     """
@@ -109,6 +110,8 @@ class Site:
     shown: Figures | None = None
     valve_mean: float | None = None
     heat_share: float = 0.0
+    fan_on: bool = True
+    fan_share: float = 1.0
     drift: Drift = field(default_factory=Drift)
     temporary: Temporary = field(default_factory=Temporary)
     wet_share: float = 0.0

@@ -40,6 +40,8 @@ FOREVER_S = 1e12
 _STOPS = {True: 1.0, False: 0.06}
 #: how much warmer than freezing the air is that melts a coil in the time ``thaw``, K: a room's (assumed)
 _THAWS_AT_K = 24.0
+#: air that drifts through a condenser whose fan stands, as a share of what the fan moves (assumed)
+_DRIFTS = 0.06
 #: where neither pressure moves by more than this share in a second, the rest of a few seconds is one step
 _QUIET = 1e-6
 
@@ -131,14 +133,15 @@ def run(site: Site, seconds: float, port: Port | None, step_s: float = STEP_S) -
     shown = np.array(site.shown)
     moving, kg, heat, done = site.moving, site.circuit_kg, site.heat_share, 0.0
     low = port is not None and port.side == "low"
-    steady_hands = port is None and circuit.valve_swing <= 0.0 and not site.bulb_answers()
+    steady_hands = port is None and circuit.valve_swing <= 0.0 and not site.bulb_answers() and not cycles(circuit)
+    fan_on, fan_share = site.fan_on, site.fan_share
     trip: Trip | None = None
     figures: Figures | None = None
     quiet = False
     while done < seconds - 1e-9 and trip is None:
         dt = seconds - done if quiet else min(step_s, seconds - done)
         kg += 0.0 if port is None else port.kg_s * dt
-        now = _held(site, circuit, done + dt)._replace(
+        now = fan_held(_held(site, circuit, done + dt), share=fan_share)._replace(
             charge_kg=max(kg, 1e-6),
             port_kg_s=port.kg_s if port is not None and low else 0.0,
             port_enthalpy_j_kg=port.enthalpy_j_kg if port is not None and low else 0.0,
@@ -150,6 +153,9 @@ def run(site: Site, seconds: float, port: Port | None, step_s: float = STEP_S) -
             moving, figures, trip = _jump(replace(site, circuit_kg=kg), moving, now, fluid, boundary, h_sat, lost)
         done += dt
         quiet = steady_hands and max(abs(a - b) for a, b in zip(moving.x[:2], before.x[:2], strict=True)) < _QUIET * dt
+        if figures is not None and cycles(circuit):
+            fan_on = figures.discharge_pa > (circuit.fan_off_below_pa if fan_on else circuit.fan_on_above_pa)
+            fan_share += ((1.0 if fan_on else _DRIFTS) - fan_share) * (1.0 - math.exp(-dt / constant("fan")))
         if trip is None and figures is not None:
             shown += (np.array(figures) - shown) * np.where(LAGS > 0.0, 1.0 - np.exp(-dt / np.maximum(LAGS, 1e-9)), 1.0)
             ratio = amps(site.machine, figures.work_w) / site.machine.plate.overload_amps
@@ -162,6 +168,8 @@ def run(site: Site, seconds: float, port: Port | None, step_s: float = STEP_S) -
         circuit_kg=kg,
         moving=moving,
         heat_share=heat,
+        fan_on=fan_on,
+        fan_share=fan_share,
         low_side_kg=moving.low_side_kg,
         shown=Figures(*shown.tolist()),
         wet_share=dried(site, done, running=True),
@@ -185,6 +193,18 @@ def _stepped(
     except NoStepError:
         without, figures = step(circuit, fluid, boundary, h_sat, moving, seconds, constant("bulb"))
         return replace(without, warmth=moving.warmth), figures
+
+
+def cycles(circuit: Circuit) -> bool:
+    """Whether a pressure switch cycles the condenser fan."""
+    return circuit.fan_on_above_pa > 0.0
+
+
+def fan_held(circuit: Circuit, share: float = 1.0) -> Circuit:
+    """The circuit with ``share`` of the air its cycling fan moves when it runs."""
+    if not cycles(circuit):
+        return circuit
+    return circuit._replace(fan_on_above_pa=0.0, condenser_air_fraction=share * circuit.condenser_air_fraction)
 
 
 def _held(site: Site, circuit: Circuit, ahead_s: float) -> Circuit:

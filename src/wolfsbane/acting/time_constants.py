@@ -30,6 +30,7 @@ _ROWS = (
     ("oil", 40.0, "s", ASSUMED, "refrigerant boils out of the oil, and goes into it, while the machine runs"),
     ("evaporator_metal", 8.0, "s", ASSUMED, "tubes and fins behind the evaporating temperature"),
     ("evaporator_heat", 80.0, "kJ/K for each kg/s", ASSUMED, "heat they store: 5 kJ/K on a three-ton machine"),
+    ("fan", 20.0, "s", ASSUMED, "air through a condenser whose fan has been switched: the fan coasts, warm fins draw"),
     ("condenser_metal", 15.0, "s", ASSUMED, "tubes and fins behind the condensing temperature"),
     ("condenser_heat", 120.0, "kJ/K for each kg/s", ASSUMED, "heat they store: 8 kJ/K on a three-ton machine"),
     ("rest_shell", 3600.0, "s", ASSUMED, "shell of a stopped machine without a crankcase heater towards the air"),

@@ -22,6 +22,8 @@ if TYPE_CHECKING:
 
 #: shortest part of a step that is tried where the whole one finds no steady operating point, s
 _SHORTEST_S = 0.05
+#: and as a share of the step: an endless one is not gone in pieces
+_CUT = 1e-4
 
 
 #: where shell, motor and oil of a steady compressor stand on the way from suction to discharge gas (assumed)
@@ -106,7 +108,7 @@ def step(
         found = _one(circuit, fluid, boundary, h_sat, moving, part, bulb_time_s, stores)
         if found is None:
             part *= 0.4
-            if part < _SHORTEST_S:
+            if part < max(_SHORTEST_S, _CUT * seconds):
                 tab = fluid.arrays
                 high, low = moving.x[1] > tab.ln_p_max - 0.05, moving.x[0] < tab.ln_p_min + 0.15
                 raise NoStepError("high" if high else "low" if low else "")
