@@ -9,6 +9,7 @@ from wolfsbane.acting.actions import ACTIONS, act, actions_for
 from wolfsbane.acting.script import play, script
 from wolfsbane.acting.settling import advance, arrive, moment, settled, steady_state
 from wolfsbane.acting.site import on_site
+from wolfsbane.acting.stepping import cycles
 from wolfsbane.acting.trace import shown_state
 from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.errors import NoConvergenceError
@@ -65,6 +66,7 @@ def test_no_sequence_of_actions_loses_a_gram_and_what_settles_is_the_steady_bala
     )
     if (
         site.circuit().valve_swing
+        or cycles(site.circuit())
         or site.temporary.bulb
         or site.temporary.liquid_shut
         or site.refrigerant != site.machine.refrigerant

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Schemas } from '@/api/client'
-import { axis, drawing, place, type Row } from '@/features/work/trace'
+import { axis, drawing, place, spans, type Row } from '@/features/work/trace'
 
 const row = (time_s: number, running: boolean, superheat: number | null = 10): Row => ({
   time_s,
@@ -19,6 +19,10 @@ const row = (time_s: number, running: boolean, superheat: number | null = 10): R
   ice_pct: 0,
   wet_pct: 0,
   circuit: 119,
+  room: null,
+  goods: null,
+  room_humidity_pct: null,
+  mode: null,
 })
 const rows = [row(0, true), row(60, true), row(3660, false, null), row(3720, true), row(3780, true)]
 const step = (at_s: number): Schemas['StepRow'] => ({
@@ -52,5 +56,22 @@ describe('the drawing of a trace', () => {
   })
   it('joins the marks of steps that stand too close to be read', () => {
     expect(drawing(rows, [step(0), step(0), step(3780)], false).marks.map((m) => m.text)).toEqual(['1–2', '3'])
+  })
+})
+
+describe('a room that answers', () => {
+  const modes = ['on', 'on', 'pumping_down', 'satisfied', 'satisfied']
+  const living = rows.map((r, i) => ({ ...r, room: 38 + i, goods: 38, mode: modes[i] ?? 'on' }))
+
+  it('draws the room and the goods beside the gauges', () => {
+    expect(drawing(living, [], true).lines.map((line) => line.key)).toContain('room')
+    expect(drawing(rows, [], true).lines.map((line) => line.key)).not.toContain('room')
+  })
+  it('shades what the controls were at, one span after another', () => {
+    const found = spans(living, axis(living, true))
+    expect(found.map((s) => s.mode)).toEqual(['on', 'pumping_down', 'satisfied'])
+    expect(found[0]).toEqual({ mode: 'on', from: 0, to: 61 })
+    expect(found[2]?.to).toBe(63)
+    expect(spans(rows, axis(rows, true))).toEqual([])
   })
 })

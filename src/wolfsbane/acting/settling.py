@@ -37,6 +37,8 @@ if TYPE_CHECKING:
 
     pass
 
+#: ice that grows moves everything slowly on: so many times the change of a minute still counts as rest
+_FREEZES = 10.0
 #: a fan that cycles never comes to rest; so long is enough to see it, h
 _CYCLES_H = 0.4
 #: weather, ice and water are brought up to date this often, s
@@ -131,7 +133,7 @@ def settled(site: Site, hours: float = 3.0, into: list[Any] | None = None) -> tu
         now = site.shown
         if site.keeper is not None and not site.keeper.runs:
             break
-        if last is not None and now is not None and _near(last, now):
+        if last is not None and now is not None and _near(last, now, _FREEZES if site.ice_share > 0.0 else 1.0):
             site = _at_the_end(site)
             break
         last = now
@@ -169,12 +171,12 @@ def _stops(site: Site, circuit: Circuit) -> bool:
         return True
 
 
-def _near(a: tuple[float, ...], b: tuple[float, ...]) -> bool:
-    """Gauges within 60 Pa and clamps within 10 mK of a minute ago."""
+def _near(a: tuple[float, ...], b: tuple[float, ...], times: float) -> bool:
+    """Gauges within 60 Pa and clamps within 10 mK of a minute ago, or ``times`` that."""
     limits = {name: 60.0 for name in ("suction_pa", "liquid_port_pa")} | {
         name: 1e-2 for name in ("suction_line_k", "liquid_line_k", "evaporator_outlet_k", "discharge_k")
     }
-    return all(abs(getattr(a, name) - getattr(b, name)) < limit for name, limit in limits.items())
+    return all(abs(getattr(a, name) - getattr(b, name)) < times * limit for name, limit in limits.items())
 
 
 __all__ = ["Port", "Site", "advance", "arrive", "moment", "settled", "started", "steady_state", "stopped", "weather_at"]

@@ -48,8 +48,7 @@ class Controls:
 
     The thermostat calls above ``set_k`` plus ``differential_k`` (below, where it ``heats``) and is satisfied as far on
     the other side. With ``pump_down`` it works a solenoid in the liquid line, and the low-pressure control, which opens
-    at ``opens_pa`` and closes at ``closes_pa``, stops and starts the compressor. ``offset_k`` is what the thermostat
-    reads too low.
+    at ``opens_pa`` and closes at ``closes_pa``, stops and starts the compressor.
     """
 
     set_k: float
@@ -60,12 +59,11 @@ class Controls:
     closes_pa: float | None = None
     min_off_s: float = 180.0
     defrost: Defrost | None = None
-    offset_k: float = 0.0
     crankcase_heater: bool = True
 
     def calls(self, air_k: float, *, now: bool) -> bool:
         """Whether the thermostat asks for the machine in air of ``air_k``; ``now`` is what it asked before."""
-        over = (air_k - self.offset_k - self.set_k) * (-1.0 if self.heats else 1.0)
+        over = (air_k - self.set_k) * (-1.0 if self.heats else 1.0)
         return over > self.differential_k or (now and over > -self.differential_k)
 
 
@@ -144,7 +142,7 @@ def _closes_too_low(controls: Controls, machine: Machine) -> Controls:
     return replace(controls, closes_pa=controls.opens_pa + _CLOSE_PA)
 
 
-#: how far below the box's setting a coil boils as the box comes to it, K; a cut-in that close to the cut-out, Pa
+#: how far below the box's setting a coil boils as the box comes to it, K; a cut-in that close to the cutout, Pa
 _SHORT_DK, _CLOSE_PA = 15.0 / 1.8, 3.0 * PA_PER_PSI
 _NEVER_S = 1e9
 TROUBLES = {
@@ -184,7 +182,7 @@ TROUBLES = {
         ),
         Trouble(
             id="low_pressure_control_close",
-            name="Low-pressure control cut-in too close to its cut-out",
+            name="Low-pressure control cut-in too close to its cutout",
             suits=lambda c: c.opens_pa is not None,
             suits_text="a machine with a low-pressure control",
             apply=_closes_too_low,

@@ -1558,6 +1558,8 @@ export interface components {
              * @default null
              */
             return_wb_f: number | null;
+            /** @default null */
+            room: components["schemas"]["RoomBody"] | null;
             /**
              * Steps
              * @default []
@@ -1581,6 +1583,8 @@ export interface components {
             bands: {
                 [key: string]: components["schemas"]["BandRow"];
             };
+            /** @default null */
+            controls: components["schemas"]["ControlsRow"] | null;
             /** Frames */
             frames: components["schemas"]["FrameRow"][];
             /** Left */
@@ -1607,6 +1611,10 @@ export interface components {
         ActionList: {
             /** Actions */
             actions: components["schemas"]["ActionRow"][];
+            /** Doors */
+            doors: string[];
+            /** Troubles */
+            troubles: components["schemas"]["TroubleRow"][];
         };
         /** ActionRow */
         ActionRow: {
@@ -2154,6 +2162,29 @@ export interface components {
             between: string[];
             /** Text */
             text: string;
+        };
+        /** ControlsRow */
+        ControlsRow: {
+            /** Cut In */
+            cut_in: number;
+            /** Cut Out */
+            cut_out: number;
+            /** Defrost Minutes */
+            defrost_minutes: number[];
+            /** Humidity Pct */
+            humidity_pct: number;
+            /** Mode */
+            mode: string;
+            /** Ran Pct */
+            ran_pct: number;
+            /** Room */
+            room: number;
+            /** Said */
+            said: string;
+            /** Settings */
+            settings: components["schemas"]["SettingRow"][];
+            /** Starts */
+            starts: number;
         };
         /** ConvertReply */
         ConvertReply: {
@@ -4376,6 +4407,29 @@ export interface components {
             /** To Confirm */
             to_confirm: number;
         };
+        /** RoomBody */
+        RoomBody: {
+            /**
+             * Door
+             * @default usual
+             */
+            door: string;
+            /**
+             * Set
+             * @default null
+             */
+            set: number | null;
+            /**
+             * Start
+             * @default null
+             */
+            start: number | null;
+            /**
+             * Troubles
+             * @default []
+             */
+            troubles: string[];
+        };
         /** RosterBody */
         RosterBody: {
             /** Text */
@@ -4760,6 +4814,15 @@ export interface components {
             /** Csrf */
             csrf: string;
             user: components["schemas"]["User"] | null;
+        };
+        /** SettingRow */
+        SettingRow: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
         };
         /** ShareBody */
         ShareBody: {
@@ -5333,25 +5396,45 @@ export interface components {
             /** Ctoa */
             ctoa: number | null;
             /** Discharge Line */
-            discharge_line: number;
+            discharge_line: number | null;
             /** Evaporator Td */
             evaporator_td: number | null;
+            /**
+             * Goods
+             * @default null
+             */
+            goods: number | null;
             /** Head */
-            head: number;
+            head: number | null;
             /** Ice Pct */
             ice_pct: number;
             /** Liquid Line */
-            liquid_line: number;
+            liquid_line: number | null;
+            /**
+             * Mode
+             * @default null
+             */
+            mode: string | null;
             /** Outdoor */
-            outdoor: number;
+            outdoor: number | null;
+            /**
+             * Room
+             * @default null
+             */
+            room: number | null;
+            /**
+             * Room Humidity Pct
+             * @default null
+             */
+            room_humidity_pct: number | null;
             /** Running */
             running: boolean;
             /** Subcooling */
             subcooling: number | null;
             /** Suction */
-            suction: number;
+            suction: number | null;
             /** Suction Line */
-            suction_line: number;
+            suction_line: number | null;
             /** Superheat */
             superheat: number | null;
             /** Time S */
@@ -5492,6 +5575,15 @@ export interface components {
             cutout: string;
             /** Sentence */
             sentence: string;
+        };
+        /** TroubleRow */
+        TroubleRow: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Shows */
+            shows: string;
         };
         /** TunedReply */
         TunedReply: {

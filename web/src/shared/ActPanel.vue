@@ -29,6 +29,7 @@ const LABELS: Record<string, string> = {
 const quick = [
   ['5 min', 'wait', { minutes: 5 }],
   ['15 min', 'wait', { minutes: 15 }],
+  ['1 h', 'wait', { minutes: 60 }],
   ['Settle', 'settle', {}],
   ['Start', 'start', {}],
   ['Stop', 'stop', {}],

@@ -9,10 +9,15 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.acting.actions import action_rows
 from wolfsbane.acting.actions.kind import IN_GRAMS
+from wolfsbane.acting.keeper import SAID
+from wolfsbane.acting.rooms import DOORS, humidity
 from wolfsbane.acting.script import SCRIPT, play, script
+from wolfsbane.acting.settings import setting_rows
+from wolfsbane.acting.site import Site
 from wolfsbane.acting.trace import Moment
 from wolfsbane.acting.words import CUTOUTS
 from wolfsbane.cycle.conditions import Conditions
+from wolfsbane.cycle.controls import TROUBLES, controls_of
 from wolfsbane.cycle.dials import needle_deg
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.cycle.faults.kind import Fault
@@ -20,7 +25,7 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import KITS, points_for, read
 from wolfsbane.cycle.machine import Machine
 from wolfsbane.cycle.solver import solve
-from wolfsbane.cycle.units import KG_PER_OZ, SYSTEMS, from_display, to_display
+from wolfsbane.cycle.units import KG_PER_OZ, SYSTEMS, from_display, k_to_f, to_display
 from wolfsbane.diagnosis.targets import bands
 from wolfsbane.exercise.paper.correction import correction
 from wolfsbane.exercise.paper.key import plain
@@ -42,12 +47,19 @@ _Row = TypeVar("_Row")
 
 @api.get("/actions/<string:machine_id>", responses={200: ActionList})
 @roles(INSTRUCTOR)
-def action_list(path: OwnPath, query: UnitsQuery) -> dict[str, list[dict[str, Any]]]:
+def action_list(path: OwnPath, query: UnitsQuery) -> dict[str, Any]:
     """The actions a machine allows: what each costs, needs and risks; weights asked for in the units named."""
-    rows = action_rows(machine_called(path.machine_id))
+    m = machine_called(path.machine_id)
+    rows = action_rows(m)
     if query.units == "si":
         rows = [{**row, "parameters": [_in_grams(p) for p in row["parameters"]]} for row in rows]
-    return {"actions": rows}
+    settings = controls_of(m, m.rating[1])
+    troubles = [t for t in TROUBLES.values() if t.suits(settings)]
+    return {
+        "actions": rows,
+        "doors": list(DOORS),
+        "troubles": [{"id": t.id, "name": t.name, "shows": t.shows} for t in troubles],
+    }
 
 
 def _in_grams(parameter: dict[str, Any]) -> dict[str, Any]:
@@ -83,6 +95,7 @@ def act_out(body: ActBody) -> dict[str, Any]:
                 or [{"do": "wait", "minutes": 1}]
             ),
             "weather": {"outdoor_df_per_h": body.outdoor_per_h * degree, "return_df_per_h": body.return_per_h * degree},
+            **({} if body.room is None else {"room": _room(body)}),
         }
     )
     outdoor, wet = (to_display("temperature", k, body.units) for k in (weather.outdoor_k, weather.return_wet_bulb_k))
@@ -115,7 +128,35 @@ def act_out(body: ActBody) -> dict[str, Any]:
         "minutes": data["end"]["minutes"],
         "frames": _frames(m, weather, played.moments, body) if body.frames else [],
         "left": data["end"]["left_temporary"] + (["the leak is still open"] if site.leaking else []),
+        "controls": None if site.keeper is None else _controls(site, data["controls"], body.units),
         "weights": {**data["weights"], "cylinders": [{"id": k, **v} for k, v in data["weights"]["cylinders"].items()]},
+    }
+
+
+def _room(body: ActBody) -> dict[str, Any]:
+    """The room of a script, in degrees F."""
+    room = body.room
+    assert room is not None, "asked for"
+    asked = {"start_f": room.start, "set_f": room.set}
+    in_f = {k: k_to_f(from_display("temperature", v, body.units)) for k, v in asked.items() if v is not None}
+    return {**in_f, "door": room.door, "troubles": room.troubles}
+
+
+def _controls(site: Site, counted: dict[str, Any], units: str) -> dict[str, Any]:
+    """What the controls did and how they are set, in the units named."""
+    keeper, room = site.keeper, site.room
+    assert keeper is not None and room is not None, "a room has its controls"
+    c = keeper.controls
+    ends = (c.set_k - c.differential_k, c.set_k + c.differential_k)
+    low, high = (round(to_display("temperature", k, units), 1) for k in ends)
+    return {
+        **{k: counted[k] for k in ("mode", "starts", "ran_pct", "defrost_minutes")},
+        "said": SAID[keeper.mode],
+        "room": round(to_display("temperature", room.air_k, units), 1),
+        "humidity_pct": round(100.0 * humidity(room, site.conditions.barometer_pa)),
+        "cut_in": low if c.heats else high,
+        "cut_out": high if c.heats else low,
+        "settings": setting_rows(c, units),
     }
 
 

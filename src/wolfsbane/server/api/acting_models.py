@@ -35,8 +35,22 @@ class UnitsQuery(Model):
     units: Units = "us"
 
 
+class SettingRow(Model):
+    id: str
+    name: str
+    text: str
+
+
+class TroubleRow(Model):
+    id: str
+    name: str
+    shows: str
+
+
 class ActionList(Model):
     actions: list[ActionRow]
+    doors: list[str]
+    troubles: list[TroubleRow]
 
 
 class OwnPath(Model):
@@ -48,7 +62,15 @@ class DoneBody(Model):
     arguments: dict[str, float | Text | None] = {}
 
 
+class RoomBody(Model):
+    start: Number | None = None
+    set: Number | None = None
+    door: Annotated[Text, Field(max_length=20)] = "usual"
+    troubles: Annotated[list[Annotated[Text, Field(max_length=40)]], Field(max_length=12)] = []
+
+
 class ActBody(BenchBody):
+    room: RoomBody | None = None
     steps: Annotated[list[DoneBody], Field(max_length=60)] = []
     outdoor_per_h: Number = 0
     return_per_h: Number = 0
@@ -70,12 +92,12 @@ class StepRow(Model):
 class TraceRow(Model):
     time_s: float
     running: bool
-    suction: float
-    head: float
-    suction_line: float
-    liquid_line: float
-    discharge_line: float
-    outdoor: float
+    suction: float | None
+    head: float | None
+    suction_line: float | None
+    liquid_line: float | None
+    discharge_line: float | None
+    outdoor: float | None
     superheat: float | None
     subcooling: float | None
     ctoa: float | None
@@ -84,6 +106,23 @@ class TraceRow(Model):
     ice_pct: float
     wet_pct: float
     circuit: float
+    room: float | None = None
+    goods: float | None = None
+    room_humidity_pct: float | None = None
+    mode: str | None = None
+
+
+class ControlsRow(Model):
+    mode: str
+    said: str
+    starts: int
+    ran_pct: float
+    defrost_minutes: list[float]
+    room: float
+    humidity_pct: float
+    cut_in: float
+    cut_out: float
+    settings: list[SettingRow]
 
 
 class CylinderRow(Model):
@@ -132,6 +171,7 @@ class ActReply(Model):
     left: list[str]
     frames: list[FrameRow]
     bands: dict[str, BandRow]
+    controls: ControlsRow | None = None
 
 
 class PlanStep(Model):

@@ -68,7 +68,14 @@ export function useWhatIf(bench: Bench): WhatIf {
     try {
       reply.value = await ask(
         api.POST('/api/v1/act', {
-          body: { ...bench.body.value, steps: steps.value, outdoor_per_h: 0, return_per_h: 0, frames: true },
+          body: {
+            ...bench.body.value,
+            steps: steps.value,
+            outdoor_per_h: 0,
+            return_per_h: 0,
+            frames: true,
+            room: null,
+          },
           signal: mine.signal,
         }),
       )

@@ -18,11 +18,23 @@ const LOOKS = {
   suction: { name: 'Suction · LOW', color: INK.low, grid: 0, type: 'solid' },
   superheat: { name: 'Superheat', color: INK.low, grid: 1, type: 'dashed' },
   subcooling: { name: 'Subcooling', color: INK.high, grid: 1, type: 'dashed' },
+  room: { name: 'Room', color: INK.violet, grid: 2, type: 'solid' },
+  goods: { name: 'Goods', color: INK.soft, grid: 2, type: 'dashed' },
 } as const
+/** What is shaded while the controls are at it; running is left white. */
+const SHADES: Record<string, string> = {
+  pumping_down: INK.low,
+  satisfied: INK.soft,
+  waiting: INK.soft,
+  low_pressure: INK.high,
+  defrost: INK.violet,
+  drip: INK.violet,
+  fan_delay: INK.violet,
+}
 
 function draw(): void {
   if (!chart) return
-  const { lines, marks, end } = drawing(props.reply.trace, props.reply.steps, props.standing)
+  const { lines, marks, end, modes } = drawing(props.reply.trace, props.reply.steps, props.standing)
   const { units, bands } = props.reply
   const series = lines.map((line) => {
     const look = LOOKS[line.key]
@@ -40,7 +52,7 @@ function draw(): void {
       endLabel: {
         show: true,
         formatter: look.name,
-        offset: [0, line.key === 'superheat' ? -8 : line.key === 'subcooling' ? 8 : 0],
+        offset: [0, ['superheat', 'goods'].includes(line.key) ? -8 : ['subcooling', 'room'].includes(line.key) ? 8 : 0],
         color: look.color,
         fontSize: 12,
         fontFamily: 'Archivo',
@@ -51,7 +63,17 @@ function draw(): void {
             itemStyle: { color: look.color, opacity: 0.09 },
             data: [[{ yAxis: band.low }, { yAxis: band.high }]] as never,
           }
-        : undefined,
+        : line.key === 'room'
+          ? {
+              silent: true,
+              data: modes
+                .filter((m) => SHADES[m.mode])
+                .map((m) => [
+                  { xAxis: m.from, itemStyle: { color: SHADES[m.mode], opacity: 0.16 } },
+                  { xAxis: m.to },
+                ]) as never,
+            }
+          : undefined,
       markLine:
         line.key === 'head' || line.key === 'superheat'
           ? {
@@ -68,11 +90,15 @@ function draw(): void {
           : undefined,
     }
   })
+  const rooms = lines.some((line) => line.key === 'room')
+  const last = rooms ? 2 : 1
   const axis = (grid: number, name: string) => ({
     gridIndex: grid,
     type: 'value' as const,
     name,
-    scale: grid === 0,
+    scale: grid !== 1,
+    // The first minute of each start would squeeze the bands to a line.
+    max: grid === 1 && rooms ? (v: { max: number }) => Math.min(v.max, 45) : undefined,
     nameTextStyle: { align: 'left' as const, color: INK.soft },
     axisLabel: { color: INK.soft },
     splitLine: { lineStyle: { color: INK.line } },
@@ -82,22 +108,32 @@ function draw(): void {
     type: 'value' as const,
     min: 0,
     max: Math.max(end, 1),
-    name: grid === 1 ? (props.standing ? 'minutes' : 'minutes of running; off time left out') : '',
+    name: grid === last ? (props.standing ? 'minutes' : 'minutes of running; off time left out') : '',
     nameLocation: 'middle' as const,
     nameGap: 26,
-    axisLabel: { show: grid === 1, color: INK.soft },
+    axisLabel: { show: grid === last, color: INK.soft },
     splitLine: { show: false },
   })
   chart.setOption(
     {
       animation: false,
       textStyle: { fontFamily: 'Archivo' },
-      grid: [
-        { left: 52, right: 108, top: 30, height: '38%' },
-        { left: 52, right: 108, bottom: 44, height: '34%' },
+      grid: rooms
+        ? [
+            { left: 52, right: 108, top: 30, height: '25%' },
+            { left: 52, right: 108, top: '41%', height: '16%' },
+            { left: 52, right: 108, bottom: 44, height: '22%' },
+          ]
+        : [
+            { left: 52, right: 108, top: 30, height: '38%' },
+            { left: 52, right: 108, bottom: 44, height: '34%' },
+          ],
+      xAxis: rooms ? [time(0), time(1), time(2)] : [time(0), time(1)],
+      yAxis: [
+        axis(0, `Pressure, ${units.pressure}`),
+        axis(1, `Superheat, subcooling, ${units.difference}`),
+        ...(rooms ? [axis(2, `Room, ${units.temperature}`)] : []),
       ],
-      xAxis: [time(0), time(1)],
-      yAxis: [axis(0, `Pressure, ${units.pressure}`), axis(1, `Superheat, subcooling, ${units.difference}`)],
       tooltip: { trigger: 'axis', valueFormatter: (v: unknown) => (typeof v === 'number' ? v.toFixed(1) : '–') },
       axisPointer: { link: [{ xAxisIndex: 'all' }] },
       series,

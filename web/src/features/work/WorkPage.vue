@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { units } from '@/shared/kept'
 import ActPanel from '@/shared/ActPanel.vue'
+import RoomPanel from './RoomPanel.vue'
 import TracePicture from './TracePicture.vue'
 import WeightsPicture from './WeightsPicture.vue'
 import { useWork } from './useWork'
@@ -11,6 +12,12 @@ const { machine, planted, reply, plan, failure, drift, steps, playPlan } = work
 const standing = ref(false)
 const degree = computed(() => (units.value === 'us' ? '°F' : 'K'))
 const side = ref<'done' | 'plan'>('done')
+const stands = computed(() => {
+  const now = reply.value
+  if (!now || now.tripped) return `stands: ${now?.tripped ?? ''}`
+  if (now.controls && now.running) return now.controls.said
+  return now.running ? 'running' : 'stands'
+})
 const minutes = (s: number) => `${Math.round(s / 60)} min`
 
 function playIt() {
@@ -36,6 +43,7 @@ function playIt() {
           /></label>
         </div>
       </div>
+      <RoomPanel :work="work" />
       <ActPanel :work="work" />
     </section>
     <section class="middle">
@@ -45,13 +53,19 @@ function playIt() {
           <div class="head">
             <h2>Gauges and clamps</h2>
             <span :class="['state', { off: !reply.running }]" data-test="state"
-              >{{ reply.running ? 'running' : reply.tripped ? `stands: ${reply.tripped}` : 'stands' }} ·
-              {{ Math.round(reply.minutes) }} min since arrival</span
+              >{{ stands }} · {{ Math.round(reply.minutes) }} min since arrival</span
+            ><span v-if="reply.controls" class="soft num" data-test="room-now"
+              >room {{ reply.controls.room }} {{ reply.units.temperature }}, {{ reply.controls.humidity_pct }} % RH ·
+              {{ reply.controls.starts }} starts, ran {{ Math.round(reply.controls.ran_pct) }} %</span
             >
-            <label class="soft"><input v-model="standing" type="checkbox" /> off time too</label>
+            <label v-if="!reply.controls" class="soft"><input v-model="standing" type="checkbox" /> off time too</label>
           </div>
-          <TracePicture :reply="reply" :standing="standing" />
-          <p class="soft legend">Shaded: target bands of the practice. Dotted: the numbered steps.</p>
+          <TracePicture :reply="reply" :standing="standing || !!reply.controls" />
+          <p class="soft legend">
+            Shaded: target bands of the practice. Dotted: the numbered steps.<template v-if="reply.controls">
+              Below, gray: off; violet: defrost, drip, fans held back; red: off on low pressure.</template
+            >
+          </p>
         </div>
         <WeightsPicture v-if="reply.weights" :weights="reply.weights" />
         <p v-if="reply.left.length" class="card left-behind" data-test="left">

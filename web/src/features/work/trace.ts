@@ -8,16 +8,37 @@ export interface Mark {
   text: string
 }
 export interface Line {
-  key: 'suction' | 'head' | 'superheat' | 'subcooling'
+  key: 'suction' | 'head' | 'superheat' | 'subcooling' | 'room' | 'goods'
   points: [number, number | null][]
+}
+/** How long the controls were at one thing, on the picture's axis. */
+export interface Span {
+  mode: string
+  from: number
+  to: number
 }
 export interface Drawing {
   lines: Line[]
+  modes: Span[]
   marks: Mark[]
   end: number
 }
 
 const KEYS: Line['key'][] = ['suction', 'head', 'superheat', 'subcooling']
+const ROOM: Line['key'][] = ['room', 'goods']
+
+/** The modes of the controls one after another; none where there is no room. */
+export function spans(rows: Row[], xs: number[]): Span[] {
+  const found: Span[] = []
+  rows.forEach((row, i) => {
+    if (!row.mode) return
+    const at = xs[i] ?? 0
+    const last = found.at(-1)
+    if (last) last.to = at
+    if (!last || last.mode !== row.mode) found.push({ mode: row.mode, from: at, to: at })
+  })
+  return found
+}
 
 /** Minutes on the picture's axis for each row: all the time, or only the time it ran. */
 export function axis(rows: Row[], standing: boolean): number[] {
@@ -39,9 +60,10 @@ export function place(rows: Row[], xs: number[], time_s: number): number {
 export function drawing(rows: Row[], steps: Schemas['StepRow'][], standing: boolean): Drawing {
   const xs = axis(rows, standing)
   const shown = rows.map((row, i) => ({ row, x: xs[i] ?? 0 })).filter(({ row }) => standing || row.running)
-  const lines = KEYS.map((key) => ({
+  const keys = rows.some((row) => row.mode) ? [...KEYS, ...ROOM] : KEYS
+  const lines = keys.map((key) => ({
     key,
-    points: shown.map(({ row, x }) => [x, row[key]] as [number, number | null]),
+    points: shown.map(({ row, x }) => [x, row[key] ?? null] as [number, number | null]),
   }))
   const end = xs.at(-1) ?? 0
   const marks: Mark[] = []
@@ -51,5 +73,5 @@ export function drawing(rows: Row[], steps: Schemas['StepRow'][], standing: bool
     if (last && x - last.x < 0.022 * end) last.text = `${last.first}–${i + 1}`
     else marks.push({ x, first: i + 1, text: String(i + 1) })
   })
-  return { lines, marks, end }
+  return { lines, marks, end, modes: spans(rows, xs) }
 }
