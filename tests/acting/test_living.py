@@ -9,7 +9,7 @@ import pytest
 from wolfsbane.acting.keeper import Keeper, decided
 from wolfsbane.acting.living import living
 from wolfsbane.acting.rooms import DOORS, room_after, room_of
-from wolfsbane.acting.script import play, script
+from wolfsbane.acting.script import play, played_on, script
 from wolfsbane.acting.settling import advance, arrive
 from wolfsbane.acting.site import on_site
 from wolfsbane.cycle.conditions import for_machine, rating_conditions
@@ -216,6 +216,16 @@ def test_a_script_may_bring_the_room_to_life():
     assert rows[-1]["mode"] == "on" and played["controls"]["ran_pct"] == 100.0
     plain = play(m, rating_conditions(m), (), script([{"do": "wait", "minutes": 5}])).to_json()
     assert "controls" not in plain and "room_f" not in plain["trace"][0]
+
+
+def test_going_on_is_the_same_as_playing_it_all():
+    m = machine(COOLER)
+    steps = [{"do": "wait", "minutes": 12}, {"do": "stop"}, {"do": "wait", "minutes": 3}, {"do": "start"}]
+    room = {"start_f": 45, "door": "busy"}
+    whole = play(m, rating_conditions(m), (), script({"actions": steps, "room": room}))
+    some = play(m, rating_conditions(m), (), script({"actions": steps[:2], "room": room}))
+    on = played_on(some, script({"actions": steps[2:]}).steps)
+    assert on.to_json() == whole.to_json()
 
 
 @pytest.mark.parametrize(

@@ -142,7 +142,9 @@ def test_levels_of_a_receiver_machine_are_level_then_glass_then_gauges(machine):
     mild, moderate, severe = (at(machine.id, "undercharge", kind.level(level)) for level in LEVELS)
     assert mild.receiver.level < 0.1 and abs(mild.suction_pa - sound.suction_pa) < 7e3
     assert moderate.sight_glass_quality > 1e-3
-    assert severe.superheat_dk > sound.superheat_dk + 4.0 and severe.head_pa < sound.head_pa - 70e3
+    assert severe.superheat_dk > sound.superheat_dk + 4.0 and severe.head_pa < sound.head_pa - min(
+        70e3, 0.05 * sound.head_pa
+    )
     full = FAULTS["overcharge"].on(machine)
     assert at(machine.id, "overcharge", full.mild).receiver.level > 0.75
     assert at(machine.id, "overcharge", full.limit).trip.cutout == "high_pressure"

@@ -57,6 +57,40 @@ def test_the_actions_of_a_machine_say_what_they_need(teacher):
     assert [p["name"] for p in grams if p["unit"] == "g"] == ["g"]
 
 
+BOX = {"machine": "walkin-freezer-r404a-txv", "outdoor_db_f": 95, "box_f": 0}
+
+
+def test_a_room_that_answers_shows_its_controls_and_what_they_did(teacher):
+    room = {"start": 20, "door": "usual", "troubles": ["defrost_never_starts"]}
+    steps = [{"do": "wait", "arguments": {"minutes": 30}}]
+    found = teacher.post("/act", BOX | {"steps": steps, "room": room}).json
+    assert found["trace"][0]["room"] == pytest.approx(20) and found["trace"][-1]["room"] < 15
+    assert found["trace"][-1]["mode"] == "on" and found["controls"]["said"] == "running"
+    settings = {s["id"]: s["text"] for s in found["controls"]["settings"]}
+    assert settings["thermostat"] == "calls at 2 °F, satisfied at -2 °F" and "never" in settings["defrost"]
+    assert settings["fans"] == "at 25 °F coil" and settings["low_pressure"].startswith("cuts out at -2 psig")
+    longer = teacher.post("/act", BOX | {"steps": steps * 2, "room": room}).json
+    assert longer["trace"][: len(found["trace"])] == found["trace"], "gone on from where it was"
+    held = teacher.post("/act", BOX | {"steps": steps}).json
+    assert held["controls"] is None and held["trace"][-1]["room"] is None
+
+
+def test_the_room_is_told_in_si_too(teacher):
+    room = {"start": -5, "set": -18, "door": "closed", "troubles": []}
+    found = teacher.post("/act", BOX | {"units": "si", "room": room, "steps": []}).json
+    assert found["trace"][0]["room"] == pytest.approx(-5)
+    assert found["controls"]["cut_in"] == pytest.approx(-16.9, abs=0.05)
+    assert "°C" in found["controls"]["settings"][0]["text"]
+
+
+def test_a_machine_names_the_troubles_its_controls_can_have(teacher):
+    split = teacher.get("/actions/split-3t-r410a-txv").json
+    assert "usual" in split["doors"] and {"thermostat_narrow"} <= {t["id"] for t in split["troubles"]}
+    assert "fan_delay_failed" not in {t["id"] for t in split["troubles"]}
+    freezer = teacher.get("/actions/walkin-freezer-r404a-txv").json
+    assert "fan_delay_failed" in {t["id"] for t in freezer["troubles"]}
+
+
 def test_the_plan_names_the_first_step_and_the_wrong_ones(teacher):
     found = teacher.post(
         "/plan", LOW | {"faults": [{"id": "undercharge", "severity": 80}, {"id": "dirty_condenser", "severity": 55}]}
@@ -83,6 +117,9 @@ def test_the_plan_names_the_first_step_and_the_wrong_ones(teacher):
         ("/act", LOW | {"steps": [{"do": "wait", "arguments": {"minutes": 0}}]}, "wait.minutes"),
         ("/act", LOW | {"outdoor_per_h": 99}, "weather.outdoor_df_per_h"),
         ("/act", LOW | {"machine": "own-nobody"}, "machine"),
+        ("/act", LOW | {"room": {"door": "ajar"}}, "room.door"),
+        ("/act", LOW | {"room": {"start": 400}}, "room.start_f"),
+        ("/act", LOW | {"room": {"troubles": ["fan_delay_failed"]}}, "trouble"),
         ("/plan", LOW | {"instruments": "spoon"}, "instruments"),
         ("/tune", PLATE | {"refrigerant": "R-999"}, "refrigerant"),
         ("/tune", PLATE | {"capacity_btuh": 1}, "capacity_btuh"),

@@ -220,6 +220,14 @@ def walked_up_to(
     return living(site, air_k=alive.start_k, set_k=alive.set_k, door=DOORS[alive.door], troubles=alive.troubles)
 
 
+def played_on(before: Played, steps: tuple[tuple[str, dict[str, Any]], ...]) -> Played:
+    """:class:`Played` of further steps after a script that has been played: the same as playing all of them at once."""
+    if not steps:
+        return before
+    more = play_on(before.site, steps)
+    return Played(site=more.site, moments=before.moments + more.moments[1:], steps=before.steps + more.steps)
+
+
 def play_on(site: Site, steps: list[tuple[str, dict[str, float]]] | tuple[tuple[str, dict[str, Any]], ...]) -> Played:
     """:class:`Played` of (action id, arguments) steps on a site as it stands."""
     moments, rows = [moment(site)], []

@@ -126,7 +126,7 @@ watch(action, (now) => {
 }
 .quick {
   display: grid;
-  grid-template-columns: repeat(5, auto);
+  grid-template-columns: repeat(6, auto);
   gap: 3px;
 }
 .quick button,

@@ -273,7 +273,7 @@ REFRIGERATION = (
                 expansion_area_m2=8e-7,
                 suction_drop_pa_at_ref=9e3,
                 suction_drop_density_kg_m3=13.0,
-                receiver_volume_m3=2.4 * _LITRE,
+                receiver_volume_m3=2.2 * _LITRE,
                 charge_kg=3.4,
             ),
             95.0,

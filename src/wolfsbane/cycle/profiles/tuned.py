@@ -163,7 +163,7 @@ TUNED = {
     "walkin-cooler-r134a-fan-cycling": {
         "displacement_m3_s": 0.0019815,
         "expansion_area_m2": 6.2042e-07,
-        "charge_kg": 2.2939,
+        "charge_kg": 2.1971,
         "condenser_ua_air_w_k": 644.83,
         "condenser_ua_two_phase_w_k": 1524.2,
         "condenser_ua_gas_w_k": 205.18,

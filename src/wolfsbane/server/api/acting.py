@@ -11,7 +11,7 @@ from wolfsbane.acting.actions import action_rows
 from wolfsbane.acting.actions.kind import IN_GRAMS
 from wolfsbane.acting.keeper import SAID
 from wolfsbane.acting.rooms import DOORS, humidity
-from wolfsbane.acting.script import SCRIPT, play, script
+from wolfsbane.acting.script import SCRIPT, script
 from wolfsbane.acting.settings import setting_rows
 from wolfsbane.acting.site import Site
 from wolfsbane.acting.trace import Moment
@@ -36,6 +36,7 @@ from wolfsbane.server.api.bench_models import BenchBody
 from wolfsbane.server.core.security import INSTRUCTOR, roles
 from wolfsbane.server.services.own_machines import machine_called
 from wolfsbane.server.services.own_practices import practice_called
+from wolfsbane.server.services.played import played
 
 api = APIBlueprint("acting", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="acting")])
 #: most rows of a trace that are sent; a long one is thinned evenly, ends kept
@@ -104,7 +105,7 @@ def act_out(body: ActBody) -> dict[str, Any]:
         "bands": {k: {"low": b.low, "high": b.high} for k, b in bands(m, practice, body.units, outdoor, wet).items()},
     }
     try:
-        played = play(m, weather, _own_faults(faults), written, body.units)
+        done = played(m, weather, _own_faults(faults), written, body.units)
     except NoConvergenceError as error:
         return found | {
             "refusal": str(error),
@@ -117,16 +118,16 @@ def act_out(body: ActBody) -> dict[str, Any]:
             "left": [],
             "frames": [],
         }
-    data, names = played.to_json(), {row["id"]: row["name"] for row in action_rows()}
-    site = played.site
+    data, names = done.to_json(), {row["id"]: row["name"] for row in action_rows()}
+    site = done.site
     return found | {
         "refusal": None,
         "steps": [_step(row, names[row["do"]]) for row in data["steps"]] if body.steps else [],
-        "trace": _thinned([_row(m, body.units) for m in played.moments]),
+        "trace": _thinned([_row(m, body.units) for m in done.moments]),
         "running": site.running,
         "tripped": None if site.trip is None else CUTOUTS[site.trip.cutout],
         "minutes": data["end"]["minutes"],
-        "frames": _frames(m, weather, played.moments, body) if body.frames else [],
+        "frames": _frames(m, weather, done.moments, body) if body.frames else [],
         "left": data["end"]["left_temporary"] + (["the leak is still open"] if site.leaking else []),
         "controls": None if site.keeper is None else _controls(site, data["controls"], body.units),
         "weights": {**data["weights"], "cylinders": [{"id": k, **v} for k, v in data["weights"]["cylinders"].items()]},
@@ -169,7 +170,7 @@ def _row(moment: Moment, system: str) -> dict[str, float | None]:
     """A trace row with keys that do not change with the units."""
     row = moment.row(system)
     short = {"suction_pressure": "suction", "head_pressure": "head", "outdoor_db": "outdoor"}
-    found = {}
+    found: dict[str, float | None] = dict.fromkeys(("room", "goods", "room_humidity_pct", "mode"))
     for key, value in row.items():
         stem = key
         for suffix in ("_psig", "_kpa_gauge", "_f", "_c", "_df", "_dc", "_oz", "_g"):

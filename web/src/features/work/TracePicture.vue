@@ -98,7 +98,7 @@ function draw(): void {
     name,
     scale: grid !== 1,
     // The first minute of each start would squeeze the bands to a line.
-    max: grid === 1 && rooms ? (v: { max: number }) => Math.min(v.max, 45) : undefined,
+    max: grid === 1 && rooms ? (v: { max: number }) => Math.min(Math.ceil(v.max / 10) * 10, 40) : undefined,
     nameTextStyle: { align: 'left' as const, color: INK.soft },
     axisLabel: { color: INK.soft },
     splitLine: { lineStyle: { color: INK.line } },
