@@ -29,6 +29,8 @@ SAID = {
 }
 #: fans wait no longer than this for a coil that does not get cold, s (a usual limit; common practice, no source)
 _FANS_WAIT_S = 300.0
+#: a coil that is as cold as its refrigerant makes it has no temperature of its own here
+COLD = 0.0
 #: ice on a heat pump's coil at which a demand defrost begins, as a share of what closes it (assumed)
 _DEMAND = 0.35
 
@@ -36,8 +38,9 @@ _DEMAND = 0.35
 @dataclass(frozen=True, kw_only=True)
 class Keeper:
     """The controls at work. ``mode`` is one of :data:`SAID`, for ``mode_s`` seconds; ``defrosts_in_s`` is clock time
-    (on a heat pump running time), ``coil_k`` how warm a defrosting coil is. ``starts``, ``on_s`` and ``all_s`` count
-    starts of the compressor, seconds it ran and all seconds; ``defrosts`` are the minutes each one took.
+    (on a heat pump running time), ``coil_k`` how warm a coil is in and after its defrost. ``starts``, ``on_s`` and
+    ``all_s`` count starts of the compressor, seconds it ran and all seconds; ``defrosts`` are the minutes each one
+    took.
     """
 
     controls: Controls
@@ -46,7 +49,7 @@ class Keeper:
     mode_s: float = 0.0
     calls: bool = True
     defrosts_in_s: float = 0.0
-    coil_k: float = 273.15
+    coil_k: float = COLD
     starts: int = 0
     on_s: float = 0.0
     all_s: float = 0.0

@@ -131,7 +131,8 @@ def _looked(site: Site, keeper: Keeper, room: Room) -> Keeper:
         suction_pa = rest_pa(site, weather_at(site))[0]
     suction = suction_pa - site.conditions.barometer_pa
     coil_k = keeper.coil_k
-    if keeper.mode not in (*controls.FANS_OFF, "waiting") and shown is not None and coil_k < shown.surface_k + _WARM_DK:
+    own = keeper.mode in (*controls.FANS_OFF, "waiting") and coil_k > controls.COLD
+    if not own and shown is not None and coil_k < shown.surface_k + _WARM_DK:
         coil_k = min(shown.surface_k, room.air_k)
     return controls.decided(keeper, room, suction, site.ice_share, coil_k)
 
@@ -201,7 +202,7 @@ def _cooling_its_coil(site: Site, state: CircuitState, seconds: float) -> tuple[
     warmed = to_air + state.capacity_w
     coil_k = max(keeper.coil_k - warmed * seconds / metal, state.surface_k)
     lost = min((keeper.coil_k - coil_k) * metal / (warmed * seconds), 1.0)
-    return to_air * lost, coil_k
+    return to_air * lost, coil_k if coil_k > state.surface_k else controls.COLD
 
 
 def _thawing_w(site: Site, seconds: float) -> float:
