@@ -88,7 +88,9 @@ class Site:
     ``ice_share`` is ice on the coil as a share of what closes it; a box defrosts in ``defrost_in_s`` and is at it
     for another ``defrosting_s``. With a ``room`` the box or the house answers to the machine, and its ``keeper``
     switches it; without one the conditions are held. ``fan_on`` is whether a condenser fan that a pressure switch
-    cycles runs now, ``fan_share`` of its air flows. ``warmth`` is how warm the heavy parts of a stopped machine are,
+    cycles runs now, ``fan_share`` of its air flows.
+    ``line_full`` is how much of the liquid line is full behind a service valve that is shut.
+    ``warmth`` is how warm the heavy parts of a stopped machine are,
     None before it has stopped. ``circuit_kg`` is in the machine, ``hoses_kg`` in the hoses, ``lost_kg`` in the air.
     ``moving`` is None while it stands; ``shown`` are the solver's figures as the instruments have followed them
     (:class:`~wolfsbane.cycle.balance.Figures`), None until it has run; ``units`` is the system sentences are written
@@ -112,6 +114,7 @@ class Site:
     heat_share: float = 0.0
     fan_on: bool = True
     fan_share: float = 1.0
+    line_full: float = 1.0
     drift: Drift = field(default_factory=Drift)
     temporary: Temporary = field(default_factory=Temporary)
     wet_share: float = 0.0
@@ -186,10 +189,12 @@ class Site:
         circuit = plant(base, own).circuit
         if self.keeper is not None and not self.keeper.fans:
             circuit = circuit._replace(evaporator_air_fraction=FANS_OFF_SHARE * circuit.evaporator_air_fraction)
+        full = self.line_full if self.temporary.liquid_shut else 1.0
         return circuit._replace(
             charge_kg=max(self.circuit_kg, 1e-6),
             condenser_wet_share=self.wet_share,
             condenser_air_fraction=circuit.condenser_air_fraction * (1.0 - self.temporary.board_share),
+            liquid_line_volume_m3=circuit.liquid_line_volume_m3 * full,
             liquid_shut=self.liquid_shut,
         )
 

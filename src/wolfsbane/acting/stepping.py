@@ -17,7 +17,7 @@ from wolfsbane.cycle.balance import HOLDS, NO_RECEIVER, Figures
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.frost import FREEZING_K
 from wolfsbane.cycle.idling import idles
-from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.cycle.properties import RHO_F, refrigerant, saturation_at
 from wolfsbane.cycle.settled import amps
 from wolfsbane.cycle.solver import circuit_state
 from wolfsbane.cycle.state import Trip
@@ -135,6 +135,9 @@ def run(site: Site, seconds: float, port: Port | None, step_s: float = STEP_S) -
     low = port is not None and port.side == "low"
     steady_hands = port is None and circuit.valve_swing <= 0.0 and not site.bulb_answers() and not cycles(circuit)
     fan_on, fan_share = site.fan_on, site.fan_share
+    drains = site.temporary.liquid_shut and site.line_full > 0.0
+    whole_m3 = circuit.liquid_line_volume_m3 / max(site.line_full, 1e-9)
+    line_full = site.line_full if site.temporary.liquid_shut else 1.0
     trip: Trip | None = None
     figures: Figures | None = None
     quiet = False
@@ -146,6 +149,9 @@ def run(site: Site, seconds: float, port: Port | None, step_s: float = STEP_S) -
             port_kg_s=port.kg_s if port is not None and low else 0.0,
             port_enthalpy_j_kg=port.enthalpy_j_kg if port is not None and low else 0.0,
         )
+        if drains:
+            line_full = max(line_full - _drained(moving, figures, circuit, fluid, whole_m3) * dt, 0.0)
+            now = now._replace(liquid_line_volume_m3=whole_m3 * line_full, liquid_shut=0.0 if line_full > 0.0 else 1.0)
         before = moving
         try:
             moving, figures = _stepped(now, fluid, boundary, h_sat, moving, dt, stores)
@@ -170,6 +176,7 @@ def run(site: Site, seconds: float, port: Port | None, step_s: float = STEP_S) -
         heat_share=heat,
         fan_on=fan_on,
         fan_share=fan_share,
+        line_full=line_full,
         low_side_kg=moving.low_side_kg,
         shown=Figures(*shown.tolist()),
         wet_share=dried(site, done, running=True),
@@ -193,6 +200,13 @@ def _stepped(
     except NoStepError:
         without, figures = step(circuit, fluid, boundary, h_sat, moving, seconds, constant("bulb"))
         return replace(without, warmth=moving.warmth), figures
+
+
+def _drained(moving: Moving, figures: Figures | None, circuit: Circuit, fluid: Refrigerant, whole_m3: float) -> float:
+    """Share of a liquid line that the metering device takes out of it in a second, once the valve before it is shut."""
+    flow = circuit.mass_flow_ref_kg_s if figures is None else figures.mass_flow_kg_s
+    density = float(saturation_at(fluid.arrays, RHO_F, moving.x[1]))
+    return flow / max(whole_m3 * density, 1e-6)
 
 
 def cycles(circuit: Circuit) -> bool:
