@@ -39,6 +39,10 @@ _STARTS, _FOLLOWED, _STEPS = {1: 24, 2: 14}, 2, 45
 _HOPELESS = 14.0
 
 
+#: a compressor that still pumps more than this is called weak, not one that does not pump, %
+_NAMED_FROM = {"compressor_not_pumping": 40.0}
+
+
 @dataclass(frozen=True, kw_only=True)
 class Counterexample:
     """A rival that explains a page: its kind, faults, distance in reading tolerances, and by how many degrees F the
@@ -82,6 +86,8 @@ class _Search:
     def distance(self, faults: tuple[Fault, ...], conditions: Conditions | None = None) -> float:
         """The largest difference of a printed reading in tolerances; far where the machine does not run."""
         page, c = self.page, conditions or self.page.conditions
+        if any(f.severity > _NAMED_FROM.get(f.id, f.severity) for f in faults):
+            return _FAR
         self.solves += 1
         try:
             state = solve(page.machine, c, faults)
