@@ -98,7 +98,7 @@ function draw(): void {
     name,
     scale: grid !== 1,
     // The first minute of each start would squeeze the bands to a line.
-    max: grid === 1 && rooms ? (v: { max: number }) => Math.min(Math.ceil(v.max / 10) * 10, 40) : undefined,
+    max: grid === 1 ? (v: { max: number }) => Math.min(Math.ceil(v.max / 10) * 10, 40) : undefined,
     nameTextStyle: { align: 'left' as const, color: INK.soft },
     axisLabel: { color: INK.soft },
     splitLine: { lineStyle: { color: INK.line } },
@@ -111,7 +111,7 @@ function draw(): void {
     name: grid === last ? (props.standing ? 'minutes' : 'minutes of running; off time left out') : '',
     nameLocation: 'middle' as const,
     nameGap: 26,
-    axisLabel: { show: grid === last, color: INK.soft },
+    axisLabel: { show: grid === last, color: INK.soft, formatter: (v: number) => String(Math.round(v)) },
     splitLine: { show: false },
   })
   chart.setOption(
