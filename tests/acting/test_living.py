@@ -6,7 +6,7 @@ from functools import cache
 
 import pytest
 
-from wolfsbane.acting.keeper import Keeper, decided
+from wolfsbane.acting.keeper import COLD, Keeper, decided
 from wolfsbane.acting.living import living
 from wolfsbane.acting.rooms import DOORS, room_after, room_of
 from wolfsbane.acting.script import play, played_on, script
@@ -153,6 +153,8 @@ def test_a_heat_pump_clears_its_coil_on_demand():
     site = living(arrive(on_site(hot, heating_conditions(outdoor_db_f=30, return_db_f=70))))
     after, moments = advance(site, 5 * 3600.0, every_s=120.0)
     assert len(after.keeper.defrosts) >= 1 and 1.5 < after.keeper.defrosts[0] < 10.0
+    first = next(i for i, m in enumerate(moments) if m.keeper.defrosts)
+    assert all(m.keeper.coil_k == COLD for m in moments[first + 2 :] if m.keeper.mode == "on"), "ready for the next one"
     ice = [m.ice_share for m in moments]
     assert max(ice) > 0.3 and min(ice[ice.index(max(ice)) :]) < 0.05
     assert all(66.0 < f < 72.0 for f in boxes(moments))

@@ -24,8 +24,8 @@ SAID = {
     "waiting": "about to start",
     "low_pressure": "off on low pressure",
     "defrost": "defrosting",
-    "drip": "dripping",
-    "fan_delay": "cooling the coil, fans off",
+    "drip": "drip time",
+    "fan_delay": "fan delay",
 }
 #: fans wait no longer than this for a coil that does not get cold, s (a usual limit; common practice, no source)
 _FANS_WAIT_S = 300.0

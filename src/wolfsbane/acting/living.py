@@ -176,6 +176,7 @@ def _roomed(site: Site, seconds: float, state: CircuitState | None) -> Site:
     heat_w, water = 0.0, 0.0
     if state is not None and machine.application == "heat_pump_heating":
         heat_w = state.condenser_heat_w + machine.circuit.condenser_blower_w
+        keeper = replace(keeper, coil_k=controls.COLD)
     elif state is not None and keeper.coil_k > state.surface_k + _WARM_DK:
         heat_w, coil_k = _cooling_its_coil(site, state, seconds)
         keeper = replace(keeper, coil_k=coil_k)

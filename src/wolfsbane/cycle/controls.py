@@ -154,7 +154,7 @@ TROUBLES = {
             suits=lambda c: not c.heats,
             suits_text="a machine that cools",
             apply=lambda c, m: replace(c, set_k=c.set_k - 8.0 / 1.8),
-            shows="Hardly shuts off; the coil ices between defrosts.",
+            shows="Rarely cycles off; the coil ices up between defrosts.",
         ),
         Trouble(
             id="thermostat_set_warm",
@@ -162,7 +162,7 @@ TROUBLES = {
             suits=lambda c: not c.heats,
             suits_text="a machine that cools",
             apply=lambda c, m: replace(c, set_k=c.set_k + 8.0 / 1.8),
-            shows="Warm, and the machine rests as if all were well.",
+            shows="The box runs warm, but the system cycles off normally.",
         ),
         Trouble(
             id="thermostat_narrow",
@@ -170,7 +170,7 @@ TROUBLES = {
             suits=lambda c: True,
             suits_text="any machine",
             apply=lambda c, m: replace(c, differential_k=0.15 * c.differential_k, min_off_s=0.0),
-            shows="Starts many times an hour.",
+            shows="Short cycles: many starts an hour.",
         ),
         Trouble(
             id="low_pressure_control_high",
@@ -202,7 +202,7 @@ TROUBLES = {
             suits=lambda c: c.defrost is not None and c.defrost.kind != "off_cycle",
             suits_text="a machine whose defrost is ended by temperature",
             apply=_defrost(ends_at_k=1e3),
-            shows="Runs to its longest time each day: a clear coil is heated, and the heat goes into the box.",
+            shows="Runs out its time limit every defrost: a clear coil is heated, and the heat goes into the box.",
         ),
         Trouble(
             id="defrost_ends_early",
@@ -210,7 +210,7 @@ TROUBLES = {
             suits=lambda c: c.defrost is not None,
             suits_text="a machine that defrosts",
             apply=_defrost(longest_s=240.0),
-            shows="Some ice stays each time, and it adds up.",
+            shows="Some ice is left on the coil each time, and it builds up.",
         ),
         Trouble(
             id="fan_delay_failed",
@@ -218,7 +218,7 @@ TROUBLES = {
             suits=lambda c: c.defrost is not None and c.defrost.fans_at_k is not None,
             suits_text="a machine whose fans wait after a defrost",
             apply=_defrost(fans_at_k=None),
-            shows="Warm wet air is blown into the box after each defrost: a rise, snow, water on the ceiling.",
+            shows="Blows warm, wet air into the box after each defrost: box temperature jumps, frost on the product.",
         ),
         Trouble(
             id="solenoid_leaks",

@@ -258,7 +258,7 @@ REFRIGERATION = (
         cutouts_psig=(420.0, 10.0),
         superheat_df=(6.0, 14.0),
         notes=_WALK_IN_NOTES
-        + " A regulator floods the condenser in cold weather; the charge includes what that takes.",
+        + " A regulator floods the condenser in cold weather; the charge includes the extra for winter.",
     ),
     _machine(
         "walkin-cooler-r134a-fan-cycling",

@@ -15,7 +15,7 @@ const shows = computed(() => troubles.value.filter((t) => room.value.troubles.in
     <h2>Room and controls</h2>
     <div class="choice" role="group" aria-label="Room">
       <button :aria-pressed="!room.lives" @click="room.lives = false">Conditions held</button>
-      <button :aria-pressed="room.lives" data-test="room-lives" @click="room.lives = true">Room answers</button>
+      <button :aria-pressed="room.lives" data-test="room-lives" @click="room.lives = true">Room responds</button>
     </div>
     <template v-if="room.lives">
       <label>Starts at, {{ degree }} <input v-model.number="room.start" type="number" placeholder="as set" /></label>

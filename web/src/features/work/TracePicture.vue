@@ -19,7 +19,7 @@ const LOOKS = {
   superheat: { name: 'Superheat', color: INK.low, grid: 1, type: 'dashed' },
   subcooling: { name: 'Subcooling', color: INK.high, grid: 1, type: 'dashed' },
   room: { name: 'Room', color: INK.violet, grid: 2, type: 'solid' },
-  goods: { name: 'Goods', color: INK.soft, grid: 2, type: 'dashed' },
+  goods: { name: 'Product', color: INK.soft, grid: 2, type: 'dashed' },
 } as const
 /** What is shaded while the controls are at it; running is left white. */
 const SHADES: Record<string, string> = {

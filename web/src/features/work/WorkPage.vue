@@ -63,7 +63,7 @@ function playIt() {
           <TracePicture :reply="reply" :standing="standing || !!reply.controls" />
           <p class="soft legend">
             Shaded: target bands of the practice. Dotted: the numbered steps.<template v-if="reply.controls">
-              Below, gray: off; violet: defrost, drip, fans held back; red: off on low pressure.</template
+              Below, gray: off; violet: defrost, drip, fan delay; red: off on low pressure.</template
             >
           </p>
         </div>
