@@ -9,41 +9,32 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from functools import cache
-from itertools import product
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import FAULTS, Fault, fault_kind
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
 from wolfsbane.cycle.field_tests.kind import shown_by_causes
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
+from wolfsbane.diagnosis.hunt import Hunt, moved_weather
 from wolfsbane.diagnosis.solved_cases import depth_of, faulted_vector, id_of, solved
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.state import CircuitState
-    from wolfsbane.diagnosis.solved_cases import Curve, Pair, SolvedCases
+from wolfsbane.diagnosis.solved_cases import Curve, Pair, SolvedCases
 
 #: what a rival is to what was planted: the machine with nothing wrong, one other fault (or an instrument that is off),
 #: two others, or the planted fault with one more beside it
 NOTHING, SINGLE, PAIR, COMPANY = "nothing", "single", "pair", "company"
 #: a rival whose expected distance is under this is solved; a second start that lies elsewhere only under the next
 _NEAR, _NEAR_AGAIN = 6.5, 3.5
-#: given up where no place around the first solve, or around a later one, is expected nearer than this
-_HOPELESS = (4.0, 2.2)
 #: up to this distance a rival counts as the same: a search ends a little beside the nearest point
 SAME = 1.06
-#: how far around a place is looked, as a share of the range, one solve after the other
-_WIDTHS = (0.25, 0.14, 0.08, 0.05, 0.03, 0.015)
-#: crossings looked at for a first place, along each fault's range
-_CROSSINGS = 13
-#: how far printed air may be off: outdoor (or water going in), return, its wet bulb, degrees F (common practice, no
-#: source)
-WEATHER_OFF_F = (2.0, 1.5, 1.5)
+#: a rival that ends this near without being the same is looked at once more, by slopes solved where it ended
+_CLOSER = 2.4
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -146,7 +137,8 @@ class Rivals:
             found += self._kept[key]
         return sorted(found, key=lambda r: (r.distance, r.id))
 
-    def _away(self, vectors: np.ndarray, readings: tuple[str, ...]) -> np.ndarray:
+    def away(self, vectors: np.ndarray, readings: tuple[str, ...]) -> np.ndarray:
+        """Distances (n,) of vectors (n, N) from what was planted."""
         return self.cases.apart(vectors, self.here, readings)
 
     def _kind_of(self, ids: tuple[str, ...]) -> str:
@@ -170,7 +162,7 @@ class Rivals:
                 found.append(rival)
         for family in (self.cases.singles[0], *self.cases.troubles):
             if family.id != answer and wanted(family.id):
-                distance = self._away(family.vectors, readings)
+                distance = self.away(family.vectors, readings)
                 if family.ids:  # an instrument that is off by no more than it may be is no trouble
                     idle = self.cases.apart(family.vectors, self.cases.fault_free_vector, readings) <= SAME
                     distance = np.where(idle, np.inf, distance)
@@ -225,7 +217,7 @@ class Rivals:
     ) -> Rival | None:
         """The nearest of one fault, or two together; solved where it may be near, estimated where it is far."""
         model = curves[0].at if pair is None else pair.at
-        hunt = _Hunt(self, curves, lows, readings, model)
+        hunt = Hunt(self, curves, lows, readings, model)
         starts = hunt.starts()
         if not starts:
             return None
@@ -241,6 +233,8 @@ class Rivals:
                 best = got
         if best is None:
             return None
+        if 1.0 < best[0] <= _CLOSER:
+            best = hunt.closer(best)
         spots = hunt.spots(best[1], best[2]) if best[0] <= 1.0 else ()
         return Rival(faults=hunt.faults(best[1]), distance=best[0], kind=kind, spots=spots)
 
@@ -261,7 +255,7 @@ class Rivals:
         lows = tuple((c.place_of(least) or 0.0) if len(curves) == 2 else 0.0 for c in curves)
         severity = {f.id: f.severity for f in rival.faults}
         place = np.array([c.place_at(severity[c.id]) for c in curves])
-        got = _Hunt(self, curves, lows, readings, model, rival.faults).follow(place, weather=True)
+        got = Hunt(self, curves, lows, readings, model, rival.faults).follow(place, weather=True)
         return rival.distance if got is None else min(got[0], rival.distance)
 
     def _of_faults(self, faults: tuple[Fault, ...]) -> np.ndarray:
@@ -284,131 +278,3 @@ class Rivals:
                 )
             self._kept["slopes"] = np.array(rows)
         return self._kept["slopes"]
-
-
-def moved_weather(c: Conditions, moved: np.ndarray) -> Conditions:
-    """Conditions with the air (or the water) off by shares (3,) of :data:`WEATHER_OFF_F`."""
-    off = [float(m) * most / 1.8 for m, most in zip(moved, WEATHER_OFF_F, strict=True)]
-    dry = c.return_k + off[1]
-    found = replace(c, return_k=dry, return_wet_bulb_k=min(c.return_wet_bulb_k + off[2], dry))
-    if c.water_in_k:
-        return replace(found, water_in_k=c.water_in_k + off[0])
-    return replace(found, outdoor_k=c.outdoor_k + off[0])
-
-
-class _Hunt:
-    """The search for the nearest severities of one fault, or of two. Places are indices into the solved severities."""
-
-    def __init__(
-        self,
-        rivals: Rivals,
-        curves: tuple[Curve, ...],
-        lows: tuple[float, ...],
-        readings: tuple[str, ...],
-        model: Callable[..., np.ndarray],
-        fixed: tuple[Fault, ...] = (),
-    ) -> None:
-        self.rivals, self.curves, self.readings, self.model = rivals, curves, readings, model
-        self.low = np.array(lows)
-        self.high = np.array([len(c.severities) - 1.0 for c in curves])
-        self.fixed = fixed
-
-    def faults(self, place: np.ndarray) -> tuple[Fault, ...]:
-        """The faults at a place."""
-        if not self.curves:
-            return self.fixed
-        return tuple(
-            Fault(id=c.id, severity=c.severity(float(p)))
-            for c, p in zip(self.curves, place[: len(self.curves)], strict=True)
-        )
-
-    def _expected(self, axes: list[np.ndarray], shift: np.ndarray | float = 0.0) -> np.ndarray:
-        """Distances at every crossing of places, flat."""
-        return self.rivals._away(self.model(*axes) + shift, self.readings)
-
-    def starts(self) -> list[tuple[float, np.ndarray]]:
-        """(expected distance, place) of the best start, and of the best one far from it."""
-        if (self.low >= self.high).any():
-            return []
-        number = 61 if len(self.curves) == 1 else _CROSSINGS
-        axes = [np.linspace(lo, hi, number) for lo, hi in zip(self.low, self.high, strict=True)]
-        expected = self._expected(axes)
-        places = np.array(list(product(*axes)))
-        first = int(np.argmin(expected))
-        span = self.high - self.low
-        away = (np.abs(places - places[first]) / span).max(axis=1) > 0.3
-        found = [(float(expected[first]), places[first])]
-        if away.any():
-            second = int(np.argmin(np.where(away, expected, np.inf)))
-            found.append((float(expected[second]), places[second]))
-        return found
-
-    def true(self, place: np.ndarray, moved: np.ndarray | None = None) -> np.ndarray | None:
-        """The solved vector at a place, or None where it does not run."""
-        cases = self.rivals.cases
-        conditions = cases.conditions if moved is None or not moved.any() else moved_weather(cases.conditions, moved)
-        try:
-            state = solved(cases.machine, conditions, self.faults(place))
-        except BadInputError:
-            return None
-        return None if state is None else faulted_vector(cases.machine, state, self.faults(place))
-
-    def follow(self, place: np.ndarray, weather: bool = False) -> tuple[float, np.ndarray, np.ndarray] | None:
-        """(distance, place, shift) of the nearest from a start on; ``shift`` is what the expectation got wrong there.
-        None where nothing runs.
-        """
-        slopes = self.rivals.weather_slopes() if weather else np.zeros((3, len(self.rivals.here)))
-        air = (
-            np.array(list(product((-1.0, -0.5, 0.0, 0.5, 1.0), (-1.0, 0.0, 1.0), (-1.0, 0.0, 1.0))))
-            if weather
-            else np.zeros((1, 3))
-        )
-        moved, span, best = np.zeros(3), self.high - self.low, None
-        for tried, width in enumerate(_WIDTHS):
-            true = self.true(place, moved)
-            if true is None:
-                place = self.low + 0.8 * (place - self.low)
-                continue
-            here = self.model(*(place[i : i + 1] for i in range(len(place))))[0] + moved @ slopes
-            shift = true - here
-            distance = float(self.rivals._away(true[None], self.readings)[0])
-            if best is None or distance < best[0]:
-                best = (distance, place, shift)
-            if distance < 0.05:
-                break
-            axes = [
-                np.clip(p + width * s * np.linspace(-1.0, 1.0, 9), lo, hi)
-                for p, s, lo, hi in zip(place, span, self.low, self.high, strict=True)
-            ]
-            vectors = self.model(*axes) if axes else self.model()
-            crossed = (vectors[:, None, :] + (air @ slopes)[None, :, :]).reshape(-1, vectors.shape[1]) + shift
-            expected = self.rivals._away(crossed, self.readings)
-            at = int(np.argmin(expected))
-            if expected[at] > _HOPELESS[min(tried, 1)]:
-                break
-            places = np.array(list(product(*axes))) if axes else np.zeros((1, 0))
-            following, air_there = places[at // len(air)], air[at % len(air)]
-            if np.allclose(following, place) and np.allclose(air_there, moved):
-                if width <= _WIDTHS[2]:
-                    break
-                continue
-            place, moved = following, air_there
-        return best
-
-    def spots(self, place: np.ndarray, shift: np.ndarray) -> tuple[tuple[Fault, ...], ...]:
-        """Severities within tolerance, as far from one another as they go, each solved."""
-        number = 61 if len(self.curves) == 1 else 21
-        axes = [np.linspace(lo, hi, number) for lo, hi in zip(self.low, self.high, strict=True)]
-        inside = np.array(list(product(*axes)))[self._expected(axes, shift) <= 0.97]
-        found: list[tuple[Fault, ...]] = []
-        if not len(inside):
-            return ()
-        ends = [inside[pick(inside[:, i])] for i in range(len(axes)) for pick in (np.argmin, np.argmax)]
-        for end in ends:
-            for share in (1.0, 0.7, 0.4):
-                at = place + share * (end - place)
-                true = self.true(at)
-                if true is not None and self.rivals._away(true[None], self.readings)[0] <= 1.0:
-                    found.append(self.faults(at))
-                    break
-        return tuple(dict.fromkeys(found))
