@@ -1,0 +1,196 @@
+"""The search for the nearest severities of one fault, or of two: an expectation says where to solve, the solve where
+to look next, and slopes solved on the spot find the floor of a narrow valley.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from itertools import product
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.cycle.faults import Fault
+from wolfsbane.diagnosis.solved_cases import faulted_vector, solved
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.diagnosis.rivals import Rivals
+    from wolfsbane.diagnosis.solved_cases import Curve
+
+#: given up where no place around the first solve, or around a later one, is expected nearer than this
+_HOPELESS = (4.0, 2.2)
+#: how far those slopes are trusted, as a share of the range, one round after the other
+_TRUSTED = (0.12, 0.06, 0.03, 0.015)
+#: how far around a place is looked, as a share of the range, one solve after the other
+_WIDTHS = (0.25, 0.14, 0.08, 0.05, 0.03, 0.015)
+#: crossings looked at for a first place, along each fault's range
+_CROSSINGS = 13
+#: how far printed air may be off: outdoor (or water going in), return, its wet bulb, degrees F (common practice, no
+#: source)
+WEATHER_OFF_F = (2.0, 1.5, 1.5)
+
+
+def moved_weather(c: Conditions, moved: np.ndarray) -> Conditions:
+    """Conditions with the air (or the water) off by shares (3,) of :data:`WEATHER_OFF_F`."""
+    off = [float(m) * most / 1.8 for m, most in zip(moved, WEATHER_OFF_F, strict=True)]
+    dry = c.return_k + off[1]
+    found = replace(c, return_k=dry, return_wet_bulb_k=min(c.return_wet_bulb_k + off[2], dry))
+    if c.water_in_k:
+        return replace(found, water_in_k=c.water_in_k + off[0])
+    return replace(found, outdoor_k=c.outdoor_k + off[0])
+
+
+class Hunt:
+    """The search for the nearest severities of one fault, or of two. Places are indices into the solved severities."""
+
+    def __init__(
+        self,
+        rivals: Rivals,
+        curves: tuple[Curve, ...],
+        lows: tuple[float, ...],
+        readings: tuple[str, ...],
+        model: Callable[..., np.ndarray],
+        fixed: tuple[Fault, ...] = (),
+    ) -> None:
+        self.rivals, self.curves, self.readings, self.model = rivals, curves, readings, model
+        self.low = np.array(lows)
+        self.high = np.array([len(c.severities) - 1.0 for c in curves])
+        self.fixed = fixed
+
+    def faults(self, place: np.ndarray) -> tuple[Fault, ...]:
+        """The faults at a place."""
+        if not self.curves:
+            return self.fixed
+        return tuple(
+            Fault(id=c.id, severity=c.severity(float(p)))
+            for c, p in zip(self.curves, place[: len(self.curves)], strict=True)
+        )
+
+    def _expected(self, axes: list[np.ndarray], shift: np.ndarray | float = 0.0) -> np.ndarray:
+        """Distances at every crossing of places, flat."""
+        return self.rivals.away(self.model(*axes) + shift, self.readings)
+
+    def starts(self) -> list[tuple[float, np.ndarray]]:
+        """(expected distance, place) of the best start, and of the best one far from it."""
+        if (self.low >= self.high).any():
+            return []
+        number = 61 if len(self.curves) == 1 else _CROSSINGS
+        axes = [np.linspace(lo, hi, number) for lo, hi in zip(self.low, self.high, strict=True)]
+        expected = self._expected(axes)
+        places = np.array(list(product(*axes)))
+        first = int(np.argmin(expected))
+        span = self.high - self.low
+        away = (np.abs(places - places[first]) / span).max(axis=1) > 0.3
+        found = [(float(expected[first]), places[first])]
+        if away.any():
+            second = int(np.argmin(np.where(away, expected, np.inf)))
+            found.append((float(expected[second]), places[second]))
+        return found
+
+    def true(self, place: np.ndarray, moved: np.ndarray | None = None) -> np.ndarray | None:
+        """The solved vector at a place, or None where it does not run."""
+        cases = self.rivals.cases
+        conditions = cases.conditions if moved is None or not moved.any() else moved_weather(cases.conditions, moved)
+        try:
+            state = solved(cases.machine, conditions, self.faults(place))
+        except BadInputError:
+            return None
+        return None if state is None else faulted_vector(cases.machine, state, self.faults(place))
+
+    def follow(self, place: np.ndarray, weather: bool = False) -> tuple[float, np.ndarray, np.ndarray] | None:
+        """(distance, place, shift) of the nearest from a start on; ``shift`` is what the expectation got wrong there.
+        None where nothing runs.
+        """
+        slopes = self.rivals.weather_slopes() if weather else np.zeros((3, len(self.rivals.here)))
+        air = (
+            np.array(list(product((-1.0, -0.5, 0.0, 0.5, 1.0), (-1.0, 0.0, 1.0), (-1.0, 0.0, 1.0))))
+            if weather
+            else np.zeros((1, 3))
+        )
+        moved, span, best = np.zeros(3), self.high - self.low, None
+        for tried, width in enumerate(_WIDTHS):
+            true = self.true(place, moved)
+            if true is None:
+                place = self.low + 0.8 * (place - self.low)
+                continue
+            here = self.model(*(place[i : i + 1] for i in range(len(place))))[0] + moved @ slopes
+            shift = true - here
+            distance = float(self.rivals.away(true[None], self.readings)[0])
+            if best is None or distance < best[0]:
+                best = (distance, place, shift)
+            if distance < 0.05:
+                break
+            axes = [
+                np.clip(p + width * s * np.linspace(-1.0, 1.0, 9), lo, hi)
+                for p, s, lo, hi in zip(place, span, self.low, self.high, strict=True)
+            ]
+            vectors = self.model(*axes) if axes else self.model()
+            crossed = (vectors[:, None, :] + (air @ slopes)[None, :, :]).reshape(-1, vectors.shape[1]) + shift
+            expected = self.rivals.away(crossed, self.readings)
+            at = int(np.argmin(expected))
+            if expected[at] > _HOPELESS[min(tried, 1)]:
+                break
+            places = np.array(list(product(*axes))) if axes else np.zeros((1, 0))
+            following, air_there = places[at // len(air)], air[at % len(air)]
+            if np.allclose(following, place) and np.allclose(air_there, moved):
+                if width <= _WIDTHS[2]:
+                    break
+                continue
+            place, moved = following, air_there
+        return best
+
+    def closer(self, best: tuple[float, np.ndarray, np.ndarray]) -> tuple[float, np.ndarray, np.ndarray]:
+        """The nearest (distance, place, shift) along slopes that are solved where the search ended: an expectation
+        drawn from severities far apart does not see the floor of a narrow valley.
+        """
+        span, step = self.high - self.low, 0.02
+        for width in _TRUSTED:
+            distance, place, _ = best
+            true = self.true(place)
+            if true is None or distance <= 1.0:
+                break
+            slopes = []
+            for i in range(len(place)):
+                moved = place.copy()
+                moved[i] += step * span[i] if place[i] + step * span[i] <= self.high[i] else -step * span[i]
+                there = self.true(moved)
+                if there is None:
+                    return best
+                slopes.append((there - true) / (moved[i] - place[i]))
+            axes = [
+                np.clip(p + width * s * np.linspace(-1.0, 1.0, 17), lo, hi)
+                for p, s, lo, hi in zip(place, span, self.low, self.high, strict=True)
+            ]
+            places = np.array(list(product(*axes)))
+            expected = self.rivals.away(true + (places - place) @ np.array(slopes), self.readings)
+            following = places[int(np.argmin(expected))]
+            found = self.true(following)
+            if found is None:
+                continue
+            nearer = float(self.rivals.away(found[None], self.readings)[0])
+            if nearer < distance:
+                here = self.model(*(following[i : i + 1] for i in range(len(following))))[0]
+                best = (nearer, following, found - here)
+        return best
+
+    def spots(self, place: np.ndarray, shift: np.ndarray) -> tuple[tuple[Fault, ...], ...]:
+        """Severities within tolerance, as far from one another as they go, each solved."""
+        number = 61 if len(self.curves) == 1 else 21
+        axes = [np.linspace(lo, hi, number) for lo, hi in zip(self.low, self.high, strict=True)]
+        inside = np.array(list(product(*axes)))[self._expected(axes, shift) <= 0.97]
+        found: list[tuple[Fault, ...]] = []
+        if not len(inside):
+            return ()
+        ends = [inside[pick(inside[:, i])] for i in range(len(axes)) for pick in (np.argmin, np.argmax)]
+        for end in ends:
+            for share in (1.0, 0.7, 0.4):
+                at = place + share * (end - place)
+                true = self.true(at)
+                if true is not None and self.rivals.away(true[None], self.readings)[0] <= 1.0:
+                    found.append(self.faults(at))
+                    break
+        return tuple(dict.fromkeys(found))
