@@ -17,7 +17,8 @@ from scipy.optimize import least_squares
 
 from wolfsbane.cycle.conditions import for_machine, rating_conditions
 from wolfsbane.cycle.errors import NoConvergenceError
-from wolfsbane.cycle.profiles import MACHINES
+from wolfsbane.cycle.heating import metered
+from wolfsbane.cycle.profiles import HEATING_OF, MACHINES
 from wolfsbane.cycle.profiles.tuned import TUNED
 from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.targets import total_superheat_target_df
@@ -61,6 +62,8 @@ _WEATHER = [
 ]
 #: what a figure that cannot be solved misses by, and how much leaving a field's first number counts
 _LOST, _PULL = 20.0, 0.3
+#: what a heat pump in heating has of its own
+_METERED = ("expansion_area_m2", "charge_kg", "compensator_m3", "compensator_from_k", "compensator_span_k")
 
 
 def _changed(circuit, logs):
@@ -145,12 +148,12 @@ def main():
         "#: machine id -> circuit fields",
         "TUNED = {",
     ]
-    wanted = sys.argv[1:] or [m.id for m in MACHINES.values() if m.id not in (*KEPT, *TUNED)]
+    wanted = sys.argv[1:] or [m.id for m in MACHINES.values() if m.id not in (*KEPT, *TUNED) and not m.in_heating]
     unknown = [machine_id for machine_id in wanted if machine_id not in TARGETS]
     if unknown:
         sys.exit(f"no targets for {', '.join(unknown)}: add a row to TARGETS in this file")
     for machine in MACHINES.values():
-        if machine.id in KEPT:
+        if machine.id in KEPT or machine.in_heating:
             continue
         if machine.id not in wanted:
             lines += _rows(machine.id, TUNED[machine.id])
@@ -171,6 +174,17 @@ def main():
             machine.id, [round(v, 3) for v in fit.fun[:4]], [round(math.exp(v), 3) for v in fit.x], f"flow {flow:.4f}"
         )
         lines += _rows(machine.id, {name: _digits(value) for name, value in fields.items()})
+    lines += [
+        "}",
+        "",
+        "#: machine id of a heat pump in heating -> circuit fields, and where its low-pressure switch opens",
+    ]
+    lines.append("METERED = {")
+    for cooling, in_heating in HEATING_OF.items():
+        found = metered(MACHINES[cooling])
+        fields = {name: _digits(getattr(found.circuit, name), 7) for name in _METERED}
+        fields["low_cutout_gauge_pa"] = _digits(found.plate.low_cutout_gauge_pa, 7)
+        lines += _rows(in_heating, fields)
     OUT.write_text("\n".join([*lines, "}", ""]))
 
 

@@ -7,7 +7,7 @@ from wolfsbane.cycle.conditions import for_machine, rating_conditions
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.cycle.solver import solve
 
-ROOMS = [m for m in MACHINES.values() if m.comfort]
+ROOMS = [m for m in MACHINES.values() if m.comfort and not m.in_heating]
 AIR_COOLED = [m for m in ROOMS if m.condenser != "water_cooled"]
 BY_ID = {"ids": lambda m: m.id}
 

@@ -347,6 +347,8 @@ def test_several_faults_a_test_and_a_machine_with_a_receiver(page, demo):
     plant(page, "Low charge (undercharged)")
     page.get_by_role("slider", name="Severity of Low charge (undercharged)").focus()
     page.keyboard.press("End")
+    expect(page.get_by_role("heading", name="trips on low pressure")).to_be_visible()
+    page.get_by_role("button", name="severe").click()
     expect(page.locator("[data-test=signs]")).to_contain_text("bubbles in the sight glass")
     expect(page.locator(".figure", has_text="Subcooling")).to_have_count(0)
 

@@ -3,12 +3,17 @@
 import pytest
 
 from wolfsbane.cli.contract import heating_row
+from wolfsbane.cycle import field_tests
+from wolfsbane.cycle.conditions import for_machine, rating_conditions
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault
-from wolfsbane.cycle.heating import heating, heating_conditions
+from wolfsbane.cycle.heating import heating, heating_conditions, metered
+from wolfsbane.cycle.instruments import label, points_for, read, usual_points
+from wolfsbane.cycle.machine import Circuit
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import W_PER_BTUH
+from wolfsbane.diagnosis.targets import bands, practice_by_id
 
 PUMP = MACHINES["heatpump-3t-r410a-txv"]
 
@@ -119,3 +124,56 @@ def test_only_a_heat_pump_heats_and_bad_weather_names_its_field():
         with pytest.raises(BadInputError) as caught:
             heating_conditions(**given)
         assert caught.value.field == field
+
+
+SHIPPED = MACHINES["heatpump-3t-r410a-heating"]
+
+
+def test_the_shipped_profile_is_what_metering_it_finds():
+    found = metered(PUMP)
+    assert heating(PUMP) is SHIPPED
+    for name in Circuit._fields:
+        assert getattr(SHIPPED.circuit, name) == pytest.approx(getattr(found.circuit, name), rel=1e-6), name
+    assert SHIPPED.plate.low_cutout_gauge_pa == pytest.approx(found.plate.low_cutout_gauge_pa, rel=1e-6)
+
+
+@pytest.mark.parametrize("outdoor_f", (0, 17, 35, 47, 60))
+@pytest.mark.parametrize("house_f", (62, 70, 78))
+def test_nothing_wrong_is_on_target_from_a_cold_morning_to_a_mild_day(outdoor_f, house_f):
+    """TD and head follow the outdoor air in heating, and so do their targets."""
+    state = solve(SHIPPED, for_machine(SHIPPED, outdoor_db_f=outdoor_f, return_db_f=house_f))
+    for practice in ("plate_and_formula", "large_coil"):
+        for name, band in bands(SHIPPED, practice_by_id(practice), "us", outdoor_f, None).items():
+            assert band.verdict(1.8 * getattr(state, f"{name}_dk")) == "normal", (name, practice)
+
+
+def test_readings_are_called_by_where_they_are_taken():
+    state = solve(SHIPPED, rating_conditions(SHIPPED))
+    shown = {
+        label(key, SHIPPED): r.value for key, r in read(state, "analogue", "us", keys=usual_points(SHIPPED)).items()
+    }
+    assert shown["Outdoor air, dry bulb"] == 47 and shown["Return air, dry bulb"] == 70
+    assert 95 < shown["Supply air, dry bulb"] < 110, "a heat pump's supply air at 47 degF (common practice, no source)"
+    assert "return_wb" not in points_for(SHIPPED)
+
+
+def test_more_charge_than_the_indoor_coil_and_its_compensator_hold_trips_on_head():
+    weather = for_machine(SHIPPED, outdoor_db_f=30, return_db_f=68)
+    heads = []
+    for charge in (100, 120, 130, 140, 150):
+        state = solve(SHIPPED, weather, (Fault(id="overcharge", severity=charge),))
+        if state.trip is not None:
+            assert state.trip.cutout == "high_pressure"
+            break
+        heads.append(state.head_pa)
+    assert heads == sorted(heads) and state.trip is not None
+
+
+def test_tests_that_have_no_place_in_heating_are_not_offered():
+    offered = {t.id: t.name for t in field_tests.tests_for(SHIPPED)}
+    assert not {"pump_down", "run_on", "condenser_entering_air"} & set(offered)
+    assert offered["condenser_coil"].startswith("Outdoor coil") and offered["evaporator_coil"] == "Indoor coil"
+    weather = for_machine(SHIPPED, outdoor_db_f=30, return_db_f=68)
+    assert field_tests.ask(SHIPPED, weather, (), "evaporator_ice").word is True
+    dirty = (Fault(id="dirty_condenser", severity=50, cause="dirt_between_rows"),)
+    assert field_tests.ask(SHIPPED, weather, dirty, "condenser_coil").word == "dirty"

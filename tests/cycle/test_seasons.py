@@ -2,6 +2,7 @@
 cool, levels of a machine with a receiver.
 """
 
+import numpy as np
 import pytest
 
 from wolfsbane.cli.contract import solved_row
@@ -150,3 +151,22 @@ def test_levels_of_a_receiver_machine_are_level_then_glass_then_gauges(machine):
     assert at(machine.id, "overcharge", full.limit).trip.cutout == "high_pressure"
     plain = MACHINES["split-3t-r410a-txv"]
     assert FAULTS["undercharge"].on(plain).mild == 88 and FAULTS["undercharge"].on(plain).limit == 40
+
+
+def test_head_of_a_counter_flow_condenser_does_not_jump_where_its_subcooling_runs_out():
+    """With little water the liquid warms most of it: the last degree of subcooling is no step in the head."""
+    m = MACHINES["water-cooled-3t-r410a-regulated"]
+    weather = for_machine(m, outdoor_db_f=113, return_db_f=85, return_wb_f=66, water_in_f=74)
+    slow = Fault(id="low_water_flow", severity=32)
+    found = [solve(m, weather, (slow, Fault(id="undercharge", severity=c))) for c in np.linspace(80, 95, 31)]
+    heads = np.array([s.head_pa for s in found])
+    assert min(s.subcooling_dk for s in found) < 0.1 < 4.0 < max(s.subcooling_dk for s in found)
+    assert np.all(np.diff(heads) > 0) and np.diff(heads).max() < 0.006 * heads[0]
+
+
+def test_a_fan_that_cycles_and_more_charge_than_fits_trips_instead_of_finding_nothing():
+    m = MACHINES["walkin-cooler-r134a-fan-cycling"]
+    weather = for_machine(m, outdoor_db_f=30, box_f=46)
+    worst = {"wrong_refrigerant": 115, "overcharge": 180, "condenser_recirculation": 17}
+    planted = tuple(Fault(id=k, severity=v) for k, v in worst.items())
+    assert solve(m, weather, planted).trip.cutout == "high_pressure"

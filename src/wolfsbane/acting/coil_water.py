@@ -25,13 +25,14 @@ def weather_at(site: Site) -> Conditions:
     """The conditions as drifted since arrival, and with the room as the machine has left it."""
     hours = site.time_s / 3600.0
     if site.room is not None:
-        heats = site.machine.application == "heat_pump_heating"
-        moved_k = hours * site.drift.outdoor_k_h
-        field = "return_k" if heats else "outdoor_k"
-        weather = replace(site.conditions, **{field: getattr(site.conditions, field) + moved_k})
+        heats = site.machine.in_heating
+        weather = replace(site.conditions, **_outdoors(site, hours))
         return conditions_in(site.room, weather, heats=heats)
     if site.drift.outdoor_k_h == 0.0 and site.drift.return_k_h == 0.0:
         return site.conditions
+    if site.machine.in_heating:
+        house_k = site.conditions.outdoor_k + hours * site.drift.return_k_h
+        return replace(site.conditions, outdoor_k=house_k, **_outdoors(site, hours))
     return_k = site.conditions.return_k + hours * site.drift.return_k_h
     return replace(
         site.conditions,
@@ -39,6 +40,24 @@ def weather_at(site: Site) -> Conditions:
         return_k=return_k,
         return_wet_bulb_k=min(site.conditions.return_wet_bulb_k + 0.6 * hours * site.drift.return_k_h, return_k),
     )
+
+
+def _outdoors(site: Site, hours: float) -> dict[str, float]:
+    """The outdoor air as drifted, by the fields it has in :class:`Conditions`: in heating it boils the refrigerant."""
+    moved_k = hours * site.drift.outdoor_k_h
+    if not site.machine.in_heating:
+        return {"outdoor_k": site.conditions.outdoor_k + moved_k}
+    outdoor_k = site.conditions.return_k + moved_k
+    return {
+        "return_k": outdoor_k,
+        "return_wet_bulb_k": min(site.conditions.return_wet_bulb_k + 0.9 * moved_k, outdoor_k),
+    }
+
+
+def outdoors_k(site: Site) -> float:
+    """The outdoor air as drifted since arrival, K."""
+    weather = weather_at(site)
+    return weather.return_k if site.machine.in_heating else weather.outdoor_k
 
 
 def dried(site: Site, seconds: float, *, running: bool) -> float:

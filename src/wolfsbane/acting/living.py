@@ -51,7 +51,7 @@ def living(
 
     Raises BadInputError for a trouble its controls cannot have.
     """
-    heats = site.machine.application == "heat_pump_heating"
+    heats = site.machine.in_heating
     wanted = site.conditions.outdoor_k if heats else site.conditions.return_k
     settings = troubled(controls_of(site.machine, wanted if set_k is None else set_k), troubles, site.machine)
     room = replace(room_of(site.machine, site.conditions, wanted if air_k is None else air_k), door=door)
@@ -174,7 +174,7 @@ def _roomed(site: Site, seconds: float, state: CircuitState | None) -> Site:
     assert room is not None and keeper is not None, "as before"
     machine, conditions = site.machine, weather_at(site)
     heat_w, water = 0.0, 0.0
-    if state is not None and machine.application == "heat_pump_heating":
+    if state is not None and machine.in_heating:
         heat_w = state.condenser_heat_w + machine.circuit.condenser_blower_w
         keeper = replace(keeper, coil_k=controls.COLD)
     elif state is not None and keeper.coil_k > state.surface_k + _WARM_DK:
@@ -185,7 +185,7 @@ def _roomed(site: Site, seconds: float, state: CircuitState | None) -> Site:
         water = -state.airflow_kg_s * max(state.return_air.humidity_ratio - state.supply_air.humidity_ratio, 0.0)
     elif machine.refrigeration and keeper.fans:
         heat_w = machine.circuit.blower_w - _thawing_w(site, seconds)
-    outdoor_k = conditions.return_k if machine.application == "heat_pump_heating" else conditions.outdoor_k
+    outdoor_k = conditions.return_k if machine.in_heating else conditions.outdoor_k
     room = room_after(room, seconds, outdoor_k, conditions.barometer_pa, heat_w=heat_w, water_kg_s=water)
     return replace(site, room=room, keeper=keeper)
 
@@ -219,7 +219,7 @@ def _defrosted(site: Site, seconds: float) -> Site:
     metal = _PAN * stores_of(machine.circuit).evaporator_j_k * machine.circuits
     ice_kg = site.ice_share * to_close_kg(machine)
     air_w_k = machine.circuit.evaporator_ua_air_w_k
-    heats = machine.application == "heat_pump_heating"
+    heats = machine.in_heating
     around_k = weather_at(site).return_k if heats else room.air_k
     if defrost.kind == "off_cycle":
         to_coil = air_w_k * (around_k - keeper.coil_k)

@@ -9,8 +9,9 @@ from typing import TYPE_CHECKING, Any
 
 from wolfsbane.acting.actions import action_kind
 from wolfsbane.acting.actions.repairs import BY_ID, repaired_by
+from wolfsbane.acting.coil_water import outdoors_k
 from wolfsbane.acting.cylinders import HOSE_M3, liquid_density, vapor_density
-from wolfsbane.acting.settling import steady_state, weather_at
+from wolfsbane.acting.settling import steady_state
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.properties import refrigerant
@@ -130,7 +131,7 @@ def tolerance_kg(site: Site, half_width_dk: float | None) -> float:
 
 def hose_kg(site: Site) -> tuple[float, float]:
     """(liquid a filled hose holds, vapor its purge loses), kg."""
-    name, t_k = site.machine.refrigerant, weather_at(site).outdoor_k
+    name, t_k = site.machine.refrigerant, outdoors_k(site)
     pressure = refrigerant(name).saturation_pa(t_k, "bubble")
     return HOSE_M3 * liquid_density(name, t_k), HOSE_M3 * vapor_density(name, pressure)
 

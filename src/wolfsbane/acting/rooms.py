@@ -85,7 +85,7 @@ def room_of(machine: Machine, conditions: Conditions, air_k: float) -> Room:
             air_kg=0.008 * capacity,
             around_k=around_k,
         )
-    heats = machine.application == "heat_pump_heating"
+    heats = machine.in_heating
     inside_k, outside_k = (f_to_k(70.0), f_to_k(30.0)) if heats else (f_to_k(75.0), machine.rating[0])
     load = (_WINTER_RUNS * 0.75 if heats else _HOUSE_RUNS * 0.78) * capacity
     gains = 0.12 * capacity

@@ -36,24 +36,10 @@ def _situation(args: Any) -> Any:
     """(machine, conditions, machine faults, instrument faults) of a command that solves."""
     m = machine(args.machine)
     found = parted(tuple(x for x in (parse_fault(text, m) for text in args.fault) if x is not None))
-    if args.heating:
-        from wolfsbane.cycle.heating import heating, heating_conditions
+    if args.heating and not m.in_heating:
+        from wolfsbane.cycle.heating import heating
 
-        for name in ("box_f", "water_in_f"):
-            if getattr(args, name) is not None:
-                raise BadInputError(name, getattr(args, name), "nothing in heating")
-        if args.return_db_f is None:
-            raise BadInputError("return_db_f", None, "a number from 55 to 85 °F in heating")
-        return (
-            heating(m),
-            heating_conditions(
-                outdoor_db_f=args.outdoor_db_f,
-                return_db_f=args.return_db_f,
-                return_wb_f=args.return_wb_f,
-                altitude_ft=args.altitude_ft,
-            ),
-            *found,
-        )
+        m = heating(m)
     weather = for_machine(
         m,
         outdoor_db_f=args.outdoor_db_f,
@@ -70,7 +56,7 @@ def _solve(args: Any) -> Any:
     from wolfsbane.cycle.solver import solve
 
     m, weather, faults, instrument_faults = _situation(args)
-    if args.heating:
+    if m.in_heating:
         if args.frost_hours is not None:
             raise BadInputError(
                 "frost_hours", args.frost_hours, "nothing in heating: frost is named there, and not grown"
@@ -91,8 +77,6 @@ def _ask(args: Any) -> Any:
     from wolfsbane.cycle.field_tests import ask, tests_for
 
     m, weather, faults, _ = _situation(args)
-    if args.heating:
-        raise BadInputError("heating", True, "cooling only: tests are asked in cooling")
     if args.test is None:
         return [{"id": t.id, "name": t.name, "minutes": t.minutes, "caution": t.caution} for t in tests_for(m)]
     answer = ask(m, weather, faults, args.test)

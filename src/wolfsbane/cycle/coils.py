@@ -11,6 +11,10 @@ if TYPE_CHECKING:
 _BOTH = ("air_kg_s", "air_fraction", "ua_air_w_k", "ua_two_phase_w_k", "ua_gas_w_k")
 #: hold-up factor that a coil's volume carries where it evaporates (docs/model.md)
 _HOLD_UP = 2.2
+#: a dry coil's fins carry so much more than a wet one's, for which the air side of the indoor coil stands (assumed)
+_DRY = 1.4
+#: and its tubes, all of them fed alike, so much more where they condense than where they evaporate (assumed)
+_CONDENSING = 1.6
 
 
 def as_in_cooling(c: Circuit) -> Circuit:
@@ -38,4 +42,18 @@ def exchanged(c: Circuit) -> Circuit:
         evaporator_volume_m3=c.condenser_volume_m3 * _HOLD_UP,
         **{f"condenser_{name}": getattr(c, f"evaporator_{name}") for name in _BOTH},
         **{f"evaporator_{name}": getattr(c, f"condenser_{name}") for name in _BOTH},
+    )
+
+
+def in_heating(c: Circuit) -> Circuit:
+    """The circuit of a heat pump in cooling, turned to heating: the indoor coil condenses, dry, and the suction line
+    lies outdoors.
+    """
+    return exchanged(c)._replace(
+        condenser_ua_air_w_k=c.evaporator_ua_air_w_k * _DRY,
+        condenser_ua_two_phase_w_k=c.evaporator_ua_two_phase_w_k * _CONDENSING,
+        condenser_ua_liquid_w_k=c.condenser_ua_liquid_w_k * c.evaporator_ua_air_w_k / c.condenser_ua_air_w_k,
+        blower_w=0.0,
+        condenser_blower_w=c.blower_w,
+        suction_line_outdoors=1.0,
     )

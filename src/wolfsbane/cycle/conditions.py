@@ -124,6 +124,17 @@ def for_machine(
 
     Raises BadInputError naming the field.
     """
+    if machine.in_heating:
+        from wolfsbane.cycle.heating import heating_conditions  # which solves, and few processes heat
+
+        for name, value in (("box_f", box_f), ("water_in_f", water_in_f)):
+            if value is not None:
+                raise BadInputError(name, value, "nothing in heating")
+        if return_db_f is None:
+            raise BadInputError("return_db_f", return_db_f, "a number from 55 to 85 °F in heating")
+        return heating_conditions(
+            outdoor_db_f=outdoor_db_f, return_db_f=return_db_f, return_wb_f=return_wb_f, altitude_ft=altitude_ft
+        )
     if machine.condenser == "water_cooled":
         if water_in_f is None:
             raise BadInputError(

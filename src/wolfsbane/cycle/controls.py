@@ -100,7 +100,7 @@ def controls_of(machine: Machine, set_k: float) -> Controls:
     if machine.application == "reach_in":
         defrost = Defrost(kind="off_cycle", every_s=6 * 3600.0, longest_s=1500.0, ends_at_k=f_to_k(36.0))
         return Controls(set_k=set_k, differential_k=_BOX_DK, defrost=defrost, crankcase_heater=False)
-    if machine.application == "heat_pump_heating":
+    if machine.in_heating:
         defrost = Defrost(kind="reverse", every_s=3600.0, longest_s=600.0, ends_at_k=f_to_k(57.0), demand=True)
         return Controls(set_k=set_k, differential_k=_ROOM_DK, heats=True, min_off_s=300.0, defrost=defrost)
     return Controls(set_k=set_k, differential_k=_ROOM_DK, min_off_s=300.0)

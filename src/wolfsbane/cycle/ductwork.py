@@ -20,7 +20,7 @@ def airflow_m3_s(machine: Machine, state: CircuitState) -> float:
     """Supply airflow, m3/s: the plate's design airflow at the share the solved machine moves. In heating the indoor air
     goes over the condenser.
     """
-    if machine.application == "heat_pump_heating":
+    if machine.in_heating:
         return machine.plate.design_airflow_m3_s * state.condenser_stream_share
     fault_free = machine.circuit.evaporator_air_kg_s * machine.circuits * state.barometer_pa / 101_325.0
     return machine.plate.design_airflow_m3_s * state.airflow_kg_s / fault_free

@@ -19,6 +19,7 @@ from wolfsbane.cycle.conditions import Conditions
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError, require_range
 from wolfsbane.cycle.faults import plant
 from wolfsbane.cycle.parts.common import CP_AIR
+from wolfsbane.cycle.profiles import HEATING_OF, MACHINES
 from wolfsbane.cycle.properties import RHO_F, refrigerant, saturation_at
 from wolfsbane.cycle.psychrometrics import psychrolib
 from wolfsbane.cycle.solver import solve
@@ -34,10 +35,6 @@ if TYPE_CHECKING:
 _WINTER_HUMIDITY = 0.72
 #: rating point of heating: outdoor dry bulb, indoor dry bulb, degrees F (the same test)
 RATING_F = (47.0, 70.0)
-#: a dry coil's fins carry so much more than a wet one's, for which the air side of the indoor coil stands (assumed)
-_DRY = 1.4
-#: and its tubes, all of them fed alike, so much more where they condense than where they evaporate (assumed)
-_CONDENSING = 1.6
 #: saturation at which the loss-of-charge switch of heating opens, K: -30 degF (assumed)
 _LOSS_OF_CHARGE_K = f_to_k(-30.0)
 #: subcooling over which the compensator goes from empty to full, K (assumed)
@@ -81,8 +78,15 @@ def heating(machine: Machine) -> Machine:
     """
     if not heats(machine):
         raise BadInputError("heating", machine.id, "a heat pump")
+    if machine is MACHINES.get(machine.id):
+        return MACHINES[HEATING_OF[machine.id]]
+    return metered(machine)
+
+
+def metered(machine: Machine) -> Machine:
+    """:func:`heating` worked out: a profile ships with what this found."""
     exchanged = replace(
-        machine, application="heat_pump_heating", circuit=_exchanged(machine.circuit), plate=_plate(machine)
+        machine, application="heat_pump_heating", circuit=coils.in_heating(machine.circuit), plate=_plate(machine)
     )
     weather = heating_conditions(outdoor_db_f=RATING_F[0], return_db_f=RATING_F[1])
     wanted = machine.plate.target_subcooling_dk or _SUBCOOLING_K
@@ -138,17 +142,6 @@ def _turned(
     if low * high > 0.0:
         return with_(span[0] if abs(low) < abs(high) else span[1])
     return with_(brentq(at, *span, xtol=1e-4))
-
-
-def _exchanged(c: Circuit) -> Circuit:
-    return coils.exchanged(c)._replace(
-        condenser_ua_air_w_k=c.evaporator_ua_air_w_k * _DRY,
-        condenser_ua_two_phase_w_k=c.evaporator_ua_two_phase_w_k * _CONDENSING,
-        condenser_ua_liquid_w_k=c.condenser_ua_liquid_w_k * c.evaporator_ua_air_w_k / c.condenser_ua_air_w_k,
-        blower_w=0.0,
-        condenser_blower_w=c.blower_w,
-        suction_line_outdoors=1.0,
-    )
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -111,11 +111,37 @@ def points_for(machine: Machine) -> tuple[str, ...]:
         absent |= {"mixed_air", "supply_high", "supply_low"}
     if machine.refrigeration:
         absent |= {"return_wb", "airflow", "static"}
+    if machine.in_heating:  # the air of the house goes through the condenser once, and comes out as supply
+        absent |= {"return_wb", "condenser_entering_air"}
     return tuple(key for key in ALL_POINTS if key not in absent)
+
+
+def usual_points(machine: Machine) -> tuple[str, ...]:
+    """Keys of :func:`points_for` given where nobody chooses. In heating the supply air leaves the condenser."""
+    swapped = {"supply_db": False, "condenser_leaving_air": True} if machine.in_heating else {}
+    return tuple(key for key in points_for(machine) if swapped.get(key, key in POINTS))
+
+
+#: a reading is known by its place on the circuit; in heating the evaporator stands outdoors, and the air through the
+#: coils goes by each other's names
+_IN_HEATING = {
+    "return_db": ALL_POINTS["outdoor_db"].label,
+    "outdoor_db": ALL_POINTS["return_db"].label,
+    "condenser_leaving_air": ALL_POINTS["supply_db"].label,
+    "supply_db": "Air off the outdoor coil",
+    "liquid_line": "Liquid line, indoors",
+    "evaporator_inlet": "Outdoor coil, inlet pipe",
+    "evaporator_outlet": "Outdoor coil, outlet pipe",
+    "condenser_inlet": "Vapor line, at the indoor coil",
+    "condenser_bend": "Indoor coil, return bend halfway",
+    "condenser_outlet": "Indoor coil, outlet pipe",
+}
 
 
 def label(key: str, machine: Machine) -> str:
     """What a reading is called on this machine."""
+    if machine.in_heating and key in _IN_HEATING:
+        return _IN_HEATING[key]
     if machine.application.startswith("heat_pump") and key == "suction_line":
         return "Suction line, at the compressor's port"
     if machine.refrigeration:
@@ -159,6 +185,10 @@ def values(machine: Machine, state: CircuitState, faults: tuple[Fault, ...] = ()
         "airflow": airflow_m3_s(machine, state),
         "static": static_pa(machine, state, faults),
     }
+    if machine.in_heating:
+        from wolfsbane.cycle.heating import indoors  # which solves, and few processes heat
+
+        found["condenser_leaving_air"] = indoors(machine, faults, state).supply_k
     return {key: found[key] for key in points_for(machine) if found[key] is not None}
 
 

@@ -167,12 +167,15 @@ class Plate:
 class Expectations:
     """What a normal machine of this kind shows, as (low, high) in K: evaporator TD, CTOA and total superheat.
 
-    ``total_superheat_dk`` is None where the practice decides.
+    ``total_superheat_dk`` is None where the practice decides. The slopes say by how much TD and CTOA rise with each
+    degree of outdoor air above the rating point; nought except in heating.
     """
 
     evaporator_td_dk: tuple[float, float]
     ctoa_dk: tuple[float, float]
     total_superheat_dk: tuple[float, float] | None = None
+    evaporator_td_slope: float = 0.0
+    ctoa_slope: float = 0.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -180,7 +183,7 @@ class Machine:
     """A machine profile. The words are those of the contract.
 
     ``metering``: txv, eev, fixed_orifice or capillary. ``application``: air_conditioner, heat_pump_cooling,
-    heat_pump_heating (only from :func:`wolfsbane.cycle.heating.heating`), package_unit,
+    heat_pump_heating (made by :func:`wolfsbane.cycle.heating.heating`), package_unit,
     walk_in_cooler, walk_in_freezer or reach_in. ``condenser``: tube_and_fin, microchannel or water_cooled.
     ``substitute`` is the refrigerant a careless visitor most likely put in. ``rating`` is (outdoor, return dry bulb,
     return wet bulb, water in) in K, the last two None where they do not apply. ``circuits`` is 1 or 2 equal ones.
@@ -211,6 +214,11 @@ class Machine:
     def comfort(self) -> bool:
         """True for machines that cool rooms, False for refrigerated boxes."""
         return self.application in ("air_conditioner", "heat_pump_cooling", "heat_pump_heating", "package_unit")
+
+    @property
+    def in_heating(self) -> bool:
+        """True for a heat pump in heating: its evaporator stands outdoors, and its condenser heats the house."""
+        return self.application == "heat_pump_heating"
 
     @property
     def refrigeration(self) -> bool:

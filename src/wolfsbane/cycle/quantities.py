@@ -115,6 +115,15 @@ def name_of(quantity_id: str) -> str:
     return QUANTITIES[quantity_id].label
 
 
+#: figures that are about other air where the evaporator stands outdoors
+_IN_HEATING = {"evaporator_td": "Outdoor coil TD", "ctoa": "Condensing over return air"}
+
+
+def figure_name(quantity_id: str, in_heating: bool) -> str:
+    """The label of a figure on a machine that cools, or on one that heats."""
+    return _IN_HEATING.get(quantity_id, name_of(quantity_id)) if in_heating else name_of(quantity_id)
+
+
 def said_of(quantity_id: str) -> str:
     """A reading or figure as it is named inside a sentence."""
     return QUANTITIES[quantity_id].in_sentence

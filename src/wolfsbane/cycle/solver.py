@@ -29,7 +29,7 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.surroundings import Surroundings
 
 #: stored with every issued sheet; raise it when any reading could change
-SOLVER_VERSION = "4"
+SOLVER_VERSION = "5"
 
 #: the band a cycling fan is held in at one end of its swing, as a share of the swing
 _BAND = 0.03
@@ -42,6 +42,10 @@ _EQUAL = 1.08
 _FILLED = 0.6
 #: behind a receiver that is full already, so much: what is in it swells as the head climbs
 _FILLED_BEHIND_FULL = 0.25
+#: in an indoor coil that condenses, small as it is, so much
+_FILLED_INDOORS = 0.15
+#: a head that has climbed to so much of its cutout on the way, and finds no balance further on, reaches it
+_CLIMBED = 0.85
 
 
 def solve(
@@ -149,8 +153,11 @@ def circuit_state(
     """
     circuit = faulted.circuit
     if circuit.fan_on_above_pa > 0.0:
-        always = replace(faulted, circuit=circuit._replace(fan_on_above_pa=0.0))
-        state = _circuit_state(machine, always, conditions, faults, start, offset_k)
+        sound, always = (
+            replace(m, circuit=m.circuit._replace(fan_on_above_pa=0.0, fan_off_below_pa=0.0))
+            for m in (machine, faulted)
+        )
+        state = _circuit_state(sound, always, conditions, faults, start, offset_k)
         stays_on = state.trip is None and state.head_pa > circuit.fan_off_below_pa
         if stays_on or state.equalized or (state.trip and state.trip.cutout == "high_pressure"):
             return state
@@ -202,12 +209,16 @@ def _circuit_state(
         found, circuit, reached = _follow(machine, faulted, fluid, conditions, surroundings, starts)
         evaluations += found.evaluations
         found = found._replace(attempts=attempts)
+        if hardly_pumps(circuit) and (found.norm >= _NEAR or reached < 1.0):
+            return at_rest(machine, faulted, conditions, surroundings)
         if found.norm >= _NEAR:
             raise report(found.norm)
         if reached < 1.0 and found.figures.condensing_pa < _EQUAL * found.figures.evaporating_pa:
             return at_rest(machine, faulted, conditions, surroundings)
-        filled = _FILLED_BEHIND_FULL if found.mode == FULL else _FILLED
-        beyond_table = reached < 1.0 and _liquid_share(found.figures) > filled
+        indoors = _FILLED_INDOORS if machine.in_heating else _FILLED
+        filled = _FILLED_BEHIND_FULL if found.mode == FULL else indoors
+        climbed = _CLIMBED * (machine.plate.high_cutout_gauge_pa + conditions.barometer_pa)
+        beyond_table = reached < 1.0 and (_liquid_share(found.figures) > filled or found.figures.discharge_pa > climbed)
     figures = found.figures
     if hardly_pumps(circuit) and figures.evaporating_pa > fluid.saturation_pa(surroundings.coil_air.dry_bulb_k, "dew"):
         return at_rest(machine, faulted, conditions, surroundings)

@@ -16,7 +16,7 @@ from typing import TYPE_CHECKING, Any
 from wolfsbane.cycle.conditions import BOX_RANGES_F, for_machine
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.cycle.faults import FAULTS, LEVELS, Fault
-from wolfsbane.cycle.heating import heating, heating_conditions, heats
+from wolfsbane.cycle.heating import heating_conditions
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import PA_PER_PSI
@@ -175,7 +175,7 @@ CLAIMS = (
 
 def weathers(machine: Machine, fine: bool = True) -> Iterator[Conditions]:
     """The weather grid of a machine, in cooling or (a machine from ``heating``) in heating; coarse unless ``fine``."""
-    if machine.application == "heat_pump_heating":
+    if machine.in_heating:
         for outdoor, inside in product((5, 17, 27, 37, 47, 57) if fine else (17, 47), (65, 70, 76) if fine else (70,)):
             yield heating_conditions(outdoor_db_f=outdoor, return_db_f=inside)
         return
@@ -215,8 +215,8 @@ def signs(fine: bool = True, machines: list[Machine] | None = None) -> list[dict
     what is wrong, ``why`` lists the exceptions that were met.
     """
     rows = []
-    for machine in machines or [*MACHINES.values(), *(heating(m) for m in MACHINES.values() if heats(m))]:
-        in_heating = machine.application == "heat_pump_heating"
+    for machine in machines or MACHINES.values():
+        in_heating = machine.in_heating
         claims = [c for c in CLAIMS if c.heating == in_heating and FAULTS[c.family].suits(machine) and c.on(machine)]
         found = {id(c): Counter[str]() for c in claims}
         worst: dict[int, tuple[float, str]] = {}
@@ -259,7 +259,7 @@ def signs(fine: bool = True, machines: list[Machine] | None = None) -> list[dict
 def _place(machine: Machine, weather: Conditions) -> str:
     outdoor, inside = (round(1.8 * k - 459.67) for k in (weather.outdoor_k, weather.return_k))
     wet = round(1.8 * weather.return_wet_bulb_k - 459.67)
-    if machine.application == "heat_pump_heating":
+    if machine.in_heating:
         return f"{inside} °F outside, {outdoor} °F inside"
     return f"{outdoor} °F outside, {inside}/{wet} °F inside"
 
@@ -284,12 +284,15 @@ def impossible(machine: Machine, weather: Conditions, state: CircuitState) -> li
     )
     check(s.condenser_outlet_k < s.condenser_entering_k - tiny, "liquid leaves the condenser colder than its air")
     warmest_k = max(s.coil_air.dry_bulb_k, machine.circuit.suction_line_ambient_k, weather.outdoor_k)
+    if machine.circuit.exchange_ua_w_k > 0.0:
+        warmest_k = max(warmest_k, s.condenser_outlet_k)  # the capillary lies on it, as warm as the liquid in it
     check(s.suction_before_valve_k > warmest_k + tiny, "suction line warmer than everything around it")
     warmest_air_k = max(s.return_air.dry_bulb_k, s.coil_air.dry_bulb_k)
     blower_k = machine.circuit.blower_w / (s.airflow_kg_s * 1006.0)
     own = s.supply_high_air  # of a machine with two circuits, the air of this one
     check(own.dry_bulb_k > warmest_air_k + blower_k + tiny, "supply air warmer than the room and the blower")
-    check(own.dry_bulb_k < min(s.surface_k, s.evaporator_inlet_k) - tiny, "supply air colder than its coil")
+    coldest_on_the_way_k = min(s.surface_k, s.evaporator_inlet_k, s.coil_air.dry_bulb_k)
+    check(own.dry_bulb_k < coldest_on_the_way_k - tiny, "supply air colder than its coil")
     for name, moist in (("return", s.return_air), ("coil", s.coil_air), ("supply", s.supply_air)):
         check(not 0.0 <= moist.relative_humidity <= 1.005, f"humidity of the {name} air outside 0 to 100 %")
     check(not s.slugging and s.discharge_line_k < s.condenser_bend_k - tiny, "discharge colder than condensing")

@@ -31,6 +31,13 @@ def random_conditions(machine: Machine, rng: random.Random) -> Conditions:
         return for_machine(
             machine, outdoor_db_f=outdoor, box_f=rng.uniform(low, low + 0.75 * (high - low)), altitude_ft=altitude_ft
         )
+    if machine.in_heating:
+        return for_machine(
+            machine,
+            outdoor_db_f=rng.uniform(0, 65),
+            return_db_f=rng.uniform(58, 82),
+            altitude_ft=altitude_ft,
+        )
     return_db = rng.uniform(64, 92)
     return_wb = rng.uniform(max(46.0, return_db - 25.0), return_db - 1.0)
     water = rng.uniform(60, 100) if machine.condenser == "water_cooled" else None

@@ -16,7 +16,7 @@ from typing import TYPE_CHECKING, Any
 from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import Fault, faults_for
-from wolfsbane.cycle.instruments import POINTS, points_for, read, tool_for
+from wolfsbane.cycle.instruments import points_for, read, tool_for, usual_points
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import k_to_f
@@ -138,7 +138,7 @@ def noisy(
     kit: str = "analogue",
 ) -> Observed:
     """What a technician would write down: every usual reading off by chance, shown by its tool; air as it was."""
-    keys = [k for k in points_for(machine) if k in POINTS or k in ("water_in", "water_out")]
+    keys = [k for k in points_for(machine) if k in usual_points(machine) or k in ("water_in", "water_out")]
     readings = {}
     for key, reading in read(state, kit, "us", machine=machine, keys=keys, faults=faults).items():
         if key in NAMES:

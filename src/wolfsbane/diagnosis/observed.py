@@ -240,7 +240,7 @@ _PLATE_FIELDS = {
     "application": optional(word(APPLICATIONS)),
     "condenser": optional(word(CONDENSERS)),
     "receiver": optional(flag()),
-    "profile": optional(word(MACHINES)),
+    "profile": optional(word([m.id for m in MACHINES.values() if not m.in_heating])),
 }
 _PLATE_PROPERTIES = {
     **{name: accepted.schema for name, accepted in _PLATE_FIELDS.items()},

@@ -147,7 +147,7 @@ def ordinary(machine: Machine, conditions: Conditions) -> Conditions:
     """The ordinary weather nearest to ``conditions`` in which what two faults do to one another is solved."""
     outdoor = min(_ORDINARY_OUTDOOR_F, key=lambda f: abs(f - k_to_f(conditions.outdoor_k)))
     rated = rating_conditions(machine)
-    if machine.condenser == "water_cooled" or machine.refrigeration or not machine.comfort:
+    if machine.condenser == "water_cooled" or machine.refrigeration or machine.in_heating:
         return rated
     return replace(rated, outdoor_k=f_to_k(outdoor), barometer_pa=101_325.0)
 
@@ -318,10 +318,11 @@ def solved_cases(machine: Machine, conditions: Conditions, kit: str = "analogue"
 
 def given_readings(machine: Machine, given: tuple[str, ...] | None = None) -> tuple[str, ...]:
     """Keys of :data:`SHOWS` among ``given`` (None: all of the usual ones) that this machine has."""
-    from wolfsbane.cycle.instruments import POINTS, points_for
+    from wolfsbane.cycle.instruments import points_for, usual_points
 
     can = points_for(machine)
-    return tuple(key for key in SHOWS if key in can and (key in POINTS if given is None else key in given))
+    shown = usual_points(machine) if given is None else given
+    return tuple(key for key in SHOWS if key in can and key in shown)
 
 
 def depth_of(fault: Fault) -> float:

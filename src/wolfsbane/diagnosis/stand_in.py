@@ -133,7 +133,7 @@ def nearest_profile(plate: PlateFacts, application: str) -> Machine:
             score += 0.1 * abs(plate.plate_subcooling_df - own * 1.8)
         return score + (0.05 if "old" in m.id else 0.0)
 
-    return min(MACHINES.values(), key=far)
+    return min((m for m in MACHINES.values() if not m.in_heating), key=far)
 
 
 def _refrigeration_weather(seen: Observed, application: str) -> tuple[float, float, float, float, tuple[Any, ...]]:

@@ -26,6 +26,8 @@ __all__ = [
     "total_superheat_target_df",
 ]
 
+#: subcooling of a heat pump in heating, from a warm day to a cold one, degrees F (as solved; assumed)
+_HEATING_SUBCOOLING_DF = (0.5, 12.0)
 FIGURES = ("superheat", "subcooling", "evaporator_td", "ctoa")
 LOW, NORMAL, HIGH = "low", "normal", "high"
 
@@ -82,7 +84,11 @@ def target_question(metering: str) -> str:
 
 
 def _subcooling_band(machine: Machine, practice: Practice) -> tuple[float, float, float | None]:
-    """(low, high, target) in degrees F."""
+    """(low, high, target) in degrees F. In heating nobody charges by it: the charge is weighed in (common practice, no
+    source).
+    """
+    if machine.in_heating:
+        return (*_HEATING_SUBCOOLING_DF, None)
     if machine.metering in ("fixed_orifice", "capillary"):
         return (*practice.orifice_subcooling_df, None)
     plate = machine.plate.target_subcooling_dk
@@ -124,9 +130,13 @@ def bands(
 
     expected = machine.expectations
     td, ctoa = in_df(expected.evaporator_td_dk), in_df(expected.ctoa_dk)
-    if machine.comfort and not practice.td_from_machine:
+    if machine.in_heating:
+        above = as_f(outdoor_db) - k_to_f(machine.rating[1])
+        td = (td[0] + expected.evaporator_td_slope * above, td[1] + expected.evaporator_td_slope * above)
+        ctoa = (ctoa[0] + expected.ctoa_slope * above, ctoa[1] + expected.ctoa_slope * above)
+    elif machine.comfort and not practice.td_from_machine:
         td = practice.evaporator_td_df
-    if not practice.ctoa_from_machine:
+    if not practice.ctoa_from_machine and not machine.in_heating:
         ctoa = practice.ctoa_df
     wet = as_f(return_wb) if machine.metering == "fixed_orifice" and return_wb is not None else 0.0
     rows: dict[str, tuple[float, float, float | None]] = {

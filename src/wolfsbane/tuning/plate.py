@@ -203,4 +203,4 @@ def template(plate: KnownPlate) -> Machine:
             + (1.0 if "old" in m.id else 0.0)
         )
 
-    return min(MACHINES.values(), key=far)
+    return min((m for m in MACHINES.values() if not m.in_heating), key=far)

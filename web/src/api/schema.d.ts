@@ -2437,6 +2437,8 @@ export interface components {
             moderate: number | null;
             /** Name */
             name: string;
+            /** Name In Heating */
+            name_in_heating: string;
             /** On Paper */
             on_paper: boolean;
             /** Parameter */

@@ -68,7 +68,8 @@ export function usePlanted(): Planted {
   const possible = computed(() =>
     (catalogue.value?.faults ?? [])
       .filter((f) => f.unit && f.machines.includes(state.value.machine))
-      .map((f) => (machine.value?.receiver && f.with_receiver ? { ...f, ...f.with_receiver } : f)),
+      .map((f) => (machine.value?.receiver && f.with_receiver ? { ...f, ...f.with_receiver } : f))
+      .map((f) => (machine.value?.application === 'heat_pump_heating' ? { ...f, name: f.name_in_heating } : f)),
   )
   const range = (f: Schemas['FaultRow']) => [f.fault_free ?? 0, f.limit ?? 0] as const
   const rows = computed(() =>
@@ -97,10 +98,13 @@ export function usePlanted(): Planted {
   }))
   function fitWeather(): void {
     const now = state.value.weather
-    for (const w of machine.value?.weather ?? []) {
+    const handles = machine.value?.weather ?? []
+    // Weather that is no weather for this machine goes as a whole: half of a summer day is no winter day.
+    const foreign = handles.some((w) => {
       const value = now[w.field]
-      now[w.field] = value === undefined || value < w.low || value > w.high ? w.rated : value
-    }
+      return value !== undefined && (value < w.low || value > w.high)
+    })
+    for (const w of handles) now[w.field] = foreign ? w.rated : (now[w.field] ?? w.rated)
   }
   watch(
     () => state.value.machine,

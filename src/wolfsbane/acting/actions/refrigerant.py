@@ -7,8 +7,9 @@ from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.acting.actions.kind import OFF, ActionKind, Done, Parameter, worked
+from wolfsbane.acting.coil_water import outdoors_k
 from wolfsbane.acting.cylinders import HOSE_M3, liquid_density, vapor_density
-from wolfsbane.acting.settling import Port, advance, weather_at
+from wolfsbane.acting.settling import Port, advance
 from wolfsbane.acting.words import tripped_after, weight
 from wolfsbane.cycle.properties import H_F, H_G, refrigerant, saturation_at
 from wolfsbane.cycle.standing import internal_volume_m3
@@ -40,13 +41,13 @@ def _cylinder_state(site: Site, cylinder: Cylinder) -> tuple[float, float, float
     """(h liquid, h vapor, liquid density, vapor density) of a cylinder at outdoor temperature."""
     fluid = refrigerant(cylinder.refrigerant)
     low, high = fluid.saturation_k(fluid.min_pa * 1.001, "bubble"), fluid.saturation_k(fluid.max_pa * 0.999, "bubble")
-    pressure = fluid.saturation_pa(min(max(weather_at(site).outdoor_k, low), high), "bubble")
+    pressure = fluid.saturation_pa(min(max(outdoors_k(site), low), high), "bubble")
     ln_p = math.log(pressure)
     h_f, h_g = (float(saturation_at(fluid.arrays, row, ln_p)) for row in (H_F, H_G))
     return (
         h_f,
         h_g,
-        liquid_density(cylinder.refrigerant, weather_at(site).outdoor_k),
+        liquid_density(cylinder.refrigerant, outdoors_k(site)),
         vapor_density(cylinder.refrigerant, pressure),
     )
 
@@ -111,7 +112,7 @@ def _add_warnings(site: Site, cylinder: Cylinder, rate: float, liquid: bool, was
     if liquid and was_running and rate > _SLUG_SHARE * site.machine.circuit.mass_flow_ref_kg_s:
         said.append("Liquid this fast slugs the compressor: throttle it, an ounce every 10 to 15 seconds.")
     fluid = refrigerant(cylinder.refrigerant)
-    pressure = fluid.saturation_pa(weather_at(site).outdoor_k, "bubble")
+    pressure = fluid.saturation_pa(outdoors_k(site), "bubble")
     glide = fluid.saturation_k(pressure, "dew") - fluid.saturation_k(pressure, "bubble")
     if not liquid and glide > _GLIDES_K:
         said.append("Vapor drawn from a blend is not the same blend: charge it as a liquid, throttled.")

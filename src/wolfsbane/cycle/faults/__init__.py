@@ -41,7 +41,7 @@ def plant(machine: Machine, faults: tuple[Fault, ...], circuit: int = 1) -> Mach
     BadInputError for a fault the machine cannot have, one named twice, or a severity or cause it does not know.
     """
     changed, refrigerant = machine.circuit, machine.refrigerant
-    heats = machine.application == "heat_pump_heating"
+    heats = machine.in_heating
     seen: set[str] = set()
     for fault in faults:
         if fault.id == NONE:

@@ -15,7 +15,7 @@ def _air_cooled(machine: Machine) -> bool:
 
 
 def _outdoor_condenser(machine: Machine) -> bool:
-    return _air_cooled(machine) and machine.application != "heat_pump_heating"
+    return _air_cooled(machine) and not machine.in_heating
 
 
 def _water_cooled(machine: Machine) -> bool:
@@ -57,6 +57,7 @@ KINDS = (
     FaultKind(
         id="dirty_condenser",
         name="Dirty condenser",
+        name_in_heating="Dirty outdoor coil",
         parameter="condenser airflow left",
         unit="%",
         fault_free=100,
@@ -94,6 +95,7 @@ KINDS = (
     FaultKind(
         id="condenser_fan_weak",
         name="Condenser fan slow",
+        name_in_heating="Outdoor fan slow",
         parameter="condenser airflow left",
         unit="%",
         fault_free=100,
@@ -130,6 +132,7 @@ KINDS = (
     FaultKind(
         id="condenser_recirculation",
         name="Condenser air recirculating",
+        name_in_heating="Outdoor air recirculating",
         parameter="entering air above outdoor temperature",
         unit="°F",
         fault_free=0,
@@ -252,6 +255,7 @@ KINDS = (
     FaultKind(
         id="low_airflow",
         name="Low evaporator airflow",
+        name_in_heating="Low indoor airflow",
         parameter="evaporator airflow left",
         unit="%",
         fault_free=100,

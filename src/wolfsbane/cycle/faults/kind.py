@@ -80,6 +80,7 @@ class FaultKind(Graded):
     has two, ``second_circuit`` ones on the second only. ``tests`` are ids of field tests that tell it from its
     look-alikes. ``stands_for`` is the family it cannot be told from on gauges and thermometers alone. ``marks`` is
     (figure of the state, 1 or -1): which way it must move what it is known by; None where that depends.
+    ``name_in_heating`` is its name on a heat pump in heating, empty where it is the same.
     """
 
     id: str
@@ -107,6 +108,11 @@ class FaultKind(Graded):
     marks: tuple[str, int] | None = None
     with_receiver: tuple[float, float, float] | None = None
     limit_without: float | None = None
+    name_in_heating: str = ""
+
+    def named(self, in_heating: bool) -> str:
+        """The name on a machine that cools, or on one that heats, where the outdoor coil evaporates."""
+        return (in_heating and self.name_in_heating) or self.name
 
     def on(self, machine: Machine) -> FaultKind:
         """The family with the levels it has on ``machine``."""

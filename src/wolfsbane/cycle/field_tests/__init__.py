@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.errors import BadInputError
@@ -22,9 +23,25 @@ __all__ = ["FIELD_TESTS", "Answer", "FieldTest", "ask", "tests_for"]
 FIELD_TESTS = {test.id: test for test in (*running.TESTS, *valve.TESTS, *vessel.TESTS, *looks.TESTS)}
 
 
+#: what a test is called where the evaporator stands outdoors
+_IN_HEATING = {
+    "coil_face": "Outdoor coil face by hand",
+    "condenser_air_rise": "Supply air rise over return air",
+    "condenser_coil": "Outdoor coil, front and between the rows",
+    "condenser_fan": "Outdoor fan",
+    "condenser_place": "Outdoor unit, location and clearance",
+    "condenser_wet": "Outdoor coil wet or dry",
+    "evaporator_coil": "Indoor coil",
+    "evaporator_ice": "Frost on the outdoor coil",
+}
+
+
 def tests_for(machine: Machine) -> list[FieldTest]:
-    """The tests that can be asked for on ``machine``."""
-    return [test for test in FIELD_TESTS.values() if test.suits(machine)]
+    """The tests that can be asked for on ``machine``, named as they are on it."""
+    suitable = [test for test in FIELD_TESTS.values() if test.suits(machine)]
+    if not machine.in_heating:
+        return suitable
+    return [replace(test, name=_IN_HEATING.get(test.id, test.name)) for test in suitable]
 
 
 def ask(

@@ -104,7 +104,7 @@ _WHERE = {
     "condenser_place": lambda m: m.condenser != "water_cooled",
     "condenser_wet": lambda m: m.condenser != "water_cooled",
     "service_valve": lambda m: not m.sealed,
-    "line_length": lambda m: m.application in ("air_conditioner", "heat_pump_cooling"),
+    "line_length": lambda m: m.application == "air_conditioner" or m.application.startswith("heat_pump"),
     "orifice": lambda m: m.metering in ("fixed_orifice", "capillary"),
     "economizer": lambda m: m.application == "package_unit",
 }
@@ -125,6 +125,8 @@ def evaporator_ice(a: Asked) -> tuple[bool, str, dict[Any, Any]]:
     if a.machine.refrigeration:
         iced = a.state.frosting
         return iced, "Frost on the fins, normal between defrosts." if iced else "No frost.", {}
+    if a.machine.in_heating:
+        return a.state.frosting, "White with frost." if a.state.frosting else "Wet, no frost.", {}
     iced = a.state.frosting
     return iced, "Ice on the coil and down the suction line." if iced else "No ice.", {}
 

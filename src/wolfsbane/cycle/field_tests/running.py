@@ -249,7 +249,7 @@ TESTS = (
         minutes=3,
         caution=_PROBE,
         answer=condenser_entering_air,
-        suits=_air_cooled,
+        suits=lambda m: _air_cooled(m) and not m.in_heating,
     ),
     FieldTest(
         id="water_in_out",
@@ -292,6 +292,7 @@ TESTS = (
         minutes=360,
         caution="Thaw an iced coil before any other reading.",
         answer=run_on,
+        suits=lambda m: not m.in_heating,
     ),
     FieldTest(
         id="mixed_air",

@@ -130,7 +130,7 @@ TESTS = (
         name="Pump-down",
         minutes=10,
         answer=pump_down,
-        suits=lambda m: not m.sealed,
+        suits=lambda m: not m.sealed and not m.in_heating,
         caution=(
             "Stop at the low-pressure cutout; never on an overcharged or "
             "microchannel system; never run the compressor in a vacuum."

@@ -67,6 +67,40 @@ def mean_drive(one: float, other: float) -> float:
 
 
 @njit(cache=True, error_model="numpy")
+def _counter_flow(ntu: float, ratio: float) -> float:
+    """Effectiveness of a counter-flow exchanger by its NTU; ``ratio`` is the other stream over this one."""
+    if abs(ratio - 1.0) < 1e-3:
+        return ntu / (1.0 + ntu)
+    fall = exp(-ntu * (1.0 - 1.0 / ratio))
+    return (1.0 - fall) / (1.0 - fall / ratio)
+
+
+@njit(cache=True, error_model="numpy")
+def _zones(
+    liquid_w: float,
+    condensed_w: float,
+    gas_w: float,
+    t_in: float,
+    t_end: float,
+    t_d: float,
+    t2: float,
+    cap: float,
+    ua_tp: float,
+    ua_g: float,
+) -> tuple[float, float, float]:
+    """(share of the coil that gas and condensing take, gas alone, condensing alone) behind a zone of liquid that has
+    warmed the water by ``liquid_w``; condensing ends at ``t_end``.
+    """
+    t_one = t_in + liquid_w / cap
+    t_two = t_one + condensed_w / cap
+    condensing = condensed_w / (ua_tp * mean_drive(t_end - t_one, t_d - t_two))
+    gas = 0.0
+    if gas_w > 0.0:
+        gas = gas_w / (ua_g * mean_drive(t_d - t_two, t2 - t_two - gas_w / cap))
+    return gas + condensing, gas, condensing
+
+
+@njit(cache=True, error_model="numpy")
 def against_the_stream(
     c: Circuit, tab: PropertyArrays, ln_pc: float, m: float, h2: float, t_in: float, share: float, nc_ratio: float
 ) -> tuple[float, ...]:
@@ -88,41 +122,47 @@ def against_the_stream(
     condensing_w, liquid_w = m * (h_start - h_f), 0.0
     span = max(t_b - t_in, 0.02)
     c_liquid = -liquid_at(tab, 0, ln_pc, span) / span
-    f_gas, f_tp, needed = 0.0, 0.0, 2.0
-    for _ in range(10):
-        t_one = t_in + liquid_w / cap
-        t_two = t_one + condensing_w / cap
-        f_tp = condensing_w / (ua_tp * mean_drive(t_b - t_one, t_d - t_two))
-        if gas_w > 0.0:
-            f_gas = gas_w / (ua_g * mean_drive(t_d - t_two, t2 - t_two - gas_w / cap))
-        needed = f_gas + f_tp
-        if needed >= 1.0:
+    # What leaves as liquid warms the water for the zones behind it: its share is where all three fill the coil. Where
+    # even without liquid they want more than there is, not all of it condenses.
+    whole = _zones(0.0, condensing_w, gas_w, t_in, t_b, t_d, t2, cap, ua_tp, ua_g)
+    all_of_it = whole[0] < 1.0
+    low, miss_low, high, miss_high = 0.0, whole[0] - 1.0, 1.0 - whole[0], 1.0
+    if not all_of_it:
+        low, miss_low, high, miss_high = 0.0, -1.0, condensing_w, whole[0] - 1.0
+    share_gas, share_two_phase, condensed_w, at, side = whole[1], whole[2], condensing_w, high, 0
+    for step in range(60):
+        if step > 0:
+            at = low + (high - low) * miss_low / (miss_low - miss_high)
+        if all_of_it:
+            liquid_w = m * c_liquid * span * _counter_flow(at * ua_l / (m * c_liquid), cap / (m * c_liquid))
+            t_end = t_b
+        else:
+            condensed_w = at
+            t_end = t_d - (t_d - t_b) * condensed_w / condensing_w
+        found = _zones(liquid_w, condensed_w, gas_w, t_in, t_end, t_d, t2, cap, ua_tp, ua_g)
+        share_gas, share_two_phase = found[1], found[2]
+        miss = found[0] - 1.0 + (at if all_of_it else 0.0)
+        if abs(miss) < 1e-12 or abs(high - low) < 1e-14 * max(abs(high), 1e-3):
             break
-        ratio = cap / (m * c_liquid)
-        ntu = (1.0 - needed) * ua_l / (m * c_liquid)
-        fall = exp(-ntu * (1.0 - 1.0 / ratio))
-        effect = ntu / (1.0 + ntu) if abs(ratio - 1.0) < 1e-3 else (1.0 - fall) / (1.0 - fall / ratio)
-        liquid_w = effect * m * c_liquid * span
-    if needed < 1.0:
-        cooled = liquid_w / (m * c_liquid)
-        h3 = h_f - c_liquid * cooled
-        return h3, t_b - subcooling_of(tab, ln_pc, h3), f_gas, f_tp, 0.0, gas_w + condensing_w + liquid_w, needed
-    # Not all of it condenses: the zone without liquid takes what the gas leaves it of the coil, with the same ends.
-    condensed_w = 0.0
-    f_gas = min(f_gas, 0.5)
-    glide = condensing_w / max(t_d - t_b, 1e-3)
-    low, ratio = min(cap, glide), min(cap, glide) / max(cap, glide)
-    for _ in range(12):
-        f_tp = 1.0 - f_gas
-        fall = exp(-f_tp * ua_tp / low * (1.0 - ratio))
-        condensed_w = (1.0 - fall) / (1.0 - ratio * fall) * low * max(t_d - t_in, 0.02)
-        t_two = t_in + condensed_w / cap
-        if gas_w > 0.0:
-            f_gas = min(gas_w / (ua_g * mean_drive(t_d - t_two, t2 - t_two - gas_w / cap)), 0.98)
-    condensed_w = min(condensed_w, condensing_w)
+        if miss < 0.0:
+            low, miss_low, miss_high, side = at, miss, (0.5 * miss_high if side < 0 else miss_high), -1
+        else:
+            high, miss_high, miss_low, side = at, miss, (0.5 * miss_low if side > 0 else miss_low), 1
+    if all_of_it:
+        h3 = h_f - liquid_w / m
+        heat = gas_w + condensing_w + liquid_w
+        return (
+            h3,
+            t_b - subcooling_of(tab, ln_pc, h3),
+            share_gas,
+            share_two_phase,
+            0.0,
+            heat,
+            share_gas + share_two_phase,
+        )
     h3 = h_start - condensed_w / m
     x3 = (h3 - h_f) / (h_g - h_f)
-    return h3, t_b + x3 * (t_d - t_b), f_gas, 1.0 - f_gas, x3, gas_w + condensed_w, needed
+    return h3, t_b + x3 * (t_d - t_b), share_gas, share_two_phase, x3, gas_w + condensed_w, whole[0]
 
 
 @njit(cache=True, error_model="numpy")

@@ -6,12 +6,15 @@ from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.profiles.comfort import COMFORT
+from wolfsbane.cycle.profiles.heating import HEATING, HEATING_OF
 from wolfsbane.cycle.profiles.refrigeration import REFRIGERATION
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
 
-MACHINES = {machine.id: machine for machine in (*COMFORT, *REFRIGERATION)}
+__all__ = ["HEATING_OF", "MACHINES", "machine"]
+
+MACHINES = {machine.id: machine for machine in (*COMFORT, *HEATING, *REFRIGERATION)}
 
 
 def machine(machine_id: str) -> Machine:

@@ -215,3 +215,15 @@ TUNED = {
         "condenser_ua_liquid_w_k": 31.286,
     },
 }
+
+#: machine id of a heat pump in heating -> circuit fields, and where its low-pressure switch opens
+METERED = {
+    "heatpump-3t-r410a-heating": {
+        "expansion_area_m2": 1.390416e-06,
+        "charge_kg": 3.076,
+        "compensator_m3": 0.001581184,
+        "compensator_from_k": -1.111111,
+        "compensator_span_k": 6.666667,
+        "low_cutout_gauge_pa": 122095.2,
+    },
+}

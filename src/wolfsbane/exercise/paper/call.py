@@ -201,7 +201,8 @@ def _moved_up(data: Any) -> Any:
 def bands_for(machine: Machine, practice: Practice, system: str, readings: dict[str, Reading]) -> dict[str, Band]:
     """Target bands computed from what is printed."""
     wet = readings["return_wb"].value if "return_wb" in readings else None
-    return bands(machine, practice, system, readings["outdoor_db"].value, wet)
+    outdoors = "return_db" if machine.in_heating else "outdoor_db"
+    return bands(machine, practice, system, readings[outdoors].value, wet)
 
 
 def figures_of(machine: Machine, readings: Mapping[str, Reading], system: str, barometer_pa: float) -> dict[str, float]:

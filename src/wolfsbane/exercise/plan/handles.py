@@ -24,6 +24,11 @@ def weather_of(machine: Machine) -> list[dict[str, Any]]:
             "rated": round(k_to_f(rated_k), 1),
         }
 
+    if machine.in_heating:
+        return [
+            handle("outdoor_db_f", "Outdoor air", 0, 65, return_k),
+            handle("return_db_f", "Return air, from the house", 55, 85, outdoor_k),
+        ]
     if machine.refrigeration:
         low, high = (60, 110) if machine.application == "reach_in" else (0, 118)
         box_low, box_high = BOX_RANGES_F[machine.application]

@@ -48,6 +48,19 @@ _WEATHERS: tuple[Any, ...] = (
     ),
     ("winter", "Cold outdoors", "Low head on a box that runs all year.", {"outdoor_db_f": 45}),
 )
+#: the same for a heat pump in heating
+_HEATING_WEATHERS: tuple[Any, ...] = (
+    ("rated", "Rated day", "Where the nameplate was rated.", {}),
+    ("damp", "Just above freezing", "Where the outdoor coil frosts most.", {"outdoor_db_f": 35}),
+    ("cold", "Cold morning", "Little heat left to pump: low suction with nothing wrong.", {"outdoor_db_f": 17}),
+    ("mild", "Mild day", "Head runs up: more heat than the house wants.", {"outdoor_db_f": 60}),
+    (
+        "cold_house",
+        "House gone cold",
+        "Low head until the house has warmed up.",
+        {"outdoor_db_f": 30, "return_db_f": 58},
+    ),
+)
 #: weathers that only make sense for rooms, and only for boxes
 _ROOMS_ONLY, _BOXES_ONLY = ("dry", "humid"), ("winter",)
 #: id, name, what it teaches, (fault, level) in the order they are repaired
@@ -103,7 +116,7 @@ def presets(machine: Machine) -> dict[str, list[dict[str, Any]]]:
     unit.
     """
     weathers = []
-    for id_, name, why, wanted in _WEATHERS:
+    for id_, name, why, wanted in _HEATING_WEATHERS if machine.in_heating else _WEATHERS:
         if id_ in (_ROOMS_ONLY if machine.refrigeration else _BOXES_ONLY) or (
             id_ == "winter" and machine.application == "reach_in"
         ):
@@ -115,6 +128,8 @@ def presets(machine: Machine) -> dict[str, list[dict[str, Any]]]:
         weathers.append({"id": id_, "name": name, "why": why, "values": values})
 
     def fits(fault_id: str) -> Any:
+        if machine.in_heating and fault_id == "dirty_condenser":
+            return False  # outdoors it evaporates: it hides nothing there
         return fault_id in INSTRUMENT_FAULTS or FAULTS[fault_id].suits(machine)
 
     sets = [

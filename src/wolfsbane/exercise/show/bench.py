@@ -8,10 +8,11 @@ from wolfsbane.cycle import units
 from wolfsbane.cycle.dials import dial
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import FAULTS, NONE, Fault, fault_kind
+from wolfsbane.cycle.heating import indoors
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, scale_of
 from wolfsbane.cycle.instruments import label, points_for, read
 from wolfsbane.cycle.properties import refrigerant
-from wolfsbane.cycle.quantities import name_of
+from wolfsbane.cycle.quantities import figure_name
 from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
 from wolfsbane.diagnosis.difficulty import difficulty
@@ -46,6 +47,9 @@ CUTOUTS = {
 _FLASHES = 1e-3
 #: drawn range of each figure's bar, degrees F
 _SCALES_DF = {"superheat": (-5.0, 45.0), "subcooling": (-5.0, 30.0), "evaporator_td": (15.0, 60.0), "ctoa": (0.0, 45.0)}
+
+_BOX_SCALES_DF = {"evaporator_td": (-5.0, 45.0)}
+_HEATING_SCALES_DF = {"evaporator_td": (-5.0, 40.0), "ctoa": (0.0, 70.0)}
 
 
 def trip_sentence(trip: Trip) -> str:
@@ -126,7 +130,7 @@ def bench(
         "dials": _dials(machine, conditions, pt_scale, system, now, before),
         "fill": fill(state, fault_free, planted),
         "fault_free_fill": fill(fault_free),
-        "capacity": _capacity(state, system),
+        "capacity": _capacity(machine, state, planted, system),
         "signs": _signs(machine, state, planted, pt_scale),
         "loop": pressure_enthalpy(state, fault_free, system),
     }
@@ -172,7 +176,9 @@ def _signs(machine: Machine, state: CircuitState, planted: tuple[Fault, ...], pt
         found.append("Liquid is slugging back; discharge temperature is no guide.")
     elif state.flood_back:
         found.append("Liquid is flooding back to the compressor.")
-    if state.frosting and machine.comfort:
+    if state.frosting and machine.in_heating:
+        found.append("The outdoor coil is frosting; these readings are from before the frost.")
+    elif state.frosting and machine.comfort:
         found.append("The coil is below freezing and will ice up; these readings are from before the ice.")
     if state.swing is not None:
         found.append("The TXV is hunting: readings swing over the ranges shown.")
@@ -190,11 +196,13 @@ def _quantity(reading: Reading) -> dict[str, Any]:
     return {"value": reading.value, "unit": reading.unit, "text": reading.text}
 
 
-def _capacity(state: CircuitState, system: str) -> dict[str, Any]:
+def _capacity(machine: Machine, state: CircuitState, planted: tuple[Fault, ...], system: str) -> dict[str, Any]:
+    """What the coil takes, or in heating what the house is given."""
+    watts = indoors(machine, planted, state).heat_w if machine.in_heating else state.capacity_w
     if system == "us":
-        value = round(state.capacity_w / units.W_PER_BTUH, -2)
+        value = round(watts / units.W_PER_BTUH, -2)
         return {"value": value, "unit": "Btu/h", "text": f"{value:,.0f} Btu/h"}
-    value = round(state.capacity_w / 1000, 1)
+    value = round(watts / 1000, 1)
     return {"value": value, "unit": "kW", "text": f"{value:.1f} kW"}
 
 
@@ -209,7 +217,11 @@ def _figures(
 ) -> list[dict[str, Any]]:
     unit = UNITS[system]["difference"]
     k = 1.0 if system == "us" else 1 / 1.8
-    scales = _SCALES_DF if machine.comfort else {**_SCALES_DF, "evaporator_td": (-5.0, 45.0)}
+    scales = {
+        **_SCALES_DF,
+        **({} if machine.comfort else _BOX_SCALES_DF),
+        **(_HEATING_SCALES_DF if machine.in_heating else {}),
+    }
     targets = bands_for(machine, practice, system, now)
     values = work_out(
         pt_scale, on_the_scale(pt_scale, now, system, conditions.barometer_pa), system, conditions.barometer_pa
@@ -222,7 +234,7 @@ def _figures(
     return [
         {
             "id": name,
-            "label": name_of(name),
+            "label": figure_name(name, machine.in_heating),
             "now": made(values[name]),
             "fault_free": made(fault_free[name]),
             "band_low": round(targets[name].low, 2),
@@ -284,19 +296,23 @@ def proved(
     """
     proof = prove(cases, faults, readings=readings, tests=tests, wants_weather=True)
 
+    def called(answer_id: str) -> str:
+        return names(answer_id, cases.machine.in_heating)
+
     def claim(c: Claim) -> dict[str, Any]:
-        return c.to_json() | {"nearest": None if c.nearest is None else names(c.nearest)}
+        return c.to_json() | {"nearest": None if c.nearest is None else called(c.nearest)}
 
     def row(r: Any) -> Any:
         return {
             "fault": r.id,
-            "name": names(r.id),
+            "name": called(r.id),
             "distance": round(r.distance, 2),
             "ruled_out": r.distance <= SAME and r.id not in proof.accepted,
             "severities": ", ".join(severity_text(f, system) for f in r.faults),
         }
 
-    hard = None if proof.refusal else difficulty(cases, faults, proof)
+    # the simulated apprentices have learned cooling only
+    hard = None if proof.refusal or cases.machine.in_heating else difficulty(cases, faults, proof)
     return {
         "answer": proof.answer,
         "unique": proof.unique,
@@ -304,21 +320,30 @@ def proved(
         "equals": [row(r) for r in proof.equals],
         "nearest": [row(r) for r in proof.nearest],
         "splits": [
-            {"kind": s.kind, "id": s.id, "text": s.text, "minutes": s.minutes, "removes": [names(x) for x in s.removes]}
+            {
+                "kind": s.kind,
+                "id": s.id,
+                "text": s.text,
+                "minutes": s.minutes,
+                "removes": [called(x) for x in s.removes],
+            }
             for s in proof.splits
         ],
-        "left": [names(x) for x in proof.left],
+        "left": [called(x) for x in proof.left],
         "claims": [claim(c) for c in proof.claims],
         "weakest": None if proof.weakest is None else claim(proof.weakest),
         "difficulty": None if hard is None else hard.to_json(),
     }
 
 
-def names(answer_id: str) -> str:
+def names(answer_id: str, in_heating: bool = False) -> str:
     """Faults joined by "+" in plain words."""
     if answer_id == NONE:
         return "Nothing wrong"
-    return " with ".join((FAULTS.get(part) or INSTRUMENT_FAULTS[part]).name for part in answer_id.split("+"))
+    return " with ".join(
+        FAULTS[part].named(in_heating) if part in FAULTS else INSTRUMENT_FAULTS[part].name
+        for part in answer_id.split("+")
+    )
 
 
 def faults_of(rows: list[dict[str, str]], machine: Machine) -> tuple[Fault, ...]:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 from wolfsbane.cycle.faults import FAULTS, NONE
 from wolfsbane.cycle.field_tests import FIELD_TESTS, tests_for
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
-from wolfsbane.cycle.instruments import POINTS, label, points_for
+from wolfsbane.cycle.instruments import label, points_for, usual_points
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
@@ -86,7 +86,7 @@ def machine_catalog(own: tuple[Any, ...] | list[Machine] = ()) -> list[dict[str,
             "weather": weather_of(m),
             "tests": [{"id": t.id, "name": t.name} for t in tests_for(m)],
             "points": [
-                {"id": key, "name": label(key, m), "usual": key in POINTS, "needed": key in ESSENTIAL}
+                {"id": key, "name": label(key, m), "usual": key in usual_points(m), "needed": key in ESSENTIAL}
                 for key in points_for(m)
             ],
             "presets": presets(m),
@@ -104,6 +104,7 @@ def fault_catalog(own: tuple[Any, ...] | list[Machine] = ()) -> list[dict[str, A
         {
             "id": NONE,
             "name": fault_name(NONE),
+            "name_in_heating": fault_name(NONE),
             **dict.fromkeys((*_PARTS, "with_receiver")),
             "acts_on": "machine",
             "on_paper": True,
@@ -136,6 +137,7 @@ def fault_catalog(own: tuple[Any, ...] | list[Machine] = ()) -> list[dict[str, A
                 "name": k.name,
                 **{part: getattr(k, part) for part in _PARTS},
                 **_levels(k),
+                "name_in_heating": k.named(True),
                 "acts_on": "machine",
                 **_si(k),
                 "place": PLACE_OF[k.id],
@@ -155,6 +157,7 @@ def fault_catalog(own: tuple[Any, ...] | list[Machine] = ()) -> list[dict[str, A
                 "id": t.id,
                 "name": t.name,
                 **{part: getattr(t, part) for part in _PARTS},
+                "name_in_heating": t.name,
                 "with_receiver": None,
                 "acts_on": "reading",
                 **_si(t),

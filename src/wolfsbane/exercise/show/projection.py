@@ -12,8 +12,8 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import FAULTS
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, scale_of
-from wolfsbane.cycle.instruments import POINTS, in_order, label, points_for, read
-from wolfsbane.cycle.quantities import name_of
+from wolfsbane.cycle.instruments import in_order, label, points_for, read, usual_points
+from wolfsbane.cycle.quantities import figure_name
 from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.figures import saturation, work_out
 from wolfsbane.diagnosis.targets import FIGURES
@@ -87,7 +87,11 @@ def parts(
         )
     planted = tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
     disturbed = tuple(f for f in faults if f.id in INSTRUMENT_FAULTS)
-    keys = [k for k in points_for(machine) if (k in POINTS if given_readings is None else k in given_readings)]
+    keys = [
+        k
+        for k in points_for(machine)
+        if (k in usual_points(machine) if given_readings is None else k in given_readings)
+    ]
     shown = in_order(
         read(
             solve(machine, conditions, planted),
@@ -108,7 +112,7 @@ def parts(
             "dials": _dials(machine, pt_scale, conditions, shown, system),
         },
         "answer": {
-            "name": names("+".join(f.id for f in faults)) if faults else fault_name("none"),
+            "name": names("+".join(f.id for f in faults), machine.in_heating) if faults else fault_name("none"),
             "severities": [_told(f, system) for f in faults],
             "fill": whole["fill"],
             "fault_free_fill": whole["fault_free_fill"],
@@ -194,27 +198,40 @@ def _worked(
     if not needed <= set(shown):
         return {"conversions": conversions, "figures": [], "targets": [], "verdicts": []}
     figures = work_out(pt_scale, values, system, barometer)
-    targets = bands_for(machine, practice, system, shown) if machine.refrigeration or "return_wb" in shown else {}
+    targets = (
+        bands_for(machine, practice, system, shown)
+        if not machine.comfort or machine.in_heating or "return_wb" in shown
+        else {}
+    )
     # CTOA counts from the water where water cools: it cannot be worked out from what is shown unless that is given.
     water = machine.condenser == "water_cooled"
     rows = [name for name in FIGURES if name in figures and (name != "ctoa" or not water or "water_in" in shown)]
     how = _WORKED | ({"ctoa": ("Condensing saturation", "water in")} if water else {})
+    if machine.in_heating:
+        how |= {"evaporator_td": ("Outdoor air", "suction saturation"), "ctoa": ("Condensing saturation", "return air")}
     return {
         "conversions": conversions,
         "figures": [
-            {"id": n, "label": name_of(n), "how": " − ".join(how[n]), "text": text(figures[n], "difference")}
+            {
+                "id": n,
+                "label": figure_name(n, machine.in_heating),
+                "how": " − ".join(how[n]),
+                "text": text(figures[n], "difference"),
+            }
             for n in rows
         ],
         "targets": [
             {
                 "id": n,
-                "label": name_of(n),
+                "label": figure_name(n, machine.in_heating),
                 "text": f"{targets[n].low:.1f} to {targets[n].high:.1f} {unit['difference']}",
             }
             for n in rows
             if n in targets
         ],
         "verdicts": [
-            {"id": n, "label": name_of(n), "verdict": targets[n].verdict(figures[n])} for n in rows if n in targets
+            {"id": n, "label": figure_name(n, machine.in_heating), "verdict": targets[n].verdict(figures[n])}
+            for n in rows
+            if n in targets
         ],
     }

@@ -54,7 +54,7 @@ def action_list(path: OwnPath, query: UnitsQuery) -> dict[str, Any]:
     rows = action_rows(m)
     if query.units == "si":
         rows = [{**row, "parameters": [_in_grams(p) for p in row["parameters"]]} for row in rows]
-    settings = controls_of(m, m.rating[1])
+    settings = controls_of(m, m.rating[0] if m.in_heating else m.rating[1])
     troubles = [t for t in TROUBLES.values() if t.suits(settings)]
     return {
         "actions": rows,
@@ -99,7 +99,8 @@ def act_out(body: ActBody) -> dict[str, Any]:
             **({} if body.room is None else {"room": _room(body)}),
         }
     )
-    outdoor, wet = (to_display("temperature", k, body.units) for k in (weather.outdoor_k, weather.return_wet_bulb_k))
+    outdoors_k = weather.return_k if m.in_heating else weather.outdoor_k
+    outdoor, wet = (to_display("temperature", k, body.units) for k in (outdoors_k, weather.return_wet_bulb_k))
     found = {
         "units": {k: unit[k][0] for k in ("pressure", "temperature", "difference", "mass")},
         "bands": {k: {"low": b.low, "high": b.high} for k, b in bands(m, practice, body.units, outdoor, wet).items()},

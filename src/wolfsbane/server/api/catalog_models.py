@@ -91,6 +91,7 @@ class LevelsRow(Model):
 class FaultRow(Model):
     id: str
     name: str
+    name_in_heating: str
     parameter: str | None
     unit: str | None
     unit_si: str | None

@@ -85,13 +85,13 @@ const told = (r: { out: boolean; far: boolean; distance: number }) =>
           <span
             :style="
               r.left
-                ? { right: `calc(${100 - r.share * 100}% + 9px)` }
+                ? { right: `calc(${100 - r.share * 100}% + 9px)`, maxWidth: `calc(${r.share * 100}% - 14px)` }
                 : { left: `calc(${r.share * 100}% + 9px)`, maxWidth: `calc(${100 - r.share * 100}% - 9px)` }
             "
             ><template v-if="r.left"
-              >{{ r.short }} <b class="num">{{ told(r) }}</b></template
+              ><em>{{ r.short }}</em> <b class="num">{{ told(r) }}</b></template
             ><template v-else
-              ><b class="num">{{ told(r) }}</b> {{ r.short }}</template
+              ><b class="num">{{ told(r) }}</b> <em>{{ r.short }}</em></template
             ></span
           >
         </li>
@@ -219,7 +219,12 @@ h3 {
 .ladder span {
   position: absolute;
   top: 1px;
+  display: flex;
+  gap: 4px;
   white-space: nowrap;
+}
+.ladder em {
+  font-style: normal;
   overflow: hidden;
   text-overflow: ellipsis;
 }

@@ -23,6 +23,8 @@ const emit = defineEmits<{ toggle: [id: string] }>()
 const plan = computed(() => planOf(props.shape))
 const water = computed(() => props.shape.condenser === 'water_cooled')
 const pump = computed(() => props.shape.application.startsWith('heat_pump'))
+/** In heating the evaporator and the compressor stand outdoors, and the condenser heats the house. */
+const heating = computed(() => props.shape.application === 'heat_pump_heating')
 const packaged = computed(() => props.shape.application === 'package_unit')
 const reachIn = computed(() => props.shape.application === 'reach_in')
 const evaporator = (fill: Fill): [string, number][] => [
@@ -47,11 +49,15 @@ const percent = (share: number | undefined) =>
   share !== undefined && Math.abs(share - 1) > 0.04 ? `${Math.round(100 * share)} % of it` : ''
 const CAPTION: Record<string, [string, string]> = {
   refrigeration: ['BOX', 'CONDENSING UNIT'],
+  heating: ['OUTDOOR UNIT', 'INDOORS'],
   water: ['INDOOR', 'WATER-COOLED UNIT'],
   room: ['INDOOR', 'OUTDOOR'],
 }
 const caption = computed(
-  () => CAPTION[props.shape.refrigeration ? 'refrigeration' : water.value ? 'water' : 'room'] as [string, string],
+  () =>
+    CAPTION[
+      heating.value ? 'heating' : props.shape.refrigeration ? 'refrigeration' : water.value ? 'water' : 'room'
+    ] as [string, string],
 )
 const short = (id: string) => SHORT[id] ?? props.names[id] ?? id
 const SHORT: Record<string, string> = {
@@ -80,15 +86,30 @@ const SHORT: Record<string, string> = {
   airflow: 'airflow',
   static: 'static',
 }
+const IN_A_BOX: Record<string, string> = { return_db: 'box air', supply_db: 'off the coil', outdoor_db: 'at the unit' }
+const IN_HEATING: Record<string, string> = {
+  return_db: 'outdoor air',
+  supply_db: 'off the coil',
+  outdoor_db: 'return air',
+  condenser_leaving_air: 'supply air',
+  condenser_inlet: 'vapor line',
+  condenser_bend: 'coil bend',
+  condenser_outlet: 'coil outlet',
+}
 const label = (id: string) =>
-  props.shape.refrigeration
-    ? ({ return_db: 'box air', supply_db: 'off the coil', outdoor_db: 'at the unit' }[id] ?? short(id))
-    : short(id)
+  (heating.value ? IN_HEATING : props.shape.refrigeration ? IN_A_BOX : {})[id] ?? short(id)
+/** A fault stays on the coil it is about when the refrigerant turns around. */
+const EXCHANGED: Record<string, string> = {
+  evaporator: 'condenser',
+  evaporator_air: 'condenser_air',
+  condenser: 'evaporator',
+  condenser_air: 'evaporator_air',
+}
 const placed = computed(() =>
   (props.marks ?? []).map((m, i) => ({
     ...m,
     i,
-    at: plan.value.marks[m.place] ?? { x: 20, y: 20 },
+    at: plan.value.marks[heating.value ? (EXCHANGED[m.place] ?? m.place) : m.place] ?? { x: 20, y: 20 },
     shift: (props.marks ?? []).slice(0, i).filter((o) => o.place === m.place).length * 20,
   })),
 )
@@ -105,16 +126,23 @@ const placed = computed(() =>
     <rect
       x="84"
       y="34"
-      width="162"
+      :width="heating ? 456 : 162"
       height="268"
       :rx="shape.refrigeration ? 2 : 7"
       :class="['case', { box: shape.refrigeration, inner: packaged || reachIn }]"
     />
-    <rect x="470" y="34" width="168" height="268" rx="7" :class="['case', { inner: packaged || reachIn }]" />
+    <rect
+      :x="heating ? 544 : 470"
+      y="34"
+      :width="heating ? 94 : 168"
+      height="268"
+      rx="7"
+      :class="['case', { inner: packaged || reachIn }]"
+    />
     <text x="84" y="24" class="caption">{{ packaged ? 'ROOFTOP UNIT' : caption[0] }}</text>
-    <text v-if="!packaged" x="470" y="24" class="caption">{{ caption[1] }}</text>
+    <text v-if="!packaged" :x="heating ? 544 : 470" y="24" class="caption">{{ caption[1] }}</text>
     <path
-      v-if="!shape.refrigeration"
+      v-if="!shape.refrigeration && !heating"
       d="M90 62V262M96 62V262M90 70l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8l6 8l-6 8"
       class="filter"
     />
