@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Schemas } from '@/api/client'
-import { axis, drawing, place, spans, type Row } from '@/features/work/trace'
+import { axis, drawing, place, spans, type Row } from '@/shared/trace'
 
 const row = (time_s: number, running: boolean, superheat: number | null = 10): Row => ({
   time_s,

@@ -17,8 +17,9 @@ if TYPE_CHECKING:
 
 FREEZING_K = 273.15
 #: ice that closes the face of a coil altogether, kg for each kg/s of rated airflow, and how many times that between the
-#: wide fins of a box's coil (assumed); growth is followed in steps
-_ICE_TO_CLOSE_S, _WIDE_FINS = 7.0, 2.5
+#: wide fins of a box's coil; of an outdoor coil, a row or two deep with much air, so much less (assumed: some 4 kg on
+#: three tons); growth is followed in steps
+_ICE_TO_CLOSE_S, _WIDE_FINS, _THIN_COIL = 7.0, 2.5, 0.37
 _STEP, _CLOSED = 0.08, 0.88
 #: part of the air-side conductance that a closed face loses, and ice that does no harm, as a share of what closes it
 #: (both assumed)
@@ -91,7 +92,7 @@ def freezing_kg_s(state: CircuitState) -> float:
 
 def to_close_kg(machine: Machine) -> float:
     """Ice that closes the whole face of the coil, kg (assumed)."""
-    wide = _WIDE_FINS if machine.refrigeration else 1.0
+    wide = _WIDE_FINS if machine.refrigeration else _THIN_COIL if machine.in_heating else 1.0
     return wide * _ICE_TO_CLOSE_S * machine.circuit.evaporator_air_kg_s * machine.circuits
 
 

@@ -2171,6 +2171,8 @@ export interface components {
             cut_out: number;
             /** Defrost Minutes */
             defrost_minutes: number[];
+            /** Goods */
+            goods: number;
             /** Humidity Pct */
             humidity_pct: number;
             /** Mode */
@@ -2179,6 +2181,12 @@ export interface components {
             ran_pct: number;
             /** Room */
             room: number;
+            /** Room High */
+            room_high: number;
+            /** Room Low */
+            room_low: number;
+            /** Room Mean */
+            room_mean: number;
             /** Said */
             said: string;
             /** Settings */

@@ -5,7 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
+from wolfsbane.acting.settings import setting_rows
 from wolfsbane.cycle import units
+from wolfsbane.cycle.controls import controls_of
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.diagnosis.targets import PRACTICES
 
@@ -71,7 +73,7 @@ def plate_lines(machine: Machine, system: str) -> list[dict[str, str]]:
 
 
 def full_plate(machine: Machine, system: str) -> list[dict[str, str]]:
-    """The whole plate, for the instructor: :func:`plate_lines` and what stands below them."""
+    """The whole plate, for the instructor: :func:`plate_lines`, what stands below them, and how the controls are set."""
     plate, us = machine.plate, system == "us"
 
     def shown(kind: Any, value: Any, decimals: int = 0) -> Any:
@@ -90,4 +92,6 @@ def full_plate(machine: Machine, system: str) -> list[dict[str, str]]:
     ]
     if plate.max_static_pa is not None:
         rows.append(("Maximum external static", shown("static", plate.max_static_pa, 2 if us else 0)))
-    return plate_lines(machine, system) + [{"label": label, "text": text} for label, text in rows]
+    inside_k = machine.rating[0] if machine.in_heating else machine.rating[1]
+    settings = [(row["name"], row["text"]) for row in setting_rows(controls_of(machine, inside_k), system)]
+    return plate_lines(machine, system) + [{"label": label, "text": text} for label, text in (*rows, *settings)]

@@ -11,10 +11,9 @@ from wolfsbane.acting.actions import action_rows
 from wolfsbane.acting.actions.kind import IN_GRAMS
 from wolfsbane.acting.keeper import SAID
 from wolfsbane.acting.rooms import DOORS, humidity
-from wolfsbane.acting.script import SCRIPT, script
+from wolfsbane.acting.script import SCRIPT, Played, script
 from wolfsbane.acting.settings import setting_rows
-from wolfsbane.acting.site import Site
-from wolfsbane.acting.trace import Moment
+from wolfsbane.acting.trace import Moment, room_span_k
 from wolfsbane.acting.words import CUTOUTS
 from wolfsbane.cycle.conditions import Conditions
 from wolfsbane.cycle.controls import TROUBLES, controls_of
@@ -130,7 +129,7 @@ def act_out(body: ActBody) -> dict[str, Any]:
         "minutes": data["end"]["minutes"],
         "frames": _frames(m, weather, done.moments, body) if body.frames else [],
         "left": data["end"]["left_temporary"] + (["the leak is still open"] if site.leaking else []),
-        "controls": None if site.keeper is None else _controls(site, data["controls"], body.units),
+        "controls": None if site.keeper is None else _controls(done, data["controls"], body.units),
         "weights": {**data["weights"], "cylinders": [{"id": k, **v} for k, v in data["weights"]["cylinders"].items()]},
     }
 
@@ -144,17 +143,22 @@ def _room(body: ActBody) -> dict[str, Any]:
     return {**in_f, "door": room.door, "troubles": room.troubles}
 
 
-def _controls(site: Site, counted: dict[str, Any], units: str) -> dict[str, Any]:
+def _controls(done: Played, counted: dict[str, Any], units: str) -> dict[str, Any]:
     """What the controls did and how they are set, in the units named."""
+    site = done.site
     keeper, room = site.keeper, site.room
     assert keeper is not None and room is not None, "a room has its controls"
     c = keeper.controls
     ends = (c.set_k - c.differential_k, c.set_k + c.differential_k)
     low, high = (round(to_display("temperature", k, units), 1) for k in ends)
+    names = ("room", "room_low", "room_mean", "room_high", "goods")
+    kelvins = (room.air_k, *room_span_k(done.moments), room.mass_k)
     return {
         **{k: counted[k] for k in ("mode", "starts", "ran_pct", "defrost_minutes")},
         "said": SAID[keeper.mode],
-        "room": round(to_display("temperature", room.air_k, units), 1),
+        **{
+            name: round(to_display("temperature", k, units), 1) + 0.0 for name, k in zip(names, kelvins, strict=True)
+        },
         "humidity_pct": round(100.0 * humidity(room, site.conditions.barometer_pa)),
         "cut_in": low if c.heats else high,
         "cut_out": high if c.heats else low,

@@ -119,6 +119,10 @@ class ControlsRow(Model):
     ran_pct: float
     defrost_minutes: list[float]
     room: float
+    room_low: float
+    room_mean: float
+    room_high: float
+    goods: float
     humidity_pct: float
     cut_in: float
     cut_out: float

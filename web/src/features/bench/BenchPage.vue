@@ -7,6 +7,9 @@ import { kept, units } from '@/shared/kept'
 import BenchBar from './BenchBar.vue'
 import CircuitPicture from '@/shared/circuit/CircuitPicture.vue'
 import DigitalFace from '@/shared/circuit/DigitalFace.vue'
+import RoomNumbers from './RoomNumbers.vue'
+import RoomPicture from './RoomPicture.vue'
+import RoomPanel from '@/shared/RoomPanel.vue'
 import FigureBar from './FigureBar.vue'
 import LoopPicture from './LoopPicture.vue'
 import PlantPanel from './PlantPanel.vue'
@@ -21,6 +24,7 @@ import { severityText } from '@/shared/circuit/circuit'
 import { useBench } from './useBench'
 import { useSaving } from './useSaving'
 import { useShortcuts, type Shortcut } from './shortcuts'
+import { useRoomDay } from './useRoomDay'
 import { useWhatIf } from './useWhatIf'
 
 const bench = useBench()
@@ -32,9 +36,14 @@ const TABS = [
   ['loop', 'P–h'],
   ['trend', 'Trends'],
   ['what', 'What if'],
+  ['room', 'Room'],
   ['story', 'Story'],
 ] as const
 const tab = kept<string>('bench.tab', 'circuit')
+const day = useRoomDay(
+  bench,
+  computed(() => tab.value === 'room'),
+)
 const lively = kept('bench.lively', true)
 const projecting = ref(false)
 const marks = computed(() =>
@@ -103,7 +112,8 @@ const keys: Shortcut[] = [
   { keys: '2', does: 'pressure and enthalpy', run: () => (tab.value = 'loop') },
   { keys: '3', does: 'trends', run: () => (tab.value = 'trend') },
   { keys: '4', does: 'what if', run: () => (tab.value = 'what') },
-  { keys: '5', does: 'story', run: () => (tab.value = 'story') },
+  { keys: '5', does: 'room, hour by hour', run: () => (tab.value = 'room') },
+  { keys: '6', does: 'story', run: () => (tab.value = 'story') },
   {
     keys: 'g',
     does: 'give the first reading or test that tells them apart',
@@ -141,7 +151,12 @@ const keysOn = shortcuts.on
     <BenchBar :bench="bench" :saving="saving" @project="projecting = !projecting" @keys="keysOpen = true" />
     <div class="bench">
       <section :class="['plant', { card: tab !== 'what' }]" :aria-label="tab === 'what' ? 'Act' : 'Faults'">
-        <template v-if="tab !== 'what'"><PlantPanel :bench="bench" /><WeatherPanel :bench="bench" /></template>
+        <template v-if="tab !== 'what'"
+          ><PlantPanel :bench="bench" /><WeatherPanel :bench="bench" /><RoomPanel
+            v-if="tab === 'room'"
+            :living="day"
+            always
+        /></template>
         <ActPanel v-else :work="what" />
       </section>
 
@@ -209,6 +224,7 @@ const keysOn = shortcuts.on
                 :given="null"
                 :lively="lively"
               />
+              <RoomPicture v-else-if="tab === 'room'" :day="day" />
               <StoryPanel v-else :bench="bench" />
             </div>
             <ul v-if="tab === 'circuit' || tab === 'what'" class="legend" aria-label="Key to the picture">
@@ -222,6 +238,7 @@ const keysOn = shortcuts.on
             </ul>
           </div>
           <WhatIfPanel v-if="tab === 'what'" :what="what" />
+          <RoomNumbers v-else-if="tab === 'room'" :day="day" />
           <div v-else class="card figures"><FigureBar v-for="f in reply.figures" :key="f.id" :figure="f" /></div>
           <ProofPanel :bench="bench" />
           <p v-if="held.length && machine.on_paper" class="soft held">

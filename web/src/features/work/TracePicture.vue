@@ -6,7 +6,7 @@ import { SVGRenderer } from 'echarts/renderers'
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import { INK } from '@/shared/chart'
-import { drawing } from './trace'
+import { drawing } from '@/shared/trace'
 
 echarts.use([LineChart, GridComponent, MarkAreaComponent, MarkLineComponent, TooltipComponent, SVGRenderer])
 const props = defineProps<{ reply: Schemas['ActReply']; standing: boolean }>()

@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 import { units } from '@/shared/kept'
 import ActPanel from '@/shared/ActPanel.vue'
-import RoomPanel from './RoomPanel.vue'
+import RoomPanel from '@/shared/RoomPanel.vue'
 import TracePicture from './TracePicture.vue'
 import WeightsPicture from './WeightsPicture.vue'
 import { useWork } from './useWork'
@@ -43,7 +43,7 @@ function playIt() {
           /></label>
         </div>
       </div>
-      <RoomPanel :work="work" />
+      <RoomPanel :living="work" />
       <ActPanel :work="work" />
     </section>
     <section class="middle">

@@ -3,16 +3,7 @@ import { api, ask, type Schemas, sentence } from '@/api/client'
 import type { Acting, Done } from '@/shared/acting'
 import { usePlanted, type Planted } from '@/shared/planted'
 import { kept, units } from '@/shared/kept'
-
-/** A room that answers to the machine; start and set in the units shown, null as the conditions say. */
-export interface LivingRoom {
-  lives: boolean
-  start: number | null
-  set: number | null
-  door: string
-  troubles: string[]
-}
-const HELD: LivingRoom = { lives: false, start: null, set: null, door: 'usual', troubles: [] }
+import { asked, HELD, type LivingRoom } from '@/shared/room'
 
 export interface Work extends Planted, Acting {
   drift: Ref<{ outdoor: number; room: number }>
@@ -53,7 +44,7 @@ export function useWork(): Work {
         outdoor_per_h: drift.value.outdoor || 0,
         return_per_h: drift.value.room || 0,
         frames: false,
-        room: asked(),
+        room: asked(room.value, troubles.value),
       }
       reply.value = await ask(api.POST('/api/v1/act', { body, signal: mine.signal }))
       failure.value = ''
@@ -62,14 +53,6 @@ export function useWork(): Work {
     } finally {
       if (running === mine) busy.value = false
     }
-  }
-  /** The room as the server is asked for it: nothing where conditions are held, no trouble that this machine cannot have. */
-  function asked(): Schemas['RoomBody'] | null {
-    const { lives, start, set, door, troubles: chosen } = room.value
-    if (!lives) return null
-    const known = new Set(troubles.value.map((t) => t.id))
-    const number = (v: number | null) => (typeof v === 'number' && Number.isFinite(v) ? v : null)
-    return { start: number(start), set: number(set), door, troubles: chosen.filter((id) => known.has(id)) }
   }
   async function ask_plan(): Promise<void> {
     try {

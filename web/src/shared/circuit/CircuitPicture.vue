@@ -96,8 +96,7 @@ const IN_HEATING: Record<string, string> = {
   condenser_bend: 'coil bend',
   condenser_outlet: 'coil outlet',
 }
-const label = (id: string) =>
-  (heating.value ? IN_HEATING : props.shape.refrigeration ? IN_A_BOX : {})[id] ?? short(id)
+const label = (id: string) => (heating.value ? IN_HEATING : props.shape.refrigeration ? IN_A_BOX : {})[id] ?? short(id)
 /** A fault stays on the coil it is about when the refrigerant turns around. */
 const EXCHANGED: Record<string, string> = {
   evaporator: 'condenser',

@@ -1,19 +1,19 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { units } from '@/shared/kept'
-import type { Work } from './useWork'
+import type { Living } from './room'
 
-const props = defineProps<{ work: Work }>()
-const { room, doors, troubles, reply } = props.work
+const props = defineProps<{ living: Living; always?: boolean }>()
+const { room, doors, troubles, reply } = props.living
 const degree = computed(() => (units.value === 'us' ? '°F' : '°C'))
 const controls = computed(() => (room.value.lives ? reply.value?.controls : null))
 const shows = computed(() => troubles.value.filter((t) => room.value.troubles.includes(t.id)))
 </script>
 
 <template>
-  <div class="card room">
+  <div :class="['room', { card: !always }]">
     <h2>Room and controls</h2>
-    <div class="choice" role="group" aria-label="Room">
+    <div v-if="!always" class="choice" role="group" aria-label="Room">
       <button :aria-pressed="!room.lives" @click="room.lives = false">Conditions held</button>
       <button :aria-pressed="room.lives" data-test="room-lives" @click="room.lives = true">Room responds</button>
     </div>
@@ -44,6 +44,9 @@ const shows = computed(() => troubles.value.filter((t) => room.value.troubles.in
 </template>
 
 <style scoped>
+.room:not(.card) {
+  margin-top: 12px;
+}
 .choice {
   display: flex;
   margin-bottom: 6px;
