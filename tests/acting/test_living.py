@@ -6,6 +6,7 @@ from functools import cache
 
 import pytest
 
+from wolfsbane.acting.actions import ACTIONS, act
 from wolfsbane.acting.keeper import COLD, Keeper, decided
 from wolfsbane.acting.living import living
 from wolfsbane.acting.rooms import DOORS, room_after, room_of
@@ -243,3 +244,13 @@ def test_a_room_that_is_not_understood_is_one_clear_error(room, field):
     with pytest.raises(BadInputError) as told:
         script({"actions": [{"do": "stop"}], "room": room})
     assert field in told.value.field
+
+
+@pytest.mark.parametrize(("minutes", "floods"), ((20, False), (600, True)))
+def test_a_night_locked_out_is_told_as_a_flooded_start(minutes, floods):
+    """Refrigerant moves into the oil of the cold shell over a night (common practice, no source)."""
+    m = machine("split-3t-r410a-txv")
+    site = arrive(on_site(m, for_machine(m, outdoor_db_f=70, return_db_f=72, return_wb_f=60)))
+    site = act(act(site, ACTIONS["stop"], {}).site, ACTIONS["wait"], {"minutes": minutes}).site
+    said = act(site, ACTIONS["start"], {}).said
+    assert any("Flooded start" in text for text in said) == floods

@@ -137,11 +137,12 @@ def rest_after(site: Site, conditions: Conditions, seconds: float) -> Site:
 
 def cooled(site: Site, conditions: Conditions, seconds: float) -> Warmth:
     """How warm the heavy parts of a standing machine are ``seconds`` later: the shell comes to the air around it
-    (warmer with a crankcase heater), the coils to their air, and the oil takes up what it holds at that pressure.
+    (warmer with a crankcase heater, unless it is locked out), the coils to their air, and the oil takes up what it
+    holds at that pressure.
     """
     circuit = site.circuit()
     rest_k = conditions.return_k if circuit.suction_line_outdoors else conditions.outdoor_k
-    if site.keeper is not None and site.keeper.controls.crankcase_heater:
+    if site.running and site.keeper is not None and site.keeper.controls.crankcase_heater:
         rest_k += HEATED_K
     pressure = rest_pa(site, conditions)[0]
     before = site.heavy_parts

@@ -109,9 +109,7 @@ def room_span_k(moments: tuple[Moment, ...]) -> tuple[float, float, float]:
     rows = [(m.time_s, m.room.air_k) for m in moments if m.room is not None]
     times, air = (list(column) for column in zip(*rows, strict=True))
     whole = times[-1] - times[0]
-    weighed = sum(
-        0.5 * (air[i] + air[i + 1]) * (times[i + 1] - times[i]) for i in range(len(rows) - 1)
-    )
+    weighed = sum(0.5 * (air[i] + air[i + 1]) * (times[i + 1] - times[i]) for i in range(len(rows) - 1))
     return min(air), weighed / whole if whole > 0.0 else air[-1], max(air)
 
 

@@ -158,6 +158,14 @@ def _print_gaming(data: Any) -> None:
     _print_table([{k: v for k, v in row.items() if k != "text"} for row in data["strategies"]])
 
 
+def _told_row(row: Any) -> None:
+    """One searched call on standard error, as it comes: the whole search may take an hour."""
+    if row is not None:
+        broken = [claim for claim, holds in row["claims"].items() if holds and row["against"].get(claim)]
+        hidden = "+".join(row["hidden"]) or "none"
+        print(f"seed {row['seed']}, {hidden}: {'; '.join(broken) or 'holds'}", file=sys.stderr, flush=True)
+
+
 def _print_audit(data: Any) -> None:
     """One of the tables about what is issued, part by part."""
     for name, part in data.items():
@@ -337,7 +345,8 @@ def _run(args: Any) -> Any:
 
         workers = None if args.workers is None else int(require_range("workers", args.workers, 1, 64, "processes"))
         seed = int(require_range("seed", args.seed, 0, 10**9, ""))
-        return audit(args.table, seed, int(require_range("count", args.count, 1, 5000, "calls or classes")), workers)
+        count = int(require_range("count", args.count, 1, 5000, "calls or classes"))
+        return audit(args.table, seed, count, workers, _told_row)
     if args.command == "prove":
         return files.prove_file(args.scenario)
     if args.command == "diagnose":

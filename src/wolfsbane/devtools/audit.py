@@ -324,16 +324,25 @@ def _share(some: list[bool]) -> float:
     return sum(some) / len(some) if some else 0.0
 
 
-def run(table: str, seed: int, count: int, each: Each = map) -> dict[str, Any]:
+def run(
+    table: str, seed: int, count: int, each: Each = map, told: Callable[[Any], None] = lambda row: None
+) -> dict[str, Any]:
     """One of the tables as plain data: ``proof`` (``count`` calls and a third as many scenarios), ``technician`` or
-    ``levels`` (``count`` calls), ``copying`` (``count`` class sets). ``each`` may spread the work over processes.
+    ``levels`` (``count`` calls), ``copying`` (``count`` class sets). ``each`` may spread the work over processes,
+    ``told`` hears of every row of ``proof`` as it comes.
     """
+
+    def heard(rows: Iterable[Any]) -> Iterable[Any]:
+        for row in rows:
+            told(row)
+            yield row
+
     seeds = range(1000 * seed, 1000 * seed + count)
     if table == "proof":
         scenarios = range(1000 * seed, 1000 * seed + count // 3)
         return {
-            "generated": proof_table(each(searched_call, seeds)),
-            "proved": proof_table(each(searched_scenario, scenarios)),
+            "generated": proof_table(heard(each(searched_call, seeds))),
+            "proved": proof_table(heard(each(searched_scenario, scenarios))),
         }
     if table == "copying":
         sets = list(each(class_of, seeds))
@@ -342,10 +351,16 @@ def run(table: str, seed: int, count: int, each: Each = map) -> dict[str, Any]:
     return technician_table(rows) if table == "technician" else level_table(rows)
 
 
-def audit(table: str, seed: int, count: int, workers: int | None = None) -> dict[str, Any]:
+def audit(
+    table: str,
+    seed: int,
+    count: int,
+    workers: int | None = None,
+    told: Callable[[Any], None] = lambda row: None,
+) -> dict[str, Any]:
     """:func:`run`, spread over ``workers`` processes (None: one for each core)."""
     workers = workers or os.cpu_count() or 1
     if workers == 1:
-        return run(table, seed, count)
+        return run(table, seed, count, told=told)
     with ProcessPoolExecutor(workers) as pool:
-        return run(table, seed, count, pool.map)
+        return run(table, seed, count, pool.map, told)

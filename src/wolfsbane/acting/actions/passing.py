@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from wolfsbane.acting.actions.kind import ActionKind, Done, Parameter
 from wolfsbane.acting.settling import advance, settled, started, stopped
-from wolfsbane.acting.words import tripped_after
+from wolfsbane.acting.words import tripped_after, weight
 
 if TYPE_CHECKING:
     from wolfsbane.acting.site import Site
@@ -36,13 +36,29 @@ def settle(site: Site, given: dict[Any, Any]) -> Done:
     )
 
 
+#: refrigerant in the oil, kg for each kg of it, from which a start boils it to foam (assumed)
+_FOAMS = 0.2
+
+
+def _said_flooded(site: Site) -> tuple[str, ...]:
+    """What a start after a long stop sounds like: refrigerant that migrated into the oil boils out of it at once."""
+    oil_kg = site.circuit().oil_kg
+    held_kg = 0.0 if site.heavy_parts is None else site.heavy_parts.oil_kg
+    if oil_kg <= 0.0 or held_kg < _FOAMS * oil_kg:
+        return ()
+    return (
+        f"Flooded start: the oil holds {weight(held_kg, site.units)} of refrigerant, foams and knocks until it has"
+        " boiled out. A crankcase heater keeps it out.",
+    )
+
+
 def start(site: Site, given: dict[Any, Any]) -> Done:
     """Switch on, a tripped one after its reset; ten seconds pass."""
     if site.running:
         return Done(site=site, said=("It is already running.",), refused=True)
     after, moments = advance(started(site), 10.0, every_s=10.0)
     reset = ("The cutout has a manual reset.",) if site.trip is not None else ()
-    said = reset + _said_trip(site, after)
+    said = reset + _said_flooded(site) + _said_trip(site, after)
     if site.temporary.liquid_shut:
         said += ("The liquid service valve is still closed: it pumps down.",)
     return Done(site=after, moments=tuple(moments), said=said)

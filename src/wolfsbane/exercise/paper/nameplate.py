@@ -73,7 +73,7 @@ def plate_lines(machine: Machine, system: str) -> list[dict[str, str]]:
 
 
 def full_plate(machine: Machine, system: str) -> list[dict[str, str]]:
-    """The whole plate, for the instructor: :func:`plate_lines`, what stands below them, and how the controls are set."""
+    """The whole plate, for the instructor: :func:`plate_lines`, what stands below, and how the controls are set."""
     plate, us = machine.plate, system == "us"
 
     def shown(kind: Any, value: Any, decimals: int = 0) -> Any:

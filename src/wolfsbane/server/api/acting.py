@@ -156,9 +156,7 @@ def _controls(done: Played, counted: dict[str, Any], units: str) -> dict[str, An
     return {
         **{k: counted[k] for k in ("mode", "starts", "ran_pct", "defrost_minutes")},
         "said": SAID[keeper.mode],
-        **{
-            name: round(to_display("temperature", k, units), 1) + 0.0 for name, k in zip(names, kelvins, strict=True)
-        },
+        **{name: round(to_display("temperature", k, units), 1) + 0.0 for name, k in zip(names, kelvins, strict=True)},
         "humidity_pct": round(100.0 * humidity(room, site.conditions.barometer_pa)),
         "cut_in": low if c.heats else high,
         "cut_out": high if c.heats else low,
