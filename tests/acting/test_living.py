@@ -21,7 +21,8 @@ from wolfsbane.cycle.heating import heating, heating_conditions
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.cycle.units import f_to_k
 
-COOLER, FREEZER = "walkin-cooler-r404a-txv", "walkin-freezer-r404a-txv"
+COOLER, FREEZER = "walkin-cooler-r404a-txv", "walkin-freezer-r449a-txv"
+TWO_STAGE = "split-4t-r410a-two-stage"
 
 
 def site_of(machine_id, *, hours=0.0, faults=(), troubles=(), start_f=None, door="usual", outdoor_f=95, box_f=None):
@@ -121,6 +122,12 @@ def test_a_freezer_defrosts_by_its_clock_drips_and_holds_its_fans_back():
         ),
         ("defrost_never_ends", FREEZER, 6.6, lambda bad, good: max(boxes(bad[1])) > max(boxes(good[1])) + 5.0),
         ("defrost_ends_early", FREEZER, 6.6, lambda bad, good: bad[0].ice_share > good[0].ice_share + 0.02),
+        (
+            "high_stage_never",
+            "split-4t-r410a-two-stage",
+            3,
+            lambda bad, good: bad[0].room.air_k > good[0].room.air_k + 0.8,
+        ),
         ("fan_delay_failed", FREEZER, 6.6, lambda bad, good: max(boxes(bad[1])) > max(boxes(good[1])) + 1.0),
     ],
 )
@@ -254,3 +261,32 @@ def test_a_night_locked_out_is_told_as_a_flooded_start(minutes, floods):
     site = act(act(site, ACTIONS["stop"], {}).site, ACTIONS["wait"], {"minutes": minutes}).site
     said = act(site, ACTIONS["start"], {}).said
     assert any("Flooded start" in text for text in said) == floods
+
+
+def test_two_stages_low_on_a_mild_day_high_on_a_hot_one():
+    mild, _ = run(TWO_STAGE, 4, outdoor_f=78)
+    hot, _ = run(TWO_STAGE, 4, outdoor_f=104)
+    assert mild.keeper.low_s == mild.keeper.on_s > 0.0, "a mild day is held in low stage alone"
+    assert hot.keeper.low_s < 0.2 * hot.keeper.on_s, "a hot one is not"
+    single, _ = run("split-3t-r410a-txv", 4, outdoor_f=78)
+    assert mild.keeper.on_s > 1.15 * single.keeper.on_s, "and runs longer for it"
+
+
+def test_a_high_stage_that_never_comes_on_lets_the_house_get_warm():
+    held, _ = run(TWO_STAGE, 6, outdoor_f=95)
+    weak, _ = run(TWO_STAGE, 6, outdoor_f=95, troubles=("high_stage_never",))
+    assert weak.room.air_k > held.room.air_k + 1.5 and weak.keeper.low_s == weak.keeper.on_s
+    with pytest.raises(BadInputError, match="two-stage"):
+        site_of("split-3t-r410a-txv", troubles=("high_stage_never",))
+
+
+def test_hot_gas_shows_on_the_gauges_and_clears_the_coil():
+    site, moments = run("walkin-freezer-r404a-txv", 6.8, every=60.0)
+    clearing = [m for m in moments if m.keeper.mode == "defrost"]
+    assert site.keeper.defrosts and min(m.ice_share for m in moments[-20:]) < 0.02
+    rows = [m.row("us") for m in clearing]
+    suctions = [row["suction_pressure_psig"] for row in rows]
+    assert all(row["head_pressure_psig"] > row["suction_pressure_psig"] for row in rows)
+    assert suctions[-1] > 2.0 * suctions[0], "the low side rises with the coil"
+    usual = max(m.row("us")["head_pressure_psig"] for m in moments if m.keeper.mode == "on")
+    assert max(row["head_pressure_psig"] for row in rows) < usual, "and the high side stands lower than in cooling"

@@ -40,7 +40,7 @@ class Keeper:
     """The controls at work. ``mode`` is one of :data:`SAID`, for ``mode_s`` seconds; ``defrosts_in_s`` is clock time
     (on a heat pump running time), ``coil_k`` how warm a coil is in and after its defrost. ``starts``, ``on_s`` and
     ``all_s`` count starts of the compressor, seconds it ran and all seconds; ``defrosts`` are the minutes each one
-    took.
+    took. A compressor with two stages starts in ``low_stage``, and ran in it for ``low_s``.
     """
 
     controls: Controls
@@ -54,6 +54,8 @@ class Keeper:
     on_s: float = 0.0
     all_s: float = 0.0
     defrosts: tuple[float, ...] = ()
+    low_stage: bool = False
+    low_s: float = 0.0
 
     @property
     def runs(self) -> bool:
@@ -78,10 +80,22 @@ class Keeper:
             return True
         return self.mode not in FANS_OFF
 
+    @property
+    def hot_gas(self) -> bool:
+        """Whether the compressor clears the coil with its discharge gas."""
+        defrost = self.controls.defrost
+        return defrost is not None and defrost.kind == "hot_gas" and self.mode == "defrost"
+
     def into(self, mode: str) -> Keeper:
         """The keeper as it goes into another mode; a start of the compressor is counted."""
         starting = mode in RUNS and not self.runs
-        return replace(self, mode=mode, mode_s=0.0, starts=self.starts + starting)
+        low = self.controls.second_stage is not None if starting else self.low_stage
+        return replace(self, mode=mode, mode_s=0.0, starts=self.starts + starting, low_stage=low)
+
+    @property
+    def said(self) -> str:
+        """What it is at, in words."""
+        return "running in low stage" if self.mode == "on" and self.low_stage else SAID[self.mode]
 
 
 def decided(keeper: Keeper, room: Room, suction_gauge_pa: float, ice_share: float, coil_k: float) -> Keeper:
@@ -102,14 +116,15 @@ def decided(keeper: Keeper, room: Room, suction_gauge_pa: float, ice_share: floa
         return keeper.into("on") if cold or keeper.mode_s >= _FANS_WAIT_S else keeper
     if _defrost_due(keeper, ice_share):
         return replace(keeper.into("defrost"), coil_k=coil_k)
-    return _by_thermostat(keeper, suction_gauge_pa)
+    return _by_thermostat(keeper, suction_gauge_pa, room.air_k)
 
 
-def _by_thermostat(keeper: Keeper, suction_gauge_pa: float) -> Keeper:
+def _by_thermostat(keeper: Keeper, suction_gauge_pa: float, air_k: float) -> Keeper:
     c = keeper.controls
     if keeper.mode == "on":
         if keeper.calls:
-            return keeper
+            more = keeper.low_stage and c.calls_for_more(air_k, keeper.mode_s)
+            return replace(keeper, low_stage=False) if more else keeper
         return keeper.into("pumping_down" if c.pump_down else "satisfied")
     if keeper.mode == "pumping_down":
         return keeper.into("on") if keeper.calls else keeper

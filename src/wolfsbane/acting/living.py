@@ -16,6 +16,7 @@ from wolfsbane.acting.stepping import run, stand, thawed_share
 from wolfsbane.acting.trace import shown_state
 from wolfsbane.cycle.controls import controls_of, troubled
 from wolfsbane.cycle.frost import FREEZING_K, to_close_kg
+from wolfsbane.cycle.hot_gas import hot_gas
 from wolfsbane.cycle.parts.common import CP_AIR
 from wolfsbane.cycle.properties import RHO_G, refrigerant, saturation_at
 
@@ -25,9 +26,9 @@ if TYPE_CHECKING:
 
 #: heat that melts ice, J/kg (handbook figure, from memory), and of ice from 0 degC below, J/(kg K)
 _MELTS_J_KG, _ICE_J_KG_K = 334e3, 2090.0
-#: heat of a defrost as a share of the plate's capacity: electric, hot gas, a heat pump running in cooling; and how
-#: much of it goes past the coil into the box (assumed)
-_HEAT = {"electric": 0.75, "hot_gas": 1.1, "reverse": 1.0}
+#: heat of a defrost as a share of the plate's capacity: electric, or a heat pump running in cooling; hot gas is solved.
+#: How much of it goes past the coil into the box (assumed)
+_HEAT = {"electric": 0.75, "reverse": 1.0}
 _LOST = 0.15
 #: a defrosting coil with its pan stores so many times the heat of its tubes and fins, and gives heat to still air, as a
 #: share of its air-side conductance (assumed)
@@ -57,7 +58,8 @@ def living(
     room = replace(room_of(site.machine, site.conditions, wanted if air_k is None else air_k), door=door)
     every = settings.defrost.every_s if settings.defrost is not None else 0.0
     calls = settings.calls(room.air_k, now=True)
-    keeper = Keeper(controls=settings, troubles=troubles, defrosts_in_s=every, calls=calls)
+    low = settings.second_stage is not None
+    keeper = Keeper(controls=settings, troubles=troubles, defrosts_in_s=every, calls=calls, low_stage=low)
     return replace(site, room=room, keeper=keeper)
 
 
@@ -99,6 +101,7 @@ def _counted(site: Site, before: Keeper, seconds: float) -> Site:
             mode_s=now.mode_s + seconds if now.mode == before.mode else now.mode_s,
             defrosts_in_s=now.defrosts_in_s - clock,
             on_s=now.on_s + (seconds if before.runs else 0.0),
+            low_s=now.low_s + (seconds if before.runs and before.low_stage else 0.0),
             all_s=now.all_s + seconds,
         ),
     )
@@ -225,7 +228,10 @@ def _defrosted(site: Site, seconds: float) -> Site:
         to_coil = air_w_k * (around_k - keeper.coil_k)
         given = -to_coil + machine.circuit.blower_w
     else:
-        power = _HEAT[defrost.kind] * machine.plate.capacity_w
+        if defrost.kind == "hot_gas":
+            power = hot_gas(site.circuit(), refrigerant(site.refrigerant), keeper.coil_k).heat_w
+        else:
+            power = _HEAT[defrost.kind] * machine.plate.capacity_w
         lost = _STILL * air_w_k * (keeper.coil_k - around_k)
         to_coil = (1.0 - _LOST) * power - lost
         given = -0.8 * power if heats else _LOST * power + lost

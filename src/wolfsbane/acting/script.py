@@ -192,6 +192,9 @@ def _controls(keeper: Keeper) -> dict[str, Any]:
         "mode": keeper.mode,
         "starts": keeper.starts,
         "ran_pct": round(100.0 * keeper.on_s / max(keeper.all_s, 1e-9), 1),
+        "low_stage_pct": (
+            None if keeper.controls.second_stage is None else round(100.0 * keeper.low_s / max(keeper.all_s, 1e-9), 1)
+        ),
         "defrost_minutes": [round(minutes, 1) for minutes in keeper.defrosts],
         "troubles": list(keeper.troubles),
     }

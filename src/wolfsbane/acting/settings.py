@@ -34,6 +34,12 @@ def setting_rows(controls: Controls, system: str) -> list[dict[str, str]]:
     cold, warm = (degrees(controls.set_k + sign * controls.differential_k) for sign in (-1.0, 1.0))
     first, then = (cold, warm) if controls.heats else (warm, cold)
     rows = [("thermostat", "Thermostat", f"calls at {first}, satisfied at {then}")]
+    if controls.second_stage is not None:
+        more = to_display("difference", controls.second_stage.beyond_k, system)
+        after = controls.second_stage.after_s / 60.0
+        rows.append(
+            ("high_stage", "High stage", f"{more:.1f} {unit['difference'][0]} beyond, or after {after:.0f} min")
+        )
     if controls.pump_down:
         rows.append(("solenoid", "Liquid solenoid", "shuts when satisfied: pumps down"))
     if controls.opens_pa is not None and controls.closes_pa is not None:

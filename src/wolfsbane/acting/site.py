@@ -11,6 +11,7 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault, fault_kind, plant
 from wolfsbane.cycle.frost import DEFROST_EVERY_H, blocked_share, iced
 from wolfsbane.cycle.machine import Machine
+from wolfsbane.cycle.stages import in_low_stage
 from wolfsbane.cycle.state import Trip
 from wolfsbane.cycle.transient import Moving, Warmth
 from wolfsbane.cycle.units import M_PER_FT
@@ -183,6 +184,9 @@ class Site:
                 valve_static_superheat_k=self.machine.circuit.valve_static_superheat_k - self.stem_turns * K_PER_TURN
             ),
         )
+        low = base.low_stage if self.keeper is not None and self.keeper.low_stage else None
+        if low is not None:
+            base = replace(base, circuit=in_low_stage(base.circuit, low))
         if self.ice_share > 0.0:
             base = iced(base, blocked_share(self.ice_share))
         own = tuple(f for f in self.faults if f.id not in ("wrong_refrigerant", "wet_condenser"))

@@ -8,9 +8,10 @@ from typing import TYPE_CHECKING, Any
 from wolfsbane.acting.rooms import humidity
 from wolfsbane.cycle.balance import NO_RECEIVER
 from wolfsbane.cycle.errors import NoConvergenceError
+from wolfsbane.cycle.hot_gas import hot_gas
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.quantities import QUANTITIES, WORKED_OUT
-from wolfsbane.cycle.settled import at_rest, receiver_of, settled_state
+from wolfsbane.cycle.settled import amps, at_rest, receiver_of, settled_state
 from wolfsbane.cycle.solver import joined, second_circuit
 from wolfsbane.cycle.state import CircuitState
 from wolfsbane.cycle.surroundings import surroundings_of
@@ -84,12 +85,12 @@ class Moment:
 
     @property
     def read_now(self) -> bool:
-        """False while hot gas clears the coil, from the compressor or by running in reverse: the circuit is another one
-        then, and its gauges say nothing of the one that was solved.
+        """False while a heat pump clears its coil in reverse: the circuit is another one then, and its gauges say
+        nothing of the one that was solved.
         """
         if self.keeper is None or self.keeper.mode != "defrost" or self.keeper.controls.defrost is None:
             return True
-        return self.keeper.controls.defrost.kind not in ("hot_gas", "reverse")
+        return self.keeper.controls.defrost.kind != "reverse"
 
     def _room_row(self, system: str) -> dict[str, Any]:
         """What thermometer and hygrometer in the room show, and what the controls are at."""
@@ -148,6 +149,8 @@ def _standing(
     site: Site, faulted: Machine, conditions: Conditions, surroundings: Surroundings, figures: Figures | None
 ) -> CircuitState:
     state = at_rest(site.machine, faulted, conditions, surroundings)
+    if site.keeper is not None and site.keeper.hot_gas:
+        return _clearing(site, faulted, state, site.keeper.coil_k)
     if figures is None:
         return state
     pt_scale = refrigerant(site.machine.refrigerant)
@@ -171,4 +174,23 @@ def _standing(
         compressor_amps=0.0,
         superheat_dk=figures.suction_line_k - suction_k,
         subcooling_dk=liquid_k - figures.liquid_line_k,
+    )
+
+
+def _clearing(site: Site, faulted: Machine, state: CircuitState, coil_k: float) -> CircuitState:
+    """What gauges and clamps show while hot gas clears the coil: the compressor runs, the liquid line stands."""
+    gas = hot_gas(faulted.circuit, refrigerant(site.refrigerant), coil_k)
+    pt_scale = refrigerant(site.machine.refrigerant)
+    suction_k, liquid_k = pt_scale.saturation_k(gas.low_pa, "dew"), pt_scale.saturation_k(gas.high_pa, "bubble")
+    return replace(
+        state,
+        suction_pa=gas.low_pa,
+        head_pa=gas.high_pa,
+        suction_saturation_k=suction_k,
+        liquid_saturation_k=liquid_k,
+        suction_line_k=gas.suction_k,
+        discharge_line_k=gas.discharge_k,
+        power_w=gas.work_w,
+        compressor_amps=amps(site.machine, gas.work_w),
+        superheat_dk=gas.suction_k - suction_k,
     )

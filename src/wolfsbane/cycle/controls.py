@@ -43,12 +43,21 @@ class Defrost:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Stage:
+    """When high stage comes on: ``beyond_k`` past where the thermostat calls, or after ``after_s`` of low stage."""
+
+    beyond_k: float
+    after_s: float
+
+
+@dataclass(frozen=True, kw_only=True)
 class Controls:
     """Settings of one machine. Temperatures K, pressures Pa gauge, times s.
 
     The thermostat calls above ``set_k`` plus ``differential_k`` (below, where it ``heats``) and is satisfied as far on
     the other side. With ``pump_down`` it works a solenoid in the liquid line, and the low-pressure control, which opens
-    at ``opens_pa`` and closes at ``closes_pa``, stops and starts the compressor.
+    at ``opens_pa`` and closes at ``closes_pa``, stops and starts the compressor. ``second_stage`` is None where there
+    is one stage only.
     """
 
     set_k: float
@@ -60,11 +69,19 @@ class Controls:
     min_off_s: float = 180.0
     defrost: Defrost | None = None
     crankcase_heater: bool = True
+    second_stage: Stage | None = None
 
     def calls(self, air_k: float, *, now: bool) -> bool:
         """Whether the thermostat asks for the machine in air of ``air_k``; ``now`` is what it asked before."""
         over = (air_k - self.set_k) * (-1.0 if self.heats else 1.0)
         return over > self.differential_k or (now and over > -self.differential_k)
+
+    def calls_for_more(self, air_k: float, stage_s: float) -> bool:
+        """Whether low stage, on for ``stage_s``, is not enough in air of ``air_k``."""
+        if self.second_stage is None:
+            return False
+        over = (air_k - self.set_k) * (-1.0 if self.heats else 1.0)
+        return over > self.differential_k + self.second_stage.beyond_k or stage_s >= self.second_stage.after_s
 
 
 def controls_of(machine: Machine, set_k: float) -> Controls:
@@ -82,7 +99,7 @@ def controls_of(machine: Machine, set_k: float) -> Controls:
         )
     if machine.application == "walk_in_freezer":
         defrost = Defrost(
-            kind="electric",
+            kind=machine.defrost or "electric",
             every_s=6 * 3600.0,
             longest_s=2400.0,
             ends_at_k=f_to_k(55.0),
@@ -103,7 +120,13 @@ def controls_of(machine: Machine, set_k: float) -> Controls:
     if machine.in_heating:
         defrost = Defrost(kind="reverse", every_s=3600.0, longest_s=600.0, ends_at_k=f_to_k(57.0), demand=True)
         return Controls(set_k=set_k, differential_k=_ROOM_DK, heats=True, min_off_s=300.0, defrost=defrost)
-    return Controls(set_k=set_k, differential_k=_ROOM_DK, min_off_s=300.0)
+    more = None if machine.low_stage is None or machine.stage == "low" else _MORE
+    return Controls(set_k=set_k, differential_k=_ROOM_DK, min_off_s=300.0, second_stage=more)
+
+
+#: high stage comes on 1.5 degF past the differential, or after 15 minutes of low stage (usual settings; common
+#: practice, no source)
+_MORE = Stage(beyond_k=1.5 / 1.8, after_s=900.0)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -171,6 +194,14 @@ TROUBLES = {
             suits_text="any machine",
             apply=lambda c, m: replace(c, differential_k=0.15 * c.differential_k, min_off_s=0.0),
             shows="Short cycles: many starts an hour.",
+        ),
+        Trouble(
+            id="high_stage_never",
+            name="High stage never comes on",
+            suits=lambda c: c.second_stage is not None,
+            suits_text="a machine with a two-stage compressor",
+            apply=lambda c, m: replace(c, second_stage=Stage(beyond_k=1e3, after_s=_NEVER_S)),
+            shows="Runs on and on in low stage, all figures normal; the house is not held on a hot day.",
         ),
         Trouble(
             id="low_pressure_control_high",

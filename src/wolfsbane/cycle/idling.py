@@ -60,21 +60,21 @@ def idles(circuit: Circuit, fluid: Refrigerant, coil_k: float, entering_k: float
         return False
     if share < _IDLES:
         return True
-    low, most = _saturated(fluid, coil_k), _saturated(fluid, entering_k)
+    low, most = saturated_pa(fluid, coil_k), saturated_pa(fluid, entering_k)
     if most <= low:
         return share < 0.5 * _MOST and circuit.valve_fixed_opening >= 0.0
-    return _pumped(circuit, fluid, low, most) <= _NEARLY * _passed(circuit, fluid, most, most - low, _GAS_SHARE)
+    return pumped(circuit, fluid, low, most) <= _NEARLY * _passed(circuit, fluid, most, most - low, _GAS_SHARE)
 
 
 def idle(circuit: Circuit, fluid: Refrigerant, coil_k: float, entering_k: float, rest_pa: float) -> Idle:
     """The :class:`Idle` of a compressor that hardly pumps, between a coil in air of ``coil_k`` and a condenser in a
     stream of ``entering_k``; ``rest_pa`` is the pressure without it.
     """
-    low, most = min(rest_pa, _saturated(fluid, coil_k)), max(_saturated(fluid, entering_k), rest_pa)
+    low, most = min(rest_pa, saturated_pa(fluid, coil_k)), max(saturated_pa(fluid, entering_k), rest_pa)
     high = flow = coil_w = 0.0
     condenses = most > rest_pa
     for _ in range(16):
-        flow = _pumped(circuit, fluid, low, max(high, low))
+        flow = pumped(circuit, fluid, low, max(high, low))
         needs = (flow / max(_passed(circuit, fluid, most, 1.0, _GAS_SHARE), 1e-12)) ** 2
         high = min(low + needs, most)
         liquid = 0.0
@@ -85,9 +85,9 @@ def idle(circuit: Circuit, fluid: Refrigerant, coil_k: float, entering_k: float,
         ln_p = math.log(low)
         latent = float(saturation_at(fluid.arrays, H_G, ln_p) - saturation_at(fluid.arrays, H_F, ln_p))
         coil_w = flow * liquid * latent
-        low = 0.5 * (low + min(rest_pa, _saturated(fluid, coil_k - coil_w / _coil_w_k(circuit, flow))))
+        low = 0.5 * (low + min(rest_pa, saturated_pa(fluid, coil_k - coil_w / _coil_w_k(circuit, flow))))
         if condenses:
-            most = _saturated(fluid, entering_k + 1.2 * coil_w / _condenser_w_k(circuit, flow), "bubble")
+            most = saturated_pa(fluid, entering_k + 1.2 * coil_w / _condenser_w_k(circuit, flow), "bubble")
     ln_low = math.log(low)
     h_g = float(saturation_at(fluid.arrays, H_G, ln_low))
     entropy = temperature_density_entropy(fluid.arrays, ln_low, h_g)[2]
@@ -97,12 +97,13 @@ def idle(circuit: Circuit, fluid: Refrigerant, coil_k: float, entering_k: float,
     return Idle(low, max(high, low), flow, work, coil_w, surface_k)
 
 
-def _saturated(fluid: Refrigerant, t_k: float, line: str = "dew") -> float:
+def saturated_pa(fluid: Refrigerant, t_k: float, line: str = "dew") -> float:
+    """Pressure at which a refrigerant boils or condenses at ``t_k``, held inside its table, Pa."""
     low_k, high_k = fluid.saturation_k(fluid.min_pa * 1.01, "dew"), fluid.saturation_k(fluid.max_pa * 0.99, "bubble")
     return float(fluid.saturation_pa(min(max(t_k, low_k), high_k), line))
 
 
-def _pumped(circuit: Circuit, fluid: Refrigerant, low_pa: float, high_pa: float) -> float:
+def pumped(circuit: Circuit, fluid: Refrigerant, low_pa: float, high_pa: float) -> float:
     """What the compressor moves from ``low_pa`` to ``high_pa``, kg/s."""
     ratio = max(high_pa / low_pa, 1.0001)
     filled = max(circuit.volumetric_a - circuit.volumetric_b * (ratio**circuit.volumetric_exponent - 1.0), 0.05)

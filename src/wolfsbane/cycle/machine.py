@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.stages import LowStage
 
 
 class Circuit(NamedTuple):
@@ -187,7 +190,9 @@ class Machine:
     walk_in_cooler, walk_in_freezer or reach_in. ``condenser``: tube_and_fin, microchannel or water_cooled.
     ``substitute`` is the refrigerant a careless visitor most likely put in. ``rating`` is (outdoor, return dry bulb,
     return wet bulb, water in) in K, the last two None where they do not apply. ``circuits`` is 1 or 2 equal ones.
-    ``notes`` is what a technician sees on walking up to it.
+    ``notes`` is what a technician sees on walking up to it. ``low_stage`` is what a two-stage compressor leaves of high
+    stage; ``stage`` is the one that is locked in here, high or low, empty where there is one only.
+    ``defrost`` is how a freezer's coil is cleared: hot_gas, or empty for electric heaters.
     """
 
     id: str
@@ -209,6 +214,9 @@ class Machine:
     circuits: int = 1
     sealed: bool = False
     notes: str = ""
+    low_stage: LowStage | None = None
+    stage: str = ""
+    defrost: str = ""
 
     @property
     def comfort(self) -> bool:

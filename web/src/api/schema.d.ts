@@ -2175,6 +2175,8 @@ export interface components {
             goods: number;
             /** Humidity Pct */
             humidity_pct: number;
+            /** Low Stage Pct */
+            low_stage_pct: number | null;
             /** Mode */
             mode: string;
             /** Ran Pct */

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from wolfsbane.cycle.machine import Circuit, Expectations, Machine
 from wolfsbane.cycle.profiles.plates import oz_per_ft, plate
 from wolfsbane.cycle.profiles.tuned import TUNED
+from wolfsbane.cycle.stages import LowStage, in_low_stage
 from wolfsbane.cycle.units import PA_PER_PSI, STANDARD_ATMOSPHERE_PA, f_to_k
 
 _LITRE = 1e-3
@@ -85,6 +87,8 @@ _R407C = THREE_TON._replace(
     suction_drop_density_kg_m3=23.0,
 )
 _MODERN = Expectations(evaporator_td_dk=(30 / 1.8, 40 / 1.8), ctoa_dk=(13 / 1.8, 22 / 1.8))
+#: a coil that is large for what low stage pumps (as solved; assumed)
+_LOW_STAGE = Expectations(evaporator_td_dk=(25 / 1.8, 36 / 1.8), ctoa_dk=(9 / 1.8, 19 / 1.8))
 _OLD = Expectations(evaporator_td_dk=(30 / 1.8, 40 / 1.8), ctoa_dk=(23 / 1.8, 32 / 1.8))
 _WATER = Expectations(evaporator_td_dk=(25 / 1.8, 36 / 1.8), ctoa_dk=(12 / 1.8, 26 / 1.8))
 RATING = (f_to_k(95.0), f_to_k(80.0), f_to_k(67.0), None)
@@ -110,6 +114,7 @@ def _machine(
     circuits: int = 1,
     notes: str = "",
     fan_w: float = 230.0,
+    low_stage: LowStage | None = None,
     **plate_more: Any,
 ) -> Any:
     """A machine from its parts; sizes of the plate follow ``tons``."""
@@ -134,6 +139,8 @@ def _machine(
         circuit=circuit,
         circuits=circuits,
         notes=notes,
+        low_stage=low_stage,
+        stage="high" if low_stage is not None else "",
         plate=plate(
             model=model,
             tons=tons,
@@ -154,6 +161,34 @@ def _eev(circuit: Circuit) -> Any:
     """A controller holds 8 to 9 K of superheat at the coil's outlet."""
     return circuit._replace(valve_static_superheat_k=4.2, valve_superheat_range_k=0.9)
 
+
+def _low(high: Machine, id_: str, name: str) -> Machine:
+    """A two-stage machine that is held in low stage."""
+    assert high.low_stage is not None, "two stages"
+    return replace(
+        high,
+        id=id_,
+        name=name,
+        circuit=in_low_stage(high.circuit, high.low_stage),
+        expectations=_LOW_STAGE,
+        stage="low",
+        notes="Two-stage compressor held in low stage: less pumped, both fans slower.",
+    )
+
+
+_TWO_STAGE = _machine(
+    "split-4t-r410a-two-stage",
+    "Larkspur 48 two-stage, high stage",
+    "R-410A",
+    "txv",
+    THREE_TON.scaled(4 / 3),
+    4,
+    "LKS-48S",
+    subcooling_df=10.0,
+    amps=18.8,
+    low_stage=LowStage(displacement=0.67, indoor_air=0.75, outdoor_air=0.85),
+    notes="Two-stage compressor, variable-speed blower. Readings are in high stage, in which it is charged.",
+)
 
 COMFORT = (
     _machine(
@@ -248,6 +283,8 @@ COMFORT = (
         subcooling_df=11.0,
         amps=23.5,
     ),
+    _TWO_STAGE,
+    _low(_TWO_STAGE, "split-4t-r410a-low-stage", "Larkspur 48 two-stage, low stage"),
     _machine(
         "split-3t-r410a-microchannel",
         "Larkspur 36 M, microchannel",

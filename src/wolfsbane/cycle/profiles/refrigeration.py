@@ -172,6 +172,7 @@ def _machine(
     volts: float = 230.0,
     notes: str = "",
     fan_w: float = 70.0,
+    defrost: str = "",
 ) -> Any:
     circuit = circuit._replace(**TUNED.get(id_, {}))
     outdoor, box, wet_bulb = (f_to_k(v) for v in rating_f)
@@ -195,6 +196,7 @@ def _machine(
         circuit=circuit,
         sealed=metering == "capillary",
         notes=notes,
+        defrost=defrost,
         plate=plate(
             model=model,
             btuh=btuh,
@@ -315,7 +317,8 @@ REFRIGERATION = (
         rating_f=(95, 0, -1.2),
         cutouts_psig=(430.0, -2.0),
         superheat_df=(5.0, 13.0),
-        notes=_HEAD_NOTES + " Electric defrost.",
+        notes=_HEAD_NOTES + " Hot-gas defrost.",
+        defrost="hot_gas",
     ),
     _machine(
         "reachin-r134a-capillary",

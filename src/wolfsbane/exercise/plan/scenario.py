@@ -242,7 +242,7 @@ def _profile(made: Scenario) -> Machine:
 
 def on_paper(m: Machine) -> bool:
     """True for machines whose calls can be printed and marked so far."""
-    return m.comfort and not m.in_heating and m.condenser != "water_cooled" and m.circuits == 1
+    return m.comfort and not m.in_heating and not m.stage and m.condenser != "water_cooled" and m.circuits == 1
 
 
 def require_paper(made: Scenario) -> Scenario:

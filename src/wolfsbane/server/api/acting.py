@@ -9,7 +9,6 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.acting.actions import action_rows
 from wolfsbane.acting.actions.kind import IN_GRAMS
-from wolfsbane.acting.keeper import SAID
 from wolfsbane.acting.rooms import DOORS, humidity
 from wolfsbane.acting.script import SCRIPT, Played, script
 from wolfsbane.acting.settings import setting_rows
@@ -154,8 +153,8 @@ def _controls(done: Played, counted: dict[str, Any], units: str) -> dict[str, An
     names = ("room", "room_low", "room_mean", "room_high", "goods")
     kelvins = (room.air_k, *room_span_k(done.moments), room.mass_k)
     return {
-        **{k: counted[k] for k in ("mode", "starts", "ran_pct", "defrost_minutes")},
-        "said": SAID[keeper.mode],
+        **{k: counted[k] for k in ("mode", "starts", "ran_pct", "low_stage_pct", "defrost_minutes")},
+        "said": keeper.said,
         **{name: round(to_display("temperature", k, units), 1) + 0.0 for name, k in zip(names, kelvins, strict=True)},
         "humidity_pct": round(100.0 * humidity(room, site.conditions.barometer_pa)),
         "cut_in": low if c.heats else high,

@@ -117,6 +117,7 @@ class ControlsRow(Model):
     said: str
     starts: int
     ran_pct: float
+    low_stage_pct: float | None
     defrost_minutes: list[float]
     room: float
     room_low: float

@@ -21,7 +21,12 @@ const rows = computed(() => {
     return `${found.length} of ${mean.toFixed(0)} min`
   }
   const room = (day: Day | null) => (c(day) ? `${c(day)?.room_low} to ${c(day)?.room_high} ${degree}` : '–')
-  const runs = (day: Day | null) => (c(day) ? `${Math.round(c(day)?.ran_pct ?? 0)} % of the time` : '–')
+  const runs = (day: Day | null) => {
+    const row = c(day)
+    if (!row) return '–'
+    const low = row.low_stage_pct === null ? 'of the time' : `, ${Math.round(row.low_stage_pct)} % in low stage`
+    return `${Math.round(row.ran_pct)} % ${low}`.replace(' ,', ',')
+  }
   const goods = (day: Day | null) => (c(day) ? `${c(day)?.goods} ${degree}` : '–')
   const made = (id: string, name: string, tell: (day: Day | null) => string) => ({
     id,
