@@ -1,5 +1,7 @@
 """Cylinders, a machine at rest, and the rows of a trace."""
 
+from dataclasses import replace
+
 import pytest
 
 from tests.acting.conftest import fault
@@ -9,10 +11,11 @@ from wolfsbane.acting.cylinders import FULL_SHARE, Cylinder, liquid_density, sto
 from wolfsbane.acting.plan import hose_kg
 from wolfsbane.acting.script import play
 from wolfsbane.acting.script import script as written
-from wolfsbane.acting.settling import advance, moment, stopped
-from wolfsbane.acting.site import charged_kg
+from wolfsbane.acting.settling import advance, arrive, moment, started, stopped
+from wolfsbane.acting.site import charged_kg, on_site
 from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.profiles import MACHINES
+from wolfsbane.cycle.solver import solve
 
 VALVE = "split-3t-r410a-txv"
 
@@ -113,3 +116,36 @@ def test_a_mixture_is_marked_on_the_cylinder_it_goes_into(site):
         and empty.fault("wrong_refrigerant") is None
         and empty.circuit_kg == 0.0
     )
+
+
+def started_after_an_hour(machine, area=1.0):
+    """(minutes, superheats in degrees F) after a start, every quarter of a minute."""
+    sized = replace(
+        machine, circuit=machine.circuit._replace(expansion_area_m2=area * machine.circuit.expansion_area_m2)
+    )
+    site = arrive(on_site(sized, rating_conditions(machine)))
+    site = act(act(site, ACTIONS["stop"], {}).site, ACTIONS["wait"], {"minutes": 60}).site
+    _, moments = advance(started(site), 1500.0, every_s=15.0)
+    return [(m.time_s - site.time_s) / 60.0 for m in moments], [m.state.superheat_dk * 1.8 for m in moments]
+
+
+def swing(found, low, high):
+    shown = [value for minute, value in zip(*found, strict=True) if low <= minute < high]
+    return max(shown) - min(shown)
+
+
+def test_a_valve_overshoots_after_a_start_and_comes_to_rest():
+    """Ten to fifteen minutes until figures hold (common practice, no source)."""
+    m = MACHINES["split-3t-r22-txv"]
+    found = started_after_an_hour(m)
+    steady = solve(m, rating_conditions(m)).superheat_dk * 1.8
+    early = [value for minute, value in zip(*found, strict=True) if 1.0 < minute < 6.0]
+    assert min(early) < steady - 2.0 and max(early) > steady + 1.0, "it floods first, then starves, then settles"
+    assert swing(found, 15, 25) < 0.4 and found[1][-1] == pytest.approx(steady, abs=0.4)
+
+
+def test_a_valve_far_too_large_does_not_come_to_rest():
+    """An oversized valve hunts (common practice, no source): its gain is more than the lag of its bulb allows."""
+    m = MACHINES["heatpump-3t-r410a-heating"]
+    assert swing(started_after_an_hour(m), 15, 25) < 0.5
+    assert swing(started_after_an_hour(m, area=4.0), 15, 25) > 2.0

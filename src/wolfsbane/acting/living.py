@@ -30,6 +30,9 @@ _MELTS_J_KG, _ICE_J_KG_K = 334e3, 2090.0
 #: How much of it goes past the coil into the box (assumed)
 _HEAT = {"electric": 0.75, "reverse": 1.0}
 _LOST = 0.15
+#: part of the water of a thawing coil that the air takes up again instead of the drain: with the fans off, and with them
+#: on (assumed)
+_RETURNED = (0.02, 0.1)
 #: a defrosting coil with its pan stores so many times the heat of its tubes and fins, and gives heat to still air, as a
 #: share of its air-side conductance (assumed)
 _PAN, _STILL = 4.0, 0.03
@@ -247,7 +250,7 @@ def _defrosted(site: Site, seconds: float) -> Site:
         coil_k += (left_j - melted * _MELTS_J_KG) / metal
     if defrost.kind == "off_cycle":
         coil_k = min(coil_k, max(around_k, keeper.coil_k))
-    water = 0.0 if heats or defrost.kind == "off_cycle" else 0.02 * melted / seconds
+    water = 0.0 if heats else _RETURNED[defrost.kind == "off_cycle"] * melted / seconds
     outdoor_k = weather_at(site).return_k if heats else weather_at(site).outdoor_k
     room = room_after(room, seconds, outdoor_k, site.conditions.barometer_pa, heat_w=given, water_kg_s=water)
     return replace(

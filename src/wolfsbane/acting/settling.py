@@ -30,7 +30,7 @@ from wolfsbane.acting.stepping import (
 from wolfsbane.acting.trace import Moment, shown_state
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.frost import DEFROST_EVERY_H, blocked_share
-from wolfsbane.cycle.transient import NoStepError, step
+from wolfsbane.cycle.transient import AT_ONCE, NoStepError, step
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Circuit
@@ -157,7 +157,7 @@ def _at_the_end(site: Site) -> Site:
     if site.bulb_answers():
         return site
     try:
-        moving, figures = step(fan_held(circuit), fluid, boundary, h_sat, site.moving, FOREVER_S, 0.0)
+        moving, figures = step(fan_held(circuit), fluid, boundary, h_sat, site.moving, FOREVER_S, AT_ONCE)
     except NoStepError:
         return site
     return replace(site, moving=moving, low_side_kg=moving.low_side_kg, shown=figures)

@@ -22,7 +22,7 @@ from wolfsbane.cycle.settled import amps
 from wolfsbane.cycle.solver import circuit_state
 from wolfsbane.cycle.state import Trip
 from wolfsbane.cycle.surroundings import saturated_air, surroundings_of
-from wolfsbane.cycle.transient import Moving, NoStepError, Stores, step
+from wolfsbane.cycle.transient import AT_ONCE, Moving, NoStepError, Stores, step
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.balance import Boundary
@@ -76,7 +76,7 @@ def steady_moving(
     mode = NO_RECEIVER if circuit.receiver_volume_m3 <= 0.0 else HOLDS
     assert steady.solution is not None, "a steady state has a solution"
     begin = Moving(x=steady.solution, low_side_kg=0.0, bulb_k=steady.evaporator_outlet_k, mode=mode)
-    return step(circuit._replace(valve_swing=0.0), fluid, boundary, h_sat, begin, FOREVER_S, 0.0)
+    return step(circuit._replace(valve_swing=0.0), fluid, boundary, h_sat, begin, FOREVER_S, AT_ONCE)
 
 
 def setting(site: Site) -> tuple[Circuit, Refrigerant, Boundary, np.ndarray]:
@@ -185,6 +185,11 @@ def run(site: Site, seconds: float, port: Port | None, step_s: float = STEP_S) -
     return site if trip is None else stopped(site, trip)
 
 
+def sensing() -> tuple[float, ...]:
+    """Lags between what leaves the coil and the bulb of its valve, s: the coil, the wall of the pipe, the bulb."""
+    return constant("coil_front"), constant("bulb_wall"), constant("bulb")
+
+
 def _stepped(
     circuit: Circuit,
     fluid: Refrigerant,
@@ -196,9 +201,9 @@ def _stepped(
 ) -> tuple[Moving, Figures]:
     """One step; where the heavy parts give or take more than it can balance, they are left out of this one."""
     try:
-        return step(circuit, fluid, boundary, h_sat, moving, seconds, constant("bulb"), stores)
+        return step(circuit, fluid, boundary, h_sat, moving, seconds, sensing(), stores)
     except NoStepError:
-        without, figures = step(circuit, fluid, boundary, h_sat, moving, seconds, constant("bulb"))
+        without, figures = step(circuit, fluid, boundary, h_sat, moving, seconds, sensing())
         return replace(without, warmth=moving.warmth), figures
 
 

@@ -36,9 +36,11 @@ _ROWS = (
     ("rest_shell", 3600.0, "s", ASSUMED, "shell of a stopped machine without a crankcase heater towards the air"),
     ("rest_oil", 7200.0, "s", ASSUMED, "refrigerant goes into the oil of a stopped machine"),
     ("rest_boils", 240.0, "s", ASSUMED, "refrigerant boils out of the oil of a stopped machine that was pumped down"),
+    ("coil_front", 6.0, "s", ASSUMED, "the end of the boiling in a coil behind what its valve feeds"),
+    ("bulb_wall", 3.5, "s", ASSUMED, "wall of the suction line under a bulb"),
     (
         "bulb",
-        25.0,
+        36.0,
         "s",
         ASSUMED,
         "bulb of a thermostatic valve strapped to its pipe, and the sensor of an electronic one",

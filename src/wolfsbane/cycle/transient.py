@@ -26,6 +26,8 @@ _SHORTEST_S = 0.05
 _CUT = 1e-4
 
 
+#: steps up to this long follow a swing, s
+_SWINGS_S = 2.0
 #: where shell, motor and oil of a steady compressor stand on the way from suction to discharge gas (assumed)
 SHELL_SHARE = 0.8
 #: how much denser the gas is in the cylinder for each kelvin a shell is colder than it will be, 1/K: three tenths of
@@ -68,7 +70,8 @@ class Warmth:
 @dataclass(frozen=True, kw_only=True)
 class Moving:
     """What a running circuit carries from step to step: ``x`` (ln Pe, ln Pc, h1), low side kg, bulb K,
-    receiver mode, and how warm its heavy parts are (None: as warm as a steady machine's).
+    receiver mode, and how warm its heavy parts are (None: as warm as a steady machine's). ``on_the_way_k`` are the
+    temperatures between the coil's outlet and the bulb, outlet first, one for each lag (None: as warm as the bulb).
     """
 
     x: tuple[float, ...]
@@ -76,6 +79,11 @@ class Moving:
     bulb_k: float
     mode: float
     warmth: Warmth | None = None
+    on_the_way_k: tuple[float, ...] | None = None
+
+
+#: lags of a bulb that is always as warm as the coil's outlet, s
+AT_ONCE = (0.0,)
 
 
 class NoStepError(ArithmeticError):
@@ -93,7 +101,7 @@ def step(
     h_sat: np.ndarray,
     moving: Moving,
     seconds: float,
-    bulb_time_s: float,
+    lags_s: tuple[float, ...],
     stores: Stores | None = None,
 ) -> tuple[Moving, Figures]:
     """``moving`` after ``seconds`` with the charge, port flow and valves that ``circuit`` names, and with ``stores`` of
@@ -105,7 +113,7 @@ def step(
     done, part = 0.0, seconds
     while True:
         part = min(part, seconds - done)
-        found = _one(circuit, fluid, boundary, h_sat, moving, part, bulb_time_s, stores)
+        found = _one(circuit, fluid, boundary, h_sat, moving, part, lags_s, stores)
         if found is None:
             part *= 0.4
             if part < max(_SHORTEST_S, _CUT * seconds):
@@ -126,17 +134,19 @@ def _one(
     h_sat: np.ndarray,
     moving: Moving,
     seconds: float,
-    bulb_time_s: float,
+    lags_s: tuple[float, ...],
     stores: Stores | None,
 ) -> tuple[Moving, Figures] | None:
-    share = 1.0 if bulb_time_s <= 0.0 else seconds / (bulb_time_s + seconds)
     tab = fluid.arrays
+    # What the bulb comes to is a straight line over what the coil's outlet will be.
+    kept_k = _sensed(moving, lags_s, seconds, 0.0)[-1]
+    share = _sensed(moving, lags_s, seconds, 1.0)[-1] - kept_k
     for mode in _modes(circuit, moving.mode):
         now = boundary._replace(
             receiver=mode,
             low_side_kg=moving.low_side_kg,
             per_second=1.0 / seconds,
-            bulb_k=moving.bulb_k,
+            bulb_k=kept_k / (1.0 - share) if share < 1.0 - 1e-9 else moving.bulb_k,
             bulb_share=share,
         )
         if stores is not None and moving.warmth is not None:
@@ -148,11 +158,30 @@ def _one(
                 x=tuple(x.tolist()),
                 low_side_kg=figures.low_side_kg,
                 bulb_k=figures.bulb_k,
+                on_the_way_k=_sensed(moving, lags_s, seconds, figures.evaporator_outlet_k)[:-1],
                 mode=mode,
                 warmth=_warmed(tab, x, figures, now, stores, moving.warmth, seconds),
             )
             return reached, figures
     return None
+
+
+def _sensed(moving: Moving, lags_s: tuple[float, ...], seconds: float, outlet_k: float) -> tuple[float, ...]:
+    """The coil's outlet and what follows it through each lag, the bulb last, K, after a step that ends with the outlet
+    at ``outlet_k``.
+
+    In a short step each follows the mean of what it follows, so that a swing neither dies nor grows by the reckoning;
+    in a long one its end.
+    """
+    before = moving.on_the_way_k
+    if before is None or len(before) != len(lags_s):
+        before = (moving.bulb_k,) * len(lags_s)
+    were, part = (*before, moving.bulb_k), 0.5 if seconds <= _SWINGS_S else 1.0
+    found = [outlet_k]
+    for i, lag_s in enumerate(lags_s):
+        follows = part * found[i] + (1.0 - part) * were[i]
+        found.append(were[i + 1] + seconds / (lag_s + part * seconds) * (follows - were[i + 1]))
+    return tuple(found)
 
 
 def _stored(now: Boundary, stores: Stores, warmth: Warmth, seconds: float) -> Boundary:
