@@ -30,8 +30,8 @@ _MELTS_J_KG, _ICE_J_KG_K = 334e3, 2090.0
 #: How much of it goes past the coil into the box (assumed)
 _HEAT = {"electric": 0.75, "reverse": 1.0}
 _LOST = 0.15
-#: part of the water of a thawing coil that the air takes up again instead of the drain: with the fans off, and with them
-#: on (assumed)
+#: part of the water of a thawing coil that the air takes up again instead of the drain: with the fans off, and with
+#: them on (assumed)
 _RETURNED = (0.02, 0.1)
 #: a defrosting coil with its pan stores so many times the heat of its tubes and fins, and gives heat to still air, as a
 #: share of its air-side conductance (assumed)

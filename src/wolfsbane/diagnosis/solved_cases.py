@@ -276,13 +276,7 @@ class SolvedCases:
 
     def shown(self, vectors: np.ndarray, readings: tuple[str, ...]) -> np.ndarray:
         """What ``readings`` show of vectors (n, N), (n, k): pressures as psi on a gauge, temperatures in degrees F."""
-        found = np.empty((len(vectors), len(readings)))
-        for i, key in enumerate(readings):
-            found[:, i] = sum(factor * vectors[:, AT[entry]] for entry, factor in SHOWS[key].items())
-            if key.endswith("_pressure"):
-                grid_f, grid_pa = pt_grid(self.machine.refrigerant, "dew" if key == "suction_pressure" else "bubble")
-                found[:, i] = (np.interp(found[:, i], grid_f, grid_pa) - self.conditions.barometer_pa) / PA_PER_PSI
-        return found
+        return _reader(self.machine.refrigerant, self.kit, readings).shown(vectors, self.conditions.barometer_pa)
 
     def apart(self, vectors: np.ndarray, here: np.ndarray, readings: tuple[str, ...]) -> np.ndarray:
         """Distances (n,) of vectors (n, N) from ``here`` (N,): the largest difference of a reading in units of what an
@@ -290,13 +284,50 @@ class SolvedCases:
         """
         if not readings:
             return np.zeros(len(vectors))
-        tools = [tool_for(key, self.kit) for key in readings]
-        tolerances, steps = np.array([t.tolerance_us for t in tools]), np.array([t.resolution["us"] for t in tools])
-        there, mine = self.shown(vectors, readings), self.shown(here[None], readings)
-        printed = np.floor(mine / steps + 0.5) * steps
-        return np.minimum(
-            np.max(np.abs(there - mine) / tolerances, axis=1), np.max(np.abs(there - printed) / tolerances, axis=1)
-        )
+        reader, key = _reader(self.machine.refrigerant, self.kit, readings), (readings, here.tobytes())
+        kept = self.memory.setdefault("printed", {})
+        if key not in kept:
+            mine = self.shown(here[None], readings)
+            printed = np.floor(mine / reader.steps + 0.5) * reader.steps
+            kept[key] = np.stack((mine, printed))
+        there = self.shown(vectors, readings)
+        return (np.abs(there[None] - kept[key]) / reader.tolerances).max(axis=2).min(axis=0)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Reader:
+    """A set of readings on one refrigerant's scale: ``weights`` (N, k) of the entries each shows, which of them are
+    pressures, (column, degrees F, Pa) of each, and what the tools resolve and may be off, (k,) each in US units.
+    """
+
+    weights: np.ndarray
+    pressures: tuple[tuple[int, np.ndarray, np.ndarray], ...]
+    steps: np.ndarray
+    tolerances: np.ndarray
+
+    def shown(self, vectors: np.ndarray, barometer_pa: float) -> np.ndarray:
+        """Readings (n, k) of vectors (n, N)."""
+        found = vectors @ self.weights
+        for column, grid_f, grid_pa in self.pressures:
+            found[:, column] = (np.interp(found[:, column], grid_f, grid_pa) - barometer_pa) / PA_PER_PSI
+        return found
+
+
+@lru_cache(maxsize=400)
+def _reader(refrigerant_name: str, kit: str, readings: tuple[str, ...]) -> Reader:
+    weights, pressures = np.zeros((N, len(readings))), []
+    for i, key in enumerate(readings):
+        for entry, factor in SHOWS[key].items():
+            weights[AT[entry], i] = factor
+        if key.endswith("_pressure"):
+            pressures.append((i, *pt_grid(refrigerant_name, "dew" if key == "suction_pressure" else "bubble")))
+    tools = [tool_for(key, kit) for key in readings]
+    return Reader(
+        weights=weights,
+        pressures=tuple(pressures),
+        steps=np.array([t.resolution["us"] for t in tools]),
+        tolerances=np.array([t.tolerance_us for t in tools]),
+    )
 
 
 @cache

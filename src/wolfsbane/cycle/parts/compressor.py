@@ -82,6 +82,9 @@ def compressor(
             hx = h1 + exchanged / m_coil
             tx, _, _ = temperature_density_entropy(tab, ln_pe, hx)
         hs = hx + (1.0 - exp(-c.suction_line_ua_w_k / (1000.0 * m_coil))) * 1000.0 * (t_around - tx)
+        if t_around > tx:
+            # A trickle comes to the air around its line, and no further.
+            hs = min(hs, max(enthalpy_at_temperature(tab, ln_ps, t_around), hx))
         if c.port_kg_s > 0.0:
             hs = (m_coil * hs + (m - m_coil) * c.port_enthalpy_j_kg) / m
         h_in = h_mix = hs

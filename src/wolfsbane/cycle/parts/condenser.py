@@ -120,15 +120,19 @@ def against_the_stream(
     t2, _, _ = temperature_density_entropy(tab, ln_pc, h2)
     gas_w, h_start = m * max(h2 - h_g, 0.0), min(h2, h_g)
     condensing_w, liquid_w = m * (h_start - h_f), 0.0
+    # Gas that comes wet begins to condense below its dew point.
+    t_top = t_b + min((h_start - h_f) / (h_g - h_f), 1.0) * (t_d - t_b)
     span = max(t_b - t_in, 0.02)
     c_liquid = -liquid_at(tab, 0, ln_pc, span) / span
     # What leaves as liquid warms the water for the zones behind it: its share is where all three fill the coil. Where
     # even without liquid they want more than there is, not all of it condenses.
-    whole = _zones(0.0, condensing_w, gas_w, t_in, t_b, t_d, t2, cap, ua_tp, ua_g)
-    all_of_it = whole[0] < 1.0
+    whole = _zones(0.0, condensing_w, gas_w, t_in, t_b, t_top, t2, cap, ua_tp, ua_g)
+    all_of_it = whole[0] < 1.0 and t_b > t_in
     low, miss_low, high, miss_high = 0.0, whole[0] - 1.0, 1.0 - whole[0], 1.0
     if not all_of_it:
-        low, miss_low, high, miss_high = 0.0, -1.0, condensing_w, whole[0] - 1.0
+        # A blend whose bubble point lies below the water condenses down to the water only.
+        most_w = condensing_w * min(max((t_top - t_in) / max(t_top - t_b, 1e-6), 1e-3), 1.0)
+        low, miss_low, high, miss_high = 0.0, -1.0, most_w, max(whole[0] - 1.0, 1e-3)
     share_gas, share_two_phase, condensed_w, at, side = whole[1], whole[2], condensing_w, high, 0
     for step in range(60):
         if step > 0:
@@ -138,8 +142,8 @@ def against_the_stream(
             t_end = t_b
         else:
             condensed_w = at
-            t_end = t_d - (t_d - t_b) * condensed_w / condensing_w
-        found = _zones(liquid_w, condensed_w, gas_w, t_in, t_end, t_d, t2, cap, ua_tp, ua_g)
+            t_end = t_top - (t_top - t_b) * condensed_w / condensing_w
+        found = _zones(liquid_w, condensed_w, gas_w, t_in, t_end, t_top, t2, cap, ua_tp, ua_g)
         share_gas, share_two_phase = found[1], found[2]
         miss = found[0] - 1.0 + (at if all_of_it else 0.0)
         if abs(miss) < 1e-12 or abs(high - low) < 1e-14 * max(abs(high), 1e-3):
