@@ -33,8 +33,9 @@ NOTHING, SINGLE, PAIR, COMPANY = "nothing", "single", "pair", "company"
 _NEAR, _NEAR_AGAIN = 6.5, 3.5
 #: up to this distance a rival counts as the same: a search ends a little beside the nearest point
 SAME = 1.06
-#: a rival that ends this near without being the same is looked at once more, by slopes solved where it ended
-_CLOSER = 2.4
+#: a rival that ends this near without being the same is looked at once more, by slopes solved where it ended; and one
+#: more fault beside the planted one, whose valleys are the narrowest
+_CLOSER, _CLOSER_COMPANY = 2.8, 3.8
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -233,7 +234,7 @@ class Rivals:
                 best = got
         if best is None:
             return None
-        if 1.0 < best[0] <= _CLOSER:
+        if 1.0 < best[0] <= (_CLOSER_COMPANY if kind == COMPANY else _CLOSER):
             best = hunt.closer(best)
         spots = hunt.spots(best[1], best[2]) if best[0] <= 1.0 else ()
         return Rival(faults=hunt.faults(best[1]), distance=best[0], kind=kind, spots=spots)
