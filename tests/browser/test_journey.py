@@ -457,3 +457,18 @@ def test_a_machine_of_ones_own_is_tuned_kept_and_put_on_the_bench(page, demo):
     page.get_by_role("button", name="Save scenario").click()
     page.locator("[data-test=saved]").get_by_role("link", name="Library").click()
     expect(page.locator("tr", has_text="On our own split")).to_contain_text("Yard split")
+
+
+def test_a_heat_pump_in_heating_and_a_cooler_in_its_room(page, demo):
+    """The bench changes sides with the machine; a box is watched hour by hour beside the same with nothing wrong."""
+    log_in(page, demo[0])
+    choose(page, "machine", "Burdock 36 heat pump, heating")
+    expect(page.locator(".circuit")).to_contain_text("OUTDOOR UNIT")
+    plant(page, "Low indoor airflow")
+    expect(page.locator(".figure", has_text="Condensing over return air")).to_contain_text("HIGH")
+    choose(page, "machine", "Sedge 11 walk-in cooler")
+    page.click("[data-test=tab-room]")
+    page.locator("[data-test=day-hours]").select_option("4")
+    expect(page.locator("[data-test=day-room]")).to_contain_text("normal")
+    expect(page.locator(".numbers [role=status]")).to_contain_text("4 h played")
+    expect(page.locator("[data-test=room-day] svg").first).to_be_visible()

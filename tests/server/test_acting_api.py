@@ -91,6 +91,49 @@ def test_a_machine_names_the_troubles_its_controls_can_have(teacher):
     assert "fan_delay_failed" in {t["id"] for t in freezer["troubles"]}
 
 
+HEATS = {"machine": "heatpump-3t-r410a-heating", "outdoor_db_f": 35, "return_db_f": 70}
+
+
+def test_a_heat_pump_in_heating_is_on_the_bench_like_any_machine(teacher):
+    reply = teacher.post("/bench", HEATS | {"faults": [{"id": "low_airflow", "severity": 55}]}).json
+    figures = {f["id"]: f for f in reply["figures"]}
+    assert figures["ctoa"]["label"] == "Condensing over return air" and figures["ctoa"]["verdict"] == "high"
+    assert figures["evaporator_td"]["label"] == "Outdoor coil TD" and figures["evaporator_td"]["verdict"] == "normal"
+    rows = {r["label"]: r for r in reply["readings"]}
+    assert rows["Outdoor air, dry bulb"]["now"]["value"] == 35 and rows["Return air, dry bulb"]["now"]["value"] == 70
+    assert rows["Supply air, dry bulb"]["now"]["value"] > rows["Supply air, dry bulb"]["fault_free"]["value"] + 8
+    assert any("outdoor coil is frosting" in said for said in reply["signs"])
+    catalog = teacher.get("/catalogue").json
+    names = {f["id"]: f["name_in_heating"] for f in catalog["faults"]}
+    assert names["dirty_condenser"] == "Dirty outdoor coil" and names["undercharge"] == "Low charge (undercharged)"
+    (row,) = (m for m in catalog["machines"] if m["id"] == HEATS["machine"])
+    assert [w["field"] for w in row["weather"]] == ["outdoor_db_f", "return_db_f"] and not row["on_paper"]
+    assert {p["name"] for p in row["points"] if p["usual"]} >= {"Supply air, dry bulb", "Outdoor air, dry bulb"}
+
+
+def test_a_heat_pump_is_proved_in_heating_and_its_rivals_have_their_names_there(teacher):
+    found = teacher.post("/prove", HEATS | {"faults": [{"id": "dirty_condenser", "severity": 45}]}).json
+    names = {r["name"] for r in (*found["equals"], *found["nearest"])}
+    assert found["refusal"] is None and any("utdoor fan slow" in name for name in names)
+    assert found["difficulty"] is None and "bench only" in found["judged"]["sentence"]
+
+
+def test_a_house_is_heated_through_its_thermostat(teacher):
+    steps = [{"do": "wait", "arguments": {"minutes": 60}}] * 2
+    found = teacher.post("/act", HEATS | {"steps": steps, "room": {}}).json
+    controls = found["controls"]
+    assert controls["room_low"] <= controls["room_mean"] <= controls["room_high"] < 73 and controls["room_low"] > 67
+    assert controls["ran_pct"] > 30 and controls["low_stage_pct"] is None
+    assert {row["outdoor"] for row in found["trace"]} != set(), "the house's air is read"
+
+
+def test_a_two_stage_machine_tells_how_long_it_ran_in_low_stage(teacher):
+    body = BODY | {"machine": "split-4t-r410a-two-stage", "outdoor_db_f": 80, "return_db_f": 75, "return_wb_f": 63}
+    found = teacher.post("/act", body | {"steps": [{"do": "wait", "arguments": {"minutes": 90}}], "room": {}}).json
+    assert found["controls"]["low_stage_pct"] == found["controls"]["ran_pct"] > 0
+    assert "high_stage" in {s["id"] for s in found["controls"]["settings"]}
+
+
 def test_the_plan_names_the_first_step_and_the_wrong_ones(teacher):
     found = teacher.post(
         "/plan", LOW | {"faults": [{"id": "undercharge", "severity": 80}, {"id": "dirty_condenser", "severity": 55}]}
