@@ -170,3 +170,11 @@ def test_a_fan_that_cycles_and_more_charge_than_fits_trips_instead_of_finding_no
     worst = {"wrong_refrigerant": 115, "overcharge": 180, "condenser_recirculation": 17}
     planted = tuple(Fault(id=k, severity=v) for k, v in worst.items())
     assert solve(m, weather, planted).trip.cutout == "high_pressure"
+
+
+def test_a_cycling_fan_keeps_its_swing_where_the_receiver_runs_empty():
+    m = MACHINES["walkin-cooler-r134a-fan-cycling"]
+    weather = for_machine(m, outdoor_db_f=4.2, box_f=35)
+    short = {"undercharge": 39.7, "low_load": 10, "service_valve_part_closed": 200}
+    state = solve(m, weather, tuple(Fault(id=k, severity=v) for k, v in short.items()))
+    assert state.receiver.holds == "empty" and state.swing is not None

@@ -94,7 +94,12 @@ def _with_swing(
     ends = []
     for held in _held_apart(faulted.circuit, state):
         changed = replace(faulted, circuit=held)
-        ends.append(_circuit_state(machine, changed, conditions, faults, state.solution, offset_k))
+        try:
+            ends.append(_circuit_state(machine, changed, conditions, faults, state.solution, offset_k))
+        except NoConvergenceError:
+            if faulted.circuit.fan_on_above_pa <= 0.0:
+                raise
+            ends.append(state)  # a receiver that runs empty just there: the swing goes no further than its mean
     if not ends:
         return state
     trip = next((end.trip for end in ends if end.trip), None)
