@@ -35,16 +35,23 @@ def pick(page, mark, option):
 
 
 def benches(page):
-    """Two faults proved; the loop; a trend; an action tried; a walk-in short of charge."""
+    """Two faults proved; a freezer in its room, its fan delay failed."""
     pick(page, "fault", "Dirty condenser")
     pick(page, "fault", "Low charge (undercharged)")
     page.wait_for_timeout(3500)
     page.screenshot(path=OUT / "bench.png")
-    page.click("[data-test=tab-loop]")
-    page.wait_for_timeout(600)
-    page.screenshot(path=OUT / "bench-loop.png")
-    page.click("[data-test=tab-trend]")
+    page.click("[data-test=clear]")
+    pick(page, "machine", "Sedge 6 walk-in freezer")
+    page.click("[data-test=tab-room]")
+    page.locator(".room summary").click()
+    page.get_by_label("Evaporator fans start at once after a defrost").check()
+    page.get_by_text("8 h played").wait_for(timeout=180_000)
+    page.wait_for_timeout(400)
+    page.screenshot(path=OUT / "bench-room.png")
     page.click("[data-test=tab-circuit]")
+    pick(page, "machine", "Larkspur 36 with valve")
+    pick(page, "fault", "Dirty condenser")
+    pick(page, "fault", "Low charge (undercharged)")
 
 
 def projector(page, browser):

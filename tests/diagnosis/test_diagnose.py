@@ -108,7 +108,7 @@ def test_a_sound_machine_in_its_weather_is_never_called_faulty(seed):
     rng = random.Random(f"sound/{seed}")
     asked = 0
     while asked < 14:
-        m = rng.choice(list(MACHINES.values()))
+        m = rng.choice([m for m in MACHINES.values() if not m.in_heating])
         where = random_conditions(m, rng)
         state = solved(m, where, ())
         if state is None:

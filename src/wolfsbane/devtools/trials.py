@@ -166,7 +166,9 @@ def cases(count: int, seed: int, *, known: bool = True, by_prior: bool = False, 
     differ from ours and are known by their plate alone.
     """
     rng = random.Random(f"trial/{seed}/{known}")
-    pool = [MACHINES[m] for m in machines] if machines else [m for m in MACHINES.values() if m.circuits == 1]
+    # Readings are diagnosed of machines that cool, by one circuit and one stage.
+    usual = [m for m in MACHINES.values() if m.circuits == 1 and not m.in_heating and not m.stage]
+    pool = [MACHINES[m] for m in machines] if machines else usual
     made = 0
     while made < count:
         machine = rng.choice(pool)

@@ -395,6 +395,10 @@ def _removed(
     rivals: Rivals, kind: str, option: str, remaining: list[Rival], readings: tuple[str, ...], tests: list[str]
 ) -> list[Rival]:
     if kind == "reading":
-        nearer = {r.id: r.distance for r in rivals.nearest((*readings, option), frozenset(r.id for r in remaining))}
-        return [r for r in remaining if nearer.get(r.id, FAR) > SAME]
+        shown = (*readings, option)
+        doubtful = [r for r in remaining if not rivals.still_fits(r, shown)]
+        if not doubtful:
+            return []
+        nearer = {r.id: r.distance for r in rivals.nearest(shown, frozenset(r.id for r in doubtful))}
+        return [r for r in doubtful if nearer.get(r.id, FAR) > SAME]
     return [r for r in remaining if rivals.told_apart(r, [*tests, option])]

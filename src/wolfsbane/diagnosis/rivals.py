@@ -142,6 +142,19 @@ class Rivals:
         """Distances (n,) of vectors (n, N) from what was planted."""
         return self.cases.apart(vectors, self.here, readings)
 
+    def still_fits(self, rival: Rival, readings: tuple[str, ...]) -> bool:
+        """Whether a severity of ``rival`` that is known to fit other readings fits these as well: then nobody need look
+        for another.
+        """
+        points = self.cases.memory.setdefault("points", {})
+        for faults in (rival.faults, *rival.spots):
+            if faults not in points:
+                state = solved(self.cases.machine, self.cases.conditions, faults)
+                points[faults] = None if state is None else faulted_vector(self.cases.machine, state, faults)
+            if points[faults] is not None and self.away(points[faults][None], readings)[0] <= SAME:
+                return True
+        return False
+
     def _kind_of(self, ids: tuple[str, ...]) -> str:
         hidden = {f.id for f in self.faults}
         if not ids:
