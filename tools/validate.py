@@ -93,7 +93,7 @@ def cycle_row(machine_id, fault):
     return (
         f"| {machine_id} | {':'.join(map(str, fault)) if fault else 'sound'} | {psi(ours.suction_pa, 'suction_pa')} | "
         f"{psi(ours.head_pa, 'discharge_pa')} | {worst * 1.8:.3f} | "
-        f"{100 * (theirs['evaporator_heat_w'] / ours.capacity_w - 1):+.3f} |"
+        f"{100 * (theirs.evaporator_heat_w / ours.capacity_w - 1):+.3f} |"
     )
 
 

@@ -202,7 +202,7 @@ def solve_on_library(
     start: Any,
     backend: str = "HEOS",
     library: Any = None,
-) -> tuple[np.ndarray, dict[str, float], bool]:
+) -> tuple[np.ndarray, balance.Figures, bool]:
     """Solve on the library from ``start`` (ln Pe, ln Pc, h1) with ``scipy.optimize.root``: (x, Figures, success).
 
     ``library`` is a :class:`Library` to use again. Machines without a receiver.

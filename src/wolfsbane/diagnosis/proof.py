@@ -13,9 +13,9 @@ from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import FAULTS, NONE, Fault, fault_kind
-from wolfsbane.cycle.field_tests import FIELD_TESTS, tests_for
+from wolfsbane.cycle.field_tests import field_test_on, tests_for
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
-from wolfsbane.cycle.instruments import ALL_POINTS
+from wolfsbane.cycle.instruments import ALL_POINTS, label
 from wolfsbane.diagnosis.rivals import COMPANY, NOTHING, PAIR, SAME, SINGLE, Rival, Rivals
 from wolfsbane.diagnosis.solved_cases import SHOWS, faulted_vector, given_readings, id_of, solved
 
@@ -362,7 +362,8 @@ def _splits(
         _, kind, option, minutes, gone = best
         (shown if kind == "reading" else asked).append(option)
         options = [o for o in options if o[1] != option]
-        text = ALL_POINTS[option].label if kind == "reading" else FIELD_TESTS[option].name
+        machine = rivals.cases.machine
+        text = label(option, machine) if kind == "reading" else field_test_on(option, machine).name
         found.append(Split(kind=kind, id=option, text=text, minutes=minutes, removes=tuple(r.id for r in gone)))
         remaining = [r for r in remaining if r not in gone]
     return found, [r.id for r in (*remaining, *equals[_SPLIT:])]

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.machine import Machine
 
-__all__ = ["FIELD_TESTS", "Answer", "FieldTest", "ask", "tests_for"]
+__all__ = ["FIELD_TESTS", "Answer", "FieldTest", "ask", "field_test_on", "tests_for"]
 
 FIELD_TESTS = {test.id: test for test in (*running.TESTS, *valve.TESTS, *vessel.TESTS, *looks.TESTS)}
 
@@ -38,10 +38,13 @@ _IN_HEATING = {
 
 def tests_for(machine: Machine) -> list[FieldTest]:
     """The tests that can be asked for on ``machine``, named as they are on it."""
-    suitable = [test for test in FIELD_TESTS.values() if test.suits(machine)]
-    if not machine.in_heating:
-        return suitable
-    return [replace(test, name=_IN_HEATING.get(test.id, test.name)) for test in suitable]
+    return [field_test_on(test.id, machine) for test in FIELD_TESTS.values() if test.suits(machine)]
+
+
+def field_test_on(test_id: str, machine: Machine) -> FieldTest:
+    """The test of this id as it is named on ``machine``."""
+    found = FIELD_TESTS[test_id]
+    return replace(found, name=_IN_HEATING.get(test_id, found.name)) if machine.in_heating else found
 
 
 def ask(

@@ -8,7 +8,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from wolfsbane.cycle.conditions import Conditions, for_machine
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.cycle.faults.kind import Fault
-from wolfsbane.cycle.field_tests import ask, tests_for
+from wolfsbane.cycle.field_tests import ask, field_test_on
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import KITS
 from wolfsbane.cycle.machine import Machine
@@ -84,7 +84,7 @@ def bench_test(body: TestBody) -> dict[str, Any]:
     """Ask for one test on the machine as it is planted."""
     m, weather, faults = situation(body)
     answer = ask(m, weather, tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS), body.test, body.units)
-    test = next(t for t in tests_for(m) if t.id == answer.test)
+    test = field_test_on(answer.test, m)
     word = answer.word if isinstance(answer.word, str) else "yes" if answer.word else "no"
     return {
         "test": answer.test,

@@ -17,8 +17,11 @@ const SHADES: Record<string, string> = {
   drip: INK.violet,
   fan_delay: INK.violet,
 }
-/** The three temperatures often end together: their names stand apart. */
-const OFFSETS: Record<string, number> = { Normal: -13, Product: 13 }
+/** The three temperatures often end together: their names stand apart, the warmest on top. */
+function offsets(ends: Record<string, number | null | undefined>): Record<string, number> {
+  const names = Object.keys(ends).sort((a, b) => (ends[b] ?? 0) - (ends[a] ?? 0))
+  return Object.fromEntries(names.map((name, i) => [name, 13 * (i - 1)]))
+}
 const option = computed(() => {
   const rows = planted.value?.trace
   if (!rows?.length || !planted.value) return null
@@ -27,6 +30,7 @@ const option = computed(() => {
   const sound = normal.value?.trace ?? []
   const soundXs = inHours(sound)
   const { units } = planted.value
+  const apart = offsets({ Normal: sound.at(-1)?.room, Room: rows.at(-1)?.room, Product: rows.at(-1)?.goods })
   const line = (
     name: string,
     grid: number,
@@ -49,7 +53,7 @@ const option = computed(() => {
       color,
       fontSize: 12,
       fontFamily: 'Archivo',
-      offset: [0, OFFSETS[name] ?? 0],
+      offset: [0, apart[name] ?? 0],
     },
     ...more,
   })
