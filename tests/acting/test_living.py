@@ -2,6 +2,7 @@
 controls.
 """
 
+from dataclasses import replace
 from functools import cache
 
 import pytest
@@ -11,7 +12,7 @@ from wolfsbane.acting.keeper import COLD, Keeper, decided
 from wolfsbane.acting.living import living
 from wolfsbane.acting.rooms import DOORS, room_after, room_of
 from wolfsbane.acting.script import play, played_on, script
-from wolfsbane.acting.settling import advance, arrive
+from wolfsbane.acting.settling import advance, arrive, moment
 from wolfsbane.acting.site import on_site
 from wolfsbane.cycle.conditions import for_machine, rating_conditions
 from wolfsbane.cycle.controls import TROUBLES, controls_of, troubled
@@ -290,3 +291,11 @@ def test_hot_gas_shows_on_the_gauges_and_clears_the_coil():
     assert suctions[-1] > 2.0 * suctions[0], "the low side rises with the coil"
     usual = max(m.row("us")["head_pressure_psig"] for m in moments if m.keeper.mode == "on")
     assert max(row["head_pressure_psig"] for row in rows) < usual, "and the high side stands lower than in cooling"
+
+
+def test_hot_gas_on_a_coil_colder_than_the_scale_reads_its_last_mark():
+    site = site_of("walkin-freezer-r404a-txv", box_f=-20)
+    keeper = replace(site.keeper.into("defrost"), coil_k=170.0)
+    shown = moment(replace(site, keeper=keeper, moving=None)).state
+    assert 0.0 < shown.suction_pa < shown.head_pa
+    assert shown.subcooling_dk == pytest.approx(shown.liquid_saturation_k - shown.liquid_line_k)

@@ -153,13 +153,7 @@ def _standing(
         return _clearing(site, faulted, state, site.keeper.coil_k)
     if figures is None:
         return state
-    pt_scale = refrigerant(site.machine.refrigerant)
-
-    def inside(p: Any) -> Any:
-        return min(max(p, pt_scale.min_pa), pt_scale.max_pa)
-
-    suction_k = pt_scale.saturation_k(inside(figures.suction_pa), "dew")
-    liquid_k = pt_scale.saturation_k(inside(figures.liquid_port_pa), "bubble")
+    suction_k, liquid_k = _on_the_scale(site, figures.suction_pa, figures.liquid_port_pa)
     return replace(
         state,
         suction_pa=figures.suction_pa,
@@ -177,11 +171,17 @@ def _standing(
     )
 
 
+def _on_the_scale(site: Site, suction_pa: float, head_pa: float) -> tuple[float, float]:
+    """(dew of the low side, bubble of the high side), K, on the machine's own PT scale, held at its ends."""
+    scale = refrigerant(site.machine.refrigerant)
+    low, high = (min(max(pa, scale.min_pa), scale.max_pa) for pa in (suction_pa, head_pa))
+    return scale.saturation_k(low, "dew"), scale.saturation_k(high, "bubble")
+
+
 def _clearing(site: Site, faulted: Machine, state: CircuitState, coil_k: float) -> CircuitState:
     """What gauges and clamps show while hot gas clears the coil: the compressor runs, the liquid line stands."""
     gas = hot_gas(faulted.circuit, refrigerant(site.refrigerant), coil_k)
-    pt_scale = refrigerant(site.machine.refrigerant)
-    suction_k, liquid_k = pt_scale.saturation_k(gas.low_pa, "dew"), pt_scale.saturation_k(gas.high_pa, "bubble")
+    suction_k, liquid_k = _on_the_scale(site, gas.low_pa, gas.high_pa)
     return replace(
         state,
         suction_pa=gas.low_pa,
@@ -193,4 +193,5 @@ def _clearing(site: Site, faulted: Machine, state: CircuitState, coil_k: float) 
         power_w=gas.work_w,
         compressor_amps=amps(site.machine, gas.work_w),
         superheat_dk=gas.suction_k - suction_k,
+        subcooling_dk=liquid_k - state.liquid_line_k,
     )

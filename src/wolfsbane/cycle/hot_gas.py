@@ -48,7 +48,7 @@ def hot_gas(circuit: Circuit, fluid: Refrigerant, coil_k: float) -> HotGas:
         coil_pa = 0.5 * (coil_pa + saturated_pa(fluid, coil_k + heat / inside_w_k))
         density = float(saturation_at(arrays, RHO_G, math.log(low)))
         line_pa = circuit.suction_drop_pa_at_ref * circuit.suction_drop_density_kg_m3 / density * (flow / ref) ** 2
-        low = 0.5 * (low + coil_pa - min(line_pa, _LINE_MAX * coil_pa))
+        low = max(0.5 * (low + coil_pa - min(line_pa, _LINE_MAX * coil_pa)), 1.01 * fluid.min_pa)
         high = 0.5 * (high + min(coil_pa + _VALVE_PA * (0.5 * flow / ref) ** 2, 0.9 * fluid.max_pa))
         ln_low = math.log(low)
         h_g = float(saturation_at(arrays, H_G, ln_low))

@@ -1,5 +1,6 @@
 import type { Ref } from 'vue'
-import type { Schemas } from '@/api/client'
+import { api, ask, type Schemas } from '@/api/client'
+import { units } from '@/shared/kept'
 
 /** One step of the work: what is done, with how much. */
 export interface Done {
@@ -15,4 +16,11 @@ export interface Acting {
   undo: () => void
   restart: () => void
   busy: Ref<boolean>
+}
+
+/** What a machine allows: its actions, and the doors and troubles its room can have. */
+export function allowed(machine_id: string): Promise<Schemas['ActionList']> {
+  return ask(
+    api.GET('/api/v1/actions/{machine_id}', { params: { path: { machine_id }, query: { units: units.value } } }),
+  )
 }

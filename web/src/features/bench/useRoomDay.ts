@@ -1,6 +1,7 @@
 import { computed, onScopeDispose, ref, watch, type ComputedRef, type Ref } from 'vue'
 import { api, ask, type Schemas, sentence } from '@/api/client'
-import { kept, units } from '@/shared/kept'
+import { allowed } from '@/shared/acting'
+import { kept } from '@/shared/kept'
 import { useLater } from '@/shared/later'
 import { asked, HELD, type Living, type LivingRoom } from '@/shared/room'
 import type { Bench } from './useBench'
@@ -65,10 +66,7 @@ export function useRoomDay(bench: Bench, looked: Ref<boolean>): RoomDay {
     }
   }
   async function list(): Promise<void> {
-    const path = { machine_id: bench.state.value.machine }
-    const found = await ask(
-      api.GET('/api/v1/actions/{machine_id}', { params: { path, query: { units: units.value } } }),
-    )
+    const found = await allowed(bench.state.value.machine)
     doors.value = found.doors
     troubles.value = found.troubles
   }

@@ -1,6 +1,6 @@
 import { computed, ref, watch, type ComputedRef, type Ref } from 'vue'
 import { api, ask, type Schemas, sentence } from '@/api/client'
-import type { Acting, Done } from '@/shared/acting'
+import { allowed, type Acting, type Done } from '@/shared/acting'
 import { usePlanted, type Planted } from '@/shared/planted'
 import { kept, units } from '@/shared/kept'
 import { asked, HELD, type LivingRoom } from '@/shared/room'
@@ -62,10 +62,7 @@ export function useWork(): Work {
     }
   }
   async function list(): Promise<void> {
-    const path = { machine_id: base.state.value.machine }
-    const found = await ask(
-      api.GET('/api/v1/actions/{machine_id}', { params: { path, query: { units: units.value } } }),
-    )
+    const found = await allowed(base.state.value.machine)
     actions.value = found.actions
     doors.value = found.doors
     troubles.value = found.troubles
