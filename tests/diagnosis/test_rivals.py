@@ -6,6 +6,7 @@ import pytest
 from tests.conftest import ORIFICE, VALVE, weather
 from wolfsbane.cycle.faults import FAULTS, Fault
 from wolfsbane.cycle.profiles import machine
+from wolfsbane.diagnosis.hunt import moved_weather
 from wolfsbane.diagnosis.proof import CLAIMS, offered_claim, prove
 from wolfsbane.diagnosis.rivals import COMPANY, PAIR, SAME, SINGLE, Rivals, twin_of, words
 from wolfsbane.diagnosis.solved_cases import faulted_vector, given_readings, solved, solved_cases
@@ -123,3 +124,25 @@ def test_the_claim_about_a_sheet_counts_only_what_it_offers(cases):
 def test_an_instrument_off_by_no_more_than_it_may_be_is_no_rival():
     cases = solved_cases(machine(ORIFICE), weather(95, 77, 64))
     assert all(r.distance > SAME for r in of(cases, ()).nearest(given_readings(machine(ORIFICE))))
+
+
+def test_a_rival_that_fits_in_slightly_other_weather_is_found_along_a_narrow_valley():
+    """Warm air drawn in again looks like a weak fan two degrees warmer out; a whole solve says so here too."""
+    cases = solved_cases(machine("split-3t-r454b-txv"), weather(93.8354, 76.3422, 67.6890))
+    faults = planted(("condenser_recirculation", 13.0))
+    given = given_readings(cases.machine)
+    readings = (*given, *(s.id for s in prove(cases, faults, wants_splits=True).splits if s.kind == "reading"))
+    assert len(readings) > len(given)
+    rivals = of(cases, faults)
+    fan = next(r for r in rivals.nearest(readings, pairs=False) if r.id == "condenser_fan_weak")
+    apart = rivals.in_weather(readings, fan)
+    state = solved(
+        cases.machine, moved_weather(cases.conditions, np.array([0.925, 0.867, 0.507])), planted((fan.id, 54.8))
+    )
+    true = faulted_vector(cases.machine, state, ())
+    assert rivals.away(true[None], readings)[0] <= SAME < fan.distance and apart <= SAME
+    both = next(r for r in rivals.nearest(readings) if r.id == "condenser_fan_weak+dirty_condenser")
+    assert rivals.in_weather(readings, both) <= SAME < 1.3 < both.distance
+    claims = prove(cases, faults, readings=readings, wants_splits=False, wants_weather=True).claims
+    claim = next(c for c in claims if c.id == "weather")
+    assert not claim.holds and claim.margin <= apart + 1e-9

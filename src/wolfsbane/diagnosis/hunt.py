@@ -6,7 +6,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from itertools import product
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
@@ -25,6 +25,8 @@ if TYPE_CHECKING:
 _HOPELESS = (4.0, 2.2)
 #: how far those slopes are trusted, as a share of the range, one round after the other
 _TRUSTED = (0.12, 0.06, 0.03, 0.015)
+#: the step a slope is solved over, as a share of the range; and the air is trusted this much farther than a severity
+_STEP, _AIR_TRUSTED = 0.02, 6.0
 #: how far around a place is looked, as a share of the range, one solve after the other
 _WIDTHS = (0.25, 0.14, 0.08, 0.05, 0.03, 0.015)
 #: crossings looked at for a first place, along each fault's range
@@ -42,6 +44,15 @@ def moved_weather(c: Conditions, moved: np.ndarray) -> Conditions:
     if c.water_in_k:
         return replace(found, water_in_k=c.water_in_k + off[0])
     return replace(found, outdoor_k=c.outdoor_k + off[0])
+
+
+class Found(NamedTuple):
+    """The nearest so far: distance, place, ``shift`` (what the expectation got wrong there), shares the air is off."""
+
+    distance: float
+    place: np.ndarray
+    shift: np.ndarray
+    moved: np.ndarray
 
 
 class Hunt:
@@ -101,17 +112,16 @@ class Hunt:
             return None
         return None if state is None else faulted_vector(cases.machine, state, self.faults(place))
 
-    def follow(self, place: np.ndarray, weather: bool = False) -> tuple[float, np.ndarray, np.ndarray] | None:
-        """(distance, place, shift) of the nearest from a start on; ``shift`` is what the expectation got wrong there.
-        None where nothing runs.
-        """
+    def follow(self, place: np.ndarray, weather: bool = False) -> Found | None:
+        """The nearest from a start on; None where nothing runs."""
         slopes = self.rivals.weather_slopes() if weather else np.zeros((3, len(self.rivals.here)))
         air = (
             np.array(list(product((-1.0, -0.5, 0.0, 0.5, 1.0), (-1.0, 0.0, 1.0), (-1.0, 0.0, 1.0))))
             if weather
             else np.zeros((1, 3))
         )
-        moved, span, best = np.zeros(3), self.high - self.low, None
+        moved, span = np.zeros(3), self.high - self.low
+        best: Found | None = None
         for tried, width in enumerate(_WIDTHS):
             true = self.true(place, moved)
             if true is None:
@@ -120,8 +130,8 @@ class Hunt:
             here = self.model(*(place[i : i + 1] for i in range(len(place))))[0] + moved @ slopes
             shift = true - here
             distance = float(self.rivals.away(true[None], self.readings)[0])
-            if best is None or distance < best[0]:
-                best = (distance, place, shift)
+            if best is None or distance < best.distance:
+                best = Found(distance, place, shift, moved)
             if distance < 0.05:
                 break
             axes = [
@@ -143,38 +153,38 @@ class Hunt:
             place, moved = following, air_there
         return best
 
-    def closer(self, best: tuple[float, np.ndarray, np.ndarray]) -> tuple[float, np.ndarray, np.ndarray]:
-        """The nearest (distance, place, shift) along slopes that are solved where the search ended: an expectation
-        drawn from severities far apart does not see the floor of a narrow valley.
+    def closer(self, best: Found, weather: bool = False) -> Found:
+        """The nearest along slopes that are solved where the search ended, of the air as well with ``weather``: an
+        expectation drawn from severities far apart does not see the floor of a narrow valley.
         """
-        span, step = self.high - self.low, 0.02
+        air = 3 if weather else 0
+        low, high = np.append(self.low, -np.ones(air)), np.append(self.high, np.ones(air))
+        span, number = high - low, len(self.low)
         for width in _TRUSTED:
-            distance, place, _ = best
-            true = self.true(place)
-            if true is None or distance <= 1.0:
+            at = np.append(best.place, best.moved[:air])
+            true = self.true(best.place, best.moved)
+            if true is None or best.distance <= 1.0:
                 break
             slopes = []
-            for i in range(len(place)):
-                moved = place.copy()
-                moved[i] += step * span[i] if place[i] + step * span[i] <= self.high[i] else -step * span[i]
-                there = self.true(moved)
+            for i in range(len(at)):
+                beside = at.copy()
+                beside[i] += _STEP * span[i] * (1.0 if at[i] + _STEP * span[i] <= high[i] else -1.0)
+                there = self.true(beside[:number], beside[number:] if weather else None)
                 if there is None:
                     return best
-                slopes.append((there - true) / (moved[i] - place[i]))
-            axes = [
-                np.clip(p + width * s * np.linspace(-1.0, 1.0, 17), lo, hi)
-                for p, s, lo, hi in zip(place, span, self.low, self.high, strict=True)
-            ]
-            places = np.array(list(product(*axes)))
-            expected = self.rivals.away(true + (places - place) @ np.array(slopes), self.readings)
-            following = places[int(np.argmin(expected))]
-            found = self.true(following)
+                slopes.append((there - true) / (beside[i] - at[i]))
+            wide = width * span * np.append(np.ones(number), _AIR_TRUSTED * np.ones(air))
+            following = at + self.rivals.least_step(
+                true, np.array(slopes), np.maximum(low - at, -wide), np.minimum(high - at, wide), self.readings
+            )
+            place, moved = following[:number], following[number:] if weather else best.moved
+            found = self.true(place, moved)
             if found is None:
                 continue
             nearer = float(self.rivals.away(found[None], self.readings)[0])
-            if nearer < distance:
-                here = self.model(*(following[i : i + 1] for i in range(len(following))))[0]
-                best = (nearer, following, found - here)
+            if nearer < best.distance:
+                here = self.model(*(place[i : i + 1] for i in range(number)))[0]
+                best = Found(nearer, place, found - here, moved)
         return best
 
     def spots(self, place: np.ndarray, shift: np.ndarray) -> tuple[tuple[Fault, ...], ...]:

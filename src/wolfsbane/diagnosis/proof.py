@@ -16,8 +16,9 @@ from wolfsbane.cycle.faults import FAULTS, NONE, Fault, fault_kind
 from wolfsbane.cycle.field_tests import field_test_on, tests_for
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import ALL_POINTS, label
+from wolfsbane.diagnosis.reader import SHOWS
 from wolfsbane.diagnosis.rivals import COMPANY, NOTHING, PAIR, SAME, SINGLE, Rival, Rivals
-from wolfsbane.diagnosis.solved_cases import SHOWS, faulted_vector, given_readings, id_of, solved
+from wolfsbane.diagnosis.solved_cases import faulted_vector, given_readings, id_of, solved
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.state import CircuitState

@@ -17,7 +17,7 @@ from wolfsbane.cycle.faults import FAULTS, Fault, fault_kind
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
 from wolfsbane.cycle.field_tests.kind import shown_by_causes
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
-from wolfsbane.diagnosis.hunt import Hunt, moved_weather
+from wolfsbane.diagnosis.hunt import Found, Hunt, moved_weather
 from wolfsbane.diagnosis.solved_cases import depth_of, faulted_vector, id_of, solved
 
 if TYPE_CHECKING:
@@ -142,6 +142,12 @@ class Rivals:
         """Distances (n,) of vectors (n, N) from what was planted."""
         return self.cases.apart(vectors, self.here, readings)
 
+    def least_step(
+        self, true: np.ndarray, slopes: np.ndarray, low: np.ndarray, high: np.ndarray, readings: tuple[str, ...]
+    ) -> np.ndarray:
+        """The step (d,) within ``low`` and ``high`` that brings a vector (N,) with slopes (d, N) nearest."""
+        return self.cases.least_step(true, slopes, low, high, self.here, readings)
+
     def still_fits(self, rival: Rival, readings: tuple[str, ...]) -> bool:
         """Whether a severity of ``rival`` that is known to fit other readings fits these as well: then nobody need look
         for another.
@@ -238,19 +244,19 @@ class Rivals:
         kind = self._kind_of(tuple(c.id for c in curves))
         if starts[0][0] > _NEAR:
             return Rival(faults=hunt.faults(starts[0][1]), distance=starts[0][0], kind=kind)
-        best: tuple[float, np.ndarray, np.ndarray] | None = None
+        best: Found | None = None
         for expected, place in starts:
-            if best is not None and (expected > _NEAR_AGAIN or best[0] <= 1.0):
+            if best is not None and (expected > _NEAR_AGAIN or best.distance <= 1.0):
                 break
             got = hunt.follow(place)
-            if got is not None and (best is None or got[0] < best[0]):
+            if got is not None and (best is None or got.distance < best.distance):
                 best = got
         if best is None:
             return None
-        if 1.0 < best[0] <= (_CLOSER_COMPANY if kind == COMPANY else _CLOSER):
+        if 1.0 < best.distance <= (_CLOSER_COMPANY if kind == COMPANY else _CLOSER):
             best = hunt.closer(best)
-        spots = hunt.spots(best[1], best[2]) if best[0] <= 1.0 else ()
-        return Rival(faults=hunt.faults(best[1]), distance=best[0], kind=kind, spots=spots)
+        spots = hunt.spots(best.place, best.shift) if best.distance <= 1.0 else ()
+        return Rival(faults=hunt.faults(best.place), distance=best.distance, kind=kind, spots=spots)
 
     def in_weather(self, readings: tuple[str, ...], rival: Rival) -> float:
         """The nearest distance of ``rival`` where the printed air may be off by :data:`WEATHER_OFF_F` as well."""
@@ -269,8 +275,11 @@ class Rivals:
         lows = tuple((c.place_of(least) or 0.0) if len(curves) == 2 else 0.0 for c in curves)
         severity = {f.id: f.severity for f in rival.faults}
         place = np.array([c.place_at(severity[c.id]) for c in curves])
-        got = Hunt(self, curves, lows, readings, model, rival.faults).follow(place, weather=True)
-        return rival.distance if got is None else min(got[0], rival.distance)
+        hunt = Hunt(self, curves, lows, readings, model, rival.faults)
+        got = hunt.follow(place, weather=True)
+        if got is not None and 1.0 < got.distance <= _CLOSER:
+            got = hunt.closer(got, weather=True)
+        return rival.distance if got is None else min(got.distance, rival.distance)
 
     def _of_faults(self, faults: tuple[Fault, ...]) -> np.ndarray:
         state = solved(self.cases.machine, self.cases.conditions, faults)

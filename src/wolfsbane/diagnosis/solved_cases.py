@@ -14,12 +14,12 @@ from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, scale_of
-from wolfsbane.cycle.instruments import tool_for, values
-from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.cycle.instruments import values
 from wolfsbane.cycle.solver import solve
-from wolfsbane.cycle.units import PA_PER_PSI, f_to_k, k_to_f
+from wolfsbane.cycle.units import f_to_k, k_to_f
 from wolfsbane.diagnosis.hypotheses import EXCLUSIVE, LOADS, combined, instrument_families, single_families
-from wolfsbane.diagnosis.space import AT, N, vector_of
+from wolfsbane.diagnosis.reader import SHOWS, Reader, reader_of
+from wolfsbane.diagnosis.space import N, vector_of
 from wolfsbane.diagnosis.stand_in import StandIn
 
 if TYPE_CHECKING:
@@ -28,23 +28,9 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.state import CircuitState
     from wolfsbane.diagnosis.hypotheses import Family
 
-#: reading as printed -> what it shows of the vector
-SHOWS = {
-    "suction_pressure": {"suction_saturation": 1},
-    "head_pressure": {"liquid_saturation": 1},
-    "suction_line": {"suction_line": 1},
-    "liquid_line": {"liquid_line": 1},
-    "drier_out": {"liquid_line": 1, "drier_drop": -1},
-    "discharge_line": {"discharge": 1},
-    "supply_db": {"supply": 1},
-    "evaporator_outlet": {"evaporator_outlet": 1},
-    "evaporator_inlet": {"evaporator_inlet": 1},
-    "condenser_bend": {"liquid_saturation": 1},
-    "condenser_inlet": {"discharge": 1},
-    "condenser_leaving_air": {"stream_out": 1},
-    "water_out": {"stream_out": 1},
-}
 _FINE = 5
+#: the step that a slope of what is shown is taken over, in places
+_SMALL = 0.05
 #: not weighed as one of two: the other circuit of two, which anybody sees standing still
 _ALONE = ("one_circuit_off",)
 #: outdoor air in which what two faults do to one another is solved, degrees F
@@ -276,7 +262,7 @@ class SolvedCases:
 
     def shown(self, vectors: np.ndarray, readings: tuple[str, ...]) -> np.ndarray:
         """What ``readings`` show of vectors (n, N), (n, k): pressures as psi on a gauge, temperatures in degrees F."""
-        return _reader(self.machine.refrigerant, self.kit, readings).shown(vectors, self.conditions.barometer_pa)
+        return reader_of(self.machine.refrigerant, self.kit, readings).shown(vectors, self.conditions.barometer_pa)
 
     def apart(self, vectors: np.ndarray, here: np.ndarray, readings: tuple[str, ...]) -> np.ndarray:
         """Distances (n,) of vectors (n, N) from ``here`` (N,): the largest difference of a reading in units of what an
@@ -284,58 +270,35 @@ class SolvedCases:
         """
         if not readings:
             return np.zeros(len(vectors))
-        reader, key = _reader(self.machine.refrigerant, self.kit, readings), (readings, here.tobytes())
+        reader, own = self._own(here, readings)
+        there = self.shown(vectors, readings)
+        return reader.apart(there, own)
+
+    def _own(self, here: np.ndarray, readings: tuple[str, ...]) -> tuple[Reader, np.ndarray]:
+        """The reader of some readings, and what they show of a vector, as it is and as it is printed, (2, 1, k)."""
+        reader, key = reader_of(self.machine.refrigerant, self.kit, readings), (readings, here.tobytes())
         kept = self.memory.setdefault("printed", {})
         if key not in kept:
             mine = self.shown(here[None], readings)
             printed = np.floor(mine / reader.steps + 0.5) * reader.steps
             kept[key] = np.stack((mine, printed))
-        there = self.shown(vectors, readings)
-        return (np.abs(there[None] - kept[key]) / reader.tolerances).max(axis=2).min(axis=0)
+        return reader, kept[key]
 
-
-@dataclass(frozen=True, kw_only=True)
-class Reader:
-    """A set of readings on one refrigerant's scale: ``weights`` (N, k) of the entries each shows, which of them are
-    pressures, (column, degrees F, Pa) of each, and what the tools resolve and may be off, (k,) each in US units.
-    """
-
-    weights: np.ndarray
-    pressures: tuple[tuple[int, np.ndarray, np.ndarray], ...]
-    steps: np.ndarray
-    tolerances: np.ndarray
-
-    def shown(self, vectors: np.ndarray, barometer_pa: float) -> np.ndarray:
-        """Readings (n, k) of vectors (n, N)."""
-        found = vectors @ self.weights
-        for column, grid_f, grid_pa in self.pressures:
-            found[:, column] = (np.interp(found[:, column], grid_f, grid_pa) - barometer_pa) / PA_PER_PSI
-        return found
-
-
-@lru_cache(maxsize=400)
-def _reader(refrigerant_name: str, kit: str, readings: tuple[str, ...]) -> Reader:
-    weights, pressures = np.zeros((N, len(readings))), []
-    for i, key in enumerate(readings):
-        for entry, factor in SHOWS[key].items():
-            weights[AT[entry], i] = factor
-        if key.endswith("_pressure"):
-            pressures.append((i, *pt_grid(refrigerant_name, "dew" if key == "suction_pressure" else "bubble")))
-    tools = [tool_for(key, kit) for key in readings]
-    return Reader(
-        weights=weights,
-        pressures=tuple(pressures),
-        steps=np.array([t.resolution["us"] for t in tools]),
-        tolerances=np.array([t.tolerance_us for t in tools]),
-    )
-
-
-@cache
-def pt_grid(refrigerant_name: str, point: str) -> tuple[np.ndarray, np.ndarray]:
-    """(saturation temperatures in degrees F, pressures in Pa) of a refrigerant, close enough for straight lines."""
-    fluid = refrigerant(refrigerant_name)
-    pa = np.geomspace(fluid.min_pa * 1.001, fluid.max_pa * 0.999, 1500)
-    return np.array([k_to_f(fluid.saturation_k(float(p), point)) for p in pa]), pa
+    def least_step(
+        self,
+        true: np.ndarray,
+        slopes: np.ndarray,
+        low: np.ndarray,
+        high: np.ndarray,
+        here: np.ndarray,
+        readings: tuple[str, ...],
+    ) -> np.ndarray:
+        """The step (d,) within ``low`` and ``high`` (d,) that brings a vector (N,) with slopes (d, N) nearest to
+        ``here``, the largest difference counting: a linear program.
+        """
+        reader, own = self._own(here, readings)
+        there = self.shown(np.vstack((true[None], true + _SMALL * slopes)), readings)
+        return reader.least_step(there[0], (there[1:] - there[0]) / _SMALL, low, high, own)
 
 
 @lru_cache(maxsize=4)

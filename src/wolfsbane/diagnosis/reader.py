@@ -1,0 +1,101 @@
+"""What a set of instruments shows of a machine's vector, and how far apart two machines read on them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cache, lru_cache
+
+import numpy as np
+from scipy.optimize import linprog
+
+from wolfsbane.cycle.instruments import tool_for
+from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.cycle.units import PA_PER_PSI, k_to_f
+from wolfsbane.diagnosis.space import AT, N
+
+#: reading as printed -> what it shows of the vector
+SHOWS = {
+    "suction_pressure": {"suction_saturation": 1},
+    "head_pressure": {"liquid_saturation": 1},
+    "suction_line": {"suction_line": 1},
+    "liquid_line": {"liquid_line": 1},
+    "drier_out": {"liquid_line": 1, "drier_drop": -1},
+    "discharge_line": {"discharge": 1},
+    "supply_db": {"supply": 1},
+    "evaporator_outlet": {"evaporator_outlet": 1},
+    "evaporator_inlet": {"evaporator_inlet": 1},
+    "condenser_bend": {"liquid_saturation": 1},
+    "condenser_inlet": {"discharge": 1},
+    "condenser_leaving_air": {"stream_out": 1},
+    "water_out": {"stream_out": 1},
+}
+
+
+@dataclass(frozen=True, kw_only=True)
+class Reader:
+    """A set of readings on one refrigerant's scale: ``weights`` (N, k) of the entries each shows, which of them are
+    pressures, (column, degrees F, Pa) of each, and what the tools resolve and may be off, (k,) each in US units.
+    """
+
+    weights: np.ndarray
+    pressures: tuple[tuple[int, np.ndarray, np.ndarray], ...]
+    steps: np.ndarray
+    tolerances: np.ndarray
+
+    def shown(self, vectors: np.ndarray, barometer_pa: float) -> np.ndarray:
+        """Readings (n, k) of vectors (n, N)."""
+        found = vectors @ self.weights
+        for column, grid_f, grid_pa in self.pressures:
+            found[:, column] = (np.interp(found[:, column], grid_f, grid_pa) - barometer_pa) / PA_PER_PSI
+        return found
+
+    def apart(self, shown: np.ndarray, own: np.ndarray) -> np.ndarray:
+        """Distances (n,) of what is shown (n, k) from the nearer of ``own`` (2, 1, k), as it is and as it is printed:
+        the largest difference of a reading in units of what an honest one may be off.
+        """
+        return (np.abs(shown[None] - own) / self.tolerances).max(axis=2).min(axis=0)
+
+    def least_step(
+        self, shown: np.ndarray, slopes: np.ndarray, low: np.ndarray, high: np.ndarray, own: np.ndarray
+    ) -> np.ndarray:
+        """The step (d,) between ``low`` and ``high`` (d,) that brings what is shown (k,), with slopes (d, k), nearest
+        to ``own``, the largest difference counting: a linear program.
+        """
+        best, found = np.inf, np.zeros(len(slopes))
+        rates, most = (slopes / self.tolerances).T, -np.ones((len(shown), 1))
+        for mine in own[:, 0]:
+            gap = (mine - shown) / self.tolerances
+            got = linprog(
+                np.append(np.zeros(len(slopes)), 1.0),
+                A_ub=np.block([[rates, most], [-rates, most]]),
+                b_ub=np.append(gap, -gap),
+                bounds=[*zip(low, high, strict=True), (0.0, None)],
+            )
+            if got.success and got.fun < best:
+                best, found = got.fun, got.x[:-1]
+        return found
+
+
+@lru_cache(maxsize=400)
+def reader_of(refrigerant_name: str, kit: str, readings: tuple[str, ...]) -> Reader:
+    weights, pressures = np.zeros((N, len(readings))), []
+    for i, key in enumerate(readings):
+        for entry, factor in SHOWS[key].items():
+            weights[AT[entry], i] = factor
+        if key.endswith("_pressure"):
+            pressures.append((i, *pt_grid(refrigerant_name, "dew" if key == "suction_pressure" else "bubble")))
+    tools = [tool_for(key, kit) for key in readings]
+    return Reader(
+        weights=weights,
+        pressures=tuple(pressures),
+        steps=np.array([t.resolution["us"] for t in tools]),
+        tolerances=np.array([t.tolerance_us for t in tools]),
+    )
+
+
+@cache
+def pt_grid(refrigerant_name: str, point: str) -> tuple[np.ndarray, np.ndarray]:
+    """(saturation temperatures in degrees F, pressures in Pa) of a refrigerant, close enough for straight lines."""
+    fluid = refrigerant(refrigerant_name)
+    pa = np.geomspace(fluid.min_pa * 1.001, fluid.max_pa * 0.999, 1500)
+    return np.array([k_to_f(fluid.saturation_k(float(p), point)) for p in pa]), pa
