@@ -54,7 +54,7 @@ def test_no_sentence_of_the_product_is_foreign():
 @pytest.mark.parametrize("where", ["src/wolfsbane/server/printing/templates", "web/src", "docs", "README.md"])
 def test_no_page_screen_or_document_is_foreign(where):
     root = ROOT / where
-    files = [root] if root.is_file() else [p for p in root.rglob("*") if p.suffix in (".html", ".vue", ".md")]
+    files = [root] if root.is_file() else [p for p in root.rglob("*") if p.suffix in (".typ", ".vue", ".md")]
     found = [
         f"{path.relative_to(ROOT)}: {match[0]}"
         for path in files

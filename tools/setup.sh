@@ -9,10 +9,6 @@ say() { printf '%s\n' "$*" >&2; }
 missing=()
 ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1 || missing+=(postgresql-15)
 have_lib() { ldconfig -p 2>/dev/null | grep -q "$1" || /sbin/ldconfig -p | grep -q "$1"; }
-have_lib libpango-1.0.so.0 || missing+=(libpango-1.0-0)
-have_lib libpangoft2-1.0.so.0 || missing+=(libpangoft2-1.0-0)
-have_lib libharfbuzz-subset.so.0 || missing+=(libharfbuzz-subset0)
-[ -e /usr/share/fonts/truetype/dejavu/DejaVuSans.ttf ] || missing+=(fonts-dejavu-core)
 command -v python3 >/dev/null || missing+=(python3)
 python3 -c 'import ensurepip, venv' 2>/dev/null || missing+=(python3-venv)
 command -v setpriv >/dev/null || missing+=(util-linux)

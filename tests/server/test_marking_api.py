@@ -17,7 +17,7 @@ from wolfsbane.exercise.draw.variant import NoVariantError
 from wolfsbane.server.core.current import database_of
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.printing.merge import page_count
-from wolfsbane.server.services import marking, sheets
+from wolfsbane.server.services import building, marking, sheets
 
 RIG = {
     "suction_pressure": 128,
@@ -410,7 +410,6 @@ def test_a_draft_is_changed_previewed_and_issued_with_the_very_numbers_it_showed
 
 
 def test_a_sheet_is_cancelled_while_it_is_drawn_and_can_be_issued_after_all(app, teacher, monkeypatch):
-    from wolfsbane.server.services import building
 
     class_id = teacher.post("/classes", {"name": "Firsts", "apprentices": ["A B", "C D", "E F"]}).json["id"]
     scenario_id = teacher.post("/scenarios", SCENARIO).json["id"]
@@ -463,7 +462,6 @@ def test_a_refusal_comes_out_of_a_worker_process_as_it_went_in(error):
 
 def test_processes_draw_and_print_the_same_as_one(app, teacher):
     from wolfsbane.server.printing.paper import PRINTERS
-    from wolfsbane.server.services import building
 
     class_id = teacher.post("/classes", {"name": "Many", "apprentices": [f"P {i}" for i in range(12)]}).json["id"]
     scenario_id = teacher.post("/scenarios", SCENARIO | {"instruments": "digital"}).json["id"]
@@ -485,7 +483,7 @@ def test_processes_draw_and_print_the_same_as_one(app, teacher):
 
 def print_now(app, sheet_id, *kinds, meanwhile=None):
     """What the worker does with a queued job; ``meanwhile(n)`` runs before the n-th piece is printed."""
-    from wolfsbane.server.services import building, documents
+    from wolfsbane.server.services import documents
 
     with database_of(app).transaction() as connection:
         school_id = queries.school_by_name(connection, name="Test School")["id"]
@@ -522,7 +520,8 @@ def test_a_large_packet_is_printed_in_the_background_and_then_at_hand(app, teach
     assert page_count(teacher.get(f"{path}/documents/packet").data) == 13
 
 
-def test_printing_in_the_background_can_be_stopped(app, teacher, many):
+def test_printing_in_the_background_can_be_stopped(app, teacher, many, monkeypatch):
+    monkeypatch.setattr(building, "_CALLS_AT_ONCE", 3)
     path = f"/sheets/{many['id']}"
     teacher.post(f"{path}/print", {"kinds": ["key"]})
     pieces = print_now(app, many["id"], "key", meanwhile=lambda n: n == 2 and teacher.post(f"{path}/print/stop", {}))
@@ -530,7 +529,8 @@ def test_printing_in_the_background_can_be_stopped(app, teacher, many):
     assert len(pieces) == 2 and (row["status"], row["printing"], row["at_hand"]) == ("ready", None, [])
 
 
-def test_somebody_erased_while_their_class_is_printed_is_on_no_page(app, teacher, many):
+def test_somebody_erased_while_their_class_is_printed_is_on_no_page(app, teacher, many, monkeypatch):
+    monkeypatch.setattr(building, "_CALLS_AT_ONCE", 3)
     person = teacher.get(f"/classes/{many['class_id']}").json["people"][0]
     teacher.post(f"/sheets/{many['id']}/print", {"kinds": ["packet"]})
     print_now(app, many["id"], "packet", meanwhile=lambda n: n == 3 and teacher.delete(f"/apprentices/{person['id']}"))

@@ -11,7 +11,7 @@ import zxingcpp
 from PIL import Image
 
 from tests.conftest import ORIFICE, VALVE, planned
-from tests.server.test_printing import SHEET, needle_deg, tool
+from tests.server.test_printing import SHEET, flat, needle_deg, tool
 from wolfsbane.cycle.dials import dial
 from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.exercise.marking import frozen_body
@@ -64,10 +64,6 @@ def pages(packet):
     return [re.sub(r"\s+", " ", p) for p in tool("pdftotext", "-layout", "-", "-", data=packet).decode().split("\f")][
         :-1
     ]
-
-
-def flat(pdf):
-    return re.sub(r"\s+", " ", tool("pdftotext", "-layout", "-", "-", data=pdf).decode())
 
 
 def test_every_page_carries_name_code_and_its_number_within_the_paper(pages, packet):
@@ -163,7 +159,7 @@ def test_a_plant_card_has_set_settle_limits_undo_sign_off_and_predicted_beside_b
     for word in (
         "Set",
         card.set,
-        f"{card.settle_min} minutes",
+        f"{card.settle_min:g} minutes of running",
         card.limits,
         "Undo",
         card.undo,

@@ -5,11 +5,14 @@ import math
 import re
 import subprocess
 
+import pikepdf
 import pytest
+import typst
 from PIL import Image
 
 from tests.conftest import ORIFICE, VALVE, planned
 from wolfsbane.exercise.draw.variant import vary
+from wolfsbane.server.printing.merge import merged
 from wolfsbane.server.printing.paper import key_pdf, packet_pdf
 
 SHEET = {
@@ -25,6 +28,11 @@ SHEET = {
 
 def tool(*args, data):
     return subprocess.run(args, input=data, capture_output=True, check=True).stdout
+
+
+def flat(pdf):
+    """The words of a PDF on one line."""
+    return re.sub(r"\s+", " ", tool("pdftotext", "-layout", "-", "-", data=pdf).decode())
 
 
 @pytest.fixture(scope="module")
@@ -150,9 +158,88 @@ def test_progress_is_told_after_each_paper(papers):
     assert len(told) == 2
 
 
-def test_paper_opens_nothing_from_outside():
-    from wolfsbane.server.printing.paper import _OwnFiles
+def test_paper_opens_nothing_from_outside(tmp_path):
+    """A template sees its neighbors and nothing else of the machine, and fetches no package."""
+    from wolfsbane.server.printing.press import pressed
 
-    for address in ("http://127.0.0.1/x", "file:///etc/hostname", "ftp://127.0.0.1/x"):
-        with pytest.raises(ValueError, match="disallowed"):
-            _OwnFiles().fetch(address)
+    for wish in ('#read("/etc/hostname")', '#read("../press.py")', '#import "@preview/cetz:0.3.0"'):
+        made = flat(pressed("slips", sheet=SHEET | {"title": wish}, paper_size="letter", slips=[]))
+        assert wish in made  # what is in the data is text
+    for wish in ("/etc/hostname", "../press.py"):
+        with pytest.raises(typst.TypstError, match="access denied|not found|escape"):
+            typst.compile(f'#read("{wish}")'.encode(), root=str(tmp_path))
+
+
+@pytest.mark.parametrize("name", ["Łukasz Żółć", "Ольга Ива", '#import "x" $y$ <z> *b* _i_ @a `c` \\ // = -'])
+def test_names_are_text_in_any_of_the_usual_scripts(name, calls):
+    pdf = packet_pdf(SHEET, [{"name": name, "code": "ACDEFG", "calls": calls[:1]}])
+    assert name in flat(pdf) and claims_ua(pdf)
+
+
+def test_a_name_that_no_font_of_ours_can_show_is_printed_all_the_same_and_the_claim_is_dropped_where_it_must(calls):
+    paper = {"name": "Ada Quill", "code": "ACDEFG", "calls": calls[:1]}
+    other = packet_pdf(SHEET, [{**paper, "name": "\U00012300\U000e0fff"}])
+    assert "ACDEFG" in flat(other) and not claims_ua(other)
+    plain = packet_pdf(SHEET, [paper])
+    assert claims_ua(plain) and claims_ua(merged([plain, plain])) and not claims_ua(merged([plain, other]))
+
+
+def claims_ua(pdf):
+    with pikepdf.open(io.BytesIO(pdf)) as opened, opened.open_metadata() as told:
+        return told.get("pdfuaid:part") == "1"
+
+
+def tags(pdf):
+    """(name, words for a picture, scopes of a header) of every tag, in reading order; each belongs to its page."""
+    with pikepdf.open(io.BytesIO(pdf)) as opened:
+        root, pages = opened.Root.StructTreeRoot, {page.obj.objgen for page in opened.pages}
+        parents, rows = pikepdf.NumberTree(root.ParentTree), list(elements(root))
+        assert all(e.Pg.objgen in pages for e in rows if "/Pg" in e)
+        for page in opened.pages:
+            own = [e for e in parents[int(page.obj.StructParents)] if e is not None and "/Pg" in e]
+            assert own and all(e.Pg.objgen == page.obj.objgen for e in own)
+        scopes = [[str(a.Scope) for a in e.get("/A", []) if "/Scope" in a] for e in rows]
+        return [(str(e.S)[1:], str(e.get("/Alt", "")), scope) for e, scope in zip(rows, scopes, strict=True)]
+
+
+def elements(element):
+    kids = element.get("/K", [])
+    for kid in kids if isinstance(kids, pikepdf.Array) else [kids]:
+        if isinstance(kid, pikepdf.Dictionary) and "/S" in kid:
+            yield kid
+            yield from elements(kid)
+
+
+def test_a_screen_reader_finds_title_language_headings_tables_and_words_for_pictures(packet, calls, papers):
+    """ISO 14289-1 asks for these; the tag tree is walked here, no validator of the standard being at hand."""
+    with pikepdf.open(io.BytesIO(packet)) as opened:
+        assert str(opened.Root.Lang) == "en-US" and opened.Root.ViewerPreferences.DisplayDocTitle
+        with opened.open_metadata() as told:
+            assert told["dc:title"] == "Friday ‹sheet›" and told["pdfuaid:part"] == "1"
+        assert [item.title for item in opened.open_outline().root] == ["Ada <Quill>", "Bo & Fenn"]
+    rows = tags(packet)
+    figures = [alt for name, alt, _ in rows if name == "Figure"]
+    assert len(figures) >= 2 * 4 and all(figures)
+    stands = calls[0].readings["suction_pressure"].text
+    assert any(f"the needle stands at {stands}" in alt for alt in figures) and "Code ACDEFG" in figures
+    assert any("Superheat and subcooling over the charge" in alt for alt in figures) == (
+        calls[0].key.repair.chart is not None
+    )
+    names = [name for name, _, _ in rows]
+    assert names.index("H1") < names.index("H2") and names.count("Table") >= 4
+    heads = [scopes for name, _, scopes in tags(key_pdf(SHEET, papers)) if name == "TH"]
+    assert len(heads) >= 4 * 5 and all(scopes == ["/Column"] for scopes in heads)
+
+
+def test_parts_that_are_joined_keep_their_tags(papers):
+    """Two papers printed apart and joined have the tags of both, no name of a header twice."""
+    apart = [key_pdf(SHEET, [paper]) for paper in papers]
+    joined = merged(apart)
+    assert len(tags(joined)) == sum(len(tags(part)) for part in apart) - 1
+    with pikepdf.open(io.BytesIO(joined)) as opened:
+        ids = [str(e.ID) for e in elements(opened.Root.StructTreeRoot) if "/ID" in e]
+        assert len(ids) == len(set(ids)) == len(pikepdf.NameTree(opened.Root.StructTreeRoot.IDTree))
+        wanted = {
+            str(h) for e in elements(opened.Root.StructTreeRoot) for a in e.get("/A", []) for h in a.get("/Headers", [])
+        }
+        assert wanted <= set(ids) and len(opened.open_outline().root) == 2

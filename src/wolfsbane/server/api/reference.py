@@ -82,7 +82,7 @@ def _pdf(name: str, content: bytes) -> Response:
 def pt_print(path: RefrigerantPath, query: ChartQuery) -> Response:
     """The same chart to print, one page."""
     fluid = refrigerant(path.refrigerant)
-    return _pdf(f"pt-{fluid.name}", pt_pdf(fluid, query.units))
+    return _pdf(f"pt-{fluid.name}", pt_pdf([fluid], query.units))
 
 
 @api.get("/reference/superheat", responses={200: TargetReply})

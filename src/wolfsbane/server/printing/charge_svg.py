@@ -68,3 +68,13 @@ def charge_svg(chart: ChargeChart) -> str:
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {_WIDTH:g} {_HEIGHT:g}" font-family="B612"'
         f' text-anchor="middle" fill="{_INK}">{"".join(parts)}</svg>'
     )
+
+
+def charge_words(chart: ChargeChart) -> str:
+    """The chart in words, for somebody who hears it: the ends and the middle of its curves."""
+    some = [chart.points[0], chart.points[len(chart.points) // 2], chart.points[-1]]
+    told = "; ".join(
+        f"at {at:g} {chart.mass_unit} superheat {superheat:.0f}, subcooling {subcooling:.0f} {chart.unit}"
+        for at, superheat, subcooling in some
+    )
+    return f"Superheat and subcooling over the charge in the system: {told}"

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import base64
 from html import escape
 from typing import Any
 
@@ -35,10 +34,10 @@ def face_svg(drawing: dict[str, Any]) -> str:
     )
 
 
-def needle_svg(drawing: dict[str, Any]) -> str:
-    """SVG text of the needle alone, at the drawing's angle."""
+def needle_svg(needle_deg: float = 0.0) -> str:
+    """SVG text of the needle alone, turned by ``needle_deg``."""
     return (
-        f'{_OPEN}<g transform="rotate({drawing["needle_deg"]} 100 100)">'
+        f'{_OPEN}<g transform="rotate({needle_deg} 100 100)">'
         f'<path d="M98.6 116L99.5 12L100.5 12L101.4 116Z" fill="{_INK}"/></g>'
         f'<circle cx="100" cy="100" r="5" fill="{_INK}"/></svg>'
     )
@@ -46,9 +45,4 @@ def needle_svg(drawing: dict[str, Any]) -> str:
 
 def whole_svg(drawing: dict[str, Any]) -> str:
     """SVG text of face and needle in one picture, for readers that cannot lay one over the other."""
-    return face_svg(drawing).removesuffix("</svg>") + needle_svg(drawing).removeprefix(_OPEN)
-
-
-def data_uri(svg: str) -> str:
-    """An SVG as a data address for an image element."""
-    return "data:image/svg+xml;base64," + base64.b64encode(svg.encode()).decode()
+    return face_svg(drawing).removesuffix("</svg>") + needle_svg(drawing["needle_deg"]).removeprefix(_OPEN)

@@ -5,6 +5,7 @@ All from stored rows alone.
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Any
 
 from wolfsbane.cycle.instruments import in_order
@@ -19,8 +20,7 @@ from wolfsbane.exercise.paper.questions import QUESTIONS
 from wolfsbane.exercise.paper.rotation import timetable
 from wolfsbane.exercise.paper.rubrics import RUBRIC_VERSION, RUBRICS, shares
 from wolfsbane.server.printing.charts import pt_pdf
-from wolfsbane.server.printing.merge import merged
-from wolfsbane.server.printing.paper import one_page, size_of
+from wolfsbane.server.printing.paper import of_sheet, size_of
 
 
 def guide_pdf(sheet: dict[str, Any], bodies: list[Body], rows: list[dict[str, Any]]) -> bytes:
@@ -29,17 +29,16 @@ def guide_pdf(sheet: dict[str, Any], bodies: list[Body], rows: list[dict[str, An
         {
             "position": row["position"],
             "title": _what(body),
-            "level": level_of(body),
-            "points": row["points"],
+            "level": level_of(body) or "",
+            "points": row["points"] or "",
             "rules": _rules_text(row["rules"]),
         }
         for row, body in zip(rows, bodies, strict=False)
     ]
     plain = next((b for b in bodies if isinstance(b, Call)), None)
-    return one_page(
-        "guide.html",
-        sheet=sheet,
-        paper_size=size_of(sheet),
+    return of_sheet(
+        "guide",
+        sheet,
         rubric=lines_of(plain.rubric if plain is not None else RUBRIC_VERSION),
         weights="" if plain is None or plain.rubric != RUBRIC_VERSION else _weights(plain),
         calls=calls,
@@ -101,7 +100,7 @@ def plants_pdf(sheet: dict[str, Any], bodies: list[Body]) -> bytes | None:
         for position, body in enumerate(bodies, 1)
         if isinstance(body, Call) and body.key.rig is not None
     ]
-    return one_page("plants.html", sheet=sheet, paper_size=size_of(sheet), cards=cards) if cards else None
+    return of_sheet("plants", sheet, cards=cards) if cards else None
 
 
 def _card(position: int, body: Call, rig: RigCard) -> dict[str, Any]:
@@ -113,7 +112,7 @@ def _card(position: int, body: Call, rig: RigCard) -> dict[str, Any]:
     return {
         "position": position,
         "machine": body.machine.name,
-        "rows": rig.rows,
+        "rows": [asdict(row) for row in rig.rows],
         "weather": f"{t(c.outdoor_k)} outdoors, {t(c.return_k)} return, {t(c.return_wet_bulb_k)} wet bulb",
         "readings": [
             {"label": r.label, "text": rig.predicted[key], "needed": key in NEEDED}
@@ -135,22 +134,18 @@ def rotation_pdf(
     if not plants:
         return None
     table = timetable(people, plants, minutes, rigs, desk=len(plants) < len(bodies))
-    return one_page("rotation.html", sheet=sheet, paper_size=size_of(sheet), table=table)
+    return of_sheet("rotation", sheet, table=table)
 
 
 def feedback_pdf(
     sheet: dict[str, Any], papers: list[tuple[dict[str, Any], dict[str, Any]]], _progress: Any = None
 ) -> bytes | None:
     """Feedback for each of ``papers``: list of (feedback, next call or None). None where nobody is marked yet."""
-    parts = [
-        one_page("feedback.html", sheet=sheet, paper_size=size_of(sheet), paper=told, next=then)
-        for told, then in papers
-        if told["calls"]
-    ]
-    return merged(parts) if parts else None
+    marked = [told | {"next": then} for told, then in papers if told["calls"]]
+    return of_sheet("feedback", sheet, papers=marked) if marked else None
 
 
 def charts_pdf(sheet: dict[str, Any], bodies: list[Body]) -> bytes | None:
     """A PT chart of every refrigerant on the sheet, one page each. None on a sheet of drills."""
     names = sorted({b.machine.refrigerant for b in bodies if isinstance(b, Call)})
-    return merged([pt_pdf(refrigerant(name), sheet["units"]) for name in names]) if names else None
+    return pt_pdf([refrigerant(name) for name in names], sheet["units"], size_of(sheet)) if names else None

@@ -1,24 +1,91 @@
-"""Joining PDF files, and pages as pictures."""
+"""Joining PDF files with their tags, packing them, and pages as pictures."""
 
 from __future__ import annotations
 
 import io
+from collections.abc import Iterator
+from typing import Any
 
+import pikepdf
 import pypdfium2
+
+#: where a file says that everybody can read it
+_CLAIM = "pdfuaid:part"
 
 
 def merged(parts: list[bytes]) -> bytes:
-    """One PDF of all ``parts`` (bytes), in order."""
-    if len(parts) == 1:
-        return parts[0]
-    whole = pypdfium2.PdfDocument.new()
-    for part in parts:
-        source = pypdfium2.PdfDocument(part)
-        whole.import_pages(source)
-        source.close()
-    out = io.BytesIO()
-    whole.save(out)
+    """One PDF of all ``parts`` (bytes, each tagged, made by the press), in order: pages, bookmarks, and the tags by
+    which a screen reader finds its way. Objects are packed together, which makes a packet a third of the size.
+    """
+    with pikepdf.open(io.BytesIO(parts[0])) as whole:
+        everybody = _for_everybody(whole)
+        for number, part in enumerate(parts[1:], 2):
+            with pikepdf.open(io.BytesIO(part)) as source:
+                everybody = everybody and _for_everybody(source)
+                _join(whole, source, f"{number}-")
+        if not everybody:
+            with whole.open_metadata() as told:
+                told.pop(_CLAIM, None)
+        out = io.BytesIO()
+        whole.save(out, object_stream_mode=pikepdf.ObjectStreamMode.generate)
     return out.getvalue()
+
+
+def _for_everybody(pdf: pikepdf.Pdf) -> bool:
+    """Whether a file says that it keeps to PDF/UA."""
+    with pdf.open_metadata(update_docinfo=False) as told:
+        return _CLAIM in told
+
+
+def _join(whole: pikepdf.Pdf, source: pikepdf.Pdf, prefix: str) -> None:
+    """Append the pages of ``source`` with their tags; ``prefix`` keeps its names of table headers apart."""
+    tree, theirs = whole.Root.StructTreeRoot, source.Root.StructTreeRoot
+    first = int(tree.ParentTreeNextKey)
+    for element in _elements(theirs):
+        _rename(element, prefix)
+    for page in source.pages:
+        page.obj.StructParents = int(page.obj.StructParents) + first
+    whole.pages.extend(source.pages)
+    copied = whole.copy_foreign(theirs)
+    document = tree.K[0]
+    for kid in _kids(copied):
+        for part in _kids(kid):
+            part.P = document
+            document.K.append(part)
+    parents, ids = pikepdf.NumberTree(tree.ParentTree), pikepdf.NameTree(tree.IDTree)
+    for key, value in pikepdf.NumberTree(copied.ParentTree).items():
+        parents[int(key) + first] = value
+    for name, value in pikepdf.NameTree(copied.IDTree).items():
+        ids[prefix + name] = value
+    tree.ParentTreeNextKey = first + int(copied.ParentTreeNextKey)
+    with whole.open_outline() as mine, source.open_outline() as other:
+        pages = {page.obj.objgen: number for number, page in enumerate(source.pages)}
+        before = len(whole.pages) - len(source.pages)
+        for item in other.root:
+            assert isinstance(item.destination, pikepdf.Array), "the press writes the page of a bookmark"
+            mine.root.append(pikepdf.OutlineItem(item.title, before + pages[item.destination[0].objgen]))
+
+
+def _kids(element: Any) -> list[Any]:
+    kids = element.get("/K", [])
+    return list(kids) if isinstance(kids, pikepdf.Array) else [kids]
+
+
+def _elements(element: Any) -> Iterator[Any]:
+    """Every tag beneath one, in order."""
+    for kid in _kids(element):
+        if isinstance(kid, pikepdf.Dictionary) and "/S" in kid:
+            yield kid
+            yield from _elements(kid)
+
+
+def _rename(element: Any, prefix: str) -> None:
+    """Put ``prefix`` before the name of a table cell, and before the names of the headers it belongs to."""
+    if "/ID" in element:
+        element.ID = pikepdf.String(prefix + str(element.ID))
+    for attributes in element.get("/A", []):
+        if isinstance(attributes, pikepdf.Dictionary) and "/Headers" in attributes:
+            attributes.Headers = pikepdf.Array([pikepdf.String(prefix + str(name)) for name in attributes.Headers])
 
 
 def page_count(pdf: bytes) -> int:

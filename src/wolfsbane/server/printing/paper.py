@@ -2,37 +2,23 @@
 
 from __future__ import annotations
 
+import io
 from collections.abc import Callable
-from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import segno
-from jinja2 import Environment, FileSystemLoader, StrictUndefined
-from weasyprint import CSS, HTML
-from weasyprint.document import Document
-from weasyprint.text.fonts import FontConfiguration
-from weasyprint.urls import URLFetcher, URLFetcherResponse
 
 from wolfsbane.exercise.paper.call import Call
+from wolfsbane.server.printing.dial_svg import face_svg, needle_svg
 from wolfsbane.server.printing.paper_items import key_item, packet_item
+from wolfsbane.server.printing.press import pressed
 
-_HERE = Path(__file__).parent
-_BASE = "file:///paper/"
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
 PAPER_SIZES = {"us": "letter", "si": "A4"}
-_templates = Environment(loader=FileSystemLoader(_HERE / "templates"), autoescape=True, undefined=StrictUndefined)
-
-
-class _OwnFiles(URLFetcher):
-    """Opens our own fonts and inline pictures; nothing from anywhere else."""
-
-    def __init__(self) -> None:
-        super().__init__(allowed_protocols={"data"}, fail_on_errors=True)
-
-    def fetch(self, url: str, headers: Any = None) -> URLFetcherResponse:
-        if url.startswith(_BASE):
-            path = _HERE / "fonts" / url.rsplit("/", 1)[-1]
-            return URLFetcherResponse(url, path.read_bytes(), {"Content-Type": "font/woff2"})
-        return super().fetch(url, headers)
+#: what a template knows of a sheet
+_SHEET = ("title", "class_name", "large", "solver_version", "rubric_version", "table_hash", "seed")
 
 
 def packet_pdf(
@@ -44,12 +30,13 @@ def packet_pdf(
     ``sheet`` is a dict with title, class_name, units and perhaps paper (letter, A4) and large; ``papers`` a list of
     {name, code, calls: [frozen body]}. ``progress()`` is called after each paper.
     """
-    return _pdf("packet.html", sheet, papers, packet_item, progress)
+    shown = _prepared(papers, packet_item, progress)
+    return of_sheet("packet", sheet, papers=shown, faces=_faces(shown), needle=needle_svg())
 
 
 def key_pdf(sheet: dict[str, Any], papers: list[dict[str, Any]], progress: Any = None) -> bytes:
     """PDF bytes of the instructor's key, with the readings solved again after the right action."""
-    return _pdf("key.html", sheet, papers, key_item, progress)
+    return of_sheet("key", sheet, papers=_prepared(papers, key_item, progress))
 
 
 def slips_pdf(sheet: dict[str, Any], papers: list[dict[str, Any]], progress: Any = None) -> bytes | None:
@@ -64,7 +51,7 @@ def slips_pdf(sheet: dict[str, Any], papers: list[dict[str, Any]], progress: Any
         if isinstance(body, Call)
         for slip in body.key.slips
     ]
-    return one_page("slips.html", sheet=sheet, slips=rows, paper_size=size_of(sheet)) if rows else None
+    return of_sheet("slips", sheet, slips=rows) if rows else None
 
 
 PRINTERS = {"packet": packet_pdf, "key": key_pdf, "slips": slips_pdf}
@@ -75,50 +62,52 @@ def size_of(sheet: dict[str, Any]) -> str:
     return {"letter": "letter", "A4": "A4"}.get(sheet.get("paper") or "") or PAPER_SIZES[sheet["units"]]
 
 
-def _pdf(
-    template: str,
-    sheet: dict[str, Any],
-    papers: list[dict[str, Any]],
-    prepare: Callable[..., Any],
-    progress: Callable[..., Any] | None,
-) -> bytes:
-    """Lay out paper by paper, sharing fonts and pictures, and write the pages as one document."""
-    fonts = FontConfiguration()
-    fetcher = _OwnFiles()
-    pictures: dict[Any, Any] = {}
-    pages: list[Any] = []
-    document: Document | None = None
-    css = _css(fonts, fetcher)
+def of_sheet(template: str, sheet: dict[str, Any], **given: Any) -> bytes:
+    """PDF bytes of a template about a sheet."""
+    told = {key: sheet[key] for key in _SHEET if key in sheet}
+    return pressed(template, sheet=told, paper_size=size_of(sheet), **given)
+
+
+def _prepared(
+    papers: list[dict[str, Any]], prepare: Callable[..., Any], progress: Callable[..., Any] | None
+) -> list[dict[str, Any]]:
+    """Papers as plain data; ``progress()`` after each."""
+    shown = []
     for paper in papers:
-        shown = {**paper, "calls": [prepare(body) for body in paper["calls"]], "qr": qr_uri(paper["code"])}
-        html = _templates.get_template(template).render(
-            sheet=sheet, paper=shown, paper_size=size_of(sheet), large=sheet.get("large")
+        shown.append(
+            {
+                "name": paper["name"],
+                "code": paper["code"],
+                "attempt": paper.get("attempt", 1),
+                "qr": qr_svg(paper["code"]),
+                "calls": [prepare(body) for body in paper["calls"]],
+            }
         )
-        document = HTML(string=html, url_fetcher=fetcher, base_url=_BASE).render(
-            stylesheets=[css], font_config=fonts, cache=pictures
-        )
-        pages.extend(document.pages)
         if progress:
             progress()
-    assert document is not None, "there is a paper to print"
-    return document.copy(pages).write_pdf()
+    return shown
 
 
-def qr_uri(code: str) -> str:
+def _dials(papers: list[dict[str, Any]]) -> Iterator[dict[str, Any]]:
+    for paper in papers:
+        for call in paper["calls"]:
+            yield from call.get("dials", ())
+            yield from (item["dial"] for item in call.get("items", ()) if item["dial"] is not None)
+
+
+def _faces(papers: list[dict[str, Any]]) -> dict[str, str]:
+    """The faces of all dials, each once; a dial keeps the name of its face and the angle of its needle."""
+    found: dict[str, str] = {}
+    for one in _dials(papers):
+        drawn = one.pop("drawing")
+        svg = face_svg(drawn)
+        one["face"] = found.setdefault(svg, f"face-{len(found)}")
+        one["needle_deg"] = drawn["needle_deg"]
+    return {name: svg for svg, name in found.items()}
+
+
+def qr_svg(code: str) -> str:
     """The code of a paper as a QR picture; a scanner types it."""
-    return segno.make(code, error="m", micro=False).svg_data_uri(border=0, scale=4, dark="#1d1b26")
-
-
-def _css(fonts: FontConfiguration, fetcher: _OwnFiles) -> CSS:
-    return CSS(
-        string=(_HERE / "templates" / "paper.css").read_text(), font_config=fonts, url_fetcher=fetcher, base_url=_BASE
-    )
-
-
-def one_page(template: str, **given: Any) -> bytes:
-    """PDF bytes of a template that stands by itself."""
-    fonts, fetcher = FontConfiguration(), _OwnFiles()
-    html = _templates.get_template(template).render(**given)
-    return HTML(string=html, url_fetcher=fetcher, base_url=_BASE).write_pdf(
-        stylesheets=[_css(fonts, fetcher)], font_config=fonts
-    )
+    drawn = io.BytesIO()
+    segno.make(code, error="m", micro=False).save(drawn, kind="svg", border=0, scale=4, dark="#1d1b26", xmldecl=False)
+    return drawn.getvalue().decode()

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.dials import dial
@@ -20,8 +19,7 @@ from wolfsbane.exercise.paper.questions import EVIDENCE
 from wolfsbane.exercise.paper.repairs import slope_line
 from wolfsbane.exercise.paper.routes import listed
 from wolfsbane.exercise.paper.rubrics import RUBRIC_VERSION
-from wolfsbane.server.printing.charge_svg import charge_svg
-from wolfsbane.server.printing.dial_svg import data_uri, face_svg, needle_svg
+from wolfsbane.server.printing.charge_svg import charge_svg, charge_words
 
 if TYPE_CHECKING:
     from wolfsbane.exercise.marking.frozen_body import Body
@@ -31,60 +29,98 @@ if TYPE_CHECKING:
 #: wrong plans told on the key, of those the correction holds
 _WRONG_PLANS_SHOWN = 3
 _KEY_ROWS = ("suction_pressure", "head_pressure", *SATURATIONS, *FIGURES)
+#: side of a gauge set -> the reading its gauge shows
+SIDES = (("low", "suction_pressure"), ("high", "head_pressure"))
 #: parts of a call that stand on the page to correct
 _CHANGED = ("after_suction", "after_head", "after_superheat", "after_subcooling")
 
 
-def pair(drawing: dict[str, Any]) -> dict[str, str]:
-    """Face and needle of a dial as addresses of pictures; faces are shared between papers."""
-    return {"face": data_uri(face_svg(drawing)), "needle": data_uri(needle_svg(drawing))}
-
-
-def _dial(call: Call, side: str, value: float) -> dict[str, str]:
-    return pair(dial(side, call.units, value, call.machine.refrigerant, call.conditions.barometer_pa))
-
-
 def packet_item(body: Body) -> dict[str, Any]:
-    """What the packet shows of a body; nothing of the key."""
+    """What the packet shows of a body, as plain data; nothing of the key. Its ``dials`` are drawings."""
     return _packet_drill(body) if isinstance(body, DrillBody) else _packet_call(body)
 
 
 def _numbered(questions: tuple[Question, ...]) -> dict[str, dict[str, Any]]:
-    return {q.id: {**asdict(q), "no": i} for i, q in enumerate(questions, 1)}
+    return {
+        q.id: {"no": i, "id": q.id, "kind": q.kind, "text": q.text, "unit": q.unit or ""}
+        for i, q in enumerate(questions, 1)
+    }
 
 
 def _packet_call(call: Call) -> dict[str, Any]:
-    rig, readings, asked = call.key.rig is not None, in_order(call.readings), _numbered(call.questions)
-    analog = call.instruments == "analogue" and not rig
-    sides = (("low", "suction_pressure"), ("high", "head_pressure"))
+    rig, readings, asked = call.key.rig, in_order(call.readings), _numbered(call.questions)
+    gauges = "rig" if rig is not None else {"analogue": "dials", PIPES: "pipes"}.get(call.instruments, "digital")
     measured = [q for q in asked.values() if q["id"].startswith("read_")]
-    correct = {q: asked[q] for q in ("amount", "order", *_CHANGED) if q in asked}
-    chart = None if call.key.repair is None else call.key.repair.chart
     return {
-        "drill": False,
-        "rig": rig,
-        "settle_min": call.key.rig.rows[0].settle_min if call.key.rig is not None else 0,
-        "pipes": call.instruments == PIPES,
-        "body": call,
-        "dials": [_dial(call, side, readings[key].value) for side, key in sides] if analog else [],
-        "asked": asked,
-        "measured": measured,
-        "shown": [] if rig else [r for key, r in readings.items() if not key.endswith("_pressure")],
+        "kind": "call",
+        "machine": call.machine.name,
+        "plate": [{"label": row.label, "text": row.text} for row in call.machine.plate],
+        "story": " ".join(part for part in (call.complaint, call.history) if part),
+        "looks": list(call.look_round),
+        "sealed": [slip.name for slip in call.key.slips],
+        "chart": bool(call.key.chart),
+        "gauges": gauges,
+        "dials": [_dial(call, side, key) for side, key in SIDES] if gauges == "dials" else [],
+        "digital": [
+            {"side": side, "name": f"{side} side", "text": readings[key].text} for side, key in SIDES if key in readings
+        ],
+        "rig": None if rig is None else {"settle_min": rig.rows[0].settle_min, "measured": measured},
+        "shown": []
+        if rig is not None
+        else [{"label": r.label, "text": r.text} for key, r in readings.items() if not key.endswith("_pressure")],
         "numbers": [
             q for q in asked.values() if q["kind"] in ("temperature", "difference") and not q["id"].startswith("read_")
         ],
         "verdicts": [q | {"band": _band_text(call, q["id"])} for q in asked.values() if q["kind"] == "verdict"],
-        "correct": correct,
-        "changes": [correct[q] for q in _CHANGED if q in correct],
-        "because": asked.get("because"),
-        "slope": slope_line(call.key.repair),
-        "charge": None if chart is None else data_uri(charge_svg(chart)),
-        "net": call.rubric == RUBRIC_VERSION,
+        "verdict_words": list(call.verdict_words),
+        "choices": [_choice(call, name, asked[name]) for name in ("fault", "evidence", "action") if name in asked],
+        "because": asked["because"]["no"] if "because" in asked else None,
+        "repair": _packet_repair(call, asked),
         "unsafe_fails": bool(call.practice.get("unsafe_fails")),
-        "sealed": [slip.name for slip in call.key.slips],
-        "chart": call.key.chart,
-        "points": sum(q.points for q in call.questions),
     }
+
+
+def _choice(call: Call, name: str, question: dict[str, Any]) -> dict[str, Any]:
+    """A question whose answer is a letter, or several."""
+    titles = {"evidence": "Evidence", "action": "What to do first"}
+    return {
+        "no": question["no"],
+        "title": titles.get(name, question["text"]),
+        "wide": name == "evidence" or question["kind"] == "letters",
+        "columns": 2 if name == "evidence" else 1,
+        "rows": [{"key": c.letter, "text": c.text} for c in call.choices.lettered(name)],
+    }
+
+
+def _packet_repair(call: Call, asked: dict[str, dict[str, Any]]) -> dict[str, Any] | None:
+    """The page to correct, or None where nothing is asked there."""
+    if "order" not in asked:
+        return None
+    chart = None if call.key.repair is None else call.key.repair.chart
+    return {
+        "amount": asked["amount"],
+        "net": call.rubric == RUBRIC_VERSION,
+        "slope": slope_line(call.key.repair) or "",
+        "chart": None if chart is None else charge_svg(chart),
+        "chart_alt": "" if chart is None else charge_words(chart),
+        "changes": [asked[q] | {"text": asked[q]["text"].split(",")[0]} for q in _CHANGED if q in asked],
+        "order": {
+            "no": asked["order"]["no"],
+            "steps": [{"key": str(c.number), "text": c.text} for c in call.choices.order],
+        },
+    }
+
+
+def _dial(call: Call, side: str, key: str) -> dict[str, Any]:
+    reading = call.readings[key]
+    drawn = dial(side, call.units, reading.value, call.machine.refrigerant, call.conditions.barometer_pa)
+    return {"drawing": drawn, "alt": _dial_words(drawn, reading.text)}
+
+
+def _dial_words(drawn: dict[str, Any], stands: str | None) -> str:
+    """A dial for somebody who hears it: what one who sees it would read off, or only which gauge it is."""
+    name = f"{drawn['side'].capitalize()} side gauge in {drawn['unit']}, with a PT scale for {drawn['refrigerant']}"
+    return f"{name}: the needle stands at {stands}" if stands is not None else name
 
 
 def _band_text(call: Call, question: str) -> str:
@@ -106,26 +142,30 @@ def _packet_drill(body: DrillBody) -> dict[str, Any]:
     drill, questions = body.drill, _numbered(drill_questions(body.drill))
     items = []
     for item in drill["items"]:
-        drawn = item.get("dial")
+        drawn, asked = (
+            item.get("dial"),
+            [q for key, q in questions.items() if key.split("_")[0] == f"d{item['number']}"],
+        )
         items.append(
             {
-                **item,
-                "questions": [q for key, q in questions.items() if key.split("_")[0] == f"d{item.get('number')}"],
-                "lines_lettered": lettered(item),
-                "plain_lines": [line for line in item.get("lines") or () if isinstance(line, str)],
-                "picture": None if drawn is None else pair(drawn),
+                "number": item["number"],
+                "prompt": item["prompt"],
+                "readings": list((item.get("readings") or {}).values()),
+                "lines": [line for line in item.get("lines") or () if isinstance(line, str)],
+                "lettered": [{"key": row["letter"], "text": row["text"]} for row in lettered(item)],
+                "worked": item.get("worked") or "",
+                "questions": [q | {"text": q["text"].split(": ")[1]} for q in asked],
+                "dial": None if drawn is None else {"drawing": drawn, "alt": _dial_words(drawn, None)},
             }
         )
     return {
-        "drill": True,
-        "rig": False,
-        "body": body,
+        "kind": "drill",
         "title": title(drill["kind"]),
         "instruction": drill["instruction"],
         "items": items,
         "points": len(questions),
-        "chart": False,
-        "sealed": [],
+        "repair": None,
+        "because": None,
     }
 
 
@@ -137,11 +177,11 @@ def key_item(body: Body) -> dict[str, Any]:
 def _key_drill(body: DrillBody) -> dict[str, Any]:
     answers = drill_answers(body.drill)
     rows = [
-        {"no": no, "text": q.text, "answer": answers[q.id].replace("-", "−"), "unit": q.unit or ""}
+        {"no": no, "answer": answers[q.id].replace("-", "−"), "unit": q.unit or ""}
         for no, q in enumerate(drill_questions(body.drill), 1)
     ]
     reasons = [f"Item {i.get('number')}: {i['reason']['text']}" for i in body.drill["items"] if i.get("reason")]
-    return {"drill": True, "body": body, "title": title(body.drill["kind"]), "rows": rows, "reasons": reasons}
+    return {"kind": "drill", "title": title(body.drill["kind"]), "rows": rows, "reasons": reasons}
 
 
 def _key_row(call: Call, name: str, unit: dict[str, str]) -> dict[str, str] | None:
@@ -171,20 +211,36 @@ def _key_call(call: Call) -> dict[str, Any]:
     rows = [_key_row(call, name, unit) for name in _KEY_ROWS]
     kind = FAULTS.get(key.fault)
     return {
-        "drill": False,
-        "body": call,
-        "rows": [row for row in rows if row is not None],
-        "rig": key.rig,
+        "kind": "call",
+        "fault": key.fault_name,
+        "machine": call.machine.name,
         "severity": f"{kind.parameter} {key.severity:g}\u00a0{kind.unit}" if kind else "",
         "letters": _letters(call),
-        "target": f"{key.target_of} {key.target:g} {unit['difference']}".replace("-", "−"),
-        "evidence": ", ".join(EVIDENCE[e] for e in key.evidence),
+        "rig": key.rig is not None,
+        "predicted": key.rig is not None and not key.measured,
+        "rows": [row for row in rows if row is not None],
+        "two_repairs": bool(key.between),
+        "told": _told(call, f"{key.target_of} {key.target:g} {unit['difference']}".replace("-", "−")),
+        "repair": _repair_of(call),
         **_correction_of(call),
         "after_off": [name_of(name) for name in key.after_off],
-        "repair": _repair_of(call),
-        "open": [c.text for c in call.choices.fault if c.id in set(key.also_open) - set(key.faults)],
-        "slips": key.slips,
+        "slips": [{"name": slip.name, "text": slip.text} for slip in key.slips],
+        "hazard": key.hazard,
     }
+
+
+def _told(call: Call, target: str) -> list[dict[str, str]]:
+    """What the key says in one line, part by part: name and text."""
+    key, also = call.key, set(call.key.also_open) - set(call.key.faults)
+    rows = [
+        ("Target", target),
+        ("Evidence", ", ".join(EVIDENCE[e] for e in key.evidence)),
+        ("First", key.action_text),
+        ("Then", key.repairs[1] if key.between else ""),
+        ("Difficulty", f"{key.difficulty.level} of 5" if key.difficulty else ""),
+        ("Left open, earns full points", ", ".join(c.text for c in call.choices.fault if c.id in also)),
+    ]
+    return [{"name": name, "text": text} for name, text in rows if text]
 
 
 def _letters(call: Call) -> str:

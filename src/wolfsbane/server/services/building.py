@@ -4,7 +4,6 @@ run again after a crash.
 
 from __future__ import annotations
 
-import gc
 import multiprocessing
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from concurrent.futures import ProcessPoolExecutor
@@ -29,8 +28,10 @@ _BROKEN = (
 )
 #: below this many draws starting processes takes longer than they save
 _WORTH_PROCESSES = 12
-#: sheets of paper printed in one go: few enough to show progress, many enough to share pictures
-_CHUNK = 3
+#: calls printed in one go: few enough to show progress and to keep memory level, many enough to share pictures
+_CALLS_AT_ONCE = 30
+#: documents that are laid out paper by paper; the others run on from one to the next
+_BY_PAPER = ("packet", "key", "feedback")
 
 
 class CanceledError(Exception):
@@ -106,7 +107,7 @@ def _build(
             drawn = _drawn(work, each, progress)
             papers = _freeze(db, sheet, people, len(items), drawn)
             for kind, printer in printers.items():
-                printed = _printed(sheet, papers, printer, each, progress.one_more if kind == "packet" else None)
+                printed = _printed(sheet, kind, papers, printer, each, progress.one_more if kind == "packet" else None)
                 if printed is not None:
                     with db.transaction() as connection:
                         queries.document_put(
@@ -124,10 +125,8 @@ def _workers(processes: int, pieces: int) -> Iterator[Callable[..., Iterable[Any
     if processes < 2 or pieces < _WORTH_PROCESSES:
         yield map
         return
-    # Laying out makes millions of small objects that die together: collecting once after each chunk saves a fifth of
-    # the time.
     others = set(multiprocessing.active_children())
-    pool = ProcessPoolExecutor(processes, mp_context=multiprocessing.get_context("spawn"), initializer=gc.disable)
+    pool = ProcessPoolExecutor(processes, mp_context=multiprocessing.get_context("spawn"))
     try:
         yield pool.map
     except BaseException:
@@ -226,13 +225,12 @@ class _Print:
         self.printer, self.sheet = printer, sheet
 
     def __call__(self, papers: Sequence[Any]) -> bytes | None:
-        printed = self.printer(self.sheet, papers, None)
-        gc.collect()
-        return printed
+        return self.printer(self.sheet, papers, None)
 
 
 def _printed(
     sheet: dict[str, Any],
+    kind: str,
     papers: Sequence[Any],
     printer: Callable[..., Any],
     each: Callable[..., Iterable[Any]],
@@ -241,7 +239,8 @@ def _printed(
     """PDF bytes of one document, or None where there is nothing to print;
     ``counted(n)`` is called as papers are done.
     """
-    chunks, parts = [papers[i : i + _CHUNK] for i in range(0, len(papers), _CHUNK)], []
+    most = max(1, _CALLS_AT_ONCE // max(1, sheet["calls"])) if kind in _BY_PAPER else max(1, len(papers))
+    chunks, parts = [papers[i : i + most] for i in range(0, len(papers), most)], []
     for chunk, part in zip(chunks, each(_Print(printer, printable(sheet)), chunks), strict=True):
         parts.append(part)
         if counted:
@@ -295,7 +294,7 @@ def _print_once(
     counted = _Counted(db, sheet_id, sum(len(papers) for _, _, papers in printing))
     with _workers(processes, counted.total) as each:
         for kind, printer, papers in printing:
-            pdf = _printed(sheet, papers, printer, each, counted)
+            pdf = _printed(sheet, kind, papers, printer, each, counted)
             with db.transaction() as connection:
                 queries.sheet_hold(connection, school_id=school_id, id=sheet_id)
                 if {p["id"] for p in sheets.printed_papers(connection, school_id, sheet_id)} != there:

@@ -1,0 +1,41 @@
+// Feedback on marked papers: own answer, expected answer, points and why, line by line.
+#import "house.typ": *
+
+#let sheet = data.sheet
+#show: house.with("Feedback: " + sheet.title, margin: (x: 12mm, top: 10mm, bottom: 12mm))
+
+#let line-of(row) = {
+  let lost = row.earned < row.points
+  let own = if row.own == "" { "–" } else { row.own }
+  let sign = if not lost { tick } else if row.earned > 0 [½] else { cross }
+  let cells = (
+    row.text, own,
+    if lost or row.differs { row.expected } else { small[as yours] },
+    [#sign #figure-text[#row.earned/#row.points]],
+    if lost or row.again != "" or row.differs [#row.why #emph(row.again)] else [],
+  )
+  if lost { cells.map(cell => strong(cell)) } else { cells }
+}
+
+#let of-call(call) = {
+  [== Call #call.position · #call.title · #call.earned of #call.possible]
+  set text(size: 8.2pt)
+  set par(leading: .42em)
+  table(
+    columns: (27fr, 18fr, 18fr, 10fr, 36fr), inset: (x: 1.3mm, y: .85mm), stroke: (bottom: .4pt + hair),
+    align: (left + top, left + top, left + top, right + top, left + top),
+    table.header(..("Step", "You", "Expected", "Points", "Why, and what to review").map(column-head)),
+    ..call.steps.map(step => step.rows.map(line-of)).flatten(),
+  )
+  if call.hazard != "" { caution(call.hazard) }
+}
+
+#for (index, paper) in data.papers.enumerate() {
+  let end = label("end-" + str(index))
+  set page(footer: context align(right, text(size: 7.4pt)[#paper.name · page #counter(page).display() of #counter(page).at(end).first()]))
+  counter(page).update(1)
+  head(paper.name, [#sheet.title · #sheet.class_name], right-side: code[#paper.earned/#paper.possible])
+  for call in paper.calls { of-call(call) }
+  if paper.next != none { block(above: 4mm)[*Next:* #paper.next.reason Level #paper.next.level.] }
+  [#metadata(none)#end]
+}

@@ -1,0 +1,256 @@
+// The class packet: for each call of each paper a page to diagnose and one to correct; drills on pages of their own.
+#import "house.typ": *
+
+#let sheet = data.sheet
+#show: house.with(sheet.title)
+
+#let page-head(paper, part, n, first: false) = head(
+  paper.name, bookmarked: first and n == 1,
+  [#sheet.title · #sheet.class_name · #part #n of #paper.calls.len()#if paper.attempt > 1 [ · attempt #paper.attempt]],
+  right-side: {
+    small[sheet code]
+    h(1.2mm)
+    code(paper.code)
+    h(3mm)
+    box(width: 14mm, height: 14mm, image(bytes(paper.qr), format: "svg", width: 14mm, alt: "Code " + paper.code))
+  },
+)
+
+#let choice-rows(rows, columns, size: size.choice, key: size.key, gap: 1.5mm) = {
+  set text(size: size)
+  set par(leading: .42em)
+  grid(
+    columns: (key, 1fr) * columns, row-gutter: gap, column-gutter: (0mm, 2mm) * columns,
+    ..rows.map(row => (text(font: "B612", weight: 700, fill: accent, row.key), row.text)).flatten(),
+  )
+}
+
+#let to-work-out(call) = {
+  [== Work out]
+  set text(size: size.cell)
+  set par(leading: .42em)
+  ruled(
+    columns: (8mm, 1fr, 25mm, if large { 14mm } else { 9mm }), inset: (x: 1.4mm, y: 1.1mm),
+    align: (left + horizon, left + horizon, right + horizon, left + horizon),
+    ..call.numbers.map(q => (numbered(q.no), q.text, blank(), small(figure-text(q.unit)))).flatten(),
+  )
+  small[Superheat: the line is warmer than saturation. Subcooling: the line is cooler than saturation. #if call.gauges != "pipes" [PT scales are corrected for altitude.]]
+}
+
+#let to-judge(call) = if call.verdicts.len() > 0 {
+  [== Against the target (circle one)]
+  set text(size: size.cell)
+  ruled(
+    columns: (8mm, 1fr, auto), inset: (x: 1.4mm, y: 1.1mm), align: left + horizon,
+    ..call.verdicts.map(q => (
+      numbered(q.no),
+      [#q.text#if q.band != "" [ #text(size: if large { 11pt } else { 7.6pt }, fill: soft, box(q.band))]],
+      pills(call.verdict_words),
+    )).flatten(),
+  )
+}
+
+#let to-choose(call) = for asked in call.choices {
+  block(above: 3mm, below: 1.6mm, width: 100%, grid(
+    columns: (1fr, auto), align: horizon,
+    [== #asked.no · #asked.title],
+    blank(width: if asked.wide { 22mm } else { 9mm }, height: if large { 9mm } else { 5.6mm }),
+  ))
+  choice-rows(asked.rows, asked.columns)
+}
+
+#let pressures(call) = if call.gauges == "dials" {
+  call.dials.map(d => dial(d, size.dial))
+} else if call.gauges == "pipes" {
+  (framed[
+    == No gauges on this one
+    A critically charged system stays closed. Take saturation from the two lines where the refrigerant is sure to be boiling and condensing: the evaporator inlet and the condenser return bend.
+
+    #small[Not in mild weather, and never at the condenser inlet: that carries superheated gas.]
+  ],)
+} else {
+  (call.digital.map(row => block(
+    width: 100%, stroke: 1pt + ink, radius: 2mm, inset: 3mm, below: 2mm, align(center, {
+      small(upper(row.name))
+      linebreak()
+      text(font: "B612", weight: 700, size: 20pt, fill: side-colors.at(row.side), row.text)
+    }),
+  )).join(),)
+}
+
+#let readings(call) = {
+  [== Stabilized readings]
+  table(
+    columns: (1fr, auto), inset: (x: .6mm, y: 1.4mm), align: (left, right), stroke: (bottom: .4pt + hair),
+    table.header(column-head[Reading], column-head[Value]),
+    ..call.shown.map(row => (small(row.label), strong-figure(row.text))).flatten(),
+  )
+}
+
+#let on-rig(rig) = block(below: 3mm, framed({
+  [== On the rig: read it yourself, after #rig.settle_min minutes of running]
+  set text(size: size.cell)
+  ruled(
+    columns: (1fr,) * 4, inset: (x: 1.4mm, y: 1.2mm),
+    ..rig.measured.map(q => [#numbered(q.no) #q.text \ #v(.4mm) #blank() #small(q.unit)]),
+  )
+  caution[Safety glasses and gloves. Stay within the rig's limits: if a gauge passes the mark your instructor gave, shut it down and say so.]
+}))
+
+#let diagnose(paper, call, n) = {
+  page-head(paper, "call", n, first: true)
+  grid(
+    columns: (56fr, 44fr), column-gutter: 5mm,
+    {
+      [== Complaint]
+      call.story
+      [== Visual inspection]
+      if call.looks.len() > 5 { call.looks.join(" · ") } else { list(..call.looks) }
+      if call.sealed.len() > 0 {
+        small[*You may ask for:* #call.sealed.join(", "). Ask for the sealed slip; say first what you expect.]
+        parbreak()
+      }
+      if call.chart { small[A pressure-temperature chart comes with this call.] }
+    },
+    framed({
+      [== Nameplate: #call.machine]
+      set text(size: size.plate)
+      grid(
+        columns: (1fr, auto), inset: (x: 1mm, y: .8mm), align: (left, right),
+        ..call.plate.map(row => (row.label, strong-figure(row.text))).flatten(),
+      )
+    }),
+  )
+  v(1mm)
+  if call.rig != none {
+    on-rig(call.rig)
+  } else {
+    let drawn = pressures(call)
+    if large {
+      if drawn.len() == 2 { grid(columns: (1fr, 1fr), ..drawn) } else { box(width: 90mm, drawn.first()) }
+      readings(call)
+    } else {
+      let widths = if drawn.len() == 2 { (64mm, 66mm, 1fr) } else { (60mm, 1fr) }
+      grid(columns: widths, column-gutter: (3mm, 5mm), ..drawn, readings(call))
+    }
+  }
+  if large {
+    pagebreak()
+    page-head(paper, "call", n)
+  }
+  grid(
+    columns: (55fr, 45fr), column-gutter: 5mm,
+    {
+      to-work-out(call)
+      to-judge(call)
+      caution(above: 3mm)[Before any of this on live equipment: safety glasses and gloves, power locked out and capacitors discharged before reaching in, hot discharge line, recover and never vent.]
+    },
+    to-choose(call),
+  )
+}
+
+#let correct(paper, call, n) = {
+  page-head(paper, "call", n)
+  block(above: 1mm, below: 2.4mm, text(size: size.turn, weight: 700)[Repair it])
+  if call.because != none {
+    [== #call.because · Why, with your figures]
+    block(width: 100%, height: 34mm, stroke: .7pt + ink, radius: .8mm, below: 4mm, {
+      for at in (8mm, 16mm, 24mm) { place(top + left, dy: at, line(length: 100%, stroke: .4pt + hair)) }
+    })
+  }
+  let repair = call.repair
+  if repair == none { return }
+  grid(
+    columns: (52fr, 48fr), column-gutter: 5mm,
+    {
+      [== #repair.amount.no · How much refrigerant]
+      if repair.net [Net, compared with what is in it now: add is +, recover is −; write 0 for none.] else [Add is +, recover is −; write 0 for none.]
+      parbreak()
+      blank()
+      [ #small(repair.amount.unit)]
+      parbreak()
+      if repair.slope != "" { small(repair.slope) }
+      if repair.chart != none {
+        small[Charge chart: this machine today, with nothing else wrong. Read your figure, read the target, take the difference.]
+        image(bytes(repair.chart), format: "svg", width: 92mm, alt: repair.chart_alt)
+      }
+    },
+    {
+      [== After the repair, stabilized (circle one)]
+      set text(size: size.cell)
+      ruled(
+        columns: (8mm, 1fr, auto), inset: (x: 1.4mm, y: 1.1mm), align: left + horizon,
+        ..repair.changes.map(q => (numbered(q.no), q.text, pills(("DOWN", "SAME", "UP")))).flatten(),
+      )
+      if call.unsafe_fails { caution(above: 3mm)[*An unsafe step fails this call* under the practice of this class.] }
+      caution(above: 4mm)[Weigh refrigerant on the scale and never fill a cylinder past 80 %; liquid causes frostbite; recover, never vent. Charge blends as a liquid, throttled. Flammable refrigerants need rated tools, ventilation and no ignition sources. Local codes and certification (EPA 608) decide who may open a system.]
+    },
+  )
+  if large {
+    pagebreak()
+    page-head(paper, "call", n)
+  }
+  [== #repair.order.no · What to do, in order]
+  grid(
+    columns: (52fr, 48fr), align: (left + horizon, right + horizon),
+    [Write the step numbers in the order you would do them. Leave out what is not needed.],
+    blank(width: 78mm, height: 9mm),
+  )
+  v(2mm)
+  let steps = repair.order.steps
+  let columns = if large { 1 } else { 2 }
+  let half = calc.ceil(steps.len() / columns)
+  grid(
+    columns: (1fr,) * columns, column-gutter: 4mm,
+    ..steps.chunks(half).map(rows => choice-rows(rows, 1, size: size.step, key: if large { 11mm } else { 8mm }, gap: 2.5mm)),
+  )
+}
+
+#let drill(paper, part, n) = {
+  page-head(paper, "part", n, first: true)
+  [== #part.title · #part.points points]
+  part.instruction
+  v(1mm)
+  for item in part.items {
+    let text-side = {
+      [*#item.number* #item.prompt]
+      parbreak()
+      if item.readings.len() > 0 { small(item.readings.join(" · ")); parbreak() }
+      for line in item.lines { small(figure-text(line)); parbreak() }
+      if item.lettered.len() > 0 { choice-rows(item.lettered, 2) }
+      if item.worked != "" { small[Worked: #item.worked]; parbreak() }
+      for q in item.questions {
+        [#box(width: 5mm, numbered(q.no)) #q.text #h(1mm) #blank() #small(q.unit)]
+        parbreak()
+      }
+    }
+    block(
+      breakable: false, width: 100%, above: 0mm, below: 0mm, inset: (y: 1.8mm), stroke: (bottom: .4pt + hair),
+      if item.dial == none { text-side } else {
+        grid(columns: (size.drill-dial + 4mm, 1fr), align: horizon, dial(item.dial, size.drill-dial), text-side)
+      },
+    )
+  }
+}
+
+#for (index, paper) in data.papers.enumerate() {
+  let end = label("end-" + str(index))
+  set page(footer: context foot(
+    training,
+    text(size: 7.4pt, fill: ink)[#paper.name · #paper.code · page #counter(page).display() of #counter(page).at(end).first()],
+  ))
+  counter(page).update(1)
+  for (at, call) in paper.calls.enumerate() {
+    if at > 0 { pagebreak() }
+    if call.kind == "drill" {
+      drill(paper, call, at + 1)
+    } else {
+      diagnose(paper, call, at + 1)
+      if call.repair != none or call.because != none {
+        pagebreak()
+        correct(paper, call, at + 1)
+      }
+    }
+  }
+  [#metadata(none)#end]
+}
