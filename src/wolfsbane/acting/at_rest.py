@@ -16,7 +16,6 @@ from wolfsbane.cycle.properties import (
     RHO_G,
     enthalpy_at_temperature,
     refrigerant,
-    saturation_at,
     temperature_density_entropy,
 )
 from wolfsbane.cycle.standing import internal_volume_m3, standing_pa
@@ -92,7 +91,7 @@ def rest_split_kg(site: Site, conditions: Conditions) -> float:
     circuit, fluid = site.circuit(), refrigerant(site.refrigerant)
     pressure = standing_pa(circuit, site.refrigerant, min(conditions.outdoor_k, conditions.return_k))
     ln_p = math.log(min(max(pressure, fluid.min_pa), fluid.max_pa))
-    rho_g, rho_f = (float(saturation_at(fluid.arrays, row, ln_p)) for row in (RHO_G, RHO_F))
+    rho_g, rho_f = (fluid.saturated(row, ln_p) for row in (RHO_G, RHO_F))
     volume = internal_volume_m3(circuit)
     liquid = max(circuit.charge_kg - volume * rho_g, 0.0) / max(1.0 - rho_g / rho_f, 0.5)
     gas = min(circuit.charge_kg / volume, rho_g) * low_side_m3(circuit)

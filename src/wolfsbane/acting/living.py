@@ -18,7 +18,7 @@ from wolfsbane.cycle.controls import controls_of, troubled
 from wolfsbane.cycle.frost import FREEZING_K, to_close_kg
 from wolfsbane.cycle.hot_gas import hot_gas
 from wolfsbane.cycle.parts.common import CP_AIR
-from wolfsbane.cycle.properties import RHO_G, refrigerant, saturation_at
+from wolfsbane.cycle.properties import RHO_G, refrigerant
 
 if TYPE_CHECKING:
     from wolfsbane.acting.site import Site
@@ -119,7 +119,7 @@ def _drawn_down(site: Site, seconds: float) -> Site:
     circuit, fluid = site.circuit(), refrigerant(site.refrigerant)
     low_pa, _ = rest_pa(site, conditions)
     low_pa = min(max(low_pa, fluid.min_pa), fluid.max_pa)
-    density = float(saturation_at(fluid.arrays, RHO_G, math.log(low_pa)))
+    density = fluid.saturated(RHO_G, math.log(low_pa))
     drawn = circuit.volumetric_a * circuit.pumping_share * circuit.displacement_m3_s * density * seconds
     oil_kg = 0.0 if site.heavy_parts is None else site.heavy_parts.oil_kg
     site = replace(site, low_side_kg=max(site.low_side_kg - drawn, oil_kg + 1e-4))

@@ -17,7 +17,7 @@ from wolfsbane.cycle.balance import HOLDS, NO_RECEIVER, Figures
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.frost import FREEZING_K
 from wolfsbane.cycle.idling import idles
-from wolfsbane.cycle.properties import RHO_F, refrigerant, saturation_at
+from wolfsbane.cycle.properties import RHO_F, refrigerant
 from wolfsbane.cycle.settled import amps
 from wolfsbane.cycle.solver import circuit_state
 from wolfsbane.cycle.state import Trip
@@ -210,7 +210,7 @@ def _stepped(
 def _drained(moving: Moving, figures: Figures | None, circuit: Circuit, fluid: Refrigerant, whole_m3: float) -> float:
     """Share of a liquid line that the metering device takes out of it in a second, once the valve before it is shut."""
     flow = circuit.mass_flow_ref_kg_s if figures is None else figures.mass_flow_kg_s
-    density = float(saturation_at(fluid.arrays, RHO_F, moving.x[1]))
+    density = fluid.saturated(RHO_F, moving.x[1])
     return flow / max(whole_m3 * density, 1e-6)
 
 

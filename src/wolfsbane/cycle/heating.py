@@ -20,7 +20,7 @@ from wolfsbane.cycle.errors import BadInputError, NoConvergenceError, require_ra
 from wolfsbane.cycle.faults import plant
 from wolfsbane.cycle.parts.common import CP_AIR
 from wolfsbane.cycle.profiles import HEATING_OF, MACHINES
-from wolfsbane.cycle.properties import RHO_F, refrigerant, saturation_at
+from wolfsbane.cycle.properties import RHO_F, refrigerant
 from wolfsbane.cycle.psychrometrics import psychrolib
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import M_PER_FT, STANDARD_ATMOSPHERE_PA, barometer_at_altitude_pa, f_to_k
@@ -111,7 +111,7 @@ def _with_compensator(sized: Machine, weather: Conditions, charge_kg: float, wan
     if surplus <= 0.0:
         return circuit
     fluid = refrigerant(sized.refrigerant)
-    liquid = float(saturation_at(fluid.arrays, RHO_F, log(solve(sized, weather).condensing_pa)))
+    liquid = fluid.saturated(RHO_F, log(solve(sized, weather).condensing_pa))
     return circuit._replace(
         charge_kg=charge_kg,
         compensator_m3=2.0 * surplus / liquid,

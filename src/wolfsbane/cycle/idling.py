@@ -89,7 +89,7 @@ def idle(circuit: Circuit, fluid: Refrigerant, coil_k: float, entering_k: float,
         if condenses:
             most = saturated_pa(fluid, entering_k + 1.2 * coil_w / _condenser_w_k(circuit, flow), "bubble")
     ln_low = math.log(low)
-    h_g = float(saturation_at(fluid.arrays, H_G, ln_low))
+    h_g = fluid.saturated(H_G, ln_low)
     entropy = temperature_density_entropy(fluid.arrays, ln_low, h_g)[2]
     lifted = max(float(enthalpy_at_entropy(fluid.arrays, math.log(max(high, low)), entropy)) - h_g, 0.0)
     work = flow * lifted / circuit.isentropic_peak
@@ -107,14 +107,14 @@ def pumped(circuit: Circuit, fluid: Refrigerant, low_pa: float, high_pa: float) 
     """What the compressor moves from ``low_pa`` to ``high_pa``, kg/s."""
     ratio = max(high_pa / low_pa, 1.0001)
     filled = max(circuit.volumetric_a - circuit.volumetric_b * (ratio**circuit.volumetric_exponent - 1.0), 0.05)
-    density = float(saturation_at(fluid.arrays, RHO_G, math.log(low_pa)))
+    density = fluid.saturated(RHO_G, math.log(low_pa))
     return circuit.pumping_share * circuit.displacement_m3_s * filled * density
 
 
 def _passed(circuit: Circuit, fluid: Refrigerant, high_pa: float, drop_pa: float, share: float) -> float:
     """What the metering device passes under ``drop_pa``, kg/s: ``share`` of what it would pass of liquid."""
     opening = circuit.valve_fixed_opening if circuit.valve_fixed_opening >= 0.0 else _SHUT
-    density = float(saturation_at(fluid.arrays, RHO_F, math.log(high_pa)))
+    density = fluid.saturated(RHO_F, math.log(high_pa))
     return share * circuit.expansion_area_m2 * opening * math.sqrt(2.0 * density * max(drop_pa, 0.0))
 
 

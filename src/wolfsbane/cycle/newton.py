@@ -17,6 +17,8 @@ if TYPE_CHECKING:
 CONVERGED = 1e-7
 _SCALE = np.array([1.0, 1.0, 5e4])
 _STEP_CAP = 0.35
+#: a step that leaves less than this share of the miss carries the slopes on; after a slower one they are taken anew
+_QUICK = 0.2
 #: so many searches that end at the table's highest pressure, and the balance lies beyond it
 _PINNED = 4
 #: starts that are tried again after a pseudo-transient
@@ -75,6 +77,17 @@ def _miss(x: np.ndarray, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np
 
 
 @njit(cache=True, error_model="numpy")
+def _update(jac: np.ndarray, step: np.ndarray, r: np.ndarray, before: np.ndarray) -> None:
+    """Carry the slopes (3, 3) on by what a step (3,) showed, without solving for them again (Broyden, 1965)."""
+    length = step[0] * step[0] + step[1] * step[1] + step[2] * step[2]
+    for i in range(3):
+        told = jac[i, 0] * step[0] + jac[i, 1] * step[1] + jac[i, 2] * step[2]
+        off = (r[i] - before[i] - told) / length
+        for k in range(3):
+            jac[i, k] += off * step[k]
+
+
+@njit(cache=True, error_model="numpy")
 def newton(
     x0: np.ndarray, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np.ndarray, max_steps: int
 ) -> tuple[np.ndarray, float, int]:
@@ -85,18 +98,20 @@ def newton(
     jac = np.empty((3, 3))
     _miss(x, c, tab, b, h_sat, r)
     best = _norm(r)
-    count, damping = 1, 0.0
+    count, damping, fresh = 1, 0.0, False
     for _ in range(max_steps):
         if best < CONVERGED:
             break
-        for k in range(3):
-            y = x.copy()
-            step = 2e-6 * _SCALE[k]
-            y[k] += step
-            _miss(y, c, tab, b, h_sat, trial_r)
-            jac[:, k] = (trial_r - r) / 2e-6
-        count += 3
-        moved = False
+        if not fresh:
+            for k in range(3):
+                y = x.copy()
+                step = 2e-6 * _SCALE[k]
+                y[k] += step
+                _miss(y, c, tab, b, h_sat, trial_r)
+                jac[:, k] = (trial_r - r) / 2e-6
+            count += 3
+        moved, updated = False, fresh
+        fresh = False
         for _ in range(8):
             step_v = _damped_step(jac, r, damping)
             largest = np.max(np.abs(step_v))
@@ -108,9 +123,15 @@ def newton(
             count += 1
             now = _norm(trial_r)
             if np.sum(trial_r**2) < np.sum(r**2) or now < CONVERGED:
+                fresh = now < _QUICK * best and damping == 0.0
+                if fresh:
+                    _update(jac, (y - x) / _SCALE, trial_r, r)
                 x, best, moved = y, now, True
                 r[:] = trial_r
                 damping = damping * 0.1 if damping > 1e-6 else 0.0
+                break
+            if updated:  # the slopes were only carried on: take them anew before the step is called too long
+                moved = True
                 break
             damping = max(damping * 6.0, 1e-4)
         if not moved:

@@ -6,6 +6,8 @@ linearly from bubble to dew with quality.
 
 from __future__ import annotations
 
+import math
+from bisect import bisect_left
 from dataclasses import dataclass
 from functools import cache, cached_property
 from typing import Any, NamedTuple
@@ -193,15 +195,31 @@ class Refrigerant:
             raise BadInputError(
                 "pressure_pa", round(pressure_pa), f"{self.min_pa:.0f} to {self.max_pa:.0f} Pa absolute"
             )
-        return float(saturation_at(self.arrays, T_DEW if point == "dew" else T_BUBBLE, np.log(pressure_pa)))
+        return self.saturated(T_DEW if point == "dew" else T_BUBBLE, math.log(pressure_pa))
+
+    @cached_property
+    def _rows(self) -> list[list[float]]:
+        """The saturation table as plain numbers: one look-up costs less than a call of compiled code."""
+        return [row.tolist() for row in self.arrays.saturation]
+
+    def saturated(self, row: int, ln_p: float) -> float:
+        """Value of one saturation row at ``ln_p``, as :func:`saturation_at` has it."""
+        values, low = self._rows[row], self.arrays.ln_p_min
+        last = len(values) - 1
+        u = min(max((ln_p - low) / (self.arrays.ln_p_max - low) * last, 0.0), last - 0.000001)
+        i = int(u)
+        return values[i] + (u - i) * (values[i + 1] - values[i])
 
     def saturation_pa(self, temperature_k: float, point: str) -> float:
         """Saturation pressure, Pa absolute, at ``temperature_k``; raises BadInputError outside the table."""
         row = T_DEW if point == "dew" else T_BUBBLE
-        low, high = self.arrays.saturation[row, 0], self.arrays.saturation[row, -1]
+        values = self._rows[row]
+        low, high, last = values[0], values[-1], len(values) - 1
         if not low <= temperature_k <= high:
             raise BadInputError("temperature_k", round(temperature_k, 2), f"{low:.1f} to {high:.1f} K")
-        return float(np.exp(ln_p_of(self.arrays, row, temperature_k)))
+        i = min(max(bisect_left(values, temperature_k) - 1, 0), last - 1)
+        u = min(max(i + (temperature_k - values[i]) / (values[i + 1] - values[i]), 0.0), float(last))
+        return math.exp(self.arrays.ln_p_min + u * (self.arrays.ln_p_max - self.arrays.ln_p_min) / last)
 
 
 @cache

@@ -81,7 +81,7 @@ def settled_state(
     liquid_saturation_k = pt_scale.saturation_k(_held(pt_scale, f.liquid_port_pa), "bubble")
     evaporating_k = pt_scale.saturation_k(_held(pt_scale, f.evaporating_pa), "dew")
     ln_ps = math.log(_held(fluid, f.suction_pa))
-    h_g, h_f = float(saturation_at(fluid.arrays, H_G, ln_ps)), float(saturation_at(fluid.arrays, H_F, ln_ps))
+    h_g, h_f = fluid.saturated(H_G, ln_ps), fluid.saturated(H_F, ln_ps)
     quality = min(1.0, (f.h_suction - h_f) / (h_g - h_f))
     heat_w, work_w = f.evaporator_heat_w, f.work_w
     closure = (

@@ -93,7 +93,7 @@ def _with_swing(
         return state
     ends = []
     for held in _held_apart(faulted.circuit, state):
-        changed = replace(faulted, circuit=held)
+        changed = faulted.with_circuit(held)
         try:
             ends.append(_circuit_state(machine, changed, conditions, faults, state.solution, offset_k))
         except NoConvergenceError:
@@ -159,8 +159,7 @@ def circuit_state(
     circuit = faulted.circuit
     if circuit.fan_on_above_pa > 0.0:
         sound, always = (
-            replace(m, circuit=m.circuit._replace(fan_on_above_pa=0.0, fan_off_below_pa=0.0))
-            for m in (machine, faulted)
+            m.with_circuit(m.circuit._replace(fan_on_above_pa=0.0, fan_off_below_pa=0.0)) for m in (machine, faulted)
         )
         state = _circuit_state(sound, always, conditions, faults, start, offset_k)
         stays_on = state.trip is None and state.head_pa > circuit.fan_off_below_pa
@@ -231,7 +230,7 @@ def _circuit_state(
         figures = figures._replace(discharge_pa=fluid.max_pa, liquid_port_pa=fluid.max_pa)
     state = settled_state(
         machine,
-        replace(faulted, circuit=circuit),
+        faulted.with_circuit(circuit),
         conditions,
         surroundings,
         fluid,

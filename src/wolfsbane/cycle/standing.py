@@ -10,7 +10,6 @@ from wolfsbane.cycle.properties import (
     RHO_G,
     enthalpy_at_temperature,
     refrigerant,
-    saturation_at,
     temperature_density_entropy,
 )
 
@@ -42,14 +41,13 @@ def standing_pa(circuit: Circuit, refrigerant_name: str, coldest_k: float) -> fl
     own pressure. Held at the ends of the property table.
     """
     fluid = refrigerant(refrigerant_name)
-    tab = fluid.arrays
     low, high = fluid.saturation_k(fluid.min_pa * 1.001, "dew"), fluid.saturation_k(fluid.max_pa * 0.999, "bubble")
     coldest_k = min(max(coldest_k, low), high)
     volume = internal_volume_m3(circuit)
     density = circuit.charge_kg / volume
     saturated_pa = fluid.saturation_pa(coldest_k, "bubble")
-    rho_g = float(saturation_at(tab, RHO_G, math.log(saturated_pa)))
-    rho_f = float(saturation_at(tab, RHO_F, math.log(saturated_pa)))
+    rho_g = fluid.saturated(RHO_G, math.log(saturated_pa))
+    rho_f = fluid.saturated(RHO_F, math.log(saturated_pa))
     if density >= rho_g:
         share = min((density - rho_g) / (rho_f - rho_g), 1.0)
         dew_pa = fluid.saturation_pa(coldest_k, "dew")

@@ -11,7 +11,7 @@ import numpy as np
 from wolfsbane.cycle.balance import HOLDS, NO_RECEIVER
 from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.newton import CONVERGED, search
-from wolfsbane.cycle.properties import H_G, refrigerant, saturation_at
+from wolfsbane.cycle.properties import H_G, refrigerant
 from wolfsbane.cycle.surroundings import saturated_air, surroundings_of
 
 if TYPE_CHECKING:
@@ -47,7 +47,7 @@ def _guess(
     condensing_k = min(max(entering_k + ctoa, coil_k - td + 8.0, bubble_low), bubble_high)
     ln_pe = math.log(fluid.saturation_pa(evaporating_k, "dew"))
     ln_pc = math.log(fluid.saturation_pa(condensing_k, "bubble"))
-    return ln_pe, ln_pc, float(saturation_at(fluid.arrays, H_G, ln_pe)) + superheat
+    return ln_pe, ln_pc, fluid.saturated(H_G, ln_pe) + superheat
 
 
 def spread(machine: Machine, fluid: Refrigerant, surroundings: Surroundings) -> np.ndarray:
@@ -88,5 +88,5 @@ def _rated(machine: Machine) -> tuple[float, float, float] | None:
     return (
         surroundings.coil_air.dry_bulb_k - fluid.saturation_k(math.exp(x[0]), "dew"),
         fluid.saturation_k(math.exp(x[1]), "bubble") - surroundings.entering_k,
-        x[2] - float(saturation_at(fluid.arrays, H_G, x[0])),
+        x[2] - fluid.saturated(H_G, x[0]),
     )

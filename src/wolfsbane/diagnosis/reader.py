@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cache, lru_cache
+from itertools import product
 
 import numpy as np
 from scipy.optimize import linprog
@@ -13,6 +14,8 @@ from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import PA_PER_PSI, k_to_f
 from wolfsbane.diagnosis.space import AT, N
 
+#: up to so many steps are tried on a grid with so many lines each
+_BY_GRID, _GRID = 2, 17
 #: reading as printed -> what it shows of the vector
 SHOWS = {
     "suction_pressure": {"suction_saturation": 1},
@@ -59,8 +62,11 @@ class Reader:
         self, shown: np.ndarray, slopes: np.ndarray, low: np.ndarray, high: np.ndarray, own: np.ndarray
     ) -> np.ndarray:
         """The step (d,) between ``low`` and ``high`` (d,) that brings what is shown (k,), with slopes (d, k), nearest
-        to ``own``, the largest difference counting: a linear program.
+        to ``own``, the largest difference counting: looked up where there are few steps, a linear program otherwise.
         """
+        if len(slopes) <= _BY_GRID:
+            steps = np.array(list(product(*(np.linspace(a, b, _GRID) for a, b in zip(low, high, strict=True)))))
+            return steps[int(np.argmin(self.apart(shown + steps @ slopes, own)))]
         best, found = np.inf, np.zeros(len(slopes))
         rates, most = (slopes / self.tolerances).T, -np.ones((len(shown), 1))
         for mine in own[:, 0]:

@@ -11,7 +11,7 @@ from wolfsbane.acting.coil_water import outdoors_k
 from wolfsbane.acting.cylinders import HOSE_M3, liquid_density, vapor_density
 from wolfsbane.acting.settling import Port, advance
 from wolfsbane.acting.words import tripped_after, weight
-from wolfsbane.cycle.properties import H_F, H_G, refrigerant, saturation_at
+from wolfsbane.cycle.properties import H_F, H_G, refrigerant
 from wolfsbane.cycle.standing import internal_volume_m3
 from wolfsbane.cycle.units import KG_PER_OZ
 
@@ -43,7 +43,7 @@ def _cylinder_state(site: Site, cylinder: Cylinder) -> tuple[float, float, float
     low, high = fluid.saturation_k(fluid.min_pa * 1.001, "bubble"), fluid.saturation_k(fluid.max_pa * 0.999, "bubble")
     pressure = fluid.saturation_pa(min(max(outdoors_k(site), low), high), "bubble")
     ln_p = math.log(pressure)
-    h_f, h_g = (float(saturation_at(fluid.arrays, row, ln_p)) for row in (H_F, H_G))
+    h_f, h_g = (fluid.saturated(row, ln_p) for row in (H_F, H_G))
     return (
         h_f,
         h_g,

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.coils import as_in_cooling, as_in_heating
@@ -71,4 +70,4 @@ def plant(machine: Machine, faults: tuple[Fault, ...], circuit: int = 1) -> Mach
         changed = as_in_heating(apply(as_in_cooling(changed), value)) if heats else apply(changed, value)
         if fault.id == charge.WRONG_REFRIGERANT:
             refrigerant = machine.substitute
-    return replace(machine, circuit=changed, refrigerant=refrigerant)
+    return machine.with_circuit(changed, refrigerant)

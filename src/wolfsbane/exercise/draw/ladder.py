@@ -265,7 +265,9 @@ def _scout(
     reached: Reached = {}
     settings_tried = _SCOUTS * effort * (1 if skill else SEVERITIES)
     rng = rng_of(brief, "scout", *(("again",) if again else ()), number, skill, effort)
-    for drawn in tries(brief, skill, None, rng, settings_tried, wanted=level, edges_after=settings_tried // 2):
+    for drawn in tries(
+        brief, skill, None, rng, settings_tried, wanted=level, edges_after=settings_tried // 2, roughly=len(skill) < 2
+    ):
         key = (drawn.hard.level, drawn.look_decides)
         reached.setdefault(key, []).append(drawn.hard.success)
         known.setdefault(skill, {}).setdefault(key, []).append(drawn.hard.success)

@@ -16,6 +16,8 @@ if TYPE_CHECKING:
 MINUTES = (3, 2)
 #: how far the predicted success of an apprentice's call may lie from its rung's
 BAND = 0.07
+#: by how much looks that part pairs may raise the predicted success of two faults (found by drawing some)
+_EASED_TWO = 0.25
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -50,6 +52,15 @@ class Rung:
             drawn.hard.level == self.level
             and (self.success is None or abs(drawn.hard.success - self.success) <= BAND * (2 if hard_to_find else 1))
             and (hard_to_find or self.look_decides in (None, drawn.look_decides))
+        )
+
+    def may_take(self, early: Difficulty, number: int) -> bool:
+        """Whether a call of ``number`` faults is to be proved whole once single faults alone are weighed: looks that
+        part pairs hardly change how hard a single fault is, and make two faults easier by much.
+        """
+        eased, levels = (_EASED_TWO, 5) if number > 1 else (0.0, 0)
+        return self.level <= early.level <= self.level + levels and (
+            self.success is None or -BAND - eased <= early.success - self.success <= BAND
         )
 
     def to_json(self) -> dict[str, Any]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import random
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import NoConvergenceError
@@ -17,7 +17,7 @@ from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.diagnosis.technician import success
 from wolfsbane.exercise.draw.judgement import hardness, judge_on
 from wolfsbane.exercise.draw.looks import with_idle_looks
-from wolfsbane.exercise.draw.rung import BAND, Drawn, Rung
+from wolfsbane.exercise.draw.rung import Drawn, Rung
 from wolfsbane.exercise.draw.weather import drawn_weather
 
 if TYPE_CHECKING:
@@ -25,6 +25,7 @@ if TYPE_CHECKING:
 
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.machine import Machine
+    from wolfsbane.diagnosis.difficulty import Difficulty
     from wolfsbane.diagnosis.practices import Practice
     from wolfsbane.diagnosis.solved_cases import SolvedCases
     from wolfsbane.exercise.draw.judgement import Judgement
@@ -41,6 +42,9 @@ _DRAWN, SEVERITIES = 10, 3
 
 #: predicted success in the middle of each level
 _USUAL_SUCCESS = {1: 0.95, 2: 0.875, 3: 0.8, 4: 0.725, 5: 0.6}
+
+#: severities tried between one that is too easy and one that is too hard, until the predicted success is so near
+_HALVED, _NEAR_AIM = 4, 0.02
 
 #: looks on a page raise the predicted success by about so much; a severity farther from the aim is not proved
 _BY_LOOKS, _HOPELESS = 0.03, 0.16
@@ -81,19 +85,48 @@ def _likely(
     ]
     if aim is None:
         return drawn[:SEVERITIES]
-    offered, ranked = tuple(kind.id for kind in candidates(cases.machine, skill)), []
-    for i, faults in enumerate(drawn):
-        try:
-            state = solved(cases.machine, cases.conditions, faults)
-        except NoConvergenceError:
-            continue
+    offered = tuple(kind.id for kind in candidates(cases.machine, skill))
+    found: list[tuple[float, int, tuple[Fault, ...]]] = []
+
+    def tried(faults: tuple[Fault, ...]) -> float | None:
+        """How far the predicted success lies from the aim, more where it is easier; None where nothing runs."""
+        state = solved(cases.machine, cases.conditions, faults)
         if state is None:
-            continue
+            return None
         page = page_of(cases, faults, faulted_vector(cases.machine, state, faults), practice, offered)
-        away = abs(success(page, skill) - aim + _BY_LOOKS)
-        if away <= _HOPELESS or not only:
-            ranked.append((away, i, faults))
-    return [faults for _, _, faults in sorted(ranked)[:SEVERITIES]]
+        off = success(page, skill) - aim + _BY_LOOKS
+        found.append((off, len(found), faults))
+        return off
+
+    for faults in drawn:
+        tried(faults)
+    _halve(found, tried)
+    ranked = sorted((abs(off), i, faults) for off, i, faults in found)
+    return [faults for away, _, faults in ranked if away <= _HOPELESS or not only][:SEVERITIES]
+
+
+def _halve(
+    found: list[tuple[float, int, tuple[Fault, ...]]], tried: Callable[[tuple[Fault, ...]], float | None]
+) -> None:
+    """Try severities between one that is too easy and one that is too hard, nearer and nearer to the aim."""
+    easier = [row for row in found if row[0] > 0]
+    harder = [row for row in found if row[0] <= 0]
+    if not easier or not harder:
+        return
+    above, below = min(easier)[::2], max(harder)[::2]
+    for _ in range(_HALVED):
+        if min(above[0], -below[0]) <= _NEAR_AIM:
+            return
+        between = tuple(
+            Fault(id=a.id, severity=round(0.5 * (a.severity + b.severity), 1))
+            for a, b in zip(above[1], below[1], strict=True)
+        )
+        if between in (above[1], below[1]):
+            return
+        off = tried(between)
+        if off is None:
+            return
+        above, below = ((off, between), below) if off > 0 else (above, (off, between))
 
 
 def tries(
@@ -105,9 +138,11 @@ def tries(
     wanted: int | None = None,
     pipes: bool = False,
     edges_after: int = _EDGES_AFTER,
+    roughly: bool = False,
 ) -> Iterator[Drawn]:
     """Fair calls of a skill, :class:`Drawn` one after the other; only those that ``rung`` takes unless it is None.
-    ``wanted`` is the level that severities lean to where there is no rung.
+    ``wanted`` is the level that severities lean to where there is no rung; ``roughly`` looks at single faults only:
+    enough to learn what a skill can be, not enough to print it.
     """
     machines, practice = _machines(brief, skill), practice_by_id(brief.practice_id)
     aim = _USUAL_SUCCESS.get(wanted or 0) if rung is None else rung.success or _USUAL_SUCCESS[rung.level]
@@ -126,7 +161,8 @@ def tries(
                 allow_edges=attempt > edges_after,
                 pipes=pipes,
                 looks_decide=rung is None or rung.look_decides is not False or attempt > _WIDER_AFTER,
-                aim=None if rung is None else rung.success,
+                takes=None if rung is None else rung.may_take,
+                pairs=not roughly,
             )
             if judged is None:
                 continue
@@ -152,15 +188,16 @@ def _judged(
     allow_edges: Any,
     pipes: bool = False,
     looks_decide: bool = True,
-    aim: float | None = None,
+    takes: Callable[[Difficulty, int], bool] | None = None,
+    pairs: bool = True,
 ) -> Judgement | None:
     """A fair judgement with a unique proof, or None. Looks and tests that split the equals are given with the call, and
     so are others like them, so that what was looked at does not say what is wrong. ``looks_decide`` says whether a look
-    may show what no figure does; what is predicted far from ``aim`` is given up before pairs are weighed.
+    may show what no figure does; what ``takes`` says no to is given up before ``pairs`` are weighed, where they are.
     """
     tests = tuple(t for t in brief.given_tests if FIELD_TESTS[t].suits(cases.machine))
 
-    def judge(given: tuple[str, ...], splits: bool, pairs: bool) -> tuple[Judgement, tuple[str, ...]]:
+    def judge(given: tuple[str, ...], splits: bool, whole: bool) -> tuple[Judgement, tuple[str, ...]]:
         """A judgement, and the tests that its proof adds to those given."""
         found = judge_on(
             cases,
@@ -175,7 +212,7 @@ def _judged(
             named=brief.faults,
             by_book=True,
             looks_decide=looks_decide,
-            pairs=pairs,
+            pairs=whole and pairs,
             seed=seed,
         )
         more, proof = found.needs, found.proof
@@ -190,7 +227,7 @@ def _judged(
             judged, _ = judge(tests, False, False)
         if not _fair(judged) and not (looks_decide and len(faults) > 1 and judged.proof is not None):
             return None
-        if aim is not None and _fair(judged) and abs(hardness(judged, faults, practice).success - aim) > 2.0 * BAND:
+        if takes is not None and _fair(judged) and not takes(hardness(judged, faults, practice), len(faults)):
             return None
         judged, more = judge(tests, True, True)
         if more != tests:
