@@ -82,14 +82,14 @@ def copying_part(found):
 
 
 def main():
-    """Measure, and write the page's measured part."""
+    """Measure, and write the page's measured part table by table: what is measured stays where a later one fails."""
     seed = int(sys.argv[1]) if len(sys.argv) > 1 else 1
     parts = {"proof": proof_part, "technician": technician_part, "levels": level_part, "copying": copying_part}
     text = f"Seed {seed}; `wolfsbane audit TABLE --seed {seed} --count N` gives each table again.\n\n"
-    for table, part in parts.items():
-        text += part(audit(table, seed, COUNTS[table]))
-    page = PAGE.read_text()
-    PAGE.write_text(page[: page.index(BEGIN) + len(BEGIN)] + text + page[page.index(END) :])
+    for name, part in parts.items():
+        text += part(audit(name, seed, COUNTS[name]))
+        page = PAGE.read_text()
+        PAGE.write_text(page[: page.index(BEGIN) + len(BEGIN)] + text + page[page.index(END) :])
 
 
 if __name__ == "__main__":

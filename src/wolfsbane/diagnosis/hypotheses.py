@@ -210,6 +210,15 @@ def _with_lore(y: np.ndarray, fault_free: np.ndarray) -> np.ndarray:
     return y
 
 
+def between(vectors: np.ndarray, places: np.ndarray) -> np.ndarray:
+    """Vectors (m, N) at fractional ``places`` (m,) of vectors (n, N), held at the ends."""
+    last = len(vectors) - 1
+    places = np.clip(places, 0, last)
+    low = np.minimum(places.astype(int), max(last - 1, 0))
+    share = (places - low)[:, None]
+    return vectors[low] * (1.0 - share) + vectors[np.minimum(low + 1, last)] * share
+
+
 def _finer(
     kind: FaultKind, vectors: np.ndarray, severities: list[tuple[Fault, ...]]
 ) -> tuple[np.ndarray, np.ndarray, list[tuple[Fault, ...]]]:
@@ -223,7 +232,7 @@ def _finer(
     values_ = np.interp(at, whole, [faults[0].severity for faults in severities])
     return (
         np.interp(at, whole, depth),
-        np.column_stack([np.interp(at, whole, column) for column in vectors.T]),
+        between(vectors, at),
         [(Fault(id=fault_id, severity=round(float(v), 3)),) for v in values_],
     )
 

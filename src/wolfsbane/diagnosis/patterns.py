@@ -4,16 +4,16 @@ weather.
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
+
+import numpy as np
 
 from wolfsbane.cycle.faults import NONE
 from wolfsbane.cycle.units import k_to_f
 from wolfsbane.diagnosis.space import AT
-from wolfsbane.diagnosis.targets import FIGURES, HIGH, NORMAL, bands
+from wolfsbane.diagnosis.targets import FIGURES, HIGH, LOW, NORMAL, bands
 
 if TYPE_CHECKING:
-    import numpy as np
-
     from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.diagnosis.practices import Practice
@@ -26,26 +26,50 @@ def bands_us(machine: Machine, conditions: Conditions, practice: Practice) -> di
     return bands(machine, practice, "us", k_to_f(conditions.outdoor_k), k_to_f(conditions.return_wet_bulb_k))
 
 
-def figures_of_vector(vector: np.ndarray, conditions: Conditions) -> tuple[float, float, float, float]:
-    """The four judged figures of a vector in one weather, degrees F, in the order of FIGURES."""
-    low, high = vector[AT["suction_saturation"]], vector[AT["liquid_saturation"]]
-    return (
-        vector[AT["suction_line"]] - low,
-        high - vector[AT["liquid_line"]],
-        k_to_f(conditions.return_k) - low,
-        high - k_to_f(conditions.water_in_k or conditions.outdoor_k),
+def figures_of_vectors(vectors: np.ndarray, conditions: Conditions) -> np.ndarray:
+    """The four judged figures of vectors (n, N) in one weather, (4, n) in degrees F, in the order of FIGURES."""
+    low, high = vectors[:, AT["suction_saturation"]], vectors[:, AT["liquid_saturation"]]
+    return np.array(
+        (
+            vectors[:, AT["suction_line"]] - low,
+            high - vectors[:, AT["liquid_line"]],
+            k_to_f(conditions.return_k) - low,
+            high - k_to_f(conditions.water_in_k or conditions.outdoor_k),
+        )
     )
+
+
+def _patterns_of(
+    vectors: np.ndarray, conditions: Conditions, targets: dict[str, Band], practice: Practice
+) -> list[tuple[str, ...]]:
+    """The different patterns of vectors (n, N), sorted."""
+    codes = np.zeros(len(vectors), dtype=int)
+    for name, values in zip(FIGURES, figures_of_vectors(vectors, conditions), strict=True):
+        band = targets.get(name)
+        codes *= len(_VERDICTS)
+        codes += 1 if band is None else 1 + (values > band.high).astype(int) - (values < band.low)
+    codes = 2 * codes + (vectors[:, AT["drier_drop"]] > practice.drier_limit_df)
+    return sorted(_told(int(code)) for code in np.unique(codes))
+
+
+_VERDICTS = (LOW, NORMAL, HIGH)
+
+
+def _told(code: int) -> tuple[str, ...]:
+    """The verdicts that a code stands for."""
+    code, drier = divmod(code, 2)
+    found = [HIGH if drier else NORMAL]
+    for _ in FIGURES:
+        code, verdict = divmod(code, len(_VERDICTS))
+        found.insert(0, _VERDICTS[verdict])
+    return tuple(found)
 
 
 def pattern_of(
     vector: np.ndarray, conditions: Conditions, targets: dict[str, Band], practice: Practice
 ) -> tuple[str, ...]:
     """The verdicts of one vector: four figures low / right / high, and whether the drier drop is high."""
-    values = figures_of_vector(vector, conditions)
-    verdicts = [
-        targets[name].verdict(value) if name in targets else NORMAL for name, value in zip(FIGURES, values, strict=True)
-    ]
-    return (*verdicts, HIGH if vector[AT["drier_drop"]] > practice.drier_limit_df else NORMAL)
+    return _patterns_of(vector[None], conditions, targets, practice)[0]
 
 
 def patterns(cases: SolvedCases, practice: Practice, ids: tuple[str, ...]) -> dict[str, list[tuple[str, ...]]]:
@@ -53,12 +77,8 @@ def patterns(cases: SolvedCases, practice: Practice, ids: tuple[str, ...]) -> di
     dict fault -> sorted list of 5-tuples.
     """
     targets = bands_us(cases.machine, cases.conditions, practice)
-
-    def pattern(row: Any) -> Any:
-        return pattern_of(row, cases.conditions, targets, practice)
-
-    found = {NONE: [pattern(cases.fault_free_vector)]}
+    found = {NONE: _patterns_of(cases.fault_free_vector[None], cases.conditions, targets, practice)}
     for fault_id in ids:
         family = cases.family(fault_id)
-        found[fault_id] = [] if family is None else sorted({pattern(row) for row in family.vectors})
+        found[fault_id] = [] if family is None else _patterns_of(family.vectors, cases.conditions, targets, practice)
     return found

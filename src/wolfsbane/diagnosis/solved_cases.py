@@ -17,7 +17,7 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, scale_
 from wolfsbane.cycle.instruments import values
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import f_to_k, k_to_f
-from wolfsbane.diagnosis.hypotheses import EXCLUSIVE, LOADS, combined, instrument_families, single_families
+from wolfsbane.diagnosis.hypotheses import EXCLUSIVE, LOADS, between, combined, instrument_families, single_families
 from wolfsbane.diagnosis.reader import SHOWS, Reader, reader_of
 from wolfsbane.diagnosis.space import N, vector_of
 from wolfsbane.diagnosis.stand_in import StandIn
@@ -55,11 +55,7 @@ class Curve:
 
     def at(self, places: np.ndarray) -> np.ndarray:
         """Vectors (m, N) at fractional ``places`` (m,), held at the ends."""
-        places = np.clip(places, 0, len(self.severities) - 1)
-        low = np.minimum(places.astype(int), max(len(self.severities) - 2, 0))
-        high = np.minimum(low + 1, len(self.severities) - 1)
-        share = (places - low)[:, None]
-        return self.vectors[low] * (1.0 - share) + self.vectors[high] * share
+        return between(self.vectors, places)
 
     def severity(self, place: float) -> float:
         """Severity at a fractional place."""
@@ -107,8 +103,8 @@ class Pair:
     def at(self, places_a: np.ndarray, places_b: np.ndarray) -> np.ndarray:
         """Vectors (m_a * m_b, N) expected at every crossing of two sets of places."""
         weights_a, weights_b = _weights(self.a, places_a), _weights(self.b, places_b)
-        between = np.einsum("ai,bj,ijn->abn", weights_a, weights_b, self._crossed)
-        return self.added(places_a, places_b) + between.reshape(-1, self._crossed.shape[2])
+        missed = weights_b @ (weights_a @ self._crossed.reshape(3, -1)).reshape(len(weights_a), 3, -1)
+        return self.added(places_a, places_b) + missed.reshape(-1, missed.shape[2])
 
 
 def _weights(curve: Curve, places: np.ndarray) -> np.ndarray:
@@ -332,12 +328,12 @@ def _fine(family: Family) -> Family:
     count = len(family.vectors)
     if count < 2:
         return family
-    at, whole = np.linspace(0, count - 1, (count - 1) * _FINE + 1), np.arange(count)
-    severity = np.interp(at, whole, [faults[0].severity for faults in family.severities])
+    at = np.linspace(0, count - 1, (count - 1) * _FINE + 1)
+    severity = np.interp(at, np.arange(count), [faults[0].severity for faults in family.severities])
     first = family.severities[0][0]
     return replace(
         family,
-        vectors=np.column_stack([np.interp(at, whole, c) for c in family.vectors.T]),
+        vectors=between(family.vectors, at),
         severities=[(Fault(id=first.id, severity=round(s, 2), cause=first.cause),) for s in severity.tolist()],
         shares=np.ones(len(at)),
     )

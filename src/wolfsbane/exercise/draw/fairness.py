@@ -8,7 +8,7 @@ import numpy as np
 
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.field_tests import FIELD_TESTS
-from wolfsbane.diagnosis.patterns import figures_of_vector
+from wolfsbane.diagnosis.patterns import figures_of_vectors
 from wolfsbane.diagnosis.rivals import words
 from wolfsbane.diagnosis.solved_cases import faulted_vector, solved
 from wolfsbane.diagnosis.space import AT
@@ -73,7 +73,7 @@ def unfair(
 
 def _figures(cases: SolvedCases, vector: np.ndarray) -> np.ndarray:
     """The judged figures of a vector and its drier drop, degrees F, (5,)."""
-    return np.array([*figures_of_vector(vector, cases.conditions), vector[AT["drier_drop"]]])
+    return np.array([*figures_of_vectors(vector[None], cases.conditions)[:, 0], vector[AT["drier_drop"]]])
 
 
 def _shows(

@@ -86,11 +86,13 @@ def variant(brief: Brief, rung: Rung, apprentice: int, again: int = 0, asked: As
         brief = replace(brief, instruments=kit or brief.instruments, practice_id=asked.practice_id or brief.practice_id)
     rng = rng_of(brief, "variant", rung.number, apprentice, again)
     skill = rung.skill_of(apprentice)
-    for drawn in tries(brief, skill, rung, rng, MAX_SETTINGS, pipes=pipes):
-        made = _made(brief, drawn.judged, drawn.faults, practice_by_id(brief.practice_id), rng, asked)
-        found = by_pipes(made) if pipes else made
-        if found is not None:
-            return found
+    # a form whose skill turns out too rare on these machines gives way to the rung's others
+    for one in dict.fromkeys((skill, *rung.forms)):
+        for drawn in tries(brief, one, rung, rng, MAX_SETTINGS, pipes=pipes):
+            made = _made(brief, drawn.judged, drawn.faults, practice_by_id(brief.practice_id), rng, asked)
+            found = by_pipes(made) if pipes else made
+            if found is not None:
+                return found
     raise NoClassSetError(
         f"call {rung.number} ({skill_id(skill)}, level {rung.level}): no fair variant for apprentice "
         f"{apprentice} in {MAX_SETTINGS} tries. Widen the weather, the machines or the levels."
@@ -112,7 +114,7 @@ def sheet(brief: Brief, ladder: list[Rung], apprentice: int, again: Iterable[tup
             {
                 "rung": rung.number,
                 "level": rung.level,
-                "skill": skill_id(rung.skill_of(apprentice)),
+                "skill": skill_id(call.key.faults),
                 "fingerprint": list(fingerprint(call)),
                 "call": call.to_json(),
             }

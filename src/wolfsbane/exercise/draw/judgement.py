@@ -92,20 +92,23 @@ class Judgement:
         return self.cases, self.proof, self.state
 
 
-def _without(
-    cases: SolvedCases,
-    state: CircuitState | None,
-    faults: tuple[Fault, ...],
-    practice: Practice,
-    system: str,
-    allow_edges: bool,
-) -> str | None:
-    """The refusal that needs no proof, as a code, or None."""
-    if state is None or cases.fault_free.trip is not None:
+def foul_weather(cases: SolvedCases, practice: Practice, system: str, allow_edges: bool) -> str | None:
+    """Why no call can be made in this weather, whatever is wrong: a code of :data:`REFUSALS`, or None."""
+    if cases.fault_free.trip is not None:
         return "cut_out"
     of_fault_free = _accepted(cases, cases.fault_free, practice, system)
-    if any(NORMAL not in v or (len(v) > 1 and not allow_edges) for v in of_fault_free):
-        return "weather"
+    return "weather" if any(NORMAL not in v or (len(v) > 1 and not allow_edges) for v in of_fault_free) else None
+
+
+def without_proof(
+    cases: SolvedCases, state: CircuitState | None, practice: Practice, system: str, allow_edges: bool
+) -> str | None:
+    """The refusal that needs no proof, as a code of :data:`REFUSALS`, or None."""
+    if state is None:
+        return "cut_out"
+    foul = foul_weather(cases, practice, system, allow_edges)
+    if foul is not None:
+        return foul
     if not allow_edges and any(len(v) > 1 for v in _accepted(cases, state, practice, system)):
         return "edge"
     return None
@@ -144,7 +147,7 @@ def judge_on(
     """
     try:
         state = solved(cases.machine, cases.conditions, faults)
-        code = _without(cases, state, faults, practice, system, allow_edges)
+        code = without_proof(cases, state, practice, system, allow_edges)
     except NoConvergenceError:
         code, state = "no_balance", None
     if code or state is None:

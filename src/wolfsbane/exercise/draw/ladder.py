@@ -6,7 +6,8 @@ import random
 from dataclasses import replace
 
 from wolfsbane.cycle.errors import BadInputError
-from wolfsbane.exercise.draw.rung import BAND, MINUTES, Reached, Rung, skill_id
+from wolfsbane.cycle.faults import fault_kind
+from wolfsbane.exercise.draw.rung import BAND, MINUTES, Reached, Rung
 from wolfsbane.exercise.draw.tries import SEVERITIES, NoClassSetError, rng_of, tries
 from wolfsbane.exercise.plan.brief import Brief
 
@@ -216,6 +217,7 @@ def _rung(
     fresh = [s for s in skills if s not in used] or skills
     again = [s for s in skills if s not in fresh]
     best: Rung | None = None
+    nearest: tuple[int, int, tuple[str, ...]] | None = None
     for tried, (skill, effort) in enumerate([(s, n) for some in (fresh, again) for n in (1, 4) for s in some]):
         if best is not None and tried >= _SKILLS and abs(best.level - level) <= 1:
             break
@@ -228,16 +230,32 @@ def _rung(
             made = Rung(number=number, level=other, skill=skill, success=_middle(shares), look_decides=decides)
             if other == level:
                 return made
+            here = (abs(other - level), other, skill)
+            nearest = here if nearest is None else min(nearest, here)
             allowed = brief.levels[0] <= other <= brief.levels[1] or skill == ()
             if allowed and (best is None or abs(other - level) < abs(best.level - level)):
                 best = made
     if best is None:
         raise NoClassSetError(
-            f"call {number}: none of {', '.join(skill_id(s) for s in skills)} makes a fair call of level "
-            f"{brief.levels[0]} to {brief.levels[1]} on these machines in this weather. "
-            "Widen the weather, the machines, the faults or the levels."
+            f"call {number}: none of these makes a fair call of level {_span(brief.levels)} on these machines in this "
+            f"weather: {', '.join(_in_words(s) for s in skills)}. "
+            + (
+                "Widen the weather, the machines, the faults or the levels."
+                if nearest is None
+                else f"The nearest that can be had is level {nearest[1]}: {_in_words(nearest[2])}."
+            )
         )
     return best
+
+
+def _span(levels: tuple[int, int]) -> str:
+    low, high = levels
+    return str(low) if low == high else f"{low} to {high}"
+
+
+def _in_words(skill: tuple[str, ...]) -> str:
+    """A skill as it is said in a sentence."""
+    return " with ".join(fault_kind(f).name.lower() for f in skill) or "a machine with nothing wrong"
 
 
 def _middle(shares: list[float]) -> float:
@@ -265,9 +283,7 @@ def _scout(
     reached: Reached = {}
     settings_tried = _SCOUTS * effort * (1 if skill else SEVERITIES)
     rng = rng_of(brief, "scout", *(("again",) if again else ()), number, skill, effort)
-    for drawn in tries(
-        brief, skill, None, rng, settings_tried, wanted=level, edges_after=settings_tried // 2, roughly=len(skill) < 2
-    ):
+    for drawn in tries(brief, skill, None, rng, settings_tried, wanted=level, edges_after=settings_tried // 2):
         key = (drawn.hard.level, drawn.look_decides)
         reached.setdefault(key, []).append(drawn.hard.success)
         known.setdefault(skill, {}).setdefault(key, []).append(drawn.hard.success)

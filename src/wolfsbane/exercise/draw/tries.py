@@ -15,7 +15,7 @@ from wolfsbane.diagnosis.pages import page_of, said_of
 from wolfsbane.diagnosis.solved_cases import faulted_vector, solved, solved_cases
 from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.diagnosis.technician import success
-from wolfsbane.exercise.draw.judgement import hardness, judge_on
+from wolfsbane.exercise.draw.judgement import foul_weather, hardness, judge_on, without_proof
 from wolfsbane.exercise.draw.looks import with_idle_looks
 from wolfsbane.exercise.draw.rung import Drawn, Rung
 from wolfsbane.exercise.draw.weather import drawn_weather
@@ -25,6 +25,7 @@ if TYPE_CHECKING:
 
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.state import CircuitState
     from wolfsbane.diagnosis.difficulty import Difficulty
     from wolfsbane.diagnosis.practices import Practice
     from wolfsbane.diagnosis.solved_cases import SolvedCases
@@ -73,60 +74,89 @@ def _severity(fault_id: str, machine: Machine, rng: random.Random) -> float:
     return round(min(max(value, low), high), 1)
 
 
-def _likely(
-    cases: SolvedCases, skill: tuple[str, ...], practice: Practice, rng: random.Random, aim: float | None, only: bool
-) -> list[tuple[Fault, ...]]:
-    """Severities of a skill that are worth proving: those whose predicted success, before any look, comes nearest to
-    ``aim`` (None: any), ``only`` those near it.
+class _Severities:
+    """Severities of a skill in one setting, the likeliest first: those whose predicted success, before any look, comes
+    nearest to what is wanted. What looks add is learned from the ones that were judged.
     """
-    drawn = [
-        tuple(Fault(id=f, severity=_severity(f, cases.machine, rng)) for f in skill)
-        for _ in range(_DRAWN if skill else 1)
-    ]
-    if aim is None:
-        return drawn[:SEVERITIES]
-    offered = tuple(kind.id for kind in candidates(cases.machine, skill))
-    found: list[tuple[float, int, tuple[Fault, ...]]] = []
 
-    def tried(faults: tuple[Fault, ...]) -> float | None:
-        """How far the predicted success lies from the aim, more where it is easier; None where nothing runs."""
-        state = solved(cases.machine, cases.conditions, faults)
-        if state is None:
-            return None
-        page = page_of(cases, faults, faulted_vector(cases.machine, state, faults), practice, offered)
-        off = success(page, skill) - aim + _BY_LOOKS
-        found.append((off, len(found), faults))
-        return off
+    def __init__(
+        self,
+        cases: SolvedCases,
+        skill: tuple[str, ...],
+        practice: Practice,
+        rng: random.Random,
+        aim: float | None,
+        *,
+        only_near: bool,
+        refused: Callable[[CircuitState], bool],
+    ) -> None:
+        self.cases, self.skill, self.practice, self.aim = cases, skill, practice, aim
+        self.only_near, self.refused = only_near, refused
+        self.eased = _BY_LOOKS
+        self.offered = tuple(kind.id for kind in candidates(cases.machine, skill))
+        self.given: set[tuple[Fault, ...]] = set()
+        #: severities -> predicted success
+        self.found: dict[tuple[Fault, ...], float] = {}
+        self.drawn = [
+            tuple(Fault(id=f, severity=_severity(f, cases.machine, rng)) for f in skill)
+            for _ in range(_DRAWN if skill else 1)
+        ]
+        if aim is not None:
+            for faults in self.drawn:
+                self._tried(faults)
 
-    for faults in drawn:
-        tried(faults)
-    _halve(found, tried)
-    ranked = sorted((abs(off), i, faults) for off, i, faults in found)
-    return [faults for away, _, faults in ranked if away <= _HOPELESS or not only][:SEVERITIES]
+    def __iter__(self) -> Iterator[tuple[Fault, ...]]:
+        for number in range(SEVERITIES):
+            if self.aim is None:
+                if number < len(self.drawn):
+                    yield self.drawn[number]
+                continue
+            faults = self._nearest(self.aim - self.eased)
+            if faults is None:
+                return
+            self.given.add(faults)
+            yield faults
 
+    def learn(self, faults: tuple[Fault, ...], judged: float | None) -> None:
+        """Take in the success that was predicted with looks, None where it came to none."""
+        if judged is not None and faults in self.found:
+            self.eased = judged - self.found[faults]
 
-def _halve(
-    found: list[tuple[float, int, tuple[Fault, ...]]], tried: Callable[[tuple[Fault, ...]], float | None]
-) -> None:
-    """Try severities between one that is too easy and one that is too hard, nearer and nearer to the aim."""
-    easier = [row for row in found if row[0] > 0]
-    harder = [row for row in found if row[0] <= 0]
-    if not easier or not harder:
-        return
-    above, below = min(easier)[::2], max(harder)[::2]
-    for _ in range(_HALVED):
-        if min(above[0], -below[0]) <= _NEAR_AIM:
+    def _tried(self, faults: tuple[Fault, ...]) -> float | None:
+        """The predicted success, None where nothing runs or the figures make no call."""
+        if faults not in self.found:
+            state = solved(self.cases.machine, self.cases.conditions, faults)
+            if state is None or self.refused(state):
+                return None
+            vector = faulted_vector(self.cases.machine, state, faults)
+            self.found[faults] = success(page_of(self.cases, faults, vector, self.practice, self.offered), self.skill)
+        return self.found[faults]
+
+    def _nearest(self, wanted: float) -> tuple[Fault, ...] | None:
+        """The severities nearest to a success, none twice."""
+        self._halve(wanted)
+        rows = [(abs(found - wanted), i, faults) for i, (faults, found) in enumerate(self.found.items())]
+        rows = [row for row in rows if row[2] not in self.given and (row[0] <= _HOPELESS or not self.only_near)]
+        return min(rows)[2] if rows else None
+
+    def _halve(self, wanted: float) -> None:
+        """Try severities between one that is too easy and one that is too hard, nearer and nearer to a success."""
+        easier = [(found, i, faults) for i, (faults, found) in enumerate(self.found.items()) if found > wanted]
+        harder = [(found, i, faults) for i, (faults, found) in enumerate(self.found.items()) if found <= wanted]
+        if not easier or not harder:
             return
-        between = tuple(
-            Fault(id=a.id, severity=round(0.5 * (a.severity + b.severity), 1))
-            for a, b in zip(above[1], below[1], strict=True)
-        )
-        if between in (above[1], below[1]):
-            return
-        off = tried(between)
-        if off is None:
-            return
-        above, below = ((off, between), below) if off > 0 else (above, (off, between))
+        above, below = min(easier)[::2], max(harder)[::2]
+        for _ in range(_HALVED):
+            if min(above[0] - wanted, wanted - below[0]) <= _NEAR_AIM:
+                return
+            middle = tuple(
+                Fault(id=a.id, severity=round(0.5 * (a.severity + b.severity), 1))
+                for a, b in zip(above[1], below[1], strict=True)
+            )
+            found = None if middle in (above[1], below[1]) else self._tried(middle)
+            if found is None:
+                return
+            above, below = ((found, middle), below) if found > wanted else (above, (found, middle))
 
 
 def tries(
@@ -138,11 +168,10 @@ def tries(
     wanted: int | None = None,
     pipes: bool = False,
     edges_after: int = _EDGES_AFTER,
-    roughly: bool = False,
 ) -> Iterator[Drawn]:
     """Fair calls of a skill, :class:`Drawn` one after the other; only those that ``rung`` takes unless it is None.
-    ``wanted`` is the level that severities lean to where there is no rung; ``roughly`` looks at single faults only:
-    enough to learn what a skill can be, not enough to print it.
+    ``wanted`` is the level that severities lean to where there is no rung: what is of another level is then weighed
+    against single faults only, enough to learn what a skill can be and not enough to print it.
     """
     machines, practice = _machines(brief, skill), practice_by_id(brief.practice_id)
     aim = _USUAL_SUCCESS.get(wanted or 0) if rung is None else rung.success or _USUAL_SUCCESS[rung.level]
@@ -150,20 +179,31 @@ def tries(
     for attempt in range(settings_tried):
         machine = machine_by_id(rng.choice(machines))
         weather = drawn_weather(brief, rng)
-        cases = solved_cases(machine, weather, brief.instruments)
-        for faults in _likely(cases, skill, practice, rng, aim, rung is not None):
-            judged = _judged(
+        cases, edges = solved_cases(machine, weather, brief.instruments), attempt > edges_after
+        try:
+            if foul_weather(cases, practice, brief.units, edges) is not None:
+                continue
+        except NoConvergenceError:
+            continue
+
+        def refused(state: CircuitState, on: SolvedCases = cases, edges: bool = edges) -> bool:
+            return without_proof(on, state, practice, brief.units, edges) is not None
+
+        severities = _Severities(cases, skill, practice, rng, aim, only_near=rung is not None, refused=refused)
+        for faults in severities:
+            judged, early = _judged(
                 brief,
                 cases,
                 faults,
                 practice,
                 rng.randrange(2**31),
-                allow_edges=attempt > edges_after,
+                allow_edges=edges,
                 pipes=pipes,
                 looks_decide=rung is None or rung.look_decides is not False or attempt > _WIDER_AFTER,
                 takes=None if rung is None else rung.may_take,
-                pairs=not roughly,
+                wanted=wanted if len(skill) < 2 else None,
             )
+            severities.learn(faults, early)
             if judged is None:
                 continue
             _, proof, _ = judged.proved()
@@ -189,15 +229,17 @@ def _judged(
     pipes: bool = False,
     looks_decide: bool = True,
     takes: Callable[[Difficulty, int], bool] | None = None,
-    pairs: bool = True,
-) -> Judgement | None:
-    """A fair judgement with a unique proof, or None. Looks and tests that split the equals are given with the call, and
-    so are others like them, so that what was looked at does not say what is wrong. ``looks_decide`` says whether a look
-    may show what no figure does; what ``takes`` says no to is given up before ``pairs`` are weighed, where they are.
+    wanted: int | None = None,
+) -> tuple[Judgement | None, float | None]:
+    """A fair judgement with a unique proof, or None, and the success predicted before pairs were weighed, or None.
+
+    Looks and tests that split the equals are given with the call, and so are others like them, so that what was looked
+    at does not say what is wrong. ``looks_decide`` says whether a look may show what no figure does; what ``takes``
+    says no to is given up before pairs are weighed, and what is not of the level ``wanted`` is left as it is then.
     """
     tests = tuple(t for t in brief.given_tests if FIELD_TESTS[t].suits(cases.machine))
 
-    def judge(given: tuple[str, ...], splits: bool, whole: bool) -> tuple[Judgement, tuple[str, ...]]:
+    def judge(given: tuple[str, ...], splits: bool, pairs: bool) -> tuple[Judgement, tuple[str, ...]]:
         """A judgement, and the tests that its proof adds to those given."""
         found = judge_on(
             cases,
@@ -212,7 +254,7 @@ def _judged(
             named=brief.faults,
             by_book=True,
             looks_decide=looks_decide,
-            pairs=whole and pairs,
+            pairs=pairs,
             seed=seed,
         )
         more, proof = found.needs, found.proof
@@ -220,23 +262,29 @@ def _judged(
             more += tuple(s.id for s in proof.splits)
         return found, tuple(dict.fromkeys((*given, *more)))
 
+    early: float | None = None
     try:
         judged, more = judge(tests, True, False)
         if more != tests:
             tests = more
             judged, _ = judge(tests, False, False)
         if not _fair(judged) and not (looks_decide and len(faults) > 1 and judged.proof is not None):
-            return None
-        if takes is not None and _fair(judged) and not takes(hardness(judged, faults, practice), len(faults)):
-            return None
+            return None, early
+        if _fair(judged) and (takes is not None or wanted is not None):
+            expected = hardness(judged, faults, practice)
+            early = expected.success
+            if takes is not None and not takes(expected, len(faults)):
+                return None, early
+            if wanted is not None and expected.level != wanted:
+                return judged, early
         judged, more = judge(tests, True, True)
         if more != tests:
             judged, _ = judge(more, False, True)
         if _fair(judged):
             judged, _ = judge(with_idle_looks(cases, faults, more, random.Random(seed)), False, True)
     except NoConvergenceError:
-        return None
-    return judged if _fair(judged) else None
+        return None, early
+    return judged if _fair(judged) else None, early
 
 
 def _fair(judged: Judgement) -> bool:
