@@ -15,7 +15,7 @@ from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import f_to_k
 from wolfsbane.diagnosis.figures import work_out
 from wolfsbane.exercise.draw.generator import class_set
-from wolfsbane.exercise.draw.ladder import plan
+from wolfsbane.exercise.draw.planning import begin, plan, planning_from_json, step
 from wolfsbane.exercise.draw.tries import NoClassSetError
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.marking.grade import grade, perfect_answers, total
@@ -345,6 +345,19 @@ def test_too_little_time_and_impossible_wishes_are_said():
         NoClassSetError, match=r"call 1: .* level 5 .*: overcharged\. The nearest .* level [1-4]: overch"
     ):
         plan(brief(hopeless))
+
+
+def test_a_plan_a_piece_at_a_time_is_the_same_plan_and_survives_json():
+    made = brief(BRIEF | {"calls": 3, "two_faults": 0, "levels": [1, 2], "machines": [VALVE], "apprentices": 2})
+    so_far, seen = begin(made), []
+    while not so_far.done:
+        so_far = step(made, planning_from_json(json.loads(json.dumps(so_far.to_json()))))
+        seen.append(len(so_far.found))
+    assert list(so_far.found) == plan(made) and seen == [1, 2, 3, 3]
+    assert all(len(r.forms) == 2 for r in so_far.found)
+    for bad in ({}, {"wanted": 3}, {**begin(made).to_json(), "known": [["undercharge", [[1]]]]}):
+        with pytest.raises(BadInputError, match="so_far"):
+            planning_from_json(bad)
 
 
 def test_a_brief_survives_json():

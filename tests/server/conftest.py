@@ -88,7 +88,8 @@ def found_schools(db):
 
 def application(db, url):
     """The application as the tests configure it."""
-    return create_app(from_environment({"WOLFSBANE_DATABASE_URL": url, "WOLFSBANE_LOGIN_LIMIT": "3"}), db)
+    settings = {"WOLFSBANE_DATABASE_URL": url, "WOLFSBANE_LOGIN_LIMIT": "3", "WOLFSBANE_SLOW_PROCESSES": "0"}
+    return create_app(from_environment(settings), db)
 
 
 def issued(app, teacher, body):

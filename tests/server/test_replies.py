@@ -129,7 +129,14 @@ def test_a_practice_of_ones_own_fits(teacher):
 def test_a_request_in_a_sentence_fits(teacher):
     read = checked("POST", "/briefs/read", teacher.post("/briefs/read", {"text": "two calls, level 1 to 2, blorp"}))
     assert read["unread"]
-    assert checked("POST", "/briefs/plan", teacher.post("/briefs/plan", {"brief": read["brief"]}))["ladder"]
+    whole = checked("POST", "/briefs/plan", teacher.post("/briefs/plan", {"brief": read["brief"]}))
+    assert whole["ladder"] and whole["so_far"] is None and whole["of"] == len(whole["ladder"])
+    piece = checked("POST", "/briefs/plan", teacher.post("/briefs/plan", {"brief": read["brief"], "stepwise": True}))
+    assert len(piece["ladder"]) == 1 and piece["note"] == ""
+    while piece["so_far"] is not None:
+        sent = {"brief": read["brief"], "stepwise": True, "so_far": piece["so_far"]}
+        piece = checked("POST", "/briefs/plan", teacher.post("/briefs/plan", sent))
+    assert piece == whole
 
 
 def test_a_case_on_the_projector_fits(teacher):

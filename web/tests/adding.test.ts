@@ -71,4 +71,39 @@ describe('adding calls from a brief', () => {
     expect(page.text()).toContain('No fair call of level 5 here.')
     expect(JSON.parse(localStorage.getItem('wolfsbane.sheet.brief') ?? '{}')).toMatchObject({ calls: 9 })
   })
+  it('shows the first calls while the others are looked for, and stops when asked', async () => {
+    const answers: ((value: object) => void)[] = []
+    const { page } = open({ brief: { calls: 3 }, unread: [] }, () => new Promise((done) => answers.push(done)))
+    const answer = async (data: object) => {
+      answers.shift()?.({ data })
+      await flushPromises()
+    }
+    await say(page, 'three calls')
+    expect(page.find('[data-test=planning]').text()).toContain('Looking for call 1 of 3')
+    await answer({ ...PLAN, of: 3, so_far: { found: 1 } })
+    expect(page.find('[data-test=planning]').text()).toContain('Looking for call 2 of 3')
+    expect(page.find('[data-test=plan]').text()).toContain('Undercharge')
+    expect(page.find('[data-test=take-plan]').exists()).toBe(false)
+    await answer({ ...PLAN, of: 1, so_far: null })
+    expect(page.find('[data-test=planning]').exists()).toBe(false)
+    expect(page.find('[data-test=take-plan]').exists()).toBe(true)
+    expect(answers).toHaveLength(0)
+  })
+  it('stops looking at once, keeps the sentence and says nothing of a failure', async () => {
+    const { page, planned } = open(
+      { brief: { calls: 3 }, unread: [] },
+      (sent) =>
+        new Promise((_, reject) => {
+          const { signal } = sent as Sent & { signal: AbortSignal }
+          signal.addEventListener('abort', () => reject(new DOMException('stopped', 'AbortError')))
+        }),
+    )
+    await say(page, 'three calls')
+    await page.find('[data-test=stop-plan]').trigger('click')
+    await flushPromises()
+    expect(page.find('[data-test=planning]').exists() || page.find('[data-test=plan]').exists()).toBe(false)
+    expect(page.find('.el-alert, [role=alert]').exists()).toBe(false)
+    expect((page.find('textarea').element as HTMLTextAreaElement).value).toBe('three calls')
+    expect(planned()).toHaveLength(1)
+  })
 })

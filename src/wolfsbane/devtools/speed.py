@@ -24,7 +24,7 @@ from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.exercise.draw.generator import sheet
-from wolfsbane.exercise.draw.ladder import plan
+from wolfsbane.exercise.draw.planning import plan
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.paper.correction import correction
 from wolfsbane.exercise.plan.brief import brief

@@ -15,7 +15,7 @@ from wolfsbane.cycle.faults import NONE, Fault, faults_for
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, scale_of
 from wolfsbane.cycle.instruments import values
 from wolfsbane.cycle.solver import solve
-from wolfsbane.diagnosis.space import AT, vector_of
+from wolfsbane.diagnosis.space import AT, between, vector_of
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.faults.kind import Fault, FaultKind
@@ -208,15 +208,6 @@ def _with_lore(y: np.ndarray, fault_free: np.ndarray) -> np.ndarray:
 
     y[AT["liquid_line"]] += (1.0 - _LORE_SHARE) * (subcooling(y) - subcooling(fault_free))
     return y
-
-
-def between(vectors: np.ndarray, places: np.ndarray) -> np.ndarray:
-    """Vectors (m, N) at fractional ``places`` (m,) of vectors (n, N), held at the ends."""
-    last = len(vectors) - 1
-    places = np.clip(places, 0, last)
-    low = np.minimum(places.astype(int), max(last - 1, 0))
-    share = (places - low)[:, None]
-    return vectors[low] * (1.0 - share) + vectors[np.minimum(low + 1, last)] * share
 
 
 def _finer(

@@ -17,9 +17,9 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, scale_
 from wolfsbane.cycle.instruments import values
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import f_to_k, k_to_f
-from wolfsbane.diagnosis.hypotheses import EXCLUSIVE, LOADS, between, combined, instrument_families, single_families
+from wolfsbane.diagnosis.hypotheses import EXCLUSIVE, LOADS, combined, instrument_families, single_families
 from wolfsbane.diagnosis.reader import SHOWS, Reader, reader_of
-from wolfsbane.diagnosis.space import N, vector_of
+from wolfsbane.diagnosis.space import N, between, vector_of
 from wolfsbane.diagnosis.stand_in import StandIn
 
 if TYPE_CHECKING:

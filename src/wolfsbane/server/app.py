@@ -30,6 +30,8 @@ from wolfsbane.server.core import errors, security
 from wolfsbane.server.core.config import Config, SettingError, from_environment
 from wolfsbane.server.core.current import equip
 from wolfsbane.server.core.db.database import Database
+from wolfsbane.server.core.slow_work import SlowWork
+from wolfsbane.server.run.warm import warm
 
 if TYPE_CHECKING:
     from flask import Response
@@ -72,7 +74,9 @@ def create_app(config: Config | None = None, database: Database | None = None) -
         if config.database_url is None:
             raise SettingError("WOLFSBANE_DATABASE_URL is not set; the application needs the address of a database")
         database = Database(config.database_url).open()
-    equip(app, database, config)
+    slow_work = SlowWork(config.slow_processes, ready=warm)
+    equip(app, database, config, slow_work)
+    slow_work.start()
     security.register(app)
     errors.register(app)
     for module in (
@@ -135,7 +139,5 @@ def _index() -> Any:
 
 def wsgi() -> Any:
     """For gunicorn: ``wolfsbane.server.app:wsgi()``. Compiles the solver before the first request."""
-    from wolfsbane.server.run.warm import warm
-
     warm()
     return create_app()

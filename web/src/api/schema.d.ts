@@ -219,7 +219,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The ladder of a brief: what each call trains, at which level, in how many minutes. */
+        /**
+         * The ladder of a brief: what each call trains, at which level, in how many minutes. With ``stepwise`` a piece of
+         * @description it: send ``so_far`` of each answer with the next request until it comes back empty.
+         */
         post: operations["sheets_brief_plan_briefs_plan_post"];
         delete?: never;
         options?: never;
@@ -1806,6 +1809,18 @@ export interface components {
                     return_wb_f?: number[];
                 } | null;
             };
+            /**
+             * So Far
+             * @default null
+             */
+            so_far: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Stepwise
+             * @default false
+             */
+            stepwise: boolean;
         };
         /** BriefPlan */
         BriefPlan: {
@@ -1851,6 +1866,15 @@ export interface components {
              * @default
              */
             note: string;
+            /** Of */
+            of: number;
+            /**
+             * So Far
+             * @default null
+             */
+            so_far: {
+                [key: string]: unknown;
+            } | null;
         };
         /** BriefRead */
         BriefRead: {

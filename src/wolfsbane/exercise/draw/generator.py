@@ -19,7 +19,8 @@ from wolfsbane.cycle.solver import SOLVER_VERSION
 from wolfsbane.cycle.units import k_to_f
 from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.exercise.draw.drills import drill
-from wolfsbane.exercise.draw.ladder import plan, shortfall
+from wolfsbane.exercise.draw.ladder import shortfall
+from wolfsbane.exercise.draw.planning import plan
 from wolfsbane.exercise.draw.rung import Rung, skill_id
 from wolfsbane.exercise.draw.tries import NoClassSetError, rng_of, tries
 from wolfsbane.exercise.draw.variant import VARIANT_VERSION, fingerprint, finished, told

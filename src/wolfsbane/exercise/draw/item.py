@@ -14,7 +14,7 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.exercise.draw.drills import drill
 from wolfsbane.exercise.draw.generator import variant
 from wolfsbane.exercise.draw.rig import rig_call
-from wolfsbane.exercise.draw.rung import Rung, skill_id
+from wolfsbane.exercise.draw.rung import Rung, rung_from_json, skill_from_id, skill_id
 from wolfsbane.exercise.draw.seeds import call_seed
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.paper.asked import asked
@@ -42,8 +42,8 @@ def item(data: dict[str, Any]) -> dict[str, Any]:
     made = brief(data["brief"])
     if kind == "rung":
         row = data.get("rung") or {}
-        forms = [_skill(str(one)) for one in (row.get("skills") or [row.get("skill", "none")])]
-        skill = _skill(str(row.get("skill", "none")))
+        forms = [skill_from_id(str(one)) for one in (row.get("skills") or [row.get("skill", "none")])]
+        skill = skill_from_id(str(row.get("skill", "none")))
         for name, low, high in (("number", 1, 20), ("level", 1, 5)):
             if not isinstance(row.get(name), int) or not low <= row[name] <= high:
                 raise BadInputError(f"items.rung.{name}", row.get(name), f"a whole number from {low} to {high}")
@@ -70,11 +70,6 @@ def item(data: dict[str, Any]) -> dict[str, Any]:
     if not isinstance(items, int) or not 1 <= items <= 12:
         raise BadInputError("items.items", items, "a whole number from 1 to 12")
     return checked | {"brief": made.to_json(), "drill": data["drill"], "items": items}
-
-
-def _skill(text: str) -> tuple[str, ...]:
-    """Fault ids of a skill written as one word."""
-    return tuple(s for s in text.split("+") if s != "none")
 
 
 def minutes(data: dict[str, Any], level: int | None = None) -> int:
@@ -109,14 +104,7 @@ def draw(
         row = data["rung"]
         made = variant(
             planned,
-            Rung(
-                number=row["number"],
-                level=row["level"],
-                skill=_skill(row["skill"]),
-                forms=tuple(_skill(one) for one in row.get("skills") or [row["skill"]]),
-                success=row.get("success"),
-                look_decides=row.get("look_decides"),
-            ),
+            rung_from_json(row),
             index + 1,
             again=10 * (attempt - 1) + again,
             asked=wanted,

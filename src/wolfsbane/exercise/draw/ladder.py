@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import fault_kind
-from wolfsbane.exercise.draw.rung import BAND, MINUTES, Reached, Rung
+from wolfsbane.exercise.draw.rung import BAND, MINUTES, Known, Reached, Rung
 from wolfsbane.exercise.draw.tries import SEVERITIES, NoClassSetError, rng_of, tries
 from wolfsbane.exercise.plan.brief import Brief
 
@@ -28,9 +28,6 @@ _DRILL_MINUTES = 1.5
 #: settings spent on finding out what a rung can be
 _SCOUTS = 4
 
-#: ladders tried where the levels that are found take longer than the time there is
-_PLANS = 3
-
 #: skills tried for a rung before one level beside the wanted one is good enough
 _SKILLS = 5
 
@@ -41,37 +38,16 @@ FORMS = 3
 _SCOUTED_AGAIN = 2
 
 
-def plan(brief: Brief) -> list[Rung]:
-    """The ladder of a brief, easiest first: list of :class:`Rung`. Where time is short the middle rungs come down
-    first.
-
-    Raises NoClassSetError, BadInputError for too little time.
-    """
-    wanted, needed = _wanted(brief), None
-    for _ in range(_PLANS):
-        ladder = _ladder(brief, wanted)
-        needed = _time(brief, [r.level for r in ladder])
-        if brief.minutes is None or needed <= brief.minutes:
-            return ladder
-        lower = _eased(wanted, brief.levels[0], -(-(needed - brief.minutes) // MINUTES[1]))
-        if lower == wanted:
-            break
-        wanted = lower
-    raise BadInputError(
-        "minutes", brief.minutes, f"at least {needed} for these calls and drills, or fewer or easier ones"
-    )
-
-
 def shortfall(brief: Brief, ladder: list[Rung]) -> str:
     """A sentence where ``ladder`` does not reach the hardest level of the brief, or an empty one."""
     top, wanted = max((r.level for r in ladder), default=brief.levels[1]), brief.levels[1]
     if top >= wanted:
-        missing = sorted(set(_wanted(brief)) - {r.level for r in ladder})
+        missing = sorted(set(wanted_levels(brief)) - {r.level for r in ladder})
         if not missing:
             return ""
         levels = " and ".join(map(str, missing))
         return f"No fault in this request turned out at level {levels} on these machines."
-    if brief.minutes is not None and _time(brief, [*(r.level for r in ladder[:-1]), wanted]) > brief.minutes:
+    if brief.minutes is not None and ladder_minutes(brief, [*(r.level for r in ladder[:-1]), wanted]) > brief.minutes:
         return (
             f"Level {wanted} does not fit into {brief.minutes} minutes beside the others; fewer calls or more time"
             " would reach it."
@@ -79,18 +55,18 @@ def shortfall(brief: Brief, ladder: list[Rung]) -> str:
     return f"No fault in this request turned out as hard as level {wanted} on these machines."
 
 
-def _time(brief: Brief, levels: list[int]) -> int:
+def ladder_minutes(brief: Brief, levels: list[int]) -> int:
     """Minutes that calls of these levels and the drills take."""
     return sum(MINUTES[0] + MINUTES[1] * level for level in levels) + round(
         _DRILL_MINUTES * sum(n for _, n in brief.drills)
     )
 
 
-def _wanted(brief: Brief) -> list[int]:
+def wanted_levels(brief: Brief) -> list[int]:
     """Levels of the rungs, spread over the brief's span and eased where they would take too long."""
     low, wanted = brief.levels[0], _spread(brief)
-    over = 0 if brief.minutes is None else _time(brief, wanted) - brief.minutes
-    return _eased(wanted, low, -(-over // MINUTES[1])) if over > 0 else wanted
+    over = 0 if brief.minutes is None else ladder_minutes(brief, wanted) - brief.minutes
+    return eased(wanted, low, -(-over // MINUTES[1])) if over > 0 else wanted
 
 
 def _spread(brief: Brief) -> list[int]:
@@ -99,7 +75,7 @@ def _spread(brief: Brief) -> list[int]:
     return [low + round((high - low) * i / max(brief.calls - 1, 1)) for i in range(brief.calls)]
 
 
-def _eased(wanted: list[int], low: int, steps: int) -> list[int]:
+def eased(wanted: list[int], low: int, steps: int) -> list[int]:
     """``wanted`` with ``steps`` levels taken off, never below ``low``;
     the hardest rung keeps its level as long as another can give.
     """
@@ -115,49 +91,49 @@ def _eased(wanted: list[int], low: int, steps: int) -> list[int]:
     return sorted(wanted)
 
 
-def _ladder(brief: Brief, wanted: list[int]) -> list[Rung]:
-    rng = rng_of(brief, "plan")
-    skills = _skills(brief, rng)
-    found: list[Rung] = []
-    known: dict[tuple[str, ...], Reached] = {}
-    for number, level in enumerate(wanted, start=1):
-        found.append(_rung(brief, number, level, skills[number - 1], [r.skill for r in found], known))
-    found.sort(key=lambda r: (r.level, r.number))
-    ladder = [replace(r, number=i) for i, r in enumerate(found, start=1)]
-    return _with_forms(brief, ladder, known)
+def next_rung(brief: Brief, wanted: list[int], found: list[Rung], known: Known) -> Rung:
+    """The rung after those ``found``, for the levels ``wanted``; what is learned on the way goes into ``known``."""
+    skills, at = _skills(brief, rng_of(brief, "plan")), len(found)
+    return _rung(brief, at + 1, wanted[at], skills[at], [r.skill for r in found], known)
 
 
-def _with_forms(brief: Brief, ladder: list[Rung], known: dict[tuple[str, ...], Reached]) -> list[Rung]:
-    """The ladder with further forms: at every place another skill of the same level, look and predicted success.
+def on_ladder(found: list[Rung]) -> list[Rung]:
+    """Rungs in order, easiest first, numbered, each with its first form."""
+    ordered = sorted(found, key=lambda r: (r.level, r.number))
+    return [replace(r, number=i, forms=(r.skill,)) for i, r in enumerate(ordered, start=1)]
+
+
+def with_form(brief: Brief, ladder: list[Rung], form: int, known: Known) -> list[Rung]:
+    """The ladder with one form more (numbered from 1 after the first): at every place another skill of the same level,
+    look and predicted success.
 
     Every form has as many machines with nothing wrong, each at another place where their level allows it. A place for
     which nothing else is found keeps its skill.
     """
-    forms = [[r.skill] for r in ladder]
+    forms = [list(r.forms) for r in ladder]
     singles: list[tuple[str, ...]] = [(f,) for f in brief.faults]
     pairs: list[tuple[str, ...]] = [p for p in PAIRS if set(p) <= set(brief.faults)]
-    for form in range(1, min(FORMS, brief.apprentices)):
-        rng = rng_of(brief, "form", form)
-        taken: list[tuple[str, ...]] = []
-        fault_free = sum(r.skill == () for r in ladder)
-        places = [i for i, r in enumerate(ladder) if len(r.skill) < 2]
-        moved = [i for i in places if () not in forms[i] and fault_free and _equal(known, (), ladder[i])]
-        rng.shuffle(moved)
-        sound = set(moved[:fault_free])
-        sound |= set([i for i in places if ladder[i].skill == ()][: fault_free - len(sound)])
-        for i, rung in enumerate(ladder):
-            if i in sound:
-                forms[i].append(())
-                continue
-            options = list(pairs if len(rung.skill) > 1 else singles)
-            rng.shuffle(options)
-            skill = _other(brief, rung, options, forms[i], taken, known)
-            forms[i].append(skill)
-            taken.append(skill)
+    rng = rng_of(brief, "form", form)
+    taken: list[tuple[str, ...]] = []
+    fault_free = sum(r.skill == () for r in ladder)
+    places = [i for i, r in enumerate(ladder) if len(r.skill) < 2]
+    moved = [i for i in places if () not in forms[i] and fault_free and _equal(known, (), ladder[i])]
+    rng.shuffle(moved)
+    sound = set(moved[:fault_free])
+    sound |= set([i for i in places if ladder[i].skill == ()][: fault_free - len(sound)])
+    for i, rung in enumerate(ladder):
+        if i in sound:
+            forms[i].append(())
+            continue
+        options = list(pairs if len(rung.skill) > 1 else singles)
+        rng.shuffle(options)
+        skill = _other(brief, rung, options, forms[i], taken, known)
+        forms[i].append(skill)
+        taken.append(skill)
     return [replace(r, forms=tuple(f)) for r, f in zip(ladder, forms, strict=True)]
 
 
-def _equal(known: dict[tuple[str, ...], Reached], skill: tuple[str, ...], rung: Rung) -> bool:
+def _equal(known: Known, skill: tuple[str, ...], rung: Rung) -> bool:
     """Whether a skill is known to reach the level and look of a rung within the band of its predicted success."""
     got = known.get(skill, {}).get((rung.level, bool(rung.look_decides)), [])
     return sum(rung.success is None or abs(p - rung.success) <= BAND for p in got) >= 2
@@ -169,7 +145,7 @@ def _other(
     options: list[tuple[str, ...]],
     here: list[tuple[str, ...]],
     taken: list[tuple[str, ...]],
-    known: dict[tuple[str, ...], Reached],
+    known: Known,
 ) -> tuple[str, ...]:
     """A skill for this place of a further form: not one of another form here, nor one that the form has already."""
     fresh = [s for s in options if s not in here and s not in taken]
@@ -211,7 +187,7 @@ def _rung(
     level: int,
     skills: list[tuple[str, ...]],
     used: list[tuple[str, ...]],
-    known: dict[tuple[str, ...], Reached],
+    known: Known,
 ) -> Rung:
     """The first skill that reaches the level; failing that the one that comes nearest, at its own level."""
     fresh = [s for s in skills if s not in used] or skills
@@ -227,7 +203,9 @@ def _rung(
         for (other, decides), shares in sorted(reached.items(), key=lambda row: (-len(row[1]), row[0])):
             if len(shares) < 2:
                 continue
-            made = Rung(number=number, level=other, skill=skill, success=_middle(shares), look_decides=decides)
+            made = Rung(
+                number=number, level=other, skill=skill, success=round(_middle(shares), 3), look_decides=decides
+            )
             if other == level:
                 return made
             here = (abs(other - level), other, skill)
@@ -271,7 +249,7 @@ def _scout(
     level: int,
     number: int,
     effort: int,
-    known: dict[tuple[str, ...], Reached],
+    known: Known,
     again: bool = False,
 ) -> Reached:
     """Levels that a few tries of a skill reach, ``effort`` times as many as usual; stops at the third of the wanted

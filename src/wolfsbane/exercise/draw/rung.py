@@ -76,6 +76,23 @@ class Rung:
         }
 
 
+def skill_from_id(text: str) -> tuple[str, ...]:
+    """A skill from its one word."""
+    return () if text == NONE else tuple(text.split("+"))
+
+
+def rung_from_json(row: dict[str, Any]) -> Rung:
+    """A rung from :meth:`Rung.to_json`, or from an item of a sheet, which calls its number so."""
+    return Rung(
+        number=row["number"] if "number" in row else row["rung"],
+        level=row["level"],
+        skill=skill_from_id(row["skill"]),
+        forms=tuple(skill_from_id(one) for one in row.get("skills") or [row["skill"]]),
+        success=row.get("success"),
+        look_decides=row.get("look_decides"),
+    )
+
+
 def skill_id(skill: tuple[str, ...]) -> str:
     """A skill as one word: fault ids joined, or none."""
     return "+".join(skill) or NONE
@@ -95,3 +112,6 @@ class Drawn:
 
 #: levels and looks that a skill reached, with the predicted successes: (level, look decides) -> shares
 Reached = dict[tuple[int, bool], list[float]]
+
+#: what scouting learned of each skill
+Known = dict[tuple[str, ...], Reached]

@@ -19,6 +19,7 @@ from wolfsbane.diagnosis.difficulty import difficulty
 from wolfsbane.diagnosis.figures import saturation, work_out
 from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.rivals import SAME
+from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.diagnosis.targets import FIGURES
 from wolfsbane.exercise.draw.judgement import judge_on
 from wolfsbane.exercise.paper.call import UNITS, bands_for, figures_of
@@ -286,6 +287,24 @@ def judged(
             else f"Not fair on paper: {judgement.refusal}."
         ),
     }
+
+
+def proved_and_judged(
+    machine: Machine,
+    conditions: Conditions,
+    faults: tuple[Fault, ...],
+    tests: tuple[str, ...],
+    readings: Any,
+    practice: Practice,
+    kit: str,
+    system: str,
+) -> dict[str, Any]:
+    """What the readings of a planted machine prove, and whether they make a fair call on paper (``judged``). Raises
+    NoConvergenceError where even the machine with nothing wrong finds no steady operating point.
+    """
+    cases = solved_cases(machine, conditions, kit)
+    found = proved(cases, faults, tests, readings, system)
+    return found | {"judged": judged(cases, faults, practice, system, tests, readings)}
 
 
 def proved(

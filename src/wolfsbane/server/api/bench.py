@@ -14,7 +14,6 @@ from wolfsbane.cycle.instruments import KITS
 from wolfsbane.cycle.machine import Machine
 from wolfsbane.diagnosis.diagnose import NOT_ENOUGH, NOT_SETTLED, diagnose
 from wolfsbane.diagnosis.observed import observed
-from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.exercise.paper.wording import fitted
 from wolfsbane.exercise.plan.story import draft
 from wolfsbane.exercise.show import bench
@@ -32,6 +31,7 @@ from wolfsbane.server.api.bench_models import (
 )
 from wolfsbane.server.api.catalog_models import CatalogueReply
 from wolfsbane.server.api.picture_models import StoryBody, StoryReply, TrendBody, TrendReply
+from wolfsbane.server.core.current import slow_work
 from wolfsbane.server.core.security import INSTRUCTOR, roles
 from wolfsbane.server.services.own_machines import machine_called, own_machines
 from wolfsbane.server.services.own_practices import own_practices, practice_called
@@ -103,12 +103,18 @@ def prove_scenario(body: ProveBody) -> dict[str, Any]:
     if body.instruments not in KITS:
         raise BadInputError("instruments", body.instruments, ", ".join(KITS))
     m, weather, faults = situation(body)
+    given = tuple(body.given_tests), body.given_readings
     try:
-        given = tuple(body.given_tests), body.given_readings
-        cases = solved_cases(m, weather, body.instruments)
-        return bench.proved(cases, faults, *given, body.units) | {
-            "judged": bench.judged(cases, faults, practice_called(body.practice), body.units, *given)
-        }
+        return slow_work().run(
+            bench.proved_and_judged,
+            m,
+            weather,
+            faults,
+            *given,
+            practice_called(body.practice),
+            body.instruments,
+            body.units,
+        )
     except NoConvergenceError as error:
         raise BadInputError(
             "outdoor_db_f", body.outdoor_db_f, f"weather in which the machine with nothing wrong runs ({error})"

@@ -132,6 +132,10 @@ class BriefRead(Model):
 
 class BriefBody(Model):
     brief: BriefPart
+    #: one piece of the plan only: a rung, or another form of all of them
+    stepwise: bool = False
+    #: what the answer before said, to go on from there
+    so_far: dict[str, Any] | None = None
 
 
 class PlannedRung(Model):
@@ -160,6 +164,10 @@ class BriefPlan(Model):
     drills: list[PlannedDrill]
     minutes: int
     note: str = ""
+    #: calls that the plan will have
+    of: int
+    #: to be sent with the next request where more is to come
+    so_far: dict[str, Any] | None = None
 
 
 class PagesReply(Model):

@@ -8,7 +8,8 @@ from flask import Response, g, send_file
 from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.exercise.draw import item as items_of
-from wolfsbane.exercise.draw.ladder import plan, shortfall
+from wolfsbane.exercise.draw.ladder import shortfall
+from wolfsbane.exercise.draw.planning import begin, planning_from_json, step
 from wolfsbane.exercise.draw.tries import NoClassSetError
 from wolfsbane.exercise.marking.drill_marks import title
 from wolfsbane.exercise.marking.gaming import guessing
@@ -43,7 +44,7 @@ from wolfsbane.server.api.sheet_models import (
     SheetPath,
     SheetRow,
 )
-from wolfsbane.server.core.current import database
+from wolfsbane.server.core.current import database, slow_work
 from wolfsbane.server.core.db.database import Connection, queries
 from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.server.core.security import ASSISTANT, INSTRUCTOR, roles
@@ -204,15 +205,26 @@ def brief_read(body: BriefText) -> Any:
     return {"brief": found, "unread": unread}
 
 
+#: pieces a plan has at most: three ladders of twenty rungs, and their forms
+_STEPS = 70
+
+
 @api.post("/briefs/plan", responses={200: BriefPlan})
 @roles(INSTRUCTOR)
 def brief_plan(body: BriefBody) -> Any:
-    """The ladder of a brief: what each call trains, at which level, in how many minutes."""
+    """The ladder of a brief: what each call trains, at which level, in how many minutes. With ``stepwise`` a piece of
+    it: send ``so_far`` of each answer with the next request until it comes back empty.
+    """
     made = brief({"title": "A sheet", **body.brief})
+    so_far = begin(made) if body.so_far is None else planning_from_json(body.so_far)
     try:
-        planned = plan(made)
+        for _ in range(_STEPS):
+            so_far = slow_work().run(step, made, so_far)
+            if so_far.done or body.stepwise:
+                break
     except NoClassSetError as error:
         raise ApiError(422, "no_variant", str(error)) from error
+    planned = list(so_far.found)
     ladder = [r.to_json() for r in planned]
     drills = [
         {
@@ -228,7 +240,9 @@ def brief_plan(body: BriefBody) -> Any:
         "ladder": [{**r, "title": _rung_name(r)} for r in ladder],
         "drills": drills,
         "minutes": sum(r["minutes"] for r in (*ladder, *drills)),
-        "note": shortfall(made, planned),
+        "note": shortfall(made, planned) if so_far.done else "",
+        "of": len(so_far.wanted),
+        "so_far": None if so_far.done else so_far.to_json(),
     }
 
 

@@ -53,6 +53,12 @@ SETTINGS: dict[str, tuple[str, str, Callable[[str, str], Any], str]] = {
     "WOLFSBANE_HOST": ("host", "127.0.0.1", _text, "address the application listens on"),
     "WOLFSBANE_PORT": ("port", "8040", _whole(1, 65535), "port to listen on; another free one if it is taken"),
     "WOLFSBANE_WORKERS": ("workers", "2", _whole(1, 32), "application processes"),
+    "WOLFSBANE_SLOW_PROCESSES": (
+        "slow_processes",
+        "1",
+        _whole(0, 8),
+        "processes beside each application process for proofs and plans; 0: none of their own",
+    ),
     "WOLFSBANE_SESSION_HOURS": ("session_hours", "12", _whole(1, 720), "hours until a log-in expires"),
     "WOLFSBANE_LOGIN_LIMIT": ("login_limit", "8", _whole(1, 1000), "failed log-ins allowed per name in a quarter hour"),
     "WOLFSBANE_SECURE_COOKIES": ("secure_cookies", "0", _flag, "1 when served over TLS: cookies only travel encrypted"),
@@ -69,6 +75,7 @@ class Config:
     host: str
     port: int
     workers: int
+    slow_processes: int
     session_hours: int
     login_limit: int
     secure_cookies: bool

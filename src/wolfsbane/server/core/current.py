@@ -1,4 +1,4 @@
-"""What the application of this request stands on: its database and its settings."""
+"""What the application of this request stands on: its database, its settings, and its processes for slow work."""
 
 from __future__ import annotations
 
@@ -11,13 +11,14 @@ if TYPE_CHECKING:
 
     from wolfsbane.server.core.config import Config
     from wolfsbane.server.core.db.database import Database
+    from wolfsbane.server.core.slow_work import SlowWork
 
-_DATABASE, _SETTINGS = "wolfsbane.database", "wolfsbane.settings"
+_DATABASE, _SETTINGS, _SLOW_WORK = "wolfsbane.database", "wolfsbane.settings", "wolfsbane.slow_work"
 
 
-def equip(app: Flask, database: Database, settings: Config) -> None:
-    """Give an application its database and its settings."""
-    app.extensions[_DATABASE], app.extensions[_SETTINGS] = database, settings
+def equip(app: Flask, database: Database, settings: Config, slow_work: SlowWork) -> None:
+    """Give an application its database, its settings and its processes for slow work."""
+    app.extensions[_DATABASE], app.extensions[_SETTINGS], app.extensions[_SLOW_WORK] = database, settings, slow_work
 
 
 def database_of(app: Flask) -> Database:
@@ -33,3 +34,8 @@ def database() -> Database:
 def settings() -> Config:
     """The settings of the application that answers this request."""
     return cast("Config", current_app.extensions[_SETTINGS])
+
+
+def slow_work() -> SlowWork:
+    """The processes for slow work of the application that answers this request."""
+    return cast("SlowWork", current_app.extensions[_SLOW_WORK])

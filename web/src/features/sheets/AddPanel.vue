@@ -38,7 +38,8 @@ const EMPTY: Brief = {
   drills: [],
 }
 const brief = kept<Brief>('sheet.brief', { ...EMPTY })
-const plan = ref<Schemas['BriefPlan'] | null>(null)
+type Plan = Schemas['BriefPlan']
+const plan = ref<Plan | null>(null)
 const { failure, busy, attempt: run } = useFailing()
 const library = ref<Schemas['ScenarioRow'][]>([])
 const chosen = ref<number[]>([])
@@ -89,8 +90,37 @@ const readSentence = () =>
     plan.value = null
     await makePlan()
   })
+// The plan comes a piece at a time: what is found stands there while the rest is looked for, and one may stop.
+const looking = ref<AbortController | null>(null)
+const lookingFor = computed(() => {
+  const found = plan.value?.ladder.length ?? 0
+  return found < (plan.value?.of ?? brief.value.calls)
+    ? `Looking for call ${found + 1} of ${plan.value?.of ?? brief.value.calls}`
+    : 'Looking for other faults as hard, so that neighbors differ'
+})
 async function makePlan(): Promise<void> {
-  plan.value = await ask(api.POST('/api/v1/briefs/plan', { body: { brief: body() } }))
+  const asking = new AbortController()
+  const of = body()
+  plan.value = null
+  looking.value = asking
+  try {
+    let soFar: Plan['so_far'] = null
+    do {
+      const found: Plan = await ask(
+        api.POST('/api/v1/briefs/plan', {
+          body: { brief: of, stepwise: true, so_far: soFar },
+          signal: asking.signal,
+        }),
+      )
+      plan.value = found
+      soFar = found.so_far
+    } while (soFar)
+  } catch (error) {
+    plan.value = null
+    if (!asking.signal.aborted) throw error
+  } finally {
+    looking.value = null
+  }
 }
 const seePlan = () => run(makePlan)
 function take(): void {
@@ -242,8 +272,12 @@ onMounted(() =>
       ></label>
       <el-button :loading="busy" @click="seePlan">Build calls, easy to hard</el-button>
     </details>
+    <div v-if="looking" class="looking" role="status" data-test="planning">
+      <span>{{ lookingFor }}</span>
+      <el-button size="small" data-test="stop-plan" @click="looking.abort()">Stop looking</el-button>
+    </div>
     <div v-if="plan" class="plan" data-test="plan">
-      <h2>{{ plan.minutes }} minutes, easiest first</h2>
+      <h2 v-if="!looking">{{ plan.minutes }} minutes, easiest first</h2>
       <ol>
         <li v-for="(d, i) in plan.drills" :key="`d${i}`">
           <b>{{ d.title }}</b> <span class="soft">drill, {{ d.items }} items</span>
@@ -258,7 +292,7 @@ onMounted(() =>
         </li>
       </ol>
       <p v-if="plan.note" class="unread" data-test="plan-note">{{ plan.note }}</p>
-      <el-button type="primary" data-test="take-plan" @click="take">Put these on the sheet</el-button>
+      <el-button v-if="!looking" type="primary" data-test="take-plan" @click="take">Put these on the sheet</el-button>
     </div>
   </template>
   <template v-else-if="way === 'library' || way === 'rig'">
@@ -338,6 +372,13 @@ onMounted(() =>
   display: grid;
   grid-template-columns: repeat(3, 1fr);
   gap: 0 12px;
+}
+.looking {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  gap: 12px;
+  margin-top: 12px;
 }
 .plan {
   background: var(--violet-soft);
