@@ -378,7 +378,10 @@ onMounted(() =>
   align-items: center;
   justify-content: space-between;
   gap: 12px;
-  margin-top: 12px;
+  margin: 12px 0;
+}
+.plan li b {
+  margin-right: 6px;
 }
 .plan {
   background: var(--violet-soft);
