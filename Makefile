@@ -110,6 +110,11 @@ screenshots: ## take docs/screenshots/ again, while make demo runs
 	@tools/setup.sh test
 	$(PY) tools/screenshots.py
 
+.PHONY: growth
+growth: ## measure how time and memory of a class set grow with its calls
+	@tools/setup.sh test
+	$(PY) tools/growth.py
+
 .PHONY: slider
 slider: ## measure in the browser how soon the bench answers a slider
 	@tools/setup.sh test

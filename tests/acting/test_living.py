@@ -23,6 +23,7 @@ from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.cycle.units import f_to_k
 
 COOLER, FREEZER = "walkin-cooler-r404a-txv", "walkin-freezer-r449a-txv"
+HEATING = "heatpump-3t-r410a-heating"
 TWO_STAGE = "split-4t-r410a-two-stage"
 
 
@@ -30,6 +31,8 @@ def site_of(machine_id, *, hours=0.0, faults=(), troubles=(), start_f=None, door
     m = machine(machine_id)
     box = box_f if box_f is not None else 0 if "freezer" in machine_id else 38
     inside = {"box_f": box} if m.refrigeration else {"return_db_f": 75, "return_wb_f": 63}
+    if m.in_heating:
+        outdoor_f, inside = 40, {"return_db_f": 70}
     site = arrive(on_site(m, for_machine(m, outdoor_db_f=outdoor_f, **inside), faults))
     air_k = None if start_f is None else f_to_k(start_f)
     return living(site, air_k=air_k, door=DOORS[door], troubles=troubles)
@@ -121,6 +124,12 @@ def test_a_freezer_defrosts_by_its_clock_drips_and_holds_its_fans_back():
             6.6,
             lambda bad, good: bad[0].ice_share > 0.05 and not bad[0].keeper.defrosts,
         ),
+        (
+            "defrost_by_clock",
+            HEATING,
+            3,
+            lambda bad, good: len(bad[0].keeper.defrosts) >= len(good[0].keeper.defrosts) + 2,
+        ),
         ("defrost_never_ends", FREEZER, 6.6, lambda bad, good: max(boxes(bad[1])) > max(boxes(good[1])) + 5.0),
         ("defrost_ends_early", FREEZER, 6.6, lambda bad, good: bad[0].ice_share > good[0].ice_share + 0.02),
         (
@@ -167,8 +176,26 @@ def test_a_heat_pump_clears_its_coil_on_demand():
     ice = [m.ice_share for m in moments]
     assert max(ice) > 0.3 and min(ice[ice.index(max(ice)) :]) < 0.05
     assert all(66.0 < f < 72.0 for f in boxes(moments))
-    read = [m.row()["head_pressure_psig"] is not None for m in moments]
-    assert read == [m.keeper.mode != "defrost" for m in moments] and not all(read)
+
+
+def test_gauges_and_clamps_show_a_heat_pump_in_reverse():
+    """In defrost the outdoor coil condenses against ice: head and suction fall far, then climb with the metal."""
+    hot = heating(machine("heatpump-3t-r410a-txv"))
+    site = living(arrive(on_site(hot, heating_conditions(outdoor_db_f=30, return_db_f=70))))
+    after, moments = advance(site, 2.6 * 3600.0, every_s=20.0)
+    rows = [m.row() for m in moments if m.keeper.mode == "defrost"]
+    usual = [m.row()["head_pressure_psig"] for m in moments if m.keeper.mode == "on"]
+    assert len(rows) >= 3 and max(r["head_pressure_psig"] for r in rows) < 0.8 * min(usual[-5:])
+    assert all(r["head_pressure_psig"] > r["suction_pressure_psig"] > 20.0 for r in rows)
+    assert rows[-1]["head_pressure_psig"] > rows[0]["head_pressure_psig"] + 20.0
+    assert 2.0 < after.keeper.defrosts[0] < 10.0, "three to six minutes are usual (common practice, no source)"
+    room = [m.room.air_k for m in moments if m.keeper.mode == "defrost"]
+    assert room[-1] < room[0], "the house pays for it"
+
+
+def test_only_a_demand_defrost_can_be_set_to_the_clock():
+    with pytest.raises(BadInputError, match="defrosts by demand"):
+        site_of(FREEZER, troubles=("defrost_by_clock",))
 
 
 def test_without_a_room_nothing_has_changed():

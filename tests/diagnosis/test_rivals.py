@@ -146,3 +146,16 @@ def test_a_rival_that_fits_in_slightly_other_weather_is_found_along_a_narrow_val
     claims = prove(cases, faults, readings=readings, wants_splits=False, wants_weather=True).claims
     claim = next(c for c in claims if c.id == "weather")
     assert not claim.holds and claim.margin <= apart + 1e-9
+
+
+def test_a_pair_with_a_planted_fault_in_it_is_followed_from_farther_off():
+    """A long line needs more charge as a leak does: beside weak valves the two lie at the ends of one valley."""
+    cases = solved_cases(machine("heatpump-3t-r410a-txv"), weather(87.083, 79.800, 69.743))
+    faults = planted(("undercharge", 72.5), ("leaking_compressor_valves", 46.9))
+    rival = next(
+        r
+        for r in of(cases, faults).nearest(given_readings(cases.machine))
+        if r.id == "leaking_compressor_valves+long_liquid_line"
+    )
+    assert rival.distance <= 1.0 and 100.0 < {f.id: f.severity for f in rival.faults}["long_liquid_line"] < 130.0
+    assert not next(c for c in prove(cases, faults, wants_splits=False).claims if c.id == "pairs").holds

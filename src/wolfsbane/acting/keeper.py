@@ -86,6 +86,12 @@ class Keeper:
         defrost = self.controls.defrost
         return defrost is not None and defrost.kind == "hot_gas" and self.mode == "defrost"
 
+    @property
+    def in_reverse(self) -> bool:
+        """Whether a heat pump clears its coil by running in cooling."""
+        defrost = self.controls.defrost
+        return defrost is not None and defrost.kind == "reverse" and self.mode == "defrost"
+
     def into(self, mode: str) -> Keeper:
         """The keeper as it goes into another mode; a start of the compressor is counted."""
         starting = mode in RUNS and not self.runs

@@ -19,6 +19,7 @@ from wolfsbane.cycle.frost import FREEZING_K, to_close_kg
 from wolfsbane.cycle.hot_gas import hot_gas
 from wolfsbane.cycle.parts.common import CP_AIR
 from wolfsbane.cycle.properties import RHO_G, refrigerant
+from wolfsbane.cycle.reverse_defrost import clearing
 
 if TYPE_CHECKING:
     from wolfsbane.acting.site import Site
@@ -28,7 +29,7 @@ if TYPE_CHECKING:
 _MELTS_J_KG, _ICE_J_KG_K = 334e3, 2090.0
 #: heat of a defrost as a share of the plate's capacity: electric, or a heat pump running in cooling; hot gas is solved.
 #: How much of it goes past the coil into the box (assumed)
-_HEAT = {"electric": 0.75, "reverse": 1.0}
+_ELECTRIC = 0.75
 _LOST = 0.15
 #: part of the water of a thawing coil that the air takes up again instead of the drain: with the fans off, and with
 #: them on (assumed)
@@ -231,13 +232,17 @@ def _defrosted(site: Site, seconds: float) -> Site:
         to_coil = air_w_k * (around_k - keeper.coil_k)
         given = -to_coil + machine.circuit.blower_w
     else:
+        circuit, fluid, taken = site.circuit(), refrigerant(site.refrigerant), 0.0
         if defrost.kind == "hot_gas":
-            power = hot_gas(site.circuit(), refrigerant(site.refrigerant), keeper.coil_k).heat_w
+            power = hot_gas(circuit, fluid, keeper.coil_k).heat_w
+        elif defrost.kind == "reverse":
+            reversed_ = clearing(circuit, fluid, keeper.coil_k, room.air_k)
+            power, taken = reversed_.heat_w, reversed_.taken_w
         else:
-            power = _HEAT[defrost.kind] * machine.plate.capacity_w
+            power = _ELECTRIC * machine.plate.capacity_w
         lost = _STILL * air_w_k * (keeper.coil_k - around_k)
         to_coil = (1.0 - _LOST) * power - lost
-        given = -0.8 * power if heats else _LOST * power + lost
+        given = circuit.condenser_blower_w - taken if heats else _LOST * power + lost
     coil_k, left_j = keeper.coil_k, to_coil * seconds
     stored = metal + ice_kg * _ICE_J_KG_K
     if coil_k < FREEZING_K or ice_kg <= 0.0:

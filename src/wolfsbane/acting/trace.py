@@ -11,6 +11,7 @@ from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.hot_gas import hot_gas
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.quantities import QUANTITIES, WORKED_OUT
+from wolfsbane.cycle.reverse_defrost import clearing
 from wolfsbane.cycle.settled import amps, at_rest, receiver_of, settled_state
 from wolfsbane.cycle.solver import joined, second_circuit
 from wolfsbane.cycle.state import CircuitState
@@ -71,7 +72,7 @@ class Moment:
         found: dict[str, Any] = {"time_s": round(self.time_s, 1), "running": self.running}
         for row in _ROWS:
             value = None
-            if self.read_now and (self.running or row.id not in WORKED_OUT):
+            if self.running or row.id not in WORKED_OUT:
                 value = to_display(row.kind, getattr(self.state, str(row.attribute)), system, self.state.barometer_pa)
             found[row.id + _SUFFIX[system][row.kind]] = None if value is None else round(value, _DECIMALS) + 0.0
         if self.room is not None and self.keeper is not None:
@@ -82,15 +83,6 @@ class Moment:
             "ice_pct": round(100.0 * self.ice_share, 1),
             "wet_pct": round(100.0 * self.wet_share, 1),
         }
-
-    @property
-    def read_now(self) -> bool:
-        """False while a heat pump clears its coil in reverse: the circuit is another one then, and its gauges say
-        nothing of the one that was solved.
-        """
-        if self.keeper is None or self.keeper.mode != "defrost" or self.keeper.controls.defrost is None:
-            return True
-        return self.keeper.controls.defrost.kind != "reverse"
 
     def _room_row(self, system: str) -> dict[str, Any]:
         """What thermometer and hygrometer in the room show, and what the controls are at."""
@@ -150,7 +142,9 @@ def _standing(
 ) -> CircuitState:
     state = at_rest(site.machine, faulted, conditions, surroundings)
     if site.keeper is not None and site.keeper.hot_gas:
-        return _clearing(site, faulted, state, site.keeper.coil_k)
+        return _with_hot_gas(site, faulted, state, site.keeper.coil_k)
+    if site.keeper is not None and site.keeper.in_reverse and site.room is not None:
+        return _in_reverse(site, faulted, state, site.keeper.coil_k, site.room.air_k)
     if figures is None:
         return state
     suction_k, liquid_k = _on_the_scale(site, figures.suction_pa, figures.liquid_port_pa)
@@ -178,7 +172,30 @@ def _on_the_scale(site: Site, suction_pa: float, head_pa: float) -> tuple[float,
     return scale.saturation_k(low, "dew"), scale.saturation_k(high, "bubble")
 
 
-def _clearing(site: Site, faulted: Machine, state: CircuitState, coil_k: float) -> CircuitState:
+def _in_reverse(site: Site, faulted: Machine, state: CircuitState, coil_k: float, room_k: float) -> CircuitState:
+    """What gauges and clamps show while a heat pump runs in cooling to clear its outdoor coil."""
+    found = clearing(faulted.circuit, refrigerant(site.refrigerant), coil_k, room_k)
+    suction_k, liquid_k = _on_the_scale(site, found.low_pa, found.high_pa)
+    return replace(
+        state,
+        suction_pa=found.low_pa,
+        head_pa=found.high_pa,
+        suction_saturation_k=suction_k,
+        liquid_saturation_k=liquid_k,
+        suction_line_k=found.suction_k,
+        liquid_line_k=found.liquid_k,
+        after_drier_k=found.liquid_k,
+        discharge_line_k=found.discharge_k,
+        mass_flow_kg_s=found.flow_kg_s,
+        power_w=found.work_w,
+        compressor_amps=amps(site.machine, found.work_w),
+        superheat_dk=found.suction_k - suction_k,
+        subcooling_dk=liquid_k - found.liquid_k,
+        flood_back=found.floods,
+    )
+
+
+def _with_hot_gas(site: Site, faulted: Machine, state: CircuitState, coil_k: float) -> CircuitState:
     """What gauges and clamps show while hot gas clears the coil: the compressor runs, the liquid line stands."""
     gas = hot_gas(faulted.circuit, refrigerant(site.refrigerant), coil_k)
     suction_k, liquid_k = _on_the_scale(site, gas.low_pa, gas.high_pa)

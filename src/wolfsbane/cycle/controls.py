@@ -228,6 +228,14 @@ TROUBLES = {
             shows="Ice closes the coil within days; suction falls and the box warms.",
         ),
         Trouble(
+            id="defrost_by_clock",
+            name="Defrost by the clock, every 30 minutes of running",
+            suits=lambda c: c.defrost is not None and c.defrost.demand,
+            suits_text="a heat pump that defrosts by demand",
+            apply=_defrost(every_s=1800.0, demand=False),
+            shows="Goes into defrost on every half hour of running, ice or not, and blows cool air into the house.",
+        ),
+        Trouble(
             id="defrost_never_ends",
             name="Defrost not terminated by temperature",
             suits=lambda c: c.defrost is not None and c.defrost.kind != "off_cycle",

@@ -24,8 +24,9 @@ if TYPE_CHECKING:
 #: given up where no place around the first solve, or around a later one, is expected nearer than this
 _HOPELESS = (4.0, 2.2)
 #: how far those slopes are trusted, as a share of the range, one round after the other
-_TRUSTED = (0.12, 0.06, 0.03, 0.015)
-#: the step a slope is solved over, as a share of the range; and the air is trusted this much farther than a severity
+_TRUSTED = (0.12, 0.06, 0.03, 0.015, 0.008)
+#: the step a slope is solved over, as a share of the range, never more than a third of the way it is trusted; and how
+#: much farther than a severity the air is trusted
 _STEP, _AIR_TRUSTED = 0.02, 6.0
 #: how far around a place is looked, as a share of the range, one solve after the other
 _WIDTHS = (0.25, 0.14, 0.08, 0.05, 0.03, 0.015)
@@ -161,6 +162,7 @@ class Hunt:
         low, high = np.append(self.low, -np.ones(air)), np.append(self.high, np.ones(air))
         span, number = high - low, len(self.low)
         for width in _TRUSTED:
+            step = min(_STEP, width / 3.0)
             at = np.append(best.place, best.moved[:air])
             true = self.true(best.place, best.moved)
             if true is None or best.distance <= 1.0:
@@ -168,7 +170,7 @@ class Hunt:
             slopes = []
             for i in range(len(at)):
                 beside = at.copy()
-                beside[i] += _STEP * span[i] * (1.0 if at[i] + _STEP * span[i] <= high[i] else -1.0)
+                beside[i] += step * span[i] * (1.0 if at[i] + step * span[i] <= high[i] else -1.0)
                 there = self.true(beside[:number], beside[number:] if weather else None)
                 if there is None:
                     return best

@@ -34,8 +34,8 @@ _NEAR, _NEAR_AGAIN = 6.5, 3.5
 #: up to this distance a rival counts as the same: a search ends a little beside the nearest point
 SAME = 1.06
 #: a rival that ends this near without being the same is looked at once more, by slopes solved where it ended; and one
-#: more fault beside the planted one, whose valleys are the narrowest
-_CLOSER, _CLOSER_COMPANY = 2.8, 3.8
+#: that has a planted fault among its own, whose valleys are the longest and narrowest
+_CLOSER, _CLOSER_KIN = 2.8, 4.8
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -253,7 +253,8 @@ class Rivals:
                 best = got
         if best is None:
             return None
-        if 1.0 < best.distance <= (_CLOSER_COMPANY if kind == COMPANY else _CLOSER):
+        kin = bool({c.id for c in curves} & {f.id for f in self.faults})
+        if 1.0 < best.distance <= (_CLOSER_KIN if kin else _CLOSER):
             best = hunt.closer(best)
         spots = hunt.spots(best.place, best.shift) if best.distance <= 1.0 else ()
         return Rival(faults=hunt.faults(best.place), distance=best.distance, kind=kind, spots=spots)
