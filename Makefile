@@ -100,6 +100,11 @@ fairness: ## measure what is issued from outside and write docs/fairness.md (abo
 	@tools/setup.sh test
 	$(PY) tools/fairness_report.py
 
+.PHONY: chart
+chart: ## draw what each fault can be on each machine, for plans to be chosen from (a quarter of an hour)
+	@tools/setup.sh test
+	$(PY) tools/planning_chart.py
+
 .PHONY: formats
 formats: ## write the JSON Schemas in docs/formats/ from the code
 	@tools/setup.sh test

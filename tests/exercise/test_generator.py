@@ -351,13 +351,13 @@ def test_a_plan_a_piece_at_a_time_is_the_same_plan_and_survives_json():
     made = brief(BRIEF | {"calls": 3, "two_faults": 0, "levels": [1, 2], "machines": [VALVE], "apprentices": 2})
     so_far, seen = begin(made), []
     while not so_far.done:
-        so_far = step(made, planning_from_json(json.loads(json.dumps(so_far.to_json()))))
+        so_far = step(made, planning_from_json(made, json.loads(json.dumps(so_far.to_json()))))
         seen.append(len(so_far.found))
     assert list(so_far.found) == plan(made) and seen == [1, 2, 3, 3]
     assert all(len(r.forms) == 2 for r in so_far.found)
     for bad in ({}, {"wanted": 3}, {**begin(made).to_json(), "known": [["undercharge", [[1]]]]}):
         with pytest.raises(BadInputError, match="so_far"):
-            planning_from_json(bad)
+            planning_from_json(made, bad)
 
 
 def test_a_brief_survives_json():

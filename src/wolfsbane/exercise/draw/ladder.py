@@ -91,10 +91,12 @@ def eased(wanted: list[int], low: int, steps: int) -> list[int]:
     return sorted(wanted)
 
 
-def next_rung(brief: Brief, wanted: list[int], found: list[Rung], known: Known) -> Rung:
-    """The rung after those ``found``, for the levels ``wanted``; what is learned on the way goes into ``known``."""
+def next_rung(brief: Brief, wanted: list[int], found: list[Rung], known: Known, charted: bool = False) -> Rung:
+    """The rung after those ``found``, for the levels ``wanted``; what is learned on the way goes into ``known``, unless
+    all is ``charted`` there already.
+    """
     skills, at = _skills(brief, rng_of(brief, "plan")), len(found)
-    return _rung(brief, at + 1, wanted[at], skills[at], [r.skill for r in found], known)
+    return _rung(brief, at + 1, wanted[at], skills[at], [r.skill for r in found], known, charted)
 
 
 def on_ladder(found: list[Rung]) -> list[Rung]:
@@ -103,7 +105,7 @@ def on_ladder(found: list[Rung]) -> list[Rung]:
     return [replace(r, number=i, forms=(r.skill,)) for i, r in enumerate(ordered, start=1)]
 
 
-def with_form(brief: Brief, ladder: list[Rung], form: int, known: Known) -> list[Rung]:
+def with_form(brief: Brief, ladder: list[Rung], form: int, known: Known, charted: bool = False) -> list[Rung]:
     """The ladder with one form more (numbered from 1 after the first): at every place another skill of the same level,
     look and predicted success.
 
@@ -127,7 +129,7 @@ def with_form(brief: Brief, ladder: list[Rung], form: int, known: Known) -> list
             continue
         options = list(pairs if len(rung.skill) > 1 else singles)
         rng.shuffle(options)
-        skill = _other(brief, rung, options, forms[i], taken, known)
+        skill = _other(brief, rung, options, forms[i], taken, known, charted)
         forms[i].append(skill)
         taken.append(skill)
     return [replace(r, forms=tuple(f)) for r, f in zip(ladder, forms, strict=True)]
@@ -146,13 +148,14 @@ def _other(
     here: list[tuple[str, ...]],
     taken: list[tuple[str, ...]],
     known: Known,
+    charted: bool,
 ) -> tuple[str, ...]:
     """A skill for this place of a further form: not one of another form here, nor one that the form has already."""
     fresh = [s for s in options if s not in here and s not in taken]
     for skill in fresh:
         if _equal(known, skill, rung):
             return skill
-    for skill in fresh[:_SCOUTED_AGAIN]:
+    for skill in [] if charted else fresh[:_SCOUTED_AGAIN]:
         _scout(brief, skill, rung.level, rung.number, 1, known, again=True)
         if _equal(known, skill, rung):
             return skill
@@ -188,6 +191,7 @@ def _rung(
     skills: list[tuple[str, ...]],
     used: list[tuple[str, ...]],
     known: Known,
+    charted: bool,
 ) -> Rung:
     """The first skill that reaches the level; failing that the one that comes nearest, at its own level."""
     fresh = [s for s in skills if s not in used] or skills
@@ -195,11 +199,11 @@ def _rung(
     best: Rung | None = None
     nearest: tuple[int, int, tuple[str, ...]] | None = None
     for tried, (skill, effort) in enumerate([(s, n) for some in (fresh, again) for n in (1, 4) for s in some]):
-        if best is not None and tried >= _SKILLS and abs(best.level - level) <= 1:
+        if best is not None and tried >= _SKILLS and abs(best.level - level) <= 1 and not charted:
             break
-        if effort > 1 and best is not None:
+        if effort > 1 and (best is not None or charted):
             break
-        reached = _scout(brief, skill, level, number, effort, known)
+        reached = known.get(skill, {}) if charted else _scout(brief, skill, level, number, effort, known)
         for (other, decides), shares in sorted(reached.items(), key=lambda row: (-len(row[1]), row[0])):
             if len(shares) < 2:
                 continue

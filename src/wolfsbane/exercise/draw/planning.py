@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.exercise.draw.charted import known_of, usual
 from wolfsbane.exercise.draw.ladder import (
     FORMS,
     eased,
@@ -30,7 +31,8 @@ _PLANS = 3
 @dataclass(frozen=True, kw_only=True)
 class Planning:
     """How far a plan has come: the levels ``wanted``, how many ladders were begun, the rungs ``found`` so far, in how
-    many forms (0 while rungs are missing), and what scouting learned. ``done`` when nothing is left to do.
+    many forms (0 while rungs are missing), and what scouting learned; ``charted`` where it is all known beforehand.
+    ``done`` when nothing is left to do.
     """
 
     wanted: tuple[int, ...]
@@ -38,6 +40,7 @@ class Planning:
     found: tuple[Rung, ...]
     known: Known
     forms: int = 0
+    charted: bool = False
     done: bool = False
 
     def to_json(self) -> dict[str, Any]:
@@ -48,16 +51,17 @@ class Planning:
             "found": [r.to_json() for r in self.found],
             "known": [
                 [skill_id(skill), [[level, decides, shares] for (level, decides), shares in reached.items()]]
-                for skill, reached in self.known.items()
+                for skill, reached in ({} if self.charted else self.known).items()
             ],
             "forms": self.forms,
+            "charted": self.charted,
         }
 
 
-def planning_from_json(data: dict[str, Any]) -> Planning:
-    """A plan under way from :meth:`Planning.to_json`; raises BadInputError for anything else."""
+def planning_from_json(brief: Brief, data: dict[str, Any]) -> Planning:
+    """A plan of a brief under way from :meth:`Planning.to_json`; raises BadInputError for anything else."""
     try:
-        return Planning(
+        read = Planning(
             wanted=tuple(int(level) for level in data["wanted"]),
             begun=int(data["begun"]),
             found=tuple(rung_from_json(row) for row in data["found"]),
@@ -68,14 +72,20 @@ def planning_from_json(data: dict[str, Any]) -> Planning:
                 for skill, rows in data["known"]
             },
             forms=int(data["forms"]),
+            charted=bool(data["charted"]) and usual(brief),
         )
+        return replace(read, known=known_of(brief)) if read.charted else read
     except (KeyError, TypeError, ValueError, AttributeError):
         raise BadInputError("so_far", "this", "what the step before answered") from None
 
 
-def begin(brief: Brief) -> Planning:
-    """The plan of a brief before anything is looked for."""
-    return Planning(wanted=tuple(wanted_levels(brief)), begun=1, found=(), known={})
+def begin(brief: Brief, *, scouted: bool = False) -> Planning:
+    """The plan of a brief before anything is looked for: from the chart where that holds, ``scouted`` where it does not
+    or is not wanted.
+    """
+    charted = not scouted and usual(brief)
+    known = known_of(brief) if charted else {}
+    return Planning(wanted=tuple(wanted_levels(brief)), begun=1, found=(), known=known, charted=charted)
 
 
 def step(brief: Brief, so_far: Planning) -> Planning:
@@ -84,12 +94,12 @@ def step(brief: Brief, so_far: Planning) -> Planning:
     """
     known = {skill: {key: list(shares) for key, shares in reached.items()} for skill, reached in so_far.known.items()}
     if len(so_far.found) < len(so_far.wanted):
-        rung = next_rung(brief, list(so_far.wanted), list(so_far.found), known)
+        rung = next_rung(brief, list(so_far.wanted), list(so_far.found), known, so_far.charted)
         so_far = replace(so_far, found=(*so_far.found, rung), known=known)
         return so_far if len(so_far.found) < len(so_far.wanted) else _timed(brief, so_far)
     last = min(FORMS, brief.apprentices)
     if so_far.forms < last:
-        found = with_form(brief, list(so_far.found), so_far.forms, known)
+        found = with_form(brief, list(so_far.found), so_far.forms, known, so_far.charted)
         so_far = replace(so_far, found=tuple(found), known=known, forms=so_far.forms + 1)
     return replace(so_far, done=so_far.forms >= last)
 
@@ -105,16 +115,17 @@ def _timed(brief: Brief, so_far: Planning) -> Planning:
         raise BadInputError(
             "minutes", brief.minutes, f"at least {needed} for these calls and drills, or fewer or easier ones"
         )
-    return Planning(wanted=tuple(lower), begun=so_far.begun + 1, found=(), known={})
+    known = so_far.known if so_far.charted else {}
+    return replace(so_far, wanted=tuple(lower), begun=so_far.begun + 1, found=(), known=known)
 
 
-def plan(brief: Brief) -> list[Rung]:
-    """The ladder of a brief, easiest first: list of :class:`Rung`. Where time is short the middle rungs come down
-    first.
+def plan(brief: Brief, *, scouted: bool = False) -> list[Rung]:
+    """The ladder of a brief, easiest first: list of :class:`Rung`, chosen from the chart or ``scouted``. Where time is
+    short the middle rungs come down first.
 
     Raises NoClassSetError, BadInputError for too little time.
     """
-    so_far = begin(brief)
+    so_far = begin(brief, scouted=scouted)
     while not so_far.done:
         so_far = step(brief, so_far)
     return list(so_far.found)

@@ -216,7 +216,7 @@ def brief_plan(body: BriefBody) -> Any:
     it: send ``so_far`` of each answer with the next request until it comes back empty.
     """
     made = brief({"title": "A sheet", **body.brief})
-    so_far = begin(made) if body.so_far is None else planning_from_json(body.so_far)
+    so_far = begin(made) if body.so_far is None else planning_from_json(made, body.so_far)
     try:
         for _ in range(_STEPS):
             so_far = slow_work().run(step, made, so_far)
