@@ -155,7 +155,7 @@ def _against(seed: int, cases: SolvedCases, faults: tuple[Fault, ...], proof: An
 def _told(rival: Any) -> str:
     severities = ", ".join(f"{f.id} {f.severity:.1f}" for f in rival.faults)
     return f"{severities or NONE} at {rival.distance:.2f}" + (
-        f", air moved by {rival.moved_f}" if any(rival.moved_f) else ""
+        f", air moved by {', '.join(f'{f:.2f}' for f in rival.moved_f)} °F" if any(rival.moved_f) else ""
     )
 
 
