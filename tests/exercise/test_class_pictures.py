@@ -5,7 +5,7 @@ import pytest
 from tests.conftest import planned
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.exercise.draw.ladder import _eased, _time, _wanted, shortfall
+from wolfsbane.exercise.draw.ladder import eased, ladder_minutes, shortfall, wanted_levels
 from wolfsbane.exercise.draw.rung import Rung
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.marking import results
@@ -188,9 +188,9 @@ def test_words_nothing_is_made_of_are_said():
 
 def test_where_time_is_short_the_middle_of_the_ladder_comes_down_first():
     made = brief({"title": "x", "calls": 6, "levels": [2, 4], "minutes": 50})
-    wanted = _wanted(made)
-    assert wanted[0] == 2 and wanted[-1] == 4 and _time(made, wanted) <= 50
-    assert _eased([2, 2, 2], 2, 5) == [2, 2, 2] and _eased([1, 3, 4], 1, 1) == [1, 2, 4]
+    wanted = wanted_levels(made)
+    assert wanted[0] == 2 and wanted[-1] == 4 and ladder_minutes(made, wanted) <= 50
+    assert eased([2, 2, 2], 2, 5) == [2, 2, 2] and eased([1, 3, 4], 1, 1) == [1, 2, 4]
 
 
 def test_a_ladder_that_stays_below_the_hardest_level_says_why():
