@@ -148,6 +148,14 @@ def test_a_rival_that_fits_in_slightly_other_weather_is_found_along_a_narrow_val
     assert not claim.holds and claim.margin <= apart + 1e-9
 
 
+def test_one_more_fault_is_looked_for_from_two_places():
+    """Weak from one start, within tolerance from the other: a tight suction line beside a small piston."""
+    cases = solved_cases(machine("split-3t-r22-orifice"), weather(99, 74, 64))
+    found = of(cases, planted(("orifice_undersized", 77.2))).nearest(given_readings(cases.machine))
+    rival = next(r for r in found if r.id == "orifice_undersized+suction_line_restriction")
+    assert rival.kind == COMPANY and rival.distance <= 1.0
+
+
 def test_a_pair_with_a_planted_fault_in_it_is_followed_from_farther_off():
     """A long line needs more charge as a leak does: beside weak valves the two lie at the ends of one valley."""
     cases = solved_cases(machine("heatpump-3t-r410a-txv"), weather(87.083, 79.800, 69.743))

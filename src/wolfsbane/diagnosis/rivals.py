@@ -29,7 +29,8 @@ from wolfsbane.diagnosis.solved_cases import Curve, Pair, SolvedCases
 #: what a rival is to what was planted: the machine with nothing wrong, one other fault (or an instrument that is off),
 #: two others, or the planted fault with one more beside it
 NOTHING, SINGLE, PAIR, COMPANY = "nothing", "single", "pair", "company"
-#: a rival whose expected distance is under this is solved; a second start that lies elsewhere only under the next
+#: a rival whose expected distance is under this is solved; a second start that lies elsewhere only under the next, but
+#: for one more fault beside the planted one
 _NEAR, _NEAR_AGAIN = 6.5, 3.5
 #: up to this distance a rival counts as the same: a search ends a little beside the nearest point
 SAME = 1.06
@@ -244,16 +245,16 @@ class Rivals:
         kind = self._kind_of(tuple(c.id for c in curves))
         if starts[0][0] > _NEAR:
             return Rival(faults=hunt.faults(starts[0][1]), distance=starts[0][0], kind=kind)
+        kin = bool({c.id for c in curves} & {f.id for f in self.faults})
         best: Found | None = None
         for expected, place in starts:
-            if best is not None and (expected > _NEAR_AGAIN or best.distance <= 1.0):
+            if best is not None and (expected > (_NEAR if kind == COMPANY else _NEAR_AGAIN) or best.distance <= 1.0):
                 break
             got = hunt.follow(place)
             if got is not None and (best is None or got.distance < best.distance):
                 best = got
         if best is None:
             return None
-        kin = bool({c.id for c in curves} & {f.id for f in self.faults})
         if 1.0 < best.distance <= (_CLOSER_KIN if kin else _CLOSER):
             best = hunt.closer(best)
         spots = hunt.spots(best.place, best.shift) if best.distance <= 1.0 else ()
