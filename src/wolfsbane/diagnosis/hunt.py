@@ -28,6 +28,8 @@ _TRUSTED = (0.12, 0.06, 0.03, 0.015, 0.008)
 #: the step a slope is solved over, as a share of the range, never more than a third of the way it is trusted; and how
 #: much farther than a severity the air is trusted
 _STEP, _AIR_TRUSTED = 0.02, 6.0
+#: how far along its own slopes a rival that fits is followed, as a share of the range
+_VALLEY = 0.3
 #: how far around a place is looked, as a share of the range, one solve after the other
 _WIDTHS = (0.25, 0.14, 0.08, 0.05, 0.03, 0.015)
 #: crossings looked at for a first place, along each fault's range
@@ -167,17 +169,12 @@ class Hunt:
             true = self.true(best.place, best.moved)
             if true is None or best.distance <= 1.0:
                 break
-            slopes = []
-            for i in range(len(at)):
-                beside = at.copy()
-                beside[i] += step * span[i] * (1.0 if at[i] + step * span[i] <= high[i] else -1.0)
-                there = self.true(beside[:number], beside[number:] if weather else None)
-                if there is None:
-                    return best
-                slopes.append((there - true) / (beside[i] - at[i]))
+            slopes = self._slopes(at, true, step * span, high, weather)
+            if slopes is None:
+                return best
             wide = width * span * np.append(np.ones(number), _AIR_TRUSTED * np.ones(air))
             following = at + self.rivals.least_step(
-                true, np.array(slopes), np.maximum(low - at, -wide), np.minimum(high - at, wide), self.readings
+                true, slopes, np.maximum(low - at, -wide), np.minimum(high - at, wide), self.readings
             )
             place, moved = following[:number], following[number:] if weather else best.moved
             found = self.true(place, moved)
@@ -189,15 +186,40 @@ class Hunt:
                 best = Found(nearer, place, found - here, moved)
         return best
 
+    def _slopes(
+        self, at: np.ndarray, true: np.ndarray, steps: np.ndarray, high: np.ndarray, weather: bool
+    ) -> np.ndarray | None:
+        """Slopes (d, N) of the solved vector at a place (and air, with ``weather``), or None where it does not run."""
+        number, found = len(self.low), []
+        for i, step in enumerate(steps):
+            beside = at.copy()
+            beside[i] += step if at[i] + step <= high[i] else -step
+            there = self.true(beside[:number], beside[number:] if weather else None)
+            if there is None:
+                return None
+            found.append((there - true) / (beside[i] - at[i]))
+        return np.array(found)
+
     def spots(self, place: np.ndarray, shift: np.ndarray) -> tuple[tuple[Fault, ...], ...]:
-        """Severities within tolerance, as far from one another as they go, each solved."""
-        number = 61 if len(self.curves) == 1 else 21
+        """Severities within tolerance, as far from one another as they go, along each fault and across, each solved."""
+        number, span = 61 if len(self.curves) == 1 else 21, self.high - self.low
         axes = [np.linspace(lo, hi, number) for lo, hi in zip(self.low, self.high, strict=True)]
-        inside = np.array(list(product(*axes)))[self._expected(axes, shift) <= 0.97]
+        places, expected = np.array(list(product(*axes))), self._expected(axes, shift)
+        true = self.true(place)
+        slopes = None if true is None else self._slopes(place, true, _STEP * span, self.high, False)
+        inside = places[expected <= 0.97]
+        if true is not None and slopes is not None:  # a valley runs where its own slopes say, not the far ones
+            near = place + _VALLEY * span * np.array(list(product(np.linspace(-1.0, 1.0, 31), repeat=len(place))))
+            near = near[((near >= self.low) & (near <= self.high)).all(axis=1)]
+            away = self.rivals.away(true + (near - place) @ slopes, self.readings)
+            inside = np.vstack((inside, near[away <= 0.97]))
         found: list[tuple[Fault, ...]] = []
         if not len(inside):
             return ()
-        ends = [inside[pick(inside[:, i])] for i in range(len(axes)) for pick in (np.argmin, np.argmax)]
+        along = [*(inside / span).T]
+        if len(axes) > 1:
+            along += [along[0] + along[1], along[0] - along[1]]
+        ends = [inside[pick(values)] for values in along for pick in (np.argmin, np.argmax)]
         for end in ends:
             for share in (1.0, 0.7, 0.4):
                 at = place + share * (end - place)
