@@ -148,6 +148,22 @@ def test_a_rival_that_fits_in_slightly_other_weather_is_found_along_a_narrow_val
     assert not claim.holds and claim.margin <= apart + 1e-9
 
 
+def test_severities_that_fit_are_followed_along_their_valley():
+    """Air in the circuit for a dirty coil: short enough of charge it shows bubbles as well, so a glass does not part
+    the two, whatever it says at the nearest severities.
+    """
+    cases = solved_cases(machine("split-3t-r32-eev"), weather(88, 77, 64))
+    rivals = of(cases, planted(("dirty_condenser", 50.3), ("undercharge", 84.5)))
+    readings = given_readings(cases.machine)
+    rival = next(r for r in rivals.nearest(readings) if r.id == "non_condensables+undercharge")
+    shorts = [f.severity for spot in (rival.faults, *rival.spots) for f in spot if f.id == "undercharge"]
+    assert rival.distance <= 1.0 and min(shorts) < 80.5 and max(shorts) > 82.0
+    for spot in rival.spots:
+        true = faulted_vector(cases.machine, solved(cases.machine, cases.conditions, spot), spot)
+        assert rivals.away(true[None], readings)[0] <= 1.0
+    assert not rivals.told_apart(rival, ("sight_glass",))
+
+
 def test_one_more_fault_is_looked_for_from_two_places():
     """Weak from one start, within tolerance from the other: a tight suction line beside a small piston."""
     cases = solved_cases(machine("split-3t-r22-orifice"), weather(99, 74, 64))
