@@ -64,7 +64,7 @@ def test_a_refusal_is_looked_up_and_names_the_nearest(monkeypatch):
     try:
         ladder = plan(brief(asked))
     except NoClassSetError as error:
-        assert "The nearest that can be had is level" in str(error)
+        assert "The closest that works is level" in str(error)
     else:
         assert {r.level for r in ladder} == {5}
 

@@ -342,7 +342,7 @@ def test_too_little_time_and_impossible_wishes_are_said():
         "machines": [VALVE],
     }
     with pytest.raises(
-        NoClassSetError, match=r"call 1: .* level 5 .*: overcharged\. The nearest .* level [1-4]: overch"
+        NoClassSetError, match=r"call 1: .* level 5 .*: overcharged\. The closest .* level [1-4]: overch"
     ):
         plan(brief(hopeless))
 

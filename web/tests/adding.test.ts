@@ -79,9 +79,9 @@ describe('adding calls from a brief', () => {
       await flushPromises()
     }
     await say(page, 'three calls')
-    expect(page.find('[data-test=planning]').text()).toContain('Looking for call 1 of 3')
+    expect(page.find('[data-test=planning]').text()).toContain('Building call 1 of 3')
     await answer({ ...PLAN, of: 3, so_far: { found: 1 } })
-    expect(page.find('[data-test=planning]').text()).toContain('Looking for call 2 of 3')
+    expect(page.find('[data-test=planning]').text()).toContain('Building call 2 of 3')
     expect(page.find('[data-test=plan]').text()).toContain('Undercharge')
     expect(page.find('[data-test=take-plan]').exists()).toBe(false)
     await answer({ ...PLAN, of: 1, so_far: null })

@@ -147,21 +147,35 @@ def _standing(
         return _in_reverse(site, faulted, state, site.keeper.coil_k, site.room.air_k)
     if figures is None:
         return state
-    suction_k, liquid_k = _on_the_scale(site, figures.suction_pa, figures.liquid_port_pa)
-    return replace(
+    return _read_off(
+        site,
         state,
-        suction_pa=figures.suction_pa,
-        head_pa=figures.liquid_port_pa,
-        suction_saturation_k=suction_k,
-        liquid_saturation_k=liquid_k,
-        suction_line_k=figures.suction_line_k,
-        liquid_line_k=figures.liquid_line_k,
-        discharge_line_k=figures.discharge_k,
+        (figures.suction_pa, figures.liquid_port_pa),
+        (figures.suction_line_k, figures.liquid_line_k, figures.discharge_k),
         after_drier_k=figures.after_drier_k,
         power_w=0.0,
         compressor_amps=0.0,
-        superheat_dk=figures.suction_line_k - suction_k,
-        subcooling_dk=liquid_k - figures.liquid_line_k,
+    )
+
+
+def _read_off(
+    site: Site, state: CircuitState, gauges_pa: tuple[float, float], lines_k: tuple[float, float, float], **more: Any
+) -> CircuitState:
+    """The state with what gauges (low, high; Pa) and clamps (suction, liquid, discharge line; K) show, and ``more``."""
+    (low_pa, high_pa), (suction_line_k, liquid_line_k, discharge_k) = gauges_pa, lines_k
+    suction_k, liquid_k = _on_the_scale(site, low_pa, high_pa)
+    return replace(
+        state,
+        suction_pa=low_pa,
+        head_pa=high_pa,
+        suction_saturation_k=suction_k,
+        liquid_saturation_k=liquid_k,
+        suction_line_k=suction_line_k,
+        liquid_line_k=liquid_line_k,
+        discharge_line_k=discharge_k,
+        superheat_dk=suction_line_k - suction_k,
+        subcooling_dk=liquid_k - liquid_line_k,
+        **more,
     )
 
 
@@ -175,22 +189,15 @@ def _on_the_scale(site: Site, suction_pa: float, head_pa: float) -> tuple[float,
 def _in_reverse(site: Site, faulted: Machine, state: CircuitState, coil_k: float, room_k: float) -> CircuitState:
     """What gauges and clamps show while a heat pump runs in cooling to clear its outdoor coil."""
     found = clearing(faulted.circuit, refrigerant(site.refrigerant), coil_k, room_k)
-    suction_k, liquid_k = _on_the_scale(site, found.low_pa, found.high_pa)
-    return replace(
+    return _read_off(
+        site,
         state,
-        suction_pa=found.low_pa,
-        head_pa=found.high_pa,
-        suction_saturation_k=suction_k,
-        liquid_saturation_k=liquid_k,
-        suction_line_k=found.suction_k,
-        liquid_line_k=found.liquid_k,
+        (found.low_pa, found.high_pa),
+        (found.suction_k, found.liquid_k, found.discharge_k),
         after_drier_k=found.liquid_k,
-        discharge_line_k=found.discharge_k,
         mass_flow_kg_s=found.flow_kg_s,
         power_w=found.work_w,
         compressor_amps=amps(site.machine, found.work_w),
-        superheat_dk=found.suction_k - suction_k,
-        subcooling_dk=liquid_k - found.liquid_k,
         flood_back=found.floods,
     )
 
@@ -198,17 +205,11 @@ def _in_reverse(site: Site, faulted: Machine, state: CircuitState, coil_k: float
 def _with_hot_gas(site: Site, faulted: Machine, state: CircuitState, coil_k: float) -> CircuitState:
     """What gauges and clamps show while hot gas clears the coil: the compressor runs, the liquid line stands."""
     gas = hot_gas(faulted.circuit, refrigerant(site.refrigerant), coil_k)
-    suction_k, liquid_k = _on_the_scale(site, gas.low_pa, gas.high_pa)
-    return replace(
+    return _read_off(
+        site,
         state,
-        suction_pa=gas.low_pa,
-        head_pa=gas.high_pa,
-        suction_saturation_k=suction_k,
-        liquid_saturation_k=liquid_k,
-        suction_line_k=gas.suction_k,
-        discharge_line_k=gas.discharge_k,
+        (gas.low_pa, gas.high_pa),
+        (gas.suction_k, state.liquid_line_k, gas.discharge_k),
         power_w=gas.work_w,
         compressor_amps=amps(site.machine, gas.work_w),
-        superheat_dk=gas.suction_k - suction_k,
-        subcooling_dk=liquid_k - state.liquid_line_k,
     )

@@ -229,11 +229,11 @@ TROUBLES = {
         ),
         Trouble(
             id="defrost_by_clock",
-            name="Defrost by the clock, every 30 minutes of running",
+            name="Timed defrost, every 30 minutes of run time",
             suits=lambda c: c.defrost is not None and c.defrost.demand,
             suits_text="a heat pump that defrosts by demand",
             apply=_defrost(every_s=1800.0, demand=False),
-            shows="Goes into defrost on every half hour of running, ice or not, and blows cool air into the house.",
+            shows="Defrosts after every half hour of run time, ice or not, and blows cool air into the house.",
         ),
         Trouble(
             id="defrost_never_ends",

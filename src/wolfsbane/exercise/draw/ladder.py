@@ -224,7 +224,7 @@ def _rung(
             + (
                 "Widen the weather, the machines, the faults or the levels."
                 if nearest is None
-                else f"The nearest that can be had is level {nearest[1]}: {_in_words(nearest[2])}."
+                else f"The closest that works is level {nearest[1]}: {_in_words(nearest[2])}."
             )
         )
     return best

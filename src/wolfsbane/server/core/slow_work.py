@@ -41,10 +41,11 @@ class SlowWork:
         """
         if not self.processes:
             return work(*given)
+        pool = self._running()
         try:
-            return self._running().submit(work, *given).result()
+            return pool.submit(work, *given).result()
         except BrokenProcessPool:
-            self._give_up()
+            self._give_up(pool)
             return self._running().submit(work, *given).result()
 
     def stop(self) -> None:
@@ -54,9 +55,10 @@ class SlowWork:
                 self._pool.shutdown(wait=False, cancel_futures=True)
             self._pool = None
 
-    def _give_up(self) -> None:
+    def _give_up(self, broken: ProcessPoolExecutor) -> None:
         with self._lock:
-            self._pool = None
+            if self._pool is broken:
+                self._pool = None
 
     def _running(self) -> ProcessPoolExecutor:
         with self._lock:

@@ -24,7 +24,7 @@ def merged(parts: list[bytes]) -> bytes:
                 everybody = everybody and _for_everybody(source)
                 _join(whole, source, f"{number}-")
         if not everybody:
-            with whole.open_metadata() as told:
+            with whole.open_metadata(set_pikepdf_as_editor=False) as told:
                 told.pop(_CLAIM, None)
         out = io.BytesIO()
         whole.save(out, object_stream_mode=pikepdf.ObjectStreamMode.generate)
@@ -33,7 +33,7 @@ def merged(parts: list[bytes]) -> bytes:
 
 def _for_everybody(pdf: pikepdf.Pdf) -> bool:
     """Whether a file says that it keeps to PDF/UA."""
-    with pdf.open_metadata(update_docinfo=False) as told:
+    with pdf.open_metadata(set_pikepdf_as_editor=False, update_docinfo=False) as told:
         return _CLAIM in told
 
 

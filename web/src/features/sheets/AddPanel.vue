@@ -95,8 +95,8 @@ const looking = ref<AbortController | null>(null)
 const lookingFor = computed(() => {
   const found = plan.value?.ladder.length ?? 0
   return found < (plan.value?.of ?? brief.value.calls)
-    ? `Looking for call ${found + 1} of ${plan.value?.of ?? brief.value.calls}`
-    : 'Looking for other faults as hard, so that neighbors differ'
+    ? `Building call ${found + 1} of ${plan.value?.of ?? brief.value.calls}`
+    : 'Finding equally hard faults, so that neighbors get different ones'
 })
 async function makePlan(): Promise<void> {
   const asking = new AbortController()
@@ -274,7 +274,7 @@ onMounted(() =>
     </details>
     <div v-if="looking" class="looking" role="status" data-test="planning">
       <span>{{ lookingFor }}</span>
-      <el-button size="small" data-test="stop-plan" @click="looking.abort()">Stop looking</el-button>
+      <el-button size="small" data-test="stop-plan" @click="looking.abort()">Stop</el-button>
     </div>
     <div v-if="plan" class="plan" data-test="plan">
       <h2 v-if="!looking">{{ plan.minutes }} minutes, easiest first</h2>
