@@ -95,11 +95,11 @@ def in_order(faults: tuple[Fault, ...]) -> tuple[Fault, ...]:
 
 def judged_by(machine: Machine) -> str:
     """What tells that the charge is right on this machine."""
-    if machine.sealed:
+    if machine.sealed or machine.in_heating:
         return "weight"
     if machine.receiver:
         return "glass"
-    return "superheat" if machine.metering == "fixed_orifice" else "subcooling"
+    return "superheat" if machine.metering in ("fixed_orifice", "capillary") else "subcooling"
 
 
 def tolerance_kg(site: Site, half_width_dk: float | None) -> float:

@@ -117,8 +117,16 @@ def points_for(machine: Machine) -> tuple[str, ...]:
 
 
 def usual_points(machine: Machine) -> tuple[str, ...]:
-    """Keys of :func:`points_for` given where nobody chooses. In heating the supply air leaves the condenser."""
+    """Keys of :func:`points_for` given where nobody chooses.
+
+    In heating the supply air leaves the condenser; where water cools it, water is measured and not the air outdoors;
+    where there is a receiver, superheat is judged at the coil.
+    """
     swapped = {"supply_db": False, "condenser_leaving_air": True} if machine.in_heating else {}
+    if machine.condenser == "water_cooled":
+        swapped = {"outdoor_db": False, "water_in": True, "water_out": True}
+    elif machine.receiver:
+        swapped = {"evaporator_outlet": True}
     return tuple(key for key in points_for(machine) if swapped.get(key, key in POINTS))
 
 

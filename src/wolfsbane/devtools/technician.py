@@ -13,10 +13,10 @@ from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.faults import NONE
 from wolfsbane.diagnosis.targets import HIGH, LOW, NORMAL, Band
-from wolfsbane.diagnosis.technician import by_the_book, by_the_rules
+from wolfsbane.diagnosis.technician import ORIFICE, VALVE, by_the_book, by_the_rules
 
 if TYPE_CHECKING:
-    from wolfsbane.diagnosis.technician import Read
+    from wolfsbane.diagnosis.technician import ORIFICE, VALVE, Read
 
 #: nameplate subcooling this near, valve superheat, TD, CTOA, drier drop, degrees F (common practice, no source)
 _PLATE_SC, _SH, _TD, _CTOA, _DRIER = 3.0, (10.0, 20.0), (30.0, 40.0), (13.0, 22.0), 3.0
@@ -25,7 +25,9 @@ MISREAD_F, SLIP, _SLIPPED_F = 2.0, 0.05, 10.0
 
 
 def shop(page: Read) -> Read:
-    """The page judged by a shop's round numbers instead of the practice's bands."""
+    """The page judged by a shop's round numbers instead of the practice's bands; only where a machine cools rooms."""
+    if page.card not in (VALVE, ORIFICE):
+        return page
     bands = dict(page.bands) | {
         "evaporator_td": Band(low=_TD[0], high=_TD[1]),
         "ctoa": Band(low=_CTOA[0], high=_CTOA[1]),
@@ -33,7 +35,7 @@ def shop(page: Read) -> Read:
     target = None if "subcooling" not in bands else bands["subcooling"].target
     if target is not None:
         bands["subcooling"] = Band(low=target - _PLATE_SC, high=target + _PLATE_SC, target=target)
-    if not page.orifice:
+    if page.card == VALVE:
         bands["superheat"] = Band(low=_SH[0], high=_SH[1])
     return replace(page, bands=bands)
 

@@ -8,6 +8,7 @@ from wolfsbane.cycle.units import from_display, to_display
 #: figure -> (minuend, subtrahend) among readings and saturation temperatures
 SUBTRACTIONS = {
     "superheat": ("suction_line", "suction_saturation"),
+    "evaporator_superheat": ("evaporator_outlet", "suction_saturation"),
     "subcooling": ("liquid_saturation", "liquid_line"),
     "evaporator_td": ("return_db", "suction_saturation"),
     "ctoa": ("liquid_saturation", "outdoor_db"),

@@ -8,25 +8,41 @@ from typing import TYPE_CHECKING
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind
 from wolfsbane.cycle.units import k_to_f
-from wolfsbane.diagnosis.patterns import bands_us
+from wolfsbane.diagnosis.patterns import bands_us, pattern_of
 from wolfsbane.diagnosis.rivals import words
 from wolfsbane.diagnosis.solved_cases import given_readings
 from wolfsbane.diagnosis.space import AT
-from wolfsbane.diagnosis.technician import Read
+from wolfsbane.diagnosis.targets import FIGURES, HIGH, LOW, NORMAL, judged
+from wolfsbane.diagnosis.technician import HEATING, ORIFICE, RECEIVER, SEALED, VALVE, Read
 
 if TYPE_CHECKING:
     import numpy as np
 
+    from wolfsbane.cycle.machine import Machine
     from wolfsbane.diagnosis.practices import Practice
     from wolfsbane.diagnosis.solved_cases import SolvedCases
 
-#: what a technician works with -> readings that give it
+#: what a technician works with -> (reading that gives it, entry of a vector), the better one first
 _NEEDS = {
-    "suction_saturation": ("suction_pressure", "evaporator_inlet"),
-    "liquid_saturation": ("head_pressure", "condenser_bend"),
-    "suction_line": ("suction_line",),
-    "liquid_line": ("liquid_line",),
+    "suction_saturation": (("suction_pressure", "suction_saturation"), ("evaporator_inlet", "evaporator_inlet")),
+    "liquid_saturation": (("head_pressure", "liquid_saturation"), ("condenser_bend", "condenser_bend")),
+    "suction_line": (("suction_line", "suction_line"),),
+    "liquid_line": (("liquid_line", "liquid_line"),),
 }
+
+
+_SIGN = {LOW: -1, NORMAL: 0, HIGH: 1}
+
+
+def card_of(machine: Machine) -> str:
+    """Which shop card goes with a machine."""
+    if machine.in_heating:
+        return HEATING
+    if machine.receiver:
+        return RECEIVER
+    if machine.sealed:
+        return SEALED
+    return ORIFICE if machine.metering in ("fixed_orifice", "capillary") else VALVE
 
 
 def may_say(cases: SolvedCases, test: str, fault_id: str) -> set[str | bool]:
@@ -71,19 +87,24 @@ def page_of(
     """The :class:`~wolfsbane.diagnosis.technician.Read` of a machine that shows ``vector``: ``readings`` are the
     printed ones, ``tests`` those whose results stand on the page, ``offered`` the fault ids among the answers.
     """
-    c, shown = cases.conditions, given_readings(cases.machine, readings)
+    c, machine, shown = cases.conditions, cases.machine, given_readings(cases.machine, readings)
+    bands = bands_us(machine, c, practice)
     values: dict[str, float | None] = {
-        name: float(vector[AT[name]]) if set(keys) & set(shown) else None for name, keys in _NEEDS.items()
+        name: next((float(vector[AT[entry]]) for key, entry in rows if key in shown), None)
+        for name, rows in _NEEDS.items()
     }
+    if machine.receiver:  # superheat is judged at the coil
+        values["suction_line"] = float(vector[AT["evaporator_outlet"]]) if "evaporator_outlet" in shown else None
     values["return_db"] = k_to_f(c.return_k)
     values["outdoor_db"] = k_to_f(c.water_in_k or c.outdoor_k)
     values["drier_out"] = float(vector[AT["liquid_line"]] - vector[AT["drier_drop"]]) if "drier_out" in shown else None
     return Read(
         values=values,
-        bands=bands_us(cases.machine, c, practice),
-        orifice=cases.machine.metering in ("fixed_orifice", "capillary"),
+        bands={slot: bands[name] for slot, name in zip(FIGURES, judged(machine), strict=True) if name in bands},
+        card=card_of(machine),
         offered=offered,
         number=max(len(faults), 1),
         told=said_of(cases, faults, tests, (NONE, *offered)),
         drier_limit_f=practice.drier_limit_df,
+        glass=_SIGN[pattern_of(cases, vector, practice)[1]] if machine.receiver else None,
     )

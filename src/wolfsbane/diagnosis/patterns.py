@@ -9,30 +9,49 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from wolfsbane.cycle.faults import NONE
+from wolfsbane.cycle.field_tests.running import RECEIVER_FULL, RECEIVER_LOW, glass_word
 from wolfsbane.cycle.units import k_to_f
 from wolfsbane.diagnosis.space import AT
-from wolfsbane.diagnosis.targets import FIGURES, HIGH, LOW, NORMAL, bands
+from wolfsbane.diagnosis.targets import GLASS, HIGH, LOW, NORMAL, Band, bands, judged, met_outdoors_k
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.state import CircuitState
     from wolfsbane.diagnosis.practices import Practice
     from wolfsbane.diagnosis.solved_cases import SolvedCases
-    from wolfsbane.diagnosis.targets import Band
+
+
+#: sight glass and receiver as one figure: how full the receiver is in per cent, less so much for every per cent of
+#: vapor in the glass that bubbles count as low
+_PER_FLASH = 1000.0 * RECEIVER_FULL
+_CLEAR = Band(low=100.0 * RECEIVER_LOW, high=100.0 * RECEIVER_FULL)
 
 
 def bands_us(machine: Machine, conditions: Conditions, practice: Practice) -> dict[str, Band]:
-    """Target bands in degrees F for a machine in a weather."""
-    return bands(machine, practice, "us", k_to_f(conditions.outdoor_k), k_to_f(conditions.return_wet_bulb_k))
+    """Target bands in degrees F for a machine in a weather; a receiver with its sight glass has one in per cent."""
+    found = bands(
+        machine, practice, "us", k_to_f(met_outdoors_k(machine, conditions)), k_to_f(conditions.return_wet_bulb_k)
+    )
+    return found | {GLASS: _CLEAR} if machine.receiver else found
 
 
-def figures_of_vectors(vectors: np.ndarray, conditions: Conditions) -> np.ndarray:
-    """The four judged figures of vectors (n, N) in one weather, (4, n) in degrees F, in the order of FIGURES."""
+def glass_verdict(state: CircuitState) -> str:
+    """Low where the glass bubbles or the receiver is all but empty, high where it is too full, normal between."""
+    return {"bubbles": LOW, "low": LOW, "full": HIGH}.get(glass_word(state), NORMAL)
+
+
+def figures_of_vectors(vectors: np.ndarray, conditions: Conditions, machine: Machine) -> np.ndarray:
+    """What is judged of vectors (n, N) in one weather, (4, n) in degrees F, in the order of
+    :func:`~wolfsbane.diagnosis.targets.judged`; a receiver with its sight glass by its level in per cent.
+    """
     low, high = vectors[:, AT["suction_saturation"]], vectors[:, AT["liquid_saturation"]]
     return np.array(
         (
-            vectors[:, AT["suction_line"]] - low,
-            high - vectors[:, AT["liquid_line"]],
+            vectors[:, AT["evaporator_outlet" if machine.receiver else "suction_line"]] - low,
+            vectors[:, AT["level"]] - _PER_FLASH * vectors[:, AT["flash"]]
+            if machine.receiver
+            else high - vectors[:, AT["liquid_line"]],
             k_to_f(conditions.return_k) - low,
             high - k_to_f(conditions.water_in_k or conditions.outdoor_k),
         )
@@ -40,11 +59,11 @@ def figures_of_vectors(vectors: np.ndarray, conditions: Conditions) -> np.ndarra
 
 
 def _patterns_of(
-    vectors: np.ndarray, conditions: Conditions, targets: dict[str, Band], practice: Practice
+    vectors: np.ndarray, machine: Machine, conditions: Conditions, targets: dict[str, Band], practice: Practice
 ) -> list[tuple[str, ...]]:
     """The different patterns of vectors (n, N), sorted."""
     codes = np.zeros(len(vectors), dtype=int)
-    for name, values in zip(FIGURES, figures_of_vectors(vectors, conditions), strict=True):
+    for name, values in zip(judged(machine), figures_of_vectors(vectors, conditions, machine), strict=True):
         band = targets.get(name)
         codes *= len(_VERDICTS)
         codes += 1 if band is None else 1 + (values > band.high).astype(int) - (values < band.low)
@@ -59,17 +78,16 @@ def _told(code: int) -> tuple[str, ...]:
     """The verdicts that a code stands for."""
     code, drier = divmod(code, 2)
     found = [HIGH if drier else NORMAL]
-    for _ in FIGURES:
+    for _ in range(4):
         code, verdict = divmod(code, len(_VERDICTS))
         found.insert(0, _VERDICTS[verdict])
     return tuple(found)
 
 
-def pattern_of(
-    vector: np.ndarray, conditions: Conditions, targets: dict[str, Band], practice: Practice
-) -> tuple[str, ...]:
-    """The verdicts of one vector: four figures low / right / high, and whether the drier drop is high."""
-    return _patterns_of(vector[None], conditions, targets, practice)[0]
+def pattern_of(cases: SolvedCases, vector: np.ndarray, practice: Practice) -> tuple[str, ...]:
+    """The verdicts of one vector: four figures low / normal / high, and whether the drier drop is high."""
+    targets = bands_us(cases.machine, cases.conditions, practice)
+    return _patterns_of(vector[None], cases.machine, cases.conditions, targets, practice)[0]
 
 
 def patterns(cases: SolvedCases, practice: Practice, ids: tuple[str, ...]) -> dict[str, list[tuple[str, ...]]]:
@@ -77,8 +95,12 @@ def patterns(cases: SolvedCases, practice: Practice, ids: tuple[str, ...]) -> di
     dict fault -> sorted list of 5-tuples.
     """
     targets = bands_us(cases.machine, cases.conditions, practice)
-    found = {NONE: _patterns_of(cases.fault_free_vector[None], cases.conditions, targets, practice)}
+
+    def shown(vectors: np.ndarray) -> list[tuple[str, ...]]:
+        return _patterns_of(vectors, cases.machine, cases.conditions, targets, practice)
+
+    found = {NONE: shown(cases.fault_free_vector[None])}
     for fault_id in ids:
         family = cases.family(fault_id)
-        found[fault_id] = [] if family is None else _patterns_of(family.vectors, cases.conditions, targets, practice)
+        found[fault_id] = [] if family is None else shown(family.vectors)
     return found

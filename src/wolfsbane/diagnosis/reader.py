@@ -27,7 +27,7 @@ SHOWS = {
     "supply_db": {"supply": 1},
     "evaporator_outlet": {"evaporator_outlet": 1},
     "evaporator_inlet": {"evaporator_inlet": 1},
-    "condenser_bend": {"liquid_saturation": 1},
+    "condenser_bend": {"condenser_bend": 1},
     "condenser_inlet": {"discharge": 1},
     "condenser_leaving_air": {"stream_out": 1},
     "water_out": {"stream_out": 1},

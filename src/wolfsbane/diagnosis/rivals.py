@@ -206,7 +206,7 @@ class Rivals:
             return []
         answer, found = id_of(self.faults), []
         solved_pairs: dict[tuple[str, str], Rival | None] = {}
-        least = min([1.0, *(depth_of(f) for f in self.faults)])
+        least = min([1.0, *(depth_of(f, self.cases.machine) for f in self.faults)])
         for pair in self.cases.pairs:
             if pair.id == answer or {pair.a.id, pair.b.id} & set(self.stated) or not wanted(pair.id):
                 continue
@@ -273,7 +273,7 @@ class Rivals:
                 curves, model = (pair.a, pair.b), pair.at
             else:
                 model = curves[0].at
-        least = min([1.0, *(depth_of(f) for f in self.faults)])
+        least = min([1.0, *(depth_of(f, self.cases.machine) for f in self.faults)])
         lows = tuple((c.place_of(least) or 0.0) if len(curves) == 2 else 0.0 for c in curves)
         severity = {f.id: f.severity for f in rival.faults}
         place = np.array([c.place_at(severity[c.id]) for c in curves])

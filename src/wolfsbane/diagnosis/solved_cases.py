@@ -5,7 +5,7 @@ with everything that could be wrong with it solved.
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from functools import cache, cached_property, lru_cache
+from functools import cached_property, lru_cache
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -24,6 +24,7 @@ from wolfsbane.diagnosis.stand_in import StandIn
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.faults.kind import FaultKind
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.cycle.state import CircuitState
     from wolfsbane.diagnosis.hypotheses import Family
@@ -40,17 +41,22 @@ _ORDINARY_OUTDOOR_F = (80.0, 95.0)
 @dataclass(frozen=True, kw_only=True)
 class Curve:
     """One family from the machine with nothing wrong on: severities (n,) and vectors (n, N), with straight lines
-    between them.
+    between them. ``kind`` has the levels of this machine.
     """
 
-    id: str
+    kind: FaultKind
     severities: np.ndarray
     vectors: np.ndarray
+
+    @property
+    def id(self) -> str:
+        """The family's id."""
+        return self.kind.id
 
     @cached_property
     def depths(self) -> np.ndarray:
         """Every severity as a share of the way to the mild level, (n,)."""
-        kind = fault_kind(self.id)
+        kind = self.kind
         return (self.severities - kind.fault_free) / (kind.mild - kind.fault_free)
 
     def at(self, places: np.ndarray) -> np.ndarray:
@@ -70,8 +76,8 @@ class Curve:
 
     def place_of(self, depth: float) -> float | None:
         """Fractional place of a share of the way to the mild level, or None where the family does not run so far."""
-        kind = fault_kind(self.id)
-        if depth_of(Fault(id=self.id, severity=float(self.severities[-1]))) <= depth:
+        kind = self.kind
+        if float(self.depths[-1]) <= depth:
             return None
         return self.place_at(kind.fault_free + depth * (kind.mild - kind.fault_free))
 
@@ -109,17 +115,15 @@ class Pair:
 
 def _weights(curve: Curve, places: np.ndarray) -> np.ndarray:
     """Weights (m, 3) of straight lines between no fault and the two solved severities, held at the end."""
-    first, second = _crossings(curve.id)
+    first, second = _crossings(curve.kind)
     depth = np.interp(places, np.arange(len(curve.depths)), curve.depths)
     beyond = np.clip((depth - first) / (second - first), 0.0, 1.0)
     up_to = np.clip(depth / first, 0.0, 1.0)
     return np.column_stack([1.0 - up_to, up_to - beyond, beyond])
 
 
-@cache
-def _crossings(fault_id: str) -> tuple[float, float]:
+def _crossings(kind: FaultKind) -> tuple[float, float]:
     """Depths at which a family is solved together with others."""
-    kind = fault_kind(fault_id)
     severe = (kind.severe - kind.fault_free) / (kind.mild - kind.fault_free)
     most = (kind.limit - kind.fault_free) / (kind.mild - kind.fault_free)
     return 1.0, min(1.3 * severe, 0.5 * (severe + most))
@@ -146,7 +150,8 @@ def crossed(machine: Machine, conditions: Conditions, a: str, b: str) -> np.ndar
     missed = np.zeros((3, 3, N))
     if fault_free is None:
         return missed
-    faults = [[Fault(id=k, severity=_at_depth(k, d)) for d in _crossings(k)] for k in (a, b)]
+    kinds = [fault_kind(one).on(machine) for one in (a, b)]
+    faults = [[Fault(id=k.id, severity=_at_depth(k, d)) for d in _crossings(k)] for k in kinds]
     alone = [[_alone(machine, conditions, f) for f in row] for row in faults]
     for i in (1, 2):
         for j in (1, 2):
@@ -165,8 +170,7 @@ def _alone(machine: Machine, conditions: Conditions, fault: Fault) -> np.ndarray
     return None if state is None else faulted_vector(machine, state, (fault,))
 
 
-def _at_depth(fault_id: str, depth: float) -> float:
-    kind = fault_kind(fault_id)
+def _at_depth(kind: FaultKind, depth: float) -> float:
     return kind.fault_free + depth * (kind.mild - kind.fault_free)
 
 
@@ -237,7 +241,7 @@ class SolvedCases:
         """
         return [
             Curve(
-                id=f.ids[0],
+                kind=fault_kind(f.ids[0]).on(self.machine),
                 severities=np.array([fault_kind(f.ids[0]).fault_free, *(s[0].severity for s in f.severities[::_FINE])]),
                 vectors=np.vstack([self.fault_free_vector, f.vectors[::_FINE]]),
             )
@@ -315,11 +319,13 @@ def given_readings(machine: Machine, given: tuple[str, ...] | None = None) -> tu
     return tuple(key for key in SHOWS if key in can and key in shown)
 
 
-def depth_of(fault: Fault) -> float:
-    """Severity as a share of the way to the family's mild level; 1 is mild. Instrument trouble counts by its size."""
-    kind = INSTRUMENT_FAULTS.get(fault.id) or fault_kind(fault.id)
+def depth_of(fault: Fault, machine: Machine) -> float:
+    """Severity as a share of the way to the family's mild level on a machine; 1 is mild. Instrument trouble counts by
+    its size.
+    """
     if fault.id in INSTRUMENT_FAULTS:
-        return abs(fault.severity / kind.mild)
+        return abs(fault.severity / INSTRUMENT_FAULTS[fault.id].mild)
+    kind = fault_kind(fault.id).on(machine)
     return (fault.severity - kind.fault_free) / (kind.mild - kind.fault_free)
 
 

@@ -21,7 +21,8 @@ if TYPE_CHECKING:
     from wolfsbane.diagnosis.observed import Observed
 
 #: entries of a machine's vector; ``seen_low`` and ``seen_high`` are saturations as the technician's own PT scale or
-#: display shows them, ``airflow`` is in per cent of the design flow, ``amps`` in per cent of the rated amps
+#: display shows them, ``airflow`` is in per cent of the design flow, ``amps`` in per cent of the rated amps,
+#: ``flash`` is the vapor at the sight glass in per cent of the mass, ``level`` how full the receiver is in per cent
 Y = (
     "suction_saturation",
     "liquid_saturation",
@@ -38,6 +39,9 @@ Y = (
     "seen_high",
     "airflow",
     "amps",
+    "flash",
+    "level",
+    "condenser_bend",
 )
 AT = {name: i for i, name in enumerate(Y)}
 N = len(Y)
@@ -128,6 +132,7 @@ def vector_of(
         ("supply", "supply_db"),
         ("evaporator_outlet", "evaporator_outlet"),
         ("evaporator_inlet", "evaporator_inlet"),
+        ("condenser_bend", "condenser_bend"),
     ):
         y[AT[entry]] = k_to_f(taken[key])
     y[AT["stream_out"]] = k_to_f(taken["water_out"] if "water_out" in taken else taken["condenser_leaving_air"])
@@ -136,6 +141,8 @@ def vector_of(
     design = machine.plate.design_airflow_m3_s
     y[AT["airflow"]] = 100.0 * taken["airflow"] / design if "airflow" in taken and design else 100.0
     y[AT["amps"]] = 100.0 * taken["compressor_amps"] / machine.plate.rated_amps
+    y[AT["flash"]] = 100.0 * state.sight_glass_quality
+    y[AT["level"]] = 0.0 if state.receiver is None else 100.0 * state.receiver.level
     return y
 
 

@@ -9,10 +9,12 @@ from wolfsbane.cycle.units import c_to_k, k_to_f
 from wolfsbane.diagnosis.practices import PRACTICES, Practice, practice_by_id
 
 if TYPE_CHECKING:
+    from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.machine import Machine
 
 __all__ = [
     "FIGURES",
+    "GLASS",
     "HIGH",
     "LOW",
     "NORMAL",
@@ -20,15 +22,25 @@ __all__ = [
     "Band",
     "Practice",
     "bands",
+    "charged_by",
     "formula_target",
+    "judged",
+    "met_outdoors_k",
     "practice_by_id",
-    "target_question",
     "total_superheat_target_df",
 ]
 
-#: subcooling of a heat pump in heating, from a warm day to a cold one, degrees F (as solved; assumed)
-_HEATING_SUBCOOLING_DF = (0.5, 12.0)
+#: subcooling of a heat pump in heating at its rating point, either way, and for one degree more outdoors, degrees F (as
+#: solved; assumed)
+_HEATING_SUBCOOLING_DF, _EITHER_WAY_DF, _PER_OUTDOORS = 4.2, 2.8, -0.1
 FIGURES = ("superheat", "subcooling", "evaporator_td", "ctoa")
+#: what tells the charge of a machine with a receiver, in place of subcooling: low where it shows bubbles
+GLASS = "sight_glass"
+#: superheat at the coil of a box where the plate says nothing, and what the pressure lost on the way to the gauge at
+#: the compressor adds to it, degrees F (common practice, no source)
+_BOX_SUPERHEAT_DF, _SUCTION_LINE_DF = (6.0, 14.0), 2.0
+#: subcooling of a small sealed circuit with a capillary tube, degrees F (as solved; assumed)
+_SEALED_SUBCOOLING_DF = (3.0, 13.0)
 LOW, NORMAL, HIGH = "low", "normal", "high"
 
 
@@ -78,17 +90,40 @@ def formula_target(system: str, return_wb: float, outdoor_db: float) -> float:
     return total_superheat_target_df(return_wb * 1.8 + 32.0, outdoor_db * 1.8 + 32.0) / 1.8
 
 
-def target_question(metering: str) -> str:
-    """Which figure the machine is charged by: superheat on an orifice, subcooling on a valve."""
-    return "superheat" if metering == "fixed_orifice" else "subcooling"
+def judged(machine: Machine) -> tuple[str, str, str, str]:
+    """What is judged on this machine beside the drop across the drier, in the order of :data:`FIGURES`.
+
+    A box with a receiver is judged by superheat at its coil and by its sight glass. What has no band is not judged.
+    """
+    return ("evaporator_superheat", GLASS, "evaporator_td", "ctoa") if machine.receiver else FIGURES
 
 
-def _subcooling_band(machine: Machine, practice: Practice) -> tuple[float, float, float | None]:
-    """(low, high, target) in degrees F. In heating nobody charges by it: the charge is weighed in (common practice, no
+def charged_by(machine: Machine) -> str | None:
+    """The figure the machine is charged by, which has one target: superheat on a fixed orifice, subcooling on a valve.
+
+    None where the scale decides: on a sealed circuit or one with a capillary tube, in heating, and with a receiver.
+    """
+    if machine.metering == "fixed_orifice":
+        return "superheat"
+    by_weight = machine.in_heating or machine.receiver or machine.sealed or machine.metering == "capillary"
+    return None if by_weight else "subcooling"
+
+
+def met_outdoors_k(machine: Machine, conditions: Conditions) -> float:
+    """What a machine's targets follow outdoors: the air there, or the water where that cools the condenser, K."""
+    return conditions.return_k if machine.in_heating else conditions.water_in_k or conditions.outdoor_k
+
+
+def _subcooling_band(machine: Machine, practice: Practice, above: float) -> tuple[float, float, float | None]:
+    """(low, high, target) in degrees F, ``above`` the rating point by so much. In heating nobody
+    charges by it: the charge is weighed in (common practice, no
     source).
     """
     if machine.in_heating:
-        return (*_HEATING_SUBCOOLING_DF, None)
+        middle = _HEATING_SUBCOOLING_DF + _PER_OUTDOORS * above
+        return max(middle - _EITHER_WAY_DF, 0.5), middle + _EITHER_WAY_DF, None
+    if machine.sealed:
+        return (*_SEALED_SUBCOOLING_DF, None)
     if machine.metering in ("fixed_orifice", "capillary"):
         return (*practice.orifice_subcooling_df, None)
     plate = machine.plate.target_subcooling_dk
@@ -112,12 +147,20 @@ def _superheat_band(
     return low, high, None
 
 
+def _coil_superheat_band(machine: Machine) -> tuple[float, float, None]:
+    """(low, high, None) in degrees F of superheat at the coil, by the gauge at the compressor."""
+    own = machine.plate.target_superheat_dk
+    low, high = _BOX_SUPERHEAT_DF if own is None else (own[0] * 1.8, own[1] * 1.8)
+    return low, high + _SUCTION_LINE_DF, None
+
+
 def bands(
-    machine: Machine, practice: Practice, system: str, outdoor_db: float, return_wb: float | None
+    machine: Machine, practice: Practice, system: str, outdoors: float, return_wb: float | None
 ) -> dict[str, Band]:
     """Band for each figure that judges this machine, in the display unit of ``system`` (us or si): dict name -> Band.
 
-    ``outdoor_db`` and ``return_wb`` are as printed on the sheet, in its unit; ``return_wb`` is only used by an orifice.
+    ``outdoors`` (the air outdoors, or the water where that cools the condenser) and ``return_wb`` are as printed on the
+    sheet, in its unit; ``return_wb`` is only used by an orifice.
     A machine with a receiver has no subcooling band: its glass tells the charge.
     """
     k = 1.0 if system == "us" else 1.0 / 1.8
@@ -130,22 +173,24 @@ def bands(
 
     expected = machine.expectations
     td, ctoa = in_df(expected.evaporator_td_dk), in_df(expected.ctoa_dk)
-    if machine.in_heating:
-        above = as_f(outdoor_db) - k_to_f(machine.rating[1])
-        td = (td[0] + expected.evaporator_td_slope * above, td[1] + expected.evaporator_td_slope * above)
-        ctoa = (ctoa[0] + expected.ctoa_slope * above, ctoa[1] + expected.ctoa_slope * above)
-    elif machine.comfort and not practice.td_from_machine:
+    rated_k = machine.rating[1] if machine.in_heating else machine.rating[3] or machine.rating[0]
+    above = as_f(outdoors) - k_to_f(rated_k)
+    if machine.comfort and not machine.in_heating and not practice.td_from_machine:
         td = practice.evaporator_td_df
+    td = (td[0] + expected.evaporator_td_slope * above, td[1] + expected.evaporator_td_slope * above)
     if not practice.ctoa_from_machine and not machine.in_heating:
         ctoa = practice.ctoa_df
+    ctoa = (ctoa[0] + expected.ctoa_slope * above, ctoa[1] + expected.ctoa_slope * above)
     wet = as_f(return_wb) if machine.metering == "fixed_orifice" and return_wb is not None else 0.0
     rows: dict[str, tuple[float, float, float | None]] = {
-        "superheat": _superheat_band(machine, practice, wet, as_f(outdoor_db)),
+        "superheat": _superheat_band(machine, practice, wet, as_f(outdoors)),
         "evaporator_td": (*td, None),
         "ctoa": (*ctoa, None),
     }
-    if not machine.receiver:
-        rows["subcooling"] = _subcooling_band(machine, practice)
+    if machine.receiver:
+        rows["evaporator_superheat"] = _coil_superheat_band(machine)
+    else:
+        rows["subcooling"] = _subcooling_band(machine, practice, above)
     return {
         name: Band(low=low * k, high=high * k, target=None if target is None else target * k)
         for name, (low, high, target) in rows.items()

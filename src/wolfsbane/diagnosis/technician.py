@@ -94,6 +94,47 @@ _ORIFICE: dict[str, tuple[str, ...]] = {
     "leaking_compressor_valves": ("-0", "0+", "-", "-", "0"),
     "reversing_valve_leak": ("-0", "0+", "-", "-", "0"),
 }
+#: the same on a machine with a receiver, whose sight glass stands in the place of subcooling: - is bubbles or an
+#: empty receiver, + a full one
+_RECEIVER: dict[str, tuple[str, ...]] = {
+    **_VALVE,
+    "overcharge": ("0", "+", "0", "0+", "0"),
+    "non_condensables": ("0", "0", "0-", "+", "0"),
+    "liquid_line_restriction": ("+0", "-", "+0", "-0", "+"),
+    "service_valve_part_closed": ("+0", "-", "+0", "-0", "0"),
+    "valve_underfeeding": ("+", "0", "+", "-0", "0"),
+    "valve_overfeeding": ("-", "0", "-0", "0+", "0"),
+    "leaking_compressor_valves": ("0-", "0", "-0", "-0", "0"),
+}
+#: the same on a heat pump in heating: the condenser stands indoors, the evaporator outdoors, and low airflow is indoors
+_HEATING: dict[str, tuple[str, ...]] = {
+    **_VALVE,
+    "undercharge": ("0+", "-", "0+", "0-", "0"),
+    "dirty_condenser": ("0", "0", "+", "0-", "0"),
+    "condenser_fan_weak": ("0", "0", "+", "0-", "0"),
+    "condenser_recirculation": ("0", "0", "0", "-", "0"),
+    "low_airflow": ("0", "0+", "0-", "+", "0"),
+    "mismatched_coil": ("0", "0+", "0-", "+", "0"),
+    "non_condensables": ("0", "+", "0-", "+", "0"),
+    "distributor_blocked": ("0", "0+", "+", "0-", "0"),
+    "suction_line_restriction": ("0+", "0", "+", "-0", "0"),
+    "reversing_valve_leak": ("+", "0", "-", "-", "0"),
+}
+#: the same on a small sealed circuit with a capillary tube
+_SEALED: dict[str, tuple[str, ...]] = {
+    **_ORIFICE,
+    "undercharge": ("+0", "-", "+0", "-0", "0"),
+    "overcharge": ("-0", "+", "0", "+0", "0"),
+    "dirty_condenser": ("0-", "0-", "0-", "+", "0"),
+    "condenser_fan_weak": ("0-", "0-", "0-", "+", "0"),
+    "condenser_recirculation": ("0-", "0-", "0-", "+", "0"),
+    "low_airflow": ("-", "0-", "+0", "0-", "0"),
+    "liquid_line_restriction": ("+", "+", "+", "0-", "+"),
+    "orifice_undersized": ("+", "0+", "+", "0-", "0"),
+    "leaking_compressor_valves": ("-", "-0", "-", "0-", "0"),
+}
+VALVE, ORIFICE, RECEIVER, HEATING, SEALED = "valve", "orifice", "receiver", "heating", "sealed"
+_CARDS = {VALVE: _VALVE, ORIFICE: _ORIFICE, RECEIVER: _RECEIVER, HEATING: _HEATING, SEALED: _SEALED}
 #: log weights: the usual verdict, another that fits, on target where it should be off or the other way round, opposite
 _USUAL, _FITS, _BESIDE, _OPPOSITE = 0.0, -0.3, -2.2, -5.0
 #: log weights of a look or test that shows the fault, and of one that rules it out
@@ -130,27 +171,31 @@ _THROWN_F = 10.0
 @dataclass(frozen=True, kw_only=True)
 class Read:
     """What stands on a page for somebody who knows no model: readings and saturations in degrees F by :data:`READ`
-    (None where withheld), target bands in degrees F, whether a fixed orifice meters, the answers offered, how many
-    faults are asked for, and what the looks and tests given say of each family (1 shows it, -1 rules it out).
+    (None where withheld), target bands in degrees F by :data:`JUDGED`, the shop card for this kind of machine, the
+    answers offered, how many faults are asked for, and what the looks and tests given say of each family (1 shows it,
+    -1 rules it out). ``glass`` is the verdict on a sight glass that stands in the place of subcooling, None elsewhere.
     """
 
     values: Mapping[str, float | None]
     bands: Mapping[str, Band]
-    orifice: bool
+    card: str
     offered: tuple[str, ...]
     number: int
     told: Mapping[str, int]
     drier_limit_f: float = 3.0
+    glass: int | None = None
 
 
-def card(orifice: bool) -> dict[str, tuple[str, ...]]:
-    """The shop card: fault -> verdicts that fit, figure by figure in the order of :data:`JUDGED`."""
-    return _ORIFICE if orifice else _VALVE
+def card(kind: str) -> dict[str, tuple[str, ...]]:
+    """A shop card (valve, orifice, receiver, heating or sealed): fault -> verdicts that fit, figure by figure in the
+    order of :data:`JUDGED`.
+    """
+    return _CARDS[kind]
 
 
 def answers(page: Read) -> list[tuple[str, ...]]:
     """The answers that may be given: each a tuple of fault ids; () is that nothing is wrong."""
-    known = [f for f in page.offered if f in card(page.orifice)]
+    known = [f for f in page.offered if f in card(page.card)]
     if page.number < 2:
         return [(), *((f,) for f in known)]
     return [p for p in combinations(known, page.number) if set(p) not in EXCLUSIVE]
@@ -171,7 +216,7 @@ def _ruled(page: Read, verdicts: np.ndarray, heeded: bool) -> tuple[str, ...]:
     told = page.told if heeded else {}
     return named_by_rules(
         tuple(int(v) for v in verdicts),
-        page.orifice,
+        page.card,
         page.offered,
         tuple(f for f in page.offered if told.get(f, 0) > 0),
         tuple(f for f in page.offered if told.get(f, 0) < 0),
@@ -240,6 +285,8 @@ def _judged(page: Read, figures: np.ndarray) -> np.ndarray:
     for i, name in enumerate(JUDGED):
         if name == "drier_drop":
             found[:, i] = np.nan_to_num(figures[:, i], nan=0.0) > page.drier_limit_f
+        elif name == "subcooling" and page.glass is not None:
+            found[:, i] = page.glass
         elif name in page.bands:
             band, values = page.bands[name], figures[:, i]
             found[:, i] = (values > band.high).astype(float) - (values < band.low)
@@ -248,11 +295,11 @@ def _judged(page: Read, figures: np.ndarray) -> np.ndarray:
 
 def _scores(page: Read, found: list[tuple[str, ...]], verdicts: np.ndarray, looks: np.ndarray) -> np.ndarray:
     """Log weights (n, answers) of verdicts (n, 5); ``looks`` (n,) is 1 where looks and tests are heeded."""
-    rows = np.array([[_weights(_fitting(page.orifice, one, i)) for i in range(len(JUDGED))] for one in found])
+    rows = np.array([[_weights(_fitting(page.card, one, i)) for i in range(len(JUDGED))] for one in found])
     picked = (verdicts + 1.0).astype(int)
     score = np.zeros((len(verdicts), len(found)))
     for i, name in enumerate(JUDGED):
-        if name in page.bands or name == "drier_drop":
+        if name in page.bands or name == "drier_drop" or (name == "subcooling" and page.glass is not None):
             score += rows[:, i, :][:, picked[:, i]].T
     told = np.array([_heard(page, one) for one in found])
     common = np.array([_COMMON * sum(np.log(PRIORS.get(f, 0.01)) for f in one or (NONE,)) for one in found])
@@ -266,9 +313,9 @@ def _heard(page: Read, one: tuple[str, ...]) -> float:
 
 
 @cache
-def _fitting(orifice: bool, one: tuple[str, ...], figure: int) -> str:
+def _fitting(kind: str, one: tuple[str, ...], figure: int) -> str:
     """Verdicts of a figure that fit an answer, most usual first; two faults that pull apart leave it open."""
-    rows = [card(orifice)[f][figure] for f in one or (NONE,)]
+    rows = [card(kind)[f][figure] for f in one or (NONE,)]
     if len(rows) == 1:
         return rows[0]
     off = [r for r in rows if not r.startswith("0")]

@@ -1804,9 +1804,11 @@ export interface components {
                 two_faults?: number;
                 units?: string;
                 weather?: {
+                    box_f?: number[];
                     outdoor_db_f?: number[];
                     return_db_f?: number[];
                     return_wb_f?: number[];
+                    water_in_f?: number[];
                 } | null;
             };
             /**
@@ -1850,9 +1852,11 @@ export interface components {
                 two_faults: number;
                 units: string;
                 weather: {
+                    box_f?: number[];
                     outdoor_db_f?: number[];
                     return_db_f?: number[];
                     return_wb_f?: number[];
+                    water_in_f?: number[];
                 } | null;
             };
             /** Drills */
@@ -1904,9 +1908,11 @@ export interface components {
                 two_faults?: number;
                 units?: string;
                 weather?: {
+                    box_f?: number[];
                     outdoor_db_f?: number[];
                     return_db_f?: number[];
                     return_wb_f?: number[];
+                    water_in_f?: number[];
                 } | null;
             };
             /** Unread */
@@ -2725,12 +2731,15 @@ export interface components {
                     because?: number;
                     ctoa?: number;
                     ctoa_verdict?: number;
+                    evaporator_superheat?: number;
+                    evaporator_superheat_verdict?: number;
                     evaporator_td?: number;
                     evaporator_td_verdict?: number;
                     evidence?: number;
                     fault?: number;
                     liquid_saturation?: number;
                     order?: number;
+                    read_evaporator_outlet?: number;
                     read_head_pressure?: number;
                     read_liquid_line?: number;
                     read_outdoor_db?: number;
@@ -2738,6 +2747,7 @@ export interface components {
                     read_return_wb?: number;
                     read_suction_line?: number;
                     read_suction_pressure?: number;
+                    read_water_in?: number;
                     subcooling?: number;
                     subcooling_verdict?: number;
                     suction_saturation?: number;
@@ -2778,9 +2788,11 @@ export interface components {
                 two_faults?: number;
                 units?: string;
                 weather?: {
+                    box_f?: number[];
                     outdoor_db_f?: number[];
                     return_db_f?: number[];
                     return_wb_f?: number[];
+                    water_in_f?: number[];
                 } | null;
             } | null;
             /**
@@ -2825,12 +2837,15 @@ export interface components {
                     because?: number;
                     ctoa?: number;
                     ctoa_verdict?: number;
+                    evaporator_superheat?: number;
+                    evaporator_superheat_verdict?: number;
                     evaporator_td?: number;
                     evaporator_td_verdict?: number;
                     evidence?: number;
                     fault?: number;
                     liquid_saturation?: number;
                     order?: number;
+                    read_evaporator_outlet?: number;
                     read_head_pressure?: number;
                     read_liquid_line?: number;
                     read_outdoor_db?: number;
@@ -2838,6 +2853,7 @@ export interface components {
                     read_return_wb?: number;
                     read_suction_line?: number;
                     read_suction_pressure?: number;
+                    read_water_in?: number;
                     subcooling?: number;
                     subcooling_verdict?: number;
                     suction_saturation?: number;
@@ -3001,9 +3017,11 @@ export interface components {
                 two_faults?: number;
                 units?: string;
                 weather?: {
+                    box_f?: number[];
                     outdoor_db_f?: number[];
                     return_db_f?: number[];
                     return_wb_f?: number[];
+                    water_in_f?: number[];
                 } | null;
             } | null;
             /**
@@ -3152,8 +3170,6 @@ export interface components {
             name: string;
             /** Notes */
             notes: string;
-            /** On Paper */
-            on_paper: boolean;
             plate: components["schemas"]["Plates"];
             /** Points */
             points: components["schemas"]["PointRow"][];

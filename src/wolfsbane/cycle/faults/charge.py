@@ -37,6 +37,7 @@ KINDS = (
         limit=20,
         limit_without=40,
         with_receiver=(54, 44, 36),
+        when_heating=(80, 70, 60),
         mild=88,
         moderate=80,
         severe=70,

@@ -74,7 +74,8 @@ class FaultKind(Graded):
 
     ``parameter`` and ``unit`` name the physical number; ``fault_free`` is its value on a machine with nothing wrong,
     ``limit`` the worst that is accepted, ``mild``, ``moderate`` and ``severe`` named levels; ``with_receiver`` are
-    those three where a receiver takes up the difference, ``limit_without`` the worst where there is none.
+    those three where a receiver takes up the difference, ``limit_without`` the worst where there is none, and
+    ``when_heating`` those three on a heat pump in heating, whose compensator takes up some.
     ``suits(machine)`` says where it can stand and ``suits_text`` says it in words; ``apply(circuit, value)`` returns
     the harmed copy and ``part`` names what it harms. ``whole_machine`` faults act on both circuits of a machine that
     has two, ``second_circuit`` ones on the second only. ``tests`` are ids of field tests that tell it from its
@@ -108,6 +109,7 @@ class FaultKind(Graded):
     marks: tuple[str, int] | None = None
     with_receiver: tuple[float, float, float] | None = None
     limit_without: float | None = None
+    when_heating: tuple[float, float, float] | None = None
     name_in_heating: str = ""
 
     def named(self, in_heating: bool) -> str:
@@ -116,12 +118,12 @@ class FaultKind(Graded):
 
     def on(self, machine: Machine) -> FaultKind:
         """The family with the levels it has on ``machine``."""
-        if self.with_receiver is None:
-            return self
-        if not machine.receiver:
-            return self if self.limit_without is None else replace(self, limit=self.limit_without)
-        mild, moderate, severe = self.with_receiver
-        return replace(self, mild=mild, moderate=moderate, severe=severe)
+        levels = self.with_receiver if machine.receiver else self.when_heating if machine.in_heating else None
+        limit = self.limit if machine.receiver or self.limit_without is None else self.limit_without
+        if levels is None:
+            return self if limit == self.limit else replace(self, limit=limit)
+        mild, moderate, severe = levels
+        return replace(self, limit=limit, mild=mild, moderate=moderate, severe=severe)
 
 
 @dataclass(frozen=True, kw_only=True)

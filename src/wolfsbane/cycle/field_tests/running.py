@@ -15,6 +15,7 @@ from wolfsbane.cycle.units import M3_S_PER_CFM, PA_PER_INWC
 if TYPE_CHECKING:
     from wolfsbane.cycle.field_tests.kind import Asked
     from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.state import CircuitState
 
 #: a coil that boils over less than this part of what it does with nothing wrong feels part cold (assumed)
 _COLD_SHARE = 0.88
@@ -39,12 +40,29 @@ def drier_drop(a: Asked) -> tuple[str, str, dict[str, float]]:
     )
 
 
+#: a receiver that runs this empty or this full has too little or too much in it, share of its volume (common practice,
+#: no source)
+RECEIVER_LOW, RECEIVER_FULL = 0.12, 0.75
+#: more vapor than this at the sight glass shows as bubbles, share of the mass
+BUBBLES = 1e-3
+
+
+def glass_word(state: CircuitState) -> str:
+    """What sight glass and receiver say: bubbles, low, full or clear."""
+    if state.sight_glass_quality > BUBBLES:
+        return "bubbles"
+    if state.receiver is None:
+        return "clear"
+    return "low" if state.receiver.level < RECEIVER_LOW else "full" if state.receiver.level > RECEIVER_FULL else "clear"
+
+
 def sight_glass(a: Asked) -> tuple[str, str, dict[str, int]]:
-    """Bubbles where vapor runs with the liquid after the drier."""
-    flash = a.state.sight_glass_quality
-    word = "bubbles" if flash > 1e-3 else "clear"
+    """Bubbles where vapor runs with the liquid after the drier; with a receiver also whether it is all but empty or
+    too full.
+    """
+    word = glass_word(a.state)
     level = {} if a.state.receiver is None else {"receiver_level_pct": round(100 * a.state.receiver.level)}
-    text = "The sight glass is clear." if word == "clear" else "Bubbles in the sight glass."
+    text = "Bubbles in the sight glass." if word == "bubbles" else "The sight glass is clear."
     if level:
         text += f" The receiver is {level['receiver_level_pct']} % full."
     return word, text, level

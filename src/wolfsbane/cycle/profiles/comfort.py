@@ -90,6 +90,13 @@ _MODERN = Expectations(evaporator_td_dk=(30 / 1.8, 40 / 1.8), ctoa_dk=(13 / 1.8,
 #: a coil that is large for what low stage pumps (as solved; assumed)
 _LOW_STAGE = Expectations(evaporator_td_dk=(25 / 1.8, 36 / 1.8), ctoa_dk=(9 / 1.8, 19 / 1.8))
 _OLD = Expectations(evaporator_td_dk=(30 / 1.8, 40 / 1.8), ctoa_dk=(23 / 1.8, 32 / 1.8))
+#: a regulating valve holds the head whatever the water: condensing over water falls as the water warms (as solved;
+#: assumed)
+_CITY_WATER = Expectations(evaporator_td_dk=(29 / 1.8, 41 / 1.8), ctoa_dk=(21 / 1.8, 31 / 1.8), ctoa_slope=-0.7)
+#: a rooftop has no suction line to speak of: what its plate asks at the coil, and a little less
+_ROOFTOP = Expectations(
+    evaporator_td_dk=(28 / 1.8, 40 / 1.8), ctoa_dk=(13 / 1.8, 22 / 1.8), total_superheat_dk=(8 / 1.8, 18 / 1.8)
+)
 _WATER = Expectations(evaporator_td_dk=(25 / 1.8, 36 / 1.8), ctoa_dk=(12 / 1.8, 26 / 1.8))
 RATING = (f_to_k(95.0), f_to_k(80.0), f_to_k(67.0), None)
 _SUBSTITUTES = {"R-410A": "R-32", "R-22": "R-407C", "R-32": "R-410A", "R-454B": "R-410A", "R-407C": "R-22"}
@@ -322,6 +329,7 @@ COMFORT = (
         amps=23.5,
         application="package_unit",
         circuits=2,
+        expectations=_ROOFTOP,
         fan_w=900.0,
         static_inwc=1.2,
         notes="Economizer at its minimum of 10 % outdoor air. The gauges are on circuit 1, upper half of the coil.",
@@ -374,7 +382,7 @@ COMFORT = (
         subcooling_df=10.0,
         amps=14.0,
         condenser="water_cooled",
-        expectations=_WATER,
+        expectations=_CITY_WATER,
         fan_w=0.0,
         rating=(f_to_k(95.0), f_to_k(80.0), f_to_k(67.0), f_to_k(75.0)),
         notes="Tube-in-tube condenser on city water. A water regulating valve holds the head.",

@@ -19,8 +19,8 @@ if TYPE_CHECKING:
 _RATING = (f_to_k(70.0), f_to_k(47.0), f_to_k(43.0), None)
 #: what a good one shows at the rating point, and how that follows the outdoor air (as solved; assumed)
 _EXPECTED = Expectations(
-    evaporator_td_dk=(10.0 / 1.8, 17.0 / 1.8),
-    ctoa_dk=(35.0 / 1.8, 45.0 / 1.8),
+    evaporator_td_dk=(11.0 / 1.8, 16.0 / 1.8),
+    ctoa_dk=(36.0 / 1.8, 44.0 / 1.8),
     total_superheat_dk=(5.0 / 1.8, 17.0 / 1.8),
     evaporator_td_slope=0.11,
     ctoa_slope=0.385,

@@ -117,13 +117,19 @@ _FREEZER = WALK_IN._replace(
 _TD_BANDS = {
     "walk_in_cooler": (8 / 1.8, 20 / 1.8),
     "walk_in_freezer": (8 / 1.8, 20 / 1.8),
-    "reach_in": (18 / 1.8, 38 / 1.8),
+    "reach_in": (22 / 1.8, 32 / 1.8),
 }
-_CTOA = (14 / 1.8, 33 / 1.8)
+_CTOA = {
+    "walk_in_cooler": (15 / 1.8, 25 / 1.8),
+    "walk_in_freezer": (10 / 1.8, 22 / 1.8),
+    "reach_in": (24 / 1.8, 34 / 1.8),
+}
+#: TD for one degree more in the room: a capillary tube feeds more at a higher head (as solved; assumed)
+_TD_SLOPES = {"reach_in": -0.33}
 _SUPERHEAT = {
     "walk_in_cooler": (12 / 1.8, 26 / 1.8),
     "walk_in_freezer": (14 / 1.8, 32 / 1.8),
-    "reach_in": (20 / 1.8, 80 / 1.8),
+    "reach_in": (55 / 1.8, 76 / 1.8),
 }
 _SUBSTITUTES = {
     "R-404A": "R-448A",
@@ -191,7 +197,10 @@ def _machine(
         substitute=_SUBSTITUTES[refrigerant],
         rating=(outdoor, box, wet_bulb, None),
         expectations=Expectations(
-            evaporator_td_dk=_TD_BANDS[application], ctoa_dk=_CTOA, total_superheat_dk=_SUPERHEAT[application]
+            evaporator_td_dk=_TD_BANDS[application],
+            ctoa_dk=_CTOA[application],
+            evaporator_td_slope=_TD_SLOPES.get(application, 0.0),
+            total_superheat_dk=_SUPERHEAT[application],
         ),
         circuit=circuit,
         sealed=metering == "capillary",

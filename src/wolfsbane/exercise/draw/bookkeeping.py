@@ -101,7 +101,7 @@ def _job(brief: Brief, rng: random.Random, *, release: Any) -> tuple[Site, float
         kind = fault_kind("undercharge")
         fault = Fault(id=kind.id, severity=rng.uniform(kind.severe, kind.mild), cause="undercharged_at_start")
         try:
-            site = arrive(on_site(machine, drawn_weather(brief, rng), (fault,), units=brief.units))
+            site = arrive(on_site(machine, drawn_weather(brief, machine, rng), (fault,), units=brief.units))
         except NoConvergenceError:
             continue
         if not site.running:

@@ -18,12 +18,13 @@ from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import STANDARD_ATMOSPHERE_PA, SYSTEMS, f_to_k, from_display, to_display
 from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS, saturation, work_out
 from wolfsbane.diagnosis.solved_cases import solved
-from wolfsbane.diagnosis.targets import bands, practice_by_id, target_question
+from wolfsbane.diagnosis.targets import charged_by, practice_by_id
 from wolfsbane.exercise.draw.bookkeeping import bookkeeping
 from wolfsbane.exercise.draw.weather import drawn_weather
-from wolfsbane.exercise.paper.call import DIFFERENCE_TOLERANCE, SCALE_TOLERANCE
+from wolfsbane.exercise.paper.call import DIFFERENCE_TOLERANCE, SCALE_TOLERANCE, bands_for, readings_printed
 from wolfsbane.exercise.paper.drill import Drill, DrillItem, DrillMistake, WrittenLine
 from wolfsbane.exercise.paper.questions import EVIDENCE
+from wolfsbane.exercise.plan.brief import USUAL_MACHINES
 
 if TYPE_CHECKING:
     import random
@@ -139,16 +140,23 @@ def _scale_slope(machine: Machine, gauge: float, point: str, system: str) -> flo
     return (at(gauge + step) - at(gauge - step)) / (2 * step)
 
 
+def _charged_by_a_figure(brief: Brief) -> tuple[str, ...]:
+    """Machines of a brief that cool rooms and are charged by a figure; the usual ones where it has none."""
+    fit = tuple(m for m in brief.machines if machine_by_id(m).comfort and charged_by(machine_by_id(m)) is not None)
+    return fit or USUAL_MACHINES
+
+
 def _running(brief: Brief, rng: random.Random) -> tuple[Machine, Conditions, dict[str, Reading]]:
     """(machine, conditions, readings by key as numbers) of a random running machine of the brief."""
     for _ in range(40):
-        machine = machine_by_id(rng.choice(brief.machines))
-        weather = drawn_weather(brief, rng)
+        machine = machine_by_id(rng.choice(_charged_by_a_figure(brief)))
+        weather = drawn_weather(brief, machine, rng)
         fit = [f for f in brief.faults if fault_kind(f).suits(machine)]
         kind = fault_kind(rng.choice(fit)).on(machine) if fit and rng.random() > brief.fault_free_share else None
         state = solved(machine, weather, () if kind is None else (Fault(id=kind.id, severity=kind.moderate),))
         if state is not None:
-            return machine, weather, read(state, brief.instruments, brief.units)
+            keys = readings_printed(machine, None)
+            return machine, weather, read(state, brief.instruments, brief.units, machine=machine, keys=keys)
     raise ValueError("no running machine in forty draws")
 
 
@@ -191,10 +199,9 @@ def _spot(brief: Brief, rng: random.Random, index: int) -> DrillItem:
     values = {k: r.value for k, r in readings.items()}
     true = work_out(machine.refrigerant, values, brief.units, weather.barometer_pa)
     practice = practice_by_id(brief.practice_id)
-    wet, out = values["return_wb"], values["outdoor_db"]
-    question = target_question(machine.metering)
-    target = bands(machine, practice, brief.units, out, wet)[question].target
-    assert target is not None, "the figure a machine is charged by has a target"
+    question = charged_by(machine)
+    target = None if question is None else bands_for(machine, practice, brief.units, readings)[question].target
+    assert target is not None, "a drill is drawn on a machine that is charged by a figure with a target"
     shown, error = dict(true) | {"target": target}, _ERRORS[index % len(_ERRORS)]
     line = _plant_error(error, shown, true, machine, values, weather, brief, rng)
     lines: list[WrittenLine] = [

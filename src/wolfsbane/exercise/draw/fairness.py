@@ -12,7 +12,7 @@ from wolfsbane.diagnosis.patterns import figures_of_vectors
 from wolfsbane.diagnosis.rivals import words
 from wolfsbane.diagnosis.solved_cases import faulted_vector, solved
 from wolfsbane.diagnosis.space import AT
-from wolfsbane.diagnosis.targets import FIGURES, HIGH, LOW, NORMAL, target_question
+from wolfsbane.diagnosis.targets import HIGH, LOW, NORMAL, charged_by, judged
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.state import CircuitState
@@ -39,7 +39,7 @@ def unfair(
 ) -> tuple[str, str, tuple[str, ...]] | None:
     """(code, fault id, tests that would help) of what makes a proved machine unfair on paper, or None.
 
-    ``verdicts`` are, figure by figure in the order of FIGURES and then the drier drop, all an examiner would accept.
+    ``verdicts`` are, figure by figure in the order of ``judged`` and then the drier drop, all an examiner would accept.
     ``hides``: a fault of several shows in no figure that is off its own way and in no look or test given.
     ``on_target``: every figure can be called normal. ``points_away``: the figure that tells a fault of the charge is
     off the other way. ``unproved``: a fault that wants a test to prove it moves one figure, and none is given.
@@ -59,8 +59,8 @@ def unfair(
             continue
         alone = _figures(cases, faulted_vector(cases.machine, alone_state, (fault,))) - fault_free
         if fault.id in _OF_CHARGE:
-            figure = FIGURES.index(target_question(cases.machine.metering))
-            for i in (figure, FIGURES.index("subcooling")):
+            told_by = charged_by(cases.machine)
+            for i in (1,) if told_by is None else (judged(cases.machine).index(told_by), 1):
                 if abs(alone[i]) >= _MOVED_F and signs[i] * alone[i] < 0:
                     return "points_away", fault.id, ()
         if others and not _shows(cases, faults, others, here, alone, signs, tests):
@@ -73,7 +73,9 @@ def unfair(
 
 def _figures(cases: SolvedCases, vector: np.ndarray) -> np.ndarray:
     """The judged figures of a vector and its drier drop, degrees F, (5,)."""
-    return np.array([*figures_of_vectors(vector[None], cases.conditions)[:, 0], vector[AT["drier_drop"]]])
+    return np.array(
+        [*figures_of_vectors(vector[None], cases.conditions, cases.machine)[:, 0], vector[AT["drier_drop"]]]
+    )
 
 
 def _shows(

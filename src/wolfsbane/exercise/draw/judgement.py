@@ -14,16 +14,16 @@ from wolfsbane.cycle.instruments import read
 from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.difficulty import difficulty
 from wolfsbane.diagnosis.pages import may_say, page_of
-from wolfsbane.diagnosis.patterns import bands_us, pattern_of, patterns
+from wolfsbane.diagnosis.patterns import glass_verdict, pattern_of, patterns
 from wolfsbane.diagnosis.proof import STATED, nothing_shows, prove
 from wolfsbane.diagnosis.rivals import words
 from wolfsbane.diagnosis.solved_cases import faulted_vector, solved, solved_cases
-from wolfsbane.diagnosis.targets import FIGURES, NORMAL
+from wolfsbane.diagnosis.targets import GLASS, NORMAL, judged
 from wolfsbane.diagnosis.technician import by_the_book, by_the_rules
 from wolfsbane.exercise.draw.fairness import unfair
 from wolfsbane.exercise.draw.offered import offer, pool
-from wolfsbane.exercise.paper.call import EDGE_MARGIN, ESSENTIAL, bands_for, figures_of
-from wolfsbane.exercise.paper.pipes import GIVEN
+from wolfsbane.exercise.paper.call import EDGE_MARGIN, bands_for, figures_of, readings_printed
+from wolfsbane.exercise.paper.pipes import pipes_given
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.faults.kind import Fault
@@ -33,7 +33,6 @@ if TYPE_CHECKING:
     from wolfsbane.diagnosis.practices import Practice
     from wolfsbane.diagnosis.proof import Proof
     from wolfsbane.diagnosis.solved_cases import SolvedCases
-    from wolfsbane.diagnosis.targets import Band
 
 
 REFUSALS = {
@@ -153,10 +152,10 @@ def judge_on(
     if code or state is None:
         return Judgement(refusal=REFUSALS[code or "cut_out"], state=state, cases=cases, patterns={})
     verdicts = _accepted(cases, state, practice, system)
-    drier = pattern_of(faulted_vector(cases.machine, state, faults), cases.conditions, *_bands(cases, practice))[-1]
+    drier = pattern_of(cases, faulted_vector(cases.machine, state, faults), practice)[-1]
     wrong = None if pipes else unfair(cases, state, faults, [*verdicts, {drier}], tuple(tests))
     if wrong is not None and (wrong[0] != "hides" or not looks_decide):  # nothing that a proof would add mends it
-        mild = nothing_shows(cases, faults, printed(readings), tests)
+        mild = nothing_shows(cases, faults, printed(cases.machine, readings), tests)
         if mild is not None:
             return Judgement(refusal=mild.refusal, proof=mild, patterns={}, state=state, cases=cases)
         return _refused_as_unfair(wrong, None, state, cases)
@@ -165,7 +164,7 @@ def judge_on(
     proof = prove(
         cases,
         faults,
-        readings=GIVEN if pipes else printed(readings),
+        readings=pipes_given(cases.machine) if pipes else printed(cases.machine, readings),
         tests=tests,
         offers_readings=False,
         wants_splits=wants_splits,
@@ -219,10 +218,6 @@ def judge_on(
     )
 
 
-def _bands(cases: SolvedCases, practice: Practice) -> tuple[dict[str, Band], Practice]:
-    return bands_us(cases.machine, cases.conditions, practice), practice
-
-
 def _refused_as_unfair(
     wrong: tuple[str, str, tuple[str, ...]], proof: Proof | None, state: CircuitState, cases: SolvedCases
 ) -> Judgement:
@@ -256,7 +251,7 @@ def _same_pattern(
     table: dict[str, list[tuple[str, ...]]],
 ) -> list[str]:
     """Other faults that show one of the patterns an examiner would accept here."""
-    drier = pattern_of(faulted_vector(cases.machine, state, faults), cases.conditions, *_bands(cases, practice))[-1]
+    drier = pattern_of(cases, faulted_vector(cases.machine, state, faults), practice)[-1]
     mine = set(product(*_accepted(cases, state, practice, system), (drier,)))
     hidden = {f.id for f in faults}
     return [f for f, rows in table.items() if f not in hidden and mine & set(rows)]
@@ -280,12 +275,14 @@ def judge(
 def _accepted(cases: SolvedCases, state: CircuitState, practice: Practice, system: str) -> list[set[str]]:
     """For each figure the set of verdicts an examiner would accept from the printed readings."""
     machine = cases.machine
-    readings = read(state, cases.kit, system, machine=cases.machine)
+    readings = read(state, cases.kit, system, machine=machine, keys=printed(machine, None))
     figures = figures_of(machine, readings, system, cases.conditions.barometer_pa)
     targets = bands_for(machine, practice, system, readings)
+    glass = {GLASS: {glass_verdict(state)}} if machine.receiver else {}
     return [
-        targets[name].verdicts_within(figures[name], EDGE_MARGIN[system]) if name in targets else {NORMAL}
-        for name in FIGURES
+        glass.get(name)
+        or (targets[name].verdicts_within(figures[name], EDGE_MARGIN[system]) if name in targets else {NORMAL})
+        for name in judged(machine)
     ]
 
 
@@ -295,8 +292,8 @@ def hardness(judgement: Judgement, faults: tuple[Fault, ...], practice: Practice
     return difficulty(cases, faults, proof, practice=practice, offered=judgement.offered)
 
 
-def printed(given: Any) -> Any:
-    """The readings on paper when ``given`` are asked for: those without which nothing can be worked out come with
-    them.
+def printed(machine: Machine, given: Any) -> tuple[str, ...]:
+    """The readings on paper when ``given`` are asked for (None: the usual ones): those without which nothing can be
+    worked out come with them.
     """
-    return None if given is None else tuple(dict.fromkeys((*ESSENTIAL, *given)))
+    return readings_printed(machine, given)

@@ -20,12 +20,12 @@ from wolfsbane.diagnosis.figures import SATURATIONS, saturation
 from wolfsbane.diagnosis.patterns import patterns
 from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.solved_cases import solved_cases
-from wolfsbane.diagnosis.targets import FIGURES, HIGH, NORMAL, bands
+from wolfsbane.diagnosis.targets import GLASS, HIGH, NORMAL
 from wolfsbane.exercise.draw.judgement import Judgement
 from wolfsbane.exercise.draw.offered import offer, pool
 from wolfsbane.exercise.draw.variant import finished, told
 from wolfsbane.exercise.paper.asked import Asked
-from wolfsbane.exercise.paper.call import UNITS, PrintedReading, figures_of, judged_figures
+from wolfsbane.exercise.paper.call import UNITS, PrintedReading, bands_for, figures_of, judged_figures
 from wolfsbane.exercise.paper.key import RigCard, RigRow
 from wolfsbane.exercise.paper.pipes import PIPES
 from wolfsbane.exercise.paper.questions import MEASURED, Question, question_list
@@ -100,7 +100,7 @@ def rig_call(scenario: Scenario, system: str, rng: random.Random, asked: Asked |
         if name in made.readings
     )
     asked_for = question_list(
-        cases.machine.metering,
+        cases.machine,
         UNITS[system],
         max(len(scenario.faults), 1),
         asked.questions,
@@ -207,10 +207,11 @@ def measured_call(call: Call, machine: Machine, practice: Practice, values: dict
             label=label, **asdict(shown) | {"value": value, "text": f"{value:g} {shown.unit}"}
         )
     figures = figures_of(machine, readings, system, barometer)
-    targets = bands(machine, practice, system, values["outdoor_db"], values.get("return_wb"))
-    judged = judged_figures(machine, practice, system, figures, targets)
-    pattern = (*(judged["verdicts"][name] for name in FIGURES), HIGH if judged["drier_high"] else NORMAL)
     key = call.key
+    targets = bands_for(machine, practice, system, readings)
+    judged = judged_figures(machine, practice, system, figures, targets, key.verdicts.get(GLASS, NORMAL))
+    verdicts = judged["verdicts"]
+    pattern = (*(verdicts.get(name, NORMAL) for name in key.judged), HIGH if judged["drier_high"] else NORMAL)
     new = replace(
         key,
         measured=True,

@@ -19,6 +19,7 @@ from wolfsbane.exercise.draw.judgement import foul_weather, hardness, judge_on, 
 from wolfsbane.exercise.draw.looks import with_idle_looks
 from wolfsbane.exercise.draw.rung import Drawn, Rung
 from wolfsbane.exercise.draw.weather import drawn_weather
+from wolfsbane.exercise.paper.call_kind import kind_of, reads_pipes
 
 if TYPE_CHECKING:
     from random import Random
@@ -47,8 +48,9 @@ _USUAL_SUCCESS = {1: 0.95, 2: 0.875, 3: 0.8, 4: 0.725, 5: 0.6}
 #: severities tried between one that is too easy and one that is too hard, until the predicted success is so near
 _HALVED, _NEAR_AIM = 4, 0.02
 
-#: looks on a page raise the predicted success by about so much; a severity farther from the aim is not proved
-_BY_LOOKS, _HOPELESS = 0.03, 0.16
+#: looks on a page raise the predicted success by about so much, and one that decides by up to so much more; a severity
+#: farther from the aim is not proved
+_BY_LOOKS, _BY_DECIDING, _HOPELESS = 0.03, 0.3, 0.16
 
 
 class NoClassSetError(ValueError):
@@ -88,10 +90,11 @@ class _Severities:
         aim: float | None,
         *,
         only_near: bool,
+        look_decides: bool,
         refused: Callable[[CircuitState], bool],
     ) -> None:
         self.cases, self.skill, self.practice, self.aim = cases, skill, practice, aim
-        self.only_near, self.refused = only_near, refused
+        self.only_near, self.refused, self.lifted = only_near, refused, look_decides
         self.eased = _BY_LOOKS
         self.offered = tuple(kind.id for kind in candidates(cases.machine, skill))
         self.given: set[tuple[Fault, ...]] = set()
@@ -120,7 +123,7 @@ class _Severities:
     def learn(self, faults: tuple[Fault, ...], judged: float | None) -> None:
         """Take in the success that was predicted with looks, None where it came to none."""
         if judged is not None and faults in self.found:
-            self.eased = judged - self.found[faults]
+            self.eased, self.lifted = judged - self.found[faults], False
 
     def _tried(self, faults: tuple[Fault, ...]) -> float | None:
         """The predicted success, None where nothing runs or the figures make no call."""
@@ -136,7 +139,8 @@ class _Severities:
         """The severities nearest to a success, none twice."""
         self._halve(wanted)
         rows = [(abs(found - wanted), i, faults) for i, (faults, found) in enumerate(self.found.items())]
-        rows = [row for row in rows if row[2] not in self.given and (row[0] <= _HOPELESS or not self.only_near)]
+        far = _HOPELESS + (_BY_DECIDING if self.lifted else 0.0)
+        rows = [row for row in rows if row[2] not in self.given and (row[0] <= far or not self.only_near)]
         return min(rows)[2] if rows else None
 
     def _halve(self, wanted: float) -> None:
@@ -178,7 +182,7 @@ def tries(
 
     for attempt in range(settings_tried):
         machine = machine_by_id(rng.choice(machines))
-        weather = drawn_weather(brief, rng)
+        weather = drawn_weather(brief, machine, rng)
         cases, edges = solved_cases(machine, weather, brief.instruments), attempt > edges_after
         try:
             if foul_weather(cases, practice, brief.units, edges) is not None:
@@ -189,7 +193,16 @@ def tries(
         def refused(state: CircuitState, on: SolvedCases = cases, edges: bool = edges) -> bool:
             return without_proof(on, state, practice, brief.units, edges) is not None
 
-        severities = _Severities(cases, skill, practice, rng, aim, only_near=rung is not None, refused=refused)
+        severities = _Severities(
+            cases,
+            skill,
+            practice,
+            rng,
+            aim,
+            only_near=rung is not None,
+            look_decides=rung is not None and bool(rung.look_decides),
+            refused=refused,
+        )
         for faults in severities:
             judged, early = _judged(
                 brief,
@@ -198,7 +211,7 @@ def tries(
                 practice,
                 rng.randrange(2**31),
                 allow_edges=edges,
-                pipes=pipes,
+                pipes=pipes or reads_pipes(machine),
                 looks_decide=rung is None or rung.look_decides is not False or attempt > _WIDER_AFTER,
                 takes=None if rung is None else rung.may_take,
                 wanted=wanted if len(skill) < 2 else None,
@@ -237,7 +250,8 @@ def _judged(
     at does not say what is wrong. ``looks_decide`` says whether a look may show what no figure does; what ``takes``
     says no to is given up before pairs are weighed, and what is not of the level ``wanted`` is left as it is then.
     """
-    tests = tuple(t for t in brief.given_tests if FIELD_TESTS[t].suits(cases.machine))
+    wished = (*kind_of(cases.machine).looks, *brief.given_tests)
+    tests = tuple(t for t in dict.fromkeys(wished) if FIELD_TESTS[t].suits(cases.machine))
 
     def judge(given: tuple[str, ...], splits: bool, pairs: bool) -> tuple[Judgement, tuple[str, ...]]:
         """A judgement, and the tests that its proof adds to those given."""

@@ -10,13 +10,15 @@ from typing import TYPE_CHECKING
 from wolfsbane.cycle.conditions import Conditions
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault, fault_kind
+from wolfsbane.cycle.field_tests import FIELD_TESTS
 from wolfsbane.diagnosis.proof import offered_claim
 from wolfsbane.diagnosis.rivals import words
 from wolfsbane.diagnosis.solved_cases import id_of, solved_cases
 from wolfsbane.exercise.draw.judgement import REFUSALS, Judgement, hardness, judge_on
-from wolfsbane.exercise.draw.weather import weather_at
+from wolfsbane.exercise.draw.weather import weather_for
 from wolfsbane.exercise.paper.asked import slips
 from wolfsbane.exercise.paper.call import make_call
+from wolfsbane.exercise.paper.call_kind import kind_of, reads_pipes
 from wolfsbane.exercise.paper.key import CallDifficulty, DifficultyReason, ProvedClaim
 from wolfsbane.exercise.paper.pipes import PIPE_OF, PIPES, by_pipes, with_pipes
 from wolfsbane.exercise.paper.repairs import repairing
@@ -58,13 +60,22 @@ class NoVariantError(ValueError):
 
 def _draw(scenario: Scenario, rng: random.Random, system: str) -> tuple[Conditions, tuple[Fault, ...]]:
     """One weather and severities from the scenario's spreads."""
-    outdoor = scenario.outdoor_db_f + rng.uniform(-1, 1) * scenario.spread_outdoor_df
+    out = rng.uniform(-1, 1) * scenario.spread_outdoor_df
     shift = rng.uniform(-1, 1) * scenario.spread_return_df
-    dry, wet = scenario.return_db_f, scenario.return_wb_f
-    if dry is None or wet is None:
-        raise BadInputError("return_wb_f", wet, "a number: a call on paper needs the air of a room")
-    wet = wet + 0.8 * shift + rng.uniform(-0.4, 0.4) * scenario.spread_return_df
-    conditions = weather_at(outdoor, dry + shift, wet, scenario.altitude_ft, system)
+    met = {"outdoor_db_f": scenario.outdoor_db_f + out}
+    if scenario.return_db_f is not None:
+        met["return_db_f"] = scenario.return_db_f + shift
+    if scenario.return_wb_f is not None and not scenario.profile.in_heating:
+        damp = rng.uniform(-0.4, 0.4) * scenario.spread_return_df
+        met["return_wb_f"] = scenario.return_wb_f + 0.8 * shift + damp
+    if scenario.box_f is not None:
+        met["box_f"] = scenario.box_f + shift
+    if scenario.water_in_f is not None:
+        met["water_in_f"] = scenario.water_in_f + out
+    try:
+        conditions = weather_for(scenario.profile, met, scenario.altitude_ft, system)
+    except BadInputError:  # a spread that leads out of what this machine is ever met in: the middle of it
+        conditions = weather_for(scenario.profile, _nominal(scenario), scenario.altitude_ft, system)
     faults = []
     for fault in scenario.faults:
         kind = fault_kind(fault.id).on(scenario.profile)
@@ -74,6 +85,15 @@ def _draw(scenario: Scenario, rng: random.Random, system: str) -> tuple[Conditio
             Fault(id=fault.id, severity=round(min(max(kind.fault_free + depth, low), high), 2), cause=fault.cause)
         )
     return conditions, tuple(faults)
+
+
+def _nominal(scenario: Scenario) -> dict[str, float]:
+    """The weather a scenario names, degrees F."""
+    names = ("outdoor_db_f", "return_db_f", "return_wb_f", "box_f", "water_in_f")
+    named = {name: getattr(scenario, name) for name in names}
+    if scenario.profile.in_heating:
+        named["return_wb_f"] = None
+    return {name: value for name, value in named.items() if value is not None}
 
 
 def told(scenario: Scenario, judgement: Judgement, rng: random.Random) -> Scenario:
@@ -175,11 +195,13 @@ def _judged(
             readings=scenario.given_readings,
             allow_edges=allow_edges,
             leave_open=asked is not None and asked.leave_open,
-            pipes=asked is not None and asked.instruments == PIPES,
+            pipes=by_line_temperatures(scenario, asked),
             seed=seed,
         )
 
-    judgement, given = judge(scenario.given_tests), scenario.given_tests
+    suited = [t for t in kind_of(cases.machine).looks if FIELD_TESTS[t].suits(cases.machine)]
+    given = tuple(dict.fromkeys((*suited, *scenario.given_tests)))
+    judgement = judge(given)
     if judgement.needs:
         given = (*given, *judgement.needs)
         judgement = judge(given)
@@ -202,7 +224,7 @@ def vary(
     Raises NoVariantError with the reasons when nothing acceptable is found, BadInputError for what paper cannot carry.
     """
     rng = random.Random(seed)
-    scenario, pipes = chosen(scenario, asked), asked is not None and asked.instruments == PIPES
+    scenario, pipes = chosen(scenario, asked), by_line_temperatures(scenario, asked)
     practice = require_paper(scenario).practice
     counts: Counter[str] = Counter()
     for attempt in range(MAX_TRIES):
@@ -234,15 +256,20 @@ def vary(
     raise NoVariantError(scenario.title, counts)
 
 
+def by_line_temperatures(scenario: Scenario, asked: Asked | None) -> bool:
+    """Whether a call goes by line temperatures: because the sheet asks for it, or because the circuit is sealed."""
+    return reads_pipes(scenario.profile) or (asked is not None and asked.instruments == PIPES)
+
+
 def chosen(scenario: Scenario, asked: Asked | None) -> Scenario:
     """The scenario with instruments and practice as the sheet asks for them."""
-    if asked is None:
-        return scenario
-    if asked.practice_id is not None:
+    if asked is not None and asked.practice_id is not None:
         scenario = replace(scenario, practice_id=asked.practice_id, own_practice=None)
-    if asked.instruments == PIPES:
+    if by_line_temperatures(scenario, asked):
         return with_pipes(scenario)
-    return scenario if asked.instruments is None else replace(scenario, instruments=asked.instruments)
+    if asked is None or asked.instruments is None:
+        return scenario
+    return replace(scenario, instruments=asked.instruments)
 
 
 def fingerprint(call: Call) -> tuple[float, ...]:

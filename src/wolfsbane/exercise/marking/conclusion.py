@@ -9,12 +9,11 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from wolfsbane.diagnosis.targets import FIGURES, NORMAL
+from wolfsbane.diagnosis.targets import NORMAL
 from wolfsbane.exercise.marking.credit import Credit, exactly, full, none, slip
 from wolfsbane.exercise.marking.figures import no_work
 from wolfsbane.exercise.marking.work import Conclusion
 from wolfsbane.exercise.paper.correction import WRONG_PLANS, consequence
-from wolfsbane.exercise.paper.questions import ACTIONS, EVIDENCE
 from wolfsbane.exercise.paper.wrong_paths import of_conclusion
 
 if TYPE_CHECKING:
@@ -120,22 +119,28 @@ def evidence(work: Work, question: str) -> Credit:
 
 def _evidence_by(work: Work, named: list[str], pattern: list[set[str]]) -> Credit:
     """What the figures named earn by one reading of the apprentice's own: which of them are off, and which decide."""
-    off = {name for name, allowed in zip((*FIGURES, "drier_drop"), pattern, strict=True) if allowed != {NORMAL}}
+    off = {name for name, allowed in zip((*work.key.judged, "drier_drop"), pattern, strict=True) if allowed != {NORMAL}}
     off = off or {"all_on_target"}
     idle = [name for name in named if name not in off]
     deciding = _deciding(work, (work.chosen, *work.key.named), off)
     if not idle and set(named) & set(deciding):
         return full("evidence_right")
     if idle:
-        return none("evidence_not_off", item=EVIDENCE[idle[0]])
-    return slip("evidence_not_deciding", deciding=EVIDENCE[deciding[0]])
+        return none("evidence_not_off", item=_called(work, idle[0]))
+    return slip("evidence_not_deciding", deciding=_called(work, deciding[0]))
+
+
+def _called(work: Work, evidence_id: str) -> str:
+    """Evidence in the words of the page."""
+    rows = {choice.id: choice.text for choice in work.call.choices.evidence}
+    return rows.get(evidence_id, evidence_id.replace("_", " "))
 
 
 def _figures_behind(work: Work, named: list[str]) -> bool:
     """Whether the figures named as evidence stand there; that all are on target takes at least half of them."""
     if "all_on_target" in named and not work.shown_work():
         return False
-    return all(work.behind(name) is not None for name in named if name in FIGURES)
+    return all(work.behind(name) is not None for name in named if name in work.judged)
 
 
 def _deciding(work: Work, faults: tuple[str | None, ...], off: set[str]) -> list[str]:
@@ -183,5 +188,5 @@ def action(work: Work, question: str) -> Credit:
         return full("action_follows")
     then = consequence(key.correction, WRONG_PLANS.get(chosen))
     if then:
-        return none("action_led_to", action=ACTIONS[key.action], consequence=then)
-    return none("action_wrong", action=ACTIONS[key.action])
+        return none("action_led_to", action=key.action_text, consequence=then)
+    return none("action_wrong", action=key.action_text)

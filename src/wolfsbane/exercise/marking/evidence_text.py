@@ -8,8 +8,6 @@ from __future__ import annotations
 import re
 from typing import TYPE_CHECKING, Protocol
 
-from wolfsbane.diagnosis.targets import FIGURES
-
 if TYPE_CHECKING:
     from wolfsbane.diagnosis.targets import Band
     from wolfsbane.exercise.paper.key import Key
@@ -67,7 +65,7 @@ def suggest(text: str, work: Work) -> tuple[float, str]:
         verdict = next(
             (v for v, words in _SAYS.items() if any(re.search(rf"\b{re.escape(w)}\b", near) for w in words)), None
         )
-        mine = work.band(name).verdict(own) if name in FIGURES and own is not None else None
+        mine = work.band(name).verdict(own) if name in work.key.bands and own is not None else None
         if number is not None:
             value = float(number[0].replace("−", "-").replace(",", "."))
             fits = own is not None and abs(value - own) <= 2 * work.tolerance("sum")

@@ -96,12 +96,13 @@ def _with_other_saturation(work: Work, name: str) -> float:
 def target(work: Work, question: str) -> Credit:
     """The target of the figure the machine is charged by."""
     value, true = work.answers[question].value, work.key.target
+    assert true is not None, "a target is asked only where there is one"
     work.own["target"] = value
     if near(value, true, work.tolerance("sum")):
         return full("right")
     fixed = work.call.machine.metering == "fixed_orifice"
     other = 10.0 if work.call.units == "us" else 10.0 / 1.8
-    if not fixed:
+    if not fixed and {"return_wb", "outdoor_db"} <= set(work.readings):
         other = formula_target(work.call.units, work.readings["return_wb"], work.readings["outdoor_db"])
     code = "target_wrong_device" if near(value, other, work.tolerance("sum")) else "wrong_number"
     return slip(code, given=shown(value), expected=shown(true))

@@ -19,7 +19,7 @@ from wolfsbane.cycle.faults import NONE, Fault, fault_kind
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS
-from wolfsbane.diagnosis.targets import FIGURES, HIGH, LOW, NORMAL
+from wolfsbane.diagnosis.targets import HIGH, LOW, NORMAL
 from wolfsbane.exercise.marking.grade import grade, perfect_answers, total
 from wolfsbane.exercise.marking.work import ASKED
 from wolfsbane.exercise.plan.story import draft, notices
@@ -108,8 +108,8 @@ def plan_for(call: Call, fault: str) -> dict[str, str]:
 
 def _rings(call: Call, fault: str) -> dict[str, str]:
     """The verdicts the fault is known for."""
-    rows = call.key.patterns.get(fault) or ((NORMAL,) * len(FIGURES),)
-    return {f"{name}_verdict": rows[-1][i] for i, name in enumerate(FIGURES)}
+    rows = call.key.patterns.get(fault) or ((NORMAL,) * 4,)
+    return {f"{name}_verdict": rows[-1][i] for i, name in enumerate(call.key.judged)}
 
 
 def _numbers(call: Call) -> dict[str, str]:
@@ -120,7 +120,7 @@ def _numbers(call: Call) -> dict[str, str]:
 
 
 def _true_rings(call: Call) -> dict[str, str]:
-    return {f"{name}_verdict": call.key.verdicts[name] for name in FIGURES}
+    return {f"{name}_verdict": verdict for name, verdict in call.key.verdicts.items()}
 
 
 def _made_up(call: Call, rng: random.Random) -> dict[str, str]:
@@ -133,14 +133,14 @@ def _made_up(call: Call, rng: random.Random) -> dict[str, str]:
         "liquid_saturation": high if us else (high - 32) / 1.8,
     }
     known |= {name: known[a] - known[b] for name, (a, b) in SUBTRACTIONS.items() if a in known and b in known}
-    found = {name: f"{known[name]:.1f}" for name in (*SATURATIONS, *ASKED)} | {"target": "10"}
-    return found | {f"{name}_verdict": call.key.bands[name].verdict(known[name]) for name in FIGURES}
+    found = {name: f"{known[name]:.1f}" for name in (*SATURATIONS, *ASKED) if name in known} | {"target": "10"}
+    return found | {f"{name}_verdict": band.verdict(known[name]) for name, band in call.key.bands.items()}
 
 
 def _same_number(call: Call, number: str) -> dict[str, str]:
     """One number in every box and the verdicts that go with it."""
     found = dict.fromkeys((*SATURATIONS, *ASKED, "target"), number)
-    return found | {f"{name}_verdict": call.key.bands[name].verdict(float(number)) for name in FIGURES}
+    return found | {f"{name}_verdict": band.verdict(float(number)) for name, band in call.key.bands.items()}
 
 
 def _odd_one_out(calls: Sequence[Call]) -> str:
@@ -150,11 +150,11 @@ def _odd_one_out(calls: Sequence[Call]) -> str:
 
 
 def _normals(call: Call) -> dict[str, str]:
-    return {f"{name}_verdict": NORMAL for name in FIGURES} | plan_for(call, NONE)
+    return {f"{name}_verdict": NORMAL for name in call.key.judged} | plan_for(call, NONE)
 
 
 def _coin(call: Call, rng: random.Random) -> dict[str, str]:
-    rings = {f"{name}_verdict": rng.choice(_VERDICTS) for name in FIGURES}
+    rings = {f"{name}_verdict": rng.choice(_VERDICTS) for name in call.key.judged}
     return rings | plan_for(call, rng.choice(call.choices.fault).id)
 
 

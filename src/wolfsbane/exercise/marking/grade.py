@@ -10,7 +10,6 @@ from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.diagnosis.figures import SATURATIONS
-from wolfsbane.diagnosis.targets import FIGURES
 from wolfsbane.exercise.marking import rubric_3
 from wolfsbane.exercise.marking.conclusion import action, evidence, fault
 from wolfsbane.exercise.marking.credit import Credit, Mark, Share, mark_of, none
@@ -58,7 +57,7 @@ JUDGES: dict[str, Callable[[Work, str], Credit]] = {
     **dict.fromkeys(SATURATIONS, saturation),
     **dict.fromkeys(ASKED, difference),
     "target": target,
-    **{f"{name}_verdict": verdict for name in FIGURES},
+    **{f"{name}_verdict": verdict for name in ASKED},
     "fault": fault,
     "evidence": evidence,
     "action": action,
@@ -122,9 +121,10 @@ def total(marks: list[Mark]) -> tuple[int, int]:
 def perfect_answers(call: Call) -> dict[str, str]:
     """Answers that earn every mark (free text aside): the key written the way an apprentice would."""
     key, choices = call.key, call.choices
-    found = {name: f"{key.figures[name]:.1f}" for name in (*SATURATIONS, *ASKED)}
-    found["target"] = f"{key.target:.1f}"
-    found |= {f"{name}_verdict": key.verdicts[name] for name in FIGURES}
+    found = {name: f"{key.figures[name]:.1f}" for name in (*SATURATIONS, *ASKED) if name in key.figures}
+    if key.target is not None:
+        found["target"] = f"{key.target:.1f}"
+    found |= {f"{name}_verdict": verdict for name, verdict in key.verdicts.items()}
     named = key.faults or ("none",)
     deciding = [name for one in named for name in key.deciders[one] if name in key.evidence]
     found["fault"] = " ".join(choices.letter("fault", one) for one in named)

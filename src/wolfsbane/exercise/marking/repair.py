@@ -10,7 +10,8 @@ from dataclasses import replace
 from itertools import pairwise
 from typing import TYPE_CHECKING
 
-from wolfsbane.diagnosis.targets import HIGH, LOW, NORMAL
+from wolfsbane.cycle.field_tests.running import BUBBLES
+from wolfsbane.diagnosis.targets import GLASS, HIGH, LOW, NORMAL
 from wolfsbane.exercise.marking.conclusion import no_plan
 from wolfsbane.exercise.marking.credit import Credit, exactly, full, none, slip
 from wolfsbane.exercise.marking.work import EPSILON, Conclusion, near, shown
@@ -69,11 +70,11 @@ def _own_amounts(work: Work) -> list[float]:
         now = _charge_at(chart, name, own)
         if now is not None:
             found.append(_key(work).amount.charge - now)
-    own_target = work.target()
-    if own_target is not None and not near(own_target, work.key.target, work.tolerance("sum")):
-        aimed, now = (
-            _charge_at(chart, work.key.target_of, v) for v in (own_target, work.key.figures[work.key.target_of])
-        )
+    own_target, target, figure = work.target(), work.key.target, work.key.target_of
+    if own_target is None or target is None or figure is None:
+        return found
+    if not near(own_target, target, work.tolerance("sum")):
+        aimed, now = (_charge_at(chart, figure, v) for v in (own_target, work.key.figures[figure]))
         if aimed is not None and now is not None:
             found.append(aimed - now)
     return found
@@ -99,6 +100,7 @@ def _at(curve: tuple[ChargePoint, ...], moved: float) -> ChargePoint | None:
                 moved=moved,
                 superheat=a.superheat + share * (b.superheat - a.superheat),
                 subcooling=a.subcooling + share * (b.subcooling - a.subcooling),
+                flash=a.flash + share * (b.flash - a.flash),
                 trips=a.trips or b.trips,
             )
     return None
@@ -111,8 +113,17 @@ def _leads_to(work: Work, given: float) -> str:
         return "That is far off the charge this machine runs on."
     if point.trips:
         return "It would not stay on with that much."
-    figures = f"{shown(point.subcooling)} {unit} subcooling and {shown(point.superheat)} {unit} superheat"
-    return f"It would stand at about {figures}."
+    superheat = f"{shown(point.superheat)} {unit} superheat"
+    if "subcooling" in work.key.bands:
+        return f"It would stand at about {shown(point.subcooling)} {unit} subcooling and {superheat}."
+    glass = (
+        ""
+        if GLASS not in work.key.verdicts
+        else " with bubbles"
+        if point.flash > 100.0 * BUBBLES
+        else " with a clear glass"
+    )
+    return f"It would stand at about {superheat}{glass}."
 
 
 def _floods(work: Work, given: float) -> bool:

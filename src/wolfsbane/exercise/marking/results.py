@@ -11,6 +11,7 @@ from collections import defaultdict
 from collections.abc import Callable
 from typing import Any
 
+from wolfsbane.exercise.marking.work import ASKED
 from wolfsbane.exercise.paper.questions import CORRECT
 
 #: the steps of the work, as a class sees them: id -> (name, question ids)
@@ -31,11 +32,11 @@ STEPS = {
         ),
     ),
     "convert": ("Convert to saturation", ("suction_saturation", "liquid_saturation")),
-    "subtract": ("Work out the figures", ("superheat", "subcooling", "evaporator_td", "ctoa")),
+    "subtract": ("Work out the figures", ASKED),
     "target": ("Find the target", ("target",)),
     "compare": (
         "Call low, normal, high",
-        ("superheat_verdict", "subcooling_verdict", "evaporator_td_verdict", "ctoa_verdict"),
+        tuple(f"{name}_verdict" for name in ASKED),
     ),
     "conclude": ("Name the fault", ("fault",)),
     "evidence": ("Evidence", ("evidence", "because")),

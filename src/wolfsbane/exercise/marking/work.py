@@ -10,7 +10,7 @@ from enum import Enum
 from typing import TYPE_CHECKING
 
 from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS
-from wolfsbane.diagnosis.targets import FIGURES, HIGH, NORMAL, Band
+from wolfsbane.diagnosis.targets import HIGH, NORMAL, Band
 from wolfsbane.exercise.marking.answers import Answer, parse
 from wolfsbane.exercise.marking.credit import Credit, Share
 from wolfsbane.exercise.marking.rubric import PARTIAL
@@ -20,8 +20,8 @@ if TYPE_CHECKING:
     from wolfsbane.exercise.marking.rules import Rules
     from wolfsbane.exercise.paper.call import Call
 
-#: the subtractions that are asked
-ASKED = ("superheat", "subcooling", "evaporator_td", "ctoa")
+#: the subtractions that may be asked
+ASKED = ("superheat", "evaporator_superheat", "subcooling", "evaporator_td", "ctoa")
 #: a saturation further off than this was not misread on the scale (assumed)
 FAR_OFF = {"us": 5.0, "si": 5.0 / 1.8}
 #: float noise that no tolerance may turn on
@@ -70,6 +70,11 @@ class Work:
         self.chosen: str | None = None
         self.conclusion = Conclusion.NONE
         self.unsafe: list[str] = []
+
+    @property
+    def judged(self) -> list[str]:
+        """Figures of this machine that are worked out and judged."""
+        return [name for name in self.key.judged if name in self.key.bands]
 
     def tolerance(self, name: str) -> float:
         """Tolerance of the key (saturation, sum or edge), as far as a rule widens it."""
@@ -168,7 +173,7 @@ class Work:
 
     def shown_work(self) -> bool:
         """Whether at least half of the figures stand there with work behind them."""
-        return 2 * sum(self.behind(name) is not None for name in ASKED) >= len(ASKED)
+        return 2 * sum(self.behind(name) is not None for name in self.judged) >= len(self.judged)
 
     def target(self) -> float | None:
         """The apprentice's own target where there is work behind it."""
@@ -182,8 +187,10 @@ class Work:
 
     def accepted(self, name: str) -> set[str]:
         """Every verdict that the apprentice's own figure allows, as far as it can be read; the key's where they have
-        none.
+        none, or where a sight glass says it.
         """
+        if name not in self.key.bands:
+            return {self.key.verdicts.get(name, NORMAL)}
         value, margin, band = self.behind(name), self.tolerance("edge") + EPSILON, self.band(name)
         if value is None:
             return {self.key.verdicts[name]}
@@ -192,26 +199,29 @@ class Work:
 
     def plainly(self, name: str) -> str:
         """The verdict on a figure as the apprentice's own number has it; the key's where they have none."""
-        value = self.behind(name)
-        return self.key.verdicts[name] if value is None else self.band(name).verdict(value)
+        value = self.behind(name) if name in self.key.bands else None
+        return self.key.verdicts.get(name, NORMAL) if value is None else self.band(name).verdict(value)
 
     def patterns(self) -> tuple[list[set[str]], list[set[str]]]:
         """For each figure, and for the drop across the drier, the verdict on the apprentice's own number; and every
         verdict that number allows.
         """
         drier = {HIGH if self.key.drier_high else NORMAL}
-        return [*({self.plainly(name)} for name in FIGURES), drier], [*(self.accepted(n) for n in FIGURES), drier]
+        names = self.key.judged
+        return [*({self.plainly(name)} for name in names), drier], [*(self.accepted(n) for n in names), drier]
 
     def misled(self) -> bool:
         """Whether the apprentice's own wrong figures speak for another pattern than the machine's."""
         return self.grounded() and any(
-            self.off_key(name) and self.plainly(name) != self.key.verdicts[name] for name in FIGURES
+            self.off_key(name) and self.plainly(name) != self.key.verdicts[name] for name in self.judged
         )
 
     def off_key(self, name: str) -> bool:
         """Whether the apprentice's own figure, or the target it is judged by, is not the machine's."""
         value, target, tolerance = self.behind(name), self.target(), self.tolerance("sum")
-        aimed = name == self.key.target_of and target is not None and not near(target, self.key.target, tolerance)
+        of_key = self.key.target
+        moved = target is not None and of_key is not None and not near(target, of_key, tolerance)
+        aimed = name == self.key.target_of and moved
         return aimed or (value is not None and not near(value, self.key.figures[name], tolerance))
 
 

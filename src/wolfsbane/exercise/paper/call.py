@@ -13,21 +13,23 @@ from pydantic import ConfigDict, TypeAdapter, ValidationError
 from wolfsbane.acting.settling import steady_state
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
-from wolfsbane.cycle.instruments import ALL_POINTS, POINTS, Reading, label, read
+from wolfsbane.cycle.instruments import ALL_POINTS, Reading, label, read, usual_points
 from wolfsbane.cycle.solver import SOLVER_VERSION
 from wolfsbane.diagnosis.figures import work_out
 from wolfsbane.diagnosis.own_practice import to_json
-from wolfsbane.diagnosis.targets import FIGURES, NORMAL, bands, target_question
+from wolfsbane.diagnosis.patterns import glass_verdict
+from wolfsbane.diagnosis.targets import GLASS, NORMAL, bands, charged_by, judged
+from wolfsbane.exercise.paper.call_kind import figures_judged, kind_of
 from wolfsbane.exercise.paper.correction import correction, repaired_site
 from wolfsbane.exercise.paper.key import Key, Tolerances
 from wolfsbane.exercise.paper.nameplate import NameplateLine, plate_lines
 from wolfsbane.exercise.paper.questions import (
-    ACTIONS,
-    DECIDERS,
     HAZARDS,
     Choices,
     Question,
+    action_text,
     choices,
+    deciders_for,
     fault_name,
     question_list,
 )
@@ -51,8 +53,6 @@ SCHEMA = 4
 SCALE_TOLERANCE = {"us": 1.0, "si": 0.6}
 DIFFERENCE_TOLERANCE = {"us": 1.0, "si": 0.6}
 EDGE_MARGIN = {"us": 1.0, "si": 0.6}
-#: readings without which the questions of a call cannot be answered
-ESSENTIAL = ("suction_pressure", "head_pressure", "suction_line", "liquid_line", "return_db", "return_wb", "outdoor_db")
 UNITS = {
     "us": {"temperature": "°F", "difference": "°F", "mass": "oz", "pressure": "psig"},
     "si": {"temperature": "°C", "difference": "K", "mass": "g", "pressure": "kPa"},
@@ -80,12 +80,13 @@ class CallMachine:
 
 @dataclass(frozen=True, kw_only=True)
 class CallConditions:
-    """The weather of a call, K and Pa."""
+    """The weather of a call, K and Pa; calls frozen before water was kept have none."""
 
     outdoor_k: float
     return_k: float
     return_wet_bulb_k: float
     barometer_pa: float
+    water_in_k: float | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -198,10 +199,10 @@ def _moved_up(data: Any) -> Any:
     return {"verdict_words": ("LOW", "RIGHT", "HIGH"), **data, "schema": SCHEMA, "key": key}
 
 
-def bands_for(machine: Machine, practice: Practice, system: str, readings: dict[str, Reading]) -> dict[str, Band]:
-    """Target bands computed from what is printed."""
+def bands_for(machine: Machine, practice: Practice, system: str, readings: Mapping[str, Reading]) -> dict[str, Band]:
+    """Target bands computed from what is printed; where water cools, the water stands for the air outdoors."""
     wet = readings["return_wb"].value if "return_wb" in readings else None
-    outdoors = "return_db" if machine.in_heating else "outdoor_db"
+    outdoors = "return_db" if machine.in_heating else "water_in" if "water_in" in readings else "outdoor_db"
     return bands(machine, practice, system, readings[outdoors].value, wet)
 
 
@@ -232,13 +233,14 @@ def make_call(
     ``stated`` families that the page rules out in words.
     """
     rng = random.Random(seed)
-    given = scenario.given_readings
-    keys = POINTS if given is None else [k for k in ALL_POINTS if k in given or k in ESSENTIAL]
+    keys = readings_printed(machine, scenario.given_readings)
     readings = read(state, scenario.instruments, system, machine=machine, keys=keys)
-    after = read(_repaired(machine, conditions, faults, None), scenario.instruments, system, machine=machine)
+    after = read(_repaired(machine, conditions, faults, None), scenario.instruments, system, machine=machine, keys=keys)
     between = None
     if len(faults) > 1:
-        between = read(_repaired(machine, conditions, faults, 1), scenario.instruments, system, machine=machine)
+        between = read(
+            _repaired(machine, conditions, faults, 1), scenario.instruments, system, machine=machine, keys=keys
+        )
     checked = stated_line(machine, stated)
     lines = (*scenario.look_round, *checked, *_results(scenario, machine, conditions, faults, system))
     return Call(
@@ -252,6 +254,7 @@ def make_call(
             return_k=conditions.return_k,
             return_wet_bulb_k=conditions.return_wet_bulb_k,
             barometer_pa=conditions.barometer_pa,
+            water_in_k=conditions.water_in_k,
         ),
         instruments=scenario.instruments,
         complaint=scenario.complaint,
@@ -259,7 +262,7 @@ def make_call(
         look_round=tuple(fitted(line, machine.metering) for line in lines),
         readings={k: PrintedReading(label=label(k, machine), **asdict(r)) for k, r in readings.items()},
         questions=question_list(
-            machine.metering,
+            machine,
             UNITS[system],
             max(len(faults), 1),
             None if asked is None else asked.questions,
@@ -272,6 +275,7 @@ def make_call(
             conditions,
             faults,
             (readings, between, after),
+            state,
             practice,
             scenario.instruments,
             system,
@@ -284,6 +288,14 @@ def make_call(
         rubric_name=BALANCED if asked is None else asked.rubric,
         bands_shown=asked is None or not asked.from_memory,
     )
+
+
+def readings_printed(machine: Machine, given: tuple[str, ...] | None) -> tuple[str, ...]:
+    """Keys of the readings on a page, in order: those ``given`` (None: the usual ones) and those without which its
+    questions cannot be answered.
+    """
+    shown = {*(usual_points(machine) if given is None else given), *kind_of(machine).essential}
+    return tuple(key for key in ALL_POINTS if key in shown)
 
 
 def stated_line(machine: Machine, stated: tuple[str, ...]) -> tuple[str, ...]:
@@ -336,21 +348,29 @@ def rounded_bands(targets: dict[str, Band]) -> dict[str, Band]:
 
 
 def judged_figures(
-    machine: Machine, practice: Practice, system: str, figures: dict[str, float], targets: dict[str, Band]
+    machine: Machine,
+    practice: Practice,
+    system: str,
+    figures: dict[str, float],
+    targets: dict[str, Band],
+    glass: str = NORMAL,
 ) -> dict[str, Any]:
-    """The fields of a key that follow from its figures and their bands."""
-    verdicts = {name: targets[name].verdict(figures[name]) for name in FIGURES}
+    """The fields of a key that follow from its figures and their bands; ``glass`` is the verdict on a sight glass."""
+    names = figures_judged(machine)
+    verdicts = {name: targets[name].verdict(figures[name]) for name in names}
+    if machine.receiver:
+        verdicts[GLASS] = glass
     k = 1.0 if system == "us" else 1 / 1.8
     drier_high = figures.get("drier_drop", 0.0) > practice.drier_limit_df * k
-    off = [name for name in FIGURES if verdicts[name] != NORMAL] + (["drier_drop"] if drier_high else [])
-    aimed_at = target_question(machine.metering)
-    target = targets[aimed_at].target
-    assert target is not None, "the figure a machine is charged by has a target"
+    off = [name for name in judged(machine) if verdicts.get(name, NORMAL) != NORMAL]
+    off += ["drier_drop"] if drier_high else []
+    aimed_at = charged_by(machine)
+    target = None if aimed_at is None else targets[aimed_at].target
     return {
         "figures": {name: round(value, 2) for name, value in figures.items()},
-        "bands": rounded_bands(targets),
+        "bands": rounded_bands({name: targets[name] for name in names}),
         "verdicts": verdicts,
-        "target": round(target, 1),
+        "target": None if target is None else round(target, 1),
         "target_of": aimed_at,
         "drier_high": drier_high,
         "evidence": tuple(off or ["all_on_target"]),
@@ -362,12 +382,15 @@ def _key(
     conditions: Conditions,
     faults: tuple[Fault, ...],
     stages: tuple[dict[str, Reading], dict[str, Reading] | None, dict[str, Reading]],
+    state: CircuitState,
     practice: Practice,
     kit: str,
     system: str,
     pattern_table: dict[str, list[tuple[str, ...]]],
 ) -> Key:
-    """The key; ``stages`` are the readings as found, after the first of two repairs (or None) and after the last."""
+    """The key; ``stages`` are the readings as found, after the first of two repairs (or None) and after the last, and
+    ``state`` is the machine as found.
+    """
     readings, between, after = stages
     fault = faults[0] if faults else None
     barometer = conditions.barometer_pa
@@ -379,26 +402,28 @@ def _key(
     after_targets = bands_for(machine, practice, system, after)
     return Key(
         fault=fault_id,
-        fault_name=" and ".join(fault_name(f.id) for f in faults) or fault_name("none"),
+        fault_name=" and ".join(fault_name(f.id, machine) for f in faults) or fault_name("none"),
         severity=fault.severity if fault else None,
         faults=tuple(f.id for f in faults),
         severities={f.id: f.severity for f in faults},
-        repairs=tuple(fitted(ACTIONS[f.id], machine.metering) for f in faults),
+        repairs=tuple(action_text(f.id, machine) for f in faults),
         between=None if between is None else _texts(between),
         action=fault_id,
-        action_text=fitted(ACTIONS[fault_id], machine.metering),
+        action_text=action_text(fault_id, machine),
         hazard=HAZARDS[fault_id],
-        **judged_figures(machine, practice, system, figures, targets),
-        deciders=dict(DECIDERS),
+        **judged_figures(machine, practice, system, figures, targets, glass_verdict(state)),
+        deciders=deciders_for(machine),
         patterns={f: tuple(tuple(p) for p in rows) for f, rows in pattern_table.items()},
         mistakes=slips_of_scale(machine, readings, system, barometer, figures),
         after=_texts(after),
         correction=correction(machine, conditions, faults, practice, kit, system, as_given=True),
         after_figures={
-            name: f"{round(value, 1) + 0.0:.1f} {unit}" for name, value in repaired.items() if name in FIGURES
+            name: f"{round(value, 1) + 0.0:.1f} {unit}"
+            for name, value in repaired.items()
+            if name in figures_judged(machine)
         },
         after_off=tuple(
-            name for name in FIGURES if name in after_targets and after_targets[name].verdict(repaired[name]) != NORMAL
+            name for name in figures_judged(machine) if after_targets[name].verdict(repaired[name]) != NORMAL
         ),
         tolerance=Tolerances(
             saturation=SCALE_TOLERANCE[system], sum=DIFFERENCE_TOLERANCE[system], edge=EDGE_MARGIN[system]

@@ -21,7 +21,7 @@ from wolfsbane.cycle.faults import fault_kind
 from wolfsbane.cycle.instruments import read
 from wolfsbane.cycle.quantities import QUANTITIES
 from wolfsbane.cycle.units import SYSTEMS, from_display, to_display
-from wolfsbane.diagnosis.targets import bands, target_question
+from wolfsbane.diagnosis.targets import bands, met_outdoors_k
 from wolfsbane.exercise.paper.key import AfterRepair, CorrectionKey, RepairStep, Shown, WrongPlan
 from wolfsbane.exercise.paper.wording import fitted
 
@@ -106,10 +106,9 @@ def _target(machine: Machine, conditions: Conditions, practice: Practice) -> tup
     by = judged_by(machine)
     if by in ("weight", "glass"):
         return None
-    outdoor = to_display("temperature", conditions.outdoor_k, "us")
-    band = bands(machine, practice, "us", outdoor, to_display("temperature", conditions.return_wet_bulb_k, "us"))[
-        target_question(machine.metering)
-    ]
+    outdoor = to_display("temperature", met_outdoors_k(machine, conditions), "us")
+    wet = to_display("temperature", conditions.return_wet_bulb_k, "us")
+    band = bands(machine, practice, "us", outdoor, wet)[by]
     middle = band.target if band.target is not None else 0.5 * (band.low + band.high)
     return middle / 1.8, 0.5 * (band.high - band.low) / 1.8
 

@@ -10,7 +10,7 @@ from typing import Any
 
 from pydantic import TypeAdapter
 
-from wolfsbane.diagnosis.targets import Band
+from wolfsbane.diagnosis.targets import FIGURES, GLASS, Band
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -34,13 +34,16 @@ class Tolerances:
 @dataclass(frozen=True, kw_only=True)
 class ChargePoint:
     """What the machine, put right in everything else, shows when ``moved`` goes in (out is negative): figures in the
-    sheet's unit of difference; ``trips`` where it does not stay on.
+    sheet's unit of difference; ``trips`` where it does not stay on. ``flash`` is the vapor at the sight glass in per
+    cent, ``level`` how full the receiver is.
     """
 
     moved: float
     superheat: float
     subcooling: float
     trips: bool = False
+    flash: float = 0.0
+    level: float = 0.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -254,12 +257,13 @@ class RigCard:
 class Key:
     """The key of one call. Figures, bands and the target are in the sheet's units.
 
-    ``patterns`` are the verdict patterns each fault shows in this weather, ``deciders`` the figures that decide for
-    it, ``mistakes`` the numbers of known slips by question. ``after_off`` are figures that stay off their target after
-    the repair. ``repair`` is None on calls that were frozen before
-    repairs were asked. ``measured`` is true once a rig's own readings stand in place of the model's, ``scale_slope``
-    is then how the saturation moves with the gauge. ``claims`` say what was proved, ``given_tests`` are the words of
-    the looks and tests on the page; calls frozen before either was kept have none.
+    ``target`` is None where the scale decides and no figure is charged by; ``verdicts`` are those on every figure that
+    is judged, and on a sight glass. ``patterns`` are the verdict patterns each fault shows in this weather,
+    ``deciders`` the figures that decide for it, ``mistakes`` the numbers of known slips by question. ``after_off`` are
+    figures that stay off their target after the repair. ``repair`` is None on calls that were frozen before repairs
+    were asked. ``measured`` is true once a rig's own readings stand in place of the model's, ``scale_slope`` is then
+    how the saturation moves with the gauge. ``claims`` say what was proved, ``given_tests`` are the words of the looks
+    and tests on the page; calls frozen before either was kept have none.
     """
 
     fault: str
@@ -275,8 +279,8 @@ class Key:
     figures: dict[str, float]
     bands: dict[str, Band]
     verdicts: dict[str, str]
-    target: float
-    target_of: str
+    target: float | None
+    target_of: str | None
     drier_high: bool
     evidence: tuple[str, ...]
     deciders: dict[str, tuple[str, ...]]
@@ -305,6 +309,12 @@ class Key:
     def named(self) -> tuple[str, ...]:
         """Ids of what is wrong; ``none`` alone where nothing is."""
         return self.faults or (self.fault,)
+
+    @property
+    def judged(self) -> tuple[str, str, str, str]:
+        """What is judged, in the order of the verdict patterns."""
+        by_glass = GLASS in self.verdicts
+        return ("evaporator_superheat", GLASS, "evaporator_td", "ctoa") if by_glass else FIGURES
 
     @property
     def level(self) -> int | None:

@@ -11,20 +11,18 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.errors import BadInputError
-from wolfsbane.cycle.instruments import POINTS
+from wolfsbane.cycle.instruments import usual_points
 from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS
-from wolfsbane.diagnosis.targets import FIGURES
 from wolfsbane.exercise.paper.key import Slip
 
 if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Machine
     from wolfsbane.exercise.paper.call import Call
     from wolfsbane.exercise.plan.scenario import Scenario
 
 PIPES = "pipes"
 #: saturation -> the pipe it is read off
 PIPE_OF = {"suction_saturation": "evaporator_inlet", "liquid_saturation": "condenser_bend"}
-#: what such a call gives in place of the usual readings
-GIVEN = (*(key for key in POINTS if not key.endswith("_pressure")), *PIPE_OF.values())
 #: below this outdoors nobody should judge by pipes
 MILD_F = 70.0
 #: a pipe may stand this far from the saturation it stands for, degrees F
@@ -32,7 +30,15 @@ _FAR_DF = 3.0
 _TEXT = {
     "suction_saturation": "Suction saturation, from the evaporator inlet line",
     "liquid_saturation": "Condensing temperature, from the condenser return bend",
+    "after_suction": "Evaporator inlet temperature, after the repair",
+    "after_head": "Condensing temperature, after the repair",
 }
+
+
+def pipes_given(machine: Machine) -> tuple[str, ...]:
+    """What a call without gauges gives in place of the usual readings."""
+    usual = (key for key in usual_points(machine) if not key.endswith("_pressure"))
+    return tuple(dict.fromkeys((*usual, *PIPE_OF.values())))
 
 
 def with_pipes(scenario: Scenario) -> Scenario:
@@ -46,7 +52,7 @@ def with_pipes(scenario: Scenario) -> Scenario:
             PIPES,
             f"gauges below {MILD_F:.0f} °F outdoors: line temperatures mislead in mild weather",
         )
-    given = tuple(POINTS) if scenario.given_readings is None else scenario.given_readings
+    given = usual_points(scenario.profile) if scenario.given_readings is None else scenario.given_readings
     return replace(scenario, instruments="digital", given_readings=tuple(dict.fromkeys((*given, *PIPE_OF.values()))))
 
 
@@ -68,7 +74,7 @@ def by_pipes(call: Call) -> Call | None:
     figures |= {
         name: round(known[a] - known[b], 2) for name, (a, b) in SUBTRACTIONS.items() if a in known and b in known
     }
-    if any(call.key.bands[name].verdict(figures[name]) != call.key.verdicts[name] for name in FIGURES):
+    if any(band.verdict(figures[name]) != call.key.verdicts[name] for name, band in call.key.bands.items()):
         return None
     pressures = {pressure for pressure, _ in SATURATIONS.values()}
     swapped = {"suction_saturation": figures["liquid_saturation"], "liquid_saturation": figures["suction_saturation"]}

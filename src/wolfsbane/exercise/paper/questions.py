@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.faults import FAULTS, NONE
 from wolfsbane.cycle.quantities import name_of
-from wolfsbane.diagnosis.targets import FIGURES, target_question
+from wolfsbane.diagnosis.targets import GLASS, charged_by
+from wolfsbane.exercise.paper.call_kind import evidence_offered, kind_of, left_out
 from wolfsbane.exercise.paper.rubrics import BALANCED, points_of
 from wolfsbane.exercise.paper.wording import fitted
 
@@ -80,11 +81,13 @@ QUESTIONS = {
     "suction_saturation": ("temperature", "Suction saturation temperature"),
     "liquid_saturation": ("temperature", "Condensing temperature (saturated)"),
     "superheat": ("difference", "Total superheat at the outdoor unit"),
+    "evaporator_superheat": ("difference", "Superheat at the coil"),
     "subcooling": ("difference", "Subcooling"),
     "evaporator_td": ("difference", "Evaporator TD: return air − suction saturation"),
     "ctoa": ("difference", "CTOA: condensing temperature − outdoor air"),
     "target": ("difference", "Target"),
     "superheat_verdict": ("verdict", "Superheat is"),
+    "evaporator_superheat_verdict": ("verdict", "Superheat at the coil is"),
     "subcooling_verdict": ("verdict", "Subcooling is"),
     "evaporator_td_verdict": ("verdict", "Evaporator TD is"),
     "ctoa_verdict": ("verdict", "CTOA is"),
@@ -99,16 +102,18 @@ QUESTIONS = {
     "after_subcooling": ("change", "Subcooling, after the repair"),
     "because": ("text", "Why, with your figures"),
 }
-#: what a call asks in three parts; ``because`` is asked only where it is chosen
+#: what a call asks in three parts, as far as its machine has it; ``because`` is asked only where it is chosen
 DIAGNOSE = (
     "suction_saturation",
     "liquid_saturation",
     "superheat",
+    "evaporator_superheat",
     "subcooling",
     "evaporator_td",
     "ctoa",
     "target",
     "superheat_verdict",
+    "evaporator_superheat_verdict",
     "subcooling_verdict",
     "evaporator_td_verdict",
     "ctoa_verdict",
@@ -129,6 +134,8 @@ MEASURED = {
         "return_db",
         "return_wb",
         "outdoor_db",
+        "evaporator_outlet",
+        "water_in",
     )
 }
 
@@ -150,10 +157,6 @@ ACTIONS = {
 HAZARDS = {
     NONE: "Every time gauges go on, a little refrigerant is lost.",
     **{k.id: k.hazard for k in FAULTS.values()},
-}
-EVIDENCE = {
-    **{name: name_of(name) for name in (*FIGURES, "drier_drop")},
-    "all_on_target": "All figures on target",
 }
 #: which evidence can decide for a fault; a named figure must also be off its target
 DECIDERS = {
@@ -181,12 +184,38 @@ DECIDERS = {
     "reversing_valve_leak": ("evaporator_td", "ctoa"),
     NONE: ("all_on_target",),
 }
+#: evidence as it is called on most machines
+EVIDENCE = {
+    **{name: name_of(name) for name in ("superheat", "evaporator_superheat", "subcooling", "evaporator_td", "ctoa")},
+    GLASS: "Sight glass",
+    "drier_drop": name_of("drier_drop"),
+    "all_on_target": "All figures on target",
+}
 FAULT_LETTERS, EVIDENCE_LETTERS, ACTION_LETTERS = "ABCDEFGHI", "JKLMNP", "QRSTUVWXY"
 
 
-def fault_name(fault_id: str) -> str:
-    """Wording of a fault for the sheet."""
-    return "Nothing is wrong with this machine" if fault_id == NONE else FAULTS[fault_id].name
+#: what stands in the place of superheat and subcooling where there is a receiver
+_BY_GLASS = {"superheat": "evaporator_superheat", "subcooling": GLASS}
+
+
+def deciders_for(machine: Machine) -> dict[str, tuple[str, ...]]:
+    """Which evidence can decide for a fault on this machine."""
+    swapped = _BY_GLASS if machine.receiver else {}
+    usual = {fault: tuple(swapped.get(name, name) for name in names) for fault, names in DECIDERS.items()}
+    return usual | kind_of(machine).deciders
+
+
+def fault_name(fault_id: str, machine: Machine | None = None) -> str:
+    """Wording of a fault for the sheet, on a machine (None: one that cools rooms)."""
+    if fault_id == NONE:
+        return "Nothing is wrong with this machine"
+    kind = FAULTS[fault_id]
+    return kind.name if machine is None else fitted(kind.named(machine.in_heating), machine.metering)
+
+
+def action_text(fault_id: str, machine: Machine) -> str:
+    """Wording of the first step for a fault on this machine."""
+    return fitted(kind_of(machine).actions.get(fault_id, ACTIONS[fault_id]), machine.metering)
 
 
 def choices(machine: Machine, rng: random.Random, offered: tuple[str, ...]) -> Choices:
@@ -195,7 +224,8 @@ def choices(machine: Machine, rng: random.Random, offered: tuple[str, ...]) -> C
     ``offered`` are ids of the faults among the answers; that nothing is wrong is always one more.
     """
     ids = [NONE, *offered]
-    order, actions, evidence = ids[:], ids[:], list(EVIDENCE)
+    wording_of = evidence_offered(machine)
+    order, actions, evidence = ids[:], ids[:], list(wording_of)
     rng.shuffle(order)
     rng.shuffle(actions)
     rng.shuffle(evidence)
@@ -204,20 +234,23 @@ def choices(machine: Machine, rng: random.Random, offered: tuple[str, ...]) -> C
         return tuple(Choice(letter=x, id=key, text=text(key)) for x, key in zip(letters, keys, strict=False))
 
     return Choices(
-        fault=lettered(FAULT_LETTERS, order, fault_name),
-        evidence=lettered(EVIDENCE_LETTERS, evidence, lambda key: EVIDENCE[key]),
-        action=lettered(ACTION_LETTERS, actions, lambda key: fitted(ACTIONS[key], machine.metering)),
+        fault=lettered(FAULT_LETTERS, order, lambda key: fault_name(key, machine)),
+        evidence=lettered(EVIDENCE_LETTERS, evidence, lambda key: wording_of[key]),
+        action=lettered(ACTION_LETTERS, actions, lambda key: action_text(key, machine)),
     )
 
 
-def wording(question_id: str, metering: str) -> str:
-    """Text of a question for a machine with this metering device."""
-    text = QUESTIONS[question_id][1]
-    return f"Target {target_question(metering)} for this machine, today" if question_id == "target" else text
+def wording(question_id: str, machine: Machine | None = None) -> str:
+    """Text of a question on this machine (None: on machines at large); raises KeyError where there is none."""
+    if machine is None:
+        return QUESTIONS[question_id][1]
+    if question_id == "target":
+        return f"Target {charged_by(machine)} for this machine, today"
+    return kind_of(machine).questions.get(question_id, QUESTIONS[question_id][1])
 
 
 def question_list(
-    metering: str,
+    machine: Machine,
     unit: dict[str, str],
     faults: int = 1,
     asked: tuple[str, ...] | None = None,
@@ -225,17 +258,18 @@ def question_list(
     rubric: str = BALANCED,
     measured: tuple[str, ...] = (),
 ) -> tuple[Question, ...]:
-    """The questions of a call.
+    """The questions of a call on ``machine``, those left out that make no sense there.
 
     ``asked`` are ids (None: all but ``because``), ``points`` changes the points of the named ``rubric`` by id;
     ``measured`` are the ids of readings taken on a rig, which weigh among the rest.
     """
-    asked, points = (*DIAGNOSE, *CORRECT) if asked is None else asked, points or {}
+    absent, points = left_out(machine), points or {}
+    asked = tuple(q for q in ((*DIAGNOSE, *CORRECT) if asked is None else asked) if q not in absent)
     usual, found = points_of(rubric, (*measured, *asked), faults), []
     for question_id, (kind, _) in QUESTIONS.items():
         if question_id not in asked:
             continue
-        text = wording(question_id, metering)
+        text = wording(question_id, machine)
         if question_id == "fault" and faults > 1:
             text, kind = f"What is wrong: name {faults} faults", "letters"
         worth = points.get(question_id, usual[question_id])

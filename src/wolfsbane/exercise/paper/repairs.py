@@ -15,9 +15,11 @@ from typing import TYPE_CHECKING
 from wolfsbane.acting.actions.repairs import BY_ID, repaired_by
 from wolfsbane.acting.plan import NOTHING_TO_REPAIR, judged_by
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind
+from wolfsbane.cycle.field_tests.running import BUBBLES, RECEIVER_FULL
 from wolfsbane.cycle.units import PA_PER_PSI, SYSTEMS, to_display
 from wolfsbane.diagnosis.solved_cases import solved
-from wolfsbane.diagnosis.targets import Band, target_question
+from wolfsbane.diagnosis.targets import Band, charged_by
+from wolfsbane.exercise.paper.call_kind import left_out
 from wolfsbane.exercise.paper.correction import repaired_site, steady
 from wolfsbane.exercise.paper.key import Amount, ChargeChart, ChargePoint, RepairKey
 from wolfsbane.exercise.paper.questions import NumberedStep
@@ -34,6 +36,9 @@ if TYPE_CHECKING:
 DOWN, SAME, UP = "down", "same", "up"
 #: quantity -> (attribute of the state, what counts as moved in SI); about one honest reading (common practice, no
 #: source)
+#: by the glass the weight may be off by this share of the charge, as long as the glass is clear and the receiver is not
+#: too full (common practice, no source)
+_GLASS_SHARE = 0.15
 MOVES = {
     "after_suction": ("suction_pa", 3.0 * PA_PER_PSI),
     "after_head": ("head_pa", 8.0 * PA_PER_PSI),
@@ -71,9 +76,9 @@ def repairing(
     machine = cases.machine
     site = repaired_site(machine, cases.conditions, faults)
     end = steady(site) or cases.fault_free
-    legal = routes(faults, tests)
-    others = {fault_id: routes(_plain(fault_id, machine), tests) for fault_id in offered} | {
-        f.id: routes((f,), tests) for f in faults
+    legal = routes(faults, tests, machine.sealed)
+    others = {fault_id: routes(_plain(fault_id, machine), tests, machine.sealed) for fault_id in offered} | {
+        f.id: routes((f,), tests, machine.sealed) for f in faults
     }
     steps = list(offered_steps(machine))
     rng.shuffle(steps)
@@ -81,13 +86,13 @@ def repairing(
     for fault_id in offered:
         found = solved(machine, cases.conditions, _plain(fault_id, machine)) if fault_id != NONE else cases.fault_free
         if found is not None:
-            changes_of[fault_id] = {name: ways[0] for name, ways in ways_back(found, cases.fault_free).items()}
+            changes_of[fault_id] = {name: ways[0] for name, ways in ways_back(machine, found, cases.fault_free).items()}
     states = _charge_states(site)
     curve = charge_curve(site, system, states)
     key = RepairKey(
         steps=listed(legal[0]),
         plans={fault_id: listed(ways[0]) for fault_id, ways in others.items()},
-        changes={question: tuple(ways) for question, ways in ways_back(state, end).items()},
+        changes={question: tuple(ways) for question, ways in ways_back(machine, state, end).items()},
         changes_of=changes_of,
         amount=_amount(cases, faults, system, curve, bands),
         slope=None,
@@ -98,12 +103,17 @@ def repairing(
     return key, tuple(NumberedStep(number=i, id=s, text=step_text(s, machine)) for i, s in enumerate(steps, start=1))
 
 
-def ways_back(found: CircuitState, fault_free: CircuitState) -> dict[str, list[str]]:
-    """Which way each quantity goes when the machine is repaired:
-    question id -> accepted answers, the plain one first.
+def ways_back(machine: Machine, found: CircuitState, fault_free: CircuitState) -> dict[str, list[str]]:
+    """Which way each quantity goes when the machine is repaired: question id -> accepted answers, the plain one first.
+
+    Superheat is meant where it is judged on this machine.
     """
-    answers = {}
+    answers, absent = {}, left_out(machine)
     for name, (attribute, size) in MOVES.items():
+        if name in absent:
+            continue
+        if name == "after_superheat" and machine.receiver:
+            attribute = "evaporator_superheat_dk"
         moved = (getattr(fault_free, attribute) - getattr(found, attribute)) / size
         way, far = (UP if moved > 0 else DOWN), abs(moved)
         plain = way if far >= 1.0 else SAME
@@ -132,6 +142,8 @@ def charge_curve(site: Site, system: str, states: list[tuple[float, CircuitState
                 superheat=round(state.superheat_dk * k, 2),
                 subcooling=round(state.subcooling_dk * k, 2),
                 trips=state.trip is not None,
+                flash=round(100.0 * state.sight_glass_quality, 2),
+                level=0.0 if state.receiver is None else round(state.receiver.level, 3),
             )
         )
     return tuple(points)
@@ -169,8 +181,13 @@ def charge_chart(
     )
 
 
-def _on_target(curve: tuple[ChargePoint, ...], figure: str, band: Band, flooding: float) -> tuple[float, float] | None:
-    """The ends of the weights around the right one with which the machine stands in ``band`` and does not flood."""
+def _on_target(
+    curve: tuple[ChargePoint, ...], figure: str | None, bands: dict[str, Band], flooding: float
+) -> tuple[float, float] | None:
+    """The ends of the weights around the right one with which the machine stands in its band and does not flood; with
+    no ``figure`` to charge by, between a clear glass and a full receiver.
+    """
+    band = None if figure is None else bands[figure]
 
     def at(moved: float) -> bool:
         low, high = next(((a, b) for a, b in pairwise(curve) if a.moved <= moved <= b.moved), (None, None))
@@ -181,6 +198,8 @@ def _on_target(curve: tuple[ChargePoint, ...], figure: str, band: Band, flooding
         def value(name: str) -> float:
             return (1.0 - share) * float(getattr(low, name)) + share * float(getattr(high, name))
 
+        if band is None or figure is None:
+            return value("flash") <= 100.0 * BUBBLES and value("level") <= RECEIVER_FULL
         return band.low - 1e-9 <= value(figure) <= band.high + 1e-9 and value("superheat") >= flooding
 
     if not curve or not at(0.0):
@@ -210,9 +229,12 @@ def _amount(
     charge, value = (to_display("mass", kg, system) for kg in (site.right_kg, site.circuit_kg - in_it))
     value = round(value, 1) + 0.0
     least = round(max(0.02 * charge, 0.1 if system == "us" else 3.0), 1)
-    figure = target_question(cases.machine.metering)
+    machine, figure = cases.machine, charged_by(cases.machine)
     flooding = _FLOODING_DK * (1.8 if system == "us" else 1.0)
-    ends = _on_target(curve, figure, bands[figure], flooding) if figure in bands else None
+    ends = _on_target(curve, figure, bands, flooding) if figure in bands or machine.receiver else None
+    if ends is not None and machine.receiver:
+        widest = _GLASS_SHARE * charge
+        ends = (max(ends[0], -widest), min(ends[1], widest))
     low, high = (-least, least) if ends is None else (min(ends[0], -least), max(ends[1], least))
     opened = [f for f in faults if f.id not in (*CHARGE_FAULTS, *NOTHING_TO_REPAIR)]
     anew = any(f.id in ANEW for f in faults) or any(BY_ID[r].opens for f in opened for r in repaired_by(f))

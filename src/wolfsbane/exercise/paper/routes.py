@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING
 from wolfsbane.acting.actions.repairs import BY_ID, repaired_by
 from wolfsbane.acting.plan import NOTHING_TO_REPAIR
 from wolfsbane.cycle.faults import fault_kind
+from wolfsbane.exercise.paper.call_kind import kind_of
 from wolfsbane.exercise.paper.key import Route
 from wolfsbane.exercise.paper.wording import fitted
 
@@ -56,7 +57,7 @@ NEVER = {
 HARMLESS = ("settle", "prove", "lock_out", "close")
 #: steps that are work for nothing where they are not needed, and do no harm
 NEEDLESS = ("airflow", "wash", "dry", "outside", "leak", "pressure_test", "evacuate")
-_MEND = {"dirty_condenser": "wash", "low_airflow": "airflow"}
+_MEND = {"dirty_condenser": "wash", "water_condenser_fouled": "wash", "low_airflow": "airflow"}
 #: parts that are proved before the circuit is opened for them
 PROVED = (
     "leaking_compressor_valves",
@@ -70,12 +71,12 @@ PROVED = (
 
 def step_text(step: str, machine: Machine) -> str:
     """Wording of a step on paper for this machine."""
-    return fitted(STEPS[step], machine.metering)
+    return fitted(kind_of(machine).steps.get(step, STEPS[step]), machine.metering)
 
 
 def offered_steps(machine: Machine) -> tuple[str, ...]:
-    """Ids of the steps a sheet offers for ``machine``; so far the same for every machine that paper carries."""
-    return tuple(STEPS)
+    """Ids of the steps a sheet offers for ``machine``: the same for every machine of a kind."""
+    return tuple(step for step in STEPS if step not in kind_of(machine).no_steps)
 
 
 def _chain(*steps: str) -> tuple[tuple[str, str], ...]:
@@ -100,8 +101,10 @@ def _opened(part: str | None, proved: bool, evacuated: bool = True) -> Route:
     return _route(steps, before, tuple(s for s in ("lock_out", "prove", "pressure_test", "evacuate") if s not in steps))
 
 
-def _one(fault: Fault, tested: bool) -> tuple[Route, ...]:
-    """Every legal route for one fault, the plainest first; ``tested`` where its test is given with the call."""
+def _one(fault: Fault, tested: bool, sealed: bool) -> tuple[Route, ...]:
+    """Every legal route for one fault, the plainest first; ``tested`` where its test is given with the call, ``sealed``
+    where the charge can only be weighed in whole.
+    """
     if fault.id in NOTHING_TO_REPAIR:
         return (_route(("leave",), ()),)
     if fault.id == "undercharge":
@@ -113,10 +116,12 @@ def _one(fault: Fault, tested: bool) -> tuple[Route, ...]:
             ("leak", "lock_out", "prove", "pressure_test"),
         )
         whole = _opened("leak" if leaks else None, proved=False, evacuated=leaks)
-        return top_up, whole if leaks else replace(whole, allowed=(*whole.allowed, "leak"))
+        whole = whole if leaks else replace(whole, allowed=(*whole.allowed, "leak"))
+        return (whole,) if sealed else (top_up, whole)
     if fault.id == "overcharge":
         partly = _route(("remove", "settle", "close"), _chain("remove", "settle", "close"), ("prove",))
-        return partly, _opened(None, proved=False, evacuated=False)
+        whole = _opened(None, proved=False, evacuated=False)
+        return (whole,) if sealed else (partly, whole)
     if fault.id == "long_liquid_line":
         return (_route(("add", "settle", "close"), _chain("add", "settle", "close"), ("prove", "leak")),)
     if fault.id in ANEW:
@@ -165,13 +170,14 @@ def _together(first: Route, then: Route) -> Route:
     return Route(needed=tuple(s for s in STEPS if s in needed), before=tuple(sorted(before)), allowed=allowed)
 
 
-def routes(faults: tuple[Fault, ...], tests: tuple[str, ...] = ()) -> tuple[Route, ...]:
+def routes(faults: tuple[Fault, ...], tests: tuple[str, ...] = (), sealed: bool = False) -> tuple[Route, ...]:
     """Every legal route for ``faults`` in the order they are repaired, the plainest first; ``tests`` are looks and
-    tests given with the call, which need not be made again.
+    tests given with the call, which need not be made again. A ``sealed`` circuit is never topped off or trimmed: what
+    is in it cannot be judged, so it comes out and is weighed in (common practice, no source).
     """
     if not faults:
         return (_route(("leave",), ()),)
-    each = [_one(fault, bool(set(tests) & set(fault_kind(fault.id).tests))) for fault in faults]
+    each = [_one(fault, bool(set(tests) & set(fault_kind(fault.id).tests)), sealed) for fault in faults]
     if len(each) == 1:
         return each[0]
     found = []

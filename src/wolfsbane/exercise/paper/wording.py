@@ -100,8 +100,12 @@ def reason_text(code: str, params: dict[str, str]) -> str:
 
 def fitted(text: str, metering: str) -> str:
     """``text`` in the words of the device: an electronic valve has a coil sensor where a thermostatic one has a
-    bulb.
+    bulb, and a capillary tube stands where others have a piston.
     """
+    if metering == "capillary":
+        for piston, tube in (("Fixed orifice (piston)", "Capillary tube"), ("orifice", "capillary tube")):
+            text = text.replace(piston, tube)
+        return text
     if metering != "eev":
         return text
     for bulb, sensor in (("bulb's strap", "coil sensor's clip"), ("Bulb", "Coil sensor"), ("bulb", "coil sensor")):

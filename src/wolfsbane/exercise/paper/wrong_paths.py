@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.faults import NONE, Fault
 from wolfsbane.diagnosis.solved_cases import solved
-from wolfsbane.diagnosis.targets import HIGH, LOW, formula_target
+from wolfsbane.diagnosis.targets import GLASS, HIGH, LOW, NORMAL, formula_target
 from wolfsbane.exercise.paper.key import Key, WrongPath
 
 if TYPE_CHECKING:
@@ -103,21 +103,25 @@ def _of_readings(call: Call) -> Iterator[WrongPath]:
 
 def _of_differences(call: Call) -> Iterator[WrongPath]:
     figures = call.key.figures
-    for name in ("superheat", "subcooling", "evaporator_td", "ctoa"):
+    for name in call.key.bands:
         if abs(figures[name]) > 1.0:
             yield _path("sign_turned", name, value=round(-figures[name], 2))
-    if abs(figures["superheat"] - figures["subcooling"]) > 1.0:
+    if {"superheat", "subcooling"} <= set(call.key.bands) and abs(figures["superheat"] - figures["subcooling"]) > 1.0:
         yield _path("swapped", "superheat", value=figures["subcooling"])
         yield _path("swapped", "subcooling", value=figures["superheat"])
 
 
 def _of_target(call: Call) -> Iterator[WrongPath]:
+    if call.key.target is None:
+        return
     us = call.units == "us"
     if call.machine.metering == "fixed_orifice":
         value = 10.0 if us else round(10.0 / 1.8, 1)
-    else:
+    elif {"return_wb", "outdoor_db"} <= set(call.readings):
         wet, out = (call.readings[k].value for k in ("return_wb", "outdoor_db"))
         value = formula_target(call.units, wet, out)
+    else:
+        return
     if abs(value - call.key.target) > call.key.tolerance.sum:
         yield _path("target_wrong_device", "target", value=round(value, 1))
 
@@ -126,15 +130,17 @@ def _of_conclusions(faults: tuple[Fault, ...], call: Call) -> Iterator[WrongPath
     """Conclusions that a half-look leads to, as the fault somebody would name."""
     ids, verdicts = {f.id for f in faults}, call.key.verdicts
     offered = {choice.id for choice in call.choices.fault}
+    charge = verdicts.get("subcooling") or verdicts.get(GLASS, NORMAL)
+    superheat = verdicts.get("superheat") or verdicts.get("evaporator_superheat", NORMAL)
     if verdicts["evaporator_td"] == HIGH and "undercharge" not in ids:
         yield _path("low_suction_is_low_charge", "fault", leads_to="undercharge")
-    if verdicts["subcooling"] == LOW and verdicts["superheat"] != HIGH and "undercharge" not in ids:
+    if charge == LOW and superheat != HIGH and "undercharge" not in ids:
         yield _path("charge_to_raise_subcooling", "fault", leads_to="undercharge")
     if verdicts["ctoa"] == LOW and "leaking_compressor_valves" not in ids and "leaking_compressor_valves" in offered:
         yield _path("compressor_unproven", "fault", leads_to="leaking_compressor_valves")
     if ids & {"dirty_condenser", "condenser_fan_weak", "low_airflow"}:
-        for charge in [f for f in ("overcharge", "undercharge") if f not in ids]:
-            yield _path("charge_a_dirty_machine", "fault", leads_to=charge)
+        for moved in [f for f in ("overcharge", "undercharge") if f not in ids]:
+            yield _path("charge_a_dirty_machine", "fault", leads_to=moved)
     if "wet_condenser" in ids:
         yield _path("charge_a_wet_machine", "fault", leads_to="undercharge")
     if not ids:
@@ -152,10 +158,10 @@ def _of_acts(cases: SolvedCases, faults: tuple[Fault, ...], call: Call) -> Itera
     k, unit = (1.8, "°F") if call.units == "us" else (1.0, "K")
     told = "the machine trips"
     if state is not None:
-        told = (
-            f"subcooling {state.subcooling_dk * k:.0f} {unit}, superheat {state.superheat_dk * k:.0f} {unit}, "
-            f"CTOA {state.ctoa_dk * k:.0f} {unit}".replace("-", "−")
-        )
+        figures = {"subcooling": state.subcooling_dk, "superheat": state.superheat_dk, "CTOA": state.ctoa_dk}
+        if "subcooling" not in call.key.bands:
+            del figures["subcooling"]
+        told = ", ".join(f"{name} {value * k:.0f} {unit}" for name, value in figures.items()).replace("-", "−")
     yield _path("add_refrigerant", "action", leads_to=told)
 
 

@@ -32,24 +32,19 @@ from wolfsbane.cycle.instruments import KITS, POINTS
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, TAUGHT
 from wolfsbane.diagnosis.practices import PRACTICES
-from wolfsbane.exercise.plan.scenario import on_paper
+from wolfsbane.exercise.paper.call_kind import COOLING, kind_of
+from wolfsbane.exercise.plan.usual_weather import MORE, WEATHER
 
 #: families a brief draws from where it names none
 USUAL = (*TAUGHT, "valve_underfeeding", "orifice_undersized", "condenser_fan_weak", "distributor_blocked")
 DRILLS = ("conversion", "dial", "superheat", "subcooling", "spot_the_error", "bookkeeping")
-#: weather where a brief names none: name -> (low, high) degrees F, and the range that is accepted
-WEATHER = {
-    "outdoor_db_f": ((82.0, 102.0), (55.0, 125.0)),
-    "return_db_f": ((74.0, 80.0), (60.0, 100.0)),
-    "return_wb_f": ((61.0, 67.0), (45.0, 85.0)),
-}
-_ON_PAPER = tuple(m.id for m in MACHINES.values() if on_paper(m))
-_POSSIBLE = sorted({k.id for m in _ON_PAPER for k in faults_for(machine(m)) if k.id not in NOT_ON_PAPER})
+_POSSIBLE = sorted({k.id for m in MACHINES.values() for k in faults_for(m) if k.id not in NOT_ON_PAPER})
 #: machines a brief draws from where it names none
-USUAL_MACHINES = tuple(name for name in _ON_PAPER if "old" not in name)
+USUAL_MACHINES = tuple(m.id for m in MACHINES.values() if kind_of(m) is COOLING and not m.stage and "old" not in m.id)
 _ITEMS = called("items", whole(1, 40))
 _DRILL = fields_of({"kind": word(DRILLS), "items": _ITEMS}, required=("kind",))
-_WEATHER_SPANS = "an object of " + ", ".join(f"{k}: [low, high]" for k in WEATHER)
+_WEATHER_RANGES = {name: limits for name, (_, limits) in WEATHER.items()} | MORE
+_WEATHER_SPANS = "an object of " + ", ".join(f"{k}: [low, high]" for k in _WEATHER_RANGES)
 
 
 def _levels(value: Any) -> tuple[int, int]:
@@ -81,7 +76,7 @@ class Brief:
     """
 
     title: Annotated[str, text(1, 120, strip=True)]
-    machines: Annotated[tuple[str, ...], usual(words(_ON_PAPER, 1), USUAL_MACHINES)] = USUAL_MACHINES
+    machines: Annotated[tuple[str, ...], usual(words(MACHINES, 1), USUAL_MACHINES)] = USUAL_MACHINES
     faults: Annotated[tuple[str, ...], usual(words(_POSSIBLE, 1), ())] = ()
     levels: Annotated[
         tuple[int, int],
@@ -99,7 +94,7 @@ class Brief:
         dict[str, tuple[float, float]],
         usual(
             fields_of(
-                {name: called(name, span(*limits, "°F")) for name, (_, limits) in WEATHER.items()},
+                {name: called(name, span(*limits, "°F")) for name, limits in _WEATHER_RANGES.items()},
                 _WEATHER_SPANS,
                 stranger=lambda value, key: refuse(value, _WEATHER_SPANS),
             ),
@@ -135,5 +130,5 @@ def brief(data: dict[str, Any]) -> Brief:
     return replace(
         read,
         faults=words(sorted(possible)).check(read.faults) or tuple(f for f in USUAL if f in possible),
-        weather={name: read.weather.get(name, given) for name, (given, _) in WEATHER.items()},
+        weather={name: given for name, (given, _) in WEATHER.items()} | read.weather,
     )

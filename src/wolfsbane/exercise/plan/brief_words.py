@@ -12,7 +12,6 @@ from typing import Any
 
 from wolfsbane.cycle.faults import FAULTS
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.exercise.plan.scenario import on_paper
 
 _NUMBERS = {
     word: i
@@ -184,5 +183,5 @@ def _machines(take: Callable[..., Any]) -> list[str] | None:
     return [
         m.id
         for m in MACHINES.values()
-        if on_paper(m) and (not metering or m.metering in metering) and (not fluids or m.refrigerant in fluids)
+        if (not metering or m.metering in metering) and (not fluids or m.refrigerant in fluids)
     ]

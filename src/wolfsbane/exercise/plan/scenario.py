@@ -152,9 +152,7 @@ class Scenario:
         one fault of the machine at most, of a kind paper can carry.
         """
         own = [f for f in self.faults if f.id not in INSTRUMENT_FAULTS]
-        return (
-            on_paper(self.profile) and len(self.faults) == len(own) <= 2 and not any(f.id in NOT_ON_PAPER for f in own)
-        )
+        return len(self.faults) == len(own) <= 2 and not any(f.id in NOT_ON_PAPER for f in own)
 
     def conditions(self) -> Conditions:
         """The nominal weather."""
@@ -240,21 +238,9 @@ def _profile(made: Scenario) -> Machine:
     return profile
 
 
-def on_paper(m: Machine) -> bool:
-    """True for machines whose calls can be printed and marked so far."""
-    return m.comfort and not m.in_heating and not m.stage and m.condenser != "water_cooled" and m.circuits == 1
-
-
 def require_paper(made: Scenario) -> Scenario:
     """Raises BadInputError where a scenario cannot be printed and marked; returns it otherwise."""
     m = made.profile
-    if not on_paper(m):
-        raise BadInputError(
-            "machine",
-            m.id,
-            "for the bench only: a call on paper needs a machine that cools rooms, is cooled "
-            "by air and has one circuit: " + ", ".join(x.id for x in MACHINES.values() if on_paper(x)),
-        )
     for fault in made.faults:
         if fault.id in NOT_ON_PAPER or fault.id in INSTRUMENT_FAULTS:
             fit = [k.id for k in faults_for(m) if k.id not in NOT_ON_PAPER]

@@ -12,7 +12,6 @@ from wolfsbane.cycle.heating import indoors
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, scale_of
 from wolfsbane.cycle.instruments import label, points_for, read
 from wolfsbane.cycle.properties import refrigerant
-from wolfsbane.cycle.quantities import figure_name
 from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
 from wolfsbane.diagnosis.difficulty import difficulty
@@ -20,10 +19,9 @@ from wolfsbane.diagnosis.figures import saturation, work_out
 from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.rivals import SAME
 from wolfsbane.diagnosis.solved_cases import solved_cases
-from wolfsbane.diagnosis.targets import FIGURES
 from wolfsbane.exercise.draw.judgement import judge_on
 from wolfsbane.exercise.paper.call import UNITS, bands_for, figures_of
-from wolfsbane.exercise.plan.scenario import on_paper
+from wolfsbane.exercise.paper.call_kind import figure_called, figures_judged, kind_of
 from wolfsbane.exercise.plan.severity import severity_text
 from wolfsbane.exercise.plan.story import notices
 from wolfsbane.exercise.show.pictures import pressure_enthalpy
@@ -47,7 +45,13 @@ CUTOUTS = {
 #: vapor share of the liquid line that shows as bubbles
 _FLASHES = 1e-3
 #: drawn range of each figure's bar, degrees F
-_SCALES_DF = {"superheat": (-5.0, 45.0), "subcooling": (-5.0, 30.0), "evaporator_td": (15.0, 60.0), "ctoa": (0.0, 45.0)}
+_SCALES_DF = {
+    "superheat": (-5.0, 45.0),
+    "evaporator_superheat": (-5.0, 45.0),
+    "subcooling": (-5.0, 30.0),
+    "evaporator_td": (15.0, 60.0),
+    "ctoa": (0.0, 45.0),
+}
 
 _BOX_SCALES_DF = {"evaporator_td": (-5.0, 45.0)}
 _HEATING_SCALES_DF = {"evaporator_td": (-5.0, 40.0), "ctoa": (0.0, 70.0)}
@@ -235,7 +239,7 @@ def _figures(
     return [
         {
             "id": name,
-            "label": figure_name(name, machine.in_heating),
+            "label": figure_called(name, machine),
             "now": made(values[name]),
             "fault_free": made(fault_free[name]),
             "band_low": round(targets[name].low, 2),
@@ -245,8 +249,8 @@ def _figures(
             "scale_high": round(scales[name][1] * k, 2),
             "verdict": targets[name].verdict(values[name]),
         }
-        for name in FIGURES
-        if name in targets
+        for name in figures_judged(machine)
+        if name in values and name in fault_free
     ]
 
 
@@ -270,14 +274,15 @@ def judged(
     readings: Any = None,
 ) -> dict[str, Any]:
     """Whether one or two faults make a fair call on paper with what is given, with the reason: {fair, sentence}."""
-    machine, disturbed = cases.machine, [f for f in faults if f.id in INSTRUMENT_FAULTS]
+    kind, disturbed = kind_of(cases.machine), [f for f in faults if f.id in INSTRUMENT_FAULTS]
     planted = tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
-    if disturbed or any(f.id in NOT_ON_PAPER for f in planted) or len(planted) > 2 or not on_paper(machine):
+    if disturbed or any(f.id in NOT_ON_PAPER for f in planted) or len(planted) > 2:
         return {
             "fair": False,
             "sentence": "For the bench only: it cannot be a call on paper. The proof shows what its readings prove.",
         }
-    judgement = judge_on(cases, planted, practice, system, tests=tests, readings=readings)
+    carried = tuple(dict.fromkeys((*kind.looks, *tests)))
+    judgement = judge_on(cases, planted, practice, system, tests=carried, readings=readings, pipes=kind.pipes)
     fair = judgement.refusal is None
     return {
         "fair": fair,
@@ -331,7 +336,7 @@ def proved(
         }
 
     # the simulated apprentices have learned cooling only
-    hard = None if proof.refusal or cases.machine.in_heating else difficulty(cases, faults, proof)
+    hard = None if proof.refusal else difficulty(cases, faults, proof)
     return {
         "answer": proof.answer,
         "unique": proof.unique,

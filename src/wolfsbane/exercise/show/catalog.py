@@ -14,13 +14,12 @@ from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
 from wolfsbane.diagnosis.own_practice import choices_of
 from wolfsbane.diagnosis.practices import PRACTICES
-from wolfsbane.exercise.paper.call import ESSENTIAL
+from wolfsbane.exercise.paper.call_kind import kind_of
 from wolfsbane.exercise.paper.nameplate import full_plate
 from wolfsbane.exercise.paper.questions import CORRECT, DIAGNOSE, fault_name
 from wolfsbane.exercise.paper.rubrics import RUBRICS, points_of
 from wolfsbane.exercise.plan.handles import weather_of
 from wolfsbane.exercise.plan.presets import presets
-from wolfsbane.exercise.plan.scenario import on_paper
 from wolfsbane.exercise.plan.severity import si_of
 
 if TYPE_CHECKING:
@@ -81,12 +80,16 @@ def machine_catalog(own: tuple[Any, ...] | list[Machine] = ()) -> list[dict[str,
             "condenser": m.condenser,
             "receiver": m.receiver,
             "circuits": m.circuits,
-            "on_paper": on_paper(m),
             "notes": m.notes,
             "weather": weather_of(m),
             "tests": [{"id": t.id, "name": t.name} for t in tests_for(m)],
             "points": [
-                {"id": key, "name": label(key, m), "usual": key in usual_points(m), "needed": key in ESSENTIAL}
+                {
+                    "id": key,
+                    "name": label(key, m),
+                    "usual": key in usual_points(m),
+                    "needed": key in kind_of(m).essential,
+                }
                 for key in points_for(m)
             ],
             "presets": presets(m),

@@ -13,7 +13,7 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.quantities import QUANTITIES
 from wolfsbane.cycle.solver import solve
-from wolfsbane.diagnosis.targets import FIGURES, NORMAL, bands
+from wolfsbane.diagnosis.targets import FIGURES, NORMAL, bands, met_outdoors_k
 from wolfsbane.exercise.plan import severity
 from wolfsbane.exercise.plan.handles import weather_of
 
@@ -217,7 +217,8 @@ def _value(state: CircuitState | None, attribute: str, kind: str, system: str) -
 
 def _bands_at(machine: Machine, practice: Practice, conditions: Conditions, system: str) -> dict[str, Band]:
     outdoor, wet = (
-        units.to_display("temperature", k, system) for k in (conditions.outdoor_k, conditions.return_wet_bulb_k)
+        units.to_display("temperature", k, system)
+        for k in (met_outdoors_k(machine, conditions), conditions.return_wet_bulb_k)
     )
     return bands(machine, practice, system, outdoor, wet)
 

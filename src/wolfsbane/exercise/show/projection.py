@@ -194,7 +194,8 @@ def _worked(
         if key in shown:
             found = saturation(pt_scale, values[key], point, system, barometer)
             conversions.append({"id": id_, "label": name, "from": shown[key].text, "text": text(found, "temperature")})
-    needed = {"suction_pressure", "head_pressure", "suction_line", "liquid_line", "return_db", "outdoor_db"}
+    needed = {"suction_pressure", "head_pressure", "suction_line", "liquid_line", "return_db"}
+    needed |= {"water_in" if machine.condenser == "water_cooled" else "outdoor_db"}
     if not needed <= set(shown):
         return {"conversions": conversions, "figures": [], "targets": [], "verdicts": []}
     figures = work_out(pt_scale, values, system, barometer)

@@ -24,7 +24,7 @@ from wolfsbane.cycle.instruments import KITS, points_for, read
 from wolfsbane.cycle.machine import Machine
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import KG_PER_OZ, SYSTEMS, from_display, k_to_f, to_display
-from wolfsbane.diagnosis.targets import bands
+from wolfsbane.diagnosis.targets import bands, met_outdoors_k
 from wolfsbane.exercise.paper.correction import correction
 from wolfsbane.exercise.paper.key import plain
 from wolfsbane.exercise.show.bench import fill
@@ -97,8 +97,8 @@ def act_out(body: ActBody) -> dict[str, Any]:
             **({} if body.room is None else {"room": _room(body)}),
         }
     )
-    outdoors_k = weather.return_k if m.in_heating else weather.outdoor_k
-    outdoor, wet = (to_display("temperature", k, body.units) for k in (outdoors_k, weather.return_wet_bulb_k))
+    met_k = (met_outdoors_k(m, weather), weather.return_wet_bulb_k)
+    outdoor, wet = (to_display("temperature", k, body.units) for k in met_k)
     found = {
         "units": {k: unit[k][0] for k in ("pressure", "temperature", "difference", "mass")},
         "bands": {k: {"low": b.low, "high": b.high} for k, b in bands(m, practice, body.units, outdoor, wet).items()},

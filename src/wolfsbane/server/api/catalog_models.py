@@ -13,7 +13,6 @@ class MachineRow(Model):
     condenser: str
     receiver: bool
     circuits: int
-    on_paper: bool
     notes: str
     weather: list["WeatherRow"]
     tests: list["TestChoice"]

@@ -10,7 +10,9 @@ from typing import Any
 
 from wolfsbane.cycle.instruments import in_order
 from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.cycle.quantities import name_of
 from wolfsbane.cycle.units import SYSTEMS, to_display
+from wolfsbane.diagnosis.figures import SUBTRACTIONS
 from wolfsbane.exercise.draw.rig import NEEDED
 from wolfsbane.exercise.marking.frozen_body import Body, level_of, on_rig, title_of
 from wolfsbane.exercise.marking.rubric import lines_of
@@ -67,16 +69,17 @@ def _example(body: Call) -> list[str]:
     def n(v: Any) -> Any:
         return f"{v:.1f}".replace("-", "−")
 
-    line = body.readings["suction_line"]
+    name = body.key.judged[0]
+    line, called = body.readings[SUBTRACTIONS[name][0]], name_of(name)
     return [
         (
             f"The suction PT scale of the first paper stands at {n(figures['suction_saturation'])} {unit}. Somebody "
             f"reads {n(figures['suction_saturation'] + k)}: no mark for the PT scale."
         ),
         (
-            f"Superheat is then {line.text} − {n(figures['suction_saturation'] + k)} ="
-            f" {n(figures['superheat'] - k)}, not {n(figures['superheat'])}: a full mark, it follows. The verdict is"
-            f" marked against {n(figures['superheat'] - k)}, and the fault and the plan against the figures as they"
+            f"{called} is then {line.text} − {n(figures['suction_saturation'] + k)} ="
+            f" {n(figures[name] - k)}, not {n(figures[name])}: a full mark, it follows. The verdict is"
+            f" marked against {n(figures[name] - k)}, and the fault and the plan against the figures as they"
             " stand on the paper. One slip, one mark."
         ),
     ]

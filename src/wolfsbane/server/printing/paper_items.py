@@ -9,13 +9,12 @@ from wolfsbane.cycle.faults import FAULTS
 from wolfsbane.cycle.instruments import in_order
 from wolfsbane.cycle.quantities import name_of
 from wolfsbane.diagnosis.figures import SATURATIONS
-from wolfsbane.diagnosis.targets import FIGURES, HIGH, LOW, NORMAL
+from wolfsbane.diagnosis.targets import GLASS, HIGH, LOW, NORMAL
 from wolfsbane.exercise.marking.drill_marks import drill_answers, drill_questions, lettered, title
 from wolfsbane.exercise.marking.grade import SAID
 from wolfsbane.exercise.paper.correction import plan_line
 from wolfsbane.exercise.paper.drill import DrillBody
 from wolfsbane.exercise.paper.pipes import PIPES
-from wolfsbane.exercise.paper.questions import EVIDENCE
 from wolfsbane.exercise.paper.repairs import slope_line
 from wolfsbane.exercise.paper.routes import listed
 from wolfsbane.exercise.paper.rubrics import RUBRIC_VERSION
@@ -28,7 +27,7 @@ if TYPE_CHECKING:
 
 #: wrong plans told on the key, of those the correction holds
 _WRONG_PLANS_SHOWN = 3
-_KEY_ROWS = ("suction_pressure", "head_pressure", *SATURATIONS, *FIGURES)
+_KEY_ROWS = ("suction_pressure", "head_pressure", *SATURATIONS)
 #: side of a gauge set -> the reading its gauge shows
 SIDES = (("low", "suction_pressure"), ("high", "head_pressure"))
 #: parts of a call that stand on the page to correct
@@ -200,15 +199,23 @@ def _key_row(call: Call, name: str, unit: dict[str, str]) -> dict[str, str] | No
     said = dict(zip((LOW, NORMAL, HIGH), call.verdict_words, strict=True))
     row = {"now": now, "band": band, "after": after, "between": between}
     return {
-        "label": name_of(name),
+        "label": call.readings[name].label if name in call.readings else _figure_called(call, name),
         "verdict": said.get(key.verdicts.get(name, ""), "").lower(),
         **{part: text.replace("-", "−") for part, text in row.items()},
     }
 
 
+def _figure_called(call: Call, name: str) -> str:
+    """A figure in the words of the page, as its evidence calls it."""
+    rows = {choice.id: choice.text for choice in call.choices.evidence}
+    return rows.get(name) or name_of(name)
+
+
 def _key_call(call: Call) -> dict[str, Any]:
     key, unit = call.key, {q.kind: q.unit for q in call.questions if q.unit}
-    rows = [_key_row(call, name, unit) for name in _KEY_ROWS]
+    figures = [name for name in key.judged if name != GLASS]
+    rows = [_key_row(call, name, unit) for name in (*_KEY_ROWS, *figures)]
+    target = "" if key.target is None else f"{key.target_of} {key.target:g} {unit['difference']}".replace("-", "−")
     kind = FAULTS.get(key.fault)
     return {
         "kind": "call",
@@ -220,10 +227,10 @@ def _key_call(call: Call) -> dict[str, Any]:
         "predicted": key.rig is not None and not key.measured,
         "rows": [row for row in rows if row is not None],
         "two_repairs": bool(key.between),
-        "told": _told(call, f"{key.target_of} {key.target:g} {unit['difference']}".replace("-", "−")),
+        "told": _told(call, target),
         "repair": _repair_of(call),
         **_correction_of(call),
-        "after_off": [name_of(name) for name in key.after_off],
+        "after_off": [_figure_called(call, name) for name in key.after_off],
         "slips": [{"name": slip.name, "text": slip.text} for slip in key.slips],
         "hazard": key.hazard,
     }
@@ -232,9 +239,10 @@ def _key_call(call: Call) -> dict[str, Any]:
 def _told(call: Call, target: str) -> list[dict[str, str]]:
     """What the key says in one line, part by part: name and text."""
     key, also = call.key, set(call.key.also_open) - set(call.key.faults)
+    evidence = {choice.id: choice.text for choice in call.choices.evidence}
     rows = [
         ("Target", target),
-        ("Evidence", ", ".join(EVIDENCE[e] for e in key.evidence)),
+        ("Evidence", ", ".join(evidence.get(e, e) for e in key.evidence)),
         ("First", key.action_text),
         ("Then", key.repairs[1] if key.between else ""),
         ("Difficulty", f"{key.difficulty.level} of 5" if key.difficulty else ""),

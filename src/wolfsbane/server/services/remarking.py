@@ -229,6 +229,7 @@ def measure(
             "predicted": f"{call.key.figures[name]:.1f}".replace("-", "−"),
             "verdict": measured.key.verdicts.get(name),
         }
-        for name in ("superheat", "subcooling", "evaporator_td", "ctoa")
+        for name in measured.key.judged
+        if name in measured.key.figures
     ]
     return {"warnings": told, "moves": _told(moves), "figures": figures}

@@ -79,7 +79,7 @@ def question_text(question: str) -> str:
     if question.startswith("read_"):
         return f"Read: {question.removeprefix('read_').replace('_', ' ')}"
     try:
-        return wording(question, "")
+        return wording(question)
     except KeyError:
         return f"Drill item {question.removeprefix('d').split('_')[0]}"
 

@@ -241,7 +241,7 @@ const keysOn = shortcuts.on
           <RoomNumbers v-else-if="tab === 'room'" :day="day" />
           <div v-else class="card figures"><FigureBar v-for="f in reply.figures" :key="f.id" :figure="f" /></div>
           <ProofPanel :bench="bench" />
-          <p v-if="held.length && machine.on_paper" class="soft held">
+          <p v-if="held.length" class="soft held">
             On paper {{ held.join(', ') }} {{ held.length > 1 ? 'are' : 'is' }} printed all the same: without
             {{ held.length > 1 ? 'them' : 'it' }} the sheet's questions cannot be answered.
           </p>

@@ -53,7 +53,7 @@ const DRILLS = [
   ['spot_the_error', 'Find the mistake'],
   ['bookkeeping', 'Scale, cylinder, log'],
 ] as const
-const machines = computed(() => props.catalogue?.machines.filter((m) => m.on_paper && !m.id.startsWith('own')) ?? [])
+const machines = computed(() => props.catalogue?.machines.filter((m) => !m.id.startsWith('own')) ?? [])
 const faults = computed(
   () => props.catalogue?.faults.filter((f) => f.on_paper && f.id !== 'none' && f.acts_on === 'machine') ?? [],
 )

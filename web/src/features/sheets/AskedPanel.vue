@@ -27,7 +27,7 @@ const usual = computed<Record<string, number>>(() => {
 })
 const tests = computed(() => {
   const found = new Map<string, string>()
-  for (const m of props.catalogue?.machines ?? []) if (m.on_paper) for (const t of m.tests) found.set(t.id, t.name)
+  for (const m of props.catalogue?.machines ?? []) for (const t of m.tests) found.set(t.id, t.name)
   return [...found].map(([id, name]) => ({ id, name }))
 })
 const practices = computed(() => props.catalogue?.practices.filter((s) => !s.own) ?? [])

@@ -94,6 +94,7 @@ def target(work: Work, question: str) -> Credit:
     """The target of the figure the machine is charged by."""
     value, true = work.answers[question].value, work.key.target
     work.own["target"] = value
+    assert true is not None, "every call of this rubric has a target"
     if abs(value - true) <= work.tolerance("sum") + 1e-9:
         return full("right")
     fixed = work.call.machine.metering == "fixed_orifice"
