@@ -7,7 +7,7 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.profiles import machine
 from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.figures import work_out
-from wolfsbane.diagnosis.patterns import bands_us, pattern_of, patterns
+from wolfsbane.diagnosis.patterns import pattern_of, patterns
 from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.diagnosis.space import vector_of
 from wolfsbane.diagnosis.targets import PRACTICES, Band, bands, practice_by_id, total_superheat_target_df
@@ -67,12 +67,8 @@ def test_patterns_of_the_sound_machine_are_right_throughout(cases):
 
 
 def test_the_pattern_of_low_air_on_an_orifice_is_low_superheat_and_a_wide_td():
-    state, where, m = solved(ORIFICE, "low_airflow", 45), weather(), machine(ORIFICE)
-    assert pattern_of(vector_of(m, state), where, bands_us(m, where, PRACTICE), PRACTICE)[:3] == (
-        "low",
-        "normal",
-        "high",
-    )
+    state, m = solved(ORIFICE, "low_airflow", 45), machine(ORIFICE)
+    assert pattern_of(solved_cases(m, weather()), vector_of(m, state), PRACTICE)[:3] == ("low", "normal", "high")
 
 
 def test_every_choice_of_every_school_has_its_reason():

@@ -43,7 +43,7 @@ def page(sh=15.0, sc=10.0, td=35.0, ctoa=17.5, drier=0.0, **more):
         "outdoor_db": 95.0,
         "drier_out": high - sc - drier,
     }
-    usual = {"bands": BANDS, "orifice": False, "offered": OFFERED, "number": 1, "told": {}}
+    usual = {"bands": BANDS, "card": "valve", "offered": OFFERED, "number": 1, "told": {}}
     return Read(values=values, **(usual | more))
 
 
@@ -67,7 +67,7 @@ def test_plain_signs_are_named_by_the_card_and_by_the_rules(figures, named):
 
 
 def test_an_orifice_floods_where_a_valve_holds():
-    orifice = {"orifice": True, "bands": BANDS | {"superheat": Band(low=10, high=14, target=12)}}
+    orifice = {"card": "orifice", "bands": BANDS | {"superheat": Band(low=10, high=14, target=12)}}
     assert by_the_book(page(sh=2, sc=20, ctoa=25, **orifice)) == ("overcharge",)
     assert by_the_rules(page(sh=2, sc=2, td=29, **orifice)) == by_the_book(page(sh=2, sc=2, td=29, **orifice))
     assert by_the_book(page(sh=2, sc=2, td=29, **orifice)) == ("orifice_oversized",)
@@ -87,8 +87,8 @@ def test_two_are_named_where_two_are_asked_for():
 
 
 def test_every_family_a_page_may_offer_stands_on_the_card():
-    for orifice in (False, True):
-        known = card(orifice)
+    for kind in ("valve", "orifice", "receiver", "heating", "sealed"):
+        known = card(kind)
         assert all(len(row) == len(JUDGED) and set("".join(row)) <= set("-0+") for row in known.values())
         assert NONE in known and {"undercharge", "overcharge", "low_airflow", "dirty_condenser"} <= set(known)
         assert set(known) - {NONE} <= set(FAULTS)
@@ -118,9 +118,9 @@ def test_what_is_withheld_is_not_judged():
 
 
 def test_rules_go_from_the_top_and_name_nothing_where_none_fires():
-    assert named_by_rules((0, 0, 0, 0, 0), False, OFFERED, (), (), 1) == ()
-    assert named_by_rules((1, 0, 0, 0, 1), False, OFFERED, (), (), 1) == ("liquid_line_restriction",)
-    assert named_by_rules((1, 0, 0, 0, 1), False, OFFERED, (), ("liquid_line_restriction",), 1) != (
+    assert named_by_rules((0, 0, 0, 0, 0), "valve", OFFERED, (), (), 1) == ()
+    assert named_by_rules((1, 0, 0, 0, 1), "valve", OFFERED, (), (), 1) == ("liquid_line_restriction",)
+    assert named_by_rules((1, 0, 0, 0, 1), "valve", OFFERED, (), ("liquid_line_restriction",), 1) != (
         "liquid_line_restriction",
     )
 

@@ -115,7 +115,7 @@ def test_letters_of_fault_evidence_and_action_never_overlap():
 
 def test_question_ids_are_stable():
     """Answers on old paper are kept under these names: adding is fine, renaming or removing is not."""
-    assert list(questions.QUESTIONS)[:14] == [
+    kept = [
         "suction_saturation",
         "liquid_saturation",
         "superheat",
@@ -131,6 +131,7 @@ def test_question_ids_are_stable():
         "evidence",
         "action",
     ]
+    assert [q for q in questions.QUESTIONS if q in kept] == kept
 
 
 def test_a_reason_needs_its_parameters_and_an_unknown_code_is_an_error():

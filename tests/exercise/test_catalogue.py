@@ -13,7 +13,6 @@ from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, TAUGHT, candidates
 from wolfsbane.exercise.draw.offered import OFFERED, offer
 from wolfsbane.exercise.paper.nameplate import full_plate, plate_lines
 from wolfsbane.exercise.paper.questions import FAULT_LETTERS, choices
-from wolfsbane.exercise.plan.scenario import on_paper
 from wolfsbane.exercise.show.catalog import fault_catalog, machine_catalog, weather_of
 
 EVERY = pytest.mark.parametrize("m", MACHINES.values(), ids=lambda m: m.id)
@@ -60,11 +59,10 @@ def test_the_catalogue_lists_every_machine_and_every_fault_once():
 @EVERY
 def test_a_call_never_needs_more_letters_than_there_are(m):
     for kind in [k for k in faults_for(m) if k.id not in NOT_ON_PAPER]:
-        if on_paper(m):
-            offered = offer(m, (kind.id,), {}, None, set(), random.Random(1))
-            found = choices(m, random.Random(1), offered)
-            assert len(found.fault) == OFFERED + 1 <= len(FAULT_LETTERS)
-            assert kind.id in {row.id for row in found.fault}
+        offered = offer(m, (kind.id,), {}, None, set(), random.Random(1))
+        found = choices(m, random.Random(1), offered)
+        assert len(found.fault) == OFFERED + 1 <= len(FAULT_LETTERS)
+        assert kind.id in {row.id for row in found.fault}
 
 
 @EVERY

@@ -85,7 +85,7 @@ def test_where_water_cools_ctoa_waits_for_the_water():
             STORY,
             given,
         )
-        for given in (None, [*POINTS, "water_in"])
+        for given in (list(POINTS), None)
     ]
     assert ["ctoa" in {f["id"] for f in s["figures"]} for s in shown] == [False, True]
     assert next(f for f in shown[1]["figures"] if f["id"] == "ctoa")["how"].endswith("water in")

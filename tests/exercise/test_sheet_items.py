@@ -10,6 +10,7 @@ import pytest
 from tests.conftest import ORIFICE, VALVE, offering, planned
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault, fault_kind
+from wolfsbane.cycle.profiles import machine
 from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.exercise.draw import rig
 from wolfsbane.exercise.draw.ladder import PAIRS
@@ -403,11 +404,11 @@ def test_what_it_becomes_is_the_difference_of_two_solved_machines():
     from tests.conftest import solved
 
     fault_free, dirty = solved(), solved(fault="dirty_condenser", severity=50)
-    ways = ways_back(dirty, fault_free)
+    ways = ways_back(machine(VALVE), dirty, fault_free)
     assert (
         dirty.head_pa > fault_free.head_pa
         and ways["after_head"][0] == "down"
-        and ways_back(fault_free, fault_free)["after_head"] == ["same"]
+        and ways_back(machine(VALVE), fault_free, fault_free)["after_head"] == ["same"]
     )
 
 

@@ -115,21 +115,13 @@ def test_a_fault_beyond_the_taught_ones_is_a_call_with_itself_among_the_choices(
 @pytest.mark.parametrize(
     ("change", "field"),
     [
-        ({"machine": "walkin-cooler-r404a-txv"}, "machine"),
-        ({"machine": "package-10t-r410a-two-circuits"}, "machine"),
         ({"fault": "valve_hunting", "severity": 15}, "fault"),
         ({"fault": "high_load", "severity": 9}, "fault"),
     ],
 )
 def test_what_cannot_be_asked_on_paper_yet_is_refused_at_the_scenario(change, field):
     with pytest.raises(BadInputError) as error:
-        require_paper(
-            scenario(
-                OLD
-                | change
-                | ({"box_f": 38, "return_db_f": None, "return_wb_f": None} if "walkin" in str(change) else {})
-            )
-        )
+        require_paper(scenario(OLD | change))
     assert error.value.field == field and "paper" in error.value.allowed
 
 

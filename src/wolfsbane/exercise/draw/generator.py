@@ -16,15 +16,16 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.solver import SOLVER_VERSION
-from wolfsbane.cycle.units import k_to_f
 from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.exercise.draw.drills import drill
 from wolfsbane.exercise.draw.ladder import shortfall
 from wolfsbane.exercise.draw.planning import plan
 from wolfsbane.exercise.draw.rung import Rung, skill_id
 from wolfsbane.exercise.draw.tries import NoClassSetError, rng_of, tries
-from wolfsbane.exercise.draw.variant import VARIANT_VERSION, fingerprint, finished, told
+from wolfsbane.exercise.draw.variant import VARIANT_VERSION, by_line_temperatures, fingerprint, finished, told
+from wolfsbane.exercise.draw.weather import met_of
 from wolfsbane.exercise.paper.call import call_from_json
+from wolfsbane.exercise.paper.call_kind import reads_pipes
 from wolfsbane.exercise.paper.pipes import PIPES, by_pipes, with_pipes
 from wolfsbane.exercise.plan.scenario import Scenario
 from wolfsbane.tables import combined_hash
@@ -53,21 +54,23 @@ def _made(
 ) -> Call:
     """The call of a fair judgement."""
     cases, proof, _ = judged.proved()
-    c = cases.conditions
+    met = met_of(cases.machine, cases.conditions)
     planned = Scenario(
         title=brief.title,
         machine=cases.machine.id,
         faults=faults,
-        outdoor_db_f=round(k_to_f(c.outdoor_k), 1),
-        return_db_f=round(k_to_f(c.return_k), 1),
-        return_wb_f=round(k_to_f(c.return_wet_bulb_k), 1),
+        outdoor_db_f=met["outdoor_db_f"],
+        return_db_f=met.get("return_db_f"),
+        return_wb_f=met.get("return_wb_f"),
+        box_f=met.get("box_f"),
+        water_in_f=met.get("water_in_f"),
         altitude_ft=brief.altitude_ft,
         instruments=brief.instruments,
         practice_id=brief.practice_id,
         given_readings=brief.given_readings,
         given_tests=proof.tests,
     )
-    if asked is not None and asked.instruments == PIPES:
+    if by_line_temperatures(planned, asked):
         planned = with_pipes(planned)
     return finished(judged, told(planned, judged, rng), faults, practice, brief.units, rng.randrange(2**31), asked)
 
@@ -91,7 +94,7 @@ def variant(brief: Brief, rung: Rung, apprentice: int, again: int = 0, asked: As
     for one in dict.fromkeys((skill, *rung.forms)):
         for drawn in tries(brief, one, rung, rng, MAX_SETTINGS, pipes=pipes):
             made = _made(brief, drawn.judged, drawn.faults, practice_by_id(brief.practice_id), rng, asked)
-            found = by_pipes(made) if pipes else made
+            found = by_pipes(made) if pipes or reads_pipes(drawn.judged.proved()[0].machine) else made
             if found is not None:
                 return found
     raise NoClassSetError(

@@ -37,8 +37,6 @@ if TYPE_CHECKING:
     from wolfsbane.exercise.paper.call import Call
     from wolfsbane.exercise.plan.scenario import Scenario
 
-#: readings a rig has to give before a class can be marked
-NEEDED = tuple(MEASURED.values())
 #: a reading further than this many tolerances from the prediction is worth a word
 _FAR = 3.0
 #: what a reading may be at all: kind -> (lowest, highest) in US units
@@ -174,10 +172,15 @@ def checked_readings(call: Call, values: dict[str, float]) -> dict[str, float]:
     for pressure, point in SATURATIONS.values():
         if pressure in found:
             _on_the_chart(call, pressure, point, found[pressure])
-    for key in NEEDED:
+    for key in needed(call):
         if key not in found:
             raise BadInputError(f"readings.{key}", None, f"what the rig read: {ALL_POINTS[key].label.lower()}")
     return found
+
+
+def needed(call: Call) -> tuple[str, ...]:
+    """Readings a rig has to give before a class can be marked: those that the class is asked for."""
+    return tuple(MEASURED[q.id] for q in call.questions if q.id in MEASURED)
 
 
 def _on_the_chart(call: Call, key: str, point: str, value: float) -> None:

@@ -56,6 +56,19 @@ def weather_for(machine: Machine, met_f: dict[str, float], altitude_ft: float, s
     return for_machine(machine, altitude_ft=altitude_ft, **on_step)
 
 
+def met_of(machine: Machine, c: Conditions) -> dict[str, float]:
+    """What a machine's weather takes, name -> degrees F, from its conditions."""
+    if machine.in_heating:
+        found = {"outdoor_db_f": c.return_k, "return_db_f": c.outdoor_k}
+    elif machine.refrigeration:
+        found = {"outdoor_db_f": c.outdoor_k, "box_f": c.return_k}
+    else:
+        found = {"outdoor_db_f": c.outdoor_k, "return_db_f": c.return_k, "return_wb_f": c.return_wet_bulb_k}
+    if c.water_in_k is not None:
+        found["water_in_f"] = c.water_in_k
+    return {name: round(k_to_f(k), 1) for name, k in found.items()}
+
+
 def drawn_weather(brief: Brief, machine: Machine, rng: random.Random) -> Conditions:
     """Conditions drawn from a brief's weather for a machine, the wet bulb at least 2 degF under the dry bulb."""
     spans = weather_spans(machine, brief.weather)

@@ -12,6 +12,7 @@ from pydantic import ConfigDict, TypeAdapter, ValidationError
 
 from wolfsbane.acting.settling import steady_state
 from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.cycle.faults import fault_kind
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
 from wolfsbane.cycle.instruments import ALL_POINTS, Reading, label, read, usual_points
 from wolfsbane.cycle.solver import SOLVER_VERSION
@@ -304,7 +305,7 @@ def stated_line(machine: Machine, stated: tuple[str, ...]) -> tuple[str, ...]:
         "wrong_refrigerant": f"{machine.refrigerant} in the system",
         "wet_condenser": "condenser dry",
     }
-    parts = [said[s] for s in stated if s in said]
+    parts = [said[s] for s in stated if s in said and fault_kind(s).suits(machine)]
     return (f"Checked: {', '.join([*parts, '15 min steady'])}.",) if parts else ()
 
 

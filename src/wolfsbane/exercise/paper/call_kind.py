@@ -86,7 +86,10 @@ HEATING = CallKind(
         "ctoa_verdict": "Condensing over return air is",
     },
     figures={"evaporator_td": "Outdoor coil TD", "ctoa": "Condensing over return air"},
-    actions={"dirty_condenser": "Clean the outdoor coil, let it dry, then take readings again"},
+    actions={
+        "dirty_condenser": "Clean the outdoor coil, let it dry, then take readings again",
+        "leaking_compressor_valves": "Prove it in cooling by a pump-down before condemning the compressor",
+    },
     steps={
         "wash": "Wash the outdoor coil from the inside out",
         "dry": "Run it until the outdoor coil is dry",
@@ -137,6 +140,7 @@ REACH_IN = CallKind(
         "low_airflow": _BOX_AIR,
         "undercharge": "Find the leak before anything is tapped; then repair, evacuate and weigh the charge in",
         "overcharge": "Recover the whole charge and weigh in what the nameplate says",
+        "leaking_compressor_valves": "Prove it by amps and pipe temperatures before condemning the compressor",
         "orifice_undersized": "Recover, replace the capillary tube and the drier, evacuate, weigh in the charge",
     },
     steps={

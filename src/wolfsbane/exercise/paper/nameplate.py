@@ -10,6 +10,7 @@ from wolfsbane.cycle import units
 from wolfsbane.cycle.controls import controls_of
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.diagnosis.targets import PRACTICES
+from wolfsbane.exercise.paper.call_kind import figure_called
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
@@ -31,6 +32,19 @@ class NameplateLine:
     text: str
 
 
+def _over(machine: Machine, us: bool) -> str:
+    """What the usual difference of the condensing temperature is called; with what it follows, where it does."""
+    name = figure_called("ctoa", machine)
+    name = "Usual CTOA" if name == "CTOA" else name
+    if machine.expectations.ctoa_slope == 0.0:
+        return name
+    rated_k = machine.rating[1] if machine.in_heating else machine.rating[3] or machine.rating[0]
+    where = "outdoors" if machine.in_heating else "water"
+    return (
+        f"{name}, {units.to_display('temperature', rated_k, 'us' if us else 'si'):.0f} {'°F' if us else '°C'} {where}"
+    )
+
+
 def plate_lines(machine: Machine, system: str) -> list[dict[str, str]]:
     """What stands on the plate, in the sheet's units: list of {label, text}.
 
@@ -49,7 +63,9 @@ def plate_lines(machine: Machine, system: str) -> list[dict[str, str]]:
     usual = PRACTICES["plate_and_formula"].ctoa_df
     low, high = (v * 1.8 for v in machine.expectations.ctoa_dk)
     if abs(low - usual[0]) > 0.05 or abs(high - usual[1]) > 0.05:
-        lines.append(("Usual CTOA", f"{low:.0f} to {high:.0f} °F" if us else f"{low / 1.8:.1f} to {high / 1.8:.1f} K"))
+        lines.append(
+            (_over(machine, us), f"{low:.0f} to {high:.0f} °F" if us else f"{low / 1.8:.1f} to {high / 1.8:.1f} K")
+        )
     if plate.charge_per_line_kg_m > 0.0:
         per_line = plate.charge_per_line_kg_m * (units.M_PER_FT / units.KG_PER_OZ if us else 1000.0)
         standard = plate.standard_line_m / (units.M_PER_FT if us else 1.0)
@@ -66,9 +82,8 @@ def plate_lines(machine: Machine, system: str) -> list[dict[str, str]]:
             3, ("Superheat at the coil", f"{low:.0f} to {high:.0f} °F" if us else f"{low:.1f} to {high:.1f} K")
         )
     if subcooling is not None:
-        lines.insert(
-            3, ("Target subcooling", f"{subcooling * 1.8:.0f} °F" if system == "us" else f"{subcooling:.1f} K")
-        )
+        named = "Target subcooling in cooling" if machine.in_heating else "Target subcooling"
+        lines.insert(3, (named, f"{subcooling * 1.8:.0f} °F" if system == "us" else f"{subcooling:.1f} K"))
     return [{"label": label, "text": text} for label, text in lines]
 
 

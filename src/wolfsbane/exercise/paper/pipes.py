@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.instruments import usual_points
 from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS
+from wolfsbane.exercise.paper.call_kind import reads_pipes
 from wolfsbane.exercise.paper.key import Slip
 
 if TYPE_CHECKING:
@@ -44,9 +45,9 @@ def pipes_given(machine: Machine) -> tuple[str, ...]:
 def with_pipes(scenario: Scenario) -> Scenario:
     """The scenario with the two pipes among its readings, on digital instruments.
 
-    Raises BadInputError in mild weather.
+    Raises BadInputError in mild weather, for a machine that stands outdoors.
     """
-    if scenario.outdoor_db_f - scenario.spread_outdoor_df < MILD_F:
+    if not reads_pipes(scenario.profile) and scenario.outdoor_db_f - scenario.spread_outdoor_df < MILD_F:
         raise BadInputError(
             "asked.instruments",
             PIPES,

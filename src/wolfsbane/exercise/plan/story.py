@@ -195,6 +195,71 @@ BOX_COMPLAINTS = {
         "The manager wants it checked.",
     ),
 }
+#: the same for heat pumps in heating
+HEAT_COMPLAINTS = {
+    "not_cooling": (
+        "It is not heating like it should.",
+        "The house just won't get up to set point.",
+        "Thermostat says 70, the living room says 65.",
+        "It blows, but it isn't what I'd call warm.",
+        "We turn it up and up and nothing changes.",
+        "The air from the registers feels cool on the hand.",
+        "Not enough heat, that's all I can tell you.",
+        "It takes all morning to bring the place up two degrees.",
+    ),
+    "runs_all_day": (
+        "It never shuts off.",
+        "It has been running since before breakfast.",
+        "It runs and runs, day and night.",
+        "I hear it at two in the morning and it is still going.",
+        "The outdoor unit has not stopped once since Monday.",
+        "It used to cycle; now it just runs.",
+        "The red light on the thermostat is on most of the time.",
+        "The fan outside is always on when I walk by.",
+    ),
+    "afternoon": (
+        "Fine in the afternoon, can't keep up at night.",
+        "It was fine until the cold snap.",
+        "Six in the morning is when we give up on it.",
+        "On mild days you would not know anything is wrong.",
+        "Works until the sun goes down.",
+        "Mornings are bad; afternoons are all right.",
+        "Upstairs is warm, downstairs never is.",
+        "It cannot keep up once it is below freezing.",
+    ),
+    "short_cycles": COMPLAINTS["short_cycles"],
+    "ice": (
+        "There was ice on the outdoor unit last week.",
+        "My neighbor says it was one block of frost.",
+        "It steams now and then; is that smoke?",
+        "I saw frost half-way up the coil this morning.",
+        "We poured warm water over it once because of the ice.",
+        "White stuff on the fins most mornings.",
+        "Somebody told us it was freezing up.",
+        "It froze over on Sunday; today it is clear.",
+    ),
+    "noise": COMPLAINTS["noise"],
+    "bill": (
+        "The electric bill went up.",
+        "We paid a third more than last January.",
+        "The power company sent us one of those letters.",
+        "It costs too much to run for what it does.",
+        "Same winter, bigger bill.",
+        "The meter spins and the house is still cool.",
+        "Our bill is higher than the neighbors', same house.",
+        "I want to know why the bill doubled.",
+    ),
+    "check": (
+        "Please check it over; it just does not seem right.",
+        "We were told it needs a look before the warranty runs out.",
+        "Last year's technician said to have it checked again.",
+        "It smells hot sometimes, but I am not sure.",
+        "One room is cold; the others are all right.",
+        "We are selling the house and the inspector wrote it up.",
+        "Nothing special, it is on the maintenance plan.",
+        "A neighbor who does this work said the pressures look odd.",
+    ),
+}
 #: what happened before; red herrings that stand beside any fault
 HISTORY = (
     "Serviced every spring, last time in April.",
@@ -335,6 +400,8 @@ def draft(
     """
     box = machine is not None and machine.refrigeration
     told, history, looks = (BOX_COMPLAINTS, BOX_HISTORY, BOX_LOOKS) if box else (COMPLAINTS, HISTORY, LOOKS)
+    if machine is not None and machine.in_heating:
+        told = HEAT_COMPLAINTS
     kinds = list(told)
     kind = rng.choices(kinds, [1.0 + (_LIKELIER if k in noticed else 0.0) for k in kinds])[0]
     only_instruments = bool(faults) and all(f.id in INSTRUMENT_FAULTS for f in faults)

@@ -13,7 +13,7 @@ from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.quantities import name_of
 from wolfsbane.cycle.units import SYSTEMS, to_display
 from wolfsbane.diagnosis.figures import SUBTRACTIONS
-from wolfsbane.exercise.draw.rig import NEEDED
+from wolfsbane.exercise.draw.rig import needed
 from wolfsbane.exercise.marking.frozen_body import Body, level_of, on_rig, title_of
 from wolfsbane.exercise.marking.rubric import lines_of
 from wolfsbane.exercise.paper.call import Call
@@ -118,7 +118,7 @@ def _card(position: int, body: Call, rig: RigCard) -> dict[str, Any]:
         "rows": [asdict(row) for row in rig.rows],
         "weather": f"{t(c.outdoor_k)} outdoors, {t(c.return_k)} return, {t(c.return_wet_bulb_k)} wet bulb",
         "readings": [
-            {"label": r.label, "text": rig.predicted[key], "needed": key in NEEDED}
+            {"label": r.label, "text": rig.predicted[key], "needed": key in needed(body)}
             for key, r in in_order(body.readings).items()
         ],
     }

@@ -175,7 +175,7 @@ def measurement(connection: Connection, user: dict[str, Any], sheet_id: int, pos
                 "label": r.label,
                 "unit": r.unit,
                 "predicted": r.text,
-                "needed": key in rig.NEEDED,
+                "needed": key in rig.needed(call),
                 "value": newest["readings"].get(key) if newest else None,
             }
             for key, r in in_order(call.readings).items()
