@@ -9,7 +9,7 @@ from wolfsbane.cycle.heating import indoors
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import k_to_f
-from wolfsbane.diagnosis.targets import bands, practice_by_id
+from wolfsbane.diagnosis.targets import bands, met_outdoors_k, practice_by_id
 
 EVERY = pytest.mark.parametrize("m", MACHINES.values(), ids=lambda m: m.id)
 
@@ -48,9 +48,8 @@ def test_capacity_meets_the_plate(m):
 def test_a_sound_machine_is_on_its_own_targets_at_its_rating(m):
     state = solve(m, rating_conditions(m))
     wet = None if m.refrigeration else k_to_f(rating_conditions(m).return_wet_bulb_k)
-    weather = rating_conditions(m)
-    outdoor_k = weather.return_k if m.in_heating else weather.outdoor_k
-    found = bands(m, practice_by_id("plate_and_formula"), "us", k_to_f(outdoor_k), wet)
+    met_k = met_outdoors_k(m, rating_conditions(m))
+    found = bands(m, practice_by_id("plate_and_formula"), "us", k_to_f(met_k), wet)
     for name, band in found.items():
         assert band.verdict(getattr(state, f"{name}_dk") * 1.8) == "normal", name
     assert ("subcooling" in found) == (not m.receiver), "a receiver is judged by its glass"

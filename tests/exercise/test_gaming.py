@@ -16,7 +16,16 @@ from wolfsbane.exercise.marking.gaming import TextReader, gaming, guessing, less
 from wolfsbane.exercise.paper.call import call_from_json
 from wolfsbane.exercise.paper.rubrics import RUBRICS
 from wolfsbane.exercise.plan.brief import brief
-from wolfsbane.exercise.plan.story import BOX_COMPLAINTS, BOX_HISTORY, BOX_LOOKS, COMPLAINTS, HISTORY, LOOKS, draft
+from wolfsbane.exercise.plan.story import draft
+from wolfsbane.exercise.plan.story_words import (
+    BOX_COMPLAINTS,
+    BOX_HISTORY,
+    BOX_LOOKS,
+    COMPLAINTS,
+    HEAT_COMPLAINTS,
+    HISTORY,
+    LOOKS,
+)
 
 pytestmark = pytest.mark.slow
 
@@ -88,7 +97,7 @@ def test_a_reader_that_is_told_would_be_noticed():
 
 def test_stories_are_said_in_at_least_eight_ways_and_never_name_a_part():
     telling = ("undercharge", "overcharge", "restriction", "valve", "txv", "drier", "airflow", "refrigerant", "charge")
-    for told in (COMPLAINTS, BOX_COMPLAINTS):
+    for told in (COMPLAINTS, BOX_COMPLAINTS, HEAT_COMPLAINTS):
         for kind, ways in told.items():
             assert len(set(ways)) == len(ways) >= 8, kind
             assert not [w for w in ways if any(t in w.lower() for t in telling)]

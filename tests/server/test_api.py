@@ -95,7 +95,7 @@ def test_any_number_of_faults_and_instrument_trouble_stand_on_the_bench_at_once(
 def test_a_box_answers_on_the_bench_with_glass_and_level(teacher):
     found = teacher.post("/bench", BOX | {"faults": [{"id": "undercharge", "severity": 42}]}).json
     assert "bubbles in the sight glass" in found["signs"][0] and found["fill"]["receiver"] == 0
-    assert {f["id"] for f in found["figures"]} == {"superheat", "evaporator_td", "ctoa"}
+    assert {f["id"] for f in found["figures"]} == {"evaporator_superheat", "evaporator_td", "ctoa"}
 
 
 def test_a_gauge_far_below_zero_is_read_at_its_stop_and_still_answers(teacher):

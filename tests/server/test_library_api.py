@@ -136,11 +136,11 @@ def test_what_is_imported_is_proved_afterwards(teacher, stranger):
     assert teacher.put(f"/scenarios/{made['id']}/proof", {}).status_code == 404
 
 
-def test_machines_and_faults_of_the_bench_are_kept_but_not_printed(teacher):
+def test_a_box_is_kept_and_can_be_printed_but_no_fault_of_the_bench(teacher):
     made = teacher.post("/scenarios", COOLER).json
-    assert (
-        made["body"]["box_f"] == 40 and made["body"]["return_db_f"] is None and not made["on_paper"] and made["level"]
-    )
+    assert made["body"]["box_f"] == 40 and made["body"]["return_db_f"] is None and made["on_paper"] and made["level"]
+    made = teacher.post("/scenarios", COOLER | {"faults": [{"id": "valve_hunting", "severity": 15}]}).json
+    assert not made["on_paper"]
     class_id = teacher.post("/classes", {"name": "Firsts", "apprentices": ["Ada Quill"]}).json["id"]
     reply = teacher.post("/sheets", {"title": "x", "class_id": class_id, "scenario_ids": [made["id"]]})
     assert reply.status_code == 422 and "paper" in reply.json["error"]["message"]

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Container, Mapping
+
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import from_display, to_display
 
@@ -19,6 +21,20 @@ SUBTRACTIONS = {
 SATURATIONS = {"suction_saturation": ("suction_pressure", "dew"), "liquid_saturation": ("head_pressure", "bubble")}
 
 
+def parts_of(name: str, given: Container[str]) -> tuple[str, str]:
+    """(minuend, subtrahend) of a subtraction; where water cools the condenser CTOA counts from the water going in, if
+    that is among the readings ``given``.
+    """
+    a, b = SUBTRACTIONS[name]
+    return (a, "water_in") if name == "ctoa" and "water_in" in given else (a, b)
+
+
+def subtracted(known: Mapping[str, float]) -> dict[str, float]:
+    """Every subtraction whose two parts are known."""
+    rows = {name: parts_of(name, known) for name in SUBTRACTIONS}
+    return {name: known[a] - known[b] for name, (a, b) in rows.items() if a in known and b in known}
+
+
 def saturation(refrigerant_name: str, gauge: float, point: str, system: str, barometer_pa: float) -> float:
     """Saturation temperature in the sheet's unit for a printed gauge pressure; raises BadInputError off the table."""
     pressure_pa = from_display("pressure", gauge, system, barometer_pa)
@@ -30,15 +46,10 @@ def work_out(refrigerant_name: str, values: dict[str, float], system: str, barom
 
     A subtraction whose reading was held back is left out.
 
-    ``refrigerant_name`` is the one whose scale is read. Where water cools the condenser CTOA counts from the water
-    going in.
+    ``refrigerant_name`` is the one whose scale is read.
     """
     found = dict(values)
     for name, (pressure, point) in SATURATIONS.items():
         found[name] = saturation(refrigerant_name, values[pressure], point, system, barometer_pa)
-    for name, (a, b) in SUBTRACTIONS.items():
-        if name == "ctoa":
-            b = "water_in" if "water_in" in found else b
-        if a in found and b in found:
-            found[name] = found[a] - found[b]
+    found |= subtracted(found)
     return {name: found[name] for name in (*SATURATIONS, *SUBTRACTIONS) if name in found}

@@ -100,6 +100,7 @@ _WHERE = {
     "house": lambda m: m.comfort,
     "blower_wheel": lambda m: m.comfort,
     "coil_match": lambda m: m.comfort,
+    "condenser_coil": lambda m: m.condenser != "water_cooled",
     "condenser_fan": lambda m: m.condenser != "water_cooled",
     "condenser_place": lambda m: m.condenser != "water_cooled",
     "condenser_wet": lambda m: m.condenser != "water_cooled",

@@ -16,7 +16,7 @@ from wolfsbane.cycle.instruments import KITS, read
 from wolfsbane.cycle.profiles import machine as machine_by_id
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import STANDARD_ATMOSPHERE_PA, SYSTEMS, f_to_k, from_display, to_display
-from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS, saturation, work_out
+from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS, parts_of, saturation, work_out
 from wolfsbane.diagnosis.solved_cases import solved
 from wolfsbane.diagnosis.targets import charged_by, practice_by_id
 from wolfsbane.exercise.draw.bookkeeping import bookkeeping
@@ -267,7 +267,8 @@ def _plant_error(
 
 
 def _carry(shown: dict[str, float], values: dict[str, float], changed: str) -> None:
-    for name, (a, b) in SUBTRACTIONS.items():
+    for name in SUBTRACTIONS:
+        a, b = parts_of(name, values)
         if changed in (a, b) and name in shown:
             known = values | shown
             shown[name] = known[a] - known[b]
@@ -281,7 +282,7 @@ def _line(name: str, shown: dict[str, float], values: dict[str, float], system: 
         return f"{label}: {shown[name]:.1f} {unit}"
     if name == "target":
         return f"{label}: {shown[name]:.1f} {difference}"
-    a, b = SUBTRACTIONS[name]
+    a, b = parts_of(name, values)
     first, second = (f"{shown[x]:.1f}" if x in SATURATIONS else f"{values[x]:g}" for x in (a, b))
     return f"{label}: {first} − {second} = {shown[name]:.1f} {difference}".replace("= -", "= −")
 

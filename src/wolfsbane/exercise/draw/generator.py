@@ -25,8 +25,8 @@ from wolfsbane.exercise.draw.tries import NoClassSetError, rng_of, tries
 from wolfsbane.exercise.draw.variant import VARIANT_VERSION, by_line_temperatures, fingerprint, finished, told
 from wolfsbane.exercise.draw.weather import met_of
 from wolfsbane.exercise.paper.call import call_from_json
-from wolfsbane.exercise.paper.call_kind import reads_pipes
 from wolfsbane.exercise.paper.pipes import PIPES, by_pipes, with_pipes
+from wolfsbane.exercise.plan.call_kind import reads_pipes
 from wolfsbane.exercise.plan.scenario import Scenario
 from wolfsbane.tables import combined_hash
 

@@ -19,7 +19,7 @@ from wolfsbane.exercise.draw.judgement import foul_weather, hardness, judge_on, 
 from wolfsbane.exercise.draw.looks import with_idle_looks
 from wolfsbane.exercise.draw.rung import Drawn, Rung
 from wolfsbane.exercise.draw.weather import drawn_weather
-from wolfsbane.exercise.paper.call_kind import kind_of, reads_pipes
+from wolfsbane.exercise.plan.call_kind import kind_of, reads_pipes
 
 if TYPE_CHECKING:
     from random import Random

@@ -18,11 +18,11 @@ from wolfsbane.exercise.draw.judgement import REFUSALS, Judgement, hardness, jud
 from wolfsbane.exercise.draw.weather import weather_for
 from wolfsbane.exercise.paper.asked import slips
 from wolfsbane.exercise.paper.call import make_call
-from wolfsbane.exercise.paper.call_kind import kind_of, reads_pipes
 from wolfsbane.exercise.paper.key import CallDifficulty, DifficultyReason, ProvedClaim
 from wolfsbane.exercise.paper.pipes import PIPE_OF, PIPES, by_pipes, with_pipes
 from wolfsbane.exercise.paper.repairs import repairing
 from wolfsbane.exercise.paper.wrong_paths import wrong_paths
+from wolfsbane.exercise.plan.call_kind import kind_of, reads_pipes
 from wolfsbane.exercise.plan.scenario import require_paper
 from wolfsbane.exercise.plan.story import draft, notices
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.quantities import said_of
-from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS
+from wolfsbane.diagnosis.figures import SATURATIONS, parts_of
 from wolfsbane.diagnosis.targets import formula_target
 from wolfsbane.exercise.marking.credit import Credit, exactly, full, none, slip
 from wolfsbane.exercise.marking.work import EPSILON, near, shown
@@ -66,7 +66,7 @@ def difference(work: Work, name: str) -> Credit:
     swapped = name in ("superheat", "subcooling") and work.swapped()
     work.own[name] = value
     follows = a - b
-    first, second = SUBTRACTIONS[name]
+    first, second = parts_of(name, work.readings)
     source = said_of(first if first in SATURATIONS else second)
     said = {"a": shown(a), "b": shown(b), "expected": shown(follows)}
     if work.foreign() and not near(value, work.key.figures[name], tolerance):
@@ -89,7 +89,8 @@ def difference(work: Work, name: str) -> Credit:
 
 def _with_other_saturation(work: Work, name: str) -> float:
     """What the subtraction gives with the saturation of the other side."""
-    a, b = (work.key.figures[_OTHER[part]] if part in _OTHER else work.readings[part] for part in SUBTRACTIONS[name])
+    parts = parts_of(name, work.readings)
+    a, b = (work.key.figures[_OTHER[part]] if part in _OTHER else work.readings[part] for part in parts)
     return a - b
 
 

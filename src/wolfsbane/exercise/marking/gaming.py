@@ -18,7 +18,7 @@ from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import solve
-from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS
+from wolfsbane.diagnosis.figures import SATURATIONS, subtracted
 from wolfsbane.diagnosis.targets import HIGH, LOW, NORMAL
 from wolfsbane.exercise.marking.grade import grade, perfect_answers, total
 from wolfsbane.exercise.marking.work import ASKED
@@ -132,7 +132,7 @@ def _made_up(call: Call, rng: random.Random) -> dict[str, str]:
         "suction_saturation": low if us else (low - 32) / 1.8,
         "liquid_saturation": high if us else (high - 32) / 1.8,
     }
-    known |= {name: known[a] - known[b] for name, (a, b) in SUBTRACTIONS.items() if a in known and b in known}
+    known |= subtracted(known)
     found = {name: f"{known[name]:.1f}" for name in (*SATURATIONS, *ASKED) if name in known} | {"target": "10"}
     return found | {f"{name}_verdict": band.verdict(known[name]) for name, band in call.key.bands.items()}
 

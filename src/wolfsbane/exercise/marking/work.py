@@ -9,7 +9,7 @@ from __future__ import annotations
 from enum import Enum
 from typing import TYPE_CHECKING
 
-from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS
+from wolfsbane.diagnosis.figures import SATURATIONS, parts_of
 from wolfsbane.diagnosis.targets import HIGH, NORMAL, Band
 from wolfsbane.exercise.marking.answers import Answer, parse
 from wolfsbane.exercise.marking.credit import Credit, Share
@@ -112,7 +112,7 @@ class Work:
 
     def difference(self, name: str) -> tuple[float, float]:
         """(minuend, subtrahend) of a subtraction from the apprentice's own numbers where there are any."""
-        a, b = SUBTRACTIONS[name]
+        a, b = parts_of(name, self.readings)
         return self.known(a), self.known(b)
 
     def swapped(self) -> bool:
@@ -165,7 +165,7 @@ class Work:
             return own if own is not None and near(own, self.key.figures[name], self.tolerance("sum")) else None
         if name in self.own:
             return self.own[name] if name in self.earned or self.at_work() or not self.counts(name) else None
-        a, b = SUBTRACTIONS[name]
+        a, b = parts_of(name, self.readings)
         if not self.counts(name) or any(part in self.own and part in self.earned for part in (a, b)):
             minuend, subtrahend = self.difference(name)
             return minuend - subtrahend

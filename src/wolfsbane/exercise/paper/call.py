@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import random
 from collections.abc import Mapping
-from dataclasses import asdict, dataclass, replace
+from dataclasses import asdict, dataclass, field, replace
 from functools import cache
 from typing import TYPE_CHECKING, Any
 
@@ -20,10 +20,10 @@ from wolfsbane.diagnosis.figures import work_out
 from wolfsbane.diagnosis.own_practice import to_json
 from wolfsbane.diagnosis.patterns import glass_verdict
 from wolfsbane.diagnosis.targets import GLASS, NORMAL, bands, charged_by, judged
-from wolfsbane.exercise.paper.call_kind import figures_judged, kind_of
 from wolfsbane.exercise.paper.correction import correction, repaired_site
 from wolfsbane.exercise.paper.key import Key, Tolerances
 from wolfsbane.exercise.paper.nameplate import NameplateLine, plate_lines
+from wolfsbane.exercise.paper.older_calls import moved_up
 from wolfsbane.exercise.paper.questions import (
     HAZARDS,
     Choices,
@@ -37,6 +37,7 @@ from wolfsbane.exercise.paper.questions import (
 from wolfsbane.exercise.paper.rubrics import BALANCED, RUBRIC_VERSION
 from wolfsbane.exercise.paper.scale_slips import slips_of_scale
 from wolfsbane.exercise.paper.wording import fitted
+from wolfsbane.exercise.plan.call_kind import figures_judged, kind_of
 from wolfsbane.tables import combined_hash
 
 if TYPE_CHECKING:
@@ -49,11 +50,13 @@ if TYPE_CHECKING:
     from wolfsbane.exercise.paper.asked import Asked
     from wolfsbane.exercise.plan.scenario import Scenario
 
-SCHEMA = 4
+SCHEMA = 5
 #: display tolerances per unit system: reading a PT scale, one subtraction with rounding, a target's edge
 SCALE_TOLERANCE = {"us": 1.0, "si": 0.6}
 DIFFERENCE_TOLERANCE = {"us": 1.0, "si": 0.6}
 EDGE_MARGIN = {"us": 1.0, "si": 0.6}
+#: readings that each circuit of two has of its own
+_ON_BOTH = ("suction_pressure", "head_pressure", "suction_line", "liquid_line", "drier_out", "discharge_line")
 UNITS = {
     "us": {"temperature": "°F", "difference": "°F", "mass": "oz", "pressure": "psig"},
     "si": {"temperature": "°C", "difference": "K", "mass": "g", "pressure": "kPa"},
@@ -106,7 +109,8 @@ class Call:
     ``key`` must never reach an apprentice. Readings and key are in the sheet's unit system ``units``; ``practice`` is a
     copy of the practice (target set) as it was, ``verdict_words`` are low, normal and high as the page says them.
     ``rubric`` is the version it is marked by for ever, ``rubric_name`` which of the named ones weighs its questions;
-    ``bands_shown`` prints the target bands of the practice with it.
+    ``bands_shown`` prints the target bands of the practice with it. ``twin`` are readings of the other circuit of a
+    machine that has two, for comparison.
     """
 
     __pydantic_config__ = ConfigDict(extra="forbid")
@@ -132,6 +136,7 @@ class Call:
     rubric: str = "3"
     rubric_name: str = BALANCED
     bands_shown: bool = False
+    twin: dict[str, PrintedReading] = field(default_factory=dict)
 
     def to_json(self) -> dict[str, Any]:
         """Plain data for storage."""
@@ -146,58 +151,12 @@ def _adapter() -> TypeAdapter[Call]:
 def call_from_json(data: Any) -> Call:
     """A stored call back, of any schema. Raises BadInputError naming the field that is missing, unknown or wrong."""
     try:
-        return _adapter().validate_python(_moved_up(data))
+        return _adapter().validate_python(moved_up(data, SCHEMA))
     except ValidationError as error:
         first = error.errors()[0]
         raise BadInputError(
             "call." + ".".join(map(str, first["loc"])), first.get("input") if first["loc"] else None, first["msg"]
         ) from None
-
-
-#: verdicts as older schemas wrote them
-_OLD_VERDICTS = {"right": NORMAL}
-_REPAIR_FIELDS = ("steps", "plans", "changes", "changes_of", "amount", "slope")
-
-
-def _moved_up(data: Any) -> Any:
-    """Plain data of an older schema as :data:`SCHEMA` writes it.
-
-    Schema 1 had no history, and its key named one fault. Up to schema 2 the practice was called school, a normal
-    verdict right, and the repair stood among the fields of the key. Up to schema 3 there was one rubric, version 3.
-    """
-    if not isinstance(data, dict) or not isinstance(data.get("key"), dict) or data.get("schema") not in (1, 2, 3):
-        return data
-    if data["schema"] == 3:
-        return {**data, "schema": SCHEMA}
-    data, key = dict(data), dict(data["key"])
-    if data["schema"] == 1:
-        fault = key.get("fault")
-        data = {"history": "", **data}
-        key = {"faults": [] if fault == "none" else [fault], "between": None, "mend": [], **key}
-    if "school" in data:
-        data["practice"] = data.pop("school")
-    for old, new in (("mend", "repairs"), ("ring_slope", "scale_slope")):
-        if old in key:
-            key[new] = key.pop(old)
-    key["verdicts"] = {name: _OLD_VERDICTS.get(v, v) for name, v in key.get("verdicts", {}).items()}
-    key["patterns"] = {
-        fault: [[_OLD_VERDICTS.get(v, v) for v in row] for row in rows]
-        for fault, rows in key.get("patterns", {}).items()
-    }
-    if "steps" in key:
-        key["repair"] = {name: key.pop(name) for name in _REPAIR_FIELDS if name in key}
-    correcting = key.get("correction")
-    if isinstance(correcting, dict) and correcting:
-        correcting = dict(correcting)
-        if "mends" in correcting:
-            correcting["repairs"] = correcting.pop("mends")
-        correcting["between"] = [
-            {"repaired": row["mended"], "shown": row["shown"]} for row in correcting.get("between", ())
-        ]
-        key["correction"] = correcting
-    elif "correction" in key:
-        key["correction"] = None
-    return {"verdict_words": ("LOW", "RIGHT", "HIGH"), **data, "schema": SCHEMA, "key": key}
 
 
 def bands_for(machine: Machine, practice: Practice, system: str, readings: Mapping[str, Reading]) -> dict[str, Band]:
@@ -261,7 +220,7 @@ def make_call(
         complaint=scenario.complaint,
         history=scenario.history,
         look_round=tuple(fitted(line, machine.metering) for line in lines),
-        readings={k: PrintedReading(label=label(k, machine), **asdict(r)) for k, r in readings.items()},
+        readings=_named(readings, machine),
         questions=question_list(
             machine,
             UNITS[system],
@@ -288,7 +247,20 @@ def make_call(
         rubric=RUBRIC_VERSION,
         rubric_name=BALANCED if asked is None else asked.rubric,
         bands_shown=asked is None or not asked.from_memory,
+        twin={}
+        if state.twin is None or state.twin.trip
+        else _named(_of_twin(machine, state.twin, scenario, system), machine),
     )
+
+
+def _named(readings: Mapping[str, Reading], machine: Machine) -> dict[str, PrintedReading]:
+    """Readings with what they are called on this machine."""
+    return {k: PrintedReading(label=label(k, machine), **asdict(r)) for k, r in readings.items()}
+
+
+def _of_twin(machine: Machine, twin: CircuitState, scenario: Scenario, system: str) -> dict[str, Reading]:
+    """What the gauges and clamps show on the other circuit."""
+    return read(twin, scenario.instruments, system, machine=machine, keys=_ON_BOTH)
 
 
 def readings_printed(machine: Machine, given: tuple[str, ...] | None) -> tuple[str, ...]:

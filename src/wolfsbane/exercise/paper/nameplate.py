@@ -10,7 +10,7 @@ from wolfsbane.cycle import units
 from wolfsbane.cycle.controls import controls_of
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.diagnosis.targets import PRACTICES
-from wolfsbane.exercise.paper.call_kind import figure_called
+from wolfsbane.exercise.plan.call_kind import figure_called
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine

@@ -12,9 +12,9 @@ from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.instruments import usual_points
-from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS
-from wolfsbane.exercise.paper.call_kind import reads_pipes
+from wolfsbane.diagnosis.figures import SATURATIONS, subtracted
 from wolfsbane.exercise.paper.key import Slip
+from wolfsbane.exercise.plan.call_kind import reads_pipes
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
@@ -72,9 +72,7 @@ def by_pipes(call: Call) -> Call | None:
             return None
         figures[name] = values[pipe]
     known = values | figures
-    figures |= {
-        name: round(known[a] - known[b], 2) for name, (a, b) in SUBTRACTIONS.items() if a in known and b in known
-    }
+    figures |= {name: round(value, 2) for name, value in subtracted(known).items()}
     if any(band.verdict(figures[name]) != call.key.verdicts[name] for name, band in call.key.bands.items()):
         return None
     pressures = {pressure for pressure, _ in SATURATIONS.values()}

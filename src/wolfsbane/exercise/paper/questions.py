@@ -9,9 +9,9 @@ from typing import TYPE_CHECKING
 from wolfsbane.cycle.faults import FAULTS, NONE
 from wolfsbane.cycle.quantities import name_of
 from wolfsbane.diagnosis.targets import GLASS, charged_by
-from wolfsbane.exercise.paper.call_kind import evidence_offered, kind_of, left_out
 from wolfsbane.exercise.paper.rubrics import BALANCED, points_of
 from wolfsbane.exercise.paper.wording import fitted
+from wolfsbane.exercise.plan.call_kind import evidence_offered, kind_of, left_out
 
 if TYPE_CHECKING:
     import random
@@ -81,13 +81,13 @@ QUESTIONS = {
     "suction_saturation": ("temperature", "Suction saturation temperature"),
     "liquid_saturation": ("temperature", "Condensing temperature (saturated)"),
     "superheat": ("difference", "Total superheat at the outdoor unit"),
-    "evaporator_superheat": ("difference", "Superheat at the coil"),
+    "evaporator_superheat": ("difference", name_of("evaporator_superheat")),
     "subcooling": ("difference", "Subcooling"),
     "evaporator_td": ("difference", "Evaporator TD: return air − suction saturation"),
     "ctoa": ("difference", "CTOA: condensing temperature − outdoor air"),
     "target": ("difference", "Target"),
     "superheat_verdict": ("verdict", "Superheat is"),
-    "evaporator_superheat_verdict": ("verdict", "Superheat at the coil is"),
+    "evaporator_superheat_verdict": ("verdict", name_of("evaporator_superheat") + " is"),
     "subcooling_verdict": ("verdict", "Subcooling is"),
     "evaporator_td_verdict": ("verdict", "Evaporator TD is"),
     "ctoa_verdict": ("verdict", "CTOA is"),

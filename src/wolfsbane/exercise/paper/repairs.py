@@ -19,11 +19,11 @@ from wolfsbane.cycle.field_tests.running import BUBBLES, RECEIVER_FULL
 from wolfsbane.cycle.units import PA_PER_PSI, SYSTEMS, to_display
 from wolfsbane.diagnosis.solved_cases import solved
 from wolfsbane.diagnosis.targets import Band, charged_by
-from wolfsbane.exercise.paper.call_kind import left_out
 from wolfsbane.exercise.paper.correction import repaired_site, steady
 from wolfsbane.exercise.paper.key import Amount, ChargeChart, ChargePoint, RepairKey
 from wolfsbane.exercise.paper.questions import NumberedStep
 from wolfsbane.exercise.paper.routes import ANEW, CHARGE_FAULTS, listed, offered_steps, routes, step_text
+from wolfsbane.exercise.plan.call_kind import left_out
 
 if TYPE_CHECKING:
     import random

@@ -14,9 +14,9 @@ from typing import TYPE_CHECKING
 from wolfsbane.acting.actions.repairs import BY_ID, repaired_by
 from wolfsbane.acting.plan import NOTHING_TO_REPAIR
 from wolfsbane.cycle.faults import fault_kind
-from wolfsbane.exercise.paper.call_kind import kind_of
 from wolfsbane.exercise.paper.key import Route
 from wolfsbane.exercise.paper.wording import fitted
+from wolfsbane.exercise.plan.call_kind import kind_of
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.faults.kind import Fault

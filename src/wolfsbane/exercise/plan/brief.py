@@ -32,7 +32,7 @@ from wolfsbane.cycle.instruments import KITS, POINTS
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, TAUGHT
 from wolfsbane.diagnosis.practices import PRACTICES
-from wolfsbane.exercise.paper.call_kind import COOLING, kind_of
+from wolfsbane.exercise.plan.call_kind import COOLING, kind_of
 from wolfsbane.exercise.plan.usual_weather import MORE, WEATHER
 
 #: families a brief draws from where it names none

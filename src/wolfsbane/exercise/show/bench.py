@@ -21,7 +21,7 @@ from wolfsbane.diagnosis.rivals import SAME
 from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.exercise.draw.judgement import judge_on
 from wolfsbane.exercise.paper.call import UNITS, bands_for, figures_of
-from wolfsbane.exercise.paper.call_kind import figure_called, figures_judged, kind_of
+from wolfsbane.exercise.plan.call_kind import figure_called, figures_judged, kind_of
 from wolfsbane.exercise.plan.severity import severity_text
 from wolfsbane.exercise.plan.story import notices
 from wolfsbane.exercise.show.pictures import pressure_enthalpy

@@ -14,10 +14,10 @@ from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
 from wolfsbane.diagnosis.own_practice import choices_of
 from wolfsbane.diagnosis.practices import PRACTICES
-from wolfsbane.exercise.paper.call_kind import kind_of
 from wolfsbane.exercise.paper.nameplate import full_plate
 from wolfsbane.exercise.paper.questions import CORRECT, DIAGNOSE, fault_name
 from wolfsbane.exercise.paper.rubrics import RUBRICS, points_of
+from wolfsbane.exercise.plan.call_kind import kind_of
 from wolfsbane.exercise.plan.handles import weather_of
 from wolfsbane.exercise.plan.presets import presets
 from wolfsbane.exercise.plan.severity import si_of

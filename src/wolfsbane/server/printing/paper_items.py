@@ -64,9 +64,8 @@ def _packet_call(call: Call) -> dict[str, Any]:
             {"side": side, "name": f"{side} side", "text": readings[key].text} for side, key in SIDES if key in readings
         ],
         "rig": None if rig is None else {"settle_min": rig.rows[0].settle_min, "measured": measured},
-        "shown": []
-        if rig is not None
-        else [{"label": r.label, "text": r.text} for key, r in readings.items() if not key.endswith("_pressure")],
+        "shown": [] if rig is not None else _shown(call),
+        "two_circuits": rig is None and bool(call.twin),
         "numbers": [
             q for q in asked.values() if q["kind"] in ("temperature", "difference") and not q["id"].startswith("read_")
         ],
@@ -77,6 +76,18 @@ def _packet_call(call: Call) -> dict[str, Any]:
         "repair": _packet_repair(call, asked),
         "unsafe_fails": bool(call.practice.get("unsafe_fails")),
     }
+
+
+def _shown(call: Call) -> list[dict[str, str]]:
+    """Rows of the table of readings: pressures stand on the gauges, unless another circuit's stand beside them."""
+    rows = []
+    for key, reading in in_order(call.readings).items():
+        beside = call.twin.get(key)
+        if key.endswith("_pressure") and beside is None:
+            continue
+        own = "gauge" if key.endswith("_pressure") else reading.text
+        rows.append({"label": reading.label, "text": own, "beside": "" if beside is None else beside.text})
+    return rows
 
 
 def _choice(call: Call, name: str, question: dict[str, Any]) -> dict[str, Any]:

@@ -56,7 +56,11 @@ TWO_CIRCUITS = CallKind(
     name="Rooftop with two circuits",
     essential=COOLING.essential,
     looks=("second_circuit",),
-    questions={"superheat": "Total superheat at the unit, circuit 1"},
+    questions={
+        "suction_saturation": "Suction saturation temperature, circuit 1",
+        "liquid_saturation": "Condensing temperature, circuit 1",
+        "superheat": "Total superheat at the unit, circuit 1",
+    },
 )
 WATER = CallKind(
     id="water_cooled",
