@@ -41,7 +41,8 @@ def test_the_whole_plate_is_written_in_both_systems(m):
     )
     assert not any("°F" in text or "psi" in text for text in si.values())
     short = [row["label"] for row in plate_lines(m, "us")]
-    assert ("Target subcooling" in short) == (m.plate.target_subcooling_dk is not None)
+    named = "Target subcooling in cooling" if m.in_heating else "Target subcooling"
+    assert (named in short) == (m.plate.target_subcooling_dk is not None)
     assert ("Superheat at the coil" in short) == (m.plate.target_superheat_dk is not None)
     assert any("of line" in label for label in short) == (not m.sealed)
 

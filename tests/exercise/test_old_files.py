@@ -12,7 +12,7 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.exercise.marking.feedback import feedback
 from wolfsbane.exercise.marking.grade import grade, perfect_answers
 from wolfsbane.exercise.paper.asked import asked
-from wolfsbane.exercise.paper.call import call_from_json
+from wolfsbane.exercise.paper.call import SCHEMA, call_from_json
 from wolfsbane.exercise.plan.brief import brief
 from wolfsbane.exercise.plan.scenario import scenario
 
@@ -66,7 +66,7 @@ def test_right_and_normal_are_the_same_answer(call):
 
 def test_an_old_call_comes_out_of_storage_the_same_once_it_is_written_anew(call):
     again = call_from_json(json.loads(json.dumps(call.to_json())))
-    assert again == call and again.schema == 4 and again.rubric == "3"
+    assert again == call and again.schema == SCHEMA and again.rubric == "3"
     answers = perfect_answers(call)
     marks = [
         {"question": m.question, "points": m.points, "earned": m.earned, "code": m.code, "params": m.params}

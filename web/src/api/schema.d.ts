@@ -2757,6 +2757,7 @@ export interface components {
                 } | null;
                 practice?: string | null;
                 rubric?: string | null;
+                second_visit?: boolean | null;
                 tests?: string[] | null;
             } | null;
             /**
@@ -2863,6 +2864,7 @@ export interface components {
                 } | null;
                 practice?: string | null;
                 rubric?: string | null;
+                second_visit?: boolean | null;
                 tests?: string[] | null;
             };
             /**

@@ -15,11 +15,13 @@ from wolfsbane.cycle.faults import Fault, fault_kind
 from wolfsbane.cycle.instruments import KITS, read
 from wolfsbane.cycle.profiles import machine as machine_by_id
 from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.cycle.quantities import said_of
 from wolfsbane.cycle.units import STANDARD_ATMOSPHERE_PA, SYSTEMS, f_to_k, from_display, to_display
 from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS, parts_of, saturation, work_out
 from wolfsbane.diagnosis.solved_cases import solved
 from wolfsbane.diagnosis.targets import charged_by, practice_by_id
 from wolfsbane.exercise.draw.bookkeeping import bookkeeping
+from wolfsbane.exercise.draw.more_drills import MORE
 from wolfsbane.exercise.draw.weather import drawn_weather
 from wolfsbane.exercise.paper.call import DIFFERENCE_TOLERANCE, SCALE_TOLERANCE, bands_for, readings_printed
 from wolfsbane.exercise.paper.drill import Drill, DrillItem, DrillMistake, WrittenLine
@@ -190,6 +192,31 @@ def _difference(name: str) -> Callable[[Brief, random.Random, int], DrillItem]:
     return make
 
 
+def _which_line(brief: Brief, rng: random.Random, index: int) -> DrillItem:
+    """Three clamps on a running machine: which one is on the liquid line, and the subcooling."""
+    machine, weather, readings = _running(brief, rng)
+    values = {k: r.value for k, r in readings.items()}
+    found = work_out(machine.refrigerant, values, brief.units, weather.barometer_pa)
+    lines = ["suction_line", "liquid_line", "discharge_line"]
+    rng.shuffle(lines)
+    other = round(found["liquid_saturation"] - values["suction_line"], 1)
+    around = next(k for k in ("outdoor_db", "water_in") if k in readings)
+    rows: list[WrittenLine] = [{"line": name, "text": readings[name].text, "value": values[name]} for name in lines]
+    return {
+        "prompt": (
+            f"{machine.refrigerant}: head {readings['head_pressure'].text}, {said_of(around)} {readings[around].text}. "
+            "Three clamps; one is on the liquid line. Which, and how much subcooling is there?"
+        ),
+        "unit": "°F" if brief.units == "us" else "K",
+        "answer": round(found["subcooling"], 1),
+        "tolerance": DIFFERENCE_TOLERANCE[brief.units] + SCALE_TOLERANCE[brief.units],
+        "lines": rows,
+        "answer_line": "liquid_line",
+        "pick": "which clamp",
+        "mistakes": [{"mistake": "other_line", "value": other}],
+    }
+
+
 _ERRORS = ("wrong_ring", "sign_turned", "other_saturation", "target_wrong_device", "misread_dial")
 
 
@@ -293,5 +320,7 @@ _KINDS: dict[str, tuple[Callable[[Brief, random.Random, int], DrillItem], str]] 
     "superheat": (_difference("superheat"), "Superheat: suction line − suction saturation. The first is worked."),
     "subcooling": (_difference("subcooling"), "Subcooling: liquid saturation − liquid line. The first is worked."),
     "bookkeeping": (bookkeeping, "Scale, cylinder and log must agree. Work it out; where they do not agree, say why."),
+    "which_line": (_which_line, "Find the liquid line by its temperature, then work out subcooling."),
+    **MORE,
     "spot_the_error": (_spot, "Somebody worked this out and made one mistake. Find it and correct it."),
 }

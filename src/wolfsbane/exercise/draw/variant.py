@@ -13,7 +13,7 @@ from wolfsbane.cycle.faults import Fault, fault_kind
 from wolfsbane.cycle.field_tests import FIELD_TESTS
 from wolfsbane.diagnosis.proof import offered_claim
 from wolfsbane.diagnosis.rivals import words
-from wolfsbane.diagnosis.solved_cases import id_of, solved_cases
+from wolfsbane.diagnosis.solved_cases import id_of, solved, solved_cases
 from wolfsbane.exercise.draw.judgement import REFUSALS, Judgement, hardness, judge_on
 from wolfsbane.exercise.draw.weather import weather_for
 from wolfsbane.exercise.paper.asked import slips
@@ -21,6 +21,7 @@ from wolfsbane.exercise.paper.call import make_call
 from wolfsbane.exercise.paper.key import CallDifficulty, DifficultyReason, ProvedClaim
 from wolfsbane.exercise.paper.pipes import PIPE_OF, PIPES, by_pipes, with_pipes
 from wolfsbane.exercise.paper.repairs import repairing
+from wolfsbane.exercise.paper.visits import second_visit
 from wolfsbane.exercise.paper.wrong_paths import wrong_paths
 from wolfsbane.exercise.plan.call_kind import kind_of, reads_pipes
 from wolfsbane.exercise.plan.scenario import require_paper
@@ -226,9 +227,17 @@ def vary(
     rng = random.Random(seed)
     scenario, pipes = chosen(scenario, asked), by_line_temperatures(scenario, asked)
     practice = require_paper(scenario).practice
+    again = asked is not None and asked.second_visit
+    if again and len(scenario.faults) != 2:
+        raise BadInputError("asked.second_visit", True, "false: a second visit needs a scenario of two faults")
     counts: Counter[str] = Counter()
     for attempt in range(MAX_TRIES):
         conditions, faults = _draw(scenario, rng, system)
+        first = solved(scenario.profile, conditions, faults) if again else None
+        if again and first is None:
+            counts[REFUSALS["cut_out"]] += 1
+            continue
+        repaired, faults = (faults[0], faults[1:]) if again else (None, faults)
         number = rng.randrange(2**31)
         judgement, given = _judged(
             scenario, conditions, faults, system, asked, allow_edges=attempt >= STRICT_TRIES, seed=number
@@ -238,13 +247,15 @@ def vary(
             continue
         call = finished(
             judgement,
-            told(replace(scenario, given_tests=given), judgement, rng),
+            told(replace(scenario, given_tests=given, faults=faults), judgement, rng),
             faults,
             practice,
             system,
             rng.randrange(2**31),
             asked,
         )
+        if repaired is not None and first is not None:
+            call = second_visit(call, scenario.profile, first, repaired)
         found = by_pipes(call) if pipes else call
         if found is None:
             counts[REFUSALS["pipes"]] += 1

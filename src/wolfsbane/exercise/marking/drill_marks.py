@@ -33,6 +33,12 @@ SLIPS = {
     "sign_turned": "subtracted backward",
     "hoses_forgotten": "forgot the hoses",
     "purge_forgotten": "forgot the purge",
+    "vacuum_for_absolute": "converted the vacuum instead of the pressure that is left",
+    "end_for_rise": "took the last reading for the rise",
+    "shares_swapped": "took the share of outdoor air for that of return air",
+    "other_end_of_glide": "read the other end of the glide",
+    "offset_in_a_difference": "took 32 off a difference of temperature",
+    "other_line": "took another line for the liquid line",
 }
 _TITLES = {
     "conversion": "Convert",
@@ -41,6 +47,14 @@ _TITLES = {
     "subcooling": "Subcooling",
     "spot_the_error": "Find the mistake",
     "bookkeeping": "Scale, cylinder, log",
+    "vacuum": "Vacuum and microns",
+    "two_manifolds": "Digital and analog side by side",
+    "pipe_pressure": "Line temperature to pressure",
+    "mixed_air": "Mixed air",
+    "glide": "Glide: dew or bubble",
+    "target_superheat": "Target superheat, five at a time",
+    "units": "Units",
+    "which_line": "Which line is which",
 }
 
 
@@ -50,7 +64,7 @@ def title(kind: str) -> str:
 
 
 def _kind(drill: Drill, unit: str) -> str:
-    if drill["kind"] in ("superheat", "subcooling"):
+    if drill["kind"] in ("superheat", "subcooling", "target_superheat"):
         return "difference"
     return _KINDS.get(unit, "difference")
 
@@ -62,7 +76,7 @@ class LetteredLine(WrittenLine):
 
 
 def lettered(item: DrillItem) -> list[LetteredLine]:
-    """The lines of an item that finds a mistake, with their letters."""
+    """The lines of an item that finds a mistake, or that one is chosen from, with their letters."""
     lines = [line for line in item.get("lines") or () if isinstance(line, dict)]
     return [
         {"letter": letter, "line": line["line"], "text": line["text"], "value": line["value"]}
@@ -70,8 +84,8 @@ def lettered(item: DrillItem) -> list[LetteredLine]:
     ]
 
 
-def _wrong_line(item: DrillItem) -> LetteredLine:
-    """The line the mistake stands in."""
+def _wanted_line(item: DrillItem) -> LetteredLine:
+    """The line the mistake stands in, or the one to be chosen."""
     return next(row for row in lettered(item) if row["line"] == item.get("answer_line"))
 
 
@@ -99,10 +113,14 @@ def _asked(item: DrillItem, part: str) -> SecondAnswer:
 
 def _wording(item: DrillItem, part: str) -> str:
     if part == "line":
-        return "which line is wrong"
+        return item.get("pick") or "which line is wrong"
     if part == "second":
-        return "saturation on the PT scale"
-    return "what is right" if item.get("answer_line") else "pressure" if item.get("second") else "answer"
+        return item.get("second_asks") or "saturation on the PT scale"
+    if item.get("answer_line") and not item.get("pick"):
+        return "what is right"
+    if "second_asks" in item:
+        return "target"
+    return "pressure" if item.get("second") else "answer"
 
 
 def drill_questions(drill: Drill) -> tuple[Question, ...]:
@@ -127,7 +145,7 @@ def asked_in_full(drill: Drill, question: Question) -> str:
 def drill_answers(drill: Drill) -> dict[str, str]:
     """The key of a drill as an apprentice would write it."""
     return {
-        question: _wrong_line(item)["letter"] if part == "line" else f"{_asked(item, part)['answer']:g}"
+        question: _wanted_line(item)["letter"] if part == "line" else f"{_asked(item, part)['answer']:g}"
         for question, item, part in _parts(drill)
     }
 
@@ -149,11 +167,11 @@ def _credit(item: DrillItem, part: str, given: Answer, answers: dict[str, str], 
     if given.unreadable:
         return none("unreadable", raw=given.raw, allowed="one letter" if part == "line" else "a number")
     if part == "line":
-        line = _wrong_line(item)
+        line = _wanted_line(item)
         expected = f"{line['letter']} ({line['text'].split(':')[0]})"
-        return (full if given.value == line["letter"] else none)(
-            "drill_right" if given.value == line["letter"] else "drill_line", expected=expected
-        )
+        if given.value == line["letter"]:
+            return full("drill_right", expected=expected)
+        return none("drill_pick" if item.get("pick") else "drill_line", expected=expected)
     row = _asked(item, part)
     true, tolerance, per = row["answer"], row["tolerance"] * rules.widened("sum"), row.get("per")
     if part == "second" and per is not None:

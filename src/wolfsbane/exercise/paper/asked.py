@@ -69,7 +69,8 @@ class Asked:
     ``chart`` hands a PT chart out with the call; ``practice_id`` is a practice; ``tests`` may be asked for on
     paper, their results are printed as sealed slips; ``leave_open`` lets a call stand whose proof leaves other answers
     open, which then all earn full credit; ``rubric`` is one of :data:`~wolfsbane.exercise.paper.rubrics.RUBRICS`;
-    ``from_memory`` leaves the target bands of the practice off the page.
+    ``from_memory`` leaves the target bands of the practice off the page. ``second_visit`` prints a scenario of two
+    faults after the first was repaired, with the readings of the first visit beside those of now.
     """
 
     parts: Annotated[tuple[str, ...], Accept(_parts, _PARTS_SCHEMA)] = USUAL_PARTS
@@ -83,6 +84,7 @@ class Asked:
     leave_open: Annotated[bool, usual(flag(), False)] = False
     rubric: Annotated[str, usual(word(RUBRICS), BALANCED)] = BALANCED
     from_memory: Annotated[bool, usual(flag(), False)] = False
+    second_visit: Annotated[bool, usual(flag(), False)] = False
 
     @property
     def questions(self) -> tuple[str, ...]:

@@ -110,7 +110,7 @@ class Call:
     copy of the practice (target set) as it was, ``verdict_words`` are low, normal and high as the page says them.
     ``rubric`` is the version it is marked by for ever, ``rubric_name`` which of the named ones weighs its questions;
     ``bands_shown`` prints the target bands of the practice with it. ``twin`` are readings of the other circuit of a
-    machine that has two, for comparison.
+    machine that has two, for comparison, and ``before`` those of a first visit, on which ``done`` was repaired.
     """
 
     __pydantic_config__ = ConfigDict(extra="forbid")
@@ -137,6 +137,8 @@ class Call:
     rubric_name: str = BALANCED
     bands_shown: bool = False
     twin: dict[str, PrintedReading] = field(default_factory=dict)
+    before: dict[str, PrintedReading] = field(default_factory=dict)
+    done: str = ""
 
     def to_json(self) -> dict[str, Any]:
         """Plain data for storage."""
@@ -220,7 +222,7 @@ def make_call(
         complaint=scenario.complaint,
         history=scenario.history,
         look_round=tuple(fitted(line, machine.metering) for line in lines),
-        readings=_named(readings, machine),
+        readings=named(readings, machine),
         questions=question_list(
             machine,
             UNITS[system],
@@ -249,11 +251,11 @@ def make_call(
         bands_shown=asked is None or not asked.from_memory,
         twin={}
         if state.twin is None or state.twin.trip
-        else _named(_of_twin(machine, state.twin, scenario, system), machine),
+        else named(_of_twin(machine, state.twin, scenario, system), machine),
     )
 
 
-def _named(readings: Mapping[str, Reading], machine: Machine) -> dict[str, PrintedReading]:
+def named(readings: Mapping[str, Reading], machine: Machine) -> dict[str, PrintedReading]:
     """Readings with what they are called on this machine."""
     return {k: PrintedReading(label=label(k, machine), **asdict(r)) for k, r in readings.items()}
 

@@ -45,7 +45,10 @@ class DrillReason(TypedDict):
 
 
 class DrillItem(TypedDict):
-    """One item. ``worked`` is the solution of one that shows how; the other optional parts belong to their kinds."""
+    """One item. ``answer_line`` is the id among ``lines`` of the line that is wrong, or where ``pick`` says what is
+    chosen, of the one that is right. ``worked`` is the solution of one that shows how; the other optional parts belong
+    to their kinds.
+    """
 
     number: NotRequired[int]
     prompt: str
@@ -60,6 +63,8 @@ class DrillItem(TypedDict):
     lines: NotRequired[list[WrittenLine] | list[str]]
     readings: NotRequired[dict[str, str]]
     answer_line: NotRequired[str]
+    pick: NotRequired[str]
+    second_asks: NotRequired[str]
     mistake: NotRequired[str]
     reason: NotRequired[DrillReason]
 

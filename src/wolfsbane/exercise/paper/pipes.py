@@ -84,6 +84,7 @@ def by_pipes(call: Call) -> Call | None:
         call,
         instruments=PIPES,
         readings={name: row for name, row in call.readings.items() if name not in pressures},
+        before={name: row for name, row in call.before.items() if name not in pressures},
         questions=tuple(replace(q, text=_TEXT.get(q.id, q.text)) for q in call.questions),
         key=replace(call.key, figures=figures, mistakes=mistakes),
     )

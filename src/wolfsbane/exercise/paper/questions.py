@@ -218,6 +218,24 @@ def action_text(fault_id: str, machine: Machine) -> str:
     return fitted(kind_of(machine).actions.get(fault_id, ACTIONS[fault_id]), machine.metering)
 
 
+#: what was done about a fault on a visit before
+_DONE = {
+    "dirty_condenser": "the condenser was dirty; washed from the inside out and dry",
+    "low_airflow": "airflow was low; filter and coil cleaned, airflow measured right",
+    "condenser_fan_weak": "the condenser fan ran slow; motor and capacitor replaced, full speed",
+    "condenser_recirculation": "the unit breathed its own air; clearance restored",
+    "liquid_line_restriction": "the drier was plugged; replaced, evacuated, weighed in",
+    "valve_overfeeding": "the bulb hung loose; strapped and insulated",
+    "water_condenser_fouled": "the condenser tubes were fouled; cleaned",
+    "low_water_flow": "the strainer was plugged; cleaned",
+}
+
+
+def done_text(fault_id: str, machine: Machine) -> str:
+    """What was done about a fault on a visit before, inside a sentence."""
+    return fitted(_DONE.get(fault_id, f"{fault_name(fault_id, machine).lower()}; repaired"), machine.metering)
+
+
 def choices(machine: Machine, rng: random.Random, offered: tuple[str, ...]) -> Choices:
     """Lettered choices of fault, evidence and action for one machine, in an order drawn from ``rng``.
 

@@ -82,6 +82,7 @@ REASONS = {
     "drill_wrong": "{given} instead of {expected}.",
     "drill_slip": "{given} comes from a known mistake ({mistake}); here it is {expected}.",
     "drill_line": "The wrong line is: {expected}.",
+    "drill_pick": "Right is: {expected}.",
     "action_right": "Right.",
     "action_follows": "The right first step for the fault you named; naming it already cost or earned its mark.",
     "action_wrong": "Correct first step: {action}.",

@@ -37,7 +37,22 @@ from wolfsbane.exercise.plan.usual_weather import MORE, WEATHER
 
 #: families a brief draws from where it names none
 USUAL = (*TAUGHT, "valve_underfeeding", "orifice_undersized", "condenser_fan_weak", "distributor_blocked")
-DRILLS = ("conversion", "dial", "superheat", "subcooling", "spot_the_error", "bookkeeping")
+DRILLS = (
+    "conversion",
+    "dial",
+    "superheat",
+    "subcooling",
+    "spot_the_error",
+    "bookkeeping",
+    "vacuum",
+    "two_manifolds",
+    "pipe_pressure",
+    "mixed_air",
+    "glide",
+    "target_superheat",
+    "units",
+    "which_line",
+)
 _POSSIBLE = sorted({k.id for m in MACHINES.values() for k in faults_for(m) if k.id not in NOT_ON_PAPER})
 #: machines a brief draws from where it names none
 USUAL_MACHINES = tuple(m.id for m in MACHINES.values() if kind_of(m) is COOLING and not m.stage and "old" not in m.id)

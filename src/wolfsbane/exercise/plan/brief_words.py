@@ -62,7 +62,19 @@ _DRILLS = {
     "subcooling": "subcooling",
     "spot the error": "spot_the_error",
     "find the mistake": "spot_the_error",
+    "vacuum": "vacuum",
+    "microns": "vacuum",
+    "mixed air": "mixed_air",
+    "glide": "glide",
+    "target superheat": "target_superheat",
+    "unit conversion": "units",
+    "unit conversions": "units",
+    "which line": "which_line",
+    "line temperatures": "pipe_pressure",
+    "manifolds": "two_manifolds",
 }
+#: names of drills, longer ones first
+_NAMED = "|".join(sorted((re.escape(name) for name in _DRILLS), key=len, reverse=True))
 _IDLE = {
     "and",
     "a",
@@ -145,7 +157,7 @@ def read_brief(text: str) -> tuple[dict[str, Any], list[str]]:
     take(rf"\b{_WORD} (?:{none_wrong})\b", lambda m: fault_free.append(_number(m[1]) or 0))
     take(rf"\b{_WORD} (?:with two faults|two[- ]fault(?: calls?| machines?)?)\b", whole("two_faults"))
     take(
-        rf"\b{_WORD} (?:items? of )?(conversions?|dials?|bookkeeping|spot the error|find the mistake)(?: drills?)?\b",
+        rf"\b{_WORD} (?:items? of )?({_NAMED})(?: drills?)?\b",
         lambda m: drills.append({"kind": _DRILLS[m[2]], "items": max(_number(m[1]) or 6, 1)}),
     )
     take(rf"\b{_WORD} calls?\b", whole("calls"))

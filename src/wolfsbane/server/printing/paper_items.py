@@ -55,7 +55,7 @@ def _packet_call(call: Call) -> dict[str, Any]:
         "machine": call.machine.name,
         "plate": [{"label": row.label, "text": row.text} for row in call.machine.plate],
         "story": " ".join(part for part in (call.complaint, call.history) if part),
-        "looks": list(call.look_round),
+        "looks": [*([call.done] if call.done else []), *call.look_round],
         "sealed": [slip.name for slip in call.key.slips],
         "chart": bool(call.key.chart),
         "gauges": gauges,
@@ -65,7 +65,7 @@ def _packet_call(call: Call) -> dict[str, Any]:
         ],
         "rig": None if rig is None else {"settle_min": rig.rows[0].settle_min, "measured": measured},
         "shown": [] if rig is not None else _shown(call),
-        "two_circuits": rig is None and bool(call.twin),
+        "beside": [] if rig is not None else _beside(call),
         "numbers": [
             q for q in asked.values() if q["kind"] in ("temperature", "difference") and not q["id"].startswith("read_")
         ],
@@ -78,11 +78,16 @@ def _packet_call(call: Call) -> dict[str, Any]:
     }
 
 
+def _beside(call: Call) -> list[str]:
+    """Heads of two columns of readings, where others stand beside a call's own; empty where none do."""
+    return ["Circuit 1", "Circuit 2"] if call.twin else ["Now", "First visit"] if call.before else []
+
+
 def _shown(call: Call) -> list[dict[str, str]]:
     """Rows of the table of readings: pressures stand on the gauges, unless another circuit's stand beside them."""
     rows = []
     for key, reading in in_order(call.readings).items():
-        beside = call.twin.get(key)
+        beside = call.twin.get(key) or call.before.get(key)
         if key.endswith("_pressure") and beside is None:
             continue
         own = "gauge" if key.endswith("_pressure") else reading.text

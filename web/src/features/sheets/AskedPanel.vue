@@ -104,6 +104,9 @@ function setPoints(id: string, raw: string): void {
     <el-checkbox v-if="item.kind === 'scenario'" v-model="item.asked.leave_open"
       >May stay open: every answer the readings leave open earns full points</el-checkbox
     >
+    <el-checkbox v-if="item.kind === 'scenario'" v-model="item.asked.second_visit" data-test="second-visit"
+      >Second visit: the first of its two faults was repaired, both visits' readings on the page</el-checkbox
+    >
     <label class="field"
       ><span>Rubric</span
       ><el-select v-model="item.asked.rubric" data-test="rubric" aria-label="Rubric"

@@ -10,6 +10,7 @@ export type Asked = {
   leave_open: boolean
   rubric: string
   from_memory: boolean
+  second_visit: boolean
 }
 export type Item = {
   kind: 'scenario' | 'rung' | 'drill' | 'rig'
@@ -33,6 +34,7 @@ export const PLAIN: Asked = {
   leave_open: false,
   rubric: 'balanced',
   from_memory: false,
+  second_visit: false,
 }
 export const KIND_WORDS = { scenario: 'library', rung: 'brief', drill: 'drill', rig: 'rig' } as const
 
@@ -48,6 +50,7 @@ function askedOf(given: Schemas['ItemRow']['data']['asked']): Asked {
     leave_open: given.leave_open ?? false,
     rubric: given.rubric ?? 'balanced',
     from_memory: given.from_memory ?? false,
+    second_visit: given.second_visit ?? false,
   }
 }
 

@@ -60,7 +60,7 @@
 }
 
 #let pressures(call) = if call.gauges == "dials" {
-  call.dials.map(d => dial(d, if call.two_circuits and not large { 52mm } else { size.dial }))
+  call.dials.map(d => dial(d, if call.beside.len() > 0 and not large { 52mm } else { size.dial }))
 } else if call.gauges == "pipes" {
   (framed[
     == No gauges on this one
@@ -80,11 +80,11 @@
 
 #let readings(call) = {
   [== Stabilized readings]
-  if call.two_circuits {
+  if call.beside.len() > 0 {
     table(
       columns: (1fr, auto, auto), inset: (x: .6mm, y: 1.1mm), align: (left, right, right),
       stroke: (bottom: .4pt + hair),
-      table.header(column-head[Reading], column-head[Circuit 1], column-head[Circuit 2]),
+      table.header(column-head[Reading], ..call.beside.map(head => column-head[#head])),
       ..call.shown.map(row => (small(row.label), strong-figure(row.text), row.beside)).flatten(),
     )
   } else {
@@ -139,7 +139,7 @@
       if drawn.len() == 2 { grid(columns: (1fr, 1fr), ..drawn) } else { box(width: 90mm, drawn.first()) }
       readings(call)
     } else {
-      let widths = if drawn.len() < 2 { (60mm, 1fr) } else if call.two_circuits { (52mm, 53mm, 1fr) } else { (64mm, 66mm, 1fr) }
+      let widths = if drawn.len() < 2 { (60mm, 1fr) } else if call.beside.len() > 0 { (52mm, 53mm, 1fr) } else { (64mm, 66mm, 1fr) }
       grid(columns: widths, column-gutter: (3mm, 5mm), ..drawn, readings(call))
     }
   }
