@@ -209,6 +209,16 @@ _ALL = (
 INSTRUMENT_FAULTS = {kind.id: kind for kind in _ALL}
 
 
+def of_machine(faults: tuple[Fault, ...]) -> tuple[Fault, ...]:
+    """Those of ``faults`` that are the machine's own."""
+    return tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
+
+
+def of_instruments(faults: tuple[Fault, ...]) -> tuple[Fault, ...]:
+    """Those of ``faults`` that are trouble of an instrument."""
+    return tuple(f for f in faults if f.id in INSTRUMENT_FAULTS)
+
+
 def disturb(
     values: dict[str, float], machine: Machine, state: CircuitState, faults: tuple[Fault, ...]
 ) -> dict[str, float]:

@@ -37,6 +37,16 @@ NOT_ON_PAPER = (
     "stratified_air",
     "one_circuit_off",
 )
+#: trouble of the instruments that readings on paper can show, and that only digital ones can have
+_INSTRUMENTS = ("gauge_not_zeroed", "core_not_depressed", "clamp_loose", "clamp_wrong_line")
+_DIGITAL_ONLY = ("absolute_pressure_read", "hoses_swapped")
+
+
+def instruments_on_paper(kit: str) -> tuple[str, ...]:
+    """Trouble of the instruments ``kit`` (analogue or digital) that can be a call on paper; on a dial an absolute
+    pressure cannot be read, and hoses the wrong way round pin the low-side needle.
+    """
+    return _INSTRUMENTS if kit == "analogue" else (*_INSTRUMENTS, *_DIGITAL_ONLY)
 
 
 def candidates(machine: Machine, planted: tuple[str, ...] = (), tests: tuple[str, ...] = ()) -> list[FaultKind]:

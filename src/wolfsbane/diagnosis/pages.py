@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.units import k_to_f
 from wolfsbane.diagnosis.patterns import bands_us, pattern_of
 from wolfsbane.diagnosis.rivals import words
@@ -47,7 +48,7 @@ def card_of(machine: Machine) -> str:
 
 def may_say(cases: SolvedCases, test: str, fault_id: str) -> set[str | bool]:
     """Every word a test can answer with a family, mild to severe, over its causes: a set."""
-    if fault_id == NONE:
+    if fault_id == NONE or fault_id in INSTRUMENT_FAULTS:
         return words(cases, test, ())
     kind, found = fault_kind(fault_id).on(cases.machine), set()
     for severity in (kind.mild, kind.moderate, kind.severe):

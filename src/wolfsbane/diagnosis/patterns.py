@@ -10,6 +10,7 @@ import numpy as np
 
 from wolfsbane.cycle.faults import NONE
 from wolfsbane.cycle.field_tests.running import RECEIVER_FULL, RECEIVER_LOW, glass_word
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.units import k_to_f
 from wolfsbane.diagnosis.space import AT
 from wolfsbane.diagnosis.targets import GLASS, HIGH, LOW, NORMAL, Band, bands, judged, met_outdoors_k
@@ -101,6 +102,8 @@ def patterns(cases: SolvedCases, practice: Practice, ids: tuple[str, ...]) -> di
 
     found = {NONE: shown(cases.fault_free_vector[None])}
     for fault_id in ids:
-        family = cases.family(fault_id)
-        found[fault_id] = [] if family is None else shown(family.vectors)
+        trouble = [f.vectors for f in cases.troubles if f.ids == (fault_id,)] if fault_id in INSTRUMENT_FAULTS else []
+        family = None if trouble else cases.family(fault_id)
+        vectors = np.vstack(trouble) if trouble else None if family is None else family.vectors
+        found[fault_id] = [] if vectors is None else shown(vectors)
     return found

@@ -19,6 +19,7 @@ from wolfsbane.cycle.field_tests.kind import shown_by_causes
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.diagnosis.hunt import Found, Hunt, moved_weather
 from wolfsbane.diagnosis.solved_cases import depth_of, faulted_vector, id_of, solved
+from wolfsbane.diagnosis.troubled import beside_one, fine_families
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -181,7 +182,8 @@ class Rivals:
             rival = self._of_curves((curve,), (low,), readings)
             if rival is not None:
                 found.append(rival)
-        for family in (self.cases.singles[0], *self.cases.troubles):
+        troubles = fine_families(self.cases) if self._troubled else self.cases.troubles
+        for family in (self.cases.singles[0], *troubles):
             if family.id != answer and wanted(family.id):
                 distance = self.away(family.vectors, readings)
                 if family.ids:  # an instrument that is off by no more than it may be is no trouble
@@ -201,9 +203,12 @@ class Rivals:
                 )
         return found
 
+    @property
+    def _troubled(self) -> bool:
+        """Whether trouble of an instrument is planted."""
+        return any(f.id in INSTRUMENT_FAULTS for f in self.faults)
+
     def _pairs(self, readings: tuple[str, ...], wanted: Callable[[str], bool]) -> list[Rival]:
-        if any(f.id in INSTRUMENT_FAULTS for f in self.faults):
-            return []
         answer, found = id_of(self.faults), []
         solved_pairs: dict[tuple[str, str], Rival | None] = {}
         least = min([1.0, *(depth_of(f, self.cases.machine) for f in self.faults)])
@@ -219,6 +224,12 @@ class Rivals:
             rival = solved_pairs[same]
             if rival is not None:
                 found.append(self._called(rival, (pair.a.id, pair.b.id)))
+        if self._troubled:
+            curves = [c for c in self.cases.curves if c.id not in self.stated]
+            for faults, distance in beside_one(self.cases, curves, lambda v: self.away(v, readings), least):
+                ids = tuple(f.id for f in faults)
+                if id_of(faults) != answer and wanted(id_of(faults)):
+                    found.append(Rival(faults=faults, distance=distance, kind=self._kind_of(ids)))
         return found
 
     def _called(self, rival: Rival, ids: tuple[str, ...]) -> Rival:

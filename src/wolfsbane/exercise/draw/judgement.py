@@ -10,8 +10,9 @@ from typing import TYPE_CHECKING, Any
 from wolfsbane.cycle.conditions import Conditions
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, of_instruments, of_machine
 from wolfsbane.cycle.instruments import read
-from wolfsbane.diagnosis.candidates import candidates
+from wolfsbane.diagnosis.candidates import candidates, instruments_on_paper
 from wolfsbane.diagnosis.difficulty import difficulty
 from wolfsbane.diagnosis.pages import may_say, page_of
 from wolfsbane.diagnosis.patterns import glass_verdict, pattern_of, patterns
@@ -95,12 +96,17 @@ def foul_weather(cases: SolvedCases, practice: Practice, system: str, allow_edge
     """Why no call can be made in this weather, whatever is wrong: a code of :data:`REFUSALS`, or None."""
     if cases.fault_free.trip is not None:
         return "cut_out"
-    of_fault_free = _accepted(cases, cases.fault_free, practice, system)
+    of_fault_free = _accepted(cases, cases.fault_free, (), practice, system)
     return "weather" if any(NORMAL not in v or (len(v) > 1 and not allow_edges) for v in of_fault_free) else None
 
 
 def without_proof(
-    cases: SolvedCases, state: CircuitState | None, practice: Practice, system: str, allow_edges: bool
+    cases: SolvedCases,
+    state: CircuitState | None,
+    practice: Practice,
+    system: str,
+    allow_edges: bool,
+    faults: tuple[Fault, ...] = (),
 ) -> str | None:
     """The refusal that needs no proof, as a code of :data:`REFUSALS`, or None."""
     if state is None:
@@ -108,7 +114,7 @@ def without_proof(
     foul = foul_weather(cases, practice, system, allow_edges)
     if foul is not None:
         return foul
-    if not allow_edges and any(len(v) > 1 for v in _accepted(cases, state, practice, system)):
+    if not allow_edges and any(len(v) > 1 for v in _accepted(cases, state, faults, practice, system)):
         return "edge"
     return None
 
@@ -146,12 +152,12 @@ def judge_on(
     """
     try:
         state = solved(cases.machine, cases.conditions, faults)
-        code = without_proof(cases, state, practice, system, allow_edges)
+        code = without_proof(cases, state, practice, system, allow_edges, faults)
     except NoConvergenceError:
         code, state = "no_balance", None
     if code or state is None:
         return Judgement(refusal=REFUSALS[code or "cut_out"], state=state, cases=cases, patterns={})
-    verdicts = _accepted(cases, state, practice, system)
+    verdicts = _accepted(cases, state, faults, practice, system)
     drier = pattern_of(cases, faulted_vector(cases.machine, state, faults), practice)[-1]
     wrong = None if pipes else unfair(cases, state, faults, [*verdicts, {drier}], tuple(tests))
     if wrong is not None and (wrong[0] != "hides" or not looks_decide):  # nothing that a proof would add mends it
@@ -175,7 +181,7 @@ def judge_on(
         return Judgement(refusal=proof.refusal, proof=proof, patterns={}, state=state, cases=cases)
     if wrong is not None:
         return _refused_as_unfair(wrong, proof, state, cases)
-    among = pool(cases.machine, named)
+    among = (*pool(cases.machine, named), *_instruments(cases, hidden))
     table = patterns(cases, practice, tuple(dict.fromkeys((*among, *hidden))))
     told = {f for f in table if any(not words(cases, t, faults) & may_say(cases, t, f) for t in tests)}
     same = (
@@ -183,9 +189,11 @@ def judge_on(
         if faults
         else []
     )
-    taught = {kind.id for kind in candidates(cases.machine, hidden, tests)}
+    taught = {kind.id for kind in candidates(cases.machine, tuple(f.id for f in of_machine(faults)), tests)}
     barred = ({r.id for r in proof.equals} | set(same)) - (taught if leave_open else set())
-    offered = offer(cases.machine, hidden, table, named, barred - set(hidden), random.Random(seed))
+    offered = offer(
+        cases.machine, hidden, table, named, barred - set(hidden), random.Random(seed), _instruments(cases, hidden)
+    )
     table = {fault: rows for fault, rows in table.items() if fault in (NONE, *offered)}
     code, name = _from_proof(proof, faults, (*offered, *taught))
     if code is None:
@@ -221,8 +229,13 @@ def judge_on(
 def _refused_as_unfair(
     wrong: tuple[str, str, tuple[str, ...]], proof: Proof | None, state: CircuitState, cases: SolvedCases
 ) -> Judgement:
-    text = REFUSALS[wrong[0]].format(fault=fault_kind(wrong[1]).name)
+    text = REFUSALS[wrong[0]].format(fault=(INSTRUMENT_FAULTS.get(wrong[1]) or fault_kind(wrong[1])).name)
     return Judgement(refusal=text, proof=proof, patterns={}, state=state, cases=cases, needs=wrong[2])
+
+
+def _instruments(cases: SolvedCases, hidden: tuple[str, ...]) -> tuple[str, ...]:
+    """Trouble of the instruments among the answers: of every kind where there is one, none elsewhere."""
+    return instruments_on_paper(cases.kit) if set(hidden) & set(INSTRUMENT_FAULTS) else ()
 
 
 def _called(name: str | None) -> str:
@@ -252,7 +265,7 @@ def _same_pattern(
 ) -> list[str]:
     """Other faults that show one of the patterns an examiner would accept here."""
     drier = pattern_of(cases, faulted_vector(cases.machine, state, faults), practice)[-1]
-    mine = set(product(*_accepted(cases, state, practice, system), (drier,)))
+    mine = set(product(*_accepted(cases, state, faults, practice, system), (drier,)))
     hidden = {f.id for f in faults}
     return [f for f, rows in table.items() if f not in hidden and mine & set(rows)]
 
@@ -272,10 +285,16 @@ def judge(
     return judge_on(solved_cases(machine, conditions, kit), faults, practice, system, allow_edges=allow_edges)
 
 
-def _accepted(cases: SolvedCases, state: CircuitState, practice: Practice, system: str) -> list[set[str]]:
-    """For each figure the set of verdicts an examiner would accept from the printed readings."""
+def _accepted(
+    cases: SolvedCases, state: CircuitState, faults: tuple[Fault, ...], practice: Practice, system: str
+) -> list[set[str]]:
+    """For each figure the set of verdicts an examiner would accept from the printed readings, which trouble of an
+    instrument among ``faults`` disturbs.
+    """
     machine = cases.machine
-    readings = read(state, cases.kit, system, machine=machine, keys=printed(machine, None))
+    readings = read(
+        state, cases.kit, system, machine=machine, keys=printed(machine, None), instrument_faults=of_instruments(faults)
+    )
     figures = figures_of(machine, readings, system, cases.conditions.barometer_pa)
     targets = bands_for(machine, practice, system, readings)
     glass = {GLASS: {glass_verdict(state)}} if machine.receiver else {}

@@ -19,6 +19,8 @@ if TYPE_CHECKING:
 
 #: faults offered beside "nothing is wrong"
 OFFERED = 7
+#: trouble of instruments that stands among the answers beside one that is hidden
+_DECOYS = 3
 
 
 def pool(machine: Machine, named: tuple[str, ...] | None = None) -> tuple[str, ...]:
@@ -43,6 +45,7 @@ def offer(
     named: tuple[str, ...] | None,
     barred: set[str],
     rng: random.Random,
+    instruments: tuple[str, ...] = (),
 ) -> tuple[str, ...]:
     """Ids of the faults offered with a call, in catalog order.
 
@@ -64,5 +67,8 @@ def offer(
     kept = [*hidden, *([rng.choice(alike)] if alike else [])]
     rest = [f for f in among if f not in kept and f not in barred]
     rng.shuffle(rest)
+    decoys = [f for f in instruments if f not in kept and f not in barred]
+    rng.shuffle(decoys)
+    kept += decoys[:_DECOYS]
     chosen = {*kept, *rest[: max(OFFERED - len(kept), 0)]}
-    return tuple(kind.id for kind in faults_for(machine) if kind.id in chosen)
+    return (*(kind.id for kind in faults_for(machine) if kind.id in chosen), *(f for f in instruments if f in chosen))

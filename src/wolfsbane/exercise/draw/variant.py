@@ -11,6 +11,7 @@ from wolfsbane.cycle.conditions import Conditions
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault, fault_kind
 from wolfsbane.cycle.field_tests import FIELD_TESTS
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.diagnosis.proof import offered_claim
 from wolfsbane.diagnosis.rivals import words
 from wolfsbane.diagnosis.solved_cases import id_of, solved, solved_cases
@@ -28,7 +29,7 @@ from wolfsbane.exercise.plan.scenario import require_paper
 from wolfsbane.exercise.plan.story import draft, notices
 
 if TYPE_CHECKING:
-    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.faults.kind import Fault, Graded
     from wolfsbane.diagnosis.difficulty import Difficulty
     from wolfsbane.diagnosis.practices import Practice
     from wolfsbane.diagnosis.proof import Proof
@@ -79,7 +80,12 @@ def _draw(scenario: Scenario, rng: random.Random, system: str) -> tuple[Conditio
         conditions = weather_for(scenario.profile, _nominal(scenario), scenario.altitude_ft, system)
     faults = []
     for fault in scenario.faults:
-        kind = fault_kind(fault.id).on(scenario.profile)
+        kind: Graded = INSTRUMENT_FAULTS.get(fault.id) or fault_kind(fault.id).on(scenario.profile)
+        if fault.id in INSTRUMENT_FAULTS:  # a gauge may be off either way: by so much more or less than it is
+            by = 1.0 + rng.uniform(-1, 1) * scenario.spread_depth_pct / 100.0
+            low, high = sorted((kind.fault_free, kind.limit))
+            faults.append(replace(fault, severity=round(min(max(fault.severity * by, low), high), 1)))
+            continue
         depth = (fault.severity - kind.fault_free) * (1.0 + rng.uniform(-1, 1) * scenario.spread_depth_pct / 100.0)
         low, high = sorted((kind.fault_free, kind.limit))
         faults.append(

@@ -14,6 +14,7 @@ from wolfsbane.acting.settling import steady_state
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import fault_kind
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
+from wolfsbane.cycle.instrument_faults import of_instruments, of_machine
 from wolfsbane.cycle.instruments import ALL_POINTS, Reading, label, read, usual_points
 from wolfsbane.cycle.solver import SOLVER_VERSION
 from wolfsbane.diagnosis.figures import work_out
@@ -196,7 +197,8 @@ def make_call(
     """
     rng = random.Random(seed)
     keys = readings_printed(machine, scenario.given_readings)
-    readings = read(state, scenario.instruments, system, machine=machine, keys=keys)
+    off = of_instruments(faults)
+    readings = read(state, scenario.instruments, system, machine=machine, keys=keys, instrument_faults=off)
     after = read(_repaired(machine, conditions, faults, None), scenario.instruments, system, machine=machine, keys=keys)
     between = None
     if len(faults) > 1:
@@ -294,7 +296,10 @@ def _results(
     scenario: Scenario, machine: Machine, conditions: Conditions, faults: tuple[Fault, ...], system: str
 ) -> list[str]:
     """What the looks and tests given with the call showed, one line each."""
-    return [f"{FIELD_TESTS[t].name}: {ask(machine, conditions, faults, t, system).text}" for t in scenario.given_tests]
+    return [
+        f"{FIELD_TESTS[t].name}: {ask(machine, conditions, of_machine(faults), t, system).text}"
+        for t in scenario.given_tests
+    ]
 
 
 def _machine_record(machine: Machine, system: str) -> CallMachine:

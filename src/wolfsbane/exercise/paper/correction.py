@@ -18,6 +18,7 @@ from wolfsbane.acting.site import on_site
 from wolfsbane.acting.words import CUTOUTS, weight
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import fault_kind
+from wolfsbane.cycle.instrument_faults import of_machine
 from wolfsbane.cycle.instruments import read
 from wolfsbane.cycle.quantities import QUANTITIES
 from wolfsbane.cycle.units import SYSTEMS, from_display, to_display
@@ -72,7 +73,8 @@ def correction(
 
     Weights and readings are in the units of ``system``.
     """
-    faults = tuple(faults) if as_given else in_order(faults)
+    faults = of_machine(tuple(faults))
+    faults = faults if as_given else in_order(faults)
     try:
         site = arrive(on_site(machine, conditions, faults))
         right = _after(site, faults, len(faults))
@@ -157,9 +159,11 @@ def repaired_site(
     machine: Machine, conditions: Conditions, faults: tuple[Fault, ...], repaired: int | None = None
 ) -> Site:
     """The machine with the first ``repaired`` of its faults put right (None: all); what stays, such as a long line,
-    stays.
+    stays. Trouble of an instrument is corrected first and changes nothing on the machine.
     """
-    return _after(on_site(machine, conditions, faults), faults, len(faults) if repaired is None else repaired)
+    own = of_machine(faults)
+    done = len(own) if repaired is None else max(repaired - (len(faults) - len(own)), 0)
+    return _after(on_site(machine, conditions, own), own, done)
 
 
 def _after(site: Site, faults: tuple[Fault, ...], repaired: int) -> Site:

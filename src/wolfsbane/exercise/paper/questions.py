@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.faults import FAULTS, NONE
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.quantities import name_of
 from wolfsbane.diagnosis.targets import GLASS, charged_by
 from wolfsbane.exercise.paper.rubrics import BALANCED, points_of
@@ -152,11 +153,13 @@ _FIRST = {
 ACTIONS = {
     NONE: "Leave the system alone and explain the readings",
     **{k.id: k.remedy for k in FAULTS.values()},
+    **{k.id: k.remedy for k in INSTRUMENT_FAULTS.values()},
     **_FIRST,
 }
 HAZARDS = {
     NONE: "Every time gauges go on, a little refrigerant is lost.",
     **{k.id: k.hazard for k in FAULTS.values()},
+    **dict.fromkeys(INSTRUMENT_FAULTS, "A wrong gauge hides a high pressure: zero it before you trust it."),
 }
 #: which evidence can decide for a fault; a named figure must also be off its target
 DECIDERS = {
@@ -183,6 +186,12 @@ DECIDERS = {
     "distributor_blocked": ("evaporator_td",),
     "reversing_valve_leak": ("evaporator_td", "ctoa"),
     NONE: ("all_on_target",),
+    "gauge_not_zeroed": ("superheat", "subcooling", "evaporator_td", "ctoa"),
+    "absolute_pressure_read": ("superheat", "subcooling", "evaporator_td", "ctoa"),
+    "core_not_depressed": ("superheat", "subcooling", "evaporator_td", "ctoa"),
+    "hoses_swapped": ("superheat", "subcooling", "evaporator_td", "ctoa"),
+    "clamp_loose": ("superheat", "subcooling"),
+    "clamp_wrong_line": ("subcooling",),
 }
 #: evidence as it is called on most machines
 EVIDENCE = {
@@ -209,6 +218,8 @@ def fault_name(fault_id: str, machine: Machine | None = None) -> str:
     """Wording of a fault for the sheet, on a machine (None: one that cools rooms)."""
     if fault_id == NONE:
         return "Nothing is wrong with this machine"
+    if fault_id in INSTRUMENT_FAULTS:
+        return INSTRUMENT_FAULTS[fault_id].name
     kind = FAULTS[fault_id]
     return kind.name if machine is None else fitted(kind.named(machine.in_heating), machine.metering)
 

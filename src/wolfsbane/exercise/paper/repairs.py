@@ -10,12 +10,16 @@ from __future__ import annotations
 
 from dataclasses import replace
 from itertools import pairwise
-from typing import TYPE_CHECKING
+from types import SimpleNamespace
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.acting.actions.repairs import BY_ID, repaired_by
 from wolfsbane.acting.plan import NOTHING_TO_REPAIR, judged_by
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind
 from wolfsbane.cycle.field_tests.running import BUBBLES, RECEIVER_FULL
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, of_instruments, of_machine
+from wolfsbane.cycle.instruments import values
+from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import PA_PER_PSI, SYSTEMS, to_display
 from wolfsbane.diagnosis.solved_cases import solved
 from wolfsbane.diagnosis.targets import Band, charged_by
@@ -33,6 +37,7 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.state import CircuitState
     from wolfsbane.diagnosis.solved_cases import SolvedCases
 
+_GAUGES = ("suction_pressure", "head_pressure")
 DOWN, SAME, UP = "down", "same", "up"
 #: quantity -> (attribute of the state, what counts as moved in SI); about one honest reading (common practice, no
 #: source)
@@ -55,6 +60,8 @@ _HALVINGS = 20
 
 
 def _plain(fault_id: str, machine: Machine) -> tuple[Fault, ...]:
+    if fault_id in INSTRUMENT_FAULTS:
+        return (Fault(id=fault_id, severity=INSTRUMENT_FAULTS[fault_id].moderate),)
     return () if fault_id == NONE else (Fault(id=fault_id, severity=fault_kind(fault_id).on(machine).moderate),)
 
 
@@ -86,13 +93,17 @@ def repairing(
     for fault_id in offered:
         found = solved(machine, cases.conditions, _plain(fault_id, machine)) if fault_id != NONE else cases.fault_free
         if found is not None:
-            changes_of[fault_id] = {name: ways[0] for name, ways in ways_back(machine, found, cases.fault_free).items()}
+            read = _as_read(machine, found, _plain(fault_id, machine))
+            changes_of[fault_id] = {name: ways[0] for name, ways in ways_back(machine, read, cases.fault_free).items()}
     states = _charge_states(site)
     curve = charge_curve(site, system, states)
     key = RepairKey(
         steps=listed(legal[0]),
         plans={fault_id: listed(ways[0]) for fault_id, ways in others.items()},
-        changes={question: tuple(ways) for question, ways in ways_back(machine, state, end).items()},
+        changes={
+            question: tuple(ways)
+            for question, ways in ways_back(machine, _as_read(machine, state, faults), end).items()
+        },
         changes_of=changes_of,
         amount=_amount(cases, faults, system, curve, bands),
         slope=None,
@@ -103,7 +114,24 @@ def repairing(
     return key, tuple(NumberedStep(number=i, id=s, text=step_text(s, machine)) for i, s in enumerate(steps, start=1))
 
 
-def ways_back(machine: Machine, found: CircuitState, fault_free: CircuitState) -> dict[str, list[str]]:
+def _as_read(machine: Machine, state: CircuitState, faults: tuple[Fault, ...]) -> Any:
+    """A state as instruments with trouble of their own show it: what :data:`MOVES` looks at."""
+    off = of_instruments(faults)
+    if not off:
+        return state
+    seen, fluid = disturb(values(machine, state), machine, state, off), refrigerant(state.refrigerant)
+    low, high = (min(max(seen[k], fluid.min_pa * 1.001), fluid.max_pa * 0.999) for k in _GAUGES)
+    dew, bubble = fluid.saturation_k(low, "dew"), fluid.saturation_k(high, "bubble")
+    return SimpleNamespace(
+        suction_pa=seen["suction_pressure"],
+        head_pa=seen["head_pressure"],
+        superheat_dk=seen["suction_line"] - dew,
+        evaporator_superheat_dk=seen["evaporator_outlet"] - dew,
+        subcooling_dk=bubble - seen["liquid_line"],
+    )
+
+
+def ways_back(machine: Machine, found: CircuitState | Any, fault_free: CircuitState) -> dict[str, list[str]]:
     """Which way each quantity goes when the machine is repaired: question id -> accepted answers, the plain one first.
 
     Superheat is meant where it is judged on this machine.
@@ -236,7 +264,7 @@ def _amount(
         widest = _GLASS_SHARE * charge
         ends = (max(ends[0], -widest), min(ends[1], widest))
     low, high = (-least, least) if ends is None else (min(ends[0], -least), max(ends[1], least))
-    opened = [f for f in faults if f.id not in (*CHARGE_FAULTS, *NOTHING_TO_REPAIR)]
+    opened = [f for f in of_machine(faults) if f.id not in (*CHARGE_FAULTS, *NOTHING_TO_REPAIR)]
     anew = any(f.id in ANEW for f in faults) or any(BY_ID[r].opens for f in opened for r in repaired_by(f))
     charged = any(f.id in CHARGE_FAULTS for f in faults)
     return Amount(

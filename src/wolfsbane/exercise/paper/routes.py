@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING
 from wolfsbane.acting.actions.repairs import BY_ID, repaired_by
 from wolfsbane.acting.plan import NOTHING_TO_REPAIR
 from wolfsbane.cycle.faults import fault_kind
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.exercise.paper.key import Route
 from wolfsbane.exercise.paper.wording import fitted
 from wolfsbane.exercise.plan.call_kind import kind_of
@@ -27,6 +28,7 @@ ANEW = ("non_condensables", "wrong_refrigerant")
 #: id -> wording, in the order in which a key lists them
 STEPS = {
     "leave": "Leave the system alone and explain the readings",
+    "instrument": "Zero, reseat or exchange the instrument you named, then read again",
     "airflow": "Restore the indoor airflow: filter, coil, blower, ducts",
     "wash": "Wash the condenser from the inside out",
     "dry": "Run it until the condenser is dry",
@@ -54,7 +56,7 @@ NEVER = {
     "read_charging": "Readings taken while refrigerant goes in mean nothing: let it stabilize first.",
 }
 #: steps that do no harm and cost nothing wherever they stand among others
-HARMLESS = ("settle", "prove", "lock_out", "close")
+HARMLESS = ("settle", "prove", "lock_out", "close", "instrument")
 #: steps that are work for nothing where they are not needed, and do no harm
 NEEDLESS = ("airflow", "wash", "dry", "outside", "leak", "pressure_test", "evacuate")
 _MEND = {"dirty_condenser": "wash", "water_condenser_fouled": "wash", "low_airflow": "airflow"}
@@ -105,6 +107,8 @@ def _one(fault: Fault, tested: bool, sealed: bool) -> tuple[Route, ...]:
     """Every legal route for one fault, the plainest first; ``tested`` where its test is given with the call, ``sealed``
     where the charge can only be weighed in whole.
     """
+    if fault.id in INSTRUMENT_FAULTS:
+        return (_route(("instrument",), _chain("instrument", "settle", "close"), ("settle", "close")),)
     if fault.id in NOTHING_TO_REPAIR:
         return (_route(("leave",), ()),)
     if fault.id == "undercharge":
@@ -170,6 +174,11 @@ def _together(first: Route, then: Route) -> Route:
     return Route(needed=tuple(s for s in STEPS if s in needed), before=tuple(sorted(before)), allowed=allowed)
 
 
+def _tested(fault: Fault, tests: tuple[str, ...]) -> bool:
+    """Whether a test that proves a fault is given with the call."""
+    return fault.id not in INSTRUMENT_FAULTS and bool(set(tests) & set(fault_kind(fault.id).tests))
+
+
 def routes(faults: tuple[Fault, ...], tests: tuple[str, ...] = (), sealed: bool = False) -> tuple[Route, ...]:
     """Every legal route for ``faults`` in the order they are repaired, the plainest first; ``tests`` are looks and
     tests given with the call, which need not be made again. A ``sealed`` circuit is never topped off or trimmed: what
@@ -177,7 +186,7 @@ def routes(faults: tuple[Fault, ...], tests: tuple[str, ...] = (), sealed: bool 
     """
     if not faults:
         return (_route(("leave",), ()),)
-    each = [_one(fault, bool(set(tests) & set(fault_kind(fault.id).tests)), sealed) for fault in faults]
+    each = [_one(fault, _tested(fault, tests), sealed) for fault in faults]
     if len(each) == 1:
         return each[0]
     found = []

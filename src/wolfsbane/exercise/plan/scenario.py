@@ -31,10 +31,10 @@ from wolfsbane.cycle.fields import (
     word,
     words,
 )
-from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, of_instruments, of_machine
 from wolfsbane.cycle.instruments import ALL_POINTS, KITS, points_for
 from wolfsbane.cycle.profiles import MACHINES, machine
-from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
+from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, instruments_on_paper
 from wolfsbane.diagnosis.own_practice import OWN_PRACTICE, restored_practice
 from wolfsbane.diagnosis.practices import PRACTICES
 from wolfsbane.diagnosis.targets import practice_by_id
@@ -149,10 +149,9 @@ class Scenario:
     @property
     def on_paper(self) -> Any:
         """Whether calls of this scenario can be printed and marked:
-        one fault of the machine at most, of a kind paper can carry.
+        two faults at most, one of them an instrument's, each of a kind paper can carry.
         """
-        own = [f for f in self.faults if f.id not in INSTRUMENT_FAULTS]
-        return len(self.faults) == len(own) <= 2 and not any(f.id in NOT_ON_PAPER for f in own)
+        return _unfit(self) is None
 
     def conditions(self) -> Conditions:
         """The nominal weather."""
@@ -238,13 +237,24 @@ def _profile(made: Scenario) -> Machine:
     return profile
 
 
+def _unfit(made: Scenario) -> BadInputError | None:
+    """What keeps a scenario from being printed and marked, or None."""
+    m, own, off = made.profile, of_machine(made.faults), of_instruments(made.faults)
+    fit = [k.id for k in faults_for(m) if k.id not in NOT_ON_PAPER]
+    instruments = () if m.sealed else instruments_on_paper(made.instruments)
+    for fault, allowed in (*((f, fit) for f in own), *((f, instruments) for f in off)):
+        if fault.id not in allowed:
+            return BadInputError(
+                "fault", fault.id, f"one that {m.id} can have on paper: " + ", ".join((*fit, *instruments))
+            )
+    if len(made.faults) > 2 or len(off) > 1:
+        return BadInputError("faults", len(made.faults), "at most two on paper, one of them of the instruments")
+    return None
+
+
 def require_paper(made: Scenario) -> Scenario:
     """Raises BadInputError where a scenario cannot be printed and marked; returns it otherwise."""
-    m = made.profile
-    for fault in made.faults:
-        if fault.id in NOT_ON_PAPER or fault.id in INSTRUMENT_FAULTS:
-            fit = [k.id for k in faults_for(m) if k.id not in NOT_ON_PAPER]
-            raise BadInputError("fault", fault.id, f"one that {m.id} can have on paper: " + ", ".join(fit))
-    if len(made.faults) > 2:
-        raise BadInputError("faults", len(made.faults), "at most two on paper")
+    error = _unfit(made)
+    if error is not None:
+        raise error
     return made

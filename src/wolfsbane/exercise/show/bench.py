@@ -9,11 +9,11 @@ from wolfsbane.cycle.dials import dial
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import FAULTS, NONE, Fault, fault_kind
 from wolfsbane.cycle.heating import indoors
-from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, scale_of
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, of_instruments, scale_of
 from wolfsbane.cycle.instruments import label, points_for, read
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.solver import solve
-from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
+from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, instruments_on_paper
 from wolfsbane.diagnosis.difficulty import difficulty
 from wolfsbane.diagnosis.figures import saturation, work_out
 from wolfsbane.diagnosis.proof import prove
@@ -274,15 +274,15 @@ def judged(
     readings: Any = None,
 ) -> dict[str, Any]:
     """Whether one or two faults make a fair call on paper with what is given, with the reason: {fair, sentence}."""
-    kind, disturbed = kind_of(cases.machine), [f for f in faults if f.id in INSTRUMENT_FAULTS]
-    planted = tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
-    if disturbed or any(f.id in NOT_ON_PAPER for f in planted) or len(planted) > 2:
+    kind, disturbed = kind_of(cases.machine), of_instruments(faults)
+    bench_only = not {f.id for f in disturbed} <= set(instruments_on_paper(cases.kit)) or (disturbed and kind.pipes)
+    if bench_only or any(f.id in NOT_ON_PAPER for f in faults) or len(faults) > 2 or len(disturbed) > 1:
         return {
             "fair": False,
             "sentence": "For the bench only: it cannot be a call on paper. The proof shows what its readings prove.",
         }
     carried = tuple(dict.fromkeys((*kind.looks, *tests)))
-    judgement = judge_on(cases, planted, practice, system, tests=carried, readings=readings, pipes=kind.pipes)
+    judgement = judge_on(cases, faults, practice, system, tests=carried, readings=readings, pipes=kind.pipes)
     fair = judgement.refusal is None
     return {
         "fair": fair,
