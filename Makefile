@@ -74,6 +74,11 @@ bench: ## speed of solver, proof and generator, as ratios in one run
 	@.venv/bin/wolfsbane bench
 	$(PY) -m pytest -m bench
 
+.PHONY: starter
+starter: ## prove the starter library again and say what no longer makes a fair call
+	@tools/setup.sh types
+	$(PY) tools/starter.py
+
 .PHONY: types
 types: ## write the API's description and the client types made from it
 	@tools/setup.sh types

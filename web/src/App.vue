@@ -20,6 +20,7 @@ const ROOMS = [
   ['/machines', 'Machines'],
   ['/readings', 'Readings'],
   ['/library', 'Library'],
+  ['/courses', 'Courses'],
   ['/classes', 'Classes'],
   ['/sheets', 'Sheets'],
   ['/marking', 'Marking'],

@@ -25,6 +25,7 @@ export const router = createRouter({
       component: () => import('./features/projector/ProjectorPage.vue'),
       meta: { title: 'Projector', bare: true },
     },
+    { path: '/courses', component: () => import('./features/courses/CoursesPage.vue'), meta: { title: 'Courses' } },
     { path: '/classes', component: () => import('./features/classes/ClassesPage.vue'), meta: { title: 'Classes' } },
     {
       path: '/classes/:id(\\d+)/results',

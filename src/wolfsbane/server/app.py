@@ -15,6 +15,7 @@ from wolfsbane.server.api import (
     acting,
     bench,
     classes,
+    courses,
     machines,
     papers,
     practices,
@@ -91,6 +92,7 @@ def create_app(config: Config | None = None, database: Database | None = None) -
         reference,
         classes,
         sheets,
+        courses,
         papers,
         school,
     ):

@@ -368,6 +368,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/courses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every course with its weeks and what stands on their sheets. */
+        get: operations["courses_course_list_courses_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/courses/{course_id}/drafts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Draft the sheets of some weeks, or of all, for a class; scenarios they need come into the library. */
+        post: operations["courses_course_draft_courses__string_course_id__drafts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/diagnose": {
         parameters: {
             query?: never;
@@ -2254,6 +2288,59 @@ export interface components {
             /** Reading */
             reading: string | null;
         };
+        /** CourseItem */
+        CourseItem: {
+            /**
+             * Items
+             * @default null
+             */
+            items: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "drill" | "scenario";
+            /** Level */
+            level: number | null;
+            /**
+             * Machine
+             * @default null
+             */
+            machine: string | null;
+            /** Title */
+            title: string;
+        };
+        /** CourseList */
+        CourseList: {
+            /** Courses */
+            courses: components["schemas"]["CourseRow"][];
+        };
+        /** CourseRow */
+        CourseRow: {
+            /** Aim */
+            aim: string;
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Weeks */
+            weeks: components["schemas"]["CourseWeek"][];
+        };
+        /** CourseWeek */
+        CourseWeek: {
+            /** Aim */
+            aim: string;
+            /** Items */
+            items: components["schemas"]["CourseItem"][];
+            /** Minutes */
+            minutes: number;
+            /** Skill */
+            skill: string;
+            /** Title */
+            title: string;
+            /** Week */
+            week: number;
+        };
         /** CsvBody */
         CsvBody: {
             /** Text */
@@ -2393,6 +2480,34 @@ export interface components {
             };
             /** Do */
             do: string;
+        };
+        /** DraftWeeks */
+        DraftWeeks: {
+            /** Class Id */
+            class_id: number;
+            /**
+             * Units
+             * @default us
+             * @enum {string}
+             */
+            units: "us" | "si";
+            /**
+             * Weeks
+             * @default null
+             */
+            weeks: number[] | null;
+        };
+        /** DraftedSheet */
+        DraftedSheet: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+        };
+        /** DraftedWeeks */
+        DraftedWeeks: {
+            /** Sheets */
+            sheets: components["schemas"]["DraftedSheet"][];
         };
         /** EntryReply */
         EntryReply: {
@@ -6701,6 +6816,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClassPicture"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    courses_course_list_courses_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CourseList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    courses_course_draft_courses__string_course_id__drafts_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftWeeks"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftedWeeks"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -97,7 +97,7 @@ _CITY_WATER = Expectations(evaporator_td_dk=(29 / 1.8, 41 / 1.8), ctoa_dk=(21 / 
 _ROOFTOP = Expectations(
     evaporator_td_dk=(28 / 1.8, 40 / 1.8), ctoa_dk=(13 / 1.8, 22 / 1.8), total_superheat_dk=(8 / 1.8, 18 / 1.8)
 )
-_WATER = Expectations(evaporator_td_dk=(25 / 1.8, 36 / 1.8), ctoa_dk=(12 / 1.8, 26 / 1.8))
+_WATER = Expectations(evaporator_td_dk=(25 / 1.8, 36 / 1.8), ctoa_dk=(12 / 1.8, 22 / 1.8))
 RATING = (f_to_k(95.0), f_to_k(80.0), f_to_k(67.0), None)
 _SUBSTITUTES = {"R-410A": "R-32", "R-22": "R-407C", "R-32": "R-410A", "R-454B": "R-410A", "R-407C": "R-22"}
 

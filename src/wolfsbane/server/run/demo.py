@@ -9,11 +9,13 @@ from wolfsbane.cycle.faults import FAULTS, NONE
 from wolfsbane.exercise.marking.frozen_body import body_from_json, key_answers
 from wolfsbane.exercise.paper.drill import DrillBody
 from wolfsbane.exercise.plan.scenario import scenario
+from wolfsbane.exercise.plan.starter_library import ready_scenarios
 from wolfsbane.server.api.classes import add_class
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.security import hash_password
 from wolfsbane.server.jobs.queue import queue_print
 from wolfsbane.server.services import building, marking, sheets
+from wolfsbane.server.services.courses import add_ready
 from wolfsbane.server.services.library import add_scenario
 
 if TYPE_CHECKING:
@@ -55,15 +57,16 @@ _SCENARIOS = (
     ("Cold air, little of it", "heatpump-3t-r410a-txv", "low_airflow", 46, "air indoors"),
     ("Since the coil was brazed", "split-3t-r32-eev", "distributor_blocked", 55, "air indoors"),
 )
-#: for the bench and the projector: calls on paper are for rooms so far
-_COOLER = {
-    "title": "The walk-in creeps up",
-    "machine": "walkin-cooler-r404a-txv",
-    "faults": [{"id": "undercharge", "severity": 48, "cause": "leak"}],
-    "outdoor_db_f": 95,
-    "box_f": 40,
-    "tags": ["charge", "boxes"],
-}
+#: one of every kind of call, drafted and ready to be issued
+_EVERY_KIND = (
+    "The walk-in creeps up",
+    "Lint and fryer grease",
+    "Half the store is warm",
+    "Lukewarm on Linden Court",
+    "Half a strainer",
+    "Hot hand, wrong pipe",
+)
+_BEFORE_AND_AFTER = "Dirt over a leak"
 
 
 def load(db: Database, printers: Any) -> None:
@@ -152,7 +155,8 @@ def _practice(connection: Connection) -> None:
         )
         for title, machine, fault, severity, tag in _SCENARIOS
     ]
-    add_scenario(connection, user, scenario(_COOLER))
+    taken = {title for title, *_ in _SCENARIOS}
+    ready = {title: add_ready(connection, user, title) for title in ready_scenarios() if title not in taken}
     of_class: dict[str, Any] = {"class_id": class_id, "units": "us", "seed": 20261123}
 
     def call(n: int, kind: str = "scenario") -> dict[str, Any]:
@@ -172,6 +176,14 @@ def _practice(connection: Connection) -> None:
         user,
         title="Week 11: easy to hard",
         items=[drill("spot_the_error", 3), call(5), call(4), call(3)],
+        **of_class,
+    )
+    visit = {"kind": "scenario", "scenario_id": ready[_BEFORE_AND_AFTER], "asked": {"second_visit": True}}
+    sheets.draft(
+        connection,
+        user,
+        title="Week 12: boxes, roofs and winter",
+        items=[*({"kind": "scenario", "scenario_id": ready[title]} for title in _EVERY_KIND), visit],
         **of_class,
     )
 

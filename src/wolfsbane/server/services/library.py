@@ -12,6 +12,8 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import SOLVER_VERSION, solve
 from wolfsbane.diagnosis.solved_cases import solved_cases
+from wolfsbane.exercise.paper.pipes import pipes_given
+from wolfsbane.exercise.plan.call_kind import kind_of
 from wolfsbane.exercise.plan.history import changes
 from wolfsbane.exercise.plan.scenario import SCHEMA, require_paper, scenario
 from wolfsbane.exercise.plan.severity import severity_text
@@ -71,9 +73,10 @@ def proof_of(made: Scenario) -> tuple[int | None, bool | None, str]:
         state = solve(machine, conditions, tuple(f for f in made.faults if f.id not in INSTRUMENT_FAULTS))
         if state.trip is not None:
             return None, None, f"The machine {trip_sentence(state.trip)}."
-        found = proved(
-            solved_cases(machine, conditions, made.instruments), made.faults, made.given_tests, made.given_readings
-        )
+        kind = kind_of(machine)
+        given = made.given_readings if made.given_readings or not kind.pipes else pipes_given(machine)
+        tests = tuple(dict.fromkeys((*kind.looks, *made.given_tests)))
+        found = proved(solved_cases(machine, conditions, made.instruments), made.faults, tests, given)
     except NoConvergenceError as error:
         return None, None, f"No proof: {error}"
     if found["refusal"]:

@@ -62,3 +62,11 @@ update scenarios set archived_at = null where school_id = :school_id and id = :i
 -- name: scenario_share!
 -- Let the whole school see a scenario, or only its maker.
 update scenarios set shared = :shared where school_id = :school_id and id = :id;
+
+-- name: scenario_by_hash^
+-- A scenario a user may see, not archived, whose newest version is this body.
+select s.id from scenarios s
+join lateral (select v.sha256 from scenario_versions v where v.scenario_id = s.id order by v.version desc limit 1) n on true
+where s.school_id = :school_id and s.archived_at is null and (s.shared or s.created_by = :user_id)
+  and n.sha256 = :sha256
+order by s.id limit 1;
