@@ -174,6 +174,7 @@ onMounted(async () => {
 }
 .line .field {
   width: 240px;
+  margin: 0;
 }
 .made {
   background: var(--violet-soft);

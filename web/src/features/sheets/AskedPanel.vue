@@ -105,7 +105,7 @@ function setPoints(id: string, raw: string): void {
       >May stay open: every answer the readings leave open earns full points</el-checkbox
     >
     <el-checkbox v-if="item.kind === 'scenario'" v-model="item.asked.second_visit" data-test="second-visit"
-      >Second visit: the first of its two faults was repaired, both visits' readings on the page</el-checkbox
+      >Second visit: its first fault has been repaired</el-checkbox
     >
     <label class="field"
       ><span>Rubric</span
