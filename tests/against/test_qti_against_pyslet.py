@@ -20,6 +20,8 @@ from pyslet.qtiv2.xml import QTIDocument
 from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.exercise.marking.grade import grade
+from wolfsbane.exercise.plan.brief import DRILLS
+from wolfsbane.exercise.plan.starter_library import ready_scenarios
 from wolfsbane.server.exchange.qti import package
 from wolfsbane.server.exchange.qti_scoring import also_right
 
@@ -49,10 +51,15 @@ ITEMS = {
         "body": SCENARIO,
         "asked": {"parts": ["diagnose", "correct", "because"], "instruments": "digital"},
     },
-    **{
-        kind: {"kind": "drill", "drill": kind, "items": 4, "brief": BRIEF}
-        for kind in ("conversion", "dial", "superheat", "subcooling", "spot_the_error", "bookkeeping")
+    **{kind: {"kind": "drill", "drill": kind, "items": 4, "brief": BRIEF} for kind in DRILLS},
+    "box": {"kind": "scenario", "body": ready_scenarios()["The walk-in creeps up"].scenario.to_json()},
+    "pipes": {"kind": "scenario", "body": ready_scenarios()["Lint and fryer grease"].scenario.to_json()},
+    "second visit": {
+        "kind": "scenario",
+        "body": ready_scenarios()["Dirt over a leak"].scenario.to_json(),
+        "asked": {"second_visit": True},
     },
+    "instrument": {"kind": "scenario", "body": ready_scenarios()["Hot hand, wrong pipe"].scenario.to_json()},
 }
 
 

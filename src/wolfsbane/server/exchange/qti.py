@@ -144,7 +144,7 @@ def _declare(root: Element, q: Question, key: str) -> None:
 
 
 def _story(content: Element, body: Call, pictures: list[str]) -> None:
-    for line in (body.complaint, body.history, *body.look_round):
+    for line in (body.complaint, body.history, body.done, *body.look_round):
         if line:
             add(content, "p", line)
     _table(content, [(row.label, row.text) for row in body.machine.plate])
@@ -155,6 +155,10 @@ def _story(content: Element, body: Call, pictures: list[str]) -> None:
             add(block, "img", src=file, alt=alt, width="320", height="320")
     given = {} if frozen_body.on_rig(body) else in_order(body.readings)
     _table(content, [(r.label, r.text) for key, r in given.items() if not (pictures and key.endswith("_pressure"))])
+    for name, beside in (("Circuit 2", body.twin), ("First visit", body.before)):
+        if given and beside:
+            add(content, "p", name)
+            _table(content, [(r.label, r.text) for r in in_order(beside).values()])
 
 
 def _table(content: Element, rows: list[tuple[str, ...]]) -> None:
