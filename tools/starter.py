@@ -10,12 +10,13 @@ from __future__ import annotations
 import json
 import sys
 from concurrent.futures import ProcessPoolExecutor
+from pathlib import Path
 from typing import Any
 
 from wolfsbane.cycle.solver import SOLVER_VERSION
 from wolfsbane.exercise.draw.variant import NoVariantError, vary
 from wolfsbane.exercise.plan.scenario import require_paper, scenario
-from wolfsbane.exercise.plan.starter_library import FOLDER
+from wolfsbane.exercise.plan.starter_library import STARTER
 from wolfsbane.server.services.library import proof_of
 
 #: apprentices each scenario is drawn for
@@ -42,7 +43,7 @@ def proved(row: dict[str, Any]) -> tuple[dict[str, Any], str]:
 
 
 def main() -> int:
-    path = FOLDER / "scenarios.json"
+    path = Path(__file__).resolve().parents[1] / "src/wolfsbane/exercise/plan" / STARTER / "scenarios.json"
     rows, bad = json.loads(path.read_text(encoding="utf-8")), 0
     with ProcessPoolExecutor(2) as pool:
         done = []

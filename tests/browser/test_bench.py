@@ -16,6 +16,7 @@ VIEWS = (
     "/machines",
     "/readings",
     "/library",
+    "/courses",
     "/practices",
     "/reference/pt",
     "/reference/superheat",

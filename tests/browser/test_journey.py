@@ -208,6 +208,7 @@ def test_every_main_view_fits_1280_by_800_without_sideways_scrolling(page, demo)
         "/machines",
         "/readings",
         "/library",
+        "/courses",
         "/practices",
         "/reference",
         "/reference/superheat",

@@ -5,6 +5,7 @@ import pytest
 from wolfsbane.acting import plan
 from wolfsbane.acting.actions.repairs import REPAIRS
 from wolfsbane.cycle.faults import FAULTS
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
 from wolfsbane.diagnosis.hypotheses import PRIORS
 from wolfsbane.exercise.paper.questions import DECIDERS
@@ -35,4 +36,4 @@ def test_every_family_stands_where_it_is_needed(fault):
 
 def test_no_room_speaks_of_a_family_that_is_not_there():
     for place in (PRIORS, DECIDERS, plan.ORDER):
-        assert {fault for fault in place if fault != "none"} <= set(FAULTS)
+        assert {fault for fault in place if fault != "none"} <= {*FAULTS, *INSTRUMENT_FAULTS}

@@ -440,7 +440,7 @@ def test_a_two_fault_scenario_is_saved_opened_and_issued(teacher):
         "condenser_fan"
     ]
     assert "76" in made["severity_text"] and "55" in made["severity_text"]
-    bench_only = teacher.post("/scenarios", body | {"faults": [{"id": "gauge_not_zeroed", "severity": 5}]}).json
+    bench_only = teacher.post("/scenarios", body | {"faults": [{"id": "thermometers_disagree", "severity": 5}]}).json
     class_id = teacher.post("/classes", {"name": "Seconds", "apprentices": ["Ada Quill"]}).json["id"]
     refused = teacher.post("/sheets", {"title": "x", "class_id": class_id, "scenario_ids": [bench_only["id"]]})
     assert not bench_only["on_paper"] and refused.status_code == 422 and "paper" in refused.json["error"]["message"]

@@ -9,22 +9,26 @@ from __future__ import annotations
 import random
 from collections import Counter
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from math import log
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.conditions import Conditions
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
-from wolfsbane.cycle.faults import NONE, Fault, fault_kind
+from wolfsbane.cycle.faults import FAULTS, NONE, Fault
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.figures import SATURATIONS, subtracted
 from wolfsbane.diagnosis.targets import HIGH, LOW, NORMAL
 from wolfsbane.exercise.marking.grade import grade, perfect_answers, total
 from wolfsbane.exercise.marking.work import ASKED
+from wolfsbane.exercise.paper.questions import CORRECT, fault_name
 from wolfsbane.exercise.plan.story import draft, notices
 
 if TYPE_CHECKING:
+    from wolfsbane.cycle.faults.kind import FaultKind
+    from wolfsbane.cycle.instrument_faults import InstrumentFault
     from wolfsbane.cycle.state import CircuitState
     from wolfsbane.exercise.paper.call import Call
 
@@ -37,7 +41,7 @@ _CLASS = 12
 #: stories the text reader learns from, for each fault
 _LESSONS = 40
 _VERDICTS = (LOW, NORMAL, HIGH)
-_CHANGES = ("after_suction", "after_head", "after_superheat", "after_subcooling")
+_CHANGES = tuple(q for q in CORRECT if q.startswith("after_"))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -237,7 +241,7 @@ def _strategies(calls: Sequence[Call]) -> list[tuple[str, str, float, Answers]]:
         ),
     ]
     for fault in faults:
-        name = fault_kind(fault).name
+        name = fault_name(fault)
         found.append(
             (
                 f"always:{fault}",
@@ -353,18 +357,13 @@ def lessons(calls: Sequence[Call], seed: str) -> list[tuple[str, str]]:
         for _ in range(_LESSONS):
             call = rng.choice(known)
             machine = MACHINES[call.machine.id]
-            if fault != NONE and not fault_kind(fault).suits(machine):
+            if fault in FAULTS and not FAULTS[fault].suits(machine):
                 continue
             c = call.conditions
-            weather = Conditions(
-                outdoor_k=c.outdoor_k,
-                return_k=c.return_k,
-                return_wet_bulb_k=c.return_wet_bulb_k,
-                barometer_pa=c.barometer_pa,
-            )
+            weather = Conditions(**asdict(c))
             hidden: tuple[Fault, ...] = ()
             if fault != NONE:
-                kind = fault_kind(fault)
+                kind: FaultKind | InstrumentFault = INSTRUMENT_FAULTS.get(fault) or FAULTS[fault].on(machine)
                 hidden = (Fault(id=fault, severity=round(kind.mild + (kind.severe - kind.mild) * rng.random(), 2)),)
             noticed = notices(_solved(machine.id, weather, hidden), _solved(machine.id, weather, ()))
             complaint, history, _ = draft(hidden, (), rng, machine, noticed)

@@ -9,13 +9,14 @@ from __future__ import annotations
 import json
 from dataclasses import dataclass
 from functools import cache
-from pathlib import Path
+from importlib import resources
 from typing import Any
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.exercise.plan.scenario import Scenario, scenario
 
-FOLDER = Path(__file__).with_name("starter")
+#: where the files stand in this package
+STARTER = "starter"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -59,7 +60,7 @@ class Course:
 
 
 def _read(name: str) -> Any:
-    return json.loads((FOLDER / f"{name}.json").read_text(encoding="utf-8"))
+    return json.loads((resources.files(__package__) / STARTER / f"{name}.json").read_text(encoding="utf-8"))
 
 
 @cache
