@@ -17,6 +17,7 @@ from wolfsbane.acting.site import on_site
 from wolfsbane.cycle.conditions import conditions, rating_conditions
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import Fault, faults_for
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import solve
 from wolfsbane.devtools.sweep import random_conditions, random_faults
@@ -28,7 +29,9 @@ from wolfsbane.exercise.draw.planning import plan
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.paper.correction import correction
 from wolfsbane.exercise.plan.brief import brief
+from wolfsbane.exercise.plan.call_kind import kind_of
 from wolfsbane.exercise.plan.scenario import scenario
+from wolfsbane.exercise.plan.starter_library import ready_scenarios
 from wolfsbane.exercise.show.bench import bench
 from wolfsbane.tuning import tune
 from wolfsbane.tuning.plate import known_plate
@@ -152,6 +155,19 @@ def set_rows(unit: float, sheets: Any) -> Any:
     return rows
 
 
+def kind_rows(unit: float, sheets: int) -> list[dict[str, Any]]:
+    """One variant of the first ready scenario of every kind of call, and of one where an instrument lies."""
+    ready = [r.scenario for r in ready_scenarios().values()]
+    first = {
+        kind_of(s.profile).name: s for s in reversed(ready) if s.faults and s.faults[0].id not in INSTRUMENT_FAULTS
+    }
+    first["an instrument that lies"] = next(s for s in ready if s.faults and s.faults[0].id in INSTRUMENT_FAULTS)
+    return [
+        _row(f"one variant, {name}", _times_ms(lambda i, made=made: vary(made, "us", i), sheets), unit)
+        for name, made in sorted(first.items())
+    ]
+
+
 def acting_rows(unit: float) -> Any:
     """Ten minutes of machine time left alone, and with charging; one correction key;
     one machine tuned from its plate.
@@ -262,6 +278,7 @@ def run(repeat: int = 200) -> Any:
         *rows,
         *acting_rows(unit),
         *set_rows(unit, 2 if repeat < 50 else 6),
+        *kind_rows(unit, 2 if repeat < 50 else 6),
         *class_rows(repeat),
         *library_rows(),
         start_row(),
