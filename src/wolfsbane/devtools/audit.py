@@ -20,7 +20,7 @@ from scipy.stats import spearmanr
 
 from wolfsbane.cycle.conditions import Conditions
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind, faults_for
-from wolfsbane.cycle.instruments import read
+from wolfsbane.cycle.instruments import points_for, read
 from wolfsbane.cycle.profiles import machine as machine_by_id
 from wolfsbane.cycle.units import f_to_k
 from wolfsbane.devtools.counterexamples import COMPANY, PAIR, SINGLE, Page, search
@@ -52,15 +52,27 @@ MACHINES = (
     ("heatpump-3t-r410a-txv",),
     ("split-3t-r32-eev", "split-5t-r410a-txv"),
 )
+#: the other kinds of calls, searched by ``audit proof`` as well
+OTHER_MACHINES = (
+    ("walkin-cooler-r448a-txv", "walkin-freezer-r404a-txv"),
+    ("reachin-r134a-capillary", "reachin-r290-capillary"),
+    ("heatpump-3t-r410a-heating",),
+    ("water-cooled-5t-r407c-txv",),
+    ("package-10t-r410a-two-circuits",),
+)
 _RUNS = 120
 
 Each = Callable[..., Iterable[Any]]
 
 
-def drawn(seed: int, skill: tuple[str, ...] | None = None) -> tuple[Brief, Drawn] | None:
-    """A fair call of one seed: any machine, any skill; None where the skill makes none in a few settings."""
+def drawn(
+    seed: int, skill: tuple[str, ...] | None = None, among: tuple[tuple[str, ...], ...] = MACHINES
+) -> tuple[Brief, Drawn] | None:
+    """A fair call of one seed: any machine ``among`` some groups, any skill; None where the skill makes none in a few
+    settings.
+    """
     rng = random.Random(f"audit/{seed}")
-    machines = MACHINES[seed % len(MACHINES)]
+    machines = among[seed % len(among)]
     made = brief({"title": "Audit", "machines": machines, "calls": 4, "two_faults": 1, "apprentices": 1, "seed": seed})
     if skill is None:
         pairs = [p for p in PAIRS if set(p) <= set(made.faults)]
@@ -73,7 +85,8 @@ def drawn(seed: int, skill: tuple[str, ...] | None = None) -> tuple[Brief, Drawn
 def _page(cases: SolvedCases, faults: tuple[Fault, ...], readings: tuple[str, ...], tests: tuple[str, ...]) -> Page:
     """What is printed, for the search."""
     state = _state(cases, faults)
-    keys = (*readings, "return_db", "return_wb", "outdoor_db")
+    can = points_for(cases.machine)
+    keys = tuple(k for k in (*readings, "return_db", "return_wb", "outdoor_db", "water_in") if k in can)
     shown = read(state, cases.kit, "us", machine=cases.machine, keys=keys)
     hidden = {f.id for f in faults}
     return Page(
@@ -100,7 +113,7 @@ def _state(cases: SolvedCases, faults: tuple[Fault, ...]) -> Any:
 
 def searched_call(seed: int) -> dict[str, Any] | None:
     """One generated call, and what a brute-force search finds against each of its claims."""
-    got = drawn(seed)
+    got = drawn(seed, among=(*MACHINES, *OTHER_MACHINES))
     if got is None:
         return None
     _, one = got
