@@ -36,6 +36,8 @@ _HEATING_SUBCOOLING_DF, _EITHER_WAY_DF, _PER_OUTDOORS = 4.2, 2.8, -0.1
 FIGURES = ("superheat", "subcooling", "evaporator_td", "ctoa")
 #: what tells the charge of a machine with a receiver, in place of subcooling: low where it shows bubbles
 GLASS = "sight_glass"
+#: what is judged on such a machine, in the order of FIGURES
+FIGURES_BY_GLASS = ("evaporator_superheat", GLASS, "evaporator_td", "ctoa")
 #: superheat at the coil of a box where the plate says nothing, and what the pressure lost on the way to the gauge at
 #: the compressor adds to it, degrees F (common practice, no source)
 _BOX_SUPERHEAT_DF, _SUCTION_LINE_DF = (6.0, 14.0), 2.0
@@ -95,7 +97,7 @@ def judged(machine: Machine) -> tuple[str, str, str, str]:
 
     A box with a receiver is judged by superheat at its coil and by its sight glass. What has no band is not judged.
     """
-    return ("evaporator_superheat", GLASS, "evaporator_td", "ctoa") if machine.receiver else FIGURES
+    return FIGURES_BY_GLASS if machine.receiver else FIGURES
 
 
 def charged_by(machine: Machine) -> str | None:
@@ -115,9 +117,9 @@ def met_outdoors_k(machine: Machine, conditions: Conditions) -> float:
 
 
 def _subcooling_band(machine: Machine, practice: Practice, above: float) -> tuple[float, float, float | None]:
-    """(low, high, target) in degrees F, ``above`` the rating point by so much. In heating nobody
-    charges by it: the charge is weighed in (common practice, no
-    source).
+    """(low, high, target) in degrees F, ``above`` the rating point by so much.
+
+    In heating nobody charges by it: the charge is weighed in (common practice, no source).
     """
     if machine.in_heating:
         middle = _HEATING_SUBCOOLING_DF + _PER_OUTDOORS * above

@@ -161,7 +161,7 @@ def judge_on(
     drier = pattern_of(cases, faulted_vector(cases.machine, state, faults), practice)[-1]
     wrong = None if pipes else unfair(cases, state, faults, [*verdicts, {drier}], tuple(tests))
     if wrong is not None and (wrong[0] != "hides" or not looks_decide):  # nothing that a proof would add mends it
-        mild = nothing_shows(cases, faults, printed(cases.machine, readings), tests)
+        mild = nothing_shows(cases, faults, readings_printed(cases.machine, readings), tests)
         if mild is not None:
             return Judgement(refusal=mild.refusal, proof=mild, patterns={}, state=state, cases=cases)
         return _refused_as_unfair(wrong, None, state, cases)
@@ -170,7 +170,7 @@ def judge_on(
     proof = prove(
         cases,
         faults,
-        readings=pipes_given(cases.machine) if pipes else printed(cases.machine, readings),
+        readings=pipes_given(cases.machine) if pipes else readings_printed(cases.machine, readings),
         tests=tests,
         offers_readings=False,
         wants_splits=wants_splits,
@@ -293,7 +293,12 @@ def _accepted(
     """
     machine = cases.machine
     readings = read(
-        state, cases.kit, system, machine=machine, keys=printed(machine, None), instrument_faults=of_instruments(faults)
+        state,
+        cases.kit,
+        system,
+        machine=machine,
+        keys=readings_printed(machine, None),
+        instrument_faults=of_instruments(faults),
     )
     figures = figures_of(machine, readings, system, cases.conditions.barometer_pa)
     targets = bands_for(machine, practice, system, readings)
@@ -309,10 +314,3 @@ def hardness(judgement: Judgement, faults: tuple[Fault, ...], practice: Practice
     """The :class:`~wolfsbane.diagnosis.difficulty.Difficulty` of a fair judgement."""
     cases, proof, _ = judgement.proved()
     return difficulty(cases, faults, proof, practice=practice, offered=judgement.offered)
-
-
-def printed(machine: Machine, given: Any) -> tuple[str, ...]:
-    """The readings on paper when ``given`` are asked for (None: the usual ones): those without which nothing can be
-    worked out come with them.
-    """
-    return readings_printed(machine, given)

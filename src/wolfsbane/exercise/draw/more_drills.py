@@ -214,8 +214,8 @@ def target_superheat(brief: Brief, rng: random.Random, index: int) -> DrillItem:
         target = formula_target(brief.units, wet, outdoors)
         if 7.0 * k <= target <= 32.0 * k:
             break
-    tool, verdict = KITS[brief.instruments][0], ("low", "normal", "high")[rng.randrange(3)]
-    off = {"low": -rng.uniform(4, 6), "normal": rng.uniform(-0.8, 0.8), "high": rng.uniform(4, 12)}[verdict] * k
+    tool, side = KITS[brief.instruments][0], ("low", "normal", "high")[rng.randrange(3)]
+    off = {"low": -rng.uniform(4, 6), "normal": rng.uniform(-0.8, 0.8), "high": rng.uniform(4, 12)}[side] * k
     step = tool.resolution[brief.units]
     pa = refrigerant(name).saturation_pa(f_to_k(rng.uniform(36, 46)), "dew")
     gauge = round(to_display("pressure", pa, brief.units) / step) * step
@@ -244,7 +244,11 @@ def target_superheat(brief: Brief, rng: random.Random, index: int) -> DrillItem:
         "mistakes": [],
     }
     if index == 0:
-        formula = f"(3 × {wet:g} − 80 − {outdoors:g}) / 2" if brief.units == "us" else "the formula"
+        formula = (
+            f"(3 × {wet:g} − 80 − {outdoors:g}) / 2"
+            if brief.units == "us"
+            else "by the formula, worked in °F and turned into K,"
+        )
         row["worked"] = (
             f"target {formula} = {target:.1f}; {gauge:g} {unit['pressure'][0]} is {dew:.1f}; {line:g} − {dew:.1f} = "
             f"{superheat:.1f}: {verdict}"

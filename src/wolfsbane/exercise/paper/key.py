@@ -10,7 +10,7 @@ from typing import Any
 
 from pydantic import TypeAdapter
 
-from wolfsbane.diagnosis.targets import FIGURES, GLASS, Band
+from wolfsbane.diagnosis.targets import FIGURES, FIGURES_BY_GLASS, GLASS, Band
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -313,8 +313,7 @@ class Key:
     @property
     def judged(self) -> tuple[str, str, str, str]:
         """What is judged, in the order of the verdict patterns."""
-        by_glass = GLASS in self.verdicts
-        return ("evaporator_superheat", GLASS, "evaporator_td", "ctoa") if by_glass else FIGURES
+        return FIGURES_BY_GLASS if GLASS in self.verdicts else FIGURES
 
     @property
     def level(self) -> int | None:
