@@ -19,6 +19,7 @@ from wolfsbane.cycle.properties import (
     RHO_G,
     T_BUBBLE,
     T_DEW,
+    enthalpy_at_temperature,
     saturation_at,
     temperature_density_entropy,
 )
@@ -275,7 +276,11 @@ def trial(x: np.ndarray, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np
         c, tab, ln_pe, m_coil, h_valve, b.coil_air_k, b.coil_air_j_kg, b.density_ratio, h_sat
     )
     out_of_metal = b.evaporator_w_k * (b.evaporator_metal_k - saturation_at(tab, T_DEW, ln_pe))
-    h1_found += min(max(out_of_metal / m_coil, -_METAL_J_KG), _METAL_J_KG)
+    given = min(max(out_of_metal / m_coil, -_METAL_J_KG), _METAL_J_KG)
+    if given > 0.0:  # no gas leaves warmer than the warmest it has touched
+        warmest = enthalpy_at_temperature(tab, ln_pe, max(b.coil_air_k, b.evaporator_metal_k))
+        given = min(given, max(warmest - h1_found, 0.0))
+    h1_found += given
     blocked = c.distributor_blocked_share
     evaporator_kg = evaporator_charge(c, tab, ln_pe, h_valve, h_open, f_boil, 1.0 - blocked) + evaporator_charge(
         c, tab, ln_pe, h_valve, h_two, f_two, blocked

@@ -139,8 +139,8 @@ class Answer:
 def parse(
     kind: str, raw: str | None, sheet_unit: str | None = None, choices: tuple[tuple[str, str, str], ...] = ()
 ) -> Answer:
-    """Read ``raw`` as an answer of ``kind``: temperature, difference, pressure, mass, verdict, change, letter, letters,
-    steps or text.
+    """Read ``raw`` as an answer of ``kind``: temperature, difference, pressure, mass, number, verdict, change, letter,
+    letters, steps or text.
 
     A number may carry its unit and is then converted to ``sheet_unit`` (°F, °C or K; psig or kPa; oz or g). ``choices``
     are (letter or number, id, text) of what is offered: a choice may be written by its name.
@@ -149,6 +149,8 @@ def parse(
     text = _ABOUT.sub("", raw).strip()
     if not text:
         return Answer(raw=raw)
+    if kind == "number":
+        return _range(raw, text) or _plain_number(raw, text, sheet_unit)
     if kind in ("temperature", "difference", *_MEASURES):
         return _range(raw, text) or (
             _measure(kind, raw, text, sheet_unit) if kind in _MEASURES else _degrees(kind, raw, text, sheet_unit)
@@ -239,6 +241,19 @@ def _float(text: str, unit: str | None) -> float:
     if re.search(r",\d{3}$", plain) and (plain.count(",") > 1 or unit not in _LARGE):
         return float(plain.replace(",", ""))
     return float(plain.replace(",", ".").rstrip(".") or "0")
+
+
+#: units of plain numbers as they may be written
+_NUMBER_UNITS = {"%": ("percent", "pct"), "min": ("minutes", "minute", "mins"), "A": ("amps", "amp", "a")}
+
+
+def _plain_number(raw: str, text: str, sheet_unit: str | None) -> Answer:
+    """A number with nothing behind it, or its own unit."""
+    match = re.match(rf"^({_ONE})\s*([a-z%]*)\.?$", text, re.IGNORECASE)
+    own = sheet_unit or ""
+    if not match or match[2].lower() not in ("", own.lower(), *_NUMBER_UNITS.get(own, ())):
+        return Answer(raw=raw)
+    return Answer(raw=raw, value=_float(match[1], None))
 
 
 def _measure(kind: str, raw: str, text: str, sheet_unit: str | None) -> Answer:

@@ -24,6 +24,7 @@ PARTIAL = {
     "amount_under": 0.5,
     "amount_short": 0.5,
     "amount_sign": 0.5,
+    "number_slip": 0.5,
 }
 #: what is printed: (what, what it earns)
 LINES = (

@@ -211,7 +211,7 @@ def make_call(
         schema=SCHEMA,
         units=system,
         scenario=CallScenario(title=scenario.title, hash=scenario.content_hash(), complaint=scenario.complaint),
-        machine=_machine_record(machine, system),
+        machine=machine_record(machine, system),
         practice=to_json(practice),
         conditions=CallConditions(
             outdoor_k=conditions.outdoor_k,
@@ -302,7 +302,8 @@ def _results(
     ]
 
 
-def _machine_record(machine: Machine, system: str) -> CallMachine:
+def machine_record(machine: Machine, system: str) -> CallMachine:
+    """The machine as it is kept with what is printed about it."""
     return CallMachine(
         id=machine.id,
         name=machine.name,
