@@ -124,7 +124,7 @@ def rest_after(site: Site, conditions: Conditions, seconds: float) -> Site:
     shown = site.shown if site.shown is not None else Figures._make([0.0] * len(Figures._fields))
     warmed = 1.0 if fresh else 1.0 - math.exp(-seconds / constant("rest_temperature"))
     for names, towards, share in (
-        (_LOW, low, 1.0 if fresh or site.liquid_shut == 1.0 and site.keeper else equal),
+        (_LOW, low, 1.0 if fresh or (site.liquid_shut > 0.0 and site.keeper) else equal),
         (_HIGH, high, 1.0 if fresh else equal),
         (_OUTDOORS, conditions.outdoor_k, warmed),
         (_INDOORS, conditions.return_k, warmed),

@@ -141,7 +141,8 @@ def _by_thermostat(keeper: Keeper, suction_gauge_pa: float, air_k: float) -> Kee
         if not keeper.calls:
             return keeper.into("satisfied")
         return keeper.into("on") if closed else keeper
-    if keeper.calls and keeper.mode_s >= c.min_off_s:
+    # A thermostat that works a solenoid opens it at once, however often the compressor has pumped down meanwhile.
+    if keeper.calls and (c.pump_down or keeper.mode_s >= c.min_off_s):
         return keeper.into("waiting" if c.pump_down else "on")
     # What boils out of the oil or leaks through the solenoid closes the control again: the compressor pumps down anew.
     return keeper.into("pumping_down") if c.pump_down and closed and keeper.mode_s > 0.0 else keeper

@@ -41,6 +41,8 @@ _PAN, _STILL = 4.0, 0.03
 _WARM_DK = 1.0
 #: steps of slow things, s: while pressures move, in the first minutes, later on, and while it stands
 _MOVING_S, _EARLY_S, _LATE_S, _OFF_S = 5.0, 20.0, 60.0, 20.0
+#: and while gas is drawn off a low side that nothing feeds
+_DRAWS_S = 0.25
 
 
 def living(
@@ -80,7 +82,10 @@ def lived(site: Site, seconds: float, port: Any = None) -> Site:
     dt = min(seconds, _step_s(site))
     if keeper.runs:
         if site.moving is None and keeper.mode == "pumping_down":
-            return _counted(_roomed(_drawn_down(site, dt), dt, None), keeper, dt)
+            start = site.time_s
+            site = _drawn_down(site, dt)
+            dt = site.time_s - start
+            return _counted(_roomed(site, dt, None), keeper, dt)
         inner = 1.0 if site.ran_s < 120.0 or keeper.mode == "pumping_down" or port is not None else min(dt, 20.0)
         start = site.time_s
         site = run(site, dt, port, step_s=inner)
@@ -113,8 +118,15 @@ def _counted(site: Site, before: Keeper, seconds: float) -> Site:
 
 def _drawn_down(site: Site, seconds: float) -> Site:
     """A compressor that starts on a shut liquid line only draws gas off the low side: no more than its displacement
-    takes, until the low-pressure control opens.
+    takes, up to ``seconds``, until the low-pressure control opens.
     """
+    end = site.time_s + seconds
+    while site.time_s < end - 1e-9 and site.keeper is not None and site.keeper.mode == "pumping_down":
+        site = _drawn(site, min(_DRAWS_S, end - site.time_s))
+    return site
+
+
+def _drawn(site: Site, seconds: float) -> Site:
     keeper, conditions = site.keeper, weather_at(site)
     assert keeper is not None, "as before"
     circuit, fluid = site.circuit(), refrigerant(site.refrigerant)

@@ -60,12 +60,16 @@ def sight_glass(a: Asked) -> tuple[str, str, dict[str, int]]:
     """Bubbles where vapor runs with the liquid after the drier; with a receiver also whether it is all but empty or
     too full.
     """
-    word = glass_word(a.state)
     level = {} if a.state.receiver is None else {"receiver_level_pct": round(100 * a.state.receiver.level)}
-    text = "Bubbles in the sight glass." if word == "bubbles" else "The sight glass is clear."
-    if level:
-        text += f" The receiver is {level['receiver_level_pct']} % full."
-    return word, text, level
+    return glass_word(a.state), glass_text(a.state), level
+
+
+def glass_text(state: CircuitState) -> str:
+    """What sight glass and receiver show, in a sentence or two."""
+    text = "Bubbles in the sight glass." if glass_word(state) == "bubbles" else "The sight glass is clear."
+    if state.receiver is None:
+        return text
+    return f"{text} The receiver is {100 * state.receiver.level:.0f} % full."
 
 
 def coil_face(a: Asked) -> tuple[str, str, dict[Any, Any]]:

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.profiles import MACHINES, machine
-from wolfsbane.exercise.plan.call_kind import COOLING, REACH_IN, TWO_CIRCUITS, WALK_IN, WATER, kind_of
+from wolfsbane.exercise.plan.call_kind import COOLING, TWO_CIRCUITS, WALK_IN, WATER, kind_of
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
@@ -73,6 +73,33 @@ _KINDS = (
         trains="A reading every minute: a hunting valve, head control at work, or a steady machine.",
         suits=lambda m: (_cools_rooms(m) and m.metering == "txv") or m.circuit.fan_on_above_pa > 0.0,
         minutes=10,
+    ),
+    SituationKind(
+        id="machine_or_load",
+        name="The machine or the load",
+        trains="A warm box: coil TD, superheat and how it comes down say whether the machine or the load is at fault.",
+        suits=_walk_in,
+        minutes=10,
+    ),
+    SituationKind(
+        id="defrost",
+        name="Defrost",
+        trains="The log of one defrost against the controller's card: length, end, wait of the fans.",
+        suits=lambda m: m.application == "walk_in_freezer",
+        minutes=10,
+    ),
+    SituationKind(
+        id="low_pressure",
+        name="Low-pressure control",
+        trains="Starts and stops of a pump-down system: cutout, cut-in, differential, a solenoid that leaks.",
+        suits=lambda m: m.application == "walk_in_cooler",
+        minutes=10,
+    ),
+    SituationKind(
+        id="winter_receiver",
+        name="The receiver in winter",
+        trains="Flooded head control: how much liquid the receiver should hold in today's air.",
+        suits=lambda m: m.circuit.flood_below_pa > 0.0,
     ),
 )
 SITUATIONS = {kind.id: kind for kind in _KINDS}

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.profiles import machine as machine_by_id
-from wolfsbane.exercise.draw.situations import resting, through_time
+from wolfsbane.exercise.draw.situations import boxes, resting, through_time
 from wolfsbane.exercise.draw.situations.page import NotProvedError, Page
 from wolfsbane.exercise.draw.variant import NoVariantError
 from wolfsbane.exercise.draw.weather import drawn_weather
@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from wolfsbane.exercise.plan.brief import Brief
 
 #: kind -> who writes its page
-WRITERS: dict[str, Callable[[Page], None]] = {**resting.KINDS, **through_time.KINDS}
+WRITERS: dict[str, Callable[[Page], None]] = {**resting.KINDS, **through_time.KINDS, **boxes.KINDS}
 _TRIES = 60
 #: after so many tries another case of the kind is drawn
 _ANOTHER_AFTER = 15

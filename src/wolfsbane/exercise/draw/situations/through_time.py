@@ -15,7 +15,7 @@ from wolfsbane.cycle.profiles import machine as machine_by_id
 from wolfsbane.cycle.units import KG_PER_OZ
 from wolfsbane.diagnosis.solved_cases import solved
 from wolfsbane.diagnosis.targets import practice_by_id
-from wolfsbane.exercise.draw.situations.page import Follows, NotProvedError, Page
+from wolfsbane.exercise.draw.situations.page import NotProvedError, Page
 from wolfsbane.exercise.draw.weather import weather_for
 from wolfsbane.exercise.paper.call import bands_for
 
