@@ -50,6 +50,8 @@ TARGETS = {
     "reachin-r134a-capillary": (30.0, 8.0, 7.0),
     "reachin-r290-capillary": (28.0, 8.0, 7.0),
     "reachin-r600a-capillary": (27.0, 8.0, 7.0),
+    "reachin-freezer-r404a-capillary": (29.0, 8.0, 6.0),
+    "coldrail-r134a-capillary": (29.0, 8.0, 7.0),
 }
 _CONDENSER = ("condenser_ua_air_w_k", "condenser_ua_two_phase_w_k", "condenser_ua_gas_w_k", "condenser_ua_liquid_w_k")
 _LEVEL = 0.40
@@ -148,12 +150,12 @@ def main():
         "#: machine id -> circuit fields",
         "TUNED = {",
     ]
-    wanted = sys.argv[1:] or [m.id for m in MACHINES.values() if m.id not in (*KEPT, *TUNED) and not m.in_heating]
+    wanted = sys.argv[1:] or [m.id for m in MACHINES.values() if m.id not in (*KEPT, *TUNED) and not m.in_heating and not m.stage]
     unknown = [machine_id for machine_id in wanted if machine_id not in TARGETS]
     if unknown:
         sys.exit(f"no targets for {', '.join(unknown)}: add a row to TARGETS in this file")
     for machine in MACHINES.values():
-        if machine.id in KEPT or machine.in_heating:
+        if machine.id in KEPT or machine.in_heating or machine.stage:
             continue
         if machine.id not in wanted:
             lines += _rows(machine.id, TUNED[machine.id])

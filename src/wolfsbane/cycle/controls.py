@@ -114,6 +114,16 @@ def controls_of(machine: Machine, set_k: float) -> Controls:
             closes_pa=low + 10.0 * PA_PER_PSI,
             defrost=defrost,
         )
+    if machine.application == "reach_in" and machine.defrost:
+        defrost = Defrost(
+            kind=machine.defrost,
+            every_s=8 * 3600.0,
+            longest_s=1800.0,
+            ends_at_k=f_to_k(50.0),
+            drip_s=120.0,
+            fans_at_k=f_to_k(20.0),
+        )
+        return Controls(set_k=set_k, differential_k=_BOX_DK, defrost=defrost, crankcase_heater=False)
     if machine.application == "reach_in":
         defrost = Defrost(kind="off_cycle", every_s=6 * 3600.0, longest_s=1500.0, ends_at_k=f_to_k(36.0))
         return Controls(set_k=set_k, differential_k=_BOX_DK, defrost=defrost, crankcase_heater=False)

@@ -214,6 +214,24 @@ TUNED = {
         "condenser_ua_gas_w_k": 21.9,
         "condenser_ua_liquid_w_k": 31.286,
     },
+    "reachin-freezer-r404a-capillary": {
+        "displacement_m3_s": 0.00064793,
+        "expansion_area_m2": 8.2551e-08,
+        "charge_kg": 0.20468,
+        "condenser_ua_air_w_k": 101.86,
+        "condenser_ua_two_phase_w_k": 277.8,
+        "condenser_ua_gas_w_k": 32.409,
+        "condenser_ua_liquid_w_k": 46.299,
+    },
+    "coldrail-r134a-capillary": {
+        "displacement_m3_s": 0.00038817,
+        "expansion_area_m2": 3.8216e-08,
+        "charge_kg": 0.11219,
+        "condenser_ua_air_w_k": 51.118,
+        "condenser_ua_two_phase_w_k": 139.41,
+        "condenser_ua_gas_w_k": 16.264,
+        "condenser_ua_liquid_w_k": 23.235,
+    },
 }
 
 #: machine id of a heat pump in heating -> circuit fields, and where its low-pressure switch opens

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.conditions import BOX_RANGES_F
+from wolfsbane.cycle.units import k_to_f
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
@@ -21,11 +22,11 @@ WEATHER = {
 MORE = {"box_f": (-25.0, 75.0), "water_in_f": (45.0, 110.0)}
 #: a tower in season, and city water behind a regulating valve
 _TOWER_F, _CITY_F = (72.0, 87.0), (64.0, 80.0)
-#: boxes near their set points
+#: boxes near their set points; a reach-in's is around what its plate is rated for
 _BOXES: dict[str, Spans] = {
     "walk_in_cooler": {"outdoor_db_f": (70.0, 100.0), "box_f": (34.0, 40.0)},
     "walk_in_freezer": {"outdoor_db_f": (70.0, 100.0), "box_f": (-8.0, 2.0)},
-    "reach_in": {"outdoor_db_f": (70.0, 86.0), "box_f": (37.0, 41.0)},
+    "reach_in": {"outdoor_db_f": (70.0, 86.0)},
 }
 _HEATING: Spans = {"outdoor_db_f": (28.0, 52.0), "return_db_f": (66.0, 73.0)}
 
@@ -34,6 +35,9 @@ def usual_weather(machine: Machine) -> Spans:
     """Where a machine is usually met: what its weather takes -> (low, high) degrees F."""
     if machine.in_heating:
         return _HEATING
+    if machine.application == "reach_in":
+        rated_f = k_to_f(machine.rating[1])
+        return _BOXES["reach_in"] | {"box_f": (round(rated_f - 2.0), round(rated_f + 3.0))}
     if machine.refrigeration:
         return _BOXES[machine.application]
     rooms = {name: given for name, (given, _) in WEATHER.items()}
