@@ -150,7 +150,8 @@ def main():
         "#: machine id -> circuit fields",
         "TUNED = {",
     ]
-    wanted = sys.argv[1:] or [m.id for m in MACHINES.values() if m.id not in (*KEPT, *TUNED) and not m.in_heating and not m.stage]
+    new = [m for m in MACHINES.values() if m.id not in (*KEPT, *TUNED)]
+    wanted = sys.argv[1:] or [m.id for m in new if not m.in_heating and not m.stage]
     unknown = [machine_id for machine_id in wanted if machine_id not in TARGETS]
     if unknown:
         sys.exit(f"no targets for {', '.join(unknown)}: add a row to TARGETS in this file")

@@ -1,5 +1,5 @@
-"""A situation as it is frozen on a sheet: a machine that gives no steady set of figures, or one that the usual questions
-do not fit, with what was seen, its own questions and its key.
+"""A situation as it is frozen on a sheet: a machine that gives no steady set of figures, or one that the usual
+questions do not fit, with what was seen, its own questions and its key.
 
 Every number shown came from a solved or stepped machine. A conclusion is marked by the numbers behind it.
 """

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.profiles import machine as machine_by_id
-from wolfsbane.exercise.draw.situations import boxes, resting, through_time
+from wolfsbane.exercise.draw.situations import boxes, charging, resting, rooftop, rooms, sealed, through_time
 from wolfsbane.exercise.draw.situations.page import NotProvedError, Page
 from wolfsbane.exercise.draw.variant import NoVariantError
 from wolfsbane.exercise.draw.weather import drawn_weather
@@ -21,13 +21,17 @@ if TYPE_CHECKING:
     from wolfsbane.exercise.plan.brief import Brief
 
 #: kind -> who writes its page
-WRITERS: dict[str, Callable[[Page], None]] = {**resting.KINDS, **through_time.KINDS, **boxes.KINDS}
+WRITERS: dict[str, Callable[[Page], None]] = {
+    kind: write
+    for module in (resting, through_time, boxes, sealed, rooftop, rooms, charging)
+    for kind, write in module.KINDS.items()
+}
 _TRIES = 60
 #: after so many tries another case of the kind is drawn
 _ANOTHER_AFTER = 15
 
 
-def situation(kind: str, level: int, brief: Brief, seed: int) -> Situation:
+def situation(kind: str, brief: Brief, seed: int) -> Situation:
     """The situation of a ``seed``; the same arguments give the same one. Raises NoVariantError with the reasons."""
     rng, reasons = random.Random(seed), []
     machines = SITUATIONS[kind].machines(brief.machines)
@@ -43,7 +47,6 @@ def situation(kind: str, level: int, brief: Brief, seed: int) -> Situation:
             rng,
             system=brief.units,
             kit=brief.instruments,
-            level=level,
             seed=seed,
             turn=turn,
             machines=machines,

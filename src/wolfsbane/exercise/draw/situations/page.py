@@ -56,13 +56,12 @@ class Page:
         *,
         system: str,
         kit: str,
-        level: int,
         seed: int,
         turn: float,
         machines: tuple[str, ...] = (),
     ) -> None:
         self.kind, self.machine, self.conditions, self.rng = SITUATIONS[kind], machine, conditions, rng
-        self.system, self.kit, self.level, self.seed, self.turn = system, kit, level, seed, turn
+        self.system, self.kit, self.seed, self.turn = system, kit, seed, turn
         self.machines = machines or (machine.id,)
         self.k = 1.0 if system == "us" else 1 / 1.8
         self.complaint = ""
@@ -230,7 +229,7 @@ class Page:
                 told=tuple(self._told),
                 claims=tuple(self._claims),
                 hazard=self.hazard,
-                level=self.level,
+                level=self.kind.level,
             ),
             solver_version=SOLVER_VERSION,
             table_hash=combined_hash(),

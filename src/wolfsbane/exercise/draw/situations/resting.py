@@ -21,9 +21,9 @@ if TYPE_CHECKING:
 #: saturation this far from the air says that more than refrigerant, or no liquid, is in it; degrees F (common practice,
 #: no source)
 _OFF_DF = 3.0
-#: charge left, per cent, in a circuit that is nearly empty; air in one that was opened, by level
+#: charge left, per cent, in a circuit that is nearly empty; air in one that was opened
 _EMPTY = (4.0, 14.0)
-_AIR = {1: (2.0, 2.8), 2: (1.6, 2.4), 3: (1.3, 2.0), 4: (1.1, 1.7), 5: (1.0, 1.4)}
+_AIR = (3.4, 5.0)
 
 
 def _rest_pa(machine: Machine, air_k: float, fault: Fault | None) -> float:
@@ -42,7 +42,7 @@ def standing_pressure(page: Page) -> None:
     air_k = from_display("temperature", shown_air, page.system)
     case = page.pick(("air", "clean", "empty"))
     fault = {
-        "air": lambda: Fault(id="non_condensables", severity=round(rng.uniform(*_AIR[page.level]), 2)),
+        "air": lambda: Fault(id="non_condensables", severity=round(rng.uniform(*_AIR), 2)),
         "empty": lambda: Fault(id="undercharge", severity=round(rng.uniform(*_EMPTY), 1)),
         "clean": lambda: Fault(id="undercharge", severity=round(rng.uniform(70.0, 100.0), 1)),
     }[case]()
@@ -92,7 +92,7 @@ def standing_pressure(page: Page) -> None:
         "what",
         "What the standing pressure says",
         {
-            "clean": "Refrigerant with liquid left in it; how much, it cannot say",
+            "clean": "Refrigerant with liquid left in it; how much, or a trace of air, it cannot say",
             "air": "Air or another gas is in it beside the refrigerant",
             "empty": "No liquid is left: nearly empty",
             "overfull": "It holds too much refrigerant",
@@ -106,8 +106,7 @@ def standing_pressure(page: Page) -> None:
             Follows(question="over_air", choice="empty", high=-off),
         ),
         why={
-            "overfull": "While liquid and vapor stand together the pressure follows the temperature alone; too much does "
-            "not show at rest.",
+            "overfull": "Liquid and vapor together follow the temperature alone; too much does not show at rest.",
             "right": "Standing pressure is the same with a half and with a whole charge.",
             "clean": "Refrigerant alone stands at the saturation temperature of the air around it.",
             "air": "Air adds its own pressure: saturation then stands above the air temperature.",
@@ -129,7 +128,7 @@ def standing_pressure(page: Page) -> None:
         plan={"clean": "run", "air": "recover", "empty": "leak"},
         why={
             "bleed": "Venting is not allowed, and what comes out is mostly refrigerant.",
-            "add": "Added refrigerant does not change a standing pressure while there is liquid, and feeds a leak where "
+            "add": "It does not change a standing pressure while there is liquid, and feeds a leak where "
             "there is none.",
         },
         points=2,
@@ -157,7 +156,7 @@ def _absolute_slip(page: Page, gauge: float) -> float:
 def _nothing_else(page: Page, air_k: float, case: str, gauge: float, off: float) -> None:
     """No other case of any size stands at this pressure, within what a gauge and a thermometer may be off."""
     per = {
-        "air": [Fault(id="non_condensables", severity=s / 10) for s in range(8, 30)],
+        "air": [Fault(id="non_condensables", severity=s / 10) for s in range(34, 51)],
         "clean": [None],
         "empty": [Fault(id="undercharge", severity=float(s)) for s in range(2, 16)],
     }
@@ -178,7 +177,9 @@ def _nothing_else(page: Page, air_k: float, case: str, gauge: float, off: float)
                 continue
             best = min(best, abs(rival - gauge) * slope / honest)
         distances[other] = best
-    page.apart("Neither air, nor liquid alone, nor an empty circuit stands at this pressure otherwise.", distances)
+    page.apart(
+        "Neither air that shows, nor liquid alone, nor an empty circuit stands at this pressure otherwise.", distances
+    )
 
 
 def equal_pressures(page: Page) -> None:
@@ -291,7 +292,7 @@ def equal_pressures(page: Page) -> None:
         {
             "electric": "Lock out, discharge the capacitor, check overload, windings and start parts",
             "phases": "Lock out and swap two of the three legs, then check the rotation again",
-            "condemn": "Lock out; let it cool, check relief and reversing parts, prove it does not pump, then replace it",
+            "condemn": "Lock out; let it cool, check the relief, prove it does not pump, then replace it",
             "charge": "Add refrigerant until the suction drops",
             "device": "Replace the metering device",
         },
@@ -317,7 +318,7 @@ def equal_pressures(page: Page) -> None:
     if case != "motor":
         _pumps_not(page, low.value, high.value)
     page.apart(
-        "The amps part a motor that is off from one that runs; the phase-sequence meter parts the two ways it may turn.",
+        "Amps part a motor that is off from one that runs; the phase-sequence meter shows which way it turns.",
         {"motor" if case != "motor" else "pump": _amps_apart(page, drawn.value)},
     )
     page.tell(f"{fault_kind('compressor_not_pumping').remedy}.")
