@@ -9,7 +9,14 @@ const rubrics: Schemas['RubricRow'][] = [
   { id: 'balanced', name: 'Balanced', points: { fault: 6, order: 4 }, diagnosis_only: { fault: 10 } },
   { id: 'diagnosis_first', name: 'Diagnosis first', points: { fault: 10, order: 4 }, diagnosis_only: { fault: 14 } },
 ]
-const catalogue = { machines: [], faults: [], practices: [], instruments: [], rubrics } as Schemas['CatalogueReply']
+const catalogue: Schemas['CatalogueReply'] = {
+  machines: [],
+  faults: [],
+  practices: [],
+  instruments: [],
+  rubrics,
+  situations: [],
+}
 
 function shown(asked: Partial<Item['asked']>) {
   const item: Item = {
@@ -44,4 +51,19 @@ describe('points of a call', () => {
     await nextTick()
     expect(item.asked.points).toEqual({})
   })
+})
+
+it('asks nothing of a situation, which brings its own questions', () => {
+  const item: Item = {
+    kind: 'situation',
+    title: 'Standing pressure',
+    scenario_id: null,
+    level: 2,
+    minutes: 8,
+    asked: structuredClone(PLAIN),
+    situation: 'standing_pressure',
+  }
+  const panel = shallowMount(AskedPanel, { props: { modelValue: item, catalogue, number: 1 } })
+  expect(panel.text()).toContain('brings its own questions')
+  expect(panel.find('fieldset').exists()).toBe(false)
 })

@@ -27,6 +27,7 @@ const data = (own: Partial<Data> & Pick<Data, 'kind'>): Data => ({
   brief: null,
   rung: null,
   drill: null,
+  situation: null,
   items: null,
   ...own,
 })
@@ -101,6 +102,7 @@ describe('a sheet being built', () => {
       drill: 'conversion',
       items: 6,
       asked: { ...PLAIN, chart: true },
+      situation: null,
     })
     expect(toBody(item({ kind: 'rig' })).scenario_id).toBe(1)
     expect(
@@ -271,4 +273,20 @@ describe('who moves', () => {
     expect(text).toContain('3/4')
     expect(text).toContain('suction saturation')
   })
+})
+
+it('sends a situation with what it is drawn from and nothing of other kinds', () => {
+  const one = item({ kind: 'situation', scenario_id: null, situation: 'trips', brief: BRIEF })
+  expect(toBody(one)).toMatchObject({ kind: 'situation', situation: 'trips', brief: BRIEF, drill: null, rung: null })
+  const back = fromRow({
+    position: 1,
+    title: 'It will not stay running',
+    scenario_id: null,
+    level: 4,
+    minutes: 12,
+    points: null,
+    kind: 'situation',
+    data: data({ kind: 'situation', situation: 'trips', brief: BRIEF }),
+  } as Schemas['ItemRow'])
+  expect(toBody(back)).toMatchObject({ kind: 'situation', situation: 'trips' })
 })

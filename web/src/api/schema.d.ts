@@ -2009,6 +2009,8 @@ export interface components {
             practices: components["schemas"]["PracticeRow"][];
             /** Rubrics */
             rubrics: components["schemas"]["RubricRow"][];
+            /** Situations */
+            situations: components["schemas"]["SituationRow"][];
         };
         /** CauseRow */
         CauseRow: {
@@ -2925,7 +2927,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "scenario" | "rung" | "drill" | "rig";
+            kind: "scenario" | "rung" | "drill" | "situation" | "rig";
             /** @default null */
             rung: components["schemas"]["RungBody"] | null;
             /**
@@ -2933,6 +2935,11 @@ export interface components {
              * @default null
              */
             scenario_id: number | null;
+            /**
+             * Situation
+             * @default null
+             */
+            situation: string | null;
         };
         /** ItemData */
         ItemData: {
@@ -3155,9 +3162,14 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "scenario" | "rung" | "drill" | "rig";
+            kind: "scenario" | "rung" | "drill" | "situation" | "rig";
             /** @default null */
             rung: components["schemas"]["RungBody"] | null;
+            /**
+             * Situation
+             * @default null
+             */
+            situation: string | null;
         };
         /** ItemRow */
         ItemRow: {
@@ -5331,6 +5343,19 @@ export interface components {
             unit: string;
             /** Values */
             values: (number | null)[];
+        };
+        /** SituationRow */
+        SituationRow: {
+            /** Id */
+            id: string;
+            /** Level */
+            level: number;
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Trains */
+            trains: string;
         };
         /** SkillShare */
         SkillShare: {

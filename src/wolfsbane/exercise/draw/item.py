@@ -1,7 +1,7 @@
-"""An item of a sheet: a scenario of the library, a rung of a brief's ladder, a drill, or a plant on a rig.
+"""An item of a sheet: a scenario of the library, a rung of a brief's ladder, a drill, a situation, or a plant on a rig.
 
-Checked here, drawn here for one apprentice, and frozen as a body: a call, or a drill. What can be asked of a body
-stands in :mod:`wolfsbane.exercise.marking.frozen_body`.
+Checked here, drawn here for one apprentice, and frozen as a body: a call, a drill, or a situation. What can be asked
+of a body stands in :mod:`wolfsbane.exercise.marking.frozen_body`.
 """
 
 from __future__ import annotations
@@ -16,14 +16,17 @@ from wolfsbane.exercise.draw.generator import variant
 from wolfsbane.exercise.draw.rig import rig_call
 from wolfsbane.exercise.draw.rung import Rung, rung_from_json, skill_from_id, skill_id
 from wolfsbane.exercise.draw.seeds import call_seed
+from wolfsbane.exercise.draw.situations.drawing import situation
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.paper.asked import asked
 from wolfsbane.exercise.paper.call import Call
 from wolfsbane.exercise.paper.drill import DrillBody
+from wolfsbane.exercise.paper.situation import Situation
 from wolfsbane.exercise.plan.brief import DRILLS, brief
 from wolfsbane.exercise.plan.scenario import require_paper, scenario
+from wolfsbane.exercise.plan.situations import SITUATIONS
 
-KINDS = ("scenario", "rung", "drill", "rig")
+KINDS = ("scenario", "rung", "drill", "situation", "rig")
 MAX_ITEMS = 12
 #: minutes for a call of which nothing is known, and for an item of a drill (assumed)
 _CALL_MINUTES, _DRILL_MINUTES, _RIG_MINUTES = 9, 1.5, 30
@@ -64,6 +67,10 @@ def item(data: dict[str, Any]) -> dict[str, Any]:
             "look_decides": decides,
         }
         return checked | {"brief": made.to_json(), "rung": rung}
+    if kind == "situation":
+        if data.get("situation") not in SITUATIONS:
+            raise BadInputError("items.situation", data.get("situation"), ", ".join(SITUATIONS))
+        return checked | {"brief": made.to_json(), "situation": data["situation"]}
     items = data.get("items", 6)
     if data.get("drill") not in DRILLS:
         raise BadInputError("items.drill", data.get("drill"), ", ".join(DRILLS))
@@ -78,13 +85,15 @@ def minutes(data: dict[str, Any], level: int | None = None) -> int:
         return round(_DRILL_MINUTES * data["items"])
     if data["kind"] == "rig":
         return _RIG_MINUTES
+    if data["kind"] == "situation":
+        return SITUATIONS[data["situation"]].minutes
     level = data["rung"]["level"] if data["kind"] == "rung" else level
     return _CALL_MINUTES if level is None else Rung(number=1, level=level, skill=()).minutes
 
 
 def draw(
     data: dict[str, Any], position: int, index: int, system: str, seed: int, attempt: int = 1, again: int = 0
-) -> Call | DrillBody:
+) -> Call | DrillBody | Situation:
     """The frozen body of an item for one apprentice. The same arguments give the same body.
 
     ``index`` counts apprentices from 0, ``attempt`` is 1, or 2 and on for a retake, ``again`` asks for another draw.
@@ -101,6 +110,8 @@ def draw(
         if data["kind"] == "drill":
             drilled = drill(data["drill"], data["items"], planned, random.Random(number))
             return DrillBody(drill=drilled, units=system, seed=number)
+        if data["kind"] == "situation":
+            return situation(data["situation"], planned, number)
         row = data["rung"]
         made = variant(
             planned,

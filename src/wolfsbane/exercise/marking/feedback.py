@@ -6,14 +6,15 @@ from typing import Any
 
 from wolfsbane.exercise.marking.answers import parse
 from wolfsbane.exercise.marking.drill_marks import asked_in_full
-from wolfsbane.exercise.marking.frozen_body import Body, key_answers, questions_of, title_of
+from wolfsbane.exercise.marking.frozen_body import Body, choices_of, key_answers, questions_of, title_of
 from wolfsbane.exercise.marking.grade import SAID
 from wolfsbane.exercise.marking.results import STEPS, step_of
+from wolfsbane.exercise.paper.call import Call
 from wolfsbane.exercise.paper.drill import DrillBody
 from wolfsbane.exercise.paper.questions import Question
 from wolfsbane.exercise.paper.wording import reason_text
 
-_NUMBERS = ("temperature", "difference", "mass", "pressure")
+_NUMBERS = ("temperature", "difference", "mass", "pressure", "number")
 #: reason code -> what to look at again; codes that stand for something right have none
 LOOK_AGAIN = {
     "wrong_number": "Do this one again, slowly: write both numbers down before you subtract.",
@@ -128,8 +129,9 @@ def _said(body: Body, question: Question, answer: str) -> str:
     if isinstance(body, DrillBody):
         return answer
     if question.kind in ("steps", "letter", "letters"):
-        behind: dict[str | int, str] = {c.letter: c.text for c in body.choices.lettered(question.id)}
-        behind |= {step.number: step.text for step in body.choices.order} if question.kind == "steps" else {}
+        behind: dict[str | int, str] = {letter: text for letter, _, text in choices_of(body, question.id)}
+        if question.kind == "steps" and isinstance(body, Call):
+            behind |= {step.number: step.text for step in body.choices.order}
         named = parse(question.kind, answer).value
         several = (named,) if isinstance(named, str) else named or ()
         return "; ".join(f"{n} {behind[n]}" for n in several if n in behind)

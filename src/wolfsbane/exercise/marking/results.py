@@ -7,6 +7,7 @@ somebody named, or None.
 
 from __future__ import annotations
 
+import re
 from collections import defaultdict
 from collections.abc import Callable
 from typing import Any
@@ -38,12 +39,14 @@ STEPS = {
         "Call low, normal, high",
         tuple(f"{name}_verdict" for name in ASKED),
     ),
-    "conclude": ("Name the fault", ("fault",)),
+    "conclude": ("Name the fault", ("fault", "limit", "what")),
     "evidence": ("Evidence", ("evidence", "because")),
-    "act": ("Act: first step, weight, order", ("action", "amount", "order")),
+    "act": ("Act: first step, weight, order", ("action", "amount", "order", "do", "how")),
     "expect": ("Predict the readings after the repair", tuple(q for q in CORRECT if q.startswith("after_"))),
+    "figures": ("Other figures", ()),
     "drill": ("Drills", ()),
 }
+_DRILL = re.compile(r"d\d+(_|$)")
 _STEP_OF = {q: step for step, (_, questions) in STEPS.items() for q in questions}
 #: share lost that goes with a level: below each number the level is one more (assumed)
 _LOST_AT = (0.10, 0.20, 0.32, 0.48)
@@ -51,7 +54,7 @@ _LOST_AT = (0.10, 0.20, 0.32, 0.48)
 
 def step_of(question: str) -> str:
     """Id of the step a question belongs to."""
-    return _STEP_OF.get(question, "drill")
+    return _STEP_OF.get(question) or ("drill" if _DRILL.match(question) else "figures")
 
 
 def _share(rows: list[dict[str, Any]]) -> float | None:
@@ -204,7 +207,7 @@ def next_skill(rows: list[dict[str, Any]]) -> str | None:
     real = [
         (share, skill)
         for skill, some in _by(rows, "skill").items()
-        if not skill.startswith("drill:") and (share := _share(some)) is not None
+        if not skill.startswith(("drill:", "situation:")) and (share := _share(some)) is not None
     ]
     weakest = min(real, default=(1.0, None))
     return weakest[1] if weakest[0] < 1.0 else None

@@ -21,6 +21,7 @@ from wolfsbane.exercise.plan.call_kind import kind_of
 from wolfsbane.exercise.plan.handles import weather_of
 from wolfsbane.exercise.plan.presets import presets
 from wolfsbane.exercise.plan.severity import si_of
+from wolfsbane.exercise.plan.situations import SITUATIONS
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.faults.kind import FaultKind
@@ -210,3 +211,9 @@ def rubric_catalog() -> list[dict[str, Any]]:
         }
         for one in RUBRICS.values()
     ]
+
+
+def situation_catalog() -> list[dict[str, Any]]:
+    """The kinds of situation as rows {id, name, trains, level, minutes}."""
+    rows = SITUATIONS.values()
+    return [{"id": k.id, "name": k.name, "trains": k.trains, "level": k.level, "minutes": k.minutes} for k in rows]

@@ -17,7 +17,13 @@ from wolfsbane.diagnosis.observed import observed
 from wolfsbane.exercise.paper.wording import fitted
 from wolfsbane.exercise.plan.story import draft
 from wolfsbane.exercise.show import bench
-from wolfsbane.exercise.show.catalog import fault_catalog, machine_catalog, practice_catalog, rubric_catalog
+from wolfsbane.exercise.show.catalog import (
+    fault_catalog,
+    machine_catalog,
+    practice_catalog,
+    rubric_catalog,
+    situation_catalog,
+)
 from wolfsbane.exercise.show.pictures import trend
 from wolfsbane.server.api.bench_models import (
     BenchBody,
@@ -49,6 +55,7 @@ def catalog() -> dict[str, list[Any]]:
         "faults": fault_catalog(own),
         "practices": practice_catalog(own_practices()),
         "rubrics": rubric_catalog(),
+        "situations": situation_catalog(),
         "instruments": list(KITS),
     }
 

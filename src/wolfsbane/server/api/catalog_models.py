@@ -146,9 +146,18 @@ class RubricRow(Model):
     diagnosis_only: dict[str, int]
 
 
+class SituationRow(Model):
+    id: str
+    name: str
+    trains: str
+    level: int
+    minutes: int
+
+
 class CatalogueReply(Model):
     machines: list[MachineRow]
     faults: list[FaultRow]
     practices: list[PracticeRow]
     rubrics: list[RubricRow]
+    situations: list[SituationRow]
     instruments: list[str]

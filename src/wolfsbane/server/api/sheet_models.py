@@ -33,11 +33,12 @@ class RungBody(Model):
 
 
 class ItemBody(Model):
-    kind: Literal["scenario", "rung", "drill", "rig"]
+    kind: Literal["scenario", "rung", "drill", "situation", "rig"]
     scenario_id: Id | None = None
     brief: BriefPart | None = None
     rung: RungBody | None = None
     drill: Short | None = None
+    situation: Short | None = None
     items: Annotated[int, Field(ge=1, le=12)] | None = None
     asked: AskedPart | None = None
 
@@ -70,12 +71,13 @@ class SheetChange(Model):
 
 
 class ItemData(Model):
-    kind: Literal["scenario", "rung", "drill", "rig"]
+    kind: Literal["scenario", "rung", "drill", "situation", "rig"]
     asked: AskedPart
     body: ScenarioFile | None = None
     brief: BriefPart | None = None
     rung: RungBody | None = None
     drill: str | None = None
+    situation: str | None = None
     items: int | None = None
 
 

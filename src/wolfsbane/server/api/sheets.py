@@ -15,6 +15,7 @@ from wolfsbane.exercise.marking.drill_marks import title
 from wolfsbane.exercise.marking.gaming import guessing
 from wolfsbane.exercise.plan.brief import brief
 from wolfsbane.exercise.plan.brief_words import read_brief
+from wolfsbane.exercise.plan.situations import SITUATIONS
 from wolfsbane.server.api.sheet_models import (
     AuditReply,
     BriefBody,
@@ -74,6 +75,7 @@ def _items(connection: Connection, sheet_id: int) -> Iterator[dict[str, Any]]:
     for row in queries.sheet_call_list(connection, sheet_id=sheet_id):
         data, body = row["data"], row["body"]
         level = data["rung"]["level"] if data["kind"] == "rung" else row["level"]
+        level = SITUATIONS[data["situation"]].level if data["kind"] == "situation" else level
         yield {
             "position": row["position"],
             "kind": data["kind"],
@@ -88,6 +90,8 @@ def _items(connection: Connection, sheet_id: int) -> Iterator[dict[str, Any]]:
 
 
 def _name(data: dict[str, Any]) -> str:
+    if data["kind"] == "situation":
+        return SITUATIONS[data["situation"]].name
     return title(data["drill"]) if data["kind"] == "drill" else _rung_name(data["rung"])
 
 

@@ -16,7 +16,9 @@ from wolfsbane.cycle.instruments import in_order
 from wolfsbane.diagnosis.targets import HIGH, LOW, NORMAL
 from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.exercise.marking.drill_marks import lettered, title
+from wolfsbane.exercise.paper.call import Call
 from wolfsbane.exercise.paper.drill import DrillBody
+from wolfsbane.exercise.paper.situation import Situation
 from wolfsbane.server.exchange.qti_scoring import NUMERIC, add, processing
 from wolfsbane.server.printing.dial_svg import whole_svg
 
@@ -24,7 +26,6 @@ if TYPE_CHECKING:
     from xml.etree.ElementTree import Element
 
     from wolfsbane.exercise.marking.frozen_body import Body
-    from wolfsbane.exercise.paper.call import Call
     from wolfsbane.exercise.paper.questions import Question
 
 NS = "http://www.imsglobal.org/xsd/imsqti_v2p1"
@@ -99,7 +100,7 @@ def _pictures(body: Body, name: str) -> dict[str, str]:
     if isinstance(body, DrillBody):
         dials = {i.get("number"): i["dial"] for i in body.drill["items"] if "dial" in i}
         return {f"{name}-dial-{number}.svg": whole_svg(drawn) for number, drawn in dials.items()}
-    if body.instruments != "analogue" or frozen_body.on_rig(body):
+    if isinstance(body, Situation) or body.instruments != "analogue" or frozen_body.on_rig(body):
         return {}
     refrigerant, barometer_pa = body.machine.refrigerant, body.conditions.barometer_pa
     return {
@@ -110,6 +111,7 @@ def _pictures(body: Body, name: str) -> dict[str, str]:
 
 def _item(body: Body, name: str, pictures: list[str]) -> Element:
     shown = title(body.drill["kind"]) if isinstance(body, DrillBody) else body.machine.name
+    shown = body.title if isinstance(body, Situation) else shown
     root = Xml.Element(
         "assessmentItem",
         {"xmlns": NS, "identifier": name, "title": shown, "adaptive": "false", "timeDependent": "false"},
@@ -124,6 +126,8 @@ def _item(body: Body, name: str, pictures: list[str]) -> Element:
     content = add(root, "itemBody")
     if isinstance(body, DrillBody):
         _drill_story(content, body, pictures)
+    elif isinstance(body, Situation):
+        _situation_story(content, body)
     else:
         _story(content, body, pictures)
     for number, q in enumerate(asked, 1):
@@ -162,14 +166,14 @@ def _story(content: Element, body: Call, pictures: list[str]) -> None:
 
 
 def _table(content: Element, rows: list[tuple[str, ...]]) -> None:
-    """Two columns; the standard wants at least one row in a body."""
+    """As many columns as the rows have; the standard wants at least one row in a body."""
     if not rows:
         return
     body = add(add(content, "table"), "tbody")
-    for label, text in rows:
+    for row in rows:
         line = add(body, "tr")
-        add(line, "td", label)
-        add(line, "td", text)
+        for cell in row:
+            add(line, "td", cell)
 
 
 def _drill_story(content: Element, body: DrillBody, pictures: list[str]) -> None:
@@ -185,18 +189,28 @@ def _drill_story(content: Element, body: DrillBody, pictures: list[str]) -> None
             add(add(content, "p"), "img", src=by_number[number], alt="gauge", width="320", height="320")
 
 
+def _situation_story(content: Element, body: Situation) -> None:
+    for line in (body.complaint, *body.looks):
+        if line:
+            add(content, "p", line)
+    _table(content, [(row.label, row.text) for row in body.machine.plate])
+    for table in body.tables:
+        add(content, "p", table.title)
+        _table(content, [table.columns, *table.rows])
+
+
 def _interaction(content: Element, body: Body, q: Question, number: int) -> None:
     text = f"{number}. {q.text}" + (f" ({q.unit})" if q.unit else "")
-    choices = () if isinstance(body, DrillBody) else body.choices.lettered(q.id)
+    choices = frozen_body.choices_of(body, q.id)
     if choices or q.kind in _WORDS:
         several = 0 if q.kind == "letters" else 1
         made = add(content, "choiceInteraction", responseIdentifier=q.id, shuffle="false", maxChoices=several)
         add(made, "prompt", text)
-        offered = [(c.letter, c.text) for c in choices] or [(word, word) for word in _WORDS[q.kind]]
+        offered = [(letter, said) for letter, _, said in choices] or [(word, word) for word in _WORDS[q.kind]]
         for identifier, said in offered:
             add(made, "simpleChoice", said, identifier=identifier)
         return
-    if q.kind == "steps" and not isinstance(body, DrillBody):
+    if q.kind == "steps" and isinstance(body, Call):
         for row in body.choices.order:
             add(content, "p", f"{row.number}: {row.text}")
     line = add(content, "p", text + " ")

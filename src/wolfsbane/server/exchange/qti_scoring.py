@@ -10,16 +10,17 @@ from typing import TYPE_CHECKING, Any
 from xml.etree import ElementTree as Xml
 
 from wolfsbane.exercise.marking import frozen_body
+from wolfsbane.exercise.paper.call import Call
 from wolfsbane.exercise.paper.drill import DrillBody
+from wolfsbane.exercise.paper.situation import Situation
 
 if TYPE_CHECKING:
     from xml.etree.ElementTree import Element
 
     from wolfsbane.exercise.marking.frozen_body import Body
-    from wolfsbane.exercise.paper.call import Call
     from wolfsbane.exercise.paper.questions import Question
 
-NUMERIC = ("temperature", "difference", "pressure", "mass")
+NUMERIC = ("temperature", "difference", "pressure", "mass", "number")
 
 
 def add(parent: Element, tag: str, text: str | None = None, **attributes: Any) -> Element:
@@ -31,6 +32,8 @@ def add(parent: Element, tag: str, text: str | None = None, **attributes: Any) -
 
 def tolerance_of(body: Body, q: Question) -> float:
     """How far a numeric answer may be off the key."""
+    if isinstance(body, Situation):
+        return body.key.numbers[q.id].tolerance
     if isinstance(body, DrillBody):
         number, _, part = q.id.removeprefix("d").partition("_")
         item = next(i for i in body.drill["items"] if str(i.get("number")) == number)
@@ -47,6 +50,8 @@ def also_right(body: Body, q: Question) -> list[str]:
     """Answers beside the key's own that earn in full: letters, words or numbers as text."""
     if isinstance(body, DrillBody):
         return []
+    if isinstance(body, Situation):
+        return [body.letter(q.id, also) for also in body.key.letters[q.id].also] if q.kind == "letter" else []
     key, own = body.key, frozen_body.key_answers(body)[q.id]
     found: list[str] = []
     if q.id == "fault" and q.kind == "letter":
@@ -73,7 +78,7 @@ def processing(root: Element, body: Body, asked: list[Question]) -> None:
 
 
 def _right(parent: Element, body: Body, q: Question) -> None:
-    if q.id == "evidence" and not isinstance(body, DrillBody):
+    if q.id == "evidence" and isinstance(body, Call):
         _evidence(parent, body)
         return
     others = also_right(body, q)

@@ -17,6 +17,7 @@ from wolfsbane.exercise.draw.rig import needed
 from wolfsbane.exercise.marking.frozen_body import Body, level_of, on_rig, title_of
 from wolfsbane.exercise.marking.rubric import lines_of
 from wolfsbane.exercise.paper.call import Call
+from wolfsbane.exercise.paper.drill import DrillBody
 from wolfsbane.exercise.paper.key import RigCard
 from wolfsbane.exercise.paper.questions import QUESTIONS
 from wolfsbane.exercise.paper.rotation import timetable
@@ -150,5 +151,5 @@ def feedback_pdf(
 
 def charts_pdf(sheet: dict[str, Any], bodies: list[Body]) -> bytes | None:
     """A PT chart of every refrigerant on the sheet, one page each. None on a sheet of drills."""
-    names = sorted({b.machine.refrigerant for b in bodies if isinstance(b, Call)})
+    names = sorted({b.machine.refrigerant for b in bodies if not isinstance(b, DrillBody)})
     return pt_pdf([refrigerant(name) for name in names], sheet["units"], size_of(sheet)) if names else None

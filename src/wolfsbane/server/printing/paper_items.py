@@ -11,13 +11,16 @@ from wolfsbane.cycle.quantities import name_of
 from wolfsbane.diagnosis.figures import SATURATIONS
 from wolfsbane.diagnosis.targets import GLASS, HIGH, LOW, NORMAL
 from wolfsbane.exercise.marking.drill_marks import drill_answers, drill_questions, lettered, title
+from wolfsbane.exercise.marking.frozen_body import title_of
 from wolfsbane.exercise.marking.grade import SAID
+from wolfsbane.exercise.marking.situation_marks import situation_answers
 from wolfsbane.exercise.paper.correction import plan_line
 from wolfsbane.exercise.paper.drill import DrillBody
 from wolfsbane.exercise.paper.pipes import PIPES
 from wolfsbane.exercise.paper.repairs import slope_line
 from wolfsbane.exercise.paper.routes import listed
 from wolfsbane.exercise.paper.rubrics import RUBRIC_VERSION
+from wolfsbane.exercise.paper.situation import Situation
 from wolfsbane.server.printing.charge_svg import charge_svg, charge_words
 
 if TYPE_CHECKING:
@@ -36,6 +39,8 @@ _CHANGED = ("after_suction", "after_head", "after_superheat", "after_subcooling"
 
 def packet_item(body: Body) -> dict[str, Any]:
     """What the packet shows of a body, as plain data; nothing of the key. Its ``dials`` are drawings."""
+    if isinstance(body, Situation):
+        return _packet_situation(body)
     return _packet_drill(body) if isinstance(body, DrillBody) else _packet_call(body)
 
 
@@ -184,8 +189,57 @@ def _packet_drill(body: DrillBody) -> dict[str, Any]:
     }
 
 
+def _packet_situation(body: Situation) -> dict[str, Any]:
+    asked = _numbered(body.questions)
+    return {
+        "kind": "situation",
+        "title": body.title,
+        "machine": body.machine.name,
+        "plate": [{"label": row.label, "text": row.text} for row in body.machine.plate],
+        "story": body.complaint,
+        "looks": list(body.looks),
+        "tables": [
+            {"title": t.title, "columns": list(t.columns), "rows": [list(row) for row in t.rows]} for t in body.tables
+        ],
+        "numbers": [q for q in asked.values() if q["id"] not in body.choices],
+        "choices": [
+            {
+                "no": asked[question]["no"],
+                "title": asked[question]["text"],
+                "rows": [{"key": c.letter, "text": c.text} for c in rows],
+            }
+            for question, rows in body.choices.items()
+        ],
+        "points": sum(q.points for q in body.questions),
+        "repair": None,
+        "because": None,
+    }
+
+
+def _key_situation(body: Situation) -> dict[str, Any]:
+    answers = situation_answers(body)
+    rows = []
+    for no, q in enumerate(body.questions, 1):
+        number = body.key.numbers.get(q.id)
+        text = answers[q.id].replace("-", "−")
+        sure = "" if number is None else f"± {number.tolerance:g}"
+        said = "" if number is not None else next(c.text for c in body.choices[q.id] if c.letter == answers[q.id])
+        rows.append({"no": no, "text": q.text, "answer": text, "unit": q.unit or "", "sure": sure, "said": said})
+    return {
+        "kind": "situation",
+        "title": title_of(body),
+        "machine": body.machine.name,
+        "rows": rows,
+        "told": [*body.key.told, *(claim.text for claim in body.key.claims)],
+        "level": f"{body.key.level} of 5",
+        "hazard": body.key.hazard,
+    }
+
+
 def key_item(body: Body) -> dict[str, Any]:
     """What the key shows of a body."""
+    if isinstance(body, Situation):
+        return _key_situation(body)
     return _key_drill(body) if isinstance(body, DrillBody) else _key_call(body)
 
 

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.faults import FAULTS, NONE
 from wolfsbane.exercise.marking.frozen_body import body_from_json, key_answers
-from wolfsbane.exercise.paper.drill import DrillBody
+from wolfsbane.exercise.paper.call import Call
 from wolfsbane.exercise.plan.scenario import scenario
 from wolfsbane.exercise.plan.starter_library import ready_scenarios
 from wolfsbane.server.api.classes import add_class
@@ -19,7 +19,6 @@ from wolfsbane.server.services.courses import add_ready
 from wolfsbane.server.services.library import add_scenario
 
 if TYPE_CHECKING:
-    from wolfsbane.exercise.paper.call import Call
     from wolfsbane.server.core.db.database import Connection, Database
 
 SCHOOL = "Harrowmere Trades School"
@@ -67,6 +66,17 @@ _EVERY_KIND = (
     "Hot hand, wrong pipe",
 )
 _BEFORE_AND_AFTER = "Dirt over a leak"
+STILL_OR_TRIPPED = "Week 13: still, tripped, swinging"
+#: every kind of situation: the first sheet is issued and marked, the others are drafts
+_SITUATION_SHEETS = (
+    (STILL_OR_TRIPPED, ("standing_pressure", "equal_pressures", "trips", "wait_or_read", "hunting")),
+    ("Week 14: boxes and what controls them", ("machine_or_load", "defrost", "low_pressure", "winter_receiver")),
+    (
+        "Week 15: roofs, rooms and closed circuits",
+        ("economizer", "supply_probe", "worth_opening", "no_gauges", "customer_wish"),
+    ),
+    ("Week 16: charging in any weather", ("mild_day", "by_pressure", "by_the_ounce")),
+)
 
 
 def load(db: Database, printers: Any) -> None:
@@ -81,14 +91,14 @@ def load(db: Database, printers: Any) -> None:
         ours = {
             s["title"]: s
             for s in queries.sheet_list(connection, school_id=user["school_id"])
-            if s["title"] in (WARM_UP, SHEET, ON_THE_RIG)
+            if s["title"] in (WARM_UP, SHEET, ON_THE_RIG, STILL_OR_TRIPPED)
         }
     for title, sheet in ours.items():
         if sheet["status"] != "ready":
             building.build(db, user["school_id"], sheet["id"], printers() if title == SHEET else {})
         if not sheet["marked"] and title != ON_THE_RIG:
             with db.transaction() as connection:
-                _answer_all(connection, user, sheet["id"], left=2 if title == SHEET else 0)
+                _answer_all(connection, user, sheet["id"], left=2 if title in (SHEET, STILL_OR_TRIPPED) else 0)
     with db.transaction() as connection:
         for title, sheet in ours.items():
             if (
@@ -186,6 +196,11 @@ def _practice(connection: Connection) -> None:
         items=[*({"kind": "scenario", "scenario_id": ready[title]} for title in _EVERY_KIND), visit],
         **of_class,
     )
+    for title, kinds in _SITUATION_SHEETS:
+        items = [{"kind": "situation", "situation": kind, "brief": {"title": kind}} for kind in kinds]
+        sheet_id = sheets.draft(connection, user, title=title, items=items, **of_class)
+        if title == STILL_OR_TRIPPED:
+            sheets.issue(connection, user, sheet_id)
 
 
 def _answer_all(connection: Connection, user: dict[str, Any], sheet_id: int, left: int) -> None:
@@ -198,7 +213,7 @@ def _answer_all(connection: Connection, user: dict[str, Any], sheet_id: int, lef
         paper = queries.paper_by_code(connection, school_id=user["school_id"], code=row["code"])
         for frozen in list(queries.paper_call_list(connection, paper_id=row["id"])):
             body = body_from_json(frozen["body"])
-            if isinstance(body, DrillBody):
+            if not isinstance(body, Call):
                 answers = _drill_with_slips(key_answers(body), rng)
             else:
                 answers = _with_slip(body, key_answers(body), rng, index + frozen["position"])
@@ -206,10 +221,15 @@ def _answer_all(connection: Connection, user: dict[str, Any], sheet_id: int, lef
 
 
 def _drill_with_slips(answers: dict[str, str], rng: random.Random) -> dict[str, str]:
-    """One answer in four is off, as in a second week."""
-    return {
-        q: raw if rng.random() > 0.25 else f"{float(raw) + rng.choice((-7, 6, 11)):g}" for q, raw in answers.items()
-    }
+    """One number in four is off, as in a second week."""
+
+    def slipped(raw: str) -> str:
+        try:
+            return f"{float(raw) + rng.choice((-7, 6, 11)):g}"
+        except ValueError:
+            return raw
+
+    return {q: raw if rng.random() > 0.25 else slipped(raw) for q, raw in answers.items()}
 
 
 def _with_slip(call: Call, answers: dict[str, str], rng: random.Random, turn: int) -> dict[str, str]:

@@ -17,6 +17,7 @@ from wolfsbane.exercise.marking.drill_marks import lettered
 from wolfsbane.exercise.marking.rules import rules
 from wolfsbane.exercise.paper.call import Call
 from wolfsbane.exercise.paper.drill import DrillBody
+from wolfsbane.exercise.paper.situation import Situation
 from wolfsbane.exercise.paper.wording import reason_text
 from wolfsbane.server.core.db.database import jsonb, queries
 from wolfsbane.server.core.errors import ApiError, not_found
@@ -127,7 +128,7 @@ def _call_view(
             }
             for q in questions
         ],
-        "choices": _drill_choices(body.drill) if isinstance(body, DrillBody) else _choices(body.choices),
+        "choices": _choices_of(body),
         "marks": shown,
         "earned": sum(m["earned"] for m in shown),
         "waits": frozen_body.waits(body),
@@ -136,6 +137,14 @@ def _call_view(
         "rig": frozen_body.on_rig(body),
         "measured": call is not None and call.key.measured,
     }
+
+
+def _choices_of(body: Body) -> dict[str, list[dict[str, str]]]:
+    if isinstance(body, DrillBody):
+        return _drill_choices(body.drill)
+    if isinstance(body, Situation):
+        return {question: [asdict(c) for c in rows] for question, rows in body.choices.items()}
+    return _choices(body.choices)
 
 
 def _choices(offered: Choices) -> dict[str, list[dict[str, str]]]:

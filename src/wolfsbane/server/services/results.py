@@ -16,6 +16,7 @@ from wolfsbane.exercise.marking.drill_marks import title
 from wolfsbane.exercise.marking.feedback import feedback
 from wolfsbane.exercise.paper.questions import EVIDENCE, fault_name, wording
 from wolfsbane.exercise.paper.wording import reason_text
+from wolfsbane.exercise.plan.situations import SITUATIONS
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.services.marking import MarkingBasis
 
@@ -72,15 +73,23 @@ def sheet_results(connection: Connection, school_id: int, sheet_id: int) -> dict
     return {"rows": list(people.values()), "misses": misses}
 
 
+#: questions of situations, whose full wording differs from kind to kind
+_SITUATIONS = {"what": "What it is", "do": "What to do", "how": "How to do it", "limit": "Which limit stopped it"}
+
+
 def question_text(question: str) -> str:
     """Wording of a question, also of a drill's and a rig's."""
     if question.endswith("_verdict"):
         return f"{EVIDENCE[question.removesuffix('_verdict')]}: low, normal or high"
     if question.startswith("read_"):
         return f"Read: {question.removeprefix('read_').replace('_', ' ')}"
+    if question in _SITUATIONS:
+        return _SITUATIONS[question]
     try:
         return wording(question)
     except KeyError:
+        if not question.startswith("d"):
+            return question.replace("_", " ").capitalize()
         return f"Drill item {question.removeprefix('d').split('_')[0]}"
 
 
@@ -112,9 +121,11 @@ def plain(text: str) -> str:
 
 
 def skill_name(skill: str) -> str:
-    """Words for a skill: a fault, several, or a drill."""
+    """Words for a skill: a fault, several, a drill, or a situation."""
     if skill.startswith("drill:"):
         return title(skill.removeprefix("drill:"))
+    if skill.startswith("situation:"):
+        return SITUATIONS[skill.removeprefix("situation:")].name
     return " and ".join(fault_name(f) for f in skill.split("+"))
 
 
@@ -125,6 +136,7 @@ def class_rows(connection: Connection, school_id: int, class_id: int) -> list[di
     for row in queries.class_marks(connection, school_id=school_id, class_id=class_id):
         order = orders.setdefault(row["sheet_id"], len(orders) + 1)
         skill = f"drill:{row['drill']}" if row["drill"] else "+".join(row["faults"] or []) or "none"
+        skill = f"situation:{row['situation']}" if row["situation"] else skill
         rows.append(
             {
                 "apprentice": row["apprentice_id"],

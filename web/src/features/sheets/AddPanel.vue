@@ -7,10 +7,11 @@ import { PLAIN, type Item } from './draft'
 
 const props = defineProps<{ catalogue: Schemas['CatalogueReply'] | null; title: string }>()
 const emit = defineEmits<{ add: [items: Item[]] }>()
-const way = kept<'brief' | 'library' | 'drill' | 'rig'>('sheet.way', 'brief')
+const way = kept<'brief' | 'library' | 'situation' | 'drill' | 'rig'>('sheet.way', 'brief')
 const WAYS = [
   ['brief', 'From a request'],
   ['library', 'From the library'],
+  ['situation', 'Situation'],
   ['drill', 'Drill'],
   ['rig', 'On a rig'],
 ] as const
@@ -197,6 +198,21 @@ function addDrill(): void {
     },
   ])
 }
+const situations = computed(() => props.catalogue?.situations ?? [])
+function addSituation(one: Schemas['SituationRow']): void {
+  emit('add', [
+    {
+      kind: 'situation',
+      title: one.name,
+      scenario_id: null,
+      level: one.level,
+      minutes: one.minutes,
+      asked: structuredClone(PLAIN),
+      brief: body(),
+      situation: one.id,
+    },
+  ])
+}
 onMounted(() =>
   run(async () => {
     library.value = (
@@ -329,6 +345,24 @@ onMounted(() =>
     >
     <p class="soft">Something else? <RouterLink to="/bench">Build it on the bench</RouterLink>.</p>
   </template>
+  <template v-else-if="way === 'situation'">
+    <p class="soft">
+      What no steady set of readings shows: a machine that stands, trips or swings, a warm box, a roof’s air, a closed
+      circuit. Each brings its own questions; every apprentice gets another machine, weather and case.
+    </p>
+    <ul class="situations">
+      <li v-for="one in situations" :key="one.id">
+        <el-button size="small" :data-test="`add-${one.id}`" :aria-label="`Add ${one.name}`" @click="addSituation(one)"
+          >Add</el-button
+        >
+        <span
+          ><b>{{ one.name }}</b> <span class="soft">level {{ one.level }} · {{ one.minutes }} min</span><br />{{
+            one.trains
+          }}</span
+        >
+      </li>
+    </ul>
+  </template>
   <template v-else>
     <label class="field"
       ><span>Drill</span
@@ -363,6 +397,18 @@ onMounted(() =>
 }
 .sentence {
   margin-bottom: 10px;
+}
+.situations {
+  list-style: none;
+  padding: 0;
+  margin: 0;
+}
+.situations li {
+  display: flex;
+  gap: 10px;
+  align-items: flex-start;
+  padding: 7px 0;
+  border-bottom: 1px solid var(--edge);
 }
 .unread {
   border-left: 4px solid var(--amber);

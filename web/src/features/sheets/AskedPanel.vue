@@ -56,6 +56,10 @@ function setPoints(id: string, raw: string): void {
     <label class="field"><span>Items</span><el-input-number v-model="item.items" :min="1" :max="12" /></label>
     <p class="soft">One point for each item asked; the first subtraction of a drill is worked as an example.</p>
   </template>
+  <p v-else-if="item.kind === 'situation'" class="soft">
+    A situation brings its own questions. A conclusion earns with the numbers behind it, also where it follows from an
+    apprentice’s own wrong number; a plan follows the conclusion.
+  </p>
   <template v-else>
     <fieldset>
       <legend>Asked</legend>

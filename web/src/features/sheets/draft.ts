@@ -13,7 +13,7 @@ export type Asked = {
   second_visit: boolean
 }
 export type Item = {
-  kind: 'scenario' | 'rung' | 'drill' | 'rig'
+  kind: 'scenario' | 'rung' | 'drill' | 'situation' | 'rig'
   title: string
   scenario_id: number | null
   level: number | null
@@ -22,6 +22,7 @@ export type Item = {
   brief?: Schemas['ItemBody']['brief']
   rung?: Schemas['RungBody'] | null
   drill?: string | null
+  situation?: string | null
   items?: number | null
 }
 export const PLAIN: Asked = {
@@ -36,7 +37,13 @@ export const PLAIN: Asked = {
   from_memory: false,
   second_visit: false,
 }
-export const KIND_WORDS = { scenario: 'library', rung: 'brief', drill: 'drill', rig: 'rig' } as const
+export const KIND_WORDS = {
+  scenario: 'library',
+  rung: 'brief',
+  drill: 'drill',
+  situation: 'situation',
+  rig: 'rig',
+} as const
 
 /** What is asked of an item, with what was left out as it usually is. */
 function askedOf(given: Schemas['ItemRow']['data']['asked']): Asked {
@@ -67,6 +74,7 @@ export function fromRow(row: Schemas['ItemRow']): Item {
     brief: data.brief,
     rung: data.rung,
     drill: data.drill,
+    situation: data.situation,
     items: data.items,
   }
 }
@@ -74,16 +82,27 @@ export function fromRow(row: Schemas['ItemRow']): Item {
 /** What is sent back of an item. */
 export function toBody(item: Item): Schemas['ItemBody'] {
   const { asked } = item
-  const none = { scenario_id: null, brief: null, rung: null, drill: null, items: null, asked }
+  const none = { scenario_id: null, brief: null, rung: null, drill: null, situation: null, items: null, asked }
   if (item.kind === 'scenario' || item.kind === 'rig')
     return { ...none, kind: item.kind, scenario_id: item.scenario_id }
   if (item.kind === 'rung') return { ...none, kind: 'rung', brief: item.brief ?? null, rung: item.rung ?? null }
+  if (item.kind === 'situation')
+    return { ...none, kind: 'situation', brief: item.brief ?? null, situation: item.situation ?? null }
   return { ...none, kind: 'drill', brief: item.brief ?? null, drill: item.drill ?? null, items: item.items ?? null }
 }
 
 /** A call of the library as it is put on a new sheet. */
 export function plainCall(scenarioId: number): Schemas['ItemBody'] {
-  return { kind: 'scenario', scenario_id: scenarioId, brief: null, rung: null, drill: null, items: null, asked: null }
+  return {
+    kind: 'scenario',
+    scenario_id: scenarioId,
+    brief: null,
+    rung: null,
+    drill: null,
+    situation: null,
+    items: null,
+    asked: null,
+  }
 }
 
 /** The list with one item moved by `by` places; unchanged where it would leave the list. */

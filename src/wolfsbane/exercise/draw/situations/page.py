@@ -142,7 +142,7 @@ class Page:
         self._questions.append(Question(id=id_, text=text, kind=kind, unit=said, points=points))
         self._numbers[id_] = NumberKey(
             value=kept,
-            tolerance=round(self.tolerance(kind) if tolerance is None else tolerance, 2),
+            tolerance=round(self.tolerance(kind) if tolerance is None else tolerance, 1),
             per=per or {},
             slips=tuple(KnownSlip(text=name, value=round(v, 1)) for name, v in (slips or {}).items()),
         )

@@ -155,7 +155,7 @@ def _absolute_slip(page: Page, gauge: float) -> float:
 
 def _nothing_else(page: Page, air_k: float, case: str, gauge: float, off: float) -> None:
     """No other case of any size stands at this pressure, within what a gauge and a thermometer may be off."""
-    per = {
+    per: dict[str, list[Fault | None]] = {
         "air": [Fault(id="non_condensables", severity=s / 10) for s in range(34, 51)],
         "clean": [None],
         "empty": [Fault(id="undercharge", severity=float(s)) for s in range(2, 16)],

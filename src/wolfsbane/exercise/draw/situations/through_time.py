@@ -254,7 +254,8 @@ def trips(page: Page) -> None:
             best = min(best, away)
         distances[other] = best
     page.apart("No other cause of this trip shows this standing pressure and this last row.", distances)
-    page.tell(f"{_TRIPS[case][0].replace('_', ' ')}, {severity:.3g}; stopped after {_clock(end - begin)}.")
+    kind = fault_kind(_TRIPS[case][0])
+    page.tell(f"{kind.name}, {kind.parameter} {severity:.3g} {kind.unit}; stopped after {_clock(end - begin)}.")
 
 
 _WAITS = ("early", "charging", "wet", "iced", "sound", "short")
@@ -264,7 +265,8 @@ _STILL_DF = 1.5
 
 def _sequence(page: Page, case: str) -> tuple[list[tuple[str, Moment]], list[str], str]:
     """(when, moment) rows, what is to be seen, and how it came about, of one case."""
-    rng, faults = page.rng, ()
+    rng = page.rng
+    faults: tuple[Fault, ...] = ()
     if case == "short":
         faults = (Fault(id="undercharge", severity=round(rng.uniform(68, 80), 1), cause="leak"),)
     if case == "charging":

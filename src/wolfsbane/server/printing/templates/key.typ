@@ -19,6 +19,20 @@
   for reason in call.reasons { parbreak(); small(reason) }
 })
 
+#let of-situation(call, n) = entry({
+  [#named(n, call.title) #h(1mm) #small[#call.machine · difficulty #call.level]]
+  set text(size: 8.6pt)
+  table(
+    columns: (8mm, 1fr, auto, auto), inset: (x: 1.4mm, y: .95mm), align: (left, left, right, left),
+    stroke: (bottom: .3pt + hair),
+    ..call.rows.map(row => (
+      strong(str(row.no)), row.text, figure-text(row.answer + " " + row.unit), if row.said != "" { row.said } else { small(figure-text(row.sure)) },
+    )).flatten(),
+  )
+  for line in call.told { small(line); parbreak() }
+  caution(call.hazard)
+})
+
 #let figures(call) = {
   set text(size: 8.6pt)
   let heads = ("Figure", if call.rig { "Predicted" } else { "As printed" }, "Target", "Is")
@@ -67,7 +81,7 @@
   counter(page).update(1)
   head("Key: " + paper.name, [#sheet.title · #sheet.class_name], right-side: code(paper.code))
   for (at, call) in paper.calls.enumerate() {
-    if call.kind == "drill" { of-drill(call, at + 1) } else { of-call(call, at + 1) }
+    if call.kind == "drill" { of-drill(call, at + 1) } else if call.kind == "situation" { of-situation(call, at + 1) } else { of-call(call, at + 1) }
   }
   [#metadata(none)#end]
 }

@@ -215,6 +215,74 @@
   )
 }
 
+#let situation(paper, part, n) = {
+  page-head(paper, "call", n, first: true)
+  grid(
+    columns: (56fr, 44fr), column-gutter: 5mm,
+    {
+      [== #part.title · #part.points points]
+      part.story
+      if part.looks.len() > 0 { [== What was seen]; list(..part.looks) }
+    },
+    framed([
+      == Nameplate: #part.machine
+      #set text(size: size.plate)
+      #grid(
+        columns: (1fr, auto), inset: (x: 1mm, y: .8mm), align: (left, right),
+        ..part.plate.map(row => (row.label, strong-figure(row.text))).flatten(),
+      )
+    ]),
+  )
+  v(1mm)
+  let shown(one) = {
+    [== #one.title]
+    set text(size: size.cell)
+    let many = one.columns.len()
+    table(
+      columns: if many == 2 { (1fr, auto) } else { (auto,) + (1fr,) * (many - 1) },
+      inset: (x: .8mm, y: if one.rows.len() > 9 { .8mm } else { 1.2mm }),
+      align: (x, y) => if x == 0 { left + bottom } else { right + bottom },
+      stroke: (bottom: .4pt + hair),
+      table.header(..one.columns.map(column-head)),
+      ..one.rows.map(row => row.enumerate().map(((x, cell)) => if x == 0 { small(cell) } else { strong-figure(cell) })).flatten(),
+    )
+  }
+  let narrow = part.tables.filter(one => one.columns.len() == 2)
+  let wide = part.tables.filter(one => one.columns.len() > 2)
+  for one in wide { shown(one) }
+  if large { for one in narrow { shown(one) } } else if narrow.len() > 0 {
+    grid(columns: (1fr,) * calc.max(narrow.len(), 2), column-gutter: 6mm, ..narrow.map(shown))
+  }
+  if large {
+    pagebreak()
+    page-head(paper, "call", n)
+  }
+  v(1mm)
+  grid(
+    columns: (46fr, 54fr), column-gutter: 5mm,
+    {
+      [== Work out]
+      set text(size: size.cell)
+      set par(leading: .42em)
+      ruled(
+        columns: (8mm, 1fr, 22mm, if large { 16mm } else { 11mm }), inset: (x: 1.4mm, y: 1.1mm),
+        align: (left + horizon, left + horizon, right + horizon, left + horizon),
+        ..part.numbers.map(q => (numbered(q.no), q.text, blank(), small(figure-text(q.unit)))).flatten(),
+      )
+      small[An answer with no number behind it earns a quarter at most. What follows from your own numbers counts.]
+      caution(above: 3mm)[Before any of this on live equipment: safety glasses and gloves, power locked out and capacitors discharged before reaching in, hot discharge line, recover and never vent.]
+    },
+    for asked in part.choices {
+      block(above: 3mm, below: 1.6mm, width: 100%, breakable: false, grid(
+        columns: (1fr, auto), align: horizon,
+        [== #asked.no · #asked.title],
+        blank(width: 9mm, height: if large { 9mm } else { 5.6mm }),
+      ))
+      choice-rows(asked.rows, 1)
+    },
+  )
+}
+
 #let drill(paper, part, n) = {
   page-head(paper, "part", n, first: true)
   [== #part.title · #part.points points]
@@ -253,6 +321,8 @@
     if at > 0 { pagebreak() }
     if call.kind == "drill" {
       drill(paper, call, at + 1)
+    } else if call.kind == "situation" {
+      situation(paper, call, at + 1)
     } else {
       diagnose(paper, call, at + 1)
       if call.repair != none or call.because != none {

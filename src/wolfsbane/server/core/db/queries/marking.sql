@@ -82,6 +82,7 @@ select p.apprentice_id, s.id as sheet_id, s.title, pc.position, m.question_id, m
        pc.body -> 'key' -> 'faults' as faults, pc.body -> 'key' -> 'difficulty' ->> 'level' as level,
        (pc.body -> 'key' -> 'difficulty' ->> 'success')::float as success,
        pc.body -> 'drill' ->> 'kind' as drill,
+       case when pc.body ? 'situation' then pc.body ->> 'kind' end as situation,
        case when m.question_id = 'fault' then pc.body -> 'choices' -> 'fault' end as choices
 from marks m join paper_calls pc on pc.id = m.paper_call_id join papers p on p.id = pc.paper_id
 join sheets s on s.id = p.sheet_id left join answers x on x.paper_call_id = pc.id and x.question_id = m.question_id
