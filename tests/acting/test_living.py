@@ -12,7 +12,7 @@ from wolfsbane.acting.keeper import COLD, Keeper, decided
 from wolfsbane.acting.living import living
 from wolfsbane.acting.rooms import DOORS, room_after, room_of
 from wolfsbane.acting.script import play, played_on, script
-from wolfsbane.acting.settling import advance, arrive, moment
+from wolfsbane.acting.settling import advance, arrive, moment, started, stopped
 from wolfsbane.acting.site import on_site
 from wolfsbane.cycle.conditions import for_machine, rating_conditions
 from wolfsbane.cycle.controls import TROUBLES, controls_of, troubled
@@ -326,3 +326,35 @@ def test_hot_gas_on_a_coil_colder_than_the_scale_reads_its_last_mark():
     shown = moment(replace(site, keeper=keeper, moving=None)).state
     assert 0.0 < shown.suction_pa < shown.head_pa
     assert shown.subcooling_dk == pytest.approx(shown.liquid_saturation_k - shown.liquid_line_k)
+
+
+def test_a_leaking_solenoid_costs_starts_and_not_the_box():
+    """Common practice, no source: the compressor starts again and again, and the box is held all the same."""
+    site, moments = run(COOLER, 2.0, ("solenoid_leaks",), every=30.0, box_f=38)
+    healthy, _ = run(COOLER, 2.0, every=30.0, box_f=38)
+    assert max(boxes(moments)) < 43.0
+    assert site.keeper.starts > 1.5 * healthy.keeper.starts
+
+
+def test_a_pump_down_stops_at_its_cutout_however_close_the_cut_in_lies():
+    """No gauge falls into a vacuum while the control opens well above one."""
+    for troubles in ((), ("low_pressure_control_close",)):
+        site, moments = run(COOLER, 1.0, troubles, every=5.0, box_f=38)
+        opens = site.low_cutout_gauge_pa
+        lowest = min(m.state.suction_pa - m.state.barometer_pa for m in moments)
+        assert lowest > 0.6 * opens
+
+
+@pytest.mark.parametrize("machine_id", ["split-3t-r410a-orifice", "split-3t-r410a-txv", "split-1.5t-r32-orifice"])
+@pytest.mark.parametrize("charge", [40.0, 60.0, 100.0])
+def test_gas_leaves_no_coil_warmer_than_what_it_touches(machine_id, charge):
+    """A start draws down a low side that hardly anything feeds; its gas takes heat of the metal, and no more."""
+    m = machine(machine_id)
+    conditions = for_machine(m, outdoor_db_f=84, return_db_f=78, return_wb_f=65)
+    faults = () if charge == 100.0 else (Fault(id="undercharge", severity=charge),)
+    site, _ = advance(stopped(arrive(on_site(m, conditions, faults))), 3600.0, every_s=3600.0)
+    _, moments = advance(started(site), 180.0, every_s=2.0)
+    warmest = max(conditions.outdoor_k, conditions.return_k)
+    ran = [x.state for x in moments if x.running]
+    assert ran and max(s.evaporator_outlet_k for s in ran) < warmest + 0.5
+    assert max(s.suction_line_k for s in ran) < warmest + 3.0

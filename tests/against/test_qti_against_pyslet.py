@@ -21,6 +21,7 @@ from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.exercise.marking.grade import grade
 from wolfsbane.exercise.plan.brief import DRILLS
+from wolfsbane.exercise.plan.situations import SITUATIONS
 from wolfsbane.exercise.plan.starter_library import ready_scenarios
 from wolfsbane.server.exchange.qti import package
 from wolfsbane.server.exchange.qti_scoring import also_right
@@ -60,6 +61,7 @@ ITEMS = {
         "asked": {"second_visit": True},
     },
     "instrument": {"kind": "scenario", "body": ready_scenarios()["Hot hand, wrong pipe"].scenario.to_json()},
+    **{kind: {"kind": "situation", "situation": kind, "brief": BRIEF} for kind in SITUATIONS},
 }
 
 

@@ -132,9 +132,17 @@ def issue_many(app, teacher):
     return issued(app, teacher, {"title": "Many", "class_id": class_id, "seed": 3, "items": items})
 
 
+def issue_situations(app, teacher):
+    """Three situations for three."""
+    class_id = teacher.post("/classes", {"name": "Firsts", "apprentices": THREE}).json["id"]
+    kinds = ("standing_pressure", "by_pressure", "winter_receiver")
+    items = [{"kind": "situation", "situation": kind, "brief": {"title": "x"}} for kind in kinds]
+    return issued(app, teacher, {"title": "Situations", "class_id": class_id, "seed": 4, "items": items})
+
+
 THREE = ["Ada Quill", "Bo Fenn", "Cy Marl"]
 #: fixture of a ready sheet -> what issues it
-SHEETS = {"sheet": issue_sheet, "mixed": issue_mixed, "many": issue_many}
+SHEETS = {"sheet": issue_sheet, "mixed": issue_mixed, "many": issue_many, "situations": issue_situations}
 
 
 @pytest.fixture(scope="session")
@@ -222,6 +230,12 @@ def sheet(stock, teacher):
 def mixed(stock, teacher):
     """A ready sheet of a drill, a fault on a rig and a call with free text, for three."""
     return teacher.get(f"/sheets/{stock[1]['mixed']}").json
+
+
+@pytest.fixture
+def situations(stock, teacher):
+    """A ready sheet of three situations for three."""
+    return teacher.get(f"/sheets/{stock[1]['situations']}").json
 
 
 @pytest.fixture

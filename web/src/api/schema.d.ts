@@ -5350,6 +5350,8 @@ export interface components {
             id: string;
             /** Level */
             level: number;
+            /** Machines */
+            machines: string[];
             /** Minutes */
             minutes: number;
             /** Name */

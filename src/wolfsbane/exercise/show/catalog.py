@@ -214,6 +214,15 @@ def rubric_catalog() -> list[dict[str, Any]]:
 
 
 def situation_catalog() -> list[dict[str, Any]]:
-    """The kinds of situation as rows {id, name, trains, level, minutes}."""
-    rows = SITUATIONS.values()
-    return [{"id": k.id, "name": k.name, "trains": k.trains, "level": k.level, "minutes": k.minutes} for k in rows]
+    """The kinds of situation as rows {id, name, trains, level, minutes, machines}: ids it can be met on."""
+    return [
+        {
+            "id": kind.id,
+            "name": kind.name,
+            "trains": kind.trains,
+            "level": kind.level,
+            "minutes": kind.minutes,
+            "machines": [m.id for m in MACHINES.values() if kind.suits(m)],
+        }
+        for kind in SITUATIONS.values()
+    ]

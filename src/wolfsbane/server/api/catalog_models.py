@@ -152,6 +152,7 @@ class SituationRow(Model):
     trains: str
     level: int
     minutes: int
+    machines: list[str]
 
 
 class CatalogueReply(Model):

@@ -206,9 +206,10 @@ def _packet_situation(body: Situation) -> dict[str, Any]:
             {
                 "no": asked[question]["no"],
                 "title": asked[question]["text"],
-                "rows": [{"key": c.letter, "text": c.text} for c in rows],
+                "rows": [{"key": c.letter, "text": c.text} for c in body.choices[question]],
             }
-            for question, rows in body.choices.items()
+            for question in asked
+            if question in body.choices
         ],
         "points": sum(q.points for q in body.questions),
         "repair": None,

@@ -143,7 +143,11 @@ def _choices_of(body: Body) -> dict[str, list[dict[str, str]]]:
     if isinstance(body, DrillBody):
         return _drill_choices(body.drill)
     if isinstance(body, Situation):
-        return {question: [asdict(c) for c in rows] for question, rows in body.choices.items()}
+        return {
+            f"{number} · {q.text}": [asdict(c) for c in body.choices[q.id]]
+            for number, q in enumerate(body.questions, 1)
+            if q.id in body.choices
+        }
     return _choices(body.choices)
 
 

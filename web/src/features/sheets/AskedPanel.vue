@@ -42,6 +42,18 @@ const asks = (part: string) =>
   })
 const correct = asks('correct')
 const because = asks('because')
+const situation = computed(() => props.catalogue?.situations.find((s) => s.id === item.value.situation))
+const fitting = computed(
+  () => props.catalogue?.machines.filter((m) => situation.value?.machines.includes(m.id) ?? false) ?? [],
+)
+const metOn = computed({
+  get: () => (item.value.brief?.machines ?? []).filter((id) => situation.value?.machines.includes(id)),
+  set: (ids: string[]) => {
+    const brief = { ...(item.value.brief ?? { title: item.value.title }) }
+    delete brief.machines
+    item.value.brief = ids.length ? { ...brief, machines: ids } : brief
+  },
+})
 const points = (id: string) => item.value.asked.points[id] ?? usual.value[id] ?? 1
 function setPoints(id: string, raw: string): void {
   const n = Math.min(Math.max(Math.round(Number(raw)), 0), 12)
@@ -56,10 +68,18 @@ function setPoints(id: string, raw: string): void {
     <label class="field"><span>Items</span><el-input-number v-model="item.items" :min="1" :max="12" /></label>
     <p class="soft">One point for each item asked; the first subtraction of a drill is worked as an example.</p>
   </template>
-  <p v-else-if="item.kind === 'situation'" class="soft">
-    A situation brings its own questions. A conclusion earns with the numbers behind it, also where it follows from an
-    apprentice’s own wrong number; a plan follows the conclusion.
-  </p>
+  <template v-else-if="item.kind === 'situation'">
+    <p>{{ situation?.trains }}</p>
+    <label class="field"
+      ><span>Met on (none: any it fits)</span
+      ><el-select v-model="metOn" multiple filterable collapse-tags aria-label="Machines" data-test="met-on"
+        ><el-option v-for="m in fitting" :key="m.id" :value="m.id" :label="`${m.name}, ${m.refrigerant}`" /></el-select
+    ></label>
+    <p class="soft">
+      It brings its own questions. A conclusion earns with the numbers behind it, also where it follows from an
+      apprentice’s own wrong number; a plan follows the conclusion.
+    </p>
+  </template>
   <template v-else>
     <fieldset>
       <legend>Asked</legend>

@@ -140,11 +140,13 @@ class Page:
         said = self.unit(kind) if unit is None else unit
         kept = round(value, 1)
         self._questions.append(Question(id=id_, text=text, kind=kind, unit=said, points=points))
+        sure = round(self.tolerance(kind) if tolerance is None else tolerance, 1)
+        known = {name: round(v, 1) for name, v in (slips or {}).items() if abs(v - kept) > 2.0 * sure}
         self._numbers[id_] = NumberKey(
             value=kept,
-            tolerance=round(self.tolerance(kind) if tolerance is None else tolerance, 1),
+            tolerance=sure,
             per=per or {},
-            slips=tuple(KnownSlip(text=name, value=round(v, 1)) for name, v in (slips or {}).items()),
+            slips=tuple(KnownSlip(text=name, value=v) for name, v in known.items()),
         )
         return kept
 
