@@ -7,7 +7,7 @@ from xml.etree import ElementTree as Xml
 
 import pytest
 
-from tests.server.conftest import THREE, as_key, bodies, codes
+from tests.server.conftest import THREE, as_key, bodies, codes, issued
 from tests.server.test_printing import SHEET, flat
 from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.exercise.plan.situations import SITUATIONS
@@ -39,8 +39,8 @@ def test_the_packet_shows_what_was_seen_and_no_answer(app, teacher, situations):
     papers = papers_of(app, teacher, situations)
     text = flat(packet_pdf(SHEET, papers))
     for body in papers[0]["calls"]:
-        assert body.title.upper() in text.upper() and body.machine.name.upper() in text.upper()
-        assert all(q.text.split(",")[0][:28].upper() in text.upper() for q in body.questions)
+        assert body.title.upper() in text.upper() and body.machine.name[:16].upper() in text.upper()
+        assert all(q.text.split(",")[0][:16].upper() in text.upper() for q in body.questions)
         assert all(line not in text for line in (*body.key.told, *(c.text for c in body.key.claims), body.key.hazard))
     large = flat(packet_pdf(SHEET | {"large": True}, papers[:1]))
     assert papers[0]["calls"][2].tables[0].title.split("(")[0].strip().upper() in large.upper()
@@ -136,3 +136,24 @@ def test_the_catalogue_lists_them_with_the_machines_they_fit(teacher):
     rows = {r["id"]: r for r in teacher.get("/catalogue").json["situations"]}
     assert list(rows) == list(SITUATIONS)
     assert rows["economizer"]["machines"] == ["package-10t-r410a-two-circuits"] and rows["trips"]["minutes"] == 12
+
+
+def test_a_machine_of_ones_own_makes_plans_calls_and_situations(app, teacher, stranger):
+    plate = {"name": "Yard split", "refrigerant": "R-410A", "metering": "txv", "capacity_btuh": 30000, "ctoa_df": 16}
+    teacher.post("/machines", plate | {"subcooling_df": 9})
+    own = teacher.get("/machines").json["machines"][0]["id"]
+    asked = {"title": "x", "machines": [own], "calls": 1, "levels": [1, 5]}
+    plan = teacher.post("/briefs/plan", {"brief": asked | {"fault_free_share": 0}})
+    assert plan.status_code == 200 and plan.json["ladder"], plan.json
+    refused = stranger.post("/briefs/plan", {"brief": asked})
+    assert refused.status_code == 422 and own in refused.json["error"]["message"]
+    class_id = teacher.post("/classes", {"name": "Firsts", "apprentices": ["Ada Quill"]}).json["id"]
+    row = plan.json["ladder"][0]
+    rung = {"number": row["rung"], "level": row["level"], "skill": row["skill"], "skills": row["skills"]}
+    items = [
+        {"kind": "rung", "brief": asked, "rung": rung},
+        {"kind": "situation", "situation": "no_gauges", "brief": {"title": "x", "machines": [own]}},
+    ]
+    sheet_id = issued(app, teacher, {"title": "Own", "class_id": class_id, "seed": 2, "items": items})
+    code = teacher.get(f"/sheets/{sheet_id}/results").json["rows"][0]["code"]
+    assert {b.machine.id for b in bodies(app, code)} == {own}

@@ -1828,8 +1828,73 @@ export interface components {
                 given_tests?: string[] | null;
                 instruments?: string;
                 levels?: number[];
-                machines?: string[] | null;
+                machines?: (string)[] | null;
                 minutes?: number | null;
+                own?: {
+                    circuit: {
+                        [key: string]: number;
+                    };
+                    /** A nameplate and what ratings are known of the machine */
+                    plate: {
+                        /** @default null */
+                        air_delta_t_df: number | null;
+                        /** @default null */
+                        airflow_cfm: number | null;
+                        application?: string;
+                        /** @default null */
+                        box_f: number | null;
+                        /** @description Btu/h */
+                        capacity_btuh: number;
+                        condenser?: string;
+                        /** @default null */
+                        ctoa_df: number | null;
+                        /** @default null */
+                        evaporator_td_df: number | null;
+                        /** @default null */
+                        factory_charge_oz: number | null;
+                        /** @default null */
+                        head_psig: number | null;
+                        /** @default null */
+                        high_cutout_psig: number | null;
+                        /** @default null */
+                        line_ft: number | null;
+                        /** @default null */
+                        low_cutout_psig: number | null;
+                        metering: string;
+                        /** @default  */
+                        model: string | null;
+                        name: string;
+                        /** @default null */
+                        outdoor_db_f: number | null;
+                        /** @default null */
+                        oz_per_ft: number | null;
+                        /** @default null */
+                        plate_subcooling_df: number | null;
+                        /** @default null */
+                        power_w: number | null;
+                        /** @default null */
+                        rated_amps: number | null;
+                        /** @default null */
+                        receiver: boolean | null;
+                        refrigerant: string;
+                        /** @default null */
+                        return_db_f: number | null;
+                        /** @default null */
+                        return_wb_f: number | null;
+                        /** @constant */
+                        schema?: 1;
+                        /** @default null */
+                        subcooling_df: number | null;
+                        /** @default null */
+                        suction_psig: number | null;
+                        /** @default null */
+                        superheat_df: number | null;
+                        /** @default null */
+                        volts: number | null;
+                        /** @default null */
+                        water_in_f: number | null;
+                    };
+                }[] | null;
                 practice?: string;
                 /** @constant */
                 schema?: 1;
@@ -1876,8 +1941,73 @@ export interface components {
                 given_tests: string[] | null;
                 instruments: string;
                 levels: number[];
-                machines: string[] | null;
+                machines: (string)[] | null;
                 minutes: number | null;
+                own: {
+                    circuit: {
+                        [key: string]: number;
+                    };
+                    /** A nameplate and what ratings are known of the machine */
+                    plate: {
+                        /** @default null */
+                        air_delta_t_df: number | null;
+                        /** @default null */
+                        airflow_cfm: number | null;
+                        application?: string;
+                        /** @default null */
+                        box_f: number | null;
+                        /** @description Btu/h */
+                        capacity_btuh: number;
+                        condenser?: string;
+                        /** @default null */
+                        ctoa_df: number | null;
+                        /** @default null */
+                        evaporator_td_df: number | null;
+                        /** @default null */
+                        factory_charge_oz: number | null;
+                        /** @default null */
+                        head_psig: number | null;
+                        /** @default null */
+                        high_cutout_psig: number | null;
+                        /** @default null */
+                        line_ft: number | null;
+                        /** @default null */
+                        low_cutout_psig: number | null;
+                        metering: string;
+                        /** @default  */
+                        model: string | null;
+                        name: string;
+                        /** @default null */
+                        outdoor_db_f: number | null;
+                        /** @default null */
+                        oz_per_ft: number | null;
+                        /** @default null */
+                        plate_subcooling_df: number | null;
+                        /** @default null */
+                        power_w: number | null;
+                        /** @default null */
+                        rated_amps: number | null;
+                        /** @default null */
+                        receiver: boolean | null;
+                        refrigerant: string;
+                        /** @default null */
+                        return_db_f: number | null;
+                        /** @default null */
+                        return_wb_f: number | null;
+                        /** @constant */
+                        schema?: 1;
+                        /** @default null */
+                        subcooling_df: number | null;
+                        /** @default null */
+                        suction_psig: number | null;
+                        /** @default null */
+                        superheat_df: number | null;
+                        /** @default null */
+                        volts: number | null;
+                        /** @default null */
+                        water_in_f: number | null;
+                    };
+                }[] | null;
                 practice: string;
                 /** @constant */
                 schema: 1;
@@ -1932,8 +2062,73 @@ export interface components {
                 given_tests?: string[] | null;
                 instruments?: string;
                 levels?: number[];
-                machines?: string[] | null;
+                machines?: (string)[] | null;
                 minutes?: number | null;
+                own?: {
+                    circuit: {
+                        [key: string]: number;
+                    };
+                    /** A nameplate and what ratings are known of the machine */
+                    plate: {
+                        /** @default null */
+                        air_delta_t_df: number | null;
+                        /** @default null */
+                        airflow_cfm: number | null;
+                        application?: string;
+                        /** @default null */
+                        box_f: number | null;
+                        /** @description Btu/h */
+                        capacity_btuh: number;
+                        condenser?: string;
+                        /** @default null */
+                        ctoa_df: number | null;
+                        /** @default null */
+                        evaporator_td_df: number | null;
+                        /** @default null */
+                        factory_charge_oz: number | null;
+                        /** @default null */
+                        head_psig: number | null;
+                        /** @default null */
+                        high_cutout_psig: number | null;
+                        /** @default null */
+                        line_ft: number | null;
+                        /** @default null */
+                        low_cutout_psig: number | null;
+                        metering: string;
+                        /** @default  */
+                        model: string | null;
+                        name: string;
+                        /** @default null */
+                        outdoor_db_f: number | null;
+                        /** @default null */
+                        oz_per_ft: number | null;
+                        /** @default null */
+                        plate_subcooling_df: number | null;
+                        /** @default null */
+                        power_w: number | null;
+                        /** @default null */
+                        rated_amps: number | null;
+                        /** @default null */
+                        receiver: boolean | null;
+                        refrigerant: string;
+                        /** @default null */
+                        return_db_f: number | null;
+                        /** @default null */
+                        return_wb_f: number | null;
+                        /** @constant */
+                        schema?: 1;
+                        /** @default null */
+                        subcooling_df: number | null;
+                        /** @default null */
+                        suction_psig: number | null;
+                        /** @default null */
+                        superheat_df: number | null;
+                        /** @default null */
+                        volts: number | null;
+                        /** @default null */
+                        water_in_f: number | null;
+                    };
+                }[] | null;
                 practice?: string;
                 /** @constant */
                 schema?: 1;
@@ -2896,8 +3091,73 @@ export interface components {
                 given_tests?: string[] | null;
                 instruments?: string;
                 levels?: number[];
-                machines?: string[] | null;
+                machines?: (string)[] | null;
                 minutes?: number | null;
+                own?: {
+                    circuit: {
+                        [key: string]: number;
+                    };
+                    /** A nameplate and what ratings are known of the machine */
+                    plate: {
+                        /** @default null */
+                        air_delta_t_df: number | null;
+                        /** @default null */
+                        airflow_cfm: number | null;
+                        application?: string;
+                        /** @default null */
+                        box_f: number | null;
+                        /** @description Btu/h */
+                        capacity_btuh: number;
+                        condenser?: string;
+                        /** @default null */
+                        ctoa_df: number | null;
+                        /** @default null */
+                        evaporator_td_df: number | null;
+                        /** @default null */
+                        factory_charge_oz: number | null;
+                        /** @default null */
+                        head_psig: number | null;
+                        /** @default null */
+                        high_cutout_psig: number | null;
+                        /** @default null */
+                        line_ft: number | null;
+                        /** @default null */
+                        low_cutout_psig: number | null;
+                        metering: string;
+                        /** @default  */
+                        model: string | null;
+                        name: string;
+                        /** @default null */
+                        outdoor_db_f: number | null;
+                        /** @default null */
+                        oz_per_ft: number | null;
+                        /** @default null */
+                        plate_subcooling_df: number | null;
+                        /** @default null */
+                        power_w: number | null;
+                        /** @default null */
+                        rated_amps: number | null;
+                        /** @default null */
+                        receiver: boolean | null;
+                        refrigerant: string;
+                        /** @default null */
+                        return_db_f: number | null;
+                        /** @default null */
+                        return_wb_f: number | null;
+                        /** @constant */
+                        schema?: 1;
+                        /** @default null */
+                        subcooling_df: number | null;
+                        /** @default null */
+                        suction_psig: number | null;
+                        /** @default null */
+                        superheat_df: number | null;
+                        /** @default null */
+                        volts: number | null;
+                        /** @default null */
+                        water_in_f: number | null;
+                    };
+                }[] | null;
                 practice?: string;
                 /** @constant */
                 schema?: 1;
@@ -3131,8 +3391,73 @@ export interface components {
                 given_tests?: string[] | null;
                 instruments?: string;
                 levels?: number[];
-                machines?: string[] | null;
+                machines?: (string)[] | null;
                 minutes?: number | null;
+                own?: {
+                    circuit: {
+                        [key: string]: number;
+                    };
+                    /** A nameplate and what ratings are known of the machine */
+                    plate: {
+                        /** @default null */
+                        air_delta_t_df: number | null;
+                        /** @default null */
+                        airflow_cfm: number | null;
+                        application?: string;
+                        /** @default null */
+                        box_f: number | null;
+                        /** @description Btu/h */
+                        capacity_btuh: number;
+                        condenser?: string;
+                        /** @default null */
+                        ctoa_df: number | null;
+                        /** @default null */
+                        evaporator_td_df: number | null;
+                        /** @default null */
+                        factory_charge_oz: number | null;
+                        /** @default null */
+                        head_psig: number | null;
+                        /** @default null */
+                        high_cutout_psig: number | null;
+                        /** @default null */
+                        line_ft: number | null;
+                        /** @default null */
+                        low_cutout_psig: number | null;
+                        metering: string;
+                        /** @default  */
+                        model: string | null;
+                        name: string;
+                        /** @default null */
+                        outdoor_db_f: number | null;
+                        /** @default null */
+                        oz_per_ft: number | null;
+                        /** @default null */
+                        plate_subcooling_df: number | null;
+                        /** @default null */
+                        power_w: number | null;
+                        /** @default null */
+                        rated_amps: number | null;
+                        /** @default null */
+                        receiver: boolean | null;
+                        refrigerant: string;
+                        /** @default null */
+                        return_db_f: number | null;
+                        /** @default null */
+                        return_wb_f: number | null;
+                        /** @constant */
+                        schema?: 1;
+                        /** @default null */
+                        subcooling_df: number | null;
+                        /** @default null */
+                        suction_psig: number | null;
+                        /** @default null */
+                        superheat_df: number | null;
+                        /** @default null */
+                        volts: number | null;
+                        /** @default null */
+                        water_in_f: number | null;
+                    };
+                }[] | null;
                 practice?: string;
                 /** @constant */
                 schema?: 1;

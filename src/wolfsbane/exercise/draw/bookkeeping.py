@@ -14,7 +14,6 @@ from wolfsbane.acting.settling import arrive
 from wolfsbane.acting.site import on_site
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import Fault, fault_kind
-from wolfsbane.cycle.profiles import machine as machine_by_id
 from wolfsbane.cycle.units import KG_PER_OZ, SYSTEMS, to_display
 from wolfsbane.exercise.draw.weather import drawn_weather
 
@@ -95,7 +94,7 @@ def bookkeeping(brief: Brief, rng: random.Random, index: int) -> Any:
 def _job(brief: Brief, rng: random.Random, *, release: Any) -> tuple[Site, float, float]:
     """(site after a charge by the scale, kg off the cylinder, kg purged) on a machine short of charge."""
     for _ in range(40):
-        machine = machine_by_id(rng.choice(brief.machines))
+        machine = brief.machine(rng.choice(brief.machines))
         if machine.sealed:
             continue
         kind = fault_kind("undercharge")

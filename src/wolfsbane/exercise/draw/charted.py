@@ -101,7 +101,7 @@ def _rows() -> dict[str, dict[tuple[str, ...], list[list[Any]]]]:
 def usual(asked: Brief) -> bool:
     """Whether a request changes nothing that a level depends on, so that the chart holds for it."""
     rows = _rows()
-    possible = {f for f in USUAL if any(fault_kind(f).suits(machine(m)) for m in asked.machines)}
+    possible = {f for f in USUAL if any(fault_kind(f).suits(asked.machine(m)) for m in asked.machines)}
     return (
         all(m in rows for m in asked.machines)
         and all(asked.weather[name] == given for name, (given, _) in WEATHER.items())

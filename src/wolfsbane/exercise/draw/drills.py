@@ -13,7 +13,6 @@ from typing import TYPE_CHECKING
 from wolfsbane.cycle.dials import dial
 from wolfsbane.cycle.faults import Fault, fault_kind
 from wolfsbane.cycle.instruments import KITS, read
-from wolfsbane.cycle.profiles import machine as machine_by_id
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.quantities import said_of
 from wolfsbane.cycle.units import STANDARD_ATMOSPHERE_PA, SYSTEMS, f_to_k, from_display, to_display
@@ -55,7 +54,7 @@ def drill(kind: str, items: int, brief: Brief, rng: random.Random) -> Drill:
 
 def _pressure(brief: Brief, rng: random.Random, side: str) -> tuple[Machine, float]:
     """(machine, gauge pressure as shown) at a saturation temperature that this side sees."""
-    machine = machine_by_id(rng.choice(brief.machines))
+    machine = brief.machine(rng.choice(brief.machines))
     point, low, high = _SIDES[side]
     pa = refrigerant(machine.refrigerant).saturation_pa(f_to_k(rng.uniform(low, high)), point)
     tool = KITS[brief.instruments][0 if side == "low" else 1]
@@ -144,14 +143,14 @@ def _scale_slope(machine: Machine, gauge: float, point: str, system: str) -> flo
 
 def _charged_by_a_figure(brief: Brief) -> tuple[str, ...]:
     """Machines of a brief that cool rooms and are charged by a figure; the usual ones where it has none."""
-    fit = tuple(m for m in brief.machines if machine_by_id(m).comfort and charged_by(machine_by_id(m)) is not None)
+    fit = tuple(m for m in brief.machines if brief.machine(m).comfort and charged_by(brief.machine(m)) is not None)
     return fit or USUAL_MACHINES
 
 
 def _running(brief: Brief, rng: random.Random) -> tuple[Machine, Conditions, dict[str, Reading]]:
     """(machine, conditions, readings by key as numbers) of a random running machine of the brief."""
     for _ in range(40):
-        machine = machine_by_id(rng.choice(_charged_by_a_figure(brief)))
+        machine = brief.machine(rng.choice(_charged_by_a_figure(brief)))
         weather = drawn_weather(brief, machine, rng)
         fit = [f for f in brief.faults if fault_kind(f).suits(machine)]
         kind = fault_kind(rng.choice(fit)).on(machine) if fit and rng.random() > brief.fault_free_share else None

@@ -69,6 +69,7 @@ def _made(
         practice_id=brief.practice_id,
         given_readings=brief.given_readings,
         given_tests=proof.tests,
+        own=brief.own_of(cases.machine.id),
     )
     if by_line_temperatures(planned, asked):
         planned = with_pipes(planned)

@@ -13,7 +13,6 @@ from typing import TYPE_CHECKING
 from wolfsbane.cycle.dials import dial
 from wolfsbane.cycle.instruments import KITS
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.cycle.profiles import machine as machine_by_id
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import STANDARD_ATMOSPHERE_PA, SYSTEMS, f_to_k, from_display, to_display
 from wolfsbane.diagnosis.figures import saturation
@@ -99,7 +98,7 @@ def vacuum(brief: Brief, rng: random.Random, index: int) -> DrillItem:
 def two_manifolds(brief: Brief, rng: random.Random, index: int) -> DrillItem:
     """An analog gauge beside a digital one on the same port."""
     side = ("low", "high")[index % 2]
-    fluid = refrigerant(machine_by_id(rng.choice(brief.machines)).refrigerant)
+    fluid = refrigerant(brief.machine(rng.choice(brief.machines)).refrigerant)
     pa = fluid.saturation_pa(f_to_k(rng.uniform(*_SATURATIONS_F[side])), _POINTS[side])
     shown = to_display("pressure", pa, "us")
     off = rng.choice((0.0, 0.0, -1.0, 1.0)) * rng.uniform(2.0, 3.5) * _MAY_DIFFER[side]
@@ -131,8 +130,8 @@ def two_manifolds(brief: Brief, rng: random.Random, index: int) -> DrillItem:
 def pipe_pressure(brief: Brief, rng: random.Random, index: int) -> DrillItem:
     """A pipe where the refrigerant is surely two-phase, and the pressure that goes with it by the chart."""
     side = ("low", "high")[index % 2]
-    sealed = [m for m in brief.machines if machine_by_id(m).sealed] or [m.id for m in MACHINES.values() if m.sealed]
-    name = machine_by_id(rng.choice(sealed)).refrigerant
+    sealed = [m for m in brief.machines if brief.machine(m).sealed] or [m.id for m in MACHINES.values() if m.sealed]
+    name = brief.machine(rng.choice(sealed)).refrigerant
     spans = {"low": (-20.0, 22.0), "high": (95.0, 125.0)}
     pipe = round(_degrees(rng.uniform(*spans[side]), brief.units))
     kelvin = from_display("temperature", pipe, brief.units)
@@ -204,9 +203,9 @@ def glide(brief: Brief, rng: random.Random, index: int) -> DrillItem:
 
 def target_superheat(brief: Brief, rng: random.Random, index: int) -> DrillItem:
     """A fixed orifice: target by the formula, superheat as it runs, and low, normal or high. The first is worked."""
-    orifices = [m for m in brief.machines if machine_by_id(m).metering == "fixed_orifice"]
+    orifices = [m for m in brief.machines if brief.machine(m).metering == "fixed_orifice"]
     fit = orifices or [m.id for m in MACHINES.values() if m.metering == "fixed_orifice"]
-    name = machine_by_id(rng.choice(fit)).refrigerant
+    name = brief.machine(rng.choice(fit)).refrigerant
     k = 1.0 if brief.units == "us" else 1 / 1.8
     while True:
         wet = round(_degrees(rng.uniform(60, 72), brief.units))

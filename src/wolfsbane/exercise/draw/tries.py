@@ -9,7 +9,6 @@ from typing import TYPE_CHECKING, Any
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import Fault, fault_kind
 from wolfsbane.cycle.field_tests import FIELD_TESTS
-from wolfsbane.cycle.profiles import machine as machine_by_id
 from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.pages import page_of, said_of
 from wolfsbane.diagnosis.solved_cases import faulted_vector, solved, solved_cases
@@ -62,7 +61,7 @@ def rng_of(brief: Brief, *parts: Any) -> Random:
 
 
 def _machines(brief: Brief, skill: tuple[str, ...]) -> list[str]:
-    fit = [m for m in brief.machines if all(fault_kind(f).suits(machine_by_id(m)) for f in skill)]
+    fit = [m for m in brief.machines if all(fault_kind(f).suits(brief.machine(m)) for f in skill)]
     if not fit:
         raise NoClassSetError(f"{'+'.join(skill)} can stand on none of {', '.join(brief.machines)}")
     return fit
@@ -181,7 +180,7 @@ def tries(
     aim = _USUAL_SUCCESS.get(wanted or 0) if rung is None else rung.success or _USUAL_SUCCESS[rung.level]
 
     for attempt in range(settings_tried):
-        machine = machine_by_id(rng.choice(machines))
+        machine = brief.machine(rng.choice(machines))
         weather = drawn_weather(brief, machine, rng)
         cases, edges = solved_cases(machine, weather, brief.instruments), attempt > edges_after
         try:

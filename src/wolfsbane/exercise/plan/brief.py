@@ -6,7 +6,7 @@ File format: docs/formats/brief.schema.json.
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 from pydantic import Field
 
@@ -20,6 +20,7 @@ from wolfsbane.cycle.fields import (
     fields_of,
     number,
     optional,
+    own_or,
     refuse,
     span,
     text,
@@ -34,6 +35,10 @@ from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, TAUGHT
 from wolfsbane.diagnosis.practices import PRACTICES
 from wolfsbane.exercise.plan.call_kind import COOLING, kind_of
 from wolfsbane.exercise.plan.usual_weather import MORE, WEATHER
+from wolfsbane.tuning.first_guess import OWN_MACHINE, restored
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.machine import Machine
 
 #: families a brief draws from where it names none
 USUAL = (*TAUGHT, "valve_underfeeding", "orifice_undersized", "condenser_fan_weak", "distributor_blocked")
@@ -57,6 +62,27 @@ _POSSIBLE = sorted({k.id for m in MACHINES.values() for k in faults_for(m) if k.
 #: machines a brief draws from where it names none
 USUAL_MACHINES = tuple(m.id for m in MACHINES.values() if kind_of(m) is COOLING and not m.stage and "old" not in m.id)
 _ITEMS = called("items", whole(1, 40))
+_ONE_MACHINE = own_or(MACHINES)
+MAX_OWN = 12
+
+
+def _machines(value: Any) -> tuple[str, ...]:
+    """Machines by id, each once; whether one of somebody's own is at hand is seen once the whole brief is read."""
+    if not isinstance(value, (list, tuple)) or not value:
+        raise refuse(value, "a list of " + ", ".join(MACHINES))
+    return tuple(dict.fromkeys(_ONE_MACHINE.check(one) for one in value))
+
+
+def _own(value: Any) -> tuple[dict[str, Any], ...]:
+    if not isinstance(value, (list, tuple)) or len(value) > MAX_OWN:
+        raise refuse(
+            value, f"a list of at most {MAX_OWN} machines, plate and circuit as `wolfsbane tune --json` writes"
+        )
+    return tuple(OWN_MACHINE.check(one) for one in value)
+
+
+_MACHINES = Accept(_machines, {"type": "array", "items": _ONE_MACHINE.schema, "minItems": 1})
+_OWN = Accept(_own, {"type": "array", "items": OWN_MACHINE.schema, "maxItems": MAX_OWN})
 _DRILL = fields_of({"kind": word(DRILLS), "items": _ITEMS}, required=("kind",))
 _WEATHER_RANGES = {name: limits for name, (_, limits) in WEATHER.items()} | MORE
 _WEATHER_SPANS = "an object of " + ", ".join(f"{k}: [low, high]" for k in _WEATHER_RANGES)
@@ -87,11 +113,12 @@ def _drills(rows: Any) -> tuple[tuple[str, int], ...]:
 class Brief:
     """A checked brief. ``levels`` is (easiest, hardest), ``minutes`` None where time does not matter, ``drills`` (kind,
     items) pairs, ``weather`` name -> (low, high) in degrees F, ``fault_free_share`` the share of calls on a machine
-    with nothing wrong. ``faults`` are those the machines can have; none named are the usual ones.
+    with nothing wrong. ``faults`` are those the machines can have; none named are the usual ones. ``own`` are machines
+    of the instructor's own that ``machines`` may name: plate and circuit as the tuner found them.
     """
 
     title: Annotated[str, text(1, 120, strip=True)]
-    machines: Annotated[tuple[str, ...], usual(words(MACHINES, 1), USUAL_MACHINES)] = USUAL_MACHINES
+    machines: Annotated[tuple[str, ...], usual(_MACHINES, USUAL_MACHINES)] = USUAL_MACHINES
     faults: Annotated[tuple[str, ...], usual(words(_POSSIBLE, 1), ())] = ()
     levels: Annotated[
         tuple[int, int],
@@ -121,6 +148,19 @@ class Brief:
     given_tests: Annotated[tuple[str, ...], usual(words(FIELD_TESTS), ())] = ()
     drills: Annotated[tuple[tuple[str, int], ...], Accept(_drills, {"type": "array", "items": _DRILL.schema})] = ()
     seed: Annotated[int, whole(0, 2**53)] = 1
+    own: Annotated[tuple[dict[str, Any], ...], usual(_OWN, ())] = ()
+
+    def machine(self, machine_id: str) -> Machine:
+        """A machine of the brief: a profile, or one of the instructor's own. Raises BadInputError."""
+        found = self._owned().get(machine_id)
+        return machine(machine_id) if found is None else restored(found)
+
+    def own_of(self, machine_id: str) -> dict[str, Any] | None:
+        """Plate and circuit of a machine of the instructor's own, None for a profile."""
+        return self._owned().get(machine_id)
+
+    def _owned(self) -> dict[str, dict[str, Any]]:
+        return {restored(one).id: one for one in self.own}
 
     def to_json(self) -> dict[str, Any]:
         """Plain data; :func:`brief` reads it back to the same."""
@@ -136,12 +176,27 @@ BRIEF = Format(
 )
 
 
+def _ids_of(own: tuple[dict[str, Any], ...]) -> tuple[str, ...]:
+    try:
+        return tuple(restored(one).id for one in own)
+    except (TypeError, KeyError, ValueError, ArithmeticError) as error:
+        raise BadInputError(
+            "own", "a machine", f"plate and circuit as `wolfsbane tune --json` writes them ({error})"
+        ) from None
+
+
 def brief(data: dict[str, Any]) -> Brief:
     """Checked :class:`Brief` from plain data (as from JSON). Raises BadInputError naming the field."""
     read = BRIEF.read(data)
     if read.two_faults > read.calls:
         raise BadInputError("two_faults", read.two_faults, f"a whole number from 0 to {read.calls}")
-    possible = {k.id for m in read.machines for k in faults_for(machine(m)) if k.id not in NOT_ON_PAPER}
+    owned = _ids_of(read.own)
+    if owned and not (isinstance(data, dict) and data.get("machines")):
+        read = replace(read, machines=owned)
+    for named in read.machines:
+        if named not in (*MACHINES, *owned):
+            raise BadInputError("machines", named, ", ".join((*MACHINES, *owned)))
+    possible = {k.id for m in read.machines for k in faults_for(read.machine(m)) if k.id not in NOT_ON_PAPER}
     return replace(
         read,
         faults=words(sorted(possible)).check(read.faults) or tuple(f for f in USUAL if f in possible),

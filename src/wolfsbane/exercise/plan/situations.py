@@ -5,11 +5,11 @@ Which machines a kind can be met on, what it trains, and the minutes it takes (a
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from wolfsbane.cycle.profiles import MACHINES, machine
+from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.exercise.plan.call_kind import COOLING, REACH_IN, TWO_CIRCUITS, WALK_IN, WATER, kind_of
 
 if TYPE_CHECKING:
@@ -29,10 +29,10 @@ class SituationKind:
     level: int
     minutes: int = 8
 
-    def machines(self, wanted: tuple[str, ...]) -> tuple[str, ...]:
+    def machines(self, wanted: Iterable[Machine]) -> tuple[Machine, ...]:
         """The machines among ``wanted`` that it is met on; where none is, all that ship."""
-        fit = tuple(m for m in wanted if self.suits(machine(m)))
-        return fit or tuple(m.id for m in MACHINES.values() if self.suits(m))
+        fit = tuple(m for m in wanted if self.suits(m))
+        return fit or tuple(m for m in MACHINES.values() if self.suits(m))
 
 
 def _cools_rooms(m: Machine) -> bool:

@@ -53,6 +53,7 @@ from wolfsbane.server.jobs.queue import queue_print, queue_sheet
 from wolfsbane.server.printing.merge import page_count
 from wolfsbane.server.services import documents, remarking, results, sheets
 from wolfsbane.server.services import marking as marking_of
+from wolfsbane.server.services.own_machines import with_own
 
 api = APIBlueprint("sheets", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="sheets")])
 _KEPT = tuple(SheetRow.model_fields)
@@ -219,7 +220,9 @@ def brief_plan(body: BriefBody) -> Any:
     """The ladder of a brief: what each call trains, at which level, in how many minutes. With ``stepwise`` a piece of
     it: send ``so_far`` of each answer with the next request until it comes back empty.
     """
-    made = brief({"title": "A sheet", **body.brief})
+    with database().transaction() as connection:
+        asked_for = with_own(connection, g.user["school_id"], body.brief)
+    made = brief({"title": "A sheet", **asked_for})
     so_far = begin(made) if body.so_far is None else planning_from_json(made, body.so_far)
     try:
         for _ in range(_STEPS):

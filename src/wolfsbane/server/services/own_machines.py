@@ -14,6 +14,7 @@ from wolfsbane.tuning.first_guess import restored
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
+    from wolfsbane.server.core.db.database import Connection
 
 
 def own_machines() -> list[Machine]:
@@ -30,10 +31,26 @@ def own_machine(machine_id: str) -> dict[str, dict[str, Any]] | None:
     if machine_id in MACHINES:
         return None
     with database().transaction() as connection:
-        row = queries.own_machine_get(connection, school_id=g.user["school_id"], machine_id=machine_id)
+        return _kept(connection, g.user["school_id"], machine_id, "machine")
+
+
+def _kept(connection: Connection, school_id: int, machine_id: str, field: str) -> dict[str, dict[str, Any]]:
+    row = queries.own_machine_get(connection, school_id=school_id, machine_id=machine_id)
     if row is None:
-        raise BadInputError("machine", machine_id, "one of " + ", ".join(MACHINES) + ", or one of the school's own")
+        raise BadInputError(field, machine_id, "one of " + ", ".join(MACHINES) + ", or one of the school's own")
     return {"plate": row["tuned"]["plate"], "circuit": row["tuned"]["circuit"]}
+
+
+def with_own(connection: Connection, school_id: int, brief: dict[str, Any]) -> dict[str, Any]:
+    """Plain data of a brief with plate and circuit of every machine of the school's own that it names and does not
+    bring along. Raises BadInputError for one that the school does not have.
+    """
+    named = brief.get("machines") if isinstance(brief, dict) else None
+    if not isinstance(named, (list, tuple)) or brief.get("own"):
+        return brief
+    ids = dict.fromkeys(m for m in named if isinstance(m, str) and m.startswith("own-"))
+    own = [_kept(connection, school_id, machine_id, "machines") for machine_id in ids]
+    return {**brief, "own": own} if own else brief
 
 
 def machine_called(machine_id: str) -> Machine:

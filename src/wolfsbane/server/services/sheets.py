@@ -16,6 +16,7 @@ from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.exercise.marking.grade import RUBRIC_VERSION
 from wolfsbane.server.core.db.database import jsonb, queries
 from wolfsbane.server.core.errors import ApiError, not_found
+from wolfsbane.server.services.own_machines import with_own
 from wolfsbane.tables import combined_hash
 
 if TYPE_CHECKING:
@@ -44,6 +45,8 @@ def checked_items(
             if version is None:
                 raise BadInputError("scenario_ids", scenario_id, "scenarios of this school that are not archived")
             row["body"] = version["body"]
+        if row.get("brief"):
+            row = {**row, "brief": with_own(connection, user["school_id"], row["brief"])}
         made = items_of.item(row)
         data = {key: value for key, value in made.items() if key != "body"}
         found.append((version and version["version_id"], data, made))

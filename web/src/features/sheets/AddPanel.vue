@@ -62,7 +62,7 @@ const DRILLS = [
   ['spot_the_error', 'Find the mistake'],
   ['bookkeeping', 'Scale, cylinder, log'],
 ] as const
-const machines = computed(() => props.catalogue?.machines.filter((m) => !m.id.startsWith('own')) ?? [])
+const machines = computed(() => props.catalogue?.machines ?? [])
 const faults = computed(
   () => props.catalogue?.faults.filter((f) => f.on_paper && f.id !== 'none' && f.acts_on === 'machine') ?? [],
 )

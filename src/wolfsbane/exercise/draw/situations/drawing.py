@@ -7,7 +7,6 @@ from collections import Counter
 from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.errors import NoConvergenceError
-from wolfsbane.cycle.profiles import machine as machine_by_id
 from wolfsbane.exercise.draw.situations import boxes, charging, resting, rooftop, rooms, sealed, through_time
 from wolfsbane.exercise.draw.situations.page import NotProvedError, Page
 from wolfsbane.exercise.draw.variant import NoVariantError
@@ -34,11 +33,11 @@ _ANOTHER_AFTER = 15
 def situation(kind: str, brief: Brief, seed: int) -> Situation:
     """The situation of a ``seed``; the same arguments give the same one. Raises NoVariantError with the reasons."""
     rng, reasons = random.Random(seed), []
-    machines = SITUATIONS[kind].machines(brief.machines)
+    machines = SITUATIONS[kind].machines(brief.machine(m) for m in brief.machines)
     turn = 0.0
     for tried in range(_TRIES):
         turn = rng.random() if tried % _ANOTHER_AFTER == 0 else turn
-        chosen = machine_by_id(rng.choice(machines))
+        chosen = rng.choice(machines)
         conditions = drawn_weather(brief, chosen, rng)
         page = Page(
             kind,

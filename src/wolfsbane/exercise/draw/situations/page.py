@@ -58,11 +58,11 @@ class Page:
         kit: str,
         seed: int,
         turn: float,
-        machines: tuple[str, ...] = (),
+        machines: tuple[Machine, ...] = (),
     ) -> None:
         self.kind, self.machine, self.conditions, self.rng = SITUATIONS[kind], machine, conditions, rng
         self.system, self.kit, self.seed, self.turn = system, kit, seed, turn
-        self.machines = machines or (machine.id,)
+        self.machines = machines or (machine,)
         self.k = 1.0 if system == "us" else 1 / 1.8
         self.complaint = ""
         self.looks: list[str] = []

@@ -11,7 +11,6 @@ from wolfsbane.acting.site import on_site
 from wolfsbane.cycle.conditions import for_machine
 from wolfsbane.cycle.faults import Fault, fault_kind
 from wolfsbane.cycle.instruments import reading, values
-from wolfsbane.cycle.profiles import machine as machine_by_id
 from wolfsbane.cycle.units import KG_PER_OZ
 from wolfsbane.diagnosis.solved_cases import solved
 from wolfsbane.diagnosis.targets import practice_by_id
@@ -114,9 +113,9 @@ def trips(page: Page) -> None:
     rng = page.rng
     case = page.pick((*_HIGH, *_LOW))
     family = _HIGH if case in _HIGH else _LOW
-    fit = [m for m in page.machines if _TRIPS_ON[case](machine_by_id(m))]
+    fit = [m for m in page.machines if _TRIPS_ON[case](m)]
     if fit:
-        page.machine = machine_by_id(rng.choice(fit))
+        page.machine = rng.choice(fit)
     hot = rng.uniform(*_HOT_F[case]) if case in _HIGH else rng.uniform(76, 90)
     weather = {"outdoor_db_f": hot, "return_db_f": rng.uniform(73, 80), "return_wb_f": rng.uniform(60, 66)}
     page.conditions = weather_for(page.machine, weather, 0.0, page.system)
