@@ -278,8 +278,8 @@ def trial(x: np.ndarray, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np
     out_of_metal = b.evaporator_w_k * (b.evaporator_metal_k - saturation_at(tab, T_DEW, ln_pe))
     given = min(max(out_of_metal / m_coil, -_METAL_J_KG), _METAL_J_KG)
     if given > 0.0:  # no gas leaves warmer than the warmest it has touched
-        warmest = enthalpy_at_temperature(tab, ln_pe, max(b.coil_air_k, b.evaporator_metal_k))
-        given = min(given, max(warmest - h1_found, 0.0))
+        h_warmest = enthalpy_at_temperature(tab, ln_pe, max(b.coil_air_k, b.evaporator_metal_k))
+        given = min(given, max(h_warmest - h1_found, 0.0))
     h1_found += given
     blocked = c.distributor_blocked_share
     evaporator_kg = evaporator_charge(c, tab, ln_pe, h_valve, h_open, f_boil, 1.0 - blocked) + evaporator_charge(
@@ -290,9 +290,7 @@ def trial(x: np.ndarray, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np
     _, rho_line, _ = temperature_density_entropy(tab, log(p_in), h_line)
     charge = condenser_charge(c, tab, ln_pc, h2_in, h3, f_gas, f_tp, x3) + low_side + c.liquid_line_volume_m3 * rho_line
     charge += compensated(c, tab, ln_pc, t_b - t3)
-    h_leaves = h3
-    if flooded > 0.0:
-        h_leaves = h_out
+    h_leaves = h_out if flooded > 0.0 else h3
     receiver = 0.0
     if b.receiver == HOLDS:
         receiver = c.charge_kg - charge

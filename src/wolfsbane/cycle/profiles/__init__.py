@@ -8,13 +8,14 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.profiles.comfort import COMFORT
 from wolfsbane.cycle.profiles.heating import HEATING, HEATING_OF
 from wolfsbane.cycle.profiles.refrigeration import REFRIGERATION
+from wolfsbane.cycle.profiles.sealed import SEALED
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
 
 __all__ = ["HEATING_OF", "MACHINES", "machine"]
 
-MACHINES = {machine.id: machine for machine in (*COMFORT, *HEATING, *REFRIGERATION)}
+MACHINES = {machine.id: machine for machine in (*COMFORT, *HEATING, *REFRIGERATION, *SEALED)}
 
 
 def machine(machine_id: str) -> Machine:

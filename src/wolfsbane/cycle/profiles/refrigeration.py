@@ -1,6 +1,4 @@
-"""Machines that cool boxes: walk-ins with a receiver and head-pressure control,
-sealed reach-ins with a capillary tube.
-"""
+"""Machines that cool boxes: walk-ins with a receiver and head-pressure control; what they share with sealed ones."""
 
 from __future__ import annotations
 
@@ -57,50 +55,6 @@ WALK_IN = Circuit(
     suction_drop_pa_at_ref=15e3,
     suction_drop_density_kg_m3=25.0,
     receiver_volume_m3=4.5 * _LITRE,
-)
-REACH_IN = Circuit(
-    mass_flow_ref_kg_s=0.0045,
-    charge_kg=0.2005,
-    displacement_m3_s=6.5e-4,
-    volumetric_a=0.90,
-    volumetric_b=0.055,
-    volumetric_exponent=1 / 1.12,
-    isentropic_peak=0.58,
-    isentropic_fall=0.2,
-    isentropic_best_ratio=4.0,
-    shell_loss=0.25,
-    leak_fraction=0.0,
-    leak_reference_pa=0.8e6,
-    shell_volume_m3=1.5 * _LITRE,
-    oil_kg=0.3,
-    oil_solubility_per_mpa=0.05,
-    condenser_air_kg_s=0.075,
-    condenser_air_fraction=1.0,
-    condenser_ua_air_w_k=110.0,
-    condenser_ua_two_phase_w_k=300.0,
-    condenser_ua_gas_w_k=35.0,
-    condenser_ua_liquid_w_k=50.0,
-    condenser_volume_m3=0.45 * _LITRE,
-    liquid_line_volume_m3=0.03 * _LITRE,
-    restriction_pa_at_ref=0.0,
-    expansion_area_m2=1.042e-7,
-    throat_ratio=0.5,
-    valve_fixed_opening=1.0,
-    valve_static_superheat_k=2.5,
-    valve_superheat_range_k=4.5,
-    evaporator_air_kg_s=0.09,
-    evaporator_air_fraction=1.0,
-    evaporator_ua_air_w_k=75.0,
-    evaporator_ua_two_phase_w_k=140.0,
-    evaporator_ua_gas_w_k=25.0,
-    evaporator_volume_m3=0.6 * _LITRE,
-    blower_w=15.0,
-    suction_line_volume_m3=0.12 * _LITRE,
-    suction_line_ua_w_k=1.2,
-    suction_line_ambient_k=f_to_k(80.0),
-    suction_drop_pa_at_ref=6e3,
-    suction_drop_density_kg_m3=11.0,
-    exchange_ua_w_k=5.5,
 )
 _FREEZER = WALK_IN._replace(
     mass_flow_ref_kg_s=0.022,
@@ -160,7 +114,7 @@ def _absolute(psig: float) -> float:
     return psig * PA_PER_PSI + STANDARD_ATMOSPHERE_PA
 
 
-def _machine(
+def cooling_a_box(
     id_: Any,
     name: str,
     refrigerant: Any,
@@ -182,6 +136,7 @@ def _machine(
     td_df: tuple[float, float] | None = None,
     total_superheat_df: tuple[float, float] | None = None,
 ) -> Any:
+    """A machine that cools a box; ``rating_f`` is the air around it, the box, its wet bulb, degrees F."""
     circuit = circuit._replace(**TUNED.get(id_, {}))
     outdoor, box, wet_bulb = (f_to_k(v) for v in rating_f)
     return Machine(
@@ -229,9 +184,8 @@ def _machine(
 
 _WALK_IN_NOTES = "Receiver with sight glass; charge shows there and not on the gauges."
 _HEAD_NOTES = _WALK_IN_NOTES + " Fan-speed head control for cold weather."
-_SEALED = "Sealed circuit with process stubs only; judge it by temperatures before opening it."
 REFRIGERATION = (
-    _machine(
+    cooling_a_box(
         "walkin-cooler-r404a-txv",
         "Sedge 11 walk-in cooler",
         "R-404A",
@@ -246,7 +200,7 @@ REFRIGERATION = (
         superheat_df=(6.0, 14.0),
         notes=_HEAD_NOTES,
     ),
-    _machine(
+    cooling_a_box(
         "walkin-cooler-r448a-txv",
         "Sedge 12 walk-in cooler",
         "R-448A",
@@ -261,7 +215,7 @@ REFRIGERATION = (
         superheat_df=(6.0, 14.0),
         notes=_HEAD_NOTES,
     ),
-    _machine(
+    cooling_a_box(
         "walkin-cooler-r448a-flooded",
         "Sedge 14 walk-in cooler, flooded head",
         "R-448A",
@@ -277,7 +231,7 @@ REFRIGERATION = (
         notes=_WALK_IN_NOTES
         + " A regulator floods the condenser in cold weather; the charge includes the extra for winter.",
     ),
-    _machine(
+    cooling_a_box(
         "walkin-cooler-r134a-fan-cycling",
         "Sedge 8 walk-in cooler, fan cycling",
         "R-134a",
@@ -304,7 +258,7 @@ REFRIGERATION = (
         superheat_df=(6.0, 14.0),
         notes=_WALK_IN_NOTES + " A pressure switch cycles the condenser fan in cold weather.",
     ),
-    _machine(
+    cooling_a_box(
         "walkin-freezer-r449a-txv",
         "Sedge 6 walk-in freezer",
         "R-449A",
@@ -319,7 +273,7 @@ REFRIGERATION = (
         superheat_df=(5.0, 13.0),
         notes=_HEAD_NOTES + " Electric defrost. A valve injects liquid into the compressor above 225 °F discharge.",
     ),
-    _machine(
+    cooling_a_box(
         "walkin-freezer-r404a-txv",
         "Sedge 7 walk-in freezer",
         "R-404A",
@@ -334,130 +288,5 @@ REFRIGERATION = (
         superheat_df=(5.0, 13.0),
         notes=_HEAD_NOTES + " Hot-gas defrost.",
         defrost="hot_gas",
-    ),
-    _machine(
-        "reachin-r134a-capillary",
-        "Bramble 2 reach-in",
-        "R-134a",
-        "capillary",
-        "reach_in",
-        REACH_IN,
-        2_000,
-        "BRM-2",
-        amps=5.6,
-        rating_f=(85, 38, 34.0),
-        cutouts_psig=(400.0, -12.0),
-        volts=115.0,
-        notes=_SEALED,
-        fan_w=20.0,
-    ),
-    _machine(
-        "reachin-r290-capillary",
-        "Bramble 2 P reach-in",
-        "R-290",
-        "capillary",
-        "reach_in",
-        REACH_IN._replace(
-            mass_flow_ref_kg_s=0.0024,
-            charge_kg=0.085,
-            displacement_m3_s=3.6e-4,
-            expansion_area_m2=7e-8,
-            suction_drop_density_kg_m3=7.0,
-            shell_volume_m3=0.9 * _LITRE,
-            exchange_ua_w_k=6.0,
-        ),
-        2_100,
-        "BRM-2P",
-        amps=5.2,
-        rating_f=(85, 38, 34.0),
-        cutouts_psig=(400.0, -12.0),
-        volts=115.0,
-        notes=_SEALED + " Flammable refrigerant (A3).",
-        fan_w=20.0,
-    ),
-    _machine(
-        "reachin-r600a-capillary",
-        "Bramble 1 B reach-in",
-        "R-600a",
-        "capillary",
-        "reach_in",
-        REACH_IN.scaled(0.5)._replace(
-            mass_flow_ref_kg_s=0.0012,
-            charge_kg=0.05,
-            displacement_m3_s=6e-4,
-            expansion_area_m2=4.5e-8,
-            suction_drop_density_kg_m3=3.5,
-            suction_drop_pa_at_ref=3e3,
-            exchange_ua_w_k=2.8,
-        ),
-        1_000,
-        "BRM-1B",
-        amps=2.6,
-        rating_f=(85, 38, 34.0),
-        cutouts_psig=(200.0, -14.0),
-        volts=115.0,
-        notes=_SEALED + " Flammable refrigerant (A3).",
-        fan_w=12.0,
-    ),
-    _machine(
-        "reachin-freezer-r404a-capillary",
-        "Bramble 2 F reach-in freezer",
-        "R-404A",
-        "capillary",
-        "reach_in",
-        REACH_IN._replace(
-            mass_flow_ref_kg_s=0.0040,
-            charge_kg=0.30,
-            displacement_m3_s=8.5e-4,
-            expansion_area_m2=6e-8,
-            evaporator_air_kg_s=0.13,
-            evaporator_ua_air_w_k=120.0,
-            evaporator_ua_two_phase_w_k=220.0,
-            suction_drop_density_kg_m3=8.0,
-            suction_drop_pa_at_ref=4e3,
-            exchange_ua_w_k=2.5,
-            shell_loss=0.35,
-            isentropic_best_ratio=6.0,
-            volumetric_b=0.04,
-        ),
-        1_600,
-        "BRM-2F",
-        amps=7.4,
-        rating_f=(85, -2, -3.0),
-        cutouts_psig=(430.0, -10.0),
-        volts=115.0,
-        notes=_SEALED + " Electric defrost.",
-        fan_w=20.0,
-        defrost="electric",
-        td_df=(12.0, 21.0),
-        total_superheat_df=(58.0, 80.0),
-    ),
-    _machine(
-        "coldrail-r134a-capillary",
-        "Bramble 1 R cold rail",
-        "R-134a",
-        "capillary",
-        "reach_in",
-        REACH_IN.scaled(0.6)._replace(
-            mass_flow_ref_kg_s=0.0024,
-            charge_kg=0.13,
-            displacement_m3_s=5.0e-4,
-            expansion_area_m2=5.5e-8,
-            evaporator_air_kg_s=0.032,
-            evaporator_ua_air_w_k=21.0,
-            evaporator_ua_two_phase_w_k=60.0,
-            suction_drop_density_kg_m3=7.0,
-            suction_drop_pa_at_ref=4e3,
-        ),
-        900,
-        "BRM-1R",
-        amps=3.6,
-        rating_f=(80, 36, 32.0),
-        cutouts_psig=(350.0, -14.0),
-        volts=115.0,
-        notes=_SEALED + " Open rail over pans: a cold plate, boiling about 0 °F.",
-        fan_w=12.0,
-        td_df=(29.0, 41.0),
-        total_superheat_df=(62.0, 90.0),
     ),
 )

@@ -13,21 +13,18 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.instruments import in_order
 from wolfsbane.exercise.draw import seeds as papers_of
 from wolfsbane.exercise.marking import frozen_body
-from wolfsbane.exercise.marking.drill_marks import lettered
 from wolfsbane.exercise.marking.rules import rules
 from wolfsbane.exercise.paper.call import Call
 from wolfsbane.exercise.paper.drill import DrillBody
-from wolfsbane.exercise.paper.situation import Situation
 from wolfsbane.exercise.paper.wording import reason_text
 from wolfsbane.server.core.db.database import jsonb, queries
 from wolfsbane.server.core.errors import ApiError, not_found
+from wolfsbane.server.services.offered import choices_of
 from wolfsbane.server.services.sheets import audit
 
 if TYPE_CHECKING:
     from wolfsbane.exercise.marking.frozen_body import Body
     from wolfsbane.exercise.marking.rules import Rules
-    from wolfsbane.exercise.paper.drill import Drill
-    from wolfsbane.exercise.paper.questions import Choices
     from wolfsbane.server.core.db.database import Connection
 
 
@@ -128,7 +125,7 @@ def _call_view(
             }
             for q in questions
         ],
-        "choices": _choices_of(body),
+        "choices": choices_of(body),
         "marks": shown,
         "earned": sum(m["earned"] for m in shown),
         "waits": frozen_body.waits(body),
@@ -136,32 +133,6 @@ def _call_view(
         "possible": sum(m["points"] for m in shown) if shown else row["possible"],
         "rig": frozen_body.on_rig(body),
         "measured": call is not None and call.key.measured,
-    }
-
-
-def _choices_of(body: Body) -> dict[str, list[dict[str, str]]]:
-    if isinstance(body, DrillBody):
-        return _drill_choices(body.drill)
-    if isinstance(body, Situation):
-        return {
-            f"{number} · {q.text}": [asdict(c) for c in body.choices[q.id]]
-            for number, q in enumerate(body.questions, 1)
-            if q.id in body.choices
-        }
-    return _choices(body.choices)
-
-
-def _choices(offered: Choices) -> dict[str, list[dict[str, str]]]:
-    rows = {kind: [asdict(c) for c in offered.lettered(kind)] for kind in ("fault", "evidence", "action")}
-    steps = [{"letter": str(s.number), "id": s.id, "text": s.text} for s in offered.order]
-    return rows | ({"order": steps} if steps else {})
-
-
-def _drill_choices(drill: Drill) -> dict[str, list[dict[str, str]]]:
-    return {
-        f"item {item['number']}": [{"letter": r["letter"], "id": r["line"], "text": r["text"]} for r in lettered(item)]
-        for item in drill["items"]
-        if item.get("answer_line")
     }
 
 

@@ -1,12 +1,234 @@
-"""Charging, read step by step: an older valve machine by vapor and ounces."""
+"""Judging a charge off the usual way: a mild day, by pressure alone, and ounce by ounce."""
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.diagnosis.solved_cases import solved
-from wolfsbane.exercise.draw.situations.page import NotProvedError, Page
+from wolfsbane.diagnosis.targets import practice_by_id
+from wolfsbane.exercise.draw.situations.page import AIRS, GAUGES, Follows, NotProvedError, Page
+from wolfsbane.exercise.paper.call import bands_for
+
+if TYPE_CHECKING:
+    from wolfsbane.cycle.instruments import Reading
+
+
+def mild_day(page: Page) -> None:
+    """A mild day: part of the condenser face covered so that the charge can be judged."""
+    rng, case = page.rng, page.pick(("right", "short", "overfull"))
+    page.conditions = page.weather(rng.uniform(58, 67), rng.uniform(71, 75), rng.uniform(59, 62))
+    severity = {"right": None, "short": rng.uniform(70, 80), "overfull": rng.uniform(124, 136)}[case]
+    fault_id = "undercharge" if case == "short" else "overcharge"
+    faults = () if severity is None else (Fault(id=fault_id, severity=round(severity, 1)),)
+    open_ = solved(page.machine, page.conditions, faults)
+    cover, covered = None, None
+    for share in range(75, 24, -5):
+        tried = solved(
+            page.machine,
+            page.conditions,
+            (*faults, Fault(id="dirty_condenser", severity=float(share), cause="face_blocked")),
+        )
+        if tried is not None and tried.liquid_saturation_k >= 313.0:
+            cover, covered = share, tried
+            break
+    if open_ is None or covered is None or cover is None:
+        raise NotProvedError(f"{case}: the head does not come up")
+    keys = (*GAUGES, "outdoor_db", "return_db")
+    before, now = page.readings(open_, keys), page.readings(covered, keys)
+    sound = solved(
+        page.machine, page.conditions, (Fault(id="dirty_condenser", severity=float(cover), cause="face_blocked"),)
+    )
+    if sound is None:
+        raise NotProvedError("no log")
+    target = round(page.figures(page.readings(sound, keys))["subcooling"] / page.k) * page.k
+    logged = f"{target:.0f} {page.unit('difference')}"
+    page.complaint = rng.choice(
+        ("Start-up of a new machine on a cool day.", "Cooled poorly last August; today it is cool out.")
+    )
+    page.looks = [
+        f"Cardboard covers about {100 - cover} % of the condenser face in the second column; the head stands still.",
+        "Filter new, coils clean.",
+        f"Log of its start-up on such a day, the face covered as much: subcooling {logged}.",
+    ]
+    page.table(
+        "Before and with the face covered",
+        ("Reading", "Face open", "Face covered"),
+        [(page.label(key), before[key].text, now[key].text) for key in now],
+    )
+    figures, first = page.figures(now), page.figures(before)
+    page.number(
+        "open_condensing", "Condensing temperature with the face open", "temperature", first["liquid_saturation"]
+    )
+    high = page.number(
+        "liquid_saturation", "Condensing temperature with the face covered", "temperature", figures["liquid_saturation"]
+    )
+    subcooling = page.number(
+        "subcooling",
+        "Subcooling with the face covered",
+        "difference",
+        high - now["liquid_line"].value,
+        per={"liquid_saturation": 1.0},
+        slips={"read the open column": first["subcooling"], "subtracted backward": now["liquid_line"].value - high},
+    )
+    off = page.number("off", "That minus the log's", "difference", subcooling - target, per={"subcooling": 1.0})
+    limit = 3.0 * page.k
+    if (case == "right") is not (abs(off) <= limit - 0.8 * page.k) or abs(abs(off) - limit) < 0.8 * page.k:
+        raise NotProvedError(f"subcooling on the edge {off:.0f}")
+    names = {
+        "right": "The charge is right",
+        "short": "Short of refrigerant",
+        "overfull": "Too much refrigerant",
+        "mild": "Nothing can be said on such a day, covered or not",
+    }
+    page.choose(
+        "what",
+        "What the covered column says",
+        names,
+        case,
+        because=("liquid_saturation", "subcooling", "off"),
+        follows=(
+            Follows(question="off", choice="right", low=-limit, high=limit),
+            Follows(question="off", choice="short", high=-limit),
+            Follows(question="off", choice="overfull", low=limit),
+        ),
+        why={
+            "mild": "That is what the cover is for: with the head up the subcooling can be judged.",
+            "right": "Put the covered column's subcooling beside the log's.",
+            "short": "Subcooling is not below the log's.",
+            "overfull": "Subcooling is not above the log's.",
+        },
+    )
+    page.choose(
+        "do",
+        "What to do",
+        {
+            "leave": "Take the cover off, write both columns down, leave the charge",
+            "leak": "Take the cover off; find the leak, then charge with the face covered again",
+            "recover": "Recover into a weighed cylinder until it is as logged; take the cover off",
+            "forget": "Leave the cover on for the cool season",
+            "suction": "Charge until the suction is as on a hot day",
+        },
+        {"right": "leave", "short": "leak", "overfull": "recover"}[case],
+        after="what",
+        plan={"right": "leave", "short": "leak", "overfull": "recover"},
+        why={
+            "forget": "What is temporary is undone before one leaves: the first warm day would trip it.",
+            "suction": "Suction follows load and weather; charged so, it is overfull in summer.",
+        },
+        points=3,
+    )
+    page.case, page.title = case, names[case]
+    page.hazard = "A covered face drives the head up within seconds: stay with it, and uncover at once if it runs away."
+    page.apart(
+        "Subcooling is as logged, or off it beyond a reading's doubt.",
+        {"other": 3.0 if case == "right" else (abs(off) - limit + 2.0 * page.k) / (1.0 * page.k)},
+    )
+
+
+def by_pressure(page: Page) -> None:
+    """An orifice machine that somebody charges by suction pressure alone, which is less sure than total superheat."""
+    rng, case = page.rng, page.pick(("right", "short", "overfull"))
+    page.conditions = page.weather(rng.uniform(78, 95), rng.uniform(70, 80), rng.uniform(60, 66))
+    severity = {"right": None, "short": rng.uniform(72, 84), "overfull": rng.uniform(116, 130)}[case]
+    fault_id = "undercharge" if case == "short" else "overcharge"
+    faults = () if severity is None else (Fault(id=fault_id, severity=round(severity, 1)),)
+    state = solved(page.machine, page.conditions, faults)
+    if state is None:
+        raise NotProvedError(f"{case}: it trips")
+    keys = (*GAUGES, *AIRS)
+    shown = page.readings(state, keys)
+    rated = solved(page.machine, page.weather(95, 80, 67), ())
+    assert rated is not None, "a healthy machine runs"
+    rule: Reading = page.readings(rated, ("suction_pressure", "head_pressure"))["suction_pressure"]
+    figures = page.figures(shown)
+    band = bands_for(page.machine, practice_by_id("plate_and_formula"), page.system, shown)["superheat"]
+    target = band.target
+    if target is None or target < 6.0 * page.k:
+        raise NotProvedError("no target in this weather")
+    page.complaint = rng.choice(
+        (
+            f"A sticker in the panel says: “{rule.text} on the suction, no less.”",
+            f"The owner was told that the suction belongs at {rule.text} on any day.",
+        )
+    )
+    page.looks = ["Filter new, coils clean, piston matches the plate.", "Settled for a quarter of an hour."]
+    page.show("Settled readings", shown)
+    off_rule = page.number(
+        "off_rule",
+        "Suction pressure minus what the sticker says",
+        "pressure",
+        shown["suction_pressure"].value - rule.value,
+        tolerance=2 * rule.resolution,
+    )
+    low = page.number(
+        "suction_saturation", "Suction saturation temperature", "temperature", figures["suction_saturation"]
+    )
+    wants = page.number("target", "Target total superheat today", "difference", target)
+    has = page.number(
+        "superheat",
+        "Total superheat",
+        "difference",
+        shown["suction_line"].value - low,
+        per={"suction_saturation": -1.0},
+        slips={"subtracted backward": low - shown["suction_line"].value},
+    )
+    off = page.number(
+        "off", "Superheat minus its target", "difference", has - wants, per={"superheat": 1.0, "target": -1.0}
+    )
+    limit = 2.0 * page.k
+    if (case == "right") is not (abs(off) < limit - 0.5 * page.k) or abs(abs(off) - limit) < 0.6 * page.k:
+        raise NotProvedError(f"superheat on the edge {off:.0f}")
+    names = {
+        "right": "The charge is right, whatever the sticker says: pressure follows load and weather",
+        "short": "It is short of refrigerant",
+        "overfull": "It holds too much refrigerant",
+    }
+    page.choose(
+        "what",
+        "What total superheat says about the charge",
+        names,
+        case,
+        because=("target", "superheat", "off"),
+        follows=(
+            Follows(question="off", choice="right", low=-limit, high=limit),
+            Follows(question="off", choice="short", low=limit),
+            Follows(question="off", choice="overfull", high=-limit),
+        ),
+        why={
+            "right": "Put superheat beside its target for today.",
+            "short": "Superheat is not above its target.",
+            "overfull": "Superheat is not below its target.",
+        },
+        shuffled=False,
+    )
+    page.choose(
+        "do",
+        "What to do",
+        {
+            "leave": "Leave the charge; take the sticker out, or date it with its weather",
+            "leak": "Find and repair the leak, then charge by total superheat",
+            "recover": "Recover a little at a time by total superheat",
+            "sticker": "Bring the suction to what the sticker says",
+        },
+        {"right": "leave", "short": "leak", "overfull": "recover"}[case],
+        after="what",
+        plan={"right": "leave", "short": "leak", "overfull": "recover"},
+        why={"sticker": "Some charge by pressure alone; it is less sure than superheat, and off on any other day."},
+        points=3,
+    )
+    page.case, page.title = case, names[case]
+    page.hazard = "Liquid fast into the suction breaks valves: throttle, in bursts, and wait."
+    page.apart(
+        "Superheat lies on its target or off it beyond a reading's doubt.",
+        {"other": 3.0 if case == "right" else (abs(off) - limit + 2.0 * page.k) / (1.0 * page.k)},
+    )
+    page.tell(f"By the sticker it is {'low' if off_rule < 0 else 'high'} by {abs(off_rule):g} {page.unit('pressure')}.")
+
 
 _KEYS = ("suction_pressure", "head_pressure", "suction_line", "liquid_line")
+
+
 #: refrigerants of one substance, or so near one that vapor may go in
 _AS_VAPOR = ("R-22", "R-134a", "R-290", "R-600a", "R-32")
 
@@ -46,7 +268,7 @@ def by_the_ounce(page: Page) -> None:
         raise NotProvedError(f"{case}: not there")
     vapor = machine.refrigerant in _AS_VAPOR
     page.complaint = (
-        "The leak is found and mended; the circuit was not opened otherwise. It is being brought back to its charge."
+        "The leak is found and repaired; the circuit was not opened otherwise. It is being brought back to its charge."
     )
     page.looks = [
         f"Target subcooling on the nameplate {target:.0f} {page.unit('difference')}.",
@@ -131,4 +353,4 @@ def by_the_ounce(page: Page) -> None:
     )
 
 
-KINDS = {"by_the_ounce": by_the_ounce}
+KINDS = {"mild_day": mild_day, "by_pressure": by_pressure, "by_the_ounce": by_the_ounce}

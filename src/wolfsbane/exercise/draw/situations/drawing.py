@@ -7,7 +7,18 @@ from collections import Counter
 from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.errors import NoConvergenceError
-from wolfsbane.exercise.draw.situations import boxes, charging, resting, rooftop, rooms, sealed, through_time
+from wolfsbane.exercise.draw.situations import (
+    box_controls,
+    box_loads,
+    charging,
+    resting,
+    rooftop,
+    rooms,
+    sealed,
+    settling,
+    swings,
+    trips,
+)
 from wolfsbane.exercise.draw.situations.page import NotProvedError, Page
 from wolfsbane.exercise.draw.variant import NoVariantError
 from wolfsbane.exercise.draw.weather import drawn_weather
@@ -22,7 +33,7 @@ if TYPE_CHECKING:
 #: kind -> who writes its page
 WRITERS: dict[str, Callable[[Page], None]] = {
     kind: write
-    for module in (resting, through_time, boxes, sealed, rooftop, rooms, charging)
+    for module in (resting, trips, settling, swings, box_loads, box_controls, sealed, rooftop, rooms, charging)
     for kind, write in module.KINDS.items()
 }
 _TRIES = 60

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
-from wolfsbane.cycle.instruments import Reading, label, points_for, read, values
+from wolfsbane.cycle.instruments import Reading, label, points_for, read, reading, values
 from wolfsbane.cycle.solver import SOLVER_VERSION
 from wolfsbane.cycle.units import SYSTEMS, to_display
 from wolfsbane.diagnosis.figures import work_out
+from wolfsbane.exercise.draw.weather import weather_for
 from wolfsbane.exercise.paper.call import DIFFERENCE_TOLERANCE, SCALE_TOLERANCE, machine_record
 from wolfsbane.exercise.paper.key import ProvedClaim
 from wolfsbane.exercise.paper.questions import Choice, Question
@@ -29,6 +31,7 @@ if TYPE_CHECKING:
     import random
     from collections.abc import Iterable, Mapping, Sequence
 
+    from wolfsbane.acting.trace import Moment
     from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.cycle.state import CircuitState
@@ -38,6 +41,10 @@ _MAY_DIFFER = {"temperature": 1.5, "difference": 2.0}
 _PRESSURE = {"low": 2.0, "high": 5.0}
 #: a rival nearer than this many such differences fits as well
 APART = 2.0
+
+
+GAUGES = ("suction_pressure", "head_pressure", "suction_line", "liquid_line")
+AIRS = ("return_db", "return_wb", "supply_db", "outdoor_db")
 
 
 class NotProvedError(ValueError):
@@ -100,6 +107,17 @@ class Page:
         """What gauges and clamps show of a state, as far as this machine has such points."""
         there = points_for(self.machine)
         return read(state, self.kit, self.system, machine=self.machine, keys=[k for k in keys if k in there])
+
+    def of_moment(self, one: Moment, keys: Iterable[str] = GAUGES) -> dict[str, Reading]:
+        """What gauges and clamps show at a moment of a trace, running or standing."""
+        shown = values(self.machine, replace(one.state, trip=None))
+        barometer = self.conditions.barometer_pa
+        return {k: reading(k, shown[k], self.kit, self.system, barometer) for k in keys if k in shown}
+
+    def weather(self, outdoor_f: float, return_f: float, wet_f: float) -> Conditions:
+        """Weather of a machine that cools rooms, degrees F, on whole steps of the page's unit."""
+        met = {"outdoor_db_f": outdoor_f, "return_db_f": return_f, "return_wb_f": wet_f}
+        return weather_for(self.machine, met, 0.0, self.system)
 
     def figures(self, readings: Mapping[str, Reading]) -> dict[str, float]:
         """The worked-out figures of readings as printed."""
@@ -240,6 +258,3 @@ class Page:
 
 def _numeric(cell: str) -> bool:
     return cell.startswith("-") or " -" in cell
-
-
-__all__ = ["APART", "Follows", "NotProvedError", "Page", "values"]

@@ -8,6 +8,7 @@ from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import Fault, fault_kind, plant
 from wolfsbane.cycle.instruments import reading
 from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.cycle.quantities import name_of
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.standing import standing_pa
 from wolfsbane.cycle.units import from_display
@@ -237,7 +238,7 @@ def equal_pressures(page: Page) -> None:
         [
             ("Low side gauge", before[0], now[0]),
             ("High side gauge", before[1], now[1]),
-            ("Compressor amps, per leg" if three_phase else "Compressor amps", "0.0 A", drawn.text),
+            ("Compressor amps, per leg" if three_phase else name_of("compressor_amps"), "0.0 A", drawn.text),
             ("Rated compressor amps on the nameplate", "", f"{rated:.1f} A"),
         ],
     )

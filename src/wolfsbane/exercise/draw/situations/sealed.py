@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.cycle.quantities import name_of
 from wolfsbane.cycle.units import from_display
 from wolfsbane.diagnosis.solved_cases import solved
 from wolfsbane.exercise.draw.situations.page import NotProvedError, Page
@@ -87,7 +88,7 @@ def worth_opening(page: Page) -> None:
                 _band(page, usual["return_db"].value - usual["evaporator_inlet"].value, 4.0),
             ),
             ("Bend over the liquid line", _band(page, usual["condenser_bend"].value - usual["liquid_line"].value, 3.0)),
-            ("Compressor amps", f"{usual['compressor_amps'].value:.1f} A"),
+            (name_of("compressor_amps"), f"{usual['compressor_amps'].value:.1f} A"),
         ],
     )
     bend, inlet = shown["condenser_bend"].value, shown["evaporator_inlet"].value
