@@ -30,6 +30,7 @@ TARGETS = {
     "split-3t-r410a-orifice": (18.0, 13.0, 10.0),
     "split-3t-r22-orifice": (18.0, 13.0, 10.0),
     "split-2.5t-r22-orifice-old": (27.5, 13.0, 11.0),
+    "room-1t-r22-capillary": (29.0, 5.0, 8.0),
     "split-1.5t-r32-orifice": (17.5, 13.0, 10.0),
     "split-2t-r32-txv": (17.0, None, 9.0),
     "split-3t-r32-eev": (17.0, None, 8.0),

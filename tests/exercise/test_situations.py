@@ -393,3 +393,24 @@ def test_nothing_is_shown_that_was_not_measured():
         right = body.key.letters["what"].right
         told = next(c.text for c in body.choices["what"] if c.id == right)
         assert told not in page and body.key.title not in page
+
+
+def test_frost_drives_the_coil_colder_and_a_defrost_brings_it_back():
+    """Common practice, no source: the outdoor coil's TD grows as ice closes it, and is small after it was cleared."""
+    by_case = {}
+    for seed in range(500, 512):
+        body = drawn("frost", seed)
+        by_case.setdefault(body.key.case, body.key.numbers)
+        if len(by_case) == 3:
+            break
+    never = by_case["defrost_never_starts"]
+    assert never["last_td"].value > never["first_td"].value + 4.0 and never["defrosts"].value == 0
+    assert by_case["defrost_by_clock"]["defrosts"].value >= 1 and by_case["normal"]["defrosts"].value >= 1
+
+
+def test_a_capillary_unit_stands_about_thirty_over_outdoors_when_it_is_right():
+    """Outdoors + 30 °F, superheat 8 to 15 °F, common practice, no source."""
+    bodies = [b for b in (drawn("by_superheat", s) for s in range(500, 512)) if b.key.case == "right"]
+    assert bodies
+    for body in bodies:
+        assert 25.0 <= body.key.numbers["ctoa"].value <= 35.0 and 8.0 <= body.key.numbers["superheat"].value <= 15.0

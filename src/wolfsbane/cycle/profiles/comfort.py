@@ -90,6 +90,11 @@ _MODERN = Expectations(evaporator_td_dk=(30 / 1.8, 40 / 1.8), ctoa_dk=(13 / 1.8,
 #: a coil that is large for what low stage pumps (as solved; assumed)
 _LOW_STAGE = Expectations(evaporator_td_dk=(25 / 1.8, 36 / 1.8), ctoa_dk=(9 / 1.8, 19 / 1.8))
 _OLD = Expectations(evaporator_td_dk=(30 / 1.8, 40 / 1.8), ctoa_dk=(23 / 1.8, 32 / 1.8))
+#: a room unit with a capillary tube is charged by superheat, 8 to 15 °F, and stands about 30 °F over outdoors (common
+#: practice, no source)
+_ROOM_UNIT = Expectations(
+    evaporator_td_dk=(28 / 1.8, 40 / 1.8), ctoa_dk=(24 / 1.8, 34 / 1.8), total_superheat_dk=(8 / 1.8, 15 / 1.8)
+)
 #: a regulating valve holds the head whatever the water: condensing over water falls as the water warms (as solved;
 #: assumed)
 _CITY_WATER = Expectations(evaporator_td_dk=(29 / 1.8, 41 / 1.8), ctoa_dk=(21 / 1.8, 31 / 1.8), ctoa_slope=-0.7)
@@ -125,7 +130,7 @@ def _machine(
     **plate_more: Any,
 ) -> Any:
     """A machine from its parts; sizes of the plate follow ``tons``."""
-    if metering == "fixed_orifice":
+    if metering in ("fixed_orifice", "capillary"):
         circuit = circuit._replace(valve_fixed_opening=1.0)
     circuit = circuit._replace(**TUNED.get(id_, {}))
     return Machine(
@@ -223,6 +228,20 @@ COMFORT = (
         expectations=_OLD,
         amps=15.5,
         notes="Thirty years old, small outdoor coil of few rows.",
+    ),
+    _machine(
+        "room-1t-r22-capillary",
+        "Teasel 12 room unit, capillary",
+        "R-22",
+        "capillary",
+        _R22.scaled(1 / 3)._replace(condenser_air_kg_s=0.28, isentropic_peak=0.60),
+        1,
+        "TSL-12C",
+        expectations=_ROOM_UNIT,
+        rating=(f_to_k(90.0), f_to_k(76.0), f_to_k(63.5), None),
+        amps=5.4,
+        notes="Old room unit with service ports and a capillary tube; charged by superheat, 8 to 15 °F.",
+        fan_w=90.0,
     ),
     _machine(
         "split-1.5t-r32-orifice",

@@ -32,6 +32,15 @@ TUNED = {
         "condenser_ua_liquid_w_k": 1467.4,
         "evaporator_ua_gas_w_k": 106.96,
     },
+    "room-1t-r22-capillary": {
+        "displacement_m3_s": 0.00099218,
+        "expansion_area_m2": 4.7574e-07,
+        "charge_kg": 0.95545,
+        "condenser_ua_air_w_k": 1271.5,
+        "condenser_ua_two_phase_w_k": 2861.0,
+        "condenser_ua_gas_w_k": 476.83,
+        "condenser_ua_liquid_w_k": 794.72,
+    },
     "split-1.5t-r32-orifice": {
         "displacement_m3_s": 0.00085958,
         "expansion_area_m2": 3.9436e-07,

@@ -60,7 +60,11 @@ DRILLS = (
 )
 _POSSIBLE = sorted({k.id for m in MACHINES.values() for k in faults_for(m) if k.id not in NOT_ON_PAPER})
 #: machines a brief draws from where it names none
-USUAL_MACHINES = tuple(m.id for m in MACHINES.values() if kind_of(m) is COOLING and not m.stage and "old" not in m.id)
+USUAL_MACHINES = tuple(
+    m.id
+    for m in MACHINES.values()
+    if kind_of(m) is COOLING and not m.stage and "old" not in m.id and m.metering != "capillary"
+)
 _ITEMS = called("items", whole(1, 40))
 _ONE_MACHINE = own_or(MACHINES)
 MAX_OWN = 12

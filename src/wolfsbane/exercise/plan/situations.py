@@ -114,6 +114,14 @@ _KINDS = (
         suits=lambda m: m.circuit.flood_below_pa > 0.0,
     ),
     SituationKind(
+        id="frost",
+        level=3,
+        name="Frost on a heat pump",
+        trains="The log of a raw day: does it defrost when it should, too often, or not at all?",
+        suits=lambda m: m.in_heating,
+        minutes=10,
+    ),
+    SituationKind(
         id="worth_opening",
         level=3,
         name="Worth opening?",
@@ -173,6 +181,14 @@ _KINDS = (
         name="By the ounce",
         trains="Weighed in step by step: how much more, in what state, and when to stop.",
         suits=lambda m: _cools_rooms(m) and m.metering == "txv" and m.condenser == "tube_and_fin",
+        minutes=10,
+    ),
+    SituationKind(
+        id="by_superheat",
+        level=3,
+        name="Capillary tube, by superheat",
+        trains="A room unit charged to a superheat window, with condensing over outdoors as a check.",
+        suits=lambda m: _cools_rooms(m) and m.metering == "capillary",
         minutes=10,
     ),
 )

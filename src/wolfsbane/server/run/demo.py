@@ -70,12 +70,15 @@ STILL_OR_TRIPPED = "Week 13: still, tripped, swinging"
 #: every kind of situation: the first sheet is issued and marked, the others are drafts
 _SITUATION_SHEETS = (
     (STILL_OR_TRIPPED, ("standing_pressure", "equal_pressures", "trips", "wait_or_read", "hunting")),
-    ("Week 14: boxes and what controls them", ("machine_or_load", "defrost", "low_pressure", "winter_receiver")),
+    (
+        "Week 14: boxes and what controls them",
+        ("machine_or_load", "defrost", "low_pressure", "winter_receiver", "frost"),
+    ),
     (
         "Week 15: roofs, rooms and closed circuits",
         ("economizer", "supply_probe", "worth_opening", "no_gauges", "customer_wish"),
     ),
-    ("Week 16: charging in any weather", ("mild_day", "by_pressure", "by_the_ounce")),
+    ("Week 16: charging in any weather", ("mild_day", "by_pressure", "by_superheat", "by_the_ounce")),
 )
 
 

@@ -10,7 +10,9 @@ from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.exercise.draw.situations import (
     box_controls,
     box_loads,
+    capillary,
     charging,
+    frost,
     resting,
     rooftop,
     rooms,
@@ -33,7 +35,20 @@ if TYPE_CHECKING:
 #: kind -> who writes its page
 WRITERS: dict[str, Callable[[Page], None]] = {
     kind: write
-    for module in (resting, trips, settling, swings, box_loads, box_controls, sealed, rooftop, rooms, charging)
+    for module in (
+        resting,
+        trips,
+        settling,
+        swings,
+        box_loads,
+        box_controls,
+        frost,
+        sealed,
+        rooftop,
+        rooms,
+        charging,
+        capillary,
+    )
     for kind, write in module.KINDS.items()
 }
 _TRIES = 60
