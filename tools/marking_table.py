@@ -12,8 +12,12 @@ sys.path.insert(0, str(ROOT))
 from tests.conftest import VALVE, offering, planned  # noqa: E402
 from tests.exercise.test_marking_earned import CASES as EARNED  # noqa: E402
 from tests.exercise.test_marking_earned import possible as possible_earned  # noqa: E402
+from tests.exercise.test_marking_every_machine import CASES as EVERY  # noqa: E402
+from tests.exercise.test_marking_every_machine import possible as possible_every  # noqa: E402
 from tests.exercise.test_marking_other_calls import CASES as OTHERS  # noqa: E402
 from tests.exercise.test_marking_other_calls import body, possible  # noqa: E402
+from tests.exercise.test_marking_situations import CASES as SITUATED  # noqa: E402
+from tests.exercise.test_marking_situations import possible as possible_situated  # noqa: E402
 from tests.exercise.test_marking_table import CASES  # noqa: E402
 from wolfsbane.exercise.draw.generator import class_set  # noqa: E402
 from wolfsbane.exercise.marking.gaming import gaming  # noqa: E402
@@ -177,6 +181,37 @@ def moved_rows():
     return rows
 
 
+EVERY_HEAD = """
+## Every kind of machine
+
+A walk-in, a reach-in without gauges, both circuits of a rooftop, water, heating, an instrument that lies, a second
+visit; from `tests/exercise/test_marking_every_machine.py`.
+
+| call | case | marks | why |
+|---|---|---|---|
+"""
+SITUATED_HEAD = """
+## Situations
+
+What no steady set of readings shows. A number is right, or follows from one's own earlier numbers; a conclusion needs
+half of the numbers it goes by, and also earns where it follows from one's own wrong number; a plan follows the
+conclusion. Letters with no number behind them earn a quarter at most. From
+`tests/exercise/test_marking_situations.py`.
+
+| situation | case | marks | why |
+|---|---|---|---|
+"""
+
+
+def worked(cases, possible_of):
+    """Rows of worked cases on several kinds."""
+    return "".join(
+        f"| {kind.replace('_', ' ')} | {case.__name__.replace('_', ' ')} |"
+        f" {possible_of(kind) - lost} of {possible_of(kind)} | {why} |\n"
+        for kind, case, lost, _, why in cases
+    )
+
+
 def main():
     """Write the page."""
     rows = "".join(f"| {what} | {earns} |\n" for what, earns in LINES)
@@ -197,6 +232,8 @@ def main():
         GAMING_HEAD + guessing_rows(),
         CASES_HEAD.format(slips=slips) + cases,
         OTHERS_HEAD + others,
+        EVERY_HEAD + worked(EVERY, possible_every),
+        SITUATED_HEAD + worked(SITUATED, possible_situated),
         EARNED_HEAD + earned,
         MOVED_HEAD + moved_rows(),
     )

@@ -112,7 +112,7 @@ def frost(page: Page) -> None:
         {
             "leave": "Leave it; explain the cool minutes",
             "board": "Set the board to demand, or check its coil and air sensors: clean, clamped, in place",
-            "force": "Force a defrost by the manufacturer's steps, then find why none started: sensor, board, reversing valve",
+            "force": "Force a defrost by the manual, then find why none started: sensor, board, reversing valve",
             "add": "Add refrigerant until the suction stays up",
             "hammer": "Knock the ice off and start it again",
         },
