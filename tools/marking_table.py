@@ -147,12 +147,17 @@ def guessing_rows():
     return rows
 
 
+#: readings that only a box with a receiver, or a condenser cooled by water, is asked for
+_ON_BOXES = ("read_evaporator_outlet", "read_water_in")
+
+
 def rubric_rows():
     """The table of the named rubrics."""
     rows = ""
     for rubric in RUBRICS.values():
-        whole = points_of(rubric.id, (*DIAGNOSE, *CORRECT))
-        rig = points_of(rubric.id, (*MEASURED, *DIAGNOSE, *CORRECT))
+        asked = tuple(q for q in (*DIAGNOSE, *CORRECT) if not q.startswith("evaporator_superheat"))
+        whole = points_of(rubric.id, asked)
+        rig = points_of(rubric.id, (*(q for q in MEASURED if q not in _ON_BOXES), *asked))
         parts = shares(whole)
         cells = " | ".join(f"{100 * parts[p]:.0f} %" for p in ("figures", "conclusion", "plan"))
         of_rig = ", ".join(f"{100 * shares(rig)[p]:.0f}" for p in ("figures", "conclusion", "plan"))
