@@ -76,3 +76,28 @@ def test_a_week_of_a_course_is_drafted_and_opened(page, demo):
     page.get_by_role("link", name="Week 3: No gauges").first.click()
     expect(page.locator(".ladder li")).to_have_count(4)
     expect(page.locator(".ladder")).to_contain_text("Salad bar, warm greens")
+
+
+def test_situations_are_put_on_a_sheet_issued_and_marked(page, demo):
+    address, _, folder = demo
+    log_in(page, address, path="/classes")
+    page.get_by_role("button", name="New class").click()
+    page.get_by_label("Name of the class").fill("Situation firsts")
+    page.get_by_label("Apprentices, one name per line").fill("Ada Quill\nBo Fenn")
+    page.get_by_role("button", name="Add class").click()
+    page.goto(f"{address}/sheets?new=1")
+    page.fill("[data-test=sheet-title]", "Still and short of nothing")
+    choose(page, "sheet-class", "Situation firsts")
+    page.get_by_role("button", name="Start", exact=True).click()
+    page.click("[data-test=way-situation]")
+    for kind in ("standing_pressure", "by_pressure"):
+        page.click(f"[data-test=add-{kind}]")
+    expect(page.locator(".ladder li")).to_have_count(2)
+    issue_and_wait(page)
+    papers = bodies(folder, "Still and short of nothing")
+    assert {tuple(body.kind for body in calls) for calls in papers.values()} == {("standing_pressure", "by_pressure")}
+    first, second = (calls[0] for calls in papers.values())
+    assert first.key.numbers != second.key.numbers
+    page.goto(f"{address}/marking")
+    mark_paper(page, next(iter(papers)), 2)
+    expect(page.locator("body")).to_contain_text("Situation firsts")
