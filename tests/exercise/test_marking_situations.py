@@ -176,7 +176,7 @@ CASES = [
         "trips",
         writes_letters_only,
         18,
-        {"limit": "no_work", "what": "no_work", "do": "no_plan"},
+        {"limit": "no_work", "what": "no_work", "do": "no_work"},
         "no number stands behind them: a quarter at most",
     ),
     ("wait_or_read", subtracts_superheat_backward, 1, {"superheat": "number_slip"}, "a named slip: half of two"),

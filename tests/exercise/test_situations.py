@@ -128,7 +128,7 @@ def test_feedback_tells_every_row_in_words(kind):
         ],
     )
     rows = [row for step in told["steps"] for row in step["rows"]]
-    assert len(rows) == len(body.questions) and told["hazard"] == body.key.hazard
+    assert [row["question"] for row in rows] == [q.id for q in body.questions] and told["hazard"] == body.key.hazard
     assert all(row["why"] and row["text"] for row in rows)
     letters = [row for row in rows if row["question"] in body.choices]
     assert all(len(row["expected"]) > 3 for row in letters)
@@ -178,6 +178,18 @@ def test_a_plan_without_a_conclusion_earns_nothing():
     body = drawn("equal_pressures", 500)
     found = marks(body, situation_answers(body) | {"what": ""})
     assert found["do"].earned == 0 and found["do"].code == "no_conclusion"
+
+
+def test_a_right_guess_and_its_plan_earn_a_small_share_and_say_why():
+    body = drawn("equal_pressures", 500)
+    key = situation_answers(body)
+    found = marks(body, {q: key[q] for q in body.choices})
+    assert found["what"].code == found["do"].code == "no_work"
+    assert found["what"].earned == 1 and found["do"].earned == 0
+    wrong = next(c.letter for c in body.choices["what"] if c.id != body.key.letters["what"].right)
+    told = marks(body, key | {"what": wrong})["do"]
+    right = next(c.text for c in body.choices["what"] if c.id == body.key.letters["what"].right)
+    assert told.code == "no_plan" and right in told.text
 
 
 def test_a_known_slip_earns_half_and_is_named():

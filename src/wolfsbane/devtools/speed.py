@@ -26,11 +26,13 @@ from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.exercise.draw.generator import sheet
 from wolfsbane.exercise.draw.planning import plan
+from wolfsbane.exercise.draw.situations.drawing import situation
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.paper.correction import correction
 from wolfsbane.exercise.plan.brief import brief
 from wolfsbane.exercise.plan.call_kind import kind_of
 from wolfsbane.exercise.plan.scenario import scenario
+from wolfsbane.exercise.plan.situations import SITUATIONS
 from wolfsbane.exercise.plan.starter_library import ready_scenarios
 from wolfsbane.exercise.show.bench import bench
 from wolfsbane.tuning import tune
@@ -168,6 +170,15 @@ def kind_rows(unit: float, sheets: int) -> list[dict[str, Any]]:
     ]
 
 
+def situation_rows(unit: float, sheets: int) -> list[dict[str, Any]]:
+    """One situation of every kind, drawn and proved."""
+    asked = brief({"title": "bench"})
+    return [
+        _row(f"one situation, {kind.name}", _times_ms(lambda i, k=kind.id: situation(k, asked, 40 + i), sheets), unit)
+        for kind in SITUATIONS.values()
+    ]
+
+
 def acting_rows(unit: float) -> Any:
     """Ten minutes of machine time left alone, and with charging; one correction key;
     one machine tuned from its plate.
@@ -279,6 +290,7 @@ def run(repeat: int = 200) -> Any:
         *acting_rows(unit),
         *set_rows(unit, 2 if repeat < 50 else 6),
         *kind_rows(unit, 2 if repeat < 50 else 6),
+        *situation_rows(unit, 2 if repeat < 50 else 6),
         *class_rows(repeat),
         *library_rows(),
         start_row(),

@@ -12,6 +12,7 @@ from wolfsbane.exercise.marking.results import STEPS, step_of
 from wolfsbane.exercise.paper.call import Call
 from wolfsbane.exercise.paper.drill import DrillBody
 from wolfsbane.exercise.paper.questions import Question
+from wolfsbane.exercise.paper.situation import Situation
 from wolfsbane.exercise.paper.wording import reason_text
 
 _NUMBERS = ("temperature", "difference", "mass", "pressure", "number")
@@ -80,6 +81,9 @@ def feedback(body: Body, answers: dict[str, str], marks: list[dict[str, Any]]) -
     question id -> raw text, ``marks`` a list of dicts {question, points, earned, code, params}.
     """
     questions = {q.id: q for q in questions_of(body)}
+    if isinstance(body, Situation):  # its questions stand in the order of its page
+        place = {question: i for i, question in enumerate(questions)}
+        marks = sorted(marks, key=lambda m: place.get(m["question"], len(place)))
     expected = key_answers(body)
     rows: dict[str, list[dict[str, Any]]] = {}
     for mark in marks:
@@ -101,7 +105,7 @@ def feedback(body: Body, answers: dict[str, str], marks: list[dict[str, Any]]) -
             "again": LOOK_AGAIN.get(mark["code"], ""),
             "suggested": mark.get("suggested"),
         }
-        rows.setdefault(step_of(question), []).append(row)
+        rows.setdefault("figures" if isinstance(body, Situation) else step_of(question), []).append(row)
     parts = [{"step": step, "name": name, "rows": rows[step]} for step, (name, _) in STEPS.items() if step in rows]
     return {
         "title": title_of(body),

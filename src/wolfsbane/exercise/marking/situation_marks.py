@@ -50,6 +50,7 @@ class _Work:
         self.worked: set[str] = set()
         self.right: set[str] = set()
         self.concluded: dict[str, str] = {}
+        self.guessed: set[str] = set()
 
     def credit(self, q: Question) -> Credit:
         """What the answer to a question earns; questions are taken in printed order."""
@@ -90,14 +91,14 @@ class _Work:
         if choice is None:
             allowed = ", ".join(c.letter for c in self.body.choices[q.id])
             return none("unknown_letter", given=letter, allowed=allowed)
-        truth = self.body.letter(q.id, key.right)
-        expected = f"{truth} ({next(c.text for c in self.body.choices[q.id] if c.id == key.right)})"
+        expected = self._truth(q.id)
         accepted = (key.right, *key.also, *self.rules.accepted(q.id))
         if key.after is not None:
             return self._plan(q, key, choice.id, accepted, expected)
         right = choice.id in accepted
         if not self._stands(key):
-            return exactly(int((q.points if right else 0) * NO_WORK_SHARE + _EPSILON), "no_work")
+            self.guessed.add(q.id)
+            return _no_work(q, right)
         if right:
             self.concluded[q.id] = key.right
             return full("drill_right", expected=expected)
@@ -108,15 +109,22 @@ class _Work:
 
     def _plan(self, q: Question, key: LetterKey, chosen: str, accepted: tuple[str, ...], expected: str) -> Credit:
         """A step that depends on what was concluded: right for the machine, or for a conclusion that follows."""
-        concluded = self.concluded.get(str(key.after))
+        before = str(key.after)
+        concluded = self.concluded.get(before)
         if concluded is None:
-            unasked = self.given[str(key.after)].blank
-            return none("no_conclusion") if unasked else none("no_plan", fault=expected)
+            if before in self.guessed:
+                return _no_work(q, chosen in accepted)
+            return none("no_conclusion") if self.given[before].blank else none("no_plan", fault=self._truth(before))
         if chosen in accepted:
             return full("drill_right", expected=expected)
         if concluded != self.body.key.letters[str(key.after)].right and key.plan.get(concluded) == chosen:
             return full("letter_follows", expected=expected)
         return none("letter_wrong", feedback=key.why.get(chosen, ""), expected=expected)
+
+    def _truth(self, question: str) -> str:
+        """The right choice, letter and words."""
+        right = self.body.key.letters[question].right
+        return next(f"{c.letter} ({c.text})" for c in self.body.choices[question] if c.id == right)
 
     def _stands(self, key: LetterKey) -> bool:
         """Whether half of the numbers a conclusion goes by came about by reading and subtracting."""
@@ -130,6 +138,11 @@ class _Work:
             if row.choice == choice and off and own is not None and row.holds(float(own)):
                 return True
         return False
+
+
+def _no_work(q: Question, right: bool) -> Credit:
+    """What an answer earns that no number stands behind: a small share where it is right."""
+    return exactly(int((q.points if right else 0) * NO_WORK_SHARE + _EPSILON), "no_work")
 
 
 def _said(value: float) -> str:
