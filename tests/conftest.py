@@ -92,6 +92,15 @@ def offering(made, units, *wanted, seed=1, **more):
     raise AssertionError(f"no call of 200 offers {wanted}")
 
 
+@pytest.fixture
+def open_folder():
+    """A folder that PostgreSQL's own user can reach; the one pytest keeps is closed again by any run beside this one."""
+    folder = Path(tempfile.mkdtemp(prefix="wolfsbane-open-"))
+    folder.chmod(0o755)
+    yield folder
+    shutil.rmtree(folder, ignore_errors=True)
+
+
 @pytest.fixture(scope="session")
 def postgres():
     """A private cluster for the whole run, without durability."""

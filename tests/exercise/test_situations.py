@@ -23,6 +23,7 @@ from wolfsbane.exercise.marking.situation_marks import grade_situation, situatio
 from wolfsbane.exercise.paper.situation import situation_from_json
 from wolfsbane.exercise.plan.brief import brief
 from wolfsbane.exercise.plan.situations import SITUATIONS
+from wolfsbane.server.printing.trace_svg import trace_svg, trace_words
 
 KINDS = pytest.mark.parametrize("kind", SITUATIONS)
 #: pure refrigerants that another library has under these names
@@ -426,3 +427,28 @@ def test_a_capillary_unit_stands_about_thirty_over_outdoors_when_it_is_right():
     assert bodies
     for body in bodies:
         assert 25.0 <= body.key.numbers["ctoa"].value <= 35.0 and 8.0 <= body.key.numbers["superheat"].value <= 15.0
+
+
+@pytest.mark.parametrize("kind", ["trips", "hunting", "defrost", "low_pressure", "frost"])
+def test_what_goes_through_time_is_drawn_as_it_is_tabled(kind):
+    """A recorder's strip holds the values of the same run: what stands in the table lies within what it drew."""
+    for body in some(kind, 2):
+        (strip,) = body.traces
+        assert strip.minutes[0] == 0.0 and list(strip.minutes) == sorted(strip.minutes)
+        assert all(len(line.values) == len(strip.minutes) <= 330 for line in strip.lines)
+        head, rows = body.tables[0].columns, body.tables[0].rows
+        for line in strip.lines:
+            at = [i for i, name in enumerate(head) if name == line.name]
+            slack = 0.1 * (max(line.values) - min(line.values)) + (6.0 if body.units == "us" else 30.0)
+            for i in at:
+                tabled = [number(row[i]) for row in rows if row[i]]
+                assert min(line.values) - slack <= min(tabled) and max(tabled) <= max(line.values) + slack
+        drawn_svg = trace_svg(strip)
+        assert drawn_svg.count("<polyline") == len(strip.lines) and strip.unit in drawn_svg
+        assert f"{max(strip.lines[0].values):g}" in trace_words(strip)
+
+
+def test_a_situation_kept_before_there_were_strips_is_read():
+    body = drawn("trips", 500)
+    older = {k: v for k, v in body.to_json().items() if k != "traces"}
+    assert situation_from_json(older).traces == () and situation_from_json(older).questions == body.questions

@@ -86,11 +86,8 @@ def test_every_table_of_ours_carries_the_school(database_url):
     assert {row[0] for row in without} == {"schools", "migrations", "login_attempts"}
 
 
-def test_the_private_database_survives_kill_9_and_a_taken_port(tmp_path_factory):
-    folder = tmp_path_factory.mktemp("pg")
-    for parent in (folder, *folder.parents):
-        if parent.stat().st_mode & 0o001 == 0 and str(parent).startswith("/tmp"):
-            parent.chmod(0o755)
+def test_the_private_database_survives_kill_9_and_a_taken_port(open_folder):
+    folder = open_folder
     server = PrivatePostgres(folder / "postgres").start()
     try:
         db = Database(server.url(), size=2).open()

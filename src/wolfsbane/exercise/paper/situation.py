@@ -32,6 +32,25 @@ class ShownTable:
 
 
 @dataclass(frozen=True, kw_only=True)
+class TraceLine:
+    """One line of a recorder: ``side`` is low, high or air, ``values`` one for each minute of its strip."""
+
+    name: str
+    side: str
+    values: tuple[float, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Trace:
+    """A strip of a recorder: ``minutes`` since it began and lines over them in ``unit``."""
+
+    title: str
+    unit: str
+    minutes: tuple[float, ...]
+    lines: tuple[TraceLine, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
 class KnownSlip:
     """The number that a known mistake leads to, and the mistake in words inside a sentence."""
 
@@ -103,7 +122,7 @@ class Situation:
     """Everything of one printed situation. ``key`` must never reach an apprentice.
 
     ``kind`` is one of :data:`wolfsbane.exercise.plan.situations.SITUATIONS`; ``choices`` are the lettered answers by
-    question id.
+    question id, ``traces`` strips of a recorder.
     """
 
     __pydantic_config__ = ConfigDict(extra="forbid")
@@ -122,6 +141,7 @@ class Situation:
     key: SituationKey
     solver_version: str
     table_hash: str
+    traces: tuple[Trace, ...] = ()
 
     def to_json(self) -> dict[str, Any]:
         """Plain data for storage."""

@@ -21,6 +21,7 @@ from wolfsbane.exercise.paper.drill import DrillBody
 from wolfsbane.exercise.paper.situation import Situation
 from wolfsbane.server.exchange.qti_scoring import NUMERIC, add, processing
 from wolfsbane.server.printing.dial_svg import whole_svg
+from wolfsbane.server.printing.trace_svg import trace_svg, trace_words
 
 if TYPE_CHECKING:
     from xml.etree.ElementTree import Element
@@ -100,7 +101,9 @@ def _pictures(body: Body, name: str) -> dict[str, str]:
     if isinstance(body, DrillBody):
         dials = {i.get("number"): i["dial"] for i in body.drill["items"] if "dial" in i}
         return {f"{name}-dial-{number}.svg": whole_svg(drawn) for number, drawn in dials.items()}
-    if isinstance(body, Situation) or body.instruments != "analogue" or frozen_body.on_rig(body):
+    if isinstance(body, Situation):
+        return {f"{name}-strip-{i}.svg": trace_svg(one) for i, one in enumerate(body.traces, 1)}
+    if body.instruments != "analogue" or frozen_body.on_rig(body):
         return {}
     refrigerant, barometer_pa = body.machine.refrigerant, body.conditions.barometer_pa
     return {
@@ -127,7 +130,7 @@ def _item(body: Body, name: str, pictures: list[str]) -> Element:
     if isinstance(body, DrillBody):
         _drill_story(content, body, pictures)
     elif isinstance(body, Situation):
-        _situation_story(content, body)
+        _situation_story(content, body, pictures)
     else:
         _story(content, body, pictures)
     for number, q in enumerate(asked, 1):
@@ -189,7 +192,7 @@ def _drill_story(content: Element, body: DrillBody, pictures: list[str]) -> None
             add(add(content, "p"), "img", src=by_number[number], alt="gauge", width="320", height="320")
 
 
-def _situation_story(content: Element, body: Situation) -> None:
+def _situation_story(content: Element, body: Situation, pictures: list[str]) -> None:
     for line in (body.complaint, *body.looks):
         if line:
             add(content, "p", line)
@@ -197,6 +200,9 @@ def _situation_story(content: Element, body: Situation) -> None:
     for table in body.tables:
         add(content, "p", table.title)
         _table(content, [table.columns, *table.rows])
+    for one, file in zip(body.traces, pictures, strict=True):
+        add(content, "p", one.title)
+        add(add(content, "p"), "img", src=file, alt=trace_words(one), width="620", height="116")
 
 
 def _interaction(content: Element, body: Body, q: Question, number: int) -> None:

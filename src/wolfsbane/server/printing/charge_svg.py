@@ -16,7 +16,7 @@ _HIGHEST = {"°F": 40.0, "K": 22.0}
 _ACROSS = 9
 
 
-def _step(span: float, parts: int) -> float:
+def round_step(span: float, parts: int) -> float:
     """A round step that cuts ``span`` into about ``parts``."""
     rough, size = span / parts, 1.0
     while size * 10 <= rough:
@@ -29,7 +29,7 @@ def _step(span: float, parts: int) -> float:
 def charge_svg(chart: ChargeChart) -> str:
     """SVG text of a :class:`~wolfsbane.exercise.paper.key.ChargeChart`; superheat blue, subcooling red."""
     top, xs = _HIGHEST[chart.unit], [row[0] for row in chart.points]
-    step, rise = _step(xs[-1] - xs[0], _ACROSS), 5.0 if chart.unit == "°F" else 2.0
+    step, rise = round_step(xs[-1] - xs[0], _ACROSS), 5.0 if chart.unit == "°F" else 2.0
     first, last = floor(xs[0] / step) * step, ceil(xs[-1] / step) * step
 
     def x(value: float) -> float:

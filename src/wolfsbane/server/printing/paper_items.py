@@ -22,6 +22,7 @@ from wolfsbane.exercise.paper.routes import listed
 from wolfsbane.exercise.paper.rubrics import RUBRIC_VERSION
 from wolfsbane.exercise.paper.situation import Situation
 from wolfsbane.server.printing.charge_svg import charge_svg, charge_words
+from wolfsbane.server.printing.trace_svg import trace_svg, trace_words
 
 if TYPE_CHECKING:
     from wolfsbane.exercise.marking.frozen_body import Body
@@ -201,6 +202,7 @@ def _packet_situation(body: Situation) -> dict[str, Any]:
         "tables": [
             {"title": t.title, "columns": list(t.columns), "rows": [list(row) for row in t.rows]} for t in body.tables
         ],
+        "traces": [{"title": one.title, "svg": trace_svg(one), "alt": trace_words(one)} for one in body.traces],
         "numbers": [q for q in asked.values() if q["id"] not in body.choices],
         "choices": [
             {

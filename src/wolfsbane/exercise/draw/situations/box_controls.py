@@ -40,8 +40,8 @@ def defrost(page: Page) -> None:
     )
     last = min(fans + 30, len(moments) - 1)
     start_s = moments[begin].time_s
-    step = 18 if ends - begin < 150 else 30
-    picked = sorted({begin - 1, *range(begin, ends - 1, step), ends - 1, ends, fans - 1, fans, last})
+    step = 24 if ends - begin < 150 else 36
+    picked = sorted({*range(begin, ends - 1, step), ends - 1, ends, fans - 1, fans, last})
     coil = {i: _coil_k(moments[i]) for i in picked}
     page.table(
         "Defrost log",
@@ -57,6 +57,14 @@ def defrost(page: Page) -> None:
             )
             for i in picked
         ],
+    )
+    strip = moments[begin : last + 1]
+    airs = [m.room.air_k for m in strip if m.room is not None]
+    page.trace(
+        "Recorder, from when the heat came on",
+        "temperature",
+        strip,
+        {"Box air": ("air", airs), "Coil": ("low", [_coil_k(m) for m in strip])},
     )
     settings = settings_card(page, set_f, ("thermostat", "defrost", "drip", "fans"))
     page.table("Settings on the controller's card", ("Control", "Setting"), settings)
@@ -219,6 +227,7 @@ def low_pressure(page: Page) -> None:
             for m, starts in shown
         ],
     )
+    page.strip_of_pressures("Recorder on the suction", moments, ("low",))
     page.table(
         "Settings on the controller's card",
         ("Control", "Setting"),

@@ -61,6 +61,7 @@ def frost(page: Page) -> None:
             for i in picked
         ],
     )
+    page.strip_of_pressures("Recorder on the suction", moments, ("low",))
     rows = setting_rows(controls_of(page.machine, f_to_k(room_f)), page.system)
     page.table("Settings of the board", ("Control", "Setting"), [(r["name"], r["text"]) for r in rows])
     page.complaint = rng.choice(

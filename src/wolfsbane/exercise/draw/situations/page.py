@@ -23,6 +23,8 @@ from wolfsbane.exercise.paper.situation import (
     ShownTable,
     Situation,
     SituationKey,
+    Trace,
+    TraceLine,
 )
 from wolfsbane.exercise.plan.situations import SITUATIONS
 from wolfsbane.tables import combined_hash
@@ -39,6 +41,8 @@ if TYPE_CHECKING:
 #: what two honest readings of the same thing may differ by, US units by kind (common practice, no source)
 _MAY_DIFFER = {"temperature": 1.5, "difference": 2.0}
 _PRESSURE = {"low": 2.0, "high": 5.0}
+#: points a strip of a recorder has at most, about
+_STRIP = 160
 #: a rival nearer than this many such differences fits as well
 APART = 2.0
 
@@ -81,6 +85,7 @@ class Page:
         self._choices: dict[str, tuple[Choice, ...]] = {}
         self._numbers: dict[str, NumberKey] = {}
         self._letters: dict[str, LetterKey] = {}
+        self._traces: list[Trace] = []
         self._told: list[str] = []
         self._claims: list[ProvedClaim] = []
 
@@ -132,6 +137,34 @@ class Page:
         """Shows a table; texts get true minus signs."""
         texts = tuple(tuple(cell.replace("-", "−") if _numeric(cell) else cell for cell in row) for row in rows)
         self._tables.append(ShownTable(title=title, columns=tuple(columns), rows=texts))
+
+    def trace(
+        self, title: str, kind: str, moments: Sequence[Moment], lines: Mapping[str, tuple[str, Sequence[float]]]
+    ) -> None:
+        """Shows a strip of a recorder over ``moments``: name -> (side, values in SI), thinned to what an eye sees."""
+        every = max(len(moments) // _STRIP, 1)
+        begin = moments[0].time_s
+        self._traces.append(
+            Trace(
+                title=title,
+                unit=self.unit(kind),
+                minutes=tuple(round((m.time_s - begin) / 60.0, 3) for m in moments[::every]),
+                lines=tuple(
+                    TraceLine(
+                        name=name, side=side, values=tuple(round(self.shown(kind, v), 1) for v in values[::every])
+                    )
+                    for name, (side, values) in lines.items()
+                ),
+            )
+        )
+
+    def strip_of_pressures(self, title: str, moments: Sequence[Moment], sides: Sequence[str] = ("low", "high")) -> None:
+        """Shows what a recorder on the gauges drew over ``moments``."""
+        every = {
+            "low": (self.label("suction_pressure"), [m.state.suction_pa for m in moments]),
+            "high": (self.label("head_pressure"), [m.state.head_pa for m in moments]),
+        }
+        self.trace(title, "pressure", moments, {every[side][0]: (side, every[side][1]) for side in sides})
 
     def show(self, title: str, readings: Mapping[str, Reading]) -> None:
         """Shows readings as a table of two columns."""
@@ -253,6 +286,7 @@ class Page:
             ),
             solver_version=SOLVER_VERSION,
             table_hash=combined_hash(),
+            traces=tuple(self._traces),
         )
 
 

@@ -154,6 +154,7 @@ def trips(page: Page) -> None:
         ("min:s", *[page.label(k) for k in last]),
         [(when, *[r.text for r in shown.values()]) for when, shown in rows],
     )
+    page.strip_of_pressures("Recorder on both gauges", moments)
     page.table(
         "Limits on the nameplate",
         ("Limit", "Opens at"),

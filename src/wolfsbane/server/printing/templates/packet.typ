@@ -247,6 +247,10 @@
       ..one.rows.map(row => row.enumerate().map(((x, cell)) => if x == 0 { small(cell) } else { strong-figure(cell) })).flatten(),
     )
   }
+  for one in part.traces {
+    [== #one.title]
+    image(bytes(one.svg), format: "svg", width: 100%, alt: one.alt)
+  }
   let narrow = part.tables.filter(one => one.columns.len() == 2)
   let wide = part.tables.filter(one => one.columns.len() > 2)
   for one in wide { shown(one) }
