@@ -94,7 +94,7 @@ def offering(made, units, *wanted, seed=1, **more):
 
 @pytest.fixture
 def open_folder():
-    """A folder that PostgreSQL's own user can reach; the one pytest keeps is closed again by any run beside this one."""
+    """A folder that PostgreSQL's own user can reach; pytest closes its own to others, for every run."""
     folder = Path(tempfile.mkdtemp(prefix="wolfsbane-open-"))
     folder.chmod(0o755)
     yield folder
