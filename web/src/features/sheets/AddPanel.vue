@@ -347,8 +347,8 @@ onMounted(() =>
   </template>
   <template v-else-if="way === 'situation'">
     <p class="soft">
-      What no steady set of readings shows: a machine that stands, trips or swings, a warm box, a roof’s air, a closed
-      circuit. Each brings its own questions; every apprentice gets another machine, weather and case.
+      Visits that one steady set of readings cannot show: a unit that is off, trips or hunts, a warm box, rooftop air, a
+      sealed system. Each brings its own questions; every apprentice gets a different machine, weather and case.
     </p>
     <ul class="situations">
       <li v-for="one in situations" :key="one.id">

@@ -71,7 +71,7 @@ function setPoints(id: string, raw: string): void {
   <template v-else-if="item.kind === 'situation'">
     <p>{{ situation?.trains }}</p>
     <label class="field"
-      ><span>Met on (none: any it fits)</span
+      ><span>Machines (none: any it fits)</span
       ><el-select v-model="metOn" multiple filterable collapse-tags aria-label="Machines" data-test="met-on"
         ><el-option v-for="m in fitting" :key="m.id" :value="m.id" :label="`${m.name}, ${m.refrigerant}`" /></el-select
     ></label>

@@ -76,8 +76,7 @@ def defrost(page: Page) -> None:
             "It ices up, somebody said.",
         )
     )
-    icy = site.ice_share
-    left = moments[ends].ice_share if ends < len(moments) else icy
+    left = moments[ends].ice_share
     page.looks = [
         "The log was taken during a forced defrost, with a probe on the coil where it clears last.",
         "After the defrost the coil is clear and dripping."
@@ -172,7 +171,7 @@ def defrost(page: Page) -> None:
         distances["normal"] = (coil[ends - 1] - card.ends_at_k) / 3.0
     distances.pop(case)
     page.apart(
-        "Length, coil at the end and coil as the fans start part the troubles from one another and a good defrost.",
+        "Length, coil at the end and coil as the fans start tell the troubles apart, and from a good defrost.",
         distances,
     )
 
@@ -329,7 +328,7 @@ def low_pressure(page: Page) -> None:
         distances[other] = max(abs(out - opens) / off_by, abs(into - closes) / off_by, stray)
     if distances.pop(case) > 1.5:
         raise NotProvedError(f"{case}: the recorder shows {out:g} and {into:g}")
-    page.apart("Cutout, differential and the number of starts part the troubles from one another.", distances)
+    page.apart("Cutout, differential and starts nobody called for tell the troubles apart.", distances)
 
 
 KINDS = {"defrost": defrost, "low_pressure": low_pressure}

@@ -21,8 +21,6 @@ if TYPE_CHECKING:
 from wolfsbane.exercise.draw.situations.boxes import met_in, set_point_f
 
 _BOX_KEYS = ("suction_pressure", "head_pressure", "liquid_line", "evaporator_outlet", "return_db", "outdoor_db")
-
-
 _LOADS = ("product", "door", "air", "short", "compressor")
 
 
@@ -184,7 +182,7 @@ def machine_or_load(page: Page) -> None:
             best = min(best, page.away(shown, page.readings(rival, _BOX_KEYS)) + _glass_apart(state, rival))
         distances[other] = best
     page.apart(
-        "The machine reads as it would healthy or with this fault alone; the look at door and goods parts the loads.",
+        "It reads as it would with nothing wrong or this fault alone; door and product tell the loads apart.",
         distances,
     )
 

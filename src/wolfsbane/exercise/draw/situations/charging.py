@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.diagnosis.solved_cases import solved
 from wolfsbane.diagnosis.targets import practice_by_id
-from wolfsbane.exercise.draw.situations.page import AIRS, GAUGES, Follows, NotProvedError, Page
+from wolfsbane.exercise.draw.situations.page import AIRS, GAUGES, ROUNDED_DF, Follows, NotProvedError, Page
 from wolfsbane.exercise.paper.call import bands_for
 
 if TYPE_CHECKING:
@@ -122,7 +122,7 @@ def mild_day(page: Page) -> None:
     page.hazard = "A covered face drives the head up within seconds: stay with it, and uncover at once if it runs away."
     page.apart(
         "Subcooling is as logged, or off it beyond a reading's doubt.",
-        {"other": 3.0 if case == "right" else (abs(off) - limit + 2.0 * page.k) / (1.0 * page.k)},
+        {"other": abs(abs(off) - limit) / (ROUNDED_DF * page.k)},
     )
 
 
@@ -221,14 +221,12 @@ def by_pressure(page: Page) -> None:
     page.hazard = "Liquid fast into the suction breaks valves: throttle, in bursts, and wait."
     page.apart(
         "Superheat lies on its target or off it beyond a reading's doubt.",
-        {"other": 3.0 if case == "right" else (abs(off) - limit + 2.0 * page.k) / (1.0 * page.k)},
+        {"other": abs(abs(off) - limit) / (ROUNDED_DF * page.k)},
     )
     page.tell(f"By the sticker it is {'low' if off_rule < 0 else 'high'} by {abs(off_rule):g} {page.unit('pressure')}.")
 
 
 _KEYS = ("suction_pressure", "head_pressure", "suction_line", "liquid_line")
-
-
 #: refrigerants of one substance, or so near one that vapor may go in
 _AS_VAPOR = ("R-22", "R-134a", "R-290", "R-600a", "R-32")
 
@@ -349,7 +347,7 @@ def by_the_ounce(page: Page) -> None:
     page.hazard = "Liquid freezes skin: gloves and glasses. Cylinder on the scale, hoses loose, never past 80 %."
     page.apart(
         "The last row lies inside the nameplate's window or outside it beyond a reading's doubt.",
-        {"other": 3.0 if case == "stop" else (abs(off) - limit + 2.2 * page.k) / (1.0 * page.k)},
+        {"other": abs(abs(off) - limit) / (ROUNDED_DF * page.k)},
     )
 
 

@@ -41,6 +41,8 @@ if TYPE_CHECKING:
 #: what two honest readings of the same thing may differ by, US units by kind (common practice, no source)
 _MAY_DIFFER = {"temperature": 1.5, "difference": 2.0}
 _PRESSURE = {"low": 2.0, "high": 5.0}
+#: what the rounding of a gauge and a clamp moves a difference by at most, degrees F (assumed)
+ROUNDED_DF = 0.4
 #: points a strip of a recorder has at most, about
 _STRIP = 160
 #: a rival nearer than this many such differences fits as well

@@ -69,8 +69,7 @@ def standing_pressure(page: Page) -> None:
         ("Reading", "Value"),
         [("Low side gauge", low.text), ("High side gauge", gauge.text), ("Air at both coils", air)],
     )
-    point = "bubble"
-    sat = saturation(machine.refrigerant, gauge.value, point, page.system, barometer)
+    sat = saturation(machine.refrigerant, gauge.value, "bubble", page.system, barometer)
     named = page.number(
         "saturation",
         "Saturation temperature at the high side gauge (bubble point)",
@@ -319,7 +318,7 @@ def equal_pressures(page: Page) -> None:
     if case != "motor":
         _pumps_not(page, low.value, high.value)
     page.apart(
-        "Amps part a motor that is off from one that runs; the phase-sequence meter shows which way it turns.",
+        "Amps tell a motor that is off from one that runs; the phase-sequence meter shows which way it turns.",
         {"motor" if case != "motor" else "pump": _amps_apart(page, drawn.value)},
     )
     page.tell(f"{fault_kind('compressor_not_pumping').remedy}.")

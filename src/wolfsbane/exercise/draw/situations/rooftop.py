@@ -139,7 +139,7 @@ def economizer(page: Page) -> None:
         "layers": abs(top - 12.0 * k) / (4.0 * k) if top < 12.0 * k else 0.0,
     }
     distances.pop(case)
-    page.apart("Mean and spread part the damper from the layers, and both from a good one.", distances)
+    page.apart("Mean and spread tell the damper from the layers, and both from a good one.", distances)
 
 
 def supply_probe(page: Page) -> None:
@@ -248,7 +248,7 @@ def supply_probe(page: Page) -> None:
     page.hazard = "A roof in summer: heat, edges, water, a second person. Lock out before the panel comes off."
     page.apart(
         "Probe and mixed air are further apart than two probes may differ, or nearer.",
-        {"other": 3.0 if case == "right" else abs(off) / (1.2 * page.k)},
+        {"other": abs(off) / (1.2 * page.k) if case != "right" else (limit - abs(off)) / (0.6 * page.k)},
     )
 
 

@@ -138,7 +138,7 @@ def no_gauges(page: Page) -> None:
         distances[other] = min(away, default=9.0)
     if case != "fine":
         distances["fine"] = abs(split - card) / (1.7 * page.k)
-    page.apart("Delta-T and the two pipes part these from one another on this machine.", distances)
+    page.apart("Delta-T and the two pipes tell these apart on this machine.", distances)
 
 
 def customer_wish(page: Page) -> None:

@@ -20,8 +20,6 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.instruments import Reading
 
 _WAITS = ("early", "charging", "wet", "iced", "sound", "short")
-
-
 #: superheat that moves more than this between two rows is still on its way, degrees F
 _STILL_DF = 1.5
 
@@ -231,22 +229,15 @@ def _settled_or_not(
     inside = band[name].low <= figures[name] <= band[name].high
     if case == "sound" and not inside:
         raise NotProvedError("off its target")
-    off = {
-        "sound": page.away(
-            last,
-            page.readings(
-                steady_state(arrive(on_site(page.machine, page.conditions, (Fault(id="undercharge", severity=75.0),)))),
-                GAUGES,
-            ),
-        )
-    }
-    if case == "short":
-        if inside:
-            raise NotProvedError("on its target")
-        off = {"nothing wrong": page.away(last, healthy)}
+    if case == "short" and inside:
+        raise NotProvedError("on its target")
+    other = "nothing wrong" if case == "short" else "short"
+    rival = dry_healthy
+    if case == "sound":
+        rival = steady_state(arrive(on_site(page.machine, page.conditions, (Fault(id="undercharge", severity=75.0),))))
     page.apart(
         "Nothing moves any more, and the other answer reads otherwise.",
-        {("short" if case == "sound" else "nothing wrong"): next(iter(off.values()))},
+        {other: page.away(last, page.readings(rival, GAUGES))},
     )
 
 

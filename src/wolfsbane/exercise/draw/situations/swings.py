@@ -138,7 +138,8 @@ def hunting(page: Page) -> None:
             )
         else:
             page.apart(
-                "A hunting valve swings, and a flooding one stands lower.", {"hunts": 3.0, "floods": middle / (2.0 * k)}
+                "A hunting valve swings, and a flooding one stands lower.",
+                {"hunts": (5.0 * k - swing) / (1.5 * k), "floods": middle / (2.0 * k)},
             )
 
 

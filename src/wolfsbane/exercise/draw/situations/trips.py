@@ -19,8 +19,6 @@ if TYPE_CHECKING:
 
 #: a machine that has not tripped after so long stays on, s
 _STAYS_ON_S = 1500.0
-
-
 #: what makes a machine trip: case -> (fault, severities from mild to severe that may do it)
 _TRIPS = {
     "condenser": ("dirty_condenser", (29.0, 28.0, 27.0, 26.0, 25.0)),
@@ -29,12 +27,8 @@ _TRIPS = {
     "short": ("undercharge", (44.0, 43.0, 42.0, 41.0, 40.0)),
     "airflow": ("low_airflow", (45.0, 40.0, 35.0, 30.0, 26.0)),
 }
-
-
 #: a head that tripped it is seen on the gauge at so much of its limit: the gauge follows with a lag
 _SEEN_AT = 0.95
-
-
 #: machines on which a case trips in weather that is met
 _TRIPS_ON = {
     "condenser": lambda m: True,
@@ -43,16 +37,10 @@ _TRIPS_ON = {
     "short": lambda m: m.metering == "fixed_orifice",
     "airflow": lambda m: True,
 }
-
-
 #: heat waves in which a case trips, degrees F
 _HOT_F = {"condenser": (106.0, 118.0), "overcharge": (100.0, 114.0), "air": (110.0, 120.0)}
-
-
 #: ice on a coil whose airflow is lost, as it stands when somebody comes (share of what closes it)
 _ICE = 0.7
-
-
 _HIGH, _LOW = ("condenser", "overcharge", "air"), ("short", "airflow")
 
 
@@ -62,8 +50,6 @@ _LIMITS = {
     "overload": "The compressor's overload",
     "discharge_temperature": "The discharge thermostat",
 }
-
-
 _TRIP_NAMES = {
     "condenser": "Condenser air: dirt between the rows, or a fan that does not do its work",
     "overcharge": "Too much refrigerant",
@@ -72,8 +58,6 @@ _TRIP_NAMES = {
     "restriction": "A restriction in the liquid line",
     "airflow": "Evaporator air lost, and ice on the coil by now",
 }
-
-
 _TRIP_STEPS = {
     "condenser": "Restore the condenser's air first, then let it run and read it",
     "overcharge": "Recover a little into a weighed cylinder so that it stays on, read, then trim by the target",
@@ -140,7 +124,7 @@ def trips(page: Page) -> None:
         (
             "It starts, runs a short while and stops; later it starts again by itself.",
             "It comes on and goes off all afternoon and the house stays warm.",
-            "The breaker is fine. It quits before one can read anything.",
+            "The breaker is fine. It quits before you can read anything.",
         )
     )
     plate = page.machine.plate
