@@ -26,6 +26,7 @@ CASES_OF = {
     "low_pressure": "low_pressure_control_high",
     "winter_receiver": "normal",
     "frost": "defrost_by_clock",
+    "which_valve": "outdoor_open",
     "worth_opening": "condenser",
     "economizer": "layers",
     "supply_probe": "high",
@@ -103,6 +104,21 @@ def takes_the_cut_in_for_the_cutout(b):
     return {"cut_out": f"{high:g}", "differential": f"{high - high:g}", "low": f"{low:g}"}
 
 
+def misreads_the_suction_in_heating_and_goes_on(b):
+    return {
+        "saturation_heating": number(b, "saturation_heating", -6),
+        "superheat_heating": number(b, "superheat_heating", 6),
+    }
+
+
+def takes_the_valve_that_is_open_for_the_one_that_meters(b):
+    return {"what": b.letter("what", "indoor_open"), "do": b.letter("do", "indoor_open")}
+
+
+def adds_in_the_mode_that_looks_short(b):
+    return {"do": b.letter("do", "add")}
+
+
 def fills_to_the_summer_mark(b):
     return {"what": b.letter("what", "short"), "do": b.letter("do", "fill")}
 
@@ -175,7 +191,7 @@ CASES = [
     (
         "trips",
         writes_letters_only,
-        18,
+        20,
         {"limit": "no_work", "what": "no_work", "do": "no_work"},
         "no number stands behind them: a quarter at most",
     ),
@@ -229,6 +245,21 @@ CASES = [
         {"subcooling": "number_slip", "off": "number_follows"},
         "turned around once; the difference follows",
     ),
+    (
+        "which_valve",
+        misreads_the_suction_in_heating_and_goes_on,
+        2,
+        {"saturation_heating": "wrong_number", "superheat_heating": "number_follows", "what": "drill_right"},
+        "one misread scale; the superheat follows",
+    ),
+    (
+        "which_valve",
+        takes_the_valve_that_is_open_for_the_one_that_meters,
+        7,
+        {"what": "letter_wrong", "do": "no_plan"},
+        "in heating the outdoor valve meters",
+    ),
+    ("which_valve", adds_in_the_mode_that_looks_short, 3, {"do": "letter_wrong"}, "one mode is no leak"),
     ("by_pressure", believes_the_sticker, 3, {"do": "letter_wrong"}, "superheat is on its target"),
     ("by_the_ounce", goes_on_past_the_target, 4, {"what": "letter_wrong"}, "it stands within the window"),
     (

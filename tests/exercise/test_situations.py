@@ -85,6 +85,30 @@ def test_what_was_claimed_was_proved_with_room_to_spare(kind):
         assert body.key.hazard and body.complaint and body.looks
 
 
+#: how a worked-out number moves with the saturation it was taken from, by what its id begins with
+_BY_SATURATION = {"superheat": -1.0, "evaporator_td": -1.0, "coil_td": -1.0, "subcooling": 1.0, "ctoa": 1.0}
+
+
+@KINDS
+def test_a_misread_scale_costs_one_number(kind):
+    """Whoever misreads a saturation and subtracts rightly from it is marked down once: common practice, no source."""
+    for body in some(kind, 3):
+        for id_, key in body.key.numbers.items():
+            sign = next((s for name, s in _BY_SATURATION.items() if id_.startswith(name)), None)
+            for source, per in key.per.items():
+                if sign is None or "saturation" not in source:
+                    continue
+                assert per == sign, (kind, id_)
+                misread = {source: f"{body.key.numbers[source].value + 7.0:g}", id_: f"{key.value + 7.0 * sign:g}"}
+                found = marks(body, situation_answers(body) | misread)
+                assert found[source].code == "wrong_number" and found[id_].code == "number_follows"
+
+
+def test_a_misread_superheat_is_followed_where_a_machine_trips_or_has_just_started():
+    for kind in ("trips", "wait_or_read", "which_valve"):
+        assert any("saturation" in " ".join(k.per) for i, k in drawn(kind, 500).key.numbers.items() if "superheat" in i)
+
+
 @KINDS
 def test_letters_alone_earn_a_quarter_at_most(kind):
     """Whoever writes every right letter and no number, or one letter everywhere, does not pass."""
@@ -447,3 +471,57 @@ def test_a_situation_kept_before_there_were_strips_is_read():
     body = drawn("trips", 500)
     older = {k: v for k, v in body.to_json().items() if k != "traces"}
     assert situation_from_json(older).traces == () and situation_from_json(older).questions == body.questions
+
+
+def _two_modes(case):
+    found = (drawn("which_valve", seed) for seed in range(600, 680))
+    return next(body for body in found if body.key.case == case)
+
+
+@pytest.mark.parametrize(
+    ("case", "mode", "superheat", "dropped"),
+    [
+        ("outdoor_open", "heating", -1, False),
+        ("indoor_open", "cooling", -1, False),
+        ("outdoor_shut", "heating", 1, False),
+        ("indoor_shut", "cooling", 1, False),
+        ("indoor_check", "heating", 1, True),
+        ("outdoor_check", "cooling", 1, True),
+    ],
+)
+def test_a_valve_shows_in_the_mode_in_which_it_meters(case, mode, superheat, dropped):
+    """Common practice, no source: the valve at the coil that evaporates meters, the other one's check is open; a check
+    that stays shut drops the liquid line before the metering valve.
+    """
+    body = _two_modes(case)
+    keys, usual = body.key.numbers, body.tables[1].rows[0]
+    other = {"heating": "cooling", "cooling": "heating"}[mode]
+    at = {"heating": 1, "cooling": 2}
+    low, high = (float(usual[at[mode]].split()[i]) for i in (0, 2))
+    off = keys[f"superheat_{mode}"].value
+    assert off < low if superheat < 0 else off > high
+    assert float(usual[at[other]].split()[0]) - 0.6 <= keys[f"superheat_{other}"].value
+    assert keys[f"superheat_{other}"].value <= float(usual[at[other]].split()[2]) + 0.6
+    assert (keys[f"drop_{mode}"].value > 2.0) == dropped and keys[f"drop_{other}"].value < 1.5
+    assert body.key.letters["mode"].right == mode
+
+
+def test_what_is_offered_of_two_modes_has_the_right_answer_and_its_mirror():
+    for seed in range(600, 630):
+        body = drawn("which_valve", seed)
+        offered = {c.id for c in body.choices["what"]}
+        assert {"nothing", body.key.case} <= offered and len(offered) == 7
+        side, _, what = body.key.case.partition("_")
+        if what:
+            assert {f"outdoor_{what}", f"indoor_{what}"} <= offered
+        assert {c.id for c in body.choices["do"]} == offered | {"add"}
+
+
+def test_low_airflow_and_overcharge_trip_a_microchannel_together_and_neither_alone():
+    """Common practice, no source: an overfull microchannel trips on head once the valve backs liquid up into it."""
+    asked = brief({"title": "x", "machines": ["split-3t-r410a-microchannel"]})
+    body = next(b for b in (situation("trips", asked, seed) for seed in range(60)) if b.key.case == "overfull")
+    numbers = {name: key.value for name, key in body.key.numbers.items()}
+    # the two halves show apart: TD opened by the airflow, subcooling by the charge
+    assert numbers["evaporator_td"] > 42 and numbers["subcooling"] > 20
+    assert body.key.letters["limit"].right == "high_pressure" and "Either of them alone stays on" in body.key.told[0]

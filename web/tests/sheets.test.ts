@@ -110,7 +110,7 @@ describe('a sheet being built', () => {
         item({
           kind: 'rung',
           brief: BRIEF,
-          rung: { number: 1, level: 2, skill: 'none', skills: null, success: null, look_decides: null },
+          rung: { number: 1, level: 2, skill: 'none', skills: null, success: null, look_decides: null, way: null },
         }),
       ),
     ).toMatchObject({

@@ -1826,6 +1826,7 @@ export interface components {
                 faults?: string[] | null;
                 given_readings?: string[] | null;
                 given_tests?: string[] | null;
+                instrument_faults?: number;
                 instruments?: string;
                 levels?: number[];
                 machines?: (string)[] | null;
@@ -1898,6 +1899,7 @@ export interface components {
                 practice?: string;
                 /** @constant */
                 schema?: 1;
+                second_visits?: number;
                 seed?: number;
                 title?: string;
                 two_faults?: number;
@@ -1939,6 +1941,7 @@ export interface components {
                 faults: string[] | null;
                 given_readings: string[] | null;
                 given_tests: string[] | null;
+                instrument_faults: number;
                 instruments: string;
                 levels: number[];
                 machines: (string)[] | null;
@@ -2011,6 +2014,7 @@ export interface components {
                 practice: string;
                 /** @constant */
                 schema: 1;
+                second_visits: number;
                 seed: number;
                 title: string;
                 two_faults: number;
@@ -2060,6 +2064,7 @@ export interface components {
                 faults?: string[] | null;
                 given_readings?: string[] | null;
                 given_tests?: string[] | null;
+                instrument_faults?: number;
                 instruments?: string;
                 levels?: number[];
                 machines?: (string)[] | null;
@@ -2132,6 +2137,7 @@ export interface components {
                 practice?: string;
                 /** @constant */
                 schema?: 1;
+                second_visits?: number;
                 seed?: number;
                 title?: string;
                 two_faults?: number;
@@ -3089,6 +3095,7 @@ export interface components {
                 faults?: string[] | null;
                 given_readings?: string[] | null;
                 given_tests?: string[] | null;
+                instrument_faults?: number;
                 instruments?: string;
                 levels?: number[];
                 machines?: (string)[] | null;
@@ -3161,6 +3168,7 @@ export interface components {
                 practice?: string;
                 /** @constant */
                 schema?: 1;
+                second_visits?: number;
                 seed?: number;
                 title?: string;
                 two_faults?: number;
@@ -3389,6 +3397,7 @@ export interface components {
                 faults?: string[] | null;
                 given_readings?: string[] | null;
                 given_tests?: string[] | null;
+                instrument_faults?: number;
                 instruments?: string;
                 levels?: number[];
                 machines?: (string)[] | null;
@@ -3461,6 +3470,7 @@ export interface components {
                 practice?: string;
                 /** @constant */
                 schema?: 1;
+                second_visits?: number;
                 seed?: number;
                 title?: string;
                 two_faults?: number;
@@ -4134,6 +4144,8 @@ export interface components {
             success: number | null;
             /** Title */
             title: string;
+            /** Way */
+            way: string;
         };
         /** PlantedFault */
         PlantedFault: {
@@ -5041,6 +5053,11 @@ export interface components {
              * @default null
              */
             success: number | null;
+            /**
+             * Way
+             * @default null
+             */
+            way: string | null;
         };
         /** ScenarioBody */
         ScenarioBody: {

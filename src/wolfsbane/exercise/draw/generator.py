@@ -16,16 +16,19 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.solver import SOLVER_VERSION
+from wolfsbane.diagnosis.candidates import instruments_on_paper
+from wolfsbane.diagnosis.solved_cases import faulted_vector, given_readings, solved
 from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.exercise.draw.drills import drill
 from wolfsbane.exercise.draw.ladder import shortfall
 from wolfsbane.exercise.draw.planning import plan
-from wolfsbane.exercise.draw.rung import Rung, skill_id
-from wolfsbane.exercise.draw.tries import NoClassSetError, rng_of, tries
+from wolfsbane.exercise.draw.rung import INSTRUMENT, SECOND_VISIT, Rung, left_to_find, skill_id
+from wolfsbane.exercise.draw.tries import NoClassSetError, faulted, rng_of, tries
 from wolfsbane.exercise.draw.variant import VARIANT_VERSION, by_line_temperatures, fingerprint, finished, told
 from wolfsbane.exercise.draw.weather import met_of
 from wolfsbane.exercise.paper.call import call_from_json
 from wolfsbane.exercise.paper.pipes import PIPES, by_pipes, with_pipes
+from wolfsbane.exercise.paper.visits import second_visit
 from wolfsbane.exercise.plan.call_kind import reads_pipes
 from wolfsbane.exercise.plan.scenario import Scenario
 from wolfsbane.tables import combined_hash
@@ -34,6 +37,7 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.diagnosis.practices import Practice
     from wolfsbane.exercise.draw.judgement import Judgement
+    from wolfsbane.exercise.draw.rung import Drawn
     from wolfsbane.exercise.paper.asked import Asked
     from wolfsbane.exercise.paper.call import Call
     from wolfsbane.exercise.plan.brief import Brief
@@ -42,6 +46,9 @@ if TYPE_CHECKING:
 #: settings drawn for one variant at most: a level that one setting in 20 reaches is then missed by one apprentice in
 #: 200,000
 MAX_SETTINGS = 240
+
+#: depths tried of the fault that was repaired before a second visit, and reading tolerances by which it showed
+_FIRST_VISITS, _SEEN = 8, 2.0
 
 
 def _made(
@@ -76,6 +83,24 @@ def _made(
     return finished(judged, told(planned, judged, rng), faults, practice, brief.units, rng.randrange(2**31), asked)
 
 
+def _after_repair(call: Call, drawn: Drawn, repaired: str, rng: random.Random) -> Call | None:
+    """The call with what the machine showed before a fault was repaired; None where it did not run with it, or where
+    the repair moved no reading by more than readers differ.
+    """
+    cases, _, state = drawn.judged.proved()
+    after = faulted_vector(cases.machine, state, drawn.faults)
+    for _ in range(_FIRST_VISITS):
+        fault = faulted(repaired, cases.machine, rng)
+        both = (fault, *drawn.faults)
+        found = solved(cases.machine, cases.conditions, both)
+        if found is None:
+            continue
+        before = faulted_vector(cases.machine, found, both)
+        if float(cases.apart(before[None], after, given_readings(cases.machine))[0]) > _SEEN:
+            return second_visit(call, cases.machine, found, fault)
+    return None
+
+
 def variant(brief: Brief, rung: Rung, apprentice: int, again: int = 0, asked: Asked | None = None) -> Call:
     """The :class:`~wolfsbane.exercise.paper.call.Call` of one rung for one apprentice (from 1). ``again`` asks for
     another one.
@@ -92,9 +117,19 @@ def variant(brief: Brief, rung: Rung, apprentice: int, again: int = 0, asked: As
     rng = rng_of(brief, "variant", rung.number, apprentice, again)
     skill = rung.skill_of(apprentice)
     # a form whose skill turns out too rare on these machines gives way to the rung's others
+    read_with = (*brief.faults, *instruments_on_paper(brief.instruments))
     for one in dict.fromkeys((skill, *rung.forms)):
-        for drawn in tries(brief, one, rung, rng, MAX_SETTINGS, pipes=pipes):
+        if rung.way == INSTRUMENT and not set(one) <= set(read_with):  # no such trouble with these instruments
+            continue
+        left = left_to_find(rung.way, one)
+        repaired = one[: len(one) - len(left)]
+        for drawn in tries(brief, left, rung, rng, MAX_SETTINGS, pipes=pipes, beside=repaired):
             made = _made(brief, drawn.judged, drawn.faults, practice_by_id(brief.practice_id), rng, asked)
+            if rung.way == SECOND_VISIT:
+                visited = _after_repair(made, drawn, repaired[0], rng)
+                if visited is None:
+                    continue
+                made = visited
             found = by_pipes(made) if pipes or reads_pipes(drawn.judged.proved()[0].machine) else made
             if found is not None:
                 return found

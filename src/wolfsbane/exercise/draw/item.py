@@ -11,16 +11,27 @@ from dataclasses import replace
 from typing import Any
 
 from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.diagnosis.candidates import instruments_on_paper
 from wolfsbane.exercise.draw.drills import drill
 from wolfsbane.exercise.draw.generator import variant
 from wolfsbane.exercise.draw.rig import rig_call
-from wolfsbane.exercise.draw.rung import Rung, rung_from_json, skill_from_id, skill_id
+from wolfsbane.exercise.draw.rung import (
+    INSTRUMENT,
+    SECOND_VISIT,
+    USUAL_WAY,
+    WAYS,
+    Rung,
+    rung_from_json,
+    skill_from_id,
+    skill_id,
+)
 from wolfsbane.exercise.draw.seeds import call_seed
 from wolfsbane.exercise.draw.situations.drawing import situation
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.paper.asked import asked
 from wolfsbane.exercise.paper.call import Call
 from wolfsbane.exercise.paper.drill import DrillBody
+from wolfsbane.exercise.paper.pipes import PIPES
 from wolfsbane.exercise.paper.situation import Situation
 from wolfsbane.exercise.plan.brief import DRILLS, brief
 from wolfsbane.exercise.plan.scenario import require_paper, scenario
@@ -50,9 +61,17 @@ def item(data: dict[str, Any]) -> dict[str, Any]:
         for name, low, high in (("number", 1, 20), ("level", 1, 5)):
             if not isinstance(row.get(name), int) or not low <= row[name] <= high:
                 raise BadInputError(f"items.rung.{name}", row.get(name), f"a whole number from {low} to {high}")
-        unknown = [s for form in (skill, *forms) for s in form if s not in made.faults]
+        way = row.get("way") or USUAL_WAY
+        if way not in WAYS:
+            raise BadInputError("items.rung.way", way, ", ".join(WAYS))
+        usable = (*made.faults, *(instruments_on_paper(made.instruments) if way == INSTRUMENT else ()))
+        unknown = [s for form in (skill, *forms) for s in form if s not in usable]
         if unknown:
             raise BadInputError("items.rung.skill", unknown[0], "one of the faults of the brief")
+        if way == INSTRUMENT and checked["asked"]["instruments"] == PIPES:
+            raise BadInputError("asked.instruments", PIPES, "gauges: a call on instruments needs them")
+        if way == SECOND_VISIT and not all((skill, *forms)):
+            raise BadInputError("items.rung.skill", "none", "what was repaired, and what is left")
         success, decides = row.get("success"), row.get("look_decides")
         if success is not None and not (isinstance(success, (int, float)) and 0 <= success <= 1):
             raise BadInputError("items.rung.success", success, "a share from 0 to 1, or nothing")
@@ -65,6 +84,7 @@ def item(data: dict[str, Any]) -> dict[str, Any]:
             "skills": [skill_id(form) for form in forms],
             "success": success,
             "look_decides": decides,
+            "way": way,
         }
         return checked | {"brief": made.to_json(), "rung": rung}
     if kind == "situation":

@@ -7,7 +7,19 @@ from dataclasses import replace
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import fault_kind
-from wolfsbane.exercise.draw.rung import BAND, MINUTES, Known, Reached, Rung
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
+from wolfsbane.diagnosis.candidates import instruments_on_paper
+from wolfsbane.exercise.draw.rung import (
+    BAND,
+    INSTRUMENT,
+    MINUTES,
+    SECOND_VISIT,
+    USUAL_WAY,
+    Known,
+    Reached,
+    Rung,
+    left_to_find,
+)
 from wolfsbane.exercise.draw.tries import SEVERITIES, NoClassSetError, rng_of, tries
 from wolfsbane.exercise.plan.brief import Brief
 
@@ -22,6 +34,11 @@ PAIRS = (
     ("valve_overfeeding", "undercharge"),
     ("liquid_line_restriction", "undercharge"),
 )
+
+#: faults of the machine that stand beside an instrument that reads wrong
+_BESIDE_TROUBLE = ("undercharge", "overcharge", "dirty_condenser", "low_airflow")
+#: what may have been repaired on a first visit though nothing else was wrong
+_REPAIRED_ALONE = ("dirty_condenser", "low_airflow")
 
 _DRILL_MINUTES = 1.5
 
@@ -96,7 +113,17 @@ def next_rung(brief: Brief, wanted: list[int], found: list[Rung], known: Known, 
     all is ``charted`` there already.
     """
     skills, at = _skills(brief, rng_of(brief, "plan")), len(found)
-    return _rung(brief, at + 1, wanted[at], skills[at], [r.skill for r in found], known, charted)
+    way = ways(brief)[at]
+    return _rung(brief, at + 1, wanted[at], way, skills[at], [r.skill for r in found], known, charted)
+
+
+def ways(brief: Brief) -> list[str]:
+    """The way of every rung: two faults at once on top of the ladder, second visits below, trouble of an instrument
+    below them.
+    """
+    others = [INSTRUMENT] * brief.instrument_faults + [SECOND_VISIT] * brief.second_visits
+    others += [USUAL_WAY] * brief.two_faults
+    return [USUAL_WAY] * (brief.calls - len(others)) + others
 
 
 def on_ladder(found: list[Rung]) -> list[Rung]:
@@ -113,12 +140,10 @@ def with_form(brief: Brief, ladder: list[Rung], form: int, known: Known, charted
     which nothing else is found keeps its skill.
     """
     forms = [list(r.forms) for r in ladder]
-    singles: list[tuple[str, ...]] = [(f,) for f in brief.faults]
-    pairs: list[tuple[str, ...]] = [p for p in PAIRS if set(p) <= set(brief.faults)]
     rng = rng_of(brief, "form", form)
     taken: list[tuple[str, ...]] = []
     fault_free = sum(r.skill == () for r in ladder)
-    places = [i for i, r in enumerate(ladder) if len(r.skill) < 2]
+    places = [i for i, r in enumerate(ladder) if len(r.skill) < 2 and r.way == USUAL_WAY]
     moved = [i for i in places if () not in forms[i] and fault_free and _equal(known, (), ladder[i])]
     rng.shuffle(moved)
     sound = set(moved[:fault_free])
@@ -127,7 +152,9 @@ def with_form(brief: Brief, ladder: list[Rung], form: int, known: Known, charted
         if i in sound:
             forms[i].append(())
             continue
-        options = list(pairs if len(rung.skill) > 1 else singles)
+        options = _options(brief, rung.way, len(rung.skill) > 1)
+        if rung.way == SECOND_VISIT:  # every form has as many visits on which nothing is left
+            options = [o for o in options if len(o) == len(rung.skill)]
         rng.shuffle(options)
         skill = _other(brief, rung, options, forms[i], taken, known, charted)
         forms[i].append(skill)
@@ -135,9 +162,22 @@ def with_form(brief: Brief, ladder: list[Rung], form: int, known: Known, charted
     return [replace(r, forms=tuple(f)) for r, f in zip(ladder, forms, strict=True)]
 
 
+def _options(brief: Brief, way: str, two: bool = False) -> list[tuple[str, ...]]:
+    """Skills that a rung of a way can train; ``two`` for two faults at once."""
+    pairs: list[tuple[str, ...]] = [p for p in PAIRS if set(p) <= set(brief.faults)]
+    if way == SECOND_VISIT:
+        return [*pairs, *((f,) for f in _REPAIRED_ALONE if f in brief.faults)]
+    if way == INSTRUMENT:
+        beside: list[tuple[str, ...]] = [(), *((f,) for f in _BESIDE_TROUBLE if f in brief.faults)]
+        return [(trouble, *one) for trouble in instruments_on_paper(brief.instruments) for one in beside]
+    return pairs if two else [(f,) for f in brief.faults]
+
+
 def _equal(known: Known, skill: tuple[str, ...], rung: Rung) -> bool:
     """Whether a skill is known to reach the level and look of a rung within the band of its predicted success."""
-    got = known.get(skill, {}).get((rung.level, bool(rung.look_decides)), [])
+    if rung.way == INSTRUMENT:
+        return sum(len(shares) for (level, _), shares in known.get(skill, {}).items() if level == rung.level) >= 2
+    got = known.get(left_to_find(rung.way, skill), {}).get((rung.level, bool(rung.look_decides)), [])
     return sum(rung.success is None or abs(p - rung.success) <= BAND for p in got) >= 2
 
 
@@ -155,8 +195,8 @@ def _other(
     for skill in fresh:
         if _equal(known, skill, rung):
             return skill
-    for skill in [] if charted else fresh[:_SCOUTED_AGAIN]:
-        _scout(brief, skill, rung.level, rung.number, 1, known, again=True)
+    for skill in [] if charted and rung.way != INSTRUMENT else fresh[:_SCOUTED_AGAIN]:
+        _scout(brief, rung.way, skill, rung.level, rung.number, 1, known, again=True)
         if _equal(known, skill, rung):
             return skill
     # nothing else is as hard here: the first form's own, or what stood there before
@@ -168,17 +208,27 @@ def _skills(brief: Brief, rng: random.Random) -> list[list[tuple[str, ...]]]:
     two faults on top.
     """
     calls = brief.calls
-    pairs: list[tuple[str, ...]] = [p for p in PAIRS if set(p) <= set(brief.faults)]
+    pairs, singles = _options(brief, USUAL_WAY, two=True), _options(brief, USUAL_WAY)
     if brief.two_faults and not pairs:
         raise BadInputError("two_faults", brief.two_faults, "0: none of the usual pairs can be made from these faults")
-    fault_free = min(round(brief.fault_free_share * calls), calls - brief.two_faults)
-    singles: list[tuple[str, ...]] = [(f,) for f in brief.faults]
+    if brief.second_visits and not _options(brief, SECOND_VISIT):
+        raise BadInputError(
+            "second_visits", brief.second_visits, "0: none of these faults hides another, or is repaired by itself"
+        )
+    plain = calls - brief.two_faults - brief.second_visits - brief.instrument_faults
+    fault_free = min(round(brief.fault_free_share * calls), plain)
     rows: list[list[tuple[str, ...]]] = []
-    for i in range(calls):
+    for i, way in enumerate(ways(brief)):
         rng.shuffle(singles)
         rng.shuffle(pairs)
-        rows.append(list(pairs) if i >= calls - brief.two_faults else list(singles))
-    middle = sorted(range(calls - brief.two_faults), key=lambda i: (abs(i - (calls - 1) / 2), i))[:fault_free]
+        options = list(pairs if i >= calls - brief.two_faults else singles)
+        if way != USUAL_WAY:
+            options = _options(brief, way)
+            if way == SECOND_VISIT and (brief.second_visits < 2 or i > plain + brief.instrument_faults):
+                options = [o for o in options if len(o) > 1] or options
+            rng.shuffle(options)
+        rows.append(options)
+    middle = sorted(range(plain), key=lambda i: (abs(i - (calls - 1) / 2), i))[:fault_free]
     for i in middle:
         rows[i] = [()]
     return rows
@@ -188,6 +238,7 @@ def _rung(
     brief: Brief,
     number: int,
     level: int,
+    way: str,
     skills: list[tuple[str, ...]],
     used: list[tuple[str, ...]],
     known: Known,
@@ -196,6 +247,7 @@ def _rung(
     """The first skill that reaches the level; failing that the one that comes nearest, at its own level."""
     fresh = [s for s in skills if s not in used] or skills
     again = [s for s in skills if s not in fresh]
+    charted = charted and way != INSTRUMENT
     best: Rung | None = None
     nearest: tuple[int, int, tuple[str, ...]] | None = None
     for tried, (skill, effort) in enumerate([(s, n) for some in (fresh, again) for n in (1, 4) for s in some]):
@@ -203,18 +255,26 @@ def _rung(
             break
         if effort > 1 and (best is not None or charted):
             break
-        reached = known.get(skill, {}) if charted else _scout(brief, skill, level, number, effort, known)
+        hidden = left_to_find(way, skill)
+        reached = known.get(hidden, {}) if charted else _scout(brief, way, skill, level, number, effort, known)
+        if way == INSTRUMENT:
+            reached = _by_level(reached)
         for (other, decides), shares in sorted(reached.items(), key=lambda row: (-len(row[1]), row[0])):
             if len(shares) < 2:
                 continue
             made = Rung(
-                number=number, level=other, skill=skill, success=round(_middle(shares), 3), look_decides=decides
+                number=number,
+                level=other,
+                skill=skill,
+                success=None if way == INSTRUMENT else round(_middle(shares), 3),
+                look_decides=None if way == INSTRUMENT else decides,
+                way=way,
             )
             if other == level:
                 return made
             here = (abs(other - level), other, skill)
             nearest = here if nearest is None else min(nearest, here)
-            allowed = brief.levels[0] <= other <= brief.levels[1] or skill == ()
+            allowed = brief.levels[0] <= other <= brief.levels[1] or hidden == ()
             if allowed and (best is None or abs(other - level) < abs(best.level - level)):
                 best = made
     if best is None:
@@ -237,7 +297,10 @@ def _span(levels: tuple[int, int]) -> str:
 
 def _in_words(skill: tuple[str, ...]) -> str:
     """A skill as it is said in a sentence."""
-    return " with ".join(fault_kind(f).name.lower() for f in skill) or "a machine with nothing wrong"
+    return (
+        " with ".join((INSTRUMENT_FAULTS.get(f) or fault_kind(f)).name.lower() for f in skill)
+        or "a machine with nothing wrong"
+    )
 
 
 def _middle(shares: list[float]) -> float:
@@ -247,8 +310,17 @@ def _middle(shares: list[float]) -> float:
     return max(ordered, key=lambda p: (sum(abs(p - q) <= BAND for q in ordered), -abs(p - middle)))
 
 
+def _by_level(reached: Reached) -> Reached:
+    """What was reached, whatever the look: it is the reading that cannot be which tells of an instrument."""
+    found: Reached = {}
+    for (level, _), shares in reached.items():
+        found.setdefault((level, False), []).extend(shares)
+    return found
+
+
 def _scout(
     brief: Brief,
+    way: str,
     skill: tuple[str, ...],
     level: int,
     number: int,
@@ -263,12 +335,22 @@ def _scout(
     wrong has no severity to turn, so it is tried in more weathers.
     """
     reached: Reached = {}
-    settings_tried = _SCOUTS * effort * (1 if skill else SEVERITIES)
+    hidden = left_to_find(way, skill)
+    settings_tried = _SCOUTS * effort * (1 if hidden else SEVERITIES)
     rng = rng_of(brief, "scout", *(("again",) if again else ()), number, skill, effort)
-    for drawn in tries(brief, skill, None, rng, settings_tried, wanted=level, edges_after=settings_tried // 2):
+    for drawn in tries(
+        brief,
+        hidden,
+        None,
+        rng,
+        settings_tried,
+        wanted=level,
+        edges_after=settings_tried // 2,
+        beside=skill[: len(skill) - len(hidden)],
+    ):
         key = (drawn.hard.level, drawn.look_decides)
         reached.setdefault(key, []).append(drawn.hard.success)
-        known.setdefault(skill, {}).setdefault(key, []).append(drawn.hard.success)
+        known.setdefault(hidden, {}).setdefault(key, []).append(drawn.hard.success)
         if key[0] == level and len(reached[key]) >= 3:
             break
     return reached

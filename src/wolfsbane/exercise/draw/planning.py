@@ -18,7 +18,7 @@ from wolfsbane.exercise.draw.ladder import (
     wanted_levels,
     with_form,
 )
-from wolfsbane.exercise.draw.rung import MINUTES, Rung, rung_from_json, skill_from_id, skill_id
+from wolfsbane.exercise.draw.rung import MINUTES, Rung, rung_from_json, skill_from_id, skill_id, with_trouble
 
 if TYPE_CHECKING:
     from wolfsbane.exercise.draw.rung import Known
@@ -51,7 +51,8 @@ class Planning:
             "found": [r.to_json() for r in self.found],
             "known": [
                 [skill_id(skill), [[level, decides, shares] for (level, decides), shares in reached.items()]]
-                for skill, reached in ({} if self.charted else self.known).items()
+                for skill, reached in self.known.items()
+                if not self.charted or with_trouble(skill)
             ],
             "forms": self.forms,
             "charted": self.charted,
@@ -74,7 +75,7 @@ def planning_from_json(brief: Brief, data: dict[str, Any]) -> Planning:
             forms=int(data["forms"]),
             charted=bool(data["charted"]) and usual(brief),
         )
-        return replace(read, known=known_of(brief)) if read.charted else read
+        return replace(read, known=known_of(brief) | read.known) if read.charted else read
     except (KeyError, TypeError, ValueError, AttributeError):
         raise BadInputError("so_far", "this", "what the step before answered") from None
 

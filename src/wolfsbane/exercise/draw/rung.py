@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.faults import NONE
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.faults.kind import Fault
@@ -16,6 +17,9 @@ if TYPE_CHECKING:
 MINUTES = (3, 2)
 #: how far the predicted success of an apprentice's call may lie from its rung's
 BAND = 0.07
+#: what a rung can be: a first visit with good instruments, a visit after a repair, an instrument that reads wrong
+USUAL_WAY, SECOND_VISIT, INSTRUMENT = "usual", "second_visit", "instrument"
+WAYS = (USUAL_WAY, SECOND_VISIT, INSTRUMENT)
 #: by how much looks that part pairs may raise the predicted success of two faults (found by drawing some)
 _EASED_TWO = 0.25
 
@@ -27,6 +31,8 @@ class Rung:
     ``forms`` are the skills of every form of the paper, the first one ``skill``: apprentices get them in turn.
     ``success`` is the share of simulated apprentices who name what is wrong, None where it does not matter;
     ``look_decides`` says whether a look or test on the page shows the fault by itself, None where it may.
+    ``way`` is one of :data:`WAYS`; on a second visit the first fault of a skill is repaired, and only the others are
+    left to be found.
     """
 
     number: int
@@ -35,6 +41,7 @@ class Rung:
     forms: tuple[tuple[str, ...], ...] = ()
     success: float | None = None
     look_decides: bool | None = None
+    way: str = USUAL_WAY
 
     @property
     def minutes(self) -> int:
@@ -73,7 +80,18 @@ class Rung:
             "skills": [skill_id(one) for one in self.forms or (self.skill,)],
             "success": None if self.success is None else round(self.success, 3),
             "look_decides": self.look_decides,
+            "way": self.way,
         }
+
+
+def left_to_find(way: str, skill: tuple[str, ...]) -> tuple[str, ...]:
+    """What of a skill a call of this way hides."""
+    return skill[1:] if way == SECOND_VISIT else skill
+
+
+def with_trouble(skill: tuple[str, ...]) -> bool:
+    """Whether an instrument is among the faults of a skill."""
+    return any(f in INSTRUMENT_FAULTS for f in skill)
 
 
 def skill_from_id(text: str) -> tuple[str, ...]:
@@ -90,6 +108,7 @@ def rung_from_json(row: dict[str, Any]) -> Rung:
         forms=tuple(skill_from_id(one) for one in row.get("skills") or [row["skill"]]),
         success=row.get("success"),
         look_decides=row.get("look_decides"),
+        way=row.get("way") or USUAL_WAY,
     )
 
 

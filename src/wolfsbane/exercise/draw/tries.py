@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import Fault, fault_kind
 from wolfsbane.cycle.field_tests import FIELD_TESTS
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, of_instruments
 from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.pages import page_of, said_of
 from wolfsbane.diagnosis.solved_cases import faulted_vector, solved, solved_cases
@@ -16,7 +17,7 @@ from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.diagnosis.technician import success
 from wolfsbane.exercise.draw.judgement import foul_weather, hardness, judge_on, without_proof
 from wolfsbane.exercise.draw.looks import with_idle_looks
-from wolfsbane.exercise.draw.rung import Drawn, Rung
+from wolfsbane.exercise.draw.rung import Drawn, Rung, with_trouble
 from wolfsbane.exercise.draw.weather import drawn_weather
 from wolfsbane.exercise.plan.call_kind import kind_of, reads_pipes
 
@@ -47,6 +48,9 @@ _USUAL_SUCCESS = {1: 0.95, 2: 0.875, 3: 0.8, 4: 0.725, 5: 0.6}
 #: severities tried between one that is too easy and one that is too hard, until the predicted success is so near
 _HALVED, _NEAR_AIM = 4, 0.02
 
+#: share of gauges and probes off zero that read low
+_READS_LOW = 0.4
+
 #: looks on a page raise the predicted success by about so much, and one that decides by up to so much more; a severity
 #: farther from the aim is not proved
 _BY_LOOKS, _BY_DECIDING, _HOPELESS = 0.03, 0.3, 0.16
@@ -61,18 +65,28 @@ def rng_of(brief: Brief, *parts: Any) -> Random:
 
 
 def _machines(brief: Brief, skill: tuple[str, ...]) -> list[str]:
-    fit = [m for m in brief.machines if all(fault_kind(f).suits(brief.machine(m)) for f in skill)]
+    fit = [m for m in brief.machines if all(_can_have(brief.machine(m), f) for f in skill)]
     if not fit:
         raise NoClassSetError(f"{'+'.join(skill)} can stand on none of {', '.join(brief.machines)}")
     return fit
 
 
-def _severity(fault_id: str, machine: Machine, rng: random.Random) -> float:
-    """A severity from beside mild to beyond severe."""
-    kind = fault_kind(fault_id).on(machine)
+def _can_have(machine: Machine, fault_id: str) -> bool:
+    """Whether a fault can stand on a machine; nobody puts gauges on a sealed one."""
+    return not machine.sealed if fault_id in INSTRUMENT_FAULTS else fault_kind(fault_id).suits(machine)
+
+
+def faulted(fault_id: str, machine: Machine, rng: random.Random) -> Fault:
+    """A fault from beside mild to beyond severe; an instrument may be off either way, by any of its causes."""
+    trouble = INSTRUMENT_FAULTS.get(fault_id)
+    kind = trouble or fault_kind(fault_id).on(machine)
     value = kind.mild + (kind.severe - kind.mild) * rng.uniform(-0.3, 1.3)
-    low, high = sorted((kind.fault_free, kind.limit))
-    return round(min(max(value, low), high), 1)
+    low, high = sorted((trouble.mild if trouble else kind.fault_free, kind.limit))
+    value = round(min(max(value, low), high), 1)
+    if trouble is None:
+        return Fault(id=fault_id, severity=value)
+    either_way = trouble.fault_free < 0 < trouble.limit and rng.random() < _READS_LOW
+    return Fault(id=fault_id, severity=-value if either_way else value, cause=rng.choice(trouble.causes).id)
 
 
 class _Severities:
@@ -95,14 +109,12 @@ class _Severities:
         self.cases, self.skill, self.practice, self.aim = cases, skill, practice, aim
         self.only_near, self.refused, self.lifted = only_near, refused, look_decides
         self.eased = _BY_LOOKS
-        self.offered = tuple(kind.id for kind in candidates(cases.machine, skill))
+        own = tuple(f for f in skill if f not in INSTRUMENT_FAULTS)
+        self.offered = tuple(kind.id for kind in candidates(cases.machine, own))
         self.given: set[tuple[Fault, ...]] = set()
         #: severities -> predicted success
         self.found: dict[tuple[Fault, ...], float] = {}
-        self.drawn = [
-            tuple(Fault(id=f, severity=_severity(f, cases.machine, rng)) for f in skill)
-            for _ in range(_DRAWN if skill else 1)
-        ]
+        self.drawn = [tuple(faulted(f, cases.machine, rng) for f in skill) for _ in range(_DRAWN if skill else 1)]
         if aim is not None:
             for faults in self.drawn:
                 self._tried(faults)
@@ -171,13 +183,17 @@ def tries(
     wanted: int | None = None,
     pipes: bool = False,
     edges_after: int = _EDGES_AFTER,
+    beside: tuple[str, ...] = (),
 ) -> Iterator[Drawn]:
     """Fair calls of a skill, :class:`Drawn` one after the other; only those that ``rung`` takes unless it is None.
     ``wanted`` is the level that severities lean to where there is no rung: what is of another level is then weighed
-    against single faults only, enough to learn what a skill can be and not enough to print it.
+    against single faults only, enough to learn what a skill can be and not enough to print it. The machine can have the
+    faults ``beside`` as well. Trouble of an instrument is drawn without aiming at a success.
     """
-    machines, practice = _machines(brief, skill), practice_by_id(brief.practice_id)
+    machines, practice = _machines(brief, (*beside, *skill)), practice_by_id(brief.practice_id)
+    trouble = with_trouble(skill)
     aim = _USUAL_SUCCESS.get(wanted or 0) if rung is None else rung.success or _USUAL_SUCCESS[rung.level]
+    aim = None if trouble else aim
 
     for attempt in range(settings_tried):
         machine = brief.machine(rng.choice(machines))
@@ -212,8 +228,8 @@ def tries(
                 allow_edges=edges,
                 pipes=pipes or reads_pipes(machine),
                 looks_decide=rung is None or rung.look_decides is not False or attempt > _WIDER_AFTER,
-                takes=None if rung is None else rung.may_take,
-                wanted=wanted if len(skill) < 2 else None,
+                takes=None if rung is None or trouble else rung.may_take,
+                wanted=wanted if len(skill) < 2 and not trouble else None,
             )
             severities.learn(faults, early)
             if judged is None:
@@ -265,7 +281,7 @@ def _judged(
             wants_splits=splits,
             pipes=pipes,
             named=brief.faults,
-            by_book=True,
+            by_book=not of_instruments(faults),
             looks_decide=looks_decide,
             pairs=pairs,
             seed=seed,

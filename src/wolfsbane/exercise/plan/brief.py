@@ -117,8 +117,10 @@ def _drills(rows: Any) -> tuple[tuple[str, int], ...]:
 class Brief:
     """A checked brief. ``levels`` is (easiest, hardest), ``minutes`` None where time does not matter, ``drills`` (kind,
     items) pairs, ``weather`` name -> (low, high) in degrees F, ``fault_free_share`` the share of calls on a machine
-    with nothing wrong. ``faults`` are those the machines can have; none named are the usual ones. ``own`` are machines
-    of the instructor's own that ``machines`` may name: plate and circuit as the tuner found them.
+    with nothing wrong. Of the calls ``two_faults`` have two faults, ``second_visits`` come after a repair, and in
+    ``instrument_faults`` an instrument reads wrong. ``faults`` are those the machines can have; none named are the
+    usual ones. ``own`` are machines of the instructor's own that ``machines`` may name: plate and circuit as the tuner
+    found them.
     """
 
     title: Annotated[str, text(1, 120, strip=True)]
@@ -133,6 +135,8 @@ class Brief:
     minutes: Annotated[int | None, optional(whole(5, 480))] = None
     fault_free_share: Annotated[float, number(0, 1)] = 0.2
     two_faults: Annotated[int, whole(0, 20)] = 0
+    second_visits: Annotated[int, whole(0, 20)] = 0
+    instrument_faults: Annotated[int, whole(0, 20)] = 0
     practice_id: Annotated[str, word(PRACTICES), Field(alias="practice")] = "plate_and_formula"
     instruments: Annotated[str, word(KITS)] = "analogue"
     units: Annotated[str, word(("us", "si"))] = "us"
@@ -192,8 +196,11 @@ def _ids_of(own: tuple[dict[str, Any], ...]) -> tuple[str, ...]:
 def brief(data: dict[str, Any]) -> Brief:
     """Checked :class:`Brief` from plain data (as from JSON). Raises BadInputError naming the field."""
     read = BRIEF.read(data)
-    if read.two_faults > read.calls:
-        raise BadInputError("two_faults", read.two_faults, f"a whole number from 0 to {read.calls}")
+    left = read.calls
+    for name in ("two_faults", "second_visits", "instrument_faults"):
+        if getattr(read, name) > left:
+            raise BadInputError(name, getattr(read, name), f"a whole number from 0 to {left}")
+        left -= getattr(read, name)
     owned = _ids_of(read.own)
     if owned and not (isinstance(data, dict) and data.get("machines")):
         read = replace(read, machines=owned)

@@ -156,6 +156,13 @@ def read_brief(text: str) -> tuple[dict[str, Any], list[str]]:
     none_wrong = r"(?:sound|healthy|normal)(?: machines?| calls?)?|(?:(?:machines?|calls?) )?(?:with )?nothing wrong"
     take(rf"\b{_WORD} (?:{none_wrong})\b", lambda m: fault_free.append(_number(m[1]) or 0))
     take(rf"\b{_WORD} (?:with two faults|two[- ]fault(?: calls?| machines?)?)\b", whole("two_faults"))
+    reads = r"(?:reads?|shows?|is reading) (?:wrong|false|off)|(?:that )?lies?"
+    trouble = rf"bad (?:gauge|instrument)s?|instrument (?:trouble|fault)s?|(?:instrument|gauge)s? (?:{reads})"
+    take(
+        rf"\b{_WORD} (?:calls? )?(?:with |where )?(?:an? |the )?(?:{trouble})\b",
+        whole("instrument_faults"),
+    )
+    take(rf"\b{_WORD} (?:second|repeat|return|follow-up) (?:visits?|calls?)\b", whole("second_visits"))
     take(
         rf"\b{_WORD} (?:items? of )?({_NAMED})(?: drills?)?\b",
         lambda m: drills.append({"kind": _DRILLS[m[2]], "items": max(_number(m[1]) or 6, 1)}),

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.profiles import MACHINES
+from wolfsbane.cycle.profiles.heating import HEATING_OF
 from wolfsbane.exercise.plan.call_kind import COOLING, REACH_IN, TWO_CIRCUITS, WALK_IN, WATER, kind_of
 
 if TYPE_CHECKING:
@@ -120,6 +121,14 @@ _KINDS = (
         trains="The log of a raw day: does it defrost when it should, too often, or not at all?",
         suits=lambda m: m.in_heating,
         minutes=10,
+    ),
+    SituationKind(
+        id="which_valve",
+        level=4,
+        name="Which valve is in play",
+        trains="A heat pump read in both modes on one day: which valve or check meters, and which is at fault.",
+        suits=lambda m: m.id in (*HEATING_OF, *HEATING_OF.values()),
+        minutes=14,
     ),
     SituationKind(
         id="worth_opening",

@@ -30,6 +30,7 @@ class RungBody(Model):
     skills: list[str] | None = None
     success: float | None = None
     look_decides: bool | None = None
+    way: str | None = None
 
 
 class ItemBody(Model):
@@ -149,6 +150,8 @@ class PlannedRung(Model):
     #: share of simulated apprentices who name what is wrong
     success: float | None
     look_decides: bool | None
+    #: a usual call, a second visit after a repair, or an instrument that reads wrong
+    way: str
     minutes: int
     title: str
 

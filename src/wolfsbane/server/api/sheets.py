@@ -7,9 +7,11 @@ from typing import Any
 from flask import Response, g, send_file
 from flask_openapi3 import APIBlueprint, Tag
 
+from wolfsbane.cycle.faults import NONE
 from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.exercise.draw.ladder import shortfall
 from wolfsbane.exercise.draw.planning import begin, planning_from_json, step
+from wolfsbane.exercise.draw.rung import SECOND_VISIT
 from wolfsbane.exercise.draw.tries import NoClassSetError
 from wolfsbane.exercise.marking.drill_marks import title
 from wolfsbane.exercise.marking.gaming import guessing
@@ -98,7 +100,16 @@ def _name(data: dict[str, Any]) -> str:
 
 def _rung_name(rung: dict[str, Any]) -> str:
     """What the forms of a rung hide, in words."""
-    return " / ".join(results.skill_name(skill) for skill in dict.fromkeys(rung.get("skills") or [rung["skill"]]))
+    skills = dict.fromkeys(rung.get("skills") or [rung["skill"]])
+    if rung.get("way") == SECOND_VISIT:
+        return " / ".join(map(_visit_name, skills))
+    return " / ".join(results.skill_name(skill) for skill in skills)
+
+
+def _visit_name(skill: str) -> str:
+    """A second visit in words: what was repaired, and what is left."""
+    repaired, _, left = skill.partition("+")
+    return f"{results.skill_name(repaired)} repaired, then {results.skill_name(left or NONE).lower()}"
 
 
 def _full(connection: Connection, sheet_id: int) -> dict[str, Any]:

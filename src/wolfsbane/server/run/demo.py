@@ -42,6 +42,8 @@ APPRENTICES = (
     "Nell Farthing",
     "Emeka Rushden",
 )
+#: a small class that meets every kind of machine and visit
+EVENING_CLASS = ("Corin Halewell", "Mirre Dunstock", "Teo Varnley")
 _WEATHER = {"outdoor_db_f": 93, "return_db_f": 78, "return_wb_f": 65.5}
 _SCENARIOS = (
     ("Runs all afternoon", "split-3t-r410a-txv", "undercharge", 80, "charge"),
@@ -56,7 +58,7 @@ _SCENARIOS = (
     ("Cold air, little of it", "heatpump-3t-r410a-txv", "low_airflow", 46, "air indoors"),
     ("Since the coil was brazed", "split-3t-r32-eev", "distributor_blocked", 55, "air indoors"),
 )
-#: one of every kind of call, drafted and ready to be issued
+#: one of every kind of call
 _EVERY_KIND = (
     "The walk-in creeps up",
     "Lint and fryer grease",
@@ -66,13 +68,14 @@ _EVERY_KIND = (
     "Hot hand, wrong pipe",
 )
 _BEFORE_AND_AFTER = "Dirt over a leak"
+EVERY_KIND = "Week 12: boxes, roofs and winter"
 STILL_OR_TRIPPED = "Week 13: still, tripped, swinging"
-#: every kind of situation: the first sheet is issued and marked, the others are drafts
+#: every kind of situation
 _SITUATION_SHEETS = (
     (STILL_OR_TRIPPED, ("standing_pressure", "equal_pressures", "trips", "wait_or_read", "hunting")),
     (
         "Week 14: boxes and what controls them",
-        ("machine_or_load", "defrost", "low_pressure", "winter_receiver", "frost"),
+        ("machine_or_load", "defrost", "low_pressure", "winter_receiver", "frost", "which_valve"),
     ),
     (
         "Week 15: roofs, rooms and closed circuits",
@@ -80,6 +83,9 @@ _SITUATION_SHEETS = (
     ),
     ("Week 16: charging in any weather", ("mild_day", "by_pressure", "by_superheat", "by_the_ounce")),
 )
+#: sheets that are issued, and those of them of which papers stay to be marked: title -> how many
+_ISSUED = (WARM_UP, SHEET, ON_THE_RIG, EVERY_KIND, *(title for title, _ in _SITUATION_SHEETS))
+_UNMARKED = {SHEET: 2, STILL_OR_TRIPPED: 1}
 
 
 def load(db: Database, printers: Any) -> None:
@@ -92,16 +98,14 @@ def load(db: Database, printers: Any) -> None:
             _practice(connection)
         user = queries.user_by_login(connection, login=INSTRUCTOR_LOGIN)
         ours = {
-            s["title"]: s
-            for s in queries.sheet_list(connection, school_id=user["school_id"])
-            if s["title"] in (WARM_UP, SHEET, ON_THE_RIG, STILL_OR_TRIPPED)
+            s["title"]: s for s in queries.sheet_list(connection, school_id=user["school_id"]) if s["title"] in _ISSUED
         }
     for title, sheet in ours.items():
         if sheet["status"] != "ready":
             building.build(db, user["school_id"], sheet["id"], printers() if title == SHEET else {})
         if not sheet["marked"] and title != ON_THE_RIG:
             with db.transaction() as connection:
-                _answer_all(connection, user, sheet["id"], left=2 if title in (SHEET, STILL_OR_TRIPPED) else 0)
+                _answer_all(connection, user, sheet["id"], left=_UNMARKED.get(title, 0))
     with db.transaction() as connection:
         for title, sheet in ours.items():
             if (
@@ -191,19 +195,24 @@ def _practice(connection: Connection) -> None:
         items=[drill("spot_the_error", 3), call(5), call(4), call(3)],
         **of_class,
     )
+    _every_kind(connection, user, ready)
+
+
+def _every_kind(connection: Connection, user: dict[str, Any], ready: dict[str, int]) -> None:
+    """The evening class, with one call of every kind and every kind of situation."""
+    apprentices: list[str | dict[str, Any]] = [
+        {"name": name, "number": f"{2301 + i}", "group": "A"} for i, name in enumerate(EVENING_CLASS)
+    ]
+    class_id = add_class(connection, user["school_id"], "Evening class", apprentices, "Autumn")
     visit = {"kind": "scenario", "scenario_id": ready[_BEFORE_AND_AFTER], "asked": {"second_visit": True}}
-    sheets.draft(
-        connection,
-        user,
-        title="Week 12: boxes, roofs and winter",
-        items=[*({"kind": "scenario", "scenario_id": ready[title]} for title in _EVERY_KIND), visit],
-        **of_class,
-    )
+    rows: list[tuple[str, list[dict[str, Any]]]] = [
+        (EVERY_KIND, [*({"kind": "scenario", "scenario_id": ready[title]} for title in _EVERY_KIND), visit])
+    ]
     for title, kinds in _SITUATION_SHEETS:
-        items = [{"kind": "situation", "situation": kind, "brief": {"title": kind}} for kind in kinds]
-        sheet_id = sheets.draft(connection, user, title=title, items=items, **of_class)
-        if title == STILL_OR_TRIPPED:
-            sheets.issue(connection, user, sheet_id)
+        rows.append((title, [{"kind": "situation", "situation": kind, "brief": {"title": kind}} for kind in kinds]))
+    for title, items in rows:
+        made = sheets.draft(connection, user, title=title, items=items, class_id=class_id, units="us", seed=20261123)
+        sheets.issue(connection, user, made)
 
 
 def _answer_all(connection: Connection, user: dict[str, Any], sheet_id: int, left: int) -> None:
@@ -242,19 +251,19 @@ def _with_slip(call: Call, answers: dict[str, str], rng: random.Random, turn: in
         return float(answers[key])
 
     kind = turn % 6
-    if kind == 1:
+    if kind == 1 and "suction_saturation" in answers:
         off = rng.choice((-4, 5))
         answers["suction_saturation"] = str(number("suction_saturation") + off)
-        answers["superheat"] = str(number("superheat") - off)
-        answers["evaporator_td"] = str(number("evaporator_td") - off)
-        answers.pop("superheat_verdict"), answers.pop("evaporator_td_verdict")
-    elif kind == 2:
+        for figure in {"superheat", "evaporator_td"} & set(answers):
+            answers[figure] = str(number(figure) - off)
+            answers.pop(f"{figure}_verdict", None)
+    elif kind == 2 and {"superheat", "subcooling"} <= set(answers):
         answers["superheat"], answers["subcooling"] = answers["subcooling"], answers["superheat"]
         answers["amount"] = "16"
     elif kind == 3:
         answers["fault"] = rng.choice([c.letter for c in call.choices.fault if c.id in FAULTS])
         answers["order"] = answers["order"].split()[0]
-    elif kind == 4:
+    elif kind == 4 and "ctoa" in answers:
         answers["ctoa"] = str(-number("ctoa"))
         answers["after_head"] = "U"
     return answers

@@ -25,6 +25,8 @@ type Brief = {
   minutes: number | null
   fault_free_share: number
   two_faults: number
+  second_visits: number
+  instrument_faults: number
   drills: { kind: string; items?: number }[]
   instruments?: string
 }
@@ -36,6 +38,8 @@ const EMPTY: Brief = {
   minutes: null,
   fault_free_share: 0.2,
   two_faults: 0,
+  second_visits: 0,
+  instrument_faults: 0,
   drills: [],
 }
 const brief = kept<Brief>('sheet.brief', { ...EMPTY })
@@ -82,6 +86,8 @@ function body(): Schemas['BriefBody']['brief'] {
     levels: b.levels,
     fault_free_share: Math.round(b.fault_free_share * 1000) / 1000,
     two_faults: b.two_faults,
+    second_visits: b.second_visits || 0,
+    instrument_faults: b.instrument_faults || 0,
     drills: b.drills,
     units: units.value,
     ...(b.minutes ? { minutes: b.minutes } : {}),
@@ -162,6 +168,7 @@ function take(): void {
         skills: r.skills,
         success: r.success,
         look_decides: r.look_decides,
+        way: r.way,
       },
     })),
   ])
@@ -275,6 +282,14 @@ onMounted(() =>
         <label class="field"
           ><span>With two faults</span
           ><el-input-number v-model="brief.two_faults" :min="0" :max="brief.calls" size="small"
+        /></label>
+        <label class="field"
+          ><span>Second visits</span
+          ><el-input-number v-model="brief.second_visits" :min="0" :max="brief.calls" size="small"
+        /></label>
+        <label class="field"
+          ><span>Instrument reads wrong</span
+          ><el-input-number v-model="brief.instrument_faults" :min="0" :max="brief.calls" size="small"
         /></label>
         <label class="field"
           ><span>Maximum minutes</span><el-input-number v-model="brief.minutes" :min="5" :max="480" size="small"

@@ -20,6 +20,7 @@ from wolfsbane.exercise.draw.situations import (
     settling,
     swings,
     trips,
+    two_modes,
 )
 from wolfsbane.exercise.draw.situations.page import NotProvedError, Page
 from wolfsbane.exercise.draw.variant import NoVariantError
@@ -48,6 +49,7 @@ WRITERS: dict[str, Callable[[Page], None]] = {
         rooms,
         charging,
         capillary,
+        two_modes,
     )
     for kind, write in module.KINDS.items()
 }

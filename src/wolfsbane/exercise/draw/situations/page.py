@@ -224,6 +224,8 @@ class Page:
         if shuffled:
             self.rng.shuffle(order)
         letters = LETTERS[len(self._choices)]
+        if len(rows) > len(letters):
+            raise ValueError(f"{id_}: {len(rows)} answers, and letters for {len(letters)}")
         self._questions.append(Question(id=id_, text=text, kind="letter", unit=None, points=points))
         self._choices[id_] = tuple(
             Choice(letter=letter, id=key, text=rows[key]) for letter, key in zip(letters, order, strict=False)

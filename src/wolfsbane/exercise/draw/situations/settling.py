@@ -106,7 +106,7 @@ def wait_or_read(page: Page) -> None:
         "Superheat, last row",
         "difference",
         own["suction_line"].value - low,
-        per={"suction_saturation": 1.0},
+        per={"suction_saturation": -1.0},
         slips={"subtracted backward": low - own["suction_line"].value},
     )
     page.number(

@@ -19,13 +19,17 @@ if TYPE_CHECKING:
 
 #: a machine that has not tripped after so long stays on, s
 _STAYS_ON_S = 1500.0
-#: what makes a machine trip: case -> (fault, severities from mild to severe that may do it)
-_TRIPS = {
-    "condenser": ("dirty_condenser", (29.0, 28.0, 27.0, 26.0, 25.0)),
-    "overcharge": ("overcharge", (126.0, 130.0, 134.0, 138.0, 143.0)),
-    "air": ("non_condensables", (4.2, 4.4, 4.6, 4.8, 5.0)),
-    "short": ("undercharge", (44.0, 43.0, 42.0, 41.0, 40.0)),
-    "airflow": ("low_airflow", (45.0, 40.0, 35.0, 30.0, 26.0)),
+#: what makes a machine trip: case -> fault and severities from mild to severe that may do it, of each of its faults
+_TRIPS: dict[str, tuple[tuple[str, tuple[float, ...]], ...]] = {
+    "condenser": (("dirty_condenser", (29.0, 28.0, 27.0, 26.0, 25.0)),),
+    "overcharge": (("overcharge", (126.0, 130.0, 134.0, 138.0, 143.0)),),
+    "overfull": (
+        ("low_airflow", (50.0, 48.0, 46.0, 44.0, 42.0)),
+        ("overcharge", (124.0, 125.0, 126.0, 127.0, 128.0)),
+    ),
+    "air": (("non_condensables", (4.2, 4.4, 4.6, 4.8, 5.0)),),
+    "short": (("undercharge", (44.0, 43.0, 42.0, 41.0, 40.0)),),
+    "airflow": (("low_airflow", (45.0, 40.0, 35.0, 30.0, 26.0)),),
 }
 #: a head that tripped it is seen on the gauge at so much of its limit: the gauge follows with a lag
 _SEEN_AT = 0.95
@@ -33,15 +37,21 @@ _SEEN_AT = 0.95
 _TRIPS_ON = {
     "condenser": lambda m: True,
     "overcharge": lambda m: m.condenser == "microchannel",
+    "overfull": lambda m: m.condenser == "microchannel",
     "air": lambda m: m.refrigerant == "R-22",
     "short": lambda m: m.metering == "fixed_orifice",
     "airflow": lambda m: True,
 }
 #: heat waves in which a case trips, degrees F
-_HOT_F = {"condenser": (106.0, 118.0), "overcharge": (100.0, 114.0), "air": (110.0, 120.0)}
+_HOT_F = {
+    "condenser": (106.0, 118.0),
+    "overcharge": (100.0, 114.0),
+    "overfull": (108.0, 116.0),
+    "air": (110.0, 120.0),
+}
 #: ice on a coil whose airflow is lost, as it stands when somebody comes (share of what closes it)
 _ICE = 0.7
-_HIGH, _LOW = ("condenser", "overcharge", "air"), ("short", "airflow")
+_HIGH, _LOW = ("condenser", "overcharge", "overfull", "air"), ("short", "airflow")
 
 
 _LIMITS = {
@@ -53,6 +63,7 @@ _LIMITS = {
 _TRIP_NAMES = {
     "condenser": "Condenser air: dirt between the rows, or a fan that does not do its work",
     "overcharge": "Too much refrigerant",
+    "overfull": "Low indoor airflow on a charge that leaves the condenser no room",
     "air": "Air in the system",
     "short": "Short of refrigerant",
     "restriction": "A restriction in the liquid line",
@@ -61,6 +72,7 @@ _TRIP_NAMES = {
 _TRIP_STEPS = {
     "condenser": "Restore the condenser's air first, then let it run and read it",
     "overcharge": "Recover a little into a weighed cylinder so that it stays on, read, then trim by the target",
+    "overfull": "Restore the indoor airflow, run it again and read; trim the charge last",
     "air": "Recover the whole charge, evacuate, weigh in",
     "short": "Find the leak; only then weigh in, a few ounces at a time so that it stays on to be read",
     "restriction": "Feel along the liquid line for the cold spot, then recover and open it there",
@@ -80,12 +92,17 @@ def _until_it_trips(site: Site) -> tuple[Site, list[Moment]]:
     return run, [first, *[m for m in moments if m.running]]
 
 
-def _tripping(page: Page, case: str, severity: float) -> tuple[Site, list[Moment]]:
-    fault_id = _TRIPS[case][0]
-    kind = fault_kind(fault_id).on(page.machine)
-    mildest, worst = sorted((kind.limit, kind.fault_free))
-    fault = Fault(id=fault_id, severity=min(max(severity, mildest), worst))
-    site = arrive(on_site(page.machine, page.conditions, (fault,)))
+def _faults(page: Page, case: str, severities: tuple[float, ...]) -> tuple[Fault, ...]:
+    found = []
+    for (fault_id, _), severity in zip(_TRIPS[case], severities, strict=True):
+        kind = fault_kind(fault_id).on(page.machine)
+        mildest, worst = sorted((kind.limit, kind.fault_free))
+        found.append(Fault(id=fault_id, severity=min(max(severity, mildest), worst)))
+    return tuple(found)
+
+
+def _tripping(page: Page, case: str, faults: tuple[Fault, ...]) -> tuple[Site, list[Moment]]:
+    site = arrive(on_site(page.machine, page.conditions, faults))
     if case == "airflow":
         return _until_it_trips(replace(site, ice_share=_ICE))
     if site.running and steady_state(site).trip is None:
@@ -108,11 +125,12 @@ def trips(page: Page) -> None:
     hot = rng.uniform(*_HOT_F[case]) if case in _HIGH else rng.uniform(76, 90)
     weather = {"outdoor_db_f": hot, "return_db_f": rng.uniform(73, 80), "return_wb_f": rng.uniform(60, 66)}
     page.conditions = weather_for(page.machine, weather, 0.0, page.system)
-    severities = _TRIPS[case][1]
-    severity = rng.uniform(min(severities), max(severities))
-    site, moments = _tripping(page, case, round(severity, 1))
+    faults = _faults(page, case, tuple(round(rng.uniform(min(s), max(s)), 1) for _, s in _TRIPS[case]))
+    site, moments = _tripping(page, case, faults)
     if site.trip is None or len(moments) < 8:
         raise NotProvedError(f"{case} does not trip here")
+    if len(faults) > 1 and any(_tripping(page, case, (one,))[0].trip is not None for one in faults):
+        raise NotProvedError(f"{case}: one of them trips it by itself")
     begin, end = moments[0].time_s, moments[-1].time_s
     at = [moments[round(i * (len(moments) - 1) / 5)] for i in range(6)]
     rows = [(_clock(m.time_s - begin), page.of_moment(m)) for m in at]
@@ -186,8 +204,15 @@ def trips(page: Page) -> None:
         "Superheat in the last row",
         "difference",
         last["suction_line"].value - low,
-        per={"suction_saturation": 1.0},
+        per={"suction_saturation": -1.0},
         slips={"subtracted backward": low - last["suction_line"].value},
+    )
+    page.number(
+        "evaporator_td",
+        "Return air − suction saturation, last row",
+        "difference",
+        page.shown("temperature", page.conditions.return_k) - low,
+        per={"suction_saturation": -1.0},
     )
     page.choose(
         "limit",
@@ -210,10 +235,12 @@ def trips(page: Page) -> None:
         "What makes it trip",
         _TRIP_NAMES,
         case,
-        because=("subcooling", "ctoa", "superheat"),
+        because=("subcooling", "ctoa", "superheat", "evaporator_td"),
         why={
             "condenser": "With little condenser air the head climbs while subcooling stays about where it belongs.",
-            "overcharge": "Too much refrigerant shows as high subcooling, and the standing pressure fits the air.",
+            "overcharge": "Too much refrigerant shows as high subcooling, at a usual TD over the evaporator.",
+            "overfull": "Low indoor airflow opens the TD over the evaporator; too much charge shows as subcooling. It"
+            " takes both.",
             "air": "Air stands above saturation already at rest: look at the first row.",
             "short": "Short of refrigerant: no subcooling, high superheat.",
             "restriction": "Behind a restriction liquid backs up: subcooling is there while the evaporator starves.",
@@ -240,16 +267,18 @@ def trips(page: Page) -> None:
         if other == case:
             continue
         best = 9.9
-        for rival in _TRIPS[other][1]:
-            _, there = _tripping(page, other, rival)
+        for rival in zip(*(severities for _, severities in _TRIPS[other]), strict=True):
+            _, there = _tripping(page, other, _faults(page, other, rival))
             if not there:
                 continue
             away = max(page.away(last, page.of_moment(there[-1])), page.away(first, page.of_moment(there[0])))
             best = min(best, away)
         distances[other] = best
     page.apart("No other cause of this trip shows this standing pressure and this last row.", distances)
-    kind = fault_kind(_TRIPS[case][0])
-    page.tell(f"{kind.name}, {kind.parameter} {severity:.3g} {kind.unit}; stopped after {_clock(end - begin)}.")
+    told = [(fault_kind(f.id), f.severity) for f in faults]
+    planted = "; ".join(f"{kind.name}, {kind.parameter} {severity:.3g} {kind.unit}" for kind, severity in told)
+    alone = " Either of them alone stays on." if len(faults) > 1 else ""
+    page.tell(f"{planted}; stopped after {_clock(end - begin)}.{alone}")
 
 
 KINDS = {"trips": trips}
