@@ -319,7 +319,7 @@ describe('the page of a sheet', () => {
       misses: [],
     }
     const page = await shown(ResultsPanel, { sheet })
-    expect(page.find('thead').text()).toContain('Call 1 of 20')
+    expect(page.find('thead').text()).toContain('Call 1 20 points')
     expect(page.find('thead').text()).toContain('Call 2 of 21')
   })
 })

@@ -55,14 +55,14 @@ onMounted(load)
     </li>
   </ul>
   <div v-if="results" class="two">
-    <section class="card">
+    <section class="card wide">
       <table class="list">
         <thead>
           <tr>
             <th>Apprentice</th>
             <th>Code</th>
             <th v-for="n in calls" :key="n">
-              Call {{ n }} <span class="soft">of {{ worth(n) }}</span>
+              Call {{ n }} <span class="soft worth">{{ worth(n) }} points</span>
             </th>
             <th class="right">Marks</th>
           </tr>
@@ -139,6 +139,17 @@ onMounted(load)
   gap: 16px;
   align-items: start;
 }
+.wide {
+  overflow-x: auto;
+}
+.wide :deep(th),
+.wide :deep(td) {
+  padding-inline: 8px;
+}
+.worth {
+  display: block;
+  white-space: nowrap;
+}
 .side {
   display: grid;
   gap: 14px;
@@ -146,7 +157,7 @@ onMounted(load)
 .cell {
   position: relative;
   display: block;
-  min-width: 56px;
+  min-width: 40px;
   max-width: 92px;
   height: 24px;
   background: var(--el-fill-color);

@@ -45,7 +45,7 @@ def frost(page: Page) -> None:
     if len(running) < 20:
         raise NotProvedError("it hardly runs")
     before = {max((j for j in running if j < i), default=0) for i in begins}
-    picked = sorted({running[2], *running[:: max(len(running) // 9, 1)], *before, *begins, running[-1]})
+    picked = sorted({running[2], *running[:: max(len(running) // 7, 1)], *before, *begins, running[-1]})
     shown = {i: page.of_moment(moments[i], ("suction_pressure",))["suction_pressure"] for i in picked}
     page.table(
         "Log of the unit, while it ran or cleared itself",
@@ -63,7 +63,6 @@ def frost(page: Page) -> None:
     )
     page.strip_of_pressures("Recorder on the suction", moments, ("low",))
     rows = setting_rows(controls_of(page.machine, f_to_k(room_f)), page.system)
-    page.table("Settings of the board", ("Control", "Setting"), [(r["name"], r["text"]) for r in rows])
     page.complaint = rng.choice(
         (
             "It blows cool now and then.",
@@ -71,7 +70,10 @@ def frost(page: Page) -> None:
             "The house is not as warm as it was, on raw days.",
         )
     )
-    page.looks = [f"Outdoor air {page.degrees(page.conditions.return_k)}, damp and still.", "Fan and filter are good."]
+    page.looks = [
+        f"Outdoor air {page.degrees(page.conditions.return_k)}, damp and still. Fan and filter are good.",
+        *(f"Board, {r['name'].lower()}: {r['text']}." for r in rows),
+    ]
     first, last = shown[picked[0]], shown[max(set(picked) & set(running))]
     saturations = [
         page.figures({"suction_pressure": one, "head_pressure": one})["suction_saturation"] for one in (first, last)
