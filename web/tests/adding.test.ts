@@ -63,6 +63,16 @@ describe('adding calls from a brief', () => {
     expect(items.map((i) => i.brief)).toEqual([PLAN.brief, PLAN.brief])
     expect(page.find('[data-test=plan]').exists()).toBe(false)
   })
+  it('keeps the way of a rung: a second visit stays one on the sheet', async () => {
+    const visit = { ...PLAN.ladder[0], skill: 'dirty_condenser+undercharge', way: 'second_visit' }
+    const read = { brief: { calls: 2, second_visits: 1, instrument_faults: 1 }, unread: [] }
+    const { page, planned } = open(read, () => ({ data: { ...PLAN, drills: [], ladder: [visit] } }))
+    await say(page, 'two calls, one second visit, one bad gauge')
+    expect(planned()[0]).toMatchObject({ calls: 2, second_visits: 1, instrument_faults: 1 })
+    await page.find('[data-test=take-plan]').trigger('click')
+    const [items] = page.emitted('add')?.[0] as [{ rung: { way: string; skill: string } }[]]
+    expect(items.map((i) => [i.rung.way, i.rung.skill])).toEqual([['second_visit', 'dirty_condenser+undercharge']])
+  })
   it('says why a plan cannot be met and keeps the brief', async () => {
     const { page } = open({ brief: { calls: 9 }, unread: [] }, () => ({
       error: { error: { code: 'no_variant', message: 'No fair call of level 5 here.', field: null } },

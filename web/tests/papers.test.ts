@@ -320,7 +320,7 @@ describe('the page of a sheet', () => {
     }
     const page = await shown(ResultsPanel, { sheet })
     expect(page.find('thead').text()).toContain('Call 1 20 points')
-    expect(page.find('thead').text()).toContain('Call 2 of 21')
+    expect(page.find('thead').text()).toContain('Call 2 21 points')
   })
 })
 
