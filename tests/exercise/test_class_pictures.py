@@ -4,7 +4,6 @@ import pytest
 
 from tests.conftest import planned
 from wolfsbane.cycle.errors import BadInputError
-from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.exercise.draw.ladder import eased, ladder_minutes, shortfall, wanted_levels
 from wolfsbane.exercise.draw.rung import Rung
 from wolfsbane.exercise.draw.variant import vary
@@ -16,7 +15,6 @@ from wolfsbane.exercise.marking.rubric import LINES, PARTIAL
 from wolfsbane.exercise.paper.rotation import DESK, groups_of, rotation, timetable
 from wolfsbane.exercise.paper.wording import REASONS
 from wolfsbane.exercise.plan.brief import brief
-from wolfsbane.exercise.plan.brief_words import read_brief
 
 
 def row(person, question, earned, *, points=1, order=1, position=1, level=2, skill="undercharge", named=None):
@@ -143,47 +141,6 @@ def test_every_pointer_belongs_to_a_reason_there_is():
 )
 def test_the_rubric_shares_points_out(credit, points, earned):
     assert credit.earned(points) == earned
-
-
-def test_a_brief_in_a_sentence_is_read_word_for_word():
-    found, left = read_brief(
-        "six calls, level 2 to 4, orifice machines, R-410A and R-32, one machine with nothing wrong, fifty minutes"
-    )
-    assert left == []
-    assert (found["calls"], found["levels"], found["minutes"], found["fault_free_share"]) == (6, [2, 4], 50, 0.167)
-    assert found["machines"] and all(
-        MACHINES[m].metering == "fixed_orifice" and MACHINES[m].refrigerant in ("R-410A", "R-32")
-        for m in found["machines"]
-    )
-    assert brief({"title": "x", **found}).calls == 6
-
-
-@pytest.mark.parametrize(
-    ("text", "field", "value"),
-    [
-        ("twenty-five minutes", "minutes", 25),
-        ("5 calls for 24 apprentices", "apprentices", 24),
-        ("two with two faults", "two_faults", 2),
-        ("undercharge and low airflow", "faults", None),
-        ("level 3", "levels", [3, 3]),
-        ("6 dials, 4 conversions", "drills", [{"kind": "conversion", "items": 4}, {"kind": "dial", "items": 6}]),
-        ("digital gauges", "instruments", "digital"),
-        ("celsius", "units", "si"),
-        ("Dirty condenser", "faults", ["dirty_condenser"]),
-    ],
-)
-def test_words_of_a_brief(text, field, value):
-    found, _ = read_brief(text)
-    got = found.get(field)
-    assert (
-        (sorted(got, key=str) == sorted(value, key=str))
-        if isinstance(value, list)
-        else got == value or (value is None and "undercharge" in got)
-    )
-
-
-def test_words_nothing_is_made_of_are_said():
-    assert read_brief("five calls about quantum gremlins")[1] == ["about", "quantum", "gremlins"]
 
 
 def test_where_time_is_short_the_middle_of_the_ladder_comes_down_first():

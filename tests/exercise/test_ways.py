@@ -14,7 +14,7 @@ from wolfsbane.exercise.draw.planning import begin, plan, planning_from_json, st
 from wolfsbane.exercise.draw.rung import INSTRUMENT, SECOND_VISIT, USUAL_WAY, Rung, rung_from_json
 from wolfsbane.exercise.paper.call import call_from_json
 from wolfsbane.exercise.plan.brief import brief
-from wolfsbane.exercise.plan.brief_words import read_brief
+from wolfsbane.exercise.plan.request.read import read_request
 
 ASKED = {
     "title": "Ways",
@@ -166,4 +166,5 @@ def test_a_second_visit_wants_faults_that_hide_one_another():
     ],
 )
 def test_ways_in_words(text, found):
-    assert read_brief(text) == (found, [])
+    read = read_request(text)
+    assert read.brief == found and read.settled

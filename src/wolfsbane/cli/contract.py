@@ -331,3 +331,24 @@ def heating_row(state: Any, m: Any, faults: tuple[Fault, ...] = (), instrument_f
     row["heating"] = True
     row["frost_note"] = "The outdoor coil frosts; its defrost is left out." if row["frosting"] else None
     return row
+
+
+def read_sentence(sentence: str) -> dict[str, Any]:
+    """A request in words, read into a brief: ``brief`` (plain data for ``generate``), ``understood`` (words, field,
+    value, text), ``not_understood`` (words), ``nearest`` (words -> what may stand there), ``impossible`` and ``notes``.
+
+    Raises BadInputError for an empty sentence.
+    """
+    from wolfsbane.exercise.plan.request.read import read_request
+
+    if not sentence.strip():
+        raise BadInputError("sentence", sentence, 'words, such as "six calls on walk-ins, level 2 to 4"')
+    read = read_request(sentence)
+    return {
+        "brief": {"title": "A request", **read.brief},
+        "understood": [{"words": u.words, "field": u.field, "value": u.value, "text": u.text} for u in read.understood],
+        "not_understood": [row.words for row in read.not_understood],
+        "nearest": {row.words: row.nearest for row in read.not_understood if row.nearest},
+        "impossible": [{"words": row.words, "why": row.why, "nearest": row.nearest} for row in read.impossible],
+        "notes": list(read.notes),
+    }

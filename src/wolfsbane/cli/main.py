@@ -1,5 +1,5 @@
 """The ``wolfsbane`` command: machines, faults, pt, solve, ask, diagnose, prove, generate, act, plan, tune, sweep,
-bench, call, mark, gaming, audit.
+bench, brief, call, mark, gaming, audit.
 
 Needs no database and no server.
 """
@@ -19,6 +19,7 @@ from wolfsbane.cli.contract import (
     parse_fault,
     parted,
     pressure_temperature,
+    read_sentence,
     solved_row,
 )
 from wolfsbane.cycle.conditions import for_machine
@@ -158,6 +159,19 @@ def _print_gaming(data: Any) -> None:
     _print_table([{k: v for k, v in row.items() if k != "text"} for row in data["strategies"]])
 
 
+def _print_request(data: Any) -> None:
+    """What was made of a sentence, words beside fields."""
+    _print_table([{k: row[k] for k in ("words", "field", "text")} for row in data["understood"]] or [{"words": ""}])
+    for row in data["impossible"]:
+        nearest = f"; the nearest that can be had: {row['nearest']}" if row["nearest"] else ""
+        print(f"cannot be had: {row['words']} ({row['why']}{nearest})")
+    for words in data["not_understood"]:
+        nearest = data["nearest"].get(words)
+        print(f"not understood: {words}" + (f" (did you mean {nearest}?)" if nearest else ""))
+    for text in data["notes"]:
+        print(f"note: {text}")
+
+
 def _told_row(row: Any) -> None:
     """One searched call on standard error, as it comes: the whole search may take an hour."""
     if row is not None:
@@ -261,6 +275,10 @@ def _parser() -> _Parser:
         "generate", parents=[shared], help="a class set from a request: easy to hard, equal variants, drills"
     )
     generate.add_argument("brief")
+    brief = commands.add_parser(
+        "brief", parents=[shared], help="a request in a sentence, read into a file for generate"
+    )
+    brief.add_argument("sentence", help='such as "six calls on walk-ins, level 2 to 4, no dirty condensers"')
     generate.add_argument("--workers", type=int, help="processes that share the work (default: one for each core)")
     audit = commands.add_parser(
         "audit",
@@ -327,6 +345,8 @@ def _run(args: Any) -> Any:
 
         rows = action_rows(None if args.machine is None else machine(args.machine))
         return rows if args.json else [{**r, "parameters": ", ".join(p["name"] for p in r["parameters"])} for r in rows]
+    if args.command == "brief":
+        return read_sentence(args.sentence)
     from wolfsbane.cli import files
 
     if args.command == "act":
@@ -369,6 +389,7 @@ def main(argv: Any = None) -> Any:
         "plan": _print_plan,
         "tune": _print_tuned,
         "gaming": _print_gaming,
+        "brief": _print_request,
         "audit": _print_audit,
     }
     if args.command in own and not args.json:

@@ -90,6 +90,8 @@ MANOMETER = Instrument(
 
 #: kit name -> (low gauge, high gauge)
 KITS = {"analogue": (ANALOG_LOW, ANALOG_HIGH), "digital": (DIGITAL_GAUGE, DIGITAL_GAUGE)}
+#: stands for a kit where there are no gauges: line temperatures only
+PIPES = "pipes"
 
 TOOLS = {tool.id: tool for tool in (CLAMP, PSYCHROMETER, AMP_CLAMP, FLOW_HOOD, MANOMETER)}
 #: readings in the order a technician takes them, and those taken where they help

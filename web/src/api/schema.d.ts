@@ -239,7 +239,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Read a brief from a sentence; words nothing was made of are named. */
+        /** Read a brief from a sentence: what was made of which words, what was not understood, what cannot be had. */
         post: operations["sheets_brief_read_briefs_read_post"];
         delete?: never;
         options?: never;
@@ -2150,8 +2150,14 @@ export interface components {
                     water_in_f?: number[];
                 } | null;
             };
-            /** Unread */
-            unread: string[];
+            /** Impossible */
+            impossible: components["schemas"]["LeftRow"][];
+            /** Not Understood */
+            not_understood: components["schemas"]["LeftRow"][];
+            /** Notes */
+            notes: string[];
+            /** Understood */
+            understood: components["schemas"]["UnderstoodRow"][];
         };
         /** BriefText */
         BriefText: {
@@ -2775,6 +2781,8 @@ export interface components {
         FaultRow: {
             /** Acts On */
             acts_on: string;
+            /** Also */
+            also: string[];
             /** Causes */
             causes: components["schemas"]["CauseRow"][];
             /** Effect */
@@ -3558,6 +3566,19 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** LeftRow */
+        LeftRow: {
+            /** End */
+            end: number;
+            /** Nearest */
+            nearest: string | null;
+            /** Start */
+            start: number;
+            /** Why */
+            why: string;
+            /** Words */
+            words: string;
+        };
         /** LetteredChoice */
         LetteredChoice: {
             /** Id */
@@ -3620,6 +3641,8 @@ export interface components {
         };
         /** MachineRow */
         MachineRow: {
+            /** Also */
+            also: string[];
             /** Application */
             application: string;
             /** Circuits */
@@ -6189,6 +6212,21 @@ export interface components {
              * @default null
              */
             test: string | null;
+        };
+        /** UnderstoodRow */
+        UnderstoodRow: {
+            /** End */
+            end: number;
+            /** Field */
+            field: string;
+            /** Start */
+            start: number;
+            /** Text */
+            text: string;
+            /** Value */
+            value: unknown;
+            /** Words */
+            words: string;
         };
         /** User */
         User: {

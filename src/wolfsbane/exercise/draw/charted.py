@@ -16,6 +16,7 @@ from importlib import resources
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.faults import fault_kind
+from wolfsbane.cycle.instruments import PIPES
 from wolfsbane.cycle.profiles import machine
 from wolfsbane.cycle.solver import SOLVER_VERSION
 from wolfsbane.exercise.draw.ladder import PAIRS
@@ -106,6 +107,7 @@ def usual(asked: Brief) -> bool:
         all(m in rows for m in asked.machines)
         and all(asked.weather[name] == given for name, (given, _) in WEATHER.items())
         and asked.practice_id == "plate_and_formula"
+        and asked.instruments != PIPES
         and asked.given_readings is None
         and not asked.given_tests
         and asked.altitude_ft == 0.0

@@ -57,7 +57,7 @@ def _pressure(brief: Brief, rng: random.Random, side: str) -> tuple[Machine, flo
     machine = brief.machine(rng.choice(brief.machines))
     point, low, high = _SIDES[side]
     pa = refrigerant(machine.refrigerant).saturation_pa(f_to_k(rng.uniform(low, high)), point)
-    tool = KITS[brief.instruments][0 if side == "low" else 1]
+    tool = KITS[brief.kit][0 if side == "low" else 1]
     step = tool.resolution[brief.units]
     return machine, round(to_display("pressure", pa, brief.units) / step) * step
 
@@ -157,7 +157,7 @@ def _running(brief: Brief, rng: random.Random) -> tuple[Machine, Conditions, dic
         state = solved(machine, weather, () if kind is None else (Fault(id=kind.id, severity=kind.moderate),))
         if state is not None:
             keys = readings_printed(machine, None)
-            return machine, weather, read(state, brief.instruments, brief.units, machine=machine, keys=keys)
+            return machine, weather, read(state, brief.kit, brief.units, machine=machine, keys=keys)
     raise ValueError("no running machine in forty draws")
 
 

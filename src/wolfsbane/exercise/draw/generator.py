@@ -15,6 +15,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
 
+from wolfsbane.cycle.instruments import PIPES
 from wolfsbane.cycle.solver import SOLVER_VERSION
 from wolfsbane.diagnosis.candidates import instruments_on_paper
 from wolfsbane.diagnosis.solved_cases import faulted_vector, given_readings, solved
@@ -26,8 +27,9 @@ from wolfsbane.exercise.draw.rung import INSTRUMENT, SECOND_VISIT, Rung, left_to
 from wolfsbane.exercise.draw.tries import NoClassSetError, faulted, rng_of, tries
 from wolfsbane.exercise.draw.variant import VARIANT_VERSION, by_line_temperatures, fingerprint, finished, told
 from wolfsbane.exercise.draw.weather import met_of
+from wolfsbane.exercise.paper.asked import Asked
 from wolfsbane.exercise.paper.call import call_from_json
-from wolfsbane.exercise.paper.pipes import PIPES, by_pipes, with_pipes
+from wolfsbane.exercise.paper.pipes import by_pipes, with_pipes
 from wolfsbane.exercise.paper.visits import second_visit
 from wolfsbane.exercise.plan.call_kind import reads_pipes
 from wolfsbane.exercise.plan.scenario import Scenario
@@ -38,7 +40,6 @@ if TYPE_CHECKING:
     from wolfsbane.diagnosis.practices import Practice
     from wolfsbane.exercise.draw.judgement import Judgement
     from wolfsbane.exercise.draw.rung import Drawn
-    from wolfsbane.exercise.paper.asked import Asked
     from wolfsbane.exercise.paper.call import Call
     from wolfsbane.exercise.plan.brief import Brief
 
@@ -72,7 +73,7 @@ def _made(
         box_f=met.get("box_f"),
         water_in_f=met.get("water_in_f"),
         altitude_ft=brief.altitude_ft,
-        instruments=brief.instruments,
+        instruments=brief.kit,
         practice_id=brief.practice_id,
         given_readings=brief.given_readings,
         given_tests=proof.tests,
@@ -110,14 +111,16 @@ def variant(brief: Brief, rung: Rung, apprentice: int, again: int = 0, asked: As
 
     Raises NoClassSetError where none is found.
     """
+    if brief.instruments == PIPES and (asked is None or asked.instruments is None):
+        asked = replace(asked or Asked(), instruments=PIPES)
     pipes = asked is not None and asked.instruments == PIPES
     if asked is not None:
         kit = "digital" if pipes else asked.instruments
-        brief = replace(brief, instruments=kit or brief.instruments, practice_id=asked.practice_id or brief.practice_id)
+        brief = replace(brief, instruments=kit or brief.kit, practice_id=asked.practice_id or brief.practice_id)
     rng = rng_of(brief, "variant", rung.number, apprentice, again)
     skill = rung.skill_of(apprentice)
     # a form whose skill turns out too rare on these machines gives way to the rung's others
-    read_with = (*brief.faults, *instruments_on_paper(brief.instruments))
+    read_with = (*brief.faults, *instruments_on_paper(brief.kit))
     for one in dict.fromkeys((skill, *rung.forms)):
         if rung.way == INSTRUMENT and not set(one) <= set(read_with):  # no such trouble with these instruments
             continue

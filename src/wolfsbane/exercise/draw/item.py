@@ -11,6 +11,7 @@ from dataclasses import replace
 from typing import Any
 
 from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.cycle.instruments import PIPES
 from wolfsbane.diagnosis.candidates import instruments_on_paper
 from wolfsbane.exercise.draw.drills import drill
 from wolfsbane.exercise.draw.generator import variant
@@ -31,7 +32,6 @@ from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.paper.asked import asked
 from wolfsbane.exercise.paper.call import Call
 from wolfsbane.exercise.paper.drill import DrillBody
-from wolfsbane.exercise.paper.pipes import PIPES
 from wolfsbane.exercise.paper.situation import Situation
 from wolfsbane.exercise.plan.brief import DRILLS, brief
 from wolfsbane.exercise.plan.scenario import require_paper, scenario
@@ -64,7 +64,7 @@ def item(data: dict[str, Any]) -> dict[str, Any]:
         way = row.get("way") or USUAL_WAY
         if way not in WAYS:
             raise BadInputError("items.rung.way", way, ", ".join(WAYS))
-        usable = (*made.faults, *(instruments_on_paper(made.instruments) if way == INSTRUMENT else ()))
+        usable = (*made.faults, *(instruments_on_paper(made.kit) if way == INSTRUMENT else ()))
         unknown = [s for form in (skill, *forms) for s in form if s not in usable]
         if unknown:
             raise BadInputError("items.rung.skill", unknown[0], "one of the faults of the brief")

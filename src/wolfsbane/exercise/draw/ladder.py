@@ -8,6 +8,7 @@ from dataclasses import replace
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import fault_kind
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
+from wolfsbane.cycle.instruments import PIPES
 from wolfsbane.diagnosis.candidates import instruments_on_paper
 from wolfsbane.exercise.draw.rung import (
     BAND,
@@ -169,7 +170,7 @@ def _options(brief: Brief, way: str, two: bool = False) -> list[tuple[str, ...]]
         return [*pairs, *((f,) for f in _REPAIRED_ALONE if f in brief.faults)]
     if way == INSTRUMENT:
         beside: list[tuple[str, ...]] = [(), *((f,) for f in _BESIDE_TROUBLE if f in brief.faults)]
-        return [(trouble, *one) for trouble in instruments_on_paper(brief.instruments) for one in beside]
+        return [(trouble, *one) for trouble in instruments_on_paper(brief.kit) for one in beside]
     return pairs if two else [(f,) for f in brief.faults]
 
 
@@ -345,6 +346,7 @@ def _scout(
         rng,
         settings_tried,
         wanted=level,
+        pipes=brief.instruments == PIPES,
         edges_after=settings_tried // 2,
         beside=skill[: len(skill) - len(hidden)],
     ):

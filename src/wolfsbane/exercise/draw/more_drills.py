@@ -213,7 +213,7 @@ def target_superheat(brief: Brief, rng: random.Random, index: int) -> DrillItem:
         target = formula_target(brief.units, wet, outdoors)
         if 7.0 * k <= target <= 32.0 * k:
             break
-    tool, side = KITS[brief.instruments][0], ("low", "normal", "high")[rng.randrange(3)]
+    tool, side = KITS[brief.kit][0], ("low", "normal", "high")[rng.randrange(3)]
     off = {"low": -rng.uniform(4, 6), "normal": rng.uniform(-0.8, 0.8), "high": rng.uniform(4, 12)}[side] * k
     step = tool.resolution[brief.units]
     pa = refrigerant(name).saturation_pa(f_to_k(rng.uniform(36, 46)), "dew")

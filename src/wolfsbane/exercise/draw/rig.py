@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError, require_range
 from wolfsbane.cycle.faults import NONE, fault_kind
-from wolfsbane.cycle.instruments import ALL_POINTS, POINTS, reading, tool_for
+from wolfsbane.cycle.instruments import ALL_POINTS, PIPES, POINTS, reading, tool_for
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import SYSTEMS, from_display, to_display
 from wolfsbane.diagnosis.figures import SATURATIONS, saturation
@@ -27,7 +27,6 @@ from wolfsbane.exercise.draw.variant import finished, told
 from wolfsbane.exercise.paper.asked import Asked
 from wolfsbane.exercise.paper.call import UNITS, PrintedReading, bands_for, figures_of, judged_figures
 from wolfsbane.exercise.paper.key import RigCard, RigRow
-from wolfsbane.exercise.paper.pipes import PIPES
 from wolfsbane.exercise.paper.questions import MEASURED, Question, question_list
 from wolfsbane.exercise.paper.scale_slips import slips_of_scale
 

@@ -198,7 +198,7 @@ def tries(
     for attempt in range(settings_tried):
         machine = brief.machine(rng.choice(machines))
         weather = drawn_weather(brief, machine, rng)
-        cases, edges = solved_cases(machine, weather, brief.instruments), attempt > edges_after
+        cases, edges = solved_cases(machine, weather, brief.kit), attempt > edges_after
         try:
             if foul_weather(cases, practice, brief.units, edges) is not None:
                 continue

@@ -12,6 +12,7 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault, fault_kind
 from wolfsbane.cycle.field_tests import FIELD_TESTS
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
+from wolfsbane.cycle.instruments import PIPES
 from wolfsbane.diagnosis.proof import offered_claim
 from wolfsbane.diagnosis.rivals import words
 from wolfsbane.diagnosis.solved_cases import id_of, solved, solved_cases
@@ -20,7 +21,7 @@ from wolfsbane.exercise.draw.weather import weather_for
 from wolfsbane.exercise.paper.asked import slips
 from wolfsbane.exercise.paper.call import make_call
 from wolfsbane.exercise.paper.key import CallDifficulty, DifficultyReason, ProvedClaim
-from wolfsbane.exercise.paper.pipes import PIPE_OF, PIPES, by_pipes, with_pipes
+from wolfsbane.exercise.paper.pipes import PIPE_OF, by_pipes, with_pipes
 from wolfsbane.exercise.paper.repairs import repairing
 from wolfsbane.exercise.paper.visits import second_visit
 from wolfsbane.exercise.paper.wrong_paths import wrong_paths

@@ -10,6 +10,8 @@ import re
 from dataclasses import dataclass
 from typing import Any
 
+from wolfsbane.cycle.everyday import fault_names
+
 _LOW = ("l", "lo", "low", "too low", "below", "under", "-", "−", "↓")
 _NORMAL = (
     "n",
@@ -76,41 +78,6 @@ _RANGE = re.compile(rf"^({_ONE})\s*(?:-|−|–|to|\.\.)\s*({_DIGITS})", re.IGNO
 _BETWEEN = re.compile(r"then|and|next|first|steps?|no\.?|[\s,;.>→⇒\-–−/&+()]", re.IGNORECASE)
 #: longest answer kept, by kind
 LONGEST = {"text": 600}
-#: everyday names of what is wrong -> id
-_SAID = {
-    "low charge": "undercharge",
-    "low on charge": "undercharge",
-    "low on refrigerant": "undercharge",
-    "short of gas": "undercharge",
-    "undercharged": "undercharge",
-    "overcharged": "overcharge",
-    "too much refrigerant": "overcharge",
-    "dirty condenser coil": "dirty_condenser",
-    "dirty coil outside": "dirty_condenser",
-    "plugged condenser": "dirty_condenser",
-    "airflow": "low_airflow",
-    "low indoor airflow": "low_airflow",
-    "dirty filter": "low_airflow",
-    "plugged filter": "low_airflow",
-    "restriction": "liquid_line_restriction",
-    "restricted drier": "liquid_line_restriction",
-    "plugged drier": "liquid_line_restriction",
-    "bad valves": "leaking_compressor_valves",
-    "weak compressor": "leaking_compressor_valves",
-    "bad compressor": "leaking_compressor_valves",
-    "air": "non_condensables",
-    "air in the system": "non_condensables",
-    "noncondensables": "non_condensables",
-    "flooding": "valve_overfeeding",
-    "txv overfeeding": "valve_overfeeding",
-    "txv underfeeding": "valve_underfeeding",
-    "starving": "valve_underfeeding",
-    "ok": "none",
-    "nothing": "none",
-    "nothing wrong": "none",
-    "no fault": "none",
-    "normal": "none",
-}
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -216,8 +183,9 @@ def _by_name(text: str, choices: tuple[tuple[str, str, str], ...]) -> list[str]:
     for part in [p for p in re.split(r"[,;&+/]|\band\b", text, flags=re.IGNORECASE) if p.strip()]:
         wanted = _plain(part)
         exact = [letter for letter, choice_id, said in choices if wanted in (_plain(said), _plain(choice_id))]
-        if not exact and ids.get(_SAID.get(wanted, "")):
-            exact = [ids[_SAID[wanted]]]
+        said = fault_names().get(wanted) or fault_names().get(wanted.rstrip("s"), ())
+        if not exact and len(said) == 1 and said[0] in ids:
+            exact = [ids[said[0]]]
         if not exact and len(wanted) >= 4:
             exact = [letter for letter, _, said in choices if re.search(rf"\b{re.escape(wanted)}\b", _plain(said))]
         if len(exact) != 1:

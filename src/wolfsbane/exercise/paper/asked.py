@@ -22,10 +22,9 @@ from wolfsbane.cycle.fields import (
     word,
     words,
 )
-from wolfsbane.cycle.instruments import KITS
+from wolfsbane.cycle.instruments import KITS, PIPES
 from wolfsbane.diagnosis.practices import PRACTICES
 from wolfsbane.exercise.paper.key import SealedResult
-from wolfsbane.exercise.paper.pipes import PIPES
 from wolfsbane.exercise.paper.questions import CORRECT, DIAGNOSE, MAX_POINTS, MEASURED, QUESTIONS
 from wolfsbane.exercise.paper.rubrics import BALANCED, RUBRICS
 

@@ -11,7 +11,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.errors import BadInputError
-from wolfsbane.cycle.instruments import usual_points
+from wolfsbane.cycle.instruments import PIPES, usual_points
 from wolfsbane.diagnosis.figures import SATURATIONS, subtracted
 from wolfsbane.exercise.paper.key import Slip
 from wolfsbane.exercise.plan.call_kind import reads_pipes
@@ -21,7 +21,6 @@ if TYPE_CHECKING:
     from wolfsbane.exercise.paper.call import Call
     from wolfsbane.exercise.plan.scenario import Scenario
 
-PIPES = "pipes"
 #: saturation -> the pipe it is read off
 PIPE_OF = {"suction_saturation": "evaporator_inlet", "liquid_saturation": "condenser_bend"}
 #: below this outdoors nobody should judge by pipes

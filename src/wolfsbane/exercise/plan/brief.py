@@ -29,7 +29,7 @@ from wolfsbane.cycle.fields import (
     word,
     words,
 )
-from wolfsbane.cycle.instruments import KITS, POINTS
+from wolfsbane.cycle.instruments import KITS, PIPES, POINTS
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, TAUGHT
 from wolfsbane.diagnosis.practices import PRACTICES
@@ -117,10 +117,10 @@ def _drills(rows: Any) -> tuple[tuple[str, int], ...]:
 class Brief:
     """A checked brief. ``levels`` is (easiest, hardest), ``minutes`` None where time does not matter, ``drills`` (kind,
     items) pairs, ``weather`` name -> (low, high) in degrees F, ``fault_free_share`` the share of calls on a machine
-    with nothing wrong. Of the calls ``two_faults`` have two faults, ``second_visits`` come after a repair, and in
-    ``instrument_faults`` an instrument reads wrong. ``faults`` are those the machines can have; none named are the
-    usual ones. ``own`` are machines of the instructor's own that ``machines`` may name: plate and circuit as the tuner
-    found them.
+    with nothing wrong, ``instruments`` gauges of a kit, or pipes for line temperatures only. Of the calls
+    ``two_faults`` have two faults, ``second_visits`` come after a repair, and in ``instrument_faults`` an instrument
+    reads wrong. ``faults`` are those the machines can have; none named are the usual ones. ``own`` are machines of the
+    instructor's own that ``machines`` may name: plate and circuit as the tuner found them.
     """
 
     title: Annotated[str, text(1, 120, strip=True)]
@@ -138,7 +138,7 @@ class Brief:
     second_visits: Annotated[int, whole(0, 20)] = 0
     instrument_faults: Annotated[int, whole(0, 20)] = 0
     practice_id: Annotated[str, word(PRACTICES), Field(alias="practice")] = "plate_and_formula"
-    instruments: Annotated[str, word(KITS)] = "analogue"
+    instruments: Annotated[str, word((*KITS, PIPES))] = "analogue"
     units: Annotated[str, word(("us", "si"))] = "us"
     weather: Annotated[
         dict[str, tuple[float, float]],
@@ -157,6 +157,11 @@ class Brief:
     drills: Annotated[tuple[tuple[str, int], ...], Accept(_drills, {"type": "array", "items": _DRILL.schema})] = ()
     seed: Annotated[int, whole(0, 2**53)] = 1
     own: Annotated[tuple[dict[str, Any], ...], usual(_OWN, ())] = ()
+
+    @property
+    def kit(self) -> str:
+        """The gauges that are read; line temperatures are read with digital instruments."""
+        return "digital" if self.instruments == PIPES else self.instruments
 
     def machine(self, machine_id: str) -> Machine:
         """A machine of the brief: a profile, or one of the instructor's own. Raises BadInputError."""
@@ -196,6 +201,8 @@ def _ids_of(own: tuple[dict[str, Any], ...]) -> tuple[str, ...]:
 def brief(data: dict[str, Any]) -> Brief:
     """Checked :class:`Brief` from plain data (as from JSON). Raises BadInputError naming the field."""
     read = BRIEF.read(data)
+    if read.instruments == PIPES and read.instrument_faults:
+        raise BadInputError("instruments", PIPES, "gauges: a call on instruments that read wrong needs them")
     left = read.calls
     for name in ("two_faults", "second_visits", "instrument_faults"):
         if getattr(read, name) > left:

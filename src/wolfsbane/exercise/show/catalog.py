@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
+from wolfsbane.cycle.everyday import names_of_fault
+from wolfsbane.cycle.everyday_machines import names_of_machine
 from wolfsbane.cycle.faults import FAULTS, NONE
 from wolfsbane.cycle.field_tests import FIELD_TESTS, tests_for
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
@@ -74,6 +76,7 @@ def machine_catalog(own: tuple[Any, ...] | list[Machine] = ()) -> list[dict[str,
         {
             "id": m.id,
             "name": m.name,
+            "also": list(names_of_machine(m)),
             "refrigerant": m.refrigerant,
             "safety_class": refrigerant(m.refrigerant).safety_class,
             "metering": m.metering,
@@ -109,6 +112,7 @@ def fault_catalog(own: tuple[Any, ...] | list[Machine] = ()) -> list[dict[str, A
             "id": NONE,
             "name": fault_name(NONE),
             "name_in_heating": fault_name(NONE),
+            "also": list(names_of_fault(NONE)),
             **dict.fromkeys((*_PARTS, "with_receiver")),
             "acts_on": "machine",
             "on_paper": True,
@@ -142,6 +146,7 @@ def fault_catalog(own: tuple[Any, ...] | list[Machine] = ()) -> list[dict[str, A
                 **{part: getattr(k, part) for part in _PARTS},
                 **_levels(k),
                 "name_in_heating": k.named(True),
+                "also": list(names_of_fault(k.id)),
                 "acts_on": "machine",
                 **_si(k),
                 "place": PLACE_OF[k.id],
@@ -162,6 +167,7 @@ def fault_catalog(own: tuple[Any, ...] | list[Machine] = ()) -> list[dict[str, A
                 "name": t.name,
                 **{part: getattr(t, part) for part in _PARTS},
                 "name_in_heating": t.name,
+                "also": list(names_of_fault(t.id)),
                 "with_receiver": None,
                 "acts_on": "reading",
                 **_si(t),

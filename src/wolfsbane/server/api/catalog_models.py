@@ -6,6 +6,8 @@ from wolfsbane.server.api.models import Model
 class MachineRow(Model):
     id: str
     name: str
+    #: everyday names to find it by
+    also: list[str]
     refrigerant: str
     safety_class: str
     metering: str
@@ -91,6 +93,8 @@ class FaultRow(Model):
     id: str
     name: str
     name_in_heating: str
+    #: everyday names to find it by
+    also: list[str]
     parameter: str | None
     unit: str | None
     unit_si: str | None

@@ -128,9 +128,35 @@ class BriefText(Model):
     text: Annotated[Text, Field(max_length=600)]
 
 
+class ReadWords(Model):
+    """Words of a sentence, from character ``start`` to ``end``."""
+
+    words: str
+    start: int
+    end: int
+
+
+class UnderstoodRow(ReadWords):
+    field: str
+    value: Any
+    #: what was understood, in words
+    text: str
+
+
+class LeftRow(ReadWords):
+    #: what may stand there instead
+    nearest: str | None
+    #: why it cannot be had, empty where it was not understood
+    why: str
+
+
 class BriefRead(Model):
     brief: BriefPart
-    unread: list[str]
+    understood: list[UnderstoodRow]
+    not_understood: list[LeftRow]
+    #: understood, and cannot be had
+    impossible: list[LeftRow]
+    notes: list[str]
 
 
 class BriefBody(Model):

@@ -16,7 +16,7 @@ from wolfsbane.exercise.draw.tries import NoClassSetError
 from wolfsbane.exercise.marking.drill_marks import title
 from wolfsbane.exercise.marking.gaming import guessing
 from wolfsbane.exercise.plan.brief import brief
-from wolfsbane.exercise.plan.brief_words import read_brief
+from wolfsbane.exercise.plan.request.read import read_request
 from wolfsbane.exercise.plan.situations import SITUATIONS
 from wolfsbane.server.api.sheet_models import (
     AuditReply,
@@ -216,9 +216,8 @@ def sheet_cancel(path: SheetPath) -> dict[str, Any]:
 @api.post("/briefs/read", responses={200: BriefRead})
 @roles(INSTRUCTOR)
 def brief_read(body: BriefText) -> Any:
-    """Read a brief from a sentence; words nothing was made of are named."""
-    found, unread = read_brief(body.text)
-    return {"brief": found, "unread": unread}
+    """Read a brief from a sentence: what was made of which words, what was not understood, what cannot be had."""
+    return read_request(body.text).to_json()
 
 
 #: pieces a plan has at most: three ladders of twenty rungs, and their forms

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.dials import dial
 from wolfsbane.cycle.faults import FAULTS
-from wolfsbane.cycle.instruments import in_order
+from wolfsbane.cycle.instruments import PIPES, in_order
 from wolfsbane.cycle.quantities import name_of
 from wolfsbane.diagnosis.figures import SATURATIONS
 from wolfsbane.diagnosis.targets import GLASS, HIGH, LOW, NORMAL
@@ -16,7 +16,6 @@ from wolfsbane.exercise.marking.grade import SAID
 from wolfsbane.exercise.marking.situation_marks import situation_answers
 from wolfsbane.exercise.paper.correction import plan_line
 from wolfsbane.exercise.paper.drill import DrillBody
-from wolfsbane.exercise.paper.pipes import PIPES
 from wolfsbane.exercise.paper.repairs import slope_line
 from wolfsbane.exercise.paper.routes import listed
 from wolfsbane.exercise.paper.rubrics import RUBRIC_VERSION

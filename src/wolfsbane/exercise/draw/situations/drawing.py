@@ -73,7 +73,7 @@ def situation(kind: str, brief: Brief, seed: int) -> Situation:
             conditions,
             rng,
             system=brief.units,
-            kit=brief.instruments,
+            kit=brief.kit,
             seed=seed,
             turn=turn,
             machines=machines,
