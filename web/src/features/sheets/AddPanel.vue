@@ -4,6 +4,7 @@ import { api, ask, type Schemas } from '@/api/client'
 import { useFailing } from '@/shared/failing'
 import { kept, units } from '@/shared/kept'
 import { PLAIN, type Item } from './draft'
+import RequestPanel from './RequestPanel.vue'
 
 const props = defineProps<{ catalogue: Schemas['CatalogueReply'] | null; title: string }>()
 const emit = defineEmits<{ add: [items: Item[]] }>()
@@ -15,8 +16,6 @@ const WAYS = [
   ['drill', 'Drill'],
   ['rig', 'On a rig'],
 ] as const
-const sentence = kept('sheet.sentence', '')
-const unread = ref<string[]>([])
 type Brief = {
   calls: number
   levels: number[]
@@ -29,6 +28,10 @@ type Brief = {
   instrument_faults: number
   drills: { kind: string; items?: number }[]
   instruments?: string
+  apprentices?: number
+  units?: 'us' | 'si'
+  weather?: Record<string, number[]>
+  altitude_ft?: number
 }
 const EMPTY: Brief = {
   calls: 5,
@@ -87,21 +90,21 @@ function body(): Schemas['BriefBody']['brief'] {
     fault_free_share: Math.round(b.fault_free_share * 1000) / 1000,
     two_faults: b.two_faults,
     drills: b.drills,
-    units: units.value,
+    units: b.units ?? units.value,
     ...(b.second_visits ? { second_visits: b.second_visits } : {}),
     ...(b.instrument_faults ? { instrument_faults: b.instrument_faults } : {}),
     ...(b.minutes ? { minutes: b.minutes } : {}),
     ...(b.machines.length ? { machines: b.machines } : {}),
     ...(b.faults.length ? { faults: b.faults } : {}),
     ...(b.instruments ? { instruments: b.instruments } : {}),
+    ...(b.apprentices ? { apprentices: b.apprentices } : {}),
+    ...(b.weather ? { weather: b.weather } : {}),
+    ...(b.altitude_ft ? { altitude_ft: b.altitude_ft } : {}),
   }
 }
-const readSentence = () =>
+const fromWords = (read: Schemas['BriefRead']['brief']) =>
   run(async () => {
-    const found = await ask(api.POST('/api/v1/briefs/read', { body: { text: sentence.value } }))
-    unread.value = found.unread
-    const { machines: named, faults: wanted, ...rest } = found.brief
-    brief.value = { ...EMPTY, ...rest, machines: named ?? [], faults: wanted ?? [] }
+    brief.value = { ...EMPTY, ...(read as Partial<Brief>) }
     plan.value = null
     await makePlan()
   })
@@ -245,24 +248,7 @@ onMounted(() =>
   </div>
   <p v-if="failure" class="error" role="alert">{{ failure }}</p>
   <template v-if="way === 'brief'">
-    <form class="sentence" @submit.prevent="readSentence">
-      <label class="field"
-        ><span>What do you need?</span
-        ><el-input
-          v-model="sentence"
-          type="textarea"
-          :rows="2"
-          maxlength="600"
-          placeholder="six calls, level 2 to 4, orifice machines, R-410A and R-32, one with nothing wrong, fifty minutes"
-          data-test="sentence"
-      /></label>
-      <el-button type="primary" native-type="submit" :loading="busy" :disabled="!sentence.trim()" data-test="read-brief"
-        >Build calls, easy to hard</el-button
-      >
-      <p v-if="unread.length" class="unread" role="status">
-        Not understood: <b>{{ unread.join(', ') }}</b>
-      </p>
-    </form>
+    <RequestPanel :busy="busy" @build="fromWords" @situations="way = 'situation'" />
     <details class="fields">
       <summary>The same in fields</summary>
       <div class="grid">
@@ -409,9 +395,6 @@ onMounted(() =>
   background: var(--violet);
   color: var(--white);
   border-color: var(--violet);
-}
-.sentence {
-  margin-bottom: 10px;
 }
 .situations {
   list-style: none;
