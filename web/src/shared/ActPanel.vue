@@ -1,18 +1,14 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import type { Acting } from './acting'
+import FindSelect from './FindSelect.vue'
 
 const props = defineProps<{ work: Acting }>()
 const { actions, steps, act, undo, restart, busy } = props.work
 const chosen = ref('')
 const values = ref<Record<string, string>>({})
 const action = computed(() => actions.value.find((a) => a.id === chosen.value))
-const groups = computed(() =>
-  [...new Set(actions.value.map((a) => a.group))].map((group) => ({
-    group,
-    rows: actions.value.filter((a) => a.group === group),
-  })),
-)
+const rows = computed(() => actions.value.map((a) => ({ id: a.id, label: a.name, group: a.group })))
 const LABELS: Record<string, string> = {
   oz: 'Weight',
   g: 'Weight',
@@ -65,18 +61,14 @@ watch(action, (now) => {
         {{ text }}
       </button>
     </div>
-    <el-select
+    <FindSelect
       v-model="chosen"
-      filterable
+      :rows="rows"
       placeholder="Which action?"
       aria-label="Action"
       class="wide"
       data-test="action"
-    >
-      <el-option-group v-for="g in groups" :key="g.group" :label="g.group"
-        ><el-option v-for="a in g.rows" :key="a.id" :value="a.id" :label="a.name"
-      /></el-option-group>
-    </el-select>
+    />
     <form v-if="action" class="chosen" @submit.prevent="doIt">
       <label v-for="p in action.parameters" :key="p.name"
         ><span>{{ LABELS[p.name] ?? p.name }}</span>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { computed } from 'vue'
+import FindSelect from '@/shared/FindSelect.vue'
 import { units } from '@/shared/kept'
 import type { Bench } from './useBench'
 import type { Saving } from './useSaving'
@@ -6,14 +8,15 @@ import type { Saving } from './useSaving'
 const props = defineProps<{ bench: Bench; saving: Saving }>()
 const emit = defineEmits<{ project: []; keys: [] }>()
 const { state, catalogue, machine, reply, history } = props.bench
+const machines = computed(() =>
+  (catalogue.value?.machines ?? []).map((m) => ({ id: m.id, label: `${m.name} · ${m.refrigerant}`, also: m.also })),
+)
 const { opened, busy, said, failure, save, saveNew, start } = props.saving
 </script>
 
 <template>
   <form class="bar" aria-label="Scenario" @submit.prevent="save">
-    <el-select v-model="state.machine" filterable aria-label="Machine" class="machine" data-test="machine">
-      <el-option v-for="m in catalogue?.machines" :key="m.id" :value="m.id" :label="`${m.name} · ${m.refrigerant}`" />
-    </el-select>
+    <FindSelect v-model="state.machine" :rows="machines" aria-label="Machine" class="machine" data-test="machine" />
     <details v-if="machine" class="plate">
       <summary>plate</summary>
       <div class="card">

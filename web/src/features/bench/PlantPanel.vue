@@ -1,18 +1,20 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { units } from '@/shared/kept'
+import FindSelect from '@/shared/FindSelect.vue'
 import { severityText } from '@/shared/circuit/circuit'
 import type { PlantedRow } from '@/shared/planted'
 import type { Bench } from './useBench'
 
 const props = defineProps<{ bench: Bench }>()
 const { rows, addable, add, remove, clear, machine, plantSet } = props.bench
-const groups = computed(
-  () =>
-    [
-      ['On the machine', addable.value.filter((f) => f.acts_on === 'machine')],
-      ['On the instruments', addable.value.filter((f) => f.acts_on === 'reading')],
-    ] as const,
+const kinds = computed(() =>
+  addable.value.map((f) => ({
+    id: f.id,
+    label: f.name,
+    also: f.also,
+    group: f.acts_on === 'machine' ? 'On the machine' : 'On the instruments',
+  })),
 )
 /** The fault whose card stands open. */
 const opened = ref('')
@@ -39,19 +41,15 @@ const words = (id: string) => id.replace(/_/g, ' ')
       <option v-for="p in machine?.presets.faults" :key="p.id" :value="p.id" :title="p.why">{{ p.name }}</option>
     </select>
   </div>
-  <el-select
+  <FindSelect
     :model-value="''"
-    filterable
+    :rows="kinds"
     :placeholder="rows.length ? 'Add another fault' : 'Add a fault'"
     aria-label="Add a fault"
     class="wide"
     data-test="fault"
     @update:model-value="add"
-  >
-    <el-option-group v-for="[name, kinds] in groups" :key="name" :label="name">
-      <el-option v-for="f in kinds" :key="f.id" :value="f.id" :label="f.name" />
-    </el-option-group>
-  </el-select>
+  />
   <p v-if="!rows.length" class="soft none">No fault set: the machine is normal.</p>
   <div v-for="(row, n) in rows" :key="row.planted.id" :class="['fault', row.kind.acts_on]" data-test="planted">
     <div class="line">

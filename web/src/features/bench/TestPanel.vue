@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import FindSelect from '@/shared/FindSelect.vue'
 import { ref, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '@/api/client'
 import type { Bench } from './useBench'
@@ -31,17 +32,15 @@ watch(body, () => (answers.value = []))
         Pump-down, bulb, standing pressure, checking the filter: the machine answers as it is set.
       </p>
     </div>
-    <el-select
+    <FindSelect
       :model-value="''"
-      filterable
+      :rows="(machine?.tests ?? []).map((t) => ({ id: t.id, label: t.name }))"
       placeholder="Which test or inspection?"
       aria-label="Test"
       class="wide"
       data-test="test"
       @update:model-value="run"
-    >
-      <el-option v-for="t in machine?.tests" :key="t.id" :value="t.id" :label="t.name" />
-    </el-select>
+    />
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     <dl aria-live="polite">
       <template v-for="a in answers" :key="a.test"

@@ -3,6 +3,7 @@ import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas, sentence } from '@/api/client'
 import { kept, units } from '@/shared/kept'
+import { finding } from '@/shared/finding'
 import { severityText } from '@/shared/circuit/circuit'
 import { spark } from './spark'
 
@@ -15,8 +16,9 @@ const failure = ref('')
 const route = useRoute()
 const router = useRouter()
 const kinds = computed(() =>
-  (catalogue.value?.faults ?? []).filter(
-    (f) => f.unit && f.name.toLowerCase().includes(search.value.trim().toLowerCase()),
+  finding(
+    (catalogue.value?.faults ?? []).filter((f) => f.unit).map((f) => ({ ...f, label: f.name })),
+    search.value,
   ),
 )
 const id = computed(() => String(route.params.id || 'undercharge'))
@@ -68,7 +70,14 @@ const alone = (fault: string) => !fault.includes('+') && fault !== 'none'
 <template>
   <div class="pages">
     <nav class="card index" aria-label="Faults">
-      <input v-model="search" type="search" placeholder="Search a fault" aria-label="Search a fault" />
+      <input
+        v-model="search"
+        type="search"
+        placeholder="Search a fault"
+        aria-label="Search a fault"
+        @keydown.enter.prevent="kinds[0] && go(kinds[0].id)"
+      />
+      <p v-if="!kinds.length" class="soft">Nothing is called that.</p>
       <ul>
         <li v-for="f in kinds" :key="f.id">
           <button type="button" :class="[f.acts_on]" :aria-current="f.id === id ? 'page' : undefined" @click="go(f.id)">

@@ -2,6 +2,7 @@
 import { computed, onMounted, ref } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
 import { useFailing } from '@/shared/failing'
+import FindSelect from '@/shared/FindSelect.vue'
 import { kept, units } from '@/shared/kept'
 import { PLAIN, type Item } from './draft'
 import RequestPanel from './RequestPanel.vue'
@@ -69,9 +70,13 @@ const DRILLS = [
   ['spot_the_error', 'Find the mistake'],
   ['bookkeeping', 'Scale, cylinder, log'],
 ] as const
-const machines = computed(() => props.catalogue?.machines ?? [])
-const faults = computed(
-  () => props.catalogue?.faults.filter((f) => f.on_paper && f.id !== 'none' && f.acts_on === 'machine') ?? [],
+const machines = computed(() =>
+  (props.catalogue?.machines ?? []).map((m) => ({ id: m.id, label: `${m.name}, ${m.refrigerant}`, also: m.also })),
+)
+const faults = computed(() =>
+  (props.catalogue?.faults ?? [])
+    .filter((f) => f.on_paper && f.id !== 'none' && f.acts_on === 'machine')
+    .map((f) => ({ id: f.id, label: f.name, also: f.also })),
 )
 const fits = computed(() => library.value.filter((s) => s.on_paper))
 const faultFree = computed({
@@ -283,18 +288,12 @@ onMounted(() =>
       </div>
       <label class="field"
         ><span>Machines (none: the usual ones)</span
-        ><el-select v-model="brief.machines" multiple filterable collapse-tags aria-label="Machines"
-          ><el-option
-            v-for="m in machines"
-            :key="m.id"
-            :value="m.id"
-            :label="`${m.name}, ${m.refrigerant}`" /></el-select
-      ></label>
+        ><FindSelect v-model="brief.machines" multiple :rows="machines" aria-label="Machines"
+      /></label>
       <label class="field"
         ><span>Faults (none: the usual ones)</span
-        ><el-select v-model="brief.faults" multiple filterable collapse-tags aria-label="Faults"
-          ><el-option v-for="f in faults" :key="f.id" :value="f.id" :label="f.name" /></el-select
-      ></label>
+        ><FindSelect v-model="brief.faults" multiple :rows="faults" aria-label="Faults"
+      /></label>
       <el-button :loading="busy" @click="seePlan">Build calls, easy to hard</el-button>
     </details>
     <div v-if="looking" class="looking" role="status" data-test="planning">

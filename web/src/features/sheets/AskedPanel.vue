@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import FindSelect from '@/shared/FindSelect.vue'
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import type { Item } from './draft'
@@ -72,9 +73,13 @@ function setPoints(id: string, raw: string): void {
     <p>{{ situation?.trains }}</p>
     <label class="field"
       ><span>Machines (none: any it fits)</span
-      ><el-select v-model="metOn" multiple filterable collapse-tags aria-label="Machines" data-test="met-on"
-        ><el-option v-for="m in fitting" :key="m.id" :value="m.id" :label="`${m.name}, ${m.refrigerant}`" /></el-select
-    ></label>
+      ><FindSelect
+        v-model="metOn"
+        multiple
+        :rows="fitting.map((m) => ({ id: m.id, label: `${m.name}, ${m.refrigerant}`, also: m.also }))"
+        aria-label="Machines"
+        data-test="met-on"
+    /></label>
     <p class="soft">
       It brings its own questions. A conclusion earns with the numbers behind it, also where it follows from an
       apprentice’s own wrong number; a plan follows the conclusion.

@@ -1,0 +1,40 @@
+<script setup lang="ts" generic="V extends string | string[]">
+/** A list to pick from that is found by any everyday name; Enter takes the first hit. */
+import { computed, ref } from 'vue'
+import { finding, type Findable } from './finding'
+
+const props = defineProps<{
+  modelValue: V
+  rows: readonly (Findable & { group?: string })[]
+  multiple?: boolean
+}>()
+defineEmits<{ 'update:modelValue': [value: V] }>()
+const typed = ref('')
+const shown = computed(() => finding(props.rows, typed.value))
+const groups = computed(() => {
+  const names = [...new Set(shown.value.map((row) => row.group ?? ''))]
+  return names.map((name) => [name, shown.value.filter((row) => (row.group ?? '') === name)] as const)
+})
+const grouped = computed(() => props.rows.some((row) => row.group))
+</script>
+
+<template>
+  <el-select
+    :model-value="modelValue"
+    :multiple="multiple"
+    filterable
+    default-first-option
+    :collapse-tags="multiple"
+    :filter-method="(text: string) => (typed = text)"
+    no-match-text="Nothing is called that"
+    no-data-text="Nothing is called that"
+    @update:model-value="$emit('update:modelValue', $event)"
+    @visible-change="(open: boolean) => open || (typed = '')"
+  >
+    <template v-if="grouped"
+      ><el-option-group v-for="[name, some] in groups" :key="name" :label="name"
+        ><el-option v-for="row in some" :key="row.id" :value="row.id" :label="row.label" /></el-option-group
+    ></template>
+    <template v-else><el-option v-for="row in shown" :key="row.id" :value="row.id" :label="row.label" /></template>
+  </el-select>
+</template>
