@@ -230,6 +230,38 @@ def test_a_plate_in_si_is_the_same_machine(teacher):
             assert b["met"] == pytest.approx(a["met"] / 1.8, abs=0.07)
 
 
+def test_a_plate_is_taken_as_it_stands_on_the_unit(teacher):
+    typed = PLATE | {
+        "capacity_btuh": "2.5 tons",
+        "volts": "208/230",
+        "rated_amps": "-",
+        "factory_charge_oz": "5 lb 8 oz",
+    }
+    found = teacher.post("/tune", typed).json
+    assert found["size"] == "30,000 Btu/h" and found["plate"]["volts"] == 230
+    assert found["plate"]["factory_charge_oz"] == 88 and found["plate"].get("rated_amps") is None
+    metric = teacher.post(
+        "/tune", {**PLATE, "units": "si", "capacity_btuh": "30k Btu/h", "plate_subcooling_df": "9 °F"}
+    )
+    assert metric.status_code == 422 or metric.json["size"] == "8.8 kW"
+
+
+@pytest.mark.parametrize(
+    ("units", "field", "value", "said"),
+    [
+        ("us", "capacity_btuh", "lots", "36000, 36k, 3 tons"),
+        ("us", "factory_charge_oz", "7 lb 8", "7 lb 8 oz"),
+        ("si", "capacity_btuh", "0.1", "a number from 0.1465 to 70.34 kW"),
+        ("si", "head_psig", 9999, "a number from 137.9 to 4275 kPa"),
+        ("us", "head_psig", "9 tons", "psi, kPa or bar"),
+    ],
+)
+def test_a_refused_number_says_what_would_do_in_the_units_of_the_form(teacher, units, field, value, said):
+    reply = teacher.post("/tune", PLATE | {"units": units, field: value})
+    assert reply.status_code == 422 and reply.json["error"]["field"] == field
+    assert said in reply.json["error"]["message"]
+
+
 def test_an_issued_call_holds_its_correction_key(teacher, app, sheet):
     build(app, sheet["id"])
     code = teacher.get(f"/sheets/{sheet['id']}/results").json["rows"][0]["code"]

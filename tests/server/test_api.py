@@ -428,6 +428,29 @@ def test_readings_of_any_machine_are_ranked_with_reasons(teacher):
     assert bad.status_code == 422 and bad.json["error"]["field"] == "readings.suction_psig"
 
 
+def test_readings_are_taken_as_they_stand_on_a_gauge(teacher):
+    def ranked(readings, conditions):
+        asked = {
+            "machine": {"refrigerant": "R-410A", "metering": "txv"},
+            "conditions": conditions,
+            "readings": readings,
+        }
+        return teacher.post("/diagnose", asked)
+
+    typed = ranked(
+        {"suction_psig": "8.1 bar", "suction_line_f": "55°", "head_psig": "340 to 348", "liquid_line_f": "-"},
+        {"outdoor_db_f": "32 °C", "return_db_f": "77 F"},
+    ).json
+    plain = ranked(
+        {"suction_psig": 117.481, "suction_line_f": 55, "head_psig": [340, 348]},
+        {"outdoor_db_f": 89.6, "return_db_f": 77},
+    ).json
+    assert typed["computed"]["superheat_df"] == pytest.approx(plain["computed"]["superheat_df"], abs=0.05)
+    assert typed["ranked"][0]["fault"] == plain["ranked"][0]["fault"]
+    bad = ranked({"suction_psig": "low"}, {}).json["error"]
+    assert bad["field"] == "readings.suction_psig" and "8.1 bar" in bad["message"]
+
+
 def test_a_two_fault_scenario_is_saved_opened_and_issued(teacher):
     body = {k: v for k, v in SCENARIO.items() if k not in ("fault", "severity")} | {
         "title": "Two at once",

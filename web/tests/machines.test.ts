@@ -13,7 +13,7 @@ describe('the plate form', () => {
       application: 'air_conditioner',
       condenser: 'tube_and_fin',
       capacity_btuh: 30000,
-      ctoa_df: 16.5,
+      ctoa_df: '16,5',
       power_w: 'much',
     })
   })

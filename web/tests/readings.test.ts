@@ -1,15 +1,18 @@
 import { describe, expect, it } from 'vitest'
-import { bodyOf, emptyForm, typed } from '@/features/readings/form'
+import { FailedRequest, named } from '@/api/client'
+import { LABELS, bodyOf, emptyForm, typed } from '@/features/readings/form'
 
 describe('a form of readings', () => {
-  it('reads numbers, ranges and minus signs, and leaves nonsense for the server to name', () => {
-    expect([typed('92'), typed(' 92,5 '), typed('\u22124'), typed('')]).toEqual([92, 92.5, -4, undefined])
-    expect([typed('92-98'), typed('92 to 98'), typed('-4 to 3')]).toEqual([
-      [92, 98],
-      [92, 98],
-      [-4, 3],
-    ])
-    expect(typed('a lot')).toBe('a lot')
+  it('sends a plain number as one, and what is more as it was typed: the server reads it', () => {
+    expect([typed('92'), typed(' 92.5 '), typed('')]).toEqual([92, 92.5, undefined])
+    expect([typed('92 to 98'), typed('8.1 bar'), typed('78°'), typed('-')]).toEqual(['92 to 98', '8.1 bar', '78°', '-'])
+  })
+  it('calls a field as the screen does where the server refuses it', () => {
+    const said = "readings.suction_psig 'abc' is not accepted; allowed: a number of psi"
+    const error = new FailedRequest(said, 'bad_input', 'readings.suction_psig')
+    expect(named(error, LABELS)).toBe("Suction pressure: 'abc' is not accepted; allowed: a number of psi")
+    expect(named(new FailedRequest('the server is away'), LABELS)).toBe('the server is away')
+    expect(named(new FailedRequest('other 1 is not', 'bad_input', 'other'), LABELS)).toBe('other 1 is not')
   })
   it('sends what was typed under the unit it was typed in, and nothing that was not', () => {
     const form = emptyForm()

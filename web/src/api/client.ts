@@ -54,6 +54,14 @@ export function sentence(error: unknown): string {
   return error instanceof Error ? error.message : problem(undefined)
 }
 
+/** The same with the field called as the screen calls it; `labels` by the key that was sent. */
+export function named(error: unknown, labels: Record<string, string>): string {
+  const said = sentence(error)
+  const field = error instanceof FailedRequest ? error.field : null
+  const label = field ? labels[field.split('.').pop() ?? ''] : undefined
+  return field && label && said.startsWith(field) ? `${label}:${said.slice(field.length)}` : said
+}
+
 /** Run a call; returns its data, or throws a FailedRequest with the sentence to show. */
 export async function ask<T>(call: Promise<{ data?: T; error?: unknown }>): Promise<T> {
   let reply: { data?: T; error?: unknown }

@@ -4191,12 +4191,12 @@ export interface components {
              * Air Delta T Df
              * @default null
              */
-            air_delta_t_df: number | null;
+            air_delta_t_df: number | string | null;
             /**
              * Airflow Cfm
              * @default null
              */
-            airflow_cfm: number | null;
+            airflow_cfm: number | string | null;
             /**
              * Application
              * @default air_conditioner
@@ -4207,12 +4207,12 @@ export interface components {
              * Box F
              * @default null
              */
-            box_f: number | null;
+            box_f: number | string | null;
             /**
              * Capacity Btuh
              * @default null
              */
-            capacity_btuh: number | null;
+            capacity_btuh: number | string | null;
             /**
              * Condenser
              * @default tube_and_fin
@@ -4223,37 +4223,37 @@ export interface components {
              * Ctoa Df
              * @default null
              */
-            ctoa_df: number | null;
+            ctoa_df: number | string | null;
             /**
              * Evaporator Td Df
              * @default null
              */
-            evaporator_td_df: number | null;
+            evaporator_td_df: number | string | null;
             /**
              * Factory Charge Oz
              * @default null
              */
-            factory_charge_oz: number | null;
+            factory_charge_oz: number | string | null;
             /**
              * Head Psig
              * @default null
              */
-            head_psig: number | null;
+            head_psig: number | string | null;
             /**
              * High Cutout Psig
              * @default null
              */
-            high_cutout_psig: number | null;
+            high_cutout_psig: number | string | null;
             /**
              * Line Ft
              * @default null
              */
-            line_ft: number | null;
+            line_ft: number | string | null;
             /**
              * Low Cutout Psig
              * @default null
              */
-            low_cutout_psig: number | null;
+            low_cutout_psig: number | string | null;
             /**
              * Metering
              * @enum {string}
@@ -4270,27 +4270,27 @@ export interface components {
              * Outdoor Db F
              * @default null
              */
-            outdoor_db_f: number | null;
+            outdoor_db_f: number | string | null;
             /**
              * Oz Per Ft
              * @default null
              */
-            oz_per_ft: number | null;
+            oz_per_ft: number | string | null;
             /**
              * Plate Subcooling Df
              * @default null
              */
-            plate_subcooling_df: number | null;
+            plate_subcooling_df: number | string | null;
             /**
              * Power W
              * @default null
              */
-            power_w: number | null;
+            power_w: number | string | null;
             /**
              * Rated Amps
              * @default null
              */
-            rated_amps: number | null;
+            rated_amps: number | string | null;
             /**
              * Receiver
              * @default null
@@ -4302,27 +4302,27 @@ export interface components {
              * Return Db F
              * @default null
              */
-            return_db_f: number | null;
+            return_db_f: number | string | null;
             /**
              * Return Wb F
              * @default null
              */
-            return_wb_f: number | null;
+            return_wb_f: number | string | null;
             /**
              * Subcooling Df
              * @default null
              */
-            subcooling_df: number | null;
+            subcooling_df: number | string | null;
             /**
              * Suction Psig
              * @default null
              */
-            suction_psig: number | null;
+            suction_psig: number | string | null;
             /**
              * Superheat Df
              * @default null
              */
-            superheat_df: number | null;
+            superheat_df: number | string | null;
             /**
              * Units
              * @default us
@@ -4333,12 +4333,12 @@ export interface components {
              * Volts
              * @default null
              */
-            volts: number | null;
+            volts: number | string | null;
             /**
              * Water In F
              * @default null
              */
-            water_in_f: number | null;
+            water_in_f: number | string | null;
         };
         /** PlateLine */
         PlateLine: {

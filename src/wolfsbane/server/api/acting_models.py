@@ -221,7 +221,8 @@ PlateBody: Any = create_model(  # type: ignore[call-overload]
     condenser=(Literal[CONDENSERS], "tube_and_fin"),
     units=(Units, "us"),
     receiver=(bool | None, None),
-    **dict.fromkeys(NUMBERS, (Number | None, None)),
+    # as it stands on the plate: 36000, "36k", "3 tons", "7 lb 8 oz", "208/230"
+    **dict.fromkeys(NUMBERS, (Number | Annotated[Text, Field(max_length=40)] | None, None)),
 )
 
 

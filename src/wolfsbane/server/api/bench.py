@@ -41,6 +41,7 @@ from wolfsbane.server.core.current import slow_work
 from wolfsbane.server.core.security import INSTRUCTOR, roles
 from wolfsbane.server.services.own_machines import machine_called, own_machines
 from wolfsbane.server.services.own_practices import own_practices, practice_called
+from wolfsbane.server.services.typed import typed_readings
 
 api = APIBlueprint("bench", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="bench")])
 
@@ -154,7 +155,9 @@ _ANSWERS = {NOT_SETTLED: "Not stabilized: wait", NOT_ENOUGH: "Not enough reading
 @roles(INSTRUCTOR)
 def diagnose_readings(body: ReadingsBody) -> dict[str, Any]:
     """Ranked explanations of a set of readings, complete or not, of any machine."""
-    found = diagnose(observed(body.model_dump(exclude={"practice"})), practice_called(body.practice)).to_json()
+    found = diagnose(
+        observed(typed_readings(body.model_dump(exclude={"practice"}))), practice_called(body.practice)
+    ).to_json()
     found["ranked"] = [
         {**row, "name": _ANSWERS.get(row["fault"]) or bench.names(row["fault"])} for row in found["ranked"][:12]
     ]

@@ -12,8 +12,9 @@ from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import Connection, jsonb, queries
 from wolfsbane.server.core.errors import not_found
 from wolfsbane.server.core.security import INSTRUCTOR, roles
+from wolfsbane.server.services.typed import in_units, typed_plate
 from wolfsbane.tuning import tune
-from wolfsbane.tuning.plate import from_si, known_plate, to_si
+from wolfsbane.tuning.plate import known_plate, to_si
 from wolfsbane.tuning.tuner import Tuned
 
 api = APIBlueprint("machines", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="machines")])
@@ -21,7 +22,10 @@ api = APIBlueprint("machines", __name__, url_prefix="/api/v1", abp_tags=[Tag(nam
 
 def _tuned(body: PlateBody) -> Tuned:
     given = {k: v for k, v in body.model_dump(exclude={"units"}).items() if v is not None}
-    plate = known_plate(from_si(given) if body.units == "si" else given)
+    try:
+        plate = known_plate(typed_plate(given, body.units))
+    except BadInputError as error:
+        raise in_units(error, body.units) from None
     try:
         return tune(plate)
     except NoConvergenceError as error:

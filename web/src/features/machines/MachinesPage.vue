@@ -1,10 +1,22 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, ask, type Schemas, sentence } from '@/api/client'
+import { api, ask, named, type Schemas, sentence } from '@/api/client'
 import type { BenchState } from '@/shared/planted'
 import { kept, units } from '@/shared/kept'
-import { APPLICATIONS, CONDENSERS, KNOWN, METERING, PLATE, WEATHER, bodyOf, emptyForm, fitting, unitOf } from './form'
+import {
+  APPLICATIONS,
+  CONDENSERS,
+  KNOWN,
+  LABELS,
+  METERING,
+  PLATE,
+  WEATHER,
+  bodyOf,
+  emptyForm,
+  fitting,
+  unitOf,
+} from './form'
 import ReportPicture from './ReportPicture.vue'
 
 const forms = { us: kept('plate.us', emptyForm()), si: kept('plate.si', emptyForm()) }
@@ -30,7 +42,7 @@ async function run(keep: boolean): Promise<void> {
       forms[units.value].value = emptyForm()
     } else tuned.value = await ask(api.POST('/api/v1/tune', { body }))
   } catch (error) {
-    failure.value = sentence(error)
+    failure.value = named(error, LABELS)
   } finally {
     busy.value = false
   }

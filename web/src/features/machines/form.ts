@@ -77,10 +77,20 @@ export const fitting = (rows: FieldRow[], form: PlateForm) =>
       (!r.water || form.condenser === 'water_cooled'),
   )
 
-/** The request body: empty fields and those of another kind of machine are left out; a number that is none is sent as typed, so that the server names it. */
+/** What the fields are called, by id. */
+export const LABELS: Record<string, string> = {
+  ...Object.fromEntries([...PLATE, ...KNOWN, ...WEATHER].map((row) => [row.id, row.label])),
+  name: 'Name',
+  refrigerant: 'Refrigerant',
+  metering: 'Metering device',
+  application: 'Kind',
+  condenser: 'Condenser',
+}
+
+/** The request body: empty fields and those of another kind of machine are left out; what is more than a number ("3 tons", "7 lb 8 oz") is sent as typed and read by the server. */
 export function bodyOf(form: PlateForm, units: 'us' | 'si'): Schemas['PlateBody'] {
   const numbers = [...PLATE, ...KNOWN, ...fitting(WEATHER, form)].flatMap(({ id }) => {
-    const text = (form[id] ?? '').trim().replace(',', '.')
+    const text = (form[id] ?? '').trim()
     return text ? [[id, Number.isFinite(Number(text)) ? Number(text) : text]] : []
   })
   const { name, refrigerant, metering, application, condenser } = form

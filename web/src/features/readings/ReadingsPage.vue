@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { api, ask, type Schemas, sentence } from '@/api/client'
+import { api, ask, named, type Schemas } from '@/api/client'
 import { kept, units } from '@/shared/kept'
 import { useLater } from '@/shared/later'
 import {
   AIR,
   APPLICATIONS,
   CONDENSERS,
+  LABELS,
   LOOKS,
   METERING,
   READINGS,
@@ -76,7 +77,7 @@ async function run(): Promise<void> {
     )
     failure.value = ''
   } catch (error) {
-    if (running === mine && !(error instanceof DOMException)) failure.value = sentence(error)
+    if (running === mine && !(error instanceof DOMException)) failure.value = named(error, LABELS)
   }
 }
 function clear(): void {

@@ -90,16 +90,27 @@ export function emptyForm(): ReadingsForm {
   }
 }
 
-/** A typed number, a range as "92-98" or "92 to 98", the text itself where it is neither (the server names the field), or nothing. */
-export function typed(text: string | undefined): number | number[] | string | undefined {
-  const plain = (text ?? '')
-    .trim()
-    .replace(/,/g, '.')
-    .replace(/\u2212/g, '-')
+/** A typed number, the text itself where it is more ("92 to 98", "8.1 bar", "-": the server reads it), or nothing. */
+export function typed(text: string | undefined): number | string | undefined {
+  const plain = (text ?? '').trim()
   if (!plain) return undefined
-  const range = /^(-?\d+(?:\.\d+)?)\s*(?:to|\.\.|-)\s*(-?\d+(?:\.\d+)?)$/.exec(plain)
-  if (range) return [Number(range[1]), Number(range[2])]
   return Number.isNaN(Number(plain)) ? plain : Number(plain)
+}
+
+/** What the fields are called, by the key that is sent. */
+export const LABELS: Record<string, string> = {
+  ...Object.fromEntries(
+    [...READINGS, ...AIR].flatMap((row) =>
+      (['us', 'si'] as const).map((units) => [row.id + SUFFIX[units][row.kind], row.label.replace(/^or /, '')]),
+    ),
+  ),
+  plate_subcooling_df: 'Nameplate subcooling',
+  plate_subcooling_dc: 'Nameplate subcooling',
+  refrigerant: 'Refrigerant',
+  metering: 'Metering device',
+  application: 'Application',
+  condenser: 'Condenser',
+  receiver: 'Receiver',
 }
 
 /** The request of a form: keys carry the unit they were typed in. */
