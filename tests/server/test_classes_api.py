@@ -5,8 +5,9 @@ what is kept of one and how it goes.
 import pytest
 
 from tests.server.conftest import Client, as_key, codes
+from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.server.core.current import database_of
-from wolfsbane.server.services.rosters import read_roster
+from wolfsbane.server.services.roster_text import read_roster
 
 
 @pytest.mark.parametrize(
@@ -17,16 +18,52 @@ from wolfsbane.server.services.rosters import read_roster
         ("\ufeffGroup;No.;Name\nA;7;Ada Quill", [("Ada Quill", "7", "A")], 0),
         ("Ada Quill\t7\tA\nAda Quill\t7\tA", [("Ada Quill", "7", "A")], 1),
         ("Ada Quill,7\nAda Quill,9", [("Ada Quill", "7", ""), ("Ada Quill", "9", "")], 0),
-        ('"Quill, Ada",7', [("Quill, Ada", "7", "")], 0),
-        (",7", [], 1),
+        ('"Quill, Ada",7', [("Ada Quill", "7", "")], 0),
+        (",7\nAda Quill,8", [("Ada Quill", "8", "")], 1),
         ("x" * 99, [], 1),
         ("", [], 0),
+        # a family name first, with nothing to quote it
+        ("Patel, Asha\nFenn, Bo", [("Asha Patel", "", ""), ("Bo Fenn", "", "")], 0),
+        ("Asha\tPatel\t101\nBo\tFenn\t102", [("Asha Patel", "101", ""), ("Bo Fenn", "102", "")], 0),
+        ("Last Name,First Name,E-mail\nPatel,Asha,a@school.example", [("Asha Patel", "", "")], 0),
+        ("Student ID;Surname;Given name;Section\nS-17;Müller;Zoë;B", [("Zoë Müller", "S-17", "B")], 0),
+        (
+            "Ada Quill,ada@school.example,A\nBo Fenn,bo@school.example,A",
+            [("Ada Quill", "", "A"), ("Bo Fenn", "", "A")],
+            0,
+        ),
+        ("Ada Quill,A\nBo Fenn,B\nCy Marl,A\nDi Rook,B", [("Ada Quill", "", "A"), ("Bo Fenn", "", "B")], 0),
+        ("#12,Ada Quill\n#13,Bo Fenn", [("Ada Quill", "12", ""), ("Bo Fenn", "13", "")], 0),
+        ("Students\nAda Quill", [("Students", "", ""), ("Ada Quill", "", "")], 0),
+        ("Student\nAda Quill", [("Ada Quill", "", "")], 0),
     ],
 )
 def test_a_roster_is_read_as_it_comes(text, people, problems):
-    found, wrong = read_roster(text)
-    assert [(p["name"], p["number"], p["group"]) for p in found] == people and len(wrong) == problems
-    assert all(line.startswith("line ") for line in wrong)
+    found = read_roster(text)
+    assert [(p["name"], p["number"], p["group"]) for p in found.people][: len(people)] == people
+    assert len(found.problems) == problems and all(line.startswith("line ") for line in found.problems)
+
+
+def test_what_a_column_is_can_be_corrected():
+    text = "Asha,Patel\nBo,Fenn"
+    assert [p["name"] for p in read_roster(text).people] == ["Patel Asha", "Fenn Bo"]
+    assert [p["name"] for p in read_roster(text, columns=["first", "last"]).people] == ["Asha Patel", "Bo Fenn"]
+    headed = read_roster("Pupils,Mark\nAda Quill,3", header=True, columns=["name", "skip"])
+    assert headed.people == [{"name": "Ada Quill", "number": "", "group": ""}]
+    assert headed.columns == (("name", "Pupils"), ("skip", "Mark")) and headed.lines[0].number == 2
+    # a first line that is a person after all
+    assert [p["name"] for p in read_roster("Name\nAda Quill", header=False).people] == ["Name", "Ada Quill"]
+    with pytest.raises(BadInputError, match="columns"):
+        read_roster(text, columns=["shoe size"])
+
+
+def test_who_is_in_the_class_already_is_said_before_anything_is_added(teacher):
+    made = teacher.post("/classes", {"name": "Firsts", "apprentices": ["Ada Quill"]}).json
+    read = teacher.post("/rosters", {"text": "ada quill\nBo Fenn", "class_id": made["id"]}).json
+    assert [p["name"] for p in read["people"]] == ["Bo Fenn"]
+    assert [row["problem"] for row in read["rows"]] == ["ada quill is in this class already", ""]
+    assert read["columns"] == [{"role": "name", "head": ""}] and read["header"] is False
+    assert teacher.post("/rosters", {"text": "x", "class_id": 999}).status_code == 404
 
 
 def test_a_roster_is_shown_before_it_is_kept(teacher):

@@ -23,7 +23,21 @@ const group = (id: number, name: string, people: object[] = [], more: object = {
 })
 const FIRSTS = group(1, 'Firsts', [person(11, 'Ada Quill'), person(12, 'Bo Fenn', { login: 'bo' })])
 const SECONDS = group(2, 'Seconds', [person(21, 'Cy Marl')], { term: 'Spring' })
-const ROSTER = { people: [{ name: 'Dot Hale', number: '7', group: 'A' }], problems: ['line 2: no name'] }
+const DOT = { name: 'Dot Hale', number: '7', group: 'A' }
+const ROSTER = {
+  people: [DOT],
+  problems: ['line 2: no name'],
+  header: false,
+  columns: [
+    { role: 'name', head: '' },
+    { role: 'number', head: '' },
+    { role: 'group', head: '' },
+  ],
+  rows: [
+    { line: 1, cells: ['Dot Hale', '7', 'A'], ...DOT, problem: '' },
+    { line: 2, cells: ['', '', ''], name: '', number: '', group: '', problem: 'no name' },
+  ],
+}
 
 function answers(more: Parameters<typeof serve>[0] = {}) {
   return serve({
@@ -77,13 +91,49 @@ describe('the classes', () => {
     const spies = answers({ POST: { '/api/v1/classes/{class_id}/apprentices': FIRSTS } })
     const page = await open()
     await type(page, 'Dot Hale, 7, A\n,,')
-    expect(asked(spies.POST, '/api/v1/rosters').map((s) => s.body)).toEqual([{ text: 'Dot Hale, 7, A\n,,' }])
-    expect(page.find('.problems').text()).toBe('line 2: no name')
+    expect(asked(spies.POST, '/api/v1/rosters').map((s) => s.body)).toEqual([
+      { text: 'Dot Hale, 7, A\n,,', columns: null, header: null, class_id: 1 },
+    ])
+    const shown = page.find('[data-test=roster]')
+    expect(shown.find('[role=status]').text()).toContain('1 to add, 1 left out')
+    expect(shown.findAll('tbody tr').map((row) => row.findAll('td').at(-1)?.text())).toEqual([
+      'Dot Hale, 7, group A',
+      'left out: no name',
+    ])
     await page.findAll('form').at(-1)?.trigger('submit')
     await flushPromises()
     const [sent] = asked(spies.POST, '/api/v1/classes/{class_id}/apprentices')
     expect([sent?.params.path, sent?.body]).toEqual([{ class_id: 1 }, { people: ROSTER.people }])
     expect((page.find('textarea').element as HTMLTextAreaElement).value).toBe('')
+  })
+  it('reads the list again with what a column is called, and whether the first line names them', async () => {
+    const spies = answers()
+    const page = await open()
+    await type(page, 'Hale, Dot')
+    await page.findAll('[data-test=roster] select')[1]?.setValue('first')
+    await flushPromises()
+    await page.find('[data-test=header]').setValue(true)
+    await flushPromises()
+    const sent = asked(spies.POST, '/api/v1/rosters').map((s) => s.body as { columns: string[]; header: boolean })
+    expect(sent.map((s) => [s.columns, s.header])).toEqual([
+      [null, null],
+      [['name', 'first', 'group'], null],
+      [['name', 'first', 'group'], true],
+    ])
+  })
+  it('keeps a list with the class it was typed for', async () => {
+    answers()
+    const page = await open()
+    const text = () => (page.find('textarea').element as HTMLTextAreaElement).value
+    await type(page, 'Dot Hale')
+    await page.findAll('nav button')[1]?.trigger('click')
+    await flushPromises()
+    expect(text()).toBe('')
+    await button(page, 'New class')?.trigger('click')
+    expect(text()).toBe('')
+    await page.findAll('nav button')[0]?.trigger('click')
+    await flushPromises()
+    expect(text()).toBe('Dot Hale')
   })
   it('keeps a new class that is refused, through a reload', async () => {
     answers({

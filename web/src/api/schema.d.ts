@@ -891,7 +891,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Read a pasted list or a CSV: who is in it, and which lines could not be read. Nothing is kept. */
+        /**
+         * Read a pasted list or a CSV: which column is what, who is in it, which lines could not be read. Nothing is kept.
+         * @description <br/>``columns`` and ``header`` are what somebody corrected; with ``class_id`` those who are in it already are named.
+         */
         post: operations["classes_roster_read_rosters_post"];
         delete?: never;
         options?: never;
@@ -4973,15 +4976,61 @@ export interface components {
         };
         /** RosterBody */
         RosterBody: {
+            /**
+             * Class Id
+             * @default null
+             */
+            class_id: number | null;
+            /**
+             * Columns
+             * @default null
+             */
+            columns: ("name" | "first" | "last" | "last_first" | "number" | "group" | "email" | "skip")[] | null;
+            /**
+             * Header
+             * @default null
+             */
+            header: boolean | null;
             /** Text */
             text: string;
         };
+        /** RosterColumn */
+        RosterColumn: {
+            /** Head */
+            head: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "name" | "first" | "last" | "last_first" | "number" | "group" | "email" | "skip";
+        };
         /** RosterReply */
         RosterReply: {
+            /** Columns */
+            columns: components["schemas"]["RosterColumn"][];
+            /** Header */
+            header: boolean;
             /** People */
             people: components["schemas"]["Person"][];
             /** Problems */
             problems: string[];
+            /** Rows */
+            rows: components["schemas"]["RosterRow"][];
+        };
+        /** RosterRow */
+        RosterRow: {
+            /** Cells */
+            cells: string[];
+            /** Group */
+            group: string;
+            /** Line */
+            line: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number: string;
+            /** Problem */
+            problem: string;
         };
         /** RubricLine */
         RubricLine: {

@@ -58,13 +58,38 @@ class ClassQuery(Model):
     archived: bool = False
 
 
+Column = Literal["name", "first", "last", "last_first", "number", "group", "email", "skip"]
+
+
 class RosterBody(Model):
     text: Annotated[str, Field(max_length=40_000)]
+    #: what each column is, as somebody corrected it; left out: as it looks
+    columns: Annotated[list[Column], Field(max_length=40)] | None = None
+    #: whether the first line names the columns; left out: as it looks
+    header: bool | None = None
+    class_id: Id | None = None
+
+
+class RosterColumn(Model):
+    role: Column
+    head: str
+
+
+class RosterRow(Model):
+    line: int
+    cells: list[str]
+    name: str
+    number: str
+    group: str
+    problem: str
 
 
 class RosterReply(Model):
     people: list[Person]
     problems: list[str]
+    header: bool
+    columns: list[RosterColumn]
+    rows: list[RosterRow]
 
 
 class PeopleBody(Model):

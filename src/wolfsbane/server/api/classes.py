@@ -30,6 +30,7 @@ from wolfsbane.server.core.db.database import Connection, queries
 from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.server.core.security import INSTRUCTOR, hash_password, roles
 from wolfsbane.server.services import results, rosters
+from wolfsbane.server.services.roster_text import read_roster
 
 api = APIBlueprint("classes", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="classes")])
 
@@ -108,10 +109,17 @@ def class_change(path: ClassPath, body: ClassChange) -> dict[str, Any]:
 
 @api.post("/rosters", responses={200: RosterReply})
 @roles(INSTRUCTOR)
-def roster_read(body: RosterBody) -> dict[str, list[Any]]:
-    """Read a pasted list or a CSV: who is in it, and which lines could not be read. Nothing is kept."""
-    people, problems = rosters.read_roster(body.text)
-    return {"people": people, "problems": problems}
+def roster_read(body: RosterBody) -> dict[str, Any]:
+    """Read a pasted list or a CSV: which column is what, who is in it, which lines could not be read. Nothing is kept.
+
+    ``columns`` and ``header`` are what somebody corrected; with ``class_id`` those who are in it already are named.
+    """
+    there: set[tuple[str, str]] = set()
+    if body.class_id is not None:
+        with database().transaction() as connection:
+            _read(connection, body.class_id)
+            there = rosters.people_there(connection, g.user["school_id"], body.class_id)
+    return read_roster(body.text, body.columns, body.header, there).to_json()
 
 
 @api.post("/classes/<int:class_id>/apprentices", responses={201: ClassRow})

@@ -1,67 +1,22 @@
-"""Rosters: names typed or pasted, or a CSV with name, number and group; what could not be read is said line by line."""
+"""Who is in a class: added, found, exported, forgotten."""
 
 from __future__ import annotations
 
-import csv
-import io
-from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.errors import ApiError, not_found
+from wolfsbane.server.services.roster_text import MAX
 
 if TYPE_CHECKING:
     from wolfsbane.server.core.db.database import Connection
 
-MAX = 120
-_LONGEST = {"name": 80, "number": 30, "group": 40}
-_HEADS = {
-    "name": ("name", "apprentice", "student", "full name"),
-    "number": ("number", "no", "no.", "id", "student id"),
-    "group": ("group", "team", "section"),
-}
 
-
-def read_roster(text: str) -> tuple[list[dict[str, str]], list[str]]:
-    """(people, problems) of a pasted list or CSV: people are {name, number, group}, problems sentences with their line.
-
-    With a first line that names columns they may come in any order; without one the columns are name, number, group.
-    Commas, semicolons and tabs part columns.
-    """
-    lines = [(n, line) for n, line in enumerate(str(text).lstrip("\ufeff").splitlines(), 1) if line.strip()]
-    if not lines:
-        return [], []
-    mark = max(";\t,", key=lambda m: sum(m in line for _, line in lines))
-
-    def split(line: Any) -> Any:
-        return [c.strip() for c in next(csv.reader(io.StringIO(line), delimiter=mark, skipinitialspace=True), [])]
-
-    first = split(lines[0][1])
-    order: Sequence[str | None] = ("name", "number", "group")
-    heads = [next((key for key, words in _HEADS.items() if cell.lower() in words), None) for cell in first]
-    if "name" in heads:
-        order, lines = heads, lines[1:]
-    people: list[Any] = []
-    problems: list[Any] = []
-    seen: set[Any] = set()
-    for number, line in lines:
-        cells = dict.fromkeys(_LONGEST, "") | {key: cell for key, cell in zip(order, split(line), strict=False) if key}
-        wrong = next((key for key, most in _LONGEST.items() if len(cells[key]) > most or "\x00" in cells[key]), None)
-        if not cells["name"]:
-            problems.append(f"line {number}: no name")
-        elif wrong:
-            problems.append(f"line {number}: {wrong} is longer than {_LONGEST[wrong]} characters")
-        elif (cells["name"].lower(), cells["number"]) in seen:
-            problems.append(
-                f"line {number}: {cells['name']} is in the list twice; give them numbers to tell them apart"
-            )
-        elif len(people) >= MAX:
-            problems.append(f"line {number}: more than {MAX} in one class")
-        else:
-            seen.add((cells["name"].lower(), cells["number"]))
-            people.append(cells)
-    return people, problems
+def people_there(connection: Connection, school_id: int, class_id: int) -> set[tuple[str, str]]:
+    """(name in small letters, number) of everybody who is in a class."""
+    rows = queries.apprentice_list(connection, school_id=school_id, class_id=class_id)
+    return {(p["name"].lower(), p["number"]) for p in rows if not p["gone"]}
 
 
 def add_people(connection: Connection, school_id: int, class_id: int, people: list[dict[str, str]]) -> None:

@@ -4,14 +4,28 @@ import { api, ask, type Schemas, sentence } from '@/api/client'
 import { kept } from '@/shared/kept'
 import { useLater } from '@/shared/later'
 import PeopleTable from './PeopleTable.vue'
+import RosterPreview from './RosterPreview.vue'
 
-type Person = Schemas['Person']
+type Read = Schemas['RosterReply']
+type Roles = Read['columns'][number]['role'][]
 const rows = ref<Schemas['ClassRow'][]>([])
 const open = ref<Schemas['ClassRow'] | null>(null)
 const archived = ref(false)
-const draft = kept('class.draft', { name: '', term: '', list: '' })
+const draft = kept('class.draft', { name: '', term: '' })
+/** Lists that are not sent yet, each with the class it belongs to; 0 is a class that is not there yet. */
+const lists = kept<Record<number, string>>('class.lists', {})
 const adding = ref(false)
-const roster = ref<{ people: Person[]; problems: string[] }>({ people: [], problems: [] })
+const to = computed(() => (adding.value || !open.value ? 0 : open.value.id))
+const list = computed({
+  get: () => lists.value[to.value] ?? '',
+  set: (text: string) => {
+    lists.value = { ...lists.value, [to.value]: text }
+  },
+})
+const NOBODY: Read = { people: [], problems: [], header: false, columns: [], rows: [] }
+const roster = ref<Read>(NOBODY)
+/** What somebody corrected in this list. */
+const corrected = ref<{ columns?: Roles; header?: boolean }>({})
 const failure = ref('')
 const terms = computed(() => [...new Set(rows.value.map((c) => c.term))])
 const rest = useLater(250)
@@ -47,7 +61,8 @@ const add = () =>
         body: { name: draft.value.name, term: draft.value.term, apprentices: roster.value.people },
       }),
     )
-    draft.value = { name: '', term: draft.value.term, list: '' }
+    draft.value = { name: '', term: draft.value.term }
+    list.value = ''
     adding.value = false
     return made
   })
@@ -59,7 +74,7 @@ const more = () =>
         body: { people: roster.value.people },
       }),
     )
-    draft.value.list = ''
+    list.value = ''
     return made
   })
 const change = (what: Partial<Schemas['ClassChange']>) =>
@@ -74,21 +89,49 @@ const change = (what: Partial<Schemas['ClassChange']>) =>
   })
 async function take(event: Event): Promise<void> {
   const file = (event.target as HTMLInputElement).files?.[0]
-  if (file) draft.value.list = await file.text()
+  if (file) list.value = decoded(await file.arrayBuffer())
+}
+/** A file's text: spreadsheets save accents in either way. */
+function decoded(bytes: ArrayBuffer): string {
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(bytes)
+  } catch {
+    return new TextDecoder('windows-1252').decode(bytes)
+  }
 }
 /** What the server reads out of the list, as one types. */
 async function read(): Promise<void> {
+  const text = list.value
+  const of = to.value
   try {
-    roster.value = draft.value.list.trim()
-      ? await ask(api.POST('/api/v1/rosters', { body: { text: draft.value.list } }))
-      : { people: [], problems: [] }
+    const found = text.trim()
+      ? await ask(
+          api.POST('/api/v1/rosters', {
+            body: {
+              text,
+              columns: corrected.value.columns ?? null,
+              header: corrected.value.header ?? null,
+              class_id: of || null,
+            },
+          }),
+        )
+      : NOBODY
+    if (text === list.value && of === to.value) roster.value = found
   } catch (error) {
     failure.value = sentence(error)
   }
 }
+function correct(what: { columns?: Roles; header?: boolean }): void {
+  corrected.value = { ...corrected.value, ...what }
+  void read()
+}
 watch(
-  () => draft.value.list,
-  () => {
+  [list, to],
+  ([text, of], before) => {
+    if (of !== before?.[1] || !text) {
+      roster.value = NOBODY
+      corrected.value = {}
+    }
     rest.push(() => void read())
   },
   { immediate: true },
@@ -107,7 +150,7 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
       >
     </div>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
-    <div class="three">
+    <div :class="['three', { filling: roster.rows.length }]">
       <nav class="card" aria-label="Classes">
         <template v-for="t in terms" :key="t"
           ><h2>{{ t || 'No term' }}</h2>
@@ -166,13 +209,16 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
           /></label>
         </template>
         <label class="field"
-          ><span>Apprentices, one name per line ({{ roster.people.length }}); commas separate name, number, group</span
-          ><el-input v-model="draft.list" type="textarea" :rows="adding || !open ? 12 : 6"
+          ><span>Apprentices, one name per line ({{ roster.people.length }}); or a table pasted from a spreadsheet</span
+          ><el-input v-model="list" type="textarea" :rows="roster.rows.length ? 4 : adding || !open ? 12 : 6"
         /></label>
         <label class="file">or a CSV <input type="file" accept=".csv,text/csv,text/plain" @change="take" /></label>
-        <ul v-if="roster.problems.length" class="problems">
-          <li v-for="p in roster.problems" :key="p">{{ p }}</li>
-        </ul>
+        <RosterPreview
+          v-if="roster.rows.length"
+          :read="roster"
+          @columns="(columns) => correct({ columns })"
+          @header="(header) => correct({ header })"
+        />
         <el-button
           v-if="adding || !open"
           type="primary"
@@ -198,6 +244,9 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
   grid-template-columns: 230px minmax(0, 1fr) 300px;
   gap: 14px;
   align-items: start;
+}
+.three.filling {
+  grid-template-columns: 200px minmax(0, 1fr) minmax(0, 1.2fr);
 }
 .classes {
   margin: 0 0 10px;
@@ -246,12 +295,6 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
   gap: 8px;
   margin-top: 8px;
 }
-.problems {
-  color: var(--amber);
-  padding-left: 18px;
-  margin: 0 0 10px;
-  font-size: 14px;
-}
 .file {
   display: block;
   margin-bottom: 10px;
@@ -262,7 +305,8 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
   max-width: 100%;
 }
 @media (max-width: 1000px) {
-  .three {
+  .three,
+  .three.filling {
     grid-template-columns: 1fr;
   }
 }
