@@ -144,7 +144,7 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
   <main class="page">
     <div class="page-head">
       <h1>Classes</h1>
-      <span
+      <span class="doors"
         ><el-checkbox v-model="archived">Archived</el-checkbox>
         <el-button type="primary" @click="adding = true">New class</el-button></span
       >
@@ -246,7 +246,10 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
   align-items: start;
 }
 .three.filling {
-  grid-template-columns: 200px minmax(0, 1fr) minmax(0, 1.2fr);
+  grid-template-columns: 230px minmax(0, 1fr);
+}
+.three.filling > form {
+  grid-column: 2;
 }
 .classes {
   margin: 0 0 10px;
@@ -308,6 +311,9 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
   .three,
   .three.filling {
     grid-template-columns: 1fr;
+  }
+  .three.filling > form {
+    grid-column: 1;
   }
 }
 </style>

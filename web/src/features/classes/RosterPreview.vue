@@ -28,7 +28,9 @@ function call(i: number, event: Event): void {
 <template>
   <div class="preview" data-test="roster">
     <p class="count" role="status">
-      <b>{{ read.people.length }} to add</b><template v-if="left">, {{ left }} left out</template>
+      <span
+        ><b>{{ read.people.length }} to add</b><template v-if="left">, {{ left }} left out</template></span
+      >
       <label
         ><input
           type="checkbox"
@@ -44,25 +46,18 @@ function call(i: number, event: Event): void {
         <thead>
           <tr>
             <th><span class="gone">Line</span></th>
+            <th>Will be</th>
             <th v-for="(column, i) in read.columns" :key="i">
               <select :value="column.role" :aria-label="`Column ${i + 1} ${column.head}`" @change="call(i, $event)">
                 <option v-for="(text, role) in ROLES" :key="role" :value="role">{{ text }}</option>
               </select>
               <small v-if="column.head" class="soft">{{ column.head }}</small>
             </th>
-            <th>Will be</th>
           </tr>
         </thead>
         <tbody>
           <tr v-for="row in read.rows" :key="row.line" :class="{ out: row.problem }">
             <td class="num soft">{{ row.line }}</td>
-            <td
-              v-for="(column, i) in read.columns"
-              :key="i"
-              :class="{ unused: ['skip', 'email'].includes(column.role) }"
-            >
-              {{ row.cells[i] ?? '' }}
-            </td>
             <td>
               <template v-if="row.problem">left out: {{ row.problem }}</template
               ><template v-else
@@ -70,6 +65,13 @@ function call(i: number, event: Event): void {
                 ><template v-if="row.number">, {{ row.number }}</template
                 ><template v-if="row.group">, group {{ row.group }}</template></template
               >
+            </td>
+            <td
+              v-for="(column, i) in read.columns"
+              :key="i"
+              :class="{ unused: ['skip', 'email'].includes(column.role) }"
+            >
+              {{ row.cells[i] ?? '' }}
             </td>
           </tr>
         </tbody>
@@ -123,6 +125,9 @@ th select {
 }
 .out td {
   color: var(--amber);
+}
+td {
+  white-space: nowrap;
 }
 .unused {
   color: var(--ink-soft);
