@@ -17,6 +17,7 @@ from wolfsbane.exercise.draw.ladder import PAIRS
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.exercise.marking.drill_marks import lettered
+from wolfsbane.exercise.marking.feedback import feedback
 from wolfsbane.exercise.marking.grade import grade, perfect_answers, total
 from wolfsbane.exercise.marking.rules import rules
 from wolfsbane.exercise.paper.asked import asked
@@ -299,6 +300,19 @@ def test_a_rule_accepts_widens_and_takes_out():
     )
     assert [before[q].earned for q in ("fault", "suction_saturation", "ctoa")] == [0, 0, 0]
     assert [after[q].code for q in ("fault", "suction_saturation", "ctoa")] == ["accepted", "right_reading", "void"]
+    # what does not count still says whether it is right
+    marks = [
+        {"question": m.question, "points": m.points, "earned": m.earned, "code": m.code, "params": m.params}
+        for m in after.values()
+    ]
+    rights = {}
+    for ctoa in ("", perfect_answers(call)["ctoa"]):
+        told = feedback(call, wrong | {"ctoa": ctoa}, marks)
+        lines = {r["question"]: r for part in told["steps"] for r in part["rows"]}
+        assert lines["ctoa"]["excluded"] and not lines["fault"]["excluded"] and lines["fault"]["right"] is None
+        rights[ctoa] = lines["ctoa"]["right"]
+    assert list(rights.values()) == [False, True]
+    assert [one["text"] for one in told["shown"]] == [r.text for r in call.readings.values()]
     assert after["fault"].earned == 6 and after["ctoa"].points == 0
 
 

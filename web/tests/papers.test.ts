@@ -193,7 +193,42 @@ describe('feedback', () => {
     points: 1,
     why: 'Right from your own ring.',
     again: '',
+    excluded: false,
+    right: null,
     ...more,
+  })
+  it('tells right from wrong where a question is excluded, and shows what was read', async () => {
+    const out = { earned: 0, points: 0, excluded: true, why: '' }
+    const rows = [row({ ...out, right: true }), row({ ...out, question: 'y', own: '', right: false })]
+    replies['GET /papers/ABC234/feedback'] = {
+      code: 'ABC234',
+      name: 'Ada Quill',
+      sheet_title: 'Friday',
+      earned: 0,
+      possible: 0,
+      next: null,
+      calls: [
+        {
+          position: 1,
+          title: 'Undercharge',
+          earned: 0,
+          possible: 0,
+          hazard: '',
+          shown: [{ label: 'Suction pressure', text: '118 psig' }],
+          steps: [{ step: 'a', name: 'Work out', rows }],
+        },
+      ],
+    }
+    const page = await shown(FeedbackPage)
+    const lines = page.findAll('.line')
+    expect(lines.map((l) => [l.find('.sign').text(), l.find('.exp').exists()])).toEqual([
+      ['✓', false],
+      ['✗', true],
+    ])
+    expect(lines.every((l) => l.classes().includes('excluded') && l.text().includes('Excluded from the score'))).toBe(
+      true,
+    )
+    expect(page.find('.shown').text()).toContain('118 psig')
   })
   it('shows what was expected and why where a number is lost or follows from an earlier slip, and nothing more', async () => {
     const rows = [
@@ -215,6 +250,7 @@ describe('feedback', () => {
           earned: 2,
           possible: 3,
           hazard: '',
+          shown: [],
           steps: [{ step: 'a', name: 'Work out', rows }],
         },
       ],

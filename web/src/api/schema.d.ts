@@ -2840,6 +2840,8 @@ export interface components {
             position: number;
             /** Possible */
             possible: number;
+            /** Shown */
+            shown: components["schemas"]["ShownReading"][];
             /** Steps */
             steps: components["schemas"]["FeedbackStep"][];
             /** Title */
@@ -2870,6 +2872,8 @@ export interface components {
             differs: boolean;
             /** Earned */
             earned: number;
+            /** Excluded */
+            excluded: boolean;
             /** Expected */
             expected: string;
             /** Own */
@@ -2878,6 +2882,8 @@ export interface components {
             points: number;
             /** Question */
             question: string;
+            /** Right */
+            right: boolean | null;
             /** Suggested */
             suggested: number | null;
             /** Text */
@@ -5681,6 +5687,13 @@ export interface components {
             refrigerant: string;
             /** Refrigeration */
             refrigeration: boolean;
+        };
+        /** ShownReading */
+        ShownReading: {
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
         };
         /** ShownReadings */
         ShownReadings: {

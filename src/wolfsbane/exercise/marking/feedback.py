@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
+from wolfsbane.cycle.instruments import ALL_POINTS
 from wolfsbane.exercise.marking.answers import parse
 from wolfsbane.exercise.marking.drill_marks import asked_in_full
-from wolfsbane.exercise.marking.frozen_body import Body, choices_of, key_answers, questions_of, title_of
+from wolfsbane.exercise.marking.frozen_body import Body, choices_of, grade_body, key_answers, questions_of, title_of
 from wolfsbane.exercise.marking.grade import SAID
 from wolfsbane.exercise.marking.results import STEPS, step_of
 from wolfsbane.exercise.paper.call import Call
@@ -77,10 +78,13 @@ def feedback(body: Body, answers: dict[str, str], marks: list[dict[str, Any]]) -
     points, why, again}]}].
 
     ``own`` and ``expected`` are in words where letters or numbers of steps stand for something; ``differs`` says that a
-    number is another than on the key, also where it earned its mark by following from an earlier one. ``answers``
-    question id -> raw text, ``marks`` a list of dicts {question, points, earned, code, params}.
+    number is another than on the key, also where it earned its mark by following from an earlier one. A question that
+    is ``excluded`` from the score still says whether its answer is ``right``. ``shown`` are the readings of the page.
+    ``answers`` question id -> raw text, ``marks`` a list of dicts {question, points, earned, code, params}.
     """
     questions = {q.id: q for q in questions_of(body)}
+    excluded = {m["question"] for m in marks if m["code"] == "void"}
+    counted = {m.question: m for m in grade_body(body, answers)} if excluded else {}
     if isinstance(body, Situation):  # its questions stand in the order of its page
         place = {question: i for i, question in enumerate(questions)}
         marks = sorted(marks, key=lambda m: place.get(m["question"], len(place)))
@@ -104,6 +108,8 @@ def feedback(body: Body, answers: dict[str, str], marks: list[dict[str, Any]]) -
             "why": reason_text(mark["code"], mark["params"]),
             "again": LOOK_AGAIN.get(mark["code"], ""),
             "suggested": mark.get("suggested"),
+            "excluded": question in excluded,
+            "right": counted[question].earned == counted[question].points if question in excluded else None,
         }
         rows.setdefault("figures" if isinstance(body, Situation) else step_of(question), []).append(row)
     parts = [{"step": step, "name": name, "rows": rows[step]} for step, (name, _) in STEPS.items() if step in rows]
@@ -112,8 +118,27 @@ def feedback(body: Body, answers: dict[str, str], marks: list[dict[str, Any]]) -
         "earned": sum(m["earned"] for m in marks),
         "possible": sum(m["points"] for m in marks),
         "hazard": "" if isinstance(body, DrillBody) else body.key.hazard,
+        "shown": _shown(body),
         "steps": parts,
     }
+
+
+def _shown(body: Body) -> list[dict[str, str]]:
+    """What was read on the page, so that it can be worked again: list of {label, text}."""
+    if isinstance(body, Call):
+        order = {key: i for i, key in enumerate(ALL_POINTS)}
+        rows = [(r, ", first visit") for r in body.before.values()] + [(r, "") for r in body.readings.values()]
+        rows.sort(key=lambda row: (row[1] == "", order.get(row[0].key, len(order))))
+        return [{"label": r.label + when, "text": r.text} for r, when in rows]
+    if isinstance(body, Situation):
+        return [
+            {"label": f"{row[0]}, {column}" if len(table.columns) > 2 else row[0], "text": cell}
+            for table in body.tables
+            for row in table.rows
+            for column, cell in zip(table.columns[1:], row[1:], strict=False)
+            if cell
+        ]
+    return []
 
 
 def _differs(question: Question, own: str, key: str) -> bool:

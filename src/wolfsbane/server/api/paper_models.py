@@ -95,6 +95,14 @@ class FeedbackRow(Model):
     why: str
     again: str
     suggested: int | None
+    #: left out of the score; then ``right`` says whether the answer is
+    excluded: bool
+    right: bool | None
+
+
+class ShownReading(Model):
+    label: str
+    text: str
 
 
 class FeedbackStep(Model):
@@ -109,6 +117,8 @@ class FeedbackCall(Model):
     earned: int
     possible: int
     hazard: str
+    #: what was read on the page, so that it can be worked again
+    shown: list[ShownReading]
     steps: list[FeedbackStep]
 
 

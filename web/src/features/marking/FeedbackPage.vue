@@ -13,6 +13,11 @@ const { failure, attempt } = useFailing()
 const calls = computed(() => told.value?.calls ?? [])
 const teaches = computed(() => user.value?.role === 'instructor')
 const next = computed(() => told.value?.next)
+type Row = Schemas['FeedbackReply']['calls'][number]['steps'][number]['rows'][number]
+function signOf(r: Row): string {
+  if (r.excluded) return r.right ? '✓' : '✗'
+  return r.earned >= r.points ? '✓' : r.earned ? '½' : '✗'
+}
 onMounted(() =>
   attempt(async () => {
     const path = { params: { path: { code } } }
@@ -42,18 +47,33 @@ onMounted(() =>
       <p v-if="!calls.length" class="empty">Nothing on this paper is marked yet.</p>
       <section v-for="c in calls" :key="c.position" class="card call">
         <h2>Call {{ c.position }} · {{ c.title }} · {{ c.earned }} of {{ c.possible }}</h2>
+        <details v-if="c.shown.length" class="shown" :open="c.shown.length <= 14">
+          <summary>What was read</summary>
+          <dl>
+            <div v-for="one in c.shown" :key="one.label">
+              <dt>{{ one.label }}</dt>
+              <dd class="num">{{ one.text }}</dd>
+            </div>
+          </dl>
+        </details>
         <div v-for="s in c.steps" :key="s.step" class="step">
           <h3>{{ s.name }}</h3>
-          <div v-for="r in s.rows" :key="r.question" class="line" :class="{ lost: r.earned < r.points }">
-            <span class="sign num" :aria-label="`${r.earned} of ${r.points}`">{{
-              r.earned >= r.points ? '✓' : r.earned ? '½' : '✗'
+          <div
+            v-for="r in s.rows"
+            :key="r.question"
+            class="line"
+            :class="{ lost: r.earned < r.points, excluded: r.excluded }"
+          >
+            <span class="sign num" :aria-label="r.excluded ? 'not counted' : `${r.earned} of ${r.points}`">{{
+              signOf(r)
             }}</span>
             <span class="what">{{ r.text }}</span>
             <span class="own num">{{ r.own || '–' }}</span>
-            <span v-if="r.earned < r.points || r.differs" class="exp"
+            <span v-if="r.earned < r.points || r.differs || (r.excluded && !r.right)" class="exp"
               >expected <b>{{ r.expected }} {{ r.unit }}</b></span
             >
-            <p v-if="r.earned < r.points || r.again || r.differs">
+            <p v-if="r.excluded">Excluded from the score{{ r.right ? '; the answer is right.' : '.' }}</p>
+            <p v-else-if="r.earned < r.points || r.again || r.differs">
               {{ r.why }} <b v-if="r.again">{{ r.again }}</b>
             </p>
           </div>
@@ -109,6 +129,36 @@ onMounted(() =>
   color: var(--good);
   font-weight: 700;
 }
+.excluded,
+.excluded .sign {
+  color: var(--ink-soft);
+}
+.shown {
+  margin: 0 0 8px;
+  font-size: 14px;
+}
+.shown summary {
+  cursor: pointer;
+  color: var(--violet);
+  min-height: 24px;
+}
+.shown dl {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(230px, 1fr));
+  gap: 2px 18px;
+  margin: 4px 0 0;
+}
+.shown dl div {
+  display: flex;
+  justify-content: space-between;
+  gap: 10px;
+  border-bottom: 1px solid var(--line);
+}
+.shown dd {
+  margin: 0;
+  font-weight: 600;
+  white-space: nowrap;
+}
 .lost {
   background: var(--high-tint);
 }
@@ -131,7 +181,8 @@ onMounted(() =>
   .line {
     grid-template-columns: 22px minmax(0, 1fr) auto;
   }
-  .exp {
+  .exp,
+  .own {
     grid-column: 2 / -1;
   }
   .page {

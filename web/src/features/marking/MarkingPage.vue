@@ -99,6 +99,14 @@ function give(): void {
   keep()
   said.value = `${wanted.number} · ${q.text}: ${answers.value[q.id] || 'blank'}`
 }
+/** The score, or how far the marking has come. */
+const total = computed(() => {
+  const calls = paper.value?.calls ?? []
+  const marked = calls.filter((c) => c.marks.length)
+  if (!marked.length) return 'not marked yet'
+  const sum = `${marked.reduce((n, c) => n + c.earned, 0)}/${marked.reduce((n, c) => n + c.possible, 0)}`
+  return marked.length === calls.length ? sum : `${sum} so far, ${marked.length} of ${calls.length} calls marked`
+})
 async function mark(): Promise<void> {
   const c = call.value
   if (!paper.value || !c || busy.value) return
@@ -237,8 +245,9 @@ function fail(error: unknown): void {
       </h1>
       <span v-if="paper" class="soft"
         >{{ paper.sheet_title }} · <span class="num">{{ paper.code }}</span> ·
-        <b class="num" data-test="total">{{ paper.earned }}/{{ paper.possible }}</b
-        ><template v-if="teaches"> · <RouterLink :to="`/feedback/${paper.code}`">Feedback</RouterLink></template></span
+        <b class="num" data-test="total">{{ total }}</b><template v-if="teaches">
+          · <RouterLink :to="`/feedback/${paper.code}`">Feedback</RouterLink></template
+        ></span
       >
     </div>
     <p v-if="failure" class="error" role="alert">

@@ -16,6 +16,11 @@ const calls = computed(() => results.value?.rows[0]?.cells.map((c) => c.position
 /** Points of a call; where papers differ, the most that one is worth. */
 const worth = (position: number) =>
   Math.max(...(results.value?.rows.map((r) => r.cells.find((c) => c.position === position)?.possible ?? 0) ?? [0]))
+/** What of a paper is marked: a half of it is no whole that was lost. */
+function marked(row: Schemas['ResultRow']): { calls: number; possible: number } {
+  const cells = row.cells.filter((c) => c.marked)
+  return { calls: cells.length, possible: cells.reduce((n, c) => n + c.possible, 0) }
+}
 const at = { params: { path: { sheet_id: props.sheet.id } } }
 
 async function load(): Promise<void> {
@@ -87,7 +92,9 @@ onMounted(load)
             </td>
             <td class="right num">
               <small v-if="r.to_confirm" class="soft">{{ r.to_confirm }} to confirm </small
-              ><b v-if="r.marked">{{ r.earned }}/{{ r.possible }}</b
+              ><b v-if="r.marked">{{ r.earned }}/{{ marked(r).possible }}</b
+              ><small v-if="r.marked && marked(r).calls < r.cells.length" class="soft partly"
+                >{{ marked(r).calls }} of {{ r.cells.length }} calls</small
               ><span v-else class="soft">not yet</span>
             </td>
           </tr>
@@ -145,6 +152,9 @@ onMounted(load)
 .wide :deep(th),
 .wide :deep(td) {
   padding-inline: 8px;
+}
+.partly {
+  display: block;
 }
 .worth {
   display: block;

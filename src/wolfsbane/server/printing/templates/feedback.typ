@@ -7,11 +7,11 @@
 #let line-of(row) = {
   let lost = row.earned < row.points
   let own = if row.own == "" { "–" } else { row.own }
-  let sign = if not lost { tick } else if row.earned > 0 [½] else { cross }
+  let sign = if row.excluded { if row.right == true { small[#tick] } else { small[#cross] } } else if not lost { tick } else if row.earned > 0 [½] else { cross }
   let cells = (
     row.text, own,
-    if lost or row.differs { row.expected } else { small[as yours] },
-    [#sign #figure-text[#row.earned/#row.points]],
+    if lost or row.differs or (row.excluded and row.right != true) { row.expected } else { small[as yours] },
+    if row.excluded [#sign #small[not counted]] else [#sign #figure-text[#row.earned/#row.points]],
     if lost or row.again != "" or row.differs [#row.why #emph(row.again)] else [],
   )
   if lost { cells.map(cell => strong(cell)) } else { cells }
@@ -21,6 +21,9 @@
   [== Call #call.position · #call.title · #call.earned of #call.possible]
   set text(size: 8.2pt)
   set par(leading: .42em)
+  if call.shown.len() > 0 and call.shown.len() <= 24 {
+    block(below: 1.6mm, small[#call.shown.map(one => one.label + " " + one.text).join(" · ")])
+  }
   table(
     columns: (27fr, 18fr, 18fr, 10fr, 36fr), inset: (x: 1.3mm, y: .85mm), stroke: (bottom: .4pt + hair),
     align: (left + top, left + top, left + top, right + top, left + top),
