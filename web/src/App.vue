@@ -15,6 +15,7 @@ const route = useRoute()
 const router = useRouter()
 const bare = computed(() => route.meta.bare === true)
 const ROOMS = [
+  ['/today', 'Today'],
   ['/bench', 'Bench'],
   ['/work', 'Work'],
   ['/machines', 'Machines'],
@@ -132,6 +133,14 @@ nav a {
   color: var(--ink);
   text-decoration: none;
   border-radius: 3px;
+}
+@media (min-width: 1101px) and (max-width: 1380px) {
+  nav {
+    gap: 0;
+  }
+  nav a {
+    padding: 8px 6px;
+  }
 }
 nav a:hover {
   background: var(--violet-soft);

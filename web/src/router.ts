@@ -3,7 +3,8 @@ import { createRouter, createWebHistory } from 'vue-router'
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
-    { path: '/', redirect: '/bench' },
+    { path: '/', redirect: '/today' },
+    { path: '/today', component: () => import('./features/today/TodayPage.vue'), meta: { title: 'Today' } },
     { path: '/bench', component: () => import('./features/bench/BenchPage.vue'), meta: { title: 'Bench' } },
     { path: '/work', component: () => import('./features/work/WorkPage.vue'), meta: { title: 'Work' } },
     { path: '/machines', component: () => import('./features/machines/MachinesPage.vue'), meta: { title: 'Machines' } },

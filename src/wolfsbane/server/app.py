@@ -25,6 +25,7 @@ from wolfsbane.server.api import (
     school,
     session,
     sheets,
+    today,
 )
 from wolfsbane.server.api.models import ErrorBody
 from wolfsbane.server.core import errors, security
@@ -93,6 +94,7 @@ def create_app(config: Config | None = None, database: Database | None = None) -
         classes,
         sheets,
         courses,
+        today,
         papers,
         school,
     ):

@@ -1461,6 +1461,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Drafts, papers to print, to mark and to give back, and the next week of each course under way. */
+        get: operations["today_today_today_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/tune": {
         parameters: {
             query?: never;
@@ -3877,6 +3894,21 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** NextWeek */
+        NextWeek: {
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** Course */
+            course: string;
+            /** Course Id */
+            course_id: string;
+            /** Title */
+            title: string;
+            /** Week */
+            week: number;
+        };
         /** OrderShare */
         OrderShare: {
             /** Order */
@@ -6010,6 +6042,21 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** TodayReply */
+        TodayReply: {
+            /** Building */
+            building: components["schemas"]["WaitingSheet"][];
+            /** Drafts */
+            drafts: components["schemas"]["WaitingSheet"][];
+            /** Next Weeks */
+            next_weeks: components["schemas"]["NextWeek"][];
+            /** To Mark */
+            to_mark: components["schemas"]["WaitingSheet"][];
+            /** To Print */
+            to_print: components["schemas"]["WaitingSheet"][];
+            /** To Release */
+            to_release: components["schemas"]["WaitingSheet"][];
+        };
         /** TraceRow */
         TraceRow: {
             /** Air Delta T */
@@ -6440,6 +6487,19 @@ export interface components {
             version: number;
             /** Writer */
             writer: string;
+        };
+        /** WaitingSheet */
+        WaitingSheet: {
+            /** Class Name */
+            class_name: string;
+            /** Id */
+            id: number;
+            /** Marked */
+            marked: number;
+            /** Papers */
+            papers: number;
+            /** Title */
+            title: string;
         };
         /** WeatherPreset */
         WeatherPreset: {
@@ -9628,6 +9688,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MovesReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    today_today_today_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TodayReply"];
                 };
             };
             /** @description Unprocessable Entity */
