@@ -300,3 +300,10 @@ def test_a_call_prints_the_reading_that_was_added(app, teacher):
     code = teacher.get(f"/sheets/{sheet['id']}/results").json["rows"][0]["code"]
     readings = {r["label"]: r["text"] for r in teacher.get(f"/papers/{code}").json["calls"][0]["readings"]}
     assert "°F" in readings["Condenser, return bend halfway"] and "Supply air, dry bulb" not in readings
+
+
+def test_saving_without_a_change_makes_no_version(teacher):
+    made = teacher.post("/scenarios", SCENARIO | {"title": "Saved twice"}).json
+    again = teacher.put(f"/scenarios/{made['id']}", SCENARIO | {"title": "Saved twice"}).json
+    changed = teacher.put(f"/scenarios/{made['id']}", SCENARIO | {"title": "Saved and changed"}).json
+    assert [made["version"], again["version"], changed["version"]] == [1, 1, 2]

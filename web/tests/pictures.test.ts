@@ -11,7 +11,7 @@ import PracticesPage from '@/features/practices/PracticesPage.vue'
 import ProjectorPage from '@/features/projector/ProjectorPage.vue'
 import RemotePanel from '@/features/projector/RemotePanel.vue'
 import { units } from '@/shared/kept'
-import { asked, serve } from './server'
+import { asked, serve, type Sent } from './server'
 
 vi.mock('vue-router', () => ({ useRouter: () => ({ push: vi.fn() }), useRoute: () => ({ params: {}, query: {} }) }))
 const SHAPE = {
@@ -239,10 +239,16 @@ describe('the proof', () => {
 })
 
 describe('the story', () => {
-  it('drafts what is empty and keeps what was written, until another draft is asked for', async () => {
+  it('drafts what is empty, drafts anew what was drafted, and never overwrites what was typed', async () => {
     const { POST } = serve({
       POST: {
-        '/api/v1/bench/story': { complaint: 'Theirs.', history: 'Serviced.', look_round: ['Filter clean.', 'No ice.'] },
+        '/api/v1/bench/story': ({ body }: Sent) => ({
+          data: {
+            complaint: 'Theirs.',
+            history: (body as { turn: number }).turn ? 'Never serviced.' : 'Serviced.',
+            look_round: ['Filter clean.', 'No ice.'],
+          },
+        }),
       },
     })
     const { made, state } = bench(PROOF)
@@ -255,9 +261,15 @@ describe('the story', () => {
       look_round: 'Filter clean.\nNo ice.',
       turn: 0,
     })
+    state.value.story.look_round = 'Filter clean.\nNo ice, by my own eyes.'
     await box.findAll('button')[1]?.trigger('click')
     await flushPromises()
-    expect(state.value.story).toMatchObject({ complaint: 'Theirs.', turn: 1 })
+    expect(state.value.story).toEqual({
+      complaint: 'Mine.',
+      history: 'Never serviced.',
+      look_round: 'Filter clean.\nNo ice, by my own eyes.',
+      turn: 1,
+    })
     expect(asked(POST, '/api/v1/bench/story').map((sent) => sent.body)).toMatchObject([
       { turn: 0, given_tests: ['filter'] },
       { turn: 1 },
@@ -411,6 +423,40 @@ describe('the remote', () => {
       ['compare', 'story,readings,verdicts'],
       ['compare', 'story,readings'],
     ])
+  })
+  it('steps with a presenter’s keys, and not while somebody types', async () => {
+    const remote = { id: 4, step: 'look', shown: ['story'], tests: [], created_at: '' }
+    const steps: string[] = []
+    serve({
+      GET: { '/api/v1/projections': { projection: remote } },
+      PUT: {
+        '/api/v1/projections/{projection_id}': ({ body }) => {
+          steps.push((body as { step: string }).step)
+          return { data: { ...remote, ...(body as object), tests: [] } }
+        },
+      },
+    })
+    const { made } = bench(PROOF)
+    const box = mount(RemotePanel, {
+      props: { bench: made, open: true },
+      global: { stubs },
+      attachTo: document.body,
+    })
+    await flushPromises()
+    const field = document.body.appendChild(document.createElement('input'))
+    const press = async (name: string, on: EventTarget = document.body) => {
+      on.dispatchEvent(new KeyboardEvent('keydown', { key: name, bubbles: true, cancelable: true }))
+      await flushPromises()
+    }
+    await press('PageUp')
+    for (const name of ['ArrowRight', ' ', 'PageDown', 'ArrowLeft']) await press(name)
+    await press('ArrowRight', field)
+    await press('x')
+    await box.setProps({ open: false })
+    await press('ArrowRight')
+    expect(steps).toEqual(['measure', 'convert', 'compare', 'convert'])
+    box.unmount()
+    field.remove()
   })
 })
 

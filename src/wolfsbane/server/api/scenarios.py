@@ -71,11 +71,15 @@ def scenario_read(path: ScenarioPath) -> dict[str, Any]:
 @api.put("/scenarios/<int:scenario_id>", responses={200: ScenarioRow})
 @roles(INSTRUCTOR)
 def scenario_change(path: ScenarioPath, body: ScenarioBody) -> dict[str, Any]:
-    """Save a changed scenario as its next version; issued sheets keep theirs."""
+    """Save a changed scenario as its next version; issued sheets keep theirs. Where nothing changed, no version is
+    made.
+    """
     made = _planned(body)
     with database().transaction() as connection:
         library.held(connection, g.user, path.scenario_id)
-        library.add_version(connection, g.user, path.scenario_id, made)
+        newest = library.found(connection, path.scenario_id)["body"]
+        if scenario(newest).content_hash() != made.content_hash():
+            library.add_version(connection, g.user, path.scenario_id, made)
         return library.found(connection, path.scenario_id)
 
 

@@ -1,13 +1,16 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { api, ask, sentence } from '@/api/client'
+import { kept } from '@/shared/kept'
 import type { Bench } from './useBench'
 
 const props = defineProps<{ bench: Bench }>()
 const { state, body } = props.bench
 const failure = ref('')
 
-/** A draft fills what is empty, or everything when asked for another one. */
+/** The last draft: what still stands as it was drafted may be drafted anew, what somebody typed never is. */
+const last = kept('bench.drafted', { complaint: '', history: '', look_round: '' })
+/** A draft fills what is empty; another one replaces what was drafted before as well. */
 async function draft(again: boolean): Promise<void> {
   failure.value = ''
   const turn = again ? state.value.story.turn + 1 : state.value.story.turn
@@ -16,13 +19,16 @@ async function draft(again: boolean): Promise<void> {
       api.POST('/api/v1/bench/story', { body: { ...body.value, given_tests: state.value.given, turn } }),
     )
     const now = state.value.story
-    const pick = (own: string, drafted: string) => (again || !own.trim() ? drafted : own)
+    const drafted = { complaint: found.complaint, history: found.history, look_round: found.look_round.join('\n') }
+    const pick = (part: keyof typeof drafted) =>
+      !now[part].trim() || (again && now[part] === last.value[part]) ? drafted[part] : now[part]
     state.value.story = {
-      complaint: pick(now.complaint, found.complaint),
-      history: pick(now.history, found.history),
-      look_round: pick(now.look_round, found.look_round.join('\n')),
+      complaint: pick('complaint'),
+      history: pick('history'),
+      look_round: pick('look_round'),
       turn,
     }
+    last.value = drafted
   } catch (error) {
     failure.value = sentence(error)
   }

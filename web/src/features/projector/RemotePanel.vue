@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useFailing } from '@/shared/failing'
 import { api, ask, type Schemas } from '@/api/client'
 import type { Bench } from '@/features/bench/useBench'
@@ -92,7 +92,22 @@ const takeDown = () =>
     await ask(api.DELETE('/api/v1/projections'))
     remote.value = null
   })
+/** A presenter's keys: arrows, Page Up and Down, space. Not while somebody types or a button has the key. */
+const FORWARD = ['ArrowRight', 'PageDown', ' ']
+const BACK = ['ArrowLeft', 'PageUp']
+function key(event: KeyboardEvent): void {
+  const busyWith = (event.target as HTMLElement | null)?.closest('input, textarea, select, button, a, [role=slider]')
+  if (!open.value || !remote.value || event.ctrlKey || event.metaKey || event.altKey) return
+  if (busyWith && !(busyWith.closest('[data-test=remote]') && event.key !== ' ')) return
+  const by = FORWARD.includes(event.key) ? 1 : BACK.includes(event.key) ? -1 : 0
+  const to = STEPS[STEPS.findIndex((s) => s === remote.value?.step) + by]
+  if (!by) return
+  event.preventDefault()
+  if (to) go(to)
+}
 onMounted(read)
+onMounted(() => window.addEventListener('keydown', key))
+onBeforeUnmount(() => window.removeEventListener('keydown', key))
 watch(open, (now) => now && void read())
 </script>
 
@@ -119,6 +134,7 @@ watch(open, (now) => now && void read())
           />
         </p>
         <p v-else class="soft">The link was opened in another browser; start projecting again to have one here.</p>
+        <p class="soft">Step with ← →, Page Up and Page Down, or space.</p>
         <ol class="steps">
           <li v-for="s in STEPS" :key="s" :class="{ on: remote.step === s }">
             <button

@@ -113,10 +113,12 @@ onMounted(() =>
   color: var(--white);
 }
 .lists {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(min(100%, 380px), 1fr));
-  gap: 14px;
-  align-items: start;
+  columns: 380px 2;
+  column-gap: 14px;
+}
+.lists .card {
+  break-inside: avoid;
+  margin-bottom: 14px;
 }
 ul {
   list-style: none;
