@@ -82,7 +82,7 @@ def projector(page, browser):
 
 
 def reference(page, address):
-    """Library with versions, practices, charts and the fault encyclopedia."""
+    """Library with versions, what waits today, courses and the fault encyclopedia."""
     page.goto(f"{address}/library")
     page.wait_for_selector("td label")
     for i in range(3):
@@ -90,9 +90,10 @@ def reference(page, address):
     page.get_by_role("button", name="versions of Runs all afternoon").click()
     page.wait_for_timeout(500)
     page.screenshot(path=OUT / "library.png")
-    page.goto(f"{address}/practices")
-    page.wait_for_timeout(900)
-    page.screenshot(path=OUT / "practices.png")
+    page.goto(f"{address}/today")
+    page.wait_for_selector("section h2")
+    page.wait_for_timeout(300)
+    page.screenshot(path=OUT / "today.png")
     page.goto(f"{address}/courses")
     page.wait_for_selector("[data-test=draft-week-1]")
     page.wait_for_timeout(500)
