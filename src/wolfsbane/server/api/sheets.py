@@ -7,11 +7,9 @@ from typing import Any
 from flask import Response, g, send_file
 from flask_openapi3 import APIBlueprint, Tag
 
-from wolfsbane.cycle.faults import NONE
 from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.exercise.draw.ladder import shortfall
 from wolfsbane.exercise.draw.planning import begin, planning_from_json, step
-from wolfsbane.exercise.draw.rung import SECOND_VISIT
 from wolfsbane.exercise.draw.tries import NoClassSetError
 from wolfsbane.exercise.marking.drill_marks import title
 from wolfsbane.exercise.marking.gaming import guessing
@@ -55,6 +53,7 @@ from wolfsbane.server.jobs.queue import queue_print, queue_sheet
 from wolfsbane.server.printing.merge import page_count
 from wolfsbane.server.services import documents, remarking, results, sheets
 from wolfsbane.server.services import marking as marking_of
+from wolfsbane.server.services.item_names import item_name, rung_name
 from wolfsbane.server.services.own_machines import with_own
 
 api = APIBlueprint("sheets", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="sheets")])
@@ -82,7 +81,7 @@ def _items(connection: Connection, sheet_id: int) -> Iterator[dict[str, Any]]:
         yield {
             "position": row["position"],
             "kind": data["kind"],
-            "title": body["title"] if body else _name(data),
+            "title": body["title"] if body else item_name(data),
             "scenario_id": row["scenario_id"],
             "level": level,
             "minutes": items_of.minutes(data, level),
@@ -90,26 +89,6 @@ def _items(connection: Connection, sheet_id: int) -> Iterator[dict[str, Any]]:
             "data": data,
             "rules": row["rules"],
         }
-
-
-def _name(data: dict[str, Any]) -> str:
-    if data["kind"] == "situation":
-        return SITUATIONS[data["situation"]].name
-    return title(data["drill"]) if data["kind"] == "drill" else _rung_name(data["rung"])
-
-
-def _rung_name(rung: dict[str, Any]) -> str:
-    """What the forms of a rung hide, in words."""
-    skills = dict.fromkeys(rung.get("skills") or [rung["skill"]])
-    if rung.get("way") == SECOND_VISIT:
-        return " / ".join(map(_visit_name, skills))
-    return " / ".join(results.skill_name(skill) for skill in skills)
-
-
-def _visit_name(skill: str) -> str:
-    """A second visit in words: what was repaired, and what is left."""
-    repaired, _, left = skill.partition("+")
-    return f"{results.skill_name(repaired)} repaired, then {results.skill_name(left or NONE).lower()}"
 
 
 def _full(connection: Connection, sheet_id: int) -> dict[str, Any]:
@@ -254,7 +233,7 @@ def brief_plan(body: BriefBody) -> Any:
     ]
     return {
         "brief": made.to_json(),
-        "ladder": [{**r, "title": _rung_name(r)} for r in ladder],
+        "ladder": [{**r, "title": rung_name(r)} for r in ladder],
         "drills": drills,
         "minutes": sum(r["minutes"] for r in (*ladder, *drills)),
         "note": shortfall(made, planned) if so_far.done else "",

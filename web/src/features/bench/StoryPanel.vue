@@ -8,7 +8,7 @@ const props = defineProps<{ bench: Bench }>()
 const { state, body } = props.bench
 const failure = ref('')
 
-/** The last draft: what still stands as it was drafted may be drafted anew, what somebody typed never is. */
+/** The last draft: what still stands as it was drafted may be drafted again, what somebody typed never is. */
 const last = kept('bench.drafted', { complaint: '', history: '', look_round: '' })
 /** A draft fills what is empty; another one replaces what was drafted before as well. */
 async function draft(again: boolean): Promise<void> {
