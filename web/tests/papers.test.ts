@@ -358,6 +358,29 @@ describe('the page of a sheet', () => {
     expect(page.find('thead').text()).toContain('Call 1 20 points')
     expect(page.find('thead').text()).toContain('Call 2 21 points')
   })
+  it('tells a whole paper from a half one and from one that nobody marked', async () => {
+    const person = (code: string, done: boolean[]) => ({
+      code,
+      name: code,
+      attempt: 1,
+      apprentice_id: 1,
+      marked: done.some(Boolean),
+      to_confirm: 0,
+      earned: 10,
+      possible: 40,
+      cells: done.map((marked, i) => ({ position: i + 1, earned: marked ? 10 : 0, possible: 20, marked })),
+    })
+    replies['GET /sheets/7/results'] = {
+      rows: [person('A', [true, true]), person('B', [true, false]), person('C', [false, false])],
+      misses: [],
+    }
+    const page = await shown(ResultsPanel, { sheet })
+    expect(page.findAll('tbody tr').map((row) => row.findAll('td').at(-1)?.text())).toEqual([
+      '10/40',
+      '10/201 of 2 calls',
+      'not yet',
+    ])
+  })
 })
 
 describe('accounts', () => {

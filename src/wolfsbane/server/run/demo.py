@@ -203,7 +203,7 @@ def _every_kind(connection: Connection, user: dict[str, Any], ready: dict[str, i
     apprentices: list[str | dict[str, Any]] = [
         {"name": name, "number": f"{2301 + i}", "group": "A"} for i, name in enumerate(EVENING_CLASS)
     ]
-    class_id = add_class(connection, user["school_id"], "Evening class", apprentices, "Autumn")
+    class_id = add_class(connection, user["school_id"], "Thursday evenings", apprentices, "Autumn")
     visit = {"kind": "scenario", "scenario_id": ready[_BEFORE_AND_AFTER], "asked": {"second_visit": True}}
     rows: list[tuple[str, list[dict[str, Any]]]] = [
         (EVERY_KIND, [*({"kind": "scenario", "scenario_id": ready[title]} for title in _EVERY_KIND), visit])

@@ -92,9 +92,11 @@ onMounted(load)
             </td>
             <td class="right num">
               <small v-if="r.to_confirm" class="soft">{{ r.to_confirm }} to confirm </small
-              ><b v-if="r.marked">{{ r.earned }}/{{ marked(r).possible }}</b
-              ><small v-if="r.marked && marked(r).calls < r.cells.length" class="soft partly"
-                >{{ marked(r).calls }} of {{ r.cells.length }} calls</small
+              ><template v-if="r.marked"
+                ><b>{{ r.earned }}/{{ marked(r).possible }}</b
+                ><small v-if="marked(r).calls < r.cells.length" class="soft partly"
+                  >{{ marked(r).calls }} of {{ r.cells.length }} calls</small
+                ></template
               ><span v-else class="soft">not yet</span>
             </td>
           </tr>
