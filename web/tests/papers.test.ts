@@ -377,7 +377,7 @@ describe('the page of a sheet', () => {
     const page = await shown(ResultsPanel, { sheet })
     expect(page.findAll('tbody tr').map((row) => row.findAll('td').at(-1)?.text())).toEqual([
       '10/40',
-      '10/201 of 2 calls',
+      '10/401 of 2 calls marked',
       'not yet',
     ])
   })

@@ -16,11 +16,8 @@ const calls = computed(() => results.value?.rows[0]?.cells.map((c) => c.position
 /** Points of a call; where papers differ, the most that one is worth. */
 const worth = (position: number) =>
   Math.max(...(results.value?.rows.map((r) => r.cells.find((c) => c.position === position)?.possible ?? 0) ?? [0]))
-/** What of a paper is marked: a half of it is no whole that was lost. */
-function marked(row: Schemas['ResultRow']): { calls: number; possible: number } {
-  const cells = row.cells.filter((c) => c.marked)
-  return { calls: cells.length, possible: cells.reduce((n, c) => n + c.possible, 0) }
-}
+/** How many calls of a paper are marked: a half of it is no whole that was lost. */
+const markedCalls = (row: Schemas['ResultRow']) => row.cells.filter((c) => c.marked).length
 const at = { params: { path: { sheet_id: props.sheet.id } } }
 
 async function load(): Promise<void> {
@@ -93,9 +90,9 @@ onMounted(load)
             <td class="right num">
               <small v-if="r.to_confirm" class="soft">{{ r.to_confirm }} to confirm </small
               ><template v-if="r.marked"
-                ><b>{{ r.earned }}/{{ marked(r).possible }}</b
-                ><small v-if="marked(r).calls < r.cells.length" class="soft partly"
-                  >{{ marked(r).calls }} of {{ r.cells.length }} calls</small
+                ><b>{{ r.earned }}/{{ r.possible }}</b
+                ><small v-if="markedCalls(r) < r.cells.length" class="soft partly"
+                  >{{ markedCalls(r) }} of {{ r.cells.length }} calls marked</small
                 ></template
               ><span v-else class="soft">not yet</span>
             </td>
