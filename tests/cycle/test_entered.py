@@ -93,7 +93,7 @@ def test_what_is_no_number_is_refused_with_what_would_do(typed, unit):
     with pytest.raises(BadInputError) as refused:
         entered(typed, unit, "Suction pressure")
     assert refused.value.field == "Suction pressure" and typed in str(refused.value)
-    assert "a number of" in refused.value.allowed
+    assert "leave it blank if unknown" in refused.value.allowed
 
 
 @pytest.mark.parametrize(

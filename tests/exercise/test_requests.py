@@ -82,10 +82,10 @@ def test_what_is_not_understood_comes_with_the_nearest(text, nearest):
     [
         ("4 calls on mini splits", "not modeled", "split with electronic valve"),
         ("walk-ins with R-410A", "no walk-in with R-410A is modeled", "walk-in"),
-        ("splits, low water flow", "these machines cannot have it", "condenser fan slow"),
+        ("splits, low water flow", "these machines cannot have this fault", "condenser fan slow"),
         ("a hunting valve", "no steady readings show it; there is a situation: Readings that swing", None),
-        ("splits in winter", "these machines are not run in such weather", "82 to 102 outside"),
-        ("hardest first", "calls stand in order, easiest first", "easy to hard"),
+        ("splits in winter", "these machines are not run in that weather", "82 to 102 outside"),
+        ("hardest first", "calls run easiest first", "easy to hard"),
         ("3 tons and a half ton", None, None),
         ("two calls, five with nothing wrong and 3 two-fault calls", "allowed: a whole number from 0 to 2", None),
     ],

@@ -252,7 +252,7 @@ def test_a_plate_is_taken_as_it_stands_on_the_unit(teacher):
         ("us", "factory_charge_oz", "7 lb 8", "7 lb 8 oz"),
         ("si", "capacity_btuh", "0.1", "a number from 0.1465 to 70.34 kW"),
         ("si", "head_psig", 9999, "a number from 137.9 to 4275 kPa"),
-        ("us", "head_psig", "9 tons", "psi, kPa or bar"),
+        ("us", "head_psig", "9 tons", "psig, kPa or bar"),
     ],
 )
 def test_a_refused_number_says_what_would_do_in_the_units_of_the_form(teacher, units, field, value, said):

@@ -95,10 +95,10 @@ describe('the classes', () => {
       { text: 'Dot Hale, 7, A\n,,', columns: null, header: null, class_id: 1 },
     ])
     const shown = page.find('[data-test=roster]')
-    expect(shown.find('[role=status]').text()).toContain('1 to add, 1 left out')
+    expect(shown.find('[role=status]').text()).toContain('1 to add, 1 skipped')
     expect(shown.findAll('tbody tr').map((row) => row.findAll('td')[1]?.text())).toEqual([
       'Dot Hale, 7, group A',
-      'left out: no name',
+      'skipped: no name',
     ])
     await page.findAll('form').at(-1)?.trigger('submit')
     await flushPromises()

@@ -66,7 +66,7 @@ describe('a request in words', () => {
   it('takes words out of the sentence', async () => {
     const { page, type, said } = open()
     await type('six calls, easy')
-    await page.find('[aria-label="Take out “easy”"]').trigger('click')
+    await page.find('[aria-label="Remove “easy”"]').trigger('click')
     await flushPromises()
     expect(said()).toBe('six calls')
     expect(chips(page)).toEqual(['6 calls×'])

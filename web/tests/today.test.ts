@@ -53,7 +53,7 @@ describe('today', () => {
   })
   it('says so where nothing waits', async () => {
     const { page } = await open({})
-    expect(page.text()).toContain('Nothing waits')
+    expect(page.text()).toContain('Nothing is waiting')
     expect(page.find('section').exists()).toBe(false)
   })
   it('drafts the next week of a course with one click', async () => {

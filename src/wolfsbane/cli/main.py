@@ -275,11 +275,11 @@ def _parser() -> _Parser:
         "generate", parents=[shared], help="a class set from a request: easy to hard, equal variants, drills"
     )
     generate.add_argument("brief")
+    generate.add_argument("--workers", type=int, help="processes that share the work (default: one for each core)")
     brief = commands.add_parser(
         "brief", parents=[shared], help="a request in a sentence, read into a file for generate"
     )
     brief.add_argument("sentence", help='such as "six calls on walk-ins, level 2 to 4, no dirty condensers"')
-    generate.add_argument("--workers", type=int, help="processes that share the work (default: one for each core)")
     audit = commands.add_parser(
         "audit",
         parents=[shared],

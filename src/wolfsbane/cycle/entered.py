@@ -69,8 +69,8 @@ _FIELDS: dict[str, tuple[str, str]] = {
     "W": ("power", "W or kW: 3200, 3.2 kW"),
     "oz": ("mass", "oz, lb and oz, or g: 120, 7 lb 8 oz, 3.4 kg"),
     "g": ("mass", "g, kg, or lb and oz: 3400, 3.4 kg, 7 lb 8 oz"),
-    "psig": ("pressure", "psi, kPa or bar by the gauge: 118, 8.1 bar, 5 inHg for a vacuum"),
-    "kPa": ("pressure", "kPa, bar or psi by the gauge: 820, 8.2 bar, 118 psi"),
+    "psig": ("pressure", "psig, kPa or bar: 118, 8.1 bar, 5 inHg for vacuum"),
+    "kPa": ("pressure", "kPa gauge, bar or psi: 820, 8.2 bar, 118 psi"),
     "cfm": ("flow", "cfm or L/s: 1200, 570 L/s"),
     "L/s": ("flow", "L/s or cfm: 570, 1200 cfm"),
     "oz/ft": ("mass of line", "oz a foot or g/m: 0.6, 56 g/m"),
@@ -125,7 +125,7 @@ def entered_range(typed: object, unit: str, field: str, *, difference: bool = Fa
 
 
 def _refused(field: str, typed: object, unit: str, difference: bool) -> BadInputError:
-    return BadInputError(field, typed, f"a number of {_FIELDS[_key(unit, difference)][1]}; blank or - where not known")
+    return BadInputError(field, typed, f"{_FIELDS[_key(unit, difference)][1]}; leave it blank if unknown")
 
 
 def _key(unit: str, difference: bool) -> str:

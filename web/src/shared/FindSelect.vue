@@ -26,8 +26,8 @@ const grouped = computed(() => props.rows.some((row) => row.group))
     default-first-option
     :collapse-tags="multiple"
     :filter-method="(text: string) => (typed = text)"
-    no-match-text="Nothing is called that"
-    no-data-text="Nothing is called that"
+    no-match-text="No match"
+    no-data-text="No match"
     @update:model-value="$emit('update:modelValue', $event)"
     @visible-change="(open: boolean) => open || (typed = '')"
   >

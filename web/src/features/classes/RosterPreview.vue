@@ -14,7 +14,7 @@ const ROLES: Record<Role, string> = {
   last_first: 'Last, First',
   number: 'number',
   group: 'group',
-  email: 'e-mail, not kept',
+  email: 'e-mail, not saved',
   skip: 'not used',
 }
 const left = computed(() => props.read.rows.filter((row) => row.problem).length)
@@ -29,7 +29,7 @@ function call(i: number, event: Event): void {
   <div class="preview" data-test="roster">
     <p class="count" role="status">
       <span
-        ><b>{{ read.people.length }} to add</b><template v-if="left">, {{ left }} left out</template></span
+        ><b>{{ read.people.length }} to add</b><template v-if="left">, {{ left }} skipped</template></span
       >
       <label
         ><input
@@ -38,7 +38,7 @@ function call(i: number, event: Event): void {
           data-test="header"
           @change="emit('header', ($event.target as HTMLInputElement).checked)"
         />
-        first line names the columns</label
+        first line is a header</label
       >
     </p>
     <div class="scroll">
@@ -46,7 +46,7 @@ function call(i: number, event: Event): void {
         <thead>
           <tr>
             <th><span class="gone">Line</span></th>
-            <th>Will be</th>
+            <th>Adds</th>
             <th v-for="(column, i) in read.columns" :key="i">
               <select :value="column.role" :aria-label="`Column ${i + 1} ${column.head}`" @change="call(i, $event)">
                 <option v-for="(text, role) in ROLES" :key="role" :value="role">{{ text }}</option>
@@ -59,7 +59,7 @@ function call(i: number, event: Event): void {
           <tr v-for="row in read.rows" :key="row.line" :class="{ out: row.problem }">
             <td class="num soft">{{ row.line }}</td>
             <td>
-              <template v-if="row.problem">left out: {{ row.problem }}</template
+              <template v-if="row.problem">skipped: {{ row.problem }}</template
               ><template v-else
                 ><b>{{ row.name }}</b
                 ><template v-if="row.number">, {{ row.number }}</template

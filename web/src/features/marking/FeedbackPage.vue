@@ -48,7 +48,7 @@ onMounted(() =>
       <section v-for="c in calls" :key="c.position" class="card call">
         <h2>Call {{ c.position }} · {{ c.title }} · {{ c.earned }} of {{ c.possible }}</h2>
         <details v-if="c.shown.length" class="shown" :open="c.shown.length <= 14">
-          <summary>What was read</summary>
+          <summary>Readings</summary>
           <dl>
             <div v-for="one in c.shown" :key="one.label">
               <dt>{{ one.label }}</dt>
@@ -72,7 +72,7 @@ onMounted(() =>
             <span v-if="r.earned < r.points || r.differs || (r.excluded && !r.right)" class="exp"
               >expected <b>{{ r.expected }} {{ r.unit }}</b></span
             >
-            <p v-if="r.excluded">Excluded from the score{{ r.right ? '; the answer is right.' : '.' }}</p>
+            <p v-if="r.excluded">Excluded from the score{{ r.right ? '; the answer is correct.' : '.' }}</p>
             <p v-else-if="r.earned < r.points || r.again || r.differs">
               {{ r.why }} <b v-if="r.again">{{ r.again }}</b>
             </p>

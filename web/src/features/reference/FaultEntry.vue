@@ -77,7 +77,7 @@ const alone = (fault: string) => !fault.includes('+') && fault !== 'none'
         aria-label="Search a fault"
         @keydown.enter.prevent="kinds[0] && go(kinds[0].id)"
       />
-      <p v-if="!kinds.length" class="soft">Nothing is called that.</p>
+      <p v-if="!kinds.length" class="soft">No match.</p>
       <ul>
         <li v-for="f in kinds" :key="f.id">
           <button type="button" :class="[f.acts_on]" :aria-current="f.id === id ? 'page' : undefined" @click="go(f.id)">

@@ -88,7 +88,7 @@ onBeforeUnmount(() => {
     <ul v-if="read" class="read" aria-label="What was understood" data-test="understood">
       <li v-for="row in read.understood" :key="row.start" :class="{ not: row.field.startsWith('not ') }">
         {{ row.text
-        }}<button type="button" :aria-label="`Take out “${row.words}”`" @click="change(row)">
+        }}<button type="button" :aria-label="`Remove “${row.words}”`" @click="change(row)">
           <span aria-hidden="true">×</span>
         </button>
       </li>
@@ -106,13 +106,13 @@ onBeforeUnmount(() => {
           <button v-else-if="row.nearest" type="button" class="to" @click="change(row, row.nearest)">
             {{ row.nearest }}
           </button>
-          <button type="button" class="out" @click="change(row)">Take it out</button>
+          <button type="button" class="out" @click="change(row)">Remove</button>
         </span>
       </li>
     </ul>
     <p v-for="note in read?.notes ?? []" :key="note" class="soft">{{ note }}</p>
     <p v-if="stopped && left.length" class="unread" role="alert">
-      Nothing is built yet: choose what stands in amber, or take it out.
+      Nothing is built yet: fix or remove what is marked in amber.
     </p>
     <el-button type="primary" native-type="submit" :loading="busy" :disabled="!sentence.trim()" data-test="read-brief"
       >Build calls, easy to hard</el-button

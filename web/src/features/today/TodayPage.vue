@@ -48,7 +48,7 @@ onMounted(() =>
       <span v-if="user" class="soft">{{ user.school }}</span>
     </div>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
-    <p v-if="!today && !failure" class="soft" role="status">Looking what waits…</p>
+    <p v-if="!today && !failure" class="soft" role="status">Loading…</p>
     <nav class="starts" aria-label="Begin">
       <RouterLink to="/sheets?new=1">New sheet</RouterLink>
       <RouterLink to="/bench">New scenario</RouterLink>
@@ -56,7 +56,7 @@ onMounted(() =>
       <RouterLink to="/readings">Readings of a machine</RouterLink>
       <RouterLink to="/classes">Classes</RouterLink>
     </nav>
-    <p v-if="nothing" class="card">Nothing waits. Start a sheet from one sentence, or look at a course.</p>
+    <p v-if="nothing" class="card">Nothing is waiting. Start a sheet from one sentence, or open a course.</p>
     <div v-if="today" class="lists">
       <template v-for="[name, rows, say] in lists" :key="name">
         <section v-if="rows.length" class="card" :aria-label="name">

@@ -131,6 +131,11 @@ class Page:
         shown = {key: r.value for key, r in readings.items()}
         return work_out(self.machine.refrigerant, shown, self.system, self.conditions.barometer_pa)
 
+    def band(self, middle: float, either_df: float) -> str:
+        """A window of a difference as a text, ``either_df`` degrees F to both sides."""
+        either = either_df * self.k
+        return f"{middle - either:.0f} to {middle + either:.0f} {self.unit('difference')}"
+
     def label(self, key: str) -> str:
         """What a reading is called on this machine."""
         return label(key, self.machine)

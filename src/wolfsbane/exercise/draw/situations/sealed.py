@@ -81,13 +81,13 @@ def worth_opening(page: Page) -> None:
         [
             (
                 "Condenser bend over the room",
-                _band(page, usual["condenser_bend"].value - usual["outdoor_db"].value, 4.0),
+                page.band(usual["condenser_bend"].value - usual["outdoor_db"].value, 4.0),
             ),
             (
                 "Box air over the evaporator inlet",
-                _band(page, usual["return_db"].value - usual["evaporator_inlet"].value, 4.0),
+                page.band(usual["return_db"].value - usual["evaporator_inlet"].value, 4.0),
             ),
-            ("Bend over the liquid line", _band(page, usual["condenser_bend"].value - usual["liquid_line"].value, 3.0)),
+            ("Bend over the liquid line", page.band(usual["condenser_bend"].value - usual["liquid_line"].value, 3.0)),
             (name_of("compressor_amps"), f"{usual['compressor_amps'].value:.1f} A"),
         ],
     )
@@ -146,11 +146,6 @@ def worth_opening(page: Page) -> None:
         ]
         distances[other] = min(away, default=9.0)
     page.apart("No other of these reasons shows these pipes, by the solved machine.", distances)
-
-
-def _band(page: Page, middle: float, either_df: float) -> str:
-    either = either_df * page.k
-    return f"{middle - either:.0f} to {middle + either:.0f} {page.unit('difference')}"
 
 
 KINDS = {"worth_opening": worth_opening}

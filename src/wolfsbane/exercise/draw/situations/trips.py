@@ -63,7 +63,7 @@ _LIMITS = {
 _TRIP_NAMES = {
     "condenser": "Condenser air: dirt between the rows, or a fan that does not do its work",
     "overcharge": "Too much refrigerant",
-    "overfull": "Low indoor airflow on a charge that leaves the condenser no room",
+    "overfull": "Low indoor airflow with an overcharge",
     "air": "Air in the system",
     "short": "Short of refrigerant",
     "restriction": "A restriction in the liquid line",
@@ -72,7 +72,7 @@ _TRIP_NAMES = {
 _TRIP_STEPS = {
     "condenser": "Restore the condenser's air first, then let it run and read it",
     "overcharge": "Recover a little into a weighed cylinder so that it stays on, read, then trim by the target",
-    "overfull": "Restore the indoor airflow, run it again and read; trim the charge last",
+    "overfull": "Restore the indoor airflow, run it and read it again; trim the charge last",
     "air": "Recover the whole charge, evacuate, weigh in",
     "short": "Find the leak; only then weigh in, a few ounces at a time so that it stays on to be read",
     "restriction": "Feel along the liquid line for the cold spot, then recover and open it there",

@@ -38,24 +38,24 @@ _CASES: dict[str, tuple[str, tuple[str, ...]]] = {
     "reversing": ("reversing_valve_leak", (HEAT, COOL)),
 }
 _NAMES = {
-    "nothing": "Nothing: both modes are where this machine stands on such a day",
-    "outdoor_open": "Outdoor valve overfeeds, or the check beside it leaks by",
-    "indoor_open": "Indoor valve overfeeds, or the check beside it leaks by",
-    "outdoor_shut": "Outdoor valve starves its coil",
-    "indoor_shut": "Indoor valve starves its coil",
-    "indoor_check": "Check around the indoor valve does not open",
-    "outdoor_check": "Check around the outdoor valve does not open",
-    "short": "Short of refrigerant",
-    "reversing": "Reversing valve leaks by inside",
+    "nothing": "Nothing: both modes read normal for this machine today",
+    "outdoor_open": "Outdoor TXV overfeeding, or its check valve leaking by",
+    "indoor_open": "Indoor TXV overfeeding, or its check valve leaking by",
+    "outdoor_shut": "Outdoor TXV underfeeding",
+    "indoor_shut": "Indoor TXV underfeeding",
+    "indoor_check": "Check valve at the indoor TXV stuck closed",
+    "outdoor_check": "Check valve at the outdoor TXV stuck closed",
+    "short": "Low charge",
+    "reversing": "Reversing valve leaking internally",
 }
 _STEPS = {
     "nothing": "Leave the circuit alone; look at thermostat, ducts and defrost",
-    "outdoor_open": "Check bulb, strap and insulation of the outdoor valve; then valve or check",
-    "indoor_open": "Check bulb, strap and insulation of the indoor valve; then valve or check",
-    "outdoor_shut": "Warm the outdoor valve's bulb: it should open; screen, then valve",
-    "indoor_shut": "Warm the indoor valve's bulb: it should open; screen, then valve",
-    "indoor_check": "Feel for the cold spot at the indoor check; recover, replace it",
-    "outdoor_check": "Feel for the cold spot at the outdoor check; recover, replace it",
+    "outdoor_open": "Check the outdoor TXV's bulb, strap and insulation; then TXV or check valve",
+    "indoor_open": "Check the indoor TXV's bulb, strap and insulation; then TXV or check valve",
+    "outdoor_shut": "Warm the outdoor TXV's bulb, it should open; then screen, then TXV",
+    "indoor_shut": "Warm the indoor TXV's bulb, it should open; then screen, then TXV",
+    "indoor_check": "Feel for a cold spot at the indoor check valve; recover, replace it",
+    "outdoor_check": "Feel for a cold spot at the outdoor check valve; recover, replace it",
     "short": "Find the leak, then recover, repair, evacuate, weigh the charge in",
     "reversing": "Prove it by the temperatures of its pipes; recover, replace it",
     "add": "Add refrigerant in the mode that looks short, until it looks right",
@@ -156,15 +156,15 @@ def which_valve(page: Page) -> None:
     figures = {mode: modes[mode].figures(page, shown[mode]) for mode in modes}
     healthy = {mode: modes[mode].figures(page, usual[mode]) for mode in modes}
     page.table(
-        "What this machine shows on such a day when nothing is wrong",
+        "Normal for this machine on a day like this",
         ("Figure", "Heating", "Cooling"),
         [
-            ("Superheat at the compressor", *(_band(page, healthy[m]["superheat"], 4.0) for m in modes)),
+            ("Superheat at the compressor", *(page.band(healthy[m]["superheat"], 4.0) for m in modes)),
             (
                 "Subcooling leaving the unit that condenses",
-                *(_band(page, healthy[m]["subcooling"], 3.0) for m in modes),
+                *(page.band(max(healthy[m]["subcooling"], 3.0 * page.k), 3.0) for m in modes),
             ),
-            ("Drop along the liquid line", *(_band(page, page.k, 1.0) for _ in modes)),
+            ("Drop along the liquid line", *(page.band(page.k, 1.0) for _ in modes)),
         ],
     )
     _numbers(page, shown, figures)
@@ -175,7 +175,7 @@ def which_valve(page: Page) -> None:
         _MODES,
         _mode_of(case),
         because=("superheat_heating", "superheat_cooling", "subcooling_heating", "subcooling_cooling"),
-        why={key: "Put each figure beside what this machine shows when nothing is wrong." for key in _MODES},
+        why={key: "Compare each figure with the normal ones for this machine." for key in _MODES},
         points=2,
         shuffled=False,
     )
@@ -209,8 +209,8 @@ def which_valve(page: Page) -> None:
     )
     page.case, page.title = case, _NAMES[case]
     page.hazard = (
-        "The line that is cold in one mode burns in the other: discharge gas changes pipes when it switches over. Hands"
-        " and hoses off while it does."
+        "The line that is cold in one mode is hot enough to burn in the other: discharge gas changes pipes when the"
+        " valve shifts. Keep hands and hoses clear."
     )
     _prove(page, modes, case, shown, usual)
     acts = _faults(case, _CASES[case][1][0], page.machine, share) if case in _CASES else ()
@@ -286,12 +286,6 @@ def _prove(
             (max(page.away(shown[m], rival[m]) for m in modes) for rival in rivals if rival is not None), default=9.0
         )
     page.apart("No other valve, check or charge shows these readings in both modes, by the solved machine.", distances)
-
-
-def _band(page: Page, middle: float, either_df: float) -> str:
-    either = either_df * page.k
-    low = max(middle - either, 0.0)
-    return f"{low:.0f} to {middle + either:.0f} {page.unit('difference')}"
 
 
 KINDS = {"which_valve": which_valve}

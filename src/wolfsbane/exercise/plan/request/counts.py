@@ -5,14 +5,13 @@ from __future__ import annotations
 import re
 from typing import TYPE_CHECKING, Any
 
-from wolfsbane.exercise.plan.request.sentence import NAMED, NUMBER, STRUCK, whole
+from wolfsbane.exercise.plan.request.sentence import BEGIN, END, NAMED, NUMBER, STRUCK, whole
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
     from wolfsbane.exercise.plan.request.sentence import Found, Sentence
 
-_B, _E = r"(?<![a-z0-9~.])", r"(?![a-z0-9])"
 _CALL = (
     r"(?:calls?|scenarios?|problems?|jobs?|tickets?|exercises?|cases?|questions?|ones?|service calls?|visits?|machines?"
     r"|units?|systems?)"
@@ -87,17 +86,19 @@ def _kind(s: Sentence, field: str, said: str, text: str) -> None:
         return field, whole(m[1]), f"{whole(m[1])} {text}"
 
     s.take(
-        rf"{_B}({shares})(?: of the calls)?(?: (?:is|are|should be|calls?))*{where} {said}{_E}",
+        rf"{BEGIN}({shares})(?: of the calls)?(?: (?:is|are|should be|calls?))*{where} {said}{END}",
         lambda m: _share(field, _SHARES[" ".join(m[1].split())], text),
     )
     s.take(
-        rf"{_B}(\d{{1,2}}) ?(?:%|percent|per cent)(?: of them| of the calls)?{where} {said}{_E}",
+        rf"{BEGIN}(\d{{1,2}}) ?(?:%|percent|per cent)(?: of them| of the calls)?{where} {said}{END}",
         lambda m: _share(field, int(m[1]) / 100.0, text),
     )
-    s.take(rf"{_B}{said} (?:in|on) {NUMBER}(?: (?:of|calls|them|these|the))*{_E}", counted)
-    s.take(rf"{_B}(?:include |including |throw in |add |plus |with |and )?{NUMBER}{joined}{where} {said}{_E}", counted)
+    s.take(rf"{BEGIN}{said} (?:in|on) {NUMBER}(?: (?:of|calls|them|these|the))*{END}", counted)
     s.take(
-        rf"{_B}(?:(?:include|including|throw in|add|plus|with|some|only|just) )*{said}{_E}",
+        rf"{BEGIN}(?:include |including |throw in |add |plus |with |and )?{NUMBER}{joined}{where} {said}{END}", counted
+    )
+    s.take(
+        rf"{BEGIN}(?:(?:include|including|throw in|add|plus|with|some|only|just) )*{said}{END}",
         lambda m: _unnumbered(s, m, field, text),
     )
 
@@ -158,16 +159,17 @@ def _drill(s: Sentence, drill: str, said: str, items: Callable[[int, str], Found
         return items(_USUAL_ITEMS if one else whole(m[1]), drill)
 
     s.take(
-        rf"{_B}{NUMBER} (?:(?:items?|questions?|problems?) )?(?:(?:of|on|in) )?(?:quick |short |warm ?up )?(?:{said})"
-        rf"(?: {_DRILL})*{_E}",
+        rf"{BEGIN}{NUMBER} (?:(?:items?|questions?|problems?) )?(?:(?:of|on|in) )?(?:quick |short |warm ?up"
+        rf" )?(?:{said})"
+        rf"(?: {_DRILL})*{END}",
         counted,
     )
-    s.take(rf"{_B}(?:{said}) ?,? {NUMBER} (?:items?|questions?|problems?){_E}", counted)
+    s.take(rf"{BEGIN}(?:{said}) ?,? {NUMBER} (?:items?|questions?|problems?){END}", counted)
     s.take(
-        rf"{_B}(?:drills?|practice|warm ?ups?)(?: (?:on|in|of|about|with))? (?:{said}){_E}",
+        rf"{BEGIN}(?:drills?|practice|warm ?ups?)(?: (?:on|in|of|about|with))? (?:{said}){END}",
         lambda m: items(_USUAL_ITEMS, drill),
     )
-    s.take(rf"{_B}(?:{said}) (?:drills?|practice|warm ?ups?|exercises?){_E}", lambda m: items(_USUAL_ITEMS, drill))
+    s.take(rf"{BEGIN}(?:{said}) (?:drills?|practice|warm ?ups?|exercises?){END}", lambda m: items(_USUAL_ITEMS, drill))
 
 
 def calls(s: Sentence, before_terms: bool) -> None:
@@ -177,7 +179,7 @@ def calls(s: Sentence, before_terms: bool) -> None:
     gone = rf"[ {STRUCK}{NAMED}]"
     if before_terms:
         what = r"(?: (?:short|quick|service|practice|different|good))*"
-        s.take(rf"{_B}{ask}{NUMBER}{what} {_CALL}{_E}", lambda m: _calls(whole(m[1])))
+        s.take(rf"{BEGIN}{ask}{NUMBER}{what} {_CALL}{END}", lambda m: _calls(whole(m[1])))
         return
 
     def counted(m: re.Match[str]) -> Found:
@@ -190,8 +192,8 @@ def calls(s: Sentence, before_terms: bool) -> None:
         return _calls(whole(m[1]))
 
     # what lies between was understood: "six ~~~~ calls"
-    s.take(rf"{_B}{NUMBER}(?:{gone}|(?<![a-z]){of}(?![a-z]))*[{STRUCK}{NAMED}]{gone}*{_CALL}{_E}", counted)
-    s.take(rf"{_B}{NUMBER} (?:(?:of|on|for|with|about|from|in) (?:the |a |an |my )?)*(?=[{STRUCK}{NAMED}])", counted)
+    s.take(rf"{BEGIN}{NUMBER}(?:{gone}|(?<![a-z]){of}(?![a-z]))*[{STRUCK}{NAMED}]{gone}*{_CALL}{END}", counted)
+    s.take(rf"{BEGIN}{NUMBER} (?:(?:of|on|for|with|about|from|in) (?:the |a |an |my )?)*(?=[{STRUCK}{NAMED}])", counted)
     s.take(rf"(?<![a-z0-9]){_CALL} ?,? {NUMBER}(?= *(?:,|$))", lambda m: _calls(whole(m[1])))
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import TYPE_CHECKING
 
-from wolfsbane.exercise.plan.request.sentence import NUMBER, whole
+from wolfsbane.exercise.plan.request.sentence import BEGIN, END, NUMBER, whole
 
 if TYPE_CHECKING:
     from wolfsbane.exercise.plan.request.sentence import Found, Sentence
@@ -15,7 +15,6 @@ _ABOUT = (
     r"|under|less than"
     r"|no more than|not more than|no longer than|to fill|fits in|fit in|that fit in|lasting|takes|taking|over|say) )*"
 )
-_B, _E = r"(?<![a-z0-9~.])", r"(?![a-z0-9])"
 
 
 def _minutes(minutes: float) -> Found:
@@ -32,25 +31,26 @@ def time(s: Sentence) -> None:
     part = "(half|quarter|three quarters)"
     hours = r"(?:hours?|hrs?|h)"
     s.take(
-        rf"{_B}{_ABOUT}{NUMBER} {hours}(?: and)? (?:an? )?{part}{_E}",
+        rf"{BEGIN}{_ABOUT}{NUMBER} {hours}(?: and)? (?:an? )?{part}{END}",
         lambda m: _minutes(60 * whole(m[1]) + _PARTS[m[2]]),
     )
-    s.take(rf"{_B}{_ABOUT}{NUMBER} and a {part} {hours}{_E}", lambda m: _minutes(60 * whole(m[1]) + _PARTS[m[2]]))
-    s.take(rf"{_B}{_ABOUT}hour and (?:an? )?{part}{_E}", lambda m: _minutes(60 + _PARTS[m[1]]))
-    s.take(rf"{_B}{_ABOUT}(?:an? )?{part}(?: of)?(?: an)? hour{_E}", lambda m: _minutes(_PARTS[m[1]]))
+    s.take(rf"{BEGIN}{_ABOUT}{NUMBER} and a {part} {hours}{END}", lambda m: _minutes(60 * whole(m[1]) + _PARTS[m[2]]))
+    s.take(rf"{BEGIN}{_ABOUT}hour and (?:an? )?{part}{END}", lambda m: _minutes(60 + _PARTS[m[1]]))
+    s.take(rf"{BEGIN}{_ABOUT}(?:an? )?{part}(?: of)?(?: an)? hour{END}", lambda m: _minutes(_PARTS[m[1]]))
     s.take(
-        rf"{_B}{_ABOUT}{NUMBER} ?{hours}(?: and)? ?{NUMBER}(?: ?(?:minutes?|mins?|m))?{_E}",
+        rf"{BEGIN}{_ABOUT}{NUMBER} ?{hours}(?: and)? ?{NUMBER}(?: ?(?:minutes?|mins?|m))?{END}",
         lambda m: _minutes(60 * whole(m[1]) + whole(m[2])) if whole(m[2]) >= 5 else None,
     )
-    s.take(rf"{_B}{_ABOUT}(\d):(\d\d)(?: ?{hours})?{_E}", lambda m: _minutes(60 * int(m[1]) + int(m[2])))
+    s.take(rf"{BEGIN}{_ABOUT}(\d):(\d\d)(?: ?{hours})?{END}", lambda m: _minutes(60 * int(m[1]) + int(m[2])))
     s.take(
-        rf"{_B}{_ABOUT}(\d{{1,2}}[.,]\d{{1,2}}) ?{hours}{_E}", lambda m: _minutes(60 * float(m[1].replace(",", ".")))
+        rf"{BEGIN}{_ABOUT}(\d{{1,2}}[.,]\d{{1,2}}) ?{hours}{END}",
+        lambda m: _minutes(60 * float(m[1].replace(",", "."))),
     )
-    s.take(rf"{_B}{_ABOUT}(\d)½ ?{hours}{_E}", lambda m: _minutes(60 * int(m[1]) + 30))
-    s.take(rf"{_B}{_ABOUT}{NUMBER} ?{hours}(?: long)?{_E}", lambda m: _minutes(60 * whole(m[1])))
+    s.take(rf"{BEGIN}{_ABOUT}(\d)½ ?{hours}{END}", lambda m: _minutes(60 * int(m[1]) + 30))
+    s.take(rf"{BEGIN}{_ABOUT}{NUMBER} ?{hours}(?: long)?{END}", lambda m: _minutes(60 * whole(m[1])))
     to = r"(?: ?(?:to|-|or) ?(\d{1,3}))?"
     s.take(
-        rf"{_B}{_ABOUT}{NUMBER}{to} ?(?:minutes?|mins?|min)(?: long)?{_E}",
+        rf"{BEGIN}{_ABOUT}{NUMBER}{to} ?(?:minutes?|mins?|min)(?: long)?{END}",
         lambda m: _minutes(int(m[2]) if m[2] else whole(m[1])),
     )
 
@@ -69,15 +69,15 @@ def people(s: Sentence) -> None:
     """How many apprentices."""
     year = r"(?:(?:first|second|third|fourth) years?|1st years?|2nd years?|3rd years?|4th years?|beginners?)"
     s.take(
-        rf"{_B}(?:for )?(?:a |my |the )?(?:class|group|shop|crew) of {NUMBER}(?: {_PEOPLE})?{_E}",
+        rf"{BEGIN}(?:for )?(?:a |my |the )?(?:class|group|shop|crew) of {NUMBER}(?: {_PEOPLE})?{END}",
         lambda m: _people(whole(m[1])),
     )
-    s.take(rf"{_B}(?:for )?(?:my |the )?{NUMBER} (?:\w+ )?{_PEOPLE}{_E}", lambda m: _people(whole(m[1])))
+    s.take(rf"{BEGIN}(?:for )?(?:my |the )?{NUMBER} (?:\w+ )?{_PEOPLE}{END}", lambda m: _people(whole(m[1])))
     s.take(
-        rf"{_B}(?:for )?(?:my |the )?{NUMBER}(?= {year}{_E})",
+        rf"{BEGIN}(?:for )?(?:my |the )?{NUMBER}(?= {year}{END})",
         lambda m: _people(whole(m[1])) if whole(m[1]) > 1 else None,
     )
-    s.take(rf"{_B}for (\d{{1,2}})(?= *(?:,|$))", lambda m: _people(int(m[1])))
+    s.take(rf"{BEGIN}for (\d{{1,2}})(?= *(?:,|$))", lambda m: _people(int(m[1])))
 
 
 _HOW_HARD = {
@@ -134,11 +134,11 @@ def order(s: Sentence) -> None:
         r"|descending(?: order)?"
         r"|(?:in )?(?:a )?(?:random|mixed|shuffled) order|shuffled"
     )
-    for match in s.find(rf"{_B}(?:{other}){_E}"):
-        s.refuse(match.start(), match.end(), "calls stand in order, easiest first", "easy to hard")
+    for match in s.find(rf"{BEGIN}(?:{other}){END}"):
+        s.refuse(match.start(), match.end(), "calls run easiest first", "easy to hard")
     s.take(
-        rf"{_B}(?:the )?(?:easiest|easy|easier) (?:ones? |calls?"
-        rf" )?first{_E}",
+        rf"{BEGIN}(?:the )?(?:easiest|easy|easier) (?:ones? |calls?"
+        rf" )?first{END}",
         lambda m: ("order", "easy", "easiest first"),
     )
 
@@ -152,58 +152,60 @@ def levels(s: Sentence) -> None:
 
     than = r"(?:nothing|no|not|never|none)(?: any)?"
     s.take(
-        rf"{_B}{than} (?:harder|tougher|higher|more|above) (?:than )?{level} {digit}{_E}",
+        rf"{BEGIN}{than} (?:harder|tougher|higher|more|above) (?:than )?{level} {digit}{END}",
         lambda m: _levels(1, at(m[1])),
     )
-    s.take(rf"{_B}{than} (?:easier|lower|less|below) (?:than )?{level} {digit}{_E}", lambda m: _levels(at(m[1]), 5))
-    s.take(rf"{_B}(?:harder|higher|tougher) than {level} {digit}{_E}", lambda m: _levels(min(at(m[1]) + 1, 5), 5))
+    s.take(rf"{BEGIN}{than} (?:easier|lower|less|below) (?:than )?{level} {digit}{END}", lambda m: _levels(at(m[1]), 5))
+    s.take(rf"{BEGIN}(?:harder|higher|tougher) than {level} {digit}{END}", lambda m: _levels(min(at(m[1]) + 1, 5), 5))
     s.take(
-        rf"{_B}{level} {digit} ?,? ?{digit}(?: ?,? ?{digit})? ?,? ?(?:and|&|or) {digit}{_E}",
+        rf"{BEGIN}{level} {digit} ?,? ?{digit}(?: ?,? ?{digit})? ?,? ?(?:and|&|or) {digit}{END}",
         lambda m: _levels(at(m[1]), at(m[4])),
     )
-    s.take(rf"{_B}{level} {digit} ?, ?{digit} ?, ?{digit}{_E}", lambda m: _levels(at(m[1]), at(m[3])))
+    s.take(rf"{BEGIN}{level} {digit} ?, ?{digit} ?, ?{digit}{END}", lambda m: _levels(at(m[1]), at(m[3])))
     up = r"(?: ?\+| (?:and|or) (?:up|above|higher|harder|more))"
-    s.take(rf"{_B}(?:at |from )?{level} {digit}{up}", lambda m: _levels(at(m[1]), 5))
-    s.take(rf"{_B}(?:at least|from|minimum|min|above) {level} {digit}{_E}", lambda m: _levels(at(m[1]), 5))
-    s.take(rf"{_B}{level} {digit} (?:and|or) (?:below|lower|easier|down){_E}", lambda m: _levels(1, at(m[1])))
+    s.take(rf"{BEGIN}(?:at |from )?{level} {digit}{up}", lambda m: _levels(at(m[1]), 5))
+    s.take(rf"{BEGIN}(?:at least|from|minimum|min|above) {level} {digit}{END}", lambda m: _levels(at(m[1]), 5))
+    s.take(rf"{BEGIN}{level} {digit} (?:and|or) (?:below|lower|easier|down){END}", lambda m: _levels(1, at(m[1])))
     s.take(
-        rf"{_B}(?:at most|up to|max|maximum|no higher than|nothing above|not above|below|no more than) {level}"
-        rf" {digit}{_E}",
+        rf"{BEGIN}(?:at most|up to|max|maximum|no higher than|nothing above|not above|below|no more than) {level}"
+        rf" {digit}{END}",
         lambda m: _levels(1, at(m[1])),
     )
     s.take(
-        rf"{_B}(?:at |of |from |between )?{level} {digit}(?: ?(?:to|-|and|through|thru|up to|&) ?(?:{level} )?{digit})?"
-        rf"(?! (?:and|or) (?:up|above|below|higher|lower|harder|easier|more|down))(?! ?\+){_E}",
+        rf"{BEGIN}(?:at |of |from |between )?{level} {digit}(?: ?(?:to|-|and|through|thru|up to|&) ?(?:{level}"
+        rf" )?{digit})?"
+        rf"(?! (?:and|or) (?:up|above|below|higher|lower|harder|easier|more|down))(?! ?\+){END}",
         lambda m: _levels(at(m[1]), at(m[2] or m[1])),
     )
-    s.take(rf"{_B}l(\d)(?: ?(?:to|-) ?l?(\d))?{_E}", lambda m: _levels(int(m[1]), int(m[2] or m[1])))
+    s.take(rf"{BEGIN}l(\d)(?: ?(?:to|-) ?l?(\d))?{END}", lambda m: _levels(int(m[1]), int(m[2] or m[1])))
     s.take(
-        rf"{_B}(?:all|every|any|mixed|different|various) (?:levels?|difficult(?:y|ies)){_E}", lambda m: _levels(1, 5)
+        rf"{BEGIN}(?:all|every|any|mixed|different|various) (?:levels?|difficult(?:y|ies)){END}",
+        lambda m: _levels(1, 5),
     )
     words = "|".join(sorted(map(re.escape, _HOW_HARD), key=len, reverse=True))
     calls = r"(?: (?:calls?|ones?|scenarios?|problems?|stuff|level))?"
     s.take(
-        rf"{_B}(?:going |from )?({words}){calls} (?:to|through|up to|then|and|into|-) (?:more )?({words})(?:"
-        rf" (?:ones?|level))?{_E}",
+        rf"{BEGIN}(?:going |from )?({words}){calls} (?:to|through|up to|then|and|into|-) (?:more )?({words})(?:"
+        rf" (?:ones?|level))?{END}",
         lambda m: _levels(
             _HOW_HARD[m[1]][0], max(_HOW_HARD[m[2]][1] - (m[2] in ("hard", "harder", "tough", "difficult")), 1)
         ),
     )
     s.take(
-        rf"{_B}(?:(?:increasing|rising|growing|progressive) difficulty|(?:getting|progressively|gradually)"
+        rf"{BEGIN}(?:(?:increasing|rising|growing|progressive) difficulty|(?:getting|progressively|gradually)"
         rf" (?:harder|tougher)"
-        rf"|harder and harder|building up|step by step|ramp(?:ing)? up){_E}",
+        rf"|harder and harder|building up|step by step|ramp(?:ing)? up){END}",
         lambda m: _levels(1, 4),
     )
     s.take(
-        rf"{_B}(?:not (?:too|so|very) (?:hard|difficult|tough)|nothing (?:too )?(?:hard|difficult|tough|fancy)"
+        rf"{BEGIN}(?:not (?:too|so|very) (?:hard|difficult|tough)|nothing (?:too )?(?:hard|difficult|tough|fancy)"
         rf"|not (?:hard|difficult))"
-        rf"{_E}",
+        rf"{END}",
         lambda m: _levels(1, 3),
     )
-    s.take(rf"{_B}(?:not (?:too |so )?easy|nothing (?:too )?easy){_E}", lambda m: _levels(3, 5))
+    s.take(rf"{BEGIN}(?:not (?:too |so )?easy|nothing (?:too )?easy){END}", lambda m: _levels(3, 5))
     s.take(
-        rf"{_B}(?:(?:fairly|pretty|quite|kind of|rather) )?({words})(?: (?:level|difficulty))?{_E}",
+        rf"{BEGIN}(?:(?:fairly|pretty|quite|kind of|rather) )?({words})(?: (?:level|difficulty))?{END}",
         lambda m: _levels(*_HOW_HARD[m[1]]),
     )
     for who, span in _FOR_WHOM.items():
@@ -212,7 +214,7 @@ def levels(s: Sentence) -> None:
 
 def _sits(s: Sentence, who: str, span: tuple[int, int]) -> None:
     group = r"(?: (?:class|group|students?|apprentices?|techs))?"
-    s.take(rf"{_B}(?:for )?(?:(?:a|my|the|our) )?(?:{who}){group}{_E}", lambda m: _for_whom(s, m[0], span))
+    s.take(rf"{BEGIN}(?:for )?(?:(?:a|my|the|our) )?(?:{who}){group}{END}", lambda m: _for_whom(s, m[0], span))
 
 
 def _for_whom(s: Sentence, said: str, span: tuple[int, int]) -> Found:
@@ -277,16 +279,17 @@ def weather(s: Sentence) -> None:
             return _weather(field, low, _f(float(m[3]), unit_of) if m[3] else low, where)
 
         s.take(
-            rf"{_B}(?:at |between |about |around |from )?{span} {place}(?: (?:air|temps?|temperatures?|day))?{_E}", read
+            rf"{BEGIN}(?:at |between |about |around |from )?{span} {place}(?: (?:air|temps?|temperatures?|day))?{END}",
+            read,
         )
         s.take(
-            rf"{_B}(?:at |an? )?{place}(?: (?:air|temps?|temperatures?))?(?: (?:of|at|is|around|about|between"
-            rf"|from))? {span}{_E}",
+            rf"{BEGIN}(?:at |an? )?{place}(?: (?:air|temps?|temperatures?))?(?: (?:of|at|is|around|about|between"
+            rf"|from))? {span}{END}",
             read,
         )
     s.take(
-        rf"{_B}(?:(?:on|at|in|about|around) )?(?:an? )?(\d{{2,3}}) ?(degrees? f|degrees? c|degrees?|deg|f|c)(?:"
-        rf" (?:day|weather|heat))?{_E}",
+        rf"{BEGIN}(?:(?:on|at|in|about|around) )?(?:an? )?(\d{{2,3}}) ?(degrees? f|degrees? c|degrees?|deg|f|c)(?:"
+        rf" (?:day|weather|heat))?{END}",
         lambda m: _some_degrees(float(m[1]), m[2]),
     )
     for words, house in _ROOMS.items():
@@ -294,22 +297,22 @@ def weather(s: Sentence) -> None:
     for words, outdoors in _HOT.items():
         _day(s, words, *outdoors)
     s.take(
-        rf"{_B}(?:at |up at )?(\d{{1,2}}[ ']?\d{{3}}|\d{{3,4}}) ?(?:ft|feet|foot)(?: (?:of )?(?:altitude"
-        rf"|elevation|up))?{_E}",
+        rf"{BEGIN}(?:at |up at )?(\d{{1,2}}[ ']?\d{{3}}|\d{{3,4}}) ?(?:ft|feet|foot)(?: (?:of )?(?:altitude"
+        rf"|elevation|up))?{END}",
         lambda m: _altitude(float(re.sub(r"\D", "", m[1]))),
     )
-    s.take(rf"{_B}at sea level{_E}", lambda m: ("altitude_ft", 0.0, "sea level"))
+    s.take(rf"{BEGIN}at sea level{END}", lambda m: ("altitude_ft", 0.0, "sea level"))
 
 
 def _room(s: Sentence, words: str, field: str, span: tuple[float, float], text: str) -> None:
     where = r"(?: (?:house|climate|day|weather|area|air|region|conditions?|building))?"
-    s.take(rf"{_B}(?:in )?(?:an? )?(?:{words}){where}{_E}", lambda m: (f"weather.{field}", list(span), text))
+    s.take(rf"{BEGIN}(?:in )?(?:an? )?(?:{words}){where}{END}", lambda m: (f"weather.{field}", list(span), text))
 
 
 def _day(s: Sentence, words: str, low: float, high: float) -> None:
     when = r"(?: (?:days?|weather|afternoon|morning|night|temps|temperatures|outside|outdoors|conditions|time|season))*"
     s.take(
-        rf"{_B}(?:(?:on|in|during|for) )?(?:an? |the )?(?:(?:really|pretty) )?(?:{words}){when}{_E}",
+        rf"{BEGIN}(?:(?:on|in|during|for) )?(?:an? |the )?(?:(?:really|pretty) )?(?:{words}){when}{END}",
         lambda m: _weather("outdoor_db_f", low, high, "outdoors"),
     )
 
@@ -328,24 +331,25 @@ def instruments(s: Sentence) -> None:
     """Gauges, or none; units."""
     gauges = r"(?: (?:gauges?|manifolds?|probes?|instruments?|readings?|sets?))?"
     s.take(
-        rf"{_B}(?:(?:no|without|with no|minus) (?:gauges?|manifolds?)|gauge free|gaugeless|non ?invasive"
-        rf"|(?:by |from )?(?:line|pipe) temp(?:erature)?s?(?: only)?|clamps? only|only clamps?|thermometers? only){_E}",
+        rf"{BEGIN}(?:(?:no|without|with no|minus) (?:gauges?|manifolds?)|gauge free|gaugeless|non ?invasive"
+        rf"|(?:by |from )?(?:line|pipe) temp(?:erature)?s?(?: only)?|clamps? only|only clamps?|thermometers?"
+        rf" only){END}",
         lambda m: ("instruments", "pipes", "line temperatures, no gauges"),
     )
     s.take(
-        rf"{_B}(?:with |on )?(?:(?:analog(?:ue)?|needle|mechanical){gauges}|dials? to be read|dial (?:gauges?"
-        rf"|manifolds?)){_E}",
+        rf"{BEGIN}(?:with |on )?(?:(?:analog(?:ue)?|needle|mechanical){gauges}|dials? to be read|dial (?:gauges?"
+        rf"|manifolds?)){END}",
         lambda m: ("instruments", "analogue", "analog gauges"),
     )
     s.take(
-        rf"{_B}(?:with |on )?(?:digital|smart|wireless|electronic gauges?){gauges}{_E}",
+        rf"{BEGIN}(?:with |on )?(?:digital|smart|wireless|electronic gauges?){gauges}{END}",
         lambda m: ("instruments", "digital", "digital gauges"),
     )
     s.take(
-        rf"{_B}(?:in )?(?:metric|celsius|centigrade|kpa|bar|si)(?: units?)?{_E}",
+        rf"{BEGIN}(?:in )?(?:metric|celsius|centigrade|kpa|bar|si)(?: units?)?{END}",
         lambda m: ("units", "si", "°C and kPa"),
     )
     s.take(
-        rf"{_B}(?:in )?(?:imperial|fahrenheit|psig?|(?:us|american|english) units?)(?: units?)?{_E}",
+        rf"{BEGIN}(?:in )?(?:imperial|fahrenheit|psig?|(?:us|american|english) units?)(?: units?)?{END}",
         lambda m: ("units", "us", "°F and psi"),
     )

@@ -191,7 +191,7 @@ def _notes(s: Sentence, found: list[Term]) -> tuple[str, ...]:
     named = len([t for t in found if t.wanted])
     if len(parts) < 2 or named < 2:
         return ()
-    return ("Machines and faults take turns: how many calls each of them gets is not fixed.",)
+    return ("Machines and faults rotate: a request cannot set how many calls each one gets.",)
 
 
 def _said(ids: tuple[str, ...]) -> str:
@@ -224,7 +224,7 @@ def _seasons(s: Sentence, made: dict[str, Any]) -> None:
         said = next(u for u in s.understood if u.field == "weather.outdoor_db_f")
         low, high = usual_weather(machines[0]).get("outdoor_db_f", WEATHER["outdoor_db_f"][0])
         s.understood.remove(said)
-        s.refuse(said.start, said.end, "these machines are not run in such weather", f"{low:g} to {high:g} outside")
+        s.refuse(said.start, said.end, "these machines are not run in that weather", f"{low:g} to {high:g} outside")
         del made["weather"]["outdoor_db_f"]
         if not made["weather"]:
             del made["weather"]
@@ -264,7 +264,7 @@ def _faults(s: Sentence, found: list[Term], made: dict[str, Any]) -> None:
             why = f"no steady readings show it; there is a situation: {SITUATIONS[shown].name}"
             s.refuse(term.start, term.end, why)
         else:
-            s.refuse(term.start, term.end, "these machines cannot have it", _nearest_fault(term.ids, possible))
+            s.refuse(term.start, term.end, "these machines cannot have this fault", _nearest_fault(term.ids, possible))
     if fit:
         made["faults"] = list(fit)
     elif unwanted:

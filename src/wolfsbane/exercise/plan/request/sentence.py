@@ -13,6 +13,8 @@ if TYPE_CHECKING:
 MAX_LENGTH = 600
 #: stand in a sentence for what was read, and for a fault or a machine that was
 STRUCK, NAMED = "~", "¤"
+#: where a word begins and ends
+BEGIN, END = r"(?<![a-z0-9~.])", r"(?![a-z0-9])"
 _ONES = [
     "zero",
     "one",
