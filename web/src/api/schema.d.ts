@@ -966,7 +966,10 @@ export interface paths {
         };
         /** One scenario in its newest version. */
         get: operations["scenarios_scenario_read_scenarios__int_scenario_id__get"];
-        /** Save a changed scenario as its next version; issued sheets keep theirs. */
+        /**
+         * Save a changed scenario as its next version; issued sheets keep theirs. Where nothing changed, no version is
+         * @description made.
+         */
         put: operations["scenarios_scenario_change_scenarios__int_scenario_id__put"];
         post?: never;
         /** Archive a scenario. */
