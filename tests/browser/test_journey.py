@@ -400,7 +400,7 @@ def test_somebodys_readings_are_ranked_and_survive_a_reload(page, demo):
     expect(page.locator("[data-test=suction]")).to_have_value("142")
     expect(ranked).to_contain_text("liquid reaches too far")
     page.fill("[data-test=suction]", "a lot")
-    expect(page.get_by_role("alert")).to_contain_text("suction_psig")
+    expect(page.get_by_role("alert")).to_contain_text("Suction pressure: 'a lot' is not accepted")
     page.fill("[data-test=suction]", "142")
     expect(ranked).to_contain_text("TXV overfeeding")
     page.click("[data-test=clear]")
