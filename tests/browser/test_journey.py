@@ -68,7 +68,8 @@ def test_from_a_planted_fault_to_a_marked_sheet(page, demo):
     classes = page.request.get(f"{demo[0]}/api/v1/classes").json()["classes"]
     size = next(c["size"] for c in classes if c["name"] == "Second years")
     expect(page.get_by_text(f"2 × {size} apprentices = {2 * size} variants")).to_be_visible()
-    page.get_by_role("button", name="Issue and print").click()
+    page.click("[data-test=issue]")
+    page.click("[data-test=asking-yes]")
     expect(page.get_by_text("Drawing variants and printing")).to_be_visible()
     expect(page.get_by_role("link", name="Packet to print")).to_be_visible(timeout=1_500_000)
 
@@ -295,9 +296,12 @@ def test_an_archived_scenario_leaves_the_list_and_an_unfair_one_fails_its_sheet_
     page.get_by_role("button", name="Make a sheet of 1").click()
     page.fill("[data-test=sheet-title]", "Cannot be made")
     page.get_by_role("button", name="Start with 1 from the library").click()
-    page.get_by_role("button", name="Issue and print").click()
+    page.click("[data-test=issue]")
+    page.click("[data-test=asking-yes]")
     expect(page.get_by_role("alert")).to_contain_text("no variant with one defensible answer", timeout=1_500_000)
-    page.get_by_role("link", name="Back to the scenarios").click()
+    page.click("[data-test=to-draft]")
+    expect(page.get_by_role("heading", name="Draft")).to_be_visible()
+    page.goto(f"{address}/library")
     page.locator("tr", has_text="Too faint to see").get_by_role("button", name="Archive").click()
     expect(page.locator("tr", has_text="Too faint to see")).to_have_count(0)
 

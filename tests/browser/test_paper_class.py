@@ -120,6 +120,7 @@ def mark_paper(page, code, calls, slips=()):
 
 def issue_and_wait(page):
     page.click("[data-test=issue]")
+    page.click("[data-test=asking-yes]")
     expect(page.get_by_role("tab", name="Results")).to_be_visible(timeout=1_500_000)
 
 
@@ -321,8 +322,13 @@ def test_somebody_erased_is_on_no_page_and_the_packet_is_printed_again(page, dem
     page.get_by_role("button", name="Second years").click()
     row = page.locator(".people tr", has_text="Emeka Rushden")
     row.get_by_role("button", name="Change").click()
-    page.get_by_role("button", name="Erase …").click()
-    page.get_by_role("button", name="Erase for good").click()
+    page.get_by_role("button", name="Erase", exact=True).click()
+    expect(row).to_contain_text("erased at")
+    page.click("[data-test=undo]")
+    expect(row).not_to_contain_text("erased at")
+    row.get_by_role("button", name="Change").click()
+    page.get_by_role("button", name="Erase", exact=True).click()
+    row.get_by_role("button", name="Erase now").click()
     expect(row).to_have_count(0)
     page.goto(f"{address}/sheets")
     page.get_by_role("link", name="Week 9").click()

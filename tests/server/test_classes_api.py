@@ -100,6 +100,7 @@ def test_a_class_has_term_groups_and_late_joiners_and_can_be_archived(teacher):
         "number": "8",
         "group": "A",
         "gone": True,
+        "erase_at": None,
         "login": None,
     }
     teacher.put(f"/classes/{made['id']}", {"name": "Firsts", "term": "Autumn", "archived": True})

@@ -3,8 +3,10 @@ import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { loggedOut, sentence } from '@/api/client'
 import LoginPage from '@/features/session/LoginPage.vue'
+import AskDialog from '@/shared/AskDialog.vue'
 import { units } from '@/shared/kept'
 import { known, logOut, readSession, user } from '@/shared/session'
+import UndoBar from '@/shared/UndoBar.vue'
 
 const failure = ref('')
 const inside = computed(() => user.value !== null && !loggedOut.value)
@@ -89,6 +91,7 @@ onMounted(async () => {
       <button class="leave" @click="leave">Log out</button>
     </header>
     <RouterView v-if="mayOpen" />
+    <AskDialog /><UndoBar />
   </div>
 </template>
 

@@ -1,4 +1,5 @@
 import { createRouter, createWebHistory } from 'vue-router'
+import { called } from './shared/title'
 
 export const router = createRouter({
   history: createWebHistory(),
@@ -55,6 +56,4 @@ export const router = createRouter({
     { path: '/:rest(.*)*', component: () => import('./shared/NotFound.vue'), meta: { title: 'Not here' } },
   ],
 })
-router.afterEach((to) => {
-  document.title = `${String(to.meta.title ?? '')} · Wolfsbane`
-})
+router.afterEach((to) => called(String(to.meta.title ?? '')))

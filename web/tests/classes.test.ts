@@ -1,6 +1,7 @@
 import { flushPromises, mount, type VueWrapper } from '@vue/test-utils'
 import { describe, expect, it, vi } from 'vitest'
 import ClassesPage from '@/features/classes/ClassesPage.vue'
+import { undoable } from '@/shared/asking'
 import { asked, serve, type Sent } from './server'
 
 const person = (id: number, name: string, more: object = {}) => ({
@@ -10,6 +11,7 @@ const person = (id: number, name: string, more: object = {}) => ({
   group: '',
   login: null,
   gone: false,
+  erase_at: null,
   ...more,
 })
 const group = (id: number, name: string, people: object[] = [], more: object = {}) => ({
@@ -21,7 +23,8 @@ const group = (id: number, name: string, people: object[] = [], more: object = {
   people,
   ...more,
 })
-const FIRSTS = group(1, 'Firsts', [person(11, 'Ada Quill'), person(12, 'Bo Fenn', { login: 'bo' })])
+const FIRST_PEOPLE = [person(11, 'Ada Quill'), person(12, 'Bo Fenn', { login: 'bo' })]
+const FIRSTS = group(1, 'Firsts', FIRST_PEOPLE)
 const SECONDS = group(2, 'Seconds', [person(21, 'Cy Marl')], { term: 'Spring' })
 const DOT = { name: 'Dot Hale', number: '7', group: 'A' }
 const ROSTER = {
@@ -190,17 +193,41 @@ describe('the classes', () => {
       number: '',
       group: '',
       gone: false,
+      class_id: FIRSTS.id,
     })
   })
-  it('erases somebody only after a second button', async () => {
-    const spies = answers({ DELETE: { '/api/v1/apprentices/{apprentice_id}': FIRSTS } })
+  it('erases somebody in ten minutes, which can be taken back, or at once', async () => {
+    const people = FIRST_PEOPLE.map((p) => (p.id === 12 ? { ...p, erase_at: '2026-03-02T14:15:00Z' } : p))
+    const spies = answers({
+      PUT: { '/api/v1/apprentices/{apprentice_id}/erasing': { ...FIRSTS, people } },
+      DELETE: { '/api/v1/apprentices/{apprentice_id}': FIRSTS },
+    })
     const page = await open()
     await page.findAll('button.edit')[1]?.trigger('click')
-    await button(page, 'Erase …')?.trigger('click')
+    await button(page, 'Erase')?.trigger('click')
+    await flushPromises()
+    expect(asked(spies.PUT, '/api/v1/apprentices/{apprentice_id}/erasing')[0]).toMatchObject({
+      params: { path: { apprentice_id: 12 } },
+      body: { erasing: true },
+    })
+    expect(page.text()).toMatch(/erased at 2:15/)
+    await undoable.value?.undo()
+    expect(asked(spies.PUT, '/api/v1/apprentices/{apprentice_id}/erasing')[1]?.body).toEqual({ erasing: false })
     expect(asked(spies.DELETE, '/api/v1/apprentices/{apprentice_id}')).toEqual([])
-    expect(page.text()).toContain('cannot be undone')
-    await button(page, 'Erase for good')?.trigger('click')
+    await button(page, 'Erase now')?.trigger('click')
     await flushPromises()
     expect(asked(spies.DELETE, '/api/v1/apprentices/{apprentice_id}')[0]?.params.path).toEqual({ apprentice_id: 12 })
+  })
+  it('moves somebody to another class, and back', async () => {
+    const spies = answers({ PUT: { '/api/v1/apprentices/{apprentice_id}': FIRSTS } })
+    const page = await open()
+    await page.findAll('button.edit')[0]?.trigger('click')
+    await page.find('[data-test=move-to]').setValue(String(SECONDS.id))
+    await page.find('.people form').trigger('submit')
+    await flushPromises()
+    await undoable.value?.undo()
+    expect(
+      asked(spies.PUT, '/api/v1/apprentices/{apprentice_id}').map((x) => (x.body as { class_id: number }).class_id),
+    ).toEqual([SECONDS.id, FIRSTS.id])
   })
 })

@@ -29,6 +29,7 @@ const data = (own: Partial<Data> & Pick<Data, 'kind'>): Data => ({
   drill: null,
   situation: null,
   items: null,
+  redraw: null,
   ...own,
 })
 
@@ -103,6 +104,7 @@ describe('a sheet being built', () => {
       items: 6,
       asked: { ...PLAIN, chart: true },
       situation: null,
+      redraw: null,
     })
     expect(toBody(item({ kind: 'rig' })).scenario_id).toBe(1)
     expect(

@@ -81,10 +81,13 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change name, number or group of an apprentice, or say that they left. */
+        /**
+         * Change name, number or group of an apprentice, say that they left, or move them to another class. The answer is
+         * @description the class they were in.
+         */
         put: operations["classes_apprentice_change_apprentices__int_apprentice_id__put"];
         post?: never;
-        /** Forget an apprentice: papers, answers, marks and log-in. Cannot be undone. */
+        /** Forget an apprentice at once: papers, answers, marks and log-in. Cannot be undone. */
         delete: operations["classes_apprentice_erase_apprentices__int_apprentice_id__delete"];
         options?: never;
         head?: never;
@@ -101,6 +104,23 @@ export interface paths {
         /** Everything that is kept of one apprentice, as a JSON file to hand over. */
         get: operations["classes_apprentice_data_apprentices__int_apprentice_id__data_get"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/apprentices/{apprentice_id}/erasing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Have an apprentice erased in ten minutes, or take that back. Until then nothing is lost. */
+        put: operations["classes_apprentice_erasing_apprentices__int_apprentice_id__erasing_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -210,6 +230,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/briefs/call": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One planned call with another fault, level, machine or weather, or swapped for another fault that is as hard. */
+        post: operations["briefs_brief_call_briefs_call_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/briefs/plan": {
         parameters: {
             query?: never;
@@ -223,7 +260,7 @@ export interface paths {
          * The ladder of a brief: what each call trains, at which level, in how many minutes. With ``stepwise`` a piece of
          * @description it: send ``so_far`` of each answer with the next request until it comes back empty.
          */
-        post: operations["sheets_brief_plan_briefs_plan_post"];
+        post: operations["briefs_brief_plan_briefs_plan_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -240,7 +277,24 @@ export interface paths {
         get?: never;
         put?: never;
         /** Read a brief from a sentence: what was made of which words, what was not understood, what cannot be had. */
-        post: operations["sheets_brief_read_briefs_read_post"];
+        post: operations["briefs_brief_read_briefs_read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/briefs/skills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What one call of a request can hide on these machines: each fault, the pairs, and nothing wrong. */
+        post: operations["briefs_brief_skills_briefs_skills_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -311,6 +365,23 @@ export interface paths {
         put?: never;
         /** Add people to a class, late joiners too. */
         post: operations["classes_apprentices_add_classes__int_class_id__apprentices_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class_id}/apprentices/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take people off a class again who were just added to it. Refused once one of them has a paper. */
+        post: operations["classes_apprentices_undo_classes__int_class_id__apprentices_undo_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1233,6 +1304,23 @@ export interface paths {
         get: operations["sheets_sheet_document_sheets__int_sheet_id__documents__kind__get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{sheet_id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take an issued sheet back to a draft, while no answer is on it; its papers are void. */
+        post: operations["sheets_sheet_back_to_draft_sheets__int_sheet_id__draft_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2187,6 +2275,140 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * CallBody
+         * @description One planned call and what is to be changed of it; what is left out stays as it is.
+         */
+        CallBody: {
+            /** Brief */
+            brief: {
+                /** @description ft */
+                altitude_ft?: number;
+                apprentices?: number;
+                calls?: number;
+                drills?: {
+                    items?: number;
+                    kind: string;
+                }[];
+                fault_free_share?: number;
+                faults?: string[] | null;
+                given_readings?: string[] | null;
+                given_tests?: string[] | null;
+                instrument_faults?: number;
+                instruments?: string;
+                levels?: number[];
+                machines?: (string)[] | null;
+                minutes?: number | null;
+                own?: {
+                    circuit: {
+                        [key: string]: number;
+                    };
+                    /** A nameplate and what ratings are known of the machine */
+                    plate: {
+                        /** @default null */
+                        air_delta_t_df: number | null;
+                        /** @default null */
+                        airflow_cfm: number | null;
+                        application?: string;
+                        /** @default null */
+                        box_f: number | null;
+                        /** @description Btu/h */
+                        capacity_btuh: number;
+                        condenser?: string;
+                        /** @default null */
+                        ctoa_df: number | null;
+                        /** @default null */
+                        evaporator_td_df: number | null;
+                        /** @default null */
+                        factory_charge_oz: number | null;
+                        /** @default null */
+                        head_psig: number | null;
+                        /** @default null */
+                        high_cutout_psig: number | null;
+                        /** @default null */
+                        line_ft: number | null;
+                        /** @default null */
+                        low_cutout_psig: number | null;
+                        metering: string;
+                        /** @default  */
+                        model: string | null;
+                        name: string;
+                        /** @default null */
+                        outdoor_db_f: number | null;
+                        /** @default null */
+                        oz_per_ft: number | null;
+                        /** @default null */
+                        plate_subcooling_df: number | null;
+                        /** @default null */
+                        power_w: number | null;
+                        /** @default null */
+                        rated_amps: number | null;
+                        /** @default null */
+                        receiver: boolean | null;
+                        refrigerant: string;
+                        /** @default null */
+                        return_db_f: number | null;
+                        /** @default null */
+                        return_wb_f: number | null;
+                        /** @constant */
+                        schema?: 1;
+                        /** @default null */
+                        subcooling_df: number | null;
+                        /** @default null */
+                        suction_psig: number | null;
+                        /** @default null */
+                        superheat_df: number | null;
+                        /** @default null */
+                        volts: number | null;
+                        /** @default null */
+                        water_in_f: number | null;
+                    };
+                }[] | null;
+                practice?: string;
+                /** @constant */
+                schema?: 1;
+                second_visits?: number;
+                seed?: number;
+                title?: string;
+                two_faults?: number;
+                units?: string;
+                weather?: {
+                    box_f?: number[];
+                    outdoor_db_f?: number[];
+                    return_db_f?: number[];
+                    return_wb_f?: number[];
+                    water_in_f?: number[];
+                } | null;
+            };
+            /**
+             * Level
+             * @default null
+             */
+            level: number | null;
+            /**
+             * Machines
+             * @default null
+             */
+            machines: string[] | null;
+            rung: components["schemas"]["RungBody"];
+            /**
+             * Skill
+             * @default null
+             */
+            skill: string | null;
+            /**
+             * Swap
+             * @default false
+             */
+            swap: boolean;
+            /**
+             * Weather
+             * @default null
+             */
+            weather: {
+                [key: string]: number[];
+            } | null;
+        };
         /** CallShare */
         CallShare: {
             /** Expected */
@@ -2248,6 +2470,116 @@ export interface components {
             id: string;
             /** Look */
             look: string;
+        };
+        /** ChangedCall */
+        ChangedCall: {
+            /** Brief */
+            brief: {
+                /** @description ft */
+                altitude_ft: number;
+                apprentices: number;
+                calls: number;
+                drills: {
+                    items?: number;
+                    kind: string;
+                }[];
+                fault_free_share: number;
+                faults: string[] | null;
+                given_readings: string[] | null;
+                given_tests: string[] | null;
+                instrument_faults: number;
+                instruments: string;
+                levels: number[];
+                machines: (string)[] | null;
+                minutes: number | null;
+                own: {
+                    circuit: {
+                        [key: string]: number;
+                    };
+                    /** A nameplate and what ratings are known of the machine */
+                    plate: {
+                        /** @default null */
+                        air_delta_t_df: number | null;
+                        /** @default null */
+                        airflow_cfm: number | null;
+                        application?: string;
+                        /** @default null */
+                        box_f: number | null;
+                        /** @description Btu/h */
+                        capacity_btuh: number;
+                        condenser?: string;
+                        /** @default null */
+                        ctoa_df: number | null;
+                        /** @default null */
+                        evaporator_td_df: number | null;
+                        /** @default null */
+                        factory_charge_oz: number | null;
+                        /** @default null */
+                        head_psig: number | null;
+                        /** @default null */
+                        high_cutout_psig: number | null;
+                        /** @default null */
+                        line_ft: number | null;
+                        /** @default null */
+                        low_cutout_psig: number | null;
+                        metering: string;
+                        /** @default  */
+                        model: string | null;
+                        name: string;
+                        /** @default null */
+                        outdoor_db_f: number | null;
+                        /** @default null */
+                        oz_per_ft: number | null;
+                        /** @default null */
+                        plate_subcooling_df: number | null;
+                        /** @default null */
+                        power_w: number | null;
+                        /** @default null */
+                        rated_amps: number | null;
+                        /** @default null */
+                        receiver: boolean | null;
+                        refrigerant: string;
+                        /** @default null */
+                        return_db_f: number | null;
+                        /** @default null */
+                        return_wb_f: number | null;
+                        /** @constant */
+                        schema?: 1;
+                        /** @default null */
+                        subcooling_df: number | null;
+                        /** @default null */
+                        suction_psig: number | null;
+                        /** @default null */
+                        superheat_df: number | null;
+                        /** @default null */
+                        volts: number | null;
+                        /** @default null */
+                        water_in_f: number | null;
+                    };
+                }[] | null;
+                practice: string;
+                /** @constant */
+                schema: 1;
+                second_visits: number;
+                seed: number;
+                title: string;
+                two_faults: number;
+                units: string;
+                weather: {
+                    box_f?: number[];
+                    outdoor_db_f?: number[];
+                    return_db_f?: number[];
+                    return_wb_f?: number[];
+                    water_in_f?: number[];
+                } | null;
+            };
+            /** Minutes */
+            minutes: number;
+            /** Note */
+            note: string;
+            rung: components["schemas"]["RungBody"];
+            /** Title */
+            title: string;
         };
         /** ChangedMark */
         ChangedMark: {
@@ -2773,6 +3105,11 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** ErasingBody */
+        ErasingBody: {
+            /** Erasing */
+            erasing: boolean;
+        };
         /** ErrorBody */
         ErrorBody: {
             error: components["schemas"]["ErrorDetail"];
@@ -3233,6 +3570,11 @@ export interface components {
              * @enum {string}
              */
             kind: "scenario" | "rung" | "drill" | "situation" | "rig";
+            /**
+             * Redraw
+             * @default null
+             */
+            redraw: number | null;
             /** @default null */
             rung: components["schemas"]["RungBody"] | null;
             /**
@@ -3535,6 +3877,11 @@ export interface components {
              * @enum {string}
              */
             kind: "scenario" | "rung" | "drill" | "situation" | "rig";
+            /**
+             * Redraw
+             * @default null
+             */
+            redraw: number | null;
             /** @default null */
             rung: components["schemas"]["RungBody"] | null;
             /**
@@ -4060,6 +4407,11 @@ export interface components {
         /** PersonChange */
         PersonChange: {
             /**
+             * Class Id
+             * @default null
+             */
+            class_id: number | null;
+            /**
              * Gone
              * @default false
              */
@@ -4110,6 +4462,8 @@ export interface components {
         };
         /** PersonRow */
         PersonRow: {
+            /** Erase At */
+            erase_at: string | null;
             /** Gone */
             gone: boolean;
             /** Group */
@@ -5821,6 +6175,15 @@ export interface components {
             /** Trains */
             trains: string;
         };
+        /** SkillRow */
+        SkillRow: {
+            /** Also */
+            also: string[];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
         /** SkillShare */
         SkillShare: {
             /** Name */
@@ -5831,6 +6194,124 @@ export interface components {
             share: number | null;
             /** Skill */
             skill: string;
+        };
+        /** SkillsBody */
+        SkillsBody: {
+            /** Brief */
+            brief: {
+                /** @description ft */
+                altitude_ft?: number;
+                apprentices?: number;
+                calls?: number;
+                drills?: {
+                    items?: number;
+                    kind: string;
+                }[];
+                fault_free_share?: number;
+                faults?: string[] | null;
+                given_readings?: string[] | null;
+                given_tests?: string[] | null;
+                instrument_faults?: number;
+                instruments?: string;
+                levels?: number[];
+                machines?: (string)[] | null;
+                minutes?: number | null;
+                own?: {
+                    circuit: {
+                        [key: string]: number;
+                    };
+                    /** A nameplate and what ratings are known of the machine */
+                    plate: {
+                        /** @default null */
+                        air_delta_t_df: number | null;
+                        /** @default null */
+                        airflow_cfm: number | null;
+                        application?: string;
+                        /** @default null */
+                        box_f: number | null;
+                        /** @description Btu/h */
+                        capacity_btuh: number;
+                        condenser?: string;
+                        /** @default null */
+                        ctoa_df: number | null;
+                        /** @default null */
+                        evaporator_td_df: number | null;
+                        /** @default null */
+                        factory_charge_oz: number | null;
+                        /** @default null */
+                        head_psig: number | null;
+                        /** @default null */
+                        high_cutout_psig: number | null;
+                        /** @default null */
+                        line_ft: number | null;
+                        /** @default null */
+                        low_cutout_psig: number | null;
+                        metering: string;
+                        /** @default  */
+                        model: string | null;
+                        name: string;
+                        /** @default null */
+                        outdoor_db_f: number | null;
+                        /** @default null */
+                        oz_per_ft: number | null;
+                        /** @default null */
+                        plate_subcooling_df: number | null;
+                        /** @default null */
+                        power_w: number | null;
+                        /** @default null */
+                        rated_amps: number | null;
+                        /** @default null */
+                        receiver: boolean | null;
+                        refrigerant: string;
+                        /** @default null */
+                        return_db_f: number | null;
+                        /** @default null */
+                        return_wb_f: number | null;
+                        /** @constant */
+                        schema?: 1;
+                        /** @default null */
+                        subcooling_df: number | null;
+                        /** @default null */
+                        suction_psig: number | null;
+                        /** @default null */
+                        superheat_df: number | null;
+                        /** @default null */
+                        volts: number | null;
+                        /** @default null */
+                        water_in_f: number | null;
+                    };
+                }[] | null;
+                practice?: string;
+                /** @constant */
+                schema?: 1;
+                second_visits?: number;
+                seed?: number;
+                title?: string;
+                two_faults?: number;
+                units?: string;
+                weather?: {
+                    box_f?: number[];
+                    outdoor_db_f?: number[];
+                    return_db_f?: number[];
+                    return_wb_f?: number[];
+                    water_in_f?: number[];
+                } | null;
+            };
+            /**
+             * Machines
+             * @default null
+             */
+            machines: string[] | null;
+            /**
+             * Way
+             * @default usual
+             */
+            way: string;
+        };
+        /** SkillsReply */
+        SkillsReply: {
+            /** Skills */
+            skills: components["schemas"]["SkillRow"][];
         };
         /** SplitRow */
         SplitRow: {
@@ -5953,6 +6434,11 @@ export interface components {
             history: string;
             /** Look Round */
             look_round: string[];
+        };
+        /** TakenBack */
+        TakenBack: {
+            /** Apprentice Ids */
+            apprentice_ids: number[];
         };
         /** TargetReply */
         TargetReply: {
@@ -6818,6 +7304,41 @@ export interface operations {
             };
         };
     };
+    classes_apprentice_erasing_apprentices__int_apprentice_id__erasing_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apprentice_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ErasingBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
     classes_apprentice_login_apprentices__int_apprentice_id__login_post: {
         parameters: {
             query?: never;
@@ -7016,7 +7537,40 @@ export interface operations {
             };
         };
     };
-    sheets_brief_plan_briefs_plan_post: {
+    briefs_brief_call_briefs_call_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CallBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedCall"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    briefs_brief_plan_briefs_plan_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -7049,7 +7603,7 @@ export interface operations {
             };
         };
     };
-    sheets_brief_read_briefs_read_post: {
+    briefs_brief_read_briefs_read_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -7069,6 +7623,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BriefRead"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    briefs_brief_skills_briefs_skills_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SkillsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SkillsReply"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7258,6 +7845,41 @@ export interface operations {
         responses: {
             /** @description Created */
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    classes_apprentices_undo_classes__int_class_id__apprentices_undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakenBack"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9269,6 +9891,37 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    sheets_sheet_back_to_draft_sheets__int_sheet_id__draft_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetRow"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {

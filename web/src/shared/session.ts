@@ -25,6 +25,12 @@ export async function logOut(): Promise<void> {
   await readSession()
 }
 
+/** The time of day of a moment, in the school's own time zone. */
+export function clockTime(iso: string, locale: string | undefined = undefined): string {
+  return new Intl.DateTimeFormat(locale, { timeStyle: 'short', timeZone: user.value?.time_zone ?? 'UTC' }).format(
+    new Date(iso),
+  )
+}
 /** A moment in the school's own time zone, written as the reader's browser writes dates. */
 export function localTime(iso: string, locale: string | undefined = undefined): string {
   return new Intl.DateTimeFormat(locale, {

@@ -23,7 +23,7 @@ from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.exercise.draw.drills import drill
 from wolfsbane.exercise.draw.ladder import shortfall
 from wolfsbane.exercise.draw.planning import plan
-from wolfsbane.exercise.draw.rung import INSTRUMENT, SECOND_VISIT, Rung, left_to_find, skill_id
+from wolfsbane.exercise.draw.rung import INSTRUMENT, SECOND_VISIT, Rung, in_words, left_to_find, skill_id
 from wolfsbane.exercise.draw.tries import NoClassSetError, faulted, rng_of, tries
 from wolfsbane.exercise.draw.variant import VARIANT_VERSION, by_line_temperatures, fingerprint, finished, told
 from wolfsbane.exercise.draw.weather import met_of
@@ -137,7 +137,7 @@ def variant(brief: Brief, rung: Rung, apprentice: int, again: int = 0, asked: As
             if found is not None:
                 return found
     raise NoClassSetError(
-        f"call {rung.number} ({skill_id(skill)}, level {rung.level}): no fair variant for apprentice "
+        f"call {rung.number} ({in_words(skill)}, level {rung.level}): no fair variant for apprentice "
         f"{apprentice} in {MAX_SETTINGS} tries. Widen the weather, the machines or the levels."
     )
 

@@ -43,10 +43,21 @@ MAX_ITEMS = 12
 _CALL_MINUTES, _DRILL_MINUTES, _RIG_MINUTES = 9, 1.5, 30
 #: a variant that somebody else has already is drawn again this often
 TRIES = 6
+#: an instructor may have a call drawn again so often
+MOST_REDRAWN = 999
 
 
 def item(data: dict[str, Any]) -> dict[str, Any]:
-    """Checked plain data of an item; ``body`` of a scenario or rig is the scenario's JSON. Raises BadInputError."""
+    """Checked plain data of an item; ``body`` of a scenario or rig is the scenario's JSON, ``redraw`` counts how often
+    an instructor had it drawn again. Raises BadInputError.
+    """
+    redraw = data.get("redraw") if isinstance(data, dict) else None
+    if redraw is not None and (not isinstance(redraw, int) or not 0 <= redraw <= MOST_REDRAWN):
+        raise BadInputError("items.redraw", redraw, f"a whole number from 0 to {MOST_REDRAWN}")
+    return _item(data) | ({"redraw": redraw} if redraw else {})
+
+
+def _item(data: dict[str, Any]) -> dict[str, Any]:
     kind = data.get("kind") if isinstance(data, dict) else None
     if kind not in KINDS:
         raise BadInputError("items.kind", kind, ", ".join(KINDS))
@@ -120,6 +131,8 @@ def draw(
     Raises NoVariantError, NoClassSetError, BadInputError with the reason.
     """
     wanted = asked(data["asked"])
+    if data.get("redraw"):
+        seed = call_seed(seed, 0, data["redraw"])
     number = call_seed(seed, position, index + 1000 * (attempt - 1) + 100_000 * again)
     if data["kind"] == "scenario":
         made = vary(scenario(data["body"]), system, number, asked=wanted)

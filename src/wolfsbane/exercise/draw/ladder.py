@@ -6,8 +6,6 @@ import random
 from dataclasses import replace
 
 from wolfsbane.cycle.errors import BadInputError
-from wolfsbane.cycle.faults import fault_kind
-from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import PIPES
 from wolfsbane.diagnosis.candidates import instruments_on_paper
 from wolfsbane.exercise.draw.rung import (
@@ -19,6 +17,7 @@ from wolfsbane.exercise.draw.rung import (
     Known,
     Reached,
     Rung,
+    in_words,
     left_to_find,
 )
 from wolfsbane.exercise.draw.tries import SEVERITIES, NoClassSetError, rng_of, tries
@@ -115,7 +114,7 @@ def next_rung(brief: Brief, wanted: list[int], found: list[Rung], known: Known, 
     """
     skills, at = _skills(brief, rng_of(brief, "plan")), len(found)
     way = ways(brief)[at]
-    return _rung(brief, at + 1, wanted[at], way, skills[at], [r.skill for r in found], known, charted)
+    return rung_for(brief, at + 1, wanted[at], way, skills[at], [r.skill for r in found], known, charted)
 
 
 def ways(brief: Brief) -> list[str]:
@@ -153,7 +152,7 @@ def with_form(brief: Brief, ladder: list[Rung], form: int, known: Known, charted
         if i in sound:
             forms[i].append(())
             continue
-        options = _options(brief, rung.way, len(rung.skill) > 1)
+        options = options_of(brief, rung.way, len(rung.skill) > 1)
         if rung.way == SECOND_VISIT:  # every form has as many visits on which nothing is left
             options = [o for o in options if len(o) == len(rung.skill)]
         rng.shuffle(options)
@@ -163,7 +162,7 @@ def with_form(brief: Brief, ladder: list[Rung], form: int, known: Known, charted
     return [replace(r, forms=tuple(f)) for r, f in zip(ladder, forms, strict=True)]
 
 
-def _options(brief: Brief, way: str, two: bool = False) -> list[tuple[str, ...]]:
+def options_of(brief: Brief, way: str, two: bool = False) -> list[tuple[str, ...]]:
     """Skills that a rung of a way can train; ``two`` for two faults at once."""
     pairs: list[tuple[str, ...]] = [p for p in PAIRS if set(p) <= set(brief.faults)]
     if way == SECOND_VISIT:
@@ -209,10 +208,10 @@ def _skills(brief: Brief, rng: random.Random) -> list[list[tuple[str, ...]]]:
     two faults on top.
     """
     calls = brief.calls
-    pairs, singles = _options(brief, USUAL_WAY, two=True), _options(brief, USUAL_WAY)
+    pairs, singles = options_of(brief, USUAL_WAY, two=True), options_of(brief, USUAL_WAY)
     if brief.two_faults and not pairs:
         raise BadInputError("two_faults", brief.two_faults, "0: none of the usual pairs can be made from these faults")
-    if brief.second_visits and not _options(brief, SECOND_VISIT):
+    if brief.second_visits and not options_of(brief, SECOND_VISIT):
         raise BadInputError(
             "second_visits", brief.second_visits, "0: none of these faults hides another, or is repaired by itself"
         )
@@ -224,7 +223,7 @@ def _skills(brief: Brief, rng: random.Random) -> list[list[tuple[str, ...]]]:
         rng.shuffle(pairs)
         options = list(pairs if i >= calls - brief.two_faults else singles)
         if way != USUAL_WAY:
-            options = _options(brief, way)
+            options = options_of(brief, way)
             if way == SECOND_VISIT and (brief.second_visits < 2 or i > plain + brief.instrument_faults):
                 options = [o for o in options if len(o) > 1] or options
             rng.shuffle(options)
@@ -235,7 +234,7 @@ def _skills(brief: Brief, rng: random.Random) -> list[list[tuple[str, ...]]]:
     return rows
 
 
-def _rung(
+def rung_for(
     brief: Brief,
     number: int,
     level: int,
@@ -281,11 +280,11 @@ def _rung(
     if best is None:
         raise NoClassSetError(
             f"call {number}: none of these makes a fair call of level {_span(brief.levels)} on these machines in this "
-            f"weather: {', '.join(_in_words(s) for s in skills)}. "
+            f"weather: {', '.join(in_words(s) for s in skills)}. "
             + (
                 "Widen the weather, the machines, the faults or the levels."
                 if nearest is None
-                else f"The closest that works is level {nearest[1]}: {_in_words(nearest[2])}."
+                else f"The closest that works is level {nearest[1]}: {in_words(nearest[2])}."
             )
         )
     return best
@@ -294,14 +293,6 @@ def _rung(
 def _span(levels: tuple[int, int]) -> str:
     low, high = levels
     return str(low) if low == high else f"{low} to {high}"
-
-
-def _in_words(skill: tuple[str, ...]) -> str:
-    """A skill as it is said in a sentence."""
-    return (
-        " with ".join((INSTRUMENT_FAULTS.get(f) or fault_kind(f)).name.lower() for f in skill)
-        or "a machine with nothing wrong"
-    )
 
 
 def _middle(shares: list[float]) -> float:

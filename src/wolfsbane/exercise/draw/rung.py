@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
-from wolfsbane.cycle.faults import NONE
+from wolfsbane.cycle.faults import NONE, fault_kind
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 
 if TYPE_CHECKING:
@@ -92,6 +92,14 @@ def left_to_find(way: str, skill: tuple[str, ...]) -> tuple[str, ...]:
 def with_trouble(skill: tuple[str, ...]) -> bool:
     """Whether an instrument is among the faults of a skill."""
     return any(f in INSTRUMENT_FAULTS for f in skill)
+
+
+def in_words(skill: tuple[str, ...]) -> str:
+    """A skill as it is said in a sentence."""
+    return (
+        " with ".join((INSTRUMENT_FAULTS.get(f) or fault_kind(f)).name.lower() for f in skill)
+        or "a machine with nothing wrong"
+    )
 
 
 def skill_from_id(text: str) -> tuple[str, ...]:

@@ -17,7 +17,7 @@ from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.diagnosis.technician import success
 from wolfsbane.exercise.draw.judgement import foul_weather, hardness, judge_on, without_proof
 from wolfsbane.exercise.draw.looks import with_idle_looks
-from wolfsbane.exercise.draw.rung import Drawn, Rung, with_trouble
+from wolfsbane.exercise.draw.rung import Drawn, Rung, in_words, with_trouble
 from wolfsbane.exercise.draw.weather import drawn_weather
 from wolfsbane.exercise.plan.call_kind import kind_of, reads_pipes
 
@@ -67,7 +67,8 @@ def rng_of(brief: Brief, *parts: Any) -> Random:
 def _machines(brief: Brief, skill: tuple[str, ...]) -> list[str]:
     fit = [m for m in brief.machines if all(_can_have(brief.machine(m), f) for f in skill)]
     if not fit:
-        raise NoClassSetError(f"{'+'.join(skill)} can stand on none of {', '.join(brief.machines)}")
+        names = ", ".join(brief.machine(m).name for m in brief.machines)
+        raise NoClassSetError(f"{in_words(skill)}: none of these machines can have it: {names}")
     return fit
 
 

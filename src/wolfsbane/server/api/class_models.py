@@ -37,6 +37,8 @@ class PersonRow(Model):
     number: str
     group: str
     gone: bool
+    #: when they will be erased unless that is taken back
+    erase_at: str | None
     login: str | None
 
 
@@ -98,6 +100,16 @@ class PeopleBody(Model):
 
 class PersonChange(Person):
     gone: bool = False
+    #: the class they move to; left out, they stay where they are
+    class_id: Id | None = None
+
+
+class TakenBack(Model):
+    apprentice_ids: Annotated[list[Id], Field(min_length=1, max_length=120)]
+
+
+class ErasingBody(Model):
+    erasing: bool
 
 
 class LoginGiven(Model):

@@ -15,6 +15,7 @@ from wolfsbane.server.api.class_models import (
     ClassPicture,
     ClassQuery,
     ClassRow,
+    ErasingBody,
     GradebookPath,
     GradebookReply,
     LoginGiven,
@@ -24,6 +25,7 @@ from wolfsbane.server.api.class_models import (
     PersonPicture,
     RosterBody,
     RosterReply,
+    TakenBack,
 )
 from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import Connection, queries
@@ -53,7 +55,7 @@ def _read(connection: Connection, class_id: int) -> dict[str, Any]:
     if row is None:
         raise not_found(f"class {class_id}")
     people = list(queries.apprentice_list(connection, school_id=g.user["school_id"], class_id=class_id))
-    here = [p["name"] for p in people if not p["gone"]]
+    here = [p["name"] for p in people if not p["gone"] and p["erase_at"] is None]
     return {
         **row,
         "size": len(here),
@@ -65,6 +67,7 @@ def _read(connection: Connection, class_id: int) -> dict[str, Any]:
                 "number": p["number"],
                 "group": p["group_name"],
                 "gone": p["gone"],
+                "erase_at": p["erase_at"] and p["erase_at"].isoformat(),
                 "login": p["login"],
             }
             for p in people
@@ -132,10 +135,22 @@ def apprentices_add(path: ClassPath, body: PeopleBody) -> tuple[dict[str, Any], 
         return _read(connection, path.class_id), 201
 
 
+@api.post("/classes/<int:class_id>/apprentices/undo", responses={200: ClassRow})
+@roles(INSTRUCTOR)
+def apprentices_undo(path: ClassPath, body: TakenBack) -> dict[str, Any]:
+    """Take people off a class again who were just added to it. Refused once one of them has a paper."""
+    with database().transaction() as connection:
+        _read(connection, path.class_id)
+        rosters.take_back(connection, g.user["school_id"], path.class_id, body.apprentice_ids)
+        return _read(connection, path.class_id)
+
+
 @api.put("/apprentices/<int:apprentice_id>", responses={200: ClassRow})
 @roles(INSTRUCTOR)
 def apprentice_change(path: PersonPath, body: PersonChange) -> dict[str, Any]:
-    """Change name, number or group of an apprentice, or say that they left."""
+    """Change name, number or group of an apprentice, say that they left, or move them to another class. The answer is
+    the class they were in.
+    """
     with database().transaction() as connection:
         person = rosters.found(connection, g.user["school_id"], path.apprentice_id)
         queries.apprentice_put(
@@ -147,6 +162,9 @@ def apprentice_change(path: PersonPath, body: PersonChange) -> dict[str, Any]:
             group_name=body.group,
             gone=body.gone,
         )
+        if body.class_id is not None and body.class_id != person["class_id"]:
+            moved = rosters.found(connection, g.user["school_id"], path.apprentice_id)
+            rosters.move(connection, g.user["school_id"], moved, body.class_id)
         return _read(connection, person["class_id"])
 
 
@@ -192,10 +210,26 @@ def apprentice_data(path: PersonPath) -> Response:
     return reply
 
 
+@api.put("/apprentices/<int:apprentice_id>/erasing", responses={200: ClassRow})
+@roles(INSTRUCTOR)
+def apprentice_erasing(path: PersonPath, body: ErasingBody) -> dict[str, Any]:
+    """Have an apprentice erased in ten minutes, or take that back. Until then nothing is lost."""
+    with database().transaction() as connection:
+        person = rosters.found(connection, g.user["school_id"], path.apprentice_id)
+        queries.apprentice_erase_later(
+            connection,
+            school_id=g.user["school_id"],
+            id=path.apprentice_id,
+            erasing=body.erasing,
+            minutes=rosters.ERASED_AFTER_MIN,
+        )
+        return _read(connection, person["class_id"])
+
+
 @api.delete("/apprentices/<int:apprentice_id>", responses={200: ClassRow})
 @roles(INSTRUCTOR)
 def apprentice_erase(path: PersonPath) -> dict[str, Any]:
-    """Forget an apprentice: papers, answers, marks and log-in. Cannot be undone."""
+    """Forget an apprentice at once: papers, answers, marks and log-in. Cannot be undone."""
     with database().transaction() as connection:
         person = rosters.found(connection, g.user["school_id"], path.apprentice_id)
         rosters.erase(connection, g.user["school_id"], person)

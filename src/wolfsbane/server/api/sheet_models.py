@@ -17,7 +17,6 @@ Short = Annotated[Text, Field(max_length=60)]
 
 
 #: plain data of file formats: as a reader wrote it, and as it may be asked for
-BriefFile = Annotated[dict[str, Any], filed(BRIEF)]
 BriefPart = Annotated[dict[str, Any], filed(BRIEF, whole=False)]
 AskedPart = Annotated[dict[str, Any], filed(ASKED, whole=False)]
 RulesPart = Annotated[dict[str, Any], filed(RULES, whole=False)]
@@ -41,6 +40,8 @@ class ItemBody(Model):
     drill: Short | None = None
     situation: Short | None = None
     items: Annotated[int, Field(ge=1, le=12)] | None = None
+    #: how often it was drawn again
+    redraw: Annotated[int, Field(ge=0, le=999)] | None = None
     asked: AskedPart | None = None
 
 
@@ -80,6 +81,7 @@ class ItemData(Model):
     drill: str | None = None
     situation: str | None = None
     items: int | None = None
+    redraw: int | None = None
 
 
 class ItemRow(Model):
@@ -122,83 +124,6 @@ class SheetRow(Model):
 
 class SheetList(Model):
     sheets: list[SheetRow]
-
-
-class BriefText(Model):
-    text: Annotated[Text, Field(max_length=600)]
-
-
-class ReadWords(Model):
-    """Words of a sentence, from character ``start`` to ``end``."""
-
-    words: str
-    start: int
-    end: int
-
-
-class UnderstoodRow(ReadWords):
-    field: str
-    value: Any
-    #: what was understood, in words
-    text: str
-
-
-class LeftRow(ReadWords):
-    #: what may stand there instead
-    nearest: str | None
-    #: why it cannot be had, empty where it was not understood
-    why: str
-
-
-class BriefRead(Model):
-    brief: BriefPart
-    understood: list[UnderstoodRow]
-    not_understood: list[LeftRow]
-    #: understood, and cannot be had
-    impossible: list[LeftRow]
-    notes: list[str]
-
-
-class BriefBody(Model):
-    brief: BriefPart
-    #: one piece of the plan only: a rung, or another form of all of them
-    stepwise: bool = False
-    #: what the answer before said, to go on from there
-    so_far: dict[str, Any] | None = None
-
-
-class PlannedRung(Model):
-    rung: int
-    level: int
-    skill: str
-    #: the skills of every form of the paper: apprentices get them in turn
-    skills: list[str]
-    #: share of simulated apprentices who name what is wrong
-    success: float | None
-    look_decides: bool | None
-    #: a usual call, a second visit after a repair, or an instrument that reads wrong
-    way: str
-    minutes: int
-    title: str
-
-
-class PlannedDrill(Model):
-    kind: str
-    items: int
-    minutes: int
-    title: str
-
-
-class BriefPlan(Model):
-    brief: BriefFile
-    ladder: list[PlannedRung]
-    drills: list[PlannedDrill]
-    minutes: int
-    note: str = ""
-    #: calls that the plan will have
-    of: int
-    #: to be sent with the next request where more is to come
-    so_far: dict[str, Any] | None = None
 
 
 class PagesReply(Model):

@@ -8,20 +8,10 @@ from flask import Response, g, send_file
 from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.exercise.draw import item as items_of
-from wolfsbane.exercise.draw.ladder import shortfall
-from wolfsbane.exercise.draw.planning import begin, planning_from_json, step
-from wolfsbane.exercise.draw.tries import NoClassSetError
-from wolfsbane.exercise.marking.drill_marks import title
 from wolfsbane.exercise.marking.gaming import guessing
-from wolfsbane.exercise.plan.brief import brief
-from wolfsbane.exercise.plan.request.read import read_request
 from wolfsbane.exercise.plan.situations import SITUATIONS
 from wolfsbane.server.api.sheet_models import (
     AuditReply,
-    BriefBody,
-    BriefPlan,
-    BriefRead,
-    BriefText,
     CsvBody,
     CsvReply,
     DocumentPath,
@@ -45,7 +35,7 @@ from wolfsbane.server.api.sheet_models import (
     SheetPath,
     SheetRow,
 )
-from wolfsbane.server.core.current import database, slow_work
+from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import Connection, queries
 from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.server.core.security import ASSISTANT, INSTRUCTOR, roles
@@ -53,8 +43,7 @@ from wolfsbane.server.jobs.queue import queue_print, queue_sheet
 from wolfsbane.server.printing.merge import page_count
 from wolfsbane.server.services import documents, remarking, results, sheets
 from wolfsbane.server.services import marking as marking_of
-from wolfsbane.server.services.item_names import item_name, rung_name
-from wolfsbane.server.services.own_machines import with_own
+from wolfsbane.server.services.item_names import item_name
 
 api = APIBlueprint("sheets", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="sheets")])
 _KEPT = tuple(SheetRow.model_fields)
@@ -180,6 +169,15 @@ def sheet_issue(path: SheetPath) -> dict[str, Any]:
         return _full(connection, path.sheet_id)
 
 
+@api.post("/sheets/<int:sheet_id>/draft", responses={200: SheetRow})
+@roles(INSTRUCTOR)
+def sheet_back_to_draft(path: SheetPath) -> dict[str, Any]:
+    """Take an issued sheet back to a draft, while no answer is on it; its papers are void."""
+    with database().transaction() as connection:
+        sheets.back_to_draft(connection, g.user, path.sheet_id)
+        return _full(connection, path.sheet_id)
+
+
 @api.post("/sheets/<int:sheet_id>/cancel", responses={200: SheetRow})
 @roles(INSTRUCTOR)
 def sheet_cancel(path: SheetPath) -> dict[str, Any]:
@@ -190,56 +188,6 @@ def sheet_cancel(path: SheetPath) -> dict[str, Any]:
             connection, id=path.sheet_id, status="cancelled" if row["status"] == "queued" else "cancelling", total=None
         )
         return _full(connection, path.sheet_id)
-
-
-@api.post("/briefs/read", responses={200: BriefRead})
-@roles(INSTRUCTOR)
-def brief_read(body: BriefText) -> Any:
-    """Read a brief from a sentence: what was made of which words, what was not understood, what cannot be had."""
-    return read_request(body.text).to_json()
-
-
-#: pieces a plan has at most: three ladders of twenty rungs, and their forms
-_STEPS = 70
-
-
-@api.post("/briefs/plan", responses={200: BriefPlan})
-@roles(INSTRUCTOR)
-def brief_plan(body: BriefBody) -> Any:
-    """The ladder of a brief: what each call trains, at which level, in how many minutes. With ``stepwise`` a piece of
-    it: send ``so_far`` of each answer with the next request until it comes back empty.
-    """
-    with database().transaction() as connection:
-        asked_for = with_own(connection, g.user["school_id"], body.brief)
-    made = brief({"title": "A sheet", **asked_for})
-    so_far = begin(made) if body.so_far is None else planning_from_json(made, body.so_far)
-    try:
-        for _ in range(_STEPS):
-            so_far = slow_work().run(step, made, so_far)
-            if so_far.done or body.stepwise:
-                break
-    except NoClassSetError as error:
-        raise ApiError(422, "no_variant", str(error)) from error
-    planned = list(so_far.found)
-    ladder = [r.to_json() for r in planned]
-    drills = [
-        {
-            "kind": kind,
-            "items": n,
-            "minutes": items_of.minutes({"kind": "drill", "items": n}),
-            "title": title(kind),
-        }
-        for kind, n in made.drills
-    ]
-    return {
-        "brief": made.to_json(),
-        "ladder": [{**r, "title": rung_name(r)} for r in ladder],
-        "drills": drills,
-        "minutes": sum(r["minutes"] for r in (*ladder, *drills)),
-        "note": shortfall(made, planned) if so_far.done else "",
-        "of": len(so_far.wanted),
-        "so_far": None if so_far.done else so_far.to_json(),
-    }
 
 
 @api.get("/sheets/<int:sheet_id>/preview", responses={200: PagesReply})

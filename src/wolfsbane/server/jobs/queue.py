@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 import procrastinate
 
 from wolfsbane.server.core.db.database import queries
-from wolfsbane.server.services import building
+from wolfsbane.server.services import building, rosters
 
 if TYPE_CHECKING:
     from procrastinate.app import App
@@ -44,6 +44,11 @@ def worker_app(connector: PsycopgConnector, db: Database) -> App:
         for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=60):
             if job.task_name in (BUILD_SHEET, PRINT_SHEET):
                 await app.job_manager.retry_job(job)
+
+    @app.periodic(cron="* * * * *")
+    @app.task(name="erase_due", queueing_lock="erase_due", pass_context=False)
+    def erase_due(timestamp: int) -> None:
+        rosters.erase_due(db)
 
     return app
 

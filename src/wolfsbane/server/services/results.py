@@ -165,10 +165,19 @@ def _named(row: dict[str, Any]) -> str | None:
     return next((c["id"] for c in row["choices"] if c["letter"] == letter), None)
 
 
+def on_record(connection: Connection, school_id: int, class_id: int) -> list[dict[str, Any]]:
+    """Everybody on the record of a class: its apprentices in order, then those who have papers here and are in another
+    class now.
+    """
+    here = list(queries.apprentice_list(connection, school_id=school_id, class_id=class_id))
+    moved = queries.class_movers(connection, school_id=school_id, class_id=class_id)
+    return here + [{**p, "name": f"{p['name']} (now in {p['class_name']})"} for p in moved]
+
+
 def class_picture(connection: Connection, school_id: int, class_id: int) -> Any:
     """What a class shows over the term, as plain data."""
     rows = class_rows(connection, school_id, class_id)
-    people = list(queries.apprentice_list(connection, school_id=school_id, class_id=class_id))
+    people = on_record(connection, school_id, class_id)
     present = {r["apprentice"] for r in rows}
     shown = [p for p in people if not p["gone"] or p["id"] in present]
     names = {p["id"]: p["name"] for p in shown}
@@ -289,7 +298,7 @@ def gradebook(connection: Connection, school_id: int, class_id: int) -> tuple[li
         "per cent",
     ]
     table = []
-    for person in queries.apprentice_list(connection, school_id=school_id, class_id=class_id):
+    for person in on_record(connection, school_id, class_id):
         cells = [differences.get((person["id"], s["order"])) for s in found]
         if person["gone"] and not any(cells):
             continue

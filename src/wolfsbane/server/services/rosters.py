@@ -10,7 +10,10 @@ from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.server.services.roster_text import MAX
 
 if TYPE_CHECKING:
-    from wolfsbane.server.core.db.database import Connection
+    from wolfsbane.server.core.db.database import Connection, Database
+
+#: how long an erasure can be taken back
+ERASED_AFTER_MIN = 10
 
 
 def people_there(connection: Connection, school_id: int, class_id: int) -> set[tuple[str, str]]:
@@ -49,6 +52,53 @@ def found(connection: Connection, school_id: int, apprentice_id: int) -> dict[st
     if row is None:
         raise not_found(f"apprentice {apprentice_id}")
     return row
+
+
+def move(connection: Connection, school_id: int, person: dict[str, Any], class_id: int) -> None:
+    """Put an apprentice into another class of the school; their papers stay on the sheets they belong to.
+
+    Raises BadInputError where there is no such class, where it is full, or where somebody of that name and number is.
+    """
+    if queries.class_get(connection, school_id=school_id, id=class_id) is None:
+        raise BadInputError("class_id", class_id, "a class of this school")
+    there = people_there(connection, school_id, class_id)
+    if len(there) >= MAX:
+        raise BadInputError("class_id", class_id, f"a class with fewer than {MAX} in it")
+    if (person["name"].lower(), person["number"]) in there:
+        raise BadInputError("class_id", class_id, f"a class in which no {person['name']} is yet, or another number")
+    queries.apprentice_move(connection, school_id=school_id, id=person["id"], class_id=class_id)
+
+
+def take_back(connection: Connection, school_id: int, class_id: int, apprentice_ids: list[int]) -> None:
+    """Take people off a class who were just added. Raises BadInputError for a stranger, ApiError 409 where one has a
+    paper.
+    """
+    for one in apprentice_ids:
+        person = queries.apprentice_get(connection, school_id=school_id, id=one)
+        if person is None or person["class_id"] != class_id:
+            raise BadInputError("apprentice_ids", one, "apprentices of this class")
+        if list(queries.apprentice_papers(connection, school_id=school_id, id=one)):
+            raise ApiError(409, "not_now", f"{person['name']} has a paper already: erase them, or say that they left")
+        erase(connection, school_id, person)
+
+
+def erase_due(db: Database) -> int:
+    """Erase everybody whose time to take it back is over; returns how many. Who is in a class for which a sheet is just
+    being made waits for the next time.
+    """
+    done = 0
+    with db.transaction() as connection:
+        due = list(queries.apprentices_due(connection))
+    for row in due:
+        try:
+            with db.transaction() as connection:
+                person = queries.apprentice_get(connection, school_id=row["school_id"], id=row["id"])
+                if person is not None:
+                    erase(connection, row["school_id"], person)
+                    done += 1
+        except ApiError:
+            continue
+    return done
 
 
 def exported(connection: Connection, school_id: int, person: dict[str, Any]) -> dict[str, Any]:
@@ -104,7 +154,11 @@ def erase(connection: Connection, school_id: int, person: dict[str, Any]) -> Non
 
     Raises ApiError 409 while a sheet of the class is being made: it would come out with the name on it.
     """
-    for sheet in list(queries.class_sheets_hold(connection, school_id=school_id, class_id=person["class_id"])):
+    for sheet in list(
+        queries.class_sheets_hold(
+            connection, school_id=school_id, class_id=person["class_id"], apprentice_id=person["id"]
+        )
+    ):
         if sheet["status"] in ("queued", "building", "cancelling"):
             raise ApiError(
                 409, "not_now", f"the sheet {sheet['title']!r} is being made for this class; wait until it is ready"

@@ -60,8 +60,9 @@ def _class_size(connection: Connection, user: dict[str, Any], class_id: int) -> 
 
 
 def people_of(connection: Connection, school_id: int, class_id: int) -> list[dict[str, Any]]:
-    """Apprentices of a class who have not left, in order."""
-    return [p for p in queries.apprentice_list(connection, school_id=school_id, class_id=class_id) if not p["gone"]]
+    """Apprentices of a class who have not left and are not about to be erased, in order."""
+    rows = queries.apprentice_list(connection, school_id=school_id, class_id=class_id)
+    return [p for p in rows if not p["gone"] and p["erase_at"] is None]
 
 
 def draft(
@@ -174,6 +175,25 @@ def issue(connection: Connection, user: dict[str, Any], sheet_id: int) -> None:
         queries.sheet_seed(connection, id=sheet_id, seed=secrets.randbelow(2**40))
     queries.sheet_status(connection, id=sheet_id, status="queued", total=size * (calls + 1))
     audit(connection, user, sheet_id, "issued")
+
+
+def back_to_draft(connection: Connection, user: dict[str, Any], sheet_id: int) -> None:
+    """Take an issued sheet back while nobody worked on it: its papers are gone, the draft can be changed again.
+
+    Raises ApiError 404, and 409 once an answer, a mark or a rig's reading is on it.
+    """
+    row = held(connection, user, sheet_id, "ready", "cancelled", "failed")
+    if row["printing"] is not None:
+        raise ApiError(409, "not_now", "this sheet is being printed; wait until it is done, or stop it")
+    if queries.sheet_worked_on(connection, sheet_id=sheet_id)["pieces"]:
+        raise ApiError(409, "not_now", "this sheet has answers or readings on it: it stays as it was issued")
+    queries.sheet_clear(connection, sheet_id=sheet_id)
+    queries.documents_clear(connection, sheet_id=sheet_id)
+    queries.sheet_release(connection, school_id=user["school_id"], id=sheet_id, released=False)
+    # other numbers and other codes: no paper that was handed out can be taken for a new one
+    queries.sheet_seed(connection, id=sheet_id, seed=secrets.randbelow(2**40))
+    queries.sheet_status(connection, id=sheet_id, status="draft", total=None)
+    audit(connection, user, sheet_id, "taken back to a draft")
 
 
 def audit(connection: Connection, user: dict[str, Any], sheet_id: int, action: str, **more: Any) -> None:

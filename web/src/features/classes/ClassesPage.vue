@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '@/api/client'
+import { offerUndo } from '@/shared/asking'
 import { kept } from '@/shared/kept'
 import { useLater } from '@/shared/later'
 import PeopleTable from './PeopleTable.vue'
@@ -68,13 +69,27 @@ const add = () =>
   })
 const more = () =>
   run(async () => {
+    const there = new Set(open.value?.people?.map((p) => p.id))
     const made = await ask(
       api.POST('/api/v1/classes/{class_id}/apprentices', {
         params: { path: { class_id: open.value?.id ?? 0 } },
         body: { people: roster.value.people },
       }),
     )
+    const [text, id] = [list.value, made.id]
     list.value = ''
+    const fresh = (made.people ?? []).filter((p) => !there.has(p.id)).map((p) => p.id)
+    offerUndo(`${fresh.length} added to ${made.name}.`, async () => {
+      await ask(
+        api.POST('/api/v1/classes/{class_id}/apprentices/undo', {
+          params: { path: { class_id: id } },
+          body: { apprentice_ids: fresh },
+        }),
+      )
+      lists.value = { ...lists.value, [id]: text }
+      await load()
+      await show(id)
+    })
     return made
   })
 const change = (what: Partial<Schemas['ClassChange']>) =>
@@ -181,6 +196,8 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
         </div>
         <PeopleTable
           :people="open.people ?? []"
+          :class-id="open.id"
+          :classes="rows"
           @changed="
             (c) => {
               open = c

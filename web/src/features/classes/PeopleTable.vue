@@ -1,26 +1,34 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { api, ask, type Schemas, sentence } from '@/api/client'
+import { offerUndo } from '@/shared/asking'
+import { clockTime } from '@/shared/session'
 
 /** The apprentices of a class: group and number, log-in, who left; what is kept of one and how it is forgotten. */
-defineProps<{ people: Schemas['PersonRow'][] }>()
+const props = defineProps<{ people: Schemas['PersonRow'][]; classId: number; classes: Schemas['ClassRow'][] }>()
 const emit = defineEmits<{ changed: [row: Schemas['ClassRow']] }>()
 const editing = ref<number | null>(null)
-const form = ref({ name: '', number: '', group: '', gone: false, login: '', password: '' })
-const erasing = ref<number | null>(null)
+const form = ref({ name: '', number: '', group: '', gone: false, login: '', password: '', class_id: 0 })
 const failure = ref('')
 const path = (id: number) => ({ params: { path: { apprentice_id: id } } })
 
 function edit(p: Schemas['PersonRow']): void {
   editing.value = editing.value === p.id ? null : p.id
-  erasing.value = null
-  form.value = { name: p.name, number: p.number, group: p.group, gone: p.gone, login: p.login ?? '', password: '' }
+  form.value = {
+    name: p.name,
+    number: p.number,
+    group: p.group,
+    gone: p.gone,
+    login: p.login ?? '',
+    password: '',
+    class_id: props.classId,
+  }
 }
 async function run(work: () => Promise<Schemas['ClassRow']>): Promise<void> {
   failure.value = ''
   try {
     emit('changed', await work())
-    editing.value = erasing.value = null
+    editing.value = null
   } catch (error) {
     failure.value = sentence(error)
   }
@@ -29,11 +37,29 @@ const keep = (id: number) =>
   run(async () => {
     const { login, password, ...person } = form.value
     const row = await ask(api.PUT('/api/v1/apprentices/{apprentice_id}', { ...path(id), body: person }))
+    if (person.class_id !== props.classId) {
+      const [from, now] = [props.classId, props.classes.find((c) => c.id === person.class_id)?.name]
+      offerUndo(`${person.name} is in ${now} now; papers and marks stay on record.`, async () => {
+        await ask(api.PUT('/api/v1/apprentices/{apprentice_id}', { ...path(id), body: { ...person, class_id: from } }))
+        emit('changed', await ask(api.GET('/api/v1/classes/{class_id}', { params: { path: { class_id: from } } })))
+      })
+    }
     return login && password
       ? ask(api.POST('/api/v1/apprentices/{apprentice_id}/login', { ...path(id), body: { login, password } }))
       : row
   })
-const erase = (id: number) => run(() => ask(api.DELETE('/api/v1/apprentices/{apprentice_id}', path(id))))
+const setErasing = (id: number, erasing: boolean) =>
+  ask(api.PUT('/api/v1/apprentices/{apprentice_id}/erasing', { ...path(id), body: { erasing } }))
+const erase = (p: Schemas['PersonRow']) =>
+  run(async () => {
+    const row = await setErasing(p.id, true)
+    offerUndo(`${p.name} is erased in ten minutes, with papers, answers, marks and log-in.`, async () => {
+      emit('changed', await setErasing(p.id, false))
+    })
+    return row
+  })
+const spare = (id: number) => run(() => setErasing(id, false))
+const eraseNow = (id: number) => run(() => ask(api.DELETE('/api/v1/apprentices/{apprentice_id}', path(id))))
 </script>
 
 <template>
@@ -50,16 +76,21 @@ const erase = (id: number) => run(() => ask(api.DELETE('/api/v1/apprentices/{app
     </thead>
     <tbody>
       <template v-for="p in people" :key="p.id">
-        <tr :class="{ gone: p.gone }">
+        <tr :class="{ gone: p.gone || p.erase_at }">
           <td class="name">
             <RouterLink :to="`/apprentices/${p.id}`">{{ p.name }}</RouterLink><small v-if="p.gone" class="soft">
               left</small
-            >
+            ><small v-if="p.erase_at" class="error"> erased at {{ clockTime(p.erase_at) }}</small>
           </td>
           <td class="num">{{ p.number }}</td>
           <td>{{ p.group }}</td>
           <td>{{ p.login ?? '' }}</td>
-          <td class="right"><button class="edit" :aria-expanded="editing === p.id" @click="edit(p)">Change</button></td>
+          <td class="right">
+            <template v-if="p.erase_at"
+              ><button class="edit" data-test="spare" @click="spare(p.id)">Undo</button
+              ><button class="edit" @click="eraseNow(p.id)">Erase now</button></template
+            ><button v-else class="edit" :aria-expanded="editing === p.id" @click="edit(p)">Change</button>
+          </td>
         </tr>
         <tr v-if="editing === p.id">
           <td colspan="5">
@@ -74,20 +105,20 @@ const erase = (id: number) => run(() => ask(api.DELETE('/api/v1/apprentices/{app
                 ><span>{{ p.login ? 'New password' : 'Password, 10 or more' }}</span
                 ><input v-model="form.password" type="password" maxlength="200" autocomplete="new-password"
               /></label>
+              <label
+                ><span>Class</span
+                ><select v-model="form.class_id" data-test="move-to">
+                  <option v-for="c in classes" :key="c.id" :value="c.id">{{ c.name }}</option>
+                </select></label
+              >
               <label class="check"><input v-model="form.gone" type="checkbox" /> left the class</label>
               <span class="hands"
                 ><el-button size="small" type="primary" native-type="submit">Save</el-button
                 ><a :href="`/api/v1/apprentices/${p.id}/data`">All data</a>
-                <el-button v-if="erasing !== p.id" size="small" link type="danger" @click="erasing = p.id"
-                  >Erase …</el-button
-                ></span
+                <el-button size="small" link type="danger" @click="erase(p)">Erase</el-button
+                ><small class="soft">gone for good after ten minutes</small></span
               >
             </form>
-            <p v-if="erasing === p.id" class="erase">
-              <b>Erase {{ p.name }}?</b> Papers, answers, marks and log-in are erased; this cannot be undone.
-              <el-button size="small" type="danger" @click="erase(p.id)">Erase for good</el-button>
-              <el-button size="small" @click="erasing = null">Cancel</el-button>
-            </p>
           </td>
         </tr>
       </template>
@@ -121,6 +152,7 @@ const erase = (id: number) => run(() => ask(api.DELETE('/api/v1/apprentices/{app
   font-size: 12.5px;
   color: var(--ink-soft);
 }
+.form select,
 .form input:not([type='checkbox']) {
   width: 100%;
   padding: 5px 7px;
@@ -137,9 +169,5 @@ const erase = (id: number) => run(() => ask(api.DELETE('/api/v1/apprentices/{app
   gap: 12px;
   align-items: center;
   grid-column: 1 / -1;
-}
-.erase {
-  border-left: 4px solid var(--high);
-  padding-left: 10px;
 }
 </style>

@@ -4,7 +4,7 @@ import { api, ask, type Schemas } from '@/api/client'
 import { useFailing } from '@/shared/failing'
 import FindSelect from '@/shared/FindSelect.vue'
 import { kept, units } from '@/shared/kept'
-import { PLAIN, type Item } from './draft'
+import { DRILLS, PLAIN, type Item } from './draft'
 import RequestPanel from './RequestPanel.vue'
 
 const props = defineProps<{ catalogue: Schemas['CatalogueReply'] | null; title: string }>()
@@ -54,22 +54,6 @@ const library = ref<Schemas['ScenarioRow'][]>([])
 const chosen = ref<number[]>([])
 const drill = ref('conversion')
 const count = ref(6)
-const DRILLS = [
-  ['conversion', 'Convert pressure and temperature'],
-  ['dial', 'Read the dial and its PT scale'],
-  ['superheat', 'Superheat'],
-  ['subcooling', 'Subcooling'],
-  ['target_superheat', 'Target superheat, five at a time'],
-  ['which_line', 'Which line is which'],
-  ['pipe_pressure', 'Line temperature to pressure'],
-  ['glide', 'Glide: dew or bubble'],
-  ['mixed_air', 'Mixed air'],
-  ['two_manifolds', 'Digital and analog side by side'],
-  ['vacuum', 'Vacuum and microns'],
-  ['units', 'Units'],
-  ['spot_the_error', 'Find the mistake'],
-  ['bookkeeping', 'Scale, cylinder, log'],
-] as const
 const machines = computed(() =>
   (props.catalogue?.machines ?? []).map((m) => ({ id: m.id, label: `${m.name}, ${m.refrigerant}`, also: m.also })),
 )

@@ -2,10 +2,13 @@
 import FindSelect from '@/shared/FindSelect.vue'
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import type { Item } from './draft'
+import ChangeCall from './ChangeCall.vue'
+import ChangeScenario from './ChangeScenario.vue'
+import { DRILLS, type Item } from './draft'
 
 const item = defineModel<Item>({ required: true })
 const props = defineProps<{ catalogue: Schemas['CatalogueReply'] | null; number: number }>()
+const emit = defineEmits<{ changed: [] }>()
 const NAMES: [string, string][] = [
   ['suction_saturation', 'Suction saturation'],
   ['liquid_saturation', 'Liquid saturation'],
@@ -55,6 +58,20 @@ const metOn = computed({
     item.value.brief = ids.length ? { ...brief, machines: ids } : brief
   },
 })
+function drawAgain(): void {
+  item.value.redraw = (item.value.redraw ?? 0) + 1
+  emit('changed')
+}
+function setDrill(id: string): void {
+  item.value = { ...item.value, drill: id, title: DRILLS.find(([one]) => one === id)?.[1] ?? id }
+}
+function setSituation(id: string): void {
+  const found = props.catalogue?.situations.find((s) => s.id === id)
+  if (!found) return
+  const brief = { ...(item.value.brief ?? { title: found.name }) }
+  delete brief.machines
+  item.value = { ...item.value, situation: id, title: found.name, level: found.level, minutes: found.minutes, brief }
+}
 const points = (id: string) => item.value.asked.points[id] ?? usual.value[id] ?? 1
 function setPoints(id: string, raw: string): void {
   const n = Math.min(Math.max(Math.round(Number(raw)), 0), 12)
@@ -66,10 +83,28 @@ function setPoints(id: string, raw: string): void {
 <template>
   <h2>{{ number }} · {{ item.title }}</h2>
   <template v-if="item.kind === 'drill'">
-    <label class="field"><span>Items</span><el-input-number v-model="item.items" :min="1" :max="12" /></label>
+    <div class="pair">
+      <label class="field"
+        ><span>Drill</span
+        ><el-select :model-value="item.drill" aria-label="Drill" @update:model-value="setDrill"
+          ><el-option v-for="[id, name] in DRILLS" :key="id" :value="id" :label="name" /></el-select
+      ></label>
+      <label class="field"
+        ><span>Items</span><el-input-number v-model="item.items" :min="1" :max="12" aria-label="Items"
+      /></label>
+    </div>
+    <el-button size="small" class="apart" data-test="draw-again" @click="drawAgain">Draw again</el-button>
     <p class="soft">One point for each item asked; the first subtraction of a drill is worked as an example.</p>
   </template>
   <template v-else-if="item.kind === 'situation'">
+    <label class="field"
+      ><span>Situation</span
+      ><FindSelect
+        :model-value="item.situation ?? ''"
+        :rows="(catalogue?.situations ?? []).map((s) => ({ id: s.id, label: s.name, also: [] }))"
+        aria-label="Situation"
+        @update:model-value="setSituation"
+    /></label>
     <p>{{ situation?.trains }}</p>
     <label class="field"
       ><span>Machines (none: any it fits)</span
@@ -80,12 +115,22 @@ function setPoints(id: string, raw: string): void {
         aria-label="Machines"
         data-test="met-on"
     /></label>
+    <el-button size="small" class="apart" data-test="draw-again" @click="drawAgain">Draw again</el-button>
     <p class="soft">
       It brings its own questions. A conclusion earns with the numbers behind it, also where it follows from an
       apprentice’s own wrong number; a plan follows the conclusion.
     </p>
   </template>
   <template v-else>
+    <component
+      :is="item.kind === 'rung' ? ChangeCall : ChangeScenario"
+      v-model="item"
+      :catalogue="catalogue"
+      @changed="emit('changed')"
+      ><el-button size="small" data-test="draw-again" title="The same call with other numbers" @click="drawAgain"
+        >Draw again</el-button
+      ></component
+    >
     <fieldset>
       <legend>Asked</legend>
       <el-checkbox :model-value="true" disabled>Read, work out, name the fault, say what to do first</el-checkbox>
@@ -174,6 +219,9 @@ legend {
 fieldset :deep(.el-checkbox) {
   display: flex;
   height: 27px;
+}
+.apart {
+  margin-bottom: 10px;
 }
 .pair {
   display: grid;

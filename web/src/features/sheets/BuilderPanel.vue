@@ -1,10 +1,13 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, type Schemas, sentence } from '@/api/client'
+import { askFirst, offerUndo } from '@/shared/asking'
 import { kept, units } from '@/shared/kept'
+import { called } from '@/shared/title'
 import AddPanel from './AddPanel.vue'
 import AskedPanel from './AskedPanel.vue'
+import PreviewPanel from './PreviewPanel.vue'
 import { asLadder, fromRow, KIND_WORDS, moved, sum, toBody, type Item } from './draft'
 
 const props = defineProps<{ sheet: Schemas['SheetRow'] }>()
@@ -28,12 +31,9 @@ const classes = ref<Schemas['ClassRow'][]>([])
 const catalogue = ref<Schemas['CatalogueReply'] | null>(null)
 const failure = ref('')
 const saved = ref(!before)
+const changes = ref(0)
 const busy = ref(false)
-const pages = ref(0)
-const drawn = ref<Schemas['PagesReply'] | null>(null)
-const page = ref(1)
-const stamp = ref(0)
-const drawing = ref(false)
+const preview = ref<InstanceType<typeof PreviewPanel> | null>(null)
 const panel = ref<'add' | 'asked'>((before?.items ?? props.sheet.items).length ? 'asked' : 'add')
 const minutes = computed(() => sum(items.value))
 const size = computed(() => classes.value.find((c) => c.id === classId.value)?.size ?? 0)
@@ -67,6 +67,7 @@ async function save(): Promise<void> {
 }
 function soon(): void {
   saved.value = false
+  changes.value += 1
   unsent.value[own] = {
     title: title.value,
     class_id: classId.value,
@@ -74,7 +75,6 @@ function soon(): void {
     paper: paper.value,
     large: large.value,
   }
-  pages.value = 0
   window.clearTimeout(timer)
   timer = window.setTimeout(() => {
     saving = saving.then(save).catch(() => undefined)
@@ -98,22 +98,24 @@ function shift(index: number, by: number): void {
   items.value = moved(items.value, index, by)
   picked.value = Math.min(Math.max(index + by, 0), items.value.length - 1)
 }
-async function preview(): Promise<void> {
-  drawing.value = true
-  try {
-    await settled()
-    drawn.value = await ask(api.GET('/api/v1/sheets/{sheet_id}/preview', at))
-    pages.value = drawn.value.pages
-    page.value = Math.min(page.value, pages.value)
-    stamp.value += 1
-    failure.value = ''
-  } catch (error) {
-    failure.value = sentence(error)
-  } finally {
-    drawing.value = false
-  }
+/** A call was changed or drawn again: whoever looks at the paper sees the new one. */
+async function changed(): Promise<void> {
+  if (!preview.value?.open) return
+  await nextTick()
+  await preview.value.draw()
 }
 async function issue(): Promise<void> {
+  const count = items.value.length
+  const drills = items.value.some((i) => i.kind === 'drill')
+  const going = await askFirst({
+    title: `Issue “${title.value.trim() || props.sheet.title}”?`,
+    lines: [
+      `${size.value} papers for ${props.sheet.class_id === classId.value ? props.sheet.class_name : 'the class'}, each with ${count} ${drills ? 'calls and drills' : count === 1 ? 'call' : 'calls'} and its own numbers, are drawn, proved and printed, with the key.`,
+      'Their calls are frozen then. Until the first answer is entered it can be taken back to a draft.',
+    ],
+    yes: 'Issue and print',
+  })
+  if (!going) return
   busy.value = true
   try {
     await settled()
@@ -130,6 +132,21 @@ async function forget(): Promise<void> {
     window.clearTimeout(timer)
     await ask(api.DELETE('/api/v1/sheets/{sheet_id}', at))
     delete unsent.value[own]
+    const again = {
+      title: title.value.trim() || props.sheet.title,
+      class_id: classId.value,
+      items: items.value.map(toBody),
+      scenario_ids: null,
+      units: units.value,
+      paper: paper.value,
+      large: large.value,
+      seed: props.sheet.seed ?? null,
+      draft: true,
+    }
+    offerUndo(`The draft “${again.title}” is deleted.`, async () => {
+      const made = await ask(api.POST('/api/v1/sheets', { body: again }))
+      await router.push(`/sheets/${made.id}`)
+    })
     await router.push('/sheets')
   } catch (error) {
     failure.value = sentence(error)
@@ -144,6 +161,7 @@ const where = (item: Item) =>
   ]
     .filter(Boolean)
     .join(' · ')
+watch(title, (now) => called(now.trim() || props.sheet.title), { immediate: true })
 onMounted(async () => {
   if (before) soon()
   try {
@@ -178,7 +196,9 @@ function pick(i: number) {
     <span class="soft" role="status">{{ saved ? 'kept as a draft' : 'keeping …' }}</span>
     <span class="grow" />
     <el-button link @click="forget">Delete draft</el-button>
-    <el-button :loading="drawing" :disabled="!items.length" data-test="preview" @click="preview">Preview</el-button>
+    <el-button :loading="preview?.drawing" :disabled="!items.length" data-test="preview" @click="preview?.draw()"
+      >Preview</el-button
+    >
     <el-button type="primary" :loading="busy" :disabled="!items.length || !size" data-test="issue" @click="issue"
       >Issue and print</el-button
     >
@@ -219,59 +239,22 @@ function pick(i: number) {
     </section>
     <section class="card">
       <AddPanel v-if="panel === 'add' || !items[picked]" :catalogue="catalogue" :title="title" @add="add" />
-      <AskedPanel v-else :key="picked" v-model="items[picked]!" :catalogue="catalogue" :number="picked + 1" />
+      <AskedPanel
+        v-else
+        :key="picked"
+        v-model="items[picked]!"
+        :catalogue="catalogue"
+        :number="picked + 1"
+        @changed="changed"
+      />
     </section>
     <section class="card sheetview">
-      <h2>As it prints</h2>
-      <template v-if="pages">
-        <div class="turn">
-          <button :disabled="page <= 1" aria-label="Page before" @click="page -= 1">←</button
-          ><span class="num">page {{ page }} of {{ pages }}</span
-          ><button :disabled="page >= pages" aria-label="Next page" @click="page += 1">→</button>
-          <span
-            v-if="drawn && drawn.guessing !== null && drawn.guessing !== undefined"
-            class="guess"
-            :class="{ over: drawn.over?.length }"
-            :title="drawn.over?.join('; ')"
-            data-test="guessing"
-            >guessing earns {{ Math.round(100 * drawn.guessing)
-            }}{{ drawn.over?.length ? ' %, and a shortcut pays too much' : ' %' }}</span
-          >
-        </div>
-        <a
-          :href="`/api/v1/sheets/${sheet.id}/preview/${page}.png?v=${stamp}`"
-          target="_blank"
-          title="Open this page at full size"
-          ><img
-            :src="`/api/v1/sheets/${sheet.id}/preview/${page}.png?v=${stamp}`"
-            :alt="`Page ${page} of the first paper as it prints`"
-            data-test="page"
-        /></a>
-      </template>
-      <div v-else class="blank">
-        <p class="soft">
-          {{
-            drawing
-              ? 'Drawing the first paper …'
-              : 'The first apprentice’s paper, page by page, with the very numbers that will be printed.'
-          }}
-        </p>
-        <el-button :loading="drawing" :disabled="!items.length" @click="preview">Preview</el-button>
-      </div>
+      <PreviewPanel ref="preview" :sheet-id="sheet.id" :changes="changes" :empty="!items.length" :settle="settled" />
     </section>
   </div>
 </template>
 
 <style scoped>
-.guess {
-  margin-left: auto;
-  font-size: 13px;
-  color: var(--ink-soft);
-}
-.guess.over {
-  color: var(--red);
-  font-weight: 600;
-}
 .bar {
   display: flex;
   gap: 10px;
@@ -361,34 +344,6 @@ function pick(i: number) {
 }
 .small {
   font-size: 13px;
-}
-.sheetview img {
-  width: 100%;
-  border: 1px solid var(--line);
-  display: block;
-}
-.turn {
-  display: flex;
-  gap: 10px;
-  align-items: center;
-  margin-bottom: 6px;
-}
-.turn button {
-  border: 1px solid var(--edge);
-  background: none;
-  border-radius: 3px;
-  width: 34px;
-  height: 28px;
-  cursor: pointer;
-}
-.turn button:disabled {
-  opacity: 0.35;
-}
-.blank {
-  border: 1px dashed var(--edge);
-  border-radius: 3px;
-  padding: 40px 20px;
-  text-align: center;
 }
 @media (max-width: 1120px) {
   .three {

@@ -2,7 +2,9 @@
 import { computed, onMounted, onUnmounted, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, ask, type Schemas, sentence } from '@/api/client'
+import { askFirst } from '@/shared/asking'
 import { localTime, user } from '@/shared/session'
+import { called } from '@/shared/title'
 import BuilderPanel from './BuilderPanel.vue'
 import HistoryPanel from './HistoryPanel.vue'
 import PrintPanel from './PrintPanel.vue'
@@ -34,6 +36,7 @@ let timer = 0
 async function load(): Promise<void> {
   try {
     sheet.value = await ask(api.GET('/api/v1/sheets/{sheet_id}', at))
+    called(sheet.value.title)
     failure.value = ''
   } catch (error) {
     failure.value = sentence(error)
@@ -49,8 +52,38 @@ async function run(work: () => Promise<Schemas['SheetRow']>): Promise<void> {
 }
 const cancel = () => run(() => ask(api.POST('/api/v1/sheets/{sheet_id}/cancel', at)))
 const issue = () => run(() => ask(api.POST('/api/v1/sheets/{sheet_id}/issue', at)))
-const release = () =>
-  run(() => ask(api.PUT('/api/v1/sheets/{sheet_id}/release', { ...at, body: { released: !sheet.value?.released } })))
+async function release(): Promise<void> {
+  const now = sheet.value
+  if (!now) return
+  if (!now.released && now.marked < now.papers) {
+    const going = await askFirst({
+      title: `Release feedback: ${now.marked} of ${now.papers} marked`,
+      lines: [
+        now.marked
+          ? 'Apprentices whose paper is marked see it now; the others as soon as theirs is.'
+          : 'No paper is marked yet: apprentices see their feedback as soon as it is.',
+        'It can be taken back at any time.',
+      ],
+      yes: 'Release feedback',
+    })
+    if (!going) return
+  }
+  await run(() => ask(api.PUT('/api/v1/sheets/{sheet_id}/release', { ...at, body: { released: !now.released } })))
+}
+async function toDraft(): Promise<void> {
+  const going =
+    sheet.value?.status !== 'ready' ||
+    (await askFirst({
+      title: 'Take it back to a draft?',
+      lines: [
+        `Its ${sheet.value?.papers ?? 0} papers are void: what is printed already must not be handed out, it could not be marked.`,
+        'The draft keeps its calls; issued again, everybody gets other numbers.',
+      ],
+      yes: 'Back to a draft',
+      danger: true,
+    }))
+  if (going) await run(() => ask(api.POST('/api/v1/sheets/{sheet_id}/draft', at)))
+}
 const print = (kinds: ('packet' | 'key' | 'feedback')[]) =>
   run(() => ask(api.POST('/api/v1/sheets/{sheet_id}/print', { ...at, body: { kinds } })))
 const stopPrinting = () => run(() => ask(api.POST('/api/v1/sheets/{sheet_id}/print/stop', at)))
@@ -92,7 +125,10 @@ onUnmounted(() => window.clearInterval(timer))
           </template>
           <RouterLink class="door" to="/marking">Mark papers</RouterLink>
           <button v-if="teaches" class="door" data-test="release" @click="release">
-            {{ sheet.released ? 'Take feedback back' : 'Release feedback' }}
+            {{
+              sheet.released ? 'Take feedback back' : `Release feedback (${sheet.marked} of ${sheet.papers} marked)`
+            }}</button><button v-if="teaches && !sheet.marked" class="door" data-test="to-draft" @click="toDraft">
+            Back to a draft
           </button>
         </div>
       </div>
@@ -104,13 +140,14 @@ onUnmounted(() => window.clearInterval(timer))
       </div>
       <div v-else-if="sheet.status === 'cancelled'" class="card work">
         <p>This sheet was cancelled before it was printed.</p>
-        <el-button v-if="teaches" type="primary" @click="issue">Issue it anyway</el-button>
+        <el-button v-if="teaches" type="primary" @click="issue">Issue it anyway</el-button
+        ><el-button v-if="teaches" data-test="to-draft" @click="toDraft">Back to a draft</el-button>
       </div>
       <div v-else-if="sheet.status === 'failed'" class="card work" role="alert">
         <p class="error">This sheet could not be made.</p>
         <p>{{ sheet.problem }}</p>
-        <p><RouterLink to="/library">Back to the scenarios</RouterLink></p>
-        <el-button v-if="teaches" @click="issue">Try again</el-button>
+        <el-button v-if="teaches" type="primary" data-test="to-draft" @click="toDraft">Change it</el-button
+        ><el-button v-if="teaches" @click="issue">Try again</el-button>
       </div>
       <template v-else-if="sheet.status === 'ready'">
         <div v-if="sheet.printing" class="printing" role="status">

@@ -24,6 +24,8 @@ export type Item = {
   drill?: string | null
   situation?: string | null
   items?: number | null
+  /** How often it was drawn again. */
+  redraw?: number | null
 }
 export const PLAIN: Asked = {
   parts: ['diagnose', 'correct'],
@@ -39,11 +41,28 @@ export const PLAIN: Asked = {
 }
 export const KIND_WORDS = {
   scenario: 'library',
-  rung: 'brief',
+  rung: 'request',
   drill: 'drill',
   situation: 'situation',
   rig: 'rig',
 } as const
+
+export const DRILLS = [
+  ['conversion', 'Convert pressure and temperature'],
+  ['dial', 'Read the dial and its PT scale'],
+  ['superheat', 'Superheat'],
+  ['subcooling', 'Subcooling'],
+  ['target_superheat', 'Target superheat, five at a time'],
+  ['which_line', 'Which line is which'],
+  ['pipe_pressure', 'Line temperature to pressure'],
+  ['glide', 'Glide: dew or bubble'],
+  ['mixed_air', 'Mixed air'],
+  ['two_manifolds', 'Digital and analog side by side'],
+  ['vacuum', 'Vacuum and microns'],
+  ['units', 'Units'],
+  ['spot_the_error', 'Find the mistake'],
+  ['bookkeeping', 'Scale, cylinder, log'],
+] as const
 
 /** What is asked of an item, with what was left out as it usually is. */
 function askedOf(given: Schemas['ItemRow']['data']['asked']): Asked {
@@ -76,13 +95,23 @@ export function fromRow(row: Schemas['ItemRow']): Item {
     drill: data.drill,
     situation: data.situation,
     items: data.items,
+    redraw: data.redraw ?? null,
   }
 }
 
 /** What is sent back of an item. */
 export function toBody(item: Item): Schemas['ItemBody'] {
   const { asked } = item
-  const none = { scenario_id: null, brief: null, rung: null, drill: null, situation: null, items: null, asked }
+  const none = {
+    scenario_id: null,
+    brief: null,
+    rung: null,
+    drill: null,
+    situation: null,
+    items: null,
+    redraw: item.redraw || null,
+    asked,
+  }
   if (item.kind === 'scenario' || item.kind === 'rig')
     return { ...none, kind: item.kind, scenario_id: item.scenario_id }
   if (item.kind === 'rung') return { ...none, kind: 'rung', brief: item.brief ?? null, rung: item.rung ?? null }
@@ -101,6 +130,7 @@ export function plainCall(scenarioId: number): Schemas['ItemBody'] {
     drill: null,
     situation: null,
     items: null,
+    redraw: null,
     asked: null,
   }
 }

@@ -1,7 +1,7 @@
 -- name: class_list
 -- Classes of a school with their size, either the archived ones or the others.
 select c.id, c.name, c.term, c.archived_at is not null as archived,
-       count(a.id) filter (where a.left_at is null)::int as size
+       count(a.id) filter (where a.left_at is null and a.erase_at is null)::int as size
 from classes c left join apprentices a on a.class_id = c.id
 where c.school_id = :school_id and (c.archived_at is not null) = :archived
 group by c.id order by c.term desc, c.name;
@@ -29,7 +29,7 @@ returning id;
 
 -- name: apprentice_list
 -- The apprentices of a class in order; those who left come with a date.
-select a.id, a.name, a.position, a.number, a.group_name, a.left_at is not null as gone, u.login
+select a.id, a.name, a.position, a.number, a.group_name, a.left_at is not null as gone, a.erase_at, u.login
 from apprentices a left join users u on u.id = a.user_id
 where a.school_id = :school_id and a.class_id = :class_id order by a.position;
 
@@ -46,6 +46,27 @@ update apprentices set name = :name, number = :number, group_name = :group_name,
        left_at = case when :gone then coalesce(left_at, now()) end
 where school_id = :school_id and id = :id;
 
+-- name: apprentice_move!
+-- Put an apprentice at the end of another class; papers stay with the sheets they belong to.
+update apprentices set class_id = :class_id,
+       position = (select coalesce(max(position), 0) + 1 from apprentices where class_id = :class_id)
+where school_id = :school_id and id = :id;
+
+-- name: apprentice_erase_later!
+-- Say that an apprentice is to be erased in some minutes, or is not.
+update apprentices set erase_at = case when :erasing then now() + make_interval(mins => :minutes) end
+where school_id = :school_id and id = :id;
+
+-- name: apprentices_due
+-- Apprentices of any school whose time to be erased has come.
+select a.school_id, a.id from apprentices a where a.erase_at <= now() order by a.id;
+
+-- name: class_movers
+-- Those who have a paper of this class and are in another class now.
+select distinct a.id, a.name, a.number, a.group_name, false as gone, c.name as class_name
+from papers p join sheets s on s.id = p.sheet_id join apprentices a on a.id = p.apprentice_id join classes c on c.id = a.class_id
+where s.school_id = :school_id and s.class_id = :class_id and a.class_id <> :class_id order by a.name;
+
 -- name: apprentice_link!
 -- Give an apprentice a log-in.
 update apprentices set user_id = :user_id where school_id = :school_id and id = :id;
@@ -57,8 +78,11 @@ from papers p join sheets s on s.id = p.sheet_id
 where p.school_id = :school_id and p.apprentice_id = :id order by s.id, p.attempt;
 
 -- name: class_sheets_hold
--- Hold every sheet of a class, so that nothing is printed with a name on it that is just being erased.
-select id, title, status from sheets where school_id = :school_id and class_id = :class_id order by id for no key update;
+-- Hold every sheet of an apprentice's class, and those of an older class with a paper of theirs, so that nothing is
+-- printed with a name on it that is just being erased.
+select id, title, status from sheets
+where school_id = :school_id and (class_id = :class_id or id in (select sheet_id from papers where apprentice_id = :apprentice_id))
+order by id for no key update;
 
 -- name: apprentice_erase!
 -- Everything that was kept of an apprentice; sheets lose the printed documents with the name on them.

@@ -173,3 +173,11 @@ select status from sheets where id = :id;
 -- Points of each call of a sheet, as most papers have them.
 select pc.position, max(pc.possible) as points
 from paper_calls pc join papers p on p.id = pc.paper_id where p.sheet_id = :sheet_id group by pc.position;
+
+-- name: sheet_worked_on^
+-- How many answers, marks and rig readings hang on a sheet.
+select (select count(*) from answers x join paper_calls c on c.id = x.paper_call_id join papers p on p.id = c.paper_id
+        where p.sheet_id = :sheet_id)
+     + (select count(*) from marks m join paper_calls c on c.id = m.paper_call_id join papers p on p.id = c.paper_id
+        where p.sheet_id = :sheet_id)
+     + (select count(*) from measurements where sheet_id = :sheet_id) as pieces;
