@@ -113,3 +113,28 @@ def test_one_call_of_a_request_is_changed_by_itself(teacher, stranger):
     assert row["name"] == "Low charge (undercharged)" and "low charge" in row["also"]
     refused = teacher.post("/briefs/call", {"brief": brief, "rung": rung, "machines": ["no-such"]})
     assert refused.status_code == 422 and refused.json["error"]["field"] == "machines"
+
+
+@pytest.mark.parametrize("position", [1, 2])
+def test_a_whole_call_is_excluded_and_counts_again(app, teacher, mixed, position):
+    code = teacher.get(f"/sheets/{mixed['id']}/results").json["rows"][0]["code"]
+    if position == 2:
+        figures = teacher.get(f"/sheets/{mixed['id']}/measurements/2").json["rows"]
+        read = {r["key"]: float(r["predicted"].split()[0]) for r in figures if r["needed"]}
+        teacher.put(f"/sheets/{mixed['id']}/measurements/2", {"readings": read, "confirmed": True})
+    wrong = {q["id"]: "1" for q in teacher.get(f"/papers/{code}").json["calls"][position - 1]["questions"]}
+    marked = teacher.put(f"/papers/{code}/answers", {"call": position, "answers": wrong})
+    assert marked.status_code == 200, marked.json
+    url, rule = f"/sheets/{mixed['id']}/rules", {"position": position, "rules": {"excluded": True}}
+    before = teacher.get(f"/papers/{code}").json["calls"][position - 1]
+    shown = teacher.put(url, rule).json["moves"]
+    assert [(m["code"], m["before"], m["after"], m["after_possible"]) for m in shown] == [
+        (code, before["earned"], 0, 0)
+    ]
+    assert teacher.get(f"/papers/{code}").json["calls"][position - 1]["earned"] == before["earned"]  # only shown
+    teacher.put(url, rule | {"confirmed": True, "reason": "misprint"})
+    rows = teacher.get(f"/sheets/{mixed['id']}/results").json["rows"]  # of whoever is not marked yet as well
+    assert [[r["cells"][position - 1][k] for k in ("earned", "possible")] for r in rows] == [[0, 0]] * 3
+    assert teacher.get(f"/sheets/{mixed['id']}").json["items"][position - 1]["rules"]["excluded"] is True
+    teacher.put(url, {"position": position, "rules": {}, "confirmed": True, "reason": "it was none"})
+    assert teacher.get(f"/papers/{code}").json["calls"][position - 1]["earned"] == before["earned"]

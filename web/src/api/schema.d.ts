@@ -3909,6 +3909,7 @@ export interface components {
                     action?: string[];
                     fault?: string[];
                 } | null;
+                excluded?: boolean;
                 void?: string[] | null;
                 wider?: {
                     /** @description times */
@@ -5479,6 +5480,7 @@ export interface components {
                     action?: string[];
                     fault?: string[];
                 } | null;
+                excluded?: boolean;
                 void?: string[] | null;
                 wider?: {
                     /** @description times */

@@ -7,7 +7,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Annotated, Any
 
-from wolfsbane.cycle.fields import Accept, Format, fields_of, number, one_of, refuse, usual, words
+from wolfsbane.cycle.fields import Accept, Format, fields_of, flag, number, one_of, refuse, usual, words
 from wolfsbane.exercise.paper.questions import MEASURED, QUESTIONS
 
 if TYPE_CHECKING:
@@ -34,12 +34,13 @@ def _ids(value: Any) -> tuple[str, ...]:
 @dataclass(frozen=True, kw_only=True)
 class Rules:
     """Checked rules. ``accept`` question -> ids that also earn full credit, ``wider`` tolerance -> factor,
-    ``void`` question ids.
+    ``void`` question ids that are excluded from the score, ``excluded`` the whole call.
     """
 
     accept: Annotated[dict[str, tuple[str, ...]], usual(_ACCEPT, {})] = field(default_factory=dict)
     wider: Annotated[dict[str, float], usual(_WIDER, {})] = field(default_factory=dict)
     void: Annotated[tuple[str, ...], usual(words((*QUESTIONS, *MEASURED)), ())] = ()
+    excluded: Annotated[bool, flag()] = False
 
     def accepted(self, question: str) -> tuple[Any, ...]:
         """Ids that also count for ``question``."""
@@ -49,9 +50,13 @@ class Rules:
         """Factor on a tolerance."""
         return self.wider.get(tolerance, 1.0)
 
+    def excludes(self, question: str) -> bool:
+        """Whether a question counts for nobody."""
+        return self.excluded or question in self.void
+
     def applied(self, mark: Mark) -> Mark:
         """``mark`` as it stands under these rules: of a question taken out neither points nor marks are left."""
-        if mark.question not in self.void:
+        if not self.excludes(mark.question):
             return mark
         return replace(mark, points=0, earned=0, code="void", params={}, suggested=None)
 

@@ -87,7 +87,7 @@ class Work:
     def counts(self, question: str) -> bool:
         """Whether a question is asked for points; one that is not has nothing to show."""
         found = self.questions.get(question)
-        return found is not None and found.points > 0 and question not in self.rules.void
+        return found is not None and found.points > 0 and not self.rules.excludes(question)
 
     def known(self, name: str) -> float:
         """A saturation or reading as the apprentice has it, else as it stands on the page."""

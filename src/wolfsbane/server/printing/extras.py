@@ -93,6 +93,7 @@ def _rules_text(rules: dict[str, Any]) -> str:
         if ids
     ]
     parts += [f"{name} × {factor:g}" for name, factor in rules.get("wider", {}).items()]
+    parts += ["the whole call is excluded"] if rules.get("excluded") else []
     parts += [f"excluded: {QUESTIONS[q][1] if q in QUESTIONS else q}" for q in rules.get("void", ())]
     return "; ".join(parts)
 

@@ -28,6 +28,8 @@ def sheet_results(connection: Connection, school_id: int, sheet_id: int) -> dict
     """Class table of one sheet: one row per paper, and the questions missed most."""
     people: dict[Any, Any] = {}
     flat: list[Any] = []
+    items = queries.sheet_call_list(connection, sheet_id=sheet_id)
+    excluded = {item["position"] for item in items if item["rules"].get("excluded")}
     for row in queries.sheet_results(connection, school_id=school_id, sheet_id=sheet_id):
         person = people.setdefault(
             row["code"],
@@ -45,7 +47,13 @@ def sheet_results(connection: Connection, school_id: int, sheet_id: int) -> dict
         )
         cell = person["cells"].setdefault(
             row["position"],
-            {"position": row["position"], "earned": 0, "possible": 0, "marked": False, "worth": row["possible"]},
+            {
+                "position": row["position"],
+                "earned": 0,
+                "possible": 0,
+                "marked": False,
+                "worth": 0 if row["position"] in excluded else row["possible"],
+            },
         )
         if row["points"] is None:
             continue

@@ -4,6 +4,7 @@ import { api, ask, type Schemas, sentence } from '@/api/client'
 import { user } from '@/shared/session'
 
 const props = defineProps<{ sheet: Schemas['SheetRow'] }>()
+defineEmits<{ exclude: [position: number] }>()
 const results = ref<Schemas['ResultReply'] | null>(null)
 const failure = ref('')
 const said = ref('')
@@ -16,6 +17,8 @@ const calls = computed(() => results.value?.rows[0]?.cells.map((c) => c.position
 /** Points of a call; where papers differ, the most that one is worth. */
 const worth = (position: number) =>
   Math.max(...(results.value?.rows.map((r) => r.cells.find((c) => c.position === position)?.possible ?? 0) ?? [0]))
+/** Whether a call counts for nobody. */
+const left = (position: number) => props.sheet.items.find((i) => i.position === position)?.rules.excluded === true
 /** How many calls of a paper are marked: a half of it is no whole that was lost. */
 const markedCalls = (row: Schemas['ResultRow']) => row.cells.filter((c) => c.marked).length
 const at = { params: { path: { sheet_id: props.sheet.id } } }
@@ -64,7 +67,15 @@ onMounted(load)
             <th>Apprentice</th>
             <th>Code</th>
             <th v-for="n in calls" :key="n">
-              Call {{ n }} <span class="soft worth">{{ worth(n) }} points</span>
+              Call {{ n }} <span class="soft worth">{{ left(n) ? 'excluded' : `${worth(n)} points` }}</span><button
+                v-if="teaches"
+                type="button"
+                class="exclude"
+                :data-test="`exclude-${n}`"
+                @click="$emit('exclude', n)"
+              >
+                {{ left(n) ? 'count it' : 'exclude' }}
+              </button>
             </th>
             <th class="right">Marks</th>
           </tr>
@@ -154,6 +165,16 @@ onMounted(load)
 }
 .partly {
   display: block;
+}
+.exclude {
+  border: 0;
+  background: none;
+  padding: 0;
+  min-height: 24px;
+  color: var(--violet);
+  text-decoration: underline;
+  cursor: pointer;
+  font-size: 12.5px;
 }
 .worth {
   display: block;

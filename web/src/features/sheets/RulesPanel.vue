@@ -1,17 +1,23 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '@/api/client'
 import RubricLines from '@/features/marking/RubricLines.vue'
 import MovesTable from './MovesTable.vue'
 
-const props = defineProps<{ sheet: Schemas['SheetRow'] }>()
+const props = defineProps<{ sheet: Schemas['SheetRow']; exclude: number | null }>()
 const emit = defineEmits<{ changed: [] }>()
-type Rules = { accept: { fault: string[]; action: string[] }; wider: Record<string, number>; void: string[] }
-const position = ref(props.sheet.items[0]?.position ?? 1)
-const rules = ref<Rules>({ accept: { fault: [], action: [] }, wider: {}, void: [] })
+type Rules = {
+  accept: { fault: string[]; action: string[] }
+  wider: Record<string, number>
+  void: string[]
+  excluded: boolean
+}
+const position = ref(props.exclude ?? props.sheet.items[0]?.position ?? 1)
+const rules = ref<Rules>({ accept: { fault: [], action: [] }, wider: {}, void: [], excluded: false })
 const reason = ref('')
 const moves = ref<Schemas['MoveRow'][] | null>(null)
 const done = ref(false)
+const asking = ref(false)
 const failure = ref('')
 const paper = ref<Schemas['PaperReply'] | null>(null)
 const call = computed(() => paper.value?.calls.find((c) => c.position === position.value))
@@ -38,6 +44,7 @@ watch(
       accept: { fault: [...(stored.accept?.fault ?? [])], action: [...(stored.accept?.action ?? [])] },
       wider: { ...stored.wider },
       void: [...(stored.void ?? [])],
+      excluded: stored.excluded ?? false,
     }
     moves.value = null
     done.value = false
@@ -48,6 +55,7 @@ load().catch((error: Error) => (failure.value = error.message))
 
 async function send(confirmed: boolean): Promise<void> {
   failure.value = ''
+  asking.value = true
   const accept = Object.fromEntries(Object.entries(rules.value.accept).filter(([, ids]) => ids.length))
   const wider = Object.fromEntries(Object.entries(rules.value.wider).filter(([, f]) => f > 1))
   try {
@@ -56,7 +64,7 @@ async function send(confirmed: boolean): Promise<void> {
         params: { path: { sheet_id: props.sheet.id } },
         body: {
           position: position.value,
-          rules: { accept, wider, void: rules.value.void },
+          rules: { accept, wider, void: rules.value.void, excluded: rules.value.excluded },
           reason: reason.value,
           confirmed,
         },
@@ -67,6 +75,8 @@ async function send(confirmed: boolean): Promise<void> {
     if (confirmed) emit('changed')
   } catch (error) {
     failure.value = sentence(error)
+  } finally {
+    asking.value = false
   }
 }
 watch(
@@ -77,6 +87,12 @@ watch(
   },
   { deep: true },
 )
+/** Whoever comes from a call's column sees at once what excluding it, or counting it again, does. */
+if (props.exclude) {
+  rules.value.excluded = !rules.value.excluded
+  reason.value = `Call ${props.exclude} ${rules.value.excluded ? 'excluded' : 'counts again'}`
+  void nextTick(() => send(false))
+}
 </script>
 
 <template>
@@ -92,6 +108,7 @@ watch(
             :value="i.position"
             :label="`${i.position} · ${i.title}`" /></el-select
       ></label>
+      <el-checkbox v-model="rules.excluded" data-test="exclude-call">Exclude the whole call from the score</el-checkbox>
       <template v-if="call && call.choices.fault">
         <label class="field"
           ><span>Also accept as the fault</span
@@ -133,7 +150,8 @@ watch(
     </form>
     <section class="card">
       <h2>{{ done ? 'Marked again' : 'Score changes' }}</h2>
-      <p v-if="moves === null" class="soft">
+      <p v-if="moves === null && asking" class="soft" role="status">Marking again to see who gains and who loses …</p>
+      <p v-else-if="moves === null" class="soft">
         Change a rule on the left; before anything is marked again you see who gains and who loses.
       </p>
       <template v-else>

@@ -16,6 +16,15 @@ const id = Number(useRoute().params.id)
 const sheet = ref<Schemas['SheetRow'] | null>(null)
 const failure = ref('')
 const tab = ref<'results' | 'print' | 'rules' | 'rig' | 'history'>('results')
+const excluding = ref<number | null>(null)
+function open(key: typeof tab.value): void {
+  excluding.value = null
+  tab.value = key
+}
+function exclude(position: number): void {
+  excluding.value = position
+  tab.value = 'rules'
+}
 const building = computed(() => ['queued', 'building', 'cancelling'].includes(sheet.value?.status ?? ''))
 const teaches = computed(() => user.value?.role === 'instructor')
 const has = (kind: string) => sheet.value?.at_hand.includes(kind) ?? false
@@ -165,14 +174,14 @@ onUnmounted(() => window.clearInterval(timer))
             role="tab"
             :aria-selected="tab === key"
             :class="{ on: tab === key }"
-            @click="tab = key"
+            @click="open(key)"
           >
             {{ name }}
           </button>
         </nav>
-        <ResultsPanel v-if="tab === 'results' || !teaches" :sheet="sheet" />
+        <ResultsPanel v-if="tab === 'results' || !teaches" :sheet="sheet" @exclude="exclude" />
         <PrintPanel v-else-if="tab === 'print'" :sheet="sheet" @print="print" />
-        <RulesPanel v-else-if="tab === 'rules'" :sheet="sheet" @changed="load" />
+        <RulesPanel v-else-if="tab === 'rules'" :sheet="sheet" :exclude="excluding" @changed="load" />
         <RigPanel v-else-if="tab === 'rig'" :sheet="sheet" :rigs="rigs" />
         <HistoryPanel v-else :sheet-id="id" />
       </template>

@@ -130,7 +130,7 @@ onUnmounted(() => window.clearInterval(timer))
             </td>
             <td>{{ r.class_name }}</td>
             <td class="right">{{ r.calls }}</td>
-            <td class="soft">{{ localTime(r.created_at) }}</td>
+            <td class="soft">{{ r.status === 'draft' ? '' : localTime(r.created_at) }}</td>
             <td>
               <template v-if="r.status === 'ready'">{{ r.marked }} of {{ r.papers }} papers marked</template
               ><span v-else-if="WORDS[r.status]" :class="{ error: r.status === 'failed' }">{{ WORDS[r.status] }}</span
