@@ -13,6 +13,7 @@ const catalogue: Schemas['CatalogueReply'] = {
   machines: [],
   faults: [],
   practices: [],
+  checks: [],
   instruments: [],
   rubrics,
   situations: [],

@@ -166,8 +166,6 @@ def targets_of(seen: Observed, stand: StandIn, practice: Practice) -> dict[str, 
         )
     elif seen.plate.metering in ("txv", "eev"):
         found["evaporator_superheat"] = Band(low=6.0, high=14.0)
-        if not stand.own and "superheat" in found:
-            found["superheat"] = Band(low=min(found["superheat"].low, 8.0), high=found["superheat"].high)
     found["drier_drop"] = Band(low=-5.0, high=practice.drier_limit_df)
     if stand.machine.comfort:
         found["air_delta_t"] = Band(low=15.0, high=23.0)
@@ -206,15 +204,35 @@ def _amount(value: float) -> str:
     return f"{value:.0f}".replace("-", "−").replace("−0", "0") if abs(value) < 0.5 else f"{value:.0f}".replace("-", "−")
 
 
+#: within so much of an edge the whole degree would not show on which side a figure lies, °F
+_CLOSE = 0.75
+
+
+def _edge(row: Figure) -> float | None:
+    """The edge of its band on which the verdict of a figure hangs by less than a degree."""
+    edges = () if row.band is None else (row.band.low, row.band.high)
+    return next((edge for edge in edges if abs(row.value - edge) < _CLOSE), None)
+
+
+def _read(row: Figure) -> str:
+    """A figure as it is said: whole degrees, to the tenth where the verdict hangs on it."""
+    return _amount(row.value) if _edge(row) is None else f"{row.value:.1f}".replace("-", "−")
+
+
 def _against_band(row: Figure) -> str:
     band = row.band
     if band is None:
         return "no target"
+
+    def said(edge: float) -> str:
+        return f"{edge:.1f}".replace("-", "−") if edge == _edge(row) and edge % 1 else _amount(edge)
+
     if row.name == "subcooling" and band.target is not None:
-        return f"a target of {_amount(band.target)}"
-    return (
-        f"at most {_amount(band.high)}" if row.name == "drier_drop" else f"{_amount(band.low)} to {_amount(band.high)}"
-    )
+        close = _edge(row)
+        return f"a target of {_amount(band.target)}" + (
+            "" if close is None else f", {said(band.low)} to {said(band.high)}"
+        )
+    return f"at most {said(band.high)}" if row.name == "drier_drop" else f"{said(band.low)} to {said(band.high)}"
 
 
 def reasons(weighed: Weighed, rows: list[Figure], seen: Observed, stand: StandIn) -> tuple[list[str], list[str]]:
@@ -228,7 +246,7 @@ def reasons(weighed: Weighed, rows: list[Figure], seen: Observed, stand: StandIn
     for row in rows:
         if row.verdict is None or row.band is None:
             continue
-        label, said = said_of(row.name), f"{said_of(row.name)} {_amount(row.value)} °F"
+        label, said = said_of(row.name), f"{said_of(row.name)} {_read(row)} °F"
         would = row.band.verdict(predicted[row.name])
         if row.verdict != NORMAL and (would == row.verdict and not harmless):
             speaks.append(f"{said} against {_against_band(row)}: {MEANING.get((row.name, row.verdict), row.verdict)}")
@@ -244,9 +262,7 @@ def reasons(weighed: Weighed, rows: list[Figure], seen: Observed, stand: StandIn
         elif harmless:
             speaks.append(f"{said} against {_against_band(row)}: right")
         elif would != NORMAL and abs(predicted[row.name] - row.value) > 3.0:
-            against.append(
-                f"{label} {_amount(row.value)} °F is right, where {_amount(predicted[row.name])} would go with it"
-            )
+            against.append(f"{label} {_read(row)} °F is right, where {_amount(predicted[row.name])} would go with it")
         elif len(ids) == 1 and _tells(ids[0], row.name):
             speaks.append(f"{said} is normal: that rules against {_tells(ids[0], row.name)}")
     _together(ids, rows, speaks)

@@ -2451,6 +2451,8 @@ export interface components {
         };
         /** CatalogueReply */
         CatalogueReply: {
+            /** Checks */
+            checks: components["schemas"]["CheckRow"][];
             /** Faults */
             faults: components["schemas"]["FaultRow"][];
             /** Instruments */
@@ -2589,6 +2591,34 @@ export interface components {
             before: number | null;
             /** Question */
             question: string;
+        };
+        /**
+         * CheckRow
+         * @description A look or a test, and the words it can be recorded in, the one of a machine with nothing wrong first.
+         */
+        CheckRow: {
+            /** Caution */
+            caution: string;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "look" | "test";
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Words */
+            words: components["schemas"]["CheckWord"][];
+        };
+        /** CheckWord */
+        CheckWord: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
         };
         /** ClaimRow */
         ClaimRow: {

@@ -14,6 +14,7 @@ from wolfsbane.cycle.instruments import label, points_for, usual_points
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
+from wolfsbane.diagnosis.likelihoods import CHECKS, TESTS
 from wolfsbane.diagnosis.own_practice import choices_of
 from wolfsbane.diagnosis.practices import PRACTICES
 from wolfsbane.exercise.paper.nameplate import full_plate
@@ -232,3 +233,22 @@ def situation_catalog() -> list[dict[str, Any]]:
         }
         for kind in SITUATIONS.values()
     ]
+
+
+def check_catalog() -> list[dict[str, Any]]:
+    """Every look and test that somebody's readings can be told of, with the words it is recorded in."""
+    return [
+        {
+            "id": check,
+            "kind": "test" if check in TESTS else "look",
+            "name": FIELD_TESTS[check].name,
+            "minutes": FIELD_TESTS[check].minutes,
+            "caution": FIELD_TESTS[check].caution,
+            "words": [{"id": _word(w), "text": _word(w).replace("_", " ")} for w in words],
+        }
+        for check, words in CHECKS.items()
+    ]
+
+
+def _word(word: str | bool) -> str:
+    return {True: "yes", False: "no"}[word] if isinstance(word, bool) else word

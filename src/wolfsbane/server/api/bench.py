@@ -18,6 +18,7 @@ from wolfsbane.exercise.paper.wording import fitted
 from wolfsbane.exercise.plan.story import draft
 from wolfsbane.exercise.show import bench
 from wolfsbane.exercise.show.catalog import (
+    check_catalog,
     fault_catalog,
     machine_catalog,
     practice_catalog,
@@ -57,6 +58,7 @@ def catalog() -> dict[str, list[Any]]:
         "practices": practice_catalog(own_practices()),
         "rubrics": rubric_catalog(),
         "situations": situation_catalog(),
+        "checks": check_catalog(),
         "instruments": list(KITS),
     }
 

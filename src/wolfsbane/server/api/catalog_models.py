@@ -1,5 +1,7 @@
 """What the catalog tells: machines, faults, practices, and what belongs to each."""
 
+from typing import Literal
+
 from wolfsbane.server.api.models import Model
 
 
@@ -159,10 +161,27 @@ class SituationRow(Model):
     machines: list[str]
 
 
+class CheckWord(Model):
+    id: str
+    text: str
+
+
+class CheckRow(Model):
+    """A look or a test, and the words it can be recorded in, the one of a machine with nothing wrong first."""
+
+    id: str
+    kind: Literal["look", "test"]
+    name: str
+    minutes: int
+    caution: str
+    words: list[CheckWord]
+
+
 class CatalogueReply(Model):
     machines: list[MachineRow]
     faults: list[FaultRow]
     practices: list[PracticeRow]
     rubrics: list[RubricRow]
     situations: list[SituationRow]
+    checks: list[CheckRow]
     instruments: list[str]

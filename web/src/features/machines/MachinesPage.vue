@@ -3,20 +3,9 @@ import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, named, type Schemas, sentence } from '@/api/client'
 import type { BenchState } from '@/shared/planted'
+import { CONDENSERS, METERING } from '@/shared/words'
 import { kept, units } from '@/shared/kept'
-import {
-  APPLICATIONS,
-  CONDENSERS,
-  KNOWN,
-  LABELS,
-  METERING,
-  PLATE,
-  WEATHER,
-  bodyOf,
-  emptyForm,
-  fitting,
-  unitOf,
-} from './form'
+import { APPLICATIONS, KNOWN, LABELS, PLATE, WEATHER, bodyOf, emptyForm, fitting, unitOf } from './form'
 import ReportPicture from './ReportPicture.vue'
 
 const forms = { us: kept('plate.us', emptyForm()), si: kept('plate.si', emptyForm()) }

@@ -13,12 +13,6 @@ export interface FieldRow {
   water?: boolean
 }
 
-export const METERING = {
-  txv: 'thermostatic valve',
-  eev: 'electronic valve',
-  fixed_orifice: 'fixed orifice',
-  capillary: 'capillary tube',
-}
 export const APPLICATIONS = {
   air_conditioner: 'air conditioner',
   heat_pump_cooling: 'heat pump',
@@ -27,7 +21,6 @@ export const APPLICATIONS = {
   walk_in_freezer: 'walk-in freezer',
   reach_in: 'reach-in',
 }
-export const CONDENSERS = { tube_and_fin: 'tube and fin', microchannel: 'microchannel', water_cooled: 'water-cooled' }
 /** What the plate says. */
 export const PLATE: FieldRow[] = [
   { id: 'capacity_btuh', label: 'Capacity', unit: 'Btu/h' },

@@ -1,6 +1,9 @@
 import type { Schemas } from '@/api/client'
+import { carried } from '@/shared/converting'
 
 export interface ReadingsForm {
+  /** The units its fields were typed in. */
+  units: 'us' | 'si'
   machine: Record<string, string>
   conditions: Record<string, string>
   readings: Record<string, string>
@@ -15,12 +18,6 @@ export interface FieldRow {
   kind: 'pressure' | 'temperature' | 'difference'
 }
 
-export const METERING = {
-  txv: 'thermostatic valve',
-  eev: 'electronic valve',
-  fixed_orifice: 'fixed orifice',
-  capillary: 'capillary tube',
-}
 export const APPLICATIONS = {
   air_conditioner: 'air conditioner',
   heat_pump_cooling: 'heat pump, cooling',
@@ -30,7 +27,6 @@ export const APPLICATIONS = {
   walk_in_freezer: 'walk-in freezer',
   reach_in: 'reach-in',
 }
-export const CONDENSERS = { tube_and_fin: 'tube and fin', microchannel: 'microchannel', water_cooled: 'water-cooled' }
 export const READINGS: FieldRow[] = [
   { id: 'suction', label: 'Suction pressure', kind: 'pressure' },
   { id: 'head', label: 'Head pressure', kind: 'pressure' },
@@ -53,40 +49,42 @@ export const AIR: FieldRow[] = [
   { id: 'return_wb', label: 'Return wet bulb', kind: 'temperature' },
   { id: 'box', label: 'Box air', kind: 'temperature' },
 ]
-export const LOOKS: Record<string, [string, string[]]> = {
-  filter: ['Filter', ['clean', 'dirty']],
-  condenser_coil: ['Condenser coil', ['clean', 'dirty']],
-  evaporator_coil: ['Evaporator coil', ['clean', 'dirty']],
-  bulb: ['Bulb', ['tight', 'loose', 'bare']],
-  condenser_fan: ['Condenser fan', ['right', 'slow', 'wrong blade', 'backwards']],
-  evaporator_ice: ['Ice on the coil', ['no', 'yes']],
-  oil_traces: ['Oil traces', ['no', 'yes']],
-  condenser_wet: ['Condenser wet', ['no', 'yes']],
-}
-export const TESTS: Record<string, [string, string[]]> = {
-  pump_down: ['Pump-down', ['suction_falls', 'suction_holds', 'suction_rises']],
-  bulb_warmed: ['Bulb warmed', ['responds', 'no_response']],
-  bulb_chilled: ['Bulb chilled', ['responds', 'no_response']],
-  sight_glass: ['Sight glass', ['clear', 'bubbles']],
-  standing_pressure: ['Standing pressure', ['matches_chart', 'above_chart', 'below_chart']],
-  coil_face: ['Coil face', ['even', 'part_cold']],
-  compressor_sound: ['Compressor by ear', ['normal', 'noisy']],
-}
 const SUFFIX = {
   us: { pressure: '_psig', temperature: '_f', difference: '_df' },
   si: { pressure: '_kpa_gauge', temperature: '_c', difference: '_dc' },
 }
 
-export function emptyForm(): ReadingsForm {
-  const none = (of: Record<string, unknown>) => Object.fromEntries(Object.keys(of).map((key) => [key, '']))
+export function emptyForm(units: 'us' | 'si' = 'us'): ReadingsForm {
   return {
+    units,
     machine: { refrigerant: 'R-410A', metering: 'txv', application: '', condenser: '', receiver: '' },
     conditions: {},
     readings: {},
-    looked_at: none(LOOKS),
-    tests: none(TESTS),
+    looked_at: {},
+    tests: {},
     settled: true,
     practice: 'plate_and_formula',
+  }
+}
+const UNIT = { pressure: 'psig', temperature: '°F', difference: 'Δ°F' } as const
+
+/** The form in the other units: what was typed is converted. */
+export function carriedForm(form: ReadingsForm, to: 'us' | 'si'): ReadingsForm {
+  if (form.units === to) return form
+  const over = (rows: FieldRow[], from: Record<string, string>) =>
+    Object.fromEntries(
+      Object.entries(from).map(([id, text]) => {
+        const row = rows.find((r) => r.id === id)
+        return [id, row ? carried(text, UNIT[row.kind], to) : text]
+      }),
+    )
+  const { subcooling } = form.machine
+  return {
+    ...form,
+    units: to,
+    conditions: over(AIR, form.conditions),
+    readings: over(READINGS, form.readings),
+    machine: { ...form.machine, ...(subcooling ? { subcooling: carried(subcooling, 'Δ°F', to) } : {}) },
   }
 }
 
@@ -142,4 +140,56 @@ export function bodyOf(form: ReadingsForm, units: 'us' | 'si'): Schemas['Reading
     settled: form.settled,
     practice: form.practice,
   }
+}
+
+type File = Schemas['ReadingsBody']
+/** A form as a file of readings, which the command line reads as well. */
+export const asFile = (form: ReadingsForm): string =>
+  JSON.stringify({ schema: 1, ...withoutPractice(bodyOf(form, form.units)) }, null, 2)
+function withoutPractice(body: File): Partial<File> {
+  const { practice, ...rest } = body
+  return practice ? rest : body
+}
+
+interface Kept {
+  machine?: Record<string, unknown>
+  conditions?: Record<string, unknown>
+  readings?: Record<string, unknown>
+  looked_at?: Record<string, unknown>
+  tests?: { test: string; result: string }[]
+  settled?: boolean
+}
+
+/** The form of a file of readings; keys that this form has no field for are named. */
+export function fromFile(text: string): { form: ReadingsForm; left: string[] } {
+  const data = JSON.parse(text) as Kept
+  const left: string[] = []
+  const said = (value: unknown) => (Array.isArray(value) ? value.join(' to ') : String(value))
+  const form = emptyForm()
+  for (const part of ['conditions', 'readings'] as const) {
+    const rows = part === 'conditions' ? AIR : READINGS
+    for (const [key, value] of Object.entries(data[part] ?? {})) {
+      const found = rows.flatMap((row) =>
+        (['us', 'si'] as const).filter((u) => key === row.id + SUFFIX[u][row.kind]).map((u) => ({ row, u })),
+      )[0]
+      if (!found || value === null) left.push(...(value === null ? [] : [key]))
+      else form[part][found.row.id] = found.u === 'us' ? said(value) : carried(said(value), UNIT[found.row.kind], 'us')
+    }
+  }
+  for (const [key, value] of Object.entries(data.machine ?? {})) {
+    if (key.startsWith('plate_subcooling'))
+      form.machine.subcooling = key.endsWith('_dc') ? carried(said(value), 'Δ°F', 'us') : said(value)
+    else if (key in form.machine) form.machine[key] = value === true ? 'yes' : value === false ? 'no' : said(value)
+    else left.push(key)
+  }
+  for (const [key, value] of Object.entries(data.looked_at ?? {}))
+    form.looked_at[key] = value === true ? 'yes' : value === false ? 'no' : said(value)
+  for (const row of data.tests ?? []) form.tests[row.test] = row.result
+  form.settled = data.settled !== false
+  return { form, left }
+}
+
+/** The field that a next step is recorded in. */
+export function fieldOf(step: string): string {
+  return { drier_drop: 'drier_out' }[step] ?? step
 }
