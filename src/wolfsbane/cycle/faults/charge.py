@@ -91,8 +91,8 @@ KINDS = (
     FaultKind(
         id="non_condensables",
         name="Non-condensables (air)",
-        parameter="air in the system, liters per liter of condenser volume",
-        unit="L/L",
+        parameter="air in the system, at room pressure",
+        unit="condenser volumes",
         fault_free=0,
         limit=5,
         mild=0.8,

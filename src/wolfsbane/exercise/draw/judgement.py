@@ -23,6 +23,7 @@ from wolfsbane.diagnosis.targets import GLASS, NORMAL, judged
 from wolfsbane.diagnosis.technician import by_the_book, by_the_rules
 from wolfsbane.exercise.draw.fairness import unfair
 from wolfsbane.exercise.draw.offered import offer, pool
+from wolfsbane.exercise.draw.rung import in_words
 from wolfsbane.exercise.paper.call import EDGE_MARGIN, bands_for, figures_of, readings_printed
 from wolfsbane.exercise.paper.pipes import pipes_given
 
@@ -240,9 +241,7 @@ def _instruments(cases: SolvedCases, hidden: tuple[str, ...]) -> tuple[str, ...]
 
 def _called(name: str | None) -> str:
     """An answer's id in a sentence."""
-    if name in (NONE, None, ""):
-        return "a machine with nothing wrong"
-    return str(name).replace("_", " ").replace("+", " with ")
+    return in_words(() if name in (NONE, None, "") else tuple(str(name).split("+")))
 
 
 def _from_proof(proof: Proof, faults: tuple[Fault, ...], offered: tuple[str, ...]) -> tuple[str | None, str | None]:

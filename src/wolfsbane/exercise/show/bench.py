@@ -332,7 +332,9 @@ def proved(
             "name": called(r.id),
             "distance": round(r.distance, 2),
             "ruled_out": r.distance <= SAME and r.id not in proof.accepted,
-            "severities": ", ".join(severity_text(f, system) for f in r.faults),
+            "severities": ", ".join(
+                severity_text(f, system) for f in sorted(r.faults, key=lambda f: r.id.split("+").index(f.id))
+            ),
         }
 
     # the simulated apprentices have learned cooling only

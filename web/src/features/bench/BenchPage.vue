@@ -185,7 +185,6 @@ const keysOn = shortcuts.on
                   {{ name }}
                 </button>
               </div>
-              <span class="signs" data-test="signs">{{ reply.signs.join(' ') }}</span>
               <label v-if="tab === 'circuit'" class="more"
                 ><span class="off">Add another reading</span
                 ><select data-test="more" @change="addReading">
@@ -194,6 +193,7 @@ const keysOn = shortcuts.on
                 </select></label
               >
             </div>
+            <p v-if="reply.signs.length" class="signs" data-test="signs">{{ reply.signs.join(' ') }}</p>
             <div
               id="bench-view"
               :class="['view', { tall: tab !== 'circuit' && tab !== 'what' }]"
@@ -333,16 +333,13 @@ const keysOn = shortcuts.on
   border-bottom-color: var(--violet);
 }
 .signs {
-  flex: 1;
-  min-width: 0;
-  font-size: 12px;
-  line-height: 1.15;
-  text-align: right;
-  color: var(--amber-dark);
+  margin: 4px 0 0;
+  color: var(--amber-deep);
   font-weight: 600;
-  padding: 0 6px;
-  max-height: 30px;
-  overflow: hidden;
+  font-size: 13px;
+}
+.more {
+  margin-left: auto;
 }
 .more select {
   width: 158px;

@@ -29,7 +29,11 @@ const verdict = computed(() => {
   if (!found) return ''
   if (found.refusal) return `Nothing to prove: ${found.refusal}.`
   if (found.unique) return 'One answer among all single faults and pairs.'
-  return `${found.equals.length} other ${found.equals.length === 1 ? 'answer looks' : 'answers look'} the same.`
+  const n = found.equals.length
+  const alike = `${n} other ${n === 1 ? 'answer looks' : 'answers look'} the same`
+  return found.judged.fair
+    ? `${alike}, and ${n === 1 ? 'it is' : 'they are'} not among the sheet’s answers.`
+    : `${alike}.`
 })
 /** What was looked for, one line each: what holds, by how much, and what came nearest. */
 const CLAIM_WORDS: Record<string, string> = {
@@ -54,7 +58,7 @@ const told = (r: { out: boolean; far: boolean; distance: number }) =>
 
 <template>
   <section
-    :class="['card', 'proof', { one: proof?.unique && !proving, busy: proving }]"
+    :class="['card', 'proof', { one: (proof?.unique || proof?.judged.fair) && !proving, busy: proving }]"
     aria-label="Proof"
     data-test="proof"
     :aria-busy="proving"
@@ -66,7 +70,12 @@ const told = (r: { out: boolean; far: boolean; distance: number }) =>
         ><b v-else-if="proof" data-test="verdict">{{ verdict }}</b
         ><span v-else class="soft">No proof for this machine.</span>
       </p>
-      <ul v-if="claims.length" class="claims" aria-label="What was proved, with its margin in reading tolerances">
+      <ul
+        v-if="claims.length"
+        :inert="proving"
+        class="claims"
+        aria-label="What was proved, with its margin in reading tolerances"
+      >
         <li v-for="c in claims" :key="c.id" :class="{ holds: c.holds }" :title="`${c.text}; ${c.said}`">
           <b aria-hidden="true">{{ c.holds ? '✓' : '✕' }}</b><span class="unseen"
             >{{ c.holds ? 'holds' : 'does not hold' }}: </span
@@ -74,7 +83,7 @@ const told = (r: { out: boolean; far: boolean; distance: number }) =>
           <b class="num">{{ c.by }}</b>
         </li>
       </ul>
-      <ol v-if="near.length" class="ladder" aria-label="Look-alikes by distance in reading tolerances">
+      <ol v-if="near.length" :inert="proving" class="ladder" aria-label="Look-alikes by distance in reading tolerances">
         <li
           v-for="r in near"
           :key="r.fault"
@@ -100,7 +109,7 @@ const told = (r: { out: boolean; far: boolean; distance: number }) =>
         <span>no reading can tell it apart</span><span>distance in reading tolerances →</span>
       </p>
     </div>
-    <div class="given">
+    <div class="given" :inert="proving">
       <template v-if="proof && proof.splits.length">
         <h3>Give this too</h3>
         <div v-for="s in proof.splits.slice(0, 3)" :key="s.id" class="split">
@@ -120,7 +129,7 @@ const told = (r: { out: boolean; far: boolean; distance: number }) =>
       <p v-if="proof?.unique && !state.given.length && !state.readings" class="soft">The usual readings are enough.</p>
       <p v-if="proof" :class="['paper', { fair: proof.judged.fair }]" data-test="judged">{{ proof.judged.sentence }}</p>
     </div>
-    <div v-if="proof?.difficulty" class="hard">
+    <div v-if="proof?.difficulty" class="hard" :inert="proving">
       <h3>
         Difficulty <b class="num" data-test="level">{{ proof.difficulty.level }}</b> of 5
       </h3>
@@ -181,6 +190,12 @@ const told = (r: { out: boolean; far: boolean; distance: number }) =>
 }
 .proof.busy {
   border-left-color: var(--edge);
+}
+.busy .claims,
+.busy .ladder,
+.busy .given,
+.busy .hard {
+  opacity: 0.4;
 }
 .proof p {
   margin: 0 0 4px;

@@ -135,7 +135,7 @@ def standing_pressure(page: Page) -> None:
     )
     page.case = case
     page.title = {
-        "air": f"Air in the system ({fault.severity:g} L/L)",
+        "air": f"Air in the system ({fault.severity:g} condenser volumes)",
         "clean": "Nothing to be seen at rest",
         "empty": f"Nearly empty ({fault.severity:g} % left)",
     }[case]
