@@ -444,6 +444,7 @@ def test_a_machine_is_worked_on_and_the_right_plan_puts_it_right(page, demo):
 def test_a_machine_of_ones_own_is_tuned_kept_and_put_on_the_bench(page, demo):
     log_in(page, demo[0])
     page.goto(f"{demo[0]}/machines")
+    page.click("[data-test=new-machine]")
     for name, value in (("name", "Yard split"), ("capacity_btuh", "30000"), ("ctoa_df", "16"), ("subcooling_df", "20")):
         page.fill(f"[data-test={name}]", value)
     page.click("[data-test=tune]")
@@ -454,6 +455,7 @@ def test_a_machine_of_ones_own_is_tuned_kept_and_put_on_the_bench(page, demo):
     page.click("[data-test=tune]")
     expect(page.locator("[data-test=report]")).to_contain_text("Every figure given is matched.")
     page.click("[data-test=keep]")
+    expect(page.get_by_role("heading", name="Yard split")).to_be_visible()
     page.get_by_role("button", name="On the bench").click()
     expect(page.locator("[data-test=machine]")).to_contain_text("Yard split")
     expect(page.locator(".dials svg").first).to_be_visible()

@@ -56,3 +56,13 @@ def test_what_cannot_be_founded_is_named_and_leaves_nothing(app, db, database_ur
     assert told.startswith(f"wolfsbane: {field} ") and told.count("\n") == 1 and "short" not in told
     with db.transaction() as connection:
         assert connection.execute("select count(*) as n from schools").fetchone()["n"] == 2
+
+
+def test_a_school_is_founded_with_the_starter_set(app, database_url, monkeypatch):
+    monkeypatch.setenv("WOLFSBANE_DATABASE_URL", database_url)
+    monkeypatch.setenv(founding.PASSWORD_VARIABLE, "ten letters or so")
+    given = [part for key, value in GIVEN.items() for part in (f"--{key}", value)]
+    assert founding.run([*given, "--starter"]) == 0
+    client = Client(app)
+    client.csrf = client.post("/session", {"login": "ilse.tarn", "password": "ten letters or so"}).json["csrf"]
+    assert [s["title"] for s in client.get("/sheets").json["sheets"]] == ["Sample sheet"]

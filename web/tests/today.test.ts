@@ -11,7 +11,16 @@ const sheet = (id: number, title: string, more: object = {}) => ({
   marked: 0,
   ...more,
 })
-const NOTHING = { drafts: [], building: [], to_print: [], to_mark: [], to_release: [], next_weeks: [] }
+const NOTHING = {
+  drafts: [],
+  building: [],
+  to_print: [],
+  to_mark: [],
+  to_release: [],
+  next_weeks: [],
+  first_steps: [],
+  starter: false,
+}
 const LINK = { props: ['to'], template: '<a :href="to"><slot /></a>' }
 
 async function open(today: object) {
@@ -74,5 +83,16 @@ describe('today', () => {
       { course_id: 'cooling' },
       { class_id: 3, units: 'us', weeks: [3] },
     ])
+  })
+  it('leads a new school to its first sheet, until somebody leaves the guide', async () => {
+    const first_steps = ['class', 'sheet', 'look', 'issue', 'mark'].map((id, n) => ({ id, done: n < 2, sheet_id: 7 }))
+    const { page } = await open({ first_steps, starter: false })
+    const guide = page.find('[data-test=first-day]')
+    expect(guide.findAll('li.done')).toHaveLength(2)
+    expect(guide.findAll('a').map((a) => [a.text(), a.attributes('href')])).toEqual([['Preview', '/sheets/7']])
+    expect(page.text()).not.toContain('Nothing is waiting')
+    await page.find('[data-test=leave-guide]').trigger('click')
+    expect(page.find('[data-test=first-day]').exists()).toBe(false)
+    expect(page.text()).toContain('Show the first-sheet guide')
   })
 })

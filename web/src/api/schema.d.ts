@@ -516,10 +516,28 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put?: never;
+        /** Tune a changed plate and keep the machine in place of what it was; scenarios that use it keep their copy. */
+        put: operations["machines_machine_change_machines__string_machine_id__put"];
         post?: never;
         /** Forget a machine; scenarios that use it keep their copy. */
         delete: operations["machines_machine_remove_machines__string_machine_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{machine_id}/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a machine teaches, and its superheat and subcooling over the charge at its rating point. */
+        get: operations["machines_machine_page_machines__string_machine_id__page_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1569,6 +1587,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/today/starter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Starter scenarios for the library, and a sample class with a sample sheet, for a school that has none. */
+        post: operations["today_starter_add_today_starter_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/tune": {
         parameters: {
             query?: never;
@@ -2592,6 +2627,32 @@ export interface components {
             /** Question */
             question: string;
         };
+        /** ChargeChartRow */
+        ChargeChartRow: {
+            /** By */
+            by: string | null;
+            /** Mass Unit */
+            mass_unit: string;
+            /** Points */
+            points: components["schemas"]["ChargePointRow"][];
+            /** Unit */
+            unit: string;
+        };
+        /** ChargePointRow */
+        ChargePointRow: {
+            /** Bubbles */
+            bubbles: number;
+            /** Charge */
+            charge: number;
+            /** Level */
+            level: number | null;
+            /** Percent */
+            percent: number;
+            /** Subcooling */
+            subcooling: number;
+            /** Superheat */
+            superheat: number;
+        };
         /**
          * CheckRow
          * @description A look or a test, and the words it can be recorded in, the one of a machine with nothing wrong first.
@@ -3347,6 +3408,15 @@ export interface components {
             /** Swings */
             swings: boolean;
         };
+        /** FirstStep */
+        FirstStep: {
+            /** Done */
+            done: boolean;
+            /** Id */
+            id: string;
+            /** Sheet Id */
+            sheet_id: number | null;
+        };
         /** FittingScenario */
         FittingScenario: {
             /** Id */
@@ -4045,6 +4115,12 @@ export interface components {
             pressure_unit: string;
             /** Refrigerant */
             refrigerant: string;
+        };
+        /** MachinePage */
+        MachinePage: {
+            chart: components["schemas"]["ChargeChartRow"];
+            /** Teaches */
+            teaches: string[];
         };
         /** MachineRow */
         MachineRow: {
@@ -6358,6 +6434,20 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** StarterBody */
+        StarterBody: {
+            /**
+             * Units
+             * @default us
+             * @enum {string}
+             */
+            units: "us" | "si";
+        };
+        /** StarterReply */
+        StarterReply: {
+            /** Sheet Id */
+            sheet_id: number;
+        };
         /** StepRow */
         StepRow: {
             /** At S */
@@ -6569,8 +6659,12 @@ export interface components {
             building: components["schemas"]["WaitingSheet"][];
             /** Drafts */
             drafts: components["schemas"]["WaitingSheet"][];
+            /** First Steps */
+            first_steps: components["schemas"]["FirstStep"][];
             /** Next Weeks */
             next_weeks: components["schemas"]["NextWeek"][];
+            /** Starter */
+            starter: boolean;
             /** To Mark */
             to_mark: components["schemas"]["WaitingSheet"][];
             /** To Print */
@@ -8176,6 +8270,41 @@ export interface operations {
             };
         };
     };
+    machines_machine_change_machines__string_machine_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlateBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
     machines_machine_remove_machines__string_machine_id__delete: {
         parameters: {
             query?: {
@@ -8196,6 +8325,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OwnList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    machines_machine_page_machines__string_machine_id__page_get: {
+        parameters: {
+            query?: {
+                units?: "us" | "si";
+            };
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachinePage"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -10405,6 +10567,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TodayReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    today_starter_add_today_starter_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StarterBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterReply"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -53,6 +53,28 @@ class ActionList(Model):
     troubles: list[TroubleRow]
 
 
+class ChargePointRow(Model):
+    percent: int
+    charge: float
+    superheat: float
+    subcooling: float
+    level: int | None
+    bubbles: float
+
+
+class ChargeChartRow(Model):
+    #: the figure it is charged by; None where the scale decides
+    by: str | None
+    unit: str
+    mass_unit: str
+    points: list[ChargePointRow]
+
+
+class MachinePage(Model):
+    teaches: list[str]
+    chart: ChargeChartRow
+
+
 class OwnPath(Model):
     machine_id: Annotated[Text, Field(max_length=60)]
 

@@ -7,11 +7,13 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.server.api.acting_models import OwnList, OwnPath, PlateBody, TunedReply, UnitsQuery
+from wolfsbane.exercise.show.machine_page import charge_chart, teaches
+from wolfsbane.server.api.acting_models import MachinePage, OwnList, OwnPath, PlateBody, TunedReply, UnitsQuery
 from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import Connection, jsonb, queries
 from wolfsbane.server.core.errors import not_found
 from wolfsbane.server.core.security import INSTRUCTOR, roles
+from wolfsbane.server.services.own_machines import machine_called
 from wolfsbane.server.services.typed import in_units, typed_plate
 from wolfsbane.tuning import tune
 from wolfsbane.tuning.plate import known_plate, to_si
@@ -92,15 +94,41 @@ def machine_add(body: PlateBody) -> tuple[dict[str, list[dict[str, Any]]], int]:
     if made.machine.id in MACHINES:
         raise BadInputError("name", body.name, "a name that no profile has")
     with database().transaction() as connection:
-        queries.own_machine_add(
-            connection,
-            school_id=g.user["school_id"],
-            machine_id=made.machine.id,
-            name=made.machine.name,
-            tuned=jsonb(made.to_json()),
-            user_id=g.user["id"],
-        )
+        _add(connection, made)
         return _list(connection, body.units), 201
+
+
+def _add(connection: Connection, made: Tuned) -> None:
+    queries.own_machine_add(
+        connection,
+        school_id=g.user["school_id"],
+        machine_id=made.machine.id,
+        name=made.machine.name,
+        tuned=jsonb(made.to_json()),
+        user_id=g.user["id"],
+    )
+
+
+@api.get("/machines/<string:machine_id>/page", responses={200: MachinePage})
+@roles(INSTRUCTOR)
+def machine_page(path: OwnPath, query: UnitsQuery) -> dict[str, Any]:
+    """What a machine teaches, and its superheat and subcooling over the charge at its rating point."""
+    found = machine_called(path.machine_id)
+    return {"teaches": teaches(found), "chart": charge_chart(found, query.units)}
+
+
+@api.put("/machines/<string:machine_id>", responses={200: OwnList})
+@roles(INSTRUCTOR)
+def machine_change(path: OwnPath, body: PlateBody) -> dict[str, list[dict[str, Any]]]:
+    """Tune a changed plate and keep the machine in place of what it was; scenarios that use it keep their copy."""
+    made = _tuned(body)
+    if made.machine.id in MACHINES:
+        raise BadInputError("name", body.name, "a name that no profile has")
+    with database().transaction() as connection:
+        if not queries.own_machine_remove(connection, school_id=g.user["school_id"], machine_id=path.machine_id):
+            raise not_found(f"machine {path.machine_id}")
+        _add(connection, made)
+        return _list(connection, body.units)
 
 
 @api.delete("/machines/<string:machine_id>", responses={200: OwnList})

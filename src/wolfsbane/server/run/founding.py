@@ -20,6 +20,7 @@ from wolfsbane.server.core.db.database import ConflictError, Database, queries
 from wolfsbane.server.core.db.migrate import MigrationError, migrate
 from wolfsbane.server.core.security import hash_password
 from wolfsbane.server.run.postgres import PostgresError, PrivatePostgres
+from wolfsbane.server.services.first_day import add_starter
 
 if TYPE_CHECKING:
     from argparse import Namespace
@@ -62,8 +63,15 @@ def _arguments(argv: list[str] | None) -> Namespace:
     parser.add_argument("--school", help="name of the school")
     parser.add_argument("--name", help="name of its first instructor")
     parser.add_argument("--login", help="what they log in as")
+    parser.add_argument(
+        "--starter", action="store_true", help="with starter scenarios, a sample class and a sample sheet"
+    )
     parser.add_argument("--time-zone", default="UTC", help="such as America/Denver (default: UTC)")
     return parser.parse_args(argv)
+
+
+def _wants_starter() -> bool:
+    return input("Starter scenarios and a sample sheet? [Y/n] ").strip().lower() in ("", "y", "yes")
 
 
 def run(argv: list[str] | None = None) -> int:
@@ -87,7 +95,11 @@ def run(argv: list[str] | None = None) -> int:
         migrate(url)
         db = Database(url, size=1).open()
         try:
-            found(db, time_zone=args.time_zone, **asked)
+            school_id = found(db, time_zone=args.time_zone, **asked)
+            if args.starter or (sys.stdin.isatty() and _wants_starter()):
+                with db.transaction() as connection:
+                    user = queries.user_by_login(connection, login=asked["login"].lower())
+                    add_starter(connection, {"school_id": school_id, "id": user["id"]})
         finally:
             db.close()
         print(f"{asked['school'].strip()} is founded; {asked['login'].lower()} can log in.")

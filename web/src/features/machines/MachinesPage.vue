@@ -1,262 +1,272 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, ask, named, type Schemas, sentence } from '@/api/client'
-import type { BenchState } from '@/shared/planted'
-import { CONDENSERS, METERING } from '@/shared/words'
+import { api, ask, type Schemas, sentence } from '@/api/client'
+import { offerUndo } from '@/shared/asking'
+import { finding } from '@/shared/finding'
 import { kept, units } from '@/shared/kept'
-import { APPLICATIONS, KNOWN, LABELS, PLATE, WEATHER, bodyOf, emptyForm, fitting, unitOf } from './form'
+import { called } from '@/shared/title'
+import { startOnBench } from '@/shared/toBench'
+import type { PlateForm } from './form'
+import MachineCard from './MachineCard.vue'
+import PlateFormPanel from './PlateForm.vue'
 import ReportPicture from './ReportPicture.vue'
 
-const forms = { us: kept('plate.us', emptyForm()), si: kept('plate.si', emptyForm()) }
-const form = computed(() => forms[units.value].value)
-const tuned = ref<Schemas['TunedReply'] | null>(null)
+const catalogue = ref<Schemas['CatalogueReply'] | null>(null)
 const own = ref<Schemas['OwnRow'][]>([])
-const refrigerants = ref<string[]>(['R-410A'])
 const failure = ref('')
-const busy = ref(false)
-const shown = ref('')
+const typed = ref('')
+const picked = kept('machines.picked', { id: '' })
+/** The form of a new machine, or of one that is changed or copied; null while machines are looked at. */
+const adding = kept<{ open: boolean }>('machines.adding', { open: false })
+const changing = ref<Schemas['OwnRow'] | null>(null)
+const start = ref<PlateForm | null>(null)
+const report = ref(false)
 const router = useRouter()
-const weather = computed(() => fitting(WEATHER, form.value))
-const benchState = kept<Partial<BenchState>>('bench.many', {})
+const GROUPS: [string, (m: Schemas['MachineRow']) => boolean][] = [
+  ['Yours', (m) => m.id.startsWith('own-')],
+  ['Air conditioners', (m) => m.application === 'air_conditioner' && m.condenser !== 'water_cooled'],
+  ['Heat pumps', (m) => m.application.startsWith('heat_pump')],
+  ['Rooftop and water-cooled', (m) => m.application === 'package_unit' || m.condenser === 'water_cooled'],
+  ['Walk-ins', (m) => m.application.startsWith('walk_in')],
+  ['Reach-ins and rails', (m) => m.application === 'reach_in'],
+]
+const rows = computed(() =>
+  finding(
+    (catalogue.value?.machines ?? []).map((m) => ({ ...m, label: `${m.name}, ${m.refrigerant}` })),
+    typed.value,
+  ),
+)
+const groups = computed(() => {
+  const taken = new Set<string>()
+  return GROUPS.flatMap(([name, fits]) => {
+    const some = rows.value.filter((m) => !taken.has(m.id) && fits(m))
+    some.forEach((m) => taken.add(m.id))
+    return some.length ? [[name, some] as const] : []
+  })
+})
+const shown = computed(() => {
+  const every = catalogue.value?.machines ?? []
+  return every.find((m) => m.id === picked.value.id) ?? every[0] ?? null
+})
+const mine = computed(() => own.value.find((m) => m.id === shown.value?.id) ?? null)
+const refrigerants = computed(() =>
+  [...new Set(catalogue.value?.machines.map((m) => m.refrigerant) ?? ['R-410A'])].sort(),
+)
 
-async function run(keep: boolean): Promise<void> {
-  busy.value = true
-  failure.value = ''
+async function load(): Promise<void> {
   try {
-    const body = bodyOf(form.value, units.value)
-    if (keep) {
-      own.value = (await ask(api.POST('/api/v1/machines', { body }))).machines
-      tuned.value = null
-      forms[units.value].value = emptyForm()
-    } else tuned.value = await ask(api.POST('/api/v1/tune', { body }))
-  } catch (error) {
-    failure.value = named(error, LABELS)
-  } finally {
-    busy.value = false
-  }
-}
-async function remove(id: string): Promise<void> {
-  try {
-    own.value = (
-      await ask(
-        api.DELETE('/api/v1/machines/{machine_id}', {
-          params: { path: { machine_id: id }, query: { units: units.value } },
-        }),
-      )
-    ).machines
+    const [found, list] = await Promise.all([
+      ask(api.GET('/api/v1/catalogue')),
+      ask(api.GET('/api/v1/machines', { params: { query: { units: units.value } } })),
+    ])
+    catalogue.value = found
+    own.value = list.machines
+    failure.value = ''
   } catch (error) {
     failure.value = sentence(error)
   }
 }
-async function toBench(id: string): Promise<void> {
-  benchState.value = { ...benchState.value, machine: id, faults: [], weather: {} }
-  await router.push('/bench')
+function pick(id: string): void {
+  picked.value.id = id
+  adding.value.open = report.value = false
 }
+function first(): void {
+  const hit = groups.value[0]?.[1][0]
+  if (hit) pick(hit.id)
+}
+/** A plate as the form has it: text in every field. */
+function asForm(row: Schemas['OwnRow']): PlateForm {
+  const plate = row.tuned.plate as Record<string, unknown>
+  return Object.fromEntries(
+    Object.entries(plate).flatMap(([key, value]) =>
+      typeof value === 'string' || typeof value === 'number' ? [[key, String(value)]] : [],
+    ),
+  )
+}
+function fresh(): void {
+  changing.value = start.value = null
+  adding.value.open = true
+}
+function change(row: Schemas['OwnRow']): void {
+  changing.value = row
+  start.value = asForm(row)
+  adding.value.open = true
+}
+function copy(row: Schemas['OwnRow']): void {
+  changing.value = null
+  start.value = { ...asForm(row), name: `${row.name} copy` }
+  adding.value.open = true
+}
+async function saved(machines: Schemas['OwnRow'][], name: string): Promise<void> {
+  own.value = machines
+  adding.value.open = false
+  changing.value = start.value = null
+  await load()
+  const made = machines.find((m) => m.name === name.trim())
+  if (made) picked.value.id = made.id
+}
+async function remove(row: Schemas['OwnRow']): Promise<void> {
+  try {
+    const at = { params: { path: { machine_id: row.id }, query: { units: units.value } } }
+    own.value = (await ask(api.DELETE('/api/v1/machines/{machine_id}', at))).machines
+    await load()
+    offerUndo(`${row.name} is deleted; scenarios that use it keep their copy.`, async () => {
+      const plate = Object.fromEntries(Object.entries(row.tuned.plate).filter(([, value]) => value !== null))
+      await ask(
+        api.POST('/api/v1/machines', { body: { ...plate, name: row.name, units: 'us' } as Schemas['PlateBody'] }),
+      )
+      await load()
+      picked.value.id = row.id
+    })
+  } catch (error) {
+    failure.value = sentence(error)
+  }
+}
+const toBench = (id: string) => catalogue.value && startOnBench(router, catalogue.value, { machine: id })
+watch(units, () => void load(), { immediate: true })
 watch(
-  units,
-  () => {
-    tuned.value = null
-    void ask(api.GET('/api/v1/machines', { params: { query: { units: units.value } } }))
-      .then((found) => (own.value = found.machines))
-      .catch((error: Error) => (failure.value = error.message))
-  },
-  { immediate: true },
+  () => (adding.value.open ? 'New machine' : shown.value?.name),
+  (name) => name && called(name),
 )
-void ask(api.GET('/api/v1/catalogue'))
-  .then((found) => (refrigerants.value = [...new Set(found.machines.map((m) => m.refrigerant))].sort()))
-  .catch(() => undefined)
 </script>
 
 <template>
   <main class="machines">
-    <form class="card plate" @submit.prevent="run(false)">
-      <h2>Plate</h2>
-      <label class="name"
-        ><span>Name</span
-        ><input v-model="form.name" maxlength="80" placeholder="What the class calls it" data-test="name"
-      /></label>
-      <div class="grid">
-        <label
-          ><span>Refrigerant</span
-          ><select v-model="form.refrigerant">
-            <option v-for="r in refrigerants" :key="r">{{ r }}</option>
-          </select></label
-        >
-        <label
-          ><span>Metering device</span
-          ><select v-model="form.metering" data-test="metering">
-            <option v-for="(text, id) in METERING" :key="id" :value="id">{{ text }}</option>
-          </select></label
-        >
-        <label
-          ><span>Kind</span
-          ><select v-model="form.application">
-            <option v-for="(text, id) in APPLICATIONS" :key="id" :value="id">{{ text }}</option>
-          </select></label
-        >
-        <label
-          ><span>Condenser</span
-          ><select v-model="form.condenser">
-            <option v-for="(text, id) in CONDENSERS" :key="id" :value="id">{{ text }}</option>
-          </select></label
-        >
-        <label v-for="f in PLATE" :key="f.id"
-          ><span>{{ f.label }}</span
-          ><span class="entry"
-            ><input v-model="form[f.id]" inputmode="decimal" :data-test="f.id" /><i>{{ unitOf(f, units) }}</i></span
-          ></label
-        >
+    <nav class="card" aria-label="Machines">
+      <div class="line">
+        <h1>Machines</h1>
+        <el-button size="small" type="primary" data-test="new-machine" @click="fresh">New</el-button>
       </div>
-      <h2>Known ratings <small>leave blank what you do not know</small></h2>
-      <div class="grid">
-        <label v-for="f in KNOWN" :key="f.id"
-          ><span>{{ f.label }}</span
-          ><span class="entry"
-            ><input v-model="form[f.id]" inputmode="decimal" :data-test="f.id" /><i>{{ unitOf(f, units) }}</i></span
-          ></label
-        >
-      </div>
-      <h2>Read in this weather <small>blank: the rating point</small></h2>
-      <div class="grid">
-        <label v-for="f in weather" :key="f.id"
-          ><span>{{ f.label }}</span
-          ><span class="entry"
-            ><input v-model="form[f.id]" inputmode="decimal" :data-test="f.id" /><i>{{ unitOf(f, units) }}</i></span
-          ></label
-        >
-      </div>
-      <p v-if="failure" class="error" role="alert">{{ failure }}</p>
-      <div class="go">
-        <el-button
-          type="primary"
-          native-type="submit"
-          :loading="busy"
-          :disabled="!(form.name ?? '').trim() || !(form.capacity_btuh ?? '').trim()"
-          data-test="tune"
-          >Match</el-button
-        >
-        <el-button v-if="tuned" :loading="busy" data-test="keep" @click="run(true)">Save this machine</el-button>
-      </div>
-    </form>
-    <section class="found">
-      <div v-if="tuned" class="card">
-        <h2>What was fitted</h2>
-        <ReportPicture :tuned="tuned" />
-      </div>
-      <div v-else class="empty">
-        <h1>A machine of your own</h1>
-        <p>
+      <input
+        v-model="typed"
+        type="search"
+        placeholder="Find: piston, 410A, walk-in …"
+        aria-label="Find a machine"
+        data-test="find-machine"
+        @keydown.enter="first"
+      />
+      <template v-for="[name, some] in groups" :key="name"
+        ><h2>{{ name }}</h2>
+        <ul>
+          <li v-for="m in some" :key="m.id">
+            <button type="button" :class="{ on: shown?.id === m.id && !adding.open }" @click="pick(m.id)">
+              {{ m.name }}<small>{{ m.refrigerant }}</small>
+            </button>
+          </li>
+        </ul></template
+      >
+      <p v-if="catalogue && !groups.length" class="soft">No machine of that name.</p>
+    </nav>
+    <div class="found">
+      <p v-if="failure" class="card error" role="alert">{{ failure }}</p>
+      <template v-if="adding.open">
+        <p class="soft">
           Enter the nameplate and any known ratings. Wolfsbane finds a machine that matches them, says how closely, and
           names figures that contradict each other.
         </p>
-      </div>
-      <div v-if="own.length" class="card">
-        <h2>Your machines</h2>
-        <table class="list">
-          <tbody>
-            <template v-for="m in own" :key="m.id">
-              <tr>
-                <td>
-                  <b>{{ m.name }}</b> <span class="soft">{{ m.tuned.plate.refrigerant }}, {{ m.tuned.size }}</span>
-                </td>
-                <td>{{ m.tuned.met ? 'met' : 'not all met' }}</td>
-                <td class="right acts">
-                  <el-button size="small" @click="shown = shown === m.id ? '' : m.id">Report</el-button
-                  ><el-button size="small" type="primary" @click="toBench(m.id)">On the bench</el-button
-                  ><el-button size="small" @click="remove(m.id)">Delete</el-button>
-                </td>
-              </tr>
-              <tr v-if="shown === m.id">
-                <td colspan="3"><ReportPicture :tuned="m.tuned" /></td>
-              </tr>
-            </template>
-          </tbody>
-        </table>
-      </div>
-    </section>
+        <PlateFormPanel
+          :refrigerants="refrigerants"
+          :changing="changing"
+          :start="start"
+          @kept="saved"
+          @close="adding.open = false"
+        />
+      </template>
+      <template v-else-if="shown && catalogue">
+        <MachineCard :machine="shown" :catalogue="catalogue">
+          <el-button type="primary" size="small" data-test="to-bench" @click="toBench(shown.id)"
+            >On the bench</el-button
+          >
+          <template v-if="mine"
+            ><el-button size="small" @click="report = !report">Report</el-button
+            ><el-button size="small" data-test="change-machine" @click="change(mine)">Change</el-button
+            ><el-button size="small" @click="copy(mine)">Copy</el-button
+            ><el-button size="small" @click="remove(mine)">Delete</el-button></template
+          >
+        </MachineCard>
+        <div v-if="mine && report" class="card"><ReportPicture :tuned="mine.tuned" /></div>
+      </template>
+    </div>
   </main>
 </template>
 
 <style scoped>
 .machines {
   display: grid;
-  grid-template-columns: 560px minmax(0, 1fr);
+  grid-template-columns: 250px minmax(0, 1fr);
   gap: 14px;
   padding: 14px;
-  max-width: 1400px;
+  max-width: 1300px;
   margin: 0 auto;
   align-items: start;
 }
-.plate h2:not(:first-child) {
-  margin-top: 14px;
-}
-h2 small {
-  text-transform: none;
-  letter-spacing: 0;
-  color: var(--ink-soft);
-  font-weight: 400;
-  margin-left: 6px;
-}
-.grid {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 6px 18px;
-}
-label {
-  display: grid;
-  grid-template-columns: 118px 1fr;
-  align-items: center;
-  font-size: 13.5px;
-}
-.name {
-  margin-bottom: 6px;
-}
-.entry {
+.line {
   display: flex;
+  justify-content: space-between;
   align-items: center;
-  gap: 5px;
 }
-.entry i {
-  font-style: normal;
-  font-size: 12px;
-  color: var(--ink-soft);
-  width: 38px;
+h1 {
+  font-size: 20px;
+  margin: 0;
 }
-input,
-select {
+nav h2 {
+  margin: 12px 0 2px;
+}
+nav ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+nav li button {
   width: 100%;
-  min-width: 0;
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+  border: 1px solid transparent;
+  border-radius: 3px;
+  background: none;
+  color: var(--ink);
+  font: inherit;
+  font-size: 14px;
+  text-align: left;
+  padding: 4px 6px;
+  min-height: 28px;
+  cursor: pointer;
+}
+nav li button.on {
+  background: var(--violet-soft);
+  border-color: var(--violet);
+  font-weight: 600;
+}
+nav small {
+  color: var(--ink-soft);
+  white-space: nowrap;
+}
+input {
+  width: 100%;
+  margin-top: 8px;
   border: 1px solid var(--edge);
   border-radius: 3px;
-  padding: 3px 6px;
+  padding: 5px 8px;
   background: var(--card);
   color: var(--ink);
   font-size: 14px;
-}
-select {
-  font-size: 12.5px;
-  padding: 4px 2px;
 }
 .found {
   display: flex;
   flex-direction: column;
   gap: 14px;
+  min-width: 0;
 }
-.acts {
-  white-space: nowrap;
-}
-.acts :deep(.el-button) {
-  margin-left: 6px;
-}
-.go {
-  margin-top: 12px;
-  display: flex;
-  gap: 8px;
-}
-@media (max-width: 1000px) {
+@media (max-width: 900px) {
   .machines {
     grid-template-columns: 1fr;
+  }
+}
+@media print {
+  nav {
+    display: none;
   }
 }
 </style>

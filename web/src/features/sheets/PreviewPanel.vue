@@ -214,7 +214,7 @@ defineExpose({ draw, drawing, open })
 }
 .big {
   overflow: auto;
-  background: var(--ground);
+  background: var(--el-fill-color);
   text-align: center;
   position: relative;
 }

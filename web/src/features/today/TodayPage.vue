@@ -6,6 +6,7 @@ import { api, ask, type Schemas } from '@/api/client'
 import { useFailing } from '@/shared/failing'
 import { units } from '@/shared/kept'
 import { user } from '@/shared/session'
+import FirstDay from './FirstDay.vue'
 
 type Sheet = Schemas['WaitingSheet']
 const today = ref<Schemas['TodayReply'] | null>(null)
@@ -49,6 +50,7 @@ onMounted(() =>
     </div>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     <p v-if="!today && !failure" class="soft" role="status">Loading…</p>
+    <FirstDay v-if="today?.first_steps.length" :steps="today.first_steps" :starter="today.starter" />
     <nav class="starts" aria-label="Begin">
       <RouterLink to="/sheets?new=1">New sheet</RouterLink>
       <RouterLink to="/bench">New scenario</RouterLink>
@@ -56,7 +58,9 @@ onMounted(() =>
       <RouterLink to="/readings">Readings of a machine</RouterLink>
       <RouterLink to="/classes">Classes</RouterLink>
     </nav>
-    <p v-if="nothing" class="card">Nothing is waiting. Start a sheet from one sentence, or open a course.</p>
+    <p v-if="nothing && !today?.first_steps.length" class="card">
+      Nothing is waiting. Start a sheet from one sentence, or open a course.
+    </p>
     <div v-if="today" class="lists">
       <template v-for="[name, rows, say] in lists" :key="name">
         <section v-if="rows.length" class="card" :aria-label="name">

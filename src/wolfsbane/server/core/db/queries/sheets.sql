@@ -181,3 +181,7 @@ select (select count(*) from answers x join paper_calls c on c.id = x.paper_call
      + (select count(*) from marks m join paper_calls c on c.id = m.paper_call_id join papers p on p.id = c.paper_id
         where p.sheet_id = :sheet_id)
      + (select count(*) from measurements where sheet_id = :sheet_id) as pieces;
+
+-- name: document_at_hand^
+-- Whether a document of a sheet is kept.
+select 1 as there from documents where school_id = :school_id and sheet_id = :sheet_id and kind = :kind;
