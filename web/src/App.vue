@@ -50,6 +50,12 @@ watch([inside, () => route.path], () => {
   if (inside.value && !bare.value && !mayOpen.value) void router.replace(home.value)
 })
 
+/** Past the rooms, to what stands on the page. */
+function skip(): void {
+  const main = document.querySelector('main')
+  main?.setAttribute('tabindex', '-1')
+  main?.focus()
+}
 async function leave(): Promise<void> {
   await logOut()
   everIn.value = false
@@ -72,6 +78,7 @@ onMounted(async () => {
   <LoginPage v-if="!bare && known && !inside" :again="everIn" />
   <div v-if="!bare && (everIn || inside)" v-show="inside">
     <header class="top">
+      <a href="#" class="skip" @click.prevent="skip">Skip to the page</a>
       <RouterLink :to="home" class="mark"><img src="/icon.svg" alt="" width="26" height="26" />Wolfsbane</RouterLink>
       <nav aria-label="Rooms">
         <RouterLink v-for="[to, name] in rooms" :key="to" :to="to">{{ name }}</RouterLink>
@@ -183,13 +190,6 @@ nav a.router-link-active {
 .units label:focus-within {
   outline: 3px solid var(--violet);
   outline-offset: -3px;
-}
-.off {
-  position: absolute;
-  width: 1px;
-  height: 1px;
-  overflow: hidden;
-  clip-path: inset(50%);
 }
 .who {
   font-size: 14px;

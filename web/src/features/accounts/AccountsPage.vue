@@ -112,13 +112,13 @@ function askPassword(id: number) {
     <p v-if="said" role="status">{{ said }}</p>
     <div class="two">
       <section class="card">
-        <table class="list">
+        <table class="list rows">
           <thead>
             <tr>
               <th>Name</th>
               <th>Log-in</th>
               <th>Role</th>
-              <th />
+              <th><span class="off">Change</span></th>
             </tr>
           </thead>
           <tbody>

@@ -26,6 +26,7 @@ import { useSaving } from './useSaving'
 import { useShortcuts, type Shortcut } from './shortcuts'
 import { useRoomDay } from './useRoomDay'
 import { useWhatIf } from './useWhatIf'
+import { arrows } from '@/shared/tabs'
 
 const bench = useBench()
 const { state, reply, failure, machine, rows, proof, shown, toggle, texts, names, give, history } = bench
@@ -148,6 +149,7 @@ const keysOn = shortcuts.on
 
 <template>
   <main class="bench-page">
+    <h1 v-if="!reply?.trip" class="off">Bench: {{ machine?.name }}</h1>
     <BenchBar :bench="bench" :saving="saving" @project="projecting = !projecting" @keys="keysOpen = true" />
     <div class="bench">
       <section :class="['plant', { card: tab !== 'what' }]" :aria-label="tab === 'what' ? 'Act' : 'Faults'">
@@ -170,13 +172,14 @@ const keysOn = shortcuts.on
         <template v-else-if="reply && machine">
           <div class="card picture">
             <div class="tabs">
-              <div role="tablist" aria-label="Pictures">
+              <div role="tablist" aria-label="Pictures" @keydown.stop="arrows">
                 <button
                   v-for="[id, name] in TABS"
                   :id="`tab-${id}`"
                   :key="id"
                   type="button"
                   role="tab"
+                  :tabindex="tab === id ? 0 : -1"
                   :aria-selected="tab === id"
                   aria-controls="bench-view"
                   :data-test="`tab-${id}`"
@@ -449,13 +452,6 @@ figcaption button {
 }
 figcaption button[aria-pressed='false'] {
   border-style: dashed;
-}
-.off {
-  position: absolute;
-  width: 1px;
-  height: 1px;
-  overflow: hidden;
-  clip-path: inset(50%);
 }
 @media (max-width: 1180px) {
   .figures {

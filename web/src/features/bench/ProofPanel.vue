@@ -77,7 +77,7 @@ const told = (r: { out: boolean; far: boolean; distance: number }) =>
         aria-label="What was proved, with its margin in reading tolerances"
       >
         <li v-for="c in claims" :key="c.id" :class="{ holds: c.holds }" :title="`${c.text}; ${c.said}`">
-          <b aria-hidden="true">{{ c.holds ? '✓' : '✕' }}</b><span class="unseen"
+          <b aria-hidden="true">{{ c.holds ? '✓' : '✕' }}</b><span class="off"
             >{{ c.holds ? 'holds' : 'does not hold' }}: </span
           >{{ c.short }}
           <b class="num">{{ c.by }}</b>
@@ -168,13 +168,6 @@ const told = (r: { out: boolean; far: boolean; distance: number }) =>
 }
 .claims li.holds > b:first-child {
   color: var(--good);
-}
-.unseen {
-  position: absolute;
-  width: 1px;
-  height: 1px;
-  overflow: hidden;
-  clip-path: inset(50%);
 }
 .proof {
   border-left: 5px solid var(--amber);

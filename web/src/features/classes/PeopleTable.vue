@@ -64,14 +64,14 @@ const eraseNow = (id: number) => run(() => ask(api.DELETE('/api/v1/apprentices/{
 
 <template>
   <p v-if="failure" class="error" role="alert">{{ failure }}</p>
-  <table class="list people">
+  <table class="list people rows">
     <thead>
       <tr>
         <th>Name</th>
         <th>Number</th>
         <th>Group</th>
         <th>Log-in</th>
-        <th />
+        <th><span class="off">Change</span></th>
       </tr>
     </thead>
     <tbody>

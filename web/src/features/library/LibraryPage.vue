@@ -146,7 +146,7 @@ onBeforeUnmount(() => (rows.value = null))
       <el-button @click="wanted = { ...EVERYTHING }">Show all {{ rows.length }}</el-button>
     </div>
     <div v-else-if="rows" class="card">
-      <table class="list">
+      <table class="list rows">
         <thead>
           <tr>
             <th><span class="off">Chosen</span></th>
@@ -154,7 +154,7 @@ onBeforeUnmount(() => (rows.value = null))
             <th>Fault</th>
             <th>Level</th>
             <th>Proof</th>
-            <th></th>
+            <th><span class="off">What to do with it</span></th>
           </tr>
         </thead>
         <tbody>
@@ -348,12 +348,5 @@ input[type='checkbox'] {
   width: 18px;
   height: 18px;
   accent-color: var(--violet);
-}
-.off {
-  position: absolute;
-  width: 1px;
-  height: 1px;
-  overflow: hidden;
-  clip-path: inset(50%);
 }
 </style>

@@ -111,7 +111,7 @@ const alone = (fault: string) => !fault.includes('+') && fault !== 'none'
           <table v-if="entry" class="signature" data-test="signature">
             <thead>
               <tr>
-                <th></th>
+                <th><span class="off">Figure</span></th>
                 <th>normal</th>
                 <th>mild</th>
                 <th>moderate</th>

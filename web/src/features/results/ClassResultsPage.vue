@@ -64,7 +64,7 @@ onMounted(() =>
       <RouterLink to="/marking">Mark papers</RouterLink>
     </div>
     <div v-else-if="picture && confusion" class="grid">
-      <section class="card confused">
+      <section class="card confused" tabindex="0" aria-label="What is taken for what">
         <h2>Faults mistaken for others</h2>
         <p class="soft">
           {{ confusion.right }} named correctly, {{ confusion.wrong }} not<template v-if="worst && worst.count > 1"
@@ -79,7 +79,7 @@ onMounted(() =>
         <h2>Where marks are lost</h2>
         <StepBars :steps="steps" />
       </section>
-      <section class="card">
+      <section class="card" tabindex="0" aria-label="Calls: difficulty stated and found">
         <h2>Difficulty, stated and found</h2>
         <table class="list">
           <thead>
@@ -89,7 +89,7 @@ onMounted(() =>
               <th class="right">Found</th>
               <th class="right">Earned</th>
               <th class="right" title="Share expected to name what is wrong, and share that did">Named</th>
-              <th />
+              <th><span class="off">Note</span></th>
             </tr>
           </thead>
           <tbody>
@@ -121,7 +121,7 @@ onMounted(() =>
               <th>Name</th>
               <th class="right">Earned</th>
               <th>Weakest</th>
-              <th />
+              <th><span class="off">More</span></th>
             </tr>
           </thead>
           <tbody>

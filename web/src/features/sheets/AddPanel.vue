@@ -6,6 +6,7 @@ import FindSelect from '@/shared/FindSelect.vue'
 import { kept, units } from '@/shared/kept'
 import { DRILLS, PLAIN, type Item } from './draft'
 import RequestPanel from './RequestPanel.vue'
+import { arrows } from '@/shared/tabs'
 
 const props = defineProps<{ catalogue: Schemas['CatalogueReply'] | null; title: string }>()
 const emit = defineEmits<{ add: [items: Item[]] }>()
@@ -222,11 +223,12 @@ onMounted(() =>
 </script>
 
 <template>
-  <div class="ways" role="tablist" aria-label="What to add">
+  <div class="ways" role="tablist" aria-label="What to add" @keydown="arrows">
     <button
       v-for="[id, name] in WAYS"
       :key="id"
       role="tab"
+      :tabindex="way === id ? 0 : -1"
       :aria-selected="way === id"
       :class="{ on: way === id }"
       :data-test="`way-${id}`"

@@ -11,6 +11,7 @@ import PrintPanel from './PrintPanel.vue'
 import ResultsPanel from './ResultsPanel.vue'
 import RigPanel from './RigPanel.vue'
 import RulesPanel from './RulesPanel.vue'
+import { arrows } from '@/shared/tabs'
 
 const id = Number(useRoute().params.id)
 const sheet = ref<Schemas['SheetRow'] | null>(null)
@@ -167,11 +168,12 @@ onUnmounted(() => window.clearInterval(timer))
             >Stop</el-button
           >
         </div>
-        <nav v-if="teaches" class="tabs" role="tablist" aria-label="Of this sheet">
+        <nav v-if="teaches" class="tabs" role="tablist" aria-label="Of this sheet" @keydown="arrows">
           <button
             v-for="[key, name] in tabs"
             :key="key"
             role="tab"
+            :tabindex="tab === key ? 0 : -1"
             :aria-selected="tab === key"
             :class="{ on: tab === key }"
             @click="open(key)"

@@ -111,7 +111,7 @@ onUnmounted(() => window.clearInterval(timer))
       <el-button v-if="teaches" type="primary" @click="adding = true">New sheet</el-button>
     </div>
     <div v-else-if="rows?.length" class="card">
-      <table class="list">
+      <table class="list rows">
         <thead>
           <tr>
             <th>Title</th>

@@ -132,13 +132,6 @@ li small {
   min-height: 24px;
   font: inherit;
 }
-.off {
-  position: absolute;
-  width: 1px;
-  height: 1px;
-  overflow: hidden;
-  clip-path: inset(50%);
-}
 @media (max-width: 900px) {
   ol {
     grid-template-columns: 1fr;

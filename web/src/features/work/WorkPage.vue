@@ -6,6 +6,7 @@ import RoomPanel from '@/shared/RoomPanel.vue'
 import TracePicture from './TracePicture.vue'
 import WeightsPicture from './WeightsPicture.vue'
 import { useWork } from './useWork'
+import { arrows } from '@/shared/tabs'
 
 const work = useWork()
 const { machine, planted, reply, plan, failure, drift, steps, playPlan } = work
@@ -28,6 +29,7 @@ function playIt() {
 
 <template>
   <main class="work">
+    <h1 class="off">Work on the machine</h1>
     <section class="left">
       <div class="card">
         <h2>On site</h2>
@@ -75,9 +77,16 @@ function playIt() {
       <p v-else-if="reply" class="card error">No steady operating point: reduce a fault on the bench.</p>
     </section>
     <section class="side">
-      <div class="tabs" role="tablist">
-        <button role="tab" :aria-selected="side === 'done'" @click="side = 'done'">History</button
-        ><button role="tab" :aria-selected="side === 'plan'" data-test="plan-tab" @click="side = 'plan'">
+      <div class="tabs" role="tablist" aria-label="Steps" @keydown="arrows">
+        <button role="tab" :tabindex="side === 'done' ? 0 : -1" :aria-selected="side === 'done'" @click="side = 'done'">
+          History</button
+        ><button
+          role="tab"
+          :tabindex="side === 'plan' ? 0 : -1"
+          :aria-selected="side === 'plan'"
+          data-test="plan-tab"
+          @click="side = 'plan'"
+        >
           Correct sequence
         </button>
       </div>
