@@ -154,7 +154,7 @@ def test_a_paper_class_of_24_from_brief_to_gradebook_with_two_markers(page, brow
     expect(page.locator(".ladder li")).to_have_count(3)
     page.click("[data-test=preview]")
     expect(page.locator("[data-test=page]")).to_be_visible(timeout=600_000)
-    expect(page.get_by_text("page 1 of 5")).to_be_visible()
+    expect(page.get_by_role("button", name="Page 1 of 5")).to_be_visible()
     issue_and_wait(page)
     expect(page.locator("tbody tr")).to_have_count(24)
     papers = bodies(folder, "Thursday")

@@ -15,9 +15,13 @@ export async function readSession(): Promise<void> {
   take(await ask(api.GET('/api/v1/session')))
 }
 
+/** Whoever logs in again after a log-in ran out finds the page below as it was: it stays while this goes on. */
 export async function logIn(login: string, password: string): Promise<void> {
-  take(await ask(api.GET('/api/v1/session')))
+  setCsrf((await ask(api.GET('/api/v1/session'))).csrf)
+  const before = user.value?.login
   take(await ask(api.POST('/api/v1/session', { body: { login, password } })))
+  // somebody else: nothing of what stood there is theirs
+  if (before !== undefined && before !== user.value?.login) window.location.assign('/')
 }
 
 export async function logOut(): Promise<void> {

@@ -44,7 +44,7 @@ _CALL_MINUTES, _DRILL_MINUTES, _RIG_MINUTES = 9, 1.5, 30
 #: a variant that somebody else has already is drawn again this often
 TRIES = 6
 #: an instructor may have a call drawn again so often
-MOST_REDRAWN = 999
+MAX_REDRAWN = 999
 
 
 def item(data: dict[str, Any]) -> dict[str, Any]:
@@ -52,8 +52,8 @@ def item(data: dict[str, Any]) -> dict[str, Any]:
     an instructor had it drawn again. Raises BadInputError.
     """
     redraw = data.get("redraw") if isinstance(data, dict) else None
-    if redraw is not None and (not isinstance(redraw, int) or not 0 <= redraw <= MOST_REDRAWN):
-        raise BadInputError("items.redraw", redraw, f"a whole number from 0 to {MOST_REDRAWN}")
+    if redraw is not None and (not isinstance(redraw, int) or not 0 <= redraw <= MAX_REDRAWN):
+        raise BadInputError("items.redraw", redraw, f"a whole number from 0 to {MAX_REDRAWN}")
     return _item(data) | ({"redraw": redraw} if redraw else {})
 
 

@@ -6,6 +6,7 @@ import { kept } from '@/shared/kept'
 import { useLater } from '@/shared/later'
 import PeopleTable from './PeopleTable.vue'
 import RosterPreview from './RosterPreview.vue'
+import { vFocus } from '@/shared/focus'
 
 type Read = Schemas['RosterReply']
 type Roles = Read['columns'][number]['role'][]
@@ -220,7 +221,9 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
       <form class="card" @submit.prevent="adding || !open ? add() : more()">
         <h2>{{ adding || !open ? 'New class' : 'Add to this class' }}</h2>
         <template v-if="adding || !open">
-          <label class="field"><span>Name of the class</span><el-input v-model="draft.name" maxlength="80" /></label>
+          <label class="field"
+            ><span>Name of the class</span><el-input v-model="draft.name" v-focus maxlength="80"
+          /></label>
           <label class="field"
             ><span>Term</span><el-input v-model="draft.term" maxlength="40" placeholder="autumn"
           /></label>

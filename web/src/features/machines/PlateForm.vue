@@ -19,6 +19,7 @@ import {
   type PlateForm,
 } from './form'
 import ReportPicture from './ReportPicture.vue'
+import { vFocus } from '@/shared/focus'
 
 const props = defineProps<{ refrigerants: string[]; changing: Schemas['OwnRow'] | null; start: PlateForm | null }>()
 const emit = defineEmits<{ kept: [machines: Schemas['OwnRow'][], name: string]; close: [] }>()
@@ -85,7 +86,7 @@ watch(units, () => {
       <h2>{{ changing ? `Change ${changing.name}` : 'Nameplate' }}</h2>
       <label class="name"
         ><span>Name</span
-        ><input v-model="form.name" maxlength="80" placeholder="What the class calls it" data-test="name"
+        ><input v-model="form.name" v-focus maxlength="80" placeholder="What the class calls it" data-test="name"
       /></label>
       <div class="grid">
         <label

@@ -5,7 +5,7 @@ import type { Schemas } from '@/api/client'
 import { units } from '@/shared/kept'
 
 const props = defineProps<{ reply: Schemas['DiagnosisReply'] }>()
-defineEmits<{ go: [step: string] }>()
+defineEmits<{ go: [kind: string, step: string] }>()
 /** A figure that lies so near an edge of its target is told from it by the tenth. */
 const CLOSE = 0.75
 const figures = computed(() => {
@@ -66,14 +66,14 @@ const sure = computed(() => {
       type="button"
       class="step"
       data-test="next"
-      @click="$emit('go', reply.next_steps[0].id)"
+      @click="$emit('go', reply.next_steps[0].kind, reply.next_steps[0].id)"
     >
       {{ reply.next_test }} <b>Record it ›</b>
     </button>
     <p v-else data-test="next">Nothing would tell more: act.</p>
     <p v-if="reply.next_steps.length > 1" class="soft then">
       then
-      <button v-for="s in reply.next_steps.slice(1, 4)" :key="s.id" type="button" @click="$emit('go', s.id)">
+      <button v-for="s in reply.next_steps.slice(1, 4)" :key="s.id" type="button" @click="$emit('go', s.kind, s.id)">
         {{ s.text }}
       </button>
     </p>

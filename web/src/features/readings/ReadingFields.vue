@@ -39,10 +39,10 @@ const unit = (row: FieldRow) =>
         : '°C'
 
 /** Put the hand on a field, wherever it stands. */
-async function go(id: string): Promise<void> {
-  if (more.value.some((c) => c.id === id) && others.value) others.value.open = true
+async function go(kind: string, id: string): Promise<void> {
+  if (kind === 'look' && more.value.some((c) => c.id === id) && others.value) others.value.open = true
   await nextTick()
-  const field = document.querySelector<HTMLElement>(`.form [data-test="${id}"]`)
+  const field = document.querySelector<HTMLElement>(`.form [data-test="${kind === 'reading' ? id : `${kind}-${id}`}"]`)
   field?.scrollIntoView({ block: 'center' })
   field?.focus()
 }
@@ -116,7 +116,7 @@ defineExpose({ go })
     <div class="grid four">
       <label v-for="c in tests" :key="c.id"
         ><span>{{ c.name }}</span
-        ><select v-model="form.tests[c.id]" :data-test="c.id">
+        ><select v-model="form.tests[c.id]" :data-test="`test-${c.id}`">
           <option :value="undefined">not yet</option>
           <option v-for="w in c.words" :key="w.id" :value="w.id">{{ w.text }}</option>
         </select></label
@@ -127,7 +127,7 @@ defineExpose({ go })
     <div class="grid four">
       <label v-for="c in usual" :key="c.id"
         ><span>{{ c.name }}</span
-        ><select v-model="form.looked_at[c.id]" :data-test="c.id">
+        ><select v-model="form.looked_at[c.id]" :data-test="`look-${c.id}`">
           <option :value="undefined">not yet</option>
           <option v-for="w in c.words" :key="w.id" :value="w.id">{{ w.text }}</option>
         </select></label
@@ -138,7 +138,7 @@ defineExpose({ go })
       <div class="grid four">
         <label v-for="c in more" :key="c.id"
           ><span>{{ c.name }}</span
-          ><select v-model="form.looked_at[c.id]" :data-test="c.id">
+          ><select v-model="form.looked_at[c.id]" :data-test="`look-${c.id}`">
             <option :value="undefined">not yet</option>
             <option v-for="w in c.words" :key="w.id" :value="w.id">{{ w.text }}</option>
           </select></label

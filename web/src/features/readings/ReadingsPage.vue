@@ -125,7 +125,7 @@ void ask(api.GET('/api/v1/catalogue'))
     </div>
     <section class="answer" aria-live="polite">
       <p v-if="failure" class="card error" role="alert">{{ failure }}</p>
-      <ReadingAnswer v-if="reply" :reply="reply" @go="(step) => fields?.go(fieldOf(step))" />
+      <ReadingAnswer v-if="reply" :reply="reply" @go="(kind, step) => fields?.go(kind, fieldOf(step))" />
     </section>
   </main>
 </template>

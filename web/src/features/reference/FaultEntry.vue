@@ -6,6 +6,7 @@ import { kept, units } from '@/shared/kept'
 import { finding } from '@/shared/finding'
 import { severityText } from '@/shared/circuit/circuit'
 import { spark } from './spark'
+import { vFocus } from '@/shared/focus'
 
 type Kind = Schemas['FaultRow']
 const catalogue = ref<Schemas['CatalogueReply'] | null>(null)
@@ -72,6 +73,7 @@ const alone = (fault: string) => !fault.includes('+') && fault !== 'none'
     <nav class="card index" aria-label="Faults">
       <input
         v-model="search"
+        v-focus
         type="search"
         placeholder="Search a fault"
         aria-label="Search a fault"

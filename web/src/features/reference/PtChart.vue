@@ -4,6 +4,7 @@ import { api, ask, type Schemas, sentence } from '@/api/client'
 import ChartPicture from '@/shared/ChartPicture.vue'
 import { INK } from '@/shared/chart'
 import { kept, units } from '@/shared/kept'
+import { vFocus } from '@/shared/focus'
 
 const fluids = ref<Schemas['RefrigerantRow'][]>([])
 const chosen = kept('reference.refrigerant', { id: 'R-410A' })
@@ -139,7 +140,12 @@ onMounted(async () => {
       >
       <label
         ><span>Gauge pressure, {{ chart?.pressure_unit }}</span
-        ><input v-model="pressure" inputmode="decimal" data-test="pressure" @input="convert('pressure', pressure)"
+        ><input
+          v-model="pressure"
+          v-focus
+          inputmode="decimal"
+          data-test="pressure"
+          @input="convert('pressure', pressure)"
       /></label>
       <label
         ><span>or temperature, {{ chart?.temperature_unit }}</span

@@ -2,6 +2,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '@/api/client'
 import { kept, units } from '@/shared/kept'
+import { vFocus } from '@/shared/focus'
 
 const grid = ref<Schemas['GridReply'] | null>(null)
 const by = kept<{ now: 'formula' | 'chart' }>('reference.by', { now: 'formula' })
@@ -53,7 +54,7 @@ onMounted(load)
     <section class="card ask">
       <label
         ><span>Return air, wet bulb, {{ grid?.unit }}</span
-        ><input v-model="wet" inputmode="decimal" data-test="wet"
+        ><input v-model="wet" v-focus inputmode="decimal" data-test="wet"
       /></label>
       <label
         ><span>Outdoor air, {{ grid?.unit }}</span

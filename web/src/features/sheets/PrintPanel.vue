@@ -80,7 +80,7 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
                 @click="emit('print', [kind as 'packet'])"
                 >Print</el-button
               ></span
-            ><a v-else :href="url(kind)" target="_blank"
+            ><a v-else :href="url(kind)" target="_blank" :data-test="`open-${kind}`"
               ><b>{{ name }}</b></a
             ><span class="soft">{{ what }}</span></template
           >

@@ -4,6 +4,7 @@ import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
 import { useFailing } from '@/shared/failing'
 import { kept } from '@/shared/kept'
+import { vFocus } from '@/shared/focus'
 
 defineProps<{ busy: boolean }>()
 const emit = defineEmits<{ build: [brief: Schemas['BriefRead']['brief']]; situations: [] }>()
@@ -78,6 +79,7 @@ onBeforeUnmount(() => {
       ><span>What do you need?</span
       ><el-input
         v-model="sentence"
+        v-focus
         type="textarea"
         :rows="2"
         maxlength="600"

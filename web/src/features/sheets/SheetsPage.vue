@@ -5,6 +5,7 @@ import { api, ask, type Schemas, sentence } from '@/api/client'
 import { kept, units } from '@/shared/kept'
 import { localTime, user } from '@/shared/session'
 import { plainCall } from './draft'
+import { vFocus } from '@/shared/focus'
 
 const rows = ref<Schemas['SheetRow'][] | null>(null)
 const classes = ref<Schemas['ClassRow'][]>([])
@@ -79,7 +80,7 @@ onUnmounted(() => window.clearInterval(timer))
       <h2>New sheet: every apprentice gets different numbers, equally hard</h2>
       <div class="line">
         <label class="field"
-          ><span>Title</span><el-input v-model="draft.title" maxlength="120" data-test="sheet-title"
+          ><span>Title</span><el-input v-model="draft.title" v-focus maxlength="120" data-test="sheet-title"
         /></label>
         <label class="field"
           ><span>Class</span
