@@ -139,7 +139,7 @@ def work(page, address):
     page.screenshot(path=OUT / "work.png")
     page.goto(f"{address}/machines")
     page.get_by_role("button", name="Sedge 14 walk-in cooler").click()
-    page.wait_for_selector(".circuit svg")
+    page.wait_for_selector(".circuit")
     page.wait_for_timeout(1500)
     page.screenshot(path=OUT / "machines.png")
 
@@ -155,8 +155,7 @@ def classroom(page, address):
     page.locator(".ladder li").nth(2).locator(".pick").click()
     page.click("[data-test=preview]")
     page.wait_for_selector("[data-test=page]", timeout=60_000)
-    for _ in range(3):
-        page.get_by_label("Next page").click()
+    page.get_by_role("button", name="Page 4 of").click()
     page.wait_for_timeout(1500)
     page.screenshot(path=OUT / "sheets.png")
     page.goto(f"{address}/sheets")

@@ -152,6 +152,15 @@ nav a {
     padding: 8px 6px;
   }
 }
+@media (max-width: 760px) {
+  nav {
+    flex-wrap: nowrap;
+    overflow-x: auto;
+  }
+  nav a {
+    white-space: nowrap;
+  }
+}
 nav a:hover {
   background: var(--violet-soft);
 }

@@ -118,7 +118,6 @@ watch([() => props.machine.id, units], load, { immediate: true })
   justify-content: space-between;
   gap: 14px;
   align-items: flex-start;
-  flex-wrap: wrap;
 }
 .name {
   font-size: 20px;
@@ -131,6 +130,7 @@ watch([() => props.machine.id, units], load, { immediate: true })
   margin: 2px 0 8px;
 }
 .acts {
+  flex-shrink: 0;
   display: flex;
   gap: 6px;
   flex-wrap: wrap;

@@ -70,6 +70,7 @@ async function load(): Promise<void> {
 function pick(id: string): void {
   picked.value.id = id
   adding.value.open = report.value = false
+  window.scrollTo({ top: 0 })
 }
 function first(): void {
   const hit = groups.value[0]?.[1][0]
@@ -201,6 +202,12 @@ watch(
   margin: 0 auto;
   align-items: start;
 }
+nav {
+  position: sticky;
+  top: 10px;
+  max-height: calc(100vh - 20px);
+  overflow-y: auto;
+}
 .line {
   display: flex;
   justify-content: space-between;
@@ -262,6 +269,10 @@ input {
 @media (max-width: 900px) {
   .machines {
     grid-template-columns: 1fr;
+  }
+  nav {
+    position: static;
+    max-height: 300px;
   }
 }
 @media print {

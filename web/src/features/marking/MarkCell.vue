@@ -127,4 +127,10 @@ b.lost {
 .otherwise .why {
   flex: 1;
 }
+@media (max-width: 600px) {
+  .mark {
+    width: auto;
+    height: auto;
+  }
+}
 </style>

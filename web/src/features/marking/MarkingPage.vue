@@ -582,4 +582,28 @@ kbd {
     grid-template-columns: 1fr;
   }
 }
+@media (max-width: 600px) {
+  .quick {
+    flex-wrap: wrap;
+  }
+  .answers tr {
+    display: grid;
+    grid-template-columns: 26px minmax(0, 1fr);
+    padding: 6px 0;
+  }
+  .answers tr,
+  .answers tr > * {
+    height: auto;
+  }
+  .answers tr > * {
+    grid-column: 2;
+    min-width: 0;
+    border: 0;
+    padding-block: 1px;
+  }
+  .answers .no {
+    grid-column: 1;
+    grid-row: 1;
+  }
+}
 </style>
