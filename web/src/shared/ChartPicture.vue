@@ -30,5 +30,7 @@ onBeforeUnmount(() => {
   width: 100%;
   height: 100%;
   min-height: 120px;
+  /* its drawing holds no page open: it is drawn again at the width there is */
+  contain: inline-size;
 }
 </style>
