@@ -36,11 +36,11 @@ def teaches(machine: Machine) -> list[str]:
     if machine.condenser == "microchannel":
         found.append("A microchannel coil holds little: a few ounces count, and it is not pumped down.")
     if machine.condenser == "water_cooled":
-        found.append("Water carries the heat: rise of the water and approach tell flow from fouling.")
+        found.append("Water-cooled: temperature rise and approach tell low flow from fouling.")
     if machine.in_heating:
         found.append("In heating the indoor coil condenses: head follows indoor airflow, suction the weather.")
     if machine.circuits > 1:
-        found.append("Two circuits side by side: the good one is the yardstick for the other.")
+        found.append("Two circuits: compare the bad one with the good one.")
     if machine.metering == "eev":
         found.append("An electronic valve has no bulb to look at: its board and sensor are checked instead.")
     if machine.stage:
@@ -48,7 +48,7 @@ def teaches(machine: Machine) -> list[str]:
     if fluid.safety_class in ("A2L", "A3"):
         burns = "mildly flammable" if fluid.safety_class == "A2L" else "flammable"
         found.append(
-            f"{machine.refrigerant} is {fluid.safety_class}, {burns}: ventilation and no flame before it is opened."
+            f"{machine.refrigerant} is {fluid.safety_class}, {burns}: ventilate, no open flame, before opening it."
         )
     return found
 

@@ -1,11 +1,10 @@
 <script setup lang="ts">
+import { textF } from '@/shared/degrees'
 import { units } from '@/shared/kept'
 import type { Bench } from './useBench'
 
 const props = defineProps<{ bench: Bench }>()
 const { state, machine, setWeather } = props.bench
-const shown = (f: number) =>
-  units.value === 'us' ? `${Math.round(f * 10) / 10} °F` : `${((f - 32) / 1.8).toFixed(1)} °C`
 const top = (field: string, high: number) =>
   field === 'return_wb_f' ? Math.min(high, state.value.weather.return_db_f ?? high) : high
 
@@ -27,7 +26,7 @@ function take(event: Event): void {
   </div>
   <div v-for="w in machine?.weather" :key="w.field" class="handle">
     <div class="line">
-      <span>{{ w.label }}</span><b class="num">{{ shown(state.weather[w.field] ?? w.rated) }}</b>
+      <span>{{ w.label }}</span><b class="num">{{ textF(state.weather[w.field] ?? w.rated) }}</b>
     </div>
     <el-slider
       v-model="state.weather[w.field]"

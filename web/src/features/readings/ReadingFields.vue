@@ -4,6 +4,7 @@ import { computed, nextTick, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import { units } from '@/shared/kept'
 import { CONDENSERS, METERING } from '@/shared/words'
+import CheckSelect from './CheckSelect.vue'
 import { AIR, APPLICATIONS, READINGS, type FieldRow, type ReadingsForm } from './form'
 
 const form = defineModel<ReadingsForm>({ required: true })
@@ -114,35 +115,29 @@ defineExpose({ go })
     </div>
     <h2>Tests</h2>
     <div class="grid four">
-      <label v-for="c in tests" :key="c.id"
-        ><span>{{ c.name }}</span
-        ><select v-model="form.tests[c.id]" :data-test="`test-${c.id}`">
-          <option :value="undefined">not yet</option>
-          <option v-for="w in c.words" :key="w.id" :value="w.id">{{ w.text }}</option>
-        </select></label
-      >
+      <CheckSelect v-for="c in tests" :key="c.id" v-model="form.tests[c.id]" :check="c" :data-test="`test-${c.id}`" />
       <label class="tick"><input v-model="form.settled" type="checkbox" /> ran 10 to 15 minutes, stabilized</label>
     </div>
     <h2>Inspection</h2>
     <div class="grid four">
-      <label v-for="c in usual" :key="c.id"
-        ><span>{{ c.name }}</span
-        ><select v-model="form.looked_at[c.id]" :data-test="`look-${c.id}`">
-          <option :value="undefined">not yet</option>
-          <option v-for="w in c.words" :key="w.id" :value="w.id">{{ w.text }}</option>
-        </select></label
-      >
+      <CheckSelect
+        v-for="c in usual"
+        :key="c.id"
+        v-model="form.looked_at[c.id]"
+        :check="c"
+        :data-test="`look-${c.id}`"
+      />
     </div>
     <details ref="others">
       <summary>More to inspect ({{ more.length }})</summary>
       <div class="grid four">
-        <label v-for="c in more" :key="c.id"
-          ><span>{{ c.name }}</span
-          ><select v-model="form.looked_at[c.id]" :data-test="`look-${c.id}`">
-            <option :value="undefined">not yet</option>
-            <option v-for="w in c.words" :key="w.id" :value="w.id">{{ w.text }}</option>
-          </select></label
-        >
+        <CheckSelect
+          v-for="c in more"
+          :key="c.id"
+          v-model="form.looked_at[c.id]"
+          :check="c"
+          :data-test="`look-${c.id}`"
+        />
       </div>
     </details>
   </form>

@@ -63,10 +63,13 @@ async function open(event: Event): Promise<void> {
 }
 const print = () => window.print()
 const WEATHER = { outdoor_db: 'outdoor_db_f', return_db: 'return_db_f', return_wb: 'return_wb_f', box: 'box_f' }
-/** The likeliest fault that the bench can show. */
-const likeliest = computed(() =>
-  reply.value?.ranked.find((r) => Object.keys(r.severities).length || r.fault === 'none'),
-)
+const NO_ANSWER = ['not_enough_readings', 'not_settled']
+/** The likeliest fault that the bench can show; none while the readings tell nothing. */
+const likeliest = computed(() => {
+  const ranked = reply.value?.ranked ?? []
+  if (NO_ANSWER.includes(ranked[0]?.fault ?? '')) return undefined
+  return ranked.find((r) => Object.keys(r.severities).length || r.fault === 'none')
+})
 async function toScenario(): Promise<void> {
   const found = reply.value
   if (!found?.computed.compared_with || !catalogue.value || !likeliest.value) return

@@ -160,7 +160,7 @@ onBeforeUnmount(() => looking.value?.abort())
           :model-value="span(field)[end] === undefined ? undefined : shownF(span(field)[end]!)"
           :controls="false"
           size="small"
-          :placeholder="end ? 'usual' : 'usual'"
+          placeholder="usual"
           :aria-label="`${name}, ${end ? 'to' : 'from'}`"
           :data-test="`change-${field}-${end}`"
           @update:model-value="setSpan(field, end, $event)"
@@ -176,7 +176,7 @@ onBeforeUnmount(() => looking.value?.abort())
       data-test="change-call"
       @click="apply"
       >Change this call</el-button
-    ><el-button size="small" :disabled="busy" data-test="swap" @click="swap">Swap for one as hard</el-button
+    ><el-button size="small" :disabled="busy" data-test="swap" @click="swap">Swap for an equally hard one</el-button
     ><el-button v-if="looking" size="small" @click="looking.abort()">Stop</el-button><slot />
   </div>
   <p v-if="failure" class="error" role="alert">{{ failure }} The call stays as it was.</p>

@@ -124,8 +124,8 @@ watch(
           @update:model-value="setFault(n - 1, $event)"
       /></label>
       <label v-if="faults[n - 1] && kindOf(faults[n - 1]!.id)" class="field"
-        ><span>How far</span
-        ><el-select v-model="faults[n - 1]!.severity" :aria-label="`How far, fault ${n}`"
+        ><span>How severe</span
+        ><el-select v-model="faults[n - 1]!.severity" :aria-label="`How severe, fault ${n}`"
           ><el-option
             v-for="s in STEPS"
             :key="s"

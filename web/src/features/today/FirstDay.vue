@@ -19,7 +19,7 @@ const WORDS: Record<string, [name: string, text: string, act: string]> = {
     'Every apprentice gets other numbers, equally hard; packet and key are printed.',
     'Issue and print',
   ],
-  mark: ['Mark a paper', 'Type its code, then the answers in one line; follow-through is looked after.', 'Mark'],
+  mark: ['Mark a paper', 'Type its code, then what differs from the key; follow-through is marked for you.', 'Mark'],
 }
 const to = (step: Schemas['FirstStep']) =>
   step.id === 'class'
