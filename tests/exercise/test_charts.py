@@ -67,3 +67,16 @@ def test_the_chart_leaves_out_what_is_too_small_to_charge_by():
         assert all(y is None or 0 <= x - y <= 2 for x, y in zip(a, b, strict=True) if x is not None)
     at = formula["rows"][formula["outdoor"].index(85)][formula["wet_bulb"].index(70)]
     assert at == round((3 * 70 - 80 - 85) / 2)
+
+
+def test_halves_of_the_chart_are_rounded_one_way():
+    """(3 WB - 80 - OD) / 2 ends in a half where wet bulb and outdoors are of different parity: always up."""
+    table = superheat_chart("formula", "us")
+    halves = 0
+    for outdoor, row in zip(table["outdoor"], table["rows"], strict=True):
+        for wet, cell in zip(table["wet_bulb"], row, strict=True):
+            twice = 3 * wet - 80 - outdoor
+            if cell is not None and twice % 2:
+                halves += 1
+                assert cell == (twice + 1) / 2, (outdoor, wet)
+    assert halves > 20

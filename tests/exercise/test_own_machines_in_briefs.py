@@ -8,12 +8,14 @@ from pathlib import Path
 import pytest
 
 from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.exercise.draw.drills import drill
 from wolfsbane.exercise.draw.generator import variant
 from wolfsbane.exercise.draw.rung import Rung
 from wolfsbane.exercise.draw.situations.drawing import situation
 from wolfsbane.exercise.plan.brief import MAX_OWN, brief
 from wolfsbane.exercise.plan.call_kind import kind_of
+from wolfsbane.exercise.plan.request.read import read_request
 from wolfsbane.tuning.first_guess import known_plate, restored
 from wolfsbane.tuning.tuner import tune
 
@@ -79,3 +81,24 @@ def test_what_is_no_machine_of_the_request_is_refused_by_name():
         brief({"title": "x", "own": [{"plate": own["plate"]}]})
     with pytest.raises(BadInputError, match="machines"):
         brief({"title": "x", "machines": []})
+
+
+def test_a_sentence_names_a_machine_of_ones_own_by_its_name():
+    split, cooler = owned("air_conditioner"), owned("walk_in_cooler")
+    mine, box = restored(split), restored(cooler)
+    read = read_request(f"four calls on the {mine.name.upper()}, easy to hard", (split, cooler))
+    assert read.settled and read.brief["machines"] == [mine.id] and read.brief["calls"] == 4
+    assert any(u.text == mine.name and u.value == [mine.id] for u in read.understood)
+    both = read_request(f"3 calls, {mine.name} and {box.name}, low charge", (split, cooler))
+    assert both.settled and both.brief["machines"] == [mine.id, box.id] and both.brief["faults"] == ["undercharge"]
+    beside = read_request(f"6 calls on walk-in coolers and the {mine.name}", (split, cooler))
+    assert mine.id in beside.brief["machines"] and box.id not in beside.brief["machines"]
+    assert any(MACHINES[i].application == "walk_in_cooler" for i in beside.brief["machines"] if i in MACHINES)
+
+
+def test_a_name_that_is_nobodys_machine_is_left_over_and_a_fault_it_cannot_have_refused():
+    split = owned("air_conditioner")
+    strange = read_request("two calls on the Zinnia Ninety", (split,))
+    assert [x.words for x in strange.not_understood] == ["Zinnia Ninety"] and "machines" not in strange.brief
+    wrong = read_request(f"two calls on the {restored(split).name}, fouled tubes", (split,))
+    assert not wrong.settled and wrong.impossible

@@ -6,6 +6,8 @@ import '@fontsource/b612/latin-700.css'
 import { createApp } from 'vue'
 import App from './App.vue'
 import { router } from './router'
+import { keepFocus } from './shared/focusBack'
 import './styles.css'
 
 createApp(App).use(router).mount('#app')
+keepFocus(document)

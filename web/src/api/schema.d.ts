@@ -5745,6 +5745,8 @@ export interface components {
         };
         /** ScenarioRow */
         ScenarioRow: {
+            /** Also */
+            also: string;
             /** Archived */
             archived: boolean;
             /** Body */

@@ -21,6 +21,8 @@ echarts.use([
   SVGRenderer,
 ])
 export { echarts }
+/** A number at an axis, without what the reckoning of its ticks leaves behind. */
+export const atAxis = (v: number): string => String(Number(v.toFixed(4))).replace('-', '−')
 export const INK = {
   ink: '#1d1b26',
   soft: '#4f4b5c',

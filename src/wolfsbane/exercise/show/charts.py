@@ -6,6 +6,7 @@ import math
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.cycle.instruments import rounded
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import SYSTEMS, from_display, to_display
 from wolfsbane.diagnosis.targets import total_superheat_target_df
@@ -112,11 +113,16 @@ def superheat_target(return_wb: float, outdoor_db: float, system: str) -> dict[s
     formula, chart = (total_superheat_target_df(wet_f, outdoor_f, by) for by in ("formula", "chart"))
     note = "" if formula >= LEAST_TARGET_DF else "Too small to charge by: weigh in the charge instead."
     return {
-        "formula": round(formula * k, 1) + 0.0,
-        "chart": round(chart * k, 1) + 0.0,
+        "formula": _halves_up(formula * k, 1),
+        "chart": _halves_up(chart * k, 1),
         "unit": SYSTEMS[system]["difference"][0],
         "note": note,
     }
+
+
+def _halves_up(value: float, decimals: int) -> float:
+    """Rounded as on paper: 12.5 is 13 and 13.5 is 14, whatever the last bit of a conversion says."""
+    return round(rounded(round(value, 6), 10.0**-decimals), decimals)
 
 
 def superheat_chart(by: str, system: str) -> dict[str, Any]:
@@ -133,7 +139,7 @@ def superheat_chart(by: str, system: str) -> dict[str, Any]:
         return to_display("temperature", from_display("temperature", shown, system), "us")
 
     def cell(t: Any) -> Any:
-        return round(t * k, decimals) + 0.0 if t >= LEAST_TARGET_DF else None
+        return _halves_up(t * k, decimals) if t >= LEAST_TARGET_DF else None
 
     return {
         "by": by,

@@ -30,7 +30,7 @@ from wolfsbane.server.core.current import database, slow_work
 from wolfsbane.server.core.errors import ApiError
 from wolfsbane.server.core.security import INSTRUCTOR, roles
 from wolfsbane.server.services.item_names import rung_name
-from wolfsbane.server.services.own_machines import with_own
+from wolfsbane.server.services.own_machines import own_machine_rows, with_own
 
 api = APIBlueprint("briefs", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="briefs")])
 
@@ -39,7 +39,9 @@ api = APIBlueprint("briefs", __name__, url_prefix="/api/v1", abp_tags=[Tag(name=
 @roles(INSTRUCTOR)
 def brief_read(body: BriefText) -> Any:
     """Read a brief from a sentence: what was made of which words, what was not understood, what cannot be had."""
-    return read_request(body.text).to_json()
+    with database().transaction() as connection:
+        own = own_machine_rows(connection, g.user["school_id"])
+    return read_request(body.text, own).to_json()
 
 
 #: pieces a plan has at most: three ladders of twenty rungs, and their forms

@@ -42,6 +42,8 @@ class ScenarioRow(Model):
     title: str
     machine_name: str
     fault_name: str
+    #: words of the everyday names of its machine and faults, to be found by
+    also: str
     severity_text: str
     created_at: str
     level: int | None

@@ -7,7 +7,9 @@ from typing import TYPE_CHECKING, Any
 from flask import g
 
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
-from wolfsbane.cycle.faults import FAULTS
+from wolfsbane.cycle.everyday import names_of_fault
+from wolfsbane.cycle.everyday_machines import names_of_machine
+from wolfsbane.cycle.faults import FAULTS, NONE
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import SOLVER_VERSION, solve
@@ -45,6 +47,7 @@ def row_of(row: dict[str, Any], user: dict[str, Any], system: str = "us") -> dic
         "title": made.title,
         "machine_name": made.profile.name,
         "fault_name": " and ".join(_kind(f).name for f in made.faults) or names("none"),
+        "also": _also(made),
         "severity_text": "; ".join(
             f"{severity_text(f, system)}, {_kind(f).parameter}".replace(" ", "\u00a0", 1) for f in made.faults
         ),
@@ -56,6 +59,14 @@ def row_of(row: dict[str, Any], user: dict[str, Any], system: str = "us") -> dic
         "on_paper": _fits_paper(made),
         "body": made.to_json(),
     }
+
+
+def _also(made: Scenario) -> str:
+    """Words of the everyday names of its machine and faults, each once."""
+    called = [*names_of_machine(made.profile), *(n for f in made.faults for n in names_of_fault(f.id))]
+    if not made.faults:
+        called += names_of_fault(NONE)
+    return " ".join(sorted({word for name in called for word in name.split()}))
 
 
 def _fits_paper(made: Scenario) -> bool:

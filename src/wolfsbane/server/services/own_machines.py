@@ -23,6 +23,12 @@ def own_machines() -> list[Machine]:
         return [restored(row["tuned"]) for row in queries.own_machine_list(connection, school_id=g.user["school_id"])]
 
 
+def own_machine_rows(connection: Connection, school_id: int) -> tuple[dict[str, Any], ...]:
+    """Plate and circuit of every machine of the school's own, by name."""
+    rows = queries.own_machine_list(connection, school_id=school_id)
+    return tuple({"plate": row["tuned"]["plate"], "circuit": row["tuned"]["circuit"]} for row in rows)
+
+
 def own_machine(machine_id: str) -> dict[str, dict[str, Any]] | None:
     """Plate and circuit of one of the school's own as a scenario keeps them; None for a profile.
 

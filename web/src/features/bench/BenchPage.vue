@@ -266,6 +266,7 @@ const keysOn = shortcuts.on
               ><button
                 type="button"
                 :aria-pressed="shown.includes(gauge(d.side))"
+                :aria-label="`${shown.includes(gauge(d.side)) ? 'given' : 'withheld'}: ${names[gauge(d.side)]?.toLowerCase() ?? ''}`"
                 :data-reading="gauge(d.side)"
                 @click="toggle(gauge(d.side))"
               >

@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 import { units } from '@/shared/kept'
 import FindSelect from '@/shared/FindSelect.vue'
-import { severityText } from '@/shared/circuit/circuit'
+import { severityAt, severityText } from '@/shared/circuit/circuit'
 import type { PlantedRow } from '@/shared/planted'
 import type { Bench } from './useBench'
 
@@ -29,6 +29,9 @@ function setDepth(row: PlantedRow, depth: number): void {
   props.bench.history.settle()
   row.planted.depth = depth
 }
+/** A severity as it is read out: in its own unit, with what it is a severity of. */
+const said = (row: PlantedRow, depth: number) =>
+  `${severityText(row.kind, severityAt(depth, row.kind.fault_free ?? 0, row.kind.limit ?? 0), units.value)}, ${row.kind.parameter}`
 const words = (id: string) => id.replace(/_/g, ' ')
 </script>
 
@@ -78,6 +81,7 @@ const words = (id: string) => id.replace(/_/g, ' ')
       :step="0.5"
       :show-tooltip="false"
       :aria-label="`Severity of ${row.kind.name}`"
+      :format-value-text="(depth: number) => said(row, depth)"
     />
     <div class="line small">
       <button

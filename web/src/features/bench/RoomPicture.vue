@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import ChartPicture from '@/shared/ChartPicture.vue'
-import { INK } from '@/shared/chart'
+import { atAxis, INK } from '@/shared/chart'
 import { axis, spans } from '@/shared/trace'
 import type { RoomDay } from './useRoomDay'
 
@@ -73,7 +73,7 @@ const option = computed(() => {
     name: grid ? 'hours' : '',
     nameLocation: 'middle',
     nameGap: 24,
-    axisLabel: { ...text, show: grid === 1 },
+    axisLabel: { ...text, show: grid === 1, formatter: atAxis },
     splitLine: { show: false },
   })
   const scale = (grid: number, name: string) => ({
@@ -83,7 +83,7 @@ const option = computed(() => {
     scale: true,
     splitNumber: grid ? 3 : 5,
     nameTextStyle: { align: 'left', ...text },
-    axisLabel: text,
+    axisLabel: { ...text, formatter: atAxis },
     splitLine: { lineStyle: { color: INK.line } },
   })
   return {

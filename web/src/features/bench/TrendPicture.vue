@@ -2,7 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '@/api/client'
 import ChartPicture from '@/shared/ChartPicture.vue'
-import { INK } from '@/shared/chart'
+import { atAxis, INK } from '@/shared/chart'
 import { kept } from '@/shared/kept'
 import { latest } from '@/shared/latest'
 import type { Bench } from './useBench'
@@ -64,7 +64,7 @@ const option = computed(() => {
       nameLocation: 'middle',
       nameGap: 26,
       nameTextStyle: text,
-      axisLabel: text,
+      axisLabel: { ...text, formatter: atAxis },
       splitLine: { show: false },
     },
     yAxis: {
@@ -72,7 +72,7 @@ const option = computed(() => {
       scale: true,
       name: `${row.label}, ${row.unit}`,
       nameTextStyle: { ...text, align: 'left' },
-      axisLabel: text,
+      axisLabel: { ...text, formatter: atAxis },
       splitLine: { lineStyle: { color: INK.line } },
     },
     series: [

@@ -14,6 +14,7 @@ function take(event: Event): void {
   if (found) setWeather(found.values)
   list.value = ''
 }
+const altitude = (ft: number) => (units.value === 'us' ? `${ft} ft` : `${Math.round(ft * 0.3048)} m`)
 </script>
 
 <template>
@@ -34,14 +35,12 @@ function take(event: Event): void {
       :max="top(w.field, w.high)"
       :show-tooltip="false"
       :aria-label="w.label"
+      :format-value-text="textF"
     />
   </div>
   <div class="handle">
     <div class="line">
-      <span>Altitude</span
-      ><b class="num">{{
-        units === 'us' ? `${state.altitude_ft} ft` : `${Math.round(state.altitude_ft * 0.3048)} m`
-      }}</b>
+      <span>Altitude</span><b class="num">{{ altitude(state.altitude_ft) }}</b>
     </div>
     <el-slider
       v-model="state.altitude_ft"
@@ -50,6 +49,7 @@ function take(event: Event): void {
       :step="500"
       :show-tooltip="false"
       aria-label="Altitude"
+      :format-value-text="altitude"
     />
   </div>
 </template>

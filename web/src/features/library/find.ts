@@ -13,13 +13,15 @@ type Row = Schemas['ScenarioRow']
 
 export const ids = (row: Row) => row.body.faults.map((f) => f.id)
 
-/** Scenarios that fit every field; words of the text may stand in title, fault, machine, tags or story, in any order. */
+/** Scenarios that fit every field; words of the text may stand in title, fault, machine
+ * (by any everyday name), tags or story, in any order. */
 export function found(rows: Row[], wanted: Wanted): Row[] {
   const words = wanted.text.toLowerCase().split(/\s+/).filter(Boolean)
   return rows.filter((row) => {
     const all = [
       row.title,
       row.fault_name,
+      row.also,
       row.machine_name,
       row.owner,
       ...row.tags,

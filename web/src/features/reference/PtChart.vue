@@ -2,7 +2,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '@/api/client'
 import ChartPicture from '@/shared/ChartPicture.vue'
-import { INK } from '@/shared/chart'
+import { atAxis, INK } from '@/shared/chart'
 import { kept, units } from '@/shared/kept'
 import { vFocus } from '@/shared/focus'
 
@@ -89,7 +89,7 @@ const option = computed(() => {
       nameLocation: 'middle',
       nameGap: 26,
       nameTextStyle: text,
-      axisLabel: text,
+      axisLabel: { ...text, formatter: atAxis },
       splitLine: { lineStyle: { color: INK.line } },
     },
     yAxis: {
@@ -97,7 +97,7 @@ const option = computed(() => {
       axisLine: { onZero: false },
       name: found.pressure_unit,
       nameTextStyle: { ...text, align: 'left' },
-      axisLabel: text,
+      axisLabel: { ...text, formatter: atAxis },
       splitLine: { lineStyle: { color: INK.line } },
     },
     series: [line('dew', INK.low), ...(found.blend ? [line('bubble', INK.high)] : [])],

@@ -5,7 +5,7 @@ import * as echarts from 'echarts/core'
 import { SVGRenderer } from 'echarts/renderers'
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
-import { INK } from '@/shared/chart'
+import { atAxis, INK } from '@/shared/chart'
 import { drawing } from '@/shared/trace'
 
 echarts.use([LineChart, GridComponent, MarkAreaComponent, MarkLineComponent, TooltipComponent, SVGRenderer])
@@ -100,7 +100,7 @@ function draw(): void {
     // The first minute of each start would squeeze the bands to a line.
     max: grid === 1 ? (v: { max: number }) => Math.min(Math.ceil(v.max / 10) * 10, 40) : undefined,
     nameTextStyle: { align: 'left' as const, color: INK.soft },
-    axisLabel: { color: INK.soft },
+    axisLabel: { color: INK.soft, formatter: atAxis },
     splitLine: { lineStyle: { color: INK.line } },
   })
   const time = (grid: number) => ({

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.exercise.plan.brief import USUAL_MACHINES
 from wolfsbane.exercise.plan.request.sentence import NAMED, STRUCK
-from wolfsbane.exercise.plan.request.terms import MACHINE
+from wolfsbane.exercise.plan.request.terms import MACHINE, OWN
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
@@ -48,6 +48,8 @@ def chosen(s: Sentence, found: list[Term]) -> tuple[str, ...] | None:
     if not wanted and not unwanted:
         return None
     groups = _groups(s, wanted)
+    own = {i for t in wanted if t.of == OWN for i in s.machines if t.suits is not None and t.suits(s.machines[i])}
+    groups = [rest for rest in ([t for t in g if t.of != OWN] for g in groups) if rest]
     with_kind = [g for g in groups if any(t.of == "kind" for t in g)]
     loose = [t for g in groups if g not in with_kind for t in g]
     ids: set[str] = set()
@@ -57,14 +59,15 @@ def chosen(s: Sentence, found: list[Term]) -> tuple[str, ...] | None:
         ids = _of_kinds(s, with_kind, loose)
     elif loose:
         ids = _of_properties(s, loose)
-    else:  # all but some: of the usual ones, or of every machine that there is
+    elif not own:  # all but some: of the usual ones, or of every machine that there is
         whole = re.search(r"everything|all machines|any machine|every machine", s.plain)
         ids = set(MACHINES if whole else USUAL_MACHINES)
-    left = {i for i in ids if not any(t.suits is not None and t.suits(MACHINES[i]) for t in unwanted)}
+    ids |= own
+    left = {i for i in ids if not any(t.suits is not None and t.suits(s.machines[i]) for t in unwanted)}
     if ids and not left:
         last = unwanted[-1]
         s.refuse(last.start, last.end, "nothing is left of the machines named")
-    return tuple(m for m in MACHINES if m in left)
+    return tuple(m for m in s.machines if m in left)
 
 
 def _groups(s: Sentence, wanted: list[Term]) -> list[list[Term]]:

@@ -220,7 +220,7 @@ def _sits(s: Sentence, who: str, span: tuple[int, int]) -> None:
 def _for_whom(s: Sentence, said: str, span: tuple[int, int]) -> Found:
     """Levels by who sits the sheet, where no levels were named."""
     if any(u.field == "levels" for u in s.understood):
-        return "for", " ".join(said.split()), "levels stay as named"
+        return "for", " ".join(said.split()), "who it is for; levels as asked"
     return _levels(*span)
 
 

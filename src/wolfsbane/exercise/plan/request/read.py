@@ -6,7 +6,7 @@ import difflib
 import re
 from dataclasses import asdict, dataclass
 from functools import cache
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.everyday import fault_names
@@ -22,6 +22,10 @@ from wolfsbane.exercise.plan.request.sentence import NAMED, STRUCK, Left, Senten
 from wolfsbane.exercise.plan.request.terms import FAULT, MACHINE, Term, terms
 from wolfsbane.exercise.plan.situations import SITUATIONS
 from wolfsbane.exercise.plan.usual_weather import WEATHER, usual_weather, weather_spans
+from wolfsbane.tuning.first_guess import restored
+
+if TYPE_CHECKING:
+    from wolfsbane.exercise.plan.brief import Brief
 
 #: words that ask for nothing by themselves
 _IDLE_WORDS = """
@@ -78,9 +82,13 @@ class Request:
         }
 
 
-def read_request(text: str) -> Request:
-    """Read a sentence; it is never guessed at: what is not understood is said, with the nearest that is known."""
-    s = Sentence(text)
+def read_request(text: str, own: tuple[dict[str, Any], ...] = ()) -> Request:
+    """Read a sentence; it is never guessed at: what is not understood is said, with the nearest that is known.
+
+    ``own`` are a school's own machines as ``Tuned.to_json`` writes them; a sentence names them by their whole name.
+    """
+    machines = {m.id: m for m in map(restored, own)}
+    s = Sentence(text, {**MACHINES, **machines}, own)
     plain_rules.time(s)
     counts.kinds(s)
     counts.drills(s)
@@ -93,9 +101,9 @@ def read_request(text: str) -> Request:
     plain_rules.levels(s)
     counts.calls(s, before_terms=False)
     made = _fields(s)
-    machines = chosen(s, found)
-    if machines:
-        made["machines"] = list(machines)
+    meant = chosen(s, found)
+    if meant:
+        made["machines"] = list(meant)
     _note_terms(s, found)
     _seasons(s, made)
     _faults(s, found, made)
@@ -166,7 +174,7 @@ def _note_terms(s: Sentence, found: list[Term]) -> None:
         ids = (
             list(term.ids)
             if term.kind == FAULT
-            else [m.id for m in MACHINES.values() if term.suits is not None and term.suits(m)]
+            else [m.id for m in s.machines.values() if term.suits is not None and term.suits(m)]
         )
         said = term.name if term.kind == MACHINE else _said(term.ids)
         start, end = s.tight(term.start, term.end)
@@ -198,9 +206,15 @@ def _said(ids: tuple[str, ...]) -> str:
     return " or ".join((INSTRUMENT_FAULTS.get(f) or FAULTS[f]).name.lower() for f in ids)
 
 
-def _possible(made: dict[str, Any]) -> set[str]:
+def _brief(s: Sentence, fields: dict[str, Any]) -> Brief:
+    """The checked brief of these fields, with the own machines that they name. Raises BadInputError."""
+    own = [tuned for tuned in s.own if restored(tuned).id in fields.get("machines", ())]
+    return brief({"title": "x", **fields, **({"own": own} if own else {})})
+
+
+def _possible(s: Sentence, made: dict[str, Any]) -> set[str]:
     machines = made.get("machines") or brief({"title": "x"}).machines
-    return {k.id for m in machines for k in faults_for(MACHINES[m])}
+    return {k.id for m in machines for k in faults_for(s.machines[m])}
 
 
 def _seasons(s: Sentence, made: dict[str, Any]) -> None:
@@ -210,7 +224,7 @@ def _seasons(s: Sentence, made: dict[str, Any]) -> None:
         return
     if "machines" not in made and outdoors[1] < 55.0:
         made["machines"] = [m.id for m in MACHINES.values() if m.in_heating]
-    machines = [MACHINES[m] for m in made.get("machines") or brief({"title": "x"}).machines]
+    machines = [s.machines[m] for m in made.get("machines") or brief({"title": "x"}).machines]
     span = {"outdoor_db_f": (float(outdoors[0]), float(outdoors[1]))}
     met = [
         m
@@ -245,9 +259,9 @@ def _faults(s: Sentence, found: list[Term], made: dict[str, Any]) -> None:
     """Faults wanted and not wanted, as far as these machines can have them."""
     wanted = [t for t in found if t.kind == FAULT and t.wanted]
     if "machines" not in made:
-        _machines_for(wanted, made)
+        _machines_for(s, wanted, made)
     unwanted = {f for t in found if t.kind == FAULT and not t.wanted for f in t.ids}
-    possible = _possible(made)
+    possible = _possible(s, made)
     fit: dict[str, None] = {}
     for term in wanted:
         own = [f for f in term.ids if f in INSTRUMENT_FAULTS]
@@ -268,7 +282,7 @@ def _faults(s: Sentence, found: list[Term], made: dict[str, Any]) -> None:
     if fit:
         made["faults"] = list(fit)
     elif unwanted:
-        usual = brief({"title": "x", **({"machines": made["machines"]} if "machines" in made else {})}).faults
+        usual = _brief(s, {"machines": made["machines"]} if "machines" in made else {}).faults
         left = [f for f in usual if f not in unwanted]
         if not left:
             last = [t for t in found if t.kind == FAULT][-1]
@@ -277,9 +291,9 @@ def _faults(s: Sentence, found: list[Term], made: dict[str, Any]) -> None:
             made["faults"] = left
 
 
-def _machines_for(wanted: list[Term], made: dict[str, Any]) -> None:
+def _machines_for(s: Sentence, wanted: list[Term], made: dict[str, Any]) -> None:
     """Where no machine is named and a fault is none of the usual machines', those that can have it."""
-    usual = _possible(made)
+    usual = _possible(s, made)
     kinds = [FAULTS[f] for t in wanted for f in t.ids if f in FAULTS and f not in NOT_ON_PAPER]
     if any(k.id not in usual for k in kinds) and not any(len(t.ids) > 1 for t in wanted):
         among = [] if all(k.id not in usual for k in kinds) else list(brief({"title": "x"}).machines)
@@ -303,7 +317,7 @@ def _check(s: Sentence, made: dict[str, Any]) -> None:
     if made.get("fault_free_share", 0) > 1:
         made["fault_free_share"] = 1.0
     try:
-        brief({"title": "x", **made})
+        _brief(s, made)
     except BadInputError as error:
         field = str(error.field).split(".")[0]
         mine = [u for u in s.understood if field in (u.field, u.field.split(".")[-1])] or s.understood[-1:]

@@ -8,7 +8,9 @@ from functools import cache
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator
+    from collections.abc import Callable, Iterator, Mapping
+
+    from wolfsbane.cycle.machine import Machine
 
 MAX_LENGTH = 600
 #: stand in a sentence for what was read, and for a fault or a machine that was
@@ -115,7 +117,7 @@ class Left:
     why: str = ""
 
 
-def _plain(text: str) -> str:
+def plain(text: str) -> str:
     """As long as ``text``, small letters, a comma for every stop, spaces for hyphens that join words."""
     chars = [c.lower() if len(c.lower()) == 1 else c for c in text]
     for i, c in enumerate(chars):
@@ -138,11 +140,15 @@ Found = tuple[str, Any, str] | None
 
 
 class Sentence:
-    """A sentence under the pencil. ``said`` is as long as the text, with what was read struck out."""
+    """A sentence under the pencil. ``said`` is as long as the text, with what was read struck out. ``machines`` are
+    those it may name, the shipped ones and a school's ``own`` (tuned ones as plain data) after them.
+    """
 
-    def __init__(self, text: str) -> None:
+    def __init__(self, text: str, machines: Mapping[str, Machine], own: tuple[dict[str, Any], ...] = ()) -> None:
+        self.machines = machines
+        self.own = own
         self.text = str(text)[:MAX_LENGTH]
-        self.said = _plain(self.text)
+        self.said = plain(self.text)
         self.plain = self.said
         self.understood: list[Understood] = []
         self.impossible: list[Left] = []

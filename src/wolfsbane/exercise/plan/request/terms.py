@@ -11,7 +11,7 @@ from wolfsbane.cycle.everyday import expand, fault_names
 from wolfsbane.cycle.everyday_machines import NOT_MODELED, machine_names, refrigerant_names
 from wolfsbane.cycle.faults import NONE
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.exercise.plan.request.sentence import NAMED, STRUCK, compiled, named
+from wolfsbane.exercise.plan.request.sentence import NAMED, STRUCK, compiled, named, plain
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -21,6 +21,8 @@ if TYPE_CHECKING:
     from wolfsbane.exercise.plan.request.sentence import Sentence
 
 FAULT, MACHINE = "fault", "machine"
+#: a machine of the school's own, which is named by its name alone
+OWN = "own"
 _NOT = (
     r"(?:no|not|without|except(?: for)?|but not|excluding|exclude|other than|besides|skip(?:ping)?|leave out"
     r"|leaving out"
@@ -78,7 +80,7 @@ _PROFILE = re.compile(
 
 def terms(s: Sentence) -> list[Term]:
     """Every fault and machine that is named, in the order of the sentence, struck out."""
-    found: list[Term] = []
+    found = _own_machines(s)
     for match in list(_PROFILE.finditer(s.said)):
         ids = [m.id for m in MACHINES.values() if m.name.lower().startswith(" ".join(filter(None, match.groups())))]
         if ids:
@@ -117,6 +119,23 @@ def terms(s: Sentence) -> list[Term]:
     found += _shared_problems(s, found)
     found.sort(key=lambda t: t.start)
     return _with_polarity(s, found)
+
+
+def _own_machines(s: Sentence) -> list[Term]:
+    """A school's own machines, called by their whole name; the longest name first."""
+    found: list[Term] = []
+    own = [m for m in s.machines.values() if m.id not in MACHINES]
+    for m in sorted(own, key=lambda m: (-len(m.name), m.name)):
+        name = " ".join(plain(m.name).replace(",", " ").split())
+        if not name:
+            continue
+        for match in s.find(rf"(?<![a-z0-9]){re.escape(name).replace(chr(92) + ' ', '[ ,]+')}(?![a-z0-9])"):
+            ids = tuple(other.id for other in own if other.name.lower() == m.name.lower())
+            found.append(
+                Term(kind=MACHINE, start=match.start(), end=match.end(), name=m.name, of=OWN, suits=_one_of(ids))
+            )
+            s.strike(match.start(), match.end(), NAMED)
+    return found
 
 
 def _one_of(ids: tuple[str, ...]) -> Callable[[Machine], bool]:
