@@ -15,6 +15,7 @@ ORDER = [
     "acting",
     "tuning",
     "diagnosis",
+    "rig",
     "exercise.plan",
     "exercise.paper",
     "exercise.draw",
@@ -23,7 +24,7 @@ ORDER = [
 ]
 #: rooms of the server, the same way; the application itself stands above them all
 SERVER = ["core", "printing", "exchange", "services", "jobs", "api", "run"]
-CORE = ["cycle", "acting", "tuning", "diagnosis", "exercise"]
+CORE = ["cycle", "acting", "tuning", "diagnosis", "rig", "exercise"]
 NEVER_IN_CORE = {
     "flask",
     "psycopg",

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import gzip
+from functools import lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -105,6 +107,16 @@ def create_app(config: Config | None = None, database: Database | None = None) -
     return app
 
 
+#: what is sent packed; fonts and pictures are packed already
+_PACKED = (".js", ".css", ".svg")
+
+
+@lru_cache(maxsize=256)
+def _packed(name: str) -> bytes:
+    """A file of the pages, gzipped; its name changes with what is in it."""
+    return gzip.compress((WEB / "assets" / name).read_bytes(), 6, mtime=0)
+
+
 def _pages(app: OpenAPI) -> None:
     @security.roles(security.ANYONE)
     def index() -> Any:
@@ -112,7 +124,13 @@ def _pages(app: OpenAPI) -> None:
 
     @security.roles(security.ANYONE)
     def asset(name: str) -> Any:
-        return send_from_directory(WEB / "assets", name, max_age=31_536_000)
+        reply = send_from_directory(WEB / "assets", name, max_age=31_536_000)
+        if reply.status_code == 200 and name.endswith(_PACKED) and request.accept_encodings["gzip"]:
+            reply.direct_passthrough = False
+            reply.data = _packed(name)
+            reply.content_encoding = "gzip"
+            reply.vary.add("Accept-Encoding")
+        return reply
 
     @security.roles(security.ANYONE)
     def icon() -> Any:

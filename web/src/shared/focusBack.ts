@@ -51,7 +51,19 @@ export function keepFocus(doc: Document): () => void {
     held = []
     if (place instanceof HTMLElement) stand(place)
   }
-  const watcher = new MutationObserver(() => queueMicrotask(look))
+  let planned = false
+  const watcher = new MutationObserver(() => {
+    queueMicrotask(look)
+    // what turns inert or disabled loses the focus with the next frame only
+    if (planned) return
+    planned = true
+    requestAnimationFrame(() =>
+      requestAnimationFrame(() => {
+        planned = false
+        look()
+      }),
+    )
+  })
   watcher.observe(doc.body, {
     subtree: true,
     childList: true,

@@ -1,0 +1,131 @@
+"""With nothing but a keyboard, on a slow line, and with a dialog open."""
+
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.conftest import log_in, still
+from wolfsbane.server.run.demo import INSTRUCTOR_LOGIN, INSTRUCTOR_PASSWORD
+
+pytestmark = pytest.mark.browser
+AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+_FIRST_PAGE_BYTES = 250_000
+
+
+def focused(page):
+    """What has the focus: its tag, and its name or text."""
+    return page.evaluate(
+        "() => { const e = document.activeElement;"
+        " return [e.tagName, e.getAttribute('aria-label') || e.textContent.trim().slice(0, 60)] }"
+    )
+
+
+def tab_to(page, name, most=200):
+    """Tab on until the focus is on something called so."""
+    for _ in range(most):
+        page.keyboard.press("Tab")
+        if focused(page)[1].startswith(name):
+            return
+    raise AssertionError(f"no {name!r} within {most} steps; at {focused(page)}")
+
+
+def test_the_first_page_is_light(page, demo):
+    log_in(page, demo[0], path="/today")
+    context = page.context.browser.new_context()
+    context.add_cookies(page.context.cookies())
+    fresh = context.new_page()
+    fresh.goto(f"{demo[0]}/today")
+    expect(fresh.get_by_role("heading", level=1)).to_be_visible()
+    fresh.wait_for_load_state("networkidle")
+    sizes = fresh.evaluate(
+        "() => [...performance.getEntriesByType('navigation'), ...performance.getEntriesByType('resource')]"
+        ".map(e => [e.transferSize, e.name])"
+    )
+    context.close()
+    assert len(sizes) > 5 and sum(n for n, _ in sizes) < _FIRST_PAGE_BYTES, sizes
+    packed = page.request.get(next(name for _, name in sizes if name.endswith(".js")))
+    assert packed.headers["content-encoding"] == "gzip" and len(packed.body()) > int(packed.headers["content-length"])
+
+
+def test_from_log_in_to_a_saved_scenario_without_a_mouse(page, demo):
+    page.goto(f"{demo[0]}/today")
+    tab_to(page, "")
+    page.locator("[name=login]").focus()
+    page.keyboard.type(INSTRUCTOR_LOGIN)
+    page.keyboard.press("Tab")
+    page.keyboard.type(INSTRUCTOR_PASSWORD)
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Log out")).to_be_visible()
+    tab_to(page, "Bench")
+    page.keyboard.press("Enter")
+    expect(page.locator("[data-test=fault]")).to_be_visible()
+    still(page)
+    page.keyboard.press("f")
+    page.keyboard.type("plugged coil outside")
+    page.keyboard.press("Enter")
+    planted = page.locator("[data-test=planted]")
+    expect(planted).to_have_count(1)
+    page.keyboard.press("Escape")
+    tab_to(page, "Severity of")
+    slider = page.get_by_role("slider", name="Severity of")
+    before = slider.get_attribute("aria-valuetext")
+    page.keyboard.press("ArrowRight")
+    expect(slider).not_to_have_attribute("aria-valuetext", before)
+    assert page.locator("[data-test=severity]").inner_text() in slider.get_attribute("aria-valuetext")
+    page.keyboard.press("Tab")
+    page.keyboard.press("n")
+    page.keyboard.type("Cottonwood in the coil")
+    still(page)
+    page.keyboard.press("Enter")
+    expect(page.locator("[data-test=saved]")).to_be_visible()
+    assert focused(page)[0] != "BODY", "after saving, the focus is still in the bar"
+    still(page)
+    page.locator("[data-test=give]").or_(page.locator("[data-test=judged]")).first.wait_for()
+    while page.locator("[data-test=give]").count():
+        left = page.locator("[data-test=give]").count()
+        tab_to(page, "Give ")
+        page.keyboard.press("Enter")
+        expect(page.locator(".proof.busy")).to_have_count(0)
+        still(page)
+        assert focused(page)[0] != "BODY", "what was given has gone, and the focus with it"
+        if page.locator("[data-test=give]").count() >= left:
+            break
+
+
+def test_dialogs_are_sound_and_give_the_focus_back(page, demo):
+    log_in(page, demo[0], path="/bench")
+    found = {}
+
+    def look(name):
+        still(page)
+        page.evaluate(AXE.read_text())
+        report = page.evaluate(
+            "async () => (await axe.run(document, {resultTypes: ['violations']})).violations"
+            ".map(v => [v.id, v.nodes.map(n => n.html.slice(0, 160))])"
+        )
+        if report:
+            found[name] = report
+
+    def shut(opener):
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("dialog")).to_have_count(0)
+        expect(opener).to_be_focused()
+
+    keys = page.get_by_role("button", name="Keyboard shortcuts")
+    keys.click()
+    look("shortcuts")
+    shut(keys)
+    page.goto(f"{demo[0]}/sheets/4")
+    issue = page.get_by_role("button", name="Issue and print")
+    issue.click()
+    look("asking")
+    shut(issue)
+    page.get_by_role("button", name="Preview").first.click()
+    enlarge = page.locator("[data-test=read-pages]")
+    enlarge.click()
+    for size in ((1280, 800), (390, 800), (640, 400)):
+        page.set_viewport_size({"width": size[0], "height": size[1]})
+        look(f"reading at {size[0]}")
+    shut(enlarge)
+    assert found == {}
