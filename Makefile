@@ -21,6 +21,10 @@ demo: setup ## set up, load the demo school, serve it; Ctrl-C stops everything
 serve: setup ## the same without demo data
 	@exec $(PY) -m wolfsbane.server.run.launch
 
+.PHONY: rig
+rig: setup ## two simulated rigs that speak Modbus TCP on ports 5020 and 5021; RIG="--help" says what else
+	@exec $(PY) -m wolfsbane.server.rigs.simulated $(RIG)
+
 .PHONY: school
 school: setup ## found a school with its first instructor, also while the server runs
 	@exec $(PY) -m wolfsbane.server.run.founding

@@ -23,7 +23,7 @@ ORDER = [
     "exercise.show",
 ]
 #: rooms of the server, the same way; the application itself stands above them all
-SERVER = ["core", "printing", "exchange", "services", "jobs", "api", "run"]
+SERVER = ["core", "printing", "exchange", "services", "rigs", "jobs", "api", "run"]
 CORE = ["cycle", "acting", "tuning", "diagnosis", "rig", "exercise"]
 NEVER_IN_CORE = {
     "flask",

@@ -9,10 +9,11 @@ from wolfsbane.exercise.marking.rules import RULES
 from wolfsbane.exercise.paper.asked import ASKED
 from wolfsbane.exercise.plan.brief import BRIEF
 from wolfsbane.exercise.plan.scenario import SCENARIO
+from wolfsbane.rig.rig import RIG
 from wolfsbane.tuning.plate import PLATE
 
 OUT = Path(__file__).resolve().parents[1] / "docs" / "formats"
-FORMATS = {made.name: made for made in (SCRIPT, PLATE, OBSERVED, SCENARIO, BRIEF, ASKED, RULES)}
+FORMATS = {made.name: made for made in (SCRIPT, PLATE, OBSERVED, SCENARIO, BRIEF, ASKED, RULES, RIG)}
 
 
 def text(name: str) -> str:

@@ -5,8 +5,16 @@ import pytest
 from wolfsbane.server.core.current import database_of
 from wolfsbane.server.core.security import ANYONE
 
-PUBLIC = {("GET", "/api/v1/session"), ("POST", "/api/v1/session"), ("GET", "/api/v1/projected")}
+PUBLIC = {
+    ("GET", "/api/v1/session"),
+    ("POST", "/api/v1/session"),
+    ("GET", "/api/v1/projected"),
+    ("POST", "/api/v1/rigs/1/samples"),
+}
 SAMPLES = {
+    "rig_id": "1",
+    "setting_id": "1",
+    "device": "bypass",
     "projection_id": "1",
     "version": "1",
     "practice_id": "own-x",

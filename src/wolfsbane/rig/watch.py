@@ -144,3 +144,28 @@ def _astray(
         for p, v in shown.items()
         if p in mean and p not in WEATHER and abs(mean[p] - v) > tolerance_of(p)
     }
+
+
+def mapped_wrong(rig: Rig, machine: Machine, shown: Mapping[str, float | None]) -> str:
+    """What readings say that no running machine can show, so that the register map or a unit is wrong; "" for none."""
+    read = {c.point: shown.get(c.point) for c in rig.channels}
+    known = {p: v for p, v in read.items() if v is not None}
+    if len(read) >= 4 and len(known) < len(read) / 2:
+        return (
+            f"{len(read) - len(known)} of {len(read)} channels show what no sensor can: check the register map, and the"
+            " order of the words in a float."
+        )
+    low, high = known.get("suction_pressure"), known.get("head_pressure")
+    if low is not None and high is not None and high < low - 70_000.0:
+        return "The head reads below the suction: the two gauges are exchanged in the map."
+    discharge, liquid = known.get("discharge_line"), known.get("liquid_line")
+    running = (known.get("compressor_amps") or 0.0) > 0.25 * machine.plate.rated_amps
+    if running and discharge is not None and liquid is not None and discharge < liquid - 3.0:
+        return "The discharge line reads colder than the liquid line: the two clamps are exchanged."
+    for point in ("outdoor_db", "return_db", "supply_db"):
+        value = known.get(point)
+        if value is not None and not 235.0 < value < 330.0:
+            return f"{label_of(point)} reads {k_to_f(value):.0f} °F: is its channel in °C, or in tenths of a degree?"
+    if running and high is not None and high < 300_000.0:
+        return f"The head reads {high / PA_PER_PSI:.0f} psig on a running machine: is its channel in bar or in kPa?"
+    return ""

@@ -971,6 +971,264 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/rigs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every rig of the school with what it shows now: the lab on one screen. */
+        get: operations["rigs_rig_list_rigs_get"];
+        put?: never;
+        /** A new rig. */
+        post: operations["rigs_rig_add_rigs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{rig_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One rig: what it is, its devices and what they were measured to plant, its baselines, what happened. */
+        get: operations["rigs_rig_read_rigs__int_rig_id__get"];
+        /** The rig changed as a whole. */
+        put: operations["rigs_rig_change_rigs__int_rig_id__put"];
+        post?: never;
+        /** Put a rig away; what it showed stays. */
+        delete: operations["rigs_rig_drop_rigs__int_rig_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{rig_id}/baselines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Fit the rig to the last minutes, in which nothing was planted. */
+        post: operations["rig_calibration_baseline_make_rigs__int_rig_id__baselines_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{rig_id}/devices/{device}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** A device moved: over the rig's line where it has a register, else by hand, which is written down here. */
+        put: operations["rigs_rig_set_rigs__int_rig_id__devices__string_device__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{rig_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A logger's CSV: what its columns are taken for, and with ``confirmed`` its readings stored. */
+        post: operations["rig_data_rig_file_rigs__int_rig_id__file_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{rig_id}/frozen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The settled stretch at the end as readings of instruments, and whether the rig went where it was predicted. */
+        get: operations["rig_calibration_rig_frozen_rigs__int_rig_id__frozen_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{rig_id}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a rig shows now and since ``after``: whoever was away for a while asks from where they were. */
+        get: operations["rigs_rig_live_rigs__int_rig_id__live_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{rig_id}/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Channels, devices and clock from a register map (CSV). */
+        put: operations["rigs_rig_map_rigs__int_rig_id__map_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{rig_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which position plants a fault so deep on this rig, and what it should then show in the weather it has now. */
+        get: operations["rig_calibration_rig_plan_rigs__int_rig_id__plan_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{rig_id}/samples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Samples from another logger, in the units of the rig's channels; its token stands in the header X-Rig-Token. */
+        post: operations["rig_data_rig_push_rigs__int_rig_id__samples_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{rig_id}/samples.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a rig showed between two times (the last day where none are given), as CSV with units in the head. */
+        get: operations["rig_data_rig_export_rigs__int_rig_id__samples_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{rig_id}/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How deep the device that is set now plants: fitted to the settled stretch, and kept. */
+        post: operations["rig_calibration_setting_measure_rigs__int_rig_id__settings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{rig_id}/settings/{setting_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forget one measured setting. */
+        delete: operations["rig_calibration_setting_drop_rigs__int_rig_id__settings__int_setting_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{rig_id}/token": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A new token for another logger; the one before no longer counts. It is shown once. */
+        post: operations["rig_data_rig_token_rigs__int_rig_id__token_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{rig_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Everything back to nothing, signed by whoever looked. */
+        post: operations["rigs_rig_undo_rigs__int_rig_id__undo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/rosters": {
         parameters: {
             query?: never;
@@ -1820,6 +2078,17 @@ export interface components {
             /** Risk */
             risk: string;
         };
+        /** AlarmRow */
+        AlarmRow: {
+            /** Action */
+            action: string;
+            /** Passed */
+            passed: boolean;
+            /** Point */
+            point: string;
+            /** Text */
+            text: string;
+        };
         /** AnswersBody */
         AnswersBody: {
             /** Answers */
@@ -1883,6 +2152,36 @@ export interface components {
             high: number;
             /** Low */
             low: number;
+        };
+        /** BaselineBody */
+        BaselineBody: {
+            /** Minutes */
+            minutes: number;
+        };
+        /** BaselineRow */
+        BaselineRow: {
+            /** Factors */
+            factors: components["schemas"]["FactorRow"][];
+            /** From At */
+            from_at: string;
+            /** Id */
+            id: number;
+            /** Made At */
+            made_at: string;
+            /** Met */
+            met: components["schemas"]["MetRow"][];
+            /** Notes */
+            notes: string[];
+            /** Old */
+            old: boolean;
+            /** Points */
+            points: number;
+            /** To At */
+            to_at: string;
+            /** Together */
+            together: string[];
+            /** Who */
+            who: string;
         };
         /** BenchBody */
         BenchBody: {
@@ -3028,6 +3327,39 @@ export interface components {
             /** Room */
             room: number;
         };
+        /** DeviceRow */
+        DeviceRow: {
+            /** Faults */
+            faults: {
+                [key: string]: string;
+            }[];
+            /** Hazards */
+            hazards: string[];
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Limits */
+            limits: string;
+            /** Most */
+            most: number;
+            /** Name */
+            name: string;
+            /** Position */
+            position: number;
+            /** Remote */
+            remote: boolean;
+            /** Set */
+            set: string;
+            /** Settings */
+            settings: components["schemas"]["SettingRow"][];
+            /** Undo */
+            undo: string;
+            /** Unit */
+            unit: string;
+            /** Who */
+            who: string;
+        };
         /** DiagnosisReply */
         DiagnosisReply: {
             computed: components["schemas"]["Computed"];
@@ -3217,6 +3549,30 @@ export interface components {
             /** Message */
             message: string;
         };
+        /** EventRow */
+        EventRow: {
+            /** At */
+            at: string;
+            /** Kind */
+            kind: string;
+            /** Text */
+            text: string;
+            /** Who */
+            who: string;
+        };
+        /** FactorRow */
+        FactorRow: {
+            /** Id */
+            id: string;
+            /** Pct */
+            pct: number;
+            /** Told */
+            told: boolean;
+            /** Uncertain Pct */
+            uncertain_pct: number;
+            /** Words */
+            words: string;
+        };
         /** FaultPreset */
         FaultPreset: {
             /** Faults */
@@ -3371,6 +3727,55 @@ export interface components {
             /** Verdict */
             verdict: string;
         };
+        /** FileBody */
+        FileBody: {
+            /**
+             * Columns
+             * @default null
+             */
+            columns: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            } | null;
+            /**
+             * Confirmed
+             * @default false
+             */
+            confirmed: boolean;
+            /** Text */
+            text: string;
+            /**
+             * Zone
+             * @default
+             */
+            zone: string;
+        };
+        /** FileReply */
+        FileReply: {
+            /** Columns */
+            columns: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /** First */
+            first: string;
+            /** Heads */
+            heads: string[];
+            /** Last */
+            last: string;
+            /** Left Out */
+            left_out: string[];
+            /** Points */
+            points: {
+                [key: string]: unknown;
+            }[];
+            /** Rows */
+            rows: number;
+            /** Stored */
+            stored: boolean;
+        };
         /** Fill */
         Fill: {
             /** Blocked */
@@ -3446,6 +3851,26 @@ export interface components {
             running: boolean;
             /** Time S */
             time_s: number;
+        };
+        /**
+         * FrozenReply
+         * @description The settled stretch at the end as readings of instruments.
+         */
+        FrozenReply: {
+            /** Astray */
+            astray: string[];
+            /** Begin */
+            begin: string;
+            /** End */
+            end: string;
+            /** Minutes */
+            minutes: number;
+            /** Readings */
+            readings: {
+                [key: string]: number;
+            };
+            /** Texts */
+            texts: components["schemas"]["Shown"][];
         };
         /** GradebookReply */
         GradebookReply: {
@@ -4036,6 +4461,13 @@ export interface components {
             /** Sentence */
             sentence: string;
         };
+        /** Lab */
+        Lab: {
+            /** Now */
+            now: string;
+            /** Rigs */
+            rigs: components["schemas"]["RigRow"][];
+        };
         /** LabeledText */
         LabeledText: {
             /** Label */
@@ -4075,6 +4507,18 @@ export interface components {
             moderate: number;
             /** Severe */
             severe: number;
+        };
+        /** LiveReply */
+        LiveReply: {
+            /** Dials */
+            dials: components["schemas"]["Dial"][];
+            rig: components["schemas"]["RigRow"];
+            /** Samples */
+            samples: components["schemas"]["SampleRow"][];
+            /** Units */
+            units: {
+                [key: string]: string;
+            };
         };
         /** LoginBody */
         LoginBody: {
@@ -4155,6 +4599,11 @@ export interface components {
             /** Weather */
             weather: components["schemas"]["WeatherRow"][];
         };
+        /** MapBody */
+        MapBody: {
+            /** Text */
+            text: string;
+        };
         /** MarkRow */
         MarkRow: {
             /** Code */
@@ -4194,6 +4643,22 @@ export interface components {
             moves: components["schemas"]["MoveRow"][];
             /** Warnings */
             warnings: string[];
+        };
+        /** MeasureRigBody */
+        MeasureRigBody: {
+            /** Device */
+            device: string;
+            /**
+             * Fault
+             * @default
+             */
+            fault: string;
+            /**
+             * Units
+             * @default us
+             * @enum {string}
+             */
+            units: "us" | "si";
         };
         /** MeasuredFigure */
         MeasuredFigure: {
@@ -4237,6 +4702,21 @@ export interface components {
             warnings: string[];
             /** Writer */
             writer: string | null;
+        };
+        /** MetRow */
+        MetRow: {
+            /** Fitted */
+            fitted: number;
+            /** Fitted Worst */
+            fitted_worst: number;
+            /** Label */
+            label: string;
+            /** Point */
+            point: string;
+            /** Profile */
+            profile: number;
+            /** Unit */
+            unit: string;
         };
         /** MinePaper */
         MinePaper: {
@@ -4675,6 +5155,30 @@ export interface components {
             /** Way */
             way: string;
         };
+        /**
+         * PlantPlan
+         * @description Which position plants a fault so deep, and what the rig should then show.
+         */
+        PlantPlan: {
+            /** Expected */
+            expected: components["schemas"]["Shown"][];
+            /** Give Or Take */
+            give_or_take: number;
+            /** Hazards */
+            hazards: string[];
+            /** Limits */
+            limits: string;
+            /** Position */
+            position: number;
+            /** Set */
+            set: string;
+            /** Severity Text */
+            severity_text: string;
+            /** Undo */
+            undo: string;
+            /** Unit */
+            unit: string;
+        };
         /** PlantedFault */
         PlantedFault: {
             /**
@@ -4869,6 +5373,16 @@ export interface components {
             needed: boolean;
             /** Usual */
             usual: boolean;
+        };
+        /** PositionBody */
+        PositionBody: {
+            /** Position */
+            position: number;
+            /**
+             * Signed
+             * @default
+             */
+            signed: string;
         };
         /** PracticeBody */
         PracticeBody: {
@@ -5148,6 +5662,25 @@ export interface components {
             dew: number | null;
             /** Temperature */
             temperature: number;
+        };
+        /** PushBody */
+        PushBody: {
+            /** Samples */
+            samples: components["schemas"]["PushedSample"][];
+        };
+        /** PushReply */
+        PushReply: {
+            /** Stored */
+            stored: number;
+        };
+        /** PushedSample */
+        PushedSample: {
+            /** At */
+            at: string;
+            /** Values */
+            values: {
+                [key: string]: number | null;
+            };
         };
         /** PutUpReply */
         PutUpReply: {
@@ -5453,6 +5986,112 @@ export interface components {
             /** To Confirm */
             to_confirm: number;
         };
+        /** RigBody */
+        RigBody: {
+            /** Rig */
+            rig: {
+                [key: string]: unknown;
+            };
+        };
+        /** RigFull */
+        RigFull: {
+            /** Baselines */
+            baselines: components["schemas"]["BaselineRow"][];
+            /** Devices */
+            devices: components["schemas"]["DeviceRow"][];
+            /** Events */
+            events: components["schemas"]["EventRow"][];
+            /** Has Token */
+            has_token: boolean;
+            /** Map */
+            map: string;
+            /** Rig */
+            rig: {
+                address: string | null;
+                altitude_ft: number | null;
+                channels: {
+                    high?: number | null;
+                    low?: number | null;
+                    offset?: number;
+                    point: string;
+                    register: number;
+                    scale?: number;
+                    table?: string;
+                    type?: string;
+                    unit: string;
+                    where?: string;
+                }[] | null;
+                clock: number | null;
+                devices: {
+                    id?: string;
+                    kind: string;
+                    most?: number;
+                    name?: string;
+                    register?: number | null;
+                    unit?: string;
+                    who?: string;
+                }[] | null;
+                limits: {
+                    box_f?: number | null;
+                    discharge_f?: number | null;
+                    head_psig?: number | null;
+                    suction_psig?: number | null;
+                } | null;
+                machine: string;
+                name: string;
+                notes: string | null;
+                place: string | null;
+                /** @constant */
+                schema: 1;
+                unit_id: number | null;
+            };
+            row: components["schemas"]["RigRow"];
+        };
+        /**
+         * RigRow
+         * @description A rig as the lab shows it.
+         */
+        RigRow: {
+            /** Alarms */
+            alarms: components["schemas"]["AlarmRow"][];
+            /** Baseline At */
+            baseline_at: string | null;
+            /** Doubts */
+            doubts: string[];
+            /** Figures */
+            figures: components["schemas"]["Shown"][];
+            /** Id */
+            id: number;
+            /** Logged */
+            logged: boolean;
+            /** Machine */
+            machine: string;
+            /** Machine Name */
+            machine_name: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+            /** Readings */
+            readings: components["schemas"]["Shown"][];
+            /** Refrigerant */
+            refrigerant: string;
+            /** Seen At */
+            seen_at: string | null;
+            /** Settled Min */
+            settled_min: number;
+            /** Standing */
+            standing: components["schemas"]["StandingRow"][];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "answers" | "silent" | "wrong" | "new";
+            /** Told */
+            told: string;
+            /** Why */
+            why: string[];
+        };
         /** RoomBody */
         RoomBody: {
             /**
@@ -5633,6 +6272,15 @@ export interface components {
              * @default null
              */
             way: string | null;
+        };
+        /** SampleRow */
+        SampleRow: {
+            /** At */
+            at: string;
+            /** Shown */
+            shown: {
+                [key: string]: number | null;
+            };
         };
         /** ScenarioBody */
         ScenarioBody: {
@@ -5917,12 +6565,22 @@ export interface components {
         };
         /** SettingRow */
         SettingRow: {
+            /** Fault */
+            fault: string;
+            /** Fault Name */
+            fault_name: string;
             /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Text */
-            text: string;
+            id: number;
+            /** Measured At */
+            measured_at: string;
+            /** Position */
+            position: number;
+            /** Severity */
+            severity: number;
+            /** Severity Text */
+            severity_text: string;
+            /** Spread Text */
+            spread_text: string;
         };
         /** ShareBody */
         ShareBody: {
@@ -6082,49 +6740,29 @@ export interface components {
         };
         /**
          * Shown
-         * @description What the class may see by now: a part that is not revealed is not there.
+         * @description One reading: what it shows, what a sound rig would, what this one should with what is planted.
          */
         Shown: {
-            /** @default null */
-            answer: components["schemas"]["ShownAnswer"] | null;
-            /**
-             * Conversions
-             * @default null
-             */
-            conversions: components["schemas"]["ShownConversion"][] | null;
-            /**
-             * Figures
-             * @default null
-             */
-            figures: components["schemas"]["ShownFigure"][] | null;
-            /** @default null */
-            readings: components["schemas"]["ShownReadings"] | null;
-            /** Step */
-            step: string;
-            /** Steps */
-            steps: string[];
-            /** @default null */
-            story: components["schemas"]["ShownStory"] | null;
-            /**
-             * Targets
-             * @default null
-             */
-            targets: components["schemas"]["ShownRow"][] | null;
-            /**
-             * Tests
-             * @default null
-             */
-            tests: components["schemas"]["ShownTest"][] | null;
-            /**
-             * Units
-             * @enum {string}
-             */
-            units: "us" | "si";
-            /**
-             * Verdicts
-             * @default null
-             */
-            verdicts: components["schemas"]["ShownVerdict"][] | null;
+            /** Doubt */
+            doubt: string;
+            /** Expected */
+            expected: number | null;
+            /** Healthy */
+            healthy: number | null;
+            /** Healthy Text */
+            healthy_text: string;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Point */
+            point: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number | null;
         };
         /** ShownAnswer */
         ShownAnswer: {
@@ -6436,6 +7074,26 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * StandingRow
+         * @description A device that is not at nothing.
+         */
+        StandingRow: {
+            /** Device */
+            device: string;
+            /** Fault Name */
+            fault_name: string;
+            /** Name */
+            name: string;
+            /** Position */
+            position: number;
+            /** Severity Text */
+            severity_text: string;
+            /** Since */
+            since: string;
+            /** Unit */
+            unit: string;
+        };
         /** StarterBody */
         StarterBody: {
             /**
@@ -6673,6 +7331,11 @@ export interface components {
             to_print: components["schemas"]["WaitingSheet"][];
             /** To Release */
             to_release: components["schemas"]["WaitingSheet"][];
+        };
+        /** TokenReply */
+        TokenReply: {
+            /** Token */
+            token: string;
         };
         /** TraceRow */
         TraceRow: {
@@ -6953,6 +7616,11 @@ export interface components {
             value: unknown;
             /** Words */
             words: string;
+        };
+        /** UndoBody */
+        UndoBody: {
+            /** Signed */
+            signed: string;
         };
         /** User */
         User: {
@@ -9225,6 +9893,605 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    rigs_rig_list_rigs_get: {
+        parameters: {
+            query?: {
+                units?: "us" | "si";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lab"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    rigs_rig_add_rigs_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigFull"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    rigs_rig_read_rigs__int_rig_id__get: {
+        parameters: {
+            query?: {
+                units?: "us" | "si";
+            };
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigFull"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    rigs_rig_change_rigs__int_rig_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigFull"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    rigs_rig_drop_rigs__int_rig_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    rig_calibration_baseline_make_rigs__int_rig_id__baselines_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BaselineBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigFull"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    rigs_rig_set_rigs__int_rig_id__devices__string_device__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+                device: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PositionBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigFull"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    rig_data_rig_file_rigs__int_rig_id__file_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    rig_calibration_rig_frozen_rigs__int_rig_id__frozen_get: {
+        parameters: {
+            query?: {
+                units?: "us" | "si";
+            };
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrozenReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    rigs_rig_live_rigs__int_rig_id__live_get: {
+        parameters: {
+            query?: {
+                units?: "us" | "si";
+                after?: string;
+            };
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    rigs_rig_map_rigs__int_rig_id__map_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MapBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigFull"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    rig_calibration_rig_plan_rigs__int_rig_id__plan_get: {
+        parameters: {
+            query: {
+                units?: "us" | "si";
+                device: string;
+                fault: string;
+                severity: number;
+            };
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlantPlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    rig_data_rig_push_rigs__int_rig_id__samples_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PushBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PushReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    rig_data_rig_export_rigs__int_rig_id__samples_csv_get: {
+        parameters: {
+            query?: {
+                units?: "us" | "si";
+                begin?: string;
+                end?: string;
+            };
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    rig_calibration_setting_measure_rigs__int_rig_id__settings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureRigBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigFull"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    rig_calibration_setting_drop_rigs__int_rig_id__settings__int_setting_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+                setting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigFull"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    rig_data_rig_token_rigs__int_rig_id__token_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    rigs_rig_undo_rigs__int_rig_id__undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UndoBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigFull"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {

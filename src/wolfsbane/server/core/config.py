@@ -25,6 +25,16 @@ def _whole(low: int, high: int) -> Callable[..., Any]:
     return read
 
 
+def _seconds(name: str, text: str) -> float:
+    try:
+        value = float(text)
+    except ValueError:
+        value = -1.0
+    if not 0.05 <= value <= 60.0:
+        raise SettingError(f"{name}={text!r} is not accepted; allowed: a number from 0.05 to 60")
+    return value
+
+
 def _flag(name: str, text: str) -> bool:
     if text.lower() not in ("0", "1", "true", "false"):
         raise SettingError(f"{name}={text!r} is not accepted; allowed: 0 or 1")
@@ -61,6 +71,7 @@ SETTINGS: dict[str, tuple[str, str, Callable[[str, str], Any], str]] = {
     ),
     "WOLFSBANE_SESSION_HOURS": ("session_hours", "12", _whole(1, 720), "hours until a log-in expires"),
     "WOLFSBANE_LOGIN_LIMIT": ("login_limit", "8", _whole(1, 1000), "failed log-ins allowed per name in a quarter hour"),
+    "WOLFSBANE_RIG_PERIOD": ("rig_period", "1", _seconds, "seconds between two readings of a rig, 0.05 to 60"),
     "WOLFSBANE_SECURE_COOKIES": ("secure_cookies", "0", _flag, "1 when served over TLS: cookies only travel encrypted"),
     "WOLFSBANE_TRUSTED_HOSTS": ("trusted_hosts", "127.0.0.1,localhost", _text, "host names answered to, by comma"),
 }
@@ -78,6 +89,7 @@ class Config:
     slow_processes: int
     session_hours: int
     login_limit: int
+    rig_period: float
     secure_cookies: bool
     trusted_hosts: str
 

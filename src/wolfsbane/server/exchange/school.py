@@ -44,10 +44,14 @@ TABLES = {
     "answers": {"paper_call_id": "paper_calls", "entered_by": "users"},
     "marks": {"paper_call_id": "paper_calls"},
     "measurements": {"sheet_id": "sheets", "entered_by": "users"},
+    "rigs": {"created_by": "users"},
+    "rig_events": {"rig_id": "rigs", "user_id": "users"},
+    "rig_baselines": {"rig_id": "rigs", "made_by": "users"},
+    "rig_settings": {"rig_id": "rigs", "measured_by": "users"},
     "audit": {"sheet_id": "sheets", "paper_id": "papers", "user_id": "users"},
 }
 #: never leaves the house: passwords, and jobs that run here
-_SECRET = {"users": {"password_hash"}, "sheets": {"printing"}}
+_SECRET = {"users": {"password_hash"}, "rigs": {"token_hash"}, "sheets": {"printing"}}
 #: a sheet that was being made when the school went out can be issued again
 _UNDER_WAY = ("queued", "building", "cancelling")
 #: a school is empty while these are

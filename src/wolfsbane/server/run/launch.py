@@ -19,8 +19,8 @@ from typing import Any
 from wolfsbane.server.core.config import SettingError, from_environment, help_text
 from wolfsbane.server.core.db.database import Database, queries
 from wolfsbane.server.core.db.migrate import MigrationError, migrate
-from wolfsbane.server.run import demo
-from wolfsbane.server.run.postgres import PostgresError, PrivatePostgres, free_port
+from wolfsbane.server.run import demo, demo_rigs
+from wolfsbane.server.run.postgres import PostgresError, PrivatePostgres, free_port, free_ports
 from wolfsbane.server.run.warm import warm
 
 
@@ -97,11 +97,14 @@ def run(argv: Any = None) -> Any:
         if not Path(os.environ["NUMBA_CACHE_DIR"]).exists():
             warm()
         if args.demo:
-            _load_demo(url)
+            rig_ports = free_ports(len(demo_rigs.RIGS), 5020)
+            _load_demo(url, rig_ports)
         port = free_port(config.port)
         if port != config.port:
             print(f"port {config.port} is taken; using {port}", flush=True)
         children = _children(config, folder, url, port)
+        if args.demo:
+            children.append(_rigs(rig_ports, folder))
         for child in children:
             child.keep_alive()
         address = f"http://{config.host}:{port}"
@@ -156,10 +159,10 @@ def _printers() -> Any:
     return PRINTERS
 
 
-def _load_demo(url: str) -> None:
+def _load_demo(url: str, rig_ports: list[int]) -> None:
     db = Database(url, size=2).open()
     try:
-        demo.load(db, _printers)
+        demo.load(db, _printers, rig_ports)
     finally:
         db.close()
 
@@ -192,10 +195,30 @@ def _children(config: Any, folder: Any, url: str, port: Any) -> Any:
         "wolfsbane.server.app:wsgi()",
     ]
     worker = [sys.executable, "-m", "wolfsbane.server.jobs.worker"]
+    logger = [sys.executable, "-m", "wolfsbane.server.rigs.logger"]
     return [
         _Child("application", web, dict(environment), folder / "application.log"),
         _Child("job worker", worker, dict(environment), folder / "worker.log"),
+        _Child("rig logger", logger, dict(environment), folder / "logger.log"),
     ]
+
+
+def _rigs(ports: list[int], folder: Path) -> _Child:
+    """The demo's simulated rigs, in a process of their own."""
+    simulated = [
+        sys.executable,
+        "-m",
+        "wolfsbane.server.rigs.simulated",
+        "--ports",
+        ",".join(map(str, ports)),
+        "--machines",
+        ",".join(machine for _, _, machine, _ in demo_rigs.RIGS),
+        "--seed",
+        str(demo_rigs.RIGS[0][3]),
+        "--speed",
+        str(demo_rigs.SPEED),
+    ]
+    return _Child("simulated rigs", simulated, dict(os.environ), folder / "rigs.log")
 
 
 def _wait_until_up(address: Any, children: Any) -> None:

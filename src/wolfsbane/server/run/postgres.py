@@ -45,6 +45,17 @@ def free_port(wanted: int = 0) -> int:
     raise PostgresError("no free port on loopback")
 
 
+def free_ports(many: int, wanted: int) -> list[int]:
+    """``many`` ports on which nothing listens, from ``wanted`` on where they are free."""
+    found: list[int] = []
+    while len(found) < many:
+        port = free_port(wanted)
+        if port not in found:
+            found.append(port)
+        wanted = wanted + 1 if port == wanted else 0
+    return found
+
+
 class PrivatePostgres:
     """One cluster in ``folder``. As root it runs as the system's postgres user."""
 

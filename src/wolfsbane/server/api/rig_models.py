@@ -1,0 +1,282 @@
+"""What goes in and out about rigs."""
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, StringConstraints
+
+from wolfsbane.rig.rig import RIG
+from wolfsbane.server.api.bench_models import Dial
+from wolfsbane.server.api.models import Id, Model, Number, Text, Units, filed
+
+RigFile = Annotated[dict[str, Any], filed(RIG)]
+Short = Annotated[str, StringConstraints(max_length=200)]
+
+
+class RigPath(Model):
+    rig_id: Id
+
+
+class DevicePath(RigPath):
+    device: Short
+
+
+class SettingPath(RigPath):
+    setting_id: Id
+
+
+class RigUnits(Model):
+    units: Units = "us"
+
+
+class LiveQuery(RigUnits):
+    #: the last sample the browser has, as ISO time; without it the last half hour
+    after: Short = ""
+
+
+class RigBody(Model):
+    rig: dict[str, Any]
+
+
+class Shown(Model):
+    """One reading: what it shows, what a sound rig would, what this one should with what is planted."""
+
+    point: str
+    label: str
+    kind: str
+    unit: str
+    value: float | None
+    text: str
+    healthy: float | None
+    healthy_text: str
+    expected: float | None
+    doubt: str
+
+
+class AlarmRow(Model):
+    point: str
+    passed: bool
+    text: str
+    action: str
+
+
+class StandingRow(Model):
+    """A device that is not at nothing."""
+
+    device: str
+    name: str
+    position: float
+    unit: str
+    fault_name: str
+    severity_text: str
+    since: str
+
+
+class RigRow(Model):
+    """A rig as the lab shows it."""
+
+    id: int
+    name: str
+    place: str
+    machine: str
+    machine_name: str
+    refrigerant: str
+    logged: bool
+    state: Literal["answers", "silent", "wrong", "new"]
+    told: str
+    seen_at: str | None
+    settled_min: float
+    why: list[str]
+    alarms: list[AlarmRow]
+    doubts: list[str]
+    readings: list[Shown]
+    figures: list[Shown]
+    standing: list[StandingRow]
+    baseline_at: str | None
+
+
+class Lab(Model):
+    rigs: list[RigRow]
+    now: str
+
+
+class SampleRow(Model):
+    at: str
+    shown: dict[str, float | None]
+
+
+class LiveReply(Model):
+    rig: RigRow
+    dials: list[Dial]
+    samples: list[SampleRow]
+    units: dict[str, str]
+
+
+class SettingRow(Model):
+    id: int
+    measured_at: str
+    position: float
+    fault: str
+    fault_name: str
+    severity: float
+    severity_text: str
+    spread_text: str
+
+
+class DeviceRow(Model):
+    id: str
+    kind: str
+    name: str
+    unit: str
+    most: float
+    position: float
+    remote: bool
+    who: str
+    set: str
+    undo: str
+    limits: str
+    hazards: list[str]
+    faults: list[dict[str, str]]
+    settings: list[SettingRow]
+
+
+class FactorRow(Model):
+    id: str
+    words: str
+    pct: float
+    uncertain_pct: float
+    told: bool
+
+
+class MetRow(Model):
+    point: str
+    label: str
+    unit: str
+    profile: float
+    fitted: float
+    fitted_worst: float
+
+
+class BaselineRow(Model):
+    id: int
+    made_at: str
+    from_at: str
+    to_at: str
+    who: str
+    points: int
+    #: made with a solver that has changed since
+    old: bool
+    factors: list[FactorRow]
+    together: list[str]
+    met: list[MetRow]
+    notes: list[str]
+
+
+class EventRow(Model):
+    at: str
+    kind: str
+    text: str
+    who: str
+
+
+class RigFull(Model):
+    rig: RigFile
+    row: RigRow
+    devices: list[DeviceRow]
+    baselines: list[BaselineRow]
+    events: list[EventRow]
+    has_token: bool
+    map: str
+
+
+class PositionBody(Model):
+    position: Number = Field(ge=0)
+    #: who signs that it was set or undone
+    signed: Short = ""
+
+
+class UndoBody(Model):
+    signed: Annotated[str, StringConstraints(min_length=1, max_length=80)]
+
+
+class BaselineBody(Model):
+    minutes: int = Field(ge=5, le=7 * 24 * 60)
+
+
+class MeasureRigBody(RigUnits):
+    device: Short
+    fault: Short = ""
+
+
+class PlanQuery(RigUnits):
+    device: Short
+    fault: Short
+    severity: Number
+
+
+class PlantPlan(Model):
+    """Which position plants a fault so deep, and what the rig should then show."""
+
+    position: float
+    give_or_take: float
+    unit: str
+    severity_text: str
+    set: str
+    undo: str
+    limits: str
+    hazards: list[str]
+    expected: list[Shown]
+
+
+class FrozenReply(Model):
+    """The settled stretch at the end as readings of instruments."""
+
+    minutes: float
+    begin: str
+    end: str
+    readings: dict[str, float]
+    texts: list[Shown]
+    astray: list[str]
+
+
+class MapBody(Model):
+    text: Annotated[str, StringConstraints(max_length=100_000)]
+
+
+class TokenReply(Model):
+    token: str
+
+
+class PushedSample(Model):
+    at: Text
+    values: dict[str, float | None]
+
+
+class PushBody(Model):
+    samples: list[PushedSample] = Field(max_length=5000)
+
+
+class PushReply(Model):
+    stored: int
+
+
+class FileBody(Model):
+    text: Annotated[str, StringConstraints(max_length=12_000_000)]
+    columns: dict[str, dict[str, str]] | None = None
+    zone: Short = ""
+    confirmed: bool = False
+
+
+class FileReply(Model):
+    heads: list[str]
+    columns: dict[str, dict[str, str]]
+    points: list[dict[str, Any]]
+    rows: int
+    first: str
+    last: str
+    left_out: list[str]
+    stored: bool
+
+
+class ExportQuery(RigUnits):
+    begin: Short = ""
+    end: Short = ""
