@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from tests.conftest import ORIFICE, VALVE, weather
+from wolfsbane.cycle.conditions import for_machine
 from wolfsbane.cycle.faults import FAULTS, Fault
 from wolfsbane.cycle.profiles import machine
 from wolfsbane.diagnosis.hunt import moved_weather
@@ -183,3 +184,14 @@ def test_a_pair_with_a_planted_fault_in_it_is_followed_from_farther_off():
     )
     assert rival.distance <= 1.0 and 100.0 < {f.id: f.severity for f in rival.faults}["long_liquid_line"] < 130.0
     assert not next(c for c in prove(cases, faults, wants_splits=False).claims if c.id == "pairs").holds
+
+
+def test_a_fault_deeper_than_pairs_are_solved_hides_others_and_says_so():
+    """A freezer with a receiver, a third of its charge left: whole families beside it change nothing that is read."""
+    freezer = machine("walkin-freezer-r404a-txv")
+    air = for_machine(freezer, outdoor_db_f=92, box_f=-3)
+    proof = prove(
+        solved_cases(freezer, air), (Fault(id="undercharge", severity=31.5),), tests=("sight_glass", "pump_down")
+    )
+    company = next(c for c in proof.claims if c.id == "company")
+    assert not company.holds and company.margin < 0.5 and "undercharge" in company.nearest

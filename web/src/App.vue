@@ -22,6 +22,7 @@ const ROOMS = [
   ['/work', 'Work'],
   ['/machines', 'Machines'],
   ['/readings', 'Readings'],
+  ['/rigs', 'Rigs'],
   ['/library', 'Library'],
   ['/courses', 'Courses'],
   ['/classes', 'Classes'],

@@ -27,6 +27,8 @@ export const router = createRouter({
       component: () => import('./features/projector/ProjectorPage.vue'),
       meta: { title: 'Projector', bare: true },
     },
+    { path: '/rigs', component: () => import('./features/rigs/RigsPage.vue'), meta: { title: 'Rigs' } },
+    { path: '/rigs/:id(\\d+)', component: () => import('./features/rigs/RigPage.vue'), meta: { title: 'Rig' } },
     { path: '/courses', component: () => import('./features/courses/CoursesPage.vue'), meta: { title: 'Courses' } },
     { path: '/classes', component: () => import('./features/classes/ClassesPage.vue'), meta: { title: 'Classes' } },
     {

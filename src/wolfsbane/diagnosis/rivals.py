@@ -33,6 +33,8 @@ NOTHING, SINGLE, PAIR, COMPANY = "nothing", "single", "pair", "company"
 #: a rival whose expected distance is under this is solved; a second start that lies elsewhere only under the next, but
 #: for one more fault beside the planted one
 _NEAR, _NEAR_AGAIN = 6.5, 3.5
+#: severities of a second fault that are looked at beside one deeper than pairs are solved
+_BESIDE = 7
 #: up to this distance a rival counts as the same: a search ends a little beside the nearest point
 SAME = 1.06
 #: a rival that ends this near without being the same is looked at once more, by slopes solved where it ended; and one
@@ -254,6 +256,10 @@ class Rivals:
         if not starts:
             return None
         kind = self._kind_of(tuple(c.id for c in curves))
+        if kind == COMPANY:
+            deeper = self._beside_deep(curves, lows, readings)
+            if deeper is not None:
+                return deeper
         if starts[0][0] > _NEAR:
             return Rival(faults=hunt.faults(starts[0][1]), distance=starts[0][0], kind=kind)
         kin = bool({c.id for c in curves} & {f.id for f in self.faults})
@@ -270,6 +276,32 @@ class Rivals:
             best = hunt.closer(best)
         spots = hunt.spots(best.place, best.shift) if best.distance <= 1.0 else ()
         return Rival(faults=hunt.faults(best.place), distance=best.distance, kind=kind, spots=spots)
+
+    def _beside_deep(
+        self, curves: tuple[Curve, ...], lows: tuple[float, ...], readings: tuple[str, ...]
+    ) -> Rival | None:
+        """What was planted with the other beside it, where it is deeper than pairs are solved and they look the same:
+        a fault so deep hides whole families. None anywhere else.
+        """
+        (planted,) = self.faults
+        own = next(c for c in curves if c.id == planted.id)
+        low, high = sorted((float(own.severities[0]), float(own.severities[-1])))
+        if low <= planted.severity <= high:
+            return None
+        i, other = next((i, c) for i, c in enumerate(curves) if c.id != planted.id)
+        found = []
+        for place in np.linspace(lows[i], len(other.severities) - 1.0, _BESIDE):
+            second = Fault(id=other.id, severity=other.severity(float(place)))
+            faults = tuple(planted if c is own else second for c in curves)
+            state = solved(self.cases.machine, self.cases.conditions, faults)
+            if state is not None:
+                vector = faulted_vector(self.cases.machine, state, faults)[None]
+                found.append((float(self.away(vector, readings)[0]), faults))
+        if not found:
+            return None
+        same = [faults for distance, faults in found if distance <= 1.0]
+        distance, faults = min(found, key=lambda row: row[0])
+        return Rival(faults=faults, distance=distance, kind=COMPANY, spots=tuple(same)) if same else None
 
     def in_weather(self, readings: tuple[str, ...], rival: Rival) -> float:
         """The nearest distance of ``rival`` where the printed air may be off by :data:`WEATHER_OFF_F` as well."""

@@ -2078,17 +2078,6 @@ export interface components {
             /** Risk */
             risk: string;
         };
-        /** AlarmRow */
-        AlarmRow: {
-            /** Action */
-            action: string;
-            /** Passed */
-            passed: boolean;
-            /** Point */
-            point: string;
-            /** Text */
-            text: string;
-        };
         /** AnswersBody */
         AnswersBody: {
             /** Answers */
@@ -2152,36 +2141,6 @@ export interface components {
             high: number;
             /** Low */
             low: number;
-        };
-        /** BaselineBody */
-        BaselineBody: {
-            /** Minutes */
-            minutes: number;
-        };
-        /** BaselineRow */
-        BaselineRow: {
-            /** Factors */
-            factors: components["schemas"]["FactorRow"][];
-            /** From At */
-            from_at: string;
-            /** Id */
-            id: number;
-            /** Made At */
-            made_at: string;
-            /** Met */
-            met: components["schemas"]["MetRow"][];
-            /** Notes */
-            notes: string[];
-            /** Old */
-            old: boolean;
-            /** Points */
-            points: number;
-            /** To At */
-            to_at: string;
-            /** Together */
-            together: string[];
-            /** Who */
-            who: string;
         };
         /** BenchBody */
         BenchBody: {
@@ -3327,39 +3286,6 @@ export interface components {
             /** Room */
             room: number;
         };
-        /** DeviceRow */
-        DeviceRow: {
-            /** Faults */
-            faults: {
-                [key: string]: string;
-            }[];
-            /** Hazards */
-            hazards: string[];
-            /** Id */
-            id: string;
-            /** Kind */
-            kind: string;
-            /** Limits */
-            limits: string;
-            /** Most */
-            most: number;
-            /** Name */
-            name: string;
-            /** Position */
-            position: number;
-            /** Remote */
-            remote: boolean;
-            /** Set */
-            set: string;
-            /** Settings */
-            settings: components["schemas"]["SettingRow"][];
-            /** Undo */
-            undo: string;
-            /** Unit */
-            unit: string;
-            /** Who */
-            who: string;
-        };
         /** DiagnosisReply */
         DiagnosisReply: {
             computed: components["schemas"]["Computed"];
@@ -3549,30 +3475,6 @@ export interface components {
             /** Message */
             message: string;
         };
-        /** EventRow */
-        EventRow: {
-            /** At */
-            at: string;
-            /** Kind */
-            kind: string;
-            /** Text */
-            text: string;
-            /** Who */
-            who: string;
-        };
-        /** FactorRow */
-        FactorRow: {
-            /** Id */
-            id: string;
-            /** Pct */
-            pct: number;
-            /** Told */
-            told: boolean;
-            /** Uncertain Pct */
-            uncertain_pct: number;
-            /** Words */
-            words: string;
-        };
         /** FaultPreset */
         FaultPreset: {
             /** Faults */
@@ -3727,55 +3629,6 @@ export interface components {
             /** Verdict */
             verdict: string;
         };
-        /** FileBody */
-        FileBody: {
-            /**
-             * Columns
-             * @default null
-             */
-            columns: {
-                [key: string]: {
-                    [key: string]: string;
-                };
-            } | null;
-            /**
-             * Confirmed
-             * @default false
-             */
-            confirmed: boolean;
-            /** Text */
-            text: string;
-            /**
-             * Zone
-             * @default
-             */
-            zone: string;
-        };
-        /** FileReply */
-        FileReply: {
-            /** Columns */
-            columns: {
-                [key: string]: {
-                    [key: string]: string;
-                };
-            };
-            /** First */
-            first: string;
-            /** Heads */
-            heads: string[];
-            /** Last */
-            last: string;
-            /** Left Out */
-            left_out: string[];
-            /** Points */
-            points: {
-                [key: string]: unknown;
-            }[];
-            /** Rows */
-            rows: number;
-            /** Stored */
-            stored: boolean;
-        };
         /** Fill */
         Fill: {
             /** Blocked */
@@ -3851,26 +3704,6 @@ export interface components {
             running: boolean;
             /** Time S */
             time_s: number;
-        };
-        /**
-         * FrozenReply
-         * @description The settled stretch at the end as readings of instruments.
-         */
-        FrozenReply: {
-            /** Astray */
-            astray: string[];
-            /** Begin */
-            begin: string;
-            /** End */
-            end: string;
-            /** Minutes */
-            minutes: number;
-            /** Readings */
-            readings: {
-                [key: string]: number;
-            };
-            /** Texts */
-            texts: components["schemas"]["Shown"][];
         };
         /** GradebookReply */
         GradebookReply: {
@@ -4461,13 +4294,6 @@ export interface components {
             /** Sentence */
             sentence: string;
         };
-        /** Lab */
-        Lab: {
-            /** Now */
-            now: string;
-            /** Rigs */
-            rigs: components["schemas"]["RigRow"][];
-        };
         /** LabeledText */
         LabeledText: {
             /** Label */
@@ -4507,18 +4333,6 @@ export interface components {
             moderate: number;
             /** Severe */
             severe: number;
-        };
-        /** LiveReply */
-        LiveReply: {
-            /** Dials */
-            dials: components["schemas"]["Dial"][];
-            rig: components["schemas"]["RigRow"];
-            /** Samples */
-            samples: components["schemas"]["SampleRow"][];
-            /** Units */
-            units: {
-                [key: string]: string;
-            };
         };
         /** LoginBody */
         LoginBody: {
@@ -4598,11 +4412,6 @@ export interface components {
             tests: components["schemas"]["TestChoice"][];
             /** Weather */
             weather: components["schemas"]["WeatherRow"][];
-        };
-        /** MapBody */
-        MapBody: {
-            /** Text */
-            text: string;
         };
         /** MarkRow */
         MarkRow: {
@@ -4702,21 +4511,6 @@ export interface components {
             warnings: string[];
             /** Writer */
             writer: string | null;
-        };
-        /** MetRow */
-        MetRow: {
-            /** Fitted */
-            fitted: number;
-            /** Fitted Worst */
-            fitted_worst: number;
-            /** Label */
-            label: string;
-            /** Point */
-            point: string;
-            /** Profile */
-            profile: number;
-            /** Unit */
-            unit: string;
         };
         /** MinePaper */
         MinePaper: {
@@ -5161,7 +4955,7 @@ export interface components {
          */
         PlantPlan: {
             /** Expected */
-            expected: components["schemas"]["Shown"][];
+            expected: components["schemas"]["RigReading"][];
             /** Give Or Take */
             give_or_take: number;
             /** Hazards */
@@ -5373,16 +5167,6 @@ export interface components {
             needed: boolean;
             /** Usual */
             usual: boolean;
-        };
-        /** PositionBody */
-        PositionBody: {
-            /** Position */
-            position: number;
-            /**
-             * Signed
-             * @default
-             */
-            signed: string;
         };
         /** PracticeBody */
         PracticeBody: {
@@ -5662,25 +5446,6 @@ export interface components {
             dew: number | null;
             /** Temperature */
             temperature: number;
-        };
-        /** PushBody */
-        PushBody: {
-            /** Samples */
-            samples: components["schemas"]["PushedSample"][];
-        };
-        /** PushReply */
-        PushReply: {
-            /** Stored */
-            stored: number;
-        };
-        /** PushedSample */
-        PushedSample: {
-            /** At */
-            at: string;
-            /** Values */
-            values: {
-                [key: string]: number | null;
-            };
         };
         /** PutUpReply */
         PutUpReply: {
@@ -5986,6 +5751,47 @@ export interface components {
             /** To Confirm */
             to_confirm: number;
         };
+        /** RigAlarm */
+        RigAlarm: {
+            /** Action */
+            action: string;
+            /** Passed */
+            passed: boolean;
+            /** Point */
+            point: string;
+            /** Text */
+            text: string;
+        };
+        /** RigBaselineBody */
+        RigBaselineBody: {
+            /** Minutes */
+            minutes: number;
+        };
+        /** RigBaselineRow */
+        RigBaselineRow: {
+            /** Factors */
+            factors: components["schemas"]["RigFactor"][];
+            /** From At */
+            from_at: string;
+            /** Id */
+            id: number;
+            /** Made At */
+            made_at: string;
+            /** Met */
+            met: components["schemas"]["RigMet"][];
+            /** Notes */
+            notes: string[];
+            /** Old */
+            old: boolean;
+            /** Points */
+            points: number;
+            /** To At */
+            to_at: string;
+            /** Together */
+            together: string[];
+            /** Who */
+            who: string;
+        };
         /** RigBody */
         RigBody: {
             /** Rig */
@@ -5993,14 +5799,144 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /** RigDevice */
+        RigDevice: {
+            /** Faults */
+            faults: {
+                [key: string]: string;
+            }[];
+            /** Hazards */
+            hazards: string[];
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Limits */
+            limits: string;
+            /** Most */
+            most: number;
+            /** Name */
+            name: string;
+            /** Position */
+            position: number;
+            /** Remote */
+            remote: boolean;
+            /** Set */
+            set: string;
+            /** Settings */
+            settings: components["schemas"]["RigSetting"][];
+            /** Undo */
+            undo: string;
+            /** Unit */
+            unit: string;
+            /** Who */
+            who: string;
+        };
+        /** RigEventRow */
+        RigEventRow: {
+            /** At */
+            at: string;
+            /** Begin */
+            begin: string | null;
+            /** End */
+            end: string | null;
+            /** Kind */
+            kind: string;
+            /** Text */
+            text: string;
+            /** Who */
+            who: string;
+        };
+        /** RigFactor */
+        RigFactor: {
+            /** Id */
+            id: string;
+            /** Pct */
+            pct: number;
+            /** Told */
+            told: boolean;
+            /** Uncertain Pct */
+            uncertain_pct: number;
+            /** Words */
+            words: string;
+        };
+        /** RigFileBody */
+        RigFileBody: {
+            /**
+             * Columns
+             * @default null
+             */
+            columns: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            } | null;
+            /**
+             * Confirmed
+             * @default false
+             */
+            confirmed: boolean;
+            /** Text */
+            text: string;
+            /**
+             * Zone
+             * @default
+             */
+            zone: string;
+        };
+        /** RigFileReply */
+        RigFileReply: {
+            /** Columns */
+            columns: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /** First */
+            first: string;
+            /** Heads */
+            heads: string[];
+            /** Last */
+            last: string;
+            /** Left Out */
+            left_out: string[];
+            /** Points */
+            points: {
+                [key: string]: unknown;
+            }[];
+            /** Rows */
+            rows: number;
+            /** Stored */
+            stored: boolean;
+        };
+        /**
+         * RigFrozen
+         * @description The settled stretch at the end as readings of instruments.
+         */
+        RigFrozen: {
+            /** Astray */
+            astray: string[];
+            /** Begin */
+            begin: string;
+            /** End */
+            end: string;
+            /** Minutes */
+            minutes: number;
+            /** Readings */
+            readings: {
+                [key: string]: number;
+            };
+            /** Texts */
+            texts: components["schemas"]["RigReading"][];
+        };
         /** RigFull */
         RigFull: {
             /** Baselines */
-            baselines: components["schemas"]["BaselineRow"][];
+            baselines: components["schemas"]["RigBaselineRow"][];
             /** Devices */
-            devices: components["schemas"]["DeviceRow"][];
+            devices: components["schemas"]["RigDevice"][];
             /** Events */
-            events: components["schemas"]["EventRow"][];
+            events: components["schemas"]["RigEventRow"][];
             /** Has Token */
             has_token: boolean;
             /** Map */
@@ -6047,19 +5983,113 @@ export interface components {
             };
             row: components["schemas"]["RigRow"];
         };
+        /** RigLab */
+        RigLab: {
+            /** Now */
+            now: string;
+            /** Rigs */
+            rigs: components["schemas"]["RigRow"][];
+        };
+        /** RigLive */
+        RigLive: {
+            /** Dials */
+            dials: components["schemas"]["Dial"][];
+            rig: components["schemas"]["RigRow"];
+            /** Samples */
+            samples: components["schemas"]["RigSample"][];
+            /** Units */
+            units: {
+                [key: string]: string;
+            };
+        };
+        /** RigMapBody */
+        RigMapBody: {
+            /** Text */
+            text: string;
+        };
+        /** RigMet */
+        RigMet: {
+            /** Fitted */
+            fitted: number;
+            /** Fitted Worst */
+            fitted_worst: number;
+            /** Label */
+            label: string;
+            /** Point */
+            point: string;
+            /** Profile */
+            profile: number;
+            /** Unit */
+            unit: string;
+        };
+        /** RigPositionBody */
+        RigPositionBody: {
+            /** Position */
+            position: number;
+            /**
+             * Signed
+             * @default
+             */
+            signed: string;
+        };
+        /** RigPushBody */
+        RigPushBody: {
+            /** Samples */
+            samples: components["schemas"]["RigPushed"][];
+        };
+        /** RigPushReply */
+        RigPushReply: {
+            /** Stored */
+            stored: number;
+        };
+        /** RigPushed */
+        RigPushed: {
+            /** At */
+            at: string;
+            /** Values */
+            values: {
+                [key: string]: number | null;
+            };
+        };
+        /**
+         * RigReading
+         * @description One reading: what it shows, what a sound rig would, what this one should with what is planted.
+         */
+        RigReading: {
+            /** Doubt */
+            doubt: string;
+            /** Expected */
+            expected: number | null;
+            /** Healthy */
+            healthy: number | null;
+            /** Healthy Text */
+            healthy_text: string;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Point */
+            point: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number | null;
+        };
         /**
          * RigRow
          * @description A rig as the lab shows it.
          */
         RigRow: {
             /** Alarms */
-            alarms: components["schemas"]["AlarmRow"][];
+            alarms: components["schemas"]["RigAlarm"][];
             /** Baseline At */
             baseline_at: string | null;
             /** Doubts */
             doubts: string[];
             /** Figures */
-            figures: components["schemas"]["Shown"][];
+            figures: components["schemas"]["RigReading"][];
             /** Id */
             id: number;
             /** Logged */
@@ -6073,7 +6103,7 @@ export interface components {
             /** Place */
             place: string;
             /** Readings */
-            readings: components["schemas"]["Shown"][];
+            readings: components["schemas"]["RigReading"][];
             /** Refrigerant */
             refrigerant: string;
             /** Seen At */
@@ -6081,7 +6111,7 @@ export interface components {
             /** Settled Min */
             settled_min: number;
             /** Standing */
-            standing: components["schemas"]["StandingRow"][];
+            standing: components["schemas"]["RigStanding"][];
             /**
              * State
              * @enum {string}
@@ -6091,6 +6121,64 @@ export interface components {
             told: string;
             /** Why */
             why: string[];
+        };
+        /** RigSample */
+        RigSample: {
+            /** At */
+            at: string;
+            /** Shown */
+            shown: {
+                [key: string]: number | null;
+            };
+        };
+        /** RigSetting */
+        RigSetting: {
+            /** Fault */
+            fault: string;
+            /** Fault Name */
+            fault_name: string;
+            /** Id */
+            id: number;
+            /** Measured At */
+            measured_at: string;
+            /** Position */
+            position: number;
+            /** Severity */
+            severity: number;
+            /** Severity Text */
+            severity_text: string;
+            /** Spread Text */
+            spread_text: string;
+        };
+        /**
+         * RigStanding
+         * @description A device that is not at nothing.
+         */
+        RigStanding: {
+            /** Device */
+            device: string;
+            /** Fault Name */
+            fault_name: string;
+            /** Name */
+            name: string;
+            /** Position */
+            position: number;
+            /** Severity Text */
+            severity_text: string;
+            /** Since */
+            since: string;
+            /** Unit */
+            unit: string;
+        };
+        /** RigTokenReply */
+        RigTokenReply: {
+            /** Token */
+            token: string;
+        };
+        /** RigUndoBody */
+        RigUndoBody: {
+            /** Signed */
+            signed: string;
         };
         /** RoomBody */
         RoomBody: {
@@ -6272,15 +6360,6 @@ export interface components {
              * @default null
              */
             way: string | null;
-        };
-        /** SampleRow */
-        SampleRow: {
-            /** At */
-            at: string;
-            /** Shown */
-            shown: {
-                [key: string]: number | null;
-            };
         };
         /** ScenarioBody */
         ScenarioBody: {
@@ -6565,22 +6644,12 @@ export interface components {
         };
         /** SettingRow */
         SettingRow: {
-            /** Fault */
-            fault: string;
-            /** Fault Name */
-            fault_name: string;
             /** Id */
-            id: number;
-            /** Measured At */
-            measured_at: string;
-            /** Position */
-            position: number;
-            /** Severity */
-            severity: number;
-            /** Severity Text */
-            severity_text: string;
-            /** Spread Text */
-            spread_text: string;
+            id: string;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
         };
         /** ShareBody */
         ShareBody: {
@@ -6740,29 +6809,49 @@ export interface components {
         };
         /**
          * Shown
-         * @description One reading: what it shows, what a sound rig would, what this one should with what is planted.
+         * @description What the class may see by now: a part that is not revealed is not there.
          */
         Shown: {
-            /** Doubt */
-            doubt: string;
-            /** Expected */
-            expected: number | null;
-            /** Healthy */
-            healthy: number | null;
-            /** Healthy Text */
-            healthy_text: string;
-            /** Kind */
-            kind: string;
-            /** Label */
-            label: string;
-            /** Point */
-            point: string;
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
-            /** Value */
-            value: number | null;
+            /** @default null */
+            answer: components["schemas"]["ShownAnswer"] | null;
+            /**
+             * Conversions
+             * @default null
+             */
+            conversions: components["schemas"]["ShownConversion"][] | null;
+            /**
+             * Figures
+             * @default null
+             */
+            figures: components["schemas"]["ShownFigure"][] | null;
+            /** @default null */
+            readings: components["schemas"]["ShownReadings"] | null;
+            /** Step */
+            step: string;
+            /** Steps */
+            steps: string[];
+            /** @default null */
+            story: components["schemas"]["ShownStory"] | null;
+            /**
+             * Targets
+             * @default null
+             */
+            targets: components["schemas"]["ShownRow"][] | null;
+            /**
+             * Tests
+             * @default null
+             */
+            tests: components["schemas"]["ShownTest"][] | null;
+            /**
+             * Units
+             * @enum {string}
+             */
+            units: "us" | "si";
+            /**
+             * Verdicts
+             * @default null
+             */
+            verdicts: components["schemas"]["ShownVerdict"][] | null;
         };
         /** ShownAnswer */
         ShownAnswer: {
@@ -7074,26 +7163,6 @@ export interface components {
             /** Text */
             text: string;
         };
-        /**
-         * StandingRow
-         * @description A device that is not at nothing.
-         */
-        StandingRow: {
-            /** Device */
-            device: string;
-            /** Fault Name */
-            fault_name: string;
-            /** Name */
-            name: string;
-            /** Position */
-            position: number;
-            /** Severity Text */
-            severity_text: string;
-            /** Since */
-            since: string;
-            /** Unit */
-            unit: string;
-        };
         /** StarterBody */
         StarterBody: {
             /**
@@ -7331,11 +7400,6 @@ export interface components {
             to_print: components["schemas"]["WaitingSheet"][];
             /** To Release */
             to_release: components["schemas"]["WaitingSheet"][];
-        };
-        /** TokenReply */
-        TokenReply: {
-            /** Token */
-            token: string;
         };
         /** TraceRow */
         TraceRow: {
@@ -7616,11 +7680,6 @@ export interface components {
             value: unknown;
             /** Words */
             words: string;
-        };
-        /** UndoBody */
-        UndoBody: {
-            /** Signed */
-            signed: string;
         };
         /** User */
         User: {
@@ -9921,7 +9980,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Lab"];
+                    "application/json": components["schemas"]["RigLab"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -10076,7 +10135,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["BaselineBody"];
+                "application/json": components["schemas"]["RigBaselineBody"];
             };
         };
         responses: {
@@ -10112,7 +10171,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PositionBody"];
+                "application/json": components["schemas"]["RigPositionBody"];
             };
         };
         responses: {
@@ -10147,7 +10206,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FileBody"];
+                "application/json": components["schemas"]["RigFileBody"];
             };
         };
         responses: {
@@ -10157,7 +10216,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FileReply"];
+                    "application/json": components["schemas"]["RigFileReply"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -10190,7 +10249,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FrozenReply"];
+                    "application/json": components["schemas"]["RigFrozen"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -10224,7 +10283,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LiveReply"];
+                    "application/json": components["schemas"]["RigLive"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -10249,7 +10308,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MapBody"];
+                "application/json": components["schemas"]["RigMapBody"];
             };
         };
         responses: {
@@ -10320,7 +10379,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PushBody"];
+                "application/json": components["schemas"]["RigPushBody"];
             };
         };
         responses: {
@@ -10330,7 +10389,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PushReply"];
+                    "application/json": components["schemas"]["RigPushReply"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -10454,7 +10513,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TokenReply"];
+                    "application/json": components["schemas"]["RigTokenReply"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -10479,7 +10538,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["UndoBody"];
+                "application/json": components["schemas"]["RigUndoBody"];
             };
         };
         responses: {

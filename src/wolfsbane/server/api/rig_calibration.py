@@ -15,11 +15,11 @@ from wolfsbane.rig.devices import hazards
 from wolfsbane.rig.planting import Set, astray, in_words, position_for
 from wolfsbane.rig.points import kind_of
 from wolfsbane.server.api.rig_models import (
-    BaselineBody,
-    FrozenReply,
     MeasureRigBody,
     PlanQuery,
     PlantPlan,
+    RigBaselineBody,
+    RigFrozen,
     RigFull,
     RigPath,
     RigUnits,
@@ -39,7 +39,7 @@ _MEASURED = timedelta(minutes=45)
 
 @api.post("/rigs/<int:rig_id>/baselines", responses={201: RigFull})
 @roles(INSTRUCTOR)
-def baseline_make(path: RigPath, body: BaselineBody) -> tuple[dict[str, Any], int]:
+def baseline_make(path: RigPath, body: RigBaselineBody) -> tuple[dict[str, Any], int]:
     """Fit the rig to the last minutes, in which nothing was planted."""
     end = datetime.now(UTC)
     begin = end - timedelta(minutes=body.minutes)
@@ -165,7 +165,7 @@ def rig_plan(path: RigPath, query: PlanQuery) -> dict[str, Any]:
     }
 
 
-@api.get("/rigs/<int:rig_id>/frozen", responses={200: FrozenReply})
+@api.get("/rigs/<int:rig_id>/frozen", responses={200: RigFrozen})
 @roles(INSTRUCTOR)
 def rig_frozen(path: RigPath, query: RigUnits) -> dict[str, Any]:
     """The settled stretch at the end as readings of instruments, and whether the rig went where it was predicted."""

@@ -15,12 +15,12 @@ from wolfsbane.rig.points import ORDER, label_of, units_of
 from wolfsbane.rig.rig import RIG, Rig
 from wolfsbane.server.api.rig_models import (
     ExportQuery,
-    FileBody,
-    FileReply,
-    PushBody,
-    PushReply,
+    RigFileBody,
+    RigFileReply,
     RigPath,
-    TokenReply,
+    RigPushBody,
+    RigPushReply,
+    RigTokenReply,
 )
 from wolfsbane.server.api.rigs import time_given, write_event
 from wolfsbane.server.core.current import database
@@ -36,7 +36,7 @@ TOKEN_HEADER = "X-Rig-Token"
 _FILE_BYTES = 16_000_000
 
 
-@api.post("/rigs/<int:rig_id>/token", responses={201: TokenReply})
+@api.post("/rigs/<int:rig_id>/token", responses={201: RigTokenReply})
 @roles(INSTRUCTOR)
 def rig_token(path: RigPath) -> tuple[dict[str, str], int]:
     """A new token for another logger; the one before no longer counts. It is shown once."""
@@ -52,10 +52,10 @@ def rig_token(path: RigPath) -> tuple[dict[str, str], int]:
     return {"token": token}, 201
 
 
-@api.post("/rigs/<int:rig_id>/samples", responses={201: PushReply})
+@api.post("/rigs/<int:rig_id>/samples", responses={201: RigPushReply})
 @by_own_token
 @roles(ANYONE)
-def rig_push(path: RigPath, body: PushBody) -> tuple[dict[str, int], int]:
+def rig_push(path: RigPath, body: RigPushBody) -> tuple[dict[str, int], int]:
     """Samples from another logger, in the units of the rig's channels; its token stands in the header X-Rig-Token."""
     digest = hashlib.sha256(request.headers.get(TOKEN_HEADER, "").encode()).hexdigest()
     with database().transaction() as connection:
@@ -84,10 +84,10 @@ def _pushed(rig: Rig, number: int, at: str, values: dict[str, float | None]) -> 
     return {"at": when, "clock_s": when.timestamp(), "shown": shown}
 
 
-@api.post("/rigs/<int:rig_id>/file", responses={200: FileReply})
+@api.post("/rigs/<int:rig_id>/file", responses={200: RigFileReply})
 @takes("application/json", _FILE_BYTES)
 @roles(INSTRUCTOR)
-def rig_file(path: RigPath, body: FileBody) -> dict[str, Any]:
+def rig_file(path: RigPath, body: RigFileBody) -> dict[str, Any]:
     """A logger's CSV: what its columns are taken for, and with ``confirmed`` its readings stored."""
     _, heads = rig_files.head_of(body.text)
     with database().transaction() as connection:

@@ -37,7 +37,7 @@ class RigBody(Model):
     rig: dict[str, Any]
 
 
-class Shown(Model):
+class RigReading(Model):
     """One reading: what it shows, what a sound rig would, what this one should with what is planted."""
 
     point: str
@@ -52,14 +52,14 @@ class Shown(Model):
     doubt: str
 
 
-class AlarmRow(Model):
+class RigAlarm(Model):
     point: str
     passed: bool
     text: str
     action: str
 
 
-class StandingRow(Model):
+class RigStanding(Model):
     """A device that is not at nothing."""
 
     device: str
@@ -86,32 +86,32 @@ class RigRow(Model):
     seen_at: str | None
     settled_min: float
     why: list[str]
-    alarms: list[AlarmRow]
+    alarms: list[RigAlarm]
     doubts: list[str]
-    readings: list[Shown]
-    figures: list[Shown]
-    standing: list[StandingRow]
+    readings: list[RigReading]
+    figures: list[RigReading]
+    standing: list[RigStanding]
     baseline_at: str | None
 
 
-class Lab(Model):
+class RigLab(Model):
     rigs: list[RigRow]
     now: str
 
 
-class SampleRow(Model):
+class RigSample(Model):
     at: str
     shown: dict[str, float | None]
 
 
-class LiveReply(Model):
+class RigLive(Model):
     rig: RigRow
     dials: list[Dial]
-    samples: list[SampleRow]
+    samples: list[RigSample]
     units: dict[str, str]
 
 
-class SettingRow(Model):
+class RigSetting(Model):
     id: int
     measured_at: str
     position: float
@@ -122,7 +122,7 @@ class SettingRow(Model):
     spread_text: str
 
 
-class DeviceRow(Model):
+class RigDevice(Model):
     id: str
     kind: str
     name: str
@@ -136,10 +136,10 @@ class DeviceRow(Model):
     limits: str
     hazards: list[str]
     faults: list[dict[str, str]]
-    settings: list[SettingRow]
+    settings: list[RigSetting]
 
 
-class FactorRow(Model):
+class RigFactor(Model):
     id: str
     words: str
     pct: float
@@ -147,7 +147,7 @@ class FactorRow(Model):
     told: bool
 
 
-class MetRow(Model):
+class RigMet(Model):
     point: str
     label: str
     unit: str
@@ -156,7 +156,7 @@ class MetRow(Model):
     fitted_worst: float
 
 
-class BaselineRow(Model):
+class RigBaselineRow(Model):
     id: int
     made_at: str
     from_at: str
@@ -165,40 +165,43 @@ class BaselineRow(Model):
     points: int
     #: made with a solver that has changed since
     old: bool
-    factors: list[FactorRow]
+    factors: list[RigFactor]
     together: list[str]
-    met: list[MetRow]
+    met: list[RigMet]
     notes: list[str]
 
 
-class EventRow(Model):
+class RigEventRow(Model):
     at: str
     kind: str
     text: str
     who: str
+    #: of a gap
+    begin: str | None
+    end: str | None
 
 
 class RigFull(Model):
     rig: RigFile
     row: RigRow
-    devices: list[DeviceRow]
-    baselines: list[BaselineRow]
-    events: list[EventRow]
+    devices: list[RigDevice]
+    baselines: list[RigBaselineRow]
+    events: list[RigEventRow]
     has_token: bool
     map: str
 
 
-class PositionBody(Model):
+class RigPositionBody(Model):
     position: Number = Field(ge=0)
     #: who signs that it was set or undone
     signed: Short = ""
 
 
-class UndoBody(Model):
+class RigUndoBody(Model):
     signed: Annotated[str, StringConstraints(min_length=1, max_length=80)]
 
 
-class BaselineBody(Model):
+class RigBaselineBody(Model):
     minutes: int = Field(ge=5, le=7 * 24 * 60)
 
 
@@ -224,49 +227,49 @@ class PlantPlan(Model):
     undo: str
     limits: str
     hazards: list[str]
-    expected: list[Shown]
+    expected: list[RigReading]
 
 
-class FrozenReply(Model):
+class RigFrozen(Model):
     """The settled stretch at the end as readings of instruments."""
 
     minutes: float
     begin: str
     end: str
     readings: dict[str, float]
-    texts: list[Shown]
+    texts: list[RigReading]
     astray: list[str]
 
 
-class MapBody(Model):
+class RigMapBody(Model):
     text: Annotated[str, StringConstraints(max_length=100_000)]
 
 
-class TokenReply(Model):
+class RigTokenReply(Model):
     token: str
 
 
-class PushedSample(Model):
+class RigPushed(Model):
     at: Text
     values: dict[str, float | None]
 
 
-class PushBody(Model):
-    samples: list[PushedSample] = Field(max_length=5000)
+class RigPushBody(Model):
+    samples: list[RigPushed] = Field(max_length=5000)
 
 
-class PushReply(Model):
+class RigPushReply(Model):
     stored: int
 
 
-class FileBody(Model):
+class RigFileBody(Model):
     text: Annotated[str, StringConstraints(max_length=12_000_000)]
     columns: dict[str, dict[str, str]] | None = None
     zone: Short = ""
     confirmed: bool = False
 
 
-class FileReply(Model):
+class RigFileReply(Model):
     heads: list[str]
     columns: dict[str, dict[str, str]]
     points: list[dict[str, Any]]

@@ -11,16 +11,16 @@ from wolfsbane.rig import registers
 from wolfsbane.rig.rig import RIG, Device, Rig
 from wolfsbane.server.api.rig_models import (
     DevicePath,
-    Lab,
     LiveQuery,
-    LiveReply,
-    MapBody,
-    PositionBody,
     RigBody,
     RigFull,
+    RigLab,
+    RigLive,
+    RigMapBody,
     RigPath,
+    RigPositionBody,
+    RigUndoBody,
     RigUnits,
-    UndoBody,
 )
 from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import Connection, jsonb, queries
@@ -64,8 +64,10 @@ def rig_full(connection: Connection, rig_id: int, system: str) -> dict[str, Any]
             {
                 "at": e["at"].isoformat(),
                 "kind": e["kind"],
-                "text": rig_rows.event_text(e["kind"], e["data"]),
+                "text": rig_rows.event_text(e["kind"], e["data"], g.user["time_zone"]),
                 "who": e["who"] or "",
+                "begin": e["data"].get("from") if e["kind"] == "gap" else None,
+                "end": e["data"].get("to") if e["kind"] == "gap" else None,
             }
             for e in events
         ],
@@ -87,7 +89,7 @@ def write_event(connection: Connection, rig_id: int, kind: str, **data: Any) -> 
     )
 
 
-@api.get("/rigs", responses={200: Lab})
+@api.get("/rigs", responses={200: RigLab})
 @roles(INSTRUCTOR)
 def rig_list(query: RigUnits) -> dict[str, Any]:
     """Every rig of the school with what it shows now: the lab on one screen."""
@@ -157,7 +159,7 @@ def rig_drop(path: RigPath) -> tuple[str, int]:
 
 @api.put("/rigs/<int:rig_id>/map", responses={200: RigFull})
 @roles(INSTRUCTOR)
-def rig_map(path: RigPath, body: MapBody) -> dict[str, Any]:
+def rig_map(path: RigPath, body: RigMapBody) -> dict[str, Any]:
     """Channels, devices and clock from a register map (CSV)."""
     with database().transaction() as connection:
         rig = registers.read(rigs.read_rig(rigs.rig_row(connection, path.rig_id)), body.text)
@@ -165,7 +167,7 @@ def rig_map(path: RigPath, body: MapBody) -> dict[str, Any]:
         return rig_full(connection, path.rig_id, "us")
 
 
-@api.get("/rigs/<int:rig_id>/live", responses={200: LiveReply})
+@api.get("/rigs/<int:rig_id>/live", responses={200: RigLive})
 @roles(INSTRUCTOR)
 def rig_live(path: RigPath, query: LiveQuery) -> dict[str, Any]:
     """What a rig shows now and since ``after``: whoever was away for a while asks from where they were."""
@@ -216,7 +218,7 @@ def _may_set(device: Device) -> None:
 
 @api.put("/rigs/<int:rig_id>/devices/<string:device>", responses={200: RigFull})
 @roles(INSTRUCTOR)
-def rig_set(path: DevicePath, body: PositionBody) -> dict[str, Any]:
+def rig_set(path: DevicePath, body: RigPositionBody) -> dict[str, Any]:
     """A device moved: over the rig's line where it has a register, else by hand, which is written down here."""
     with database().transaction() as connection:
         rig = rigs.read_rig(rigs.rig_row(connection, path.rig_id))
@@ -246,7 +248,7 @@ def _over_the_line(rig: Rig, positions: dict[Device, float]) -> None:
 
 @api.post("/rigs/<int:rig_id>/undo", responses={200: RigFull})
 @roles(INSTRUCTOR)
-def rig_undo(path: RigPath, body: UndoBody) -> dict[str, Any]:
+def rig_undo(path: RigPath, body: RigUndoBody) -> dict[str, Any]:
     """Everything back to nothing, signed by whoever looked."""
     with database().transaction() as connection:
         rig = rigs.read_rig(rigs.rig_row(connection, path.rig_id))

@@ -47,7 +47,7 @@ def add_rigs(connection: Connection, school_id: int, user_id: int, ports: list[i
             connection,
             from_at=end - timedelta(hours=2.5),
             to_at=end,
-            solver=SOLVER_VERSION,
+            solver=str(SOLVER_VERSION),
             body=jsonb(baseline.to_json()),
             **keys,
         )

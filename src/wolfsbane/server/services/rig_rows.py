@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import TYPE_CHECKING, Any
+from zoneinfo import ZoneInfo
 
 from wolfsbane.cycle.dials import dial
 from wolfsbane.cycle.faults import FAULTS, Fault, faults_for
@@ -189,7 +191,8 @@ def rig_row(
 
 def severity_words(fault_id: str, severity: float, system: str) -> str:
     """A severity in its own unit, with what it is one of."""
-    return f"{severity_text(Fault(id=fault_id, severity=severity), system)}, {FAULTS[fault_id].parameter}"
+    shown = Fault(id=fault_id, severity=round(severity, 0 if abs(severity) >= 10.0 else 1))
+    return f"{severity_text(shown, system)}, {FAULTS[fault_id].parameter}"
 
 
 def spread_words(fault_id: str, spread: float, system: str) -> str:
@@ -277,7 +280,7 @@ def baseline_rows(rows: list[Mapping[str, Any]], system: str) -> list[dict[str, 
                 "to_at": row["to_at"].isoformat(),
                 "who": row["who"] or "",
                 "points": body["points"],
-                "old": row["solver"] != SOLVER_VERSION,
+                "old": row["solver"] != str(SOLVER_VERSION),
                 "factors": [
                     {
                         "id": name,
@@ -286,14 +289,17 @@ def baseline_rows(rows: list[Mapping[str, Any]], system: str) -> list[dict[str, 
                         "uncertain_pct": round(100.0 * body["uncertain"].get(name, 0.0), 1),
                         "told": name not in body["untold"],
                     }
-                    for name, factor in factors.items()
+                    for name, factor in sorted(factors.items(), key=lambda row: list(PARAMETERS).index(row[0]))
                 ],
                 "together": [
                     f"{PARAMETERS[a].words} and {PARAMETERS[b].words}"
                     for a, b in body["together"]
                     if a in PARAMETERS and b in PARAMETERS
                 ],
-                "met": [_met(point, cell, system) for point, cell in body["met"].items()],
+                "met": [
+                    _met(point, cell, system)
+                    for point, cell in sorted(body["met"].items(), key=lambda row: ORDER.index(row[0]))
+                ],
                 "notes": body["notes"],
             }
         )
@@ -323,14 +329,14 @@ _KINDS = {
 }
 
 
-def event_text(kind: str, data: Mapping[str, Any]) -> str:
-    """An event in words."""
+def event_text(kind: str, data: Mapping[str, Any], zone: str) -> str:
+    """An event in words, its times in the school's ``zone``."""
     told = {"signed": "", **data}
     if told.get("signed"):
         told["signed"] = f", signed {told['signed']}"
     for name in ("from", "to", "first", "last"):
         if isinstance(told.get(name), str) and "T" in told[name]:
-            told[name] = told[name][11:19]
+            told[name] = datetime.fromisoformat(told[name]).astimezone(ZoneInfo(zone)).strftime("%-I:%M:%S %p")
     try:
         return _KINDS[kind].format(**told)
     except KeyError:

@@ -112,7 +112,7 @@ def keep_baseline(connection: Connection, rig_id: int, begin: datetime, end: dat
         rig_id=rig_id,
         from_at=begin,
         to_at=end,
-        solver=SOLVER_VERSION,
+        solver=str(SOLVER_VERSION),
         body=jsonb(made.to_json()),
         user_id=g.user["id"],
     )

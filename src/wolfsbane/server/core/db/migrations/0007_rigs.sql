@@ -57,7 +57,7 @@ create table rig_baselines (
     made_at timestamptz not null default now(),
     from_at timestamptz not null,
     to_at timestamptz not null,
-    solver int not null,
+    solver text not null,
     body jsonb not null,
     made_by bigint references users
 );
