@@ -109,6 +109,11 @@ fairness: ## measure what is issued from outside and write docs/fairness.md (abo
 	@tools/setup.sh test
 	$(PY) tools/fairness_report.py
 
+.PHONY: rigs
+rigs: ## calibrate twenty simulated rigs and write docs/rigs.md (some minutes)
+	@tools/setup.sh test
+	$(PY) tools/rigs_report.py
+
 .PHONY: chart
 chart: ## draw what each fault can be on each machine, for plans to be chosen from (a quarter of an hour)
 	@tools/setup.sh test

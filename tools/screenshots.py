@@ -6,7 +6,7 @@ from pathlib import Path
 
 from playwright.sync_api import sync_playwright
 
-from wolfsbane.server.run.demo import INSTRUCTOR_LOGIN, INSTRUCTOR_PASSWORD, ON_THE_RIG, SHEET
+from wolfsbane.server.run.demo import INSTRUCTOR_LOGIN, INSTRUCTOR_PASSWORD, SHEET
 
 OUT = Path(__file__).resolve().parents[1] / "docs" / "screenshots"
 ARGS = [
@@ -158,22 +158,10 @@ def classroom(page, address):
     page.get_by_role("button", name="Page 4 of").click()
     page.wait_for_timeout(1500)
     page.screenshot(path=OUT / "sheets.png")
-    page.goto(f"{address}/sheets")
-    page.get_by_role("link", name=ON_THE_RIG).click()
-    page.get_by_role("tab", name="Rig readings").click()
-    for key, value in (
-        ("suction_pressure", "128"),
-        ("head_pressure", "452"),
-        ("suction_line", "57"),
-        ("liquid_line", "113"),
-        ("return_db", "77"),
-        ("return_wb", "65"),
-        ("outdoor_db", "91"),
-    ):
-        page.fill(f"#rig-{key}", value)
-    page.click("[data-test=check-rig]")
-    page.wait_for_selector("[data-test=warnings]")
-    page.wait_for_timeout(300)
+    page.goto(f"{address}/rigs")
+    page.get_by_role("link", name="Rig 1").click()
+    page.get_by_text("settled for").first.wait_for(timeout=120_000)
+    page.wait_for_timeout(1500)
     page.screenshot(path=OUT / "rig.png")
     page.goto(f"{address}/sheets")
     page.get_by_role("link", name=SHEET).click()

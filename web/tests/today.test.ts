@@ -18,6 +18,7 @@ const NOTHING = {
   to_mark: [],
   to_release: [],
   next_weeks: [],
+  rigs: [],
   first_steps: [],
   starter: false,
 }

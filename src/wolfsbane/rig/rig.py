@@ -10,7 +10,7 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.fields import (
     Accept,
     Format,
-    called,
+    at,
     fields_of,
     number,
     optional,
@@ -92,7 +92,7 @@ def _rows(
         found = []
         for i, row in enumerate(value):
             plain = dict(vars(row)) if isinstance(row, (Channel, Device)) else row
-            found.append(made(called(f".{i + 1}", part).check(plain)))
+            found.append(at(f".{i + 1}", lambda v: made(part.check(v)), plain))
         seen: set[Any] = set()
         for row in found:
             if key(row) in seen:
@@ -142,7 +142,9 @@ _LIMITS = fields_of(
 
 def _channel(row: dict[str, Any]) -> Channel:
     if row["unit"] not in units_of(row["point"]):
-        raise refuse(row["unit"], f"one of {', '.join(units_of(row['point']))} for {label_of(row['point']).lower()}")
+        raise refuse(
+            row["unit"], f"one of {', '.join(units_of(row['point']))} for {label_of(row['point']).lower()}", ".unit"
+        )
     return Channel(**row)
 
 

@@ -679,6 +679,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/papers/{code}/rig": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Mark a paper's rig call against what the rig showed when its apprentice was there; shown first, done with
+         * @description ``confirmed``.
+         */
+        put: operations["papers_paper_at_rig_papers__code__rig_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/plan": {
         parameters: {
             query?: never;
@@ -2104,6 +2124,43 @@ export interface components {
             question: string;
             /** Said */
             said: string;
+        };
+        /** AtRigBody */
+        AtRigBody: {
+            /** At */
+            at: string;
+            /**
+             * Confirmed
+             * @default false
+             */
+            confirmed: boolean;
+            /** Position */
+            position: number;
+            /** Rig Id */
+            rig_id: number;
+        };
+        /** AtRigReply */
+        AtRigReply: {
+            /** Confirmed */
+            confirmed: boolean;
+            /** Moves */
+            moves: components["schemas"]["MoveRow"][];
+            /** Warnings */
+            warnings: string[];
+        };
+        /**
+         * AtRigRow
+         * @description When the apprentice of a paper was at the rig; null where nobody said.
+         */
+        AtRigRow: {
+            /** At */
+            at: string | null;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Rig */
+            rig: string;
         };
         /** AuditReply */
         AuditReply: {
@@ -4505,6 +4562,8 @@ export interface components {
             position: number;
             /** Rows */
             rows: components["schemas"]["MeasuredRow"][];
+            /** Times */
+            times: components["schemas"]["AtRigRow"][];
             /** Title */
             title: string;
             /** Warnings */
@@ -5914,6 +5973,8 @@ export interface components {
          * @description The settled stretch at the end as readings of instruments.
          */
         RigFrozen: {
+            /** Answer */
+            answer: string;
             /** Astray */
             astray: string[];
             /** Begin */
@@ -6060,6 +6121,8 @@ export interface components {
             doubt: string;
             /** Expected */
             expected: number | null;
+            /** Expected Text */
+            expected_text: string;
             /** Healthy */
             healthy: number | null;
             /** Healthy Text */
@@ -7392,6 +7455,8 @@ export interface components {
             first_steps: components["schemas"]["FirstStep"][];
             /** Next Weeks */
             next_weeks: components["schemas"]["NextWeek"][];
+            /** Rigs */
+            rigs: components["schemas"]["WaitingRig"][];
             /** Starter */
             starter: boolean;
             /** To Mark */
@@ -7831,6 +7896,15 @@ export interface components {
             version: number;
             /** Writer */
             writer: string;
+        };
+        /** WaitingRig */
+        WaitingRig: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
         };
         /** WaitingSheet */
         WaitingSheet: {
@@ -9325,6 +9399,41 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    papers_paper_at_rig_papers__code__rig_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AtRigBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AtRigReply"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {

@@ -15,11 +15,13 @@ from wolfsbane.server.api.paper_models import (
     PaperPath,
     PaperReply,
 )
+from wolfsbane.server.api.rigs import time_given
+from wolfsbane.server.api.sheet_models import AtRigBody, AtRigReply
 from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.errors import not_found
 from wolfsbane.server.core.security import APPRENTICE, ASSISTANT, INSTRUCTOR, roles
-from wolfsbane.server.services import documents, marking, results
+from wolfsbane.server.services import documents, marking, remarking, results
 
 api = APIBlueprint("papers", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="papers")])
 
@@ -51,6 +53,19 @@ def paper_override(path: PaperPath, body: OverrideBody) -> dict[str, Any]:
         paper = marking.paper_by_code(connection, g.user["school_id"], path.code)
         marking.override(connection, g.user, paper, body.call, body.question, body.earned, body.reason)
         return marking.paper_view(connection, paper, g.user["school_id"])
+
+
+@api.put("/papers/<code>/rig", responses={200: AtRigReply})
+@roles(INSTRUCTOR)
+def paper_at_rig(path: PaperPath, body: AtRigBody) -> dict[str, Any]:
+    """Mark a paper's rig call against what the rig showed when its apprentice was there; shown first, done with
+    ``confirmed``.
+    """
+    at = time_given("at", body.at)
+    with database().transaction() as connection:
+        paper = marking.paper_by_code(connection, g.user["school_id"], path.code)
+        made = remarking.measure_at(connection, g.user, paper, body.position, body.rig_id, at, confirmed=body.confirmed)
+    return {**made, "confirmed": body.confirmed}
 
 
 @api.get("/papers/<code>/feedback", responses={200: FeedbackReply})

@@ -8,12 +8,10 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault, fault_kind
-from wolfsbane.cycle.instruments import reading
 from wolfsbane.cycle.quantities import READINGS
 from wolfsbane.rig.baseline import conditions_of, predicted
 from wolfsbane.rig.devices import hazards
 from wolfsbane.rig.planting import Set, astray, in_words, position_for
-from wolfsbane.rig.points import kind_of
 from wolfsbane.server.api.rig_models import (
     MeasureRigBody,
     PlanQuery,
@@ -77,12 +75,12 @@ def _standing_still(connection: Connection, rig_id: int) -> Any:
 def setting_measure(path: RigPath, body: MeasureRigBody) -> tuple[dict[str, Any], int]:
     """How deep the device that is set now plants: fitted to the settled stretch, and kept."""
     with database().transaction() as connection:
+        rig = rigs.read_rig(rigs.rig_row(connection, path.rig_id))
+        device, standing = rig.device(body.device), rigs.positions_on(connection, path.rig_id)
+        if list(standing) != [device.id]:
+            names = ", ".join(rig.device(d).name for d in standing) or "nothing"
+            raise BadInputError("device", names, f"{device.name} alone set, so that what is measured is its doing")
         rig, profile, baseline, stretch = _standing_still(connection, path.rig_id)
-        standing = rigs.positions_on(connection, path.rig_id)
-    device = rig.device(body.device)
-    if list(standing) != [device.id]:
-        names = ", ".join(rig.device(d).name for d in standing) or "nothing"
-        raise BadInputError("device", names, f"{device.name} alone set, so that what is measured is its doing")
     families = [f for f in device.of.faults if fault_kind(f).suits(profile)]
     family = body.fault or next(iter(families), "")
     if family not in families:
@@ -181,18 +179,17 @@ def rig_frozen(path: RigPath, query: RigUnits) -> dict[str, Any]:
     if baseline is not None:
         off = astray(rig, profile, baseline.individual, stretch, planted)
     weather = conditions_of(rig, profile, stretch.mean)
-    found = {}
-    points: dict[str, float] = dict(stretch.mean)
-    points["return_wb"] = points.get("return_wb", weather.return_wet_bulb_k)
-    for point, value in points.items():
-        if point in READINGS:
-            absolute = value + (weather.barometer_pa if kind_of(point) == "pressure" else 0.0)
-            found[point] = reading(point, absolute, "digital", query.units, weather.barometer_pa).value
+    answer = ""
+    if baseline is not None and planted and not off:
+        machine, read = baseline.individual.machine(profile), tuple(c.point for c in rig.channels)
+        given = tuple(p for p in read if p in READINGS)
+        answer = slow_work().run(rigs.one_answer, machine, weather, planted, given)
     return {
         "minutes": round(stretch.minutes, 1),
         "begin": (end - timedelta(seconds=samples[-1][0] - stretch.begin_s)).isoformat(),
         "end": end.isoformat(),
-        "readings": found,
+        "readings": rigs.as_read(rig, profile, stretch.mean, query.units),
         "texts": rig_rows.shown_rows(rig, dict(stretch.mean), None, None, {}, query.units),
         "astray": [in_words(p, v) for p, v in off.items()],
+        "answer": answer,
     }

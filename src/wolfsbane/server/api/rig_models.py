@@ -49,6 +49,7 @@ class RigReading(Model):
     healthy: float | None
     healthy_text: str
     expected: float | None
+    expected_text: str
     doubt: str
 
 
@@ -239,6 +240,8 @@ class RigFrozen(Model):
     readings: dict[str, float]
     texts: list[RigReading]
     astray: list[str]
+    #: whether these readings point to one answer on this rig; empty where nothing known is planted
+    answer: str
 
 
 class RigMapBody(Model):

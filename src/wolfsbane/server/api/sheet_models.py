@@ -2,7 +2,7 @@
 
 from typing import Annotated, Any, Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import Field, StringConstraints, model_validator
 
 from wolfsbane.exercise.marking.rules import RULES
 from wolfsbane.exercise.paper.asked import ASKED
@@ -190,6 +190,29 @@ class MeasuredFigure(Model):
     verdict: str | None
 
 
+class AtRigBody(Model):
+    position: int
+    rig_id: Id
+    #: when the apprentice was at the rig, ISO time
+    at: Annotated[str, StringConstraints(max_length=40)]
+    confirmed: bool = False
+
+
+class AtRigReply(Model):
+    warnings: list[str]
+    moves: list[MoveRow]
+    confirmed: bool
+
+
+class AtRigRow(Model):
+    """When the apprentice of a paper was at the rig; null where nobody said."""
+
+    code: str
+    name: str
+    at: str | None
+    rig: str
+
+
 class MeasureReply(Model):
     warnings: list[str]
     figures: list[MeasuredFigure]
@@ -224,6 +247,7 @@ class MeasurementReply(Model):
     warnings: list[str]
     writer: str | None
     entered_at: str | None
+    times: list[AtRigRow]
 
 
 class AuditRow(Model):

@@ -46,6 +46,12 @@ class StarterReply(Model):
     sheet_id: int
 
 
+class WaitingRig(Model):
+    id: int
+    name: str
+    why: str
+
+
 class TodayReply(Model):
     #: the way to a first marked paper; empty once one is marked
     first_steps: list[FirstStep]
@@ -59,6 +65,8 @@ class TodayReply(Model):
     #: marked to the last paper, and not released yet
     to_release: list[WaitingSheet]
     next_weeks: list[NextWeek]
+    #: rigs that want a look, with the reason
+    rigs: list[WaitingRig]
 
 
 @api.get("/today", responses={200: TodayReply})

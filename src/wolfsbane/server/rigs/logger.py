@@ -29,16 +29,17 @@ from wolfsbane.server.services.rigs import planted_on
 from wolfsbane.tuning.first_guess import restored
 
 if TYPE_CHECKING:
-    from wolfsbane.rig.rig import Rig
     from wolfsbane.server.core.db.database import Connection
 
 _log = logging.getLogger("wolfsbane.logger")
 #: rigs are read so often, looked at so often, and looked up again so often, s
 PERIOD_S, _LOOKS_S, _LOOKS_UP_S = 1.0, 3.0, 5.0
-#: without a sample for so long there is a gap, s
+#: without a sample for so long, or for five that were due, there is a gap, s
 GAP_S = 5.0
 #: samples of so many seconds of all rigs wait for a database that is away; the oldest go first
 _KEEPS = 40_000
+#: samples are kept whole for a term
+_TERM = timedelta(days=120)
 
 
 @dataclass
@@ -62,14 +63,15 @@ class _Followed:
 class Logger:
     """The service. ``now`` gives the time; ``turn`` does what is due, and a loop around it does nothing else."""
 
-    def __init__(self, db: Database, now: Callable[[], datetime] | None = None) -> None:
+    def __init__(self, db: Database, now: Callable[[], datetime] | None = None, period_s: float = PERIOD_S) -> None:
         self._db = db
+        self._gap_s = max(GAP_S, 5.0 * period_s)
         self._now = now or (lambda: datetime.now(UTC))
         self._rigs: dict[int, _Followed] = {}
         self._waiting: deque[dict[str, Any]] = deque(maxlen=_KEEPS)
         self._events: deque[dict[str, Any]] = deque(maxlen=_KEEPS)
         self._threads = ThreadPoolExecutor(16, thread_name_prefix="rig")
-        self._looked_up = self._looked_at = self._now() - timedelta(hours=1)
+        self._looked_up = self._looked_at = self._folded = self._now() - timedelta(hours=1)
         self.lost = 0
 
     def turn(self) -> None:
@@ -82,6 +84,9 @@ class Logger:
         if now - self._looked_at >= timedelta(seconds=_LOOKS_S):
             self._looked_at = now
             self._look()
+        if now - self._folded >= timedelta(hours=1):
+            self._folded = now
+            self._fold(now)
 
     def close(self) -> None:
         """Store what waits and hang up."""
@@ -175,7 +180,7 @@ class Logger:
         )
 
     def _mark_gap(self, rig: _Followed, at: datetime) -> None:
-        if rig.last_at is not None and (at - rig.last_at).total_seconds() > GAP_S:
+        if rig.last_at is not None and (at - rig.last_at).total_seconds() > self._gap_s:
             gap = {"from": rig.last_at.isoformat(), "to": at.isoformat(), "why": rig.told or "it answered late"}
             self._event(rig, "gap", gap, at)
 
@@ -233,10 +238,13 @@ class Logger:
         except DatabaseDownError:
             return
 
-
-def rigs_of(logger: Logger) -> list[Rig]:
-    """The rigs a logger follows now."""
-    return [followed.watched.rig for followed in logger._rigs.values()]
+    def _fold(self, now: datetime) -> None:
+        """What is older than a term becomes means of minutes."""
+        try:
+            with self._db.transaction() as connection:
+                queries.rig_fold_minutes(connection, before=now - _TERM)
+        except DatabaseDownError:
+            return
 
 
 def main() -> int:
@@ -247,7 +255,7 @@ def main() -> int:
     if config.database_url is None:
         raise SettingError("WOLFSBANE_DATABASE_URL is not set; the logger needs the address of a database")
     db = Database(config.database_url, size=3).open()
-    logger = Logger(db)
+    logger = Logger(db, period_s=config.rig_period)
     ends = []
     for number in (signal.SIGINT, signal.SIGTERM):
         signal.signal(number, lambda *_: ends.append(1))

@@ -44,22 +44,37 @@ class MarkingBasis:
 
     def __init__(self, connection: Connection, school_id: int, sheet_id: int) -> None:
         self._measured: dict[int, Body | None] = {}
+        self._timed: dict[int, dict[int, Body]] = {}
         self._connection, self._school_id, self._sheet_id = connection, school_id, sheet_id
         self.rules = {
             row["position"]: rules(row["rules"]) for row in queries.sheet_call_list(connection, sheet_id=sheet_id)
         }
 
-    def body(self, position: int, stored: dict[str, Any]) -> Body:
-        """The body to mark against, as stored: of a rig the one with what it really read, once somebody entered it."""
+    def body(self, position: int, stored: dict[str, Any], paper_id: int) -> Body:
+        """The body to mark a paper against, as stored: of a rig the one with what it read while the paper's apprentice
+        was there, else the one with what it really read, once somebody entered it.
+        """
         body = frozen_body.body_from_json(stored)
         if not frozen_body.on_rig(body):
             return body
+        timed = self.timed(position, paper_id)
+        if timed is not None:
+            return timed
         if position not in self._measured:
             row = queries.measurement_newest(
                 self._connection, school_id=self._school_id, sheet_id=self._sheet_id, position=position
             )
             self._measured[position] = None if row is None else frozen_body.body_from_json(row["body"])
         return self._measured[position] or body
+
+    def timed(self, position: int, paper_id: int) -> Body | None:
+        """The body with what the rig read while the paper's apprentice was there; None where nobody said when."""
+        if position not in self._timed:
+            rows = queries.measurements_of_papers(
+                self._connection, school_id=self._school_id, sheet_id=self._sheet_id, position=position
+            )
+            self._timed[position] = {row["paper_id"]: frozen_body.body_from_json(row["body"]) for row in rows}
+        return self._timed[position].get(paper_id)
 
 
 def paper_view(connection: Connection, paper: dict[str, Any], school_id: int) -> dict[str, Any]:
@@ -72,7 +87,7 @@ def paper_view(connection: Connection, paper: dict[str, Any], school_id: int) ->
     for row in queries.mark_list(connection, paper_id=paper["id"]):
         marks[row["paper_call_id"]].append(row)
     calls = [
-        _call_view(row, basis.body(row["position"], row["body"]), answers[row["id"]], marks[row["id"]])
+        _call_view(row, basis.body(row["position"], row["body"], paper["id"]), answers[row["id"]], marks[row["id"]])
         for row in queries.paper_call_list(connection, paper_id=paper["id"])
     ]
     return {
@@ -158,7 +173,7 @@ def enter_answers(
         calls = list(queries.paper_call_list(connection, paper_id=paper["id"]))
         raise BadInputError("call", position, f"1 to {len(calls)}")
     basis = MarkingBasis(connection, user["school_id"], paper["sheet_id"])
-    body = basis.body(position, row["body"])
+    body = basis.body(position, row["body"], paper["id"])
     units = {q.id: q.unit for q in frozen_body.questions_of(body)}
     for question_id in answers:
         if question_id not in units:
@@ -293,7 +308,7 @@ def _back_to_the_rubric(
 ) -> None:
     basis = MarkingBasis(connection, user["school_id"], paper["sheet_id"])
     answers = {a["question_id"]: a["raw"] for a in queries.call_answers(connection, paper_call_id=row["id"])}
-    body = basis.body(row["position"], row["body"])
+    body = basis.body(row["position"], row["body"], paper["id"])
     for mark in frozen_body.grade_body(body, answers, basis.rules[row["position"]]):
         if mark.question == question:
             queries.mark_put(

@@ -21,13 +21,20 @@ from wolfsbane.exercise.plan.scenario import scenario
 from wolfsbane.server.core.db.database import jsonb, queries
 from wolfsbane.server.core.errors import ApiError
 from wolfsbane.server.services.marking import MarkingBasis, remark
+from wolfsbane.server.services.rigs import shown_around
 from wolfsbane.server.services.sheets import audit, held
 
 if TYPE_CHECKING:
+    from datetime import datetime
+
     from wolfsbane.exercise.marking.frozen_body import Body
     from wolfsbane.exercise.marking.rules import Rules
     from wolfsbane.exercise.paper.call import Call
     from wolfsbane.server.core.db.database import Connection
+
+
+#: (stored body, paper id) -> the body to mark that paper against
+BodyOf = Callable[[dict[str, Any], int], "Body"]
 
 
 def _position(connection: Connection, sheet_id: int, position: int) -> dict[str, Any]:
@@ -42,10 +49,10 @@ def _moves(
     user: dict[str, Any],
     sheet_id: int,
     position: int,
-    body_of: Callable[[dict[str, Any]], Body],
+    body_of: BodyOf,
     by: Rules,
 ) -> list[dict[str, Any]]:
-    """Who moves when a position is marked by ``by`` against ``body_of(body)``:
+    """Who moves when a position is marked by ``by`` against ``body_of(body, paper id)``:
     list of {code, name, before, after, changes}.
     """
     found = []
@@ -54,7 +61,7 @@ def _moves(
         before = {m["question_id"]: m for m in queries.call_marks(connection, paper_call_id=row["id"])}
         changes, total = [], 0
         possible_after = 0
-        for mark in frozen_body.grade_body(body_of(row["body"]), answers, by):
+        for mark in frozen_body.grade_body(body_of(row["body"], row["paper_id"]), answers, by):
             old = before.get(mark.question)
             earned, points = mark.earned, mark.points
             if old is not None and old["overridden"] and mark.code != "void":
@@ -106,7 +113,9 @@ def change_rules(
     held(connection, user, sheet_id, "ready")
     row, by = _position(connection, sheet_id, position), rules(data)
     basis = MarkingBasis(connection, user["school_id"], sheet_id)
-    moves = _moves(connection, user, sheet_id, position, lambda body: basis.body(position, body), by)
+    moves = _moves(
+        connection, user, sheet_id, position, lambda body, paper_id: basis.body(position, body, paper_id), by
+    )
     if confirmed:
         if not reason.strip():
             raise BadInputError("reason", reason, "a few words: why the rule changes")
@@ -121,7 +130,16 @@ def change_rules(
             after=by.to_json(),
             reason=reason.strip(),
         )
-        _apply(connection, user, sheet_id, position, moves, lambda body: basis.body(position, body), by, reason)
+        _apply(
+            connection,
+            user,
+            sheet_id,
+            position,
+            moves,
+            lambda body, paper_id: basis.body(position, body, paper_id),
+            by,
+            reason,
+        )
     return _told(moves)
 
 
@@ -131,12 +149,12 @@ def _apply(
     sheet_id: int,
     position: int,
     moves: list[dict[str, Any]],
-    body_of: Callable[[dict[str, Any]], Body],
+    body_of: BodyOf,
     by: Rules,
     reason: str,
 ) -> None:
     for move in moves:
-        remark(connection, user["school_id"], move["id"], body_of(move["body"]), move["answers"], by)
+        remark(connection, user["school_id"], move["id"], body_of(move["body"], move["paper_id"]), move["answers"], by)
         audit(
             connection,
             user,
@@ -183,6 +201,7 @@ def measurement(connection: Connection, user: dict[str, Any], sheet_id: int, pos
         "warnings": newest["warnings"] if newest else [],
         "writer": newest and newest["writer"],
         "entered_at": newest and newest["entered_at"].isoformat(),
+        "times": times_at_rig(connection, user, sheet_id, position),
     }
 
 
@@ -208,7 +227,12 @@ def measure(
     measured = rig.measured_call(call, planned.profile, practice, read)
     told = rig.warnings(call, planned.profile, planned, read, measured)
     by = rules(row["rules"])
-    moves = _moves(connection, user, sheet_id, position, lambda _: measured, by)
+    basis = MarkingBasis(connection, user["school_id"], sheet_id)
+
+    def body_of(_: dict[str, Any], paper_id: int) -> Body:
+        return basis.timed(position, paper_id) or measured
+
+    moves = _moves(connection, user, sheet_id, position, body_of, by)
     if confirmed:
         queries.measurement_add(
             connection,
@@ -219,9 +243,12 @@ def measure(
             warnings=jsonb(told),
             body=jsonb(measured.to_json()),
             user_id=user["id"],
+            paper_id=None,
+            rig_id=None,
+            read_at=None,
         )
         audit(connection, user, sheet_id, "rig read", position=position, after=read)
-        _apply(connection, user, sheet_id, position, moves, lambda _: measured, by, "marked against the rig")
+        _apply(connection, user, sheet_id, position, moves, body_of, by, "marked against the rig")
     figures = [
         {
             "name": EVIDENCE[name],
@@ -233,3 +260,71 @@ def measure(
         if name in measured.key.figures
     ]
     return {"warnings": told, "moves": _told(moves), "figures": figures}
+
+
+def measure_at(
+    connection: Connection,
+    user: dict[str, Any],
+    paper: dict[str, Any],
+    position: int,
+    rig_id: int,
+    at: datetime,
+    *,
+    confirmed: Any,
+) -> dict[str, list[Any]]:
+    """Mark one paper against what a rig showed around ``at``, when its apprentice was there; warnings and how it moves.
+
+    Raises BadInputError, also where the rig showed nothing then.
+    """
+    sheet_id = paper["sheet_id"]
+    held(connection, user, sheet_id, "ready")
+    row, call = rig_of(connection, user, sheet_id, position)
+    planned = scenario(row["body"])
+    shown = shown_around(connection, rig_id, at, call.units)
+    read = rig.checked_readings(call, {key: value for key, value in shown.items() if key in call.readings})
+    asked = row["data"].get("asked") or {}
+    practice = planned.practice if not asked.get("practice") else practice_by_id(asked["practice"])
+    measured = rig.measured_call(call, planned.profile, practice, read)
+    told = rig.warnings(call, planned.profile, planned, read, measured)
+    by = rules(row["rules"])
+
+    def body_of(body: dict[str, Any], paper_id: int) -> Body:
+        return measured
+
+    moves = [m for m in _moves(connection, user, sheet_id, position, body_of, by) if m["paper_id"] == paper["id"]]
+    if confirmed:
+        queries.measurement_add(
+            connection,
+            school_id=user["school_id"],
+            sheet_id=sheet_id,
+            position=position,
+            readings=jsonb(read),
+            warnings=jsonb(told),
+            body=jsonb(measured.to_json()),
+            user_id=user["id"],
+            paper_id=paper["id"],
+            rig_id=rig_id,
+            read_at=at,
+        )
+        audit(connection, user, sheet_id, "rig read", position=position, paper_id=paper["id"], after=read)
+        _apply(connection, user, sheet_id, position, moves, body_of, by, "marked against the rig at that time")
+    return {"warnings": told, "moves": _told(moves)}
+
+
+def times_at_rig(connection: Connection, user: dict[str, Any], sheet_id: int, position: int) -> list[dict[str, Any]]:
+    """Every paper of a sheet with when its apprentice was at the rig, null where nobody said."""
+    known = {
+        row["paper_id"]: row
+        for row in queries.measurements_of_papers(
+            connection, school_id=user["school_id"], sheet_id=sheet_id, position=position
+        )
+    }
+    return [
+        {
+            "code": paper["code"],
+            "name": paper["name"],
+            "at": known[paper["id"]]["read_at"].isoformat() if paper["id"] in known else None,
+            "rig": (known[paper["id"]]["rig"] or "") if paper["id"] in known else "",
+        }
+        for paper in queries.paper_list(connection, school_id=user["school_id"], sheet_id=sheet_id)
+    ]

@@ -275,7 +275,7 @@ def paper_feedback(connection: Connection, school_id: int, paper: dict[str, Any]
     calls = []
     for row in queries.paper_call_list(connection, paper_id=paper["id"]):
         if marks[row["id"]]:
-            body = basis.body(row["position"], row["body"])
+            body = basis.body(row["position"], row["body"], paper["id"])
             calls.append({"position": row["position"], **feedback(body, answers[row["id"]], marks[row["id"]])})
     return {
         "code": paper["code"],

@@ -13,6 +13,7 @@ from wolfsbane.cycle.quantities import name_of
 from wolfsbane.cycle.solver import SOLVER_VERSION
 from wolfsbane.cycle.units import M_PER_FT, barometer_at_altitude_pa
 from wolfsbane.exercise.plan.severity import severity_text
+from wolfsbane.rig.baseline import WEATHER
 from wolfsbane.rig.devices import hazards
 from wolfsbane.rig.individual import PARAMETERS
 from wolfsbane.rig.points import ORDER, from_si, kind_of, label_of
@@ -63,8 +64,8 @@ def shown_rows(
     for channel in rig.channels:
         point = channel.point
         unit = unit_in(system, point)
-        value, sound = shown.get(point), (healthy or {}).get(point)
-        should = (expected or {}).get(point)
+        value = shown.get(point)
+        sound, should = (None if point in WEATHER else (s or {}).get(point) for s in (healthy, expected))
         rows.append(
             {
                 "point": point,
@@ -76,6 +77,7 @@ def shown_rows(
                 "healthy": None if sound is None else round(from_si(point, unit, sound), 2),
                 "healthy_text": text_of(point, sound, system),
                 "expected": None if should is None else round(from_si(point, unit, should), 2),
+                "expected_text": text_of(point, should, system),
                 "doubt": doubts.get(point, ""),
             }
         )
@@ -112,6 +114,7 @@ def figure_rows(
                 "healthy": found[1],
                 "healthy_text": text(found[1]),
                 "expected": found[2],
+                "expected_text": text(found[2]),
                 "doubt": "",
             }
         )

@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import TYPE_CHECKING, Any
 
 from flask import g
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault, faults_for
+from wolfsbane.cycle.instruments import reading
+from wolfsbane.cycle.quantities import READINGS
 from wolfsbane.cycle.solver import SOLVER_VERSION
-from wolfsbane.rig.baseline import Baseline, baseline_of, fitted
+from wolfsbane.diagnosis.proof import prove
+from wolfsbane.diagnosis.solved_cases import solved_cases
+from wolfsbane.exercise.show.bench import names
+from wolfsbane.rig.baseline import Baseline, baseline_of, conditions_of, fitted
 from wolfsbane.rig.planting import Depth, Set, astray, depth_of, in_words, severity_at
-from wolfsbane.rig.points import ORDER
+from wolfsbane.rig.points import ORDER, kind_of
 from wolfsbane.rig.rig import RIG, Rig
 from wolfsbane.rig.steady import Sample, Stretch, settled, stretches
 from wolfsbane.server.core.db.database import jsonb, queries
@@ -20,6 +25,7 @@ from wolfsbane.server.core.errors import not_found
 from wolfsbane.server.services.own_machines import machine_called
 
 if TYPE_CHECKING:
+    from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.server.core.db.database import Connection
 
@@ -137,4 +143,50 @@ def measured(rig: Rig, profile: Machine, baseline: Baseline, stretch: Stretch, f
         off = astray(rig, profile, baseline.individual, stretch, (Fault(id=fault_id, severity=found.severity),))
         told = "; ".join(in_words(p, v) for p, v in off.items())
         raise BadInputError("fault", fault_id, f"what this rig shows, which is something else or more: {told}")
+    return found
+
+
+def one_answer(machine: Machine, weather: Conditions, faults: tuple[Fault, ...], points: tuple[str, ...]) -> str:
+    """Whether the readings this rig has point to one answer: proved on the rig as it was calibrated, in its weather."""
+    proof = prove(solved_cases(machine, weather, "digital"), faults, readings=points, wants_weather=True)
+    if proof.refusal:
+        return proof.refusal
+    if proof.unique:
+        return "One answer: nothing else shows these readings on this rig."
+    others = list(dict.fromkeys(names(r.id, machine.in_heating) for r in proof.equals))[:4]
+    return f"These readings fit as well: {', '.join(others)}. Give a test or a look with the call."
+
+
+#: a reading is the mean of so much around its time, s of the rig's clock, and needs so many samples
+_AROUND_S, _LEAST = 150.0, 3
+
+
+def shown_around(connection: Connection, rig_id: int, at: datetime, system: str) -> dict[str, float]:
+    """What good digital instruments would have read on a rig around a time, by reading, in the system's units.
+
+    Raises 404, and BadInputError where it showed nothing then.
+    """
+    rig = read_rig(rig_row(connection, rig_id))
+    near = samples_between(connection, rig_id, at - timedelta(seconds=_AROUND_S), at + timedelta(seconds=_AROUND_S))
+    middle = near[len(near) // 2][0] if near else 0.0
+    rows = [shown for clock_s, shown in near if abs(clock_s - middle) <= _AROUND_S]
+    if len(rows) < _LEAST:
+        raise BadInputError("time", at.isoformat(timespec="minutes"), f"a time at which {rig.name} was read")
+    mean = {}
+    for point in ORDER:
+        found = [v for row in rows if (v := row.get(point)) is not None]
+        if len(found) >= _LEAST:
+            mean[point] = sum(found) / len(found)
+    return as_read(rig, profile_of(rig), mean, system)
+
+
+def as_read(rig: Rig, profile: Machine, mean: dict[str, float], system: str) -> dict[str, float]:
+    """Means of channels as digital instruments read them: reading -> number in the system's units."""
+    weather = conditions_of(rig, profile, mean)
+    points = {**mean, "return_wb": mean.get("return_wb", weather.return_wet_bulb_k)}
+    found = {}
+    for point, value in points.items():
+        if point in READINGS:
+            absolute = value + (weather.barometer_pa if kind_of(point) == "pressure" else 0.0)
+            found[point] = reading(point, absolute, "digital", system, weather.barometer_pa).value
     return found

@@ -32,7 +32,24 @@ def waiting(connection: Connection, school_id: int) -> dict[str, list[dict[str, 
         ),
         "to_release": _some(r for r in ready if r["papers"] and r["marked"] == r["papers"] and not r["released"]),
         "next_weeks": _next_weeks(rows, open_classes),
+        "rigs": _rigs(connection, school_id),
     }
+
+
+def _rigs(connection: Connection, school_id: int) -> list[dict[str, Any]]:
+    """Rigs that want a look: something stands planted, the logger hears nothing, or a limit is passed."""
+    found = []
+    for row in queries.rig_list(connection, school_id=school_id):
+        watch = row["watch"] or {}
+        standing = [r["device"] for r in queries.rig_positions(connection, rig_id=row["id"]) if r["position"]]
+        alarm = next((a["text"] for a in watch.get("alarms", []) if a["passed"]), "")
+        silent = f"silent: {row['told']}" if row["state"] == "silent" else ""
+        wrong = row["told"] if row["state"] == "wrong" else ""
+        planted = f"{len(standing)} planted, not undone" if standing else ""
+        why = alarm or silent or wrong or planted or "; ".join(d["text"] for d in watch.get("doubts", [])[:1])
+        if why:
+            found.append({"id": row["id"], "name": row["name"], "why": why})
+    return found[:MOST]
 
 
 def _some(rows: Iterable[dict[str, Any]]) -> list[dict[str, Any]]:

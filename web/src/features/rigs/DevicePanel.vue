@@ -131,7 +131,7 @@ const look = () =>
           :key="e.point"
           ><dt>{{ e.label }}</dt>
           <dd class="num">
-            {{ e.text }} <span class="soft">normal now {{ e.healthy_text }}</span>
+            {{ e.expected_text }} <span class="soft">normal now {{ e.healthy_text }}</span>
           </dd></template
         >
       </dl>

@@ -12,6 +12,7 @@ import { called } from '@/shared/title'
 import BaselinePanel from './BaselinePanel.vue'
 import DataPanel from './DataPanel.vue'
 import DevicePanel from './DevicePanel.vue'
+import RigSettings from './RigSettings.vue'
 import { beep } from './sound'
 import StripPicture from './StripPicture.vue'
 import { standing, useTicking } from './useLab'
@@ -116,11 +117,13 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : 'âˆ
       <span v-if="rig" class="soft"
         >{{ rig.machine_name }} Â· {{ rig.refrigerant }}{{ rig.place ? ` Â· ${rig.place}` : '' }}</span
       >
+      <span class="grow" />
       <span class="acts">
         <label class="soft"><input v-model="hidden" type="checkbox" /> hide what is planted</label>
         <RouterLink to="/rigs">All rigs</RouterLink>
       </span>
     </div>
+    <p v-if="full?.rig.notes" class="soft notes">{{ full.rig.notes }}</p>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     <p v-if="lost" class="error" role="alert">{{ cut }} What stands here is from before.</p>
     <p v-if="state" :class="['state', state.tone]" role="status" data-test="state">
@@ -139,26 +142,30 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : 'âˆ
           <figcaption class="num">{{ d.text }}</figcaption>
         </figure>
       </div>
-      <table class="card readings" data-test="readings">
-        <thead>
-          <tr>
-            <th scope="col">Reading</th>
-            <th scope="col" class="right">now</th>
-            <th v-if="rig.baseline_at" scope="col" class="right">normal, in this weather</th>
-            <th v-if="planted.length && !hidden" scope="col" class="right">as planted</th>
-            <th v-if="rig.baseline_at" scope="col" class="right">off</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="r in shown" :key="r.point" :class="{ doubted: r.doubt }">
-            <th scope="row">{{ r.label }}</th>
-            <td class="num right now">{{ r.text }}</td>
-            <td v-if="rig.baseline_at" class="num right soft">{{ r.healthy === null ? '' : r.healthy_text }}</td>
-            <td v-if="planted.length && !hidden" class="num right">{{ r.expected ?? '' }}</td>
-            <td v-if="rig.baseline_at" class="num right">{{ off(r) === null ? '' : signed(off(r) ?? 0) }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <div class="card box">
+        <table class="readings" data-test="readings">
+          <thead>
+            <tr>
+              <th scope="col">Reading</th>
+              <th scope="col" class="right">now</th>
+              <th v-if="rig.baseline_at" scope="col" class="right">normal now</th>
+              <th v-if="planted.length && !hidden" scope="col" class="right">as planted</th>
+              <th v-if="rig.baseline_at" scope="col" class="right">off</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="r in shown" :key="r.point" :class="{ doubted: r.doubt }">
+              <th scope="row">{{ r.label }}</th>
+              <td class="num right now">{{ r.text }}</td>
+              <td v-if="rig.baseline_at" class="num right soft">{{ r.healthy === null ? '' : r.healthy_text }}</td>
+              <td v-if="planted.length && !hidden" class="num right">
+                {{ r.expected === null ? '' : r.expected_text }}
+              </td>
+              <td v-if="rig.baseline_at" class="num right">{{ off(r) === null ? '' : signed(off(r) ?? 0) }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
       <div class="card chart"><StripPicture :samples="samples" :readings="rig.readings" :gaps="gaps" /></div>
     </div>
     <p v-else-if="rig?.logged && rig.state !== 'new'" class="card soft">Nothing was read in the last half hour.</p>
@@ -196,6 +203,7 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : 'âˆ
             <b>{{ frozen.minutes }} minutes</b
             >{{ frozen.astray.length ? '' : ', and it shows what was predicted: ready.' }}
           </p>
+          <p v-if="frozen.answer" data-test="answer">{{ frozen.answer }}</p>
           <ul class="frozen">
             <li v-for="t in frozen.texts" :key="t.point">
               {{ t.label }} <b class="num">{{ t.text }}</b>
@@ -204,6 +212,7 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : 'âˆ
         </template>
       </section>
       <DataPanel :rig-id="id" :full="full" @changed="take" />
+      <RigSettings :rig-id="id" :full="full" @changed="take" />
       <section class="card" aria-label="What happened">
         <div class="head">
           <h2>What happened</h2>
@@ -212,7 +221,7 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : 'âˆ
         <ul class="events">
           <li v-for="(e, n) in full.events" :key="n">
             <span class="soft num">{{ localTime(e.at) }}</span> {{ e.text }}
-            <span v-if="e.who" class="soft">{{ e.who }}</span>
+            <span v-if="e.who && !e.text.includes(e.who)" class="soft">{{ e.who }}</span>
           </li>
           <li v-if="!full.events.length" class="soft">Nothing yet.</li>
         </ul>
@@ -225,6 +234,16 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : 'âˆ
 .wide {
   max-width: 1480px;
   padding-top: 16px;
+}
+.page-head {
+  justify-content: flex-start;
+}
+.grow {
+  flex: 1;
+}
+.notes {
+  margin: -4px 0 6px;
+  font-size: 13px;
 }
 .acts {
   display: flex;
@@ -269,13 +288,13 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : 'âˆ
 }
 .live {
   display: grid;
-  grid-template-columns: 210px minmax(380px, 5fr) minmax(420px, 7fr);
+  grid-template-columns: 196px auto minmax(320px, 1fr);
   gap: 10px;
   align-items: start;
 }
 @media (max-width: 1180px) {
   .live {
-    grid-template-columns: 210px 1fr;
+    grid-template-columns: 196px minmax(0, 1fr);
   }
   .chart {
     grid-column: 1 / -1;
@@ -298,11 +317,16 @@ figcaption {
   text-align: center;
   font-weight: 700;
 }
+.box {
+  margin: 0;
+  padding: 8px 10px;
+  overflow-x: auto;
+}
 .readings {
   border-collapse: collapse;
-  margin: 0;
-  font-size: 14px;
-  overflow-x: auto;
+  width: 100%;
+  font-size: 13.5px;
+  white-space: nowrap;
 }
 .readings th {
   text-align: left;

@@ -54,6 +54,7 @@ const option = computed(() => {
     type: 'value',
     min: begin,
     max: end,
+    minInterval: 60_000,
     axisLabel: { show: grid === 1, color: INK.soft, formatter: minutes, hideOverlap: true },
     splitLine: { show: false },
   })

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { onMounted, ref, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '@/api/client'
 import { kept } from '@/shared/kept'
 import { localTime } from '@/shared/session'
+import AtRig from './AtRig.vue'
 import MovesTable from './MovesTable.vue'
 
 const props = defineProps<{ sheet: Schemas['SheetRow']; rigs: Schemas['ItemRow'][] }>()
@@ -57,6 +58,37 @@ async function send(confirmed: boolean): Promise<void> {
   }
 }
 watch(position, load, { immediate: true })
+
+/** A rig's logger gives the readings of its settled stretch. */
+const known = ref<Schemas['RigRow'][]>([])
+const from = ref(0)
+const told = ref<string[]>([])
+onMounted(async () => {
+  try {
+    const found = await ask(api.GET('/api/v1/rigs', { params: { query: { units: 'us' } } }))
+    known.value = found.rigs.filter((r) => r.logged)
+    from.value = known.value.find((r) => r.settled_min > 0)?.id ?? known.value[0]?.id ?? 0
+  } catch {
+    known.value = []
+  }
+})
+async function take(): Promise<void> {
+  failure.value = ''
+  try {
+    const query = { units: props.sheet.units as 'us' | 'si' }
+    const found = await ask(
+      api.GET('/api/v1/rigs/{rig_id}/frozen', { params: { path: { rig_id: from.value }, query } }),
+    )
+    for (const row of seen.value?.rows ?? []) {
+      const read = found.readings[row.key]
+      if (read !== undefined) values.value[row.key] = String(read)
+    }
+    told.value = [`${found.minutes} settled minutes taken.`, ...found.astray, found.answer].filter(Boolean)
+    keep()
+  } catch (error) {
+    failure.value = sentence(error)
+  }
+}
 </script>
 
 <template>
@@ -73,6 +105,12 @@ watch(position, load, { immediate: true })
       ></label>
       <h2>Call {{ seen.position }} · {{ seen.title }}: what the rig actually read</h2>
       <p v-if="seen.entered_at" class="soft">Last entered by {{ seen.writer }}, {{ localTime(seen.entered_at) }}.</p>
+      <p v-if="known.length" class="take">
+        <select v-model.number="from" aria-label="From which rig">
+          <option v-for="r in known" :key="r.id" :value="r.id">{{ r.name }} · {{ r.machine_name }}</option></select
+        ><el-button size="small" data-test="take-rig" @click="take">Take its settled readings</el-button>
+      </p>
+      <p v-for="t in told" :key="t" role="status" class="soft">{{ t }}</p>
       <table class="list">
         <thead>
           <tr>
@@ -141,6 +179,14 @@ watch(position, load, { immediate: true })
         >
       </template>
     </section>
+    <AtRig
+      v-if="known.length && seen?.entered_at"
+      :sheet-id="sheet.id"
+      :position="seen.position"
+      :rig-id="from"
+      :times="seen.times"
+      @changed="load"
+    />
   </div>
 </template>
 

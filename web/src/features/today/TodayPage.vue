@@ -24,7 +24,7 @@ const lists = computed(() => {
     ['Being built', t.building, () => 'in the background'],
   ] as const
 })
-const nothing = computed(() => today.value && lists.value.every(([, rows]) => !rows.length))
+const nothing = computed(() => today.value && !today.value.rigs.length && lists.value.every(([, rows]) => !rows.length))
 const draft = (week: Schemas['NextWeek']) =>
   attempt(async () => {
     const made = await ask(
@@ -78,6 +78,17 @@ onMounted(() =>
           </ul>
         </section>
       </template>
+      <section v-if="today.rigs.length" class="card" aria-label="Rigs to look at">
+        <h2>Rigs to look at</h2>
+        <ul>
+          <li v-for="r in today.rigs" :key="r.id">
+            <RouterLink :to="`/rigs/${r.id}`"
+              ><b>{{ r.name }}</b></RouterLink
+            >
+            <span class="soft">{{ r.why }}</span>
+          </li>
+        </ul>
+      </section>
       <section v-if="today.next_weeks.length" class="card" aria-label="Next week of a course">
         <h2>Next week of a course</h2>
         <ul>

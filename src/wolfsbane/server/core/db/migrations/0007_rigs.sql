@@ -88,3 +88,9 @@ create table rig_watch (
     shown real[],
     watch jsonb not null default '{}'
 );
+
+-- A paper may be marked against what a rig showed while its apprentice was there, instead of against one snapshot.
+alter table measurements add column paper_id bigint references papers on delete cascade;
+alter table measurements add column rig_id bigint references rigs on delete set null;
+alter table measurements add column read_at timestamptz;
+create index measurements_of_a_paper on measurements (paper_id, position, id) where paper_id is not null;

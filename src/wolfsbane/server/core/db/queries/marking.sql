@@ -51,12 +51,20 @@ select question_id, points, earned, code, params, suggested, overridden, rubric_
 -- What a rig read, newest.
 select m.id, m.readings, m.warnings, m.body, m.entered_at, u.name as writer
 from measurements m join users u on u.id = m.entered_by
-where m.school_id = :school_id and m.sheet_id = :sheet_id and m.position = :position order by m.id desc limit 1;
+where m.school_id = :school_id and m.sheet_id = :sheet_id and m.position = :position and m.paper_id is null
+order by m.id desc limit 1;
+
+-- name: measurements_of_papers
+-- What a rig showed while each apprentice was at it, the newest of each paper.
+select distinct on (m.paper_id) m.paper_id, m.body, m.read_at, m.readings, r.name as rig
+from measurements m left join rigs r on r.id = m.rig_id
+where m.school_id = :school_id and m.sheet_id = :sheet_id and m.position = :position and m.paper_id is not null
+order by m.paper_id, m.id desc;
 
 -- name: measurement_add!
 -- Keep what a rig read.
-insert into measurements (school_id, sheet_id, position, readings, warnings, body, entered_by)
-values (:school_id, :sheet_id, :position, :readings, :warnings, :body, :user_id);
+insert into measurements (school_id, sheet_id, position, readings, warnings, body, entered_by, paper_id, rig_id, read_at)
+values (:school_id, :sheet_id, :position, :readings, :warnings, :body, :user_id, :paper_id, :rig_id, :read_at);
 
 -- name: sheet_results
 -- One row per paper, call and question of a sheet, with the mark where there is one.

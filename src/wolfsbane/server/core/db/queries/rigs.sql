@@ -98,7 +98,7 @@ delete from rig_settings where school_id = :school_id and rig_id = :rig_id and i
 -- name: rig_fold_minutes!
 -- Samples older than this become minute means.
 with old as (
-    select rig_id, date_trunc('minute', at) as minute, clock_s, shown from rig_samples where at < :before
+    select rig_id, date_trunc('minute', at) as minute, clock_s, shown from rig_samples where at < date_trunc('minute', cast(:before as timestamptz))
 ), spread as (
     select o.rig_id, o.minute, min(o.clock_s) as clock_s, count(distinct o.clock_s) as samples, p.i,
         avg(p.v) as mean, coalesce(stddev_pop(p.v), 0) as scatter
@@ -108,4 +108,4 @@ with old as (
     select rig_id, minute, min(clock_s), max(samples), array_agg(mean::real order by i), array_agg(scatter::real order by i)
     from spread group by rig_id, minute on conflict do nothing
 )
-delete from rig_samples where at < :before;
+delete from rig_samples where at < date_trunc('minute', cast(:before as timestamptz));

@@ -1,0 +1,117 @@
+<script setup lang="ts">
+/** What a rig is, as it was entered: name, place, address, limits; channels and devices as its map says. */
+import { ref } from 'vue'
+import { api, ask, type Schemas } from '@/api/client'
+import { useFailing } from '@/shared/failing'
+
+const props = defineProps<{ rigId: number; full: Schemas['RigFull'] }>()
+const emit = defineEmits<{ changed: [full: Schemas['RigFull']] }>()
+const rig = props.full.rig
+const typed = ref({
+  name: rig.name,
+  place: rig.place,
+  address: rig.address,
+  notes: rig.notes,
+  head_psig: text(rig.limits?.head_psig),
+  suction_psig: text(rig.limits?.suction_psig),
+  discharge_f: text(rig.limits?.discharge_f),
+  box_f: text(rig.limits?.box_f),
+})
+function text(v: number | null | undefined): string {
+  return v === null || v === undefined ? '' : String(v)
+}
+const LIMITS = [
+  ['head_psig', 'Head, at most', 'psig'],
+  ['suction_psig', 'Suction, at least', 'psig'],
+  ['discharge_f', 'Discharge line, at most', '°F'],
+  ['box_f', 'Box or room, at most', '°F'],
+] as const
+const { failure, busy, attempt } = useFailing()
+const number = (v: string) => (v.trim() === '' ? null : Number(v.replace(',', '.')))
+const save = () =>
+  attempt(async () => {
+    const { name, place, address, notes } = typed.value
+    const limits = Object.fromEntries(LIMITS.map(([key]) => [key, number(typed.value[key])]))
+    const body = { rig: { ...rig, name, place, address, notes, limits } }
+    emit('changed', await ask(api.PUT('/api/v1/rigs/{rig_id}', { params: { path: { rig_id: props.rigId } }, body })))
+  })
+</script>
+
+<template>
+  <details class="card">
+    <summary>
+      <h2>What it is</h2>
+      <span class="soft">name, place, address, limits, {{ rig.channels?.length }} channels</span>
+    </summary>
+    <form @submit.prevent="save">
+      <div class="fields">
+        <label class="field"><span>Name</span><input v-model="typed.name" maxlength="80" required /></label>
+        <label class="field"><span>Place</span><input v-model="typed.place" maxlength="80" /></label>
+        <label class="field"><span>Address of its logger</span><input v-model="typed.address" maxlength="120" /></label>
+        <label v-for="[key, name, unit] in LIMITS" :key="key" class="field"
+          ><span
+            >{{ name }} <small class="soft">{{ unit }}</small></span
+          ><input v-model="typed[key]" inputmode="decimal" placeholder="its machine's own"
+        /></label>
+        <label class="field wide"><span>Notes</span><input v-model="typed.notes" maxlength="2000" /></label>
+      </div>
+      <p v-if="failure" class="error" role="alert">{{ failure }}</p>
+      <el-button type="primary" native-type="submit" :loading="busy" data-test="save-rig">Save</el-button>
+    </form>
+    <table v-if="rig.channels?.length" class="list">
+      <thead>
+        <tr>
+          <th>Channel</th>
+          <th class="right">Register</th>
+          <th>Type</th>
+          <th>Unit</th>
+          <th class="right">Offset</th>
+          <th>Where</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="c in full.row.readings" :key="c.point">
+          <td>{{ c.label }}</td>
+          <template v-for="x in rig.channels?.filter((r) => r.point === c.point)" :key="x.register"
+            ><td class="right num">{{ x.table }} {{ x.register }}</td>
+            <td>{{ x.type }}</td>
+            <td>{{ x.unit }}</td>
+            <td class="right num">{{ x.offset || '' }}</td>
+            <td>{{ x.where }}</td></template
+          >
+        </tr>
+      </tbody>
+    </table>
+  </details>
+</template>
+
+<style scoped>
+summary {
+  cursor: pointer;
+  display: flex;
+  gap: 10px;
+  align-items: baseline;
+}
+summary h2 {
+  margin: 0;
+}
+.fields {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(200px, 1fr));
+  gap: 8px 16px;
+  margin: 10px 0;
+}
+.field > span {
+  display: block;
+  font-size: 13px;
+}
+.field input {
+  width: 100%;
+}
+.wide {
+  grid-column: 1 / -1;
+}
+details.card {
+  margin-top: 12px;
+}
+</style>
