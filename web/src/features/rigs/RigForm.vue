@@ -51,7 +51,7 @@ onMounted(() =>
         />
       </div>
       <label class="field"
-        ><span>Address of its logger <small class="soft">Modbus TCP; empty without one</small></span
+        ><span>Logger's address <small class="soft">Modbus TCP, if any</small></span
         ><input v-model="typed.address" placeholder="192.0.2.10:502" maxlength="120"
       /></label>
       <label class="field"
@@ -72,6 +72,9 @@ onMounted(() =>
 </template>
 
 <style scoped>
+form.card {
+  margin-bottom: 12px;
+}
 .fields {
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(220px, 1fr));
@@ -83,5 +86,15 @@ onMounted(() =>
 }
 .field input {
   width: 100%;
+  min-height: 32px;
+  padding: 4px 8px;
+  border: 1px solid var(--edge);
+  border-radius: 3px;
+  background: var(--white);
+}
+.field input[type='file'] {
+  border: 0;
+  padding: 4px 0;
+  background: none;
 }
 </style>

@@ -142,7 +142,7 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : 'âˆ
           <figcaption class="num">{{ d.text }}</figcaption>
         </figure>
       </div>
-      <div class="card box">
+      <div class="card box" tabindex="0" role="group" aria-label="Readings now">
         <table class="readings" data-test="readings">
           <thead>
             <tr>
@@ -300,10 +300,6 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : 'âˆ
     grid-column: 1 / -1;
   }
 }
-@media (max-width: 700px) {
-  .live {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 .dials {
   padding: 8px 10px;
@@ -379,4 +375,13 @@ figcaption {
 section.card {
   margin-top: 12px;
 }
+@media (max-width: 700px) {
+  .live {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .dials {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+    gap: 8px;
+  }
 </style>

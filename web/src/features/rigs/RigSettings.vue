@@ -1,21 +1,23 @@
 <script setup lang="ts">
 /** What a rig is, as it was entered: name, place, address, limits; channels and devices as its map says. */
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
 import { useFailing } from '@/shared/failing'
 
 const props = defineProps<{ rigId: number; full: Schemas['RigFull'] }>()
 const emit = defineEmits<{ changed: [full: Schemas['RigFull']] }>()
-const rig = props.full.rig
+const rig = computed(() => props.full.rig)
+/** As it was entered when the page was opened. */
+const before = props.full.rig
 const typed = ref({
-  name: rig.name,
-  place: rig.place,
-  address: rig.address,
-  notes: rig.notes,
-  head_psig: text(rig.limits?.head_psig),
-  suction_psig: text(rig.limits?.suction_psig),
-  discharge_f: text(rig.limits?.discharge_f),
-  box_f: text(rig.limits?.box_f),
+  name: before.name,
+  place: before.place,
+  address: before.address,
+  notes: before.notes,
+  head_psig: text(before.limits?.head_psig),
+  suction_psig: text(before.limits?.suction_psig),
+  discharge_f: text(before.limits?.discharge_f),
+  box_f: text(before.limits?.box_f),
 })
 function text(v: number | null | undefined): string {
   return v === null || v === undefined ? '' : String(v)
@@ -32,7 +34,7 @@ const save = () =>
   attempt(async () => {
     const { name, place, address, notes } = typed.value
     const limits = Object.fromEntries(LIMITS.map(([key]) => [key, number(typed.value[key])]))
-    const body = { rig: { ...rig, name, place, address, notes, limits } }
+    const body = { rig: { ...rig.value, name, place, address, notes, limits } }
     emit('changed', await ask(api.PUT('/api/v1/rigs/{rig_id}', { params: { path: { rig_id: props.rigId } }, body })))
   })
 </script>
@@ -107,6 +109,16 @@ summary h2 {
 }
 .field input {
   width: 100%;
+  min-height: 32px;
+  padding: 4px 8px;
+  border: 1px solid var(--edge);
+  border-radius: 3px;
+  background: var(--white);
+}
+.field input[type='file'] {
+  border: 0;
+  padding: 4px 0;
+  background: none;
 }
 .wide {
   grid-column: 1 / -1;

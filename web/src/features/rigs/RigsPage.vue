@@ -201,7 +201,7 @@ header .machine {
 }
 .figures {
   display: grid;
-  grid-template-columns: 1fr 1fr;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
   gap: 8px 14px;
   margin: 0;
 }
@@ -251,7 +251,7 @@ dd.sound {
   font-size: 28px;
 }
 .wall dd {
-  font-size: 32px;
+  font-size: clamp(20px, 2.4vw, 32px);
 }
 .wall .state {
   font-size: 20px;
