@@ -300,7 +300,6 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : 'âˆ
     grid-column: 1 / -1;
   }
 }
-}
 .dials {
   padding: 8px 10px;
   margin: 0;
@@ -384,4 +383,5 @@ section.card {
     grid-template-columns: 1fr 1fr;
     gap: 8px;
   }
+}
 </style>
