@@ -105,13 +105,17 @@ class _Search:
         )
 
     def agrees(self, faults: tuple[Fault, ...], conditions: Conditions | None = None) -> bool:
-        """Whether every printed look and test could have come out as printed, by some cause of the faults."""
+        """Whether every printed look and test could have come out as printed, by some cause of the faults. A cause
+        that behaves otherwise than its family does not count: the readings were not its.
+        """
         page, c = self.page, conditions or self.page.conditions
         kinds = {k.id: k for k in faults_for(page.machine)}
         for test, word in page.tests.items():
             told = {
                 tuple(causes)
-                for causes in itertools.product(*([cause.id for cause in kinds[f.id].causes] for f in faults))
+                for causes in itertools.product(
+                    *([cause.id for cause in kinds[f.id].causes if cause.apply is None] for f in faults)
+                )
             }
             if not any(
                 ask(
