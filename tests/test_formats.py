@@ -14,6 +14,7 @@ from wolfsbane.exercise.marking.rules import rules
 from wolfsbane.exercise.paper.asked import asked
 from wolfsbane.exercise.plan.brief import brief
 from wolfsbane.exercise.plan.scenario import migrated, scenario
+from wolfsbane.rig.rig import RIG
 from wolfsbane.tuning import tune
 from wolfsbane.tuning.plate import known_plate
 
@@ -47,6 +48,7 @@ READ = {
     "brief": lambda data: brief(data).to_json(),
     "asked": lambda data: asked(data).to_json(),
     "rules": lambda data: rules(data).to_json(),
+    "rig": lambda data: RIG.write(RIG.read(data)),
 }
 HAND = json.loads((ROOT / "tests" / "diagnosis" / "hand_cases.json").read_text())
 GOOD = [
@@ -66,10 +68,24 @@ GOOD = [
     ),
     ("brief", {"schema": 1, "title": "Week 12", "drills": [{"kind": "dial", "items": 4}]}),
     ("asked", {"parts": ["diagnose", "because"], "points": {"fault": 4}, "tests": ["amps"], "chart": True}),
+    (
+        "rig",
+        {
+            "schema": 1,
+            "name": "Rig 4",
+            "machine": "split-3t-r410a-txv",
+            "channels": [{"point": "head_pressure", "register": 2, "unit": "psig"}],
+            "devices": [{"kind": "bypass", "register": 100}],
+            "limits": {"head_psig": 420},
+        },
+    ),
     ("rules", {"accept": {"fault": ["undercharge"]}, "wider": {"sum": 1.5}, "void": ["superheat"]}),
     *(("readings", row["readings"]) for row in HAND[::3]),
 ]
 BAD = [
+    ("rig", {"name": "Rig 4", "machine": "chest"}),
+    ("rig", {"name": "Rig 4", "machine": "split-3t-r410a-txv", "devices": [{"kind": "hammer"}]}),
+    ("rig", {"name": "Rig 4", "machine": "split-3t-r410a-txv", "limits": {"head_psig": 9000}}),
     ("plate", SPLIT | {"metering": "tap"}),
     ("plate", SPLIT | {"capacity_btuh": 3}),
     ("actions", {"actions": [{"do": "dance"}]}),

@@ -33,7 +33,7 @@ class Watched:
     samples: deque[Sample] = field(default_factory=deque)
 
     def add(self, clock_s: float, shown: dict[str, float | None]) -> bool:
-        """One more sample; False where the rig's clock went back, and watching begins anew."""
+        """One more sample; False where the rig's clock went back, and watching begins again."""
         steady = not self.samples or clock_s >= self.samples[-1][0]
         if not steady:
             self.samples.clear()

@@ -21,7 +21,7 @@ _WRITTEN = {
     "si": {"pressure": "kPa", "temperature": "°C", "flow": "L/s", "static": "Pa", "mass": "g"},
 }
 _SHARED = {"current": "A", "humidity": "%"}
-MOST_LINES = 200_000
+LONGEST_FILE = 200_000
 _TIMES = ("%Y-%m-%dT%H:%M:%S", "%Y-%m-%d %H:%M:%S", "%m/%d/%Y %H:%M:%S", "%d.%m.%Y %H:%M:%S", "%m/%d/%Y %I:%M:%S %p")
 #: a word of a column's head -> the point it is about, the first that fits
 _GUESSES = (
@@ -122,8 +122,8 @@ def read(text: str, columns: Mapping[str, Mapping[str, str]], zone: str) -> tupl
     left: list[str] = []
     decimal_comma = parted == ";"
     lines = text.lstrip("\ufeff").splitlines()
-    if len(lines) > MOST_LINES:
-        raise BadInputError("file", f"{len(lines)} lines", f"at most {MOST_LINES}")
+    if len(lines) > LONGEST_FILE:
+        raise BadInputError("file", f"{len(lines)} lines", f"at most {LONGEST_FILE}")
     for number, cells in enumerate(csv.reader(lines[1:], delimiter=parted), start=2):
         if not any(c.strip() for c in cells):
             continue

@@ -61,8 +61,8 @@ onMounted(() =>
     </div>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     <p class="soft">
-      Pressures, hot discharge lines and live parts stay dangerous on a rig: the maker's instructions and your shop's
-      rules come first.
+      Pressures, hot discharge lines and live parts stay dangerous on a rig: the manufacturer's instructions and your
+      shop's rules come first.
     </p>
     <el-button type="primary" native-type="submit" :loading="busy" :disabled="!typed.name || !typed.machine"
       >Save rig</el-button
