@@ -39,11 +39,10 @@ _EVENTS_DAYS, _EVENTS = 30, 60
 def _row(connection: Connection, row: dict[str, Any], system: str) -> dict[str, Any]:
     rig = rigs.read_rig(row)
     profile = rigs.profile_of(rig)
-    positions = list(queries.rig_positions(connection, rig_id=row["id"]))
-    planted = rigs.planted_by(connection, row["id"], rig, profile)
-    newest = next(iter(queries.rig_baselines(connection, rig_id=row["id"])), None)
+    positions = row["standing"] or []
+    planted = rigs.planted_by(connection, row["id"], rig, profile) if positions else {}
     standing = rig_rows.standing_rows(rig, positions, planted, system)
-    made_at = None if newest is None else newest["made_at"].isoformat()
+    made_at = None if row["baseline_at"] is None else row["baseline_at"].isoformat()
     return rig_rows.rig_row(row, rig, profile, standing, made_at, system)
 
 

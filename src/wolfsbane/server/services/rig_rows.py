@@ -221,7 +221,7 @@ def standing_rows(
                 "unit": device.unit,
                 "fault_name": "" if fault is None else FAULTS[fault.id].name,
                 "severity_text": "" if fault is None else severity_words(fault.id, fault.severity, system),
-                "since": row["at"].isoformat(),
+                "since": str(row["at"]),
             }
         )
     return rows

@@ -41,7 +41,7 @@ def _rigs(connection: Connection, school_id: int) -> list[dict[str, Any]]:
     found = []
     for row in queries.rig_list(connection, school_id=school_id):
         watch = row["watch"] or {}
-        standing = [r["device"] for r in queries.rig_positions(connection, rig_id=row["id"]) if r["position"]]
+        standing = row["standing"] or []
         alarm = next((a["text"] for a in watch.get("alarms", []) if a["passed"]), "")
         silent = f"silent: {row['told']}" if row["state"] == "silent" else ""
         wrong = row["told"] if row["state"] == "wrong" else ""

@@ -1,13 +1,23 @@
 -- name: rig_list
 -- The school's rigs with the logger's last word on each.
 select r.id, r.name, r.body, r.columns, r.token_hash is not null as has_token, w.state, w.told, w.since, w.seen_at, w.clock_s,
-    w.shown, w.watch
+    w.shown, w.watch, (select max(b.made_at) from rig_baselines b where b.rig_id = r.id) as baseline_at,
+    (select jsonb_agg(to_jsonb(p)) from (
+        select distinct on (e.data->>'device') e.data->>'device' as device,
+            (e.data->>'position')::double precision as position, e.at
+        from rig_events e where e.rig_id = r.id and e.kind in ('set', 'undone')
+        order by e.data->>'device', e.at desc, e.id desc) p where p.position > 0) as standing
 from rigs r left join rig_watch w on w.rig_id = r.id
 where r.school_id = :school_id and r.archived_at is null order by r.name;
 
 -- name: rig_get^
 select r.id, r.name, r.body, r.columns, r.token_hash is not null as has_token, w.state, w.told, w.since, w.seen_at, w.clock_s,
-    w.shown, w.watch
+    w.shown, w.watch, (select max(b.made_at) from rig_baselines b where b.rig_id = r.id) as baseline_at,
+    (select jsonb_agg(to_jsonb(p)) from (
+        select distinct on (e.data->>'device') e.data->>'device' as device,
+            (e.data->>'position')::double precision as position, e.at
+        from rig_events e where e.rig_id = r.id and e.kind in ('set', 'undone')
+        order by e.data->>'device', e.at desc, e.id desc) p where p.position > 0) as standing
 from rigs r left join rig_watch w on w.rig_id = r.id
 where r.school_id = :school_id and r.id = :rig_id and r.archived_at is null;
 
