@@ -40,7 +40,7 @@ def test_a_rig_is_entered_changed_and_put_away(teacher, stranger, lab):
     for call in (stranger.get(f"/rigs/{rig_id}"), stranger.put(f"/rigs/{rig_id}", {"rig": rig})):
         assert call.status_code == 404
     assert stranger.get("/rigs").json["rigs"] == []
-    assert teacher.delete(f"/rigs/{rig_id}").status_code == 204
+    assert teacher.delete(f"/rigs/{rig_id}").json["rigs"] == []
     assert teacher.get("/rigs").json["rigs"] == []
     assert teacher.post("/rigs", {"rig": rig}).status_code == 201, "its name is free again"
 

@@ -1021,7 +1021,7 @@ export interface paths {
         /** The rig changed as a whole. */
         put: operations["rigs_rig_change_rigs__int_rig_id__put"];
         post?: never;
-        /** Put a rig away; what it showed stays. */
+        /** Put a rig away; what it showed stays. The others are sent. */
         delete: operations["rigs_rig_drop_rigs__int_rig_id__delete"];
         options?: never;
         head?: never;
@@ -10215,12 +10215,14 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["RigLab"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {

@@ -146,14 +146,14 @@ def _change(connection: Connection, rig_id: int, rig: Rig) -> None:
     )
 
 
-@api.delete("/rigs/<int:rig_id>", responses={204: None})
+@api.delete("/rigs/<int:rig_id>", responses={200: RigLab})
 @roles(INSTRUCTOR)
-def rig_drop(path: RigPath) -> tuple[str, int]:
-    """Put a rig away; what it showed stays."""
+def rig_drop(path: RigPath) -> dict[str, Any]:
+    """Put a rig away; what it showed stays. The others are sent."""
     with database().transaction() as connection:
         rigs.rig_row(connection, path.rig_id)
         queries.rig_archive(connection, school_id=g.user["school_id"], rig_id=path.rig_id)
-    return "", 204
+    return rig_list(RigUnits())
 
 
 @api.put("/rigs/<int:rig_id>/map", responses={200: RigFull})
