@@ -73,9 +73,11 @@ describe('the classes', () => {
     answers()
     const page = mount(ClassesPage, {
       global: { stubs: { RouterLink: { template: '<a><slot /></a>' } } },
+      attachTo: document.body,
     }) as VueWrapper
     await button(page, 'New class')?.trigger('click')
     await flushPromises()
+    expect(document.activeElement).toBe(page.find('form input').element)
     expect(page.find('form h2').text()).toBe('New class')
     await page.findAll('nav button')[0]?.trigger('click')
     await flushPromises()

@@ -146,7 +146,7 @@ const FULL = { row: rig(), devices: [DEVICE] }
 
 function device(more: object, props: object = {}) {
   return mount(DevicePanel, {
-    props: { rigId: 7, device: { ...DEVICE, ...more }, settled: true, alone: true, ...props },
+    props: { rigId: 7, rigName: 'Rig 7', device: { ...DEVICE, ...more }, settled: true, alone: true, ...props },
   })
 }
 
@@ -198,6 +198,16 @@ describe('a device', () => {
     expect(card).toContain('2.5 turns')
     expect(card).toContain('± 0.1')
     expect(card).toContain('Gloves.')
+    const printed = vi.fn(() => {
+      expect(document.body.classList.contains('one-card')).toBe(true)
+      expect(document.querySelector('body > .alone')?.textContent).toContain('2.5 turns')
+    })
+    vi.stubGlobal('print', printed)
+    await panel.find('[data-test=print-card]').trigger('click')
+    await flushPromises()
+    expect(printed).toHaveBeenCalledOnce()
+    expect(document.body.classList.contains('one-card')).toBe(false)
+    expect(document.querySelector('.alone')).toBeNull()
   })
 })
 

@@ -150,9 +150,11 @@ def rig_plan(path: RigPath, query: PlanQuery) -> dict[str, Any]:
         expected = rig_rows.shown_rows(rig, dict(should), healthy, should, {}, query.units)
         expected += rig_rows.figure_rows(rig, profile, dict(should), healthy, should, query.units)
     kind = device.of
+    # a quarter turn has its hundredths; nobody sets a board to the tenth of a per cent
+    digits = 2 if device.unit.startswith("turns") else 1 if device.unit.startswith("oz") else 0
     return {
-        "position": position,
-        "give_or_take": give,
+        "position": round(position, digits),
+        "give_or_take": round(give, digits),
         "unit": device.unit,
         "severity_text": rig_rows.severity_words(query.fault, query.severity, query.units),
         "set": kind.set,

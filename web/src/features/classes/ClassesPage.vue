@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '@/api/client'
 import { offerUndo } from '@/shared/asking'
 import { kept } from '@/shared/kept'
@@ -40,6 +40,12 @@ async function load(): Promise<void> {
 }
 async function show(id: number): Promise<void> {
   open.value = await ask(api.GET('/api/v1/classes/{class_id}', { params: { path: { class_id: id } } }))
+}
+/** A new class; its name has the focus also where the field stood there already, before any class was loaded. */
+const form = ref<HTMLElement | null>(null)
+function begin(): void {
+  adding.value = true
+  void nextTick(() => form.value?.querySelector('input')?.focus())
 }
 /** A class somebody chose; what the page shows by itself never closes a form that is open. */
 async function pick(id: number): Promise<void> {
@@ -162,7 +168,7 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
       <h1>Classes</h1>
       <span class="doors"
         ><el-checkbox v-model="archived">Archived</el-checkbox>
-        <el-button type="primary" @click="adding = true">New class</el-button></span
+        <el-button type="primary" @click="begin">New class</el-button></span
       >
     </div>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
@@ -218,7 +224,7 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
           </form>
         </details>
       </section>
-      <form class="card" @submit.prevent="adding || !open ? add() : more()">
+      <form ref="form" class="card" @submit.prevent="adding || !open ? add() : more()">
         <h2>{{ adding || !open ? 'New class' : 'Add to this class' }}</h2>
         <template v-if="adding || !open">
           <label class="field"

@@ -5,7 +5,13 @@ import { api, ask, type Schemas } from '@/api/client'
 import { useFailing } from '@/shared/failing'
 import { units } from '@/shared/kept'
 
-const props = defineProps<{ rigId: number; device: Schemas['RigDevice']; settled: boolean; alone: boolean }>()
+const props = defineProps<{
+  rigId: number
+  rigName: string
+  device: Schemas['RigDevice']
+  settled: boolean
+  alone: boolean
+}>()
 const emit = defineEmits<{ changed: [full: Schemas['RigFull']] }>()
 const position = ref(String(props.device.position || ''))
 const fault = ref(props.device.settings.at(-1)?.fault ?? props.device.faults[0]?.id ?? '')
@@ -54,6 +60,18 @@ const look = () =>
     )
     position.value = String(plan.value.position)
   })
+/** On paper the card stands alone: an assistant takes it to the rig. */
+const card = ref<HTMLElement | null>(null)
+function print(): void {
+  if (!card.value) return
+  const alone = card.value.cloneNode(true) as HTMLElement
+  alone.classList.add('alone')
+  document.body.append(alone)
+  document.body.classList.add('one-card')
+  window.print()
+  document.body.classList.remove('one-card')
+  alone.remove()
+}
 </script>
 
 <template>
@@ -120,7 +138,8 @@ const look = () =>
       </form>
     </template>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
-    <div v-if="plan && !device.position" class="plan" data-test="plan-card">
+    <div v-if="plan && !device.position" ref="card" class="plan" data-test="plan-card">
+      <p class="paper">{{ rigName }}: {{ device.name }}</p>
       <b class="num">{{ plan.position }} {{ plan.unit }}</b>
       <span class="soft num"> ± {{ plan.give_or_take }}</span> for {{ plan.severity_text }}
       <dl v-if="plan.expected.length">
@@ -135,8 +154,13 @@ const look = () =>
           </dd></template
         >
       </dl>
+      <p class="paper">Set: {{ plan.set }}</p>
+      <p class="paper">Undo: {{ plan.undo }}</p>
       <p class="caution">{{ plan.limits }}</p>
       <p v-for="h in plan.hazards" :key="h" class="caution">{{ h }}</p>
+      <p class="paper sign">Set by, at</p>
+      <p class="paper sign">Undone and looked over by, at</p>
+      <el-button size="small" class="no-print" data-test="print-card" @click="print">Print the card</el-button>
     </div>
   </article>
 </template>
@@ -207,6 +231,30 @@ header {
 }
 .plan dd {
   margin: 0;
+}
+.paper {
+  display: none;
+}
+@media print {
+  .plan.alone {
+    background: none;
+    font-size: 15pt;
+    color: #000;
+  }
+  .alone .paper {
+    display: block;
+    margin: 0 0 6pt;
+    font-weight: 700;
+  }
+  .alone .sign {
+    margin-top: 22pt;
+    border-top: 1px solid #000;
+    font-weight: 400;
+    font-size: 11pt;
+  }
+  .no-print {
+    display: none;
+  }
 }
 .caution {
   color: var(--amber-dark);

@@ -181,6 +181,7 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : 'âˆ
             v-for="d in full.devices"
             :key="d.id"
             :rig-id="id"
+            :rig-name="full.row.name"
             :device="d"
             :settled="(rig?.settled_min ?? 0) > 0"
             :alone="planted.length === 1 && planted[0]?.id === d.id"
