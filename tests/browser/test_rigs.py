@@ -70,7 +70,7 @@ def test_from_a_baseline_to_a_paper_marked_against_the_rig(page, demo):
     expect(page.get_by_text("The class is marked against these readings.")).to_be_visible()
 
     page.goto(f"{demo[0]}/today")
-    expect(page.get_by_text("1 planted, not undone")).to_be_visible()
+    expect(page.get_by_text("1 set, not undone")).to_be_visible()
     page.get_by_role("link", name="Rig 1").click()
     page.click("[data-test=undo]")
     page.click("[data-test=asking-yes]")

@@ -19,7 +19,7 @@ def test_a_limit_is_announced_before_and_when_it_is_passed():
     (near,) = alarms(rig, machine, shown(head_pressure=402), True)
     assert not near.passed and "comes near the limit of 420 psig" in near.text and near.action == "Watch it."
     (over,) = alarms(rig, machine, shown(head_pressure=431), True)
-    assert over.passed and over.action == "Stop. Undo what was planted."
+    assert over.passed and over.action == "Stop. Undo the fault."
     (low,) = alarms(rig, machine, shown(suction_pressure=60), False)
     assert low.passed and "under the limit of 70 psig" in low.text and "look for the cause" in low.action
     (hot,) = alarms(rig, machine, shown(discharge_line=230), True)

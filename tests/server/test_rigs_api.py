@@ -234,7 +234,7 @@ def test_from_baseline_to_a_frozen_plant(teacher, lab):
     beyond = teacher.get(f"/rigs/{rig_id}/plan?device=indoor_fan&fault=low_airflow&severity=40")
     assert beyond.status_code == 422 and "as far as it was measured" in beyond.json["error"]["message"]
     today = teacher.get("/today").json["rigs"]
-    assert today == [{"id": rig_id, "name": "Rig 1", "why": "1 planted, not undone"}]
+    assert today == [{"id": rig_id, "name": "Rig 1", "why": "1 set, not undone"}]
 
     undone = teacher.post(f"/rigs/{rig_id}/undo", {"signed": "Teacher"}).json
     assert undone["row"]["standing"] == [] and running.positions["indoor_fan"] == 0.0

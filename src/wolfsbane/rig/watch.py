@@ -54,7 +54,7 @@ def alarms(rig: Rig, machine: Machine, shown: Mapping[str, float | None], plante
     low = limits.suction_psig if limits.suction_psig is not None else plate.low_cutout_gauge_pa / PA_PER_PSI
     hot = limits.discharge_f if limits.discharge_f is not None else min(220.0, k_to_f(plate.discharge_cutout_k) - 10.0)
     found: list[Alarm] = []
-    undo = "Stop. Undo what was planted." if planted else "Stop the rig and look for the cause."
+    undo = "Stop. Undo the fault." if planted else "Stop the rig and look for the cause."
     rows = [
         ("head_pressure", PA_PER_PSI, 0.0, head, 1.0, _WARNS_PSI, "psig"),
         ("suction_pressure", PA_PER_PSI, 0.0, low, -1.0, 0.2 * _WARNS_PSI, "psig"),

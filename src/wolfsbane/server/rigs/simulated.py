@@ -80,7 +80,6 @@ class Served:
 
     def __init__(self, running: SimulatedRig, speed: float) -> None:
         self.running, self.speed = running, speed
-        self._registers: list[int] | None = None
 
     def device(self) -> SimDevice:
         """What the Modbus server serves."""

@@ -205,6 +205,14 @@ def measurement(connection: Connection, user: dict[str, Any], sheet_id: int, pos
     }
 
 
+def _with_readings(row: dict[str, Any], call: Call, read: dict[str, float]) -> tuple[Call, list[str]]:
+    """(the call with what its rig read, warnings about it)."""
+    planned, asked = scenario(row["body"]), row["data"].get("asked") or {}
+    practice = planned.practice if not asked.get("practice") else practice_by_id(asked["practice"])
+    measured = rig.measured_call(call, planned.profile, practice, read)
+    return measured, rig.warnings(call, planned.profile, planned, read, measured)
+
+
 def measure(
     connection: Connection,
     user: dict[str, Any],
@@ -220,12 +228,8 @@ def measure(
     """
     held(connection, user, sheet_id, "ready")
     row, call = rig_of(connection, user, sheet_id, position)
-    planned = scenario(row["body"])
     read = rig.checked_readings(call, {key: value for key, value in values.items() if value is not None})
-    asked = row["data"].get("asked") or {}
-    practice = planned.practice if not asked.get("practice") else practice_by_id(asked["practice"])
-    measured = rig.measured_call(call, planned.profile, practice, read)
-    told = rig.warnings(call, planned.profile, planned, read, measured)
+    measured, told = _with_readings(row, call, read)
     by = rules(row["rules"])
     basis = MarkingBasis(connection, user["school_id"], sheet_id)
 
@@ -279,13 +283,9 @@ def measure_at(
     sheet_id = paper["sheet_id"]
     held(connection, user, sheet_id, "ready")
     row, call = rig_of(connection, user, sheet_id, position)
-    planned = scenario(row["body"])
     shown = shown_around(connection, rig_id, at, call.units)
     read = rig.checked_readings(call, {key: value for key, value in shown.items() if key in call.readings})
-    asked = row["data"].get("asked") or {}
-    practice = planned.practice if not asked.get("practice") else practice_by_id(asked["practice"])
-    measured = rig.measured_call(call, planned.profile, practice, read)
-    told = rig.warnings(call, planned.profile, planned, read, measured)
+    measured, told = _with_readings(row, call, read)
     by = rules(row["rules"])
 
     def body_of(body: dict[str, Any], paper_id: int) -> Body:

@@ -45,7 +45,7 @@ def _rigs(connection: Connection, school_id: int) -> list[dict[str, Any]]:
         alarm = next((a["text"] for a in watch.get("alarms", []) if a["passed"]), "")
         silent = f"silent: {row['told']}" if row["state"] == "silent" else ""
         wrong = row["told"] if row["state"] == "wrong" else ""
-        planted = f"{len(standing)} planted, not undone" if standing else ""
+        planted = f"{len(standing)} set, not undone" if standing else ""
         why = alarm or silent or wrong or planted or "; ".join(d["text"] for d in watch.get("doubts", [])[:1])
         if why:
             found.append({"id": row["id"], "name": row["name"], "why": why})

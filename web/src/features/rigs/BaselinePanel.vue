@@ -31,7 +31,7 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : 'âˆ
   <section class="card" aria-label="Baseline">
     <h2>Baseline</h2>
     <p v-if="!shown" class="soft">
-      None yet. Run the rig with nothing planted until it has settled, better in weather that changes by a few degrees,
+      None yet. Run the rig with no fault set until it has settled, better in weather that changes by a few degrees,
       then calibrate: it finds this rig's own coils, airflow, compressor, charge and sensors.
     </p>
     <form class="row" @submit.prevent="fit">
@@ -48,7 +48,7 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : 'âˆ
       <el-button type="primary" native-type="submit" :loading="busy" :disabled="planted" data-test="calibrate"
         >Calibrate</el-button
       >
-      <span v-if="planted" class="soft">undo what is planted first</span>
+      <span v-if="planted" class="soft">undo the faults first</span>
       <label v-if="baselines.length > 1" class="versions"
         ><span class="off">Baseline of</span
         ><select v-model.number="chosen">

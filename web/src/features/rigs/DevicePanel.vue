@@ -123,14 +123,14 @@ function print(): void {
           :loading="busy"
           data-test="measure"
           @click="measure"
-          >Measure how deep</el-button
+          >Measure severity</el-button
         >
         <span v-if="device.position && !settled" class="soft">once it has settled</span>
         <span v-else-if="device.position && !alone" class="soft">with nothing else set</span>
       </div>
       <form v-if="known.length && !device.position" class="row" @submit.prevent="look">
         <label
-          ><span>Deep as </span
+          ><span>Severity </span
           ><input v-model="wanted" inputmode="decimal" class="num" :aria-label="`Severity wanted of ${device.name}`"
         /></label>
         <span class="soft">{{ known[0]?.severity_text.split(',')[0]?.replace(/^[\d.]+ ?/, '') }}</span>

@@ -119,7 +119,7 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : 'âˆ
       >
       <span class="grow" />
       <span class="acts">
-        <label class="soft"><input v-model="hidden" type="checkbox" /> hide what is planted</label>
+        <label class="soft"><input v-model="hidden" type="checkbox" /> hide the faults</label>
         <RouterLink to="/rigs">All rigs</RouterLink>
       </span>
     </div>
@@ -149,7 +149,7 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : 'âˆ
               <th scope="col">Reading</th>
               <th scope="col" class="right">now</th>
               <th v-if="rig.baseline_at" scope="col" class="right">normal now</th>
-              <th v-if="planted.length && !hidden" scope="col" class="right">as planted</th>
+              <th v-if="planted.length && !hidden" scope="col" class="right">with the fault</th>
               <th v-if="rig.baseline_at" scope="col" class="right">off</th>
             </tr>
           </thead>
@@ -171,9 +171,9 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : 'âˆ
     <p v-else-if="rig?.logged && rig.state !== 'new'" class="card soft">Nothing was read in the last half hour.</p>
 
     <template v-if="full">
-      <section v-if="full.devices.length" v-show="!hidden" class="card" aria-label="What it can plant">
+      <section v-if="full.devices.length" v-show="!hidden" class="card" aria-label="Faults it can set">
         <div class="head">
-          <h2>What it can plant</h2>
+          <h2>Faults it can set</h2>
           <el-button v-if="planted.length" type="primary" data-test="undo" @click="undo">Undo everything</el-button>
         </div>
         <div class="devices">

@@ -43,9 +43,9 @@ function key(event: KeyboardEvent): void {
       <h1>Rigs</h1>
       <span v-if="!wall" class="acts">
         <button type="button" class="plain" :aria-pressed="hidden" data-test="hide" @click="hidden = !hidden">
-          {{ hidden ? 'Show what is planted' : 'Hide what is planted' }} <kbd>h</kbd>
+          {{ hidden ? 'Show the faults' : 'Hide the faults' }} <kbd>h</kbd>
         </button>
-        <label class="plain"><input v-model="loud" type="checkbox" /> sound at a limit</label>
+        <label class="plain"><input v-model="loud" type="checkbox" /> alarm sound</label>
         <RouterLink class="plain" to="/rigs?wall=1">Wall view</RouterLink>
         <el-button type="primary" data-test="enter-rig" @click="entering = true">Enter a rig</el-button>
       </span>
@@ -80,7 +80,7 @@ function key(event: KeyboardEvent): void {
           <div v-for="f in figures(rig)" :key="f.point" :class="SIDES[f.point]">
             <dt>{{ f.label }}</dt>
             <dd class="num">{{ f.text }}</dd>
-            <dd v-if="f.healthy !== null && shows" class="sound num" :title="`with nothing planted, in this weather`">
+            <dd v-if="f.healthy !== null && shows" class="sound num" title="with no fault, in this weather">
               normal {{ f.healthy_text }}
             </dd>
           </div>
@@ -93,7 +93,7 @@ function key(event: KeyboardEvent): void {
           >
         </p>
         <p v-else-if="shows" class="soft nothing">
-          {{ rig.baseline_at ? 'Nothing planted.' : 'Nothing planted. No baseline yet: run it, then calibrate.' }}
+          {{ rig.baseline_at ? 'No fault set.' : 'No fault set. No baseline yet: run it, then calibrate.' }}
         </p>
         <p v-for="d in shows ? rig.doubts : []" :key="d" class="doubt">{{ d }}</p>
       </article>
