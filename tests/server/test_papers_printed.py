@@ -5,7 +5,9 @@ codes can be scanned.
 import io
 import json
 import re
+from concurrent.futures import ThreadPoolExecutor
 
+import pypdfium2
 import pytest
 import zxingcpp
 from PIL import Image
@@ -251,6 +253,28 @@ def test_a_call_without_gauges_prints_two_pipes_and_no_pressure():
 def test_a_page_that_is_not_there_is_said(packet):
     with pytest.raises(IndexError):
         page_png(packet, 99)
+
+
+def test_pages_asked_for_at_once_are_read_one_after_the_other(packet, monkeypatch):
+    """PDFium may be used by one thread at a time (its own documentation): two at once end the process."""
+    opened, together = [], []
+
+    class Watched(pypdfium2.PdfDocument):
+        def __init__(self, *args):
+            opened.append(self)
+            together.append(len(opened))
+            super().__init__(*args)
+
+        def close(self):
+            super().close()
+            opened.remove(self)
+
+    monkeypatch.setattr(pypdfium2, "PdfDocument", Watched)
+    with ThreadPoolExecutor(6) as pool:
+        pictures = list(pool.map(lambda n: page_png(packet, n % 2 + 1), range(12)))
+        counts = list(pool.map(lambda _: page_count(packet), range(12)))
+    assert len(together) == 24 and max(together) == 1
+    assert len(set(pictures)) == 2 and len(set(counts)) == 1
 
 
 def test_the_charge_chart_is_drawn_from_the_points_in_the_key(papers):

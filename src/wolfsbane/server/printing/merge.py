@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import io
+import threading
 from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import Any
 
 import pikepdf
@@ -11,6 +13,8 @@ import pypdfium2
 
 #: where a file says that everybody can read it
 _CLAIM = "pdfuaid:part"
+#: PDFium keeps state of its own for the whole process: two threads in it at once end the process
+_one_at_a_time = threading.Lock()
 
 
 def merged(parts: list[bytes]) -> bytes:
@@ -88,23 +92,36 @@ def _rename(element: Any, prefix: str) -> None:
             attributes.Headers = pikepdf.Array([pikepdf.String(prefix + str(name)) for name in attributes.Headers])
 
 
+@contextmanager
+def _opened(pdf: bytes) -> Iterator[pypdfium2.PdfDocument]:
+    with _one_at_a_time:
+        document = pypdfium2.PdfDocument(pdf)
+        try:
+            yield document
+        finally:
+            document.close()
+
+
 def page_count(pdf: bytes) -> int:
-    """Pages of a PDF."""
-    document = pypdfium2.PdfDocument(pdf)
-    try:
+    """Pages of a PDF. Any number of threads may ask."""
+    with _opened(pdf) as document:
         return len(document)
-    finally:
-        document.close()
 
 
 def page_png(pdf: bytes, number: int, scale: float = 2.0) -> bytes:
-    """Page ``number`` (from 1) as PNG bytes, exactly as it prints. Raises IndexError where there is no such page."""
-    document = pypdfium2.PdfDocument(pdf)
-    try:
+    """Page ``number`` (from 1) as PNG bytes, exactly as it prints; any number of threads may ask.
+
+    Raises IndexError where there is no such page.
+    """
+    with _opened(pdf) as document:
         if not 1 <= number <= len(document):
             raise IndexError(number)
-        out = io.BytesIO()
-        document[number - 1].render(scale=scale).to_pil().save(out, "PNG")
-        return out.getvalue()
-    finally:
-        document.close()
+        page = document[number - 1]
+        bitmap = page.render(scale=scale)
+        # A copy of ours: what PDFium holds is gone when the document is closed, and never outlives the lock.
+        picture = bitmap.to_pil().copy()
+        bitmap.close()
+        page.close()
+    out = io.BytesIO()
+    picture.save(out, "PNG")
+    return out.getvalue()
