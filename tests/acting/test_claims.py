@@ -3,6 +3,8 @@
 Common practice, no source, unless said otherwise.
 """
 
+from dataclasses import replace
+
 import pytest
 
 from tests.acting.conftest import fault
@@ -118,6 +120,18 @@ def test_pumping_down_empties_the_low_side_into_the_condenser(site):
     assert done.site.low_side_kg < 0.45 * before.low_side_kg
     assert done.site.circuit_kg == pytest.approx(before.circuit_kg, abs=1e-9)
     assert low.state.suction_pa < moment(before).state.suction_pa - 30 * PA_PER_PSI
+
+
+@pytest.mark.parametrize("machine_id", [ORIFICE, VALVE, "split-3t-r454b-txv", "split-3t-r22-txv", WALK_IN])
+def test_a_pump_down_to_nothing_is_over_before_the_shell_is_hot(machine_id, site):
+    """Down to 0 psig, as before a repair: the trickle at the end is as warm as the shell it passes, and a sound machine
+    is not stopped by its discharge thermostat.
+    """
+    before = site(machine_id)
+    plate = replace(before.machine.plate, low_cutout_gauge_pa=0.0)
+    done = act(replace(before, machine=replace(before.machine, plate=plate)), ACTIONS["pump_down"], {})
+    assert done.said[0].startswith("Pulled down to the cutout") and done.said[0].endswith("stays there.")
+    assert max(m.state.discharge_line_k for m in done.moments) < plate.discharge_cutout_k
 
 
 @pytest.mark.parametrize("severity", [106, 112])

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from wolfsbane.cycle import air
-from wolfsbane.cycle.parts.compressor import compressor
+from wolfsbane.cycle.parts.compressor import compressor, shell_share
 from wolfsbane.cycle.parts.condenser import condenser
 from wolfsbane.cycle.parts.evaporator import evaporator, void_density
 from wolfsbane.cycle.parts.metering import expansion, throttled, valve_opening
@@ -149,6 +149,19 @@ def test_the_compressor_gives_the_gas_its_work_less_what_the_shell_loses(leak):
     )
     assert m * (h2 - hs) == pytest.approx(work * (1 - CIRCUIT.shell_loss), rel=1e-9)
     assert ps < math.exp(LN_PE) and h_in == hs
+
+
+def test_a_cold_shell_takes_its_share_of_the_flow_and_a_trickle_leaves_at_the_shell():
+    """What is taken from a kilogram grows as the flow falls, and never past what the gas differs from its shell by."""
+    assert shell_share(1.0) == pytest.approx(1.0)
+    shares = np.array([1.0, 0.5, 0.2, 0.05, 0.001])
+    whole, per_kg = np.array([shell_share(r) for r in shares]), np.array([shell_share(r) / r for r in shares])
+    assert (np.diff(whole) < 0.0).all() and (np.diff(per_kg) > 0.0).all()
+    assert per_kg[-1] == pytest.approx(1.0 / (1.0 - math.exp(-0.41)), rel=1e-3)
+    h1 = saturation_at(TAB, H_G, LN_PE) + 9e3
+    m, _, hs, _, h2, work, _ = compressor(CIRCUIT, TAB, LN_PE, h1, math.exp(LN_PC), 302.0, 1.0, 500.0)
+    taken = work * (1 - CIRCUIT.shell_loss) - m * (h2 - hs)
+    assert taken == pytest.approx(500.0 * shell_share(m / CIRCUIT.mass_flow_ref_kg_s), rel=1e-6)
 
 
 def test_a_leaking_reversing_valve_warms_the_gas_before_the_compressor():

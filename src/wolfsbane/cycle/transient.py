@@ -13,6 +13,7 @@ import numpy as np
 
 from wolfsbane.cycle.balance import EMPTY, FULL, HOLDS, NO_RECEIVER, figures_at
 from wolfsbane.cycle.newton import CONVERGED, newton
+from wolfsbane.cycle.parts.compressor import shell_share
 from wolfsbane.cycle.properties import RHO_F, RHO_G, T_BUBBLE, T_DEW, saturation_at
 
 if TYPE_CHECKING:
@@ -160,7 +161,7 @@ def _one(
                 bulb_k=figures.bulb_k,
                 on_the_way_k=_sensed(moving, lags_s, seconds, figures.evaporator_outlet_k)[:-1],
                 mode=mode,
-                warmth=_warmed(tab, x, figures, now, stores, moving.warmth, seconds),
+                warmth=_warmed(circuit, tab, x, figures, now, stores, moving.warmth, seconds),
             )
             return reached, figures
     return None
@@ -202,6 +203,7 @@ def _stored(now: Boundary, stores: Stores, warmth: Warmth, seconds: float) -> Bo
 
 
 def _warmed(
+    circuit: Circuit,
     tab: PropertyArrays,
     x: np.ndarray,
     figures: Figures,
@@ -211,7 +213,9 @@ def _warmed(
     seconds: float,
 ) -> Warmth:
     """How warm the heavy parts are after a step; without stores as warm as a steady machine's."""
-    discharge_k = figures.discharge_k + now.shell_w / (figures.mass_flow_kg_s * _CP_GAS)
+    flow_share = figures.mass_flow_kg_s / circuit.mass_flow_ref_kg_s
+    exchange = shell_share(flow_share)
+    discharge_k = figures.discharge_k + now.shell_w * exchange / (figures.mass_flow_kg_s * _CP_GAS)
     to_k = figures.suction_line_k + SHELL_SHARE * (discharge_k - figures.suction_line_k)
     evaporating_k, condensing_k = (
         float(saturation_at(tab, T_DEW, x[0])),
@@ -230,7 +234,7 @@ def _warmed(
         return from_k + (towards_k - from_k) * seconds / (time_s + seconds)
 
     return Warmth(
-        shell_k=nearer(before.shell_k, before.shell_to_k, stores.shell_s),
+        shell_k=nearer(before.shell_k, before.shell_to_k, stores.shell_s / exchange),
         shell_to_k=to_k,
         oil_kg=figures.oil_kg,
         evaporator_k=nearer(before.evaporator_k, evaporating_k, stores.evaporator_s),

@@ -94,7 +94,7 @@ def pump_down(site: Site, given: dict[Any, Any]) -> Done:
             else "It overheats and does not pump down: that is proof enough."
         )
         return Done(site=site, moments=tuple(moments), said=(tripped_after(trip), why))
-    seconds, reached = site.time_s - begin, site.machine.plate.low_cutout_gauge_pa
+    seconds, reached = site.time_s - begin, site.low_cutout_gauge_pa
     site, more = advance(site, 60.0, every_s=5.0)
     state = moment(site).state
     rise_pa = state.suction_pa - state.barometer_pa - reached

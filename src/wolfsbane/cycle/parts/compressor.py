@@ -17,6 +17,19 @@ if TYPE_CHECKING:
 
 #: most liquid that injection gives for each kilogram that is pumped (assumed)
 _INJECTED_MAX = 0.35
+#: transfer units between gas and shell at the reference flow: with them gas that differs from its shell comes a third
+#: of the way to it (assumed)
+_SHELL_NTU = 0.41
+
+
+@njit(cache=True, error_model="numpy")
+def shell_share(flow_share: float) -> float:
+    """What shell and gas exchange at ``flow_share`` of the reference flow, as a share of what they exchange there.
+
+    A trickle comes all the way to its shell and carries next to nothing.
+    """
+    r = max(flow_share, 1e-6)
+    return float(r * (1.0 - exp(-_SHELL_NTU / r)) / (1.0 - exp(-_SHELL_NTU)))
 
 
 @njit(cache=True, error_model="numpy")
@@ -57,8 +70,8 @@ def compressor(
     Returns (m, p_suction, h_suction, h_compressor_in, h_discharge, work_w, exchanged_w): ``h_suction`` at the service
     valve, ``h_compressor_in`` after a leaking reversing valve has mixed hot gas into it. What enters through the port
     mixes into the suction line, and the coil gives so much less. ``t_around`` is the air around the suction line, K. A
-    shell that is still cold leaves the gas ``denser`` (times) and takes ``shell_w`` from it. Liquid of ``t_liquid``, K,
-    gives ``exchanged_w`` to the gas where the lines exchange heat.
+    shell that is still cold leaves the gas ``denser`` (times) and takes ``shell_w`` from it at the reference flow, at
+    another by :func:`shell_share`. Liquid of ``t_liquid``, K, gives ``exchanged_w`` to the gas where the lines exchange heat.
     """
     t1, rho1, _ = temperature_density_entropy(tab, ln_pe, h1)
     pe = exp(ln_pe)
@@ -102,7 +115,8 @@ def compressor(
         m_cylinder = eta_v * c.displacement_m3_s * c.pumping_share * rho_mix * denser
         m = max((1.0 - phi) * (1.0 - phi_valve) * m_cylinder, 1e-4 * c.mass_flow_ref_kg_s)
         work = m_cylinder * max(enthalpy_at_entropy(tab, ln_pd, s_mix) - h_mix, 0.0) / eta
-        h2 = hs + (work * (1.0 - c.shell_loss) - shell_w) / m
+        taken = shell_w * shell_share(m / c.mass_flow_ref_kg_s) if shell_w != 0.0 else 0.0
+        h2 = hs + (work * (1.0 - c.shell_loss) - taken) / m
     return m, ps, hs, h_in, h2, work, exchanged
 
 
