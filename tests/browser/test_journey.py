@@ -438,7 +438,7 @@ def test_a_machine_is_worked_on_and_the_right_plan_puts_it_right(page, demo):
     ounces = page.locator("[data-test=weights]").inner_text()
     page.get_by_text("°C · kPa").click()
     expect(page.locator("[data-test=weights] h2")).to_have_text("Where every gram is")
-    assert page.locator("[data-test=weights]").inner_text() != ounces
+    expect(page.locator("[data-test=weights]")).not_to_have_text(ounces)
 
 
 def test_a_machine_of_ones_own_is_tuned_kept_and_put_on_the_bench(page, demo):

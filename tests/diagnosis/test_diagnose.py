@@ -19,8 +19,8 @@ from wolfsbane.diagnosis.diagnose import diagnose
 from wolfsbane.diagnosis.likelihoods import CHECKS, shares
 from wolfsbane.diagnosis.next_step import gain_of_number, gain_of_words
 from wolfsbane.diagnosis.observed import observed, plate_of, to_json
-from wolfsbane.diagnosis.solved_cases import solved
 from wolfsbane.diagnosis.targets import PRACTICES, practice_by_id
+from wolfsbane.diagnosis.vectors import solved
 
 PRACTICE = practice_by_id("plate_and_formula")
 HAND = json.loads((Path(__file__).parent / "hand_cases.json").read_text())

@@ -7,8 +7,9 @@ from wolfsbane.cycle.faults import NONE, Fault
 from wolfsbane.cycle.profiles import machine
 from wolfsbane.cycle.units import k_to_f
 from wolfsbane.diagnosis.pages import may_say, page_of, said_of
-from wolfsbane.diagnosis.solved_cases import faulted_vector, solved, solved_cases
+from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.diagnosis.targets import practice_by_id
+from wolfsbane.diagnosis.vectors import faulted_vector, solved
 
 PRACTICE = practice_by_id("plate_and_formula")
 ASKED = (NONE, "dirty_condenser", "condenser_fan_weak", "undercharge")

@@ -12,9 +12,10 @@ from wolfsbane.cycle.profiles import machine
 from wolfsbane.diagnosis.difficulty import MISSED, difficulty
 from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.rivals import SAME
-from wolfsbane.diagnosis.solved_cases import Pair, faulted_vector, given_readings, solved, solved_cases
+from wolfsbane.diagnosis.solved_cases import Pair, given_readings, solved_cases
 from wolfsbane.diagnosis.space import AT
 from wolfsbane.diagnosis.technician import RUNS, SKILLS
+from wolfsbane.diagnosis.vectors import faulted_vector, solved
 
 
 @pytest.fixture(scope="module")

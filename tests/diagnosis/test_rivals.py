@@ -10,7 +10,8 @@ from wolfsbane.cycle.profiles import machine
 from wolfsbane.diagnosis.hunt import moved_weather
 from wolfsbane.diagnosis.proof import CLAIMS, offered_claim, prove
 from wolfsbane.diagnosis.rivals import COMPANY, PAIR, SAME, SINGLE, Rivals, twin_of, words
-from wolfsbane.diagnosis.solved_cases import faulted_vector, given_readings, solved, solved_cases
+from wolfsbane.diagnosis.solved_cases import given_readings, solved_cases
+from wolfsbane.diagnosis.vectors import faulted_vector, solved
 
 
 @pytest.fixture(scope="module")

@@ -3,6 +3,7 @@ solve.
 """
 
 from collections import Counter
+from dataclasses import replace
 
 import pytest
 
@@ -11,7 +12,7 @@ from wolfsbane.exercise.draw import charted, tries
 from wolfsbane.exercise.draw.charted import Piece, known_of, pieces, usual
 from wolfsbane.exercise.draw.generator import variant
 from wolfsbane.exercise.draw.planning import plan
-from wolfsbane.exercise.draw.rung import BAND, skill_id
+from wolfsbane.exercise.draw.rung import BAND, Rung, skill_id
 from wolfsbane.exercise.draw.tries import NoClassSetError
 from wolfsbane.exercise.plan.brief import brief
 
@@ -89,3 +90,41 @@ def test_a_request_that_moves_the_levels_is_scouted(change):
 
         change = {"practice": next(p for p in PRACTICES if p != "plate_and_formula")}
     assert not usual(brief(base | change))
+
+
+def test_a_rung_is_drawn_on_machines_that_reach_it_first():
+    asked = brief({"title": "Friday"})
+    skill = ("condenser_fan_weak",)
+    reached = {m: [c for c in rows()[m].get(skill, ()) if c[0] == 1] for m in asked.machines}
+    those = {m for m, calls in reached.items() if calls}
+    assert 2 <= len(those) < len(asked.machines)
+    some = [c for calls in reached.values() for c in calls]
+    rung = Rung(number=1, level=1, skill=skill, success=max(c[2] for c in some), look_decides=None)
+    likeliest = charted.likely(asked, skill, rung)
+    assert set(likeliest) and set(likeliest) <= those
+    drawn = variant(asked, rung, 1)
+    assert drawn.machine.id in likeliest and abs(drawn.key.difficulty.success - rung.success) <= BAND
+    elsewhere = brief({"title": "Friday", "weather": {"outdoor_db_f": [60, 70]}})
+    assert charted.likely(elsewhere, skill, rung) == ()
+    assert charted.likely(asked, skill, replace(rung, level=5, success=0.01)) == ()
+
+
+def test_other_answers_beside_the_hidden_one_bring_a_page_to_its_rung(monkeypatch):
+    """A machine with nothing wrong has no severity to turn; without trying other answers most settings are thrown
+    away.
+    """
+    asked = brief({"title": "Friday", "machines": [VALVE], "seed": 4})
+    rung = Rung(number=1, level=3, skill=(), success=0.8, look_decides=False)
+
+    def settings():
+        drawn = []
+        real = tries.solved_cases
+        monkeypatch.setattr(tries, "solved_cases", lambda *a: drawn.append(a) or real(*a))
+        found = [variant(asked, rung, apprentice) for apprentice in range(1, 4)]
+        monkeypatch.setattr(tries, "solved_cases", real)
+        assert all(abs(call.key.difficulty.success - 0.8) <= BAND for call in found)
+        return len(drawn)
+
+    with_others = settings()
+    monkeypatch.setattr(tries, "_OFFERS", 1)
+    assert with_others < 0.5 * settings()

@@ -7,8 +7,9 @@ import pytest
 from tests.conftest import ORIFICE, VALVE, weather
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.profiles import machine
-from wolfsbane.diagnosis.solved_cases import solved, solved_cases
+from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.diagnosis.targets import HIGH, LOW, NORMAL, practice_by_id
+from wolfsbane.diagnosis.vectors import solved
 from wolfsbane.exercise.draw.fairness import unfair
 from wolfsbane.exercise.draw.judgement import judge_on
 from wolfsbane.exercise.draw.looks import USUAL, with_idle_looks

@@ -11,8 +11,9 @@ from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.profiles import machine
 from wolfsbane.diagnosis.candidates import instruments_on_paper
-from wolfsbane.diagnosis.solved_cases import faulted_vector, solved, solved_cases
+from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.diagnosis.troubled import alone, beside_one, fine_families
+from wolfsbane.diagnosis.vectors import faulted_vector, solved
 from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.exercise.marking.grade import grade, perfect_answers, total

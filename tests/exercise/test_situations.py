@@ -11,7 +11,7 @@ from CoolProp.CoolProp import PropsSI
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.profiles import machine
-from wolfsbane.diagnosis.solved_cases import solved
+from wolfsbane.diagnosis.vectors import solved
 from wolfsbane.exercise.draw.item import draw, item, minutes
 from wolfsbane.exercise.draw.situations.drawing import WRITERS, situation
 from wolfsbane.exercise.draw.situations.page import APART

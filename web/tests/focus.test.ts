@@ -34,6 +34,16 @@ test('a button that waits for its answer has the focus again when it is done', a
   expect(document.activeElement?.id).toBe('save')
 })
 
+test('a button that was out of use for less than a frame has the focus again', async () => {
+  at('one').focus()
+  at('give').setAttribute('inert', '')
+  await settled()
+  at('one').blur()
+  at('give').removeAttribute('inert')
+  await settled()
+  expect(document.activeElement?.id).toBe('one')
+})
+
 test('where a section is gone too, the focus goes to what opened it, else to the page', async () => {
   at('title').focus()
   at('one').focus()

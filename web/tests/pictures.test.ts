@@ -223,7 +223,7 @@ describe('the proof', () => {
       ['out', 'ruled out', 'left: 6.25%;'],
     ])
     await box.find('[data-test=give]').trigger('click')
-    expect(give).toHaveBeenCalledWith('condenser_bend')
+    expect(give).toHaveBeenCalledWith(expect.objectContaining({ kind: 'reading', id: 'condenser_bend' }))
     expect(box.text()).toContain('Nothing here rules out gremlins')
     expect(box.find('[data-test=judged]').text()).toContain('too faint')
     expect(box.find('.tag').text()).toBe('Filters')

@@ -45,7 +45,7 @@ def _held(fluid: Refrigerant, pressure_pa: float) -> float:
     return min(max(pressure_pa, fluid.min_pa), fluid.max_pa)
 
 
-def _supply(circuit: Circuit, found: Figures, coil: MoistAir, barometer_pa: float) -> tuple[MoistAir, float, float]:
+def supply_of(circuit: Circuit, found: Figures, coil: MoistAir, barometer_pa: float) -> tuple[MoistAir, float, float]:
     """Mix the zone airs by area, add the blower, and return (supply MoistAir, sensible W, air kg/s)."""
     boil, blocked = found.evaporator_boiling_share, circuit.distributor_blocked_share
     m_air = found.supply_air_kg_s
@@ -75,7 +75,7 @@ def settled_state(
     """The running state from the :class:`~wolfsbane.cycle.balance.Figures` ``f`` of a solve, in its surroundings."""
     circuit = faulted.circuit
     returned, coil, entering = surroundings
-    supply, sensible_w, m_air = _supply(circuit, f, coil, conditions.barometer_pa)
+    supply, sensible_w, m_air = supply_of(circuit, f, coil, conditions.barometer_pa)
     pt_scale = refrigerant(machine.refrigerant)
     suction_saturation_k = pt_scale.saturation_k(_held(pt_scale, f.suction_pa), "dew")
     liquid_saturation_k = pt_scale.saturation_k(_held(pt_scale, f.liquid_port_pa), "bubble")

@@ -182,7 +182,7 @@ def _circuit_state(
     surroundings = surroundings_of(circuit, conditions, offset_k)
     if idles(circuit, fluid, surroundings.coil_air.dry_bulb_k, surroundings.entering_k):
         return at_rest(machine, faulted, conditions, surroundings)
-    likeliest = first_start(machine, faulted, fluid, surroundings, start)
+    likeliest = first_start(machine, faulted.refrigerant, fluid, surroundings, start)
     evaluations = 0
     if likeliest is not None:
         found = _balance(circuit, fluid, conditions, surroundings, likeliest, softening=0, decide=False)

@@ -58,18 +58,19 @@ def spread(machine: Machine, fluid: Refrigerant, surroundings: Surroundings) -> 
 
 def first_start(
     machine: Machine,
-    faulted: Machine,
+    refrigerant_name: str,
     fluid: Refrigerant,
     surroundings: Surroundings,
     start: tuple[float, ...] | None,
 ) -> np.ndarray | None:
-    """The likeliest guess (1, 3): the given one, or the rated state moved with the weather.
+    """The likeliest guess (1, 3): the given one, or the rated state moved with the weather, for a machine with
+    ``refrigerant_name`` in it.
 
     None where there is neither.
     """
     if start is not None:
         return np.array([start])
-    rated = _rated(machine) if faulted.refrigerant == machine.refrigerant else None
+    rated = _rated(machine) if refrigerant_name == machine.refrigerant else None
     return None if rated is None else np.array([_guess(fluid, surroundings, *rated)])
 
 

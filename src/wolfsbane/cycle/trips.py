@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.standing import standing_pa
@@ -31,6 +31,46 @@ def rise_time_s(start: float, end: float, limit: float, time_constant_s: float) 
     return max(5.0, 5.0 * round(-time_constant_s * math.log(1.0 - fraction) / 5.0))
 
 
+class Drawn(NamedTuple):
+    """What cutouts look at: discharge and suction pressure (Pa), discharge line (K), compressor amps, and what the
+    circuit takes in (W).
+    """
+
+    discharge_pa: float
+    suction_pa: float
+    discharge_k: float
+    amps: float
+    capacity_w: float
+
+
+def opened(machine: Machine, refrigerant_name: str, conditions: Conditions, found: Drawn) -> list[tuple[str, float]]:
+    """(cutout, its setting) of every cutout that a running machine would open; an overload for want of cooling has the
+    setting nought.
+    """
+    plate, trips = machine.plate, []
+    high, low = _pressures(machine, refrigerant_name, conditions)
+    if found.discharge_pa > high:
+        trips.append(("high_pressure", high))
+    if found.suction_pa < low:
+        trips.append(("low_pressure", low))
+    if found.discharge_k > plate.discharge_cutout_k:
+        trips.append(("discharge_temperature", plate.discharge_cutout_k))
+    if found.amps > plate.overload_amps:
+        trips.append(("overload", plate.overload_amps))
+    if found.capacity_w < _NO_COOLING * plate.capacity_w / machine.circuits and found.amps > _WORKS * plate.rated_amps:
+        trips.append(("overload", 0.0))
+    return trips
+
+
+def _pressures(machine: Machine, refrigerant_name: str, conditions: Conditions) -> tuple[float, float]:
+    """Settings of the high- and the low-pressure cutout, Pa absolute."""
+    plate, barometer = machine.plate, conditions.barometer_pa
+    return (
+        plate.high_cutout_gauge_pa + barometer,
+        max(plate.low_cutout_gauge_pa + barometer, 1.02 * refrigerant(refrigerant_name).min_pa),
+    )
+
+
 def first_trip(
     machine: Machine,
     faulted: Machine,
@@ -44,38 +84,30 @@ def first_trip(
 
     A balance beyond the table is a high-pressure trip.
     """
-    plate = machine.plate
-    standing = standing_pa(faulted.circuit, faulted.refrigerant, min(conditions.outdoor_k, state.return_air.dry_bulb_k))
-    high = plate.high_cutout_gauge_pa + conditions.barometer_pa
     if not settled:
+        high, _ = _pressures(machine, faulted.refrigerant, conditions)
+        began = _standing(faulted, state, conditions)
         return Trip(
-            cutout="high_pressure", after_s=rise_time_s(standing, max(discharge_pa, 1.05 * high), high, _HEAD_TIME_S)
+            cutout="high_pressure", after_s=rise_time_s(began, max(discharge_pa, 1.05 * high), high, _HEAD_TIME_S)
         )
-    trips = []
-    if discharge_pa > high:
-        trips.append(Trip(cutout="high_pressure", after_s=rise_time_s(standing, discharge_pa, high, _HEAD_TIME_S)))
-    low = max(plate.low_cutout_gauge_pa + conditions.barometer_pa, 1.02 * refrigerant(faulted.refrigerant).min_pa)
-    if state.suction_pa < low:
-        trips.append(Trip(cutout="low_pressure", after_s=rise_time_s(standing, state.suction_pa, low, _SUCTION_TIME_S)))
-    if state.discharge_line_k > plate.discharge_cutout_k:
-        trips.append(
-            Trip(
-                cutout="discharge_temperature",
-                after_s=rise_time_s(
-                    conditions.outdoor_k, state.discharge_line_k, plate.discharge_cutout_k, _DISCHARGE_TIME_S
-                ),
-            )
-        )
-    if state.compressor_amps > plate.overload_amps:
-        trips.append(
-            Trip(
-                cutout="overload",
-                after_s=rise_time_s(0.0, state.compressor_amps**2, plate.overload_amps**2, _OVERLOAD_TIME_S),
-            )
-        )
-    if (
-        state.capacity_w < _NO_COOLING * plate.capacity_w / machine.circuits
-        and state.compressor_amps > _WORKS * plate.rated_amps
-    ):
-        trips.append(Trip(cutout="overload", after_s=_NO_COOLING_S))
-    return min(trips, key=lambda t: t.after_s, default=None)
+    found = Drawn(discharge_pa, state.suction_pa, state.discharge_line_k, state.compressor_amps, state.capacity_w)
+    trips = opened(machine, faulted.refrigerant, conditions, found)
+    if not trips:
+        return None
+    standing = _standing(faulted, state, conditions)
+
+    def after_s(cutout: str, limit: float) -> float:
+        if cutout == "high_pressure":
+            return rise_time_s(standing, discharge_pa, limit, _HEAD_TIME_S)
+        if cutout == "low_pressure":
+            return rise_time_s(standing, state.suction_pa, limit, _SUCTION_TIME_S)
+        if cutout == "discharge_temperature":
+            return rise_time_s(conditions.outdoor_k, state.discharge_line_k, limit, _DISCHARGE_TIME_S)
+        return rise_time_s(0.0, state.compressor_amps**2, limit**2, _OVERLOAD_TIME_S) if limit else _NO_COOLING_S
+
+    return min((Trip(cutout=c, after_s=after_s(c, limit)) for c, limit in trips), key=lambda t: t.after_s)
+
+
+def _standing(faulted: Machine, state: CircuitState, conditions: Conditions) -> float:
+    """The pressure it started from, Pa."""
+    return standing_pa(faulted.circuit, faulted.refrigerant, min(conditions.outdoor_k, state.return_air.dry_bulb_k))

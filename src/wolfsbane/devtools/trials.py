@@ -25,8 +25,9 @@ from wolfsbane.diagnosis.diagnose import diagnose
 from wolfsbane.diagnosis.hypotheses import EXCLUSIVE, LOADS, NOT_PAIRED, PRIORS
 from wolfsbane.diagnosis.observed import Observed, Seen, observed, plate_of
 from wolfsbane.diagnosis.proof import prove
-from wolfsbane.diagnosis.solved_cases import faulted_vector, given_readings, id_of, solved, solved_cases
+from wolfsbane.diagnosis.solved_cases import given_readings, id_of, solved_cases
 from wolfsbane.diagnosis.targets import practice_by_id
+from wolfsbane.diagnosis.vectors import faulted_vector, solved
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.conditions import Conditions

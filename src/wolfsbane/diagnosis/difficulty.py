@@ -19,8 +19,9 @@ from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.pages import page_of
 from wolfsbane.diagnosis.practices import practice_by_id
 from wolfsbane.diagnosis.rivals import SAME
-from wolfsbane.diagnosis.solved_cases import faulted_vector, given_readings, solved
+from wolfsbane.diagnosis.solved_cases import given_readings
 from wolfsbane.diagnosis.technician import success
+from wolfsbane.diagnosis.vectors import faulted_vector, solved
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.conditions import Conditions

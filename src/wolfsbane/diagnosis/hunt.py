@@ -12,7 +12,7 @@ import numpy as np
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault
-from wolfsbane.diagnosis.solved_cases import faulted_vector, solved
+from wolfsbane.diagnosis.vectors import vector_at
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -49,6 +49,13 @@ def moved_weather(c: Conditions, moved: np.ndarray) -> Conditions:
     return replace(found, outdoor_k=c.outdoor_k + off[0])
 
 
+def _carried_on(slopes: np.ndarray, step: np.ndarray, change: np.ndarray, span: np.ndarray) -> np.ndarray:
+    """Slopes (d, N) carried on by what a step (d,), in shares of ``span``, showed (Broyden, 1965)."""
+    scaled = slopes * span[:, None]
+    off = (change - step @ scaled) / max(float(step @ step), 1e-12)
+    return (scaled + step[:, None] * off[None, :]) / span[:, None]
+
+
 class Found(NamedTuple):
     """The nearest so far: distance, place, ``shift`` (what the expectation got wrong there), shares the air is off."""
 
@@ -74,6 +81,9 @@ class Hunt:
         self.low = np.array(lows)
         self.high = np.array([len(c.severities) - 1.0 for c in curves])
         self.fixed = fixed
+        #: where the next solve begins: the balance of what was planted, which shows what is looked for, then the last
+        self._start = rivals.state.solution
+        self._solved: dict[tuple[bytes, bytes], np.ndarray | None] = {}
 
     def faults(self, place: np.ndarray) -> tuple[Fault, ...]:
         """The faults at a place."""
@@ -107,13 +117,16 @@ class Hunt:
 
     def true(self, place: np.ndarray, moved: np.ndarray | None = None) -> np.ndarray | None:
         """The solved vector at a place, or None where it does not run."""
-        cases = self.rivals.cases
-        conditions = cases.conditions if moved is None or not moved.any() else moved_weather(cases.conditions, moved)
-        try:
-            state = solved(cases.machine, conditions, self.faults(place))
-        except BadInputError:
-            return None
-        return None if state is None else faulted_vector(cases.machine, state, self.faults(place))
+        key = (place.tobytes(), b"" if moved is None or not moved.any() else moved.tobytes())
+        if key not in self._solved:
+            cases = self.rivals.cases
+            conditions = moved_weather(cases.conditions, moved) if moved is not None and key[1] else cases.conditions
+            try:
+                found, start = vector_at(cases.machine, conditions, self.faults(place), self._start)
+            except BadInputError:
+                found, start = None, None
+            self._solved[key], self._start = found, start or self._start
+        return self._solved[key]
 
     def follow(self, place: np.ndarray, weather: bool = False) -> Found | None:
         """The nearest from a start on; None where nothing runs."""
@@ -163,13 +176,15 @@ class Hunt:
         air = 3 if weather else 0
         low, high = np.append(self.low, -np.ones(air)), np.append(self.high, np.ones(air))
         span, number = high - low, len(self.low)
+        slopes: np.ndarray | None = None
         for width in _TRUSTED:
             step = min(_STEP, width / 3.0)
             at = np.append(best.place, best.moved[:air])
             true = self.true(best.place, best.moved)
             if true is None or best.distance <= 1.0:
                 break
-            slopes = self._slopes(at, true, step * span, high, weather)
+            if slopes is None:
+                slopes = self._slopes(at, true, step * span, high, weather)
             if slopes is None:
                 return best
             wide = width * span * np.append(np.ones(number), _AIR_TRUSTED * np.ones(air))
@@ -179,11 +194,15 @@ class Hunt:
             place, moved = following[:number], following[number:] if weather else best.moved
             found = self.true(place, moved)
             if found is None:
+                slopes = None
                 continue
             nearer = float(self.rivals.away(found[None], self.readings)[0])
             if nearer < best.distance:
                 here = self.model(*(place[i : i + 1] for i in range(number)))[0]
                 best = Found(nearer, place, found - here, moved)
+                slopes = _carried_on(slopes, (following - at) / span, found - true, span)
+            else:
+                slopes = None
         return best
 
     def _slopes(

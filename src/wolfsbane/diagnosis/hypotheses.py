@@ -16,10 +16,11 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, scale_
 from wolfsbane.cycle.instruments import values
 from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.space import AT, between, vector_of
+from wolfsbane.diagnosis.vectors import vector_at
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.faults.kind import Fault, FaultKind
-    from wolfsbane.diagnosis.stand_in import StandIn
+from wolfsbane.diagnosis.stand_in import StandIn
 
 #: how often each fault stands behind a call, before anything is seen (assumed: dirt is behind a large share of
 #: complaints)
@@ -183,16 +184,20 @@ def _curve(
         if kind.id in _BEGINS and severity > _BEGINS[kind.id][stand.own]:
             continue
         fault = Fault(id=kind.id, severity=severity)
-        try:
-            state = solve(stand.machine, stand.conditions, (fault,), start=start)
-        except NoConvergenceError:
-            break
-        if state.trip is not None and (stand.own or state.solution is None):
-            break
-        start = state.solution
-        vectors.append(
-            _fitted(stand, vector_of(stand.machine, state, values(stand.machine, state, (fault,))), fault_free_raw)
-        )
+        if stand.own:
+            vector, start = vector_at(stand.machine, stand.conditions, (fault,), start)
+            if vector is None:
+                break
+        else:
+            try:
+                state = solve(stand.machine, stand.conditions, (fault,), start=start)
+            except NoConvergenceError:
+                break
+            if state.trip is not None and state.solution is None:
+                break
+            start = state.solution
+            vector = vector_of(stand.machine, state, values(stand.machine, state, (fault,)))
+        vectors.append(_fitted(stand, vector, fault_free_raw))
         severities.append((fault,))
     if kind.id in _LORE and not stand.own:
         vectors = [_with_lore(v, _fitted(stand, fault_free_raw, fault_free_raw)) for v in vectors]

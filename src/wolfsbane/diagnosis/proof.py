@@ -18,7 +18,8 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import ALL_POINTS, label
 from wolfsbane.diagnosis.reader import SHOWS
 from wolfsbane.diagnosis.rivals import COMPANY, NOTHING, PAIR, SAME, SINGLE, Rival, Rivals
-from wolfsbane.diagnosis.solved_cases import faulted_vector, given_readings, id_of, solved
+from wolfsbane.diagnosis.solved_cases import given_readings, id_of
+from wolfsbane.diagnosis.vectors import faulted_vector, solved
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.state import CircuitState

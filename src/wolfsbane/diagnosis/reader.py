@@ -7,11 +7,11 @@ from functools import cache, lru_cache
 from itertools import product
 
 import numpy as np
-from scipy.optimize import linprog
 
 from wolfsbane.cycle.instruments import tool_for
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import PA_PER_PSI, k_to_f
+from wolfsbane.diagnosis.least_largest import least_largest
 from wolfsbane.diagnosis.space import AT, N
 
 #: up to so many steps are tried on a grid with so many lines each
@@ -62,24 +62,14 @@ class Reader:
         self, shown: np.ndarray, slopes: np.ndarray, low: np.ndarray, high: np.ndarray, own: np.ndarray
     ) -> np.ndarray:
         """The step (d,) between ``low`` and ``high`` (d,) that brings what is shown (k,), with slopes (d, k), nearest
-        to ``own``, the largest difference counting: looked up where there are few steps, a linear program otherwise.
+        to ``own``, the largest difference counting: looked up where there are few steps, searched for otherwise.
         """
         if len(slopes) <= _BY_GRID:
             steps = np.array(list(product(*(np.linspace(a, b, _GRID) for a, b in zip(low, high, strict=True)))))
             return steps[int(np.argmin(self.apart(shown + steps @ slopes, own)))]
-        best, found = np.inf, np.zeros(len(slopes))
-        rates, most = (slopes / self.tolerances).T, -np.ones((len(shown), 1))
-        for mine in own[:, 0]:
-            gap = (mine - shown) / self.tolerances
-            got = linprog(
-                np.append(np.zeros(len(slopes)), 1.0),
-                A_ub=np.block([[rates, most], [-rates, most]]),
-                b_ub=np.append(gap, -gap),
-                bounds=[*zip(low, high, strict=True), (0.0, None)],
-            )
-            if got.success and got.fun < best:
-                best, found = got.fun, got.x[:-1]
-        return found
+        rates = (slopes / self.tolerances).T
+        found = [least_largest(rates, (mine - shown) / self.tolerances, low, high) for mine in own[:, 0]]
+        return found[int(np.argmin(self.apart(shown + np.array(found) @ slopes, own)))]
 
 
 @lru_cache(maxsize=400)

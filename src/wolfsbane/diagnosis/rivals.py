@@ -18,12 +18,14 @@ from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
 from wolfsbane.cycle.field_tests.kind import shown_by_causes
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.diagnosis.hunt import Found, Hunt, moved_weather
-from wolfsbane.diagnosis.solved_cases import depth_of, faulted_vector, id_of, solved
+from wolfsbane.diagnosis.solved_cases import depth_of, id_of
 from wolfsbane.diagnosis.troubled import beside_one, fine_families
+from wolfsbane.diagnosis.vectors import faulted_vector, state_of, vector_at
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
+    from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.state import CircuitState
 from wolfsbane.diagnosis.solved_cases import Curve, Pair, SolvedCases
 
@@ -68,12 +70,12 @@ def words(cases: SolvedCases, test_id: str, faults: tuple[Fault, ...]) -> set[st
     memory = cases.memory.setdefault("words", {})
     key = (test_id, faults)
     if key not in memory:
-        memory[key] = {
-            ask(
-                cases.machine, cases.conditions, tuple(f for f in variant if f.id not in INSTRUMENT_FAULTS), test_id
-            ).word
-            for variant in _causes(faults, test_id)
-        }
+        found = set()
+        for variant in _causes(faults, test_id):
+            own = tuple(f for f in variant if f.id not in INSTRUMENT_FAULTS)
+            state = state_of(cases.machine, cases.conditions, own)
+            found.add(ask(cases.machine, cases.conditions, own, test_id, state=state).word)
+        memory[key] = found
     return memory[key]
 
 
@@ -159,8 +161,7 @@ class Rivals:
         points = self.cases.memory.setdefault("points", {})
         for faults in (rival.faults, *rival.spots):
             if faults not in points:
-                state = solved(self.cases.machine, self.cases.conditions, faults)
-                points[faults] = None if state is None else faulted_vector(self.cases.machine, state, faults)
+                points[faults] = self._vector(faults)
             if points[faults] is not None and self.away(points[faults][None], readings)[0] <= SAME:
                 return True
         return False
@@ -293,10 +294,9 @@ class Rivals:
         for place in np.linspace(lows[i], len(other.severities) - 1.0, _BESIDE):
             second = Fault(id=other.id, severity=other.severity(float(place)))
             faults = tuple(planted if c is own else second for c in curves)
-            state = solved(self.cases.machine, self.cases.conditions, faults)
-            if state is not None:
-                vector = faulted_vector(self.cases.machine, state, faults)[None]
-                found.append((float(self.away(vector, readings)[0]), faults))
+            vector = self._vector(faults)
+            if vector is not None:
+                found.append((float(self.away(vector[None], readings)[0]), faults))
         if not found:
             return None
         same = [faults for distance, faults in found if distance <= 1.0]
@@ -327,9 +327,12 @@ class Rivals:
         return rival.distance if got is None else min(got.distance, rival.distance)
 
     def _of_faults(self, faults: tuple[Fault, ...]) -> np.ndarray:
-        state = solved(self.cases.machine, self.cases.conditions, faults)
-        vector = self.here if state is None else faulted_vector(self.cases.machine, state, faults)
-        return vector[None]
+        vector = self._vector(faults)
+        return (self.here if vector is None else vector)[None]
+
+    def _vector(self, faults: tuple[Fault, ...], conditions: Conditions | None = None) -> np.ndarray | None:
+        """What a machine with ``faults`` shows here, or in other weather; None where it does not run."""
+        return vector_at(self.cases.machine, conditions or self.cases.conditions, faults, self.state.solution)[0]
 
     def weather_slopes(self) -> np.ndarray:
         """Change of the planted machine's vector when the air moves by its whole :data:`WEATHER_OFF_F`, (3, N)."""
@@ -338,11 +341,7 @@ class Rivals:
             for i in range(3):
                 moved = np.zeros(3)
                 moved[i] = 0.5
-                state = solved(self.cases.machine, moved_weather(self.cases.conditions, moved), self.faults)
-                rows.append(
-                    np.zeros_like(self.here)
-                    if state is None
-                    else 2.0 * (faulted_vector(self.cases.machine, state, self.faults) - self.here)
-                )
+                there = self._vector(self.faults, moved_weather(self.cases.conditions, moved))
+                rows.append(np.zeros_like(self.here) if there is None else 2.0 * (there - self.here))
             self._kept["slopes"] = np.array(rows)
         return self._kept["slopes"]

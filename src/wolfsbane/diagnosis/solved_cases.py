@@ -11,22 +11,20 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from wolfsbane.cycle.conditions import rating_conditions
-from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind
-from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, scale_of
-from wolfsbane.cycle.instruments import values
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import f_to_k, k_to_f
 from wolfsbane.diagnosis.hypotheses import EXCLUSIVE, LOADS, combined, instrument_families, single_families
 from wolfsbane.diagnosis.reader import SHOWS, Reader, reader_of
 from wolfsbane.diagnosis.space import N, between, vector_of
 from wolfsbane.diagnosis.stand_in import StandIn
+from wolfsbane.diagnosis.vectors import vector_at
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.faults.kind import FaultKind
     from wolfsbane.cycle.machine import Machine
-    from wolfsbane.cycle.state import CircuitState
     from wolfsbane.diagnosis.hypotheses import Family
 
 _FINE = 5
@@ -142,11 +140,7 @@ def ordinary(machine: Machine, conditions: Conditions) -> Conditions:
 def crossed(machine: Machine, conditions: Conditions, a: str, b: str) -> np.ndarray:
     """What adding up the effects of two families misses at their crossings, (3, 3, N), first row and column none."""
 
-    def vector(faults: tuple[Fault, ...]) -> np.ndarray | None:
-        state = solved(machine, conditions, faults)
-        return None if state is None else faulted_vector(machine, state, faults)
-
-    fault_free = vector(())
+    fault_free, start = vector_at(machine, conditions, ())
     missed = np.zeros((3, 3, N))
     if fault_free is None:
         return missed
@@ -156,7 +150,8 @@ def crossed(machine: Machine, conditions: Conditions, a: str, b: str) -> np.ndar
     for i in (1, 2):
         for j in (1, 2):
             one, two = alone[0][i - 1], alone[1][j - 1]
-            both = vector((faults[0][i - 1], faults[1][j - 1])) if one is not None and two is not None else None
+            together = (faults[0][i - 1], faults[1][j - 1])
+            both = vector_at(machine, conditions, together, start)[0] if one is not None and two is not None else None
             if both is None or one is None or two is None:
                 missed[i, j] = missed[max(i - 1, 1), max(j - 1, 1)]
             else:
@@ -166,8 +161,7 @@ def crossed(machine: Machine, conditions: Conditions, a: str, b: str) -> np.ndar
 
 @lru_cache(maxsize=1000)
 def _alone(machine: Machine, conditions: Conditions, fault: Fault) -> np.ndarray | None:
-    state = solved(machine, conditions, (fault,))
-    return None if state is None else faulted_vector(machine, state, (fault,))
+    return vector_at(machine, conditions, (fault,))[0]
 
 
 def _at_depth(kind: FaultKind, depth: float) -> float:
@@ -212,14 +206,14 @@ class SolvedCases:
 
     @cached_property
     def singles(self) -> Any:
-        """Every single fault with its severities drawn fine, the machine with nothing wrong first;
-        loads and a hunting valve left out.
+        """Every single fault as it was solved, the machine with nothing wrong first; loads and a hunting valve left
+        out.
         """
         return self._solved(None)
 
     def _solved(self, only: str | None) -> list[Family]:
         return [
-            _fine(f)
+            f
             for f in single_families(self.stand, k_to_f(self.conditions.return_k), only)
             if not f.ids or f.ids[0] not in (*LOADS, "valve_hunting")
         ]
@@ -230,9 +224,14 @@ class SolvedCases:
         return [f for f in instrument_families(self.stand) if f.ids != ("wrong_refrigerant_scale",)]
 
     def family(self, fault_id: str) -> Family | None:
-        """The single family called ``fault_id``, or None where it cannot be solved here."""
-        rows = self.singles if "singles" in self.__dict__ else self._solved(fault_id)
-        return next((f for f in rows if f.ids == (fault_id,)), None)
+        """The single family called ``fault_id`` with its severities drawn fine, or None where it cannot be solved
+        here.
+        """
+        kept = self.memory.setdefault("fine", {})
+        if fault_id not in kept:
+            rows = self.singles if "singles" in self.__dict__ else self._solved(fault_id)
+            kept[fault_id] = next((_fine(f) for f in rows if f.ids == (fault_id,)), None)
+        return kept[fault_id]
 
     @cached_property
     def curves(self) -> Any:
@@ -242,8 +241,10 @@ class SolvedCases:
         return [
             Curve(
                 kind=fault_kind(f.ids[0]).on(self.machine),
-                severities=np.array([fault_kind(f.ids[0]).fault_free, *(s[0].severity for s in f.severities[::_FINE])]),
-                vectors=np.vstack([self.fault_free_vector, f.vectors[::_FINE]]),
+                severities=np.array(
+                    [fault_kind(f.ids[0]).fault_free, *(round(s[0].severity, 2) for s in f.severities)]
+                ),
+                vectors=np.vstack([self.fault_free_vector, f.vectors]),
             )
             for f in self.singles
             if f.ids and len(f.severities) > 1
@@ -343,26 +344,6 @@ def _fine(family: Family) -> Family:
         severities=[(Fault(id=first.id, severity=round(s, 2), cause=first.cause),) for s in severity.tolist()],
         shares=np.ones(len(at)),
     )
-
-
-def faulted_vector(machine: Machine, state: CircuitState, faults: tuple[Fault, ...]) -> np.ndarray:
-    """Vector of a solved machine as its instruments show it; ``faults`` of machine and instruments mixed."""
-    disturbed = tuple(f for f in faults if f.id in INSTRUMENT_FAULTS)
-    taken = disturb(
-        values(machine, state, tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)), machine, state, disturbed
-    )
-    return vector_of(machine, state, taken, scale_of(machine, disturbed))
-
-
-def solved(machine: Machine, conditions: Conditions, faults: tuple[Fault, ...]) -> CircuitState | None:
-    """The state with the machine's own faults among ``faults``,
-    or None where it finds no steady operating point or cuts out.
-    """
-    try:
-        state = solve(machine, conditions, tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS))
-    except NoConvergenceError:
-        return None
-    return None if state.trip is not None else state
 
 
 def id_of(faults: tuple[Fault, ...]) -> str:

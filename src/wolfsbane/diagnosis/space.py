@@ -6,17 +6,21 @@ not know. Every reading is a straight sum of the entries of :data:`Y`.
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from wolfsbane.cycle.instruments import values
 from wolfsbane.cycle.properties import refrigerant
+from wolfsbane.cycle.settled import amps, receiver_of, supply_of
+from wolfsbane.cycle.starts import receiver_mode
 from wolfsbane.cycle.units import M_PER_FT, barometer_at_altitude_pa, from_display, k_to_f
 
 if TYPE_CHECKING:
+    from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.cycle.properties import Refrigerant
+    from wolfsbane.cycle.quick import Running
     from wolfsbane.cycle.state import CircuitState
     from wolfsbane.diagnosis.observed import Observed
 
@@ -45,6 +49,25 @@ Y = (
 )
 AT = {name: i for i, name in enumerate(Y)}
 N = len(Y)
+
+_LOW, _HIGH, _SEEN_LOW, _SEEN_HIGH = (
+    AT[name] for name in ("suction_saturation", "liquid_saturation", "seen_low", "seen_high")
+)
+_STREAM_OUT, _DRIER_DROP, _COIL = AT["stream_out"], AT["drier_drop"], AT["coil_saturation"]
+_AIRFLOW, _AMPS, _FLASH, _LEVEL = AT["airflow"], AT["amps"], AT["flash"], AT["level"]
+#: entries that are the temperature of a reading
+_TEMPERATURES = tuple(
+    (AT[entry], key)
+    for entry, key in (
+        ("suction_line", "suction_line"),
+        ("liquid_line", "liquid_line"),
+        ("discharge", "discharge_line"),
+        ("supply", "supply_db"),
+        ("evaporator_outlet", "evaporator_outlet"),
+        ("evaporator_inlet", "evaporator_inlet"),
+        ("condenser_bend", "condenser_bend"),
+    )
+)
 
 #: reading -> {entry: factor}; air readings are compared as they are, against a machine solved in the same weather
 ROWS = {
@@ -114,35 +137,69 @@ def vector_of(
     ``pt_scale`` the refrigerant whose scale is read.
     """
     taken = values(machine, state) if taken is None else taken
+    level = 0.0 if state.receiver is None else state.receiver.level
+    return _vector(machine, taken, state.evaporating_pa, state.sight_glass_quality, level, pt_scale)
+
+
+def vector_of_running(machine: Machine, conditions: Conditions, run: Running) -> np.ndarray:
+    """The vector of a running machine, (N,), as :func:`vector_of` gives it for its state."""
+    f, fluid = run.figures, run.fluid
+    supply, _, air_kg_s = supply_of(run.circuit, f, run.surroundings.coil_air, conditions.barometer_pa)
+    condensing = _on_table(fluid, f.condensing_pa)
+    taken = {
+        "suction_pressure": f.suction_pa,
+        "head_pressure": f.liquid_port_pa,
+        "suction_line": f.compressor_in_k if machine.application.startswith("heat_pump") else f.suction_line_k,
+        "liquid_line": f.liquid_line_k,
+        "drier_out": f.after_drier_k,
+        "discharge_line": f.discharge_k,
+        "supply_db": supply.dry_bulb_k,
+        "evaporator_outlet": f.evaporator_outlet_k,
+        "evaporator_inlet": f.evaporator_inlet_k,
+        "condenser_bend": 0.5 * (fluid.saturation_k(condensing, "bubble") + fluid.saturation_k(condensing, "dew")),
+        "condenser_leaving_air": f.stream_out_k,
+        "compressor_amps": amps(machine, f.work_w),
+    }
+    if not machine.refrigeration:
+        usual = machine.circuit.evaporator_air_kg_s * conditions.barometer_pa / 101_325.0
+        taken["airflow"] = machine.plate.design_airflow_m3_s * air_kg_s / usual
+    receiver = receiver_of(run.circuit, fluid, f, receiver_mode(run.circuit))
+    return _vector(machine, taken, f.evaporating_pa, f.drier_quality, 0.0 if receiver is None else receiver.level, None)
+
+
+def _on_table(fluid: Refrigerant, pressure_pa: float) -> float:
+    return min(max(pressure_pa, fluid.min_pa), fluid.max_pa)
+
+
+def _vector(
+    machine: Machine,
+    taken: dict[str, float],
+    evaporating_pa: float,
+    flash: float,
+    level: float,
+    pt_scale: str | None,
+) -> np.ndarray:
+    """The vector (N,) of SI readings ``taken``; vapor at the glass and level of the receiver as shares."""
     own = refrigerant(machine.refrigerant)
     read = refrigerant(pt_scale) if pt_scale else own
 
-    def at(fluid: Refrigerant, pa: Any, point: Any) -> Any:
+    def at(fluid: Refrigerant, pa: float, point: str) -> float:
         return k_to_f(fluid.saturation_k(min(max(pa, fluid.min_pa * 1.001), fluid.max_pa * 0.999), point))
 
     y = np.empty(N)
-    y[AT["suction_saturation"]] = at(own, taken["suction_pressure"], "dew")
-    y[AT["liquid_saturation"]] = at(own, taken["head_pressure"], "bubble")
-    y[AT["seen_low"]] = at(read, taken["suction_pressure"], "dew")
-    y[AT["seen_high"]] = at(read, taken["head_pressure"], "bubble")
-    for entry, key in (
-        ("suction_line", "suction_line"),
-        ("liquid_line", "liquid_line"),
-        ("discharge", "discharge_line"),
-        ("supply", "supply_db"),
-        ("evaporator_outlet", "evaporator_outlet"),
-        ("evaporator_inlet", "evaporator_inlet"),
-        ("condenser_bend", "condenser_bend"),
-    ):
-        y[AT[entry]] = k_to_f(taken[key])
-    y[AT["stream_out"]] = k_to_f(taken["water_out"] if "water_out" in taken else taken["condenser_leaving_air"])
-    y[AT["drier_drop"]] = (taken["liquid_line"] - taken["drier_out"]) * 1.8
-    y[AT["coil_saturation"]] = at(own, state.evaporating_pa, "dew")
+    low, high = taken["suction_pressure"], taken["head_pressure"]
+    y[_LOW], y[_HIGH] = at(own, low, "dew"), at(own, high, "bubble")
+    y[_SEEN_LOW] = y[_LOW] if read is own else at(read, low, "dew")
+    y[_SEEN_HIGH] = y[_HIGH] if read is own else at(read, high, "bubble")
+    for i, key in _TEMPERATURES:
+        y[i] = k_to_f(taken[key])
+    y[_STREAM_OUT] = k_to_f(taken["water_out"] if "water_out" in taken else taken["condenser_leaving_air"])
+    y[_DRIER_DROP] = (taken["liquid_line"] - taken["drier_out"]) * 1.8
+    y[_COIL] = at(own, evaporating_pa, "dew")
     design = machine.plate.design_airflow_m3_s
-    y[AT["airflow"]] = 100.0 * taken["airflow"] / design if "airflow" in taken and design else 100.0
-    y[AT["amps"]] = 100.0 * taken["compressor_amps"] / machine.plate.rated_amps
-    y[AT["flash"]] = 100.0 * state.sight_glass_quality
-    y[AT["level"]] = 0.0 if state.receiver is None else 100.0 * state.receiver.level
+    y[_AIRFLOW] = 100.0 * taken["airflow"] / design if "airflow" in taken and design else 100.0
+    y[_AMPS] = 100.0 * taken["compressor_amps"] / machine.plate.rated_amps
+    y[_FLASH], y[_LEVEL] = 100.0 * flash, 100.0 * level
     return y
 
 

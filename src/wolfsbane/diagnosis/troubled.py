@@ -14,8 +14,8 @@ from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.instrument_faults import disturb
 from wolfsbane.cycle.instruments import values
 from wolfsbane.diagnosis.hypotheses import INSTRUMENT_PRIOR, Family
-from wolfsbane.diagnosis.solved_cases import solved
 from wolfsbane.diagnosis.space import vector_of
+from wolfsbane.diagnosis.vectors import solved
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator

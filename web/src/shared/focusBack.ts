@@ -36,7 +36,12 @@ export function keepFocus(doc: Document): () => void {
   }
   const look = () => {
     const [last] = held
-    if (!last || (doc.activeElement !== doc.body && doc.activeElement !== null)) return
+    if (!last) return
+    if (doc.activeElement !== doc.body && doc.activeElement !== null) {
+      // out of use already, and about to lose the focus: it may be back in use before anybody looks again
+      if (doc.activeElement === last.element && last.element.closest('[inert]') !== null) waits = last.element
+      return
+    }
     if (usable(last.element)) {
       // it was only out of use while it worked
       if (waits === last.element) last.element.focus({ preventScroll: true })

@@ -10,9 +10,21 @@ from wolfsbane.cycle.faults import airside, charge, compressor, load, metering, 
 from wolfsbane.cycle.faults.kind import LEVELS, Cause, Fault, FaultKind, Rig
 
 if TYPE_CHECKING:
-    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.machine import Circuit, Machine
 
-__all__ = ["FAULTS", "LEVELS", "NONE", "Cause", "Fault", "FaultKind", "Rig", "fault_kind", "faults_for", "plant"]
+__all__ = [
+    "FAULTS",
+    "LEVELS",
+    "NONE",
+    "Cause",
+    "Fault",
+    "FaultKind",
+    "Rig",
+    "fault_kind",
+    "faults_for",
+    "plant",
+    "planted",
+]
 
 NONE = "none"
 _ALL = (*charge.KINDS, *airside.KINDS, *piping.KINDS, *metering.KINDS, *compressor.KINDS, *load.KINDS)
@@ -34,7 +46,12 @@ def faults_for(machine: Machine) -> list[FaultKind]:
 
 
 def plant(machine: Machine, faults: tuple[Fault, ...], circuit: int = 1) -> Machine:
-    """A changed copy of ``machine`` as its circuit number ``circuit`` (1 or 2) has it.
+    """A changed copy of ``machine`` as its circuit number ``circuit`` (1 or 2) has it: :func:`planted`."""
+    return machine.with_circuit(*planted(machine, faults, circuit))
+
+
+def planted(machine: Machine, faults: tuple[Fault, ...], circuit: int = 1) -> tuple[Circuit, str]:
+    """(circuit number ``circuit``, refrigerant in it) of ``machine`` with ``faults``.
 
     A fault of one circuit stands on circuit 1, the one the gauges are on, unless it is the second circuit's own. Raises
     BadInputError for a fault the machine cannot have, one named twice, or a severity or cause it does not know.
@@ -70,4 +87,4 @@ def plant(machine: Machine, faults: tuple[Fault, ...], circuit: int = 1) -> Mach
         changed = as_in_heating(apply(as_in_cooling(changed), value)) if heats else apply(changed, value)
         if fault.id == charge.WRONG_REFRIGERANT:
             refrigerant = machine.substitute
-    return machine.with_circuit(changed, refrigerant)
+    return changed, refrigerant

@@ -118,6 +118,13 @@ class FaultKind(Graded):
 
     def on(self, machine: Machine) -> FaultKind:
         """The family with the levels it has on ``machine``."""
+        made = self.__dict__.setdefault("_made", {})
+        key = (machine.receiver, machine.in_heating)
+        if key not in made:
+            made[key] = self._on(machine)
+        return made[key]
+
+    def _on(self, machine: Machine) -> FaultKind:
         levels = self.with_receiver if machine.receiver else self.when_heating if machine.in_heating else None
         limit = self.limit if machine.receiver or self.limit_without is None else self.limit_without
         if levels is None:

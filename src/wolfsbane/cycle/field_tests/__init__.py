@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.state import CircuitState
 
 __all__ = ["FIELD_TESTS", "Answer", "FieldTest", "ask", "field_test_on", "tests_for"]
 
@@ -48,9 +49,15 @@ def field_test_on(test_id: str, machine: Machine) -> FieldTest:
 
 
 def ask(
-    machine: Machine, conditions: Conditions, faults: tuple[Fault, ...], test_id: str, system: str = "us"
+    machine: Machine,
+    conditions: Conditions,
+    faults: tuple[Fault, ...],
+    test_id: str,
+    system: str = "us",
+    state: CircuitState | None = None,
 ) -> Answer:
-    """The :class:`Answer` of one test, its sentence in the units of ``system``.
+    """The :class:`Answer` of one test, its sentence in the units of ``system``; ``state`` is the machine solved, where
+    somebody has it.
 
     Raises BadInputError for a test that is unknown or has no place on this machine.
     """
@@ -62,7 +69,7 @@ def ask(
             "test", test_id, f"one that {machine.id} allows: " + ", ".join(t.id for t in tests_for(machine))
         )
     faults = tuple(faults)
-    state = solve(machine, conditions, faults)
+    state = solve(machine, conditions, faults) if state is None else state
     if state.trip is not None and test.running:
         return Answer(
             test=test_id, word="cut_out", text="The machine does not stay on long enough for this test.", values={}

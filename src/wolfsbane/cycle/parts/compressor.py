@@ -71,7 +71,8 @@ def compressor(
     valve, ``h_compressor_in`` after a leaking reversing valve has mixed hot gas into it. What enters through the port
     mixes into the suction line, and the coil gives so much less. ``t_around`` is the air around the suction line, K. A
     shell that is still cold leaves the gas ``denser`` (times) and takes ``shell_w`` from it at the reference flow, at
-    another by :func:`shell_share`. Liquid of ``t_liquid``, K, gives ``exchanged_w`` to the gas where the lines exchange heat.
+    another by :func:`shell_share`. Liquid of ``t_liquid``, K, gives ``exchanged_w`` to the gas where the lines exchange
+    heat.
     """
     t1, rho1, _ = temperature_density_entropy(tab, ln_pe, h1)
     pe = exp(ln_pe)

@@ -20,7 +20,7 @@ from wolfsbane.cycle.instruments import PIPES
 from wolfsbane.cycle.profiles import machine
 from wolfsbane.cycle.solver import SOLVER_VERSION
 from wolfsbane.exercise.draw.ladder import PAIRS
-from wolfsbane.exercise.draw.rung import skill_from_id, skill_id
+from wolfsbane.exercise.draw.rung import BAND, skill_from_id, skill_id
 from wolfsbane.exercise.draw.tries import tries
 from wolfsbane.exercise.draw.variant import VARIANT_VERSION
 from wolfsbane.exercise.plan.brief import USUAL, USUAL_MACHINES, WEATHER, brief
@@ -29,7 +29,7 @@ from wolfsbane.tables import combined_hash
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable
 
-    from wolfsbane.exercise.draw.rung import Known
+    from wolfsbane.exercise.draw.rung import Known, Rung
     from wolfsbane.exercise.plan.brief import Brief
 
 FILE = "planning_chart.json"
@@ -39,6 +39,8 @@ LEVELS = (1, 2, 3, 4, 5)
 _SETTINGS, _SETTINGS_FAULT_FREE, _ENOUGH = 6, 14, 3
 #: of a request's usual faults so many may be left out: the answers offered, and with them the levels, hardly change
 _LEFT_OUT = 4
+#: with fewer machines than this a class would see the same one again and again
+_FEW = 2
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -113,6 +115,25 @@ def usual(asked: Brief) -> bool:
         and asked.altitude_ft == 0.0
         and set(asked.faults) <= possible
         and len(possible - set(asked.faults)) <= _LEFT_OUT
+    )
+
+
+def likely(asked: Brief, skill: tuple[str, ...], rung: Rung) -> tuple[str, ...]:
+    """Machines of a request on which a skill came near the level and success of a rung; none where that is not known,
+    or where hardly one of them did.
+    """
+    if not usual(asked):
+        return ()
+    found = [m for m in asked.machines if any(_near(call, rung) for call in _rows()[m].get(skill, ()))]
+    return tuple(found) if len(found) >= min(_FEW, len(asked.machines)) else ()
+
+
+def _near(call: list[Any], rung: Rung) -> bool:
+    level, decides, success = call
+    return (
+        level == rung.level
+        and rung.look_decides in (None, bool(decides))
+        and (rung.success is None or abs(success - rung.success) <= 1.5 * BAND)
     )
 
 

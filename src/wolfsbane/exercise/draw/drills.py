@@ -17,8 +17,8 @@ from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.quantities import said_of
 from wolfsbane.cycle.units import STANDARD_ATMOSPHERE_PA, SYSTEMS, f_to_k, from_display, to_display
 from wolfsbane.diagnosis.figures import SATURATIONS, SUBTRACTIONS, parts_of, saturation, work_out
-from wolfsbane.diagnosis.solved_cases import solved
 from wolfsbane.diagnosis.targets import charged_by, practice_by_id
+from wolfsbane.diagnosis.vectors import solved
 from wolfsbane.exercise.draw.bookkeeping import bookkeeping
 from wolfsbane.exercise.draw.more_drills import MORE
 from wolfsbane.exercise.draw.weather import drawn_weather

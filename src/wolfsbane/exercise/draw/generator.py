@@ -18,8 +18,10 @@ from typing import TYPE_CHECKING, Any
 from wolfsbane.cycle.instruments import PIPES
 from wolfsbane.cycle.solver import SOLVER_VERSION
 from wolfsbane.diagnosis.candidates import instruments_on_paper
-from wolfsbane.diagnosis.solved_cases import faulted_vector, given_readings, solved
+from wolfsbane.diagnosis.solved_cases import given_readings
 from wolfsbane.diagnosis.targets import practice_by_id
+from wolfsbane.diagnosis.vectors import faulted_vector, solved
+from wolfsbane.exercise.draw.charted import likely
 from wolfsbane.exercise.draw.drills import drill
 from wolfsbane.exercise.draw.ladder import shortfall
 from wolfsbane.exercise.draw.planning import plan
@@ -126,7 +128,8 @@ def variant(brief: Brief, rung: Rung, apprentice: int, again: int = 0, asked: As
             continue
         left = left_to_find(rung.way, one)
         repaired = one[: len(one) - len(left)]
-        for drawn in tries(brief, left, rung, rng, MAX_SETTINGS, pipes=pipes, beside=repaired):
+        known = likely(brief, left, rung)
+        for drawn in tries(brief, left, rung, rng, MAX_SETTINGS, pipes=pipes, beside=repaired, likely=known):
             made = _made(brief, drawn.judged, drawn.faults, practice_by_id(brief.practice_id), rng, asked)
             if rung.way == SECOND_VISIT:
                 visited = _after_repair(made, drawn, repaired[0], rng)

@@ -18,9 +18,10 @@ from wolfsbane.diagnosis.pages import may_say, page_of
 from wolfsbane.diagnosis.patterns import glass_verdict, pattern_of, patterns
 from wolfsbane.diagnosis.proof import STATED, nothing_shows, prove
 from wolfsbane.diagnosis.rivals import words
-from wolfsbane.diagnosis.solved_cases import faulted_vector, solved, solved_cases
+from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.diagnosis.targets import GLASS, NORMAL, judged
 from wolfsbane.diagnosis.technician import by_the_book, by_the_rules
+from wolfsbane.diagnosis.vectors import faulted_vector, solved
 from wolfsbane.exercise.draw.fairness import unfair
 from wolfsbane.exercise.draw.offered import offer, pool
 from wolfsbane.exercise.draw.rung import in_words

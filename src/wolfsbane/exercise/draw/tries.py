@@ -12,9 +12,10 @@ from wolfsbane.cycle.field_tests import FIELD_TESTS
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, of_instruments
 from wolfsbane.diagnosis.candidates import candidates
 from wolfsbane.diagnosis.pages import page_of, said_of
-from wolfsbane.diagnosis.solved_cases import faulted_vector, solved, solved_cases
+from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.diagnosis.technician import success
+from wolfsbane.diagnosis.vectors import faulted_vector, solved
 from wolfsbane.exercise.draw.judgement import foul_weather, hardness, judge_on, without_proof
 from wolfsbane.exercise.draw.looks import with_idle_looks
 from wolfsbane.exercise.draw.rung import Drawn, Rung, in_words, with_trouble
@@ -38,6 +39,12 @@ _EDGES_AFTER = 12
 
 #: after this many settings a variant may lie twice as far from its rung, with another kind of look
 _WIDER_AFTER = 120
+
+#: so many settings are drawn on machines that are likely to reach a rung
+_LIKELY_FIRST = 40
+
+#: sets of answers tried on a page whose predicted success is beside its rung's
+_OFFERS = 8
 
 #: severities drawn in a setting, and those of them that are proved
 _DRAWN, SEVERITIES = 10, 3
@@ -185,19 +192,22 @@ def tries(
     pipes: bool = False,
     edges_after: int = _EDGES_AFTER,
     beside: tuple[str, ...] = (),
+    likely: tuple[str, ...] = (),
 ) -> Iterator[Drawn]:
     """Fair calls of a skill, :class:`Drawn` one after the other; only those that ``rung`` takes unless it is None.
     ``wanted`` is the level that severities lean to where there is no rung: what is of another level is then weighed
     against single faults only, enough to learn what a skill can be and not enough to print it. The machine can have the
-    faults ``beside`` as well. Trouble of an instrument is drawn without aiming at a success.
+    faults ``beside`` as well; settings are drawn among the machines ``likely`` to reach the rung, where any are, before
+    all. Trouble of an instrument is drawn without aiming at a success.
     """
     machines, practice = _machines(brief, (*beside, *skill)), practice_by_id(brief.practice_id)
+    likeliest = [m for m in machines if m in likely] or machines
     trouble = with_trouble(skill)
     aim = _USUAL_SUCCESS.get(wanted or 0) if rung is None else rung.success or _USUAL_SUCCESS[rung.level]
     aim = None if trouble else aim
 
     for attempt in range(settings_tried):
-        machine = brief.machine(rng.choice(machines))
+        machine = brief.machine(rng.choice(likeliest if attempt < _LIKELY_FIRST else machines))
         weather = drawn_weather(brief, machine, rng)
         cases, edges = solved_cases(machine, weather, brief.kit), attempt > edges_after
         try:
@@ -269,7 +279,7 @@ def _judged(
     wished = (*kind_of(cases.machine).looks, *brief.given_tests)
     tests = tuple(t for t in dict.fromkeys(wished) if FIELD_TESTS[t].suits(cases.machine))
 
-    def judge(given: tuple[str, ...], splits: bool, pairs: bool) -> tuple[Judgement, tuple[str, ...]]:
+    def judge(given: tuple[str, ...], splits: bool, pairs: bool, number: int) -> tuple[Judgement, tuple[str, ...]]:
         """A judgement, and the tests that its proof adds to those given."""
         found = judge_on(
             cases,
@@ -285,36 +295,49 @@ def _judged(
             by_book=not of_instruments(faults),
             looks_decide=looks_decide,
             pairs=pairs,
-            seed=seed,
+            seed=number,
         )
         more, proof = found.needs, found.proof
         if splits and proof is not None and proof.refusal is None and proof.equals and not proof.left:
             more += tuple(s.id for s in proof.splits)
         return found, tuple(dict.fromkeys((*given, *more)))
 
+    def offered(first: Judgement, given: tuple[str, ...], pairs: bool, number: int) -> tuple[Judgement | None, int]:
+        """The judgement that the rung takes, with other answers beside the hidden one where need be, and its number."""
+        if takes is None:
+            return first, number
+        for other in range(number, number + _OFFERS):
+            judged = first if other == number else judge(given, False, pairs, other)[0]
+            if _fair(judged) and takes(hardness(judged, faults, practice), len(faults)):
+                return judged, other
+        return None, number
+
     early: float | None = None
     try:
-        judged, more = judge(tests, True, False)
+        judged, more = judge(tests, True, False, seed)
         if more != tests:
             tests = more
-            judged, _ = judge(tests, False, False)
+            judged, _ = judge(tests, False, False, seed)
         if not _fair(judged) and not (looks_decide and len(faults) > 1 and judged.proof is not None):
             return None, early
         if _fair(judged) and (takes is not None or wanted is not None):
             expected = hardness(judged, faults, practice)
             early = expected.success
-            if takes is not None and not takes(expected, len(faults)):
+            found, seed = offered(judged, tests, False, seed)
+            if found is None:
                 return None, early
             if wanted is not None and expected.level != wanted:
                 return judged, early
-        judged, more = judge(tests, True, True)
+        judged, more = judge(tests, True, True, seed)
         if more != tests:
-            judged, _ = judge(more, False, True)
-        if _fair(judged):
-            judged, _ = judge(with_idle_looks(cases, faults, more, random.Random(seed)), False, True)
+            judged, _ = judge(more, False, True, seed)
+        if not _fair(judged):
+            return None, early
+        given = with_idle_looks(cases, faults, more, random.Random(seed))
+        last, _ = offered(judge(given, False, True, seed)[0], given, True, seed)
     except NoConvergenceError:
         return None, early
-    return judged if _fair(judged) else None, early
+    return last if last is not None and _fair(last) else None, early
 
 
 def _fair(judged: Judgement) -> bool:

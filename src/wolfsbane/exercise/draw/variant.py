@@ -15,7 +15,8 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import PIPES
 from wolfsbane.diagnosis.proof import offered_claim
 from wolfsbane.diagnosis.rivals import words
-from wolfsbane.diagnosis.solved_cases import id_of, solved, solved_cases
+from wolfsbane.diagnosis.solved_cases import id_of, solved_cases
+from wolfsbane.diagnosis.vectors import solved
 from wolfsbane.exercise.draw.judgement import REFUSALS, Judgement, hardness, judge_on
 from wolfsbane.exercise.draw.weather import weather_for
 from wolfsbane.exercise.paper.asked import slips
@@ -39,7 +40,7 @@ if TYPE_CHECKING:
     from wolfsbane.exercise.plan.scenario import Scenario
 
 #: raise it when the same seed would draw other readings from the same solver and tables
-VARIANT_VERSION = "7"
+VARIANT_VERSION = "8"
 MAX_TRIES = 120
 #: up to here no figure may lie on a target's edge; after that one may, where every accepted reading agrees
 STRICT_TRIES = 70

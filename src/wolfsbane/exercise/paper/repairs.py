@@ -21,8 +21,8 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, of_ins
 from wolfsbane.cycle.instruments import values
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import PA_PER_PSI, SYSTEMS, to_display
-from wolfsbane.diagnosis.solved_cases import solved
 from wolfsbane.diagnosis.targets import Band, charged_by
+from wolfsbane.diagnosis.vectors import solved
 from wolfsbane.exercise.paper.correction import repaired_site, steady
 from wolfsbane.exercise.paper.key import Amount, ChargeChart, ChargePoint, RepairKey
 from wolfsbane.exercise.paper.questions import NumberedStep

@@ -10,8 +10,8 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.faults import NONE, Fault
-from wolfsbane.diagnosis.solved_cases import solved
 from wolfsbane.diagnosis.targets import GLASS, HIGH, LOW, NORMAL, formula_target
+from wolfsbane.diagnosis.vectors import solved
 from wolfsbane.exercise.paper.key import Key, WrongPath
 
 if TYPE_CHECKING:

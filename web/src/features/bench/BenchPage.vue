@@ -120,7 +120,7 @@ const keys: Shortcut[] = [
     does: 'give the first reading or test that tells them apart',
     run: () => {
       const s = proof.value?.splits[0]
-      if (s) give(s.id)
+      if (s) give(s)
     },
   },
   { keys: 't', does: 'ask for a test', run: () => find('[data-test=test] input') },

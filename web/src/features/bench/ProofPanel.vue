@@ -116,7 +116,7 @@ const told = (r: { out: boolean; far: boolean; distance: number }) =>
           <span :title="`rules out ${s.removes.join(', ')}`"
             >{{ s.text }}<small>rules out {{ s.removes.join(', ') }}</small></span
           >
-          <el-button size="small" :aria-label="`Give ${s.text}`" data-test="give" @click="give(s.id)">Give</el-button>
+          <el-button size="small" :aria-label="`Give ${s.text}`" data-test="give" @click="give(s)">Give</el-button>
         </div>
       </template>
       <p v-if="proof?.left.length" class="soft">Nothing here rules out {{ proof.left.join(', ') }}.</p>

@@ -6,12 +6,17 @@ import { depthOf } from '@/shared/circuit/circuit'
 import { BLANK, usePlanted, type BenchState, type PlantedRow } from '@/shared/planted'
 import { useUndo, type Undo } from './undo'
 
+/** Something more to give with a call: a reading, a look or a test. */
+export interface Step {
+  kind: string
+  id: string
+}
 export interface Bench {
   state: Ref<BenchState>
   reply: Ref<Schemas['BenchReply'] | null>
   proof: Ref<Schemas['ProofReply'] | null>
   proving: Ref<boolean>
-  give: (test: string) => void
+  give: (step: Step) => void
   withhold: (test: string) => void
   /** Ids of the readings the apprentice gets. */
   shown: ComputedRef<string[]>
@@ -113,10 +118,11 @@ export function useBench(): Bench {
     const same = now.length === usual.length && usual.every((id) => now.includes(id))
     state.value.readings = same ? null : points.value.map((p) => p.id).filter((id) => now.includes(id))
   }
-  function give(test: string): void {
-    if (names.value[test]) {
-      if (!shown.value.includes(test)) toggle(test)
-    } else if (!state.value.given.includes(test)) state.value.given.push(test)
+  /** Some tests go by the name of a reading: what a step asks for is said by its kind. */
+  function give({ kind, id }: Step): void {
+    if (kind === 'reading') {
+      if (!shown.value.includes(id)) toggle(id)
+    } else if (!state.value.given.includes(id)) state.value.given.push(id)
   }
   function withhold(test: string): void {
     state.value.given = state.value.given.filter((t) => t !== test)

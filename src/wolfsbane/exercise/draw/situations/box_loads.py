@@ -13,7 +13,7 @@ from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.field_tests.running import glass_text, glass_word
 from wolfsbane.cycle.quantities import name_of
 from wolfsbane.cycle.units import f_to_k, k_to_f
-from wolfsbane.diagnosis.solved_cases import solved
+from wolfsbane.diagnosis.vectors import solved
 from wolfsbane.exercise.draw.situations.page import Follows, NotProvedError, Page
 
 if TYPE_CHECKING:

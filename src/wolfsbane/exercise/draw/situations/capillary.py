@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from wolfsbane.cycle.faults import Fault
-from wolfsbane.diagnosis.solved_cases import solved
+from wolfsbane.diagnosis.vectors import solved
 from wolfsbane.exercise.draw.situations.page import AIRS, GAUGES, Follows, NotProvedError, Page
 
 #: superheat it is charged to, and condensing over outdoors that goes with it, degrees F (common practice, no source)

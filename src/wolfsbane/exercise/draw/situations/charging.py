@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.faults import Fault
-from wolfsbane.diagnosis.solved_cases import solved
 from wolfsbane.diagnosis.targets import practice_by_id
+from wolfsbane.diagnosis.vectors import solved
 from wolfsbane.exercise.draw.situations.page import AIRS, GAUGES, ROUNDED_DF, Follows, NotProvedError, Page
 from wolfsbane.exercise.paper.call import bands_for
 

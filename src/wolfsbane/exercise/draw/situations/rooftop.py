@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.units import f_to_k
-from wolfsbane.diagnosis.solved_cases import solved
+from wolfsbane.diagnosis.vectors import solved
 from wolfsbane.exercise.draw.situations.page import Follows, NotProvedError, Page
 from wolfsbane.exercise.draw.weather import weather_for
 

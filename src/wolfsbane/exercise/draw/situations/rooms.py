@@ -6,8 +6,8 @@ from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.quantities import name_of
-from wolfsbane.diagnosis.solved_cases import solved
 from wolfsbane.diagnosis.targets import practice_by_id
+from wolfsbane.diagnosis.vectors import solved
 from wolfsbane.exercise.draw.situations.page import AIRS, GAUGES, NotProvedError, Page
 from wolfsbane.exercise.paper.call import bands_for
 

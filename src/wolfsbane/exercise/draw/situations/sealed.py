@@ -6,7 +6,7 @@ from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.quantities import name_of
 from wolfsbane.cycle.units import from_display
-from wolfsbane.diagnosis.solved_cases import solved
+from wolfsbane.diagnosis.vectors import solved
 from wolfsbane.exercise.draw.situations.page import NotProvedError, Page
 
 _KEYS = (

@@ -10,8 +10,8 @@ from wolfsbane.acting.settling import advance, arrive, started, steady_state, st
 from wolfsbane.acting.site import on_site
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.units import KG_PER_OZ
-from wolfsbane.diagnosis.solved_cases import solved
 from wolfsbane.diagnosis.targets import practice_by_id
+from wolfsbane.diagnosis.vectors import solved
 from wolfsbane.exercise.draw.situations.page import GAUGES, NotProvedError, Page
 from wolfsbane.exercise.paper.call import bands_for
 

@@ -15,7 +15,7 @@ from wolfsbane.cycle.instruments import read
 from wolfsbane.cycle.profiles import machine
 from wolfsbane.cycle.profiles.heating import HEATING_OF
 from wolfsbane.diagnosis.figures import work_out
-from wolfsbane.diagnosis.solved_cases import solved
+from wolfsbane.diagnosis.vectors import solved
 from wolfsbane.exercise.draw.situations.page import NotProvedError, Page
 from wolfsbane.exercise.draw.weather import weather_for
 

@@ -1,0 +1,83 @@
+"""What a machine with faults shows, as a vector: by its state, or the short way."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import lru_cache
+from typing import TYPE_CHECKING
+
+from wolfsbane.cycle.errors import NoConvergenceError
+from wolfsbane.cycle.faults import FAULTS
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, scale_of
+from wolfsbane.cycle.instruments import values
+from wolfsbane.cycle.quick import UnusualError, running
+from wolfsbane.cycle.solver import solve
+from wolfsbane.diagnosis.space import vector_of, vector_of_running
+
+if TYPE_CHECKING:
+    import numpy as np
+
+    from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.cycle.faults.kind import Fault
+    from wolfsbane.cycle.machine import Machine
+    from wolfsbane.cycle.state import CircuitState
+
+
+def faulted_vector(machine: Machine, state: CircuitState, faults: tuple[Fault, ...]) -> np.ndarray:
+    """Vector of a solved machine as its instruments show it; ``faults`` of machine and instruments mixed."""
+    disturbed = tuple(f for f in faults if f.id in INSTRUMENT_FAULTS)
+    taken = disturb(
+        values(machine, state, tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)), machine, state, disturbed
+    )
+    return vector_of(machine, state, taken, scale_of(machine, disturbed))
+
+
+#: solved states that are kept: a page is judged several times, with other looks and answers beside the same readings
+_KEPT = 2000
+
+
+@lru_cache(maxsize=_KEPT)
+def _state(machine: Machine, conditions: Conditions, faults: tuple[Fault, ...]) -> CircuitState:
+    return solve(machine, conditions, faults)
+
+
+def state_of(machine: Machine, conditions: Conditions, faults: tuple[Fault, ...]) -> CircuitState:
+    """The state with the machine's own faults among ``faults``; causes that act as their families do are one. Raises as
+    :func:`wolfsbane.cycle.solver.solve` does.
+    """
+    own = tuple(f if _acts(f) else replace(f, cause=None) for f in faults if f.id not in INSTRUMENT_FAULTS)
+    return _state(machine, conditions, own)
+
+
+def _acts(fault: Fault) -> bool:
+    """Whether a fault is told from others of its family by what its cause does to the machine."""
+    if fault.cause is None:
+        return True
+    kind = FAULTS.get(fault.id)
+    return kind is None or kind.cause(fault.cause).apply is not None
+
+
+def solved(machine: Machine, conditions: Conditions, faults: tuple[Fault, ...]) -> CircuitState | None:
+    """:func:`state_of`, or None where it finds no steady operating point or cuts out."""
+    try:
+        state = state_of(machine, conditions, faults)
+    except NoConvergenceError:
+        return None
+    return None if state.trip is not None else state
+
+
+def vector_at(
+    machine: Machine, conditions: Conditions, faults: tuple[Fault, ...], start: tuple[float, ...] | None = None
+) -> tuple[np.ndarray | None, tuple[float, ...] | None]:
+    """(:func:`faulted_vector` of what :func:`solved` gives or None, the solution a neighbor may begin from or None).
+
+    The short way where the machine runs as any other does. Raises BadInputError for a fault the machine cannot have.
+    """
+    if not any(f.id in INSTRUMENT_FAULTS for f in faults):
+        try:
+            run = running(machine, conditions, faults, start)
+            return (None, None) if run is None else (vector_of_running(machine, conditions, run), run.solution)
+        except UnusualError:
+            pass
+    state = solved(machine, conditions, faults)
+    return (None, None) if state is None else (faulted_vector(machine, state, faults), state.solution)
