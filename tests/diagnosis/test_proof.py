@@ -10,6 +10,7 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import FAULTS, Fault
 from wolfsbane.cycle.profiles import machine
 from wolfsbane.diagnosis.difficulty import MISSED, difficulty
+from wolfsbane.diagnosis.hypotheses import combined
 from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.rivals import SAME
 from wolfsbane.diagnosis.solved_cases import Pair, given_readings, solved_cases
@@ -110,7 +111,8 @@ def test_adding_up_two_faults_comes_near_solving_them(cases):
     places = tuple(np.array([c.place_at(by_id[c.id])]) for c in (pair.a, pair.b))
     faults = tuple(Fault(id=c.id, severity=by_id[c.id]) for c in (pair.a, pair.b))
     true = faulted_vector(cases.machine, solved(cases.machine, cases.conditions, faults), faults)
-    expected, added = pair.at(*places)[0], pair.added(*places)[0]
+    expected = pair.at(*places)[0]
+    added = combined(pair.a.vectors[0], pair.a.at(places[0]), pair.b.at(places[1]))[0]
     for entry in ("suction_saturation", "liquid_saturation", "suction_line", "liquid_line"):
         assert abs(true[AT[entry]] - expected[AT[entry]]) < 4.0, entry
     assert np.abs(true - expected).max() <= np.abs(true - added).max() + 0.5, "what they do to one another is foreseen"

@@ -11,9 +11,13 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.quick import UnusualError, running
+from wolfsbane.cycle.units import PA_PER_PSI
 from wolfsbane.devtools.sweep import random_conditions, random_faults
+from wolfsbane.diagnosis.hypotheses import combined
 from wolfsbane.diagnosis.least_largest import least_largest
-from wolfsbane.diagnosis.space import vector_of_running
+from wolfsbane.diagnosis.reader import reader_of
+from wolfsbane.diagnosis.solved_cases import solved_cases
+from wolfsbane.diagnosis.space import N, vector_of_running
 from wolfsbane.diagnosis.vectors import faulted_vector, solved, state_of, vector_at
 
 VALVE = MACHINES["split-3t-r410a-txv"]
@@ -101,3 +105,32 @@ def test_the_least_largest_miss_is_that_of_the_linear_program():
         x = least_largest(rates, gap, low, high)
         assert (x >= low).all() and (x <= high).all()
         assert best - 1e-9 <= np.abs(rates @ x - gap).max() <= best + 0.01 * max(best, 1.0)
+
+
+def test_what_is_compiled_compares_as_numpy_does():
+    """Pairs added up with straight lines between what was solved, pressures by numpy.interp on the printed scale."""
+    cases = solved_cases(VALVE, rating_conditions(VALVE))
+    pair = next(p for p in cases.pairs if p.id == "low_airflow+undercharge")
+    places = np.linspace(0.0, 4.0, 5), np.linspace(0.5, 3.5, 4)
+    added = combined(pair.a.vectors[0], pair.a.at(places[0]), pair.b.at(places[1]))
+    weights = []
+    for curve, at in zip((pair.a, pair.b), places, strict=True):
+        kind = curve.kind
+        severe, most = ((s - kind.fault_free) / (kind.mild - kind.fault_free) for s in (kind.severe, kind.limit))
+        solved_at = [0.0, 1.0, min(1.3 * severe, 0.5 * (severe + most))]
+        depth = np.interp(at, np.arange(len(curve.depths)), curve.depths)
+        weights.append(np.array([np.interp(depth, solved_at, row) for row in np.eye(3)]).T)
+    missed = np.einsum("ip,jq,pqk->ijk", *weights, pair._crossed).reshape(-1, N)
+    expected = pair.at(*places)
+    assert np.abs(expected - added - missed).max() < 1e-9
+
+    readings = ("suction_pressure", "head_pressure", "suction_line", "drier_out")
+    reader = reader_of(VALVE.refrigerant, "analogue", readings)
+    told = expected @ reader.weights
+    for column, scale_f, scale_pa in zip(reader.columns, reader.scales_f, reader.scales_pa, strict=True):
+        pa = np.interp(told[:, column], scale_f, scale_pa)
+        told[:, column] = (pa - cases.conditions.barometer_pa) / PA_PER_PSI
+    assert np.abs(cases.shown(expected, readings) - told).max() < 1e-9
+    own = np.stack((told[:1], np.round(told[:1])))
+    off = (np.abs(told[None] - own) / reader.tolerances).max(axis=2).min(axis=0)
+    assert np.abs(reader.apart(told, own) - off).max() < 1e-12

@@ -166,6 +166,19 @@ def test_severities_that_fit_are_followed_along_their_valley():
     assert not rivals.told_apart(rival, ("sight_glass",))
 
 
+def test_a_rival_that_fits_in_two_places_is_known_in_both():
+    """A short charge on a long line, for a starved valve on a line of 50 feet or of 105: the glass is clear at one of
+    them and shows bubbles at the other, as here.
+    """
+    cases = solved_cases(machine("split-3t-r32-eev"), weather(84.6144, 73.2273, 60.3161))
+    rivals = of(cases, planted(("undercharge", 71.9), ("long_liquid_line", 28.2)))
+    readings = (*given_readings(cases.machine), "discharge_line")
+    rival = next(r for r in rivals.nearest(readings) if r.id == "long_liquid_line+valve_underfeeding")
+    feet = [f.severity for spot in (rival.faults, *rival.spots) for f in spot if f.id == "long_liquid_line"]
+    assert rival.distance <= 1.0 and min(feet) < 55.0 and max(feet) > 95.0
+    assert not rivals.told_apart(rival, ("line_length", "sight_glass"))
+
+
 def test_one_more_fault_is_looked_for_from_two_places():
     """Weak from one start, within tolerance from the other: a tight suction line beside a small piston."""
     cases = solved_cases(machine("split-3t-r22-orifice"), weather(99, 74, 64))

@@ -1,12 +1,20 @@
-"""Worker processes that draw and print: what is under way ends with the work that needs it."""
+"""Processes that draw and print: what is under way ends with the work that needs it, and they are kept otherwise."""
 
 import multiprocessing
+import os
 import time
 from functools import partial
 
 import pytest
 
-from wolfsbane.server.services.building import _WORTH_PROCESSES, _workers
+from wolfsbane.server.core.helpers import WORTH_SENDING, Helpers
+
+
+@pytest.fixture
+def helpers():
+    two = Helpers(2)
+    yield two
+    two.stop()
 
 
 def work(folder, number):
@@ -21,19 +29,32 @@ def twice(number):
     return 2 * number
 
 
-def test_a_refusal_does_not_wait_for_what_is_under_way(tmp_path):
+def who(_):
+    return os.getpid()
+
+
+def test_a_refusal_does_not_wait_for_what_is_under_way(tmp_path, helpers):
     others = set(multiprocessing.active_children())
-    with pytest.raises(ValueError, match="no fair variant"), _workers(2, _WORTH_PROCESSES) as each:
-        list(each(partial(work, tmp_path), range(_WORTH_PROCESSES)))
+    with pytest.raises(ValueError, match="no fair variant"), helpers.lent(WORTH_SENDING) as each:
+        list(each(partial(work, tmp_path), range(WORTH_SENDING)))
     assert set(multiprocessing.active_children()) <= others and not list(tmp_path.iterdir())
+    with helpers.lent(WORTH_SENDING) as each:  # and the next sheet finds new ones
+        assert list(each(twice, range(3))) == [0, 2, 4]
 
 
-def test_the_order_of_the_pieces_is_kept():
-    with _workers(2, _WORTH_PROCESSES) as each:
-        assert list(each(twice, range(20))) == [2 * n for n in range(20)]
+def test_the_order_of_the_pieces_is_kept_and_so_are_the_processes(helpers):
+    seen = []
+    for _ in range(2):
+        with helpers.lent(WORTH_SENDING) as each:
+            assert list(each(twice, range(20))) == [2 * n for n in range(20)]
+            seen.append(set(each(who, range(20))))
+    assert os.getpid() not in seen[0] | seen[1] and len(seen[0] | seen[1]) <= 2
+    children = set(multiprocessing.active_children())
+    helpers.stop()
+    assert len(children - set(multiprocessing.active_children())) == 2
 
 
-@pytest.mark.parametrize(("processes", "pieces"), [(1, 100), (4, _WORTH_PROCESSES - 1)])
+@pytest.mark.parametrize(("processes", "pieces"), [(1, 100), (4, WORTH_SENDING - 1)])
 def test_little_work_is_done_here(processes, pieces):
-    with _workers(processes, pieces) as each:
+    with Helpers(processes).lent(pieces) as each:
         assert each is map

@@ -16,6 +16,7 @@ from wolfsbane.exercise.draw.tries import NoClassSetError
 from wolfsbane.exercise.draw.variant import NoVariantError
 from wolfsbane.server.core.current import database_of
 from wolfsbane.server.core.db.database import queries
+from wolfsbane.server.core.helpers import Helpers
 from wolfsbane.server.printing.merge import page_count
 from wolfsbane.server.services import building, marking, sheets
 
@@ -475,7 +476,9 @@ def test_processes_draw_and_print_the_same_as_one(app, teacher):
     build(app, one["id"])
     with database_of(app).transaction() as connection:
         school_id = queries.school_by_name(connection, name="Test School")["id"]
-    building.build(database_of(app), school_id, two["id"], {"packet": PRINTERS["packet"]}, processes=2)
+    helpers = Helpers(2)
+    building.build(database_of(app), school_id, two["id"], {"packet": PRINTERS["packet"]}, helpers)
+    helpers.stop()
     drawn = [[bodies(app, code) for code in codes(teacher, sheet)] for sheet in (one, two)]
     assert drawn[0] == drawn[1]
     assert page_count(teacher.get(f"/sheets/{two['id']}/documents/packet").data) == 12

@@ -30,6 +30,8 @@ _TRUSTED = (0.12, 0.06, 0.03, 0.015, 0.008)
 _STEP, _AIR_TRUSTED = 0.02, 6.0
 #: how far along its own slopes a rival that fits is followed, as a share of the range
 _VALLEY = 0.3
+#: two faults; the stride along their valley, and how far the other fault may bend it in one, as shares of the ranges
+_TWO, _STRIDE, _BEND = 2, 0.12, 0.15
 #: how far around a place is looked, as a share of the range, one solve after the other
 _WIDTHS = (0.25, 0.14, 0.08, 0.05, 0.03, 0.015)
 #: crossings looked at for a first place, along each fault's range
@@ -219,8 +221,9 @@ class Hunt:
             found.append((there - true) / (beside[i] - at[i]))
         return np.array(found)
 
-    def spots(self, place: np.ndarray, shift: np.ndarray) -> tuple[tuple[Fault, ...], ...]:
+    def spots(self, at: Found) -> tuple[tuple[Fault, ...], ...]:
         """Severities within tolerance, as far from one another as they go, along each fault and across, each solved."""
+        place, shift = at.place, at.shift
         number, span = 61 if len(self.curves) == 1 else 21, self.high - self.low
         axes = [np.linspace(lo, hi, number) for lo, hi in zip(self.low, self.high, strict=True)]
         places, expected = np.array(list(product(*axes))), self._expected(axes, shift)
@@ -241,9 +244,36 @@ class Hunt:
         ends = [inside[pick(values)] for values in along for pick in (np.argmin, np.argmax)]
         for end in ends:
             for share in (1.0, 0.7, 0.4):
-                at = place + share * (end - place)
-                true = self.true(at)
+                to = place + share * (end - place)
+                true = self.true(to)
                 if true is not None and self.rivals.away(true[None], self.readings)[0] <= 1.0:
-                    found.append(self.faults(at))
+                    found.append(self.faults(to))
                     break
+        if len(place) == _TWO:
+            found += [self.faults(to) for to in self._valley(place, shift)]
         return tuple(dict.fromkeys(found))
+
+    def _valley(self, place: np.ndarray, shift: np.ndarray) -> list[np.ndarray]:
+        """Places that fit on from one that does, each fault a step further either way and the other where it answers
+        it best: a valley may bend where no straight line follows it.
+        """
+        span, found = self.high - self.low, []
+        for axis, way in product(range(_TWO), (-1.0, 1.0)):
+            at, off, stride = place, shift, _STRIDE
+            while stride >= _STRIDE / _TWO:
+                further = float(np.clip(at[axis] + way * stride * span[axis], self.low[axis], self.high[axis]))
+                if further == at[axis]:
+                    break
+                other = 1 - axis
+                beside = at[other] + _BEND * span[other] * np.linspace(-1.0, 1.0, 41)
+                axes = [np.array([further])] * _TWO
+                axes[other] = np.clip(beside, self.low[other], self.high[other])
+                to = at.copy()
+                to[axis], to[other] = further, axes[other][int(np.argmin(self._expected(axes, off)))]
+                true = self.true(to)
+                if true is None or self.rivals.away(true[None], self.readings)[0] > 1.0:
+                    stride /= _TWO
+                    continue
+                at, off = to, true - self.model(*(to[i : i + 1] for i in range(_TWO)))[0]
+                found.append(at)
+        return found

@@ -10,12 +10,15 @@ import numpy as np
 
 from wolfsbane.cycle.instruments import tool_for
 from wolfsbane.cycle.properties import refrigerant
-from wolfsbane.cycle.units import PA_PER_PSI, k_to_f
+from wolfsbane.cycle.units import k_to_f
+from wolfsbane.diagnosis.compared import apart, shown
 from wolfsbane.diagnosis.least_largest import least_largest
 from wolfsbane.diagnosis.space import AT, N
 
 #: up to so many steps are tried on a grid with so many lines each
 _BY_GRID, _GRID = 2, 17
+#: readings that are pressures, and the points of their scales
+_PRESSURES, _POINTS = ("suction_pressure", "head_pressure"), 1500
 #: reading as printed -> what it shows of the vector
 SHOWS = {
     "suction_pressure": {"suction_saturation": 1},
@@ -36,27 +39,27 @@ SHOWS = {
 
 @dataclass(frozen=True, kw_only=True)
 class Reader:
-    """A set of readings on one refrigerant's scale: ``weights`` (N, k) of the entries each shows, which of them are
-    pressures, (column, degrees F, Pa) of each, and what the tools resolve and may be off, (k,) each in US units.
+    """A set of readings on one refrigerant's scale: ``weights`` (N, k) of the entries each shows; the ``columns`` (p,)
+    that are pressures with the scale of each, ``scales_f`` and ``scales_pa`` (p, points); and what the tools resolve
+    and may be off, (k,) each in US units.
     """
 
     weights: np.ndarray
-    pressures: tuple[tuple[int, np.ndarray, np.ndarray], ...]
+    columns: np.ndarray
+    scales_f: np.ndarray
+    scales_pa: np.ndarray
     steps: np.ndarray
     tolerances: np.ndarray
 
     def shown(self, vectors: np.ndarray, barometer_pa: float) -> np.ndarray:
         """Readings (n, k) of vectors (n, N)."""
-        found = vectors @ self.weights
-        for column, grid_f, grid_pa in self.pressures:
-            found[:, column] = (np.interp(found[:, column], grid_f, grid_pa) - barometer_pa) / PA_PER_PSI
-        return found
+        return shown(vectors, self.weights, self.columns, self.scales_f, self.scales_pa, barometer_pa)
 
-    def apart(self, shown: np.ndarray, own: np.ndarray) -> np.ndarray:
-        """Distances (n,) of what is shown (n, k) from the nearer of ``own`` (2, 1, k), as it is and as it is printed:
-        the largest difference of a reading in units of what an honest one may be off.
+    def apart(self, readings: np.ndarray, own: np.ndarray) -> np.ndarray:
+        """Distances (n,) of readings (n, k) from the nearer of ``own`` (2, 1, k), as it is and as it is printed: the
+        largest difference of a reading in units of what an honest one may be off.
         """
-        return (np.abs(shown[None] - own) / self.tolerances).max(axis=2).min(axis=0)
+        return apart(readings, own, self.tolerances)
 
     def least_step(
         self, shown: np.ndarray, slopes: np.ndarray, low: np.ndarray, high: np.ndarray, own: np.ndarray
@@ -74,16 +77,18 @@ class Reader:
 
 @lru_cache(maxsize=400)
 def reader_of(refrigerant_name: str, kit: str, readings: tuple[str, ...]) -> Reader:
-    weights, pressures = np.zeros((N, len(readings))), []
+    weights = np.zeros((N, len(readings)))
     for i, key in enumerate(readings):
         for entry, factor in SHOWS[key].items():
             weights[AT[entry], i] = factor
-        if key.endswith("_pressure"):
-            pressures.append((i, *pt_grid(refrigerant_name, "dew" if key == "suction_pressure" else "bubble")))
+    pressures = [(i, "dew" if k == "suction_pressure" else "bubble") for i, k in enumerate(readings) if k in _PRESSURES]
+    scales = np.array([pt_grid(refrigerant_name, point) for _, point in pressures]).reshape(-1, 2, _POINTS)
     tools = [tool_for(key, kit) for key in readings]
     return Reader(
         weights=weights,
-        pressures=tuple(pressures),
+        columns=np.array([i for i, _ in pressures], dtype=np.int64),
+        scales_f=np.ascontiguousarray(scales[:, 0]),
+        scales_pa=np.ascontiguousarray(scales[:, 1]),
         steps=np.array([t.resolution["us"] for t in tools]),
         tolerances=np.array([t.tolerance_us for t in tools]),
     )
@@ -93,5 +98,5 @@ def reader_of(refrigerant_name: str, kit: str, readings: tuple[str, ...]) -> Rea
 def pt_grid(refrigerant_name: str, point: str) -> tuple[np.ndarray, np.ndarray]:
     """(saturation temperatures in degrees F, pressures in Pa) of a refrigerant, close enough for straight lines."""
     fluid = refrigerant(refrigerant_name)
-    pa = np.geomspace(fluid.min_pa * 1.001, fluid.max_pa * 0.999, 1500)
+    pa = np.geomspace(fluid.min_pa * 1.001, fluid.max_pa * 0.999, _POINTS)
     return np.array([k_to_f(fluid.saturation_k(float(p), point)) for p in pa]), pa

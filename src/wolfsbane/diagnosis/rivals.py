@@ -35,6 +35,8 @@ NOTHING, SINGLE, PAIR, COMPANY = "nothing", "single", "pair", "company"
 #: a rival whose expected distance is under this is solved; a second start that lies elsewhere only under the next, but
 #: for one more fault beside the planted one
 _NEAR, _NEAR_AGAIN = 6.5, 3.5
+#: and where the first one fits, this near
+_FITS_AGAIN = 2.0
 #: severities of a second fault that are looked at beside one deeper than pairs are solved
 _BESIDE = 7
 #: up to this distance a rival counts as the same: a search ends a little beside the nearest point
@@ -264,18 +266,27 @@ class Rivals:
         if starts[0][0] > _NEAR:
             return Rival(faults=hunt.faults(starts[0][1]), distance=starts[0][0], kind=kind)
         kin = bool({c.id for c in curves} & {f.id for f in self.faults})
-        best: Found | None = None
-        for expected, place in starts:
-            if best is not None and (expected > (_NEAR if kind == COMPANY else _NEAR_AGAIN) or best.distance <= 1.0):
+        reached: list[Found] = []
+        for number, (expected, place) in enumerate(starts):
+            fits = bool(reached) and reached[0].distance <= 1.0
+            if number and expected > (_FITS_AGAIN if fits else _NEAR if kind == COMPANY else _NEAR_AGAIN):
                 break
             got = hunt.follow(place)
-            if got is not None and (best is None or got.distance < best.distance):
-                best = got
-        if best is None:
+            if got is not None and fits and 1.0 < got.distance <= _CLOSER:
+                got = hunt.closer(got)  # a rival that fits may fit elsewhere too, where the looks are others
+            if got is not None:
+                reached.append(got)
+        if not reached:
             return None
+        best = min(reached, key=lambda found: found.distance)
         if 1.0 < best.distance <= (_CLOSER_KIN if kin else _CLOSER):
             best = hunt.closer(best)
-        spots = hunt.spots(best.place, best.shift) if best.distance <= 1.0 else ()
+            reached = [best]
+        spots = tuple(
+            dict.fromkeys(
+                spot for at in reached if at.distance <= 1.0 for spot in (hunt.faults(at.place), *hunt.spots(at))
+            )
+        )
         return Rival(faults=hunt.faults(best.place), distance=best.distance, kind=kind, spots=spots)
 
     def _beside_deep(

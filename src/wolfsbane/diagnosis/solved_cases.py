@@ -15,6 +15,7 @@ from wolfsbane.cycle.faults import NONE, Fault, fault_kind
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import f_to_k, k_to_f
+from wolfsbane.diagnosis.compared import pair_vectors
 from wolfsbane.diagnosis.hypotheses import EXCLUSIVE, LOADS, combined, instrument_families, single_families
 from wolfsbane.diagnosis.reader import SHOWS, Reader, reader_of
 from wolfsbane.diagnosis.space import N, between, vector_of
@@ -100,24 +101,20 @@ class Pair:
     def _crossed(self) -> np.ndarray:
         return crossed(self.machine, ordinary(self.machine, self.conditions), self.a.id, self.b.id)
 
-    def added(self, places_a: np.ndarray, places_b: np.ndarray) -> np.ndarray:
-        """Vectors (m_a * m_b, N) of effects added up, at every crossing of two sets of places."""
-        return combined(self.a.vectors[0], self.a.at(places_a), self.b.at(places_b))
-
     def at(self, places_a: np.ndarray, places_b: np.ndarray) -> np.ndarray:
         """Vectors (m_a * m_b, N) expected at every crossing of two sets of places."""
-        weights_a, weights_b = _weights(self.a, places_a), _weights(self.b, places_b)
-        missed = weights_b @ (weights_a @ self._crossed.reshape(3, -1)).reshape(len(weights_a), 3, -1)
-        return self.added(places_a, places_b) + missed.reshape(-1, missed.shape[2])
-
-
-def _weights(curve: Curve, places: np.ndarray) -> np.ndarray:
-    """Weights (m, 3) of straight lines between no fault and the two solved severities, held at the end."""
-    first, second = _crossings(curve.kind)
-    depth = np.interp(places, np.arange(len(curve.depths)), curve.depths)
-    beyond = np.clip((depth - first) / (second - first), 0.0, 1.0)
-    up_to = np.clip(depth / first, 0.0, 1.0)
-    return np.column_stack([1.0 - up_to, up_to - beyond, beyond])
+        a, b = self.a, self.b
+        return pair_vectors(
+            a.vectors,
+            a.depths[:, None],
+            _crossings(a.kind),
+            places_a,
+            b.vectors,
+            b.depths[:, None],
+            _crossings(b.kind),
+            places_b,
+            self._crossed,
+        )
 
 
 def _crossings(kind: FaultKind) -> tuple[float, float]:
@@ -272,8 +269,7 @@ class SolvedCases:
         if not readings:
             return np.zeros(len(vectors))
         reader, own = self._own(here, readings)
-        there = self.shown(vectors, readings)
-        return reader.apart(there, own)
+        return reader.apart(reader.shown(vectors, self.conditions.barometer_pa), own)
 
     def _own(self, here: np.ndarray, readings: tuple[str, ...]) -> tuple[Reader, np.ndarray]:
         """The reader of some readings, and what they show of a vector, as it is and as it is printed, (2, 1, k)."""

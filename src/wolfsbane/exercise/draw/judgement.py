@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import random
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import product
 from typing import TYPE_CHECKING, Any
 
@@ -121,7 +121,75 @@ def without_proof(
     return None
 
 
+@dataclass(frozen=True, kw_only=True)
+class Weighed:
+    """Readings weighed against everything else, before it is drawn which answers the sheet offers: what
+    :func:`weigh` makes and :meth:`judged` decides on. ``barred`` would be right as well, ``same`` show the same
+    verdicts, ``taught`` are answers that have to be told apart whether they are offered or not.
+    """
+
+    cases: SolvedCases
+    faults: tuple[Fault, ...]
+    practice: Practice
+    state: CircuitState
+    proof: Proof
+    table: dict[str, list[tuple[str, ...]]]
+    same: tuple[str, ...]
+    taught: frozenset[str]
+    barred: frozenset[str]
+    stated: tuple[str, ...]
+    named: tuple[str, ...] | None
+    leave_open: bool
+    by_book: bool
+
+    def judged(self, seed: int) -> Judgement:
+        """The judgement with answers drawn by ``seed``."""
+        cases, faults, proof = self.cases, self.faults, self.proof
+        hidden = tuple(f.id for f in faults)
+        offered = offer(
+            cases.machine,
+            hidden,
+            self.table,
+            self.named,
+            set(self.barred) - set(hidden),
+            random.Random(seed),
+            _instruments(cases, hidden),
+        )
+        table = {fault: rows for fault, rows in self.table.items() if fault in (NONE, *offered)}
+        found = Judgement(
+            refusal=None,
+            proof=proof,
+            patterns=table,
+            state=self.state,
+            cases=cases,
+            offered=offered,
+            stated=self.stated,
+        )
+        code, name = _from_proof(proof, faults, (*offered, *self.taught))
+        if code is None:
+            name = next((fault for fault in self.same if fault in (NONE, *offered, *self.taught)), None)
+            code = "same_pattern" if name else None
+        if code and self.leave_open and name != NONE:
+            others = [r.id for r in proof.equals if r.id in offered] + [f for f in self.same if f in offered]
+            return replace(found, left_open=tuple(dict.fromkeys(others)))
+        if code is None and self.by_book:
+            vector = faulted_vector(cases.machine, self.state, faults)
+            page = page_of(cases, faults, vector, self.practice, offered, proof.readings, proof.tests)
+            read_as = next((r for r in (by_the_book(page), by_the_rules(page)) if set(r) != set(hidden)), None)
+            if read_as is not None:
+                code, name = "by_the_book", "+".join(read_as)
+        return found if code is None else replace(found, refusal=REFUSALS[code].format(fault=_called(name)), stated=())
+
+
 def judge_on(
+    cases: SolvedCases, faults: tuple[Fault, ...], practice: Practice, system: str, *, seed: int = 0, **given: Any
+) -> Judgement:
+    """:func:`weigh` planted ``faults`` and judge them with the answers drawn by ``seed``: a :class:`Judgement`."""
+    found = weigh(cases, faults, practice, system, **given)
+    return found if isinstance(found, Judgement) else found.judged(seed)
+
+
+def weigh(
     cases: SolvedCases,
     faults: tuple[Fault, ...],
     practice: Practice,
@@ -137,17 +205,16 @@ def judge_on(
     by_book: bool = False,
     looks_decide: bool = True,
     pairs: bool = True,
-    seed: int = 0,
-) -> Judgement:
-    """Judge planted ``faults`` (a tuple of Fault) on a :class:`~wolfsbane.diagnosis.solved_cases.SolvedCases`: a
-    :class:`Judgement`.
+) -> Weighed | Judgement:
+    """Weigh planted ``faults`` (a tuple of Fault) on a :class:`~wolfsbane.diagnosis.solved_cases.SolvedCases`: a
+    :class:`Weighed`, or a :class:`Judgement` that refuses whatever the sheet offers.
 
     Refused: a cutout, a machine with nothing wrong off target, a figure on a target's edge (unless ``allow_edges``),
     readings within tolerance of the machine with nothing wrong or of another answer that the sheet offers, and a
     verdict pattern that another offered fault shows too. Where edges are allowed, every pattern an examiner would
     accept has to be the planted fault's alone. With ``leave_open`` other offered faults may look the same: they are
     named in ``left_open`` and count as right. With ``pipes`` there are no gauges, and the proof has to stand on the
-    pipes alone. ``named`` are the families a request draws from; ``seed`` draws the answers offered. Never fair is what
+    pipes alone. ``named`` are the families a request draws from. Never fair is what
     :func:`~wolfsbane.exercise.draw.fairness.unfair` names; with ``by_book`` a technician by the book has to name the
     hidden faults as well, and ``looks_decide`` says whether a look may yet be found that shows what no figure does;
     without ``pairs`` the judgement is a first one, by single faults only.
@@ -192,39 +259,20 @@ def judge_on(
         else []
     )
     taught = {kind.id for kind in candidates(cases.machine, tuple(f.id for f in of_machine(faults)), tests)}
-    barred = ({r.id for r in proof.equals} | set(same)) - (taught if leave_open else set())
-    offered = offer(
-        cases.machine, hidden, table, named, barred - set(hidden), random.Random(seed), _instruments(cases, hidden)
-    )
-    table = {fault: rows for fault, rows in table.items() if fault in (NONE, *offered)}
-    code, name = _from_proof(proof, faults, (*offered, *taught))
-    if code is None:
-        name = next((fault for fault in same if fault in (NONE, *offered, *taught)), None)
-        code = "same_pattern" if name else None
-    if code and leave_open and name != NONE:
-        others = [r.id for r in proof.equals if r.id in offered] + [f for f in same if f in offered]
-        return Judgement(
-            refusal=None,
-            proof=proof,
-            patterns=table,
-            state=state,
-            cases=cases,
-            offered=offered,
-            left_open=tuple(dict.fromkeys(others)),
-            stated=stated,
-        )
-    if code:
-        text = REFUSALS[code].format(fault=_called(name))
-        return Judgement(refusal=text, proof=proof, patterns=table, state=state, cases=cases, offered=offered)
-    if by_book:
-        vector = faulted_vector(cases.machine, state, faults)
-        page = page_of(cases, faults, vector, practice, offered, proof.readings, proof.tests)
-        read_as = next((r for r in (by_the_book(page), by_the_rules(page)) if set(r) != set(hidden)), None)
-        if read_as is not None:
-            text = REFUSALS["by_the_book"].format(fault=_called("+".join(read_as)))
-            return Judgement(refusal=text, proof=proof, patterns=table, state=state, cases=cases, offered=offered)
-    return Judgement(
-        refusal=None, proof=proof, patterns=table, state=state, cases=cases, offered=offered, stated=stated
+    return Weighed(
+        cases=cases,
+        faults=faults,
+        practice=practice,
+        state=state,
+        proof=proof,
+        table=table,
+        same=tuple(same),
+        taught=frozenset(taught),
+        barred=frozenset(({r.id for r in proof.equals} | set(same)) - (taught if leave_open else set())),
+        stated=stated,
+        named=named,
+        leave_open=leave_open,
+        by_book=by_book,
     )
 
 

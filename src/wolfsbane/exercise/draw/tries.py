@@ -16,7 +16,7 @@ from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.diagnosis.technician import success
 from wolfsbane.diagnosis.vectors import faulted_vector, solved
-from wolfsbane.exercise.draw.judgement import foul_weather, hardness, judge_on, without_proof
+from wolfsbane.exercise.draw.judgement import Judgement, Weighed, foul_weather, hardness, weigh, without_proof
 from wolfsbane.exercise.draw.looks import with_idle_looks
 from wolfsbane.exercise.draw.rung import Drawn, Rung, in_words, with_trouble
 from wolfsbane.exercise.draw.weather import drawn_weather
@@ -31,7 +31,6 @@ if TYPE_CHECKING:
     from wolfsbane.diagnosis.difficulty import Difficulty
     from wolfsbane.diagnosis.practices import Practice
     from wolfsbane.diagnosis.solved_cases import SolvedCases
-    from wolfsbane.exercise.draw.judgement import Judgement
     from wolfsbane.exercise.plan.brief import Brief
 
 #: after this many settings a figure may lie on the edge of its target
@@ -279,9 +278,9 @@ def _judged(
     wished = (*kind_of(cases.machine).looks, *brief.given_tests)
     tests = tuple(t for t in dict.fromkeys(wished) if FIELD_TESTS[t].suits(cases.machine))
 
-    def judge(given: tuple[str, ...], splits: bool, pairs: bool, number: int) -> tuple[Judgement, tuple[str, ...]]:
-        """A judgement, and the tests that its proof adds to those given."""
-        found = judge_on(
+    def weighed(given: tuple[str, ...], splits: bool, pairs: bool) -> tuple[Weighed | Judgement, Judgement, Any]:
+        """What was weighed, its judgement with the first answers, and the tests that its proof adds to those given."""
+        scales = weigh(
             cases,
             faults,
             practice,
@@ -295,46 +294,46 @@ def _judged(
             by_book=not of_instruments(faults),
             looks_decide=looks_decide,
             pairs=pairs,
-            seed=number,
         )
+        found = scales if isinstance(scales, Judgement) else scales.judged(seed)
         more, proof = found.needs, found.proof
         if splits and proof is not None and proof.refusal is None and proof.equals and not proof.left:
             more += tuple(s.id for s in proof.splits)
-        return found, tuple(dict.fromkeys((*given, *more)))
+        return scales, found, tuple(dict.fromkeys((*given, *more)))
 
-    def offered(first: Judgement, given: tuple[str, ...], pairs: bool, number: int) -> tuple[Judgement | None, int]:
-        """The judgement that the rung takes, with other answers beside the hidden one where need be, and its number."""
+    def offered(scales: Weighed | Judgement, first: Judgement) -> tuple[Judgement | None, int]:
+        """The judgement that the rung takes, with other answers beside the hidden one where need be, and its seed."""
         if takes is None:
-            return first, number
-        for other in range(number, number + _OFFERS):
-            judged = first if other == number else judge(given, False, pairs, other)[0]
+            return first, seed
+        for other in range(seed, seed + _OFFERS):
+            judged = first if other == seed or isinstance(scales, Judgement) else scales.judged(other)
             if _fair(judged) and takes(hardness(judged, faults, practice), len(faults)):
                 return judged, other
-        return None, number
+        return None, seed
 
     early: float | None = None
     try:
-        judged, more = judge(tests, True, False, seed)
+        scales, judged, more = weighed(tests, True, False)
         if more != tests:
             tests = more
-            judged, _ = judge(tests, False, False, seed)
+            scales, judged, _ = weighed(tests, False, False)
         if not _fair(judged) and not (looks_decide and len(faults) > 1 and judged.proof is not None):
             return None, early
         if _fair(judged) and (takes is not None or wanted is not None):
             expected = hardness(judged, faults, practice)
             early = expected.success
-            found, seed = offered(judged, tests, False, seed)
+            found, seed = offered(scales, judged)
             if found is None:
                 return None, early
             if wanted is not None and expected.level != wanted:
                 return judged, early
-        judged, more = judge(tests, True, True, seed)
+        scales, judged, more = weighed(tests, True, True)
         if more != tests:
-            judged, _ = judge(more, False, True, seed)
+            scales, judged, _ = weighed(more, False, True)
         if not _fair(judged):
             return None, early
-        given = with_idle_looks(cases, faults, more, random.Random(seed))
-        last, _ = offered(judge(given, False, True, seed)[0], given, True, seed)
+        scales, judged, _ = weighed(with_idle_looks(cases, faults, more, random.Random(seed)), False, True)
+        last, _ = offered(scales, judged)
     except NoConvergenceError:
         return None, early
     return last if last is not None and _fair(last) else None, early

@@ -66,13 +66,14 @@ class SlowWork:
                 self._pool = ProcessPoolExecutor(
                     self.processes,
                     mp_context=multiprocessing.get_context("spawn"),
-                    initializer=_begin,
+                    initializer=begin,
                     initargs=(self.ready,),
                 )
             return self._pool
 
 
-def _begin(ready: Callable[[], object] | None) -> None:
+def begin(ready: Callable[[], object] | None) -> None:
+    """What a process does first: yield to whoever answers requests, and end with its parent."""
     os.nice(_NICER)
     threading.Thread(target=_end_with_parent, daemon=True).start()
     if ready is not None:

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import os
 from functools import cache
 from typing import TYPE_CHECKING, Any
 
 import procrastinate
 
 from wolfsbane.server.core.db.database import queries
+from wolfsbane.server.core.helpers import ALONE, Helpers
 from wolfsbane.server.services import building, rosters
 
 if TYPE_CHECKING:
@@ -20,22 +20,22 @@ if TYPE_CHECKING:
 BUILD_SHEET, PRINT_SHEET = "build_sheet", "print_sheet"
 
 
-def worker_app(connector: PsycopgConnector, db: Database) -> App:
-    """The App a worker runs: our tasks, on ``connector``, working in ``db``."""
+def worker_app(connector: PsycopgConnector, db: Database, helpers: Helpers = ALONE) -> App:
+    """The App a worker runs: our tasks, on ``connector``, working in ``db`` with ``helpers``."""
     app = procrastinate.App(connector=connector)
 
     @app.task(name=BUILD_SHEET, retry=3, pass_context=False)
     def build_sheet(school_id: int, sheet_id: int) -> None:
         from wolfsbane.server.printing.paper import PRINTERS
 
-        building.build(db, school_id, sheet_id, PRINTERS, processes=min(os.cpu_count() or 1, 4))
+        building.build(db, school_id, sheet_id, PRINTERS, helpers)
 
     @app.task(name=PRINT_SHEET, retry=3, pass_context=False)
     def print_sheet(school_id: int, sheet_id: int, kinds: tuple[str, ...]) -> None:
         from wolfsbane.server.services import documents
 
         wanted = documents.wanted(school_id, sheet_id, kinds)
-        building.print_again(db, school_id, sheet_id, wanted, processes=min(os.cpu_count() or 1, 4))
+        building.print_again(db, school_id, sheet_id, wanted, helpers)
 
     @app.periodic(cron="* * * * *")
     @app.task(name="retry_stalled", queueing_lock="retry_stalled", pass_context=True)

@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 import logging
+import os
 
 import procrastinate
 
 from wolfsbane.server.core.config import SettingError, from_environment
 from wolfsbane.server.core.db.database import Database
+from wolfsbane.server.core.helpers import Helpers
 from wolfsbane.server.jobs.queue import worker_app
+
+#: beyond this many the database and the pages would wait
+_MOST_HELPERS = 4
 
 
 def main() -> None:
@@ -20,8 +25,13 @@ def main() -> None:
     url = from_environment().database_url
     if url is None:
         raise SettingError("WOLFSBANE_DATABASE_URL is not set; the worker needs the address of a database")
-    app = worker_app(procrastinate.PsycopgConnector(conninfo=url), Database(url, size=3).open())
-    app.run_worker(concurrency=1, listen_notify=False, fetch_job_polling_interval=0.5)
+    helpers = Helpers(min(os.cpu_count() or 1, _MOST_HELPERS))
+    helpers.start()
+    app = worker_app(procrastinate.PsycopgConnector(conninfo=url), Database(url, size=3).open(), helpers)
+    try:
+        app.run_worker(concurrency=1, listen_notify=False, fetch_job_polling_interval=0.5)
+    finally:
+        helpers.stop()
 
 
 if __name__ == "__main__":

@@ -4,10 +4,7 @@ run again after a crash.
 
 from __future__ import annotations
 
-import multiprocessing
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from concurrent.futures import ProcessPoolExecutor
-from contextlib import contextmanager
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.exercise.draw import item as items_of
@@ -15,6 +12,7 @@ from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.exercise.marking.gaming import pays
 from wolfsbane.exercise.paper.call import Call
 from wolfsbane.server.core.db.database import queries
+from wolfsbane.server.core.helpers import ALONE, Helpers
 from wolfsbane.server.printing.merge import merged
 from wolfsbane.server.services import sheets
 
@@ -26,8 +24,6 @@ _BROKEN = (
     "Something went wrong on our side while this sheet was being made. It "
     "will be tried again; if it stays this way, issue it again."
 )
-#: below this many draws starting processes takes longer than they save
-_WORTH_PROCESSES = 12
 #: calls printed in one go: few enough to show progress and to keep memory level, many enough to share pictures
 _CALLS_AT_ONCE = 30
 #: documents that are laid out paper by paper; the others run on from one to the next
@@ -57,17 +53,17 @@ class _Progress:
 
 
 def build(
-    db: Database, school_id: int, sheet_id: int, printers: dict[str, Callable[..., Any]], processes: int = 1
+    db: Database, school_id: int, sheet_id: int, printers: dict[str, Callable[..., Any]], helpers: Helpers = ALONE
 ) -> None:
     """Build a sheet, and say so on the sheet when something unforeseen breaks it; the job then tries again.
 
     ``printers`` maps packet, key and slips to functions (sheet, papers, progress) -> PDF bytes, or None where there is
-    nothing to print; with more than one of ``processes`` they have to be importable. What cannot be drawn marks the
+    nothing to print; with ``helpers`` they have to be importable. What cannot be drawn marks the
     sheet failed with the reason; what somebody cancels is left cancelled.
     """
     progress = _Progress(db, sheet_id)
     try:
-        _build(db, school_id, sheet_id, printers, processes, progress)
+        _build(db, school_id, sheet_id, printers, helpers, progress)
     except CanceledError:
         with db.transaction() as connection:
             queries.sheet_clear(connection, sheet_id=sheet_id)
@@ -84,7 +80,7 @@ def _build(
     school_id: int,
     sheet_id: int,
     printers: dict[str, Callable[..., Any]],
-    processes: int,
+    helpers: Helpers,
     progress: _Progress,
 ) -> None:
     with db.transaction() as connection:
@@ -103,7 +99,7 @@ def _build(
         for index in range(len(people))
     ]
     try:
-        with _workers(processes, len(work)) as each:
+        with helpers.lent(len(work)) as each:
             drawn = _drawn(work, each, progress)
             papers = _freeze(db, sheet, people, len(items), drawn)
             for kind, printer in printers.items():
@@ -117,25 +113,6 @@ def _build(
             queries.sheet_ready(connection, id=sheet_id)
     except sheets.REFUSED as error:
         progress.say("failed", str(error))
-
-
-@contextmanager
-def _workers(processes: int, pieces: int) -> Iterator[Callable[..., Iterable[Any]]]:
-    """``map`` over worker processes where there is enough to do for them, the plain one otherwise."""
-    if processes < 2 or pieces < _WORTH_PROCESSES:
-        yield map
-        return
-    others = set(multiprocessing.active_children())
-    pool = ProcessPoolExecutor(processes, mp_context=multiprocessing.get_context("spawn"))
-    try:
-        yield pool.map
-    except BaseException:
-        # What is under way is of no use any more: nobody waits for it.
-        for child in set(multiprocessing.active_children()) - others:
-            child.terminate()
-        raise
-    finally:
-        pool.shutdown(wait=True, cancel_futures=True)
 
 
 def _draw(work: tuple[dict[str, Any], int, int, str, int]) -> Body:
@@ -254,7 +231,7 @@ def print_again(
     school_id: int,
     sheet_id: int,
     wanted: Mapping[str, tuple[Callable[..., bytes | None], Callable[[Connection], Sequence[Any]]]],
-    processes: int = 1,
+    helpers: Helpers = ALONE,
 ) -> None:
     """Print documents of a ready sheet from what is stored: after an erasure, in a school that was brought in, or
     feedback.
@@ -263,7 +240,7 @@ def print_again(
     safe to run again after a crash.
     """
     try:
-        while _print_once(db, school_id, sheet_id, wanted, processes):
+        while _print_once(db, school_id, sheet_id, wanted, helpers):
             pass
     except CanceledError:
         pass
@@ -277,7 +254,7 @@ def _print_once(
     school_id: int,
     sheet_id: int,
     wanted: Mapping[str, tuple[Callable[..., bytes | None], Callable[[Connection], Sequence[Any]]]],
-    processes: int,
+    helpers: Helpers,
 ) -> bool:
     """True when somebody's paper was taken away meanwhile:
     then nothing with that name on it is kept, and all is printed once more.
@@ -292,7 +269,7 @@ def _print_once(
         printing = [(kind, printer, papers(connection)) for kind, (printer, papers) in wanted.items()]
         there = {p["id"] for p in sheets.printed_papers(connection, school_id, sheet_id)}
     counted = _Counted(db, sheet_id, sum(len(papers) for _, _, papers in printing))
-    with _workers(processes, counted.total) as each:
+    with helpers.lent(counted.total) as each:
         for kind, printer, papers in printing:
             pdf = _printed(sheet, kind, papers, printer, each, counted)
             with db.transaction() as connection:

@@ -1,0 +1,83 @@
+"""Processes that draw and print beside the job worker, kept from one sheet to the next: what they have read in and
+solved once serves the next class as well.
+"""
+
+from __future__ import annotations
+
+import multiprocessing
+import threading
+from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import ProcessPoolExecutor
+from contextlib import contextmanager
+from typing import Any
+
+from wolfsbane.server.core.slow_work import begin
+
+#: below this many pieces of work sending them out takes longer than it saves
+WORTH_SENDING = 12
+
+
+class Helpers:
+    """``processes`` of them (below 2: none, everything is done here), started when they are first asked for."""
+
+    def __init__(self, processes: int = 1) -> None:
+        self.processes = processes
+        self._pool: ProcessPoolExecutor | None = None
+        self._children: list[Any] = []
+        self._lock = threading.Lock()
+
+    @contextmanager
+    def lent(self, pieces: int) -> Iterator[Callable[..., Iterable[Any]]]:
+        """``map`` over the processes where there is enough to do for them, the plain one otherwise. Where the work
+        inside is given up, what is under way is ended with it.
+        """
+        if self.processes < 2 or pieces < WORTH_SENDING:
+            yield map
+            return
+        pool = self._running()
+        try:
+            yield pool.map
+        except BaseException:
+            self.stop()
+            raise
+
+    def start(self) -> None:
+        """Start them now, so that the first sheet finds them ready."""
+        if self.processes > 1:
+            self._running()
+
+    def stop(self) -> None:
+        """End them, whatever they are at: nobody waits for it any more."""
+        with self._lock:
+            pool, children = self._pool, self._children
+            self._pool, self._children = None, []
+        for child in children:
+            child.terminate()
+        if pool is not None:
+            pool.shutdown(wait=True, cancel_futures=True)
+
+    def _running(self) -> ProcessPoolExecutor:
+        with self._lock:
+            if self._pool is None:
+                others = set(multiprocessing.active_children())
+                self._pool = ProcessPoolExecutor(
+                    self.processes,
+                    mp_context=multiprocessing.get_context("spawn"),
+                    initializer=begin,
+                    initargs=(_ready,),
+                )
+                # Each piece of work that finds nobody idle starts one more.
+                for started in [self._pool.submit(_ready) for _ in range(self.processes)]:
+                    started.result()
+                self._children = [c for c in multiprocessing.active_children() if c not in others]
+            return self._pool
+
+
+def _ready() -> None:
+    """Read in what drawing and printing need."""
+    import wolfsbane.exercise.draw.item
+    import wolfsbane.server.printing.paper  # noqa: F401
+
+
+#: nobody to help
+ALONE = Helpers()
