@@ -4,6 +4,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { loggedOut, sentence } from '@/api/client'
 import LoginPage from '@/features/session/LoginPage.vue'
 import AskDialog from '@/shared/AskDialog.vue'
+import PageSkeleton from '@/shared/PageSkeleton.vue'
 import { units } from '@/shared/kept'
 import { known, logOut, readSession, user } from '@/shared/session'
 import UndoBar from '@/shared/UndoBar.vue'
@@ -15,7 +16,25 @@ const everIn = ref(false)
 watch(inside, (now) => (everIn.value ||= now), { immediate: true })
 const route = useRoute()
 const router = useRouter()
-const bare = computed(() => route.meta.bare === true)
+/** Until the first page is here the address alone says where one is. */
+const ready = ref(false)
+void router.isReady().then(() => (ready.value = true))
+const asked = router.resolve(location.pathname)
+const bare = computed(() => (ready.value ? route : asked).meta.bare === true)
+const askedTitle = String(asked.meta.title ?? '')
+/** A page that takes a moment to come says so. */
+const moving = ref(false)
+let soon = 0
+router.beforeEach(() => {
+  window.clearTimeout(soon)
+  soon = window.setTimeout(() => (moving.value = true), 250)
+})
+const arrived = () => {
+  window.clearTimeout(soon)
+  moving.value = false
+}
+router.afterEach(arrived)
+router.onError(arrived)
 const ROOMS = [
   ['/today', 'Today'],
   ['/bench', 'Bench'],
@@ -47,8 +66,8 @@ const mayOpen = computed(
     user.value?.role === 'instructor' ||
     [...(OF_ROLE[user.value?.role ?? ''] ?? []), '/feedback'].some((to) => route.path.startsWith(to)),
 )
-watch([inside, () => route.path], () => {
-  if (inside.value && !bare.value && !mayOpen.value) void router.replace(home.value)
+watch([inside, ready, () => route.path], () => {
+  if (ready.value && inside.value && !bare.value && !mayOpen.value) void router.replace(home.value)
 })
 
 /** Past the rooms, to what stands on the page. */
@@ -62,7 +81,6 @@ async function leave(): Promise<void> {
   everIn.value = false
 }
 onMounted(async () => {
-  await router.isReady()
   // The class's screen has a token of its own and asks for nothing else.
   if (bare.value) return
   try {
@@ -78,7 +96,7 @@ onMounted(async () => {
   <p v-else-if="failure" class="page error">{{ failure }}</p>
   <LoginPage v-if="!bare && known && !inside" :again="everIn" />
   <div v-if="!bare && (everIn || inside)" v-show="inside">
-    <header class="top">
+    <header :class="['top', { moving }]">
       <a href="#" class="skip" @click.prevent="skip">Skip to the page</a>
       <RouterLink :to="home" class="mark"><img src="/icon.svg" alt="" width="26" height="26" />Wolfsbane</RouterLink>
       <nav aria-label="Rooms">
@@ -98,7 +116,10 @@ onMounted(async () => {
       >
       <button class="leave" @click="leave">Log out</button>
     </header>
-    <RouterView v-if="mayOpen" />
+    <RouterView v-slot="{ Component }">
+      <component :is="Component" v-if="Component && mayOpen" />
+      <PageSkeleton v-else-if="!ready" :title="askedTitle" />
+    </RouterView>
     <AskDialog /><UndoBar />
   </div>
 </template>
@@ -113,6 +134,9 @@ onMounted(async () => {
   flex-wrap: wrap;
   background: var(--card);
   border-bottom: 2px solid var(--violet);
+}
+.top.moving {
+  border-bottom-style: dashed;
 }
 .mark {
   display: flex;

@@ -1,14 +1,17 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
-import { echarts } from './chart'
+import type { echarts } from './chart'
 
 /** A chart that fills its box. `said` tells in words what it shows. */
 const props = defineProps<{ option: Record<string, unknown>; said: string }>()
 const host = ref<HTMLElement | null>(null)
 const chart = shallowRef<echarts.ECharts | null>(null)
 const resized = new ResizeObserver(() => chart.value?.resize())
-onMounted(() => {
-  if (!host.value) return
+let gone = false
+// What draws it is large: the page stands, and its numbers with it, before it is here.
+onMounted(async () => {
+  const { echarts } = await import('./chart')
+  if (!host.value || gone) return
   chart.value = echarts.init(host.value, null, { renderer: 'svg' })
   chart.value.setOption(props.option as never, true)
   resized.observe(host.value)
@@ -18,6 +21,7 @@ watch(
   (option) => chart.value?.setOption(option as never, true),
 )
 onBeforeUnmount(() => {
+  gone = true
   resized.disconnect()
   chart.value?.dispose()
 })

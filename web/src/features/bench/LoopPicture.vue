@@ -2,7 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '@/api/client'
 import ChartPicture from '@/shared/ChartPicture.vue'
-import { INK } from '@/shared/chart'
+import { INK } from '@/shared/ink'
 import { units } from '@/shared/kept'
 import { gathered } from './loop'
 

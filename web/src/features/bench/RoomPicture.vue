@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import ChartPicture from '@/shared/ChartPicture.vue'
-import { atAxis, INK } from '@/shared/chart'
+import { atAxis, INK } from '@/shared/ink'
 import { axis, spans } from '@/shared/trace'
 import type { RoomDay } from './useRoomDay'
 

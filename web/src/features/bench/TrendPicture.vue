@@ -2,7 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '@/api/client'
 import ChartPicture from '@/shared/ChartPicture.vue'
-import { atAxis, INK } from '@/shared/chart'
+import { atAxis, INK } from '@/shared/ink'
 import { kept } from '@/shared/kept'
 import { latest } from '@/shared/latest'
 import type { Bench } from './useBench'

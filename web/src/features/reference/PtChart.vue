@@ -2,7 +2,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '@/api/client'
 import ChartPicture from '@/shared/ChartPicture.vue'
-import { atAxis, INK } from '@/shared/chart'
+import { atAxis, INK } from '@/shared/ink'
 import { kept, units } from '@/shared/kept'
 import { vFocus } from '@/shared/focus'
 

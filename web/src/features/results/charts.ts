@@ -1,5 +1,5 @@
 import type { Schemas } from '@/api/client'
-import { INK } from '@/shared/chart'
+import { INK } from '@/shared/ink'
 
 export type Confusion = Schemas['ConfusionTable']
 export type Step = Schemas['StepShare']

@@ -2,7 +2,7 @@
 /** The last half hour of a rig: pressures above, lines below; what a rig with nothing wrong would show now stands dotted. */
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { atAxis, INK } from '@/shared/chart'
+import { atAxis, INK } from '@/shared/ink'
 import ChartPicture from '@/shared/ChartPicture.vue'
 
 const props = defineProps<{

@@ -5,7 +5,7 @@ import * as echarts from 'echarts/core'
 import { SVGRenderer } from 'echarts/renderers'
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
-import { atAxis, INK } from '@/shared/chart'
+import { atAxis, INK } from '@/shared/ink'
 import { drawing } from '@/shared/trace'
 
 echarts.use([LineChart, GridComponent, MarkAreaComponent, MarkLineComponent, TooltipComponent, SVGRenderer])
