@@ -1,6 +1,7 @@
 """The application through its API: bench, scenarios, classes, sheets, marking."""
 
 import csv
+import gzip
 import io
 import json
 import re
@@ -29,6 +30,18 @@ def frozen(app, code):
 
 def codes(teacher, sheet):
     return [row["code"] for row in teacher.get(f"/sheets/{sheet['id']}/results").json["rows"]]
+
+
+def test_long_lists_are_packed_for_a_browser_that_takes_it_and_only_then(teacher):
+    """A tenth of the length on a slow line; what is short, or was not read, is sent as it is."""
+    plain = teacher.get("/catalogue")
+    asked = {"Accept-Encoding": "gzip, br"}
+    packed = teacher._client.get("/api/v1/catalogue", headers=asked)
+    assert packed.headers["Content-Encoding"] == "gzip" and "Content-Encoding" not in plain.headers
+    assert "Accept-Encoding" in packed.headers["Vary"] and "Accept-Encoding" in plain.headers["Vary"]
+    assert json.loads(gzip.decompress(packed.data)) == plain.json
+    assert int(packed.headers["Content-Length"]) == len(packed.data) < 0.2 * len(plain.data)
+    assert "Content-Encoding" not in teacher._client.get("/api/v1/session", headers=asked).headers
 
 
 def test_the_bench_answers_with_readings_figures_dials_and_a_judgement(teacher):
