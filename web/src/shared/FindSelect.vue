@@ -15,12 +15,14 @@ const groups = computed(() => {
   const names = [...new Set(shown.value.map((row) => row.group ?? ''))]
   return names.map((name) => [name, shown.value.filter((row) => (row.group ?? '') === name)] as const)
 })
+/** An id is no name: until the names are here nothing stands in the field. */
+const named = computed(() => (props.multiple || props.rows.length ? props.modelValue : ('' as V)))
 const grouped = computed(() => props.rows.some((row) => row.group))
 </script>
 
 <template>
   <el-select
-    :model-value="modelValue"
+    :model-value="named"
     :multiple="multiple"
     filterable
     default-first-option

@@ -27,6 +27,7 @@ import { useShortcuts, type Shortcut } from './shortcuts'
 import { useRoomDay } from './useRoomDay'
 import { useWhatIf } from './useWhatIf'
 import { arrows } from '@/shared/tabs'
+import RowsSkeleton from '@/shared/RowsSkeleton.vue'
 
 const bench = useBench()
 const { state, reply, failure, machine, rows, proof, shown, toggle, texts, names, give, history } = bench
@@ -164,6 +165,7 @@ const keysOn = shortcuts.on
 
       <section class="middle" aria-label="The machine">
         <p v-if="failure" class="card error" role="alert">{{ failure }}</p>
+        <RowsSkeleton v-else-if="!reply || !machine" :cards="3" />
         <div v-if="reply?.trip" class="card trip" role="status">
           <h1>The machine {{ reply.trip.sentence }}</h1>
           <p>The machine has cut out, so there is nothing to read. Reduce the fault or pick milder weather.</p>

@@ -7,10 +7,12 @@ import { useLater } from '@/shared/later'
 import PeopleTable from './PeopleTable.vue'
 import RosterPreview from './RosterPreview.vue'
 import { vFocus } from '@/shared/focus'
+import RowsSkeleton from '@/shared/RowsSkeleton.vue'
 
 type Read = Schemas['RosterReply']
 type Roles = Read['columns'][number]['role'][]
 const rows = ref<Schemas['ClassRow'][]>([])
+const known = ref(false)
 const open = ref<Schemas['ClassRow'] | null>(null)
 const archived = ref(false)
 const draft = kept('class.draft', { name: '', term: '' })
@@ -34,6 +36,7 @@ const rest = useLater(250)
 
 async function load(): Promise<void> {
   rows.value = (await ask(api.GET('/api/v1/classes', { params: { query: { archived: archived.value } } }))).classes
+  known.value = true
   if (!rows.value.some((c) => c.id === open.value?.id)) open.value = null
   if (!open.value && rows.value[0]) await show(rows.value[0].id)
   if (!rows.value.length) adding.value = !archived.value
@@ -184,7 +187,8 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
             </li>
           </ul></template
         >
-        <p v-if="!rows.length" class="soft">
+        <RowsSkeleton v-if="!known && !failure" />
+        <p v-else-if="!rows.length" class="soft">
           {{ archived ? 'Nothing is archived.' : 'No class yet. Paste a list of names on the right.' }}
         </p>
       </nav>

@@ -2,11 +2,12 @@
 import { computed, onMounted, ref } from 'vue'
 import { api, ask, type Schemas, sentence } from '@/api/client'
 import { kept, units } from '@/shared/kept'
+import RowsSkeleton from '@/shared/RowsSkeleton.vue'
 
 type Course = Schemas['CourseRow']
 type Week = Schemas['CourseWeek']
 const courses = ref<Course[]>([])
-const classes = ref<Schemas['ClassRow'][]>([])
+const classes = ref<Schemas['ClassRow'][] | null>(null)
 const chosen = kept('courses.chosen', { id: 'cooling', class_id: null as number | null })
 const drafted = ref<Schemas['DraftedSheet'][]>([])
 const busy = ref<number | 'all' | null>(null)
@@ -39,9 +40,14 @@ async function draft(week: Week | null): Promise<void> {
 }
 onMounted(async () => {
   try {
-    courses.value = (await ask(api.GET('/api/v1/courses'))).courses
-    classes.value = (await ask(api.GET('/api/v1/classes', { params: { query: { archived: false } } }))).classes
-    if (!classes.value.some((c) => c.id === chosen.value.class_id)) chosen.value.class_id = classes.value[0]?.id ?? null
+    const [all, taught] = await Promise.all([
+      ask(api.GET('/api/v1/courses')),
+      ask(api.GET('/api/v1/classes', { params: { query: { archived: false } } })),
+    ])
+    courses.value = all.courses
+    classes.value = taught.classes
+    if (!taught.classes.some((c) => c.id === chosen.value.class_id))
+      chosen.value.class_id = taught.classes[0]?.id ?? null
   } catch (error) {
     failure.value = sentence(error)
   }
@@ -68,10 +74,11 @@ onMounted(async () => {
         <b>{{ c.title }}</b><small>{{ c.weeks.length }} sheets</small>
       </button>
     </nav>
+    <RowsSkeleton v-if="!course && !failure" :cards="3" />
     <section v-if="course" class="card">
       <div class="lead">
         <p>{{ course.aim }}</p>
-        <div v-if="classes.length" class="line">
+        <div v-if="classes?.length" class="line">
           <label class="field"
             ><span>Class</span
             ><el-select v-model="chosen.class_id" aria-label="Class" data-test="course-class"
@@ -85,7 +92,7 @@ onMounted(async () => {
             >Draft all {{ course.weeks.length }}</el-button
           >
         </div>
-        <p v-else class="soft">No class yet: <RouterLink to="/classes">add one first</RouterLink>.</p>
+        <p v-else-if="classes" class="soft">No class yet: <RouterLink to="/classes">add one first</RouterLink>.</p>
       </div>
       <p v-if="drafted.length" class="made" role="status">
         Drafted:

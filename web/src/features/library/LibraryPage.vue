@@ -5,6 +5,7 @@ import { api, ask, type Schemas, sentence } from '@/api/client'
 import { kept, units } from '@/shared/kept'
 import VersionsPanel from './VersionsPanel.vue'
 import { choices, ids, EVERYTHING, found, read } from './find'
+import RowsSkeleton from '@/shared/RowsSkeleton.vue'
 
 type Row = Schemas['ScenarioRow']
 const rows = ref<Row[] | null>(null)
@@ -137,6 +138,7 @@ onBeforeUnmount(() => (rows.value = null))
       </select>
       <button v-if="narrowed" type="button" class="plain" @click="wanted = { ...EVERYTHING }">show all</button>
     </div>
+    <RowsSkeleton v-if="!rows && !failure" :cards="3" />
     <div v-if="rows && !rows.length" class="empty">
       <p>{{ archived ? 'Nothing is archived.' : 'No scenario yet. Add a fault on the bench and save it.' }}</p>
       <el-button v-if="!archived" type="primary" @click="router.push('/bench')">Go to the bench</el-button>

@@ -5,6 +5,7 @@ import { api, ask, type Schemas } from '@/api/client'
 import { useFailing } from '@/shared/failing'
 import { user } from '@/shared/session'
 import RubricLines from './RubricLines.vue'
+import RowsSkeleton from '@/shared/RowsSkeleton.vue'
 
 /** Feedback on one paper: for the instructor any paper, for an apprentice their own once it is released. */
 const code = String(useRoute().params.code)
@@ -31,6 +32,7 @@ onMounted(() =>
 <template>
   <main class="page">
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
+    <RowsSkeleton v-else-if="!told" :cards="3" />
     <template v-if="told">
       <div class="page-head">
         <div>

@@ -7,6 +7,7 @@ import { user } from '@/shared/session'
 import KeyPanel from './KeyPanel.vue'
 import MarkCell from './MarkCell.vue'
 import { afterEnter, command, nextCall, toSend, verdictWord } from './order'
+import RowsSkeleton from '@/shared/RowsSkeleton.vue'
 
 const route = useRoute()
 const router = useRouter()
@@ -25,7 +26,7 @@ const codeField = ref<HTMLInputElement>()
 const quick = ref<HTMLInputElement>()
 const fields = ref<HTMLInputElement[]>([])
 const call = computed(() => paper.value?.calls.find((c) => c.position === position.value))
-const waiting = ref<Schemas['SheetRow'][]>([])
+const waiting = ref<Schemas['SheetRow'][] | null>(null)
 const draftKey = computed(() => `${paper.value?.code}.${position.value}`)
 const answers = ref<Record<string, string>>({})
 const markOf = (id: string) => call.value?.marks.find((m) => m.question === id)
@@ -281,7 +282,10 @@ function fail(error: unknown): void {
       </form>
       <section class="card">
         <h2>Waiting to be marked</h2>
-        <p v-if="!waiting.length" class="soft">No paper is waiting. <RouterLink to="/sheets">All sheets</RouterLink></p>
+        <RowsSkeleton v-if="!waiting && !failure" />
+        <p v-else-if="!waiting?.length" class="soft">
+          No paper is waiting. <RouterLink to="/sheets">All sheets</RouterLink>
+        </p>
         <ul class="waiting">
           <li v-for="s in waiting" :key="s.id">
             <RouterLink :to="`/sheets/${s.id}`"

@@ -3,6 +3,7 @@ import { onMounted, ref } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
 import { useFailing } from '@/shared/failing'
 import { localTime } from '@/shared/session'
+import RowsSkeleton from '@/shared/RowsSkeleton.vue'
 
 /** What an apprentice sees: their own papers, once their instructor released the feedback. */
 const papers = ref<Schemas['MinePaper'][] | null>(null)
@@ -18,6 +19,7 @@ onMounted(() =>
   <main class="page">
     <div class="page-head"><h1>Your papers</h1></div>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
+    <RowsSkeleton v-else-if="!papers" :cards="2" />
     <div v-if="papers && !papers.length" class="empty">
       <p>
         Nothing to see yet. Your work is on paper for now; when your instructor releases the feedback, it shows here.

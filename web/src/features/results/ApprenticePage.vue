@@ -5,6 +5,7 @@ import { api, ask, type Schemas } from '@/api/client'
 import { useFailing } from '@/shared/failing'
 import { localTime } from '@/shared/session'
 import StepBars from './StepBars.vue'
+import RowsSkeleton from '@/shared/RowsSkeleton.vue'
 
 const id = Number(useRoute().params.id)
 const told = ref<Schemas['PersonPicture'] | null>(null)
@@ -25,6 +26,7 @@ onMounted(() =>
 <template>
   <main class="page">
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
+    <RowsSkeleton v-else-if="!told" :cards="3" />
     <template v-if="told">
       <div class="page-head">
         <div>

@@ -6,6 +6,7 @@ import ChartPicture from '@/shared/ChartPicture.vue'
 import { useFailing } from '@/shared/failing'
 import { confusionOption, levelWord, movementOption, type Picture } from './charts'
 import StepBars from './StepBars.vue'
+import RowsSkeleton from '@/shared/RowsSkeleton.vue'
 
 const id = Number(useRoute().params.id)
 const picture = ref<Picture | null>(null)
@@ -47,6 +48,7 @@ onMounted(() =>
 <template>
   <main class="page">
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
+    <RowsSkeleton v-else-if="!row" :cards="3" />
     <div v-if="row" class="page-head">
       <div>
         <h1>{{ row.name }}</h1>

@@ -6,6 +6,7 @@ import { kept } from '@/shared/kept'
 import RigForm from './RigForm.vue'
 import { beep } from './sound'
 import { standing, useLab } from './useLab'
+import RowsSkeleton from '@/shared/RowsSkeleton.vue'
 
 const { rigs, lost, failure, alarming } = useLab()
 const route = useRoute()
@@ -57,6 +58,7 @@ function key(event: KeyboardEvent): void {
       No rig yet. Enter one with its machine; a logger is not needed, its readings can be typed. To try it without a
       rig, start simulated ones: <code>make rig</code>.
     </p>
+    <RowsSkeleton v-if="!rigs && !lost" :cards="2" />
     <div class="lab">
       <article
         v-for="rig in rigs"

@@ -12,6 +12,7 @@ import ResultsPanel from './ResultsPanel.vue'
 import RigPanel from './RigPanel.vue'
 import RulesPanel from './RulesPanel.vue'
 import { arrows } from '@/shared/tabs'
+import RowsSkeleton from '@/shared/RowsSkeleton.vue'
 
 const id = Number(useRoute().params.id)
 const sheet = ref<Schemas['SheetRow'] | null>(null)
@@ -107,6 +108,7 @@ onUnmounted(() => window.clearInterval(timer))
 <template>
   <main class="page" :class="{ wide: sheet?.status === 'draft' }">
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
+    <RowsSkeleton v-else-if="!sheet" :cards="3" />
     <BuilderPanel v-if="sheet?.status === 'draft' && teaches" :sheet="sheet" @issued="load" />
     <template v-else-if="sheet">
       <div class="page-head">

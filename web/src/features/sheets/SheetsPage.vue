@@ -6,9 +6,10 @@ import { kept, units } from '@/shared/kept'
 import { localTime, user } from '@/shared/session'
 import { plainCall } from './draft'
 import { vFocus } from '@/shared/focus'
+import RowsSkeleton from '@/shared/RowsSkeleton.vue'
 
 const rows = ref<Schemas['SheetRow'][] | null>(null)
-const classes = ref<Schemas['ClassRow'][]>([])
+const classes = ref<Schemas['ClassRow'][] | null>(null)
 const chosen = kept<number[]>('sheet.scenarios', [])
 const draft = kept<{ title: string; class_id: number | null }>('sheet.draft', { title: '', class_id: null })
 const failure = ref('')
@@ -29,8 +30,9 @@ async function load(): Promise<void> {
   rows.value = (await ask(api.GET('/api/v1/sheets'))).sheets
 }
 async function loadClasses(): Promise<void> {
-  classes.value = (await ask(api.GET('/api/v1/classes', { params: { query: { archived: false } } }))).classes
-  if (!classes.value.some((c) => c.id === draft.value.class_id)) draft.value.class_id = classes.value[0]?.id ?? null
+  const { classes: found } = await ask(api.GET('/api/v1/classes', { params: { query: { archived: false } } }))
+  classes.value = found
+  if (!found.some((c) => c.id === draft.value.class_id)) draft.value.class_id = found[0]?.id ?? null
 }
 async function start(): Promise<void> {
   busy.value = true
@@ -100,13 +102,16 @@ onUnmounted(() => window.clearInterval(timer))
         >
         <el-button @click="adding = false">Cancel</el-button>
       </div>
-      <p v-if="!classes.length" class="soft">No class yet: <RouterLink to="/classes">add one first</RouterLink>.</p>
+      <p v-if="classes && !classes.length" class="soft">
+        No class yet: <RouterLink to="/classes">add one first</RouterLink>.
+      </p>
       <p class="soft">
         Next you put calls on it: from a one-sentence request, from the library, drills, or a fault set on a rig.
       </p>
       <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     </form>
     <p v-else-if="failure" class="error" role="alert">{{ failure }}</p>
+    <RowsSkeleton v-if="!rows && !failure" :cards="3" />
     <div v-if="rows && !rows.length && !adding" class="empty">
       <p>No sheet yet. A title and a class are all it takes to start one.</p>
       <el-button v-if="teaches" type="primary" @click="adding = true">New sheet</el-button>

@@ -7,6 +7,7 @@ import { useFailing } from '@/shared/failing'
 import { units } from '@/shared/kept'
 import { user } from '@/shared/session'
 import FirstDay from './FirstDay.vue'
+import RowsSkeleton from '@/shared/RowsSkeleton.vue'
 
 type Sheet = Schemas['WaitingSheet']
 const today = ref<Schemas['TodayReply'] | null>(null)
@@ -49,7 +50,7 @@ onMounted(() =>
       <span v-if="user" class="soft">{{ user.school }}</span>
     </div>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
-    <p v-if="!today && !failure" class="soft" role="status">Loading…</p>
+    <RowsSkeleton v-if="!today && !failure" :cards="3" />
     <FirstDay v-if="today?.first_steps.length" :steps="today.first_steps" :starter="today.starter" />
     <nav class="starts" aria-label="Begin">
       <RouterLink to="/sheets?new=1">New sheet</RouterLink>
