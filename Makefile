@@ -115,7 +115,7 @@ rigs: ## calibrate twenty simulated rigs and write docs/rigs.md (some minutes)
 	$(PY) tools/rigs_report.py
 
 .PHONY: chart
-chart: ## draw what each fault can be on each machine, for plans to be chosen from (a quarter of an hour)
+chart: ## what two faults do to one another, and what each can be on each machine, known beforehand (ten minutes)
 	@tools/setup.sh test
 	$(PY) tools/planning_chart.py
 

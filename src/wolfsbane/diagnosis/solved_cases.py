@@ -16,6 +16,7 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import f_to_k, k_to_f
 from wolfsbane.diagnosis.compared import pair_vectors
+from wolfsbane.diagnosis.crossings import key_of, known
 from wolfsbane.diagnosis.hypotheses import EXCLUSIVE, LOADS, combined, instrument_families, single_families
 from wolfsbane.diagnosis.reader import SHOWS, Reader, reader_of
 from wolfsbane.diagnosis.space import N, between, vector_of
@@ -26,6 +27,7 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.faults.kind import FaultKind
     from wolfsbane.cycle.machine import Machine
+    from wolfsbane.diagnosis.crossings import Key
     from wolfsbane.diagnosis.hypotheses import Family
 
 _FINE = 5
@@ -135,25 +137,45 @@ def ordinary(machine: Machine, conditions: Conditions) -> Conditions:
 
 @lru_cache(maxsize=4000)
 def crossed(machine: Machine, conditions: Conditions, a: str, b: str) -> np.ndarray:
-    """What adding up the effects of two families misses at their crossings, (3, 3, N), first row and column none."""
-
-    fault_free, start = vector_at(machine, conditions, ())
+    """What adding up the effects of two families misses at their crossings in ordinary weather, (3, 3, N), first row
+    and column none.
+    """
     missed = np.zeros((3, 3, N))
+    found = known(machine, conditions, a, b)
+    missed[1:, 1:] = solved_crossed(machine, conditions, a, b) if found is None else found
+    return missed
+
+
+def solved_crossed(machine: Machine, conditions: Conditions, a: str, b: str) -> np.ndarray:
+    """The same at the two depths of each, (2, 2, N), solved here."""
+    fault_free, start = vector_at(machine, conditions, ())
+    missed = np.zeros((2, 2, N))
     if fault_free is None:
         return missed
     kinds = [fault_kind(one).on(machine) for one in (a, b)]
     faults = [[Fault(id=k.id, severity=_at_depth(k, d)) for d in _crossings(k)] for k in kinds]
     alone = [[_alone(machine, conditions, f) for f in row] for row in faults]
-    for i in (1, 2):
-        for j in (1, 2):
-            one, two = alone[0][i - 1], alone[1][j - 1]
-            together = (faults[0][i - 1], faults[1][j - 1])
+    for i in (0, 1):
+        for j in (0, 1):
+            one, two, together = alone[0][i], alone[1][j], (faults[0][i], faults[1][j])
             both = vector_at(machine, conditions, together, start)[0] if one is not None and two is not None else None
             if both is None or one is None or two is None:
-                missed[i, j] = missed[max(i - 1, 1), max(j - 1, 1)]
+                missed[i, j] = missed[max(i - 1, 0), max(j - 1, 0)]
             else:
                 missed[i, j] = both - combined(fault_free, one[None], two[None])[0]
     return missed
+
+
+def chart_of_crossings(machine: Machine) -> dict[Key, np.ndarray]:
+    """Every pair of a machine in each of its ordinary weathers, solved: rows of the file of :func:`known`."""
+    found: dict[Key, np.ndarray] = {}
+    for outdoor_f in _ORDINARY_OUTDOOR_F:
+        weather = ordinary(machine, replace(rating_conditions(machine), outdoor_k=f_to_k(outdoor_f)))
+        for pair in solved_cases(machine, weather).pairs:
+            key = key_of(machine, weather, pair.a.id, pair.b.id)
+            if key not in found:
+                found[key] = solved_crossed(machine, weather, pair.a.id, pair.b.id)
+    return found
 
 
 @lru_cache(maxsize=1000)
