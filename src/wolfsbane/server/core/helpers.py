@@ -5,6 +5,7 @@ solved once serves the next class as well.
 from __future__ import annotations
 
 import multiprocessing
+import os
 import threading
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ProcessPoolExecutor
@@ -18,10 +19,12 @@ WORTH_SENDING = 12
 
 
 class Helpers:
-    """``processes`` of them (below 2: none, everything is done here), started when they are first asked for."""
+    """``processes`` of them (below 2: none, everything is done here), started when they are first asked for; ``ready``
+    is called once in each, before the first work.
+    """
 
-    def __init__(self, processes: int = 1) -> None:
-        self.processes = processes
+    def __init__(self, processes: int = 1, ready: Callable[[], object] | None = None) -> None:
+        self.processes, self.ready = processes, ready
         self._pool: ProcessPoolExecutor | None = None
         self._children: list[Any] = []
         self._lock = threading.Lock()
@@ -64,19 +67,13 @@ class Helpers:
                     self.processes,
                     mp_context=multiprocessing.get_context("spawn"),
                     initializer=begin,
-                    initargs=(_ready,),
+                    initargs=(self.ready,),
                 )
                 # Each piece of work that finds nobody idle starts one more.
-                for started in [self._pool.submit(_ready) for _ in range(self.processes)]:
+                for started in [self._pool.submit(os.getpid) for _ in range(self.processes)]:
                     started.result()
                 self._children = [c for c in multiprocessing.active_children() if c not in others]
             return self._pool
-
-
-def _ready() -> None:
-    """Read in what drawing and printing need."""
-    import wolfsbane.exercise.draw.item
-    import wolfsbane.server.printing.paper  # noqa: F401
 
 
 #: nobody to help

@@ -11,6 +11,7 @@ from wolfsbane.server.core.config import SettingError, from_environment
 from wolfsbane.server.core.db.database import Database
 from wolfsbane.server.core.helpers import Helpers
 from wolfsbane.server.jobs.queue import worker_app
+from wolfsbane.server.services import building
 
 #: beyond this many the database and the pages would wait
 _MOST_HELPERS = 4
@@ -19,13 +20,11 @@ _MOST_HELPERS = 4
 def main() -> None:
     """Work until told to stop."""
     logging.basicConfig(level=logging.WARNING)
-    # Imported at start: it takes seconds that no sheet should wait for.
-    import wolfsbane.server.printing.paper  # noqa: F401
-
+    building.read_in()
     url = from_environment().database_url
     if url is None:
         raise SettingError("WOLFSBANE_DATABASE_URL is not set; the worker needs the address of a database")
-    helpers = Helpers(min(os.cpu_count() or 1, _MOST_HELPERS))
+    helpers = Helpers(min(os.cpu_count() or 1, _MOST_HELPERS), building.read_in)
     helpers.start()
     app = worker_app(procrastinate.PsycopgConnector(conninfo=url), Database(url, size=3).open(), helpers)
     try:

@@ -52,6 +52,11 @@ class _Progress:
                 raise CanceledError
 
 
+def read_in() -> None:
+    """Read in what drawing and printing need, before anybody waits for it."""
+    import wolfsbane.server.printing.paper  # noqa: F401
+
+
 def build(
     db: Database, school_id: int, sheet_id: int, printers: dict[str, Callable[..., Any]], helpers: Helpers = ALONE
 ) -> None:
