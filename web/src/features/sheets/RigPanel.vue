@@ -208,6 +208,14 @@ input {
   border-radius: 3px;
   background: var(--white);
 }
+.take {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+td input {
+  margin-right: 5px;
+}
 .warn {
   border-left: 4px solid var(--amber);
   padding: 4px 0 4px 26px;
