@@ -407,7 +407,7 @@ onMounted(() =>
 }
 .grid {
   display: grid;
-  grid-template-columns: repeat(3, 1fr);
+  grid-template-columns: repeat(auto-fit, minmax(130px, 1fr));
   gap: 0 12px;
 }
 .looking {
