@@ -19,17 +19,22 @@ _STEPS, _HALVED = 25, 12
 
 
 @njit(cache=True, error_model="numpy")
-def _smooth(rates: np.ndarray, gap: np.ndarray, x: np.ndarray, sharp: float) -> float:
-    """The smoothed largest of the misses at ``x`` (d,)."""
+def _misses(rates: np.ndarray, gap: np.ndarray, x: np.ndarray) -> np.ndarray:
+    """``rates @ x - gap``, (n,)."""
     n, d = rates.shape
-    worst = 0.0
     misses = np.empty(n)
     for i in range(n):
-        r = -gap[i]
+        misses[i] = -gap[i]
         for j in range(d):
-            r += rates[i, j] * x[j]
-        misses[i] = r
-        worst = max(worst, abs(r))
+            misses[i] += rates[i, j] * x[j]
+    return misses
+
+
+@njit(cache=True, error_model="numpy")
+def _smooth(rates: np.ndarray, gap: np.ndarray, x: np.ndarray, sharp: float) -> float:
+    """The smoothed largest of the misses at ``x`` (d,)."""
+    misses = _misses(rates, gap, x)
+    worst = np.max(np.abs(misses))
     total = 0.0
     for r in misses:
         total += exp(sharp * (r - worst)) + exp(sharp * (-r - worst))
@@ -77,14 +82,9 @@ def least_largest(rates: np.ndarray, gap: np.ndarray, low: np.ndarray, high: np.
         sharp = times / min(max(begun, 1e-3), _LARGE)
         value = _smooth(rates, gap, x, sharp)
         for _ in range(_STEPS):
-            misses, weights = np.empty(n), np.empty(n)
-            both, worst, total = np.empty(n), 0.0, 0.0
-            for i in range(n):
-                r = -gap[i]
-                for j in range(d):
-                    r += rates[i, j] * x[j]
-                misses[i] = r
-                worst = max(worst, abs(r))
+            misses = _misses(rates, gap, x)
+            worst, total = np.max(np.abs(misses)), 0.0
+            weights, both = np.empty(n), np.empty(n)
             for i in range(n):
                 up, down = exp(sharp * (misses[i] - worst)), exp(sharp * (-misses[i] - worst))
                 weights[i], both[i] = up - down, up + down

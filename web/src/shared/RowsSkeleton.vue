@@ -5,7 +5,7 @@ withDefaults(defineProps<{ cards?: number }>(), { cards: 1 })
 
 <template>
   <div aria-busy="true" data-test="skeleton">
-    <p class="off" role="status">On its way…</p>
+    <p class="off" role="status">Loading…</p>
     <div v-for="n in cards" :key="n" class="waiting" aria-hidden="true"><i /><i /><i /></div>
   </div>
 </template>

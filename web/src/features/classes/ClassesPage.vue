@@ -188,7 +188,7 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
           </ul></template
         >
         <RowsSkeleton v-if="!known && !failure" />
-        <p v-else-if="!rows.length" class="soft">
+        <p v-else-if="known && !rows.length" class="soft">
           {{ archived ? 'Nothing is archived.' : 'No class yet. Paste a list of names on the right.' }}
         </p>
       </nav>

@@ -283,7 +283,7 @@ function fail(error: unknown): void {
       <section class="card">
         <h2>Waiting to be marked</h2>
         <RowsSkeleton v-if="!waiting && !failure" />
-        <p v-else-if="!waiting?.length" class="soft">
+        <p v-else-if="waiting && !waiting.length" class="soft">
           No paper is waiting. <RouterLink to="/sheets">All sheets</RouterLink>
         </p>
         <ul class="waiting">
