@@ -346,4 +346,8 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
     grid-column: 1;
   }
 }
+nav h2,
+.classes button {
+  overflow-wrap: anywhere;
+}
 </style>

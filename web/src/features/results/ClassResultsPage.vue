@@ -205,4 +205,8 @@ onMounted(() =>
     grid-template-columns: 1fr;
   }
 }
+.page-head h1,
+.page-head h1 + .soft {
+  overflow-wrap: anywhere;
+}
 </style>

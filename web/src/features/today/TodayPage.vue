@@ -167,4 +167,7 @@ li i {
   background: var(--violet);
   border-radius: 2px;
 }
+li b {
+  overflow-wrap: anywhere;
+}
 </style>
