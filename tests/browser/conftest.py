@@ -123,8 +123,12 @@ def log_in(page, address, login=INSTRUCTOR_LOGIN, password=INSTRUCTOR_PASSWORD, 
 
 
 def choose(page, mark, name):
-    """Pick an entry of one of the searching lists."""
-    page.click(f"[data-test={mark}]")
+    """Pick an entry of a list, the short kind or the kind one searches."""
+    field = page.locator(f"[data-test={mark}]")
+    if field.evaluate("e => e.tagName") == "SELECT":
+        field.select_option(label=field.locator("option", has_text=name).first.inner_text().strip())
+        return
+    field.click()
     page.locator(".el-select-dropdown__item:visible", has_text=name).first.click()
 
 

@@ -139,3 +139,30 @@ def test_dialogs_are_sound_and_give_the_focus_back(page, demo):
         look(f"reading at {size[0]}")
     shut(enlarge)
     assert found == {}
+
+
+def test_one_long_word_for_a_name_stays_within_a_phone(page, demo):
+    word = "Wheelwrightandsheetmetaljourneymen" * 2
+    log_in(page, demo[0], path="/classes")
+    page.get_by_role("button", name="New class").click()
+    page.get_by_label("Name of the class").fill(word)
+    page.locator("textarea").fill(f"{word}\nAda Quill")
+    page.get_by_role("button", name="Add class").click()
+    expect(page.locator(".people .name")).to_have_count(2)
+    shown = page.url
+    page.goto(f"{demo[0]}/sheets?new=1")
+    page.fill("[data-test=sheet-title]", word)
+    page.locator("[data-test=sheet-class]").select_option(label=f"{word} (2)")
+    page.get_by_role("button", name="Start").click()
+    page.wait_for_url("**/sheets/*")
+    draft = page.url
+    page.set_viewport_size({"width": 390, "height": 800})
+    for address in (shown, draft, f"{demo[0]}/sheets", f"{demo[0]}/today"):
+        page.goto(address)
+        expect(page.get_by_role("heading", level=1)).to_be_visible()
+        still(page)
+        width = page.evaluate("document.documentElement.scrollWidth")
+        assert width <= 390, (address, width)
+    page.goto(draft)
+    page.get_by_role("button", name="Delete draft").click()
+    expect(page.get_by_role("heading", level=1, name="Sheets")).to_be_visible()

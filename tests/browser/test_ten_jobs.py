@@ -222,10 +222,20 @@ def project(h):
 
 
 def rig_card(h):
-    h.begin().link("Sheets")
-    h.link("Week 10: at the rig")
-    h.click(h.page.get_by_role("tab", name="Print"))
-    card = h.page.locator("[data-test=open-plants]")
+    h.begin().link("New sheet")
+    expect(h.page.locator("[data-test=sheet-title]")).to_be_focused()
+    h.type("One at the rig")
+    expect(h.page.get_by_role("button", name="Start")).to_be_enabled()
+    h.press("Enter")
+    h.click(h.page.get_by_role("tab", name="On a rig"))
+    h.click("pick-rig")
+    h.type("hardly any air", enter=True)
+    h.press("Tab")
+    h.click("add-chosen")
+    h.click("issue")
+    h.click("asking-yes")
+    card = h.page.locator("[data-test=rig-card]")
+    expect(card).to_be_visible(timeout=1_500_000)
     h.clicks += 1
     pdf = h.page.request.get(h.address + card.get_attribute("href"))
     assert pdf.status == 200 and pdf.body().startswith(b"%PDF")

@@ -57,6 +57,10 @@ class Client:
     def put(self, path, body):
         return self.call("PUT", path, body)
 
+    def put_bytes(self, path, data, media):
+        headers = {"X-CSRF-Token": self.csrf}
+        return self._client.open(f"/api/v1{path}", method="PUT", data=data, content_type=media, headers=headers)
+
     def delete(self, path):
         return self.call("DELETE", path)
 

@@ -388,6 +388,11 @@ def test_a_draft_is_changed_previewed_and_issued_with_the_very_numbers_it_showed
     ).json
     assert changed["title"] == "Draft two" and changed["items"][0]["data"]["asked"]["instruments"] == "digital"
     assert teacher.get(f"/sheets/{draft['id']}/preview").json["pages"] == 2
+    both = [*items, {"kind": "drill", "drill": "conversion", "items": 3, "brief": {"title": "x"}}, *items]
+    of_three = {"title": "Part 1 of 3 · call 2 of 3", "class_id": class_id, "items": both, "paper": "A4"}
+    assert teacher.put(f"/sheets/{draft['id']}", of_three).status_code == 200
+    told = teacher.get(f"/sheets/{draft['id']}/preview").json
+    assert (told["pages"], told["starts"]) == (5, [1, 3, 4])
     page = teacher.get(f"/sheets/{draft['id']}/preview/1.png")
     assert (
         page.mimetype == "image/png"

@@ -74,7 +74,8 @@ def charts(app):
 
 
 MINE = {("GET", "/api/v1/mine"), ("GET", "/api/v1/mine/ABCDEF")}
-#: what an assistant marker may do: see sheets and results, open papers, type answers
+#: what an assistant may do: see sheets and results, open papers, type answers; on the lab floor see the rigs, set and
+#: undo what an assistant may, and lead a class round them
 ASSISTS = {
     ("GET", "/api/v1/sheets"),
     ("GET", "/api/v1/sheets/1"),
@@ -82,6 +83,16 @@ ASSISTS = {
     ("POST", "/api/v1/sheets/1/answers"),
     ("GET", "/api/v1/papers/ABCDEF"),
     ("PUT", "/api/v1/papers/ABCDEF/answers"),
+    ("GET", "/api/v1/rigs"),
+    ("GET", "/api/v1/rigs/1"),
+    ("GET", "/api/v1/rigs/1/live"),
+    ("GET", "/api/v1/rigs/1/photo"),
+    ("PUT", "/api/v1/rigs/1/devices/bypass"),
+    ("POST", "/api/v1/rigs/1/undo"),
+    ("POST", "/api/v1/rigs/rotation"),
+    ("PUT", "/api/v1/rigs/rotation/people"),
+    ("PUT", "/api/v1/rigs/rotation/round"),
+    ("DELETE", "/api/v1/rigs/rotation"),
 }
 
 

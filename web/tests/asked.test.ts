@@ -28,7 +28,10 @@ function shown(asked: Partial<Item['asked']>) {
     minutes: 9,
     asked: { ...structuredClone(PLAIN), ...asked },
   }
-  const panel = shallowMount(AskedPanel, { props: { modelValue: item, catalogue, number: 1 } })
+  const panel = shallowMount(AskedPanel, {
+    props: { modelValue: item, catalogue, number: 1 },
+    global: { stubs: { NumberField: false } },
+  })
   const box = (name: string) => {
     const label = panel.findAll('.points label').find((l) => l.text() === name)
     if (!label) throw new Error(`no points for ${name}`)
@@ -64,7 +67,10 @@ it('asks nothing of a situation, which brings its own questions', () => {
     asked: structuredClone(PLAIN),
     situation: 'standing_pressure',
   }
-  const panel = shallowMount(AskedPanel, { props: { modelValue: item, catalogue, number: 1 } })
+  const panel = shallowMount(AskedPanel, {
+    props: { modelValue: item, catalogue, number: 1 },
+    global: { stubs: { NumberField: false } },
+  })
   expect(panel.text()).toContain('brings its own questions')
   expect(panel.find('fieldset').exists()).toBe(false)
 })

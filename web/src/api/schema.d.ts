@@ -998,11 +998,63 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Every rig of the school with what it shows now: the lab on one screen. */
+        /** Every rig of the school with what it shows now, and who is there: the lab on one screen. */
         get: operations["rigs_rig_list_rigs_get"];
         put?: never;
         /** A new rig. */
         post: operations["rigs_rig_add_rigs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/rotation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A class begins to go round the rigs: everybody to every rig, so many minutes at each. */
+        post: operations["lab_rotation_begin_rigs_rotation_post"];
+        /** The rotation that runs is over. */
+        delete: operations["lab_rotation_end_rigs_rotation_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/rotation/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Who is not here; what follows is planned again, and who stands at a rig stays there until the round ends. */
+        put: operations["lab_rotation_people_rigs_rotation_people_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/rotation/round": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** On to the next round; its minutes begin now. */
+        put: operations["lab_rotation_turn_rigs_rotation_round_put"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1125,6 +1177,25 @@ export interface paths {
         put: operations["rigs_rig_map_rigs__int_rig_id__map_put"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{rig_id}/photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The photo of a rig as JPEG. */
+        get: operations["lab_photo_get_rigs__int_rig_id__photo_get"];
+        /** A photo of the rig (JPEG or PNG), kept small and without what a phone writes into it. */
+        put: operations["lab_photo_put_rigs__int_rig_id__photo_put"];
+        post?: never;
+        /** No photo any more. */
+        delete: operations["lab_photo_drop_rigs__int_rig_id__photo_delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2191,6 +2262,11 @@ export interface components {
             reason: string;
             /** Writer */
             writer: string;
+        };
+        /** AwayBody */
+        AwayBody: {
+            /** Away */
+            away: number[];
         };
         /** BandRow */
         BandRow: {
@@ -4749,6 +4825,11 @@ export interface components {
             over: string[];
             /** Pages */
             pages: number;
+            /**
+             * Starts
+             * @default []
+             */
+            starts: number[];
         };
         /** PaperCall */
         PaperCall: {
@@ -6050,6 +6131,7 @@ export interface components {
             now: string;
             /** Rigs */
             rigs: components["schemas"]["RigRow"][];
+            rotation: components["schemas"]["RotationRow"] | null;
         };
         /** RigLive */
         RigLive: {
@@ -6163,6 +6245,8 @@ export interface components {
             machine_name: string;
             /** Name */
             name: string;
+            /** Photo At */
+            photo_at: string | null;
             /** Place */
             place: string;
             /** Readings */
@@ -6182,6 +6266,10 @@ export interface components {
             state: "answers" | "silent" | "wrong" | "new";
             /** Told */
             told: string;
+            /** Undone At */
+            undone_at: string | null;
+            /** Undone By */
+            undone_by: string;
             /** Why */
             why: string[];
         };
@@ -6323,6 +6411,85 @@ export interface components {
             number: string;
             /** Problem */
             problem: string;
+        };
+        /** RotationBody */
+        RotationBody: {
+            /**
+             * Away
+             * @default []
+             */
+            away: number[];
+            /** Class Id */
+            class_id: number;
+            /**
+             * Minutes
+             * @default 30
+             */
+            minutes: number;
+            /**
+             * Rigs
+             * @default []
+             */
+            rigs: number[];
+            /**
+             * Rounds
+             * @default null
+             */
+            rounds: number | null;
+            /**
+             * Seats
+             * @default 2
+             */
+            seats: number;
+        };
+        /** RotationPerson */
+        RotationPerson: {
+            /** Away */
+            away: boolean;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /** RotationPlace */
+        RotationPlace: {
+            /** Following */
+            following: string[];
+            /** Now */
+            now: string[];
+            /** Rig Id */
+            rig_id: number;
+        };
+        /**
+         * RotationRow
+         * @description A class that goes round the rigs now.
+         */
+        RotationRow: {
+            /** Class Name */
+            class_name: string;
+            /** Desk */
+            desk: string[];
+            /** Desk Following */
+            desk_following: string[];
+            /** Ends At */
+            ends_at: string;
+            /** Id */
+            id: number;
+            /** Minutes */
+            minutes: number;
+            /** Number */
+            number: number;
+            /** Of */
+            of: number;
+            /** People */
+            people: components["schemas"]["RotationPerson"][];
+            /** Places */
+            places: components["schemas"]["RotationPlace"][];
+        };
+        /** RoundBody */
+        RoundBody: {
+            /** Number */
+            number: number;
         };
         /** RubricLine */
         RubricLine: {
@@ -10136,6 +10303,142 @@ export interface operations {
             };
         };
     };
+    lab_rotation_begin_rigs_rotation_post: {
+        parameters: {
+            query?: {
+                units?: "us" | "si";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RotationBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigLab"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lab_rotation_end_rigs_rotation_delete: {
+        parameters: {
+            query?: {
+                units?: "us" | "si";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigLab"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lab_rotation_people_rigs_rotation_people_put: {
+        parameters: {
+            query?: {
+                units?: "us" | "si";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AwayBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigLab"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lab_rotation_turn_rigs_rotation_round_put: {
+        parameters: {
+            query?: {
+                units?: "us" | "si";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoundBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigLab"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
     rigs_rig_read_rigs__int_rig_id__get: {
         parameters: {
             query?: {
@@ -10422,6 +10725,90 @@ export interface operations {
                 "application/json": components["schemas"]["RigMapBody"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigFull"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lab_photo_get_rigs__int_rig_id__photo_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lab_photo_put_rigs__int_rig_id__photo_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigFull"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lab_photo_drop_rigs__int_rig_id__photo_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

@@ -170,13 +170,6 @@ label {
 input,
 select {
   width: 100%;
-  min-width: 0;
-  border: 1px solid var(--edge);
-  border-radius: 3px;
-  padding: 3px 6px;
-  background: var(--card);
-  color: var(--ink);
-  font-size: 14px;
 }
 .cost,
 .risk {

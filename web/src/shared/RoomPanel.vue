@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { units } from '@/shared/kept'
+import NumberField from '@/shared/NumberField.vue'
 import type { Living } from './room'
 
 const props = defineProps<{ living: Living; always?: boolean }>()
@@ -18,8 +19,8 @@ const shows = computed(() => troubles.value.filter((t) => room.value.troubles.in
       <button :aria-pressed="room.lives" data-test="room-lives" @click="room.lives = true">Room responds</button>
     </div>
     <template v-if="room.lives">
-      <label>Starts at, {{ degree }} <input v-model.number="room.start" type="number" placeholder="as set" /></label>
-      <label>Thermostat, {{ degree }} <input v-model.number="room.set" type="number" placeholder="as set" /></label>
+      <label>Starts at, {{ degree }} <NumberField v-model="room.start" optional placeholder="as set" /></label>
+      <label>Thermostat, {{ degree }} <NumberField v-model="room.set" optional placeholder="as set" /></label>
       <label
         >Door
         <select v-model="room.door">
@@ -80,12 +81,6 @@ label {
 label input[type='number'],
 select {
   width: 84px;
-  border: 1px solid var(--edge);
-  border-radius: 3px;
-  padding: 2px 4px;
-  font: inherit;
-  background: var(--card);
-  color: var(--ink);
 }
 details {
   margin-top: 6px;

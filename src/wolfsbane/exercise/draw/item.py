@@ -7,6 +7,7 @@ of a body stands in :mod:`wolfsbane.exercise.marking.frozen_body`.
 from __future__ import annotations
 
 import random
+from collections.abc import Iterable
 from dataclasses import replace
 from typing import Any
 
@@ -58,23 +59,23 @@ def item(data: dict[str, Any]) -> dict[str, Any]:
 
 
 def _item(data: dict[str, Any]) -> dict[str, Any]:
-    kind = data.get("kind") if isinstance(data, dict) else None
-    if kind not in KINDS:
-        raise BadInputError("items.kind", kind, ", ".join(KINDS))
+    kind = _one_of(data if isinstance(data, dict) else {}, "kind", KINDS)
     checked = {"kind": kind, "asked": asked(data.get("asked")).to_json()}
     if kind in ("scenario", "rig"):
         return checked | {"body": require_paper(scenario(data["body"])).to_json()}
+    if not isinstance(data.get("brief"), dict):
+        raise BadInputError("items.brief", data.get("brief"), "a brief: at least a title")
     made = brief(data["brief"])
     if kind == "rung":
-        row = data.get("rung") or {}
+        row: Any = data.get("rung") or {}
+        if not isinstance(row, dict) or not isinstance(row.get("skills") or [], list):
+            raise BadInputError("items.rung", row, "a rung with its number, level and skills")
         forms = [skill_from_id(str(one)) for one in (row.get("skills") or [row.get("skill", "none")])]
         skill = skill_from_id(str(row.get("skill", "none")))
         for name, low, high in (("number", 1, 20), ("level", 1, 5)):
-            if not isinstance(row.get(name), int) or not low <= row[name] <= high:
-                raise BadInputError(f"items.rung.{name}", row.get(name), f"a whole number from {low} to {high}")
+            _whole(row, name, low, high, "items.rung.")
         way = row.get("way") or USUAL_WAY
-        if way not in WAYS:
-            raise BadInputError("items.rung.way", way, ", ".join(WAYS))
+        _one_of({"way": way}, "way", WAYS, "items.rung.")
         usable = (*made.faults, *(instruments_on_paper(made.kit) if way == INSTRUMENT else ()))
         unknown = [s for form in (skill, *forms) for s in form if s not in usable]
         if unknown:
@@ -99,15 +100,23 @@ def _item(data: dict[str, Any]) -> dict[str, Any]:
         }
         return checked | {"brief": made.to_json(), "rung": rung}
     if kind == "situation":
-        if data.get("situation") not in SITUATIONS:
-            raise BadInputError("items.situation", data.get("situation"), ", ".join(SITUATIONS))
-        return checked | {"brief": made.to_json(), "situation": data["situation"]}
-    items = data.get("items", 6)
-    if data.get("drill") not in DRILLS:
-        raise BadInputError("items.drill", data.get("drill"), ", ".join(DRILLS))
-    if not isinstance(items, int) or not 1 <= items <= 12:
-        raise BadInputError("items.items", items, "a whole number from 1 to 12")
-    return checked | {"brief": made.to_json(), "drill": data["drill"], "items": items}
+        return checked | {"brief": made.to_json(), "situation": _one_of(data, "situation", SITUATIONS)}
+    items = _whole({"items": 6} | data, "items", 1, 12)
+    return checked | {"brief": made.to_json(), "drill": _one_of(data, "drill", DRILLS), "items": items}
+
+
+def _one_of(data: dict[str, Any], name: str, known: Iterable[str], within: str = "items.") -> str:
+    value = data.get(name)
+    if not isinstance(value, str) or value not in known:
+        raise BadInputError(within + name, value, ", ".join(known))
+    return value
+
+
+def _whole(data: dict[str, Any], name: str, low: int, high: int, within: str = "items.") -> int:
+    value = data.get(name)
+    if not isinstance(value, int) or isinstance(value, bool) or not low <= value <= high:
+        raise BadInputError(within + name, value, f"a whole number from {low} to {high}")
+    return value
 
 
 def minutes(data: dict[str, Any], level: int | None = None) -> int:

@@ -5,6 +5,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, StringConstraints
 
 from wolfsbane.rig.rig import RIG
+from wolfsbane.rig.rounds import MAX_ROUNDS, MAX_SEATS
 from wolfsbane.server.api.bench_models import Dial
 from wolfsbane.server.api.models import Id, Model, Number, Text, Units, filed
 
@@ -93,11 +94,65 @@ class RigRow(Model):
     figures: list[RigReading]
     standing: list[RigStanding]
     baseline_at: str | None
+    #: when everything was last undone and who signed for it
+    undone_at: str | None
+    undone_by: str
+    #: when its photo was put here, or None
+    photo_at: str | None
+
+
+class RotationPlace(Model):
+    rig_id: int
+    now: list[str]
+    following: list[str]
+
+
+class RotationPerson(Model):
+    id: int
+    name: str
+    away: bool
+
+
+class RotationRow(Model):
+    """A class that goes round the rigs now."""
+
+    id: int
+    class_name: str
+    minutes: int
+    number: int
+    of: int
+    ends_at: str
+    places: list[RotationPlace]
+    #: who has no seat at a rig in this round, and in the next
+    desk: list[str]
+    desk_following: list[str]
+    people: list[RotationPerson]
+
+
+class RotationBody(Model):
+    class_id: Id
+    minutes: Annotated[int, Field(ge=5, le=240)] = 30
+    #: how many stand at a rig
+    seats: Annotated[int, Field(ge=1, le=MAX_SEATS)] = 2
+    #: None: as many as there are rigs
+    rounds: Annotated[int, Field(ge=1, le=MAX_ROUNDS)] | None = None
+    #: none: every rig of the school
+    rigs: Annotated[list[Id], Field(max_length=48)] = []
+    away: Annotated[list[Id], Field(max_length=200)] = []
+
+
+class AwayBody(Model):
+    away: Annotated[list[Id], Field(max_length=200)]
+
+
+class RoundBody(Model):
+    number: Annotated[int, Field(ge=1, le=MAX_ROUNDS)]
 
 
 class RigLab(Model):
     rigs: list[RigRow]
     now: str
+    rotation: RotationRow | None
 
 
 class RigSample(Model):

@@ -25,9 +25,9 @@ from wolfsbane.server.api.rig_models import (
 from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import Connection, jsonb, queries
 from wolfsbane.server.core.errors import ApiError
-from wolfsbane.server.core.security import INSTRUCTOR, roles
+from wolfsbane.server.core.security import ASSISTANT, INSTRUCTOR, roles
 from wolfsbane.server.rigs.modbus import RigLine, RigSilentError
-from wolfsbane.server.services import rig_files, rig_rows, rigs
+from wolfsbane.server.services import lab, rig_files, rig_rows, rigs
 
 api = APIBlueprint("rigs", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="rigs")])
 
@@ -89,12 +89,21 @@ def write_event(connection: Connection, rig_id: int, kind: str, **data: Any) -> 
 
 
 @api.get("/rigs", responses={200: RigLab})
-@roles(INSTRUCTOR)
+@roles(INSTRUCTOR, ASSISTANT)
 def rig_list(query: RigUnits) -> dict[str, Any]:
-    """Every rig of the school with what it shows now: the lab on one screen."""
+    """Every rig of the school with what it shows now, and who is there: the lab on one screen."""
     with database().transaction() as connection:
-        found = queries.rig_list(connection, school_id=g.user["school_id"])
-        return {"rigs": [_row(connection, r, query.units) for r in found], "now": datetime.now(UTC).isoformat()}
+        return lab_seen(connection, query.units)
+
+
+def lab_seen(connection: Connection, system: str) -> dict[str, Any]:
+    """Every rig and the rotation that runs, as one reply."""
+    found = queries.rig_list(connection, school_id=g.user["school_id"])
+    return {
+        "rigs": [_row(connection, r, system) for r in found],
+        "now": datetime.now(UTC).isoformat(),
+        "rotation": lab.running(connection, g.user["school_id"]),
+    }
 
 
 @api.post("/rigs", responses={201: RigFull})
@@ -122,7 +131,7 @@ def _checked(plain: dict[str, Any]) -> Rig:
 
 
 @api.get("/rigs/<int:rig_id>", responses={200: RigFull})
-@roles(INSTRUCTOR)
+@roles(INSTRUCTOR, ASSISTANT)
 def rig_read(path: RigPath, query: RigUnits) -> dict[str, Any]:
     """One rig: what it is, its devices and what they were measured to plant, its baselines, what happened."""
     with database().transaction() as connection:
@@ -167,7 +176,7 @@ def rig_map(path: RigPath, body: RigMapBody) -> dict[str, Any]:
 
 
 @api.get("/rigs/<int:rig_id>/live", responses={200: RigLive})
-@roles(INSTRUCTOR)
+@roles(INSTRUCTOR, ASSISTANT)
 def rig_live(path: RigPath, query: LiveQuery) -> dict[str, Any]:
     """What a rig shows now and since ``after``: whoever was away for a while asks from where they were."""
     with database().transaction() as connection:
@@ -216,7 +225,7 @@ def _may_set(device: Device) -> None:
 
 
 @api.put("/rigs/<int:rig_id>/devices/<string:device>", responses={200: RigFull})
-@roles(INSTRUCTOR)
+@roles(INSTRUCTOR, ASSISTANT)
 def rig_set(path: DevicePath, body: RigPositionBody) -> dict[str, Any]:
     """A device moved: over the rig's line where it has a register, else by hand, which is written down here."""
     with database().transaction() as connection:
@@ -246,7 +255,7 @@ def _over_the_line(rig: Rig, positions: dict[Device, float]) -> None:
 
 
 @api.post("/rigs/<int:rig_id>/undo", responses={200: RigFull})
-@roles(INSTRUCTOR)
+@roles(INSTRUCTOR, ASSISTANT)
 def rig_undo(path: RigPath, body: RigUndoBody) -> dict[str, Any]:
     """Everything back to nothing, signed by whoever looked."""
     with database().transaction() as connection:

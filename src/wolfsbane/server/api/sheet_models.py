@@ -128,6 +128,8 @@ class SheetList(Model):
 
 class PagesReply(Model):
     pages: int
+    #: the page on which each call begins
+    starts: list[int] = []
     #: the most that guessing earns without a number read, as a share; None where nothing can be guessed
     guessing: float | None = None
     #: strategies that would earn more than they may

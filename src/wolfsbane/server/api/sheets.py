@@ -196,9 +196,10 @@ def sheet_preview(path: SheetPath) -> dict[str, Any]:
     """How many pages the first paper of a sheet takes and what guessing would earn on it; of a draft it is drawn now,
     as it will be issued.
     """
-    pdf, played = documents.draw_preview(database(), g.user, path.sheet_id)
+    pdf, played, count = documents.draw_preview(database(), g.user, path.sheet_id)
     return {
         "pages": page_count(pdf),
+        "starts": documents.starts(pdf, count),
         "guessing": guessing(played) if played else None,
         "over": [row.text for row in played if row.over],
     }

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import secrets
 from collections.abc import Callable
+from fnmatch import fnmatch
 from functools import lru_cache
 from typing import TYPE_CHECKING, Any
 
@@ -50,6 +51,11 @@ def takes(media: str, most: int) -> Callable[..., Any]:
         return view
 
     return mark
+
+
+def _takes(view: Any, media: str) -> bool:
+    wanted: str | None = getattr(view, "takes_media", None)
+    return wanted is not None and fnmatch(media, wanted)
 
 
 def by_own_token(view: Any) -> Any:
@@ -154,11 +160,7 @@ def register(app: OpenAPI) -> None:
             given = request.headers.get(CSRF_HEADER, "")
             if not expected or not secrets.compare_digest(expected.encode(), given.encode()):
                 raise ApiError(403, "csrf", "this page is out of date; reload it, what you typed is kept")
-            if (
-                request.content_length
-                and not request.is_json
-                and request.mimetype != getattr(view, "takes_media", None)
-            ):
+            if request.content_length and not request.is_json and not _takes(view, request.mimetype):
                 raise ApiError(415, "media", "send JSON with content type application/json")
 
     @app.after_request

@@ -108,6 +108,12 @@ def page_count(pdf: bytes) -> int:
         return len(document)
 
 
+def page_texts(pdf: bytes) -> list[str]:
+    """The words of each page, in order. Any number of threads may ask."""
+    with _opened(pdf) as document:
+        return [document[n].get_textpage().get_text_bounded() for n in range(len(document))]
+
+
 def page_png(pdf: bytes, number: int, scale: float = 2.0) -> bytes:
     """Page ``number`` (from 1) as PNG bytes, exactly as it prints; any number of threads may ask.
 

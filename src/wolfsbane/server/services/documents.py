@@ -5,6 +5,7 @@ Reads rows, then prints without a connection.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
@@ -15,7 +16,7 @@ from wolfsbane.exercise.paper.call import Call
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.server.printing import extras
-from wolfsbane.server.printing.merge import page_count, page_png
+from wolfsbane.server.printing.merge import page_count, page_png, page_texts
 from wolfsbane.server.printing.paper import PRINTERS, packet_pdf
 from wolfsbane.server.services import results, rosters, sheets
 from wolfsbane.server.services.building import printable
@@ -167,9 +168,9 @@ def preview(db: Database, user: dict[str, Any], sheet_id: int) -> tuple[int, byt
     return page_count(pdf), pdf
 
 
-def draw_preview(db: Database, user: dict[str, Any], sheet_id: int) -> tuple[bytes, list[Played]]:
-    """(PDF bytes of the first paper of a sheet, what guessing would earn on it): a draft's paper is drawn with the code
-    and the numbers it will be issued with, and kept until the draft changes.
+def draw_preview(db: Database, user: dict[str, Any], sheet_id: int) -> tuple[bytes, list[Played], int]:
+    """(PDF bytes of the first paper of a sheet, what guessing would earn on it, how many calls it has): a draft's paper
+    is drawn with the code and the numbers it will be issued with, and kept until the draft changes.
     """
     with db.transaction() as connection:
         row = _sheet(connection, user, sheet_id)
@@ -193,7 +194,16 @@ def draw_preview(db: Database, user: dict[str, Any], sheet_id: int) -> tuple[byt
             connection, school_id=user["school_id"], sheet_id=sheet_id, kind="preview", pdf=pdf, read_at=None
         )
     calls = [body for body in issued[0]["calls"] if isinstance(body, Call)]
-    return pdf, gaming(calls, words=False)
+    return pdf, gaming(calls, words=False), len(issued[0]["calls"])
+
+
+def starts(pdf: bytes, count: int) -> list[int]:
+    """The page (from 1) on which each of ``count`` calls of a printed paper begins, as the heads of its pages say."""
+    begins: dict[int, int] = {}
+    for page, text in enumerate(page_texts(pdf), 1):
+        for number in re.findall(rf"· \w+ (\d+) of {count}\b", text)[-1:]:
+            begins.setdefault(int(number), page)
+    return [begins.get(n, 1) for n in range(1, count + 1)]
 
 
 def preview_page(db: Database, user: dict[str, Any], sheet_id: int, number: int) -> bytes:

@@ -189,6 +189,9 @@ def rig_row(
         "figures": figure_rows(rig, machine, shown, watch.get("healthy"), watch.get("planted"), system),
         "standing": standing,
         "baseline_at": baseline_at,
+        "undone_at": None if standing or not row["undone"] else row["undone"]["at"],
+        "undone_by": ((not standing and row["undone"]) or {}).get("signed") or "",
+        "photo_at": None if row["photo_at"] is None else row["photo_at"].isoformat(),
     }
 
 

@@ -45,7 +45,7 @@ def checked_items(
             if version is None:
                 raise BadInputError("scenario_ids", scenario_id, "scenarios of this school that are not archived")
             row["body"] = version["body"]
-        if row.get("brief"):
+        if isinstance(row.get("brief"), dict):
             row = {**row, "brief": with_own(connection, user["school_id"], row["brief"])}
         made = items_of.item(row)
         data = {key: value for key, value in made.items() if key != "body"}

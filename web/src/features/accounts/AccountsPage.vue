@@ -2,6 +2,7 @@
 import { onMounted, ref } from 'vue'
 import { api, ask, type Schemas, sentence } from '@/api/client'
 import { user } from '@/shared/session'
+import FileButton from '@/shared/FileButton.vue'
 
 const rows = ref<Schemas['AccountRow'][]>([])
 const form = ref<{ login: string; name: string; role: 'instructor' | 'assistant' | 'apprentice'; password: string }>({
@@ -103,10 +104,10 @@ function askPassword(id: number) {
       <h1>Accounts of {{ user?.school }}</h1>
       <span class="files"
         ><a href="/api/v1/school/export.zip">Export the whole school</a
-        ><label class="import"
-          >Import a school (into an empty one)
-          <input type="file" accept=".zip,application/zip" @change="bringIn" /></label
-      ></span>
+        ><FileButton accept=".zip,application/zip" @change="bringIn"
+          >Import a school (into an empty one)</FileButton
+        ></span
+      >
     </div>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     <p v-if="said" role="status">{{ said }}</p>
@@ -175,9 +176,10 @@ function askPassword(id: number) {
         /></label>
         <label class="field"
           ><span>Role</span
-          ><el-select v-model="form.role" aria-label="Role"
-            ><el-option v-for="(word, role) in ROLES" :key="role" :value="role" :label="word" /></el-select
-        ></label>
+          ><select v-model="form.role" aria-label="Role">
+            <option v-for="(word, role) in ROLES" :key="role" :value="role">{{ word }}</option>
+          </select></label
+        >
         <el-button
           type="primary"
           native-type="submit"
@@ -199,13 +201,6 @@ function askPassword(id: number) {
 .off {
   opacity: 0.65;
 }
-select {
-  padding: 4px 6px;
-  border: 1px solid var(--edge);
-  border-radius: 3px;
-  background: var(--white);
-  font-size: 14px;
-}
 @media (max-width: 800px) {
   .two {
     grid-template-columns: 1fr;
@@ -222,9 +217,5 @@ select {
   gap: 18px;
   align-items: baseline;
   flex-wrap: wrap;
-}
-.import {
-  font-size: 13.5px;
-  color: var(--ink-soft);
 }
 </style>

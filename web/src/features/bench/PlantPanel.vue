@@ -126,7 +126,7 @@ const words = (id: string) => id.replace(/_/g, ' ')
   margin-right: auto;
 }
 .head select {
-  max-width: 80px;
+  max-width: 100px;
 }
 .no {
   display: inline-block;

@@ -69,7 +69,7 @@ const altitude = (ft: number) => (units.value === 'us' ? `${ft} ft` : `${Math.ro
   margin: 0;
 }
 .head select {
-  width: 80px;
+  width: 100px;
 }
 .line {
   font-size: 13px;

@@ -4,6 +4,7 @@ import { api, ask, type Schemas, sentence } from '@/api/client'
 import { offerUndo } from '@/shared/asking'
 import { kept } from '@/shared/kept'
 import { useLater } from '@/shared/later'
+import FileButton from '@/shared/FileButton.vue'
 import PeopleTable from './PeopleTable.vue'
 import RosterPreview from './RosterPreview.vue'
 import { vFocus } from '@/shared/focus'
@@ -242,7 +243,7 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
           ><span>Apprentices, one name per line ({{ roster.people.length }}); or a table pasted from a spreadsheet</span
           ><el-input v-model="list" type="textarea" :rows="roster.rows.length ? 4 : adding || !open ? 12 : 6"
         /></label>
-        <label class="file">or a CSV <input type="file" accept=".csv,text/csv,text/plain" @change="take" /></label>
+        <p class="file">or <FileButton accept=".csv,text/csv,text/plain" @change="take">Take a CSV file</FileButton></p>
         <RosterPreview
           v-if="roster.rows.length"
           :read="roster"

@@ -155,11 +155,6 @@ const eraseNow = (id: number) => run(() => ask(api.DELETE('/api/v1/apprentices/{
 .form select,
 .form input:not([type='checkbox']) {
   width: 100%;
-  padding: 5px 7px;
-  border: 1px solid var(--edge);
-  border-radius: 3px;
-  font-size: 14px;
-  background: var(--white);
 }
 .check {
   font-size: 14px;

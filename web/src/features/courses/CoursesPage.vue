@@ -81,13 +81,12 @@ onMounted(async () => {
         <div v-if="classes?.length" class="line">
           <label class="field"
             ><span>Class</span
-            ><el-select v-model="chosen.class_id" aria-label="Class" data-test="course-class"
-              ><el-option
-                v-for="c in classes"
-                :key="c.id"
-                :value="c.id"
-                :label="`${c.name}${c.term ? `, ${c.term}` : ''} (${c.size})`" /></el-select
-          ></label>
+            ><select v-model="chosen.class_id" aria-label="Class" data-test="course-class">
+              <option v-for="c in classes" :key="c.id" :value="c.id">
+                {{ c.name }}{{ c.term ? `, ${c.term}` : '' }} ({{ c.size }})
+              </option>
+            </select></label
+          >
           <el-button :loading="busy === 'all'" :disabled="busy !== null" data-test="draft-course" @click="draft(null)"
             >Draft all {{ course.weeks.length }}</el-button
           >

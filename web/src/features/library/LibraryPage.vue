@@ -3,6 +3,7 @@ import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, type Schemas, sentence } from '@/api/client'
 import { kept, units } from '@/shared/kept'
+import FileButton from '@/shared/FileButton.vue'
 import VersionsPanel from './VersionsPanel.vue'
 import { choices, ids, EVERYTHING, found, read } from './find'
 import RowsSkeleton from '@/shared/RowsSkeleton.vue'
@@ -89,11 +90,8 @@ onBeforeUnmount(() => (rows.value = null))
       <h1>Library{{ archived ? ', archived' : '' }}</h1>
       <span class="acts">
         <el-button @click="flip">{{ archived ? 'Back to the library' : 'Archived' }}</el-button>
-        <label class="file" tabindex="-1"
-          ><input type="file" accept=".json,application/json" multiple data-test="import" @change="take" />Import
-          files</label
-        >
-        <a v-if="chosen.length && !archived" class="file" :href="exported" download data-test="export"
+        <FileButton accept=".json,application/json" multiple data-test="import" @change="take">Import files</FileButton>
+        <a v-if="chosen.length && !archived" class="as-button" :href="exported" download data-test="export"
           >Export {{ chosen.length }}</a
         >
         <el-button type="primary" :disabled="!chosen.length" @click="router.push('/sheets?new=1')"
@@ -243,30 +241,6 @@ onBeforeUnmount(() => (rows.value = null))
 .acts .el-button {
   margin: 0;
 }
-.file {
-  border: 1px solid var(--edge);
-  border-radius: 3px;
-  padding: 5px 14px;
-  cursor: pointer;
-  font-size: 14px;
-  color: var(--ink);
-  text-decoration: none;
-  background: var(--card);
-  line-height: 20px;
-}
-.file:hover {
-  background: var(--violet-soft);
-}
-.file:focus-within {
-  outline: 3px solid var(--violet);
-  outline-offset: 2px;
-}
-.file input {
-  position: absolute;
-  opacity: 0;
-  width: 1px;
-  height: 1px;
-}
 .find {
   display: flex;
   flex-wrap: wrap;
@@ -277,12 +251,6 @@ onBeforeUnmount(() => (rows.value = null))
 .find input {
   flex: 1;
   min-width: 190px;
-  border: 1px solid var(--edge);
-  border-radius: 3px;
-  padding: 5px 9px;
-  font-size: 14px;
-  background: var(--card);
-  color: var(--ink);
 }
 .find select {
   max-width: 170px;

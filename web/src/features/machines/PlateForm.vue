@@ -200,17 +200,6 @@ label {
 input,
 select {
   width: 100%;
-  min-width: 0;
-  border: 1px solid var(--edge);
-  border-radius: 3px;
-  padding: 3px 6px;
-  background: var(--card);
-  color: var(--ink);
-  font-size: 14px;
-}
-select {
-  font-size: 12.5px;
-  padding: 4px 2px;
 }
 .fitted {
   overflow-x: auto;
@@ -222,7 +211,7 @@ select {
 }
 .halves {
   display: grid;
-  grid-template-columns: minmax(0, 470px) minmax(0, 1fr);
+  grid-template-columns: minmax(0, 600px) minmax(0, 1fr);
   gap: 14px;
   align-items: start;
 }

@@ -1,20 +1,21 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import type { Schemas } from '@/api/client'
+import NumberField from '@/shared/NumberField.vue'
 
 /** One mark with its reason; an instructor may confirm a suggestion or mark otherwise, with a word why. */
 const props = defineProps<{ mark: Schemas['MarkRow'] | undefined; question: string; teaches: boolean }>()
 const emit = defineEmits<{ override: [earned: number | null, reason: string] }>()
 const open = ref(false)
-const points = ref('')
+const points = ref(0)
 const reason = ref('')
 function start(): void {
   open.value = !open.value
-  points.value = String(props.mark?.earned ?? 0)
+  points.value = props.mark?.earned ?? 0
   reason.value = ''
 }
 function send(): void {
-  emit('override', Number(points.value), reason.value)
+  emit('override', points.value, reason.value)
   open.value = false
 }
 
@@ -52,7 +53,7 @@ function takeBack() {
       </button>
     </div>
     <div v-if="open && mark" class="otherwise">
-      <input v-model="points" type="number" min="0" :max="mark.points" aria-label="Points" /> of {{ mark.points }}
+      <NumberField v-model="points" :min="0" :max="mark.points" aria-label="Points" /> of {{ mark.points }}
       <input
         v-model="reason"
         class="why"
@@ -120,9 +121,6 @@ b.lost {
 }
 .otherwise input {
   width: 46px;
-  padding: 3px 5px;
-  border: 1px solid var(--edge);
-  border-radius: 3px;
 }
 .otherwise .why {
   flex: 1;

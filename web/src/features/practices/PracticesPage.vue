@@ -2,6 +2,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '@/api/client'
 import { forget, kept, units } from '@/shared/kept'
+import NumberField from '@/shared/NumberField.vue'
 
 type Practice = Schemas['PracticeRow']
 type Choice = Schemas['PracticeChoice']
@@ -169,10 +170,9 @@ onMounted(load)
               <td>{{ c.label }}</td>
               <td class="value">
                 <template v-if="c.kind === 'number'"
-                  ><input
-                    v-model.number="draft.changes[c.id]"
-                    type="number"
-                    step="0.5"
+                  ><NumberField
+                    v-model="draft.changes[c.id] as number"
+                    :step="0.5"
                     :min="c.low ?? undefined"
                     :max="c.high ?? undefined"
                     :aria-label="c.label"
@@ -181,8 +181,8 @@ onMounted(load)
                   {{ c.unit }}</template
                 >
                 <template v-else-if="c.kind === 'range'"
-                  ><input v-model.number="list(c.id)[0]" type="number" step="0.5" :aria-label="`${c.label}, from`" /> to
-                  <input v-model.number="list(c.id)[1]" type="number" step="0.5" :aria-label="`${c.label}, to`" />
+                  ><NumberField v-model="list(c.id)[0]" :step="0.5" :aria-label="`${c.label}, from`" /> to
+                  <NumberField v-model="list(c.id)[1]" :step="0.5" :aria-label="`${c.label}, to`" />
                   {{ c.unit }}</template
                 >
                 <select v-else-if="c.kind === 'word'" v-model="draft.changes[c.id]" :aria-label="c.label">
@@ -265,12 +265,7 @@ h2 {
 }
 input:not([type='checkbox']),
 select {
-  border: 1px solid var(--edge);
-  border-radius: 3px;
-  padding: 4px 7px;
   font: inherit;
-  background: var(--card);
-  color: var(--ink);
 }
 .field input {
   width: 100%;

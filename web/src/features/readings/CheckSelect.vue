@@ -28,13 +28,5 @@ span {
 }
 select {
   width: 100%;
-  min-width: 0;
-  padding: 3px 5px;
-  border: 1px solid var(--edge);
-  border-radius: 3px;
-  background: var(--white);
-  color: var(--ink);
-  font: inherit;
-  font-size: 13.5px;
 }
 </style>

@@ -182,14 +182,6 @@ select,
 input:not([type]),
 .entry input {
   width: 100%;
-  font: inherit;
-  font-size: 13.5px;
-  border: 1px solid var(--edge);
-  border-radius: 3px;
-  background: var(--white);
-  color: var(--ink);
-  padding: 3px 5px;
-  min-width: 0;
 }
 .entry {
   display: flex;

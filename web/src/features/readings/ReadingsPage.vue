@@ -6,6 +6,7 @@ import { offerUndo } from '@/shared/asking'
 import { kept, units } from '@/shared/kept'
 import { useLater } from '@/shared/later'
 import { startOnBench } from '@/shared/toBench'
+import FileButton from '@/shared/FileButton.vue'
 import { asFile, bodyOf, carriedForm, emptyForm, fieldOf, fromFile, LABELS, type ReadingsForm } from './form'
 import ReadingAnswer from './ReadingAnswer.vue'
 import ReadingFields from './ReadingFields.vue'
@@ -113,9 +114,9 @@ void ask(api.GET('/api/v1/catalogue'))
       <div class="bar">
         <h1>Somebody’s readings</h1>
         <span class="grow" />
-        <label class="file"
-          >Open<input type="file" accept=".json,application/json" aria-label="Open a file of readings" @change="open"
-        /></label>
+        <FileButton accept=".json,application/json" aria-label="Open a file of readings" @change="open"
+          >Open</FileButton
+        >
         <button type="button" data-test="save-readings" @click="save">Save</button>
         <button type="button" data-test="print-readings" @click="print">Print</button>
         <button type="button" data-test="clear" @click="clear">Clear</button>
@@ -158,7 +159,7 @@ void ask(api.GET('/api/v1/catalogue'))
   flex: 1;
 }
 .bar button,
-.file {
+.bar :deep(.as-button) {
   border: 1px solid var(--edge);
   border-radius: 3px;
   background: var(--card);
@@ -178,15 +179,6 @@ void ask(api.GET('/api/v1/catalogue'))
 .bar .main:disabled {
   opacity: 0.5;
 }
-.file:focus-within {
-  outline: 3px solid var(--violet);
-}
-.file input {
-  position: absolute;
-  width: 1px;
-  height: 1px;
-  opacity: 0;
-}
 .answer {
   display: flex;
   flex-direction: column;
@@ -203,7 +195,7 @@ void ask(api.GET('/api/v1/catalogue'))
     display: block;
   }
   .bar button,
-  .bar .file {
+  .bar :deep(.file) {
     display: none;
   }
 }

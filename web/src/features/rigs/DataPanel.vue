@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
 import { useFailing } from '@/shared/failing'
 import { units } from '@/shared/kept'
+import FileButton from '@/shared/FileButton.vue'
 
 const props = defineProps<{ rigId: number; full: Schemas['RigFull'] }>()
 const emit = defineEmits<{ changed: [full: Schemas['RigFull']] }>()
@@ -59,14 +60,11 @@ const make = () =>
   <section class="card" aria-label="Readings in and out">
     <h2>Readings in and out</h2>
     <div class="row">
-      <a class="plain" :href="exported" download>Last day as CSV</a>
-      <label class="plain"
-        ><input type="file" accept=".csv,.txt,text/csv" data-test="file" @change="takeFile" />Import a logger's
-        CSV</label
-      >
-      <a class="plain" :href="mapHref" :download="`map-rig-${rigId}.csv`">Register map</a>
-      <label class="plain"><input type="file" accept=".csv,text/csv" data-test="map" @change="takeMap" />New map</label>
-      <button type="button" class="plain" @click="make">
+      <a class="as-button" :href="exported" download>Last day as CSV</a>
+      <FileButton accept=".csv,.txt,text/csv" data-test="file" @change="takeFile">Import a logger's CSV</FileButton>
+      <a class="as-button" :href="mapHref" :download="`map-rig-${rigId}.csv`">Register map</a>
+      <FileButton accept=".csv,text/csv" data-test="map" @change="takeMap">New map</FileButton>
+      <button type="button" class="as-button" @click="make">
         {{ full.has_token ? 'New token' : 'Token for another logger' }}
       </button>
     </div>
@@ -141,26 +139,6 @@ const make = () =>
   display: flex;
   flex-wrap: wrap;
   gap: 8px;
-}
-.plain {
-  border: 1px solid var(--edge);
-  border-radius: 3px;
-  background: var(--card);
-  color: var(--ink);
-  padding: 5px 12px;
-  font-size: 14px;
-  line-height: 20px;
-  cursor: pointer;
-  text-decoration: none;
-}
-.plain input {
-  position: absolute;
-  opacity: 0;
-  width: 1px;
-}
-.plain:focus-within {
-  outline: 3px solid var(--violet);
-  outline-offset: 2px;
 }
 .token code {
   font-size: 15px;

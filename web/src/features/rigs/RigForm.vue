@@ -6,6 +6,7 @@ import { useFailing } from '@/shared/failing'
 import FindSelect from '@/shared/FindSelect.vue'
 import { vFocus } from '@/shared/focus'
 import { kept } from '@/shared/kept'
+import FileButton from '@/shared/FileButton.vue'
 
 const emit = defineEmits<{ close: []; made: [id: number] }>()
 const typed = kept('rigs.entering', { name: '', place: '', machine: '', address: '', map: '' })
@@ -56,8 +57,10 @@ onMounted(() =>
       /></label>
       <label class="field"
         ><span>Register map <small class="soft">CSV; can follow later</small></span
-        ><input type="file" accept=".csv,text/csv" @change="take"
-      /></label>
+        ><FileButton accept=".csv,text/csv" shows aria-label="Register map" @change="take"
+          >Choose the map</FileButton
+        ></label
+      >
     </div>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     <p class="soft">
@@ -79,22 +82,5 @@ form.card {
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(220px, 1fr));
   gap: 10px 16px;
-}
-.field > span {
-  display: block;
-  font-size: 13px;
-}
-.field input {
-  width: 100%;
-  min-height: 32px;
-  padding: 4px 8px;
-  border: 1px solid var(--edge);
-  border-radius: 3px;
-  background: var(--white);
-}
-.field input[type='file'] {
-  border: 0;
-  padding: 4px 0;
-  background: none;
 }
 </style>

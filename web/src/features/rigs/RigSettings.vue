@@ -103,23 +103,6 @@ summary h2 {
   gap: 8px 16px;
   margin: 10px 0;
 }
-.field > span {
-  display: block;
-  font-size: 13px;
-}
-.field input {
-  width: 100%;
-  min-height: 32px;
-  padding: 4px 8px;
-  border: 1px solid var(--edge);
-  border-radius: 3px;
-  background: var(--white);
-}
-.field input[type='file'] {
-  border: 0;
-  padding: 4px 0;
-  background: none;
-}
 .wide {
   grid-column: 1 / -1;
 }

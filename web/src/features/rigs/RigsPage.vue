@@ -3,12 +3,14 @@
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { kept } from '@/shared/kept'
+import { localTime, user } from '@/shared/session'
 import RigForm from './RigForm.vue'
+import RotationPanel from './RotationPanel.vue'
 import { beep } from './sound'
 import { standing, useLab } from './useLab'
 import RowsSkeleton from '@/shared/RowsSkeleton.vue'
 
-const { rigs, lost, failure, alarming } = useLab()
+const { rigs, rotation, left, take, lost, failure, alarming } = useLab()
 const route = useRoute()
 const router = useRouter()
 /** A wall shows no answers, and neither does a screen that somebody hid. */
@@ -16,6 +18,9 @@ const wall = computed(() => route.query.wall === '1')
 const hidden = kept('rigs.hidden', false)
 const loud = kept('rigs.loud', true)
 const entering = ref(false)
+const starting = ref(false)
+const teaches = computed(() => user.value?.role === 'instructor')
+const placeOf = (rig: number) => rotation.value?.places.find((p) => p.rig_id === rig)
 const shows = computed(() => !wall.value && !hidden.value)
 const WANTED = ['suction_pressure', 'head_pressure', 'superheat', 'subcooling']
 const SIDES: Record<string, string> = {
@@ -43,14 +48,17 @@ function key(event: KeyboardEvent): void {
     <div class="page-head">
       <h1>Rigs</h1>
       <span v-if="!wall" class="acts">
-        <button type="button" class="plain" :aria-pressed="hidden" data-test="hide" @click="hidden = !hidden">
+        <button type="button" class="as-button" :aria-pressed="hidden" data-test="hide" @click="hidden = !hidden">
           {{ hidden ? 'Show the faults' : 'Hide the faults' }} <kbd>h</kbd>
         </button>
-        <label class="plain"><input v-model="loud" type="checkbox" /> alarm sound</label>
-        <RouterLink class="plain" to="/rigs?wall=1">Wall view</RouterLink>
-        <el-button type="primary" data-test="enter-rig" @click="entering = true">Enter a rig</el-button>
+        <label class="as-button"><input v-model="loud" type="checkbox" /> alarm sound</label>
+        <RouterLink class="as-button" to="/rigs?wall=1">Wall view</RouterLink>
+        <el-button v-if="rigs?.length && !rotation" data-test="rotate" @click="starting = !starting"
+          >Start a rotation</el-button
+        >
+        <el-button v-if="teaches" type="primary" data-test="enter-rig" @click="entering = true">Enter a rig</el-button>
       </span>
-      <RouterLink v-else class="plain" to="/rigs">Back</RouterLink>
+      <RouterLink v-else class="as-button" to="/rigs">Back</RouterLink>
     </div>
     <p v-if="lost" class="error" role="alert">{{ failure }} What stands here is from before.</p>
     <RigForm v-if="entering" @close="entering = false" @made="(id) => router.push(`/rigs/${id}`)" />
@@ -58,6 +66,15 @@ function key(event: KeyboardEvent): void {
       No rig yet. Enter one with its machine; a logger is not needed, its readings can be typed. To try it without a
       rig, start simulated ones: <code>make rig</code>.
     </p>
+    <RotationPanel
+      v-if="rotation || starting"
+      :rotation="rotation"
+      :left="left"
+      :rigs="rigs ?? []"
+      :wall="wall"
+      @changed="take"
+      @close="starting = false"
+    />
     <RowsSkeleton v-if="!rigs && !lost" :cards="2" />
     <div class="lab">
       <article
@@ -74,6 +91,12 @@ function key(event: KeyboardEvent): void {
           <span class="soft">{{ rig.place }}</span>
           <span class="soft machine">{{ rig.machine_name }} · {{ rig.refrigerant }}</span>
         </header>
+        <div v-if="placeOf(rig.id)" class="people" data-test="people">
+          <b>{{ placeOf(rig.id)!.now.join(', ') || 'nobody' }}</b>
+          <span v-if="placeOf(rig.id)!.following.length" class="soft"
+            >next: {{ placeOf(rig.id)!.following.join(', ') }}</span
+          >
+        </div>
         <p class="state" role="status" data-test="state"><i aria-hidden="true" />{{ standing(rig).text }}</p>
         <div v-for="a in rig.alarms" :key="a.point" :class="['warn', { passed: a.passed }]" role="alert">
           <b>{{ a.text }}</b> {{ a.action }}
@@ -96,6 +119,10 @@ function key(event: KeyboardEvent): void {
         </p>
         <p v-else-if="shows" class="soft nothing">
           {{ rig.baseline_at ? 'No fault set.' : 'No fault set. No baseline yet: run it, then calibrate.' }}
+          <template v-if="rig.undone_at"
+            >Undone {{ localTime(rig.undone_at)
+            }}{{ rig.undone_by ? `, signed ${rig.undone_by}` : ', not signed' }}.</template
+          >
         </p>
         <p v-for="d in shows ? rig.doubts : []" :key="d" class="doubt">{{ d }}</p>
       </article>
@@ -114,17 +141,6 @@ function key(event: KeyboardEvent): void {
   gap: 10px;
   align-items: center;
   flex-wrap: wrap;
-}
-.plain {
-  border: 1px solid var(--edge);
-  border-radius: 3px;
-  background: var(--card);
-  color: var(--ink);
-  padding: 5px 10px;
-  font-size: 14px;
-  cursor: pointer;
-  text-decoration: none;
-  line-height: 20px;
 }
 kbd {
   font: 11px var(--mono);
@@ -165,6 +181,16 @@ header b {
 header .machine {
   width: 100%;
   font-size: 13px;
+}
+.people {
+  display: grid;
+  margin-top: 6px;
+  padding: 5px 9px;
+  background: var(--violet-soft);
+  font-size: 14.5px;
+}
+.wall .people {
+  font-size: 22px;
 }
 .state {
   display: flex;

@@ -62,8 +62,8 @@ const option = computed(() => {
     animation: false,
     textStyle: { fontFamily: 'Archivo' },
     grid: [
-      { left: 52, right: 128, top: 26, height: '38%' },
-      { left: 52, right: 128, bottom: 30, height: '40%' },
+      { left: 52, right: 128, top: 26, height: '34%' },
+      { left: 52, right: 128, bottom: 30, height: '38%' },
     ],
     xAxis: [time(0), time(1)],
     yAxis: [axis(0), axis(1)],

@@ -36,19 +36,29 @@ export function useTicking(work: () => Promise<void>): { lost: Ref<boolean>; fai
 
 export interface Lab {
   rigs: Ref<Schemas['RigRow'][] | null>
+  /** The class that goes round the rigs now. */
+  rotation: Ref<Schemas['RotationRow'] | null>
+  /** Minutes until its round ends by the server's clock, below zero once it is over. */
+  left: Ref<number>
+  take: (lab: Schemas['RigLab']) => void
   lost: Ref<boolean>
   failure: Ref<string>
   alarming: ComputedRef<Schemas['RigRow'][]>
 }
 export function useLab(): Lab {
   const rigs = ref<Schemas['RigRow'][] | null>(null)
-  const load = async () => {
-    rigs.value = (await ask(api.GET('/api/v1/rigs', { params: { query: { units: units.value } } }))).rigs
+  const rotation = ref<Schemas['RotationRow'] | null>(null)
+  const left = ref(0)
+  function take(lab: Schemas['RigLab']): void {
+    rigs.value = lab.rigs
+    rotation.value = lab.rotation
+    left.value = lab.rotation ? (Date.parse(lab.rotation.ends_at) - Date.parse(lab.now)) / 60_000 : 0
   }
+  const load = async () => take(await ask(api.GET('/api/v1/rigs', { params: { query: { units: units.value } } })))
   const { lost, failure } = useTicking(load)
   watch(units, () => void load().catch(() => undefined))
   const alarming = computed(() => (rigs.value ?? []).filter((r) => r.alarms.some((a) => a.passed)))
-  return { rigs, lost, failure, alarming }
+  return { rigs, rotation, left, take, lost, failure, alarming }
 }
 
 /** In one line how a rig stands. */

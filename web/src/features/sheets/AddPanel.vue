@@ -4,6 +4,7 @@ import { api, ask, type Schemas } from '@/api/client'
 import { useFailing } from '@/shared/failing'
 import FindSelect from '@/shared/FindSelect.vue'
 import { kept, units } from '@/shared/kept'
+import NumberField from '@/shared/NumberField.vue'
 import { DRILLS, PLAIN, type Item } from './draft'
 import RequestPanel from './RequestPanel.vue'
 import { arrows } from '@/shared/tabs'
@@ -52,7 +53,7 @@ type Plan = Schemas['BriefPlan']
 const plan = ref<Plan | null>(null)
 const { failure, busy, attempt: run } = useFailing()
 const library = ref<Schemas['ScenarioRow'][]>([])
-const chosen = ref<number[]>([])
+const chosen = ref<string[]>([])
 const drill = ref('conversion')
 const count = ref(6)
 const machines = computed(() =>
@@ -64,6 +65,12 @@ const faults = computed(() =>
     .map((f) => ({ id: f.id, label: f.name, also: f.also })),
 )
 const fits = computed(() => library.value.filter((s) => s.on_paper))
+const fitting = computed(() =>
+  fits.value.map((s) => ({
+    id: String(s.id),
+    label: `${s.title} · ${s.fault_name}${s.level ? `, level ${s.level}` : ''}`,
+  })),
+)
 const faultFree = computed({
   get: () => Math.round(brief.value.fault_free_share * brief.value.calls),
   set: (n: number) => {
@@ -168,7 +175,7 @@ function take(): void {
   plan.value = null
 }
 function fromLibrary(kind: 'scenario' | 'rig'): void {
-  const rows = chosen.value.map((id) => fits.value.find((s) => s.id === id)).filter((s) => s !== undefined)
+  const rows = chosen.value.map((id) => fits.value.find((s) => String(s.id) === id)).filter((s) => s !== undefined)
   emit(
     'add',
     rows.map((s): Item => ({
@@ -243,33 +250,28 @@ onMounted(() =>
     <details class="fields">
       <summary>The same in fields</summary>
       <div class="grid">
+        <label class="field"><span>Calls</span><NumberField v-model="brief.calls" :min="0" :max="12" /></label>
         <label class="field"
-          ><span>Calls</span><el-input-number v-model="brief.calls" :min="0" :max="12" size="small"
+          ><span>Level from</span><NumberField v-model="brief.levels[0]" :min="1" :max="brief.levels[1]"
         /></label>
         <label class="field"
-          ><span>Level from</span
-          ><el-input-number v-model="brief.levels[0]" :min="1" :max="brief.levels[1]" size="small"
+          ><span>to</span><NumberField v-model="brief.levels[1]" :min="brief.levels[0]" :max="5"
         /></label>
         <label class="field"
-          ><span>to</span><el-input-number v-model="brief.levels[1]" :min="brief.levels[0]" :max="5" size="small"
+          ><span>Nothing wrong</span><NumberField v-model="faultFree" :min="0" :max="brief.calls"
         /></label>
         <label class="field"
-          ><span>Nothing wrong</span><el-input-number v-model="faultFree" :min="0" :max="brief.calls" size="small"
+          ><span>With two faults</span><NumberField v-model="brief.two_faults" :min="0" :max="brief.calls"
         /></label>
         <label class="field"
-          ><span>With two faults</span
-          ><el-input-number v-model="brief.two_faults" :min="0" :max="brief.calls" size="small"
-        /></label>
-        <label class="field"
-          ><span>Second visits</span
-          ><el-input-number v-model="brief.second_visits" :min="0" :max="brief.calls" size="small"
+          ><span>Second visits</span><NumberField v-model="brief.second_visits" :min="0" :max="brief.calls"
         /></label>
         <label class="field"
           ><span>Instrument reads wrong</span
-          ><el-input-number v-model="brief.instrument_faults" :min="0" :max="brief.calls" size="small"
+          ><NumberField v-model="brief.instrument_faults" :min="0" :max="brief.calls"
         /></label>
         <label class="field"
-          ><span>Maximum minutes</span><el-input-number v-model="brief.minutes" :min="5" :max="480" size="small"
+          ><span>Maximum minutes</span><NumberField v-model="brief.minutes" :min="5" :max="480"
         /></label>
       </div>
       <label class="field"
@@ -315,13 +317,8 @@ onMounted(() =>
     </p>
     <label class="field"
       ><span>Scenarios that fit on paper</span
-      ><el-select v-model="chosen" multiple filterable :data-test="`pick-${way}`" aria-label="Scenarios"
-        ><el-option
-          v-for="s in fits"
-          :key="s.id"
-          :value="s.id"
-          :label="`${s.title} · ${s.fault_name}${s.level ? `, level ${s.level}` : ''}`" /></el-select
-    ></label>
+      ><FindSelect v-model="chosen" multiple :rows="fitting" :data-test="`pick-${way}`" aria-label="Scenarios"
+    /></label>
     <el-button
       type="primary"
       :disabled="!chosen.length"
@@ -352,10 +349,13 @@ onMounted(() =>
   <template v-else>
     <label class="field"
       ><span>Drill</span
-      ><el-select v-model="drill" aria-label="Drill" data-test="drill"
-        ><el-option v-for="[id, name] in DRILLS" :key="id" :value="id" :label="name" /></el-select
-    ></label>
-    <label class="field"><span>Items</span><el-input-number v-model="count" :min="1" :max="12" /></label>
+      ><FindSelect
+        v-model="drill"
+        :rows="DRILLS.map(([id, label]) => ({ id, label }))"
+        aria-label="Drill"
+        data-test="drill"
+    /></label>
+    <label class="field"><span>Items</span><NumberField v-model="count" :min="1" :max="12" /></label>
     <el-button type="primary" @click="addDrill">Put on the sheet</el-button>
   </template>
 </template>

@@ -2,6 +2,7 @@
 import FindSelect from '@/shared/FindSelect.vue'
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
+import NumberField from '@/shared/NumberField.vue'
 import ChangeCall from './ChangeCall.vue'
 import ChangeScenario from './ChangeScenario.vue'
 import { DRILLS, type Item } from './draft'
@@ -86,11 +87,14 @@ function setPoints(id: string, raw: string): void {
     <div class="pair">
       <label class="field"
         ><span>Drill</span
-        ><el-select :model-value="item.drill" aria-label="Drill" @update:model-value="setDrill"
-          ><el-option v-for="[id, name] in DRILLS" :key="id" :value="id" :label="name" /></el-select
-      ></label>
+        ><FindSelect
+          :model-value="item.drill ?? ''"
+          :rows="DRILLS.map(([id, label]) => ({ id, label }))"
+          aria-label="Drill"
+          @update:model-value="setDrill"
+      /></label>
       <label class="field"
-        ><span>Items</span><el-input-number v-model="item.items" :min="1" :max="12" aria-label="Items"
+        ><span>Items</span><NumberField v-model="item.items" :min="1" :max="12" aria-label="Items"
       /></label>
     </div>
     <el-button size="small" class="apart" data-test="draw-again" @click="drawAgain">Draw again</el-button>
@@ -155,21 +159,21 @@ function setPoints(id: string, raw: string): void {
     <div class="pair">
       <label class="field"
         ><span>Practice</span
-        ><el-select v-model="item.asked.practice" clearable placeholder="as it says" aria-label="Practice"
-          ><el-option v-for="s in practices" :key="s.id" :value="s.id" :label="s.name" /></el-select
-      ></label>
+        ><select v-model="item.asked.practice" aria-label="Practice">
+          <option :value="null">as it says</option>
+          <option v-for="s in practices" :key="s.id" :value="s.id">{{ s.name }}</option>
+        </select></label
+      >
       <label class="field"
         ><span>Tests that may be asked for (sealed slips)</span
-        ><el-select
+        ><FindSelect
           v-model="item.asked.tests"
           multiple
-          filterable
-          collapse-tags
+          :rows="tests.map((t) => ({ id: t.id, label: t.name }))"
           :multiple-limit="6"
           data-test="sealed"
           aria-label="Tests that may be asked for"
-          ><el-option v-for="t in tests" :key="t.id" :value="t.id" :label="t.name" /></el-select
-      ></label>
+      /></label>
     </div>
     <el-checkbox v-model="item.asked.chart">Hand out a PT chart with it</el-checkbox>
     <el-checkbox v-model="item.asked.from_memory" data-test="from-memory"
@@ -183,20 +187,21 @@ function setPoints(id: string, raw: string): void {
     >
     <label class="field"
       ><span>Rubric</span
-      ><el-select v-model="item.asked.rubric" data-test="rubric" aria-label="Rubric"
-        ><el-option v-for="r in rubrics" :key="r.id" :value="r.id" :label="r.name" /></el-select
-    ></label>
+      ><select v-model="item.asked.rubric" data-test="rubric" aria-label="Rubric">
+        <option v-for="r in rubrics" :key="r.id" :value="r.id">{{ r.name }}</option>
+      </select></label
+    >
     <details>
       <summary>Points</summary>
       <div class="points">
         <label v-for="[id, name] in NAMES" :key="id"
           ><span>{{ name }}</span
-          ><input
-            type="number"
-            min="0"
-            max="12"
-            :value="points(id)"
-            @change="setPoints(id, ($event.target as HTMLInputElement).value)"
+          ><NumberField
+            :min="0"
+            :max="12"
+            optional
+            :model-value="points(id)"
+            @update:model-value="setPoints(id, String($event))"
         /></label>
       </div>
       <p class="soft">With two points or more, a recognized mistake earns half.</p>

@@ -102,7 +102,7 @@ function shift(index: number, by: number): void {
 async function changed(): Promise<void> {
   if (!preview.value?.open) return
   await nextTick()
-  await preview.value.draw()
+  await preview.value.draw(picked.value)
 }
 async function issue(): Promise<void> {
   const count = items.value.length
@@ -174,6 +174,7 @@ onMounted(async () => {
 
 function pick(i: number) {
   picked.value = i
+  preview.value?.turnTo(i)
   panel.value = 'asked'
 }
 </script>
@@ -182,16 +183,15 @@ function pick(i: number) {
   <div class="bar">
     <h1>Draft</h1>
     <el-input v-model="title" maxlength="120" aria-label="Title" class="title" />
-    <el-select v-model="classId" aria-label="Class" class="class"
-      ><el-option
-        v-for="c in classes"
-        :key="c.id"
-        :value="c.id"
-        :label="`${c.name}${c.term ? `, ${c.term}` : ''} (${c.size})`"
-    /></el-select>
-    <el-select v-model="paper" aria-label="Paper" class="paper"
-      ><el-option value="letter" label="Letter" /><el-option value="A4" label="A4"
-    /></el-select>
+    <select v-model="classId" aria-label="Class" class="class">
+      <option v-for="c in classes" :key="c.id" :value="c.id">
+        {{ c.name }}{{ c.term ? `, ${c.term}` : '' }} ({{ c.size }})
+      </option>
+    </select>
+    <select v-model="paper" aria-label="Paper" class="paper">
+      <option value="letter">Letter</option>
+      <option value="A4">A4</option>
+    </select>
     <el-checkbox v-model="large">Large print</el-checkbox>
     <span class="soft" role="status">{{ saved ? 'kept as a draft' : 'keeping …' }}</span>
     <span class="grow" />

@@ -6,6 +6,7 @@ import { keptF, shownF, unitF } from '@/shared/degrees'
 import { useFailing } from '@/shared/failing'
 import FindSelect from '@/shared/FindSelect.vue'
 import { units } from '@/shared/kept'
+import NumberField from '@/shared/NumberField.vue'
 import type { Item } from './draft'
 
 const item = defineModel<Item>({ required: true })
@@ -142,9 +143,10 @@ onBeforeUnmount(() => looking.value?.abort())
     /></label>
     <label class="field"
       ><span>Level</span
-      ><el-select v-model="level" aria-label="Level" data-test="change-level"
-        ><el-option v-for="n in 5" :key="n" :value="n" :label="`${n} of 5`" /></el-select
-    ></label>
+      ><select v-model="level" aria-label="Level" data-test="change-level">
+        <option v-for="n in 5" :key="n" :value="n">{{ n }} of 5</option>
+      </select></label
+    >
   </div>
   <label class="field"
     ><span>Machines it may be on</span
@@ -154,12 +156,11 @@ onBeforeUnmount(() => looking.value?.abort())
     <div v-for="[field, name] in handles" :key="`${field}${units}`" class="span">
       <span>{{ name }}, {{ unitF() }}</span
       ><span class="ends"
-        ><el-input-number
+        ><NumberField
           v-for="end in [0, 1] as const"
           :key="end"
           :model-value="span(field)[end] === undefined ? undefined : shownF(span(field)[end]!)"
-          :controls="false"
-          size="small"
+          optional
           placeholder="usual"
           :aria-label="`${name}, ${end ? 'to' : 'from'}`"
           :data-test="`change-${field}-${end}`"
@@ -183,40 +184,4 @@ onBeforeUnmount(() => looking.value?.abort())
   <p v-if="note" class="unread" role="status">{{ note }}</p>
 </template>
 
-<style scoped>
-.pair {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 96px;
-  gap: 12px;
-}
-.weather {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px 18px;
-  margin-bottom: 10px;
-}
-.span {
-  font-size: 13px;
-  color: var(--ink-soft);
-}
-.ends {
-  display: flex;
-  gap: 4px;
-}
-.ends :deep(.el-input-number) {
-  width: 66px;
-}
-.hands {
-  display: flex;
-  gap: 8px;
-  flex-wrap: wrap;
-  margin-bottom: 10px;
-}
-.hands :deep(.el-button + .el-button) {
-  margin-left: 0;
-}
-.unread {
-  border-left: 4px solid var(--amber);
-  padding-left: 10px;
-}
-</style>
+<style scoped src="./change.css"></style>

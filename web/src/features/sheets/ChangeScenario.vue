@@ -7,6 +7,7 @@ import { keptF, shownF, unitF } from '@/shared/degrees'
 import { useFailing } from '@/shared/failing'
 import FindSelect from '@/shared/FindSelect.vue'
 import { units } from '@/shared/kept'
+import NumberField from '@/shared/NumberField.vue'
 import type { Item } from './draft'
 
 type Body = Schemas['ScenarioBody']
@@ -125,24 +126,24 @@ watch(
       /></label>
       <label v-if="faults[n - 1] && kindOf(faults[n - 1]!.id)" class="field"
         ><span>How severe</span
-        ><el-select v-model="faults[n - 1]!.severity" :aria-label="`How severe, fault ${n}`"
-          ><el-option
-            v-for="s in STEPS"
-            :key="s"
-            :value="kindOf(faults[n - 1]!.id)![s] ?? 0"
-            :label="`${s}: ${severityText(kindOf(faults[n - 1]!.id)!, kindOf(faults[n - 1]!.id)![s] ?? 0, units)}`" /><el-option
+        ><select v-model="faults[n - 1]!.severity" :aria-label="`How severe, fault ${n}`">
+          <option v-for="s in STEPS" :key="s" :value="kindOf(faults[n - 1]!.id)![s] ?? 0">
+            {{ s }}: {{ severityText(kindOf(faults[n - 1]!.id)!, kindOf(faults[n - 1]!.id)![s] ?? 0, units) }}
+          </option>
+          <option
             v-if="!STEPS.some((s) => kindOf(faults[n - 1]!.id)![s] === faults[n - 1]!.severity)"
             :value="faults[n - 1]!.severity"
-            :label="severityText(kindOf(faults[n - 1]!.id)!, faults[n - 1]!.severity, units)" /></el-select
-      ></label>
+          >
+            {{ severityText(kindOf(faults[n - 1]!.id)!, faults[n - 1]!.severity, units) }}
+          </option>
+        </select></label
+      >
     </div>
     <div class="weather">
       <label v-for="w in handles" :key="`${w.field}${units}`" class="span"
         ><span>{{ w.label }}, {{ unitF() }}</span
-        ><el-input-number
+        ><NumberField
           :model-value="shownF((body[w.field as 'outdoor_db_f'] as number) ?? w.rated)"
-          :controls="false"
-          size="small"
           :aria-label="w.label"
           :data-test="`change-${w.field}`"
           @update:model-value="setWeather(w.field, $event)"
@@ -158,33 +159,4 @@ watch(
   <p v-if="said" class="soft" role="status">{{ said }}</p>
 </template>
 
-<style scoped>
-.pair {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 170px;
-  gap: 12px;
-}
-.weather {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px 18px;
-  margin-bottom: 10px;
-}
-.span {
-  font-size: 13px;
-  color: var(--ink-soft);
-  display: grid;
-}
-.span :deep(.el-input-number) {
-  width: 74px;
-}
-.hands {
-  display: flex;
-  gap: 8px;
-  flex-wrap: wrap;
-  margin-bottom: 10px;
-}
-.hands :deep(.el-button + .el-button) {
-  margin-left: 0;
-}
-</style>
+<style scoped src="./change.css"></style>

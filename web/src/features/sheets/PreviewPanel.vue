@@ -19,17 +19,22 @@ const picture = (n: number) => `/api/v1/sheets/${props.sheetId}/preview/${n}.png
 /** An inch of paper at 100 %, for a page of eight and a half. */
 const width = computed(() => `${Math.round(8.16 * zoom.value)}px`)
 
-const draw = () =>
+/** Draw it, and turn to where a call (from 0) begins. */
+const draw = (call?: number) =>
   attempt(async () => {
     await props.settle()
     const at = props.changes
     drawn.value = await ask(
       api.GET('/api/v1/sheets/{sheet_id}/preview', { params: { path: { sheet_id: props.sheetId } } }),
     )
-    page.value = Math.min(Math.max(page.value, 1), pages.value)
+    page.value = Math.min(Math.max(starts(call) ?? page.value, 1), pages.value)
     stamp.value += 1
     drawnAt.value = at
   })
+const starts = (call?: number) => (call === undefined ? undefined : drawn.value?.starts?.[call])
+function turnTo(call: number): void {
+  page.value = starts(call) ?? page.value
+}
 function turn(by: number): void {
   page.value = Math.min(Math.max(page.value + by, 1), pages.value)
 }
@@ -49,7 +54,7 @@ watch(
   () => props.empty,
   (now) => now && (drawn.value = null),
 )
-defineExpose({ draw, drawing, open })
+defineExpose({ draw, turnTo, drawing, open })
 </script>
 
 <template>
@@ -76,7 +81,7 @@ defineExpose({ draw, drawing, open })
       >
     </p>
     <p v-if="old" class="soft" role="status">
-      Changed since: <button class="link" @click="draw">draw it again</button>
+      Changed since: <button class="link" @click="draw()">draw it again</button>
     </p>
     <button type="button" class="shot" title="Enlarge" @click="reading = true">
       <img
@@ -119,7 +124,7 @@ defineExpose({ draw, drawing, open })
           : 'The first apprentice’s paper, page by page, with the very numbers that will be printed.'
       }}
     </p>
-    <el-button :loading="drawing" :disabled="empty" @click="draw">Preview</el-button>
+    <el-button :loading="drawing" :disabled="empty" @click="draw()">Preview</el-button>
   </div>
 </template>
 
@@ -153,7 +158,7 @@ defineExpose({ draw, drawing, open })
   flex: 1;
 }
 .over {
-  color: var(--red);
+  color: var(--high);
 }
 .link {
   border: 0;

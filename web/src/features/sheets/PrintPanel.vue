@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
 import { api, ask, type Schemas, sentence } from '@/api/client'
+import NumberField from '@/shared/NumberField.vue'
 
 const props = defineProps<{ sheet: Schemas['SheetRow'] }>()
 const emit = defineEmits<{ print: [kinds: ('packet' | 'key' | 'feedback')[]] }>()
@@ -87,9 +88,8 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
         </li>
       </ul>
       <form v-if="rigs" class="rotation" @submit.prevent>
-        <b>Station rotation</b
-        ><label>minutes per round <input v-model.number="minutes" type="number" min="5" max="240" /></label
-        ><label>rigs in the shop <input v-model.number="count" type="number" min="1" max="12" /></label
+        <b>Station rotation</b><label>minutes per round <NumberField v-model="minutes" :min="5" :max="240" /></label
+        ><label>rigs in the shop <NumberField v-model="count" :min="1" :max="12" /></label
         ><a
           :href="`/api/v1/sheets/${sheet.id}/rotation?minutes=${minutes || 30}${count ? `&rigs=${count}` : ''}`"
           target="_blank"
@@ -155,10 +155,6 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
 }
 .rotation input {
   width: 64px;
-  padding: 4px 6px;
-  border: 1px solid var(--edge);
-  border-radius: 3px;
-  font-size: 15px;
 }
 .late {
   margin: 0 0 10px;

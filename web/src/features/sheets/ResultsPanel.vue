@@ -2,6 +2,7 @@
 import { computed, onMounted, ref } from 'vue'
 import { api, ask, type Schemas, sentence } from '@/api/client'
 import { user } from '@/shared/session'
+import FileButton from '@/shared/FileButton.vue'
 
 const props = defineProps<{ sheet: Schemas['SheetRow'] }>()
 defineEmits<{ exclude: [position: number] }>()
@@ -140,7 +141,7 @@ onMounted(load)
           <p class="soft">
             A CSV whose first line names code, call, question, answer. All lines are imported, or none.
           </p>
-          <input type="file" accept=".csv,text/csv" aria-label="CSV file" @change="take" />
+          <FileButton accept=".csv,text/csv" aria-label="CSV file" @change="take">Take a CSV file</FileButton>
           <el-input v-model="text" type="textarea" :rows="5" aria-label="CSV of answers" />
           <el-button type="primary" native-type="submit" :disabled="!text.trim()">Save and mark</el-button>
         </form>

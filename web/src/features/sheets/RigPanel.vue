@@ -96,13 +96,10 @@ async function take(): Promise<void> {
     <form v-if="seen" class="card" @submit.prevent="send(false)">
       <label v-if="rigs.length > 1" class="field"
         ><span>Rig</span
-        ><el-select v-model="position" aria-label="Rig"
-          ><el-option
-            v-for="i in rigs"
-            :key="i.position"
-            :value="i.position"
-            :label="`Call ${i.position} · ${i.title}`" /></el-select
-      ></label>
+        ><select v-model="position" aria-label="Rig">
+          <option v-for="i in rigs" :key="i.position" :value="i.position">Call {{ i.position }} · {{ i.title }}</option>
+        </select></label
+      >
       <h2>Call {{ seen.position }} · {{ seen.title }}: what the rig actually read</h2>
       <p v-if="seen.entered_at" class="soft">Last entered by {{ seen.writer }}, {{ localTime(seen.entered_at) }}.</p>
       <p v-if="known.length" class="take">

@@ -2,6 +2,8 @@
 import { computed, nextTick, ref, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '@/api/client'
 import RubricLines from '@/features/marking/RubricLines.vue'
+import FindSelect from '@/shared/FindSelect.vue'
+import NumberField from '@/shared/NumberField.vue'
 import MovesTable from './MovesTable.vue'
 
 const props = defineProps<{ sheet: Schemas['SheetRow']; exclude: number | null }>()
@@ -28,6 +30,10 @@ const WIDE = [
   ['amount', 'Weight by the scale'],
   ['reading', 'Readings on the rig'],
 ] as const
+
+/** Answers of a call as rows to pick from. */
+const found = (rows: readonly { id: string | null; text: string }[]) =>
+  rows.map((r) => ({ id: r.id ?? '', label: r.text }))
 
 async function load(): Promise<void> {
   const rows = (
@@ -101,49 +107,48 @@ if (props.exclude) {
       <h2>Rules for one call</h2>
       <label class="field"
         ><span>Call</span
-        ><el-select v-model="position" aria-label="Call" data-test="rule-call"
-          ><el-option
-            v-for="i in sheet.items"
-            :key="i.position"
-            :value="i.position"
-            :label="`${i.position} · ${i.title}`" /></el-select
-      ></label>
+        ><select v-model="position" aria-label="Call" data-test="rule-call">
+          <option v-for="i in sheet.items" :key="i.position" :value="i.position">
+            {{ i.position }} · {{ i.title }}
+          </option>
+        </select></label
+      >
       <el-checkbox v-model="rules.excluded" data-test="exclude-call">Exclude the whole call from the score</el-checkbox>
       <template v-if="call && call.choices.fault">
         <label class="field"
           ><span>Also accept as the fault</span
-          ><el-select
+          ><FindSelect
             v-model="rules.accept.fault"
             multiple
-            filterable
+            :rows="found(call.choices.fault)"
             data-test="accept-fault"
             aria-label="Also accept as the fault"
-            ><el-option v-for="c in call.choices.fault" :key="c.id" :value="c.id ?? ''" :label="c.text" /></el-select
-        ></label>
+        /></label>
         <label class="field"
           ><span>Also accept as the first step</span
-          ><el-select v-model="rules.accept.action" multiple filterable aria-label="Also accept as the first step"
-            ><el-option v-for="c in call.choices.action" :key="c.id" :value="c.id ?? ''" :label="c.text" /></el-select
-        ></label>
+          ><FindSelect
+            v-model="rules.accept.action"
+            multiple
+            :rows="found(call.choices.action ?? [])"
+            aria-label="Also accept as the first step"
+        /></label>
       </template>
       <p class="soft small">Widen tolerances, times:</p>
       <div class="wide">
         <label v-for="[key, name] in WIDE" :key="key"
           ><span>{{ name }}</span
-          ><input
-            type="number"
-            min="1"
-            max="3"
-            step="0.5"
-            :value="rules.wider[key] ?? 1"
-            @change="rules.wider[key] = Number(($event.target as HTMLInputElement).value) || 1"
+          ><NumberField
+            :min="1"
+            :max="3"
+            :step="0.5"
+            :model-value="rules.wider[key] ?? 1"
+            @update:model-value="rules.wider[key] = $event"
         /></label>
       </div>
       <label v-if="call" class="field"
         ><span>Excluded from the score</span
-        ><el-select v-model="rules.void" multiple filterable data-test="void" aria-label="Excluded"
-          ><el-option v-for="q in call.questions" :key="q.id" :value="q.id" :label="q.text" /></el-select
-      ></label>
+        ><FindSelect v-model="rules.void" multiple :rows="found(call.questions)" data-test="void" aria-label="Excluded"
+      /></label>
       <el-button type="primary" native-type="submit" data-test="who-moves">Show score changes</el-button>
       <p v-if="failure" class="error" role="alert">{{ failure }}</p>
       <RubricLines />

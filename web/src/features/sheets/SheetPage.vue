@@ -134,6 +134,14 @@ onUnmounted(() => window.clearInterval(timer))
               Print packet and key
             </button>
             <a v-if="has('key')" class="door" :href="`/api/v1/sheets/${id}/documents/key`" target="_blank">Key</a>
+            <a
+              v-if="rigs.length"
+              class="door"
+              :href="`/api/v1/sheets/${id}/documents/plants`"
+              target="_blank"
+              data-test="rig-card"
+              >Rig setup card</a
+            >
           </template>
           <RouterLink class="door" to="/marking">Mark papers</RouterLink>
           <button v-if="teaches" class="door" data-test="release" @click="release">

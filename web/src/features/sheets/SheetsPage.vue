@@ -86,13 +86,12 @@ onUnmounted(() => window.clearInterval(timer))
         /></label>
         <label class="field"
           ><span>Class</span
-          ><el-select v-model="draft.class_id" aria-label="Class" data-test="sheet-class"
-            ><el-option
-              v-for="c in classes"
-              :key="c.id"
-              :value="c.id"
-              :label="`${c.name}${c.term ? `, ${c.term}` : ''} (${c.size})`" /></el-select
-        ></label>
+          ><select v-model="draft.class_id" aria-label="Class" data-test="sheet-class">
+            <option v-for="c in classes" :key="c.id" :value="c.id">
+              {{ c.name }}{{ c.term ? `, ${c.term}` : '' }} ({{ c.size }})
+            </option>
+          </select></label
+        >
         <el-button
           type="primary"
           native-type="submit"

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import { units } from '@/shared/kept'
 import ActPanel from '@/shared/ActPanel.vue'
 import RoomPanel from '@/shared/RoomPanel.vue'
+import NumberField from '@/shared/NumberField.vue'
 import TracePicture from './TracePicture.vue'
 import WeightsPicture from './WeightsPicture.vue'
 import { useWork } from './useWork'
@@ -37,12 +38,8 @@ function playIt() {
           <b>{{ machine?.name }}</b><br />{{ planted }} <RouterLink to="/bench">change on the bench</RouterLink>
         </p>
         <div class="drift">
-          <label
-            >Outdoors, {{ degree }} an hour
-            <input v-model.number="drift.outdoor" type="number" min="-20" max="20" /></label
-          ><label
-            >Room, {{ degree }} an hour <input v-model.number="drift.room" type="number" min="-20" max="20"
-          /></label>
+          <label>Outdoors, {{ degree }} an hour <NumberField v-model="drift.outdoor" :min="-20" :max="20" /></label
+          ><label>Room, {{ degree }} an hour <NumberField v-model="drift.room" :min="-20" :max="20" /></label>
         </div>
       </div>
       <RoomPanel :living="work" />
@@ -155,12 +152,6 @@ function playIt() {
 }
 .drift input {
   width: 64px;
-  border: 1px solid var(--edge);
-  border-radius: 3px;
-  padding: 2px 4px;
-  font: inherit;
-  background: var(--card);
-  color: var(--ink);
 }
 .picture {
   padding: 10px 14px 6px;

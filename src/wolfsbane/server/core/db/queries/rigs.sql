@@ -2,6 +2,9 @@
 -- The school's rigs with the logger's last word on each.
 select r.id, r.name, r.body, r.columns, r.token_hash is not null as has_token, w.state, w.told, w.since, w.seen_at, w.clock_s,
     w.shown, w.watch, (select max(b.made_at) from rig_baselines b where b.rig_id = r.id) as baseline_at,
+    (select max(p.taken_at) from rig_photos p where p.rig_id = r.id) as photo_at,
+    (select jsonb_build_object('at', e.at, 'signed', e.data->>'signed') from rig_events e
+        where e.rig_id = r.id and e.kind = 'undone' order by e.at desc, e.id desc limit 1) as undone,
     (select jsonb_agg(to_jsonb(p)) from (
         select distinct on (e.data->>'device') e.data->>'device' as device,
             (e.data->>'position')::double precision as position, e.at
@@ -13,6 +16,9 @@ where r.school_id = :school_id and r.archived_at is null order by r.name;
 -- name: rig_get^
 select r.id, r.name, r.body, r.columns, r.token_hash is not null as has_token, w.state, w.told, w.since, w.seen_at, w.clock_s,
     w.shown, w.watch, (select max(b.made_at) from rig_baselines b where b.rig_id = r.id) as baseline_at,
+    (select max(p.taken_at) from rig_photos p where p.rig_id = r.id) as photo_at,
+    (select jsonb_build_object('at', e.at, 'signed', e.data->>'signed') from rig_events e
+        where e.rig_id = r.id and e.kind = 'undone' order by e.at desc, e.id desc limit 1) as undone,
     (select jsonb_agg(to_jsonb(p)) from (
         select distinct on (e.data->>'device') e.data->>'device' as device,
             (e.data->>'position')::double precision as position, e.at
@@ -119,3 +125,33 @@ with old as (
     from spread group by rig_id, minute on conflict do nothing
 )
 delete from rig_samples where at < date_trunc('minute', cast(:before as timestamptz));
+
+-- name: rig_photo_set!
+insert into rig_photos (rig_id, school_id, picture) values (:rig_id, :school_id, :picture)
+on conflict (rig_id) do update set picture = excluded.picture, taken_at = now();
+
+-- name: rig_photo^
+select picture from rig_photos where rig_id = :rig_id and school_id = :school_id;
+
+-- name: rig_photo_drop!
+delete from rig_photos where rig_id = :rig_id and school_id = :school_id;
+
+-- name: rotation_running^
+-- The lab that runs in a school now.
+select l.id, l.class_id, c.name as class_name, l.minutes, l.seats, l.rigs, l.away, l.rounds, l.current, l.round_began
+from lab_rotations l join classes c on c.id = l.class_id where l.school_id = :school_id and l.ended_at is null;
+
+-- name: rotation_add!
+insert into lab_rotations (school_id, class_id, minutes, seats, rigs, away, rounds, began_by)
+values (:school_id, :class_id, :minutes, :seats, :rigs, :away, :rounds, :user_id);
+
+-- name: rotation_change!
+update lab_rotations set away = :away, rounds = :rounds where school_id = :school_id and id = :id and ended_at is null;
+
+-- name: rotation_turn!
+-- On to a round; asked twice for the same one, it began once.
+update lab_rotations set current = :to_round, round_began = now()
+where school_id = :school_id and id = :id and ended_at is null and current = :to_round - 1;
+
+-- name: rotation_end!
+update lab_rotations set ended_at = now() where school_id = :school_id and id = :id and ended_at is null;
