@@ -5,7 +5,7 @@ import random
 import pytest
 
 from wolfsbane.cycle.errors import BadInputError
-from wolfsbane.rig.rounds import DESK, planned, replanned
+from wolfsbane.rig.rounds import DESK, enough, planned, replanned
 
 RIGS = [11, 12, 13, 14]
 
@@ -38,6 +38,14 @@ def test_the_desk_goes_round_before_anybody_is_there_twice():
     for person in people:
         seen = [p for p in places_of(rounds, person) if p != DESK]
         assert abs(seen.count(1) - seen.count(2)) <= 1
+
+
+@pytest.mark.parametrize("people", [1, 4, 5, 12, 24])
+def test_enough_rounds_bring_everybody_to_every_rig(people):
+    rounds = planned(range(people), RIGS, enough(people, 4, 2), 2)
+    assert len(rounds) == {1: 4, 4: 4, 5: 4, 12: 8, 24: 12}[people]
+    for person in range(people):
+        assert set(places_of(rounds, person)) >= set(RIGS)
 
 
 def test_who_is_gone_leaves_a_seat_and_who_is_late_takes_one():

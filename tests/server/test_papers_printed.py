@@ -156,7 +156,7 @@ def test_slips_are_one_for_each_test_and_hold_its_result(papers):
 
 def test_a_plant_card_has_set_settle_limits_undo_sign_off_and_predicted_beside_blanks(papers):
     body = papers[0]["calls"][2]
-    text = flat(extras.plants_pdf(SHEET, papers[0]["calls"]))
+    text = flat(extras.plants_pdf(SHEET, papers[0]["calls"], [[]]))
     card = body.key.rig.rows[0]
     for word in (
         "Set",
@@ -172,7 +172,11 @@ def test_a_plant_card_has_set_settle_limits_undo_sign_off_and_predicted_beside_b
         "93 °F outdoors",
     ):
         assert word in text, word
-    assert extras.plants_pdf(SHEET, papers[0]["calls"][:2]) is None
+    assert extras.plants_pdf(SHEET, papers[0]["calls"][:2], []) is None
+    own = {"rig": "Rig 7, Bay 2", "ways": ["Board: 31 ± 2 % covered"], "predicted": {"head_pressure": "411 psig"}}
+    with_own = flat(extras.plants_pdf(SHEET, papers[0]["calls"], [[own]]))
+    for word in ("Rig 7, Bay 2", "Board: 31 ± 2 % covered", "411 psig", "Nameplate machine"):
+        assert word in with_own and word not in text, word
 
 
 def test_the_guide_explains_the_follow_through_with_the_sheets_own_numbers(papers):

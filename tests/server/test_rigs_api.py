@@ -2,17 +2,20 @@
 
 import io
 import json
+import random
 import zipfile
 from datetime import UTC, datetime, timedelta
 
 import pytest
 
-from tests.conftest import VALVE
+from tests.conftest import VALVE, planned
 from tests.server.rig_stand_in import Lab
+from wolfsbane.exercise.draw.rig import rig_call
 from wolfsbane.rig.registers import written
 from wolfsbane.rig.rig import RIG
 from wolfsbane.server.core.db.database import DatabaseDownError
 from wolfsbane.server.rigs.simulated import usual_rig
+from wolfsbane.server.services.rig_cards import on_own_rigs
 
 
 @pytest.fixture
@@ -233,6 +236,18 @@ def test_from_baseline_to_a_frozen_plant(teacher, lab):
     assert 15 < plan["position"] < 30 and plan["undo"] and any(e["point"] == "superheat" for e in plan["expected"])
     beyond = teacher.get(f"/rigs/{rig_id}/plan?device=indoor_fan&fault=low_airflow&severity=40")
     assert beyond.status_code == 422 and "as far as it was measured" in beyond.json["error"]["message"]
+    call = rig_call(planned("low_airflow", 80), "us", random.Random(1))
+    with lab.db.transaction() as connection:
+        school_id = connection.execute("select school_id from rigs where id = %s", (rig_id,)).fetchone()["school_id"]
+        (card,) = on_own_rigs(connection, school_id, call)
+        other = rig_call(planned("dirty_condenser", 60), "us", random.Random(1))
+        (unmeasured,) = on_own_rigs(connection, school_id, other)
+    (way,) = [w for w in card["ways"] if w.startswith("Indoor fan on a speed control")]
+    assert f": {plan['position']:.0f} ± " in way and card["rig"].startswith("Rig 1")
+    profile = float(call.key.rig.predicted["suction_pressure"].split()[0])
+    own = float(card["predicted"]["suction_pressure"].split()[0])
+    assert 0.5 < abs(own - profile) < 15, "this rig is not its profile"
+    assert any("never measured" in w for w in unmeasured["ways"])
     today = teacher.get("/today").json["rigs"]
     assert today == [{"id": rig_id, "name": "Rig 1", "why": "1 set, not undone"}]
 

@@ -86,6 +86,7 @@ ASSISTS = {
     ("GET", "/api/v1/rigs"),
     ("GET", "/api/v1/rigs/1"),
     ("GET", "/api/v1/rigs/1/live"),
+    ("GET", "/api/v1/rigs/1/plan"),
     ("GET", "/api/v1/rigs/1/photo"),
     ("PUT", "/api/v1/rigs/1/devices/bypass"),
     ("POST", "/api/v1/rigs/1/undo"),

@@ -3,7 +3,9 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { createMemoryHistory, createRouter } from 'vue-router'
 import DataPanel from '@/features/rigs/DataPanel.vue'
 import DevicePanel from '@/features/rigs/DevicePanel.vue'
+import DriftPicture from '@/features/rigs/DriftPicture.vue'
 import RigsPage from '@/features/rigs/RigsPage.vue'
+import RotationPanel from '@/features/rigs/RotationPanel.vue'
 import { standing } from '@/features/rigs/useLab'
 import { asked, serve } from './server'
 
@@ -146,7 +148,15 @@ const FULL = { row: rig(), devices: [DEVICE] }
 
 function device(more: object, props: object = {}) {
   return mount(DevicePanel, {
-    props: { rigId: 7, rigName: 'Rig 7', device: { ...DEVICE, ...more }, settled: true, alone: true, ...props },
+    props: {
+      rigId: 7,
+      rigName: 'Rig 7',
+      device: { ...DEVICE, ...more },
+      settled: true,
+      alone: true,
+      teaches: true,
+      ...props,
+    },
   })
 }
 
@@ -180,6 +190,17 @@ describe('a device', () => {
     await flushPromises()
     expect(asked(spies.PUT, '/api/v1/rigs/{rig_id}/devices/{device}')[0]?.body).toEqual({ position: 2.5, signed: '' })
     expect(panel.emitted('changed')).toHaveLength(1)
+  })
+
+  it('leaves to an instructor what only an instructor may set, and measures for nobody else', () => {
+    const locked = device({ who: 'instructor' }, { teaches: false })
+    expect(locked.find('[data-test=may-not]').exists()).toBe(true)
+    expect(locked.find('[data-test=set]').exists()).toBe(false)
+    const open = device({ position: 2 }, { teaches: false })
+    expect(open.find('[data-test=set]').exists()).toBe(true)
+    expect(open.find('[data-test=measure]').exists()).toBe(false)
+    expect(open.find('.x').exists()).toBe(false)
+    expect(device({ who: 'instructor' }).find('[data-test=set]').exists()).toBe(true)
   })
 
   it('is measured once the rig stands still and nothing else is set', () => {
@@ -247,5 +268,102 @@ describe('a logger’s file', () => {
     const last = asked(spies.POST, '/api/v1/rigs/{rig_id}/file').at(-1)?.body as unknown
     expect(last).toMatchObject({ confirmed: true, columns: { HP: { point: 'head_pressure', unit: 'bar' } } })
     expect(panel.text()).toContain('2 readings stored')
+  })
+})
+
+const ROTATION = {
+  id: 1,
+  class_name: 'Firsts',
+  minutes: 30,
+  number: 1,
+  of: 2,
+  ends_at: '',
+  places: [{ rig_id: 7, now: ['Ada Quill'], following: ['Bo Fenn'] }],
+  desk: ['Bo Fenn'],
+  desk_following: ['Ada Quill'],
+  people: [
+    { id: 1, name: 'Ada Quill', away: false },
+    { id: 2, name: 'Bo Fenn', away: false },
+    { id: 3, name: 'Cy Thorne', away: true },
+  ],
+}
+
+describe('a class that goes round the rigs', () => {
+  const lab = { rigs: [], now: '', rotation: null }
+  const panel = (props: object = {}) =>
+    mount(RotationPanel, { props: { rotation: ROTATION, left: 12.55, rigs: [], wall: false, ...props } as never })
+  afterEach(() => vi.restoreAllMocks())
+
+  it('counts the minutes down and past the end', async () => {
+    serve({ GET: { '/api/v1/sheets': { sheets: [] } } })
+    const shown = panel()
+    expect(shown.find('[data-test=left]').text()).toBe('12:33')
+    await shown.setProps({ left: -1.05 })
+    expect(shown.find('[data-test=left]').text()).toBe('+1:03')
+    expect(shown.text()).toContain('over time')
+  })
+
+  it('asks for the round after this one, and after the last for none', async () => {
+    const spies = serve({
+      GET: { '/api/v1/sheets': { sheets: [] } },
+      PUT: { '/api/v1/rigs/rotation/round': lab },
+    })
+    const shown = panel()
+    await flushPromises()
+    await shown.find('[data-test=next-round]').trigger('click')
+    await flushPromises()
+    expect(asked(spies.PUT, '/api/v1/rigs/rotation/round')[0]?.body).toEqual({ number: 2 })
+    expect(shown.emitted('changed')).toHaveLength(1)
+    expect(
+      panel({ rotation: { ...ROTATION, number: 2 } })
+        .find('[data-test=next-round]')
+        .exists(),
+    ).toBe(false)
+  })
+
+  it('sends at once who is gone and who has come', async () => {
+    const spies = serve({
+      GET: { '/api/v1/sheets': { sheets: [] } },
+      PUT: { '/api/v1/rigs/rotation/people': lab },
+    })
+    const shown = panel()
+    await flushPromises()
+    await shown.find('[data-test=who]').trigger('click')
+    const boxes = shown.findAll('.here input')
+    await boxes[0]?.trigger('change')
+    await flushPromises()
+    await boxes[2]?.trigger('change')
+    await flushPromises()
+    expect(asked(spies.PUT, '/api/v1/rigs/rotation/people').map((s) => s.body)).toEqual([
+      { away: [3, 1] },
+      { away: [] },
+    ])
+  })
+
+  it('shows a wall names and time, and nothing to press', () => {
+    const wall = panel({ wall: true })
+    expect(wall.text()).toContain('At the desk: Bo Fenn')
+    expect(wall.findAll('button')).toHaveLength(0)
+  })
+})
+
+describe('baselines over the term', () => {
+  const of = (pct: number, uncertain_pct: number, made_at: string, told = true) => ({
+    id: 1,
+    made_at,
+    factors: [
+      { id: 'charge', words: 'charge', pct, uncertain_pct, told },
+      { id: 'line', words: 'drop in the lines', pct: 9 * pct, uncertain_pct: 20, told: false },
+    ],
+  })
+  const said = (...rows: object[]) =>
+    mount(DriftPicture, { props: { baselines: rows as never } })
+      .find('figcaption')
+      .text()
+
+  it('names what moved by more than the calibrations can be off, the newest against the first', () => {
+    expect(said(of(-9, 1, '2026-11-20T09:00:00Z'), of(-2, 1, '2026-09-01T09:00:00Z'))).toContain('charge −7.0 %')
+    expect(said(of(-4, 1, '2026-11-20T09:00:00Z'), of(-2, 1, '2026-09-01T09:00:00Z'))).toContain('Nothing moved')
+    expect(said(of(-9, 1, '2026-11-20T09:00:00Z', false), of(-2, 1, '2026-09-01T09:00:00Z'))).toContain('Nothing')
   })
 })

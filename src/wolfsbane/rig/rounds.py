@@ -18,6 +18,11 @@ _AGAIN, _DESK, _DESK_AGAIN, _PRESSED, _SECOND_SEAT, _ORDER = 1000.0, 50.0, 400.0
 MAX_ROUNDS, MAX_SEATS = 24, 6
 
 
+def enough(people: int, rigs: int, seats: int) -> int:
+    """So many rounds bring so many people to every rig, as far as a lab may have rounds."""
+    return min(rigs * -(-max(people, 1) // (rigs * seats)), MAX_ROUNDS)
+
+
 def planned(people: Sequence[int], rigs: Sequence[int], rounds: int, seats: int) -> list[Round]:
     """So many ``rounds`` for ``people`` at ``rigs`` (numbers of each), ``seats`` at a rig. Raises BadInputError."""
     _checked(rigs, rounds, seats)

@@ -60,14 +60,14 @@ def item(data: dict[str, Any]) -> dict[str, Any]:
 
 def _item(data: dict[str, Any]) -> dict[str, Any]:
     kind = _one_of(data if isinstance(data, dict) else {}, "kind", KINDS)
-    checked = {"kind": kind, "asked": asked(data.get("asked")).to_json()}
+    checked: dict[str, Any] = {"kind": kind, "asked": asked(data.get("asked")).to_json()}
     if kind in ("scenario", "rig"):
         return checked | {"body": require_paper(scenario(data["body"])).to_json()}
     if not isinstance(data.get("brief"), dict):
         raise BadInputError("items.brief", data.get("brief"), "a brief: at least a title")
     made = brief(data["brief"])
     if kind == "rung":
-        row: Any = data.get("rung") or {}
+        row = data.get("rung") or {}
         if not isinstance(row, dict) or not isinstance(row.get("skills") or [], list):
             raise BadInputError("items.rung", row, "a rung with its number, level and skills")
         forms = [skill_from_id(str(one)) for one in (row.get("skills") or [row.get("skill", "none")])]

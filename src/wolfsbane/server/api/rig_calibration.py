@@ -26,7 +26,7 @@ from wolfsbane.server.api.rig_models import (
 from wolfsbane.server.api.rigs import rig_full, write_event
 from wolfsbane.server.core.current import database, slow_work
 from wolfsbane.server.core.db.database import Connection, queries
-from wolfsbane.server.core.security import INSTRUCTOR, roles
+from wolfsbane.server.core.security import ASSISTANT, INSTRUCTOR, roles
 from wolfsbane.server.services import rig_rows, rigs
 
 api = APIBlueprint("rig_calibration", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="rigs")])
@@ -122,7 +122,7 @@ def setting_drop(path: SettingPath) -> dict[str, Any]:
 
 
 @api.get("/rigs/<int:rig_id>/plan", responses={200: PlantPlan})
-@roles(INSTRUCTOR)
+@roles(INSTRUCTOR, ASSISTANT)
 def rig_plan(path: RigPath, query: PlanQuery) -> dict[str, Any]:
     """Which position plants a fault so deep on this rig, and what it should then show in the weather it has now."""
     with database().transaction() as connection:
@@ -150,8 +150,7 @@ def rig_plan(path: RigPath, query: PlanQuery) -> dict[str, Any]:
         expected = rig_rows.shown_rows(rig, dict(should), healthy, should, {}, query.units)
         expected += rig_rows.figure_rows(rig, profile, dict(should), healthy, should, query.units)
     kind = device.of
-    # a quarter turn has its hundredths; nobody sets a board to the tenth of a per cent
-    digits = 2 if device.unit.startswith("turns") else 1 if device.unit.startswith("oz") else 0
+    digits = rigs.decimals_of_position(device.unit)
     return {
         "position": round(position, digits),
         "give_or_take": round(give, digits),

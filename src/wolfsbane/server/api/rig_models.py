@@ -134,7 +134,7 @@ class RotationBody(Model):
     minutes: Annotated[int, Field(ge=5, le=240)] = 30
     #: how many stand at a rig
     seats: Annotated[int, Field(ge=1, le=MAX_SEATS)] = 2
-    #: None: as many as there are rigs
+    #: None: enough to bring everybody to every rig
     rounds: Annotated[int, Field(ge=1, le=MAX_ROUNDS)] | None = None
     #: none: every rig of the school
     rigs: Annotated[list[Id], Field(max_length=48)] = []

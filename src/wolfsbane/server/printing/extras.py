@@ -98,17 +98,20 @@ def _rules_text(rules: dict[str, Any]) -> str:
     return "; ".join(parts)
 
 
-def plants_pdf(sheet: dict[str, Any], bodies: list[Body]) -> bytes | None:
-    """Plant cards of every rig call; ``bodies`` are those of the first paper. None where nothing is planted."""
-    cards = [
-        _card(position, body, body.key.rig)
+def plants_pdf(sheet: dict[str, Any], bodies: list[Body], own: list[list[dict[str, Any]]]) -> bytes | None:
+    """Plant cards of every rig call; ``bodies`` are those of the first paper, ``own`` what each rig call needs on the
+    school's own rigs. None where nothing is planted.
+    """
+    calls = [
+        (position, body, body.key.rig)
         for position, body in enumerate(bodies, 1)
         if isinstance(body, Call) and body.key.rig is not None
     ]
+    cards = [_card(*call, rigs) for call, rigs in zip(calls, own, strict=True)]
     return of_sheet("plants", sheet, cards=cards) if cards else None
 
 
-def _card(position: int, body: Call, rig: RigCard) -> dict[str, Any]:
+def _card(position: int, body: Call, rig: RigCard, own: list[dict[str, Any]]) -> dict[str, Any]:
     system, c = body.units, body.conditions
 
     def t(k: float) -> str:
@@ -118,9 +121,15 @@ def _card(position: int, body: Call, rig: RigCard) -> dict[str, Any]:
         "position": position,
         "machine": body.machine.name,
         "rows": [asdict(row) for row in rig.rows],
+        "own": [{"rig": one["rig"], "ways": one["ways"]} for one in own],
         "weather": f"{t(c.outdoor_k)} outdoors, {t(c.return_k)} return, {t(c.return_wet_bulb_k)} wet bulb",
         "readings": [
-            {"label": r.label, "text": rig.predicted[key], "needed": key in needed(body)}
+            {
+                "label": r.label,
+                "text": rig.predicted[key],
+                "needed": key in needed(body),
+                "own": [one["predicted"].get(key, "–") for one in own],
+            }
             for key, r in in_order(body.readings).items()
         ],
     }

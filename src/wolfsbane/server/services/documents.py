@@ -18,7 +18,7 @@ from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.server.printing import extras
 from wolfsbane.server.printing.merge import page_count, page_png, page_texts
 from wolfsbane.server.printing.paper import PRINTERS, packet_pdf
-from wolfsbane.server.services import results, rosters, sheets
+from wolfsbane.server.services import results, rig_cards, rosters, sheets
 from wolfsbane.server.services.building import printable
 from wolfsbane.server.services.marking import paper_by_code
 
@@ -86,11 +86,13 @@ def document(db: Database, user: dict[str, Any], sheet_id: int, kind: str) -> by
         calls = list(queries.sheet_call_list(connection, sheet_id=sheet_id))
         worth = {r["position"]: r["points"] for r in queries.sheet_points(connection, sheet_id=sheet_id)}
         told = _feedback(connection, school_id, sheet_id) if kind == "feedback" else []
+        on_rigs = [b for b in first if isinstance(b, Call) and b.key.rig is not None] if kind == "plants" else []
+        own = [rig_cards.on_own_rigs(connection, school_id, b) for b in on_rigs]
     sheet = printable(row)
     rows = [{"position": c["position"], "points": worth.get(c["position"]), "rules": c["rules"]} for c in calls]
     make = {
         "guide": lambda: extras.guide_pdf(sheet, first, rows),
-        "plants": lambda: extras.plants_pdf(sheet, first),
+        "plants": lambda: extras.plants_pdf(sheet, first, own),
         "charts": lambda: extras.charts_pdf(sheet, [b for p in papers for b in p["calls"]]),
         "feedback": lambda: extras.feedback_pdf(sheet, told),
     }

@@ -6,7 +6,7 @@ from datetime import timedelta
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError
-from wolfsbane.rig.rounds import DESK, planned, replanned
+from wolfsbane.rig.rounds import DESK, enough, planned, replanned
 from wolfsbane.server.core.db.database import jsonb, queries
 from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.server.services.sheets import people_of
@@ -61,7 +61,7 @@ def begin(connection: Connection, user: dict[str, Any], asked: dict[str, Any]) -
         raise BadInputError("class_id", asked["class_id"], "a class with somebody in it")
     away = [p for p in asked["away"] if p in people]
     here = [p for p in people if p not in away]
-    rounds = planned(here, rigs, asked["rounds"] or len(rigs), asked["seats"])
+    rounds = planned(here, rigs, asked["rounds"] or enough(len(here), len(rigs), asked["seats"]), asked["seats"])
     queries.rotation_add(
         connection,
         school_id=school_id,

@@ -190,3 +190,8 @@ def as_read(rig: Rig, profile: Machine, mean: dict[str, float], system: str) -> 
             absolute = value + (weather.barometer_pa if kind_of(point) == "pressure" else 0.0)
             found[point] = reading(point, absolute, "digital", system, weather.barometer_pa).value
     return found
+
+
+def decimals_of_position(unit: str) -> int:
+    """A quarter turn has its hundredths; nobody sets a board to the tenth of a per cent."""
+    return 2 if unit.startswith("turns") else 1 if unit.startswith("oz") else 0

@@ -4,8 +4,14 @@ import { computed, ref } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
 import { useFailing } from '@/shared/failing'
 import { localTime } from '@/shared/session'
+import DriftPicture from './DriftPicture.vue'
 
-const props = defineProps<{ rigId: number; baselines: Schemas['RigBaselineRow'][]; planted: boolean }>()
+const props = defineProps<{
+  rigId: number
+  baselines: Schemas['RigBaselineRow'][]
+  planted: boolean
+  teaches: boolean
+}>()
 const emit = defineEmits<{ changed: [full: Schemas['RigFull']] }>()
 const minutes = ref(120)
 const chosen = ref(0)
@@ -34,7 +40,7 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : 'âˆ
       None yet. Run the rig with no fault set until it has settled, better in weather that changes by a few degrees,
       then calibrate: it finds this rig's own coils, airflow, compressor, charge and sensors.
     </p>
-    <form class="row" @submit.prevent="fit">
+    <form v-if="teaches" class="row" @submit.prevent="fit">
       <label
         >From the last
         <select v-model.number="minutes" aria-label="How far back">
@@ -103,6 +109,7 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : 'âˆ
           </tbody>
         </table>
       </div>
+      <DriftPicture v-if="baselines.length > 1" :baselines="baselines" />
       <p class="soft small">
         Gray: the readings could not tell it from nothing.
         <template v-if="shown.together.length">Go together: {{ shown.together.join('; ') }}.</template> Made

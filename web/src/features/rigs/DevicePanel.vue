@@ -11,6 +11,7 @@ const props = defineProps<{
   device: Schemas['RigDevice']
   settled: boolean
   alone: boolean
+  teaches: boolean
 }>()
 const emit = defineEmits<{ changed: [full: Schemas['RigFull']] }>()
 const position = ref(String(props.device.position || ''))
@@ -24,6 +25,7 @@ watch(
   () => props.device.position,
   (now) => (position.value = String(now || '')),
 )
+const mayNot = computed(() => !props.teaches && props.device.who === 'instructor')
 const number = (text: string) => Number(text.trim().replace(',', '.'))
 const set = (to: string) =>
   attempt(async () => {
@@ -80,7 +82,8 @@ function print(): void {
       <b>{{ device.name }}</b>
       <span v-if="device.position" class="num at">{{ device.position }} {{ device.unit }}</span>
     </header>
-    <div v-if="device.most === 1" class="row">
+    <p v-if="mayNot" class="soft" data-test="may-not">An instructor sets this one.</p>
+    <div v-else-if="device.most === 1" class="row">
       <el-button size="small" :loading="busy" data-test="set" @click="set(device.position ? '' : '1')">{{
         device.position ? 'Undo' : device.remote ? `Switch: ${device.unit}` : `I have switched it: ${device.unit}`
       }}</el-button>
@@ -108,14 +111,20 @@ function print(): void {
         <li v-for="s in known" :key="s.id">
           <span class="num">{{ s.position }} {{ device.unit }} = {{ s.severity_text.split(',')[0] }}</span
           >&nbsp;<span class="soft num">{{ s.spread_text }}</span
-          ><button type="button" class="x" :aria-label="`Forget ${s.position} ${device.unit}`" @click="drop(s.id)">
+          ><button
+            v-if="teaches"
+            type="button"
+            class="x"
+            :aria-label="`Forget ${s.position} ${device.unit}`"
+            @click="drop(s.id)"
+          >
             ×
           </button>
         </li>
       </ul>
       <div class="row">
         <el-button
-          v-if="device.position"
+          v-if="teaches && device.position"
           size="small"
           type="primary"
           plain
@@ -125,8 +134,8 @@ function print(): void {
           @click="measure"
           >Measure severity</el-button
         >
-        <span v-if="device.position && !settled" class="soft">once it has settled</span>
-        <span v-else-if="device.position && !alone" class="soft">with nothing else set</span>
+        <span v-if="teaches && device.position && !settled" class="soft">once it has settled</span>
+        <span v-else-if="teaches && device.position && !alone" class="soft">with nothing else set</span>
       </div>
       <form v-if="known.length && !device.position" class="row" @submit.prevent="look">
         <label

@@ -74,6 +74,7 @@ watch(
     if (now > before && loud.value) beep()
   },
 )
+const teaches = computed(() => user.value?.role === 'instructor')
 const take = (next: Schemas['RigFull']) => (full.value = next)
 const undo = () =>
   attempt(async () => {
@@ -123,6 +124,13 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : 'âˆ
         <RouterLink to="/rigs">All rigs</RouterLink>
       </span>
     </div>
+    <img
+      v-if="rig?.photo_at"
+      class="photo"
+      :src="`/api/v1/rigs/${id}/photo?v=${rig.photo_at}`"
+      :alt="`${rig.name} as it stands in the shop`"
+      data-test="photo"
+    />
     <p v-if="full?.rig.notes" class="soft notes">{{ full.rig.notes }}</p>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     <p v-if="lost" class="error" role="alert">{{ cut }} What stands here is from before.</p>
@@ -185,12 +193,19 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : 'âˆ
             :device="d"
             :settled="(rig?.settled_min ?? 0) > 0"
             :alone="planted.length === 1 && planted[0]?.id === d.id"
+            :teaches="teaches"
             @changed="take"
           />
         </div>
       </section>
-      <BaselinePanel :rig-id="id" :baselines="full.baselines" :planted="planted.length > 0" @changed="take" />
-      <section class="card" aria-label="Readings for a class">
+      <BaselinePanel
+        :rig-id="id"
+        :baselines="full.baselines"
+        :planted="planted.length > 0"
+        :teaches="teaches"
+        @changed="take"
+      />
+      <section v-if="teaches" class="card" aria-label="Readings for a class">
         <div class="head">
           <h2>Readings for a class</h2>
           <el-button :loading="busy" data-test="freeze" @click="freeze">Take the settled stretch</el-button>
@@ -212,12 +227,12 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : 'âˆ
           </ul>
         </template>
       </section>
-      <DataPanel :rig-id="id" :full="full" @changed="take" />
-      <RigSettings :rig-id="id" :full="full" @changed="take" />
+      <DataPanel v-if="teaches" :rig-id="id" :full="full" @changed="take" />
+      <RigSettings v-if="teaches" :rig-id="id" :full="full" @changed="take" />
       <section class="card" aria-label="What happened">
         <div class="head">
           <h2>What happened</h2>
-          <el-button size="small" @click="drop">Put this rig away</el-button>
+          <el-button v-if="teaches" size="small" @click="drop">Put this rig away</el-button>
         </div>
         <ul class="events">
           <li v-for="(e, n) in full.events" :key="n">
@@ -250,6 +265,17 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : 'âˆ
   display: flex;
   gap: 14px;
   align-items: center;
+}
+.photo {
+  float: right;
+  max-height: 110px;
+  max-width: 200px;
+  margin: -34px 0 6px 12px;
+  border: 1px solid var(--line);
+  border-radius: 3px;
+}
+.live {
+  clear: both;
 }
 .state {
   display: flex;

@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
 import { useFailing } from '@/shared/failing'
+import FileButton from '@/shared/FileButton.vue'
 
 const props = defineProps<{ rigId: number; full: Schemas['RigFull'] }>()
 const emit = defineEmits<{ changed: [full: Schemas['RigFull']] }>()
@@ -30,6 +31,23 @@ const LIMITS = [
 ] as const
 const { failure, busy, attempt } = useFailing()
 const number = (v: string) => (v.trim() === '' ? null : Number(v.replace(',', '.')))
+const photoAt = { params: { path: { rig_id: props.rigId } } }
+const photo = (event: Event) =>
+  attempt(async () => {
+    const input = event.target as HTMLInputElement
+    const file = input.files?.[0]
+    input.value = ''
+    if (!file) return
+    const sent = api.PUT('/api/v1/rigs/{rig_id}/photo', {
+      ...photoAt,
+      body: file as never,
+      bodySerializer: (body: unknown) => body as Blob,
+      headers: { 'Content-Type': file.type || 'image/jpeg' },
+    })
+    emit('changed', await ask(sent))
+  })
+const noPhoto = () =>
+  attempt(async () => emit('changed', await ask(api.DELETE('/api/v1/rigs/{rig_id}/photo', photoAt))))
 const save = () =>
   attempt(async () => {
     const { name, place, address, notes } = typed.value
@@ -59,6 +77,10 @@ const save = () =>
       </div>
       <p v-if="failure" class="error" role="alert">{{ failure }}</p>
       <el-button type="primary" native-type="submit" :loading="busy" data-test="save-rig">Save</el-button>
+      <FileButton accept="image/jpeg,image/png" data-test="take-photo" @change="photo">{{
+        full.row.photo_at ? 'Another photo' : 'Add a photo'
+      }}</FileButton>
+      <el-button v-if="full.row.photo_at" @click="noPhoto">Take the photo off</el-button>
     </form>
     <table v-if="rig.channels?.length" class="list">
       <thead>

@@ -34,7 +34,7 @@ watch(
 const begin = () =>
   attempt(async () => {
     const { class_id, minutes, seats, rounds } = asked.value
-    const body = { class_id, minutes, seats, rounds: rounds || props.rigs.length, rigs: [], away: [] }
+    const body = { class_id, minutes, seats, rounds: rounds || null, rigs: [], away: [] }
     emit('changed', await ask(api.POST('/api/v1/rigs/rotation', { ...query(), body })))
     emit('close')
   })
@@ -86,10 +86,12 @@ onMounted(() =>
     <label class="field"
       ><span>Rounds</span
       ><NumberField
-        :model-value="asked.rounds || rigs.length"
+        :model-value="asked.rounds || null"
         :min="1"
         :max="24"
-        @update:model-value="asked.rounds = $event === rigs.length ? 0 : $event"
+        optional
+        placeholder="enough for all"
+        @update:model-value="asked.rounds = $event ?? 0"
     /></label>
     <span class="hands"
       ><el-button type="primary" native-type="submit" :loading="busy" :disabled="!asked.class_id" data-test="begin"

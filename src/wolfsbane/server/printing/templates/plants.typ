@@ -31,14 +31,25 @@
       caution(row.caution)
     })
   }
+  if card.own.len() > 0 {
+    [== On your rigs]
+    for one in card.own { block(below: 1.6mm)[*#one.rig*: #one.ways.join("; ")] }
+  }
   [== What the rig reads]
   small[Predicted for #card.weather. Write down what the rig actually reads and enter it: the class is marked against that.]
   {
     set text(size: 8.8pt)
+    let rigs = card.own
     listing(
-      columns: (1fr, 22%, 26%), align: (left + horizon, right + horizon, right + horizon),
-      table.header(column-head[Reading], column-head[Predicted], column-head[Measured]),
-      ..card.readings.map(r => ([#r.label#if r.needed [ \*]], figure-text(r.text), blank())).flatten(),
+      columns: (1fr, ..(if rigs.len() > 0 { 16% } else { 22% },) * (rigs.len() + 1), 24%),
+      align: (left + horizon, ..(right + horizon,) * (rigs.len() + 2)),
+      table.header(
+        column-head[Reading], column-head(if rigs.len() > 0 [Nameplate machine] else [Predicted]),
+        ..rigs.map(one => column-head(one.rig.split(",").first())), column-head[Measured],
+      ),
+      ..card.readings.map(r => (
+        [#r.label#if r.needed [ \*]], figure-text(r.text), ..r.own.map(t => figure-text(t)), blank(),
+      )).flatten(),
     )
   }
   small[\* needed before the class can be marked.]
