@@ -256,6 +256,24 @@ def test_from_baseline_to_a_frozen_plant(teacher, lab):
     assert any("undone, signed Teacher" in e["text"] for e in undone["events"])
     assert teacher.get("/today").json["rigs"] == []
 
+    assert undone["row"]["held"] == "waiting for its readings"
+    next_one = teacher.put(f"/rigs/{rig_id}/devices/condenser_board", {"position": 20})
+    assert next_one.status_code == 409 and next_one.json["error"]["code"] == "rig_held", "not seen back yet"
+    running.positions["indoor_fan"] = 30.0
+    lab.tick(30)
+    left = row(teacher, rig_id)["held"]
+    assert "than predicted" in left and "psi" in left, "somebody forgot to turn the fan back"
+    running.positions["indoor_fan"] = 0.0
+    lab.tick(30)
+    seen = row(teacher, rig_id)
+    assert seen["held"] == "" and seen["undone_seen"].startswith("within ") and seen["undone_by"] == "Teacher"
+    assert teacher.put(f"/rigs/{rig_id}/devices/condenser_board", {"position": 20}).status_code == 200
+    teacher.post(f"/rigs/{rig_id}/undo", {"signed": "Teacher"})
+    assert row(teacher, rig_id)["held"]
+    assert teacher.post(f"/rigs/{rig_id}/release", {"reason": " "}).status_code == 422
+    released = teacher.post(f"/rigs/{rig_id}/release", {"reason": "the weather turned"}).json
+    assert released["row"]["held"] == "" and any("the weather turned" in e["text"] for e in released["events"])
+
 
 def test_a_rig_that_does_not_answer_is_set_by_hand(teacher, lab):
     rig_id = lab.add(teacher)

@@ -51,6 +51,11 @@ const rig = (more: object = {}) => ({
     },
   ],
   baseline_at: '2026-11-20T09:00:00Z',
+  undone_at: null,
+  undone_by: '',
+  undone_seen: '',
+  held: '',
+  photo_at: null,
   ...more,
 })
 const router = createRouter({
@@ -98,6 +103,18 @@ describe('the lab', () => {
     const { page } = await lab([rig({ alarms: [alarm] })])
     expect(page.find('[role=alert]').text()).toBe('Head pressure 431 psig is over. Stop.')
     expect(page.find('article').classes()).toContain('alarm')
+  })
+
+  it('says why a rig is held, and who signed one that is back', async () => {
+    const why = 'Suction pressure reads 8 psi lower than predicted'
+    const undone = { standing: [], undone_at: '2026-11-20T09:00:00Z', undone_by: 'Hazel Ostler' }
+    const { page } = await lab([rig({ ...undone, held: why }), rig({ ...undone, id: 8, undone_seen: 'within 1.2 °F' })])
+    const [held, back] = page.findAll('[data-test=rig]').map((card) => card.text())
+    expect(held).toContain(`not back at its baseline: ${why}`)
+    expect(back).not.toContain('Held')
+    expect(back).toMatch(/Undone .*signed Hazel Ostler; within 1.2 °F/)
+    await page.find('[data-test=hide]').trigger('click')
+    expect(page.text()).not.toContain(why)
   })
 
   it('keeps what it showed when the line is lost, asks again ever later, and catches up', async () => {

@@ -1218,6 +1218,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/rigs/{rig_id}/release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A rig that was not seen back at its baseline is used all the same, for a reason that is written down. */
+        post: operations["rigs_rig_release_rigs__int_rig_id__release_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/rigs/{rig_id}/samples": {
         parameters: {
             query?: never;
@@ -5818,6 +5835,11 @@ export interface components {
             /** Released */
             released: boolean;
         };
+        /** ReleaseRigBody */
+        ReleaseRigBody: {
+            /** Reason */
+            reason: string;
+        };
         /** RemoteReply */
         RemoteReply: {
             /** Created At */
@@ -6235,6 +6257,8 @@ export interface components {
             doubts: string[];
             /** Figures */
             figures: components["schemas"]["RigReading"][];
+            /** Held */
+            held: string;
             /** Id */
             id: number;
             /** Logged */
@@ -6270,6 +6294,8 @@ export interface components {
             undone_at: string | null;
             /** Undone By */
             undone_by: string;
+            /** Undone Seen */
+            undone_seen: string;
             /** Why */
             why: string[];
         };
@@ -10853,6 +10879,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlantPlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    rigs_rig_release_rigs__int_rig_id__release_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReleaseRigBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigFull"];
                 };
             };
             /** @description Unprocessable Entity */

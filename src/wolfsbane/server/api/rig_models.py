@@ -97,6 +97,10 @@ class RigRow(Model):
     #: when everything was last undone and who signed for it
     undone_at: str | None
     undone_by: str
+    #: how it was seen back at its baseline since, or why it was released; "" where neither is so
+    undone_seen: str
+    #: why nothing may be set on it yet, or ""
+    held: str
     #: when its photo was put here, or None
     photo_at: str | None
 
@@ -139,6 +143,10 @@ class RotationBody(Model):
     #: none: every rig of the school
     rigs: Annotated[list[Id], Field(max_length=48)] = []
     away: Annotated[list[Id], Field(max_length=200)] = []
+
+
+class ReleaseRigBody(Model):
+    reason: Annotated[str, StringConstraints(strip_whitespace=True, min_length=3, max_length=300)]
 
 
 class AwayBody(Model):

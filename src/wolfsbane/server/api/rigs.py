@@ -12,6 +12,7 @@ from wolfsbane.rig.rig import RIG, Device, Rig
 from wolfsbane.server.api.rig_models import (
     DevicePath,
     LiveQuery,
+    ReleaseRigBody,
     RigBody,
     RigFull,
     RigLab,
@@ -229,9 +230,18 @@ def _may_set(device: Device) -> None:
 def rig_set(path: DevicePath, body: RigPositionBody) -> dict[str, Any]:
     """A device moved: over the rig's line where it has a register, else by hand, which is written down here."""
     with database().transaction() as connection:
-        rig = rigs.read_rig(rigs.rig_row(connection, path.rig_id))
+        row = rigs.rig_row(connection, path.rig_id)
+        rig = rigs.read_rig(row)
+        standing = rigs.positions_on(connection, path.rig_id)
     device = rig.device(path.device)
     _may_set(device)
+    if body.position and not standing and (why := rig_rows.held(row, [])):
+        raise ApiError(
+            409,
+            "rig_held",
+            f"{rig.name} was undone and is not back at its baseline: {why}. Wait, look for what was left, or have an "
+            "instructor release it with a reason.",
+        )
     if body.position > device.most:
         raise BadInputError("position", body.position, f"0 to {device.most:g} {device.unit}")
     if device.register is not None and rig.address:
@@ -252,6 +262,16 @@ def _over_the_line(rig: Rig, positions: dict[Device, float]) -> None:
         raise ApiError(503, "rig_silent", f"{rig.name} does not answer: {error}. Set it by hand.") from error
     finally:
         line.close()
+
+
+@api.post("/rigs/<int:rig_id>/release", responses={200: RigFull})
+@roles(INSTRUCTOR)
+def rig_release(path: RigPath, body: ReleaseRigBody) -> dict[str, Any]:
+    """A rig that was not seen back at its baseline is used all the same, for a reason that is written down."""
+    with database().transaction() as connection:
+        rigs.rig_row(connection, path.rig_id)
+        write_event(connection, path.rig_id, "released", text=body.reason)
+        return rig_full(connection, path.rig_id, "us")
 
 
 @api.post("/rigs/<int:rig_id>/undo", responses={200: RigFull})

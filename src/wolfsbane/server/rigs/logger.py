@@ -123,6 +123,7 @@ class Logger:
         known = self._rigs.get(row["id"])
         if known is not None and known.stored == (row["body"], row["own"], row["baseline"]):
             known.watched.planted = planted
+            known.watched.was_undone(row["undone"])
             return
         if known is not None:
             known.line.close()
@@ -135,6 +136,7 @@ class Logger:
         watched = Watched(rig=rig, profile=profile, baseline=baseline_or_none(row["baseline"]), planted=planted)
         if known is not None and known.watched.rig.channels == rig.channels:
             watched.samples = known.watched.samples
+        watched.was_undone(row["undone"])
         self._rigs[row["id"]] = _Followed(
             id=row["id"],
             school_id=row["school_id"],
@@ -218,6 +220,10 @@ class Logger:
         for rig in self._rigs.values():
             silent = rig.seen_at is None or rig.silent_since is not None
             watch = {} if silent else rig.watched.looked()
+            seen = watch.get("back")
+            if seen and seen["ok"]:
+                self._event(rig, "returned", {"undone": rig.watched.undone, **seen}, self._now())
+                rig.watched.was_undone(None)
             state = "silent" if silent else "wrong" if watch.get("wrong") else "answers"
             shown = None if silent else [rig.shown.get(point) for point in ORDER]
             said.append(

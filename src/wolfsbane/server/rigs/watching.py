@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.rig.baseline import baseline_of, conditions_of, predicted
+from wolfsbane.rig.coming_back import back
 from wolfsbane.rig.steady import settled
 from wolfsbane.rig.watch import alarms, doubts, mapped_wrong
 
@@ -31,12 +32,22 @@ class Watched:
     baseline: Baseline | None = None
     planted: tuple[Fault, ...] = ()
     samples: deque[Sample] = field(default_factory=deque)
+    #: the last undo that was not seen through yet, and the rig's clock when it was heard of
+    undone: int | None = None
+    undone_s: float | None = None
+
+    def was_undone(self, event: int | None) -> None:
+        """An undo (its event) that the rig has to be watched through, or None. Its past says nothing about it."""
+        if event != self.undone:
+            self.undone = event
+            self.undone_s = None if event is None or not self.samples else self.samples[-1][0]
 
     def add(self, clock_s: float, shown: dict[str, float | None]) -> bool:
         """One more sample; False where the rig's clock went back, and watching begins again."""
         steady = not self.samples or clock_s >= self.samples[-1][0]
         if not steady:
             self.samples.clear()
+            self.undone_s = None
         self.samples.append((clock_s, shown))
         while self.samples and self.samples[0][0] < clock_s - _SPAN_S:
             self.samples.popleft()
@@ -71,6 +82,9 @@ class Watched:
             if self.baseline is not None:
                 weather = conditions_of(self.rig, self.profile, last)
                 found["healthy"] = predicted(self.rig, self.profile, self.baseline.individual, weather)
+                if self.undone is not None and not self.planted:
+                    since = [s for s in rows if self.undone_s is None or s[0] > self.undone_s]
+                    found["back"] = back(self.rig, self.profile, self.baseline.individual, since).to_json()
                 if self.planted:
                     found["planted"] = predicted(
                         self.rig, self.profile, self.baseline.individual, weather, self.planted

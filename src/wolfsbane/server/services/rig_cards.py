@@ -77,7 +77,7 @@ def _ways(rig: Rig, profile: Machine, settings: list[dict[str, Any]], fault: Fau
             try:
                 position, give = position_for(fault.id, profile, known, fault.severity, device.most)
             except BadInputError as error:
-                found.append(f"{device.name}: {error}")
+                found.append(f"{device.name}: not deep enough: {error.allowed}; set it deeper and measure first")
                 continue
             digits = rigs.decimals_of_position(device.unit)
             found.append(f"{device.name}: {position:.{digits}f} ± {give:.{digits}f} {device.unit}")

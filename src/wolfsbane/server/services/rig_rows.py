@@ -167,6 +167,7 @@ def rig_row(
     """A rig as the lab shows it."""
     watch, shown = row["watch"] or {}, by_point(row["shown"])
     state = row["state"] or "new"
+    undone = {} if standing or not row["undone"] else row["undone"]
     doubts = {d["point"]: d["text"] for d in watch.get("doubts", [])}
     silent = state in ("silent", "new")
     shown = {} if silent else shown
@@ -189,10 +190,24 @@ def rig_row(
         "figures": figure_rows(rig, machine, shown, watch.get("healthy"), watch.get("planted"), system),
         "standing": standing,
         "baseline_at": baseline_at,
-        "undone_at": None if standing or not row["undone"] else row["undone"]["at"],
-        "undone_by": ((not standing and row["undone"]) or {}).get("signed") or "",
+        "undone_at": undone.get("at"),
+        "undone_by": undone.get("signed") or "",
+        "undone_seen": (undone.get("seen") or {}).get("text") or "",
+        "held": held(row, standing),
         "photo_at": None if row["photo_at"] is None else row["photo_at"].isoformat(),
     }
+
+
+def held(row: Mapping[str, Any], standing: list[dict[str, Any]]) -> str:
+    """Why a rig is out of the rotation, or "": it was undone, and its logger has not seen it back at its baseline.
+
+    A rig without a logger or a baseline goes by the signature.
+    """
+    undone = row["undone"]
+    if standing or not undone or undone["seen"] or row["baseline_at"] is None or not row["body"].get("address"):
+        return ""
+    back = (row["watch"] or {}).get("back")
+    return back["text"] if back and back["ok"] is not True else "waiting for its readings"
 
 
 def severity_words(fault_id: str, severity: float, system: str) -> str:
@@ -328,6 +343,8 @@ _KINDS = {
     "clock": "The rig's clock went back from {from_s} to {to_s} s; what it showed before stands apart.",
     "set": "{name} set to {position} {unit}{signed}.",
     "undone": "{name} undone{signed}.",
+    "returned": "Seen back: {text}.",
+    "released": "Released without being seen back at its baseline: {text}.",
     "baseline": "A baseline was made of {points} settled stretches.",
     "measured": "{name} at {position} {unit} measured: {severity}.",
     "imported": "{rows} readings from a file, {first} to {last}.",

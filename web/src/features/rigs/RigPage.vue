@@ -89,6 +89,12 @@ const undo = () =>
     if (!sure) return
     take(await ask(api.POST('/api/v1/rigs/{rig_id}/undo', { ...path, body: { signed: user.value?.name ?? '' } })))
   })
+const reason = ref('')
+const release = () =>
+  attempt(async () => {
+    take(await ask(api.POST('/api/v1/rigs/{rig_id}/release', { ...path, body: { reason: reason.value } })))
+    reason.value = ''
+  })
 const freeze = () =>
   attempt(async () => {
     frozen.value = null
@@ -140,6 +146,14 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : 'âˆ
     <div v-for="a in rig?.alarms" :key="a.point" :class="['warn', { passed: a.passed }]" role="alert">
       <b>{{ a.text }}</b> {{ a.action }}
       <el-button v-if="a.passed && planted.length" size="small" type="danger" @click="undo">Undo now</el-button>
+    </div>
+    <div v-if="rig?.held" class="warn" role="status" data-test="held">
+      <b>Held out of the rotation:</b> undone{{ rig.undone_by ? ` by ${rig.undone_by}` : '' }}, not back at its
+      baseline: {{ rig.held }}. No fault can be set until it is.
+      <form v-if="teaches" class="release" @submit.prevent="release">
+        <input v-model="reason" maxlength="300" placeholder="Release it all the same, because â€¦" aria-label="Reason" />
+        <el-button size="small" native-type="submit" :disabled="reason.trim().length < 3">Release</el-button>
+      </form>
     </div>
     <p v-for="d in hidden ? [] : rig?.doubts" :key="d" class="warn" data-test="doubt">{{ d }}</p>
 
@@ -308,6 +322,15 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : 'âˆ
   margin: 0 0 8px;
   border-left: 5px solid var(--amber);
   background: var(--amber-tint);
+}
+.release {
+  display: flex;
+  gap: 8px;
+  margin-top: 4px;
+}
+.release input {
+  flex: 1;
+  max-width: 420px;
 }
 .warn.passed {
   border-left-color: var(--high);

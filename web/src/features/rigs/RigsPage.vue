@@ -119,10 +119,14 @@ function key(event: KeyboardEvent): void {
         </p>
         <p v-else-if="shows" class="soft nothing">
           {{ rig.baseline_at ? 'No fault set.' : 'No fault set. No baseline yet: run it, then calibrate.' }}
-          <template v-if="rig.undone_at"
-            >Undone {{ localTime(rig.undone_at)
-            }}{{ rig.undone_by ? `, signed ${rig.undone_by}` : ', not signed' }}.</template
+          <template v-if="rig.undone_at && !rig.held"
+            >Undone {{ localTime(rig.undone_at) }}{{ rig.undone_by ? `, signed ${rig.undone_by}` : ', not signed'
+            }}{{ rig.undone_seen ? `; ${rig.undone_seen}` : '' }}.</template
           >
+        </p>
+        <p v-if="shows && rig.held" class="doubt" data-test="held">
+          <b>Held out of the rotation.</b> Undone{{ rig.undone_by ? ` by ${rig.undone_by}` : '' }}, not back at its
+          baseline: {{ rig.held }}.
         </p>
         <p v-for="d in shows ? rig.doubts : []" :key="d" class="doubt">{{ d }}</p>
       </article>

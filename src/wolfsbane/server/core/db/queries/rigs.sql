@@ -3,8 +3,10 @@
 select r.id, r.name, r.body, r.columns, r.token_hash is not null as has_token, w.state, w.told, w.since, w.seen_at, w.clock_s,
     w.shown, w.watch, (select max(b.made_at) from rig_baselines b where b.rig_id = r.id) as baseline_at,
     (select max(p.taken_at) from rig_photos p where p.rig_id = r.id) as photo_at,
-    (select jsonb_build_object('at', e.at, 'signed', e.data->>'signed') from rig_events e
-        where e.rig_id = r.id and e.kind = 'undone' order by e.at desc, e.id desc limit 1) as undone,
+    (select jsonb_build_object('at', e.at, 'signed', e.data->>'signed', 'seen', (
+            select jsonb_build_object('kind', c.kind, 'text', c.data->>'text') from rig_events c
+            where c.rig_id = r.id and c.kind in ('returned', 'released') and c.id > e.id order by c.id limit 1))
+        from rig_events e where e.rig_id = r.id and e.kind = 'undone' order by e.id desc limit 1) as undone,
     (select jsonb_agg(to_jsonb(p)) from (
         select distinct on (e.data->>'device') e.data->>'device' as device,
             (e.data->>'position')::double precision as position, e.at
@@ -17,8 +19,10 @@ where r.school_id = :school_id and r.archived_at is null order by r.name;
 select r.id, r.name, r.body, r.columns, r.token_hash is not null as has_token, w.state, w.told, w.since, w.seen_at, w.clock_s,
     w.shown, w.watch, (select max(b.made_at) from rig_baselines b where b.rig_id = r.id) as baseline_at,
     (select max(p.taken_at) from rig_photos p where p.rig_id = r.id) as photo_at,
-    (select jsonb_build_object('at', e.at, 'signed', e.data->>'signed') from rig_events e
-        where e.rig_id = r.id and e.kind = 'undone' order by e.at desc, e.id desc limit 1) as undone,
+    (select jsonb_build_object('at', e.at, 'signed', e.data->>'signed', 'seen', (
+            select jsonb_build_object('kind', c.kind, 'text', c.data->>'text') from rig_events c
+            where c.rig_id = r.id and c.kind in ('returned', 'released') and c.id > e.id order by c.id limit 1))
+        from rig_events e where e.rig_id = r.id and e.kind = 'undone' order by e.id desc limit 1) as undone,
     (select jsonb_agg(to_jsonb(p)) from (
         select distinct on (e.data->>'device') e.data->>'device' as device,
             (e.data->>'position')::double precision as position, e.at
@@ -52,7 +56,11 @@ select r.id, r.school_id, r.name, r.body,
     (select jsonb_agg(jsonb_build_object('plate', o.tuned->'plate', 'circuit', o.tuned->'circuit'))
      from own_machines o where o.school_id = r.school_id and o.machine_id = r.body->>'machine') as own,
     (select b.body from rig_baselines b where b.rig_id = r.id order by b.id desc limit 1) as baseline,
-    (select max(s.at) from rig_samples s where s.rig_id = r.id) as last_at
+    (select max(s.at) from rig_samples s where s.rig_id = r.id) as last_at,
+    -- the last undo, until the rig was seen back at its baseline or somebody released it
+    (select e.id from rig_events e where e.rig_id = r.id and e.kind = 'undone' and not exists (
+        select from rig_events c where c.rig_id = r.id and c.kind in ('returned', 'released') and c.id > e.id)
+        order by e.id desc limit 1) as undone
 from rigs r where r.archived_at is null order by r.id;
 
 -- name: rig_sample_add*!
