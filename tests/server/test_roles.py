@@ -14,6 +14,8 @@ PUBLIC = {
 SAMPLES = {
     "rig_id": "1",
     "setting_id": "1",
+    "cylinder_id": "1",
+    "move_id": "1",
     "device": "bypass",
     "projection_id": "1",
     "version": "1",
@@ -94,6 +96,10 @@ ASSISTS = {
     ("PUT", "/api/v1/rigs/rotation/people"),
     ("PUT", "/api/v1/rigs/rotation/round"),
     ("DELETE", "/api/v1/rigs/rotation"),
+    ("GET", "/api/v1/refrigerant"),
+    ("POST", "/api/v1/refrigerant/moves"),
+    ("POST", "/api/v1/cylinders"),
+    ("GET", "/api/v1/cylinders/labels.pdf"),
 }
 
 

@@ -51,7 +51,7 @@ const ROOMS = [
 ] as const
 const OF_ROLE: Record<string, readonly string[]> = {
   instructor: ROOMS.map(([to]) => to),
-  assistant: ['/sheets', '/marking', '/rigs', '/reference'],
+  assistant: ['/sheets', '/marking', '/rigs', '/refrigerant', '/reference'],
   apprentice: ['/mine', '/reference'],
 }
 const rooms = computed(() =>

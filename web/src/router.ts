@@ -28,6 +28,11 @@ export const router = createRouter({
       meta: { title: 'Projector', bare: true },
     },
     { path: '/rigs', component: () => import('./features/rigs/RigsPage.vue'), meta: { title: 'Rigs' } },
+    {
+      path: '/refrigerant',
+      component: () => import('./features/refrigerant/RefrigerantPage.vue'),
+      meta: { title: 'Refrigerant' },
+    },
     { path: '/rigs/:id(\\d+)', component: () => import('./features/rigs/RigPage.vue'), meta: { title: 'Rig' } },
     { path: '/courses', component: () => import('./features/courses/CoursesPage.vue'), meta: { title: 'Courses' } },
     { path: '/classes', component: () => import('./features/classes/ClassesPage.vue'), meta: { title: 'Classes' } },

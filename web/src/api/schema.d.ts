@@ -473,6 +473,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/cylinders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A cylinder as it is stamped. */
+        post: operations["refrigerant_cylinder_add_cylinders_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cylinders/labels.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A label with a QR code for every cylinder. */
+        get: operations["refrigerant_labels_pdf_cylinders_labels_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cylinders/{cylinder_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Its name, owner and test date; weights change by moves alone. */
+        put: operations["refrigerant_cylinder_change_cylinders__int_cylinder_id__put"];
+        post?: never;
+        /** A cylinder that has left the shop; its moves stay in the log. */
+        delete: operations["refrigerant_cylinder_drop_cylinders__int_cylinder_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/diagnose": {
         parameters: {
             query?: never;
@@ -984,6 +1036,108 @@ export interface paths {
         /** The whole chart to print, one page. */
         get: operations["reference_superheat_print_reference_superheat_chart_pdf_get"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/refrigerant": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every cylinder, and the log of some days with its balances. */
+        get: operations["refrigerant_log_read_refrigerant_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/refrigerant/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Close a day: every difference in it is explained. */
+        post: operations["refrigerant_day_close_refrigerant_close_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/refrigerant/log.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The log of some days as CSV, weights in kg. */
+        get: operations["refrigerant_log_csv_refrigerant_log_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/refrigerant/log.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The log of some days with its balances, to be filed. */
+        get: operations["refrigerant_log_pdf_refrigerant_log_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/refrigerant/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Refrigerant that moved. What must not be done is refused with its caution. */
+        post: operations["refrigerant_move_add_refrigerant_moves_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/refrigerant/moves/{move_id}/explained": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Why scale, cylinder and log of a move do not agree. */
+        put: operations["refrigerant_move_explain_refrigerant_moves__int_move_id__explained_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2285,6 +2439,25 @@ export interface components {
             /** Away */
             away: number[];
         };
+        /** BalanceRow */
+        BalanceRow: {
+            /** Charge */
+            charge: string;
+            /** Lost */
+            lost: string;
+            /** Name */
+            name: string;
+            /** Net */
+            net: string;
+            /** Received */
+            received: string;
+            /** Recover */
+            recover: string;
+            /** Returned */
+            returned: string;
+            /** Transfer */
+            transfer: string;
+        };
         /** BandRow */
         BandRow: {
             /** High */
@@ -3174,6 +3347,29 @@ export interface components {
             /** Term */
             term: string;
         };
+        /** CloseDayBody */
+        CloseDayBody: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Units
+             * @default us
+             * @enum {string}
+             */
+            units: "us" | "si";
+        };
+        /** ClosedDay */
+        ClosedDay: {
+            /** Closed At */
+            closed_at: string;
+            /** Day */
+            day: string;
+            /** Who */
+            who: string;
+        };
         /**
          * Computed
          * @description What was worked out of readings, degrees F; a figure that nothing told is left out.
@@ -3425,6 +3621,70 @@ export interface components {
         CurrentReply: {
             projection: components["schemas"]["RemoteReply"] | null;
         };
+        /**
+         * CylinderBody
+         * @description A cylinder as it is stamped; weights as typed.
+         */
+        CylinderBody: {
+            /**
+             * Gross
+             * @default
+             */
+            gross: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "new" | "recovery";
+            /** Name */
+            name: string;
+            /**
+             * Owner
+             * @default
+             */
+            owner: string;
+            /**
+             * Refrigerant
+             * @default
+             */
+            refrigerant: string;
+            /**
+             * Retest On
+             * @default null
+             */
+            retest_on: string | null;
+            /** Tare */
+            tare: string;
+            /**
+             * Units
+             * @default us
+             * @enum {string}
+             */
+            units: "us" | "si";
+            /** Water */
+            water: string;
+        };
+        /** CylinderChange */
+        CylinderChange: {
+            /** Name */
+            name: string;
+            /**
+             * Owner
+             * @default
+             */
+            owner: string;
+            /**
+             * Retest On
+             * @default null
+             */
+            retest_on: string | null;
+            /**
+             * Units
+             * @default us
+             * @enum {string}
+             */
+            units: "us" | "si";
+        };
         /** CylinderRow */
         CylinderRow: {
             /** Gross */
@@ -3624,6 +3884,17 @@ export interface components {
             field: string | null;
             /** Message */
             message: string;
+        };
+        /** ExplainBody */
+        ExplainBody: {
+            /** Explained */
+            explained: string;
+            /**
+             * Units
+             * @default us
+             * @enum {string}
+             */
+            units: "us" | "si";
         };
         /** FaultPreset */
         FaultPreset: {
@@ -4484,6 +4755,68 @@ export interface components {
             /** Severe */
             severe: number;
         };
+        /** LogDifference */
+        LogDifference: {
+            /** Causes */
+            causes: string[];
+            /** Text */
+            text: string;
+        };
+        /** LogReply */
+        LogReply: {
+            /** By Cylinder */
+            by_cylinder: components["schemas"]["BalanceRow"][];
+            /** By Refrigerant */
+            by_refrigerant: components["schemas"]["BalanceRow"][];
+            /** By Rig */
+            by_rig: components["schemas"]["BalanceRow"][];
+            /** Cylinders */
+            cylinders: components["schemas"]["StockRow"][];
+            /** Days */
+            days: components["schemas"]["ClosedDay"][];
+            /** Moves */
+            moves: components["schemas"]["LogRow"][];
+            /** No Advice */
+            no_advice: string;
+            /** Refrigerants */
+            refrigerants: string[];
+            /** Today */
+            today: string;
+        };
+        /** LogRow */
+        LogRow: {
+            /** At */
+            at: string;
+            /** Cylinder */
+            cylinder: string;
+            /** Differences */
+            differences: components["schemas"]["LogDifference"][];
+            /** Explained */
+            explained: string;
+            /** Explained By */
+            explained_by: string;
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "charge" | "recover" | "transfer" | "received" | "returned" | "lost";
+            /** Log */
+            log: string;
+            /** Person */
+            person: string;
+            /** Refrigerant */
+            refrigerant: string;
+            /** Scale */
+            scale: string;
+            /** Text */
+            text: string;
+            /** Weighed */
+            weighed: string;
+            /** Why */
+            why: string;
+        };
         /** LoginBody */
         LoginBody: {
             /** Login */
@@ -4697,6 +5030,71 @@ export interface components {
         MorePaperBody: {
             /** Apprentice Id */
             apprentice_id: number;
+        };
+        /**
+         * MoveBody
+         * @description Refrigerant that moved: weights as typed, the cylinder's gross before and after.
+         */
+        MoveBody: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** Cylinder Id */
+            cylinder_id: number;
+            /**
+             * Happened
+             * @default false
+             */
+            happened: boolean;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "charge" | "recover" | "transfer" | "received" | "returned" | "lost";
+            /** Log */
+            log: string;
+            /**
+             * Other Id
+             * @default null
+             */
+            other_id: number | null;
+            /**
+             * Person
+             * @default
+             */
+            person: string;
+            /**
+             * Refrigerant
+             * @default
+             */
+            refrigerant: string;
+            /**
+             * Rig Id
+             * @default null
+             */
+            rig_id: number | null;
+            /**
+             * Scale
+             * @default
+             */
+            scale: string;
+            /**
+             * Temperature
+             * @default
+             */
+            temperature: string;
+            /**
+             * Units
+             * @default us
+             * @enum {string}
+             */
+            units: "us" | "si";
+            /**
+             * Why
+             * @default
+             */
+            why: string;
         };
         /** MoveRow */
         MoveRow: {
@@ -7467,6 +7865,40 @@ export interface components {
             /** Step */
             step: string;
         };
+        /** StockRow */
+        StockRow: {
+            /** Gross */
+            gross: string;
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "new" | "recovery";
+            /** Limit */
+            limit: string;
+            /** Name */
+            name: string;
+            /** Net */
+            net: string;
+            /** Notes */
+            notes: string[];
+            /** Owner */
+            owner: string;
+            /** Refrigerant */
+            refrigerant: string;
+            /** Retest On */
+            retest_on: string;
+            /** Room */
+            room: string;
+            /** Share */
+            share: number;
+            /** Tare */
+            tare: string;
+            /** Water */
+            water: string;
+        };
         /** StoryBody */
         StoryBody: {
             /**
@@ -9169,6 +9601,129 @@ export interface operations {
             };
         };
     };
+    refrigerant_cylinder_add_cylinders_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CylinderBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    refrigerant_labels_pdf_cylinders_labels_pdf_get: {
+        parameters: {
+            query?: {
+                units?: "us" | "si";
+                first?: string | null;
+                last?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    refrigerant_cylinder_change_cylinders__int_cylinder_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                cylinder_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CylinderChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    refrigerant_cylinder_drop_cylinders__int_cylinder_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                cylinder_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
     bench_diagnose_readings_diagnose_post: {
         parameters: {
             query?: never;
@@ -10254,6 +10809,188 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    refrigerant_log_read_refrigerant_get: {
+        parameters: {
+            query?: {
+                units?: "us" | "si";
+                first?: string | null;
+                last?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    refrigerant_day_close_refrigerant_close_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloseDayBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    refrigerant_log_csv_refrigerant_log_csv_get: {
+        parameters: {
+            query?: {
+                units?: "us" | "si";
+                first?: string | null;
+                last?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    refrigerant_log_pdf_refrigerant_log_pdf_get: {
+        parameters: {
+            query?: {
+                units?: "us" | "si";
+                first?: string | null;
+                last?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    refrigerant_move_add_refrigerant_moves_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    refrigerant_move_explain_refrigerant_moves__int_move_id__explained_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                move_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExplainBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogReply"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {

@@ -59,6 +59,7 @@ def register(app: OpenAPI) -> None:
     def _conflict(error: Any) -> Any:
         words = {
             "class_name_taken": "a class with this name already exists; choose another name",
+            "cylinder_name_taken": "a cylinder with this name already exists; choose another name",
             "users_login_key": "this log-in is already taken; choose another one",
         }
         return jsonify(body("taken", words.get(str(error), "this exists already"))), 409

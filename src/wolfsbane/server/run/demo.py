@@ -14,7 +14,7 @@ from wolfsbane.server.api.classes import add_class
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.security import hash_password
 from wolfsbane.server.jobs.queue import queue_print
-from wolfsbane.server.run import demo_rigs
+from wolfsbane.server.run import demo_cylinders, demo_rigs
 from wolfsbane.server.services import building, marking, sheets
 from wolfsbane.server.services.courses import add_ready
 from wolfsbane.server.services.library import add_scenario
@@ -23,6 +23,7 @@ if TYPE_CHECKING:
     from wolfsbane.server.core.db.database import Connection, Database
 
 SCHOOL = "Harrowmere Trades School"
+_ZONE = "America/Denver"
 SHEET = "Week 9: charge or air?"
 #: for the demo on loopback only; shown by the start command
 INSTRUCTOR_LOGIN, INSTRUCTOR_PASSWORD = "instructor", "violet-hood"
@@ -122,10 +123,11 @@ def load(db: Database, printers: Any, rig_ports: list[int] | None = None) -> Non
             if not list(queries.rig_list(connection, school_id=user["school_id"])):
                 demo_rigs.add_rigs(connection, user["school_id"], user["id"], rig_ports)
             demo_rigs.at_ports(connection, user["school_id"], rig_ports)
+            demo_cylinders.add_cylinders(connection, {**user, "time_zone": _ZONE})
 
 
 def _practice(connection: Connection) -> None:
-    school_id = queries.school_add(connection, name=SCHOOL, time_zone="America/Denver")["id"]
+    school_id = queries.school_add(connection, name=SCHOOL, time_zone=_ZONE)["id"]
     user_id = queries.user_add(
         connection,
         school_id=school_id,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from collections import defaultdict
 from typing import TYPE_CHECKING, Any
 
@@ -82,6 +83,8 @@ def sheet_results(connection: Connection, school_id: int, sheet_id: int) -> dict
 
 
 #: questions of situations, whose full wording differs from kind to kind
+#: what a spreadsheet reads as a number and not as a formula
+_NUMBER = re.compile(r"[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?")
 _SITUATIONS = {"what": "What it is", "do": "What to do", "how": "How to do it", "limit": "Which limit stopped it"}
 
 
@@ -124,8 +127,8 @@ def marks_csv(connection: Connection, school_id: int, sheet_id: int) -> str:
 
 
 def plain(text: str) -> str:
-    """Text a spreadsheet will not run as a formula; numbers such as -3 stay numbers."""
-    return "'" + text if text[:1] in tuple("=+@\t\r") or (text[:1] == "-" and not text[1:2].isdigit()) else text
+    """Text a spreadsheet will not run as a formula; what is a number as a whole, such as -3, stays one."""
+    return "'" + text if text[:1] in tuple("=+-@\t\r") and not _NUMBER.fullmatch(text) else text
 
 
 def skill_name(skill: str) -> str:

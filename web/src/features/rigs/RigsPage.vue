@@ -52,6 +52,7 @@ function key(event: KeyboardEvent): void {
           {{ hidden ? 'Show the faults' : 'Hide the faults' }} <kbd>h</kbd>
         </button>
         <label class="as-button"><input v-model="loud" type="checkbox" /> alarm sound</label>
+        <RouterLink class="as-button" to="/refrigerant">Cylinders and log</RouterLink>
         <RouterLink class="as-button" to="/rigs?wall=1">Wall view</RouterLink>
         <el-button v-if="rigs?.length && !rotation" data-test="rotate" @click="starting = !starting"
           >Start a rotation</el-button
