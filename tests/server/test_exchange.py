@@ -17,6 +17,7 @@ from wolfsbane.exercise.paper.drill import DrillBody
 from wolfsbane.server.core.current import database_of
 from wolfsbane.server.exchange.qti import NS
 from wolfsbane.server.exchange.qti_scoring import tolerance_of
+from wolfsbane.server.services import results
 
 Q = f"{{{NS}}}"
 
@@ -35,6 +36,18 @@ def mark_all(app, teacher, sheet):
 
 # gradebook
 # ---------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    "text", ["=1", "@x", "-2+3+cmd|' /C calc'!A0", "+1 555", "-", "\t=1", "\r1", "--1", "-1e", "+"]
+)
+def test_what_a_spreadsheet_would_run_is_quoted(text):
+    assert results.plain(text) == "'" + text
+
+
+@pytest.mark.parametrize("text", ["-3", "+7", "-0.5", "-1e3", "12", "", "Ada", "low, -3", "-,5"])
+def test_a_number_and_plain_words_are_not(text):
+    assert results.plain(text) == text
 
 
 def test_screen_csv_and_xlsx_hold_the_same_numbers(app, teacher, sheet):
@@ -59,9 +72,7 @@ def test_screen_csv_and_xlsx_hold_the_same_numbers(app, teacher, sheet):
     )
     # What looks like a formula is text in both.
     assert (
-        rows[4][:3] == ["'+7", "'=1+1", "'@x"]
-        and sheet_rows[4][1] == "=1+1"
-        and book.active.cell(5, 2).data_type == "s"
+        rows[4][:3] == ["+7", "'=1+1", "'@x"] and sheet_rows[4][1] == "=1+1" and book.active.cell(5, 2).data_type == "s"
     )
 
 
