@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import TimeoutError as PlaywrightTimeout
 from playwright.sync_api import expect
 
-from tests.browser.conftest import log_in, still, wait
+from tests.browser.conftest import log_in, plant, still, wait
 from wolfsbane.server.run.demo import INSTRUCTOR_LOGIN, INSTRUCTOR_PASSWORD
 
 pytestmark = pytest.mark.browser
@@ -166,3 +166,35 @@ def test_one_long_word_for_a_name_stays_within_a_phone(page, demo):
     page.goto(draft)
     page.get_by_role("button", name="Delete draft").click()
     expect(page.get_by_role("heading", level=1, name="Sheets")).to_be_visible()
+
+
+#: everything a page can leave in a browser, as one text
+STORED = """async () => {
+  const bases = await Promise.all((await indexedDB.databases()).map(d => d.name));
+  const caches_ = 'caches' in window ? await caches.keys() : [];
+  return JSON.stringify([{...localStorage}, {...sessionStorage}, document.cookie, bases, caches_]);
+}"""
+
+
+def test_whoever_sits_down_after_a_log_out_finds_no_word_of_the_answer(page, demo):
+    log_in(page, demo[0], path="/bench")
+    plant(page, "Low charge")
+    expect(page.locator("[data-test=planted]")).to_have_count(1)
+    wait(lambda: "undercharge" in page.evaluate(STORED))
+    page.get_by_role("button", name="Log out").click()
+    expect(page.locator("[name=password]")).to_be_visible()
+    left = page.evaluate(STORED).lower()
+    for word in ("undercharge", "low charge", "severity", "split-3t", "bench.many"):
+        assert word not in left, (word, left)
+    page.go_back()
+    expect(page.locator("[name=password]")).to_be_visible()
+    expect(page.get_by_text("Low charge")).to_have_count(0)
+    page.fill("[name=login]", INSTRUCTOR_LOGIN)
+    page.fill("[name=password]", INSTRUCTOR_PASSWORD)
+    page.get_by_label("Shared computer").check()
+    page.click("button[type=submit]")
+    page.goto(f"{demo[0]}/bench")
+    plant(page, "Low charge")
+    expect(page.locator("[data-test=planted]")).to_have_count(1)
+    still(page)
+    assert "undercharge" not in page.evaluate(STORED)

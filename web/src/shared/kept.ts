@@ -1,11 +1,11 @@
 import { ref, watch, type Ref } from 'vue'
+import { store } from './store'
 
-/** A ref that survives a reload and an expired log-in: kept in this browser under `key`. */
+/** A ref that survives a reload and an expired log-in: kept in this browser under `key` until its account logs out. */
 export function kept<T>(key: string, initial: T): Ref<T> {
-  const name = `wolfsbane.${key}`
   const value = ref(initial) as Ref<T>
   try {
-    const stored = localStorage.getItem(name)
+    const stored = store.get(key)
     if (stored !== null) {
       const found = JSON.parse(stored) as T
       const record = (v: unknown) => typeof v === 'object' && v !== null && !Array.isArray(v)
@@ -13,14 +13,14 @@ export function kept<T>(key: string, initial: T): Ref<T> {
       value.value = record(initial) && record(found) ? { ...initial, ...found } : found
     }
   } catch {
-    localStorage.removeItem(name)
+    store.remove(key)
   }
-  watch(value, (now) => localStorage.setItem(name, JSON.stringify(now)), { deep: true })
+  watch(value, (now) => store.set(key, JSON.stringify(now)), { deep: true })
   return value
 }
 
 export function forget(key: string): void {
-  localStorage.removeItem(`wolfsbane.${key}`)
+  store.remove(key)
 }
 
 export type Units = 'us' | 'si'

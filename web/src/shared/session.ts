@@ -1,10 +1,13 @@
 import { ref } from 'vue'
 import { api, ask, loggedOut, setCsrf, type Schemas } from '@/api/client'
+import { takeOver, wipe } from './store'
 
 export const user = ref<Schemas['User'] | null>(null)
 export const known = ref(false)
 
 function take(reply: Schemas['SessionReply']): void {
+  // what somebody else left half done here is not shown, and no part of it stands in memory
+  if (reply.user && takeOver(reply.user.login)) window.location.reload()
   user.value = reply.user ?? null
   setCsrf(reply.csrf)
   loggedOut.value = false
@@ -25,8 +28,11 @@ export async function logIn(login: string, password: string): Promise<void> {
 }
 
 export async function logOut(): Promise<void> {
-  take(await ask(api.DELETE('/api/v1/session')))
-  await readSession()
+  const reply = await ask(api.DELETE('/api/v1/session'))
+  // the page goes with what it still holds: the fault of the bench is nobody's who sits down here next
+  wipe()
+  take(reply)
+  window.location.assign('/')
 }
 
 /** The time of day of a moment, in the school's own time zone. */

@@ -1,3 +1,4 @@
+import { store } from '@/shared/store'
 import type { Router } from 'vue-router'
 import type { Schemas } from '@/api/client'
 import { depthOf } from '@/shared/circuit/circuit'
@@ -28,7 +29,7 @@ export async function startOnBench(router: Router, catalogue: Schemas['Catalogue
   const weather = Object.fromEntries(
     (machine?.weather ?? []).map((w) => [w.field, Math.min(Math.max(at.weather?.[w.field] ?? w.rated, w.low), w.high)]),
   )
-  const now = JSON.parse(localStorage.getItem('wolfsbane.bench.many') ?? '{}') as Partial<BenchState>
+  const now = JSON.parse(store.get('bench.many') ?? '{}') as Partial<BenchState>
   const state: Partial<BenchState> = {
     ...now,
     machine: at.machine,
@@ -40,7 +41,7 @@ export async function startOnBench(router: Router, catalogue: Schemas['Catalogue
     tags: '',
     story: { ...BLANK },
   }
-  localStorage.setItem('wolfsbane.bench.many', JSON.stringify(state))
-  localStorage.setItem('wolfsbane.bench.opened', JSON.stringify({ now: null }))
+  store.set('bench.many', JSON.stringify(state))
+  store.set('bench.opened', JSON.stringify({ now: null }))
   await router.push('/bench')
 }

@@ -2,17 +2,20 @@
 import { sentence } from '@/api/client'
 import { ref } from 'vue'
 import { logIn } from '@/shared/session'
+import { isShared, setShared } from '@/shared/store'
 
 defineProps<{ again: boolean }>()
 const login = ref('')
 const password = ref('')
 const failure = ref('')
 const busy = ref(false)
+const shared = ref(isShared())
 
 async function enter(): Promise<void> {
   busy.value = true
   failure.value = ''
   try {
+    if (shared.value !== isShared()) setShared(shared.value)
     await logIn(login.value, password.value)
   } catch (error) {
     failure.value = sentence(error)
@@ -41,6 +44,9 @@ async function enter(): Promise<void> {
         ><span>Password</span
         ><input v-model="password" name="password" type="password" autocomplete="current-password" required
       /></label>
+      <label v-if="!again" class="shared"
+        ><input v-model="shared" type="checkbox" name="shared" /> Shared computer: keep nothing on it</label
+      >
       <p v-if="failure" class="error" role="alert">{{ failure }}</p>
       <el-button type="primary" native-type="submit" :loading="busy">Log in</el-button>
     </form>
@@ -57,13 +63,14 @@ form {
   width: 360px;
   padding: 28px;
 }
-input {
-  width: 100%;
+.field input {
   font-size: 16px;
   padding: 8px 10px;
-  border: 1px solid var(--edge);
-  border-radius: 3px;
-  background: var(--white);
+}
+.shared {
+  display: block;
+  margin: 2px 0 12px;
+  min-height: 24px;
 }
 h1 {
   margin: 6px 0 2px;
