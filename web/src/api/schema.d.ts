@@ -1743,6 +1743,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** A new password for oneself, by the old one. Other places where one is logged in are logged out. */
+        put: operations["session_own_password_session_password_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sheets": {
         parameters: {
             query?: never;
@@ -5215,6 +5232,13 @@ export interface components {
         OwnList: {
             /** Machines */
             machines: components["schemas"]["OwnRow"][];
+        };
+        /** OwnPasswordBody */
+        OwnPasswordBody: {
+            /** Old */
+            old: string;
+            /** Password */
+            password: string;
         };
         /** OwnRow */
         OwnRow: {
@@ -12420,6 +12444,39 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    session_own_password_session_password_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnPasswordBody"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

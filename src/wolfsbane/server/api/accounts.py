@@ -9,7 +9,7 @@ from wolfsbane.server.api.class_models import AccountBody, AccountChange, Accoun
 from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import Connection, queries
 from wolfsbane.server.core.errors import ApiError, not_found
-from wolfsbane.server.core.security import INSTRUCTOR, hash_password, roles
+from wolfsbane.server.core.security import INSTRUCTOR, hash_password, require_hard, roles
 
 api = APIBlueprint("accounts", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="accounts")])
 
@@ -33,6 +33,7 @@ def account_list() -> dict[str, list[dict[str, Any]]]:
 @roles(INSTRUCTOR)
 def account_add(body: AccountBody) -> tuple[dict[str, Any], int]:
     """Add an instructor, an assistant marker or an apprentice."""
+    require_hard(body.password, body.login, body.name, g.user["school"])
     with database().transaction() as connection:
         made = queries.user_add(
             connection,
@@ -50,6 +51,7 @@ def account_add(body: AccountBody) -> tuple[dict[str, Any], int]:
 def account_change(path: AccountPath, body: AccountChange) -> dict[str, Any]:
     """Change name or role, give a new password, switch off. The last instructor of a school stays one."""
     with database().transaction() as connection:
+        queries.school_hold(connection, school_id=g.user["school_id"])
         row = _read(connection, path.account_id)
         leaves = row["role"] == "instructor" and not row["disabled"] and (body.role != "instructor" or body.disabled)
         if leaves and queries.account_instructors(connection, school_id=g.user["school_id"])["number"] < 2:
@@ -65,6 +67,7 @@ def account_change(path: AccountPath, body: AccountChange) -> dict[str, Any]:
             disabled=body.disabled,
         )
         if body.password is not None:
+            require_hard(body.password, row["login"], body.name, g.user["school"])
             queries.account_password(
                 connection, school_id=g.user["school_id"], id=row["id"], password_hash=hash_password(body.password)
             )

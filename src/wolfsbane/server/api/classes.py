@@ -30,7 +30,7 @@ from wolfsbane.server.api.class_models import (
 from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import Connection, queries
 from wolfsbane.server.core.errors import ApiError, not_found
-from wolfsbane.server.core.security import INSTRUCTOR, hash_password, roles
+from wolfsbane.server.core.security import INSTRUCTOR, hash_password, require_hard, roles
 from wolfsbane.server.services import results, rosters
 from wolfsbane.server.services.roster_text import read_roster
 
@@ -174,6 +174,7 @@ def apprentice_login(path: PersonPath, body: LoginGiven) -> dict[str, Any]:
     """Give an apprentice a log-in of their own, or a new password."""
     with database().transaction() as connection:
         person = rosters.found(connection, g.user["school_id"], path.apprentice_id)
+        require_hard(body.password, body.login, person["name"], g.user["school"])
         hashed = hash_password(body.password)
         if person["user_id"] is None:
             user = queries.user_add(

@@ -67,6 +67,11 @@ class LoginBody(Model):
     password: Annotated[str, Field(min_length=1, max_length=200)]
 
 
+class OwnPasswordBody(Model):
+    old: Annotated[str, Field(min_length=1, max_length=200)]
+    password: Annotated[str, Field(min_length=10, max_length=200)]
+
+
 class User(Model):
     login: str
     name: str

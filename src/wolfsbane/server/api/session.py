@@ -6,7 +6,7 @@ from typing import Any
 from flask import Response, g, jsonify, request
 from flask_openapi3 import APIBlueprint, Tag
 
-from wolfsbane.server.api.models import LoginBody, SessionReply
+from wolfsbane.server.api.models import LoginBody, OwnPasswordBody, SessionReply
 from wolfsbane.server.core import security
 from wolfsbane.server.core.current import database, settings
 from wolfsbane.server.core.security import ANYONE, APPRENTICE, ASSISTANT, INSTRUCTOR, roles
@@ -33,6 +33,14 @@ def session_start(body: LoginBody) -> Response:
     """Log in."""
     user, token, csrf = security.log_in(database(), settings(), body.login, body.password)
     return security.set_cookies(jsonify({"user": _user(user), "csrf": csrf}), settings(), token, csrf)
+
+
+@api.put("/session/password", responses={200: SessionReply})
+@roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
+def own_password(body: OwnPasswordBody) -> Response:
+    """A new password for oneself, by the old one. Other places where one is logged in are logged out."""
+    token, csrf = security.change_own_password(database(), settings(), body.old, body.password)
+    return security.set_cookies(jsonify({"user": _user(g.user), "csrf": csrf}), settings(), token, csrf)
 
 
 @api.delete("/session", responses={200: SessionReply})

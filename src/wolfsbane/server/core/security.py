@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import re
 import secrets
 from collections.abc import Callable
 from fnmatch import fnmatch
@@ -13,6 +14,7 @@ from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
 from flask import g, request
 
+from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.errors import ApiError
@@ -69,6 +71,26 @@ def hash_password(password: str) -> str:
     return _hasher.hash(password)
 
 
+#: a password has to stand so many guesses, as powers of ten
+_GUESSES = 6.0
+
+
+def require_hard(password: str, *words: str) -> None:
+    """Refuse a password that is among the first that are tried: the common ones, rows of the keyboard, dates, and the
+    ``words`` of its owner. Raises BadInputError, without the password in it.
+    """
+    from zxcvbn import zxcvbn  # its lists take a tenth of a second to load
+
+    known = [part for word in words for part in re.split(r"[\W_]+", word.lower()) if len(part) > 2]
+    if zxcvbn(password[:72], user_inputs=known)["guesses_log10"] < _GUESSES:
+        raise BadInputError(
+            "password",
+            f"{len(password)} characters",
+            "one that is not easily guessed: no common password, name, date or row of keys; three or four words "
+            "that do not belong together are good",
+        )
+
+
 @lru_cache(maxsize=1)
 def _dummy_hash() -> str:
     return hash_password(secrets.token_hex(8))
@@ -112,6 +134,32 @@ def log_in(db: Database, config: Config, login: str, password: str) -> tuple[dic
     if not fits:
         raise ApiError(401, "wrong_login", "name and password do not match; try again", "password")
     return user, token, csrf
+
+
+def change_own_password(db: Database, config: Config, old: str, new: str) -> tuple[str, str]:
+    """A new password of whoever asks; every other session of theirs ends. Returns (session token, csrf token).
+
+    Raises BadInputError for a wrong old password or an easy new one.
+    """
+    me = g.user
+    with db.transaction() as connection:
+        user = queries.user_by_login(connection, login=me["login"])
+    if not password_fits(user and user["password_hash"], old):
+        raise BadInputError("old", f"{len(old)} characters", "the password you log in with now")
+    require_hard(new, me["login"], me["name"], me["school"])
+    token, csrf = secrets.token_urlsafe(32), secrets.token_urlsafe(24)
+    with db.transaction() as connection:
+        queries.account_password(connection, school_id=me["school_id"], id=me["id"], password_hash=hash_password(new))
+    with db.transaction() as connection:
+        queries.session_start(
+            connection,
+            token_hash=_digest(token),
+            school_id=me["school_id"],
+            user_id=me["id"],
+            csrf=csrf,
+            hours=config.session_hours,
+        )
+    return token, csrf
 
 
 def log_out(db: Database) -> None:

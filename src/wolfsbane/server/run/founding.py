@@ -18,7 +18,7 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.server.core.config import SettingError, from_environment
 from wolfsbane.server.core.db.database import ConflictError, Database, queries
 from wolfsbane.server.core.db.migrate import MigrationError, migrate
-from wolfsbane.server.core.security import hash_password
+from wolfsbane.server.core.security import hash_password, require_hard
 from wolfsbane.server.run.postgres import PostgresError, PrivatePostgres
 from wolfsbane.server.services.first_day import add_starter
 
@@ -38,6 +38,7 @@ def found(db: Database, *, school: Any, name: str, login: str, password: str, ti
         raise BadInputError("login", login, "3 to 60 letters, digits, dots, dashes")
     if not 10 <= len(password) <= 200:
         raise BadInputError("password", f"{len(password)} characters", "10 to 200 characters")
+    require_hard(password, school, name, login)
     if time_zone not in zoneinfo.available_timezones():
         raise BadInputError("time_zone", time_zone, "a zone such as UTC or America/Denver")
     try:

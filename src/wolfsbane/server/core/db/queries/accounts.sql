@@ -72,6 +72,10 @@ where school_id = :school_id and id = :id;
 with out as (delete from sessions where user_id = :id)
 update users set password_hash = :password_hash where school_id = :school_id and id = :id;
 
+-- name: school_hold^
+-- Whoever changes who may teach waits for whoever does so now.
+select id from schools where id = :school_id for no key update;
+
 -- name: account_instructors^
 -- How many instructors can log in.
 select count(*)::int as number from users where school_id = :school_id and role = 'instructor' and disabled_at is null;
