@@ -64,7 +64,7 @@ const home = computed(() => OF_ROLE[user.value?.role ?? '']?.[0] ?? '/bench')
 const mayOpen = computed(
   () =>
     user.value?.role === 'instructor' ||
-    [...(OF_ROLE[user.value?.role ?? ''] ?? []), '/feedback'].some((to) => route.path.startsWith(to)),
+    [...(OF_ROLE[user.value?.role ?? ''] ?? []), '/feedback', '/password'].some((to) => route.path.startsWith(to)),
 )
 watch([inside, ready, () => route.path], () => {
   if (ready.value && inside.value && !bare.value && !mayOpen.value) void router.replace(home.value)
@@ -111,8 +111,8 @@ onMounted(async () => {
       <RouterLink v-if="user?.role === 'instructor'" to="/accounts" class="who"
         >{{ user?.name }}<small>{{ user?.school }}</small></RouterLink
       >
-      <span v-else class="who"
-        >{{ user?.name }}<small>{{ user?.school }}</small></span
+      <RouterLink v-else to="/password" class="who" title="Your password"
+        >{{ user?.name }}<small>{{ user?.school }}</small></RouterLink
       >
       <button class="leave" @click="leave">Log out</button>
     </header>

@@ -29,6 +29,11 @@ export const router = createRouter({
     },
     { path: '/rigs', component: () => import('./features/rigs/RigsPage.vue'), meta: { title: 'Rigs' } },
     {
+      path: '/password',
+      component: () => import('./features/session/PasswordPage.vue'),
+      meta: { title: 'Your password' },
+    },
+    {
       path: '/refrigerant',
       component: () => import('./features/refrigerant/RefrigerantPage.vue'),
       meta: { title: 'Refrigerant' },

@@ -27,6 +27,11 @@ export async function logIn(login: string, password: string): Promise<void> {
   if (before !== undefined && before !== user.value?.login) window.location.assign('/')
 }
 
+/** A new password for oneself; the session goes on with a new token. */
+export async function changePassword(old: string, password: string): Promise<void> {
+  take(await ask(api.PUT('/api/v1/session/password', { body: { old, password } })))
+}
+
 export async function logOut(): Promise<void> {
   const reply = await ask(api.DELETE('/api/v1/session'))
   // the page goes with what it still holds: the fault of the bench is nobody's who sits down here next

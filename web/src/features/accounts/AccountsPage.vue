@@ -103,6 +103,7 @@ function askPassword(id: number) {
     <div class="page-head">
       <h1>Accounts of {{ user?.school }}</h1>
       <span class="files"
+        ><RouterLink to="/password">Change my password</RouterLink
         ><a href="/api/v1/school/export.zip">Export the whole school</a
         ><FileButton accept=".zip,application/zip" @change="bringIn"
           >Import a school (into an empty one)</FileButton

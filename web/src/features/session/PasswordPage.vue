@@ -1,0 +1,72 @@
+<script setup lang="ts">
+/** One's own password, by the old one. */
+import { ref } from 'vue'
+import { named } from '@/api/client'
+import { vFocus } from '@/shared/focus'
+import { changePassword } from '@/shared/session'
+
+const old = ref('')
+const password = ref('')
+const again = ref('')
+const failure = ref('')
+const done = ref(false)
+const busy = ref(false)
+async function save(): Promise<void> {
+  failure.value = ''
+  done.value = false
+  if (password.value !== again.value) {
+    failure.value = 'The two new passwords are not the same.'
+    return
+  }
+  busy.value = true
+  try {
+    await changePassword(old.value, password.value)
+    old.value = password.value = again.value = ''
+    done.value = true
+  } catch (error) {
+    failure.value = named(error, { old: 'Password now', password: 'New password' })
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <main class="page">
+    <form class="card" aria-labelledby="own-password" @submit.prevent="save">
+      <h1 id="own-password">Your password</h1>
+      <label class="field"
+        ><span>Password now</span
+        ><input v-model="old" v-focus type="password" name="old" autocomplete="current-password" required
+      /></label>
+      <label class="field"
+        ><span>New password, 10 characters or more</span
+        ><input v-model="password" type="password" name="new" autocomplete="new-password" minlength="10" required
+      /></label>
+      <label class="field"
+        ><span>New password again</span
+        ><input v-model="again" type="password" name="again" autocomplete="new-password" required
+      /></label>
+      <p class="soft">Three or four words that do not belong together are good. You are logged out everywhere else.</p>
+      <p v-if="failure" class="error" role="alert">{{ failure }}</p>
+      <p v-if="done" role="status" data-test="changed">Changed. Use the new one from now on.</p>
+      <el-button
+        type="primary"
+        native-type="submit"
+        :loading="busy"
+        :disabled="!old || password.length < 10 || !again"
+        data-test="change-password"
+        >Change it</el-button
+      >
+    </form>
+  </main>
+</template>
+
+<style scoped>
+form {
+  max-width: 420px;
+}
+h1 {
+  margin-bottom: 12px;
+}
+</style>
