@@ -163,10 +163,13 @@ def classroom(page, address):
     page.get_by_text("settled for").first.wait_for(timeout=120_000)
     page.wait_for_timeout(1500)
     page.screenshot(path=OUT / "rig.png")
+    page.goto(f"{address}/refrigerant")
+    page.locator("[data-test=difference]").wait_for()
+    page.wait_for_timeout(300)
+    page.screenshot(path=OUT / "refrigerant.png")
     page.goto(f"{address}/sheets")
     page.get_by_role("link", name=SHEET).click()
     page.wait_for_selector(".misses li")
-    page.screenshot(path=OUT / "class-table.png")
     for kind, name in (("packet", "paper"), ("key", "key")):
         reply = page.request.get(f"{address}{page.locator(f'a[href$={kind}]').first.get_attribute('href')}")
         png = subprocess.run(

@@ -357,5 +357,6 @@ def test_axe_finds_nothing_of_any_weight_on_any_view(page, demo):
     look("projector")
     page.goto(f"{demo[0]}/bench")
     page.get_by_role("button", name="Log out").click()
+    expect(page.locator("[name=password]")).to_be_visible()
     look("log-in")
     assert found == {}

@@ -183,6 +183,7 @@ def test_whoever_sits_down_after_a_log_out_finds_no_word_of_the_answer(page, dem
     wait(lambda: "undercharge" in page.evaluate(STORED))
     page.get_by_role("button", name="Log out").click()
     expect(page.locator("[name=password]")).to_be_visible()
+    still(page)
     left = page.evaluate(STORED).lower()
     for word in ("undercharge", "low charge", "severity", "split-3t", "bench.many"):
         assert word not in left, (word, left)
@@ -193,6 +194,7 @@ def test_whoever_sits_down_after_a_log_out_finds_no_word_of_the_answer(page, dem
     page.fill("[name=password]", INSTRUCTOR_PASSWORD)
     page.get_by_label("Shared computer").check()
     page.click("button[type=submit]")
+    expect(page.get_by_role("button", name="Log out")).to_be_visible()
     page.goto(f"{demo[0]}/bench")
     plant(page, "Low charge")
     expect(page.locator("[data-test=planted]")).to_have_count(1)

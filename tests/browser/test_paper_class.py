@@ -376,6 +376,7 @@ def test_a_whole_school_moves_into_one_that_was_just_founded(page, browser, demo
         assert theirs.request.get(f"{address}/api/v1/classes/{other}/gradebook").json() == mine
     # The account with its new password marks a paper that was printed in the other school.
     theirs.get_by_role("button", name="Log out").click()
+    expect(theirs.locator("[name=password]")).to_be_visible()
     log_in(theirs, address, "assistant-2", "red-pencil-22", path="/marking")
     code = page.request.get(f"{address}/api/v1/sheets/2/results").json()["rows"][0]["code"]
     theirs.fill("[name=code]", code)

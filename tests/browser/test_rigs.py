@@ -120,3 +120,55 @@ def test_a_map_a_file_and_the_wall(page, demo, tmp_path):
     page.get_by_role("button", name="Put this rig away").click()
     page.click("[data-test=asking-yes]")
     expect(page.locator("[data-test=rig]")).to_have_count(2)
+
+
+def test_a_class_goes_round_the_rigs_and_the_wall_shows_names_and_no_answer(page, demo):
+    log_in(page, demo[0], path="/rigs")
+    page.click("[data-test=rotate]")
+    page.locator("[data-test=rotation-class]").select_option(label="Second years, Autumn")
+    page.click("[data-test=begin]")
+    rotation = page.locator("[data-test=rotation]")
+    expect(rotation).to_contain_text("Round 1 of 6")
+    places = page.locator("[data-test=people]")
+    expect(places).to_have_count(2)
+    first = places.first.locator("b").inner_text().split(", ")[0]
+    page.click("[data-test=who]")
+    page.get_by_label(first).uncheck()
+    expect(places.first.locator("b")).not_to_contain_text(first)
+    expect(page.locator("[data-test=who]")).to_contain_text("11 of 12")
+    page.click("[data-test=next-round]")
+    expect(rotation).to_contain_text("Round 2 of 6")
+    page.goto(f"{demo[0]}/rigs?wall=1")
+    expect(page.locator("[data-test=people]").first).to_be_visible()
+    expect(page.locator("[data-test=left]")).to_contain_text(":")
+    expect(page.get_by_text("normal", exact=False)).to_have_count(0)
+    page.goto(f"{demo[0]}/rigs")
+    page.click("[data-test=end-rotation]")
+    page.click("[data-test=asking-yes]")
+    expect(rotation).to_have_count(0)
+
+
+def test_an_ounce_too_few_is_found_refused_where_it_must_not_go_and_explained(page, demo):
+    log_in(page, demo[0], path="/refrigerant")
+    page.allowed += ["422"]
+    moves = page.locator("[data-test=move]")
+    expect(moves.first).to_be_visible()
+    before = moves.count()
+    page.locator("[data-test=kind]").select_option(label="Recover from a rig")
+    page.locator("[data-test=move-cylinder]").select_option(label="410 new · R-410A")
+    page.locator("[data-test=move-rig]").select_option(label="Rig 1 · R-410A")
+    for field, text in {"before": "25", "after": "25 lb 8 oz", "log": "8 oz"}.items():
+        page.fill(f"[data-test={field}]", text)
+    page.click("[data-test=write-down]")
+    expect(page.locator("[data-test=refused]")).to_contain_text("never filled again")
+    page.locator("[data-test=move-cylinder]").select_option(label="410 recovery · R-410A")
+    for field, text in {"before": "29 lb 14 oz", "after": "30 lb 6 oz"}.items():
+        page.fill(f"[data-test={field}]", text)
+    page.click("[data-test=write-down]")
+    expect(moves).to_have_count(before + 1)
+    expect(moves.first).to_contain_text("410 recovery recovered from Rig 1")
+    expect(page.locator("[data-test=close-day]")).to_be_disabled()
+    page.fill("[data-test=explain]", "left in the hoses")
+    page.get_by_role("button", name="Explain").click()
+    expect(page.get_by_text("Explained: left in the hoses")).to_be_visible()
+    expect(page.locator("[data-test=close-day]")).to_be_enabled()

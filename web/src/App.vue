@@ -78,7 +78,6 @@ function skip(): void {
 }
 async function leave(): Promise<void> {
   await logOut()
-  everIn.value = false
 }
 onMounted(async () => {
   // The class's screen has a token of its own and asks for nothing else.

@@ -35,6 +35,19 @@ describe('what a browser keeps', () => {
     expect(assign).toHaveBeenCalledWith('/')
   })
 
+  it('is gone too where the log-in had run out, and stays while the server cannot be reached', async () => {
+    const refused = { error: { error: { code: 'log_in', field: null, message: 'please log in' } } }
+    serve({ DELETE: { '/api/v1/session': () => Promise.reject(new Error('no line')) } })
+    store.set('bench.many', '"low charge"')
+    await expect(logOut()).rejects.toThrow()
+    expect(everything()).toContain('low charge')
+    expect(assign).not.toHaveBeenCalled()
+    serve({ DELETE: { '/api/v1/session': () => Promise.resolve(refused) } })
+    await logOut()
+    expect(everything()).not.toContain('low charge')
+    expect(assign).toHaveBeenCalledWith('/')
+  })
+
   it('stays over an expired log-in of the same account', async () => {
     serve({ GET: { '/api/v1/session': { user: USER, csrf: 'x' } } })
     takeOver('teacher')
