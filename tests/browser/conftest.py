@@ -122,6 +122,14 @@ def log_in(page, address, login=INSTRUCTOR_LOGIN, password=INSTRUCTOR_PASSWORD, 
     expect(page.get_by_role("button", name="Log out")).to_be_visible()
 
 
+def log_out(page):
+    """Log out, and wait for the page that comes after it; what the old one still asks for is refused."""
+    page.allowed = [*getattr(page, "allowed", []), "401"]
+    with page.expect_navigation():
+        page.get_by_role("button", name="Log out").click()
+    expect(page.locator("[name=password]")).to_be_visible()
+
+
 def choose(page, mark, name):
     """Pick an entry of a list, the short kind or the kind one searches."""
     field = page.locator(f"[data-test={mark}]")

@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import choose, log_in, plant, still
+from tests.browser.conftest import choose, log_in, log_out, plant, still
 
 pytestmark = pytest.mark.browser
 AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
@@ -356,7 +356,6 @@ def test_axe_finds_nothing_of_any_weight_on_any_view(page, demo):
     page.goto(link)
     look("projector")
     page.goto(f"{demo[0]}/bench")
-    page.get_by_role("button", name="Log out").click()
-    expect(page.locator("[name=password]")).to_be_visible()
+    log_out(page)
     look("log-in")
     assert found == {}

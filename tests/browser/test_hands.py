@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import TimeoutError as PlaywrightTimeout
 from playwright.sync_api import expect
 
-from tests.browser.conftest import log_in, plant, still, wait
+from tests.browser.conftest import log_in, log_out, plant, still, wait
 from wolfsbane.server.run.demo import INSTRUCTOR_LOGIN, INSTRUCTOR_PASSWORD
 
 pytestmark = pytest.mark.browser
@@ -181,8 +181,7 @@ def test_whoever_sits_down_after_a_log_out_finds_no_word_of_the_answer(page, dem
     plant(page, "Low charge")
     expect(page.locator("[data-test=planted]")).to_have_count(1)
     wait(lambda: "undercharge" in page.evaluate(STORED))
-    page.get_by_role("button", name="Log out").click()
-    expect(page.locator("[name=password]")).to_be_visible()
+    log_out(page)
     still(page)
     left = page.evaluate(STORED).lower()
     for word in ("undercharge", "low charge", "severity", "split-3t", "bench.many"):

@@ -12,7 +12,7 @@ import pytest
 from playwright.sync_api import expect
 from psycopg.rows import dict_row
 
-from tests.browser.conftest import choose, log_in
+from tests.browser.conftest import choose, log_in, log_out
 from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.exercise.paper.call import Call
 from wolfsbane.server.printing.merge import page_count
@@ -375,8 +375,7 @@ def test_a_whole_school_moves_into_one_that_was_just_founded(page, browser, demo
         )
         assert theirs.request.get(f"{address}/api/v1/classes/{other}/gradebook").json() == mine
     # The account with its new password marks a paper that was printed in the other school.
-    theirs.get_by_role("button", name="Log out").click()
-    expect(theirs.locator("[name=password]")).to_be_visible()
+    log_out(theirs)
     log_in(theirs, address, "assistant-2", "red-pencil-22", path="/marking")
     code = page.request.get(f"{address}/api/v1/sheets/2/results").json()["rows"][0]["code"]
     theirs.fill("[name=code]", code)
