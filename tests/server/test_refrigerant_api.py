@@ -93,7 +93,7 @@ def test_what_must_not_be_done_is_refused_with_its_caution_and_nothing_is_writte
     )
     done = move(teacher, "charge", wrong, "5 oz", "25", "24 lb 11 oz", rig_id=rig, happened=True)
     (difference,) = done.json["moves"][0]["differences"]
-    assert "done all the same" in difference["text"] and "Never mix" in difference["causes"][0]
+    assert "done anyway" in difference["text"] and "Never mix" in difference["causes"][0]
 
 
 def test_a_difference_has_to_be_explained_before_the_day_closes(teacher, helper, pair, rig):

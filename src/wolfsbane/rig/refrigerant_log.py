@@ -271,9 +271,7 @@ def _moved_causes(move: Move, one: float, other: float, name: str, least: float)
 
 
 def balance(moves: Sequence[Move]) -> dict[str, float]:
-    """Kind of move -> kg by the cylinders' own weights, and ``unexplained``: what the books jumped by between moves is
-    not in it, as it belongs to no move.
-    """
+    """Kind of move -> kg by the cylinders' own weights; what changed between moves is in none of them."""
     found = dict.fromkeys(MOVES, 0.0)
     for move in moves:
         found[move.kind] += move.weighed_kg

@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from flask_openapi3.openapi import OpenAPI
 
     from wolfsbane.server.core.config import Config
-    from wolfsbane.server.core.db.database import Database
+    from wolfsbane.server.core.db.database import Connection, Database
 
 SESSION_COOKIE, CSRF_COOKIE, CSRF_HEADER = "wolfsbane_session", "wolfsbane_csrf", "X-CSRF-Token"
 ANYONE, INSTRUCTOR, ASSISTANT, APPRENTICE = "anyone", "instructor", "assistant", "apprentice"
@@ -118,22 +118,28 @@ def log_in(db: Database, config: Config, login: str, password: str) -> tuple[dic
     with db.transaction() as connection:
         user = queries.user_by_login(connection, login=login)
     fits = password_fits(user and user["password_hash"], password)
-    token, csrf = secrets.token_urlsafe(32), secrets.token_urlsafe(24)
     with db.transaction() as connection:
         queries.login_attempt(connection, login=login, succeeded=bool(fits))
         if fits:
             queries.sessions_sweep(connection)
-            queries.session_start(
-                connection,
-                token_hash=_digest(token),
-                school_id=user["school_id"],
-                user_id=user["id"],
-                csrf=csrf,
-                hours=config.session_hours,
-            )
+            token, csrf = _begin(connection, config, user)
     if not fits:
         raise ApiError(401, "wrong_login", "name and password do not match; try again", "password")
     return user, token, csrf
+
+
+def _begin(connection: Connection, config: Config, user: dict[str, Any]) -> tuple[str, str]:
+    """A new session of a user: (its token, its CSRF token)."""
+    token, csrf = secrets.token_urlsafe(32), secrets.token_urlsafe(24)
+    queries.session_start(
+        connection,
+        token_hash=_digest(token),
+        school_id=user["school_id"],
+        user_id=user["id"],
+        csrf=csrf,
+        hours=config.session_hours,
+    )
+    return token, csrf
 
 
 def change_own_password(db: Database, config: Config, old: str, new: str) -> tuple[str, str]:
@@ -147,19 +153,10 @@ def change_own_password(db: Database, config: Config, old: str, new: str) -> tup
     if not password_fits(user and user["password_hash"], old):
         raise BadInputError("old", f"{len(old)} characters", "the password you log in with now")
     require_hard(new, me["login"], me["name"], me["school"])
-    token, csrf = secrets.token_urlsafe(32), secrets.token_urlsafe(24)
+    hashed = hash_password(new)
     with db.transaction() as connection:
-        queries.account_password(connection, school_id=me["school_id"], id=me["id"], password_hash=hash_password(new))
-    with db.transaction() as connection:
-        queries.session_start(
-            connection,
-            token_hash=_digest(token),
-            school_id=me["school_id"],
-            user_id=me["id"],
-            csrf=csrf,
-            hours=config.session_hours,
-        )
-    return token, csrf
+        queries.account_password(connection, school_id=me["school_id"], id=me["id"], password_hash=hashed)
+        return _begin(connection, config, me)
 
 
 def log_out(db: Database) -> None:

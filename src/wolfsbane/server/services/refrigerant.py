@@ -164,7 +164,7 @@ def cylinder(connection: Connection, user: dict[str, Any], cylinder_id: int, fie
 
 def write_down(connection: Connection, user: dict[str, Any], asked: dict[str, Any]) -> int:
     """A move of refrigerant, checked and compared; returns its number. What must not be done is refused with its
-    caution; what was done all the same (``happened``) is written down as a difference to be explained.
+    caution; what was done anyway (``happened``) is written down as a difference to be explained.
     """
     system = asked["units"]
     _open_day(connection, user)
@@ -188,9 +188,7 @@ def write_down(connection: Connection, user: dict[str, Any], asked: dict[str, An
     except BadInputError as error:
         if not asked["happened"]:
             raise
-        found.append(
-            {"between": f"done all the same: {error.value}", "kg": 0.0, "causes": [f"wanted: {error.allowed}"]}
-        )
+        found.append({"between": f"done anyway: {error.value}", "kg": 0.0, "causes": [f"allowed: {error.allowed}"]})
     known = [of_row(c) for c in queries.cylinder_list(connection, school_id=user["school_id"])]
     found += [d.to_json() for d in differences(move, one, known)]
     name = holds or one.refrigerant or (into.refrigerant if into else "")

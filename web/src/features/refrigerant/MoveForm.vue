@@ -170,7 +170,7 @@ async function send(happened: boolean): Promise<void> {
       <el-button type="primary" native-type="submit" :loading="busy" :disabled="!ready" data-test="write-down"
         >Write it down</el-button
       >
-      <el-button v-if="refused" data-test="happened" @click="send(true)">It was done all the same: record it</el-button>
+      <el-button v-if="refused" data-test="happened" @click="send(true)">It was done anyway: record it</el-button>
     </div>
   </form>
 </template>

@@ -151,7 +151,7 @@ const signed = (v: number) => (Math.abs(v) < 0.05 ? '0.0' : `${v > 0 ? '+' : '�
       <b>Held out of the rotation:</b> undone{{ rig.undone_by ? ` by ${rig.undone_by}` : '' }}, not back at its
       baseline: {{ rig.held }}. No fault can be set until it is.
       <form v-if="teaches" class="release" @submit.prevent="release">
-        <input v-model="reason" maxlength="300" placeholder="Release it all the same, because …" aria-label="Reason" />
+        <input v-model="reason" maxlength="300" placeholder="Release it anyway, because …" aria-label="Reason" />
         <el-button size="small" native-type="submit" :disabled="reason.trim().length < 3">Release</el-button>
       </form>
     </div>
