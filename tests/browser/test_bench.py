@@ -31,6 +31,8 @@ VIEWS = (
     "/sheets/3",
     "/sheets/4",
     "/marking",
+    "/refrigerant",
+    "/password",
 )
 #: words that would give the planted faults away
 GIVEAWAYS = (

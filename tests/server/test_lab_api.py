@@ -52,6 +52,11 @@ def test_everybody_comes_to_every_rig_and_the_last_round_has_no_next(teacher, ri
     assert teacher.delete("/rigs/rotation").status_code == 404
 
 
+def test_a_school_without_a_rig_has_nothing_to_go_round(teacher, group):
+    refused = teacher.post("/rigs/rotation", {"class_id": group[0]})
+    assert refused.status_code == 422 and refused.json["error"]["field"] == "rigs"
+
+
 def test_who_leaves_is_planned_out_and_who_is_late_in_at_one_request(teacher, rigs, group):
     class_id, people = group
     late = people["Ed Brake"]

@@ -11,7 +11,7 @@ import io
 import json
 import secrets
 import zipfile
-from datetime import datetime
+from datetime import date
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError
@@ -61,6 +61,18 @@ TABLES = {
 }
 #: never leaves the house: passwords, and jobs that run here
 _SECRET = {"users": {"password_hash"}, "rigs": {"token_hash"}, "sheets": {"printing"}}
+#: came after the first export was written: an older file does not have them
+_LATER = (
+    "scenario_proofs",
+    "own_practices",
+    "rigs",
+    "rig_events",
+    "rig_baselines",
+    "rig_settings",
+    "cylinders",
+    "refrigerant_moves",
+    "refrigerant_days",
+)
 #: a sheet that was being made when the school went out can be issued again
 _UNDER_WAY = ("queued", "building", "cancelling")
 #: a school is empty while these are
@@ -93,9 +105,7 @@ def exported(connection: Connection, school_id: int) -> bytes:
 def _plain(table: str, row: dict[str, Any]) -> dict[str, Any]:
     hidden = {"school_id", *_SECRET.get(table, ())}
     return {
-        key: value.isoformat() if isinstance(value, datetime) else value
-        for key, value in row.items()
-        if key not in hidden
+        key: value.isoformat() if isinstance(value, date) else value for key, value in row.items() if key not in hidden
     }
 
 
@@ -132,8 +142,9 @@ def _read(data: bytes) -> dict[str, list[Any]]:
         if sum(i.file_size for i in archive.infolist()) > _MAX_UNPACKED:
             raise BadInputError("file", "too large", f"at most {_MAX_UNPACKED // 1_000_000} MB unpacked")
         manifest = json.loads(archive.read("school.json"))
-        raw = {table: archive.read(f"{table}.jsonl") for table in TABLES}
         hashes = manifest["files"]
+        absent = {table for table in _LATER if f"{table}.jsonl" not in hashes}
+        raw = {table: archive.read(f"{table}.jsonl") for table in TABLES if table not in absent}
         if manifest["schema"] != SCHEMA:
             raise BadInputError("schema", manifest["schema"], str(SCHEMA))
         for table, text in raw.items():
@@ -141,7 +152,7 @@ def _read(data: bytes) -> dict[str, list[Any]]:
                 raise BadInputError(
                     "file", f"{table}.jsonl", "a file exactly as it was exported: its hash does not match"
                 )
-        rows = {table: [json.loads(line) for line in text.decode().splitlines()] for table, text in raw.items()}
+        rows = {table: [json.loads(line) for line in raw.get(table, b"").decode().splitlines()] for table in TABLES}
     except (zipfile.BadZipFile, KeyError, ValueError, TypeError, AttributeError) as error:
         if isinstance(error, BadInputError):
             raise

@@ -56,6 +56,8 @@ def begin(connection: Connection, user: dict[str, Any], asked: dict[str, Any]) -
     if unknown := [r for r in rigs if r not in known]:
         raise BadInputError("rigs", unknown[0], "rigs of this school")
     rigs = list(dict.fromkeys(rigs))
+    if not rigs:
+        raise BadInputError("rigs", "none", "a school with a rig to go round; add one first")
     people = [p["id"] for p in people_of(connection, school_id, asked["class_id"])]
     if not people:
         raise BadInputError("class_id", asked["class_id"], "a class with somebody in it")
