@@ -20,6 +20,7 @@ ORDER = [
     "exercise.paper",
     "exercise.draw",
     "exercise.marking",
+    "exercise.lab",
     "exercise.show",
 ]
 #: rooms of the server, the same way; the application itself stands above them all

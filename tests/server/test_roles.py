@@ -13,6 +13,7 @@ PUBLIC = {
 }
 SAMPLES = {
     "rig_id": "1",
+    "session_id": "1",
     "setting_id": "1",
     "cylinder_id": "1",
     "move_id": "1",
@@ -75,7 +76,14 @@ def charts(app):
     return {(m, p) for m, p, _ in routes(app) if p.startswith("/api/v1/reference/") and "/faults/" not in p}
 
 
-MINE = {("GET", "/api/v1/mine"), ("GET", "/api/v1/mine/ABCDEF")}
+MINE = {
+    ("GET", "/api/v1/mine"),
+    ("GET", "/api/v1/mine/ABCDEF"),
+    ("GET", "/api/v1/lab/mine"),
+    ("GET", "/api/v1/lab/mine/1"),
+    ("POST", "/api/v1/lab/mine/1/events"),
+    ("GET", "/api/v1/lab/mine/skills"),
+}
 #: what everybody does with their own log-in
 OWN = {("DELETE", "/api/v1/session"), ("PUT", "/api/v1/session/password")}
 #: what an assistant may do: see sheets and results, open papers, type answers; on the lab floor see the rigs, set and
@@ -98,6 +106,11 @@ ASSISTS = {
     ("PUT", "/api/v1/rigs/rotation/people"),
     ("PUT", "/api/v1/rigs/rotation/round"),
     ("DELETE", "/api/v1/rigs/rotation"),
+    ("GET", "/api/v1/lab/sessions"),
+    ("POST", "/api/v1/lab/sessions"),
+    ("GET", "/api/v1/lab/sessions/1"),
+    ("POST", "/api/v1/lab/sessions/1/events"),
+    ("GET", "/api/v1/lab/sessions/1/sheet.pdf"),
     ("GET", "/api/v1/refrigerant"),
     ("POST", "/api/v1/refrigerant/moves"),
     ("POST", "/api/v1/cylinders"),

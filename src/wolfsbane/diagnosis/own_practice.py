@@ -168,3 +168,13 @@ def restored_practice(data: dict[str, Any]) -> Practice:
         raise BadInputError("own_practice.reasons", reasons, "sentences by name")
     base = replace(practice_by_id("plate_and_formula"), reasons=reasons)
     return replace(changed(base, data["name"], {key: data[key] for key in CHANGEABLE}), id=data["id"])
+
+
+def kept_practice(data: dict[str, Any]) -> Practice:
+    """A :class:`Practice` back from the copy that a frozen call keeps, as it was then, one of ours or somebody's own.
+
+    Raises BadInputError where a field is missing or unknown.
+    """
+    data = at("practice", _all_there, data)
+    fields: dict[str, Any] = {key: tuple(value) if isinstance(value, list) else value for key, value in data.items()}
+    return Practice(**fields)

@@ -12,6 +12,7 @@ from wolfsbane.cycle.fields import (
     Format,
     at,
     fields_of,
+    flag,
     number,
     optional,
     own_or,
@@ -165,6 +166,7 @@ _DEVICES = _rows(_DEVICE, _MANY, "devices", _device, lambda d: d.id)
 class Rig:
     """A trainer rig. ``machine`` is a profile or one of the school's own. ``address`` is where its logger answers
     (host:port), empty where its readings come otherwise; ``clock`` is the register of its own seconds, None without.
+    ``countersign`` asks for an instructor's or assistant's word on the safety steps before gauges go on.
     """
 
     name: Annotated[str, text(1, 80, strip=True)]
@@ -178,6 +180,7 @@ class Rig:
     limits: Annotated[Limits, usual(Accept(_limits, _LIMITS.schema), Limits())] = Limits()
     altitude_ft: Annotated[float, usual(number(-500, 10_000, "ft"), 0.0)] = 0.0
     notes: Annotated[str, usual(text(0, 2000), "")] = ""
+    countersign: Annotated[bool, usual(flag(), False)] = False
 
     def channel(self, point: str) -> Channel | None:
         """The channel that shows a point, or None."""

@@ -134,6 +134,15 @@ class SimulatedRig:
         device = self.rig.device(device_id)
         self.positions[device_id] = min(max(position, 0.0), device.most)
 
+    def by_hand(self, oz: float) -> None:
+        """Somebody lets so much out of the cylinder on the scale into it (negative: takes it out into the cylinder), at
+        the rate at which it can be throttled.
+        """
+        for device in self.rig.devices:
+            if device.kind == "charge":
+                now = self.positions.get(device.id, 0.0)
+                self.positions[device.id] = min(max(now - oz, -device.most), device.most)
+
     def faults(self) -> tuple[Fault, ...]:
         """What its devices plant now: each family once, the worse one where two do the same."""
         found: dict[str, Fault] = {}
@@ -165,6 +174,10 @@ class SimulatedRig:
             if d.kind == "charge"
         )
 
+    def missing_kg(self) -> float:
+        """What has still to be taken out (put in: negative) until the weights are as they were set."""
+        return self._wanted_kg() - self._moved_kg
+
     def _runs(self) -> bool:
         return not any(self.positions.get(d.id, 0.0) >= 0.5 for d in self.rig.devices if d.kind == "switch")
 
@@ -185,9 +198,9 @@ class SimulatedRig:
         if self._runs() != self._on:
             self._on = self._runs()
             site = started(site) if self._on else stopped(site)
-        elif self._on and site.trip is not None and not any(p > 0.0 for p in self.positions.values()):
+        elif self._on and site.trip is not None and not any(p != 0.0 for p in self.positions.values()):
             site = started(site)
-        missing = self._wanted_kg() - self._moved_kg
+        missing = self.missing_kg()
         port = None
         if abs(missing) > 1e-4 and site.running:
             rate = min(_WEIGHS * self.profile.circuit.mass_flow_ref_kg_s, abs(missing) / seconds)

@@ -42,9 +42,11 @@ _FAR = 3.0
 _SPANS = {"pressure": (-14.0, 900.0), "temperature": (-60.0, 350.0)}
 
 
-def rig_call(scenario: Scenario, system: str, rng: random.Random, asked: Asked | None = None) -> Call:
+def rig_call(
+    scenario: Scenario, system: str, rng: random.Random, asked: Asked | None = None, machine: Machine | None = None
+) -> Call:
     """The :class:`Call` of a scenario planted on a rig, the same for everybody: readings are blank until somebody
-    measured.
+    measured. ``machine`` is the rig as it was calibrated, None for its profile as it stands in the book.
 
     Raises BadInputError where a fault must not be planted, NoConvergenceError where the machine finds no steady
     operating point.
@@ -60,7 +62,7 @@ def rig_call(scenario: Scenario, system: str, rng: random.Random, asked: Asked |
             "asked.instruments", PIPES, "gauges on a rig: its readings are what the class is marked against"
         )
     practice, conditions = scenario.practice, scenario.conditions()
-    cases = solved_cases(scenario.profile, conditions, asked.instruments or scenario.instruments)
+    cases = solved_cases(machine or scenario.profile, conditions, asked.instruments or scenario.instruments)
     state = solve(cases.machine, conditions, scenario.faults)
     if state.trip is not None:
         raise BadInputError(

@@ -50,6 +50,8 @@ TABLES = {
         "user_id": "users",
     },
     "refrigerant_days": {"closed_by": "users"},
+    "lab_sessions": {"rig_id": "rigs", "class_id": "classes", "people": "apprentices", "began_by": "users"},
+    "lab_events": {"session_id": "lab_sessions", "user_id": "users"},
     "sheets": {"class_id": "classes", "created_by": "users"},
     "sheet_calls": {"sheet_id": "sheets", "scenario_version_id": "scenario_versions"},
     "papers": {"sheet_id": "sheets", "apprentice_id": "apprentices"},
@@ -72,6 +74,8 @@ _LATER = (
     "cylinders",
     "refrigerant_moves",
     "refrigerant_days",
+    "lab_sessions",
+    "lab_events",
 )
 #: a sheet that was being made when the school went out can be issued again
 _UNDER_WAY = ("queued", "building", "cancelling")
@@ -191,9 +195,11 @@ def _write(
         if key not in columns or key in ("school_id", *_SECRET.get(table, ())):
             raise BadInputError("file", where, f"columns of {table}, not {key}")
         if key in points_at and value is not None:
-            if value not in ids[points_at[key]]:
+            known = ids[points_at[key]]
+            many = value if isinstance(value, list) else [value]
+            if not all(isinstance(one, int) and one in known for one in many):
                 raise BadInputError("file", where, f"a row of {points_at[key]} that is in the file")
-            value = ids[points_at[key]][value]
+            value = [known[one] for one in many] if isinstance(value, list) else known[value]
         values[key] = jsonb(value) if columns[key] == "jsonb" and value is not None else value
     if table == "users":
         values |= {

@@ -74,7 +74,7 @@ def _packet_call(call: Call) -> dict[str, Any]:
         "numbers": [
             q for q in asked.values() if q["kind"] in ("temperature", "difference") and not q["id"].startswith("read_")
         ],
-        "verdicts": [q | {"band": _band_text(call, q["id"])} for q in asked.values() if q["kind"] == "verdict"],
+        "verdicts": [q | {"band": band_text(call, q["id"])} for q in asked.values() if q["kind"] == "verdict"],
         "verdict_words": list(call.verdict_words),
         "choices": [_choice(call, name, asked[name]) for name in ("fault", "evidence", "action") if name in asked],
         "because": asked["because"]["no"] if "because" in asked else None,
@@ -143,7 +143,7 @@ def _dial_words(drawn: dict[str, Any], stands: str | None) -> str:
     return f"{name}: the needle stands at {stands}" if stands is not None else name
 
 
-def _band_text(call: Call, question: str) -> str:
+def band_text(call: Call, question: str) -> str:
     """The target band of the practice beside a verdict, or an empty text where it is asked from memory.
 
     Of the figure whose target is asked, only how far either way.

@@ -299,11 +299,12 @@ def gradebook(connection: Connection, school_id: int, class_id: int) -> tuple[li
         for paper in sorted(sheet_results(connection, school_id, one["sheet_id"])["rows"], key=lambda p: p["attempt"]):
             if paper["marked"]:
                 differences[(paper["apprentice_id"], one["order"])] = [paper["earned"], paper["possible"]]
+    labs = lab_columns(connection, school_id, class_id)
     header = [
         "number",
         "name",
         "group",
-        *(f"{s['title']} (of)" if part else s["title"] for s in found for part in (0, 1)),
+        *(f"{t} (of)" if part else t for t in (*(s["title"] for s in found), *labs) for part in (0, 1)),
         "earned",
         "possible",
         "per cent",
@@ -311,6 +312,7 @@ def gradebook(connection: Connection, school_id: int, class_id: int) -> tuple[li
     table = []
     for person in on_record(connection, school_id, class_id):
         cells = [differences.get((person["id"], s["order"])) for s in found]
+        cells += [column.get(person["id"]) for column in labs.values()]
         if person["gone"] and not any(cells):
             continue
         earned, possible = (sum(c[i] for c in cells if c) for i in (0, 1))
@@ -326,6 +328,19 @@ def gradebook(connection: Connection, school_id: int, class_id: int) -> tuple[li
             ]
         )
     return header, table
+
+
+def lab_columns(connection: Connection, school_id: int, class_id: int) -> dict[str, dict[int, list[int]]]:
+    """Heading -> student -> [earned, possible] of the lab sessions of a class, by the call they were about; whoever
+    had one twice keeps the later one.
+    """
+    found: dict[str, dict[int, list[int]]] = {}
+    for row in queries.lab_sessions_of_class(connection, school_id=school_id, class_id=class_id):
+        if row["judged"]:
+            column = found.setdefault(f"Lab: {row['title']}", {})
+            for person in row["people"]:
+                column[person] = [row["judged"]["earned"], row["judged"]["possible"]]
+    return found
 
 
 def gradebook_csv(table: tuple[list[str], list[list[str | float]]]) -> str:

@@ -9,15 +9,14 @@ from flask import g
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault, faults_for
-from wolfsbane.cycle.instruments import reading
-from wolfsbane.cycle.quantities import READINGS
 from wolfsbane.cycle.solver import SOLVER_VERSION
 from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.exercise.show.bench import names
-from wolfsbane.rig.baseline import Baseline, baseline_of, conditions_of, fitted
+from wolfsbane.rig.baseline import Baseline, baseline_of, fitted
 from wolfsbane.rig.planting import Depth, Set, astray, depth_of, in_words, severity_at
-from wolfsbane.rig.points import ORDER, kind_of
+from wolfsbane.rig.points import ORDER
+from wolfsbane.rig.reading import as_read
 from wolfsbane.rig.rig import RIG, Rig
 from wolfsbane.rig.steady import Sample, Stretch, settled, stretches
 from wolfsbane.server.core.db.database import jsonb, queries
@@ -178,18 +177,6 @@ def shown_around(connection: Connection, rig_id: int, at: datetime, system: str)
         if len(found) >= _LEAST:
             mean[point] = sum(found) / len(found)
     return as_read(rig, profile_of(rig), mean, system)
-
-
-def as_read(rig: Rig, profile: Machine, mean: dict[str, float], system: str) -> dict[str, float]:
-    """Means of channels as digital instruments read them: reading -> number in the system's units."""
-    weather = conditions_of(rig, profile, mean)
-    points = {**mean, "return_wb": mean.get("return_wb", weather.return_wet_bulb_k)}
-    found = {}
-    for point, value in points.items():
-        if point in READINGS:
-            absolute = value + (weather.barometer_pa if kind_of(point) == "pressure" else 0.0)
-            found[point] = reading(point, absolute, "digital", system, weather.barometer_pa).value
-    return found
 
 
 def decimals_of_position(unit: str) -> int:

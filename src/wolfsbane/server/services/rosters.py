@@ -146,6 +146,19 @@ def exported(connection: Connection, school_id: int, person: dict[str, Any]) -> 
         "login": person["login"],
         "left": person["gone"],
         "papers": papers,
+        "lab_sessions": [
+            {
+                "rig": row["rig_name"],
+                "title": row["title"],
+                "began_at": row["began_at"].isoformat(),
+                "events": [
+                    {"at": e["at"].isoformat(), "kind": e["kind"], "data": e["data"]}
+                    for e in queries.lab_event_list(connection, session_id=row["id"])
+                ],
+                "marks": None if row["judged"] is None else row["judged"]["parts"],
+            }
+            for row in queries.lab_sessions_with(connection, school_id=school_id, apprentice_id=person["id"])
+        ],
     }
 
 
@@ -166,6 +179,7 @@ def erase(connection: Connection, school_id: int, person: dict[str, Any]) -> Non
     queries.apprentice_erase(connection, school_id=school_id, id=person["id"])
     queries.apprentice_erase_calls(connection, school_id=school_id, id=person["id"])
     queries.apprentice_erase_papers(connection, school_id=school_id, id=person["id"])
+    queries.lab_sessions_forget(connection, school_id=school_id, apprentice_id=person["id"], name=person["name"])
     queries.apprentice_delete(connection, school_id=school_id, id=person["id"])
     if person["user_id"] is not None:
         queries.account_delete(connection, school_id=school_id, id=person["user_id"])

@@ -107,7 +107,7 @@ const BALANCES = [
           </p>
           <LogTable :moves="log.moves" :teaches="teaches" :days="spans" @changed="take" />
           <template v-for="[key, name] in BALANCES" :key="key">
-            <div v-if="log[key].length" class="balance">
+            <section v-if="log[key].length" class="balance" tabindex="0" :aria-label="name">
               <table class="list">
                 <thead>
                   <tr>
@@ -124,7 +124,7 @@ const BALANCES = [
                   </tr>
                 </tbody>
               </table>
-            </div>
+            </section>
           </template>
           <p class="soft small">{{ log.no_advice }}</p>
         </section>

@@ -40,6 +40,10 @@ select a.id, a.class_id, a.name, a.position, a.number, a.group_name, a.left_at i
 from apprentices a join classes c on c.id = a.class_id left join users u on u.id = a.user_id
 where a.school_id = :school_id and a.id = :id;
 
+-- name: apprentice_of_user^
+select id, name, class_id from apprentices where school_id = :school_id and user_id = :user_id and left_at is null
+order by id desc limit 1;
+
 -- name: apprentice_put!
 -- Change an apprentice.
 update apprentices set name = :name, number = :number, group_name = :group_name,

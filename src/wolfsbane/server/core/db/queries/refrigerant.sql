@@ -37,6 +37,9 @@ from refrigerant_moves m join cylinders c on c.id = m.cylinder_id left join cyli
 left join rigs r on r.id = m.rig_id left join users u on u.id = m.user_id left join users e on e.id = m.explained_by
 where m.school_id = :school_id and m.at >= :from_at and m.at < :to_at order by m.id desc;
 
+-- name: refrigerant_move_get^
+select id, kind, cylinder_id, differences from refrigerant_moves where school_id = :school_id and id = :id;
+
 -- name: refrigerant_explain!
 update refrigerant_moves set explained = :explained, explained_by = :user_id
 where school_id = :school_id and id = :id and differences <> '[]';
