@@ -69,6 +69,6 @@ select id, name, class_id, user_id from apprentices where school_id = :school_id
 -- An apprentice who is erased is no longer of any session; one that is nobody's any more goes with its events.
 with gone as (delete from lab_sessions where school_id = :school_id and people = array[:apprentice_id]::bigint[]),
      log as (update refrigerant_moves set person = replace(person, :name, 'erased student')
-             where school_id = :school_id and why like 'Lab session %' and position(:name in person) > 0)
+             where school_id = :school_id and why like 'Lab session %%' and position(:name in person) > 0)
 update lab_sessions set people = array_remove(people, :apprentice_id::bigint)
 where school_id = :school_id and :apprentice_id = any(people) and cardinality(people) > 1;
