@@ -114,6 +114,11 @@ rigs: ## calibrate twenty simulated rigs and write docs/rigs.md (some minutes)
 	@tools/setup.sh test
 	$(PY) tools/rigs_report.py
 
+.PHONY: labs
+labs: ## play the worked lab sessions and write docs/lab-sessions.md (a minute)
+	@tools/setup.sh test
+	$(PY) -m wolfsbane.devtools.lab_report
+
 .PHONY: chart
 chart: ## what two faults do to one another, and what each can be on each machine, known beforehand (ten minutes)
 	@tools/setup.sh test

@@ -52,19 +52,22 @@ const ROOMS = [
 const OF_ROLE: Record<string, readonly string[]> = {
   instructor: ROOMS.map(([to]) => to),
   assistant: ['/sheets', '/marking', '/rigs', '/refrigerant', '/reference'],
-  apprentice: ['/mine', '/reference'],
+  apprentice: ['/mine', '/lab', '/reference'],
 }
 const rooms = computed(() =>
-  [...(user.value?.role === 'apprentice' ? [['/mine', 'Your papers'] as const] : []), ...ROOMS].filter(([to]) =>
-    OF_ROLE[user.value?.role ?? '']?.includes(to),
-  ),
+  [
+    ...(user.value?.role === 'apprentice' ? [['/mine', 'Your papers'] as const, ['/lab', 'Lab'] as const] : []),
+    ...ROOMS,
+  ].filter(([to]) => OF_ROLE[user.value?.role ?? '']?.includes(to)),
 )
 const home = computed(() => OF_ROLE[user.value?.role ?? '']?.[0] ?? '/bench')
 /** Pages a role may open; everything else leads home. The server refuses what lies behind them anyway. */
 const mayOpen = computed(
   () =>
     user.value?.role === 'instructor' ||
-    [...(OF_ROLE[user.value?.role ?? ''] ?? []), '/feedback', '/password'].some((to) => route.path.startsWith(to)),
+    [...(OF_ROLE[user.value?.role ?? ''] ?? []), '/feedback', '/password', '/lab/'].some((to) =>
+      route.path.startsWith(to),
+    ),
 )
 watch([inside, ready, () => route.path], () => {
   if (ready.value && inside.value && !bare.value && !mayOpen.value) void router.replace(home.value)

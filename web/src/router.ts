@@ -39,6 +39,8 @@ export const router = createRouter({
       meta: { title: 'Refrigerant' },
     },
     { path: '/rigs/:id(\\d+)', component: () => import('./features/rigs/RigPage.vue'), meta: { title: 'Rig' } },
+    { path: '/lab', component: () => import('./features/lab/LabMine.vue'), meta: { title: 'Lab' } },
+    { path: '/lab/:id(\\d+)', component: () => import('./features/lab/LabPage.vue'), meta: { title: 'Lab session' } },
     { path: '/courses', component: () => import('./features/courses/CoursesPage.vue'), meta: { title: 'Courses' } },
     { path: '/classes', component: () => import('./features/classes/ClassesPage.vue'), meta: { title: 'Classes' } },
     {

@@ -49,6 +49,8 @@ _SENSORS = {
     "flow": (0.01, 0.005, 0.0),
     "static": (2.0, 1.0, 0.5),
 }
+#: what the cylinder on its scale weighs when it has neither given nor taken, kg: 29 lb 14 oz
+SCALE_KG = 478.0 * KG_PER_OZ
 #: how fast refrigerant is weighed in or out, kg/s on a machine that moves a kilogram a second
 _WEIGHS = 0.03
 #: a hand valve does little at first: its way is the share of its turns to this power; at its last turn so much of
@@ -228,7 +230,7 @@ class SimulatedRig:
         if "return_wb" in found:
             dry, wet = found["return_db"] - 273.15, found["return_wb"] - 273.15
             found["return_rh"] = psychrolib.GetRelHumFromTWetBulb(dry, wet, barometer)
-        found["weight"] = 5.0 + self._moved_kg
+        found["weight"] = SCALE_KG + self._moved_kg
         return found
 
     def readings(self) -> dict[str, float | None]:

@@ -171,7 +171,12 @@ def _pages(app: OpenAPI) -> None:
     def icon() -> Any:
         return send_from_directory(WEB, "icon.svg", max_age=86_400)
 
+    @security.roles(security.ANYONE)
+    def page_keeper() -> Any:
+        return send_from_directory(WEB, "sw.js", max_age=0)
+
     app.add_url_rule("/", "index", index)
+    app.add_url_rule("/sw.js", "page_keeper", page_keeper)
     app.add_url_rule("/assets/<path:name>", "asset", asset)
     app.add_url_rule("/icon.svg", "icon", icon)
 

@@ -162,6 +162,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/apprentices/{apprentice_id}/skills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What somebody can do at a rig, and what showed it. */
+        get: operations["lab_sessions_skills_read_apprentices__int_apprentice_id__skills_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/apprentices/{apprentice_id}/skills.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as CSV, one line for each piece of evidence. */
+        get: operations["lab_sessions_skills_csv_apprentices__int_apprentice_id__skills_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/apprentices/{apprentice_id}/skills.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same to print. */
+        get: operations["lab_sessions_skills_pdf_apprentices__int_apprentice_id__skills_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bench": {
         parameters: {
             query?: never;
@@ -536,6 +587,143 @@ export interface paths {
         put?: never;
         /** Ranked explanations of a set of readings, complete or not, of any machine. */
         post: operations["bench_diagnose_readings_diagnose_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lab/mine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A student's own sessions, the one that runs first. */
+        get: operations["lab_sessions_mine_sessions_lab_mine_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lab/mine/skills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A student's own record. */
+        get: operations["lab_sessions_mine_skills_lab_mine_skills_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lab/mine/{session_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A student's own session: the card, what is asked, what they typed. */
+        get: operations["lab_sessions_mine_session_lab_mine__int_session_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lab/mine/{session_id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Steps of a student, some of them typed while the line was away: each is kept once, at its own time. */
+        post: operations["lab_sessions_mine_say_lab_mine__int_session_id__events_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lab/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sessions that run, and those of the last days: where each stands, who waits for what. */
+        get: operations["lab_sessions_session_list_lab_sessions_get"];
+        put?: never;
+        /** A session begins at a rig. */
+        post: operations["lab_sessions_session_begin_lab_sessions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lab/sessions/{session_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One session with everything that is known about it. */
+        get: operations["lab_sessions_session_read_lab_sessions__int_session_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lab/sessions/{session_id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Steps of whoever runs the lab: sign-off, countersigning, help, observations; or a student's, from paper. */
+        post: operations["lab_sessions_session_say_lab_sessions__int_session_id__events_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lab/sessions/{session_id}/sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The session on paper: card, ticks, fields, for a bench without a phone. */
+        get: operations["lab_sessions_session_sheet_lab_sessions__int_session_id__sheet_pdf_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4732,6 +4920,594 @@ export interface components {
             /** Sentence */
             sentence: string;
         };
+        /** LabAnswer */
+        LabAnswer: {
+            /** Earned */
+            earned: number;
+            /** Points */
+            points: number;
+            /** Question */
+            question: string;
+            /** Raw */
+            raw: string;
+            /** Reason */
+            reason: string;
+            /** Suggested */
+            suggested: number | null;
+        };
+        /**
+         * LabCard
+         * @description The call card: the complaint, the plate, what may be touched.
+         */
+        LabCard: {
+            /** Complaint */
+            complaint: string;
+            /** History */
+            history: string;
+            /** Instruments */
+            instruments: string;
+            /** Look Round */
+            look_round: string[];
+            /** Machine */
+            machine: string;
+            /** Metering */
+            metering: string;
+            /** Never */
+            never: string;
+            /** Plate */
+            plate: components["schemas"]["LabPlateLine"][];
+            /** Refrigerant */
+            refrigerant: string;
+            /** Touch */
+            touch: string[];
+            /** Units */
+            units: string;
+        };
+        /** LabChoice */
+        LabChoice: {
+            /** Letter */
+            letter: string;
+            /** Text */
+            text: string;
+        };
+        /** LabCylinder */
+        LabCylinder: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Refrigerant */
+            refrigerant: string;
+        };
+        /**
+         * LabDesk
+         * @description The same for whoever runs the lab.
+         */
+        LabDesk: {
+            /** Began At */
+            began_at: string;
+            card: components["schemas"]["LabCard"];
+            /** Class Id */
+            class_id: number | null;
+            /** Countersign */
+            countersign: boolean;
+            /** Countersigned */
+            countersigned: boolean;
+            /** Cylinders */
+            cylinders: components["schemas"]["LabCylinder"][];
+            /** Ended At */
+            ended_at: string | null;
+            /** Events */
+            events: components["schemas"]["LabStep"][];
+            forecast: components["schemas"]["LabForecast"] | null;
+            /** Id */
+            id: number;
+            /** Key */
+            key: {
+                [key: string]: string;
+            };
+            /** Minutes */
+            minutes: components["schemas"]["LabMinutes"][];
+            /** Observed */
+            observed: components["schemas"]["LabObserved"][];
+            /** People */
+            people: string[];
+            /** Phase */
+            phase: string;
+            /** Phase Name */
+            phase_name: string;
+            /** Phase Since */
+            phase_since: string | null;
+            /** Phases */
+            phases: components["schemas"]["LabPhase"][];
+            /** Planted */
+            planted: string;
+            /** Proofs */
+            proofs: components["schemas"]["LabProof"][];
+            /** Questions */
+            questions: components["schemas"]["LabQuestion"][];
+            result: components["schemas"]["LabResult"] | null;
+            /** Rig */
+            rig: string;
+            /** Rig Id */
+            rig_id: number | null;
+            /** Safety Ticked */
+            safety_ticked: number;
+            /** Signed */
+            signed: string;
+            /** Skills */
+            skills: components["schemas"]["LabSkillName"][];
+            state: components["schemas"]["LabState"];
+            /** Status */
+            status: string;
+            /** Ticks */
+            ticks: components["schemas"]["LabTick"][];
+            /** Title */
+            title: string;
+            /** Wants Help */
+            wants_help: boolean;
+            /** Why */
+            why: string;
+        };
+        /** LabDeskKept */
+        LabDeskKept: {
+            session: components["schemas"]["LabDesk"];
+            /** Told */
+            told: components["schemas"]["LabEventTold"][];
+        };
+        /**
+         * LabEvent
+         * @description One step as it was typed: an id drawn there, its time by the sender's clock (s), what it is and its data.
+         */
+        LabEvent: {
+            /** At */
+            at: number;
+            /**
+             * Data
+             * @default {}
+             */
+            data: {
+                [key: string]: unknown;
+            };
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+        };
+        /**
+         * LabEventTold
+         * @description What became of one step: ``refused`` says why it was not kept, "" where it was.
+         */
+        LabEventTold: {
+            /** Field */
+            field: string | null;
+            /** Id */
+            id: string;
+            /** Refused */
+            refused: string;
+        };
+        /**
+         * LabEventsBody
+         * @description Steps to be kept, and the sender's clock as they are sent (s).
+         */
+        LabEventsBody: {
+            /** Events */
+            events: components["schemas"]["LabEvent"][];
+            /** Now */
+            now: number;
+            /**
+             * Units
+             * @default us
+             * @enum {string}
+             */
+            units: "us" | "si";
+        };
+        /** LabFigure */
+        LabFigure: {
+            /** Ok */
+            ok: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
+         * LabForecast
+         * @description The plan that was handed in, and what it would do to the rig as it stands.
+         */
+        LabForecast: {
+            /** Action */
+            action: string;
+            /** Amount */
+            amount: string;
+            /** By */
+            by: string;
+            /** Fault */
+            fault: string;
+            /** Text */
+            text: string;
+            /** Warnings */
+            warnings: string[];
+        };
+        /** LabList */
+        LabList: {
+            /** Now */
+            now: string;
+            /** Sessions */
+            sessions: components["schemas"]["LabRow"][];
+        };
+        /** LabMineKept */
+        LabMineKept: {
+            session: components["schemas"]["LabSession"];
+            /** Told */
+            told: components["schemas"]["LabEventTold"][];
+        };
+        /** LabMineRow */
+        LabMineRow: {
+            /** Began At */
+            began_at: string;
+            /** Ended At */
+            ended_at: string | null;
+            /** Id */
+            id: number;
+            /** Rig */
+            rig: string;
+            /** Title */
+            title: string;
+        };
+        /** LabMineSessions */
+        LabMineSessions: {
+            /** Sessions */
+            sessions: components["schemas"]["LabMineRow"][];
+        };
+        /** LabMinutes */
+        LabMinutes: {
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Phase */
+            phase: string;
+        };
+        /** LabObserved */
+        LabObserved: {
+            /** Part */
+            part: string;
+            /** Points */
+            points: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * LabOutcome
+         * @description What came of the work, by the rig or by typed readings.
+         */
+        LabOutcome: {
+            /** By */
+            by: string;
+            /** Figures */
+            figures: components["schemas"]["LabFigure"][];
+            /** Limits */
+            limits: string[];
+            /** Missing */
+            missing: string;
+            /** Most */
+            most: string;
+            /** Moved */
+            moved: string;
+            /** Notes */
+            notes: string[];
+            /** Overshot */
+            overshot: boolean;
+            /** Proved */
+            proved: boolean;
+            /** Recovered */
+            recovered: boolean;
+            /** Settled */
+            settled: boolean;
+            /** Weight Ok */
+            weight_ok: boolean | null;
+            /** Wet Min */
+            wet_min: number;
+            /** Why */
+            why: string[];
+        };
+        /** LabPart */
+        LabPart: {
+            /** Earned */
+            earned: number;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Points */
+            points: number;
+            /** Reasons */
+            reasons: string[];
+        };
+        /** LabPhase */
+        LabPhase: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /** LabPlateLine */
+        LabPlateLine: {
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+        };
+        /** LabProof */
+        LabProof: {
+            /** Label */
+            label: string;
+            /** Reading */
+            reading: string;
+            /** Unit */
+            unit: string;
+        };
+        /** LabQuestion */
+        LabQuestion: {
+            /** Band */
+            band: string;
+            /** Choices */
+            choices: components["schemas"]["LabChoice"][];
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Phase */
+            phase: string;
+            /** Points */
+            points: number;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /** LabResult */
+        LabResult: {
+            /** Earned */
+            earned: number;
+            /** Logged */
+            logged: boolean;
+            outcome: components["schemas"]["LabOutcome"] | null;
+            /** Parts */
+            parts: components["schemas"]["LabPart"][];
+            /** Possible */
+            possible: number;
+            /** Questions */
+            questions: components["schemas"]["LabAnswer"][];
+            /** Skills */
+            skills: components["schemas"]["LabSkillShown"][];
+        };
+        /** LabRow */
+        LabRow: {
+            /** Began At */
+            began_at: string;
+            /** Class Id */
+            class_id: number | null;
+            /** Countersign */
+            countersign: boolean;
+            /** Countersigned */
+            countersigned: boolean;
+            /** Earned */
+            earned: number | null;
+            /** Ended At */
+            ended_at: string | null;
+            /** Id */
+            id: number;
+            /** People */
+            people: string[];
+            /** Phase */
+            phase: string;
+            /** Phase Name */
+            phase_name: string;
+            /** Phase Since */
+            phase_since: string | null;
+            plan: components["schemas"]["LabForecast"] | null;
+            /** Possible */
+            possible: number | null;
+            /** Rig */
+            rig: string;
+            /** Rig Id */
+            rig_id: number | null;
+            /** Safety Ticked */
+            safety_ticked: number;
+            /** Signed */
+            signed: string;
+            /** Status */
+            status: string;
+            /** Title */
+            title: string;
+            /** Wants Help */
+            wants_help: boolean;
+            /** Why */
+            why: string;
+        };
+        /**
+         * LabSession
+         * @description A session as its student sees it.
+         */
+        LabSession: {
+            /** Began At */
+            began_at: string;
+            card: components["schemas"]["LabCard"];
+            /** Class Id */
+            class_id: number | null;
+            /** Countersign */
+            countersign: boolean;
+            /** Countersigned */
+            countersigned: boolean;
+            /** Cylinders */
+            cylinders: components["schemas"]["LabCylinder"][];
+            /** Ended At */
+            ended_at: string | null;
+            /** Id */
+            id: number;
+            /** People */
+            people: string[];
+            /** Phase */
+            phase: string;
+            /** Phase Name */
+            phase_name: string;
+            /** Phase Since */
+            phase_since: string | null;
+            /** Phases */
+            phases: components["schemas"]["LabPhase"][];
+            /** Proofs */
+            proofs: components["schemas"]["LabProof"][];
+            /** Questions */
+            questions: components["schemas"]["LabQuestion"][];
+            result: components["schemas"]["LabResult"] | null;
+            /** Rig */
+            rig: string;
+            /** Rig Id */
+            rig_id: number | null;
+            /** Safety Ticked */
+            safety_ticked: number;
+            /** Signed */
+            signed: string;
+            state: components["schemas"]["LabState"];
+            /** Status */
+            status: string;
+            /** Ticks */
+            ticks: components["schemas"]["LabTick"][];
+            /** Title */
+            title: string;
+            /** Wants Help */
+            wants_help: boolean;
+            /** Why */
+            why: string;
+        };
+        /**
+         * LabSessionBody
+         * @description A session to begin: at which rig, who, and a call of the library; without one, what stands on the rig.
+         */
+        LabSessionBody: {
+            /**
+             * Complaint
+             * @default
+             */
+            complaint: string;
+            /**
+             * Instruments
+             * @default analogue
+             * @enum {string}
+             */
+            instruments: "analogue" | "digital";
+            /** People */
+            people: number[];
+            /** Rig Id */
+            rig_id: number;
+            /**
+             * Scenario Id
+             * @default null
+             */
+            scenario_id: number | null;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Units
+             * @default us
+             * @enum {string}
+             */
+            units: "us" | "si";
+        };
+        /** LabSkillName */
+        LabSkillName: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /** LabSkillShown */
+        LabSkillShown: {
+            /** Evidence */
+            evidence: string;
+            /** Level */
+            level: string;
+            /** Level Text */
+            level_text: string;
+            /** Name */
+            name: string;
+            /** Skill */
+            skill: string;
+        };
+        /**
+         * LabState
+         * @description What was typed so far.
+         */
+        LabState: {
+            /** Answers */
+            answers: {
+                [key: string]: string;
+            };
+            /** Done */
+            done: boolean;
+            /** Finished */
+            finished: boolean;
+            /** Note */
+            note: string;
+            /** Planned */
+            planned: boolean;
+            /** Proofs */
+            proofs: {
+                [key: string]: string;
+            };
+            /** Record */
+            record: string;
+            /** Stops */
+            stops: string[];
+            /** Ticks */
+            ticks: {
+                [key: string]: string | null;
+            };
+            /** Weighs */
+            weighs: components["schemas"]["LabWeigh"][];
+        };
+        /** LabStep */
+        LabStep: {
+            /** At */
+            at: string;
+            /** Text */
+            text: string;
+            /** Who */
+            who: string;
+        };
+        /** LabTick */
+        LabTick: {
+            /** Flammable */
+            flammable: boolean;
+            /** Id */
+            id: string;
+            /** Phase */
+            phase: string;
+            /** Text */
+            text: string;
+        };
+        /** LabWeigh */
+        LabWeigh: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** Cylinder Id */
+            cylinder_id: number;
+            /** Kept */
+            kept: boolean;
+            /** Kind */
+            kind: string;
+            /** Log */
+            log: string;
+            /** Said */
+            said: string;
+        };
         /** LabeledText */
         LabeledText: {
             /** Label */
@@ -6544,6 +7320,7 @@ export interface components {
                     where?: string;
                 }[] | null;
                 clock: number | null;
+                countersign: boolean | null;
                 devices: {
                     id?: string;
                     kind: string;
@@ -6748,6 +7525,41 @@ export interface components {
             severity_text: string;
             /** Spread Text */
             spread_text: string;
+        };
+        /** RigSkillEvidence */
+        RigSkillEvidence: {
+            /** At */
+            at: string;
+            /** Evidence */
+            evidence: string;
+            /** Level */
+            level: string;
+            /** Rig */
+            rig: string;
+            /** Session Id */
+            session_id: number;
+        };
+        /** RigSkillRow */
+        RigSkillRow: {
+            /** Evidence */
+            evidence: components["schemas"]["RigSkillEvidence"][];
+            /** Level */
+            level: string;
+            /** Level Text */
+            level_text: string;
+            /** Name */
+            name: string;
+            /** Skill */
+            skill: string;
+            /** Times */
+            times: number;
+        };
+        /** RigSkillsReply */
+        RigSkillsReply: {
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: components["schemas"]["RigSkillRow"][];
         };
         /**
          * RigStanding
@@ -8983,6 +9795,83 @@ export interface operations {
             };
         };
     };
+    lab_sessions_skills_read_apprentices__int_apprentice_id__skills_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apprentice_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigSkillsReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lab_sessions_skills_csv_apprentices__int_apprentice_id__skills_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apprentice_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lab_sessions_skills_pdf_apprentices__int_apprentice_id__skills_pdf_get: {
+        parameters: {
+            query?: {
+                units?: "us" | "si";
+            };
+            header?: never;
+            path: {
+                apprentice_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
     bench_bench_solve_bench_post: {
         parameters: {
             query?: never;
@@ -9770,6 +10659,280 @@ export interface operations {
                     "application/json": components["schemas"]["DiagnosisReply"];
                 };
             };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lab_sessions_mine_sessions_lab_mine_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabMineSessions"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lab_sessions_mine_skills_lab_mine_skills_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigSkillsReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lab_sessions_mine_session_lab_mine__int_session_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabSession"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lab_sessions_mine_say_lab_mine__int_session_id__events_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabEventsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabMineKept"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lab_sessions_session_list_lab_sessions_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lab_sessions_session_begin_lab_sessions_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabSessionBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabDesk"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lab_sessions_session_read_lab_sessions__int_session_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabDesk"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lab_sessions_session_say_lab_sessions__int_session_id__events_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabEventsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabDeskKept"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lab_sessions_session_sheet_lab_sessions__int_session_id__sheet_pdf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
             /** @description Unprocessable Entity */
             422: {
                 headers: {

@@ -1,6 +1,6 @@
 import { ref } from 'vue'
 import { api, ask, FailedRequest, loggedOut, setCsrf, type Schemas } from '@/api/client'
-import { takeOver, wipe } from './store'
+import { store, takeOver, wipe } from './store'
 
 export const user = ref<Schemas['User'] | null>(null)
 export const known = ref(false)
@@ -9,13 +9,27 @@ function take(reply: Schemas['SessionReply']): void {
   // what somebody else left half done here is not shown, and no part of it stands in memory
   if (reply.user && takeOver(reply.user.login)) window.location.reload()
   user.value = reply.user ?? null
+  if (reply.user) store.set('me', JSON.stringify(reply.user))
+  else store.remove('me')
+  unproved.value = false
   setCsrf(reply.csrf)
   loggedOut.value = false
   known.value = true
 }
 
+/** The page came up without a line: who is here is known from before, and asked as soon as the line is back. */
+export const unproved = ref(false)
+
 export async function readSession(): Promise<void> {
-  take(await ask(api.GET('/api/v1/session')))
+  try {
+    take(await ask(api.GET('/api/v1/session')))
+  } catch (error) {
+    const me = error instanceof FailedRequest && !error.code ? store.get('me') : null
+    if (me === null) throw error
+    user.value = JSON.parse(me) as Schemas['User']
+    known.value = true
+    unproved.value = true
+  }
 }
 
 /** Whoever logs in again after a log-in ran out finds the page below as it was: it stays while this goes on. */

@@ -98,14 +98,14 @@ def _one(call: Call, key: str, value: float, minute: Minute) -> Compared:
         else _of_clamp(call, key, value, minute, margin)
     ):
         return told(named[0], **named[1])
-    if _digits(value, shown, margin):
-        return told("lab_digits")
     for step in (10.0, 100.0, 5.0) if kind == "pressure" else (10.0,):
         if abs(abs(value - shown) - step) <= min(margin, 0.25 * step):
             return told("lab_division", step=f"{step:g}")
     for back, before in enumerate(minute.earlier, 1):
         if key in before and abs(value - before[key]) <= margin:
             return told("lab_earlier", minutes=back, then=f"{before[key]:.0f}")
+    if _digits(value, shown, margin):
+        return told("lab_digits")
     return told("lab_off")
 
 

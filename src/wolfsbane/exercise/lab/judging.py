@@ -43,8 +43,8 @@ _MINUTE_S, _BACK = 60.0, 10
 #: a logger that showed nothing within so many seconds before a moment saw nothing of it
 _FRESH_S = 15.0
 _LEAST = 3
-#: a weight is the mean of the scale this long around a moment, s
-_SCALE_S = 6.0
+#: a weight is the mean of what the scale showed just after a moment, or just before it where nothing came after, s
+_SCALE_S = 4.0
 _WEATHER = ("return_db", "return_wb", "outdoor_db", "water_in")
 _UNITS = {"us": {"pressure": "psig", "temperature": "°F"}, "si": {"pressure": "kPa", "temperature": "°C"}}
 
@@ -79,11 +79,18 @@ class Logged:
             found.append(sample)
         return found
 
-    def scale_kg(self, at: float) -> float | None:
-        """What the scale showed around a moment, kg; None where nothing was logged then."""
-        first, last = bisect_left(self._times, at - _SCALE_S), bisect_right(self._times, at + _SCALE_S)
-        shown = [v for _, (_, s) in self.rows[first:last] if (v := s.get("weight")) is not None]
-        return sum(shown) / len(shown) if shown else None
+    def scale_kg(self, at: float, *, after: bool) -> float | None:
+        """What the scale showed when a weight was read off it, kg: ``after`` it had come to rest, or before it began to
+        move. None where nothing was logged then.
+        """
+        ends = [(at, at + _SCALE_S), (at - _SCALE_S, at)]
+        for begin, end in ends if after else ends[::-1]:
+            first, last = bisect_left(self._times, begin), bisect_right(self._times, end)
+            shown = [v for _, (_, s) in self.rows[first:last] if (v := s.get("weight")) is not None]
+            if shown:
+                near = shown[-3:] if begin < at else shown[:3]
+                return sum(near) / len(near)
+        return None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -115,7 +122,9 @@ class Judged:
 
 
 def minute_of(bench: Bench, logged: Logged, at: float, system: str) -> Minute | None:
-    """The minute up to a moment as good instruments would have read it, None where the logger saw nothing."""
+    """The minute up to a moment as good instruments would have read it, None where the logger saw nothing. What the
+    rig's channels are known to show too much is taken off.
+    """
     if not logged.fresh(at):
         return None
     rows = logged.before(at, (_BACK + 1) * _MINUTE_S)
@@ -127,7 +136,7 @@ def minute_of(bench: Bench, logged: Logged, at: float, system: str) -> Minute | 
         for point in ORDER:
             found = [v for s in some if (v := s.get(point)) is not None]
             if found and (len(found) >= _LEAST or end - begin < _MINUTE_S):
-                mean[point] = sum(found) / len(found)
+                mean[point] = sum(found) / len(found) - bench.individual.offsets.get(point, 0.0)
         try:
             return as_read(bench.rig, bench.profile, mean, system) if mean else {}
         except BadInputError:

@@ -62,7 +62,7 @@ class FigureFound:
         """In words."""
         size, unit = (1.8, "°F") if system == "us" else (1.0, "K")
         return (
-            f"{name_of(self.name)} {self.shown_k * size:.0f} {unit}, a sound rig in this weather "
+            f"{name_of(self.name)} {self.shown_k * size:.0f} {unit}; normal for this rig in this weather is "
             f"{self.sound_k * size:.0f} {unit}".replace("-", "−")
         )
 

@@ -48,7 +48,7 @@ class LabEventsBody(Model):
     units: Units = "us"
 
 
-class EventTold(Model):
+class LabEventTold(Model):
     """What became of one step: ``refused`` says why it was not kept, "" where it was."""
 
     id: str
@@ -97,7 +97,7 @@ class LabCylinder(Model):
     refrigerant: str
 
 
-class PlateLine(Model):
+class LabPlateLine(Model):
     label: str
     text: str
 
@@ -108,7 +108,7 @@ class LabCard(Model):
     machine: str
     refrigerant: str
     metering: str
-    plate: list[PlateLine]
+    plate: list[LabPlateLine]
     complaint: str
     history: str
     look_round: list[str]
@@ -295,7 +295,7 @@ class LabList(Model):
     sessions: list[LabRow]
 
 
-class MineRow(Model):
+class LabMineRow(Model):
     id: int
     rig: str
     title: str
@@ -303,21 +303,21 @@ class MineRow(Model):
     ended_at: str | None
 
 
-class MineSessions(Model):
-    sessions: list[MineRow]
+class LabMineSessions(Model):
+    sessions: list[LabMineRow]
 
 
-class MineKept(Model):
-    told: list[EventTold]
+class LabMineKept(Model):
+    told: list[LabEventTold]
     session: LabSession
 
 
-class DeskKept(Model):
-    told: list[EventTold]
+class LabDeskKept(Model):
+    told: list[LabEventTold]
     session: LabDesk
 
 
-class SkillEvidence(Model):
+class RigSkillEvidence(Model):
     level: str
     evidence: str
     session_id: int
@@ -325,15 +325,15 @@ class SkillEvidence(Model):
     rig: str
 
 
-class SkillRow(Model):
+class RigSkillRow(Model):
     skill: str
     name: str
     level: str
     level_text: str
     times: int
-    evidence: list[SkillEvidence]
+    evidence: list[RigSkillEvidence]
 
 
-class SkillsReply(Model):
+class RigSkillsReply(Model):
     name: str
-    rows: list[SkillRow]
+    rows: list[RigSkillRow]

@@ -8,17 +8,17 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.server.api.class_models import PersonPath
 from wolfsbane.server.api.lab_models import (
-    DeskKept,
     LabDesk,
+    LabDeskKept,
     LabEventsBody,
     LabList,
+    LabMineKept,
+    LabMineSessions,
     LabSession,
     LabSessionBody,
     LabUnits,
-    MineKept,
-    MineSessions,
+    RigSkillsReply,
     SessionPath,
-    SkillsReply,
 )
 from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import queries
@@ -56,7 +56,7 @@ def session_read(path: SessionPath) -> dict[str, Any]:
         return lab_views.for_desk(connection, lab_sessions.row_for(connection, g.user, path.session_id))
 
 
-@api.post("/lab/sessions/<int:session_id>/events", responses={200: DeskKept})
+@api.post("/lab/sessions/<int:session_id>/events", responses={200: LabDeskKept})
 @roles(INSTRUCTOR, ASSISTANT)
 def session_say(path: SessionPath, body: LabEventsBody) -> dict[str, Any]:
     """Steps of whoever runs the lab: sign-off, countersigning, help, observations; or a student's, from paper."""
@@ -71,7 +71,7 @@ def _take(connection: Any, session_id: int, body: LabEventsBody) -> list[dict[st
     return lab_sessions.take(connection, g.user, session_id, events, body.now, body.units)
 
 
-@api.get("/lab/mine", responses={200: MineSessions})
+@api.get("/lab/mine", responses={200: LabMineSessions})
 @roles(APPRENTICE)
 def mine_sessions() -> dict[str, Any]:
     """A student's own sessions, the one that runs first."""
@@ -99,7 +99,7 @@ def mine_session(path: SessionPath) -> dict[str, Any]:
         return lab_views.for_student(connection, lab_sessions.row_for(connection, g.user, path.session_id))
 
 
-@api.post("/lab/mine/<int:session_id>/events", responses={200: MineKept})
+@api.post("/lab/mine/<int:session_id>/events", responses={200: LabMineKept})
 @roles(APPRENTICE)
 def mine_say(path: SessionPath, body: LabEventsBody) -> dict[str, Any]:
     """Steps of a student, some of them typed while the line was away: each is kept once, at its own time."""
@@ -116,7 +116,7 @@ def _skills(connection: Any, apprentice_id: int) -> dict[str, Any]:
     return {"name": person["name"], "rows": lab_views.skills_of(connection, g.user["school_id"], apprentice_id)}
 
 
-@api.get("/apprentices/<int:apprentice_id>/skills", responses={200: SkillsReply})
+@api.get("/apprentices/<int:apprentice_id>/skills", responses={200: RigSkillsReply})
 @roles(INSTRUCTOR)
 def skills_read(path: PersonPath) -> dict[str, Any]:
     """What somebody can do at a rig, and what showed it."""
@@ -149,7 +149,7 @@ def skills_pdf(path: PersonPath, query: LabUnits) -> Response:
     return Response(pdf, mimetype="application/pdf")
 
 
-@api.get("/lab/mine/skills", responses={200: SkillsReply})
+@api.get("/lab/mine/skills", responses={200: RigSkillsReply})
 @roles(APPRENTICE)
 def mine_skills() -> dict[str, Any]:
     """A student's own record."""

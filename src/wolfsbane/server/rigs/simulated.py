@@ -9,6 +9,7 @@ from __future__ import annotations
 import argparse
 import asyncio
 import sys
+import threading
 
 from pymodbus.constants import ExcCodes
 from pymodbus.server import ModbusTcpServer
@@ -20,6 +21,8 @@ from wolfsbane.rig.points import from_si
 from wolfsbane.rig.registers import number_of, words_of, written
 from wolfsbane.rig.rig import RIG, Rig
 from wolfsbane.rig.simulated import SimulatedRig
+from wolfsbane.server.rigs.panel import Panel
+from wolfsbane.server.rigs.panel import served as served_fronts
 
 #: the usual channels of a simulated rig, by what its machine has
 _POINTS = (
@@ -80,6 +83,8 @@ class Served:
 
     def __init__(self, running: SimulatedRig, speed: float) -> None:
         self.running, self.speed = running, speed
+        #: held while the machine steps, is read or set: its front runs on a thread of its own
+        self.held = threading.Lock()
 
     def device(self) -> SimDevice:
         """What the Modbus server serves."""
@@ -100,13 +105,15 @@ class Served:
             return None
         for device in self.running.rig.devices:
             if device.register == address and count == 2:
-                self.running.set(device.id, number_of("float32", values))
+                with self.held:
+                    self.running.set(device.id, number_of("float32", values))
                 self._show(registers)
                 return None
         return ExcCodes.ILLEGAL_ADDRESS
 
     def _show(self, registers: list[int]) -> None:
-        shown = self.running.readings()
+        with self.held:
+            shown = self.running.readings()
         for channel in self.running.rig.channels:
             value = shown[channel.point]
             raw = float("nan") if value is None else from_si(channel.point, channel.unit, value) / channel.scale
@@ -127,7 +134,8 @@ class Served:
             # after a stall it goes on from where it is: no reading is made up for what nobody saw
             part = min(due - done, 10.0 * max(self.speed, 1.0))
             done = due
-            self.running.step(part)
+            with self.held:
+                self.running.step(part)
 
 
 async def serve(rigs: list[tuple[Served, int]], host: str = "127.0.0.1") -> None:
@@ -147,6 +155,7 @@ def _arguments(argv: list[str] | None) -> argparse.Namespace:
     parser.add_argument("--seed", type=int, default=1, help="what makes the first rig its own; the next ones follow")
     parser.add_argument("--speed", type=float, default=1.0, help="machine seconds in a second, 1 to 100 (default 1)")
     parser.add_argument("--dead", default=None, help="a point whose channel shows nothing")
+    parser.add_argument("--panel", type=int, default=5120, help="port of the rigs' fronts, 0 for none (default 5120)")
     parser.add_argument("--map", action="store_true", help="print the register maps as CSV and end")
     return parser.parse_args(argv)
 
@@ -180,6 +189,9 @@ def main(argv: list[str] | None = None) -> int:
     ]
     for rig, port in rigs:
         print(f"{rig.name}: {rig.machine} at 127.0.0.1:{port}", flush=True)
+    if args.panel:
+        served_fronts([Panel(one.running, one.held) for one, _ in served], args.panel)
+        print(f"what somebody at the rigs would see: http://127.0.0.1:{args.panel}/1/", flush=True)
     try:
         asyncio.run(serve(served))
     except KeyboardInterrupt:

@@ -14,7 +14,7 @@ from wolfsbane.server.api.classes import add_class
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.security import hash_password
 from wolfsbane.server.jobs.queue import queue_print
-from wolfsbane.server.run import demo_cylinders, demo_rigs
+from wolfsbane.server.run import demo_cylinders, demo_labs, demo_rigs
 from wolfsbane.server.services import building, marking, sheets
 from wolfsbane.server.services.courses import add_ready
 from wolfsbane.server.services.library import add_scenario
@@ -90,11 +90,11 @@ _ISSUED = (WARM_UP, SHEET, ON_THE_RIG, EVERY_KIND, *(title for title, _ in _SITU
 _UNMARKED = {SHEET: 2, STILL_OR_TRIPPED: 1}
 
 
-def load(db: Database, printers: Any, rig_ports: list[int] | None = None) -> None:
+def load(db: Database, printers: Any, rig_ports: list[int] | None = None, panel: int = 0) -> None:
     """Load the demo school; ``printers()`` returns what :func:`wolfsbane.server.services.building.build` prints with.
 
-    ``rig_ports`` are where its simulated rigs answer; without them there are none. Safe to run again: finishes what an
-    interrupted run left, and does nothing when all is there.
+    ``rig_ports`` are where its simulated rigs answer, ``panel`` where their fronts are shown; without them there are
+    none. Safe to run again: finishes what an interrupted run left, and does nothing when all is there.
     """
     with db.transaction() as connection:
         if queries.school_by_name(connection, name=SCHOOL) is None:
@@ -122,8 +122,9 @@ def load(db: Database, printers: Any, rig_ports: list[int] | None = None) -> Non
         with db.transaction() as connection:
             if not list(queries.rig_list(connection, school_id=user["school_id"])):
                 demo_rigs.add_rigs(connection, user["school_id"], user["id"], rig_ports)
-            demo_rigs.at_ports(connection, user["school_id"], rig_ports)
+            demo_rigs.at_ports(connection, user["school_id"], rig_ports, panel)
             demo_cylinders.add_cylinders(connection, {**user, "time_zone": _ZONE})
+            demo_labs.add_labs(connection, user["school_id"], user["id"], APPRENTICES[1:7])
 
 
 def _practice(connection: Connection) -> None:

@@ -17,6 +17,7 @@ _CYLINDERS = (
     ("410 new", "new", "R-410A", "8.6", "29.4", "26 lb 4 oz", "School", None),
     ("410 recovery", "recovery", "R-410A", "16.6", "26.2", "29 lb 2 oz", "School", "2029-05-01"),
     ("22 recovery", "recovery", "R-22", "27.5", "47.7", "64 lb", "Harrow Supply, on loan", "2026-08-01"),
+    ("Rig 2 recovery", "recovery", "R-410A", "16.6", "26.2", "29 lb 14 oz", "School", "2029-05-01"),
     ("Empty recovery", "recovery", "", "16.6", "26.2", "", "School", "2030-02-01"),
 )
 #: kind, cylinder, rig, log, before, after, who, why

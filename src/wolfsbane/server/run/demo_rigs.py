@@ -30,7 +30,12 @@ RIGS = (
 SPEED = 10.0
 _NOTES = "Simulated: a machine of its own behind Modbus, ten times as fast as a real one."
 #: what was measured beforehand: device, positions
-_MEASURED = (("liquid_valve", (2.4, 3.2)), ("condenser_board", (40.0,)), ("indoor_fan", (30.0, 42.0)))
+_MEASURED = (
+    ("liquid_valve", (2.4, 3.2)),
+    ("condenser_board", (40.0,)),
+    ("indoor_fan", (30.0, 42.0)),
+    ("charge", (10.0, 16.0)),
+)
 
 
 def add_rigs(connection: Connection, school_id: int, user_id: int, ports: list[int]) -> None:
@@ -74,14 +79,16 @@ def add_rigs(connection: Connection, school_id: int, user_id: int, ports: list[i
             _run(running, 1500)
 
 
-def at_ports(connection: Connection, school_id: int, ports: list[int]) -> None:
-    """The demo's rigs answer at these ports now."""
+def at_ports(connection: Connection, school_id: int, ports: list[int], panel: int = 0) -> None:
+    """The demo's rigs answer at these ports now, and show their fronts at ``panel``."""
     known = {row["name"]: row for row in queries.rig_list(connection, school_id=school_id)}
-    for (name, _, _, _), port in zip(RIGS, ports, strict=True):
+    for number, ((name, _, _, _), port) in enumerate(zip(RIGS, ports, strict=True), 1):
         row = known.get(name)
         if row is None:
             continue
         rig = replace(RIG.read(row["body"]), address=f"127.0.0.1:{port}")
+        if panel and (not rig.notes or rig.notes.startswith(_NOTES)):
+            rig = replace(rig, notes=f"{_NOTES} Its gauges, scale and valves: http://127.0.0.1:{panel}/{number}/")
         body = jsonb(RIG.write(rig))
         queries.rig_change(connection, school_id=school_id, rig_id=row["id"], name=name, body=body)
 

@@ -98,13 +98,14 @@ def run(argv: Any = None) -> Any:
             warm()
         if args.demo:
             rig_ports = free_ports(len(demo_rigs.RIGS), 5020)
-            _load_demo(url, rig_ports)
+            (panel,) = free_ports(1, 5120)
+            _load_demo(url, rig_ports, panel)
         port = free_port(config.port)
         if port != config.port:
             print(f"port {config.port} is taken; using {port}", flush=True)
         children = _children(config, folder, url, port)
         if args.demo:
-            children.append(_rigs(rig_ports, folder))
+            children.append(_rigs(rig_ports, panel, folder))
         for child in children:
             child.keep_alive()
         address = f"http://{config.host}:{port}"
@@ -114,7 +115,8 @@ def run(argv: Any = None) -> Any:
             print(
                 f"  instructor: {demo.INSTRUCTOR_LOGIN} / {demo.INSTRUCTOR_PASSWORD}\n"
                 f"  assistant marker: {demo.ASSISTANT_LOGIN} / {demo.ASSISTANT_PASSWORD}\n"
-                f"  apprentice: {demo.APPRENTICE_LOGIN} / {demo.APPRENTICE_PASSWORD}"
+                f"  apprentice: {demo.APPRENTICE_LOGIN} / {demo.APPRENTICE_PASSWORD}\n"
+                f"  what somebody at the simulated rigs would see and turn: http://127.0.0.1:{panel}/1/ and /2/"
             )
         elif not _has_school(url):
             print("  no school here yet: `make school` in another terminal founds one with its first instructor")
@@ -159,10 +161,10 @@ def _printers() -> Any:
     return PRINTERS
 
 
-def _load_demo(url: str, rig_ports: list[int]) -> None:
+def _load_demo(url: str, rig_ports: list[int], panel: int) -> None:
     db = Database(url, size=2).open()
     try:
-        demo.load(db, _printers, rig_ports)
+        demo.load(db, _printers, rig_ports, panel)
     finally:
         db.close()
 
@@ -203,7 +205,7 @@ def _children(config: Any, folder: Any, url: str, port: Any) -> Any:
     ]
 
 
-def _rigs(ports: list[int], folder: Path) -> _Child:
+def _rigs(ports: list[int], panel: int, folder: Path) -> _Child:
     """The demo's simulated rigs, in a process of their own."""
     simulated = [
         sys.executable,
@@ -217,6 +219,8 @@ def _rigs(ports: list[int], folder: Path) -> _Child:
         str(demo_rigs.RIGS[0][3]),
         "--speed",
         str(demo_rigs.SPEED),
+        "--panel",
+        str(panel),
     ]
     return _Child("simulated rigs", simulated, dict(os.environ), folder / "rigs.log")
 

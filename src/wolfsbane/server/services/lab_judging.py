@@ -21,6 +21,7 @@ from wolfsbane.server.services import rigs
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
+    from wolfsbane.exercise.lab.judging import Judged
     from wolfsbane.exercise.lab.outcome import Outcome
     from wolfsbane.exercise.paper.call import Call
     from wolfsbane.server.core.db.database import Connection
@@ -68,6 +69,11 @@ def judged(connection: Connection, row: Mapping[str, Any], session: Session) -> 
     """Everything that is known about a session so far, as plain data: readings compared, the outcome, marks, skills."""
     call = call_of(row)
     found = judge(call, session, bench_of(row), logged_of(connection, row, session.last_at), row["rubric"])
+    return as_kept(found, call, session)
+
+
+def as_kept(found: Judged, call: Call, session: Session) -> dict[str, Any]:
+    """A judged session as plain data."""
     earned, possible = total_of(list(found.parts))
     return {
         "earned": earned,

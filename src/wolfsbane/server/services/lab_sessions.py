@@ -279,7 +279,7 @@ def _weigh(
     logged, and its caution is kept with the session.
     """
     logged = lab_judging.logged_of(connection, row, at)
-    before, after = logged.scale_kg(data["began_at"]), logged.scale_kg(at)
+    before, after = logged.scale_kg(data["began_at"], after=False), logged.scale_kg(at, after=True)
     move_id, said = 0, ""
     try:
         kg = moved_kg(data["log"], system)

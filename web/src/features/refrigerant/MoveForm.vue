@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Refrigerant that moved: written down with the cylinder's weights before and after. */
 import { computed, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import { api, ask, FailedRequest, named, type Schemas } from '@/api/client'
 import { kept, units } from '@/shared/kept'
 
@@ -46,6 +47,12 @@ const LABELS = {
   refrigerant: 'Refrigerant',
 }
 const form = kept('refrigerant.move', { ...EMPTY })
+// From a rig's page: what was just taken out of it, or goes back in.
+const from = useRoute().query
+if (from.rig) {
+  const kind = from.kind === 'recover' ? 'recover' : 'charge'
+  form.value = { ...EMPTY, kind, rig_id: Number(from.rig), log: String(from.log ?? ''), why: String(from.why ?? '') }
+}
 const failure = ref('')
 const refused = ref(false)
 const busy = ref(false)

@@ -4,11 +4,15 @@ import { useRoute } from 'vue-router'
 import { api, ask, type Schemas } from '@/api/client'
 import { useFailing } from '@/shared/failing'
 import { localTime } from '@/shared/session'
+import SkillsTable from '@/features/lab/SkillsTable.vue'
+import { units } from '@/shared/kept'
 import StepBars from './StepBars.vue'
 import RowsSkeleton from '@/shared/RowsSkeleton.vue'
 
 const id = Number(useRoute().params.id)
 const told = ref<Schemas['PersonPicture'] | null>(null)
+const rigSkills = ref<Schemas['RigSkillRow'][]>([])
+const atRigs = computed(() => rigSkills.value.some((k) => k.level))
 const { failure, attempt } = useFailing()
 const steps = computed(() => told.value?.steps ?? [])
 const skills = computed(() => told.value?.skills ?? [])
@@ -19,6 +23,8 @@ onMounted(() =>
     told.value = await ask(
       api.GET('/api/v1/apprentices/{apprentice_id}/results', { params: { path: { apprentice_id: id } } }),
     )
+    const path = { params: { path: { apprentice_id: id } } }
+    rigSkills.value = (await ask(api.GET('/api/v1/apprentices/{apprentice_id}/skills', path))).rows
   }),
 )
 </script>
@@ -36,6 +42,12 @@ onMounted(() =>
           >
         </div>
       </div>
+      <SkillsTable v-if="atRigs" :rows="rigSkills" class="rig-skills">
+        <span
+          ><a class="as-button" :href="`/api/v1/apprentices/${id}/skills.pdf?units=${units}`" target="_blank">Print</a>
+          <a class="as-button" :href="`/api/v1/apprentices/${id}/skills.csv`">CSV</a></span
+        >
+      </SkillsTable>
       <div class="grid">
         <section class="card">
           <h2>Where marks are lost</h2>

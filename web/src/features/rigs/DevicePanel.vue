@@ -146,6 +146,13 @@ function print(): void {
         <el-button size="small" native-type="submit" :disabled="!wanted" data-test="plan">Which position?</el-button>
       </form>
     </template>
+    <p v-if="device.kind === 'charge' && device.position" class="small">
+      <RouterLink
+        :to="`/refrigerant?kind=recover&rig=${rigId}&log=${device.position} oz&why=set short`"
+        data-test="to-log"
+        >Write {{ device.position }} oz in the refrigerant log</RouterLink
+      >
+    </p>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     <div v-if="plan && !device.position" ref="card" class="plan" data-test="plan-card">
       <p class="paper">{{ rigName }}: {{ device.name }}</p>

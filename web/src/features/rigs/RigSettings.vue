@@ -15,6 +15,7 @@ const typed = ref({
   place: before.place,
   address: before.address,
   notes: before.notes,
+  countersign: before.countersign ?? false,
   head_psig: text(before.limits?.head_psig),
   suction_psig: text(before.limits?.suction_psig),
   discharge_f: text(before.limits?.discharge_f),
@@ -50,9 +51,9 @@ const noPhoto = () =>
   attempt(async () => emit('changed', await ask(api.DELETE('/api/v1/rigs/{rig_id}/photo', photoAt))))
 const save = () =>
   attempt(async () => {
-    const { name, place, address, notes } = typed.value
+    const { name, place, address, notes, countersign } = typed.value
     const limits = Object.fromEntries(LIMITS.map(([key]) => [key, number(typed.value[key])]))
-    const body = { rig: { ...rig.value, name, place, address, notes, limits } }
+    const body = { rig: { ...rig.value, name, place, address, notes, limits, countersign } }
     emit('changed', await ask(api.PUT('/api/v1/rigs/{rig_id}', { params: { path: { rig_id: props.rigId } }, body })))
   })
 </script>
@@ -74,6 +75,10 @@ const save = () =>
           ><input v-model="typed[key]" inputmode="decimal" placeholder="its machine's own"
         /></label>
         <label class="field wide"><span>Notes</span><input v-model="typed.notes" maxlength="2000" /></label>
+        <label class="check"
+          ><input v-model="typed.countersign" type="checkbox" data-test="asks-countersign" /> Safety steps are
+          countersigned before gauges go on</label
+        >
       </div>
       <p v-if="failure" class="error" role="alert">{{ failure }}</p>
       <el-button type="primary" native-type="submit" :loading="busy" data-test="save-rig">Save</el-button>

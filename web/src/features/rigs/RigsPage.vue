@@ -2,6 +2,8 @@
 /** The lab on one screen: every rig, whether it has settled, what stands on it, what to do. */
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
+import BeginSession from '@/features/lab/BeginSession.vue'
+import SessionsPanel from '@/features/lab/SessionsPanel.vue'
 import { kept } from '@/shared/kept'
 import { localTime, user } from '@/shared/session'
 import RigForm from './RigForm.vue'
@@ -19,6 +21,9 @@ const hidden = kept('rigs.hidden', false)
 const loud = kept('rigs.loud', true)
 const entering = ref(false)
 const starting = ref(false)
+/** The rig a session is to begin at; 0 for none. */
+const beginning = ref(Number(route.query.session ?? 0))
+const taken = ref<ReadonlySet<number>>(new Set())
 const teaches = computed(() => user.value?.role === 'instructor')
 const placeOf = (rig: number) => rotation.value?.places.find((p) => p.rig_id === rig)
 const shows = computed(() => !wall.value && !hidden.value)
@@ -57,6 +62,12 @@ function key(event: KeyboardEvent): void {
         <el-button v-if="rigs?.length && !rotation" data-test="rotate" @click="starting = !starting"
           >Start a rotation</el-button
         >
+        <el-button
+          v-if="rigs?.length && teaches"
+          data-test="lab-session"
+          @click="beginning = beginning ? 0 : (rigs.find((r) => !taken.has(r.id))?.id ?? 0)"
+          >Begin a session</el-button
+        >
         <el-button v-if="teaches" type="primary" data-test="enter-rig" @click="entering = true">Enter a rig</el-button>
       </span>
       <RouterLink v-else class="as-button" to="/rigs">Back</RouterLink>
@@ -76,6 +87,16 @@ function key(event: KeyboardEvent): void {
       @changed="take"
       @close="starting = false"
     />
+    <BeginSession
+      v-if="beginning && rigs && !wall"
+      :key="beginning"
+      :rigs="rigs"
+      :rotation="rotation"
+      :rig="beginning"
+      :busy="taken"
+      @close="beginning = 0"
+    />
+    <SessionsPanel v-if="!wall" @busy="(now) => (taken = now)" />
     <RowsSkeleton v-if="!rigs && !lost" :cards="2" />
     <div class="lab">
       <article
