@@ -261,6 +261,7 @@ def test_a_short_charge_is_found_signed_off_weighed_in_overshot_recovered_and_pr
     back = timedelta(minutes=90)
     with lab.db.transaction() as connection:
         connection.execute("update rig_samples set at = at - %s", (back,))
+        connection.execute("update rig_events set at = at - %s", (back,))
     lab.now -= back
     lab.logger._rigs[rig_id].last_at -= back
     at_lab_time(app, session_id, lab)
@@ -344,6 +345,8 @@ def test_a_short_charge_is_found_signed_off_weighed_in_overshot_recovered_and_pr
     pdf = pypdfium2.PdfDocument(teacher.get(f"/apprentices/{people[1]['Bo Fenn']}/skills.pdf").data)
     assert "Charge by weight" in pdf[0].get_textpage().get_text_range()
     # The rig is put back by whoever runs the lab, and held until it is seen back.
+    early = begun(teacher, rig_id, people, "Cy Thorne")
+    assert early.status_code == 409 and early.json["error"]["code"] == "rig_not_undone"
     teacher.post(f"/rigs/{rig_id}/undo", {"signed": "T. Teacher"})
     held = begun(teacher, rig_id, people, "Cy Thorne")
     assert held.status_code == 409 and held.json["error"]["code"] == "rig_held"

@@ -55,6 +55,7 @@ def begin(connection: Connection, user: dict[str, Any], asked: dict[str, Any]) -
         raise ApiError(
             409, "rig_held", f"{rig.name} was undone and is not back at its baseline: {why}. Have it released first."
         )
+    _require_undone(connection, school_id, row["id"], rig.name)
     people = list(queries.lab_people(connection, school_id=school_id, ids=asked["people"]))
     if len(people) != len(set(asked["people"])) or not people:
         raise BadInputError("people", len(asked["people"]), "students of this school, one or more")
@@ -94,6 +95,18 @@ def begin(connection: Connection, user: dict[str, Any], asked: dict[str, Any]) -
         user_id=user["id"],
     )
     return int(made["id"])
+
+
+def _require_undone(connection: Connection, school_id: int, rig_id: int, name: str) -> None:
+    """Raises ApiError 409 where the last pair worked on what is planted and nobody has put the rig back since."""
+    before = queries.lab_session_before(connection, school_id=school_id, rig_id=rig_id)
+    worked = before is not None and before["planted"] and (before["judged"] or {}).get("outcome") is not None
+    if worked and (before["moved_at"] is None or before["moved_at"] < before["ended_at"]):
+        raise ApiError(
+            409,
+            "rig_not_undone",
+            f"{name} was worked on in the last session and was not put back: undo it on its page, then set it again",
+        )
 
 
 def _weather(rig: Any, profile: Any, row: Mapping[str, Any]) -> Conditions | None:

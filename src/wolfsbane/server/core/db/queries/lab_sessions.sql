@@ -19,6 +19,13 @@ order by ended_at is not null, began_at desc, id desc;
 -- name: lab_session_of_rig^
 select id from lab_sessions where school_id = :school_id and rig_id = :rig_id and ended_at is null;
 
+-- name: lab_session_before^
+-- The last session at a rig that is over, and when a device of the rig was last set or undone.
+select s.id, s.planted, s.judged, s.ended_at,
+    (select max(e.at) from rig_events e where e.rig_id = s.rig_id and e.kind in ('set', 'undone')) as moved_at
+from lab_sessions s where s.school_id = :school_id and s.rig_id = :rig_id and s.ended_at is not null
+order by s.ended_at desc, s.id desc limit 1;
+
 -- name: lab_sessions_of_user
 -- The sessions of whoever is logged in as one of their people, newest first.
 select s.id, s.rig_name, s.title, s.began_at, s.ended_at from lab_sessions s
