@@ -29,6 +29,18 @@ rig: setup ## two simulated rigs that speak Modbus TCP on ports 5020 and 5021; R
 school: setup ## found a school with its first instructor, also while the server runs
 	@exec $(PY) -m wolfsbane.server.run.founding
 
+.PHONY: backup
+backup: setup ## a verified backup of everything into var/backups, old ones thrown out by rule; BACKUP=list or check
+	@exec $(PY) -m wolfsbane.server.run.backups $(or $(BACKUP),make)
+
+.PHONY: restore
+restore: setup ## bring FILE= (a backup) into the empty database the settings name
+	@exec $(PY) -m wolfsbane.server.run.backups restore $(FILE)
+
+.PHONY: upgrade
+upgrade: setup ## back up, then bring the database up to date
+	@exec $(PY) -m wolfsbane.server.run.backups upgrade
+
 .PHONY: test
 test: ## set up, check and run every test: Python, front end, browser
 	@tools/setup.sh test

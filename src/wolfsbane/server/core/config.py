@@ -60,6 +60,13 @@ SETTINGS: dict[str, tuple[str, str, Callable[[str, str], Any], str]] = {
         "an existing PostgreSQL to use; empty: start a private one on loopback",
     ),
     "WOLFSBANE_DATA_DIR": ("data_dir", "var", _text, "folder for the private database and its logs"),
+    "WOLFSBANE_BACKUP_DIR": ("backup_dir", "", _text, "folder for backups; empty: backups in the data folder"),
+    "WOLFSBANE_BACKUP_HOUR": (
+        "backup_hour",
+        "2",
+        _whole(0, 24),
+        "hour (UTC) after which a night's backup is made, 0 to 23; 24: none",
+    ),
     "WOLFSBANE_HOST": ("host", "127.0.0.1", _text, "address the application listens on"),
     "WOLFSBANE_PORT": ("port", "8040", _whole(1, 65535), "port to listen on; another free one if it is taken"),
     "WOLFSBANE_WORKERS": ("workers", "2", _whole(1, 32), "application processes"),
@@ -83,6 +90,8 @@ class Config:
 
     database_url: str | None
     data_dir: str
+    backup_dir: str
+    backup_hour: int
     host: str
     port: int
     workers: int

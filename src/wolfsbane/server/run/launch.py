@@ -19,7 +19,7 @@ from typing import Any
 from wolfsbane.server.core.config import SettingError, from_environment, help_text
 from wolfsbane.server.core.db.database import Database, queries
 from wolfsbane.server.core.db.migrate import MigrationError, migrate
-from wolfsbane.server.run import demo, demo_rigs
+from wolfsbane.server.run import backups, demo, demo_rigs
 from wolfsbane.server.run.postgres import PostgresError, PrivatePostgres, free_port, free_ports
 from wolfsbane.server.run.warm import warm
 
@@ -93,6 +93,9 @@ def run(argv: Any = None) -> Any:
     try:
         url = config.database_url if postgres is None else postgres.url()
         assert url is not None, "either an address is set or a database was started"
+        backup_folder = Path(config.backup_dir or folder / "backups").resolve()
+        if (kept := backups.before_migrating(url, backup_folder)) is not None:
+            print(f"backup before migrating: {backup_folder / kept.file}", flush=True)
         migrate(url)
         if not Path(os.environ["NUMBA_CACHE_DIR"]).exists():
             warm()
@@ -121,13 +124,15 @@ def run(argv: Any = None) -> Any:
         elif not _has_school(url):
             print("  no school here yet: `make school` in another terminal founds one with its first instructor")
         print("Ctrl-C stops everything.", flush=True)
+        nightly = backups.Nightly(backup_folder, 24 if args.demo else config.backup_hour)
         while True:
             time.sleep(0.5)
             for child in children:
                 child.keep_alive()
+            nightly.look(postgres.url() if postgres else url)
             if postgres and not postgres.running():
                 _restart(postgres, children)
-    except MigrationError as error:
+    except (MigrationError, backups.BackupError) as error:
         print(f"wolfsbane: {error}", file=sys.stderr)
         return 2
     finally:

@@ -28,6 +28,21 @@ def files(folder: Path = FOLDER) -> list[tuple[int, str, str, str]]:
     return found
 
 
+def pending(url: str, folder: Path = FOLDER) -> list[str]:
+    """Names of the migrations that the database at ``url`` has not seen. Raises MigrationError."""
+    try:
+        with psycopg.connect(url, connect_timeout=10) as connection:
+            there = connection.execute("select to_regclass('migrations')").fetchone()
+            done = set()
+            if there is not None and there[0] is not None:
+                done = {row[0] for row in connection.execute("select number from migrations")}
+    except psycopg.OperationalError as error:
+        raise MigrationError(
+            f"the database cannot be reached; check WOLFSBANE_DATABASE_URL: {error}".strip()
+        ) from error
+    return [name for number, name, _, _ in files(folder) if number not in done]
+
+
 def migrate(url: str, folder: Path = FOLDER) -> list[str]:
     """Bring the database at ``url`` up to date; returns the names applied now.
 
