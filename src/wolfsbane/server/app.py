@@ -19,6 +19,7 @@ from wolfsbane.server.api import (
     briefs,
     classes,
     courses,
+    health,
     lab,
     lab_sessions,
     machines,
@@ -113,6 +114,7 @@ def create_app(config: Config | None = None, database: Database | None = None) -
         today,
         papers,
         school,
+        health,
     ):
         app.register_api(module.api)
     _pages(app)
