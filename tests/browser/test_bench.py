@@ -33,6 +33,7 @@ VIEWS = (
     "/marking",
     "/refrigerant",
     "/password",
+    "/lab/1",
 )
 #: words that would give the planted faults away
 GIVEAWAYS = (

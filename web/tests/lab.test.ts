@@ -5,29 +5,60 @@ import LabQuestion from '@/features/lab/LabQuestion.vue'
 import { added, drawn, since, withSteps, type Step } from '@/features/lab/session'
 
 const step = (kind: string, data: Record<string, unknown> = {}, id = drawn()): Step => ({ id, at: 1, kind, data })
-const seen = (): Schemas['LabSession'] =>
-  ({
-    phase: 'card',
-    phase_name: 'Call card',
-    phases: [
-      { id: 'card', name: 'Call card' },
-      { id: 'safety', name: 'Safety' },
-    ],
-    signed: '',
-    wants_help: false,
-    state: {
-      ticks: { clear: '2026-01-01T00:00:00Z' },
-      answers: { superheat: '12' },
-      note: '',
-      stops: [],
-      planned: false,
-      weighs: [],
-      done: false,
-      proofs: {},
-      record: '',
-      finished: false,
-    },
-  }) as unknown as Schemas['LabSession']
+const seen = (): Schemas['LabSession'] => ({
+  id: 1,
+  rig_id: 1,
+  rig: 'Rig 1',
+  class_id: 1,
+  title: 'Cools, but not enough',
+  people: ['Tamsin Orrel'],
+  began_at: '2026-01-01T00:00:00Z',
+  ended_at: null,
+  phase_since: null,
+  status: 'at work',
+  countersign: false,
+  countersigned: false,
+  safety_ticked: 1,
+  why: '',
+  card: {
+    machine: 'Larkspur 36',
+    refrigerant: 'R-410A',
+    metering: 'txv',
+    plate: [],
+    complaint: '',
+    history: '',
+    look_round: [],
+    touch: [],
+    never: '',
+    units: 'us',
+    instruments: 'analogue',
+  },
+  ticks: [],
+  questions: [],
+  proofs: [],
+  cylinders: [],
+  result: null,
+  phase: 'card',
+  phase_name: 'Call card',
+  phases: [
+    { id: 'card', name: 'Call card' },
+    { id: 'safety', name: 'Safety' },
+  ],
+  signed: '',
+  wants_help: false,
+  state: {
+    ticks: { clear: '2026-01-01T00:00:00Z' },
+    answers: { superheat: '12' },
+    note: '',
+    stops: [],
+    planned: false,
+    weighs: [],
+    done: false,
+    proofs: {},
+    record: '',
+    finished: false,
+  },
+})
 
 describe('a session with steps that were not sent yet', () => {
   it('shows them on top of what the server knows and leaves that as it is', () => {

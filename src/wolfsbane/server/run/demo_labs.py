@@ -49,6 +49,7 @@ def _add(
     def moment(seconds: float) -> datetime:
         return began + timedelta(seconds=seconds - lab.began)
 
+    lab.say("end", desk=True)
     session = lab.session()
     made = queries.lab_session_add(
         connection,

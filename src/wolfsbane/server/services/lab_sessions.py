@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from dataclasses import replace
 from datetime import UTC, datetime
 from typing import TYPE_CHECKING, Any
 
@@ -164,6 +165,8 @@ def _call(
         raise BadInputError(
             "rig_id", asked["rig_id"], "a rig that runs in this weather with what is planted"
         ) from error
+    # On a rig one looks for oneself: nothing is written there that was not written for this call.
+    call = replace(call, look_round=made.look_round)
     title = asked["title"] or (call.complaint.split(".")[0] if not asked["scenario_id"] else made.title)
     return call, made.faults, (title or "Lab session")[:_TITLE]
 

@@ -2,6 +2,7 @@
 /** A lab session as whoever runs the lab sees it: the plan that waits, what is hidden, the marks, what was done when. */
 import { computed, ref } from 'vue'
 import { askFirst } from '@/shared/asking'
+import { kept } from '@/shared/kept'
 import { localTime, clockTime, user } from '@/shared/session'
 import LabResult from './LabResult.vue'
 import SignOff from './SignOff.vue'
@@ -12,6 +13,8 @@ defineEmits<{ paper: [] }>()
 const { session, say } = props.carried
 const s = computed(() => session.value!)
 const teaches = computed(() => user.value?.role === 'instructor')
+/** The lab's screen shows no fault where somebody hid them. */
+const hidden = kept('rigs.hidden', false)
 const PARTS = { safety: 'Safety', method: 'Method', result: 'Result on the rig', record: 'Record' }
 const seen = ref({ part: 'safety', points: -1, why: '' })
 const skill = ref({ skill: 'hook_up', level: 'alone', why: '' })
@@ -60,7 +63,10 @@ async function end(): Promise<void> {
       </span>
     </div>
     <p class="soft">
-      {{ s.title }} · since {{ localTime(s.began_at) }} · hidden: <b>{{ s.planted }}</b>
+      {{ s.title }} · since {{ localTime(s.began_at)
+      }}<template v-if="!hidden">
+        · planted: <b>{{ s.planted }}</b></template
+      >
     </p>
     <div class="two">
       <div>

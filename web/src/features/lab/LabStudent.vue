@@ -74,6 +74,7 @@ const words = (id: string) => s.value.state.answers[id] ?? ''
       <template v-if="s.phase === 'card'">
         <p class="complaint">“{{ s.card.complaint }}”</p>
         <p v-if="s.card.history">{{ s.card.history }}</p>
+        <p v-for="line in s.card.look_round" :key="line">{{ line }}</p>
         <dl class="plate">
           <div>
             <dt>Machine</dt>

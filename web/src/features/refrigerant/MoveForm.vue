@@ -1,7 +1,6 @@
 <script setup lang="ts">
 /** Refrigerant that moved: written down with the cylinder's weights before and after. */
 import { computed, ref, watch } from 'vue'
-import { useRoute } from 'vue-router'
 import { api, ask, FailedRequest, named, type Schemas } from '@/api/client'
 import { kept, units } from '@/shared/kept'
 
@@ -48,10 +47,11 @@ const LABELS = {
 }
 const form = kept('refrigerant.move', { ...EMPTY })
 // From a rig's page: what was just taken out of it, or goes back in.
-const from = useRoute().query
-if (from.rig) {
-  const kind = from.kind === 'recover' ? 'recover' : 'charge'
-  form.value = { ...EMPTY, kind, rig_id: Number(from.rig), log: String(from.log ?? ''), why: String(from.why ?? '') }
+const from = new URLSearchParams(window.location.search)
+if (from.has('rig')) {
+  const kind = from.get('kind') === 'recover' ? 'recover' : 'charge'
+  const [log, why] = [from.get('log') ?? '', from.get('why') ?? '']
+  form.value = { ...EMPTY, kind, rig_id: Number(from.get('rig')), log, why }
 }
 const failure = ref('')
 const refused = ref(false)

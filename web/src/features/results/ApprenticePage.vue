@@ -43,7 +43,7 @@ onMounted(() =>
         </div>
       </div>
       <SkillsTable v-if="atRigs" :rows="rigSkills" class="rig-skills">
-        <span
+        <span class="files"
           ><a class="as-button" :href="`/api/v1/apprentices/${id}/skills.pdf?units=${units}`" target="_blank">Print</a>
           <a class="as-button" :href="`/api/v1/apprentices/${id}/skills.csv`">CSV</a></span
         >
@@ -101,6 +101,13 @@ onMounted(() =>
 </template>
 
 <style scoped>
+.rig-skills {
+  margin-bottom: 16px;
+}
+.files {
+  display: flex;
+  gap: 8px;
+}
 .grid {
   display: grid;
   grid-template-columns: 1fr 1fr;

@@ -24,7 +24,9 @@
   } else { blank(width: if q.kind in ("letter", "letters") { 16mm } else if q.kind in ("steps", "text") { 44mm } else { 21mm }) },
   small[#q.unit],
 )
-#let ticks(phase) = data.ticks.filter(t => t.phase == phase).map(t => [#box-tick #h(1.5mm) #t.text])
+#let ticks(phase) = data.ticks.filter(t => t.phase == phase).map(t => grid(
+  columns: (5mm, 1fr), row-gutter: 1.4mm, box-tick, t.text,
+))
 #let asked(phase) = data.questions.filter(q => q.phase == phase)
 #let stamp = [#h(1fr) #small[time #box(width: 14mm, stroke: (bottom: .6pt + ink), height: 3mm)]]
 
@@ -35,7 +37,7 @@
     if phase.id == "card" { continue }
     block(breakable: false, width: 100%)[
       == #phase.name #stamp
-      #for one in marks [#one #linebreak()]
+      #for one in marks [#one #v(.3mm)]
       #if phase.id == "safety" and data.countersign [#small[Countersigned:] #blank(width: 30mm)]
       #if phase.id == "look" [#v(1mm) #blank(width: 100%, height: 12mm)]
       #for q in fields [#field(q) #v(.6mm)]
