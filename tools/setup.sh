@@ -12,6 +12,10 @@ have_lib() { ldconfig -p 2>/dev/null | grep -q "$1" || /sbin/ldconfig -p | grep 
 command -v python3 >/dev/null || missing+=(python3)
 python3 -c 'import ensurepip, venv' 2>/dev/null || missing+=(python3-venv)
 command -v setpriv >/dev/null || missing+=(util-linux)
+# The front is no must: without it the server listens on this machine only.
+if ! command -v nginx >/dev/null && [ ! -x /usr/sbin/nginx ] && [ "$what" != types ]; then
+    if [ "$(id -u)" = 0 ]; then missing+=(nginx); else say "nginx is not installed: the server will listen on this machine only"; fi
+fi
 if [ "$what" = test ]; then
     [ -x /usr/bin/chromium ] || missing+=(chromium)
     command -v pdftotext >/dev/null || missing+=(poppler-utils)
@@ -27,6 +31,13 @@ if [ ${#missing[@]} -gt 0 ]; then
     mkdir -p /etc/postgresql-common
     [ -e /etc/postgresql-common/createcluster.conf ] || echo 'create_main_cluster = false' > /etc/postgresql-common/createcluster.conf
     export DEBIAN_FRONTEND=noninteractive
+    # What is installed here is started by us and by nobody else.
+    policy=/usr/sbin/policy-rc.d
+    if [ ! -e $policy ]; then
+        trap 'rm -f /usr/sbin/policy-rc.d' EXIT
+        printf '#!/bin/sh\nexit 101\n' > $policy
+        chmod +x $policy
+    fi
     apt-get update -qq
     apt-get install -y -qq --no-install-recommends "${missing[@]}" >/dev/null
 fi

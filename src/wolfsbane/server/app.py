@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any
 from flask import Response, abort, jsonify, make_response, request, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 from pydantic import ValidationError
+from werkzeug.middleware.proxy_fix import ProxyFix
 
 from wolfsbane import __version__
 from wolfsbane.server.api import (
@@ -81,6 +82,8 @@ def create_app(config: Config | None = None, database: Database | None = None) -
         static_folder=None,
     )
     app.config["MAX_CONTENT_LENGTH"] = 1_000_000
+    if config.behind_front:
+        app.wsgi_app = ProxyFix(app.wsgi_app, x_for=1, x_proto=1)  # type: ignore[method-assign]
     app.config["TRUSTED_HOSTS"] = [h.strip() for h in config.trusted_hosts.split(",") if h.strip()] or None
     if database is None:
         if config.database_url is None:

@@ -57,8 +57,8 @@ def ready() -> tuple[dict[str, Any], int]:
 
 
 def _from_here() -> bool:
-    if "X-Forwarded-For" in request.headers:
-        # somebody stands between, and asks for somebody else
+    if "X-Forwarded-For" in request.headers and not settings().behind_front:
+        # somebody stands between whom nobody told us of, and asks for somebody else
         return False
     try:
         return ipaddress.ip_address(request.remote_addr or "").is_loopback

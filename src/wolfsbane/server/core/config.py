@@ -80,6 +80,19 @@ SETTINGS: dict[str, tuple[str, str, Callable[[str, str], Any], str]] = {
     "WOLFSBANE_LOGIN_LIMIT": ("login_limit", "8", _whole(1, 1000), "failed log-ins allowed per name in a quarter hour"),
     "WOLFSBANE_RIG_PERIOD": ("rig_period", "1", _seconds, "seconds between two readings of a rig, 0.05 to 60"),
     "WOLFSBANE_SECURE_COOKIES": ("secure_cookies", "0", _flag, "1 when served over TLS: cookies only travel encrypted"),
+    "WOLFSBANE_TLS_CERTIFICATE": (
+        "tls_certificate",
+        "",
+        _text,
+        "file with the certificate chain: the front serves TLS",
+    ),
+    "WOLFSBANE_TLS_KEY": ("tls_key", "", _text, "file with its private key"),
+    "WOLFSBANE_BEHIND_FRONT": (
+        "behind_front",
+        "0",
+        _flag,
+        "1 where a front of your own stands before it and sets X-Forwarded-For; ours is not started then",
+    ),
     "WOLFSBANE_TRUSTED_HOSTS": ("trusted_hosts", "127.0.0.1,localhost", _text, "host names answered to, by comma"),
 }
 
@@ -100,6 +113,9 @@ class Config:
     login_limit: int
     rig_period: float
     secure_cookies: bool
+    tls_certificate: str
+    tls_key: str
+    behind_front: bool
     trusted_hosts: str
 
 
@@ -109,6 +125,8 @@ def from_environment(environ: Mapping[str, str] | None = None) -> Config:
     values: dict[str, Any] = {
         field: reader(name, found.get(name, default)) for name, (field, default, reader, _) in SETTINGS.items()
     }
+    if bool(values["tls_certificate"]) != bool(values["tls_key"]):
+        raise SettingError("WOLFSBANE_TLS_CERTIFICATE and WOLFSBANE_TLS_KEY are given together or not at all")
     return Config(**values)
 
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 import argparse
 import os
 import signal
+import ssl
 import subprocess
 import sys
 import time
@@ -19,7 +20,7 @@ from typing import Any
 from wolfsbane.server.core.config import SettingError, from_environment, help_text
 from wolfsbane.server.core.db.database import Database, queries
 from wolfsbane.server.core.db.migrate import MigrationError, migrate
-from wolfsbane.server.run import backups, demo, demo_rigs
+from wolfsbane.server.run import backups, demo, demo_rigs, front
 from wolfsbane.server.run.postgres import PostgresError, PrivatePostgres, free_port, free_ports
 from wolfsbane.server.run.warm import warm
 
@@ -80,6 +81,12 @@ def run(argv: Any = None) -> Any:
     args = _arguments(argv)
     try:
         config = from_environment()
+        fronted = front.program() is not None and not config.behind_front
+        if not (fronted or config.behind_front or front.is_loopback(config.host)):
+            raise SettingError(
+                f"WOLFSBANE_HOST={config.host} is not accepted without a front: install nginx, or set "
+                "WOLFSBANE_BEHIND_FRONT=1 where one of your own stands before it"
+            )
         # Either signal ends the start-up or the wait below in good order, also where the shell had them ignored.
         for number in (signal.SIGINT, signal.SIGTERM):
             signal.signal(number, lambda *_: sys.exit(0))
@@ -106,12 +113,12 @@ def run(argv: Any = None) -> Any:
         port = free_port(config.port)
         if port != config.port:
             print(f"port {config.port} is taken; using {port}", flush=True)
-        children = _children(config, folder, url, port)
+        children = _children(config, folder, url, port, fronted)
         if args.demo:
             children.append(_rigs(rig_ports, panel, folder))
         for child in children:
             child.keep_alive()
-        address = f"http://{config.host}:{port}"
+        address = f"{'https' if fronted and config.tls_certificate else 'http'}://{config.host}:{port}"
         _wait_until_up(address, children)
         print(f"\nWolfsbane is at {address}")
         if args.demo:
@@ -183,27 +190,39 @@ def _has_school(url: str) -> Any:
         db.close()
 
 
-def _children(config: Any, folder: Any, url: str, port: Any) -> Any:
+def _children(config: Any, folder: Any, url: str, port: Any, fronted: bool) -> Any:
     environment = {**os.environ, "WOLFSBANE_DATABASE_URL": url}
+    socket = front.socket_in(folder) if fronted else None
+    if fronted:
+        environment["WOLFSBANE_BEHIND_FRONT"] = "1"
+        if config.tls_certificate:
+            environment["WOLFSBANE_SECURE_COOKIES"] = "1"
     web = [
         sys.executable,
         "-m",
         "gunicorn",
         "--bind",
-        f"{config.host}:{port}",
+        f"unix:{socket}" if fronted else f"{config.host}:{port}",
         "--workers",
         str(config.workers),
         "--threads",
         "4",
         "--timeout",
         "120",
+        "--umask",
+        "0o077",
         "--control-socket",
         str(folder / "gunicorn.sock"),
         "wolfsbane.server.app:wsgi()",
     ]
     worker = [sys.executable, "-m", "wolfsbane.server.jobs.worker"]
     logger = [sys.executable, "-m", "wolfsbane.server.rigs.logger"]
+    before = []
+    if socket is not None:
+        command = front.written(config, port, socket, folder, front.PAGES)
+        before = [_Child("front", command, dict(os.environ), folder / "front.log")]
     return [
+        *before,
         _Child("application", web, dict(environment), folder / "application.log"),
         _Child("job worker", worker, dict(environment), folder / "worker.log"),
         _Child("rig logger", logger, dict(environment), folder / "logger.log"),
@@ -234,14 +253,18 @@ def _wait_until_up(address: Any, children: Any) -> None:
     deadline = time.monotonic() + 90
     while time.monotonic() < deadline:
         try:
-            with urllib.request.urlopen(f"{address}/api/v1/session", timeout=2):
+            # our own certificate names the host it is served under, not this address
+            unchecked = ssl._create_unverified_context() if address.startswith("https") else None
+            with urllib.request.urlopen(f"{address}/api/v1/session", timeout=2, context=unchecked):
                 return
-        except urllib.error.HTTPError:
-            return
+        except urllib.error.HTTPError as error:
+            if error.code != 503:
+                return
         except OSError:
-            time.sleep(0.2)
-            for child in children:
-                child.keep_alive()
+            pass
+        time.sleep(0.2)
+        for child in children:
+            child.keep_alive()
     print("the application does not answer yet; see application.log in the data folder", file=sys.stderr)
 
 
