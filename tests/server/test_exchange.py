@@ -268,6 +268,7 @@ def test_a_school_exported_before_there_were_rigs_comes_in(teacher, stranger, sh
 def test_every_table_of_a_school_goes_with_it_or_is_known_to_stay(app):
     stays = {
         "sessions",  # log-ins of this server
+        "login_devices",
         "documents",  # printed again from the frozen calls
         "lab_rotations",  # a lesson that runs
         "projections",

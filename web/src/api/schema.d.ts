@@ -2346,6 +2346,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/health/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** This process answers. */
+        get: operations["health_live_live_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/health/ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Database, migrations, worker and disk are as they have to be; 503 where one is not. */
+        get: operations["health_ready_ready_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -4371,6 +4405,15 @@ export interface components {
             /** Success */
             success: number;
         };
+        /** HealthCheck */
+        HealthCheck: {
+            /** Name */
+            name: string;
+            /** Ok */
+            ok: boolean;
+            /** Said */
+            said: string;
+        };
         /** ImportBody */
         ImportBody: {
             /** Scenarios */
@@ -5547,6 +5590,11 @@ export interface components {
             moderate: number;
             /** Severe */
             severe: number;
+        };
+        /** Live */
+        Live: {
+            /** Live */
+            live: boolean;
         };
         /** LogDifference */
         LogDifference: {
@@ -7000,6 +7048,16 @@ export interface components {
                 result: string | null;
                 test: string;
             }[] | null;
+        };
+        /**
+         * Ready
+         * @description ``checks`` is empty for whoever asks from another machine.
+         */
+        Ready: {
+            /** Checks */
+            checks: components["schemas"]["HealthCheck"][];
+            /** Ready */
+            ready: boolean;
         };
         /** RefrigerantList */
         RefrigerantList: {
@@ -14486,6 +14544,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    health_live_live_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Live"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    health_ready_ready_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ready"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ready"];
                 };
             };
         };

@@ -31,8 +31,11 @@ def session_read() -> Response:
 @roles(ANYONE)
 def session_start(body: LoginBody) -> Response:
     """Log in."""
-    user, token, csrf = security.log_in(database(), settings(), body.login, body.password)
-    return security.set_cookies(jsonify({"user": _user(user), "csrf": csrf}), settings(), token, csrf)
+    before = request.cookies.get(security.DEVICE_COOKIE, "")
+    user, token, csrf, browser = security.log_in(
+        database(), settings(), body.login, body.password, request.remote_addr or "", before
+    )
+    return security.set_cookies(jsonify({"user": _user(user), "csrf": csrf}), settings(), token, csrf, browser)
 
 
 @api.put("/session/password", responses={200: SessionReply})

@@ -77,7 +77,12 @@ SETTINGS: dict[str, tuple[str, str, Callable[[str, str], Any], str]] = {
         "processes beside each application process for proofs and plans; 0: none of their own",
     ),
     "WOLFSBANE_SESSION_HOURS": ("session_hours", "12", _whole(1, 720), "hours until a log-in expires"),
-    "WOLFSBANE_LOGIN_LIMIT": ("login_limit", "8", _whole(1, 1000), "failed log-ins allowed per name in a quarter hour"),
+    "WOLFSBANE_LOGIN_LIMIT": (
+        "login_limit",
+        "8",
+        _whole(1, 1000),
+        "failed log-ins of a name from one address before it has to wait",
+    ),
     "WOLFSBANE_RIG_PERIOD": ("rig_period", "1", _seconds, "seconds between two readings of a rig, 0.05 to 60"),
     "WOLFSBANE_SECURE_COOKIES": ("secure_cookies", "0", _flag, "1 when served over TLS: cookies only travel encrypted"),
     "WOLFSBANE_TLS_CERTIFICATE": (

@@ -15,11 +15,16 @@ if TYPE_CHECKING:
 
 
 class ApiError(Exception):
-    """An answer other than success: HTTP status, code, message and, for bad input, the field."""
+    """An answer other than success: HTTP status, code, message and, for bad input, the field; ``retry_after`` the
+    seconds after which it may be tried again.
+    """
 
-    def __init__(self, status: int, code: str, message: str, field: str | None = None) -> None:
+    def __init__(
+        self, status: int, code: str, message: str, field: str | None = None, retry_after: int | None = None
+    ) -> None:
         super().__init__(message)
         self.status, self.code, self.message, self.field = status, code, message, field
+        self.retry_after = retry_after
 
 
 def body(code: str, message: str, field: str | None = None) -> dict[str, dict[str, str | None]]:
@@ -37,7 +42,8 @@ def register(app: OpenAPI) -> None:
 
     @app.errorhandler(ApiError)
     def _api(error: Any) -> Any:
-        return jsonify(body(error.code, error.message, error.field)), error.status
+        headers = {} if error.retry_after is None else {"Retry-After": str(error.retry_after)}
+        return jsonify(body(error.code, error.message, error.field)), error.status, headers
 
     @app.errorhandler(BadInputError)
     def _bad(error: Any) -> Any:

@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import hashlib
+import math
 import re
 import secrets
-from collections.abc import Callable
+import threading
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from fnmatch import fnmatch
 from functools import lru_cache
 from typing import TYPE_CHECKING, Any
@@ -15,6 +18,7 @@ from argon2.exceptions import InvalidHashError, VerificationError
 from flask import g, request
 
 from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.server.core.budgets import waits
 from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.errors import ApiError
@@ -28,7 +32,12 @@ if TYPE_CHECKING:
 
 SESSION_COOKIE, CSRF_COOKIE, CSRF_HEADER = "wolfsbane_session", "wolfsbane_csrf", "X-CSRF-Token"
 ANYONE, INSTRUCTOR, ASSISTANT, APPRENTICE = "anyone", "instructor", "assistant", "apprentice"
+#: names the browser, so that nobody else's failures keep its owner out
+DEVICE_COOKIE, _DEVICE_S = "wolfsbane_browser", 180 * 86_400
 _hasher = PasswordHasher()
+#: passwords checked at once in one process, and how long one waits for its turn, s
+_HASHES, _HASH_WAIT_S = 2, 10.0
+_hashing = threading.BoundedSemaphore(_HASHES)
 _CSP = (
     "default-src 'self'; img-src 'self' data:; object-src 'none'; base-uri 'none'; form-action 'self'; "
     "frame-ancestors 'none'"
@@ -97,35 +106,63 @@ def _dummy_hash() -> str:
 
 
 def password_fits(stored_hash: str | None, password: str) -> bool:
-    """Check a password; with no stored hash the same work is done and the answer is no."""
+    """Check a password; with no stored hash the same work is done and the answer is no.
+
+    Raises ApiError 503 where too many are checked already.
+    """
+    with _one_of_few():
+        try:
+            return _hasher.verify(stored_hash or _dummy_hash(), password) and stored_hash is not None
+        except (VerificationError, InvalidHashError):
+            return False
+
+
+@contextmanager
+def _one_of_few() -> Iterator[None]:
+    """So few hash at once that pages go on; whoever waits too long is told to come back."""
+    if not _hashing.acquire(timeout=_HASH_WAIT_S):
+        raise ApiError(503, "busy", "many log in at this moment; try again in a few seconds", retry_after=5)
     try:
-        return _hasher.verify(stored_hash or _dummy_hash(), password) and stored_hash is not None
-    except (VerificationError, InvalidHashError):
-        return False
+        yield
+    finally:
+        _hashing.release()
 
 
 def _digest(token: str) -> str:
     return hashlib.sha256(token.encode()).hexdigest()
 
 
-def log_in(db: Database, config: Config, login: str, password: str) -> tuple[dict[str, Any], str, str]:
-    """Return (user row, session token, csrf token); raises ApiError 401 or 429."""
+def log_in(
+    db: Database, config: Config, login: str, password: str, address: str = "", device: str = ""
+) -> tuple[dict[str, Any], str, str, str]:
+    """Return (user row, session token, csrf token, token of this browser); raises ApiError 401, or 429 with the seconds
+    to wait. ``address`` is where it comes from, ``device`` the token this browser was given before.
+    """
     login = login.strip().lower()
+    hashed = _digest(device) if device else None
     with db.transaction() as connection:
-        blocked = queries.login_failures(connection, login=login)["failures"] >= config.login_limit
-    if blocked:
-        raise ApiError(429, "too_many", "too many failed log-ins for this name; wait a quarter of an hour", "login")
+        known = hashed and queries.login_device(connection, token_hash=hashed, login=login)
+        place = {"login": login, "address": address, "device": hashed if known else None}
+        wait = waits(queries.login_counts(connection, **place), config.login_limit, known=bool(known))
+    if wait > 0.0:
+        seconds = math.ceil(wait)
+        said = f"{seconds} s" if seconds < 120 else f"{math.ceil(seconds / 60)} minutes"
+        raise ApiError(429, "too_many", f"too many failed log-ins; try again in {said}", "login", retry_after=seconds)
     with db.transaction() as connection:
         user = queries.user_by_login(connection, login=login)
     fits = password_fits(user and user["password_hash"], password)
     with db.transaction() as connection:
-        queries.login_attempt(connection, login=login, succeeded=bool(fits))
+        queries.login_attempt(connection, succeeded=bool(fits), **place)
         if fits:
             queries.sessions_sweep(connection)
             token, csrf = _begin(connection, config, user)
+            browser = device if known else secrets.token_urlsafe(24)
+            queries.login_device_keep(
+                connection, token_hash=_digest(browser), school_id=user["school_id"], user_id=user["id"]
+            )
     if not fits:
         raise ApiError(401, "wrong_login", "name and password do not match; try again", "password")
-    return user, token, csrf
+    return user, token, csrf, browser
 
 
 def _begin(connection: Connection, config: Config, user: dict[str, Any]) -> tuple[str, str]:
@@ -167,11 +204,13 @@ def log_out(db: Database) -> None:
             queries.session_end(connection, token_hash=_digest(token))
 
 
-def set_cookies(response: Response, config: Config, token: str | None, csrf: str) -> Response:
-    """Session cookie (HttpOnly) and the CSRF token the page sends back."""
+def set_cookies(response: Response, config: Config, token: str | None, csrf: str, browser: str = "") -> Response:
+    """Session cookie and browser's token (HttpOnly), and the CSRF token the page sends back."""
     shared: dict[str, Any] = {"samesite": "Lax", "secure": config.secure_cookies, "path": "/"}
     if token is not None:
         response.set_cookie(SESSION_COOKIE, token, httponly=True, max_age=config.session_hours * 3600, **shared)
+    if browser:
+        response.set_cookie(DEVICE_COOKIE, browser, httponly=True, max_age=_DEVICE_S, **shared)
     response.set_cookie(CSRF_COOKIE, csrf, max_age=config.session_hours * 3600, **shared)
     return response
 

@@ -21,18 +21,41 @@ delete from sessions where token_hash = :token_hash;
 
 -- name: sessions_sweep!
 -- Forget sessions and attempts that no longer count.
-with gone as (delete from login_attempts where at < now() - interval '1 day')
+with gone as (delete from login_attempts where at < now() - interval '1 day'),
+     browsers as (delete from login_devices where seen_at < now() - interval '180 days')
 delete from sessions where expires_at < now();
 
--- name: login_failures^
--- Failed attempts for a name in the last quarter hour, since the last success.
-select count(*)::int as failures from login_attempts
-where login = :login and not succeeded and at > now() - interval '15 minutes'
-  and at > coalesce((select max(at) from login_attempts where login = :login and succeeded), '-infinity');
+-- name: login_counts^
+-- Failed attempts of the last quarter hour: of this name from this address (or this known browser) since it last
+-- succeeded there, of the address, of the name; each with the seconds since the last.
+with recent as (
+    select a.login, a.address, a.device, a.at from login_attempts a
+    where not a.succeeded and a.at > now() - interval '15 minutes' and (a.login = :login or a.address = :address)
+), own as (
+    select at from recent where login = :login
+      and (case when :device::text is null then address = :address and device is null else device = :device end)
+      and at > coalesce((select max(b.at) from login_attempts b where b.login = :login and b.succeeded
+          and (case when :device::text is null then b.address = :address and b.device is null else b.device = :device end)), '-infinity')
+)
+select (select count(*)::int from own) as pair,
+    (select extract(epoch from now() - max(at))::float from own) as pair_age,
+    (select count(*)::int from recent where address = :address and device is null) as place,
+    (select extract(epoch from now() - max(at))::float from recent where address = :address and device is null) as place_age,
+    (select count(*)::int from recent where login = :login and device is null) as everywhere,
+    (select extract(epoch from now() - max(at))::float from recent where login = :login and device is null) as everywhere_age;
 
 -- name: login_attempt!
 -- Remember an attempt.
-insert into login_attempts (login, succeeded) values (:login, :succeeded);
+insert into login_attempts (login, succeeded, address, device) values (:login, :succeeded, :address, :device);
+
+-- name: login_device^
+-- A browser from which the owner of a name logged in before.
+select d.token_hash from login_devices d join users u on u.id = d.user_id
+where d.token_hash = :token_hash and u.login = :login and d.seen_at > now() - interval '180 days';
+
+-- name: login_device_keep!
+insert into login_devices (token_hash, school_id, user_id) values (:token_hash, :school_id, :user_id)
+on conflict (token_hash) do update set seen_at = now();
 
 -- name: school_add^
 -- Add a school.
