@@ -116,6 +116,7 @@ def test_only_the_database_layer_and_the_private_cluster_know_psycopg():
     assert users == {
         "server/core/db/database.py",
         "server/core/db/migrate.py",
+        "server/run/backups.py",
         "server/core/db/tables.py",
         "server/run/postgres.py",
     }

@@ -93,7 +93,7 @@ http {{
     limit_conn_zone $binary_remote_addr zone=address:4m;
     limit_conn address {CONNECTIONS};
     limit_conn_status 429;
-    upstream application {{ server {_quoted(f"unix:{socket}")} fail_timeout=0; }}
+    upstream localhost {{ server {_quoted(f"unix:{socket}")} fail_timeout=0; }}
     server {{
         listen {address}:{port}{" ssl" if tls else ""};
         server_name _;{secure}
@@ -123,7 +123,7 @@ http {{
         }}
         location / {{ try_files /nowhere @application; }}
         location @application {{
-            proxy_pass http://application;
+            proxy_pass http://localhost;
             proxy_http_version 1.1;
             proxy_set_header Connection "";
             proxy_set_header Host $http_host;
