@@ -122,6 +122,14 @@ def test_a_forecast_of_putting_a_fault_right_takes_it_away():
     assert washed.head_pa < left.head_pa - 1e5
 
 
+@pytest.mark.parametrize(("oz", "word"), [(1e6, "and its lines hold"), (-1e6, "than is in it")])
+def test_a_weight_no_machine_holds_is_said_and_followed_no_further(oz, word):
+    lab, _ = played("Safe and right")
+    machine = lab.bench.individual.machine(lab.bench.profile)
+    seen = forecast(worked_rig(), machine, lab.weather, (), oz * KG_PER_OZ)
+    assert word in seen.warnings[0] and abs(seen.moved_kg) <= 1.5 * machine.circuit.charge_kg
+
+
 def test_the_document_says_what_the_sessions_are_marked():
     text = DOC.read_text()
     told = text[text.index(BEGIN) + len(BEGIN) : text.index(END)]

@@ -25,6 +25,8 @@ if TYPE_CHECKING:
 _KG_S, _LIQUID_J_KG = KG_PER_OZ / 12.0, 250e3
 #: it is followed so long afterwards, s, and looked at this often
 _AFTER_S, _EVERY_S = 900.0, 20.0
+#: nobody follows more than so many charges in, or out
+_MOST_IN, _MOST_OUT = 1.5, 0.95
 #: a suction line so little over its saturation brings liquid to the compressor, K
 _WET_K = 1.0
 #: liquid at the compressor for longer than this is said, s
@@ -54,9 +56,11 @@ def forecast(
     rig: Rig, machine: Machine, weather: Conditions, faults: tuple[Fault, ...], add_kg: float, repaired: str = ""
 ) -> Forecast:
     """Follow a plan on ``machine`` (the rig as calibrated) from where it stands with ``faults``: ``add_kg`` goes in
-    through the low side (out where negative), ``repaired`` is a fault that is put right first. Raises
-    NoConvergenceError where the machine has no state to begin from.
+    through the low side (out where negative), ``repaired`` is a fault that is put right first. A weight the machine
+    cannot hold is followed no further than that. Raises NoConvergenceError where there is no state to begin from.
     """
+    charge, wanted_kg = machine.circuit.charge_kg, add_kg
+    add_kg = min(max(add_kg, -_MOST_OUT * charge), _MOST_IN * charge)
     site = arrive(on_site(machine, weather, tuple(f for f in faults if f.id != repaired)))
     if repaired and any(f.id == repaired for f in faults):
         site = arrive(replace(site, faults=tuple(f for f in site.faults if f.id != repaired)))
@@ -77,13 +81,21 @@ def forecast(
     state = last.state
     barometer = state.barometer_pa
     return Forecast(
-        warnings=tuple(_warnings(rig, machine, moments, add_kg, lost)),
+        warnings=tuple(_too_much(wanted_kg, add_kg) + _warnings(rig, machine, moments, add_kg, lost)),
         head_pa=state.head_pa - barometer if runs else None,
         suction_pa=state.suction_pa - barometer if runs else None,
         superheat_k=state.superheat_dk if runs else None,
         subcooling_k=state.subcooling_dk if runs else None,
         moved_kg=add_kg,
     )
+
+
+def _too_much(wanted_kg: float, followed_kg: float) -> list[str]:
+    """What is said of a weight that is no weight for this machine."""
+    if wanted_kg == followed_kg:
+        return []
+    way = "more than this machine and its lines hold" if wanted_kg > 0.0 else "more than is in it"
+    return [f"{abs(wanted_kg) / KG_PER_OZ:.0f} oz is {way}."]
 
 
 def _warnings(rig: Rig, machine: Machine, moments: list[Moment], add_kg: float, lost: bool) -> list[str]:

@@ -22,7 +22,6 @@ from wolfsbane.exercise.lab.skills import Shown, shown_in
 from wolfsbane.exercise.lab.steps import PROOF
 from wolfsbane.exercise.marking.answers import parse
 from wolfsbane.exercise.paper.questions import MEASURED
-from wolfsbane.rig.points import ORDER
 from wolfsbane.rig.reading import as_read
 from wolfsbane.rig.steady import settled
 from wolfsbane.rig.weights import moved_kg
@@ -43,6 +42,8 @@ _MINUTE_S, _BACK = 60.0, 10
 #: a logger that showed nothing within so many seconds before a moment saw nothing of it
 _FRESH_S = 15.0
 _LEAST = 3
+#: what moved within a minute is told from its first and last so many seconds
+_END_S = 12.0
 #: a weight is the mean of what the scale showed just after a moment, or just before it where nothing came after, s
 _SCALE_S = 4.0
 _WEATHER = ("return_db", "return_wb", "outdoor_db", "water_in")
@@ -129,25 +130,32 @@ def minute_of(bench: Bench, logged: Logged, at: float, system: str) -> Minute | 
         return None
     rows = logged.before(at, (_BACK + 1) * _MINUTE_S)
     last = rows[-1][0]
+    offsets = bench.individual.offsets
 
-    def read(begin: float, end: float) -> dict[str, float]:
-        some = [s for c, s in rows if last - end < c <= last - begin]
-        mean = {}
-        for point in ORDER:
-            found = [v for s in some if (v := s.get(point)) is not None]
-            if found and (len(found) >= _LEAST or end - begin < _MINUTE_S):
-                mean[point] = sum(found) / len(found) - bench.individual.offsets.get(point, 0.0)
+    def read(some: Sequence[Sample], least: int) -> dict[str, float]:
+        sums: dict[str, list[float]] = {}
+        for _, sample in some:
+            for point, value in sample.items():
+                if value is not None:
+                    sums.setdefault(point, []).append(value)
+        mean = {p: sum(v) / len(v) - offsets.get(p, 0.0) for p, v in sums.items() if len(v) >= least}
         try:
             return as_read(bench.rig, bench.profile, mean, system) if mean else {}
         except BadInputError:
             return {}
 
-    shown = read(0.0, _MINUTE_S)
+    minutes: list[list[Sample]] = [[] for _ in range(_BACK + 1)]
+    for sample in rows:
+        minutes[min(int((last - sample[0]) / _MINUTE_S), _BACK)].append(sample)
+    shown = read(minutes[0], _LEAST)
     if not shown:
         return None
-    ends = [read(0.0, 12.0), read(48.0, _MINUTE_S)]
+    ends = [
+        read([s for s in minutes[0] if low <= last - s[0] < high], 1)
+        for low, high in ((0.0, _END_S), (_MINUTE_S - _END_S, _MINUTE_S))
+    ]
     spread = {k: abs(ends[0][k] - ends[1][k]) for k in shown if all(k in e for e in ends)}
-    earlier = [e for k in range(1, _BACK + 1) if (e := read(k * _MINUTE_S, (k + 1) * _MINUTE_S))]
+    earlier = [e for some in minutes[1:] if (e := read(some, _LEAST))]
     return Minute(shown=shown, spread=spread, earlier=earlier)
 
 

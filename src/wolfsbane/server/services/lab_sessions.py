@@ -343,7 +343,7 @@ def _foresee(connection: Connection, user: dict[str, Any], row: Mapping[str, Any
     amount = parse("mass", planned.get("amount", ""), "oz" if call.units == "us" else "g").value
     kg = float(amount) * (KG_PER_OZ if call.units == "us" else 1e-3) if isinstance(amount, (int, float)) else 0.0
     action = _choice(call, "action", planned.get("action", ""))
-    rig_row = None if row["rig_id"] is None else rigs.rig_row(connection, row["rig_id"])
+    rig_row = queries.rig_get(connection, school_id=user["school_id"], rig_id=row["rig_id"])
     weather = None if rig_row is None else _weather(bench.rig, bench.profile, rig_row)
     made: dict[str, Any] = {
         "fault": _said(call, "fault", planned.get("fault", "")),

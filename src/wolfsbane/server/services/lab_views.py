@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+from collections import OrderedDict
 from dataclasses import asdict
 from datetime import UTC, datetime
 from typing import TYPE_CHECKING, Any
@@ -66,9 +67,7 @@ def for_desk(connection: Connection, row: Mapping[str, Any]) -> dict[str, Any]:
     call = lab_judging.call_of(row)
     session = lab_judging.session_of(connection, row)
     now = datetime.now(UTC).timestamp()
-    judged = row["judged"]
-    if judged is None or judged["at"] < session.last_at:
-        judged = lab_judging.judged(connection, row, session)
+    judged = _judged(connection, row, session, now)
     events = queries.lab_event_list(connection, session_id=row["id"])
     return found | {
         "result": _result(judged),
@@ -84,6 +83,28 @@ def for_desk(connection: Connection, row: Mapping[str, Any]) -> dict[str, Any]:
             if e["kind"] != "weighed"
         ],
     }
+
+
+#: sessions judged lately, by number and last step: a page that asks every three seconds is no reason to judge again
+_LATELY: OrderedDict[tuple[int, float], dict[str, Any]] = OrderedDict()
+_MOST_LATELY, _COMES_IN_S = 64, 15.0
+
+
+def _judged(connection: Connection, row: Mapping[str, Any], session: Session, now: float) -> dict[str, Any]:
+    """A session judged as far as it went; by what was kept where nothing has happened since."""
+    kept = row["judged"]
+    if kept is not None and kept["at"] >= session.last_at:
+        return dict(kept)
+    key = (row["id"], session.last_at)
+    found = _LATELY.get(key)
+    if found is None:
+        found = lab_judging.judged(connection, row, session)
+        # the logger's last samples of a step come in a little after it
+        if now - session.last_at > _COMES_IN_S:
+            _LATELY[key] = found
+            while len(_LATELY) > _MOST_LATELY:
+                _LATELY.popitem(last=False)
+    return found
 
 
 def rows(connection: Connection, school_id: int, days: int) -> list[dict[str, Any]]:
