@@ -23,10 +23,10 @@ import psycopg
 from wolfsbane import __version__
 from wolfsbane.server.core.config import SettingError, from_environment
 from wolfsbane.server.core.db.migrate import MigrationError, files, migrate, pending
-from wolfsbane.server.run.postgres import PostgresError, PrivatePostgres, binaries
+from wolfsbane.server.run.postgres import PostgresError, binaries, the_database
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable
+    from collections.abc import Iterable, Iterator
 
 SCHEMA = 1
 #: every one of the last days is kept, then one a day, one a week, one a month for so many of them
@@ -279,7 +279,6 @@ def _arguments(argv: list[str] | None) -> argparse.Namespace:
 def run(argv: list[str] | None = None) -> int:
     """Do what was asked on the database that the settings name; returns the exit code."""
     args = _arguments(argv)
-    own = None
     try:
         config = from_environment()
         folder = Path(config.backup_dir or Path(config.data_dir) / "backups").resolve()
@@ -292,31 +291,27 @@ def run(argv: list[str] | None = None) -> int:
                 checked(folder / note.file)
                 print(f"{note.file}: as it was written")
             return 0
-        url = config.database_url
-        if url is None:
-            postgres = PrivatePostgres(Path(config.data_dir).resolve() / "postgres")
-            if not postgres.running():
-                own = postgres
-            url = postgres.start().url()
-        if args.doing == "restore":
-            note = restore(url, args.file)
-            print(f"restored: {note.file} of {note.made_at}, release {note.release}")
-            return 0
-        note = make(url, folder, "before an upgrade" if args.doing == "upgrade" else "by hand")
-        print(f"{folder / note.file}: {note.size / 1e6:.1f} MB, read back, checksum kept")
-        if args.doing == "upgrade":
-            for name in migrate(url):
-                print(f"migrated: {name}")
-            return 0
-        for name in tidy(folder):
-            print(f"thrown out: {name}")
+        with the_database(config) as url:
+            for line in _done(args, url, folder):
+                print(line)
         return 0
     except (SettingError, PostgresError, MigrationError, BackupError) as error:
         print(f"wolfsbane: {error}", file=sys.stderr)
         return 2
-    finally:
-        if own is not None:
-            own.stop()
+
+
+def _done(args: argparse.Namespace, url: str, folder: Path) -> Iterator[str]:
+    """Do what was asked; what is to be said of it, line by line."""
+    if args.doing == "restore":
+        note = restore(url, args.file)
+        yield f"restored: {note.file} of {note.made_at}, release {note.release}"
+        return
+    note = make(url, folder, "before an upgrade" if args.doing == "upgrade" else "by hand")
+    yield f"{folder / note.file}: {note.size / 1e6:.1f} MB, read back, checksum kept"
+    if args.doing == "upgrade":
+        yield from (f"migrated: {name}" for name in migrate(url))
+    else:
+        yield from (f"thrown out: {name}" for name in tidy(folder))
 
 
 if __name__ == "__main__":

@@ -11,7 +11,6 @@ import os
 import re
 import sys
 import zoneinfo
-from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.errors import BadInputError
@@ -19,7 +18,7 @@ from wolfsbane.server.core.config import SettingError, from_environment
 from wolfsbane.server.core.db.database import ConflictError, Database, queries
 from wolfsbane.server.core.db.migrate import MigrationError, migrate
 from wolfsbane.server.core.security import hash_password, require_hard
-from wolfsbane.server.run.postgres import PostgresError, PrivatePostgres
+from wolfsbane.server.run.postgres import PostgresError, the_database
 from wolfsbane.server.services.first_day import add_starter
 
 if TYPE_CHECKING:
@@ -78,7 +77,6 @@ def _wants_starter() -> bool:
 def run(argv: list[str] | None = None) -> int:
     """Found a school on the database that the settings name, also while the server runs; returns the exit code."""
     args = _arguments(argv)
-    own = None
     try:
         config = from_environment()
         asked = {
@@ -87,30 +85,22 @@ def run(argv: list[str] | None = None) -> int:
             "login": args.login or input("Log-in: "),
             "password": os.environ.get(PASSWORD_VARIABLE) or getpass.getpass("Password, 10 characters or more: "),
         }
-        url = config.database_url
-        if url is None:
-            postgres = PrivatePostgres(Path(config.data_dir).resolve() / "postgres")
-            if not postgres.running():
-                own = postgres
-            url = postgres.start().url()
-        migrate(url)
-        db = Database(url, size=1).open()
-        try:
-            school_id = found(db, time_zone=args.time_zone, **asked)
-            if args.starter or (sys.stdin.isatty() and _wants_starter()):
-                with db.transaction() as connection:
-                    user = queries.user_by_login(connection, login=asked["login"].lower())
-                    add_starter(connection, {"school_id": school_id, "id": user["id"]})
-        finally:
-            db.close()
+        with the_database(config) as url:
+            migrate(url)
+            db = Database(url, size=1).open()
+            try:
+                school_id = found(db, time_zone=args.time_zone, **asked)
+                if args.starter or (sys.stdin.isatty() and _wants_starter()):
+                    with db.transaction() as connection:
+                        user = queries.user_by_login(connection, login=asked["login"].lower())
+                        add_starter(connection, {"school_id": school_id, "id": user["id"]})
+            finally:
+                db.close()
         print(f"{asked['school'].strip()} is founded; {asked['login'].lower()} can log in.")
         return 0
     except (SettingError, PostgresError, MigrationError, BadInputError, EOFError) as error:
         print(f"wolfsbane: {error or 'nothing was typed'}", file=sys.stderr)
         return 2
-    finally:
-        if own is not None:
-            own.stop()
 
 
 if __name__ == "__main__":

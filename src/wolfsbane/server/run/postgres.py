@@ -14,8 +14,10 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from pathlib import Path
+    from collections.abc import Iterator
     from subprocess import CompletedProcess
+
+    from wolfsbane.server.core.config import Config
 
 _INSTALL = "apt-get install -y --no-install-recommends postgresql-15"
 #: starts tried one after the other
@@ -213,6 +215,23 @@ class PrivatePostgres:
     def stop(self) -> None:
         """Stop the server; quiet when it does not run."""
         self._run("pg_ctl", "-D", str(self.data), "-m", "fast", "-w", "-t", "300", "-s", "stop", check=False)
+
+
+@contextlib.contextmanager
+def the_database(config: Config) -> Iterator[str]:
+    """Address of the database that the settings name; a private one is started where it does not run, and stopped
+    afterwards. Raises PostgresError.
+    """
+    if config.database_url is not None:
+        yield config.database_url
+        return
+    postgres = PrivatePostgres(Path(config.data_dir).resolve() / "postgres")
+    ours = not postgres.running()
+    try:
+        yield postgres.start().url()
+    finally:
+        if ours:
+            postgres.stop()
 
 
 def _first_pid(pid_file: Path) -> int | None:
