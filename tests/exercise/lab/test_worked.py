@@ -8,7 +8,7 @@ import pytest
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.units import KG_PER_OZ
 from wolfsbane.devtools.lab_report import BEGIN, END, report
-from wolfsbane.exercise.lab.forecast import forecast
+from wolfsbane.exercise.lab.forecast import faults_now, forecast
 from wolfsbane.exercise.lab.marks import RUBRIC, total_of
 from wolfsbane.exercise.lab.scripted import worked_rig
 from wolfsbane.exercise.lab.worked import WORKED
@@ -120,6 +120,18 @@ def test_a_forecast_of_putting_a_fault_right_takes_it_away():
     dirty = (Fault(id="dirty_condenser", severity=55.0),)
     left, washed = (forecast(worked_rig(), machine, lab.weather, dirty, 0.0, r) for r in ("", "dirty_condenser"))
     assert washed.head_pa < left.head_pa - 1e5
+
+
+def test_what_went_in_already_counts_for_what_a_plan_would_do():
+    lab, _ = played("Safe and right")
+    machine = lab.bench.individual.machine(lab.bench.profile)
+    charge = machine.circuit.charge_kg
+    planted = (Fault(id="undercharge", severity=90.0), Fault(id="dirty_condenser", severity=70.0))
+    dirty = planted[1:]
+    assert faults_now(machine, planted, 0.1 * charge) == dirty
+    assert faults_now(machine, planted, 0.0) == (*dirty, Fault(id="undercharge", severity=90.0))
+    assert faults_now(machine, planted, 0.2 * charge) == (*dirty, Fault(id="overcharge", severity=110.0))
+    assert faults_now(machine, (), -0.05 * charge) == (Fault(id="undercharge", severity=95.0),)
 
 
 @pytest.mark.parametrize(("oz", "word"), [(1e6, "and its lines hold"), (-1e6, "than is in it")])

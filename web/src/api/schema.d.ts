@@ -5242,6 +5242,8 @@ export interface components {
             notes: string[];
             /** Overshot */
             overshot: boolean;
+            /** Planned */
+            planned: string;
             /** Proved */
             proved: boolean;
             /** Recovered */

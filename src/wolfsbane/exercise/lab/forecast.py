@@ -9,15 +9,15 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from wolfsbane.acting.settling import advance, arrive, moment
-from wolfsbane.acting.site import on_site
+from wolfsbane.acting.site import CHARGE_FAULTS, charged_kg, on_site
 from wolfsbane.acting.stepping import Port
 from wolfsbane.cycle.errors import NoConvergenceError
+from wolfsbane.cycle.faults import Fault, fault_kind
 from wolfsbane.cycle.units import KG_PER_OZ, PA_PER_PSI, k_to_f
 
 if TYPE_CHECKING:
     from wolfsbane.acting.trace import Moment
     from wolfsbane.cycle.conditions import Conditions
-    from wolfsbane.cycle.faults import Fault
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.rig.rig import Rig
 
@@ -25,6 +25,8 @@ if TYPE_CHECKING:
 _KG_S, _LIQUID_J_KG = KG_PER_OZ / 12.0, 250e3
 #: it is followed so long afterwards, s, and looked at this often
 _AFTER_S, _EVERY_S = 900.0, 20.0
+#: a charge within so many per cent is right
+_NO_FAULT = 0.2
 #: nobody follows more than so many charges in, or out
 _MOST_IN, _MOST_OUT = 1.5, 0.95
 #: a suction line so little over its saturation brings liquid to the compressor, K
@@ -88,6 +90,18 @@ def forecast(
         subcooling_k=state.subcooling_dk if runs else None,
         moved_kg=add_kg,
     )
+
+
+def faults_now(machine: Machine, planted: tuple[Fault, ...], moved_kg: float) -> tuple[Fault, ...]:
+    """What is wrong with a rig after ``moved_kg`` went in (out where negative) beside what was planted."""
+    charge = machine.circuit.charge_kg
+    share = 100.0 * (charged_kg(machine, planted) + moved_kg) / charge
+    others = tuple(f for f in planted if f.id not in CHARGE_FAULTS)
+    if abs(share - 100.0) < _NO_FAULT:
+        return others
+    family = fault_kind("undercharge" if share < 100.0 else "overcharge").on(machine)
+    low, high = sorted((family.fault_free, family.limit))
+    return (*others, Fault(id=family.id, severity=round(min(max(share, low), high), 2)))
 
 
 def _too_much(wanted_kg: float, followed_kg: float) -> list[str]:

@@ -46,6 +46,8 @@ _LEAST = 3
 _END_S = 12.0
 #: a weight is the mean of what the scale showed just after a moment, or just before it where nothing came after, s
 _SCALE_S = 4.0
+#: so many samples of it at most
+_NEAR = 3
 _WEATHER = ("return_db", "return_wb", "outdoor_db", "water_in")
 _UNITS = {"us": {"pressure": "psig", "temperature": "°F"}, "si": {"pressure": "kPa", "temperature": "°C"}}
 
@@ -84,13 +86,13 @@ class Logged:
         """What the scale showed when a weight was read off it, kg: ``after`` it had come to rest, or before it began to
         move. None where nothing was logged then.
         """
-        ends = [(at, at + _SCALE_S), (at - _SCALE_S, at)]
-        for begin, end in ends if after else ends[::-1]:
-            first, last = bisect_left(self._times, begin), bisect_right(self._times, end)
-            shown = [v for _, (_, s) in self.rows[first:last] if (v := s.get("weight")) is not None]
+        here = bisect_right(self._times, at)
+        later, sooner = self.rows[here : here + _NEAR], self.rows[max(here - _NEAR, 0) : here][::-1]
+        for rows in (later, sooner) if after else (sooner, later):
+            near = [(t, v) for t, (_, s) in rows if abs(t - at) <= _FRESH_S and (v := s.get("weight")) is not None]
+            shown = [v for t, v in near if abs(t - near[0][0]) <= _SCALE_S]
             if shown:
-                near = shown[-3:] if begin < at else shown[:3]
-                return sum(near) / len(near)
+                return sum(shown) / len(shown)
         return None
 
 

@@ -173,6 +173,7 @@ class LabOutcome(Model):
     why: list[str]
     figures: list[LabFigure]
     limits: list[str]
+    planned: str
     moved: str
     missing: str
     most: str

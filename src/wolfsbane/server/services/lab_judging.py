@@ -91,7 +91,7 @@ def as_kept(found: Judged, call: Call, session: Session) -> dict[str, Any]:
             for m in found.questions
         ],
         "readings": {k: {"code": c.code, "right": c.right, "off": round(c.off, 2)} for k, c in found.compared.items()},
-        "outcome": None if found.outcome is None else _outcome(found.outcome, call.units),
+        "outcome": None if found.outcome is None else _outcome(found.outcome, call.units, session),
         "logged": found.logged,
         "skills": [asdict(s) for s in found.skills],
         "finished": session.finished_at is not None,
@@ -99,7 +99,7 @@ def as_kept(found: Judged, call: Call, session: Session) -> dict[str, Any]:
     }
 
 
-def _outcome(out: Outcome, system: str) -> dict[str, Any]:
+def _outcome(out: Outcome, system: str, session: Session) -> dict[str, Any]:
     def kg(value: float | None) -> str:
         return "" if value is None else weight(value, system)
 
@@ -109,6 +109,7 @@ def _outcome(out: Outcome, system: str) -> dict[str, Any]:
         "why": list(out.why),
         "figures": [{"text": f.text(system), "ok": f.ok} for f in out.figures],
         "limits": list(out.limits),
+        "planned": session.planned.get("amount", ""),
         "moved": kg(out.moved_kg),
         "missing": kg(out.missing_kg),
         "most": kg(out.most_kg),

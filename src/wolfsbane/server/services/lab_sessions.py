@@ -12,7 +12,8 @@ from wolfsbane.cycle.faults import NONE
 from wolfsbane.cycle.units import KG_PER_OZ, k_to_f
 from wolfsbane.exercise.draw.rig import rig_call
 from wolfsbane.exercise.lab.events import OWN, Session, checked
-from wolfsbane.exercise.lab.forecast import forecast
+from wolfsbane.exercise.lab.forecast import faults_now, forecast
+from wolfsbane.exercise.lab.judging import weighed
 from wolfsbane.exercise.lab.marks import RUBRIC
 from wolfsbane.exercise.marking.answers import parse
 from wolfsbane.exercise.marking.frozen_body import choices_of
@@ -23,6 +24,7 @@ from wolfsbane.rig.weights import moved_kg, weight
 from wolfsbane.server.core.db.database import jsonb, queries
 from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.server.services import lab_judging, refrigerant, rig_rows, rigs
+from wolfsbane.server.services.own_machines import own_machine
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -148,8 +150,8 @@ def _call(
             "faults": [{"id": f.id, "severity": f.severity} for f in planted],
             "outdoor_db_f": _OUTDOOR_F,
         }
-        if machine_id.startswith("own-"):
-            body["own"] = lab_own(connection, user, machine_id)
+        if (own := own_machine(machine_id)) is not None:
+            body["own"] = own
     body["instruments"] = asked["instruments"]
     if asked["complaint"]:
         body["complaint"] = asked["complaint"]
@@ -169,14 +171,6 @@ def _call(
     call = replace(call, look_round=made.look_round)
     title = asked["title"] or (call.complaint.split(".")[0] if not asked["scenario_id"] else made.title)
     return call, made.faults, (title or "Lab session")[:_TITLE]
-
-
-def lab_own(connection: Connection, user: dict[str, Any], machine_id: str) -> dict[str, Any]:
-    """Plate and circuit of one of the school's own. Raises BadInputError."""
-    row = queries.own_machine_get(connection, school_id=user["school_id"], machine_id=machine_id)
-    if row is None:
-        raise BadInputError("machine", machine_id, "a machine of this school")
-    return {"plate": row["tuned"]["plate"], "circuit": row["tuned"]["circuit"]}
 
 
 def _in_weather(body: dict[str, Any], weather: Conditions | None) -> dict[str, Any]:
@@ -357,7 +351,8 @@ def _foresee(connection: Connection, user: dict[str, Any], row: Mapping[str, Any
     repaired = action if action not in (None, NONE, "undercharge", "overcharge") else ""
     try:
         machine = bench.individual.machine(bench.profile)
-        seen = forecast(bench.rig, machine, conditions, bench.planted, kg, repaired or "")
+        faults = faults_now(machine, bench.planted, weighed(session, call.units) or 0.0)
+        seen = forecast(bench.rig, machine, conditions, faults, kg, repaired or "")
         made["warnings"] = list(seen.warnings)
         made["text"] = _foreseen(seen, call.units)
     except (NoConvergenceError, BadInputError):
@@ -410,7 +405,7 @@ def judged_again(connection: Connection, user: dict[str, Any], session_id: int) 
 
 
 def conditions_text(session: Session) -> str:
-    """In one word where a session stands."""
+    """In a word where a session stands."""
     if session.ended_at is not None:
         return "ended"
     if session.wants_help:

@@ -40,7 +40,8 @@ const share = (p: Schemas['LabPart']) => `${Math.round((100 * p.earned) / Math.m
         <li v-for="f in result.outcome.figures" :key="f.text" :class="{ bad: !f.ok }">{{ f.text }}</li>
         <li v-for="l in result.outcome.limits" :key="l" class="bad">{{ l }}</li>
         <li v-if="result.outcome.missing">
-          Missing {{ result.outcome.missing }}, moved {{ result.outcome.moved || 'not weighed'
+          Missing {{ result.outcome.missing }}, planned {{ result.outcome.planned || 'nothing' }}, moved
+          {{ result.outcome.moved || 'not weighed'
           }}<template v-if="result.outcome.overshot">, {{ result.outcome.most }} at the most</template>.
         </li>
       </ul>

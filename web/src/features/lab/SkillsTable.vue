@@ -34,8 +34,9 @@ const reached = (level: string) => STEPS.indexOf(level) + 1
           <td class="right num">{{ r.times || '' }}</td>
           <td class="soft">
             <template v-if="r.evidence.length"
-              >{{ localTime(r.evidence.at(-1)!.at) }}, {{ r.evidence.at(-1)!.rig }}:
-              {{ r.evidence.at(-1)!.evidence }}</template
+              ><RouterLink :to="`/lab/${r.evidence.at(-1)!.session_id}`"
+                >{{ localTime(r.evidence.at(-1)!.at) }}, {{ r.evidence.at(-1)!.rig }}</RouterLink
+              >: {{ r.evidence.at(-1)!.evidence }}</template
             >
           </td>
         </tr>
