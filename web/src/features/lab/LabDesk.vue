@@ -114,7 +114,7 @@ async function end(): Promise<void> {
         </section>
         <section class="card" aria-label="What was done">
           <h2>What was done</h2>
-          <ol class="log">
+          <ol class="log" tabindex="0" aria-label="Steps, the last first">
             <li v-for="(e, i) in [...(s.events ?? [])].reverse()" :key="i">
               <span class="num soft">{{ clockTime(e.at) }}</span> {{ e.text }}
               <small v-if="e.who" class="soft">{{ e.who }}</small>

@@ -19,7 +19,10 @@ const paper = ref(false)
 
 <template>
   <main class="lab-page">
-    <p v-if="!session && failure" class="page error" role="alert">{{ failure }}</p>
+    <div v-if="!session && failure" class="page">
+      <h1>Lab session</h1>
+      <p class="error" role="alert">{{ failure }}</p>
+    </div>
     <RowsSkeleton v-else-if="!session" :cards="2" />
     <LabStudent v-else-if="student" :carried="carried" />
     <template v-else>

@@ -9,7 +9,7 @@ const reached = (level: string) => STEPS.indexOf(level) + 1
 </script>
 
 <template>
-  <section class="card" aria-label="Skills at the rig" data-test="skills">
+  <section class="card" tabindex="0" aria-label="Skills at the rig" data-test="skills">
     <header>
       <h2>Skills at the rig</h2>
       <slot />
