@@ -68,7 +68,7 @@ def session_say(path: SessionPath, body: LabEventsBody) -> dict[str, Any]:
 
 def _take(connection: Any, session_id: int, body: LabEventsBody) -> list[dict[str, Any]]:
     events = [e.model_dump() for e in body.events]
-    return lab_sessions.take(connection, g.user, session_id, events, body.now, body.units)
+    return lab_sessions.take(connection, g.user, session_id, events, body.now)
 
 
 @api.get("/lab/mine", responses={200: LabMineSessions})

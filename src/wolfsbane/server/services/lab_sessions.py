@@ -206,12 +206,14 @@ def row_for(connection: Connection, user: dict[str, Any], session_id: int, *, ho
 
 
 def take(
-    connection: Connection, user: dict[str, Any], session_id: int, events: list[dict[str, Any]], now: float, system: str
+    connection: Connection, user: dict[str, Any], session_id: int, events: list[dict[str, Any]], now: float
 ) -> list[dict[str, Any]]:
     """Keep events as they come, in whatever order and how often; returns what each got: id, and why where it was
     refused. ``now`` is the sender's clock as the events were sent, so that what was typed offline stands at its time.
     """
     row = row_for(connection, user, session_id, hold=True)
+    # weights are typed in the units of the card, whatever the screen shows elsewhere
+    system = row["body"]["units"]
     desk = user["role"] != "apprentice"
     server = datetime.now(UTC).timestamp()
     began = row["began_at"].timestamp()
