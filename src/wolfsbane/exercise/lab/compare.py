@@ -194,7 +194,7 @@ def _by_instrument(call: Call, found: dict[str, Compared]) -> dict[str, Compared
 #: why a reading stands as it does; the sentences of the marks
 LAB_REASONS = {
     "lab_right": "Right: the rig showed {shown} in that minute.",
-    "lab_gauges_off": "Both gauges read {by}: not zeroed. The reading counts, the zero does not.",
+    "lab_gauges_off": "Both gauges read {by}: not zeroed. The readings count; zeroing does not.",
     "lab_clamps_off": "Your thermometers all read {by}: check them against ice water. The reading counts.",
     "lab_other_gauge": "{given} stood on the other gauge; this one showed {shown}.",
     "lab_ring": "{given} stands on the temperature ring; the pressure was {shown}.",
@@ -202,9 +202,9 @@ LAB_REASONS = {
     "lab_digits": "{given}: two digits are exchanged; it showed {shown}.",
     "lab_division": "{given} is {step} off: a division miscounted on the dial; it showed {shown}.",
     "lab_wrong_line": "{given} is what the {other} was at: the clamp sat on the wrong pipe; this one was at {shown}.",
-    "lab_loose": "{given} lies between the pipe ({shown}) and the air around it: the clamp is loose or bare.",
+    "lab_loose": "{given} lies between the pipe ({shown}) and the air around it: the clamp is loose or not insulated.",
     "lab_celsius": "{given} is in °C; in °F it showed {shown}.",
     "lab_earlier": "It showed {then} {minutes} min before and {shown} when you typed {given}: it was still moving.",
-    "lab_off": "{given}; the rig showed {shown} in that minute. No usual slip explains it.",
+    "lab_off": "{given}; the rig showed {shown} in that minute. No common mistake explains it.",
     "lab_predicted": "{given}; this rig has no logger, its last calibration says {shown}.",
 }

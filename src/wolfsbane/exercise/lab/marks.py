@@ -39,7 +39,7 @@ PART_NAMES = {
 LINES = (
     ("Safety", "Every safety step before gauges go on 5; countersigned where the rig asks 2; nothing done before the "
      "go-ahead 3. Nothing at all where a limit was passed or liquid reached the compressor for more than a minute."),
-    ("Method", "Looked before gauges went on 1; gauges zeroed 1; 2 each: read on a settled machine; named the fault "
+    ("Method", "Visual inspection before gauges went on 1; gauges zeroed 1; 2 each: read on a settled machine; named the fault "
      "before touching it; plan not stopped at the sign-off; proof read on a settled machine."),
     ("Readings", "Each reading against what the rig showed in that minute. A dial misread or a clamp on the wrong pipe "
      "earns nothing; an instrument that is off by the same on all counts. Your own readings carry on."),
@@ -250,10 +250,10 @@ def _method(session: Session, seen: Seen, marks: list[Mark]) -> tuple[int, list[
     proofs = {q: ok for q, ok in settled.items() if q.startswith("proof_")}
     waited = session.done_at is not None and any(a.at - session.done_at >= _SETTLE_S for a in session.proofs.values())
     rows = (
-        (1, looked, "Looked round only after gauges went on, or not at all."),
+        (1, looked, "The visual inspection came after gauges went on, or not at all."),
         (1, zeroed, "The gauges were not zeroed."),
         (2, bool(read) and not unsettled, "Read before the machine had settled." if read else "Nothing was read."),
-        (2, named, "No fault was named from one’s own figures before the work began."),
+        (2, named, "No fault was named from your own figures before the work began."),
         (2, session.go_at is not None and not session.stops, "The plan was stopped at the sign-off."),
         (
             2,
@@ -317,5 +317,5 @@ def _record(session: Session, seen: Seen) -> tuple[int, list[str]]:
     if len(session.record.split()) >= 3:
         earned += 2
     else:
-        reasons.append("What was done is not said in words.")
+        reasons.append("The record does not say what was done.")
     return earned, reasons

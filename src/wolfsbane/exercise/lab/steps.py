@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 PHASES = {
     "card": "Call card",
     "safety": "Safety",
-    "look": "Look round",
+    "look": "Look it over",
     "hook_up": "Gauges on",
     "measure": "Measure",
     "work_out": "Work out",
@@ -46,7 +46,9 @@ TICKS = (
     Tick(id="disconnect", phase="safety", text="I know where this rig’s disconnect is."),
     Tick(id="clear", phase="safety", text="Covers closed; hands, hoses and leads clear of fans and hot lines."),
     Tick(
-        id="cylinder", phase="safety", text="Cylinder upright, in its test date, the right refrigerant, not over full."
+        id="cylinder",
+        phase="safety",
+        text="Cylinder upright, in its test date, the right refrigerant, not over 80 % full.",
     ),
     Tick(id="no_flame", phase="safety", text="Room ventilated, no flame or spark, rated tools.", flammable=True),
     Tick(id="look_air", phase="look", text="Filter, openings, blower and both coil faces looked at."),

@@ -358,7 +358,7 @@ def _foresee(connection: Connection, user: dict[str, Any], row: Mapping[str, Any
         made["warnings"] = list(seen.warnings)
         made["text"] = _foreseen(seen, call.units)
     except (NoConvergenceError, BadInputError):
-        made["text"] = "The model finds no state of this rig to begin from: look at the rig."
+        made["text"] = "The model cannot match this rig right now: look at the rig yourself."
     queries.lab_session_forecast(connection, school_id=user["school_id"], id=row["id"], forecast=jsonb(made))
 
 

@@ -223,7 +223,7 @@ def _result(judged: Mapping[str, Any]) -> dict[str, Any]:
 _SAID = {
     "phase": "On to {to}.",
     "tick": "{on} {step}",
-    "note": "Look round: {text}",
+    "note": "Looked it over: {text}",
     "help": "Asked for help.",
     "plan": "Handed in the plan.",
     "done": "Work done.",
