@@ -39,8 +39,8 @@ PART_NAMES = {
 LINES = (
     ("Safety", "Every safety step before gauges go on 5; countersigned where the rig asks 2; nothing done before the "
      "go-ahead 3. Nothing at all where a limit was passed or liquid reached the compressor for more than a minute."),
-    ("Method", "Visual inspection before gauges went on 1; gauges zeroed 1; 2 each: read on a settled machine; named the fault "
-     "before touching it; plan not stopped at the sign-off; proof read on a settled machine."),
+    ("Method", "Visual inspection before gauges went on 1; gauges zeroed 1; 2 each: read on a settled machine; "
+     "named the fault before touching it; plan not stopped at the sign-off; proof read on a settled machine."),
     ("Readings", "Each reading against what the rig showed in that minute. A dial misread or a clamp on the wrong pipe "
      "earns nothing; an instrument that is off by the same on all counts. Your own readings carry on."),
     ("Figures, diagnosis, plan", "As on paper, by your own numbers."),
