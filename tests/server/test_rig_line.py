@@ -2,6 +2,7 @@
 
 import os
 import signal
+import socket
 import subprocess
 import sys
 import time
@@ -16,10 +17,11 @@ from wolfsbane.server.rigs.simulated import main, usual_rig
 from wolfsbane.server.run.postgres import free_ports
 
 
-def wait(what):
-    """Until something holds; the bound only ends a hopeless run."""
+def wait(what, process=None):
+    """Until something holds; the bound, and a process that ended, only end a hopeless run."""
     deadline = time.monotonic() + 900
     while time.monotonic() < deadline:
+        assert process is None or process.poll() is None, "the simulated rig ended"
         try:
             if what():
                 return
@@ -30,7 +32,17 @@ def wait(what):
 
 
 def started(port, *more):
-    command = [sys.executable, "-m", "wolfsbane.server.rigs.simulated", "--ports", str(port), "--speed", "20"]
+    command = [
+        sys.executable,
+        "-m",
+        "wolfsbane.server.rigs.simulated",
+        "--ports",
+        str(port),
+        "--speed",
+        "20",
+        "--panel",
+        "0",
+    ]
     return subprocess.Popen([*command, "--machines", "split-3t-r410a-txv", *more], start_new_session=True)
 
 
@@ -52,7 +64,7 @@ def served():
     rig = usual_rig("Rig 1", "split-3t-r410a-txv", port)
     process = started(port, "--seed", "5")
     try:
-        wait(lambda: answers(rig))
+        wait(lambda: answers(rig), process)
         yield rig, process
     finally:
         process.kill()
@@ -72,6 +84,18 @@ def test_a_rig_is_read_and_set_over_modbus(served):
     with pytest.raises(BadInputError, match="set by hand"):
         by_hand = RIG.read({**RIG.write(rig), "devices": [{"kind": "bulb_strap"}]})
         RigLine(by_hand).set(by_hand.device("bulb_strap"), 1.0)
+
+
+def test_a_rig_runs_without_its_front_where_the_port_is_taken(capfd):
+    with socket.create_server(("127.0.0.1", 0)) as taken:
+        (port,) = free_ports(1, 0)
+        process = started(port, "--panel", str(taken.getsockname()[1]))
+        try:
+            wait(lambda: answers(usual_rig("Rig 1", "split-3t-r410a-txv", port)), process)
+        finally:
+            process.kill()
+            process.wait()
+    assert "the rigs run without their fronts" in capfd.readouterr().err
 
 
 def test_a_register_beyond_the_rig_s_and_a_port_where_nobody_is_are_told_apart(served):

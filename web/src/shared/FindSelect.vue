@@ -1,6 +1,6 @@
 <script setup lang="ts" generic="V extends string | string[]">
 /** A list to pick from that is found by any everyday name; Enter takes the first hit. */
-import { computed, ref } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { finding, type Findable } from './finding'
 
 const props = defineProps<{
@@ -17,6 +17,19 @@ const groups = computed(() => {
 })
 /** An id is no name: until the names are here nothing stands in the field. */
 const named = computed(() => (props.multiple || props.rows.length ? props.modelValue : ('' as V)))
+/**
+ * Whoever types fast presses Enter before the list has followed, or before it came at all: the key waits for it.
+ */
+function held(event: Event): void {
+  if (!(event instanceof KeyboardEvent) || event.key !== 'Enter' || event.isComposing || !event.isTrusted) return
+  event.stopPropagation()
+  event.preventDefault()
+  const field = event.target
+  const again = () => field?.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', code: 'Enter', bubbles: true }))
+  const followed = () => setTimeout(() => void nextTick().then(nextTick).then(nextTick).then(again))
+  if (props.rows.length) followed()
+  else watch(() => props.rows.length, followed, { once: true, flush: 'post' })
+}
 const grouped = computed(() => props.rows.some((row) => row.group))
 </script>
 
@@ -29,7 +42,8 @@ const grouped = computed(() => props.rows.some((row) => row.group))
     :collapse-tags="multiple"
     :filter-method="(text: string) => (typed = text)"
     no-match-text="No match"
-    no-data-text="No match"
+    :no-data-text="rows.length ? 'No match' : 'Loading…'"
+    @keydown.capture="held"
     @update:model-value="$emit('update:modelValue', $event)"
     @visible-change="(open: boolean) => open || (typed = '')"
   >

@@ -190,8 +190,13 @@ def main(argv: list[str] | None = None) -> int:
     for rig, port in rigs:
         print(f"{rig.name}: {rig.machine} at 127.0.0.1:{port}", flush=True)
     if args.panel:
-        served_fronts([Panel(one.running, one.held) for one, _ in served], args.panel)
-        print(f"what somebody at the rigs would see: http://127.0.0.1:{args.panel}/1/", flush=True)
+        try:
+            served_fronts([Panel(one.running, one.held) for one, _ in served], args.panel)
+            print(f"what somebody at the rigs would see: http://127.0.0.1:{args.panel}/1/", flush=True)
+        except OSError as error:
+            print(
+                f"wolfsbane: --panel {args.panel}: {error.strerror}; the rigs run without their fronts", file=sys.stderr
+            )
     try:
         asyncio.run(serve(served))
     except KeyboardInterrupt:

@@ -115,6 +115,7 @@ http {{
         location /assets/ {{
             root {_quoted(web)};
             gzip on;
+            gzip_comp_level 6;
             gzip_types text/css application/javascript image/svg+xml;
             gzip_vary on;
             add_header Cache-Control "public, max-age=31536000, immutable";
