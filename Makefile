@@ -29,6 +29,10 @@ rig: setup ## two simulated rigs that speak Modbus TCP on ports 5020 and 5021; R
 school: setup ## found a school with its first instructor, also while the server runs
 	@exec $(PY) -m wolfsbane.server.run.founding
 
+.PHONY: account
+account: setup ## the way back in: ACCOUNT="code LOGIN" prints a one-time code; list, log-out
+	@exec $(PY) -m wolfsbane.server.run.accounts $(or $(ACCOUNT),list)
+
 .PHONY: backup
 backup: setup ## a verified backup of everything into var/backups, old ones thrown out by rule; BACKUP=list or check
 	@exec $(PY) -m wolfsbane.server.run.backups $(or $(BACKUP),make)

@@ -48,6 +48,20 @@ class Client:
         headers = {"X-CSRF-Token": self.csrf if csrf is None else csrf}
         return self._client.open(f"/api/v1{path}", method=method, json=body, headers=headers)
 
+    def log_in(self, login, password, **more):
+        """Log in, and go on with the token that comes back; the reply."""
+        reply = self.post("/session", {"login": login, "password": password, **more})
+        self.csrf = reply.json.get("csrf", self.csrf)
+        return reply
+
+    def choose(self, login, given, own):
+        """The first log-in with a password that somebody gave: choose another."""
+        assert self.log_in(login, given).json["user"]["must_change"] is True
+        reply = self.put("/session/password", {"old": given, "password": own})
+        assert reply.status_code == 200, reply.json
+        self.csrf = reply.json["csrf"]
+        return self
+
     def get(self, path):
         return self.call("GET", path)
 

@@ -160,15 +160,14 @@ def test_accounts_are_added_changed_switched_off_and_one_instructor_stays(app, t
         ]["field"]
         == "password"
     )
-    second = Client(app)
-    second.csrf = second.post("/session", {"login": "second", "password": "long-enough-1"}).json["csrf"]
+    second = Client(app).choose("second", "long-enough-1", "tanager-pleat-7")
     assert second.get("/sheets").status_code == 200 and second.get("/classes").status_code == 403
     path = f"/accounts/{made.json['id']}"
     teacher.put(path, {"name": "Second Pair", "role": "instructor"})
     assert second.get("/classes").status_code == 200
     teacher.put(path, {"name": "Second Pair", "role": "assistant", "disabled": True})
     assert second.get("/sheets").status_code == 401
-    assert Client(app).post("/session", {"login": "second", "password": "long-enough-1"}).status_code == 401
+    assert Client(app).post("/session", {"login": "second", "password": "tanager-pleat-7"}).status_code == 401
     me = next(a for a in teacher.get("/accounts").json["accounts"] if a["login"] == "teacher")
     refused = teacher.put(f"/accounts/{me['id']}", {"name": "Teacher", "role": "assistant"})
     assert refused.status_code == 409 and "last instructor" in refused.json["error"]["message"]

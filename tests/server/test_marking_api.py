@@ -203,7 +203,7 @@ def test_a_rule_that_changes_while_somebody_marks_waits_and_then_moves_them_too(
     }
     with ThreadPoolExecutor(1) as other:
         with database_of(app).transaction() as connection:
-            user = queries.user_by_login(connection, login="teacher")
+            user = queries.user_by_login(connection, login="teacher", school_id=1)
             paper = marking.paper_by_code(connection, user["school_id"], code)
             marking.enter_answers(connection, user, paper, 1, as_key(app, code, fault=wrong))
             changing = other.submit(teacher.put, f"/sheets/{sheet['id']}/rules", rule)

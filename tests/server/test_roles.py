@@ -8,6 +8,8 @@ from wolfsbane.server.core.security import ANYONE
 PUBLIC = {
     ("GET", "/api/v1/session"),
     ("POST", "/api/v1/session"),
+    ("POST", "/api/v1/session/welcome"),
+    ("PUT", "/api/v1/session/welcome"),
     ("GET", "/api/v1/projected"),
     ("POST", "/api/v1/rigs/1/samples"),
 }
@@ -33,6 +35,7 @@ SAMPLES = {
     "apprentice_id": "1",
     "page": "1",
     "position": "1",
+    "place_id": "99999",
     "format": "csv",
 }
 
@@ -85,7 +88,14 @@ MINE = {
     ("GET", "/api/v1/lab/mine/skills"),
 }
 #: what everybody does with their own log-in
-OWN = {("DELETE", "/api/v1/session"), ("PUT", "/api/v1/session/password")}
+OWN = {
+    ("DELETE", "/api/v1/session"),
+    ("PUT", "/api/v1/session/password"),
+    ("GET", "/api/v1/session/places"),
+    ("DELETE", "/api/v1/session/places"),
+    ("DELETE", "/api/v1/session/places/99999"),
+    ("POST", "/api/v1/session/second-factor/off"),
+}
 #: what an assistant may do: see sheets and results, open papers, type answers; on the lab floor see the rigs, set and
 #: undo what an assistant may, and lead a class round them
 ASSISTS = {

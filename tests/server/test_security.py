@@ -73,8 +73,7 @@ def test_ones_own_password_is_changed_by_the_old_one_and_logs_out_everywhere_els
 def test_two_instructors_cannot_switch_each_other_off_in_one_moment(app, teacher, monkeypatch):
     body = {"login": "second", "name": "Second", "role": "instructor", "password": "long-enough-1"}
     second_id = teacher.post("/accounts", body).json["id"]
-    second = Client(app)
-    second.csrf = second.post("/session", {"login": "second", "password": "long-enough-1"}).json["csrf"]
+    second = Client(app).choose("second", "long-enough-1", "tanager-pleat-7")
     first_id = next(a["id"] for a in teacher.get("/accounts").json["accounts"] if a["login"] == "teacher")
     meet, put = threading.Barrier(2, timeout=2.0), queries.account_put
 

@@ -14,7 +14,10 @@ export interface paths {
         /** Everybody of the school who can log in, or could. */
         get: operations["accounts_account_list_accounts_get"];
         put?: never;
-        /** Add an instructor, an assistant marker or an apprentice. */
+        /**
+         * Add an instructor, an assistant marker or an apprentice: with a one-time code, by which they choose a password,
+         * @description or with a first password, which they change at their first log-in.
+         */
         post: operations["accounts_account_add_accounts_post"];
         delete?: never;
         options?: never;
@@ -34,6 +37,43 @@ export interface paths {
         put: operations["accounts_account_change_accounts__int_account_id__put"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/accounts/{account_id}/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A one-time code by which somebody chooses a new password. The one they had no longer fits, their second factor is
+         * @description off, and they are logged out.
+         */
+        post: operations["accounts_account_code_accounts__int_account_id__code_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/accounts/{account_id}/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Log somebody out everywhere. */
+        delete: operations["accounts_account_log_out_accounts__int_account_id__places_delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -467,6 +507,26 @@ export interface paths {
         get: operations["classes_class_gradebook_file_classes__int_class_id__gradebook__format__get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class_id}/log-ins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Log-ins with one-time codes for everybody of a class who has none, or for some: who has one gets a code for a new
+         * @description password, and the one they had no longer fits.
+         */
+        post: operations["classes_class_log_ins_classes__int_class_id__log_ins_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1912,6 +1972,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/school/trail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was done to accounts, classes and the school, newest first. */
+        get: operations["accounts_school_trail_school_trail_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/session": {
         parameters: {
             query?: never;
@@ -1942,6 +2019,94 @@ export interface paths {
         /** A new password for oneself, by the old one. Other places where one is logged in are logged out. */
         put: operations["session_own_password_session_password_put"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where one is logged in. */
+        get: operations["session_place_list_session_places_get"];
+        put?: never;
+        post?: never;
+        /** Log out everywhere but here. */
+        delete: operations["session_place_end_others_session_places_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session/places/{place_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Log out at one place. */
+        delete: operations["session_place_end_session_places__int_place_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session/second-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Turn the second factor on by a code of it; recovery codes come back, once. */
+        put: operations["session_second_factor_take_session_second_factor_put"];
+        /** A secret for an authenticator; it counts once a code of it was given. */
+        post: operations["session_second_factor_propose_session_second_factor_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session/second-factor/off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Turn one's own second factor off, by the password. */
+        post: operations["session_second_factor_off_session_second_factor_off_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session/welcome": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Choose a password by a one-time code, and be logged in; the code is used up. */
+        put: operations["session_code_use_session_welcome_put"];
+        /** Whom a one-time code lets in. */
+        post: operations["session_code_read_session_welcome_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2390,8 +2555,11 @@ export interface components {
             login: string;
             /** Name */
             name: string;
-            /** Password */
-            password: string;
+            /**
+             * Password
+             * @default null
+             */
+            password: string | null;
             /**
              * Role
              * @enum {string}
@@ -2423,13 +2591,20 @@ export interface components {
             /** Accounts */
             accounts: components["schemas"]["AccountRow"][];
         };
-        /** AccountRow */
-        AccountRow: {
+        /** AccountMade */
+        AccountMade: {
             /**
              * Apprentice
              * @default null
              */
             apprentice: string | null;
+            /**
+             * Code
+             * @default
+             */
+            code: string;
+            /** Code Until */
+            code_until: string | null;
             /** Disabled */
             disabled: boolean;
             /** Id */
@@ -2440,6 +2615,34 @@ export interface components {
             name: string;
             /** Role */
             role: string;
+            /** Seen At */
+            seen_at: string | null;
+            /** Totp */
+            totp: boolean;
+        };
+        /** AccountRow */
+        AccountRow: {
+            /**
+             * Apprentice
+             * @default null
+             */
+            apprentice: string | null;
+            /** Code Until */
+            code_until: string | null;
+            /** Disabled */
+            disabled: boolean;
+            /** Id */
+            id: number;
+            /** Login */
+            login: string;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Seen At */
+            seen_at: string | null;
+            /** Totp */
+            totp: boolean;
         };
         /** ActBody */
         ActBody: {
@@ -3608,6 +3811,18 @@ export interface components {
             day: string;
             /** Who */
             who: string;
+        };
+        /** CodeBody */
+        CodeBody: {
+            /** Code */
+            code: string;
+        };
+        /** CodePasswordBody */
+        CodePasswordBody: {
+            /** Code */
+            code: string;
+            /** Password */
+            password: string;
         };
         /**
          * Computed
@@ -5605,6 +5820,32 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** LogInSlip */
+        LogInSlip: {
+            /** Apprentice Id */
+            apprentice_id: number;
+            /** Code */
+            code: string;
+            /** Login */
+            login: string;
+            /** Name */
+            name: string;
+        };
+        /** LogInSlips */
+        LogInSlips: {
+            /** Days */
+            days: number;
+            /** Slips */
+            slips: components["schemas"]["LogInSlip"][];
+        };
+        /** LogInsBody */
+        LogInsBody: {
+            /**
+             * Apprentice Ids
+             * @default null
+             */
+            apprentice_ids: number[] | null;
+        };
         /** LogReply */
         LogReply: {
             /** By Cylinder */
@@ -5662,10 +5903,20 @@ export interface components {
         };
         /** LoginBody */
         LoginBody: {
+            /**
+             * Code
+             * @default
+             */
+            code: string;
             /** Login */
             login: string;
             /** Password */
             password: string;
+            /**
+             * School
+             * @default
+             */
+            school: string;
         };
         /** LoginGiven */
         LoginGiven: {
@@ -6170,6 +6421,11 @@ export interface components {
             /** Words */
             words: string[];
         };
+        /** PasswordBody */
+        PasswordBody: {
+            /** Password */
+            password: string;
+        };
         /** PeopleBody */
         PeopleBody: {
             /** People */
@@ -6275,6 +6531,26 @@ export interface components {
             sheets: components["schemas"]["OrderShare"][];
             /** Weak */
             weak: string[];
+        };
+        /** PlaceList */
+        PlaceList: {
+            /** Places */
+            places: components["schemas"]["PlaceRow"][];
+        };
+        /** PlaceRow */
+        PlaceRow: {
+            /** Address */
+            address: string;
+            /** Began At */
+            began_at: string;
+            /** Browser */
+            browser: string;
+            /** Here */
+            here: boolean;
+            /** Id */
+            id: number;
+            /** Seen At */
+            seen_at: string;
         };
         /** PlanReply */
         PlanReply: {
@@ -7060,6 +7336,11 @@ export interface components {
             checks: components["schemas"]["HealthCheck"][];
             /** Ready */
             ready: boolean;
+        };
+        /** RecoveryReply */
+        RecoveryReply: {
+            /** Codes */
+            codes: string[];
         };
         /** RefrigerantList */
         RefrigerantList: {
@@ -8186,8 +8467,22 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** SecondFactorReply */
+        SecondFactorReply: {
+            /** Address */
+            address: string;
+            /** Picture */
+            picture: string;
+            /** Secret */
+            secret: string;
+        };
         /** SessionReply */
         SessionReply: {
+            /**
+             * Asks School
+             * @default false
+             */
+            asks_school: boolean;
             /** Csrf */
             csrf: string;
             user: components["schemas"]["User"] | null;
@@ -9042,6 +9337,22 @@ export interface components {
             /** Wet Pct */
             wet_pct: number;
         };
+        /** TrailList */
+        TrailList: {
+            /** Rows */
+            rows: components["schemas"]["TrailRow"][];
+        };
+        /** TrailRow */
+        TrailRow: {
+            /** At */
+            at: string;
+            /** Did */
+            did: string;
+            /** Id */
+            id: number;
+            /** Writer */
+            writer: string;
+        };
         /** TrendBody */
         TrendBody: {
             /**
@@ -9271,6 +9582,11 @@ export interface components {
         User: {
             /** Login */
             login: string;
+            /**
+             * Must Change
+             * @default false
+             */
+            must_change: boolean;
             /** Name */
             name: string;
             /** Role */
@@ -9279,6 +9595,11 @@ export interface components {
             school: string;
             /** Time Zone */
             time_zone: string;
+            /**
+             * Totp
+             * @default false
+             */
+            totp: boolean;
         };
         /** VersionList */
         VersionList: {
@@ -9481,6 +9802,15 @@ export interface components {
             /** Unit */
             unit: string;
         };
+        /** WelcomeReply */
+        WelcomeReply: {
+            /** Login */
+            login: string;
+            /** Name */
+            name: string;
+            /** School */
+            school: string;
+        };
         /** WrongRow */
         WrongRow: {
             /** Figures */
@@ -9551,7 +9881,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AccountRow"];
+                    "application/json": components["schemas"]["AccountMade"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9579,6 +9909,68 @@ export interface operations {
                 "application/json": components["schemas"]["AccountChange"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    accounts_account_code_accounts__int_account_id__code_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountMade"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    accounts_account_log_out_accounts__int_account_id__places_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -10468,6 +10860,41 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    classes_class_log_ins_classes__int_class_id__log_ins_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LogInsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogInSlips"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -13597,6 +14024,37 @@ export interface operations {
             };
         };
     };
+    accounts_school_trail_school_trail_get: {
+        parameters: {
+            query?: {
+                before?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrailList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
     session_session_read_session_get: {
         parameters: {
             query?: never;
@@ -13708,6 +14166,260 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SessionReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    session_place_list_session_places_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    session_place_end_others_session_places_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    session_place_end_session_places__int_place_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    session_second_factor_take_session_second_factor_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecoveryReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    session_second_factor_propose_session_second_factor_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SecondFactorReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    session_second_factor_off_session_second_factor_off_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    session_code_use_session_welcome_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodePasswordBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    session_code_read_session_welcome_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WelcomeReply"];
                 };
             };
             /** @description Unprocessable Entity */

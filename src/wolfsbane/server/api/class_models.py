@@ -112,9 +112,30 @@ class ErasingBody(Model):
     erasing: bool
 
 
+LogInName = Annotated[Text, Field(min_length=3, max_length=60, pattern=r"^[A-Za-z0-9._-]+$")]
+
+
 class LoginGiven(Model):
-    login: Annotated[Text, Field(min_length=3, max_length=60, pattern=r"^[A-Za-z0-9._-]+$")]
+    login: LogInName
     password: Password
+
+
+class LogInsBody(Model):
+    #: whom; left out: everybody of the class who has none
+    apprentice_ids: Annotated[list[Id], Field(min_length=1, max_length=120)] | None = None
+
+
+class LogInSlip(Model):
+    apprentice_id: int
+    name: str
+    login: str
+    #: the one-time code, shown this once
+    code: str
+
+
+class LogInSlips(Model):
+    slips: list[LogInSlip]
+    days: int
 
 
 class ClassPath(Model):
@@ -128,35 +149,6 @@ class PersonPath(Model):
 class GradebookPath(Model):
     class_id: Id
     format: Literal["csv", "xlsx"]
-
-
-class AccountRow(Model):
-    id: int
-    login: str
-    name: str
-    role: str
-    disabled: bool
-    apprentice: str | None = None
-
-
-class AccountList(Model):
-    accounts: list[AccountRow]
-
-
-class AccountBody(LoginGiven):
-    name: PersonName
-    role: Role
-
-
-class AccountChange(Model):
-    name: PersonName
-    role: Role
-    disabled: bool = False
-    password: Password | None = None
-
-
-class AccountPath(Model):
-    account_id: Id
 
 
 class SheetShare(Model):

@@ -19,6 +19,8 @@ from wolfsbane.server.api.class_models import (
     GradebookPath,
     GradebookReply,
     LoginGiven,
+    LogInsBody,
+    LogInSlips,
     PeopleBody,
     PersonChange,
     PersonPath,
@@ -31,7 +33,7 @@ from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import Connection, queries
 from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.server.core.security import INSTRUCTOR, hash_password, require_hard, roles
-from wolfsbane.server.services import results, rosters
+from wolfsbane.server.services import log_ins, results, rosters, trail
 from wolfsbane.server.services.roster_text import read_roster
 
 api = APIBlueprint("classes", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="classes")])
@@ -89,7 +91,9 @@ def class_add(body: ClassBody) -> tuple[dict[str, Any], int]:
     """Add a class with its list."""
     people = [p if isinstance(p, str) else p.model_dump() for p in body.apprentices]
     with database().transaction() as connection:
-        return _read(connection, add_class(connection, g.user["school_id"], body.name, people, body.term)), 201
+        made = _read(connection, add_class(connection, g.user["school_id"], body.name, people, body.term))
+        trail.note(connection, g.user, f"added the class {body.name} with {len(people)} in it")
+        return made, 201
 
 
 @api.get("/classes/<int:class_id>", responses={200: ClassRow})
@@ -105,8 +109,12 @@ def class_read(path: ClassPath) -> dict[str, Any]:
 def class_change(path: ClassPath, body: ClassChange) -> dict[str, Any]:
     """Rename a class, give it a term, archive it or bring it back."""
     with database().transaction() as connection:
-        _read(connection, path.class_id)
+        before = _read(connection, path.class_id)
         queries.class_put(connection, school_id=g.user["school_id"], id=path.class_id, **body.model_dump())
+        did = {(False, True): "archived", (True, False): "brought back"}.get(
+            (before["archived"], body.archived), "changed"
+        )
+        trail.note(connection, g.user, f"{did} the class {body.name}")
         return _read(connection, path.class_id)
 
 
@@ -130,7 +138,8 @@ def roster_read(body: RosterBody) -> dict[str, Any]:
 def apprentices_add(path: ClassPath, body: PeopleBody) -> tuple[dict[str, Any], int]:
     """Add people to a class, late joiners too."""
     with database().transaction() as connection:
-        _read(connection, path.class_id)
+        name = _read(connection, path.class_id)["name"]
+        trail.note(connection, g.user, f"added {len(body.people)} to the class {name}")
         rosters.add_people(connection, g.user["school_id"], path.class_id, [p.model_dump() for p in body.people])
         return _read(connection, path.class_id), 201
 
@@ -140,7 +149,8 @@ def apprentices_add(path: ClassPath, body: PeopleBody) -> tuple[dict[str, Any], 
 def apprentices_undo(path: ClassPath, body: TakenBack) -> dict[str, Any]:
     """Take people off a class again who were just added to it. Refused once one of them has a paper."""
     with database().transaction() as connection:
-        _read(connection, path.class_id)
+        name = _read(connection, path.class_id)["name"]
+        trail.note(connection, g.user, f"took {len(body.apprentice_ids)} who were just added off the class {name}")
         rosters.take_back(connection, g.user["school_id"], path.class_id, body.apprentice_ids)
         return _read(connection, path.class_id)
 
@@ -165,6 +175,7 @@ def apprentice_change(path: PersonPath, body: PersonChange) -> dict[str, Any]:
         if body.class_id is not None and body.class_id != person["class_id"]:
             moved = rosters.found(connection, g.user["school_id"], path.apprentice_id)
             rosters.move(connection, g.user["school_id"], moved, body.class_id)
+            trail.note(connection, g.user, f"moved apprentice {person['id']} out of the class {person['class_name']}")
         return _read(connection, person["class_id"])
 
 
@@ -186,6 +197,7 @@ def apprentice_login(path: PersonPath, body: LoginGiven) -> dict[str, Any]:
                 password_hash=hashed,
             )
             queries.apprentice_link(connection, school_id=g.user["school_id"], id=person["id"], user_id=user["id"])
+            queries.account_must_change(connection, school_id=g.user["school_id"], id=user["id"])
         elif person["login"] != body.login.lower():
             raise ApiError(
                 422,
@@ -195,9 +207,27 @@ def apprentice_login(path: PersonPath, body: LoginGiven) -> dict[str, Any]:
             )
         else:
             queries.account_password(
-                connection, school_id=g.user["school_id"], id=person["user_id"], password_hash=hashed
+                connection,
+                school_id=g.user["school_id"],
+                id=person["user_id"],
+                password_hash=hashed,
+                must_change=True,
             )
+        trail.note(connection, g.user, f"gave apprentice {person['id']} a log-in with a first password")
         return _read(connection, person["class_id"])
+
+
+@api.post("/classes/<int:class_id>/log-ins", responses={200: LogInSlips})
+@roles(INSTRUCTOR)
+def class_log_ins(path: ClassPath, body: LogInsBody) -> dict[str, Any]:
+    """Log-ins with one-time codes for everybody of a class who has none, or for some: who has one gets a code for a new
+    password, and the one they had no longer fits.
+    """
+    with database().transaction() as connection:
+        name = _read(connection, path.class_id)["name"]
+        slips = log_ins.given(connection, g.user, path.class_id, body.apprentice_ids)
+        trail.note(connection, g.user, f"gave {len(slips)} of the class {name} a one-time code to log in with")
+        return {"slips": slips, "days": log_ins.DAYS}
 
 
 @api.get("/apprentices/<int:apprentice_id>/data")
@@ -207,6 +237,7 @@ def apprentice_data(path: PersonPath) -> Response:
     with database().transaction() as connection:
         person = rosters.found(connection, g.user["school_id"], path.apprentice_id)
         reply = jsonify(rosters.exported(connection, g.user["school_id"], person))
+        trail.note(connection, g.user, f"took out what is kept of apprentice {person['id']}")
     reply.headers["Content-Disposition"] = f'attachment; filename="apprentice-{person["id"]}.json"'
     return reply
 
@@ -224,6 +255,8 @@ def apprentice_erasing(path: PersonPath, body: ErasingBody) -> dict[str, Any]:
             erasing=body.erasing,
             minutes=rosters.ERASED_AFTER_MIN,
         )
+        did = "has apprentice {} erased" if body.erasing else "took back the erasing of apprentice {}"
+        trail.note(connection, g.user, did.format(person["id"]))
         return _read(connection, person["class_id"])
 
 
@@ -234,6 +267,7 @@ def apprentice_erase(path: PersonPath) -> dict[str, Any]:
     with database().transaction() as connection:
         person = rosters.found(connection, g.user["school_id"], path.apprentice_id)
         rosters.erase(connection, g.user["school_id"], person)
+        trail.note(connection, g.user, f"erased apprentice {person['id']}")
         return _read(connection, person["class_id"])
 
 

@@ -62,29 +62,6 @@ class ErrorBody(Model):
     error: ErrorDetail
 
 
-class LoginBody(Model):
-    login: Annotated[Text, Field(min_length=1, max_length=80)]
-    password: Annotated[str, Field(min_length=1, max_length=200)]
-
-
-class OwnPasswordBody(Model):
-    old: Annotated[str, Field(min_length=1, max_length=200)]
-    password: Annotated[str, Field(min_length=10, max_length=200)]
-
-
-class User(Model):
-    login: str
-    name: str
-    role: str
-    school: str
-    time_zone: str
-
-
-class SessionReply(Model):
-    user: User | None
-    csrf: str
-
-
 class PlantedFault(Model):
     id: Annotated[Text, Field(max_length=60)]
     severity: Number | None = None

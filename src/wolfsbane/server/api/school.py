@@ -12,6 +12,7 @@ from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.server.core.security import INSTRUCTOR, roles, takes
 from wolfsbane.server.exchange import qti, school
+from wolfsbane.server.services import trail
 
 api = APIBlueprint("school", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="school")])
 
@@ -27,6 +28,7 @@ def _zip(data: bytes, name: str) -> Response:
 def school_export() -> Response:
     """Everything the school holds, as JSON lines in a ZIP; passwords stay here."""
     with database().transaction() as connection:
+        trail.note(connection, g.user, "exported the whole school")
         return _zip(school.exported(connection, g.user["school_id"]), "school")
 
 
@@ -36,7 +38,9 @@ def school_export() -> Response:
 def school_import() -> dict[str, dict[str, int]]:
     """Read an exported school into this one, which has to be empty: all of it, or nothing."""
     with database().transaction() as connection:
-        return {"rows": school.imported(connection, g.user, request.get_data())}
+        rows = school.imported(connection, g.user, request.get_data())
+        trail.note(connection, g.user, f"imported a school: {sum(rows.values())} rows")
+        return {"rows": rows}
 
 
 @api.get("/sheets/<int:sheet_id>/qti.zip")

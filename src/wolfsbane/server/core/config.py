@@ -77,6 +77,12 @@ SETTINGS: dict[str, tuple[str, str, Callable[[str, str], Any], str]] = {
         "processes beside each application process for proofs and plans; 0: none of their own",
     ),
     "WOLFSBANE_SESSION_HOURS": ("session_hours", "12", _whole(1, 720), "hours until a log-in expires"),
+    "WOLFSBANE_IDLE_MINUTES": (
+        "idle_minutes",
+        "240",
+        _whole(5, 43_200),
+        "minutes until a log-in that nobody uses expires",
+    ),
     "WOLFSBANE_LOGIN_LIMIT": (
         "login_limit",
         "8",
@@ -115,6 +121,7 @@ class Config:
     workers: int
     slow_processes: int
     session_hours: int
+    idle_minutes: int
     login_limit: int
     rig_period: float
     secure_cookies: bool

@@ -1,9 +1,7 @@
-"""Log-in, sessions, CSRF and roles. A route without a declared role is refused."""
+"""Passwords, cookies, CSRF and roles. A route without a declared role is refused."""
 
 from __future__ import annotations
 
-import hashlib
-import math
 import re
 import secrets
 import threading
@@ -18,17 +16,16 @@ from argon2.exceptions import InvalidHashError, VerificationError
 from flask import g, request
 
 from wolfsbane.cycle.errors import BadInputError
-from wolfsbane.server.core.budgets import waits
-from wolfsbane.server.core.current import database
+from wolfsbane.server.core.current import database, settings
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.errors import ApiError
+from wolfsbane.server.core.one_time import digest
 
 if TYPE_CHECKING:
     from flask import Response
     from flask_openapi3.openapi import OpenAPI
 
     from wolfsbane.server.core.config import Config
-    from wolfsbane.server.core.db.database import Connection, Database
 
 SESSION_COOKIE, CSRF_COOKIE, CSRF_HEADER = "wolfsbane_session", "wolfsbane_csrf", "X-CSRF-Token"
 ANYONE, INSTRUCTOR, ASSISTANT, APPRENTICE = "anyone", "instructor", "assistant", "apprentice"
@@ -75,6 +72,12 @@ def by_own_token(view: Any) -> Any:
     return view
 
 
+def before_change(view: Any) -> Any:
+    """Declare that a route also answers whoever has yet to choose a password of their own."""
+    view.before_change = True
+    return view
+
+
 def hash_password(password: str) -> str:
     """argon2id hash."""
     return _hasher.hash(password)
@@ -106,13 +109,14 @@ def _dummy_hash() -> str:
 
 
 def password_fits(stored_hash: str | None, password: str) -> bool:
-    """Check a password; with no stored hash the same work is done and the answer is no.
+    """Check a password; with no stored hash, or one that no password fits, the same work is done and the answer is no.
 
     Raises ApiError 503 where too many are checked already.
     """
+    fits = stored_hash is not None and stored_hash.startswith("$argon2")
     with _one_of_few():
         try:
-            return _hasher.verify(stored_hash or _dummy_hash(), password) and stored_hash is not None
+            return _hasher.verify(stored_hash if stored_hash and fits else _dummy_hash(), password) and fits
         except (VerificationError, InvalidHashError):
             return False
 
@@ -128,80 +132,24 @@ def _one_of_few() -> Iterator[None]:
         _hashing.release()
 
 
-def _digest(token: str) -> str:
-    return hashlib.sha256(token.encode()).hexdigest()
+#: what a browser says of itself -> what it is called, the first that fits
+_BROWSERS = (("Edg", "Edge"), ("OPR/", "Opera"), ("Firefox/", "Firefox"), ("Chrome/", "Chrome"), ("Safari/", "Safari"))
+_SYSTEMS = (
+    ("Windows", "Windows"),
+    ("Android", "Android"),
+    ("iPhone", "iPhone"),
+    ("iPad", "iPad"),
+    ("CrOS", "ChromeOS"),
+    ("Mac OS", "Mac"),
+    ("Linux", "Linux"),
+)
 
 
-def log_in(
-    db: Database, config: Config, login: str, password: str, address: str = "", device: str = ""
-) -> tuple[dict[str, Any], str, str, str]:
-    """Return (user row, session token, csrf token, token of this browser); raises ApiError 401, or 429 with the seconds
-    to wait. ``address`` is where it comes from, ``device`` the token this browser was given before.
-    """
-    login = login.strip().lower()
-    hashed = _digest(device) if device else None
-    with db.transaction() as connection:
-        known = hashed and queries.login_device(connection, token_hash=hashed, login=login)
-        place = {"login": login, "address": address, "device": hashed if known else None}
-        wait = waits(queries.login_counts(connection, **place), config.login_limit, known=bool(known))
-    if wait > 0.0:
-        seconds = math.ceil(wait)
-        said = f"{seconds} s" if seconds < 120 else f"{math.ceil(seconds / 60)} minutes"
-        raise ApiError(429, "too_many", f"too many failed log-ins; try again in {said}", "login", retry_after=seconds)
-    with db.transaction() as connection:
-        user = queries.user_by_login(connection, login=login)
-    fits = password_fits(user and user["password_hash"], password)
-    with db.transaction() as connection:
-        queries.login_attempt(connection, succeeded=bool(fits), **place)
-        if fits:
-            queries.sessions_sweep(connection)
-            token, csrf = _begin(connection, config, user)
-            browser = device if known else secrets.token_urlsafe(24)
-            queries.login_device_keep(
-                connection, token_hash=_digest(browser), school_id=user["school_id"], user_id=user["id"]
-            )
-    if not fits:
-        raise ApiError(401, "wrong_login", "name and password do not match; try again", "password")
-    return user, token, csrf, browser
-
-
-def _begin(connection: Connection, config: Config, user: dict[str, Any]) -> tuple[str, str]:
-    """A new session of a user: (its token, its CSRF token)."""
-    token, csrf = secrets.token_urlsafe(32), secrets.token_urlsafe(24)
-    queries.session_start(
-        connection,
-        token_hash=_digest(token),
-        school_id=user["school_id"],
-        user_id=user["id"],
-        csrf=csrf,
-        hours=config.session_hours,
-    )
-    return token, csrf
-
-
-def change_own_password(db: Database, config: Config, old: str, new: str) -> tuple[str, str]:
-    """A new password of whoever asks; every other session of theirs ends. Returns (session token, csrf token).
-
-    Raises BadInputError for a wrong old password or an easy new one.
-    """
-    me = g.user
-    with db.transaction() as connection:
-        user = queries.user_by_login(connection, login=me["login"])
-    if not password_fits(user and user["password_hash"], old):
-        raise BadInputError("old", f"{len(old)} characters", "the password you log in with now")
-    require_hard(new, me["login"], me["name"], me["school"])
-    hashed = hash_password(new)
-    with db.transaction() as connection:
-        queries.account_password(connection, school_id=me["school_id"], id=me["id"], password_hash=hashed)
-        return _begin(connection, config, me)
-
-
-def log_out(db: Database) -> None:
-    """Forget the session of this request."""
-    token = request.cookies.get(SESSION_COOKIE)
-    if token:
-        with db.transaction() as connection:
-            queries.session_end(connection, token_hash=_digest(token))
+def browser_name(agent: str) -> str:
+    """What somebody would call a browser by what it says of itself: ``Firefox on Windows``."""
+    browser = next((name for sign, name in _BROWSERS if sign in agent), "a browser")
+    system = next((name for sign, name in _SYSTEMS if sign in agent), "")
+    return f"{browser} on {system}" if system else browser
 
 
 def set_cookies(response: Response, config: Config, token: str | None, csrf: str, browser: str = "") -> Response:
@@ -226,7 +174,9 @@ def register(app: OpenAPI) -> None:
         token = request.cookies.get(SESSION_COOKIE)
         if token:
             with database().transaction() as connection:
-                g.user = queries.session_user(connection, token_hash=_digest(token))
+                g.user = queries.session_user(connection, token_hash=digest(token), idle=settings().idle_minutes)
+                if g.user and g.user["stale"]:
+                    queries.session_seen(connection, id=g.user["session_id"])
         if request.endpoint is None:
             return
         view = app.view_functions[request.endpoint]
@@ -237,6 +187,8 @@ def register(app: OpenAPI) -> None:
                 raise ApiError(401, "log_in", "please log in; what you typed is kept")
             if g.user["role"] not in allowed:
                 raise ApiError(403, "not_allowed", "your role cannot open this page")
+            if g.user["must_change"] and not getattr(view, "before_change", False):
+                raise ApiError(403, "change_password", "choose a password of your own first")
         if getattr(view, "own_token", False):
             g.user = None
         elif request.method not in ("GET", "HEAD", "OPTIONS"):

@@ -60,9 +60,14 @@ TABLES = {
     "marks": {"paper_call_id": "paper_calls"},
     "measurements": {"sheet_id": "sheets", "entered_by": "users", "paper_id": "papers", "rig_id": "rigs"},
     "audit": {"sheet_id": "sheets", "paper_id": "papers", "user_id": "users"},
+    "school_trail": {},
 }
 #: never leaves the house: passwords, and jobs that run here
-_SECRET = {"users": {"password_hash"}, "rigs": {"token_hash"}, "sheets": {"printing"}}
+_SECRET = {
+    "users": {"password_hash", "totp_secret", "totp_pending", "totp_last"},
+    "rigs": {"token_hash"},
+    "sheets": {"printing"},
+}
 #: came after the first export was written: an older file does not have them
 _LATER = (
     "scenario_proofs",
@@ -76,6 +81,7 @@ _LATER = (
     "refrigerant_days",
     "lab_sessions",
     "lab_events",
+    "school_trail",
 )
 #: a sheet that was being made when the school went out can be issued again
 _UNDER_WAY = ("queued", "building", "cancelling")
@@ -204,7 +210,7 @@ def _write(
     if table == "users":
         values |= {
             "password_hash": f"none:{secrets.token_hex(8)}",
-            "login": _free_login(connection, str(values.get("login", ""))),
+            "login": _free_login(connection, school_id, str(values.get("login", ""))),
         }
     if table == "sheets" and values.get("status") in _UNDER_WAY:
         values["status"] = "cancelled"
@@ -216,10 +222,15 @@ def _write(
         ids[table][row["id"]] = made
 
 
-def _free_login(connection: Connection, login: str) -> str:
-    """The log-in itself, or with a number behind it where somebody on this server has it."""
+def _free_login(connection: Connection, school_id: int, login: str) -> str:
+    """The log-in itself, or with a number behind it where somebody of the school has it."""
     for number in range(1, 1000):
         wanted = login if number == 1 else f"{login}-{number}"
-        if connection.execute("select 1 from users where login = %s", (wanted,)).fetchone() is None:
+        if (
+            connection.execute(
+                "select 1 from users where login = %s and school_id = %s", (wanted, school_id)
+            ).fetchone()
+            is None
+        ):
             return wanted
     raise BadInputError("login", login, "a log-in that is free")

@@ -99,7 +99,8 @@ def load(db: Database, printers: Any, rig_ports: list[int] | None = None, panel:
     with db.transaction() as connection:
         if queries.school_by_name(connection, name=SCHOOL) is None:
             _practice(connection)
-        user = queries.user_by_login(connection, login=INSTRUCTOR_LOGIN)
+        school_id = queries.school_by_name(connection, name=SCHOOL)["id"]
+        user = queries.user_by_login(connection, login=INSTRUCTOR_LOGIN, school_id=school_id)
         ours = {
             s["title"]: s for s in queries.sheet_list(connection, school_id=user["school_id"]) if s["title"] in _ISSUED
         }

@@ -92,7 +92,7 @@ def run(argv: list[str] | None = None) -> int:
                 school_id = found(db, time_zone=args.time_zone, **asked)
                 if args.starter or (sys.stdin.isatty() and _wants_starter()):
                     with db.transaction() as connection:
-                        user = queries.user_by_login(connection, login=asked["login"].lower())
+                        user = queries.user_by_login(connection, login=asked["login"].lower(), school_id=school_id)
                         add_starter(connection, {"school_id": school_id, "id": user["id"]})
             finally:
                 db.close()
