@@ -2,6 +2,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { loggedOut, sentence } from '@/api/client'
+import PasswordForm from '@/features/session/PasswordForm.vue'
 import LoginPage from '@/features/session/LoginPage.vue'
 import AskDialog from '@/shared/AskDialog.vue'
 import PageSkeleton from '@/shared/PageSkeleton.vue'
@@ -102,7 +103,9 @@ onMounted(async () => {
       <a href="#" class="skip" @click.prevent="skip">Skip to the page</a>
       <RouterLink :to="home" class="mark"><img src="/icon.svg" alt="" width="26" height="26" />Wolfsbane</RouterLink>
       <nav aria-label="Rooms">
-        <RouterLink v-for="[to, name] in rooms" :key="to" :to="to">{{ name }}</RouterLink>
+        <template v-if="!user?.must_change"
+          ><RouterLink v-for="[to, name] in rooms" :key="to" :to="to">{{ name }}</RouterLink></template
+        >
       </nav>
       <span class="grow" />
       <fieldset class="units">
@@ -113,12 +116,13 @@ onMounted(async () => {
       <RouterLink v-if="user?.role === 'instructor'" to="/accounts" class="who"
         >{{ user?.name }}<small>{{ user?.school }}</small></RouterLink
       >
-      <RouterLink v-else to="/password" class="who" title="Your password"
+      <RouterLink v-else to="/password" class="who" title="Your account"
         >{{ user?.name }}<small>{{ user?.school }}</small></RouterLink
       >
       <button class="leave" @click="leave">Log out</button>
     </header>
-    <RouterView v-slot="{ Component }">
+    <main v-if="user?.must_change" class="page"><PasswordForm first /></main>
+    <RouterView v-else v-slot="{ Component }">
       <component :is="Component" v-if="Component && mayOpen" />
       <PageSkeleton v-else-if="!ready" :title="askedTitle" />
     </RouterView>

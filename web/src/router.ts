@@ -30,8 +30,13 @@ export const router = createRouter({
     { path: '/rigs', component: () => import('./features/rigs/RigsPage.vue'), meta: { title: 'Rigs' } },
     {
       path: '/password',
-      component: () => import('./features/session/PasswordPage.vue'),
-      meta: { title: 'Your password' },
+      component: () => import('./features/session/YourAccount.vue'),
+      meta: { title: 'Your account' },
+    },
+    {
+      path: '/welcome',
+      component: () => import('./features/session/WelcomePage.vue'),
+      meta: { title: 'Welcome', bare: true },
     },
     {
       path: '/refrigerant',

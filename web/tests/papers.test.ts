@@ -1,6 +1,5 @@
 import { flushPromises, mount, type VueWrapper } from '@vue/test-utils'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import AccountsPage from '@/features/accounts/AccountsPage.vue'
 import FeedbackPage from '@/features/marking/FeedbackPage.vue'
 import MarkingPage from '@/features/marking/MarkingPage.vue'
 import HistoryPanel from '@/features/sheets/HistoryPanel.vue'
@@ -380,30 +379,6 @@ describe('the page of a sheet', () => {
       '10/401 of 2 calls marked',
       'not yet',
     ])
-  })
-})
-
-describe('accounts', () => {
-  it('gives an account a new password and leaves the rest as it is', async () => {
-    const row = { id: 4, login: 'ossian', name: 'Ossian Pell', role: 'assistant', disabled: false, apprentice: null }
-    replies['GET /accounts'] = { accounts: [row] }
-    replies['PUT /accounts/4'] = row
-    const page = await shown(AccountsPage)
-    await page
-      .findAll('button')
-      .find((b) => b.text() === 'New password')
-      ?.trigger('click')
-    await page.find('.renew input').setValue('long enough now')
-    await page.find('.renew').trigger('submit')
-    await flushPromises()
-    expect(calls.find((c) => c.method === 'PUT')?.body).toEqual({
-      name: 'Ossian Pell',
-      role: 'assistant',
-      disabled: false,
-      password: 'long enough now',
-    })
-    expect(page.find('[role=status]').text()).toBe('Ossian Pell has a new password.')
-    expect(page.find('.renew').exists()).toBe(false)
   })
 })
 

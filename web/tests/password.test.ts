@@ -1,13 +1,13 @@
 import { flushPromises, mount } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
-import PasswordPage from '@/features/session/PasswordPage.vue'
+import PasswordForm from '@/features/session/PasswordForm.vue'
 import { user } from '@/shared/session'
 import { asked, serve } from './server'
 
 const USER = { login: 'teacher', name: 'T', role: 'instructor', school: 'S', time_zone: 'UTC' }
 
 async function filled(again = 'tanager-pleat-7') {
-  const page = mount(PasswordPage)
+  const page = mount(PasswordForm)
   for (const [name, text] of Object.entries({ old: 'before', new: 'tanager-pleat-7', again }))
     await page.find(`[name=${name}]`).setValue(text)
   return page

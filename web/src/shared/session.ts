@@ -4,14 +4,18 @@ import { store, takeOver, wipe } from './store'
 
 export const user = ref<Schemas['User'] | null>(null)
 export const known = ref(false)
+/** Whether several schools share this server, so that the school is asked for at the log-in. */
+export const asksSchool = ref(false)
+const whoIs = (of: Schemas['User'] | null | undefined) => (of ? `${of.login} ${of.school}` : undefined)
 
 function take(reply: Schemas['SessionReply']): void {
   // what somebody else left half done here is not shown, and no part of it stands in memory
-  if (reply.user && takeOver(reply.user.login)) window.location.reload()
+  if (reply.user && takeOver(reply.user.login, reply.user.school)) window.location.reload()
   user.value = reply.user ?? null
   if (reply.user) store.set('me', JSON.stringify(reply.user))
   else store.remove('me')
   unproved.value = false
+  if (!reply.user) asksSchool.value = reply.asks_school ?? false
   setCsrf(reply.csrf)
   loggedOut.value = false
   known.value = true
@@ -33,12 +37,29 @@ export async function readSession(): Promise<void> {
 }
 
 /** Whoever logs in again after a log-in ran out finds the page below as it was: it stays while this goes on. */
-export async function logIn(login: string, password: string): Promise<void> {
-  setCsrf((await ask(api.GET('/api/v1/session'))).csrf)
-  const before = user.value?.login
-  take(await ask(api.POST('/api/v1/session', { body: { login, password } })))
+export async function logIn(login: string, password: string, school = '', code = ''): Promise<void> {
+  const before = whoIs(user.value)
+  await freshToken()
+  take(await ask(api.POST('/api/v1/session', { body: { login, password, school, code } })))
   // somebody else: nothing of what stood there is theirs
-  if (before !== undefined && before !== user.value?.login) window.location.assign('/')
+  if (before !== undefined && before !== whoIs(user.value)) window.location.assign('/')
+}
+
+async function freshToken(): Promise<void> {
+  const reply = await ask(api.GET('/api/v1/session'))
+  asksSchool.value = reply.asks_school ?? false
+  setCsrf(reply.csrf)
+}
+
+/** Whom a one-time code lets in. */
+export async function whoseCode(code: string): Promise<Schemas['WelcomeReply']> {
+  await freshToken()
+  return ask(api.POST('/api/v1/session/welcome', { body: { code } }))
+}
+
+/** Choose a password by a one-time code, and be logged in. */
+export async function enterByCode(code: string, password: string): Promise<void> {
+  take(await ask(api.PUT('/api/v1/session/welcome', { body: { code, password } })))
 }
 
 /** A new password for oneself; the session goes on with a new token. */

@@ -42,12 +42,14 @@ export function setShared(shared: boolean): void {
 }
 
 /** Whoever is logged in takes over what is here: true where it was somebody else's, and is gone now. */
-export function takeOver(login: string): boolean {
+export function takeOver(login: string, school: string): boolean {
   if (isShared()) return false
   const before = localStorage.getItem(OWNER)
-  if (before === login) return false
-  const foreign = before !== null
+  const whole = `${login} ${school}`
+  if (before === whole) return false
+  // earlier releases wrote down the log-in alone
+  const foreign = before !== null && before !== login
   if (foreign) wipe()
-  localStorage.setItem(OWNER, login)
+  localStorage.setItem(OWNER, whole)
   return foreign
 }

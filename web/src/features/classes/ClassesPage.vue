@@ -4,6 +4,7 @@ import { api, ask, type Schemas, sentence } from '@/api/client'
 import { offerUndo } from '@/shared/asking'
 import { kept } from '@/shared/kept'
 import { useLater } from '@/shared/later'
+import CodeSlips, { type Slip } from '@/shared/CodeSlips.vue'
 import FileButton from '@/shared/FileButton.vue'
 import PeopleTable from './PeopleTable.vue'
 import RosterPreview from './RosterPreview.vue'
@@ -43,6 +44,7 @@ async function load(): Promise<void> {
   if (!rows.value.length) adding.value = !archived.value
 }
 async function show(id: number): Promise<void> {
+  slips.value = []
   open.value = await ask(api.GET('/api/v1/classes/{class_id}', { params: { path: { class_id: id } } }))
 }
 /** A new class; its name has the focus also where the field stood there already, before any class was loaded. */
@@ -102,6 +104,18 @@ const more = () =>
       await show(id)
     })
     return made
+  })
+/** Who is in the open class and has no log-in. */
+const without = computed(() => (open.value?.people ?? []).filter((p) => !p.gone && !p.erase_at && !p.login).length)
+const slips = ref<Slip[]>([])
+const days = ref(14)
+const giveLogIns = (only: number[] | null = null) =>
+  run(async () => {
+    const path = { params: { path: { class_id: open.value?.id ?? 0 } } }
+    const given = await ask(api.POST('/api/v1/classes/{class_id}/log-ins', { ...path, body: { apprentice_ids: only } }))
+    slips.value = given.slips
+    days.value = given.days
+    return ask(api.GET('/api/v1/classes/{class_id}', path))
   })
 const change = (what: Partial<Schemas['ClassChange']>) =>
   run(() => {
@@ -201,15 +215,19 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
           <span class="doors"
             ><RouterLink :to="`/classes/${open.id}/results`">Results</RouterLink
             ><a :href="`/api/v1/classes/${open.id}/gradebook.xlsx`">Gradebook</a
+            ><el-button v-if="without" size="small" data-test="log-ins" @click="giveLogIns()"
+              >Log-ins for {{ without }}</el-button
             ><el-button size="small" @click="change({ archived: !open.archived })">{{
               open.archived ? 'Restore' : 'Archive'
             }}</el-button></span
           >
         </div>
+        <CodeSlips v-if="slips.length" :slips="slips" :days="days" @close="slips = []" />
         <PeopleTable
           :people="open.people ?? []"
           :class-id="open.id"
           :classes="rows"
+          @code="(id) => giveLogIns([id])"
           @changed="
             (c) => {
               open = c

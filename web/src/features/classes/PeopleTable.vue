@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { api, ask, type Schemas, sentence } from '@/api/client'
-import { offerUndo } from '@/shared/asking'
+import { askFirst, offerUndo } from '@/shared/asking'
 import { clockTime } from '@/shared/session'
 
 /** The apprentices of a class: group and number, log-in, who left; what is kept of one and how it is forgotten. */
 const props = defineProps<{ people: Schemas['PersonRow'][]; classId: number; classes: Schemas['ClassRow'][] }>()
-const emit = defineEmits<{ changed: [row: Schemas['ClassRow']] }>()
+const emit = defineEmits<{ changed: [row: Schemas['ClassRow']]; code: [id: number] }>()
 const editing = ref<number | null>(null)
-const form = ref({ name: '', number: '', group: '', gone: false, login: '', password: '', class_id: 0 })
+const form = ref({ name: '', number: '', group: '', gone: false, class_id: 0 })
 const failure = ref('')
 const path = (id: number) => ({ params: { path: { apprentice_id: id } } })
 
@@ -19,8 +19,6 @@ function edit(p: Schemas['PersonRow']): void {
     number: p.number,
     group: p.group,
     gone: p.gone,
-    login: p.login ?? '',
-    password: '',
     class_id: props.classId,
   }
 }
@@ -35,7 +33,7 @@ async function run(work: () => Promise<Schemas['ClassRow']>): Promise<void> {
 }
 const keep = (id: number) =>
   run(async () => {
-    const { login, password, ...person } = form.value
+    const person = form.value
     const row = await ask(api.PUT('/api/v1/apprentices/{apprentice_id}', { ...path(id), body: person }))
     if (person.class_id !== props.classId) {
       const [from, now] = [props.classId, props.classes.find((c) => c.id === person.class_id)?.name]
@@ -44,10 +42,21 @@ const keep = (id: number) =>
         emit('changed', await ask(api.GET('/api/v1/classes/{class_id}', { params: { path: { class_id: from } } })))
       })
     }
-    return login && password
-      ? ask(api.POST('/api/v1/apprentices/{apprentice_id}/login', { ...path(id), body: { login, password } }))
-      : row
+    return row
   })
+async function giveCode(p: Schemas['PersonRow']): Promise<void> {
+  const sure =
+    !p.login ||
+    (await askFirst({
+      title: `A one-time code for ${p.name}?`,
+      lines: ['The password they have stops working now.', 'The code lets them choose a new one.'],
+      yes: 'Make the code',
+    }))
+  if (sure) {
+    editing.value = null
+    emit('code', p.id)
+  }
+}
 const setErasing = (id: number, erasing: boolean) =>
   ask(api.PUT('/api/v1/apprentices/{apprentice_id}/erasing', { ...path(id), body: { erasing } }))
 const erase = (p: Schemas['PersonRow']) =>
@@ -99,13 +108,6 @@ const eraseNow = (id: number) => run(() => ask(api.DELETE('/api/v1/apprentices/{
               ><label><span>Number</span><input v-model="form.number" maxlength="30" /></label
               ><label><span>Group</span><input v-model="form.group" maxlength="40" /></label>
               <label
-                ><span>Log-in</span
-                ><input v-model="form.login" maxlength="60" autocomplete="off" :disabled="!!p.login" /></label
-              ><label
-                ><span>{{ p.login ? 'New password' : 'Password, 10 or more' }}</span
-                ><input v-model="form.password" type="password" maxlength="200" autocomplete="new-password"
-              /></label>
-              <label
                 ><span>Class</span
                 ><select v-model="form.class_id" data-test="move-to">
                   <option v-for="c in classes" :key="c.id" :value="c.id">{{ c.name }}</option>
@@ -114,6 +116,9 @@ const eraseNow = (id: number) => run(() => ask(api.DELETE('/api/v1/apprentices/{
               <label class="check"><input v-model="form.gone" type="checkbox" /> left the class</label>
               <span class="hands"
                 ><el-button size="small" type="primary" native-type="submit">Save</el-button
+                ><el-button size="small" data-test="code-for" @click="giveCode(p)">{{
+                  p.login ? 'Code for a new password' : 'Give a log-in'
+                }}</el-button
                 ><a :href="`/api/v1/apprentices/${p.id}/data`">All data</a>
                 <el-button size="small" link type="danger" @click="erase(p)">Erase</el-button
                 ><small class="soft">gone for good after ten minutes</small></span

@@ -1,12 +1,17 @@
 <script setup lang="ts">
-import { sentence } from '@/api/client'
-import { ref } from 'vue'
-import { logIn } from '@/shared/session'
+import { FailedRequest, sentence } from '@/api/client'
+import { nextTick, ref } from 'vue'
+import { asksSchool, logIn } from '@/shared/session'
 import { isShared, setShared } from '@/shared/store'
 
 defineProps<{ again: boolean }>()
 const login = ref('')
 const password = ref('')
+const school = ref('')
+/** The code of an authenticator, once the server asks for it. */
+const code = ref('')
+const asksCode = ref(false)
+const codeField = ref<HTMLInputElement | null>(null)
 const failure = ref('')
 const busy = ref(false)
 const shared = ref(isShared())
@@ -16,9 +21,12 @@ async function enter(): Promise<void> {
   failure.value = ''
   try {
     if (shared.value !== isShared()) setShared(shared.value)
-    await logIn(login.value, password.value)
+    await logIn(login.value, password.value, school.value, code.value)
   } catch (error) {
-    failure.value = sentence(error)
+    if (error instanceof FailedRequest && error.code === 'code_needed') {
+      asksCode.value = true
+      void nextTick(() => codeField.value?.focus())
+    } else failure.value = sentence(error)
   } finally {
     busy.value = false
   }
@@ -44,11 +52,27 @@ async function enter(): Promise<void> {
         ><span>Password</span
         ><input v-model="password" name="password" type="password" autocomplete="current-password" required
       /></label>
+      <label v-if="asksSchool" class="field"
+        ><span>School, as in its address (my-school)</span
+        ><input v-model="school" name="school" autocomplete="organization" autocapitalize="none"
+      /></label>
+      <label v-if="asksCode" class="field"
+        ><span>Code from your authenticator, or a recovery code</span
+        ><input
+          ref="codeField"
+          v-model="code"
+          name="code"
+          inputmode="text"
+          autocomplete="one-time-code"
+          maxlength="20"
+          required
+      /></label>
       <label v-if="!again" class="shared"
         ><input v-model="shared" type="checkbox" name="shared" /> Shared computer: keep nothing on it</label
       >
       <p v-if="failure" class="error" role="alert">{{ failure }}</p>
       <el-button type="primary" native-type="submit" :loading="busy">Log in</el-button>
+      <p v-if="!again" class="code"><a href="/welcome">I have a one-time code</a></p>
     </form>
   </main>
 </template>
@@ -71,6 +95,9 @@ form {
   display: block;
   margin: 2px 0 12px;
   min-height: 24px;
+}
+.code {
+  margin: 14px 0 0;
 }
 h1 {
   margin: 6px 0 2px;

@@ -38,7 +38,7 @@ select id, created_at, seen_at, address, browser from sessions
 where school_id = :school_id and user_id = :user_id and expires_at > now()
   and seen_at > now() - make_interval(mins => :idle) order by seen_at desc;
 
--- name: session_end_own<!
+-- name: session_end_own^
 -- End one session of somebody.
 delete from sessions where school_id = :school_id and user_id = :user_id and id = :id returning id;
 
