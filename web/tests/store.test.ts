@@ -50,7 +50,7 @@ describe('what a browser keeps', () => {
 
   it('stays over an expired log-in of the same account', async () => {
     serve({ GET: { '/api/v1/session': { user: USER, csrf: 'x' } } })
-    takeOver('teacher')
+    takeOver('teacher', 'S')
     store.set('class.draft', '"half a class"')
     await readSession()
     expect(store.get('class.draft')).toBe('"half a class"')
@@ -59,7 +59,7 @@ describe('what a browser keeps', () => {
 
   it('is not shown to another account that logs in at the same computer', async () => {
     serve({ GET: { '/api/v1/session': { user: { ...USER, login: 'apprentice' }, csrf: 'x' } } })
-    takeOver('teacher')
+    takeOver('teacher', 'S')
     store.set('bench.many', '"low charge"')
     await readSession()
     expect(everything()).not.toContain('low charge')
