@@ -15,6 +15,7 @@ from tests.server.conftest import as_key, bodies, codes
 from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.exercise.paper.drill import DrillBody
 from wolfsbane.server.core.current import database_of
+from wolfsbane.server.exchange import school as exchanged
 from wolfsbane.server.exchange.qti import NS
 from wolfsbane.server.exchange.qti_scoring import tolerance_of
 from wolfsbane.server.exchange.school import TABLES
@@ -349,3 +350,69 @@ def test_only_that_route_takes_a_file(teacher):
         "/api/v1/classes", data=b"x", content_type="application/zip", headers={"X-CSRF-Token": teacher.csrf}
     )
     assert reply.status_code == 415
+
+
+def lined(table, line):
+    """A damage: one more line in a file, with its hash repaired."""
+    return lambda d: rehashed(d, f"{table}.jsonl", lambda raw: raw + line + b"\n")
+
+
+MACHINE_ROW = {"id": 1, "machine_id": "own-x", "name": "x", "tuned": {}, "created_by": 1, "created_at": "2026-01-05"}
+
+
+@pytest.mark.parametrize(
+    ("damage", "word"),
+    [
+        (lined("own_machines", json.dumps(MACHINE_ROW).encode()), "own_machines.jsonl line 1"),
+        (lined("own_machines", json.dumps(MACHINE_ROW | {"tuned": None}).encode()), "machines of a school's own"),
+        (lined("own_practices", b'{"id": 1, "practice_id": "own-x", "name": "x", "body": []}'), "practices"),
+        (lined("rigs", b'{"id": 1, "body": {"schema": 1}, "columns": {}}'), "rigs ("),
+        (lined("rigs", b'{"id": 1, "body": {}, "columns": []}'), "an object as columns"),
+        (lined("lab_events", b'{"id": 1, "data": "x"}'), "an object as data"),
+        (lined("classes", b"[" * 50_000), "unreadable"),
+        (lined("classes", b"[1]"), "one JSON object a line"),
+        (lined("classes", b'{"name": "' + b"x" * 9_000_000 + b'"}'), "lines of at most 8 MB"),
+        (lambda d: rehashed(d, "sheet_calls.jsonl", lambda raw: raw.replace(b'"kind"', b'"mood"')), "items of a sheet"),
+    ],
+)
+def test_no_row_comes_in_that_a_page_could_not_read(teacher, stranger, sheet, damage, word):
+    reply = send(stranger, damage(teacher.get("/school/export.zip").data))
+    assert reply.status_code == 422 and word in reply.json["error"]["message"], reply.json
+    assert stranger.get("/classes").json["classes"] == [] and stranger.get("/machines").status_code == 200
+
+
+def test_a_small_file_that_unpacks_to_much_is_refused_before_it_does(stranger, monkeypatch):
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr("school.json", "{}")
+        archive.writestr("users.jsonl", b"x" * 3_000_000)
+    assert len(out.getvalue()) < 5_000
+    monkeypatch.setattr(exchanged, "_MAX_UNPACKED", 2_000_000)
+    reply = send(stranger, out.getvalue())
+    assert reply.status_code == 422 and "unpacked" in reply.json["error"]["message"]
+
+
+def test_a_file_is_read_and_written_some_rows_at_a_time(teacher, stranger, sheet, monkeypatch):
+    most, insert = [], exchanged.insert
+    monkeypatch.setattr(exchanged, "_AT_ONCE", 2)
+    monkeypatch.setattr(
+        exchanged,
+        "insert",
+        lambda c, table, rows, numbered: most.append(len(rows)) or insert(c, table, rows, numbered=numbered),
+    )
+    assert send(stranger, teacher.get("/school/export.zip").data).status_code == 200
+    assert max(most) == 2 and len(most) > 10
+
+
+def test_a_dry_run_says_what_would_come_in_and_keeps_nothing(teacher, stranger, sheet):
+    data = teacher.get("/school/export.zip").data
+    headers = {"X-CSRF-Token": stranger.csrf}
+    dry, real = (
+        stranger._client.post(
+            f"/api/v1/school/import{query}", data=data, content_type="application/zip", headers=headers
+        )
+        for query in ("?dry=true", "")
+    )
+    assert dry.status_code == 200 and dry.json["kept"] is False and dry.json["rows"]["papers"] == 3
+    assert real.json == dry.json | {"kept": True}, "it found the school empty"
+    assert any("imported a school" in row["did"] for row in stranger.get("/school/trail").json["rows"])

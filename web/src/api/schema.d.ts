@@ -1964,7 +1964,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Read an exported school into this one, which has to be empty: all of it, or nothing. */
+        /**
+         * Read an exported school into this one, which has to be empty: all of it, or nothing. With ``dry`` it is read and
+         * @description checked all the same, and nothing is kept.
+         */
         post: operations["school_school_import_school_import_post"];
         delete?: never;
         options?: never;
@@ -8462,6 +8465,8 @@ export interface components {
         };
         /** SchoolImported */
         SchoolImported: {
+            /** Kept */
+            kept: boolean;
             /** Rows */
             rows: {
                 [key: string]: number;
@@ -13997,7 +14002,9 @@ export interface operations {
     };
     school_school_import_school_import_post: {
         parameters: {
-            query?: never;
+            query?: {
+                dry?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;

@@ -1,12 +1,14 @@
 """The school as open files: export of everything, import into an empty one; a sheet as a QTI package."""
 
+import shutil
+import tempfile
 from typing import Any
 
-from flask import Response, g, request
+from flask import Response, g, request, send_file
 from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.exercise.marking.frozen_body import body_from_json
-from wolfsbane.server.api.sheet_models import SchoolImported, SheetPath
+from wolfsbane.server.api.sheet_models import ImportQuery, SchoolImported, SheetPath
 from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.errors import ApiError, not_found
@@ -28,19 +30,31 @@ def _zip(data: bytes, name: str) -> Response:
 def school_export() -> Response:
     """Everything the school holds, as JSON lines in a ZIP; passwords stay here."""
     with database().transaction() as connection:
+        connection.execute("set transaction isolation level repeatable read")
+        file = school.exported(connection, g.user["school_id"])
         trail.note(connection, g.user, "exported the whole school")
-        return _zip(school.exported(connection, g.user["school_id"]), "school")
+    reply = send_file(file, mimetype="application/zip", as_attachment=True, download_name="school.zip", max_age=0)
+    reply.call_on_close(file.close)
+    return reply
 
 
 @api.post("/school/import", responses={200: SchoolImported})
 @roles(INSTRUCTOR)
 @takes("application/zip", school.MAX_BYTES)
-def school_import() -> dict[str, dict[str, int]]:
-    """Read an exported school into this one, which has to be empty: all of it, or nothing."""
-    with database().transaction() as connection:
-        rows = school.imported(connection, g.user, request.get_data())
-        trail.note(connection, g.user, f"imported a school: {sum(rows.values())} rows")
-        return {"rows": rows}
+def school_import(query: ImportQuery) -> dict[str, Any]:
+    """Read an exported school into this one, which has to be empty: all of it, or nothing. With ``dry`` it is read and
+    checked all the same, and nothing is kept.
+    """
+    with tempfile.TemporaryFile() as file:
+        shutil.copyfileobj(request.stream, file, 1 << 20)
+        file.seek(0)
+        with database().transaction() as connection:
+            rows = school.imported(connection, g.user, file)
+            if query.dry:
+                connection.rollback()
+            else:
+                trail.note(connection, g.user, f"imported a school: {sum(rows.values())} rows")
+    return {"rows": rows, "kept": not query.dry}
 
 
 @api.get("/sheets/<int:sheet_id>/qti.zip")

@@ -344,5 +344,11 @@ class PositionPath(Model):
     position: Annotated[int, Field(ge=1, le=50)]
 
 
+class ImportQuery(Model):
+    #: only read and check, and say what would come in
+    dry: bool = False
+
+
 class SchoolImported(Model):
     rows: dict[str, int]
+    kept: bool

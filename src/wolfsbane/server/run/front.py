@@ -22,6 +22,8 @@ HEADER_S, BODY_S, SEND_S = 10, 15, 30
 CONNECTIONS = 400
 #: the largest body any route takes, MB
 BODY_MB = 70
+#: a whole school on its way out or in: the ZIP, MB, and how long it may take, s
+SCHOOL_MB, SCHOOL_S = 600, 3600
 #: a path of a socket may be so long on Linux
 _LONGEST_PATH = 100
 
@@ -69,6 +71,13 @@ def configuration(config: Config, port: int, socket: Path, folder: Path, web: Pa
     paths = "\n    ".join(
         f"{name}_temp_path {_quoted(own / name)};" for name in ("client_body", "proxy", "fastcgi", "uwsgi", "scgi")
     )
+    proxy = """proxy_pass http://localhost;
+            proxy_http_version 1.1;
+            proxy_set_header Connection "";
+            proxy_set_header Host $http_host;
+            proxy_set_header X-Forwarded-For $remote_addr;
+            proxy_set_header X-Forwarded-Proto $scheme;
+            proxy_connect_timeout 5s;"""
     return f"""\
 {user}daemon off;
 worker_processes 2;
@@ -123,14 +132,13 @@ http {{
             try_files $uri @application;
         }}
         location / {{ try_files /nowhere @application; }}
+        location /api/v1/school/ {{
+            client_max_body_size {SCHOOL_MB}m;
+            {proxy}
+            proxy_read_timeout {SCHOOL_S}s;
+        }}
         location @application {{
-            proxy_pass http://localhost;
-            proxy_http_version 1.1;
-            proxy_set_header Connection "";
-            proxy_set_header Host $http_host;
-            proxy_set_header X-Forwarded-For $remote_addr;
-            proxy_set_header X-Forwarded-Proto $scheme;
-            proxy_connect_timeout 5s;
+            {proxy}
             proxy_read_timeout 150s;
         }}
     }}
