@@ -37,7 +37,7 @@ def settled_minutes(page):
 def test_from_a_baseline_to_a_paper_marked_against_the_rig(page, demo):
     log_in(page, demo[0], path="/rigs")
     expect(page.locator("[data-test=rig]")).to_have_count(2)
-    page.get_by_role("link", name="Rig 1").click()
+    page.get_by_role("link", name="Rig 1", exact=True).click()
     expect(state(page)).to_contain_text("settled for")
     wait(lambda: settled_minutes(page) >= 12)
     page.get_by_label("How far back").select_option("60")
@@ -77,7 +77,7 @@ def test_from_a_baseline_to_a_paper_marked_against_the_rig(page, demo):
 
     page.goto(f"{demo[0]}/today")
     expect(page.get_by_text("1 set, not undone")).to_be_visible()
-    page.get_by_role("link", name="Rig 1").click()
+    page.get_by_role("link", name="Rig 1", exact=True).click()
     page.click("[data-test=undo]")
     page.click("[data-test=asking-yes]")
     expect(page.locator("[data-test=undo]")).to_have_count(0)

@@ -38,7 +38,7 @@ from wolfsbane.server.api.bench_models import (
 )
 from wolfsbane.server.api.catalog_models import CatalogueReply
 from wolfsbane.server.api.picture_models import StoryBody, StoryReply, TrendBody, TrendReply
-from wolfsbane.server.core.current import slow_work
+from wolfsbane.server.core.current import for_account
 from wolfsbane.server.core.security import INSTRUCTOR, roles
 from wolfsbane.server.services.own_machines import machine_called, own_machines
 from wolfsbane.server.services.own_practices import own_practices, practice_called
@@ -115,7 +115,7 @@ def prove_scenario(body: ProveBody) -> dict[str, Any]:
     m, weather, faults = situation(body)
     given = tuple(body.given_tests), body.given_readings
     try:
-        return slow_work().run(
+        return for_account(
             bench.proved_and_judged,
             m,
             weather,

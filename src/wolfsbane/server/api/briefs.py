@@ -26,7 +26,7 @@ from wolfsbane.server.api.brief_models import (
     SkillsReply,
 )
 from wolfsbane.server.api.sheet_models import RungBody
-from wolfsbane.server.core.current import database, slow_work
+from wolfsbane.server.core.current import database, for_account
 from wolfsbane.server.core.errors import ApiError
 from wolfsbane.server.core.security import INSTRUCTOR, roles
 from wolfsbane.server.services.item_names import rung_name
@@ -60,7 +60,7 @@ def brief_plan(body: BriefBody) -> Any:
     so_far = begin(made) if body.so_far is None else planning_from_json(made, body.so_far)
     try:
         for _ in range(_STEPS):
-            so_far = slow_work().run(step, made, so_far)
+            so_far = for_account(step, made, so_far)
             if so_far.done or body.stepwise:
                 break
     except NoClassSetError as error:
@@ -101,7 +101,7 @@ def brief_call(body: CallBody) -> Any:
         "swap": body.swap,
     }
     try:
-        made, rung = slow_work().run(_changed, asked_for, body.rung.model_dump(exclude_none=True), change)
+        made, rung = for_account(_changed, asked_for, body.rung.model_dump(exclude_none=True), change)
     except NoClassSetError as error:
         raise ApiError(422, "no_variant", str(error)) from error
     row, wanted = rung.to_json(), body.rung.level if body.level is None else body.level

@@ -1,5 +1,6 @@
 """Reference pages: pressure and temperature, target superheat, the dome, and the fault encyclopedia."""
 
+from functools import lru_cache
 from typing import Any
 
 from flask import Response
@@ -77,12 +78,23 @@ def _pdf(name: str, content: bytes) -> Response:
     )
 
 
+@lru_cache(maxsize=64)
+def _pt_printed(name: str, units: str) -> bytes:
+    """A chart is the same whoever asks: it is laid out once."""
+    return pt_pdf([refrigerant(name)], units)
+
+
+@lru_cache(maxsize=8)
+def _superheat_printed(by: str, units: str) -> bytes:
+    return superheat_pdf(by, units)
+
+
 @api.get("/reference/pt/<string:refrigerant>/chart.pdf")
 @roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
 def pt_print(path: RefrigerantPath, query: ChartQuery) -> Response:
     """The same chart to print, one page."""
     fluid = refrigerant(path.refrigerant)
-    return _pdf(f"pt-{fluid.name}", pt_pdf([fluid], query.units))
+    return _pdf(f"pt-{fluid.name}", _pt_printed(fluid.name, query.units))
 
 
 @api.get("/reference/superheat", responses={200: TargetReply})
@@ -103,7 +115,7 @@ def superheat_grid(query: GridQuery) -> dict[str, Any]:
 @roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
 def superheat_print(query: GridQuery) -> Response:
     """The whole chart to print, one page."""
-    return _pdf(f"superheat-{query.by}", superheat_pdf(query.by, query.units))
+    return _pdf(f"superheat-{query.by}", _superheat_printed(query.by, query.units))
 
 
 @api.get("/reference/dome/<string:refrigerant>", responses={200: DomeReply})

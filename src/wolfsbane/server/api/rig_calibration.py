@@ -24,7 +24,7 @@ from wolfsbane.server.api.rig_models import (
     SettingPath,
 )
 from wolfsbane.server.api.rigs import rig_full, write_event
-from wolfsbane.server.core.current import database, slow_work
+from wolfsbane.server.core.current import database, for_account
 from wolfsbane.server.core.db.database import Connection, queries
 from wolfsbane.server.core.security import ASSISTANT, INSTRUCTOR, roles
 from wolfsbane.server.services import rig_rows, rigs
@@ -51,7 +51,7 @@ def baseline_make(path: RigPath, body: RigBaselineBody) -> tuple[dict[str, Any],
         begin = max([begin, *moved])
         samples = rigs.samples_between(connection, path.rig_id, begin, end)
         profile = rigs.profile_of(rig)
-    made = slow_work().run(rigs.fit_baseline, rig, profile, samples)
+    made = for_account(rigs.fit_baseline, rig, profile, samples)
     with database().transaction() as connection:
         rigs.keep_baseline(connection, path.rig_id, begin, end, made)
         write_event(connection, path.rig_id, "baseline", points=made.points)
@@ -85,7 +85,7 @@ def setting_measure(path: RigPath, body: MeasureRigBody) -> tuple[dict[str, Any]
     family = body.fault or next(iter(families), "")
     if family not in families:
         raise BadInputError("fault", family, ", ".join(families) or "a device that plants a fault on this machine")
-    found = slow_work().run(rigs.measured, rig, profile, baseline, stretch, family)
+    found = for_account(rigs.measured, rig, profile, baseline, stretch, family)
     if not found.shows:
         raise BadInputError(
             "position", f"{standing[device.id]:g} {device.unit}", "a setting deep enough to show on the readings"
@@ -184,7 +184,7 @@ def rig_frozen(path: RigPath, query: RigUnits) -> dict[str, Any]:
     if baseline is not None and planted and not off:
         machine, read = baseline.individual.machine(profile), tuple(c.point for c in rig.channels)
         given = tuple(p for p in read if p in READINGS)
-        answer = slow_work().run(rigs.one_answer, machine, weather, planted, given)
+        answer = for_account(rigs.one_answer, machine, weather, planted, given)
     return {
         "minutes": round(stretch.minutes, 1),
         "begin": (end - timedelta(seconds=samples[-1][0] - stretch.begin_s)).isoformat(),

@@ -1,4 +1,8 @@
-"""The job queue. Jobs are queued in the transaction of the work they belong to, and are safe to run twice."""
+"""The job queue. Jobs are queued in the transaction of the work they belong to, and are safe to run twice.
+
+Fair to the schools that share it: a job waits behind as many others as its own school has open, and small ones have a
+lane of their own, so that a page for one never waits for a set of a class.
+"""
 
 from __future__ import annotations
 
@@ -18,6 +22,15 @@ if TYPE_CHECKING:
     from wolfsbane.server.core.db.database import Connection, Database
 
 BUILD_SHEET, PRINT_SHEET = "build_sheet", "print_sheet"
+#: lanes that are worked at beside one another: sets of a class, what is small, what is no sheet
+LARGE, SMALL, HOUSE = "large", "small", "house"
+#: which queues each lane takes; jobs of earlier releases are in ``default``
+LANES = ((LARGE, "default"), (SMALL,), (HOUSE,))
+#: up to so many calls a sheet is small
+_SMALL_CALLS = 24
+#: a worker says so often that it lives, is taken for dead after so long, and is looked for so often, s
+HEARTBEAT_S, DEAD_S = 4.0, 14.0
+_LOOK = "* * * * * */4"
 
 
 def worker_app(connector: PsycopgConnector, db: Database, helpers: Helpers = ALONE) -> App:
@@ -37,16 +50,16 @@ def worker_app(connector: PsycopgConnector, db: Database, helpers: Helpers = ALO
         wanted = documents.wanted(school_id, sheet_id, kinds)
         building.print_again(db, school_id, sheet_id, wanted, helpers)
 
-    @app.periodic(cron="* * * * *")
-    @app.task(name="retry_stalled", queueing_lock="retry_stalled", pass_context=True)
+    @app.periodic(cron=_LOOK)
+    @app.task(name="retry_stalled", queue=HOUSE, queueing_lock="retry_stalled", pass_context=True)
     async def retry_stalled(context: Any, timestamp: Any) -> None:
         # A killed worker stops its heartbeat.
-        for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=60):
+        for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=DEAD_S):
             if job.task_name in (BUILD_SHEET, PRINT_SHEET):
                 await app.job_manager.retry_job(job)
 
     @app.periodic(cron="* * * * *")
-    @app.task(name="erase_due", queueing_lock="erase_due", pass_context=False)
+    @app.task(name="erase_due", queue=HOUSE, queueing_lock="erase_due", pass_context=False)
     def erase_due(timestamp: int) -> None:
         rosters.erase_due(db)
 
@@ -59,16 +72,24 @@ def _queue() -> App:
     return procrastinate.App(connector=procrastinate.SyncPsycopgConnector())
 
 
-def _queue_job(connection: Connection, task: str, **arguments: Any) -> None:
-    _queue().configure_task(task, connection=connection).defer(**arguments)
+def _queue_job(connection: Connection, task: str, pieces: int, school_id: int, **arguments: Any) -> None:
+    waits_behind = queries.jobs_open(connection, school_id=school_id)["open"]
+    _queue().configure_task(
+        task, connection=connection, queue=SMALL if pieces <= _SMALL_CALLS else LARGE, priority=-waits_behind
+    ).defer(school_id=school_id, **arguments)
 
 
 def queue_sheet(connection: Connection, school_id: int, sheet_id: int) -> None:
-    """Queue the build of a sheet inside the caller's transaction."""
-    _queue_job(connection, BUILD_SHEET, school_id=school_id, sheet_id=sheet_id)
+    """Queue the build of a sheet inside the caller's transaction, from nothing: what was drawn for it before is
+    dropped.
+    """
+    queries.drawn_clear(connection, sheet_id=sheet_id)
+    pieces = queries.sheet_pieces(connection, sheet_id=sheet_id)["pieces"]
+    _queue_job(connection, BUILD_SHEET, pieces, school_id, sheet_id=sheet_id)
 
 
 def queue_print(connection: Connection, school_id: int, sheet_id: int, kinds: list[str]) -> None:
     """Queue the printing of documents of a ready sheet inside the caller's transaction."""
     queries.sheet_printing(connection, id=sheet_id, printing="on", done=0, total=1)
-    _queue_job(connection, PRINT_SHEET, school_id=school_id, sheet_id=sheet_id, kinds=list(kinds))
+    pieces = queries.sheet_pieces(connection, sheet_id=sheet_id)["pieces"]
+    _queue_job(connection, PRINT_SHEET, pieces, school_id, sheet_id=sheet_id, kinds=list(kinds))

@@ -206,7 +206,8 @@ def _children(config: Any, folder: Any, url: str, port: Any, fronted: bool) -> A
         "--workers",
         str(config.workers),
         "--threads",
-        "4",
+        # more than slow work may hold at once, so that pages go on beside it
+        "12",
         "--timeout",
         "120",
         "--umask",

@@ -11,7 +11,7 @@ from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.exercise.marking import frozen_body
 from wolfsbane.exercise.marking.gaming import pays
 from wolfsbane.exercise.paper.call import Call
-from wolfsbane.server.core.db.database import queries
+from wolfsbane.server.core.db.database import jsonb, queries
 from wolfsbane.server.core.helpers import ALONE, Helpers
 from wolfsbane.server.printing.merge import merged
 from wolfsbane.server.services import sheets
@@ -44,9 +44,12 @@ class _Progress:
         with self.db.transaction() as connection:
             queries.sheet_progress(connection, id=self.sheet_id, status=status, done=self.done, problem=problem)
 
-    def one_more(self, count: int = 1) -> None:
+    def one_more(self, count: int = 1, keep: Mapping[str, Any] | None = None) -> None:
+        """So much more is done; with ``keep`` a call that was drawn is kept in the same transaction."""
         self.done += count
         with self.db.transaction() as connection:
+            if keep is not None:
+                queries.drawn_add(connection, sheet_id=self.sheet_id, **keep)
             queries.sheet_progress(connection, id=self.sheet_id, status="building", done=self.done, problem=None)
             if queries.sheet_state(connection, id=self.sheet_id)["status"] == "cancelling":
                 raise CanceledError
@@ -72,6 +75,7 @@ def build(
     except CanceledError:
         with db.transaction() as connection:
             queries.sheet_clear(connection, sheet_id=sheet_id)
+            queries.drawn_clear(connection, sheet_id=sheet_id)
             queries.documents_clear(connection, sheet_id=sheet_id)
             queries.sheet_status(connection, id=sheet_id, status="cancelled", total=None)
     except Exception:
@@ -97,6 +101,11 @@ def _build(
         queries.sheet_clear(connection, sheet_id=sheet_id)
         items = sheets.full_items(connection, sheet_id)
         people = sheets.people_of(connection, school_id, sheet["class_id"])
+        kept = {
+            (row["position"], row["person"]): frozen_body.body_from_json(row["body"])
+            for row in queries.drawn_list(connection, sheet_id=sheet_id)
+        }
+    progress.done = len(kept)
     progress.say()
     work = [
         (one, position, index, sheet["units"], sheet["seed"])
@@ -105,7 +114,7 @@ def _build(
     ]
     try:
         with helpers.lent(len(work)) as each:
-            drawn = _drawn(work, each, progress)
+            drawn = _drawn(work, each, progress, kept, school_id)
             papers = _freeze(db, sheet, people, len(items), drawn)
             for kind, printer in printers.items():
                 printed = _printed(sheet, kind, papers, printer, each, progress.one_more if kind == "packet" else None)
@@ -116,6 +125,7 @@ def _build(
                         )
         with db.transaction() as connection:
             queries.sheet_ready(connection, id=sheet_id)
+            queries.drawn_clear(connection, sheet_id=sheet_id)
     except sheets.REFUSED as error:
         progress.say("failed", str(error))
 
@@ -125,11 +135,23 @@ def _draw(work: tuple[dict[str, Any], int, int, str, int]) -> Body:
 
 
 def _drawn(
-    work: list[tuple[dict[str, Any], int, int, str, int]], each: Callable[..., Iterable[Any]], progress: _Progress
+    work: list[tuple[dict[str, Any], int, int, str, int]],
+    each: Callable[..., Iterable[Any]],
+    progress: _Progress,
+    kept: Mapping[tuple[int, int], Body],
+    school_id: int,
 ) -> dict[tuple[int, int], Body]:
-    """Bodies by (position, index), no two of a position with the same readings."""
+    """Bodies by (position, index), no two of a position with the same readings. Those in ``kept`` were drawn before the
+    job was interrupted, the same way: the set comes out as if nothing had happened.
+    """
     found, seen = {}, set()
-    for (one, position, index, units, seed), body in zip(work, each(_draw, work), strict=True):
+    coming = iter(each(_draw, [row for row in work if row[1:3] not in kept]))
+    for one, position, index, units, seed in work:
+        if (before := kept.get((position, index))) is not None:
+            seen.add((position, frozen_body.mark_of_copy(before)))
+            found[(position, index)] = before
+            continue
+        body = next(coming)
         for again in range(1, items_of.TRIES):
             mark = frozen_body.mark_of_copy(body)
             if mark is None or (position, mark) not in seen:
@@ -137,7 +159,14 @@ def _drawn(
             body = items_of.draw(one, position, index, units, seed, 1, again)
         seen.add((position, frozen_body.mark_of_copy(body)))
         found[(position, index)] = body
-        progress.one_more()
+        progress.one_more(
+            keep={
+                "school_id": school_id,
+                "position": position,
+                "person": index,
+                "body": jsonb(body.to_json()),
+            }
+        )
     _unpaid(work, found)
     return found
 

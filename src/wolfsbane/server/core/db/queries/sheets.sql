@@ -108,6 +108,30 @@ with old as (select id from papers where sheet_id = :sheet_id),
      calls as (delete from paper_calls where paper_id in (select id from old) returning id)
 delete from papers where sheet_id = :sheet_id and (select count(*) from calls) >= 0;
 
+-- name: drawn_add!
+-- Keep a call that was drawn until the sheet is made.
+insert into drawn_calls (school_id, sheet_id, position, person, body)
+values (:school_id, :sheet_id, :position, :person, :body) on conflict (sheet_id, position, person) do nothing;
+
+-- name: drawn_list
+-- Calls that were drawn before the job was interrupted.
+select position, person, body from drawn_calls where sheet_id = :sheet_id;
+
+-- name: drawn_clear!
+-- The sheet is made, or will be made of something else.
+delete from drawn_calls where sheet_id = :sheet_id;
+
+-- name: sheet_pieces^
+-- How many calls a sheet is of, over everybody who is in its class.
+select (select count(*) from sheet_calls where sheet_id = :sheet_id)::int
+     * (select count(*) from apprentices a join sheets s on s.class_id = a.class_id
+        where s.id = :sheet_id and a.left_at is null)::int as pieces;
+
+-- name: jobs_open^
+-- Sheets of a school that wait or are being made.
+select count(*)::int as open from procrastinate_jobs
+where status in ('todo', 'doing') and args ->> 'school_id' = (:school_id)::text;
+
 -- name: paper_add^
 -- Add one apprentice's paper.
 insert into papers (school_id, sheet_id, apprentice_id, code, person, attempt)
