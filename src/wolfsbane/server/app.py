@@ -39,7 +39,7 @@ from wolfsbane.server.api import (
     today,
 )
 from wolfsbane.server.api.models import ErrorBody
-from wolfsbane.server.core import errors, security
+from wolfsbane.server.core import errors, logs, metrics, security
 from wolfsbane.server.core.config import Config, SettingError, from_environment
 from wolfsbane.server.core.current import equip
 from wolfsbane.server.core.db.database import Database
@@ -92,6 +92,7 @@ def create_app(config: Config | None = None, database: Database | None = None) -
     slow_work = SlowWork(config.slow_processes, ready=warm)
     equip(app, database, config, slow_work)
     slow_work.start()
+    metrics.register(app)
     security.register(app)
     errors.register(app)
     for module in (
@@ -120,6 +121,7 @@ def create_app(config: Config | None = None, database: Database | None = None) -
         health,
     ):
         app.register_api(module.api)
+    app.register_api(health.figures)
     _pages(app)
     app.after_request(_packed_reply)
     return app
@@ -191,14 +193,6 @@ def _pages(app: OpenAPI) -> None:
             return jsonify(errors.body("not_found", "page not found")), 404
         return _index()
 
-    @app.errorhandler(405)
-    def _method(_error: Any) -> Any:
-        return jsonify(errors.body("method", "method not allowed")), 405
-
-    @app.errorhandler(415)
-    def _media(_error: Any) -> Any:
-        return jsonify(errors.body("media", "send JSON with content type application/json")), 415
-
 
 def _index() -> Any:
     if not (WEB / "index.html").is_file():
@@ -209,4 +203,6 @@ def _index() -> Any:
 def wsgi() -> Any:
     """For gunicorn: ``wolfsbane.server.app:wsgi()``. Compiles the solver before the first request."""
     warm()
-    return create_app()
+    config = from_environment()
+    logs.begin(as_json=config.log_json)
+    return create_app(config)

@@ -8,13 +8,15 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-from flask import request
+from flask import Response, request
 from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.server.api.models import Model
+from wolfsbane.server.core import metrics
 from wolfsbane.server.core.current import database, settings
 from wolfsbane.server.core.db.database import DatabaseDownError, queries
 from wolfsbane.server.core.db.migrate import files
+from wolfsbane.server.core.errors import not_found
 from wolfsbane.server.core.security import ANYONE, roles
 
 api = APIBlueprint("health", __name__, url_prefix="/health", abp_tags=[Tag(name="health")])
@@ -54,6 +56,19 @@ def ready() -> tuple[dict[str, Any], int]:
     found = checks()
     fine = all(c["ok"] for c in found)
     return {"ready": fine, "checks": found if _from_here() else []}, 200 if fine else 503
+
+
+#: a path of its own, where who watches expects it
+figures = APIBlueprint("metrics", __name__, abp_tags=[Tag(name="health")])
+
+
+@figures.get("/metrics")
+@roles(ANYONE)
+def metrics_read() -> Response:
+    """Figures in the text form that Prometheus reads, on this machine only."""
+    if not _from_here():
+        raise not_found("this page")
+    return Response(metrics.text(), mimetype="text/plain; version=0.0.4")
 
 
 def _from_here() -> bool:

@@ -7,7 +7,8 @@ from pydantic import BaseModel, ConfigDict, Field, StringConstraints, WithJsonSc
 from wolfsbane.cycle.fields import Format
 
 Text = Annotated[str, StringConstraints(strip_whitespace=True, pattern=r"^[^\x00]*$")]
-Number = Annotated[float, Field(allow_inf_nan=False)]
+#: no figure of a machine is larger in any unit
+Number = Annotated[float, Field(allow_inf_nan=False, ge=-1e12, le=1e12)]
 Id = Annotated[int, Field(ge=1, le=2**31 - 1)]
 Units = Literal["us", "si"]
 

@@ -104,6 +104,7 @@ SETTINGS: dict[str, tuple[str, str, Callable[[str, str], Any], str]] = {
         _flag,
         "1 where a front of your own stands before it and sets X-Forwarded-For; ours is not started then",
     ),
+    "WOLFSBANE_LOG_JSON": ("log_json", "0", _flag, "1: logs are JSON, a line each"),
     "WOLFSBANE_TRUSTED_HOSTS": ("trusted_hosts", "127.0.0.1,localhost", _text, "host names answered to, by comma"),
 }
 
@@ -128,6 +129,7 @@ class Config:
     tls_certificate: str
     tls_key: str
     behind_front: bool
+    log_json: bool
     trusted_hosts: str
 
 

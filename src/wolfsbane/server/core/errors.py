@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from flask import jsonify
+from werkzeug.exceptions import HTTPException
 
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.exercise.draw.variant import NoVariantError
@@ -69,6 +70,24 @@ def register(app: OpenAPI) -> None:
             "users_login_key": "this log-in is already taken; choose another one",
         }
         return jsonify(body("taken", words.get(str(error), "this exists already"))), 409
+
+    @app.errorhandler(RecursionError)
+    def _deep(_error: Any) -> Any:
+        return jsonify(body("bad_input", "the request is nested too deeply")), 422
+
+    @app.errorhandler(HTTPException)
+    def _http(error: Any) -> Any:
+        """What the server itself refuses: a host it does not answer to, a body that is too large."""
+        code = {400: "bad_request", 404: "not_found", 405: "method", 413: "too_large", 415: "media"}.get(error.code)
+        said = {
+            413: "this is more than the page takes at once",
+            404: "page not found",
+            405: "method not allowed",
+            415: "send JSON with content type application/json",
+        }.get(error.code, str(error.description or error.name))
+        reply = jsonify(body(code or "refused", said))
+        reply.status_code = error.code or 500
+        return reply
 
     @app.errorhandler(500)
     def _crash(_error: Any) -> Any:

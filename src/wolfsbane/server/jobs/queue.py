@@ -31,6 +31,8 @@ _SMALL_CALLS = 24
 #: a worker says so often that it lives, is taken for dead after so long, and is looked for so often, s
 HEARTBEAT_S, DEAD_S = 4.0, 14.0
 _LOOK = "* * * * * */4"
+#: jobs that are done are remembered so long, h
+_JOBS_KEPT_H = 30 * 24
 
 
 def worker_app(connector: PsycopgConnector, db: Database, helpers: Helpers = ALONE) -> App:
@@ -62,6 +64,13 @@ def worker_app(connector: PsycopgConnector, db: Database, helpers: Helpers = ALO
     @app.task(name="erase_due", queue=HOUSE, queueing_lock="erase_due", pass_context=False)
     def erase_due(timestamp: int) -> None:
         rosters.erase_due(db)
+
+    @app.periodic(cron="17 3 * * *")
+    @app.task(name="sweep", queue=HOUSE, queueing_lock="sweep", pass_context=True)
+    async def sweep(context: Any, timestamp: int) -> None:
+        with db.transaction() as connection:
+            queries.sweep(connection)
+        await app.job_manager.delete_old_jobs(nb_hours=_JOBS_KEPT_H, include_failed=True)
 
     return app
 

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import asyncio
-import logging
 import os
 import signal
 from typing import TYPE_CHECKING
 
 import procrastinate
 
+from wolfsbane.server.core import logs
 from wolfsbane.server.core.config import SettingError, from_environment
 from wolfsbane.server.core.db.database import Database
 from wolfsbane.server.core.helpers import Helpers
@@ -25,9 +25,10 @@ _MOST_HELPERS = 4
 
 def main() -> None:
     """Work until told to stop."""
-    logging.basicConfig(level=logging.WARNING)
+    config = from_environment()
+    logs.begin(as_json=config.log_json)
     building.read_in()
-    url = from_environment().database_url
+    url = config.database_url
     if url is None:
         raise SettingError("WOLFSBANE_DATABASE_URL is not set; the worker needs the address of a database")
     helpers = Helpers(min(os.cpu_count() or 1, _MOST_HELPERS), building.read_in)

@@ -21,6 +21,7 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.rig.points import ORDER
 from wolfsbane.rig.rig import RIG
+from wolfsbane.server.core import logs
 from wolfsbane.server.core.config import SettingError, from_environment
 from wolfsbane.server.core.db.database import Database, DatabaseDownError, jsonb, queries
 from wolfsbane.server.rigs.modbus import RigLine, RigSilentError
@@ -255,9 +256,9 @@ class Logger:
 
 def main() -> int:
     """Read until told to stop."""
-    logging.basicConfig(level=logging.WARNING)
-    logging.getLogger("pymodbus").setLevel(logging.CRITICAL)
     config = from_environment()
+    logs.begin(as_json=config.log_json)
+    logging.getLogger("pymodbus").setLevel(logging.CRITICAL)
     if config.database_url is None:
         raise SettingError("WOLFSBANE_DATABASE_URL is not set; the logger needs the address of a database")
     db = Database(config.database_url, size=3).open()

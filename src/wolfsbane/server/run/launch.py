@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import argparse
 import os
+import shutil
 import signal
 import ssl
 import subprocess
@@ -17,11 +18,12 @@ import urllib.request
 from pathlib import Path
 from typing import Any
 
+from wolfsbane.server.core import metrics
 from wolfsbane.server.core.config import SettingError, from_environment, help_text
 from wolfsbane.server.core.db.database import Database, queries
 from wolfsbane.server.core.db.migrate import MigrationError, migrate
-from wolfsbane.server.run import backups, demo, demo_rigs, front
-from wolfsbane.server.run.postgres import PostgresError, PrivatePostgres, free_port, free_ports
+from wolfsbane.server.run import backups, demo, demo_rigs, front, log_files
+from wolfsbane.server.run.postgres import PostgresError, PrivatePostgres, connections_of, free_port, free_ports
 from wolfsbane.server.run.warm import warm
 
 
@@ -42,7 +44,7 @@ class _Child:
             self._next, self._wait = now + self._wait, min(self._wait * 2, 30)
         if now >= self._next:
             self._next = 0.0
-            with open(self._log, "ab") as log:
+            with log_files.opened(self._log) as log:
                 # Should this process be killed outright, the kernel ends the child too.
                 self._process = subprocess.Popen(
                     ["setpriv", "--pdeathsig", "TERM", *self._command],
@@ -52,6 +54,9 @@ class _Child:
                     stdin=subprocess.DEVNULL,
                     start_new_session=True,
                 )
+
+    def look_after_log(self) -> None:
+        log_files.rotate(self._log)
 
     def tell(self, **changed: Any) -> None:
         """Change its environment and start it again."""
@@ -113,7 +118,8 @@ def run(argv: Any = None) -> Any:
         port = free_port(config.port)
         if port != config.port:
             print(f"port {config.port} is taken; using {port}", flush=True)
-        children = _children(config, folder, url, port, fronted)
+        _require_connections(url, config)
+        children = _children(config, folder, postgres.app_url() if postgres else url, port, fronted)
         if args.demo:
             children.append(_rigs(rig_ports, panel, folder))
         for child in children:
@@ -136,10 +142,11 @@ def run(argv: Any = None) -> Any:
             time.sleep(0.5)
             for child in children:
                 child.keep_alive()
+                child.look_after_log()
             nightly.look(postgres.url() if postgres else url)
             if postgres and not postgres.running():
                 _restart(postgres, children)
-    except (MigrationError, backups.BackupError) as error:
+    except (SettingError, MigrationError, backups.BackupError) as error:
         print(f"wolfsbane: {error}", file=sys.stderr)
         return 2
     finally:
@@ -161,7 +168,7 @@ def _restart(postgres: Any, children: Any) -> None:
         if postgres.url() != before:
             # Its old port was taken: everybody has to hear of the new one.
             for child in children:
-                child.tell(WOLFSBANE_DATABASE_URL=postgres.url())
+                child.tell(WOLFSBANE_DATABASE_URL=postgres.app_url())
     except PostgresError as error:
         print(f"wolfsbane: {error}", file=sys.stderr)
         time.sleep(3)
@@ -190,8 +197,26 @@ def _has_school(url: str) -> Any:
         db.close()
 
 
+#: connections of one application process, and of everything else together
+_EACH, _OTHERS = 8, 16
+
+
+def _require_connections(url: str, config: Any) -> None:
+    """Refuse to start with more processes than the database has connections for. Raises SettingError."""
+    there = connections_of(url)
+    wanted = config.workers * _EACH + _OTHERS
+    if wanted > there:
+        raise SettingError(
+            f"WOLFSBANE_WORKERS={config.workers} is not accepted; allowed: {max((there - _OTHERS) // _EACH, 0)} at "
+            f"most, or more connections in the database ({there} there, {wanted} wanted)"
+        )
+
+
 def _children(config: Any, folder: Any, url: str, port: Any, fronted: bool) -> Any:
-    environment = {**os.environ, "WOLFSBANE_DATABASE_URL": url}
+    counts = folder / "metrics"
+    shutil.rmtree(counts, ignore_errors=True)
+    counts.mkdir(mode=0o700)
+    environment = {**os.environ, "WOLFSBANE_DATABASE_URL": url, metrics.FOLDER_VARIABLE: str(counts)}
     socket = front.socket_in(folder) if fronted else None
     if fronted:
         environment["WOLFSBANE_BEHIND_FRONT"] = "1"

@@ -19,6 +19,10 @@ Connection: TypeAlias = psycopg.Connection[dict[str, Any]]
 queries: Any = aiosql.from_path(Path(__file__).parent / "queries", "psycopg", mandatory_parameters=False)
 
 
+#: no statement and no wait for a lock goes on for ever, nor a transaction whose client is gone, ms
+_LIMITS = {"statement_timeout": 120_000, "lock_timeout": 60_000, "idle_in_transaction_session_timeout": 900_000}
+
+
 class DatabaseDownError(RuntimeError):
     """The database does not answer; the caller may try again."""
 
@@ -48,7 +52,10 @@ class Database:
             open=False,
             name="wolfsbane",
             check=ConnectionPool.check_connection,
-            kwargs={"row_factory": dict_row},
+            kwargs={
+                "row_factory": dict_row,
+                "options": " ".join(f"-c {name}={ms}" for name, ms in _LIMITS.items()),
+            },
         )
 
     def open(self) -> Database:
