@@ -10,7 +10,7 @@ if TYPE_CHECKING:
     from pathlib import Path
 
 #: a log is put aside at this size, and so many are kept
-MOST_BYTES, KEPT = 10_000_000, 5
+LARGEST, KEPT = 10_000_000, 5
 
 
 def opened(path: Path) -> IO[bytes]:
@@ -20,7 +20,7 @@ def opened(path: Path) -> IO[bytes]:
     return file
 
 
-def rotate(path: Path, most: int = MOST_BYTES, kept: int = KEPT) -> bool:
+def rotate(path: Path, most: int = LARGEST, kept: int = KEPT) -> bool:
     """Put a log aside that has grown to ``most`` bytes: ``name.1`` is the newest of ``kept``. Whoever writes to it goes
     on with an empty one. Returns whether it did.
     """
