@@ -33,7 +33,7 @@ def test_figures_are_in_the_form_that_is_read_and_stay_on_this_machine(app, teac
     asked = {
         dict(k)["status"] for (n, k), v in found.items() if n == "wolfsbane_requests_total" and "/papers/" in str(k)
     }
-    assert {"200", "404"} <= asked
+    assert asked == {"200"} and any(dict(k).get("status") == "404" for _, k in found)
     assert code not in str(found), "a route and never a path"
     assert figures(teacher, **{"X-Forwarded-For": "10.0.0.7"}) == 404
 
