@@ -150,6 +150,20 @@ screenshots: ## take docs/screenshots/ again, while make demo runs
 	@tools/setup.sh test
 	$(PY) tools/screenshots.py
 
+ATTACKS := tests/server/test_front.py tests/server/test_budgets.py tests/server/test_accounts.py tests/server/test_security.py \
+	tests/server/test_roles.py tests/server/test_fuzz.py tests/server/test_watching.py tests/server/test_exchange.py \
+	tests/server/test_slow_work.py tests/browser/test_hands.py
+
+.PHONY: attack
+attack: ## slow clients, lock-outs, guessing, bombs, drawn requests, other roles and schools, what a browser keeps: on loopback
+	@tools/setup.sh test
+	$(PY) -m pytest -n 2 --dist loadscope -rA $(ATTACKS) | grep -E "^(PASSED|FAILED|ERROR)|passed|failed" | sed -E 's/^PASSED [^:]*:://; s/_/ /g'
+
+.PHONY: trial
+trial: ## kill every process in turn and bring a backup back: seconds without an answer, writes lost, into docs/operations.md
+	@tools/setup.sh test
+	$(PY) tools/trial.py --write
+
 .PHONY: growth
 growth: ## measure how time and memory of a class set grow with its calls
 	@tools/setup.sh test
