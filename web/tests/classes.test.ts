@@ -171,25 +171,16 @@ describe('the classes', () => {
       archived: true,
     })
   })
-  it('gives a log-in only with a password, and changes the person first', async () => {
-    const order: string[] = []
+  it('gives somebody a log-in with a one-time code, and changes only what was changed', async () => {
+    const slip = { apprentice_id: 12, name: 'Ada Quill', login: 'ada.quill', code: 'AAAA-BBBB-CCCC' }
     const spies = answers({
-      PUT: { '/api/v1/apprentices/{apprentice_id}': () => (order.push('person'), { data: FIRSTS }) },
-      POST: { '/api/v1/apprentices/{apprentice_id}/login': () => (order.push('log-in'), { data: FIRSTS }) },
+      PUT: { '/api/v1/apprentices/{apprentice_id}': FIRSTS },
+      POST: { '/api/v1/classes/{class_id}/log-ins': { slips: [slip], days: 14 } },
     })
     const page = await open()
-    for (const [login, password] of [
-      ['ada', ''],
-      ['ada', 'violet-hood'],
-    ]) {
-      await page.findAll('button.edit')[0]?.trigger('click')
-      const inputs = page.findAll('.people form input')
-      await inputs[3]?.setValue(login)
-      await inputs[4]?.setValue(password)
-      await page.find('.people form').trigger('submit')
-      await flushPromises()
-    }
-    expect(order).toEqual(['person', 'person', 'log-in'])
+    await page.findAll('button.edit')[0]?.trigger('click')
+    await page.find('.people form').trigger('submit')
+    await flushPromises()
     expect(asked(spies.PUT, '/api/v1/apprentices/{apprentice_id}')[0]?.body).toEqual({
       name: 'Ada Quill',
       number: '',
@@ -197,6 +188,13 @@ describe('the classes', () => {
       gone: false,
       class_id: FIRSTS.id,
     })
+    expect(spies.POST).not.toHaveBeenCalledWith('/api/v1/classes/{class_id}/log-ins', expect.anything())
+    await page.findAll('button.edit')[0]?.trigger('click')
+    await page.find('[data-test=code-for]').trigger('click')
+    await flushPromises()
+    const [sent] = asked(spies.POST, '/api/v1/classes/{class_id}/log-ins')
+    expect(sent?.body).toEqual({ apprentice_ids: [FIRST_PEOPLE[0]?.id] })
+    expect(page.find('[data-test=slips]').text()).toContain('AAAA-BBBB-CCCC')
   })
   it('erases somebody in ten minutes, which can be taken back, or at once', async () => {
     const people = FIRST_PEOPLE.map((p) => (p.id === 12 ? { ...p, erase_at: '2026-03-02T14:15:00Z' } : p))

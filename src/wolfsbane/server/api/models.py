@@ -2,13 +2,22 @@
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints, WithJsonSchema
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints, WithJsonSchema
 
 from wolfsbane.cycle.fields import Format
 
 Text = Annotated[str, StringConstraints(strip_whitespace=True, pattern=r"^[^\x00]*$")]
 #: no figure of a machine is larger in any unit
-Number = Annotated[float, Field(allow_inf_nan=False, ge=-1e12, le=1e12)]
+_LARGEST = 1e12
+
+
+def _of_a_machine(value: float) -> float:
+    if abs(value) > _LARGEST:
+        raise ValueError("a number between -1e12 and 1e12")
+    return value
+
+
+Number = Annotated[float, Field(allow_inf_nan=False), AfterValidator(_of_a_machine)]
 Id = Annotated[int, Field(ge=1, le=2**31 - 1)]
 Units = Literal["us", "si"]
 

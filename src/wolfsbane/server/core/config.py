@@ -47,6 +47,17 @@ def _database(name: str, text: str) -> str | None:
     return text or None
 
 
+#: what a host of several may do
+PARTS = ("web", "worker", "logger")
+
+
+def _parts(name: str, text: str) -> tuple[str, ...]:
+    found = tuple(part.strip() for part in text.split(",") if part.strip())
+    if not found or not set(found) <= set(PARTS):
+        raise SettingError(f"{name}={text!r} is not accepted; allowed: some of {', '.join(PARTS)}, by comma")
+    return found
+
+
 def _text(_name: str, text: str) -> str:
     return text
 
@@ -69,6 +80,12 @@ SETTINGS: dict[str, tuple[str, str, Callable[[str, str], Any], str]] = {
     ),
     "WOLFSBANE_HOST": ("host", "127.0.0.1", _text, "address the application listens on"),
     "WOLFSBANE_PORT": ("port", "8040", _whole(1, 65535), "port to listen on; another free one if it is taken"),
+    "WOLFSBANE_PARTS": (
+        "parts",
+        ",".join(PARTS),
+        _parts,
+        "what this host does of several on one database: pages, jobs, reading rigs",
+    ),
     "WOLFSBANE_WORKERS": ("workers", "2", _whole(1, 32), "application processes"),
     "WOLFSBANE_SLOW_PROCESSES": (
         "slow_processes",
@@ -119,6 +136,7 @@ class Config:
     backup_hour: int
     host: str
     port: int
+    parts: tuple[str, ...]
     workers: int
     slow_processes: int
     session_hours: int

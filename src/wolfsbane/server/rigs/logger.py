@@ -23,7 +23,7 @@ from wolfsbane.rig.points import ORDER
 from wolfsbane.rig.rig import RIG
 from wolfsbane.server.core import logs
 from wolfsbane.server.core.config import SettingError, from_environment
-from wolfsbane.server.core.db.database import Database, DatabaseDownError, jsonb, queries
+from wolfsbane.server.core.db.database import Database, DatabaseDownError, Lone, jsonb, queries
 from wolfsbane.server.rigs.modbus import RigLine, RigSilentError
 from wolfsbane.server.rigs.watching import Watched, baseline_or_none
 from wolfsbane.server.services.rigs import planted_on
@@ -33,6 +33,8 @@ if TYPE_CHECKING:
     from wolfsbane.server.core.db.database import Connection
 
 _log = logging.getLogger("wolfsbane.logger")
+#: held by the one logger that reads the rigs
+_LOCK = 7_330_422
 #: rigs are read so often, looked at so often, and looked up again so often, s
 PERIOD_S, _LOOKS_S, _LOOKS_UP_S = 1.0, 3.0, 5.0
 #: without a sample for so long, or for five that were due, there is a gap, s
@@ -62,10 +64,18 @@ class _Followed:
 
 
 class Logger:
-    """The service. ``now`` gives the time; ``turn`` does what is due, and a loop around it does nothing else."""
+    """The service. ``now`` gives the time, ``lone`` whether this is the one that reads; ``turn`` does what is due, and
+    a loop around it does nothing else.
+    """
 
-    def __init__(self, db: Database, now: Callable[[], datetime] | None = None, period_s: float = PERIOD_S) -> None:
-        self._db = db
+    def __init__(
+        self,
+        db: Database,
+        now: Callable[[], datetime] | None = None,
+        period_s: float = PERIOD_S,
+        lone: Lone | None = None,
+    ) -> None:
+        self._db, self._lone = db, lone
         self._gap_s = max(GAP_S, 5.0 * period_s)
         self._now = now or (lambda: datetime.now(UTC))
         self._rigs: dict[int, _Followed] = {}
@@ -97,9 +107,13 @@ class Logger:
         self._threads.shutdown(wait=False, cancel_futures=True)
 
     def _look_up(self, now: datetime) -> None:
+        rows: list[dict[str, Any] | None] = []
         try:
+            # on another host somebody reads them already: nothing is stored twice
+            ours = self._lone is None or self._lone.held()
             with self._db.transaction() as connection:
-                rows = [self._known(connection, row) for row in queries.rigs_logged(connection)]
+                if ours:
+                    rows = [self._known(connection, row) for row in queries.rigs_logged(connection)]
         except DatabaseDownError:
             return
         self._looked_up = now
@@ -262,7 +276,8 @@ def main() -> int:
     if config.database_url is None:
         raise SettingError("WOLFSBANE_DATABASE_URL is not set; the logger needs the address of a database")
     db = Database(config.database_url, size=3).open()
-    logger = Logger(db, period_s=config.rig_period)
+    lone = Lone(config.database_url, _LOCK)
+    logger = Logger(db, period_s=config.rig_period, lone=lone)
     ends = []
     for number in (signal.SIGINT, signal.SIGTERM):
         signal.signal(number, lambda *_: ends.append(1))
@@ -272,6 +287,7 @@ def main() -> int:
         due = max(due + config.rig_period, time.monotonic() - config.rig_period)
         time.sleep(max(due - time.monotonic(), 0.0))
     logger.close()
+    lone.give_up()
     db.close()
     return 0
 

@@ -125,8 +125,11 @@ def run(argv: Any = None) -> Any:
         for child in children:
             child.keep_alive()
         address = f"{'https' if fronted and config.tls_certificate else 'http'}://{config.host}:{port}"
-        _wait_until_up(address, children)
-        print(f"\nWolfsbane is at {address}")
+        if "web" in config.parts:
+            _wait_until_up(address, children)
+            print(f"\nWolfsbane is at {address}")
+        else:
+            print(f"\nWolfsbane works here at: {', '.join(config.parts)}")
         if args.demo:
             print(
                 f"  instructor: {demo.INSTRUCTOR_LOGIN} / {demo.INSTRUCTOR_PASSWORD}\n"
@@ -137,7 +140,10 @@ def run(argv: Any = None) -> Any:
         elif not _has_school(url):
             print("  no school here yet: `make school` in another terminal founds one with its first instructor")
         print("Ctrl-C stops everything.", flush=True)
-        nightly = backups.Nightly(backup_folder, 24 if args.demo else config.backup_hour)
+        # one of several hosts is enough: the one with the worker
+        nightly = backups.Nightly(
+            backup_folder, config.backup_hour if "worker" in config.parts and not args.demo else 24
+        )
         while True:
             time.sleep(0.5)
             for child in children:
@@ -247,12 +253,12 @@ def _children(config: Any, folder: Any, url: str, port: Any, fronted: bool) -> A
     if socket is not None:
         command = front.written(config, port, socket, folder, front.PAGES)
         before = [_Child("front", command, dict(os.environ), folder / "front.log")]
-    return [
-        *before,
-        _Child("application", web, dict(environment), folder / "application.log"),
-        _Child("job worker", worker, dict(environment), folder / "worker.log"),
-        _Child("rig logger", logger, dict(environment), folder / "logger.log"),
-    ]
+    parts = {
+        "web": [*before, _Child("application", web, dict(environment), folder / "application.log")],
+        "worker": [_Child("job worker", worker, dict(environment), folder / "worker.log")],
+        "logger": [_Child("rig logger", logger, dict(environment), folder / "logger.log")],
+    }
+    return [child for part in config.parts for child in parts[part]]
 
 
 def _rigs(ports: list[int], panel: int, folder: Path) -> _Child:

@@ -80,3 +80,33 @@ class Database:
             raise DatabaseDownError("the database does not answer; try again in a moment") from error
         except psycopg.errors.UniqueViolation as error:
             raise ConflictError(error.diag.constraint_name or "duplicate") from error
+
+
+class Lone:
+    """Something that one process at a time does, on whatever machine: held as long as its connection lives."""
+
+    def __init__(self, url: str, key: int) -> None:
+        self._url, self._key = url, key
+        self._connection: psycopg.Connection[Any] | None = None
+
+    def held(self) -> bool:
+        """Whether it is ours now; it is taken where nobody has it. False too where the database does not answer."""
+        try:
+            if self._connection is None:
+                self._connection = psycopg.connect(self._url, autocommit=True, connect_timeout=10)
+            else:
+                self._connection.execute("select 1")
+                return True
+            row = self._connection.execute("select pg_try_advisory_lock(%s)", (self._key,)).fetchone()
+            if row is not None and row[0]:
+                return True
+        except psycopg.OperationalError:
+            pass
+        self.give_up()
+        return False
+
+    def give_up(self) -> None:
+        """Leave it to others."""
+        if self._connection is not None:
+            self._connection.close()
+            self._connection = None
