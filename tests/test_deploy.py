@@ -1,4 +1,4 @@
-"""What stands in deploy/ names files, settings and parts that exist; the images themselves cannot be built in a test."""
+"""What stands in deploy/ names files, settings and parts that exist; images themselves cannot be built in a test."""
 
 import re
 import shutil

@@ -1,7 +1,7 @@
 import { flushPromises, mount, type VueWrapper } from '@vue/test-utils'
 import { describe, expect, it, vi } from 'vitest'
 import ClassesPage from '@/features/classes/ClassesPage.vue'
-import { undoable } from '@/shared/asking'
+import { question, undoable } from '@/shared/asking'
 import { asked, serve, type Sent } from './server'
 
 const person = (id: number, name: string, more: object = {}) => ({
@@ -195,6 +195,26 @@ describe('the classes', () => {
     const [sent] = asked(spies.POST, '/api/v1/classes/{class_id}/log-ins')
     expect(sent?.body).toEqual({ apprentice_ids: [FIRST_PEOPLE[0]?.id] })
     expect(page.find('[data-test=slips]').text()).toContain('AAAA-BBBB-CCCC')
+  })
+  it('reads OneRoster files first, asks, and takes them in where somebody says yes', async () => {
+    const one = { title: 'Refrigeration 1', new: true, added: 2, there: 1, left: 0 }
+    const spies = answers({ POST: { '/api/v1/school/oneroster': { classes: [one], kept: false } } })
+    const page = await open()
+    const dry = () =>
+      spies.POST.mock.calls.filter(([p]) => p === '/api/v1/school/oneroster').map(([, init]) => init.params.query.dry)
+    const pick = async (yes: boolean) => {
+      const input = page.find('[data-test=oneroster]')
+      Object.defineProperty(input.element, 'files', { value: [new File(['x'], 'a.zip')], configurable: true })
+      await input.trigger('change')
+      await flushPromises()
+      expect(question.value?.lines).toEqual(['Refrigeration 1 (new): 2 added, 1 there already'])
+      question.value?.answer(yes)
+      await flushPromises()
+    }
+    await pick(false)
+    expect(dry()).toEqual([true])
+    await pick(true)
+    expect(dry()).toEqual([true, true, false])
   })
   it('erases somebody in ten minutes, which can be taken back, or at once', async () => {
     const people = FIRST_PEOPLE.map((p) => (p.id === 12 ? { ...p, erase_at: '2026-03-02T14:15:00Z' } : p))

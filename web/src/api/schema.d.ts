@@ -1975,6 +1975,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/school/oneroster": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add classes and people of a OneRoster ZIP that are not there yet. With ``dry`` nothing is kept. */
+        post: operations["school_oneroster_in_school_oneroster_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/school/oneroster.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Classes, who is in them and the points of each sheet, as OneRoster CSV files. */
+        get: operations["school_oneroster_out_school_oneroster_zip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/school/trail": {
         parameters: {
             query?: never;
@@ -6303,6 +6337,26 @@ export interface components {
             title: string;
             /** Week */
             week: number;
+        };
+        /** OneRosterClass */
+        OneRosterClass: {
+            /** Added */
+            added: number;
+            /** Left */
+            left: number;
+            /** New */
+            new: boolean;
+            /** There */
+            there: number;
+            /** Title */
+            title: string;
+        };
+        /** OneRosterTaken */
+        OneRosterTaken: {
+            /** Classes */
+            classes: components["schemas"]["OneRosterClass"][];
+            /** Kept */
+            kept: boolean;
         };
         /** OrderShare */
         OrderShare: {
@@ -14037,6 +14091,57 @@ export interface operations {
                     "application/json": components["schemas"]["SchoolImported"];
                 };
             };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    school_oneroster_in_school_oneroster_post: {
+        parameters: {
+            query?: {
+                dry?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OneRosterTaken"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    school_oneroster_out_school_oneroster_zip_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
             /** @description Unprocessable Entity */
             422: {
                 headers: {

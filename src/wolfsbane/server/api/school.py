@@ -8,13 +8,13 @@ from flask import Response, g, request, send_file
 from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.exercise.marking.frozen_body import body_from_json
-from wolfsbane.server.api.sheet_models import ImportQuery, SchoolImported, SheetPath
+from wolfsbane.server.api.sheet_models import ImportQuery, OneRosterTaken, SchoolImported, SheetPath
 from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.server.core.security import INSTRUCTOR, roles, takes
-from wolfsbane.server.exchange import qti, school
-from wolfsbane.server.services import trail
+from wolfsbane.server.exchange import oneroster, qti, school
+from wolfsbane.server.services import one_roster, trail
 
 api = APIBlueprint("school", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="school")])
 
@@ -55,6 +55,35 @@ def school_import(query: ImportQuery) -> dict[str, Any]:
             else:
                 trail.note(connection, g.user, f"imported a school: {sum(rows.values())} rows")
     return {"rows": rows, "kept": not query.dry}
+
+
+@api.get("/school/oneroster.zip")
+@roles(INSTRUCTOR)
+def oneroster_out() -> Response:
+    """Classes, who is in them and the points of each sheet, as OneRoster CSV files."""
+    with database().transaction() as connection:
+        data = one_roster.given_out(connection, g.user["school_id"], g.user["school"])
+        trail.note(connection, g.user, "took classes and results out as OneRoster files")
+    return _zip(data, "oneroster")
+
+
+@api.post("/school/oneroster", responses={200: OneRosterTaken})
+@roles(INSTRUCTOR)
+@takes("application/zip", oneroster.MAX_BYTES)
+def oneroster_in(query: ImportQuery) -> dict[str, Any]:
+    """Add classes and people of a OneRoster ZIP that are not there yet. With ``dry`` nothing is kept."""
+    with tempfile.TemporaryFile() as file:
+        shutil.copyfileobj(request.stream, file, 1 << 20)
+        file.seek(0)
+        coming = oneroster.read(file)
+    with database().transaction() as connection:
+        done = one_roster.taken_in(connection, g.user["school_id"], coming)
+        if query.dry:
+            connection.rollback()
+        else:
+            added = sum(one["added"] for one in done)
+            trail.note(connection, g.user, f"took {len(done)} classes in from OneRoster files, {added} people added")
+    return {"classes": done, "kept": not query.dry}
 
 
 @api.get("/sheets/<int:sheet_id>/qti.zip")

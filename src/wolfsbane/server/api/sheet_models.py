@@ -352,3 +352,16 @@ class ImportQuery(Model):
 class SchoolImported(Model):
     rows: dict[str, int]
     kept: bool
+
+
+class OneRosterClass(Model):
+    title: str
+    new: bool
+    added: int
+    there: int
+    left: int
+
+
+class OneRosterTaken(Model):
+    classes: list[OneRosterClass]
+    kept: bool

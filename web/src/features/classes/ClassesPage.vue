@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '@/api/client'
-import { offerUndo } from '@/shared/asking'
+import { askFirst, offerUndo } from '@/shared/asking'
 import { kept } from '@/shared/kept'
 import { useLater } from '@/shared/later'
 import CodeSlips, { type Slip } from '@/shared/CodeSlips.vue'
@@ -127,6 +127,36 @@ const change = (what: Partial<Schemas['ClassChange']>) =>
       }),
     )
   })
+type Taken = Schemas['OneRosterTaken']
+/** Classes and people of another system: read first, then asked, then kept. */
+async function takeOneRoster(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  if (!file) return
+  const send = (dry: boolean) =>
+    ask(
+      api.POST('/api/v1/school/oneroster', {
+        params: { query: { dry } },
+        body: file as never,
+        bodySerializer: (b: unknown) => b as never,
+        headers: { 'Content-Type': 'application/zip' },
+      } as never),
+    ) as Promise<Taken>
+  await run(async () => {
+    const found = await send(true)
+    const sure = await askFirst({
+      title: `Take ${found.classes.length} ${found.classes.length === 1 ? 'class' : 'classes'} in?`,
+      lines: found.classes.map(
+        (c) =>
+          `${c.title}${c.new ? ' (new)' : ''}: ${c.added} added, ${c.there} there already${c.left ? `, ${c.left} left` : ''}`,
+      ),
+      yes: 'Take them in',
+    })
+    if (sure) await send(false)
+    return null
+  })
+  input.value = ''
+}
 async function take(event: Event): Promise<void> {
   const file = (event.target as HTMLInputElement).files?.[0]
   if (file) list.value = decoded(await file.arrayBuffer())
@@ -185,7 +215,10 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
     <div class="page-head">
       <h1>Classes</h1>
       <span class="doors"
-        ><el-checkbox v-model="archived">Archived</el-checkbox>
+        ><el-checkbox v-model="archived">Archived</el-checkbox><a href="/api/v1/school/oneroster.zip">OneRoster out</a
+        ><FileButton accept=".zip,application/zip" data-test="oneroster" @change="takeOneRoster"
+          >OneRoster in</FileButton
+        >
         <el-button type="primary" @click="begin">New class</el-button></span
       >
     </div>
