@@ -243,3 +243,20 @@ def test_parts_that_are_joined_keep_their_tags(papers):
             str(h) for e in elements(opened.Root.StructTreeRoot) for a in e.get("/A", []) for h in a.get("/Headers", [])
         }
         assert wanted <= set(ids) and len(opened.open_outline().root) == 2
+
+
+def test_parts_with_and_without_a_table_are_joined_in_any_order(calls):
+    whole = packet_pdf(SHEET, [{"name": "Ada Quill", "code": "ACDEFG", "calls": calls[:1]}])
+    with pikepdf.open(io.BytesIO(whole)) as pdf:
+        assert "/IDTree" in pdf.Root.StructTreeRoot, "a call has a table"
+        del pdf.Root.StructTreeRoot.IDTree
+        out = io.BytesIO()
+        pdf.save(out)
+    bare = out.getvalue()
+    for parts in ([bare, whole], [whole, bare], [bare, bare], [bare, whole, bare, whole]):
+        with pikepdf.open(io.BytesIO(merged(parts))) as joined:
+            tree = joined.Root.StructTreeRoot
+            named = len(list(pikepdf.NameTree(tree.IDTree))) if "/IDTree" in tree else 0
+            with pikepdf.open(io.BytesIO(whole)) as one:
+                each = len(list(pikepdf.NameTree(one.Root.StructTreeRoot.IDTree)))
+            assert named == each * parts.count(whole), "every name of a table header is there once"

@@ -56,11 +56,16 @@ def _join(whole: pikepdf.Pdf, source: pikepdf.Pdf, prefix: str) -> None:
         for part in _kids(kid):
             part.P = document
             document.K.append(part)
-    parents, ids = pikepdf.NumberTree(tree.ParentTree), pikepdf.NameTree(tree.IDTree)
+    parents = pikepdf.NumberTree(tree.ParentTree)
     for key, value in pikepdf.NumberTree(copied.ParentTree).items():
         parents[int(key) + first] = value
-    for name, value in pikepdf.NameTree(copied.IDTree).items():
-        ids[prefix + name] = value
+    # a part without a table has no names of table headers
+    if "/IDTree" in copied:
+        if "/IDTree" not in tree:
+            tree.IDTree = pikepdf.NameTree.new(whole).obj
+        ids = pikepdf.NameTree(tree.IDTree)
+        for name, value in pikepdf.NameTree(copied.IDTree).items():
+            ids[prefix + name] = value
     tree.ParentTreeNextKey = first + int(copied.ParentTreeNextKey)
     with whole.open_outline() as mine, source.open_outline() as other:
         pages = {page.obj.objgen: number for number, page in enumerate(source.pages)}
