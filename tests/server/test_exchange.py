@@ -271,6 +271,7 @@ def test_every_table_of_a_school_goes_with_it_or_is_known_to_stay(app):
         "sessions",  # log-ins of this server
         "login_devices",
         "account_codes",
+        "user_identities",
         "drawn_calls",  # sheets that are being made
         "documents",  # printed again from the frozen calls
         "lab_rotations",  # a lesson that runs

@@ -10,6 +10,8 @@ PUBLIC = {
     ("POST", "/api/v1/session"),
     ("POST", "/api/v1/session/welcome"),
     ("PUT", "/api/v1/session/welcome"),
+    ("GET", "/api/v1/session/provider"),
+    ("GET", "/api/v1/session/provider/back"),
     ("GET", "/api/v1/projected"),
     ("POST", "/api/v1/rigs/1/samples"),
 }
@@ -93,6 +95,8 @@ OWN = {
     ("PUT", "/api/v1/session/password"),
     ("GET", "/api/v1/session/places"),
     ("DELETE", "/api/v1/session/places"),
+    ("GET", "/api/v1/session/provider/linked"),
+    ("DELETE", "/api/v1/session/provider/linked"),
     ("DELETE", "/api/v1/session/places/99999"),
     ("POST", "/api/v1/session/second-factor/off"),
 }

@@ -3,10 +3,11 @@ import { afterEach, describe, expect, it, vi } from 'vitest'
 import AccountsPage from '@/features/accounts/AccountsPage.vue'
 import LoginPage from '@/features/session/LoginPage.vue'
 import PlacesCard from '@/features/session/PlacesCard.vue'
+import ProviderCard from '@/features/session/ProviderCard.vue'
 import SecondFactor from '@/features/session/SecondFactor.vue'
 import WelcomePage from '@/features/session/WelcomePage.vue'
 import { question } from '@/shared/asking'
-import { user } from '@/shared/session'
+import { provider, user } from '@/shared/session'
 import { asked, serve } from './server'
 
 const ME = {
@@ -116,6 +117,37 @@ describe('the log-in', () => {
     const { page } = await door(refused('wrong_login', 'no match'), true)
     expect(page.find('[name=school]').exists()).toBe(true)
     expect(page.find('.error').text()).toBe('no match')
+  })
+})
+
+describe("the school's own log-in", () => {
+  it('is offered where there is one, and says why it sent somebody back', async () => {
+    provider.value = 'Harrowmere log-in'
+    window.location.hash = '#provider_unknown'
+    serve({})
+    const page = mount(LoginPage, { props: { again: false } })
+    expect(page.find('[data-test=provider]').text()).toBe('Log in with Harrowmere log-in')
+    expect(page.find('.error').text()).toContain('Nobody here has linked that log-in')
+    provider.value = ''
+  })
+
+  it('is linked and unlinked under the name, and not shown where there is none', async () => {
+    const state = (there: boolean, linked: boolean) => ({ there, linked })
+    const spies = serve({
+      GET: { '/api/v1/session/provider/linked': state(true, true) },
+      DELETE: { '/api/v1/session/provider/linked': state(true, false) },
+    })
+    const page = mount(ProviderCard)
+    await flushPromises()
+    await page.find('button').trigger('click')
+    await flushPromises()
+    expect(spies.DELETE).toHaveBeenCalledOnce()
+    expect(page.find('[data-test=link]').attributes('href')).toBe('/api/v1/session/provider?link=true')
+    vi.restoreAllMocks()
+    serve({ GET: { '/api/v1/session/provider/linked': state(false, false) } })
+    const none = mount(ProviderCard)
+    await flushPromises()
+    expect(none.find('section').exists()).toBe(false)
   })
 })
 

@@ -27,6 +27,7 @@ from wolfsbane.server.api import (
     papers,
     practices,
     projections,
+    provider,
     reference,
     refrigerant,
     rig_calibration,
@@ -97,6 +98,7 @@ def create_app(config: Config | None = None, database: Database | None = None) -
     errors.register(app)
     for module in (
         session,
+        provider,
         accounts,
         bench,
         acting,

@@ -2097,6 +2097,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/session/provider": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Out to the provider: to log in, or, for whoever is logged in, to link their account with ``link``. */
+        get: operations["provider_provider_start_session_provider_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session/provider/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Back from the provider: logged in, or linked; else the log-in page with what was wrong. */
+        get: operations["provider_provider_back_session_provider_back_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session/provider/linked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether there is a provider, and whether one's account is linked with it. */
+        get: operations["provider_provider_linked_session_provider_linked_get"];
+        put?: never;
+        post?: never;
+        /** Take the link away; name and password stay. */
+        delete: operations["provider_provider_unlink_session_provider_linked_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/session/second-factor": {
         parameters: {
             query?: never;
@@ -7178,6 +7230,13 @@ export interface components {
              */
             water_in_f: number | null;
         };
+        /** ProviderState */
+        ProviderState: {
+            /** Linked */
+            linked: boolean;
+            /** There */
+            there: boolean;
+        };
         /** PtReply */
         PtReply: {
             /** Blend */
@@ -8561,6 +8620,11 @@ export interface components {
             asks_school: boolean;
             /** Csrf */
             csrf: string;
+            /**
+             * Provider
+             * @default
+             */
+            provider: string;
             user: components["schemas"]["User"] | null;
         };
         /** SettingRow */
@@ -14384,6 +14448,110 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlaceList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    provider_provider_start_session_provider_get: {
+        parameters: {
+            query?: {
+                link?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    provider_provider_back_session_provider_back_get: {
+        parameters: {
+            query?: {
+                code?: string;
+                state?: string;
+                error?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    provider_provider_linked_session_provider_linked_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProviderState"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    provider_provider_unlink_session_provider_linked_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProviderState"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -6,6 +6,8 @@ export const user = ref<Schemas['User'] | null>(null)
 export const known = ref(false)
 /** Whether several schools share this server, so that the school is asked for at the log-in. */
 export const asksSchool = ref(false)
+/** What the school's own log-in is called, where there is one. */
+export const provider = ref('')
 const whoIs = (of: Schemas['User'] | null | undefined) => (of ? `${of.login} ${of.school}` : undefined)
 
 function take(reply: Schemas['SessionReply']): void {
@@ -16,6 +18,7 @@ function take(reply: Schemas['SessionReply']): void {
   else store.remove('me')
   unproved.value = false
   if (!reply.user) asksSchool.value = reply.asks_school ?? false
+  provider.value = reply.provider || provider.value
   setCsrf(reply.csrf)
   loggedOut.value = false
   known.value = true

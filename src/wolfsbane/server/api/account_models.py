@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from pydantic import Field
+from pydantic import BaseModel, ConfigDict, Field
 
 from wolfsbane.server.api.class_models import LogInName, Password, PersonName, Role
 from wolfsbane.server.api.models import Id, Model, Text
@@ -42,6 +42,27 @@ class SessionReply(Model):
     csrf: str
     #: whether more than one school shares this server, so that the school is asked for
     asks_school: bool = False
+    #: what the school's own log-in is called, where there is one
+    provider: str = ""
+
+
+class ProviderStart(Model):
+    #: link the account of whoever is logged in, rather than log in
+    link: bool = False
+
+
+class ProviderBack(BaseModel):
+    """What a provider sends back; it may add more."""
+
+    model_config = ConfigDict(extra="ignore")
+    code: Annotated[str, Field(max_length=4000)] = ""
+    state: Annotated[str, Field(max_length=400)] = ""
+    error: Annotated[str, Field(max_length=400)] = ""
+
+
+class ProviderState(Model):
+    there: bool
+    linked: bool
 
 
 class CodeBody(Model):

@@ -50,7 +50,15 @@ def session_read() -> Response:
     if g.user is None:
         with database().transaction() as connection:
             asks = bool(queries.schools_many(connection)["found"])
-    response = jsonify({"user": _user(g.user) if g.user else None, "csrf": csrf, "asks_school": asks})
+    config = settings()
+    response = jsonify(
+        {
+            "user": _user(g.user) if g.user else None,
+            "csrf": csrf,
+            "asks_school": asks,
+            "provider": config.oidc_name if config.oidc_issuer else "",
+        }
+    )
     return security.set_cookies(response, settings(), None, csrf)
 
 

@@ -121,6 +121,10 @@ SETTINGS: dict[str, tuple[str, str, Callable[[str, str], Any], str]] = {
         _flag,
         "1 where a front of your own stands before it and sets X-Forwarded-For; ours is not started then",
     ),
+    "WOLFSBANE_OIDC_ISSUER": ("oidc_issuer", "", _text, "address of an OpenID Connect provider people may log in by"),
+    "WOLFSBANE_OIDC_CLIENT": ("oidc_client", "", _text, "what the provider knows this server as"),
+    "WOLFSBANE_OIDC_SECRET": ("oidc_secret", "", _text, "the secret it was given"),
+    "WOLFSBANE_OIDC_NAME": ("oidc_name", "the school's log-in", _text, "what the log-in page calls it"),
     "WOLFSBANE_LOG_JSON": ("log_json", "0", _flag, "1: logs are JSON, a line each"),
     "WOLFSBANE_TRUSTED_HOSTS": ("trusted_hosts", "127.0.0.1,localhost", _text, "host names answered to, by comma"),
 }
@@ -147,6 +151,10 @@ class Config:
     tls_certificate: str
     tls_key: str
     behind_front: bool
+    oidc_issuer: str
+    oidc_client: str
+    oidc_secret: str
+    oidc_name: str
     log_json: bool
     trusted_hosts: str
 
@@ -159,6 +167,8 @@ def from_environment(environ: Mapping[str, str] | None = None) -> Config:
     }
     if bool(values["tls_certificate"]) != bool(values["tls_key"]):
         raise SettingError("WOLFSBANE_TLS_CERTIFICATE and WOLFSBANE_TLS_KEY are given together or not at all")
+    if values["oidc_issuer"] and not (values["oidc_client"] and values["oidc_secret"]):
+        raise SettingError("WOLFSBANE_OIDC_ISSUER is given with WOLFSBANE_OIDC_CLIENT and WOLFSBANE_OIDC_SECRET")
     return Config(**values)
 
 

@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from fnmatch import fnmatch
 from functools import lru_cache
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, TypeVar
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
@@ -22,11 +22,13 @@ from wolfsbane.server.core.errors import ApiError
 from wolfsbane.server.core.one_time import digest
 
 if TYPE_CHECKING:
-    from flask import Response
     from flask_openapi3.openapi import OpenAPI
+    from werkzeug.wrappers import Response
 
     from wolfsbane.server.core.config import Config
 
+#: of the application server or of Flask
+AnyResponse = TypeVar("AnyResponse", bound="Response")
 SESSION_COOKIE, CSRF_COOKIE, CSRF_HEADER = "wolfsbane_session", "wolfsbane_csrf", "X-CSRF-Token"
 ANYONE, INSTRUCTOR, ASSISTANT, APPRENTICE = "anyone", "instructor", "assistant", "apprentice"
 #: names the browser, so that nobody else's failures keep its owner out
@@ -152,7 +154,7 @@ def browser_name(agent: str) -> str:
     return f"{browser} on {system}" if system else browser
 
 
-def set_cookies(response: Response, config: Config, token: str | None, csrf: str, browser: str = "") -> Response:
+def set_cookies(response: AnyResponse, config: Config, token: str | None, csrf: str, browser: str = "") -> AnyResponse:
     """Session cookie and browser's token (HttpOnly), and the CSRF token the page sends back."""
     shared: dict[str, Any] = {"samesite": "Lax", "secure": config.secure_cookies, "path": "/"}
     if token is not None:

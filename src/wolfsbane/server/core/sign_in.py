@@ -151,6 +151,11 @@ def _begin(
     return SignedIn(user=user, token=token, csrf=csrf, device=device)
 
 
+def begin_session(connection: Connection, config: Config, user: dict[str, Any]) -> SignedIn:
+    """A new session, in this browser, for somebody whom a provider vouches for."""
+    return _begin(connection, config, user, here())
+
+
 def change_own_password(db: Database, config: Config, old: str, new: str) -> SignedIn:
     """A new password of whoever asks; every other session of theirs ends.
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { FailedRequest, sentence } from '@/api/client'
 import { nextTick, ref } from 'vue'
-import { asksSchool, logIn } from '@/shared/session'
+import { asksSchool, logIn, provider } from '@/shared/session'
 import { isShared, setShared } from '@/shared/store'
 
 defineProps<{ again: boolean }>()
@@ -12,7 +12,14 @@ const school = ref('')
 const code = ref('')
 const asksCode = ref(false)
 const codeField = ref<HTMLInputElement | null>(null)
-const failure = ref('')
+/** Why the school's own log-in sent somebody back, as the address says. */
+const SENT_BACK: Record<string, string> = {
+  provider: 'That log-in sent something that does not hold. Try again, or use your name and password.',
+  provider_refused: 'That log-in let nobody in.',
+  provider_stale: 'That took too long or was begun somewhere else. Try again.',
+  provider_unknown: 'Nobody here has linked that log-in. Log in with name and password, then link it under your name.',
+}
+const failure = ref(SENT_BACK[window.location.hash.slice(1)] ?? '')
 const busy = ref(false)
 const shared = ref(isShared())
 
@@ -72,6 +79,9 @@ async function enter(): Promise<void> {
       >
       <p v-if="failure" class="error" role="alert">{{ failure }}</p>
       <el-button type="primary" native-type="submit" :loading="busy">Log in</el-button>
+      <p v-if="provider" class="code">
+        <a href="/api/v1/session/provider" data-test="provider">Log in with {{ provider }}</a>
+      </p>
       <p v-if="!again" class="code"><a href="/welcome">I have a one-time code</a></p>
     </form>
   </main>

@@ -3,6 +3,7 @@
 import { user } from '@/shared/session'
 import PasswordForm from './PasswordForm.vue'
 import PlacesCard from './PlacesCard.vue'
+import ProviderCard from './ProviderCard.vue'
 import SecondFactor from './SecondFactor.vue'
 </script>
 
@@ -13,6 +14,7 @@ import SecondFactor from './SecondFactor.vue'
     <div class="cards">
       <PasswordForm />
       <SecondFactor v-if="user?.role === 'instructor' || user?.totp" />
+      <ProviderCard />
       <PlacesCard />
     </div>
   </main>

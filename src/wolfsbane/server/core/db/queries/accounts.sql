@@ -229,3 +229,30 @@ where a.school_id = :school_id and a.sheet_id = :sheet_id order by a.id desc lim
 select u.id, u.school_id, u.login, u.name, u.role, u.disabled_at is not null as disabled, s.name as school, s.short
 from users u join schools s on s.id = u.school_id
 where (:school = '' or s.short = :school) and (:login = '' or u.login = :login) order by s.short, u.role desc, u.login;
+
+-- name: oidc_begin!
+-- A log-in by the provider is under way; older ones that nobody finished go.
+with old as (delete from oidc_flows where expires_at < now())
+insert into oidc_flows (state_hash, nonce, verifier, user_id) values (:state_hash, :nonce, :verifier, :user_id);
+
+-- name: oidc_take^
+-- Take one up, once.
+delete from oidc_flows where state_hash = :state_hash and expires_at > now() returning nonce, verifier, user_id;
+
+-- name: identity_user^
+-- Whose account an identity is linked with.
+select u.id, u.school_id, u.login, u.name, u.role, u.must_change, u.totp_secret, s.name as school, s.short, s.time_zone
+from user_identities i join users u on u.id = i.user_id join schools s on s.id = u.school_id
+where i.issuer = :issuer and i.subject = :subject and u.disabled_at is null;
+
+-- name: identity_link!
+-- Link an account with an identity, in place of the one it had there.
+with before as (delete from user_identities where user_id = :user_id and issuer = :issuer)
+insert into user_identities (school_id, user_id, issuer, subject)
+select u.school_id, u.id, :issuer, :subject from users u where u.id = :user_id;
+
+-- name: identity_unlink!
+delete from user_identities where user_id = :user_id and issuer = :issuer;
+
+-- name: identity_linked^
+select exists (select 1 from user_identities where user_id = :user_id and issuer = :issuer) as linked;
