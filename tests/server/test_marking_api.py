@@ -586,9 +586,7 @@ def test_an_apprentice_sees_their_own_feedback_once_it_is_released_and_nobody_el
     )
     for code in (mine, other):
         teacher.put(f"/papers/{code}/answers", {"call": 1, "answers": as_key(app, code, ctoa="")})
-    ada = Client(app)
-    reply = ada.post("/session", {"login": "ada", "password": "right-and-long"})
-    ada.csrf = reply.json["csrf"]
+    ada = Client(app).choose("ada", "right-and-long", "tanager-pleat-7")
     assert ada.get("/mine").json["papers"] == [] and ada.get(f"/mine/{mine}").status_code == 404
     teacher.put(f"/sheets/{sheet['id']}/release", {"released": True})
     assert [p["code"] for p in ada.get("/mine").json["papers"]] == [mine]

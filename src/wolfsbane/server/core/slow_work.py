@@ -24,9 +24,9 @@ Answer = TypeVar("Answer")
 #: how much the processes yield to whoever answers requests
 _NICER = 5
 #: pieces of one account, and of everybody, that wait or run in one application process
-PER_ACCOUNT, AT_ONCE = 3, 8
+PER_ACCOUNT, AT_ONCE = 8, 12
 #: how long a piece may take, s, and after how long it may be tried again, s
-DEADLINE_S, AGAIN_S = 90.0, 5
+DEADLINE_S, AGAIN_S = 140.0, 5
 
 
 class SlowWork:

@@ -238,7 +238,7 @@ def _children(config: Any, folder: Any, url: str, port: Any, fronted: bool) -> A
         str(config.workers),
         "--threads",
         # more than slow work may hold at once, so that pages go on beside it
-        "12",
+        "16",
         "--timeout",
         "120",
         "--umask",
