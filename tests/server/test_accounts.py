@@ -116,6 +116,16 @@ def test_codes_are_guessed_at_a_price(app, nobody):
     assert [r.status_code for r in found] == [404, 404, 404, 429] and found[3].headers["Retry-After"]
 
 
+def test_who_guesses_codes_keeps_nobody_else_out(app, teacher):
+    code = added(teacher).json["code"]
+    for address in range(30):
+        other = Client(app)
+        other._client.environ_base["REMOTE_ADDR"] = f"10.1.0.{address}"
+        for number in range(4):
+            other.post("/session/welcome", {"code": f"AAAA-AAAA-{number:04}"})
+    assert welcome(app, code)[1].status_code == 200
+
+
 def test_the_second_factor_is_asked_for_taken_once_and_recovered(app, teacher, clock):
     assert teacher.post("/session/second-factor", {"password": "wrong"}).status_code == 422
     offered = teacher.post("/session/second-factor", {"password": "right"}).json

@@ -28,8 +28,8 @@ if TYPE_CHECKING:
     from wolfsbane.server.core.config import Config
     from wolfsbane.server.core.db.database import Connection, Database
 
-#: under this name the budgets count codes that fit nothing
-_CODES = "a one-time code"
+#: under this name, with the address, the budgets count codes that fit nothing: nobody keeps others out by guessing
+_CODES = "a one-time code from "
 #: how long a code to get in with is good for, days
 CODE_DAYS = {"invitation": 14, "reset": 2}
 _RECOVERY = 8
@@ -77,17 +77,17 @@ def log_in(
     with db.transaction() as connection:
         found = list(queries.users_by_login(connection, login=login, school=school))
     user = found[0] if len(found) == 1 else None
-    counted = f"{school}/{login}" if school else login
-    known = _require_budget(db, config, counted, place, user)
+    # by the name alone, whatever school was typed: neither twice the guesses nor a way to learn who is where
+    known = _require_budget(db, config, login, place, user)
     fits = password_fits(user and user["password_hash"], password)
     if fits and user is not None and user["totp_secret"]:
         if not code.strip():
             raise ApiError(401, "code_needed", "give the code that your authenticator shows now", "code")
         fits = _takes_code(db, user, code)
         if not fits:
-            _remember(db, counted, place, known=known, succeeded=False)
+            _remember(db, login, place, known=known, succeeded=False)
             raise ApiError(401, "wrong_code", "this code does not fit; each is taken once, wait for the next", "code")
-    _remember(db, counted, place, known=known, succeeded=fits)
+    _remember(db, login, place, known=known, succeeded=fits)
     if not fits or user is None:
         again = "try again, with your school" if not school and _shared(db) else "try again"
         raise ApiError(401, "wrong_login", f"name and password do not match; {again}", "password")
@@ -213,11 +213,11 @@ def give_code(connection: Connection, account: dict[str, Any], kind: str) -> str
 def whose_code(db: Database, config: Config, typed: str) -> dict[str, Any]:
     """The account a code lets in. Raises ApiError 404 for one that fits nothing, 429 where too many did not."""
     place = replace(here(), device="")
-    _require_budget(db, config, _CODES, place, None)
+    _require_budget(db, config, _CODES + place.address, place, None)
     with db.transaction() as connection:
         found = queries.account_code(connection, code_hash=digest(one_time.plain_code(typed)))
     if found is None:
-        _remember(db, _CODES, place, known=False, succeeded=False)
+        _remember(db, _CODES + place.address, place, known=False, succeeded=False)
         raise ApiError(404, "no_code", "this code was used, is too old or never was; ask for a new one", "code")
     return dict(found)
 
