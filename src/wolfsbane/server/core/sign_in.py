@@ -92,7 +92,6 @@ def log_in(
         again = "try again, with your school" if not school and _shared(db) else "try again"
         raise ApiError(401, "wrong_login", f"name and password do not match; {again}", "password")
     with db.transaction() as connection:
-        queries.sessions_sweep(connection)
         return _begin(connection, config, user, place, known=known)
 
 

@@ -169,7 +169,7 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
                 <el-button v-if="a.login !== user?.login" size="small" data-test="code-for" @click="renew(a)"
                   >New code</el-button
                 ><el-button v-if="a.seen_at && a.login !== user?.login" size="small" @click="logOutThere(a)"
-                  >End log-ins</el-button
+                  >Sign out</el-button
                 >
                 <el-button v-if="a.login !== user?.login" size="small" @click="change(a, { disabled: !a.disabled })">{{
                   a.disabled ? 'Switch on' : 'Switch off'

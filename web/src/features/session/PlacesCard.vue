@@ -30,10 +30,10 @@ onMounted(() => run(() => ask(api.GET('/api/v1/session/places'))))
           ><small class="soft"
             >from {{ p.address || 'this machine' }}, last used {{ localTime(p.seen_at) }}</small
           ></span
-        ><el-button v-if="!p.here" size="small" @click="end(p.id)">End</el-button>
+        ><el-button v-if="!p.here" size="small" @click="end(p.id)">Sign out</el-button>
       </li>
     </ul>
-    <el-button v-if="places.length > 1" data-test="end-others" @click="endOthers">End all others</el-button>
+    <el-button v-if="places.length > 1" data-test="end-others" @click="endOthers">Sign out everywhere else</el-button>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
   </section>
 </template>

@@ -50,13 +50,6 @@ delete from sessions where school_id = :school_id and user_id = :user_id and id 
 -- Forget a session.
 delete from sessions where token_hash = :token_hash;
 
--- name: sessions_sweep!
--- Forget sessions, attempts and codes that no longer count.
-with gone as (delete from login_attempts where at < now() - interval '1 day'),
-     codes as (delete from account_codes where expires_at < now() or used_at < now() - interval '30 days'),
-     browsers as (delete from login_devices where seen_at < now() - interval '180 days')
-delete from sessions where expires_at < now();
-
 -- name: login_counts^
 -- Failed attempts of the last quarter hour: of this name from this address (or this known browser) since it last
 -- succeeded there, of the address, of the name; each with the seconds since the last.
