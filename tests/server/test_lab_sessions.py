@@ -49,11 +49,7 @@ def student_of(app, teacher, people, name="Ada Quill"):
         f"/apprentices/{people[1][name]}/login", {"login": name.split()[1].lower(), "password": "copper-elbow-9"}
     )
     assert made.status_code == 200, made.json
-    client = Client(app)
-    reply = client.post("/session", {"login": name.split()[1].lower(), "password": "copper-elbow-9"})
-    assert reply.status_code == 200
-    client.csrf = reply.json["csrf"]
-    return client
+    return Client(app).choose(name.split()[1].lower(), "copper-elbow-9", "copper-elbow-10")
 
 
 class Said:

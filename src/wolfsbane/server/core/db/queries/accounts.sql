@@ -1,9 +1,11 @@
 -- name: users_by_login
 -- Everybody of that name who can log in, with password hash and school: one at most where the school is given.
+-- Who has no password yet (imported, or given a code) gets in with a code, and stands in nobody's way here.
 select u.id, u.school_id, u.login, u.name, u.role, u.password_hash, u.must_change, u.totp_secret,
        s.name as school, s.short, s.time_zone
 from users u join schools s on s.id = u.school_id
-where u.login = :login and u.disabled_at is null and (:school = '' or s.short = :school) order by u.id limit 2;
+where u.login = :login and u.disabled_at is null and u.password_hash like '$argon2%%'
+  and (:school = '' or s.short = :school) order by u.id limit 2;
 
 -- name: user_by_login^
 -- One user of a school.
