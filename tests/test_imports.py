@@ -159,6 +159,7 @@ def test_no_file_of_the_repository_names_an_outside_address_to_fetch_from():
                         "localhost",
                         "json-schema.org",
                         "www.imsglobal.org",
+                        "purl.imsglobal.org",
                     }
                     or address.endswith(".example")
                     or name.endswith("package-lock.json")

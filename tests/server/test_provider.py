@@ -2,6 +2,8 @@
 was linked, and what is unsigned, replayed, late, early, for somebody else or answers something else opens nothing.
 """
 
+import base64
+import hashlib
 import json
 import threading
 import time
@@ -15,8 +17,8 @@ from cryptography.hazmat.primitives.asymmetric import rsa
 from tests.server.conftest import Client
 from wolfsbane.server.api import provider as routes
 from wolfsbane.server.app import create_app
-from wolfsbane.server.core import oidc
 from wolfsbane.server.core.config import SettingError, from_environment
+from wolfsbane.server.core.outside import is_safe
 
 CLIENT, SECRET = "wolfsbane", "a secret of theirs"
 KEYS = [rsa.generate_private_key(public_exponent=65537, key_size=2048) for _ in range(2)]
@@ -68,7 +70,7 @@ class Answer(BaseHTTPRequestHandler):
         if asked is None or form["client_secret"] != SECRET:
             self.send_error(400)
             return None
-        challenge = oidc.base64.urlsafe_b64encode(oidc.hashlib.sha256(form["code_verifier"].encode()).digest())
+        challenge = base64.urlsafe_b64encode(hashlib.sha256(form["code_verifier"].encode()).digest())
         assert (
             challenge.rstrip(b"=").decode() == asked["code_challenge"] and form["redirect_uri"] == asked["redirect_uri"]
         )
@@ -211,7 +213,7 @@ def test_a_provider_that_is_not_what_it_says_is_not_used(app, provider, nobody):
 def test_settings_of_a_provider_are_given_together(stock, db, database_url):
     with pytest.raises(SettingError, match="WOLFSBANE_OIDC_CLIENT"):
         from_environment({"WOLFSBANE_OIDC_ISSUER": "https://provider.example"})
-    assert [oidc.is_safe(a) for a in ("https://x.example/a", "http://127.0.0.1:1", "http://x.example", "ftp://x")] == [
+    assert [is_safe(a) for a in ("https://x.example/a", "http://127.0.0.1:1", "http://x.example", "ftp://x")] == [
         True,
         True,
         False,

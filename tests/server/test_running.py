@@ -84,9 +84,15 @@ def test_every_table_of_ours_carries_the_school(database_url):
             " information_schema.columns c where c.table_name = t.table_name and c.column_name = 'school_id')"
         ).fetchall()
     # what a rig showed hangs on the rig, which carries its school: eight bytes less in each of a million rows;
-    # a log-in under way at a provider belongs to nobody yet
+    # a log-in under way at a provider belongs to nobody yet; the server signs for all
     of_rigs = {"rig_samples", "rig_minutes", "rig_watch"}
-    assert {row[0] for row in without} == {"schools", "migrations", "login_attempts", "oidc_flows"} | of_rigs
+    assert {row[0] for row in without} == {
+        "schools",
+        "migrations",
+        "login_attempts",
+        "oidc_flows",
+        "tool_keys",
+    } | of_rigs
 
 
 def test_the_private_database_survives_kill_9_and_a_taken_port(open_folder):

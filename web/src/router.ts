@@ -34,6 +34,16 @@ export const router = createRouter({
       meta: { title: 'Your account' },
     },
     {
+      path: '/platforms',
+      component: () => import('./features/platforms/PlatformsPage.vue'),
+      meta: { title: 'Learning platforms' },
+    },
+    {
+      path: '/platform/join',
+      component: () => import('./features/platforms/JoinPage.vue'),
+      meta: { title: 'Link your account' },
+    },
+    {
       path: '/welcome',
       component: () => import('./features/session/WelcomePage.vue'),
       meta: { title: 'Welcome', bare: true },

@@ -25,6 +25,7 @@ from wolfsbane.server.api import (
     lab_sessions,
     machines,
     papers,
+    platforms,
     practices,
     projections,
     provider,
@@ -99,6 +100,7 @@ def create_app(config: Config | None = None, database: Database | None = None) -
     for module in (
         session,
         provider,
+        platforms,
         accounts,
         bench,
         acting,

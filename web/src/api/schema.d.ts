@@ -790,6 +790,184 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/lti/courses/{platform_course_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say which class a course of a platform is, or make one of its name. */
+        put: operations["platforms_course_is_lti_courses__int_platform_course_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lti/courses/{platform_course_id}/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the names of a course in. */
+        post: operations["platforms_course_names_lti_courses__int_platform_course_id__names_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lti/in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Let the browser in that began the launch: an apprentice into their class, an instructor into the account they
+         * @description linked, or to where they link one.
+         */
+        get: operations["platforms_launch_in_lti_in_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lti/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Link one's account with who came from the platform; from then on a launch logs in. */
+        post: operations["platforms_launch_join_lti_join_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lti/keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Our public keys, as a platform asks for them. */
+        get: operations["platforms_tool_keys_lti_keys_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lti/launch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The platform's answer, posted from its page. No cookie of ours comes with it, so it is kept, and the browser that
+         * @description began is let in at the next step.
+         */
+        post: operations["platforms_launch_answer_lti_launch_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lti/platforms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The platforms of the school, their courses, and what their forms ask of us. */
+        get: operations["platforms_platform_list_lti_platforms_get"];
+        put?: never;
+        /** Enter a platform: whoever it says is in a course is let into the class that the course is. */
+        post: operations["platforms_platform_add_lti_platforms_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lti/platforms/{platform_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a platform away: nobody comes from it any more; classes, people and marks stay. */
+        delete: operations["platforms_platform_remove_lti_platforms__int_platform_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lti/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A platform sends a browser here; it is sent on so that the platform says who it is. */
+        get: operations["platforms_launch_start_lti_start_get"];
+        put?: never;
+        /** As above, where the platform posts. */
+        post: operations["platforms_launch_start_posted_lti_start_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lti/waiting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whose launch this browser began and waits to be linked with an account. */
+        get: operations["platforms_launch_waiting_lti_waiting_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/machines": {
         parameters: {
             query?: never;
@@ -2387,6 +2565,24 @@ export interface paths {
         put?: never;
         /** A paper for a late joiner, or a retake with other numbers. */
         post: operations["sheets_sheet_one_more_sheets__int_sheet_id__papers_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{sheet_id}/points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was sent back to a learning platform, and what waits. */
+        get: operations["platforms_points_list_sheets__int_sheet_id__points_get"];
+        put?: never;
+        /** Send the points of every wholly marked paper to the learning platform; those that did not change stay sent. */
+        post: operations["platforms_points_send_sheets__int_sheet_id__points_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4106,6 +4302,19 @@ export interface components {
             pressure: number;
             /** Reading */
             reading: string | null;
+        };
+        /** CourseIs */
+        CourseIs: {
+            /**
+             * Class Id
+             * @default null
+             */
+            class_id: number | null;
+            /**
+             * New
+             * @default false
+             */
+            new: boolean;
         };
         /** CourseItem */
         CourseItem: {
@@ -5881,6 +6090,67 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * LaunchAnswer
+         * @description What a platform posts back; it may add more.
+         */
+        LaunchAnswer: {
+            /**
+             * Error
+             * @default
+             */
+            error: string;
+            /**
+             * Id Token
+             * @default
+             */
+            id_token: string;
+            /**
+             * State
+             * @default
+             */
+            state: string;
+        };
+        /** LaunchJoined */
+        LaunchJoined: {
+            /** Course Id */
+            course_id: number;
+        };
+        /**
+         * LaunchStart
+         * @description How a platform begins a launch; it may add more.
+         */
+        LaunchStart: {
+            /**
+             * Client Id
+             * @default
+             */
+            client_id: string;
+            /**
+             * Iss
+             * @default
+             */
+            iss: string;
+            /**
+             * Login Hint
+             * @default
+             */
+            login_hint: string;
+            /**
+             * Lti Message Hint
+             * @default
+             */
+            lti_message_hint: string;
+        };
+        /** LaunchWaiting */
+        LaunchWaiting: {
+            /** Course */
+            course: string;
+            /** Name */
+            name: string;
+            /** Platform */
+            platform: string;
+        };
         /** LeftRow */
         LeftRow: {
             /** End */
@@ -6326,6 +6596,15 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+        };
+        /** NamesTaken */
+        NamesTaken: {
+            /** Added */
+            added: number;
+            /** Left */
+            left: number;
+            /** There */
+            there: number;
         };
         /** NearRow */
         NearRow: {
@@ -6964,6 +7243,75 @@ export interface components {
             /** Us */
             us: components["schemas"]["PlateLine"][];
         };
+        /** PlatformBody */
+        PlatformBody: {
+            /** Client Id */
+            client_id: string;
+            /** Deployments */
+            deployments: string[];
+            /** Issuer */
+            issuer: string;
+            /** Keys Url */
+            keys_url: string;
+            /** Login Url */
+            login_url: string;
+            /** Name */
+            name: string;
+            /** Token Url */
+            token_url: string;
+        };
+        /** PlatformCourse */
+        PlatformCourse: {
+            /** Class Id */
+            class_id: number | null;
+            /** Class Name */
+            class_name: string | null;
+            /** Id */
+            id: number;
+            /** Lists Names */
+            lists_names: boolean;
+            /** Names At */
+            names_at: string | null;
+            /** People */
+            people: number;
+            /** Platform */
+            platform: string;
+            /** Takes Points */
+            takes_points: boolean;
+            /** Title */
+            title: string;
+        };
+        /** PlatformList */
+        PlatformList: {
+            addresses: components["schemas"]["ToolAddresses"];
+            /** Courses */
+            courses: components["schemas"]["PlatformCourse"][];
+            /** Platforms */
+            platforms: components["schemas"]["PlatformRow"][];
+        };
+        /** PlatformRow */
+        PlatformRow: {
+            /** Client Id */
+            client_id: string;
+            /** Courses */
+            courses: number;
+            /** Deployments */
+            deployments: string[];
+            /** Id */
+            id: number;
+            /** Issuer */
+            issuer: string;
+            /** Keys Url */
+            keys_url: string;
+            /** Login Url */
+            login_url: string;
+            /** Name */
+            name: string;
+            /** People */
+            people: number;
+            /** Token Url */
+            token_url: string;
+        };
         /** PointRow */
         PointRow: {
             /** Id */
@@ -6974,6 +7322,28 @@ export interface components {
             needed: boolean;
             /** Usual */
             usual: boolean;
+        };
+        /** PointsReply */
+        PointsReply: {
+            /** Platforms */
+            platforms: string[];
+            /** Rows */
+            rows: components["schemas"]["PointsRow"][];
+            /** Waiting */
+            waiting: number;
+        };
+        /** PointsRow */
+        PointsRow: {
+            /** Earned */
+            earned: number;
+            /** Name */
+            name: string;
+            /** Possible */
+            possible: number;
+            /** Problem */
+            problem: string | null;
+            /** Sent At */
+            sent_at: string | null;
         };
         /** PracticeBody */
         PracticeBody: {
@@ -9422,6 +9792,18 @@ export interface components {
             /** To Release */
             to_release: components["schemas"]["WaitingSheet"][];
         };
+        /**
+         * ToolAddresses
+         * @description What the platform's form asks of us.
+         */
+        ToolAddresses: {
+            /** Keys */
+            keys: string;
+            /** Launch */
+            launch: string;
+            /** Start */
+            start: string;
+        };
         /** TraceRow */
         TraceRow: {
             /** Air Delta T */
@@ -11560,6 +11942,336 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    platforms_course_is_lti_courses__int_platform_course_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                platform_course_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CourseIs"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlatformList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    platforms_course_names_lti_courses__int_platform_course_id__names_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                platform_course_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamesTaken"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    platforms_launch_in_lti_in_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    platforms_launch_join_lti_join_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LaunchJoined"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    platforms_tool_keys_lti_keys_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    platforms_launch_answer_lti_launch_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["LaunchAnswer"];
+            };
+        };
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    platforms_platform_list_lti_platforms_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlatformList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    platforms_platform_add_lti_platforms_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlatformBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlatformList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    platforms_platform_remove_lti_platforms__int_platform_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                platform_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlatformList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    platforms_launch_start_lti_start_get: {
+        parameters: {
+            query?: {
+                iss?: string;
+                client_id?: string;
+                login_hint?: string;
+                lti_message_hint?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    platforms_launch_start_posted_lti_start_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["LaunchStart"];
+            };
+        };
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    platforms_launch_waiting_lti_waiting_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LaunchWaiting"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -15183,6 +15895,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PaperCode"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    platforms_points_list_sheets__int_sheet_id__points_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PointsReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    platforms_points_send_sheets__int_sheet_id__points_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PointsReply"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -12,6 +12,7 @@ from wolfsbane.server.core.current import database, settings
 from wolfsbane.server.core.db.database import ConflictError, queries
 from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.server.core.one_time import digest
+from wolfsbane.server.core.outside import OutsideError
 from wolfsbane.server.core.security import ANYONE, APPRENTICE, ASSISTANT, INSTRUCTOR, roles
 from wolfsbane.server.services import trail
 
@@ -80,29 +81,29 @@ def provider_back(query: ProviderBack) -> Any:
 def _answered(query: ProviderBack) -> Any:
     provider, state = _provider(), request.cookies.get(STATE_COOKIE, "")
     if query.error or not query.code:
-        raise oidc.ProviderError("the provider let nobody in", "provider_refused")
+        raise OutsideError("the provider let nobody in", "provider_refused")
     if not state or state != query.state:
-        raise oidc.ProviderError("this log-in was begun somewhere else, or too long ago", "provider_stale")
+        raise OutsideError("this log-in was begun somewhere else, or too long ago", "provider_stale")
     with database().transaction() as connection:
         flow = queries.oidc_take(connection, state_hash=digest(state))
     if flow is None:
-        raise oidc.ProviderError("this log-in was used already, or is too old", "provider_stale")
+        raise OutsideError("this log-in was used already, or is too old", "provider_stale")
     subject = provider.subject(query.code, flow["nonce"], flow["verifier"], _back())
     if flow["user_id"] is None:
         with database().transaction() as connection:
             user = queries.identity_user(connection, issuer=provider.issuer, subject=subject)
             if user is None:
-                raise oidc.ProviderError("nobody here has linked this identity", "provider_unknown")
+                raise OutsideError("nobody here has linked this identity", "provider_unknown")
             found = sign_in.begin_session(connection, settings(), user)
         return security.set_cookies(redirect("/", 302), settings(), found.token, found.csrf, found.device)
     if g.user is None or g.user["id"] != flow["user_id"]:
-        raise oidc.ProviderError("you were logged out meanwhile", "provider_stale")
+        raise OutsideError("you were logged out meanwhile", "provider_stale")
     try:
         with database().transaction() as connection:
             queries.identity_link(connection, user_id=g.user["id"], issuer=provider.issuer, subject=subject)
             _note(connection, "linked their account with the school's log-in")
     except ConflictError:
-        raise oidc.ProviderError("this identity is linked with another account", "provider_taken") from None
+        raise OutsideError("this identity is linked with another account", "provider_taken") from None
     return redirect("/password", 302)
 
 

@@ -13,7 +13,7 @@ import procrastinate
 
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.helpers import ALONE, Helpers
-from wolfsbane.server.services import building, rosters
+from wolfsbane.server.services import building, platforms, rosters
 
 if TYPE_CHECKING:
     from procrastinate.app import App
@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 
     from wolfsbane.server.core.db.database import Connection, Database
 
-BUILD_SHEET, PRINT_SHEET = "build_sheet", "print_sheet"
+BUILD_SHEET, PRINT_SHEET, SEND_POINTS = "build_sheet", "print_sheet", "send_points"
 #: lanes that are worked at beside one another: sets of a class, what is small, what is no sheet
 LARGE, SMALL, HOUSE = "large", "small", "house"
 #: which queues each lane takes; jobs of earlier releases are in ``default``
@@ -52,12 +52,16 @@ def worker_app(connector: PsycopgConnector, db: Database, helpers: Helpers = ALO
         wanted = documents.wanted(school_id, sheet_id, kinds)
         building.print_again(db, school_id, sheet_id, wanted, helpers)
 
+    @app.task(name=SEND_POINTS, retry=3, pass_context=False)
+    def send_points(school_id: int, sheet_id: int) -> None:
+        platforms.send(db, school_id, sheet_id)
+
     @app.periodic(cron=_LOOK)
     @app.task(name="retry_stalled", queue=HOUSE, queueing_lock="retry_stalled", pass_context=True)
     async def retry_stalled(context: Any, timestamp: Any) -> None:
         # A killed worker stops its heartbeat.
         for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=DEAD_S):
-            if job.task_name in (BUILD_SHEET, PRINT_SHEET):
+            if job.task_name in (BUILD_SHEET, PRINT_SHEET, SEND_POINTS):
                 await app.job_manager.retry_job(job)
 
     @app.periodic(cron="* * * * *")
@@ -102,3 +106,8 @@ def queue_print(connection: Connection, school_id: int, sheet_id: int, kinds: li
     queries.sheet_printing(connection, id=sheet_id, printing="on", done=0, total=1)
     pieces = queries.sheet_pieces(connection, sheet_id=sheet_id)["pieces"]
     _queue_job(connection, PRINT_SHEET, pieces, school_id, sheet_id=sheet_id, kinds=list(kinds))
+
+
+def queue_points(connection: Connection, school_id: int, sheet_id: int) -> None:
+    """Queue sending the points of a sheet to a learning platform inside the caller's transaction."""
+    _queue_job(connection, SEND_POINTS, 1, school_id, sheet_id=sheet_id)

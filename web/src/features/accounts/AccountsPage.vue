@@ -119,7 +119,7 @@ onMounted(() => load().catch((error: Error) => (failure.value = error.message)))
     <div class="page-head">
       <h1>Accounts of {{ user?.school }}</h1>
       <span class="files"
-        ><RouterLink to="/password">Your account</RouterLink
+        ><RouterLink to="/password">Your account</RouterLink><RouterLink to="/platforms">Learning platforms</RouterLink
         ><a href="/api/v1/school/export.zip">Export the whole school</a
         ><FileButton accept=".zip,application/zip" @change="bringIn"
           >Import a school (into an empty one)</FileButton

@@ -18,6 +18,13 @@ const SENT_BACK: Record<string, string> = {
   provider_refused: 'That log-in let nobody in.',
   provider_stale: 'That took too long or was begun somewhere else. Try again.',
   provider_unknown: 'Nobody here has linked that log-in. Log in with name and password, then link it under your name.',
+  lti: 'The learning platform sent something that does not hold. Open this from your course again.',
+  lti_unknown: 'Nobody has entered that learning platform here. Ask your instructor.',
+  lti_deployment: 'That learning platform opened this in a way nobody has entered here. Ask your instructor.',
+  lti_role: 'Your role in that course is not known here. Ask your instructor.',
+  lti_stale: 'That took too long or was begun somewhere else. Open this from your course again.',
+  lti_no_class: 'Your instructor has not said yet which class that course is.',
+  lti_left: 'The list of this class says that you left it. Ask your instructor.',
 }
 const failure = ref(SENT_BACK[window.location.hash.slice(1)] ?? '')
 const busy = ref(false)

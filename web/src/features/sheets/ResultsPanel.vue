@@ -3,6 +3,7 @@ import { computed, onMounted, ref } from 'vue'
 import { api, ask, type Schemas, sentence } from '@/api/client'
 import { user } from '@/shared/session'
 import FileButton from '@/shared/FileButton.vue'
+import PointsCard from './PointsCard.vue'
 
 const props = defineProps<{ sheet: Schemas['SheetRow'] }>()
 defineEmits<{ exclude: [position: number] }>()
@@ -128,6 +129,7 @@ onMounted(load)
           <RouterLink :to="`/classes/${sheet.class_id}/results`">The class over the term</RouterLink>
         </p>
       </section>
+      <PointsCard :sheet="sheet.id" :sends="teaches" />
       <section class="card">
         <h2>Files</h2>
         <p v-if="teaches" class="files">
