@@ -291,6 +291,11 @@ def run(argv: list[str] | None = None) -> int:
                 checked(folder / note.file)
                 print(f"{note.file}: as it was written")
             return 0
+        if args.doing == "upgrade" and config.database_url is None:
+            from wolfsbane.server.run.moving_up import move_up  # it stands on this module
+
+            for line in move_up(Path(config.data_dir).resolve() / "postgres", folder):
+                print(line)
         with the_database(config) as url:
             for line in _done(args, url, folder):
                 print(line)

@@ -101,6 +101,8 @@ def run(argv: Any = None) -> Any:
     except (SettingError, PostgresError) as error:
         print(f"wolfsbane: {error}", file=sys.stderr)
         return 2
+    if postgres is not None and postgres.major < postgres.newest:
+        print(f"PostgreSQL {postgres.newest} is installed beside {postgres.major}: wolfsbane upgrade moves the data")
     children = []
     try:
         url = config.database_url if postgres is None else postgres.url()

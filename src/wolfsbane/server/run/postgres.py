@@ -29,12 +29,22 @@ class PostgresError(RuntimeError):
     """PostgreSQL is missing or does not start; the message says what to do."""
 
 
-def binaries() -> Path:
-    """Folder of the newest PostgreSQL binaries; raises PostgresError with the install command."""
-    found = sorted(Path("/usr/lib/postgresql").glob("*/bin/initdb"), key=lambda p: int(p.parts[-3]))
+#: where the system's packages put each major version
+PACKAGES = Path("/usr/lib/postgresql")
+
+
+def installed() -> dict[int, Path]:
+    """Folder of the binaries of each major version, oldest first; raises PostgresError with the install command."""
+    found = sorted((int(p.parts[-3]), p.parent) for p in PACKAGES.glob("*/bin/initdb"))
     if not found:
         raise PostgresError(f"PostgreSQL is not installed; run as root: {_INSTALL}")
-    return found[-1].parent
+    return dict(found)
+
+
+def binaries() -> Path:
+    """Folder of the newest PostgreSQL binaries; raises PostgresError."""
+    there = installed()
+    return there[max(there)]
 
 
 #: the role of the application and its workers
@@ -75,7 +85,14 @@ class PrivatePostgres:
 
     def __init__(self, folder: Path, *, options: Any = ()) -> None:
         self.folder, self.options = Path(folder).resolve(), options
-        self.data, self._bin = self.folder / "data", binaries()
+        self.data, there = self.folder / "data", installed()
+        self.newest, self.major = max(there), _major_of(self.data) or max(there)
+        if self.major not in there:
+            raise PostgresError(
+                f"the data in {self.data} are of PostgreSQL {self.major}, and installed is {self.newest}: install "
+                f"postgresql-{self.major} beside it and run wolfsbane upgrade, or restore a backup into an empty folder"
+            )
+        self._bin = there[self.major]
         self._as = []
         if os.geteuid() == 0:
             try:
@@ -279,6 +296,14 @@ def connections_of(url: str) -> int:
         ).fetchone()
     assert row is not None, "a setting always has a value"
     return int(row[0])
+
+
+def _major_of(data: Path) -> int | None:
+    """Major version that a data folder is of, or None where there is none."""
+    try:
+        return int((data / "PG_VERSION").read_text())
+    except (OSError, ValueError):
+        return None
 
 
 def _first_pid(pid_file: Path) -> int | None:

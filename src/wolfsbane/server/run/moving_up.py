@@ -1,0 +1,65 @@
+"""The private database moved to the newest PostgreSQL installed, by dump and restore; what was stays beside it."""
+
+from __future__ import annotations
+
+import shutil
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import psycopg
+
+from wolfsbane.server.core.db.migrate import MigrationError
+from wolfsbane.server.run import backups
+from wolfsbane.server.run.postgres import PostgresError, PrivatePostgres
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+_ELSE = "select count(*) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()"
+
+
+def waits(folder: Path) -> tuple[int, int] | None:
+    """(major version of the data, newest installed) where they differ; None where there is nothing to do."""
+    if not (folder / "data").exists():
+        return None
+    postgres = PrivatePostgres(folder)
+    return (postgres.major, postgres.newest) if postgres.major < postgres.newest else None
+
+
+def move_up(folder: Path, dumps: Path) -> Iterator[str]:
+    """Move the cluster in ``folder`` up; what is to be said of it, line by line. The old data stay as ``data-<major>``.
+
+    Raises PostgresError or BackupError; then the old data are where they were.
+    """
+    versions = waits(folder)
+    if versions is None:
+        return
+    major, newest = versions
+    old, kept = PrivatePostgres(folder), folder / f"data-{major}"
+    if old.running():
+        raise PostgresError("the database is in use: stop wolfsbane first, then run wolfsbane upgrade again")
+    if kept.exists():
+        raise PostgresError(f"{kept} is there already, of a move before; put it away first")
+    try:
+        with psycopg.connect(old.start().url()) as connection:
+            row = connection.execute(_ELSE).fetchone()
+        if row and row[0]:
+            raise PostgresError("the database is in use: stop wolfsbane first, then run wolfsbane upgrade again")
+        note = backups.make(old.url(), dumps, f"before PostgreSQL {newest}")
+    finally:
+        old.stop()
+    secret = (folder / "password").read_text()
+    old.data.rename(kept)
+    try:
+        fresh = PrivatePostgres(folder)
+        try:
+            backups.restore(fresh.start().url(), dumps / note.file)
+        finally:
+            fresh.stop()
+    except (PostgresError, backups.BackupError, MigrationError, psycopg.Error):
+        shutil.rmtree(old.data, ignore_errors=True)
+        kept.rename(old.data)
+        (folder / "password").write_text(secret)
+        raise
+    yield f"moved: PostgreSQL {major} to {newest}, by {note.file}"
+    yield f"what was before is in {kept}; delete it once you trust the new one"
