@@ -30,6 +30,7 @@ from wolfsbane.server.api.reference_models import (
     TargetQuery,
     TargetReply,
 )
+from wolfsbane.server.core.by_version import by_version
 from wolfsbane.server.core.security import APPRENTICE, ASSISTANT, INSTRUCTOR, roles
 from wolfsbane.server.printing.charts import pt_pdf, superheat_pdf
 from wolfsbane.server.services.own_machines import machine_called
@@ -45,6 +46,7 @@ def _named(fluid: Refrigerant) -> dict[str, Any]:
 
 @api.get("/reference/refrigerants", responses={200: RefrigerantList})
 @roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
+@by_version
 def refrigerant_list() -> dict[str, list[dict[str, Any]]]:
     """Every refrigerant there is a table of."""
     return {"refrigerants": [_named(refrigerant(name)) for name in NAMES]}
@@ -52,6 +54,7 @@ def refrigerant_list() -> dict[str, list[dict[str, Any]]]:
 
 @api.get("/reference/pt/<string:refrigerant>", responses={200: PtReply})
 @roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
+@by_version
 def pt_chart(path: RefrigerantPath, query: ChartQuery) -> dict[str, Any]:
     """The pressure-temperature chart of one refrigerant, dew and bubble point."""
     fluid, unit = refrigerant(path.refrigerant), SYSTEMS[query.units]
@@ -106,6 +109,7 @@ def superheat_one(query: TargetQuery) -> dict[str, Any]:
 
 @api.get("/reference/superheat/chart", responses={200: GridReply})
 @roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
+@by_version
 def superheat_grid(query: GridQuery) -> dict[str, Any]:
     """The whole chart."""
     return superheat_chart(query.by, query.units)
@@ -120,6 +124,7 @@ def superheat_print(query: GridQuery) -> Response:
 
 @api.get("/reference/dome/<string:refrigerant>", responses={200: DomeReply})
 @roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
+@by_version
 def dome_read(path: RefrigerantPath, query: ChartQuery) -> dict[str, Any]:
     """The dome of a refrigerant for the pressure-enthalpy picture."""
     return dome(path.refrigerant, query.units)
@@ -127,6 +132,7 @@ def dome_read(path: RefrigerantPath, query: ChartQuery) -> dict[str, Any]:
 
 @api.get("/reference/faults/<string:fault_id>", responses={200: EntryReply})
 @roles(INSTRUCTOR)
+@by_version
 def fault_entry(path: EntryPath, query: EntryQuery) -> dict[str, Any]:
     """How one fault shows on one machine in its rated weather, with its look-alikes."""
     return signature(machine_called(query.machine), path.fault_id, practice_called(query.practice), query.units)
@@ -134,6 +140,7 @@ def fault_entry(path: EntryPath, query: EntryQuery) -> dict[str, Any]:
 
 @api.get("/reference/rubric", responses={200: RubricReply})
 @roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
+@by_version
 def rubric() -> dict[str, Any]:
     """What earns what: for everybody to see."""
     return {"version": RUBRIC_VERSION, "lines": [{"what": what, "earns": earns} for what, earns in LINES]}
