@@ -159,6 +159,11 @@ attack: ## slow clients, lock-outs, guessing, bombs, drawn requests, other roles
 	@tools/setup.sh test
 	$(PY) -m pytest -n 2 --dist loadscope -rA $(ATTACKS) | grep -E "^(PASSED|FAILED|ERROR)|passed|failed" | sed -E 's/^PASSED [^:]*:://; s/_/ /g'
 
+.PHONY: load
+load: ## a college's afternoon on two hosts of this machine: how fast, who works how much, into docs/operations.md
+	@tools/setup.sh test
+	$(PY) tools/load.py --write
+
 .PHONY: trial
 trial: ## kill every process in turn and bring a backup back: seconds without an answer, writes lost, into docs/operations.md
 	@tools/setup.sh test
