@@ -17,7 +17,7 @@ import urllib.request
 from pathlib import Path
 
 import psycopg
-from hands import PASSWORD, Client, below, kill, wait
+from hands import PASSWORD, Client, below, kill, part, wait
 
 from wolfsbane.server.core.db.database import Database, queries
 from wolfsbane.server.core.security import hash_password
