@@ -40,6 +40,8 @@ SAMPLES = {
     "name": "x.js",
     "account_id": "1",
     "platform_id": "1",
+    "run_id": "1",
+    "paper_call_id": "1",
     "platform_course_id": "1",
     "apprentice_id": "1",
     "page": "1",
@@ -95,6 +97,10 @@ MINE = {
     ("GET", "/api/v1/lab/mine/1"),
     ("POST", "/api/v1/lab/mine/1/events"),
     ("GET", "/api/v1/lab/mine/skills"),
+    ("GET", "/api/v1/screen/mine"),
+    ("POST", "/api/v1/screen/mine/1/begin"),
+    ("GET", "/api/v1/screen/mine/runs/1"),
+    ("POST", "/api/v1/screen/mine/runs/1/steps"),
 }
 #: what everybody does with their own log-in
 OWN = {
@@ -117,6 +123,7 @@ ASSISTS = {
     ("GET", "/api/v1/papers/ABCDEF"),
     ("PUT", "/api/v1/papers/ABCDEF/answers"),
     ("GET", "/api/v1/sheets/1/points"),
+    ("GET", "/api/v1/sheets/1/screen"),
     ("GET", "/api/v1/lti/platforms"),
     ("GET", "/api/v1/lti/waiting"),
     ("POST", "/api/v1/lti/join"),

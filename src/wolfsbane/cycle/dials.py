@@ -95,6 +95,19 @@ def needle_deg(side: str, system: str, value: float, *, refrigeration: bool = Fa
     return round(angle_deg((BOX_SCALES if refrigeration else SCALES)[(side, system)], value), 3)
 
 
+def needle_in_words(scale: Scale, value: float) -> str:
+    """Where a needle stands, for who cannot see it: by the marks of the scale, so that it still has to be read."""
+    if value < 0.0:
+        return "below zero"
+    if value > scale.top:
+        return "beyond the end of the scale"
+    marks = round(value / scale.minor)
+    labeled, beyond = divmod(marks * scale.minor, scale.major)
+    small = round(beyond / scale.minor)
+    at = f"{labeled * scale.major:g}"
+    return f"on {at}" if not small else f"{small} small mark{'s' if small > 1 else ''} past {at}, {scale.minor:g} each"
+
+
 def dial(
     side: str, system: str, value: float, refrigerant_name: str, barometer_pa: float, *, refrigeration: bool = False
 ) -> dict[str, Any]:

@@ -36,6 +36,7 @@ from wolfsbane.server.api import (
     rigs,
     scenarios,
     school,
+    screen,
     session,
     sheets,
     today,
@@ -121,6 +122,7 @@ def create_app(config: Config | None = None, database: Database | None = None) -
         courses,
         today,
         papers,
+        screen,
         school,
         health,
     ):

@@ -2204,6 +2204,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/screen/mine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Calls that are open on screen for a student, and those they played. */
+        get: operations["screen_mine_calls_screen_mine_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/screen/mine/runs/{run_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A run of one's own as it stands. */
+        get: operations["screen_mine_run_screen_mine_runs__int_run_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/screen/mine/runs/{run_id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Steps, each kept once whichever device sends it how often; the run as it then stands. */
+        post: operations["screen_mine_steps_screen_mine_runs__int_run_id__steps_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/screen/mine/{paper_call_id}/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a call, or go on with it. */
+        post: operations["screen_mine_begin_screen_mine__int_paper_call_id__begin_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/screen/runs/{run_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A finished run: its way beside the expert's, and its marks. */
+        get: operations["screen_run_review_screen_runs__int_run_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/session": {
         parameters: {
             query?: never;
@@ -2739,6 +2824,59 @@ export interface paths {
         /** Who moves under other rules for one call; with ``confirmed`` they are applied and written down. */
         put: operations["sheets_sheet_rules_sheets__int_sheet_id__rules_put"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{sheet_id}/screen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is how far with a sheet's calls on screen, and their marks. */
+        get: operations["screen_sheet_screen_sheets__int_sheet_id__screen_get"];
+        put?: never;
+        /** Open a ready sheet's calls on screen, for practice or as an exam. */
+        post: operations["screen_sheet_open_sheets__int_sheet_id__screen_post"];
+        /** Close it: whatever is under way is marked as it stands. */
+        delete: operations["screen_sheet_close_sheets__int_sheet_id__screen_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{sheet_id}/screen/allowances": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Give somebody longer in an exam: so many times the limit. */
+        put: operations["screen_sheet_allow_sheets__int_sheet_id__screen_allowances_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{sheet_id}/screen/told": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Show everybody their marks and ways. */
+        post: operations["screen_sheet_tell_sheets__int_sheet_id__screen_told_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -8972,6 +9110,369 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** ScreenAllowBody */
+        ScreenAllowBody: {
+            /** Apprentice Id */
+            apprentice_id: number;
+            /** Factor */
+            factor: number;
+        };
+        /** ScreenBegun */
+        ScreenBegun: {
+            /** Run Id */
+            run_id: number;
+        };
+        /** ScreenChoice */
+        ScreenChoice: {
+            /** Letter */
+            letter: string;
+            /** Text */
+            text: string;
+        };
+        /** ScreenJudged */
+        ScreenJudged: {
+            /** Answer */
+            answer: string;
+            /** Bill */
+            bill: number;
+            expert: components["schemas"]["ScreenWay"];
+            marks: components["schemas"]["ScreenMarks"];
+            /** Minutes */
+            minutes: number;
+            /** Named After */
+            named_after: number;
+            /** Solver */
+            solver: string;
+            /** Way */
+            way: components["schemas"]["ScreenTold"][];
+        };
+        /** ScreenMarks */
+        ScreenMarks: {
+            /** Belief */
+            belief: number;
+            /** Earned */
+            earned: number;
+            /** Off */
+            off: number;
+            /** Off For */
+            off_for: string[];
+            /** Parts */
+            parts: components["schemas"]["ScreenPart"][];
+            /** Possible */
+            possible: number;
+        };
+        /** ScreenMineList */
+        ScreenMineList: {
+            /** Calls */
+            calls: components["schemas"]["ScreenMineRow"][];
+        };
+        /** ScreenMineRow */
+        ScreenMineRow: {
+            /** Earned */
+            earned: number | null;
+            /** Finished */
+            finished: boolean;
+            /** Machine */
+            machine: string;
+            /** Minutes */
+            minutes: number | null;
+            /** Mode */
+            mode: string;
+            /** Open */
+            open: boolean;
+            /** Paper Call Id */
+            paper_call_id: number;
+            /** Position */
+            position: number;
+            /** Possible */
+            possible: number | null;
+            /** Run Id */
+            run_id: number | null;
+            /** Title */
+            title: string;
+        };
+        /** ScreenOpenBody */
+        ScreenOpenBody: {
+            /**
+             * Minutes
+             * @default null
+             */
+            minutes: number | null;
+            /**
+             * Mode
+             * @enum {string}
+             */
+            mode: "practice" | "exam";
+        };
+        /** ScreenOpening */
+        ScreenOpening: {
+            /** Closed */
+            closed: boolean;
+            /** Minutes */
+            minutes: number | null;
+            /** Mode */
+            mode: string;
+            /** Opened At */
+            opened_at: string;
+            /** Rows */
+            rows: components["schemas"]["ScreenRow"][];
+            /** Told */
+            told: boolean;
+        };
+        /** ScreenPart */
+        ScreenPart: {
+            /** Earned */
+            earned: number;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Points */
+            points: number;
+            /** Reasons */
+            reasons: string[];
+        };
+        /** ScreenPoint */
+        ScreenPoint: {
+            /** Label */
+            label: string;
+            /** Point */
+            point: string;
+            /** Takes */
+            takes: string;
+        };
+        /** ScreenQuestion */
+        ScreenQuestion: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string | null;
+        };
+        /** ScreenReview */
+        ScreenReview: {
+            judged: components["schemas"]["ScreenJudged"];
+            /** Name */
+            name: string;
+            /** Position */
+            position: number;
+            /** Title */
+            title: string;
+        };
+        /** ScreenRow */
+        ScreenRow: {
+            /** Apprentice Id */
+            apprentice_id: number;
+            /** Began At */
+            began_at: string | null;
+            /** Code */
+            code: string;
+            /** Earned */
+            earned: number | null;
+            /** Factor */
+            factor: number;
+            /** Finished At */
+            finished_at: string | null;
+            /** Minutes */
+            minutes: number | null;
+            /** Name */
+            name: string;
+            /** Paper Call Id */
+            paper_call_id: number;
+            /** Position */
+            position: number;
+            /** Possible */
+            possible: number | null;
+            /** Run Id */
+            run_id: number | null;
+            /** Steps */
+            steps: number;
+        };
+        /** ScreenRun */
+        ScreenRun: {
+            /** Actions */
+            actions: {
+                [key: string]: unknown;
+            }[];
+            /** Answers */
+            answers: {
+                [key: string]: string;
+            };
+            /** Bill */
+            bill: number;
+            /** Complaint */
+            complaint: string;
+            /** Dials */
+            dials: {
+                [key: string]: unknown;
+            }[];
+            /** Essential */
+            essential: string[];
+            /** Evidence */
+            evidence: components["schemas"]["ScreenChoice"][];
+            /** Faults */
+            faults: components["schemas"]["ScreenChoice"][];
+            /** Finished */
+            finished: boolean;
+            /** History */
+            history: string;
+            /** Id */
+            id: number;
+            judged: components["schemas"]["ScreenJudged"] | null;
+            /** Left S */
+            left_s: number | null;
+            /** Looks */
+            looks: components["schemas"]["ScreenThing"][];
+            /** Machine */
+            machine: string;
+            /** Minutes */
+            minutes: number;
+            /** Mode */
+            mode: string;
+            /** Named */
+            named: boolean;
+            /** Plate */
+            plate: {
+                [key: string]: unknown;
+            }[];
+            /** Points */
+            points: components["schemas"]["ScreenPoint"][];
+            /** Position */
+            position: number;
+            /** Proof */
+            proof: {
+                [key: string]: string;
+            };
+            /** Proofs */
+            proofs: string[];
+            /** Questions */
+            questions: components["schemas"]["ScreenQuestion"][];
+            /** Refrigerant */
+            refrigerant: string;
+            /** Refrigeration */
+            refrigeration: boolean;
+            /** Rubric */
+            rubric: {
+                [key: string]: string;
+            }[];
+            /** Sealed */
+            sealed: boolean;
+            /** Steps */
+            steps: components["schemas"]["ScreenStepOut"][];
+            /** Tests */
+            tests: components["schemas"]["ScreenThing"][];
+            /** Ticket */
+            ticket: string;
+            /** Title */
+            title: string;
+            /** Units */
+            units: string;
+        };
+        /** ScreenSheet */
+        ScreenSheet: {
+            opening: components["schemas"]["ScreenOpening"] | null;
+            /** Playable */
+            playable: boolean;
+            /** Rubric */
+            rubric: {
+                [key: string]: string;
+            }[];
+        };
+        /** ScreenStepIn */
+        ScreenStepIn: {
+            /**
+             * Data
+             * @default {}
+             */
+            data: {
+                [key: string]: unknown;
+            };
+            /** Kind */
+            kind: string;
+            /** Uid */
+            uid: string;
+        };
+        /** ScreenStepOut */
+        ScreenStepOut: {
+            /** Caution */
+            caution: string;
+            /** Data */
+            data: {
+                [key: string]: unknown;
+            };
+            /** Harm */
+            harm: string[];
+            /** Kind */
+            kind: string;
+            /** Minutes */
+            minutes: number;
+            /** Number */
+            number: number;
+            /** Reading */
+            reading: {
+                [key: string]: unknown;
+            } | null;
+            /** Refused */
+            refused: boolean;
+            /** Said */
+            said: string[];
+            /** Uid */
+            uid: string;
+        };
+        /** ScreenStepsBody */
+        ScreenStepsBody: {
+            /** After */
+            after: number;
+            /**
+             * Steps
+             * @default []
+             */
+            steps: components["schemas"]["ScreenStepIn"][];
+        };
+        /** ScreenThing */
+        ScreenThing: {
+            /** Caution */
+            caution: string;
+            /** Id */
+            id: string;
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+        };
+        /** ScreenTold */
+        ScreenTold: {
+            /** After */
+            after: number;
+            /** Before */
+            before: number;
+            /** Data */
+            data: {
+                [key: string]: unknown;
+            };
+            /** Kind */
+            kind: string;
+            /** Minutes */
+            minutes: number;
+            /** Showed */
+            showed: string;
+            /** Text */
+            text: string;
+        };
+        /** ScreenWay */
+        ScreenWay: {
+            /** Bill */
+            bill: number;
+            /** Minutes */
+            minutes: number;
+            /** Named After */
+            named_after: number;
+            /** Way */
+            way: components["schemas"]["ScreenTold"][];
+        };
         /** SecondFactorReply */
         SecondFactorReply: {
             /** Address */
@@ -14960,6 +15461,163 @@ export interface operations {
             };
         };
     };
+    screen_mine_calls_screen_mine_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScreenMineList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    screen_mine_run_screen_mine_runs__int_run_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScreenRun"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    screen_mine_steps_screen_mine_runs__int_run_id__steps_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScreenStepsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScreenRun"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    screen_mine_begin_screen_mine__int_paper_call_id__begin_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                paper_call_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScreenBegun"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    screen_run_review_screen_runs__int_run_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScreenReview"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
     session_session_read_session_get: {
         parameters: {
             query?: never;
@@ -16225,6 +16883,169 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MovesReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    screen_sheet_screen_sheets__int_sheet_id__screen_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScreenSheet"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    screen_sheet_open_sheets__int_sheet_id__screen_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScreenOpenBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScreenSheet"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    screen_sheet_close_sheets__int_sheet_id__screen_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScreenSheet"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    screen_sheet_allow_sheets__int_sheet_id__screen_allowances_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScreenAllowBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScreenSheet"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    screen_sheet_tell_sheets__int_sheet_id__screen_told_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScreenSheet"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -387,6 +387,8 @@ def _key(
         severity=fault.severity if fault else None,
         faults=tuple(f.id for f in faults),
         severities={f.id: f.severity for f in faults},
+        causes={f.id: fault_kind(f.id).cause(f.cause).id for f in of_machine(faults)}
+        | {f.id: f.cause for f in of_instruments(faults) if f.cause},
         repairs=tuple(action_text(f.id, machine) for f in faults),
         between=None if between is None else _texts(between),
         action=fault_id,

@@ -103,6 +103,12 @@ def _nothing(faults: tuple[Fault, ...]) -> str:
     )
 
 
+def half_band(machine: Machine, conditions: Conditions, practice: Practice) -> float | None:
+    """Half the band's width of the figure the charge is judged by, K; None where weight or glass decides."""
+    target = _target(machine, conditions, practice)
+    return None if target is None else target[1]
+
+
 def _target(machine: Machine, conditions: Conditions, practice: Practice) -> tuple[float, float] | None:
     """(target, half the band's width) of the figure the charge is judged by, K; None where weight or glass decides."""
     by = judged_by(machine)

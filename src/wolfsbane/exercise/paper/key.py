@@ -263,7 +263,8 @@ class Key:
     figures that stay off their target after the repair. ``repair`` is None on calls that were frozen before repairs
     were asked. ``measured`` is true once a rig's own readings stand in place of the model's, ``scale_slope`` is then
     how the saturation moves with the gauge. ``claims`` say what was proved, ``given_tests`` are the words of the looks
-    and tests on the page; calls frozen before either was kept have none.
+    and tests on the page; calls frozen before either was kept have none. ``causes`` are
+    the cause of each fault by its id; calls frozen before they were kept go by the first.
     """
 
     fault: str
@@ -304,6 +305,7 @@ class Key:
     rig: RigCard | None = None
     measured: bool = False
     scale_slope: dict[str, float] | None = None
+    causes: dict[str, str] = field(default_factory=dict)
 
     @property
     def named(self) -> tuple[str, ...]:

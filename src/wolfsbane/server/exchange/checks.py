@@ -51,6 +51,8 @@ SHAPES: dict[str, dict[str, type]] = {
     "marks": {"params": dict},
     "measurements": {"readings": dict, "warnings": list},
     "lab_events": {"data": dict},
+    "screen_openings": {"points": dict},
+    "screen_steps": {"data": dict},
     "lab_sessions": {"planted": list, "machine": dict, "asks": dict},
     "rig_events": {"data": dict},
     "rigs": {"columns": dict},

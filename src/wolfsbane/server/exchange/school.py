@@ -66,6 +66,10 @@ TABLES = {
     "answers": {"paper_call_id": "paper_calls", "entered_by": "users"},
     "marks": {"paper_call_id": "paper_calls"},
     "measurements": {"sheet_id": "sheets", "entered_by": "users", "paper_id": "papers", "rig_id": "rigs"},
+    "screen_openings": {"sheet_id": "sheets", "opened_by": "users"},
+    "screen_allowances": {"opening_id": "screen_openings", "apprentice_id": "apprentices"},
+    "screen_runs": {"opening_id": "screen_openings", "paper_call_id": "paper_calls"},
+    "screen_steps": {"run_id": "screen_runs"},
     "audit": {"sheet_id": "sheets", "paper_id": "papers", "user_id": "users"},
     "school_trail": {},
 }
@@ -89,6 +93,10 @@ _LATER = (
     "lab_sessions",
     "lab_events",
     "school_trail",
+    "screen_openings",
+    "screen_allowances",
+    "screen_runs",
+    "screen_steps",
 )
 #: a sheet that was being made when the school went out can be issued again
 _UNDER_WAY = ("queued", "building", "cancelling")
