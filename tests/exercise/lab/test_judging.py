@@ -23,6 +23,10 @@ def test_where_nothing_came_after_what_came_before_counts_and_a_gap_is_no_weight
     kept = logged([0.0, 1.0, 2.0], [5.0, 5.0, 5.0])
     assert kept.scale_kg(3.0, after=True) == 5.0 and kept.scale_kg(60.0, after=True) is None
     assert logged([0.0], [None]).scale_kg(0.0, after=True) is None and Logged().scale_kg(1.0, after=False) is None
+    # the next weighing began two seconds after this one was written down: what moves by then is none of it
+    moving = logged([0.0, 1.0, 2.0, 3.0], [12.0, 12.001, 11.6, 11.2])
+    assert moving.scale_kg(0.0, after=True) == pytest.approx(12.0, abs=0.002)
+    assert moving.scale_kg(2.5, after=False) == pytest.approx(11.6)
 
 
 def test_samples_before_a_moment_end_where_the_clock_went_back():

@@ -8,6 +8,7 @@ from __future__ import annotations
 from bisect import bisect_left, bisect_right
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from itertools import takewhile
 from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
@@ -46,6 +47,8 @@ _LEAST = 3
 _END_S = 12.0
 #: a weight is the mean of what the scale showed just after a moment, or just before it where nothing came after, s
 _SCALE_S = 4.0
+#: further from the first of them than this, the next weighing has begun, kg
+_MOVES_KG = 0.012
 #: so many samples of it at most
 _NEAR = 3
 _WEATHER = ("return_db", "return_wb", "outdoor_db", "water_in")
@@ -90,10 +93,15 @@ class Logged:
         later, sooner = self.rows[here : here + _NEAR], self.rows[max(here - _NEAR, 0) : here][::-1]
         for rows in (later, sooner) if after else (sooner, later):
             near = [(t, v) for t, (_, s) in rows if abs(t - at) <= _FRESH_S and (v := s.get("weight")) is not None]
-            shown = [v for t, v in near if abs(t - near[0][0]) <= _SCALE_S]
+            shown = _at_rest([v for t, v in near if abs(t - near[0][0]) <= _SCALE_S])
             if shown:
                 return sum(shown) / len(shown)
         return None
+
+
+def _at_rest(shown: Sequence[float]) -> list[float]:
+    """What a scale showed, kg, from the first on until it began to move."""
+    return list(takewhile(lambda kg: abs(kg - shown[0]) <= _MOVES_KG, shown))
 
 
 @dataclass(frozen=True, kw_only=True)
