@@ -101,12 +101,10 @@ def test_a_needle_is_shown_and_no_number_and_nothing_of_the_answer(app, teacher,
     assert run.do("read", point="suction_pressure")["refused"], "no gauge is on"
     run.do("gauges", low="suction", high="liquid")
     shown = run.do("read", point="suction_pressure")["reading"]
-    assert (
-        shown["side"] == "low" and shown["needle_deg"] > -135 and "value" not in shown and "past" in shown["spoken"]
-    )
+    assert shown["side"] == "low" and shown["needle_deg"] > -135 and "value" not in shown and "past" in shown["spoken"]
     everything = json.dumps([run.state, student.get("/screen/mine").json])
     key = issue.call.key
-    for secret in (key.action_text, key.hazard, "belief", '"severity"', '"causes"', "accepted", f"\"{key.fault}\""):
+    for secret in (key.action_text, key.hazard, "belief", '"severity"', '"causes"', "accepted", f'"{key.fault}"'):
         assert secret not in everything, secret
     assert run.send(run.row("hint")).json["error"]["message"] == "there are no hints in an exam"
     run.do("answer", question="fault", text=issue.call.choices.letter("fault", key.fault))

@@ -66,8 +66,8 @@ const home = computed(() => OF_ROLE[user.value?.role ?? '']?.[0] ?? '/bench')
 const mayOpen = computed(
   () =>
     user.value?.role === 'instructor' ||
-    [...(OF_ROLE[user.value?.role ?? ''] ?? []), '/feedback', '/password', '/lab/', '/platform/join'].some((to) =>
-      route.path.startsWith(to),
+    [...(OF_ROLE[user.value?.role ?? ''] ?? []), '/feedback', '/password', '/lab/', '/play/', '/platform/join'].some(
+      (to) => route.path.startsWith(to),
     ),
 )
 watch([inside, ready, () => route.path], () => {

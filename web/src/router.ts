@@ -54,6 +54,12 @@ export const router = createRouter({
       meta: { title: 'Refrigerant' },
     },
     { path: '/rigs/:id(\\d+)', component: () => import('./features/rigs/RigPage.vue'), meta: { title: 'Rig' } },
+    { path: '/play/:id(\\d+)', component: () => import('./features/screen/PlayPage.vue'), meta: { title: 'Call' } },
+    {
+      path: '/screen/:id(\\d+)',
+      component: () => import('./features/screen/ReviewPage.vue'),
+      meta: { title: 'Ways' },
+    },
     { path: '/lab', component: () => import('./features/lab/LabMine.vue'), meta: { title: 'Lab' } },
     { path: '/lab/:id(\\d+)', component: () => import('./features/lab/LabPage.vue'), meta: { title: 'Lab session' } },
     { path: '/courses', component: () => import('./features/courses/CoursesPage.vue'), meta: { title: 'Courses' } },

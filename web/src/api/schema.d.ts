@@ -9232,6 +9232,13 @@ export interface components {
             /** Reasons */
             reasons: string[];
         };
+        /** ScreenPlateLine */
+        ScreenPlateLine: {
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+        };
         /** ScreenPoint */
         ScreenPoint: {
             /** Label */
@@ -9243,6 +9250,8 @@ export interface components {
         };
         /** ScreenQuestion */
         ScreenQuestion: {
+            /** Band */
+            band: string;
             /** Id */
             id: string;
             /** Kind */
@@ -9291,12 +9300,17 @@ export interface components {
             /** Steps */
             steps: number;
         };
+        /** ScreenRubricLine */
+        ScreenRubricLine: {
+            /** Earns */
+            earns: string;
+            /** What */
+            what: string;
+        };
         /** ScreenRun */
         ScreenRun: {
             /** Actions */
-            actions: {
-                [key: string]: unknown;
-            }[];
+            actions: components["schemas"]["ActionRow"][];
             /** Answers */
             answers: {
                 [key: string]: string;
@@ -9306,9 +9320,7 @@ export interface components {
             /** Complaint */
             complaint: string;
             /** Dials */
-            dials: {
-                [key: string]: unknown;
-            }[];
+            dials: components["schemas"]["Dial"][];
             /** Essential */
             essential: string[];
             /** Evidence */
@@ -9335,9 +9347,7 @@ export interface components {
             /** Named */
             named: boolean;
             /** Plate */
-            plate: {
-                [key: string]: unknown;
-            }[];
+            plate: components["schemas"]["ScreenPlateLine"][];
             /** Points */
             points: components["schemas"]["ScreenPoint"][];
             /** Position */
@@ -9355,9 +9365,7 @@ export interface components {
             /** Refrigeration */
             refrigeration: boolean;
             /** Rubric */
-            rubric: {
-                [key: string]: string;
-            }[];
+            rubric: components["schemas"]["ScreenRubricLine"][];
             /** Sealed */
             sealed: boolean;
             /** Steps */
@@ -9377,9 +9385,7 @@ export interface components {
             /** Playable */
             playable: boolean;
             /** Rubric */
-            rubric: {
-                [key: string]: string;
-            }[];
+            rubric: components["schemas"]["ScreenRubricLine"][];
         };
         /** ScreenStepIn */
         ScreenStepIn: {

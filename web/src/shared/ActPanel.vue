@@ -3,7 +3,8 @@ import { computed, ref, watch } from 'vue'
 import type { Acting } from './acting'
 import FindSelect from './FindSelect.vue'
 
-const props = defineProps<{ work: Acting }>()
+/** `once`: what was done stays done. */
+const props = defineProps<{ work: Acting; once?: boolean }>()
 const { actions, steps, act, undo, restart, busy } = props.work
 const chosen = ref('')
 const values = ref<Record<string, string>>({})
@@ -97,7 +98,7 @@ watch(action, (now) => {
         action.name
       }}</el-button>
     </form>
-    <div class="back">
+    <div v-if="!once" class="back">
       <button type="button" :disabled="!steps.length" @click="undo">Undo last</button
       ><button type="button" :disabled="!steps.length" data-test="restart" @click="restart">Start over</button>
     </div>

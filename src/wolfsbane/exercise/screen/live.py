@@ -173,16 +173,16 @@ def _wait(live: Live, minutes: float) -> list[Moment]:
     earlier = site.shown
     site, more = advance(site, 60.0 * (minutes - head), every_s=30.0)
     live.site = site
-    if earlier is not None and site.shown is not None and minutes >= 1.0:
-        live.still = _near(earlier, site.shown)
+    if earlier is not None and site.shown is not None:
+        live.still = _near(earlier, site.shown, min(minutes, 1.0))
     return [*found, *more]
 
 
-def _near(a: Any, b: Any) -> bool:
+def _near(a: Any, b: Any, minutes: float) -> bool:
     pressures = ("suction_pa", "liquid_port_pa")
     pipes = ("suction_line_k", "liquid_line_k", "discharge_k")
-    return all(abs(getattr(a, n) - getattr(b, n)) < _STILL_PA for n in pressures) and all(
-        abs(getattr(a, n) - getattr(b, n)) < _STILL_K for n in pipes
+    return all(abs(getattr(a, n) - getattr(b, n)) < _STILL_PA * minutes for n in pressures) and all(
+        abs(getattr(a, n) - getattr(b, n)) < _STILL_K * minutes for n in pipes
     )
 
 

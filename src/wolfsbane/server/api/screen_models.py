@@ -4,6 +4,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from wolfsbane.server.api.acting_models import ActionRow
+from wolfsbane.server.api.bench_models import Dial
 from wolfsbane.server.api.models import Id, Model, Text
 from wolfsbane.server.services.screen import AT_ONCE
 
@@ -85,12 +87,17 @@ class ScreenOpening(Model):
     rows: list[ScreenRow]
 
 
+class ScreenRubricLine(Model):
+    what: str
+    earns: str
+
+
 class ScreenSheet(Model):
     #: the newest opening, null where it never was open
     opening: ScreenOpening | None
     #: whether any of its calls can be played
     playable: bool
-    rubric: list[dict[str, str]]
+    rubric: list[ScreenRubricLine]
 
 
 class ScreenRunPath(Model):
@@ -147,6 +154,8 @@ class ScreenQuestion(Model):
     text: str
     kind: str
     unit: str | None
+    #: the target band, where the sheet prints them
+    band: str
 
 
 class ScreenPoint(Model):
@@ -161,6 +170,11 @@ class ScreenThing(Model):
     name: str
     minutes: float
     caution: str
+
+
+class ScreenPlateLine(Model):
+    label: str
+    text: str
 
 
 class ScreenChoice(Model):
@@ -193,18 +207,18 @@ class ScreenRun(Model):
     units: str
     sealed: bool
     refrigeration: bool
-    plate: list[dict[str, Any]]
+    plate: list[ScreenPlateLine]
     points: list[ScreenPoint]
     #: readings that count on this machine
     essential: list[str]
     proofs: list[str]
     looks: list[ScreenThing]
     tests: list[ScreenThing]
-    actions: list[dict[str, Any]]
+    actions: list[ActionRow]
     questions: list[ScreenQuestion]
     faults: list[ScreenChoice]
     evidence: list[ScreenChoice]
-    dials: list[dict[str, Any]]
+    dials: list[Dial]
     steps: list[ScreenStepOut]
     answers: dict[str, str]
     proof: dict[str, str]
@@ -214,6 +228,6 @@ class ScreenRun(Model):
     minutes: float
     bill: float
     left_s: float | None
-    rubric: list[dict[str, str]]
+    rubric: list[ScreenRubricLine]
     #: once it is finished and may be told
     judged: ScreenJudged | None

@@ -14,9 +14,11 @@ from wolfsbane.exercise.screen.marks import LINES, on_screen
 from wolfsbane.exercise.screen.run import fold
 from wolfsbane.exercise.screen.steps import LOOK_IDS, MACHINE
 from wolfsbane.server.core.db.database import queries
+from wolfsbane.server.printing.paper_items import band_text
 from wolfsbane.server.services import screen
 
 if TYPE_CHECKING:
+    from wolfsbane.exercise.paper.call import Call
     from wolfsbane.exercise.screen.issue import Issue
     from wolfsbane.server.core.db.database import Connection
 
@@ -76,7 +78,9 @@ def for_student(connection: Connection, row: dict[str, Any]) -> dict[str, Any]:
         "tests": [_thing(t) for t in tests if t.id not in LOOK_IDS],
         "actions": action_rows(machine),
         "questions": [
-            {"id": q.id, "text": q.text, "kind": q.kind, "unit": q.unit} for q in call.questions if on_screen(q.id)
+            {"id": q.id, "text": q.text, "kind": q.kind, "unit": q.unit, "band": _band(call, q.id)}
+            for q in call.questions
+            if on_screen(q.id)
         ],
         "faults": [{"letter": c.letter, "text": c.text} for c in call.choices.fault],
         "evidence": [{"letter": c.letter, "text": c.text} for c in call.choices.evidence],
@@ -101,6 +105,11 @@ def _bill(rows: list[dict[str, Any]], minutes: float) -> float:
     return minutes / 60.0 * HOUR + sum((r["shown"] or {}).get("cost", 0.0) for r in rows if r["kind"] in MACHINE)
 
 
+def _band(call: Call, question: str) -> str:
+    """The target band beside a verdict, where the sheet prints it too."""
+    return band_text(call, question) if question.endswith("_verdict") and question != "glass_verdict" else ""
+
+
 def _thing(test: Any) -> dict[str, Any]:
     return {"id": test.id, "name": test.name, "minutes": test.minutes, "caution": test.caution}
 
@@ -113,7 +122,7 @@ def _dials(issue: Issue) -> list[dict[str, Any]]:
     pressure = setup.conditions.barometer_pa
     box = setup.machine.refrigeration
     return [
-        dial(side, setup.system, 0.0, setup.machine.refrigerant, pressure, refrigeration=box)
+        dial(side, setup.system, 0.0, setup.machine.refrigerant, pressure, refrigeration=box) | {"text": ""}
         for side in ("low", "high")
     ]
 

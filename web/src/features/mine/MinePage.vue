@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
+import { useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '@/api/client'
 import { useFailing } from '@/shared/failing'
 import { localTime } from '@/shared/session'
@@ -7,9 +8,19 @@ import RowsSkeleton from '@/shared/RowsSkeleton.vue'
 
 /** What an apprentice sees: their own papers, once their instructor released the feedback. */
 const papers = ref<Schemas['MinePaper'][] | null>(null)
+const calls = ref<Schemas['ScreenMineRow'][]>([])
+const router = useRouter()
+async function play(c: Schemas['ScreenMineRow']): Promise<void> {
+  const path = { params: { path: { paper_call_id: c.paper_call_id } } }
+  await attempt(async () => {
+    const run = c.run_id ?? (await ask(api.POST('/api/v1/screen/mine/{paper_call_id}/begin', path))).run_id
+    await router.push(`/play/${run}`)
+  })
+}
 const { failure, attempt } = useFailing()
 onMounted(() =>
   attempt(async () => {
+    calls.value = (await ask(api.GET('/api/v1/screen/mine'))).calls
     papers.value = (await ask(api.GET('/api/v1/mine'))).papers
   }),
 )
@@ -20,6 +31,23 @@ onMounted(() =>
     <div class="page-head"><h1>Your papers</h1></div>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     <RowsSkeleton v-else-if="!papers" :cards="2" />
+    <section v-if="calls.length" aria-labelledby="on-screen">
+      <h2 id="on-screen">On screen</h2>
+      <ul class="papers calls">
+        <li v-for="c in calls" :key="`${c.paper_call_id} ${c.run_id}`" class="card" data-test="call">
+          <b>{{ c.title }}, call {{ c.position }}</b
+          ><span class="soft">{{ c.machine }}</span
+          ><span class="soft">{{
+            c.mode === 'exam' ? (c.minutes ? `exam, ${c.minutes} min` : 'exam') : 'practice'
+          }}</span>
+          <b v-if="c.earned !== null" class="num">{{ c.earned }}/{{ c.possible }}</b>
+          <el-button v-if="c.open || c.run_id" size="small" :type="c.finished ? '' : 'primary'" @click="play(c)">{{
+            c.finished ? 'Look at it' : c.run_id ? 'Go on' : 'Begin'
+          }}</el-button>
+        </li>
+      </ul>
+      <h2>On paper</h2>
+    </section>
     <div v-if="papers && !papers.length" class="empty">
       <p>
         Nothing to see yet. Your work is on paper for now; when your instructor releases the feedback, it shows here.

@@ -11,13 +11,14 @@ import PrintPanel from './PrintPanel.vue'
 import ResultsPanel from './ResultsPanel.vue'
 import RigPanel from './RigPanel.vue'
 import RulesPanel from './RulesPanel.vue'
+import ScreenPanel from '@/features/screen/ScreenPanel.vue'
 import { arrows } from '@/shared/tabs'
 import RowsSkeleton from '@/shared/RowsSkeleton.vue'
 
 const id = Number(useRoute().params.id)
 const sheet = ref<Schemas['SheetRow'] | null>(null)
 const failure = ref('')
-const tab = ref<'results' | 'print' | 'rules' | 'rig' | 'history'>('results')
+const tab = ref<'results' | 'screen' | 'print' | 'rules' | 'rig' | 'history'>('results')
 const excluding = ref<number | null>(null)
 function open(key: typeof tab.value): void {
   excluding.value = null
@@ -35,6 +36,7 @@ const tabs = computed(
   () =>
     [
       ['results', 'Results'],
+      ['screen', 'On screen'],
       ['print', 'Print'],
       ...(rigs.value.length ? [['rig', 'Rig readings']] : []),
       ['rules', 'Rules'],
@@ -192,6 +194,7 @@ onUnmounted(() => window.clearInterval(timer))
           </button>
         </nav>
         <ResultsPanel v-if="tab === 'results' || !teaches" :sheet="sheet" @exclude="exclude" />
+        <ScreenPanel v-else-if="tab === 'screen'" :sheet="sheet" />
         <PrintPanel v-else-if="tab === 'print'" :sheet="sheet" @print="print" />
         <RulesPanel v-else-if="tab === 'rules'" :sheet="sheet" :exclude="excluding" @changed="load" />
         <RigPanel v-else-if="tab === 'rig'" :sheet="sheet" :rigs="rigs" />
