@@ -16,9 +16,10 @@ from wolfsbane.exercise.screen import expert, live, robots
 from wolfsbane.exercise.screen.evidence import seen, weighed, weight_of
 from wolfsbane.exercise.screen.hints import hint
 from wolfsbane.exercise.screen.issue import Issue
-from wolfsbane.exercise.screen.live import OFF_PSI, shown_from
+from wolfsbane.exercise.screen.live import OFF_PSI
 from wolfsbane.exercise.screen.marks import RUBRIC, RUBRIC_VERSION, marked
 from wolfsbane.exercise.screen.run import Step, fold
+from wolfsbane.exercise.screen.shown import Setup, shown_from
 from wolfsbane.exercise.screen.steps import checked
 
 MACHINE = "split-3t-r410a-txv"
@@ -103,7 +104,7 @@ def test_hoses_swapped_show_each_others_pressure_and_count_as_harm():
 
 
 def test_gauges_are_zeroed_before_they_go_on_or_stand_off():
-    setups = [live.Setup(**{**vars(issue().setup), "seed": n}) for n in range(12)]
+    setups = [Setup(**{**vars(issue().setup), "seed": n}) for n in range(12)]
     off = []
     for setup in setups:
         raw, zeroed = live.begun(setup), live.begun(setup)

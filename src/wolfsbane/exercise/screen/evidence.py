@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.diagnosis.practices import Practice
-    from wolfsbane.exercise.screen.live import Shown
+    from wolfsbane.exercise.screen.shown import Shown
 
 #: point on screen -> what the diagnosis calls it
 READINGS = {

@@ -18,7 +18,8 @@ from wolfsbane.exercise.screen.steps import LOOK_IDS, PIPES, TEST_IDS
 
 if TYPE_CHECKING:
     from wolfsbane.diagnosis.practices import Practice
-    from wolfsbane.exercise.screen.live import Live, Setup, Shown
+    from wolfsbane.exercise.screen.live import Live
+    from wolfsbane.exercise.screen.shown import Setup, Shown
 
 #: sure enough to name it, belief; the most looks, readings and tests of one call
 SURE, MOST = 0.90, 18

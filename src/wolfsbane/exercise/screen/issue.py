@@ -10,7 +10,7 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.diagnosis.own_practice import kept_practice
 from wolfsbane.exercise.paper.call import Call, call_from_json
-from wolfsbane.exercise.screen.live import Setup
+from wolfsbane.exercise.screen.shown import Setup
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine

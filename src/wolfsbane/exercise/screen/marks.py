@@ -26,8 +26,9 @@ from wolfsbane.exercise.screen.live import faults_now
 if TYPE_CHECKING:
     from wolfsbane.exercise.marking.credit import Mark
     from wolfsbane.exercise.screen.issue import Issue
-    from wolfsbane.exercise.screen.live import Live, Shown
+    from wolfsbane.exercise.screen.live import Live
     from wolfsbane.exercise.screen.run import Run, Typed
+    from wolfsbane.exercise.screen.shown import Shown
 
 RUBRIC_VERSION = "1"
 RUBRIC = {"readings": 14, "figures": 20, "fault": 18, "evidence": 14, "economy": 14, "work": 10, "proof": 10}

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from wolfsbane.exercise.screen.live import Shown
+from wolfsbane.exercise.screen.shown import Shown
 from wolfsbane.exercise.screen.steps import MACHINE
 
 

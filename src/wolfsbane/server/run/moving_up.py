@@ -6,16 +6,11 @@ import shutil
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-import psycopg
-
-from wolfsbane.server.core.db.migrate import MigrationError
 from wolfsbane.server.run import backups
-from wolfsbane.server.run.postgres import PostgresError, PrivatePostgres
+from wolfsbane.server.run.postgres import PostgresError, PrivatePostgres, others_at
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
-
-_ELSE = "select count(*) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()"
 
 
 def waits(folder: Path) -> tuple[int, int] | None:
@@ -41,25 +36,25 @@ def move_up(folder: Path, dumps: Path) -> Iterator[str]:
     if kept.exists():
         raise PostgresError(f"{kept} is there already, of a move before; put it away first")
     try:
-        with psycopg.connect(old.start().url()) as connection:
-            row = connection.execute(_ELSE).fetchone()
-        if row and row[0]:
+        if others_at(old.start().url()):
             raise PostgresError("the database is in use: stop wolfsbane first, then run wolfsbane upgrade again")
         note = backups.make(old.url(), dumps, f"before PostgreSQL {newest}")
     finally:
         old.stop()
     secret = (folder / "password").read_text()
     old.data.rename(kept)
+    moved = False
     try:
         fresh = PrivatePostgres(folder)
         try:
             backups.restore(fresh.start().url(), dumps / note.file)
+            moved = True
         finally:
             fresh.stop()
-    except (PostgresError, backups.BackupError, MigrationError, psycopg.Error):
-        shutil.rmtree(old.data, ignore_errors=True)
-        kept.rename(old.data)
-        (folder / "password").write_text(secret)
-        raise
+    finally:
+        if not moved:
+            shutil.rmtree(old.data, ignore_errors=True)
+            kept.rename(old.data)
+            (folder / "password").write_text(secret)
     yield f"moved: PostgreSQL {major} to {newest}, by {note.file}"
     yield f"what was before is in {kept}; delete it once you trust the new one"

@@ -298,6 +298,17 @@ def connections_of(url: str) -> int:
     return int(row[0])
 
 
+def others_at(url: str) -> int:
+    """How many others are connected to a database."""
+    import psycopg
+
+    with psycopg.connect(url) as connection:
+        row = connection.execute(
+            "select count(*) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()"
+        ).fetchone()
+    return 0 if row is None else int(row[0])
+
+
 def _major_of(data: Path) -> int | None:
     """Major version that a data folder is of, or None where there is none."""
     try:

@@ -19,9 +19,10 @@ from wolfsbane.exercise.marking.frozen_body import body_from_json
 from wolfsbane.exercise.paper.call import Call
 from wolfsbane.exercise.screen import expert, hints
 from wolfsbane.exercise.screen.issue import EXAM, LONGEST_MIN, MODES, PRACTICE, SHORTEST_MIN, Issue, require_playable
-from wolfsbane.exercise.screen.live import Live, replayed, shown_from, step
+from wolfsbane.exercise.screen.live import Live, replayed, step
 from wolfsbane.exercise.screen.marks import PART_NAMES, RUBRIC, RUBRIC_VERSION, Marked, marked
 from wolfsbane.exercise.screen.run import Run, Step, fold
+from wolfsbane.exercise.screen.shown import shown_from
 from wolfsbane.exercise.screen.steps import MACHINE, checked
 from wolfsbane.server.core.db.database import ConflictError, jsonb, queries
 from wolfsbane.server.core.errors import ApiError, not_found

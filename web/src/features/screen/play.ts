@@ -5,6 +5,7 @@
 import { computed, onBeforeUnmount, onMounted, ref, type ComputedRef, type Ref } from 'vue'
 import { api, ask, FailedRequest, loggedOut, sentence, type Schemas } from '@/api/client'
 import { kept } from '@/shared/kept'
+import { readSession, unproved } from '@/shared/session'
 import { drawn, keepPage } from '@/features/lab/session'
 
 export type PlayStep = { uid: string; kind: string; data: Record<string, unknown> }
@@ -65,6 +66,9 @@ export function usePlay(id: number): Play {
   let running: Promise<void> | null = null
 
   async function exchange(): Promise<void> {
+    // after a reload without a line nobody knows yet who is here
+    if (unproved.value) await readSession()
+    if (unproved.value) throw new Error('No line.')
     const batch = steps.value.slice(0, 40)
     if (!batch.length) {
       server.value = await ask(api.GET('/api/v1/screen/mine/runs/{run_id}', path))
