@@ -159,6 +159,11 @@ attack: ## slow clients, lock-outs, guessing, bombs, drawn requests, other roles
 	@tools/setup.sh test
 	$(PY) -m pytest -n 2 --dist loadscope -rA $(ATTACKS) | grep -E "^(PASSED|FAILED|ERROR)|passed|failed" | sed -E 's/^PASSED [^:]*:://; s/_/ /g'
 
+.PHONY: robots
+robots: ## four robots play calls on screen: what each way earns, into docs/marking.md
+	@tools/setup.sh test
+	$(PY) tools/screen_report.py --write
+
 .PHONY: load
 load: ## a college's afternoon on two hosts of this machine: how fast, who works how much, into docs/operations.md
 	@tools/setup.sh test

@@ -17,7 +17,7 @@ const PAGES = [
   ['marking', MarkingPage, 'No paper is waiting'],
   ['papers of one’s own', MinePage, 'Nothing to see yet'],
 ] as const
-const NOTHING = { scenarios: [], sheets: [], classes: [], papers: [] }
+const NOTHING = { scenarios: [], sheets: [], classes: [], papers: [], calls: [] }
 
 test.each(PAGES)(
   '%s: a place is held for what is coming, and “none” is said once that is known',

@@ -20,8 +20,8 @@ async function play(c: Schemas['ScreenMineRow']): Promise<void> {
 const { failure, attempt } = useFailing()
 onMounted(() =>
   attempt(async () => {
-    calls.value = (await ask(api.GET('/api/v1/screen/mine'))).calls
     papers.value = (await ask(api.GET('/api/v1/mine'))).papers
+    calls.value = (await ask(api.GET('/api/v1/screen/mine'))).calls
   }),
 )
 </script>
