@@ -29,7 +29,11 @@ const COURSE = {
   people: 0,
 }
 const listed = (more = {}) => ({
-  addresses: { start: 'https://ours.example/start', launch: 'https://ours.example/launch', keys: 'https://ours.example/keys' },
+  addresses: {
+    start: 'https://ours.example/start',
+    launch: 'https://ours.example/launch',
+    keys: 'https://ours.example/keys',
+  },
   platforms: [],
   courses: [],
   ...more,
@@ -55,7 +59,11 @@ describe('learning platforms', () => {
   it('opens the form where there is none, and sends every deployment', async () => {
     const { page, spies } = await shown(listed(), { POST: { '/api/v1/lti/platforms': listed({ courses: [COURSE] }) } })
     const values = { name: 'Harrow', issuer: 'https://theirs.example', client_id: 'c', deployments: 'd-1, d-2 d-3' }
-    const more = { login_url: 'https://theirs.example/l', token_url: 'https://theirs.example/t', keys_url: 'https://theirs.example/k' }
+    const more = {
+      login_url: 'https://theirs.example/l',
+      token_url: 'https://theirs.example/t',
+      keys_url: 'https://theirs.example/k',
+    }
     for (const [name, value] of Object.entries({ ...values, ...more })) {
       await page.find(`input[name=${name}]`).setValue(value)
     }

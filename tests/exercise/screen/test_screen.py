@@ -131,9 +131,9 @@ def test_what_must_not_happen_is_harm_and_costs():
     assert any("into the air" in h for h in vented.shown[-1].harm)
     running = at("low_airflow", ("act", {"action": "replace_drier", "arguments": {}}))
     assert running.shown[-1].refused and any("machine that runs" in h for h in running.shown[-1].harm)
-    setup = issue("overcharge", "split-3t-r410a-orifice").setup
+    setup = issue("undercharge", "split-3t-r410a-orifice").setup
     flooded = live.begun(setup)
-    live.step(flooded, "act", {"action": "add_liquid", "arguments": {"oz": 60}})
+    live.step(flooded, "act", {"action": "add_liquid", "arguments": {"oz": 90}})
     live.step(flooded, "wait", {"minutes": 20})
     assert any("Liquid refrigerant reached the compressor" in h for s in flooded.shown for h in s.harm)
     found = issue("overcharge")

@@ -35,6 +35,8 @@ READINGS = {
     "static": "static",
     "condenser_leaving_air": "condenser_leaving_air",
 }
+#: readings that tests give in numbers
+_BY_TEST = ("drier_in", "drier_out", "compressor", "airflow", "static")
 WEATHER = {"outdoor_db": "outdoor_db", "return_db": "return_db", "return_wb": "return_wb"}
 
 
@@ -65,6 +67,11 @@ def seen(machine: Machine, shown: Iterable[Shown], system: str) -> Observed:
             looks[one.data["check"]] = one.word
         elif one.kind == "test" and one.data["test"] in TESTS and one.word in TESTS[one.data["test"]]:
             tests[one.data["test"]] = str(one.word)
+        for name, value in one.told.items():
+            # drier_in_f, compressor_a: what a test measured on the machine as it ran
+            point = name.rpartition("_")[0]
+            if point in _BY_TEST and one.still:
+                readings[point] = Seen(value=value)
     if machine.refrigeration:
         weather.pop("return_wb", None)
     return Observed(plate=plate_of(machine), conditions=weather, readings=readings, looked_at=looks, tests=tests)

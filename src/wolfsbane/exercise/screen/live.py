@@ -15,7 +15,7 @@ from wolfsbane.acting.stepping import weather_at
 from wolfsbane.cycle.dials import BOX_SCALES, SCALES, needle_deg, needle_in_words
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import Fault
-from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
+from wolfsbane.cycle.field_tests import FIELD_TESTS, Answer, ask
 from wolfsbane.cycle.instrument_faults import disturb, of_instruments, of_machine
 from wolfsbane.cycle.instruments import ALL_POINTS, points_for, reading, tool_for, values
 from wolfsbane.cycle.units import KG_PER_OZ, PA_PER_PSI, SYSTEMS
@@ -142,9 +142,12 @@ def _harm(before: Site, after: Site) -> list[str]:
     return found
 
 
-def _wet(moments: list[Moment]) -> list[str]:
+def _wet(before: Site, moments: list[Moment]) -> list[str]:
+    """Liquid at the compressor that was not there before: a machine that floods when one comes is nobody's harm."""
     rows = [m for m in moments if m.running and m.state.superheat_dk < _WET_K]
-    return ["Liquid refrigerant reached the compressor."] if len(rows) > 1 else []
+    if len(rows) < 2 or (before.running and moment(before).state.superheat_dk < 2.0 * _WET_K):
+        return []
+    return ["Liquid refrigerant reached the compressor."]
 
 
 # --- what stands on site now ------------------------------------------------------------------------------------------
@@ -169,18 +172,20 @@ def _state(live: Live) -> CircuitState:
     return replace(moment(live.site).state, trip=None)
 
 
-def _asked(live: Live, test: str) -> tuple[str, str | bool, str]:
-    """(sentence, word, caution) of a look or test on the machine as it stands."""
+def _asked(live: Live, test: str) -> Shown:
+    """A look or test on the machine as it stands; it takes its time."""
     kind = FIELD_TESTS[test]
     if kind.running and not live.site.running:
-        return "The machine is off: this needs it running.", "off", kind.caution
+        return _shown(0.0, "The machine is off: this needs it running.", refused=True, caution=kind.caution)
     faults = tuple(f for f in faults_now(live) if f.id not in CHARGE_FAULTS or test != "line_length")
     setup = live.setup
     try:
         found = ask(setup.machine, weather_at(live.site), faults, test, setup.system)
     except NoConvergenceError:
-        return "It does not stay on long enough to tell.", "cut_out", kind.caution
-    return found.text, found.word, kind.caution
+        found = Answer(test=test, word="cut_out", text="It does not stay on long enough to tell.", values={})
+    _wait(live, kind.minutes)
+    told = {name: float(v) for name, v in found.values.items() if isinstance(v, (int, float))}
+    return _shown(kind.minutes, found.text, word=found.word, caution=kind.caution, told=told)
 
 
 # --- steps ------------------------------------------------------------------------------------------------------------
@@ -195,18 +200,14 @@ def _look(live: Live, data: dict[str, Any]) -> Shown:
     test = FIELD_TESTS[data["check"]]
     if not test.suits(live.setup.machine):
         return _shown(0.0, "There is none on this machine.", refused=True)
-    said, word, caution = _asked(live, test.id)
-    _wait(live, test.minutes)
-    return _shown(test.minutes, said, word=word, caution=caution)
+    return _asked(live, test.id)
 
 
 def _test(live: Live, data: dict[str, Any]) -> Shown:
     test = FIELD_TESTS[data["test"]]
     if not test.suits(live.setup.machine):
         return _shown(0.0, "That cannot be done on this machine.", refused=True)
-    said, word, caution = _asked(live, test.id)
-    _wait(live, test.minutes)
-    return _shown(test.minutes, said, word=word, caution=caution)
+    return _asked(live, test.id)
 
 
 def _zero(live: Live, data: dict[str, Any]) -> Shown:
@@ -321,8 +322,9 @@ def _drawn(setup: Setup, point: str, found: Reading) -> dict[str, Any]:
 
 
 def _wait_step(live: Live, data: dict[str, Any]) -> Shown:
+    before = live.site
     moments = _wait(live, data["minutes"])
-    return _shown(data["minutes"], f"{data['minutes']:g} minutes later.", harm=tuple(_wet(moments)))
+    return _shown(data["minutes"], f"{data['minutes']:g} minutes later.", harm=tuple(_wet(before, moments)))
 
 
 def _settle(live: Live, data: dict[str, Any]) -> Shown:
@@ -354,7 +356,7 @@ def _act(live: Live, data: dict[str, Any]) -> Shown:
         *done.said,
         cost=cost,
         refused=done.refused,
-        harm=tuple([*harm, *_wet(list(done.moments))]),
+        harm=tuple([*harm, *_wet(before, list(done.moments))]),
         caution=kind.risk,
     )
 

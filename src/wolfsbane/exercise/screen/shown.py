@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
@@ -30,7 +30,8 @@ class Shown:
     """What one step showed: ``said`` in words, ``reading`` what an instrument shows, ``word`` of a look or test.
 
     ``at_s`` is when it began, s of machine time; ``still`` whether the machine stood still, ``fair`` whether hose or
-    clamp sat where it should. ``harm`` are sentences of what it did that must not happen.
+    clamp sat where it should. ``harm`` are sentences of what it did that must not happen, ``told``
+    the numbers a test gave, by name and unit.
     """
 
     kind: str
@@ -46,6 +47,7 @@ class Shown:
     refused: bool = False
     harm: tuple[str, ...] = ()
     caution: str = ""
+    told: dict[str, float] = field(default_factory=dict)
 
     def to_json(self) -> dict[str, Any]:
         """Plain data, as it is kept."""
@@ -63,6 +65,7 @@ class Shown:
             "refused": self.refused,
             "harm": list(self.harm),
             "caution": self.caution,
+            "told": self.told,
         }
 
 
