@@ -83,7 +83,7 @@ def test_a_practice_call_by_keyboard_alone(page, demo):
     log_out(page)
     log_in(page, address, APPRENTICE_LOGIN, APPRENTICE_PASSWORD, path="/mine")
     press(page, "[data-test=call] button")
-    expect(page.locator("[data-test=told]")).to_contain_text("Walk up to it")
+    expect(page.locator("[data-test=told]")).to_contain_text("You just arrived")
     press(page, "[data-test=look-filter]")
     expect(page.locator("[data-test=look-filter]")).to_have_attribute("aria-label", re.compile("looked at"))
     press(page, "[data-test=plate]")

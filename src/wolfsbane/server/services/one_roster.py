@@ -49,15 +49,7 @@ def taken_in(connection: Connection, school_id: int, coming: Iterable[Incoming])
         for person in one.ended:
             row = found(person)
             if row is not None and not row["gone"] and person["number"] not in wanted:
-                queries.apprentice_put(
-                    connection,
-                    school_id=school_id,
-                    id=row["id"],
-                    name=row["name"],
-                    number=row["number"],
-                    group_name=row["group_name"],
-                    gone=True,
-                )
+                rosters.say_left(connection, school_id, row)
                 left += 1
         done.append(
             {

@@ -231,15 +231,7 @@ def _take_in(
     if whole:
         for subject, person in known.items():
             if subject not in wanted and not person["gone"] and person["class_id"] == class_id:
-                queries.apprentice_put(
-                    connection,
-                    school_id=school_id,
-                    id=person["id"],
-                    name=person["name"],
-                    number=person["number"],
-                    group_name=person["group_name"],
-                    gone=True,
-                )
+                rosters.say_left(connection, school_id, person)
                 left += 1
         queries.lti_course_named(connection, school_id=school_id, id=row["id"])
     return {"added": added, "there": len(wanted) - added, "left": left}

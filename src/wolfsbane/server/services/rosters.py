@@ -69,6 +69,19 @@ def move(connection: Connection, school_id: int, person: dict[str, Any], class_i
     queries.apprentice_move(connection, school_id=school_id, id=person["id"], class_id=class_id)
 
 
+def say_left(connection: Connection, school_id: int, person: dict[str, Any]) -> None:
+    """Write down that an apprentice left their class; papers and marks stay."""
+    queries.apprentice_put(
+        connection,
+        school_id=school_id,
+        id=person["id"],
+        name=person["name"],
+        number=person["number"],
+        group_name=person["group_name"],
+        gone=True,
+    )
+
+
 def take_back(connection: Connection, school_id: int, class_id: int, apprentice_ids: list[int]) -> None:
     """Take people off a class who were just added. Raises BadInputError for a stranger, ApiError 409 where one has a
     paper.

@@ -69,9 +69,9 @@ const add = () =>
   })
 async function remove(p: Schemas['PlatformRow']): Promise<void> {
   const sure = await askFirst({
-    title: `Take ${p.name} away?`,
+    title: `Remove ${p.name}?`,
     lines: ['Nobody gets in from it any more. Classes, people and marks stay here.'],
-    yes: 'Take it away',
+    yes: 'Remove it',
   })
   const path = { params: { path: { platform_id: p.id } } }
   if (sure) await run(() => ask(api.DELETE('/api/v1/lti/platforms/{platform_id}', path)))
@@ -154,10 +154,10 @@ onMounted(async () => {
                     :loading="busy === c.id"
                     :disabled="!c.class_id || !c.lists_names"
                     @click="takeNames(c)"
-                    >Take in the names</el-button
+                    >Import names</el-button
                   ><small class="soft state">{{
                     c.names_at
-                      ? `${c.people} linked, taken in ${localTime(c.names_at)}`
+                      ? `${c.people} linked, imported ${localTime(c.names_at)}`
                       : c.lists_names
                         ? `${c.people} linked`
                         : 'the platform does not share them'
@@ -176,7 +176,7 @@ onMounted(async () => {
                   {{ p.name }}<small class="soft state">{{ p.issuer }} · {{ p.deployments.join(', ') }}</small>
                 </td>
                 <td class="soft">{{ p.courses }} courses, {{ p.people }} people</td>
-                <td class="right"><el-button size="small" @click="remove(p)">Take away</el-button></td>
+                <td class="right"><el-button size="small" @click="remove(p)">Remove</el-button></td>
               </tr>
             </tbody>
           </table>

@@ -92,9 +92,9 @@ const work: Acting = {
 }
 async function name(): Promise<void> {
   const sure = await askFirst({
-    title: 'Name it now?',
-    lines: ['Your readings, figures and what you named are fixed then. After it you work on the machine.'],
-    yes: 'Name it',
+    title: 'Lock in your diagnosis?',
+    lines: ['Your readings, figures and diagnosis cannot be changed after this. Next you do the repair.'],
+    yes: 'Lock it in',
   })
   if (sure) {
     say('name')
@@ -103,7 +103,7 @@ async function name(): Promise<void> {
 }
 async function finish(): Promise<void> {
   const sure = await askFirst({
-    title: r.value.named ? 'Hand this call in?' : 'Hand it in without naming anything?',
+    title: r.value.named ? 'Hand this call in?' : 'Hand it in without a diagnosis?',
     lines: ['It is marked as it stands.'],
     yes: 'Hand it in',
   })
@@ -121,7 +121,7 @@ const status = computed(() =>
 <template>
   <main class="page play">
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
-    <p v-if="!run" class="soft">{{ failure ? '' : 'The machine is started…' }}</p>
+    <p v-if="!run" class="soft">{{ failure ? '' : 'Starting the machine…' }}</p>
     <template v-else>
       <header class="head">
         <div>
@@ -163,7 +163,7 @@ const status = computed(() =>
             <b v-for="line in last.harm" :key="line" role="alert"> {{ line }}</b>
             <small v-if="last.caution" class="soft"> {{ last.caution }}</small>
           </template>
-          <template v-else>Walk up to it. Nothing has been touched yet.</template>
+          <template v-else>You just arrived. Nothing has been touched yet.</template>
         </div>
         <nav class="tabs" aria-label="What to do">
           <button
@@ -259,13 +259,13 @@ const status = computed(() =>
                 data-test="name"
                 :disabled="busy || !(r.answers.fault ?? '').trim()"
                 @click="name"
-                >Name it</el-button
+                >Lock in diagnosis</el-button
               >
-              <p v-else role="status">Named. What follows is the work.</p>
+              <p v-else role="status">Diagnosis locked in. Now do the repair.</p>
             </section>
             <template v-else>
               <p v-if="!r.named" class="card soft">
-                Name what is wrong first, under Work out: work without it earns little.
+                Lock in a diagnosis first, under Work out: repairs without a diagnosis earn little.
               </p>
               <ActPanel :work="work" once />
               <section class="card">
