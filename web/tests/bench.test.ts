@@ -210,7 +210,7 @@ describe('the bench', () => {
     expect(bench.shown.value).toContain('supply_db')
     expect(bench.state.value.given).toEqual(['supply_db'])
   })
-  it('says that it is proving until the proof of the last machine is there, however an overtaken one ends', async () => {
+  it('says that it is proving until the proof of the last machine is there, and works at one at a time', async () => {
     const bench = await open()
     const open_ = new Map<string, { done: (value: unknown) => void; stop: (error: unknown) => void }>()
     spies = serve({
@@ -225,16 +225,43 @@ describe('the bench', () => {
     await vi.advanceTimersByTimeAsync(300)
     bench.add('mismatched_coil')
     await flushPromises()
-    // The proof of the first machine is dropped while the second waits for the hand to rest.
-    open_.get('undercharge')?.stop(new DOMException('aborted', 'AbortError'))
-    await flushPromises()
-    expect(bench.proving.value).toBe(true)
     await vi.advanceTimersByTimeAsync(300)
+    // One at a time: the second waits for the first, and for the one that is wanted when the first is done.
+    bench.add('dirty_condenser')
+    await flushPromises()
+    await vi.advanceTimersByTimeAsync(300)
+    bench.remove('dirty_condenser')
+    await flushPromises()
+    await vi.advanceTimersByTimeAsync(300)
+    expect([...open_.keys()]).toEqual(['undercharge'])
+    open_.get('undercharge')?.done({ data: { answered: 'first' } })
+    await flushPromises()
+    expect([bench.proving.value, bench.proof.value]).toEqual([true, null])
     expect([...open_.keys()]).toEqual(['undercharge', 'undercharge,mismatched_coil'])
-    expect(bench.proving.value).toBe(true)
     open_.get('undercharge,mismatched_coil')?.done({ data: { answered: 'second' } })
     await flushPromises()
     expect([bench.proving.value, bench.proof.value]).toEqual([false, { answered: 'second' }])
+  })
+  it('asks again later where the server has too much to do', async () => {
+    const bench = await open()
+    let refused = 2
+    spies = serve({
+      POST: {
+        '/api/v1/bench': { answered: 'bench' },
+        '/api/v1/prove': () =>
+          Promise.resolve(
+            refused-- > 0
+              ? { error: { error: { code: refused ? 'too_many' : 'busy', message: 'Try again.' } } }
+              : { data: { answered: 'at last' } },
+          ),
+      },
+    })
+    bench.add('undercharge')
+    await flushPromises()
+    await vi.advanceTimersByTimeAsync(5300)
+    expect([bench.proving.value, refused]).toEqual([true, 0])
+    await vi.advanceTimersByTimeAsync(5000)
+    expect([bench.proving.value, bench.proof.value]).toEqual([false, { answered: 'at last' }])
   })
   it('shows no proof of a machine that could not be proved', async () => {
     const bench = await open()

@@ -43,4 +43,23 @@ describe('finding by everyday names', () => {
     page.unmount()
     vi.useRealTimers()
   })
+  it.each([
+    ['one', '', 'undercharge'],
+    ['several', ['low_airflow'], ['low_airflow', 'undercharge']],
+  ])('takes the hit once the rows come, where the field was left before: %s', async (_, modelValue, taken) => {
+    const page = mount(FindSelect, {
+      props: { modelValue, multiple: Array.isArray(modelValue), rows: [] as typeof ROWS },
+      global: { plugins: [ElementPlus] },
+      attachTo: document.body,
+    })
+    const input = page.find('input')
+    await input.setValue('short of gas')
+    const enter = new KeyboardEvent('keydown', { key: 'Enter', code: 'Enter', bubbles: true })
+    Object.defineProperty(enter, 'isTrusted', { value: true })
+    input.element.dispatchEvent(enter)
+    page.findComponent({ name: 'ElSelect' }).vm.$emit('visible-change', false)
+    await page.setProps({ rows: ROWS })
+    expect(page.emitted('update:modelValue')).toEqual([[taken]])
+    page.unmount()
+  })
 })

@@ -8,8 +8,9 @@ const props = defineProps<{
   rows: readonly (Findable & { group?: string })[]
   multiple?: boolean
 }>()
-defineEmits<{ 'update:modelValue': [value: V] }>()
+const emit = defineEmits<{ 'update:modelValue': [value: V] }>()
 const typed = ref('')
+const open = ref(false)
 const shown = computed(() => finding(props.rows, typed.value))
 const groups = computed(() => {
   const names = [...new Set(shown.value.map((row) => row.group ?? ''))]
@@ -17,6 +18,17 @@ const groups = computed(() => {
 })
 /** An id is no name: until the names are here nothing stands in the field. */
 const named = computed(() => (props.multiple || props.rows.length ? props.modelValue : ('' as V)))
+/** What was typed, where the list has been left before its rows came: the first hit is taken all the same. */
+function take(text: string): void {
+  const hit = finding(props.rows, text)[0]
+  if (!hit || !text.trim()) return
+  if (typeof props.modelValue === 'string') emit('update:modelValue', hit.id as V)
+  else if (!props.modelValue.includes(hit.id)) emit('update:modelValue', [...props.modelValue, hit.id] as V)
+}
+function shownOrNot(now: boolean): void {
+  open.value = now
+  if (!now) typed.value = ''
+}
 /**
  * Whoever types fast presses Enter before the list has followed, or before it came at all: the key waits for it.
  */
@@ -25,10 +37,16 @@ function held(event: Event): void {
   event.stopPropagation()
   event.preventDefault()
   const field = event.target
+  const text = field instanceof HTMLInputElement ? field.value : typed.value
   const again = () => field?.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', code: 'Enter', bubbles: true }))
   const followed = () => setTimeout(() => void nextTick().then(nextTick).then(nextTick).then(again))
   if (props.rows.length) followed()
-  else watch(() => props.rows.length, followed, { once: true, flush: 'post' })
+  else
+    watch(
+      () => props.rows.length,
+      () => (open.value ? followed() : take(text)),
+      { once: true, flush: 'post' },
+    )
 }
 const grouped = computed(() => props.rows.some((row) => row.group))
 </script>
@@ -45,7 +63,7 @@ const grouped = computed(() => props.rows.some((row) => row.group))
     :no-data-text="rows.length ? 'No match' : 'Loading…'"
     @keydown.capture="held"
     @update:model-value="$emit('update:modelValue', $event)"
-    @visible-change="(open: boolean) => open || (typed = '')"
+    @visible-change="shownOrNot"
   >
     <template v-if="grouped"
       ><el-option-group v-for="[name, some] in groups" :key="name" :label="name"

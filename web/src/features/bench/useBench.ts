@@ -1,5 +1,5 @@
 import { computed, nextTick, onScopeDispose, ref, watch, type ComputedRef, type Ref } from 'vue'
-import { api, ask, type Schemas, sentence } from '@/api/client'
+import { api, ask, FailedRequest, type Schemas, sentence } from '@/api/client'
 import { latest } from '@/shared/latest'
 import { useLater } from '@/shared/later'
 import { depthOf } from '@/shared/circuit/circuit'
@@ -79,28 +79,35 @@ export function useBench(): Bench {
       failure.value = sentence(error)
     }
   })
-  let asked: AbortController | null = null
+  const left = new AbortController()
   const rest = useLater(250)
-  /** The proof takes longer than the picture: it follows when the hand rests, and an overtaken one is dropped. */
+  const again = useLater(5000)
+  let wanted = 0
+  const proofs = latest<Schemas['ProveBody']>(prove)
+  /**
+   * The proof takes longer than the picture: it follows when the hand rests. One is worked at at a time, however fast
+   * the hand moves, and of those that wait the last one wins: a server that is slow is not sent more than it can do.
+   */
   function proveSoon(): void {
-    asked?.abort()
     proving.value = true
-    rest.push(() => void prove())
+    wanted += 1
+    rest.push(() => proofs.push({ ...body.value, given_readings: state.value.readings, given_tests: given.value }))
   }
-  async function prove(): Promise<void> {
-    const mine = (asked = new AbortController())
+  async function prove(asked: Schemas['ProveBody']): Promise<void> {
+    const mine = wanted
+    let made: Schemas['ProofReply'] | null = null
     try {
-      proof.value = await ask(
-        api.POST('/api/v1/prove', {
-          body: { ...body.value, given_readings: state.value.readings, given_tests: given.value },
-          signal: mine.signal,
-        }),
-      )
+      made = await ask(api.POST('/api/v1/prove', { body: asked, signal: left.signal }))
     } catch (error) {
-      if (asked === mine && !(error instanceof DOMException)) proof.value = null
-    } finally {
-      if (asked === mine && !mine.signal.aborted) proving.value = false
+      if (left.signal.aborted) return
+      if (error instanceof FailedRequest && (error.code === 'too_many' || error.code === 'busy')) {
+        if (mine === wanted) again.push(() => proofs.push(asked))
+        return
+      }
     }
+    if (mine !== wanted) return
+    proof.value = made
+    proving.value = false
   }
   const given = computed(() => state.value.given.filter((t) => machine.value?.tests.some((x) => x.id === t)))
   const points = computed(() => machine.value?.points ?? [])
@@ -236,7 +243,7 @@ export function useBench(): Bench {
     }
   }
   // A bench that is left asks for nothing more.
-  onScopeDispose(() => asked?.abort())
+  onScopeDispose(() => left.abort())
   watch(body, (now) => machine.value && solve.push({ body: now, at: performance.now() }))
   watch([body, () => given.value.join(), () => state.value.readings?.join()], () => machine.value && proveSoon())
   void ready
