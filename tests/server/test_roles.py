@@ -18,6 +18,7 @@ PUBLIC = {
     ("GET", "/api/v1/lti/in"),
     ("GET", "/api/v1/lti/keys"),
     ("GET", "/api/v1/projected"),
+    ("GET", "/api/v1/lessons/seen"),
     ("POST", "/api/v1/rigs/1/samples"),
 }
 SAMPLES = {
@@ -41,6 +42,7 @@ SAMPLES = {
     "account_id": "1",
     "platform_id": "1",
     "run_id": "1",
+    "lesson_id": "1",
     "paper_call_id": "1",
     "platform_course_id": "1",
     "apprentice_id": "1",
@@ -101,6 +103,8 @@ MINE = {
     ("POST", "/api/v1/screen/mine/1/begin"),
     ("GET", "/api/v1/screen/mine/runs/1"),
     ("POST", "/api/v1/screen/mine/runs/1/steps"),
+    ("GET", "/api/v1/lessons/mine"),
+    ("PUT", "/api/v1/lessons/mine/1/vote"),
 }
 #: what everybody does with their own log-in
 OWN = {

@@ -66,9 +66,15 @@ const home = computed(() => OF_ROLE[user.value?.role ?? '']?.[0] ?? '/bench')
 const mayOpen = computed(
   () =>
     user.value?.role === 'instructor' ||
-    [...(OF_ROLE[user.value?.role ?? ''] ?? []), '/feedback', '/password', '/lab/', '/play/', '/platform/join'].some(
-      (to) => route.path.startsWith(to),
-    ),
+    [
+      ...(OF_ROLE[user.value?.role ?? ''] ?? []),
+      '/feedback',
+      '/password',
+      '/lab/',
+      '/play/',
+      '/vote',
+      '/platform/join',
+    ].some((to) => route.path.startsWith(to)),
 )
 watch([inside, ready, () => route.path], () => {
   if (ready.value && inside.value && !bare.value && !mayOpen.value) void router.replace(home.value)

@@ -56,6 +56,17 @@ export const router = createRouter({
     { path: '/rigs/:id(\\d+)', component: () => import('./features/rigs/RigPage.vue'), meta: { title: 'Rig' } },
     { path: '/play/:id(\\d+)', component: () => import('./features/screen/PlayPage.vue'), meta: { title: 'Call' } },
     {
+      path: '/lesson/:id(\\d+)',
+      component: () => import('./features/screen/LessonPage.vue'),
+      meta: { title: 'Lesson' },
+    },
+    { path: '/vote', component: () => import('./features/screen/VotePage.vue'), meta: { title: 'Vote' } },
+    {
+      path: '/class-screen',
+      component: () => import('./features/screen/LessonWall.vue'),
+      meta: { title: 'Class screen', bare: true },
+    },
+    {
       path: '/screen/:id(\\d+)',
       component: () => import('./features/screen/ReviewPage.vue'),
       meta: { title: 'Ways' },

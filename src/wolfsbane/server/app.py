@@ -23,6 +23,7 @@ from wolfsbane.server.api import (
     health,
     lab,
     lab_sessions,
+    lessons,
     machines,
     papers,
     platforms,
@@ -123,6 +124,7 @@ def create_app(config: Config | None = None, database: Database | None = None) -
         today,
         papers,
         screen,
+        lessons,
         school,
         health,
     ):

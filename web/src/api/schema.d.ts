@@ -790,6 +790,144 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/lessons/mine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The lesson that is on for a student, with the vote that is open. */
+        get: operations["lessons_lesson_mine_lessons_mine_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lessons/mine/{lesson_id}/vote": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** A student's vote; a later one stands for the earlier. */
+        put: operations["lessons_lesson_vote_lessons_mine__int_lesson_id__vote_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lessons/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the class's screen shows; null where nothing changed since the revision named. */
+        get: operations["lessons_lesson_seen_lessons_seen_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lessons/{lesson_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A lesson as it stands. */
+        get: operations["lessons_lesson_show_lessons__int_lesson_id__get"];
+        put?: never;
+        post?: never;
+        /** End it: the class's way beside the expert's. */
+        delete: operations["lessons_lesson_end_lessons__int_lesson_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lessons/{lesson_id}/hands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Hands counted in the room for one choice. */
+        put: operations["lessons_lesson_hands_lessons__int_lesson_id__hands_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lessons/{lesson_id}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A link for the class's screen; the one before opens nothing any more. */
+        post: operations["lessons_lesson_link_lessons__int_lesson_id__link_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lessons/{lesson_id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Do what the class decided. */
+        post: operations["lessons_lesson_do_lessons__int_lesson_id__steps_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lessons/{lesson_id}/vote": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask the class. */
+        post: operations["lessons_lesson_ask_lessons__int_lesson_id__vote_post"];
+        /** Count the vote. */
+        delete: operations["lessons_lesson_count_lessons__int_lesson_id__vote_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/lti/courses/{platform_course_id}": {
         parameters: {
             query?: never;
@@ -2598,6 +2736,24 @@ export interface paths {
         put?: never;
         /** Issue a draft, or one that was cancelled or could not be made: built in the background. */
         post: operations["sheets_sheet_issue_sheets__int_sheet_id__issue_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{sheet_id}/lessons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The lessons that were held with a sheet's calls. */
+        get: operations["lessons_sheet_lessons_sheets__int_sheet_id__lessons_get"];
+        put?: never;
+        /** Begin a lesson with a call of a ready sheet, drawn for it alone. */
+        post: operations["lessons_lesson_begin_sheets__int_sheet_id__lessons_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -6301,6 +6457,227 @@ export interface components {
             why: string;
             /** Words */
             words: string;
+        };
+        /** LessonAskBody */
+        LessonAskBody: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "next" | "read_off" | "name" | "work";
+        };
+        /** LessonBeginBody */
+        LessonBeginBody: {
+            /** Position */
+            position: number;
+        };
+        /** LessonBegun */
+        LessonBegun: {
+            /** Id */
+            id: number;
+            /** Token */
+            token: string;
+        };
+        /** LessonChoice */
+        LessonChoice: {
+            /** Group */
+            group: string;
+            /** Id */
+            id: string;
+            /** Minutes */
+            minutes: number;
+            /** Text */
+            text: string;
+        };
+        /** LessonCounted */
+        LessonCounted: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+            /** Votes */
+            votes: number;
+        };
+        /** LessonDoBody */
+        LessonDoBody: {
+            /**
+             * Arguments
+             * @default null
+             */
+            arguments: {
+                [key: string]: unknown;
+            } | null;
+            /** Choice */
+            choice: string;
+        };
+        /** LessonFigure */
+        LessonFigure: {
+            /** Answer */
+            answer: string;
+            /** Text */
+            text: string;
+        };
+        /** LessonHandsBody */
+        LessonHandsBody: {
+            /** Choice */
+            choice: string;
+            /** Count */
+            count: number;
+        };
+        /** LessonLink */
+        LessonLink: {
+            /** Token */
+            token: string;
+        };
+        /** LessonList */
+        LessonList: {
+            /** Lessons */
+            lessons: components["schemas"]["LessonRow"][];
+        };
+        /** LessonMine */
+        LessonMine: {
+            /** Id */
+            id: number;
+            /** Revision */
+            revision: number;
+            /** Title */
+            title: string;
+            vote: components["schemas"]["LessonMyVote"] | null;
+        };
+        /** LessonMineReply */
+        LessonMineReply: {
+            lesson: components["schemas"]["LessonMine"] | null;
+        };
+        /** LessonMyVote */
+        LessonMyVote: {
+            /** Asks */
+            asks: string;
+            /** Choices */
+            choices: components["schemas"]["LessonChoice"][];
+            /** Counted */
+            counted: components["schemas"]["LessonCounted"][];
+            /** Kind */
+            kind: string;
+            /** Middle */
+            middle: string | null;
+            /** Open */
+            open: boolean;
+            /** Own */
+            own: string | null;
+            /** Round */
+            round: number;
+            /** Voted */
+            voted: number;
+        };
+        /** LessonRow */
+        LessonRow: {
+            /** Began At */
+            began_at: string;
+            /** Ended */
+            ended: boolean;
+            /** Expert Minutes */
+            expert_minutes: number | null;
+            /** Id */
+            id: number;
+            /** Minutes */
+            minutes: number | null;
+            /** Position */
+            position: number;
+        };
+        /** LessonSeen */
+        LessonSeen: {
+            /** Revision */
+            revision: number;
+            shown: components["schemas"]["LessonShown"] | null;
+        };
+        /** LessonShown */
+        LessonShown: {
+            /** Actions */
+            actions: components["schemas"]["ActionRow"][];
+            /** Bill */
+            bill: number;
+            /** Complaint */
+            complaint: string;
+            /** Dials */
+            dials: components["schemas"]["Dial"][];
+            /** Ended */
+            ended: boolean;
+            /** Essential */
+            essential: string[];
+            /** Faults */
+            faults: components["schemas"]["ScreenChoice"][];
+            /** Figures */
+            figures: components["schemas"]["LessonFigure"][];
+            /** History */
+            history: string;
+            /** Id */
+            id: number;
+            judged: components["schemas"]["ScreenJudged"] | null;
+            /** Looks */
+            looks: components["schemas"]["ScreenThing"][];
+            /** Machine */
+            machine: string;
+            /** Minutes */
+            minutes: number;
+            /** Named */
+            named: boolean;
+            /** Named As */
+            named_as: string;
+            /** Plate */
+            plate: components["schemas"]["ScreenPlateLine"][];
+            /** Points */
+            points: components["schemas"]["ScreenPoint"][];
+            /** Position */
+            position: number;
+            /** Proofs */
+            proofs: string[];
+            /** Read Off */
+            read_off: {
+                [key: string]: string;
+            };
+            /** Refrigerant */
+            refrigerant: string;
+            /** Refrigeration */
+            refrigeration: boolean;
+            /** Revision */
+            revision: number;
+            /** Sealed */
+            sealed: boolean;
+            /** Steps */
+            steps: components["schemas"]["ScreenStepOut"][];
+            /** Tests */
+            tests: components["schemas"]["ScreenThing"][];
+            /** Title */
+            title: string;
+            /** Units */
+            units: string;
+            vote: components["schemas"]["LessonVote"] | null;
+        };
+        /** LessonVote */
+        LessonVote: {
+            /** Asks */
+            asks: string;
+            /** Choices */
+            choices: components["schemas"]["LessonChoice"][];
+            /** Counted */
+            counted: components["schemas"]["LessonCounted"][];
+            /** Kind */
+            kind: string;
+            /** Middle */
+            middle: string | null;
+            /** Open */
+            open: boolean;
+            /** Round */
+            round: number;
+            /** Voted */
+            voted: number;
+        };
+        /** LessonVoteBody */
+        LessonVoteBody: {
+            /** Choice */
+            choice: string;
+            /** Round */
+            round: number;
         };
         /** LetteredChoice */
         LetteredChoice: {
@@ -12460,6 +12837,330 @@ export interface operations {
             };
         };
     };
+    lessons_lesson_mine_lessons_mine_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonMineReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lessons_lesson_vote_lessons_mine__int_lesson_id__vote_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lesson_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LessonVoteBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonMineReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lessons_lesson_seen_lessons_seen_get: {
+        parameters: {
+            query?: {
+                since?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonSeen"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lessons_lesson_show_lessons__int_lesson_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lesson_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonShown"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lessons_lesson_end_lessons__int_lesson_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lesson_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonShown"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lessons_lesson_hands_lessons__int_lesson_id__hands_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lesson_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LessonHandsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonShown"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lessons_lesson_link_lessons__int_lesson_id__link_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lesson_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonLink"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lessons_lesson_do_lessons__int_lesson_id__steps_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lesson_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LessonDoBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonShown"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lessons_lesson_ask_lessons__int_lesson_id__vote_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lesson_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LessonAskBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonShown"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lessons_lesson_count_lessons__int_lesson_id__vote_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lesson_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonShown"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
     platforms_course_is_lti_courses__int_platform_course_id__put: {
         parameters: {
             query?: never;
@@ -16434,6 +17135,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SheetRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lessons_sheet_lessons_sheets__int_sheet_id__lessons_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    lessons_lesson_begin_sheets__int_sheet_id__lessons_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LessonBeginBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonBegun"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -17,7 +17,7 @@ from wolfsbane.cycle.instruments import label, tool_for
 from wolfsbane.diagnosis.figures import SATURATIONS
 from wolfsbane.exercise.draw.rig import measured_call
 from wolfsbane.exercise.marking.answers import parse
-from wolfsbane.exercise.marking.grade import grade
+from wolfsbane.exercise.marking.grade import grade, perfect_answers
 from wolfsbane.exercise.marking.work import ASKED
 from wolfsbane.exercise.screen.evidence import seen, weighed, weight_of
 from wolfsbane.exercise.screen.expert import essential, proofs
@@ -25,6 +25,7 @@ from wolfsbane.exercise.screen.live import faults_now
 
 if TYPE_CHECKING:
     from wolfsbane.exercise.marking.credit import Mark
+    from wolfsbane.exercise.paper.call import Call
     from wolfsbane.exercise.screen.issue import Issue
     from wolfsbane.exercise.screen.live import Live
     from wolfsbane.exercise.screen.run import Run, Typed
@@ -197,6 +198,11 @@ def _readings(issue: Issue, run: Run) -> tuple[float, list[str]]:
 
 def _questions(issue: Issue, run: Run) -> list[Mark]:
     """The call's own questions marked against what the student's own instruments showed them."""
+    return [m for m in grade(_own_call(issue, run), run.answers) if on_screen(m.question)]
+
+
+def _own_call(issue: Issue, run: Run) -> Call:
+    """The call as its readings were typed."""
     call, setup = issue.call, issue.setup
     values = {}
     for point, printed in call.readings.items():
@@ -204,11 +210,16 @@ def _questions(issue: Issue, run: Run) -> list[Mark]:
         own = None if typed is None else number_of(typed.text, point, setup.kit, setup.system)
         values[point] = printed.value if own is None else own
     try:
-        call = measured_call(call, issue.machine, issue.practice, values)
+        return measured_call(call, issue.machine, issue.practice, values)
     except BadInputError:
         # a typed number lies off the chart: what was printed stands in
-        call = measured_call(call, issue.machine, issue.practice, {p: r.value for p, r in call.readings.items()})
-    return [m for m in grade(call, run.answers) if on_screen(m.question)]
+        return measured_call(call, issue.machine, issue.practice, {p: r.value for p, r in call.readings.items()})
+
+
+def worked_out(issue: Issue, run: Run) -> dict[str, str]:
+    """Every question asked on screen, answered from the readings that were typed as the key would answer it."""
+    found = perfect_answers(_own_call(issue, run))
+    return {question: text for question, text in found.items() if on_screen(question)}
 
 
 def on_screen(question: str) -> bool:

@@ -10,11 +10,9 @@ from typing import TYPE_CHECKING, Any
 from wolfsbane.acting.actions import actions_for
 from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
 from wolfsbane.cycle.field_tests import tests_for
-from wolfsbane.exercise.draw.rig import measured_call
-from wolfsbane.exercise.marking.grade import perfect_answers
 from wolfsbane.exercise.screen.expert import essential, looked, proofs, proved, taken, worked
 from wolfsbane.exercise.screen.live import Live, begun, readable, step
-from wolfsbane.exercise.screen.marks import Marked, marked, number_of, on_screen
+from wolfsbane.exercise.screen.marks import Marked, marked, on_screen, worked_out
 from wolfsbane.exercise.screen.run import Run, Step, fold
 from wolfsbane.exercise.screen.steps import LOOK_IDS
 
@@ -55,16 +53,8 @@ class Path:
 
     def type_answers(self, **changes: str) -> None:
         """Work everything out from one's own readings, as the key would; ``changes`` stand over it."""
-        run, setup = fold(self.steps), self.issue.setup
-        values = {}
-        for point, printed in self.issue.call.readings.items():
-            typed = run.typed.get(point)
-            own = None if typed is None else number_of(typed.text, point, setup.kit, setup.system)
-            values[point] = printed.value if own is None else own
-        call = measured_call(self.issue.call, self.issue.machine, self.issue.practice, values)
-        for question, text in (perfect_answers(call) | changes).items():
-            if on_screen(question):
-                self.write("answer", question=question, text=text)
+        for question, text in (worked_out(self.issue, fold(self.steps)) | changes).items():
+            self.write("answer", question=question, text=text)
 
     def type_proof(self) -> None:
         """Type what proves the work."""

@@ -195,11 +195,9 @@ class ScreenStepOut(Model):
     caution: str
 
 
-class ScreenRun(Model):
-    id: int
-    title: str
-    position: int
-    mode: str
+class ScreenScene(Model):
+    """What is seen of a machine that is played."""
+
     complaint: str
     history: str
     machine: str
@@ -215,18 +213,25 @@ class ScreenRun(Model):
     looks: list[ScreenThing]
     tests: list[ScreenThing]
     actions: list[ActionRow]
-    questions: list[ScreenQuestion]
     faults: list[ScreenChoice]
-    evidence: list[ScreenChoice]
     dials: list[Dial]
     steps: list[ScreenStepOut]
+    named: bool
+    minutes: float
+    bill: float
+
+
+class ScreenRun(ScreenScene):
+    id: int
+    title: str
+    position: int
+    mode: str
+    questions: list[ScreenQuestion]
+    evidence: list[ScreenChoice]
     answers: dict[str, str]
     proof: dict[str, str]
     ticket: str
-    named: bool
     finished: bool
-    minutes: float
-    bill: float
     left_s: float | None
     rubric: list[ScreenRubricLine]
     #: once it is finished and may be told

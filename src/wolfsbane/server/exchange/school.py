@@ -70,6 +70,9 @@ TABLES = {
     "screen_allowances": {"opening_id": "screen_openings", "apprentice_id": "apprentices"},
     "screen_runs": {"opening_id": "screen_openings", "paper_call_id": "paper_calls"},
     "screen_steps": {"run_id": "screen_runs"},
+    "screen_lessons": {"sheet_id": "sheets", "taught_by": "users"},
+    "screen_lesson_steps": {"lesson_id": "screen_lessons"},
+    "screen_votes": {"lesson_id": "screen_lessons", "user_id": "users"},
     "audit": {"sheet_id": "sheets", "paper_id": "papers", "user_id": "users"},
     "school_trail": {},
 }
@@ -77,6 +80,7 @@ TABLES = {
 _SECRET = {
     "users": {"password_hash", "totp_secret", "totp_pending", "totp_last"},
     "rigs": {"token_hash"},
+    "screen_lessons": {"token_hash"},
     "sheets": {"printing"},
 }
 #: came after the first export was written: an older file does not have them
@@ -97,6 +101,9 @@ _LATER = (
     "screen_allowances",
     "screen_runs",
     "screen_steps",
+    "screen_lessons",
+    "screen_lesson_steps",
+    "screen_votes",
 )
 #: a sheet that was being made when the school went out can be issued again
 _UNDER_WAY = ("queued", "building", "cancelling")

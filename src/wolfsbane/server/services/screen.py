@@ -21,7 +21,7 @@ from wolfsbane.exercise.screen import expert, hints
 from wolfsbane.exercise.screen.issue import EXAM, LONGEST_MIN, MODES, PRACTICE, SHORTEST_MIN, Issue, require_playable
 from wolfsbane.exercise.screen.live import Live, replayed, step
 from wolfsbane.exercise.screen.marks import PART_NAMES, RUBRIC, RUBRIC_VERSION, Marked, marked
-from wolfsbane.exercise.screen.run import Run, Step, fold
+from wolfsbane.exercise.screen.run import Step, fold
 from wolfsbane.exercise.screen.shown import shown_from
 from wolfsbane.exercise.screen.steps import MACHINE, checked
 from wolfsbane.server.core.db.database import ConflictError, jsonb, queries
@@ -29,15 +29,18 @@ from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.server.services.own_machines import machine_called
 
 if TYPE_CHECKING:
+    from wolfsbane.exercise.screen.shown import Shown
     from wolfsbane.server.core.db.database import Connection
 
+#: what a machine is played for: a run, or a lesson
+Key = tuple[str, int]
 #: machines kept in the memory of a process, the newest
 _MOST = 200
 #: steps of one call, and of one request
 _LONGEST, AT_ONCE = 600, 60
 #: seconds after the end of an exam in which what was typed before it still arrives
 _GRACE_S = 20.0
-_kept: OrderedDict[int, tuple[int, Live]] = OrderedDict()
+_kept: OrderedDict[Key, tuple[int, Live]] = OrderedDict()
 _one = Lock()
 
 
@@ -63,15 +66,7 @@ def issue_of(row: dict[str, Any]) -> Issue:
 
 def steps_of(connection: Connection, run_id: int) -> list[Step]:
     """The steps of a run, in order."""
-    return [
-        Step(
-            kind=row["kind"],
-            data=row["data"],
-            at=row["at"],
-            shown=shown_from(row["shown"]) if row["kind"] in MACHINE else None,
-        )
-        for row in queries.screen_steps(connection, run_id=run_id)
-    ]
+    return as_steps(list(queries.screen_steps(connection, run_id=run_id)))
 
 
 # --- the instructor's side --------------------------------------------------------------------------------------------
@@ -184,12 +179,12 @@ def take(
         if kind in MACHINE:
             if unknown:
                 raise ApiError(409, "moved_on", "this call went on at another place; look at where it stands first")
-            live = live or _live(row, kept)
-            shown = _done(live, kind, data)
+            live = live or standing(("run", run_id), issue_of(row), kept)
+            shown = done(live, kind, data).to_json()
         elif kind == "hint":
             if row["mode"] == EXAM:
                 raise ApiError(409, "not_now", "there are no hints in an exam")
-            shown = {"said": hints.hint(issue_of(row), fold(_steps(kept)))}
+            shown = {"said": hints.hint(issue_of(row), fold(as_steps(kept)))}
         elif kind == "name" and any(k["kind"] == "name" for k in kept):
             raise ApiError(409, "not_now", "the fault was named already")
         kept.append({"number": len(kept) + 1, "uid": one["uid"], "kind": kind, "data": data, "shown": shown, "at": 0.0})
@@ -204,10 +199,10 @@ def take(
             shown=None if shown is None else jsonb(shown),
         )
         if kind == "finish":
-            _keep(run_id, kept, live)
+            keep(("run", run_id), kept, live)
             _finish(connection, row)
             return own_run(connection, user, run_id)
-    _keep(run_id, kept, live)
+    keep(("run", run_id), kept, live)
     return row
 
 
@@ -219,67 +214,74 @@ def _require_open(row: dict[str, Any]) -> None:
         raise ApiError(409, "finished", "the time is over: what you had is marked")
 
 
-def _steps(kept: list[dict[str, Any]]) -> list[Step]:
+def as_steps(kept: list[dict[str, Any]]) -> list[Step]:
+    """Steps as they were kept."""
     return [
         Step(kind=k["kind"], data=k["data"], shown=shown_from(k["shown"]) if k["kind"] in MACHINE else None)
         for k in kept
     ]
 
 
-def _live(row: dict[str, Any], kept: list[dict[str, Any]]) -> Live:
-    """The machine as it stands after the steps that were kept."""
+def standing(key: Key, issue: Issue, kept: list[dict[str, Any]]) -> Live:
+    """The machine as it stands after the steps that were kept; :func:`keep` gives it back."""
     with _one:
-        found = _kept.pop(row["id"], None)
+        found = _kept.pop(key, None)
     if found is not None and found[0] == len(kept):
         return found[1]
     moves = [(k["kind"], k["data"]) for k in kept if k["kind"] in MACHINE]
-    live = replayed(issue_of(row).setup, moves)
+    live = replayed(issue.setup, moves)
     # what was shown then stays as it was shown, whatever solver shows it today
     live.shown = [shown_from(k["shown"]) for k in kept if k["kind"] in MACHINE]
     return live
 
 
-def _done(live: Live, kind: str, data: dict[str, Any]) -> dict[str, Any]:
+def done(live: Live, kind: str, data: dict[str, Any]) -> Shown:
+    """Do a step on the machine. Raises ApiError 409 where it cannot be followed."""
     try:
-        return step(live, kind, data).to_json()
+        return step(live, kind, data)
     except NoConvergenceError:
         raise ApiError(409, "not_now", "the machine cannot be followed there; do something else") from None
 
 
-def _keep(run_id: int, kept: list[dict[str, Any]], live: Live | None) -> None:
+def keep(key: Key, kept: list[dict[str, Any]], live: Live | None) -> None:
     """Keep the machine for the next step, which most likely comes here."""
     if live is None:
         with _one:
-            found = _kept.get(run_id)
+            found = _kept.get(key)
             if found is not None and found[0] < len(kept):
                 later = kept[found[0] :]
                 if not any(k["kind"] in MACHINE for k in later):
-                    _kept[run_id] = (len(kept), found[1])
+                    _kept[key] = (len(kept), found[1])
         return
     with _one:
-        _kept[run_id] = (len(kept), live)
-        _kept.move_to_end(run_id)
+        _kept[key] = (len(kept), live)
+        _kept.move_to_end(key)
         while len(_kept) > _MOST:
             _kept.popitem(last=False)
 
 
-def _finish(connection: Connection, row: dict[str, Any]) -> None:
-    queries.screen_finish(connection, school_id=row["school_id"], id=row["id"], judged=jsonb(judged(connection, row)))
+def drop(key: Key) -> None:
+    """Nobody plays it any more."""
     with _one:
-        _kept.pop(row["id"], None)
+        _kept.pop(key, None)
+
+
+def _finish(connection: Connection, row: dict[str, Any]) -> None:
+    found = judged(issue_of(row), steps_of(connection, row["id"]), row["points"])
+    queries.screen_finish(connection, school_id=row["school_id"], id=row["id"], judged=jsonb(found))
+    drop(("run", row["id"]))
 
 
 # --- marks and ways ---------------------------------------------------------------------------------------------------
 
 
-def judged(connection: Connection, row: dict[str, Any]) -> dict[str, Any]:
-    """Marks of a run and both ways, the student's and the expert's, as plain data."""
-    issue, steps = issue_of(row), steps_of(connection, row["id"])
+def judged(issue: Issue, steps: list[Step], points: dict[str, int]) -> dict[str, Any]:
+    """Marks of a run and both ways, the student's and the expert's, as plain data; ``points`` are of its rubric."""
     run = fold(steps)
     live = replayed(issue.setup, [(s.kind, s.data) for s in steps if s.kind in MACHINE])
     looked = expert.looked(issue.setup, issue.practice, issue.accepted)
     minutes, named_after = looked.minutes, len(looked.shown)
-    found = marked(issue, run, live, minutes, row["points"])
+    found = marked(issue, run, live, minutes, points)
     best = expert.worked(looked, issue.practice)
     return {
         "marks": marks_json(found),
@@ -317,8 +319,3 @@ def marks_json(found: Marked) -> dict[str, Any]:
             for p in found.parts
         ],
     }
-
-
-def run_of(connection: Connection, run_id: int) -> Run:
-    """What the steps of a run add up to."""
-    return fold(steps_of(connection, run_id))

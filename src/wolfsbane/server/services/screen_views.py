@@ -9,7 +9,7 @@ from wolfsbane.cycle.dials import dial
 from wolfsbane.cycle.field_tests import tests_for
 from wolfsbane.exercise.screen.expert import essential, proofs
 from wolfsbane.exercise.screen.issue import EXAM
-from wolfsbane.exercise.screen.live import readable
+from wolfsbane.exercise.screen.live import HOUR, readable
 from wolfsbane.exercise.screen.marks import LINES, on_screen
 from wolfsbane.exercise.screen.run import fold
 from wolfsbane.exercise.screen.steps import LOOK_IDS, MACHINE
@@ -37,7 +37,7 @@ def _step(row: dict[str, Any]) -> dict[str, Any]:
     said = shown.get("said") or []
     return {
         "number": row["number"],
-        "uid": row["uid"],
+        "uid": row.get("uid", ""),
         "kind": row["kind"],
         "data": row["data"],
         "minutes": shown.get("minutes", 0.0),
@@ -52,17 +52,36 @@ def _step(row: dict[str, Any]) -> dict[str, Any]:
 def for_student(connection: Connection, row: dict[str, Any]) -> dict[str, Any]:
     """A run as whoever plays it sees it."""
     issue, rows = screen.issue_of(row), list(queries.screen_steps(connection, run_id=row["id"]))
-    run = fold(screen.steps_of(connection, row["id"]))
-    machine, call = issue.machine, issue.call
-    tests = tests_for(machine)
-    seen_plate = any(r["kind"] == "plate" for r in rows)
-    minutes = sum(s.minutes for s in run.shown)
+    run = fold(screen.as_steps(rows))
     tells = row["judged"] is not None and (row["mode"] != EXAM or row["told_at"] is not None)
-    return {
+    return scene(issue, rows) | {
         "id": row["id"],
         "title": row["title"],
         "position": row["position"],
         "mode": row["mode"],
+        "questions": [
+            {"id": q.id, "text": q.text, "kind": q.kind, "unit": q.unit, "band": _band(issue.call, q.id)}
+            for q in issue.call.questions
+            if on_screen(q.id)
+        ],
+        "evidence": [{"letter": c.letter, "text": c.text} for c in issue.call.choices.evidence],
+        "answers": run.answers | {f"read_{p}": t.text for p, t in run.typed.items()},
+        "proof": {p: t.text for p, t in run.proofs.items()},
+        "ticket": run.ticket,
+        "finished": row["finished_at"] is not None,
+        "left_s": screen.left_s(row),
+        "rubric": RUBRIC_ROWS,
+        "judged": row["judged"] if tells else None,
+    }
+
+
+def scene(issue: Issue, rows: list[dict[str, Any]]) -> dict[str, Any]:
+    """What is seen of a machine that is played, after the steps in ``rows``: nothing that holds an answer."""
+    machine, call = issue.machine, issue.call
+    tests = tests_for(machine)
+    seen_plate = any(r["kind"] == "plate" for r in rows)
+    minutes = sum((r["shown"] or {}).get("minutes", 0.0) for r in rows if r["kind"] in MACHINE)
+    return {
         "complaint": call.complaint,
         "history": call.history,
         "machine": call.machine.name,
@@ -77,31 +96,16 @@ def for_student(connection: Connection, row: dict[str, Any]) -> dict[str, Any]:
         "looks": [_thing(t) for t in tests if t.id in LOOK_IDS],
         "tests": [_thing(t) for t in tests if t.id not in LOOK_IDS],
         "actions": action_rows(machine),
-        "questions": [
-            {"id": q.id, "text": q.text, "kind": q.kind, "unit": q.unit, "band": _band(call, q.id)}
-            for q in call.questions
-            if on_screen(q.id)
-        ],
         "faults": [{"letter": c.letter, "text": c.text} for c in call.choices.fault],
-        "evidence": [{"letter": c.letter, "text": c.text} for c in call.choices.evidence],
         "dials": _dials(issue),
         "steps": [_step(r) for r in rows],
-        "answers": run.answers | {f"read_{p}": t.text for p, t in run.typed.items()},
-        "proof": {p: t.text for p, t in run.proofs.items()},
-        "ticket": run.ticket,
-        "named": run.named,
-        "finished": row["finished_at"] is not None,
+        "named": any(r["kind"] == "name" for r in rows),
         "minutes": round(minutes, 1),
         "bill": round(_bill(rows, minutes), 2),
-        "left_s": screen.left_s(row),
-        "rubric": RUBRIC_ROWS,
-        "judged": row["judged"] if tells else None,
     }
 
 
 def _bill(rows: list[dict[str, Any]], minutes: float) -> float:
-    from wolfsbane.exercise.screen.live import HOUR
-
     return minutes / 60.0 * HOUR + sum((r["shown"] or {}).get("cost", 0.0) for r in rows if r["kind"] in MACHINE)
 
 

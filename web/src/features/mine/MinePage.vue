@@ -9,6 +9,7 @@ import RowsSkeleton from '@/shared/RowsSkeleton.vue'
 /** What an apprentice sees: their own papers, once their instructor released the feedback. */
 const papers = ref<Schemas['MinePaper'][] | null>(null)
 const calls = ref<Schemas['ScreenMineRow'][]>([])
+const lesson = ref<Schemas['LessonMine'] | null>(null)
 const router = useRouter()
 async function play(c: Schemas['ScreenMineRow']): Promise<void> {
   const path = { params: { path: { paper_call_id: c.paper_call_id } } }
@@ -22,6 +23,7 @@ onMounted(() =>
   attempt(async () => {
     papers.value = (await ask(api.GET('/api/v1/mine'))).papers
     calls.value = (await ask(api.GET('/api/v1/screen/mine'))).calls
+    lesson.value = (await ask(api.GET('/api/v1/lessons/mine'))).lesson
   }),
 )
 </script>
@@ -31,6 +33,10 @@ onMounted(() =>
     <div class="page-head"><h1>Your papers</h1></div>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     <RowsSkeleton v-else-if="!papers" :cards="2" />
+    <p v-if="lesson" class="card on" data-test="lesson-on">
+      <b>A lesson is on: {{ lesson.title }}</b>
+      <RouterLink to="/vote" class="el-button el-button--primary">Vote</RouterLink>
+    </p>
     <section v-if="calls.length" aria-labelledby="on-screen">
       <h2 id="on-screen">On screen</h2>
       <ul class="papers calls">
@@ -69,6 +75,12 @@ onMounted(() =>
 <style scoped>
 .page {
   max-width: 760px;
+}
+.on {
+  display: flex;
+  gap: 14px;
+  align-items: center;
+  justify-content: space-between;
 }
 .papers {
   list-style: none;

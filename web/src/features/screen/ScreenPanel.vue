@@ -3,7 +3,10 @@
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
 import { askFirst } from '@/shared/asking'
+import { useRouter } from 'vue-router'
 import { useFailing } from '@/shared/failing'
+import { kept } from '@/shared/kept'
+import { localTime, user } from '@/shared/session'
 import { clock } from './play'
 
 const props = defineProps<{ sheet: Schemas['SheetRow'] }>()
@@ -58,7 +61,24 @@ async function close(): Promise<void> {
 const tell = () => run(() => ask(api.POST('/api/v1/sheets/{sheet_id}/screen/told', at)))
 const allow = (apprentice_id: number, factor: number) =>
   run(() => ask(api.PUT('/api/v1/sheets/{sheet_id}/screen/allowances', { ...at, body: { apprentice_id, factor } })))
-onMounted(look)
+const router = useRouter()
+const teaches = computed(() => user.value?.role === 'instructor')
+const lessons = ref<Schemas['LessonRow'][]>([])
+const position = ref(1)
+const link = kept<{ id: number; token: string }>('lesson.link', { id: 0, token: '' })
+const beginLesson = () =>
+  attempt(async () => {
+    const body = { position: position.value }
+    link.value = await ask(api.POST('/api/v1/sheets/{sheet_id}/lessons', { ...at, body }))
+    await router.push(`/lesson/${link.value.id}`)
+  })
+onMounted(async () => {
+  await look()
+  if (!teaches.value) return
+  await attempt(async () => {
+    lessons.value = (await ask(api.GET('/api/v1/sheets/{sheet_id}/lessons', at))).lessons
+  })
+})
 onBeforeUnmount(() => window.clearTimeout(timer))
 </script>
 
@@ -138,6 +158,23 @@ onBeforeUnmount(() => window.clearTimeout(timer))
         </tbody>
       </table>
     </section>
+    <form v-if="state.playable && teaches" class="card open" @submit.prevent="beginLesson">
+      <span><b>Lesson</b> the class plays one call together on the projector, by vote</span>
+      <label
+        ><span>Call</span
+        ><select v-model="position" data-test="lesson-call">
+          <option v-for="(c, n) in sheet.items" :key="n" :value="n + 1">{{ n + 1 }} · {{ c.title }}</option>
+        </select></label
+      >
+      <el-button native-type="submit" data-test="begin-lesson">Begin a lesson</el-button>
+      <small class="soft">It is drawn for the lesson: nobody has it on paper.</small>
+      <p v-for="l in lessons" :key="l.id" class="held">
+        <RouterLink :to="`/lesson/${l.id}`">Call {{ l.position }}, {{ localTime(l.began_at) }}</RouterLink>
+        <span v-if="l.minutes !== null" class="soft num"
+          >{{ clock(l.minutes) }} h, an expert {{ clock(l.expert_minutes ?? 0) }} h</span
+        ><span v-else class="soft">{{ l.ended ? '' : 'not ended' }}</span>
+      </p>
+    </form>
     <details class="card">
       <summary>What earns what</summary>
       <dl>
@@ -156,6 +193,12 @@ onBeforeUnmount(() => window.clearTimeout(timer))
   flex-wrap: wrap;
   gap: 10px 22px;
   align-items: end;
+}
+.held {
+  flex: 1 1 100%;
+  display: flex;
+  gap: 10px;
+  margin: 0;
 }
 .way {
   display: flex;

@@ -10,6 +10,8 @@ const props = defineProps<{
   box: boolean
   busy: boolean
   gauges: boolean
+  /** Only to be looked at: nothing in it is faint. */
+  still?: boolean
 }>()
 defineEmits<{ look: [check: string] }>()
 const placed = computed(() =>
@@ -18,7 +20,7 @@ const placed = computed(() =>
 </script>
 
 <template>
-  <div class="site">
+  <div :class="['site', { still }]">
     <svg viewBox="0 0 600 380" aria-hidden="true" focusable="false">
       <rect x="0" y="300" width="600" height="80" class="ground" />
       <template v-if="!box">
@@ -186,6 +188,9 @@ svg {
 .spot:disabled {
   opacity: 0.6;
   cursor: default;
+}
+.still .spot:disabled {
+  opacity: 1;
 }
 @media (max-width: 700px) {
   .site svg {

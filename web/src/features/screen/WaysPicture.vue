@@ -4,14 +4,14 @@ import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { clock } from './play'
 
-const props = defineProps<{ judged: Schemas['ScreenJudged'] }>()
+const props = defineProps<{ judged: Schemas['ScreenJudged']; first?: string }>()
 const W = 640
 const H = 96
 const span = computed(() => Math.max(props.judged.minutes, props.judged.expert.minutes, 10))
 const x = (minutes: number) => 8 + (minutes / span.value) * (W - 16)
 const y = (belief: number) => H - 14 - belief * (H - 26)
 const ways = computed(() => [
-  { name: 'This way', way: props.judged },
+  { name: props.first ?? 'This way', way: props.judged },
   { name: 'The expert’s', way: props.judged.expert },
 ])
 const line = (way: Schemas['ScreenWay']) =>
