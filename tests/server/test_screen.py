@@ -241,3 +241,41 @@ def test_what_is_for_paper_is_not_played(teacher, situations):
     found = teacher.get(f"/sheets/{situations['id']}/screen").json
     assert (found["opening"], found["playable"]) == (None, False)
     assert teacher.post(f"/sheets/{situations['id']}/screen", {"mode": "practice"}).status_code == 409
+
+
+def test_the_ways_of_a_class_are_one_picture_and_one_is_played_again_on_the_bench(app, teacher, sheet, student):
+    opened(teacher, sheet)
+    assert teacher.get(f"/sheets/{sheet['id']}/screen/ways/1").json["people"] == 0
+    run = begun(student)
+    by_robot(app, run)
+    ways = teacher.get(f"/sheets/{sheet['id']}/screen/ways/1").json
+    assert ways["people"] == 1 and all(c["who"] == [student.name] for c in ways["cells"])
+    assert ways["cells"][-1]["text"] == "Named it right" and all(c["expert"] for c in ways["cells"])
+    found = teacher.get(f"/screen/runs/{run.state['id']}/bench").json
+    setup = issue_of(app, run)[0].setup
+    assert found["name"] == student.name and found["found"]["machine"] == setup.machine.id
+    bench = {k: v for k, v in found["found"].items() if k not in ("title", "complaint") and v is not None}
+    played = teacher.post("/act", {**bench, "steps": found["steps"], "frames": True, "units": "us"})
+    assert played.status_code == 200 and not played.json["refusal"], played.json
+    assert [s["do"] for s in played.json["steps"]] == [s["do"] for s in found["steps"]]
+    other = begun(student, 1)
+    assert teacher.get(f"/screen/runs/{other.state['id']}/bench").json["error"]["code"] == "not_now"
+
+
+def test_an_exam_stands_in_the_gradebook_and_practice_does_not(app, teacher, sheet, student):
+    def column():
+        book = teacher.get(f"/classes/{sheet['class_id']}/gradebook").json
+        row = next(r for r in book["rows"] if r[1] == student.name)
+        title = f"Screen: {sheet['title']}"
+        return row[book["header"].index(title)] if title in book["header"] else None
+
+    opened(teacher, sheet)
+    by_robot(app, begun(student))
+    assert column() is None, "practice is no grade"
+    teacher.delete(f"/sheets/{sheet['id']}/screen")
+    opened(teacher, sheet, mode="exam", minutes=60)
+    expected = sum(by_robot(app, begun(student, n), name).earned for n, name in ((0, "expert"), (1, "always wrong")))
+    assert column() == expected >= 95
+    kept = teacher.get(f"/apprentices/{student.id}/data").json["calls_on_screen"]
+    assert [(k["mode"], k["position"]) for k in kept] == [("practice", 1), ("exam", 1), ("exam", 2)]
+    assert kept[0]["steps"][-1]["kind"] == "finish" and kept[0]["marks"]["earned"] >= 95

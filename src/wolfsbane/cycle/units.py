@@ -40,6 +40,14 @@ def barometer_at_altitude_pa(altitude_m: float) -> float:
     return psychrolib.GetStandardAtmPressure(altitude_m)
 
 
+def altitude_of_barometer_m(barometer_pa: float) -> float:
+    """Height above sea level in m at which the standard atmosphere has ``barometer_pa``; the inverse of
+    :func:`barometer_at_altitude_pa`, same source.
+    """
+    share = barometer_pa / barometer_at_altitude_pa(0.0)
+    return float((1.0 - share ** (1.0 / 5.2559)) / 2.25577e-5)
+
+
 PA_PER_INWC = 249.08891
 M3_S_PER_CFM = M_PER_FT**3 / 60.0
 

@@ -2427,6 +2427,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/screen/runs/{run_id}/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A finished run as the bench plays it again: the machine as it was found, and what was done to it. */
+        get: operations["screen_run_on_bench_screen_runs__int_run_id__bench_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/session": {
         parameters: {
             query?: never;
@@ -3033,6 +3050,23 @@ export interface paths {
         put?: never;
         /** Show everybody their marks and ways. */
         post: operations["screen_sheet_tell_sheets__int_sheet_id__screen_told_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{sheet_id}/screen/ways/{position}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The ways of a class through one call as one picture: where they part. */
+        get: operations["screen_sheet_ways_sheets__int_sheet_id__screen_ways__int_position__get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -9499,12 +9533,64 @@ export interface components {
             /** Run Id */
             run_id: number;
         };
+        /**
+         * ScreenCell
+         * @description One step that some took together, in a picture of columns and rows.
+         */
+        ScreenCell: {
+            /** Column */
+            column: number;
+            /** Earned */
+            earned: number;
+            /** Expert */
+            expert: boolean;
+            /** Kind */
+            kind: string;
+            /** Text */
+            text: string;
+            /** Top */
+            top: number;
+            /** What */
+            what: string[];
+            /** Who */
+            who: string[];
+        };
         /** ScreenChoice */
         ScreenChoice: {
             /** Letter */
             letter: string;
             /** Text */
             text: string;
+        };
+        /**
+         * ScreenFound
+         * @description The machine of a run as a bench is set.
+         */
+        ScreenFound: {
+            /** Altitude Ft */
+            altitude_ft: number;
+            /** Box F */
+            box_f: number | null;
+            /** Complaint */
+            complaint: string;
+            /** Faults */
+            faults: components["schemas"]["PlantedFault"][];
+            /** Instruments */
+            instruments: string;
+            /** Machine */
+            machine: string;
+            /** Outdoor Db F */
+            outdoor_db_f: number;
+            /** Practice */
+            practice: string;
+            /** Return Db F */
+            return_db_f: number | null;
+            /** Return Wb F */
+            return_wb_f: number | null;
+            /** Title */
+            title: string;
+            /** Water In F */
+            water_in_f: number | null;
         };
         /** ScreenJudged */
         ScreenJudged: {
@@ -9637,6 +9723,23 @@ export interface components {
             text: string;
             /** Unit */
             unit: string | null;
+        };
+        /** ScreenReplay */
+        ScreenReplay: {
+            found: components["schemas"]["ScreenFound"];
+            /** Name */
+            name: string;
+            /** Steps */
+            steps: components["schemas"]["ScreenReplayStep"][];
+        };
+        /** ScreenReplayStep */
+        ScreenReplayStep: {
+            /** Arguments */
+            arguments: {
+                [key: string]: number | string | null;
+            };
+            /** Do */
+            do: string;
         };
         /** ScreenReview */
         ScreenReview: {
@@ -9855,6 +9958,17 @@ export interface components {
             named_after: number;
             /** Way */
             way: components["schemas"]["ScreenTold"][];
+        };
+        /** ScreenWays */
+        ScreenWays: {
+            /** Cells */
+            cells: components["schemas"]["ScreenCell"][];
+            /** Columns */
+            columns: number;
+            /** People */
+            people: number;
+            /** Position */
+            position: number;
         };
         /** SecondFactorReply */
         SecondFactorReply: {
@@ -16325,6 +16439,37 @@ export interface operations {
             };
         };
     };
+    screen_run_on_bench_screen_runs__int_run_id__bench_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScreenReplay"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
     session_session_read_session_get: {
         parameters: {
             query?: never;
@@ -17819,6 +17964,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScreenSheet"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    screen_sheet_ways_sheets__int_sheet_id__screen_ways__int_position__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScreenWays"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -12,11 +12,14 @@ from wolfsbane.server.api.screen_models import (
     ScreenCallPath,
     ScreenMineList,
     ScreenOpenBody,
+    ScreenReplay,
     ScreenReview,
     ScreenRun,
     ScreenRunPath,
     ScreenSheet,
     ScreenStepsBody,
+    ScreenWays,
+    ScreenWaysPath,
 )
 from wolfsbane.server.api.sheet_models import SheetPath
 from wolfsbane.server.core.current import database
@@ -105,6 +108,25 @@ def run_review(path: ScreenRunPath) -> dict[str, Any]:
         if row["judged"] is None:
             raise ApiError(409, "not_now", "this call is still under way")
         return {"name": row["name"], "title": row["title"], "position": row["position"], "judged": row["judged"]}
+
+
+@api.get("/sheets/<int:sheet_id>/screen/ways/<int:position>", responses={200: ScreenWays})
+@roles(INSTRUCTOR)
+def sheet_ways(path: ScreenWaysPath) -> dict[str, Any]:
+    """The ways of a class through one call as one picture: where they part."""
+    with database().transaction() as connection:
+        return screen_views.ways_of(connection, g.user["school_id"], path.sheet_id, path.position)
+
+
+@api.get("/screen/runs/<int:run_id>/bench", responses={200: ScreenReplay})
+@roles(INSTRUCTOR)
+def run_on_bench(path: ScreenRunPath) -> dict[str, Any]:
+    """A finished run as the bench plays it again: the machine as it was found, and what was done to it."""
+    with database().transaction() as connection:
+        row = screen.run_row(connection, g.user["school_id"], path.run_id)
+        if row["judged"] is None:
+            raise ApiError(409, "not_now", "this call is still under way")
+        return screen_views.on_bench(connection, row)
 
 
 @api.get("/screen/mine", responses={200: ScreenMineList})

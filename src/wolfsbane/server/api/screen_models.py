@@ -6,7 +6,7 @@ from pydantic import Field
 
 from wolfsbane.server.api.acting_models import ActionRow
 from wolfsbane.server.api.bench_models import Dial
-from wolfsbane.server.api.models import Id, Model, Text
+from wolfsbane.server.api.models import Id, Model, PlantedFault, Text
 from wolfsbane.server.services.screen import AT_ONCE
 
 
@@ -113,6 +113,59 @@ class ScreenReview(Model):
     title: str
     position: int
     judged: ScreenJudged
+
+
+class ScreenWaysPath(Model):
+    sheet_id: Id
+    position: Annotated[int, Field(ge=1, le=50)]
+
+
+class ScreenCell(Model):
+    """One step that some took together, in a picture of columns and rows."""
+
+    column: int
+    top: int
+    kind: str
+    text: str
+    what: list[str]
+    who: list[str]
+    earned: float
+    expert: bool
+
+
+class ScreenWays(Model):
+    position: int
+    people: int
+    columns: int
+    cells: list[ScreenCell]
+
+
+class ScreenFound(Model):
+    """The machine of a run as a bench is set."""
+
+    title: str
+    machine: str
+    faults: list[PlantedFault]
+    outdoor_db_f: float
+    return_db_f: float | None
+    return_wb_f: float | None
+    box_f: float | None
+    water_in_f: float | None
+    altitude_ft: float
+    instruments: str
+    practice: str
+    complaint: str
+
+
+class ScreenReplayStep(Model):
+    do: str
+    arguments: dict[str, float | str | None]
+
+
+class ScreenReplay(Model):
+    name: str
+    found: ScreenFound
+    steps: list[ScreenReplayStep]
 
 
 class ScreenMineRow(Model):

@@ -299,7 +299,7 @@ def gradebook(connection: Connection, school_id: int, class_id: int) -> tuple[li
         for paper in sorted(sheet_results(connection, school_id, one["sheet_id"])["rows"], key=lambda p: p["attempt"]):
             if paper["marked"]:
                 differences[(paper["apprentice_id"], one["order"])] = [paper["earned"], paper["possible"]]
-    labs = lab_columns(connection, school_id, class_id)
+    labs = lab_columns(connection, school_id, class_id) | exam_columns(connection, school_id, class_id)
     header = [
         "number",
         "name",
@@ -340,6 +340,23 @@ def lab_columns(connection: Connection, school_id: int, class_id: int) -> dict[s
             column = found.setdefault(f"Lab: {row['title']}", {})
             for person in row["people"]:
                 column[person] = [row["judged"]["earned"], row["judged"]["possible"]]
+    return found
+
+
+def exam_columns(connection: Connection, school_id: int, class_id: int) -> dict[str, dict[int, list[int]]]:
+    """Heading -> student -> [earned, possible] of a class's exams on screen, by sheet; practice is no grade. Whoever
+    sat one twice keeps the later one.
+    """
+    found: dict[str, dict[int, list[int]]] = {}
+    sittings: dict[tuple[str, int], int] = {}
+    for row in queries.screen_exam_points(connection, school_id=school_id, class_id=class_id):
+        heading, person = f"Screen: {row['title']}", row["apprentice_id"]
+        column = found.setdefault(heading, {})
+        if sittings.get((heading, person)) != row["opening_id"]:
+            sittings[(heading, person)] = row["opening_id"]
+            column[person] = [0, 0]
+        column[person][0] += row["earned"]
+        column[person][1] += row["possible"]
     return found
 
 

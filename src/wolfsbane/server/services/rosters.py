@@ -172,6 +172,21 @@ def exported(connection: Connection, school_id: int, person: dict[str, Any]) -> 
             }
             for row in queries.lab_sessions_with(connection, school_id=school_id, apprentice_id=person["id"])
         ],
+        "calls_on_screen": [
+            {
+                "sheet": row["title"],
+                "position": row["position"],
+                "mode": row["mode"],
+                "began_at": row["began_at"].isoformat(),
+                "finished_at": row["finished_at"] and row["finished_at"].isoformat(),
+                "steps": [
+                    {"at": s["at"].isoformat(), "kind": s["kind"], "data": s["data"]}
+                    for s in queries.screen_steps_told(connection, run_id=row["id"])
+                ],
+                "marks": row["judged"] and row["judged"]["marks"],
+            }
+            for row in list(queries.screen_of_apprentice(connection, school_id=school_id, apprentice_id=person["id"]))
+        ],
     }
 
 

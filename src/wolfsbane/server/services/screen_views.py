@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 from wolfsbane.acting.actions import action_rows
 from wolfsbane.cycle.dials import dial
 from wolfsbane.cycle.field_tests import tests_for
+from wolfsbane.exercise.screen import class_ways, replay
 from wolfsbane.exercise.screen.expert import essential, proofs
 from wolfsbane.exercise.screen.issue import EXAM
 from wolfsbane.exercise.screen.live import HOUR, readable
@@ -14,6 +15,7 @@ from wolfsbane.exercise.screen.marks import LINES, on_screen
 from wolfsbane.exercise.screen.run import fold
 from wolfsbane.exercise.screen.steps import LOOK_IDS, MACHINE
 from wolfsbane.server.core.db.database import queries
+from wolfsbane.server.core.errors import not_found
 from wolfsbane.server.printing.paper_items import band_text
 from wolfsbane.server.services import screen
 
@@ -194,3 +196,39 @@ def mine(connection: Connection, user: dict[str, Any]) -> list[dict[str, Any]]:
             }
         )
     return out
+
+
+def ways_of(connection: Connection, school_id: int, sheet_id: int, position: int) -> dict[str, Any]:
+    """The ways of a class through one call, with the expert's; of the newest opening. Raises ApiError 404."""
+    opening = queries.screen_opening(connection, school_id=school_id, sheet_id=sheet_id)
+    if opening is None:
+        raise not_found(f"sheet {sheet_id}, open on screen,")
+    rows = list(queries.screen_ways(connection, school_id=school_id, opening_id=opening["id"], position=position))
+    ways = [class_ways.way_of(r["name"], r["judged"]) for r in rows]
+    expert = class_ways.experts_way(rows[0]["judged"]) if rows else ()
+    cells = class_ways.picture(ways, expert)
+    return {
+        "position": position,
+        "people": len(ways),
+        "columns": max((c.column for c in cells), default=-1) + 1,
+        "cells": [
+            {
+                "column": c.column,
+                "top": c.top,
+                "kind": c.kind,
+                "text": c.text,
+                "what": list(c.what),
+                "who": list(c.who),
+                "earned": round(c.earned, 1),
+                "expert": c.expert,
+            }
+            for c in cells
+        ],
+    }
+
+
+def on_bench(connection: Connection, row: dict[str, Any]) -> dict[str, Any]:
+    """A run as the bench plays it again."""
+    issue = screen.issue_of(row)
+    shown = [s.shown for s in screen.steps_of(connection, row["id"]) if s.shown is not None]
+    return {"name": row["name"], "found": replay.found(issue), "steps": replay.played(shown)}

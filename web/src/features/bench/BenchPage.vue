@@ -25,6 +25,7 @@ import { useBench } from './useBench'
 import { useSaving } from './useSaving'
 import { useShortcuts, type Shortcut } from './shortcuts'
 import { useRoomDay } from './useRoomDay'
+import { useReplay } from './useReplay'
 import { useWhatIf } from './useWhatIf'
 import { arrows } from '@/shared/tabs'
 import RowsSkeleton from '@/shared/RowsSkeleton.vue'
@@ -42,6 +43,7 @@ const TABS = [
   ['story', 'Story'],
 ] as const
 const tab = kept<string>('bench.tab', 'circuit')
+const replay = useReplay(bench, what, tab)
 const day = useRoomDay(
   bench,
   computed(() => tab.value === 'room'),
@@ -152,6 +154,7 @@ const keysOn = shortcuts.on
   <main class="bench-page">
     <h1 v-if="!reply?.trip" class="off">Bench: {{ machine?.name }}</h1>
     <BenchBar :bench="bench" :saving="saving" @project="projecting = !projecting" @keys="keysOpen = true" />
+    <p v-if="replay.failure.value" class="error" role="alert">{{ replay.failure.value }}</p>
     <div class="bench">
       <section :class="['plant', { card: tab !== 'what' }]" :aria-label="tab === 'what' ? 'Act' : 'Faults'">
         <template v-if="tab !== 'what'"

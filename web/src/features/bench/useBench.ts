@@ -34,11 +34,33 @@ export interface Bench {
   clear: () => void
   plantSet: (faults: { id: string; severity: number }[]) => void
   setWeather: (values: Record<string, number>) => void
-  load: (made: Schemas['ScenarioRow']['body']) => void
+  load: (made: Loaded) => void
   scenario: () => Schemas['ScenarioBody']
   fresh: () => void
   history: Undo
 }
+
+/** What a bench is set from: a scenario of the library, or a call somebody played. */
+export type Loaded = Pick<
+  Schemas['ScenarioRow']['body'],
+  | 'machine'
+  | 'faults'
+  | 'outdoor_db_f'
+  | 'return_db_f'
+  | 'return_wb_f'
+  | 'box_f'
+  | 'water_in_f'
+  | 'altitude_ft'
+  | 'instruments'
+  | 'practice'
+  | 'given_tests'
+  | 'given_readings'
+  | 'title'
+  | 'tags'
+  | 'complaint'
+  | 'history'
+  | 'look_round'
+>
 
 /** One solve of the bench, and when the hand moved that asked for it. */
 interface Move {
@@ -170,7 +192,7 @@ export function useBench(): Bench {
     history.settle()
     state.value = { ...state.value, faults: [], given: [], readings: null, title: '', tags: '', story: { ...BLANK } }
   }
-  function load(made: Schemas['ScenarioRow']['body']): void {
+  function load(made: Loaded): void {
     history.settle()
     const faults = made.faults.flatMap((f) => {
       const kind = catalogue.value?.faults.find((k) => k.id === f.id)

@@ -22,6 +22,7 @@ onMounted(() =>
     <template v-if="found">
       <div class="page-head">
         <h1>{{ found.name }}: {{ found.title }}, call {{ found.position }}</h1>
+        <RouterLink :to="`/bench?run=${run_id}`" class="el-button" data-test="replay">Replay on the bench</RouterLink>
       </div>
       <WaysPicture :judged="found.judged" />
     </template>

@@ -7,6 +7,7 @@ import { useRouter } from 'vue-router'
 import { useFailing } from '@/shared/failing'
 import { kept } from '@/shared/kept'
 import { localTime, user } from '@/shared/session'
+import ClassWays from './ClassWays.vue'
 import { clock } from './play'
 
 const props = defineProps<{ sheet: Schemas['SheetRow'] }>()
@@ -63,6 +64,7 @@ const allow = (apprentice_id: number, factor: number) =>
   run(() => ask(api.PUT('/api/v1/sheets/{sheet_id}/screen/allowances', { ...at, body: { apprentice_id, factor } })))
 const router = useRouter()
 const teaches = computed(() => user.value?.role === 'instructor')
+const ways = ref(0)
 const lessons = ref<Schemas['LessonRow'][]>([])
 const position = ref(1)
 const link = kept<{ id: number; token: string }>('lesson.link', { id: 0, token: '' })
@@ -157,6 +159,19 @@ onBeforeUnmount(() => window.clearTimeout(timer))
           </tr>
         </tbody>
       </table>
+      <div v-if="teaches && opening.rows.some((r) => r.finished_at)" class="parting">
+        <b>Where they parted</b>
+        <el-button
+          v-for="n in positions"
+          :key="n"
+          size="small"
+          :type="ways === n ? 'primary' : ''"
+          :data-test="`ways-${n}`"
+          @click="ways = ways === n ? 0 : n"
+          >Call {{ n }}</el-button
+        >
+        <ClassWays v-if="ways" :key="ways" :sheet="sheet.id" :position="ways" />
+      </div>
     </section>
     <form v-if="state.playable && teaches" class="card open" @submit.prevent="beginLesson">
       <span><b>Lesson</b> the class plays one call together on the projector, by vote</span>
@@ -193,6 +208,12 @@ onBeforeUnmount(() => window.clearTimeout(timer))
   flex-wrap: wrap;
   gap: 10px 22px;
   align-items: end;
+}
+.parting {
+  margin-top: 12px;
+}
+.parting b {
+  margin-right: 10px;
 }
 .held {
   flex: 1 1 100%;

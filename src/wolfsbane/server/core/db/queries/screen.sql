@@ -89,3 +89,29 @@ where r.finished_at is null and r.school_id = :school_id and o.id = :opening_id 
   or (o.minutes is not null and now() > r.began_at + make_interval(secs =>
       60 * o.minutes * coalesce((select w.factor from screen_allowances w
           where w.opening_id = o.id and w.apprentice_id = p.apprentice_id), 1))));
+
+-- name: screen_ways
+-- The finished runs of one call of an opening: who, and their judged way.
+select r.id as run_id, a.name, r.judged from screen_runs r join paper_calls pc on pc.id = r.paper_call_id
+join papers p on p.id = pc.paper_id join apprentices a on a.id = p.apprentice_id
+where r.school_id = :school_id and r.opening_id = :opening_id and pc.position = :position and r.judged is not null
+order by a.position, r.id;
+
+-- name: screen_exam_points
+-- Points of the exams of a class on screen, the later opening of a sheet last.
+select o.id as opening_id, s.title, p.apprentice_id, (r.judged -> 'marks' ->> 'earned')::int as earned,
+       (r.judged -> 'marks' ->> 'possible')::int as possible
+from screen_runs r join screen_openings o on o.id = r.opening_id join sheets s on s.id = o.sheet_id
+join paper_calls pc on pc.id = r.paper_call_id join papers p on p.id = pc.paper_id
+where r.school_id = :school_id and s.class_id = :class_id and o.mode = 'exam' and r.judged is not null order by o.id, r.id;
+
+-- name: screen_of_apprentice
+-- Everything of one student's calls on screen.
+select r.id, r.began_at, r.finished_at, r.judged, o.mode, s.title, pc.position from screen_runs r
+join screen_openings o on o.id = r.opening_id join sheets s on s.id = o.sheet_id
+join paper_calls pc on pc.id = r.paper_call_id join papers p on p.id = pc.paper_id
+where r.school_id = :school_id and p.apprentice_id = :apprentice_id order by r.id;
+
+-- name: screen_steps_told
+-- The steps of a run with the hour of each.
+select number, at, kind, data from screen_steps where run_id = :run_id order by number;
