@@ -132,7 +132,9 @@ def marked(
         "proof": _proof(issue, run, live, named_right and proved > 0.0, harm),
     }
     parts = tuple(
-        PathMark(part=part, points=worth[part], earned=round(share * worth[part]), reasons=tuple(reasons))
+        PathMark(
+            part=part, points=worth[part], earned=round(share * worth[part]), reasons=tuple(dict.fromkeys(reasons))
+        )
         for part, (share, reasons) in rows.items()
     )
     costs = [*_HINTS, *[_MORE_HINT] * run.hints][: run.hints]

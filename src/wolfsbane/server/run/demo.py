@@ -14,7 +14,7 @@ from wolfsbane.server.api.classes import add_class
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.security import hash_password
 from wolfsbane.server.jobs.queue import queue_print
-from wolfsbane.server.run import demo_cylinders, demo_labs, demo_rigs
+from wolfsbane.server.run import demo_cylinders, demo_labs, demo_rigs, demo_screen
 from wolfsbane.server.services import building, marking, sheets
 from wolfsbane.server.services.courses import add_ready
 from wolfsbane.server.services.library import add_scenario
@@ -119,6 +119,7 @@ def load(db: Database, printers: Any, rig_ports: list[int] | None = None, panel:
             ):
                 queue_print(connection, user["school_id"], sheet["id"], ["packet", "key"])
         queries.sheet_release(connection, school_id=user["school_id"], id=ours[WARM_UP]["id"], released=True)
+        demo_screen.add_runs(connection, user, {**ours[SHEET], "status": "ready"})
     if rig_ports is not None:
         with db.transaction() as connection:
             if not list(queries.rig_list(connection, school_id=user["school_id"])):

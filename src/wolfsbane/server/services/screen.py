@@ -107,7 +107,7 @@ def open_sheet(
 def end_due(connection: Connection, school_id: int, opening_id: int) -> None:
     """Mark what was left under way when the time was over."""
     for row in list(queries.screen_due(connection, school_id=school_id, opening_id=opening_id)):
-        _finish(connection, run_row(connection, school_id, row["id"]))
+        finish(connection, run_row(connection, school_id, row["id"]))
 
 
 def run_row(connection: Connection, school_id: int, run_id: int) -> dict[str, Any]:
@@ -200,7 +200,7 @@ def take(
         )
         if kind == "finish":
             keep(("run", run_id), kept, live)
-            _finish(connection, row)
+            finish(connection, row)
             return own_run(connection, user, run_id)
     keep(("run", run_id), kept, live)
     return row
@@ -266,7 +266,8 @@ def drop(key: Key) -> None:
         _kept.pop(key, None)
 
 
-def _finish(connection: Connection, row: dict[str, Any]) -> None:
+def finish(connection: Connection, row: dict[str, Any]) -> None:
+    """End a run and mark it as it stands."""
     found = judged(issue_of(row), steps_of(connection, row["id"]), row["points"])
     queries.screen_finish(connection, school_id=row["school_id"], id=row["id"], judged=jsonb(found))
     drop(("run", row["id"]))

@@ -13,8 +13,9 @@ onMounted(() =>
     found.value = await ask(api.GET('/api/v1/sheets/{sheet_id}/screen/ways/{position}', { params: { path } }))
   }),
 )
-const ROW = 26
-const height = computed(() => (found.value?.people ?? 0) * ROW)
+/** Height of one person, px: a big class still fits on a page. */
+const row = computed(() => Math.min(Math.max(480 / (found.value?.people || 1), 22), 40))
+const height = computed(() => (found.value?.people ?? 0) * row.value)
 const short = (c: Schemas['ScreenCell']) => c.text.replace(/^(Look|Test|Read): /, '')
 const MARKS: Record<string, string> = { look: 'Look', test: 'Test', read: 'Read', act: 'Work', plate: 'Plate' }
 const ends = (text: string) => (text.endsWith('right') ? 'good' : text.endsWith('wrong') ? 'bad' : 'left')
@@ -26,22 +27,24 @@ const ends = (text: string) => (text.endsWith('right') ? 'good' : text.endsWith(
   <figure v-else-if="found">
     <figcaption class="soft">
       From left to right, step by step: a block is as tall as the number who did the same, and splits where they parted.
-      A thick edge is the expert's way; the number is what those people earned on average.
+      A thick edge is the expert's way; points are what those people earned on average.
     </figcaption>
     <div class="scroll" tabindex="0" role="group" :aria-label="`Ways of ${found.people} through call ${position}`">
       <ol
         class="ways"
-        :style="{ height: `${height}px`, gridTemplateColumns: `repeat(${found.columns}, minmax(112px, 1fr))` }"
+        :style="{ height: `${height}px`, gridTemplateColumns: `repeat(${found.columns}, minmax(132px, 1fr))` }"
       >
         <li
           v-for="(c, n) in found.cells"
           :key="n"
-          :class="['cell', c.kind === 'end' ? ends(c.text) : c.kind, { expert: c.expert }]"
-          :style="{ gridColumn: c.column + 1, top: `${c.top * ROW}px`, height: `${c.who.length * ROW - 3}px` }"
+          :class="['cell', c.kind === 'end' ? ends(c.text) : c.kind, { expert: c.expert, alone: c.who.length < 2 }]"
+          :style="{ gridColumn: c.column + 1, top: `${c.top * row}px`, height: `${c.who.length * row - 3}px` }"
           :title="`${c.what.join(', ')}: ${c.who.join(', ')}; ${Math.round(c.earned)} points on average`"
         >
           <b>{{ MARKS[c.kind] ? `${MARKS[c.kind]}: ${short(c).toLowerCase()}` : c.text }}</b>
-          <span class="num">{{ c.who.length }} · {{ Math.round(c.earned) }}</span>
+          <span class="num">{{
+            c.kind === 'end' ? `${Math.round(c.earned)} pts` : c.who.length > 1 ? c.who.length : ''
+          }}</span>
         </li>
       </ol>
     </div>
@@ -82,6 +85,15 @@ figcaption {
 }
 .cell b {
   font-weight: 500;
+  min-width: 0;
+}
+.alone b {
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.cell span {
+  white-space: nowrap;
 }
 .look {
   border-left-color: var(--violet);

@@ -140,8 +140,8 @@ onBeforeUnmount(() => window.clearTimeout(timer))
             <td v-for="(r, n) in p.cells" :key="n" class="num">
               <template v-if="!r" />
               <RouterLink v-else-if="r.finished_at && r.run_id" :to="`/screen/${r.run_id}`" title="see the way"
-                ><b>{{ r.earned }}/{{ r.possible }}</b>
-                <span class="soft">{{ clock(r.minutes ?? 0) }} h</span></RouterLink
+                ><b>{{ r.earned }}/{{ r.possible }}</b
+                >&nbsp;<span class="soft">{{ clock(r.minutes ?? 0) }} h</span></RouterLink
               ><template v-else-if="r.run_id">{{ r.steps }} steps</template><span v-else class="soft">not begun</span>
             </td>
             <td v-if="opening.mode === 'exam' && opening.minutes">

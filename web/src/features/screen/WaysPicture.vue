@@ -7,7 +7,8 @@ import { clock } from './play'
 const props = defineProps<{ judged: Schemas['ScreenJudged']; first?: string }>()
 const W = 640
 const H = 96
-const span = computed(() => Math.max(props.judged.minutes, props.judged.expert.minutes, 10))
+const namedAt = (way: Schemas['ScreenWay']) => way.way[way.named_after - 1]?.minutes ?? 0
+const span = computed(() => 1.08 * Math.max(namedAt(props.judged), namedAt(props.judged.expert), 10))
 const x = (minutes: number) => 8 + (minutes / span.value) * (W - 16)
 const y = (belief: number) => H - 14 - belief * (H - 26)
 const ways = computed(() => [
@@ -19,7 +20,6 @@ const line = (way: Schemas['ScreenWay']) =>
     .slice(0, way.named_after)
     .map((t, n) => `${n ? 'L' : 'M'}${x(t.minutes).toFixed(1)} ${y(t.after).toFixed(1)}`)
     .join('')
-const namedAt = (way: Schemas['ScreenWay']) => way.way[way.named_after - 1]?.minutes ?? 0
 const percent = (share: number) => `${Math.round(100 * share)} %`
 </script>
 
@@ -28,26 +28,11 @@ const percent = (share: number) => `${Math.round(100 * share)} %`
     <h2 id="ways">
       {{ judged.marks.earned }} of {{ judged.marks.possible }}: it was {{ judged.answer.toLowerCase() }}
     </h2>
-    <table class="list">
-      <tbody>
-        <tr v-for="p in judged.marks.parts" :key="p.part">
-          <td>{{ p.name }}</td>
-          <td class="right num">
-            <b>{{ p.earned }}</b>/{{ p.points }}
-          </td>
-          <td class="soft">{{ p.reasons.join(' ') }}</td>
-        </tr>
-        <tr v-if="judged.marks.off">
-          <td>Taken off</td>
-          <td class="right num">−{{ judged.marks.off }}</td>
-          <td class="soft">{{ judged.marks.off_for.join(' ') }}</td>
-        </tr>
-      </tbody>
-    </table>
     <div class="both">
       <figure v-for="w in ways" :key="w.name">
         <figcaption>
-          <b>{{ w.name }}</b> {{ clock(w.way.minutes) }} h, {{ Math.round(w.way.bill) }}; how much spoke for the answer
+          <b>{{ w.name }}</b> {{ clock(w.way.minutes) }} h on site, bill {{ Math.round(w.way.bill) }}: how much spoke
+          for the answer
         </figcaption>
         <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`${w.name}: see the list of steps`">
           <path :d="`M8 ${y(0)}H${W - 8}M8 ${y(1)}H${W - 8}`" class="axis" />
@@ -79,6 +64,22 @@ const percent = (share: number) => `${Math.round(100 * share)} %`
         </details>
       </figure>
     </div>
+    <table class="list">
+      <tbody>
+        <tr v-for="p in judged.marks.parts" :key="p.part">
+          <td>{{ p.name }}</td>
+          <td class="right num">
+            <b>{{ p.earned }}</b>/{{ p.points }}
+          </td>
+          <td class="soft">{{ p.reasons.join(' ') }}</td>
+        </tr>
+        <tr v-if="judged.marks.off">
+          <td>Taken off</td>
+          <td class="right num">−{{ judged.marks.off }}</td>
+          <td class="soft">{{ judged.marks.off_for.join(' ') }}</td>
+        </tr>
+      </tbody>
+    </table>
   </section>
 </template>
 
@@ -127,6 +128,9 @@ ol {
 }
 li {
   padding: 2px 0;
+}
+li small {
+  margin-left: 8px;
 }
 li.after {
   color: var(--ink-soft);
