@@ -164,6 +164,11 @@ robots: ## four robots play calls on screen: what each way earns, into docs/mark
 	@tools/setup.sh test
 	$(PY) tools/screen_report.py --write
 
+.PHONY: paths
+paths: ## twelve worked ways through calls on screen, with their marks, into docs/screen-paths.md
+	@tools/setup.sh test
+	$(PY) tools/screen_paths.py
+
 .PHONY: load
 load: ## a college's afternoon on two hosts of this machine: how fast, who works how much, into docs/operations.md
 	@tools/setup.sh test

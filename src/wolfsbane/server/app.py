@@ -184,7 +184,11 @@ def _pages(app: OpenAPI) -> None:
 
     @security.roles(security.ANYONE)
     def icon() -> Any:
-        return send_from_directory(WEB, "icon.svg", max_age=86_400)
+        return send_from_directory(WEB, request.path[1:], max_age=86_400)
+
+    @security.roles(security.ANYONE)
+    def manifest() -> Any:
+        return send_from_directory(WEB, "app.webmanifest", max_age=86_400, mimetype="application/manifest+json")
 
     @security.roles(security.ANYONE)
     def page_keeper() -> Any:
@@ -193,7 +197,9 @@ def _pages(app: OpenAPI) -> None:
     app.add_url_rule("/", "index", index)
     app.add_url_rule("/sw.js", "page_keeper", page_keeper)
     app.add_url_rule("/assets/<path:name>", "asset", asset)
-    app.add_url_rule("/icon.svg", "icon", icon)
+    app.add_url_rule("/app.webmanifest", "manifest", manifest)
+    for name in ("icon.svg", "icon-192.png", "icon-512.png"):
+        app.add_url_rule(f"/{name}", f"icon_{name}", icon)
 
     @app.errorhandler(404)
     def _page_of_the_client(_error: Any) -> Any:

@@ -2,12 +2,12 @@
 
 import pytest
 
+from tests.exercise.screen.test_screen import issue
 from wolfsbane.acting.actions import act, action_kind
 from wolfsbane.acting.settling import arrive
 from wolfsbane.acting.site import on_site
 from wolfsbane.cycle.instrument_faults import of_machine
 from wolfsbane.cycle.units import altitude_of_barometer_m, barometer_at_altitude_pa
-from tests.exercise.screen.test_screen import issue
 from wolfsbane.exercise.screen import replay, robots
 from wolfsbane.exercise.screen.class_ways import MOST, Way, picture
 

@@ -2,13 +2,16 @@
 import { onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '@/api/client'
+import { keepPage } from '@/features/lab/session'
 import { useFailing } from '@/shared/failing'
+import { kept } from '@/shared/kept'
 import { localTime } from '@/shared/session'
 import RowsSkeleton from '@/shared/RowsSkeleton.vue'
 
 /** What an apprentice sees: their own papers, once their instructor released the feedback. */
 const papers = ref<Schemas['MinePaper'][] | null>(null)
-const calls = ref<Schemas['ScreenMineRow'][]>([])
+/** Kept, so that a call that was begun is found again where the line is away. */
+const calls = kept<Schemas['ScreenMineRow'][]>('mine.calls', [])
 const lesson = ref<Schemas['LessonMine'] | null>(null)
 const router = useRouter()
 async function play(c: Schemas['ScreenMineRow']): Promise<void> {
@@ -19,13 +22,14 @@ async function play(c: Schemas['ScreenMineRow']): Promise<void> {
   })
 }
 const { failure, attempt } = useFailing()
-onMounted(() =>
-  attempt(async () => {
+onMounted(() => {
+  void keepPage()
+  void attempt(async () => {
     papers.value = (await ask(api.GET('/api/v1/mine'))).papers
     calls.value = (await ask(api.GET('/api/v1/screen/mine'))).calls
     lesson.value = (await ask(api.GET('/api/v1/lessons/mine'))).lesson
-  }),
-)
+  })
+})
 </script>
 
 <template>
