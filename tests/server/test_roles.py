@@ -104,6 +104,7 @@ MINE = {
     ("GET", "/api/v1/screen/mine/runs/1"),
     ("POST", "/api/v1/screen/mine/runs/1/steps"),
     ("GET", "/api/v1/lessons/mine"),
+    ("PUT", "/api/v1/session/language"),
     ("PUT", "/api/v1/lessons/mine/1/vote"),
 }
 #: what everybody does with their own log-in

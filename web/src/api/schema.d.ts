@@ -2463,6 +2463,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/session/language": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** The language a student reads in from now on. */
+        put: operations["session_own_language_session_language_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/session/password": {
         parameters: {
             query?: never;
@@ -6417,6 +6434,14 @@ export interface components {
             label: string;
             /** Text */
             text: string;
+        };
+        /** LanguageBody */
+        LanguageBody: {
+            /**
+             * Language
+             * @enum {string}
+             */
+            language: "en" | "es";
         };
         /**
          * LaunchAnswer
@@ -11100,6 +11125,12 @@ export interface components {
         };
         /** User */
         User: {
+            /**
+             * Language
+             * @default en
+             * @enum {string}
+             */
+            language: "en" | "es";
             /** Login */
             login: string;
             /**
@@ -16540,6 +16571,39 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    session_own_language_session_language_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LanguageBody"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

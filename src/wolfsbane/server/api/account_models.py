@@ -1,6 +1,6 @@
 """What goes in and out of the API of log-in, accounts and the trail of a school."""
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -35,6 +35,12 @@ class User(Model):
     must_change: bool = False
     #: whether a second factor is on
     totp: bool = False
+    #: what a student reads in
+    language: Literal["en", "es"] = "en"
+
+
+class LanguageBody(Model):
+    language: Literal["en", "es"]
 
 
 class SessionReply(Model):

@@ -25,6 +25,7 @@ from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import Connection, queries
 from wolfsbane.server.core.errors import not_found
 from wolfsbane.server.core.security import ANYONE, APPRENTICE, INSTRUCTOR, roles
+from wolfsbane.server.language import said
 from wolfsbane.server.services import lessons
 
 api = APIBlueprint("lessons", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="lessons")])
@@ -32,6 +33,10 @@ api = APIBlueprint("lessons", __name__, url_prefix="/api/v1", abp_tags=[Tag(name
 
 def _shown(connection: Connection, lesson_id: int) -> dict[str, Any]:
     return lessons.shown(connection, lessons.held(connection, g.user, lesson_id))
+
+
+def _mine(connection: Connection) -> dict[str, Any]:
+    return {"lesson": said(lessons.mine(connection, g.user), g.user["language"])}
 
 
 def _sheet(connection: Connection, sheet_id: int) -> dict[str, Any]:
@@ -136,7 +141,7 @@ def lesson_seen(query: LessonSeenQuery) -> dict[str, Any]:
 def lesson_mine() -> dict[str, Any]:
     """The lesson that is on for a student, with the vote that is open."""
     with database().transaction() as connection:
-        return {"lesson": lessons.mine(connection, g.user)}
+        return _mine(connection)
 
 
 @api.put("/lessons/mine/<int:lesson_id>/vote", responses={200: LessonMineReply})
@@ -145,4 +150,4 @@ def lesson_vote(path: LessonPath, body: LessonVoteBody) -> dict[str, Any]:
     """A student's vote; a later one stands for the earlier."""
     with database().transaction() as connection:
         lessons.cast(connection, g.user, path.lesson_id, body.round, body.choice)
-        return {"lesson": lessons.mine(connection, g.user)}
+        return _mine(connection)

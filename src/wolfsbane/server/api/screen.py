@@ -1,6 +1,6 @@
 """Calls on screen: opened by an instructor, played by a student step by step, looked at as ways."""
 
-from typing import Any
+from typing import Any, cast
 
 from flask import g
 from flask_openapi3 import APIBlueprint, Tag
@@ -26,9 +26,15 @@ from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import Connection, queries
 from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.server.core.security import APPRENTICE, ASSISTANT, INSTRUCTOR, roles
+from wolfsbane.server.language import said
 from wolfsbane.server.services import screen, screen_views
 
 api = APIBlueprint("screen", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="screen")])
+
+
+def _said(reply: dict[str, Any]) -> dict[str, Any]:
+    """A reply in the language of the student who asks."""
+    return cast("dict[str, Any]", said(reply, g.user["language"]))
 
 
 def _opening(connection: Connection, sheet_id: int) -> dict[str, Any]:
@@ -150,7 +156,7 @@ def mine_begin(path: ScreenCallPath) -> dict[str, int]:
 def mine_run(path: ScreenRunPath) -> dict[str, Any]:
     """A run of one's own as it stands."""
     with database().transaction() as connection:
-        return screen_views.for_student(connection, screen.own_run(connection, g.user, path.run_id))
+        return _said(screen_views.for_student(connection, screen.own_run(connection, g.user, path.run_id)))
 
 
 @api.post("/screen/mine/runs/<int:run_id>/steps", responses={200: ScreenRun})
@@ -160,4 +166,4 @@ def mine_steps(path: ScreenRunPath, body: ScreenStepsBody) -> dict[str, Any]:
     with database().transaction() as connection:
         steps = [s.model_dump() for s in body.steps]
         row = screen.take(connection, g.user, path.run_id, body.after, steps)
-        return screen_views.for_student(connection, row)
+        return _said(screen_views.for_student(connection, row))

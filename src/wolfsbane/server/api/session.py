@@ -10,6 +10,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from wolfsbane.server.api.account_models import (
     CodeBody,
     CodePasswordBody,
+    LanguageBody,
     LoginBody,
     OwnPasswordBody,
     PasswordBody,
@@ -26,6 +27,7 @@ from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.errors import not_found
 from wolfsbane.server.core.security import ANYONE, APPRENTICE, ASSISTANT, INSTRUCTOR, before_change, roles
 from wolfsbane.server.core.sign_in import SignedIn
+from wolfsbane.server.language import ENGLISH
 from wolfsbane.server.services import trail
 
 api = APIBlueprint("session", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="session")])
@@ -33,6 +35,7 @@ api = APIBlueprint("session", __name__, url_prefix="/api/v1", abp_tags=[Tag(name
 
 def _user(row: dict[str, Any]) -> dict[str, Any]:
     shown = {key: row[key] for key in ("login", "name", "role", "school", "time_zone", "must_change")}
+    shown["language"] = row.get("language", ENGLISH)
     return shown | {"totp": bool(row.get("totp") or row.get("totp_secret"))}
 
 
@@ -80,6 +83,15 @@ def own_password(body: OwnPasswordBody) -> Response:
     found = sign_in.change_own_password(database(), settings(), body.old, body.password)
     _note("changed their own password")
     return _signed_in(found)
+
+
+@api.put("/session/language", responses={200: SessionReply})
+@roles(APPRENTICE)
+def own_language(body: LanguageBody) -> dict[str, Any]:
+    """The language a student reads in from now on."""
+    with database().transaction() as connection:
+        queries.user_language(connection, school_id=g.user["school_id"], id=g.user["id"], language=body.language)
+    return {"user": _user(g.user | {"language": body.language}), "csrf": g.user["csrf"], "asks_school": False}
 
 
 @api.delete("/session", responses={200: SessionReply})

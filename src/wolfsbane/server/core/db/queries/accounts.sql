@@ -1,7 +1,7 @@
 -- name: users_by_login
 -- Everybody of that name who can log in, with password hash and school: one at most where the school is given.
 -- Who has no password yet (imported, or given a code) gets in with a code, and stands in nobody's way here.
-select u.id, u.school_id, u.login, u.name, u.role, u.password_hash, u.must_change, u.totp_secret,
+select u.id, u.school_id, u.login, u.name, u.role, u.password_hash, u.must_change, u.totp_secret, u.language,
        s.name as school, s.short, s.time_zone
 from users u join schools s on s.id = u.school_id
 where u.login = :login and u.disabled_at is null and u.password_hash like '$argon2%%'
@@ -25,11 +25,14 @@ values (:token_hash, :school_id, :user_id, :csrf, now() + make_interval(hours =>
 
 -- name: session_user^
 -- The user behind a live session that was not left alone for too long.
-select u.id, u.school_id, u.login, u.name, u.role, u.must_change, u.totp_secret is not null as totp,
+select u.id, u.school_id, u.login, u.name, u.role, u.must_change, u.language, u.totp_secret is not null as totp,
        s.name as school, s.time_zone, x.csrf, x.id as session_id, x.seen_at < now() - interval '1 minute' as stale
 from sessions x join users u on u.id = x.user_id join schools s on s.id = x.school_id
 where x.token_hash = :token_hash and x.expires_at > now() and u.disabled_at is null
   and x.seen_at > now() - make_interval(mins => :idle);
+
+-- name: user_language!
+update users set language = :language where school_id = :school_id and id = :id;
 
 -- name: session_seen!
 update sessions set seen_at = now() where id = :id;

@@ -1,0 +1,124 @@
+"""What students read in another language than English: message catalogs (gettext's open format, ``es.po``), applied to
+what is sent to a student after it was worked out. The English text is the key; one with {names} in it stands for every
+text of its form. What a catalog does not have stays English, and :func:`unknown` says what that is.
+"""
+
+from __future__ import annotations
+
+import re
+from functools import cache, lru_cache
+from pathlib import Path
+from typing import Any
+
+import polib
+
+ENGLISH, SPANISH = "en", "es"
+LANGUAGES = {ENGLISH: "English", SPANISH: "Español"}
+#: what of a reply is read by people; the rest are ids and numbers
+READ = frozenset(
+    ("answer", "asks", "band", "caution", "complaint", "earns", "group", "harm", "history", "label", "name", "off_for")
+    + ("reasons", "risk", "said", "showed", "spoken", "text", "what")
+)
+#: what a student sent, and what actions are called to machines, stands under these keys
+KEPT = frozenset(("data", "parameters"))
+_NAME = re.compile(r"\{(\w+)\}")
+#: the end of one sentence and the beginning of the next
+_BREAK = re.compile(r"(?<=[.!?:])\s+(?=[A-ZÁÉÍÓÚ“«(−+0-9])")
+#: nothing to translate in it: numbers, units, letters of choices
+_BARE = re.compile(
+    r"^[\W\d_]*(?:(?:°F|°C|psig?|kPa|oz|g|lb|kg|A|cfm|in w\.c\.|TXV|CTOA|min|s|h|ft|R-\w+|%|K)[\W\d_]*)*$"
+)
+
+
+class Catalog:
+    """One language's messages."""
+
+    def __init__(self, path: Path) -> None:
+        self.exact: dict[str, str] = {}
+        self.forms: list[tuple[re.Pattern[str], str]] = []
+        for entry in polib.pofile(str(path)):
+            if not entry.msgstr:
+                continue
+            if _NAME.search(entry.msgid):
+                parts = _NAME.split(entry.msgid)
+                form = "".join(f"(?P<{p}>.+?)" if n % 2 else re.escape(p) for n, p in enumerate(parts))
+                self.forms.append((re.compile(form), entry.msgstr))
+            else:
+                self.exact[entry.msgid] = entry.msgstr
+        self._lower = {k.lower(): v[:1].lower() + v[1:] for k, v in self.exact.items()}
+        # the form that says most itself comes first
+        self.forms.sort(key=lambda form: -len(form[0].pattern))
+
+    def _whole(self, text: str) -> str | None:
+        if text in self.exact:
+            return self.exact[text]
+        if (found := self._lower.get(text)) is not None:
+            return found
+        for form, said in self.forms:
+            match = form.fullmatch(text)
+            if match is not None:
+                return said.format(**{name: self.text(part) for name, part in match.groupdict().items()})
+        return None
+
+    @lru_cache(maxsize=4096)  # noqa: B019 (one catalog of a language lives as long as the process)
+    def found(self, text: str) -> str | None:
+        """The text in this language, None where the catalog does not have it."""
+        if not text.strip() or _BARE.match(text):
+            return text
+        whole = self._whole(text)
+        if whole is not None:
+            return whole
+        if text[:1] == "“" and text[-1:] == "”" and (said := self._whole(text[1:-1])) is not None:
+            return f"«{said}»"
+        parts = _BREAK.split(text)
+        if len(parts) > 1:
+            found = [said for part in parts if (said := self.found(part)) is not None]
+            if len(found) == len(parts):
+                return " ".join(found)
+        return None
+
+    def text(self, text: str) -> str:
+        """The text in this language, as it is where the catalog does not have it."""
+        return self.found(text) or text
+
+
+@cache
+def catalog(language: str) -> Catalog | None:
+    """The catalog of a language, None for English and for one there is none of."""
+    path = Path(__file__).parent / f"{language}.po"
+    return Catalog(path) if language in LANGUAGES and path.exists() else None
+
+
+def said(reply: Any, language: str) -> Any:
+    """A reply with what people read of it in ``language``; ids and numbers stay."""
+    book = catalog(language)
+    return reply if book is None else _said(reply, book, None)
+
+
+def _said(part: Any, book: Catalog, key: str | None) -> Any:
+    if isinstance(part, dict):
+        # what somebody typed stays as they typed it, and ids are ids
+        return {k: v if k in KEPT else _said(v, book, k) for k, v in part.items()}
+    if isinstance(part, (list, tuple)):
+        return [_said(v, book, key) for v in part]
+    return book.text(part) if isinstance(part, str) and key in READ else part
+
+
+def unknown(reply: Any, language: str) -> set[str]:
+    """Texts of a reply that people read and the catalog of ``language`` does not have."""
+    book = catalog(language)
+    found: set[str] = set()
+
+    def walk(part: Any, key: str | None) -> None:
+        if isinstance(part, dict):
+            for k, v in part.items():
+                if k not in KEPT:
+                    walk(v, k)
+        elif isinstance(part, (list, tuple)):
+            for v in part:
+                walk(v, key)
+        elif isinstance(part, str) and key in READ and book is not None and book.found(part) is None:
+            found.add(part)
+
+    walk(reply, None)
+    return found

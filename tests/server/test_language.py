@@ -1,0 +1,102 @@
+"""What a student reads in Spanish: everything of a call on screen is in the catalog, numbers and ids stay, and what it
+does not have stays English. Whether it is good trade Spanish a test cannot say: it was reviewed by nobody of the trade.
+"""
+
+import re
+from string import Formatter
+
+import polib
+import pytest
+
+from tests.server.test_screen import begun, by_robot, opened, student  # noqa: F401
+from wolfsbane.acting.actions import ACTIONS
+from wolfsbane.cycle import field_tests
+from wolfsbane.cycle.faults import FAULTS
+from wolfsbane.cycle.instruments import label, points_for
+from wolfsbane.cycle.profiles import MACHINES
+from wolfsbane.exercise.screen.lesson import ASKS
+from wolfsbane.exercise.screen.live import begun as begun_live
+from wolfsbane.exercise.screen.live import step
+from wolfsbane.exercise.screen.steps import LOOK_IDS
+from wolfsbane.exercise.screen.worked import WORKED, issued, walked
+from wolfsbane.server.language import __file__ as home
+from wolfsbane.server.language import catalog, said, unknown
+from wolfsbane.server.services import screen, screen_views
+
+BOOK = polib.pofile(home.replace("__init__.py", "es.po"))
+
+
+def test_every_message_keeps_its_names_and_none_is_left_open():
+    for entry in BOOK:
+        names = [{name for _, name, _, _ in Formatter().parse(text) if name} for text in (entry.msgid, entry.msgstr)]
+        assert entry.msgstr and names[1] <= names[0], entry.msgid
+        assert entry.msgstr.count("%") == entry.msgid.count("%") - entry.msgid.count("%%"), entry.msgid
+    assert len({e.msgid for e in BOOK}) == len(BOOK) > 700
+
+
+@pytest.mark.parametrize("name", sorted(WORKED))
+def test_everything_of_a_worked_call_is_said_in_spanish(name):
+    issue = issued(WORKED[name])
+    path = walked(issue, WORKED[name])[1]
+    rows = [
+        {"number": n, "kind": s.kind, "data": s.data, "shown": s.shown.to_json() if s.shown else None}
+        for n, s in enumerate(path.steps)
+    ]
+    live = begun_live(issue.setup)
+    shown = []
+    for test in field_tests.tests_for(issue.machine):
+        kind = ("look", "check") if test.id in LOOK_IDS else ("test", "test")
+        shown.append(step(live, kind[0], {kind[1]: test.id}).to_json())
+    parts = [
+        screen_views.scene(issue, rows),
+        screen.judged(issue, path.steps, dict(screen.RUBRIC)),
+        {"text": [q.text for q in issue.call.questions], "what": screen_views.RUBRIC_ROWS},
+        shown,
+    ]
+    assert unknown(parts, "es") == set()
+
+
+def test_every_reading_look_test_action_and_fault_of_every_machine_has_its_words():
+    words = [label(p, m) for m in MACHINES.values() for p in points_for(m)]
+    words += [t.name for m in MACHINES.values() for t in field_tests.tests_for(m)]
+    words += [t.caution for m in MACHINES.values() for t in field_tests.tests_for(m)]
+    words += [a.name for a in ACTIONS.values()] + [a.risk for a in ACTIONS.values()]
+    words += [f.name for f in FAULTS.values()] + list(ASKS.values())
+    assert unknown({"text": words}, "es") == set()
+
+
+@pytest.mark.parametrize(
+    ("english", "spanish"),
+    [
+        ("118 °F", "118 °F"),
+        ("Settled after 32 minutes.", "Se estabilizó a los 32 minutos."),
+        ("The hoses take 1.1 oz and purging them 0.1 oz.", "Las mangueras toman 1.1 oz y purgarlas 0.1 oz."),
+        ("Read: suction pressure", "Leer: presión de succión"),
+        ("Clean, between the rows too. Dry.", "Limpio, también entre hileras. Seco."),
+        ("Nobody ever wrote this sentence down.", "Nobody ever wrote this sentence down."),
+    ],
+)
+def test_a_text_is_said(english, spanish):
+    assert said({"text": english}, "es") == {"text": spanish}
+    assert said({"text": english}, "en") == {"text": english}
+
+
+def test_ids_numbers_and_what_was_typed_stay():
+    reply = {"id": "time", "point": "low", "data": {"text": "low"}, "parameters": [{"name": "valve"}], "minutes": 3}
+    assert said(reply, "es") == reply
+    assert catalog("en") is None and catalog("../es") is None
+
+
+def test_a_student_chooses_their_language_and_marks_stay_what_they_are(app, teacher, sheet, student):  # noqa: F811
+    opened(teacher, sheet)
+    assert student.put("/session/language", {"language": "tlh"}).status_code == 422
+    reply = student.put("/session/language", {"language": "es"}).json
+    assert reply["user"]["language"] == student.get("/session").json["user"]["language"] == "es"
+    run = begun(student)
+    assert {p["label"] for p in run.state["points"]} >= {"Presión de succión", "Línea de líquido, afuera"}
+    expected = by_robot(app, run)
+    judged = run.state["judged"]
+    assert judged["marks"]["earned"] == expected.earned
+    assert judged["marks"]["parts"][0]["name"] == "Lecturas" and re.search("Leer: ", judged["way"][2]["text"])
+    kept = teacher.get(f"/screen/runs/{run.state['id']}").json["judged"]
+    assert kept["marks"]["parts"][0]["name"] == "Readings", "an instructor reads English"
