@@ -7,8 +7,9 @@ import LoginPage from '@/features/session/LoginPage.vue'
 import AskDialog from '@/shared/AskDialog.vue'
 import PageSkeleton from '@/shared/PageSkeleton.vue'
 import { units } from '@/shared/kept'
-import { known, logOut, readSession, user } from '@/shared/session'
+import { chooseLanguage, known, logOut, readSession, user } from '@/shared/session'
 import UndoBar from '@/shared/UndoBar.vue'
+import { language, LANGUAGES, tr } from '@/shared/language'
 
 const failure = ref('')
 const inside = computed(() => user.value !== null && !loggedOut.value)
@@ -61,6 +62,7 @@ const rooms = computed(() =>
     ...ROOMS,
   ].filter(([to]) => OF_ROLE[user.value?.role ?? '']?.includes(to)),
 )
+watch(language, (now) => (document.documentElement.lang = now), { immediate: true })
 const home = computed(() => OF_ROLE[user.value?.role ?? '']?.[0] ?? '/bench')
 /** Pages a role may open; everything else leads home. The server refuses what lies behind them anyway. */
 const mayOpen = computed(
@@ -106,16 +108,26 @@ onMounted(async () => {
   <LoginPage v-if="!bare && known && !inside" :again="everIn" />
   <div v-if="!bare && (everIn || inside)" v-show="inside">
     <header :class="['top', { moving }]">
-      <a href="#" class="skip" @click.prevent="skip">Skip to the page</a>
+      <a href="#" class="skip" @click.prevent="skip">{{ tr('Skip to the page') }}</a>
       <RouterLink :to="home" class="mark"><img src="/icon.svg" alt="" width="26" height="26" />Wolfsbane</RouterLink>
       <nav aria-label="Rooms">
         <template v-if="!user?.must_change"
-          ><RouterLink v-for="[to, name] in rooms" :key="to" :to="to">{{ name }}</RouterLink></template
+          ><RouterLink v-for="[to, name] in rooms" :key="to" :to="to">{{ tr(name) }}</RouterLink></template
         >
       </nav>
       <span class="grow" />
+      <select
+        v-if="user?.role === 'apprentice' && !user.must_change"
+        class="tongue"
+        :value="language"
+        :aria-label="tr('Language')"
+        data-test="language"
+        @change="chooseLanguage(($event.target as HTMLSelectElement).value as 'en' | 'es')"
+      >
+        <option v-for="[id, name] in LANGUAGES" :key="id" :value="id" :lang="id">{{ name }}</option>
+      </select>
       <fieldset class="units">
-        <legend class="off">Units</legend>
+        <legend class="off">{{ tr('Units') }}</legend>
         <label :class="{ on: units === 'us' }"><input v-model="units" type="radio" value="us" />°F · psi</label>
         <label :class="{ on: units === 'si' }"><input v-model="units" type="radio" value="si" />°C · kPa</label>
       </fieldset>
@@ -125,7 +137,7 @@ onMounted(async () => {
       <RouterLink v-else to="/password" class="who" title="Your account"
         >{{ user?.name }}<small>{{ user?.school }}</small></RouterLink
       >
-      <button class="leave" @click="leave">Log out</button>
+      <button class="leave" @click="leave">{{ tr('Log out') }}</button>
     </header>
     <main v-if="user?.must_change" class="page"><PasswordForm first /></main>
     <RouterView v-else v-slot="{ Component }">
@@ -209,6 +221,11 @@ nav a.router-link-active {
 }
 .grow {
   flex: 1;
+}
+.tongue {
+  font: inherit;
+  font-size: 14px;
+  padding: 3px 6px;
 }
 .units {
   display: flex;

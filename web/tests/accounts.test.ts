@@ -18,6 +18,7 @@ const ME = {
   time_zone: 'UTC',
   must_change: false,
   totp: false,
+  language: 'en' as const,
 }
 const refused =
   (code: string, message: string, field: string | null = null) =>

@@ -16,6 +16,7 @@ const ME = {
   time_zone: 'UTC',
   must_change: false,
   totp: false,
+  language: 'en' as const,
 }
 const COURSE = {
   id: 7,

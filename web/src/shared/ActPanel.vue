@@ -2,6 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import type { Acting } from './acting'
 import FindSelect from './FindSelect.vue'
+import { tr } from '@/shared/language'
 
 /** `once`: what was done stays done. */
 const props = defineProps<{ work: Acting; once?: boolean }>()
@@ -56,23 +57,23 @@ watch(action, (now) => {
 
 <template>
   <div class="card do">
-    <h2>Do</h2>
+    <h2>{{ tr('Do') }}</h2>
     <div class="quick">
       <button v-for="[text, id, given] in quick" :key="text" type="button" :disabled="busy" @click="act(id, given)">
-        {{ text }}
+        {{ tr(text) }}
       </button>
     </div>
     <FindSelect
       v-model="chosen"
       :rows="rows"
-      placeholder="Which action?"
-      aria-label="Action"
+      :placeholder="tr('Which action?')"
+      :aria-label="tr('Action')"
       class="wide"
       data-test="action"
     />
     <form v-if="action" class="chosen" @submit.prevent="doIt">
       <label v-for="p in action.parameters" :key="p.name"
-        ><span>{{ LABELS[p.name] ?? p.name }}</span>
+        ><span>{{ tr(LABELS[p.name] ?? p.name) }}</span>
         <select v-if="p.words.length" v-model="values[p.name]">
           <option v-for="w in p.words" :key="w">{{ w }}</option>
         </select>
@@ -80,18 +81,17 @@ watch(action, (now) => {
           ><input
             v-model="values[p.name]"
             inputmode="decimal"
-            :aria-label="LABELS[p.name] ?? p.name"
-            :placeholder="p.optional ? 'usual' : ''"
+            :aria-label="tr(LABELS[p.name] ?? p.name)"
+            :placeholder="p.optional ? tr('usual') : ''"
             :data-test="p.name"
           /><i>{{ p.unit }}</i></span
         >
       </label>
       <p class="cost">
-        <b>{{ action.minutes === null ? 'takes as long as it takes' : `about ${action.minutes} min` }}</b><template
-          v-if="action.money !== 'none'"
-        >
-          · money: {{ action.money }}</template
-        ><template v-if="action.needs.length"> · needs {{ action.needs.join(', ') }}</template>
+        <b>{{
+          action.minutes === null ? tr('takes as long as it takes') : tr('about {n} min', { n: action.minutes })
+        }}</b><template v-if="action.money !== 'none'"> · {{ tr('money: {what}', { what: action.money }) }}</template
+        ><template v-if="action.needs.length"> · {{ tr('needs {what}', { what: action.needs.join(', ') }) }}</template>
       </p>
       <p v-if="action.risk" class="risk">{{ action.risk }}</p>
       <el-button type="primary" native-type="submit" :disabled="missing" class="wide" data-test="do">{{

@@ -48,6 +48,12 @@ export async function logIn(login: string, password: string, school = '', code =
   if (before !== undefined && before !== whoIs(user.value)) window.location.assign('/')
 }
 
+/** What a student reads in from now on; the page comes up again in it. */
+export async function chooseLanguage(language: 'en' | 'es'): Promise<void> {
+  take(await ask(api.PUT('/api/v1/session/language', { body: { language } })))
+  window.location.reload()
+}
+
 async function freshToken(): Promise<void> {
   const reply = await ask(api.GET('/api/v1/session'))
   asksSchool.value = reply.asks_school ?? false

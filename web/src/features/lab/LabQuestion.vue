@@ -2,6 +2,7 @@
 /** One field of a lab session, big enough for a glove: a number, low/normal/high, a choice, choices, steps in order. */
 import { computed, ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
+import { tr } from '@/shared/language'
 
 const props = defineProps<{ question: Schemas['LabQuestion']; value: string; locked: boolean }>()
 const emit = defineEmits<{ typed: [text: string] }>()
@@ -44,7 +45,7 @@ const place = (letter: string) => picked.value.indexOf(letter) + 1
     <div class="words">
       <label v-for="w in words" :key="w" :class="{ on: value === w }"
         ><input type="radio" :name="question.id" :checked="value === w" :value="w" @change="emit('typed', w)" />{{
-          w
+          tr(w)
         }}</label
       >
     </div>

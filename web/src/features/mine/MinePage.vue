@@ -7,6 +7,7 @@ import { useFailing } from '@/shared/failing'
 import { kept } from '@/shared/kept'
 import { localTime } from '@/shared/session'
 import RowsSkeleton from '@/shared/RowsSkeleton.vue'
+import { tr } from '@/shared/language'
 
 /** What an apprentice sees: their own papers, once their instructor released the feedback. */
 const papers = ref<Schemas['MinePaper'][] | null>(null)
@@ -34,35 +35,42 @@ onMounted(() => {
 
 <template>
   <main class="page">
-    <div class="page-head"><h1>Your papers</h1></div>
+    <div class="page-head">
+      <h1>{{ tr('Your papers') }}</h1>
+    </div>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     <RowsSkeleton v-else-if="!papers" :cards="2" />
     <p v-if="lesson" class="card on" data-test="lesson-on">
-      <b>A lesson is on: {{ lesson.title }}</b>
-      <RouterLink to="/vote" class="el-button el-button--primary">Vote</RouterLink>
+      <b>{{ tr('A lesson is on: {title}', { title: lesson.title }) }}</b>
+      <RouterLink to="/vote" class="el-button el-button--primary">{{ tr('Vote') }}</RouterLink>
     </p>
     <section v-if="calls.length" aria-labelledby="on-screen">
-      <h2 id="on-screen">On screen</h2>
+      <h2 id="on-screen">{{ tr('On screen') }}</h2>
       <ul class="papers calls">
         <li v-for="c in calls" :key="`${c.paper_call_id} ${c.run_id}`" class="card" data-test="call">
-          <b>{{ c.title }}, call {{ c.position }}</b
-          ><span class="soft">{{ c.machine }}</span
+          <b>{{ tr('{title}, call {n}', { title: c.title, n: c.position }) }}</b><span class="soft">{{
+            c.machine
+          }}</span
           ><span class="soft">{{
-            c.mode === 'exam' ? (c.minutes ? `exam, ${c.minutes} min` : 'exam') : 'practice'
+            c.minutes ? tr('exam, {n} min', { n: c.minutes }) : tr(c.mode === 'exam' ? 'exam' : 'practice')
           }}</span>
           <b v-if="c.earned !== null" class="num">{{ c.earned }}/{{ c.possible }}</b>
           <el-button v-if="c.open || c.run_id" size="small" :type="c.finished ? '' : 'primary'" @click="play(c)">{{
-            c.finished ? 'Look at it' : c.run_id ? 'Go on' : 'Begin'
+            tr(c.finished ? 'Look at it' : c.run_id ? 'Go on' : 'Begin')
           }}</el-button>
         </li>
       </ul>
-      <h2>On paper</h2>
+      <h2>{{ tr('On paper') }}</h2>
     </section>
     <div v-if="papers && !papers.length" class="empty">
       <p>
-        Nothing to see yet. Your work is on paper for now; when your instructor releases the feedback, it shows here.
+        {{
+          tr(
+            'Nothing to see yet. Your work is on paper for now; when your instructor releases the feedback, it shows here.',
+          )
+        }}
       </p>
-      <RouterLink to="/reference">Look something up in the meantime</RouterLink>
+      <RouterLink to="/reference">{{ tr('Look something up in the meantime') }}</RouterLink>
     </div>
     <ul v-else class="papers">
       <li v-for="p in papers" :key="p.code" class="card">

@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import DialFace from '@/shared/DialFace.vue'
 import type { Play, PlayShown } from './play'
+import { tr } from '@/shared/language'
 
 const props = defineProps<{ play: Play; proving: boolean }>()
 const { run, busy, say } = props.play
@@ -64,25 +65,25 @@ const done = computed(() => r.value.finished || (r.value.named && !props.proving
 
 <template>
   <section class="card" aria-labelledby="measure">
-    <h2 id="measure">{{ proving ? 'Read again' : 'Measure' }}</h2>
+    <h2 id="measure">{{ tr(proving ? 'Read again' : 'Measure') }}</h2>
     <div v-if="!r.sealed" class="gauges">
       <template v-if="!on">
         <el-button size="small" :disabled="busy || r.finished" data-test="zero" @click="say('zero')">{{
-          zeroed ? 'Zeroed' : 'Zero the gauges'
+          tr(zeroed ? 'Zeroed' : 'Zero the gauges')
         }}</el-button>
         <label
-          ><span>Low hose on</span
+          ><span>{{ tr('Low hose on') }}</span
           ><select v-model="low" data-test="low-port">
-            <option value="suction">suction port</option>
-            <option value="liquid">liquid port</option>
-            <option value="off">nothing</option>
+            <option value="suction">{{ tr('suction port') }}</option>
+            <option value="liquid">{{ tr('liquid port') }}</option>
+            <option value="off">{{ tr('nothing') }}</option>
           </select></label
         ><label
-          ><span>High hose on</span
+          ><span>{{ tr('High hose on') }}</span
           ><select v-model="high" data-test="high-port">
-            <option value="liquid">liquid port</option>
-            <option value="suction">suction port</option>
-            <option value="off">nothing</option>
+            <option value="liquid">{{ tr('liquid port') }}</option>
+            <option value="suction">{{ tr('suction port') }}</option>
+            <option value="off">{{ tr('nothing') }}</option>
           </select></label
         ><el-button
           size="small"
@@ -90,7 +91,7 @@ const done = computed(() => r.value.finished || (r.value.named && !props.proving
           :disabled="busy || r.finished"
           data-test="gauges-on"
           @click="say('gauges', { low, high })"
-          >Purge and connect</el-button
+          >{{ tr('Purge and connect') }}</el-button
         >
       </template>
       <el-button
@@ -99,22 +100,26 @@ const done = computed(() => r.value.finished || (r.value.named && !props.proving
         :disabled="busy || r.finished"
         data-test="gauges-off"
         @click="say('gauges', { low: 'off', high: 'off' })"
-        >Hoses off, caps on</el-button
+        >{{ tr('Hoses off, caps on') }}</el-button
       >
     </div>
     <ul class="points">
       <li v-for="p in listed" :key="p.point" :data-test="`point-${p.point}`">
         <b :id="`p-${p.point}`">{{ p.label }}</b>
         <span v-if="p.takes === 'clamp' && !can(p)" class="how"
-          ><select v-model="spot[p.point]" :aria-label="`Where to clamp the ${p.label}`" :data-test="`spot-${p.point}`">
-            <option :value="undefined" disabled>where on the pipe?</option>
-            <option v-for="[id, words] in SPOTS" :key="id" :value="id">{{ words }}</option></select
+          ><select
+            v-model="spot[p.point]"
+            :aria-label="tr('Where to clamp the {what}', { what: p.label })"
+            :data-test="`spot-${p.point}`"
+          >
+            <option :value="undefined" disabled>{{ tr('where on the pipe?') }}</option>
+            <option v-for="[id, words] in SPOTS" :key="id" :value="id">{{ tr(words) }}</option></select
           ><el-button
             size="small"
             :disabled="busy || r.finished || !spot[p.point]"
             :data-test="`clamp-${p.point}`"
             @click="say('clamp', { pipe: p.point, spot: spot[p.point] })"
-            >Clamp</el-button
+            >{{ tr('Clamp') }}</el-button
           ></span
         >
         <span v-else class="how"
@@ -124,14 +129,14 @@ const done = computed(() => r.value.finished || (r.value.named && !props.proving
             :aria-describedby="`p-${p.point}`"
             :data-test="`read-${p.point}`"
             @click="say('read', { point: p.point })"
-            >Read</el-button
+            >{{ tr('Read') }}</el-button
           ><el-button
             v-if="p.takes === 'clamp'"
             size="small"
             link
             :disabled="busy || r.finished"
             @click="say('clamp', { pipe: p.point, spot: 'off' })"
-            >off</el-button
+            >{{ tr('off') }}</el-button
           ></span
         >
         <div v-if="shown[p.point]" class="face">
@@ -142,7 +147,7 @@ const done = computed(() => r.value.finished || (r.value.named && !props.proving
           <output v-else class="digits num">{{ shown[p.point]!.reading!.text }}</output>
         </div>
         <label v-if="shown[p.point] || typed(p.point)" class="typed"
-          ><span>You read</span
+          ><span>{{ tr('You read') }}</span
           ><input
             :value="typed(p.point)"
             inputmode="decimal"
@@ -153,9 +158,9 @@ const done = computed(() => r.value.finished || (r.value.named && !props.proving
         /></label>
       </li>
     </ul>
-    <el-button v-if="!more && listed.length < r.points.length" link data-test="more-points" @click="more = true"
-      >Everything that can be read here</el-button
-    >
+    <el-button v-if="!more && listed.length < r.points.length" link data-test="more-points" @click="more = true">{{
+      tr('Everything that can be read here')
+    }}</el-button>
   </section>
 </template>
 

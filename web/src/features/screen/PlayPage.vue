@@ -12,6 +12,7 @@ import MeasurePanel from './MeasurePanel.vue'
 import SitePicture from './SitePicture.vue'
 import WaysPicture from './WaysPicture.vue'
 import { clock, usePlay } from './play'
+import { tr } from '@/shared/language'
 
 const play = usePlay(Number(useRoute().params.id))
 const { run, last, waiting, busy, lost, failure, say } = play
@@ -20,10 +21,10 @@ const tab = ref<'look' | 'measure' | 'think' | 'act'>('look')
 const TABS = computed(
   () =>
     [
-      ['look', 'Look and test'],
-      ['measure', r.value.named ? 'Read again' : 'Measure'],
-      ['think', 'Work out'],
-      ['act', 'Work on it'],
+      ['look', tr('Look and test')],
+      ['measure', tr(r.value.named ? 'Read again' : 'Measure')],
+      ['think', tr('Work out')],
+      ['act', tr('Work on it')],
     ] as const,
 )
 const arrivedAt = ref(Date.now())
@@ -92,9 +93,9 @@ const work: Acting = {
 }
 async function name(): Promise<void> {
   const sure = await askFirst({
-    title: 'Lock in your diagnosis?',
-    lines: ['Your readings, figures and diagnosis cannot be changed after this. Next you do the repair.'],
-    yes: 'Lock it in',
+    title: tr('Lock in your diagnosis?'),
+    lines: [tr('Your readings, figures and diagnosis cannot be changed after this. Next you do the repair.')],
+    yes: tr('Lock it in'),
   })
   if (sure) {
     say('name')
@@ -103,55 +104,57 @@ async function name(): Promise<void> {
 }
 async function finish(): Promise<void> {
   const sure = await askFirst({
-    title: r.value.named ? 'Hand this call in?' : 'Hand it in without a diagnosis?',
-    lines: ['It is marked as it stands.'],
-    yes: 'Hand it in',
+    title: tr(r.value.named ? 'Hand this call in?' : 'Hand it in without a diagnosis?'),
+    lines: [tr('It is marked as it stands.')],
+    yes: tr('Hand it in'),
   })
   if (sure) say('finish')
 }
 const status = computed(() =>
   lost.value
-    ? `No line. ${waiting.value ? `${waiting.value} kept here, sent later.` : 'What you type is kept here.'}`
+    ? waiting.value
+      ? tr('No line. {n} kept here, sent later.', { n: waiting.value })
+      : tr('No line. What you type is kept here.')
     : waiting.value
-      ? 'Sending…'
-      : 'Saved',
+      ? tr('Sending…')
+      : tr('Saved'),
 )
 </script>
 
 <template>
   <main class="page play">
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
-    <p v-if="!run" class="soft">{{ failure ? '' : 'Starting the machine…' }}</p>
+    <p v-if="!run" class="soft">{{ failure ? '' : tr('Starting the machine…') }}</p>
     <template v-else>
       <header class="head">
         <div>
-          <h1>{{ r.title }}, call {{ r.position }}</h1>
+          <h1>{{ tr('{title}, call {n}', { title: r.title, n: r.position }) }}</h1>
           <p class="complaint">
             “{{ r.complaint }}” <span v-if="r.history" class="soft">{{ r.history }}</span>
           </p>
         </div>
         <dl class="meters">
           <div>
-            <dt>On site</dt>
+            <dt>{{ tr('On site') }}</dt>
             <dd class="num" data-test="minutes">{{ clock(r.minutes) }} h</dd>
           </div>
           <div>
-            <dt>Bill</dt>
+            <dt>{{ tr('Bill') }}</dt>
             <dd class="num" data-test="bill">{{ Math.round(r.bill) }}</dd>
           </div>
           <div v-if="left !== null">
-            <dt>Time left</dt>
+            <dt>{{ tr('Time left') }}</dt>
             <dd class="num" data-test="left">{{ timeLeft }}</dd>
           </div>
           <div>
-            <dt>Line</dt>
+            <dt>{{ tr('Line') }}</dt>
             <dd data-test="line" aria-live="polite">{{ status }}</dd>
           </div>
         </dl>
       </header>
       <WaysPicture v-if="r.judged" :judged="r.judged" />
       <p v-else-if="r.finished" class="card" role="status">
-        Handed in. Your instructor shows the marks when everybody is done.
+        {{ tr('Handed in. Your instructor shows the marks when everybody is done.') }}
       </p>
       <template v-if="!r.finished">
         <div :class="['told', { harm: last?.harm.length, refused: last?.refused }]" aria-live="polite" data-test="told">
@@ -159,13 +162,13 @@ const status = computed(() =>
           <template v-else-if="last">
             <span v-for="line in last.said" :key="line">{{ line }} </span>
             <span v-if="last.reading?.text" class="num">{{ last.reading.text }}</span>
-            <span v-else-if="last.reading">Read the dial under Measure.</span>
+            <span v-else-if="last.reading">{{ tr('Read the dial under Measure.') }}</span>
             <b v-for="line in last.harm" :key="line" role="alert"> {{ line }}</b>
             <small v-if="last.caution" class="soft"> {{ last.caution }}</small>
           </template>
-          <template v-else>You just arrived. Nothing has been touched yet.</template>
+          <template v-else>{{ tr('You just arrived. Nothing has been touched yet.') }}</template>
         </div>
-        <nav class="tabs" aria-label="What to do">
+        <nav class="tabs" :aria-label="tr('What to do')">
           <button
             v-for="[key, words] in TABS"
             :key="key"
@@ -180,7 +183,7 @@ const status = computed(() =>
         </nav>
         <div class="grid">
           <section class="card site" aria-labelledby="site">
-            <h2 id="site">The site: {{ r.machine }}</h2>
+            <h2 id="site">{{ tr('The site: {machine}', { machine: r.machine }) }}</h2>
             <SitePicture
               :looks="r.looks"
               :seen="seen"
@@ -190,11 +193,11 @@ const status = computed(() =>
               @look="say('look', { check: $event })"
             />
             <div class="plate">
-              <el-button v-if="!r.plate.length" size="small" :disabled="busy" data-test="plate" @click="say('plate')"
-                >Read the nameplate</el-button
-              >
+              <el-button v-if="!r.plate.length" size="small" :disabled="busy" data-test="plate" @click="say('plate')">{{
+                tr('Read the nameplate')
+              }}</el-button>
               <details v-else open>
-                <summary>Nameplate</summary>
+                <summary>{{ tr('Nameplate') }}</summary>
                 <dl>
                   <template v-for="p in r.plate" :key="p.label"
                     ><dt>{{ p.label }}</dt>
@@ -212,7 +215,7 @@ const status = computed(() =>
           </section>
           <div class="side">
             <section v-if="tab === 'look'" class="card" aria-labelledby="tests">
-              <h2 id="tests">Tests</h2>
+              <h2 id="tests">{{ tr('Tests') }}</h2>
               <ul class="tests">
                 <li v-for="t in r.tests" :key="t.id">
                   <el-button
@@ -225,15 +228,15 @@ const status = computed(() =>
                 </li>
               </ul>
               <p v-if="r.tests.some((t) => t.caution)" class="soft small">
-                Pressure, live parts and hot lines: glasses and gloves on; lock out before a hand goes in.
+                {{ tr('Pressure, live parts and hot lines: glasses and gloves on; lock out before a hand goes in.') }}
               </p>
             </section>
             <MeasurePanel v-else-if="tab === 'measure'" :play="play" :proving="r.named" />
             <section v-else-if="tab === 'think'" class="card" aria-labelledby="think">
-              <h2 id="think">Work out, from your own readings</h2>
+              <h2 id="think">{{ tr('Work out, from your own readings') }}</h2>
               <p class="soft">
-                Conversions: the ring on the dial, or
-                <a href="/reference" target="_blank" rel="noopener">the charts</a>.
+                {{ tr('Conversions: the ring on the dial, or') }}
+                <a href="/reference" target="_blank" rel="noopener">{{ tr('the charts') }}</a>.
               </p>
               <div class="asked">
                 <LabQuestion
@@ -259,19 +262,19 @@ const status = computed(() =>
                 data-test="name"
                 :disabled="busy || !(r.answers.fault ?? '').trim()"
                 @click="name"
-                >Lock in diagnosis</el-button
+                >{{ tr('Lock in diagnosis') }}</el-button
               >
-              <p v-else role="status">Diagnosis locked in. Now do the repair.</p>
+              <p v-else role="status">{{ tr('Diagnosis locked in. Now do the repair.') }}</p>
             </section>
             <template v-else>
               <p v-if="!r.named" class="card soft">
-                Lock in a diagnosis first, under Work out: repairs without a diagnosis earn little.
+                {{ tr('Lock in a diagnosis first, under Work out: repairs without a diagnosis earn little.') }}
               </p>
               <ActPanel :work="work" once />
               <section class="card">
-                <h2>Ticket</h2>
+                <h2>{{ tr('Ticket') }}</h2>
                 <label class="field"
-                  ><span>What was wrong, what was done, what proves it</span
+                  ><span>{{ tr('What was wrong, what was done, what proves it') }}</span
                   ><textarea
                     :value="r.ticket"
                     rows="3"
@@ -280,18 +283,22 @@ const status = computed(() =>
                     @input="say('ticket', { text: ($event.target as HTMLTextAreaElement).value })"
                   />
                 </label>
-                <el-button type="primary" :disabled="busy" data-test="finish" @click="finish">Hand it in</el-button>
+                <el-button type="primary" :disabled="busy" data-test="finish" @click="finish">{{
+                  tr('Hand it in')
+                }}</el-button>
               </section>
             </template>
             <p v-if="r.mode === 'practice'" class="hint">
-              <el-button size="small" :disabled="busy" data-test="hint" @click="say('hint')">A hint</el-button>
-              <small class="soft">The first costs 3 points, the second 4, each further one 6.</small>
+              <el-button size="small" :disabled="busy" data-test="hint" @click="say('hint')">{{
+                tr('A hint')
+              }}</el-button>
+              <small class="soft">{{ tr('The first costs 3 points, the second 4, each further one 6.') }}</small>
             </p>
           </div>
         </div>
       </template>
       <details class="card rubric">
-        <summary>What earns what</summary>
+        <summary>{{ tr('What earns what') }}</summary>
         <dl>
           <template v-for="line in r.rubric" :key="line.what"
             ><dt>{{ line.what }}</dt>
@@ -300,7 +307,7 @@ const status = computed(() =>
         </dl>
       </details>
     </template>
-    <p v-if="user?.role !== 'apprentice'" class="soft">Only whoever plays a call sees this page.</p>
+    <p v-if="user?.role !== 'apprentice'" class="soft">{{ tr('Only whoever plays a call sees this page.') }}</p>
   </main>
 </template>
 

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { HOUSE } from './places'
+import { tr } from '@/shared/language'
 
 const props = defineProps<{
   looks: Schemas['ScreenThing'][]
@@ -62,11 +63,15 @@ const placed = computed(() =>
       :style="{ left: `${l.place.x}%`, top: `${l.place.y}%` }"
       :disabled="busy"
       :title="seen[l.id] ? `${l.name}: ${seen[l.id]}` : `${l.name}, ${l.minutes} min`"
-      :aria-label="seen[l.id] ? `${l.name}, looked at: ${seen[l.id]}` : `Look at: ${l.name}`"
+      :aria-label="
+        seen[l.id]
+          ? tr('{what}, looked at: {said}', { what: l.name, said: seen[l.id]! })
+          : tr('Look at: {what}', { what: l.name })
+      "
       :data-test="`look-${l.id}`"
       @click="$emit('look', l.id)"
     >
-      <i aria-hidden="true">{{ seen[l.id] ? '✓' : '' }}</i><span aria-hidden="true">{{ l.place.name }}</span>
+      <i aria-hidden="true">{{ seen[l.id] ? '✓' : '' }}</i><span aria-hidden="true">{{ tr(l.place.name) }}</span>
     </button>
   </div>
 </template>

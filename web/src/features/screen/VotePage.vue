@@ -4,6 +4,7 @@ import { ref, watch } from 'vue'
 import { api, ask, sentence, type Schemas } from '@/api/client'
 import { useFailing } from '@/shared/failing'
 import { grouped, useLooking } from './lesson'
+import { tr } from '@/shared/language'
 
 const lesson = ref<Schemas['LessonMine'] | null>(null)
 const seen = ref(false)
@@ -38,27 +39,29 @@ const vote = (choice: string) =>
 <template>
   <main class="page vote">
     <p v-if="failure || lost" class="error" role="alert">{{ failure || lost }}</p>
-    <p v-if="!seen" class="soft">Looking…</p>
+    <p v-if="!seen" class="soft">{{ tr('Looking…') }}</p>
     <div v-else-if="!lesson" class="empty">
-      <p>No lesson is on. It shows here when your instructor begins one.</p>
-      <RouterLink to="/mine">Your papers</RouterLink>
+      <p>{{ tr('No lesson is on. It shows here when your instructor begins one.') }}</p>
+      <RouterLink to="/mine">{{ tr('Your papers') }}</RouterLink>
     </div>
     <template v-else>
       <h1>{{ lesson.vote?.open ? lesson.vote.asks : lesson.title }}</h1>
-      <p v-if="!lesson.vote?.open" role="status" class="card">Look at the class's screen. The next vote shows here.</p>
+      <p v-if="!lesson.vote?.open" role="status" class="card">
+        {{ tr(`Look at the class's screen. The next vote shows here.`) }}
+      </p>
       <form v-else-if="lesson.vote.kind === 'read_off'" class="card" @submit.prevent="vote(number)">
         <label
-          ><span>What do you read?</span
+          ><span>{{ tr('What do you read?') }}</span
           ><input v-model="number" inputmode="decimal" maxlength="12" data-test="my-number" autofocus
         /></label>
-        <el-button type="primary" native-type="submit" :disabled="busy || !number.trim()">Send</el-button>
+        <el-button type="primary" native-type="submit" :disabled="busy || !number.trim()">{{ tr('Send') }}</el-button>
         <p v-if="lesson.vote.own" role="status" data-test="my-vote">
-          Sent: <b class="num">{{ lesson.vote.own }}</b>. You can still change it.
+          {{ tr('Sent:') }} <b class="num">{{ lesson.vote.own }}</b>. {{ tr('You can still change it.') }}
         </p>
       </form>
       <template v-else>
         <p class="soft" role="status">
-          {{ lesson.vote.own ? 'Your vote is in. You can still change it.' : 'Tap one.' }}
+          {{ tr(lesson.vote.own ? 'Your vote is in. You can still change it.' : 'Tap one.') }}
         </p>
         <section v-for="[name, some] in grouped(lesson.vote.choices)" :key="name">
           <h2 v-if="name">{{ name }}</h2>

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { clock } from './play'
+import { tr } from '@/shared/language'
 
 const props = defineProps<{ judged: Schemas['ScreenJudged']; first?: string }>()
 const W = 640
@@ -12,8 +13,8 @@ const span = computed(() => 1.08 * Math.max(namedAt(props.judged), namedAt(props
 const x = (minutes: number) => 8 + (minutes / span.value) * (W - 16)
 const y = (belief: number) => H - 14 - belief * (H - 26)
 const ways = computed(() => [
-  { name: props.first ?? 'This way', way: props.judged },
-  { name: 'The expert’s', way: props.judged.expert },
+  { name: props.first ?? tr('This way'), way: props.judged },
+  { name: tr('The expert’s'), way: props.judged.expert },
 ])
 const line = (way: Schemas['ScreenWay']) =>
   way.way
@@ -26,17 +27,28 @@ const percent = (share: number) => `${Math.round(100 * share)} %`
 <template>
   <section class="card ways" aria-labelledby="ways">
     <h2 id="ways">
-      {{ judged.marks.earned }} of {{ judged.marks.possible }}: it was {{ judged.answer.toLowerCase() }}
+      {{
+        tr('{earned} of {possible}: it was {what}', {
+          earned: judged.marks.earned,
+          possible: judged.marks.possible,
+          what: judged.answer.toLowerCase(),
+        })
+      }}
     </h2>
     <div class="both">
       <figure v-for="w in ways" :key="w.name">
         <figcaption>
-          <b>{{ w.name }}</b> {{ clock(w.way.minutes) }} h on site, bill {{ Math.round(w.way.bill) }}: how much spoke
-          for the answer
+          <b>{{ w.name }}</b>
+          {{
+            tr('{h} h on site, bill {bill}: how much spoke for the answer', {
+              h: clock(w.way.minutes),
+              bill: Math.round(w.way.bill),
+            })
+          }}
         </figcaption>
         <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`${w.name}: see the list of steps`">
           <path :d="`M8 ${y(0)}H${W - 8}M8 ${y(1)}H${W - 8}`" class="axis" />
-          <text x="8" :y="y(1) - 3" class="mark">sure</text>
+          <text x="8" :y="y(1) - 3" class="mark">{{ tr('sure') }}</text>
           <path :d="line(w.way)" class="belief" />
           <circle
             v-for="(t, n) in w.way.way.slice(0, w.way.named_after)"
@@ -49,10 +61,10 @@ const percent = (share: number) => `${Math.round(100 * share)} %`
             <title>{{ t.text }}: {{ t.showed }}</title>
           </circle>
           <path :d="`M${x(namedAt(w.way))} 8V${H - 14}`" class="named" />
-          <text :x="Math.min(x(namedAt(w.way)) + 4, W - 60)" :y="H - 3" class="mark">named</text>
+          <text :x="Math.min(x(namedAt(w.way)) + 4, W - 60)" :y="H - 3" class="mark">{{ tr('named') }}</text>
         </svg>
         <details>
-          <summary>{{ w.way.way.length }} steps</summary>
+          <summary>{{ tr('{n} steps', { n: w.way.way.length }) }}</summary>
           <ol>
             <li v-for="(t, n) in w.way.way" :key="n" :class="{ after: n >= w.way.named_after }">
               <span class="num soft">{{ clock(t.minutes) }}</span> {{ t.text }}: {{ t.showed
@@ -74,7 +86,7 @@ const percent = (share: number) => `${Math.round(100 * share)} %`
           <td class="soft">{{ p.reasons.join(' ') }}</td>
         </tr>
         <tr v-if="judged.marks.off">
-          <td>Taken off</td>
+          <td>{{ tr('Taken off') }}</td>
           <td class="right num">−{{ judged.marks.off }}</td>
           <td class="soft">{{ judged.marks.off_for.join(' ') }}</td>
         </tr>
