@@ -225,7 +225,7 @@ nav a.router-link-active {
 .tongue {
   font: inherit;
   font-size: 14px;
-  padding: 3px 6px;
+  padding: 3px 24px 3px 6px;
 }
 .units {
   display: flex;

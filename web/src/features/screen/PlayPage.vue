@@ -184,27 +184,34 @@ const status = computed(() =>
         <div class="grid">
           <section class="card site" aria-labelledby="site">
             <h2 id="site">{{ tr('The site: {machine}', { machine: r.machine }) }}</h2>
-            <SitePicture
-              :looks="r.looks"
-              :seen="seen"
-              :box="r.refrigeration"
-              :busy="busy"
-              :gauges="gauges"
-              @look="say('look', { check: $event })"
-            />
-            <div class="plate">
-              <el-button v-if="!r.plate.length" size="small" :disabled="busy" data-test="plate" @click="say('plate')">{{
-                tr('Read the nameplate')
-              }}</el-button>
-              <details v-else open>
-                <summary>{{ tr('Nameplate') }}</summary>
-                <dl>
-                  <template v-for="p in r.plate" :key="p.label"
-                    ><dt>{{ p.label }}</dt>
-                    <dd>{{ p.text }}</dd></template
-                  >
-                </dl>
-              </details>
+            <div :class="{ away: tab !== 'look' }">
+              <SitePicture
+                :looks="r.looks"
+                :seen="seen"
+                :box="r.refrigeration"
+                :busy="busy"
+                :gauges="gauges"
+                @look="say('look', { check: $event })"
+              />
+              <div class="plate">
+                <el-button
+                  v-if="!r.plate.length"
+                  size="small"
+                  :disabled="busy"
+                  data-test="plate"
+                  @click="say('plate')"
+                  >{{ tr('Read the nameplate') }}</el-button
+                >
+                <details v-else open>
+                  <summary>{{ tr('Nameplate') }}</summary>
+                  <dl>
+                    <template v-for="p in r.plate" :key="p.label"
+                      ><dt>{{ p.label }}</dt>
+                      <dd>{{ p.text }}</dd></template
+                    >
+                  </dl>
+                </details>
+              </div>
             </div>
             <dl v-if="own.length" class="own" data-test="own">
               <template v-for="o in own" :key="o.label"
@@ -445,6 +452,9 @@ textarea {
   font-size: 13px;
 }
 @media (max-width: 900px) {
+  .away {
+    display: none;
+  }
   .grid {
     grid-template-columns: minmax(0, 1fr);
   }
