@@ -6,6 +6,7 @@ import re
 from string import Formatter
 
 import polib
+import pypdfium2
 import pytest
 
 from tests.server.test_screen import begun, by_robot, opened, student  # noqa: F401
@@ -14,6 +15,7 @@ from wolfsbane.cycle import field_tests
 from wolfsbane.cycle.faults import FAULTS
 from wolfsbane.cycle.instruments import label, points_for
 from wolfsbane.cycle.profiles import MACHINES
+from wolfsbane.exercise.paper.routes import offered_steps, step_text
 from wolfsbane.exercise.screen.lesson import ASKS
 from wolfsbane.exercise.screen.live import begun as begun_live
 from wolfsbane.exercise.screen.live import step
@@ -21,6 +23,8 @@ from wolfsbane.exercise.screen.steps import LOOK_IDS
 from wolfsbane.exercise.screen.worked import WORKED, issued, walked
 from wolfsbane.server.language import __file__ as home
 from wolfsbane.server.language import catalog, said, unknown
+from wolfsbane.server.printing.paper import ON_PAPER, packet_pdf, page_words
+from wolfsbane.server.printing.paper_items import packet_item
 from wolfsbane.server.services import screen, screen_views
 
 BOOK = polib.pofile(home.replace("__init__.py", "es.po"))
@@ -73,6 +77,9 @@ def test_every_reading_look_test_action_and_fault_of_every_machine_has_its_words
         ("The hoses take 1.1 oz and purging them 0.1 oz.", "Las mangueras toman 1.1 oz y purgarlas 0.1 oz."),
         ("Read: suction pressure", "Leer: presión de succión"),
         ("Clean, between the rows too. Dry.", "Limpio, también entre hileras. Seco."),
+        ("Run 10 to 15 minutes, then read again", "Trabajarlo de 10 a 15 minutos y leer otra vez"),
+        ("6 to 14 °F", "6 a 14 °F"),
+        ("Turn it to the left", "Turn it to the left"),
         ("Nobody ever wrote this sentence down.", "Nobody ever wrote this sentence down."),
     ],
 )
@@ -85,6 +92,28 @@ def test_ids_numbers_and_what_was_typed_stay():
     reply = {"id": "time", "point": "low", "data": {"text": "low"}, "parameters": [{"name": "valve"}], "minutes": 3}
     assert said(reply, "es") == reply
     assert catalog("en") is None and catalog("../es") is None
+
+
+def test_a_paper_is_printed_in_the_language_of_whoever_gets_it():
+    call = issued(WORKED["Low charge, the expert's way"]).call
+    sheet = {"title": "Week 9", "class_name": "Second years", "units": "us"}
+    papers = [{"name": "A", "code": "ABCDEF", "language": "es", "calls": [call]}]
+    papers.append({"name": "B", "code": "ABCDEG", "calls": [call]})
+    pages = pypdfium2.PdfDocument(packet_pdf(sheet, papers))
+    text = [re.sub(r"\s+", " ", page.get_textpage().get_text_range()) for page in pages]
+    assert len(text) == 4
+    for spanish in ("servicio 1 de 1", "Temperatura de saturación de succión", "Modelo", "BAJO", "página 1 de 2"):
+        assert spanish in text[0] and spanish not in text[2]
+    for english in ("Suction saturation temperature", "LOW NORMAL HIGH", "page 1 of 2"):
+        assert english in text[2] and english not in text[0]
+    assert "Cuánto refrigerante".upper() in text[1].upper() and "IGUAL" in text[1]
+    assert unknown(packet_item(call), "es", ON_PAPER) <= {row.text for row in call.machine.plate}
+
+
+def test_every_word_of_the_pages_and_every_step_and_first_action_is_there():
+    assert {k for k, v in page_words("es").items() if k == v} == set()
+    steps = [step_text(s, m) for m in MACHINES.values() for s in offered_steps(m)]
+    assert unknown({"text": steps + [f.remedy for f in FAULTS.values() if isinstance(f.remedy, str)]}, "es") == set()
 
 
 def test_a_student_chooses_their_language_and_marks_stay_what_they_are(app, teacher, sheet, student):  # noqa: F811

@@ -22,6 +22,8 @@ READ = frozenset(
 #: what a student sent, and what actions are called to machines, stands under these keys
 KEPT = frozenset(("data", "parameters"))
 _NAME = re.compile(r"\{(\w+)\}")
+#: letters of its own below which a form is loose
+_LOOSE = 8
 #: the end of one sentence and the beginning of the next
 _BREAK = re.compile(r"(?<=[.!?:])\s+(?=[A-ZÁÉÍÓÚ“«(−+0-9])")
 #: nothing to translate in it: numbers, units, letters of choices
@@ -45,6 +47,7 @@ class Catalog:
                 self.forms.append((re.compile(form), entry.msgstr))
             else:
                 self.exact[entry.msgid] = entry.msgstr
+        self._loose = {said for _, said in self.forms if len(re.sub(r"\{\w+\}|\W", "", said)) < _LOOSE}
         self._lower = {k.lower(): v[:1].lower() + v[1:] for k, v in self.exact.items()}
         # the form that says most itself comes first
         self.forms.sort(key=lambda form: -len(form[0].pattern))
@@ -56,8 +59,13 @@ class Catalog:
             return found
         for form, said in self.forms:
             match = form.fullmatch(text)
-            if match is not None:
-                return said.format(**{name: self.text(part) for name, part in match.groupdict().items()})
+            if match is None:
+                continue
+            parts = match.groupdict()
+            # a form that says little itself fits many texts by chance: all in it has to be known
+            if said in self._loose and any(self.found(part) is None for part in parts.values()):
+                continue
+            return said.format(**{name: self.text(part) for name, part in parts.items()})
         return None
 
     @lru_cache(maxsize=4096)  # noqa: B019 (one catalog of a language lives as long as the process)
@@ -89,22 +97,22 @@ def catalog(language: str) -> Catalog | None:
     return Catalog(path) if language in LANGUAGES and path.exists() else None
 
 
-def said(reply: Any, language: str) -> Any:
-    """A reply with what people read of it in ``language``; ids and numbers stay."""
+def said(reply: Any, language: str, read: frozenset[str] = READ) -> Any:
+    """A reply with what people read of it, under keys in ``read``, in ``language``; ids and numbers stay."""
     book = catalog(language)
-    return reply if book is None else _said(reply, book, None)
+    return reply if book is None else _said(reply, book, read, None)
 
 
-def _said(part: Any, book: Catalog, key: str | None) -> Any:
+def _said(part: Any, book: Catalog, read: frozenset[str], key: str | None) -> Any:
     if isinstance(part, dict):
         # what somebody typed stays as they typed it, and ids are ids
-        return {k: v if k in KEPT else _said(v, book, k) for k, v in part.items()}
+        return {k: v if k in KEPT else _said(v, book, read, k) for k, v in part.items()}
     if isinstance(part, (list, tuple)):
-        return [_said(v, book, key) for v in part]
-    return book.text(part) if isinstance(part, str) and key in READ else part
+        return [_said(v, book, read, key) for v in part]
+    return book.text(part) if isinstance(part, str) and key in read else part
 
 
-def unknown(reply: Any, language: str) -> set[str]:
+def unknown(reply: Any, language: str, read: frozenset[str] = READ) -> set[str]:
     """Texts of a reply that people read and the catalog of ``language`` does not have."""
     book = catalog(language)
     found: set[str] = set()
@@ -117,7 +125,7 @@ def unknown(reply: Any, language: str) -> set[str]:
         elif isinstance(part, (list, tuple)):
             for v in part:
                 walk(v, key)
-        elif isinstance(part, str) and key in READ and book is not None and book.found(part) is None:
+        elif isinstance(part, str) and key in read and book is not None and book.found(part) is None:
             found.add(part)
 
     walk(reply, None)

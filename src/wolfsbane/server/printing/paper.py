@@ -3,19 +3,28 @@
 from __future__ import annotations
 
 import io
+import re
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 import segno
 
 from wolfsbane.exercise.paper.call import Call
+from wolfsbane.server.language import ENGLISH, READ, catalog, said
 from wolfsbane.server.printing.dial_svg import face_svg, needle_svg
 from wolfsbane.server.printing.paper_items import key_item, packet_item
-from wolfsbane.server.printing.press import pressed
+from wolfsbane.server.printing.press import TEMPLATES, pressed
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
+#: what of a packet's data is read by people, beside what is read on screen
+ON_PAPER = READ | {"story", "looks", "sealed", "title", "beside", "verdict_words"}
+_SAID = re.compile(r'\bsay\(\w+, "([^"]+)"\)')
+_TRAINING = (
+    "Wolfsbane is for training, not a service instruction for a live machine. "
+    "Local codes and licensed practice come first."
+)
 PAPER_SIZES = {"us": "letter", "si": "A4"}
 #: what a template knows of a sheet
 _SHEET = ("title", "class_name", "large", "solver_version", "rubric_version", "table_hash", "seed")
@@ -31,7 +40,11 @@ def packet_pdf(
     {name, code, calls: [frozen body]}. ``progress()`` is called after each paper.
     """
     shown = _prepared(papers, packet_item, progress)
-    return of_sheet("packet", sheet, papers=shown, faces=_faces(shown), needle=needle_svg())
+    for paper, given in zip(shown, papers, strict=True):
+        paper["lang"] = given.get("language") or ENGLISH
+        paper["calls"] = [said(call, paper["lang"], ON_PAPER) | {"lang": paper["lang"]} for call in paper["calls"]]
+    words = {lang: page_words(lang) for lang in {paper["lang"] for paper in shown} - {ENGLISH}}
+    return of_sheet("packet", sheet, papers=shown, faces=_faces(shown), needle=needle_svg(), words=words)
 
 
 def key_pdf(sheet: dict[str, Any], papers: list[dict[str, Any]], progress: Any = None) -> bytes:
@@ -52,6 +65,13 @@ def slips_pdf(sheet: dict[str, Any], papers: list[dict[str, Any]], progress: Any
         for slip in body.key.slips
     ]
     return of_sheet("slips", sheet, slips=rows) if rows else None
+
+
+def page_words(language: str) -> dict[str, str]:
+    """What the packet's pages say themselves, in a language: English text -> text."""
+    book = catalog(language)
+    asked = _SAID.findall((TEMPLATES / "packet.typ").read_text()) + ["call", "part", "DOWN", "SAME", "UP", _TRAINING]
+    return {} if book is None else {text: book.text(text) for text in asked}
 
 
 PRINTERS = {"packet": packet_pdf, "key": key_pdf, "slips": slips_pdf}

@@ -13,7 +13,7 @@ from typing import Any
 import typst
 
 _HERE = Path(__file__).parent
-_TEMPLATES = _HERE / "templates"
+TEMPLATES = _HERE / "templates"
 #: the standard of PDF files that can be read by everybody, ISO 14289-1
 _STANDARD = "ua-1"
 #: how the press says that no font holds a character
@@ -48,8 +48,8 @@ def pressed(template: str, **data: Any) -> bytes:
 
 def _run(template: str, given: dict[str, str], standards: list[Any], others: bool) -> bytes:
     made = typst.compile(
-        str(_TEMPLATES / f"{template}.typ"),
-        root=str(_TEMPLATES),
+        str(TEMPLATES / f"{template}.typ"),
+        root=str(TEMPLATES),
         font_paths=_fonts(others),
         ignore_system_fonts=True,
         sys_inputs=given,

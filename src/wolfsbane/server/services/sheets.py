@@ -217,12 +217,12 @@ def full_items(connection: Connection, sheet_id: int) -> list[dict[str, Any]]:
 
 
 def printed_papers(connection: Connection, school_id: int, sheet_id: int) -> list[dict[str, Any]]:
-    """Every paper of a sheet as the printers take it: list of {id, name, code, attempt, calls}."""
+    """Every paper of a sheet as the printers take it: list of {id, name, code, attempt, language, calls}."""
     found: dict[Any, Any] = {}
     for row in queries.sheet_bodies(connection, school_id=school_id, sheet_id=sheet_id):
         paper = found.setdefault(
             row["paper_id"],
-            {"id": row["paper_id"], "name": row["name"], "code": row["code"], "attempt": row["attempt"], "calls": []},
+            {k: row[k] for k in ("name", "code", "attempt", "language")} | {"id": row["paper_id"], "calls": []},
         )
         paper["calls"].append(frozen_body.body_from_json(row["body"]))
     return list(found.values())
@@ -256,7 +256,8 @@ def freeze(
             body=jsonb(body.to_json()),
             possible=sum(q.points for q in frozen_body.questions_of(body)),
         )
-    return {"id": paper_id, "name": person["name"], "code": code, "attempt": attempt, "calls": bodies}
+    made = {"id": paper_id, "code": code, "attempt": attempt, "calls": bodies}
+    return made | {"name": person["name"], "language": person["language"]}
 
 
 def free_code(connection: Connection, sheet: dict[str, Any], index: int, attempt: int) -> str:

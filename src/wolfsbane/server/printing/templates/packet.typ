@@ -4,11 +4,14 @@
 #let sheet = data.sheet
 #show: house.with(sheet.title)
 
+// What stands on a page in the language of whoever gets it; English where there is nothing else.
+#let say(of, english) = data.words.at(of.at("lang", default: "en"), default: (:)).at(english, default: english)
+
 #let page-head(paper, part, n, first: false) = head(
   paper.name, bookmarked: first and n == 1,
-  [#sheet.title · #sheet.class_name · #part #n of #paper.calls.len()#if paper.attempt > 1 [ · attempt #paper.attempt]],
+  [#sheet.title · #sheet.class_name · #say(paper, part) #n #say(paper, "of") #paper.calls.len()#if paper.attempt > 1 [ · #say(paper, "attempt") #paper.attempt]],
   right-side: {
-    small[sheet code]
+    small(say(paper, "sheet code"))
     h(1.2mm)
     code(paper.code)
     h(3mm)
@@ -26,7 +29,7 @@
 }
 
 #let to-work-out(call) = {
-  [== Work out]
+  [== #say(call, "Work out")]
   set text(size: size.cell)
   set par(leading: .42em)
   ruled(
@@ -34,11 +37,11 @@
     align: (left + horizon, left + horizon, right + horizon, left + horizon),
     ..call.numbers.map(q => (numbered(q.no), q.text, blank(), small(figure-text(q.unit)))).flatten(),
   )
-  small[Superheat: the line is warmer than saturation. Subcooling: the line is cooler than saturation. #if call.gauges != "pipes" [PT scales are corrected for altitude.]]
+  small[#say(call, "Superheat: the line is warmer than saturation. Subcooling: the line is cooler than saturation.") #if call.gauges != "pipes" { say(call, "PT scales are corrected for altitude.") }]
 }
 
 #let to-judge(call) = if call.verdicts.len() > 0 {
-  [== Against the target (circle one)]
+  [== #say(call, "Against the target (circle one)")]
   set text(size: size.cell)
   ruled(
     columns: (8mm, 1fr, auto), inset: (x: 1.4mm, y: 1.1mm), align: left + horizon,
@@ -63,10 +66,10 @@
   call.dials.map(d => dial(d, if call.beside.len() > 0 and not large { 52mm } else { size.dial }))
 } else if call.gauges == "pipes" {
   (framed[
-    == No gauges on this one
-    A critically charged system stays closed. Take saturation from the two lines where the refrigerant is sure to be boiling and condensing: the evaporator inlet and the condenser return bend.
+    == #say(call, "No gauges on this one")
+    #say(call, "A critically charged system stays closed. Take saturation from the two lines where the refrigerant is sure to be boiling and condensing: the evaporator inlet and the condenser return bend.")
 
-    #small[Not in mild weather, and never at the condenser inlet: that carries superheated gas.]
+    #small(say(call, "Not in mild weather, and never at the condenser inlet: that carries superheated gas."))
   ],)
 } else {
   (call.digital.map(row => block(
@@ -79,31 +82,31 @@
 }
 
 #let readings(call) = {
-  [== Stabilized readings]
+  [== #say(call, "Stabilized readings")]
   if call.beside.len() > 0 {
     table(
       columns: (1fr, auto, auto), inset: (x: .6mm, y: 1.1mm), align: (left, right, right),
       stroke: (bottom: .4pt + hair),
-      table.header(column-head[Reading], ..call.beside.map(head => column-head[#head])),
+      table.header(column-head(say(call, "Reading")), ..call.beside.map(head => column-head[#head])),
       ..call.shown.map(row => (small(row.label), strong-figure(row.text), row.beside)).flatten(),
     )
   } else {
     table(
       columns: (1fr, auto), inset: (x: .6mm, y: 1.4mm), align: (left, right), stroke: (bottom: .4pt + hair),
-      table.header(column-head[Reading], column-head[Value]),
+      table.header(column-head(say(call, "Reading")), column-head(say(call, "Value"))),
       ..call.shown.map(row => (small(row.label), strong-figure(row.text))).flatten(),
     )
   }
 }
 
-#let on-rig(rig) = block(below: 3mm, framed({
-  [== On the rig: read it yourself, after #rig.settle_min minutes of running]
+#let on-rig(call, rig) = block(below: 3mm, framed({
+  [== #say(call, "On the rig: read it yourself, after {n} minutes of running").replace("{n}", str(rig.settle_min))]
   set text(size: size.cell)
   ruled(
     columns: (1fr,) * 4, inset: (x: 1.4mm, y: 1.2mm),
     ..rig.measured.map(q => [#numbered(q.no) #q.text \ #v(.4mm) #blank() #small(q.unit)]),
   )
-  caution[Safety glasses and gloves. Stay within the rig's limits: if a gauge passes the mark your instructor gave, shut it down and say so.]
+  caution(say(call, "Safety glasses and gloves. Stay within the rig's limits: if a gauge passes the mark your instructor gave, shut it down and say so."))
 }))
 
 #let diagnose(paper, call, n) = {
@@ -111,18 +114,18 @@
   grid(
     columns: (56fr, 44fr), column-gutter: 5mm,
     {
-      [== Complaint]
+      [== #say(call, "Complaint")]
       call.story
-      [== Visual inspection]
+      [== #say(call, "Visual inspection")]
       if call.looks.len() > 5 { call.looks.join(" · ") } else { list(..call.looks) }
       if call.sealed.len() > 0 {
-        small[*You may ask for:* #call.sealed.join(", "). Ask for the sealed slip; say first what you expect.]
+        small[*#say(call, "You may ask for:")* #call.sealed.join(", "). #say(call, "Ask for the sealed slip; say first what you expect.")]
         parbreak()
       }
-      if call.chart { small[A pressure-temperature chart comes with this call.] }
+      if call.chart { small(say(call, "A pressure-temperature chart comes with this call.")) }
     },
     framed({
-      [== Nameplate: #call.machine]
+      [== #say(call, "Nameplate"): #call.machine]
       set text(size: size.plate)
       grid(
         columns: (1fr, auto), inset: (x: 1mm, y: .8mm), align: (left, right),
@@ -132,7 +135,7 @@
   )
   v(1mm)
   if call.rig != none {
-    on-rig(call.rig)
+    on-rig(call, call.rig)
   } else {
     let drawn = pressures(call)
     if large {
@@ -152,7 +155,7 @@
     {
       to-work-out(call)
       to-judge(call)
-      caution(above: 3mm)[Before any of this on live equipment: safety glasses and gloves, power locked out and capacitors discharged before reaching in, hot discharge line, recover and never vent.]
+      caution(above: 3mm, say(call, "Before any of this on live equipment: safety glasses and gloves, power locked out and capacitors discharged before reaching in, hot discharge line, recover and never vent."))
     },
     to-choose(call),
   )
@@ -160,9 +163,9 @@
 
 #let correct(paper, call, n) = {
   page-head(paper, "call", n)
-  block(above: 1mm, below: 2.4mm, text(size: size.turn, weight: 700)[Repair it])
+  block(above: 1mm, below: 2.4mm, text(size: size.turn, weight: 700, say(call, "Repair it")))
   if call.because != none {
-    [== #call.because · Why, with your figures]
+    [== #call.because · #say(call, "Why, with your figures")]
     block(width: 100%, height: 34mm, stroke: .7pt + ink, radius: .8mm, below: 4mm, {
       for at in (8mm, 16mm, 24mm) { place(top + left, dy: at, line(length: 100%, stroke: .4pt + hair)) }
     })
@@ -172,37 +175,37 @@
   grid(
     columns: (52fr, 48fr), column-gutter: 5mm,
     {
-      [== #repair.amount.no · How much refrigerant]
-      if repair.net [Net, compared with what is in it now: add is +, recover is −; write 0 for none.] else [Add is +, recover is −; write 0 for none.]
+      [== #repair.amount.no · #say(call, "How much refrigerant")]
+      if repair.net { say(call, "Net, compared with what is in it now: add is +, recover is −; write 0 for none.") } else { say(call, "Add is +, recover is −; write 0 for none.") }
       parbreak()
       blank()
       [ #small(repair.amount.unit)]
       parbreak()
       if repair.slope != "" { small(repair.slope) }
       if repair.chart != none {
-        small[Charge chart: this machine today, with nothing else wrong. Read your figure, read the target, take the difference.]
+        small(say(call, "Charge chart: this machine today, with nothing else wrong. Read your figure, read the target, take the difference."))
         image(bytes(repair.chart), format: "svg", width: 92mm, alt: repair.chart_alt)
       }
     },
     {
-      [== After the repair, stabilized (circle one)]
+      [== #say(call, "After the repair, stabilized (circle one)")]
       set text(size: size.cell)
       ruled(
         columns: (8mm, 1fr, auto), inset: (x: 1.4mm, y: 1.1mm), align: left + horizon,
-        ..repair.changes.map(q => (numbered(q.no), q.text, pills(("DOWN", "SAME", "UP")))).flatten(),
+        ..repair.changes.map(q => (numbered(q.no), q.text, pills(("DOWN", "SAME", "UP").map(word => say(call, word))))).flatten(),
       )
-      if call.unsafe_fails { caution(above: 3mm)[*An unsafe step fails this call* under the practice of this class.] }
-      caution(above: 4mm)[Weigh refrigerant on the scale and never fill a cylinder past 80 %; liquid causes frostbite; recover, never vent. Charge blends as a liquid, throttled. Flammable refrigerants need rated tools, ventilation and no ignition sources. Local codes and certification (EPA 608) decide who may open a system.]
+      if call.unsafe_fails { caution(above: 3mm)[*#say(call, "An unsafe step fails this call")* #say(call, "under the practice of this class.")] }
+      caution(above: 4mm, say(call, "Weigh refrigerant on the scale and never fill a cylinder past 80 %; liquid causes frostbite; recover, never vent. Charge blends as a liquid, throttled. Flammable refrigerants need rated tools, ventilation and no ignition sources. Local codes and certification (EPA 608) decide who may open a system."))
     },
   )
   if large {
     pagebreak()
     page-head(paper, "call", n)
   }
-  [== #repair.order.no · What to do, in order]
+  [== #repair.order.no · #say(call, "What to do, in order")]
   grid(
     columns: (52fr, 48fr), align: (left + horizon, right + horizon),
-    [Write the step numbers in the order you would do them. Leave out what is not needed.],
+    say(call, "Write the step numbers in the order you would do them. Leave out what is not needed."),
     blank(width: 78mm, height: 9mm),
   )
   v(2mm)
@@ -317,10 +320,11 @@
 #for (index, paper) in data.papers.enumerate() {
   let end = label("end-" + str(index))
   set page(footer: context foot(
-    training,
-    text(size: 7.4pt, fill: ink)[#paper.name · #paper.code · page #counter(page).display() of #counter(page).at(end).first()],
+    say(paper, training),
+    text(size: 7.4pt, fill: ink)[#paper.name · #paper.code · #say(paper, "page") #counter(page).display() #say(paper, "of") #counter(page).at(end).first()],
   ))
   counter(page).update(1)
+  set text(lang: paper.at("lang", default: "en"))
   for (at, call) in paper.calls.enumerate() {
     if at > 0 { pagebreak() }
     if call.kind == "drill" {

@@ -29,14 +29,15 @@ returning id;
 
 -- name: apprentice_list
 -- The apprentices of a class in order; those who left come with a date.
-select a.id, a.name, a.position, a.number, a.group_name, a.left_at is not null as gone, a.erase_at, u.login
+select a.id, a.name, a.position, a.number, a.group_name, a.left_at is not null as gone, a.erase_at, u.login,
+       coalesce(u.language, 'en') as language
 from apprentices a left join users u on u.id = a.user_id
 where a.school_id = :school_id and a.class_id = :class_id order by a.position;
 
 -- name: apprentice_get^
 -- One apprentice with the class.
 select a.id, a.class_id, a.name, a.position, a.number, a.group_name, a.left_at is not null as gone, a.user_id, u.login,
-       c.name as class_name, c.term
+       c.name as class_name, c.term, coalesce(u.language, 'en') as language
 from apprentices a join classes c on c.id = a.class_id left join users u on u.id = a.user_id
 where a.school_id = :school_id and a.id = :id;
 
