@@ -21,10 +21,11 @@ ORDER = [
     "exercise.draw",
     "exercise.marking",
     "exercise.lab",
+    "exercise.screen",
     "exercise.show",
 ]
 #: rooms of the server, the same way; the application itself stands above them all
-SERVER = ["core", "printing", "exchange", "services", "rigs", "jobs", "api", "run"]
+SERVER = ["language", "core", "printing", "exchange", "services", "rigs", "jobs", "api", "run"]
 CORE = ["cycle", "acting", "tuning", "diagnosis", "rig", "exercise"]
 NEVER_IN_CORE = {
     "flask",

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from wolfsbane.server.api.models import Id, Model, Text
 from wolfsbane.server.api.screen_models import ScreenJudged, ScreenScene
-from wolfsbane.server.services.lessons import MOST_HANDS
+from wolfsbane.server.services.lessons import HANDS_AT_ONCE
 
 Choice = Annotated[Text, Field(min_length=1, max_length=80)]
 
@@ -26,7 +26,7 @@ class LessonAskBody(Model):
 
 class LessonHandsBody(Model):
     choice: Choice
-    count: Annotated[int, Field(ge=0, le=MOST_HANDS)]
+    count: Annotated[int, Field(ge=0, le=HANDS_AT_ONCE)]
 
 
 class LessonDoBody(Model):

@@ -31,7 +31,7 @@ TOKEN_HEADER = "X-Wolfsbane-Lesson"
 #: a class has fewer people than this: variants from here on are nobody's
 _NOBODY = 5000
 #: steps of a lesson, hands counted for one choice
-_LONGEST, MOST_HANDS = 300, 400
+_LONGEST, HANDS_AT_ONCE = 300, 400
 #: parts of the rubric that a class earns together
 CLASS_PARTS = ("fault", "evidence", "economy", "work", "proof")
 
