@@ -44,11 +44,13 @@ describe('finding by everyday names', () => {
     vi.useRealTimers()
   })
   it.each([
-    ['one', '', 'undercharge'],
-    ['several', ['low_airflow'], ['low_airflow', 'undercharge']],
-  ])('takes the hit once the rows come, where the field was left before: %s', async (_, modelValue, taken) => {
+    ['one, rows still coming', '', 'undercharge', false],
+    ['several, rows still coming', ['low_airflow'], ['low_airflow', 'undercharge'], false],
+    ['one, rows there', '', 'undercharge', true],
+    ['several, rows there', ['low_airflow'], ['low_airflow', 'undercharge'], true],
+  ])('takes the hit where the field was left right after Enter: %s', async (_, modelValue, taken, there) => {
     const page = mount(FindSelect, {
-      props: { modelValue, multiple: Array.isArray(modelValue), rows: [] as typeof ROWS },
+      props: { modelValue, multiple: Array.isArray(modelValue), rows: there ? ROWS : [] },
       global: { plugins: [ElementPlus] },
       attachTo: document.body,
     })
@@ -59,6 +61,7 @@ describe('finding by everyday names', () => {
     input.element.dispatchEvent(enter)
     page.findComponent({ name: 'ElSelect' }).vm.$emit('visible-change', false)
     await page.setProps({ rows: ROWS })
+    await vi.waitFor(() => expect(page.emitted('update:modelValue')).toBeTruthy())
     expect(page.emitted('update:modelValue')).toEqual([[taken]])
     page.unmount()
   })

@@ -39,7 +39,9 @@ function held(event: Event): void {
   const field = event.target
   const text = field instanceof HTMLInputElement ? field.value : typed.value
   const again = () => field?.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', code: 'Enter', bubbles: true }))
-  const followed = () => setTimeout(() => void nextTick().then(nextTick).then(nextTick).then(again))
+  // whoever left the field meanwhile gets what they had typed
+  const answered = () => (open.value || !text.trim() ? again() : take(text))
+  const followed = () => setTimeout(() => void nextTick().then(nextTick).then(nextTick).then(answered))
   if (props.rows.length) followed()
   else
     watch(
