@@ -147,7 +147,7 @@ def classroom(page, address):
     page.wait_for_timeout(1500)
     page.screenshot(path=OUT / "sheets.png")
     page.goto(f"{address}/rigs")
-    page.get_by_role("link", name="Rig 1").click()
+    page.get_by_role("link", name="Rig 1", exact=True).first.click()
     page.get_by_text("settled for").first.wait_for(timeout=120_000)
     page.wait_for_timeout(1500)
     page.screenshot(path=OUT / "rig.png")
@@ -163,12 +163,11 @@ def classroom(page, address):
     page.goto(f"{address}/sheets")
     page.get_by_role("link", name=SHEET).click()
     page.wait_for_selector(".misses li")
-    for kind, name in (("packet", "paper"), ("key", "key")):
-        reply = page.request.get(f"{address}{page.locator(f'a[href$={kind}]').first.get_attribute('href')}")
-        png = subprocess.run(
-            ["pdftoppm", "-r", "90", "-l", "1", "-png", "-"], input=reply.body(), capture_output=True, check=True
-        ).stdout
-        (OUT / f"{name}.png").write_bytes(png)
+    reply = page.request.get(f"{address}{page.locator('a[href$=packet]').first.get_attribute('href')}")
+    png = subprocess.run(
+        ["pdftoppm", "-r", "90", "-l", "1", "-png", "-"], input=reply.body(), capture_output=True, check=True
+    ).stdout
+    (OUT / "paper.png").write_bytes(png)
     code = page.locator("td.num a").nth(1).inner_text()
     page.goto(f"{address}/marking/{code}")
     page.wait_for_selector(".answers")
@@ -181,6 +180,26 @@ def classroom(page, address):
     page.wait_for_selector(".heat svg")
     page.wait_for_timeout(900)
     page.screenshot(path=OUT / "class-results.png")
+
+
+def lesson(page, address):
+    """A class asked what comes next, after it has read the gauges."""
+    page.goto(f"{address}/sheets")
+    page.get_by_role("link", name=SHEET).click()
+    page.get_by_role("tab", name="On screen").click()
+    page.click("[data-test=begin-lesson]")
+    page.wait_for_selector("[data-test=ask-next]", timeout=60_000)
+    page.locator("summary", has_text="Without a vote").click()
+    for what in ("read suction pressure", "read head pressure", "read suction line, out", "look filters"):
+        page.locator("[data-test=direct] input").fill(what)
+        page.keyboard.press("Enter")
+        page.get_by_role("button", name="Do it", exact=True).click()
+        page.wait_for_timeout(2500)
+    page.locator("summary", has_text="Without a vote").click()
+    page.click("[data-test=ask-next]")
+    page.wait_for_selector("[data-test=count]")
+    page.wait_for_timeout(500)
+    page.screenshot(path=OUT / "lesson.png")
 
 
 def main(address="http://127.0.0.1:8040"):
@@ -196,6 +215,7 @@ def main(address="http://127.0.0.1:8040"):
         work(page, address)
         reference(page, address)
         classroom(page, address)
+        lesson(page, address)
         browser.close()
 
 

@@ -76,5 +76,5 @@ def test_a_class_decides_by_vote_and_sees_both_ways(page, browser, demo):
     expect(wall.locator("[data-test=board]")).to_be_visible()
     page.click("[data-test=end-lesson]")
     page.click("[data-test=asking-yes]")
-    expect(wall.get_by_text("The class’s way", exact=True)).to_be_visible()
-    expect(page.get_by_text("The expert’s", exact=True)).to_be_visible()
+    expect(wall.get_by_text("The class’s path", exact=True)).to_be_visible()
+    expect(page.get_by_text("The expert’s path", exact=True)).to_be_visible()

@@ -105,7 +105,7 @@ def test_a_practice_call_by_keyboard_alone(page, demo):
     press(page, "[data-test=finish]")
     press(page, "[data-test=asking-yes]")
     expect(page.get_by_role("heading", name=re.compile(r"\d+ of 100: it was"))).to_be_visible()
-    expect(page.get_by_text("The expert’s", exact=True)).to_be_visible()
+    expect(page.get_by_text("The expert’s path", exact=True)).to_be_visible()
 
 
 def test_an_exam_on_a_phone_over_a_line_that_breaks_gives_nothing_away(page, browser, demo):

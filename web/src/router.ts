@@ -69,7 +69,7 @@ export const router = createRouter({
     {
       path: '/screen/:id(\\d+)',
       component: () => import('./features/screen/ReviewPage.vue'),
-      meta: { title: 'Ways' },
+      meta: { title: 'Path' },
     },
     { path: '/lab', component: () => import('./features/lab/LabMine.vue'), meta: { title: 'Lab' } },
     { path: '/lab/:id(\\d+)', component: () => import('./features/lab/LabPage.vue'), meta: { title: 'Lab session' } },

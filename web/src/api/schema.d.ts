@@ -6653,6 +6653,8 @@ export interface components {
         LessonShown: {
             /** Actions */
             actions: components["schemas"]["ActionRow"][];
+            /** At Once */
+            at_once: components["schemas"]["LessonChoice"][];
             /** Bill */
             bill: number;
             /** Complaint */

@@ -92,6 +92,8 @@ class LessonShown(ScreenScene):
     position: int
     revision: int
     vote: LessonVote | None
+    #: what can be done without a vote
+    at_once: list[LessonChoice]
     #: what the class read off, by reading
     read_off: dict[str, str]
     #: as they stand on the board, once the fault was named

@@ -60,8 +60,9 @@ def sheet_lessons(path: SheetPath) -> dict[str, Any]:
 def lesson_begin(path: SheetPath, body: LessonBeginBody) -> tuple[dict[str, Any], int]:
     """Begin a lesson with a call of a ready sheet, drawn for it alone."""
     with database().transaction() as connection:
-        sheet = _sheet(connection, path.sheet_id)
-        call = lessons.drawn(connection, g.user, sheet, body.position)
+        given = lessons.to_draw(connection, g.user, _sheet(connection, path.sheet_id), body.position)
+    call = lessons.drawn(given)
+    with database().transaction() as connection:
         begun, token = lessons.begin(connection, g.user, path.sheet_id, body.position, call)
         return {"id": begun, "token": token}, 201
 

@@ -21,10 +21,7 @@ if TYPE_CHECKING:
 #: what of a packet's data is read by people, beside what is read on screen
 ON_PAPER = READ | {"story", "looks", "sealed", "title", "beside", "verdict_words"}
 _SAID = re.compile(r'\bsay\(\w+, "([^"]+)"\)')
-_TRAINING = (
-    "Wolfsbane is for training, not a service instruction for a live machine. "
-    "Local codes and licensed practice come first."
-)
+_TRAINING = re.compile(r'#let training = "([^"]+)"')
 PAPER_SIZES = {"us": "letter", "si": "A4"}
 #: what a template knows of a sheet
 _SHEET = ("title", "class_name", "large", "solver_version", "rubric_version", "table_hash", "seed")
@@ -70,7 +67,8 @@ def slips_pdf(sheet: dict[str, Any], papers: list[dict[str, Any]], progress: Any
 def page_words(language: str) -> dict[str, str]:
     """What the packet's pages say themselves, in a language: English text -> text."""
     book = catalog(language)
-    asked = _SAID.findall((TEMPLATES / "packet.typ").read_text()) + ["call", "part", "DOWN", "SAME", "UP", _TRAINING]
+    asked = _SAID.findall((TEMPLATES / "packet.typ").read_text()) + ["call", "part", "DOWN", "SAME", "UP"]
+    asked += _TRAINING.findall((TEMPLATES / "house.typ").read_text())
     return {} if book is None else {text: book.text(text) for text in asked}
 
 

@@ -40,20 +40,29 @@ def _digest(token: str) -> str:
     return hashlib.sha256(token.encode()).hexdigest()
 
 
-def drawn(connection: Connection, user: dict[str, Any], sheet: dict[str, Any], position: int) -> Call:
-    """A variant of a sheet's call for a lesson, that nobody has on paper. Raises BadInputError, ApiError 409."""
+def to_draw(
+    connection: Connection, user: dict[str, Any], sheet: dict[str, Any], position: int
+) -> tuple[dict[str, Any], int, int, str, int]:
+    """What a lesson's call is drawn from: a call of a ready sheet, as a variant that nobody has on paper. Raises
+    BadInputError, ApiError 409.
+    """
     if sheet["status"] != "ready":
         raise ApiError(409, "not_now", "the sheet is not ready yet")
     items = sheets.full_items(connection, sheet["id"])
     if not 1 <= position <= len(items):
         raise BadInputError("position", position, f"a call of this sheet, 1 to {len(items)}")
     before = queries.lesson_count(connection, school_id=user["school_id"], sheet_id=sheet["id"])["n"]
+    return items[position - 1], position, _NOBODY + before, sheet["units"], sheet["seed"]
+
+
+def drawn(given: tuple[dict[str, Any], int, int, str, int]) -> Call:
+    """The call drawn from it; this takes its time and needs no connection. Raises BadInputError, ApiError 409."""
     try:
-        body = items_of.draw(items[position - 1], position, _NOBODY + before, sheet["units"], sheet["seed"])
+        body = items_of.draw(*given)
     except sheets.REFUSED as error:
         raise ApiError(409, "not_now", str(error)) from None
     if not isinstance(body, Call):
-        raise BadInputError("position", position, "a call that can be played: drills and situations are for paper")
+        raise BadInputError("position", given[1], "a call that can be played: drills and situations are for paper")
     return require_playable(body)
 
 
@@ -309,6 +318,13 @@ def _vote(issue: Issue, run: Run, vote: dict[str, Any], voted: int) -> dict[str,
     }
 
 
+def _at_once(issue: Issue, run: Run) -> list[dict[str, Any]]:
+    """What an instructor can have done without a vote: actions have a panel of their own."""
+    kinds = (WORK,) if run.named else (NEXT, NAME)
+    found = [c for kind in kinds for c in lesson.choices(issue, run, kind)]
+    return [c.to_json() for c in found if c.id != lesson.ENOUGH and not c.id.startswith("act:")]
+
+
 def _called(issue: Issue, choice: str) -> str:
     """What a choice is called."""
     offered = [c for kind in (NEXT, NAME) for c in lesson.choices(issue, Run(), kind)]
@@ -331,6 +347,7 @@ def shown(connection: Connection, row: dict[str, Any]) -> dict[str, Any]:
         "position": row["position"],
         "revision": row["revision"],
         "vote": None if vote is None else _vote(issue, run, vote, len(votes)),
+        "at_once": _at_once(issue, run),
         "read_off": {p: t.text for p, t in (run.typed | run.proofs).items()},
         "figures": [
             {"text": q.text, "answer": run.answers[q.id]}

@@ -26,8 +26,8 @@ const ends = (text: string) => (text.endsWith('right') ? 'good' : text.endsWith(
   <p v-else-if="found && !found.people" class="soft">Nobody has handed in call {{ position }} yet.</p>
   <figure v-else-if="found">
     <figcaption class="soft">
-      From left to right, step by step: a block is as tall as the number who did the same, and splits where they parted.
-      A thick edge is the expert's way; points are what those people earned on average.
+      From left to right, step by step: a block is as tall as the number who did the same, and splits where they went
+      different ways. A thick edge is the expert's path; points are what those people earned on average.
     </figcaption>
     <div class="scroll" tabindex="0" role="group" :aria-label="`Ways of ${found.people} through call ${position}`">
       <ol

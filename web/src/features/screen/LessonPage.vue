@@ -14,7 +14,7 @@ import LessonScene from './LessonScene.vue'
 import VoteCount from './VoteCount.vue'
 import WaysPicture from './WaysPicture.vue'
 import { clock } from './play'
-import { atOnce, useLooking, type Lesson } from './lesson'
+import { rows, useLooking, type Lesson } from './lesson'
 
 const lesson_id = Number(useRoute().params.id)
 const at = { params: { path: { lesson_id } } }
@@ -59,13 +59,7 @@ const countHands = () =>
     hands.value = 0
     return found
   })
-const options = computed(() =>
-  (vote.value?.choices ?? []).map((c) => ({
-    id: c.id,
-    label: c.group === 'Read' ? `Read: ${c.text}` : c.text,
-    group: c.group,
-  })),
-)
+const options = computed(() => rows(vote.value?.choices ?? []))
 const direct = ref('')
 async function straight(): Promise<void> {
   await doIt(direct.value)
@@ -91,7 +85,7 @@ async function classScreen(): Promise<void> {
 async function end(): Promise<void> {
   const sure = await askFirst({
     title: 'End the lesson?',
-    lines: ["The class's way and the expert's are shown side by side."],
+    lines: ["The class's path and the expert's are shown side by side."],
     yes: 'End it',
   })
   if (sure) await run(() => ask(api.DELETE('/api/v1/lessons/{lesson_id}', at)))
@@ -111,7 +105,7 @@ async function end(): Promise<void> {
           <el-button v-if="!lesson.ended" size="small" data-test="end-lesson" @click="end">End the lesson</el-button>
         </span>
       </div>
-      <WaysPicture v-if="lesson.judged" :judged="lesson.judged" first="The class’s way" />
+      <WaysPicture v-if="lesson.judged" :judged="lesson.judged" first="The class’s path" />
       <div v-else class="grid">
         <section class="card remote" aria-labelledby="ask">
           <h2 id="ask">Ask the class</h2>
@@ -146,7 +140,7 @@ async function end(): Promise<void> {
                 <label><span>Hands</span><NumberField v-model="hands" :min="0" :max="400" data-test="hands" /></label>
                 <el-button size="small" native-type="submit" :disabled="busy || !handsFor">Add</el-button>
               </form>
-              <el-button type="primary" :disabled="busy" data-test="count" @click="count">Count it</el-button>
+              <el-button type="primary" :disabled="busy" data-test="count" @click="count">Close the vote</el-button>
               <p class="soft">Students with a log-in vote under Your papers, Vote.</p>
             </template>
             <div v-else-if="vote.counted.length" class="asks">
@@ -166,7 +160,7 @@ async function end(): Promise<void> {
           <details>
             <summary>Without a vote</summary>
             <form class="hands" @submit.prevent="straight">
-              <FindSelect v-model="direct" :rows="atOnce(lesson)" data-test="direct" aria-label="What to do" />
+              <FindSelect v-model="direct" :rows="rows(lesson.at_once)" data-test="direct" aria-label="What to do" />
               <el-button size="small" native-type="submit" :disabled="busy || !direct || vote?.open">Do it</el-button>
             </form>
           </details>

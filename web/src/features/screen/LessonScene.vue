@@ -24,8 +24,12 @@ const { looks, tests, dials, digits, last, gauges } = useSeen(toRef(props, 'less
       />
       <div v-if="last" :class="['told', { harm: last.harm.length }]" aria-live="polite" data-test="lesson-told">
         <span v-for="line in last.said" :key="line">{{ line }} </span>
-        <span v-if="last.reading?.text" class="num">{{ last.reading.text }}</span>
-        <span v-else-if="last.reading">Read the dial.</span>
+        <template v-if="last.reading"
+          >{{ lesson.points.find((p) => p.point === last?.data.point)?.label }}:
+          <span v-if="last.reading.text" class="num">{{ last.reading.text }}</span><template v-else
+            >read the dial.</template
+          ></template
+        >
         <b v-for="line in last.harm" :key="line" role="alert"> {{ line }}</b>
       </div>
     </div>
@@ -95,7 +99,7 @@ const { looks, tests, dials, digits, last, gauges } = useSeen(toRef(props, 'less
 }
 figure {
   margin: 0;
-  flex: 1 1 150px;
+  flex: 1 1 126px;
   max-width: 240px;
 }
 figcaption {

@@ -39,7 +39,7 @@ useLooking(async () => {
         </h1>
         <p class="num">{{ clock(lesson.minutes) }} h on site, bill {{ Math.round(lesson.bill) }}</p>
       </header>
-      <WaysPicture v-if="lesson.judged" :judged="lesson.judged" first="The class’s way" />
+      <WaysPicture v-if="lesson.judged" :judged="lesson.judged" first="The class’s path" />
       <template v-else>
         <VoteCount v-if="lesson.vote?.open || lesson.vote?.counted.length" :vote="lesson.vote" class="votes" />
         <LessonScene :lesson="lesson" still />

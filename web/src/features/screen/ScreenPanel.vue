@@ -139,7 +139,7 @@ onBeforeUnmount(() => window.clearTimeout(timer))
             <td>{{ p.name }}</td>
             <td v-for="(r, n) in p.cells" :key="n" class="num">
               <template v-if="!r" />
-              <RouterLink v-else-if="r.finished_at && r.run_id" :to="`/screen/${r.run_id}`" title="see the way"
+              <RouterLink v-else-if="r.finished_at && r.run_id" :to="`/screen/${r.run_id}`" title="see the path"
                 ><b>{{ r.earned }}/{{ r.possible }}</b
                 >&nbsp;<span class="soft">{{ clock(r.minutes ?? 0) }} h</span></RouterLink
               ><template v-else-if="r.run_id">{{ r.steps }} steps</template><span v-else class="soft">not begun</span>
@@ -160,7 +160,7 @@ onBeforeUnmount(() => window.clearTimeout(timer))
         </tbody>
       </table>
       <div v-if="teaches && opening.rows.some((r) => r.finished_at)" class="parting">
-        <b>Where they parted</b>
+        <b>Where they split up</b>
         <el-button
           v-for="n in positions"
           :key="n"

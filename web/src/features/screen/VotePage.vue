@@ -47,7 +47,7 @@ const vote = (choice: string) =>
     <template v-else>
       <h1>{{ lesson.vote?.open ? lesson.vote.asks : lesson.title }}</h1>
       <p v-if="!lesson.vote?.open" role="status" class="card">
-        {{ tr(`Look at the class's screen. The next vote shows here.`) }}
+        {{ tr(`Watch the class screen. The next vote shows here.`) }}
       </p>
       <form v-else-if="lesson.vote.kind === 'read_off'" class="card" @submit.prevent="vote(number)">
         <label

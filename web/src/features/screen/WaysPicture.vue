@@ -13,8 +13,8 @@ const span = computed(() => 1.08 * Math.max(namedAt(props.judged), namedAt(props
 const x = (minutes: number) => 8 + (minutes / span.value) * (W - 16)
 const y = (belief: number) => H - 14 - belief * (H - 26)
 const ways = computed(() => [
-  { name: props.first ?? tr('This way'), way: props.judged },
-  { name: tr('The expert’s'), way: props.judged.expert },
+  { name: props.first ?? tr('This path'), way: props.judged },
+  { name: tr('The expert’s path'), way: props.judged.expert },
 ])
 const line = (way: Schemas['ScreenWay']) =>
   way.way
@@ -40,7 +40,7 @@ const percent = (share: number) => `${Math.round(100 * share)} %`
         <figcaption>
           <b>{{ w.name }}</b>
           {{
-            tr('{h} h on site, bill {bill}: how much spoke for the answer', {
+            tr('{h} h on site, bill {bill}: how far the evidence pointed to the answer', {
               h: clock(w.way.minutes),
               bill: Math.round(w.way.bill),
             })

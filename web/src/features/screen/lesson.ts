@@ -82,16 +82,11 @@ export function grouped(choices: readonly Schemas['LessonChoice'][]): [string, S
   return names.map((name) => [name, choices.filter((c) => c.group === name)])
 }
 
-/** All that can be done without asking the class. */
-export function atOnce(lesson: Lesson): { id: string; label: string; group: string }[] {
-  const reads = lesson.points.map((p) => ({ id: `read:${p.point}`, label: `Read: ${p.label}`, group: 'Read' }))
-  if (lesson.named) return reads
-  return [
-    ...lesson.looks.map((l) => ({ id: `look:${l.id}`, label: `Look: ${l.name}`, group: 'Look' })),
-    { id: 'plate', label: 'Nameplate', group: 'Look' },
-    ...reads,
-    ...lesson.tests.map((t) => ({ id: `test:${t.id}`, label: `Test: ${t.name}`, group: 'Test' })),
-    { id: 'settle', label: 'Let it settle', group: 'Wait' },
-    ...lesson.faults.map((f) => ({ id: `name:${f.letter}`, label: f.text, group: 'Name it' })),
-  ]
+/** Choices as rows of a list: a line can be looked at and read, so each says which. */
+export function rows(choices: readonly Schemas['LessonChoice'][]): { id: string; label: string; group: string }[] {
+  return choices.map((c) => ({
+    id: c.id,
+    group: c.group || 'Name it',
+    label: c.group ? `${c.group}: ${c.text}` : c.text,
+  }))
 }

@@ -28,6 +28,6 @@ export const HOUSE: Record<string, Place> = {
   condenser_coil: { x: 80, y: 70, name: 'Outdoor coil' },
   condenser_fan: { x: 80, y: 55, name: 'Outdoor fan' },
   condenser_wet: { x: 80, y: 79, name: 'Wet?' },
-  condenser_place: { x: 90, y: 92, name: 'Clearance', side: 'left' },
+  condenser_place: { x: 80, y: 91, name: 'Clearance' },
   second_circuit: { x: 86, y: 63, name: 'Circuit 2' },
 }
