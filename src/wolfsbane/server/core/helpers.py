@@ -38,8 +38,15 @@ class Helpers:
             yield map
             return
         pool = self._running()
+
+        # The pool's own map takes back what nobody waits for any more, and a pool whose processes are then ended fails
+        # on what was taken back: it neither tells the others nor waits for the processes.
+        def each(work: Callable[..., Any], *given: Iterable[Any]) -> Iterator[Any]:
+            asked = [pool.submit(work, *one) for one in zip(*given, strict=False)]
+            return (piece.result() for piece in asked)
+
         try:
-            yield pool.map
+            yield each
         except BaseException:
             self.stop()
             raise
@@ -57,7 +64,9 @@ class Helpers:
         for child in children:
             child.terminate()
         if pool is not None:
-            pool.shutdown(wait=True, cancel_futures=True)
+            pool.shutdown(wait=True)
+        for child in children:
+            child.join()
 
     def _running(self) -> ProcessPoolExecutor:
         with self._lock:
