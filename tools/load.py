@@ -1,10 +1,12 @@
-"""A college's afternoon on two hosts of this machine: apprentices who read, instructors who mark and look at faults.
-Writes what was answered, how fast, and who worked how much into docs/operations.md.
+"""A college's afternoon on two hosts of this machine: apprentices who read or play calls on screen, instructors who
+mark and look at faults. Writes what was answered, how fast, who worked how much, and what schools need by that into
+docs/operations.md.
 
 Everything is on one machine: both hosts, the database, and whoever asks. Who worked how much tells what each needs.
 """
 
 import argparse
+import math
 import os
 import random
 import re
@@ -28,9 +30,10 @@ from wolfsbane.server.run.postgres import PrivatePostgres, free_port
 
 DOC = Path(__file__).parents[1] / "docs" / "operations.md"
 BEGIN, END = "<!-- load -->", "<!-- /load -->"
-#: seconds from one page to the next, on average
+#: seconds from one page or step to the next, on average
 APPRENTICE_S, INSTRUCTOR_S = 8.0, 4.0
 INSTRUCTORS, CLASS = 10, 30
+READ, PLAY = "read", "play on screen"
 SCENARIO = {
     "title": "Runs all afternoon",
     "machine": "split-3t-r410a-txv",
@@ -44,11 +47,12 @@ TICKS = os.sysconf("SC_CLK_TCK")
 
 
 class Person(threading.Thread):
-    """Somebody with a browser: ``pages`` draws what they ask for next."""
+    """Somebody with a browser: ``pages`` draws what they ask for next; None: they play a call on screen."""
 
-    def __init__(self, address: str, login: str, pause_s: float, pages: list, seed: int) -> None:
+    def __init__(self, address: str, login: str, pause_s: float, pages: list | None, seed: int) -> None:
         super().__init__(daemon=True)
-        self.client, self.pause_s, self.pages = Client(address).log_in(login), pause_s, pages
+        self.client, self.pause_s = Client(address).log_in(login), pause_s
+        self.pages = [Player(self.client).next] if pages is None else pages
         self.draw, self.ends = random.Random(seed), threading.Event()
         self.times: list[float] = []
         self.errors: list[str] = []
@@ -62,7 +66,7 @@ class Person(threading.Thread):
                 self.client.call(method, path, body)
                 self.times.append(time.monotonic() - began)
             except urllib.error.HTTPError as error:
-                self.errors.append(f"{method} {path}: {error.code}")
+                self.errors.append(f"{method} {path}: {error.code} {error.read()[:200].decode()}")
             except OSError as error:
                 self.errors.append(f"{method} {path}: {error}")
             self.ends.wait(self.draw.expovariate(1 / self.pause_s))
@@ -74,7 +78,7 @@ def start(folder: Path, port: int, url: str, parts: str) -> subprocess.Popen:
         "WOLFSBANE_DATA_DIR": str(folder),
         "WOLFSBANE_PORT": str(port),
         "WOLFSBANE_DATABASE_URL": url,
-        "WOLFSBANE_WORKERS": "1",
+        "WOLFSBANE_WORKERS": "2",
         "WOLFSBANE_PARTS": parts,
     }
     log = folder / "launch.log"
@@ -148,9 +152,45 @@ READS = [
 ]
 
 
+class Player:
+    """Somebody who plays a call on screen: the next step, chosen among what the call offers, in the order people do it:
+    hoses and clamps first, then readings, looks, tests, and now and then a wait or something done.
+    """
+
+    def __init__(self, client: Client) -> None:
+        call = client.call("GET", "/screen/mine")["calls"][0]
+        run_id = client.call("POST", f"/screen/mine/{call['paper_call_id']}/begin", {})["run_id"]
+        self.path, self.count = f"/screen/mine/runs/{run_id}", 0
+        self.state = client.call("GET", self.path)
+        pipes = [p["point"] for p in self.state["points"] if p["takes"] == "clamp"]
+        self.first = [("gauges", {"low": "suction", "high": "liquid"})] if not self.state["sealed"] else []
+        self.first += [("clamp", {"pipe": pipe, "spot": "clean"}) for pipe in pipes[:3]]
+
+    def next(self, d: random.Random) -> tuple:
+        self.count += 1
+        kind, data = self.first.pop(0) if self.first else self.one(d)
+        row = {"uid": f"{self.path.rsplit('/', 1)[1]}-step-{self.count}", "kind": kind, "data": data}
+        return "POST", f"{self.path}/steps", {"after": self.count - 1, "steps": [row]}
+
+    def one(self, d: random.Random) -> tuple[str, dict]:
+        chance, state = d.random(), self.state
+        if chance < 0.4:
+            return "read", {"point": d.choice(state["points"])["point"]}
+        if chance < 0.55:
+            return "look", {"check": d.choice(state["looks"])["id"]}
+        if chance < 0.65:
+            return "test", {"test": d.choice(state["tests"])["id"]}
+        if chance < 0.72:
+            return "wait", {"minutes": d.choice((1, 5, 10))}
+        if chance < 0.75:
+            return "settle", {}
+        return "answer", {"question": f"read_{d.choice(state['essential'])}", "text": str(d.randint(20, 300))}
+
+
 def teaches(sheet: int, codes: list[str]) -> list:
     def plant(d: random.Random) -> tuple:
-        fault = {"fault": d.choice(("undercharge", "overcharge", "dirty_condenser")), "severity": d.randint(20, 80)}
+        fault, least, most = d.choice((("undercharge", 60, 95), ("overcharge", 105, 130), ("dirty_condenser", 45, 90)))
+        fault = {"id": fault, "severity": d.randint(least, most)}
         return "POST", "/bench", BENCH | {"faults": [fault], "outdoor_db_f": d.randint(75, 110)}
 
     def mark(d: random.Random) -> tuple:
@@ -166,91 +206,174 @@ def teaches(sheet: int, codes: list[str]) -> list:
     ]
 
 
-def afternoon(folder: Path, most: int, steps: tuple[int, ...], seconds: float) -> list[str]:
-    """Rows of the table, one for each number of apprentices."""
-    postgres = PrivatePostgres(folder / "postgres").start()
-    hosts = []
-    try:
-        migrate(postgres.url())
-        founded(postgres.url(), most)
+class Afternoon:
+    """Two hosts, one database, a school with as many apprentices as ``rows`` asks for, a sheet for each class."""
+
+    def __init__(self, folder: Path, rows: list[tuple[str, int]], seconds: float) -> None:
+        self.rows, self.seconds = rows, seconds
+        self.postgres = PrivatePostgres(folder / "postgres").start()
+        self.hosts: list[subprocess.Popen] = []
+        self.addresses: list[str] = []
+        self.call_s = self.call_kb = 0.0
+        migrate(self.postgres.url())
+        founded(self.postgres.url(), max(n for _, n in rows))
         for name, parts in (("one", "web,worker"), ("two", "web")):
             port = free_port()
-            hosts.append((start(folder / name, port, postgres.url(), parts), f"http://127.0.0.1:{port}"))
-        addresses = [address for _, address in hosts]
-        teacher = Client(addresses[0]).log_in("teacher0")
-        class_id = teacher.call("GET", "/classes")["classes"][0]["id"]
+            self.hosts.append(start(folder / name, port, self.postgres.url(), parts))
+            self.addresses.append(f"http://127.0.0.1:{port}")
+
+    def stop(self) -> None:
+        for process in self.hosts:
+            process.send_signal(signal.SIGINT)
+        for process in self.hosts:
+            process.wait(120)
+        self.postgres.stop()
+
+    def told(self) -> list[dict]:
+        """What each row measured."""
+        teacher = Client(self.addresses[0]).log_in("teacher0")
+        classes = teacher.call("GET", "/classes")["classes"]
         scenario_id = teacher.call("POST", "/scenarios", SCENARIO)["id"]
         item = {"kind": "scenario", "scenario_id": scenario_id, "asked": {"parts": ["diagnose"]}}
-        sheet = teacher.call("POST", "/sheets", {"title": "Friday", "class_id": class_id, "items": [item]})["id"]
-        wait(lambda: teacher.call("GET", f"/sheets/{sheet}")["status"] == "ready")
-        codes = [r["code"] for r in teacher.call("GET", f"/sheets/{sheet}/results")["rows"]]
-        return [step(postgres, hosts, sheet, codes, apprentices=apprentices, seconds=seconds) for apprentices in steps]
-    finally:
-        for process, _ in hosts:
-            process.send_signal(signal.SIGINT)
-        for process, _ in hosts:
-            process.wait(120)
-        postgres.stop()
+        before, before_s = self.size(), sum(worked(p.pid) for p in self.hosts)
+        sheets = [
+            teacher.call("POST", "/sheets", {"title": "Friday", "class_id": c["id"], "items": [item]})["id"]
+            for c in classes[: -(-max(n for _, n in self.rows) // CLASS)]
+        ]
+        for sheet in sheets:
+            wait(lambda s=sheet: teacher.call("GET", f"/sheets/{s}")["status"] == "ready")
+        calls = CLASS * len(sheets)
+        self.call_s = (sum(worked(p.pid) for p in self.hosts) - before_s) / calls
+        self.call_kb = (self.size() - before) / calls / 1024
+        for sheet in sheets:
+            teacher.call("POST", f"/sheets/{sheet}/screen", {"mode": "practice"})
+        codes = [r["code"] for r in teacher.call("GET", f"/sheets/{sheets[0]}/results")["rows"]]
+        return [self.row(what, people, sheets[0], codes) for what, people in self.rows]
 
-
-def step(
-    postgres: PrivatePostgres, hosts: list, sheet: int, codes: list[str], *, apprentices: int, seconds: float
-) -> str:
-    addresses = [address for _, address in hosts]
-    here = [Person(addresses[n % 2], f"person{n}", APPRENTICE_S, READS, n) for n in range(apprentices)]
-    desk = [
-        Person(addresses[n % 2], f"teacher{n}", INSTRUCTOR_S, teaches(sheet, codes), 1000 + n)
-        for n in range(INSTRUCTORS)
-    ]
-    for person in (*here, *desk):
-        person.start()
-    time.sleep(5)
-    for person in (*here, *desk):
-        person.times.clear()
-        person.errors.clear()
-    base = int((postgres.data / "postmaster.pid").read_text().split()[0])
-    pids = [process.pid for process, _ in hosts]
-
-    def used() -> list[float]:
+    def used(self) -> dict[str, float]:
+        """Seconds of processor so far, by who used them."""
+        pids = [process.pid for process in self.hosts]
         apps = [worked(pid, "gunicorn") + worked(pid, "multiprocessing") for pid in pids]
-        return [*apps, sum(worked(pid, "nginx") for pid in pids), worked(base), time.process_time()]
+        base = int((self.postgres.data / "postmaster.pid").read_text().split()[0])
+        return {
+            "one": apps[0],
+            "two": apps[1],
+            "fronts": sum(worked(pid, "nginx") for pid in pids),
+            "database": worked(base),
+            "asks": time.process_time(),
+        }
 
-    before, began = used(), time.monotonic()
-    time.sleep(seconds)
-    took = time.monotonic() - began
-    share = [100 * (b - a) / took for a, b in zip(before, used(), strict=True)]
-    for person in (*here, *desk):
-        person.ends.set()
-    for person in (*here, *desk):
-        person.join()
+    def size(self) -> int:
+        """Bytes of the database."""
+        db = Database(self.postgres.url(), size=1).open()
+        try:
+            with db.transaction() as connection:
+                row = connection.execute("select pg_database_size(current_database()) as bytes").fetchone()
+                return row["bytes"]
+        finally:
+            db.close()
 
-    def told(people: list[Person]) -> tuple[str, str]:
-        times = sorted(t for p in people for t in p.times)
+    def memory(self) -> float:
+        return statistics.mean(memory_mb(process.pid) for process in self.hosts)
+
+    def row(self, what: str, people: int, sheet: int, codes: list[str]) -> dict:
+        here = [
+            Person(self.addresses[n % 2], f"person{n}", APPRENTICE_S, READS if what == READ else None, n)
+            for n in range(people)
+        ]
+        desk = [
+            Person(self.addresses[n % 2], f"teacher{n}", INSTRUCTOR_S, teaches(sheet, codes), 1000 + n)
+            for n in range(INSTRUCTORS)
+        ]
+        for person in (*here, *desk):
+            person.start()
+        time.sleep(5)
+        for person in (*here, *desk):
+            person.times.clear()
+            person.errors.clear()
+        before, memory, began = self.used(), self.memory(), time.monotonic()
+        time.sleep(self.seconds)
+        took = time.monotonic() - began
+        after = self.used()
+        for person in (*here, *desk):
+            person.ends.set()
+        for person in (*here, *desk):
+            person.join()
+        errors = [e for p in (*here, *desk) for e in p.errors]
+        for line in errors[:5]:
+            print(line, file=sys.stderr)
+        row = {
+            "what": what,
+            "people": people,
+            "here": sorted(t for p in here for t in p.times),
+            "desk": sorted(t for p in desk for t in p.times),
+            "errors": len(errors),
+            "took": took,
+            "used": {name: after[name] - before[name] for name in before},
+            "memory": (memory, self.memory()),
+        }
+        print(printed(row), flush=True)
+        return row
+
+
+def printed(row: dict) -> str:
+    """A row of the table."""
+
+    def told(times: list[float]) -> tuple[str, str]:
         at = [times[min(len(times) - 1, int(len(times) * q))] * 1000 for q in (0.5, 0.95, 0.99)]
-        return f"{len(times) / took:.0f}", " / ".join(f"{ms:.0f}" for ms in at)
+        return f"{len(times) / row['took']:.0f}", " / ".join(f"{ms:.0f}" for ms in at)
 
-    wrong = [e for p in (*here, *desk) for e in p.errors]
-    for line in wrong[:5]:
-        print(line, file=sys.stderr)
-    (reads, read_ms), (works, work_ms) = told(here), told(desk)
-    memory = statistics.mean(memory_mb(pid) for pid in pids)
     cells = [
-        f"{apprentices} + {INSTRUCTORS}",
-        reads,
-        read_ms,
-        works,
-        work_ms,
-        str(len(wrong)),
-        *(f"{s:.0f} %" for s in share),
-        f"{memory:.0f} MB",
+        f"{row['people']} {row['what']} + {INSTRUCTORS}",
+        *told(row["here"]),
+        *told(row["desk"]),
+        str(row["errors"]),
+        *(f"{100 * s / row['took']:.0f} %" for s in row["used"].values()),
+        " → ".join(f"{mb:.0f}" for mb in row["memory"]) + " MB",
     ]
-    row = f"| {' | '.join(cells)} |"
-    print(row, flush=True)
-    return row
+    return f"| {' | '.join(cells)} |"
 
 
+#: a school in its busiest hour (assumed): who reads, who plays, and calls drawn and printed; calls a student has a year
+SCHOOL_READS, SCHOOL_PLAYS, SCHOOL_DRAWS, STUDENTS, CALLS_A_YEAR = 60, 60, 240, 300, 150
+#: a host of two cores is filled to half, and one more stands by where there are several (assumed)
+HOST_CORES, FILLED, PROCESSES = 2, 0.5, 2
+
+
+def needs(rows: list[dict], call_s: float, call_kb: float, memory_mb: float) -> list[str]:
+    """What schools need, all of them in their busiest hour at once, by what the rows measured."""
+
+    def cores(what: str, names: tuple[str, ...]) -> tuple[float, float]:
+        """(for each of them, for the instructors)."""
+        few, many = ((r["people"], sum(r["used"][n] for n in names) / r["took"]) for r in rows if r["what"] == what)
+        each = (many[1] - few[1]) / (many[0] - few[0])
+        return each, few[1] - each * few[0]
+
+    def school(names: tuple[str, ...]) -> float:
+        reads, desk = cores(READ, names)
+        return SCHOOL_READS * reads + SCHOOL_PLAYS * cores(PLAY, names)[0] + max(desk, 0.0)
+
+    pages, database, draws = school(("one", "two", "fronts")), school(("database",)), SCHOOL_DRAWS * call_s / 3600.0
+    lines = []
+    for schools in (1, 10, 100):
+        hosts = math.ceil(schools * (pages + draws) / (HOST_CORES * FILLED))
+        hosts += hosts > 1
+        lines.append(
+            f"| {schools} | {schools * (SCHOOL_READS + SCHOOL_PLAYS):,} + {schools * INSTRUCTORS:,} "
+            f"| {schools * pages:.2f} | {schools * draws:.2f} | {schools * database:.2f} | {hosts} "
+            f"| {memory_mb / 1024:.1f} GB | {8 * PROCESSES * hosts + 16} "
+            f"| {schools * STUDENTS * CALLS_A_YEAR * call_kb / 1024**2:.1f} GB |"
+        )
+    return lines
+
+
+NEEDS = (
+    "\n| schools | students + instructors at once | cores for pages and steps | for drawing and printing "
+    "| for PostgreSQL | hosts of two cores | memory of each | connections | database grows a year |\n"
+    "|---|---|---|---|---|---|---|---|---|"
+)
 HEAD = (
-    "| apprentices + instructors | their pages a second | ms, half / 95 % / 99 % | instructors' a second "
+    "| who | their pages or steps a second | ms, half / 95 % / 99 % | instructors' a second "
     "| ms, half / 95 % / 99 % | failed | host 1 | host 2 | fronts | PostgreSQL | whoever asks | memory of a host |\n"
     "|---|---|---|---|---|---|---|---|---|---|---|---|"
 )
@@ -258,19 +381,25 @@ HEAD = (
 
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
-    parser.add_argument("--apprentices", default="60,150,300", help="how many at once, one row each")
+    parser.add_argument("--apprentices", default="60,300", help="how many at once: a row who read and one who play")
     parser.add_argument("--seconds", type=float, default=60.0)
     parser.add_argument("--write", action="store_true", help="write the table into docs/operations.md")
     args = parser.parse_args()
-    steps = tuple(int(n) for n in args.apprentices.split(","))
+    numbers = [int(n) for n in args.apprentices.split(",")]
     folder = Path(tempfile.mkdtemp(prefix="wolfsbane-load-"))
     folder.chmod(0o755)
     try:
-        rows = afternoon(folder, max(steps), steps, args.seconds)
+        afternoon = Afternoon(folder, [(what, n) for what in (READ, PLAY) for n in numbers], args.seconds)
+        try:
+            rows = afternoon.told()
+            school_rows = needs(rows, afternoon.call_s, afternoon.call_kb, max(r["memory"][1] for r in rows))
+            print(f"{afternoon.call_s:.2f} s and {afternoon.call_kb:.0f} kB a call", *school_rows, sep="\n")
+        finally:
+            afternoon.stop()
     finally:
         shutil.rmtree(folder, ignore_errors=True)
     if args.write:
-        table = "\n".join([HEAD, *rows])
+        table = "\n".join([HEAD, *map(printed, rows), NEEDS, *school_rows])
         text = DOC.read_text()
         DOC.write_text(re.sub(f"{BEGIN}.*{END}", lambda _: f"{BEGIN}\n{table}\n{END}", text, flags=re.S))
 

@@ -1,11 +1,14 @@
 """Calls on screen: opened, played from several devices, never lost, marked by their path, and nothing given away."""
 
 import json
+from collections import OrderedDict
 
 import pytest
 
 from tests.server.conftest import Client
 from wolfsbane.exercise.screen import robots
+from wolfsbane.exercise.screen.live import begun as begun_live
+from wolfsbane.exercise.screen.live import step
 from wolfsbane.server.core.current import database_of
 from wolfsbane.server.services import screen
 
@@ -157,9 +160,42 @@ def test_after_the_server_was_killed_the_machine_is_where_it_was(app, teacher, s
         )
         kept = [r for r in rows.fetchall() if r["shown"]]
     issue, _ = issue_of(app, run)
-    live = screen.replayed(issue.setup, [(r["kind"], r["data"]) for r in kept])
+    live = begun_live(issue.setup)
+    for row in kept:
+        step(live, row["kind"], row["data"])
     assert [s.to_json() for s in live.shown] == [r["shown"] for r in kept], "the same steps, the same machine"
     assert after["reading"]["needle_deg"] == kept[-1]["shown"]["reading"]["needle_deg"]
+
+
+def test_processes_take_turns_and_the_machine_is_one(app, teacher, sheet, student, monkeypatch):
+    """Two application processes, each with its own memory: what the other did is caught up with, and a step that was
+    not kept in the end leaves nothing behind.
+    """
+    opened(teacher, sheet)
+    run, memories, asked = begun(student), ({}, {}), []
+    monkeypatch.setattr(screen, "begun", lambda setup: asked.append(setup) or begun_live(setup))
+    moves = [("gauges", {"low": "suction", "high": "liquid"}), ("look", {"check": "filter"}), ("wait", {"minutes": 7})]
+    moves += [("read", {"point": "suction_pressure"}), ("read", {"point": "head_pressure"}), ("settle", {})]
+    moves += [("act", {"action": "stop"}), ("act", {"action": "start"}), ("read", {"point": "head_pressure"})]
+    for n, (kind, data) in enumerate(moves):
+        monkeypatch.setattr(screen, "_kept", OrderedDict(memories[n % 2]))
+        if n == 5:
+            with monkeypatch.context() as fails:
+                fails.setattr(screen.queries, "screen_step_add", None)
+                assert run.send(run.row("wait", minutes=90)).status_code == 500
+        run.do(kind, **data)
+        memories[n % 2].clear()
+        memories[n % 2].update(screen._kept)
+    assert len(asked) == 3, "each process begins once, and once more after what failed"
+    issue, _ = issue_of(app, run)
+    alone = begun_live(issue.setup)
+    for kind, data in moves:
+        step(alone, kind, data)
+    shown = [s.to_json() for s in alone.shown]
+    assert [s["said"] for s in run.state["steps"]] == [s["said"] for s in shown]
+    assert [(s["reading"] or {}).get("needle_deg") for s in run.state["steps"]] == [
+        (s["reading"] or {}).get("needle_deg") for s in shown
+    ]
 
 
 def test_an_exam_ends_by_the_clock_and_some_have_longer(app, teacher, sheet, student):

@@ -41,8 +41,9 @@ if TYPE_CHECKING:
 _FREEZES = 10.0
 #: a fan that cycles never comes to rest; so long is enough to see it, h
 _CYCLES_H = 0.4
-#: weather, ice and water are brought up to date this often, s
-_SLOW_S = 10.0
+#: weather, ice and water are brought up to date this often, s; where none of them moves and the machine has run a
+#: while, s, this often
+_SLOW_S, _CALM_S, _CALM_AFTER_S = 10.0, 60.0, 600.0
 
 
 def arrive(site: Site) -> Site:
@@ -101,13 +102,25 @@ def advance(
         elif site.running and site.defrosting_s > 0.0:
             site = _defrosted(site, min(left, rest_step_s(site), site.defrosting_s))
         elif site.running and not idling(site):
-            site = run(site, min(left, _SLOW_S), port)
+            site = run(site, min(left, _CALM_S if port is None and _calm(site) else _SLOW_S), port)
         else:
             site = stand(site, min(left, rest_step_s(site)), port)
         if site.time_s >= next_s - 1e-6:
             moments.append(moment(site))
             next_s += every_s
     return site, moments
+
+
+def _calm(site: Site) -> bool:
+    """Whether nothing but the circuit itself moves, so that it may be looked at seldom."""
+    return (
+        site.ran_s > _CALM_AFTER_S
+        and not site.drift.outdoor_k_h
+        and not site.drift.return_k_h
+        and site.ice_share <= 0.0
+        and site.wet_share <= 0.0
+        and not site.liquid_shut
+    )
 
 
 def _defrosted(site: Site, seconds: float) -> Site:

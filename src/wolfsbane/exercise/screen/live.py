@@ -82,11 +82,17 @@ def begun(setup: Setup) -> Live:
     return Live(setup=setup, site=site, off_psi=rng.choice((0.0, 1.0)) * rng.choice((-1.0, 1.0)) * OFF_PSI)
 
 
-def replayed(setup: Setup, steps: Sequence[tuple[str, dict[str, Any]]]) -> Live:
-    """The machine after the steps of a run that it answered."""
-    live = begun(setup)
-    for kind, data in steps:
-        step(live, kind, data)
+def retold(live: Live, shown: Sequence[Shown]) -> Live:
+    """The machine after steps that were shown already: what was asked of it is not worked out again, its time passes.
+    Raises NoConvergenceError.
+    """
+    for one in shown:
+        if one.kind not in _ASKS:
+            _DO[one.kind](live, one.data)
+        elif not one.refused:
+            _wait(live, one.minutes)
+        # what was shown then stays as it was shown, whatever solver shows it today
+        live.shown.append(one)
     return live
 
 
@@ -373,6 +379,8 @@ _DO = {
     "settle": _settle,
     "act": _act,
 }
+#: steps that leave the machine as it is, but for the time they take
+_ASKS = ("plate", "look", "test", "read")
 
 
 def readable(machine: Machine) -> list[dict[str, str]]:

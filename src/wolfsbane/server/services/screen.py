@@ -19,7 +19,7 @@ from wolfsbane.exercise.marking.frozen_body import body_from_json
 from wolfsbane.exercise.paper.call import Call
 from wolfsbane.exercise.screen import expert, hints
 from wolfsbane.exercise.screen.issue import EXAM, LONGEST_MIN, MODES, PRACTICE, SHORTEST_MIN, Issue, require_playable
-from wolfsbane.exercise.screen.live import Live, replayed, step
+from wolfsbane.exercise.screen.live import Live, begun, retold, step
 from wolfsbane.exercise.screen.marks import PART_NAMES, RUBRIC, RUBRIC_VERSION, Marked, marked
 from wolfsbane.exercise.screen.run import Step, fold
 from wolfsbane.exercise.screen.shown import shown_from
@@ -40,7 +40,8 @@ _MOST = 200
 _LONGEST, AT_ONCE = 600, 60
 #: seconds after the end of an exam in which what was typed before it still arrives
 _GRACE_S = 20.0
-_kept: OrderedDict[Key, tuple[int, Live]] = OrderedDict()
+#: by what is played: how many steps it stands after, which was the last, and the machine
+_kept: OrderedDict[Key, tuple[int, object, Live]] = OrderedDict()
 _one = Lock()
 
 
@@ -223,16 +224,19 @@ def as_steps(kept: list[dict[str, Any]]) -> list[Step]:
 
 
 def standing(key: Key, issue: Issue, kept: list[dict[str, Any]]) -> Live:
-    """The machine as it stands after the steps that were kept; :func:`keep` gives it back."""
+    """The machine as it stands after the steps that were kept; :func:`keep` gives it back. One that other processes
+    played on meanwhile only catches up.
+    """
     with _one:
-        found = _kept.pop(key, None)
-    if found is not None and found[0] == len(kept):
-        return found[1]
-    moves = [(k["kind"], k["data"]) for k in kept if k["kind"] in MACHINE]
-    live = replayed(issue.setup, moves)
-    # what was shown then stays as it was shown, whatever solver shows it today
-    live.shown = [shown_from(k["shown"]) for k in kept if k["kind"] in MACHINE]
-    return live
+        number, last, live = _kept.pop(key, (0, None, None))
+    if live is None or number > len(kept) or _told_apart(kept[number - 1]) != last:
+        number, live = 0, begun(issue.setup)
+    return retold(live, [shown_from(k["shown"]) for k in kept[number:] if k["kind"] in MACHINE])
+
+
+def _told_apart(row: dict[str, Any]) -> object:
+    """What tells a step from another that may have come in its place where it was not kept in the end."""
+    return row.get("uid") or (row["kind"], row["data"])
 
 
 def done(live: Live, kind: str, data: dict[str, Any]) -> Shown:
@@ -245,16 +249,10 @@ def done(live: Live, kind: str, data: dict[str, Any]) -> Shown:
 
 def keep(key: Key, kept: list[dict[str, Any]], live: Live | None) -> None:
     """Keep the machine for the next step, which most likely comes here."""
-    if live is None:
-        with _one:
-            found = _kept.get(key)
-            if found is not None and found[0] < len(kept):
-                later = kept[found[0] :]
-                if not any(k["kind"] in MACHINE for k in later):
-                    _kept[key] = (len(kept), found[1])
+    if live is None or not kept:
         return
     with _one:
-        _kept[key] = (len(kept), live)
+        _kept[key] = (len(kept), _told_apart(kept[-1]), live)
         _kept.move_to_end(key)
         while len(_kept) > _MOST:
             _kept.popitem(last=False)
@@ -279,7 +277,7 @@ def finish(connection: Connection, row: dict[str, Any]) -> None:
 def judged(issue: Issue, steps: list[Step], points: dict[str, int]) -> dict[str, Any]:
     """Marks of a run and both ways, the student's and the expert's, as plain data; ``points`` are of its rubric."""
     run = fold(steps)
-    live = replayed(issue.setup, [(s.kind, s.data) for s in steps if s.kind in MACHINE])
+    live = retold(begun(issue.setup), run.shown)
     looked = expert.looked(issue.setup, issue.practice, issue.accepted)
     minutes, named_after = looked.minutes, len(looked.shown)
     found = marked(issue, run, live, minutes, points)
