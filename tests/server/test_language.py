@@ -2,6 +2,7 @@
 does not have stays English. Whether it is good trade Spanish a test cannot say: it was reviewed by nobody of the trade.
 """
 
+import json
 import re
 from string import Formatter
 
@@ -9,6 +10,7 @@ import polib
 import pypdfium2
 import pytest
 
+from tests.server.conftest import Client
 from tests.server.test_screen import begun, by_robot, opened, student  # noqa: F401
 from wolfsbane.acting.actions import ACTIONS
 from wolfsbane.cycle import field_tests
@@ -21,11 +23,12 @@ from wolfsbane.exercise.screen.live import begun as begun_live
 from wolfsbane.exercise.screen.live import step
 from wolfsbane.exercise.screen.steps import LOOK_IDS
 from wolfsbane.exercise.screen.worked import WORKED, issued, walked
+from wolfsbane.server.core.current import database_of
 from wolfsbane.server.language import __file__ as home
 from wolfsbane.server.language import catalog, said, unknown
 from wolfsbane.server.printing.paper import ON_PAPER, packet_pdf, page_words
 from wolfsbane.server.printing.paper_items import packet_item
-from wolfsbane.server.services import screen, screen_views
+from wolfsbane.server.services import screen, screen_views, sheets
 
 BOOK = polib.pofile(home.replace("__init__.py", "es.po"))
 
@@ -129,3 +132,24 @@ def test_a_student_chooses_their_language_and_marks_stay_what_they_are(app, teac
     assert judged["marks"]["parts"][0]["name"] == "Lecturas" and re.search("Leer: ", judged["way"][2]["text"])
     kept = teacher.get(f"/screen/runs/{run.state['id']}").json["judged"]
     assert kept["marks"]["parts"][0]["name"] == "Readings", "an instructor reads English"
+
+
+def test_an_instructor_chooses_for_who_has_no_log_in_and_it_stays_one_language(app, teacher, sheet):
+    person = teacher.get(f"/classes/{sheet['class_id']}").json["people"][1]
+    path, body = f"/apprentices/{person['id']}", {"name": person["name"], "number": person["number"]}
+    assert person["language"] == "en"
+    assert teacher.put(path, body | {"language": "tlh"}).status_code == 422
+    people = teacher.put(path, body | {"language": "es"}).json["people"]
+    assert [p["language"] for p in people] == ["es" if p["id"] == person["id"] else "en" for p in people]
+    with database_of(app).transaction() as connection:
+        papers = sheets.printed_papers(connection, 1, sheet["id"])
+    assert {p["name"] for p in papers if p["language"] == "es"} == {person["name"]}
+    assert teacher.put(path, body).json["people"][1]["language"] == "es", "left out, it stays"
+    assert teacher.post(f"{path}/login", {"login": "second", "password": "copper-elbow-9"}).status_code == 200
+    pupil = Client(app).choose("second", "copper-elbow-9", "copper-elbow-10")
+    assert pupil.get("/session").json["user"]["language"] == "es"
+    pupil.put("/session/language", {"language": "en"})
+    assert teacher.get(f"/classes/{sheet['class_id']}").json["people"][1]["language"] == "en"
+    teacher.put(path, body | {"language": "es"})
+    assert pupil.get("/session").json["user"]["language"] == "es"
+    assert json.loads(teacher.get(f"{path}/data").data)["language"] == "es"

@@ -122,7 +122,7 @@ export interface paths {
         };
         get?: never;
         /**
-         * Change name, number or group of an apprentice, say that they left, or move them to another class. The answer is
+         * Change name, number, group or language of an apprentice, say that they left, or move them to another class. The answer is
          * @description the class they were in.
          */
         put: operations["classes_apprentice_change_apprentices__int_apprentice_id__put"];
@@ -7444,6 +7444,11 @@ export interface components {
              * @default
              */
             group: string;
+            /**
+             * Language
+             * @default null
+             */
+            language: ("en" | "es") | null;
             /** Name */
             name: string;
             /**
@@ -7493,6 +7498,11 @@ export interface components {
             group: string;
             /** Id */
             id: number;
+            /**
+             * Language
+             * @enum {string}
+             */
+            language: "en" | "es";
             /** Login */
             login: string | null;
             /** Name */

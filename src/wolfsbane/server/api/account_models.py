@@ -1,10 +1,10 @@
 """What goes in and out of the API of log-in, accounts and the trail of a school."""
 
-from typing import Annotated, Literal
+from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from wolfsbane.server.api.class_models import LogInName, Password, PersonName, Role
+from wolfsbane.server.api.class_models import Language, LogInName, Password, PersonName, Role
 from wolfsbane.server.api.models import Id, Model, Text
 
 Typed = Annotated[str, Field(min_length=1, max_length=200)]
@@ -36,11 +36,11 @@ class User(Model):
     #: whether a second factor is on
     totp: bool = False
     #: what a student reads in
-    language: Literal["en", "es"] = "en"
+    language: Language = "en"
 
 
 class LanguageBody(Model):
-    language: Literal["en", "es"]
+    language: Language
 
 
 class SessionReply(Model):

@@ -10,6 +10,7 @@ PersonName = Annotated[Text, Field(min_length=1, max_length=80)]
 Group = Annotated[Text, Field(max_length=40)]
 RollNumber = Annotated[Text, Field(max_length=30)]
 Password = Annotated[str, Field(min_length=10, max_length=200, pattern=r"^[^\x00]*$")]
+Language = Literal["en", "es"]
 Role = Literal["instructor", "assistant", "apprentice"]
 
 
@@ -40,6 +41,8 @@ class PersonRow(Model):
     #: when they will be erased unless that is taken back
     erase_at: str | None
     login: str | None
+    #: what papers are printed in for them, and what they read on screen
+    language: Language
 
 
 class ClassRow(Model):
@@ -100,6 +103,8 @@ class PeopleBody(Model):
 
 class PersonChange(Person):
     gone: bool = False
+    #: what they read in; left out, it stays
+    language: Language | None = None
     #: the class they move to; left out, they stay where they are
     class_id: Id | None = None
 

@@ -71,6 +71,7 @@ def _read(connection: Connection, class_id: int) -> dict[str, Any]:
                 "gone": p["gone"],
                 "erase_at": p["erase_at"] and p["erase_at"].isoformat(),
                 "login": p["login"],
+                "language": p["language"],
             }
             for p in people
         ],
@@ -158,8 +159,8 @@ def apprentices_undo(path: ClassPath, body: TakenBack) -> dict[str, Any]:
 @api.put("/apprentices/<int:apprentice_id>", responses={200: ClassRow})
 @roles(INSTRUCTOR)
 def apprentice_change(path: PersonPath, body: PersonChange) -> dict[str, Any]:
-    """Change name, number or group of an apprentice, say that they left, or move them to another class. The answer is
-    the class they were in.
+    """Change name, number, group or language of an apprentice, say that they left, or move them to another class. The
+    answer is the class they were in.
     """
     with database().transaction() as connection:
         person = rosters.found(connection, g.user["school_id"], path.apprentice_id)
@@ -170,8 +171,10 @@ def apprentice_change(path: PersonPath, body: PersonChange) -> dict[str, Any]:
             name=body.name,
             number=body.number,
             group_name=body.group,
+            language=body.language or person["language"],
             gone=body.gone,
         )
+        queries.apprentice_reads(connection, school_id=g.user["school_id"], id=path.apprentice_id)
         if body.class_id is not None and body.class_id != person["class_id"]:
             moved = rosters.found(connection, g.user["school_id"], path.apprentice_id)
             rosters.move(connection, g.user["school_id"], moved, body.class_id)

@@ -78,6 +78,7 @@ def say_left(connection: Connection, school_id: int, person: dict[str, Any]) -> 
         name=person["name"],
         number=person["number"],
         group_name=person["group_name"],
+        language=person["language"],
         gone=True,
     )
 
@@ -157,6 +158,7 @@ def exported(connection: Connection, school_id: int, person: dict[str, Any]) -> 
         "class": person["class_name"],
         "term": person["term"],
         "login": person["login"],
+        "language": person["language"],
         "left": person["gone"],
         "papers": papers,
         "lab_sessions": [

@@ -5,10 +5,12 @@ import { askFirst, offerUndo } from '@/shared/asking'
 import { clockTime } from '@/shared/session'
 
 /** The apprentices of a class: group and number, log-in, who left; what is kept of one and how it is forgotten. */
+type Language = Schemas['PersonRow']['language']
+const LANGUAGES: Record<Language, string> = { en: 'English', es: 'Español' }
 const props = defineProps<{ people: Schemas['PersonRow'][]; classId: number; classes: Schemas['ClassRow'][] }>()
 const emit = defineEmits<{ changed: [row: Schemas['ClassRow']]; code: [id: number] }>()
 const editing = ref<number | null>(null)
-const form = ref({ name: '', number: '', group: '', gone: false, class_id: 0 })
+const form = ref({ name: '', number: '', group: '', gone: false, class_id: 0, language: 'en' as Language })
 const failure = ref('')
 const path = (id: number) => ({ params: { path: { apprentice_id: id } } })
 
@@ -20,6 +22,7 @@ function edit(p: Schemas['PersonRow']): void {
     group: p.group,
     gone: p.gone,
     class_id: props.classId,
+    language: p.language,
   }
 }
 async function run(work: () => Promise<Schemas['ClassRow']>): Promise<void> {
@@ -89,6 +92,7 @@ const eraseNow = (id: number) => run(() => ask(api.DELETE('/api/v1/apprentices/{
           <td class="name">
             <RouterLink :to="`/apprentices/${p.id}`">{{ p.name }}</RouterLink><small v-if="p.gone" class="soft">
               left</small
+            ><small v-if="p.language !== 'en'" class="soft"> {{ LANGUAGES[p.language] }}</small
             ><small v-if="p.erase_at" class="error"> erased at {{ clockTime(p.erase_at) }}</small>
           </td>
           <td class="num">{{ p.number }}</td>
@@ -111,6 +115,12 @@ const eraseNow = (id: number) => run(() => ask(api.DELETE('/api/v1/apprentices/{
                 ><span>Class</span
                 ><select v-model="form.class_id" data-test="move-to">
                   <option v-for="c in classes" :key="c.id" :value="c.id">{{ c.name }}</option>
+                </select></label
+              >
+              <label
+                ><span>Papers and screen in</span
+                ><select v-model="form.language" data-test="language">
+                  <option v-for="(name, id) in LANGUAGES" :key="id" :value="id">{{ name }}</option>
                 </select></label
               >
               <label class="check"><input v-model="form.gone" type="checkbox" /> left the class</label>

@@ -32,6 +32,9 @@ where x.token_hash = :token_hash and x.expires_at > now() and u.disabled_at is n
   and x.seen_at > now() - make_interval(mins => :idle);
 
 -- name: user_language!
+with own as (
+  update apprentices set language = :language where school_id = :school_id and user_id = :id
+)
 update users set language = :language where school_id = :school_id and id = :id;
 
 -- name: session_seen!

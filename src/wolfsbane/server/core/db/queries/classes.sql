@@ -30,14 +30,14 @@ returning id;
 -- name: apprentice_list
 -- The apprentices of a class in order; those who left come with a date.
 select a.id, a.name, a.position, a.number, a.group_name, a.left_at is not null as gone, a.erase_at, u.login,
-       coalesce(u.language, 'en') as language
+       a.language
 from apprentices a left join users u on u.id = a.user_id
 where a.school_id = :school_id and a.class_id = :class_id order by a.position;
 
 -- name: apprentice_get^
 -- One apprentice with the class.
 select a.id, a.class_id, a.name, a.position, a.number, a.group_name, a.left_at is not null as gone, a.user_id, u.login,
-       c.name as class_name, c.term, coalesce(u.language, 'en') as language
+       c.name as class_name, c.term, a.language
 from apprentices a join classes c on c.id = a.class_id left join users u on u.id = a.user_id
 where a.school_id = :school_id and a.id = :id;
 
@@ -47,7 +47,7 @@ order by id desc limit 1;
 
 -- name: apprentice_put!
 -- Change an apprentice.
-update apprentices set name = :name, number = :number, group_name = :group_name,
+update apprentices set name = :name, number = :number, group_name = :group_name, language = :language,
        left_at = case when :gone then coalesce(left_at, now()) end
 where school_id = :school_id and id = :id;
 
@@ -73,8 +73,16 @@ from papers p join sheets s on s.id = p.sheet_id join apprentices a on a.id = p.
 where s.school_id = :school_id and s.class_id = :class_id and a.class_id <> :class_id order by a.name;
 
 -- name: apprentice_link!
--- Give an apprentice a log-in.
-update apprentices set user_id = :user_id where school_id = :school_id and id = :id;
+-- Give an apprentice a log-in; it reads in their language.
+with linked as (
+  update apprentices set user_id = :user_id where school_id = :school_id and id = :id returning language
+)
+update users u set language = l.language from linked l where u.school_id = :school_id and u.id = :user_id;
+
+-- name: apprentice_reads!
+-- The log-in of an apprentice reads in their language.
+update users u set language = a.language from apprentices a
+where a.school_id = :school_id and a.id = :id and u.school_id = :school_id and u.id = a.user_id;
 
 -- name: apprentice_papers
 -- Papers of one apprentice, oldest first.

@@ -81,9 +81,8 @@ order by a.position, p.attempt, pc.position, m.id;
 -- name: sheet_bodies
 -- The frozen calls of every paper of a sheet.
 select p.id as paper_id, p.code, p.attempt, p.person, a.id as apprentice_id, a.name, a.group_name, pc.id, pc.position, pc.body,
-       coalesce(u.language, 'en') as language
+       a.language
 from papers p join apprentices a on a.id = p.apprentice_id join paper_calls pc on pc.paper_id = p.id
-left join users u on u.id = a.user_id
 where p.school_id = :school_id and p.sheet_id = :sheet_id order by a.position, p.attempt, pc.position;
 
 -- name: class_marks
