@@ -3,6 +3,7 @@ does not have stays English. Whether it is good trade Spanish a test cannot say:
 """
 
 import json
+import random
 import re
 from string import Formatter
 
@@ -17,7 +18,12 @@ from wolfsbane.cycle import field_tests
 from wolfsbane.cycle.faults import FAULTS
 from wolfsbane.cycle.instruments import label, points_for
 from wolfsbane.cycle.profiles import MACHINES
+from wolfsbane.exercise.draw.drills import drill
+from wolfsbane.exercise.draw.situations.drawing import situation
+from wolfsbane.exercise.paper.drill import DrillBody
 from wolfsbane.exercise.paper.routes import offered_steps, step_text
+from wolfsbane.exercise.plan.brief import DRILLS, brief
+from wolfsbane.exercise.plan.situations import SITUATIONS
 from wolfsbane.exercise.screen.lesson import ASKS
 from wolfsbane.exercise.screen.live import begun as begun_live
 from wolfsbane.exercise.screen.live import step
@@ -25,7 +31,7 @@ from wolfsbane.exercise.screen.steps import LOOK_IDS
 from wolfsbane.exercise.screen.worked import WORKED, issued, walked
 from wolfsbane.server.core.current import database_of
 from wolfsbane.server.language import __file__ as home
-from wolfsbane.server.language import catalog, said, unknown
+from wolfsbane.server.language import catalog, drawn, said, unknown
 from wolfsbane.server.printing.paper import ON_PAPER, packet_pdf, page_words
 from wolfsbane.server.printing.paper_items import packet_item
 from wolfsbane.server.services import screen, screen_views, sheets
@@ -110,7 +116,35 @@ def test_a_paper_is_printed_in_the_language_of_whoever_gets_it():
     for english in ("Suction saturation temperature", "LOW NORMAL HIGH", "page 1 of 2"):
         assert english in text[2] and english not in text[0]
     assert "Cuánto refrigerante".upper() in text[1].upper() and "IGUAL" in text[1]
-    assert unknown(packet_item(call), "es", ON_PAPER) <= {row.text for row in call.machine.plate}
+    assert unknown(packet_item(call), "es", ON_PAPER) == set()
+
+
+@pytest.mark.parametrize("kind", SITUATIONS)
+def test_a_situation_is_printed_in_spanish_and_takes_no_more_paper(kind):
+    for seed, system in ((905, "us"), (71, "si")):
+        body = situation(kind, brief({"title": "x", "units": system}), seed)
+        assert unknown(packet_item(body), "es", ON_PAPER) == set()
+        papers = [{"name": "A", "code": "ABCDEF", "language": language, "calls": [body]} for language in ("en", "es")]
+        sheet = {"title": "Week 9", "class_name": "Second years", "units": system}
+        pages = [pypdfium2.PdfDocument(packet_pdf(sheet, [paper])) for paper in papers]
+        assert [len(p) for p in pages] == [1, 1]
+        spanish = re.sub(r"\s+", " ", pages[1][0].get_textpage().get_text_range())
+        assert "página 1 de 1" in spanish and "CALCULE" in spanish.upper() and "minutes" not in spanish
+
+
+@pytest.mark.parametrize("kind", DRILLS)
+@pytest.mark.parametrize("system", ["us", "si"])
+def test_a_drill_is_printed_in_spanish(kind, system):
+    for seed in range(4):
+        made = drill(kind, 10, brief({"title": "x", "units": system}), random.Random(seed))
+        item = packet_item(DrillBody(drill=made, units=system, seed=seed))
+        assert unknown(item, "es", ON_PAPER) == set()
+
+
+def test_the_words_of_a_drawing_are_said_and_its_numbers_stay():
+    svg = '<svg><text x="1">Suction pressure, psig</text><text>0.5</text><text>R-410A</text><path d="M1 2"/></svg>'
+    assert drawn(svg, "es") == svg.replace("Suction pressure", "Presión de succión")
+    assert drawn(svg, "en") == svg and drawn("<text>a &amp; b</text>", "es") == "<text>a &amp; b</text>"
 
 
 def test_every_word_of_the_pages_and_every_step_and_first_action_is_there():

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import re
 from functools import cache, lru_cache
+from html import escape, unescape
 from pathlib import Path
 from typing import Any
 
@@ -26,10 +27,13 @@ _NAME = re.compile(r"\{(\w+)\}")
 _LOOSE = 8
 #: the end of one sentence and the beginning of the next
 _BREAK = re.compile(r"(?<=[.!?:])\s+(?=[A-ZÁÉÍÓÚ“«(−+0-9])")
-#: nothing to translate in it: numbers, units, letters of choices
+#: nothing to translate in it: numbers, units, letters of choices, model numbers
 _BARE = re.compile(
-    r"^[\W\d_]*(?:(?:°F|°C|psig?|kPa|oz|g|lb|kg|A|cfm|in w\.c\.|TXV|CTOA|min|s|h|ft|R-\w+|%|K)[\W\d_]*)*$"
+    r"^[\W\d_]*(?:(?:°F|°C|psig?|kPa|oz|g|lb|kg|A|cfm|in w\.c\.|TXV|CTOA|min|s|h|ft|R-\w+|[A-Z]{3}-\d+\w*|%|K)"
+    r"[\W\d_]*)*$"
 )
+#: words of a drawing
+_IN_SVG = re.compile(r"(?<=>)[^<>]*[^\W\d_][^<>]*(?=</text>)")
 
 
 class Catalog:
@@ -110,6 +114,12 @@ def _said(part: Any, book: Catalog, read: frozenset[str], key: str | None) -> An
     if isinstance(part, (list, tuple)):
         return [_said(v, book, read, key) for v in part]
     return book.text(part) if isinstance(part, str) and key in read else part
+
+
+def drawn(svg: str, language: str) -> str:
+    """A drawing with its words in ``language``."""
+    book = catalog(language)
+    return svg if book is None else _IN_SVG.sub(lambda text: escape(book.text(unescape(text[0]))), svg)
 
 
 def unknown(reply: Any, language: str, read: frozenset[str] = READ) -> set[str]:

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 import segno
 
 from wolfsbane.exercise.paper.call import Call
-from wolfsbane.server.language import ENGLISH, READ, catalog, said
+from wolfsbane.server.language import ENGLISH, READ, catalog, drawn, said
 from wolfsbane.server.printing.dial_svg import face_svg, needle_svg
 from wolfsbane.server.printing.paper_items import key_item, packet_item
 from wolfsbane.server.printing.press import TEMPLATES, pressed
@@ -19,7 +19,10 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
 #: what of a packet's data is read by people, beside what is read on screen
-ON_PAPER = READ | {"story", "looks", "sealed", "title", "beside", "verdict_words"}
+ON_PAPER = READ | frozenset(
+    ("story", "looks", "sealed", "title", "beside", "verdict_words", "machine", "prompt", "lines", "instruction")
+    + ("readings", "columns", "rows", "worked", "unit", "alt", "chart_alt")
+)
 _SAID = re.compile(r'\bsay\(\w+, "([^"]+)"\)')
 _TRAINING = re.compile(r'#let training = "([^"]+)"')
 PAPER_SIZES = {"us": "letter", "si": "A4"}
@@ -39,9 +42,19 @@ def packet_pdf(
     shown = _prepared(papers, packet_item, progress)
     for paper, given in zip(shown, papers, strict=True):
         paper["lang"] = given.get("language") or ENGLISH
-        paper["calls"] = [said(call, paper["lang"], ON_PAPER) | {"lang": paper["lang"]} for call in paper["calls"]]
+        paper["calls"] = [_in_language(call, paper["lang"]) | {"lang": paper["lang"]} for call in paper["calls"]]
     words = {lang: page_words(lang) for lang in {paper["lang"] for paper in shown} - {ENGLISH}}
     return of_sheet("packet", sheet, papers=shown, faces=_faces(shown), needle=needle_svg(), words=words)
+
+
+def _in_language(item: dict[str, Any], language: str) -> dict[str, Any]:
+    """What a page shows, in the language of whoever gets it, its drawings too."""
+    item = dict(said(item, language, ON_PAPER))
+    if (repair := item.get("repair")) and repair.get("chart"):
+        item["repair"] = repair | {"chart": drawn(repair["chart"], language)}
+    if "traces" in item:
+        item["traces"] = [one | {"svg": drawn(one["svg"], language)} for one in item["traces"]]
+    return item
 
 
 def key_pdf(sheet: dict[str, Any], papers: list[dict[str, Any]], progress: Any = None) -> bytes:

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.dials import dial
 from wolfsbane.cycle.faults import FAULTS
-from wolfsbane.cycle.instruments import PIPES, in_order
+from wolfsbane.cycle.instruments import ALL_POINTS, PIPES, in_order
 from wolfsbane.cycle.quantities import name_of
 from wolfsbane.diagnosis.figures import SATURATIONS
 from wolfsbane.diagnosis.targets import GLASS, HIGH, LOW, NORMAL
@@ -170,7 +170,9 @@ def _packet_drill(body: DrillBody) -> dict[str, Any]:
             {
                 "number": item["number"],
                 "prompt": item["prompt"],
-                "readings": list((item.get("readings") or {}).values()),
+                "readings": [
+                    {"label": ALL_POINTS[k].label, "text": text} for k, text in (item.get("readings") or {}).items()
+                ],
                 "lines": [line for line in item.get("lines") or () if isinstance(line, str)],
                 "lettered": [{"key": row["letter"], "text": row["text"]} for row in lettered(item)],
                 "worked": item.get("worked") or "",

@@ -223,12 +223,12 @@
   grid(
     columns: (56fr, 44fr), column-gutter: 5mm,
     {
-      [== #part.title · #part.points points]
+      [== #part.title · #part.points #say(part, "points")]
       part.story
-      if part.looks.len() > 0 { [== What was seen]; list(..part.looks) }
+      if part.looks.len() > 0 { [== #say(part, "What was seen")]; list(..part.looks) }
     },
     framed([
-      == Nameplate: #part.machine
+      == #say(part, "Nameplate"): #part.machine
       #set text(size: size.plate)
       #grid(
         columns: (1fr, auto), inset: (x: 1mm, y: .8mm), align: (left, right),
@@ -268,7 +268,7 @@
   grid(
     columns: (46fr, 54fr), column-gutter: 5mm,
     {
-      [== Work out]
+      [== #say(part, "Work out")]
       set text(size: size.cell)
       set par(leading: .42em)
       ruled(
@@ -276,8 +276,8 @@
         align: (left + horizon, left + horizon, right + horizon, left + horizon),
         ..part.numbers.map(q => (numbered(q.no), q.text, blank(), small(figure-text(q.unit)))).flatten(),
       )
-      small[An answer with no number behind it earns a quarter at most. What follows from your own numbers counts.]
-      caution(above: 3mm)[Before any of this on live equipment: safety glasses and gloves, power locked out and capacitors discharged before reaching in, hot discharge line, recover and never vent.]
+      small(say(part, "An answer with no number behind it earns a quarter at most. What follows from your own numbers counts."))
+      caution(above: 3mm, say(part, "Before any of this on live equipment: safety glasses and gloves, power locked out and capacitors discharged before reaching in, hot discharge line, recover and never vent."))
     },
     for asked in part.choices {
       block(above: 3mm, below: 1.6mm, width: 100%, breakable: false, grid(
@@ -292,17 +292,17 @@
 
 #let drill(paper, part, n) = {
   page-head(paper, "part", n, first: true)
-  [== #part.title · #part.points points]
+  [== #part.title · #part.points #say(part, "points")]
   part.instruction
   v(1mm)
   for item in part.items {
     let text-side = {
       [*#item.number* #item.prompt]
       parbreak()
-      if item.readings.len() > 0 { small(item.readings.join(" · ")); parbreak() }
+      if item.readings.len() > 0 { small(item.readings.map(row => [#row.label #text(weight: 600, row.text)]).join[ · ]); parbreak() }
       for line in item.lines { small(figure-text(line)); parbreak() }
       if item.lettered.len() > 0 { choice-rows(item.lettered, 2) }
-      if item.worked != "" { small[Worked: #item.worked]; parbreak() }
+      if item.worked != "" { small[#say(part, "Worked"): #item.worked]; parbreak() }
       for q in item.questions {
         [#box(width: 5mm, numbered(q.no)) #q.text #h(1mm) #blank() #small(q.unit)]
         parbreak()
