@@ -174,6 +174,11 @@ load: ## a college's afternoon on two hosts of this machine: how fast, who works
 	@tools/setup.sh test
 	$(PY) tools/load.py --write
 
+.PHONY: figures
+figures: ## hostile clients, long work and growth measured again, beside what they were, into docs/before-and-after.md
+	@tools/setup.sh test
+	$(PY) tools/before_after.py
+
 .PHONY: trial
 trial: ## kill every process in turn and bring a backup back: seconds without an answer, writes lost, into docs/operations.md
 	@tools/setup.sh test
