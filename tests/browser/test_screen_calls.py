@@ -87,7 +87,7 @@ def test_a_practice_call_by_keyboard_alone(page, demo):
     press(page, "[data-test=look-filter]")
     expect(page.locator("[data-test=look-filter]")).to_have_attribute("aria-label", re.compile("looked at"))
     press(page, "[data-test=plate]")
-    expect(page.get_by_text("Nameplate")).to_be_visible()
+    expect(page.get_by_text("Nameplate", exact=True)).to_be_visible()
     value = measured(page)
     assert 40 < value < 220
     typed(page, "[data-test=typed-suction_pressure]", f"{value:g}")

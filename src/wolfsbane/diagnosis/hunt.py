@@ -5,6 +5,7 @@ to look next, and slopes solved on the spot find the floor of a narrow valley.
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import lru_cache
 from itertools import product
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -39,6 +40,10 @@ _CROSSINGS = 13
 #: how far printed air may be off: outdoor (or water going in), return, its wet bulb, degrees F (common practice, no
 #: source)
 WEATHER_OFF_F = (2.0, 1.5, 1.5)
+#: places around one that are looked at, as shares of the width
+_AROUND = np.linspace(-1.0, 1.0, 9)
+_AIRS = np.array(list(product((-1.0, -0.5, 0.0, 0.5, 1.0), (-1.0, 0.0, 1.0), (-1.0, 0.0, 1.0))))
+_NO_AIR = np.zeros((1, 3))
 
 
 def moved_weather(c: Conditions, moved: np.ndarray) -> Conditions:
@@ -51,11 +56,30 @@ def moved_weather(c: Conditions, moved: np.ndarray) -> Conditions:
     return replace(found, outdoor_k=c.outdoor_k + off[0])
 
 
+@lru_cache(maxsize=4096)
+def _crossings(low: tuple[float, ...], high: tuple[float, ...], number: int) -> tuple[list[np.ndarray], np.ndarray]:
+    """(axes, places (number ** d, d)) of ``number`` places along each range, and where they cross; read only."""
+    axes = [np.linspace(lo, hi, number) for lo, hi in zip(low, high, strict=True)]
+    return axes, _crossed(axes)
+
+
+def _crossed(axes: list[np.ndarray]) -> np.ndarray:
+    """Every crossing (n, d) of places along axes, the last axis moving first."""
+    if not axes:
+        return np.zeros((1, 0))
+    return np.stack(np.meshgrid(*axes, indexing="ij"), axis=-1).reshape(-1, len(axes))
+
+
 def _carried_on(slopes: np.ndarray, step: np.ndarray, change: np.ndarray, span: np.ndarray) -> np.ndarray:
     """Slopes (d, N) carried on by what a step (d,), in shares of ``span``, showed (Broyden, 1965)."""
     scaled = slopes * span[:, None]
     off = (change - step @ scaled) / max(float(step @ step), 1e-12)
     return (scaled + step[:, None] * off[None, :]) / span[:, None]
+
+
+def _same(a: np.ndarray, b: np.ndarray) -> bool:
+    """Whether two places are one, but for rounding."""
+    return bool((np.abs(a - b) <= 1e-8 + 1e-5 * np.abs(b)).all())
 
 
 class Found(NamedTuple):
@@ -105,9 +129,8 @@ class Hunt:
         if (self.low >= self.high).any():
             return []
         number = 61 if len(self.curves) == 1 else _CROSSINGS
-        axes = [np.linspace(lo, hi, number) for lo, hi in zip(self.low, self.high, strict=True)]
+        axes, places = _crossings(tuple(self.low), tuple(self.high), number)
         expected = self._expected(axes)
-        places = np.array(list(product(*axes)))
         first = int(np.argmin(expected))
         span = self.high - self.low
         away = (np.abs(places - places[first]) / span).max(axis=1) > 0.3
@@ -133,11 +156,7 @@ class Hunt:
     def follow(self, place: np.ndarray, weather: bool = False) -> Found | None:
         """The nearest from a start on; None where nothing runs."""
         slopes = self.rivals.weather_slopes() if weather else np.zeros((3, len(self.rivals.here)))
-        air = (
-            np.array(list(product((-1.0, -0.5, 0.0, 0.5, 1.0), (-1.0, 0.0, 1.0), (-1.0, 0.0, 1.0))))
-            if weather
-            else np.zeros((1, 3))
-        )
+        air = _AIRS if weather else _NO_AIR
         moved, span = np.zeros(3), self.high - self.low
         best: Found | None = None
         for tried, width in enumerate(_WIDTHS):
@@ -153,7 +172,7 @@ class Hunt:
             if distance < 0.05:
                 break
             axes = [
-                np.clip(p + width * s * np.linspace(-1.0, 1.0, 9), lo, hi)
+                np.minimum(np.maximum(p + width * s * _AROUND, lo), hi)
                 for p, s, lo, hi in zip(place, span, self.low, self.high, strict=True)
             ]
             vectors = self.model(*axes) if axes else self.model()
@@ -162,9 +181,10 @@ class Hunt:
             at = int(np.argmin(expected))
             if expected[at] > _HOPELESS[min(tried, 1)]:
                 break
-            places = np.array(list(product(*axes))) if axes else np.zeros((1, 0))
-            following, air_there = places[at // len(air)], air[at % len(air)]
-            if np.allclose(following, place) and np.allclose(air_there, moved):
+            spot = np.unravel_index(at // len(air), tuple(len(a) for a in axes)) if axes else ()
+            following = np.array([a[i] for a, i in zip(axes, spot, strict=True)])
+            air_there = air[at % len(air)]
+            if _same(following, place) and _same(air_there, moved):
                 if width <= _WIDTHS[2]:
                     break
                 continue
@@ -226,12 +246,12 @@ class Hunt:
         place, shift = at.place, at.shift
         number, span = 61 if len(self.curves) == 1 else 21, self.high - self.low
         axes = [np.linspace(lo, hi, number) for lo, hi in zip(self.low, self.high, strict=True)]
-        places, expected = np.array(list(product(*axes))), self._expected(axes, shift)
+        places, expected = _crossed(axes), self._expected(axes, shift)
         true = self.true(place)
         slopes = None if true is None else self._slopes(place, true, _STEP * span, self.high, False)
         inside = places[expected <= 0.97]
         if true is not None and slopes is not None:  # a valley runs where its own slopes say, not the far ones
-            near = place + _VALLEY * span * np.array(list(product(np.linspace(-1.0, 1.0, 31), repeat=len(place))))
+            near = place + _VALLEY * span * _crossed([np.linspace(-1.0, 1.0, 31)] * len(place))
             near = near[((near >= self.low) & (near <= self.high)).all(axis=1)]
             away = self.rivals.away(true + (near - place) @ slopes, self.readings)
             inside = np.vstack((inside, near[away <= 0.97]))
