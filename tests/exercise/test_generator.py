@@ -2,6 +2,7 @@
 
 import json
 import re
+from collections import Counter
 
 import pytest
 
@@ -345,6 +346,15 @@ def test_too_little_time_and_impossible_wishes_are_said():
         NoClassSetError, match=r"call 1: .* level 5 .*: overcharged\. The closest .* level [1-4]: overch"
     ):
         plan(brief(hopeless))
+
+
+@pytest.mark.parametrize("changes", [{}, {"machines": ["split-3t-r410a-txv"]}, {"levels": [1, 5]}])
+@pytest.mark.parametrize("calls", [13, 15, 20])
+def test_a_ladder_longer_than_there_are_faults_asks_some_of_them_again(calls, changes):
+    ladder = plan(brief({"title": "Long", "calls": calls, **changes}))
+    assert len(ladder) == calls and [r.level for r in ladder] == sorted(r.level for r in ladder)
+    often = Counter(r.skill for r in ladder if r.skill)
+    assert len(often) >= 7 and max(often.values()) <= 3, "all of them before one comes a fourth time"
 
 
 def test_a_plan_a_piece_at_a_time_is_the_same_plan_and_survives_json():

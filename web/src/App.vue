@@ -178,6 +178,10 @@ nav {
   flex-wrap: wrap;
 }
 @media (max-width: 1100px) {
+  .top {
+    padding-top: 6px;
+    row-gap: 4px;
+  }
   nav {
     order: 9;
     width: 100%;

@@ -244,17 +244,21 @@ def rung_for(
     known: Known,
     charted: bool,
 ) -> Rung:
-    """The first skill that reaches the level; failing that the one that comes nearest, at its own level."""
-    fresh = [s for s in skills if s not in used] or skills
-    again = [s for s in skills if s not in fresh]
+    """The first skill that reaches the level, those seldom ``used`` first; failing that the one that comes nearest, at
+    its own level.
+    """
+    turns = sorted({used.count(s) for s in skills})
+    rounds = [[s for s in skills if used.count(s) == turn] for turn in turns]
     charted = charted and way != INSTRUMENT
     best: Rung | None = None
     nearest: tuple[int, int, tuple[str, ...]] | None = None
-    for tried, (skill, effort) in enumerate([(s, n) for some in (fresh, again) for n in (1, 4) for s in some]):
+    for tried, (skill, effort) in enumerate([(s, n) for some in rounds for n in (1, 4) for s in some]):
         if best is not None and tried >= _SKILLS and abs(best.level - level) <= 1 and not charted:
             break
-        if effort > 1 and (best is not None or charted):
+        if effort > 1 and best is not None:
             break
+        if effort > 1 and charted:
+            continue
         hidden = left_to_find(way, skill)
         reached = known.get(hidden, {}) if charted else _scout(brief, way, skill, level, number, effort, known)
         if way == INSTRUMENT:

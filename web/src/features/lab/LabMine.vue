@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A student's own lab sessions, the one that runs first, and their skills so far. */
-import { onMounted, ref } from 'vue'
+import { onMounted, onUnmounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '@/api/client'
 import { useFailing } from '@/shared/failing'
@@ -12,14 +12,21 @@ const rows = ref<Schemas['LabMineRow'][] | null>(null)
 const skills = ref<Schemas['RigSkillRow'][]>([])
 const router = useRouter()
 const { failure, attempt } = useFailing()
-onMounted(() =>
+/** How often it is looked whether a session has begun, ms. */
+const AGAIN = 15_000
+let timer = 0
+const look = () =>
   attempt(async () => {
     rows.value = (await ask(api.GET('/api/v1/lab/mine'))).sessions
     const runs = rows.value.filter((r) => !r.ended_at)
     if (runs.length === 1 && !router.options.history.state.back) return void router.replace(`/lab/${runs[0]!.id}`)
     skills.value = (await ask(api.GET('/api/v1/lab/mine/skills'))).rows
-  }),
-)
+  })
+onMounted(() => {
+  void look()
+  timer = window.setInterval(() => rows.value?.length === 0 && void look(), AGAIN)
+})
+onUnmounted(() => window.clearInterval(timer))
 </script>
 
 <template>
@@ -28,7 +35,7 @@ onMounted(() =>
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     <RowsSkeleton v-else-if="!rows" :cards="2" />
     <p v-else-if="!rows.length" class="card">
-      No session yet. When your instructor starts one at a rig, it is here: come back then, or reload.
+      No session yet. When your instructor starts one at a rig, it shows here by itself.
     </p>
     <ul class="mine">
       <li v-for="r in rows ?? []" :key="r.id">
