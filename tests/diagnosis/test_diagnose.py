@@ -250,6 +250,18 @@ def test_a_look_or_test_moves_belief_to_what_it_shows(check, word, fault):
     assert weight(more) > 3 * weight(data)
 
 
+@pytest.mark.parametrize(("machine_id", "tells"), [("walkin-cooler-r448a-txv", False), ("split-3t-r410a-txv", True)])
+def test_frost_on_the_coil_of_a_box_is_normal_and_tells_nothing(machine_id, tells):
+    box = MACHINES[machine_id].refrigeration
+    air = {"box_f": 39, "outdoor_db_f": 95} if box else {"return_db_f": 78, "return_wb_f": 65, "outdoor_db_f": 95}
+    data = {"machine": {"profile": machine_id}, "conditions": air, "readings": {"suction_psig": 55, "head_psig": 290}}
+    plain, iced = answer(data), answer(data | {"looked_at": {"evaporator_ice": True}})
+    weights = [{r["fault"]: r["weight"] for r in found["ranked"]} for found in (plain, iced)]
+    assert (weights[0] != weights[1]) == tells
+    assert ("thaw" in json.dumps(iced)) == tells
+    assert any(s["id"] == "evaporator_ice" for s in plain["next_steps"]) <= tells
+
+
 def test_shares_of_words_sum_to_one_and_two_faults_show_more_than_one():
     for check, words in CHECKS.items():
         for families in (

@@ -131,10 +131,7 @@ def _not_enough(seen: Observed, rows: list[Figure], weighed: list[Weighed]) -> f
 def _shown_outright(seen: Observed, first: Weighed) -> bool:
     """Whether a look or a test points at the first answer by itself."""
     return (
-        any(
-            share(check, word, first.family.ids) > 6.0 * share(check, word, ())
-            for check, word in (*seen.looked_at.items(), *seen.tests.items())
-        )
+        any(share(check, word, first.family.ids) > 6.0 * share(check, word, ()) for check, word in seen.telling.items())
         if first.family.ids
         else False
     )
@@ -152,7 +149,7 @@ def _not_settled(seen: Observed, weighed: list[Weighed]) -> float:
     wide = any(s.flutter >= 3.0 for k, s in seen.readings.items() if k != "head")
     hunting = sum(w.weight for w in weighed if "valve_hunting" in w.family.ids)
     found = 0.01 + (0.35 * (1.0 - hunting) if wide else 0.0)
-    if seen.looked_at.get("evaporator_ice") and not seen.plate.refrigeration:
+    if seen.telling.get("evaporator_ice"):
         found += 0.12
     if seen.looked_at.get("condenser_wet"):
         found += 0.1
@@ -256,7 +253,7 @@ def _waiting(seen: Observed) -> list[str]:
     found = []
     if not seen.settled:
         found.append("the machine has not run 10 to 15 minutes, or something was changed since: wait and read again")
-    if seen.looked_at.get("evaporator_ice"):
+    if seen.telling.get("evaporator_ice"):
         found.append("ice on the coil: thaw it, dry it, read again")
     if seen.looked_at.get("condenser_wet"):
         found.append("the condenser is wet: wait until it is dry")

@@ -124,6 +124,13 @@ _SHARES: dict[str, dict[str, tuple[float, ...]]] = {
 }
 
 
+def tells(check: str, box: bool) -> bool:
+    """Whether a look or test tells anything on a machine that keeps a ``box`` cold, or on another: frost on the coil of
+    a box is normal between defrosts, and comes and goes with the weather.
+    """
+    return not (box and check == "evaporator_ice")
+
+
 def _family_shares(check: str, family: str) -> tuple[float, ...]:
     """Share of each word of ``check`` with one family, in the order of :data:`CHECKS`, as a tuple that sums to 1."""
     odd = _SHARES[check].get(family, _SHARES[check]["*"])

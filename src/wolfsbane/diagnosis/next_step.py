@@ -11,7 +11,7 @@ import numpy as np
 
 from wolfsbane.cycle.faults import FAULTS
 from wolfsbane.cycle.field_tests import FIELD_TESTS
-from wolfsbane.diagnosis.likelihoods import CHECKS, TESTS, shares
+from wolfsbane.diagnosis.likelihoods import CHECKS, TESTS, shares, tells
 from wolfsbane.diagnosis.space import AT, NOISE, ROWS, N
 
 if TYPE_CHECKING:
@@ -104,7 +104,7 @@ def gain_of_number(p: np.ndarray, means: np.ndarray, sigma: float) -> float:
 
 
 def _suits(check: str, seen: Observed, machine: Machine) -> bool:
-    if check in seen.looked_at or check in seen.tests:
+    if check in seen.looked_at or check in seen.tests or not tells(check, seen.plate.refrigeration):
         return False
     if check in ("bulb", "bulb_warmed", "bulb_chilled") and seen.plate.metering != "txv":
         return False

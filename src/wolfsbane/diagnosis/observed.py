@@ -29,7 +29,7 @@ from wolfsbane.cycle.fields import (
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.profiles import machine as machine_by_id
 from wolfsbane.cycle.units import PA_PER_PSI
-from wolfsbane.diagnosis.likelihoods import LOOKS, TESTS
+from wolfsbane.diagnosis.likelihoods import LOOKS, TESTS, tells
 from wolfsbane.tables import NAMES
 
 if TYPE_CHECKING:
@@ -322,6 +322,12 @@ class Observed:
     ] = field(default_factory=dict)
     running: Annotated[bool, usual(flag(), True)] = True
     settled: Annotated[bool, usual(flag(), True)] = True
+
+    @property
+    def telling(self) -> dict[str, str | bool]:
+        """Looks and tests that tell something on such a machine, with their words."""
+        found = {**self.looked_at, **self.tests}
+        return {k: w for k, w in found.items() if tells(k, self.plate.refrigeration)}
 
 
 OBSERVED = Format(Observed, "readings", "Readings of one machine, complete or not", version=1)

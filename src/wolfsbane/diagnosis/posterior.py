@@ -155,7 +155,7 @@ def log_fit(case: Measured, vectors: np.ndarray, fault_free: np.ndarray, own: bo
 def evidence(seen: Observed, ids: tuple[str, ...]) -> float:
     """Log of how likely everything looked at, tested and seen to flutter is, with these faults."""
     total = 0.0
-    for check, word in (*seen.looked_at.items(), *seen.tests.items()):
+    for check, word in seen.telling.items():
         total += math.log(max(share(check, word, ids), 1e-4))
     swings = any(seen.readings[k].flutter >= width for k, width in _HUNTS.items() if k in seen.readings)
     hunting = "valve_hunting" in ids

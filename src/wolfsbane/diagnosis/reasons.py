@@ -326,7 +326,7 @@ def _impossible(ids: tuple[str, ...], rows: list[Figure], seen: Observed, speaks
 
 
 def _checked(ids: tuple[str, ...], seen: Observed, speaks: list[str], against: list[str]) -> None:
-    for check, word in (*seen.looked_at.items(), *seen.tests.items()):
+    for check, word in seen.telling.items():
         if check not in CHECKS:
             continue
         ratio = share(check, word, ids) / share(check, word, ())

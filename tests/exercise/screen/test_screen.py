@@ -8,6 +8,8 @@ from functools import cache
 
 import pytest
 
+from wolfsbane.acting.actions.refrigerant import left_after_recovery_kg
+from wolfsbane.cycle.conditions import conditions
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.exercise.draw.variant import vary
@@ -124,6 +126,24 @@ def test_nothing_is_read_without_its_tool_and_no_look_fits_no_machine():
         assert live.step(machine, "read", {"point": point}).refused
     assert live.step(machine, "look", {"check": "economizer"}).refused
     assert machine.minutes == 0.0
+
+
+@pytest.mark.parametrize("machine_id", [MACHINE, "split-5t-r410a-txv", "package-10t-r410a-two-circuits"])
+def test_what_recovery_leaves_is_nobodys_venting_on_a_large_machine_either(machine_id):
+    """Recovery gear leaves vapor behind, more in more pipe; a few ounces let out by hand are venting on any of them."""
+
+    def after(*steps):
+        weather = conditions(outdoor_db_f=93, return_db_f=78, return_wb_f=65.5)
+        machine = live.begun(Setup(machine=MACHINES[machine_id], conditions=weather, faults=()))
+        for action, arguments in steps:
+            live.step(machine, "act", checked("act", {"action": action, "arguments": arguments}))
+        assert not machine.shown[-1].refused
+        return machine
+
+    opened = after(("stop", {}), ("replace_drier", {}))
+    left = left_after_recovery_kg(opened.site)
+    assert 0.5 * left < opened.site.lost_kg and not opened.shown[-1].harm
+    assert any("into the air" in h for h in after(("vent", {"oz": 3})).shown[-1].harm)
 
 
 def test_what_must_not_happen_is_harm_and_costs():

@@ -9,6 +9,7 @@ from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.acting.actions import act, action_kind
+from wolfsbane.acting.actions.refrigerant import left_after_recovery_kg
 from wolfsbane.acting.settling import advance, arrive, moment, settled
 from wolfsbane.acting.site import CHARGE_FAULTS, on_site
 from wolfsbane.acting.stepping import weather_at
@@ -42,6 +43,8 @@ SUN_K, PAINT = 3.0, 0.15
 OFF_PSI = 3.0
 #: what moves less than this in a minute stands still: gauges in Pa, pipes in K
 _STILL_PA, _STILL_K = 7_000.0, 0.4
+#: what goes into the air with hoses and caps, kg (assumed)
+_VENTED_KG = 2.0 * KG_PER_OZ
 #: superheat below this is liquid on its way to the compressor, K
 _WET_K = 0.5
 _PORT_OF = {"suction": "suction_pressure", "liquid": "head_pressure"}
@@ -100,7 +103,7 @@ def step(live: Live, kind: str, data: dict[str, Any]) -> Shown:
     """Do one checked step that the machine answers; ``live`` stands after it. Returns what it showed."""
     before, at_s = live.site, live.site.time_s
     shown = replace(_DO[kind](live, data), kind=kind, data=data, at_s=at_s)
-    harm = (*shown.harm, *_harm(before, live.site))
+    harm = (*shown.harm, *_harm(before, live.site, data.get("action", "")))
     shown = replace(shown, harm=harm, still=shown.still and live.still)
     live.shown.append(shown)
     return shown
@@ -132,13 +135,16 @@ def _near(a: Any, b: Any, minutes: float) -> bool:
     )
 
 
-def _harm(before: Site, after: Site) -> list[str]:
-    """What must not happen on a machine, as far as two moments of it show."""
+def _harm(before: Site, after: Site, action: str) -> list[str]:
+    """What must not happen on a machine, as far as two moments of it show; ``action`` is what was done between them, if
+    anything. What recovery gear leaves in a circuit is nobody's venting.
+    """
     found = []
     if after.trip is not None and before.trip is None and before.running:
         found.append(f"The machine went out on its {after.trip.cutout.replace('_', ' ')} cutout.")
     vented = after.lost_kg - before.lost_kg
-    if vented > 2.0 * KG_PER_OZ:
+    left = 0.0 if action == "vent" else left_after_recovery_kg(before)
+    if vented > left + _VENTED_KG:
         found.append("Refrigerant went into the air: recover it, venting is against the law.")
     for cylinder in after.cylinders:
         if cylinder.kg > cylinder.most_kg * 1.001 and cylinder.kg > before.cylinder(cylinder.id).kg:
