@@ -5,6 +5,8 @@ does not have stays English. Whether it is good trade Spanish a test cannot say:
 import json
 import random
 import re
+from dataclasses import asdict
+from pathlib import Path
 from string import Formatter
 
 import polib
@@ -20,6 +22,8 @@ from wolfsbane.cycle.instruments import label, points_for
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.exercise.draw.drills import drill
 from wolfsbane.exercise.draw.situations.drawing import situation
+from wolfsbane.exercise.marking.feedback import feedback
+from wolfsbane.exercise.marking.frozen_body import choices_of, grade_body, key_answers, questions_of
 from wolfsbane.exercise.paper.drill import DrillBody
 from wolfsbane.exercise.paper.routes import offered_steps, step_text
 from wolfsbane.exercise.plan.brief import DRILLS, brief
@@ -30,8 +34,8 @@ from wolfsbane.exercise.screen.live import step
 from wolfsbane.exercise.screen.steps import LOOK_IDS
 from wolfsbane.exercise.screen.worked import WORKED, issued, walked
 from wolfsbane.server.core.current import database_of
+from wolfsbane.server.language import FED_BACK, Catalog, catalog, drawn, said, unknown
 from wolfsbane.server.language import __file__ as home
-from wolfsbane.server.language import catalog, drawn, said, unknown
 from wolfsbane.server.printing.paper import ON_PAPER, packet_pdf, page_words
 from wolfsbane.server.printing.paper_items import packet_item
 from wolfsbane.server.services import screen, screen_views, sheets
@@ -187,3 +191,51 @@ def test_an_instructor_chooses_for_who_has_no_log_in_and_it_stays_one_language(a
     teacher.put(path, body | {"language": "es"})
     assert pupil.get("/session").json["user"]["language"] == "es"
     assert json.loads(teacher.get(f"{path}/data").data)["language"] == "es"
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_feedback_is_given_in_spanish_with_right_and_wrong_answers(seed):
+    """Everything a student reads of it but what they wrote themselves; of calls, drills and situations."""
+    rng = random.Random(seed)
+    bodies = [issued(way).call for way in WORKED.values()]
+    made = [drill(kind, 6, brief({"title": "x"}), random.Random(seed)) for kind in DRILLS]
+    bodies += [DrillBody(drill=one, units="us", seed=seed) for one in made]
+    bodies += [situation(kind, brief({"title": "x"}), 905 + seed) for kind in SITUATIONS]
+    for body in bodies:
+        key, answers = key_answers(body), {}
+        for question in questions_of(body):
+            letters = [letter for letter, _, _ in choices_of(body, question.id)]
+            right = key[question.id]
+            number = re.fullmatch(r"-?\d+(\.\d+)?", right)
+            wrong = str(round(float(right) + rng.choice((-14.7, -5, 3, 14.7)), 1)) if number else "low"
+            answers[question.id] = right if rng.random() < 0.4 else rng.choice(letters) if letters else wrong
+        marks = [asdict(mark) | {"reason": mark.code} for mark in grade_body(body, answers)]
+        assert unknown(feedback(body, answers, marks), "es", FED_BACK) == set()
+
+
+def test_what_a_student_gets_back_is_in_their_language_on_screen_and_on_paper(app, teacher, sheet, student):  # noqa: F811
+    student.put("/session/language", {"language": "es"})
+    row = next(r for r in teacher.get(f"/sheets/{sheet['id']}/results").json["rows"] if r["name"] == student.name)
+    answers = {"suction_saturation": "45", "superheat": "99"}
+    assert teacher.put(f"/papers/{row['code']}/answers", {"call": 1, "answers": answers}).status_code == 200
+    assert teacher.put(f"/sheets/{sheet['id']}/release", {"released": True}).status_code == 200
+    own, other = student.get(f"/mine/{row['code']}").json, teacher.get(f"/papers/{row['code']}/feedback").json
+    names = [[step["name"] for step in told["calls"][0]["steps"]] for told in (own, other)]
+    assert names[0][0] == "Convertir a saturación" and names[1][0] == "Convert to saturation"
+    assert own["earned"] == other["earned"] and own["next"]["reason"].endswith(".")
+    for path, words in (("feedback.pdf", "Lo esperado"), ("print", "Temperatura de saturación")):
+        page = pypdfium2.PdfDocument(teacher.get(f"/papers/{row['code']}/{path}").data)[0]
+        assert words in re.sub(r"\s+", " ", page.get_textpage().get_text_range()), path
+    lines = student.get("/reference/rubric").json["lines"]
+    assert (
+        unknown(teacher.get("/reference/rubric").json, "es") == set()
+        and lines[0]["what"] == "Temperaturas de saturación"
+    )
+
+
+@pytest.mark.parametrize("text", ["1, 2, 3 and 4 " * 40 + ": ; ? ", "a; b: c? " * 60, "Ab. (c) " * 70])
+def test_what_somebody_typed_at_length_is_not_looked_up_without_end(text, monkeypatch):
+    book, asked = Catalog(Path(home).with_name("es.po")), []
+    whole = book._whole
+    monkeypatch.setattr(book, "_whole", lambda part: asked.append(part) or whole(part))
+    assert book.text(text) in (text, text.strip()) and len(asked) < 3 * len(text)

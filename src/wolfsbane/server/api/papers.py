@@ -2,7 +2,7 @@
 an apprentice's own feedback.
 """
 
-from typing import Any
+from typing import Any, cast
 
 from flask import Response, g
 from flask_openapi3 import APIBlueprint, Tag
@@ -21,6 +21,7 @@ from wolfsbane.server.core.current import database
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.errors import not_found
 from wolfsbane.server.core.security import APPRENTICE, ASSISTANT, INSTRUCTOR, roles
+from wolfsbane.server.language import FED_BACK, said
 from wolfsbane.server.services import documents, marking, remarking, results
 
 api = APIBlueprint("papers", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="papers")])
@@ -117,6 +118,7 @@ def mine_feedback(path: PaperPath) -> dict[str, Any]:
         if paper["user_id"] != g.user["id"] or paper["released_at"] is None:
             raise not_found("a paper of yours with this code")
         found = documents.next_of(connection, g.user["school_id"], paper)
-        return results.paper_feedback(connection, g.user["school_id"], paper) | {
+        told = results.paper_feedback(connection, g.user["school_id"], paper) | {
             "next": {"level": found["level"], "reason": found["reason"]}
         }
+        return cast("dict[str, Any]", said(told, g.user["language"], FED_BACK))

@@ -3,7 +3,7 @@
 from functools import lru_cache
 from typing import Any
 
-from flask import Response
+from flask import Response, g
 from flask_openapi3 import APIBlueprint, Tag
 
 from wolfsbane.cycle.properties import Refrigerant, refrigerant
@@ -32,6 +32,7 @@ from wolfsbane.server.api.reference_models import (
 )
 from wolfsbane.server.core.by_version import by_version
 from wolfsbane.server.core.security import APPRENTICE, ASSISTANT, INSTRUCTOR, roles
+from wolfsbane.server.language import said
 from wolfsbane.server.printing.charts import pt_pdf, superheat_pdf
 from wolfsbane.server.services.own_machines import machine_called
 from wolfsbane.server.services.own_practices import practice_called
@@ -140,7 +141,7 @@ def fault_entry(path: EntryPath, query: EntryQuery) -> dict[str, Any]:
 
 @api.get("/reference/rubric", responses={200: RubricReply})
 @roles(INSTRUCTOR, ASSISTANT, APPRENTICE)
-@by_version
 def rubric() -> dict[str, Any]:
     """What earns what: for everybody to see."""
-    return {"version": RUBRIC_VERSION, "lines": [{"what": what, "earns": earns} for what, earns in LINES]}
+    lines = [{"what": what, "earns": earns} for what, earns in LINES]
+    return {"version": RUBRIC_VERSION, "lines": said(lines, g.user["language"])}

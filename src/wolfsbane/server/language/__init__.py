@@ -20,6 +20,8 @@ READ = frozenset(
     ("answer", "asks", "band", "caution", "complaint", "earns", "group", "harm", "history", "label", "name", "off_for")
     + ("reasons", "risk", "said", "showed", "spoken", "text", "what")
 )
+#: of feedback on a paper beside that; one's own answer with the words of its letter
+FED_BACK = READ | frozenset(("title", "expected", "why", "again", "hazard", "own", "reason"))
 #: what a student sent, and what actions are called to machines, stands under these keys
 KEPT = frozenset(("data", "parameters"))
 _NAME = re.compile(r"\{(\w+)\}")
@@ -27,6 +29,12 @@ _NAME = re.compile(r"\{(\w+)\}")
 _LOOSE = 8
 #: the end of one sentence and the beginning of the next
 _BREAK = re.compile(r"(?<=[.!?:])\s+(?=[A-ZÁÉÍÓÚ“«(−+0-9])")
+#: between a title and what was found, and between a row and its column
+_JOINTS = (": ", "? ", ", ")
+#: longer than this nothing is a title with what was found, a row with its column
+_TITLE = 160
+#: a choice or a step with its letter or number
+_LETTERED = re.compile(r"([A-Z]|\d{1,2}) (\D.*)")
 #: nothing to translate in it: numbers, units, letters of choices, model numbers
 _BARE = re.compile(
     r"^[\W\d_]*(?:(?:°F|°C|psig?|kPa|oz|g|lb|kg|A|cfm|in w\.c\.|TXV|CTOA|min|s|h|ft|R-\w+|[A-Z]{3}-\d+\w*|%|K)"
@@ -75,19 +83,30 @@ class Catalog:
     @lru_cache(maxsize=4096)  # noqa: B019 (one catalog of a language lives as long as the process)
     def found(self, text: str) -> str | None:
         """The text in this language, None where the catalog does not have it."""
-        if not text.strip() or _BARE.match(text):
+        text = text.strip()
+        if len(text) < 2 or _BARE.match(text):
             return text
         whole = self._whole(text)
+        if whole is None and text[0].islower():  # what begins a sentence elsewhere
+            whole = self._whole(text[0].upper() + text[1:])
+            whole = whole and whole[0].lower() + whole[1:]
         if whole is not None:
             return whole
         if text[:1] == "“" and text[-1:] == "”" and (said := self._whole(text[1:-1])) is not None:
             return f"«{said}»"
-        parts = _BREAK.split(text)
-        if len(parts) > 1:
-            found = [said for part in parts if (said := self.found(part)) is not None]
-            if len(found) == len(parts):
-                return " ".join(found)
-        return None
+        if (lettered := _LETTERED.fullmatch(text)) is not None and (said := self._whole(lettered[2])) is not None:
+            return f"{lettered[1]} {said}"
+        if (said := self._joined(_BREAK.split(text), " ") or self._joined(text.split("; "), "; ")) is not None:
+            return said
+        if len(text) > _TITLE:
+            return None
+        return next((said for by in _JOINTS if (said := self._joined(text.split(by, 1), by))), None) or self._joined(
+            text.rsplit(", ", 1), ", "
+        )
+
+    def _joined(self, parts: list[str], by: str) -> str | None:
+        found = [said for part in parts if (said := self.found(part)) is not None] if len(parts) > 1 else []
+        return by.join(found) if found and len(found) == len(parts) else None
 
     def text(self, text: str) -> str:
         """The text in this language, as it is where the catalog does not have it."""

@@ -22,8 +22,9 @@ from wolfsbane.exercise.paper.key import RigCard
 from wolfsbane.exercise.paper.questions import QUESTIONS
 from wolfsbane.exercise.paper.rotation import timetable
 from wolfsbane.exercise.paper.rubrics import RUBRIC_VERSION, RUBRICS, shares
+from wolfsbane.server.language import ENGLISH, FED_BACK, said
 from wolfsbane.server.printing.charts import pt_pdf
-from wolfsbane.server.printing.paper import of_sheet, size_of
+from wolfsbane.server.printing.paper import of_sheet, page_words, size_of
 
 
 def guide_pdf(sheet: dict[str, Any], bodies: list[Body], rows: list[dict[str, Any]]) -> bytes:
@@ -154,9 +155,13 @@ def rotation_pdf(
 def feedback_pdf(
     sheet: dict[str, Any], papers: list[tuple[dict[str, Any], dict[str, Any]]], _progress: Any = None
 ) -> bytes | None:
-    """Feedback for each of ``papers``: list of (feedback, next call or None). None where nobody is marked yet."""
-    marked = [told | {"next": then} for told, then in papers if told["calls"]]
-    return of_sheet("feedback", sheet, papers=marked) if marked else None
+    """Feedback for each of ``papers``: list of (feedback, next call or None), in the language it names. None where
+    nobody is marked yet.
+    """
+    marked = [told | {"next": then, "lang": told.get("language", ENGLISH)} for told, then in papers if told["calls"]]
+    shown = [said(one, one["lang"], FED_BACK) for one in marked]
+    words = {lang: page_words(lang, "feedback") for lang in {one["lang"] for one in shown} - {ENGLISH}}
+    return of_sheet("feedback", sheet, papers=shown, words=words) if shown else None
 
 
 def charts_pdf(sheet: dict[str, Any], bodies: list[Body]) -> bytes | None:

@@ -77,10 +77,11 @@ def slips_pdf(sheet: dict[str, Any], papers: list[dict[str, Any]], progress: Any
     return of_sheet("slips", sheet, slips=rows) if rows else None
 
 
-def page_words(language: str) -> dict[str, str]:
-    """What the packet's pages say themselves, in a language: English text -> text."""
+def page_words(language: str, template: str = "packet") -> dict[str, str]:
+    """What the pages of a ``template`` say themselves, in a language: English text -> text."""
     book = catalog(language)
-    asked = _SAID.findall((TEMPLATES / "packet.typ").read_text()) + ["call", "part", "DOWN", "SAME", "UP"]
+    asked = _SAID.findall((TEMPLATES / f"{template}.typ").read_text())
+    asked += ["call", "part", "DOWN", "SAME", "UP"] if template == "packet" else []
     asked += _TRAINING.findall((TEMPLATES / "house.typ").read_text())
     return {} if book is None else {text: book.text(text) for text in asked}
 

@@ -112,8 +112,14 @@ def _feedback(connection: Connection, school_id: int, sheet_id: int) -> list[tup
     told = []
     for row in list(queries.paper_list(connection, school_id=school_id, sheet_id=sheet_id)):
         paper = queries.paper_by_code(connection, school_id=school_id, code=row["code"])
-        told.append((results.paper_feedback(connection, school_id, paper), next_of(connection, school_id, paper)))
+        told.append(_fed_back(connection, school_id, paper))
     return told
+
+
+def _fed_back(connection: Connection, school_id: int, paper: dict[str, Any]) -> tuple[dict[str, Any], dict[str, Any]]:
+    """(feedback on a paper with the language of whoever gets it, the next call)."""
+    found = results.paper_feedback(connection, school_id, paper) | {"language": paper["language"]}
+    return found, next_of(connection, school_id, paper)
 
 
 def next_of(connection: Connection, school_id: int, paper: dict[str, Any]) -> dict[str, Any]:
@@ -142,7 +148,7 @@ def one_paper(db: Database, user: dict[str, Any], code: str) -> bytes:
         row = _sheet(connection, user, paper["sheet_id"])
         bodies = [body_from_json(r["body"]) for r in queries.paper_call_list(connection, paper_id=paper["id"])]
         sheets.audit(connection, user, paper["sheet_id"], "reprinted", paper_id=paper["id"])
-    shown = {"name": paper["name"], "code": paper["code"], "attempt": paper["attempt"], "calls": bodies}
+    shown = {key: paper[key] for key in ("name", "code", "attempt", "language")} | {"calls": bodies}
     return packet_pdf(printable(row), [shown])
 
 
@@ -151,10 +157,7 @@ def paper_feedback_pdf(db: Database, user: dict[str, Any], code: str) -> Any:
     with db.transaction() as connection:
         paper = paper_by_code(connection, user["school_id"], code)
         row = _sheet(connection, user, paper["sheet_id"])
-        told = (
-            results.paper_feedback(connection, user["school_id"], paper),
-            next_of(connection, user["school_id"], paper),
-        )
+        told = _fed_back(connection, user["school_id"], paper)
     pdf = extras.feedback_pdf(printable(row), [told])
     if pdf is None:
         raise not_found("a marked call on this paper")

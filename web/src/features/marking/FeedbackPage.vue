@@ -3,6 +3,7 @@ import { computed, onMounted, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, ask, type Schemas } from '@/api/client'
 import { useFailing } from '@/shared/failing'
+import { tr } from '@/shared/language'
 import { user } from '@/shared/session'
 import RubricLines from './RubricLines.vue'
 import RowsSkeleton from '@/shared/RowsSkeleton.vue'
@@ -46,11 +47,11 @@ onMounted(() =>
           ><a v-if="teaches" :href="`/api/v1/papers/${told.code}/feedback.pdf`" target="_blank">Print</a>
         </div>
       </div>
-      <p v-if="!calls.length" class="empty">Nothing on this paper is marked yet.</p>
+      <p v-if="!calls.length" class="empty">{{ tr('Nothing on this paper is marked yet.') }}</p>
       <section v-for="c in calls" :key="c.position" class="card call">
-        <h2>Call {{ c.position }} · {{ c.title }} · {{ c.earned }} of {{ c.possible }}</h2>
+        <h2>{{ tr('Call') }} {{ c.position }} · {{ c.title }} · {{ c.earned }} / {{ c.possible }}</h2>
         <details v-if="c.shown.length" class="shown" :open="c.shown.length <= 14">
-          <summary>Readings</summary>
+          <summary>{{ tr('Readings') }}</summary>
           <dl>
             <div v-for="one in c.shown" :key="one.label">
               <dt>{{ one.label }}</dt>
@@ -66,15 +67,17 @@ onMounted(() =>
             class="line"
             :class="{ lost: r.earned < r.points, excluded: r.excluded }"
           >
-            <span class="sign num" :aria-label="r.excluded ? 'not counted' : `${r.earned} of ${r.points}`">{{
+            <span class="sign num" :aria-label="r.excluded ? tr('not counted') : `${r.earned} / ${r.points}`">{{
               signOf(r)
             }}</span>
             <span class="what">{{ r.text }}</span>
             <span class="own num">{{ r.own || '–' }}</span>
             <span v-if="r.earned < r.points || r.differs || (r.excluded && !r.right)" class="exp"
-              >expected <b>{{ r.expected }} {{ r.unit }}</b></span
+              >{{ tr('expected') }} <b>{{ r.expected }} {{ r.unit }}</b></span
             >
-            <p v-if="r.excluded">Excluded from the score{{ r.right ? '; the answer is correct.' : '.' }}</p>
+            <p v-if="r.excluded">
+              {{ tr(r.right ? 'Excluded from the score; the answer is correct.' : 'Excluded from the score.') }}
+            </p>
             <p v-else-if="r.earned < r.points || r.again || r.differs">
               {{ r.why }} <b v-if="r.again">{{ r.again }}</b>
             </p>
@@ -84,8 +87,8 @@ onMounted(() =>
       </section>
       <RubricLines />
       <section v-if="next" class="card next">
-        <h2>Next</h2>
-        <p>{{ next.reason }} Level {{ next.level }}.</p>
+        <h2>{{ tr('Next') }}</h2>
+        <p>{{ next.reason }} {{ tr('Level') }} {{ next.level }}.</p>
       </section>
     </template>
   </main>

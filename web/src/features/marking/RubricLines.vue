@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
+import { tr } from '@/shared/language'
 
 /** What earns what, for whoever asks. */
 const lines = ref<Schemas['RubricLine'][]>([])
@@ -16,7 +17,7 @@ async function load(event: Event): Promise<void> {
 
 <template>
   <details class="rubric" @toggle="load">
-    <summary>What earns what</summary>
+    <summary>{{ tr('What earns what') }}</summary>
     <dl>
       <template v-for="l in lines" :key="l.what"
         ><dt>{{ l.what }}</dt>

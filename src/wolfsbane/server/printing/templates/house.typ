@@ -2,6 +2,8 @@
 // A paper is a template fed with data; whatever comes from there is text, never markup.
 
 #let data = json(bytes(sys.inputs.data))
+// What stands on a page in the language of whoever gets it; English where there is nothing else.
+#let say(of, english) = data.at("words", default: (:)).at(of.at("lang", default: "en"), default: (:)).at(english, default: english)
 
 #let ink = rgb("#1d1b26")
 #let soft = rgb("#4a4756")

@@ -4,9 +4,6 @@
 #let sheet = data.sheet
 #show: house.with(sheet.title)
 
-// What stands on a page in the language of whoever gets it; English where there is nothing else.
-#let say(of, english) = data.words.at(of.at("lang", default: "en"), default: (:)).at(english, default: english)
-
 #let page-head(paper, part, n, first: false) = head(
   paper.name, bookmarked: first and n == 1,
   [#sheet.title · #sheet.class_name · #say(paper, part) #n #say(paper, "of") #paper.calls.len()#if paper.attempt > 1 [ · #say(paper, "attempt") #paper.attempt]],

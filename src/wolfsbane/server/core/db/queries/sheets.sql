@@ -160,7 +160,7 @@ where p.school_id = :school_id and p.sheet_id = :sheet_id order by a.position, p
 
 -- name: paper_by_code^
 -- One paper by its printed code.
-select p.id, p.code, p.attempt, a.name, a.id as apprentice_id, a.user_id, p.sheet_id, s.title as sheet_title, s.status, s.released_at
+select p.id, p.code, p.attempt, a.name, a.id as apprentice_id, a.user_id, a.language, p.sheet_id, s.title as sheet_title, s.status, s.released_at
 from papers p join apprentices a on a.id = p.apprentice_id join sheets s on s.id = p.sheet_id
 where p.school_id = :school_id and p.code = :code;
 
