@@ -201,8 +201,8 @@ def sheet(owner: Client, title: str, people: int, calls: int) -> int:
     return owner.call("POST", "/sheets", {"title": title, "class_id": class_id, "items": items})["id"]
 
 
-def neighbours(address: str) -> tuple[str, str]:
-    """A sheet of one page beside three of a neighbouring school's with 24 times five calls each."""
+def neighbors(address: str) -> tuple[str, str]:
+    """A sheet of one page beside three of a neighboring school's with 24 times five calls each."""
     small, large = Client(address).log_in("teacher0"), Client(address).log_in("other0")
 
     def ready(owner: Client, one: int) -> bool:
@@ -272,9 +272,9 @@ def main() -> None:
         told("24 log-ins at once", "every page held for seconds", log_ins)
         told("a bomb of a file as a school", "14 kB: 573 MB", bomb(address, process))
         told("20 calls planned", "27 s alone, 192 s eight at once", planned(address))
-        beside, others = neighbours(address)
-        told("a sheet of one page beside three large ones of a neighbour", "6 min late", beside)
-        told("the same: the neighbour's three of 24 × 5 calls", "", others)
+        beside, others = neighbors(address)
+        told("a sheet of one page beside three large ones of a neighbor", "6 min late", beside)
+        told("the same: the neighbor's three of 24 × 5 calls", "", others)
     finally:
         if process is not None:
             process.send_signal(signal.SIGINT)

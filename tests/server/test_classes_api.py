@@ -99,6 +99,7 @@ def test_a_class_has_term_groups_and_late_joiners_and_can_be_archived(teacher):
         "name": "Bo Fennick",
         "number": "8",
         "group": "A",
+        "language": "en",
         "gone": True,
         "erase_at": None,
         "login": None,

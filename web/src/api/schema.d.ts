@@ -122,8 +122,8 @@ export interface paths {
         };
         get?: never;
         /**
-         * Change name, number, group or language of an apprentice, say that they left, or move them to another class. The answer is
-         * @description the class they were in.
+         * Change name, number, group or language of an apprentice, say that they left, or move them to another class. The
+         * @description answer is the class they were in.
          */
         put: operations["classes_apprentice_change_apprentices__int_apprentice_id__put"];
         post?: never;

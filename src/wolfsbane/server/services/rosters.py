@@ -71,16 +71,7 @@ def move(connection: Connection, school_id: int, person: dict[str, Any], class_i
 
 def say_left(connection: Connection, school_id: int, person: dict[str, Any]) -> None:
     """Write down that an apprentice left their class; papers and marks stay."""
-    queries.apprentice_put(
-        connection,
-        school_id=school_id,
-        id=person["id"],
-        name=person["name"],
-        number=person["number"],
-        group_name=person["group_name"],
-        language=person["language"],
-        gone=True,
-    )
+    queries.apprentice_left(connection, school_id=school_id, id=person["id"])
 
 
 def take_back(connection: Connection, school_id: int, class_id: int, apprentice_ids: list[int]) -> None:

@@ -77,7 +77,8 @@ onMounted(() => {
         <RouterLink :to="`/feedback/${p.code}`"
           ><b>{{ p.title }}</b></RouterLink
         ><span class="soft"
-          >{{ localTime(p.created_at) }}<template v-if="p.attempt > 1"> · attempt {{ p.attempt }}</template></span
+          >{{ localTime(p.created_at)
+          }}<template v-if="p.attempt > 1"> · {{ tr('attempt {n}', { n: p.attempt }) }}</template></span
         ><span class="num">{{ p.code }}</span>
       </li>
     </ul>
@@ -109,5 +110,12 @@ onMounted(() => {
 }
 .papers b {
   font-size: 17px;
+}
+.papers .el-button {
+  margin-left: auto;
+  align-self: center;
+}
+.papers + h2 {
+  margin-top: 22px;
 }
 </style>

@@ -51,6 +51,10 @@ update apprentices set name = :name, number = :number, group_name = :group_name,
        left_at = case when :gone then coalesce(left_at, now()) end
 where school_id = :school_id and id = :id;
 
+-- name: apprentice_left!
+-- Write down that an apprentice left.
+update apprentices set left_at = coalesce(left_at, now()) where school_id = :school_id and id = :id;
+
 -- name: apprentice_move!
 -- Put an apprentice at the end of another class; papers stay with the sheets they belong to.
 update apprentices set class_id = :class_id,
