@@ -9,8 +9,11 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import LATER, ORIFICE, VALVE, weather
-from wolfsbane.cycle.errors import BadInputError
-from wolfsbane.cycle.faults import FAULTS, Fault
+from wolfsbane.cycle.conditions import rating_conditions
+from wolfsbane.cycle.errors import BadInputError, NoConvergenceError
+from wolfsbane.cycle.faults import FAULTS, Fault, faults_for
+from wolfsbane.cycle.field_tests import ask
+from wolfsbane.cycle.field_tests import tests_for as field_tests_for
 from wolfsbane.cycle.profiles import MACHINES, machine
 from wolfsbane.cycle.solver import solve
 from wolfsbane.devtools.sweep import random_conditions
@@ -349,3 +352,36 @@ def test_readings_survive_json():
 def test_the_stock_of_trial_cases_is_the_same_for_the_same_seed():
     first, again = ([(c.machine.id, c.faults, c.seen) for c in cases(4, 8)] for _ in range(2))
     assert first == again
+
+
+@pytest.mark.parametrize(
+    "machine_id", ["walkin-cooler-r448a-txv", "split-3t-r410a-txv", "package-10t-r410a-two-circuits"]
+)
+def test_every_word_that_a_machine_answers_is_known_here(machine_id):
+    """Only that it did not stay on, or that it cannot be done there, tells nothing."""
+    m = MACHINES[machine_id]
+    rated = rating_conditions(m)
+    for kind in faults_for(m):
+        for severity in (kind.mild, kind.severe):
+            for test in field_tests_for(m):
+                try:
+                    word = ask(m, rated, (Fault(id=kind.id, severity=severity),), test.id, "us").word
+                except (BadInputError, NoConvergenceError):
+                    continue
+                assert test.id not in CHECKS or word in (*CHECKS[test.id], "cut_out", "not_possible"), (test.id, word)
+
+
+def test_a_receiver_that_is_all_but_empty_speaks_for_a_low_charge_and_a_full_one_for_too_much():
+    """Glass still clear: the level of the receiver is what goes first (common practice, no source)."""
+    data = {
+        "machine": {"profile": "walkin-cooler-r448a-txv"},
+        "conditions": {"outdoor_db_f": 95, "box_f": 35},
+        "readings": {"suction_psig": 46, "head_psig": 295, "liquid_line_f": 110},
+    }
+
+    def belief(word, fault):
+        found = answer(data | {"tests": [{"test": "sight_glass", "result": word}]})
+        return next((r["weight"] for r in found["ranked"] if r["fault"] == fault), 0.0)
+
+    assert belief("low", "undercharge") > 4 * belief("clear", "undercharge")
+    assert belief("full", "overcharge") > 4 * belief("clear", "overcharge")

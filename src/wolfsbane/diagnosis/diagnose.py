@@ -165,7 +165,7 @@ def _capped(weighed: list[Weighed], seen: Observed, rows: list[Figure]) -> list[
     looked = seen.looked_at.get("filter") == "clean" and (
         seen.looked_at.get("evaporator_coil") == "clean" or "airflow" in seen.readings
     )
-    glass = seen.tests.get("sight_glass") == "bubbles"
+    glass = seen.tests.get("sight_glass") in ("bubbles", "low")
     if low or high or glass or (device and looked):
         return weighed
     first = max((w.weight for w in weighed if w.id != "undercharge"), default=0.0)

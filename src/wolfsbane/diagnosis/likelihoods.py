@@ -36,7 +36,7 @@ TESTS = {
     "bulb_chilled": ("responds", "no_response"),
     "standing_pressure": ("matches_chart", "above_chart", "below_chart"),
     "coil_face": ("even", "part_cold"),
-    "sight_glass": ("clear", "bubbles"),
+    "sight_glass": ("clear", "bubbles", "low", "full"),
     "compressor_sound": ("normal", "noisy"),
 }
 CHECKS = LOOKS | TESTS
@@ -106,12 +106,14 @@ _SHARES: dict[str, dict[str, tuple[float, ...]]] = {
         "service_valve_part_closed": (0.5,),
         "*": (0.06,),
     },
+    # with a receiver also its level: all but empty, or fuller than it may be
     "sight_glass": {
-        "undercharge": (0.93,),
-        "liquid_line_restriction": (0.85,),
-        "long_liquid_line": (0.6,),
-        "service_valve_part_closed": (0.9,),
-        "*": (0.06,),
+        "undercharge": (0.6, 0.33, 0.005),
+        "overcharge": (0.01, 0.01, 0.5),
+        "liquid_line_restriction": (0.85, 0.01, 0.03),
+        "long_liquid_line": (0.5, 0.15, 0.005),
+        "service_valve_part_closed": (0.88, 0.01, 0.03),
+        "*": (0.04, 0.02, 0.02),
     },
     "compressor_sound": {
         "leaking_compressor_valves": (0.5,),

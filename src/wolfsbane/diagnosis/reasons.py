@@ -92,7 +92,7 @@ _CHECK_TEXT = {
     "bulb_chilled": "chilling the bulb: {}",
     "standing_pressure": "the standing pressure {}",
     "coil_face": "the coil's face is {}",
-    "sight_glass": "sight glass: {}",
+    "sight_glass": "sight glass and receiver: {}",
     "compressor_sound": "the compressor sounds {}",
 }
 LEAKS_IN = "low charge cannot be told from suction pressure alone"
