@@ -24,7 +24,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from hands import PASSWORD, Client, wait
-from load import memory_mb, start
+from load import SCENARIO, memory_mb, start
 
 from wolfsbane.server.core.db.database import Database, queries
 from wolfsbane.server.core.db.migrate import migrate
@@ -59,15 +59,6 @@ A school of 36,000 calls could not be brought in from a file; one of 50,085 came
 """
 #: how long unfinished requests are watched, s; pages asked meanwhile
 WATCHED_S, PAGES = 100.0, 60
-SCENARIO = {
-    "title": "A long sheet",
-    "machine": "split-3t-r410a-txv",
-    "fault": "undercharge",
-    "severity": 80,
-    "outdoor_db_f": 93,
-    "return_db_f": 78,
-    "return_wb_f": 65.5,
-}
 
 
 def page_s(client: Client) -> float:

@@ -129,7 +129,7 @@ def test_nothing_is_read_without_its_tool_and_no_look_fits_no_machine():
 
 
 @pytest.mark.parametrize("machine_id", [MACHINE, "split-5t-r410a-txv", "package-10t-r410a-two-circuits"])
-def test_what_recovery_leaves_is_nobodys_venting_on_a_large_machine_either(machine_id):
+def test_vapor_left_after_recovery_is_not_venting_on_a_large_machine_either(machine_id):
     """Recovery gear leaves vapor behind, more in more pipe; a few ounces let out by hand are venting on any of them."""
 
     def after(*steps):

@@ -137,7 +137,7 @@ def _near(a: Any, b: Any, minutes: float) -> bool:
 
 def _harm(before: Site, after: Site, action: str) -> list[str]:
     """What must not happen on a machine, as far as two moments of it show; ``action`` is what was done between them, if
-    anything. What recovery gear leaves in a circuit is nobody's venting.
+    anything. The vapor that recovery gear leaves is not venting.
     """
     found = []
     if after.trip is not None and before.trip is None and before.running:

@@ -118,7 +118,7 @@ const eraseNow = (id: number) => run(() => ask(api.DELETE('/api/v1/apprentices/{
                 </select></label
               >
               <label
-                ><span>Papers and screen in</span
+                ><span>Language</span
                 ><select v-model="form.language" data-test="language">
                   <option v-for="(name, id) in LANGUAGES" :key="id" :value="id">{{ name }}</option>
                 </select></label

@@ -35,7 +35,7 @@ onUnmounted(() => window.clearInterval(timer))
     <p v-if="failure" class="error" role="alert">{{ failure }}</p>
     <RowsSkeleton v-else-if="!rows" :cards="2" />
     <p v-else-if="!rows.length" class="card">
-      No session yet. When your instructor starts one at a rig, it shows here by itself.
+      No session yet. When your instructor starts one at a rig, it shows up here.
     </p>
     <ul class="mine">
       <li v-for="r in rows ?? []" :key="r.id">
