@@ -10,7 +10,7 @@ import urllib.request
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import expect, sync_playwright
+from playwright.sync_api import Error, expect, sync_playwright
 
 from wolfsbane.server.run.demo import INSTRUCTOR_LOGIN, INSTRUCTOR_PASSWORD
 from wolfsbane.server.run.postgres import free_port
@@ -107,8 +107,13 @@ def still(page):
     """Until nothing is under way on the page: no request, and nothing that moves."""
 
     def quiet():
-        page.evaluate("() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))")
-        moving = page.evaluate("() => document.getAnimations().some(a => a.playState === 'running')")
+        try:
+            page.evaluate("() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))")
+            moving = page.evaluate("() => document.getAnimations().some(a => a.playState === 'running')")
+        except Error as gone:
+            if "Execution context was destroyed" not in str(gone):
+                raise
+            return False  # another page is coming
         return not moving and not page.under_way
 
     wait(lambda: quiet() and quiet())
@@ -123,10 +128,13 @@ def log_in(page, address, login=INSTRUCTOR_LOGIN, password=INSTRUCTOR_PASSWORD, 
 
 
 def log_out(page):
-    """Log out, and wait for the page that comes after it; what the old one still asks for is refused."""
+    """Log out, and wait for the page that comes after it; what the old one still asks for is refused, and shows the
+    log-in over it: a field for the password alone does not say that the new page stands.
+    """
     page.allowed = [*getattr(page, "allowed", []), "401"]
-    with page.expect_navigation():
-        page.get_by_role("button", name="Log out").click()
+    page.evaluate("() => { window.beforeLogOut = true }")
+    page.get_by_role("button", name="Log out").click()
+    page.wait_for_function("() => !window.beforeLogOut && document.querySelector('[name=password]')")
     expect(page.locator("[name=password]")).to_be_visible()
 
 

@@ -151,6 +151,25 @@ def test_the_compressor_gives_the_gas_its_work_less_what_the_shell_loses(leak):
     assert ps < math.exp(LN_PE) and h_in == hs
 
 
+@pytest.mark.parametrize("leak", [0.0, 0.3, 0.6])
+@pytest.mark.parametrize("restriction_pa", [0.0, 2e5, 1e6, 4e6])
+def test_flow_suction_pressure_and_hot_gas_that_leaks_back_agree_with_one_another(leak, restriction_pa):
+    """What the compressor pumps is what its swept volume holds of the gas at the pressure that flow leaves it."""
+    c = CIRCUIT._replace(leak_fraction=leak, suction_restriction_pa_at_ref=restriction_pa)
+    h1, pd, pe = saturation_at(TAB, H_G, LN_PE) + 9e3, math.exp(LN_PC), math.exp(LN_PE)
+    m, ps, _, h_in, h2, _, _ = compressor(c, TAB, LN_PE, h1, pd, 302.0)
+    rho1 = temperature_density_entropy(TAB, LN_PE, h1)[1]
+    drop = (c.suction_drop_pa_at_ref + restriction_pa) * (m / c.mass_flow_ref_kg_s) ** 2
+    drop *= c.suction_drop_density_kg_m3 / rho1
+    if drop <= 0.25 * pe:
+        assert ps == pytest.approx(pe - drop, rel=1e-9)
+    assert 0.0 < ps < pe
+    phi = leak * math.sqrt((pd - ps) / c.leak_reference_pa)
+    rho = temperature_density_entropy(TAB, math.log(ps), (1.0 - phi) * h_in + phi * h2)[1]
+    filled = c.volumetric_a - c.volumetric_b * ((pd / ps) ** c.volumetric_exponent - 1.0)
+    assert m == pytest.approx((1.0 - phi) * filled * c.displacement_m3_s * c.pumping_share * rho, rel=1e-9)
+
+
 def test_a_cold_shell_takes_its_share_of_the_flow_and_a_trickle_leaves_at_the_shell():
     """What is taken from a kilogram grows as the flow falls, and never past what the gas differs from its shell by."""
     assert shell_share(1.0) == pytest.approx(1.0)

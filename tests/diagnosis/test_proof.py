@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from tests.conftest import ORIFICE, VALVE, weather
+from wolfsbane.cycle.conditions import Conditions
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import FAULTS, Fault
 from wolfsbane.cycle.profiles import machine
@@ -189,3 +190,32 @@ def test_a_stuck_valve_that_does_the_opposite_here_is_refused():
     stuck = prove(cold, planted("valve_overfeeding", 88.0, cause="stuck_open"))
     assert "does the opposite" in stuck.refusal and "a good one 9" in stuck.refusal
     assert prove(cold, planted("valve_overfeeding", 88.0)).refusal is None, "a loose bulb overfeeds in any weather"
+
+
+def test_a_pair_at_the_end_of_a_long_valley_is_found():
+    """A search of another kind found it at 0.90: a little air with a light suction restriction for a small coil with a
+    weak fan; three tolerances off where the search used to stop.
+    """
+    met = Conditions(outdoor_k=309.317, return_k=295.972, return_wet_bulb_k=287.743)
+    faults = (*planted("mismatched_coil", 73.4), *planted("condenser_fan_weak", 67.8))
+    ground = solved_cases(machine("split-3t-r22-orifice"), met)
+    proof = prove(ground, faults, tests=("condenser_coil", "coil_face"), wants_splits=False)
+    assert "non_condensables+suction_line_restriction" in proof.accepted
+    (there,) = [r for r in proof.equals if r.id == "non_condensables+suction_line_restriction"]
+    state = solved(ground.machine, met, there.faults)
+    here = faulted_vector(ground.machine, solved(ground.machine, met, faults), faults)
+    vector = faulted_vector(ground.machine, state, there.faults)
+    assert ground.apart(vector[None], here, proof.readings)[0] <= SAME, "and it is one, by the whole solve"
+
+
+def test_what_only_fits_with_the_air_a_little_off_is_looked_for_from_farther_off():
+    """A search of another kind found it at 0.62: air and a short charge for a weak fan, a degree and a half cooler
+    outside; in the printed air it reads more than two tolerances off.
+    """
+    met = Conditions(outdoor_k=312.981, return_k=298.260, return_wet_bulb_k=290.350)
+    ground = solved_cases(machine("split-3t-r410a-orifice"), met)
+    tests = ("condenser_entering_air", "condenser_coil")
+    proof = prove(ground, planted("condenser_fan_weak", 64.9), tests=tests, wants_splits=False, wants_weather=True)
+    claims = {c.id: c for c in proof.claims}
+    assert claims["pairs"].holds and claims["pairs"].margin > 2.0
+    assert not claims["weather"].holds and claims["weather"].nearest == "non_condensables+undercharge"

@@ -37,7 +37,6 @@ class NoConvergenceError(RuntimeError):
 
 def require_range(field: str, value: Any, low: float, high: float, unit: str) -> float:
     """Return ``value`` as float when ``low <= value <= high``, otherwise raise BadInputError."""
-    allowed = f"a number from {low:g} to {high:g} {unit}"
     if isinstance(value, bool) or not isinstance(value, (int, float)) or not low <= value <= high:
-        raise BadInputError(field, value, allowed)
+        raise BadInputError(field, value, f"a number from {low:g} to {high:g} {unit}")
     return float(value)

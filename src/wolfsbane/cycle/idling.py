@@ -32,7 +32,7 @@ _SHUT, _GAS_SHARE = 0.06, 1.0 / 7.0
 #: already where this many times as much is pumped: some of it then still passes as liquid
 _NEARLY = 1.5
 #: highest share of a displacement at which a circuit may still be idling: a large device in cold weather
-_MOST = 0.10
+MOST = 0.10
 
 
 class Idle(NamedTuple):
@@ -50,7 +50,7 @@ class Idle(NamedTuple):
 
 def hardly_pumps(circuit: Circuit) -> bool:
     """Whether so little of the displacement is left that the circuit may be idling."""
-    return circuit.pumping_share < _MOST
+    return circuit.pumping_share < MOST
 
 
 def idles(circuit: Circuit, fluid: Refrigerant, coil_k: float, entering_k: float) -> bool:
@@ -62,7 +62,7 @@ def idles(circuit: Circuit, fluid: Refrigerant, coil_k: float, entering_k: float
         return True
     low, most = saturated_pa(fluid, coil_k), saturated_pa(fluid, entering_k)
     if most <= low:
-        return share < 0.5 * _MOST and circuit.valve_fixed_opening >= 0.0
+        return share < 0.5 * MOST and circuit.valve_fixed_opening >= 0.0
     return pumped(circuit, fluid, low, most) <= _NEARLY * _passed(circuit, fluid, most, most - low, _GAS_SHARE)
 
 

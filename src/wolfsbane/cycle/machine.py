@@ -141,6 +141,25 @@ class Circuit(NamedTuple):
         return self._replace(**{name: getattr(self, name) * ratio for name in sizes})
 
 
+_PLACE = {name: i for i, name in enumerate(Circuit._fields)}
+
+
+def _replaced(circuit: Circuit, **changes: float) -> Circuit:
+    """As a named tuple's own way, in a fifth of its time: a proof plants faults a thousand times. Raises ValueError for
+    a field there is not.
+    """
+    values = list(circuit)
+    try:
+        for name, value in changes.items():
+            values[_PLACE[name]] = value
+    except KeyError as error:
+        raise ValueError(f"a circuit has no field {error}") from None
+    return tuple.__new__(Circuit, values)
+
+
+Circuit._replace = _replaced  # type: ignore[assignment, method-assign]
+
+
 @dataclass(frozen=True, kw_only=True)
 class Plate:
     """What stands on the machine's plate. Temperature differences in K, mass in kg, cutouts in Pa gauge / K.

@@ -7,12 +7,14 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numba import njit
 
-from wolfsbane.cycle.balance import figures_at, residuals, trial
+from wolfsbane.cycle.balance import Figures, figures_at, residuals, trial
+from wolfsbane.cycle.elimination import eliminated
+from wolfsbane.cycle.packed import packed
 
 if TYPE_CHECKING:
-    from wolfsbane.cycle.balance import Boundary, Figures
+    from wolfsbane.cycle.balance import Boundary
     from wolfsbane.cycle.machine import Circuit
-    from wolfsbane.cycle.properties import PropertyArrays
+    from wolfsbane.cycle.properties import PropertyArrays, Refrigerant
 
 CONVERGED = 1e-7
 _SCALE = np.array([1.0, 1.0, 5e4])
@@ -23,6 +25,8 @@ _QUICK = 0.2
 _PINNED = 4
 #: starts that are tried again after a pseudo-transient
 _SOFTENED = 3
+#: Newton steps from one start at most; and numbers that a search hands back, x and all figures
+_STEPS, _FOUND = 25, 3 + len(Figures._fields)
 
 
 @njit(cache=True, error_model="numpy")
@@ -43,31 +47,14 @@ def _clamp(x: np.ndarray, tab: PropertyArrays) -> None:
 
 @njit(cache=True, error_model="numpy")
 def _damped_step(jac: np.ndarray, r: np.ndarray, damping: float) -> np.ndarray:
-    """Levenberg step -(J'J + damping)^-1 J'r for three unknowns, by elimination with pivoting."""
+    """Levenberg step -(J'J + damping)^-1 J'r for three unknowns."""
     a = np.empty((3, 4))
     for i in range(3):
         for j in range(3):
             a[i, j] = jac[0, i] * jac[0, j] + jac[1, i] * jac[1, j] + jac[2, i] * jac[2, j]
         a[i, i] += damping * (a[i, i] + 1e-6) + 1e-14
         a[i, 3] = -(jac[0, i] * r[0] + jac[1, i] * r[1] + jac[2, i] * r[2])
-    for k in range(3):
-        pivot = k
-        for i in range(k + 1, 3):
-            if abs(a[i, k]) > abs(a[pivot, k]):
-                pivot = i
-        for j in range(4):
-            a[k, j], a[pivot, j] = a[pivot, j], a[k, j]
-        for i in range(k + 1, 3):
-            factor = a[i, k] / a[k, k]
-            for j in range(k, 4):
-                a[i, j] -= factor * a[k, j]
-    step = np.empty(3)
-    for k in range(2, -1, -1):
-        step[k] = a[k, 3]
-        for j in range(k + 1, 3):
-            step[k] -= a[k, j] * step[j]
-        step[k] /= a[k, k]
-    return step
+    return eliminated(a)
 
 
 @njit(cache=True, error_model="numpy")
@@ -88,18 +75,19 @@ def _update(jac: np.ndarray, step: np.ndarray, r: np.ndarray, before: np.ndarray
 
 
 @njit(cache=True, error_model="numpy")
-def newton(
-    x0: np.ndarray, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np.ndarray, max_steps: int
+def _newton(
+    x0: np.ndarray, jac: np.ndarray, known: bool, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np.ndarray
 ) -> tuple[np.ndarray, float, int]:
-    """Return (x, residual norm, evaluations) from start ``x0`` (3,), against the boundary ``b``."""
+    """Return (x, residual norm, evaluations) from start ``x0`` (3,), against the boundary ``b``. ``jac`` (3, 3) are the
+    slopes at a neighbor where they are ``known``; those at the end are left in it.
+    """
     x = x0.copy()
     _clamp(x, tab)
     r, trial_r = np.empty(3), np.empty(3)
-    jac = np.empty((3, 3))
     _miss(x, c, tab, b, h_sat, r)
     best = _norm(r)
-    count, damping, fresh = 1, 0.0, False
-    for _ in range(max_steps):
+    count, damping, fresh = 1, 0.0, known
+    for _ in range(_STEPS):
         if best < CONVERGED:
             break
         if not fresh:
@@ -140,6 +128,18 @@ def newton(
 
 
 @njit(cache=True, error_model="numpy")
+def from_one_start(
+    x: np.ndarray, jac: np.ndarray, known: bool, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np.ndarray
+) -> float:
+    """The residual norm that a search from ``x`` (3,) ends with, with slopes ``jac`` (3, 3) where they are ``known``;
+    both are left where it ends.
+    """
+    found, norm, _ = _newton(x, jac, known, c, tab, b, h_sat)
+    x[:] = found
+    return norm
+
+
+@njit(cache=True, error_model="numpy")
 def pseudo_transient(
     x0: np.ndarray, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np.ndarray, steps: int
 ) -> np.ndarray:
@@ -160,13 +160,10 @@ def pseudo_transient(
 
 
 @njit(cache=True, error_model="numpy")
-def search(
+def _search(
     starts: np.ndarray, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np.ndarray, softening: int
-) -> tuple[np.ndarray, Figures, float, int, int]:
-    """Try each start (n, 3) directly, then after a pseudo-transient of ``softening`` steps where that is above 0.
-
-    Returns (x, figures, norm, attempts, evaluations).
-    """
+) -> tuple[np.ndarray, float, int, int]:
+    """(x, norm, attempts, evaluations) of :func:`search`."""
     best_x, best_norm = starts[0].copy(), 1e9
     attempts, evals, pinned = 0, 0, 0
     for soften in (0, softening):
@@ -176,14 +173,76 @@ def search(
             x0 = starts[k].copy()
             if soften:
                 x0 = pseudo_transient(x0, c, tab, b, h_sat, soften)
-            x, norm, count = newton(x0, c, tab, b, h_sat, 25)
+            x, norm, count = _newton(x0, np.empty((3, 3)), False, c, tab, b, h_sat)
             attempts += 1
             evals += count + soften
             if norm < best_norm:
                 best_x, best_norm = x, norm
             if best_norm < CONVERGED:
-                return best_x, figures_at(best_x, c, tab, b, h_sat), best_norm, attempts, evals
+                return best_x, best_norm, attempts, evals
             pinned += x[1] >= tab.ln_p_max - 2e-3
             if pinned >= _PINNED:
-                return x, figures_at(x, c, tab, b, h_sat), norm, attempts, evals
-    return best_x, figures_at(best_x, c, tab, b, h_sat), best_norm, attempts, evals
+                return x, norm, attempts, evals
+    return best_x, best_norm, attempts, evals
+
+
+@njit(cache=True, error_model="numpy")
+def _fill(found: np.ndarray, x: np.ndarray, c: Circuit, tab: PropertyArrays, b: Boundary, h_sat: np.ndarray) -> None:
+    """Fill ``found`` with ``x`` (3,) and the figures there."""
+    at_x = figures_at(x, c, tab, b, h_sat)
+    for i in range(3):
+        found[i] = x[i]
+    for i in range(len(at_x)):
+        found[3 + i] = at_x[i]
+
+
+@njit(cache=True, error_model="numpy")
+def _searched(
+    starts: np.ndarray,
+    circuits: np.ndarray,
+    tables: np.ndarray,
+    boundaries: np.ndarray,
+    h_sat: np.ndarray,
+    softening: int,
+    found: np.ndarray,
+) -> tuple[float, int, int]:
+    c, tab, b = circuits[0], tables[0], boundaries[0]
+    x, norm, attempts, evals = _search(starts, c, tab, b, h_sat, softening)
+    _fill(found, x, c, tab, b, h_sat)
+    return norm, attempts, evals
+
+
+@njit(cache=True, error_model="numpy")
+def _settled(
+    x0: np.ndarray,
+    circuits: np.ndarray,
+    tables: np.ndarray,
+    boundaries: np.ndarray,
+    h_sat: np.ndarray,
+    found: np.ndarray,
+) -> float:
+    c, tab, b = circuits[0], tables[0], boundaries[0]
+    x, norm, _ = _newton(x0, np.empty((3, 3)), False, c, tab, b, h_sat)
+    _fill(found, x, c, tab, b, h_sat)
+    return norm
+
+
+def search(
+    starts: np.ndarray, circuit: Circuit, fluid: Refrigerant, boundary: Boundary, h_sat: np.ndarray, softening: int
+) -> tuple[np.ndarray, Figures, float, int, int]:
+    """Try each start (n, 3) directly, then after a pseudo-transient of ``softening`` steps where that is above 0.
+
+    Returns (x, figures, norm, attempts, evaluations).
+    """
+    found = np.empty(_FOUND)
+    norm, attempts, evals = _searched(starts, packed(circuit), fluid.packed, packed(boundary), h_sat, softening, found)
+    return found[:3], Figures._make(found[3:].tolist()), norm, attempts, evals
+
+
+def newton(
+    x0: np.ndarray, circuit: Circuit, fluid: Refrigerant, boundary: Boundary, h_sat: np.ndarray
+) -> tuple[np.ndarray, Figures, float]:
+    """(x, figures, residual norm) from one start ``x0`` (3,)."""
+    found = np.empty(_FOUND)
+    norm = _settled(x0, packed(circuit), fluid.packed, packed(boundary), h_sat, found)
+    return found[:3], Figures._make(found[3:].tolist()), norm

@@ -16,7 +16,9 @@ import numpy as np
 from numba import njit
 
 from wolfsbane import tables
+from wolfsbane.cycle import compiling  # noqa: F401 - before anything compiled is loaded
 from wolfsbane.cycle.errors import BadInputError
+from wolfsbane.cycle.packed import packed_with_arrays
 
 T_BUBBLE, T_DEW, H_F, H_G, S_G, RHO_F, RHO_G = range(7)
 
@@ -36,13 +38,25 @@ class PropertyArrays(NamedTuple):
 
 
 @njit(cache=True, error_model="numpy")
-def saturation_at(tab: PropertyArrays, row: int, ln_p: float) -> float:
-    """Value of one saturation row at ``ln_p`` (held at the ends of the table)."""
+def _cell(tab: PropertyArrays, ln_p: float) -> tuple[int, float]:
+    """Where ``ln_p`` stands between two columns of the saturation rows: (column, share)."""
     n = tab.saturation.shape[1]
     u = (ln_p - tab.ln_p_min) / (tab.ln_p_max - tab.ln_p_min) * (n - 1)
     u = min(max(u, 0.0), n - 1.000001)
     i = int(u)
-    return tab.saturation[row, i] + (u - i) * (tab.saturation[row, i + 1] - tab.saturation[row, i])
+    return i, u - i
+
+
+@njit(cache=True, error_model="numpy")
+def _in_cell(rows: np.ndarray, row: int, i: int, a: float) -> float:
+    return rows[row, i] + a * (rows[row, i + 1] - rows[row, i])
+
+
+@njit(cache=True, error_model="numpy")
+def saturation_at(tab: PropertyArrays, row: int, ln_p: float) -> float:
+    """Value of one saturation row at ``ln_p`` (held at the ends of the table)."""
+    i, a = _cell(tab, ln_p)
+    return _in_cell(tab.saturation, row, i, a)
 
 
 @njit(cache=True, error_model="numpy")
@@ -56,27 +70,31 @@ def ln_p_of(tab: PropertyArrays, row: int, value: float) -> float:
 
 
 @njit(cache=True, error_model="numpy")
-def _bilinear(grid: np.ndarray, u: float, v: float) -> float:
+def _corner(grid: np.ndarray, u: float, v: float) -> tuple[int, int, float, float]:
+    """Where a place stands among four points of a grid: (row, column, shares of both)."""
     nu, nv = grid.shape
     u = min(max(u, 0.0), nu - 1.000001)
     v = min(max(v, 0.0), nv + 20.0)
     i, j = int(u), min(int(v), nv - 2)
-    a, b = u - i, v - j
+    return i, j, u - i, v - j
+
+
+@njit(cache=True, error_model="numpy")
+def _between(grid: np.ndarray, i: int, j: int, a: float, b: float) -> float:
     return (1 - a) * ((1 - b) * grid[i, j] + b * grid[i, j + 1]) + a * (
         (1 - b) * grid[i + 1, j] + b * grid[i + 1, j + 1]
     )
 
 
 @njit(cache=True, error_model="numpy")
-def _row_u(tab: PropertyArrays, grid: np.ndarray, ln_p: float) -> float:
-    return (ln_p - tab.ln_p_min) / (tab.ln_p_max - tab.ln_p_min) * (grid.shape[0] - 1)
+def _bilinear(grid: np.ndarray, u: float, v: float) -> float:
+    i, j, a, b = _corner(grid, u, v)
+    return _between(grid, i, j, a, b)
 
 
 @njit(cache=True, error_model="numpy")
-def vapor_at(tab: PropertyArrays, which: int, ln_p: float, dh: float) -> float:
-    """T (0), density (1) or entropy (2) of vapor ``dh`` J/kg above the dew point."""
-    grid = tab.vapor[which]
-    return _bilinear(grid, _row_u(tab, grid, ln_p), dh / tab.h_span * (grid.shape[1] - 1))
+def _row_u(tab: PropertyArrays, grid: np.ndarray, ln_p: float) -> float:
+    return (ln_p - tab.ln_p_min) / (tab.ln_p_max - tab.ln_p_min) * (grid.shape[0] - 1)
 
 
 @njit(cache=True, error_model="numpy")
@@ -138,15 +156,19 @@ def enthalpy_at_temperature(tab: PropertyArrays, ln_p: float, t: float) -> float
 @njit(cache=True, error_model="numpy")
 def temperature_density_entropy(tab: PropertyArrays, ln_p: float, h: float) -> tuple[float, ...]:
     """(T, rho, s) at pressure and enthalpy; two-phase density is homogeneous, liquid entropy is not used (0)."""
-    h_f, h_g = saturation_at(tab, H_F, ln_p), saturation_at(tab, H_G, ln_p)
+    rows = tab.saturation
+    at, share = _cell(tab, ln_p)
+    h_g = _in_cell(rows, H_G, at, share)
     if h >= h_g:
-        dh = h - h_g
-        return vapor_at(tab, 0, ln_p, dh), vapor_at(tab, 1, ln_p, dh), vapor_at(tab, 2, ln_p, dh)
-    t_b, t_d = saturation_at(tab, T_BUBBLE, ln_p), saturation_at(tab, T_DEW, ln_p)
+        grid = tab.vapor[0]
+        i, j, a, b = _corner(grid, _row_u(tab, grid, ln_p), (h - h_g) / tab.h_span * (grid.shape[1] - 1))
+        return _between(grid, i, j, a, b), _between(tab.vapor[1], i, j, a, b), _between(tab.vapor[2], i, j, a, b)
+    h_f = _in_cell(rows, H_F, at, share)
+    t_b, t_d = _in_cell(rows, T_BUBBLE, at, share), _in_cell(rows, T_DEW, at, share)
     if h > h_f:
         x = (h - h_f) / (h_g - h_f)
-        v = x / saturation_at(tab, RHO_G, ln_p) + (1 - x) / saturation_at(tab, RHO_F, ln_p)
-        return t_b + x * (t_d - t_b), 1.0 / v, saturation_at(tab, S_G, ln_p) - (h_g - h) / t_d
+        v = x / _in_cell(rows, RHO_G, at, share) + (1 - x) / _in_cell(rows, RHO_F, at, share)
+        return t_b + x * (t_d - t_b), 1.0 / v, _in_cell(rows, S_G, at, share) - (h_g - h) / t_d
     dt = subcooling_of(tab, ln_p, h)
     return t_b - dt, liquid_at(tab, 1, ln_p, dt), 0.0
 
@@ -163,6 +185,11 @@ class Refrigerant:
     charged_as_liquid: bool
     arrays: PropertyArrays
     table_hash: str
+
+    @cached_property
+    def packed(self) -> Any:
+        """``arrays`` as compiled code takes them (:mod:`wolfsbane.cycle.packed`)."""
+        return packed_with_arrays(self.arrays)
 
     @cached_property
     def min_pa(self) -> Any:

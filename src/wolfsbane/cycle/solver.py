@@ -29,7 +29,7 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.surroundings import Surroundings
 
 #: stored with every issued sheet; raise it when any reading could change
-SOLVER_VERSION = "5"
+SOLVER_VERSION = "6"
 
 #: the band a cycling fan is held in at one end of its swing, as a share of the swing
 _BAND = 0.03
@@ -278,13 +278,13 @@ def _balance(
     h_sat = saturated_air(conditions)
     mode = receiver_mode(circuit)
     boundary = surroundings.boundary(conditions, mode)
-    x, figures, norm, attempts, evaluations = search(starts, circuit, fluid.arrays, boundary, h_sat, softening)
+    x, figures, norm, attempts, evaluations = search(starts, circuit, fluid, boundary, h_sat, softening)
     if mode == HOLDS and (decide or norm < CONVERGED):
         beyond = (x, figures, norm) if x[1] >= fluid.arrays.ln_p_max - 2e-2 else None
         for other in _receiver_edges(circuit, fluid, x, figures, norm):
             more = np.vstack((x, starts)) if norm < 1.0 else starts
             x, figures, norm, attempts, again = search(
-                more, circuit, fluid.arrays, boundary._replace(receiver=other), h_sat, softening
+                more, circuit, fluid, boundary._replace(receiver=other), h_sat, softening
             )
             mode, evaluations = other, evaluations + again
             if norm < CONVERGED and _fits(other, figures):

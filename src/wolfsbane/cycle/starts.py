@@ -83,7 +83,7 @@ def _rated(machine: Machine) -> tuple[float, float, float] | None:
     surroundings = surroundings_of(circuit, conditions)
     boundary = surroundings.boundary(conditions, receiver_mode(circuit))
     starts = spread(machine, fluid, surroundings)
-    x, _, norm, _, _ = search(starts, circuit, fluid.arrays, boundary, saturated_air(conditions), SOFTENING)
+    x, _, norm, _, _ = search(starts, circuit, fluid, boundary, saturated_air(conditions), SOFTENING)
     if norm >= CONVERGED:
         return None
     return (

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from wolfsbane.cycle.balance import EMPTY, FULL, HOLDS, NO_RECEIVER, figures_at
+from wolfsbane.cycle.balance import EMPTY, FULL, HOLDS, NO_RECEIVER
 from wolfsbane.cycle.newton import CONVERGED, newton
 from wolfsbane.cycle.parts.compressor import shell_share
 from wolfsbane.cycle.properties import RHO_F, RHO_G, T_BUBBLE, T_DEW, saturation_at
@@ -152,8 +152,7 @@ def _one(
         )
         if stores is not None and moving.warmth is not None:
             now = _stored(now, stores, moving.warmth, seconds)
-        x, norm, _ = newton(np.array(moving.x), circuit, tab, now, h_sat, 25)
-        figures = figures_at(x, circuit, tab, now, h_sat)
+        x, figures, norm = newton(np.array(moving.x), circuit, fluid, now, h_sat)
         if norm < 20 * CONVERGED and _holds(mode, circuit, tab, x, figures):
             reached = Moving(
                 x=tuple(x.tolist()),

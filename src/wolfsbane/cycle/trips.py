@@ -43,21 +43,47 @@ class Drawn(NamedTuple):
     capacity_w: float
 
 
+class Limits(NamedTuple):
+    """What cutouts open at: discharge and suction pressure (Pa), discharge line (K), compressor amps, and the capacity
+    (W) below which the motor overheats where it draws more than ``works_amps``.
+    """
+
+    high_pa: float
+    low_pa: float
+    discharge_k: float
+    overload_amps: float
+    least_w: float
+    works_amps: float
+
+
+def limits_of(machine: Machine, refrigerant_name: str, conditions: Conditions) -> Limits:
+    """The :class:`Limits` of a machine with a refrigerant in it, in a weather."""
+    plate = machine.plate
+    high, low = _pressures(machine, refrigerant_name, conditions)
+    return Limits(
+        high_pa=high,
+        low_pa=low,
+        discharge_k=plate.discharge_cutout_k,
+        overload_amps=plate.overload_amps,
+        least_w=_NO_COOLING * plate.capacity_w / machine.circuits,
+        works_amps=_WORKS * plate.rated_amps,
+    )
+
+
 def opened(machine: Machine, refrigerant_name: str, conditions: Conditions, found: Drawn) -> list[tuple[str, float]]:
     """(cutout, its setting) of every cutout that a running machine would open; an overload for want of cooling has the
     setting nought.
     """
-    plate, trips = machine.plate, []
-    high, low = _pressures(machine, refrigerant_name, conditions)
-    if found.discharge_pa > high:
-        trips.append(("high_pressure", high))
-    if found.suction_pa < low:
-        trips.append(("low_pressure", low))
-    if found.discharge_k > plate.discharge_cutout_k:
-        trips.append(("discharge_temperature", plate.discharge_cutout_k))
-    if found.amps > plate.overload_amps:
-        trips.append(("overload", plate.overload_amps))
-    if found.capacity_w < _NO_COOLING * plate.capacity_w / machine.circuits and found.amps > _WORKS * plate.rated_amps:
+    limits, trips = limits_of(machine, refrigerant_name, conditions), []
+    if found.discharge_pa > limits.high_pa:
+        trips.append(("high_pressure", limits.high_pa))
+    if found.suction_pa < limits.low_pa:
+        trips.append(("low_pressure", limits.low_pa))
+    if found.discharge_k > limits.discharge_k:
+        trips.append(("discharge_temperature", limits.discharge_k))
+    if found.amps > limits.overload_amps:
+        trips.append(("overload", limits.overload_amps))
+    if found.capacity_w < limits.least_w and found.amps > limits.works_amps:
         trips.append(("overload", 0.0))
     return trips
 

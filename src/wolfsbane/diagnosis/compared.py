@@ -14,6 +14,16 @@ _LIQUID_SATURATION, _LIQUID_LINE = AT["liquid_saturation"], AT["liquid_line"]
 _SUCTION_SATURATION, _SUCTION_LINE = AT["suction_saturation"], AT["suction_line"]
 
 
+#: what a fault or two are expected to show: ``a`` (n, N) and ``b`` (m, N), what each shows alone, from the machine with
+#: nothing wrong on (``b`` is empty for one fault); ``depths_a`` (n, 1) and ``depths_b``, how deep each is; ``solved``
+#: (4,), the depths they were solved together at, two of each; ``missed`` (3, 3, N), what adding up misses there
+Expects = tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray]
+#: how readings are told apart from those of one machine: the barometer, Pa; what is shown of it, as it is and as it is
+#: printed, (2, 1, k); and the reader: its weights (N, k), pressure columns (p,), their scales in degrees F and in Pa
+#: (p, points), and tolerances (k,)
+Reads = tuple[float, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray]
+
+
 @njit(cache=True, error_model="numpy")
 def _along(table: np.ndarray, places: np.ndarray) -> np.ndarray:
     """Rows (m, N) of a table (n, N) at fractional ``places`` (m,), held at the ends."""
@@ -37,47 +47,80 @@ def _weights(depth: float, first: float, second: float) -> tuple[float, float, f
 
 
 @njit(cache=True, error_model="numpy")
-def pair_vectors(
+def _together(
+    y: np.ndarray,
     a: np.ndarray,
-    depths_a: np.ndarray,
-    solved_a: tuple[float, float],
-    places_a: np.ndarray,
     b: np.ndarray,
-    depths_b: np.ndarray,
-    solved_b: tuple[float, float],
-    places_b: np.ndarray,
+    sound: np.ndarray,
+    one: tuple[float, float, float],
+    two: tuple[float, float, float],
     missed: np.ndarray,
-) -> np.ndarray:
-    """Vectors (m_a * m_b, N) of two faults together at every crossing of ``places_a`` and ``places_b``.
-
-    ``a`` (n, N) and ``b`` are what each does alone, from the machine with nothing wrong on; ``depths_a`` (n, 1) and
-    ``solved_a`` how deep each is and the depths they were solved together at; ``missed`` (3, 3, N) what adding up
-    misses there. Effects add up, but a line cannot be filled below empty nor boil past dry.
-    """
-    alone_a, alone_b = _along(a, places_a), _along(b, places_b)
-    deep_a, deep_b = _along(depths_a, places_a), _along(depths_b, places_b)
-    sound = a[0]
+) -> None:
+    """Fill ``y`` (N,) with what two faults show together of which each shows ``a`` and ``b`` (N,) alone."""
+    size = len(y)
     normal = min(sound[_LIQUID_SATURATION] - sound[_LIQUID_LINE], 0.0)
-    size = a.shape[1]
-    found = np.empty((len(places_a) * len(places_b), size))
+    for k in range(size):
+        y[k] = a[k] + b[k] - sound[k]
+    short = min(y[_LIQUID_SATURATION] - y[_LIQUID_LINE], 0.0) - normal
+    y[_LIQUID_LINE] += min(short, 0.0)
+    y[_SUCTION_LINE] -= min(y[_SUCTION_LINE] - y[_SUCTION_SATURATION], 0.0)
+    for p in range(3):
+        for q in range(3):
+            weight = one[p] * two[q]
+            if weight != 0.0:
+                for k in range(size):
+                    y[k] += weight * missed[p, q, k]
+
+
+@njit(cache=True, error_model="numpy")
+def crossed_vectors(expects: Expects, places_a: np.ndarray, places_b: np.ndarray) -> np.ndarray:
+    """Vectors (m_a * m_b, N) expected at every crossing of ``places_a`` of one fault and ``places_b`` of another; of
+    one fault alone, whatever ``places_b`` (1,) is. Effects add up, but a line cannot be filled below empty nor boil
+    past dry.
+    """
+    a, depths_a, b, depths_b, solved, missed = expects
+    alone_a = _along(a, places_a)
+    if len(b) == 0:
+        return alone_a
+    alone_b = _along(b, places_b)
+    deep_a, deep_b = _along(depths_a, places_a), _along(depths_b, places_b)
+    found = np.empty((len(places_a) * len(places_b), a.shape[1]))
     row = 0
     for i in range(len(places_a)):
-        one = _weights(deep_a[i, 0], solved_a[0], solved_a[1])
+        one = _weights(deep_a[i, 0], solved[0], solved[1])
         for j in range(len(places_b)):
-            two = _weights(deep_b[j, 0], solved_b[0], solved_b[1])
-            y = found[row]
-            for k in range(size):
-                y[k] = alone_a[i, k] + alone_b[j, k] - sound[k]
-            short = min(y[_LIQUID_SATURATION] - y[_LIQUID_LINE], 0.0) - normal
-            y[_LIQUID_LINE] += min(short, 0.0)
-            y[_SUCTION_LINE] -= min(y[_SUCTION_LINE] - y[_SUCTION_SATURATION], 0.0)
-            for p in range(3):
-                for q in range(3):
-                    weight = one[p] * two[q]
-                    if weight != 0.0:
-                        for k in range(size):
-                            y[k] += weight * missed[p, q, k]
+            two = _weights(deep_b[j, 0], solved[2], solved[3])
+            _together(found[row], alone_a[i], alone_b[j], a[0], one, two, missed)
             row += 1
+    return found
+
+
+@njit(cache=True, error_model="numpy")
+def _psi(value_f: float, scale_f: np.ndarray, scale_pa: np.ndarray, barometer_pa: float) -> float:
+    """What a gauge shows, psi, where saturation is ``value_f``, degrees F, on the scale (points,)."""
+    last = len(scale_f) - 1
+    if value_f <= scale_f[0]:
+        pa = scale_pa[0]
+    elif value_f >= scale_f[last]:
+        pa = scale_pa[last]
+    else:
+        at = np.searchsorted(scale_f, value_f) - 1
+        share = (value_f - scale_f[at]) / (scale_f[at + 1] - scale_f[at])
+        pa = scale_pa[at] + share * (scale_pa[at + 1] - scale_pa[at])
+    return (pa - barometer_pa) / PA_PER_PSI
+
+
+@njit(cache=True, error_model="numpy")
+def _told_f(vectors: np.ndarray, weights: np.ndarray) -> np.ndarray:
+    """Readings (n, k) of vectors (n, N), pressures still as saturation in degrees F."""
+    n, size, k = len(vectors), weights.shape[0], weights.shape[1]
+    found = np.zeros((n, k))
+    for e in range(size):
+        for j in range(k):
+            weight = weights[e, j]
+            if weight != 0.0:
+                for i in range(n):
+                    found[i, j] += weight * vectors[i, e]
     return found
 
 
@@ -93,28 +136,11 @@ def shown(
     """Readings (n, k) of vectors (n, N): ``weights`` (N, k) of the entries each shows; pressures stand in ``columns``
     (p,), each with its scale (p, points) of degrees F and Pa, and are told in psi.
     """
-    n, size, k = len(vectors), weights.shape[0], weights.shape[1]
-    found = np.zeros((n, k))
-    for e in range(size):
-        for j in range(k):
-            weight = weights[e, j]
-            if weight != 0.0:
-                for i in range(n):
-                    found[i, j] += weight * vectors[i, e]
+    found = _told_f(vectors, weights)
     for p in range(len(columns)):
         j, scale_f, scale_pa = columns[p], grids_f[p], grids_pa[p]
-        last = len(scale_f) - 1
-        for i in range(n):
-            value = found[i, j]
-            if value <= scale_f[0]:
-                pa = scale_pa[0]
-            elif value >= scale_f[last]:
-                pa = scale_pa[last]
-            else:
-                at = np.searchsorted(scale_f, value) - 1
-                share = (value - scale_f[at]) / (scale_f[at + 1] - scale_f[at])
-                pa = scale_pa[at] + share * (scale_pa[at + 1] - scale_pa[at])
-            found[i, j] = (pa - barometer_pa) / PA_PER_PSI
+        for i in range(len(vectors)):
+            found[i, j] = _psi(found[i, j], scale_f, scale_pa, barometer_pa)
     return found
 
 
@@ -124,13 +150,60 @@ def apart(readings: np.ndarray, own: np.ndarray, tolerances: np.ndarray) -> np.n
     an honest one may be off, ``tolerances`` (k,).
     """
     n, k = readings.shape
-    found = np.empty(n)
+    found, shares = np.empty(n), 1.0 / tolerances
     for i in range(n):
-        nearest = np.inf
-        for o in range(2):
-            worst = 0.0
-            for j in range(k):
-                worst = max(worst, abs(readings[i, j] - own[o, 0, j]) / tolerances[j])
-            nearest = min(nearest, worst)
-        found[i] = nearest
+        worst, other = 0.0, 0.0
+        for j in range(k):
+            worst = max(worst, abs(readings[i, j] - own[0, 0, j]) * shares[j])
+            other = max(other, abs(readings[i, j] - own[1, 0, j]) * shares[j])
+        found[i] = min(worst, other)
     return found
+
+
+@njit(cache=True, error_model="numpy")
+def distances(vectors: np.ndarray, reads: Reads) -> np.ndarray:
+    """Distances (n,) of vectors (n, N): :func:`apart` of what is :func:`shown` of them."""
+    barometer_pa, own, weights, columns, scales_f, scales_pa, tolerances = reads
+    return apart(shown(vectors, weights, columns, scales_f, scales_pa, barometer_pa), own, tolerances)
+
+
+@njit(cache=True, error_model="numpy")
+def nearest(vectors: np.ndarray, moves: np.ndarray, allowed: np.ndarray, reads: Reads) -> tuple[float, int, int]:
+    """(distance, row, row) of the nearest sum of one of ``vectors`` (n, N) that is ``allowed`` (n,) and one of
+    ``moves`` (m, N), as :func:`distances` has it; infinite where none is allowed. A sum is given up at the first
+    reading that leaves it farther than another; pressures, which take a look at their scale, are read last.
+    """
+    barometer_pa, own, weights, columns, scales_f, scales_pa, tolerances = reads
+    told, moved = _told_f(vectors, weights), _told_f(moves, weights)
+    k, pressures = told.shape[1], len(columns)
+    shares, order = 1.0 / tolerances, np.empty(k, dtype=np.int64)
+    scale_of = np.full(k, -1, dtype=np.int64)
+    for p in range(pressures):
+        scale_of[columns[p]] = p
+    first, last = 0, k - pressures
+    for j in range(k):
+        if scale_of[j] < 0:
+            order[first] = j
+            first += 1
+        else:
+            order[last] = j
+            last += 1
+    best, row, move = np.inf, -1, -1
+    for i in range(len(told)):
+        if not allowed[i]:
+            continue
+        for m in range(len(moved)):
+            worst, other, far = 0.0, 0.0, False
+            for at in range(k):
+                j = order[at]
+                value = told[i, j] + moved[m, j]
+                if scale_of[j] >= 0:
+                    value = _psi(value, scales_f[scale_of[j]], scales_pa[scale_of[j]], barometer_pa)
+                worst = max(worst, abs(value - own[0, 0, j]) * shares[j])
+                other = max(other, abs(value - own[1, 0, j]) * shares[j])
+                if worst >= best and other >= best:
+                    far = True
+                    break
+            if not far:
+                best, row, move = min(worst, other), i, m
+    return best, row, move

@@ -5,7 +5,7 @@ to look next, and slopes solved on the spot find the floor of a narrow valley.
 from __future__ import annotations
 
 from dataclasses import replace
-from functools import lru_cache
+from functools import cached_property
 from itertools import product
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -13,37 +13,41 @@ import numpy as np
 
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault
-from wolfsbane.diagnosis.vectors import vector_at
+from wolfsbane.diagnosis import chase
+from wolfsbane.diagnosis.chase import AROUND, GAINS, HOPELESS, NEAR_ENOUGH, ROUNDS, STEP, TRUSTED, WIDTHS, vector_at
+from wolfsbane.diagnosis.compared import crossed_vectors, distances
+from wolfsbane.diagnosis.hunting import around, beginnings, least_step
+from wolfsbane.diagnosis.short_way import NOWHERE, SHOWN, UNUSUAL, Ground, Start
+from wolfsbane.diagnosis.solved_cases import alone
+from wolfsbane.diagnosis.space import N
+from wolfsbane.diagnosis.vectors import vector_on
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
-
     from wolfsbane.cycle.conditions import Conditions
+    from wolfsbane.diagnosis.chase import Severities
+    from wolfsbane.diagnosis.compared import Expects
     from wolfsbane.diagnosis.rivals import Rivals
-    from wolfsbane.diagnosis.solved_cases import Curve
+    from wolfsbane.diagnosis.short_way import Lines
+    from wolfsbane.diagnosis.short_way import Parts as GroundParts
+    from wolfsbane.diagnosis.solved_cases import Curve, Pair
 
-#: given up where no place around the first solve, or around a later one, is expected nearer than this
-_HOPELESS = (4.0, 2.2)
-#: how far those slopes are trusted, as a share of the range, one round after the other
-_TRUSTED = (0.12, 0.06, 0.03, 0.015, 0.008)
-#: the step a slope is solved over, as a share of the range, never more than a third of the way it is trusted; and how
-#: much farther than a severity the air is trusted
-_STEP, _AIR_TRUSTED = 0.02, 6.0
+#: how far straight lines are believed where only a rough look is wanted, as a share of the range
+_REACH = 0.3
+#: how much farther than a severity the air is trusted
+_AIR_TRUSTED = 6.0
 #: how far along its own slopes a rival that fits is followed, as a share of the range
 _VALLEY = 0.3
 #: two faults; the stride along their valley, and how far the other fault may bend it in one, as shares of the ranges
 _TWO, _STRIDE, _BEND = 2, 0.12, 0.15
-#: how far around a place is looked, as a share of the range, one solve after the other
-_WIDTHS = (0.25, 0.14, 0.08, 0.05, 0.03, 0.015)
-#: crossings looked at for a first place, along each fault's range
-_CROSSINGS = 13
+#: places looked at for a first one along the range of one fault, and crossings along the range of each of two; a second
+#: first place lies farther from it than this share of a range
+_PLACES, _CROSSINGS, _FAR = 61, 13, 0.3
 #: how far printed air may be off: outdoor (or water going in), return, its wet bulb, degrees F (common practice, no
 #: source)
 WEATHER_OFF_F = (2.0, 1.5, 1.5)
-#: places around one that are looked at, as shares of the width
-_AROUND = np.linspace(-1.0, 1.0, 9)
 _AIRS = np.array(list(product((-1.0, -0.5, 0.0, 0.5, 1.0), (-1.0, 0.0, 1.0), (-1.0, 0.0, 1.0))))
 _NO_AIR = np.zeros((1, 3))
+_NOUGHT, _NOTHING = np.zeros(1), np.empty(0)
 
 
 def moved_weather(c: Conditions, moved: np.ndarray) -> Conditions:
@@ -54,13 +58,6 @@ def moved_weather(c: Conditions, moved: np.ndarray) -> Conditions:
     if c.water_in_k:
         return replace(found, water_in_k=c.water_in_k + off[0])
     return replace(found, outdoor_k=c.outdoor_k + off[0])
-
-
-@lru_cache(maxsize=4096)
-def _crossings(low: tuple[float, ...], high: tuple[float, ...], number: int) -> tuple[list[np.ndarray], np.ndarray]:
-    """(axes, places (number ** d, d)) of ``number`` places along each range, and where they cross; read only."""
-    axes = [np.linspace(lo, hi, number) for lo, hi in zip(low, high, strict=True)]
-    return axes, _crossed(axes)
 
 
 def _crossed(axes: list[np.ndarray]) -> np.ndarray:
@@ -100,15 +97,18 @@ class Hunt:
         curves: tuple[Curve, ...],
         lows: tuple[float, ...],
         readings: tuple[str, ...],
-        model: Callable[..., np.ndarray],
+        model: Pair | None = None,
         fixed: tuple[Fault, ...] = (),
     ) -> None:
-        self.rivals, self.curves, self.readings, self.model = rivals, curves, readings, model
+        self.rivals, self.curves = rivals, curves
+        #: what is expected at a place, and how far that is from what was planted, as compiled code takes both
+        self._expects: Expects = model.parts if model else curves[0].parts if curves else alone(rivals.shown_by(fixed))
+        self._reads = rivals.cases.read_from(rivals.here, readings)
         self.low = np.array(lows)
         self.high = np.array([len(c.severities) - 1.0 for c in curves])
         self.fixed = fixed
         #: where the next solve begins: the balance of what was planted, which shows what is looked for, then the last
-        self._start = rivals.state.solution
+        self._start = rivals.start or NOWHERE
         self._solved: dict[tuple[bytes, bytes], np.ndarray | None] = {}
 
     def faults(self, place: np.ndarray) -> tuple[Fault, ...]:
@@ -120,111 +120,193 @@ class Hunt:
             for c, p in zip(self.curves, place[: len(self.curves)], strict=True)
         )
 
+    def _shown(self, *axes: np.ndarray) -> np.ndarray:
+        """Vectors (n, N) expected at every crossing of places."""
+        return crossed_vectors(self._expects, *(*axes, _NOUGHT, _NOUGHT)[:2])
+
     def _expected(self, axes: list[np.ndarray], shift: np.ndarray | float = 0.0) -> np.ndarray:
         """Distances at every crossing of places, flat."""
-        return self.rivals.away(self.model(*axes) + shift, self.readings)
+        return self._away(self._shown(*axes) + shift)
+
+    def _away(self, vectors: np.ndarray) -> np.ndarray:
+        """Distances (n,) of vectors (n, N) from what was planted."""
+        return distances(vectors, self._reads)
+
+    def _distance(self, vector: np.ndarray) -> float:
+        return float(distances(vector[None], self._reads)[0])
+
+    def _at(self, place: np.ndarray) -> np.ndarray:
+        """The vector (N,) expected at one place."""
+        return self._shown(*(place[i : i + 1] for i in range(len(place))))[0]
 
     def starts(self) -> list[tuple[float, np.ndarray]]:
         """(expected distance, place) of the best start, and of the best one far from it."""
         if (self.low >= self.high).any():
             return []
-        number = 61 if len(self.curves) == 1 else _CROSSINGS
-        axes, places = _crossings(tuple(self.low), tuple(self.high), number)
-        expected = self._expected(axes)
-        first = int(np.argmin(expected))
-        span = self.high - self.low
-        away = (np.abs(places - places[first]) / span).max(axis=1) > 0.3
-        found = [(float(expected[first]), places[first])]
-        if away.any():
-            second = int(np.argmin(np.where(away, expected, np.inf)))
-            found.append((float(expected[second]), places[second]))
+        number = _PLACES if len(self.curves) == 1 else _CROSSINGS
+        near, first, further, second = beginnings(self.low, self.high, number, _FAR, self._expects, self._reads)
+        found = [(near, first)]
+        if np.isfinite(further):
+            found.append((further, second))
         return found
 
-    def true(self, place: np.ndarray, moved: np.ndarray | None = None) -> np.ndarray | None:
-        """The solved vector at a place, or None where it does not run."""
+    def true(
+        self, place: np.ndarray, moved: np.ndarray | None = None, expected: np.ndarray = _NOTHING
+    ) -> np.ndarray | None:
+        """The solved vector at a place, or None where it does not run; begun at what is ``expected`` there (N,), where
+        that is known.
+        """
         key = (place.tobytes(), b"" if moved is None or not moved.any() else moved.tobytes())
         if key not in self._solved:
             cases = self.rivals.cases
-            conditions = moved_weather(cases.conditions, moved) if moved is not None and key[1] else cases.conditions
+            ground = cases.ground
+            if moved is not None and key[1]:
+                ground = Ground(cases.machine, moved_weather(cases.conditions, moved))
             try:
-                found, start = vector_at(cases.machine, conditions, self.faults(place), self._start)
+                found, start = self._solve(ground, place, expected)
             except BadInputError:
                 found, start = None, None
             self._solved[key], self._start = found, start or self._start
         return self._solved[key]
 
+    @cached_property
+    def _ground(self) -> GroundParts:
+        """The ground as compiled code takes it; its room for circuits is this hunt's own."""
+        return self.rivals.cases.ground.parts()
+
+    @cached_property
+    def _plan(self) -> tuple[Severities, Lines] | None:
+        """The severities of each fault and how they are planted in compiled code; None where they are not."""
+        cases = self.rivals.cases
+        if not self.curves:
+            return None
+        lines = [cases.ground.lines_of(curve.id) for curve in self.curves]
+        ids = {curve.id for curve in self.curves}
+        found = [one for one in lines if one is not None and not one.not_beside & ids and not one.refrigerant]
+        if len(found) < len(lines):
+            return None
+        severities = [curve.severities for curve in self.curves]
+        a, b = found[0], found[-1]
+        return (severities[0], severities[-1]), (a.places, a.lines, b.places, b.lines)
+
+    def _solve(self, ground: Ground, place: np.ndarray, expected: np.ndarray) -> tuple[np.ndarray | None, Start | None]:
+        """The vector at a place on a ground, and where a neighbor may begin; (None, None) where it does not run."""
+        if self._start is not NOWHERE and self._plan is not None:
+            parts = self._ground if ground is self.rivals.cases.ground else ground.parts()
+            y, x, slopes = np.empty(N), self._start.x.copy(), self._start.slopes.copy()
+            came_to = vector_at(y, expected, x, slopes, place, *self._plan, parts)
+            if came_to != UNUSUAL:
+                return (y, Start(x, slopes)) if came_to == SHOWN else (None, None)
+        return vector_on(ground, self.faults(place), None if self._start is NOWHERE else self._start)
+
     def follow(self, place: np.ndarray, weather: bool = False) -> Found | None:
         """The nearest from a start on; None where nothing runs."""
+        if not weather and self._start is not NOWHERE and self._plan is not None:
+            x, slopes = self._start.x.copy(), self._start.slopes.copy()
+            came_to, distance, ended, off = chase.follow(
+                place, self.low, self.high, x, slopes, *self._plan, self._ground, self._expects, self._reads
+            )
+            if came_to != UNUSUAL:
+                self._start = Start(x, slopes)
+                return Found(distance, ended, off, np.zeros(3)) if came_to == SHOWN else None
         slopes = self.rivals.weather_slopes() if weather else np.zeros((3, len(self.rivals.here)))
         air = _AIRS if weather else _NO_AIR
-        moved, span = np.zeros(3), self.high - self.low
+        moved, blown = np.zeros(3), air @ slopes
         best: Found | None = None
-        for tried, width in enumerate(_WIDTHS):
-            true = self.true(place, moved)
+        shift = np.zeros(N)
+        for tried, width in enumerate(WIDTHS):
+            here = self._at(place) + moved @ slopes
+            true = self.true(place, moved, here + shift)
             if true is None:
                 place = self.low + 0.8 * (place - self.low)
                 continue
-            here = self.model(*(place[i : i + 1] for i in range(len(place))))[0] + moved @ slopes
             shift = true - here
-            distance = float(self.rivals.away(true[None], self.readings)[0])
+            distance = self._distance(true)
             if best is None or distance < best.distance:
                 best = Found(distance, place, shift, moved)
-            if distance < 0.05:
+            if distance < NEAR_ENOUGH:
                 break
-            axes = [
-                np.minimum(np.maximum(p + width * s * _AROUND, lo), hi)
-                for p, s, lo, hi in zip(place, span, self.low, self.high, strict=True)
-            ]
-            vectors = self.model(*axes) if axes else self.model()
-            crossed = (vectors[:, None, :] + (air @ slopes)[None, :, :]).reshape(-1, vectors.shape[1]) + shift
-            expected = self.rivals.away(crossed, self.readings)
-            at = int(np.argmin(expected))
-            if expected[at] > _HOPELESS[min(tried, 1)]:
+            expected, following, at = around(
+                place, self.low, self.high, width * AROUND, blown + shift, self._expects, self._reads
+            )
+            if expected > HOPELESS[min(tried, 1)]:
                 break
-            spot = np.unravel_index(at // len(air), tuple(len(a) for a in axes)) if axes else ()
-            following = np.array([a[i] for a, i in zip(axes, spot, strict=True)])
-            air_there = air[at % len(air)]
+            air_there = air[at]
             if _same(following, place) and _same(air_there, moved):
-                if width <= _WIDTHS[2]:
+                if width <= WIDTHS[2]:
                     break
                 continue
             place, moved = following, air_there
         return best
 
+    def reach(self, place: np.ndarray) -> float:
+        """How near straight lines bring a place that runs, with the air off by all it may be; far where none do."""
+        true = self.true(place)
+        air, span = self.rivals.weather_slopes(), self.high - self.low
+        rates = None if true is None else self._slopes(place, true, STEP * span, self.high, False)
+        if true is None or rates is None:
+            return np.inf
+        low = np.append(np.maximum(self.low - place, -_REACH * span), -np.ones(3))
+        high = np.append(np.minimum(self.high - place, _REACH * span), np.ones(3))
+        slopes = np.vstack((rates, air)) if len(place) else air
+        return self._distance(true + least_step(true, slopes, low, high, self._reads) @ slopes)
+
+    def here(self, place: np.ndarray) -> Found:
+        """A place that runs, in the printed air."""
+        true = self.true(place)
+        shown = self._at(place)
+        distance = np.inf if true is None else self._distance(true)
+        return Found(distance, place, np.zeros(N) if true is None else true - shown, np.zeros(3))
+
     def closer(self, best: Found, weather: bool = False) -> Found:
         """The nearest along slopes that are solved where the search ended, of the air as well with ``weather``: an
         expectation drawn from severities far apart does not see the floor of a narrow valley.
         """
+        if not weather and self._start is not NOWHERE and self._plan is not None:
+            x, slopes = self._start.x.copy(), self._start.slopes.copy()
+            came_to, distance, place, vector = chase.closer(
+                best.place, best.distance, self.low, self.high, x, slopes, *self._plan, self._ground, self._reads
+            )
+            if came_to != UNUSUAL:
+                self._start = Start(x, slopes)
+                if distance >= best.distance:
+                    return best
+                return Found(distance, place, vector - self._at(place), best.moved)
         air = 3 if weather else 0
         low, high = np.append(self.low, -np.ones(air)), np.append(self.high, np.ones(air))
         span, number = high - low, len(self.low)
-        slopes: np.ndarray | None = None
-        for width in _TRUSTED:
-            step = min(_STEP, width / 3.0)
+        rates: np.ndarray | None = None
+        trusted = 0
+        for _ in range(len(TRUSTED) if weather else ROUNDS):
+            if trusted >= len(TRUSTED):
+                break
+            width = TRUSTED[trusted]
+            trusted += 1
+            step = min(STEP, width / 3.0)
             at = np.append(best.place, best.moved[:air])
             true = self.true(best.place, best.moved)
             if true is None or best.distance <= 1.0:
                 break
-            if slopes is None:
-                slopes = self._slopes(at, true, step * span, high, weather)
-            if slopes is None:
+            if rates is None:
+                rates = self._slopes(at, true, step * span, high, weather)
+            if rates is None:
                 return best
             wide = width * span * np.append(np.ones(number), _AIR_TRUSTED * np.ones(air))
-            following = at + self.rivals.least_step(
-                true, slopes, np.maximum(low - at, -wide), np.minimum(high - at, wide), self.readings
+            following = at + least_step(
+                true, rates, np.maximum(low - at, -wide), np.minimum(high - at, wide), self._reads
             )
             place, moved = following[:number], following[number:] if weather else best.moved
-            found = self.true(place, moved)
+            found = self.true(place, moved, true + (following - at) @ rates)
             if found is None:
-                slopes = None
+                rates = None
                 continue
-            nearer = float(self.rivals.away(found[None], self.readings)[0])
+            nearer = self._distance(found)
             if nearer < best.distance:
-                here = self.model(*(place[i : i + 1] for i in range(number)))[0]
-                best = Found(nearer, place, found - here, moved)
-                slopes = _carried_on(slopes, (following - at) / span, found - true, span)
+                trusted -= nearer < GAINS * best.distance
+                best = Found(nearer, place, found - self._at(place), moved)
+                rates = _carried_on(rates, (following - at) / span, found - true, span)
             else:
-                slopes = None
+                rates = None
         return best
 
     def _slopes(
@@ -244,16 +326,16 @@ class Hunt:
     def spots(self, at: Found) -> tuple[tuple[Fault, ...], ...]:
         """Severities within tolerance, as far from one another as they go, along each fault and across, each solved."""
         place, shift = at.place, at.shift
-        number, span = 61 if len(self.curves) == 1 else 21, self.high - self.low
+        number, span = _PLACES if len(self.curves) == 1 else 21, self.high - self.low
         axes = [np.linspace(lo, hi, number) for lo, hi in zip(self.low, self.high, strict=True)]
         places, expected = _crossed(axes), self._expected(axes, shift)
         true = self.true(place)
-        slopes = None if true is None else self._slopes(place, true, _STEP * span, self.high, False)
+        slopes = None if true is None else self._slopes(place, true, STEP * span, self.high, False)
         inside = places[expected <= 0.97]
         if true is not None and slopes is not None:  # a valley runs where its own slopes say, not the far ones
             near = place + _VALLEY * span * _crossed([np.linspace(-1.0, 1.0, 31)] * len(place))
             near = near[((near >= self.low) & (near <= self.high)).all(axis=1)]
-            away = self.rivals.away(true + (near - place) @ slopes, self.readings)
+            away = self._away(true + (near - place) @ slopes)
             inside = np.vstack((inside, near[away <= 0.97]))
         found: list[tuple[Fault, ...]] = []
         if not len(inside):
@@ -265,8 +347,8 @@ class Hunt:
         for end in ends:
             for share in (1.0, 0.7, 0.4):
                 to = place + share * (end - place)
-                true = self.true(to)
-                if true is not None and self.rivals.away(true[None], self.readings)[0] <= 1.0:
+                there = self.true(to, None, _NOTHING if slopes is None else true + (to - place) @ slopes)
+                if there is not None and self._distance(there) <= 1.0:
                     found.append(self.faults(to))
                     break
         if len(place) == _TWO:
@@ -290,10 +372,11 @@ class Hunt:
                 axes[other] = np.clip(beside, self.low[other], self.high[other])
                 to = at.copy()
                 to[axis], to[other] = further, axes[other][int(np.argmin(self._expected(axes, off)))]
-                true = self.true(to)
-                if true is None or self.rivals.away(true[None], self.readings)[0] > 1.0:
+                expected = self._at(to)
+                true = self.true(to, None, expected + off)
+                if true is None or self._distance(true) > 1.0:
                     stride /= _TWO
                     continue
-                at, off = to, true - self.model(*(to[i : i + 1] for i in range(_TWO)))[0]
+                at, off = to, true - expected
                 found.append(at)
         return found

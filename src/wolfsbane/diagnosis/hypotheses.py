@@ -4,7 +4,7 @@ instrument trouble.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import combinations
 from typing import TYPE_CHECKING, Any
 
@@ -15,12 +15,17 @@ from wolfsbane.cycle.faults import NONE, Fault, faults_for
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, scale_of
 from wolfsbane.cycle.instruments import values
 from wolfsbane.cycle.solver import solve
+from wolfsbane.diagnosis.along import vectors_along
+from wolfsbane.diagnosis.family import Family, Severities
+from wolfsbane.diagnosis.short_way import Start, ground_of
 from wolfsbane.diagnosis.space import AT, between, vector_of
 from wolfsbane.diagnosis.vectors import vector_at
 
 if TYPE_CHECKING:
-    from wolfsbane.cycle.faults.kind import Fault, FaultKind
-from wolfsbane.diagnosis.stand_in import StandIn
+    from collections.abc import Sequence
+
+    from wolfsbane.cycle.faults.kind import FaultKind
+    from wolfsbane.diagnosis.stand_in import StandIn
 
 #: how often each fault stands behind a call, before anything is seen (assumed: dirt is behind a large share of
 #: complaints)
@@ -107,24 +112,6 @@ _TROUBLE = {
 }
 
 
-@dataclass(frozen=True, kw_only=True)
-class Family:
-    """One explanation: ids of its faults, the vectors it can show (n, N),
-    the severities behind them and their shares (n,).
-    """
-
-    ids: tuple[str, ...]
-    vectors: np.ndarray
-    severities: list[tuple[Fault, ...]]
-    shares: np.ndarray
-    prior: float
-
-    @property
-    def id(self) -> str:
-        """Ids joined in alphabetical order; ``none`` for a machine with nothing wrong."""
-        return "+".join(sorted(self.ids)) or NONE
-
-
 def fault_free_vector(stand: Any) -> Any:
     """The stand-in machine when nothing is wrong, (N,), as the real machine would show it by its plate."""
     y = vector_of(stand.machine, solve(stand.machine, stand.conditions))
@@ -170,6 +157,10 @@ def weather_slopes(stand: StandIn, step_f: float = 2.0) -> np.ndarray:
     return np.array(found)
 
 
+def _severity(kind: FaultKind, depth: float) -> float:
+    return round(kind.fault_free + (kind.limit - kind.fault_free) * depth, 3)
+
+
 def _curve(
     stand: StandIn, kind: FaultKind, fault_free_raw: np.ndarray
 ) -> tuple[list[np.ndarray], list[tuple[Fault, ...]]]:
@@ -178,14 +169,22 @@ def _curve(
     """
     vectors: list[np.ndarray] = []
     severities: list[tuple[Fault, ...]] = []
+    if stand.own:
+        begins = _BEGINS[kind.id][True] if kind.id in _BEGINS else np.inf
+        numbers = [s for s in (_severity(kind, depth) for depth in _DEPTHS) if s <= begins]
+        along = vectors_along(ground_of(stand.machine, stand.conditions), kind.id, numbers)
+        if along is not None:
+            fitted = [_fitted(stand, vector, fault_free_raw) for vector in along]
+            return fitted, [(Fault(id=kind.id, severity=s),) for s in numbers[: len(along)]]
+    near: Start | None = None
     start: tuple[float, ...] | None = None
     for depth in _DEPTHS:
-        severity = round(kind.fault_free + (kind.limit - kind.fault_free) * depth, 3)
+        severity = _severity(kind, depth)
         if kind.id in _BEGINS and severity > _BEGINS[kind.id][stand.own]:
             continue
         fault = Fault(id=kind.id, severity=severity)
         if stand.own:
-            vector, start = vector_at(stand.machine, stand.conditions, (fault,), start)
+            vector, near = vector_at(stand.machine, stand.conditions, (fault,), near)
             if vector is None:
                 break
         else:
@@ -217,7 +216,7 @@ def _with_lore(y: np.ndarray, fault_free: np.ndarray) -> np.ndarray:
 
 def _finer(
     kind: FaultKind, vectors: np.ndarray, severities: list[tuple[Fault, ...]]
-) -> tuple[np.ndarray, np.ndarray, list[tuple[Fault, ...]]]:
+) -> tuple[np.ndarray, np.ndarray, Sequence[tuple[Fault, ...]]]:
     """Depths, vectors and severities with straight lines between the solved ones."""
     fault_id = kind.id
     depth = np.array([(faults[0].severity - kind.fault_free) / (kind.limit - kind.fault_free) for faults in severities])
@@ -229,7 +228,7 @@ def _finer(
     return (
         np.interp(at, whole, depth),
         between(vectors, at),
-        [(Fault(id=fault_id, severity=round(float(v), 3)),) for v in values_],
+        Severities(fault_id, tuple(round(v, 3) for v in values_.tolist())),
     )
 
 

@@ -11,6 +11,8 @@ from math import exp, log
 import numpy as np
 from numba import njit
 
+from wolfsbane.cycle.elimination import eliminated
+
 #: how sharp the largest is told from the others, one round after the other, as parts of the largest miss at first (of
 #: so much at most)
 _SHARPNESS, _LARGE = (2.0, 8.0, 32.0, 128.0, 512.0, 2048.0), 1e6
@@ -50,14 +52,15 @@ def _within(bend: np.ndarray, slope: np.ndarray, x: np.ndarray, low: np.ndarray,
         held[j] = (x[j] <= low[j] and slope[j] >= 0.0) or (x[j] >= high[j] and slope[j] <= 0.0)
     step = np.zeros(d)
     for _ in range(d + 1):
-        a, b = bend.copy(), -slope
+        a = np.empty((d, d + 1))
+        a[:, :d], a[:, d] = bend, -slope
         for j in range(d):
             if held[j]:
                 a[j, :] = 0.0
                 a[:, j] = 0.0
-                a[j, j], b[j] = 1.0, 0.0
+                a[j, j] = 1.0
             a[j, j] += 1e-12 + 1e-7 * a[j, j]
-        step = np.linalg.solve(a, b)
+        step = eliminated(a)
         again = False
         for j in range(d):
             beyond = (x[j] <= low[j] and step[j] < 0.0) or (x[j] >= high[j] and step[j] > 0.0)

@@ -9,7 +9,7 @@ from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.units import k_to_f
-from wolfsbane.diagnosis.patterns import bands_us, pattern_of
+from wolfsbane.diagnosis.patterns import bands_on, pattern_of
 from wolfsbane.diagnosis.rivals import words
 from wolfsbane.diagnosis.solved_cases import given_readings
 from wolfsbane.diagnosis.space import AT
@@ -17,6 +17,8 @@ from wolfsbane.diagnosis.targets import FIGURES, HIGH, LOW, NORMAL, judged
 from wolfsbane.diagnosis.technician import HEATING, ORIFICE, RECEIVER, SEALED, VALVE, Read
 
 if TYPE_CHECKING:
+    from collections.abc import Iterator
+
     import numpy as np
 
     from wolfsbane.cycle.machine import Machine
@@ -48,13 +50,25 @@ def card_of(machine: Machine) -> str:
 
 def may_say(cases: SolvedCases, test: str, fault_id: str) -> set[str | bool]:
     """Every word a test can answer with a family, mild to severe, over its causes: a set."""
+    return {word for said in _said_by(cases, test, fault_id) for word in said}
+
+
+def may_agree(cases: SolvedCases, test: str, fault_id: str, here: set[str | bool]) -> bool:
+    """Whether a test can answer with a family, mild to severe, as it does ``here``: solved no further than is needed
+    to say so.
+    """
+    return any(here & said for said in _said_by(cases, test, fault_id))
+
+
+def _said_by(cases: SolvedCases, test: str, fault_id: str) -> Iterator[set[str | bool]]:
+    """What a test can answer with a family at each of its levels, over its causes."""
     if fault_id == NONE or fault_id in INSTRUMENT_FAULTS:
-        return words(cases, test, ())
-    kind, found = fault_kind(fault_id).on(cases.machine), set()
-    for severity in (kind.mild, kind.moderate, kind.severe):
+        yield words(cases, test, ())
+        return
+    kind = fault_kind(fault_id).on(cases.machine)
+    for severity in (kind.moderate, kind.mild, kind.severe):
         with contextlib.suppress(NoConvergenceError):
-            found |= words(cases, test, (Fault(id=fault_id, severity=severity),))
-    return found
+            yield words(cases, test, (Fault(id=fault_id, severity=severity),))
 
 
 def said_of(
@@ -68,10 +82,10 @@ def said_of(
         here, usual = words(cases, test, faults), words(cases, test, ())
         odd = not here & usual
         for family in families:
-            there = may_say(cases, test, family)
-            if odd and here & there and family != NONE:
+            alike = may_agree(cases, test, family, here)
+            if odd and alike and family != NONE:
                 found[family] = max(found[family], 1) if found[family] >= 0 else -1
-            elif not here & there and (not odd or len(faults) < 2 or family == NONE):
+            elif not alike and (not odd or len(faults) < 2 or family == NONE):
                 found[family] = -1
     return found
 
@@ -89,7 +103,7 @@ def page_of(
     printed ones, ``tests`` those whose results stand on the page, ``offered`` the fault ids among the answers.
     """
     c, machine, shown = cases.conditions, cases.machine, given_readings(cases.machine, readings)
-    bands = bands_us(machine, c, practice)
+    bands = bands_on(cases, practice)
     values: dict[str, float | None] = {
         name: next((float(vector[AT[entry]]) for key, entry in rows if key in shown), None)
         for name, rows in _NEEDS.items()

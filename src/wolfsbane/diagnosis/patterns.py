@@ -42,6 +42,15 @@ def glass_verdict(state: CircuitState) -> str:
     return {"bubbles": LOW, "low": LOW, "full": HIGH}.get(glass_word(state), NORMAL)
 
 
+def bands_on(cases: SolvedCases, practice: Practice) -> dict[str, Band]:
+    """:func:`bands_us` of a machine in its weather; kept with the cases."""
+    kept = cases.by_practice(practice)
+    if "bands" not in kept:
+        kept["bands"] = bands_us(cases.machine, cases.conditions, practice)
+    found: dict[str, Band] = kept["bands"]
+    return found
+
+
 def figures_of_vectors(vectors: np.ndarray, conditions: Conditions, machine: Machine) -> np.ndarray:
     """What is judged of vectors (n, N) in one weather, (4, n) in degrees F, in the order of
     :func:`~wolfsbane.diagnosis.targets.judged`; a receiver with its sight glass by its level in per cent.
@@ -87,7 +96,7 @@ def _told(code: int) -> tuple[str, ...]:
 
 def pattern_of(cases: SolvedCases, vector: np.ndarray, practice: Practice) -> tuple[str, ...]:
     """The verdicts of one vector: four figures low / normal / high, and whether the drier drop is high."""
-    targets = bands_us(cases.machine, cases.conditions, practice)
+    targets = bands_on(cases, practice)
     return _patterns_of(vector[None], cases.machine, cases.conditions, targets, practice)[0]
 
 
@@ -95,15 +104,19 @@ def patterns(cases: SolvedCases, practice: Practice, ids: tuple[str, ...]) -> di
     """Every verdict pattern that the machine with nothing wrong and the families ``ids`` show:
     dict fault -> sorted list of 5-tuples.
     """
-    targets = bands_us(cases.machine, cases.conditions, practice)
+    targets = bands_on(cases, practice)
 
     def shown(vectors: np.ndarray) -> list[tuple[str, ...]]:
         return _patterns_of(vectors, cases.machine, cases.conditions, targets, practice)
 
-    found = {NONE: shown(cases.fault_free_vector[None])}
+    found: dict[str, list[tuple[str, ...]]] = cases.by_practice(practice).setdefault("patterns", {})
+    if NONE not in found:
+        found[NONE] = shown(cases.fault_free_vector[None])
     for fault_id in ids:
+        if fault_id in found:
+            continue
         trouble = [f.vectors for f in cases.troubles if f.ids == (fault_id,)] if fault_id in INSTRUMENT_FAULTS else []
         family = None if trouble else cases.family(fault_id)
         vectors = np.vstack(trouble) if trouble else None if family is None else family.vectors
         found[fault_id] = [] if vectors is None else shown(vectors)
-    return found
+    return {fault_id: found[fault_id] for fault_id in (NONE, *ids)}

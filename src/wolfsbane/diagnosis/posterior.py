@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
+from wolfsbane.diagnosis.family import Family
 from wolfsbane.diagnosis.hypotheses import (
-    Family,
     confirmed,
     instrument_families,
     pair_families,

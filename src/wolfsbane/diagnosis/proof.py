@@ -18,15 +18,16 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import ALL_POINTS, label
 from wolfsbane.diagnosis.reader import SHOWS
 from wolfsbane.diagnosis.rivals import COMPANY, NOTHING, PAIR, SAME, SINGLE, Rival, Rivals
-from wolfsbane.diagnosis.solved_cases import given_readings, id_of
+from wolfsbane.diagnosis.solved_cases import given_readings, id_of, numbers_of
 from wolfsbane.diagnosis.vectors import faulted_vector, solved
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.state import CircuitState
     from wolfsbane.diagnosis.solved_cases import SolvedCases
 
-#: margins are told up to here
-FAR = 3.0
+#: margins are told up to here; and rivals so far off are tried with the air off as well, which moves a reading by up to
+#: two tolerances
+FAR, _FAR_IN_WEATHER = 3.0, 4.5
 #: families that every page rules out in words: the refrigerant was identified, the condenser is dry
 STATED = ("wrong_refrigerant", "wet_condenser")
 #: by less than this a figure has not moved the other way, K
@@ -179,7 +180,7 @@ def threshold(cases: SolvedCases, fault: Fault, readings: tuple[str, ...]) -> fl
     if family is None:
         return None
     distance = cases.apart(family.vectors, cases.fault_free_vector, readings)
-    seen = [faults[0].severity for faults, d in zip(family.severities, distance, strict=True) if d > 1.0]
+    seen = [severity for severity, d in zip(numbers_of(family), distance, strict=True) if d > 1.0]
     return seen[0] if seen else None
 
 
@@ -291,6 +292,10 @@ def prove(
     if equals and wants_splits:
         splits, left = _splits(rivals, shown, tests, equals, offers_readings)
     ids = {r.id for r in same}
+    in_weather = None
+    if wants_weather:
+        off = [r for r in found if r.distance < _FAR_IN_WEATHER and r.kind != COMPANY]
+        in_weather = tuple(r for r in off if not rivals.told_apart(r, tests))
     near = tuple(r for r in found if r.distance < FAR and not rivals.told_apart(r, tests))
     return replace(
         empty,
@@ -299,33 +304,40 @@ def prove(
         nearest=[r for r in found if r.id not in ids][:6],
         splits=splits,
         left=left,
-        claims=_claims(rivals, near, shown, wants_weather) if pairs else (),
+        claims=_claims(rivals, near, shown, in_weather) if pairs else (),
         open=near,
     )
 
 
 def _claims(
-    rivals: Rivals, near: tuple[Rival, ...], readings: tuple[str, ...], wants_weather: bool
+    rivals: Rivals, near: tuple[Rival, ...], readings: tuple[str, ...], in_weather: tuple[Rival, ...] | None
 ) -> tuple[Claim, ...]:
-    """What holds among all single faults, pairs, other weather and company, by the nearest rival of each."""
-
-    def claim(name: str, rows: list[tuple[float, str]]) -> Claim:
-        margin, nearest = min(rows, default=(FAR, None))
-        return Claim(id=name, holds=margin > SAME, margin=min(margin, FAR), nearest=nearest if margin < FAR else None)
+    """What holds among all single faults, pairs, other weather and company, by the nearest rival of each;
+    ``in_weather`` are those to be tried with the air off, None where that is not asked.
+    """
 
     def left(*kinds: str) -> list[Rival]:
         return [r for r in near if r.kind in kinds]
 
     singles, pairs = left(NOTHING, SINGLE), left(PAIR)
     claims = [
-        claim("singles", [(r.distance, r.id) for r in singles]),
-        claim("pairs", [(r.distance, r.id) for r in pairs]),
+        _claim("singles", [(r.distance, r.id) for r in singles]),
+        _claim("pairs", [(r.distance, r.id) for r in pairs]),
     ]
-    if wants_weather:
-        claims.append(claim("weather", [(rivals.in_weather(readings, r), r.id) for r in (*singles, *pairs)]))
+    if in_weather is not None:
+        claims.append(_claim("weather", [(rivals.in_weather(readings, r), r.id) for r in in_weather]))
     if len(rivals.faults) == 1:
-        claims.append(claim("company", [(r.distance, r.id) for r in left(COMPANY)]))
+        claims.append(_claim("company", [(r.distance, r.id) for r in left(COMPANY)]))
     return tuple(claims)
+
+
+def _claim(name: str, rows: list[tuple[float, str]]) -> Claim:
+    """The claim that the rivals ``rows`` (distance, id) leave; of those that are told alike the first by name is named,
+    whatever the last digits say.
+    """
+    margin = min((distance for distance, _ in rows), default=FAR)
+    nearest = min(((round(distance, 2), rival) for distance, rival in rows), default=(FAR, None))[1]
+    return Claim(id=name, holds=margin > SAME, margin=min(margin, FAR), nearest=nearest if margin < FAR else None)
 
 
 def offered_claim(proof: Proof, offered: tuple[str, ...], number: int) -> Claim:
@@ -335,8 +347,7 @@ def offered_claim(proof: Proof, offered: tuple[str, ...], number: int) -> Claim:
         for r in proof.open
         if r.id == NONE or (set(r.id.split("+")) <= set(offered) and r.id.count("+") < max(number, 1))
     ]
-    margin, nearest = min(rows, default=(FAR, None))
-    return Claim(id="offered", holds=margin > SAME, margin=min(margin, FAR), nearest=nearest if margin < FAR else None)
+    return _claim("offered", rows)
 
 
 def _splits(

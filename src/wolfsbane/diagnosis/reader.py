@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cache, lru_cache
-from itertools import product
+from functools import cache, cached_property, lru_cache
 
 import numpy as np
 
@@ -12,11 +11,8 @@ from wolfsbane.cycle.instruments import tool_for
 from wolfsbane.cycle.properties import refrigerant
 from wolfsbane.cycle.units import k_to_f
 from wolfsbane.diagnosis.compared import apart, shown
-from wolfsbane.diagnosis.least_largest import least_largest
 from wolfsbane.diagnosis.space import AT, N
 
-#: up to so many steps are tried on a grid with so many lines each
-_BY_GRID, _GRID = 2, 17
 #: readings that are pressures, and the points of their scales
 _PRESSURES, _POINTS = ("suction_pressure", "head_pressure"), 1500
 #: reading as printed -> what it shows of the vector
@@ -61,18 +57,10 @@ class Reader:
         """
         return apart(readings, own, self.tolerances)
 
-    def least_step(
-        self, shown: np.ndarray, slopes: np.ndarray, low: np.ndarray, high: np.ndarray, own: np.ndarray
-    ) -> np.ndarray:
-        """The step (d,) between ``low`` and ``high`` (d,) that brings what is shown (k,), with slopes (d, k), nearest
-        to ``own``, the largest difference counting: looked up where there are few steps, searched for otherwise.
-        """
-        if len(slopes) <= _BY_GRID:
-            steps = np.array(list(product(*(np.linspace(a, b, _GRID) for a, b in zip(low, high, strict=True)))))
-            return steps[int(np.argmin(self.apart(shown + steps @ slopes, own)))]
-        rates = (slopes / self.tolerances).T
-        found = [least_largest(rates, (mine - shown) / self.tolerances, low, high) for mine in own[:, 0]]
-        return found[int(np.argmin(self.apart(shown + np.array(found) @ slopes, own)))]
+    @cached_property
+    def parts(self) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+        """What compiled code needs to read, in the order it takes it."""
+        return self.weights, self.columns, self.scales_f, self.scales_pa, self.tolerances
 
 
 @lru_cache(maxsize=400)

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from functools import cache
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -20,7 +20,7 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.diagnosis.hunt import Found, Hunt, moved_weather
 from wolfsbane.diagnosis.solved_cases import depth_of, id_of
 from wolfsbane.diagnosis.troubled import beside_one, fine_families
-from wolfsbane.diagnosis.vectors import faulted_vector, state_of, vector_at
+from wolfsbane.diagnosis.vectors import faulted_vector, start_at, state_of, vector_at, vector_on
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -43,7 +43,11 @@ _BESIDE = 7
 SAME = 1.06
 #: a rival that ends this near without being the same is looked at once more, by slopes solved where it ended; and one
 #: that has a planted fault among its own, whose valleys are the longest and narrowest
-_CLOSER, _CLOSER_KIN = 2.8, 4.8
+_CLOSER, _CLOSER_KIN = 4.8, 4.8
+
+#: a rival farther off than this is tried with the air off only where straight lines bring it as near as the next; nor
+#: does one that ends farther off begin again
+_CLOSER_IN_AIR, _HOPELESS_IN_AIR = 3.0, 1.7
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -114,7 +118,7 @@ class Rivals:
         self, cases: SolvedCases, faults: tuple[Fault, ...], state: CircuitState, stated: tuple[str, ...] = ()
     ) -> None:
         self.cases, self.faults, self.stated, self.state = cases, faults, stated, state
-        self.here = faulted_vector(cases.machine, state, faults)
+        self.here, self.start = faulted_vector(cases.machine, state, faults), start_at(state)
         self._kept = cases.memory.setdefault(("rivals", faults, stated), {})
 
     def told_apart(self, rival: Rival, tests: list[str] | tuple[str, ...]) -> bool:
@@ -149,12 +153,6 @@ class Rivals:
     def away(self, vectors: np.ndarray, readings: tuple[str, ...]) -> np.ndarray:
         """Distances (n,) of vectors (n, N) from what was planted."""
         return self.cases.apart(vectors, self.here, readings)
-
-    def least_step(
-        self, true: np.ndarray, slopes: np.ndarray, low: np.ndarray, high: np.ndarray, readings: tuple[str, ...]
-    ) -> np.ndarray:
-        """The step (d,) within ``low`` and ``high`` that brings a vector (N,) with slopes (d, N) nearest."""
-        return self.cases.least_step(true, slopes, low, high, self.here, readings)
 
     def still_fits(self, rival: Rival, readings: tuple[str, ...]) -> bool:
         """Whether a severity of ``rival`` that is known to fit other readings fits these as well: then nobody need look
@@ -217,10 +215,11 @@ class Rivals:
         answer, found = id_of(self.faults), []
         solved_pairs: dict[tuple[str, str], Rival | None] = {}
         least = min([1.0, *(depth_of(f, self.cases.machine) for f in self.faults)])
+        low_of = {curve.id: curve.place_of(least) for curve in self.cases.curves if curve.id not in self.stated}
         for pair in self.cases.pairs:
-            if pair.id == answer or {pair.a.id, pair.b.id} & set(self.stated) or not wanted(pair.id):
+            if pair.id == answer or not wanted(pair.id):
                 continue
-            lows = (pair.a.place_of(least), pair.b.place_of(least))
+            lows = (low_of.get(pair.a.id), low_of.get(pair.b.id))
             if lows[0] is None or lows[1] is None:
                 continue
             same = (twin_of(pair.a.id), twin_of(pair.b.id))
@@ -253,8 +252,7 @@ class Rivals:
         self, curves: tuple[Curve, ...], lows: tuple[float, ...], readings: tuple[str, ...], pair: Pair | None = None
     ) -> Rival | None:
         """The nearest of one fault, or two together; solved where it may be near, estimated where it is far."""
-        model = curves[0].at if pair is None else pair.at
-        hunt = Hunt(self, curves, lows, readings, model)
+        hunt = Hunt(self, curves, lows, readings, pair)
         starts = hunt.starts()
         if not starts:
             return None
@@ -318,32 +316,39 @@ class Rivals:
         """The nearest distance of ``rival`` where the printed air may be off by :data:`WEATHER_OFF_F` as well."""
         if not rival.faults or rival.faults[0].id in INSTRUMENT_FAULTS:
             curves: tuple[Curve, ...] = ()
-            model: Any = lambda *places: self._of_faults(rival.faults)  # noqa: E731
+            pair: Pair | None = None
         else:
             by_id = {c.id: c for c in self.cases.curves}
             curves = tuple(by_id[f.id] for f in rival.faults)
             pair = next((p for p in self.cases.pairs if p.id == rival.id), None) if len(curves) == 2 else None
             if pair is not None:
-                curves, model = (pair.a, pair.b), pair.at
-            else:
-                model = curves[0].at
+                curves = (pair.a, pair.b)
         least = min([1.0, *(depth_of(f, self.cases.machine) for f in self.faults)])
         lows = tuple((c.place_of(least) or 0.0) if len(curves) == 2 else 0.0 for c in curves)
         severity = {f.id: f.severity for f in rival.faults}
         place = np.array([c.place_at(severity[c.id]) for c in curves])
-        hunt = Hunt(self, curves, lows, readings, model, rival.faults)
+        hunt = Hunt(self, curves, lows, readings, pair, rival.faults)
+        if rival.distance > _CLOSER_IN_AIR and hunt.reach(place) > _HOPELESS_IN_AIR:
+            return rival.distance
         got = hunt.follow(place, weather=True)
         if got is not None and 1.0 < got.distance <= _CLOSER:
             got = hunt.closer(got, weather=True)
+            if (
+                SAME < got.distance <= _HOPELESS_IN_AIR
+            ):  # and from the printed air on: the way from the corner of all air may be shut
+                got = min((got, hunt.closer(hunt.here(place), weather=True)), key=lambda found: found.distance)
         return rival.distance if got is None else min(got.distance, rival.distance)
 
-    def _of_faults(self, faults: tuple[Fault, ...]) -> np.ndarray:
+    def shown_by(self, faults: tuple[Fault, ...]) -> np.ndarray:
+        """What a machine with ``faults`` shows, (1, N); what was planted where it does not run."""
         vector = self._vector(faults)
         return (self.here if vector is None else vector)[None]
 
     def _vector(self, faults: tuple[Fault, ...], conditions: Conditions | None = None) -> np.ndarray | None:
         """What a machine with ``faults`` shows here, or in other weather; None where it does not run."""
-        return vector_at(self.cases.machine, conditions or self.cases.conditions, faults, self.state.solution)[0]
+        if conditions is None:
+            return vector_on(self.cases.ground, faults, self.start)[0]
+        return vector_at(self.cases.machine, conditions, faults, self.start)[0]
 
     def weather_slopes(self) -> np.ndarray:
         """Change of the planted machine's vector when the air moves by its whole :data:`WEATHER_OFF_F`, (3, N)."""

@@ -6,6 +6,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
+from math import floor
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -15,28 +16,37 @@ from wolfsbane.cycle.faults import NONE, Fault, fault_kind
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import f_to_k, k_to_f
-from wolfsbane.diagnosis.compared import pair_vectors
+from wolfsbane.diagnosis.compared import Expects, Reads, crossed_vectors, distances
 from wolfsbane.diagnosis.crossings import key_of, known
+from wolfsbane.diagnosis.family import Severities
 from wolfsbane.diagnosis.hypotheses import EXCLUSIVE, LOADS, combined, instrument_families, single_families
 from wolfsbane.diagnosis.reader import SHOWS, Reader, reader_of
+from wolfsbane.diagnosis.short_way import ground_of
 from wolfsbane.diagnosis.space import N, between, vector_of
 from wolfsbane.diagnosis.stand_in import StandIn
 from wolfsbane.diagnosis.vectors import vector_at
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.faults.kind import FaultKind
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.diagnosis.crossings import Key
-    from wolfsbane.diagnosis.hypotheses import Family
+    from wolfsbane.diagnosis.family import Family
+    from wolfsbane.diagnosis.practices import Practice
 
 _FINE = 5
-#: the step that a slope of what is shown is taken over, in places
-_SMALL = 0.05
 #: not weighed as one of two: the other circuit of two, which anybody sees standing still
 _ALONE = ("one_circuit_off",)
 #: outdoor air in which what two faults do to one another is solved, degrees F
 _ORDINARY_OUTDOOR_F = (80.0, 95.0)
+
+
+def alone(vectors: np.ndarray) -> Expects:
+    """Vectors (n, N) of one fault as :data:`~wolfsbane.diagnosis.compared.Expects`, without another."""
+    none = np.zeros((0, 1))
+    return vectors, none, np.zeros((0, N)), none, np.zeros(4), np.zeros((3, 3, N))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -64,9 +74,23 @@ class Curve:
         """Vectors (m, N) at fractional ``places`` (m,), held at the ends."""
         return between(self.vectors, places)
 
+    @cached_property
+    def parts(self) -> Expects:
+        """What it shows alone, in the order compiled code takes it."""
+        return alone(self.vectors)
+
     def severity(self, place: float) -> float:
-        """Severity at a fractional place."""
-        return round(float(np.interp(place, np.arange(len(self.severities)), self.severities)), 2)
+        """Severity at a fractional place, to two decimals as :func:`wolfsbane.diagnosis.chase.severity_at` has it."""
+        rows = self._severities
+        low = min(max(int(place), 0), len(rows) - 2)
+        share = min(max(place - low, 0.0), 1.0)
+        return floor((rows[low] + share * (rows[low + 1] - rows[low])) * 100.0 + 0.5) / 100.0
+
+    @cached_property
+    def _severities(self) -> list[float]:
+        """Plain numbers: a look-up costs less than a call of numpy."""
+        found: list[float] = self.severities.tolist()
+        return found
 
     def place_at(self, severity: float) -> float:
         """Fractional place of a severity, held at the ends."""
@@ -86,37 +110,33 @@ class Curve:
 @dataclass(frozen=True, kw_only=True)
 class Pair:
     """Two faults together: their effects added up, and what they do to one another as solved at a few crossings in
-    ordinary weather. An expectation: it says where to solve.
+    ordinary ``weather``. An expectation: it says where to solve.
     """
 
     a: Curve
     b: Curve
     machine: Machine
-    conditions: Conditions
+    weather: Conditions
 
-    @property
-    def id(self) -> str:
+    @cached_property
+    def id(self) -> Any:
         """Ids in alphabetical order."""
         return "+".join(sorted((self.a.id, self.b.id)))
 
     @cached_property
     def _crossed(self) -> np.ndarray:
-        return crossed(self.machine, ordinary(self.machine, self.conditions), self.a.id, self.b.id)
+        return crossed(self.machine, self.weather, self.a.id, self.b.id)
 
     def at(self, places_a: np.ndarray, places_b: np.ndarray) -> np.ndarray:
         """Vectors (m_a * m_b, N) expected at every crossing of two sets of places."""
+        return crossed_vectors(self.parts, places_a, places_b)
+
+    @cached_property
+    def parts(self) -> Expects:
+        """What the two show, in the order compiled code takes it."""
         a, b = self.a, self.b
-        return pair_vectors(
-            a.vectors,
-            a.depths[:, None],
-            _crossings(a.kind),
-            places_a,
-            b.vectors,
-            b.depths[:, None],
-            _crossings(b.kind),
-            places_b,
-            self._crossed,
-        )
+        solved = np.array((*_crossings(a.kind), *_crossings(b.kind)))
+        return a.vectors, a.depths[:, None], b.vectors, b.depths[:, None], solved, self._crossed
 
 
 def _crossings(kind: FaultKind) -> tuple[float, float]:
@@ -126,6 +146,7 @@ def _crossings(kind: FaultKind) -> tuple[float, float]:
     return 1.0, min(1.3 * severe, 0.5 * (severe + most))
 
 
+@lru_cache(maxsize=256)
 def ordinary(machine: Machine, conditions: Conditions) -> Conditions:
     """The ordinary weather nearest to ``conditions`` in which what two faults do to one another is solved."""
     outdoor = min(_ORDINARY_OUTDOOR_F, key=lambda f: abs(f - k_to_f(conditions.outdoor_k)))
@@ -219,9 +240,23 @@ class SolvedCases:
         return vector_of(self.machine, self.fault_free)
 
     @cached_property
+    def ground(self) -> Any:
+        """The machine in its weather, for searches the short way."""
+        return ground_of(self.machine, self.conditions)
+
+    @cached_property
     def memory(self) -> Any:
         """What proofs on this ground found out and may ask again: rivals and answers of tests."""
         return {}
+
+    def by_practice(self, practice: Practice) -> dict[Any, Any]:
+        """What was found out on this ground under a practice."""
+        rows: list[tuple[Practice, dict[Any, Any]]] = self.memory.setdefault("practices", [])
+        for of, kept in rows:
+            if of is practice or of == practice:
+                return kept
+        rows.append((practice, {}))
+        return rows[-1][1]
 
     @cached_property
     def singles(self) -> Any:
@@ -260,9 +295,7 @@ class SolvedCases:
         return [
             Curve(
                 kind=fault_kind(f.ids[0]).on(self.machine),
-                severities=np.array(
-                    [fault_kind(f.ids[0]).fault_free, *(round(s[0].severity, 2) for s in f.severities)]
-                ),
+                severities=np.array([fault_kind(f.ids[0]).fault_free, *(round(s, 2) for s in numbers_of(f))]),
                 vectors=np.vstack([self.fault_free_vector, f.vectors]),
             )
             for f in self.singles
@@ -273,8 +306,9 @@ class SolvedCases:
     def pairs(self) -> Any:
         """Every pair of faults that can stand together: list of :class:`Pair`."""
         parts = [c for c in self.curves if c.id not in _ALONE]
+        weather = ordinary(self.machine, self.conditions)
         return [
-            Pair(a=a, b=b, machine=self.machine, conditions=self.conditions)
+            Pair(a=a, b=b, machine=self.machine, weather=weather)
             for i, a in enumerate(parts)
             for b in parts[i + 1 :]
             if {a.id, b.id} not in EXCLUSIVE
@@ -290,8 +324,14 @@ class SolvedCases:
         """
         if not readings:
             return np.zeros(len(vectors))
+        return distances(vectors, self.read_from(here, readings))
+
+    def read_from(self, here: np.ndarray, readings: tuple[str, ...]) -> Reads:
+        """What compiled code needs to tell how far some readings are from those of ``here`` (N,): the barometer in Pa,
+        what they show of it, as it is and as it is printed, (2, 1, k), and the reader.
+        """
         reader, own = self._own(here, readings)
-        return reader.apart(reader.shown(vectors, self.conditions.barometer_pa), own)
+        return (self.conditions.barometer_pa, own, *reader.parts)
 
     def _own(self, here: np.ndarray, readings: tuple[str, ...]) -> tuple[Reader, np.ndarray]:
         """The reader of some readings, and what they show of a vector, as it is and as it is printed, (2, 1, k)."""
@@ -302,22 +342,6 @@ class SolvedCases:
             printed = np.floor(mine / reader.steps + 0.5) * reader.steps
             kept[key] = np.stack((mine, printed))
         return reader, kept[key]
-
-    def least_step(
-        self,
-        true: np.ndarray,
-        slopes: np.ndarray,
-        low: np.ndarray,
-        high: np.ndarray,
-        here: np.ndarray,
-        readings: tuple[str, ...],
-    ) -> np.ndarray:
-        """The step (d,) within ``low`` and ``high`` (d,) that brings a vector (N,) with slopes (d, N) nearest to
-        ``here``, the largest difference counting: a linear program.
-        """
-        reader, own = self._own(here, readings)
-        there = self.shown(np.vstack((true[None], true + _SMALL * slopes)), readings)
-        return reader.least_step(there[0], (there[1:] - there[0]) / _SMALL, low, high, own)
 
 
 @lru_cache(maxsize=4)
@@ -348,18 +372,24 @@ def depth_of(fault: Fault, machine: Machine) -> float:
     return (fault.severity - kind.fault_free) / (kind.mild - kind.fault_free)
 
 
+def numbers_of(family: Family) -> Sequence[float]:
+    """Every severity of a single fault."""
+    rows = family.severities
+    return rows.numbers if isinstance(rows, Severities) else [faults[0].severity for faults in rows]
+
+
 def _fine(family: Family) -> Family:
     """The same family with straight lines between its severities."""
     count = len(family.vectors)
     if count < 2:
         return family
     at = np.linspace(0, count - 1, (count - 1) * _FINE + 1)
-    severity = np.interp(at, np.arange(count), [faults[0].severity for faults in family.severities])
+    severity = np.interp(at, np.arange(count), numbers_of(family))
     first = family.severities[0][0]
     return replace(
         family,
         vectors=between(family.vectors, at),
-        severities=[(Fault(id=first.id, severity=round(s, 2), cause=first.cause),) for s in severity.tolist()],
+        severities=Severities(first.id, tuple(round(s, 2) for s in severity.tolist()), first.cause),
         shares=np.ones(len(at)),
     )
 

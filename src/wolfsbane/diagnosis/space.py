@@ -12,15 +12,11 @@ import numpy as np
 
 from wolfsbane.cycle.instruments import values
 from wolfsbane.cycle.properties import refrigerant
-from wolfsbane.cycle.settled import amps, receiver_of, supply_of
-from wolfsbane.cycle.starts import receiver_mode
 from wolfsbane.cycle.units import M_PER_FT, barometer_at_altitude_pa, from_display, k_to_f
 
 if TYPE_CHECKING:
-    from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.cycle.properties import Refrigerant
-    from wolfsbane.cycle.quick import Running
     from wolfsbane.cycle.state import CircuitState
     from wolfsbane.diagnosis.observed import Observed
 
@@ -139,36 +135,6 @@ def vector_of(
     taken = values(machine, state) if taken is None else taken
     level = 0.0 if state.receiver is None else state.receiver.level
     return _vector(machine, taken, state.evaporating_pa, state.sight_glass_quality, level, pt_scale)
-
-
-def vector_of_running(machine: Machine, conditions: Conditions, run: Running) -> np.ndarray:
-    """The vector of a running machine, (N,), as :func:`vector_of` gives it for its state."""
-    f, fluid = run.figures, run.fluid
-    supply, _, air_kg_s = supply_of(run.circuit, f, run.surroundings.coil_air, conditions.barometer_pa)
-    condensing = _on_table(fluid, f.condensing_pa)
-    taken = {
-        "suction_pressure": f.suction_pa,
-        "head_pressure": f.liquid_port_pa,
-        "suction_line": f.compressor_in_k if machine.application.startswith("heat_pump") else f.suction_line_k,
-        "liquid_line": f.liquid_line_k,
-        "drier_out": f.after_drier_k,
-        "discharge_line": f.discharge_k,
-        "supply_db": supply.dry_bulb_k,
-        "evaporator_outlet": f.evaporator_outlet_k,
-        "evaporator_inlet": f.evaporator_inlet_k,
-        "condenser_bend": 0.5 * (fluid.saturation_k(condensing, "bubble") + fluid.saturation_k(condensing, "dew")),
-        "condenser_leaving_air": f.stream_out_k,
-        "compressor_amps": amps(machine, f.work_w),
-    }
-    if not machine.refrigeration:
-        usual = machine.circuit.evaporator_air_kg_s * conditions.barometer_pa / 101_325.0
-        taken["airflow"] = machine.plate.design_airflow_m3_s * air_kg_s / usual
-    receiver = receiver_of(run.circuit, fluid, f, receiver_mode(run.circuit))
-    return _vector(machine, taken, f.evaporating_pa, f.drier_quality, 0.0 if receiver is None else receiver.level, None)
-
-
-def _on_table(fluid: Refrigerant, pressure_pa: float) -> float:
-    return min(max(pressure_pa, fluid.min_pa), fluid.max_pa)
 
 
 def _vector(

@@ -10,14 +10,15 @@ from __future__ import annotations
 import random
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 from itertools import combinations
 from math import log
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
 from wolfsbane.cycle.faults import NONE
+from wolfsbane.diagnosis.apprentices import NO_GLASS, gone_through
 from wolfsbane.diagnosis.hypotheses import EXCLUSIVE, PRIORS
 from wolfsbane.diagnosis.rules import named_by_rules
 
@@ -36,18 +37,6 @@ READ = (
     "outdoor_db",
     "drier_out",
 )
-#: figure -> (minuend, subtrahend)
-_WORKED = np.array(
-    [
-        [-1, 0, 1, 0, 0, 0, 0],
-        [0, 1, 0, -1, 0, 0, 0],
-        [-1, 0, 0, 0, 1, 0, 0],
-        [0, 1, 0, 0, 0, -1, 0],
-        [0, 0, 0, 1, 0, 0, -1],
-    ],
-    dtype=float,
-)
-
 #: fault -> superheat, subcooling, TD, CTOA, drier drop: each a string of the verdicts that fit, most usual first; on a
 #: machine with a valve
 _VALVE: dict[str, tuple[str, ...]] = {
@@ -162,8 +151,11 @@ SKILLS = (
 )
 #: simulated apprentices of each skill; all calls meet the same ones
 RUNS = 80
-#: the place of each verdict where all are written as one number
-_PLACES = 3.0 ** np.arange(len(JUDGED))
+#: the place of each verdict where all are written as one number, and how many numbers there are
+_PLACES = 3 ** np.arange(len(JUDGED))
+_KINDS = 3 ** len(JUDGED)
+#: how much everybody's own taste weighs beside the card
+_TASTED = 0.3
 #: how far a slip throws a figure, degrees F, where it does not turn its sign
 _THROWN_F = 10.0
 
@@ -195,27 +187,57 @@ def card(kind: str) -> dict[str, tuple[str, ...]]:
 
 def answers(page: Read) -> list[tuple[str, ...]]:
     """The answers that may be given: each a tuple of fault ids; () is that nothing is wrong."""
-    known = [f for f in page.offered if f in card(page.card)]
-    if page.number < 2:
-        return [(), *((f,) for f in known)]
-    return [p for p in combinations(known, page.number) if set(p) not in EXCLUSIVE]
+    return list(_card_on(page).found)
+
+
+class _OnCard(NamedTuple):
+    """Answers with what a card says of each: log weights (answers, figures, 3) of the verdicts -1, 0 and 1, how common
+    each is, (answers,), and the ``members`` (answers, faults) of each, as places among the answers offered and, last,
+    nothing wrong.
+    """
+
+    found: tuple[tuple[str, ...], ...]
+    weights: np.ndarray
+    common: np.ndarray
+    members: np.ndarray
+
+
+def _card_on(page: Read) -> _OnCard:
+    return _on_card(page.card, page.offered, page.number)
+
+
+@lru_cache(maxsize=2000)
+def _on_card(kind: str, offered: tuple[str, ...], number: int) -> _OnCard:
+    known = [f for f in offered if f in card(kind)]
+    found: list[tuple[str, ...]] = [(), *((f,) for f in known)]
+    if number > 1:
+        found = [p for p in combinations(known, number) if set(p) not in EXCLUSIVE]
+    place = {fault: i for i, fault in enumerate((*offered, NONE))}
+    return _OnCard(
+        tuple(found),
+        np.array([[_weights(_fitting(kind, one, i)) for i in range(len(JUDGED))] for one in found]),
+        np.array([_COMMON * sum(np.log(PRIORS.get(f, 0.01)) for f in one or (NONE,)) for one in found]),
+        np.array([[place[f] for f in one or (NONE,)] for one in found]),
+    )
 
 
 def by_the_book(page: Read) -> tuple[str, ...]:
     """What a technician who reads everything right names by the card: fault ids, () for nothing wrong."""
-    found = answers(page)
-    return found[int(np.argmax(_scores(page, found, _judged(page, _worked(_exact(page)[None])), np.ones(1))[0]))]
+    on_card = _card_on(page)
+    return on_card.found[int(_Taken(page, on_card).picked(0.0, 0.0, 0.0, _exactly(len(on_card.found)))[0][0])]
 
 
 def by_the_rules(page: Read) -> tuple[str, ...]:
     """What a technician who reads everything right names by the list of rules: fault ids, () for nothing wrong."""
-    return _ruled(page, _judged(page, _worked(_exact(page)[None]))[0], heeded=True)
+    on_card = _card_on(page)
+    signs = _Taken(page, on_card).picked(0.0, 0.0, 0.0, _exactly(len(on_card.found)))[1][0]
+    return _rules(page, heeded=True)(tuple(signs.tolist()))
 
 
-def _ruled(page: Read, verdicts: np.ndarray, heeded: bool) -> tuple[str, ...]:
+def _rules(page: Read, *, heeded: bool) -> Callable[[tuple[int, ...]], tuple[str, ...]]:
+    """The list of rules for a page, with looks and tests ``heeded`` or not: verdicts -> fault ids."""
     told = page.told if heeded else {}
-    return named_by_rules(
-        tuple(int(v) for v in verdicts),
+    return _rules_with(
         page.card,
         page.offered,
         tuple(f for f in page.offered if told.get(f, 0) > 0),
@@ -224,92 +246,120 @@ def _ruled(page: Read, verdicts: np.ndarray, heeded: bool) -> tuple[str, ...]:
     )
 
 
+@lru_cache(maxsize=2000)
+def _rules_with(
+    kind: str, offered: tuple[str, ...], shown: tuple[str, ...], out: tuple[str, ...], number: int
+) -> Callable[[tuple[int, ...]], tuple[str, ...]]:
+    return cache(lambda signs: named_by_rules(signs, kind, offered, shown, out, number))
+
+
 def success(
     page: Read, hidden: Sequence[str], skills: Sequence[Skill] = SKILLS, runs: int = RUNS, first: int = 0
 ) -> float:
     """Share of simulated apprentices who name ``hidden``, all of it where it is two: half go by the card, half by the
     rules. ``first`` numbers them: others misread otherwise.
     """
-    found = answers(page)
-    right = np.array([float(set(one) == set(hidden)) for one in found])
-    shares = []
+    on_card, wanted = _card_on(page), set(hidden)
+    right = np.array([set(one) == wanted for one in on_card.found])
+    rules = [_rules(page, heeded=heeded) for heeded in (False, True)]
+    shares, taken = [], _Taken(page, on_card)
     for i, skill in enumerate(skills):
         noise = _noise(first + i, runs)
-        figures = _worked(_exact(page)[None] + skill.misread_f * noise["read"])
-        slipped = noise["slip"] < skill.slip
-        figures = np.where(slipped, np.where(noise["turned"] < 0.5, -figures, figures + noise["thrown"]), figures)
-        looks = (noise["looks"] >= skill.overlooks).astype(float)
-        verdicts = _judged(page, figures)
-        scores = _scores(page, found, verdicts, looks) + 0.3 * noise["taste"][:, : len(found)]
-        by_card = float(right[np.argmax(scores, axis=1)].mean())
-        packed = (verdicts + 1.0) @ _PLACES + looks * _PLACES[-1] * 3.0
-        _, first_of, often = np.unique(packed, return_index=True, return_counts=True)
-        by_rules = [set(_ruled(page, verdicts[i], looks[i] > 0)) == set(hidden) for i in first_of]
-        shares.append(0.5 * (by_card + float(often @ by_rules) / runs))
+        picked, signs = taken.picked(skill.misread_f, skill.slip, skill.overlooks, noise)
+        kinds = (signs + 1) @ _PLACES + _KINDS * (noise.looks >= skill.overlooks)
+        often = np.bincount(kinds)
+        by_rules = sum(
+            int(often[kind])
+            for kind in np.flatnonzero(often).tolist()
+            if set(rules[kind >= _KINDS](_signs_of(kind % _KINDS))) == wanted
+        )
+        shares.append(0.5 * (float(right[picked].mean()) + by_rules / runs))
     return sum(shares) / len(shares)
 
 
 @cache
-def _noise(number: int, runs: int) -> dict[str, np.ndarray]:
+def _signs_of(kind: int) -> tuple[int, ...]:
+    """Verdicts from their one number."""
+    return tuple(kind // int(place) % 3 - 1 for place in _PLACES)
+
+
+class _Noise(NamedTuple):
+    """How n apprentices misread (n, readings), slip, turn a sign or throw a figure (n, figures), heed looks (n,), and
+    what each likes best (n, answers or more).
+    """
+
+    read: np.ndarray
+    slip: np.ndarray
+    turned: np.ndarray
+    thrown: np.ndarray
+    looks: np.ndarray
+    taste: np.ndarray
+
+
+@cache
+def _exactly(answers_: int) -> _Noise:
+    """One who reads everything right and heeds every look."""
+    none = np.zeros((1, len(JUDGED)))
+    return _Noise(np.zeros((1, len(READ))), none, none, none, np.ones(1), np.zeros((1, answers_)))
+
+
+class _Taken:
+    """A page as compiled code takes it."""
+
+    def __init__(self, page: Read, on_card: _OnCard) -> None:
+        got = [page.values.get(key) for key in READ]
+        bands = [page.bands.get(name) for name in JUDGED]
+        told = [page.told.get(f, 0) for f in (*page.offered, NONE)]
+        heard = np.array([_SHOWN if s > 0 else _RULED_OUT if s < 0 else 0.0 for s in told])
+        self._exact = np.array([np.nan if v is None else v for v in got], dtype=float)
+        self._page = (
+            np.array([-np.inf if band is None else band.low for band in bands]),
+            np.array([np.inf if band is None else band.high for band in bands]),
+            np.array(
+                [
+                    band is not None or name == "drier_drop" or (name == "subcooling" and page.glass is not None)
+                    for name, band in zip(JUDGED, bands, strict=True)
+                ]
+            ),
+            page.drier_limit_f,
+            NO_GLASS if page.glass is None else page.glass,
+            on_card.weights,
+            heard[on_card.members].sum(axis=1),
+            on_card.common,
+        )
+
+    def picked(self, misread_f: float, slip: float, overlooks: float, noise: _Noise) -> tuple[np.ndarray, np.ndarray]:
+        """(answers picked by the card, as places in ``found``, (n,); verdicts (n, figures))."""
+        return gone_through(
+            self._exact,
+            misread_f,
+            noise.read,
+            noise.slip < slip,
+            noise.turned < 0.5,
+            noise.thrown,
+            *self._page,
+            noise.looks >= overlooks,
+            noise.taste,
+            _TASTED,
+        )
+
+
+@cache
+def _noise(number: int, runs: int) -> _Noise:
     """The same apprentices for every call."""
     rng = random.Random(f"apprentices/{number}")
 
     def table(columns: int, draw: Callable[[], float]) -> np.ndarray:
         return np.array([[draw() for _ in range(columns)] for _ in range(runs)])
 
-    return {
-        "read": table(len(READ), lambda: rng.uniform(-1.0, 1.0)),
-        "slip": table(len(JUDGED), rng.random),
-        "turned": table(len(JUDGED), rng.random),
-        "thrown": table(len(JUDGED), lambda: _THROWN_F * rng.choice((-1.0, 1.0))),
-        "looks": table(1, rng.random)[:, 0],
-        "taste": table(60, lambda: -log(-log(rng.uniform(1e-9, 1.0 - 1e-9)))),
-    }
-
-
-def _exact(page: Read) -> np.ndarray:
-    """What is read, (len(READ),); nan where it is withheld."""
-    got = [page.values.get(key) for key in READ]
-    return np.array([np.nan if v is None else v for v in got], dtype=float)
-
-
-def _worked(read: np.ndarray) -> np.ndarray:
-    """Figures (n, 5) of readings (n, len(READ)); nan where one that is needed is withheld."""
-    lost = np.isnan(read).astype(float) @ np.abs(_WORKED.T)
-    return np.where(lost > 0, np.nan, np.nan_to_num(read) @ _WORKED.T)
-
-
-def _judged(page: Read, figures: np.ndarray) -> np.ndarray:
-    """Verdicts -1, 0, 1 of figures (n, 5); 0 for what is not judged."""
-    found = np.zeros(figures.shape)
-    for i, name in enumerate(JUDGED):
-        if name == "drier_drop":
-            found[:, i] = np.nan_to_num(figures[:, i], nan=0.0) > page.drier_limit_f
-        elif name == "subcooling" and page.glass is not None:
-            found[:, i] = page.glass
-        elif name in page.bands:
-            band, values = page.bands[name], figures[:, i]
-            found[:, i] = (values > band.high).astype(float) - (values < band.low)
-    return found
-
-
-def _scores(page: Read, found: list[tuple[str, ...]], verdicts: np.ndarray, looks: np.ndarray) -> np.ndarray:
-    """Log weights (n, answers) of verdicts (n, 5); ``looks`` (n,) is 1 where looks and tests are heeded."""
-    rows = np.array([[_weights(_fitting(page.card, one, i)) for i in range(len(JUDGED))] for one in found])
-    picked = (verdicts + 1.0).astype(int)
-    score = np.zeros((len(verdicts), len(found)))
-    for i, name in enumerate(JUDGED):
-        if name in page.bands or name == "drier_drop" or (name == "subcooling" and page.glass is not None):
-            score += rows[:, i, :][:, picked[:, i]].T
-    told = np.array([_heard(page, one) for one in found])
-    common = np.array([_COMMON * sum(np.log(PRIORS.get(f, 0.01)) for f in one or (NONE,)) for one in found])
-    return score + looks[:, None] * told + common
-
-
-def _heard(page: Read, one: tuple[str, ...]) -> float:
-    """What looks and tests say of an answer."""
-    said = [page.told.get(f, 0) for f in one or (NONE,)]
-    return sum(_SHOWN if s > 0 else _RULED_OUT if s < 0 else 0.0 for s in said)
+    return _Noise(
+        read=table(len(READ), lambda: rng.uniform(-1.0, 1.0)),
+        slip=table(len(JUDGED), rng.random),
+        turned=table(len(JUDGED), rng.random),
+        thrown=table(len(JUDGED), lambda: _THROWN_F * rng.choice((-1.0, 1.0))),
+        looks=table(1, rng.random)[:, 0],
+        taste=table(60, lambda: -log(-log(rng.uniform(1e-9, 1.0 - 1e-9)))),
+    )
 
 
 @cache

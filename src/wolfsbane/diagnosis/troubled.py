@@ -13,7 +13,8 @@ import numpy as np
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.instrument_faults import disturb
 from wolfsbane.cycle.instruments import values
-from wolfsbane.diagnosis.hypotheses import INSTRUMENT_PRIOR, Family
+from wolfsbane.diagnosis.family import Family
+from wolfsbane.diagnosis.hypotheses import INSTRUMENT_PRIOR
 from wolfsbane.diagnosis.space import vector_of
 from wolfsbane.diagnosis.vectors import solved
 

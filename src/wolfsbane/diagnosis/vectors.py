@@ -6,21 +6,22 @@ from dataclasses import replace
 from functools import lru_cache
 from typing import TYPE_CHECKING
 
+import numpy as np
+
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import FAULTS
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, scale_of
 from wolfsbane.cycle.instruments import values
-from wolfsbane.cycle.quick import UnusualError, running
 from wolfsbane.cycle.solver import solve
-from wolfsbane.diagnosis.space import vector_of, vector_of_running
+from wolfsbane.diagnosis.short_way import NO_SLOPES, Start, UnusualError, ground_of
+from wolfsbane.diagnosis.space import vector_of
 
 if TYPE_CHECKING:
-    import numpy as np
-
     from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.cycle.state import CircuitState
+    from wolfsbane.diagnosis.short_way import Ground
 
 
 def faulted_vector(machine: Machine, state: CircuitState, faults: tuple[Fault, ...]) -> np.ndarray:
@@ -67,17 +68,28 @@ def solved(machine: Machine, conditions: Conditions, faults: tuple[Fault, ...]) 
 
 
 def vector_at(
-    machine: Machine, conditions: Conditions, faults: tuple[Fault, ...], start: tuple[float, ...] | None = None
-) -> tuple[np.ndarray | None, tuple[float, ...] | None]:
-    """(:func:`faulted_vector` of what :func:`solved` gives or None, the solution a neighbor may begin from or None).
+    machine: Machine, conditions: Conditions, faults: tuple[Fault, ...], start: Start | None = None
+) -> tuple[np.ndarray | None, Start | None]:
+    """(:func:`faulted_vector` of what :func:`solved` gives or None, where a neighbor may begin or None).
 
-    The short way where the machine runs as any other does. Raises BadInputError for a fault the machine cannot have.
+    Raises BadInputError for a fault the machine cannot have.
     """
+    return vector_on(ground_of(machine, conditions), faults, start)
+
+
+def vector_on(
+    ground: Ground, faults: tuple[Fault, ...], start: Start | None = None
+) -> tuple[np.ndarray | None, Start | None]:
+    """:func:`vector_at` on a ground: the short way where the machine runs as any other does."""
     if not any(f.id in INSTRUMENT_FAULTS for f in faults):
         try:
-            run = running(machine, conditions, faults, start)
-            return (None, None) if run is None else (vector_of_running(machine, conditions, run), run.solution)
+            return ground.vector(faults, start)
         except UnusualError:
             pass
-    state = solved(machine, conditions, faults)
-    return (None, None) if state is None else (faulted_vector(machine, state, faults), state.solution)
+    state = solved(ground.machine, ground.conditions, faults)
+    return (None, None) if state is None else (faulted_vector(ground.machine, state, faults), start_at(state))
+
+
+def start_at(state: CircuitState) -> Start | None:
+    """Where the search of a state's neighbor may begin."""
+    return None if state.solution is None else Start(np.array(state.solution), NO_SLOPES)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.coils import as_in_cooling, as_in_heating
@@ -24,6 +25,7 @@ __all__ = [
     "faults_for",
     "plant",
     "planted",
+    "planter",
 ]
 
 NONE = "none"
@@ -43,6 +45,21 @@ def fault_kind(fault_id: str) -> FaultKind:
 def faults_for(machine: Machine) -> list[FaultKind]:
     """The families that can stand on ``machine``, in catalog order and with the levels they have there."""
     return [kind.on(machine) for kind in _ALL if kind.suits(machine)]
+
+
+#: what plants a severity on a circuit, and the refrigerant that comes with it or None
+Planter = tuple[Callable[["Circuit", float], "Circuit"], str | None]
+
+
+def planter(machine: Machine, fault_id: str) -> Planter | None:
+    """How a family that can stand on ``machine`` is planted by its first cause, as :func:`planted` does; None where it
+    does more than that: on a machine with two circuits, or one that heats.
+    """
+    if machine.circuits > 1 or machine.in_heating:
+        return None
+    kind = fault_kind(fault_id)
+    substitute = machine.substitute if kind.id == charge.WRONG_REFRIGERANT else None
+    return kind.causes[0].apply or kind.apply, substitute
 
 
 def plant(machine: Machine, faults: tuple[Fault, ...], circuit: int = 1) -> Machine:

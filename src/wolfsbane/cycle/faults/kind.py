@@ -133,7 +133,7 @@ class FaultKind(Graded):
         return replace(self, limit=limit, mild=mild, moderate=moderate, severe=severe)
 
 
-@dataclass(frozen=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True, init=False)
 class Fault:
     """A planted fault: family, severity as a physical number in the family's unit, and a cause (None:
     the first one).
@@ -142,3 +142,8 @@ class Fault:
     id: str
     severity: float
     cause: str | None = None
+
+    def __init__(self, *, id: str, severity: float, cause: str | None = None) -> None:  # noqa: A002 - the field's name
+        """By hand, in half the time: a proof makes thousands."""
+        own = self.__dict__
+        own["id"], own["severity"], own["cause"] = id, severity, cause

@@ -22,6 +22,9 @@ _SATURATED_MIN_K = 203.15
 SEEP = 0.15
 #: wetness of the gas at which an accumulator is full (assumed)
 _ACCUMULATES = 0.12
+#: rounds in which a wet coil's surface, or the heat capacity of the gas it superheats, comes to agree with itself, so
+#: nearly; most take four
+_ROUNDS, _AGREED_K, _AGREED_J_KG_K = 20, 1e-9, 1e-7
 
 
 @njit(cache=True, error_model="numpy")
@@ -74,13 +77,18 @@ def evaporator_part(
     q_dry = cap * (1.0 - exp(-1.0 / (cap * (1.0 / ua_o + 1.0 / ua_i)))) * max(t_return - te, 0.0)
     h_te = saturated_air_enthalpy(h_sat, te)
     t_surface = te + 0.25 * max(t_return - te, 0.1)
-    q_wet = 0.0
-    for _ in range(6):
+    q_wet, before, missed = 0.0, 0.0, 0.0
+    for step in range(_ROUNDS):
         gap = max(t_surface - te, 0.05)
         c_s = (saturated_air_enthalpy(h_sat, te + gap) - h_te) / gap
         ntu = ua_o / cap / (1.0 + (c_s / cp_air) * ua_o / ua_i)
         q_wet = m_air * (1.0 - exp(-ntu)) * (h_return - h_te)
-        t_surface = te + max(q_wet, 0.0) / ua_i
+        miss = te + max(q_wet, 0.0) / ua_i - t_surface
+        if abs(miss) < _AGREED_K:
+            break
+        slope = (miss - missed) / (t_surface - before) if step > 0 else -1.0
+        before, missed = t_surface, miss
+        t_surface -= miss / min(max(slope, -2.0), -0.5)
     q_full = smooth_max(smooth_max(q_dry, q_wet, 0.02 * q_dry + 1.0), 0.0, 1.0)
     t_surface = te + q_full / ua_i
     bypass = exp(-ua_o / cap)
@@ -93,14 +101,18 @@ def evaporator_part(
         return h_in + q_full / m, 1.0, q_full, t_air_boiling, t_return, q_full / m_air, t_surface
     eps = 1.0 - exp(-1.0 / (cap * (1.0 / ua_o + 1.0 / (c.evaporator_ua_gas_w_k * flow**0.8 * area))))
     dry = 1.0 - share_boiling
-    dh = 0.0
-    t1 = t_d
-    cp_gas = 1000.0
-    for _ in range(6):
+    dh, cp_gas, before, missed = 0.0, 1000.0, 0.0, 0.0
+    for step in range(_ROUNDS):
         t1 = t_return - (t_return - t_d) * exp(-dry * cap * eps / (m * cp_gas))
-        h1 = enthalpy_at_temperature(tab, ln_pe, t1)
-        dh = h1 - h_g
-        cp_gas = dh / max(t1 - t_d, 1e-4) if t1 - t_d > 1e-3 else cp_gas
+        dh = enthalpy_at_temperature(tab, ln_pe, t1) - h_g
+        if t1 - t_d <= 1e-3:
+            break
+        miss = dh / (t1 - t_d) - cp_gas
+        if abs(miss) < _AGREED_J_KG_K:
+            break
+        slope = (miss - missed) / (cp_gas - before) if step > 0 else -1.0
+        before, missed = cp_gas, miss
+        cp_gas -= miss / min(max(slope, -2.0), -0.5)
     t_air_dry = t_return - m * dh / (cap * max(dry, 1e-9))
     heat = m * (h_g - h_in) + m * dh
     return h_g + dh, share_boiling, heat, t_air_boiling, t_air_dry, q_full / m_air, t_surface

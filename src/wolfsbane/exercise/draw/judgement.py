@@ -10,11 +10,12 @@ from typing import TYPE_CHECKING, Any
 from wolfsbane.cycle.conditions import Conditions
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import NONE, Fault, fault_kind
+from wolfsbane.cycle.field_tests import FIELD_TESTS
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, of_instruments, of_machine
 from wolfsbane.cycle.instruments import read
 from wolfsbane.diagnosis.candidates import candidates, instruments_on_paper
 from wolfsbane.diagnosis.difficulty import difficulty
-from wolfsbane.diagnosis.pages import may_say, page_of
+from wolfsbane.diagnosis.pages import may_agree, page_of
 from wolfsbane.diagnosis.patterns import glass_verdict, pattern_of, patterns
 from wolfsbane.diagnosis.proof import STATED, nothing_shows, prove
 from wolfsbane.diagnosis.rivals import words
@@ -29,6 +30,8 @@ from wolfsbane.exercise.paper.call import EDGE_MARGIN, bands_for, figures_of, re
 from wolfsbane.exercise.paper.pipes import pipes_given
 
 if TYPE_CHECKING:
+    from collections.abc import Iterable
+
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.cycle.state import CircuitState
@@ -98,7 +101,10 @@ def foul_weather(cases: SolvedCases, practice: Practice, system: str, allow_edge
     """Why no call can be made in this weather, whatever is wrong: a code of :data:`REFUSALS`, or None."""
     if cases.fault_free.trip is not None:
         return "cut_out"
-    of_fault_free = _accepted(cases, cases.fault_free, (), practice, system)
+    kept = cases.by_practice(practice).setdefault("accepted_of_nothing_wrong", {})
+    if system not in kept:
+        kept[system] = _accepted(cases, cases.fault_free, (), practice, system)
+    of_fault_free: list[set[str]] = kept[system]
     return "weather" if any(NORMAL not in v or (len(v) > 1 and not allow_edges) for v in of_fault_free) else None
 
 
@@ -252,7 +258,7 @@ def weigh(
         return _refused_as_unfair(wrong, proof, state, cases)
     among = (*pool(cases.machine, named), *_instruments(cases, hidden))
     table = patterns(cases, practice, tuple(dict.fromkeys((*among, *hidden))))
-    told = {f for f in table if any(not words(cases, t, faults) & may_say(cases, t, f) for t in tests)}
+    told = _told_apart(cases, faults, tests, table)
     same = (
         _same_pattern(cases, state, faults, practice, system, {f: rows for f, rows in table.items() if f not in told})
         if faults
@@ -274,6 +280,14 @@ def weigh(
         leave_open=leave_open,
         by_book=by_book,
     )
+
+
+def _told_apart(cases: SolvedCases, faults: tuple[Fault, ...], tests: Any, families: Iterable[str]) -> set[str]:
+    """Families with which one of ``tests`` cannot answer as it does here. Those go first whose answer needs no machine
+    solved.
+    """
+    said = {t: words(cases, t, faults) for t in sorted(tests, key=lambda t: FIELD_TESTS[t].usual is None)}
+    return {f for f in families if any(not may_agree(cases, t, f, here) for t, here in said.items())}
 
 
 def _refused_as_unfair(

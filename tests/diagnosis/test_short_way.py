@@ -10,14 +10,14 @@ from wolfsbane.cycle.conditions import rating_conditions
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.profiles import MACHINES
-from wolfsbane.cycle.quick import UnusualError, running
 from wolfsbane.cycle.units import PA_PER_PSI
 from wolfsbane.devtools.sweep import random_conditions, random_faults
 from wolfsbane.diagnosis.hypotheses import combined
 from wolfsbane.diagnosis.least_largest import least_largest
 from wolfsbane.diagnosis.reader import reader_of
+from wolfsbane.diagnosis.short_way import UnusualError, ground_of
 from wolfsbane.diagnosis.solved_cases import solved_cases
-from wolfsbane.diagnosis.space import N, vector_of_running
+from wolfsbane.diagnosis.space import N
 from wolfsbane.diagnosis.vectors import faulted_vector, solved, state_of, vector_at
 
 VALVE = MACHINES["split-3t-r410a-txv"]
@@ -32,17 +32,16 @@ def test_the_short_way_shows_what_the_whole_solve_shows():
         machine = rng.choice(list(MACHINES.values()))
         conditions, faults = random_conditions(machine, rng), random_faults(machine, rng)
         try:
-            run = running(machine, conditions, faults)
+            short = ground_of(machine, conditions).vector(faults)[0]
         except UnusualError:
             continue
         state = solved(machine, conditions, faults)
-        assert (run is None) == (state is None), (machine.id, faults)
-        if run is None or state is None:
+        assert (short is None) == (state is None), (machine.id, faults)
+        if short is None or state is None:
             cut += 1
             continue
         seen.add(machine.id)
-        short, whole = vector_of_running(machine, conditions, run), faulted_vector(machine, state, faults)
-        assert np.abs(short - whole).max() < 1e-9, (machine.id, faults)
+        assert np.abs(short - faulted_vector(machine, state, faults)).max() < 1e-9, (machine.id, faults)
     assert len(seen) > 20 and cut > 5
 
 
@@ -69,7 +68,7 @@ def test_a_neighbor_to_begin_from_leads_to_the_same_balance(machine):
 def test_what_is_not_of_the_usual_kind_is_left_to_the_whole_solve(machine, faults):
     conditions = rating_conditions(machine)
     with pytest.raises(UnusualError):
-        running(machine, conditions, faults)
+        ground_of(machine, conditions).vector(faults)
     state = solved(machine, conditions, faults)
     assert vector_at(machine, conditions, faults)[0] == pytest.approx(faulted_vector(machine, state, faults))
 

@@ -1,0 +1,79 @@
+"""Simulated apprentices at one page, all of them at once: what they read, what they make of it and what the shop card
+then weighs most. Compiled.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import njit
+
+#: readings that are taken, and figures that are worked out of them: superheat, subcooling, TD, CTOA, drier drop, in the
+#: order of :data:`wolfsbane.diagnosis.technician.JUDGED`
+SUCTION_SATURATION, LIQUID_SATURATION, SUCTION_LINE, LIQUID_LINE, RETURN, OUTDOOR, DRIER_OUT = range(7)
+FIGURES = 5
+_SUBCOOLING, _DRIER = 1, 4
+#: no sight glass stands in the place of subcooling
+NO_GLASS = -9
+
+
+@njit(cache=True, error_model="numpy")
+def gone_through(
+    exact: np.ndarray,
+    misread_f: float,
+    read: np.ndarray,
+    slipped: np.ndarray,
+    turned: np.ndarray,
+    thrown: np.ndarray,
+    low: np.ndarray,
+    high: np.ndarray,
+    judged: np.ndarray,
+    drier_limit: float,
+    glass: int,
+    weights: np.ndarray,
+    told: np.ndarray,
+    common: np.ndarray,
+    looks: np.ndarray,
+    taste: np.ndarray,
+    tasted: float,
+) -> tuple[np.ndarray, np.ndarray]:
+    """(answer that each of n picks by the card (n,), verdicts -1, 0 and 1 (n, 5)).
+
+    ``exact`` (7,) are readings in degrees F, nan where one is withheld; each is misread by ``misread_f`` times ``read``
+    (n, 7). A figure that is ``slipped`` (n, 5) has its sign ``turned`` or is ``thrown`` so far. ``low`` and ``high``
+    (5,) are its target; what is not ``judged`` (5,) is passed over. ``weights`` (answers, 5, 3) say how well each
+    verdict goes with an answer, ``told`` (answers,) what looks and tests say of it where ``looks`` (n,) heeds them,
+    ``common`` (answers,) how common it is and ``taste`` (n, columns, gone through again
+    where there are more answers), ``tasted`` so much, is everybody's own.
+    """
+    n, answers = len(read), len(weights)
+    picked, signs = np.empty(n, dtype=np.int64), np.empty((n, FIGURES), dtype=np.int64)
+    r, figure = np.empty(7), np.empty(FIGURES)
+    for a in range(n):
+        for k in range(7):
+            r[k] = exact[k] + misread_f * read[a, k]
+        figure[0] = r[SUCTION_LINE] - r[SUCTION_SATURATION]
+        figure[1] = r[LIQUID_SATURATION] - r[LIQUID_LINE]
+        figure[2] = r[RETURN] - r[SUCTION_SATURATION]
+        figure[3] = r[LIQUID_SATURATION] - r[OUTDOOR]
+        figure[4] = r[LIQUID_LINE] - r[DRIER_OUT]
+        for i in range(FIGURES):
+            if slipped[a, i]:
+                figure[i] = -figure[i] if turned[a, i] else figure[i] + thrown[a, i]
+            signs[a, i] = 0
+            if i == _DRIER:
+                signs[a, i] = 1 if figure[i] > drier_limit else 0
+            elif i == _SUBCOOLING and glass != NO_GLASS:
+                signs[a, i] = glass
+            elif judged[i]:
+                signs[a, i] = 1 if figure[i] > high[i] else -1 if figure[i] < low[i] else 0
+        best = -np.inf
+        for k in range(answers):
+            score = common[k] + tasted * taste[a, k % taste.shape[1]]
+            if looks[a]:
+                score += told[k]
+            for i in range(FIGURES):
+                if judged[i]:
+                    score += weights[k, i, signs[a, i] + 1]
+            if score > best:
+                best, picked[a] = score, k
+    return picked, signs
