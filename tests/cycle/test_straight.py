@@ -13,7 +13,7 @@ from wolfsbane.cycle.elimination import eliminated
 from wolfsbane.cycle.faults import Fault, faults_for, planted
 from wolfsbane.cycle.faults.straight import by_lines, straight
 from wolfsbane.cycle.machine import Circuit
-from wolfsbane.cycle.moist import off_the_coil_k, saturated_ratio
+from wolfsbane.cycle.moist import enthalpy_of, off_the_coil_k, ratio_of_wet_bulb, saturated_ratio
 from wolfsbane.cycle.packed import packed, packed_with_arrays, writable
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.properties import refrigerant
@@ -71,6 +71,17 @@ def test_air_off_a_coil_is_what_the_psychrometric_library_finds(barometer_pa):
         own = psychrolib.GetSatHumRatio(dry_k - 273.15, barometer_pa)
         assert saturated_ratio(dry_k - 273.15, barometer_pa) == pytest.approx(own, rel=1e-12)
     assert 50 < warmer < 350, "some of it was too wet to be"
+
+
+@pytest.mark.parametrize("barometer_pa", [101_325.0, 83_000.0])
+def test_air_by_its_wet_bulb_is_what_the_psychrometric_library_finds(barometer_pa):
+    rng = random.Random(4)
+    for _ in range(300):
+        dry_c = rng.uniform(-15.0, 45.0)
+        wet_c = dry_c - rng.uniform(0.0, 4.0)
+        ratio = ratio_of_wet_bulb(dry_c, wet_c, barometer_pa)
+        assert ratio == pytest.approx(psychrolib.GetHumRatioFromTWetBulb(dry_c, wet_c, barometer_pa), rel=1e-12)
+        assert enthalpy_of(dry_c, ratio) == pytest.approx(psychrolib.GetMoistAirEnthalpy(dry_c, ratio), rel=1e-12)
 
 
 def test_elimination_finds_what_numpy_finds():

@@ -1,5 +1,7 @@
 """A hunt in compiled code ends where one in plain code ends, and begins where it is told to."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -10,10 +12,11 @@ from wolfsbane.diagnosis.along import vectors_along
 from wolfsbane.diagnosis.compared import distances, nearest
 from wolfsbane.diagnosis.hunt import Hunt
 from wolfsbane.diagnosis.rivals import Rivals
-from wolfsbane.diagnosis.short_way import NO_SLOPES, Start, ground_of
+from wolfsbane.diagnosis.short_way import NO_SLOPES, Ground, Start, ground_of
 from wolfsbane.diagnosis.solved_cases import given_readings, solved_cases
 from wolfsbane.diagnosis.space import N
 from wolfsbane.diagnosis.vectors import solved, vector_on
+from wolfsbane.diagnosis.weather_off import air_of, in_air_off, moved_weather
 
 PLANTED = {
     "split-3t-r410a-txv": Fault(id="undercharge", severity=82.0),
@@ -21,12 +24,13 @@ PLANTED = {
     "walkin-cooler-r404a-txv": Fault(id="dirty_condenser", severity=55.0),
     "reachin-r134a-capillary": Fault(id="overcharge", severity=118.0),
 }
+WATER = {"water-cooled-5t-r407c-txv": Fault(id="low_airflow", severity=62.0)}
 
 
 def hunts(machine_id):
     """(rivals, hunts of every pair with a start) of one planted fault."""
     machine = MACHINES[machine_id]
-    cases, faults = solved_cases(machine, rating_conditions(machine)), (PLANTED[machine_id],)
+    cases, faults = solved_cases(machine, rating_conditions(machine)), ((PLANTED | WATER)[machine_id],)
     rivals = Rivals(cases, faults, solved(machine, cases.conditions, faults))
     readings = given_readings(machine)
 
@@ -62,6 +66,56 @@ def test_compiled_and_plain_hunts_end_as_near(machine_id):
         near += 1
         compiled += short._plan is not None
     assert near >= 3 and compiled >= 0.5 * near
+
+
+@pytest.mark.parametrize("machine_id", [*PLANTED, *WATER])
+def test_compiled_and_plain_hunts_end_as_near_with_the_air_off_as_well(machine_id):
+    _, made = hunts(machine_id)
+    compared = moved = 0
+    for short, long in zip(made(), map(in_plain_code, made()), strict=True):
+        starts = short.starts()
+        if not starts or starts[0][0] > 6.0 or short._compiled(weather=True) is None:
+            continue
+        a, b = short.follow(starts[0][1], weather=True), long.follow(starts[0][1], weather=True)
+        assert (a is None) == (b is None)
+        if a is None:
+            continue
+        assert a.distance == pytest.approx(b.distance, abs=0.02), [c.id for c in short.curves]
+        if a.distance > 1.0:
+            a, b = short.closer(a, weather=True), long.closer(b, weather=True)
+            assert a.distance == pytest.approx(b.distance, abs=0.1)
+        true = long.true(a.place, a.moved)
+        assert long._distance(true) == pytest.approx(a.distance, abs=1e-3), "and what it ended at is so far off"
+        compared += 1
+        moved += bool(a.moved.any())
+    assert compared >= 2 and moved >= 1
+
+
+@pytest.mark.parametrize("machine_id", ["split-3t-r410a-txv", "water-cooled-5t-r407c-txv", "walkin-cooler-r404a-txv"])
+def test_air_that_is_off_meets_a_ground_in_compiled_code_as_whole_conditions_do(machine_id):
+    machine = MACHINES[machine_id]
+    ground = ground_of(machine, rating_conditions(machine))
+    for moved in ((1.0, -1.0, 0.5), (-0.3, 0.2, 1.0), (0.0, -1.0, 1.0)):
+        moved = np.array(moved)
+        whole = Ground(machine, moved_weather(ground.conditions, moved)).parts()
+        short = in_air_off(ground.parts(), air_of(ground), moved)
+        rooms = (1, 2, 4, 5)  # where each solve writes what it meets
+        for a, b in [(a, b) for i, (a, b) in enumerate(zip(short, whole, strict=True)) if i not in rooms]:
+            if isinstance(a, float) or not a.dtype.names:
+                assert a == pytest.approx(b, rel=1e-12)
+            else:
+                assert a.tobytes() == b.tobytes() or a.tolist()[0] == pytest.approx(b.tolist()[0], rel=1e-12)
+        assert ground.parts()[3] == pytest.approx(Ground(machine, ground.conditions).parts()[3]), "left as it was"
+
+
+def test_a_machine_that_meets_other_air_than_it_is_met_in_is_left_to_plain_code():
+    machine = MACHINES["split-3t-r410a-txv"]
+    ground = ground_of(machine, rating_conditions(machine))
+    mixed = replace(machine, circuit=machine.circuit._replace(outdoor_air_share=0.2))
+    assert air_of(ground) is not None
+    assert air_of(Ground(mixed, ground.conditions)) is None
+    heating = MACHINES["heatpump-3t-r410a-heating"]
+    assert air_of(ground_of(heating, rating_conditions(heating))) is None
 
 
 def test_a_place_shows_what_its_severities_show():

@@ -7,11 +7,11 @@ from tests.conftest import ORIFICE, VALVE, weather
 from wolfsbane.cycle.conditions import for_machine
 from wolfsbane.cycle.faults import FAULTS, Fault
 from wolfsbane.cycle.profiles import machine
-from wolfsbane.diagnosis.hunt import moved_weather
 from wolfsbane.diagnosis.proof import CLAIMS, offered_claim, prove
 from wolfsbane.diagnosis.rivals import COMPANY, PAIR, SAME, SINGLE, Rivals, twin_of, words
 from wolfsbane.diagnosis.solved_cases import given_readings, solved_cases
 from wolfsbane.diagnosis.vectors import faulted_vector, solved
+from wolfsbane.diagnosis.weather_off import moved_weather
 
 
 @pytest.fixture(scope="module")

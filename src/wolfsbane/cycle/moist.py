@@ -1,5 +1,5 @@
-"""Air off a coil in compiled code, for searches that mix it a thousand times: what
-:func:`wolfsbane.cycle.air.from_enthalpy` finds with the psychrometric library, and held to it by a test.
+"""Moist air in compiled code, for searches that ask for it a thousand times: what :mod:`wolfsbane.cycle.air` finds with
+the psychrometric library, and held to it by a test.
 
 Source: saturation pressure over ice and water, humidity ratio and enthalpy of moist air, ASHRAE Handbook -
 Fundamentals, chapter on psychrometrics (from memory); the psychrometric library uses the same.
@@ -31,6 +31,23 @@ def saturated_ratio(celsius: float, barometer_pa: float) -> float:
 
 
 @njit(cache=True, error_model="numpy")
+def ratio_of_wet_bulb(celsius: float, wet_bulb_c: float, barometer_pa: float) -> float:
+    """Humidity ratio, kg/kg, of air by its wet bulb, which is over ice below freezing."""
+    saturated = saturated_ratio(wet_bulb_c, barometer_pa)
+    if wet_bulb_c >= 0.0:
+        water = (2501.0 - 2.326 * wet_bulb_c) * saturated - 1.006 * (celsius - wet_bulb_c)
+        return max(water / (2501.0 + 1.86 * celsius - 4.186 * wet_bulb_c), _DRIEST)
+    water = (2830.0 - 0.24 * wet_bulb_c) * saturated - 1.006 * (celsius - wet_bulb_c)
+    return max(water / (2830.0 + 1.86 * celsius - 2.1 * wet_bulb_c), _DRIEST)
+
+
+@njit(cache=True, error_model="numpy")
+def enthalpy_of(celsius: float, humidity: float) -> float:
+    """Enthalpy of moist air, J/kg of dry air."""
+    return (1.006 * celsius + humidity * (2501.0 + 1.86 * celsius)) * 1000.0
+
+
+@njit(cache=True, error_model="numpy")
 def off_the_coil_k(dry_bulb_k: float, enthalpy_j_kg: float, humidity: float, barometer_pa: float) -> float:
     """Dry bulb, K, of air taken for ``dry_bulb_k`` with an enthalpy and at most ``humidity`` kg/kg of water: as it is,
     or so much warmer that what it cannot hold is met.
@@ -43,7 +60,7 @@ def off_the_coil_k(dry_bulb_k: float, enthalpy_j_kg: float, humidity: float, bar
     for _ in range(30):
         middle = 0.5 * (low + high)
         c = middle - 273.15
-        if (1.006 * c + saturated_ratio(c, barometer_pa) * (2501.0 + 1.86 * c)) * 1000.0 < enthalpy_j_kg:
+        if enthalpy_of(c, saturated_ratio(c, barometer_pa)) < enthalpy_j_kg:
             low = middle
         else:
             high = middle

@@ -4,7 +4,6 @@ to look next, and slopes solved on the spot find the floor of a narrow valley.
 
 from __future__ import annotations
 
-from dataclasses import replace
 from functools import cached_property
 from itertools import product
 from typing import TYPE_CHECKING, NamedTuple
@@ -14,16 +13,27 @@ import numpy as np
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.diagnosis import chase
-from wolfsbane.diagnosis.chase import AROUND, GAINS, HOPELESS, NEAR_ENOUGH, ROUNDS, STEP, TRUSTED, WIDTHS, vector_at
+from wolfsbane.diagnosis.chase import (
+    AIR_TRUSTED,
+    AROUND,
+    GAINS,
+    HOPELESS,
+    NEAR_ENOUGH,
+    ROUNDS,
+    STEP,
+    TRUSTED,
+    WIDTHS,
+    vector_at,
+)
 from wolfsbane.diagnosis.compared import crossed_vectors, distances
 from wolfsbane.diagnosis.hunting import around, beginnings, least_step
 from wolfsbane.diagnosis.short_way import NOWHERE, SHOWN, UNUSUAL, Ground, Start
 from wolfsbane.diagnosis.solved_cases import alone
 from wolfsbane.diagnosis.space import N
 from wolfsbane.diagnosis.vectors import vector_on
+from wolfsbane.diagnosis.weather_off import air_of, moved_weather
 
 if TYPE_CHECKING:
-    from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.diagnosis.chase import Severities
     from wolfsbane.diagnosis.compared import Expects
     from wolfsbane.diagnosis.rivals import Rivals
@@ -33,8 +43,6 @@ if TYPE_CHECKING:
 
 #: how far straight lines are believed where only a rough look is wanted, as a share of the range
 _REACH = 0.3
-#: how much farther than a severity the air is trusted
-_AIR_TRUSTED = 6.0
 #: how far along its own slopes a rival that fits is followed, as a share of the range
 _VALLEY = 0.3
 #: two faults; the stride along their valley, and how far the other fault may bend it in one, as shares of the ranges
@@ -42,22 +50,10 @@ _TWO, _STRIDE, _BEND = 2, 0.12, 0.15
 #: places looked at for a first one along the range of one fault, and crossings along the range of each of two; a second
 #: first place lies farther from it than this share of a range
 _PLACES, _CROSSINGS, _FAR = 61, 13, 0.3
-#: how far printed air may be off: outdoor (or water going in), return, its wet bulb, degrees F (common practice, no
-#: source)
-WEATHER_OFF_F = (2.0, 1.5, 1.5)
-_AIRS = np.array(list(product((-1.0, -0.5, 0.0, 0.5, 1.0), (-1.0, 0.0, 1.0), (-1.0, 0.0, 1.0))))
-_NO_AIR = np.zeros((1, 3))
+#: shares that the air is tried off by: not at all, first
+_AIRS = np.array(sorted(product((-1.0, -0.5, 0.0, 0.5, 1.0), (-1.0, 0.0, 1.0), (-1.0, 0.0, 1.0)), key=lambda m: any(m)))
+_NO_AIR, _UNMOVED = np.zeros((1, 3)), np.empty(0)
 _NOUGHT, _NOTHING = np.zeros(1), np.empty(0)
-
-
-def moved_weather(c: Conditions, moved: np.ndarray) -> Conditions:
-    """Conditions with the air (or the water) off by shares (3,) of :data:`WEATHER_OFF_F`."""
-    off = [float(m) * most / 1.8 for m, most in zip(moved, WEATHER_OFF_F, strict=True)]
-    dry = c.return_k + off[1]
-    found = replace(c, return_k=dry, return_wet_bulb_k=min(c.return_wet_bulb_k + off[2], dry))
-    if c.water_in_k:
-        return replace(found, water_in_k=c.water_in_k + off[0])
-    return replace(found, outdoor_k=c.outdoor_k + off[0])
 
 
 def _crossed(axes: list[np.ndarray]) -> np.ndarray:
@@ -189,6 +185,16 @@ class Hunt:
         a, b = found[0], found[-1]
         return (severities[0], severities[-1]), (a.places, a.lines, b.places, b.lines)
 
+    @cached_property
+    def _air(self) -> np.ndarray:
+        """The air of the ground as compiled code moves it; empty where it does not."""
+        found = air_of(self.rivals.cases.ground)
+        return _NOTHING if found is None else found
+
+    def _compiled(self, weather: bool) -> tuple[Severities, Lines] | None:
+        """The :attr:`_plan` of a hunt that goes in compiled code, None where it does not."""
+        return None if self._start is NOWHERE or (weather and not len(self._air)) else self._plan
+
     def _solve(self, ground: Ground, place: np.ndarray, expected: np.ndarray) -> tuple[np.ndarray | None, Start | None]:
         """The vector at a place on a ground, and where a neighbor may begin; (None, None) where it does not run."""
         if self._start is not NOWHERE and self._plan is not None:
@@ -201,19 +207,31 @@ class Hunt:
 
     def follow(self, place: np.ndarray, weather: bool = False) -> Found | None:
         """The nearest from a start on; None where nothing runs."""
-        if not weather and self._start is not NOWHERE and self._plan is not None:
-            x, slopes = self._start.x.copy(), self._start.slopes.copy()
-            came_to, distance, ended, off = chase.follow(
-                place, self.low, self.high, x, slopes, *self._plan, self._ground, self._expects, self._reads
-            )
-            if came_to != UNUSUAL:
-                self._start = Start(x, slopes)
-                return Found(distance, ended, off, np.zeros(3)) if came_to == SHOWN else None
         slopes = self.rivals.weather_slopes() if weather else np.zeros((3, len(self.rivals.here)))
         air = _AIRS if weather else _NO_AIR
-        moved, blown = np.zeros(3), air @ slopes
+        blown = air @ slopes
+        plan = self._compiled(weather)
+        if plan is not None:
+            x, carried = self._start.x.copy(), self._start.slopes.copy()
+            came_to, distance, ended, shift, moved = chase.follow(
+                place,
+                self.low,
+                self.high,
+                x,
+                carried,
+                *plan,
+                self._ground,
+                self._air,
+                air,
+                blown,
+                self._expects,
+                self._reads,
+            )
+            if came_to != UNUSUAL:
+                self._start = Start(x, carried)
+                return Found(distance, ended, shift, moved) if came_to == SHOWN else None
         best: Found | None = None
-        shift = np.zeros(N)
+        shift, moved = np.zeros(N), np.zeros(3)
         for tried, width in enumerate(WIDTHS):
             here = self._at(place) + moved @ slopes
             true = self.true(place, moved, here + shift)
@@ -262,22 +280,35 @@ class Hunt:
         """The nearest along slopes that are solved where the search ended, of the air as well with ``weather``: an
         expectation drawn from severities far apart does not see the floor of a narrow valley.
         """
-        if not weather and self._start is not NOWHERE and self._plan is not None:
+        rounds = len(TRUSTED) if weather else ROUNDS
+        plan = self._compiled(weather)
+        if plan is not None:
             x, slopes = self._start.x.copy(), self._start.slopes.copy()
-            came_to, distance, place, vector = chase.closer(
-                best.place, best.distance, self.low, self.high, x, slopes, *self._plan, self._ground, self._reads
+            came_to, distance, place, vector, moved = chase.closer(
+                best.place,
+                best.moved if weather else _UNMOVED,
+                best.distance,
+                self.low,
+                self.high,
+                x,
+                slopes,
+                *plan,
+                self._ground,
+                self._air,
+                rounds,
+                self._reads,
             )
             if came_to != UNUSUAL:
                 self._start = Start(x, slopes)
                 if distance >= best.distance:
                     return best
-                return Found(distance, place, vector - self._at(place), best.moved)
+                return Found(distance, place, vector - self._at(place), moved if weather else best.moved)
         air = 3 if weather else 0
         low, high = np.append(self.low, -np.ones(air)), np.append(self.high, np.ones(air))
         span, number = high - low, len(self.low)
         rates: np.ndarray | None = None
         trusted = 0
-        for _ in range(len(TRUSTED) if weather else ROUNDS):
+        for _ in range(rounds):
             if trusted >= len(TRUSTED):
                 break
             width = TRUSTED[trusted]
@@ -291,7 +322,7 @@ class Hunt:
                 rates = self._slopes(at, true, step * span, high, weather)
             if rates is None:
                 return best
-            wide = width * span * np.append(np.ones(number), _AIR_TRUSTED * np.ones(air))
+            wide = width * span * np.append(np.ones(number), AIR_TRUSTED * np.ones(air))
             following = at + least_step(
                 true, rates, np.maximum(low - at, -wide), np.minimum(high - at, wide), self._reads
             )

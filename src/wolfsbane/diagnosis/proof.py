@@ -22,6 +22,8 @@ from wolfsbane.diagnosis.solved_cases import given_readings, id_of, numbers_of
 from wolfsbane.diagnosis.vectors import faulted_vector, solved
 
 if TYPE_CHECKING:
+    from collections.abc import Iterable
+
     from wolfsbane.cycle.state import CircuitState
     from wolfsbane.diagnosis.solved_cases import SolvedCases
 
@@ -53,7 +55,8 @@ CLAIMS = {
 @dataclass(frozen=True, kw_only=True)
 class Claim:
     """One thing that was looked for: its id in :data:`CLAIMS`, whether it holds, how far the nearest rival that the
-    given looks and tests leave lies (in reading tolerances, at most :data:`FAR`), and that rival's id.
+    given looks and tests leave lies (in reading tolerances, at most :data:`FAR`), and that rival's id; in other weather
+    the first that fits, where any does.
     """
 
     id: str
@@ -292,10 +295,8 @@ def prove(
     if equals and wants_splits:
         splits, left = _splits(rivals, shown, tests, equals, offers_readings)
     ids = {r.id for r in same}
-    in_weather = None
-    if wants_weather:
-        off = [r for r in found if r.distance < _FAR_IN_WEATHER and r.kind != COMPANY]
-        in_weather = tuple(r for r in off if not rivals.told_apart(r, tests))
+    beyond = (r for r in found if r.distance < _FAR_IN_WEATHER and r.kind != COMPANY)
+    in_weather = (r for r in beyond if not rivals.told_apart(r, tests)) if wants_weather else None
     near = tuple(r for r in found if r.distance < FAR and not rivals.told_apart(r, tests))
     return replace(
         empty,
@@ -310,24 +311,25 @@ def prove(
 
 
 def _claims(
-    rivals: Rivals, near: tuple[Rival, ...], readings: tuple[str, ...], in_weather: tuple[Rival, ...] | None
+    rivals: Rivals, near: tuple[Rival, ...], readings: tuple[str, ...], in_weather: Iterable[Rival] | None
 ) -> tuple[Claim, ...]:
     """What holds among all single faults, pairs, other weather and company, by the nearest rival of each;
     ``in_weather`` are those to be tried with the air off, None where that is not asked.
     """
 
-    def left(*kinds: str) -> list[Rival]:
-        return [r for r in near if r.kind in kinds]
+    def left(*kinds: str) -> list[tuple[float, str]]:
+        return [(r.distance, r.id) for r in near if r.kind in kinds]
 
-    singles, pairs = left(NOTHING, SINGLE), left(PAIR)
-    claims = [
-        _claim("singles", [(r.distance, r.id) for r in singles]),
-        _claim("pairs", [(r.distance, r.id) for r in pairs]),
-    ]
+    claims = [_claim("singles", left(NOTHING, SINGLE)), _claim("pairs", left(PAIR))]
     if in_weather is not None:
-        claims.append(_claim("weather", [(rivals.in_weather(readings, r), r.id) for r in in_weather]))
+        rows = []
+        for rival in in_weather:  # nearest first: one that fits denies the claim, and no other need be tried
+            rows.append((rivals.in_weather(readings, rival), rival.id))
+            if rows[-1][0] <= SAME:
+                break
+        claims.append(_claim("weather", rows))
     if len(rivals.faults) == 1:
-        claims.append(_claim("company", [(r.distance, r.id) for r in left(COMPANY)]))
+        claims.append(_claim("company", left(COMPANY)))
     return tuple(claims)
 
 

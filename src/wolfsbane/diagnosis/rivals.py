@@ -17,10 +17,11 @@ from wolfsbane.cycle.faults import FAULTS, Fault, fault_kind
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
 from wolfsbane.cycle.field_tests.kind import shown_by_causes
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
-from wolfsbane.diagnosis.hunt import Found, Hunt, moved_weather
+from wolfsbane.diagnosis.hunt import Found, Hunt
 from wolfsbane.diagnosis.solved_cases import depth_of, id_of
 from wolfsbane.diagnosis.troubled import beside_one, fine_families
 from wolfsbane.diagnosis.vectors import faulted_vector, start_at, state_of, vector_at, vector_on
+from wolfsbane.diagnosis.weather_off import moved_weather
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -122,9 +123,12 @@ class Rivals:
         self._kept = cases.memory.setdefault(("rivals", faults, stated), {})
 
     def told_apart(self, rival: Rival, tests: list[str] | tuple[str, ...]) -> bool:
-        """Whether ``tests`` cannot answer as they do for what was planted, at any severity of ``rival`` that fits."""
-        return bool(tests) and all(
-            any(not self.word(t, spot) & self.word(t, self.faults) for t in tests)
+        """Whether ``tests`` cannot answer as they do for what was planted, at any severity of ``rival`` that fits.
+        Those are asked first whose answer needs no machine solved.
+        """
+        asked = sorted(tests, key=lambda t: FIELD_TESTS[t].usual is None)
+        return bool(asked) and all(
+            any(not self.word(t, spot) & self.word(t, self.faults) for t in asked)
             for spot in (rival.faults, *rival.spots)
         )
 
@@ -313,7 +317,8 @@ class Rivals:
         return Rival(faults=faults, distance=distance, kind=COMPANY, spots=tuple(same)) if same else None
 
     def in_weather(self, readings: tuple[str, ...], rival: Rival) -> float:
-        """The nearest distance of ``rival`` where the printed air may be off by :data:`WEATHER_OFF_F` as well."""
+        """The nearest distance of ``rival`` where the printed air may be a little off as well
+        (:mod:`~wolfsbane.diagnosis.weather_off`)."""
         if not rival.faults or rival.faults[0].id in INSTRUMENT_FAULTS:
             curves: tuple[Curve, ...] = ()
             pair: Pair | None = None
@@ -351,7 +356,7 @@ class Rivals:
         return vector_at(self.cases.machine, conditions, faults, self.start)[0]
 
     def weather_slopes(self) -> np.ndarray:
-        """Change of the planted machine's vector when the air moves by its whole :data:`WEATHER_OFF_F`, (3, N)."""
+        """Change of the planted machine's vector when the air moves by all that it may be off, (3, N)."""
         if "slopes" not in self._kept:
             rows = []
             for i in range(3):

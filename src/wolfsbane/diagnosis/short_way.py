@@ -21,7 +21,7 @@ from wolfsbane.cycle.idling import MOST, hardly_pumps
 from wolfsbane.cycle.machine import Circuit
 from wolfsbane.cycle.moist import off_the_coil_k
 from wolfsbane.cycle.newton import CONVERGED, from_one_start
-from wolfsbane.cycle.packed import packed, writable
+from wolfsbane.cycle.packed import writable
 from wolfsbane.cycle.parts.evaporator import moist_cp
 from wolfsbane.cycle.properties import RHO_F, RHO_G, T_BUBBLE, T_DEW, refrigerant, saturation_at
 from wolfsbane.cycle.starts import first_start, receiver_mode
@@ -255,7 +255,7 @@ class Ground:
             machine, c, weather = self.machine, self.machine.circuit, self.conditions
             shown = not machine.refrigeration and machine.plate.design_airflow_m3_s
             air_kg_s = c.evaporator_air_kg_s * weather.air_density_ratio
-            self._facts[name] = packed(
+            self._facts[name] = writable(
                 Facts(
                     **limits_of(machine, name, weather)._asdict(),
                     volt_amps_per_amp=machine.volts * machine.power_factor,
@@ -266,7 +266,7 @@ class Ground:
                     barometer_pa=weather.barometer_pa,
                     outdoor_k=weather.outdoor_k if weather.water_in_k is None else 0.0,
                 )
-            )
+            )[1]
         return self._facts[name]
 
     def met(self, circuit: Circuit) -> tuple[Boundary, float, Surroundings]:

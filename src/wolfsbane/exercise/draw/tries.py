@@ -15,7 +15,7 @@ from wolfsbane.diagnosis.pages import page_of, said_of
 from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.diagnosis.technician import success
-from wolfsbane.diagnosis.vectors import faulted_vector, solved
+from wolfsbane.diagnosis.vectors import solved, vector_on
 from wolfsbane.exercise.draw.judgement import Judgement, Weighed, foul_weather, hardness, weigh, without_proof
 from wolfsbane.exercise.draw.looks import with_idle_looks
 from wolfsbane.exercise.draw.rung import Drawn, Rung, in_words, with_trouble
@@ -135,7 +135,6 @@ class _Severities:
             faults = self._nearest(self.aim - self.eased)
             if faults is None:
                 return
-            self.given.add(faults)
             yield faults
 
     def learn(self, faults: tuple[Fault, ...], judged: float | None) -> None:
@@ -144,22 +143,31 @@ class _Severities:
             self.eased, self.lifted = judged - self.found[faults], False
 
     def _tried(self, faults: tuple[Fault, ...]) -> float | None:
-        """The predicted success, None where nothing runs or the figures make no call."""
+        """The predicted success, None where nothing runs."""
         if faults not in self.found:
-            state = solved(self.cases.machine, self.cases.conditions, faults)
-            if state is None or self.refused(state):
+            vector, _ = vector_on(self.cases.ground, faults)
+            if vector is None:
                 return None
-            vector = faulted_vector(self.cases.machine, state, faults)
             self.found[faults] = success(page_of(self.cases, faults, vector, self.practice, self.offered), self.skill)
         return self.found[faults]
 
+    def _makes_a_call(self, faults: tuple[Fault, ...]) -> bool:
+        state = solved(self.cases.machine, self.cases.conditions, faults)
+        return state is not None and not self.refused(state)
+
     def _nearest(self, wanted: float) -> tuple[Fault, ...] | None:
-        """The severities nearest to a success, none twice."""
+        """The severities nearest to a success whose figures make a call, none twice."""
         self._halve(wanted)
         rows = [(abs(found - wanted), i, faults) for i, (faults, found) in enumerate(self.found.items())]
         far = _HOPELESS + (_BY_DECIDING if self.lifted else 0.0)
-        rows = [row for row in rows if row[2] not in self.given and (row[0] <= far or not self.only_near)]
-        return min(rows)[2] if rows else None
+        for off, _, faults in sorted(rows):
+            if self.only_near and off > far:
+                break
+            if faults not in self.given:
+                self.given.add(faults)
+                if self._makes_a_call(faults):
+                    return faults
+        return None
 
     def _halve(self, wanted: float) -> None:
         """Try severities between one that is too easy and one that is too hard, nearer and nearer to a success."""
