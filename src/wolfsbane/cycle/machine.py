@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.stages import LowStage
@@ -200,6 +200,10 @@ class Expectations:
     ctoa_slope: float = 0.0
 
 
+#: where a machine keeps its hash
+_HASH = "_hash"
+
+
 @dataclass(frozen=True, kw_only=True)
 class Machine:
     """A machine profile. The words are those of the contract.
@@ -237,12 +241,24 @@ class Machine:
     stage: str = ""
     defrost: str = ""
 
+    def __hash__(self) -> int:
+        """Worked out once: what is solved on a machine is looked up by it again and again."""
+        own = self.__dict__
+        if _HASH not in own:
+            own[_HASH] = hash((self.id, self.refrigerant, self.stage, self.circuit))
+        return own[_HASH]
+
+    def __getstate__(self) -> dict[str, Any]:
+        """What goes to another process, where strings have another hash."""
+        return {name: value for name, value in self.__dict__.items() if name != _HASH}
+
     def with_circuit(self, circuit: Circuit, refrigerant: str | None = None) -> Machine:
         """The same machine with another circuit, and another refrigerant in it where one is named. Faster than
         ``dataclasses.replace``, for the solver asks thousands of times.
         """
         made = object.__new__(Machine)
         made.__dict__.update(self.__dict__)
+        made.__dict__.pop(_HASH, None)
         made.__dict__["circuit"] = circuit
         if refrigerant is not None:
             made.__dict__["refrigerant"] = refrigerant

@@ -24,6 +24,8 @@ from wolfsbane.diagnosis.technician import success
 from wolfsbane.diagnosis.vectors import faulted_vector, solved
 
 if TYPE_CHECKING:
+    import numpy as np
+
     from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.machine import Machine
@@ -128,14 +130,22 @@ def reading_points(machine: Machine, kit: str, readings: tuple[str, ...]) -> lis
     return found
 
 
+def _shown(cases: SolvedCases, faults: tuple[Fault, ...]) -> np.ndarray | None:
+    """What a machine with its own ``faults`` shows, (N,), or None where it does not run; kept with its ground."""
+    kept = cases.memory.setdefault("shown", {})
+    if faults not in kept:
+        state = solved(cases.machine, cases.conditions, faults)
+        kept[faults] = None if state is None else faulted_vector(cases.machine, state, faults)
+    return kept[faults]
+
+
 def _of_one(
     cases: SolvedCases, fault: Fault, rivals: list[Rival], readings: tuple[str, ...], tests_needed: int
 ) -> list[tuple[float, str]]:
     """Points of a single fault by itself: list of (points, sentence)."""
     found = []
-    state = solved(cases.machine, cases.conditions, (fault,))
-    if state is not None:
-        here = faulted_vector(cases.machine, state, (fault,))
+    here = _shown(cases, (fault,))
+    if here is not None:
         to_fault_free = float(cases.apart(cases.fault_free_vector[None], here, readings)[0])
         found.append(
             (
@@ -181,13 +191,12 @@ def difficulty(
     practice = practice or practice_by_id("plate_and_formula")
     own = tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
     trouble = len(faults) - len(own)
-    state = solved(cases.machine, cases.conditions, own)
+    vector = _shown(cases, own)
     hidden = tuple(f.id for f in own)
     if offered is None:
         offered = tuple(kind.id for kind in candidates(cases.machine, hidden, proof.tests))
     named = 1.0
-    if state is not None:
-        vector = faulted_vector(cases.machine, state, own)
+    if vector is not None:
         named = success(page_of(cases, own, vector, practice, offered, proof.readings, proof.tests), hidden)
     added = reading_points(cases.machine, cases.kit, proof.readings)
     if trouble:

@@ -353,6 +353,7 @@ def solved_cases(machine: Machine, conditions: Conditions, kit: str = "analogue"
     return SolvedCases(machine=machine, conditions=conditions, kit=kit)
 
 
+@lru_cache(maxsize=256)
 def given_readings(machine: Machine, given: tuple[str, ...] | None = None) -> tuple[str, ...]:
     """Keys of :data:`SHOWS` among ``given`` (None: all of the usual ones) that this machine has."""
     from wolfsbane.cycle.instruments import points_for, usual_points

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import lru_cache
 from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.coils import as_in_cooling, as_in_heating
@@ -44,7 +45,12 @@ def fault_kind(fault_id: str) -> FaultKind:
 
 def faults_for(machine: Machine) -> list[FaultKind]:
     """The families that can stand on ``machine``, in catalog order and with the levels they have there."""
-    return [kind.on(machine) for kind in _ALL if kind.suits(machine)]
+    return list(_suiting(machine))
+
+
+@lru_cache(maxsize=256)
+def _suiting(machine: Machine) -> tuple[FaultKind, ...]:
+    return tuple(kind.on(machine) for kind in _ALL if kind.suits(machine))
 
 
 #: what plants a severity on a circuit, and the refrigerant that comes with it or None

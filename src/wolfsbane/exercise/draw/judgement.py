@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import random
 from dataclasses import dataclass, replace
+from functools import cached_property
 from itertools import product
 from typing import TYPE_CHECKING, Any
 
@@ -24,13 +25,15 @@ from wolfsbane.diagnosis.targets import GLASS, NORMAL, judged
 from wolfsbane.diagnosis.technician import by_the_book, by_the_rules
 from wolfsbane.diagnosis.vectors import faulted_vector, solved
 from wolfsbane.exercise.draw.fairness import unfair
-from wolfsbane.exercise.draw.offered import offer, pool
+from wolfsbane.exercise.draw.offered import answers, look_alikes, pool
 from wolfsbane.exercise.draw.rung import in_words
 from wolfsbane.exercise.paper.call import EDGE_MARGIN, bands_for, figures_of, readings_printed
 from wolfsbane.exercise.paper.pipes import pipes_given
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
+
+    import numpy as np
 
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.machine import Machine
@@ -148,18 +151,34 @@ class Weighed:
     leave_open: bool
     by_book: bool
 
+    @cached_property
+    def hidden(self) -> tuple[str, ...]:
+        """Ids of the planted faults."""
+        return tuple(f.id for f in self.faults)
+
+    @cached_property
+    def vector(self) -> np.ndarray:
+        """What is planted, as instruments show it, (N,)."""
+        return faulted_vector(self.cases.machine, self.state, self.faults)
+
+    @cached_property
+    def _never(self) -> set[str]:
+        """Answers that would be right as well."""
+        return set(self.barred) - set(self.hidden)
+
+    @cached_property
+    def _among(self) -> tuple[tuple[str, ...], list[str]]:
+        """Families that answers are drawn from, and the nearest look-alikes among them."""
+        among = pool(self.cases.machine, self.named)
+        return among, look_alikes(among, self.hidden, self.table, self._never)
+
     def judged(self, seed: int) -> Judgement:
         """The judgement with answers drawn by ``seed``."""
         cases, faults, proof = self.cases, self.faults, self.proof
-        hidden = tuple(f.id for f in faults)
-        offered = offer(
-            cases.machine,
-            hidden,
-            self.table,
-            self.named,
-            set(self.barred) - set(hidden),
-            random.Random(seed),
-            _instruments(cases, hidden),
+        hidden = self.hidden
+        among, alike = self._among
+        offered = answers(
+            cases.machine, hidden, among, alike, self._never, random.Random(seed), _instruments(cases, hidden)
         )
         table = {fault: rows for fault, rows in self.table.items() if fault in (NONE, *offered)}
         found = Judgement(
@@ -179,8 +198,7 @@ class Weighed:
             others = [r.id for r in proof.equals if r.id in offered] + [f for f in self.same if f in offered]
             return replace(found, left_open=tuple(dict.fromkeys(others)))
         if code is None and self.by_book:
-            vector = faulted_vector(cases.machine, self.state, faults)
-            page = page_of(cases, faults, vector, self.practice, offered, proof.readings, proof.tests)
+            page = page_of(cases, faults, self.vector, self.practice, offered, proof.readings, proof.tests)
             read_as = next((r for r in (by_the_book(page), by_the_rules(page)) if set(r) != set(hidden)), None)
             if read_as is not None:
                 code, name = "by_the_book", "+".join(read_as)

@@ -8,6 +8,8 @@ about as often as a wrong answer as it is the right one.
 from __future__ import annotations
 
 import random
+from functools import lru_cache
+from operator import ne
 from typing import TYPE_CHECKING
 
 from wolfsbane.cycle.faults import NONE, faults_for
@@ -23,6 +25,7 @@ OFFERED = 7
 _DECOYS = 3
 
 
+@lru_cache(maxsize=256)
 def pool(machine: Machine, named: tuple[str, ...] | None = None) -> tuple[str, ...]:
     """Families that may stand among the answers for this kind of machine.
 
@@ -38,6 +41,22 @@ def pool(machine: Machine, named: tuple[str, ...] | None = None) -> tuple[str, .
     return tuple(dict.fromkeys((*own, *fill[: max(OFFERED - len(own), 0)])))
 
 
+def look_alikes(
+    among: tuple[str, ...], hidden: tuple[str, ...], patterns: dict[str, list[tuple[str, ...]]], barred: set[str]
+) -> list[str]:
+    """The nearest look-alikes of the ``hidden`` faults that are not ``barred``: the families whose verdicts differ in
+    the fewest figures, by ``patterns`` (fault -> 5-tuples).
+    """
+    mine = {row for one in hidden or (NONE,) for row in patterns.get(one, ())}
+    away = {
+        f: min((sum(map(ne, row, own)) for row in set(patterns.get(f, ())) for own in mine), default=9)
+        for f in among
+        if f not in hidden and f not in barred
+    }
+    nearest = min(away.values(), default=9)
+    return [f for f, distance in away.items() if distance == nearest]
+
+
 def offer(
     machine: Machine,
     hidden: tuple[str, ...],
@@ -47,23 +66,26 @@ def offer(
     rng: random.Random,
     instruments: tuple[str, ...] = (),
 ) -> tuple[str, ...]:
+    """:func:`answers` drawn from the :func:`pool` of a machine."""
+    among = pool(machine, named)
+    alike = look_alikes(among, hidden, patterns, barred)
+    return answers(machine, hidden, among, alike, barred, rng, instruments)
+
+
+def answers(
+    machine: Machine,
+    hidden: tuple[str, ...],
+    among: tuple[str, ...],
+    alike: list[str],
+    barred: set[str],
+    rng: random.Random,
+    instruments: tuple[str, ...] = (),
+) -> tuple[str, ...]:
     """Ids of the faults offered with a call, in catalog order.
 
-    ``hidden`` are always among them, ``barred`` never (they would be right as well), and so is the nearest look-alike
-    that is not barred: the family whose verdicts differ in the fewest figures, by ``patterns`` (fault -> 5-tuples).
+    ``hidden`` are always among them, ``barred`` never (they would be right as well), and so is one of the nearest
+    look-alikes, ``alike``; the rest is drawn from ``among``.
     """
-    among = pool(machine, named)
-    mine = [row for one in hidden or (NONE,) for row in patterns.get(one, ())]
-    away = {
-        f: min(
-            (sum(a != b for a, b in zip(row, own, strict=True)) for row in patterns.get(f, ()) for own in mine),
-            default=9,
-        )
-        for f in among
-        if f not in hidden and f not in barred
-    }
-    nearest = min(away.values(), default=9)
-    alike = [f for f, distance in away.items() if distance == nearest]
     kept = [*hidden, *([rng.choice(alike)] if alike else [])]
     rest = [f for f in among if f not in kept and f not in barred]
     rng.shuffle(rest)

@@ -58,8 +58,8 @@ _HALVED, _NEAR_AIM = 4, 0.02
 _READS_LOW = 0.4
 
 #: looks on a page raise the predicted success by about so much, and one that decides by up to so much more; a severity
-#: farther from the aim is not proved
-_BY_LOOKS, _BY_DECIDING, _HOPELESS = 0.03, 0.3, 0.16
+#: so much harder than the aim, or so much easier, is not proved: other answers beside it make a page harder less often
+_BY_LOOKS, _BY_DECIDING, _TOO_HARD, _TOO_EASY = 0.03, 0.3, 0.16, 0.1
 
 
 class NoClassSetError(ValueError):
@@ -159,11 +159,10 @@ class _Severities:
         """The severities nearest to a success whose figures make a call, none twice."""
         self._halve(wanted)
         rows = [(abs(found - wanted), i, faults) for i, (faults, found) in enumerate(self.found.items())]
-        far = _HOPELESS + (_BY_DECIDING if self.lifted else 0.0)
-        for off, _, faults in sorted(rows):
-            if self.only_near and off > far:
-                break
-            if faults not in self.given:
+        far = _TOO_HARD + (_BY_DECIDING if self.lifted else 0.0)
+        for _, _, faults in sorted(rows):
+            near = wanted - far <= self.found[faults] <= wanted + _TOO_EASY
+            if faults not in self.given and (near or not self.only_near):
                 self.given.add(faults)
                 if self._makes_a_call(faults):
                     return faults
