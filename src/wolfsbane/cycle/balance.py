@@ -5,8 +5,7 @@ from __future__ import annotations
 from math import exp, log
 from typing import TYPE_CHECKING, NamedTuple
 
-from numba import njit
-
+from wolfsbane.cycle.compiling import njit
 from wolfsbane.cycle.parts.common import CP_AIR, CP_WATER, LIQUID_J_KG_K
 from wolfsbane.cycle.parts.compressor import compressor, injected
 from wolfsbane.cycle.parts.condenser import compensated, condenser, condenser_share, flooded_share, non_condensable_pa

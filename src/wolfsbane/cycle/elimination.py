@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
+
+from wolfsbane.cycle.compiling import njit
 
 
 @njit(cache=True, error_model="numpy")

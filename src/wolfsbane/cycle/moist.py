@@ -9,9 +9,8 @@ from __future__ import annotations
 
 from math import exp, log
 
-from numba import njit
-
 from wolfsbane.cycle.air import SATURATION_STEP_K
+from wolfsbane.cycle.compiling import njit
 
 _DRIEST, _TRIPLE_C = 1e-7, 0.01
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 import numpy as np
-from numba import njit
 
 from wolfsbane.cycle.balance import Figures, figures_at, residuals, trial
+from wolfsbane.cycle.compiling import njit
 from wolfsbane.cycle.elimination import eliminated
 from wolfsbane.cycle.packed import packed
 

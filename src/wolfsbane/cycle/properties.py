@@ -13,10 +13,9 @@ from functools import cache, cached_property
 from typing import Any, NamedTuple
 
 import numpy as np
-from numba import njit
 
 from wolfsbane import tables
-from wolfsbane.cycle import compiling  # noqa: F401 - before anything compiled is loaded
+from wolfsbane.cycle.compiling import njit
 from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.packed import packed_with_arrays
 

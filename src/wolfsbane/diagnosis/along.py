@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 import numpy as np
-from numba import njit
 
+from wolfsbane.cycle.compiling import njit
 from wolfsbane.diagnosis.short_way import CUT_OUT, UNUSUAL, UnusualError, vector_planted
 from wolfsbane.diagnosis.space import N
 

@@ -5,7 +5,8 @@ then weighs most. Compiled.
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
+
+from wolfsbane.cycle.compiling import njit
 
 #: readings that are taken, and figures that are worked out of them: superheat, subcooling, TD, CTOA, drier drop, in the
 #: order of :data:`wolfsbane.diagnosis.technician.JUDGED`

@@ -11,8 +11,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 import numpy as np
-from numba import njit
 
+from wolfsbane.cycle.compiling import njit
 from wolfsbane.cycle.properties import H_G, T_BUBBLE, T_DEW, enthalpy_at_temperature, ln_p_of, saturation_at
 from wolfsbane.diagnosis.compared import Expects, Reads, crossed_vectors, distances
 from wolfsbane.diagnosis.hunting import around, least_step

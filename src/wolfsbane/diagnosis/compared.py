@@ -5,8 +5,8 @@ machine. Compiled.
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
+from wolfsbane.cycle.compiling import njit
 from wolfsbane.cycle.units import PA_PER_PSI
 from wolfsbane.diagnosis.space import AT
 

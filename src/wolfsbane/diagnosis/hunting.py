@@ -7,8 +7,8 @@ far that reads from what was planted is as :func:`~wolfsbane.diagnosis.compared.
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
+from wolfsbane.cycle.compiling import njit
 from wolfsbane.diagnosis.compared import Expects, Reads, apart, crossed_vectors, nearest, shown
 from wolfsbane.diagnosis.least_largest import least_largest
 

@@ -9,8 +9,8 @@ from __future__ import annotations
 from math import exp, log
 
 import numpy as np
-from numba import njit
 
+from wolfsbane.cycle.compiling import njit
 from wolfsbane.cycle.elimination import eliminated
 
 #: how sharp the largest is told from the others, one round after the other, as parts of the largest miss at first (of

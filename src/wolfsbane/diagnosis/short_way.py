@@ -12,9 +12,9 @@ from math import hypot, log
 from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
-from numba import njit
 
 from wolfsbane.cycle.balance import HOLDS, Boundary, figures_at
+from wolfsbane.cycle.compiling import njit
 from wolfsbane.cycle.faults import planted
 from wolfsbane.cycle.faults.straight import Straight, straight
 from wolfsbane.cycle.idling import MOST, hardly_pumps

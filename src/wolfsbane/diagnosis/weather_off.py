@@ -6,9 +6,9 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 import numpy as np
-from numba import njit
 
 from wolfsbane.cycle.balance import Boundary
+from wolfsbane.cycle.compiling import njit
 from wolfsbane.cycle.machine import Circuit
 from wolfsbane.cycle.moist import enthalpy_of, ratio_of_wet_bulb
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from math import sqrt
 
-from numba import njit
+from wolfsbane.cycle.compiling import njit
 
 CP_AIR = 1006.0
 CP_WATER = 4186.0

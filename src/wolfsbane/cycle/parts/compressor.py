@@ -5,8 +5,7 @@ from __future__ import annotations
 from math import exp, log, sqrt
 from typing import TYPE_CHECKING
 
-from numba import njit
-
+from wolfsbane.cycle.compiling import njit
 from wolfsbane.cycle.parts.common import LIQUID_J_KG_K, smooth_clip
 from wolfsbane.cycle.properties import enthalpy_at_entropy, enthalpy_at_temperature, temperature_density_entropy
 

@@ -5,8 +5,7 @@ from __future__ import annotations
 from math import exp, log
 from typing import TYPE_CHECKING
 
-from numba import njit
-
+from wolfsbane.cycle.compiling import njit
 from wolfsbane.cycle.parts.common import CP_AIR, CP_WATER, smooth_clip, smooth_max
 from wolfsbane.cycle.properties import (
     H_F,

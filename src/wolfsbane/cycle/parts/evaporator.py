@@ -5,8 +5,7 @@ from __future__ import annotations
 from math import exp, log
 from typing import TYPE_CHECKING
 
-from numba import njit
-
+from wolfsbane.cycle.compiling import njit
 from wolfsbane.cycle.parts.common import CP_AIR, smooth_clip, smooth_max
 from wolfsbane.cycle.properties import H_F, H_G, RHO_F, RHO_G, T_BUBBLE, T_DEW, enthalpy_at_temperature, saturation_at
 

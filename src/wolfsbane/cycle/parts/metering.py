@@ -5,8 +5,7 @@ from __future__ import annotations
 from math import exp, log, sqrt
 from typing import TYPE_CHECKING
 
-from numba import njit
-
+from wolfsbane.cycle.compiling import njit
 from wolfsbane.cycle.parts.common import LIQUID_J_KG_K, smooth_clip, smooth_max
 from wolfsbane.cycle.properties import (
     H_F,
