@@ -14,9 +14,7 @@ from wolfsbane.cycle.idling import idle
 from wolfsbane.cycle.properties import (
     RHO_F,
     RHO_G,
-    enthalpy_at_temperature,
     refrigerant,
-    temperature_density_entropy,
 )
 from wolfsbane.cycle.standing import internal_volume_m3, standing_pa
 from wolfsbane.cycle.transient import OIL_MORE_PER_K, OIL_MOST, Warmth
@@ -76,14 +74,7 @@ def rest_pa(site: Site, conditions: Conditions) -> tuple[float, float]:
 def _closed_pa(circuit: Circuit, fluid: Refrigerant, kg: float, t_k: float) -> float:
     """Pressure of ``kg`` of gas shut into the low side at ``t_k``, Pa; by halving."""
     saturated = fluid.saturation_pa(t_k, "dew")
-    volume = low_side_m3(circuit)
-    low, high = fluid.min_pa, saturated
-    for _ in range(40):
-        middle = math.sqrt(low * high)
-        h = enthalpy_at_temperature(fluid.arrays, math.log(middle), t_k)
-        gas = temperature_density_entropy(fluid.arrays, math.log(middle), h)[1]
-        low, high = (middle, high) if gas * volume < kg else (low, middle)
-    return math.sqrt(low * high)
+    return fluid.vapor_pa(kg / low_side_m3(circuit), t_k, fluid.min_pa, saturated)
 
 
 def rest_split_kg(site: Site, conditions: Conditions) -> float:

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from wolfsbane.cycle.properties import RHO_F, RHO_G, refrigerant, saturation_at
+from wolfsbane.cycle.properties import RHO_F, RHO_G, refrigerant
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
@@ -54,13 +54,13 @@ def liquid_density(name: str, t_k: float) -> float:
     """Density of saturated liquid, kg/m3, at ``t_k`` held to the property table."""
     fluid = refrigerant(name)
     low, high = fluid.saturation_k(fluid.min_pa * 1.001, "bubble"), fluid.saturation_k(fluid.max_pa * 0.999, "bubble")
-    return float(saturation_at(fluid.arrays, RHO_F, math.log(fluid.saturation_pa(min(max(t_k, low), high), "bubble"))))
+    return fluid.saturated(RHO_F, math.log(fluid.saturation_pa(min(max(t_k, low), high), "bubble")))
 
 
 def vapor_density(name: str, pressure_pa: float) -> float:
     """Density of saturated vapor, kg/m3, at a pressure held to the property table."""
     fluid = refrigerant(name)
-    return float(saturation_at(fluid.arrays, RHO_G, math.log(min(max(pressure_pa, fluid.min_pa), fluid.max_pa))))
+    return fluid.saturated(RHO_G, math.log(min(max(pressure_pa, fluid.min_pa), fluid.max_pa)))
 
 
 def stock(machine: Machine) -> tuple[Cylinder, Cylinder]:

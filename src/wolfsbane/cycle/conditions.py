@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle import air, units
@@ -17,6 +18,12 @@ OUTDOOR_HUMIDITY, COOLER_HUMIDITY, FREEZER_HUMIDITY, REACH_IN_HUMIDITY = 0.40, 0
 #: application -> (lowest, highest) box temperature in degrees F
 BOX_RANGES_F = {"walk_in_cooler": (28.0, 65.0), "walk_in_freezer": (-25.0, 40.0), "reach_in": (-10.0, 75.0)}
 _UNIT_SLIP = "; is it in degrees C?"
+
+
+@lru_cache(maxsize=1024)
+def _outdoor_wet_bulb_k(outdoor_k: float, barometer_pa: float) -> float:
+    """The library searches for it, and every wet condenser in one weather asks for the same."""
+    return psychrolib.GetTWetBulbFromRelHum(outdoor_k - 273.15, OUTDOOR_HUMIDITY, barometer_pa) + 273.15
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -41,7 +48,7 @@ class Conditions:
     @property
     def outdoor_wet_bulb_k(self) -> float:
         """Outdoor wet bulb at the assumed humidity, K."""
-        return psychrolib.GetTWetBulbFromRelHum(self.outdoor_k - 273.15, OUTDOOR_HUMIDITY, self.barometer_pa) + 273.15
+        return _outdoor_wet_bulb_k(self.outdoor_k, self.barometer_pa)
 
     @property
     def air_density_ratio(self) -> float:

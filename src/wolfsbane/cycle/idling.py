@@ -15,9 +15,6 @@ from wolfsbane.cycle.properties import (
     H_G,
     RHO_F,
     RHO_G,
-    enthalpy_at_entropy,
-    saturation_at,
-    temperature_density_entropy,
 )
 
 if TYPE_CHECKING:
@@ -83,15 +80,15 @@ def idle(circuit: Circuit, fluid: Refrigerant, coil_k: float, entering_k: float,
             quality = (_passed(circuit, fluid, most, most - low, 1.0) / max(flow, 1e-12) - 1.0) / 6.0
             liquid = 1.0 - min(max(quality, 0.0), 1.0)
         ln_p = math.log(low)
-        latent = float(saturation_at(fluid.arrays, H_G, ln_p) - saturation_at(fluid.arrays, H_F, ln_p))
+        latent = fluid.saturated(H_G, ln_p) - fluid.saturated(H_F, ln_p)
         coil_w = flow * liquid * latent
         low = 0.5 * (low + min(rest_pa, saturated_pa(fluid, coil_k - coil_w / _coil_w_k(circuit, flow))))
         if condenses:
             most = saturated_pa(fluid, entering_k + 1.2 * coil_w / _condenser_w_k(circuit, flow), "bubble")
     ln_low = math.log(low)
     h_g = fluid.saturated(H_G, ln_low)
-    entropy = temperature_density_entropy(fluid.arrays, ln_low, h_g)[2]
-    lifted = max(float(enthalpy_at_entropy(fluid.arrays, math.log(max(high, low)), entropy)) - h_g, 0.0)
+    entropy = fluid.state(ln_low, h_g)[2]
+    lifted = max(fluid.compressed(math.log(max(high, low)), entropy) - h_g, 0.0)
     work = flow * lifted / circuit.isentropic_peak
     surface_k = coil_k - coil_w / _coil_w_k(circuit, flow)
     return Idle(low, max(high, low), flow, work, coil_w, surface_k)

@@ -172,6 +172,33 @@ def temperature_density_entropy(tab: PropertyArrays, ln_p: float, h: float) -> t
     return t_b - dt, liquid_at(tab, 1, ln_p, dt), 0.0
 
 
+@njit(cache=True, error_model="numpy")
+def _vapor_density(tables: np.ndarray, ln_p: float, t_k: float) -> float:
+    tab = tables[0]
+    return temperature_density_entropy(tab, ln_p, enthalpy_at_temperature(tab, ln_p, t_k))[1]
+
+
+@njit(cache=True, error_model="numpy")
+def _vapor_pa(tables: np.ndarray, density: float, t_k: float, low: float, high: float, rounds: int) -> float:
+    for _ in range(rounds):
+        middle = math.sqrt(low * high)
+        if _vapor_density(tables, math.log(middle), t_k) < density:
+            low = middle
+        else:
+            high = middle
+    return math.sqrt(low * high)
+
+
+@njit(cache=True, error_model="numpy")
+def _state(tables: np.ndarray, ln_p: float, h: float) -> tuple[float, ...]:
+    return temperature_density_entropy(tables[0], ln_p, h)
+
+
+@njit(cache=True, error_model="numpy")
+def _compressed(tables: np.ndarray, ln_p: float, s: float) -> float:
+    return enthalpy_at_entropy(tables[0], ln_p, s)
+
+
 @dataclass(frozen=True, kw_only=True)
 class Refrigerant:
     """One refrigerant: its name, ASHRAE 34 safety class, tables and their provenance.
@@ -235,6 +262,22 @@ class Refrigerant:
         u = min(max((ln_p - low) / (self.arrays.ln_p_max - low) * last, 0.0), last - 0.000001)
         i = int(u)
         return values[i] + (u - i) * (values[i + 1] - values[i])
+
+    def vapor_density(self, ln_p: float, t_k: float) -> float:
+        """Density of vapor at pressure and temperature, kg/m3."""
+        return _vapor_density(self.packed, ln_p, t_k)
+
+    def vapor_pa(self, density: float, t_k: float, low: float, high: float, rounds: int = 50) -> float:
+        """Pressure between ``low`` and ``high``, Pa, at which vapor of ``t_k`` has ``density`` (kg/m3), by halving."""
+        return _vapor_pa(self.packed, density, t_k, low, high, rounds)
+
+    def state(self, ln_p: float, h: float) -> tuple[float, ...]:
+        """:func:`temperature_density_entropy` of it."""
+        return _state(self.packed, ln_p, h)
+
+    def compressed(self, ln_p: float, s: float) -> float:
+        """:func:`enthalpy_at_entropy` of it."""
+        return _compressed(self.packed, ln_p, s)
 
     def saturation_pa(self, temperature_k: float, point: str) -> float:
         """Saturation pressure, Pa absolute, at ``temperature_k``; raises BadInputError outside the table."""

@@ -12,7 +12,7 @@ import math
 from typing import TYPE_CHECKING, NamedTuple
 
 from wolfsbane.cycle.idling import pumped, saturated_pa
-from wolfsbane.cycle.properties import H_F, H_G, RHO_F, enthalpy_at_entropy, temperature_density_entropy
+from wolfsbane.cycle.properties import H_F, H_G, RHO_F
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Circuit
@@ -45,7 +45,7 @@ def clearing(circuit: Circuit, fluid: Refrigerant, coil_k: float, room_k: float)
     """The :class:`Clearing` of a heat pump whose outdoor coil has come to ``coil_k``, in a house at ``room_k``, settled
     at these temperatures.
     """
-    arrays, ref = fluid.arrays, circuit.mass_flow_ref_kg_s
+    ref = circuit.mass_flow_ref_kg_s
     indoors_w_k = 1.0 / (1.0 / circuit.condenser_ua_air_w_k + 1.0 / circuit.condenser_ua_two_phase_w_k)
     warmest = saturated_pa(fluid, room_k)
     high, found = max(saturated_pa(fluid, coil_k + 8.0), 1.2 * fluid.min_pa), None
@@ -55,8 +55,8 @@ def clearing(circuit: Circuit, fluid: Refrigerant, coil_k: float, room_k: float)
         h_f, h_g = fluid.saturated(H_F, math.log(high)), fluid.saturated(H_G, math.log(low))
         needed, offered = flow * (h_g - h_f), indoors_w_k * (room_k - boils_k)
         taken = max(min(needed, offered), 0.0)
-        entropy = temperature_density_entropy(arrays, math.log(low), h_g)[2]
-        lifted = max(float(enthalpy_at_entropy(arrays, math.log(high), entropy)) - h_g, 0.0)
+        entropy = fluid.state(math.log(low), h_g)[2]
+        lifted = max(fluid.compressed(math.log(high), entropy) - h_g, 0.0)
         work = flow * lifted / circuit.isentropic_peak
         heat = taken + (1.0 - circuit.shell_loss) * work
         inside_w_k = circuit.evaporator_ua_two_phase_w_k * (flow / ref + 1e-3) ** 0.4
@@ -71,7 +71,7 @@ def clearing(circuit: Circuit, fluid: Refrigerant, coil_k: float, room_k: float)
             work_w=work,
             heat_w=heat,
             taken_w=taken,
-            discharge_k=float(temperature_density_entropy(arrays, math.log(high), h_discharge)[0]),
+            discharge_k=fluid.state(math.log(high), h_discharge)[0],
             suction_k=boils_k + spare * (room_k - boils_k),
             liquid_k=condenses_k + _LEAVES * (coil_k - condenses_k),
             floods=needed > offered,

@@ -9,7 +9,7 @@ from wolfsbane.cycle import air
 from wolfsbane.cycle.balance import EMPTY, FULL, NO_RECEIVER
 from wolfsbane.cycle.idling import idle
 from wolfsbane.cycle.parts.evaporator import moist_cp
-from wolfsbane.cycle.properties import H_F, H_G, RHO_F, RHO_G, refrigerant, saturation_at
+from wolfsbane.cycle.properties import H_F, H_G, RHO_F, RHO_G, refrigerant
 from wolfsbane.cycle.standing import internal_volume_m3, standing_pa
 from wolfsbane.cycle.state import CircuitState, Receiver
 
@@ -36,7 +36,7 @@ def receiver_of(circuit: Circuit, fluid: Refrigerant, found: Figures, mode: floa
     if mode == FULL:
         return Receiver(holds="full", level=1.0)
     ln_pc = math.log(found.condensing_pa)
-    rho_g, rho_f = saturation_at(fluid.arrays, RHO_G, ln_pc), saturation_at(fluid.arrays, RHO_F, ln_pc)
+    rho_g, rho_f = fluid.saturated(RHO_G, ln_pc), fluid.saturated(RHO_F, ln_pc)
     level = (found.receiver_kg / circuit.receiver_volume_m3 - rho_g) / (rho_f - rho_g)
     return Receiver(holds="liquid", level=float(min(max(level, 0.0), 1.0)))
 
@@ -178,7 +178,7 @@ def _resting_receiver(circuit: Circuit, fluid: Refrigerant, pressure_pa: float) 
     if circuit.receiver_volume_m3 <= 0.0:
         return None
     ln_p = math.log(_held(fluid, pressure_pa))
-    rho_g, rho_f = saturation_at(fluid.arrays, RHO_G, ln_p), saturation_at(fluid.arrays, RHO_F, ln_p)
+    rho_g, rho_f = fluid.saturated(RHO_G, ln_p), fluid.saturated(RHO_F, ln_p)
     liquid_m3 = (circuit.charge_kg - internal_volume_m3(circuit) * rho_g) / (rho_f - rho_g)
     level = float(min(max(liquid_m3 / circuit.receiver_volume_m3, 0.0), 1.0))
     return Receiver(holds="full" if level >= 1.0 else "liquid" if level > 0.0 else "empty", level=level)

@@ -14,7 +14,7 @@ from wolfsbane.cycle.faults import plant
 from wolfsbane.cycle.idling import hardly_pumps, idles
 from wolfsbane.cycle.machine import Circuit
 from wolfsbane.cycle.newton import CONVERGED, search
-from wolfsbane.cycle.properties import RHO_F, RHO_G, refrigerant, saturation_at
+from wolfsbane.cycle.properties import RHO_F, RHO_G, refrigerant
 from wolfsbane.cycle.settled import at_rest, receiver_of, settled_state
 from wolfsbane.cycle.starts import SOFTENING, first_start, receiver_mode, spread
 from wolfsbane.cycle.surroundings import saturated_air, surroundings_of
@@ -334,9 +334,9 @@ def _receiver_edges(
     if norm >= CONVERGED:
         return EMPTY, FULL
     held = figures.receiver_kg / circuit.receiver_volume_m3
-    if held < saturation_at(fluid.arrays, RHO_G, x[1]):
+    if held < fluid.saturated(RHO_G, x[1]):
         return (EMPTY,)
-    return (FULL,) if held > saturation_at(fluid.arrays, RHO_F, x[1]) else ()
+    return (FULL,) if held > fluid.saturated(RHO_F, x[1]) else ()
 
 
 def _liquid_share(figures: Figures) -> float:

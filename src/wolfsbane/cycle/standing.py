@@ -8,9 +8,7 @@ from typing import TYPE_CHECKING
 from wolfsbane.cycle.properties import (
     RHO_F,
     RHO_G,
-    enthalpy_at_temperature,
     refrigerant,
-    temperature_density_entropy,
 )
 
 if TYPE_CHECKING:
@@ -59,12 +57,4 @@ def standing_pa(circuit: Circuit, refrigerant_name: str, coldest_k: float) -> fl
 
 def vapor_pa(fluid: Refrigerant, density: float, t_k: float, saturated_pa: float) -> float:
     """Pressure, Pa, at which vapor of ``t_k`` has ``density`` (kg/m3), by halving; at most ``saturated_pa``."""
-    tab, low, high = fluid.arrays, fluid.min_pa, saturated_pa
-    for _ in range(50):
-        middle = math.sqrt(low * high)
-        h = enthalpy_at_temperature(tab, math.log(middle), t_k)
-        if temperature_density_entropy(tab, math.log(middle), h)[1] < density:
-            low = middle
-        else:
-            high = middle
-    return math.sqrt(low * high)
+    return fluid.vapor_pa(density, t_k, fluid.min_pa, saturated_pa)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from wolfsbane.cycle.compiling import njit
-from wolfsbane.diagnosis.short_way import CUT_OUT, UNUSUAL, UnusualError, vector_planted
+from wolfsbane.diagnosis.short_way import CUT_OUT, UNUSUAL, vector_planted
 from wolfsbane.diagnosis.space import N
 
 if TYPE_CHECKING:
@@ -49,14 +49,17 @@ def vectors_along(ground: Ground, fault_id: str, numbers: list[float]) -> np.nda
     lines = ground.lines_of(fault_id)
     if lines is None:
         return None
-    try:
-        _, start = ground.vector(())
-    except UnusualError:
-        return None
+    start = ground.fault_free_start
     if start is None:
         return None
     found = np.empty((len(numbers), N))
     number = _along(
-        found, np.array(numbers), start.x, start.slopes, lines.places, lines.lines, ground.parts(lines.refrigerant)
+        found,
+        np.array(numbers),
+        start.x.copy(),
+        start.slopes.copy(),
+        lines.places,
+        lines.lines,
+        ground.parts(lines.refrigerant),
     )
     return None if number < 0 else found[:number]

@@ -7,7 +7,7 @@ what cannot be had from one start is left to it.
 
 from __future__ import annotations
 
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from math import hypot, log
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -248,6 +248,14 @@ class Ground:
     def unusual(self) -> bool:
         """Whether this machine is always left to the whole solve."""
         return self.machine.circuits > 1 or self.machine.in_heating or self.machine.circuit.fan_on_above_pa > 0.0
+
+    @cached_property
+    def fault_free_start(self) -> Start | None:
+        """Where a neighbor of the machine with nothing wrong may begin; None where it is not of the usual kind."""
+        try:
+            return self.vector(())[1]
+        except UnusualError:
+            return None
 
     def facts(self, name: str) -> np.ndarray:
         """The packed :class:`Facts` with refrigerant ``name`` in the machine."""

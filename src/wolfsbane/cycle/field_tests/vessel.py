@@ -9,10 +9,7 @@ from wolfsbane.cycle.faults import plant
 from wolfsbane.cycle.field_tests.kind import FieldTest
 from wolfsbane.cycle.properties import (
     RHO_F,
-    enthalpy_at_temperature,
     refrigerant,
-    saturation_at,
-    temperature_density_entropy,
 )
 from wolfsbane.cycle.standing import standing_pa
 from wolfsbane.cycle.units import PA_PER_PSI
@@ -31,7 +28,7 @@ _ROOM = 0.8
 
 def _suction_density(fluid: Refrigerant, pressure_pa: float, t_k: float) -> float:
     ln_p = math.log(max(pressure_pa, fluid.min_pa))
-    return temperature_density_entropy(fluid.arrays, ln_p, enthalpy_at_temperature(fluid.arrays, ln_p, t_k))[1]
+    return fluid.vapor_density(ln_p, t_k)
 
 
 def _pull(a: Asked, circuit: Circuit, fluid: Refrigerant, floor_pa: float) -> tuple[float | None, float, float]:
@@ -74,9 +71,9 @@ def pump_down(a: Asked) -> tuple[str, str, dict[str, float]]:
     circuit, fluid = faulted.circuit, refrigerant(faulted.refrigerant)
     if a.state.equalized:
         return "suction_holds", "Not pumping: suction does not move.", {}
-    room = (_ROOM * circuit.condenser_volume_m3 + circuit.receiver_volume_m3 + circuit.liquid_line_volume_m3) * float(
-        saturation_at(fluid.arrays, RHO_F, math.log(min(a.state.condensing_pa, fluid.max_pa)))
-    )
+    room = (
+        _ROOM * circuit.condenser_volume_m3 + circuit.receiver_volume_m3 + circuit.liquid_line_volume_m3
+    ) * fluid.saturated(RHO_F, math.log(min(a.state.condensing_pa, fluid.max_pa)))
     if circuit.charge_kg > room:
         return (
             "not_possible",
