@@ -158,10 +158,10 @@ def test_a_family_solved_in_one_go_is_what_it_is_one_by_one(machine_id):
     machine = MACHINES[machine_id]
     ground = ground_of(machine, rating_conditions(machine))
     numbers = [95.0, 85.0, 75.0, 60.0]
-    together = vectors_along(ground, "dirty_condenser", numbers)
+    together, more = vectors_along(ground, "dirty_condenser", numbers)
     alone = [ground.vector((Fault(id="dirty_condenser", severity=s),))[0] for s in numbers]
     count = next((i for i, v in enumerate(alone) if v is None), len(alone))
-    assert together is not None and len(together) == count > 1
+    assert len(together) == count > 1 and not more
     assert together == pytest.approx(np.array(alone[:count]), abs=5e-4)
 
 
@@ -169,7 +169,8 @@ def test_another_refrigerant_is_solved_in_one_go_too():
     machine = MACHINES["split-3t-r410a-txv"]
     ground = ground_of(machine, rating_conditions(machine))
     numbers = [105.0, 95.0]
-    together = vectors_along(ground, "wrong_refrigerant", numbers)
+    together, _ = vectors_along(ground, "wrong_refrigerant", numbers)
+    assert len(together) == 2
     for severity, vector in zip(numbers, together, strict=True):
         alone, _ = vector_on(ground, (Fault(id="wrong_refrigerant", severity=severity),))
         assert vector == pytest.approx(alone, abs=5e-4)
@@ -178,13 +179,28 @@ def test_another_refrigerant_is_solved_in_one_go_too():
 def test_a_family_ends_where_the_machine_cuts_out():
     machine = MACHINES["split-3t-r410a-txv"]
     ground = ground_of(machine, conditions(outdoor_db_f=110, return_db_f=80, return_wb_f=67))
-    assert len(vectors_along(ground, "dirty_condenser", [90.0, 60.0, 26.0, 80.0])) == 2
+    found, more = vectors_along(ground, "dirty_condenser", [90.0, 60.0, 26.0, 80.0])
+    assert len(found) == 2 and not more
+    beyond, more = vectors_along(
+        ground_of(machine, ground.conditions, cutouts=False), "dirty_condenser", [90.0, 60.0, 26.0, 80.0]
+    )
+    assert len(beyond) == 4 and beyond[:2] == pytest.approx(found) and not more, "and runs on without its cutouts"
+
+
+def test_a_family_is_solved_one_by_one_from_where_it_stops_being_usual():
+    machine = MACHINES["split-3t-r410a-txv"]
+    ground = ground_of(machine, rating_conditions(machine))
+    found, more = vectors_along(ground, "compressor_not_pumping", [90.0, 60.0, 2.0, 0.0])
+    assert 0 < len(found) < 4 and more
+    state = solved(machine, ground.conditions, (Fault(id="compressor_not_pumping", severity=0.0),))
+    assert state is not None and state.equalized
 
 
 @pytest.mark.parametrize("machine_id", ["package-10t-r410a-two-circuits", "heatpump-3t-r410a-heating"])
 def test_an_unusual_machine_is_left_to_the_whole_solve(machine_id):
     machine = MACHINES[machine_id]
-    assert vectors_along(ground_of(machine, rating_conditions(machine)), "undercharge", [90.0]) is None
+    found, more = vectors_along(ground_of(machine, rating_conditions(machine)), "undercharge", [90.0])
+    assert len(found) == 0 and more
 
 
 def test_slopes_from_a_neighbor_lead_to_the_same_balance_as_none():

@@ -21,12 +21,15 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.cycle.solver import solve
 from wolfsbane.devtools.sweep import random_conditions, random_faults
+from wolfsbane.devtools.trials import cases as trial_cases
+from wolfsbane.diagnosis.diagnose import diagnose
 from wolfsbane.diagnosis.proof import prove
 from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.exercise.draw.generator import sheet
 from wolfsbane.exercise.draw.planning import plan
 from wolfsbane.exercise.draw.situations.drawing import situation
+from wolfsbane.exercise.draw.tries import NoClassSetError
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.paper.correction import correction
 from wolfsbane.exercise.plan.brief import brief
@@ -155,6 +158,40 @@ def set_rows(unit: float, sheets: Any) -> Any:
         times = _times_ms(lambda i, n=calls: sheet(asked, ladders[0][:n], i + 1), sheets)
         rows.append(_row(f"one sheet of {calls} calls, proved", times, unit))
     return rows
+
+
+def refusal_row(unit: float) -> Any:
+    """A request that cannot be met, said with the nearest that can."""
+    asked = brief(
+        {
+            "title": "bench",
+            "calls": 1,
+            "levels": [5, 5],
+            "fault_free_share": 0,
+            "two_faults": 0,
+            "faults": ["overcharge"],
+            "machines": ["split-3t-r410a-txv"],
+        }
+    )
+
+    def refused(_: int) -> None:
+        try:
+            plan(asked)
+        except NoClassSetError:
+            return
+        raise AssertionError("this request can be met: the row needs another")
+
+    return _row("a refusal, with the nearest that works", _times_ms(refused, 3), unit)
+
+
+def stranger_row(unit: float, repeat: int) -> Any:
+    """The diagnosis of readings of units that are known by their plates alone."""
+    seen = [case.seen for case in trial_cases(repeat, 1, known=False)]
+    practice = practice_by_id("plate_and_formula")
+    diagnose(seen[0], practice)
+    return _row(
+        "diagnosis of readings of an unlisted unit", _times_ms(lambda i: diagnose(seen[i], practice), repeat), unit
+    )
 
 
 def kind_rows(unit: float, sheets: int) -> list[dict[str, Any]]:
@@ -289,6 +326,8 @@ def run(repeat: int = 200) -> Any:
         *rows,
         *acting_rows(unit),
         *set_rows(unit, 2 if repeat < 50 else 6),
+        refusal_row(unit),
+        stranger_row(unit, max(5, repeat // 10)),
         *kind_rows(unit, 2 if repeat < 50 else 6),
         *situation_rows(unit, 2 if repeat < 50 else 6),
         *class_rows(repeat),

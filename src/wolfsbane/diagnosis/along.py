@@ -23,10 +23,10 @@ def _along(
     places: np.ndarray,
     lines: np.ndarray,
     ground: Parts,
-) -> int:
+) -> tuple[int, bool]:
     """Fill ``found`` (n, N) with the vectors of one fault at severities ``numbers`` (n,), each search begun further on
-    the way it went from the last but one to the last. Returns how many there are before the machine cuts out, less than
-    nought where it is not of the usual kind.
+    the way it went from the last but one to the last. Returns how many there are, and whether only the whole solve can
+    tell of the next.
     """
     both, last, before = (places, lines, places, lines), x.copy(), x.copy()
     for i in range(len(numbers)):
@@ -35,25 +35,22 @@ def _along(
             start += (last - before) * ((numbers[i] - numbers[i - 1]) / (numbers[i - 1] - numbers[i - 2]))
         came_to = vector_planted(found[i], start, slopes, 1, numbers[i], 0.0, both, ground)
         if came_to == UNUSUAL:
-            return -1
+            return i, True
         if came_to == CUT_OUT:
-            return i
+            return i, False
         before, last = last, start
-    return len(numbers)
+    return len(numbers), False
 
 
-def vectors_along(ground: Ground, fault_id: str, numbers: list[float]) -> np.ndarray | None:
-    """Vectors (m, N) of a family at severities, as many as there are before the machine cuts out; None where only one
-    after the other can be asked for.
+def vectors_along(ground: Ground, fault_id: str, numbers: list[float]) -> tuple[np.ndarray, bool]:
+    """(vectors (m, N) of a family at severities, as many as there are; whether those after them have to be asked for
+    one by one: the machine is not of the usual kind there, where it is it cuts out).
     """
-    lines = ground.lines_of(fault_id)
-    if lines is None:
-        return None
-    start = ground.fault_free_start
-    if start is None:
-        return None
+    lines, start = ground.lines_of(fault_id), ground.fault_free_start
+    if lines is None or start is None:
+        return np.empty((0, N)), True
     found = np.empty((len(numbers), N))
-    number = _along(
+    number, more = _along(
         found,
         np.array(numbers),
         start.x.copy(),
@@ -62,4 +59,4 @@ def vectors_along(ground: Ground, fault_id: str, numbers: list[float]) -> np.nda
         lines.lines,
         ground.parts(lines.refrigerant),
     )
-    return None if number < 0 else found[:number]
+    return found[:number], more

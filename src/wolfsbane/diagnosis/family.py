@@ -35,6 +35,29 @@ class Severities(Sequence[tuple[Fault, ...]]):
         return (Fault(id=self.fault_id, severity=self.numbers[at], cause=self.cause),)
 
 
+@dataclass(frozen=True)
+class Crossed(Sequence[tuple[Fault, ...]]):
+    """Severities of two faults together, the second one moving first, made when they are asked for."""
+
+    a: Sequence[tuple[Fault, ...]]
+    b: Sequence[tuple[Fault, ...]]
+
+    def __len__(self) -> int:
+        return len(self.a) * len(self.b)
+
+    @overload
+    def __getitem__(self, at: int) -> tuple[Fault, ...]: ...
+
+    @overload
+    def __getitem__(self, at: slice) -> list[tuple[Fault, ...]]: ...
+
+    def __getitem__(self, at: int | slice) -> tuple[Fault, ...] | list[tuple[Fault, ...]]:
+        if isinstance(at, slice):
+            return [self[i] for i in range(*at.indices(len(self)))]
+        i, j = divmod(range(len(self))[at], len(self.b))
+        return self.a[i] + self.b[j]
+
+
 @dataclass(frozen=True, kw_only=True)
 class Family:
     """One explanation: ids of its faults, the vectors it can show (n, N),

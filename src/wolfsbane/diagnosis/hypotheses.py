@@ -16,10 +16,10 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, scale_
 from wolfsbane.cycle.instruments import values
 from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.along import vectors_along
-from wolfsbane.diagnosis.family import Family, Severities
-from wolfsbane.diagnosis.short_way import Start, ground_of
+from wolfsbane.diagnosis.family import Crossed, Family, Severities
+from wolfsbane.diagnosis.short_way import Start, UnusualError, ground_of
 from wolfsbane.diagnosis.space import AT, between, vector_of
-from wolfsbane.diagnosis.vectors import vector_at
+from wolfsbane.diagnosis.vectors import start_at, state_of, vector_on
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -167,40 +167,43 @@ def _curve(
     """(vectors, severities) of one family over its depths;
     stops where the machine finds no steady operating point or, our own, cuts out.
     """
-    vectors: list[np.ndarray] = []
-    severities: list[tuple[Fault, ...]] = []
+    begins = _BEGINS[kind.id][stand.own] if kind.id in _BEGINS else np.inf
+    numbers = [s for s in (_severity(kind, depth) for depth in _DEPTHS) if s <= begins]
+    along, more = vectors_along(ground_of(stand.machine, stand.conditions, cutouts=stand.own), kind.id, numbers)
+    vectors, near = list(along), None
+    for severity in numbers[len(vectors) :] if more else ():
+        vector, near = _shown(stand, Fault(id=kind.id, severity=severity), near)
+        if vector is None:
+            break
+        vectors.append(vector)
+    severities: list[tuple[Fault, ...]] = [(Fault(id=kind.id, severity=s),) for s in numbers[: len(vectors)]]
+    return _told(stand, kind, [_fitted(stand, v, fault_free_raw) for v in vectors], fault_free_raw), severities
+
+
+def _shown(stand: StandIn, fault: Fault, near: Start | None) -> tuple[np.ndarray | None, Start | None]:
+    """(vector of one fault, None where the family ends; where the search of the next may begin)."""
+    ground, faults = ground_of(stand.machine, stand.conditions, cutouts=stand.own), (fault,)
     if stand.own:
-        begins = _BEGINS[kind.id][True] if kind.id in _BEGINS else np.inf
-        numbers = [s for s in (_severity(kind, depth) for depth in _DEPTHS) if s <= begins]
-        along = vectors_along(ground_of(stand.machine, stand.conditions), kind.id, numbers)
-        if along is not None:
-            fitted = [_fitted(stand, vector, fault_free_raw) for vector in along]
-            return fitted, [(Fault(id=kind.id, severity=s),) for s in numbers[: len(along)]]
-    near: Start | None = None
-    start: tuple[float, ...] | None = None
-    for depth in _DEPTHS:
-        severity = _severity(kind, depth)
-        if kind.id in _BEGINS and severity > _BEGINS[kind.id][stand.own]:
-            continue
-        fault = Fault(id=kind.id, severity=severity)
-        if stand.own:
-            vector, near = vector_at(stand.machine, stand.conditions, (fault,), near)
-            if vector is None:
-                break
-        else:
-            try:
-                state = solve(stand.machine, stand.conditions, (fault,), start=start)
-            except NoConvergenceError:
-                break
-            if state.trip is not None and state.solution is None:
-                break
-            start = state.solution
-            vector = vector_of(stand.machine, state, values(stand.machine, state, (fault,)))
-        vectors.append(_fitted(stand, vector, fault_free_raw))
-        severities.append((fault,))
-    if kind.id in _LORE and not stand.own:
-        vectors = [_with_lore(v, _fitted(stand, fault_free_raw, fault_free_raw)) for v in vectors]
-    return vectors, severities
+        return vector_on(ground, faults, near)
+    try:
+        return ground.vector(faults, near)
+    except UnusualError:
+        pass
+    try:
+        state = solve(stand.machine, stand.conditions, faults, start=None if near is None else tuple(near.x.tolist()))
+    except NoConvergenceError:
+        return None, None
+    if state.trip is not None and state.solution is None:
+        return None, None
+    return vector_of(stand.machine, state, values(stand.machine, state, faults)), start_at(state)
+
+
+def _told(stand: StandIn, kind: FaultKind, vectors: list[np.ndarray], fault_free_raw: np.ndarray) -> list[np.ndarray]:
+    """Vectors of a family as they are believed of a unit that is not ours."""
+    if stand.own or kind.id not in _LORE:
+        return vectors
+    fault_free = _fitted(stand, fault_free_raw, fault_free_raw)
+    return [_with_lore(v, fault_free) for v in vectors]
 
 
 def _with_lore(y: np.ndarray, fault_free: np.ndarray) -> np.ndarray:
@@ -264,7 +267,7 @@ def single_families(stand: StandIn, return_f: float | None = None, only: str | N
     ``return_f`` is the measured return (or box) air, None where it is not known. ``only`` names one family: no other
     is solved.
     """
-    raw = vector_of(stand.machine, solve(stand.machine, stand.conditions))
+    raw = vector_of(stand.machine, state_of(stand.machine, stand.conditions, ()))
     fault_free = _fitted(stand, raw, raw)
     one = np.ones(1)
     found = [Family(ids=(), vectors=fault_free[None], severities=[()], shares=one, prior=PRIORS[NONE])]
@@ -334,7 +337,7 @@ def _renamed(family: Any) -> Any:
 
 def instrument_families(stand: StandIn) -> list[Family]:
     """Trouble of the instruments on a machine with nothing wrong."""
-    state = solve(stand.machine, stand.conditions)
+    state = state_of(stand.machine, stand.conditions, ())
     raw = vector_of(stand.machine, state)
     found, base = [], values(stand.machine, state)
     for fault_id, cases in _TROUBLE.items():
@@ -388,12 +391,11 @@ def pair_families(singles: list[Family]) -> list[Family]:
             continue
         va, vb = a.vectors[::_PAIR_EVERY], b.vectors[::_PAIR_EVERY]
         shares = (a.shares[::_PAIR_EVERY][:, None] * b.shares[::_PAIR_EVERY][None, :]).ravel()
-        severities = [x + y for x in a.severities[::_PAIR_EVERY] for y in b.severities[::_PAIR_EVERY]]
         found.append(
             Family(
                 ids=(a.ids[0], b.ids[0]),
                 vectors=combined(fault_free, va, vb),
-                severities=severities,
+                severities=Crossed(a.severities[::_PAIR_EVERY], b.severities[::_PAIR_EVERY]),
                 shares=shares / shares.sum(),
                 prior=2.0 * PAIR_SHARE * a.prior * b.prior / total**2,
             )
@@ -405,7 +407,7 @@ def confirmed(stand: StandIn, family: Family, best: int) -> Family | None:
     """A pair solved at its best severities: the same family moved by what adding up got wrong,
     None where it cannot run.
     """
-    raw = vector_of(stand.machine, solve(stand.machine, stand.conditions))
+    raw = vector_of(stand.machine, state_of(stand.machine, stand.conditions, ()))
     try:
         state = solve(stand.machine, stand.conditions, family.severities[best])
     except NoConvergenceError:

@@ -26,7 +26,7 @@ from wolfsbane.cycle.parts.evaporator import moist_cp
 from wolfsbane.cycle.properties import RHO_F, RHO_G, T_BUBBLE, T_DEW, refrigerant, saturation_at
 from wolfsbane.cycle.starts import first_start, receiver_mode
 from wolfsbane.cycle.surroundings import saturated_air, surroundings_of
-from wolfsbane.cycle.trips import limits_of
+from wolfsbane.cycle.trips import Limits, limits_of
 from wolfsbane.diagnosis.space import AT, N
 
 if TYPE_CHECKING:
@@ -233,11 +233,19 @@ def vector_planted(
     return vector_into(y, x, slopes, circuits, boundaries, humidity, tables, own_tables, h_sat, facts_of)
 
 
-class Ground:
-    """One machine in one weather, as a search asks for it again and again."""
+#: what cutouts open at where there are none
+_NO_LIMITS = Limits(
+    high_pa=np.inf, low_pa=0.0, discharge_k=np.inf, overload_amps=np.inf, least_w=-np.inf, works_amps=np.inf
+)
 
-    def __init__(self, machine: Machine, conditions: Conditions) -> None:
-        self.machine, self.conditions = machine, conditions
+
+class Ground:
+    """One machine in one weather, as a search asks for it again and again. Without ``cutouts`` it runs on beyond them,
+    as far as there is a balance.
+    """
+
+    def __init__(self, machine: Machine, conditions: Conditions, *, cutouts: bool = True) -> None:
+        self.machine, self.conditions, self.cutouts = machine, conditions, cutouts
         self.h_sat = saturated_air(conditions)
         self.own = refrigerant(machine.refrigerant)
         self._facts: dict[str, np.ndarray] = {}
@@ -265,7 +273,7 @@ class Ground:
             air_kg_s = c.evaporator_air_kg_s * weather.air_density_ratio
             self._facts[name] = writable(
                 Facts(
-                    **limits_of(machine, name, weather)._asdict(),
+                    **(limits_of(machine, name, weather) if self.cutouts else _NO_LIMITS)._asdict(),
                     volt_amps_per_amp=machine.volts * machine.power_factor,
                     magnetizing_amps=machine.magnetizing_amps,
                     rated_amps=machine.plate.rated_amps,
@@ -355,6 +363,6 @@ class Ground:
 
 
 @lru_cache(maxsize=64)
-def ground_of(machine: Machine, conditions: Conditions) -> Ground:
+def ground_of(machine: Machine, conditions: Conditions, *, cutouts: bool = True) -> Ground:
     """The :class:`Ground` of a machine in a weather; the last few are kept."""
-    return Ground(machine, conditions)
+    return Ground(machine, conditions, cutouts=cutouts)
