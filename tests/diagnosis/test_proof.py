@@ -219,3 +219,12 @@ def test_what_only_fits_with_the_air_a_little_off_is_looked_for_from_farther_off
     claims = {c.id: c for c in proof.claims}
     assert claims["pairs"].holds and claims["pairs"].margin > 2.0
     assert not claims["weather"].holds and claims["weather"].nearest == "non_condensables+undercharge"
+
+
+def test_what_was_given_may_come_as_a_list():
+    cases = solved_cases(machine(VALVE), weather(95, 80, 67))
+    given = given_readings(cases.machine)
+    asked = planted("undercharge", 80.0)
+    by_list = prove(cases, asked, readings=list(given), tests=["line_length"])
+    assert given_readings(cases.machine, list(given)) == given
+    assert by_list.to_json() == prove(cases, asked, readings=given, tests=("line_length",)).to_json()

@@ -27,7 +27,7 @@ from wolfsbane.diagnosis.stand_in import StandIn
 from wolfsbane.diagnosis.vectors import vector_at
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Iterable, Sequence
 
     from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.faults.kind import FaultKind
@@ -353,9 +353,13 @@ def solved_cases(machine: Machine, conditions: Conditions, kit: str = "analogue"
     return SolvedCases(machine=machine, conditions=conditions, kit=kit)
 
 
-@lru_cache(maxsize=256)
-def given_readings(machine: Machine, given: tuple[str, ...] | None = None) -> tuple[str, ...]:
+def given_readings(machine: Machine, given: Iterable[str] | None = None) -> tuple[str, ...]:
     """Keys of :data:`SHOWS` among ``given`` (None: all of the usual ones) that this machine has."""
+    return _given(machine, None if given is None else tuple(given))
+
+
+@lru_cache(maxsize=256)
+def _given(machine: Machine, given: tuple[str, ...] | None) -> tuple[str, ...]:
     from wolfsbane.cycle.instruments import points_for, usual_points
 
     can = points_for(machine)

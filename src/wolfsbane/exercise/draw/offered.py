@@ -17,6 +17,8 @@ from wolfsbane.diagnosis.candidates import NOT_ON_PAPER, TAUGHT
 from wolfsbane.diagnosis.proof import STATED
 
 if TYPE_CHECKING:
+    from collections.abc import Iterable
+
     from wolfsbane.cycle.machine import Machine
 
 #: faults offered beside "nothing is wrong"
@@ -25,13 +27,17 @@ OFFERED = 7
 _DECOYS = 3
 
 
-@lru_cache(maxsize=256)
-def pool(machine: Machine, named: tuple[str, ...] | None = None) -> tuple[str, ...]:
+def pool(machine: Machine, named: Iterable[str] | None = None) -> tuple[str, ...]:
     """Families that may stand among the answers for this kind of machine.
 
     ``named`` are those a request draws from, filled up from what every class is taught; None is every family that paper
     can carry. What every page rules out in words stands there only where it is named.
     """
+    return _pool(machine, None if named is None else tuple(named))
+
+
+@lru_cache(maxsize=256)
+def _pool(machine: Machine, named: tuple[str, ...] | None) -> tuple[str, ...]:
     suited = [kind.id for kind in faults_for(machine) if kind.id not in NOT_ON_PAPER]
     suited = [f for f in suited if f not in STATED or f in (named or ())]
     if named is None:
