@@ -20,6 +20,8 @@ from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.packed import packed_with_arrays
 
 T_BUBBLE, T_DEW, H_F, H_G, S_G, RHO_F, RHO_G = range(7)
+#: how often a range of pressures is halved
+_HALVINGS = 50
 
 
 class PropertyArrays(NamedTuple):
@@ -179,8 +181,8 @@ def _vapor_density(tables: np.ndarray, ln_p: float, t_k: float) -> float:
 
 
 @njit(cache=True, error_model="numpy")
-def _vapor_pa(tables: np.ndarray, density: float, t_k: float, low: float, high: float, rounds: int) -> float:
-    for _ in range(rounds):
+def _vapor_pa(tables: np.ndarray, density: float, t_k: float, low: float, high: float) -> float:
+    for _ in range(_HALVINGS):
         middle = math.sqrt(low * high)
         if _vapor_density(tables, math.log(middle), t_k) < density:
             low = middle
@@ -267,9 +269,9 @@ class Refrigerant:
         """Density of vapor at pressure and temperature, kg/m3."""
         return _vapor_density(self.packed, ln_p, t_k)
 
-    def vapor_pa(self, density: float, t_k: float, low: float, high: float, rounds: int = 50) -> float:
+    def vapor_pa(self, density: float, t_k: float, low: float, high: float) -> float:
         """Pressure between ``low`` and ``high``, Pa, at which vapor of ``t_k`` has ``density`` (kg/m3), by halving."""
-        return _vapor_pa(self.packed, density, t_k, low, high, rounds)
+        return _vapor_pa(self.packed, density, t_k, low, high)
 
     def state(self, ln_p: float, h: float) -> tuple[float, ...]:
         """:func:`temperature_density_entropy` of it."""

@@ -13,7 +13,6 @@ from wolfsbane.cycle.properties import (
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Circuit
-    from wolfsbane.cycle.properties import Refrigerant
 
 _GAS_CONSTANT = 8.314462618
 #: share of a resting circuit's volume that vapor and air share (assumed)
@@ -51,10 +50,5 @@ def standing_pa(circuit: Circuit, refrigerant_name: str, coldest_k: float) -> fl
         dew_pa = fluid.saturation_pa(coldest_k, "dew")
         pressure = dew_pa + (saturated_pa - dew_pa) * min(1.0, 3.0 * share)
     else:
-        pressure = vapor_pa(fluid, density, coldest_k, saturated_pa)
+        pressure = fluid.vapor_pa(density, coldest_k, fluid.min_pa, saturated_pa)
     return pressure + circuit.non_condensable_mol * _GAS_CONSTANT * coldest_k / (_RESTING_VAPOR_SHARE * volume)
-
-
-def vapor_pa(fluid: Refrigerant, density: float, t_k: float, saturated_pa: float) -> float:
-    """Pressure, Pa, at which vapor of ``t_k`` has ``density`` (kg/m3), by halving; at most ``saturated_pa``."""
-    return fluid.vapor_pa(density, t_k, fluid.min_pa, saturated_pa)

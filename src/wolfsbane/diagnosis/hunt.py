@@ -53,7 +53,7 @@ _PLACES, _CROSSINGS, _FAR = 61, 13, 0.3
 #: shares that the air is tried off by: not at all, first
 _AIRS = np.array(sorted(product((-1.0, -0.5, 0.0, 0.5, 1.0), (-1.0, 0.0, 1.0), (-1.0, 0.0, 1.0)), key=lambda m: any(m)))
 _NO_AIR, _UNMOVED = np.zeros((1, 3)), np.empty(0)
-_NOUGHT, _NOTHING = np.zeros(1), np.empty(0)
+_ZERO, _NOTHING = np.zeros(1), np.empty(0)
 
 
 def _crossed(axes: list[np.ndarray]) -> np.ndarray:
@@ -118,7 +118,7 @@ class Hunt:
 
     def _shown(self, *axes: np.ndarray) -> np.ndarray:
         """Vectors (n, N) expected at every crossing of places."""
-        return crossed_vectors(self._expects, *(*axes, _NOUGHT, _NOUGHT)[:2])
+        return crossed_vectors(self._expects, *(*axes, _ZERO, _ZERO)[:2])
 
     def _expected(self, axes: list[np.ndarray], shift: np.ndarray | float = 0.0) -> np.ndarray:
         """Distances at every crossing of places, flat."""

@@ -77,7 +77,7 @@ class UnusualError(ArithmeticError):
 
 class Start(NamedTuple):
     """Where the search of a neighbor may begin: ``x`` (ln Pe, ln Pc, h1) and the slopes (3, 3) carried there, all
-    nought where there are none.
+    zero where there are none.
     """
 
     x: np.ndarray
@@ -86,8 +86,8 @@ class Start(NamedTuple):
 
 class Facts(NamedTuple):
     """What a vector needs of a machine besides its circuit: limits of its cutouts, what makes amps of shaft power, what
-    is called all of its airflow (kg/s, nought where it is not read), whether it is a heat pump; the barometer, Pa, and
-    the outdoor air, K (nought where water cools the condenser).
+    is called all of its airflow (kg/s, zero where it is not read), whether it is a heat pump; the barometer, Pa, and
+    the outdoor air, K (zero where water cools the condenser).
     """
 
     high_pa: float
@@ -133,7 +133,7 @@ def vector_into(
     h_sat: np.ndarray,
     facts_of: np.ndarray,
 ) -> int:
-    """Solve from ``x`` (3,), with ``slopes`` (3, 3) unless they are nought, and fill the vector ``y`` (N,); both are
+    """Solve from ``x`` (3,), with ``slopes`` (3, 3) unless they are zero, and fill the vector ``y`` (N,); both are
     left where the search ended. ``humidity`` is that of the air on the coil, kg/kg. Returns what it came to.
     """
     c, tab, own, b, facts = circuits[0], tables[0], own_tables[0], boundaries[0], facts_of[0]

@@ -41,7 +41,7 @@ def moved_weather(c: Conditions, moved: np.ndarray) -> Conditions:
 
 
 def air_of(ground: Ground) -> np.ndarray | None:
-    """Return air, its wet bulb and the water going in (nought where there is none), K, (3,); None where the machine
+    """Return air, its wet bulb and the water going in (zero where there is none), K, (3,); None where the machine
     meets other air than it is met in.
     """
     if ground.unusual or any(ground.machine.circuit[i] for i in _OTHER_AIR):
