@@ -35,7 +35,8 @@ from wolfsbane.diagnosis.vectors import faulted_vector, solved
 from wolfsbane.exercise.draw.generator import class_set
 from wolfsbane.exercise.draw.ladder import PAIRS
 from wolfsbane.exercise.draw.rung import Drawn
-from wolfsbane.exercise.draw.tries import rng_of, tries
+from wolfsbane.exercise.draw.seeds import rng_of
+from wolfsbane.exercise.draw.tries import tries
 from wolfsbane.exercise.marking.gaming import TextReader, copied, told_by_name
 from wolfsbane.exercise.paper.call import call_from_json
 from wolfsbane.exercise.plan.brief import Brief, brief

@@ -78,3 +78,68 @@ def gone_through(
             if score > best:
                 best, picked[a] = score, k
     return picked, signs
+
+
+#: verdicts -1, 0 and 1 of every figure written as one number are this many numbers
+KINDS = 3**FIGURES
+
+
+@njit(cache=True, error_model="numpy")
+def counted(
+    exact: np.ndarray,
+    skills: np.ndarray,
+    read: np.ndarray,
+    slip: np.ndarray,
+    turned: np.ndarray,
+    thrown: np.ndarray,
+    looks: np.ndarray,
+    taste: np.ndarray,
+    low: np.ndarray,
+    high: np.ndarray,
+    judged: np.ndarray,
+    drier_limit: float,
+    glass: int,
+    weights: np.ndarray,
+    told: np.ndarray,
+    common: np.ndarray,
+    right: np.ndarray,
+    tasted: float,
+) -> tuple[np.ndarray, np.ndarray]:
+    """(how many of each skill pick an answer that is ``right`` (answers,) by the card, (s,); how many come to each
+    number of verdicts who overlook what was looked at and who heed it, (s, 2, :data:`KINDS`)).
+
+    ``skills`` (s, 3) are how far each misreads, and the shares that slip and that overlook; ``read`` (s, n, 7),
+    ``slip``, ``turned``, ``thrown`` (s, n, 5), ``looks`` (s, n) and ``taste`` (s, n, columns) are everybody's own,
+    drawn between 0 and 1 but for the misreading, the throw and the taste; the rest is as in :func:`gone_through`.
+    """
+    named = np.zeros(len(skills), dtype=np.int64)
+    often = np.zeros((len(skills), 2, KINDS), dtype=np.int64)
+    for s in range(len(skills)):
+        heeds = looks[s] >= skills[s, 2]
+        picked, signs = gone_through(
+            exact,
+            skills[s, 0],
+            read[s],
+            slip[s] < skills[s, 1],
+            turned[s] < 0.5,
+            thrown[s],
+            low,
+            high,
+            judged,
+            drier_limit,
+            glass,
+            weights,
+            told,
+            common,
+            heeds,
+            taste[s],
+            tasted,
+        )
+        for a in range(len(picked)):
+            kind, place = 0, 1
+            for i in range(FIGURES):
+                kind += (signs[a, i] + 1) * place
+                place *= 3
+            often[s, 1 if heeds[a] else 0, kind] += 1
+            named[s] += right[picked[a]]
+    return named, often

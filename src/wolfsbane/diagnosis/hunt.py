@@ -6,6 +6,7 @@ from __future__ import annotations
 
 from functools import cached_property
 from itertools import product
+from math import inf
 from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
@@ -26,9 +27,9 @@ from wolfsbane.diagnosis.chase import (
     vector_at,
 )
 from wolfsbane.diagnosis.compared import crossed_vectors, distances
+from wolfsbane.diagnosis.curves import alone
 from wolfsbane.diagnosis.hunting import around, beginnings, least_step
 from wolfsbane.diagnosis.short_way import NOWHERE, SHOWN, UNUSUAL, Ground, Start
-from wolfsbane.diagnosis.solved_cases import alone
 from wolfsbane.diagnosis.space import N
 from wolfsbane.diagnosis.vectors import vector_on
 from wolfsbane.diagnosis.weather_off import air_of, moved_weather
@@ -36,10 +37,11 @@ from wolfsbane.diagnosis.weather_off import air_of, moved_weather
 if TYPE_CHECKING:
     from wolfsbane.diagnosis.chase import Severities
     from wolfsbane.diagnosis.compared import Expects
+    from wolfsbane.diagnosis.curves import Curve
     from wolfsbane.diagnosis.rivals import Rivals
     from wolfsbane.diagnosis.short_way import Lines
     from wolfsbane.diagnosis.short_way import Parts as GroundParts
-    from wolfsbane.diagnosis.solved_cases import Curve, Pair
+    from wolfsbane.diagnosis.solved_cases import Pair
 
 #: how far straight lines are believed where only a rough look is wanted, as a share of the range
 _REACH = 0.3
@@ -49,7 +51,7 @@ _VALLEY = 0.3
 _TWO, _STRIDE, _BEND = 2, 0.12, 0.15
 #: places looked at for a first one along the range of one fault, and crossings along the range of each of two; a second
 #: first place lies farther from it than this share of a range
-_PLACES, _CROSSINGS, _FAR = 61, 13, 0.3
+PLACES, CROSSINGS, FAR_OFF = 61, 13, 0.3
 #: shares that the air is tried off by: not at all, first
 _AIRS = np.array(sorted(product((-1.0, -0.5, 0.0, 0.5, 1.0), (-1.0, 0.0, 1.0), (-1.0, 0.0, 1.0)), key=lambda m: any(m)))
 _NO_AIR, _UNMOVED = np.zeros((1, 3)), np.empty(0)
@@ -84,6 +86,11 @@ class Found(NamedTuple):
     moved: np.ndarray
 
 
+def faults_at(curves: tuple[Curve, ...], place: list[float]) -> tuple[Fault, ...]:
+    """The faults at a place, one of each curve."""
+    return tuple(Fault(id=c.id, severity=c.severity(p)) for c, p in zip(curves, place, strict=True))
+
+
 class Hunt:
     """The search for the nearest severities of one fault, or of two. Places are indices into the solved severities."""
 
@@ -111,10 +118,7 @@ class Hunt:
         """The faults at a place."""
         if not self.curves:
             return self.fixed
-        return tuple(
-            Fault(id=c.id, severity=c.severity(float(p)))
-            for c, p in zip(self.curves, place[: len(self.curves)], strict=True)
-        )
+        return faults_at(self.curves, place[: len(self.curves)].tolist())
 
     def _shown(self, *axes: np.ndarray) -> np.ndarray:
         """Vectors (n, N) expected at every crossing of places."""
@@ -139,12 +143,9 @@ class Hunt:
         """(expected distance, place) of the best start, and of the best one far from it."""
         if (self.low >= self.high).any():
             return []
-        number = _PLACES if len(self.curves) == 1 else _CROSSINGS
-        near, first, further, second = beginnings(self.low, self.high, number, _FAR, self._expects, self._reads)
-        found = [(near, first)]
-        if np.isfinite(further):
-            found.append((further, second))
-        return found
+        number = PLACES if len(self.curves) == 1 else CROSSINGS
+        near, first, further, second = beginnings(self.low, self.high, number, FAR_OFF, self._expects, self._reads)
+        return [(d, place) for d, place in ((near, first), (further, second)) if d < inf]
 
     def true(
         self, place: np.ndarray, moved: np.ndarray | None = None, expected: np.ndarray = _NOTHING
@@ -357,7 +358,7 @@ class Hunt:
     def spots(self, at: Found) -> tuple[tuple[Fault, ...], ...]:
         """Severities within tolerance, as far from one another as they go, along each fault and across, each solved."""
         place, shift = at.place, at.shift
-        number, span = _PLACES if len(self.curves) == 1 else 21, self.high - self.low
+        number, span = PLACES if len(self.curves) == 1 else 21, self.high - self.low
         axes = [np.linspace(lo, hi, number) for lo, hi in zip(self.low, self.high, strict=True)]
         places, expected = _crossed(axes), self._expected(axes, shift)
         true = self.true(place)

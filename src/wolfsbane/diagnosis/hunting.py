@@ -61,6 +61,43 @@ def beginnings(
     return near, best, further, other
 
 
+#: all pairs of a ground as compiled code takes them: what each of c families shows alone, (c, n, N), and how deep it
+#: is, (c, n, 1), of which only so many severities (c,) are its own; the two families of each pair (p, 2), the depths
+#: they were solved together at (p, 4) and what adding up misses there (p, 3, 3, N)
+Pairs = tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray]
+
+
+@njit(cache=True, error_model="numpy")
+def beginnings_of_pairs(
+    lows: np.ndarray, number: int, far: float, pairs: Pairs, reads: Reads
+) -> tuple[np.ndarray, np.ndarray]:
+    """:func:`beginnings` of every pair of a ground: (expected distances (p, 2), places (p, 2, 2)) of the best and of
+    the best far from it. Families go from ``lows`` (c,) on; where that is nan, or there is nothing beyond it, a pair
+    has no place and is infinitely far.
+    """
+    alone, depths, lengths, of, solved, missed = pairs
+    distances_, places = np.full((len(of), 2), np.inf), np.zeros((len(of), 2, 2))
+    low, high = np.empty(2), np.empty(2)
+    for p in range(len(of)):
+        a, b = of[p, 0], of[p, 1]
+        low[0], low[1] = lows[a], lows[b]
+        high[0], high[1] = lengths[a] - 1.0, lengths[b] - 1.0
+        if not (low[0] < high[0] and low[1] < high[1]):
+            continue
+        expects = (
+            alone[a, : lengths[a]],
+            depths[a, : lengths[a]],
+            alone[b, : lengths[b]],
+            depths[b, : lengths[b]],
+            solved[p],
+            missed[p],
+        )
+        near, first, further, second = beginnings(low, high, number, far, expects, reads)
+        distances_[p, 0], distances_[p, 1] = near, further
+        places[p, 0], places[p, 1] = first, second
+    return distances_, places
+
+
 @njit(cache=True, error_model="numpy")
 def around(
     place: np.ndarray,

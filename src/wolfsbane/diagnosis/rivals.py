@@ -8,7 +8,8 @@ do to one another only says where to look; every rival that is named was solved.
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from functools import cache
+from functools import cache, cached_property
+from math import inf
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -17,7 +18,8 @@ from wolfsbane.cycle.faults import FAULTS, Fault, fault_kind
 from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
 from wolfsbane.cycle.field_tests.kind import shown_by_causes
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
-from wolfsbane.diagnosis.hunt import Found, Hunt
+from wolfsbane.diagnosis.hunt import CROSSINGS, FAR_OFF, Found, Hunt, faults_at
+from wolfsbane.diagnosis.hunting import beginnings_of_pairs
 from wolfsbane.diagnosis.solved_cases import depth_of, id_of
 from wolfsbane.diagnosis.troubled import beside_one, fine_families
 from wolfsbane.diagnosis.vectors import faulted_vector, start_at, state_of, vector_at, vector_on
@@ -28,7 +30,8 @@ if TYPE_CHECKING:
 
     from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.state import CircuitState
-from wolfsbane.diagnosis.solved_cases import Curve, Pair, SolvedCases
+    from wolfsbane.diagnosis.curves import Curve
+    from wolfsbane.diagnosis.solved_cases import Pair, SolvedCases
 
 #: what a rival is to what was planted: the machine with nothing wrong, one other fault (or an instrument that is off),
 #: two others, or the planted fault with one more beside it
@@ -62,7 +65,7 @@ class Rival:
     kind: str = SINGLE
     spots: tuple[tuple[Fault, ...], ...] = ()
 
-    @property
+    @cached_property
     def id(self) -> str:
         """Ids in alphabetical order."""
         return id_of(self.faults)
@@ -186,7 +189,8 @@ class Rivals:
             low = 0.0 if self.faults else curve.place_of(1.0)
             if low is None:
                 continue
-            rival = self._of_curves((curve,), (low,), readings)
+            hunt = Hunt(self, (curve,), (low,), readings)
+            rival = self._of_curves((curve,), (low,), readings, hunt.starts())
             if rival is not None:
                 found.append(rival)
         troubles = fine_families(self.cases) if self._troubled else self.cases.troubles
@@ -220,7 +224,11 @@ class Rivals:
         solved_pairs: dict[tuple[str, str], Rival | None] = {}
         least = min([1.0, *(depth_of(f, self.cases.machine) for f in self.faults)])
         low_of = {curve.id: curve.place_of(least) for curve in self.cases.curves if curve.id not in self.stated}
-        for pair in self.cases.pairs:
+        lowest = np.array([np.nan if (low := low_of.get(c.id)) is None else low for c in self.cases.curves])
+        begins = beginnings_of_pairs(
+            lowest, CROSSINGS, FAR_OFF, self.cases.pairs_together, self.cases.read_from(self.here, readings)
+        )
+        for pair, distances, places in zip(self.cases.pairs, begins[0].tolist(), begins[1], strict=True):
             if pair.id == answer or not wanted(pair.id):
                 continue
             lows = (low_of.get(pair.a.id), low_of.get(pair.b.id))
@@ -228,7 +236,9 @@ class Rivals:
                 continue
             same = (twin_of(pair.a.id), twin_of(pair.b.id))
             if same not in solved_pairs:
-                solved_pairs[same] = self._of_curves((pair.a, pair.b), (lows[0], lows[1]), readings, pair)
+                starts = [(d, place) for d, place in zip(distances, places, strict=True) if d < inf]
+                both = (pair.a, pair.b)
+                solved_pairs[same] = self._of_curves(both, (lows[0], lows[1]), readings, starts, pair)
             rival = solved_pairs[same]
             if rival is not None:
                 found.append(self._called(rival, (pair.a.id, pair.b.id)))
@@ -253,11 +263,16 @@ class Rivals:
         )
 
     def _of_curves(
-        self, curves: tuple[Curve, ...], lows: tuple[float, ...], readings: tuple[str, ...], pair: Pair | None = None
+        self,
+        curves: tuple[Curve, ...],
+        lows: tuple[float, ...],
+        readings: tuple[str, ...],
+        starts: list[tuple[float, np.ndarray]],
+        pair: Pair | None = None,
     ) -> Rival | None:
-        """The nearest of one fault, or two together; solved where it may be near, estimated where it is far."""
-        hunt = Hunt(self, curves, lows, readings, pair)
-        starts = hunt.starts()
+        """The nearest of one fault, or two together; solved where it may be near, estimated where it is far. ``starts``
+        are the expected distance and the place of the best beginning and of one far from it, where there are any.
+        """
         if not starts:
             return None
         kind = self._kind_of(tuple(c.id for c in curves))
@@ -266,7 +281,8 @@ class Rivals:
             if deeper is not None:
                 return deeper
         if starts[0][0] > _NEAR:
-            return Rival(faults=hunt.faults(starts[0][1]), distance=starts[0][0], kind=kind)
+            return Rival(faults=faults_at(curves, starts[0][1].tolist()), distance=starts[0][0], kind=kind)
+        hunt = Hunt(self, curves, lows, readings, pair)
         kin = bool({c.id for c in curves} & {f.id for f in self.faults})
         reached: list[Found] = []
         for number, (expected, place) in enumerate(starts):

@@ -6,7 +6,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
-from math import floor
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -18,6 +17,7 @@ from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import f_to_k, k_to_f
 from wolfsbane.diagnosis.compared import Expects, Reads, crossed_vectors, distances
 from wolfsbane.diagnosis.crossings import key_of, known
+from wolfsbane.diagnosis.curves import Curve
 from wolfsbane.diagnosis.family import Severities
 from wolfsbane.diagnosis.hypotheses import EXCLUSIVE, LOADS, combined, instrument_families, single_families
 from wolfsbane.diagnosis.reader import SHOWS, Reader, reader_of
@@ -34,77 +34,16 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.diagnosis.crossings import Key
     from wolfsbane.diagnosis.family import Family
+    from wolfsbane.diagnosis.hunting import Pairs
     from wolfsbane.diagnosis.practices import Practice
 
 _FINE = 5
+#: grounds kept: those that the calls of a class share
+_KEPT = 48
 #: not weighed as one of two: the other circuit of two, which anybody sees standing still
 _ALONE = ("one_circuit_off",)
 #: outdoor air in which what two faults do to one another is solved, degrees F
 _ORDINARY_OUTDOOR_F = (80.0, 95.0)
-
-
-def alone(vectors: np.ndarray) -> Expects:
-    """Vectors (n, N) of one fault as :data:`~wolfsbane.diagnosis.compared.Expects`, without another."""
-    none = np.zeros((0, 1))
-    return vectors, none, np.zeros((0, N)), none, np.zeros(4), np.zeros((3, 3, N))
-
-
-@dataclass(frozen=True, kw_only=True)
-class Curve:
-    """One family from the machine with nothing wrong on: severities (n,) and vectors (n, N), with straight lines
-    between them. ``kind`` has the levels of this machine.
-    """
-
-    kind: FaultKind
-    severities: np.ndarray
-    vectors: np.ndarray
-
-    @property
-    def id(self) -> str:
-        """The family's id."""
-        return self.kind.id
-
-    @cached_property
-    def depths(self) -> np.ndarray:
-        """Every severity as a share of the way to the mild level, (n,)."""
-        kind = self.kind
-        return (self.severities - kind.fault_free) / (kind.mild - kind.fault_free)
-
-    def at(self, places: np.ndarray) -> np.ndarray:
-        """Vectors (m, N) at fractional ``places`` (m,), held at the ends."""
-        return between(self.vectors, places)
-
-    @cached_property
-    def parts(self) -> Expects:
-        """What it shows alone, in the order compiled code takes it."""
-        return alone(self.vectors)
-
-    def severity(self, place: float) -> float:
-        """Severity at a fractional place, to two decimals as :func:`wolfsbane.diagnosis.chase.severity_at` has it."""
-        rows = self._severities
-        low = min(max(int(place), 0), len(rows) - 2)
-        share = min(max(place - low, 0.0), 1.0)
-        return floor((rows[low] + share * (rows[low + 1] - rows[low])) * 100.0 + 0.5) / 100.0
-
-    @cached_property
-    def _severities(self) -> list[float]:
-        """Plain numbers: a look-up costs less than a call of numpy."""
-        found: list[float] = self.severities.tolist()
-        return found
-
-    def place_at(self, severity: float) -> float:
-        """Fractional place of a severity, held at the ends."""
-        places, severities = np.arange(len(self.severities)), self.severities
-        if severities[0] > severities[-1]:
-            places, severities = places[::-1], severities[::-1]
-        return float(np.interp(severity, severities, places))
-
-    def place_of(self, depth: float) -> float | None:
-        """Fractional place of a share of the way to the mild level, or None where the family does not run so far."""
-        kind = self.kind
-        if float(self.depths[-1]) <= depth:
-            return None
-        return self.place_at(kind.fault_free + depth * (kind.mild - kind.fault_free))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -314,6 +253,26 @@ class SolvedCases:
             if {a.id, b.id} not in EXCLUSIVE
         ]
 
+    @cached_property
+    def pairs_together(self) -> Pairs:
+        """All :attr:`pairs` as compiled code takes them."""
+        at, length = (
+            {c.id: i for i, c in enumerate(self.curves)},
+            max((len(c.severities) for c in self.curves), default=1),
+        )
+        alone, depths = np.zeros((len(at), length, N)), np.zeros((len(at), length, 1))
+        for i, curve in enumerate(self.curves):
+            alone[i, : len(curve.vectors)], depths[i, : len(curve.depths), 0] = curve.vectors, curve.depths
+        parts = [pair.parts for pair in self.pairs]
+        return (
+            alone,
+            depths,
+            np.array([len(c.severities) for c in self.curves]),
+            np.array([(at[pair.a.id], at[pair.b.id]) for pair in self.pairs], dtype=np.int64).reshape(-1, 2),
+            np.array([part[4] for part in parts]).reshape(-1, 4),
+            np.array([part[5] for part in parts]).reshape(-1, 3, 3, N),
+        )
+
     def shown(self, vectors: np.ndarray, readings: tuple[str, ...]) -> np.ndarray:
         """What ``readings`` show of vectors (n, N), (n, k): pressures as psi on a gauge, temperatures in degrees F."""
         return reader_of(self.machine.refrigerant, self.kit, readings).shown(vectors, self.conditions.barometer_pa)
@@ -344,7 +303,7 @@ class SolvedCases:
         return reader, kept[key]
 
 
-@lru_cache(maxsize=4)
+@lru_cache(maxsize=_KEPT)
 def solved_cases(machine: Machine, conditions: Conditions, kit: str = "analogue") -> SolvedCases:
     """The :class:`SolvedCases` of a machine in a weather; raises NoConvergenceError, when something is first asked of
     it, where even the machine with nothing wrong finds no balance. The last few are kept: a severity that is moved on

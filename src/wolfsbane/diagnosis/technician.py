@@ -13,12 +13,12 @@ from dataclasses import dataclass
 from functools import cache, lru_cache
 from itertools import combinations
 from math import log
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 import numpy as np
 
 from wolfsbane.cycle.faults import NONE
-from wolfsbane.diagnosis.apprentices import NO_GLASS, gone_through
+from wolfsbane.diagnosis.apprentices import KINDS, NO_GLASS, counted, gone_through
 from wolfsbane.diagnosis.hypotheses import EXCLUSIVE, PRIORS
 from wolfsbane.diagnosis.rules import named_by_rules
 
@@ -151,9 +151,8 @@ SKILLS = (
 )
 #: simulated apprentices of each skill; all calls meet the same ones
 RUNS = 80
-#: the place of each verdict where all are written as one number, and how many numbers there are
-_PLACES = 3 ** np.arange(len(JUDGED))
-_KINDS = 3 ** len(JUDGED)
+#: nobody has asked the rules yet
+_UNKNOWN = -1
 #: how much everybody's own taste weighs beside the card
 _TASTED = 0.3
 #: how far a slip throws a figure, degrees F, where it does not turn its sign
@@ -231,26 +230,13 @@ def by_the_rules(page: Read) -> tuple[str, ...]:
     """What a technician who reads everything right names by the list of rules: fault ids, () for nothing wrong."""
     on_card = _card_on(page)
     signs = _Taken(page, on_card).picked(0.0, 0.0, 0.0, _exactly(len(on_card.found)))[1][0]
-    return _rules(page, heeded=True)(tuple(signs.tolist()))
+    return named_by_rules(tuple(signs.tolist()), page.card, page.offered, *_said(page, heeded=True), page.number)
 
 
-def _rules(page: Read, *, heeded: bool) -> Callable[[tuple[int, ...]], tuple[str, ...]]:
-    """The list of rules for a page, with looks and tests ``heeded`` or not: verdicts -> fault ids."""
+def _said(page: Read, *, heeded: bool) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """(answers that a look or test shows, those that one rules out), none where they are not ``heeded``."""
     told = page.told if heeded else {}
-    return _rules_with(
-        page.card,
-        page.offered,
-        tuple(f for f in page.offered if told.get(f, 0) > 0),
-        tuple(f for f in page.offered if told.get(f, 0) < 0),
-        page.number,
-    )
-
-
-@lru_cache(maxsize=2000)
-def _rules_with(
-    kind: str, offered: tuple[str, ...], shown: tuple[str, ...], out: tuple[str, ...], number: int
-) -> Callable[[tuple[int, ...]], tuple[str, ...]]:
-    return cache(lambda signs: named_by_rules(signs, kind, offered, shown, out, number))
+    return tuple(f for f in page.offered if told.get(f, 0) > 0), tuple(f for f in page.offered if told.get(f, 0) < 0)
 
 
 def success(
@@ -259,28 +245,45 @@ def success(
     """Share of simulated apprentices who name ``hidden``, all of it where it is two: half go by the card, half by the
     rules. ``first`` numbers them: others misread otherwise.
     """
-    on_card, wanted = _card_on(page), set(hidden)
+    on_card, wanted = _card_on(page), frozenset(hidden)
     right = np.array([set(one) == wanted for one in on_card.found])
-    rules = [_rules(page, heeded=heeded) for heeded in (False, True)]
-    shares, taken = [], _Taken(page, on_card)
-    for i, skill in enumerate(skills):
-        noise = _noise(first + i, runs)
-        picked, signs = taken.picked(skill.misread_f, skill.slip, skill.overlooks, noise)
-        kinds = (signs + 1) @ _PLACES + _KINDS * (noise.looks >= skill.overlooks)
-        often = np.bincount(kinds)
-        by_rules = sum(
-            int(often[kind])
-            for kind in np.flatnonzero(often).tolist()
-            if set(rules[kind >= _KINDS](_signs_of(kind % _KINDS))) == wanted
-        )
-        shares.append(0.5 * (float(right[picked].mean()) + by_rules / runs))
-    return sum(shares) / len(shares)
+    named, often = _Taken(page, on_card).counted(tuple(skills), _noises(first, len(skills), runs), right)
+    by_rules = np.zeros(len(skills))
+    for heeded in (False, True):
+        kinds = often[:, int(heeded)]
+        by_rules += kinds @ _right_by_rules(page, heeded, wanted, np.flatnonzero(kinds.any(axis=0)))
+    shares = 0.5 * (named / runs + by_rules / runs)
+    return float(sum(shares.tolist())) / len(shares)
+
+
+def _right_by_rules(page: Read, heeded: bool, wanted: frozenset[str], asked: np.ndarray) -> np.ndarray:
+    """Which verdicts, by their one number, (:data:`KINDS`,), the rules name ``wanted`` from: 1 where they do, of those
+    ``asked`` for.
+    """
+    shown, out = _said(page, heeded=heeded)
+    known = _known_by_rules(page.card, page.offered, shown, out, page.number, wanted)
+    for kind in asked[known[asked] == _UNKNOWN].tolist():
+        known[kind] = set(named_by_rules(_signs_of(kind), page.card, page.offered, shown, out, page.number)) == wanted
+    return known
+
+
+@lru_cache(maxsize=2000)
+def _known_by_rules(
+    kind: str,
+    offered: tuple[str, ...],
+    shown: tuple[str, ...],
+    out: tuple[str, ...],
+    number: int,
+    wanted: frozenset[str],
+) -> np.ndarray:
+    """What is known by now for :func:`_right_by_rules`."""
+    return np.full(KINDS, _UNKNOWN)
 
 
 @cache
 def _signs_of(kind: int) -> tuple[int, ...]:
     """Verdicts from their one number."""
-    return tuple(kind // int(place) % 3 - 1 for place in _PLACES)
+    return tuple(kind // 3**place % 3 - 1 for place in range(len(JUDGED)))
 
 
 class _Noise(NamedTuple):
@@ -342,6 +345,25 @@ class _Taken:
             noise.taste,
             _TASTED,
         )
+
+    def counted(self, skills: tuple[Skill, ...], noise: _Noise, right: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """(how many of each skill name by the card what is ``right``, (s,); how many come to each number of verdicts
+        who overlook what was looked at and who heed it, (s, 2, :data:`KINDS`)).
+        """
+        given: tuple[Any, ...] = (*noise, *self._page, right, _TASTED)
+        return counted(self._exact, _as_numbers(skills), *given)
+
+
+@cache
+def _as_numbers(skills: tuple[Skill, ...]) -> np.ndarray:
+    """Skills (s, 3) as compiled code takes them."""
+    return np.array([(skill.misread_f, skill.slip, skill.overlooks) for skill in skills])
+
+
+@cache
+def _noises(first: int, number: int, runs: int) -> _Noise:
+    """The apprentices of a ``number`` of skills, the first of them numbered ``first``, as arrays of all of them."""
+    return _Noise(*(np.stack(rows) for rows in zip(*(_noise(first + i, runs) for i in range(number)), strict=True)))
 
 
 @cache

@@ -22,7 +22,8 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
     from wolfsbane.cycle.state import CircuitState
-    from wolfsbane.diagnosis.solved_cases import Curve, SolvedCases
+    from wolfsbane.diagnosis.curves import Curve
+    from wolfsbane.diagnosis.solved_cases import SolvedCases
 
 #: trouble -> (severities, cause), as fine as a reader can tell them apart; a core that lets most of the pressure
 #: through is none (from its mild level on)

@@ -14,7 +14,7 @@ from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
 from wolfsbane.exercise.draw.charted import known_of, usual
 from wolfsbane.exercise.draw.ladder import PAIRS, options_of, rung_for
 from wolfsbane.exercise.draw.rung import INSTRUMENT, SECOND_VISIT, USUAL_WAY, in_words, rung_from_json, skill_from_id
-from wolfsbane.exercise.draw.tries import rng_of
+from wolfsbane.exercise.draw.seeds import rng_of
 from wolfsbane.exercise.plan.brief import brief as checked_brief
 
 if TYPE_CHECKING:

@@ -26,7 +26,8 @@ from wolfsbane.exercise.draw.drills import drill
 from wolfsbane.exercise.draw.ladder import shortfall
 from wolfsbane.exercise.draw.planning import plan
 from wolfsbane.exercise.draw.rung import INSTRUMENT, SECOND_VISIT, Rung, in_words, left_to_find, skill_id
-from wolfsbane.exercise.draw.tries import NoClassSetError, faulted, rng_of, tries
+from wolfsbane.exercise.draw.seeds import rng_of
+from wolfsbane.exercise.draw.tries import NoClassSetError, faulted, tries
 from wolfsbane.exercise.draw.variant import VARIANT_VERSION, by_line_temperatures, fingerprint, finished, told
 from wolfsbane.exercise.draw.weather import met_of
 from wolfsbane.exercise.paper.asked import Asked
@@ -120,7 +121,7 @@ def variant(brief: Brief, rung: Rung, apprentice: int, again: int = 0, asked: As
         kit = "digital" if pipes else asked.instruments
         brief = replace(brief, instruments=kit or brief.kit, practice_id=asked.practice_id or brief.practice_id)
     rng = rng_of(brief, "variant", rung.number, apprentice, again)
-    skill = rung.skill_of(apprentice)
+    skill, first = rung.skill_of(apprentice), None if again else apprentice
     # a form whose skill turns out too rare on these machines gives way to the rung's others
     read_with = (*brief.faults, *instruments_on_paper(brief.kit))
     for one in dict.fromkeys((skill, *rung.forms)):
@@ -129,7 +130,9 @@ def variant(brief: Brief, rung: Rung, apprentice: int, again: int = 0, asked: As
         left = left_to_find(rung.way, one)
         repaired = one[: len(one) - len(left)]
         known = likely(brief, left, rung)
-        for drawn in tries(brief, left, rung, rng, MAX_SETTINGS, pipes=pipes, beside=repaired, likely=known):
+        for drawn in tries(
+            brief, left, rung, rng, MAX_SETTINGS, pipes=pipes, beside=repaired, likely=known, apprentice=first
+        ):
             made = _made(brief, drawn.judged, drawn.faults, practice_by_id(brief.practice_id), rng, asked)
             if rung.way == SECOND_VISIT:
                 visited = _after_repair(made, drawn, repaired[0], rng)

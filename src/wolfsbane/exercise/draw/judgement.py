@@ -104,10 +104,7 @@ def foul_weather(cases: SolvedCases, practice: Practice, system: str, allow_edge
     """Why no call can be made in this weather, whatever is wrong: a code of :data:`REFUSALS`, or None."""
     if cases.fault_free.trip is not None:
         return "cut_out"
-    kept = cases.by_practice(practice).setdefault("accepted_of_nothing_wrong", {})
-    if system not in kept:
-        kept[system] = _accepted(cases, cases.fault_free, (), practice, system)
-    of_fault_free: list[set[str]] = kept[system]
+    of_fault_free = _accepted(cases, cases.fault_free, (), practice, system)
     return "weather" if any(NORMAL not in v or (len(v) > 1 and not allow_edges) for v in of_fault_free) else None
 
 
@@ -369,8 +366,18 @@ def _accepted(
     cases: SolvedCases, state: CircuitState, faults: tuple[Fault, ...], practice: Practice, system: str
 ) -> list[set[str]]:
     """For each figure the set of verdicts an examiner would accept from the printed readings, which trouble of an
-    instrument among ``faults`` disturbs.
+    instrument among ``faults`` disturbs; kept with the ground, since a page is judged several times.
     """
+    kept: dict[Any, tuple[CircuitState, list[set[str]]]] = cases.by_practice(practice).setdefault("accepted", {})
+    key = (id(state), of_instruments(faults), system)  # the state is kept as well, so that no other is ever called so
+    if key not in kept:
+        kept[key] = state, _verdicts_accepted(cases, state, faults, practice, system)
+    return kept[key][1]
+
+
+def _verdicts_accepted(
+    cases: SolvedCases, state: CircuitState, faults: tuple[Fault, ...], practice: Practice, system: str
+) -> list[set[str]]:
     machine = cases.machine
     readings = read(
         state,

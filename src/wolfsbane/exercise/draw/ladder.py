@@ -20,7 +20,8 @@ from wolfsbane.exercise.draw.rung import (
     in_words,
     left_to_find,
 )
-from wolfsbane.exercise.draw.tries import SEVERITIES, NoClassSetError, rng_of, tries
+from wolfsbane.exercise.draw.seeds import rng_of
+from wolfsbane.exercise.draw.tries import SEVERITIES, NoClassSetError, tries
 from wolfsbane.exercise.plan.brief import Brief
 
 #: two faults that a machine may well have at once, the one to be repaired first named first: airflow and coils, then

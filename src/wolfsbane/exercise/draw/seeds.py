@@ -4,6 +4,10 @@ from __future__ import annotations
 
 import hashlib
 import random
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from wolfsbane.exercise.plan.brief import Brief
 
 _ALPHABET = "ACDEFGHJKLMNPQRTUVWXY34679"
 CODE_LENGTH = 6
@@ -34,3 +38,8 @@ def call_seed(seed: int, call_index: int, apprentice_index: int) -> int:
     """Seed of one variant, from the stored seed of the sheet."""
     digest = hashlib.sha256(f"{seed}/{call_index}/{apprentice_index}".encode()).digest()
     return int.from_bytes(digest[:6], "big")
+
+
+def rng_of(brief: Brief, *parts: Any) -> random.Random:
+    """The stream of one part of a request: the same for the same seed, title and ``parts``."""
+    return random.Random("/".join(map(str, (brief.seed, brief.title, *parts))))

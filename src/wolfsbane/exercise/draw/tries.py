@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import random
 from collections.abc import Callable, Iterator
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import Fault, fault_kind
@@ -18,13 +18,11 @@ from wolfsbane.diagnosis.technician import success
 from wolfsbane.diagnosis.vectors import solved, vector_on
 from wolfsbane.exercise.draw.judgement import Judgement, Weighed, foul_weather, hardness, weigh, without_proof
 from wolfsbane.exercise.draw.looks import with_idle_looks
-from wolfsbane.exercise.draw.rung import Drawn, Rung, in_words, with_trouble
-from wolfsbane.exercise.draw.weather import drawn_weather
+from wolfsbane.exercise.draw.rung import Drawn, Rung, in_words, skill_id, with_trouble
+from wolfsbane.exercise.draw.setting import SHARED_TRIES, free_setting, shared_setting
 from wolfsbane.exercise.plan.call_kind import kind_of, reads_pipes
 
 if TYPE_CHECKING:
-    from random import Random
-
     from wolfsbane.cycle.faults.kind import Fault
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.cycle.state import CircuitState
@@ -45,8 +43,8 @@ _LIKELY_FIRST = 40
 #: sets of answers tried on a page whose predicted success is beside its rung's
 _OFFERS = 8
 
-#: severities drawn in a setting, and those of them that are proved
-_DRAWN, SEVERITIES = 10, 3
+#: severities drawn in a setting, of which so many at least are looked at, and those of them that are proved
+_DRAWN, _AT_LEAST, SEVERITIES = 8, 3, 3
 
 #: predicted success in the middle of each level
 _USUAL_SUCCESS = {1: 0.95, 2: 0.875, 3: 0.8, 4: 0.725, 5: 0.6}
@@ -64,10 +62,6 @@ _BY_LOOKS, _BY_DECIDING, _TOO_HARD, _TOO_EASY = 0.03, 0.3, 0.16, 0.1
 
 class NoClassSetError(ValueError):
     """The brief cannot be met; the message names the rung and what stood in the way."""
-
-
-def rng_of(brief: Brief, *parts: Any) -> Random:
-    return random.Random("/".join(map(str, (brief.seed, brief.title, *parts))))
 
 
 def _machines(brief: Brief, skill: tuple[str, ...]) -> list[str]:
@@ -123,7 +117,9 @@ class _Severities:
         self.found: dict[tuple[Fault, ...], float] = {}
         self.drawn = [tuple(faulted(f, cases.machine, rng) for f in skill) for _ in range(_DRAWN if skill else 1)]
         if aim is not None:
-            for faults in self.drawn:
+            for number, faults in enumerate(self.drawn):
+                if number >= _AT_LEAST and self._on_both_sides(aim - self.eased):
+                    break
                 self._tried(faults)
 
     def __iter__(self) -> Iterator[tuple[Fault, ...]]:
@@ -168,6 +164,10 @@ class _Severities:
                     return faults
         return None
 
+    def _on_both_sides(self, wanted: float) -> bool:
+        """Whether one severity is easier than what is wanted and one as hard."""
+        return min(self.found.values(), default=1.0) <= wanted < max(self.found.values(), default=0.0)
+
     def _halve(self, wanted: float) -> None:
         """Try severities between one that is too easy and one that is too hard, nearer and nearer to a success."""
         easier = [(found, i, faults) for i, (faults, found) in enumerate(self.found.items()) if found > wanted]
@@ -199,12 +199,14 @@ def tries(
     edges_after: int = _EDGES_AFTER,
     beside: tuple[str, ...] = (),
     likely: tuple[str, ...] = (),
+    apprentice: int | None = None,
 ) -> Iterator[Drawn]:
     """Fair calls of a skill, :class:`Drawn` one after the other; only those that ``rung`` takes unless it is None.
     ``wanted`` is the level that severities lean to where there is no rung: what is of another level is then weighed
     against single faults only, enough to learn what a skill can be and not enough to print it. The machine can have the
     faults ``beside`` as well; settings are drawn among the machines ``likely`` to reach the rung, where any are, before
-    all. Trouble of an instrument is drawn without aiming at a success.
+    all, and the first ones of an ``apprentice`` (from 1) among those that the request shares. Trouble of an instrument
+    is drawn without aiming at a success.
     """
     machines, practice = _machines(brief, (*beside, *skill)), practice_by_id(brief.practice_id)
     likeliest = [m for m in machines if m in likely] or machines
@@ -213,8 +215,11 @@ def tries(
     aim = None if trouble else aim
 
     for attempt in range(settings_tried):
-        machine = brief.machine(rng.choice(likeliest if attempt < _LIKELY_FIRST else machines))
-        weather = drawn_weather(brief, machine, rng)
+        if apprentice is not None and rung is not None and attempt < SHARED_TRIES:
+            place, turn = f"{rung.number}/{skill_id(skill)}", apprentice // max(len(rung.forms), 1)
+            machine, weather = shared_setting(brief, likeliest, place, turn, attempt)
+        else:
+            machine, weather = free_setting(brief, likeliest if attempt < _LIKELY_FIRST else machines, rng)
         cases, edges = solved_cases(machine, weather, brief.kit), attempt > edges_after
         try:
             if foul_weather(cases, practice, brief.units, edges) is not None:
@@ -236,7 +241,7 @@ def tries(
             refused=refused,
         )
         for faults in severities:
-            judged, early = _judged(
+            judged, early, alike = _judged(
                 brief,
                 cases,
                 faults,
@@ -250,6 +255,8 @@ def tries(
             )
             severities.learn(faults, early)
             if judged is None:
+                if alike:  # what looks the same here does so at the next severity as well
+                    break
                 continue
             _, proof, _ = judged.proved()
             said = said_of(cases, faults, proof.tests, skill)
@@ -261,6 +268,16 @@ def tries(
             )
             if rung is None or rung.takes(drawn, attempt > _WIDER_AFTER):
                 yield drawn
+
+
+class _Outcome(NamedTuple):
+    """What a severity came to: a fair judgement with a unique proof, or None; the success predicted before pairs were
+    weighed, or None; and whether it came to nothing for what looks the same and is no milder at the next severity.
+    """
+
+    judged: Judgement | None
+    early: float | None
+    alike: bool = False
 
 
 def _judged(
@@ -275,12 +292,13 @@ def _judged(
     looks_decide: bool = True,
     takes: Callable[[Difficulty, int], bool] | None = None,
     wanted: int | None = None,
-) -> tuple[Judgement | None, float | None]:
-    """A fair judgement with a unique proof, or None, and the success predicted before pairs were weighed, or None.
+) -> _Outcome:
+    """What a severity came to.
 
     Looks and tests that split the equals are given with the call, and so are others like them, so that what was looked
-    at does not say what is wrong. ``looks_decide`` says whether a look may show what no figure does; what ``takes``
-    says no to is given up before pairs are weighed, and what is not of the level ``wanted`` is left as it is then.
+    at does not say what is wrong. ``looks_decide`` says whether a look may show what no figure does, or the fault by
+    itself; what ``takes`` says no to is given up before pairs are weighed, and what is not of the level ``wanted`` is
+    left as it is then.
     """
     wished = (*kind_of(cases.machine).looks, *brief.given_tests)
     tests = tuple(t for t in dict.fromkeys(wished) if FIELD_TESTS[t].suits(cases.machine))
@@ -318,6 +336,11 @@ def _judged(
                 return judged, other
         return None, seed
 
+    def given_away(given: tuple[str, ...]) -> bool:
+        """Whether a look or test shows a fault by itself where none may."""
+        own = tuple(f.id for f in faults)
+        return not looks_decide and any(v > 0 for v in said_of(cases, faults, given, own).values())
+
     early: float | None = None
     try:
         scales, judged, more = weighed(tests, True, False)
@@ -325,25 +348,27 @@ def _judged(
             tests = more
             scales, judged, _ = weighed(tests, False, False)
         if not _fair(judged) and not (looks_decide and len(faults) > 1 and judged.proof is not None):
-            return None, early
+            return _Outcome(None, early)
         if _fair(judged) and (takes is not None or wanted is not None):
             expected = hardness(judged, faults, practice)
             early = expected.success
-            found, seed = offered(scales, judged)
+            found, seed = (None, seed) if given_away(tests) else offered(scales, judged)
             if found is None:
-                return None, early
+                return _Outcome(None, early)
             if wanted is not None and expected.level != wanted:
-                return judged, early
+                return _Outcome(judged, early)
         scales, judged, more = weighed(tests, True, True)
         if more != tests:
+            if given_away(more):
+                return _Outcome(None, early, True)
             scales, judged, _ = weighed(more, False, True)
         if not _fair(judged):
-            return None, early
+            return _Outcome(None, early, True)
         scales, judged, _ = weighed(with_idle_looks(cases, faults, more, random.Random(seed)), False, True)
         last, _ = offered(scales, judged)
     except NoConvergenceError:
-        return None, early
-    return last if last is not None and _fair(last) else None, early
+        return _Outcome(None, early)
+    return _Outcome(last if last is not None and _fair(last) else None, early)
 
 
 def _fair(judged: Judgement) -> bool:

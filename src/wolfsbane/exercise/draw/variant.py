@@ -40,7 +40,7 @@ if TYPE_CHECKING:
     from wolfsbane.exercise.plan.scenario import Scenario
 
 #: raise it when the same seed would draw other readings from the same solver and tables
-VARIANT_VERSION = "8"
+VARIANT_VERSION = "9"
 MAX_TRIES = 120
 #: up to here no figure may lie on a target's edge; after that one may, where every accepted reading agrees
 STRICT_TRIES = 70

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import replace
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from wolfsbane.acting.actions import action_kind
 from wolfsbane.acting.actions.repairs import BY_ID, repaired_by
@@ -51,8 +51,10 @@ WRONG_PLANS = {
 }
 #: steps that only let time pass or switch
 _PASSING = ("stop", "start", "settle", "wait")
-#: search for the charge that brings the judged figure to its target: share of the right charge, halvings
-_LEAST, _MAX, _HALVINGS = 0.55, 1.6, 14
+#: search for the charge that brings the judged figure to its target: shares of the right charge, steps at most, how
+#: near to an end of what is left one is taken, and where it ends, K: at once, and after all steps
+_LEAST, _MAX, _HALVINGS, _WITHIN = 0.55, 1.6, 14, 0.05
+_ON_TARGET_DK, _NEAR_TARGET_DK = 0.003, 0.6
 #: figures a consequence is told by
 _TOLD = ("head_pressure", "suction_pressure", "superheat", "subcooling", "ctoa")
 
@@ -349,21 +351,30 @@ def charge_to_target(site: Site, target_dk: float) -> float | None:
     by = judged_by(site.machine)
     rising = by == "subcooling"
 
-    def figure(share: Any) -> Any:
+    def off(share: float) -> float | None:
+        """How far the figure lies beyond its target at a share of the right charge, K; None where nothing runs."""
         state = steady(replace(site, circuit_kg=share * site.right_kg))
         if state is None or state.trip is not None:
             return None
-        return state.subcooling_dk if rising else -state.superheat_dk
+        return state.subcooling_dk - target_dk if rising else target_dk - state.superheat_dk
 
-    wanted = target_dk if rising else -target_dk
     low, high = _LEAST, _MAX
+    below: float | None = None
+    above: float | None = None
     for _ in range(_HALVINGS):
         middle = 0.5 * (low + high)
-        now = figure(middle)
-        too_much = now > wanted if now is not None else middle > 1.0
-        low, high = (low, middle) if too_much else (middle, high)
-    found = figure(0.5 * (low + high))
-    return None if found is None or abs(found - wanted) > 0.6 else 0.5 * (low + high) * site.right_kg
+        if below is not None and above is not None:  # nearly straight between them
+            middle = low + (high - low) * min(max(below / (below - above), _WITHIN), 1.0 - _WITHIN)
+        now = off(middle)
+        if now is not None and abs(now) < _ON_TARGET_DK:
+            return middle * site.right_kg
+        if now > 0.0 if now is not None else middle > 1.0:
+            high, above = middle, now
+        else:
+            low, below = middle, now
+    last = 0.5 * (low + high)
+    found = off(last)
+    return None if found is None or abs(found) > _NEAR_TARGET_DK else last * site.right_kg
 
 
 def consequence(key: CorrectionKey | None, plan_id: str | None) -> str | None:
