@@ -10,7 +10,8 @@ from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.profiles import MACHINES
 from wolfsbane.diagnosis.along import vectors_along
 from wolfsbane.diagnosis.compared import distances, nearest
-from wolfsbane.diagnosis.hunt import Hunt
+from wolfsbane.diagnosis.hunt import CROSSINGS, FAR_OFF, Hunt
+from wolfsbane.diagnosis.hunting import beginnings_of_pairs
 from wolfsbane.diagnosis.rivals import Rivals
 from wolfsbane.diagnosis.short_way import NO_SLOPES, Ground, Start, ground_of
 from wolfsbane.diagnosis.solved_cases import given_readings, solved_cases
@@ -228,3 +229,22 @@ def test_the_nearest_is_the_one_that_all_distances_say():
             continue
         assert allowed[row] and distance == pytest.approx(every[allowed].min(), abs=1e-9)
         assert every[row, move] == pytest.approx(distance, abs=1e-9)
+
+
+@pytest.mark.parametrize("machine_id", PLANTED)
+def test_pairs_that_begin_in_one_go_begin_where_each_of_them_does(machine_id):
+    rivals, made = hunts(machine_id)
+    cases = rivals.cases
+    lows = np.array([np.nan if (low := c.place_of(1.0)) is None else low for c in cases.curves])
+    reads = cases.read_from(rivals.here, given_readings(cases.machine))
+    expected, places = beginnings_of_pairs(lows, CROSSINGS, FAR_OFF, cases.pairs_together, reads)
+    by_id = {pair.id: i for i, pair in enumerate(cases.pairs)}
+    seen = set()
+    for hunt in made():
+        row = by_id["+".join(sorted(c.id for c in hunt.curves))]
+        seen.add(row)
+        starts = hunt.starts()
+        assert [d for d, _ in starts] == [d for d in expected[row] if d < np.inf]
+        for (_, place), there in zip(starts, places[row], strict=False):
+            assert place.tolist() == there.tolist()
+    assert len(seen) > 20 and not np.isfinite(np.delete(expected, sorted(seen), axis=0)).any()

@@ -9,6 +9,7 @@ import pytest
 
 from wolfsbane.cycle.faults import FAULTS, NONE
 from wolfsbane.devtools.technician import by_patterns, misread, reads_right, share, shop
+from wolfsbane.diagnosis import technician
 from wolfsbane.diagnosis.rules import named_by_rules
 from wolfsbane.diagnosis.targets import Band
 from wolfsbane.diagnosis.technician import JUDGED, Read, Skill, answers, by_the_book, by_the_rules, card, success
@@ -139,3 +140,32 @@ def test_the_technicians_of_another_making_judge_by_round_numbers_and_by_solved_
     off = misread(page(), random.Random(2)).values
     assert all(abs(off[k] - v) <= 12 for k, v in page().values.items()) and off != page().values
     assert 0.5 < share(page(ctoa=30), ("dirty_condenser",), 60, "a") <= 1.0
+
+
+@pytest.mark.parametrize("told", [{}, {"dirty_condenser": 1}, {"overcharge": -1, "undercharge": -1}])
+@pytest.mark.parametrize(("figures", "hidden"), [c for c in CASES if c[1]])
+def test_apprentices_counted_together_are_those_who_go_through_the_page_one_by_one(figures, hidden, told):
+    read = page(**figures, told=told)
+    skills, runs = (Skill(misread_f=2.0, slip=0.1, overlooks=0.3), Skill(misread_f=4.0, slip=0.3, overlooks=0.6)), 60
+    on_card, named = technician._card_on(read), 0
+    for number, skill in enumerate(skills, 5):
+        noise = technician._noise(number, runs)
+        picked, signs = technician.gone_through(
+            technician._Taken(read, on_card)._exact,
+            skill.misread_f,
+            noise.read,
+            noise.slip < skill.slip,
+            noise.turned < 0.5,
+            noise.thrown,
+            *technician._Taken(read, on_card)._page,
+            noise.looks >= skill.overlooks,
+            noise.taste,
+            technician._TASTED,
+        )
+        for a in range(runs):
+            heard = told if noise.looks[a] >= skill.overlooks else {}
+            shown, out = (tuple(f for f in OFFERED if way * heard.get(f, 0) > 0) for way in (1, -1))
+            rules = named_by_rules(tuple(signs[a].tolist()), "valve", OFFERED, shown, out, 1)
+            named += (on_card.found[picked[a]] == hidden) + (rules == hidden)
+    assert success(read, hidden, skills, runs, first=5) == pytest.approx(named / (4 * runs), abs=1e-12)
+    assert named > 0

@@ -1,9 +1,11 @@
 """Correction keys: the right plan, its proof, and what wrong plans would have led to, all from the solver."""
 
 import re
+from dataclasses import replace
 
 import pytest
 
+from wolfsbane.acting.plan import judged_by
 from wolfsbane.acting.script import play_on
 from wolfsbane.acting.settling import arrive, moment, settled
 from wolfsbane.acting.site import on_site
@@ -15,7 +17,7 @@ from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.exercise.draw.variant import vary
 from wolfsbane.exercise.marking.grade import grade, perfect_answers
 from wolfsbane.exercise.paper.call import call_from_json
-from wolfsbane.exercise.paper.correction import consequence, correction, plan_line
+from wolfsbane.exercise.paper.correction import charge_to_target, consequence, correction, plan_line, steady
 from wolfsbane.exercise.plan.scenario import scenario
 
 VALVE, ORIFICE = "split-3t-r410a-txv", "split-3t-r410a-orifice"
@@ -133,3 +135,18 @@ def test_marking_tells_what_the_wrong_first_step_would_have_done():
     assert next(m for m in grade(old, answers) if m.question == "action").earned == 0, (
         "calls made before have no consequence to tell"
     )
+
+
+@pytest.mark.parametrize(
+    ("machine_id", "fault"),
+    [(VALVE, ("dirty_condenser", 55)), (VALVE, ("low_airflow", 60)), (ORIFICE, ("low_airflow", 50))],
+)
+def test_the_charge_that_somebody_charges_to_brings_the_figure_to_its_target(machine_id, fault):
+    machine = MACHINES[machine_id]
+    site = on_site(machine, rating_conditions(machine), (Fault(id=fault[0], severity=fault[1]),))
+    rising = judged_by(machine) == "subcooling"
+    for target_dk in (4.0, 6.0, 8.0):
+        kg = charge_to_target(site, target_dk)
+        there = steady(replace(site, circuit_kg=kg))
+        assert (there.subcooling_dk if rising else there.superheat_dk) == pytest.approx(target_dk, abs=0.02)
+    assert charge_to_target(site, 60.0) is None, "no charge does"

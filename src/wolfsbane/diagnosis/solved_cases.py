@@ -38,8 +38,6 @@ if TYPE_CHECKING:
     from wolfsbane.diagnosis.practices import Practice
 
 _FINE = 5
-#: grounds kept: those that the calls of a class share
-_KEPT = 48
 #: not weighed as one of two: the other circuit of two, which anybody sees standing still
 _ALONE = ("one_circuit_off",)
 #: outdoor air in which what two faults do to one another is solved, degrees F
@@ -303,7 +301,7 @@ class SolvedCases:
         return reader, kept[key]
 
 
-@lru_cache(maxsize=_KEPT)
+@lru_cache(maxsize=4)
 def solved_cases(machine: Machine, conditions: Conditions, kit: str = "analogue") -> SolvedCases:
     """The :class:`SolvedCases` of a machine in a weather; raises NoConvergenceError, when something is first asked of
     it, where even the machine with nothing wrong finds no balance. The last few are kept: a severity that is moved on

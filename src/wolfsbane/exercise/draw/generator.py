@@ -121,7 +121,7 @@ def variant(brief: Brief, rung: Rung, apprentice: int, again: int = 0, asked: As
         kit = "digital" if pipes else asked.instruments
         brief = replace(brief, instruments=kit or brief.kit, practice_id=asked.practice_id or brief.practice_id)
     rng = rng_of(brief, "variant", rung.number, apprentice, again)
-    skill, first = rung.skill_of(apprentice), None if again else apprentice
+    skill = rung.skill_of(apprentice)
     # a form whose skill turns out too rare on these machines gives way to the rung's others
     read_with = (*brief.faults, *instruments_on_paper(brief.kit))
     for one in dict.fromkeys((skill, *rung.forms)):
@@ -130,9 +130,7 @@ def variant(brief: Brief, rung: Rung, apprentice: int, again: int = 0, asked: As
         left = left_to_find(rung.way, one)
         repaired = one[: len(one) - len(left)]
         known = likely(brief, left, rung)
-        for drawn in tries(
-            brief, left, rung, rng, MAX_SETTINGS, pipes=pipes, beside=repaired, likely=known, apprentice=first
-        ):
+        for drawn in tries(brief, left, rung, rng, MAX_SETTINGS, pipes=pipes, beside=repaired, likely=known):
             made = _made(brief, drawn.judged, drawn.faults, practice_by_id(brief.practice_id), rng, asked)
             if rung.way == SECOND_VISIT:
                 visited = _after_repair(made, drawn, repaired[0], rng)

@@ -18,8 +18,8 @@ from wolfsbane.diagnosis.technician import success
 from wolfsbane.diagnosis.vectors import solved, vector_on
 from wolfsbane.exercise.draw.judgement import Judgement, Weighed, foul_weather, hardness, weigh, without_proof
 from wolfsbane.exercise.draw.looks import with_idle_looks
-from wolfsbane.exercise.draw.rung import Drawn, Rung, in_words, skill_id, with_trouble
-from wolfsbane.exercise.draw.setting import SHARED_TRIES, free_setting, shared_setting
+from wolfsbane.exercise.draw.rung import Drawn, Rung, in_words, with_trouble
+from wolfsbane.exercise.draw.weather import drawn_weather
 from wolfsbane.exercise.plan.call_kind import kind_of, reads_pipes
 
 if TYPE_CHECKING:
@@ -199,14 +199,12 @@ def tries(
     edges_after: int = _EDGES_AFTER,
     beside: tuple[str, ...] = (),
     likely: tuple[str, ...] = (),
-    apprentice: int | None = None,
 ) -> Iterator[Drawn]:
     """Fair calls of a skill, :class:`Drawn` one after the other; only those that ``rung`` takes unless it is None.
     ``wanted`` is the level that severities lean to where there is no rung: what is of another level is then weighed
     against single faults only, enough to learn what a skill can be and not enough to print it. The machine can have the
     faults ``beside`` as well; settings are drawn among the machines ``likely`` to reach the rung, where any are, before
-    all, and the first ones of an ``apprentice`` (from 1) among those that the request shares. Trouble of an instrument
-    is drawn without aiming at a success.
+    all. Trouble of an instrument is drawn without aiming at a success.
     """
     machines, practice = _machines(brief, (*beside, *skill)), practice_by_id(brief.practice_id)
     likeliest = [m for m in machines if m in likely] or machines
@@ -215,11 +213,8 @@ def tries(
     aim = None if trouble else aim
 
     for attempt in range(settings_tried):
-        if apprentice is not None and rung is not None and attempt < SHARED_TRIES:
-            place, turn = f"{rung.number}/{skill_id(skill)}", apprentice // max(len(rung.forms), 1)
-            machine, weather = shared_setting(brief, likeliest, place, turn, attempt)
-        else:
-            machine, weather = free_setting(brief, likeliest if attempt < _LIKELY_FIRST else machines, rng)
+        machine = brief.machine(rng.choice(likeliest if attempt < _LIKELY_FIRST else machines))
+        weather = drawn_weather(brief, machine, rng)
         cases, edges = solved_cases(machine, weather, brief.kit), attempt > edges_after
         try:
             if foul_weather(cases, practice, brief.units, edges) is not None:
