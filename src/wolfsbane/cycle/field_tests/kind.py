@@ -67,7 +67,8 @@ class FieldTest:
 
     ``answer`` returns (word, text, values): a fixed word, a sentence, and numbers by contract key. ``running`` tests
     need a machine that stays on. ``usual`` is the word on a machine with nothing wrong where the causes of the faults
-    alone decide, None where the machine is asked.
+    alone decide, None where the machine is asked. ``met`` is the word of what the condenser draws in, K, in a weather,
+    where that alone decides on a machine that stays on.
     """
 
     id: str
@@ -78,6 +79,7 @@ class FieldTest:
     running: bool = True
     suits: Callable[[Machine], bool] = lambda machine: True
     usual: str | bool | None = None
+    met: Callable[[float, Conditions], str] | None = None
 
 
 def shown_by_causes(check: str, faults: tuple[Fault, ...], fault_free: str | bool) -> str | bool:

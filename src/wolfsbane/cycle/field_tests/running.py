@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.cycle.ductwork import airflow_m3_s, static_pa
@@ -13,12 +14,19 @@ from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import M3_S_PER_CFM, PA_PER_INWC
 
 if TYPE_CHECKING:
+    from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.field_tests.kind import Asked
     from wolfsbane.cycle.machine import Machine
     from wolfsbane.cycle.state import CircuitState
 
 #: a coil that boils over less than this part of what it does with nothing wrong feels part cold (assumed)
 _COLD_SHARE = 0.88
+
+
+@lru_cache(maxsize=64)
+def _fault_free(machine: Machine, conditions: Conditions) -> CircuitState:
+    """The machine with nothing wrong, which some tests are told beside; the last few are kept."""
+    return solve(machine, conditions)
 
 
 def _air_cooled(machine: Machine) -> bool:
@@ -77,7 +85,10 @@ def coil_face(a: Asked) -> tuple[str, str, dict[Any, Any]]:
     blocked = a.circuit.distributor_blocked_share
     if blocked > 0.08:
         return "part_cold", "Some coil circuits are cold, others are at air temperature from the first bend on.", {}
-    boiling, fault_free = a.state.evaporator_boiling_share, solve(a.machine, a.conditions).evaporator_boiling_share
+    boiling, fault_free = (
+        a.state.evaporator_boiling_share,
+        _fault_free(a.machine, a.conditions).evaporator_boiling_share,
+    )
     if boiling < _COLD_SHARE * fault_free:
         return "part_cold", f"Cold over about {100 * boiling:.0f} % of its length, warm towards the outlet.", {}
     return "even", "Evenly cold over the whole face.", {}
@@ -85,7 +96,7 @@ def coil_face(a: Asked) -> tuple[str, str, dict[Any, Any]]:
 
 def compressor_amps(a: Asked) -> tuple[str, str, dict[str, float]]:
     """Amps against the plate and against the same machine sound in the same weather."""
-    fault_free = solve(a.machine, a.conditions)
+    fault_free = _fault_free(a.machine, a.conditions)
     now, rated = a.state.compressor_amps, a.machine.plate.rated_amps
     usual = amps(a.machine, fault_free.work_w) if fault_free.trip is None else rated
     word = "low" if now < 0.88 * usual else "high" if now > 1.12 * usual else "normal"
@@ -95,7 +106,7 @@ def compressor_amps(a: Asked) -> tuple[str, str, dict[str, float]]:
 def shell(a: Asked) -> tuple[str, str, dict[str, float]]:
     """Compressor shell by an infrared thermometer: part-way from suction to discharge gas (assumed)."""
     shell_k = a.state.suction_line_k + 0.55 * (a.state.discharge_line_k - a.state.suction_line_k)
-    fault_free = solve(a.machine, a.conditions)
+    fault_free = _fault_free(a.machine, a.conditions)
     usual = fault_free.suction_line_k + 0.55 * (fault_free.discharge_line_k - fault_free.suction_line_k)
     word = "hot" if shell_k > usual + 6.0 else "cold" if shell_k < usual - 8.0 else "warm"
     return word, f"{a.temperature(shell_k, 0)} on the shell.", {"shell_f": degrees(shell_k)}
@@ -119,12 +130,16 @@ def condenser_air_rise(a: Asked) -> tuple[str, str, dict[str, float]]:
     )
 
 
+def _beside_outdoors(entering_k: float, conditions: Conditions) -> str:
+    """What the condenser draws in beside the outdoor air, in a word."""
+    warmer = (entering_k - conditions.outdoor_k) * 1.8
+    return "warmer" if warmer > 2.0 else "cooler" if warmer < -2.0 else "as_outdoors"
+
+
 def condenser_entering_air(a: Asked) -> tuple[str, str, dict[str, float]]:
     """Air measured right at the coil's face."""
-    warmer = (a.state.condenser_entering_k - a.conditions.outdoor_k) * 1.8
-    word = "warmer" if warmer > 2.0 else "cooler" if warmer < -2.0 else "as_outdoors"
     return (
-        word,
+        _beside_outdoors(a.state.condenser_entering_k, a.conditions),
         (
             f"{a.temperature(a.state.condenser_entering_k)} at the coil, {a.temperature(a.conditions.outdoor_k)} in the"
             " shade."
@@ -271,6 +286,7 @@ TESTS = (
         minutes=3,
         caution=_PROBE,
         answer=condenser_entering_air,
+        met=_beside_outdoors,
         suits=lambda m: _air_cooled(m) and not m.in_heating,
     ),
     FieldTest(

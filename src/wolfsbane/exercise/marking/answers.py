@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 from wolfsbane.cycle.everyday import fault_names
@@ -112,7 +113,12 @@ def parse(
     A number may carry its unit and is then converted to ``sheet_unit`` (°F, °C or K; psig or kPa; oz or g). ``choices``
     are (letter or number, id, text) of what is offered: a choice may be written by its name.
     """
-    raw = "" if raw is None else str(raw)[: LONGEST.get(kind, 80)]
+    return _read(kind, "" if raw is None else str(raw)[: LONGEST.get(kind, 80)], sheet_unit, choices)
+
+
+@lru_cache(maxsize=4096)
+def _read(kind: str, raw: str, sheet_unit: str | None, choices: tuple[tuple[str, str, str], ...]) -> Answer:
+    """:func:`parse`, kept: a paper is marked again and again, and everybody rings the same few words."""
     text = _ABOUT.sub("", raw).strip()
     if not text:
         return Answer(raw=raw)
@@ -172,6 +178,7 @@ def _could_be(letters: str, known: set[str]) -> bool:
     return set(letters) <= known if known else len(letters) <= 3
 
 
+@lru_cache(maxsize=4096)
 def _plain(text: str) -> str:
     return " ".join(re.sub(r"[^a-z0-9]+", " ", text.lower()).split())
 

@@ -167,7 +167,7 @@ def _drawn(
                 "body": jsonb(body.to_json()),
             }
         )
-    _unpaid(work, found)
+    _unpaid(work, found, each)
     return found
 
 
@@ -175,21 +175,26 @@ def _drawn(
 _REDRAWN = 2
 
 
-def _unpaid(work: list[tuple[dict[str, Any], int, int, str, int]], found: dict[tuple[int, int], Body]) -> None:
+def _draw_again(work: tuple[dict[str, Any], int, int, str, int], again: int) -> Body:
+    return items_of.draw(*work, 1, again)
+
+
+def _unpaid(
+    work: list[tuple[dict[str, Any], int, int, str, int]],
+    found: dict[tuple[int, int], Body],
+    each: Callable[..., Iterable[Any]],
+) -> None:
     """Draw papers again that would pay somebody who guesses."""
     papers: dict[int, list[tuple[dict[str, Any], int, int, str, int]]] = {}
     for row in work:
         papers.setdefault(row[2], []).append(row)
-    for rows in papers.values():
-        for again in range(1, _REDRAWN + 1):
-            calls = [body for row in rows if isinstance(body := found[row[1:3]], Call)]
-            if not pays(calls):
-                break
-            for one, position, index, units, seed in rows:
-                if frozen_body.mark_of_copy(found[(position, index)]) is not None:
-                    found[(position, index)] = items_of.draw(
-                        one, position, index, units, seed, 1, items_of.TRIES + again
-                    )
+    paying = list(papers.values())
+    for again in range(1, _REDRAWN + 1):
+        calls = [[body for row in rows if isinstance(body := found[row[1:3]], Call)] for rows in paying]
+        paying = [rows for rows, over in zip(paying, each(pays, calls), strict=True) if over]
+        marked = [row for rows in paying for row in rows if frozen_body.mark_of_copy(found[row[1:3]]) is not None]
+        drawn = each(_draw_again, marked, [items_of.TRIES + again] * len(marked))
+        found |= {row[1:3]: body for row, body in zip(marked, drawn, strict=True)}
 
 
 def _freeze(
