@@ -177,7 +177,9 @@ def _curve(
             break
         vectors.append(vector)
     severities: list[tuple[Fault, ...]] = [(Fault(id=kind.id, severity=s),) for s in numbers[: len(vectors)]]
-    return _told(stand, kind, [_fitted(stand, v, fault_free_raw) for v in vectors], fault_free_raw), severities
+    if not stand.own:
+        vectors = _told(kind, [_fitted(stand, v, fault_free_raw) for v in vectors], stand, fault_free_raw)
+    return vectors, severities
 
 
 def _shown(stand: StandIn, fault: Fault, near: Start | None) -> tuple[np.ndarray | None, Start | None]:
@@ -198,9 +200,9 @@ def _shown(stand: StandIn, fault: Fault, near: Start | None) -> tuple[np.ndarray
     return vector_of(stand.machine, state, values(stand.machine, state, faults)), start_at(state)
 
 
-def _told(stand: StandIn, kind: FaultKind, vectors: list[np.ndarray], fault_free_raw: np.ndarray) -> list[np.ndarray]:
+def _told(kind: FaultKind, vectors: list[np.ndarray], stand: StandIn, fault_free_raw: np.ndarray) -> list[np.ndarray]:
     """Vectors of a family as they are believed of a unit that is not ours."""
-    if stand.own or kind.id not in _LORE:
+    if kind.id not in _LORE:
         return vectors
     fault_free = _fitted(stand, fault_free_raw, fault_free_raw)
     return [_with_lore(v, fault_free) for v in vectors]
@@ -222,17 +224,14 @@ def _finer(
 ) -> tuple[np.ndarray, np.ndarray, Sequence[tuple[Fault, ...]]]:
     """Depths, vectors and severities with straight lines between the solved ones."""
     fault_id = kind.id
-    depth = np.array([(faults[0].severity - kind.fault_free) / (kind.limit - kind.fault_free) for faults in severities])
+    numbers = np.array([faults[0].severity for faults in severities])
+    depth = (numbers - kind.fault_free) / (kind.limit - kind.fault_free)
     if len(depth) < 2:
         return depth, vectors, severities
     at = np.linspace(0, len(depth) - 1, (len(depth) - 1) * _BETWEEN + 1)
     whole = np.arange(len(depth))
-    values_ = np.interp(at, whole, [faults[0].severity for faults in severities])
-    return (
-        np.interp(at, whole, depth),
-        between(vectors, at),
-        Severities(fault_id, tuple(round(v, 3) for v in values_.tolist())),
-    )
+    finer = np.interp(at, whole, numbers).round(3)
+    return np.interp(at, whole, depth), between(vectors, at), Severities(fault_id, tuple(finer.tolist()))
 
 
 def _shares(depth: np.ndarray, vectors: np.ndarray, fault_free: np.ndarray, felt_df: float) -> np.ndarray:
@@ -261,11 +260,13 @@ def _load_prior(family: str, return_f: float) -> float:
     return (0.3 if family == "high_load" else 0.06) / (1.0 + np.exp((85.5 - return_f) / 1.2))
 
 
-def single_families(stand: StandIn, return_f: float | None = None, only: str | None = None) -> list[Family]:
+def single_families(
+    stand: StandIn, return_f: float | None = None, only: str | None = None, *, weighed: bool = True
+) -> list[Family]:
     """Every single fault of the machine as a list of :class:`Family`, the machine with nothing wrong first.
 
     ``return_f`` is the measured return (or box) air, None where it is not known. ``only`` names one family: no other
-    is solved.
+    is solved. What is not ``weighed`` has the same share for every severity.
     """
     raw = vector_of(stand.machine, state_of(stand.machine, stand.conditions, ()))
     fault_free = _fitted(stand, raw, raw)
@@ -306,7 +307,7 @@ def single_families(stand: StandIn, return_f: float | None = None, only: str | N
                 ids=(kind.id,),
                 vectors=vectors,
                 severities=severities,
-                shares=_shares(depth, vectors, fault_free, FELT_DF[stand.own]),
+                shares=_shares(depth, vectors, fault_free, FELT_DF[stand.own]) if weighed else np.ones(len(depth)),
                 prior=PRIORS[kind.id],
             )
         )

@@ -205,7 +205,7 @@ class SolvedCases:
     def _solved(self, only: str | None) -> list[Family]:
         return [
             f
-            for f in single_families(self.stand, k_to_f(self.conditions.return_k), only)
+            for f in single_families(self.stand, k_to_f(self.conditions.return_k), only, weighed=False)
             if not f.ids or f.ids[0] not in (*LOADS, "valve_hunting")
         ]
 
@@ -232,7 +232,7 @@ class SolvedCases:
         return [
             Curve(
                 kind=fault_kind(f.ids[0]).on(self.machine),
-                severities=np.array([fault_kind(f.ids[0]).fault_free, *(round(s, 2) for s in numbers_of(f))]),
+                severities=np.array([fault_kind(f.ids[0]).fault_free, *numbers_of(f)]).round(2),
                 vectors=np.vstack([self.fault_free_vector, f.vectors]),
             )
             for f in self.singles
@@ -346,12 +346,12 @@ def _fine(family: Family) -> Family:
     if count < 2:
         return family
     at = np.linspace(0, count - 1, (count - 1) * _FINE + 1)
-    severity = np.interp(at, np.arange(count), numbers_of(family))
+    severity = np.interp(at, np.arange(count), numbers_of(family)).round(2)
     first = family.severities[0][0]
     return replace(
         family,
         vectors=between(family.vectors, at),
-        severities=Severities(first.id, tuple(round(s, 2) for s in severity.tolist()), first.cause),
+        severities=Severities(first.id, tuple(severity.tolist()), first.cause),
         shares=np.ones(len(at)),
     )
 
