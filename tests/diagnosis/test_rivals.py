@@ -4,9 +4,12 @@ import numpy as np
 import pytest
 
 from tests.conftest import ORIFICE, VALVE, weather
-from wolfsbane.cycle.conditions import for_machine
+from wolfsbane.cycle.conditions import for_machine, rating_conditions
+from wolfsbane.cycle.errors import BadInputError
 from wolfsbane.cycle.faults import FAULTS, Fault
+from wolfsbane.cycle.field_tests import ask
 from wolfsbane.cycle.profiles import machine
+from wolfsbane.diagnosis import rivals
 from wolfsbane.diagnosis.proof import CLAIMS, offered_claim, prove
 from wolfsbane.diagnosis.rivals import COMPANY, PAIR, SAME, SINGLE, Rivals, twin_of, words
 from wolfsbane.diagnosis.solved_cases import given_readings, solved_cases
@@ -209,3 +212,34 @@ def test_a_fault_deeper_than_pairs_are_solved_hides_others_and_says_so():
     )
     company = next(c for c in proof.claims if c.id == "company")
     assert not company.holds and company.margin < 0.5 and "undercharge" in company.nearest
+
+
+@pytest.mark.parametrize(
+    ("machine_id", "faults"),
+    [
+        (VALVE, [()]),
+        (VALVE, [(Fault(id="condenser_recirculation", severity=s),) for s in (1.0, 1.2, 8.0, 20.0)]),
+        (VALVE, [(Fault(id="dirty_condenser", severity=97.0),), (Fault(id="wet_condenser", severity=60.0),)]),
+        ("reachin-r134a-capillary", [(Fault(id="condenser_recirculation", severity=9.0),)]),
+        ("package-10t-r410a-two-circuits", [(), (Fault(id="condenser_recirculation", severity=9.0),)]),
+    ],
+)
+def test_what_the_condenser_draws_in_is_told_without_a_state_as_it_is_with_one(machine_id, faults, monkeypatch):
+    m = machine(machine_id)
+    here = solved_cases(m, rating_conditions(m))
+    solves = []
+    whole = rivals.state_of
+    monkeypatch.setattr(rivals, "state_of", lambda *given: solves.append(given) or whole(*given))
+    for planted in faults:
+        told = ask(m, here.conditions, planted, "condenser_entering_air", state=whole(m, here.conditions, planted)).word
+        here.memory.clear()
+        assert words(here, "condenser_entering_air", planted) == {told}
+        runs = told != "cut_out" and m.circuits == 1
+        assert bool(solves) != runs, "only what does not run the usual way is solved whole"
+        solves.clear()
+
+
+def test_what_a_condenser_draws_in_is_asked_only_where_it_draws_in_air():
+    m = machine("water-cooled-5t-r407c-txv")
+    with pytest.raises(BadInputError, match="condenser_entering_air"):
+        words(solved_cases(m, rating_conditions(m)), "condenser_entering_air", ())

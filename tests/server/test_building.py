@@ -8,6 +8,7 @@ from functools import partial
 import pytest
 
 from wolfsbane.server.core.helpers import WORTH_SENDING, Helpers
+from wolfsbane.server.services import building
 
 
 @pytest.fixture
@@ -58,3 +59,30 @@ def test_the_order_of_the_pieces_is_kept_and_so_are_the_processes(helpers):
 def test_little_work_is_done_here(processes, pieces):
     with Helpers(processes).lent(pieces) as each:
         assert each is map
+
+
+class Body:
+    """A call that was drawn so often, by the place it has."""
+
+    def __init__(self, position, index, again=0):
+        self.place, self.again = (position, index), again
+
+
+@pytest.mark.parametrize(("until", "drawn_again"), [({}, {}), ({1: 1}, {1: 1}), ({0: 1, 2: 9}, {0: 1, 2: 2})])
+def test_a_paper_that_pays_guessing_is_drawn_again_as_a_whole_and_twice_at_most(monkeypatch, until, drawn_again):
+    """``until`` is how often each paper has to be drawn again until it pays no more."""
+    first = building.items_of.TRIES
+    work = [("item", position, index, "us", 7) for position in (1, 2, 3) for index in range(3)]
+    found = {row[1:3]: Body(*row[1:3]) for row in work}
+    monkeypatch.setattr(building, "Call", Body)
+    monkeypatch.setattr(building.frozen_body, "mark_of_copy", lambda body: None if body.place[0] == 3 else body.place)
+    monkeypatch.setattr(
+        building.items_of, "draw", lambda one, position, index, units, seed, tried, again: Body(position, index, again)
+    )
+    monkeypatch.setattr(
+        building, "pays", lambda calls: max(0, max(c.again for c in calls) - first) < until.get(calls[0].place[1], 0)
+    )
+    building._unpaid(work, found, map)
+    for (position, index), body in found.items():
+        again = 0 if position == 3 else drawn_again.get(index, 0)  # what everybody may have alike stays
+        assert body.place == (position, index) and body.again == (first + again if again else 0)

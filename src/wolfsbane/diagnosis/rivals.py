@@ -89,8 +89,9 @@ def words(cases: SolvedCases, test_id: str, faults: tuple[Fault, ...]) -> set[st
 
 def _word(cases: SolvedCases, test_id: str, faults: tuple[Fault, ...]) -> str | bool:
     """What a test answers with the machine's own ``faults``; no state is solved where what is drawn in says all."""
-    ground, met = cases.ground, FIELD_TESTS[test_id].met
-    if met is not None and not ground.unusual and vector_on(ground, faults)[0] is not None:
+    ground, test = cases.ground, FIELD_TESTS[test_id]
+    met = None if ground.unusual or not test.suits(cases.machine) else test.met
+    if met is not None and vector_on(ground, faults)[0] is not None:
         return met(ground.met(planted(cases.machine, faults)[0])[2].entering_k, cases.conditions)
     state = state_of(cases.machine, cases.conditions, faults)
     return ask(cases.machine, cases.conditions, faults, test_id, state=state).word
