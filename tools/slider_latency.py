@@ -1,9 +1,9 @@
 """How long the bench's picture takes after the hand moves a slider, measured in the browser: ``make slider``.
 
 Fifty single moves, each from the change of the value until the frame after it is painted; then fifty moves in one go,
-where the last value must win; then single moves again while a sheet of five calls is drawn and printed for a class of
-twenty-four, with the seconds its plan, and the set with its packet, take. Starts the demo on its own port and folder
-unless an address is given.
+where the last value must win; then a sheet of five calls is planned, drawn and printed for a class of twenty-four,
+twice, with the seconds that takes: while nobody touches the page, and while the slider is moved all the time. Starts
+the demo on its own port and folder unless an address is given.
 """
 
 import contextlib
@@ -112,8 +112,8 @@ def issued(asking):
 
 
 def measured(page, address):
-    """{quiet: {moves, median_ms, p95_ms, worst_ms}, burst: {moves, asked, last_wins}, drawing: as quiet, with the
-    seconds the plan and the set took} of one page.
+    """{quiet: {moves, median_ms, p95_ms, worst_ms}, burst: {moves, asked, last_wins}, untouched: the seconds plan and
+    set take while nobody touches the page, drawing: as quiet, with the same seconds} of one page.
     """
     asked = []
     page.on("request", lambda r: r.url.endswith("/api/v1/bench") and asked.append(json.loads(r.post_data)))
@@ -137,15 +137,19 @@ def measured(page, address):
     shown = page.locator("[data-test=severity]").first.inner_text().split()[0]
     last_wins = float(shown) == asked[-1]["faults"][0]["severity"]
     burst = {"moves": MOVES, "asked": len(asked), "last_wins": last_wins}
-    asking = Asking(page, address)
+    asking, busy = Asking(page, address), []
+    untouched = _until_ready(asking, lambda: page.wait_for_timeout(250))
+    drawing = _until_ready(asking, lambda: busy.extend(_single_moves(page, 20, "ArrowLeft", "ArrowRight")))
+    return {"quiet": _told(quiet), "burst": burst, "untouched": untouched, "drawing": _told(sorted(busy)) | drawing}
+
+
+def _until_ready(asking, meanwhile):
+    """Seconds a plan and its set with the packet take, and what became of it; ``meanwhile`` is done again and again."""
     sheet_id, planned = issued(asking)
-    begun, busy = time.monotonic(), []
-    while asking.get(f"/sheets/{sheet_id}")["status"] not in ("ready", "failed", "cancelled"):
-        busy += _single_moves(page, 20, "ArrowLeft", "ArrowRight")
-    drawn = time.monotonic() - begun
-    status = asking.get(f"/sheets/{sheet_id}")["status"]
-    drawing = _told(sorted(busy)) | {"plan_s": round(planned, 1), "set_and_packet_s": round(drawn, 1), "status": status}
-    return {"quiet": _told(quiet), "burst": burst, "drawing": drawing}
+    begun = time.monotonic()
+    while (status := asking.get(f"/sheets/{sheet_id}")["status"]) not in ("ready", "failed", "cancelled"):
+        meanwhile()
+    return {"plan_s": round(planned, 1), "set_and_packet_s": round(time.monotonic() - begun, 1), "status": status}
 
 
 def main(address=None):

@@ -237,7 +237,8 @@ def test_pairs_that_begin_in_one_go_begin_where_each_of_them_does(machine_id):
     cases = rivals.cases
     lows = np.array([np.nan if (low := c.place_of(1.0)) is None else low for c in cases.curves])
     reads = cases.read_from(rivals.here, given_readings(cases.machine))
-    expected, places = beginnings_of_pairs(lows, CROSSINGS, FAR_OFF, cases.pairs_together, reads)
+    asked = np.ones(len(cases.pairs), dtype=bool)
+    expected, places = beginnings_of_pairs(asked, lows, CROSSINGS, FAR_OFF, cases.pairs_together, reads)
     by_id = {pair.id: i for i, pair in enumerate(cases.pairs)}
     seen = set()
     for hunt in made():
@@ -248,3 +249,6 @@ def test_pairs_that_begin_in_one_go_begin_where_each_of_them_does(machine_id):
         for (_, place), there in zip(starts, places[row], strict=False):
             assert place.tolist() == there.tolist()
     assert len(seen) > 20 and not np.isfinite(np.delete(expected, sorted(seen), axis=0)).any()
+    asked[min(seen)] = False
+    fewer, _ = beginnings_of_pairs(asked, lows, CROSSINGS, FAR_OFF, cases.pairs_together, reads)
+    assert np.flatnonzero((fewer != expected).any(axis=1)).tolist() == [min(seen)]

@@ -69,11 +69,11 @@ Pairs = tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.nda
 
 @njit(cache=True, error_model="numpy")
 def beginnings_of_pairs(
-    lows: np.ndarray, number: int, far: float, pairs: Pairs, reads: Reads
+    asked: np.ndarray, lows: np.ndarray, number: int, far: float, pairs: Pairs, reads: Reads
 ) -> tuple[np.ndarray, np.ndarray]:
-    """:func:`beginnings` of every pair of a ground: (expected distances (p, 2), places (p, 2, 2)) of the best and of
-    the best far from it. Families go from ``lows`` (c,) on; where that is nan, or there is nothing beyond it, a pair
-    has no place and is infinitely far.
+    """:func:`beginnings` of every pair of a ground that is ``asked`` for (p,): (expected distances (p, 2), places
+    (p, 2, 2)) of the best and of the best far from it. Families go from ``lows`` (c,) on; where that is nan, or there
+    is nothing beyond it, a pair has no place and is infinitely far.
     """
     alone, depths, lengths, of, solved, missed = pairs
     distances_, places = np.full((len(of), 2), np.inf), np.zeros((len(of), 2, 2))
@@ -82,7 +82,7 @@ def beginnings_of_pairs(
         a, b = of[p, 0], of[p, 1]
         low[0], low[1] = lows[a], lows[b]
         high[0], high[1] = lengths[a] - 1.0, lengths[b] - 1.0
-        if not (low[0] < high[0] and low[1] < high[1]):
+        if not (asked[p] and low[0] < high[0] and low[1] < high[1]):
             continue
         expects = (
             alone[a, : lengths[a]],

@@ -233,12 +233,12 @@ class Rivals:
         least = min([1.0, *(depth_of(f, self.cases.machine) for f in self.faults)])
         low_of = {curve.id: curve.place_of(least) for curve in self.cases.curves if curve.id not in self.stated}
         lowest = np.array([np.nan if (low := low_of.get(c.id)) is None else low for c in self.cases.curves])
+        asked = np.array([pair.id != answer and wanted(pair.id) for pair in self.cases.pairs], dtype=bool)
         begins = beginnings_of_pairs(
-            lowest, CROSSINGS, FAR_OFF, self.cases.pairs_together, self.cases.read_from(self.here, readings)
+            asked, lowest, CROSSINGS, FAR_OFF, self.cases.pairs_together, self.cases.read_from(self.here, readings)
         )
-        for pair, distances, places in zip(self.cases.pairs, begins[0].tolist(), begins[1], strict=True):
-            if pair.id == answer or not wanted(pair.id):
-                continue
+        for at in np.flatnonzero(asked).tolist():
+            pair, distances, places = self.cases.pairs[at], begins[0][at].tolist(), begins[1][at]
             lows = (low_of.get(pair.a.id), low_of.get(pair.b.id))
             if lows[0] is None or lows[1] is None:
                 continue
