@@ -32,7 +32,7 @@ from wolfsbane.diagnosis.hunting import around, beginnings, least_step
 from wolfsbane.diagnosis.short_way import NOWHERE, SHOWN, UNUSUAL, Ground, Start
 from wolfsbane.diagnosis.space import N
 from wolfsbane.diagnosis.vectors import vector_on
-from wolfsbane.diagnosis.weather_off import air_of, moved_weather
+from wolfsbane.diagnosis.weather_off import moved_weather
 
 if TYPE_CHECKING:
     from wolfsbane.diagnosis.chase import Severities
@@ -40,7 +40,6 @@ if TYPE_CHECKING:
     from wolfsbane.diagnosis.curves import Curve
     from wolfsbane.diagnosis.rivals import Rivals
     from wolfsbane.diagnosis.short_way import Lines
-    from wolfsbane.diagnosis.short_way import Parts as GroundParts
     from wolfsbane.diagnosis.solved_cases import Pair
 
 #: how far straight lines are believed where only a rough look is wanted, as a share of the range
@@ -106,7 +105,7 @@ class Hunt:
         self.rivals, self.curves = rivals, curves
         #: what is expected at a place, and how far that is from what was planted, as compiled code takes both
         self._expects: Expects = model.parts if model else curves[0].parts if curves else alone(rivals.shown_by(fixed))
-        self._reads = rivals.cases.read_from(rivals.here, readings)
+        self._reads = rivals.reads(readings)
         self.low = np.array(lows)
         self.high = np.array([len(c.severities) - 1.0 for c in curves])
         self.fixed = fixed
@@ -167,11 +166,6 @@ class Hunt:
         return self._solved[key]
 
     @cached_property
-    def _ground(self) -> GroundParts:
-        """The ground as compiled code takes it; its room for circuits is this hunt's own."""
-        return self.rivals.cases.ground.parts()
-
-    @cached_property
     def _plan(self) -> tuple[Severities, Lines] | None:
         """The severities of each fault and how they are planted in compiled code; None where they are not."""
         cases = self.rivals.cases
@@ -186,20 +180,14 @@ class Hunt:
         a, b = found[0], found[-1]
         return (severities[0], severities[-1]), (a.places, a.lines, b.places, b.lines)
 
-    @cached_property
-    def _air(self) -> np.ndarray:
-        """The air of the ground as compiled code moves it; empty where it does not."""
-        found = air_of(self.rivals.cases.ground)
-        return _NOTHING if found is None else found
-
     def _compiled(self, weather: bool) -> tuple[Severities, Lines] | None:
         """The :attr:`_plan` of a hunt that goes in compiled code, None where it does not."""
-        return None if self._start is NOWHERE or (weather and not len(self._air)) else self._plan
+        return None if self._start is NOWHERE or (weather and not len(self.rivals.air)) else self._plan
 
     def _solve(self, ground: Ground, place: np.ndarray, expected: np.ndarray) -> tuple[np.ndarray | None, Start | None]:
         """The vector at a place on a ground, and where a neighbor may begin; (None, None) where it does not run."""
         if self._start is not NOWHERE and self._plan is not None:
-            parts = self._ground if ground is self.rivals.cases.ground else ground.parts()
+            parts = self.rivals.parts if ground is self.rivals.cases.ground else ground.parts()
             y, x, slopes = np.empty(N), self._start.x.copy(), self._start.slopes.copy()
             came_to = vector_at(y, expected, x, slopes, place, *self._plan, parts)
             if came_to != UNUSUAL:
@@ -221,8 +209,8 @@ class Hunt:
                 x,
                 carried,
                 *plan,
-                self._ground,
-                self._air,
+                self.rivals.parts,
+                self.rivals.air,
                 air,
                 blown,
                 self._expects,
@@ -294,8 +282,8 @@ class Hunt:
                 x,
                 slopes,
                 *plan,
-                self._ground,
-                self._air,
+                self.rivals.parts,
+                self.rivals.air,
                 rounds,
                 self._reads,
             )

@@ -23,14 +23,16 @@ from wolfsbane.diagnosis.hunting import beginnings_of_pairs
 from wolfsbane.diagnosis.solved_cases import depth_of, id_of
 from wolfsbane.diagnosis.troubled import beside_one, fine_families
 from wolfsbane.diagnosis.vectors import faulted_vector, start_at, state_of, vector_at, vector_on
-from wolfsbane.diagnosis.weather_off import moved_weather
+from wolfsbane.diagnosis.weather_off import air_of, moved_weather
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
     from wolfsbane.cycle.conditions import Conditions
     from wolfsbane.cycle.state import CircuitState
+    from wolfsbane.diagnosis.compared import Reads
     from wolfsbane.diagnosis.curves import Curve
+    from wolfsbane.diagnosis.short_way import Parts
     from wolfsbane.diagnosis.solved_cases import Pair, SolvedCases
 
 #: what a rival is to what was planted: the machine with nothing wrong, one other fault (or an instrument that is off),
@@ -132,6 +134,24 @@ class Rivals:
         self.cases, self.faults, self.stated, self.state = cases, faults, stated, state
         self.here, self.start = faulted_vector(cases.machine, state, faults), start_at(state)
         self._kept = cases.memory.setdefault(("rivals", faults, stated), {})
+        self._reads: dict[tuple[str, ...], Reads] = {}
+
+    @cached_property
+    def parts(self) -> Parts:
+        """The ground as compiled code takes it, with room for circuits of its own: one hunt goes after another."""
+        return self.cases.ground.parts()
+
+    @cached_property
+    def air(self) -> np.ndarray:
+        """The air of the ground as compiled code moves it; empty where it does not."""
+        found = air_of(self.cases.ground)
+        return np.empty(0) if found is None else found
+
+    def reads(self, readings: tuple[str, ...]) -> Reads:
+        """What compiled code needs to tell how far ``readings`` are from those of what was planted."""
+        if readings not in self._reads:
+            self._reads[readings] = self.cases.read_from(self.here, readings)
+        return self._reads[readings]
 
     def told_apart(self, rival: Rival, tests: list[str] | tuple[str, ...]) -> bool:
         """Whether ``tests`` cannot answer as they do for what was planted, at any severity of ``rival`` that fits.
@@ -234,9 +254,7 @@ class Rivals:
         low_of = {curve.id: curve.place_of(least) for curve in self.cases.curves if curve.id not in self.stated}
         lowest = np.array([np.nan if (low := low_of.get(c.id)) is None else low for c in self.cases.curves])
         asked = np.array([pair.id != answer and wanted(pair.id) for pair in self.cases.pairs], dtype=bool)
-        begins = beginnings_of_pairs(
-            asked, lowest, CROSSINGS, FAR_OFF, self.cases.pairs_together, self.cases.read_from(self.here, readings)
-        )
+        begins = beginnings_of_pairs(asked, lowest, CROSSINGS, FAR_OFF, self.cases.pairs_together, self.reads(readings))
         for at in np.flatnonzero(asked).tolist():
             pair, distances, places = self.cases.pairs[at], begins[0][at].tolist(), begins[1][at]
             lows = (low_of.get(pair.a.id), low_of.get(pair.b.id))
