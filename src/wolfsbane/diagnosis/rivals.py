@@ -93,7 +93,7 @@ def _word(cases: SolvedCases, test_id: str, faults: tuple[Fault, ...]) -> str | 
     """What a test answers with the machine's own ``faults``; no state is solved where what is drawn in says all."""
     ground, test = cases.ground, FIELD_TESTS[test_id]
     met = None if ground.unusual or not test.suits(cases.machine) else test.met
-    if met is not None and vector_on(ground, faults)[0] is not None:
+    if met is not None and vector_on(ground, faults, ground.fault_free_start)[0] is not None:
         return met(ground.met(planted(cases.machine, faults)[0])[2].entering_k, cases.conditions)
     state = state_of(cases.machine, cases.conditions, faults)
     return ask(cases.machine, cases.conditions, faults, test_id, state=state).word
@@ -155,11 +155,16 @@ class Rivals:
 
     def told_apart(self, rival: Rival, tests: list[str] | tuple[str, ...]) -> bool:
         """Whether ``tests`` cannot answer as they do for what was planted, at any severity of ``rival`` that fits.
-        Those are asked first whose answer needs no machine solved.
+        Those are asked first whose answer needs no machine solved, and then those that were asked before.
         """
-        asked = sorted(tests, key=lambda t: FIELD_TESTS[t].usual is None)
-        return bool(asked) and all(
-            any(not self.word(t, spot) & self.word(t, self.faults) for t in asked)
+        known = self.cases.memory.setdefault("words", {})
+        looks = [t for t in tests if FIELD_TESTS[t].usual is not None]
+        others = [t for t in tests if FIELD_TESTS[t].usual is None]
+        return bool(tests) and all(
+            any(
+                not self.word(t, spot) & self.word(t, self.faults)
+                for t in (*looks, *sorted(others, key=lambda t: (t, spot) not in known))
+            )
             for spot in (rival.faults, *rival.spots)
         )
 

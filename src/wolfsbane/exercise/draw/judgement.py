@@ -273,12 +273,9 @@ def weigh(
         return _refused_as_unfair(wrong, proof, state, cases)
     among = (*pool(cases.machine, named), *_instruments(cases, hidden))
     table = patterns(cases, practice, tuple(dict.fromkeys((*among, *hidden))))
-    told = _told_apart(cases, faults, tests, table)
-    same = (
-        _same_pattern(cases, state, faults, practice, system, {f: rows for f, rows in table.items() if f not in told})
-        if faults
-        else []
-    )
+    alike = _same_pattern(cases, state, faults, practice, system, table) if faults else []
+    told = _told_apart(cases, faults, tests, alike)
+    same = [f for f in alike if f not in told]
     taught = {kind.id for kind in candidates(cases.machine, tuple(f.id for f in of_machine(faults)), tests)}
     return Weighed(
         cases=cases,
