@@ -157,9 +157,9 @@ def test_apprentices_counted_together_are_those_who_go_through_the_page_one_by_o
             noise.slip < skill.slip,
             noise.turned < 0.5,
             noise.thrown,
-            *technician._Taken(read, on_card)._page,
             noise.looks >= skill.overlooks,
             noise.taste,
+            technician._Taken(read, on_card)._page,
             technician._TASTED,
         )
         for a in range(runs):

@@ -77,7 +77,7 @@ def test_a_paper_that_pays_guessing_is_drawn_again_as_a_whole_and_twice_at_most(
     monkeypatch.setattr(building, "Call", Body)
     monkeypatch.setattr(building.frozen_body, "mark_of_copy", lambda body: None if body.place[0] == 3 else body.place)
     monkeypatch.setattr(
-        building.items_of, "draw", lambda one, position, index, units, seed, tried, again: Body(position, index, again)
+        building.items_of, "draw", lambda one, position, index, units, seed, again=0: Body(position, index, again)
     )
     monkeypatch.setattr(
         building, "pays", lambda calls: max(0, max(c.again for c in calls) - first) < until.get(calls[0].place[1], 0)

@@ -17,6 +17,12 @@ _SUBCOOLING, _DRIER = 1, 4
 NO_GLASS = -9
 
 
+#: a page as it is judged: low and high ends of its targets (5,), which figures are judged (5,), the limit of the drier
+#: drop, what the sight glass says; how well each verdict goes with an answer (answers, 5, 3), what looks and tests say
+#: of each answer (answers,) and how common it is (answers,)
+Page = tuple[np.ndarray, np.ndarray, np.ndarray, float, int, np.ndarray, np.ndarray, np.ndarray]
+
+
 @njit(cache=True, error_model="numpy")
 def gone_through(
     exact: np.ndarray,
@@ -25,27 +31,19 @@ def gone_through(
     slipped: np.ndarray,
     turned: np.ndarray,
     thrown: np.ndarray,
-    low: np.ndarray,
-    high: np.ndarray,
-    judged: np.ndarray,
-    drier_limit: float,
-    glass: int,
-    weights: np.ndarray,
-    told: np.ndarray,
-    common: np.ndarray,
     looks: np.ndarray,
     taste: np.ndarray,
+    page: Page,
     tasted: float,
 ) -> tuple[np.ndarray, np.ndarray]:
     """(answer that each of n picks by the card (n,), verdicts -1, 0 and 1 (n, 5)).
 
     ``exact`` (7,) are readings in degrees F, nan where one is withheld; each is misread by ``misread_f`` times ``read``
-    (n, 7). A figure that is ``slipped`` (n, 5) has its sign ``turned`` or is ``thrown`` so far. ``low`` and ``high``
-    (5,) are its target; what is not ``judged`` (5,) is passed over. ``weights`` (answers, 5, 3) say how well each
-    verdict goes with an answer, ``told`` (answers,) what looks and tests say of it where ``looks`` (n,) heeds them,
-    ``common`` (answers,) how common it is and ``taste`` (n, columns, gone through again
-    where there are more answers), ``tasted`` so much, is everybody's own.
+    (n, 7). A figure that is ``slipped`` (n, 5) has its sign ``turned`` or is ``thrown`` so far. What looks and tests
+    say counts where ``looks`` (n,) heeds them; ``taste`` (n, columns, gone through again where there are more answers)
+    is everybody's own, and weighs ``tasted``.
     """
+    low, high, judged, drier_limit, glass, weights, told, common = page
     n, answers = len(read), len(weights)
     picked, signs = np.empty(n, dtype=np.int64), np.empty((n, FIGURES), dtype=np.int64)
     r, figure = np.empty(7), np.empty(FIGURES)
@@ -94,14 +92,7 @@ def counted(
     thrown: np.ndarray,
     looks: np.ndarray,
     taste: np.ndarray,
-    low: np.ndarray,
-    high: np.ndarray,
-    judged: np.ndarray,
-    drier_limit: float,
-    glass: int,
-    weights: np.ndarray,
-    told: np.ndarray,
-    common: np.ndarray,
+    page: Page,
     right: np.ndarray,
     tasted: float,
 ) -> tuple[np.ndarray, np.ndarray]:
@@ -123,16 +114,9 @@ def counted(
             slip[s] < skills[s, 1],
             turned[s] < 0.5,
             thrown[s],
-            low,
-            high,
-            judged,
-            drier_limit,
-            glass,
-            weights,
-            told,
-            common,
             heeds,
             taste[s],
+            page,
             tasted,
         )
         for a in range(len(picked)):

@@ -76,7 +76,7 @@ def beginnings_of_pairs(
     is nothing beyond it, a pair has no place and is infinitely far.
     """
     alone, depths, lengths, of, solved, missed = pairs
-    distances_, places = np.full((len(of), 2), np.inf), np.zeros((len(of), 2, 2))
+    expected, places = np.full((len(of), 2), np.inf), np.zeros((len(of), 2, 2))
     low, high = np.empty(2), np.empty(2)
     for p in range(len(of)):
         a, b = of[p, 0], of[p, 1]
@@ -93,9 +93,9 @@ def beginnings_of_pairs(
             missed[p],
         )
         near, first, further, second = beginnings(low, high, number, far, expects, reads)
-        distances_[p, 0], distances_[p, 1] = near, further
+        expected[p, 0], expected[p, 1] = near, further
         places[p, 0], places[p, 1] = first, second
-    return distances_, places
+    return expected, places
 
 
 @njit(cache=True, error_model="numpy")

@@ -177,9 +177,7 @@ def _curve(
             break
         vectors.append(vector)
     severities: list[tuple[Fault, ...]] = [(Fault(id=kind.id, severity=s),) for s in numbers[: len(vectors)]]
-    if not stand.own:
-        vectors = _told(kind, [_fitted(stand, v, fault_free_raw) for v in vectors], stand, fault_free_raw)
-    return vectors, severities
+    return (vectors if stand.own else _told(stand, kind, vectors, fault_free_raw)), severities
 
 
 def _shown(stand: StandIn, fault: Fault, near: Start | None) -> tuple[np.ndarray | None, Start | None]:
@@ -200,8 +198,9 @@ def _shown(stand: StandIn, fault: Fault, near: Start | None) -> tuple[np.ndarray
     return vector_of(stand.machine, state, values(stand.machine, state, faults)), start_at(state)
 
 
-def _told(kind: FaultKind, vectors: list[np.ndarray], stand: StandIn, fault_free_raw: np.ndarray) -> list[np.ndarray]:
+def _told(stand: StandIn, kind: FaultKind, raw: list[np.ndarray], fault_free_raw: np.ndarray) -> list[np.ndarray]:
     """Vectors of a family as they are believed of a unit that is not ours."""
+    vectors = [_fitted(stand, v, fault_free_raw) for v in raw]
     if kind.id not in _LORE:
         return vectors
     fault_free = _fitted(stand, fault_free_raw, fault_free_raw)

@@ -158,13 +158,12 @@ class Rivals:
         Those are asked first whose answer needs no machine solved, and then those that were asked before.
         """
         known = self.cases.memory.setdefault("words", {})
-        looks = [t for t in tests if FIELD_TESTS[t].usual is not None]
-        others = [t for t in tests if FIELD_TESTS[t].usual is None]
+
+        def asked(spot: tuple[Fault, ...]) -> list[str]:
+            return sorted(tests, key=lambda t: (FIELD_TESTS[t].usual is None, (t, spot) not in known))
+
         return bool(tests) and all(
-            any(
-                not self.word(t, spot) & self.word(t, self.faults)
-                for t in (*looks, *sorted(others, key=lambda t: (t, spot) not in known))
-            )
+            any(not self.word(t, spot) & self.word(t, self.faults) for t in asked(spot))
             for spot in (rival.faults, *rival.spots)
         )
 

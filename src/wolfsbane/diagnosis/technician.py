@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from functools import cache, lru_cache
 from itertools import combinations
 from math import log
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
@@ -340,9 +340,9 @@ class _Taken:
             noise.slip < slip,
             noise.turned < 0.5,
             noise.thrown,
-            *self._page,
             noise.looks >= overlooks,
             noise.taste,
+            self._page,
             _TASTED,
         )
 
@@ -350,8 +350,7 @@ class _Taken:
         """(how many of each skill name by the card what is ``right``, (s,); how many come to each number of verdicts
         who overlook what was looked at and who heed it, (s, 2, :data:`KINDS`)).
         """
-        given: tuple[Any, ...] = (*noise, *self._page, right, _TASTED)
-        return counted(self._exact, _as_numbers(skills), *given)
+        return counted(self._exact, _as_numbers(skills), *noise, self._page, right, _TASTED)
 
 
 @cache

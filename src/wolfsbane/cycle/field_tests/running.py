@@ -25,7 +25,7 @@ _COLD_SHARE = 0.88
 
 @lru_cache(maxsize=64)
 def _fault_free(machine: Machine, conditions: Conditions) -> CircuitState:
-    """The machine with nothing wrong, which some tests are told beside; the last few are kept."""
+    """The machine with nothing wrong, which some tests compare with; the last few are kept."""
     return solve(machine, conditions)
 
 
@@ -85,11 +85,8 @@ def coil_face(a: Asked) -> tuple[str, str, dict[Any, Any]]:
     blocked = a.circuit.distributor_blocked_share
     if blocked > 0.08:
         return "part_cold", "Some coil circuits are cold, others are at air temperature from the first bend on.", {}
-    boiling, fault_free = (
-        a.state.evaporator_boiling_share,
-        _fault_free(a.machine, a.conditions).evaporator_boiling_share,
-    )
-    if boiling < _COLD_SHARE * fault_free:
+    boiling, usual = a.state.evaporator_boiling_share, _fault_free(a.machine, a.conditions).evaporator_boiling_share
+    if boiling < _COLD_SHARE * usual:
         return "part_cold", f"Cold over about {100 * boiling:.0f} % of its length, warm towards the outlet.", {}
     return "even", "Evenly cold over the whole face.", {}
 

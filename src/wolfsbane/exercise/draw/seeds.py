@@ -1,4 +1,4 @@
-"""Codes of papers, and the seed of every apprentice's variant."""
+"""Codes of papers, the seed of every apprentice's variant, and the streams a request is drawn from."""
 
 from __future__ import annotations
 

@@ -250,7 +250,7 @@ def tries(
             )
             severities.learn(faults, early)
             if judged is None:
-                if alike:  # what looks the same here does so at the next severity as well
+                if alike:  # other answers would look the same at the next severity too
                     break
                 continue
             _, proof, _ = judged.proved()
@@ -267,7 +267,7 @@ def tries(
 
 class _Outcome(NamedTuple):
     """What a severity came to: a fair judgement with a unique proof, or None; the success predicted before pairs were
-    weighed, or None; and whether it came to nothing for what looks the same and is no milder at the next severity.
+    weighed, or None; and whether other answers look the same, as they will at the next severity in this setting.
     """
 
     judged: Judgement | None

@@ -95,7 +95,7 @@ def repairing(
         if found is not None:
             read = _as_read(machine, found, _plain(fault_id, machine))
             changes_of[fault_id] = {name: ways[0] for name, ways in ways_back(machine, read, cases.fault_free).items()}
-    states = _charge_states(cases, site)
+    states = _charge_states(site)
     curve = charge_curve(site, system, states)
     key = RepairKey(
         steps=listed(legal[0]),
@@ -149,17 +149,15 @@ def ways_back(machine: Machine, found: CircuitState | Any, fault_free: CircuitSt
     return answers
 
 
-def _charge_states(cases: SolvedCases, site: Site) -> list[tuple[float, CircuitState]]:
-    """(kg in the circuit, steady state) over the charge, everything else as on ``site``; what has none left out. Most
-    machines have nothing wrong once they are repaired, so they are kept with their ground.
-    """
-    emptied = replace(site, circuit_kg=0.0, leaking=False, moving=None, shown=None)
-    kept: dict[Site, list[tuple[float, CircuitState]]] = cases.memory.setdefault("over_the_charge", {})
-    if emptied not in kept:
-        weighed = ((share * site.right_kg) for share in _SHARES)
-        states = ((kg, steady(replace(emptied, circuit_kg=kg))) for kg in weighed)
-        kept[emptied] = [(kg, state) for kg, state in states if state is not None]
-    return kept[emptied]
+def _charge_states(site: Site) -> list[tuple[float, CircuitState]]:
+    """(kg in the circuit, steady state) over the charge, everything else as on ``site``; what has none left out."""
+    found = []
+    for share in _SHARES:
+        kg = share * site.right_kg
+        state = steady(replace(site, circuit_kg=kg, moving=None))
+        if state is not None:
+            found.append((kg, state))
+    return found
 
 
 def charge_curve(site: Site, system: str, states: list[tuple[float, CircuitState]]) -> tuple[ChargePoint, ...]:
@@ -192,7 +190,7 @@ def charge_chart(
         return None
     lines = tuple(f for f in site.faults if f.id == "long_liquid_line")
     if len(lines) < len(site.faults):
-        states = _charge_states(cases, replace(site, faults=lines))
+        states = _charge_states(replace(site, faults=lines))
     k = 1.8 if system == "us" else 1.0
     rows = [
         (

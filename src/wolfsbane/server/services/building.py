@@ -130,8 +130,8 @@ def _build(
         progress.say("failed", str(error))
 
 
-def _draw(work: tuple[dict[str, Any], int, int, str, int]) -> Body:
-    return items_of.draw(*work)
+def _draw(work: tuple[dict[str, Any], int, int, str, int], again: int = 0) -> Body:
+    return items_of.draw(*work, again=again)
 
 
 def _drawn(
@@ -156,7 +156,7 @@ def _drawn(
             mark = frozen_body.mark_of_copy(body)
             if mark is None or (position, mark) not in seen:
                 break
-            body = items_of.draw(one, position, index, units, seed, 1, again)
+            body = _draw((one, position, index, units, seed), again)
         seen.add((position, frozen_body.mark_of_copy(body)))
         found[(position, index)] = body
         progress.one_more(
@@ -175,10 +175,6 @@ def _drawn(
 _REDRAWN = 2
 
 
-def _draw_again(work: tuple[dict[str, Any], int, int, str, int], again: int) -> Body:
-    return items_of.draw(*work, 1, again)
-
-
 def _unpaid(
     work: list[tuple[dict[str, Any], int, int, str, int]],
     found: dict[tuple[int, int], Body],
@@ -193,7 +189,7 @@ def _unpaid(
         calls = [[body for row in rows if isinstance(body := found[row[1:3]], Call)] for rows in paying]
         paying = [rows for rows, over in zip(paying, each(pays, calls), strict=True) if over]
         marked = [row for rows in paying for row in rows if frozen_body.mark_of_copy(found[row[1:3]]) is not None]
-        drawn = each(_draw_again, marked, [items_of.TRIES + again] * len(marked))
+        drawn = each(_draw, marked, [items_of.TRIES + again] * len(marked))
         found |= {row[1:3]: body for row, body in zip(marked, drawn, strict=True)}
 
 
