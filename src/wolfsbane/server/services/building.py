@@ -4,7 +4,7 @@ run again after a crash.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.exercise.draw import item as items_of
@@ -116,9 +116,14 @@ def _build(
         with helpers.lent(len(work)) as each:
             drawn = _drawn(work, each, progress, kept, school_id)
             papers = _freeze(db, sheet, people, len(items), drawn)
-            for kind, printer in printers.items():
-                printed = _printed(sheet, kind, papers, printer, each, progress.one_more if kind == "packet" else None)
-                if printed is not None:
+            counted = {"packet": progress.one_more}
+            # All are asked for before the first is waited for: nobody who helps stands idle.
+            coming = {
+                kind: _printing(sheet, kind, papers, printer, each, counted.get(kind))
+                for kind, printer in printers.items()
+            }
+            for kind, parts in coming.items():
+                if (printed := _joined(parts)) is not None:
                     with db.transaction() as connection:
                         queries.document_put(
                             connection, school_id=school_id, sheet_id=sheet_id, kind=kind, pdf=printed, read_at=None
@@ -240,25 +245,34 @@ class _Print:
         return self.printer(self.sheet, papers, None)
 
 
-def _printed(
+def _printing(
     sheet: dict[str, Any],
     kind: str,
     papers: Sequence[Any],
     printer: Callable[..., Any],
     each: Callable[..., Iterable[Any]],
     counted: Callable[..., Any] | _Counted | None = None,
-) -> bytes | None:
-    """PDF bytes of one document, or None where there is nothing to print;
-    ``counted(n)`` is called as papers are done.
+) -> Iterator[bytes | None]:
+    """PDF bytes of the parts of one document as they are printed, None for one with nothing to print; whoever helps
+    begins at once. ``counted(n)`` is called as papers are done.
     """
     most = max(1, _CALLS_AT_ONCE // max(1, sheet["calls"])) if kind in _BY_PAPER else max(1, len(papers))
-    chunks, parts = [papers[i : i + most] for i in range(0, len(papers), most)], []
-    for chunk, part in zip(chunks, each(_Print(printer, printable(sheet)), chunks), strict=True):
-        parts.append(part)
-        if counted:
-            counted(len(chunk))
-    parts = [p for p in parts if p]
-    return merged(parts) if parts else None
+    chunks = [papers[i : i + most] for i in range(0, len(papers), most)]
+    printed = each(_Print(printer, printable(sheet)), chunks)
+
+    def parts() -> Iterator[bytes | None]:
+        for chunk, part in zip(chunks, printed, strict=True):
+            yield part
+            if counted:
+                counted(len(chunk))
+
+    return parts()
+
+
+def _joined(parts: Iterable[bytes | None]) -> bytes | None:
+    """PDF bytes of one document, None where there is nothing to print."""
+    there = [part for part in parts if part]
+    return merged(there) if there else None
 
 
 def print_again(
@@ -306,7 +320,7 @@ def _print_once(
     counted = _Counted(db, sheet_id, sum(len(papers) for _, _, papers in printing))
     with helpers.lent(counted.total) as each:
         for kind, printer, papers in printing:
-            pdf = _printed(sheet, kind, papers, printer, each, counted)
+            pdf = _joined(_printing(sheet, kind, papers, printer, each, counted))
             with db.transaction() as connection:
                 queries.sheet_hold(connection, school_id=school_id, id=sheet_id)
                 if {p["id"] for p in sheets.printed_papers(connection, school_id, sheet_id)} != there:
