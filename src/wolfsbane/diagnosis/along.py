@@ -11,6 +11,8 @@ from wolfsbane.diagnosis.short_way import CUT_OUT, UNUSUAL, vector_planted
 from wolfsbane.diagnosis.space import N
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from wolfsbane.diagnosis.short_way import Ground, Parts
 
 
@@ -42,7 +44,7 @@ def _along(
     return len(numbers), False
 
 
-def vectors_along(ground: Ground, fault_id: str, numbers: list[float]) -> tuple[np.ndarray, bool]:
+def vectors_along(ground: Ground, fault_id: str, numbers: Sequence[float]) -> tuple[np.ndarray, bool]:
     """(vectors (m, N) of a family at severities, as many as there are; whether those after them have to be asked for
     one by one: the machine is not of the usual kind there, where it is it cuts out).
     """

@@ -25,7 +25,7 @@ Reads = tuple[float, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray,
 
 
 @njit(cache=True, error_model="numpy")
-def _along(table: np.ndarray, places: np.ndarray) -> np.ndarray:
+def rows_at(table: np.ndarray, places: np.ndarray) -> np.ndarray:
     """Rows (m, N) of a table (n, N) at fractional ``places`` (m,), held at the ends."""
     last = len(table) - 1
     found = np.empty((len(places), table.shape[1]))
@@ -79,11 +79,11 @@ def crossed_vectors(expects: Expects, places_a: np.ndarray, places_b: np.ndarray
     past dry.
     """
     a, depths_a, b, depths_b, solved, missed = expects
-    alone_a = _along(a, places_a)
+    alone_a = rows_at(a, places_a)
     if len(b) == 0:
         return alone_a
-    alone_b = _along(b, places_b)
-    deep_a, deep_b = _along(depths_a, places_a), _along(depths_b, places_b)
+    alone_b = rows_at(b, places_b)
+    deep_a, deep_b = rows_at(depths_a, places_a), rows_at(depths_b, places_b)
     found = np.empty((len(places_a) * len(places_b), a.shape[1]))
     row = 0
     for i in range(len(places_a)):

@@ -9,7 +9,8 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from wolfsbane.diagnosis.space import N, between
+from wolfsbane.diagnosis.compared import rows_at
+from wolfsbane.diagnosis.space import N
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.faults.kind import FaultKind
@@ -45,7 +46,7 @@ class Curve:
 
     def at(self, places: np.ndarray) -> np.ndarray:
         """Vectors (m, N) at fractional ``places`` (m,), held at the ends."""
-        return between(self.vectors, places)
+        return rows_at(self.vectors, places)
 
     @cached_property
     def parts(self) -> Expects:

@@ -5,6 +5,7 @@ instrument trouble.
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import lru_cache
 from itertools import combinations
 from typing import TYPE_CHECKING, Any
 
@@ -16,13 +17,13 @@ from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, scale_
 from wolfsbane.cycle.instruments import values
 from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.along import vectors_along
+from wolfsbane.diagnosis.compared import rows_at
 from wolfsbane.diagnosis.family import Crossed, Family, Severities
 from wolfsbane.diagnosis.short_way import Start, UnusualError, ground_of
-from wolfsbane.diagnosis.space import AT, between, vector_of
+from wolfsbane.diagnosis.space import AT, vector_of
 from wolfsbane.diagnosis.vectors import start_at, state_of, vector_on
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
 
     from wolfsbane.cycle.faults.kind import FaultKind
     from wolfsbane.diagnosis.stand_in import StandIn
@@ -157,27 +158,29 @@ def weather_slopes(stand: StandIn, step_f: float = 2.0) -> np.ndarray:
     return np.array(found)
 
 
-def _severity(kind: FaultKind, depth: float) -> float:
-    return round(kind.fault_free + (kind.limit - kind.fault_free) * depth, 3)
+@lru_cache(maxsize=1024)
+def _solved_at(fault_free: float, limit: float, begins: float) -> tuple[float, ...]:
+    """Severities at which a family is solved, up to ``begins``."""
+    numbers = (round(fault_free + (limit - fault_free) * depth, 3) for depth in _DEPTHS)
+    return tuple(number for number in numbers if number <= begins)
 
 
-def _curve(
-    stand: StandIn, kind: FaultKind, fault_free_raw: np.ndarray
-) -> tuple[list[np.ndarray], list[tuple[Fault, ...]]]:
-    """(vectors, severities) of one family over its depths;
-    stops where the machine finds no steady operating point or, our own, cuts out.
+def _curve(stand: StandIn, kind: FaultKind, fault_free_raw: np.ndarray) -> tuple[np.ndarray, tuple[float, ...]]:
+    """(vectors (n, N), severities (n,)) of one family over its depths; stops where the machine finds no steady
+    operating point or, our own, cuts out.
     """
     begins = _BEGINS[kind.id][stand.own] if kind.id in _BEGINS else np.inf
-    numbers = [s for s in (_severity(kind, depth) for depth in _DEPTHS) if s <= begins]
-    along, more = vectors_along(ground_of(stand.machine, stand.conditions, cutouts=stand.own), kind.id, numbers)
-    vectors, near = list(along), None
-    for severity in numbers[len(vectors) :] if more else ():
-        vector, near = _shown(stand, Fault(id=kind.id, severity=severity), near)
-        if vector is None:
-            break
-        vectors.append(vector)
-    severities: list[tuple[Fault, ...]] = [(Fault(id=kind.id, severity=s),) for s in numbers[: len(vectors)]]
-    return (vectors if stand.own else _told(stand, kind, vectors, fault_free_raw)), severities
+    numbers = _solved_at(kind.fault_free, kind.limit, begins)
+    found, more = vectors_along(ground_of(stand.machine, stand.conditions, cutouts=stand.own), kind.id, numbers)
+    if more:
+        vectors, near = list(found), None
+        for severity in numbers[len(found) :]:
+            vector, near = _shown(stand, Fault(id=kind.id, severity=severity), near)
+            if vector is None:
+                break
+            vectors.append(vector)
+        found = np.array(vectors)
+    return (found if stand.own else _told(stand, kind, found, fault_free_raw)), numbers[: len(found)]
 
 
 def _shown(stand: StandIn, fault: Fault, near: Start | None) -> tuple[np.ndarray | None, Start | None]:
@@ -198,13 +201,13 @@ def _shown(stand: StandIn, fault: Fault, near: Start | None) -> tuple[np.ndarray
     return vector_of(stand.machine, state, values(stand.machine, state, faults)), start_at(state)
 
 
-def _told(stand: StandIn, kind: FaultKind, raw: list[np.ndarray], fault_free_raw: np.ndarray) -> list[np.ndarray]:
-    """Vectors of a family as they are believed of a unit that is not ours."""
+def _told(stand: StandIn, kind: FaultKind, raw: np.ndarray, fault_free_raw: np.ndarray) -> np.ndarray:
+    """Vectors (n, N) of a family as they are believed of a unit that is not ours."""
     vectors = [_fitted(stand, v, fault_free_raw) for v in raw]
     if kind.id not in _LORE:
-        return vectors
+        return np.array(vectors)
     fault_free = _fitted(stand, fault_free_raw, fault_free_raw)
-    return [_with_lore(v, fault_free) for v in vectors]
+    return np.array([_with_lore(v, fault_free) for v in vectors])
 
 
 def _with_lore(y: np.ndarray, fault_free: np.ndarray) -> np.ndarray:
@@ -218,19 +221,20 @@ def _with_lore(y: np.ndarray, fault_free: np.ndarray) -> np.ndarray:
     return y
 
 
+@lru_cache(maxsize=1024)
 def _finer(
-    kind: FaultKind, vectors: np.ndarray, severities: list[tuple[Fault, ...]]
-) -> tuple[np.ndarray, np.ndarray, Sequence[tuple[Fault, ...]]]:
-    """Depths, vectors and severities with straight lines between the solved ones."""
-    fault_id = kind.id
-    numbers = np.array([faults[0].severity for faults in severities])
-    depth = (numbers - kind.fault_free) / (kind.limit - kind.fault_free)
-    if len(depth) < 2:
-        return depth, vectors, severities
-    at = np.linspace(0, len(depth) - 1, (len(depth) - 1) * _BETWEEN + 1)
+    fault_id: str, fault_free: float, limit: float, numbers: tuple[float, ...]
+) -> tuple[np.ndarray, np.ndarray, Severities]:
+    """(places among the severities ``numbers`` that are solved, their depths, their severities), with straight lines
+    between those.
+    """
+    depth = (np.array(numbers) - fault_free) / (limit - fault_free)
     whole = np.arange(len(depth))
+    if len(depth) < 2:
+        return whole.astype(float), depth, Severities(fault_id, numbers)
+    at = np.linspace(0, len(depth) - 1, (len(depth) - 1) * _BETWEEN + 1)
     finer = np.interp(at, whole, numbers).round(3)
-    return np.interp(at, whole, depth), between(vectors, at), Severities(fault_id, tuple(finer.tolist()))
+    return at, np.interp(at, whole, depth), Severities(fault_id, tuple(finer.tolist()))
 
 
 def _shares(depth: np.ndarray, vectors: np.ndarray, fault_free: np.ndarray, felt_df: float) -> np.ndarray:
@@ -297,10 +301,11 @@ def single_families(
                     )
                 )
             continue
-        solved, at = _curve(stand, kind, raw)
-        if not solved:
+        solved, numbers = _curve(stand, kind, raw)
+        if not len(solved):
             continue
-        depth, vectors, severities = _finer(kind, np.array(solved), at)
+        at, depth, severities = _finer(kind.id, kind.fault_free, kind.limit, numbers)
+        vectors = rows_at(solved, at)
         found.append(
             Family(
                 ids=(kind.id,),

@@ -15,14 +15,14 @@ from wolfsbane.cycle.faults import NONE, Fault, fault_kind
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.solver import solve
 from wolfsbane.cycle.units import f_to_k, k_to_f
-from wolfsbane.diagnosis.compared import Expects, Reads, crossed_vectors, distances
+from wolfsbane.diagnosis.compared import Expects, Reads, crossed_vectors, distances, rows_at
 from wolfsbane.diagnosis.crossings import key_of, known
 from wolfsbane.diagnosis.curves import Curve
 from wolfsbane.diagnosis.family import Severities
 from wolfsbane.diagnosis.hypotheses import EXCLUSIVE, LOADS, combined, instrument_families, single_families
 from wolfsbane.diagnosis.reader import SHOWS, Reader, reader_of
 from wolfsbane.diagnosis.short_way import ground_of
-from wolfsbane.diagnosis.space import N, between, vector_of
+from wolfsbane.diagnosis.space import N, vector_of
 from wolfsbane.diagnosis.stand_in import StandIn
 from wolfsbane.diagnosis.vectors import vector_at
 
@@ -102,6 +102,12 @@ def crossed(machine: Machine, conditions: Conditions, a: str, b: str) -> np.ndar
     found = known(machine, conditions, a, b)
     missed[1:, 1:] = solved_crossed(machine, conditions, a, b) if found is None else found
     return missed
+
+
+@lru_cache(maxsize=256)
+def all_crossed(machine: Machine, conditions: Conditions, pairs: tuple[tuple[str, str], ...]) -> np.ndarray:
+    """:func:`crossed` of many pairs at once, (p, 3, 3, N)."""
+    return np.array([crossed(machine, conditions, a, b) for a, b in pairs]).reshape(-1, 3, 3, N)
 
 
 def solved_crossed(machine: Machine, conditions: Conditions, a: str, b: str) -> np.ndarray:
@@ -254,21 +260,21 @@ class SolvedCases:
     @cached_property
     def pairs_together(self) -> Pairs:
         """All :attr:`pairs` as compiled code takes them."""
-        at, length = (
-            {c.id: i for i, c in enumerate(self.curves)},
-            max((len(c.severities) for c in self.curves), default=1),
-        )
+        at = {c.id: i for i, c in enumerate(self.curves)}
+        length = max((len(c.severities) for c in self.curves), default=1)
         alone, depths = np.zeros((len(at), length, N)), np.zeros((len(at), length, 1))
         for i, curve in enumerate(self.curves):
             alone[i, : len(curve.vectors)], depths[i, : len(curve.depths), 0] = curve.vectors, curve.depths
-        parts = [pair.parts for pair in self.pairs]
+        deep = np.array([_crossings(c.kind) for c in self.curves])
+        of = np.array([(at[pair.a.id], at[pair.b.id]) for pair in self.pairs], dtype=np.int64).reshape(-1, 2)
+        ids = tuple((pair.a.id, pair.b.id) for pair in self.pairs)
         return (
             alone,
             depths,
             np.array([len(c.severities) for c in self.curves]),
-            np.array([(at[pair.a.id], at[pair.b.id]) for pair in self.pairs], dtype=np.int64).reshape(-1, 2),
-            np.array([part[4] for part in parts]).reshape(-1, 4),
-            np.array([part[5] for part in parts]).reshape(-1, 3, 3, N),
+            of,
+            deep[of].reshape(-1, 4),
+            all_crossed(self.machine, ordinary(self.machine, self.conditions), ids),
         )
 
     def shown(self, vectors: np.ndarray, readings: tuple[str, ...]) -> np.ndarray:
@@ -350,7 +356,7 @@ def _fine(family: Family) -> Family:
     first = family.severities[0][0]
     return replace(
         family,
-        vectors=between(family.vectors, at),
+        vectors=rows_at(family.vectors, at),
         severities=Severities(first.id, tuple(severity.tolist()), first.cause),
         shares=np.ones(len(at)),
     )

@@ -240,12 +240,3 @@ def _more(
     found.append(value)
     sigmas.append(NOISE[name])
     rows.append(ROWS[name])
-
-
-def between(vectors: np.ndarray, places: np.ndarray) -> np.ndarray:
-    """Vectors (m, N) at fractional ``places`` (m,) of vectors (n, N), held at the ends."""
-    last = len(vectors) - 1
-    places = np.clip(places, 0, last)
-    low = np.minimum(places.astype(int), max(last - 1, 0))
-    share = (places - low)[:, None]
-    return vectors[low] * (1.0 - share) + vectors[np.minimum(low + 1, last)] * share
