@@ -6,15 +6,16 @@ import pytest
 from tests.conftest import ORIFICE, VALVE, weather
 from wolfsbane.cycle.conditions import for_machine, rating_conditions
 from wolfsbane.cycle.errors import BadInputError
-from wolfsbane.cycle.faults import FAULTS, Fault
+from wolfsbane.cycle.faults import FAULTS, Fault, fault_kind
 from wolfsbane.cycle.field_tests import ask
 from wolfsbane.cycle.profiles import machine
-from wolfsbane.diagnosis import rivals
+from wolfsbane.diagnosis import words as told_by
 from wolfsbane.diagnosis.proof import CLAIMS, offered_claim, prove
-from wolfsbane.diagnosis.rivals import COMPANY, PAIR, SAME, SINGLE, Rivals, twin_of, words
+from wolfsbane.diagnosis.rivals import COMPANY, PAIR, SAME, SINGLE, Rivals, twin_of
 from wolfsbane.diagnosis.solved_cases import given_readings, solved_cases
 from wolfsbane.diagnosis.vectors import faulted_vector, solved
 from wolfsbane.diagnosis.weather_off import moved_weather
+from wolfsbane.diagnosis.words import words
 
 
 @pytest.fixture(scope="module")
@@ -228,8 +229,8 @@ def test_what_the_condenser_draws_in_is_told_without_a_state_as_it_is_with_one(m
     m = machine(machine_id)
     here = solved_cases(m, rating_conditions(m))
     solves = []
-    whole = rivals.state_of
-    monkeypatch.setattr(rivals, "state_of", lambda *given: solves.append(given) or whole(*given))
+    whole = told_by.state_of
+    monkeypatch.setattr(told_by, "state_of", lambda *given: solves.append(given) or whole(*given))
     for planted in faults:
         told = ask(m, here.conditions, planted, "condenser_entering_air", state=whole(m, here.conditions, planted)).word
         here.memory.clear()
@@ -237,6 +238,44 @@ def test_what_the_condenser_draws_in_is_told_without_a_state_as_it_is_with_one(m
         runs = told != "cut_out" and m.circuits == 1
         assert bool(solves) != runs, "only what does not run the usual way is solved whole"
         solves.clear()
+
+
+def test_a_fault_whose_family_is_solved_so_far_is_known_to_run(monkeypatch):
+    m = machine(VALVE)
+    here = solved_cases(m, rating_conditions(m))
+    alone = {c.id: c.ends for c in here.curves}
+    asked = []
+    search = told_by.vector_on
+    monkeypatch.setattr(told_by, "vector_on", lambda *given: asked.append(given[1]) or search(*given))
+    for fault_id in ("condenser_recirculation", "dirty_condenser", "undercharge"):
+        first, last = alone[fault_id]
+        for severity in (first, 0.5 * (first + last), last):
+            planted = (Fault(id=fault_id, severity=severity),)
+            here.memory.clear()
+            told = ask(m, here.conditions, planted, "condenser_entering_air").word
+            assert words(here, "condenser_entering_air", planted) == {told}
+    assert asked == []
+    beyond = (Fault(id="dirty_condenser", severity=alone["dirty_condenser"][1] - 2.0),)
+    words(here, "condenser_entering_air", beyond)
+    assert asked == [beyond], "where the family ends the machine is asked"
+
+
+def test_a_look_that_sees_causes_says_the_same_at_every_severity_on_every_machine():
+    m, other = machine(VALVE), machine("reachin-r134a-capillary")
+    here, there = (solved_cases(one, rating_conditions(one)) for one in (m, other))
+    for test_id in ("condenser_coil", "oil_traces"):
+        for cause in fault_kind("dirty_condenser").causes:
+            told = [
+                words(ground, test_id, (Fault(id="dirty_condenser", severity=s, cause=cause.id),))
+                for ground in (here, there)
+                for s in (12.0, 40.0)
+            ]
+            assert len(set(told)) == 1 and len(told[0]) == 1
+        assert words(here, test_id, (Fault(id="dirty_condenser", severity=30.0),)) == frozenset(
+            word
+            for cause in fault_kind("dirty_condenser").causes
+            for word in words(here, test_id, (Fault(id="dirty_condenser", severity=30.0, cause=cause.id),))
+        )
 
 
 def test_what_a_condenser_draws_in_is_asked_only_where_it_draws_in_air():

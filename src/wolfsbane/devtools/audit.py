@@ -28,10 +28,10 @@ from wolfsbane.devtools.technician import reads_right, share, share_by_patterns
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
 from wolfsbane.diagnosis.pages import page_of
 from wolfsbane.diagnosis.proof import STATED, prove
-from wolfsbane.diagnosis.rivals import words
 from wolfsbane.diagnosis.solved_cases import given_readings, solved_cases
 from wolfsbane.diagnosis.targets import practice_by_id
 from wolfsbane.diagnosis.vectors import faulted_vector, solved
+from wolfsbane.diagnosis.words import words
 from wolfsbane.exercise.draw.generator import class_set
 from wolfsbane.exercise.draw.ladder import PAIRS
 from wolfsbane.exercise.draw.rung import Drawn

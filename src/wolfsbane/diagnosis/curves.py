@@ -38,6 +38,11 @@ class Curve:
         """The family's id."""
         return self.kind.id
 
+    @property
+    def ends(self) -> tuple[float, float]:
+        """The mildest and the worst severity it was solved at."""
+        return self._severities[0], self._severities[-1]
+
     @cached_property
     def depths(self) -> np.ndarray:
         """Every severity as a share of the way to the mild level, (n,)."""

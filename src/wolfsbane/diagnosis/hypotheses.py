@@ -24,7 +24,6 @@ from wolfsbane.diagnosis.space import AT, vector_of
 from wolfsbane.diagnosis.vectors import start_at, state_of, vector_on
 
 if TYPE_CHECKING:
-
     from wolfsbane.cycle.faults.kind import FaultKind
     from wolfsbane.diagnosis.stand_in import StandIn
 

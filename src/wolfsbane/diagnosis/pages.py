@@ -10,11 +10,11 @@ from wolfsbane.cycle.faults import NONE, Fault, fault_kind
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.units import k_to_f
 from wolfsbane.diagnosis.patterns import bands_on, pattern_of
-from wolfsbane.diagnosis.rivals import words
 from wolfsbane.diagnosis.solved_cases import given_readings
 from wolfsbane.diagnosis.space import AT
 from wolfsbane.diagnosis.targets import FIGURES, HIGH, LOW, NORMAL, judged
 from wolfsbane.diagnosis.technician import HEATING, ORIFICE, RECEIVER, SEALED, VALVE, Read
+from wolfsbane.diagnosis.words import words
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -48,19 +48,19 @@ def card_of(machine: Machine) -> str:
     return ORIFICE if machine.metering in ("fixed_orifice", "capillary") else VALVE
 
 
-def may_say(cases: SolvedCases, test: str, fault_id: str) -> set[str | bool]:
+def may_say(cases: SolvedCases, test: str, fault_id: str) -> frozenset[str | bool]:
     """Every word a test can answer with a family, mild to severe, over its causes: a set."""
-    return {word for said in _said_by(cases, test, fault_id) for word in said}
+    return frozenset(word for said in _said_by(cases, test, fault_id) for word in said)
 
 
-def may_agree(cases: SolvedCases, test: str, fault_id: str, here: set[str | bool]) -> bool:
+def may_agree(cases: SolvedCases, test: str, fault_id: str, here: frozenset[str | bool]) -> bool:
     """Whether a test can answer with a family, mild to severe, as it does ``here``: solved no further than is needed
     to say so.
     """
     return any(here & said for said in _said_by(cases, test, fault_id))
 
 
-def _said_by(cases: SolvedCases, test: str, fault_id: str) -> Iterator[set[str | bool]]:
+def _said_by(cases: SolvedCases, test: str, fault_id: str) -> Iterator[frozenset[str | bool]]:
     """What a test can answer with a family at each of its levels, over its causes."""
     if fault_id == NONE or fault_id in INSTRUMENT_FAULTS:
         yield words(cases, test, ())

@@ -14,16 +14,16 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from wolfsbane.cycle.faults import FAULTS, Fault, fault_kind, planted
-from wolfsbane.cycle.field_tests import FIELD_TESTS, ask
-from wolfsbane.cycle.field_tests.kind import shown_by_causes
+from wolfsbane.cycle.faults import FAULTS, Fault, fault_kind
+from wolfsbane.cycle.field_tests import FIELD_TESTS
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.diagnosis.hunt import CROSSINGS, FAR_OFF, Found, Hunt, faults_at
 from wolfsbane.diagnosis.hunting import beginnings_of_pairs
 from wolfsbane.diagnosis.solved_cases import depth_of, id_of
 from wolfsbane.diagnosis.troubled import beside_one, fine_families
-from wolfsbane.diagnosis.vectors import faulted_vector, start_at, state_of, vector_at, vector_on
+from wolfsbane.diagnosis.vectors import faulted_vector, start_at, vector_at, vector_on
 from wolfsbane.diagnosis.weather_off import air_of, moved_weather
+from wolfsbane.diagnosis.words import words
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -71,48 +71,6 @@ class Rival:
     def id(self) -> str:
         """Ids in alphabetical order."""
         return id_of(self.faults)
-
-
-def words(cases: SolvedCases, test_id: str, faults: tuple[Fault, ...]) -> set[str | bool]:
-    """Every word a test can answer on this ground with ``faults``, over the causes that are not named: a set."""
-    usual = FIELD_TESTS[test_id].usual
-    if usual is not None:
-        own = tuple(f for f in faults if f.id not in INSTRUMENT_FAULTS)
-        return {shown_by_causes(test_id, variant, usual) for variant in _causes(own, test_id)}
-    memory = cases.memory.setdefault("words", {})
-    key = (test_id, faults)
-    if key not in memory:
-        memory[key] = {
-            _word(cases, test_id, tuple(f for f in variant if f.id not in INSTRUMENT_FAULTS))
-            for variant in _causes(faults, test_id)
-        }
-    return memory[key]
-
-
-def _word(cases: SolvedCases, test_id: str, faults: tuple[Fault, ...]) -> str | bool:
-    """What a test answers with the machine's own ``faults``; no state is solved where what is drawn in says all."""
-    ground, test = cases.ground, FIELD_TESTS[test_id]
-    met = None if ground.unusual or not test.suits(cases.machine) else test.met
-    if met is not None and vector_on(ground, faults, ground.fault_free_start)[0] is not None:
-        return met(ground.met(planted(cases.machine, faults)[0])[2].entering_k, cases.conditions)
-    state = state_of(cases.machine, cases.conditions, faults)
-    return ask(cases.machine, cases.conditions, faults, test_id, state=state).word
-
-
-def _causes(faults: tuple[Fault, ...], test_id: str) -> list[tuple[Fault, ...]]:
-    """The faults with each of their causes a test can tell apart; a cause that is named stays."""
-    variants: list[tuple[Fault, ...]] = [()]
-    for fault in faults:
-        if fault.id in INSTRUMENT_FAULTS or fault.cause is not None:
-            choices = [fault]
-        else:
-            kind = fault_kind(fault.id)
-            seen: dict[str | bool | None, str] = {}
-            for cause in kind.causes:
-                seen.setdefault(cause.checks.get(test_id), cause.id)
-            choices = [Fault(id=fault.id, severity=fault.severity, cause=cause) for cause in seen.values()]
-        variants = [(*v, c) for v in variants for c in choices]
-    return variants
 
 
 @cache
@@ -167,7 +125,7 @@ class Rivals:
             for spot in (rival.faults, *rival.spots)
         )
 
-    def word(self, test_id: str, faults: tuple[Fault, ...]) -> set[str | bool]:
+    def word(self, test_id: str, faults: tuple[Fault, ...]) -> frozenset[str | bool]:
         """Every word a test can answer with these faults, over the causes that are not named."""
         return words(self.cases, test_id, faults)
 

@@ -46,11 +46,11 @@ def state_of(machine: Machine, conditions: Conditions, faults: tuple[Fault, ...]
     """The state with the machine's own faults among ``faults``; causes that act as their families do are one. Raises as
     :func:`wolfsbane.cycle.solver.solve` does.
     """
-    own = tuple(f if _acts(f) else replace(f, cause=None) for f in faults if f.id not in INSTRUMENT_FAULTS)
+    own = tuple(f if acts(f) else replace(f, cause=None) for f in faults if f.id not in INSTRUMENT_FAULTS)
     return _state(machine, conditions, own)
 
 
-def _acts(fault: Fault) -> bool:
+def acts(fault: Fault) -> bool:
     """Whether a fault is told from others of its family by what its cause does to the machine."""
     if fault.cause is None:
         return True

@@ -9,10 +9,10 @@ import numpy as np
 from wolfsbane.cycle.faults import Fault
 from wolfsbane.cycle.field_tests import FIELD_TESTS
 from wolfsbane.diagnosis.patterns import figures_of_vectors
-from wolfsbane.diagnosis.rivals import words
 from wolfsbane.diagnosis.space import AT
 from wolfsbane.diagnosis.targets import HIGH, LOW, NORMAL, charged_by, judged
 from wolfsbane.diagnosis.vectors import faulted_vector, solved
+from wolfsbane.diagnosis.words import words
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.state import CircuitState

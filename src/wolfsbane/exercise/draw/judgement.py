@@ -19,11 +19,11 @@ from wolfsbane.diagnosis.difficulty import difficulty
 from wolfsbane.diagnosis.pages import may_agree, page_of
 from wolfsbane.diagnosis.patterns import glass_verdict, pattern_of, patterns
 from wolfsbane.diagnosis.proof import STATED, nothing_shows, prove
-from wolfsbane.diagnosis.rivals import words
 from wolfsbane.diagnosis.solved_cases import solved_cases
 from wolfsbane.diagnosis.targets import GLASS, NORMAL, judged
 from wolfsbane.diagnosis.technician import by_the_book, by_the_rules
 from wolfsbane.diagnosis.vectors import faulted_vector, solved
+from wolfsbane.diagnosis.words import words
 from wolfsbane.exercise.draw.fairness import unfair
 from wolfsbane.exercise.draw.offered import answers, look_alikes, pool
 from wolfsbane.exercise.draw.rung import in_words

@@ -14,7 +14,7 @@ from wolfsbane.cycle.faults import fault_kind, faults_for
 from wolfsbane.cycle.field_tests import FIELD_TESTS, tests_for
 from wolfsbane.diagnosis.candidates import NOT_ON_PAPER
 from wolfsbane.diagnosis.proof import STATED
-from wolfsbane.diagnosis.rivals import words
+from wolfsbane.diagnosis.words import words
 
 if TYPE_CHECKING:
     import random

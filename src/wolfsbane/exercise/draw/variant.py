@@ -14,9 +14,9 @@ from wolfsbane.cycle.field_tests import FIELD_TESTS
 from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS
 from wolfsbane.cycle.instruments import PIPES
 from wolfsbane.diagnosis.proof import offered_claim
-from wolfsbane.diagnosis.rivals import words
 from wolfsbane.diagnosis.solved_cases import id_of, solved_cases
 from wolfsbane.diagnosis.vectors import solved
+from wolfsbane.diagnosis.words import words
 from wolfsbane.exercise.draw.judgement import REFUSALS, Judgement, hardness, judge_on
 from wolfsbane.exercise.draw.weather import weather_for
 from wolfsbane.exercise.paper.asked import slips
