@@ -178,15 +178,13 @@ class Site:
 
     def circuit(self) -> Circuit:
         """The circuit as it now stands: faults, charge, what is temporary, ice, water, the valve's stem."""
-        base = replace(
-            self.machine,
-            circuit=self.machine.circuit._replace(
-                valve_static_superheat_k=self.machine.circuit.valve_static_superheat_k - self.stem_turns * K_PER_TURN
-            ),
+        own_k = self.machine.circuit.valve_static_superheat_k
+        base = self.machine.with_circuit(
+            self.machine.circuit._replace(valve_static_superheat_k=own_k - self.stem_turns * K_PER_TURN)
         )
         low = base.low_stage if self.keeper is not None and self.keeper.low_stage else None
         if low is not None:
-            base = replace(base, circuit=in_low_stage(base.circuit, low))
+            base = base.with_circuit(in_low_stage(base.circuit, low))
         if self.ice_share > 0.0:
             base = iced(base, blocked_share(self.ice_share))
         own = tuple(f for f in self.faults if f.id not in ("wrong_refrigerant", "wet_condenser"))

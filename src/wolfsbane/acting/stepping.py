@@ -61,7 +61,7 @@ def steady_state(site: Site) -> CircuitState:
     """The steady solve of the site as it now stands. Raises NoConvergenceError."""
     start = site.moving.x if site.moving is not None else None
     circuit = site.circuit()._replace(valve_swing=0.0)
-    faulted = replace(site.machine, circuit=circuit, refrigerant=site.refrigerant)
+    faulted = site.machine.with_circuit(circuit, site.refrigerant)
     return circuit_state(site.machine, faulted, weather_at(site), site.faults, start, offset_k=layer_k(site, circuit))
 
 

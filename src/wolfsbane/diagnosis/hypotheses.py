@@ -1,5 +1,5 @@
-"""Every explanation that is weighed: a machine with nothing wrong, each fault over its severities, pairs of faults,
-instrument trouble.
+"""Every explanation that is weighed: a machine with nothing wrong, each fault over its severities, pairs of faults;
+trouble of instruments is in :mod:`wolfsbane.diagnosis.troubled`.
 """
 
 from __future__ import annotations
@@ -13,7 +13,6 @@ import numpy as np
 
 from wolfsbane.cycle.errors import NoConvergenceError
 from wolfsbane.cycle.faults import NONE, Fault, faults_for
-from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, scale_of
 from wolfsbane.cycle.instruments import values
 from wolfsbane.cycle.solver import solve
 from wolfsbane.diagnosis.along import vectors_along
@@ -63,7 +62,6 @@ PRIORS = {
     "low_load": 0.02,
     "undersized_unit": 0.006,
 }
-INSTRUMENT_PRIOR = 0.005
 #: share of calls with two faults at once (assumed)
 PAIR_SHARE = 0.09
 #: with too little air on the condenser our model lets subcooling rise a little and field lore lets it fall: on an
@@ -99,26 +97,15 @@ NOT_PAIRED = (
 _DEPTHS = (0.08, 0.14, 0.21, 0.29, 0.38, 0.48, 0.6, 0.75, 1.0)
 _BETWEEN = 3
 _PAIR_EVERY = 5
-#: instrument trouble that is weighed: id -> ((severity, cause), ...)
-_TROUBLE = {
-    "gauge_not_zeroed": tuple((s, c) for c in ("low_gauge", "high_gauge") for s in (-25, -12, 12, 25)),
-    "absolute_pressure_read": ((100, "set_to_absolute"),),
-    "core_not_depressed": ((65, "low_port"), (100, "low_port"), (65, "high_port"), (100, "high_port")),
-    "clamp_loose": tuple((s, c) for c in ("suction_clamp", "liquid_clamp") for s in (30, 50, 75, 100)),
-    "clamp_wrong_line": ((100, "discharge_line"),),
-    "wrong_refrigerant_scale": ((100, "last_job"),),
-    "hoses_swapped": ((100, "blue_on_liquid"),),
-    "thermometers_disagree": ((-8, "uncalibrated"), (8, "uncalibrated")),
-}
 
 
 def fault_free_vector(stand: Any) -> Any:
     """The stand-in machine when nothing is wrong, (N,), as the real machine would show it by its plate."""
     y = vector_of(stand.machine, solve(stand.machine, stand.conditions))
-    return _fitted(stand, y, y)
+    return fitted(stand, y, y)
 
 
-def _fitted(stand: StandIn, y: np.ndarray, fault_free: np.ndarray) -> np.ndarray:
+def fitted(stand: StandIn, y: np.ndarray, fault_free: np.ndarray) -> np.ndarray:
     """A vector moved to the real machine's own subcooling and superheat: in share below them, in step above."""
     y = y.copy()
     for told, hot, cold, moved in (
@@ -202,10 +189,10 @@ def _shown(stand: StandIn, fault: Fault, near: Start | None) -> tuple[np.ndarray
 
 def _told(stand: StandIn, kind: FaultKind, raw: np.ndarray, fault_free_raw: np.ndarray) -> np.ndarray:
     """Vectors (n, N) of a family as they are believed of a unit that is not ours."""
-    vectors = [_fitted(stand, v, fault_free_raw) for v in raw]
+    vectors = [fitted(stand, v, fault_free_raw) for v in raw]
     if kind.id not in _LORE:
         return np.array(vectors)
-    fault_free = _fitted(stand, fault_free_raw, fault_free_raw)
+    fault_free = fitted(stand, fault_free_raw, fault_free_raw)
     return np.array([_with_lore(v, fault_free) for v in vectors])
 
 
@@ -271,7 +258,7 @@ def single_families(
     is solved. What is not ``weighed`` has the same share for every severity.
     """
     raw = vector_of(stand.machine, state_of(stand.machine, stand.conditions, ()))
-    fault_free = _fitted(stand, raw, raw)
+    fault_free = fitted(stand, raw, raw)
     one = np.ones(1)
     found = [Family(ids=(), vectors=fault_free[None], severities=[()], shares=one, prior=PRIORS[NONE])]
     for kind in faults_for(stand.machine):
@@ -339,36 +326,6 @@ def _renamed(family: Any) -> Any:
     )
 
 
-def instrument_families(stand: StandIn) -> list[Family]:
-    """Trouble of the instruments on a machine with nothing wrong."""
-    state = state_of(stand.machine, stand.conditions, ())
-    raw = vector_of(stand.machine, state)
-    found, base = [], values(stand.machine, state)
-    for fault_id, cases in _TROUBLE.items():
-        kind = INSTRUMENT_FAULTS[fault_id]
-        vectors: list[np.ndarray] = []
-        severities: list[tuple[Fault, ...]] = []
-        for severity, cause in cases:
-            fault = Fault(id=fault_id, severity=float(severity), cause=cause)
-            taken = disturb(base, stand.machine, state, (fault,))
-            vectors.append(
-                _fitted(stand, raw, raw)
-                + vector_of(stand.machine, state, taken, scale_of(stand.machine, (fault,)))
-                - raw
-            )
-            severities.append((fault,))
-        found.append(
-            Family(
-                ids=(kind.id,),
-                vectors=np.array(vectors),
-                severities=severities,
-                shares=np.full(len(vectors), 1.0 / len(vectors)),
-                prior=INSTRUMENT_PRIOR,
-            )
-        )
-    return found
-
-
 def combined(fault_free: np.ndarray, a: np.ndarray, b: np.ndarray) -> np.ndarray:
     """Vectors of two faults together from what each does alone, (n_a * n_b, N): effects add up, but a line cannot be
     filled below empty nor boil past dry.
@@ -418,5 +375,5 @@ def confirmed(stand: StandIn, family: Family, best: int) -> Family | None:
         return None
     if state.trip is not None and (stand.own or state.solution is None):
         return None
-    true = _fitted(stand, vector_of(stand.machine, state, values(stand.machine, state, family.severities[best])), raw)
+    true = fitted(stand, vector_of(stand.machine, state, values(stand.machine, state, family.severities[best])), raw)
     return replace(family, vectors=family.vectors + (true - family.vectors[best]))

@@ -11,7 +11,6 @@ import numpy as np
 from wolfsbane.diagnosis.family import Family
 from wolfsbane.diagnosis.hypotheses import (
     confirmed,
-    instrument_families,
     pair_families,
     single_families,
     weather_slopes,
@@ -19,6 +18,7 @@ from wolfsbane.diagnosis.hypotheses import (
 from wolfsbane.diagnosis.likelihoods import share
 from wolfsbane.diagnosis.space import AT, N, measurements
 from wolfsbane.diagnosis.stand_in import EFFECT_SPREAD
+from wolfsbane.diagnosis.troubled import instrument_families
 
 if TYPE_CHECKING:
     from wolfsbane.cycle.faults.kind import Fault

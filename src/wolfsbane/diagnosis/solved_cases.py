@@ -19,11 +19,12 @@ from wolfsbane.diagnosis.compared import Expects, Reads, crossed_vectors, distan
 from wolfsbane.diagnosis.crossings import key_of, known
 from wolfsbane.diagnosis.curves import Curve
 from wolfsbane.diagnosis.family import Severities
-from wolfsbane.diagnosis.hypotheses import EXCLUSIVE, LOADS, combined, instrument_families, single_families
+from wolfsbane.diagnosis.hypotheses import EXCLUSIVE, LOADS, combined, single_families
 from wolfsbane.diagnosis.reader import SHOWS, Reader, reader_of
 from wolfsbane.diagnosis.short_way import ground_of
 from wolfsbane.diagnosis.space import N, vector_of
 from wolfsbane.diagnosis.stand_in import StandIn
+from wolfsbane.diagnosis.troubled import instrument_families
 from wolfsbane.diagnosis.vectors import vector_at
 
 if TYPE_CHECKING:

@@ -1,7 +1,7 @@
-"""Rivals with trouble of an instrument: alone, finely graded, and beside one fault of the machine.
+"""Trouble of an instrument as an explanation: alone, coarsely and finely graded, and beside one fault of the machine.
 
-They are weighed where trouble of an instrument is planted. What it does to a reading depends on the machine's state
-alone, so only the machine's fault has to be solved; every rival that is named was.
+The fine ones are weighed where trouble of an instrument is planted. What it does to a reading depends on the machine's
+state alone, so only the machine's fault has to be solved; every rival that is named was.
 """
 
 from __future__ import annotations
@@ -11,12 +11,12 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from wolfsbane.cycle.faults import Fault
-from wolfsbane.cycle.instrument_faults import disturb
+from wolfsbane.cycle.instrument_faults import INSTRUMENT_FAULTS, disturb, scale_of
 from wolfsbane.cycle.instruments import values
 from wolfsbane.diagnosis.family import Family
-from wolfsbane.diagnosis.hypotheses import INSTRUMENT_PRIOR
+from wolfsbane.diagnosis.hypotheses import fitted
 from wolfsbane.diagnosis.space import vector_of
-from wolfsbane.diagnosis.vectors import solved
+from wolfsbane.diagnosis.vectors import solved, state_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
@@ -24,7 +24,20 @@ if TYPE_CHECKING:
     from wolfsbane.cycle.state import CircuitState
     from wolfsbane.diagnosis.curves import Curve
     from wolfsbane.diagnosis.solved_cases import SolvedCases
+    from wolfsbane.diagnosis.stand_in import StandIn
 
+INSTRUMENT_PRIOR = 0.005
+#: instrument trouble that is weighed: id -> ((severity, cause), ...)
+_TROUBLE = {
+    "gauge_not_zeroed": tuple((s, c) for c in ("low_gauge", "high_gauge") for s in (-25, -12, 12, 25)),
+    "absolute_pressure_read": ((100, "set_to_absolute"),),
+    "core_not_depressed": ((65, "low_port"), (100, "low_port"), (65, "high_port"), (100, "high_port")),
+    "clamp_loose": tuple((s, c) for c in ("suction_clamp", "liquid_clamp") for s in (30, 50, 75, 100)),
+    "clamp_wrong_line": ((100, "discharge_line"),),
+    "wrong_refrigerant_scale": ((100, "last_job"),),
+    "hoses_swapped": ((100, "blue_on_liquid"),),
+    "thermometers_disagree": ((-8, "uncalibrated"), (8, "uncalibrated")),
+}
 #: trouble -> (severities, cause), as fine as a reader can tell them apart; a core that lets most of the pressure
 #: through is none (from its mild level on)
 _FINE: dict[str, tuple[tuple[tuple[float, ...], str], ...]] = {
@@ -43,6 +56,36 @@ _AROUND = np.array((-1.0, -0.6, -0.3, -0.1, 0.0, 0.1, 0.3, 0.6, 1.0))
 _HALVED = 3
 #: expected distances above this are not solved
 _NEAR = 6.5
+
+
+def instrument_families(stand: StandIn) -> list[Family]:
+    """Trouble of the instruments on a machine with nothing wrong."""
+    state = state_of(stand.machine, stand.conditions, ())
+    raw = vector_of(stand.machine, state)
+    found, base = [], values(stand.machine, state)
+    for fault_id, cases in _TROUBLE.items():
+        kind = INSTRUMENT_FAULTS[fault_id]
+        vectors: list[np.ndarray] = []
+        severities: list[tuple[Fault, ...]] = []
+        for severity, cause in cases:
+            fault = Fault(id=fault_id, severity=float(severity), cause=cause)
+            taken = disturb(base, stand.machine, state, (fault,))
+            vectors.append(
+                fitted(stand, raw, raw)
+                + vector_of(stand.machine, state, taken, scale_of(stand.machine, (fault,)))
+                - raw
+            )
+            severities.append((fault,))
+        found.append(
+            Family(
+                ids=(kind.id,),
+                vectors=np.array(vectors),
+                severities=severities,
+                shares=np.full(len(vectors), 1.0 / len(vectors)),
+                prior=INSTRUMENT_PRIOR,
+            )
+        )
+    return found
 
 
 def _each() -> Iterator[Fault]:
