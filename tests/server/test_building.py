@@ -86,3 +86,24 @@ def test_a_paper_that_pays_guessing_is_drawn_again_as_a_whole_and_twice_at_most(
     for (position, index), body in found.items():
         again = 0 if position == 3 else drawn_again.get(index, 0)  # what everybody may have alike stays
         assert body.place == (position, index) and body.again == (first + again if again else 0)
+
+
+def test_a_document_is_being_printed_before_anybody_waits_for_it(monkeypatch):
+    """Twenty papers of five calls: the packet in parts of six papers each, the slips in one go."""
+    asked, done = [], []
+
+    def each(work, chunks):
+        asked.append([len(chunk) for chunk in chunks])
+        return (work(chunk) for chunk in chunks)
+
+    def printer(sheet, papers, progress):
+        return f"{sheet['title']} {papers[0]}".encode() if papers[0] != 6 else None
+
+    monkeypatch.setattr(building, "merged", b", ".join)
+    sheet, papers = {"title": "Friday", "calls": 5}, range(20)
+    packet = building._printing(sheet, "packet", papers, printer, each, done.append)
+    slips = building._printing(sheet, "slips", papers, printer, each)
+    assert asked == [[6, 6, 6, 2], [20]] and done == []
+    assert building._joined(packet) == b"Friday 0, Friday 12, Friday 18", "a part with nothing to print is left out"
+    assert done == [6, 6, 6, 2]
+    assert building._joined(slips) == b"Friday 0" and building._joined(iter([None])) is None
