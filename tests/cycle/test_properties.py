@@ -120,7 +120,9 @@ def test_compiled_code_is_kept_apart_by_the_source_it_came_from(tmp_path):
             [sys.executable, "-c", ask], env=environment, capture_output=True, text=True, check=True
         ).stdout
 
-    first = run()
-    part = package / "cycle" / "parts" / "condenser.py"
-    part.write_text(part.read_text() + "\n# changed\n")
-    assert run() != first
+    seen = [run()]
+    for name, apart in (("cycle/parts/condenser", True), ("diagnosis/compared", True), ("diagnosis/proof", False)):
+        part = package / f"{name}.py"
+        part.write_text(part.read_text() + "\n# changed\n")
+        seen.append(run())
+        assert (seen[-1] not in seen[:-1]) == apart, "what is not compiled changes nothing"
