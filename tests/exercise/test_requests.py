@@ -14,7 +14,9 @@ from wolfsbane.exercise.draw.generator import variant
 from wolfsbane.exercise.draw.planning import plan
 from wolfsbane.exercise.paper.pipes import PIPE_OF
 from wolfsbane.exercise.plan.brief import USUAL_MACHINES, brief
+from wolfsbane.exercise.plan.request import terms
 from wolfsbane.exercise.plan.request.read import read_request
+from wolfsbane.exercise.plan.request.sentence import compiled, plain
 
 #: sentence, what the brief names, words not understood, words that cannot be had: read by a person, line by line
 ROWS = [json.loads(line) for line in (Path(__file__).parent / "requests.jsonl").read_text().splitlines()]
@@ -32,6 +34,18 @@ def test_a_sentence_is_read(row):
     assert read.brief == expected
     assert [x.words for x in read.not_understood] == not_understood
     assert [x.words for x in read.impossible] == impossible
+
+
+def test_no_name_is_passed_over_by_the_letters_it_begins_with():
+    """Patterns of names are compiled only where those letters stand in the sentence."""
+    seen = 0
+    for name, _, pattern in terms._all_names():
+        for form in (name, f"{name}s", f"{name}es", f"{name[:-1]}ies"):
+            match = compiled(pattern).search(plain(form))
+            assert match is None or terms._begins_like(name) in match[0], form
+            seen += match is not None
+    assert seen > 2000
+    assert terms._begins_like("dirty condenser") == "dirt" not in plain("five calls, levels 1 to 4")
 
 
 @pytest.mark.parametrize("row", ROWS[::3], ids=lambda row: row[0][:50])
