@@ -45,7 +45,7 @@ def test_no_name_is_passed_over_by_the_letters_it_begins_with():
             assert match is None or terms._begins_like(name) in match[0], form
             seen += match is not None
     assert seen > 2000
-    assert terms._begins_like("dirty condenser") == "dirt" not in plain("five calls, levels 1 to 4")
+    assert terms._begins_like("dirty condenser") == "dirt"
 
 
 @pytest.mark.parametrize("row", ROWS[::3], ids=lambda row: row[0][:50])

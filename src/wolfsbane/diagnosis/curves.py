@@ -40,7 +40,7 @@ class Curve:
 
     @property
     def ends(self) -> tuple[float, float]:
-        """The mildest and the worst severity it was solved at."""
+        """Its first severity, with nothing wrong, and the worst one at which the machine was solved."""
         return self._severities[0], self._severities[-1]
 
     @cached_property
