@@ -99,8 +99,8 @@ def _elements(element: Any) -> Iterator[Any]:
 
 
 def _of_tables(pdf: pikepdf.Pdf) -> Iterator[Any]:
-    """Every tag of the tables whose headers have names: a few hundred of ten thousand, and to go through all of them took
-    most of the time of joining two files.
+    """Every tag of the tables whose headers have names: a few hundred of ten thousand, and to go through all took most
+    of the time of joining two files.
     """
     named = pdf.Root.StructTreeRoot.get("/IDTree")
     tables = {}
