@@ -2674,6 +2674,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sheets/{sheet_id}/ahead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How much of a draft is drawn before it is issued, and what cannot be drawn. */
+        get: operations["sheets_sheet_ahead_sheets__int_sheet_id__ahead_get"];
+        put?: never;
+        /** Draw in the background what a draft still lacks, as saving it does. */
+        post: operations["sheets_sheet_draw_ahead_sheets__int_sheet_id__ahead_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sheets/{sheet_id}/answers": {
         parameters: {
             query?: never;
@@ -3428,6 +3446,15 @@ export interface components {
             refrigerant: string;
             /** Risk */
             risk: string;
+        };
+        /** AheadReply */
+        AheadReply: {
+            /** Drawn */
+            drawn: number;
+            /** Of */
+            of: number;
+            /** Problem */
+            problem: string | null;
         };
         /** AnswersBody */
         AnswersBody: {
@@ -17174,6 +17201,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SheetList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    sheets_sheet_ahead_sheets__int_sheet_id__ahead_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AheadReply"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"][];
+                };
+            };
+        };
+    };
+    sheets_sheet_draw_ahead_sheets__int_sheet_id__ahead_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AheadReply"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -126,6 +126,14 @@ class SheetList(Model):
     sheets: list[SheetRow]
 
 
+class AheadReply(Model):
+    #: calls of a draft that are drawn, of how many; both 0 for a sheet that is no draft
+    drawn: int
+    of: int
+    #: why it cannot be drawn as it is
+    problem: str | None
+
+
 class PagesReply(Model):
     pages: int
     #: the page on which each call begins

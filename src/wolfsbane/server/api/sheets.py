@@ -11,6 +11,7 @@ from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.exercise.marking.gaming import guessing
 from wolfsbane.exercise.plan.situations import SITUATIONS
 from wolfsbane.server.api.sheet_models import (
+    AheadReply,
     AuditReply,
     CsvBody,
     CsvReply,
@@ -35,13 +36,13 @@ from wolfsbane.server.api.sheet_models import (
     SheetPath,
     SheetRow,
 )
-from wolfsbane.server.core.current import database
+from wolfsbane.server.core.current import database, for_account
 from wolfsbane.server.core.db.database import Connection, queries
 from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.server.core.security import ASSISTANT, INSTRUCTOR, roles
-from wolfsbane.server.jobs.queue import queue_print, queue_sheet
+from wolfsbane.server.jobs.queue import queue_ahead, queue_print, queue_sheet
 from wolfsbane.server.printing.merge import page_count
-from wolfsbane.server.services import documents, remarking, results, sheets
+from wolfsbane.server.services import ahead, documents, remarking, results, sheets
 from wolfsbane.server.services import marking as marking_of
 from wolfsbane.server.services.item_names import item_name
 
@@ -116,7 +117,9 @@ def sheet_add(body: SheetBody) -> tuple[dict[str, Any], int]:
             large=body.large,
             seed=body.seed,
         )
-        if not body.draft:
+        if body.draft:
+            queue_ahead(connection, g.user["school_id"], sheet_id)
+        else:
             sheets.issue(connection, g.user, sheet_id)
             queue_sheet(connection, g.user["school_id"], sheet_id)
         return _full(connection, sheet_id), 201
@@ -146,6 +149,7 @@ def sheet_change(path: SheetPath, body: SheetChange) -> dict[str, Any]:
             large=body.large,
             items=[i.model_dump(exclude_none=True) for i in body.items],
         )
+        queue_ahead(connection, g.user["school_id"], path.sheet_id)
         return _full(connection, path.sheet_id)
 
 
@@ -157,6 +161,23 @@ def sheet_delete(path: SheetPath) -> Any:
         sheets.held(connection, g.user, path.sheet_id, "draft")
         queries.sheet_delete(connection, school_id=g.user["school_id"], id=path.sheet_id)
         return {"sheets": [_row(r) for r in queries.sheet_list(connection, school_id=g.user["school_id"])]}
+
+
+@api.get("/sheets/<int:sheet_id>/ahead", responses={200: AheadReply})
+@roles(INSTRUCTOR)
+def sheet_ahead(path: SheetPath) -> dict[str, Any]:
+    """How much of a draft is drawn before it is issued, and what cannot be drawn."""
+    with database().transaction() as connection:
+        return ahead.how_far(connection, g.user["school_id"], path.sheet_id)
+
+
+@api.post("/sheets/<int:sheet_id>/ahead", responses={200: AheadReply})
+@roles(INSTRUCTOR)
+def sheet_draw_ahead(path: SheetPath) -> dict[str, Any]:
+    """Draw in the background what a draft still lacks, as saving it does."""
+    with database().transaction() as connection:
+        queue_ahead(connection, g.user["school_id"], path.sheet_id)
+        return ahead.how_far(connection, g.user["school_id"], path.sheet_id)
 
 
 @api.post("/sheets/<int:sheet_id>/issue", responses={200: SheetRow})
@@ -175,6 +196,7 @@ def sheet_back_to_draft(path: SheetPath) -> dict[str, Any]:
     """Take an issued sheet back to a draft, while no answer is on it; its papers are void."""
     with database().transaction() as connection:
         sheets.back_to_draft(connection, g.user, path.sheet_id)
+        queue_ahead(connection, g.user["school_id"], path.sheet_id)
         return _full(connection, path.sheet_id)
 
 
@@ -196,7 +218,7 @@ def sheet_preview(path: SheetPath) -> dict[str, Any]:
     """How many pages the first paper of a sheet takes and what guessing would earn on it; of a draft it is drawn now,
     as it will be issued.
     """
-    pdf, played, count = documents.draw_preview(database(), g.user, path.sheet_id)
+    pdf, played, count = documents.draw_preview(database(), g.user, path.sheet_id, for_account)
     return {
         "pages": page_count(pdf),
         "starts": documents.starts(pdf, count),

@@ -13,7 +13,7 @@ import procrastinate
 
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.helpers import ALONE, Helpers
-from wolfsbane.server.services import building, platforms, rosters
+from wolfsbane.server.services import ahead, building, platforms, rosters
 
 if TYPE_CHECKING:
     from procrastinate.app import App
@@ -21,16 +21,18 @@ if TYPE_CHECKING:
 
     from wolfsbane.server.core.db.database import Connection, Database
 
-BUILD_SHEET, PRINT_SHEET, SEND_POINTS = "build_sheet", "print_sheet", "send_points"
-#: lanes that are worked at beside one another: sets of a class, what is small, what is no sheet
-LARGE, SMALL, HOUSE = "large", "small", "house"
+BUILD_SHEET, PRINT_SHEET, SEND_POINTS, DRAW_AHEAD = "build_sheet", "print_sheet", "send_points", "draw_ahead"
+#: lanes that are worked at beside one another: sets of a class, what is small, what is no sheet, drafts
+LARGE, SMALL, HOUSE, AHEAD = "large", "small", "house", "ahead"
 #: which queues each lane takes; jobs of earlier releases are in ``default``
-LANES = ((LARGE, "default"), (SMALL,), (HOUSE,))
+LANES = ((LARGE, "default"), (SMALL,), (HOUSE,), (AHEAD,))
 #: up to so many calls a sheet is small
 _SMALL_CALLS = 24
 #: a worker says so often that it lives, is taken for dead after so long, and is looked for so often, s
 HEARTBEAT_S, DEAD_S = 4.0, 14.0
 _LOOK = "* * * * * */4"
+#: a draft that was not changed for so long is drawn ahead, s
+_QUIET_S = 2
 #: jobs that are done are remembered so long, h
 _JOBS_KEPT_H = 30 * 24
 
@@ -56,12 +58,17 @@ def worker_app(connector: PsycopgConnector, db: Database, helpers: Helpers = ALO
     def send_points(school_id: int, sheet_id: int) -> None:
         platforms.send(db, school_id, sheet_id)
 
+    @app.task(name=DRAW_AHEAD, retry=3, pass_context=False)
+    def draw_ahead(school_id: int, sheet_id: int) -> None:
+        if helpers.processes > 1:  # a machine with one processor is left to whoever works at the draft
+            ahead.draw_ahead(db, school_id, sheet_id, helpers.aside())
+
     @app.periodic(cron=_LOOK)
     @app.task(name="retry_stalled", queue=HOUSE, queueing_lock="retry_stalled", pass_context=True)
     async def retry_stalled(context: Any, timestamp: Any) -> None:
         # A killed worker stops its heartbeat.
         for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=DEAD_S):
-            if job.task_name in (BUILD_SHEET, PRINT_SHEET, SEND_POINTS):
+            if job.task_name in (BUILD_SHEET, PRINT_SHEET, SEND_POINTS, DRAW_AHEAD):
                 await app.job_manager.retry_job(job)
 
     @app.periodic(cron="* * * * *")
@@ -93,12 +100,18 @@ def _queue_job(connection: Connection, task: str, pieces: int, school_id: int, *
 
 
 def queue_sheet(connection: Connection, school_id: int, sheet_id: int) -> None:
-    """Queue the build of a sheet inside the caller's transaction, from nothing: what was drawn for it before is
-    dropped.
+    """Queue the build of a sheet inside the caller's transaction. What was drawn of it before is used where it was
+    drawn from what the sheet is made of now.
     """
-    queries.drawn_clear(connection, sheet_id=sheet_id)
     pieces = queries.sheet_pieces(connection, sheet_id=sheet_id)["pieces"]
     _queue_job(connection, BUILD_SHEET, pieces, school_id, sheet_id=sheet_id)
+
+
+def queue_ahead(connection: Connection, school_id: int, sheet_id: int) -> None:
+    """Queue the drawing of a draft inside the caller's transaction, for when nobody has changed it for a moment."""
+    _queue().configure_task(DRAW_AHEAD, connection=connection, queue=AHEAD, schedule_in={"seconds": _QUIET_S}).defer(
+        school_id=school_id, sheet_id=sheet_id
+    )
 
 
 def queue_print(connection: Connection, school_id: int, sheet_id: int, kinds: list[str]) -> None:

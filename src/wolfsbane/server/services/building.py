@@ -7,14 +7,10 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from typing import TYPE_CHECKING, Any
 
-from wolfsbane.exercise.draw import item as items_of
-from wolfsbane.exercise.marking import frozen_body
-from wolfsbane.exercise.marking.gaming import pays
-from wolfsbane.exercise.paper.call import Call
-from wolfsbane.server.core.db.database import jsonb, queries
+from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.helpers import ALONE, Helpers
 from wolfsbane.server.printing.merge import merged
-from wolfsbane.server.services import sheets
+from wolfsbane.server.services import drawing, sheets
 
 if TYPE_CHECKING:
     from wolfsbane.exercise.marking.frozen_body import Body
@@ -25,7 +21,7 @@ _BROKEN = (
     "will be tried again; if it stays this way, issue it again."
 )
 #: calls printed in one go: few enough to show progress and to keep memory level, many enough to share pictures
-_CALLS_AT_ONCE = 30
+_CALLS_AT_ONCE = 60
 #: documents that are laid out paper by paper; the others run on from one to the next
 _BY_PAPER = ("packet", "key", "feedback")
 
@@ -101,20 +97,21 @@ def _build(
         queries.sheet_clear(connection, sheet_id=sheet_id)
         items = sheets.full_items(connection, sheet_id)
         people = sheets.people_of(connection, school_id, sheet["class_id"])
-        kept = {
-            (row["position"], row["person"]): frozen_body.body_from_json(row["body"])
-            for row in queries.drawn_list(connection, sheet_id=sheet_id)
-        }
-    progress.done = len(kept)
+        of_items = drawing.stamps(items, sheet["units"], sheet["seed"])
+        kept = drawing.kept_calls(connection, sheet_id, of_items)
+    work = drawing.work_of(items, len(people), sheet["units"], sheet["seed"])
+    progress.done = sum(one.place in kept for one in work)
     progress.say()
-    work = [
-        (one, position, index, sheet["units"], sheet["seed"])
-        for position, one in enumerate(items, 1)
-        for index in range(len(people))
-    ]
+    complete = progress.done == len(work) and sheet["drawn_ahead"] == drawing.stamp_of_all(of_items, len(people))
+
+    def keep(place: tuple[int, int], body: Body) -> None:
+        progress.one_more(keep={"school_id": school_id, **drawing.row_of(place, body, of_items)})
+
     try:
         with helpers.lent(len(work)) as each:
-            drawn = _drawn(work, each, progress, kept, school_id)
+            drawn = drawing.drawn(work, each, kept, keep)
+            if not complete:
+                drawn |= drawing.without_paying(work, drawn, each)
             papers = _freeze(db, sheet, people, len(items), drawn)
             counted = {"packet": progress.one_more}
             # All are asked for before the first is waited for: nobody who helps stands idle.
@@ -133,69 +130,6 @@ def _build(
             queries.drawn_clear(connection, sheet_id=sheet_id)
     except sheets.REFUSED as error:
         progress.say("failed", str(error))
-
-
-def _draw(work: tuple[dict[str, Any], int, int, str, int], again: int = 0) -> Body:
-    return items_of.draw(*work, again=again)
-
-
-def _drawn(
-    work: list[tuple[dict[str, Any], int, int, str, int]],
-    each: Callable[..., Iterable[Any]],
-    progress: _Progress,
-    kept: Mapping[tuple[int, int], Body],
-    school_id: int,
-) -> dict[tuple[int, int], Body]:
-    """Bodies by (position, index), no two of a position with the same readings. Those in ``kept`` were drawn before the
-    job was interrupted, the same way: the set comes out as if nothing had happened.
-    """
-    found, seen = {}, set()
-    coming = iter(each(_draw, [row for row in work if row[1:3] not in kept]))
-    for one, position, index, units, seed in work:
-        if (before := kept.get((position, index))) is not None:
-            seen.add((position, frozen_body.mark_of_copy(before)))
-            found[(position, index)] = before
-            continue
-        body = next(coming)
-        for again in range(1, items_of.TRIES):
-            mark = frozen_body.mark_of_copy(body)
-            if mark is None or (position, mark) not in seen:
-                break
-            body = _draw((one, position, index, units, seed), again)
-        seen.add((position, frozen_body.mark_of_copy(body)))
-        found[(position, index)] = body
-        progress.one_more(
-            keep={
-                "school_id": school_id,
-                "position": position,
-                "person": index,
-                "body": jsonb(body.to_json()),
-            }
-        )
-    _unpaid(work, found, each)
-    return found
-
-
-#: a paper that pays guessing is drawn again this often
-_REDRAWN = 2
-
-
-def _unpaid(
-    work: list[tuple[dict[str, Any], int, int, str, int]],
-    found: dict[tuple[int, int], Body],
-    each: Callable[..., Iterable[Any]],
-) -> None:
-    """Draw papers again that would pay somebody who guesses."""
-    papers: dict[int, list[tuple[dict[str, Any], int, int, str, int]]] = {}
-    for row in work:
-        papers.setdefault(row[2], []).append(row)
-    paying = list(papers.values())
-    for again in range(1, _REDRAWN + 1):
-        calls = [[body for row in rows if isinstance(body := found[row[1:3]], Call)] for rows in paying]
-        paying = [rows for rows, over in zip(paying, each(pays, calls), strict=True) if over]
-        marked = [row for rows in paying for row in rows if frozen_body.mark_of_copy(found[row[1:3]]) is not None]
-        drawn = each(_draw, marked, [items_of.TRIES + again] * len(marked))
-        found |= {row[1:3]: body for row, body in zip(marked, drawn, strict=True)}
 
 
 def _freeze(

@@ -9,7 +9,6 @@ import re
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
-from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.exercise.marking.frozen_body import body_from_json
 from wolfsbane.exercise.marking.gaming import Played, gaming
 from wolfsbane.exercise.paper.call import Call
@@ -18,7 +17,7 @@ from wolfsbane.server.core.errors import ApiError, not_found
 from wolfsbane.server.printing import extras
 from wolfsbane.server.printing.merge import page_count, page_png, page_texts
 from wolfsbane.server.printing.paper import PRINTERS, packet_pdf
-from wolfsbane.server.services import results, rig_cards, rosters, sheets
+from wolfsbane.server.services import drawing, results, rig_cards, rosters, sheets
 from wolfsbane.server.services.building import printable
 from wolfsbane.server.services.marking import paper_by_code
 
@@ -173,9 +172,12 @@ def preview(db: Database, user: dict[str, Any], sheet_id: int) -> tuple[int, byt
     return page_count(pdf), pdf
 
 
-def draw_preview(db: Database, user: dict[str, Any], sheet_id: int) -> tuple[bytes, list[Played], int]:
+def draw_preview(
+    db: Database, user: dict[str, Any], sheet_id: int, apart: Callable[..., Any] = lambda work, *given: work(*given)
+) -> tuple[bytes, list[Played], int]:
     """(PDF bytes of the first paper of a sheet, what guessing would earn on it, how many calls it has): a draft's paper
-    is drawn with the code and the numbers it will be issued with, and kept until the draft changes.
+    is drawn with the code and the numbers it will be issued with, and kept until the draft changes. What was not drawn
+    ahead is drawn by ``apart(work, *given)``, which may do it in another process.
     """
     with db.transaction() as connection:
         row = _sheet(connection, user, sheet_id)
@@ -183,12 +185,15 @@ def draw_preview(db: Database, user: dict[str, Any], sheet_id: int) -> tuple[byt
         items = sheets.full_items(connection, sheet_id)
         people = sheets.people_of(connection, user["school_id"], row["class_id"])
         code = sheets.free_code(connection, row, 0, 1)
+        of_items = drawing.stamps(items, row["units"], row["seed"])
+        kept = drawing.kept_calls(connection, sheet_id, of_items, person=0)
     if not items:
         raise ApiError(409, "not_ready", "this sheet has no call yet; put one on it")
     if not issued:
         try:
             bodies = [
-                items_of.draw(one, position, 0, row["units"], row["seed"]) for position, one in enumerate(items, 1)
+                kept[one.place] if one.place in kept else apart(drawing.draw, one)
+                for one in drawing.work_of(items, 1, row["units"], row["seed"])
             ]
         except sheets.REFUSED as error:
             raise ApiError(422, "no_variant", str(error)) from error

@@ -7,6 +7,7 @@ import { kept, units } from '@/shared/kept'
 import { called } from '@/shared/title'
 import AddPanel from './AddPanel.vue'
 import AskedPanel from './AskedPanel.vue'
+import { useAhead } from './ahead'
 import PreviewPanel from './PreviewPanel.vue'
 import { asLadder, fromRow, KIND_WORDS, moved, sum, toBody, type Item } from './draft'
 
@@ -39,6 +40,7 @@ const minutes = computed(() => sum(items.value))
 const size = computed(() => classes.value.find((c) => c.id === classId.value)?.size ?? 0)
 const at = { params: { path: { sheet_id: props.sheet.id } } }
 let timer = 0
+const ahead = useAhead(props.sheet.id, saved)
 let saving: Promise<void> = Promise.resolve()
 
 async function save(): Promise<void> {
@@ -232,6 +234,15 @@ function pick(i: number) {
         {{ items.length }} × {{ size }} apprentices = {{ items.length * size }} variants, in
         {{ units === 'us' ? '°F and psi' : '°C and kPa' }}
       </p>
+      <p v-if="ahead?.problem" class="error small" role="alert">It cannot be issued as it is. {{ ahead.problem }}</p>
+      <p v-else-if="ahead?.of" class="soft small drawn" data-test="ahead">
+        <progress :value="ahead.drawn" :max="ahead.of" aria-hidden="true" />
+        {{
+          ahead.drawn < ahead.of
+            ? `${ahead.drawn} of ${ahead.of} drawn and proved so far`
+            : 'All drawn and proved: issuing only prints them'
+        }}
+      </p>
       <div class="foot">
         <el-button size="small" data-test="add" @click="panel = 'add'">Add</el-button
         ><el-button v-if="items.length > 1" size="small" @click="items = asLadder(items)">Order easy to hard</el-button>
@@ -344,6 +355,16 @@ function pick(i: number) {
 }
 .small {
   font-size: 13px;
+}
+.drawn {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+}
+.drawn progress {
+  width: 72px;
+  height: 8px;
+  accent-color: var(--violet);
 }
 @media (max-width: 1120px) {
   .three {

@@ -99,5 +99,16 @@
 #let tick = text(font: "DejaVu Sans", "✓")
 #let cross = text(font: "DejaVu Sans", "✗")
 
+// Two parts beside one another, their widths as `a` to `b`. A grid would lay out either part twice, and what stands in
+// grids of its own four times; but what is taller than a page goes on to the next in a grid alone: large print.
+#let beside(a, b, gutter, first, second) = if large {
+  grid(columns: (a * 1fr, b * 1fr), column-gutter: gutter, first, second)
+} else {
+  stack(
+    dir: ltr, spacing: gutter,
+    block(width: (100% - gutter) * (a / (a + b)), first), block(width: (100% - gutter) * (b / (a + b)), second),
+  )
+}
+
 // A table to read down, with a hairline under each row.
 #let listing(..given) = table(stroke: (bottom: .4pt + hair), inset: (x: 1.4mm, y: 1.1mm), align: left + top, ..given)

@@ -16,13 +16,14 @@
   },
 )
 
+// Rows of a key letter and its text. Each is a paragraph: a grid would lay every text out twice.
 #let choice-rows(rows, columns, size: size.choice, key: size.key, gap: 1.5mm) = {
   set text(size: size)
-  set par(leading: .42em)
-  grid(
-    columns: (key, 1fr) * columns, row-gutter: gap, column-gutter: (0mm, 2mm) * columns,
-    ..rows.map(row => (text(font: "B612", weight: 700, fill: accent, row.key), row.text)).flatten(),
-  )
+  set par(leading: .42em, spacing: gap, hanging-indent: key)
+  let one(row) = par[#box(width: key, text(font: "B612", weight: 700, fill: accent, row.key))#row.text]
+  if columns == 1 { rows.map(one).join() } else {
+    grid(columns: (1fr,) * columns, row-gutter: gap, column-gutter: 2mm, ..rows.map(one))
+  }
 }
 
 #let to-work-out(call) = {
@@ -108,8 +109,7 @@
 
 #let diagnose(paper, call, n) = {
   page-head(paper, "call", n, first: true)
-  grid(
-    columns: (56fr, 44fr), column-gutter: 5mm,
+  beside(56, 44, 5mm,
     {
       [== #say(call, "Complaint")]
       call.story
@@ -147,8 +147,7 @@
     pagebreak()
     page-head(paper, "call", n)
   }
-  grid(
-    columns: (55fr, 45fr), column-gutter: 5mm,
+  beside(55, 45, 5mm,
     {
       to-work-out(call)
       to-judge(call)
@@ -169,8 +168,7 @@
   }
   let repair = call.repair
   if repair == none { return }
-  grid(
-    columns: (52fr, 48fr), column-gutter: 5mm,
+  beside(52, 48, 5mm,
     {
       [== #repair.amount.no · #say(call, "How much refrigerant")]
       if repair.net { say(call, "Net, compared with what is in it now: add is +, recover is −; write 0 for none.") } else { say(call, "Add is +, recover is −; write 0 for none.") }
@@ -217,8 +215,7 @@
 
 #let situation(paper, part, n) = {
   page-head(paper, "call", n, first: true)
-  grid(
-    columns: (56fr, 44fr), column-gutter: 5mm,
+  beside(56, 44, 5mm,
     {
       [== #part.title · #part.points #say(part, "points")]
       part.story
@@ -262,8 +259,7 @@
     page-head(paper, "call", n)
   }
   v(1mm)
-  grid(
-    columns: (46fr, 54fr), column-gutter: 5mm,
+  beside(46, 54, 5mm,
     {
       [== #say(part, "Work out")]
       set text(size: size.cell)

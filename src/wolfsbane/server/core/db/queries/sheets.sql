@@ -33,12 +33,12 @@ returning id;
 
 -- name: sheet_put!
 -- Change a draft.
-update sheets set class_id = :class_id, title = :title, units = :units, paper = :paper, large = :large
+update sheets set class_id = :class_id, title = :title, units = :units, paper = :paper, large = :large, problem = null
 where school_id = :school_id and id = :id and status = 'draft';
 
 -- name: sheet_hold^
 -- Hold a sheet while it changes.
-select id, status, class_id, units, seed, printing, now() as read_at from sheets where school_id = :school_id and id = :id for no key update;
+select id, status, class_id, units, seed, printing, drawn_ahead, now() as read_at from sheets where school_id = :school_id and id = :id for no key update;
 
 -- name: sheet_share^
 -- Keep the rules of a sheet and what its rigs read from changing while a paper is marked; any number of markers may.
@@ -110,12 +110,24 @@ delete from papers where sheet_id = :sheet_id and (select count(*) from calls) >
 
 -- name: drawn_add!
 -- Keep a call that was drawn until the sheet is made.
-insert into drawn_calls (school_id, sheet_id, position, person, body)
-values (:school_id, :sheet_id, :position, :person, :body) on conflict (sheet_id, position, person) do nothing;
+insert into drawn_calls (school_id, sheet_id, position, person, body, drawn_from)
+values (:school_id, :sheet_id, :position, :person, :body, :drawn_from)
+on conflict (sheet_id, position, person)
+do update set body = excluded.body, drawn_from = excluded.drawn_from, drawn_at = now();
 
 -- name: drawn_list
--- Calls that were drawn before the job was interrupted.
-select position, person, body from drawn_calls where sheet_id = :sheet_id;
+-- Calls that were drawn before the sheet was issued, or before its job was interrupted.
+select position, person, body, drawn_from from drawn_calls
+where sheet_id = :sheet_id and (cast(:person as int) is null or person = :person);
+
+-- name: drawn_count^
+-- How many calls of a draft are drawn from what its items are now, and whether it is drawn as a whole.
+select count(*)::int as drawn from drawn_calls
+where sheet_id = :sheet_id and person < :people and (position, drawn_from) in (select * from unnest(cast(:positions as int[]), cast(:stamps as text[])));
+
+-- name: sheet_drawn_ahead!
+-- Say whether a draft is drawn, all of it, or what stands in the way.
+update sheets set drawn_ahead = :drawn_ahead, problem = :problem where id = :id and status = 'draft';
 
 -- name: drawn_clear!
 -- The sheet is made, or will be made of something else.
@@ -130,7 +142,7 @@ select (select count(*) from sheet_calls where sheet_id = :sheet_id)::int
 -- name: jobs_open^
 -- Sheets of a school that wait or are being made.
 select count(*)::int as open from procrastinate_jobs
-where status in ('todo', 'doing') and args ->> 'school_id' = (:school_id)::text;
+where status in ('todo', 'doing') and queue_name <> 'ahead' and args ->> 'school_id' = (:school_id)::text;
 
 -- name: paper_add^
 -- Add one apprentice's paper.
