@@ -7,8 +7,9 @@ from functools import partial
 
 import pytest
 
+from wolfsbane.exercise.draw import item as items_of
 from wolfsbane.server.core.helpers import WORTH_SENDING, Helpers
-from wolfsbane.server.services import building
+from wolfsbane.server.services import building, drawing
 
 
 @pytest.fixture
@@ -71,25 +72,25 @@ class Body:
 @pytest.mark.parametrize(("until", "drawn_again"), [({}, {}), ({1: 1}, {1: 1}), ({0: 1, 2: 9}, {0: 1, 2: 2})])
 def test_a_paper_that_pays_guessing_is_drawn_again_as_a_whole_and_twice_at_most(monkeypatch, until, drawn_again):
     """``until`` is how often each paper has to be drawn again until it pays no more."""
-    first = building.items_of.TRIES
-    work = [("item", position, index, "us", 7) for position in (1, 2, 3) for index in range(3)]
-    found = {row[1:3]: Body(*row[1:3]) for row in work}
-    monkeypatch.setattr(building, "Call", Body)
-    monkeypatch.setattr(building.frozen_body, "mark_of_copy", lambda body: None if body.place[0] == 3 else body.place)
+    first = items_of.TRIES
+    work = drawing.work_of([{"n": n} for n in (1, 2, 3)], 3, "us", 7)
+    found = {one.place: Body(*one.place) for one in work}
+    monkeypatch.setattr(drawing, "Call", Body)
+    monkeypatch.setattr(drawing.frozen_body, "mark_of_copy", lambda body: None if body.place[0] == 3 else body.place)
     monkeypatch.setattr(
-        building.items_of, "draw", lambda one, position, index, units, seed, again=0: Body(position, index, again)
+        items_of, "draw", lambda one, position, index, units, seed, again=0: Body(position, index, again)
     )
     monkeypatch.setattr(
-        building, "pays", lambda calls: max(0, max(c.again for c in calls) - first) < until.get(calls[0].place[1], 0)
+        drawing, "pays", lambda calls: max(0, max(c.again for c in calls) - first) < until.get(calls[0].place[1], 0)
     )
-    building._unpaid(work, found, map)
+    found |= drawing.without_paying(work, found, map)
     for (position, index), body in found.items():
         again = 0 if position == 3 else drawn_again.get(index, 0)  # what everybody may have alike stays
         assert body.place == (position, index) and body.again == (first + again if again else 0)
 
 
 def test_a_document_is_being_printed_before_anybody_waits_for_it(monkeypatch):
-    """Twenty papers of five calls: the packet in parts of six papers each, the slips in one go."""
+    """Twenty-six papers of five calls: the packet in three parts of at most sixty calls, the slips in one go."""
     asked, done = [], []
 
     def each(work, chunks):
@@ -97,13 +98,61 @@ def test_a_document_is_being_printed_before_anybody_waits_for_it(monkeypatch):
         return (work(chunk) for chunk in chunks)
 
     def printer(sheet, papers, progress):
-        return f"{sheet['title']} {papers[0]}".encode() if papers[0] != 6 else None
+        return f"{sheet['title']} {papers[0]}".encode() if papers[0] != 9 else None
 
     monkeypatch.setattr(building, "merged", b", ".join)
-    sheet, papers = {"title": "Friday", "calls": 5}, range(20)
+    sheet, papers = {"title": "Friday", "calls": 5}, range(26)
     packet = building._printing(sheet, "packet", papers, printer, each, done.append)
     slips = building._printing(sheet, "slips", papers, printer, each)
-    assert asked == [[6, 6, 6, 2], [20]] and done == []
-    assert building._joined(packet) == b"Friday 0, Friday 12, Friday 18", "a part with nothing to print is left out"
-    assert done == [6, 6, 6, 2]
+    assert asked == [[9, 9, 8], [26]] and done == []
+    assert building._joined(packet) == b"Friday 0, Friday 18", "a part with nothing to print is left out"
+    assert done == [9, 9, 8]
     assert building._joined(slips) == b"Friday 0" and building._joined(iter([None])) is None
+
+
+@pytest.mark.parametrize(
+    ("papers", "calls", "parts"), [(24, 1, [24]), (13, 3, [7, 6]), (24, 5, [12, 12]), (1, 12, [1])]
+)
+def test_a_packet_is_printed_by_two_where_that_is_worth_it(papers, calls, parts):
+    asked = []
+
+    def each(work, chunks):
+        asked.extend(len(chunk) for chunk in chunks)
+        return iter(chunks)
+
+    building._printing({"calls": calls}, "packet", range(papers), None, each)
+    assert asked == parts
+
+
+def left_over(number):
+    """A piece that fails after others were asked for."""
+    if number == 3:
+        raise ValueError("the draft was changed")
+    return number
+
+
+def test_work_that_is_done_aside_is_asked_for_a_little_at_a_time_and_ends_nothing(helpers):
+    asked = []
+
+    def pieces():
+        for number in range(10):
+            asked.append(number)
+            yield number
+
+    coming = helpers.aside()(twice, pieces())
+    assert next(coming) == 0 and len(asked) == 3, "one more than there are processes"
+    assert list(coming) == [2 * n for n in range(1, 10)]
+    own = set(multiprocessing.active_children())
+    with pytest.raises(ValueError, match="the draft was changed"):
+        list(helpers.aside()(left_over, range(9)))
+    assert set(multiprocessing.active_children()) == own
+    assert Helpers(1).aside() is map
+
+
+def threads(_):
+    return os.environ.get("RAYON_NUM_THREADS")
+
+
+def test_the_press_in_a_helper_keeps_to_one_processor(helpers):
+    with helpers.lent(WORTH_SENDING) as each:
+        assert set(each(threads, range(WORTH_SENDING))) == {"1"}

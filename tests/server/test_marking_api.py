@@ -18,7 +18,7 @@ from wolfsbane.server.core.current import database_of
 from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.helpers import Helpers
 from wolfsbane.server.printing.merge import page_count
-from wolfsbane.server.services import building, marking, sheets
+from wolfsbane.server.services import building, drawing, marking, sheets
 
 RIG = {
     "suction_pressure": 128,
@@ -420,7 +420,7 @@ def test_a_sheet_is_cancelled_while_it_is_drawn_and_can_be_issued_after_all(app,
     class_id = teacher.post("/classes", {"name": "Firsts", "apprentices": ["A B", "C D", "E F"]}).json["id"]
     scenario_id = teacher.post("/scenarios", SCENARIO).json["id"]
     made = teacher.post("/sheets", {"title": "Cut short", "class_id": class_id, "scenario_ids": [scenario_id]}).json
-    true, drawn = building._draw, []
+    true, drawn = drawing.draw, []
 
     def draw(work):
         drawn.append(work)
@@ -428,14 +428,14 @@ def test_a_sheet_is_cancelled_while_it_is_drawn_and_can_be_issued_after_all(app,
             assert teacher.post(f"/sheets/{made['id']}/cancel", {}).json["status"] == "cancelling"
         return true(work)
 
-    monkeypatch.setattr(building, "_draw", draw)
+    monkeypatch.setattr(drawing, "draw", draw)
     build(app, made["id"])
     assert (
         len(drawn) == 2
         and teacher.get(f"/sheets/{made['id']}").json["status"] == "cancelled"
         and codes(teacher, made) == []
     )
-    monkeypatch.setattr(building, "_draw", true)
+    monkeypatch.setattr(drawing, "draw", true)
     assert teacher.post(f"/sheets/{made['id']}/issue", {}).json["status"] == "queued"
     build(app, made["id"])
     assert teacher.get(f"/sheets/{made['id']}").json["status"] == "ready" and len(codes(teacher, made)) == 3

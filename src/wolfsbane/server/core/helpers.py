@@ -53,9 +53,8 @@ class Helpers:
             raise
 
     def aside(self) -> Callable[..., Iterable[Any]]:
-        """``map`` over half of the processes, one piece of work for each at a time, in order: what somebody waits for
-        is never more than a piece behind. Nothing is ended where the work is given up. The plain ``map`` where there
-        are none.
+        """``map`` over the processes, a few pieces of work at a time, in order: what somebody waits for is never more
+        than those few behind. Nothing is ended where the work is given up. The plain ``map`` where there are none.
         """
         if self.processes < 2:
             return map
@@ -64,7 +63,7 @@ class Helpers:
             asked: deque[Future[Any]] = deque()
             for one in zip(*given, strict=False):
                 asked.append(self._running().submit(work, *one))
-                if len(asked) >= self.processes // 2:
+                if len(asked) > self.processes:
                     yield asked.popleft().result()
             while asked:
                 yield asked.popleft().result()

@@ -5,6 +5,7 @@ run again after a crash.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from math import ceil
 from typing import TYPE_CHECKING, Any
 
 from wolfsbane.server.core.db.database import queries
@@ -20,8 +21,8 @@ _BROKEN = (
     "Something went wrong on our side while this sheet was being made. It "
     "will be tried again; if it stays this way, issue it again."
 )
-#: calls printed in one go: few enough to show progress and to keep memory level, many enough to share pictures
-_CALLS_AT_ONCE = 60
+#: calls printed in one go at most, to keep memory level; so few are not worth a second process
+_CALLS_AT_ONCE, _CALLS_ALONE = 60, 24
 #: documents that are laid out paper by paper; the others run on from one to the next
 _BY_PAPER = ("packet", "key", "feedback")
 
@@ -190,17 +191,19 @@ def _printing(
     """PDF bytes of the parts of one document as they are printed, None for one with nothing to print; whoever helps
     begins at once. ``counted(n)`` is called as papers are done.
     """
-    most = max(1, _CALLS_AT_ONCE // max(1, sheet["calls"])) if kind in _BY_PAPER else max(1, len(papers))
+    calls = len(papers) * max(1, sheet["calls"])
+    parts = max(ceil(calls / _CALLS_AT_ONCE), 1 if calls <= _CALLS_ALONE else 2) if kind in _BY_PAPER else 1
+    most = max(1, ceil(len(papers) / parts))
     chunks = [papers[i : i + most] for i in range(0, len(papers), most)]
     printed = each(_Print(printer, printable(sheet)), chunks)
 
-    def parts() -> Iterator[bytes | None]:
+    def coming() -> Iterator[bytes | None]:
         for chunk, part in zip(chunks, printed, strict=True):
             yield part
             if counted:
                 counted(len(chunk))
 
-    return parts()
+    return coming()
 
 
 def _joined(parts: Iterable[bytes | None]) -> bytes | None:
