@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 from wolfsbane.cycle.properties import refrigerant
@@ -117,6 +118,13 @@ def dial(
     point and the high PT scale for the bubble point, at ``barometer_pa``. ``refrigeration`` picks the compound gauge of
     a machine that cools a box.
     """
+    face = _face(side, system, refrigerant_name, barometer_pa, refrigeration)
+    return {**face, "value": value, "needle_deg": needle_deg(side, system, value, refrigeration=refrigeration)}
+
+
+@lru_cache(maxsize=256)
+def _face(side: str, system: str, refrigerant_name: str, barometer_pa: float, refrigeration: bool) -> dict[str, Any]:
+    """All of a dial but its needle: it stays the same while a machine is read again and again. Not to be changed."""
     scale = (BOX_SCALES if refrigeration else SCALES)[(side, system)]
     minor, major, labels = [], [], []
     for i in range(round(scale.top / scale.minor) + 1):
@@ -137,8 +145,8 @@ def dial(
     return {
         "side": side,
         "unit": scale.unit,
-        "value": value,
-        "needle_deg": needle_deg(side, system, value, refrigeration=refrigeration),
+        "value": 0.0,
+        "needle_deg": 0.0,
         "minor_path": "".join(minor),
         "major_path": "".join(major),
         "labels": labels,

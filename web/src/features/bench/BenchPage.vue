@@ -25,6 +25,7 @@ import { useBench } from './useBench'
 import { useSaving } from './useSaving'
 import { useShortcuts, type Shortcut } from './shortcuts'
 import { useRoomDay } from './useRoomDay'
+import { useMoving } from './moving'
 import { useReplay } from './useReplay'
 import { useWhatIf } from './useWhatIf'
 import { arrows } from '@/shared/tabs'
@@ -49,6 +50,7 @@ const day = useRoomDay(
   computed(() => tab.value === 'room'),
 )
 const lively = kept('bench.lively', true)
+const moving = useMoving(() => bench.body.value)
 const projecting = ref(false)
 const marks = computed(() =>
   rows.value.map((r, i) => ({
@@ -155,7 +157,7 @@ const keysOn = shortcuts.on
     <h1 v-if="!reply?.trip" class="off">Bench: {{ machine?.name }}</h1>
     <BenchBar :bench="bench" :saving="saving" @project="projecting = !projecting" @keys="keysOpen = true" />
     <p v-if="replay.failure.value" class="error" role="alert">{{ replay.failure.value }}</p>
-    <div class="bench">
+    <div :class="['bench', { moving }]">
       <section :class="['plant', { card: tab !== 'what' }]" :aria-label="tab === 'what' ? 'Act' : 'Faults'">
         <template v-if="tab !== 'what'"
           ><PlantPanel :bench="bench" /><WeatherPanel :bench="bench" /><RoomPanel
@@ -296,6 +298,10 @@ const keysOn = shortcuts.on
   padding: 8px 14px 12px;
   max-width: 1720px;
   margin: 0 auto;
+}
+.moving :deep(*) {
+  transition: none !important;
+  animation-play-state: paused !important;
 }
 .plant,
 .side {

@@ -240,7 +240,7 @@ function pick(i: number) {
         {{
           ahead.drawn < ahead.of
             ? `${ahead.drawn} of ${ahead.of} drawn and proved so far`
-            : 'All drawn and proved: issuing only prints them'
+            : `All ${ahead.of} drawn and proved, ready to print`
         }}
       </p>
       <div class="foot">
@@ -362,6 +362,7 @@ function pick(i: number) {
   gap: 8px;
 }
 .drawn progress {
+  flex: none;
   width: 72px;
   height: 8px;
   accent-color: var(--violet);
