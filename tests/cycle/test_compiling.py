@@ -34,3 +34,24 @@ def test_what_was_out_of_sight_is_there_for_whoever_wants_it():
 
 def test_whoever_came_first_is_left_alone():
     assert said("import cffi\n" + SOLVES + "print(sys.modules['cffi'] is cffi)")[-2:] == ["['cffi']", "True"]
+
+
+PREPARED = "print('numba.np.polynomial.polynomial_core' in sys.modules)"
+COMPILES = """
+import numpy as np
+from wolfsbane.cycle.compiling import njit
+@njit
+def middle(values):
+    return np.median(np.array([v for v in values if v > 0.0])), len({1: 2.0, 3: 4.0})
+print(middle(np.array([3.0, -1.0, 9.0, 5.0])))
+"""
+
+
+def test_code_that_was_compiled_earlier_is_taken_up_without_preparing_to_compile():
+    said(SOLVES)  # compiled at the latest here
+    assert said(SOLVES + PREPARED)[-1] == "False"
+
+
+def test_what_has_to_be_compiled_after_all_is():
+    assert said(SOLVES + COMPILES + PREPARED)[-2:] == ["(5.0, 2)", "True"]
+    assert said(COMPILES)[-1] == "(5.0, 2)"
