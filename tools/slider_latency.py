@@ -2,8 +2,8 @@
 
 Fifty single moves, each from the change of the value until the frame after it is painted; then fifty moves in one go,
 where the last value must win; then a sheet of five calls is planned, drawn and printed for a class of twenty-four,
-twice, with the seconds that takes: while nobody touches the page, and while the slider is moved all the time. Starts
-the demo on its own port and folder unless an address is given.
+three times, with the seconds that takes: while nobody touches the page; while the slider is moved all the time; and as
+a draft that is issued once it was drawn ahead. Starts the demo on its own port and folder unless an address is given.
 """
 
 import contextlib
@@ -92,8 +92,8 @@ class Asking:
         return self.page.request.post(self.base + path, data=body, headers={"X-CSRF-Token": self.csrf}).json()
 
 
-def issued(asking):
-    """(id of a sheet that is being drawn for a class of twenty-four, seconds its plan took)."""
+def issued(asking, draft=False):
+    """(id of a sheet that is being drawn for a class of twenty-four, seconds its plan took); of a draft of it."""
     people = [{"name": f"Apprentice {i}", "number": str(i)} for i in range(1, CLASS + 1)]
     class_id = asking.post("/classes", {"name": f"Timed {time.time():.0f}", "apprentices": people})["id"]
     begun = time.monotonic()
@@ -108,12 +108,14 @@ def issued(asking):
         }
         for r in plan["ladder"]
     ]
-    return asking.post("/sheets", {"title": "Timed", "class_id": class_id, "items": items})["id"], planned
+    body = {"title": "Timed", "class_id": class_id, "items": items, "draft": draft}
+    return asking.post("/sheets", body)["id"], planned
 
 
 def measured(page, address):
     """{quiet: {moves, median_ms, p95_ms, worst_ms}, burst: {moves, asked, last_wins}, untouched: the seconds plan and
-    set take while nobody touches the page, drawing: as quiet, with the same seconds} of one page.
+    set take while nobody touches the page, drawing: as quiet, with the same seconds, drawn_ahead: the seconds of a
+    draft} of one page.
     """
     asked = []
     page.on("request", lambda r: r.url.endswith("/api/v1/bench") and asked.append(json.loads(r.post_data)))
@@ -140,7 +142,27 @@ def measured(page, address):
     asking, busy = Asking(page, address), []
     untouched = _until_ready(asking, lambda: page.wait_for_timeout(250))
     drawing = _until_ready(asking, lambda: busy.extend(_single_moves(page, 20, "ArrowLeft", "ArrowRight")))
-    return {"quiet": _told(quiet), "burst": burst, "untouched": untouched, "drawing": _told(sorted(busy)) | drawing}
+    return {
+        "quiet": _told(quiet),
+        "burst": burst,
+        "untouched": untouched,
+        "drawing": _told(sorted(busy)) | drawing,
+        "drawn_ahead": _drawn_ahead(asking, page),
+    }
+
+
+def _drawn_ahead(asking, page):
+    """Seconds a draft takes to be drawn while nobody touches the page, and from its issue to the packet."""
+    sheet_id, _ = issued(asking, draft=True)
+    begun = time.monotonic()
+    while (far := asking.get(f"/sheets/{sheet_id}/ahead"))["drawn"] < far["of"]:
+        page.wait_for_timeout(250)
+    drawn = time.monotonic()
+    asking.post(f"/sheets/{sheet_id}/issue", {})
+    while (status := asking.get(f"/sheets/{sheet_id}")["status"]) not in ("ready", "failed", "cancelled"):
+        page.wait_for_timeout(250)
+    packet = time.monotonic() - drawn
+    return {"drawn_s": round(drawn - begun, 1), "issue_to_packet_s": round(packet, 1), "status": status}
 
 
 def _until_ready(asking, meanwhile):
