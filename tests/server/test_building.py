@@ -8,6 +8,8 @@ from functools import partial
 import pytest
 
 from wolfsbane.exercise.draw import item as items_of
+from wolfsbane.server.core.current import database_of
+from wolfsbane.server.core.db.database import queries
 from wolfsbane.server.core.helpers import WORTH_SENDING, Helpers
 from wolfsbane.server.services import building, drawing
 
@@ -122,6 +124,35 @@ def test_a_packet_is_printed_by_two_where_that_is_worth_it(papers, calls, parts)
 
     building._printing({"calls": calls}, "packet", range(papers), None, each)
     assert asked == parts
+
+
+def test_what_is_printed_can_be_had_while_the_rest_still_is(app, teacher, sheet):
+    path, seen = f"/sheets/{sheet['id']}", []
+
+    def printer(kind):
+        def pdf(row, papers, progress):
+            got = teacher.get(path).json
+            seen.append((kind, got["status"], got["at_hand"]))
+            for other, there in (("packet", kind == "key"), ("key", False)):
+                said = teacher.get(f"{path}/documents/{other}")
+                assert (said.status_code, said.data == b"%PDF packet") == ((200, True) if there else (409, False))
+            return f"%PDF {kind}".encode()
+
+        return pdf
+
+    with database_of(app).transaction() as connection:
+        school = connection.execute("select school_id from sheets where id = %s", (sheet["id"],)).fetchone()
+        queries.document_put(
+            connection, school_id=school["school_id"], sheet_id=sheet["id"], kind="key", pdf=b"old", read_at=None
+        )
+        queries.sheet_status(connection, id=sheet["id"], status="queued", total=None)
+    with pytest.MonkeyPatch.context() as patched:
+        patched.setattr(building, "merged", b"".join)
+        printers = {kind: printer(kind) for kind in ("packet", "key")}
+        building.build(database_of(app), school["school_id"], sheet["id"], printers)
+    assert seen == [("packet", "building", []), ("key", "building", ["packet"])], "nothing of an earlier build"
+    assert teacher.get(path).json["status"] == "ready"
+    assert teacher.get(f"{path}/documents/key").data == b"%PDF key"
 
 
 def left_over(number):

@@ -5,12 +5,13 @@ import MarkingPage from '@/features/marking/MarkingPage.vue'
 import HistoryPanel from '@/features/sheets/HistoryPanel.vue'
 import PrintPanel from '@/features/sheets/PrintPanel.vue'
 import ResultsPanel from '@/features/sheets/ResultsPanel.vue'
+import SheetPage from '@/features/sheets/SheetPage.vue'
 import { useFailing } from '@/shared/failing'
 import { user } from '@/shared/session'
 
 vi.mock('vue-router', () => ({
   useRouter: () => ({ push: vi.fn(), replace: vi.fn(() => Promise.resolve()) }),
-  useRoute: () => ({ params: { code: 'ABC234' }, query: {} }),
+  useRoute: () => ({ params: { code: 'ABC234', id: '7' }, query: {} }),
 }))
 
 /** The client keeps the fetch it finds when it is made: it gets one that asks ours each time. */
@@ -300,6 +301,27 @@ describe('the page of a sheet', () => {
     expect(page.text()).not.toContain('Rig setup cards')
     expect(page.text()).toContain('Sealed results')
     expect(page.find('.rotation').exists()).toBe(false)
+  })
+  it('links what is printed while the rest still is, for whoever teaches', async () => {
+    replies['GET /sheets/7'] = {
+      ...sheet,
+      title: 'Friday',
+      status: 'building',
+      done: 132,
+      total: 144,
+      created_at: '2026-11-27T10:00:00Z',
+    }
+    const page = await shown(SheetPage)
+    const printed = page.findAll('[data-test=printed-so-far] a')
+    expect(printed.map((a) => [a.text(), a.attributes('href')])).toEqual([
+      ['Packet', '/api/v1/sheets/7/documents/packet'],
+    ])
+    expect(page.find('.doors').exists()).toBe(false)
+    page.unmount()
+    user.value = { ...user.value, role: 'assistant' } as never
+    const helped = await shown(SheetPage)
+    expect(helped.find('[data-test=printed-so-far]').exists()).toBe(false)
+    helped.unmount()
   })
   it('tells what was done without the bulk of answers, and with it when asked', async () => {
     const entry = (id: number, action: string, more: object = {}) => ({

@@ -28,7 +28,6 @@ finally:
         del sys.modules[_name]
 
 
-
 def _load_overload(cache: Any, signature: Any, context: Any) -> Any:
     """What ``Cache.load_overload`` does, but for the preparation."""
     rtsys.initialize(context)

@@ -96,6 +96,7 @@ def _build(
         if sheet["status"] == "cancelling":
             raise CanceledError
         queries.sheet_clear(connection, sheet_id=sheet_id)
+        queries.documents_clear(connection, sheet_id=sheet_id)
         items = sheets.full_items(connection, sheet_id)
         people = sheets.people_of(connection, school_id, sheet["class_id"])
         of_items = drawing.stamps(items, sheet["units"], sheet["seed"])

@@ -45,8 +45,8 @@ def _ready(row: dict[str, Any]) -> None:
 
 
 def at_hand(row: dict[str, Any]) -> list[str]:
-    """Kinds of documents of a sheet's row that can be had at once."""
-    few = row["papers"] * row["calls"] <= _AT_ONCE
+    """Kinds of documents of a sheet's row that can be had at once; of one that is being printed what is printed."""
+    few = row["status"] == "ready" and row["papers"] * row["calls"] <= _AT_ONCE
     return sorted({*row["printed"], *(HEAVY if few else ())} - {"preview"})
 
 
@@ -65,13 +65,14 @@ def wanted(
 
 
 def document(db: Database, user: dict[str, Any], sheet_id: int, kind: str) -> bytes:
-    """PDF bytes of a document. Raises ApiError 404 where there is nothing of the kind,
-    409 while it has to be printed first.
+    """PDF bytes of a document; of a sheet that is being printed what is printed so far. Raises ApiError 404 where there
+    is nothing of the kind, 409 while it has to be printed first.
     """
     school_id = user["school_id"]
     with db.transaction() as connection:
         row = _sheet(connection, user, sheet_id)
-        _ready(row)
+        if row["status"] != "building" or kind not in row["printed"]:
+            _ready(row)
         if kind in row["printed"]:
             return bytes(queries.document_get(connection, school_id=school_id, sheet_id=sheet_id, kind=kind)["pdf"])
         if kind in HEAVY and kind not in at_hand(row):

@@ -31,6 +31,16 @@ function exclude(position: number): void {
 const building = computed(() => ['queued', 'building', 'cancelling'].includes(sheet.value?.status ?? ''))
 const teaches = computed(() => user.value?.role === 'instructor')
 const has = (kind: string) => sheet.value?.at_hand.includes(kind) ?? false
+/** What is printed while the rest still is. */
+const printed = computed(() =>
+  (
+    [
+      ['packet', 'Packet'],
+      ['key', 'Key'],
+      ['slips', 'Sealed slips'],
+    ] as const
+  ).filter(([kind]) => has(kind)),
+)
 const rigs = computed(() => sheet.value?.items.filter((i) => i.kind === 'rig') ?? [])
 const tabs = computed(
   () =>
@@ -157,6 +167,16 @@ onUnmounted(() => window.clearInterval(timer))
       <div v-if="building" class="card work" role="status">
         <h2>{{ sheet.status === 'cancelling' ? 'Stopping' : 'Drawing variants and printing' }}</h2>
         <el-progress :percentage="Math.round((100 * sheet.done) / sheet.total)" :stroke-width="12" />
+        <p v-if="teaches && printed.length" class="there" data-test="printed-so-far">
+          Printed so far:
+          <a
+            v-for="[kind, name] in printed"
+            :key="kind"
+            :href="`/api/v1/sheets/${id}/documents/${kind}`"
+            target="_blank"
+            >{{ name }}</a
+          >
+        </p>
         <p class="soft">You can leave this page; the sheet keeps building.</p>
         <el-button v-if="teaches" :disabled="sheet.status === 'cancelling'" @click="cancel">Cancel</el-button>
       </div>
@@ -239,6 +259,10 @@ onUnmounted(() => window.clearInterval(timer))
 }
 .work {
   max-width: 640px;
+}
+.there a {
+  margin-left: 10px;
+  font-weight: 600;
 }
 .tabs {
   display: flex;
