@@ -145,6 +145,7 @@ def classroom(page, address):
     page.wait_for_selector("[data-test=page]", timeout=60_000)
     page.get_by_role("button", name="Page 4 of").click()
     page.wait_for_timeout(1500)
+    page.get_by_text("ready to print").wait_for(timeout=120_000)
     page.screenshot(path=OUT / "sheets.png")
     page.goto(f"{address}/rigs")
     page.get_by_role("link", name="Rig 1", exact=True).first.click()
