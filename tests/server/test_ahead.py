@@ -174,6 +174,31 @@ def test_a_paper_that_pays_guessing_is_drawn_again_before_it_is_issued(app, teac
     assert len(paid) == asked and len(counted) == 5, "a draft that is complete is not gone through again"
 
 
+def test_a_paper_drawn_again_as_a_whole_is_a_first_draw_if_the_draft_changes(app, teacher, draft, counted, monkeypatch):
+    paid = []
+
+    def once(calls):
+        paid.append(calls)
+        return len(paid) == 2
+
+    monkeypatch.setattr(drawing, "pays", once)
+    drawn_ahead(app, draft["id"])
+    assert teacher.get(f"/sheets/{draft['id']}/ahead").json["drawn"] == 4
+    changed = again(draft)
+    changed["items"][1]["items"] = 3
+    teacher.put(f"/sheets/{draft['id']}", changed)
+    counted.clear()
+    drawn_ahead(app, draft["id"])
+    assert counted == [(2, 0), (1, 1), (2, 1)], "the call of the paper that paid, as a first draw"
+    issued(app, teacher, draft)
+    made = on_paper(app, teacher, draft)
+    teacher.post(f"/sheets/{draft['id']}/draft", {})
+    with database_of(app).transaction() as connection:
+        queries.sheet_seed(connection, id=draft["id"], seed=11)
+    issued(app, teacher, draft)
+    assert on_paper(app, teacher, draft) == made, "whatever was changed on the way"
+
+
 def test_the_preview_shows_what_was_drawn_ahead(app, teacher, draft, counted):
     drawn_ahead(app, draft["id"])
     counted.clear()

@@ -58,6 +58,7 @@ def how_far(connection: Connection, school_id: int, sheet_id: int) -> dict[str, 
         people=found.people,
         positions=list(found.of_items),
         stamps=list(found.of_items.values()),
+        of_all=found.stamp,
     )["drawn"]
     return {"drawn": drawn, "of": len(found.work), "problem": row["problem"]}
 
@@ -72,7 +73,7 @@ def draw_ahead(db: Database, school_id: int, sheet_id: int, each: Callable[..., 
         begun = _draft(connection, school_id, sheet_id)
         if begun is None or begun.complete:
             return
-        kept = drawing.kept_calls(connection, sheet_id, begun.of_items)
+        kept = drawing.kept_calls(connection, sheet_id, begun.of_items, begun.stamp)
 
     def write(bodies: dict[tuple[int, int], Body], problem: str | None = None, *, complete: bool = False) -> None:
         with db.transaction() as connection:
@@ -80,7 +81,7 @@ def draw_ahead(db: Database, school_id: int, sheet_id: int, each: Callable[..., 
             if now is None or now.stamp != begun.stamp:
                 raise _ChangedError
             for place, body in bodies.items():
-                row = drawing.row_of(place, body, begun.of_items)
+                row = drawing.row_of(place, body, begun.stamp if complete else begun.of_items[place[0]])
                 queries.drawn_add(connection, school_id=school_id, sheet_id=sheet_id, **row)
             queries.sheet_drawn_ahead(
                 connection, id=sheet_id, drawn_ahead=begun.stamp if complete else None, problem=problem

@@ -100,14 +100,15 @@ def _build(
         items = sheets.full_items(connection, sheet_id)
         people = sheets.people_of(connection, school_id, sheet["class_id"])
         of_items = drawing.stamps(items, sheet["units"], sheet["seed"])
-        kept = drawing.kept_calls(connection, sheet_id, of_items)
+        of_all = drawing.stamp_of_all(of_items, len(people))
+        kept = drawing.kept_calls(connection, sheet_id, of_items, of_all)
     work = drawing.work_of(items, len(people), sheet["units"], sheet["seed"])
     progress.done = sum(one.place in kept for one in work)
     progress.say()
-    complete = progress.done == len(work) and sheet["drawn_ahead"] == drawing.stamp_of_all(of_items, len(people))
+    complete = progress.done == len(work) and sheet["drawn_ahead"] == of_all
 
     def keep(place: tuple[int, int], body: Body) -> None:
-        progress.one_more(keep={"school_id": school_id, **drawing.row_of(place, body, of_items)})
+        progress.one_more(keep={"school_id": school_id, **drawing.row_of(place, body, of_items[place[0]])})
 
     try:
         with helpers.lent(len(work)) as each:

@@ -187,7 +187,8 @@ def draw_preview(
         people = sheets.people_of(connection, user["school_id"], row["class_id"])
         code = sheets.free_code(connection, row, 0, 1)
         of_items = drawing.stamps(items, row["units"], row["seed"])
-        kept = drawing.kept_calls(connection, sheet_id, of_items, person=0)
+        of_all = drawing.stamp_of_all(of_items, len(people))
+        kept = drawing.kept_calls(connection, sheet_id, of_items, of_all, person=0)
     if not items:
         raise ApiError(409, "not_ready", "this sheet has no call yet; put one on it")
     if not issued:

@@ -68,26 +68,27 @@ def _digest(data: Any) -> str:
 
 
 def kept_calls(
-    connection: Connection, sheet_id: int, of_items: Mapping[int, str], person: int | None = None
+    connection: Connection, sheet_id: int, of_items: Mapping[int, str], of_all: str, person: int | None = None
 ) -> dict[tuple[int, int], Body]:
     """(position, person) -> body of the calls that are drawn already, from what the sheet is made of now; of one
-    apprentice alone where ``person`` is given.
+    apprentice alone where ``person`` is given. A call of a paper that was drawn again as a whole carries the stamp of
+    the whole sheet ``of_all``: on another sheet that paper might not have paid.
     """
     return {
         (row["position"], row["person"]): frozen_body.body_from_json(row["body"])
         for row in queries.drawn_list(connection, sheet_id=sheet_id, person=person)
-        if row["drawn_from"] == of_items.get(row["position"])
+        if row["drawn_from"] in (of_items.get(row["position"]), of_all)
     }
 
 
-def row_of(place: tuple[int, int], body: Body, of_items: Mapping[int, str]) -> dict[str, Any]:
-    """A drawn call as it is kept."""
+def row_of(place: tuple[int, int], body: Body, drawn_from: str) -> dict[str, Any]:
+    """A drawn call as it is kept, with the stamp of what it was drawn from."""
     position, person = place
     return {
         "position": position,
         "person": person,
         "body": jsonb(body.to_json()),
-        "drawn_from": of_items[position],
+        "drawn_from": drawn_from,
     }
 
 

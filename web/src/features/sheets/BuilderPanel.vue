@@ -240,7 +240,7 @@ function pick(i: number) {
         {{
           ahead.drawn < ahead.of
             ? `${ahead.drawn} of ${ahead.of} drawn and proved so far`
-            : `All ${ahead.of} drawn and proved, ready to print`
+            : `All ${ahead.of} drawn, ready to print`
         }}
       </p>
       <div class="foot">
