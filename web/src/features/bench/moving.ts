@@ -6,8 +6,8 @@ import { useLater } from '@/shared/later'
 const APART = 400
 
 /**
- * True from the second of two moves that follow one another closely until the hand rests. What glides to its place then
- * only lags behind, and drawing each frame of it takes the time the next picture needs.
+ * True from the second of two moves that follow one another closely until the hand rests. An animation would
+ * only lag behind then, and drawing its frames takes the time the next picture needs.
  */
 export function useMoving(moved: () => unknown): Ref<boolean> {
   const moving = ref(false)

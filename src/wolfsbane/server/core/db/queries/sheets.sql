@@ -121,7 +121,7 @@ select position, person, body, drawn_from from drawn_calls
 where sheet_id = :sheet_id and (cast(:person as int) is null or person = :person);
 
 -- name: drawn_count^
--- How many calls of a draft are drawn from what its items are now, and whether it is drawn as a whole.
+-- How many calls of a draft are drawn from what it is made of now.
 select count(*)::int as drawn from drawn_calls
 where sheet_id = :sheet_id and person < :people and (drawn_from = :of_all
     or (position, drawn_from) in (select * from unnest(cast(:positions as int[]), cast(:stamps as text[]))));
